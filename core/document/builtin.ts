@@ -1,0 +1,42 @@
+import type { KindSpec, PortSpec } from './catalogue.ts';
+
+/** Kinds that every catalogue has. They carry data about and compute nothing. */
+export const builtin = {
+  reroute: 'std.reroute',
+  beacon: 'std.beacon',
+  tap: 'std.tap',
+  feed: 'std.feed',
+  input: 'std.input',
+  output: 'std.output',
+  nested: 'std.nested',
+} as const;
+
+const port = (id: string, direction: 'in' | 'out'): PortSpec => ({ id, name: id, type: 'any', direction, many: false, main: true, feedable: false });
+
+const kind = (id: string, title: string, code: string, ports: PortSpec[], pass: Record<string, string> = {}): KindSpec => ({
+  id,
+  title,
+  code,
+  category: 'std',
+  ports,
+  parameters: [],
+  pass,
+  end: false,
+  nameMatters: false,
+});
+
+export const builtinKinds: readonly KindSpec[] = [
+  kind(builtin.reroute, 'Reroute point', 'RP', [port('in', 'in'), port('out', 'out')], { out: 'in' }),
+  kind(builtin.beacon, 'Beacon', 'BC', [port('in', 'in'), port('out', 'out')], { out: 'in' }),
+  kind(builtin.tap, 'Tap', 'TP', [port('out', 'out')]),
+  {
+    ...kind(builtin.feed, 'Standing feed', 'SF', [port('in', 'in')]),
+    parameters: [{ id: 'types', title: 'Types', type: 'text', default: '', main: true, cosmetic: false }],
+  },
+  kind(builtin.input, 'Graph input', 'GI', [port('out', 'out')]),
+  kind(builtin.output, 'Graph output', 'GO', [port('in', 'in')]),
+  kind(builtin.nested, 'Nested graph', 'NG', []),
+];
+
+/** Kinds that only carry data from one place to another, and so are no nodes for the fingerprint. */
+export const carriers: ReadonlySet<string> = new Set([builtin.reroute, builtin.beacon, builtin.tap, builtin.feed]);

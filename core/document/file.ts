@@ -1,0 +1,120 @@
+import { z } from 'zod';
+import { type Finding, finding } from '../finding.ts';
+import type { Doc } from './doc.ts';
+import { compareIds, type Id } from './ids.ts';
+import type { Json } from './json.ts';
+import { fileSchema, headShape, type TableName, tableNames, tableShapes } from './schema.ts';
+import { repair } from './validate.ts';
+
+/** A file that cannot be read at all: one sentence says what, where and what was expected. */
+export class UnreadableFile extends Error {
+  readonly line: number | undefined;
+  constructor(message: string, line?: number) {
+    super(line === undefined ? message : `Line ${line}: ${message}`);
+    this.name = 'UnreadableFile';
+    this.line = line;
+  }
+}
+
+export interface ReadFile {
+  readonly doc: Doc;
+  readonly findings: readonly Finding[];
+}
+
+const rowHead: Record<TableName, readonly string[]> = Object.fromEntries(tableNames.map((name) => [name, Object.keys(tableShapes[name].shape)])) as never;
+
+/** The record with its known fields in the schema's order and the unknown ones behind, sorted. */
+function ordered(record: object, fields: readonly string[]): object {
+  const source = record as Record<string, unknown>;
+  const known = fields.filter((field) => source[field] !== undefined);
+  const rest = Object.keys(source)
+    .filter((field) => !fields.includes(field) && source[field] !== undefined)
+    .sort();
+  return Object.fromEntries([...known, ...rest].map((field) => [field, source[field]]));
+}
+
+/**
+ * The document as `*.graph.json` text: keys in a fixed order, records sorted by id, one a line, so that a diff can be read.
+ * Routes are derived and no part of a document; where they are given they go along for other programs, and reading leaves them out.
+ */
+export function writeDoc(doc: Doc, routes?: ReadonlyMap<Id, readonly { readonly x: number; readonly y: number }[]>): string {
+  const lines: string[] = ['{'];
+  const head = doc.head as unknown as Record<string, unknown>;
+  for (const field of Object.keys(headShape.shape)) lines.push(`${JSON.stringify(field)}: ${JSON.stringify(head[field])},`);
+  for (const field of Object.keys(doc.extra).sort()) lines.push(`${JSON.stringify(field)}: ${JSON.stringify(doc.extra[field])},`);
+  if (routes) {
+    const rows = [...routes].sort(([a], [b]) => compareIds(a, b)).map(([id, route]) => `${JSON.stringify(id)}: ${JSON.stringify(route.map((p) => [p.x, p.y]))}`);
+    lines.push(`"routes": {\n${rows.join(',\n')}\n},`);
+  }
+  tableNames.forEach((name, i) => {
+    const rows = [...(doc[name] as ReadonlyMap<Id, { id: Id }>).values()].sort((a, b) => compareIds(a.id, b.id));
+    const body = rows.map((row) => JSON.stringify(ordered(row, rowHead[name])));
+    const comma = i < tableNames.length - 1 ? ',' : '';
+    lines.push(body.length > 0 ? `${JSON.stringify(name)}: [\n${body.join(',\n')}\n]${comma}` : `${JSON.stringify(name)}: []${comma}`);
+  });
+  lines.push('}', '');
+  return lines.join('\n');
+}
+
+/** Reads `*.graph.json`, repairs what is broken and lists it. Throws UnreadableFile where there is no document in it. */
+export function parseDoc(text: string): ReadFile {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch (error) {
+    throw new UnreadableFile(`this is no JSON: ${(error as Error).message}.`, lineOfJsonError(text, error as Error));
+  }
+  return docFromJson(raw);
+}
+
+/** As parseDoc, from parsed JSON. */
+export function docFromJson(raw: unknown): ReadFile {
+  const version = (raw as { version?: unknown } | null)?.version;
+  if ((raw as { format?: unknown } | null)?.format !== 'basitax-graph') throw new UnreadableFile('this JSON is no graph file: it lacks "format": "basitax-graph".');
+  if (version !== 1) throw new UnreadableFile(`this graph file has version ${JSON.stringify(version)}; this program reads version 1.`);
+  const parsed = fileSchema.safeParse(raw);
+  if (!parsed.success) throw new UnreadableFile(firstIssue(parsed.error, raw));
+  const { graphs, frames, nodes, wires, notes, ...rest } = parsed.data;
+  const head = headShape.parse(rest);
+  const extra = Object.fromEntries(Object.entries(rest).filter(([field]) => !(field in headShape.shape) && field !== 'routes')) as Record<string, Json>;
+  const doubled: Finding[] = [];
+  const keyed = <T extends { id: Id }>(rows: readonly T[], what: string): Map<Id, T> => {
+    const map = new Map<Id, T>();
+    for (const row of rows) {
+      if (map.has(row.id)) doubled.push(finding('doubled-id', 'warning', [row.id], `The ${what} ${row.id} stands twice in the file; the second one was left out.`));
+      else map.set(row.id, row);
+    }
+    return map;
+  };
+  const whole = repair({
+    head,
+    extra,
+    graphs: keyed(graphs, 'graph'),
+    frames: keyed(frames, 'frame'),
+    nodes: keyed(nodes, 'node'),
+    wires: keyed(wires, 'wire'),
+    notes: keyed(notes, 'note'),
+  } as Doc);
+  return { doc: whole.doc, findings: [...doubled, ...whole.findings] };
+}
+
+function firstIssue(error: z.ZodError, raw: unknown): string {
+  const issue = error.issues[0];
+  const path = issue?.path ?? [];
+  const [tableName, row] = path;
+  const record = typeof row === 'number' ? (raw as Record<string, { id?: unknown }[]>)[String(tableName)]?.[row] : undefined;
+  const where = record?.id !== undefined ? `${path.slice(2).join('.') || 'the record'} of “${String(record.id)}” in ${String(tableName)}` : path.join('.') || 'the file';
+  const more = error.issues.length > 1 ? ` (and ${error.issues.length - 1} more such problems)` : '';
+  return `${where} does not fit: ${issue?.message ?? 'not as expected'}${more}.`;
+}
+
+function lineOfJsonError(text: string, error: Error): number | undefined {
+  const at = /position (\d+)/.exec(error.message);
+  if (at) return text.slice(0, Number(at[1])).split('\n').length;
+  return undefined;
+}
+
+/** The JSON Schema of the file, generated from the Zod schema. */
+export function fileJsonSchema(): object {
+  return z.toJSONSchema(fileSchema, { io: 'input' });
+}

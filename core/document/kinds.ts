@@ -1,0 +1,183 @@
+import { builtinKinds } from './builtin.ts';
+import type { Catalogue, CategorySpec, KindSpec, ParameterSpec, PortSpec, TypeSpec } from './catalogue.ts';
+import type { Json } from './json.ts';
+import type { GraphNode, Port } from './schema.ts';
+
+const anyType: TypeSpec = { id: 'any', title: 'Anything', sign: 'circle', hue: 0, assignableTo: [], conversions: [], components: [] };
+const stdCategory: CategorySpec = { id: 'std', title: 'Basics', hue: 0 };
+
+/**
+ * Answers every question about kinds, types and parameters; nobody else looks inside a catalogue.
+ * Made once for a catalogue, O(size); every answer is O(1) but for what is said.
+ */
+export class Kinds {
+  readonly catalogue: Catalogue;
+  private readonly kinds: Map<string, KindSpec>;
+  private readonly types: Map<string, TypeSpec>;
+  private readonly categories: Map<string, CategorySpec>;
+
+  constructor(catalogue: Catalogue) {
+    this.catalogue = catalogue;
+    this.kinds = new Map([...catalogue.kinds, ...builtinKinds].map((kind) => [kind.id, kind]));
+    this.types = new Map([anyType, ...catalogue.types].map((type) => [type.id, type]));
+    this.categories = new Map([stdCategory, ...catalogue.categories].map((category) => [category.id, category]));
+  }
+
+  all(): KindSpec[] {
+    return [...this.kinds.values()];
+  }
+
+  kind(id: string): KindSpec | undefined {
+    return this.kinds.get(id);
+  }
+
+  type(id: string): TypeSpec {
+    return this.types.get(id) ?? { ...anyType, id, title: id };
+  }
+
+  category(kindId: string): CategorySpec {
+    return this.categories.get(this.kinds.get(kindId)?.category ?? '') ?? { id: 'unknown', title: 'Unknown', hue: 0 };
+  }
+
+  /** The two letters on the spine; unknown kinds take them from their id. */
+  code(kindId: string): string {
+    return (
+      this.kinds.get(kindId)?.code ??
+      (kindId
+        .replace(/[^A-Za-z0-9]/g, '')
+        .slice(0, 2)
+        .toUpperCase() ||
+        '??')
+    );
+  }
+
+  title(kindId: string): string {
+    return this.kinds.get(kindId)?.title ?? kindId;
+  }
+
+  /** The ports that a new node of the kind starts with. Throws RangeError on a kind that the catalogue lacks. */
+  startPorts(kindId: string): Port[] {
+    const kind = this.kinds.get(kindId);
+    if (!kind) throw new RangeError(`The catalogue “${this.catalogue.title}” has no kind “${kindId}”.`);
+    return kind.ports.map(({ id, name, type, direction }) => ({ id, name, type, direction }));
+  }
+
+  /** May an output of type `from` feed an input of type `to` as it is? */
+  accepts(to: string, from: string): boolean {
+    return to === from || to === 'any' || from === 'any' || this.type(from).assignableTo.includes(to);
+  }
+
+  /** The kind of node that makes `from` fit `to`, if the catalogue knows one. */
+  conversion(from: string, to: string): string | undefined {
+    return this.type(from).conversions.find((entry) => entry.to === to)?.kind;
+  }
+
+  /** Why an output may not feed an input, as a sentence; undefined where it may. */
+  refusal(to: Port, from: Port): string | undefined {
+    if (to.direction !== 'in' || from.direction !== 'out') return 'A wire leads from an output to an input.';
+    if (this.accepts(to.type, from.type)) return undefined;
+    const bridge = this.conversion(from.type, to.type);
+    const hint = bridge ? `; “${this.title(bridge)}” converts it` : '';
+    return `“${to.name}” takes ${this.type(to.type).title}, “${from.name}” gives ${this.type(from.type).title}${hint}.`;
+  }
+
+  /**
+   * The pass rule: the input that passes for output `outputId` while the node is bypassed.
+   * The one that the kind names; else the first of exactly the same type, wired or not; else the first assignable; else none.
+   */
+  passInput(node: GraphNode, outputId: string): Port | undefined {
+    const output = node.ports.find((port) => port.direction === 'out' && port.id === outputId);
+    if (!output) return undefined;
+    const inputs = node.ports.filter((port) => port.direction === 'in');
+    const named = this.kinds.get(node.kind)?.pass[outputId];
+    return (
+      (named !== undefined ? inputs.find((port) => port.id === named) : undefined) ??
+      inputs.find((port) => port.type === output.type) ??
+      inputs.find((port) => this.accepts(output.type, port.type))
+    );
+  }
+
+  private portSpec(node: GraphNode, portId: string): PortSpec | undefined {
+    const ports = this.kinds.get(node.kind)?.ports;
+    return ports?.find((port) => port.id === portId) ?? ports?.find((port) => port.many && portId.replace(/\d+$/, '') === port.id.replace(/\d+$/, ''));
+  }
+
+  isEnd(node: GraphNode): boolean {
+    return !node.bypassed && this.kinds.get(node.kind)?.end === true;
+  }
+
+  feedable(node: GraphNode, portId: string): boolean {
+    return this.portSpec(node, portId)?.feedable === true;
+  }
+
+  /** The port that a growing input adds once all of its row are wired, or undefined where none grows. */
+  grownPort(node: GraphNode, portId: string): Port | undefined {
+    const spec = this.portSpec(node, portId);
+    if (!spec?.many) return undefined;
+    const stem = spec.id.replace(/\d+$/, '');
+    const numbers = node.ports.filter((port) => port.id.startsWith(stem)).map((port) => Number(/\d+$/.exec(port.id)?.[0] ?? 0));
+    const next = Math.max(0, ...numbers) + 1;
+    return { id: `${stem}${next}`, name: `${spec.name.replace(/\s*\d+$/, '')} ${next}`, type: spec.type, direction: spec.direction };
+  }
+
+  parameters(kindId: string): readonly ParameterSpec[] {
+    return this.kinds.get(kindId)?.parameters ?? [];
+  }
+
+  parameter(kindId: string, id: string): ParameterSpec | undefined {
+    return this.parameters(kindId).find((parameter) => parameter.id === id);
+  }
+
+  /** The value that counts: what was set, else the default. */
+  value(node: GraphNode, id: string): Json | undefined {
+    return node.params?.[id] ?? this.parameter(node.kind, id)?.default;
+  }
+
+  /** Everything that counts for what the node computes: non-cosmetic parameters, defaults filled in, numbers normalised by type. */
+  functionValues(node: GraphNode): Record<string, Json> {
+    const values: Record<string, Json> = {};
+    for (const spec of this.parameters(node.kind)) if (!spec.cosmetic) values[spec.id] = normalise(spec, node.params?.[spec.id] ?? spec.default);
+    for (const [id, value] of Object.entries(node.params ?? {})) if (!this.parameter(node.kind, id)) values[id] = value;
+    return values;
+  }
+
+  /** Why a value does not fit a parameter, as a sentence; undefined where it fits. Expressions fit everywhere. */
+  valueProblem(kindId: string, id: string, value: Json): string | undefined {
+    const spec = this.parameter(kindId, id);
+    if (!spec || isExpression(value)) return undefined;
+    const no = (expected: string): string => `“${spec.title}” takes ${expected}, not ${JSON.stringify(value)}.`;
+    const range = spec.min !== undefined || spec.max !== undefined ? ` from ${spec.min ?? '−∞'} to ${spec.max ?? '∞'}` : '';
+    const outside = (n: number): boolean => n < (spec.min ?? -Infinity) || n > (spec.max ?? Infinity);
+    switch (spec.type) {
+      case 'number':
+        return typeof value === 'number' && !outside(value) ? undefined : no(`a number${range}`);
+      case 'integer':
+        return Number.isInteger(value) && !outside(value as number) ? undefined : no(`a whole number${range}`);
+      case 'boolean':
+        return typeof value === 'boolean' ? undefined : no('yes or no');
+      case 'choice':
+        return typeof value === 'string' && spec.choices?.includes(value) ? undefined : no(`one of ${spec.choices?.join(', ')}`);
+      case 'vector':
+        return Array.isArray(value) && value.every((part) => typeof part === 'number') ? undefined : no('a row of numbers');
+      case 'color':
+        return typeof value === 'string' && /^#[0-9a-fA-F]{6}$/.test(value) ? undefined : no('a colour such as #2f6f8f');
+      default:
+        return typeof value === 'string' ? undefined : no('text');
+    }
+  }
+}
+
+/** Expressions are stored as segments: text, or a reference to a parameter of a node. */
+export interface Expression {
+  readonly expression: readonly (string | { readonly node: string; readonly parameter: string })[];
+}
+
+export function isExpression(value: unknown): value is Expression & Json {
+  return typeof value === 'object' && value !== null && Array.isArray((value as { expression?: unknown }).expression);
+}
+
+function normalise(spec: ParameterSpec, value: Json): Json {
+  if (spec.type === 'integer' && typeof value === 'number') return Math.round(value);
+  if (spec.type === 'color' && typeof value === 'string') return value.toLowerCase();
+  return value;
+}

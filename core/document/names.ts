@@ -1,0 +1,51 @@
+import type { Doc } from './doc.ts';
+import { indexOf } from './doc.ts';
+import type { Id } from './ids.ts';
+
+const legal = /^[A-Za-z][A-Za-z0-9_]*$/;
+
+/** Why a name is refused, as a sentence, or undefined where it is fine. Names are unique in their graph (common practice). */
+export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): string | undefined {
+  if (name === '') return 'A node needs a name: letters, digits and _, starting with a letter.';
+  if (!legal.test(name)) return `“${name}” is no legal name: use letters, digits and _, start with a letter, leave out spaces.`;
+  if (name.length > 200) return `A name has at most 200 characters; this one has ${name.length}.`;
+  const taken = indexOf(doc)
+    .nodesIn(graph)
+    .find((node) => node.name === name && node.id !== self);
+  return taken ? `“${name}” is taken by another node of this graph.` : undefined;
+}
+
+/** The nearest legal name to any text: accents dropped, other signs to `_`, a letter in front. */
+export function legalName(text: string): string {
+  const plain = text
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .replace(/[^A-Za-z0-9_]+/g, '_')
+    .replace(/^_+|_+$/g, '');
+  const started = /^[A-Za-z]/.test(plain) ? plain : `n_${plain}`;
+  return started.slice(0, 180) || 'node';
+}
+
+/** The name itself where it is free, else the next free number behind its stem. `taken` is updated. */
+export function freeName(wanted: string, taken: Set<string>): string {
+  let name = wanted;
+  if (taken.has(name)) {
+    const stem = wanted.replace(/_?\d+$/, '');
+    const joint = /\d$/.test(stem) ? '_' : '';
+    for (let i = 2; ; i++) {
+      name = `${stem}${joint}${i}`;
+      if (!taken.has(name)) break;
+    }
+  }
+  taken.add(name);
+  return name;
+}
+
+/** The names taken in one graph. */
+export function namesIn(doc: Doc, graph: Id): Set<string> {
+  return new Set(
+    indexOf(doc)
+      .nodesIn(graph)
+      .map((node) => node.name),
+  );
+}

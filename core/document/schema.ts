@@ -1,0 +1,142 @@
+import { z } from 'zod';
+import type { Json } from './json.ts';
+
+// The shapes are strict for the compiler and loose at the door: fields that we do not know stay on their object.
+
+const id = z.string().min(1).max(200).describe('Unique over the whole document.');
+const px = z.number().describe('Pixels at 100 % zoom.');
+const jsonValue: z.ZodType<Json> = z.json();
+
+export const flowSchema = z.enum(['right', 'down', 'left', 'up']);
+export type Flow = z.infer<typeof flowSchema>;
+
+/** Keeps unknown fields at run time without loosening the type that the compiler sees. */
+function loose<T extends z.ZodObject>(shape: T): T {
+  return shape.loose() as unknown as T;
+}
+
+const portShape = loose(
+  z.object({
+    id: z.string().min(1).max(200),
+    name: z.string().max(200),
+    type: z.string().max(100),
+    direction: z.enum(['in', 'out']),
+    foreign: z.string().max(200).optional().describe('The port as another program names it; empty where its wire named no port.'),
+  }),
+);
+/** A snapshot of a port, so that nodes of unknown kinds still draw. Ids are unique in their node and side. */
+export type Port = z.infer<typeof portShape>;
+
+const endShape = loose(z.object({ node: id, port: z.string().min(1).max(200) }));
+/** One end of a wire. */
+export type PortRef = z.infer<typeof endShape>;
+
+const graphShape = loose(
+  z.object({
+    id,
+    name: z.string().max(200),
+    flow: flowSchema.optional().describe('Which way data flows; right where absent.'),
+    wireStyle: z.enum(['angled', 'curved', 'straight']).optional().describe('angled where absent.'),
+  }),
+);
+export type Graph = z.infer<typeof graphShape>;
+
+const nodeShape = loose(
+  z.object({
+    id,
+    graph: id.describe('The graph that the node lies in.'),
+    kind: z.string().min(1).max(200),
+    name: z.string().max(200).describe('Unique in its graph.'),
+    label: z.string().max(500).optional(),
+    x: px.describe('Left edge; y grows downwards.'),
+    y: px.describe('Top edge.'),
+    frame: id.optional().describe('The innermost frame that the node is a member of.'),
+    inner: id.optional().describe('Nested nodes: the graph inside.'),
+    beacon: z
+      .object({ id: id.optional(), name: z.string().max(200) })
+      .optional()
+      .describe('Taps: the beacon listened to.'),
+    pinned: z.literal(true).optional().describe('Arranging leaves it where it is.'),
+    bypassed: z.literal(true).optional().describe('Passes its input on untouched.'),
+    size: z.object({ width: px, height: px }).optional().describe('Overrides the computed size; comes with imports.'),
+    color: z.string().max(30).optional(),
+    ports: z.array(portShape),
+    params: z.record(z.string(), jsonValue).optional().describe('Only parameters that were set.'),
+  }),
+);
+export type GraphNode = z.infer<typeof nodeShape>;
+
+const wireShape = loose(
+  z.object({
+    id,
+    from: endShape.describe('An output port.'),
+    to: endShape.describe('An input port; it takes one wire.'),
+    off: z.literal(true).optional().describe('Switched off: its input counts as open, and no feed fills it.'),
+  }),
+);
+export type Wire = z.infer<typeof wireShape>;
+
+const frameShape = loose(
+  z.object({
+    id,
+    graph: id,
+    title: z.string().max(500),
+    parent: id.optional().describe('The frame around this one.'),
+    x: px,
+    y: px,
+    width: px,
+    height: px.describe('The rectangle counts while the frame is empty; else it fits its members.'),
+    pad: z.object({ left: px, top: px, right: px, bottom: px }).optional().describe('Margin around the members.'),
+    color: z.string().max(30).optional(),
+    note: z.string().max(20000).optional(),
+  }),
+);
+export type Frame = z.infer<typeof frameShape>;
+
+const noteShape = loose(
+  z.object({
+    id,
+    graph: id,
+    x: px,
+    y: px,
+    width: px,
+    height: px,
+    text: z.string().max(20000),
+    tiedTo: id.optional().describe('The node or frame that it speaks of.'),
+  }),
+);
+export type Note = z.infer<typeof noteShape>;
+
+export const tableShapes = { graphs: graphShape, nodes: nodeShape, wires: wireShape, frames: frameShape, notes: noteShape };
+export type TableName = keyof typeof tableShapes;
+export const tableNames: readonly TableName[] = ['graphs', 'frames', 'nodes', 'wires', 'notes'];
+
+/** The kinds of record in each table. */
+export interface Records {
+  graphs: Graph;
+  nodes: GraphNode;
+  wires: Wire;
+  frames: Frame;
+  notes: Note;
+}
+
+export const headShape = z.object({
+  format: z.literal('basitax-graph'),
+  version: z.literal(1),
+  id,
+  title: z.string().max(300),
+  catalogue: z.object({ id: z.string().max(100), version: z.int().min(0) }).describe('The catalogue of kinds that the file was made with.'),
+  root: id.describe('The outermost graph.'),
+});
+export type Head = z.infer<typeof headShape>;
+
+/** The file as it stands on disk: `*.graph.json`, UTF-8. */
+export const fileSchema = headShape
+  .extend({
+    graphs: z.array(graphShape).min(1),
+    frames: z.array(frameShape).default([]),
+    nodes: z.array(nodeShape),
+    wires: z.array(wireShape).default([]),
+    notes: z.array(noteShape).default([]),
+  })
+  .loose();

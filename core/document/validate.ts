@@ -1,0 +1,205 @@
+import { type Finding, finding } from '../finding.ts';
+import { builtin } from './builtin.ts';
+import { caption, type Doc, graphPath, indexOf, placeOf } from './doc.ts';
+import { compareIds, type Id } from './ids.ts';
+import { freeName, legalName } from './names.ts';
+import type { Frame, GraphNode, Note, Wire } from './schema.ts';
+
+/** Nested graphs and frames may lie this deep at the most. */
+export const mostDepth = 100;
+
+export interface Repaired {
+  readonly doc: Doc;
+  /** What was repaired, one finding each. Empty where the document was whole: then `doc` is the one given. */
+  readonly findings: readonly Finding[];
+}
+
+/**
+ * Makes a document whole: every reference has its target, every input one wire, every name is legal and free, every number a number,
+ * nested graphs and frames form trees. Whatever had to be changed is listed. O(n log n).
+ */
+export function repair(doc: Doc): Repaired {
+  const found: Finding[] = [];
+  const say = (rule: string, severity: Finding['severity'], place: readonly Id[], message: string): void => void found.push(finding(rule, severity, place, message));
+  const graphs = new Map(doc.graphs);
+  const nodes = new Map(doc.nodes);
+  const frames = new Map(doc.frames);
+  const wires = new Map(doc.wires);
+  const notes = new Map(doc.notes);
+  if (!graphs.has(doc.head.root)) {
+    graphs.set(doc.head.root, { id: doc.head.root, name: 'Main' });
+    say('lost-root', 'warning', [], 'The outermost graph was missing; an empty one took its place.');
+  }
+  oneTable({ graphs, frames, nodes, wires, notes }, say);
+  repairNodes(doc, graphs, nodes, frames, say);
+  repairFrames(doc, graphs, frames, say);
+  repairNotes(doc, graphs, notes, say);
+  repairWires(nodes, wires, say);
+  const whole: Doc = found.length === 0 ? doc : { ...doc, graphs, nodes, frames, wires, notes };
+  const nesting = repairNesting(whole, say);
+  const named = repairNames(nesting, say);
+  return { doc: named, findings: found };
+}
+
+type Say = (rule: string, severity: Finding['severity'], place: readonly Id[], message: string) => void;
+
+function oneTable(tables: Record<string, Map<Id, unknown>>, say: Say): void {
+  const seen = new Set<Id>();
+  for (const rows of Object.values(tables)) {
+    for (const id of [...rows.keys()]) {
+      if (!seen.has(id)) seen.add(id);
+      else {
+        rows.delete(id);
+        say('doubled-id', 'warning', [id], `The id ${id} stands for two things; the second one was left out.`);
+      }
+    }
+  }
+}
+
+function finite<T extends object>(record: T, fields: readonly (keyof T & string)[], id: Id, say: Say): T {
+  const broken = fields.filter((field) => typeof record[field] === 'number' && !Number.isFinite(record[field]));
+  if (broken.length === 0) return record;
+  say('bad-number', 'warning', [id], `${broken.join(' and ')} of ${id} was no number; 0 took its place.`);
+  return { ...record, ...Object.fromEntries(broken.map((field) => [field, 0])) };
+}
+
+function without<T extends object>(record: T, field: keyof T): T {
+  const copy = { ...record };
+  delete copy[field];
+  return copy;
+}
+
+function repairNodes(doc: Doc, graphs: Map<Id, unknown>, nodes: Map<Id, GraphNode>, frames: Map<Id, Frame>, say: Say): void {
+  const hosted = new Map<Id, Id>();
+  for (const id of [...nodes.keys()].sort(compareIds)) {
+    let node = finite(nodes.get(id) as GraphNode, ['x', 'y'], id, say);
+    if (!graphs.has(node.graph)) {
+      say('lost-graph', 'warning', [id], `“${caption(node)}” lay in a graph that is missing; it now lies in the outermost one.`);
+      node = { ...node, graph: doc.head.root };
+    }
+    if (node.frame !== undefined && frames.get(node.frame)?.graph !== node.graph) {
+      say('lost-frame', 'warning', [id], `“${caption(node)}” was a member of a frame that is not in its graph; it now has none.`);
+      node = without(node, 'frame');
+    }
+    if (node.inner !== undefined && (!graphs.has(node.inner) || hosted.has(node.inner) || node.inner === doc.head.root)) {
+      say('lost-inner', 'warning', [id], `“${caption(node)}” held a nested graph that is missing or held elsewhere; the link was taken away.`);
+      node = without(node, 'inner');
+    }
+    if (node.inner !== undefined) hosted.set(node.inner, id);
+    const seen = new Set<string>();
+    const ports = node.ports.filter((port) => {
+      const key = `${port.direction} ${port.id}`;
+      if (seen.has(key)) {
+        say('doubled-port', 'warning', [id], `“${caption(node)}” has the port ${port.id} twice; the second was left out.`);
+        return false;
+      }
+      seen.add(key);
+      return true;
+    });
+    if (ports.length < node.ports.length) node = { ...node, ports };
+    nodes.set(id, node);
+  }
+}
+
+function repairFrames(doc: Doc, graphs: Map<Id, unknown>, frames: Map<Id, Frame>, say: Say): void {
+  for (const id of [...frames.keys()].sort(compareIds)) {
+    let frame = finite(frames.get(id) as Frame, ['x', 'y', 'width', 'height'], id, say);
+    if (!graphs.has(frame.graph)) {
+      say('lost-graph', 'warning', [id], `Frame “${frame.title}” lay in a graph that is missing; it now lies in the outermost one.`);
+      frame = { ...frame, graph: doc.head.root };
+    }
+    const path = new Set<Id>([id]);
+    for (let at = frame.parent; at !== undefined; at = frames.get(at)?.parent) {
+      const above = frames.get(at);
+      if (!above || above.graph !== frame.graph || path.has(at) || path.size >= mostDepth) {
+        say('frame-tree', 'warning', [id], `Frame “${frame.title}” lay in a frame that is missing, lies within itself, or is more than ${mostDepth} deep; it now stands alone.`);
+        frame = without(frame, 'parent');
+        break;
+      }
+      path.add(at);
+    }
+    frames.set(id, frame);
+  }
+}
+
+function repairNotes(doc: Doc, graphs: Map<Id, unknown>, notes: Map<Id, Note>, say: Say): void {
+  for (const [id, stored] of notes) {
+    const note = finite(stored, ['x', 'y', 'width', 'height'], id, say);
+    notes.set(id, graphs.has(note.graph) ? note : { ...note, graph: doc.head.root });
+    if (!graphs.has(note.graph)) say('lost-graph', 'warning', [id], 'A note lay in a graph that is missing; it now lies in the outermost one.');
+  }
+}
+
+function repairWires(nodes: Map<Id, GraphNode>, wires: Map<Id, Wire>, say: Say): void {
+  const taken = new Map<string, Wire>();
+  for (const id of [...wires.keys()].sort(compareIds)) {
+    const wire = wires.get(id) as Wire;
+    const from = nodes.get(wire.from.node);
+    const to = nodes.get(wire.to.node);
+    const drop = (rule: string, message: string): void => {
+      wires.delete(id);
+      say(rule, 'warning', [id], message);
+    };
+    if (!from || !to) {
+      drop('wire-to-nothing', `Wire ${id} led to the node ${from ? wire.to.node : wire.from.node}, which is missing; the wire was left out.`);
+      continue;
+    }
+    const lacks = (node: GraphNode, port: string, direction: string): boolean => !node.ports.some((own) => own.id === port && own.direction === direction);
+    if (lacks(from, wire.from.port, 'out')) drop('wire-to-nothing', `Wire ${id} left the output ${wire.from.port}, which “${caption(from)}” lacks; the wire was left out.`);
+    else if (lacks(to, wire.to.port, 'in')) drop('wire-to-nothing', `Wire ${id} led to the input ${wire.to.port}, which “${caption(to)}” lacks; the wire was left out.`);
+    else if (from.graph !== to.graph) drop('wire-over-border', `Wire ${id} crossed the border of a nested graph; the wire was left out.`);
+    else {
+      const key = JSON.stringify([wire.to.node, wire.to.port]);
+      const other = taken.get(key);
+      if (other) drop('second-wire', `The input ${wire.to.port} of “${caption(to)}” had two wires; the one from “${caption(from)}” was left out.`);
+      else taken.set(key, wire);
+    }
+  }
+}
+
+/** Nested graphs that hold themselves, hang free, or lie too deep come out into the open. */
+function repairNesting(doc: Doc, say: Say): Doc {
+  const bad: GraphNode[] = [];
+  for (const node of doc.nodes.values()) {
+    if (node.inner === undefined) continue;
+    const path = graphPath(doc, node.inner);
+    if (path[0] !== doc.head.root || path.length > mostDepth) bad.push(node);
+  }
+  if (bad.length === 0) return doc;
+  const nodes = new Map(doc.nodes);
+  for (const node of bad) {
+    nodes.set(node.id, { ...without(node, 'inner'), graph: doc.head.root });
+    say('nesting', 'warning', [node.id], `“${caption(node)}” held itself, or lay more than ${mostDepth} deep; it now lies in the outermost graph and holds nothing.`);
+  }
+  const left = new Map(doc.wires);
+  for (const [id, wire] of left) if (nodes.get(wire.from.node)?.graph !== nodes.get(wire.to.node)?.graph) left.delete(id);
+  const loose = new Map([...nodes].map(([id, node]) => [id, node.frame && doc.frames.get(node.frame)?.graph !== node.graph ? without(node, 'frame') : node]));
+  return { ...doc, nodes: loose, wires: left };
+}
+
+function repairNames(doc: Doc, say: Say): Doc {
+  const nodes = new Map(doc.nodes);
+  let changed = false;
+  for (const graph of doc.graphs.keys()) {
+    const taken = new Set<string>();
+    for (const node of indexOf(doc).nodesIn(graph)) {
+      const free = freeName(legalName(node.name || node.label || 'node'), taken);
+      if (free === node.name) continue;
+      changed = true;
+      const label = node.label ?? (node.name || undefined);
+      nodes.set(node.id, { ...node, name: free, ...(label !== undefined && { label }) });
+      say('name', 'info', placeOf(doc, graph, node.id), `“${node.name}” was no legal or free name; the node is called “${free}” and keeps the old one as its label.`);
+    }
+  }
+  return changed ? { ...doc, nodes } : doc;
+}
+
+/** What stands against saving a document, as findings; nothing is changed. Empty for every document that `repair` made. */
+export function problems(doc: Doc): readonly Finding[] {
+  return repair(doc).findings;
+}
+
+/** True for nodes that carry data in or out of their graph. */
+export function isBoundary(node: GraphNode): boolean {
+  return node.kind === builtin.input || node.kind === builtin.output;
+}

@@ -1,0 +1,173 @@
+import { z } from 'zod';
+import { type Doc, table } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import { type Json, sameJson } from '../document/json.ts';
+import type { Records, TableName } from '../document/schema.ts';
+
+/**
+ * The smallest change there is, invertible because it carries the old value. Steps address (table, id, path);
+ * a path has one part for a field and two for one entry of a map-valued field such as `params`.
+ * `head` steps change the document's own fields; their id is the document's.
+ */
+export type Step =
+  | { readonly type: 'add'; readonly table: TableName; readonly id: Id; readonly value: Json }
+  | { readonly type: 'remove'; readonly table: TableName; readonly id: Id; readonly value: Json }
+  | { readonly type: 'set'; readonly table: TableName | 'head'; readonly id: Id; readonly path: readonly string[]; readonly from?: Json; readonly to?: Json };
+
+/** A list of steps that belong together: one undo, one line of the history. */
+export interface Edit {
+  readonly steps: readonly Step[];
+}
+
+export const noEdit: Edit = { steps: [] };
+
+const json: z.ZodType<Json> = z.json();
+const tableName = z.enum(['graphs', 'frames', 'nodes', 'wires', 'notes']);
+const id = z.string().min(1).max(200);
+const pathPart = z
+  .string()
+  .min(1)
+  .max(200)
+  .refine((part) => !['__proto__', 'constructor', 'prototype'].includes(part), 'is not a field');
+
+/** An edit as it comes over a border. */
+export const editSchema = z.object({
+  steps: z.array(
+    z.discriminatedUnion('type', [
+      z.object({ type: z.literal('add'), table: tableName, id, value: json }),
+      z.object({ type: z.literal('remove'), table: tableName, id, value: json }),
+      z.object({
+        type: z.literal('set'),
+        table: z.union([tableName, z.literal('head')]),
+        id,
+        path: z.array(pathPart).min(1).max(2),
+        from: json.optional(),
+        to: json.optional(),
+      }),
+    ]),
+  ),
+});
+
+/** Thrown when a step does not fit the document: something is missing, there already, or has another value than the step says. */
+export class StaleEdit extends Error {
+  readonly step: Step;
+  constructor(step: Step, why: string) {
+    super(`The edit does not fit this document: ${why}.`);
+    this.name = 'StaleEdit';
+    this.step = step;
+  }
+}
+
+/** Reads a field by path. */
+export function read(record: unknown, path: readonly string[]): Json | undefined {
+  let at: unknown = record;
+  for (const part of path) {
+    if (typeof at !== 'object' || at === null) return undefined;
+    at = (at as Record<string, unknown>)[part];
+  }
+  return at as Json | undefined;
+}
+
+/** A copy of the record with one field written; undefined takes it away, and with it a map that became empty. */
+export function written<T>(record: T, path: readonly string[], value: Json | undefined): T {
+  const [first, second] = path as [string, string?];
+  const copy = { ...record } as Record<string, unknown>;
+  if (second === undefined) {
+    if (value === undefined) delete copy[first];
+    else copy[first] = value;
+  } else {
+    const old = copy[first];
+    const map = typeof old === 'object' && old !== null && !Array.isArray(old) ? { ...(old as Record<string, Json>) } : {};
+    if (value === undefined) delete map[second];
+    else map[second] = value;
+    if (Object.keys(map).length === 0) delete copy[first];
+    else copy[first] = map;
+  }
+  return copy as T;
+}
+
+type Tables = { [T in TableName]?: Map<Id, Records[T]> };
+
+/** Applies steps to a document, copying each table at its first change. Used by `apply` and by transactions. */
+export class Applier {
+  private base: Doc;
+  private head: Doc['head'];
+  private copies: Tables = {};
+  private dirty = false;
+
+  constructor(base: Doc) {
+    this.base = base;
+    this.head = base.head;
+  }
+
+  /** The document as it stands; what was handed out never changes any more. */
+  get doc(): Doc {
+    if (this.dirty) {
+      this.base = { ...this.base, head: this.head, ...this.copies } as Doc;
+      this.copies = {};
+      this.dirty = false;
+    }
+    return this.base;
+  }
+
+  lookup<T extends TableName>(name: T, id: Id): Records[T] | undefined {
+    const copy = this.copies[name] as Map<Id, Records[T]> | undefined;
+    return (copy ?? table(this.base, name)).get(id);
+  }
+
+  private copyOf(name: TableName): Map<Id, unknown> {
+    let copy = this.copies[name] as Map<Id, unknown> | undefined;
+    if (!copy) {
+      copy = new Map(this.base[name] as ReadonlyMap<Id, unknown>);
+      this.copies[name] = copy as never;
+    }
+    return copy;
+  }
+
+  /** Throws StaleEdit where the step does not fit. */
+  step(step: Step): void {
+    if (step.type === 'set' && step.table === 'head') {
+      const old = read(this.head, step.path);
+      if (!sameJson(old, step.from)) throw new StaleEdit(step, `${step.path.join('.')} of the document is ${JSON.stringify(old)}, not ${JSON.stringify(step.from)}`);
+      this.head = written(this.head, step.path, step.to);
+    } else {
+      this.tableStep(step, step.table as TableName);
+    }
+    this.dirty = true;
+  }
+
+  private tableStep(step: Step, name: TableName): void {
+    const old = this.lookup(name, step.id);
+    if (step.type === 'add') {
+      if (old) throw new StaleEdit(step, `${name} already holds ${step.id}`);
+      this.copyOf(name).set(step.id, step.value);
+    } else if (!old) throw new StaleEdit(step, `${name} holds no ${step.id}`);
+    else if (step.type === 'remove') {
+      if (!sameJson(old, step.value)) throw new StaleEdit(step, `${step.id} in ${name} has changed`);
+      this.copyOf(name).delete(step.id);
+    } else {
+      const value = read(old, step.path);
+      if (!sameJson(value, step.from)) throw new StaleEdit(step, `${step.path.join('.')} of ${step.id} is ${JSON.stringify(value)}, not ${JSON.stringify(step.from)}`);
+      this.copyOf(name).set(step.id, written(old, step.path, step.to));
+    }
+  }
+}
+
+/** The document with the edit done. O(steps + size of each table touched). Throws StaleEdit where it does not fit; nothing is half done. */
+export function apply(doc: Doc, edit: Edit): Doc {
+  if (edit.steps.length === 0) return doc;
+  const applier = new Applier(doc);
+  for (const step of edit.steps) applier.step(step);
+  return applier.doc;
+}
+
+/** The edit that undoes the edit: apply(apply(doc, edit), invert(edit)) equals doc. */
+export function invert(edit: Edit): Edit {
+  const back = (step: Step): Step => {
+    if (step.type === 'add') return { ...step, type: 'remove' };
+    if (step.type === 'remove') return { ...step, type: 'add' };
+    const { from, to, ...rest } = step;
+    return { ...rest, ...(to !== undefined && { from: to }), ...(from !== undefined && { to: from }) };
+  };
+  return { steps: edit.steps.map(back).reverse() };
+}

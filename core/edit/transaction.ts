@@ -1,0 +1,73 @@
+import type { Doc } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import { type Json, sameJson } from '../document/json.ts';
+import type { Records, TableName } from '../document/schema.ts';
+import { Applier, type Edit, read, type Step } from './step.ts';
+
+/** Gathers steps while showing the document as it stands after them. The way in which operations write. */
+export class Transaction {
+  readonly before: Doc;
+  private readonly steps: Step[] = [];
+  private readonly applier: Applier;
+
+  constructor(doc: Doc) {
+    this.before = doc;
+    this.applier = new Applier(doc);
+  }
+
+  /** The document after the steps so far. Cheap to read; after it each further change copies the tables it touches again. */
+  get doc(): Doc {
+    return this.applier.doc;
+  }
+
+  get edit(): Edit {
+    return { steps: [...this.steps] };
+  }
+
+  /** The record as it stands now, without the cost of `doc`. */
+  get<T extends TableName>(table: T, id: Id): Records[T] | undefined {
+    return this.applier.lookup(table, id);
+  }
+
+  private push(step: Step): void {
+    this.applier.step(step);
+    this.steps.push(step);
+  }
+
+  add<T extends TableName>(table: T, value: Records[T]): void {
+    this.push({ type: 'add', table, id: value.id, value: value as unknown as Json });
+  }
+
+  /** Removes the record alone; who removes a node takes its wires away first. */
+  remove(table: TableName, id: Id): void {
+    const value = this.get(table, id);
+    if (value) this.push({ type: 'remove', table, id, value: value as unknown as Json });
+  }
+
+  /** Sets one field; nothing happens where it has the value already. Throws StaleEdit where there is no such record. */
+  set<T extends TableName, F extends keyof Records[T] & string>(table: T, id: Id, field: F, to: Records[T][F] | undefined): void {
+    this.setPath(table, id, [field], to as Json | undefined);
+  }
+
+  setParameter(node: Id, parameter: string, to: Json | undefined): void {
+    this.setPath('nodes', node, ['params', parameter], to);
+  }
+
+  setHead(field: string, to: Json): void {
+    this.setPath('head', this.before.head.id, [field], to);
+  }
+
+  private setPath(table: TableName | 'head', id: Id, path: readonly string[], to: Json | undefined): void {
+    const from = read(table === 'head' ? this.applier.doc.head : this.get(table, id), path);
+    if (sameJson(from, to)) return;
+    this.push({ type: 'set', table, id, path, ...(from !== undefined && { from }), ...(to !== undefined && { to }) });
+  }
+
+  /** Moves a node; pixels at 100 % zoom, kept to hundredths. */
+  move(node: Id, x: number, y: number): void {
+    this.set('nodes', node, 'x', round(x));
+    this.set('nodes', node, 'y', round(y));
+  }
+}
+
+const round = (value: number): number => Math.round(value * 100) / 100 + 0;

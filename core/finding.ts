@@ -1,0 +1,34 @@
+import type { Id } from './document/ids.ts';
+import type { Json } from './document/json.ts';
+
+export type Severity = 'error' | 'warning' | 'info';
+
+/**
+ * The one type for everything that is wrong or could be better: readers, rules, merges and scripts all report with it.
+ * `place` is the path of ids from the outermost nested node inwards; empty means the document as a whole.
+ */
+export interface Finding {
+  readonly rule: string;
+  readonly severity: Severity;
+  readonly place: readonly Id[];
+  readonly message: string;
+  readonly fix?: { readonly operation: string; readonly selection: readonly Id[]; readonly options?: Json };
+}
+
+export function finding(rule: string, severity: Severity, place: readonly Id[], message: string): Finding {
+  return { rule, severity, place, message };
+}
+
+/** At most `most` findings of each rule; what is left out is said in a last one of that rule. */
+export function limitFindings(findings: readonly Finding[], most = 20): Finding[] {
+  const seen = new Map<string, number>();
+  const kept = findings.filter((item) => {
+    const count = (seen.get(item.rule) ?? 0) + 1;
+    seen.set(item.rule, count);
+    return count <= most;
+  });
+  for (const [rule, count] of seen) {
+    if (count > most) kept.push(finding(rule, 'info', [], `${count - most} more of the kind “${rule}” are not listed.`));
+  }
+  return kept;
+}

@@ -1,0 +1,85 @@
+import { arrangeByWiring } from '../arrange/by-wiring.ts';
+import { type Doc, indexOf } from '../document/doc.ts';
+import { parseDoc, type ReadFile, UnreadableFile, writeDoc } from '../document/file.ts';
+import { flowOf, rectOf, unite } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { finding } from '../finding.ts';
+import { type Route, routeWires } from '../route/route.ts';
+import { readGraphml } from './graphml-read.ts';
+import { writeGraphml } from './graphml-write.ts';
+
+export interface Format {
+  readonly id: string;
+  readonly title: string;
+  readonly extensions: readonly string[];
+  readonly mime: string;
+  read(text: string, title: string, kinds: Kinds): ReadFile;
+  write(doc: Doc, kinds: Kinds): string;
+}
+
+/** Files over this size are refused before they are read. */
+export const mostBytes = 64 * 1024 * 1024;
+
+export const formats: readonly Format[] = [
+  {
+    id: 'json',
+    title: 'Graph JSON',
+    extensions: ['.graph.json', '.json'],
+    mime: 'application/json',
+    read: (text) => parseDoc(text),
+    write: (doc, kinds) => writeDoc(doc, allRoutes(doc, kinds)),
+  },
+  {
+    id: 'graphml',
+    title: 'GraphML',
+    extensions: ['.graphml', '.xml'],
+    mime: 'application/graphml+xml',
+    read: (text, title, kinds) => placeUnplaced(readGraphml(text, title, kinds), kinds),
+    write: writeGraphml,
+  },
+];
+
+/** The format of a file by its name. Throws UnreadableFile where none fits. */
+export function formatOf(fileName: string): Format {
+  const lower = fileName.toLowerCase();
+  const found = formats.find((format) => format.extensions.some((extension) => lower.endsWith(extension)));
+  if (!found) throw new UnreadableFile(`“${fileName}” has no known ending; there are ${formats.flatMap((format) => format.extensions).join(', ')}.`);
+  return found;
+}
+
+/** A title for a file: its name without folders and ending. */
+export function titleOf(fileName: string): string {
+  const base = fileName.split(/[\\/]/).pop() ?? fileName;
+  const ending = formats.flatMap((format) => format.extensions).find((extension) => base.toLowerCase().endsWith(extension));
+  return (ending ? base.slice(0, -ending.length) : base).slice(0, 300) || 'Untitled';
+}
+
+/** Reads a file of any known format. Throws UnreadableFile with one sentence where it cannot. */
+export function readFile(fileName: string, text: string, kinds: Kinds): ReadFile {
+  if (text.length > mostBytes) throw new UnreadableFile(`“${fileName}” has ${Math.round(text.length / 1024 / 1024)} MB; the most is ${mostBytes / 1024 / 1024} MB.`);
+  return formatOf(fileName).read(text.replace(/^\uFEFF/, ''), titleOf(fileName), kinds);
+}
+
+export function allRoutes(doc: Doc, kinds: Kinds): Map<Id, Route> {
+  return new Map([...doc.graphs.keys()].flatMap((graph) => [...routeWires(doc, kinds, graph)]));
+}
+
+/** Nodes that came without a position are arranged: all of a graph where none has one, else below those that have. */
+function placeUnplaced(read: ReadFile & { unplaced: readonly Id[] }, kinds: Kinds): ReadFile {
+  const missing = new Set(read.unplaced);
+  let doc = read.doc;
+  if (missing.size === 0) return read;
+  const nodes = new Map(doc.nodes);
+  for (const graph of doc.graphs.keys()) {
+    const flow = flowOf(doc, graph);
+    const all = indexOf(doc).nodesIn(graph);
+    const loose = all.filter((node) => missing.has(node.id));
+    if (loose.length === 0) continue;
+    const placed = unite(all.filter((node) => !missing.has(node.id)).map((node) => rectOf(kinds, node, flow)));
+    const origin = placed ? { x: placed.x, y: placed.y + placed.height + 60 } : { x: 0, y: 0 };
+    for (const [id, place] of arrangeByWiring(doc, kinds, graph, loose, { keep: 0 })) nodes.set(id, { ...nodes.get(id)!, x: place.x + origin.x, y: place.y + origin.y });
+  }
+  doc = { ...doc, nodes };
+  return { doc, findings: [...read.findings, finding('arranged-on-import', 'info', [], `${missing.size} nodes had no position and were arranged.`)] };
+}

@@ -1,0 +1,206 @@
+import { builtin } from '../document/builtin.ts';
+import type { Id } from '../document/ids.ts';
+import { freeName, legalName } from '../document/names.ts';
+import type { Graph, GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
+
+/** A wire as another program wrote it: its ends may name no port, a port with a wire, or a node of another level. */
+export interface LooseWire {
+  readonly id: Id;
+  readonly source: string;
+  readonly target: string;
+  readonly sourcePort: string | undefined;
+  readonly targetPort: string | undefined;
+  readonly from: Id | undefined;
+  readonly to: Id | undefined;
+  /** Asked once all nodes are read, since an edge may stand before its ends. */
+  readonly late: () => [Id | undefined, Id | undefined];
+  readonly extra: Partial<Wire>;
+}
+
+interface Hooks {
+  claim(wanted: string): Id;
+  say(rule: string, message: string, place: readonly Id[]): void;
+}
+
+/**
+ * Makes wires of what was read: gives ports their sides by the edges at them, makes ports for ends that name none, a further port for a
+ * second wire into one input, and boundary nodes where an edge crosses levels. Changes `nodes`; says what it made. O(wires · depth).
+ */
+export function bridgeLevels(
+  loose: readonly LooseWire[],
+  nodes: Map<Id, GraphNode>,
+  graphs: ReadonlyMap<Id, Graph>,
+  root: Id,
+  hooks: Hooks,
+): { wires: Map<Id, Wire>; made: readonly Id[] } {
+  return new Bridge(nodes, graphs, root, hooks).run(loose);
+}
+
+class Bridge {
+  private readonly nodes: Map<Id, GraphNode>;
+  private readonly root: Id;
+  private readonly hooks: Hooks;
+  private readonly ports = new Map<Id, Port[]>();
+  private readonly hosts = new Map<Id, Id>();
+  private readonly names = new Map<Id, Set<string>>();
+  private readonly takenInputs = new Set<string>();
+  private readonly boundaries = new Map<string, PortRef>();
+  private readonly wires = new Map<Id, Wire>();
+  /** Boundary nodes that were made here, and so have no place yet. */
+  private readonly made: Id[] = [];
+
+  constructor(nodes: Map<Id, GraphNode>, graphs: ReadonlyMap<Id, Graph>, root: Id, hooks: Hooks) {
+    this.nodes = nodes;
+    this.root = root;
+    this.hooks = hooks;
+    for (const graph of graphs.keys()) this.names.set(graph, new Set());
+    for (const node of nodes.values()) {
+      this.ports.set(node.id, [...node.ports]);
+      this.names.get(node.graph)?.add(node.name);
+      if (node.inner !== undefined) this.hosts.set(node.inner, node.id);
+    }
+  }
+
+  run(loose: readonly LooseWire[]): { wires: Map<Id, Wire>; made: readonly Id[] } {
+    const known = loose.flatMap((edge) => {
+      const [from, to] = edge.late();
+      if (from !== undefined && to !== undefined && this.nodes.has(from) && this.nodes.has(to)) return [{ edge, from, to }];
+      this.hooks.say(
+        'wire-to-nothing',
+        `Edge ${edge.id} leads to “${from === undefined || !this.nodes.has(from) ? edge.source : edge.target}”, which is no node of the file; it was left out.`,
+        [edge.id],
+      );
+      return [];
+    });
+    this.decideSides(known);
+    for (const { edge, from, to } of known) this.wire(edge, from, to);
+    for (const [id, ports] of this.ports) this.nodes.set(id, { ...(this.nodes.get(id) as GraphNode), ports });
+    return { wires: this.wires, made: this.made };
+  }
+
+  /** A foreign port lies on the side that its edges say: in where they enter, out where they leave, both where both do. */
+  private decideSides(known: readonly { edge: LooseWire; from: Id; to: Id }[]): void {
+    const leaves = new Set(known.map(({ edge, from }) => `${from} ${edge.sourcePort}`));
+    const enters = new Set(known.map(({ edge, to }) => `${to} ${edge.targetPort}`));
+    for (const [id, ports] of this.ports) {
+      this.ports.set(
+        id,
+        ports.flatMap((port) => {
+          if (!('undecided' in port)) return [port];
+          const { undecided: _, ...rest } = port as Port & { undecided: true };
+          const key = `${id} ${port.id}`;
+          if (!leaves.has(key)) return [{ ...rest, direction: 'in' as const }];
+          return enters.has(key)
+            ? [
+                { ...rest, direction: 'in' as const },
+                { ...rest, direction: 'out' as const },
+              ]
+            : [{ ...rest, direction: 'out' as const }];
+        }),
+      );
+    }
+  }
+
+  private output(node: Id, wanted: string | undefined): string {
+    const ports = this.ports.get(node)!;
+    const name = wanted ?? 'out';
+    if (!ports.some((port) => port.direction === 'out' && (wanted === undefined ? port.foreign === '' : port.id === name))) {
+      const free = wanted ?? this.freePort(ports, 'out', 'out');
+      ports.push({ id: free, name: free, type: 'any', direction: 'out', ...(wanted === undefined && { foreign: '' }) });
+      return free;
+    }
+    return wanted ?? ports.find((port) => port.direction === 'out' && port.foreign === '')!.id;
+  }
+
+  /** An input that is free: the one named, or one more where it has a wire already. */
+  private input(node: Id, wanted: string | undefined): string {
+    const ports = this.ports.get(node)!;
+    const isFree = (id: string): boolean => !this.takenInputs.has(JSON.stringify([node, id]));
+    if (wanted !== undefined) {
+      const at = ports.findIndex((port) => port.direction === 'in' && port.id === wanted);
+      if (at === -1) ports.push({ id: wanted, name: wanted, type: 'any', direction: 'in' });
+      if (isFree(wanted)) return wanted;
+      const free = this.freePort(ports, 'in', `${wanted}~2`);
+      const type = ports[at]?.type ?? 'any';
+      ports.splice(at + 1, 0, { id: free, name: wanted, type, direction: 'in', foreign: wanted });
+      this.hooks.say('second-wire', `The input ${wanted} of ${node} has several edges; an input takes one, so it was given a further port.`, [node]);
+      return free;
+    }
+    const free = this.freePort(ports, 'in', 'in');
+    ports.push({ id: free, name: free, type: 'any', direction: 'in', foreign: '' });
+    return free;
+  }
+
+  private freePort(ports: readonly Port[], direction: string, wanted: string): string {
+    const stem = wanted.replace(/\d+$/, '');
+    let id = wanted;
+    for (let i = 2; ports.some((port) => port.direction === direction && port.id === id); i++) id = `${stem}${i}`;
+    return id;
+  }
+
+  private levels(graph: Id): Id[] {
+    const path = [graph];
+    for (let host = this.hosts.get(graph); host !== undefined && graph !== this.root; host = this.hosts.get(path[0] as Id)) {
+      const above = (this.nodes.get(host) as GraphNode).graph;
+      if (path.includes(above)) break;
+      path.unshift(above);
+    }
+    return path;
+  }
+
+  private wire(edge: LooseWire, from: Id, to: Id): void {
+    const [fromLevels, toLevels] = [this.levels(this.nodes.get(from)!.graph), this.levels(this.nodes.get(to)!.graph)];
+    let common = 0;
+    while (common < Math.min(fromLevels.length, toLevels.length) && fromLevels[common] === toLevels[common]) common++;
+    let source: PortRef = { node: from, port: this.output(from, edge.sourcePort) };
+    if (fromLevels.length !== common || toLevels.length !== common)
+      this.hooks.say('wire-over-border', `Edge ${edge.id} crosses the border of a nested graph; it was led through boundary ports.`, [edge.id]);
+    for (let level = fromLevels.length - 1; level >= common; level--) source = this.leave(source, fromLevels[level] as Id);
+    for (let level = common; level < toLevels.length; level++) source = this.enter(source, toLevels[level] as Id);
+    this.add(edge.id, source, { node: to, port: this.input(to, edge.targetPort) }, edge.extra);
+  }
+
+  private add(id: Id, from: PortRef, to: PortRef, extra: Partial<Wire> = {}): void {
+    this.takenInputs.add(JSON.stringify([to.node, to.port]));
+    this.wires.set(id, { id, from, to, ...extra });
+  }
+
+  private boundary(kind: string, graph: Id, wanted: string): GraphNode {
+    const id = this.hooks.claim(`${graph}:${wanted}`);
+    const name = freeName(legalName(wanted), this.names.get(graph)!);
+    const direction = kind === builtin.input ? 'out' : 'in';
+    const node: GraphNode = { id, graph, kind, name, x: 0, y: 0, ports: [] };
+    this.nodes.set(id, node);
+    this.made.push(id);
+    this.ports.set(id, [{ id: direction, name: direction, type: 'any', direction }]);
+    const host = this.hosts.get(graph) as Id;
+    this.ports.get(host)!.push({ id, name, type: 'any', direction: kind === builtin.input ? 'in' : 'out' });
+    return node;
+  }
+
+  /** Leads an output out of its graph, once for all its edges. */
+  private leave(source: PortRef, graph: Id): PortRef {
+    const key = JSON.stringify(['out', source.node, source.port]);
+    let outer = this.boundaries.get(key);
+    if (!outer) {
+      const node = this.boundary(builtin.output, graph, `out_${source.port}`);
+      this.add(this.hooks.claim(`${node.id}:wire`), source, { node: node.id, port: 'in' });
+      outer = { node: this.hosts.get(graph) as Id, port: node.id };
+      this.boundaries.set(key, outer);
+    }
+    return outer;
+  }
+
+  /** Leads an output into a nested graph, once for all its edges there. */
+  private enter(source: PortRef, graph: Id): PortRef {
+    const key = JSON.stringify(['in', source.node, source.port, graph]);
+    let inner = this.boundaries.get(key);
+    if (!inner) {
+      const node = this.boundary(builtin.input, graph, `in_${source.port}`);
+      this.add(this.hooks.claim(`${node.id}:wire`), source, { node: this.hosts.get(graph) as Id, port: node.id });
+      inner = { node: node.id, port: 'out' };
+      this.boundaries.set(key, inner);
+    }
+    return inner;
+  }
+}

@@ -1,0 +1,88 @@
+import { XMLParser, XMLValidator } from 'fast-xml-parser';
+import { UnreadableFile } from '../document/file.ts';
+
+/** An element as the parser gives it: attributes behind `@`, children as arrays by name, text as `#text`. */
+export interface Element {
+  readonly [name: string]: readonly Element[] | string | undefined;
+}
+
+const named: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
+
+/** Resolves the five named entities of XML 1.0 and character numbers; no others exist without a DTD, which is refused. */
+export function decodeEntities(text: string): string {
+  return text.replace(/&(?:#(\d{1,7})|#x([0-9a-fA-F]{1,6})|(\w+));/g, (whole, decimal?: string, hex?: string, name?: string) => {
+    if (name !== undefined) return named[name] ?? whole;
+    const code = decimal !== undefined ? Number(decimal) : Number.parseInt(hex ?? '', 16);
+    return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : whole;
+  });
+}
+
+/** Text for an attribute or between tags; characters that XML 1.0 cannot hold are left out. */
+export function escapeXml(text: string): string {
+  const legal = Array.from(text).filter((sign) => {
+    const code = sign.codePointAt(0) ?? 0;
+    return code >= 0x20 ? !(code >= 0xd800 && code <= 0xdfff) && code !== 0xfffe && code !== 0xffff : code === 9 || code === 10 || code === 13;
+  });
+  const entity: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', '\n': '&#10;', '\r': '&#13;', '\t': '&#9;' };
+  return legal.join('').replace(/[&<>"\n\r\t]/g, (sign) => entity[sign] ?? sign);
+}
+
+const parser = new XMLParser({
+  ignoreAttributes: false,
+  attributeNamePrefix: '@',
+  parseTagValue: false,
+  parseAttributeValue: false,
+  trimValues: false,
+  processEntities: false,
+  // what programs keep in <data> may be any XML: it is carried as it stands
+  stopNodes: ['*.data', '*.default'],
+  isArray: (_name, _path, _leaf, isAttribute) => !isAttribute,
+});
+
+/**
+ * Parses XML without a DTD. Throws UnreadableFile with the line where it is not well formed, where it declares entities
+ * (which could grow without bound, or reach outside), or where it nests too deep.
+ */
+export function parseXml(text: string): Element {
+  const doctype = /<!DOCTYPE[^>[]*(\[)?/i.exec(text);
+  if (doctype?.[1] !== undefined || /<!ENTITY/i.test(text)) {
+    const line = text.slice(0, doctype?.index ?? text.search(/<!ENTITY/i)).split('\n').length;
+    throw new UnreadableFile('this XML declares entities of its own, which are not read for safety; remove the declaration between [ and ].', line);
+  }
+  const valid = XMLValidator.validate(text);
+  if (valid !== true) throw new UnreadableFile(`this is no well-formed XML: ${valid.err.msg.replace(/\.$/, '')}.`, valid.err.line);
+  try {
+    return parser.parse(text) as Element;
+  } catch (error) {
+    throw new UnreadableFile(`this XML cannot be read: ${(error as Error).message.replace(/\.$/, '')}.`);
+  }
+}
+
+export function children(element: Element | undefined, name: string): readonly Element[] {
+  const found = element?.[name];
+  if (!Array.isArray(found)) return [];
+  // an element that holds nothing but text comes as bare text
+  return found.map((one: Element | string) => (typeof one === 'string' ? { '#text': one } : one));
+}
+
+export function attribute(element: Element, name: string): string | undefined {
+  const value = element[`@${name}`];
+  return typeof value === 'string' ? decodeEntities(value) : undefined;
+}
+
+/** The raw inside of an element: text, or markup where it holds elements. */
+export function innerXml(element: Element): string {
+  const text = element['#text'];
+  return typeof text === 'string' ? text : '';
+}
+
+/** The inside as text: entities resolved, CDATA taken out. Undefined where it holds elements. */
+export function innerText(raw: string): string | undefined {
+  let text = '';
+  for (const part of raw.split(/(<!\[CDATA\[[\s\S]*?\]\]>)/)) {
+    if (part.startsWith('<![CDATA[')) text += part.slice(9, -3);
+    else if (part.includes('<')) return undefined;
+    else text += decodeEntities(part);
+  }
+  return text;
+}

@@ -1,0 +1,95 @@
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import { builtin } from '../document/builtin.ts';
+import type { Doc } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import { canonicalJson, type Json } from '../document/json.ts';
+import { isExpression, type Kinds } from '../document/kinds.ts';
+import type { GraphNode } from '../document/schema.ts';
+import { type EffectiveWiring, effectiveWiring } from '../wiring/effective.ts';
+import { stronglyConnected } from './components.ts';
+
+/** Two hashes of what a document computes, each 64 hexadecimal digits. Tidying keeps both; clearing out keeps `ends`. */
+export interface Fingerprint {
+  readonly ends: string;
+  readonly everything: string;
+}
+
+const hash = (value: Json): string => bytesToHex(sha256(utf8ToBytes(canonicalJson(value))));
+
+/** Everything a node reads its result from: the sources of its inputs, and the nodes that its expressions refer to. */
+function referencesOf(doc: Doc, node: GraphNode): Id[] {
+  const ids: Id[] = [];
+  for (const value of Object.values(node.params ?? {})) {
+    if (isExpression(value)) for (const segment of value.expression) if (typeof segment !== 'string' && doc.nodes.has(segment.node)) ids.push(segment.node);
+  }
+  return ids;
+}
+
+/**
+ * The function fingerprint as docs/semantics.md defines it: SHA-256 over effective wiring with nested graphs expanded.
+ * The same on every machine. O(ports) hashes, and |component|² within strongly connected components.
+ */
+export function fingerprint(doc: Doc, kinds: Kinds, wiring: EffectiveWiring = effectiveWiring(doc, kinds)): Fingerprint {
+  const nodes = wiring.nodes;
+  const at = new Map(nodes.map((node, i) => [node.id, i]));
+  const inputs = nodes.map((node) =>
+    node.ports
+      .filter((port) => port.direction === 'in')
+      .map((port) => ({ port: port.id, source: wiring.source(node.id, port.id) }))
+      .filter((input) => input.source !== undefined && at.has(input.source.node)),
+  );
+  const before = nodes.map((node, i) => [
+    ...inputs[i]!.map((input) => at.get(input.source!.node)!),
+    ...referencesOf(doc, node)
+      .map((id) => at.get(id))
+      .filter((k) => k !== undefined),
+  ]);
+  const hashes: string[] = nodes.map(() => '');
+  const hashOf = (i: number): string => {
+    const node = nodes[i] as GraphNode;
+    const values = kinds.functionValues(node);
+    const resolved = Object.fromEntries(Object.entries(values).map(([id, value]) => [id, isExpression(value) ? expressionValue(value, at, hashes) : value]));
+    const wired = inputs[i]!.map(({ port, source }) => [port, source!.port, hashes[at.get(source!.node)!] as string]);
+    wired.sort((a, b) => (a[0]! < b[0]! ? -1 : 1));
+    const named = kinds.kind(node.kind)?.nameMatters || node.kind === builtin.input || node.kind === builtin.output;
+    return hash({ kind: node.kind, values: resolved, inputs: wired, ...(named && { name: node.name }) });
+  };
+  // sources come first in the list of components, so that each hash finds those that it needs
+  for (const component of stronglyConnected(before)) {
+    const rounds = component.length === 1 && !before[component[0]!]!.includes(component[0]!) ? 1 : component.length;
+    for (let round = 0; round < rounds; round++) {
+      const next = component.map(hashOf);
+      component.forEach((i, k) => {
+        hashes[i] = next[k] as string;
+      });
+    }
+  }
+  const isEnd = (node: GraphNode): boolean => kinds.isEnd(node) || node.kind === builtin.output;
+  const hasConsumer = new Set(inputs.flatMap((list) => list.map((input) => input.source!.node)));
+  const anyEnd = nodes.some(isEnd);
+  const ends = nodes.map((node, i) => ({ node, hash: hashes[i] as string })).filter(({ node }) => (anyEnd ? isEnd(node) : !hasConsumer.has(node.id)));
+  const everything = nodes.map((node, i) => [hashes[i] as string, node.bypassed === true] as const);
+  return {
+    ends: hash(ends.map((entry) => entry.hash).sort()),
+    everything: hash(everything.map(([value, bypassed]) => `${value}${bypassed ? ' bypassed' : ''}`).sort()),
+  };
+}
+
+/** An expression enters as its text, with each reference replaced by the parameter and the hash of the node it refers to. */
+function expressionValue(value: { expression: readonly unknown[] }, at: ReadonlyMap<Id, number>, hashes: readonly string[]): Json {
+  return {
+    expression: value.expression.map((segment) => {
+      if (typeof segment === 'string') return segment;
+      const { node, parameter } = segment as { node: Id; parameter: string };
+      const i = at.get(node);
+      return { parameter, node: i === undefined ? 'lost' : (hashes[i] as string) };
+    }),
+  };
+}
+
+/** Did an edit change what is computed? Said in every preview, revision and batch result. */
+export function compareFingerprints(before: Fingerprint, after: Fingerprint): 'same' | 'ends-same' | 'changed' {
+  if (before.everything === after.everything && before.ends === after.ends) return 'same';
+  return before.ends === after.ends ? 'ends-same' : 'changed';
+}

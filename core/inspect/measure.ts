@@ -1,0 +1,156 @@
+import Flatbush from 'flatbush';
+import { type Doc, indexOf } from '../document/doc.ts';
+import { flowOf, overlaps, type Point, rectOf } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { type Route, routeWires } from '../route/route.ts';
+
+/**
+ * What makes a graph hard to read, in numbers (after Purchase, “Metrics for graph drawing aesthetics”, J. Visual Languages and Computing 2002).
+ * Lengths in pixels at 100 % zoom, over the wires as they are drawn.
+ */
+export interface Measures {
+  readonly nodes: number;
+  readonly wires: number;
+  readonly frames: number;
+  /** Points at which wires of different sources cross. */
+  readonly crossings: number;
+  /** Pairs of a wire and a node that it runs through without belonging to it. */
+  readonly throughNodes: number;
+  readonly overlaps: number;
+  readonly length: number;
+  readonly bends: number;
+  /** Wires that run against the flow. */
+  readonly backward: number;
+  /** Nodes without a label that still have the name they were made with: their kind and a number. */
+  readonly defaultNames: number;
+}
+
+export const noMeasures: Measures = { nodes: 0, wires: 0, frames: 0, crossings: 0, throughNodes: 0, overlaps: 0, length: 0, bends: 0, backward: 0, defaultNames: 0 };
+
+export function addMeasures(a: Measures, b: Measures): Measures {
+  return Object.fromEntries(Object.keys(noMeasures).map((field) => [field, a[field as keyof Measures] + b[field as keyof Measures]])) as unknown as Measures;
+}
+
+/** All graphs of the document together. */
+export function measureDoc(doc: Doc, kinds: Kinds): Measures {
+  return [...doc.graphs.keys()].reduce((sum, graph) => addMeasures(sum, measureGraph(doc, kinds, graph)), noMeasures);
+}
+
+/** Measures one graph. O((nodes + pieces) log n + crossings). */
+export function measureGraph(doc: Doc, kinds: Kinds, graph: Id, routes: ReadonlyMap<Id, Route> = routeWires(doc, kinds, graph)): Measures {
+  const index = indexOf(doc);
+  const nodes = index.nodesIn(graph);
+  const flow = flowOf(doc, graph);
+  const wires = index.wiresIn(graph);
+  let [length, bends, backward] = [0, 0, 0];
+  for (const wire of wires) {
+    const route = routes.get(wire.id);
+    if (!route) continue;
+    for (let i = 0; i + 1 < route.length; i++) length += Math.hypot(route[i + 1]!.x - route[i]!.x, route[i + 1]!.y - route[i]!.y);
+    bends += Math.max(0, route.length - 2);
+    const [start, end] = [route[0]!, route[route.length - 1]!];
+    if ((flow === 'right' && end.x < start.x) || (flow === 'left' && end.x > start.x) || (flow === 'down' && end.y < start.y) || (flow === 'up' && end.y > start.y)) backward++;
+  }
+  const lines = wires.flatMap((wire) =>
+    routes.has(wire.id) ? [{ net: `${wire.from.node} ${wire.from.port}`, ends: [wire.from.node, wire.to.node] as const, route: routes.get(wire.id)! }] : [],
+  );
+  return {
+    nodes: nodes.length,
+    wires: wires.length,
+    frames: index.framesIn(graph).length,
+    crossings: countRouteCrossings(lines),
+    ...boxMeasures(doc, kinds, graph, lines),
+    length: Math.round(length),
+    bends,
+    backward,
+    defaultNames: nodes.filter((node) => !node.label && isDefaultName(node.name, node.kind, kinds)).length,
+  };
+}
+
+/** A name that says nothing: the kind's id or title, with or without a number. */
+export function isDefaultName(name: string, kind: string, kinds: Kinds): boolean {
+  const stem = name.replace(/_?\d+$/, '').toLowerCase();
+  const plain = (text: string): string => text.replace(/[^A-Za-z0-9]+/g, '').toLowerCase();
+  const own = stem.replace(/_/g, '');
+  return own === 'node' || own === plain(kind) || own === plain(kind.split('.').pop() ?? '') || own === plain(kinds.title(kind));
+}
+
+export interface Line {
+  readonly net: string;
+  readonly ends: readonly [Id, Id];
+  readonly route: Route;
+}
+
+/** Points at which two routes of different nets cross. Touching ends and shared pieces do not count. O(pieces · log + crossings). */
+export function countRouteCrossings(lines: readonly Line[]): number {
+  const pieces: { a: Point; b: Point; net: string }[] = [];
+  for (const line of lines) for (let i = 0; i + 1 < line.route.length; i++) pieces.push({ a: line.route[i]!, b: line.route[i + 1]!, net: line.net });
+  if (pieces.length < 2) return 0;
+  const tree = new Flatbush(pieces.length);
+  for (const { a, b } of pieces) tree.add(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y));
+  tree.finish();
+  let count = 0;
+  pieces.forEach((piece, i) => {
+    const { a, b, net } = piece;
+    tree.search(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y), (k) => {
+      if (k > i && pieces[k]!.net !== net && cross(a, b, pieces[k]!.a, pieces[k]!.b)) count++;
+      return false;
+    });
+  });
+  return count;
+}
+
+/** Do two pieces cross in a point inside both? Touching, and sharing a piece, does not count. */
+export function cross(a: Point, b: Point, c: Point, d: Point): boolean {
+  const side = (p: Point, q: Point, r: Point): number => Math.sign((q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x));
+  const [s1, s2, s3, s4] = [side(a, b, c), side(a, b, d), side(c, d, a), side(c, d, b)];
+  return s1 * s2 < 0 && s3 * s4 < 0;
+}
+
+function boxMeasures(doc: Doc, kinds: Kinds, graph: Id, lines: readonly Line[]): { throughNodes: number; overlaps: number } {
+  const nodes = indexOf(doc).nodesIn(graph);
+  if (nodes.length === 0) return { throughNodes: 0, overlaps: 0 };
+  const flow = flowOf(doc, graph);
+  const rects = nodes.map((node) => rectOf(kinds, node, flow));
+  const tree = new Flatbush(nodes.length);
+  for (const rect of rects) tree.add(rect.x, rect.y, rect.x + rect.width, rect.y + rect.height);
+  tree.finish();
+  let over = 0;
+  rects.forEach((rect, i) => {
+    for (const k of tree.search(rect.x, rect.y, rect.x + rect.width, rect.y + rect.height)) if (k > i && overlaps(rect, rects[k]!)) over++;
+  });
+  let through = 0;
+  for (const line of lines) {
+    const hit = new Set<number>();
+    for (let i = 0; i + 1 < line.route.length; i++) {
+      const [a, b] = [line.route[i]!, line.route[i + 1]!];
+      const box = { x: Math.min(a.x, b.x), y: Math.min(a.y, b.y), width: Math.abs(a.x - b.x), height: Math.abs(a.y - b.y) };
+      for (const k of tree.search(box.x, box.y, box.x + box.width, box.y + box.height)) {
+        const rect = rects[k]!;
+        if (line.ends.includes(nodes[k]!.id) || hit.has(k)) continue;
+        if (box.x < rect.x + rect.width && box.x + box.width > rect.x && box.y < rect.y + rect.height && box.y + box.height > rect.y && entersBox(a, b, rect)) hit.add(k);
+      }
+    }
+    through += hit.size;
+  }
+  return { throughNodes: through, overlaps: over };
+}
+
+/** Does a straight piece run through the inside of a box? Liang & Barsky's clipping (1984). */
+function entersBox(a: Point, b: Point, rect: { x: number; y: number; width: number; height: number }): boolean {
+  let [from, to] = [0, 1];
+  const [dx, dy] = [b.x - a.x, b.y - a.y];
+  for (const [p, q] of [
+    [-dx, a.x - rect.x],
+    [dx, rect.x + rect.width - a.x],
+    [-dy, a.y - rect.y],
+    [dy, rect.y + rect.height - a.y],
+  ] as const) {
+    if (p === 0) {
+      if (q <= 0) return false;
+    } else if (p < 0) from = Math.max(from, q / p);
+    else to = Math.min(to, q / p);
+  }
+  return from < to;
+}

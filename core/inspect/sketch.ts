@@ -1,0 +1,46 @@
+import { type Doc, indexOf } from '../document/doc.ts';
+import { flowOf, frameRects, portPoint, rectOf, unite } from '../document/geometry.ts';
+import type { Kinds } from '../document/kinds.ts';
+
+/**
+ * The outermost graph in small, as numbers: what thumbnails are drawn from. Scaled into `width` × `height` thumbnail pixels.
+ * Rows are flat: a node x, y, width, height, hue; a frame x, y, width, height; a wire x1, y1, x2, y2.
+ */
+export interface Sketch {
+  readonly width: number;
+  readonly height: number;
+  readonly nodes: readonly number[];
+  readonly frames: readonly number[];
+  readonly wires: readonly number[];
+}
+
+/** O(nodes + wires). Wires that would be shorter than a pixel are left out. */
+export function sketch(doc: Doc, kinds: Kinds, width = 320, height = 180): Sketch {
+  const index = indexOf(doc);
+  const root = doc.head.root;
+  const flow = flowOf(doc, root);
+  const nodes = index.nodesIn(root);
+  const frameBoxes = [...frameRects(doc, kinds, root).values()];
+  const rects = nodes.map((node) => rectOf(kinds, node, flow));
+  const bounds = unite([...rects, ...frameBoxes]) ?? { x: 0, y: 0, width: 1, height: 1 };
+  const margin = 8;
+  const scale = Math.min((width - 2 * margin) / Math.max(1, bounds.width), (height - 2 * margin) / Math.max(1, bounds.height), 0.5);
+  const left = (width - bounds.width * scale) / 2 - bounds.x * scale;
+  const top = (height - bounds.height * scale) / 2 - bounds.y * scale;
+  const round = (value: number): number => Math.round(value * 10) / 10;
+  const box = (rect: { x: number; y: number; width: number; height: number }): number[] => [
+    round(rect.x * scale + left),
+    round(rect.y * scale + top),
+    round(Math.max(1, rect.width * scale)),
+    round(Math.max(1, rect.height * scale)),
+  ];
+  const wires: number[] = [];
+  for (const wire of index.wiresIn(root)) {
+    const from = portPoint(kinds, doc.nodes.get(wire.from.node)!, flow, wire.from.port, 'out');
+    const to = portPoint(kinds, doc.nodes.get(wire.to.node)!, flow, wire.to.port, 'in');
+    if (!from || !to) continue;
+    const row = [round(from.x * scale + left), round(from.y * scale + top), round(to.x * scale + left), round(to.y * scale + top)];
+    if (Math.hypot(row[2]! - row[0]!, row[3]! - row[1]!) >= 1) wires.push(...row);
+  }
+  return { width, height, nodes: nodes.flatMap((node, i) => [...box(rects[i]!), kinds.category(node.kind).hue]), frames: frameBoxes.flatMap(box), wires };
+}

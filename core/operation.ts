@@ -1,0 +1,84 @@
+import type { z } from 'zod';
+import type { Doc, Selection } from './document/doc.ts';
+import { idMaker } from './document/ids.ts';
+import type { Kinds } from './document/kinds.ts';
+import type { Edit } from './edit/step.ts';
+import type { Finding } from './finding.ts';
+
+/** What an operation may use beside the document. Nothing else reaches it, so the same input gives the same edit. */
+export interface Context {
+  readonly kinds: Kinds;
+  readonly seed: number;
+  newId(prefix: string): string;
+  /** `fraction` from 0 to 1. */
+  progress(fraction: number, what: string): void;
+  /** Asked at every round of long work; throw Cancelled where it says true. */
+  cancelled(): boolean;
+}
+
+export class Cancelled extends Error {
+  constructor() {
+    super('Cancelled.');
+    this.name = 'Cancelled';
+  }
+}
+
+/** An operation that cannot be done on this selection or with these options; the message is for the person. */
+export class Refused extends Error {
+  constructor(message: string) {
+    super(message);
+    this.name = 'Refused';
+  }
+}
+
+export interface Report {
+  /** One sentence: what was done. */
+  readonly summary: string;
+  readonly findings: readonly Finding[];
+  /** What should be selected afterwards, where it is not the same as before. */
+  readonly select?: readonly string[];
+}
+
+export interface Outcome {
+  readonly edit: Edit;
+  readonly report: Report;
+}
+
+/** What has to be selected. `most` absent: any number. `all`: with nothing selected the whole graph is meant. */
+export interface Needs {
+  readonly what: 'nothing' | 'nodes' | 'items';
+  readonly least: number;
+  readonly most?: number;
+  readonly all?: boolean;
+}
+
+export interface Operation<Options extends z.ZodObject = z.ZodObject> {
+  /** Words in kebab case; part of addresses, recipes and the command line. */
+  readonly id: string;
+  readonly title: string;
+  /** Where it stands in menus and which key begins its shortcut. */
+  readonly area: 'arrange' | 'wire' | 'edit' | 'select' | 'frame' | 'link' | 'view';
+  /** One sentence for help and the palette. */
+  readonly about: string;
+  readonly needs: Needs;
+  /** Every option has a default or a title; units stand in `.meta({ unit })`. */
+  readonly options: Options;
+  /** May it change what the graph computes? Where not, a changed fingerprint is an error in the program. */
+  readonly changesFunction: boolean;
+  /** Acts that rearrange, convert or replace show what they will do before they do it. */
+  readonly preview: 'first' | 'at-once';
+  run(context: Context, doc: Doc, selection: Selection, options: z.output<Options>): Outcome | Promise<Outcome>;
+}
+
+/** Keeps the option types while declaring. */
+export function operation<Options extends z.ZodObject>(declared: Operation<Options>): Operation {
+  return declared as unknown as Operation;
+}
+
+export function createContext(kinds: Kinds, seed: number, hooks: { progress?: Context['progress']; cancelled?: Context['cancelled'] } = {}): Context {
+  return { kinds, seed, newId: idMaker(seed), progress: hooks.progress ?? (() => {}), cancelled: hooks.cancelled ?? (() => false) };
+}
+
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return `${count.toLocaleString('en')} ${count === 1 ? one : many}`;
+}

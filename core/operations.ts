@@ -1,0 +1,68 @@
+import { z } from 'zod';
+import type { Doc, Selection } from './document/doc.ts';
+import { selectedNodes, tableOf } from './document/doc.ts';
+import { type Context, type Operation, type Outcome, Refused } from './operation.ts';
+import { aligns, arrange, distributes, move, pins } from './operations/arrange.ts';
+import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
+import { connect } from './operations/wire.ts';
+
+/** The one registry: palette, toolbar, shortcuts, forms, command line, HTTP API, recipes and scripts are made from it. */
+export const operations: readonly Operation[] = [arrange, ...aligns, ...distributes, move, ...pins, rename, label, setParameter, ...deletes, duplicate, pasteText, connect];
+
+const byId = new Map(operations.map((one) => [one.id, one]));
+
+/** Throws Refused where there is no such operation. */
+export function operationById(id: string): Operation {
+  const found = byId.get(id);
+  if (!found) throw new Refused(`There is no operation “${id}”. There are: ${[...byId.keys()].join(', ')}.`);
+  return found;
+}
+
+/** Why an operation cannot be done on this selection now, as a sentence, or undefined where it can. */
+export function needProblem(one: Operation, doc: Doc, selection: Selection): string | undefined {
+  const { what, least, most } = one.needs;
+  if (what === 'nothing') return undefined;
+  const count = what === 'nodes' ? selectedNodes(doc, selection).length : selection.items.length;
+  const noun = what === 'nodes' ? 'node' : 'item';
+  if (count < least) return count === 0 && least === 1 ? `Select a ${noun} first.` : `Select at least ${least} ${noun}s first.`;
+  if (most !== undefined && count > most) return `Select no more than ${most === 1 ? `one ${noun}` : `${most} ${noun}s`}.`;
+  return undefined;
+}
+
+/** Checks the options against the operation's schema and the selection against its needs, and runs it. Throws Refused with one clear sentence. */
+export async function runOperation(id: string, context: Context, doc: Doc, selection: Selection, options: unknown = {}): Promise<Outcome> {
+  const one = operationById(id);
+  if (!doc.graphs.has(selection.graph)) throw new Refused(`This file has no graph “${selection.graph}”.`);
+  const problem = needProblem(one, doc, selection);
+  if (problem) throw new Refused(`${one.title}: ${problem}`);
+  const parsed = one.options.safeParse(options ?? {});
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0];
+    throw new Refused(`${one.title}: option ${issue?.path.join('.') || '(all)'} does not fit: ${issue?.message ?? 'not as expected'}.`);
+  }
+  return one.run({ ...context, newId: freeIds(context.newId, doc) }, doc, selection, parsed.data);
+}
+
+/** The same seed gives the same row of ids; those that the document has already are passed over. */
+function freeIds(newId: Context['newId'], doc: Doc): Context['newId'] {
+  return (prefix) => {
+    for (;;) {
+      const id = newId(prefix);
+      if (tableOf(doc, id) === undefined) return id;
+    }
+  };
+}
+
+/** The registry as data, for `basitax operations` and the HTTP API: options as JSON Schema with units and defaults. */
+export function describeOperations(): object[] {
+  return operations.map(({ id, title, area, about, needs, changesFunction, preview, options }) => ({
+    id,
+    title,
+    area,
+    about,
+    needs,
+    changesFunction,
+    preview,
+    options: z.toJSONSchema(options, { io: 'input' }),
+  }));
+}

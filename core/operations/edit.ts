@@ -1,0 +1,161 @@
+import { z } from 'zod';
+import { builtin } from '../document/builtin.ts';
+import { indexOf, selectedNodes } from '../document/doc.ts';
+import type { Json } from '../document/json.ts';
+import { nameProblem } from '../document/names.ts';
+import { Transaction } from '../edit/transaction.ts';
+import { finding } from '../finding.ts';
+import { operation, plural, Refused } from '../operation.ts';
+import { copyText, paste, readClipboard } from '../structure/clipboard.ts';
+import { removeNodes } from '../structure/remove.ts';
+
+export const rename = operation({
+  id: 'rename',
+  title: 'Rename',
+  area: 'edit',
+  about: 'Gives the selected node another name. Names are unique in their graph: letters, digits and _, starting with a letter.',
+  needs: { what: 'nodes', least: 1, most: 1 },
+  options: z.object({ name: z.string().max(200).meta({ title: 'Name' }) }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(_context, doc, selection, { name }) {
+    const [node] = selectedNodes(doc, selection);
+    if (!node) throw new Refused('Renaming wants one selected node.');
+    const problem = nameProblem(doc, node.graph, name, node.id);
+    if (problem) throw new Refused(problem);
+    const tx = new Transaction(doc);
+    tx.set('nodes', node.id, 'name', name);
+    // taps carry the name of their beacon, and hosts that of their boundary nodes
+    if (node.kind === builtin.beacon)
+      for (const tap of doc.nodes.values()) if (tap.kind === builtin.tap && tap.beacon?.id === node.id) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon, name });
+    const host = node.kind === builtin.input || node.kind === builtin.output ? indexOf(doc).hostOf(node.graph) : undefined;
+    if (host)
+      tx.set(
+        'nodes',
+        host.id,
+        'ports',
+        host.ports.map((port) => (port.id === node.id ? { ...port, name } : port)),
+      );
+    return { edit: tx.edit, report: { summary: `Renamed “${node.name}” to “${name}”.`, findings: [] } };
+  },
+});
+
+export const label = operation({
+  id: 'label',
+  title: 'Label',
+  area: 'edit',
+  about: 'Writes a label on the selected nodes; an empty one takes it away.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({ label: z.string().max(500).default('').meta({ title: 'Label' }) }),
+  changesFunction: false,
+  preview: 'at-once',
+  run(_context, doc, selection, { label: text }) {
+    const tx = new Transaction(doc);
+    const nodes = selectedNodes(doc, selection);
+    for (const node of nodes) tx.set('nodes', node.id, 'label', text === '' ? undefined : text);
+    return { edit: tx.edit, report: { summary: `Labelled ${plural(nodes.length, 'node')}.`, findings: [] } };
+  },
+});
+
+const parameterValue: z.ZodType<Json> = z.json();
+
+export const setParameter = operation({
+  id: 'set-parameter',
+  title: 'Set parameter',
+  area: 'edit',
+  about: 'Sets one parameter of the selected nodes; nodes that lack it are skipped and said.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({
+    parameter: z.string().min(1).max(100).meta({ title: 'Parameter' }),
+    value: parameterValue.optional().meta({ title: 'Value', hint: 'left out: back to the default' }),
+  }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, { parameter, value }) {
+    const tx = new Transaction(doc);
+    const found = [];
+    let count = 0;
+    for (const node of selectedNodes(doc, selection)) {
+      if (!context.kinds.parameter(node.kind, parameter) && node.params?.[parameter] === undefined) {
+        found.push(finding('parameter-missing', 'info', [node.id], `“${node.name}” (${context.kinds.title(node.kind)}) has no parameter ${parameter}; it was skipped.`));
+        continue;
+      }
+      const problem = value === undefined ? undefined : context.kinds.valueProblem(node.kind, parameter, value);
+      if (problem) throw new Refused(`${node.name}: ${problem}`);
+      tx.setParameter(node.id, parameter, value);
+      count++;
+    }
+    return { edit: tx.edit, report: { summary: `Set ${parameter} of ${plural(count, 'node')}.`, findings: found } };
+  },
+});
+
+export const deletes = ([true, false] as const).map((heal) =>
+  operation({
+    id: heal ? 'delete' : 'delete-with-wires',
+    title: heal ? 'Delete' : 'Delete with wires',
+    area: 'edit',
+    about: heal ? 'Deletes the selection; wires heal around deleted nodes as if they were bypassed.' : 'Deletes the selection and every wire at it.',
+    needs: { what: 'items', least: 1 },
+    options: z.object({}),
+    changesFunction: true,
+    preview: 'at-once',
+    run(context, doc, selection) {
+      const tx = new Transaction(doc);
+      const nodes = selection.items.flatMap((id) => doc.nodes.get(id) ?? []);
+      for (const id of selection.items) {
+        if (doc.wires.has(id)) tx.remove('wires', id);
+        if (doc.notes.has(id)) tx.remove('notes', id);
+        const frame = doc.frames.get(id);
+        if (!frame) continue;
+        // members stay, and go up to the frame around
+        for (const member of indexOf(doc).membersOf(id)) tx.set('nodes', member.id, 'frame', tx.get('frames', id)?.parent);
+        for (const inner of indexOf(doc).framesWithin(id)) if (tx.get('frames', inner.id)) tx.set('frames', inner.id, 'parent', tx.get('frames', id)?.parent);
+        for (const note of indexOf(doc).notesIn(frame.graph)) if (note.tiedTo === id && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
+        tx.remove('frames', id);
+      }
+      const findings = removeNodes(tx, context.kinds, nodes, heal);
+      const others = selection.items.length - nodes.length;
+      const what = [nodes.length > 0 ? plural(nodes.length, 'node') : '', others > 0 ? plural(others, 'other thing') : ''].filter(Boolean).join(' and ');
+      return { edit: tx.edit, report: { summary: `Deleted ${what || 'nothing'}.`, findings, select: [] } };
+    },
+  }),
+);
+
+export const duplicate = operation({
+  id: 'duplicate',
+  title: 'Duplicate',
+  area: 'edit',
+  about: 'Copies the selection beside itself, with or without the wires that come in from outside.',
+  needs: { what: 'items', least: 1 },
+  options: z.object({ incoming: z.boolean().default(true).meta({ title: 'With incoming wires' }) }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, { incoming }) {
+    const tx = new Transaction(doc);
+    const clip = readClipboard(copyText(doc, context.kinds, selection));
+    const pasted = paste(tx, context.kinds, clip, { graph: selection.graph, incoming, newId: context.newId });
+    return { edit: tx.edit, report: { summary: `Duplicated ${plural(pasted.select.length, 'node')}.`, findings: pasted.findings, select: pasted.select } };
+  },
+});
+
+export const pasteText = operation({
+  id: 'paste',
+  title: 'Paste',
+  area: 'edit',
+  about: 'Puts what was copied into this graph, from this or another file.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({
+    text: z.string().max(64_000_000).meta({ title: 'Clipboard text' }),
+    x: z.number().optional().meta({ title: 'Left edge', unit: 'px' }),
+    y: z.number().optional().meta({ title: 'Top edge', unit: 'px' }),
+    incoming: z.boolean().default(false).meta({ title: 'With incoming wires' }),
+  }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, options) {
+    const tx = new Transaction(doc);
+    const at = options.x !== undefined && options.y !== undefined ? { at: { x: options.x, y: options.y } } : {};
+    const pasted = paste(tx, context.kinds, readClipboard(options.text), { graph: selection.graph, ...at, incoming: options.incoming, newId: context.newId });
+    return { edit: tx.edit, report: { summary: `Pasted ${plural(pasted.select.length, 'node')}.`, findings: pasted.findings, select: pasted.select } };
+  },
+});

@@ -1,0 +1,199 @@
+import { z } from 'zod';
+import { builtin } from '../document/builtin.ts';
+import { type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
+import { docFromJson, UnreadableFile, writeDoc } from '../document/file.ts';
+import { flowOf, frameRects, type Rect, rectOf, unite } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import type { Json } from '../document/json.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { freeName, namesIn } from '../document/names.ts';
+import type { Frame, GraphNode, Wire } from '../document/schema.ts';
+import type { Transaction } from '../edit/transaction.ts';
+import { type Finding, finding } from '../finding.ts';
+import { Refused } from '../operation.ts';
+
+/**
+ * The selection as clipboard text: a whole document in the file format, so that it can be sent in a chat. Wires that come in from
+ * outside stand in a field of their own, `incoming`; pasting into a graph that still has their sources may bring them back.
+ */
+export function copyText(doc: Doc, kinds: Kinds, selection: Selection): string {
+  const nodes = selectedNodes(doc, selection);
+  const notes = selection.items.flatMap((id) => doc.notes.get(id) ?? []);
+  if (nodes.length === 0 && notes.length === 0) throw new Refused('Nothing is selected, so there is nothing to copy.');
+  const index = indexOf(doc);
+  const inside = new Map(nodes.map((node) => [node.id, node]));
+  const frames = framesOf(doc, kinds, selection, inside);
+  const graphs = new Map([[selection.graph, doc.graphs.get(selection.graph)!]]);
+  const allNodes = new Map<Id, GraphNode>([...inside].map(([id, node]) => [id, node.frame && !frames.has(node.frame) ? withoutFrame(node) : node]));
+  const allFrames = new Map(frames);
+  const allNotes = new Map(notes.map((note) => [note.id, note]));
+  const todo = nodes.flatMap((node) => node.inner ?? []);
+  for (let graph = todo.pop(); graph !== undefined; graph = todo.pop()) {
+    graphs.set(graph, doc.graphs.get(graph)!);
+    for (const node of index.nodesIn(graph)) {
+      allNodes.set(node.id, node);
+      if (node.inner !== undefined) todo.push(node.inner);
+    }
+    for (const frame of index.framesIn(graph)) allFrames.set(frame.id, frame);
+    for (const note of index.notesIn(graph)) allNotes.set(note.id, note);
+  }
+  const wires = new Map<Id, Wire>();
+  const incoming: Wire[] = [];
+  for (const wire of doc.wires.values()) {
+    if (!allNodes.has(wire.to.node)) continue;
+    if (allNodes.has(wire.from.node)) wires.set(wire.id, wire);
+    else incoming.push(wire);
+  }
+  const head = { ...doc.head, root: selection.graph };
+  return writeDoc({ head, extra: { incoming: incoming as unknown as Json }, graphs, nodes: allNodes, frames: allFrames, wires, notes: allNotes });
+}
+
+function withoutFrame(node: GraphNode): GraphNode {
+  const { frame: _, ...rest } = node;
+  return rest;
+}
+
+/** Selected frames and those whose nodes are all selected, with their present rectangles. */
+function framesOf(doc: Doc, kinds: Kinds, selection: Selection, inside: ReadonlyMap<Id, GraphNode>): Map<Id, Frame> {
+  const rects = frameRects(doc, kinds, selection.graph);
+  const index = indexOf(doc);
+  const chosen = new Set<Id>();
+  const add = (id: Id): void => {
+    chosen.add(id);
+    for (const inner of index.framesWithin(id)) add(inner.id);
+  };
+  for (const id of selection.items) if (doc.frames.has(id)) add(id);
+  const frames = new Map<Id, Frame>();
+  for (const frame of index.framesIn(selection.graph)) {
+    const members = index.membersOf(frame.id);
+    if (!chosen.has(frame.id) && !(members.length > 0 && members.every((node) => inside.has(node.id)))) continue;
+    frames.set(frame.id, { ...frame, ...rects.get(frame.id) });
+  }
+  for (const [id, frame] of frames) {
+    if (frame.parent === undefined || frames.has(frame.parent)) continue;
+    const { parent: _, ...rest } = frame;
+    frames.set(id, rest);
+  }
+  return frames;
+}
+
+const incomingSchema = z.array(z.object({ id: z.string(), from: z.object({ node: z.string(), port: z.string() }), to: z.object({ node: z.string(), port: z.string() }) }).loose());
+
+/** Reads clipboard text; throws Refused where it holds no graph. */
+export function readClipboard(text: string): { doc: Doc; incoming: Wire[] } {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch {
+    throw new Refused('The clipboard holds no nodes: copy some in Basitax first.');
+  }
+  try {
+    const { doc } = docFromJson(raw);
+    const incoming = incomingSchema.safeParse(doc.extra.incoming ?? []);
+    return { doc, incoming: incoming.success ? (incoming.data as Wire[]) : [] };
+  } catch (error) {
+    if (error instanceof UnreadableFile) throw new Refused(`The clipboard holds no nodes: ${error.message}`);
+    throw error;
+  }
+}
+
+export interface Paste {
+  readonly graph: Id;
+  /** Where the top-left corner of what is pasted goes, pixels at 100 % zoom. Absent: beside the original. */
+  readonly at?: { readonly x: number; readonly y: number };
+  readonly incoming: boolean;
+  readonly newId: (prefix: string) => string;
+}
+
+/** Puts a copied document into a graph: new ids, free names, never exactly on top of the original. O(pasted + document). */
+export function paste(tx: Transaction, kinds: Kinds, clip: { doc: Doc; incoming: readonly Wire[] }, options: Paste): { select: Id[]; findings: Finding[] } {
+  const { doc } = clip;
+  const found: Finding[] = [];
+  const ids = new Map<Id, Id>([[doc.head.root, options.graph]]);
+  const fresh = (id: Id, prefix: string): Id => {
+    const made = options.newId(prefix);
+    ids.set(id, made);
+    return made;
+  };
+  for (const [name, prefix] of [
+    ['graphs', 'g'],
+    ['frames', 'f'],
+    ['nodes', 'n'],
+    ['notes', 't'],
+  ] as const)
+    for (const id of doc[name].keys()) if (id !== doc.head.root) fresh(id, prefix);
+  const map = (id: Id): Id => ids.get(id) ?? id;
+  const shift = shiftFor(tx.before, kinds, doc, options);
+  const moved = <T extends { graph: Id; x: number; y: number }>(item: T): T => (item.graph === doc.head.root ? { ...item, x: item.x + shift.x, y: item.y + shift.y } : item);
+
+  for (const [id, graph] of doc.graphs) if (id !== doc.head.root) tx.add('graphs', { ...graph, id: map(id) });
+  for (const frame of doc.frames.values())
+    tx.add('frames', { ...moved(frame), id: map(frame.id), graph: map(frame.graph), ...(frame.parent !== undefined && { parent: map(frame.parent) }) });
+  const taken = namesIn(tx.before, options.graph);
+  const select: Id[] = [];
+  for (const node of doc.nodes.values()) {
+    const outer = node.graph === doc.head.root;
+    const name = outer ? freeName(node.name, taken) : node.name;
+    if (outer) select.push(map(node.id));
+    tx.add('nodes', pastedNode(moved(node), name, map));
+  }
+  for (const note of doc.notes.values()) {
+    if (note.graph === doc.head.root) select.push(map(note.id));
+    tx.add('notes', { ...moved(note), id: map(note.id), graph: map(note.graph), ...(note.tiedTo !== undefined && { tiedTo: map(note.tiedTo) }) });
+  }
+  // a port of a nested graph is named by its boundary node, so that the ports of wires are mapped too
+  const end = (ref: Wire['from']): Wire['from'] => ({ node: map(ref.node), port: map(ref.port) });
+  for (const wire of doc.wires.values()) tx.add('wires', { ...wire, id: options.newId('w'), from: end(wire.from), to: end(wire.to) });
+  if (options.incoming) {
+    for (const wire of clip.incoming) {
+      const source = tx.before.nodes.get(wire.from.node);
+      if (source?.graph === options.graph && source.ports.some((port) => port.direction === 'out' && port.id === wire.from.port))
+        tx.add('wires', { ...wire, id: options.newId('w'), to: end(wire.to) });
+      else found.push(finding('wire-lost', 'warning', [map(wire.to.node)], `A wire into ${wire.to.port} could not be brought along: its source is not in this graph.`));
+    }
+  }
+  for (const id of select) {
+    const tap = tx.get('nodes', id);
+    if (tap?.kind === builtin.tap && tap.beacon?.id !== undefined && !tx.get('nodes', tap.beacon.id))
+      found.push(finding('lost-tap', 'info', [id], `Tap “${tap.name}” now listens for the name “${tap.beacon.name}”.`));
+  }
+  return { select, findings: found };
+}
+
+function pastedNode(node: GraphNode, name: string, map: (id: Id) => Id): GraphNode {
+  return {
+    ...node,
+    id: map(node.id),
+    graph: map(node.graph),
+    name,
+    ...(node.frame !== undefined && { frame: map(node.frame) }),
+    ...(node.inner !== undefined && { inner: map(node.inner), ports: node.ports.map((port) => ({ ...port, id: map(port.id) })) }),
+    ...(node.beacon?.id !== undefined && { beacon: { ...node.beacon, id: map(node.beacon.id) } }),
+    ...(node.params && { params: Object.fromEntries(Object.entries(node.params).map(([key, value]) => [key, mapReferences(value, map)])) }),
+  };
+}
+
+function mapReferences(value: Json, map: (id: Id) => Id): Json {
+  const expression = (value as { expression?: unknown } | null)?.expression;
+  if (!Array.isArray(expression)) return value;
+  return {
+    expression: expression.map((segment: Json) =>
+      typeof segment === 'object' && segment !== null && 'node' in segment ? { ...segment, node: map(String(segment.node)) } : segment,
+    ),
+  };
+}
+
+function shiftFor(target: Doc, kinds: Kinds, clip: Doc, options: Paste): { x: number; y: number } {
+  const flow = flowOf(target, options.graph);
+  const outer = indexOf(clip).nodesIn(clip.head.root);
+  const bounds: Rect | undefined = unite([...outer.map((node) => rectOf(kinds, node, flow)), ...indexOf(clip).notesIn(clip.head.root)]);
+  if (!bounds) return { x: 0, y: 0 };
+  let shift = options.at ? { x: Math.round(options.at.x - bounds.x), y: Math.round(options.at.y - bounds.y) } : { x: 32, y: 32 };
+  const places = new Set(
+    indexOf(target)
+      .nodesIn(options.graph)
+      .map((node) => `${node.x} ${node.y}`),
+  );
+  while (outer.some((node) => places.has(`${node.x + shift.x} ${node.y + shift.y}`))) shift = { x: shift.x + 16, y: shift.y + 16 };
+  return shift;
+}

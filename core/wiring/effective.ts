@@ -1,0 +1,320 @@
+import { builtin } from '../document/builtin.ts';
+import { type Doc, graphPath, indexOf, placeOf } from '../document/doc.ts';
+import { framesAround } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import { type Finding, finding } from '../finding.ts';
+
+/** Where the data at an input truly comes from: an output of a node that computes, or an outer input of the file. */
+export interface Source {
+  readonly node: Id;
+  readonly port: string;
+  /** The carriers, bypassed nodes and nested graphs passed on the way, nearest to the input first. */
+  readonly through: readonly Id[];
+  /** The standing feed that supplied it, if one did. */
+  readonly feed?: Id;
+}
+
+/** What feeds what, once everything that only carries data is taken out of it. */
+export interface EffectiveWiring {
+  /** The source at an input, or undefined where it is open. */
+  source(node: Id, input: string): Source | undefined;
+  /** Where an output goes, over all carriers: inputs of nodes that compute, and outputs of the file. */
+  consumers(node: Id, output: string): readonly PortRef[];
+  /** Every node that computes, plus the boundary nodes of the root graph, sorted by id. */
+  readonly nodes: readonly GraphNode[];
+  /** Loops of carriers, lost ends, ambiguous feeds. */
+  readonly findings: readonly Finding[];
+}
+
+const key = (node: Id, port: string): string => `${node}\u0000${port}`;
+
+/** Does the node compute something, or stand for the outside of the file? All else only carries data. */
+export function isConcrete(doc: Doc, node: GraphNode): boolean {
+  switch (node.kind) {
+    case builtin.reroute:
+    case builtin.beacon:
+    case builtin.tap:
+    case builtin.feed:
+      return false;
+    case builtin.input:
+    case builtin.output:
+      return node.graph === doc.head.root;
+    default:
+      return node.inner === undefined;
+  }
+}
+
+/** The beacon that a tap hears: by id where the document has it, else by name in its own graph and then outwards. */
+export function beaconOf(doc: Doc, tap: GraphNode): GraphNode | undefined {
+  const wanted = tap.beacon;
+  if (!wanted) return undefined;
+  const known = wanted.id === undefined ? undefined : doc.nodes.get(wanted.id);
+  if (known?.kind === builtin.beacon) return known;
+  for (const graph of graphPath(doc, tap.graph).reverse()) {
+    const heard = indexOf(doc)
+      .nodesIn(graph)
+      .find((node) => node.kind === builtin.beacon && node.name === wanted.name);
+    if (heard) return heard;
+  }
+  return undefined;
+}
+
+interface Hop {
+  /** Go on at this input. */
+  readonly input?: PortRef;
+  /** Arrived. */
+  readonly output?: PortRef;
+}
+
+class Resolver {
+  readonly findings: Finding[] = [];
+  private readonly doc: Doc;
+  private readonly kinds: Kinds;
+  private readonly feeds: Feeds | undefined;
+  private readonly known = new Map<string, Source | null>();
+  private readonly loops = new Set<Id>();
+
+  constructor(doc: Doc, kinds: Kinds, feeds?: Feeds) {
+    this.doc = doc;
+    this.kinds = kinds;
+    this.feeds = feeds;
+  }
+
+  /** From an output of a node: what stands behind it. */
+  private behind(node: GraphNode, port: string): Hop {
+    if (node.kind === builtin.reroute || node.kind === builtin.beacon) return { input: { node: node.id, port: 'in' } };
+    if (node.kind === builtin.tap) {
+      const beacon = beaconOf(this.doc, node);
+      return beacon ? { input: { node: beacon.id, port: 'in' } } : {};
+    }
+    if (node.bypassed) {
+      const pass = this.kinds.passInput(node, port);
+      return pass ? { input: { node: node.id, port: pass.id } } : {};
+    }
+    if (node.inner !== undefined) {
+      const inside = this.doc.nodes.get(port);
+      return inside?.kind === builtin.output && inside.graph === node.inner ? { input: { node: inside.id, port: 'in' } } : {};
+    }
+    if (node.kind === builtin.input && node.graph !== this.doc.head.root) {
+      const host = indexOf(this.doc).hostOf(node.graph);
+      return host ? { input: { node: host.id, port: node.id } } : {};
+    }
+    return { output: { node: node.id, port } };
+  }
+
+  /** Follows the wiring from an input until a node that computes; each input is followed once. */
+  source(node: Id, input: string): Source | undefined {
+    const start = key(node, input);
+    const known = this.known.get(start);
+    if (known !== undefined) return known ?? undefined;
+    const trail: { key: string; node: Id }[] = [];
+    const onTrail = new Set<string>();
+    let at: PortRef = { node, port: input };
+    let answer: { node: Id; port: string; through: Id[]; feed?: Id } | null = null;
+    let feed: Id | undefined;
+    for (;;) {
+      const here = key(at.node, at.port);
+      const before = this.known.get(here);
+      if (before !== undefined) {
+        answer = before && { ...before, through: [...before.through] };
+        feed = before?.feed ?? feed;
+        break;
+      }
+      if (onTrail.has(here)) {
+        this.reportLoop(at.node);
+        break;
+      }
+      onTrail.add(here);
+      trail.push({ key: here, node: at.node });
+      const wire = indexOf(this.doc).wireInto(at.node, at.port);
+      if (wire?.off) break;
+      const next = wire ? wire.from : this.feedFor(at);
+      if (!next) break;
+      if (!wire) feed = (next as { feed?: Id }).feed;
+      const from = this.doc.nodes.get(next.node);
+      if (!from) break;
+      const hop = this.behind(from, next.port);
+      if (hop.output) {
+        answer = { ...hop.output, through: [] };
+        break;
+      }
+      if (!hop.input) break;
+      at = hop.input;
+      trail.push({ key: '', node: from.id });
+      if (from.kind === builtin.tap) trail.push({ key: '', node: at.node });
+    }
+    // every input on the way has the same answer, with what lies behind it as its way
+    let through: Id[] = answer?.through ?? [];
+    for (let i = trail.length - 1; i >= 0; i--) {
+      const step = trail[i] as { key: string; node: Id };
+      if (step.key === '') through = [step.node, ...through];
+      else this.known.set(step.key, answer && { node: answer.node, port: answer.port, through, ...(feed !== undefined && { feed }) });
+    }
+    return this.known.get(start) ?? undefined;
+  }
+
+  private feedFor(at: PortRef): (PortRef & { feed: Id }) | undefined {
+    const node = this.doc.nodes.get(at.node);
+    return node && !node.bypassed && isConcrete(this.doc, node) ? this.feeds?.sourceFor(node, at.port) : undefined;
+  }
+
+  private reportLoop(id: Id): void {
+    if (this.loops.has(id)) return;
+    this.loops.add(id);
+    const node = this.doc.nodes.get(id);
+    if (node)
+      this.findings.push(finding('carrier-loop', 'warning', placeOf(this.doc, node.graph, id), `“${node.name}” lies on a loop in which nothing computes; what it gives is open.`));
+  }
+}
+
+/** Standing feeds: who supplies an open input, innermost frame first, then outwards. */
+class Feeds {
+  readonly findings: Finding[] = [];
+  private readonly doc: Doc;
+  private readonly kinds: Kinds;
+  private readonly said = new Set<string>();
+  private readonly byScope = new Map<Id, GraphNode[]>();
+  private readonly upstream = new Map<Id, ReadonlySet<Id>>();
+  private readonly drawn: Resolver;
+
+  static of(doc: Doc, kinds: Kinds): Feeds | undefined {
+    const feeds = [...doc.nodes.values()].filter((node) => node.kind === builtin.feed && !node.bypassed);
+    return feeds.length > 0 ? new Feeds(doc, kinds, feeds) : undefined;
+  }
+
+  private constructor(doc: Doc, kinds: Kinds, feeds: readonly GraphNode[]) {
+    this.doc = doc;
+    this.kinds = kinds;
+    this.drawn = new Resolver(doc, kinds);
+    for (const feed of feeds) {
+      const scope = feed.frame ?? feed.graph;
+      this.byScope.set(scope, [...(this.byScope.get(scope) ?? []), feed]);
+    }
+  }
+
+  private types(feed: GraphNode): string[] {
+    return String(this.kinds.value(feed, 'types') ?? '')
+      .split(/[\s,]+/)
+      .filter(Boolean);
+  }
+
+  /** The scopes around a node from the nearest outwards: frames, graph, then those around the host, and so on. */
+  private *scopes(node: GraphNode): Generator<Id> {
+    let at: GraphNode | undefined = node;
+    while (at) {
+      for (const frame of framesAround(this.doc, at)) yield frame.id;
+      yield at.graph;
+      at = indexOf(this.doc).hostOf(at.graph);
+    }
+  }
+
+  sourceFor(node: GraphNode, input: string): (PortRef & { feed: Id }) | undefined {
+    const port = node.ports.find((own) => own.id === input && own.direction === 'in');
+    if (!port || !this.kinds.feedable(node, input)) return undefined;
+    for (const scope of this.scopes(node)) {
+      const offers = (this.byScope.get(scope) ?? []).filter((feed) => this.types(feed).includes(port.type));
+      if (offers.length > 1) {
+        this.reportOnce(scope, port.type, offers);
+        return undefined;
+      }
+      const feed = offers[0];
+      if (!feed) continue;
+      const source = this.drawn.source(feed.id, 'in');
+      if (!source || this.upstreamOf(feed).has(node.id)) return undefined;
+      return { node: source.node, port: source.port, feed: feed.id };
+    }
+    return undefined;
+  }
+
+  private reportOnce(scope: Id, type: string, offers: readonly GraphNode[]): void {
+    const once = `${scope} ${type}`;
+    if (this.said.has(once)) return;
+    this.said.add(once);
+    const names = offers.map((feed) => `“${feed.name}”`).join(' and ');
+    this.findings.push(
+      finding(
+        'feeds-clash',
+        'warning',
+        placeOf(this.doc, (offers[0] as GraphNode).graph, (offers[0] as GraphNode).id),
+        `${names} both supply ${type} in the same scope, so neither does.`,
+      ),
+    );
+  }
+
+  /** All nodes that the feed's own source depends on, itself included, over drawn wires only. */
+  private upstreamOf(feed: GraphNode): ReadonlySet<Id> {
+    let set = this.upstream.get(feed.id);
+    if (!set) {
+      const reached = new Set<Id>();
+      const todo: Id[] = [];
+      const visit = (source: Source | undefined): void => {
+        if (source && !reached.has(source.node)) {
+          reached.add(source.node);
+          todo.push(source.node);
+        }
+      };
+      visit(this.drawn.source(feed.id, 'in'));
+      for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
+        for (const port of this.doc.nodes.get(id)?.ports ?? []) if (port.direction === 'in') visit(this.drawn.source(id, port.id));
+      }
+      set = reached;
+      this.upstream.set(feed.id, set);
+    }
+    return set;
+  }
+}
+
+/**
+ * The one answer to what feeds what: through reroute points, bypassed nodes, beacons and taps, standing feeds and nested graphs.
+ * Each input is followed once: O(ports + carriers).
+ */
+export function effectiveWiring(doc: Doc, kinds: Kinds): EffectiveWiring {
+  const feeds = Feeds.of(doc, kinds);
+  const resolver = new Resolver(doc, kinds, feeds);
+  const nodes = [...doc.graphs.keys()].sort().flatMap((graph) =>
+    indexOf(doc)
+      .nodesIn(graph)
+      .filter((node) => isConcrete(doc, node)),
+  );
+  nodes.sort((a, b) => (a.id < b.id ? -1 : 1));
+  const consumers = new Map<string, PortRef[]>();
+  for (const node of nodes) {
+    for (const port of node.ports) {
+      if (port.direction !== 'in') continue;
+      const source = resolver.source(node.id, port.id);
+      if (!source) continue;
+      const at = key(source.node, source.port);
+      const list = consumers.get(at);
+      if (list) list.push({ node: node.id, port: port.id });
+      else consumers.set(at, [{ node: node.id, port: port.id }]);
+    }
+  }
+  const lost = [...doc.nodes.values()]
+    .filter((node) => node.kind === builtin.tap && !beaconOf(doc, node))
+    .map((tap) => finding('lost-tap', 'warning', placeOf(doc, tap.graph, tap.id), `Tap “${tap.name}” listens for the beacon “${tap.beacon?.name ?? ''}”, which is not there.`));
+  return {
+    source: (node, input) => resolver.source(node, input),
+    consumers: (node, output) => consumers.get(key(node, output)) ?? [],
+    nodes,
+    findings: [...resolver.findings, ...(feeds?.findings ?? []), ...lost],
+  };
+}
+
+/** Would a wire from one node to another close a loop? Walks downstream over drawn wires; O(wires). */
+export function closesLoop(doc: Doc, from: Id, to: Id): boolean {
+  if (from === to) return true;
+  const index = indexOf(doc);
+  const seen = new Set<Id>([to]);
+  const todo: Id[] = [to];
+  for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
+    for (const wire of index.wiresOf(id) as readonly Wire[]) {
+      if (wire.from.node !== id || seen.has(wire.to.node)) continue;
+      if (wire.to.node === from) return true;
+      seen.add(wire.to.node);
+      todo.push(wire.to.node);
+    }
+  }
+  return false;
+}

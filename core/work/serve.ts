@@ -1,0 +1,47 @@
+import { emptyCatalogue } from '../document/catalogue.ts';
+import type { Doc } from '../document/doc.ts';
+import { parseDoc } from '../document/file.ts';
+import { Kinds } from '../document/kinds.ts';
+import { apply } from '../edit/step.ts';
+import type { Answer, RunMessage, SentDoc } from './protocol.ts';
+import { tasks } from './tasks.ts';
+
+/** The worker's side: takes one job after the other and answers with progress and a result. Keeps the last document, so that edits suffice. */
+export function serveTasks(port: { post(message: Answer): void; listen(receive: (message: unknown) => void): void }): void {
+  let kinds = new Kinds(emptyCatalogue);
+  let known: { version: number; doc: Doc } | undefined;
+
+  const take = (sent: SentDoc): Doc => {
+    if ('doc' in sent) known = { version: sent.version, doc: sent.doc };
+    else if ('text' in sent) known = { version: sent.version, doc: parseDoc(sent.text).doc };
+    else if (known?.version === sent.base) known = { version: sent.version, doc: apply(known.doc, sent.edit) };
+    else throw new Error(`The worker knows version ${known?.version ?? 'none'}, not ${sent.base}.`);
+    return known.doc;
+  };
+
+  const run = async (message: RunMessage): Promise<void> => {
+    const { job } = message;
+    try {
+      if (message.catalogue) kinds = new Kinds(message.catalogue);
+      const doc = message.doc && take(message.doc);
+      let said = -1;
+      const progress = (fraction: number, what: string): void => {
+        if (fraction - said < 0.01 && fraction < 1) return;
+        said = fraction;
+        port.post({ type: 'progress', job, fraction, what });
+      };
+      const task = tasks[message.task as keyof typeof tasks];
+      if (!task) throw new Error(`There is no task “${message.task}”.`);
+      port.post({ type: 'done', job, result: await task(message.input, { kinds, doc, progress }) });
+    } catch (error) {
+      const { name, message: text } = error instanceof Error ? error : { name: 'Error', message: String(error) };
+      port.post({ type: 'failed', job, name, message: text });
+    }
+  };
+
+  let last: Promise<void> = Promise.resolve();
+  port.listen((message) => {
+    if ((message as RunMessage | null)?.type !== 'run') return;
+    last = last.then(() => run(message as RunMessage));
+  });
+}

@@ -1,0 +1,73 @@
+import { z } from 'zod';
+import type { Doc } from '../document/doc.ts';
+import type { Kinds } from '../document/kinds.ts';
+import type { Edit } from '../edit/step.ts';
+import { formats, readFile } from '../formats/formats.ts';
+import { fingerprint } from '../inspect/fingerprint.ts';
+import { measureDoc } from '../inspect/measure.ts';
+import { type Review, review } from '../inspect/review.ts';
+import { sketch } from '../inspect/sketch.ts';
+import { createContext, type Report } from '../operation.ts';
+import { runOperation } from '../operations.ts';
+import { routeWires } from '../route/route.ts';
+
+/** What a task is given beside its input. */
+export interface Tools {
+  readonly kinds: Kinds;
+  readonly doc: Doc | undefined;
+  progress(fraction: number, what: string): void;
+}
+
+const id = z.string().min(1);
+const selection = z.object({ graph: id, items: z.array(z.string()) });
+
+export interface Planned {
+  readonly edit: Edit;
+  readonly report: Report;
+  readonly review: Review | undefined;
+}
+
+function need(doc: Doc | undefined): Doc {
+  if (!doc) throw new Error('This task wants a document.');
+  return doc;
+}
+
+/** Runs an operation without applying it; with `review`, says what it would do to readability and function. */
+async function plan(raw: unknown, tools: Tools): Promise<Planned> {
+  const input = z.object({ operation: id, selection, options: z.unknown(), seed: z.number(), review: z.boolean() }).parse(raw);
+  const doc = need(tools.doc);
+  const context = createContext(tools.kinds, input.seed, { progress: (fraction, what) => tools.progress(fraction * (input.review ? 0.7 : 1), what) });
+  const outcome = await runOperation(input.operation, context, doc, input.selection, input.options);
+  if (input.review) tools.progress(0.75, 'comparing');
+  return { ...outcome, review: input.review ? review(doc, tools.kinds, input.selection.graph, outcome.edit) : undefined };
+}
+
+/** Routes as one flat row a wire: x, y, x, y … */
+function routes(raw: unknown, tools: Tools): [string, number[]][] {
+  const input = z.object({ graph: id, only: z.array(z.string()).optional() }).parse(raw);
+  const found = routeWires(need(tools.doc), tools.kinds, input.graph, input.only && new Set(input.only));
+  return [...found].map(([wire, route]) => [wire, route.flatMap((p) => [p.x, p.y])]);
+}
+
+/** What is stored and shown of a revision. */
+function inspect(_raw: unknown, tools: Tools): { fingerprint: ReturnType<typeof fingerprint>; measures: ReturnType<typeof measureDoc>; sketch: ReturnType<typeof sketch> } {
+  const doc = need(tools.doc);
+  return { fingerprint: fingerprint(doc, tools.kinds), measures: measureDoc(doc, tools.kinds), sketch: sketch(doc, tools.kinds) };
+}
+
+function read(raw: unknown, tools: Tools): ReturnType<typeof readFile> {
+  const input = z.object({ name: z.string(), text: z.string() }).parse(raw);
+  return readFile(input.name, input.text, tools.kinds);
+}
+
+function write(raw: unknown, tools: Tools): string {
+  const input = z.object({ format: z.string() }).parse(raw);
+  const format = formats.find((one) => one.id === input.format);
+  if (!format) throw new Error(`There is no format “${input.format}”.`);
+  return format.write(need(tools.doc), tools.kinds);
+}
+
+/** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
+export const tasks = { plan, routes, inspect, read, write } as const;
+export type TaskName = keyof typeof tasks;
+export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

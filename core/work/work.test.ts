@@ -1,0 +1,105 @@
+import { describe, expect, it } from 'vitest';
+import { apply } from '../edit/step.ts';
+import { Cancelled, Refused } from '../operation.ts';
+import { sketchDoc, testCatalogue } from '../testing/arbitrary.ts';
+import type { Channel } from './protocol.ts';
+import { Runner } from './runner.ts';
+import { serveTasks } from './serve.ts';
+
+/** Both sides in one thread over a queue; what crosses is cloned, as between real threads. The real threads are tested in server and e2e. */
+function pair(): { channel: Channel; alive: () => boolean } {
+  let toHost: (message: unknown) => void = () => {};
+  let toWorker: (message: unknown) => void = () => {};
+  let alive = true;
+  const later = (act: () => void): void => void setTimeout(() => alive && act(), 0);
+  serveTasks({
+    post: (message) => {
+      const copy = structuredClone(message);
+      later(() => toHost(copy));
+    },
+    listen: (receive) => {
+      toWorker = receive;
+    },
+  });
+  return {
+    alive: () => alive,
+    channel: {
+      post: (message) => {
+        const copy = structuredClone(message);
+        later(() => toWorker(copy));
+      },
+      listen: (receive) => {
+        toHost = receive;
+      },
+      terminate: () => {
+        alive = false;
+      },
+    },
+  };
+}
+
+const doc = sketchDoc().node('a', 'src').node('b', 'round', { x: 10, y: 10 }).wire('a.out', 'b.in').doc;
+const catalogue = testCatalogue;
+const plan = { operation: 'arrange', selection: { graph: 'root', items: [] }, options: {}, seed: 1, review: true };
+
+describe('the worker runner', () => {
+  it('runs operations on documents that are sent once and then by edits, with progress', async () => {
+    const runner = new Runner(() => pair().channel);
+    const seen: number[] = [];
+    const first = await runner.run('plan', plan, { doc, catalogue, onProgress: ({ fraction }) => seen.push(fraction) });
+    expect(first.review?.fingerprint.verdict).toBe('same');
+    expect(seen.length).toBeGreaterThan(0);
+    const moved = apply(doc, first.edit);
+    const second = await runner.run('plan', plan, { doc: moved, catalogue });
+    expect(second.edit.steps).toEqual([]);
+    runner.close();
+  });
+
+  it('cancels what runs and what waits, and goes on with the rest', async () => {
+    const opened: ReturnType<typeof pair>[] = [];
+    const runner = new Runner(() => {
+      opened.push(pair());
+      return opened.at(-1)!.channel;
+    });
+    const [stop, drop] = [new AbortController(), new AbortController()];
+    const running = runner.run('plan', plan, { doc, catalogue, signal: stop.signal });
+    const waiting = runner.run('plan', plan, { doc, catalogue, signal: drop.signal });
+    const kept = runner.run('inspect', {}, { doc, catalogue });
+    drop.abort();
+    stop.abort();
+    await expect(running).rejects.toThrow(Cancelled);
+    await expect(waiting).rejects.toThrow(Cancelled);
+    expect((await kept).measures.nodes).toBe(2);
+    expect(opened.map((one) => one.alive())).toEqual([false, true]);
+    await expect(runner.run('inspect', {}, { doc, catalogue, signal: stop.signal })).rejects.toThrow(Cancelled);
+  });
+
+  it('hands errors over by their kind', async () => {
+    const runner = new Runner(() => pair().channel);
+    await expect(runner.run('plan', { ...plan, operation: 'fly' }, { doc, catalogue })).rejects.toThrow(Refused);
+    await expect(runner.run('read', { name: 'a.graphml', text: 'x' }, { catalogue })).rejects.toThrow('well-formed');
+    expect(await runner.run('routes', { graph: 'root' }, { doc, catalogue })).toHaveLength(1);
+    expect(await runner.run('write', { format: 'graphml' }, { doc, catalogue })).toContain('<graphml');
+    expect(
+      (
+        await runner.run(
+          'inspect',
+          {},
+          {
+            doc: JSON.stringify({
+              format: 'basitax-graph',
+              version: 1,
+              id: 'd',
+              title: 't',
+              catalogue: { id: 'test', version: 1 },
+              root: 'r',
+              graphs: [{ id: 'r', name: 'M' }],
+              nodes: [],
+            }),
+            catalogue,
+          },
+        )
+      ).measures.nodes,
+    ).toBe(0);
+  });
+});
