@@ -101,7 +101,7 @@ class Reader {
     this.walk(graph, rootId);
     const { wires, made } = bridgeLevels(this.loose, this.nodes, this.graphs, rootId, {
       claim: (wanted) => this.claim(wanted, wanted),
-      say: (rule, message, place) => this.say(rule, 'info', message, place),
+      say: (rule, severity, message, place) => this.say(rule, severity, message, place),
     });
     this.unplaced.push(...made);
     const head: Head = {

@@ -2,6 +2,7 @@ import { builtin } from '../document/builtin.ts';
 import type { Id } from '../document/ids.ts';
 import { freeName, legalName } from '../document/names.ts';
 import type { Graph, GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
+import type { Finding } from '../finding.ts';
 
 /** A wire as another program wrote it: its ends may name no port, a port with a wire, or a node of another level. */
 export interface LooseWire {
@@ -19,7 +20,7 @@ export interface LooseWire {
 
 interface Hooks {
   claim(wanted: string): Id;
-  say(rule: string, message: string, place: readonly Id[]): void;
+  say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[]): void;
 }
 
 /**
@@ -67,6 +68,7 @@ class Bridge {
       if (from !== undefined && to !== undefined && this.nodes.has(from) && this.nodes.has(to)) return [{ edge, from, to }];
       this.hooks.say(
         'wire-to-nothing',
+        'warning',
         `Edge ${edge.id} leads to “${from === undefined || !this.nodes.has(from) ? edge.source : edge.target}”, which is no node of the file; it was left out.`,
         [edge.id],
       );
@@ -123,7 +125,7 @@ class Bridge {
       const free = this.freePort(ports, 'in', `${wanted}~2`);
       const type = ports[at]?.type ?? 'any';
       ports.splice(at + 1, 0, { id: free, name: wanted, type, direction: 'in', foreign: wanted });
-      this.hooks.say('second-wire', `The input ${wanted} of ${node} has several edges; an input takes one, so it was given a further port.`, [node]);
+      this.hooks.say('second-wire', 'info', `The input ${wanted} of ${node} has several edges; an input takes one, so it was given a further port.`, [node]);
       return free;
     }
     const free = this.freePort(ports, 'in', 'in');
@@ -154,7 +156,7 @@ class Bridge {
     while (common < Math.min(fromLevels.length, toLevels.length) && fromLevels[common] === toLevels[common]) common++;
     let source: PortRef = { node: from, port: this.output(from, edge.sourcePort) };
     if (fromLevels.length !== common || toLevels.length !== common)
-      this.hooks.say('wire-over-border', `Edge ${edge.id} crosses the border of a nested graph; it was led through boundary ports.`, [edge.id]);
+      this.hooks.say('wire-over-border', 'info', `Edge ${edge.id} crosses the border of a nested graph; it was led through boundary ports.`, [edge.id]);
     for (let level = fromLevels.length - 1; level >= common; level--) source = this.leave(source, fromLevels[level] as Id);
     for (let level = common; level < toLevels.length; level++) source = this.enter(source, toLevels[level] as Id);
     this.add(edge.id, source, { node: to, port: this.input(to, edge.targetPort) }, edge.extra);

@@ -1,12 +1,15 @@
 import { z } from 'zod';
 import type { Doc } from '../document/doc.ts';
+import { parseDoc, writeDoc } from '../document/file.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { Edit } from '../edit/step.ts';
+import { diff } from '../edit/diff.ts';
+import { apply, type Edit, editSchema } from '../edit/step.ts';
+import type { Finding } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
-import { fingerprint } from '../inspect/fingerprint.ts';
-import { measureDoc } from '../inspect/measure.ts';
+import { type Fingerprint, fingerprint } from '../inspect/fingerprint.ts';
+import { type Measures, measureDoc } from '../inspect/measure.ts';
 import { type Review, review } from '../inspect/review.ts';
-import { sketch } from '../inspect/sketch.ts';
+import { type Sketch, sketch } from '../inspect/sketch.ts';
 import { createContext, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { routeWires } from '../route/route.ts';
@@ -50,14 +53,39 @@ function routes(raw: unknown, tools: Tools): [string, number[]][] {
 }
 
 /** What is stored and shown of a revision. */
-function inspect(_raw: unknown, tools: Tools): { fingerprint: ReturnType<typeof fingerprint>; measures: ReturnType<typeof measureDoc>; sketch: ReturnType<typeof sketch> } {
-  const doc = need(tools.doc);
-  return { fingerprint: fingerprint(doc, tools.kinds), measures: measureDoc(doc, tools.kinds), sketch: sketch(doc, tools.kinds) };
+export interface Inspected {
+  readonly fingerprint: Fingerprint;
+  readonly measures: Measures;
+  readonly sketch: Sketch;
 }
 
-function read(raw: unknown, tools: Tools): ReturnType<typeof readFile> {
+function inspectDoc(doc: Doc, tools: Tools): Inspected {
+  const print = fingerprint(doc, tools.kinds);
+  tools.progress(0.3, 'measuring');
+  const measures = measureDoc(doc, tools.kinds);
+  tools.progress(0.9, 'sketching');
+  return { fingerprint: print, measures, sketch: sketch(doc, tools.kinds) };
+}
+
+const inspect = (_raw: unknown, tools: Tools): Inspected => inspectDoc(need(tools.doc), tools);
+
+/** The document after an edit, or as another one stands, as file text with all that a revision stores. */
+function revise(raw: unknown, tools: Tools): Inspected & { text: string; edit: Edit; title: string; problems: readonly Finding[] } {
+  const input = z.object({ edit: z.unknown().optional(), become: z.string().optional() }).parse(raw);
+  const doc = need(tools.doc);
+  const edit = input.become !== undefined ? diff(doc, parseDoc(input.become).doc) : (editSchema.parse(input.edit) as Edit);
+  const after = apply(doc, edit);
+  // reading it back checks every record that the edit brought, and drops nothing: what would have to be repaired is refused
+  const text = writeDoc(after);
+  const checked = parseDoc(text);
+  return { text, edit, title: after.head.title, problems: checked.findings, ...inspectDoc(checked.doc, tools) };
+}
+
+/** A file of any format as our own file text, with what had to be repaired and all that a revision stores. */
+function read(raw: unknown, tools: Tools): Inspected & { text: string; title: string; findings: readonly Finding[] } {
   const input = z.object({ name: z.string(), text: z.string() }).parse(raw);
-  return readFile(input.name, input.text, tools.kinds);
+  const { doc, findings } = readFile(input.name, input.text, tools.kinds);
+  return { text: writeDoc(doc), title: doc.head.title, findings, ...inspectDoc(doc, tools) };
 }
 
 function write(raw: unknown, tools: Tools): string {
@@ -68,6 +96,6 @@ function write(raw: unknown, tools: Tools): string {
 }
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, routes, inspect, read, write } as const;
+export const tasks = { plan, routes, inspect, revise, read, write } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

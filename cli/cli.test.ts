@@ -1,0 +1,77 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { writeDoc } from '@basitax/core/document/file';
+import { Kinds } from '@basitax/core/document/kinds';
+import { fingerprint } from '@basitax/core/inspect/fingerprint';
+import { catalogue } from '@basitax/demo/catalogue';
+import { demoFiles } from '@basitax/demo/files';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'basitax-cli-'));
+  writeFileSync(join(folder, 'dome.graph.json'), writeDoc(demoFiles[0]!.build()));
+  writeFileSync(join(folder, 'lantern-reef.catalogue.json'), JSON.stringify(catalogue));
+  writeFileSync(
+    join(folder, 'theirs.graphml'),
+    '<graphml><graph id="G"><node id="a"/><node id="b"/><edge source="a" target="b"/><edge source="b" target="nowhere"/></graph></graphml>',
+  );
+  writeFileSync(join(folder, 'broken.graphml'), '<graphml>\n<graph>\n</graphml>');
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+/** The real command, as npx runs it. */
+function basitax(...args: string[]): Promise<{ status: number; out: string; err: string }> {
+  return new Promise((done) => {
+    execFile(process.execPath, [resolve('cli/bin/basitax.mjs'), ...args], { cwd: folder }, (error, out, err) => done({ status: error ? Number(error.code) : 0, out, err }));
+  });
+}
+
+it('converts by ending, there and back, and arranges on the way', async () => {
+  expect(await basitax('convert', 'dome.graph.json', 'dome.graphml')).toEqual({ status: 0, out: '', err: '' });
+  expect(await basitax('arrange', 'dome.graphml', '-o', 'down.graph.json', '--flow', 'down', '--keep', '0.5')).toMatchObject({ status: 0, err: '' });
+  const down = JSON.parse(readFileSync(join(folder, 'down.graph.json'), 'utf8'));
+  expect(down.graphs[0].flow).toBe('down');
+  expect(Object.keys(down.routes)).toHaveLength(down.wires.length);
+  const prints = await Promise.all(['dome.graph.json', 'dome.graphml', 'down.graph.json'].map((file) => basitax('fingerprint', file, '--json')));
+  const expected = fingerprint(demoFiles[0]!.build(), new Kinds(catalogue));
+  for (const print of prints) expect(JSON.parse(print.out)).toEqual(expected);
+});
+
+it('measures, as text and as JSON', async () => {
+  const json = JSON.parse((await basitax('measure', 'dome.graph.json', '--json')).out);
+  expect(json).toMatchObject({ graphs: 1, nodes: 21, wires: 19 });
+  expect((await basitax('measure', 'dome.graph.json')).out).toMatch(/^nodes +21$/m);
+});
+
+it('lists the operations of the registry', async () => {
+  expect((await basitax('operations')).out).toMatch(/^distribute-x +Makes the gaps/m);
+  expect(JSON.parse((await basitax('operations', '--json')).out)[0].id).toBe('arrange');
+});
+
+it('ends with 1 where something had to be repaired, and says what', async () => {
+  const { status, err } = await basitax('convert', 'theirs.graphml', 'ours.graph.json');
+  expect(status).toBe(1);
+  expect(err).toContain('theirs.graphml: warning: Edge');
+});
+
+it.each([
+  [['convert', 'gone.graphml', 'x.json'], 'gone.graphml: there is no such file'],
+  [['convert', 'broken.graphml', 'x.json'], 'broken.graphml:3: this is no well-formed XML'],
+  [['convert', 'dome.graph.json', 'x.pdf'], '.graphml'],
+  [['arrange', 'dome.graph.json'], '-o OUT'],
+  [['arrange', 'dome.graph.json', '-o', 'x.json', '--keep', '3'], '--keep takes a number from 0 to 1'],
+  [['arrange', 'dome.graph.json', '-o', 'x.json', '--flow', 'sideways'], '--flow takes right'],
+  [['arrange', 'dome.graph.json', '-o', 'no/such/folder.json'], 'cannot be written'],
+  [['measure', 'dome.graph.json', '--catalogue', 'dome.graph.json'], 'this is no catalogue'],
+  [['measure'], 'takes one file'],
+  [['fly'], 'no command “fly”'],
+  [['measure', '--wings', 'x'], '--wings'],
+])('ends with 2 and one sentence: %j', async (args, message) => {
+  const { status, err, out } = await basitax(...args);
+  expect([status, out]).toEqual([2, '']);
+  expect(err).toContain(message);
+  expect(err.trim().split('\n')).toHaveLength(1);
+});

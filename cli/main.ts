@@ -1,0 +1,195 @@
+import { existsSync } from 'node:fs';
+import { readFile, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
+import type { Doc } from '@basitax/core/document/doc';
+import { UnreadableFile } from '@basitax/core/document/file';
+import { Kinds } from '@basitax/core/document/kinds';
+import { type Flow, flowSchema } from '@basitax/core/document/schema';
+import { apply } from '@basitax/core/edit/step';
+import { type Finding, limitFindings } from '@basitax/core/finding';
+import { formatOf, readFile as readGraph } from '@basitax/core/formats/formats';
+import { fingerprint } from '@basitax/core/inspect/fingerprint';
+import { addMeasures, type Measures, measureGraph, noMeasures } from '@basitax/core/inspect/measure';
+import { createContext, Refused } from '@basitax/core/operation';
+import { describeOperations, operations, runOperation } from '@basitax/core/operations';
+import { z } from 'zod';
+
+const help = `basitax — arranges and inspects node graphs
+
+  basitax convert IN OUT                     another format, by the ending of OUT
+  basitax arrange IN -o OUT [--flow right|down|left|up] [--keep 0..1]
+  basitax measure IN [--json]                how hard it is to read, in numbers
+  basitax fingerprint IN [--json]            what it computes, as two hashes
+  basitax operations [--json]                every operation with its options
+
+Formats: .graph.json, .graphml. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
+Exit status: 0 fine, 1 done with findings (on stderr), 2 unusable input.
+`;
+
+/** Unusable input or a wrong call: one sentence on stderr, status 2. */
+class Unusable extends Error {}
+
+interface Loaded {
+  readonly doc: Doc;
+  readonly kinds: Kinds;
+  readonly findings: readonly Finding[];
+}
+
+const options = {
+  output: { type: 'string', short: 'o' },
+  flow: { type: 'string' },
+  keep: { type: 'string' },
+  catalogue: { type: 'string' },
+  json: { type: 'boolean' },
+  help: { type: 'boolean', short: 'h' },
+} as const;
+
+/** Runs one command; gives the exit status. */
+export async function main(argv: readonly string[]): Promise<number> {
+  try {
+    return await run(argv);
+  } catch (error) {
+    if (error instanceof Unusable || error instanceof Refused) {
+      process.stderr.write(`basitax: ${error.message}\n`);
+      return 2;
+    }
+    throw error;
+  }
+}
+
+async function run(argv: readonly string[]): Promise<number> {
+  let parsed: ReturnType<typeof parse>;
+  try {
+    parsed = parse(argv);
+  } catch (error) {
+    throw new Unusable(`${(error as Error).message.split('. ')[0]}. See basitax --help.`);
+  }
+  const { values, positionals } = parsed;
+  const [command, ...files] = positionals;
+  if (values.help || command === undefined) {
+    process.stdout.write(help);
+    return command === undefined && !values.help ? 2 : 0;
+  }
+  const wanted = { convert: 2, arrange: 1, measure: 1, fingerprint: 1, operations: 0 }[command];
+  if (wanted === undefined) throw new Unusable(`there is no command “${command}”. See basitax --help.`);
+  if (files.length !== wanted)
+    throw new Unusable(`${command} takes ${wanted === 1 ? 'one file' : wanted === 0 ? 'no file' : `${wanted} files`}, not ${files.length}. See basitax --help.`);
+  if (command === 'operations') return listOperations(values.json === true);
+  const [input, second] = files as [string, string?];
+  const loaded = await load(input, values.catalogue);
+  switch (command) {
+    case 'convert':
+      await save(second!, loaded);
+      break;
+    case 'arrange':
+      if (values.output === undefined) throw new Unusable('arrange wants -o OUT, the file to write.');
+      await save(values.output, { ...loaded, doc: await arrangeAll(loaded, flowOf(values.flow), keepOf(values.keep)) });
+      break;
+    case 'measure':
+      print(measures(loaded), values.json === true);
+      break;
+    default:
+      print({ ...fingerprint(loaded.doc, loaded.kinds) }, values.json === true);
+  }
+  for (const item of limitFindings(loaded.findings)) process.stderr.write(`${input}: ${item.severity}: ${item.message}\n`);
+  return loaded.findings.some((item) => item.severity !== 'info') ? 1 : 0;
+}
+
+const parse = (argv: readonly string[]) => parseArgs({ args: [...argv], options, allowPositionals: true, strict: true });
+
+function flowOf(text: string | undefined): Flow | undefined {
+  if (text === undefined) return undefined;
+  const flow = flowSchema.safeParse(text);
+  if (!flow.success) throw new Unusable(`--flow takes right, down, left or up, not “${text}”.`);
+  return flow.data;
+}
+
+function keepOf(text: string | undefined): number {
+  const keep = text === undefined || text === '' ? 0 : Number(text);
+  if (!(keep >= 0 && keep <= 1)) throw new Unusable(`--keep takes a number from 0 to 1, not “${text}”.`);
+  return keep;
+}
+
+async function readText(file: string): Promise<string> {
+  let bytes: Buffer;
+  try {
+    bytes = await readFile(file);
+  } catch (error) {
+    const { code, message } = error as NodeJS.ErrnoException;
+    throw new Unusable(`${file}: ${code === 'ENOENT' ? 'there is no such file' : message}.`);
+  }
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    throw new Unusable(`${file}: the file is no UTF-8 text.`);
+  }
+}
+
+async function loadCatalogue(file: string): Promise<Catalogue> {
+  const text = await readText(file);
+  try {
+    return catalogueSchema.parse(JSON.parse(text));
+  } catch (error) {
+    const why = error instanceof z.ZodError ? `${error.issues[0]?.path.join('.')}: ${error.issues[0]?.message}` : (error as Error).message;
+    throw new Unusable(`${file}: this is no catalogue: ${why}.`);
+  }
+}
+
+async function load(file: string, named: string | undefined): Promise<Loaded> {
+  const text = await readText(file);
+  const read = (kinds: Kinds): Loaded => {
+    try {
+      return { kinds, ...readGraph(file, text, kinds) };
+    } catch (error) {
+      if (error instanceof UnreadableFile) throw new Unusable(`${file}${error.line === undefined ? '' : `:${error.line}`}: ${error.message.replace(/^Line \d+: /, '')}`);
+      throw error;
+    }
+  };
+  if (named !== undefined) return read(new Kinds(await loadCatalogue(named)));
+  const first = read(new Kinds(emptyCatalogue));
+  const beside = join(dirname(file), `${first.doc.head.catalogue.id}.catalogue.json`);
+  return existsSync(beside) ? read(new Kinds(await loadCatalogue(beside))) : first;
+}
+
+async function save(file: string, { doc, kinds }: Loaded): Promise<void> {
+  let text: string;
+  try {
+    text = formatOf(file).write(doc, kinds);
+  } catch (error) {
+    if (error instanceof UnreadableFile) throw new Unusable(error.message);
+    throw error;
+  }
+  try {
+    await writeFile(file, text);
+  } catch (error) {
+    throw new Unusable(`${file} cannot be written: ${(error as Error).message}.`);
+  }
+}
+
+/** Every graph of the document, nested ones too. */
+async function arrangeAll({ doc, kinds }: Loaded, flow: Flow | undefined, keep: number): Promise<Doc> {
+  let now = flow === undefined ? doc : { ...doc, graphs: new Map([...doc.graphs].map(([id, graph]) => [id, { ...graph, flow }])) };
+  for (const graph of doc.graphs.keys()) {
+    const { edit } = await runOperation('arrange', createContext(kinds, 1), now, { graph, items: [] }, { keep });
+    now = apply(now, edit);
+  }
+  return now;
+}
+
+function measures({ doc, kinds }: Loaded): Record<string, number> {
+  const sum = [...doc.graphs.keys()].reduce((total: Measures, graph) => addMeasures(total, measureGraph(doc, kinds, graph)), noMeasures);
+  return { graphs: doc.graphs.size, ...sum };
+}
+
+function print(values: Record<string, unknown>, json: boolean): void {
+  if (json) process.stdout.write(`${JSON.stringify(values)}\n`);
+  else for (const [name, value] of Object.entries(values)) process.stdout.write(`${name.padEnd(14)} ${value}\n`);
+}
+
+function listOperations(json: boolean): number {
+  if (json) process.stdout.write(`${JSON.stringify(describeOperations(), null, 2)}\n`);
+  else for (const one of operations) process.stdout.write(`${one.id.padEnd(20)} ${one.about}\n`);
+  return 0;
+}

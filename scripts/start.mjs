@@ -1,0 +1,60 @@
+// npm start: everything from a fresh clone to a running application, and quick the second time.
+import { spawn } from 'node:child_process';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { checkNode, ensureBuilt, ensurePackages, home, isAlive, main, makeHome, portIsFree, root, Trouble } from './machine.mjs';
+import { startMariadb } from './mariadb.mjs';
+
+const lock = join(home, 'start.pid');
+
+function takeLock() {
+  const other = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0;
+  if (other !== process.pid && isAlive(other))
+    throw new Trouble(`Basitax runs already from ${home} (process ${other}); stop it first, or start a second one with BASITAX_HOME=/another/folder PORT=4190 npm start.`);
+  writeFileSync(lock, String(process.pid));
+}
+
+await main(async () => {
+  checkNode();
+  makeHome();
+  const port = Number(process.env.PORT ?? 4180);
+  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Trouble(`PORT is “${process.env.PORT}”; it has to be a number from 1 to 65535.`);
+  takeLock();
+  let database;
+  let server;
+  let asked = false;
+  // Ctrl-C reaches all processes of the terminal; the server ends itself, then the database is stopped
+  const end = (signal) => {
+    asked = true;
+    server?.kill(signal === 'SIGHUP' ? 'SIGTERM' : signal);
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => end(signal));
+  try {
+    if (!(await portIsFree(port))) throw new Trouble(`Port ${port} is taken by another program; choose another one: PORT=${port + 1} npm start`);
+    await ensurePackages();
+    if (!asked) await ensureBuilt();
+    if (!asked && !process.env.DATABASE_URL) {
+      console.log('Starting MariaDB …');
+      database = await startMariadb(join(home, 'db'));
+    }
+    if (asked) return;
+    server = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/main.ts')], {
+      cwd: root,
+      stdio: 'inherit',
+      env: {
+        NODE_ENV: 'production',
+        ...process.env,
+        PORT: String(port),
+        DATABASE_URL: process.env.DATABASE_URL ?? database.url,
+        WEB_FOLDER: join(root, 'web/dist'),
+        LOG_FILE: process.env.LOG_FILE ?? join(home, 'server.log'),
+      },
+    });
+    const code = await new Promise((done) => server.on('exit', (status, signal) => done(signal ? 0 : status)));
+    if (code !== 0 && !asked) process.exitCode = 1;
+  } finally {
+    if (database) await database.stop();
+    rmSync(lock, { force: true });
+    if (asked) console.log('Stopped.');
+  }
+});

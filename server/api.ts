@@ -1,0 +1,79 @@
+import { editSchema } from '@basitax/core/edit/step';
+import { z } from 'zod';
+
+// What goes over the border between web and server, in both directions. Everything is checked with these, on both sides.
+
+export const roles = ['viewer', 'editor', 'lead'] as const;
+export const roleSchema = z.enum(roles);
+export type Role = z.infer<typeof roleSchema>;
+
+/** May someone with role `have` do what asks for `need`? */
+export function mayAct(have: Role, need: Role): boolean {
+  return roles.indexOf(have) >= roles.indexOf(need);
+}
+
+export const personSchema = z.object({ id: z.string(), login: z.string(), name: z.string(), role: roleSchema });
+export type Person = z.infer<typeof personSchema>;
+
+export const signInSchema = z.object({ login: z.string().min(1).max(100), password: z.string().min(1).max(200) });
+
+const fingerprintSchema = z.object({ ends: z.string(), everything: z.string() });
+
+export const measuresSchema = z.object({
+  nodes: z.number(),
+  wires: z.number(),
+  frames: z.number(),
+  crossings: z.number(),
+  throughNodes: z.number(),
+  overlaps: z.number(),
+  length: z.number(),
+  bends: z.number(),
+  backward: z.number(),
+  defaultNames: z.number(),
+});
+
+export const revisionSchema = z.object({
+  number: z.int(),
+  author: z.string(),
+  message: z.string(),
+  createdAt: z.string(),
+  fingerprint: fingerprintSchema,
+  measures: measuresSchema,
+  /** Beside the revision before: what the fingerprint says. Absent for the first. */
+  verdict: z.enum(['same', 'ends-same', 'changed']).optional(),
+});
+export type Revision = z.infer<typeof revisionSchema>;
+
+export const fileSchema = z.object({ id: z.string(), title: z.string(), head: revisionSchema, createdAt: z.string() });
+export type FileInfo = z.infer<typeof fileSchema>;
+
+const findingSchema = z.object({
+  rule: z.string(),
+  severity: z.enum(['error', 'warning', 'info']),
+  place: z.array(z.string()),
+  message: z.string(),
+});
+
+export const importedSchema = z.object({ file: fileSchema, findings: z.array(findingSchema) });
+
+export const saveSchema = z.object({ edit: editSchema, message: z.string().trim().min(1, 'Say in a word or two what changed.').max(500) });
+
+export const restoreSchema = z.object({ message: z.string().trim().max(500).default('') });
+
+export const runOperationSchema = z.object({
+  selection: z.object({ graph: z.string().min(1), items: z.array(z.string()).max(100_000).default([]) }),
+  options: z.record(z.string(), z.unknown()).default({}),
+  dryRun: z.boolean().default(true),
+  seed: z.int().default(1),
+  message: z.string().trim().max(500).default(''),
+});
+
+/** RFC 9457. `changes` comes with 412: what was saved since, and the edits that lead from the base that was named to the head. */
+export const problemSchema = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string().optional(),
+  changes: z.object({ head: z.int(), revisions: z.array(z.object({ number: z.int(), author: z.string(), message: z.string() })), edits: z.array(editSchema) }).optional(),
+});
+export type Problem = z.infer<typeof problemSchema>;

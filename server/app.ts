@@ -1,0 +1,121 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { bodyParser } from '@koa/bodyparser';
+import Router from '@koa/router';
+import Koa from 'koa';
+import compress from 'koa-compress';
+import helmet from 'koa-helmet';
+import serveStatic from 'koa-static';
+import type { Logger } from 'pino';
+import type { Sequelize } from 'sequelize';
+import { sameOrigin, sessionRoutes, whoAsks } from './auth/session.ts';
+import { fileRoutes } from './files/routes.ts';
+import type { FileStore } from './files/store.ts';
+import { problems } from './http/problem.ts';
+import { type Route, route, serve } from './http/route.ts';
+import { operationRoutes } from './operations/routes.ts';
+import type { Pool } from './work/pool.ts';
+
+export interface Parts {
+  readonly sequelize: Sequelize;
+  readonly store: FileStore;
+  readonly pool: Pool;
+  readonly log: Logger;
+  /** The folder of the built web application, if it is served from here. */
+  readonly web?: string;
+  /** Believe X-Forwarded-* of a proxy in front. */
+  readonly behindProxy?: boolean;
+}
+
+/** Every route of the API, as data. */
+export function allRoutes({ sequelize, store, pool }: Pick<Parts, 'sequelize' | 'store' | 'pool'>): Route[] {
+  const health = route({
+    method: 'get',
+    path: '/healthz',
+    async handle({ ctx }) {
+      await sequelize.authenticate();
+      ctx.set('Cache-Control', 'no-store');
+      return { status: 'ok' };
+    },
+  });
+  return [health, ...sessionRoutes(), ...fileRoutes(store, pool), ...operationRoutes(store, pool)];
+}
+
+export function createApp(parts: Parts): Koa {
+  const app = new Koa();
+  app.proxy = parts.behindProxy ?? false;
+  app.use(async (ctx, next) => {
+    const started = performance.now();
+    ctx.state.request = randomBytes(6).toString('hex');
+    await next();
+    parts.log.info(
+      { request: ctx.state.request, method: ctx.method, path: ctx.path, status: ctx.status, ms: Math.round(performance.now() - started), person: ctx.state.person?.login },
+      'request',
+    );
+  });
+  app.use(problems(parts.log));
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          // the component library sets style elements for its scroll lock and its messages
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          frameAncestors: ["'none'"],
+          baseUri: ["'self'"],
+          formAction: ["'self'"],
+        },
+      },
+      // without TLS in front there is nothing to insist on
+      strictTransportSecurity: false,
+      crossOriginOpenerPolicy: false,
+      originAgentCluster: false,
+    }),
+  );
+  app.use(compress({ threshold: 2048, br: false }));
+  if (parts.web)
+    app.use(
+      serveStatic(parts.web, { maxage: 0, setHeaders: (res, path) => void (path.includes('/assets/') && res.setHeader('Cache-Control', 'public, max-age=31536000, immutable')) }),
+    );
+  app.use(sameOrigin());
+  app.use(whoAsks());
+
+  const router = new Router();
+  for (const one of allRoutes(parts)) {
+    const parse = one.raw
+      ? []
+      : [
+          bodyParser({
+            enableTypes: ['json'],
+            jsonLimit: '40mb',
+            onError: (error) => Promise.reject(Object.assign(error, { status: (error as { status?: number }).status ?? 400 })),
+          }),
+        ];
+    router[one.method](one.path, ...parse, async (ctx) => {
+      if (ctx.path.startsWith('/api/')) ctx.set('Cache-Control', 'no-store');
+      await serve(one, ctx as never);
+    });
+  }
+  app.use(router.routes());
+  app.use(router.allowedMethods());
+  app.use(async (ctx, next) => {
+    await next();
+    // addresses of the application itself all lead to its one page
+    if (ctx.status !== 404 || ctx.body !== undefined || ctx.method !== 'GET' || ctx.path.startsWith('/api/') || !parts.web || !ctx.accepts('html')) return;
+    const page = join(parts.web, 'index.html');
+    if (!existsSync(page)) return;
+    ctx.status = 200;
+    ctx.type = 'text/html';
+    ctx.body = await readFile(page);
+  });
+  return app;
+}

@@ -1,0 +1,21 @@
+import { Sequelize } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+import { migrations } from './migrations.ts';
+import { bindModels } from './models.ts';
+
+/** Connects, brings the tables up to date and binds the models. `mysql:` addresses are taken too. */
+export async function connect(url: string, onMigrated: (name: string) => void = () => {}): Promise<Sequelize> {
+  const sequelize = new Sequelize(url.replace(/^mysql:/, 'mariadb:'), {
+    dialect: 'mariadb',
+    logging: false,
+    pool: { max: 8, min: 0, idle: 10_000 },
+    timezone: '+00:00',
+    dialectOptions: { bigIntAsNumber: true },
+    define: { charset: 'utf8mb4', collate: 'utf8mb4_bin' },
+  });
+  await sequelize.authenticate();
+  const umzug = new Umzug({ migrations, context: sequelize.getQueryInterface(), storage: new SequelizeStorage({ sequelize }), logger: undefined });
+  for (const done of await umzug.up()) onMigrated(done.name);
+  bindModels(sequelize);
+  return sequelize;
+}

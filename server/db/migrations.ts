@@ -1,0 +1,46 @@
+import { DataTypes, type QueryInterface } from 'sequelize';
+import type { RunnableMigration } from 'umzug';
+
+const whole = { type: DataTypes.INTEGER.UNSIGNED, allowNull: false };
+const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
+const time = { type: DataTypes.DATE(3), allowNull: false };
+const blob = { type: DataTypes.BLOB('long'), allowNull: false };
+const key = (length: number) => ({ ...text(length), primaryKey: true });
+const numbered = { ...whole, primaryKey: true };
+
+/** In the order in which they run; one that has landed is never changed, a later one is added behind. */
+export const migrations: RunnableMigration<QueryInterface>[] = [
+  {
+    name: '0001-people-and-files',
+    async up({ context: db }) {
+      await db.createTable('users', { id: key(32), login: { ...text(100), unique: true }, name: text(100), role: text(10), password_hash: text(255), created_at: time });
+      await db.createTable('sessions', {
+        id: key(64),
+        user_id: { ...text(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
+        expires_at: time,
+        created_at: time,
+      });
+      await db.createTable('catalogues', { id: key(100), version: numbered, content: blob, created_at: time });
+      await db.createTable('files', { id: key(64), title: text(300), catalogue_id: text(100), catalogue_version: whole, head: whole, created_at: time });
+      await db.createTable('revisions', {
+        file_id: { ...key(64), references: { model: 'files', key: 'id' } },
+        number: numbered,
+        author: text(100),
+        message: text(500),
+        content: blob,
+        edit: { ...blob, allowNull: true },
+        fingerprint_ends: text(64),
+        fingerprint_everything: text(64),
+        measures: { type: DataTypes.TEXT, allowNull: false },
+        created_at: time,
+      });
+    },
+  },
+  {
+    name: '0002-revision-hooks',
+    async up({ context: db }) {
+      await db.createTable('hook_runs', { file_id: key(64), number: numbered, hook: key(50), version: whole });
+      await db.createTable('sketches', { file_id: key(64), number: numbered, content: { type: DataTypes.TEXT('long'), allowNull: false } });
+    },
+  },
+];

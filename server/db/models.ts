@@ -1,0 +1,102 @@
+import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
+import type { Role } from '../api.ts';
+
+export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
+  declare id: string;
+  declare login: string;
+  declare name: string;
+  declare role: Role;
+  declare passwordHash: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class Session extends Model<InferAttributes<Session>, InferCreationAttributes<Session>> {
+  /** SHA-256 of the token that the cookie holds. */
+  declare id: string;
+  declare userId: string;
+  declare expiresAt: Date;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class CatalogueRow extends Model<InferAttributes<CatalogueRow>, InferCreationAttributes<CatalogueRow>> {
+  declare id: string;
+  declare version: number;
+  declare content: Buffer;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class FileRow extends Model<InferAttributes<FileRow>, InferCreationAttributes<FileRow>> {
+  declare id: string;
+  declare title: string;
+  declare catalogueId: string;
+  declare catalogueVersion: number;
+  /** Number of the newest revision. */
+  declare head: number;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
+  declare fileId: string;
+  declare number: number;
+  declare author: string;
+  declare message: string;
+  /** The whole document, gzip of `*.graph.json`. */
+  declare content: Buffer;
+  /** The edit that leads here from the revision before, gzip of JSON; null for the first. */
+  declare edit: Buffer | null;
+  declare fingerprintEnds: string;
+  declare fingerprintEverything: string;
+  declare measures: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** Which hook has run over which revision, and in which version of the hook. */
+export class HookRun extends Model<InferAttributes<HookRun>, InferCreationAttributes<HookRun>> {
+  declare fileId: string;
+  declare number: number;
+  declare hook: string;
+  declare version: number;
+}
+
+export class SketchRow extends Model<InferAttributes<SketchRow>, InferCreationAttributes<SketchRow>> {
+  declare fileId: string;
+  declare number: number;
+  declare content: string;
+}
+
+/** Binds the models to a connection. Columns follow the migrations, which alone make tables. */
+export function bindModels(sequelize: Sequelize): void {
+  const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
+  const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
+  // Sequelize writes into what it is given, so that each column needs an object of its own
+  const whole = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: false });
+  const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
+  const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
+  User.init({ id: key(32), login: text(100), name: text(100), role: text(10), passwordHash: text(255), createdAt: time() }, options('users'));
+  Session.init({ id: key(64), userId: text(32), expiresAt: time(), createdAt: time() }, options('sessions'));
+  CatalogueRow.init(
+    { id: key(100), version: { ...whole(), primaryKey: true }, content: { type: DataTypes.BLOB('long'), allowNull: false }, createdAt: time() },
+    options('catalogues'),
+  );
+  FileRow.init({ id: key(64), title: text(300), catalogueId: text(100), catalogueVersion: whole(), head: whole(), createdAt: time() }, options('files'));
+  RevisionRow.init(
+    {
+      fileId: key(64),
+      number: { ...whole(), primaryKey: true },
+      author: text(100),
+      message: text(500),
+      content: { type: DataTypes.BLOB('long'), allowNull: false },
+      edit: { type: DataTypes.BLOB('long'), allowNull: true },
+      fingerprintEnds: text(64),
+      fingerprintEverything: text(64),
+      measures: { type: DataTypes.TEXT, allowNull: false },
+      createdAt: time(),
+    },
+    options('revisions'),
+  );
+  HookRun.init({ fileId: key(64), number: { ...whole(), primaryKey: true }, hook: key(50), version: whole() }, { ...options('hook_runs'), createdAt: false });
+  SketchRow.init(
+    { fileId: key(64), number: { ...whole(), primaryKey: true }, content: { type: DataTypes.TEXT('long'), allowNull: false } },
+    { ...options('sketches'), createdAt: false },
+  );
+}

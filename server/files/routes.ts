@@ -1,0 +1,131 @@
+import type { Edit } from '@basitax/core/edit/step';
+import { formats, mostBytes } from '@basitax/core/formats/formats';
+import type { Sketch } from '@basitax/core/inspect/sketch';
+import type { Context } from 'koa';
+import { z } from 'zod';
+import { restoreSchema, saveSchema } from '../api.ts';
+import { HttpProblem } from '../http/problem.ts';
+import { type Route, route, seenRevision } from '../http/route.ts';
+import type { Pool } from '../work/pool.ts';
+import type { FileStore } from './store.ts';
+import { thumbnailSvg } from './thumbnail.ts';
+
+const fileId = z.string().regex(/^[a-zA-Z0-9_-]{1,64}$/, 'is no file id');
+const one = z.object({ id: fileId });
+const which = z.union([z.literal('head'), z.coerce.number().int().min(1).max(1e9)]);
+const revision = one.extend({ number: which });
+
+/** Reads a body as text, refusing it as soon as it passes the limit, and what is no UTF-8. */
+async function rawText(ctx: Context): Promise<string> {
+  const mb = mostBytes / 1024 / 1024;
+  const tooLarge = (): HttpProblem => new HttpProblem(413, 'Too large', `The file is larger than ${mb} MB, the most that can be imported.`);
+  if (Number(ctx.get('Content-Length')) > mostBytes) throw tooLarge();
+  const chunks: Buffer[] = [];
+  let size = 0;
+  for await (const chunk of ctx.req) {
+    size += (chunk as Buffer).length;
+    if (size > mostBytes) throw tooLarge();
+    chunks.push(chunk as Buffer);
+  }
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(chunks));
+  } catch {
+    throw new HttpProblem(422, 'The file cannot be read', 'The file is no UTF-8 text; save it as UTF-8 and import it again.');
+  }
+}
+
+export function fileRoutes(store: FileStore, pool: Pool): Route[] {
+  return [
+    route({ method: 'get', path: '/api/files', role: 'viewer', handle: async () => ({ files: await store.list() }) }),
+    route({
+      method: 'post',
+      path: '/api/files',
+      role: 'editor',
+      raw: true,
+      query: z.object({ name: z.string().min(1).max(300) }),
+      async handle({ query, person, ctx }) {
+        const result = await store.importFile(query.name, await rawText(ctx), person.name);
+        ctx.status = 201;
+        ctx.set('Location', `/files/${result.file.id}`);
+        return result;
+      },
+    }),
+    route({ method: 'get', path: '/api/files/:id', role: 'viewer', params: one, handle: ({ params }) => store.info(params.id) }),
+    route({
+      method: 'get',
+      path: '/api/files/:id/thumbnail.svg',
+      role: 'viewer',
+      params: one,
+      query: z.object({ theme: z.enum(['paper', 'night']).default('paper'), revision: z.string().optional() }),
+      async handle({ params, query, ctx }) {
+        ctx.type = 'image/svg+xml';
+        ctx.set('Cache-Control', 'private, max-age=31536000');
+        return thumbnailSvg(JSON.parse(await store.sketch(params.id)) as Sketch, query.theme);
+      },
+    }),
+    route({ method: 'get', path: '/api/files/:id/revisions', role: 'viewer', params: one, handle: async ({ params }) => ({ revisions: await store.revisions(params.id) }) }),
+    route({
+      method: 'get',
+      path: '/api/files/:id/revisions/:number',
+      role: 'viewer',
+      params: revision,
+      async handle({ params, ctx }) {
+        const { text, number } = await store.text(params.id, params.number);
+        ctx.set('ETag', `"${number}"`);
+        ctx.type = 'application/json';
+        return text;
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/files/:id/revisions',
+      role: 'editor',
+      params: one,
+      body: saveSchema,
+      async handle({ params, body, person, ctx }) {
+        const { file } = await store.save(params.id, seenRevision(ctx), { edit: body.edit as Edit }, person.name, body.message);
+        ctx.status = 201;
+        ctx.set('ETag', `"${file.head.number}"`);
+        return file;
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/files/:id/revisions/:number/restore',
+      role: 'editor',
+      params: revision,
+      body: restoreSchema,
+      async handle({ params, body, person, ctx }) {
+        const seen = seenRevision(ctx);
+        const old = await store.text(params.id, params.number);
+        const { file } = await store.save(params.id, seen, { become: old.text }, person.name, body.message || `Restored revision ${old.number}`);
+        ctx.status = 201;
+        ctx.set('ETag', `"${file.head.number}"`);
+        return file;
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/files/:id/revisions/:number/export',
+      role: 'viewer',
+      params: revision,
+      query: z.object({ format: z.enum(formats.map((format) => format.id) as [string, ...string[]]) }),
+      async handle({ params, query, ctx }) {
+        const { text, catalogue, title } = await store.text(params.id, params.number);
+        const format = formats.find((candidate) => candidate.id === query.format)!;
+        const body = await pool.run('write', { format: format.id }, { doc: text, catalogue });
+        const name = `${title}${format.extensions[0]}`;
+        ctx.type = format.mime;
+        ctx.set('Content-Disposition', `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`);
+        return body;
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/catalogues/:id/:version',
+      role: 'viewer',
+      params: z.object({ id: z.string().min(1).max(100), version: z.coerce.number().int().min(0) }),
+      handle: ({ params }) => store.catalogue(params.id, params.version),
+    }),
+  ];
+}

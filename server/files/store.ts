@@ -1,0 +1,213 @@
+import { randomInt } from 'node:crypto';
+import { promisify } from 'node:util';
+import { gunzip, gzip } from 'node:zlib';
+import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
+import { idMaker } from '@basitax/core/document/ids';
+import type { Edit } from '@basitax/core/edit/step';
+import type { Finding } from '@basitax/core/finding';
+import { limitFindings } from '@basitax/core/finding';
+import { compareFingerprints } from '@basitax/core/inspect/fingerprint';
+import type { Inspected } from '@basitax/core/work/tasks';
+import { Op, type Sequelize, type Transaction } from 'sequelize';
+import type { FileInfo, Revision } from '../api.ts';
+import { CatalogueRow, FileRow, RevisionRow, SketchRow } from '../db/models.ts';
+import { HttpProblem } from '../http/problem.ts';
+import type { Pool } from '../work/pool.ts';
+import { fillIn, runHooks } from './hooks.ts';
+
+const zip = promisify(gzip);
+const unzip = promisify(gunzip);
+
+/** A packet of MariaDB holds 64 MB; a document has to fit with room to spare. */
+const mostStored = 48 * 1024 * 1024;
+
+/** Files and their revisions. Every change is a new revision; nothing stored is ever changed. */
+export class FileStore {
+  private readonly sequelize: Sequelize;
+  private readonly pool: Pool;
+  private readonly catalogues = new Map<string, Catalogue>();
+  private readonly newId = idMaker(randomInt(2 ** 31));
+
+  constructor(sequelize: Sequelize, pool: Pool) {
+    this.sequelize = sequelize;
+    this.pool = pool;
+  }
+
+  async catalogue(id: string, version: number): Promise<Catalogue> {
+    const key = `${id} ${version}`;
+    const known = this.catalogues.get(key);
+    if (known) return known;
+    const row = await CatalogueRow.findOne({ where: { id, version } });
+    // a file may pin a catalogue that the team does not have: its nodes still draw, from their snapshots
+    if (!row) return emptyCatalogue;
+    const catalogue = catalogueSchema.parse(JSON.parse((await unzip(row.content)).toString('utf8')));
+    this.catalogues.set(key, catalogue);
+    return catalogue;
+  }
+
+  async addCatalogue(catalogue: Catalogue): Promise<void> {
+    await CatalogueRow.findOrCreate({
+      where: { id: catalogue.id, version: catalogue.version },
+      defaults: { id: catalogue.id, version: catalogue.version, content: await zip(JSON.stringify(catalogue)) },
+    });
+  }
+
+  /** The newest version of the newest catalogue: what imports are read with. */
+  async teamCatalogue(): Promise<Catalogue> {
+    const row = await CatalogueRow.findOne({
+      attributes: ['id', 'version'],
+      order: [
+        ['createdAt', 'DESC'],
+        ['version', 'DESC'],
+      ],
+    });
+    return row ? this.catalogue(row.id, row.version) : emptyCatalogue;
+  }
+
+  async list(): Promise<FileInfo[]> {
+    const files = await FileRow.findAll({ order: [['title', 'ASC']] });
+    if (files.length === 0) return [];
+    const heads = await RevisionRow.findAll({ attributes: { exclude: ['content', 'edit'] }, where: { [Op.or]: files.map((file) => ({ fileId: file.id, number: file.head })) } });
+    const byFile = new Map(heads.map((row) => [row.fileId, row]));
+    return files.map((file) => infoOf(file, byFile.get(file.id) as RevisionRow));
+  }
+
+  async file(id: string): Promise<FileRow> {
+    const file = await FileRow.findByPk(id);
+    if (!file) throw new HttpProblem(404, 'Not found', `There is no file “${id}”; it may have been removed.`);
+    return file;
+  }
+
+  async info(id: string): Promise<FileInfo> {
+    const file = await this.file(id);
+    const head = await RevisionRow.findOne({ attributes: { exclude: ['content', 'edit'] }, where: { fileId: id, number: file.head } });
+    return infoOf(file, head as RevisionRow);
+  }
+
+  /** Newest first, each with what its fingerprint says beside the one before. */
+  async revisions(id: string): Promise<Revision[]> {
+    await this.file(id);
+    const rows = await RevisionRow.findAll({ attributes: { exclude: ['content', 'edit'] }, where: { fileId: id }, order: [['number', 'DESC']], limit: 1000 });
+    return rows.map((row, i) => {
+      const before = rows[i + 1];
+      const revision = revisionOf(row);
+      return before ? { ...revision, verdict: compareFingerprints(revisionOf(before).fingerprint, revision.fingerprint) } : revision;
+    });
+  }
+
+  /** A revision's document as file text. `head` names the newest. */
+  async text(id: string, which: number | 'head'): Promise<{ text: string; number: number; catalogue: Catalogue; title: string }> {
+    const file = await this.file(id);
+    const number = which === 'head' ? file.head : which;
+    const row = await RevisionRow.findOne({ attributes: ['content'], where: { fileId: id, number } });
+    if (!row) throw new HttpProblem(404, 'Not found', `“${file.title}” has no revision ${number}; its newest is ${file.head}.`);
+    const text = (await unzip(row.content)).toString('utf8');
+    return { text, number, catalogue: await this.catalogue(file.catalogueId, file.catalogueVersion), title: file.title };
+  }
+
+  async sketch(id: string): Promise<string> {
+    const file = await this.file(id);
+    const row = await SketchRow.findOne({ where: { fileId: id, number: file.head } });
+    if (!row) throw new HttpProblem(404, 'Not found', 'This file has no thumbnail yet.');
+    return row.content;
+  }
+
+  /** Makes a file of anything that a format reads. Nothing is stored where it cannot be read. */
+  async importFile(name: string, text: string, author: string, fixedId?: string, message?: string): Promise<{ file: FileInfo; findings: Finding[] }> {
+    const catalogue = await this.teamCatalogue();
+    const read = await this.pool.run('read', { name, text }, { catalogue });
+    const head = JSON.parse(read.text.slice(0, read.text.indexOf('"graphs"')).replace(/,\s*$/, '}')) as { catalogue: { id: string; version: number } };
+    const id = fixedId ?? this.newId('f');
+    const content = await this.packed(read.text);
+    await this.sequelize.transaction(async (transaction) => {
+      await FileRow.create({ id, title: read.title, catalogueId: head.catalogue.id, catalogueVersion: head.catalogue.version, head: 1 }, { transaction });
+      await this.insert({ id, number: 1, author, message: message ?? `Imported from ${name}`, content, edit: null, inspected: read, text: read.text }, transaction);
+    });
+    return { file: await this.info(id), findings: limitFindings(read.findings) };
+  }
+
+  /** Adds a revision on top of the one that the writer has seen. 412 with what changed where there is a newer one. */
+  async save(id: string, seen: number, change: { edit: Edit } | { become: string }, author: string, message: string): Promise<{ file: FileInfo; edit: Edit }> {
+    await this.checkSeen(id, seen);
+    const base = await this.text(id, seen);
+    const revised = await this.pool.run('revise', change, { doc: base.text, catalogue: base.catalogue });
+    const problem = revised.problems[0];
+    if (problem) throw new HttpProblem(422, 'The edit would break the document', problem.message);
+    const [content, edit] = [await this.packed(revised.text), await zip(JSON.stringify(revised.edit))];
+    await this.sequelize.transaction(async (transaction) => {
+      const file = await FileRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      if (file?.head !== seen) throw await this.changedMeanwhile(id, seen);
+      await this.insert({ id, number: seen + 1, author, message, content, edit, inspected: revised, text: revised.text }, transaction);
+      await file.update({ head: seen + 1, title: revised.title }, { transaction });
+    });
+    return { file: await this.info(id), edit: revised.edit };
+  }
+
+  /** Runs hooks of later versions over what was stored before. */
+  fillInHooks(): Promise<number> {
+    return fillIn(this.sequelize, async (fileId, number) => {
+      const { text, catalogue } = await this.text(fileId, number);
+      return { text, inspected: await this.pool.run('inspect', {}, { doc: text, catalogue }) };
+    });
+  }
+
+  async checkSeen(id: string, seen: number): Promise<void> {
+    if ((await this.file(id)).head !== seen) throw await this.changedMeanwhile(id, seen);
+  }
+
+  private async packed(text: string): Promise<Buffer> {
+    const content = await zip(text);
+    if (content.length > mostStored)
+      throw new HttpProblem(413, 'Too large', `The document takes ${Math.round(content.length / 1e6)} MB when packed; the most is ${Math.round(mostStored / 1e6)} MB.`);
+    return content;
+  }
+
+  private async insert(
+    row: { id: string; number: number; author: string; message: string; content: Buffer; edit: Buffer | null; inspected: Inspected; text: string },
+    transaction: Transaction,
+  ): Promise<void> {
+    const { fingerprint, measures } = row.inspected;
+    await RevisionRow.create(
+      {
+        fileId: row.id,
+        number: row.number,
+        author: row.author,
+        message: row.message,
+        content: row.content,
+        edit: row.edit,
+        fingerprintEnds: fingerprint.ends,
+        fingerprintEverything: fingerprint.everything,
+        measures: JSON.stringify(measures),
+      },
+      { transaction },
+    );
+    await runHooks({ fileId: row.id, number: row.number, inspected: row.inspected, text: row.text }, transaction);
+  }
+
+  /** The 412: what was saved since, by whom, and the edits that lead there. */
+  private async changedMeanwhile(id: string, seen: number): Promise<HttpProblem> {
+    const file = await this.file(id);
+    if (seen > file.head) return new HttpProblem(400, 'The request does not fit', `“${file.title}” has no revision ${seen}; its newest is ${file.head}.`);
+    const rows = await RevisionRow.findAll({ attributes: ['number', 'author', 'message', 'edit'], where: { fileId: id, number: { [Op.gt]: seen } }, order: [['number', 'ASC']] });
+    const edits = await Promise.all(rows.map(async (row) => (row.edit ? JSON.parse((await unzip(row.edit)).toString('utf8')) : { steps: [] }) as Edit));
+    const last = rows[rows.length - 1];
+    return new HttpProblem(412, 'Changed meanwhile', `Revision ${last?.number} by ${last?.author} was saved since: “${last?.message}”. Nothing of yours is lost.`, {
+      changes: { head: file.head, revisions: rows.map(({ number, author, message }) => ({ number, author, message })), edits },
+    });
+  }
+}
+
+function revisionOf(row: RevisionRow): Revision {
+  return {
+    number: row.number,
+    author: row.author,
+    message: row.message,
+    createdAt: row.createdAt.toISOString(),
+    fingerprint: { ends: row.fingerprintEnds, everything: row.fingerprintEverything },
+    measures: JSON.parse(row.measures) as Revision['measures'],
+  };
+}
+
+function infoOf(file: FileRow, head: RevisionRow): FileInfo {
+  return { id: file.id, title: file.title, head: revisionOf(head), createdAt: file.createdAt.toISOString() };
+}

@@ -1,0 +1,34 @@
+import { writeDoc } from '@basitax/core/document/file';
+import { catalogue } from '@basitax/demo/catalogue';
+import { demoFiles } from '@basitax/demo/files';
+import type { Role } from './api.ts';
+import { hashPassword } from './auth/session.ts';
+import { FileRow, User } from './db/models.ts';
+import type { FileStore } from './files/store.ts';
+
+/** The demo team: roles, no names. The password is the same for all, and said at the start. */
+export const demoPeople: readonly { login: string; name: string; role: Role }[] = [
+  { login: 'lead', name: 'Lead TD', role: 'lead' },
+  { login: 'editor', name: 'Lighting artist', role: 'editor' },
+  { login: 'viewer', name: 'Producer', role: 'viewer' },
+];
+export const demoPassword = 'lantern-reef';
+
+/** Loads the demo team and its files where there are no people yet. True where it did. */
+export async function seedDemo(store: FileStore, said: (what: string) => void = () => {}): Promise<boolean> {
+  await store.addCatalogue(catalogue);
+  const isNew = (await User.count()) === 0;
+  if (isNew) {
+    const passwordHash = await hashPassword(demoPassword);
+    for (const person of demoPeople) await User.create({ id: person.login, ...person, passwordHash });
+  }
+  // a first start that was stopped half-way goes on where it was; files that people removed later do not come back
+  if (!isNew && (await FileRow.count()) >= demoFiles.length) return false;
+  if (!isNew && (await FileRow.findOne({ where: { id: demoFiles[demoFiles.length - 1]!.slug } }))) return false;
+  for (const file of demoFiles) {
+    if (await FileRow.findByPk(file.slug)) continue;
+    said(file.title);
+    await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', file.slug, 'First revision in Basitax');
+  }
+  return true;
+}

@@ -1,0 +1,43 @@
+import { demoFiles } from '@basitax/demo/files';
+import { expect, it } from 'vitest';
+import { connect } from './db/connect.ts';
+import { HookRun, SketchRow } from './db/models.ts';
+import { fillIn, type RevisionHook } from './files/hooks.ts';
+import { FileStore } from './files/store.ts';
+import { seedDemo } from './seed.ts';
+import { freshDatabase } from './testing/team.ts';
+import { Pool } from './work/pool.ts';
+
+it('seeds once, keeps what is there, migrates only what is missing, and runs later hooks over what was stored before', async () => {
+  const url = await freshDatabase();
+  const names: string[] = [];
+  const sequelize = await connect(url, (name) => names.push(name));
+  expect(names.length).toBeGreaterThanOrEqual(2);
+  const pool = new Pool(1);
+  const store = new FileStore(sequelize, pool);
+  expect(await seedDemo(store)).toBe(true);
+  expect((await store.list()).map((file) => file.id).sort()).toEqual(demoFiles.map((file) => file.slug).sort());
+  expect(await seedDemo(store)).toBe(false);
+
+  await SketchRow.destroy({ where: {} });
+  const seen: string[] = [];
+  const later: RevisionHook = { name: 'sketch', version: 2, run: async ({ fileId, number, text }) => void seen.push(`${fileId} ${number} ${text.includes('basitax-graph')}`) };
+  const inspect = async (fileId: string, number: number) => {
+    const { text, catalogue } = await store.text(fileId, number);
+    return { text, inspected: await pool.run('inspect', {}, { doc: text, catalogue }) };
+  };
+  expect(await fillIn(sequelize, inspect, [later])).toBe(demoFiles.length);
+  expect(seen).toContain('dome-blend 1 true');
+  expect(await fillIn(sequelize, inspect, [later])).toBe(0);
+  expect(await HookRun.count({ where: { hook: 'sketch', version: 2 } })).toBe(demoFiles.length);
+  expect(await store.fillInHooks()).toBe(demoFiles.length);
+  expect(await SketchRow.count()).toBe(demoFiles.length);
+  await sequelize.close();
+
+  const again: string[] = [];
+  const second = await connect(url, (name) => again.push(name));
+  expect(again).toEqual([]);
+  expect((await new FileStore(second, pool).list()).length).toBe(demoFiles.length);
+  pool.close();
+  await second.close();
+});

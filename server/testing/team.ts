@@ -1,0 +1,97 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { writeDoc } from '@basitax/core/document/file';
+import { catalogue } from '@basitax/demo/catalogue';
+import { demoFiles } from '@basitax/demo/files';
+import { createConnection } from 'mariadb';
+import { pino } from 'pino';
+import type { Sequelize } from 'sequelize';
+import type { Role } from '../api.ts';
+import { createApp } from '../app.ts';
+import { hashPassword } from '../auth/session.ts';
+import { connect } from '../db/connect.ts';
+import { User } from '../db/models.ts';
+import { FileStore } from '../files/store.ts';
+import { demoPassword, demoPeople } from '../seed.ts';
+import { Pool } from '../work/pool.ts';
+
+let count = 0;
+
+/** A database of its own on the test server. */
+export async function freshDatabase(): Promise<string> {
+  const url = new URL(process.env.TEST_DATABASE_URL!);
+  const name = `test_${process.pid}_${Date.now()}_${count++}`;
+  const admin = await createConnection({ host: url.hostname, port: Number(url.port), user: url.username, password: url.password });
+  await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
+  await admin.end();
+  url.pathname = `/${name}`;
+  return url.href;
+}
+
+export class Client {
+  private readonly base: string;
+  private cookie = '';
+  constructor(base: string) {
+    this.base = base;
+  }
+
+  async send(method: string, path: string, options: { json?: unknown; text?: string; headers?: Record<string, string> } = {}): Promise<Response> {
+    const response = await fetch(this.base + path, {
+      method,
+      headers: { ...(this.cookie && { Cookie: this.cookie }), ...(options.json !== undefined && { 'Content-Type': 'application/json' }), ...options.headers },
+      ...(options.json !== undefined && { body: JSON.stringify(options.json) }),
+      ...(options.text !== undefined && { body: options.text }),
+    });
+    const set = response.headers.get('set-cookie');
+    if (set) this.cookie = set.split(';')[0]!;
+    return response;
+  }
+
+  // biome-ignore lint/suspicious/noExplicitAny: tests read what they assert on
+  async json(method: string, path: string, options: Parameters<Client['send']>[2] & { status?: number } = {}): Promise<any> {
+    const response = await this.send(method, path, options);
+    const text = await response.text();
+    if (response.status !== (options.status ?? 200)) throw new Error(`${method} ${path} gave ${response.status}: ${text.slice(0, 500)}`);
+    return text === '' ? undefined : JSON.parse(text);
+  }
+}
+
+export interface Team {
+  readonly base: string;
+  readonly sequelize: Sequelize;
+  readonly store: FileStore;
+  readonly pool: Pool;
+  as(role: Role | 'nobody'): Promise<Client>;
+  close(): Promise<void>;
+}
+
+/** The whole server on a database of its own, with the demo people and the two smallest demo files. */
+export async function startTeam(): Promise<Team> {
+  const sequelize = await connect(await freshDatabase());
+  const pool = new Pool(1);
+  const store = new FileStore(sequelize, pool);
+  await store.addCatalogue(catalogue);
+  const passwordHash = await hashPassword(demoPassword);
+  for (const person of demoPeople) await User.create({ id: person.login, ...person, passwordHash });
+  for (const file of demoFiles.slice(0, 2)) await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', file.slug);
+  const server: Server = createServer(createApp({ sequelize, store, pool, log: pino({ level: 'silent' }) }).callback());
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  return {
+    base,
+    sequelize,
+    store,
+    pool,
+    async as(role) {
+      const client = new Client(base);
+      if (role !== 'nobody') await client.json('POST', '/api/session', { json: { login: role, password: demoPassword } });
+      return client;
+    },
+    async close() {
+      server.closeAllConnections();
+      await new Promise((done) => server.close(done));
+      pool.close();
+      await sequelize.close();
+    },
+  };
+}
