@@ -24,7 +24,7 @@ export function needProblem(one: Operation, doc: Doc, selection: Selection): str
   if (what === 'nothing') return undefined;
   const count = what === 'nodes' ? selectedNodes(doc, selection).length : selection.items.length;
   const noun = what === 'nodes' ? 'node' : 'item';
-  if (count < least) return count === 0 && least === 1 ? `Select a ${noun} first.` : `Select at least ${least} ${noun}s first.`;
+  if (count < least) return least > 1 ? `Select at least ${least} ${noun}s first.` : what === 'nodes' ? 'Select a node first.' : 'Select something first.';
   if (most !== undefined && count > most) return `Select no more than ${most === 1 ? `one ${noun}` : `${most} ${noun}s`}.`;
   return undefined;
 }

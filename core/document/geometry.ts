@@ -112,8 +112,8 @@ function lying(node: GraphNode, flow: Flow, title: string, subtitle: string, inp
   const width = node.size?.width ?? Math.max(ticket.minWidth, Math.ceil(natural));
   const height = node.size?.height ?? ticket.head + rows * ticket.row + (rows > 0 ? ticket.foot : 0);
   // a size that came with an import may be lower than the rows want: they share what there is
-  const head = Math.min(ticket.head, height * 0.3);
-  const row = Math.min(ticket.row, (height - head) / Math.max(1, rows));
+  const head = node.size ? Math.min(ticket.head, height * 0.3) : ticket.head;
+  const row = node.size ? Math.min(ticket.row, (height - head) / Math.max(1, rows)) : ticket.row;
   const place = (port: Labelled, i: number): PlacedPort => {
     const side = sideOf[flow][port.direction];
     return { ...port, x: side === 'left' ? 0 : width, y: head + row * (i + 0.5), side };

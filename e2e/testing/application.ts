@@ -1,0 +1,35 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+// @ts-expect-error plain scripts that have to run before anything is installed
+import { ensureBuilt, freePort, root } from '../../scripts/machine.mjs';
+// @ts-expect-error as above
+import { startMariadb } from '../../scripts/mariadb.mjs';
+
+/** Starts the real thing: a throwaway MariaDB, the built web application, the server with the demo data. */
+export default async function setup(): Promise<() => Promise<void>> {
+  await ensureBuilt();
+  const folder = mkdtempSync(join(tmpdir(), 'basitax-e2e-'));
+  const database = await startMariadb(join(folder, 'db'), { throwaway: true });
+  const port = await freePort();
+  const server: ChildProcess = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/main.ts')], {
+    cwd: root,
+    env: { ...process.env, NODE_ENV: 'production', PORT: String(port), DATABASE_URL: database.url, WEB_FOLDER: join(root, 'web/dist') },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise<void>((done, fail) => {
+    server.stdout?.on('data', (text: Buffer) => text.toString().includes('Basitax is at') && done());
+    server.on('exit', (code) => fail(new Error(`The server ended with ${code} before it was ready.`)));
+  });
+  process.env.E2E_ADDRESS = `http://127.0.0.1:${port}`;
+  return async () => {
+    await new Promise<void>((done) => {
+      server.removeAllListeners('exit');
+      server.on('exit', () => done());
+      server.kill('SIGTERM');
+    });
+    await database.stop();
+    rmSync(folder, { recursive: true, force: true });
+  };
+}

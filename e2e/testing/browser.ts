@@ -1,0 +1,100 @@
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright';
+import { afterAll, afterEach, beforeAll, expect } from 'vitest';
+
+const flags = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+
+export const address = (): string => process.env.E2E_ADDRESS as string;
+
+export interface Seat {
+  readonly page: Page;
+  readonly context: BrowserContext;
+}
+
+/** Debian's Chromium for a test file. Whatever a page writes to the console as an error fails the test that caused it. */
+export function useBrowser(): { sit(login?: string): Promise<Seat> } {
+  let browser: Browser;
+  let complaints: string[] = [];
+  const contexts: BrowserContext[] = [];
+  beforeAll(async () => {
+    browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: flags });
+  });
+  afterAll(() => browser.close());
+  afterEach(async () => {
+    for (const context of contexts.splice(0)) await context.close();
+    const said = complaints;
+    complaints = [];
+    expect(said).toEqual([]);
+  });
+  return {
+    async sit(login) {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, permissions: ['clipboard-read', 'clipboard-write'] });
+      contexts.push(context);
+      const page = await context.newPage();
+      // what the server refuses on purpose is written there by the browser itself
+      page.on('console', (message) => message.type() === 'error' && !/status of (401|412|422)/.test(message.text()) && complaints.push(message.text()));
+      page.on('pageerror', (error) => complaints.push(String(error)));
+      if (login) {
+        await page.goto(`${address()}/sign-in`);
+        await page.getByLabel('Login').fill(login);
+        await page.getByLabel('Password').fill('lantern-reef');
+        await page.getByRole('button', { name: 'Sign in' }).click();
+        await page.waitForURL('**/files');
+      }
+      return { page, context };
+    },
+  };
+}
+
+export interface Place {
+  x: number;
+  y: number;
+}
+
+/** Opens a file and waits until its graph stands still. */
+export async function openFile(page: Page, id: string, search = ''): Promise<void> {
+  await page.goto(`${address()}/files/${id}${search}`);
+  await page.getByRole('region', { name: 'Graph' }).waitFor();
+  await page.waitForFunction(() => window.basitaxCanvas !== undefined && document.querySelector('[aria-label="Graph"]') !== null);
+  await settle(page);
+}
+
+/** Two frames and the debounce of routes and address. */
+export const settle = (page: Page, ms = 700): Promise<void> => page.waitForTimeout(ms);
+
+export const nodeCalled = (page: Page, name: string) => page.getByRole('group', { name: new RegExp(`^${name},`) }).first();
+
+export async function centreOf(page: Page, name: string): Promise<Place> {
+  const box = await nodeCalled(page, name).boundingBox();
+  if (!box) throw new Error(`“${name}” is not in the window`);
+  return { x: box.x + box.width / 2, y: box.y + 10 };
+}
+
+export async function idOf(page: Page, name: string): Promise<string> {
+  return (await nodeCalled(page, name).getAttribute('data-node')) as string;
+}
+
+export async function dragBy(page: Page, from: Place, dx: number, dy: number): Promise<void> {
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  for (let i = 1; i <= 5; i++) await page.mouse.move(from.x + (dx * i) / 5, from.y + (dy * i) / 5);
+  await page.mouse.up();
+}
+
+export async function setView(page: Page, view: { x: number; y: number; zoom: number }): Promise<void> {
+  await page.evaluate((to) => window.basitaxCanvas?.setView(to), view);
+  await settle(page, 400);
+}
+
+export const selectionOf = (page: Page): Promise<readonly string[]> => page.evaluate(() => window.basitaxCanvas?.selection() ?? []);
+
+declare global {
+  interface Window {
+    basitaxCanvas?: {
+      setView(view: { x: number; y: number; zoom: number }): void;
+      nodeRect(id: string): { x: number; y: number; width: number; height: number } | undefined;
+      portPlace(node: string, port: string, direction: 'in' | 'out'): Place | undefined;
+      wireAt(x: number, y: number): string | undefined;
+      selection(): readonly string[];
+    };
+  }
+}

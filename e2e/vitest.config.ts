@@ -1,0 +1,13 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    root: import.meta.dirname,
+    include: ['**/*.test.ts'],
+    globalSetup: ['./testing/application.ts'],
+    testTimeout: 120_000,
+    hookTimeout: 180_000,
+    pool: 'forks',
+    fileParallelism: false,
+  },
+});

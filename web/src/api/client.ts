@@ -1,0 +1,64 @@
+import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
+import type { Edit } from '@basitax/core/edit/step';
+import { type FileInfo, fileSchema, importedSchema, type Person, type Problem, personSchema, problemSchema, type Revision, revisionSchema } from '@basitax/server/api';
+import { z } from 'zod';
+
+/** What the server answered instead of what was asked for; the message is for the person. */
+export class ApiProblem extends Error {
+  readonly status: number;
+  readonly problem: Problem | undefined;
+  constructor(status: number, message: string, problem?: Problem) {
+    super(message);
+    this.status = status;
+    this.problem = problem;
+  }
+}
+
+async function send(method: string, path: string, options: { json?: unknown; body?: BodyInit; headers?: Record<string, string> } = {}): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method,
+      headers: { Accept: 'application/json', ...(options.json !== undefined && { 'Content-Type': 'application/json' }), ...options.headers },
+      ...(options.json !== undefined ? { body: JSON.stringify(options.json) } : options.body !== undefined ? { body: options.body } : {}),
+    });
+  } catch {
+    throw new ApiProblem(0, 'The server does not answer. Check that it runs and that you are connected, and try again.');
+  }
+  if (response.ok) return response;
+  const parsed = problemSchema.safeParse(await response.json().catch(() => undefined));
+  throw parsed.success
+    ? new ApiProblem(response.status, parsed.data.detail ?? parsed.data.title, parsed.data)
+    : new ApiProblem(response.status, `The server answered ${response.status}.`);
+}
+
+async function read<T extends z.ZodType>(schema: T, response: Promise<Response>): Promise<z.output<T>> {
+  return schema.parse(await (await response).json());
+}
+
+const id = encodeURIComponent;
+
+export const api = {
+  whoAmI: async (): Promise<Person | null> => (await read(z.object({ person: personSchema.nullable() }), send('GET', '/api/session'))).person,
+  signIn: (login: string, password: string): Promise<Person> => read(personSchema, send('POST', '/api/session', { json: { login, password } })),
+  signOut: async (): Promise<void> => void (await send('DELETE', '/api/session')),
+  files: async (): Promise<FileInfo[]> => (await read(z.object({ files: z.array(fileSchema) }), send('GET', '/api/files'))).files,
+  file: (file: string): Promise<FileInfo> => read(fileSchema, send('GET', `/api/files/${id(file)}`)),
+  upload: (file: File): Promise<z.output<typeof importedSchema>> =>
+    read(importedSchema, send('POST', `/api/files?name=${id(file.name)}`, { body: file, headers: { 'Content-Type': 'application/octet-stream' } })),
+  uploadText: (name: string, text: string): Promise<z.output<typeof importedSchema>> =>
+    read(importedSchema, send('POST', `/api/files?name=${id(name)}`, { body: text, headers: { 'Content-Type': 'application/octet-stream' } })),
+  revisions: async (file: string): Promise<Revision[]> => (await read(z.object({ revisions: z.array(revisionSchema) }), send('GET', `/api/files/${id(file)}/revisions`))).revisions,
+  /** A revision's file text, and its number. */
+  async revision(file: string, number: number | 'head'): Promise<{ text: string; number: number }> {
+    const response = await send('GET', `/api/files/${id(file)}/revisions/${number}`);
+    return { text: await response.text(), number: Number(/\d+/.exec(response.headers.get('ETag') ?? '')?.[0] ?? number) };
+  },
+  catalogue: async (catalogue: string, version: number): Promise<Catalogue> => read(catalogueSchema, send('GET', `/api/catalogues/${id(catalogue)}/${version}`)),
+  save: (file: string, base: number, edit: Edit, message: string): Promise<FileInfo> =>
+    read(fileSchema, send('POST', `/api/files/${id(file)}/revisions`, { json: { edit, message }, headers: { 'If-Match': `"${base}"` } })),
+  restore: (file: string, base: number, number: number): Promise<FileInfo> =>
+    read(fileSchema, send('POST', `/api/files/${id(file)}/revisions/${number}/restore`, { json: {}, headers: { 'If-Match': `"${base}"` } })),
+  exportAddress: (file: string, number: number | 'head', format: string): string => `/api/files/${id(file)}/revisions/${number}/export?format=${format}`,
+  thumbnailAddress: (file: string, revision: number, theme: string): string => `/api/files/${id(file)}/thumbnail.svg?theme=${theme}&revision=${revision}`,
+};

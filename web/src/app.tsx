@@ -1,0 +1,72 @@
+import { useQuery } from '@tanstack/react-query';
+import { lazy, type ReactNode, Suspense } from 'react';
+import { Link, Navigate, Route, Routes, useLocation } from 'react-router';
+import { api } from './api/client.ts';
+import { FilesScreen } from './screens/files.tsx';
+import { SignInScreen } from './screens/sign-in.tsx';
+import { Button, Notice } from './ui/controls.tsx';
+
+const EditorScreen = lazy(() => import('./screens/editor.tsx'));
+
+export function usePerson() {
+  return useQuery({ queryKey: ['person'], queryFn: api.whoAmI, staleTime: 60_000 });
+}
+
+export function App(): ReactNode {
+  return (
+    <Routes>
+      <Route path="/sign-in" element={<SignInScreen />} />
+      <Route path="/" element={<Navigate to="/files" replace />} />
+      <Route
+        path="/files"
+        element={
+          <SignedIn>
+            <FilesScreen />
+          </SignedIn>
+        }
+      />
+      <Route
+        path="/files/:id"
+        element={
+          <SignedIn>
+            <EditorScreen />
+          </SignedIn>
+        }
+      />
+      <Route
+        path="/files/:id/revisions/:number"
+        element={
+          <SignedIn>
+            <EditorScreen />
+          </SignedIn>
+        }
+      />
+      <Route
+        path="*"
+        element={
+          <Notice title="There is nothing at this address.">
+            <Link className="underline" to="/files">
+              Go to the files
+            </Link>
+          </Notice>
+        }
+      />
+    </Routes>
+  );
+}
+
+/** Asks for a sign-in first, and comes back to the address that was asked for. */
+function SignedIn({ children }: { children: ReactNode }): ReactNode {
+  const person = usePerson();
+  const location = useLocation();
+  if (person.isPending) return <Notice title="Loading …" />;
+  if (person.isError) {
+    return (
+      <Notice title={person.error.message} alert>
+        <Button onClick={() => void person.refetch()}>Try again</Button>
+      </Notice>
+    );
+  }
+  if (!person.data) return <Navigate to="/sign-in" state={{ from: location.pathname + location.search }} replace />;
+  return <Suspense fallback={<Notice title="Loading …" />}>{children}</Suspense>;
+}

@@ -1,0 +1,148 @@
+import { indexOf } from '@basitax/core/document/doc';
+import type { Id } from '@basitax/core/document/ids';
+import type { Json } from '@basitax/core/document/json';
+import { apply } from '@basitax/core/edit/step';
+import { Cancelled, createContext, type Operation, Refused, type Report } from '@basitax/core/operation';
+import { needProblem, operationById, runOperation } from '@basitax/core/operations';
+import { copyText } from '@basitax/core/structure/clipboard';
+import { toast } from 'sonner';
+import { workRunner } from '../work/runner.ts';
+import { commit, type EditorState, select, undo, useEditor } from './store.ts';
+
+const { getState, setState } = useEditor;
+const seed = (): number => crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
+
+const selectionOf = (state: EditorState) => ({ graph: state.graph, items: state.selection });
+
+/** Why an operation cannot be done now, as a sentence, or undefined where it can. Shown where it is offered. */
+export function whyNot(one: Operation, state: EditorState): string | undefined {
+  if (state.readOnly) return state.readOnly;
+  if (state.preview) return 'Apply or drop the preview first.';
+  if (state.job) return 'Wait for what is running, or cancel it.';
+  return needProblem(one, state.doc, selectionOf(state));
+}
+
+/** Options that have to be asked for, since they have no default. */
+export function mustAsk(one: Operation): boolean {
+  return !one.options.safeParse({}).success;
+}
+
+function tell(report: Report): void {
+  const worth = report.findings.filter((item) => item.severity !== 'info' || report.findings.length < 4);
+  const undoIt = { label: 'Undo', onClick: undo };
+  if (worth.length === 0) {
+    toast(report.summary, { duration: 2500, action: undoIt });
+    return;
+  }
+  const shown = worth.slice(0, 4).map((item) => item.message);
+  if (worth.length > 4) shown.push(`… and ${worth.length - 4} more.`);
+  toast.warning(report.summary, { description: shown.join(' '), duration: 9000, action: undoIt });
+}
+
+function complain(title: string, error: unknown): void {
+  if (error instanceof Cancelled) toast('Cancelled; nothing was changed.', { duration: 2000 });
+  else toast.error(title, { description: error instanceof Error ? error.message : String(error), duration: 8000 });
+}
+
+/** Does an operation of the registry, or shows what it would do where it rearranges. Refusals are told as messages. */
+export async function perform(id: string, options: Readonly<Record<string, unknown>> = {}, items?: readonly Id[]): Promise<void> {
+  const one = operationById(id);
+  const state = getState();
+  const selection = { graph: state.graph, items: items ?? state.selection };
+  const reason = state.readOnly ?? (state.preview && state.preview.operation !== id ? 'Apply or drop the preview first.' : undefined) ?? needProblem(one, state.doc, selection);
+  if (reason) {
+    toast(`${one.title}: ${reason}`, { duration: 3500 });
+    return;
+  }
+  if (one.preview === 'first') {
+    await plan(one, options, selection.items);
+    return;
+  }
+  try {
+    const { edit, report } = await runOperation(id, createContext(state.kinds, seed()), state.doc, selection, options);
+    if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
+    commit(one.title, edit, report.select);
+    tell(report);
+  } catch (error) {
+    complain(one.title, error);
+  }
+}
+
+/** Plans an operation in a worker and shows it: what it moves, what it does to readability and function. */
+async function plan(one: Operation, options: Readonly<Record<string, unknown>>, items: readonly Id[]): Promise<void> {
+  const state = getState();
+  state.job?.cancel();
+  const abort = new AbortController();
+  const cancel = (): void => abort.abort();
+  setState({ job: { title: one.title, fraction: 0, what: '', cancel } });
+  try {
+    const planned = await workRunner.run(
+      'plan',
+      { operation: one.id, selection: { graph: state.graph, items }, options, seed: 1, review: true },
+      {
+        doc: state.doc,
+        catalogue: state.catalogue,
+        signal: abort.signal,
+        onProgress: ({ fraction, what }) => !abort.signal.aborted && setState({ job: { title: one.title, fraction, what, cancel } }),
+      },
+    );
+    if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
+    setState({ job: undefined, preview: { operation: one.id, options, planned, after: apply(state.doc, planned.edit), select: items } });
+  } catch (error) {
+    if (getState().job?.cancel === cancel) setState({ job: undefined });
+    // a newer plan of the same preview takes the place of this one without a word
+    if (!(error instanceof Cancelled && getState().job)) complain(one.title, error);
+  }
+}
+
+export function applyPreview(): void {
+  const { preview } = getState();
+  if (!preview) return;
+  commit(operationById(preview.operation).title, preview.planned.edit, preview.planned.report.select);
+  tell(preview.planned.report);
+}
+
+export function dropPreview(): void {
+  getState().job?.cancel();
+  setState({ preview: undefined });
+}
+
+let copied = '';
+
+/** Copies the selection; the text is kept for `paste` where the clipboard may not be read. */
+export function copy(): string | undefined {
+  const state = getState();
+  try {
+    copied = copyText(state.doc, state.kinds, selectionOf(state));
+    return copied;
+  } catch (error) {
+    complain('Copy', error);
+    return undefined;
+  }
+}
+
+export async function paste(text?: string): Promise<void> {
+  const { view, window } = getState();
+  const at = { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };
+  const pointer = pointerPlace();
+  await perform('paste', { text: text || copied, x: Math.round(pointer?.x ?? at.x), y: Math.round(pointer?.y ?? at.y) });
+}
+
+/** Set by the canvas: where the pointer is in the graph, if it is over it. */
+let pointerPlace: () => { x: number; y: number } | undefined = () => undefined;
+export function onPointerPlace(read: typeof pointerPlace): void {
+  pointerPlace = read;
+}
+
+export function selectAll(): void {
+  const state = getState();
+  select(
+    indexOf(state.doc)
+      .nodesIn(state.graph)
+      .map((node) => node.id),
+  );
+}
+
+export function setParameter(items: readonly Id[], parameter: string, value: Json | undefined): Promise<void> {
+  return perform('set-parameter', { parameter, ...(value !== undefined && { value }) }, items);
+}

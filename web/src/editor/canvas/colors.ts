@@ -1,0 +1,39 @@
+import { hues, type Theme } from '@basitax/core/inspect/sketch-colors';
+
+/** What the painter draws with; the same values as the style sheet's, read from it. */
+export interface Colors {
+  readonly theme: Theme;
+  readonly ground: string;
+  readonly ticket: string;
+  readonly ink: string;
+  readonly soft: string;
+  readonly line: string;
+  readonly edge: string;
+  readonly frame: string;
+  readonly frameEdge: string;
+  readonly accent: string;
+  readonly panel: string;
+  readonly hues: readonly string[];
+  /** Letters on a hue. */
+  readonly onHue: string;
+}
+
+export function colorsOf(theme: Theme): Colors {
+  const style = getComputedStyle(document.documentElement);
+  const read = (name: string): string => style.getPropertyValue(`--${name}`).trim();
+  return {
+    theme,
+    ground: read('ground'),
+    ticket: read('ticket'),
+    ink: read('ink'),
+    soft: read('soft'),
+    line: read('line'),
+    edge: read('edge'),
+    frame: read('frame'),
+    frameEdge: read('frame-edge'),
+    accent: read('accent'),
+    panel: read('panel'),
+    hues: hues[theme],
+    onHue: theme === 'paper' ? '#ffffff' : '#1a1a1a',
+  };
+}

@@ -1,0 +1,197 @@
+import type { Point, Rect } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
+import type { GraphNode } from '@basitax/core/document/schema';
+import { perform } from '../actions.ts';
+import { enterGraph, select, useEditor } from '../store.ts';
+import type { Scene } from './scene.ts';
+
+const { getState, setState } = useEditor;
+
+/** A drag begins once the pointer has moved this far, in screen pixels. */
+const threshold = 4;
+
+/** What is drawn above everything while a gesture goes on. */
+export interface Overlay {
+  readonly box?: Rect;
+  readonly wire?: { readonly from: Point; readonly to: Point; readonly type: string };
+}
+
+interface Host {
+  readonly element: HTMLElement;
+  scene(): Scene;
+  show(overlay: Overlay | undefined): void;
+}
+
+/** The pointer in graph coordinates. */
+export function graphPoint(element: HTMLElement, event: { clientX: number; clientY: number }): Point {
+  const { view } = getState();
+  const box = element.getBoundingClientRect();
+  return { x: (event.clientX - box.left - view.x) / view.zoom, y: (event.clientY - box.top - view.y) / view.zoom };
+}
+
+/** How far off a port or wire one may be: eight pixels on screen. */
+export const slack = (): number => 8 / getState().view.zoom;
+
+/** Nothing but a press on the ground pans; a press with Shift draws a selection box. */
+export function isGround(host: Host, event: MouseEvent | TouchEvent): boolean {
+  const pointer = 'touches' in event ? event.touches[0] : event;
+  if (!pointer || event.shiftKey) return false;
+  const hit = host.scene().hit(graphPoint(host.element, pointer), slack());
+  return hit === undefined;
+}
+
+function toggled(id: Id, event: PointerEvent): readonly Id[] {
+  const { selection } = getState();
+  const isIn = selection.includes(id);
+  if (event.ctrlKey || event.metaKey) return isIn ? selection.filter((other) => other !== id) : [...selection, id];
+  if (event.shiftKey) return isIn ? selection : [...selection, id];
+  return isIn ? selection : [id];
+}
+
+/** Follows one press until it is let go. */
+function follow(
+  element: HTMLElement,
+  event: PointerEvent,
+  on: { move(event: PointerEvent, far: boolean): void; end(event: PointerEvent, far: boolean): void; cancel(): void },
+): void {
+  const start = { x: event.clientX, y: event.clientY };
+  let far = false;
+  const stop = new AbortController();
+  const { signal } = stop;
+  element.setPointerCapture(event.pointerId);
+  element.addEventListener(
+    'pointermove',
+    (next) => {
+      far ||= Math.hypot(next.clientX - start.x, next.clientY - start.y) >= threshold;
+      on.move(next, far);
+    },
+    { signal },
+  );
+  element.addEventListener(
+    'pointerup',
+    (last) => {
+      stop.abort();
+      on.end(last, far);
+    },
+    { signal },
+  );
+  const cancel = (): void => {
+    stop.abort();
+    on.cancel();
+  };
+  element.addEventListener('pointercancel', cancel, { signal });
+  window.addEventListener('keydown', (key) => key.key === 'Escape' && cancel(), { signal, capture: true });
+}
+
+/** Everything that begins with a press on the canvas, but for panning and zooming. */
+export function onPress(host: Host, event: PointerEvent): void {
+  if (event.button !== 0) return;
+  const state = getState();
+  const at = graphPoint(host.element, event);
+  const hit = host.scene().hit(at, slack());
+  if (hit?.type === 'port' && !state.readOnly && !state.preview) {
+    drawWire(host, event, hit.node, hit.port, hit.direction);
+    return;
+  }
+  if (hit) {
+    dragItems(host, event, hit.type === 'port' ? hit.node.id : hit.id);
+    return;
+  }
+  if (event.shiftKey) selectBox(host, event, at);
+  else
+    follow(host.element, event, {
+      move: () => {},
+      end: (_last, far) => !far && select([]),
+      cancel: () => {},
+    });
+}
+
+function dragItems(host: Host, event: PointerEvent, id: Id): void {
+  const before = getState();
+  const wasIn = before.selection.includes(id);
+  select(toggled(id, event));
+  const movable = !before.readOnly && !before.preview && !before.job;
+  const from = graphPoint(host.element, event);
+  follow(host.element, event, {
+    move(next, far) {
+      if (!far || !movable) return;
+      const { selection, doc } = getState();
+      if (!selection.includes(id)) return;
+      const to = graphPoint(host.element, next);
+      const ids = getState().moving?.ids ?? movedWith(doc, selection);
+      setState({ moving: { ids, dx: Math.round(to.x - from.x), dy: Math.round(to.y - from.y) } });
+    },
+    end(last, far) {
+      const { moving } = getState();
+      if (far && moving) void perform('move', { dx: moving.dx, dy: moving.dy }).finally(() => setState({ moving: undefined }));
+      else if (wasIn && !last.shiftKey && !last.ctrlKey && !last.metaKey) select([id]);
+    },
+    cancel: () => setState({ moving: undefined }),
+  });
+}
+
+/** The nodes that move when the selection moves: those of selected frames too. */
+function movedWith(doc: ReturnType<typeof getState>['doc'], selection: readonly Id[]): ReadonlySet<Id> {
+  const ids = new Set<Id>();
+  const within = (id: Id | undefined, frame: Id): boolean => id !== undefined && (id === frame || within(doc.frames.get(id)?.parent, frame));
+  for (const id of selection) {
+    if (doc.nodes.has(id)) ids.add(id);
+    else if (doc.frames.has(id)) for (const node of doc.nodes.values()) if (within(node.frame, id)) ids.add(node.id);
+  }
+  return ids;
+}
+
+function selectBox(host: Host, event: PointerEvent, from: Point): void {
+  const kept = event.ctrlKey || event.metaKey || event.shiftKey ? getState().selection : [];
+  follow(host.element, event, {
+    move(next, far) {
+      if (!far) return;
+      const to = graphPoint(host.element, next);
+      const box = { x: Math.min(from.x, to.x), y: Math.min(from.y, to.y), width: Math.abs(to.x - from.x), height: Math.abs(to.y - from.y) };
+      const inside = host
+        .scene()
+        .nodesWithin(box)
+        .map((item) => item.node.id);
+      select([...kept, ...inside.filter((id) => !kept.includes(id))]);
+      host.show({ box });
+    },
+    end: () => host.show(undefined),
+    cancel: () => host.show(undefined),
+  });
+}
+
+function drawWire(host: Host, event: PointerEvent, node: GraphNode, port: string, direction: 'in' | 'out'): void {
+  const item = host.scene().get(node.id);
+  const placed = item?.geometry.ports.find((one) => one.id === port && one.direction === direction);
+  if (!item || !placed) return;
+  const fixed = { x: node.x + placed.x, y: node.y + placed.y };
+  follow(host.element, event, {
+    move(next, far) {
+      if (!far) return;
+      const free = graphPoint(host.element, next);
+      host.show({ wire: { from: direction === 'out' ? fixed : free, to: direction === 'out' ? free : fixed, type: placed.type } });
+    },
+    end(last, far) {
+      host.show(undefined);
+      if (!far) {
+        select(toggled(node.id, event));
+        return;
+      }
+      const hit = host.scene().hit(graphPoint(host.element, last), slack());
+      if (hit?.type !== 'port') return;
+      const [own, other] = [
+        { node: node.id, port },
+        { node: hit.node.id, port: hit.port },
+      ];
+      void perform('connect', direction === 'out' ? { from: own, to: other, replace: true } : { from: other, to: own, replace: true });
+    },
+    cancel: () => host.show(undefined),
+  });
+}
+
+/** A double press on a nested graph enters it. */
+export function onDoublePress(host: Host, event: MouseEvent): void {
+  const hit = host.scene().hit(graphPoint(host.element, event), slack());
+  const node = hit?.type === 'node' ? getState().doc.nodes.get(hit.id) : undefined;
+  if (node?.inner !== undefined) enterGraph(node.inner);
+}

@@ -1,0 +1,112 @@
+import { isVertical, ticket } from '@basitax/core/document/geometry';
+import type { Kinds } from '@basitax/core/document/kinds';
+import { type Face, hasGlyph } from '@basitax/core/document/metrics';
+import type { Flow, GraphNode } from '@basitax/core/document/schema';
+import { Pin } from 'lucide-react';
+import { memo, type ReactNode } from 'react';
+import type { Colors } from './colors.ts';
+import { isHollow, markPath, markSize } from './marks.ts';
+import type { SceneNode } from './scene.ts';
+
+/** Text as core measured it: signs that the shipped font lacks take one em each, whatever stands in for them. */
+function Text({ text, face }: { text: string; face: Face }): ReactNode {
+  if (Array.from(text).every((sign) => hasGlyph(face, sign.codePointAt(0) ?? 0))) return text;
+  return Array.from(text).map((sign, i) =>
+    hasGlyph(face, sign.codePointAt(0) ?? 0) ? (
+      sign
+    ) : (
+      // biome-ignore lint/suspicious/noArrayIndexKey: signs have no identity but their place
+      <span key={i} className="missing-glyph">
+        {sign}
+      </span>
+    ),
+  );
+}
+
+interface NodeViewProps {
+  readonly item: SceneNode;
+  readonly kinds: Kinds;
+  readonly flow: Flow;
+  readonly colors: Colors;
+  readonly selected: boolean;
+  readonly order: number;
+  readonly dx: number;
+  readonly dy: number;
+}
+
+/** A node as an element: what keyboards and screen readers reach. Pointers are handled by the canvas for all nodes alike. */
+export const NodeView = memo(function NodeView({ item, kinds, flow, colors, selected, dx, dy }: NodeViewProps): ReactNode {
+  const { node, geometry, rect } = item;
+  const hue = colors.hues[kinds.category(node.kind).hue] ?? colors.soft;
+  const place = { left: rect.x + dx, top: rect.y + dy, width: rect.width, height: rect.height };
+  const described = [kinds.title(node.kind), node.bypassed && 'bypassed', node.pinned && 'pinned', node.inner && 'nested graph, Enter opens it'].filter(Boolean).join(', ');
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a node is a group of its captions and ports, and no form's fieldset
+    <div
+      role="group"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: nodes are what the keyboard walks and selects
+      tabIndex={0}
+      aria-label={`${node.label || node.name}, ${described}${selected ? ', selected' : ''}`}
+      data-node={node.id}
+      data-selected={selected}
+      data-bypassed={node.bypassed === true}
+      className="node"
+      style={{ ...place, borderRadius: geometry.shape === 'point' ? '50%' : 2 }}
+    >
+      {geometry.shape === 'ticket' ? (
+        <Ticket node={node} item={item} kinds={kinds} flow={flow} colors={colors} hue={hue} />
+      ) : geometry.shape === 'point' ? null : (
+        <>
+          <span className="absolute inset-y-0 w-1.5" style={{ background: hue, [geometry.shape === 'notch' ? 'left' : 'right']: 0 }} />
+          <span className="absolute top-[3px] left-[11px] text-[11px] leading-[15px] font-bold whitespace-pre">
+            <Text text={geometry.title} face="bold" />
+          </span>
+        </>
+      )}
+      <svg className="pointer-events-none absolute overflow-visible" style={{ left: -1, top: -1 }} width="1" height="1" aria-hidden="true">
+        {geometry.ports.map((port) => {
+          const type = kinds.type(port.type);
+          const color = colors.hues[type.hue] ?? colors.edge;
+          return (
+            <path
+              key={`${port.direction} ${port.id}`}
+              d={markPath(type.sign, markSize)}
+              transform={`translate(${port.x},${port.y})`}
+              fill={isHollow(type.sign) ? colors.ticket : color}
+              stroke={color}
+              strokeWidth={1.6}
+            />
+          );
+        })}
+      </svg>
+      {node.pinned && <Pin size={12} className="absolute -top-2 -right-1.5 rounded-full bg-ticket" aria-hidden="true" />}
+    </div>
+  );
+});
+
+function Ticket({ node, item, kinds, flow, colors, hue }: { node: GraphNode; item: SceneNode; kinds: Kinds; flow: Flow; colors: Colors; hue: string }): ReactNode {
+  const { geometry } = item;
+  return (
+    <>
+      <span className="spine" style={{ background: hue, color: colors.onHue }} aria-hidden="true">
+        {kinds.code(node.kind)}
+      </span>
+      <span className="node-title">
+        <Text text={geometry.title} face="bold" />
+      </span>
+      <span className="node-subtitle">
+        <Text text={geometry.subtitle} face="regular" />
+      </span>
+      {geometry.ports.map((port) => {
+        const style = isVertical(flow)
+          ? { left: port.x - 1, top: port.side === 'top' ? 33 : undefined, bottom: port.side === 'bottom' ? 2 : undefined, transform: 'translateX(-50%)' }
+          : { top: port.y - 8, ...(port.side === 'right' ? { right: 9 } : { left: ticket.spine + ticket.padX - 1 }) };
+        return (
+          <span key={`${port.direction} ${port.id}`} className="port-name" style={style}>
+            <Text text={port.text} face="regular" />
+          </span>
+        );
+      })}
+    </>
+  );
+}

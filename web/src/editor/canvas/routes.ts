@@ -1,0 +1,52 @@
+import type { Id } from '@basitax/core/document/ids';
+import { Cancelled } from '@basitax/core/operation';
+import { create } from 'zustand';
+import { drawRunner } from '../../work/runner.ts';
+import { shownDoc, useEditor } from '../store.ts';
+import type { KnownRoute } from './scene.ts';
+
+/** Routes as the worker found them; a scene uses those that still fit its nodes. Replaced as a whole, so that scenes can be told apart. */
+export const useRoutes = create<{ readonly routes: ReadonlyMap<Id, KnownRoute> }>(() => ({ routes: new Map() }));
+
+const wait = 60;
+
+/** Keeps routes up with the document that is shown: asks the worker once it has stood still for a moment. Returns a way to stop. */
+export function followRoutes(): () => void {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let abort: AbortController | undefined;
+  const ask = async (): Promise<void> => {
+    abort?.abort();
+    const own = new AbortController();
+    abort = own;
+    const state = useEditor.getState();
+    const doc = shownDoc(state);
+    try {
+      const found = await drawRunner.run('routes', { graph: state.graph }, { doc, catalogue: state.catalogue, signal: own.signal });
+      const routes = new Map<Id, KnownRoute>();
+      for (const [id, flat] of found) {
+        const wire = doc.wires.get(id);
+        const [from, to] = [wire && doc.nodes.get(wire.from.node), wire && doc.nodes.get(wire.to.node)];
+        if (!from || !to) continue;
+        const points = [];
+        for (let i = 0; i < flat.length; i += 2) points.push({ x: flat[i]!, y: flat[i + 1]! });
+        routes.set(id, { from, to, points });
+      }
+      useRoutes.setState({ routes });
+    } catch (error) {
+      // elbows stay where routes cannot be had; a cancelled job is followed by a newer one
+      if (!(error instanceof Cancelled)) console.error('Routes could not be computed', error);
+    }
+  };
+  const stop = useEditor.subscribe((state, before) => {
+    const [now, then] = [shownDoc(state), shownDoc(before)];
+    if (now.nodes === then.nodes && now.wires === then.wires && now.graphs === then.graphs && state.graph === before.graph) return;
+    clearTimeout(timer);
+    timer = setTimeout(() => void ask(), wait);
+  });
+  void ask();
+  return () => {
+    stop();
+    clearTimeout(timer);
+    abort?.abort();
+  };
+}

@@ -1,0 +1,161 @@
+import { type Doc, indexOf } from '@basitax/core/document/doc';
+import { flowOf, frameRects, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, unite } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
+import type { Kinds } from '@basitax/core/document/kinds';
+import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
+import { elbow, elbowBetween } from '@basitax/core/route/route';
+import Flatbush from 'flatbush';
+import type { Moving } from '../store.ts';
+
+/** A route as it came from the worker, good as long as both its nodes are the ones it was made for. */
+export interface KnownRoute {
+  readonly from: GraphNode;
+  readonly to: GraphNode;
+  readonly points: readonly Point[];
+}
+
+export interface SceneNode {
+  readonly node: GraphNode;
+  readonly geometry: NodeGeometry;
+  readonly rect: Rect;
+}
+
+export type Hit =
+  | { readonly type: 'port'; readonly node: GraphNode; readonly port: string; readonly direction: 'in' | 'out' }
+  | { readonly type: 'node' | 'frame' | 'note' | 'wire'; readonly id: Id };
+
+/** Height of a frame's tab, in graph pixels at 100 % and never less on screen than what can be read. */
+export const tabHeight = 22;
+
+/** One graph of a document, ready to be drawn and hit: made anew for each version, geometry shared by the nodes that stay. */
+export class Scene {
+  readonly doc: Doc;
+  readonly kinds: Kinds;
+  readonly graph: Id;
+  readonly flow: Flow;
+  readonly nodes: readonly SceneNode[];
+  readonly frames: readonly { readonly frame: Frame; readonly rect: Rect; readonly depth: number }[];
+  readonly notes: readonly Note[];
+  readonly wires: readonly Wire[];
+  readonly bounds: Rect | undefined;
+  private readonly nodeTree: Flatbush | undefined;
+  private readonly at = new Map<Id, SceneNode>();
+  private readonly routes: ReadonlyMap<Id, KnownRoute>;
+  private readonly paths = new Map<Id, readonly Point[]>();
+  private wireTree: Flatbush | undefined;
+  private readonly wireBoxes: Rect[] = [];
+
+  constructor(doc: Doc, kinds: Kinds, graph: Id, routes: ReadonlyMap<Id, KnownRoute>) {
+    const index = indexOf(doc);
+    this.doc = doc;
+    this.kinds = kinds;
+    this.graph = graph;
+    this.routes = routes;
+    this.flow = flowOf(doc, graph);
+    this.nodes = index.nodesIn(graph).map((node) => {
+      const geometry = geometryOf(kinds, node, this.flow);
+      return { node, geometry, rect: { x: node.x, y: node.y, width: geometry.width, height: geometry.height } };
+    });
+    for (const item of this.nodes) this.at.set(item.node.id, item);
+    this.wires = index.wiresIn(graph);
+    this.notes = index.notesIn(graph);
+    const rects = frameRects(doc, kinds, graph);
+    const depth = (frame: Frame): number => {
+      let levels = 0;
+      for (let parent = frame.parent; parent !== undefined && levels < 100; parent = doc.frames.get(parent)?.parent) levels++;
+      return levels;
+    };
+    this.frames = index
+      .framesIn(graph)
+      .map((frame) => ({ frame, rect: rects.get(frame.id)!, depth: depth(frame) }))
+      .sort((a, b) => a.depth - b.depth || b.rect.width * b.rect.height - a.rect.width * a.rect.height);
+    this.bounds = unite([...this.nodes.map((item) => item.rect), ...rects.values(), ...this.notes]);
+    if (this.nodes.length > 0) {
+      this.nodeTree = new Flatbush(this.nodes.length);
+      for (const { rect } of this.nodes) this.nodeTree.add(rect.x, rect.y, rect.x + rect.width, rect.y + rect.height);
+      this.nodeTree.finish();
+    }
+  }
+
+  get(id: Id): SceneNode | undefined {
+    return this.at.get(id);
+  }
+
+  /** The corners of a wire; its route where that is known, else a plain elbow. */
+  path(wire: Wire): readonly Point[] {
+    let points = this.paths.get(wire.id);
+    if (!points) {
+      const known = this.routes.get(wire.id);
+      const fits = known && known.from === this.doc.nodes.get(wire.from.node) && known.to === this.doc.nodes.get(wire.to.node);
+      points = fits ? known.points : (elbow(this.doc, this.kinds, wire, this.flow) ?? []);
+      this.paths.set(wire.id, points);
+    }
+    return points;
+  }
+
+  /** The same while one or both ends are being dragged. */
+  movedPath(wire: Wire, moving: Moving): readonly Point[] {
+    const [a, b] = [moving.ids.has(wire.from.node), moving.ids.has(wire.to.node)];
+    if (!a && !b) return this.path(wire);
+    const shift = (p: Point): Point => ({ x: p.x + moving.dx, y: p.y + moving.dy });
+    if (a && b) return this.path(wire).map(shift);
+    const start = portPoint(this.kinds, this.doc.nodes.get(wire.from.node)!, this.flow, wire.from.port, 'out');
+    const end = portPoint(this.kinds, this.doc.nodes.get(wire.to.node)!, this.flow, wire.to.port, 'in');
+    return start && end ? elbowBetween(a ? shift(start) : start, b ? shift(end) : end, this.flow) : [];
+  }
+
+  private indexWires(): Flatbush | undefined {
+    if (this.wires.length === 0) return undefined;
+    if (!this.wireTree) {
+      this.wireTree = new Flatbush(this.wires.length);
+      for (const wire of this.wires) {
+        const box = unite(this.path(wire).map((p) => ({ ...p, width: 0, height: 0 }))) ?? { x: 0, y: 0, width: 0, height: 0 };
+        this.wireBoxes.push(box);
+        this.wireTree.add(box.x, box.y, box.x + box.width, box.y + box.height);
+      }
+      this.wireTree.finish();
+    }
+    return this.wireTree;
+  }
+
+  nodesWithin(area: Rect): SceneNode[] {
+    const found = this.nodeTree?.search(area.x, area.y, area.x + area.width, area.y + area.height) ?? [];
+    return found.sort((a, b) => a - b).map((i) => this.nodes[i]!);
+  }
+
+  wiresWithin(area: Rect): Wire[] {
+    const found = this.indexWires()?.search(area.x, area.y, area.x + area.width, area.y + area.height) ?? [];
+    return found.sort((a, b) => a - b).map((i) => this.wires[i]!);
+  }
+
+  /** What lies under a point of the graph; `slack` is how far off one may be, in graph pixels. Ports before nodes, nodes before wires. */
+  hit(p: Point, slack: number): Hit | undefined {
+    const near = this.nodesWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack });
+    for (let i = near.length - 1; i >= 0; i--) {
+      const { node, geometry } = near[i]!;
+      const port = geometry.ports.find((one) => Math.hypot(node.x + one.x - p.x, node.y + one.y - p.y) <= slack);
+      if (port) return { type: 'port', node, port: port.id, direction: port.direction };
+    }
+    const inside = near.findLast(({ rect }) => p.x >= rect.x && p.x <= rect.x + rect.width && p.y >= rect.y && p.y <= rect.y + rect.height);
+    if (inside) return { type: 'node', id: inside.node.id };
+    const note = this.notes.find((one) => p.x >= one.x && p.x <= one.x + one.width && p.y >= one.y && p.y <= one.y + one.height);
+    if (note) return { type: 'note', id: note.id };
+    const wire = this.wiresWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack }).findLast((one) => distanceTo(this.path(one), p) <= slack * 0.7);
+    if (wire) return { type: 'wire', id: wire.id };
+    const tab = this.frames.findLast(
+      ({ rect }) => p.x >= rect.x && p.x <= rect.x + Math.max(60, rect.width * 0.6) && p.y >= rect.y && p.y <= rect.y + Math.max(tabHeight, slack * 2.6),
+    );
+    return tab && { type: 'frame', id: tab.frame.id };
+  }
+}
+
+function distanceTo(path: readonly Point[], p: Point): number {
+  let least = Number.POSITIVE_INFINITY;
+  for (let i = 0; i + 1 < path.length; i++) {
+    const [a, b] = [path[i]!, path[i + 1]!];
+    const length = (b.x - a.x) ** 2 + (b.y - a.y) ** 2;
+    const t = length === 0 ? 0 : Math.max(0, Math.min(1, ((p.x - a.x) * (b.x - a.x) + (p.y - a.y) * (b.y - a.y)) / length));
+    least = Math.min(least, Math.hypot(a.x + t * (b.x - a.x) - p.x, a.y + t * (b.y - a.y) - p.y));
+  }
+  return least;
+}

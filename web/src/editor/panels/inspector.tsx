@@ -1,0 +1,360 @@
+import type { ParameterSpec } from '@basitax/core/document/catalogue';
+import { caption, indexOf } from '@basitax/core/document/doc';
+import type { Json } from '@basitax/core/document/json';
+import { isExpression } from '@basitax/core/document/kinds';
+import type { GraphNode } from '@basitax/core/document/schema';
+import { connectProblem } from '@basitax/core/wiring/connect';
+import { Command } from 'cmdk';
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
+import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
+import { perform, setParameter } from '../actions.ts';
+import { type EditorState, enterGraph, lookAt, select, useEditor } from '../store.ts';
+
+/** What is selected, to be read and changed. */
+export function Inspector(): ReactNode {
+  const state = useEditor();
+  const nodes = state.selection.flatMap((id) => state.doc.nodes.get(id) ?? []);
+  return (
+    <aside aria-label="Inspector" className="w-72 shrink-0 overflow-auto border-l border-line bg-panel p-3 text-sm">
+      {nodes.length === 1 ? (
+        <NodePanel key={nodes[0]!.id} node={nodes[0]!} state={state} />
+      ) : state.selection.length > 0 ? (
+        <SelectionPanel nodes={nodes} state={state} />
+      ) : (
+        <GraphPanel state={state} />
+      )}
+    </aside>
+  );
+}
+
+function Facts({ rows }: { rows: readonly (readonly [string, ReactNode])[] }): ReactNode {
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1">
+      {rows.map(([name, value]) => (
+        <div key={name} className="contents">
+          <dt className="text-soft">{name}</dt>
+          <dd className="min-w-0 text-right break-words">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function GraphPanel({ state }: { state: EditorState }): ReactNode {
+  const index = indexOf(state.doc);
+  const graph = state.doc.graphs.get(state.graph);
+  const nodes = index.nodesIn(state.graph);
+  const byCategory = useMemo(() => {
+    const counts = new Map<string, number>();
+    for (const node of nodes) counts.set(state.kinds.category(node.kind).title, (counts.get(state.kinds.category(node.kind).title) ?? 0) + 1);
+    return [...counts].sort((a, b) => b[1] - a[1]);
+  }, [nodes, state.kinds]);
+  return (
+    <div className="flex flex-col gap-4">
+      <h2 className="font-bold">{graph?.name}</h2>
+      <Facts
+        rows={[
+          ['Nodes', nodes.length.toLocaleString('en')],
+          ['Wires', index.wiresIn(state.graph).length.toLocaleString('en')],
+          ['Frames', index.framesIn(state.graph).length],
+          ['Flow', graph?.flow ?? 'right'],
+        ]}
+      />
+      <div>
+        <h3 className="mb-1 font-bold">Categories</h3>
+        <Facts rows={byCategory.map(([title, count]) => [title, count.toLocaleString('en')] as const)} />
+      </div>
+      <p className="text-xs text-soft">Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box.</p>
+    </div>
+  );
+}
+
+function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: EditorState }): ReactNode {
+  const others = state.selection.length - nodes.length;
+  const frame = state.selection.length === 1 ? state.doc.frames.get(state.selection[0]!) : undefined;
+  const wire = state.selection.length === 1 ? state.doc.wires.get(state.selection[0]!) : undefined;
+  if (frame) {
+    return (
+      <div className="flex flex-col gap-3">
+        <h2 className="font-bold">{frame.title}</h2>
+        <Facts rows={[['Frame with', `${indexOf(state.doc).membersOf(frame.id).length} nodes`]]} />
+        <Button
+          onClick={() =>
+            select(
+              indexOf(state.doc)
+                .membersOf(frame.id)
+                .map((node) => node.id),
+            )
+          }
+        >
+          Select its nodes
+        </Button>
+      </div>
+    );
+  }
+  if (wire) {
+    const end = (ref: typeof wire.from): string => `${caption(state.doc.nodes.get(ref.node)!)}, ${ref.port}`;
+    return (
+      <div className="flex flex-col gap-3">
+        <h2 className="font-bold">Wire</h2>
+        <Facts
+          rows={[
+            ['From', end(wire.from)],
+            ['To', end(wire.to)],
+          ]}
+        />
+      </div>
+    );
+  }
+  const kinds = new Map<string, number>();
+  for (const node of nodes) kinds.set(state.kinds.title(node.kind), (kinds.get(state.kinds.title(node.kind)) ?? 0) + 1);
+  return (
+    <div className="flex flex-col gap-3">
+      <h2 className="font-bold">
+        {nodes.length.toLocaleString('en')} nodes{others > 0 && ` and ${others} other things`}
+      </h2>
+      <Facts rows={[...kinds].sort((a, b) => b[1] - a[1]).map(([title, count]) => [title, count] as const)} />
+      {nodes.length > 0 && nodes.length <= 12 && (
+        <div>
+          <h3 className="mb-1 font-bold">In order of selection</h3>
+          <ol className="list-decimal pl-5 text-soft">
+            {nodes.map((node) => (
+              <li key={node.id}>{caption(node)}</li>
+            ))}
+          </ol>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function NodePanel({ node, state }: { node: GraphNode; state: EditorState }): ReactNode {
+  const { kinds, readOnly } = state;
+  const locked = readOnly !== undefined || state.preview !== undefined;
+  const specs = kinds.parameters(node.kind);
+  const unknown = Object.keys(node.params ?? {}).filter((id) => !kinds.parameter(node.kind, id));
+  return (
+    <div className="flex flex-col gap-4">
+      <div>
+        <h2 className="font-bold break-words">{caption(node)}</h2>
+        <p className="text-soft">
+          {kinds.title(node.kind)}
+          {node.bypassed && ', bypassed'}
+          {node.pinned && ', pinned'}
+        </p>
+      </div>
+      <Field label="Name">
+        <Draft value={node.name} locked={locked} onTake={(name) => perform('rename', { name }, [node.id])} />
+      </Field>
+      <Field label="Label">
+        <Draft value={node.label ?? ''} locked={locked} onTake={(label) => perform('label', { label }, [node.id])} />
+      </Field>
+      {node.inner !== undefined && <Button onClick={() => enterGraph(node.inner!)}>Open the nested graph (Enter)</Button>}
+      {(specs.length > 0 || unknown.length > 0) && (
+        <section className="flex flex-col gap-2.5" aria-label="Parameters">
+          <h3 className="font-bold">Parameters</h3>
+          {specs.map((spec) => (
+            <ParameterField key={spec.id} node={node} spec={spec} value={node.params?.[spec.id]} locked={locked} />
+          ))}
+          {unknown.map((id) => (
+            <Field key={id} label={id} hint="not in the catalogue">
+              <code className="truncate font-mono text-xs">{JSON.stringify(node.params?.[id])}</code>
+            </Field>
+          ))}
+        </section>
+      )}
+      <Wiring node={node} state={state} locked={locked} />
+    </div>
+  );
+}
+
+/** A field that is taken with Enter or on leaving, and given back with Escape. */
+function Draft({ value, locked, onTake, mono }: { value: string; locked: boolean; onTake: (value: string) => Promise<void>; mono?: boolean }): ReactNode {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const latest = useRef(value);
+  latest.current = value;
+  const take = async (): Promise<void> => {
+    if (text === latest.current) return;
+    await onTake(text);
+    // what was refused does not stay in the field as if it had been taken
+    setTimeout(() => setText(latest.current), 0);
+  };
+  return (
+    <TextInput
+      className={mono ? 'font-mono' : ''}
+      value={text}
+      readOnly={locked}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => void take()}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') void take();
+        if (event.key === 'Escape') setText(value);
+      }}
+    />
+  );
+}
+
+function ParameterField({ node, spec, value, locked }: { node: GraphNode; spec: ParameterSpec; value: Json | undefined; locked: boolean }): ReactNode {
+  const shown = value ?? spec.default;
+  const set = (next: Json | undefined): Promise<void> => setParameter([node.id], spec.id, next);
+  const label = spec.title;
+  // what was set is told from what is the default
+  const hint = [spec.unit, value === undefined ? undefined : 'set'].filter(Boolean).join(', ') || undefined;
+  if (isExpression(shown)) {
+    return (
+      <Field label={label} hint="expression">
+        <code className="truncate font-mono text-xs">{shown.expression.map((part) => (typeof part === 'string' ? part : `${part.node}.${part.parameter}`)).join('')}</code>
+      </Field>
+    );
+  }
+  if (spec.type === 'boolean') {
+    return (
+      <Field label={label} hint={hint} inline>
+        <input type="checkbox" className="order-first size-4 accent-accent" checked={shown === true} disabled={locked} onChange={(event) => void set(event.target.checked)} />
+      </Field>
+    );
+  }
+  if (spec.type === 'choice') {
+    return (
+      <Field label={label} hint={hint}>
+        <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={String(shown)} disabled={locked} onChange={(event) => void set(event.target.value)}>
+          {spec.choices?.map((choice) => (
+            <option key={choice}>{choice}</option>
+          ))}
+        </select>
+      </Field>
+    );
+  }
+  if (spec.type === 'color') {
+    return (
+      <Field label={label} inline>
+        <input type="color" className="order-first h-7 w-10" value={String(shown)} disabled={locked} onChange={(event) => void set(event.target.value)} />
+        <code className="font-mono text-xs">{String(shown)}</code>
+      </Field>
+    );
+  }
+  const isText = spec.type === 'text' || spec.type === 'path' || spec.type === 'expression';
+  const parse = (text: string): Json | undefined => {
+    if (text === '' && !isText) return undefined;
+    if (isText) return text === spec.default ? undefined : text;
+    if (spec.type === 'vector')
+      return text
+        .split(/[\s,]+/)
+        .filter(Boolean)
+        .map(Number);
+    return Number(text);
+  };
+  return (
+    <Field label={label} hint={hint}>
+      <Draft mono value={Array.isArray(shown) ? shown.join(', ') : String(shown)} locked={locked} onTake={(text) => set(parse(text))} />
+    </Field>
+  );
+}
+
+/** Where each input comes from, and a way to wire it without the mouse. */
+function Wiring({ node, state, locked }: { node: GraphNode; state: EditorState; locked: boolean }): ReactNode {
+  const [input, setInput] = useState<string>();
+  const index = indexOf(state.doc);
+  const inputs = node.ports.filter((port) => port.direction === 'in');
+  const outputs = node.ports.filter((port) => port.direction === 'out');
+  const go = (id: string): void => {
+    select([id]);
+    lookAt('selection');
+  };
+  const link = 'truncate text-left underline decoration-line underline-offset-2 hover:decoration-ink';
+  return (
+    <section className="flex flex-col gap-1.5" aria-label="Wires">
+      <h3 className="font-bold">Wires</h3>
+      {inputs.map((port) => {
+        const wire = index.wireInto(node.id, port.id);
+        const source = wire && state.doc.nodes.get(wire.from.node);
+        return (
+          <div key={port.id} className="grid grid-cols-[5.5rem_1fr_auto] items-center gap-1.5">
+            <span className="truncate text-soft" title={`${port.name}, ${state.kinds.type(port.type).title}`}>
+              {port.name}
+            </span>
+            {source ? (
+              <button type="button" className={link} onClick={() => go(source.id)}>
+                {caption(source)}
+              </button>
+            ) : (
+              <span className="text-soft">open</span>
+            )}
+            <Button
+              look="quiet"
+              className="h-6 px-1.5 text-xs"
+              aria-label={`Wire ${port.name}`}
+              dim={locked ? 'Nothing can be changed now.' : undefined}
+              onClick={() => setInput(port.id)}
+            >
+              wire
+            </Button>
+          </div>
+        );
+      })}
+      {outputs.map((port) => (
+        <div key={port.id} className="grid grid-cols-[5.5rem_1fr] gap-1.5">
+          <span className="truncate text-soft">{port.name} →</span>
+          <span className="flex min-w-0 flex-col">
+            {index
+              .wiresOutOf(node.id, port.id)
+              .slice(0, 6)
+              .map((wire) => (
+                <button key={wire.id} type="button" className={link} onClick={() => go(wire.to.node)}>
+                  {caption(state.doc.nodes.get(wire.to.node)!)}
+                </button>
+              ))}
+            {index.wiresOutOf(node.id, port.id).length > 6 && <span className="text-soft">and {index.wiresOutOf(node.id, port.id).length - 6} more</span>}
+            {index.wiresOutOf(node.id, port.id).length === 0 && <span className="text-soft">goes nowhere</span>}
+          </span>
+        </div>
+      ))}
+      {input !== undefined && <SourceDialog node={node} input={input} state={state} onClose={() => setInput(undefined)} />}
+    </section>
+  );
+}
+
+/** The outputs of this graph that fit an input, by name. */
+function SourceDialog({ node, input, state, onClose }: { node: GraphNode; input: string; state: EditorState; onClose: () => void }): ReactNode {
+  const [text, setText] = useState('');
+  const fitting = useMemo(() => {
+    const port = node.ports.find((own) => own.direction === 'in' && own.id === input)!;
+    return indexOf(state.doc)
+      .nodesIn(state.graph)
+      .filter((other) => other.id !== node.id)
+      .flatMap((other) =>
+        other.ports
+          .filter((own) => own.direction === 'out' && state.kinds.accepts(port.type, own.type))
+          .map((own) => ({ other, port: own, text: `${caption(other)} ${other.name} ${own.name}`.toLowerCase() })),
+      );
+  }, [node, input, state.doc, state.graph, state.kinds]);
+  const found = fitting.filter((item) => item.text.includes(text.toLowerCase())).slice(0, 60);
+  return (
+    <Dialog open onClose={onClose} title={`Wire “${input}” of ${caption(node)}`} about={`${fitting.length.toLocaleString('en')} outputs fit. Choose where it comes from.`}>
+      <Command shouldFilter={false} label="Outputs that fit" loop>
+        <Command.Input autoFocus value={text} onValueChange={setText} placeholder="Part of a name" className="h-9 w-full rounded-sm border border-edge bg-ticket px-2" />
+        <Command.List className="mt-2 max-h-[40vh] overflow-auto">
+          {found.map(({ other, port }) => {
+            const reason = connectProblem(state.doc, state.kinds, { node: other.id, port: port.id }, { node: node.id, port: input });
+            return (
+              <Command.Item
+                key={`${other.id} ${port.id}`}
+                value={`${other.id} ${port.id}`}
+                disabled={reason !== undefined}
+                onSelect={() => {
+                  onClose();
+                  void perform('connect', { from: { node: other.id, port: port.id }, to: { node: node.id, port: input }, replace: true });
+                }}
+                className="cursor-pointer rounded-sm px-2 py-1.5 data-[disabled=true]:opacity-45 data-[selected=true]:bg-accent-wash"
+              >
+                {caption(other)}, {port.name} <span className="text-xs text-soft">{reason ?? state.kinds.title(other.kind)}</span>
+              </Command.Item>
+            );
+          })}
+          {found.length === 0 && <p className="p-3 text-center text-soft">No output is called so.</p>}
+        </Command.List>
+      </Command>
+    </Dialog>
+  );
+}

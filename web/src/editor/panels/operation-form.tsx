@@ -1,0 +1,122 @@
+import type { Operation } from '@basitax/core/operation';
+import { operations } from '@basitax/core/operations';
+import { type ReactNode, useState } from 'react';
+import { z } from 'zod';
+import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
+import { perform } from '../actions.ts';
+
+interface OptionSchema {
+  readonly type?: string;
+  readonly title?: string;
+  readonly unit?: string;
+  readonly hint?: string;
+  readonly default?: unknown;
+  readonly minimum?: number;
+  readonly maximum?: number;
+  readonly step?: number;
+  readonly enum?: readonly string[];
+}
+
+/** The options of an operation as JSON Schema says them: what forms are made from. */
+export function optionsOf(one: Operation): [string, OptionSchema][] {
+  const schema = z.toJSONSchema(one.options, { io: 'input', unrepresentable: 'any' }) as { properties?: Record<string, OptionSchema> };
+  return Object.entries(schema.properties ?? {});
+}
+
+export const hasOptions = (one: Operation): boolean => optionsOf(one).length > 0;
+
+/** One field for one option, whatever its type; values of other types are typed as JSON. */
+export function OptionField({ name, schema, value, onChange }: { name: string; schema: OptionSchema; value: unknown; onChange: (value: unknown) => void }): ReactNode {
+  const label = schema.title ?? name;
+  const hint = schema.unit ?? schema.hint;
+  if (schema.type === 'boolean') {
+    return (
+      <Field label={label} hint={hint} inline>
+        <input type="checkbox" className="order-first size-4 accent-accent" checked={value === true} onChange={(event) => onChange(event.target.checked)} />
+      </Field>
+    );
+  }
+  if (schema.type === 'number' || schema.type === 'integer') {
+    const ranged = schema.minimum !== undefined && schema.maximum !== undefined && schema.maximum <= 1;
+    return (
+      <Field label={label} hint={hint}>
+        <span className="flex items-center gap-2">
+          {ranged && (
+            <input
+              type="range"
+              aria-label={label}
+              className="w-28 accent-accent"
+              min={schema.minimum}
+              max={schema.maximum}
+              step={schema.step ?? 0.1}
+              value={Number(value ?? 0)}
+              onChange={(event) => onChange(Number(event.target.value))}
+            />
+          )}
+          <TextInput
+            type="number"
+            className="w-24 font-mono"
+            min={schema.minimum}
+            max={schema.maximum}
+            step={schema.step ?? 'any'}
+            value={value === undefined ? '' : String(value)}
+            onChange={(event) => onChange(event.target.value === '' ? undefined : Number(event.target.value))}
+          />
+        </span>
+      </Field>
+    );
+  }
+  if (schema.type === 'string') {
+    return (
+      <Field label={label} hint={hint}>
+        <TextInput value={String(value ?? '')} onChange={(event) => onChange(event.target.value)} />
+      </Field>
+    );
+  }
+  return (
+    <Field label={label} hint={hint ?? 'JSON'}>
+      <TextInput
+        className="font-mono"
+        defaultValue={value === undefined ? '' : JSON.stringify(value)}
+        onChange={(event) => {
+          try {
+            onChange(event.target.value === '' ? undefined : JSON.parse(event.target.value));
+          } catch {
+            onChange(event.target.value);
+          }
+        }}
+      />
+    </Field>
+  );
+}
+
+export const defaultsOf = (one: Operation): Record<string, unknown> =>
+  Object.fromEntries(optionsOf(one).flatMap(([name, schema]) => (schema.default === undefined ? [] : [[name, schema.default]])));
+
+/** Asks for the options of an operation before it is done. */
+export function OperationDialog({ id, onClose }: { id: string; onClose: () => void }): ReactNode {
+  const one = operations.find((candidate) => candidate.id === id);
+  const [values, setValues] = useState<Record<string, unknown>>(() => (one ? defaultsOf(one) : {}));
+  if (!one) return null;
+  const complete = one.options.safeParse(values).success;
+  return (
+    <Dialog open onClose={onClose} title={one.title} about={one.about}>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!complete) return;
+          onClose();
+          void perform(one.id, values);
+        }}
+      >
+        {optionsOf(one).map(([name, schema]) => (
+          <OptionField key={name} name={name} schema={schema} value={values[name]} onChange={(value) => setValues((old) => ({ ...old, [name]: value }))} />
+        ))}
+        <Button type="submit" look="primary" dim={complete ? undefined : 'Fill in what is missing'}>
+          {one.preview === 'first' ? 'Show what it does' : one.title}
+        </Button>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,112 @@
+import type { Measures } from '@basitax/core/inspect/measure';
+import { operationById } from '@basitax/core/operations';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { Button } from '../../ui/controls.tsx';
+import { applyPreview, dropPreview, perform } from '../actions.ts';
+import { type Preview, useEditor } from '../store.ts';
+import { defaultsOf, OptionField, optionsOf } from './operation-form.tsx';
+
+const rows: readonly { field: keyof Measures; title: string }[] = [
+  { field: 'crossings', title: 'crossings' },
+  { field: 'throughNodes', title: 'wires through nodes' },
+  { field: 'overlaps', title: 'overlaps' },
+  { field: 'backward', title: 'backward wires' },
+  { field: 'bends', title: 'bends' },
+  { field: 'length', title: 'wire length, px' },
+];
+
+const verdicts = {
+  same: { text: 'Function fingerprint: same', look: 'text-good' },
+  'ends-same': { text: 'Function fingerprint: same at the ends, changed elsewhere', look: 'text-warn' },
+  changed: { text: 'Function fingerprint: changed', look: 'text-warn' },
+} as const;
+
+/** What an operation would do, before it does it: options to turn, numbers before and after, apply or drop. */
+export function PreviewBar(): ReactNode {
+  const preview = useEditor((state) => state.preview);
+  const job = useEditor((state) => state.job);
+  const apply = useRef<HTMLButtonElement>(null);
+  const isThere = preview !== undefined;
+  useEffect(() => {
+    if (isThere) apply.current?.focus();
+  }, [isThere]);
+  if (!preview && !job) return null;
+  return (
+    <section aria-label="Preview" className="shrink-0 border-t-2 border-accent bg-panel px-4 py-2.5">
+      {preview && <Shown preview={preview} apply={apply} waiting={job !== undefined} />}
+      {job && (
+        <div className={`flex items-center gap-3 text-sm ${preview ? 'mt-2' : ''}`}>
+          <span>
+            {job.title}
+            {job.what && `, ${job.what}`} …
+          </span>
+          <progress className="h-2 w-48 accent-accent" value={job.fraction} max={1} aria-label={job.title} />
+          <Button onClick={job.cancel}>Cancel</Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.RefObject<HTMLButtonElement | null>; waiting: boolean }): ReactNode {
+  const one = operationById(preview.operation);
+  const review = preview.planned.review;
+  const [options, setOptions] = useState<Record<string, unknown>>({ ...defaultsOf(one), ...preview.options });
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const turn = (name: string, value: unknown): void => {
+    const next = { ...options, [name]: value };
+    setOptions(next);
+    clearTimeout(timer.current);
+    if (one.options.safeParse(next).success) timer.current = setTimeout(() => void perform(one.id, next, preview.select), 250);
+  };
+  const verdict = review && verdicts[review.fingerprint.verdict];
+  return (
+    <div className="flex flex-wrap items-start gap-x-6 gap-y-2">
+      <div className="flex flex-col gap-1.5">
+        <h2 className="font-bold">{one.title}</h2>
+        <p className="text-sm text-soft" role="status">
+          {review && review.moves.count > 0
+            ? `${review.moves.count.toLocaleString('en')} nodes move, ${review.moves.mean.toLocaleString('en')} px on average, ${review.moves.most.toLocaleString('en')} at the most`
+            : preview.planned.report.summary}
+        </p>
+        {verdict && <p className={`text-sm font-bold ${verdict.look}`}>{verdict.text}</p>}
+      </div>
+      {review && (
+        <table className="text-sm tabular-nums">
+          <thead className="sr-only">
+            <tr>
+              <th>Measure</th>
+              <th>Before</th>
+              <th>After</th>
+            </tr>
+          </thead>
+          <tbody className="grid grid-cols-2 gap-x-6">
+            {rows.map(({ field, title }) => (
+              <tr key={field} className="flex items-baseline gap-1.5">
+                <td className="w-36 text-soft">{title}</td>
+                <td className="w-16 text-right font-mono text-xs">{review.before[field].toLocaleString('en')}</td>
+                <td aria-hidden="true">→</td>
+                <td
+                  className={`w-16 font-mono text-xs ${review.after[field] < review.before[field] ? 'font-bold text-good' : review.after[field] > review.before[field] ? 'text-warn' : ''}`}
+                >
+                  {review.after[field].toLocaleString('en')}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <div className="flex flex-wrap gap-3">
+        {optionsOf(one).map(([name, schema]) => (
+          <OptionField key={name} name={name} schema={schema} value={options[name]} onChange={(value) => turn(name, value)} />
+        ))}
+      </div>
+      <div className="ml-auto flex gap-2 self-center">
+        <Button onClick={dropPreview}>Drop (Esc)</Button>
+        <Button look="primary" ref={apply} dim={waiting ? 'Wait for the new preview.' : undefined} onClick={applyPreview}>
+          Apply (Enter)
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,82 @@
+import { mayAct, type Revision } from '@basitax/server/api';
+import { useQuery } from '@tanstack/react-query';
+import { format } from 'date-fns';
+import { type ReactNode, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { api } from '../../api/client.ts';
+import { usePerson } from '../../app.tsx';
+import { Button, Dialog, Notice } from '../../ui/controls.tsx';
+import { isDirty, useEditor } from '../store.ts';
+
+const words = { same: 'function same', 'ends-same': 'ends same', changed: 'function changed' } as const;
+
+/** All revisions of the file, newest first: to be looked at, and restored. */
+export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; onRestored: () => void }): ReactNode {
+  const fileId = useEditor((state) => state.fileId);
+  const shown = useEditor((state) => state.revision);
+  const dirty = useEditor(isDirty);
+  const person = usePerson().data;
+  const navigate = useNavigate();
+  const revisions = useQuery({ queryKey: ['revisions', fileId], queryFn: () => api.revisions(fileId), staleTime: 0 });
+  const [busy, setBusy] = useState(false);
+  const head = revisions.data?.[0]?.number ?? 0;
+  const restore = async (revision: Revision): Promise<void> => {
+    setBusy(true);
+    try {
+      const file = await api.restore(fileId, head, revision.number);
+      toast.success(`Revision ${revision.number} is restored, as revision ${file.head.number}.`);
+      onClose();
+      onRestored();
+    } catch (error) {
+      toast.error('Not restored', { description: (error as Error).message });
+      void revisions.refetch();
+    } finally {
+      setBusy(false);
+    }
+  };
+  const look = (number: number): void => {
+    onClose();
+    navigate(number === head ? `/files/${fileId}` : `/files/${fileId}/revisions/${number}`);
+  };
+  const no = person && !mayAct(person.role, 'editor') ? 'It takes the role editor.' : dirty ? 'Save your changes first, or undo them.' : busy ? 'Restoring …' : undefined;
+  return (
+    <Dialog open onClose={onClose} title="Revisions" about="Newest first. Restoring adds a revision; nothing is ever lost." wide>
+      {revisions.isPending ? (
+        <Notice title="Loading …" />
+      ) : revisions.isError ? (
+        <Notice title={revisions.error.message} alert />
+      ) : (
+        <ol className="flex min-h-0 flex-col overflow-auto">
+          {revisions.data.map((one) => (
+            <li key={one.number} className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-3 border-t border-line py-2 first:border-0">
+              <span className="text-right font-mono text-soft">{one.number}</span>
+              <div className="min-w-0">
+                <p className="font-bold break-words">{one.message}</p>
+                <p className="text-xs text-soft">
+                  {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} · {one.measures.nodes.toLocaleString('en')} nodes ·{' '}
+                  {one.measures.crossings.toLocaleString('en')} crossings
+                  {one.verdict && <span className={one.verdict === 'same' ? 'text-good' : 'text-warn'}> · {words[one.verdict]}</span>}
+                </p>
+              </div>
+              <span className="flex gap-1.5">
+                {one.number === shown ? (
+                  <span className="px-2 text-xs text-soft">shown now</span>
+                ) : (
+                  <Button dim={dirty ? 'Save your changes first, or undo them.' : undefined} onClick={() => look(one.number)}>
+                    Look
+                  </Button>
+                )}
+                {one.number !== head && (
+                  <Button dim={no} aria-label={`Restore revision ${one.number}`} onClick={() => void restore(one)}>
+                    Restore
+                  </Button>
+                )}
+              </span>
+            </li>
+          ))}
+        </ol>
+      )}
+    </Dialog>
+  );
+}

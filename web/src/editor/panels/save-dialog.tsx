@@ -1,0 +1,179 @@
+import { caption } from '@basitax/core/document/doc';
+import { writeDoc } from '@basitax/core/document/file';
+import { diff } from '@basitax/core/edit/diff';
+import { type Rebased, rebase } from '@basitax/core/edit/rebase';
+import { apply, type Edit } from '@basitax/core/edit/step';
+import { compareFingerprints, fingerprint } from '@basitax/core/inspect/fingerprint';
+import type { Problem } from '@basitax/server/api';
+import { useQueryClient } from '@tanstack/react-query';
+import { type ReactNode, useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { ApiProblem, api } from '../../api/client.ts';
+import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
+import { markSaved, replaceDocument, useEditor } from '../store.ts';
+
+type Changes = NonNullable<Problem['changes']>;
+
+/** What would be saved, in a few words. */
+function summary(edit: Edit): string {
+  const touched = new Map<string, Set<string>>();
+  for (const step of edit.steps) touched.set(step.type, (touched.get(step.type) ?? new Set()).add(step.id));
+  const word = { add: 'added', remove: 'removed', set: 'changed' } as const;
+  return (['add', 'remove', 'set'] as const).flatMap((type) => (touched.has(type) ? [`${touched.get(type)!.size.toLocaleString('en')} ${word[type]}`] : [])).join(', ');
+}
+
+/** Saves what was done as a revision with a message. Where somebody saved meanwhile, shows what, and brings one's own changes over. */
+export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
+  const { base, doc, kinds, fileId, revision, title } = useEditor();
+  const [message, setMessage] = useState('');
+  const [problem, setProblem] = useState<string>();
+  const [changes, setChanges] = useState<Changes>();
+  const [busy, setBusy] = useState(false);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const edit = useMemo(() => diff(base, doc), [base, doc]);
+  const verdict = useMemo(() => compareFingerprints(fingerprint(base, kinds), fingerprint(doc, kinds)), [base, doc, kinds]);
+
+  const refresh = (): void => {
+    void queries.invalidateQueries({ queryKey: ['files'] });
+    void queries.invalidateQueries({ queryKey: ['revisions', fileId] });
+  };
+  const save = async (): Promise<void> => {
+    setBusy(true);
+    setProblem(undefined);
+    try {
+      const file = await api.save(fileId, revision, edit, message.trim());
+      markSaved(file.head.number, doc, file.title);
+      refresh();
+      toast.success(`Saved as revision ${file.head.number}.`);
+      onClose();
+    } catch (error) {
+      if (error instanceof ApiProblem && error.problem?.changes) setChanges(error.problem.changes);
+      else setProblem((error as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  const saveCopy = async (): Promise<void> => {
+    const { file } = await api.uploadText(`${title}, copy.graph.json`, writeDoc({ ...doc, head: { ...doc.head, title: `${title}, copy` } }));
+    refresh();
+    markSaved(revision, doc, title);
+    onClose();
+    navigate(`/files/${file.id}`);
+  };
+  if (changes) return <Meanwhile changes={changes} mine={edit} onClose={onClose} onMerged={() => setChanges(undefined)} onCopy={saveCopy} />;
+  return (
+    <Dialog open onClose={onClose} title="Save a revision" about={`${summary(edit) || 'Nothing was changed'}. Revision ${revision + 1} of “${title}”.`}>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (message.trim() && edit.steps.length > 0 && !busy) void save();
+        }}
+      >
+        <Field label="What was done, and why" problem={problem}>
+          <TextInput autoFocus maxLength={500} value={message} onChange={(event) => setMessage(event.target.value)} />
+        </Field>
+        <p className={`text-sm font-bold ${verdict === 'same' ? 'text-good' : 'text-warn'}`}>
+          {verdict === 'same'
+            ? 'Function fingerprint: same. What the graph computes has not changed.'
+            : verdict === 'ends-same'
+              ? 'Function fingerprint: same at the ends, changed elsewhere.'
+              : 'Function fingerprint: changed. The graph computes something else.'}
+        </p>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button
+            type="submit"
+            look="primary"
+            dim={edit.steps.length === 0 ? 'Nothing was changed.' : message.trim() === '' ? 'Say in a word or two what was done.' : busy ? 'Saving …' : undefined}
+          >
+            {busy ? 'Saving …' : 'Save'}
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Somebody else saved since: who and what, and one's own changes on top of theirs where the two touch different things. */
+function Meanwhile({
+  changes,
+  mine,
+  onClose,
+  onMerged,
+  onCopy,
+}: {
+  changes: Changes;
+  mine: Edit;
+  onClose: () => void;
+  onMerged: () => void;
+  onCopy: () => Promise<void>;
+}): ReactNode {
+  const base = useEditor((state) => state.base);
+  const [problem, setProblem] = useState<string>();
+  const { head, merged } = useMemo((): { head: typeof base; merged: Rebased } => {
+    const theirs: Edit = { steps: (changes.edits as Edit[]).flatMap((edit) => edit.steps) };
+    const newest = apply(base, theirs);
+    return { head: newest, merged: rebase(mine, diff(base, newest), newest) };
+  }, [base, changes, mine]);
+  const clean = merged.conflicts.length === 0;
+  return (
+    <Dialog open onClose={onClose} title="Somebody saved since you opened this" about="Nothing of yours is lost, and nothing of theirs was overwritten." wide>
+      <ul className="text-sm">
+        {changes.revisions.map((one) => (
+          <li key={one.number}>
+            Revision {one.number} by {one.author}: “{one.message}”
+          </li>
+        ))}
+      </ul>
+      {clean ? (
+        <p className="text-sm">
+          Your changes touch other things than theirs, so both can stand{merged.notes.length > 0 ? `. ${merged.notes.map((note) => note.message).join(' ')}` : '.'}
+        </p>
+      ) : (
+        <div className="flex min-h-0 flex-col gap-1 text-sm">
+          <p>{merged.conflicts.length.toLocaleString('en')} of your changes meet theirs:</p>
+          <ul className="list-disc overflow-auto pl-5">
+            {merged.conflicts.slice(0, 30).map((conflict, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: the list never changes
+              <li key={i}>{conflict.message.replace(conflict.id, head.nodes.has(conflict.id) ? `“${caption(head.nodes.get(conflict.id)!)}”` : conflict.id)}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {problem && (
+        <p role="alert" className="text-sm text-warn">
+          {problem}
+        </p>
+      )}
+      <div className="flex flex-wrap justify-end gap-2">
+        <Button onClick={onClose}>Go on editing</Button>
+        <Button onClick={() => void onCopy().catch((error: Error) => setProblem(error.message))}>Save mine as a file of its own</Button>
+        {!clean && (
+          <Button
+            onClick={() => {
+              replaceDocument(changes.head, head, merged.edit.steps.length > 0 ? merged.edit : undefined);
+              onMerged();
+              onClose();
+            }}
+          >
+            Take theirs where they meet
+          </Button>
+        )}
+        {clean && (
+          <Button
+            look="primary"
+            onClick={() => {
+              replaceDocument(changes.head, head, merged.edit);
+              onMerged();
+            }}
+          >
+            Bring my changes over theirs
+          </Button>
+        )}
+      </div>
+    </Dialog>
+  );
+}

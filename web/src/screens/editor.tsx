@@ -1,0 +1,272 @@
+import { emptyCatalogue } from '@basitax/core/document/catalogue';
+import { graphPath } from '@basitax/core/document/doc';
+import { parseDoc } from '@basitax/core/document/file';
+import { formats } from '@basitax/core/formats/formats';
+import { mayAct } from '@basitax/server/api';
+import { useQuery } from '@tanstack/react-query';
+import { ChevronLeft, ChevronRight, Download, History, Save } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { api } from '../api/client.ts';
+import { usePerson } from '../app.tsx';
+import { copy, paste, perform, selectAll } from '../editor/actions.ts';
+import { followAddress, goTo } from '../editor/address.ts';
+import { Canvas } from '../editor/canvas/canvas.tsx';
+import { Inspector } from '../editor/panels/inspector.tsx';
+import { OperationDialog } from '../editor/panels/operation-form.tsx';
+import { type Extra, Palette } from '../editor/panels/palette.tsx';
+import { PreviewBar } from '../editor/panels/preview-bar.tsx';
+import { RevisionsDialog } from '../editor/panels/revisions.tsx';
+import { SaveDialog } from '../editor/panels/save-dialog.tsx';
+import { keyOf } from '../editor/panels/shortcuts.ts';
+import { Toolbar } from '../editor/panels/toolbar.tsx';
+import { enterGraph, isDirty, loadDocument, lookAt, redo, select, undo, useEditor } from '../editor/store.ts';
+import { useTheme } from '../theme.ts';
+import { Button, Notice } from '../ui/controls.tsx';
+import { itemLook, menuLook, TopLine } from '../ui/top-line.tsx';
+
+type Opened = 'save' | 'revisions' | 'palette' | { operation: string } | undefined;
+
+/** Loads a revision into the editor, and shows it. */
+export default function EditorScreen(): ReactNode {
+  const { id = '', number } = useParams();
+  const person = usePerson().data;
+  const loaded = useQuery({
+    queryKey: ['document', id, number ?? 'head'],
+    queryFn: async () => {
+      const [file, revision] = await Promise.all([api.file(id), api.revision(id, number === undefined ? 'head' : Number(number))]);
+      const { doc } = parseDoc(revision.text);
+      const { catalogue } = doc.head;
+      return { file, number: revision.number, doc, catalogue: catalogue.id === 'none' ? emptyCatalogue : await api.catalogue(catalogue.id, catalogue.version) };
+    },
+    // what is being edited is never replaced behind one's back
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+  const { data } = loaded;
+  const [ready, setReady] = useState<typeof data>();
+  useEffect(() => {
+    if (!data || !person) return;
+    const isOld = number !== undefined && data.number < data.file.head.number;
+    const readOnly = isOld
+      ? `This is revision ${data.number}, an old one: restore it to go on from here.`
+      : mayAct(person.role, 'editor')
+        ? undefined
+        : `Changing files takes the role editor; you are ${person.role}.`;
+    loadDocument({ fileId: id, title: data.file.title, readOnly, revision: data.number, catalogue: data.catalogue, doc: data.doc });
+    setReady(data);
+  }, [data, person, id, number]);
+  if (loaded.isError) {
+    return (
+      <Notice title={loaded.error.message} alert>
+        <Link className="underline" to="/files">
+          Go to the files
+        </Link>
+      </Notice>
+    );
+  }
+  if (!data || ready !== data) return <Notice title="Opening the graph …" />;
+  return <Editor onReload={() => void loaded.refetch()} />;
+}
+
+function Editor({ onReload }: { onReload: () => void }): ReactNode {
+  const [opened, setOpened] = useState<Opened>();
+  const close = (): void => setOpened(undefined);
+  const dirty = useEditor(isDirty);
+  const revision = useEditor((state) => state.revision);
+  const readOnly = useEditor((state) => state.readOnly);
+  // a frame later, when the canvas knows its size
+  useEffect(() => {
+    const frame = requestAnimationFrame(() => goTo(location.search));
+    return () => cancelAnimationFrame(frame);
+  }, []);
+  useEffect(() => followAddress(), []);
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (isDirty(useEditor.getState())) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', warn);
+    return () => window.removeEventListener('beforeunload', warn);
+  }, []);
+  useClipboard();
+  useEffect(() => {
+    const key = (event: KeyboardEvent): void => {
+      if (!(event.ctrlKey || event.metaKey) || event.isComposing) return;
+      if (event.key.toLowerCase() === 's') {
+        event.preventDefault();
+        setOpened((now) => now ?? (isDirty(useEditor.getState()) ? 'save' : undefined));
+      } else if (event.key.toLowerCase() === 'k') {
+        event.preventDefault();
+        setOpened((now) => now ?? 'palette');
+      }
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, []);
+  const extras = useExtras(setOpened);
+  const cannotSave = readOnly ?? (dirty ? undefined : 'Nothing has changed since the last revision.');
+  return (
+    <div className="flex h-full flex-col">
+      <TopLine
+        actions={
+          <>
+            <span className="mr-1 text-xs whitespace-nowrap text-soft" role="status">
+              {readOnly ? `Revision ${revision}, read only` : dirty ? 'Unsaved changes' : `Revision ${revision}, saved`}
+            </span>
+            <Button look={dirty ? 'primary' : 'plain'} title="Save a revision" dim={cannotSave} onClick={() => setOpened('save')}>
+              <Save size={16} />
+              Save
+            </Button>
+            <Button title="Revisions" onClick={() => setOpened('revisions')}>
+              <History size={16} />
+              Revisions
+            </Button>
+            <DownloadMenu />
+          </>
+        }
+      >
+        <Path />
+      </TopLine>
+      {readOnly && <p className="shrink-0 border-b border-line bg-accent-wash px-4 py-1.5 text-sm">{readOnly}</p>}
+      <div className="flex min-h-0 flex-1">
+        <Canvas />
+        <Inspector />
+      </div>
+      <PreviewBar />
+      <Toolbar onPalette={() => setOpened('palette')} />
+      {opened === 'save' && <SaveDialog onClose={close} />}
+      {opened === 'revisions' && <RevisionsDialog onClose={close} onRestored={onReload} />}
+      <Palette open={opened === 'palette'} onClose={close} extras={extras} ask={(operation) => setOpened({ operation })} />
+      {typeof opened === 'object' && <OperationDialog id={opened.operation} onClose={close} />}
+    </div>
+  );
+}
+
+/** The path from the files to the graph that is shown. */
+function Path(): ReactNode {
+  const doc = useEditor((state) => state.doc);
+  const graph = useEditor((state) => state.graph);
+  const title = useEditor((state) => state.title);
+  const path = useMemo(() => graphPath(doc, graph), [doc, graph]);
+  return (
+    <nav aria-label="Path" className="flex min-w-0 items-center gap-1">
+      <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash" aria-label="Back to the files">
+        <ChevronLeft size={16} />
+        Files
+      </Link>
+      {path.map((id, i) => {
+        const name = i === 0 ? title : (doc.graphs.get(id)?.name ?? id);
+        return (
+          <span key={id} className="flex min-w-0 items-center gap-1">
+            <ChevronRight size={14} className="shrink-0 text-soft" aria-hidden="true" />
+            {i === path.length - 1 ? (
+              <h1 className="truncate font-bold" aria-current="page">
+                {name}
+              </h1>
+            ) : (
+              <button type="button" className="truncate rounded-sm px-1 hover:bg-accent-wash" onClick={() => enterGraph(id)}>
+                {name}
+              </button>
+            )}
+          </span>
+        );
+      })}
+    </nav>
+  );
+}
+
+function DownloadMenu(): ReactNode {
+  const fileId = useEditor((state) => state.fileId);
+  const revision = useEditor((state) => state.revision);
+  const catalogue = useEditor((state) => state.catalogue);
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>
+        <Button aria-label="Download">
+          <Download size={16} />
+        </Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={menuLook} align="end" sideOffset={4}>
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Revision {revision}, with positions and routes</DropdownMenu.Label>
+          {formats.map((format) => (
+            <DropdownMenu.Item key={format.id} asChild className={itemLook}>
+              <a href={api.exportAddress(fileId, revision, format.id)} download>
+                {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
+              </a>
+            </DropdownMenu.Item>
+          ))}
+          {catalogue.id !== 'none' && (
+            <DropdownMenu.Item asChild className={itemLook}>
+              <a href={`/api/catalogues/${catalogue.id}/${catalogue.version}`} download={`${catalogue.id}.catalogue.json`}>
+                Catalogue of kinds <span className="text-xs text-soft">.catalogue.json</span>
+              </a>
+            </DropdownMenu.Item>
+          )}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+/** The clipboard's own events, so that no permission is asked for. Only while nothing is being typed. */
+function useClipboard(): void {
+  useEffect(() => {
+    const typing = (): boolean => {
+      const at = document.activeElement;
+      return at instanceof HTMLInputElement || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement || at?.closest('[role="dialog"]') !== null;
+    };
+    const onCopy = (event: ClipboardEvent): void => {
+      if (typing() || useEditor.getState().selection.length === 0) return;
+      const text = copy();
+      if (text === undefined) return;
+      event.clipboardData?.setData('text/plain', text);
+      event.preventDefault();
+      if (event.type === 'cut') void perform('delete');
+      else toast(`Copied ${useEditor.getState().selection.length.toLocaleString('en')} selected.`, { duration: 1500 });
+    };
+    const onPaste = (event: ClipboardEvent): void => {
+      if (typing()) return;
+      event.preventDefault();
+      void paste(event.clipboardData?.getData('text/plain'));
+    };
+    document.addEventListener('copy', onCopy);
+    document.addEventListener('cut', onCopy);
+    document.addEventListener('paste', onPaste);
+    return () => {
+      document.removeEventListener('copy', onCopy);
+      document.removeEventListener('cut', onCopy);
+      document.removeEventListener('paste', onPaste);
+    };
+  }, []);
+}
+
+/** What the palette offers beside the registry. */
+function useExtras(open: (what: Opened) => void): readonly Extra[] {
+  const choose = useTheme((state) => state.choose);
+  const dirty = useEditor(isDirty);
+  const readOnly = useEditor((state) => state.readOnly);
+  const address = (): void =>
+    void navigator.clipboard.writeText(location.href).then(
+      () => toast('The address of this view is copied.'),
+      () => toast.error('The clipboard cannot be written here; copy the address from the browser.'),
+    );
+  return [
+    { id: 'undo', title: 'Undo', keys: keyOf('undo') ?? '', act: undo },
+    { id: 'redo', title: 'Redo', keys: keyOf('redo') ?? '', act: redo },
+    { id: 'save', title: 'Save a revision', keys: keyOf('save') ?? '', dim: readOnly ?? (dirty ? undefined : 'Nothing has changed.'), act: () => open('save') },
+    { id: 'revisions', title: 'Show the revisions', act: () => open('revisions') },
+    { id: 'copy', title: 'Copy the selection', act: () => void copy() },
+    { id: 'paste-here', title: 'Paste what was copied', act: () => void paste() },
+    { id: 'select-all', title: 'Select all', act: selectAll },
+    { id: 'select-none', title: 'Select nothing', keys: 'Escape', act: () => select([]) },
+    { id: 'show-all', title: 'Show everything', keys: 'F', act: () => lookAt('all') },
+    { id: 'show-selection', title: 'Show the selection', keys: 'F', act: () => lookAt('selection') },
+    { id: 'address', title: 'Copy the address of this view', act: address },
+    { id: 'paper', title: 'Theme: paper', act: () => choose('paper') },
+    { id: 'night', title: 'Theme: night', act: () => choose('night') },
+    { id: 'system', title: 'Theme: as the system', act: () => choose('system') },
+  ];
+}

@@ -1,0 +1,118 @@
+import { Dialog as RadixDialog, Tooltip as RadixTooltip } from 'radix-ui';
+import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode, Ref } from 'react';
+
+const looks = {
+  plain: 'border border-line bg-panel hover:bg-accent-wash',
+  primary: 'border border-accent bg-accent text-on-accent hover:opacity-90',
+  quiet: 'border border-transparent hover:bg-accent-wash',
+} as const;
+
+/** A button. One that cannot act now is dim, keeps the focus, and says why. */
+export function Button({
+  look = 'plain',
+  dim,
+  className = '',
+  square,
+  title,
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { ref?: Ref<HTMLButtonElement>; look?: keyof typeof looks; dim?: string | undefined; square?: boolean }): ReactNode {
+  const button = (
+    <button
+      type="button"
+      {...rest}
+      aria-disabled={dim !== undefined || undefined}
+      onClick={dim === undefined ? rest.onClick : undefined}
+      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-sm text-sm ${square ? 'w-8' : 'px-2.5'} whitespace-nowrap aria-disabled:cursor-default aria-disabled:opacity-45 disabled:opacity-45 ${looks[look]} ${className}`}
+    />
+  );
+  const hint = dim ?? title;
+  return hint === undefined ? button : <Hint text={dim === undefined ? hint : title ? `${title}: ${dim}` : dim}>{button}</Hint>;
+}
+
+export function Hint({ text, children }: { text: string; children: ReactNode }): ReactNode {
+  return (
+    <RadixTooltip.Root>
+      <RadixTooltip.Trigger asChild>{children}</RadixTooltip.Trigger>
+      <RadixTooltip.Portal>
+        <RadixTooltip.Content sideOffset={5} collisionPadding={8} className="z-50 max-w-72 rounded-sm border border-edge bg-panel px-2 py-1 text-xs text-ink shadow">
+          {text}
+        </RadixTooltip.Content>
+      </RadixTooltip.Portal>
+    </RadixTooltip.Root>
+  );
+}
+
+export function Dialog({
+  open,
+  onClose,
+  title,
+  about,
+  children,
+  wide,
+}: {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  about?: string;
+  children: ReactNode;
+  wide?: boolean;
+}): ReactNode {
+  return (
+    <RadixDialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
+      <RadixDialog.Portal>
+        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
+        <RadixDialog.Content
+          className={`fixed top-[12vh] left-1/2 z-40 flex max-h-[76vh] w-[92vw] -translate-x-1/2 flex-col gap-3 rounded border border-edge bg-panel p-4 shadow-lg ${wide ? 'max-w-2xl' : 'max-w-md'}`}
+        >
+          <RadixDialog.Title className="text-base font-bold">{title}</RadixDialog.Title>
+          <RadixDialog.Description className={about ? 'text-sm text-soft' : 'sr-only'}>{about ?? title}</RadixDialog.Description>
+          {children}
+        </RadixDialog.Content>
+      </RadixDialog.Portal>
+    </RadixDialog.Root>
+  );
+}
+
+export function Field({
+  label,
+  hint,
+  problem,
+  children,
+  inline,
+}: {
+  label: string;
+  hint?: string | undefined;
+  problem?: string | undefined;
+  children: ReactNode;
+  inline?: boolean;
+}): ReactNode {
+  return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
+    <label className={inline ? 'flex items-center gap-2 text-sm' : 'flex flex-col gap-1 text-sm'}>
+      <span className="text-soft">
+        {label}
+        {hint && <span className="ml-1 text-xs">({hint})</span>}
+      </span>
+      {children}
+      {problem && (
+        <span role="alert" className="text-xs text-warn">
+          {problem}
+        </span>
+      )}
+    </label>
+  );
+}
+
+export function TextInput(props: InputHTMLAttributes<HTMLInputElement> & { ref?: Ref<HTMLInputElement> }): ReactNode {
+  return <input {...props} className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`} />;
+}
+
+/** Said in place of content: while loading, when empty, when something failed. */
+export function Notice({ title, children, alert }: { title: string; children?: ReactNode; alert?: boolean }): ReactNode {
+  return (
+    <div role={alert ? 'alert' : 'status'} className="m-auto flex max-w-md flex-col items-center gap-3 p-8 text-center">
+      <p className="text-base font-bold">{title}</p>
+      {children && <div className="flex flex-col items-center gap-3 text-sm text-soft">{children}</div>}
+    </div>
+  );
+}

@@ -1,0 +1,72 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { Moon, Sun, SunMoon, UserRound } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import type { ReactNode } from 'react';
+import { useNavigate } from 'react-router';
+import { api } from '../api/client.ts';
+import { usePerson } from '../app.tsx';
+import { type ThemeChoice, useTheme } from '../theme.ts';
+import { Button } from './controls.tsx';
+
+export const menuLook = 'z-50 min-w-44 rounded border border-edge bg-panel p-1 shadow-lg';
+export const itemLook = 'flex cursor-pointer items-center gap-2 rounded-sm px-2 py-1.5 text-sm outline-none data-[highlighted]:bg-accent-wash data-[disabled]:opacity-45';
+
+const themes: readonly { choice: ThemeChoice; title: string; icon: typeof Sun }[] = [
+  { choice: 'system', title: 'As the system', icon: SunMoon },
+  { choice: 'paper', title: 'Paper', icon: Sun },
+  { choice: 'night', title: 'Night', icon: Moon },
+];
+
+/** The line on top of every screen: where one is, what is there to do, who one is. */
+export function TopLine({ children, actions }: { children: ReactNode; actions?: ReactNode }): ReactNode {
+  return (
+    <header className="flex h-12 shrink-0 items-center gap-2 border-b border-line bg-panel px-3">
+      <div className="flex min-w-0 flex-1 items-center gap-2">{children}</div>
+      <div className="flex shrink-0 items-center gap-1.5">
+        {actions}
+        <AccountMenu />
+      </div>
+    </header>
+  );
+}
+
+function AccountMenu(): ReactNode {
+  const { choice, choose } = useTheme();
+  const person = usePerson().data;
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const signOut = async (): Promise<void> => {
+    await api.signOut();
+    queries.clear();
+    navigate('/sign-in');
+  };
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>
+        <Button look="quiet" aria-label="Account and theme">
+          <UserRound size={16} />
+          <span className="hidden lg:inline">{person?.name}</span>
+        </Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={menuLook} align="end" sideOffset={4}>
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
+            {person?.name}, {person?.role}
+          </DropdownMenu.Label>
+          <DropdownMenu.RadioGroup value={choice} onValueChange={(value) => choose(value as ThemeChoice)}>
+            {themes.map(({ choice: value, title, icon: Icon }) => (
+              <DropdownMenu.RadioItem key={value} value={value} className={`${itemLook} data-[state=checked]:font-bold`}>
+                <Icon size={15} />
+                {title}
+              </DropdownMenu.RadioItem>
+            ))}
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Item className={itemLook} onSelect={() => void signOut()}>
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
