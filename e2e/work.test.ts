@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
-import { address, centreOf, dragBy, idOf, nodeCalled, openFile, selectionOf, setView, settle, useBrowser } from './testing/browser.ts';
+import { address, centreOf, dragBy, idOf, nodeCalled, openFile, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
 
 const browser = useBrowser();
 
@@ -30,7 +30,8 @@ describe('signing in', () => {
 
   it('shows the team’s files as cards with thumbnails, and lets one out again', async () => {
     const { page } = await browser.sit('viewer');
-    for (const title of ['Dome blend', 'Kelp growth', 'Plankton and shoal motion', 'Reef night, shot assembly', 'Tide lighting cues']) await page.getByRole('link', { name: new RegExp(`^${title}`) }).waitFor();
+    for (const title of ['Dome blend', 'Kelp growth', 'Plankton and shoal motion', 'Reef night, shot assembly', 'Tide lighting cues'])
+      await page.getByRole('link', { name: new RegExp(`^${title}`) }).waitFor();
     const drawn = page.getByRole('link', { name: /^Kelp growth/ }).locator('img');
     await expect.poll(() => drawn.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBeGreaterThan(100);
     await page.getByRole('button', { name: 'Account and theme' }).click();
@@ -48,7 +49,11 @@ describe('moving about', () => {
     const [element, core] = [await nodeCalled(page, 'HouseGrade').boundingBox(), await rectOf(page, id)];
     for (const side of ['x', 'y', 'width', 'height'] as const) expect(Math.abs(element![side] - core[side])).toBeLessThanOrEqual(1);
     // captions are as wide as core says: none is cut off by the node's edge
-    const wide = await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.node-title')].filter((title) => title.getBoundingClientRect().right > title.parentElement!.getBoundingClientRect().right).length);
+    const wide = await page.evaluate(
+      () =>
+        [...document.querySelectorAll<HTMLElement>('.node-title')].filter((title) => title.getBoundingClientRect().right > title.parentElement!.getBoundingClientRect().right)
+          .length,
+    );
     expect(wide).toBe(0);
     const before = await rectOf(page, id);
     await dragBy(page, { x: 60, y: 700 }, 90, -40);
@@ -73,23 +78,23 @@ describe('moving about', () => {
   it('reaches a node by Tab, moves the window to it, and enters a nested graph and comes back by keys', async () => {
     const { page } = await browser.sit('editor');
     await openFile(page, 'reef-night');
-    await setView(page, { x: 0, y: 0, zoom: 0.6 });
+    await setView(page, { x: -900, y: 0, zoom: 0.6 });
     const host = page.getByRole('group', { name: /^Dome finish,/ }).first();
     await host.focus();
     await page.keyboard.press('Enter');
-    await page.getByRole('heading', { name: /DomeFinish$/ }).waitFor();
+    await page.getByRole('heading', { level: 1, name: /DomeFinish$/ }).waitFor();
     await settle(page);
     await page.getByRole('group', { name: /^RimMatte,/ }).waitFor();
     await page.getByRole('region', { name: 'Graph' }).focus();
     await page.keyboard.press('u');
-    await page.getByRole('heading', { name: 'Reef night, shot assembly' }).waitFor();
+    await page.getByRole('heading', { level: 1, name: 'Reef night, shot assembly' }).waitFor();
     expect(await selectionOf(page)).toHaveLength(1);
   });
 
   it('every node, view and graph has an address that lands there', async () => {
     const { page } = await browser.sit('editor');
     await openFile(page, 'dome-blend');
-    await (await page.getByRole('group', { name: /^Warp_3,/ })).click();
+    await nodeCalled(page, 'Warp_3').click();
     const id = await idOf(page, 'Warp_3');
     await settle(page, 900);
     const link = page.url();
@@ -150,10 +155,11 @@ describe('editing', () => {
     await page.keyboard.press('Control+c');
     await page.getByText('Copied 1 selected.').waitFor();
     await page.keyboard.press('Control+v');
-    await page.getByRole('group', { name: /^Warp_2?5?,|^Warp_5,/ }).first().waitFor();
+    await page.getByRole('group', { name: /^Warp_5,/ }).waitFor();
     const [pasted] = await selectionOf(page);
     expect(await page.locator(`[data-node="${pasted}"]`).getAttribute('aria-label')).toMatch(/^Warp_5,/);
-    await openFile(page, 'tide-cues').catch(() => {});
+    page.on('dialog', (dialog) => void dialog.accept());
+    await openFile(page, 'tide-cues');
     await page.getByRole('region', { name: 'Graph' }).focus();
     await page.keyboard.press('Control+v');
     await settle(page);
@@ -188,7 +194,8 @@ describe('editing', () => {
     const { page } = await browser.sit('editor');
     await openFile(page, 'dome-blend');
     const [mask, blend] = [await idOf(page, 'Overlap mask'), await idOf(page, 'Blend_1')];
-    const port = (node: string, id: string, direction: 'in' | 'out') => page.evaluate(([a, b, c]) => window.basitaxCanvas?.portPlace(a!, b!, c as 'in' | 'out'), [node, id, direction]);
+    const port = (node: string, id: string, direction: 'in' | 'out') =>
+      page.evaluate(([a, b, c]) => window.basitaxCanvas?.portPlace(a!, b!, c as 'in' | 'out'), [node, id, direction]);
     const [from, to] = [await port(mask, 'mask', 'out'), await port(blend, 'mask', 'in')];
     await dragBy(page, from!, to!.x - from!.x, to!.y - from!.y);
     await page.getByText('Wired “Overlap mask” to “Blend_1”.').waitFor();
@@ -233,14 +240,21 @@ describe('arranging', () => {
     const preview = page.getByRole('region', { name: 'Preview' });
     await preview.getByText('Function fingerprint: same').waitFor();
     await preview.getByText(/nodes move, .* px on average/).waitFor();
-    const after = async () => Number((await preview.getByRole('row', { name: /overlaps/ }).getByRole('cell').last().innerText()).replace(/\D/g, ''));
+    const after = async () =>
+      Number(
+        (
+          await preview
+            .getByRole('row', { name: /overlaps/ })
+            .getByRole('cell')
+            .last()
+            .innerText()
+        ).replace(/\D/g, ''),
+      );
     expect(await after()).toBe(0);
     await preview.getByRole('spinbutton', { name: /Keep present order/ }).fill('1');
     await settle(page, 600);
     await preview.getByRole('button', { name: /Apply/ }).waitFor();
     expect(await after()).toBe(0);
-    await page.keyboard.press('Escape');
-    await page.getByRole('region', { name: 'Graph' }).focus();
     await page.keyboard.press('Escape');
     await expect.poll(() => preview.count()).toBe(0);
     await page.getByText('Revision 1, saved').waitFor();
@@ -323,7 +337,9 @@ describe('keeping', () => {
     await two.page.getByLabel('What was done, and why').fill('Label the camera');
     await two.page.keyboard.press('Enter');
     await two.page.getByText('Saved as revision 3.').waitFor();
-    const labels = await two.page.evaluate(async () => ((await (await fetch('/api/files/plankton-shoal/revisions/head')).json()).nodes as { label?: string }[]).map((node) => node.label));
+    const labels = await two.page.evaluate(async () =>
+      ((await (await fetch('/api/files/plankton-shoal/revisions/head')).json()).nodes as { label?: string }[]).map((node) => node.label),
+    );
     expect(labels).toEqual(expect.arrayContaining(['Seat level', 'For the rehearsal']));
   });
 
@@ -367,6 +383,7 @@ describe('files of others', () => {
 
   it('says in one sentence why a file was not read, and stores nothing', async () => {
     const { page } = await browser.sit('editor');
+    await page.getByRole('listitem').first().waitFor();
     const cards = await page.getByRole('listitem').count();
     await page.getByLabel('Choose a graph file').setInputFiles({ name: 'bad.graphml', mimeType: 'application/xml', buffer: Buffer.from('<graphml>\n<graph>') });
     await page.getByText('The file was not read').waitFor();

@@ -46,6 +46,10 @@ export function allRoutes({ sequelize, store, pool }: Pick<Parts, 'sequelize' | 
 export function createApp(parts: Parts): Koa {
   const app = new Koa();
   app.proxy = parts.behindProxy ?? false;
+  // a browser that goes elsewhere closes its connections: that is no error of ours
+  app.on('error', (error: NodeJS.ErrnoException) =>
+    parts.log[['EPIPE', 'ECONNRESET', 'ERR_STREAM_PREMATURE_CLOSE'].includes(error.code ?? '') ? 'debug' : 'error']({ err: error }, 'response failed'),
+  );
   app.use(async (ctx, next) => {
     const started = performance.now();
     ctx.state.request = randomBytes(6).toString('hex');

@@ -30,8 +30,8 @@ export function legalName(text: string): string {
 export function freeName(wanted: string, taken: Set<string>): string {
   let name = wanted;
   if (taken.has(name)) {
-    const stem = wanted.replace(/_?\d+$/, '');
-    const joint = /\d$/.test(stem) ? '_' : '';
+    const [, stem = wanted, underscore = ''] = /^(.*?)(_?)\d+$/.exec(wanted) ?? [];
+    const joint = underscore || (/\d$/.test(stem) ? '_' : '');
     for (let i = 2; ; i++) {
       name = `${stem}${joint}${i}`;
       if (!taken.has(name)) break;

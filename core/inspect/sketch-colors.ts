@@ -5,7 +5,7 @@ export type Theme = 'paper' | 'night';
  * blue, vermilion, reddish purple — darkened on paper and lightened at night until each has 3:1 against the ground (tested).
  */
 export const hues: Record<Theme, readonly string[]> = {
-  paper: ['#4a4a48', '#a86a00', '#007a5e', '#1f78a8', '#7d7300', '#0b5394', '#b84a00', '#a3457f'],
+  paper: ['#4a4a48', '#9a6100', '#007a5e', '#1f78a8', '#7d7300', '#0b5394', '#b84a00', '#a3457f'],
   night: ['#b4b4b0', '#e69f00', '#2fbf98', '#6fbfee', '#d8cc3a', '#6ea0ff', '#ef8a4a', '#dd92bd'],
 };
 

@@ -1,5 +1,5 @@
 import type { Id } from '@basitax/core/document/ids';
-import { type EditorState, enterGraph, exists, lookAt, select, useEditor, type View, viewControl } from './store.ts';
+import { type EditorState, exists, lookAt, showGraph, useEditor, type View, viewControl } from './store.ts';
 
 /** What an address says beside file and revision: a graph, what is selected in it, and the window. */
 export function readAddress(search: string): { graph?: Id; items: Id[]; view?: View } {
@@ -32,8 +32,7 @@ export function goTo(search: string): void {
   const { doc } = useEditor.getState();
   const there = items.filter((id) => exists(doc, id));
   const at = graph ?? (there[0] !== undefined ? doc.nodes.get(there[0])?.graph : undefined);
-  if (at !== undefined && doc.graphs.has(at)) enterGraph(at, there);
-  select(there);
+  showGraph(at ?? doc.head.root, there);
   if (view) viewControl.set(view);
   else lookAt(there.length > 0 ? 'selection' : 'all');
 }

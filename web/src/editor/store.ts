@@ -175,9 +175,15 @@ export function select(items: readonly Id[]): void {
 
 /** Enters a graph, with nothing selected, and shows all of it. */
 export function enterGraph(graph: Id, items: readonly Id[] = []): void {
+  if (showGraph(graph, items)) lookAt(items.length > 0 ? 'selection' : 'all');
+}
+
+/** The same without moving the window. False where there is no such graph, or a preview is open. */
+export function showGraph(graph: Id, items: readonly Id[]): boolean {
   const state = getState();
-  if (!state.doc.graphs.has(graph) || state.preview) return;
-  setState({ graph, selection: items, lookAt: { what: items.length > 0 ? 'selection' : 'all', count: state.lookAt.count + 1 } });
+  if (!state.doc.graphs.has(graph) || state.preview) return false;
+  setState({ graph, selection: items });
+  return true;
 }
 
 export function lookAt(what: 'all' | 'selection'): void {

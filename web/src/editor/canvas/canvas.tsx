@@ -93,6 +93,7 @@ export function Canvas(): ReactNode {
     const show = (overlay: Overlay | undefined): void => drawOverlay(over.current, overlay, now.current.scene, now.current.colors);
     const own = { element, scene: () => now.current.scene, show };
     const press = (event: PointerEvent): void => {
+      if ((event.target as HTMLElement).closest('button')) return;
       if (!(event.target as HTMLElement).closest('[data-node]')) element.focus({ preventScroll: true });
       onPress(own, event);
     };

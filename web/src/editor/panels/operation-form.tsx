@@ -55,6 +55,7 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
           )}
           <TextInput
             type="number"
+            aria-label={label}
             className="w-24 font-mono"
             min={schema.minimum}
             max={schema.maximum}

@@ -32,7 +32,7 @@ export function PreviewBar(): ReactNode {
   }, [isThere]);
   if (!preview && !job) return null;
   return (
-    <section aria-label="Preview" className="shrink-0 border-t-2 border-accent bg-panel px-4 py-2.5">
+    <section aria-label="Preview" onKeyDown={(event) => event.key === 'Escape' && dropPreview()} className="shrink-0 border-t-2 border-accent bg-panel px-4 py-2.5">
       {preview && <Shown preview={preview} apply={apply} waiting={job !== undefined} />}
       {job && (
         <div className={`flex items-center gap-3 text-sm ${preview ? 'mt-2' : ''}`}>

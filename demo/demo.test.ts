@@ -1,0 +1,43 @@
+import { indexOf } from '@basitax/core/document/doc';
+import { writeDoc } from '@basitax/core/document/file';
+import { problems } from '@basitax/core/document/validate';
+import { measureGraph } from '@basitax/core/inspect/measure';
+import { effectiveWiring } from '@basitax/core/wiring/effective';
+import { describe, expect, it } from 'vitest';
+import { kinds } from './builder.ts';
+import { catalogue } from './catalogue.ts';
+import { demoFiles } from './files.ts';
+
+describe('the demo', () => {
+  it('has a catalogue of at least sixty kinds, all with ports, most with parameters, every type in use', () => {
+    expect(catalogue.kinds.length).toBeGreaterThanOrEqual(60);
+    expect(catalogue.kinds.every((kind) => kind.ports.length > 0)).toBe(true);
+    expect(catalogue.kinds.filter((kind) => kind.parameters.length > 1).length).toBeGreaterThan(50);
+    expect(catalogue.categories.every((category) => catalogue.kinds.some((kind) => kind.category === category.id))).toBe(true);
+  });
+
+  it.each(demoFiles.map((file) => [file.title, file] as const))('“%s” is whole, repeats from its seed, and has every wire fit', (_title, file) => {
+    const doc = file.build();
+    expect(problems(doc)).toEqual([]);
+    expect(writeDoc(file.build())).toBe(writeDoc(doc));
+    for (const wire of doc.wires.values()) {
+      const output = doc.nodes.get(wire.from.node)?.ports.find((port) => port.direction === 'out' && port.id === wire.from.port);
+      const input = doc.nodes.get(wire.to.node)?.ports.find((port) => port.direction === 'in' && port.id === wire.to.port);
+      expect(kinds.refusal(input!, output!)).toBeUndefined();
+    }
+    expect(effectiveWiring(doc, kinds).findings).toEqual([]);
+  });
+
+  it('goes from twenty to a few thousand nodes, in a mess that is worth tidying', () => {
+    const sizes = demoFiles.map((file) => file.build().nodes.size);
+    expect(Math.min(...sizes)).toBeLessThanOrEqual(25);
+    expect(Math.max(...sizes)).toBeGreaterThan(2500);
+    const messy = demoFiles.find((file) => file.slug === 'plankton-shoal')!.build();
+    const seen = measureGraph(messy, kinds, 'root');
+    expect(seen.crossings > 500 && seen.overlaps > 50 && seen.throughNodes > 50).toBe(true);
+    const placed = indexOf(messy)
+      .nodesIn('root')
+      .map((node) => `${node.x} ${node.y}`);
+    expect(new Set(placed).size).toBeLessThan(placed.length);
+  });
+});

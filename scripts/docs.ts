@@ -1,0 +1,70 @@
+// npm run docs: writes the parts of docs/ that follow from the code. A test says when they are behind.
+import { writeFileSync } from 'node:fs';
+import { fileJsonSchema } from '@basitax/core/document/file';
+import { headShape, tableNames, tableShapes } from '@basitax/core/document/schema';
+import { z } from 'zod';
+
+interface Property {
+  readonly type?: string | readonly string[];
+  readonly description?: string;
+  readonly enum?: readonly unknown[];
+  readonly const?: unknown;
+  readonly items?: Property;
+  readonly properties?: Record<string, Property>;
+  readonly anyOf?: readonly Property[];
+}
+
+function typeOf(property: Property): string {
+  if (property.const !== undefined) return JSON.stringify(property.const);
+  if (property.enum) return property.enum.map((value) => JSON.stringify(value)).join(' \\| ');
+  if (property.type === 'array') return `list of ${typeOf(property.items ?? {})}`;
+  if (property.properties) return `{ ${Object.keys(property.properties).join(', ')} }`;
+  return String(property.type ?? 'any JSON');
+}
+
+function rows(shape: z.ZodType): string[] {
+  const schema = z.toJSONSchema(shape, { io: 'input', unrepresentable: 'any' }) as { properties: Record<string, Property>; required?: string[] };
+  return Object.entries(schema.properties).map(
+    ([name, property]) => `| \`${name}\` | ${typeOf(property)} | ${schema.required?.includes(name) ? 'yes' : ''} | ${property.description ?? ''} |`,
+  );
+}
+
+const titles = { graphs: 'Graphs', frames: 'Frames', nodes: 'Nodes', wires: 'Wires', notes: 'Notes' } as const;
+const head = ['| field | type | needed | meaning |', '|---|---|---|---|'];
+
+/** The text of docs/format.md. */
+export function formatPage(): string {
+  return [
+    '# The file format',
+    '',
+    'A document is one JSON file, `*.graph.json`, in UTF-8: the fields of the document itself, then five tables as lists, one record a line, sorted by id, keys in a fixed order, so that a diff can be read. [format.schema.json](format.schema.json) is its JSON Schema. This page and the schema are made from the Zod schema in `core/document/schema.ts` by `npm run docs`.',
+    '',
+    '- Identity is by **id**, unique over the whole document; names are for people.',
+    '- Positions are in pixels at 100 % zoom, x to the right, y downwards; a position is a top-left corner.',
+    '- Fields that this version does not know are kept, at every level, and written back.',
+    '- A downloaded file also holds `routes`: for each wire its corners, `[[x, y], …]`, from the outer edge of the source port to that of the target port. They are derived; reading leaves them out.',
+    '- Reading repairs what is broken (a wire to nothing, a doubled id, an illegal name …) and lists every repair.',
+    '',
+    '## The document',
+    '',
+    ...head,
+    ...rows(headShape),
+    '',
+    ...tableNames.flatMap((name) => [`## ${titles[name]} (\`${name}\`)`, '', ...head, ...rows(tableShapes[name]), '']),
+    '## Kinds that every catalogue has',
+    '',
+    '`std.reroute`, `std.beacon`, `std.tap`, `std.feed` carry data from one place to another; `std.input` and `std.output` are the ports of a nested graph, seen from inside: the port of the nested node has the id of its boundary node; `std.nested` holds a graph.',
+    '',
+    '## GraphML',
+    '',
+    '`<port name>` inside `<node>`, `sourceport` and `targetport` on `<edge>`, a nested `<graph>` for a nested graph and, with data `role` = `frame`, for a frame. Keys by `attr.name`: `x`, `y`, `width`, `height` (top-left, pixels), `name`, `kind`, `label`, `title`, `color`, `parameters` (JSON) on nodes and `route` on edges (`x,y x,y …`). Ids of nodes, wires and ports written by others stay as they are, there and back; keys that we do not know are carried through, markup included. An edge that names no port gets one here, and is written back without one. A node without size gets one from its captions and ports; without position it is arranged on import. Edges that cross levels are led through boundary ports, and that is reported. XML that declares entities of its own is refused.',
+    '',
+  ].join('\n');
+}
+
+export const schemaText = (): string => `${JSON.stringify(fileJsonSchema(), null, 2)}\n`;
+
+if (process.argv[1]?.endsWith('docs.ts')) {
+  writeFileSync(new URL('../docs/format.md', import.meta.url), formatPage());
+  writeFileSync(new URL('../docs/format.schema.json', import.meta.url), schemaText());
+}

@@ -1,0 +1,49 @@
+import { readFileSync } from 'node:fs';
+import { hues, type Theme } from '@basitax/core/inspect/sketch-colors';
+import { describe, expect, it } from 'vitest';
+
+/** WCAG 2.2, relative luminance and contrast ratio. */
+function luminance(hex: string): number {
+  const [r, g, b] = [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16) / 255).map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)) as [
+    number,
+    number,
+    number,
+  ];
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+}
+function contrast(a: string, b: string): number {
+  const [x, y] = [luminance(a), luminance(b)];
+  return (Math.max(x, y) + 0.05) / (Math.min(x, y) + 0.05);
+}
+
+const css = readFileSync(new URL('./styles.css', import.meta.url), 'utf8');
+const variables = (block: RegExp): Record<string, string> =>
+  Object.fromEntries([...(block.exec(css)?.[1] ?? '').matchAll(/--([\w-]+): (#[0-9a-f]{6});/g)].map((match) => [match[1]!, match[2]!]));
+const themes: Record<Theme, Record<string, string>> = { paper: variables(/:root \{([^}]*)\}/), night: variables(/:root\[data-theme="night"\] \{([^}]*)\}/) };
+const onHue: Record<Theme, string> = { paper: '#ffffff', night: '#1a1a1a' };
+
+describe('contrast (WCAG 2.2)', () => {
+  it('is computed as the standard says: black on white is 21, and #777777 on white 4.48', () => {
+    expect(contrast('#000000', '#ffffff')).toBeCloseTo(21, 5);
+    expect(contrast('#777777', '#ffffff')).toBeCloseTo(4.48, 2);
+  });
+
+  it.each(['paper', 'night'] as const)('of text is AA on everything it stands on, in the %s theme', (theme) => {
+    const v = themes[theme];
+    for (const ground of ['ground', 'panel', 'ticket', 'accent-wash'])
+      for (const text of ['ink', 'soft']) expect(contrast(v[text]!, v[ground]!), `${text} on ${ground}`).toBeGreaterThanOrEqual(4.5);
+    for (const text of ['warn', 'good', 'accent']) expect(contrast(v[text]!, v.panel!), text).toBeGreaterThanOrEqual(4.5);
+    expect(contrast(v['on-accent']!, v.accent!)).toBeGreaterThanOrEqual(4.5);
+    // the edge of fields and nodes, and the ring of the focus, are parts one has to see
+    for (const part of ['edge', 'accent']) for (const ground of ['ground', 'panel']) expect(contrast(v[part]!, v[ground]!), `${part} on ${ground}`).toBeGreaterThanOrEqual(3);
+  });
+
+  it.each(['paper', 'night'] as const)('of hues is 3:1 on paper and frames, and their letters are AA, in the %s theme', (theme) => {
+    const v = themes[theme];
+    expect(hues[theme]).toHaveLength(8);
+    for (const hue of hues[theme]) {
+      for (const ground of ['ground', 'frame', 'ticket']) expect(contrast(hue, v[ground]!), `${hue} on ${ground}`).toBeGreaterThanOrEqual(3);
+      expect(contrast(hue, onHue[theme]), `letters on ${hue}`).toBeGreaterThanOrEqual(4.5);
+    }
+  });
+});
