@@ -13,7 +13,7 @@ import type { Sequelize } from 'sequelize';
 import { sameOrigin, sessionRoutes, whoAsks } from './auth/session.ts';
 import { fileRoutes } from './files/routes.ts';
 import type { FileStore } from './files/store.ts';
-import { problems } from './http/problem.ts';
+import { HttpProblem, problems } from './http/problem.ts';
 import { type Route, route, serve } from './http/route.ts';
 import { operationRoutes } from './operations/routes.ts';
 import type { Pool } from './work/pool.ts';
@@ -101,7 +101,11 @@ export function createApp(parts: Parts): Koa {
           bodyParser({
             enableTypes: ['json'],
             jsonLimit: '40mb',
-            onError: (error) => Promise.reject(Object.assign(error, { status: (error as { status?: number }).status ?? 400 })),
+            onError: (error) => {
+              throw (error as { status?: number }).status === 413
+                ? new HttpProblem(413, 'Too large', 'The request is larger than 40 MB.')
+                : new HttpProblem(400, 'The request does not fit', `The body is no JSON: ${error.message}.`);
+            },
           }),
         ];
     router[one.method](one.path, ...parse, async (ctx) => {

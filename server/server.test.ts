@@ -243,6 +243,8 @@ describe('errors', () => {
       expect(problemSchema.parse(JSON.parse(text)).status).toBe(status);
       expect(text).not.toMatch(/\.ts:|node_modules/);
     }
-    await editor.json('POST', '/api/session', { text: '{oops', headers: { 'Content-Type': 'application/json' }, status: 400 });
+    const broken = await editor.json('POST', '/api/session', { text: '{oops', headers: { 'Content-Type': 'application/json' }, status: 400 });
+    expect(broken.detail).toContain('The body is no JSON');
+    await editor.json('POST', '/api/session', { text: `"${'x'.repeat(41 * 1024 * 1024)}"`, headers: { 'Content-Type': 'application/json' }, status: 413 });
   });
 });

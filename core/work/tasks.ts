@@ -6,7 +6,7 @@ import { diff } from '../edit/diff.ts';
 import { apply, type Edit, editSchema } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
-import { type Fingerprint, fingerprint } from '../inspect/fingerprint.ts';
+import { compareFingerprints, type Fingerprint, fingerprint } from '../inspect/fingerprint.ts';
 import { type Measures, measureDoc } from '../inspect/measure.ts';
 import { type Review, review } from '../inspect/review.ts';
 import { type Sketch, sketch } from '../inspect/sketch.ts';
@@ -45,11 +45,33 @@ async function plan(raw: unknown, tools: Tools): Promise<Planned> {
   return { ...outcome, review: input.review ? review(doc, tools.kinds, input.selection.graph, outcome.edit) : undefined };
 }
 
-/** Routes as one flat row a wire: x, y, x, y … */
-function routes(raw: unknown, tools: Tools): [string, number[]][] {
-  const input = z.object({ graph: id, only: z.array(z.string()).optional() }).parse(raw);
-  const found = routeWires(need(tools.doc), tools.kinds, input.graph, input.only && new Set(input.only));
-  return [...found].map(([wire, route]) => [wire, route.flatMap((p) => [p.x, p.y])]);
+/** Routes packed for the way between threads: those of wire `ids[i]` are the corners `start[i]` … `start[i + 1]` of `corners`, as x, y, x, y … */
+export interface PackedRoutes {
+  readonly ids: readonly string[];
+  readonly start: Int32Array;
+  readonly corners: Float64Array;
+}
+
+function routes(raw: unknown, tools: Tools): PackedRoutes {
+  const input = z.object({ graph: id }).parse(raw);
+  const found = [...routeWires(need(tools.doc), tools.kinds, input.graph)];
+  const start = new Int32Array(found.length + 1);
+  found.forEach(([, route], i) => {
+    start[i + 1] = start[i]! + route.length;
+  });
+  const corners = new Float64Array(start[found.length]! * 2);
+  found.forEach(([, route], i) => {
+    route.forEach((p, k) => {
+      corners[(start[i]! + k) * 2] = p.x;
+      corners[(start[i]! + k) * 2 + 1] = p.y;
+    });
+  });
+  return { ids: found.map(([wire]) => wire), start, corners };
+}
+
+/** A document from its file text, so that reading a large one does not hold the interface up. */
+function open(raw: unknown): Doc {
+  return parseDoc(z.object({ text: z.string() }).parse(raw).text).doc;
 }
 
 /** What is stored and shown of a revision. */
@@ -88,6 +110,14 @@ function read(raw: unknown, tools: Tools): Inspected & { text: string; title: st
   return { text: writeDoc(doc), title: doc.head.title, findings, ...inspectDoc(doc, tools) };
 }
 
+/** What an edit does to what the graph computes. */
+function verdict(raw: unknown, tools: Tools): ReturnType<typeof compareFingerprints> {
+  const input = z.object({ edit: z.unknown() }).parse(raw);
+  const doc = need(tools.doc);
+  const after = apply(doc, editSchema.parse(input.edit) as Edit);
+  return compareFingerprints(fingerprint(doc, tools.kinds), fingerprint(after, tools.kinds));
+}
+
 function write(raw: unknown, tools: Tools): string {
   const input = z.object({ format: z.string() }).parse(raw);
   const format = formats.find((one) => one.id === input.format);
@@ -96,6 +126,6 @@ function write(raw: unknown, tools: Tools): string {
 }
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, routes, inspect, revise, read, write } as const;
+export const tasks = { plan, routes, open, inspect, verdict, revise, read, write } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

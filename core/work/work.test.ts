@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { writeDoc } from '../document/file.ts';
 import { apply } from '../edit/step.ts';
 import { Cancelled, Refused } from '../operation.ts';
 import { sketchDoc, testCatalogue } from '../testing/arbitrary.ts';
@@ -78,7 +79,9 @@ describe('the worker runner', () => {
     const runner = new Runner(() => pair().channel);
     await expect(runner.run('plan', { ...plan, operation: 'fly' }, { doc, catalogue })).rejects.toThrow(Refused);
     await expect(runner.run('read', { name: 'a.graphml', text: 'x' }, { catalogue })).rejects.toThrow('well-formed');
-    expect(await runner.run('routes', { graph: 'root' }, { doc, catalogue })).toHaveLength(1);
+    const packed = await runner.run('routes', { graph: 'root' }, { doc, catalogue });
+    expect([packed.ids, packed.corners.length]).toEqual([['a.out>b.in'], packed.start[1]! * 2]);
+    expect((await runner.run('open', { text: writeDoc(doc) }, { catalogue })).nodes.get('b')).toEqual(doc.nodes.get('b'));
     expect(await runner.run('write', { format: 'graphml' }, { doc, catalogue })).toContain('<graphml');
     expect(
       (

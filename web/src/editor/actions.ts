@@ -7,15 +7,15 @@ import { needProblem, operationById, runOperation } from '@basitax/core/operatio
 import { copyText } from '@basitax/core/structure/clipboard';
 import { toast } from 'sonner';
 import { workRunner } from '../work/runner.ts';
-import { commit, type EditorState, select, undo, useEditor } from './store.ts';
+import { commit, type Editing, select, undo, useEditor } from './store.ts';
 
 const { getState, setState } = useEditor;
 const seed = (): number => crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
 
-const selectionOf = (state: EditorState) => ({ graph: state.graph, items: state.selection });
+const selectionOf = (state: Editing) => ({ graph: state.graph, items: state.selection });
 
 /** Why an operation cannot be done now, as a sentence, or undefined where it can. Shown where it is offered. */
-export function whyNot(one: Operation, state: EditorState): string | undefined {
+export function whyNot(one: Operation, state: Editing): string | undefined {
   if (state.readOnly) return state.readOnly;
   if (state.preview) return 'Apply or drop the preview first.';
   if (state.job) return 'Wait for what is running, or cancel it.';

@@ -5,6 +5,7 @@ import { Kinds } from '@basitax/core/document/kinds';
 import { apply, type Edit, invert } from '@basitax/core/edit/step';
 import type { Planned } from '@basitax/core/work/tasks';
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 
 /** Where the window stands: screen = graph · zoom + (x, y). */
 export interface View {
@@ -96,6 +97,36 @@ const start: EditorState = {
 
 /** The one store of what is being edited: document, history, selection, window. React and the painter both read it. */
 export const useEditor = create<EditorState>(() => start);
+
+/** What panels read: everything but what changes with each frame of a gesture. */
+export type Editing = Pick<
+  EditorState,
+  'fileId' | 'title' | 'readOnly' | 'revision' | 'catalogue' | 'kinds' | 'base' | 'doc' | 'past' | 'future' | 'graph' | 'selection' | 'preview' | 'job'
+>;
+
+/** The state for panels; they are not drawn anew while the window moves. */
+export function useEditing(): Editing {
+  return useEditor(
+    useShallow(
+      ({ fileId, title, readOnly, revision, catalogue, kinds, base, doc, past, future, graph, selection, preview, job }): Editing => ({
+        fileId,
+        title,
+        readOnly,
+        revision,
+        catalogue,
+        kinds,
+        base,
+        doc,
+        past,
+        future,
+        graph,
+        selection,
+        preview,
+        job,
+      }),
+    ),
+  );
+}
 
 const { getState, setState } = useEditor;
 

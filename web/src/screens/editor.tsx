@@ -1,6 +1,5 @@
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import { graphPath } from '@basitax/core/document/doc';
-import { parseDoc } from '@basitax/core/document/file';
 import { formats } from '@basitax/core/formats/formats';
 import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
@@ -26,6 +25,7 @@ import { enterGraph, isDirty, loadDocument, lookAt, redo, select, undo, useEdito
 import { useTheme } from '../theme.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { itemLook, menuLook, TopLine } from '../ui/top-line.tsx';
+import { drawRunner } from '../work/runner.ts';
 
 type Opened = 'save' | 'revisions' | 'palette' | { operation: string } | undefined;
 
@@ -37,7 +37,7 @@ export default function EditorScreen(): ReactNode {
     queryKey: ['document', id, number ?? 'head'],
     queryFn: async () => {
       const [file, revision] = await Promise.all([api.file(id), api.revision(id, number === undefined ? 'head' : Number(number))]);
-      const { doc } = parseDoc(revision.text);
+      const doc = await drawRunner.run('open', { text: revision.text }, { catalogue: emptyCatalogue });
       const { catalogue } = doc.head;
       return { file, number: revision.number, doc, catalogue: catalogue.id === 'none' ? emptyCatalogue : await api.catalogue(catalogue.id, catalogue.version) };
     },

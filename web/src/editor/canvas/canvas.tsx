@@ -26,20 +26,22 @@ const mostDraggedElements = 8;
 const margin = 240;
 const zoomRange: [number, number] = [0.02, 4];
 
-/** The scene of what is shown now: made anew when document, graph or routes change. */
+/** The scene of what is shown now: made anew when document or graph change, given routes as they come. */
 function useScene(): Scene {
   const doc = useEditor(shownDoc);
   const graph = useEditor((state) => state.graph);
   const kinds = useEditor((state) => state.kinds);
   const routes = useRoutes((state) => state.routes);
-  return useMemo(() => new Scene(doc, kinds, graph, routes), [doc, kinds, graph, routes]);
+  const scene = useMemo(() => new Scene(doc, kinds, graph), [doc, kinds, graph]);
+  scene.takeRoutes(routes);
+  return scene;
 }
 
 function useGhosts(): Scene | undefined {
   const before = useEditor((state) => (state.preview ? state.doc : undefined));
   const graph = useEditor((state) => state.graph);
   const kinds = useEditor((state) => state.kinds);
-  return useMemo(() => before && new Scene(before, kinds, graph, new Map()), [before, graph, kinds]);
+  return useMemo(() => before && new Scene(before, kinds, graph), [before, graph, kinds]);
 }
 
 export function Canvas(): ReactNode {

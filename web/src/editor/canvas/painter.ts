@@ -1,3 +1,4 @@
+import { indexOf } from '@basitax/core/document/doc';
 import { isVertical, type Point, type Rect, ticket } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { ellipsis } from '@basitax/core/document/metrics';
@@ -128,11 +129,11 @@ export function drawGraph(ctx: CanvasRenderingContext2D, picture: Picture): void
   prepare(ctx, width, height);
   if (picture.ghosts) drawGhosts(ctx, picture, picture.ghosts);
   const area = visibleArea(view, width, height, 60);
-  const wires = moving ? scene.wires : scene.wiresWithin(area);
+  const wires = moving ? wiresWhileMoving(scene, area, moving) : scene.wiresWithin(area);
   drawWires(ctx, picture, wires);
-  const nodes = moving
-    ? [...scene.nodesWithin(area).filter((item) => !moving.ids.has(item.node.id)), ...[...moving.ids].flatMap((id) => scene.get(id) ?? [])]
-    : scene.nodesWithin(area);
+  const still = scene.nodesWithin(area);
+  const inHand = moving ? scene.nodesWithin({ ...area, x: area.x - moving.dx, y: area.y - moving.dy }).filter((item) => moving.ids.has(item.node.id)) : [];
+  const nodes = moving ? [...still.filter((item) => !moving.ids.has(item.node.id)), ...inHand] : still;
   ctx.save();
   ctx.translate(view.x, view.y);
   ctx.scale(view.zoom, view.zoom);
@@ -149,6 +150,24 @@ export function drawGraph(ctx: CanvasRenderingContext2D, picture: Picture): void
   ctx.restore();
   // titles are the last thing to give way: they lie above wires and nodes
   for (const { frame, rect } of scene.frames) drawTab(ctx, toScreen(view, rect), frame.title || 'Untitled frame', view.zoom, colors, selected.has(frame.id));
+}
+
+const hangingBy = new WeakMap<ReadonlySet<Id>, readonly Wire[]>();
+
+/** What is in the window, and what is at the nodes in hand, whose wires have left their places. */
+function wiresWhileMoving(scene: Scene, area: Rect, moving: Moving): readonly Wire[] {
+  const { ids, dx, dy } = moving;
+  const ends = (wire: Wire): number => Number(ids.has(wire.from.node)) + Number(ids.has(wire.to.node));
+  const still = scene.wiresWithin(area).filter((wire) => ends(wire) === 0);
+  const whole = scene.wiresWithin({ ...area, x: area.x - dx, y: area.y - dy }).filter((wire) => ends(wire) === 2);
+  // those that hang by one end run anew; which they are is worked out once a drag
+  let hanging = hangingBy.get(ids);
+  if (!hanging) {
+    const index = indexOf(scene.doc);
+    hanging = [...new Set([...ids].flatMap((id) => index.wiresOf(id)))].filter((wire) => ends(wire) === 1);
+    hangingBy.set(ids, hanging);
+  }
+  return [...still, ...whole, ...hanging];
 }
 
 function drawWires(ctx: CanvasRenderingContext2D, picture: Picture, wires: readonly Wire[]): void {

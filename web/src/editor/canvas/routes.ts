@@ -23,14 +23,11 @@ export function followRoutes(): () => void {
     try {
       const found = await drawRunner.run('routes', { graph: state.graph }, { doc, catalogue: state.catalogue, signal: own.signal });
       const routes = new Map<Id, KnownRoute>();
-      for (const [id, flat] of found) {
+      found.ids.forEach((id, i) => {
         const wire = doc.wires.get(id);
         const [from, to] = [wire && doc.nodes.get(wire.from.node), wire && doc.nodes.get(wire.to.node)];
-        if (!from || !to) continue;
-        const points = [];
-        for (let i = 0; i < flat.length; i += 2) points.push({ x: flat[i]!, y: flat[i + 1]! });
-        routes.set(id, { from, to, points });
-      }
+        if (from && to) routes.set(id, { from, to, corners: found.corners, start: found.start[i]! * 2, end: found.start[i + 1]! * 2 });
+      });
       useRoutes.setState({ routes });
     } catch (error) {
       // elbows stay where routes cannot be had; a cancelled job is followed by a newer one

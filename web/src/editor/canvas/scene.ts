@@ -11,7 +11,10 @@ import type { Moving } from '../store.ts';
 export interface KnownRoute {
   readonly from: GraphNode;
   readonly to: GraphNode;
-  readonly points: readonly Point[];
+  /** The corners, as x, y, x, y … from `start` to `end` of an array that all routes share. */
+  readonly corners: Float64Array;
+  readonly start: number;
+  readonly end: number;
 }
 
 export interface SceneNode {
@@ -40,17 +43,15 @@ export class Scene {
   readonly bounds: Rect | undefined;
   private readonly nodeTree: Flatbush | undefined;
   private readonly at = new Map<Id, SceneNode>();
-  private readonly routes: ReadonlyMap<Id, KnownRoute>;
+  private routes: ReadonlyMap<Id, KnownRoute> = new Map();
   private readonly paths = new Map<Id, readonly Point[]>();
   private wireTree: Flatbush | undefined;
-  private readonly wireBoxes: Rect[] = [];
 
-  constructor(doc: Doc, kinds: Kinds, graph: Id, routes: ReadonlyMap<Id, KnownRoute>) {
+  constructor(doc: Doc, kinds: Kinds, graph: Id) {
     const index = indexOf(doc);
     this.doc = doc;
     this.kinds = kinds;
     this.graph = graph;
-    this.routes = routes;
     this.flow = flowOf(doc, graph);
     this.nodes = index.nodesIn(graph).map((node) => {
       const geometry = geometryOf(kinds, node, this.flow);
@@ -81,13 +82,29 @@ export class Scene {
     return this.at.get(id);
   }
 
+  /** Takes routes over as the worker finds them; what was drawn as an elbow gets its own. */
+  takeRoutes(routes: ReadonlyMap<Id, KnownRoute>): void {
+    if (routes === this.routes) return;
+    this.routes = routes;
+    this.paths.clear();
+    this.wireTree = undefined;
+  }
+
+  private knownRoute(wire: Wire): KnownRoute | undefined {
+    const known = this.routes.get(wire.id);
+    return known && known.from === this.doc.nodes.get(wire.from.node) && known.to === this.doc.nodes.get(wire.to.node) ? known : undefined;
+  }
+
   /** The corners of a wire; its route where that is known, else a plain elbow. */
   path(wire: Wire): readonly Point[] {
     let points = this.paths.get(wire.id);
     if (!points) {
-      const known = this.routes.get(wire.id);
-      const fits = known && known.from === this.doc.nodes.get(wire.from.node) && known.to === this.doc.nodes.get(wire.to.node);
-      points = fits ? known.points : (elbow(this.doc, this.kinds, wire, this.flow) ?? []);
+      const known = this.knownRoute(wire);
+      if (known) {
+        const corners: Point[] = [];
+        for (let i = known.start; i < known.end; i += 2) corners.push({ x: known.corners[i]!, y: known.corners[i + 1]! });
+        points = corners;
+      } else points = elbow(this.doc, this.kinds, wire, this.flow) ?? [];
       this.paths.set(wire.id, points);
     }
     return points;
@@ -109,9 +126,16 @@ export class Scene {
     if (!this.wireTree) {
       this.wireTree = new Flatbush(this.wires.length);
       for (const wire of this.wires) {
-        const box = unite(this.path(wire).map((p) => ({ ...p, width: 0, height: 0 }))) ?? { x: 0, y: 0, width: 0, height: 0 };
-        this.wireBoxes.push(box);
-        this.wireTree.add(box.x, box.y, box.x + box.width, box.y + box.height);
+        const known = this.knownRoute(wire);
+        const corners = known ? known.corners.subarray(known.start, known.end) : this.path(wire).flatMap((p) => [p.x, p.y]);
+        let [left, top, right, bottom] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY];
+        for (let i = 0; i < corners.length; i += 2) {
+          left = Math.min(left, corners[i]!);
+          right = Math.max(right, corners[i]!);
+          top = Math.min(top, corners[i + 1]!);
+          bottom = Math.max(bottom, corners[i + 1]!);
+        }
+        this.wireTree.add(left, top, right, bottom);
       }
       this.wireTree.finish();
     }

@@ -8,11 +8,11 @@ import { Command } from 'cmdk';
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { perform, setParameter } from '../actions.ts';
-import { type EditorState, enterGraph, lookAt, select, useEditor } from '../store.ts';
+import { type Editing, enterGraph, lookAt, select, useEditing } from '../store.ts';
 
 /** What is selected, to be read and changed. */
 export function Inspector(): ReactNode {
-  const state = useEditor();
+  const state = useEditing();
   const nodes = state.selection.flatMap((id) => state.doc.nodes.get(id) ?? []);
   return (
     <aside aria-label="Inspector" className="w-72 shrink-0 overflow-auto border-l border-line bg-panel p-3 text-sm">
@@ -40,7 +40,7 @@ function Facts({ rows }: { rows: readonly (readonly [string, ReactNode])[] }): R
   );
 }
 
-function GraphPanel({ state }: { state: EditorState }): ReactNode {
+function GraphPanel({ state }: { state: Editing }): ReactNode {
   const index = indexOf(state.doc);
   const graph = state.doc.graphs.get(state.graph);
   const nodes = index.nodesIn(state.graph);
@@ -69,7 +69,7 @@ function GraphPanel({ state }: { state: EditorState }): ReactNode {
   );
 }
 
-function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: EditorState }): ReactNode {
+function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: Editing }): ReactNode {
   const others = state.selection.length - nodes.length;
   const frame = state.selection.length === 1 ? state.doc.frames.get(state.selection[0]!) : undefined;
   const wire = state.selection.length === 1 ? state.doc.wires.get(state.selection[0]!) : undefined;
@@ -128,7 +128,7 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
   );
 }
 
-function NodePanel({ node, state }: { node: GraphNode; state: EditorState }): ReactNode {
+function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactNode {
   const { kinds, readOnly } = state;
   const locked = readOnly !== undefined || state.preview !== undefined;
   const specs = kinds.parameters(node.kind);
@@ -253,7 +253,7 @@ function ParameterField({ node, spec, value, locked }: { node: GraphNode; spec: 
 }
 
 /** Where each input comes from, and a way to wire it without the mouse. */
-function Wiring({ node, state, locked }: { node: GraphNode; state: EditorState; locked: boolean }): ReactNode {
+function Wiring({ node, state, locked }: { node: GraphNode; state: Editing; locked: boolean }): ReactNode {
   const [input, setInput] = useState<string>();
   const index = indexOf(state.doc);
   const inputs = node.ports.filter((port) => port.direction === 'in');
@@ -316,7 +316,7 @@ function Wiring({ node, state, locked }: { node: GraphNode; state: EditorState; 
 }
 
 /** The outputs of this graph that fit an input, by name. */
-function SourceDialog({ node, input, state, onClose }: { node: GraphNode; input: string; state: EditorState; onClose: () => void }): ReactNode {
+function SourceDialog({ node, input, state, onClose }: { node: GraphNode; input: string; state: Editing; onClose: () => void }): ReactNode {
   const [text, setText] = useState('');
   const fitting = useMemo(() => {
     const port = node.ports.find((own) => own.direction === 'in' && own.id === input)!;

@@ -3,7 +3,7 @@ import { Command } from 'cmdk';
 import { Dialog as RadixDialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { mustAsk, perform, whyNot } from '../actions.ts';
-import { useEditor } from '../store.ts';
+import { useEditing } from '../store.ts';
 import { keyOf } from './shortcuts.ts';
 
 /** Something to do that is no operation on the document. */
@@ -20,7 +20,7 @@ const itemLook =
 
 /** Everything there is to do, by name: all operations of the registry, and what the application adds. */
 export function Palette({ open, onClose, extras, ask }: { open: boolean; onClose: () => void; extras: readonly Extra[]; ask: (operation: string) => void }): ReactNode {
-  const state = useEditor();
+  const state = useEditing();
   const run = (act: () => void) => () => {
     onClose();
     // after the dialog has given the focus back

@@ -1,17 +1,20 @@
-import { caption } from '@basitax/core/document/doc';
+import type { Catalogue } from '@basitax/core/document/catalogue';
+import { caption, type Doc } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import { type Rebased, rebase } from '@basitax/core/edit/rebase';
 import { apply, type Edit } from '@basitax/core/edit/step';
-import { compareFingerprints, fingerprint } from '@basitax/core/inspect/fingerprint';
+import { Cancelled, plural } from '@basitax/core/operation';
+import type { TaskResult } from '@basitax/core/work/tasks';
 import type { Problem } from '@basitax/server/api';
 import { useQueryClient } from '@tanstack/react-query';
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { ApiProblem, api } from '../../api/client.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
-import { markSaved, replaceDocument, useEditor } from '../store.ts';
+import { workRunner } from '../../work/runner.ts';
+import { markSaved, replaceDocument, useEditing, useEditor } from '../store.ts';
 
 type Changes = NonNullable<Problem['changes']>;
 
@@ -20,12 +23,32 @@ function summary(edit: Edit): string {
   const touched = new Map<string, Set<string>>();
   for (const step of edit.steps) touched.set(step.type, (touched.get(step.type) ?? new Set()).add(step.id));
   const word = { add: 'added', remove: 'removed', set: 'changed' } as const;
-  return (['add', 'remove', 'set'] as const).flatMap((type) => (touched.has(type) ? [`${touched.get(type)!.size.toLocaleString('en')} ${word[type]}`] : [])).join(', ');
+  return (['add', 'remove', 'set'] as const).flatMap((type) => (touched.has(type) ? [`${plural(touched.get(type)!.size, 'thing')} ${word[type]}`] : [])).join(', ');
+}
+
+type Verdict = TaskResult<'verdict'>;
+
+const verdicts: Record<Verdict, { text: string; look: string }> = {
+  same: { text: 'Function fingerprint: same. What the graph computes has not changed.', look: 'text-good' },
+  'ends-same': { text: 'Function fingerprint: same at the ends, changed elsewhere.', look: 'text-warn' },
+  changed: { text: 'Function fingerprint: changed. The graph computes something else.', look: 'text-warn' },
+};
+
+/** What the changes do to what the graph computes, worked out beside the interface. */
+function useVerdict(base: Doc, edit: Edit, catalogue: Catalogue): Verdict | undefined {
+  const [verdict, setVerdict] = useState<Verdict>();
+  useEffect(() => {
+    const abort = new AbortController();
+    setVerdict(undefined);
+    workRunner.run('verdict', { edit }, { doc: base, catalogue, signal: abort.signal }).then(setVerdict, (error: unknown) => !(error instanceof Cancelled) && console.error(error));
+    return () => abort.abort();
+  }, [base, edit, catalogue]);
+  return verdict;
 }
 
 /** Saves what was done as a revision with a message. Where somebody saved meanwhile, shows what, and brings one's own changes over. */
 export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
-  const { base, doc, kinds, fileId, revision, title } = useEditor();
+  const { base, doc, catalogue, fileId, revision, title } = useEditing();
   const [message, setMessage] = useState('');
   const [problem, setProblem] = useState<string>();
   const [changes, setChanges] = useState<Changes>();
@@ -33,7 +56,7 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const edit = useMemo(() => diff(base, doc), [base, doc]);
-  const verdict = useMemo(() => compareFingerprints(fingerprint(base, kinds), fingerprint(doc, kinds)), [base, doc, kinds]);
+  const verdict = useVerdict(base, edit, catalogue);
 
   const refresh = (): void => {
     void queries.invalidateQueries({ queryKey: ['files'] });
@@ -75,12 +98,8 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
         <Field label="What was done, and why" problem={problem}>
           <TextInput autoFocus maxLength={500} value={message} onChange={(event) => setMessage(event.target.value)} />
         </Field>
-        <p className={`text-sm font-bold ${verdict === 'same' ? 'text-good' : 'text-warn'}`}>
-          {verdict === 'same'
-            ? 'Function fingerprint: same. What the graph computes has not changed.'
-            : verdict === 'ends-same'
-              ? 'Function fingerprint: same at the ends, changed elsewhere.'
-              : 'Function fingerprint: changed. The graph computes something else.'}
+        <p className={`text-sm font-bold ${verdict ? verdicts[verdict].look : 'text-soft'}`} role="status">
+          {verdict ? verdicts[verdict].text : 'Function fingerprint: comparing …'}
         </p>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>

@@ -23,7 +23,7 @@ import { Toolbar as RadixToolbar } from 'radix-ui';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { perform, whyNot } from '../actions.ts';
-import { lookAt, redo, undo, useEditor, zoomTo } from '../store.ts';
+import { lookAt, redo, undo, useEditing, useEditor, zoomTo } from '../store.ts';
 import { keyOf } from './shortcuts.ts';
 
 /** Fixed slots: nothing moves about, what cannot be done now is dim and says why. */
@@ -79,7 +79,7 @@ function Slot({
 }
 
 export function Toolbar({ onPalette }: { onPalette: () => void }): ReactNode {
-  const state = useEditor();
+  const state = useEditing();
   const busy = state.preview ? 'Apply or drop the preview first.' : undefined;
   const count = state.selection.length;
   return (
