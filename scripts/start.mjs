@@ -40,12 +40,13 @@ await main(async () => {
     if (asked) return;
     server = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/main.ts')], {
       cwd: root,
-      stdio: 'inherit',
+      // the channel tells the server when this process is gone, however it went
+      stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
       env: {
         NODE_ENV: 'production',
         ...process.env,
         PORT: String(port),
-        DATABASE_URL: process.env.DATABASE_URL ?? database.url,
+        DATABASE_URL: process.env.DATABASE_URL || database.url,
         WEB_FOLDER: join(root, 'web/dist'),
         LOG_FILE: process.env.LOG_FILE ?? join(home, 'server.log'),
       },

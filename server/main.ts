@@ -61,5 +61,6 @@ async function shutDown(): Promise<void> {
   await sequelize.close();
   process.exit(0);
 }
+process.on('disconnect', () => void shutDown());
 process.on('SIGTERM', () => void shutDown());
 process.on('SIGINT', () => void shutDown());
