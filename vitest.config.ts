@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts', 'server/**/*.test.ts', 'web/src/**/*.test.ts', 'scripts/**/*.test.ts'],
-    globalSetup: ['server/testing/database.ts'],
+    globalSetup: ['server/tests/database.ts'],
     testTimeout: 60_000,
     hookTimeout: 120_000,
     pool: 'forks',

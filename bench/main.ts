@@ -1,7 +1,7 @@
 // npm run bench [-- arrange] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { engines } from '@basitax/core/testing/engines';
-import { randomDag, straightCrossings, withSizes } from '@basitax/core/testing/graphs';
+import { engines } from '@basitax/core/tests/engines';
+import { randomDag, straightCrossings, withSizes } from '@basitax/core/tests/graphs';
 
 interface Row {
   readonly nodes: number;

@@ -9,7 +9,7 @@ import { demoFiles } from '@basitax/demo/files';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fileSchema, mayAct, problemSchema, roles } from './api.ts';
 import { allRoutes } from './app.ts';
-import { Client, startTeam, type Team } from './testing/team.ts';
+import { Client, startTeam, type Team } from './tests/team.ts';
 
 let team: Team;
 let editor: Client;

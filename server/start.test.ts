@@ -5,7 +5,7 @@ import { HookRun, SketchRow } from './db/models.ts';
 import { fillIn, type RevisionHook } from './files/hooks.ts';
 import { FileStore } from './files/store.ts';
 import { seedDemo } from './seed.ts';
-import { freshDatabase } from './testing/team.ts';
+import { freshDatabase } from './tests/team.ts';
 import { Pool } from './work/pool.ts';
 
 it('seeds once, keeps what is there, migrates only what is missing, and runs later hooks over what was stored before', async () => {

@@ -5,7 +5,7 @@ import fc from 'fast-check';
 // @ts-expect-error the package ships no types
 import opentype from 'opentype.js';
 import { describe, expect, it } from 'vitest';
-import { docArbitrary, docFromSeed, plainDoc, sketchDoc, testCatalogue, testKinds } from '../testing/arbitrary.ts';
+import { docArbitrary, docFromSeed, plainDoc, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 import { catalogueSchema } from './catalogue.ts';
 import { selectedNodes } from './doc.ts';
 import { docFromJson, fileJsonSchema, parseDoc, UnreadableFile, writeDoc } from './file.ts';

@@ -4,7 +4,7 @@ import type { Doc } from '../document/doc.ts';
 import { seededRandom } from '../document/ids.ts';
 import { createContext } from '../operation.ts';
 import { runOperation } from '../operations.ts';
-import { docArbitrary, docFromSeed, plainDoc, sketchDoc, testKinds } from '../testing/arbitrary.ts';
+import { docArbitrary, docFromSeed, plainDoc, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { diff } from './diff.ts';
 import { rebase } from './rebase.ts';
 import { apply, type Edit, editSchema, invert, StaleEdit } from './step.ts';

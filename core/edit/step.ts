@@ -140,12 +140,14 @@ export class Applier {
     const old = this.lookup(name, step.id);
     if (step.type === 'add') {
       if (old) throw new StaleEdit(step, `${name} already holds ${step.id}`);
+      if ((step.value as { id?: Json } | null)?.id !== step.id) throw new StaleEdit(step, `what is to be added as ${step.id} has another id`);
       this.copyOf(name).set(step.id, step.value);
     } else if (!old) throw new StaleEdit(step, `${name} holds no ${step.id}`);
     else if (step.type === 'remove') {
       if (!sameJson(old, step.value)) throw new StaleEdit(step, `${step.id} in ${name} has changed`);
       this.copyOf(name).delete(step.id);
     } else {
+      if (step.path[0] === 'id') throw new StaleEdit(step, 'the id of a record never changes');
       const value = read(old, step.path);
       if (!sameJson(value, step.from)) throw new StaleEdit(step, `${step.path.join('.')} of ${step.id} is ${JSON.stringify(value)}, not ${JSON.stringify(step.from)}`);
       this.copyOf(name).set(step.id, written(old, step.path, step.to));

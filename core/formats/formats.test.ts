@@ -5,7 +5,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { UnreadableFile, writeDoc } from '../document/file.ts';
 import { overlaps, portPoint, rectOf } from '../document/geometry.ts';
 import { problems } from '../document/validate.ts';
-import { docArbitrary, plainDoc, sketchDoc, testKinds } from '../testing/arbitrary.ts';
+import { docArbitrary, plainDoc, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { formatOf, formats, readFile, titleOf } from './formats.ts';
 
 const read = (text: string) => readFile('theirs.graphml', text, testKinds);

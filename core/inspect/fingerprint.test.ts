@@ -9,7 +9,7 @@ import type { GraphNode } from '../document/schema.ts';
 import { apply } from '../edit/step.ts';
 import { createContext } from '../operation.ts';
 import { runOperation } from '../operations.ts';
-import { docArbitrary, docFromSeed, sketchDoc, testKinds } from '../testing/arbitrary.ts';
+import { docArbitrary, docFromSeed, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { stronglyConnected } from './components.ts';
 import { compareFingerprints, fingerprint } from './fingerprint.ts';
 

@@ -8,7 +8,7 @@ import { apply } from '../edit/step.ts';
 import { createContext, Refused } from '../operation.ts';
 import { describeOperations, operations, runOperation } from '../operations.ts';
 import { copyText } from '../structure/clipboard.ts';
-import { docArbitrary, docFromSeed, plainDoc, sketchDoc, testKinds } from '../testing/arbitrary.ts';
+import { docArbitrary, docFromSeed, plainDoc, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 
 const root = (items: readonly string[]): Selection => ({ graph: 'root', items });

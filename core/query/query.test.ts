@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { sketchDoc, testKinds } from '../testing/arbitrary.ts';
+import { sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { parseQuery, QueryError, select } from './query.ts';
 
 const { doc } = sketchDoc()

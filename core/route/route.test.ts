@@ -5,7 +5,7 @@ import type { Point } from '../document/geometry.ts';
 import { countRouteCrossings, cross, isDefaultName, measureGraph } from '../inspect/measure.ts';
 import { review } from '../inspect/review.ts';
 import { sketch } from '../inspect/sketch.ts';
-import { docArbitrary, sketchDoc, testKinds } from '../testing/arbitrary.ts';
+import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { elbow, elbowBetween, routeWires, simplify } from './route.ts';
 
 const rightAngled = (route: readonly Point[]): boolean => route.slice(1).every((p, i) => p.x === route[i]!.x || p.y === route[i]!.y);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { builtin } from '../document/builtin.ts';
-import { docArbitrary, sketchDoc, testKinds } from '../testing/arbitrary.ts';
+import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { closesLoop, effectiveWiring } from './effective.ts';
 
 const io = (type = 'num') => [

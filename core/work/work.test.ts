@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { writeDoc } from '../document/file.ts';
 import { apply } from '../edit/step.ts';
 import { Cancelled, Refused } from '../operation.ts';
-import { sketchDoc, testCatalogue } from '../testing/arbitrary.ts';
+import { sketchDoc, testCatalogue } from '../tests/arbitrary.ts';
 import type { Channel } from './protocol.ts';
 import { Runner } from './runner.ts';
 import { serveTasks } from './serve.ts';

@@ -31,7 +31,7 @@ export function useBrowser(): { sit(login?: string): Promise<Seat> } {
       contexts.push(context);
       const page = await context.newPage();
       // what the server refuses on purpose is written there by the browser itself
-      page.on('console', (message) => message.type() === 'error' && !/status of (401|412|422)/.test(message.text()) && complaints.push(message.text()));
+      page.on('console', (message) => message.type() === 'error' && !/status of (401|404|412|422)|net::ERR_FAILED/.test(message.text()) && complaints.push(message.text()));
       page.on('pageerror', (error) => complaints.push(String(error)));
       if (login) {
         await page.goto(`${address()}/sign-in`);
