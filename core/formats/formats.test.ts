@@ -193,8 +193,11 @@ describe('bad input', () => {
   });
 
   it('cycles, self-loops and names with spaces are taken as they are, with a legal name beside', () => {
-    const { doc } = read(wrap('<node id="far kelp"/><node id="b"/><edge source="far kelp" target="b"/><edge source="b" target="far kelp"/><edge source="b" target="b"/>'));
+    const { doc, findings } = read(
+      wrap('<node id="far kelp"/><node id="b"/><edge source="far kelp" target="b"/><edge source="b" target="far kelp"/><edge source="b" target="b"/>'),
+    );
     expect(doc.wires.size).toBe(3);
+    expect(findings.map((item) => item.rule)).toEqual(expect.arrayContaining(['loop', 'self-loop', 'name']));
     expect(doc.nodes.get('far kelp')).toMatchObject({ name: 'far_kelp', label: 'far kelp' });
     expect(problems(doc)).toEqual([]);
   });

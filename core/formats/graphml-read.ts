@@ -9,6 +9,7 @@ import { legalName } from '../document/names.ts';
 import { type Flow, type Frame, flowSchema, type Graph, type GraphNode, type Head, type Note, type Port, type Wire } from '../document/schema.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
+import { stronglyConnected } from '../inspect/components.ts';
 import { bridgeLevels, type LooseWire } from './levels.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
 
@@ -72,6 +73,7 @@ class Reader {
   /** From the file's node ids to ours. */
   private readonly nodeIds = new Map<string, Id>();
   private readonly unplaced: Id[] = [];
+  private readonly renamed: string[] = [];
 
   constructor(root: Element, kinds: Kinds) {
     this.kinds = kinds;
@@ -117,6 +119,13 @@ class Reader {
     const attributes = Object.fromEntries(Object.entries(this.rootAttributes).filter(([name]) => name !== 'xmlns'));
     if (Object.keys(attributes).length > 0) extra.graphmlRoot = attributes;
     this.fitSizes();
+    this.sayLoops(wires);
+    if (this.renamed.length > 0)
+      this.say(
+        'name',
+        'info',
+        `${this.renamed.length} of the names hold spaces or other signs, “${this.renamed[0]!.slice(0, 60)}” for one: legal names were made from them, and they are kept as labels.`,
+      );
     const doc: Doc = { head, extra, graphs: this.graphs, frames: this.frames, nodes: this.nodes, wires, notes: this.notes };
     const whole = repair(doc);
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: this.unplaced };
@@ -292,10 +301,17 @@ class Reader {
       ...(params && typeof params === 'object' && !Array.isArray(params) && Object.keys(params).length > 0 && { params }),
       ...foreign,
     };
-    // what others call a node becomes its label, and a legal name is made from it; our own files bring both
-    const named = node.name !== '' ? node : { ...node, name: legalName(label ?? own), ...(label === undefined && legalName(own) !== own && { label: own.slice(0, 500) }) };
+    const named = node.name !== '' ? node : this.named(node, label ?? own, label === undefined);
     this.nodes.set(id, named);
     return named;
+  }
+
+  /** What others call a node becomes its label where it is no legal name; our own files bring both. */
+  private named(node: GraphNode, called: string, keep: boolean): GraphNode {
+    const name = legalName(called);
+    if (name === called) return { ...node, name };
+    this.renamed.push(called);
+    return { ...node, name, ...(keep && { label: called.slice(0, 500) }) };
   }
 
   private ports(element: Element): Port[] {
@@ -334,6 +350,28 @@ class Reader {
         ...(Object.keys(data.rest).length > 0 && { data: data.rest }),
       } as Partial<Wire>,
     });
+  }
+
+  /** Loops and wires of a node to itself are kept; whoever imports is told, since many kinds of graph forbid them. */
+  private sayLoops(wires: ReadonlyMap<Id, Wire>): void {
+    const at = new Map([...this.nodes.keys()].map((id, i) => [id, i]));
+    const before: number[][] = [...at].map(() => []);
+    const own = new Set<Id>();
+    for (const { from, to } of wires.values()) {
+      if (from.node === to.node) own.add(from.node);
+      else before[at.get(to.node)!]!.push(at.get(from.node)!);
+    }
+    const loops = stronglyConnected(before).filter((component) => component.length > 1);
+    const ids = [...at.keys()];
+    if (loops.length > 0)
+      this.say(
+        'loop',
+        'info',
+        `The wires run in ${loops.length === 1 ? 'a loop' : `${loops.length} loops`}, the largest over ${Math.max(...loops.map((loop) => loop.length))} nodes; they are kept as they are.`,
+        [ids[loops[0]![0]!]!],
+      );
+    if (own.size > 0)
+      this.say('self-loop', 'info', `${own.size === 1 ? 'One node is' : `${own.size} nodes are`} wired to themselves; the wires are kept as they are.`, [...own].slice(0, 1));
   }
 
   /** A size that is just what the node would have anyway is no override. */

@@ -153,7 +153,9 @@ function Meanwhile({
         </p>
       ) : (
         <div className="flex min-h-0 flex-col gap-1 text-sm">
-          <p>{merged.conflicts.length.toLocaleString('en')} of your changes meet theirs:</p>
+          <p>
+            {plural(merged.conflicts.length, 'change')} of yours {merged.conflicts.length === 1 ? 'meets' : 'meet'} theirs:
+          </p>
           <ul className="list-disc overflow-auto pl-5">
             {merged.conflicts.slice(0, 30).map((conflict, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: the list never changes
