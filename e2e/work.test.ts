@@ -263,7 +263,8 @@ describe('arranging', () => {
     await page.keyboard.press('Enter');
     await page.getByText(/Arranged [\d,]+ nodes/).waitFor();
     await page.getByText('Unsaved changes').waitFor();
-    await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
+    // the keyboard is back on the canvas
+    await page.keyboard.press('Control+z');
     await page.getByText('Revision 1, saved').waitFor();
   });
 

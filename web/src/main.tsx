@@ -27,7 +27,10 @@ createRoot(document.getElementById('root') as HTMLElement).render(
         <Toaster
           position="bottom-right"
           offset={{ bottom: 64, right: 16 }}
-          toastOptions={{ style: { background: 'var(--panel)', color: 'var(--ink)', border: '1px solid var(--edge)', borderRadius: 3, fontFamily: 'inherit' } }}
+          toastOptions={{
+            actionButtonStyle: { background: 'var(--accent)', color: 'var(--on-accent)' },
+            style: { background: 'var(--panel)', color: 'var(--ink)', border: '1px solid var(--edge)', borderRadius: 3, fontFamily: 'inherit' },
+          }}
         />
       </Tooltip.Provider>
     </QueryClientProvider>

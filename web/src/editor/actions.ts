@@ -1,7 +1,7 @@
 import { indexOf } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { Json } from '@basitax/core/document/json';
-import { apply } from '@basitax/core/edit/step';
+import { apply, type Edit } from '@basitax/core/edit/step';
 import { Cancelled, createContext, type Operation, Refused, type Report } from '@basitax/core/operation';
 import { needProblem, operationById, runOperation } from '@basitax/core/operations';
 import { copyText } from '@basitax/core/structure/clipboard';
@@ -62,10 +62,38 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
     const { edit, report } = await runOperation(id, createContext(state.kinds, seed()), state.doc, selection, options);
     if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
     commit(one.title, edit, report.select);
+    // a ghost of the old places, which fades
+    const were = new Map([...movedBy(edit)].flatMap((moved) => state.doc.nodes.get(moved) ?? []).map((node) => [node.id, node]));
+    if (were.size > 0 && were.size <= mostOutlines) setState({ outlines: { places: were, since: performance.now() } });
     tell(report);
   } catch (error) {
     complain(one.title, error);
   }
+}
+
+const mostOutlines = 400;
+
+const movedBy = (edit: Edit): Set<Id> =>
+  new Set(edit.steps.flatMap((step) => (step.type === 'set' && step.table === 'nodes' && (step.path[0] === 'x' || step.path[0] === 'y') ? [step.id] : [])));
+
+/** Shows where an act that is done at once would put things, while it is pointed at; nothing where it moves nothing. */
+export async function hint(id: string): Promise<void> {
+  const one = operationById(id);
+  const state = getState();
+  if (one.preview !== 'at-once' || one.area !== 'arrange' || mustAsk(one) || whyNot(one, state) || state.selection.length > mostOutlines) return;
+  try {
+    const { edit } = await runOperation(id, createContext(state.kinds, 1), state.doc, selectionOf(state));
+    const after = apply(state.doc, edit);
+    const places = new Map([...movedBy(edit)].map((moved) => [moved, after.nodes.get(moved)!]));
+    if (getState().doc === state.doc && places.size > 0) setState({ outlines: { places } });
+  } catch (error) {
+    // what cannot be done is said when it is tried
+    if (!(error instanceof Refused)) throw error;
+  }
+}
+
+export function unhint(): void {
+  if (getState().outlines?.since === undefined) setState({ outlines: undefined });
 }
 
 /** Plans an operation in a worker and shows it: what it moves, what it does to readability and function. */

@@ -39,6 +39,13 @@ export interface Job {
   cancel(): void;
 }
 
+/** Outlines that are drawn for a moment: where nodes would go, or where they were. */
+export interface Outlines {
+  readonly places: ReadonlyMap<Id, { readonly x: number; readonly y: number }>;
+  /** When they began to fade, in milliseconds of `performance.now()`; those of what would happen do not fade. */
+  readonly since?: number;
+}
+
 /** Nodes that are being dragged, drawn away from their places. */
 export interface Moving {
   readonly ids: ReadonlySet<Id>;
@@ -69,6 +76,8 @@ export interface EditorState {
   readonly preview: Preview | undefined;
   readonly job: Job | undefined;
   readonly moving: Moving | undefined;
+  /** Where nodes would go, while an act is pointed at; where they were, for a moment after it. */
+  readonly outlines: Outlines | undefined;
   /** Raised to ask the canvas to show everything, or the selection. */
   readonly lookAt: { readonly what: 'all' | 'selection'; readonly count: number };
 }
@@ -92,6 +101,7 @@ const start: EditorState = {
   preview: undefined,
   job: undefined,
   moving: undefined,
+  outlines: undefined,
   lookAt: { what: 'all', count: 0 },
 };
 
@@ -152,7 +162,7 @@ export function commit(title: string, edit: Edit, select?: readonly Id[]): void 
   const doc = apply(state.doc, edit);
   const after = (select ?? state.selection).filter((id) => exists(doc, id));
   const entry: Entry = { title, edit, before: state.selection, after, graph: state.graph };
-  setState({ doc, past: [...state.past, entry], future: [], selection: after, preview: undefined, moving: undefined });
+  setState({ doc, past: [...state.past, entry], future: [], selection: after, preview: undefined, moving: undefined, outlines: undefined });
 }
 
 export const exists = (doc: Doc, id: Id): boolean => doc.nodes.has(id) || doc.frames.has(id) || doc.wires.has(id) || doc.notes.has(id);
@@ -170,6 +180,7 @@ function step(from: 'past' | 'future'): void {
     graph: doc.graphs.has(entry.graph) ? entry.graph : doc.head.root,
     selection: (undoing ? entry.before : entry.after).filter((id) => exists(doc, id)),
     moving: undefined,
+    outlines: undefined,
   });
 }
 

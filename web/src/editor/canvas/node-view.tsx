@@ -29,7 +29,6 @@ interface NodeViewProps {
   readonly flow: Flow;
   readonly colors: Colors;
   readonly selected: boolean;
-  readonly order: number;
   readonly dx: number;
   readonly dy: number;
 }

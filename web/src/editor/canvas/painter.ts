@@ -3,7 +3,7 @@ import { isVertical, type Point, type Rect, ticket } from '@basitax/core/documen
 import type { Id } from '@basitax/core/document/ids';
 import { ellipsis } from '@basitax/core/document/metrics';
 import type { Wire } from '@basitax/core/document/schema';
-import type { Moving, View } from '../store.ts';
+import type { Moving, Outlines, View } from '../store.ts';
 import type { Colors } from './colors.ts';
 import { isHollow, markSize, traceMark } from './marks.ts';
 import { type Scene, type SceneNode, tabHeight } from './scene.ts';
@@ -23,7 +23,11 @@ export interface Picture {
   readonly mounted: ReadonlySet<Id>;
   /** The scene before the change that is being previewed: its places are drawn as ghosts. */
   readonly ghosts: Scene | undefined;
+  readonly outlines: Outlines | undefined;
 }
+
+/** How long the ghosts of old places take to fade, in milliseconds. */
+export const fadeTime = 900;
 
 const family = '"Atkinson Hyperlegible", sans-serif';
 
@@ -148,6 +152,7 @@ export function drawGraph(ctx: CanvasRenderingContext2D, picture: Picture): void
     if (shifted) ctx.restore();
   }
   ctx.restore();
+  if (picture.outlines) drawOutlines(ctx, picture, picture.outlines);
   // titles are the last thing to give way: they lie above wires and nodes
   for (const { frame, rect } of scene.frames) drawTab(ctx, toScreen(view, rect), frame.title || 'Untitled frame', view.zoom, colors, selected.has(frame.id));
 }
@@ -266,6 +271,23 @@ function interruptCrossings(ctx: CanvasRenderingContext2D, { scene, view, width,
       ctx.fillRect(x - line / 2, y - 2.5, line, 5);
     }
   }
+}
+
+/** Where nodes would go: a firm outline. Where they were: a dashed one that fades. */
+function drawOutlines(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, outlines: Outlines): void {
+  const fading = outlines.since !== undefined;
+  ctx.strokeStyle = fading ? colors.soft : colors.accent;
+  ctx.lineWidth = fading ? 1 : 1.6;
+  ctx.globalAlpha = fading ? Math.max(0, 0.8 * (1 - (performance.now() - outlines.since) / fadeTime)) : 1;
+  ctx.setLineDash([4, 3]);
+  for (const [id, place] of outlines.places) {
+    const item = scene.get(id);
+    if (!item) continue;
+    const box = toScreen(view, { ...place, width: item.rect.width, height: item.rect.height });
+    ctx.strokeRect(box.x, box.y, box.width, box.height);
+  }
+  ctx.setLineDash([]);
+  ctx.globalAlpha = 1;
 }
 
 function drawGhosts(ctx: CanvasRenderingContext2D, picture: Picture, before: Scene): void {

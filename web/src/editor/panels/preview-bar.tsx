@@ -28,7 +28,10 @@ export function PreviewBar(): ReactNode {
   const apply = useRef<HTMLButtonElement>(null);
   const isThere = preview !== undefined;
   useEffect(() => {
-    if (isThere) apply.current?.focus();
+    if (!isThere) return;
+    apply.current?.focus();
+    // afterwards the keyboard is back where it acts
+    return () => document.querySelector<HTMLElement>('[data-canvas]')?.focus({ preventScroll: true });
   }, [isThere]);
   if (!preview && !job) return null;
   return (

@@ -22,7 +22,7 @@ import {
 import { Toolbar as RadixToolbar } from 'radix-ui';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
-import { perform, whyNot } from '../actions.ts';
+import { hint, perform, unhint, whyNot } from '../actions.ts';
 import { lookAt, redo, undo, useEditing, useEditor, zoomTo } from '../store.ts';
 import { keyOf } from './shortcuts.ts';
 
@@ -60,6 +60,7 @@ function Slot({
   icon: Icon,
   word,
   onClick,
+  onPoint,
 }: {
   title: string;
   keys?: string | undefined;
@@ -67,10 +68,20 @@ function Slot({
   icon: LucideIcon;
   word?: string | undefined;
   onClick: () => void;
+  /** Shows what it would do, while it is pointed at or has the focus. */
+  onPoint?: () => void;
 }): ReactNode {
   return (
     <RadixToolbar.Button asChild>
-      <Button look="quiet" aria-label={title} title={keys ? `${title} (${keys})` : title} dim={dim} onClick={onClick} square={word === undefined}>
+      <Button
+        look="quiet"
+        aria-label={title}
+        title={keys ? `${title} (${keys})` : title}
+        dim={dim}
+        onClick={onClick}
+        square={word === undefined}
+        {...(onPoint && { onPointerEnter: onPoint, onFocus: onPoint, onPointerLeave: unhint, onBlur: unhint })}
+      >
         <Icon size={17} />
         {word}
       </Button>
@@ -91,7 +102,9 @@ export function Toolbar({ onPalette }: { onPalette: () => void }): ReactNode {
           <Gap />
           {group.map(({ id, icon, word }) => {
             const one = operationById(id);
-            return <Slot key={id} title={one.title} keys={keyOf(id)} icon={icon} word={word} dim={whyNot(one, state)} onClick={() => void perform(id)} />;
+            return (
+              <Slot key={id} title={one.title} keys={keyOf(id)} icon={icon} word={word} dim={whyNot(one, state)} onClick={() => void perform(id)} onPoint={() => void hint(id)} />
+            );
           })}
         </span>
       ))}

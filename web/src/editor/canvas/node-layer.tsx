@@ -1,0 +1,92 @@
+import type { Rect } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { type Moving, useEditor } from '../store.ts';
+import type { Colors } from './colors.ts';
+import { NodeView } from './node-view.tsx';
+import { readingZoom, visibleArea } from './painter.ts';
+import type { Scene, SceneNode } from './scene.ts';
+
+const { getState } = useEditor;
+
+/** Nodes mounted in one frame at the most; the canvas draws those that are not there yet. */
+const mountedAFrame = 16;
+/** More than this being dragged is drawn on the canvas alone. */
+const mostDraggedElements = 8;
+const margin = 240;
+
+interface Mounted {
+  current: ReadonlySet<Id>;
+}
+
+/** The nodes in the window, as elements, at reading zoom; a few more each frame until all are there. */
+export function NodeLayer({
+  scene,
+  colors,
+  selected,
+  moving,
+  mounted,
+  onMounted,
+}: {
+  scene: Scene;
+  colors: Colors;
+  selected: ReadonlySet<Id>;
+  moving: Moving | undefined;
+  mounted: Mounted;
+  onMounted: () => void;
+}): ReactNode {
+  const [area, setArea] = useState<Rect>();
+  useEffect(() => {
+    const settle = (): void => {
+      const { view, window: size } = getState();
+      if (view.zoom < readingZoom || size.width === 0) {
+        setArea(undefined);
+        return;
+      }
+      const inner = visibleArea(view, size.width, size.height);
+      setArea((known) =>
+        known &&
+        inner.x >= known.x &&
+        inner.y >= known.y &&
+        inner.x + inner.width <= known.x + known.width &&
+        inner.y + inner.height <= known.y + known.height &&
+        known.width < inner.width * 2.2
+          ? known
+          : visibleArea(view, size.width, size.height, margin),
+      );
+    };
+    settle();
+    return useEditor.subscribe((state, before) => (state.view !== before.view || state.window !== before.window) && settle());
+  }, []);
+  const wanted = useMemo(() => (area ? scene.nodesWithin(area) : []), [scene, area]);
+  const [allowed, setAllowed] = useState(mountedAFrame);
+  const heavy = moving !== undefined && moving.ids.size > mostDraggedElements;
+  // what was there before stays; of the rest a few are added each frame
+  const shown: SceneNode[] = [];
+  let fresh = 0;
+  for (const item of wanted) {
+    if (heavy && moving.ids.has(item.node.id)) continue;
+    if (mounted.current.has(item.node.id)) shown.push(item);
+    else if (fresh < allowed) {
+      fresh++;
+      shown.push(item);
+    }
+  }
+  const complete = shown.length >= wanted.length - (heavy ? moving.ids.size : 0);
+  useEffect(() => {
+    mounted.current = new Set(shown.map((item) => item.node.id));
+    onMounted();
+    if (complete) {
+      setAllowed(mountedAFrame);
+      return;
+    }
+    const frame = requestAnimationFrame(() => setAllowed((count) => count + 1));
+    return () => cancelAnimationFrame(frame);
+  });
+  return shown.map((item) => {
+    const drag = moving?.ids.has(item.node.id) ? moving : undefined;
+    return (
+      <NodeView key={item.node.id} item={item} kinds={scene.kinds} flow={scene.flow} colors={colors} selected={selected.has(item.node.id)} dx={drag?.dx ?? 0} dy={drag?.dy ?? 0} />
+    );
+  });
+}

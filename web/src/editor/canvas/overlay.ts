@@ -1,0 +1,31 @@
+import { elbowBetween } from '@basitax/core/route/route';
+import { useEditor } from '../store.ts';
+import type { Colors } from './colors.ts';
+import type { Overlay } from './gestures.ts';
+import type { Scene } from './scene.ts';
+
+/** Draws what goes on above everything: a selection box, a wire in hand. */
+export function drawOverlay(canvas: HTMLCanvasElement | null, overlay: Overlay | undefined, scene: Scene, colors: Colors): void {
+  const ctx = canvas?.getContext('2d');
+  if (!canvas || !ctx) return;
+  const { view, window: size } = useEditor.getState();
+  const ratio = window.devicePixelRatio || 1;
+  canvas.width = size.width * ratio;
+  canvas.height = size.height * ratio;
+  ctx.setTransform(ratio * view.zoom, 0, 0, ratio * view.zoom, ratio * view.x, ratio * view.y);
+  if (overlay?.box) {
+    const { x, y, width, height } = overlay.box;
+    ctx.strokeStyle = colors.accent;
+    ctx.lineWidth = 1.5 / view.zoom;
+    ctx.setLineDash([5 / view.zoom, 4 / view.zoom]);
+    ctx.strokeRect(x, y, width, height);
+  }
+  if (overlay?.wire) {
+    const route = elbowBetween(overlay.wire.from, overlay.wire.to, scene.flow);
+    ctx.strokeStyle = colors.hues[scene.kinds.type(overlay.wire.type).hue] ?? colors.edge;
+    ctx.lineWidth = 2.2 / Math.min(1, view.zoom);
+    ctx.beginPath();
+    route.forEach((p, i) => (i === 0 ? ctx.moveTo(p.x, p.y) : ctx.lineTo(p.x, p.y)));
+    ctx.stroke();
+  }
+}

@@ -1,0 +1,55 @@
+import type { Rect } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
+import { useEffect } from 'react';
+import { useEditor, viewControl } from '../store.ts';
+import { graphPoint } from './gestures.ts';
+import type { Now } from './viewport.ts';
+
+const { getState } = useEditor;
+
+/** What browser tests need to find things that are only painted. */
+export interface TestHook {
+  setView(view: { x: number; y: number; zoom: number }): void;
+  /** A node's place on the page. */
+  nodeRect(id: Id): Rect | undefined;
+  portPlace(node: Id, port: string, direction: 'in' | 'out'): { x: number; y: number } | undefined;
+  wireAt(x: number, y: number): Id | undefined;
+  selection(): readonly Id[];
+}
+
+declare global {
+  interface Window {
+    basitaxCanvas?: TestHook;
+  }
+}
+
+export function useTestHook(host: React.RefObject<HTMLDivElement | null>, now: Now): void {
+  useEffect(() => {
+    const place = (x: number, y: number): { x: number; y: number } => {
+      const { view } = getState();
+      const box = host.current!.getBoundingClientRect();
+      return { x: box.left + x * view.zoom + view.x, y: box.top + y * view.zoom + view.y };
+    };
+    window.basitaxCanvas = {
+      setView: (view) => viewControl.set(view),
+      nodeRect(id) {
+        const item = now.current.scene.get(id);
+        const { zoom } = getState().view;
+        return item && { ...place(item.rect.x, item.rect.y), width: item.rect.width * zoom, height: item.rect.height * zoom };
+      },
+      portPlace(node, port, direction) {
+        const item = now.current.scene.get(node);
+        const placed = item?.geometry.ports.find((one) => one.id === port && one.direction === direction);
+        return item && placed && place(item.rect.x + placed.x, item.rect.y + placed.y);
+      },
+      wireAt(x, y) {
+        const hit = host.current ? now.current.scene.hit(graphPoint(host.current, { clientX: x, clientY: y }), 8 / getState().view.zoom) : undefined;
+        return hit?.type === 'wire' ? hit.id : undefined;
+      },
+      selection: () => getState().selection,
+    };
+    return () => {
+      delete window.basitaxCanvas;
+    };
+  }, [host, now]);
+}
