@@ -449,15 +449,15 @@ describe('when things go wrong, and at night', () => {
   it('follows the system’s theme unless one is chosen, and remembers the choice', async () => {
     const { page } = await browser.sit('editor');
     const theme = () => page.evaluate(() => document.documentElement.dataset.theme);
-    expect(await theme()).toBe('paper');
+    await expect.poll(theme).toBe('paper');
     await page.emulateMedia({ colorScheme: 'dark' });
-    expect(await theme()).toBe('night');
+    await expect.poll(theme).toBe('night');
     await page.getByRole('button', { name: 'Account and theme' }).click();
     await page.getByRole('menuitemradio', { name: 'Paper' }).click();
-    expect(await theme()).toBe('paper');
+    await expect.poll(theme).toBe('paper');
     await page.reload();
     await page.getByRole('link', { name: /^Dome blend/ }).waitFor();
-    expect(await theme()).toBe('paper');
+    await expect.poll(theme).toBe('paper');
     const image = await page
       .getByRole('link', { name: /^Dome blend/ })
       .locator('img')
