@@ -4,6 +4,7 @@ export default defineConfig({
   test: {
     include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts', 'server/**/*.test.ts', 'web/src/**/*.test.ts', 'scripts/**/*.test.ts'],
     globalSetup: ['server/tests/database.ts'],
+    setupFiles: ['core/tests/seed.ts'],
     testTimeout: 60_000,
     hookTimeout: 120_000,
     pool: 'forks',

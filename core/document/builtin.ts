@@ -38,5 +38,7 @@ export const builtinKinds: readonly KindSpec[] = [
   kind(builtin.nested, 'Nested graph', 'NG', []),
 ];
 
-/** Kinds that only carry data from one place to another, and so are no nodes for the fingerprint. */
-export const carriers: ReadonlySet<string> = new Set([builtin.reroute, builtin.beacon, builtin.tap, builtin.feed]);
+/** True for the kinds whose nodes carry data in or out of their graph. */
+export function isBoundary(kind: string): boolean {
+  return kind === builtin.input || kind === builtin.output;
+}

@@ -3,7 +3,8 @@ export type Json = null | boolean | number | string | readonly Json[] | { readon
 
 /** Deep equality of JSON values; an absent key and `undefined` are the same. Cost: the size of the smaller value. */
 export function sameJson(a: unknown, b: unknown): boolean {
-  if (Object.is(a, b)) return true;
+  // 0 and −0 are one number in JSON
+  if (a === b || Object.is(a, b)) return true;
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
   if (Array.isArray(a) || Array.isArray(b)) {
     if (!Array.isArray(a) || !Array.isArray(b) || a.length !== b.length) return false;

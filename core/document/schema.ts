@@ -36,7 +36,6 @@ const graphShape = loose(
     id,
     name: z.string().max(200),
     flow: flowSchema.optional().describe('Which way data flows; right where absent.'),
-    wireStyle: z.enum(['angled', 'curved', 'straight']).optional().describe('angled where absent.'),
   }),
 );
 export type Graph = z.infer<typeof graphShape>;

@@ -1,5 +1,4 @@
 import { type Finding, finding } from '../finding.ts';
-import { builtin } from './builtin.ts';
 import { caption, type Doc, graphPath, indexOf, placeOf } from './doc.ts';
 import { compareIds, type Id } from './ids.ts';
 import { freeName, legalName } from './names.ts';
@@ -197,9 +196,4 @@ function repairNames(doc: Doc, say: Say): Doc {
 /** What stands against saving a document, as findings; nothing is changed. Empty for every document that `repair` made. */
 export function problems(doc: Doc): readonly Finding[] {
   return repair(doc).findings;
-}
-
-/** True for nodes that carry data in or out of their graph. */
-export function isBoundary(node: GraphNode): boolean {
-  return node.kind === builtin.input || node.kind === builtin.output;
 }

@@ -19,8 +19,6 @@ export interface Edit {
   readonly steps: readonly Step[];
 }
 
-export const noEdit: Edit = { steps: [] };
-
 const json: z.ZodType<Json> = z.json();
 const tableName = z.enum(['graphs', 'frames', 'nodes', 'wires', 'notes']);
 const id = z.string().min(1).max(200);

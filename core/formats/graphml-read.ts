@@ -36,7 +36,7 @@ const ourKeys: Record<string, ReadonlySet<string>> = {
   node: new Set(ourNodeKeys),
   edge: new Set(['route', 'off']),
   port: new Set(['direction', 'type', 'title']),
-  graph: new Set(['name', 'title', 'flow', 'wires', 'catalogue', 'document']),
+  graph: new Set(['name', 'title', 'flow', 'catalogue', 'document']),
 };
 
 /**
@@ -177,13 +177,11 @@ class Reader {
 
   private readGraph(element: Element, id: Id, data: Data, name: string): void {
     const flow = flowSchema.safeParse(data.known.get('flow'));
-    const style = data.known.get('wires');
     const foreign = attribute(element, 'id');
     this.graphs.set(id, {
       id,
       name: data.known.get('name') ?? name,
       ...(flow.success && flow.data !== 'right' && { flow: flow.data as Flow }),
-      ...((style === 'curved' || style === 'straight') && { wireStyle: style }),
       ...(foreign !== undefined && foreign !== id && { foreignId: foreign }),
       ...(Object.keys(data.rest).length > 0 && { data: data.rest }),
     });

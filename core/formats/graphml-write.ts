@@ -22,7 +22,7 @@ const keys: readonly OurKey[] = [
   key('edge', 'route'),
   key('edge', 'off', 'boolean'),
   ...['direction', 'type', 'title'].map((name) => key('port', name)),
-  ...['name', 'title', 'flow', 'wires', 'catalogue', 'document'].map((name) => key('graph', name)),
+  ...['name', 'title', 'flow', 'catalogue', 'document'].map((name) => key('graph', name)),
 ];
 
 /** Fields that reading has put on records of others. */
@@ -102,7 +102,6 @@ class Writer {
         name: graph.name,
         ...(isRoot && { title: this.doc.head.title, catalogue: JSON.stringify(this.doc.head.catalogue), document: JSON.stringify(this.doc.head.id) }),
         flow: graph.flow,
-        wires: graph.wireStyle,
       },
       graph as Foreign,
     );

@@ -1,6 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import { builtin } from '../document/builtin.ts';
+import { builtin, isBoundary } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { canonicalJson, type Json } from '../document/json.ts';
@@ -52,7 +52,7 @@ export function fingerprint(doc: Doc, kinds: Kinds, wiring: EffectiveWiring = ef
     const resolved = Object.fromEntries(Object.entries(values).map(([id, value]) => [id, isExpression(value) ? expressionValue(value, at, hashes) : value]));
     const wired = inputs[i]!.map(({ port, source }) => [port, source!.port, hashes[at.get(source!.node)!] as string]);
     wired.sort((a, b) => (a[0]! < b[0]! ? -1 : 1));
-    const named = kinds.kind(node.kind)?.nameMatters || node.kind === builtin.input || node.kind === builtin.output;
+    const named = kinds.kind(node.kind)?.nameMatters || isBoundary(node.kind);
     return hash({ kind: node.kind, values: resolved, inputs: wired, ...(named && { name: node.name }) });
   };
   // sources come first in the list of components, so that each hash finds those that it needs

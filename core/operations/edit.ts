@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { builtin } from '../document/builtin.ts';
+import { builtin, isBoundary } from '../document/builtin.ts';
 import { indexOf, selectedNodes } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import { nameProblem } from '../document/names.ts';
@@ -28,7 +28,7 @@ export const rename = operation({
     // taps carry the name of their beacon, and hosts that of their boundary nodes
     if (node.kind === builtin.beacon)
       for (const tap of doc.nodes.values()) if (tap.kind === builtin.tap && tap.beacon?.id === node.id) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon, name });
-    const host = node.kind === builtin.input || node.kind === builtin.output ? indexOf(doc).hostOf(node.graph) : undefined;
+    const host = isBoundary(node.kind) ? indexOf(doc).hostOf(node.graph) : undefined;
     if (host)
       tx.set(
         'nodes',

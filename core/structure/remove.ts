@@ -1,4 +1,4 @@
-import { builtin } from '../document/builtin.ts';
+import { builtin, isBoundary } from '../document/builtin.ts';
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
@@ -82,7 +82,7 @@ export function removeNodes(tx: Transaction, kinds: Kinds, nodes: readonly Graph
     }
     for (const note of index.notesIn(node.graph)) if (note.tiedTo === node.id) tx.set('notes', note.id, 'tiedTo', undefined);
     if (node.inner !== undefined) removeGraph(tx, doc, node.inner);
-    if (node.kind === builtin.input || node.kind === builtin.output) found.push(...dropBoundaryPort(tx, doc, node, set));
+    if (isBoundary(node.kind)) found.push(...dropBoundaryPort(tx, doc, node, set));
     tx.remove('nodes', node.id);
   }
   return found;

@@ -32,7 +32,7 @@ export interface Preview {
   readonly select: readonly Id[];
 }
 
-export interface Job {
+interface Job {
   readonly title: string;
   readonly fraction: number;
   readonly what: string;

@@ -29,7 +29,7 @@ export function Button({
   return hint === undefined ? button : <Hint text={dim === undefined ? hint : title ? `${title}: ${dim}` : dim}>{button}</Hint>;
 }
 
-export function Hint({ text, children }: { text: string; children: ReactNode }): ReactNode {
+function Hint({ text, children }: { text: string; children: ReactNode }): ReactNode {
   return (
     <RadixTooltip.Root>
       <RadixTooltip.Trigger asChild>{children}</RadixTooltip.Trigger>

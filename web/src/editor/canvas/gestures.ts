@@ -30,7 +30,7 @@ export function graphPoint(element: HTMLElement, event: { clientX: number; clien
 }
 
 /** How far off a port or wire one may be: eight pixels on screen. */
-export const slack = (): number => 8 / getState().view.zoom;
+const slack = (): number => 8 / getState().view.zoom;
 
 /** Nothing but a press on the ground pans; a press with Shift draws a selection box. */
 export function isGround(host: Host, event: MouseEvent | TouchEvent): boolean {

@@ -8,7 +8,7 @@ import type { Now } from './viewport.ts';
 const { getState } = useEditor;
 
 /** What browser tests need to find things that are only painted. */
-export interface TestHook {
+interface TestHook {
   setView(view: { x: number; y: number; zoom: number }): void;
   /** A node's place on the page. */
   nodeRect(id: Id): Rect | undefined;

@@ -23,8 +23,6 @@ export function optionsOf(one: Operation): [string, OptionSchema][] {
   return Object.entries(schema.properties ?? {});
 }
 
-export const hasOptions = (one: Operation): boolean => optionsOf(one).length > 0;
-
 /** One field for one option, whatever its type; values of other types are typed as JSON. */
 export function OptionField({ name, schema, value, onChange }: { name: string; schema: OptionSchema; value: unknown; onChange: (value: unknown) => void }): ReactNode {
   const label = schema.title ?? name;
