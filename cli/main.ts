@@ -11,7 +11,7 @@ import { apply } from '@basitax/core/edit/step';
 import { type Finding, limitFindings } from '@basitax/core/finding';
 import { formatOf, readFile as readGraph } from '@basitax/core/formats/formats';
 import { fingerprint } from '@basitax/core/inspect/fingerprint';
-import { addMeasures, type Measures, measureGraph, noMeasures } from '@basitax/core/inspect/measure';
+import { measureDoc } from '@basitax/core/inspect/measure';
 import { createContext, Refused } from '@basitax/core/operation';
 import { describeOperations, operations, runOperation } from '@basitax/core/operations';
 import { z } from 'zod';
@@ -88,7 +88,7 @@ async function run(argv: readonly string[]): Promise<number> {
       await save(values.output, { ...loaded, doc: await arrangeAll(loaded, flowOf(values.flow), keepOf(values.keep)) });
       break;
     case 'measure':
-      print(measures(loaded), values.json === true);
+      print({ graphs: loaded.doc.graphs.size, ...measureDoc(loaded.doc, loaded.kinds) }, values.json === true);
       break;
     default:
       print({ ...fingerprint(loaded.doc, loaded.kinds) }, values.json === true);
@@ -176,11 +176,6 @@ async function arrangeAll({ doc, kinds }: Loaded, flow: Flow | undefined, keep: 
     now = apply(now, edit);
   }
   return now;
-}
-
-function measures({ doc, kinds }: Loaded): Record<string, number> {
-  const sum = [...doc.graphs.keys()].reduce((total: Measures, graph) => addMeasures(total, measureGraph(doc, kinds, graph)), noMeasures);
-  return { graphs: doc.graphs.size, ...sum };
 }
 
 function print(values: Record<string, unknown>, json: boolean): void {

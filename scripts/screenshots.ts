@@ -1,16 +1,14 @@
 // npm run screenshots: one current picture of each main view, from the demo data, into docs/screenshots/.
 import { mkdirSync } from 'node:fs';
-import { chromium, type Page } from 'playwright';
+import type { Page } from 'playwright';
 import startApplication from '../e2e/testing/application.ts';
+import { launch } from '../e2e/testing/chromium.ts';
 
 const folder = new URL('../docs/screenshots/', import.meta.url).pathname;
 mkdirSync(folder, { recursive: true });
 const stop = await startApplication();
 const address = process.env.E2E_ADDRESS as string;
-const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-  args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
-});
+const browser = await launch();
 
 async function sit(scheme: 'light' | 'dark'): Promise<Page> {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: scheme })).newPage();

@@ -17,6 +17,8 @@ export type Person = z.infer<typeof personSchema>;
 
 export const signInSchema = z.object({ login: z.string().min(1).max(100), password: z.string().min(1).max(200) });
 
+export const fileIdSchema = z.string().regex(/^[a-zA-Z0-9_-]{1,64}$/, 'is no file id');
+
 const fingerprintSchema = z.object({ ends: z.string(), everything: z.string() });
 
 export const measuresSchema = z.object({

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Doc, indexOf } from '../document/doc.ts';
+import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
 import { overlaps, portPoint, rectOf } from '../document/geometry.ts';
 import { sketchDoc, testKinds } from '../tests/arbitrary.ts';
-import { arrangeByWiring, nodesWithin } from './by-wiring.ts';
+import { arrangeByWiring } from './by-wiring.ts';
 import { packShelves } from './pack.ts';
 
 const placed = (doc: Doc, keep = 0): Doc => {

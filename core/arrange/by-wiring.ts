@@ -1,4 +1,4 @@
-import { type Doc, indexOf } from '../document/doc.ts';
+import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
 import { flowOf, framePad, geometryOf, isVertical, overlaps, type Rect, unite } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
@@ -204,18 +204,6 @@ class Arranger {
     }
     return places;
   }
-}
-
-/** All nodes in a frame and in the frames within it. */
-export function nodesWithin(doc: Doc, frame: Id): GraphNode[] {
-  const index = indexOf(doc);
-  const found: GraphNode[] = [];
-  const todo = [frame];
-  for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-    found.push(...index.membersOf(id));
-    todo.push(...index.framesWithin(id).map((inner) => inner.id));
-  }
-  return found;
 }
 
 /** Connected parts, each as ascending block numbers, in order of their first block. */

@@ -179,18 +179,25 @@ export function caption(node: GraphNode): string {
   return node.label || node.name;
 }
 
+/** All nodes in a frame and in the frames within it, those of the outer frame first. O(nodes found). */
+export function nodesWithin(doc: Doc, frame: Id): GraphNode[] {
+  const index = indexOf(doc);
+  const found: GraphNode[] = [];
+  const todo = [frame];
+  for (let id = todo.shift(); id !== undefined; id = todo.shift()) {
+    found.push(...index.membersOf(id));
+    todo.push(...index.framesWithin(id).map((inner) => inner.id));
+  }
+  return found;
+}
+
 /** The selected nodes in selection order; a selected frame stands for all its members, inner frames included. */
 export function selectedNodes(doc: Doc, selection: Selection): GraphNode[] {
   const chosen = new Map<Id, GraphNode>();
-  const visit = (id: Id): void => {
+  for (const id of selection.items) {
     const node = doc.nodes.get(id);
-    if (node) chosen.set(id, node);
-    else if (doc.frames.has(id)) {
-      for (const member of indexOf(doc).membersOf(id)) chosen.set(member.id, member);
-      for (const frame of indexOf(doc).framesWithin(id)) visit(frame.id);
-    }
-  };
-  for (const id of selection.items) visit(id);
+    for (const one of node ? [node] : nodesWithin(doc, id)) chosen.set(one.id, one);
+  }
   return [...chosen.values()];
 }
 

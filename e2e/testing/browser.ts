@@ -1,7 +1,6 @@
-import { type Browser, type BrowserContext, chromium, type Page } from 'playwright';
+import type { Browser, BrowserContext, Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, expect } from 'vitest';
-
-const flags = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+import { launch } from './chromium.ts';
 
 export const address = (): string => process.env.E2E_ADDRESS as string;
 
@@ -16,7 +15,7 @@ export function useBrowser(): { sit(login?: string): Promise<Seat> } {
   let complaints: string[] = [];
   const contexts: BrowserContext[] = [];
   beforeAll(async () => {
-    browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: flags });
+    browser = await launch();
   });
   afterAll(() => browser.close());
   afterEach(async () => {

@@ -3,15 +3,14 @@ import { formats, mostBytes } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Context } from 'koa';
 import { z } from 'zod';
-import { restoreSchema, saveSchema } from '../api.ts';
+import { type FileInfo, fileIdSchema, restoreSchema, saveSchema } from '../api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route, seenRevision } from '../http/route.ts';
 import type { Pool } from '../work/pool.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
 
-const fileId = z.string().regex(/^[a-zA-Z0-9_-]{1,64}$/, 'is no file id');
-const one = z.object({ id: fileId });
+const one = z.object({ id: fileIdSchema });
 const which = z.union([z.literal('head'), z.coerce.number().int().min(1).max(1e9)]);
 const revision = one.extend({ number: which });
 
@@ -32,6 +31,13 @@ async function rawText(ctx: Context): Promise<string> {
   } catch {
     throw new HttpProblem(422, 'The file cannot be read', 'The file is no UTF-8 text; save it as UTF-8 and import it again.');
   }
+}
+
+/** Answers a write: 201, the file as it is now, and the number that the next write has to name. */
+function stored(ctx: Context, file: FileInfo): FileInfo {
+  ctx.status = 201;
+  ctx.set('ETag', `"${file.head.number}"`);
+  return file;
 }
 
 export function fileRoutes(store: FileStore, pool: Pool): Route[] {
@@ -84,9 +90,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       body: saveSchema,
       async handle({ params, body, person, ctx }) {
         const { file } = await store.save(params.id, seenRevision(ctx), { edit: body.edit as Edit }, person.name, body.message);
-        ctx.status = 201;
-        ctx.set('ETag', `"${file.head.number}"`);
-        return file;
+        return stored(ctx, file);
       },
     }),
     route({
@@ -99,9 +103,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
         const seen = seenRevision(ctx);
         const old = await store.text(params.id, params.number);
         const { file } = await store.save(params.id, seen, { become: old.text }, person.name, body.message || `Restored revision ${old.number}`);
-        ctx.status = 201;
-        ctx.set('ETag', `"${file.head.number}"`);
-        return file;
+        return stored(ctx, file);
       },
     }),
     route({

@@ -1,6 +1,6 @@
 import { describeOperations, operationById } from '@basitax/core/operations';
 import { z } from 'zod';
-import { mayAct, runOperationSchema } from '../api.ts';
+import { fileIdSchema, mayAct, runOperationSchema } from '../api.ts';
 import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route, seenRevision } from '../http/route.ts';
@@ -14,7 +14,7 @@ export function operationRoutes(store: FileStore, pool: Pool): Route[] {
       method: 'post',
       path: '/api/files/:id/operations/:operation',
       role: 'viewer',
-      params: z.object({ id: z.string().regex(/^[a-zA-Z0-9_-]{1,64}$/, 'is no file id'), operation: z.string().max(100) }),
+      params: z.object({ id: fileIdSchema, operation: z.string().max(100) }),
       body: runOperationSchema,
       async handle({ params, body, person, ctx }) {
         const one = operationById(params.operation);

@@ -1,3 +1,4 @@
+import { selectedNodes } from '@basitax/core/document/doc';
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { GraphNode } from '@basitax/core/document/schema';
@@ -115,10 +116,10 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
   follow(host.element, event, {
     move(next, far) {
       if (!far || !movable) return;
-      const { selection, doc } = getState();
+      const { selection, doc, graph } = getState();
       if (!selection.includes(id)) return;
       const to = graphPoint(host.element, next);
-      const ids = getState().moving?.ids ?? movedWith(doc, selection);
+      const ids = getState().moving?.ids ?? new Set(selectedNodes(doc, { graph, items: selection }).map((node) => node.id));
       setState({ moving: { ids, dx: Math.round(to.x - from.x), dy: Math.round(to.y - from.y) } });
     },
     end(last, far) {
@@ -128,17 +129,6 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
     },
     cancel: () => setState({ moving: undefined }),
   });
-}
-
-/** The nodes that move when the selection moves: those of selected frames too. */
-function movedWith(doc: ReturnType<typeof getState>['doc'], selection: readonly Id[]): ReadonlySet<Id> {
-  const ids = new Set<Id>();
-  const within = (id: Id | undefined, frame: Id): boolean => id !== undefined && (id === frame || within(doc.frames.get(id)?.parent, frame));
-  for (const id of selection) {
-    if (doc.nodes.has(id)) ids.add(id);
-    else if (doc.frames.has(id)) for (const node of doc.nodes.values()) if (within(node.frame, id)) ids.add(node.id);
-  }
-  return ids;
 }
 
 function selectBox(host: Host, event: PointerEvent, from: Point): void {

@@ -1,5 +1,5 @@
 import { type Doc, indexOf } from '@basitax/core/document/doc';
-import { flowOf, frameRects, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, unite } from '@basitax/core/document/geometry';
+import { flowOf, frameRects, framesAround, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
@@ -61,14 +61,9 @@ export class Scene {
     this.wires = index.wiresIn(graph);
     this.notes = index.notesIn(graph);
     const rects = frameRects(doc, kinds, graph);
-    const depth = (frame: Frame): number => {
-      let levels = 0;
-      for (let parent = frame.parent; parent !== undefined && levels < 100; parent = doc.frames.get(parent)?.parent) levels++;
-      return levels;
-    };
     this.frames = index
       .framesIn(graph)
-      .map((frame) => ({ frame, rect: rects.get(frame.id)!, depth: depth(frame) }))
+      .map((frame) => ({ frame, rect: rects.get(frame.id)!, depth: framesAround(doc, frame).length }))
       .sort((a, b) => a.depth - b.depth || b.rect.width * b.rect.height - a.rect.width * a.rect.height);
     this.bounds = unite([...this.nodes.map((item) => item.rect), ...rects.values(), ...this.notes]);
     if (this.nodes.length > 0) {
