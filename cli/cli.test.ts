@@ -1,4 +1,4 @@
-import { execFile } from 'node:child_process';
+import { execFile, spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -49,6 +49,17 @@ it('measures, as text and as JSON', async () => {
 it('lists the operations of the registry', async () => {
   expect((await basitax('operations')).out).toMatch(/^distribute-x +Makes the gaps/m);
   expect(JSON.parse((await basitax('operations', '--json')).out)[0].id).toBe('arrange');
+});
+
+it('ends quietly where its output is not read to the end', async () => {
+  const { status, err } = await new Promise<{ status: number | null; err: string }>((done) => {
+    const child = spawn(process.execPath, [resolve('cli/bin/basitax.mjs'), 'operations', '--json'], { stdio: ['ignore', 'pipe', 'pipe'] });
+    let text = '';
+    child.stderr.on('data', (part: Buffer) => (text += part));
+    child.stdout.destroy();
+    child.on('exit', (code) => done({ status: code, err: text }));
+  });
+  expect([status, err]).toEqual([0, '']);
 });
 
 it('ends with 1 where something had to be repaired, and says what', async () => {

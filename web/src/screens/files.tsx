@@ -1,4 +1,5 @@
 import { formats } from '@basitax/core/formats/formats';
+import { plural } from '@basitax/core/operation';
 import { type FileInfo, mayAct } from '@basitax/server/api';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
@@ -127,10 +128,10 @@ function FileCard({ file }: { file: FileInfo }): ReactNode {
         <div className="flex flex-col gap-1 p-3">
           <span className="truncate font-bold group-hover:underline">{file.title}</span>
           <span className="text-xs text-soft">
-            {measures.nodes.toLocaleString('en')} nodes · {measures.wires.toLocaleString('en')} wires · {measures.frames} frames
+            {plural(measures.nodes, 'node')} · {plural(measures.wires, 'wire')} · {plural(measures.frames, 'frame')}
           </span>
           <span className="text-xs text-soft">
-            {measures.crossings.toLocaleString('en')} crossings · {measures.overlaps.toLocaleString('en')} overlaps
+            {plural(measures.crossings, 'crossing')} · {plural(measures.overlaps, 'overlap')}
           </span>
           <span className="truncate text-xs text-soft">
             Revision {file.head.number}, {file.head.author}, {formatDistanceToNow(new Date(file.head.createdAt), { addSuffix: true })}

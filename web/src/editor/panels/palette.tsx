@@ -16,7 +16,7 @@ export interface Extra {
 }
 
 const itemLook =
-  'flex items-baseline gap-2 rounded-sm px-2 py-1.5 text-sm cursor-pointer data-[selected=true]:bg-accent-wash data-[disabled=true]:opacity-45 data-[disabled=true]:cursor-default';
+  'flex items-baseline gap-2 rounded-sm px-2 py-1.5 text-sm cursor-pointer data-[selected=true]:bg-accent-wash data-[disabled=true]:text-soft data-[disabled=true]:cursor-default';
 
 /** Everything there is to do, by name: all operations of the registry, and what the application adds. */
 export function Palette({ open, onClose, extras, ask }: { open: boolean; onClose: () => void; extras: readonly Extra[]; ask: (operation: string) => void }): ReactNode {
