@@ -468,6 +468,8 @@ describe('when things go wrong, and at night', () => {
   it('does everything with the keyboard alone: from the sign-in to a saved revision', async () => {
     const { page } = await browser.sit();
     await page.goto(`${address()}/sign-in`);
+    // the form takes the focus by itself once it is there
+    await expect.poll(() => page.evaluate(() => document.activeElement?.getAttribute('name'))).toBe('login');
     await page.keyboard.type('editor');
     await page.keyboard.press('Tab');
     await page.keyboard.type('lantern-reef');
