@@ -67,6 +67,10 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   readonly changesFunction: boolean;
   /** Acts that rearrange, convert or replace show what they will do before they do it. */
   readonly preview: 'first' | 'at-once';
+  /** Gives another selection and leaves the document as it is, so that anyone may do it at any time. */
+  readonly selects?: true;
+  /** Walks over the whole document: where that is large, it is done in a worker. */
+  readonly heavy?: true;
   run(context: Context, doc: Doc, selection: Selection, options: z.output<Options>): Outcome | Promise<Outcome>;
 }
 

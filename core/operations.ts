@@ -3,11 +3,33 @@ import type { Doc, Selection } from './document/doc.ts';
 import { selectedNodes, tableOf } from './document/doc.ts';
 import { type Context, type Operation, type Outcome, Refused } from './operation.ts';
 import { aligns, arrange, distributes, move, pins } from './operations/arrange.ts';
+import { details, setPicture } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
+import { toFrame, toGraph } from './operations/place.ts';
+import { selects } from './operations/select.ts';
 import { connect } from './operations/wire.ts';
+import { feedChanges } from './wiring/feed-changes.ts';
 
 /** The one registry: palette, toolbar, shortcuts, forms, command line, HTTP API, recipes and scripts are made from it. */
-export const operations: readonly Operation[] = [arrange, ...aligns, ...distributes, move, ...pins, rename, label, setParameter, ...deletes, duplicate, pasteText, connect];
+export const operations: readonly Operation[] = [
+  arrange,
+  ...aligns,
+  ...distributes,
+  move,
+  ...pins,
+  rename,
+  label,
+  setParameter,
+  ...deletes,
+  duplicate,
+  pasteText,
+  toGraph,
+  toFrame,
+  connect,
+  ...selects,
+  ...details,
+  setPicture,
+];
 
 const byId = new Map(operations.map((one) => [one.id, one]));
 
@@ -40,7 +62,9 @@ export async function runOperation(id: string, context: Context, doc: Doc, selec
     const issue = parsed.error.issues[0];
     throw new Refused(`${one.title}: option ${issue?.path.join('.') || '(all)'} does not fit: ${issue?.message ?? 'not as expected'}.`);
   }
-  return one.run({ ...context, newId: freeIds(context.newId, doc) }, doc, selection, parsed.data);
+  const outcome = await one.run({ ...context, newId: freeIds(context.newId, doc) }, doc, selection, parsed.data);
+  const fed = feedChanges(doc, context.kinds, outcome.edit);
+  return fed.length === 0 ? outcome : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

@@ -60,6 +60,33 @@ export const importedSchema = z.object({ file: fileSchema, findings: z.array(fin
 
 export const saveSchema = z.object({ edit: editSchema, message: z.string().trim().min(1, 'Say in a word or two what changed.').max(500) });
 
+const sequenceSchema = z
+  .string()
+  .max(40)
+  .regex(/^\S+( \S+)?$/, 'is no key or row of two keys');
+
+/** Which keys do what, where that differs from what is usual: an empty list takes all keys off an act. */
+export const shortcutsSchema = z.object({
+  on: z.boolean().default(true),
+  keys: z.record(z.string().max(100), z.array(sequenceSchema).max(5)).refine((keys) => Object.keys(keys).length <= 500, 'holds too much'),
+});
+export type Shortcuts = z.infer<typeof shortcutsSchema>;
+
+export const savedViewSchema = z.object({
+  name: z.string().trim().min(1).max(100),
+  graph: z.string().min(1).max(200),
+  x: z.number(),
+  y: z.number(),
+  zoom: z.number().positive(),
+});
+export type SavedView = z.infer<typeof savedViewSchema>;
+export const savedViewsSchema = z.array(savedViewSchema).max(200);
+
+export const settingNameSchema = z.string().regex(/^(shortcuts|views-[a-zA-Z0-9_-]{1,64})$/, 'is no setting');
+
+/** What a setting of that name holds. */
+export const settingOf = (name: string): typeof shortcutsSchema | typeof savedViewsSchema => (name === 'shortcuts' ? shortcutsSchema : savedViewsSchema);
+
 export const restoreSchema = z.object({ message: z.string().trim().max(500).default('') });
 
 export const runOperationSchema = z.object({

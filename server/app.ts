@@ -16,6 +16,7 @@ import type { FileStore } from './files/store.ts';
 import { HttpProblem, problems } from './http/problem.ts';
 import { type Route, route, serve } from './http/route.ts';
 import { operationRoutes } from './operations/routes.ts';
+import { settingRoutes } from './settings/routes.ts';
 import type { Pool } from './work/pool.ts';
 
 export interface Parts {
@@ -40,7 +41,7 @@ export function allRoutes({ sequelize, store, pool }: Pick<Parts, 'sequelize' | 
       return { status: 'ok' };
     },
   });
-  return [health, ...sessionRoutes(), ...fileRoutes(store, pool), ...operationRoutes(store, pool)];
+  return [health, ...sessionRoutes(), ...fileRoutes(store, pool), ...operationRoutes(store, pool), ...settingRoutes()];
 }
 
 export function createApp(parts: Parts): Koa {

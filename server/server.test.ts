@@ -29,6 +29,24 @@ const open = async (client: Client, id = 'dome-blend') => {
 const save = (client: Client, id: string, base: number, edit: Edit, message = 'A change', status = 201) =>
   client.json('POST', `/api/files/${id}/revisions`, { json: { edit, message }, headers: { 'If-Match': `"${base}"` }, status });
 
+describe('settings', () => {
+  it('keeps what each person has set up, for that person alone, and refuses what does not fit', async () => {
+    const viewer = await team.as('viewer');
+    expect(await viewer.json('GET', '/api/settings/shortcuts')).toEqual({ value: null });
+    const own = { on: true, keys: { arrange: ['a x'], 'align-left': [] } };
+    await viewer.json('PUT', '/api/settings/shortcuts', { json: { value: own }, status: 204 });
+    await viewer.json('PUT', '/api/settings/shortcuts', { json: { value: { ...own, on: false } }, status: 204 });
+    expect((await viewer.json('GET', '/api/settings/shortcuts')).value).toEqual({ ...own, on: false });
+    expect((await editor.json('GET', '/api/settings/shortcuts')).value).toBeNull();
+    const views = [{ name: 'Surface', graph: 'root', x: 1, y: 2, zoom: 0.5 }];
+    await viewer.json('PUT', '/api/settings/views-dome-blend', { json: { value: views }, status: 204 });
+    expect((await viewer.json('GET', '/api/settings/views-dome-blend')).value).toEqual(views);
+    for (const bad of [{ keys: { x: ['a b c'] } }, { keys: 7 }, [], 'x']) await viewer.json('PUT', '/api/settings/shortcuts', { json: { value: bad }, status: 400 });
+    await viewer.json('PUT', '/api/settings/views-dome-blend', { json: { value: [{ ...views[0], zoom: 0 }] }, status: 400 });
+    await viewer.json('PUT', '/api/settings/theirs', { json: { value: own }, status: 404 });
+  });
+});
+
 describe('sign-in and roles', () => {
   it('gives a cookie that scripts cannot read, and takes it back', async () => {
     const client = new Client(team.base);
@@ -55,7 +73,7 @@ describe('sign-in and roles', () => {
     const guarded = allRoutes(team).filter((one) => one.role);
     let refused = 0;
     for (const one of guarded) {
-      const path = one.path.replace(':id', 'dome-blend').replace(':number', '1').replace(':operation', 'arrange').replace(':version', '1');
+      const path = one.path.replace(':id', 'dome-blend').replace(':number', '1').replace(':operation', 'arrange').replace(':version', '1').replace(':name', 'shortcuts');
       await clients.nobody.json(one.method.toUpperCase(), path, { status: 401 });
       for (const role of roles) {
         if (mayAct(role, one.role!)) continue;

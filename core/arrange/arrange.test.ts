@@ -32,8 +32,8 @@ describe('arranging by wiring', () => {
     sketchDoc().node('a', 'src', { x: 300, y: 40 }).node('b', 'add', { x: 0, y: 0 }).node('c', 'round', { x: 100, y: 300 }).wire('a.out', 'b.b').wire('b.out', 'c.in');
 
   it('draws the wires of a chain straight, port to port', () => {
-    const { nodes } = placed(chain().doc);
-    const at = (id: string, port: string, direction: 'in' | 'out') => portPoint(testKinds, nodes.get(id)!, 'right', port, direction)!;
+    const after = placed(chain().doc);
+    const at = (id: string, port: string, direction: 'in' | 'out') => portPoint(after, testKinds, after.nodes.get(id)!, port, direction)!;
     expect(Math.abs(at('a', 'out', 'out').y - at('b', 'b', 'in').y)).toBeLessThanOrEqual(1);
     expect(Math.abs(at('b', 'out', 'out').y - at('c', 'in', 'in').y)).toBeLessThanOrEqual(1);
   });
@@ -48,7 +48,7 @@ describe('arranging by wiring', () => {
     const once = placed(pad.doc);
     const rects = indexOf(once)
       .nodesIn('root')
-      .map((node) => rectOf(testKinds, node, 'right'));
+      .map((node) => rectOf(once, testKinds, node));
     rects.forEach((a, i) => rects.slice(i + 1).forEach((b) => expect(overlaps(a, b)).toBe(false)));
     expect([...placed(once).nodes.values()].map((node) => [node.x, node.y])).toEqual([...once.nodes.values()].map((node) => [node.x, node.y]));
   });
@@ -63,19 +63,19 @@ describe('arranging by wiring', () => {
         .map((node) => node.id)
         .sort(),
     ).toEqual(['b', 'd']);
-    const [b, d] = [rectOf(testKinds, after.nodes.get('b')!, 'right'), rectOf(testKinds, after.nodes.get('d')!, 'right')];
+    const [b, d] = [rectOf(after, testKinds, after.nodes.get('b')!), rectOf(after, testKinds, after.nodes.get('d')!)];
     const frame = {
       x: Math.min(b.x, d.x),
       y: Math.min(b.y, d.y),
       width: Math.max(b.x + b.width, d.x + d.width) - Math.min(b.x, d.x),
       height: Math.max(b.y + b.height, d.y + d.height) - Math.min(b.y, d.y),
     };
-    for (const id of ['a', 'c', 'e']) expect(overlaps(rectOf(testKinds, after.nodes.get(id)!, 'right'), frame), id).toBe(false);
+    for (const id of ['a', 'c', 'e']) expect(overlaps(rectOf(after, testKinds, after.nodes.get(id)!), frame), id).toBe(false);
   });
 
   it('survives cycles and wires of a node to itself', () => {
     const { doc } = sketchDoc().node('a', 'add').node('b', 'add').node('c', 'add').wire('a.out', 'b.a').wire('b.out', 'c.a').wire('c.out', 'a.a').wire('b.out', 'b.b');
-    const rects = [...placed(doc).nodes.values()].map((node) => rectOf(testKinds, node, 'right'));
+    const rects = [...placed(doc).nodes.values()].map((node) => rectOf(doc, testKinds, node));
     rects.forEach((a, i) => rects.slice(i + 1).forEach((b) => expect(overlaps(a, b)).toBe(false)));
   });
 

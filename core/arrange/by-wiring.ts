@@ -67,32 +67,30 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
   const wires = indexOf(doc)
     .wiresIn(graph)
     .filter((wire) => chosen.has(wire.from.node) && chosen.has(wire.to.node));
-  const rects = new Map(nodes.map((node) => [node.id, turn.in({ x: node.x, y: node.y, ...size(kinds, node, flow) })]));
-  const arranger = new Arranger(doc, kinds, flow, turn, wires, rects, options);
+  const rects = new Map(nodes.map((node) => [node.id, turn.in({ x: node.x, y: node.y, ...size(doc, kinds, node) })]));
+  const arranger = new Arranger(doc, kinds, turn, wires, rects, options);
   const blocks = arranger.blocks(graph, undefined, chosen);
   const laid = arranger.layOut(blocks);
-  const before = unite(nodes.map((node) => ({ x: node.x, y: node.y, ...size(kinds, node, flow) })));
+  const before = unite(nodes.map((node) => ({ x: node.x, y: node.y, ...size(doc, kinds, node) })));
   return settleOnPlace(doc, kinds, flow, arranger.positions(laid), nodes, before);
 }
 
-function size(kinds: Kinds, node: GraphNode, flow: Flow): { width: number; height: number } {
-  const { width, height } = geometryOf(kinds, node, flow);
+function size(doc: Doc, kinds: Kinds, node: GraphNode): { width: number; height: number } {
+  const { width, height } = geometryOf(doc, kinds, node);
   return { width, height };
 }
 
 class Arranger {
   private readonly doc: Doc;
   private readonly kinds: Kinds;
-  private readonly flow: Flow;
   private readonly turn: Turn;
   private readonly wires: readonly Wire[];
   private readonly rects: ReadonlyMap<Id, Rect>;
   private readonly options: ArrangeOptions;
 
-  constructor(doc: Doc, kinds: Kinds, flow: Flow, turn: Turn, wires: readonly Wire[], rects: ReadonlyMap<Id, Rect>, options: ArrangeOptions) {
+  constructor(doc: Doc, kinds: Kinds, turn: Turn, wires: readonly Wire[], rects: ReadonlyMap<Id, Rect>, options: ArrangeOptions) {
     this.doc = doc;
     this.kinds = kinds;
-    this.flow = flow;
     this.turn = turn;
     this.wires = wires;
     this.rects = rects;
@@ -176,7 +174,7 @@ class Arranger {
     const local = new Map(part.map((b, v) => [b, v]));
     const offset = (id: Id, port: string, direction: 'in' | 'out'): number => {
       const node = this.doc.nodes.get(id)!;
-      const placed = geometryOf(this.kinds, node, this.flow).ports.find((one) => one.id === port && one.direction === direction);
+      const placed = geometryOf(this.doc, this.kinds, node).ports.find((one) => one.id === port && one.direction === direction);
       return at.get(id)!.y + (placed ? this.turn.offset(placed.x, placed.y) : 0);
     };
     const pick = (field: 'width' | 'height' | 'x' | 'y'): Float64Array => Float64Array.from(part, (b) => blocks[b]![field]);
@@ -253,7 +251,7 @@ function settleOnPlace(doc: Doc, kinds: Kinds, flow: Flow, placed: Map<Id, Rect>
 function giveWay(doc: Doc, kinds: Kinds, flow: Flow, nodes: readonly GraphNode[], pinned: readonly GraphNode[], places: Map<Id, Place>): void {
   const gap = normalSpacing.across;
   const vertical = isVertical(flow);
-  const rectAt = (node: GraphNode): Rect => ({ ...places.get(node.id)!, ...size(kinds, node, flow) });
+  const rectAt = (node: GraphNode): Rect => ({ ...places.get(node.id)!, ...size(doc, kinds, node) });
   const fixed: Rect[] = pinned.map(rectAt);
   const groups = new Map<Id, GraphNode[]>();
   for (const node of nodes) {

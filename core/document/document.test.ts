@@ -222,10 +222,11 @@ describe('geometry', () => {
   });
 
   it('places every port on the edge that the flow says, inside the node', () => {
-    const doc = docFromSeed(3, 40);
+    const base = docFromSeed(3, 40);
     for (const flow of ['right', 'left', 'down', 'up'] as const) {
+      const doc = { ...base, graphs: new Map([...base.graphs.values()].map((graph) => [graph.id, { ...graph, flow }])) };
       for (const node of doc.nodes.values()) {
-        const geometry = geometryOf(testKinds, node, flow);
+        const geometry = geometryOf(doc, testKinds, node);
         expect(Number.isInteger(geometry.width) || node.size !== undefined).toBe(true);
         for (const port of geometry.ports) {
           const into = port.direction === 'in';

@@ -3,7 +3,7 @@ import { type Doc, indexOf } from './doc.ts';
 import type { Id } from './ids.ts';
 import type { Kinds } from './kinds.ts';
 import { ellipsis, textWidth } from './metrics.ts';
-import type { Flow, Frame, GraphNode } from './schema.ts';
+import type { Flow, Frame, GraphNode, Port, Wire } from './schema.ts';
 
 export interface Rect {
   readonly x: number;
@@ -38,6 +38,11 @@ export interface NodeGeometry {
   readonly ports: readonly PlacedPort[];
   /** Carriers are drawn as a mark instead of a ticket. */
   readonly shape: 'ticket' | 'point' | 'pennant' | 'notch';
+  readonly closed: boolean;
+  /** How many ports its rule hides. */
+  readonly hidden: number;
+  /** Where its picture stands, from the top-left corner. */
+  readonly picture?: Rect;
 }
 
 /** The measures of a ticket, in pixels at 100 % zoom; drawing uses the same. */
@@ -54,6 +59,8 @@ export const ticket = {
   minWidth: 104,
   maxTitle: 190,
   maxPort: 92,
+  pictureWidth: 96,
+  pictureHeight: 54,
 } as const;
 
 const sideOf: Record<Flow, { in: Side; out: Side }> = {
@@ -67,78 +74,164 @@ export function isVertical(flow: Flow): boolean {
   return flow === 'down' || flow === 'up';
 }
 
-const cache = new WeakMap<Kinds, Record<Flow, WeakMap<GraphNode, NodeGeometry>>>();
+interface Known {
+  readonly geometry: NodeGeometry;
+  /** The wired ports that it was measured with, where they matter. */
+  readonly wired: string;
+}
+const cache = new WeakMap<Kinds, Record<Flow, WeakMap<GraphNode, Known>>>();
+
+/** The wired ports of a node that hides some, as one text; nothing for all others, whose looks do not depend on it. */
+function wiredOf(doc: Doc, node: GraphNode): string {
+  if (!node.show || node.closed) return '';
+  const of = (wire: Wire): string => `${wire.to.node === node.id ? `in ${wire.to.port}\n` : ''}${wire.from.node === node.id ? `out ${wire.from.port}\n` : ''}`;
+  return indexOf(doc).wiresOf(node.id).map(of).join('');
+}
 
 /**
- * Size, captions and port places of a node: one answer for layout, routing, drawing, command line and server alike.
+ * Size, captions and port places of a node: one answer for layout, routing, drawing, command line and server alike. Follows from its
+ * kind, its detail (closed, which ports show, caption, picture) and, where it hides ports, from which are wired: those never hide.
  * Widths come from the shipped font metrics, rounded up. Cached by node version; O(ports).
  */
-export function geometryOf(kinds: Kinds, node: GraphNode, flow: Flow): NodeGeometry {
+export function geometryOf(doc: Doc, kinds: Kinds, node: GraphNode): NodeGeometry {
   let byFlow = cache.get(kinds);
   if (!byFlow) {
     byFlow = { right: new WeakMap(), left: new WeakMap(), down: new WeakMap(), up: new WeakMap() };
     cache.set(kinds, byFlow);
   }
+  const flow = flowOf(doc, node.graph);
   const known = byFlow[flow].get(node);
-  if (known) return known;
-  const geometry = measure(kinds, node, flow);
-  byFlow[flow].set(node, geometry);
+  const wired = wiredOf(doc, node);
+  if (known && known.wired === wired) return known.geometry;
+  const geometry = measure(kinds, node, flow, wired);
+  byFlow[flow].set(node, { geometry, wired });
   return geometry;
 }
 
-function measure(kinds: Kinds, node: GraphNode, flow: Flow): NodeGeometry {
+/** What stands on a node, in two lines. */
+export function captionsOf(kinds: Kinds, node: GraphNode): { title: string; subtitle: string } {
+  const kind = kinds.title(node.kind);
+  switch (node.caption) {
+    case 'name':
+      return { title: node.name, subtitle: kind };
+    case 'label':
+      return { title: node.label || node.name, subtitle: '' };
+    case 'kind':
+      return { title: kind, subtitle: '' };
+    case 'nothing':
+      return { title: '', subtitle: '' };
+    default:
+      return { title: node.label || node.name, subtitle: node.label ? `${kind} · ${node.name}` : kind };
+  }
+}
+
+/** Does the node's rule let an unwired port show? */
+function isShown(kinds: Kinds, node: GraphNode, port: Port): boolean {
+  const rule = node.show;
+  if (!rule) return true;
+  const text = rule.text?.toLowerCase();
+  return (rule.main === true && kinds.isMain(node, port)) || (text !== undefined && text !== '' && port.name.toLowerCase().includes(text));
+}
+
+function measure(kinds: Kinds, node: GraphNode, flow: Flow, wired: string): NodeGeometry {
   if (node.kind === builtin.reroute) return small(node, flow, 'point', 16, 16, node.label ?? '');
   if (node.kind === builtin.beacon || node.kind === builtin.tap) {
     const text = ellipsis(node.kind === builtin.tap ? (node.beacon?.name ?? node.name) : (node.label ?? node.name), 'bold', 11, 140);
     return small(node, flow, node.kind === builtin.tap ? 'notch' : 'pennant', Math.ceil(textWidth(text, 'bold', 11)) + 28, 22, text);
   }
-  const title = ellipsis(node.label || node.name, 'bold', ticket.titleSize, ticket.maxTitle);
-  const kindTitle = kinds.title(node.kind);
-  const subtitle = ellipsis(node.label ? `${kindTitle} · ${node.name}` : kindTitle, 'regular', ticket.subtitleSize, ticket.maxTitle);
-  const ports = node.ports.map((port) => ({ ...port, text: ellipsis(port.name, 'regular', ticket.portSize, ticket.maxPort) }));
-  const inputs = ports.filter((port) => port.direction === 'in');
-  const outputs = ports.filter((port) => port.direction === 'out');
-  const headWidth = ticket.spine + ticket.padX * 2 + Math.max(textWidth(title, 'bold', ticket.titleSize), textWidth(subtitle, 'regular', ticket.subtitleSize));
-  const width = (rows: typeof ports): number => rows.reduce((most, port) => Math.max(most, textWidth(port.text, 'regular', ticket.portSize)), 0);
-  return isVertical(flow)
-    ? upright(node, flow, title, subtitle, inputs, outputs, headWidth)
-    : lying(node, flow, title, subtitle, inputs, outputs, Math.max(headWidth, ticket.spine + ticket.padX * 2 + width(inputs) + width(outputs) + ticket.gapX));
+  const said = captionsOf(kinds, node);
+  const title = ellipsis(said.title, 'bold', ticket.titleSize, ticket.maxTitle);
+  const subtitle = ellipsis(said.subtitle, 'regular', ticket.subtitleSize, ticket.maxTitle);
+  const isWired = new Set(wired.split('\n'));
+  const shown = node.ports.filter((port) => isWired.has(`${port.direction} ${port.id}`) || isShown(kinds, node, port));
+  const ports = shown.map((port) => ({ ...port, text: ellipsis(port.name, 'regular', ticket.portSize, ticket.maxPort) }));
+  const pictured = node.picture !== undefined && !node.pictureOff && !node.size;
+  const parts: Parts = {
+    title,
+    subtitle,
+    hidden: node.ports.length - shown.length,
+    inputs: ports.filter((port) => port.direction === 'in'),
+    outputs: ports.filter((port) => port.direction === 'out'),
+    head: Math.max(
+      ticket.spine + ticket.padX * 2 + Math.max(textWidth(title, 'bold', ticket.titleSize), textWidth(subtitle, 'regular', ticket.subtitleSize)),
+      pictured ? ticket.spine + ticket.padX * 2 + ticket.pictureWidth : 0,
+    ),
+    least: node.caption === 'nothing' ? ticket.spine + ticket.padX * 2 : ticket.minWidth,
+    picture: pictured ? ticket.pictureHeight + ticket.foot : 0,
+  };
+  if (node.closed) return shut(node, flow, parts);
+  return isVertical(flow) ? upright(node, flow, parts) : lying(node, flow, parts);
 }
 
 type Labelled = { id: string; direction: 'in' | 'out'; type: string; text: string };
 
-function lying(node: GraphNode, flow: Flow, title: string, subtitle: string, inputs: Labelled[], outputs: Labelled[], natural: number): NodeGeometry {
+/** What a ticket is put together from. */
+interface Parts {
+  readonly title: string;
+  readonly subtitle: string;
+  readonly hidden: number;
+  readonly inputs: readonly Labelled[];
+  readonly outputs: readonly Labelled[];
+  /** Width that the captions want, and the least that a ticket has. */
+  readonly head: number;
+  readonly least: number;
+  /** Height that the picture takes, with the gap under it; 0 without one. */
+  readonly picture: number;
+}
+
+const pictureAt = (parts: Parts, y: number): Pick<NodeGeometry, 'picture'> =>
+  parts.picture > 0 ? { picture: { x: ticket.spine + ticket.padX, y, width: ticket.pictureWidth, height: ticket.pictureHeight } } : {};
+
+/** A closed node: its head, with all inputs at the middle of one side and all outputs at that of the other. */
+function shut(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
+  const width = node.size?.width ?? Math.max(parts.least, Math.ceil(parts.head));
+  const height = ticket.head + parts.picture;
+  const ports = node.ports.map((port): PlacedPort => {
+    const side = sideOf[flow][port.direction];
+    const place = { left: { x: 0, y: ticket.head / 2 }, right: { x: width, y: ticket.head / 2 }, top: { x: width / 2, y: 0 }, bottom: { x: width / 2, y: height } }[side];
+    return { id: port.id, direction: port.direction, type: port.type, text: '', side, ...place };
+  });
+  return { width, height, title: parts.title, subtitle: parts.subtitle, ports, shape: 'ticket', closed: true, hidden: 0, ...pictureAt(parts, ticket.head) };
+}
+
+function lying(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
+  const { title, subtitle, hidden, inputs, outputs } = parts;
   const rows = Math.max(inputs.length, outputs.length);
-  const width = node.size?.width ?? Math.max(ticket.minWidth, Math.ceil(natural));
-  const height = node.size?.height ?? ticket.head + rows * ticket.row + (rows > 0 ? ticket.foot : 0);
+  const widest = (row: readonly Labelled[]): number => row.reduce((most, port) => Math.max(most, textWidth(port.text, 'regular', ticket.portSize)), 0);
+  const natural = Math.max(parts.head, ticket.spine + ticket.padX * 2 + widest(inputs) + widest(outputs) + ticket.gapX);
+  const width = node.size?.width ?? Math.max(parts.least, Math.ceil(natural));
+  const height = node.size?.height ?? ticket.head + parts.picture + rows * ticket.row + (rows > 0 ? ticket.foot : 0);
   // a size that came with an import may be lower than the rows want: they share what there is
-  const head = node.size ? Math.min(ticket.head, height * 0.3) : ticket.head;
+  const head = node.size ? Math.min(ticket.head, height * 0.3) : ticket.head + parts.picture;
   const row = node.size ? Math.min(ticket.row, (height - head) / Math.max(1, rows)) : ticket.row;
   const place = (port: Labelled, i: number): PlacedPort => {
     const side = sideOf[flow][port.direction];
     return { ...port, x: side === 'left' ? 0 : width, y: head + row * (i + 0.5), side };
   };
-  return { width, height, title, subtitle, ports: [...inputs.map(place), ...outputs.map(place)], shape: 'ticket' };
+  return { width, height, title, subtitle, ports: [...inputs.map(place), ...outputs.map(place)], shape: 'ticket', closed: false, hidden, ...pictureAt(parts, ticket.head) };
 }
 
-function upright(node: GraphNode, flow: Flow, title: string, subtitle: string, inputs: Labelled[], outputs: Labelled[], headWidth: number): NodeGeometry {
-  const slot = (ports: Labelled[]): number => ports.reduce((sum, port) => sum + Math.max(24, Math.ceil(textWidth(port.text, 'regular', ticket.portSize)) + 14), 0);
-  const width = node.size?.width ?? Math.max(ticket.minWidth, Math.ceil(headWidth), slot(inputs) + ticket.spine, slot(outputs) + ticket.spine);
-  const rowOf = (ports: Labelled[]): number => (ports.length > 0 ? ticket.row : 0);
-  const height = node.size?.height ?? ticket.head + rowOf(inputs) + rowOf(outputs);
-  const place = (ports: Labelled[]): PlacedPort[] => {
+function upright(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
+  const { title, subtitle, hidden, inputs, outputs } = parts;
+  const slotOf = (port: Labelled): number => Math.max(24, Math.ceil(textWidth(port.text, 'regular', ticket.portSize)) + 14);
+  const slot = (ports: readonly Labelled[]): number => ports.reduce((sum, port) => sum + slotOf(port), 0);
+  const rowOf = (ports: readonly Labelled[]): number => (ports.length > 0 ? ticket.row : 0);
+  const width = node.size?.width ?? Math.max(parts.least, Math.ceil(parts.head), ticket.spine + Math.max(slot(inputs), slot(outputs)));
+  const height = node.size?.height ?? ticket.head + rowOf(inputs) + parts.picture + rowOf(outputs);
+  const place = (ports: readonly Labelled[]): PlacedPort[] => {
     const natural = slot(ports);
     const room = width - ticket.spine;
     let x = ticket.spine;
     return ports.map((port) => {
-      const share = (Math.max(24, Math.ceil(textWidth(port.text, 'regular', ticket.portSize)) + 14) / Math.max(1, natural)) * room;
+      const share = (slotOf(port) / Math.max(1, natural)) * room;
       const side = sideOf[flow][port.direction];
       const placed = { ...port, x: x + share / 2, y: side === 'top' ? 0 : height, side };
       x += share;
       return placed;
     });
   };
-  return { width, height, title, subtitle, ports: [...place(inputs), ...place(outputs)], shape: 'ticket' };
+  const above = flow === 'down' ? rowOf(inputs) : rowOf(outputs);
+  return { width, height, title, subtitle, ports: [...place(inputs), ...place(outputs)], shape: 'ticket', closed: false, hidden, ...pictureAt(parts, ticket.head + above) };
 }
 
 function small(node: GraphNode, flow: Flow, shape: NodeGeometry['shape'], naturalWidth: number, naturalHeight: number, title: string): NodeGeometry {
@@ -150,21 +243,21 @@ function small(node: GraphNode, flow: Flow, shape: NodeGeometry['shape'], natura
     const y = side === 'top' ? 0 : side === 'bottom' ? height : height / 2;
     return { id: port.id, direction: port.direction, type: port.type, text: '', x, y, side };
   });
-  return { width, height, title, subtitle: '', ports, shape };
+  return { width, height, title, subtitle: '', ports, shape, closed: false, hidden: 0 };
 }
 
 export function flowOf(doc: Doc, graph: Id): Flow {
   return doc.graphs.get(graph)?.flow ?? 'right';
 }
 
-export function rectOf(kinds: Kinds, node: GraphNode, flow: Flow): Rect {
-  const { width, height } = geometryOf(kinds, node, flow);
+export function rectOf(doc: Doc, kinds: Kinds, node: GraphNode): Rect {
+  const { width, height } = geometryOf(doc, kinds, node);
   return { x: node.x, y: node.y, width, height };
 }
 
-/** Where a port's wire starts or ends, or undefined where the node lacks the port. */
-export function portPoint(kinds: Kinds, node: GraphNode, flow: Flow, port: string, direction: 'in' | 'out'): (Point & { side: Side }) | undefined {
-  const placed = geometryOf(kinds, node, flow).ports.find((candidate) => candidate.id === port && candidate.direction === direction);
+/** Where a port's wire starts or ends, or undefined where the node lacks the port or hides it. */
+export function portPoint(doc: Doc, kinds: Kinds, node: GraphNode, port: string, direction: 'in' | 'out'): (Point & { side: Side }) | undefined {
+  const placed = geometryOf(doc, kinds, node).ports.find((candidate) => candidate.id === port && candidate.direction === direction);
   return placed && { x: node.x + placed.x, y: node.y + placed.y, side: placed.side };
 }
 
@@ -193,13 +286,12 @@ export const framePad = { left: 24, top: 44, right: 24, bottom: 24 } as const;
 /** The rectangles of all frames of a graph: each fits its members and inner frames; an empty one stays as stored. O(nodes + frames). */
 export function frameRects(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Rect> {
   const index = indexOf(doc);
-  const flow = flowOf(doc, graph);
   const rects = new Map<Id, Rect>();
   const fit = (frame: Frame, above: ReadonlySet<Id>): Rect => {
     const done = rects.get(frame.id);
     if (done) return done;
     const inside = [
-      ...index.membersOf(frame.id).map((node) => rectOf(kinds, node, flow)),
+      ...index.membersOf(frame.id).map((node) => rectOf(doc, kinds, node)),
       ...index
         .framesWithin(frame.id)
         .filter((inner) => !above.has(inner.id))

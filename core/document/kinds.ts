@@ -106,6 +106,12 @@ export class Kinds {
     return !node.bypassed && this.kinds.get(node.kind)?.end === true;
   }
 
+  /** Is the port one of those that matter first? Where the kind is unknown, the first of each side is. */
+  isMain(node: GraphNode, port: Port): boolean {
+    const spec = this.portSpec(node, port.id);
+    return spec ? spec.main : node.ports.find((own) => own.direction === port.direction) === port;
+  }
+
   feedable(node: GraphNode, portId: string): boolean {
     return this.portSpec(node, portId)?.feedable === true;
   }

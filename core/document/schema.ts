@@ -7,6 +7,9 @@ const id = z.string().min(1).max(200).describe('Unique over the whole document.'
 const px = z.number().describe('Pixels at 100 % zoom.');
 const jsonValue: z.ZodType<Json> = z.json();
 
+export const captions = ['name', 'label', 'kind', 'nothing'] as const;
+export type Caption = (typeof captions)[number];
+
 export const flowSchema = z.enum(['right', 'down', 'left', 'up']);
 export type Flow = z.infer<typeof flowSchema>;
 
@@ -59,6 +62,19 @@ const nodeShape = loose(
     bypassed: z.literal(true).optional().describe('Passes its input on untouched.'),
     size: z.object({ width: px, height: px }).optional().describe('Overrides the computed size; comes with imports.'),
     color: z.string().max(30).optional(),
+    closed: z.literal(true).optional().describe('Drawn as its head alone, all wires at its middle.'),
+    show: z
+      .object({ main: z.literal(true).optional(), text: z.string().max(100).optional() })
+      .optional()
+      .describe('Which ports show beside the wired ones: the main ones, those whose name holds the text, or both. All where absent.'),
+    caption: z.enum(captions).optional().describe('What stands on the node; its label, else its name, where absent.'),
+    picture: z
+      .string()
+      .max(100_000)
+      .regex(/^data:image\/(png|jpeg|webp);base64,[A-Za-z0-9+/]+=*$/, 'is no small PNG, JPEG or WebP picture as a data address')
+      .optional()
+      .describe('A small picture, 16:9, as a data address.'),
+    pictureOff: z.literal(true).optional().describe('The picture is there, and hidden.'),
     ports: z.array(portShape),
     params: z.record(z.string(), jsonValue).optional().describe('Only parameters that were set.'),
   }),
@@ -107,6 +123,8 @@ const noteShape = loose(
 export type Note = z.infer<typeof noteShape>;
 
 export const tableShapes = { graphs: graphShape, nodes: nodeShape, wires: wireShape, frames: frameShape, notes: noteShape };
+/** The fields of a node that say how it is shown, and nothing of what it computes. */
+export const detailFields = { closed: true, show: true, caption: true, picture: true, pictureOff: true } as const;
 export type TableName = keyof typeof tableShapes;
 export const tableNames: readonly TableName[] = ['graphs', 'frames', 'nodes', 'wires', 'notes'];
 

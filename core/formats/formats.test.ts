@@ -96,7 +96,7 @@ describe('GraphML of others', () => {
     const { doc, findings } = read(wrap(`<node id="a">${place(700, 40)}</node><node id="b"/><node id="c"/><edge source="a" target="b"/><edge source="b" target="c"/>`, keys));
     expect(doc.nodes.get('a')).toMatchObject({ x: 700, y: 40 });
     expect(findings.map((item) => item.rule)).toContain('arranged-on-import');
-    const rects = ['a', 'b', 'c'].map((id) => rectOf(testKinds, doc.nodes.get(id)!, 'right'));
+    const rects = ['a', 'b', 'c'].map((id) => rectOf(doc, testKinds, doc.nodes.get(id)!));
     rects.forEach((r, i) => rects.slice(i + 1).forEach((other) => expect(overlaps(r, other)).toBe(false)));
   });
 
@@ -143,7 +143,7 @@ describe('GraphML of our own', () => {
 
   it('writes routes from the outer edge of the source port to that of the target port', () => {
     const { doc } = sketchDoc().node('a', 'src').node('b', 'round', { x: 400, y: 120 }).wire('a.out', 'b.in');
-    const [start, end] = [portPoint(testKinds, doc.nodes.get('a')!, 'right', 'out', 'out')!, portPoint(testKinds, doc.nodes.get('b')!, 'right', 'in', 'in')!];
+    const [start, end] = [portPoint(doc, testKinds, doc.nodes.get('a')!, 'out', 'out')!, portPoint(doc, testKinds, doc.nodes.get('b')!, 'in', 'in')!];
     const route = /<data key="e_route">([^<]*)<\/data>/.exec(write(doc))![1]!.split(' ');
     expect(route[0]).toBe(`${start.x},${start.y}`);
     expect(route.at(-1)).toBe(`${end.x},${end.y}`);

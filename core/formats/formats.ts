@@ -1,7 +1,7 @@
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { parseDoc, type ReadFile, UnreadableFile, writeDoc } from '../document/file.ts';
-import { flowOf, rectOf, unite } from '../document/geometry.ts';
+import { rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { finding } from '../finding.ts';
@@ -72,11 +72,10 @@ function placeUnplaced(read: ReadFile & { unplaced: readonly Id[] }, kinds: Kind
   if (missing.size === 0) return read;
   const nodes = new Map(doc.nodes);
   for (const graph of doc.graphs.keys()) {
-    const flow = flowOf(doc, graph);
     const all = indexOf(doc).nodesIn(graph);
     const loose = all.filter((node) => missing.has(node.id));
     if (loose.length === 0) continue;
-    const placed = unite(all.filter((node) => !missing.has(node.id)).map((node) => rectOf(kinds, node, flow)));
+    const placed = unite(all.filter((node) => !missing.has(node.id)).map((node) => rectOf(doc, kinds, node)));
     const origin = placed ? { x: placed.x, y: placed.y + placed.height + 60 } : { x: 0, y: 0 };
     for (const [id, place] of arrangeByWiring(doc, kinds, graph, loose, { keep: 0 })) nodes.set(id, { ...nodes.get(id)!, x: place.x + origin.x, y: place.y + origin.y });
   }

@@ -1,12 +1,12 @@
 import { builtin } from '../document/builtin.ts';
-import type { Doc } from '../document/doc.ts';
+import { type Doc, emptyDoc } from '../document/doc.ts';
 import { type ReadFile, UnreadableFile } from '../document/file.ts';
 import { geometryOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { legalName } from '../document/names.ts';
-import { type Flow, type Frame, flowSchema, type Graph, type GraphNode, type Head, type Note, type Port, type Wire } from '../document/schema.ts';
+import { detailFields, type Flow, type Frame, flowSchema, type Graph, type GraphNode, type Head, type Note, type Port, tableShapes, type Wire } from '../document/schema.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/components.ts';
@@ -31,7 +31,30 @@ interface ForeignKey {
   readonly fallback?: string;
 }
 
-const ourNodeKeys = ['x', 'y', 'width', 'height', 'name', 'kind', 'label', 'title', 'color', 'parameters', 'role', 'pinned', 'bypassed', 'beacon', 'note', 'pad', 'text', 'tied'];
+const detailShape = tableShapes.nodes.pick(detailFields).strip();
+
+const ourNodeKeys = [
+  'x',
+  'y',
+  'width',
+  'height',
+  'name',
+  'kind',
+  'label',
+  'title',
+  'color',
+  'parameters',
+  'role',
+  'pinned',
+  'bypassed',
+  'beacon',
+  'note',
+  'pad',
+  'text',
+  'tied',
+  'detail',
+  'picture',
+];
 const ourKeys: Record<string, ReadonlySet<string>> = {
   node: new Set(ourNodeKeys),
   edge: new Set(['route', 'off']),
@@ -118,7 +141,7 @@ class Reader {
     if (this.foreignKeys.length > 0) extra.graphmlKeys = this.foreignKeys as unknown as Json;
     const attributes = Object.fromEntries(Object.entries(this.rootAttributes).filter(([name]) => name !== 'xmlns'));
     if (Object.keys(attributes).length > 0) extra.graphmlRoot = attributes;
-    this.fitSizes();
+    this.fitSizes(wires);
     this.sayLoops(wires);
     if (this.renamed.length > 0)
       this.say(
@@ -295,6 +318,7 @@ class Reader {
       ...(data.known.get('bypassed') === 'true' && { bypassed: true as const }),
       ...(width !== undefined && height !== undefined && width > 0 && height > 0 && { size: { width, height } }),
       ...(data.known.has('color') && { color: data.known.get('color')!.slice(0, 30) }),
+      ...this.detail(data, id),
       ports: this.ports(element),
       ...(params && typeof params === 'object' && !Array.isArray(params) && Object.keys(params).length > 0 && { params }),
       ...foreign,
@@ -302,6 +326,13 @@ class Reader {
     const named = node.name !== '' ? node : this.named(node, label ?? own, label === undefined);
     this.nodes.set(id, named);
     return named;
+  }
+
+  /** How a node is shown; what does not fit is said and left out. */
+  private detail(data: Data, id: Id): Partial<GraphNode> {
+    const shown = detailShape.safeParse({ ...this.parsed<object>(data.known.get('detail')), ...(data.known.has('picture') && { picture: data.known.get('picture') }) });
+    if (!shown.success) this.say('bad-detail', 'warning', `The detail or picture of ${id} does not fit; it was left out.`, [id]);
+    return shown.data ?? {};
   }
 
   /** What others call a node becomes its label where it is no legal name; our own files bring both. */
@@ -373,12 +404,12 @@ class Reader {
   }
 
   /** A size that is just what the node would have anyway is no override. */
-  private fitSizes(): void {
+  private fitSizes(wires: Doc['wires']): void {
+    const doc: Doc = { ...emptyDoc('', ''), graphs: this.graphs, nodes: this.nodes, wires };
     for (const [id, node] of this.nodes) {
       if (!node.size) continue;
       const { size, ...rest } = node;
-      const flow = this.graphs.get(node.graph)?.flow ?? 'right';
-      const natural = geometryOf(this.kinds, rest, flow);
+      const natural = geometryOf(doc, this.kinds, rest);
       if (Math.abs(natural.width - size.width) < 0.5 && Math.abs(natural.height - size.height) < 0.5) this.nodes.set(id, rest);
     }
   }

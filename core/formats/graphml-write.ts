@@ -1,5 +1,5 @@
 import { type Doc, indexOf } from '../document/doc.ts';
-import { flowOf, frameRects, rectOf } from '../document/geometry.ts';
+import { frameRects, rectOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Frame, Graph, GraphNode, Port, PortRef } from '../document/schema.ts';
@@ -17,7 +17,7 @@ const key = (domain: OurKey['domain'], name: string, type: OurKey['type'] = 'str
 
 const keys: readonly OurKey[] = [
   ...(['x', 'y', 'width', 'height'] as const).map((name) => key('node', name, 'double')),
-  ...['name', 'kind', 'label', 'title', 'color', 'parameters', 'role', 'beacon', 'note', 'pad', 'text', 'tied'].map((name) => key('node', name)),
+  ...['name', 'kind', 'label', 'title', 'color', 'parameters', 'role', 'beacon', 'note', 'pad', 'text', 'tied', 'detail', 'picture'].map((name) => key('node', name)),
   ...['pinned', 'bypassed'].map((name) => key('node', name, 'boolean')),
   key('edge', 'route'),
   key('edge', 'off', 'boolean'),
@@ -106,18 +106,17 @@ class Writer {
       graph as Foreign,
     );
     const index = indexOf(this.doc);
-    const flow = flowOf(this.doc, graph.id);
     const rects = frameRects(this.doc, this.kinds, graph.id);
     const frame = (one: Frame): void => {
       this.lines.push(`<node id="${this.idOf(one)}">`);
       this.data('node', { role: 'frame', title: one.title, ...rects.get(one.id), color: one.color, note: one.note, pad: one.pad && JSON.stringify(one.pad) }, one as Foreign);
       this.lines.push(`<graph id="${escapeXml(`${one.id}:inside`)}" edgedefault="directed">`);
       for (const inner of index.framesWithin(one.id)) frame(inner);
-      for (const node of index.membersOf(one.id)) this.node(node, flow);
+      for (const node of index.membersOf(one.id)) this.node(node);
       this.lines.push('</graph>', '</node>');
     };
     for (const one of index.framesIn(graph.id)) if (one.parent === undefined) frame(one);
-    for (const node of index.nodesIn(graph.id)) if (node.frame === undefined) this.node(node, flow);
+    for (const node of index.nodesIn(graph.id)) if (node.frame === undefined) this.node(node);
     for (const note of index.notesIn(graph.id)) {
       this.lines.push(`<node id="${this.idOf(note)}">`);
       this.data('node', { role: 'note', x: note.x, y: note.y, width: note.width, height: note.height, text: note.text, tied: note.tiedTo }, note as Foreign);
@@ -127,13 +126,13 @@ class Writer {
     this.lines.push('</graph>');
   }
 
-  private node(node: GraphNode, flow: ReturnType<typeof flowOf>): void {
+  private node(node: GraphNode): void {
     const isForeign = (node as Foreign).foreignId !== undefined;
     this.lines.push(`<node id="${this.idOf(node)}">`);
     this.data(
       'node',
       {
-        ...rectOf(this.kinds, node, flow),
+        ...rectOf(this.doc, this.kinds, node),
         name: node.name,
         kind: node.kind === 'foreign.node' && isForeign ? undefined : node.kind,
         label: node.label,
@@ -142,6 +141,8 @@ class Writer {
         beacon: node.beacon && JSON.stringify(node.beacon),
         pinned: node.pinned,
         bypassed: node.bypassed,
+        detail: isDetailed(node) ? JSON.stringify({ closed: node.closed, show: node.show, caption: node.caption, pictureOff: node.pictureOff }) : undefined,
+        picture: node.picture,
       },
       node as Foreign,
     );
@@ -181,6 +182,8 @@ class Writer {
     }
   }
 }
+
+const isDetailed = (node: GraphNode): boolean => Boolean(node.closed || node.show || node.caption || node.pictureOff);
 
 /** A route as GraphML and others carry it: `x,y x,y …`. */
 export function routeText(route: Route): string {

@@ -17,8 +17,8 @@ export interface Fingerprint {
 
 const hash = (value: Json): string => bytesToHex(sha256(utf8ToBytes(canonicalJson(value))));
 
-/** Everything a node reads its result from: the sources of its inputs, and the nodes that its expressions refer to. */
-function referencesOf(doc: Doc, node: GraphNode): Id[] {
+/** The nodes that a node's expressions refer to. */
+export function referencesOf(doc: Doc, node: GraphNode): Id[] {
   const ids: Id[] = [];
   for (const value of Object.values(node.params ?? {})) {
     if (isExpression(value)) for (const segment of value.expression) if (typeof segment !== 'string' && doc.nodes.has(segment.node)) ids.push(segment.node);

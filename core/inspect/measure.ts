@@ -111,8 +111,7 @@ export function cross(a: Point, b: Point, c: Point, d: Point): boolean {
 function boxMeasures(doc: Doc, kinds: Kinds, graph: Id, lines: readonly Line[]): { throughNodes: number; overlaps: number } {
   const nodes = indexOf(doc).nodesIn(graph);
   if (nodes.length === 0) return { throughNodes: 0, overlaps: 0 };
-  const flow = flowOf(doc, graph);
-  const rects = nodes.map((node) => rectOf(kinds, node, flow));
+  const rects = nodes.map((node) => rectOf(doc, kinds, node));
   const tree = new Flatbush(nodes.length);
   for (const rect of rects) tree.add(rect.x, rect.y, rect.x + rect.width, rect.y + rect.height);
   tree.finish();

@@ -1,5 +1,5 @@
 import { type Doc, indexOf } from '../document/doc.ts';
-import { flowOf, frameRects, portPoint, rectOf, unite } from '../document/geometry.ts';
+import { frameRects, portPoint, rectOf, unite } from '../document/geometry.ts';
 import type { Kinds } from '../document/kinds.ts';
 
 /**
@@ -18,10 +18,9 @@ export interface Sketch {
 export function sketch(doc: Doc, kinds: Kinds, width = 320, height = 180): Sketch {
   const index = indexOf(doc);
   const root = doc.head.root;
-  const flow = flowOf(doc, root);
   const nodes = index.nodesIn(root);
   const frameBoxes = [...frameRects(doc, kinds, root).values()];
-  const rects = nodes.map((node) => rectOf(kinds, node, flow));
+  const rects = nodes.map((node) => rectOf(doc, kinds, node));
   const bounds = unite([...rects, ...frameBoxes]) ?? { x: 0, y: 0, width: 1, height: 1 };
   const margin = 8;
   const scale = Math.min((width - 2 * margin) / Math.max(1, bounds.width), (height - 2 * margin) / Math.max(1, bounds.height), 0.5);
@@ -36,8 +35,8 @@ export function sketch(doc: Doc, kinds: Kinds, width = 320, height = 180): Sketc
   ];
   const wires: number[] = [];
   for (const wire of index.wiresIn(root)) {
-    const from = portPoint(kinds, doc.nodes.get(wire.from.node)!, flow, wire.from.port, 'out');
-    const to = portPoint(kinds, doc.nodes.get(wire.to.node)!, flow, wire.to.port, 'in');
+    const from = portPoint(doc, kinds, doc.nodes.get(wire.from.node)!, wire.from.port, 'out');
+    const to = portPoint(doc, kinds, doc.nodes.get(wire.to.node)!, wire.to.port, 'in');
     if (!from || !to) continue;
     const row = [round(from.x * scale + left), round(from.y * scale + top), round(to.x * scale + left), round(to.y * scale + top)];
     if (Math.hypot(row[2]! - row[0]!, row[3]! - row[1]!) >= 1) wires.push(...row);

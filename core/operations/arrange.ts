@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
 import { selectedNodes, selectedOrAll } from '../document/doc.ts';
-import { flowOf, rectOf, unite } from '../document/geometry.ts';
+import { rectOf, unite } from '../document/geometry.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { Cancelled, operation, plural, Refused } from '../operation.ts';
 
@@ -64,9 +64,8 @@ export const aligns = sides.map((side) =>
     changesFunction: false,
     preview: 'at-once',
     run(context, doc, selection) {
-      const flow = flowOf(doc, selection.graph);
       const nodes = selectedNodes(doc, selection);
-      const rects = nodes.map((node) => rectOf(context.kinds, node, flow));
+      const rects = nodes.map((node) => rectOf(doc, context.kinds, node));
       const bounds = unite(rects);
       if (!bounds || nodes.length < 2) throw new Refused('Aligning wants at least two selected nodes.');
       const tx = new Transaction(doc);
@@ -99,9 +98,8 @@ export const distributes = (['x', 'y'] as const).map((axis) =>
     changesFunction: false,
     preview: 'at-once',
     run(context, doc, selection) {
-      const flow = flowOf(doc, selection.graph);
       const extent = axis === 'x' ? 'width' : 'height';
-      const items = selectedNodes(doc, selection).map((node) => ({ node, rect: rectOf(context.kinds, node, flow) }));
+      const items = selectedNodes(doc, selection).map((node) => ({ node, rect: rectOf(doc, context.kinds, node) }));
       if (items.length < 3) throw new Refused('Distributing wants at least three selected nodes.');
       items.sort((a, b) => a.rect[axis] - b.rect[axis] || a.rect[axis] + a.rect[extent] - b.rect[axis] - b.rect[extent] || (a.node.id < b.node.id ? -1 : 1));
       const [first, last] = [items[0]!, items[items.length - 1]!];

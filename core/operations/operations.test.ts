@@ -16,7 +16,7 @@ const perform = async (id: string, doc: Doc, items: readonly string[], options: 
   const outcome = await runOperation(id, createContext(testKinds, 1), doc, root(items), options);
   return { ...outcome, doc: apply(doc, outcome.edit) };
 };
-const at = (doc: Doc, id: string) => rectOf(testKinds, doc.nodes.get(id)!, 'right');
+const at = (doc: Doc, id: string) => rectOf(doc, testKinds, doc.nodes.get(id)!);
 const boxes = () =>
   sketchDoc()
     .node('a', 'src', { x: 0, y: 10, size: { width: 100, height: 40 } })

@@ -2,6 +2,7 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { type FieldValue, fieldById, isField, queryFields, readField } from './fields.ts';
 
 /** A mistake in a query: what was expected, and the place of it from 0. */
 export class QueryError extends Error {
@@ -15,12 +16,13 @@ export class QueryError extends Error {
 
 export type Query =
   | { readonly type: 'text'; readonly value: string }
-  | { readonly type: 'field'; readonly field: string; readonly compare: Compare; readonly value: string }
+  | { readonly type: 'field'; readonly field: string; readonly compare: Compare; readonly value: string; readonly at: number }
   | { readonly type: 'not'; readonly of: Query }
   | { readonly type: 'and' | 'or'; readonly left: Query; readonly right: Query }
   | { readonly type: 'all' };
 
-type Compare = ':' | '=' | '!=' | '<' | '<=' | '>' | '>=';
+export const compares = [':', '=', '!=', '<', '<=', '>', '>='] as const;
+export type Compare = (typeof compares)[number];
 
 interface Token {
   readonly type: 'word' | 'quoted' | 'compare' | 'open' | 'close';
@@ -93,7 +95,7 @@ export function parseQuery(text: string): Query {
       const value = list[++i];
       if (!value || (value.type !== 'word' && value.type !== 'quoted')) throw new QueryError(`A value is missing behind “${token.text}${compare.text}”`, value?.at ?? text.length);
       i++;
-      return { type: 'field', field: token.text.toLowerCase(), compare: compare.text as Compare, value: value.text };
+      return { type: 'field', field: token.text.toLowerCase(), compare: compare.text as Compare, value: value.text, at: token.at };
     }
     return { type: 'text', value: token.text };
   };
@@ -104,35 +106,9 @@ export function parseQuery(text: string): Query {
   return query;
 }
 
-/** What a node shows to a query, by field; parameters by their id. */
-function fieldOf(doc: Doc, kinds: Kinds, node: GraphNode, field: string): string | number | boolean | undefined {
-  switch (field) {
-    case 'name':
-      return node.name;
-    case 'label':
-      return node.label ?? '';
-    case 'kind':
-      return `${kinds.title(node.kind)} ${node.kind}`;
-    case 'category':
-      return kinds.category(node.kind).title;
-    case 'frame':
-      return node.frame === undefined ? '' : (doc.frames.get(node.frame)?.title ?? '');
-    case 'bypassed':
-      return node.bypassed === true;
-    case 'pinned':
-      return node.pinned === true;
-    case 'x':
-      return node.x;
-    case 'y':
-      return node.y;
-    default: {
-      const value = kinds.value(node, field);
-      return typeof value === 'object' ? JSON.stringify(value) : (value ?? undefined);
-    }
-  }
-}
-
 const plain = (value: unknown): string => String(value).toLowerCase();
+const yes = new Set(['yes', 'true', '1']);
+const no = new Set(['no', 'false', '0']);
 
 /** Does a node fit the query? O(length of the query and of what it looks at). */
 export function matches(query: Query, doc: Doc, kinds: Kinds, node: GraphNode): boolean {
@@ -147,21 +123,74 @@ export function matches(query: Query, doc: Doc, kinds: Kinds, node: GraphNode): 
       return matches(query.left, doc, kinds, node) && matches(query.right, doc, kinds, node);
     case 'or':
       return matches(query.left, doc, kinds, node) || matches(query.right, doc, kinds, node);
-    case 'field': {
-      const own = fieldOf(doc, kinds, node, query.field);
-      if (own === undefined) return false;
-      if (query.compare === ':') return plain(own).includes(plain(query.value));
-      if (query.compare === '=' || query.compare === '!=') return (plain(own) === plain(query.value)) === (query.compare === '=');
-      const [a, b] = [Number(own), Number(query.value)];
-      if (Number.isNaN(a) || Number.isNaN(b)) return false;
-      return query.compare === '<' ? a < b : query.compare === '<=' ? a <= b : query.compare === '>' ? a > b : a >= b;
-    }
+    case 'field':
+      return fits(query, readField(doc, kinds, node, query.field));
+  }
+}
+
+function fits({ compare, value }: Extract<Query, { type: 'field' }>, own: FieldValue): boolean {
+  if (own === undefined) return false;
+  if (compare === ':') return typeof own === 'boolean' ? isSame(own, value) : plain(own).includes(plain(value));
+  if (compare === '=') return isSame(own, value);
+  if (compare === '!=') return !isSame(own, value);
+  const [a, b] = [Number(own), Number(value)];
+  if (Number.isNaN(a) || Number.isNaN(b)) return false;
+  return compare === '<' ? a < b : compare === '<=' ? a <= b : compare === '>' ? a > b : a >= b;
+}
+
+function isSame(own: string | number | boolean, value: string): boolean {
+  if (typeof own === 'boolean') return (own ? yes : no).has(plain(value));
+  if (typeof own === 'number') return own === Number(value);
+  return plain(own) === plain(value);
+}
+
+/**
+ * Finds what parses but can never fit: fields that nothing knows, comparisons with what is no number, yes-or-no fields asked for
+ * something else. Throws QueryError at the place of the mistake.
+ */
+export function checkQuery(query: Query, doc: Doc, kinds: Kinds): void {
+  if (query.type === 'not') checkQuery(query.of, doc, kinds);
+  if (query.type === 'and' || query.type === 'or') {
+    checkQuery(query.left, doc, kinds);
+    checkQuery(query.right, doc, kinds);
+  }
+  if (query.type !== 'field') return;
+  if (!isField(doc, kinds, query.field)) {
+    throw new QueryError(`There is no field “${query.field}”: no kind has such a parameter, and the others are ${queryFields.map((field) => field.id).join(', ')}`, query.at);
+  }
+  const ordered = query.compare !== ':' && query.compare !== '=' && query.compare !== '!=';
+  if (ordered && (query.value.trim() === '' || Number.isNaN(Number(query.value))))
+    throw new QueryError(`“${query.field}${query.compare}” wants a number, not “${query.value}”`, query.at);
+  if (fieldById(query.field)?.type === 'yes or no' && !yes.has(plain(query.value)) && !no.has(plain(query.value)))
+    throw new QueryError(`“${query.field}” is yes or no, not “${query.value}”`, query.at);
+}
+
+const isPlain = (text: string): boolean => /^[^\s"():=<>!]+$/.test(text) && !/^(and|or|not)$/i.test(text);
+const quoted = (text: string): string => (isPlain(text) ? text : `"${text.replace(/["\\]/g, '\\$&')}"`);
+
+/** The query as text that reads back as the same query. */
+export function writeQuery(query: Query): string {
+  const inBrackets = (inner: Query, loose: readonly Query['type'][]): string => (loose.includes(inner.type) ? `(${writeQuery(inner)})` : writeQuery(inner));
+  switch (query.type) {
+    case 'all':
+      return '';
+    case 'text':
+      return quoted(query.value);
+    case 'field':
+      return `${query.field}${query.compare}${quoted(query.value)}`;
+    case 'not':
+      return `not ${inBrackets(query.of, ['and', 'or', 'not'])}`;
+    case 'and':
+      return `${inBrackets(query.left, ['or'])} and ${inBrackets(query.right, ['or', 'and'])}`;
+    case 'or':
+      return `${writeQuery(query.left)} or ${inBrackets(query.right, ['or'])}`;
   }
 }
 
 /** The ids of the nodes of a graph that fit, in id order. Throws QueryError. O(nodes). */
 export function select(text: string, doc: Doc, kinds: Kinds, graph: Id): Id[] {
   const query = parseQuery(text);
+  checkQuery(query, doc, kinds);
   return indexOf(doc)
     .nodesIn(graph)
     .filter((node) => matches(query, doc, kinds, node))

@@ -38,11 +38,11 @@ class Axes {
   }
 }
 
-function endsOf(doc: Doc, kinds: Kinds, wire: Wire, flow: Flow, axes: Axes): Ends | undefined {
+function endsOf(doc: Doc, kinds: Kinds, wire: Wire, axes: Axes): Ends | undefined {
   const from = doc.nodes.get(wire.from.node);
   const to = doc.nodes.get(wire.to.node);
-  const start = from && portPoint(kinds, from, flow, wire.from.port, 'out');
-  const end = to && portPoint(kinds, to, flow, wire.to.port, 'in');
+  const start = from && portPoint(doc, kinds, from, wire.from.port, 'out');
+  const end = to && portPoint(doc, kinds, to, wire.to.port, 'in');
   if (!start || !end) return undefined;
   const [a, b] = [axes.in(start), axes.in(end)];
   return { x1: a.x, y1: a.y, x2: b.x, y2: b.y };
@@ -82,7 +82,7 @@ export function simplify(points: readonly Point[]): Point[] {
 /** The plain elbow: for a first picture, and for wires that are being dragged. O(1). Undefined where an end is missing. */
 export function elbow(doc: Doc, kinds: Kinds, wire: Wire, flow: Flow): Route | undefined {
   const axes = new Axes(flow);
-  const ends = endsOf(doc, kinds, wire, flow, axes);
+  const ends = endsOf(doc, kinds, wire, axes);
   return ends && plain(ends).map((p) => axes.out(p));
 }
 
@@ -111,8 +111,8 @@ export function routeWires(doc: Doc, kinds: Kinds, graph: Id, only?: ReadonlySet
   const flow = flowOf(doc, graph);
   const axes = new Axes(flow);
   const index = indexOf(doc);
-  const router = new Router(doc, kinds, graph, flow, axes);
-  const wires = index.wiresIn(graph).map((wire) => ({ wire, ends: endsOf(doc, kinds, wire, flow, axes) }));
+  const router = new Router(doc, kinds, graph, axes);
+  const wires = index.wiresIn(graph).map((wire) => ({ wire, ends: endsOf(doc, kinds, wire, axes) }));
   const turns = turningPlaces(wires);
   const routes = new Map<Id, Route>();
   for (const { wire, ends } of wires) {
@@ -176,12 +176,12 @@ class Router {
   private readonly boxes: { left: number; top: number; right: number; bottom: number }[] = [];
   private readonly tree: Flatbush | undefined;
 
-  constructor(doc: Doc, kinds: Kinds, graph: Id, flow: Flow, axes: Axes) {
+  constructor(doc: Doc, kinds: Kinds, graph: Id, axes: Axes) {
     const nodes = indexOf(doc).nodesIn(graph);
     if (nodes.length === 0) return;
     this.tree = new Flatbush(nodes.length);
     for (const node of nodes) {
-      const rect = rectOf(kinds, node, flow);
+      const rect = rectOf(doc, kinds, node);
       const [a, b] = [axes.in(rect), axes.in({ x: rect.x + rect.width, y: rect.y + rect.height })];
       const box = { left: Math.min(a.x, b.x), top: Math.min(a.y, b.y), right: Math.max(a.x, b.x), bottom: Math.max(a.y, b.y) };
       this.boxes.push(box);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
 import { docFromJson, UnreadableFile, writeDoc } from '../document/file.ts';
-import { flowOf, frameRects, type Rect, rectOf, unite } from '../document/geometry.ts';
+import { frameRects, type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
@@ -184,9 +184,8 @@ function mapReferences(value: Json, map: (id: Id) => Id): Json {
 }
 
 function shiftFor(target: Doc, kinds: Kinds, clip: Doc, options: Paste): { x: number; y: number } {
-  const flow = flowOf(target, options.graph);
   const outer = indexOf(clip).nodesIn(clip.head.root);
-  const bounds: Rect | undefined = unite([...outer.map((node) => rectOf(kinds, node, flow)), ...indexOf(clip).notesIn(clip.head.root)]);
+  const bounds: Rect | undefined = unite([...outer.map((node) => rectOf(clip, kinds, node)), ...indexOf(clip).notesIn(clip.head.root)]);
   if (!bounds) return { x: 0, y: 0 };
   let shift = options.at ? { x: Math.round(options.at.x - bounds.x), y: Math.round(options.at.y - bounds.y) } : { x: 32, y: 32 };
   const places = new Set(

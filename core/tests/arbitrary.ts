@@ -5,7 +5,7 @@ import { type Doc, emptyDoc } from '../document/doc.ts';
 import { type Id, seededRandom } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import { Kinds } from '../document/kinds.ts';
-import type { Frame, Graph, GraphNode, Note, Wire } from '../document/schema.ts';
+import { captions, type Frame, type Graph, type GraphNode, type Note, type Wire } from '../document/schema.ts';
 
 /** A small catalogue that has one of everything the rules speak of. */
 export const testCatalogue: Catalogue = catalogueSchema.parse({
@@ -91,6 +91,9 @@ export function sketchDoc(doc: Doc = emptyDoc('doc', 'Test', { id: 'test', versi
   return pad;
 }
 
+/** One grey pixel. */
+export const smallPicture = 'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGNoAAAAggCBd81ytgAAAABJRU5ErkJggg==';
+
 const kindIds = ['src', 'add', 'tint', 'round', 'sum', 'end', builtin.reroute, 'unknown.kind'];
 
 /** A whole document from a seed: frames in frames, a nested graph, wires that fit (loops among them), unknown kinds and fields. */
@@ -147,6 +150,10 @@ export function docFromSeed(seed: number, size: number, options: { acyclic?: boo
       ...(frame && { frame }),
       ...(random() < 0.1 && { bypassed: true as const }),
       ...(random() < 0.1 && { pinned: true as const }),
+      ...(random() < 0.1 && { closed: true as const }),
+      ...(random() < 0.15 && { show: random() < 0.5 ? { main: true as const } : { text: 'a' } }),
+      ...(random() < 0.15 && { caption: captions[int(captions.length)]! }),
+      ...(random() < 0.1 && { picture: smallPicture, ...(random() < 0.3 && { pictureOff: true as const }) }),
       ports,
       ...(kind === 'src' && random() < 0.7 && { params: { value: int(100) } as Record<string, Json> }),
       ...(random() < 0.2 && { futureField: { deep: [int(9), null, 'text'] } }),

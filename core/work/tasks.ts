@@ -8,6 +8,7 @@ import type { Finding } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
 import { compareFingerprints, type Fingerprint, fingerprint } from '../inspect/fingerprint.ts';
 import { type Measures, measureDoc } from '../inspect/measure.ts';
+import { layOut, neighbourhood } from '../inspect/neighbourhood.ts';
 import { type Review, review } from '../inspect/review.ts';
 import { type Sketch, sketch } from '../inspect/sketch.ts';
 import { createContext, type Report } from '../operation.ts';
@@ -69,6 +70,15 @@ function routes(raw: unknown, tools: Tools): PackedRoutes {
   return { ids: found.map(([wire]) => wire), start, corners };
 }
 
+/** The nodes of a neighbourhood and where they go when it lays itself out. */
+function neighbours(raw: unknown, tools: Tools): { ids: readonly string[]; places: ReadonlyMap<string, { x: number; y: number }> } {
+  const ids = z.array(z.string());
+  const area = z.object({ graph: id, from: ids, up: z.int(), down: z.int(), grown: ids, pruned: ids }).parse(raw);
+  const doc = need(tools.doc);
+  const found = neighbourhood(doc, area);
+  return { ids: found, places: layOut(doc, tools.kinds, area.graph, found) };
+}
+
 /** A document from its file text, so that reading a large one does not hold the interface up. */
 function open(raw: unknown): Doc {
   return parseDoc(z.object({ text: z.string() }).parse(raw).text).doc;
@@ -126,6 +136,6 @@ function write(raw: unknown, tools: Tools): string {
 }
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, routes, open, inspect, verdict, revise, read, write } as const;
+export const tasks = { plan, routes, neighbours, open, inspect, verdict, revise, read, write } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

@@ -43,4 +43,14 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.createTable('sketches', { file_id: key(64), number: numbered, content: { type: DataTypes.TEXT('long'), allowNull: false } });
     },
   },
+  {
+    name: '0003-settings',
+    async up({ context: db }) {
+      await db.createTable('settings', {
+        user_id: { ...key(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
+        name: key(80),
+        value: { type: DataTypes.TEXT('medium'), allowNull: false },
+      });
+    },
+  },
 ];

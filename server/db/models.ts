@@ -64,6 +64,13 @@ export class SketchRow extends Model<InferAttributes<SketchRow>, InferCreationAt
   declare content: string;
 }
 
+/** Something that one person has set up, as JSON. */
+export class SettingRow extends Model<InferAttributes<SettingRow>, InferCreationAttributes<SettingRow>> {
+  declare userId: string;
+  declare name: string;
+  declare value: string;
+}
+
 /** Binds the models to a connection. Columns follow the migrations, which alone make tables. */
 export function bindModels(sequelize: Sequelize): void {
   const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
@@ -99,4 +106,5 @@ export function bindModels(sequelize: Sequelize): void {
     { fileId: key(64), number: { ...whole(), primaryKey: true }, content: { type: DataTypes.TEXT('long'), allowNull: false } },
     { ...options('sketches'), createdAt: false },
   );
+  SettingRow.init({ userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('settings'), createdAt: false });
 }

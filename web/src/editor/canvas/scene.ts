@@ -54,7 +54,7 @@ export class Scene {
     this.graph = graph;
     this.flow = flowOf(doc, graph);
     this.nodes = index.nodesIn(graph).map((node) => {
-      const geometry = geometryOf(kinds, node, this.flow);
+      const geometry = geometryOf(doc, kinds, node);
       return { node, geometry, rect: { x: node.x, y: node.y, width: geometry.width, height: geometry.height } };
     });
     for (const item of this.nodes) this.at.set(item.node.id, item);
@@ -111,8 +111,8 @@ export class Scene {
     if (!a && !b) return this.path(wire);
     const shift = (p: Point): Point => ({ x: p.x + moving.dx, y: p.y + moving.dy });
     if (a && b) return this.path(wire).map(shift);
-    const start = portPoint(this.kinds, this.doc.nodes.get(wire.from.node)!, this.flow, wire.from.port, 'out');
-    const end = portPoint(this.kinds, this.doc.nodes.get(wire.to.node)!, this.flow, wire.to.port, 'in');
+    const start = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.from.node)!, wire.from.port, 'out');
+    const end = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.to.node)!, wire.to.port, 'in');
     return start && end ? elbowBetween(a ? shift(start) : start, b ? shift(end) : end, this.flow) : [];
   }
 
