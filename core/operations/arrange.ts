@@ -121,6 +121,7 @@ export const move = operation({
   title: 'Move by',
   area: 'arrange',
   about: 'Moves the selection by a number of pixels.',
+  asks: true,
   needs: { what: 'items', least: 1 },
   options: z.object({
     dx: z.number().min(-1e6).max(1e6).default(0).meta({ title: 'To the right', unit: 'px' }),

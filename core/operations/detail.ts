@@ -8,7 +8,7 @@ type Detail = Partial<Pick<GraphNode, 'closed' | 'show' | 'caption' | 'picture' 
 
 /** One operation that sets fields of detail; with nothing selected it means the whole graph. `of` answers undefined for nodes that it does not touch. */
 function detail<Options extends z.ZodObject>(
-  about: { id: string; title: string; about: string; options: Options; done: string },
+  about: { id: string; title: string; about: string; options: Options; done: string; asks?: true },
   of: (node: GraphNode, options: z.output<Options>) => { readonly [F in keyof Detail]?: Detail[F] | undefined } | undefined,
 ) {
   return operation({
@@ -20,6 +20,7 @@ function detail<Options extends z.ZodObject>(
     options: about.options,
     changesFunction: false,
     preview: 'at-once',
+    ...(about.asks && { asks: true }),
     run(_context, doc, selection, options) {
       const tx = new Transaction(doc);
       let touched = 0;
@@ -54,6 +55,7 @@ export const details = [
         text: z.string().max(100).default('').meta({ title: 'Ports with this in their name too' }),
       }),
       done: 'Chose the ports of',
+      asks: true,
     },
     (node, { ports, main, text }) =>
       node.ports.length === 0 ? undefined : { show: ports === 'all' ? undefined : { ...(main && { main: true as const }), ...(text.trim() !== '' && { text: text.trim() }) } },
@@ -70,6 +72,7 @@ export const details = [
           .meta({ title: 'Caption' }),
       }),
       done: 'Captioned',
+      asks: true,
     },
     (_node, { caption }) => ({ caption: caption === 'usual' ? undefined : caption }),
   ),
@@ -96,7 +99,8 @@ export const setPicture = operation({
   area: 'view',
   about: 'Gives the selected nodes a small picture; without one, takes theirs away.',
   needs: { what: 'nodes', least: 1 },
-  options: z.object({ picture: tableShapes.nodes.shape.picture.meta({ title: 'Picture', hint: 'PNG, JPEG or WebP as a data address, up to 75 kB' }) }),
+  asks: true,
+  options: z.object({ picture: tableShapes.nodes.shape.picture.meta({ title: 'Picture', hint: 'PNG, JPEG or WebP; none takes it away', choose: 'picture' }) }),
   changesFunction: false,
   preview: 'at-once',
   run(_context, doc, selection, { picture }) {

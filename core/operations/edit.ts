@@ -45,6 +45,7 @@ export const label = operation({
   title: 'Label',
   area: 'edit',
   about: 'Writes a label on the selected nodes; an empty one takes it away.',
+  asks: true,
   needs: { what: 'nodes', least: 1 },
   options: z.object({ label: z.string().max(500).default('').meta({ title: 'Label' }) }),
   changesFunction: false,

@@ -112,7 +112,7 @@ export const selects = [
       title: 'Select by query',
       about: 'Selects the nodes of this graph that fit a query, such as kind:blur and size > 4.',
       needs: any,
-      options: z.object({ query: z.string().max(2000).meta({ title: 'Query' }), add }),
+      options: z.object({ query: z.string().max(2000).meta({ title: 'Query', choose: 'query' }), add }),
     },
     (context, doc, { graph }, { query }) => {
       try {

@@ -7,6 +7,7 @@ import { SignInScreen } from './screens/sign-in.tsx';
 import { Button, Notice } from './ui/controls.tsx';
 
 const EditorScreen = lazy(() => import('./screens/editor.tsx'));
+const ShortcutsScreen = lazy(() => import('./screens/shortcuts.tsx'));
 
 export function usePerson() {
   return useQuery({ queryKey: ['person'], queryFn: api.whoAmI, staleTime: 60_000 });
@@ -38,6 +39,14 @@ export function App(): ReactNode {
         element={
           <SignedIn>
             <EditorScreen />
+          </SignedIn>
+        }
+      />
+      <Route
+        path="/shortcuts"
+        element={
+          <SignedIn>
+            <ShortcutsScreen />
           </SignedIn>
         }
       />

@@ -61,7 +61,7 @@ export const api = {
     read(fileSchema, send('POST', `/api/files/${id(file)}/revisions/${number}/restore`, { json: {}, headers: { 'If-Match': `"${base}"` } })),
   /** What this person has set up; undefined where nothing is. */
   setting: async <T extends z.ZodType>(name: string, schema: T): Promise<z.output<T> | undefined> =>
-    (await read(z.object({ value: schema.nullable() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined,
+    schema.optional().parse((await read(z.object({ value: z.unknown() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined),
   saveSetting: async (name: string, value: unknown): Promise<void> => void (await send('PUT', `/api/settings/${id(name)}`, { json: { value } })),
   exportAddress: (file: string, number: number | 'head', format: string): string => `/api/files/${id(file)}/revisions/${number}/export?format=${format}`,
   thumbnailAddress: (file: string, revision: number, theme: string): string => `/api/files/${id(file)}/thumbnail.svg?theme=${theme}&revision=${revision}`,

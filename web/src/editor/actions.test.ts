@@ -3,7 +3,7 @@ import { operationById } from '@basitax/core/operations';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { copy, hint, mustAsk, paste, perform, selectAll, setParameter, unhint, whyNot } from './actions.ts';
+import { copy, hint, mustAsk, paste, perform, setParameter, unhint, whyNot } from './actions.ts';
 import { loadDocument, select, undo, useEditor } from './store.ts';
 
 const file = demoFiles[0]!.build();
@@ -78,8 +78,8 @@ describe('copying', () => {
     expect(state().past).toHaveLength(1);
   });
 
-  it('selects all of the graph that is shown', () => {
-    selectAll();
+  it('selects all of the graph that is shown', async () => {
+    await perform('select-all');
     expect(state().selection).toHaveLength(file.nodes.size);
   });
 });

@@ -1,13 +1,13 @@
-import { indexOf } from '@basitax/core/document/doc';
+import type { Selection } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { Json } from '@basitax/core/document/json';
 import { apply, type Edit } from '@basitax/core/edit/step';
-import { Cancelled, createContext, type Operation, Refused, type Report } from '@basitax/core/operation';
+import { Cancelled, createContext, type Operation, type Outcome, Refused, type Report } from '@basitax/core/operation';
 import { needProblem, operationById, runOperation } from '@basitax/core/operations';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { toast } from 'sonner';
-import { workRunner } from '../work/runner.ts';
-import { commit, type Editing, select, undo, useEditor } from './store.ts';
+import { drawRunner, workRunner } from '../work/runner.ts';
+import { commit, type Editing, undo, useEditor } from './store.ts';
 
 const { getState, setState } = useEditor;
 const seed = (): number => crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
@@ -16,22 +16,25 @@ const selectionOf = (state: Editing) => ({ graph: state.graph, items: state.sele
 
 /** Why an operation cannot be done now, as a sentence, or undefined where it can. Shown where it is offered. */
 export function whyNot(one: Operation, state: Editing): string | undefined {
-  if (state.readOnly) return state.readOnly;
-  if (state.preview) return 'Apply or drop the preview first.';
-  if (state.job) return 'Wait for what is running, or cancel it.';
+  if (!one.selects) {
+    if (state.readOnly) return state.readOnly;
+    if (state.preview) return 'Apply or drop the preview first.';
+    if (state.job) return 'Wait for what is running, or cancel it.';
+    if (state.surroundings && one.area === 'arrange' && one.id !== 'pin' && one.id !== 'unpin') return 'This view has places of its own: leave the neighbourhood first.';
+  }
   return needProblem(one, state.doc, selectionOf(state));
 }
 
 /** Options that have to be asked for, since they have no default. */
 export function mustAsk(one: Operation): boolean {
-  return !one.options.safeParse({}).success;
+  return one.asks === true || !one.options.safeParse({}).success;
 }
 
-function tell(report: Report): void {
+function tell(report: Report, undoable = true): void {
   const worth = report.findings.filter((item) => item.severity !== 'info' || report.findings.length < 4);
-  const undoIt = { label: 'Undo', onClick: undo };
+  const undoIt = undoable ? { label: 'Undo', onClick: undo } : undefined;
   if (worth.length === 0) {
-    toast(report.summary, { duration: 2500, action: undoIt });
+    toast(report.summary, { duration: undoable ? 2500 : 1500, action: undoIt });
     return;
   }
   const shown = worth.slice(0, 4).map((item) => item.message);
@@ -49,7 +52,9 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
   const one = operationById(id);
   const state = getState();
   const selection = { graph: state.graph, items: items ?? state.selection };
-  const reason = state.readOnly ?? (state.preview && state.preview.operation !== id ? 'Apply or drop the preview first.' : undefined) ?? needProblem(one, state.doc, selection);
+  const isReplanned = state.preview?.operation === id;
+  const reason = isReplanned ? needProblem(one, state.doc, selection) : (whyNot(one, { ...state, job: undefined, selection: selection.items }) ?? undefined);
+  if (!isReplanned && !reason && items === undefined && one.id !== 'move') lastAct = { id, options };
   if (reason) {
     toast(`${one.title}: ${reason}`, { duration: 3500 });
     return;
@@ -59,16 +64,34 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
     return;
   }
   try {
-    const { edit, report } = await runOperation(id, createContext(state.kinds, seed()), state.doc, selection, options);
+    const { edit, report } = await run(one, state, selection, options);
     if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
     commit(one.title, edit, report.select);
     // a ghost of the old places, which fades
     const were = new Map([...movedBy(edit)].flatMap((moved) => state.doc.nodes.get(moved) ?? []).map((node) => [node.id, node]));
     if (were.size > 0 && were.size <= mostOutlines) setState({ outlines: { places: were, since: performance.now() } });
-    tell(report);
+    tell(report, edit.steps.length > 0);
   } catch (error) {
     complain(one.title, error);
   }
+}
+
+const largeDocument = 2000;
+
+/** At once; what walks over all of a large document in a worker, so that nothing is held up. */
+async function run(one: Operation, state: Editing, selection: Selection, options: Readonly<Record<string, unknown>>): Promise<Outcome> {
+  if (!one.heavy || state.doc.nodes.size < largeDocument) return runOperation(one.id, createContext(state.kinds, seed()), state.doc, selection, options);
+  return drawRunner.run('plan', { operation: one.id, selection, options, seed: seed(), review: false }, { doc: state.doc, catalogue: state.catalogue });
+}
+
+/** What was done last, so that one key can do it again on another selection. */
+let lastAct: { readonly id: string; readonly options: Readonly<Record<string, unknown>> } | undefined;
+
+export const repeatTitle = (): string | undefined => lastAct && operationById(lastAct.id).title;
+
+export async function repeat(): Promise<void> {
+  if (lastAct) await perform(lastAct.id, lastAct.options);
+  else toast('Nothing was done yet that could be repeated.', { duration: 2500 });
 }
 
 const mostOutlines = 400;
@@ -160,15 +183,6 @@ export async function paste(text?: string): Promise<void> {
 let pointerPlace: () => { x: number; y: number } | undefined = () => undefined;
 export function onPointerPlace(read: typeof pointerPlace): void {
   pointerPlace = read;
-}
-
-export function selectAll(): void {
-  const state = getState();
-  select(
-    indexOf(state.doc)
-      .nodesIn(state.graph)
-      .map((node) => node.id),
-  );
 }
 
 export function setParameter(items: readonly Id[], parameter: string, value: Json | undefined): Promise<void> {

@@ -1,57 +1,97 @@
-import { indexOf } from '@basitax/core/document/doc';
 import type { KeyboardEvent } from 'react';
-import { applyPreview, dropPreview, perform, selectAll } from './actions.ts';
-import { enterGraph, lookAt, redo, select, undo, useEditor, viewControl } from './store.ts';
+import { applyPreview, dropPreview, perform } from './actions.ts';
+import { runCommand } from './commands.ts';
+import { closeNeighbourhood, moveInView } from './neighbourhood.ts';
+import { keyName, press } from './shortcuts/bindings.ts';
+import { useKeys } from './shortcuts/keys-store.ts';
+import { enterGraph, lookAt, redo, remember, select, undo, useEditor, viewControl } from './store.ts';
 
 const { getState } = useEditor;
 
-const isMac = navigator.platform.startsWith('Mac');
-export const mod = isMac ? '⌘' : 'Ctrl+';
-
 const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
-/** Keys of the canvas. Only while it, or a node in it, has the focus; never in a field. */
+/** Keys of the canvas. Only while it, or a node in it, has the focus; never in a field, nor while an input method composes. */
 export function onKey(event: KeyboardEvent<HTMLElement>): void {
-  if (event.nativeEvent.isComposing) return;
-  const command = event.ctrlKey || event.metaKey;
-  if (handle(event, command)) {
+  if (event.nativeEvent.isComposing || event.keyCode === 229 || isField(event.target)) return;
+  if (sequence(event) || handle(event)) {
     event.preventDefault();
     event.stopPropagation();
   }
 }
 
-function handle(event: KeyboardEvent<HTMLElement>, command: boolean): boolean {
+const isField = (target: EventTarget): boolean => target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable="true"]') !== null;
+
+/** A sequence that was begun ends when the canvas loses the focus. */
+export function onLeave(): void {
+  if (useKeys.getState().first !== undefined) useKeys.setState({ first: undefined });
+}
+
+/** Sequences of the person's own binding. What follows a first key is always swallowed, but for commands with Ctrl, Alt or Meta. */
+function sequence(event: KeyboardEvent<HTMLElement>): boolean {
+  const { on, first, bindings } = useKeys.getState();
+  const key = keyName(event);
+  if (!on || key === undefined) {
+    if (event.ctrlKey || event.metaKey || event.altKey) onLeave();
+    return false;
+  }
+  const pressed = press(bindings, first, key);
+  useKeys.setState({ first: pressed.type === 'wait' ? key : undefined });
+  if (pressed.type === 'run') runCommand(pressed.act);
+  return pressed.type !== 'none';
+}
+
+function handle(event: KeyboardEvent<HTMLElement>): boolean {
+  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  if (event.ctrlKey || event.metaKey) return command(key, event.shiftKey);
+  if (event.altKey) return travel(key);
+  const arrow = arrows[key];
+  if (arrow) return nudge(arrow, event.shiftKey ? 1 : 16);
+  return universal(key, event);
+}
+
+function command(key: string, shift: boolean): boolean {
+  switch (key) {
+    case 'z':
+      shift ? redo() : undo();
+      return true;
+    case 'y':
+      redo();
+      return true;
+    case 'a':
+      void perform('select-all');
+      return true;
+    case 'd':
+      void perform('duplicate');
+      return true;
+    case 'f':
+      runCommand('find');
+      return true;
+    case '0':
+      remember();
+      lookAt('all');
+      return true;
+    default:
+      return false;
+  }
+}
+
+/** Back and forward, as in a browser. */
+function travel(key: string): boolean {
+  if (key !== 'ArrowLeft' && key !== 'ArrowRight') return false;
+  runCommand(key === 'ArrowLeft' ? 'back' : 'forward');
+  return true;
+}
+
+function nudge([x, y]: [number, number], far: number): boolean {
+  const state = getState();
+  if (state.selection.length === 0 || state.preview) viewControl.set({ ...state.view, x: state.view.x - x * 60, y: state.view.y - y * 60 });
+  else if (!moveInView(state.selection, x * far, y * far)) void perform('move', { dx: x * far, dy: y * far });
+  return true;
+}
+
+function universal(key: string, event: KeyboardEvent<HTMLElement>): boolean {
   const state = getState();
   const focused = (event.target as HTMLElement).dataset.node;
-  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  if (command) {
-    switch (key) {
-      case 'z':
-        event.shiftKey ? redo() : undo();
-        return true;
-      case 'y':
-        redo();
-        return true;
-      case 'a':
-        selectAll();
-        return true;
-      case 'd':
-        void perform('duplicate');
-        return true;
-      case '0':
-        lookAt('all');
-        return true;
-      default:
-        return false;
-    }
-  }
-  const arrow = arrows[key];
-  if (arrow) {
-    const far = event.shiftKey ? 1 : 16;
-    if (state.selection.length > 0 && !state.preview) void perform('move', { dx: arrow[0] * far, dy: arrow[1] * far });
-    else viewControl.set({ ...state.view, x: state.view.x - arrow[0] * 60, y: state.view.y - arrow[1] * 60 });
-    return true;
-  }
   switch (key) {
     case 'Delete':
     case 'Backspace':
@@ -59,7 +99,8 @@ function handle(event: KeyboardEvent<HTMLElement>, command: boolean): boolean {
       return true;
     case 'Escape':
       if (state.preview || state.job) dropPreview();
-      else select([]);
+      else if (state.selection.length > 0) select([]);
+      else closeNeighbourhood();
       return true;
     case 'Enter': {
       if (state.preview) {
@@ -78,14 +119,6 @@ function handle(event: KeyboardEvent<HTMLElement>, command: boolean): boolean {
         state.selection.includes(focused) ? state.selection.filter((id) => id !== focused) : [...(event.shiftKey || state.selection.length > 0 ? state.selection : []), focused],
       );
       return true;
-    case 'f':
-      lookAt(state.selection.length > 0 && !event.shiftKey ? 'selection' : 'all');
-      return true;
-    case 'u': {
-      const host = indexOf(state.doc).hostOf(state.graph);
-      if (host) enterGraph(host.graph, [host.id]);
-      return host !== undefined;
-    }
     default:
       return false;
   }

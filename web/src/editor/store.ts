@@ -3,6 +3,7 @@ import { type Doc, emptyDoc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import { Kinds } from '@basitax/core/document/kinds';
 import { apply, type Edit, invert } from '@basitax/core/edit/step';
+import { extract, type Neighbourhood } from '@basitax/core/inspect/neighbourhood';
 import type { Planned } from '@basitax/core/work/tasks';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
@@ -53,6 +54,26 @@ export interface Moving {
   readonly dy: number;
 }
 
+export type Places = ReadonlyMap<Id, { readonly x: number; readonly y: number }>;
+
+/** A neighbourhood that is shown in place of the graph; where its nodes stand never reaches the file. */
+export interface Surroundings {
+  readonly area: Neighbourhood;
+  readonly ids: readonly Id[];
+  /** Laid out by itself, or as the file has it and then moved by hand. */
+  readonly mode: 'automatic' | 'free';
+  readonly automatic: Places;
+  readonly free: Places;
+  /** Where the window stood before. */
+  readonly back: View;
+}
+
+/** Somewhere one has been: a graph and where the window stood. */
+export interface Stop {
+  readonly graph: Id;
+  readonly view: View;
+}
+
 export interface EditorState {
   readonly fileId: string;
   readonly title: string;
@@ -78,6 +99,10 @@ export interface EditorState {
   readonly moving: Moving | undefined;
   /** Where nodes would go, while an act is pointed at; where they were, for a moment after it. */
   readonly outlines: Outlines | undefined;
+  readonly surroundings: Surroundings | undefined;
+  /** Places that were left by a jump, the latest last, and those that were gone back from. */
+  readonly been: readonly Stop[];
+  readonly ahead: readonly Stop[];
   /** Raised to ask the canvas to show everything, or the selection. */
   readonly lookAt: { readonly what: 'all' | 'selection'; readonly count: number };
 }
@@ -102,6 +127,9 @@ const start: EditorState = {
   job: undefined,
   moving: undefined,
   outlines: undefined,
+  surroundings: undefined,
+  been: [],
+  ahead: [],
   lookAt: { what: 'all', count: 0 },
 };
 
@@ -111,14 +139,30 @@ export const useEditor = create<EditorState>(() => start);
 /** What panels read: everything but what changes with each frame of a gesture. */
 export type Editing = Pick<
   EditorState,
-  'fileId' | 'title' | 'readOnly' | 'revision' | 'catalogue' | 'kinds' | 'base' | 'doc' | 'past' | 'future' | 'graph' | 'selection' | 'preview' | 'job'
+  | 'fileId'
+  | 'title'
+  | 'readOnly'
+  | 'revision'
+  | 'catalogue'
+  | 'kinds'
+  | 'base'
+  | 'doc'
+  | 'past'
+  | 'future'
+  | 'graph'
+  | 'selection'
+  | 'preview'
+  | 'job'
+  | 'surroundings'
+  | 'been'
+  | 'ahead'
 >;
 
 /** The state for panels; they are not drawn anew while the window moves. */
 export function useEditing(): Editing {
   return useEditor(
     useShallow(
-      ({ fileId, title, readOnly, revision, catalogue, kinds, base, doc, past, future, graph, selection, preview, job }): Editing => ({
+      ({ fileId, title, readOnly, revision, catalogue, kinds, base, doc, past, future, graph, selection, preview, job, surroundings, been, ahead }): Editing => ({
         fileId,
         title,
         readOnly,
@@ -133,6 +177,9 @@ export function useEditing(): Editing {
         selection,
         preview,
         job,
+        surroundings,
+        been,
+        ahead,
       }),
     ),
   );
@@ -140,9 +187,16 @@ export function useEditing(): Editing {
 
 const { getState, setState } = useEditor;
 
-/** The document as it is shown: with the preview, where there is one. */
+let extracted: { doc: Doc; surroundings: Surroundings; shown: Doc } | undefined;
+
+/** The document as it is shown: with the preview, where there is one; the neighbourhood alone, while that is open. */
 export function shownDoc(state: EditorState): Doc {
-  return state.preview?.after ?? state.doc;
+  const doc = state.preview?.after ?? state.doc;
+  const { surroundings } = state;
+  if (!surroundings) return doc;
+  if (extracted?.doc !== doc || extracted.surroundings !== surroundings)
+    extracted = { doc, surroundings, shown: extract(doc, surroundings.area.graph, surroundings.ids, surroundings[surroundings.mode]) };
+  return extracted.shown;
 }
 
 /** Is there anything that is not in the revision that was saved last? */
@@ -156,7 +210,7 @@ export function loadDocument(loaded: Pick<EditorState, 'fileId' | 'title' | 'rea
 export function commit(title: string, edit: Edit, select?: readonly Id[]): void {
   const state = getState();
   if (edit.steps.length === 0) {
-    setState({ preview: undefined, moving: undefined });
+    setState({ preview: undefined, moving: undefined, ...(select && { selection: select.filter((id) => exists(state.doc, id)) }) });
     return;
   }
   const doc = apply(state.doc, edit);
@@ -181,6 +235,7 @@ function step(from: 'past' | 'future'): void {
     selection: (undoing ? entry.before : entry.after).filter((id) => exists(doc, id)),
     moving: undefined,
     outlines: undefined,
+    ...(entry.graph !== state.graph && { surroundings: undefined }),
   });
 }
 
@@ -206,6 +261,7 @@ export function replaceDocument(revision: number, base: Doc, mine: Edit | undefi
     savedAt: undefined,
     preview: undefined,
     moving: undefined,
+    surroundings: undefined,
     graph: doc.graphs.has(state.graph) ? state.graph : doc.head.root,
     selection: state.selection.filter((id) => exists(doc, id)),
   });
@@ -215,16 +271,46 @@ export function select(items: readonly Id[]): void {
   setState({ selection: items });
 }
 
-/** Enters a graph, with nothing selected, and shows all of it. */
+/** Enters a graph, with nothing selected, and shows all of it; or with something selected, and shows that. One can go back from there. */
 export function enterGraph(graph: Id, items: readonly Id[] = []): void {
+  remember();
   if (showGraph(graph, items)) lookAt(items.length > 0 ? 'selection' : 'all');
 }
+
+const mostStops = 100;
+
+/** Notes where the window stands, so that one can go back to it. Whoever jumps calls this first. */
+export function remember(): void {
+  const { graph, view, been, surroundings } = getState();
+  if (surroundings) return;
+  const last = been.at(-1);
+  if (last && last.graph === graph && last.view.x === view.x && last.view.y === view.y && last.view.zoom === view.zoom) return;
+  setState({ been: [...been, { graph, view }].slice(-mostStops), ahead: [] });
+}
+
+function travel(from: 'been' | 'ahead', to: 'been' | 'ahead'): void {
+  const state = getState();
+  const stop = state[from].at(-1);
+  if (!stop || state.preview) return;
+  const here = { graph: state.graph, view: state.view };
+  setState({ [from]: state[from].slice(0, -1), [to]: [...state[to], here] });
+  if (!state.doc.graphs.has(stop.graph)) {
+    travel(from, to);
+    return;
+  }
+  if (stop.graph !== state.graph) showGraph(stop.graph, []);
+  else setState({ surroundings: undefined });
+  viewControl.set(stop.view);
+}
+
+export const goBack = (): void => travel('been', 'ahead');
+export const goForward = (): void => travel('ahead', 'been');
 
 /** The same without moving the window. False where there is no such graph, or a preview is open. */
 export function showGraph(graph: Id, items: readonly Id[]): boolean {
   const state = getState();
   if (!state.doc.graphs.has(graph) || state.preview) return false;
-  setState({ graph, selection: items });
+  setState({ graph, selection: items, surroundings: undefined });
   return true;
 }
 

@@ -3,31 +3,38 @@ import { graphPath } from '@basitax/core/document/doc';
 import { formats } from '@basitax/core/formats/formats';
 import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
-import { ChevronLeft, ChevronRight, Download, History, Save } from 'lucide-react';
+import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, Download, History, Save, Search } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { usePerson } from '../app.tsx';
-import { copy, paste, perform, selectAll } from '../editor/actions.ts';
+import { copy, paste, perform } from '../editor/actions.ts';
 import { followAddress, goTo } from '../editor/address.ts';
 import { Canvas } from '../editor/canvas/canvas.tsx';
+import { commandById } from '../editor/commands.ts';
+import { closeDialog, openDialog, useDialogs } from '../editor/dialogs.ts';
+import { useLayout } from '../editor/layout.ts';
+import { followNeighbourhood } from '../editor/neighbourhood.ts';
+import { FindDialog } from '../editor/panels/find.tsx';
 import { Inspector } from '../editor/panels/inspector.tsx';
 import { OperationDialog } from '../editor/panels/operation-form.tsx';
-import { type Extra, Palette } from '../editor/panels/palette.tsx';
+import { OutlinePanel } from '../editor/panels/outline.tsx';
+import { Palette } from '../editor/panels/palette.tsx';
+import { PeekDialog } from '../editor/panels/peek.tsx';
 import { PreviewBar } from '../editor/panels/preview-bar.tsx';
+import { QueryDialog } from '../editor/panels/query-dialog.tsx';
 import { RevisionsDialog } from '../editor/panels/revisions.tsx';
 import { SaveDialog } from '../editor/panels/save-dialog.tsx';
-import { keyOf } from '../editor/panels/shortcuts.ts';
 import { Toolbar } from '../editor/panels/toolbar.tsx';
-import { enterGraph, isDirty, loadDocument, lookAt, redo, select, undo, useEditor } from '../editor/store.ts';
-import { useTheme } from '../theme.ts';
+import { SaveViewDialog, ViewsMenu } from '../editor/panels/views-menu.tsx';
+import { keyOf, useKeys, useOwnShortcuts } from '../editor/shortcuts/keys-store.ts';
+import { ShortcutsDialog } from '../editor/shortcuts/shortcuts-table.tsx';
+import { enterGraph, isDirty, loadDocument, useEditing, useEditor } from '../editor/store.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { itemLook, menuLook, TopLine } from '../ui/top-line.tsx';
 import { drawRunner } from '../work/runner.ts';
-
-type Opened = 'save' | 'revisions' | 'palette' | { operation: string } | undefined;
 
 /** Loads a revision into the editor, and shows it. */
 export default function EditorScreen(): ReactNode {
@@ -72,11 +79,10 @@ export default function EditorScreen(): ReactNode {
 }
 
 function Editor({ onReload }: { onReload: () => void }): ReactNode {
-  const [opened, setOpened] = useState<Opened>();
-  const close = (): void => setOpened(undefined);
   const dirty = useEditor(isDirty);
   const revision = useEditor((state) => state.revision);
   const readOnly = useEditor((state) => state.readOnly);
+  const left = useLayout((state) => state.left);
   // a frame later, when the canvas knows its size
   useEffect(() => {
     const frame = requestAnimationFrame(() => goTo(location.search));
@@ -96,16 +102,19 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
       if (!(event.ctrlKey || event.metaKey) || event.isComposing) return;
       if (event.key.toLowerCase() === 's') {
         event.preventDefault();
-        setOpened((now) => now ?? (isDirty(useEditor.getState()) ? 'save' : undefined));
+        if (isDirty(useEditor.getState())) openDialog('save');
       } else if (event.key.toLowerCase() === 'k') {
         event.preventDefault();
-        setOpened((now) => now ?? 'palette');
+        openDialog('palette');
       }
     };
     window.addEventListener('keydown', key);
     return () => window.removeEventListener('keydown', key);
   }, []);
-  const extras = useExtras(setOpened);
+  useOwnShortcuts();
+  useEffect(() => followNeighbourhood(), []);
+  // what was open over another file does not stay
+  useEffect(() => closeDialog, []);
   const cannotSave = readOnly ?? (dirty ? undefined : 'Nothing has changed since the last revision.');
   return (
     <div className="flex h-full flex-col">
@@ -115,11 +124,11 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
             <span className="mr-1 text-xs whitespace-nowrap text-soft" role="status">
               {readOnly ? `Revision ${revision}, read only` : dirty ? 'Unsaved changes' : `Revision ${revision}, saved`}
             </span>
-            <Button look={dirty ? 'primary' : 'plain'} title="Save a revision" dim={cannotSave} onClick={() => setOpened('save')}>
+            <Button look={dirty ? 'primary' : 'plain'} title="Save a revision" dim={cannotSave} onClick={() => openDialog('save')}>
               <Save size={16} />
               Save
             </Button>
-            <Button title="Revisions" onClick={() => setOpened('revisions')}>
+            <Button title="Revisions" onClick={() => openDialog('revisions')}>
               <History size={16} />
               Revisions
             </Button>
@@ -128,19 +137,66 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
         }
       >
         <Path />
+        <Travel />
       </TopLine>
       {readOnly && <p className="shrink-0 border-b border-line bg-accent-wash px-4 py-1.5 text-sm">{readOnly}</p>}
       <div className="flex min-h-0 flex-1">
+        {left === 'outline' && <OutlinePanel />}
         <Canvas />
         <Inspector />
       </div>
       <PreviewBar />
-      <Toolbar onPalette={() => setOpened('palette')} />
-      {opened === 'save' && <SaveDialog onClose={close} />}
-      {opened === 'revisions' && <RevisionsDialog onClose={close} onRestored={onReload} />}
-      <Palette open={opened === 'palette'} onClose={close} extras={extras} ask={(operation) => setOpened({ operation })} />
-      {typeof opened === 'object' && <OperationDialog id={opened.operation} onClose={close} />}
+      <Toolbar />
+      <Dialogs onReload={onReload} />
     </div>
+  );
+}
+
+/** What lies above the editor, one at a time. */
+function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
+  const opened = useDialogs((state) => state.opened);
+  if (opened === undefined) return null;
+  if (typeof opened === 'object') return 'peek' in opened ? <PeekDialog id={opened.peek} onClose={closeDialog} /> : <OperationDialog id={opened.operation} onClose={closeDialog} />;
+  switch (opened) {
+    case 'save':
+      return <SaveDialog onClose={closeDialog} />;
+    case 'revisions':
+      return <RevisionsDialog onClose={closeDialog} onRestored={onReload} />;
+    case 'palette':
+      return <Palette onClose={closeDialog} />;
+    case 'find':
+      return <FindDialog onClose={closeDialog} />;
+    case 'query':
+      return <QueryDialog onClose={closeDialog} />;
+    case 'save-view':
+      return <SaveViewDialog onClose={closeDialog} />;
+    case 'shortcuts':
+      return <ShortcutsDialog onClose={closeDialog} />;
+  }
+}
+
+/** Back and forward through the places visited, saved views, find. */
+function Travel(): ReactNode {
+  const state = useEditing();
+  const keys = useKeys();
+  const slot = (id: string, icon: ReactNode): ReactNode => {
+    const command = commandById(id)!;
+    return (
+      <Button look="quiet" square className="w-7" aria-label={command.title} title={`${command.title} (${keyOf(id, keys)})`} dim={command.dim(state)} onClick={command.run}>
+        {icon}
+      </Button>
+    );
+  };
+  return (
+    <span className="flex shrink-0 items-center">
+      {slot('back', <ArrowLeft size={16} />)}
+      {slot('forward', <ArrowRight size={16} />)}
+      <ViewsMenu />
+      <Button look="quiet" className="px-1.5" aria-label="Find and go" title={`Find and go (${keyOf('find', keys)})`} onClick={() => openDialog('find')}>
+        <Search size={16} />
+        <span className="hidden xl:inline">Find</span>
+      </Button>
+    </span>
   );
 }
 
@@ -241,32 +297,4 @@ function useClipboard(): void {
       document.removeEventListener('paste', onPaste);
     };
   }, []);
-}
-
-/** What the palette offers beside the registry. */
-function useExtras(open: (what: Opened) => void): readonly Extra[] {
-  const choose = useTheme((state) => state.choose);
-  const dirty = useEditor(isDirty);
-  const readOnly = useEditor((state) => state.readOnly);
-  const address = (): void =>
-    void navigator.clipboard.writeText(location.href).then(
-      () => toast('The address of this view is copied.'),
-      () => toast.error('The clipboard cannot be written here; copy the address from the browser.'),
-    );
-  return [
-    { id: 'undo', title: 'Undo', keys: keyOf('undo') ?? '', act: undo },
-    { id: 'redo', title: 'Redo', keys: keyOf('redo') ?? '', act: redo },
-    { id: 'save', title: 'Save a revision', keys: keyOf('save') ?? '', dim: readOnly ?? (dirty ? undefined : 'Nothing has changed.'), act: () => open('save') },
-    { id: 'revisions', title: 'Show the revisions', act: () => open('revisions') },
-    { id: 'copy', title: 'Copy the selection', act: () => void copy() },
-    { id: 'paste-here', title: 'Paste what was copied', act: () => void paste() },
-    { id: 'select-all', title: 'Select all', act: selectAll },
-    { id: 'select-none', title: 'Select nothing', keys: 'Escape', act: () => select([]) },
-    { id: 'show-all', title: 'Show everything', keys: 'F', act: () => lookAt('all') },
-    { id: 'show-selection', title: 'Show the selection', keys: 'F', act: () => lookAt('selection') },
-    { id: 'address', title: 'Copy the address of this view', act: address },
-    { id: 'paper', title: 'Theme: paper', act: () => choose('paper') },
-    { id: 'night', title: 'Theme: night', act: () => choose('night') },
-    { id: 'system', title: 'Theme: as the system', act: () => choose('system') },
-  ];
 }

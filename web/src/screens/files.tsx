@@ -96,7 +96,7 @@ export function FilesScreen(): ReactNode {
         onClose={() => upload.reset()}
         title={`“${upload.data?.file.title ?? ''}” is in`}
         about={upload.data?.findings.length ? 'What was found while reading it:' : 'It was read without a finding.'}
-        wide
+        size="wide"
       >
         {upload.data && upload.data.findings.length > 0 && (
           <ul className="list-disc overflow-auto pl-5 text-sm">

@@ -42,27 +42,29 @@ function Hint({ text, children }: { text: string; children: ReactNode }): ReactN
   );
 }
 
+const dialogSizes = { usual: 'max-w-md', wide: 'max-w-3xl', huge: 'max-w-[50rem]' } as const;
+
 export function Dialog({
   open,
   onClose,
   title,
   about,
   children,
-  wide,
+  size = 'usual',
 }: {
   open: boolean;
   onClose: () => void;
   title: string;
   about?: string;
   children: ReactNode;
-  wide?: boolean;
+  size?: keyof typeof dialogSizes;
 }): ReactNode {
   return (
     <RadixDialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <RadixDialog.Portal>
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
         <RadixDialog.Content
-          className={`fixed top-[12vh] left-1/2 z-40 flex max-h-[76vh] w-[92vw] -translate-x-1/2 flex-col gap-3 rounded border border-edge bg-panel p-4 shadow-lg ${wide ? 'max-w-2xl' : 'max-w-md'}`}
+          className={`fixed top-[12vh] left-1/2 z-40 flex max-h-[76vh] w-[92vw] -translate-x-1/2 flex-col gap-3 rounded border border-edge bg-panel p-4 shadow-lg ${dialogSizes[size]}`}
         >
           <RadixDialog.Title className="text-base font-bold">{title}</RadixDialog.Title>
           <RadixDialog.Description className={about ? 'text-sm text-soft' : 'sr-only'}>{about ?? title}</RadixDialog.Description>

@@ -62,6 +62,12 @@ function AccountMenu(): ReactNode {
             ))}
           </DropdownMenu.RadioGroup>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          {/* a new tab, so that what is being edited stays */}
+          <DropdownMenu.Item className={itemLook} asChild>
+            <a href="/shortcuts" target="_blank" rel="noreferrer">
+              Shortcuts
+            </a>
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={itemLook} onSelect={() => void signOut()}>
             Sign out
           </DropdownMenu.Item>

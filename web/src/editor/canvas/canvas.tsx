@@ -2,14 +2,20 @@ import type { Id } from '@basitax/core/document/ids';
 import { type ReactNode, useEffect, useMemo, useRef } from 'react';
 import { useTheme } from '../../theme.ts';
 import { onPointerPlace } from '../actions.ts';
-import { onKey } from '../keys.ts';
+import { onKey, onLeave } from '../keys.ts';
+import { useLayout } from '../layout.ts';
+import { Sheet } from '../shortcuts/sheet.tsx';
 import { shownDoc, useEditor } from '../store.ts';
 import { colorsOf } from './colors.ts';
 import { frameLoop } from './frame-loop.ts';
 import { graphPoint, type Overlay, onDoublePress, onPress } from './gestures.ts';
+import { NeighbourhoodBar } from './neighbourhood-bar.tsx';
 import { NodeLayer } from './node-layer.tsx';
 import { drawOverlay } from './overlay.ts';
-import { drawGraph, drawGround, fadeTime } from './painter.ts';
+import { OverviewMap } from './overview-map.tsx';
+import { drawOver, Painter } from './paint/painter.ts';
+import { fadeTime, type Picture } from './paint/picture.ts';
+import { onPicture } from './pictures.ts';
 import { followRoutes, useRoutes } from './routes.ts';
 import { Scene } from './scene.ts';
 import { useTestHook } from './test-hook.ts';
@@ -36,40 +42,52 @@ function useGhosts(): Scene | undefined {
   return useMemo(() => before && new Scene(before, kinds, graph), [before, graph, kinds]);
 }
 
-export function Canvas(): ReactNode {
-  const host = useRef<HTMLDivElement>(null);
+const nothing: ReadonlySet<Id> = new Set();
+/** The window is at rest when it has stood still for so long, in milliseconds. */
+const restAfter = 130;
+
+/** The three canvases and what draws them, one frame at a time. */
+function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'colors' | 'selected'>>, mounted: React.RefObject<ReadonlySet<Id>>) {
   const ground = useRef<HTMLCanvasElement>(null);
   const wires = useRef<HTMLCanvasElement>(null);
-  const layer = useRef<HTMLDivElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
-  const scene = useScene();
-  const ghosts = useGhosts();
-  const theme = useTheme((state) => state.theme);
-  const colors = useMemo(() => colorsOf(theme), [theme]);
-  const selection = useEditor((state) => state.selection);
-  const moving = useEditor((state) => state.moving);
-  const selected = useMemo(() => new Set(selection), [selection]);
-  const mounted = useRef<ReadonlySet<Id>>(new Set());
-  const now = useRef({ scene, ghosts, colors, selected });
-  now.current = { scene, ghosts, colors, selected };
-
-  const loop = useMemo(
-    () =>
-      frameLoop(() => {
-        const [below, above] = [ground.current?.getContext('2d'), wires.current?.getContext('2d')];
-        const { view, window: size, moving: drag, outlines } = getState();
-        if (!below || !above || size.width === 0) return;
-        const hidden = layer.current?.style.visibility === 'hidden';
-        const picture = { ...now.current, view, ...size, moving: drag, outlines, mounted: hidden ? new Set<Id>() : mounted.current };
-        if (layer.current) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;
-        drawGround(below, picture);
-        drawGraph(above, picture);
-        if (outlines?.since === undefined) return;
-        if (performance.now() - outlines.since < fadeTime) loop.ask();
-        else useEditor.setState({ outlines: undefined });
-      }),
-    [],
-  );
+  const layer = useRef<HTMLDivElement>(null);
+  const overlay = useRef<Overlay>(undefined);
+  const loop = useMemo(() => {
+    const painter = new Painter();
+    let atRest: ReturnType<typeof setTimeout> | undefined;
+    let isRested = false;
+    let hadOver = false;
+    const own = frameLoop(() => {
+      const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) => canvas?.getContext('2d'));
+      const { view, window: size, moving, outlines, selection } = getState();
+      if (!below || !above || !top || size.width === 0) return;
+      const isHidden = layer.current?.style.visibility === 'hidden';
+      const picture = { ...now.current, view, ...size, moving, outlines, mounted: isHidden ? nothing : mounted.current };
+      if (layer.current) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;
+      const isCoarse = painter.draw(below, above, picture, isRested);
+      isRested = false;
+      clearTimeout(atRest);
+      if (isCoarse)
+        atRest = setTimeout(() => {
+          isRested = true;
+          own.ask();
+        }, restAfter);
+      const order = useLayout.getState().order ? selection : undefined;
+      const hasOver = order !== undefined || overlay.current !== undefined;
+      if (hasOver || hadOver) drawOver(top, picture, order);
+      if (overlay.current) drawOverlay(top, overlay.current, picture.scene, picture.colors);
+      hadOver = hasOver;
+      if (outlines?.since === undefined) return;
+      if (performance.now() - outlines.since < fadeTime) own.ask();
+      else useEditor.setState({ outlines: undefined });
+    });
+    onPicture(() => {
+      painter.pictureCame();
+      own.ask();
+    });
+    return own;
+  }, [now, mounted]);
   useEffect(() => {
     loop.ask();
   });
@@ -80,27 +98,38 @@ export function Canvas(): ReactNode {
       ),
     [loop],
   );
+  useEffect(() => useLayout.subscribe(() => loop.ask()), [loop]);
   useEffect(() => () => loop.stop(), [loop]);
   useEffect(() => followRoutes(), []);
   useEffect(() => {
     // the first picture may come before the fonts
     void document.fonts.ready.then(() => loop.ask());
   }, [loop]);
+  const show = useMemo(
+    () => (what: Overlay | undefined) => {
+      overlay.current = what;
+      loop.ask();
+    },
+    [loop],
+  );
+  return { ground, wires, over, layer, loop, show };
+}
 
-  const behavior = useViewport(host, layer, now, loop);
-  useLookAt(behavior, host, scene);
-
+/** Presses, double presses, and where the pointer is. */
+function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.RefObject<{ readonly scene: Scene }>, show: (overlay: Overlay | undefined) => void): void {
   useEffect(() => {
     const element = host.current;
     if (!element) return;
-    const show = (overlay: Overlay | undefined): void => drawOverlay(over.current, overlay, now.current.scene, now.current.colors);
     const own = { element, scene: () => now.current.scene, show };
     const press = (event: PointerEvent): void => {
-      if ((event.target as HTMLElement).closest('button')) return;
+      onLeave();
+      if ((event.target as HTMLElement).closest('[data-above]')) return;
       if (!(event.target as HTMLElement).closest('[data-node]')) element.focus({ preventScroll: true });
       onPress(own, event);
     };
-    const double = (event: MouseEvent): void => onDoublePress(own, event);
+    const double = (event: MouseEvent): void => {
+      if (!(event.target as HTMLElement).closest('[data-above]')) onDoublePress(own, event);
+    };
     let pointer: MouseEvent | undefined;
     const track = (event: PointerEvent): void => {
       pointer = event;
@@ -119,9 +148,26 @@ export function Canvas(): ReactNode {
       element.removeEventListener('pointerleave', leave);
       element.removeEventListener('dblclick', double);
     };
-  }, []);
-  useTestHook(host, now);
+  }, [host, now, show]);
+}
 
+export function Canvas(): ReactNode {
+  const host = useRef<HTMLDivElement>(null);
+  const scene = useScene();
+  const ghosts = useGhosts();
+  const theme = useTheme((state) => state.theme);
+  const colors = useMemo(() => colorsOf(theme), [theme]);
+  const selection = useEditor((state) => state.selection);
+  const drag = useLayout((state) => state.drag);
+  const selected = useMemo(() => new Set(selection), [selection]);
+  const mounted = useRef<ReadonlySet<Id>>(nothing);
+  const now = useRef({ scene, ghosts, colors, selected });
+  now.current = { scene, ghosts, colors, selected };
+  const { ground, wires, over, layer, loop, show } = usePainting(now, mounted);
+  const behavior = useViewport(host, layer, now, loop);
+  useLookAt(behavior, host, scene);
+  useGestures(host, now, show);
+  useTestHook(host, now);
   const isEmpty = scene.nodes.length === 0 && scene.frames.length === 0 && scene.notes.length === 0;
   return (
     // biome-ignore lint/a11y/useSemanticElements: no element of HTML is a canvas of groups
@@ -132,8 +178,9 @@ export function Canvas(): ReactNode {
       data-canvas
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the canvas takes the keyboard: arrows, Enter and the shortcuts act on it
       tabIndex={0}
-      className="sheet relative min-h-0 flex-1 touch-none overflow-hidden bg-ground focus-visible:outline-offset-[-3px]"
+      className={`sheet relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-ground focus-visible:outline-offset-[-3px] ${drag === 'pan' ? '' : 'cursor-crosshair'}`}
       onKeyDown={onKey}
+      onBlur={onLeave}
       onFocus={(event) => reveal((event.target as HTMLElement).dataset.node, scene)}
       onScroll={(event) => {
         // the browser scrolls what it focuses into sight; here the window moves instead
@@ -144,7 +191,7 @@ export function Canvas(): ReactNode {
       <canvas ref={ground} className="absolute inset-0 size-full" aria-hidden="true" />
       <canvas ref={wires} className="absolute inset-0 size-full" aria-hidden="true" />
       <div ref={layer} className="node-layer">
-        <NodeLayer scene={scene} colors={colors} selected={selected} moving={moving} mounted={mounted} onMounted={loop.ask} />
+        <NodeLayer scene={scene} colors={colors} selected={selected} mounted={mounted} onMounted={loop.ask} />
       </div>
       <canvas ref={over} className="pointer-events-none absolute inset-0 size-full" aria-hidden="true" />
       {isEmpty && (
@@ -152,7 +199,10 @@ export function Canvas(): ReactNode {
           This graph is empty. Paste nodes here, or upload a file.
         </p>
       )}
+      <NeighbourhoodBar />
+      <OverviewMap scene={scene} colors={colors} />
       <WayBack scene={scene} />
+      <Sheet />
     </div>
   );
 }

@@ -3,7 +3,9 @@ import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { perform } from '../actions.ts';
-import { enterGraph, select, useEditor } from '../store.ts';
+import { useLayout } from '../layout.ts';
+import { moveInView } from '../neighbourhood.ts';
+import { enterGraph, type Moving, select, useEditor } from '../store.ts';
 import type { Scene } from './scene.ts';
 
 const { getState, setState } = useEditor;
@@ -14,6 +16,7 @@ const threshold = 4;
 /** What is drawn above everything while a gesture goes on. */
 export interface Overlay {
   readonly box?: Rect;
+  readonly lasso?: readonly Point[];
   readonly wire?: { readonly from: Point; readonly to: Point; readonly type: string };
 }
 
@@ -33,10 +36,10 @@ export function graphPoint(element: HTMLElement, event: { clientX: number; clien
 /** How far off a port or wire one may be: eight pixels on screen. */
 const slack = (): number => 8 / getState().view.zoom;
 
-/** Nothing but a press on the ground pans; a press with Shift draws a selection box. */
+/** Nothing but a press on the ground pans; with Shift it draws a box, with Shift and Alt a lasso, unless these are what a plain drag does. */
 export function isGround(host: Host, event: MouseEvent | TouchEvent): boolean {
   const pointer = 'touches' in event ? event.touches[0] : event;
-  if (!pointer || event.shiftKey) return false;
+  if (!pointer || event.shiftKey || useLayout.getState().drag !== 'pan') return false;
   const hit = host.scene().hit(graphPoint(host.element, pointer), slack());
   return hit === undefined;
 }
@@ -98,7 +101,9 @@ export function onPress(host: Host, event: PointerEvent): void {
     dragItems(host, event, hit.type === 'port' ? hit.node.id : hit.id);
     return;
   }
-  if (event.shiftKey) selectBox(host, event, at);
+  const { drag } = useLayout.getState();
+  if (event.shiftKey ? event.altKey : drag === 'lasso') selectLasso(host, event, at);
+  else if (event.shiftKey || drag === 'box') selectBox(host, event, at);
   else
     follow(host.element, event, {
       move: () => {},
@@ -124,15 +129,65 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
     },
     end(last, far) {
       const { moving } = getState();
-      if (far && moving) void perform('move', { dx: moving.dx, dy: moving.dy }).finally(() => setState({ moving: undefined }));
+      if (far && moving) drop(moving);
       else if (wasIn && !last.shiftKey && !last.ctrlKey && !last.metaKey) select([id]);
     },
     cancel: () => setState({ moving: undefined }),
   });
 }
 
+/** Nodes in hand go where they are: in the file, or in the neighbourhood that is shown. */
+function drop(moving: Moving): void {
+  if (moveInView(moving.ids, moving.dx, moving.dy)) setState({ moving: undefined });
+  else void perform('move', { dx: moving.dx, dy: moving.dy }).finally(() => setState({ moving: undefined }));
+}
+
+const keeps = (event: PointerEvent): readonly Id[] => (event.ctrlKey || event.metaKey || event.shiftKey ? getState().selection : []);
+
+/** Selects the nodes whose middle lies in the loop that is drawn, in the order in which it takes them in. */
+function selectLasso(host: Host, event: PointerEvent, from: Point): void {
+  const kept = keeps(event);
+  const loop: Point[] = [from];
+  follow(host.element, event, {
+    move(next, far) {
+      if (!far) return;
+      loop.push(graphPoint(host.element, next));
+      const box = boundsOf(loop);
+      const caught = host
+        .scene()
+        .nodesWithin(box)
+        .filter(({ rect }) => isInside(loop, { x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 }))
+        .map((item) => item.node.id);
+      // those that were caught before keep their turn
+      const before = getState().selection.filter((id) => kept.includes(id) || caught.includes(id));
+      select([...before, ...caught.filter((id) => !before.includes(id))]);
+      host.show({ lasso: loop });
+    },
+    end: (_last, far) => {
+      host.show(undefined);
+      if (!far) select(kept);
+    },
+    cancel: () => host.show(undefined),
+  });
+}
+
+function boundsOf(points: readonly Point[]): Rect {
+  const [left, top] = [Math.min(...points.map((p) => p.x)), Math.min(...points.map((p) => p.y))];
+  return { x: left, y: top, width: Math.max(...points.map((p) => p.x)) - left, height: Math.max(...points.map((p) => p.y)) - top };
+}
+
+/** Is a point inside a closed loop? By the number of edges that a ray from it crosses (the even-odd rule). O(points). */
+export function isInside(loop: readonly Point[], p: Point): boolean {
+  let inside = false;
+  loop.forEach((a, i) => {
+    const b = loop[(i + 1) % loop.length]!;
+    if (a.y > p.y !== b.y > p.y && p.x < a.x + ((p.y - a.y) / (b.y - a.y)) * (b.x - a.x)) inside = !inside;
+  });
+  return inside;
+}
+
 function selectBox(host: Host, event: PointerEvent, from: Point): void {
-  const kept = event.ctrlKey || event.metaKey || event.shiftKey ? getState().selection : [];
+  const kept = keeps(event);
   follow(host.element, event, {
     move(next, far) {
       if (!far) return;
@@ -145,7 +200,10 @@ function selectBox(host: Host, event: PointerEvent, from: Point): void {
       select([...kept, ...inside.filter((id) => !kept.includes(id))]);
       host.show({ box });
     },
-    end: () => host.show(undefined),
+    end: (_last, far) => {
+      host.show(undefined);
+      if (!far) select(kept);
+    },
     cancel: () => host.show(undefined),
   });
 }

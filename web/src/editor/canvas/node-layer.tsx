@@ -1,18 +1,17 @@
 import type { Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
-import { type Moving, useEditor } from '../store.ts';
+import { useEditor } from '../store.ts';
 import type { Colors } from './colors.ts';
 import { NodeView } from './node-view.tsx';
-import { readingZoom, visibleArea } from './painter.ts';
+import { mostDraggedElements } from './paint/painter.ts';
+import { readingZoom, visibleArea } from './paint/picture.ts';
 import type { Scene, SceneNode } from './scene.ts';
 
 const { getState } = useEditor;
 
 /** Nodes mounted in one frame at the most; the canvas draws those that are not there yet. */
 const mountedAFrame = 16;
-/** More than this being dragged is drawn on the canvas alone. */
-const mostDraggedElements = 8;
 const margin = 240;
 
 interface Mounted {
@@ -24,17 +23,18 @@ export function NodeLayer({
   scene,
   colors,
   selected,
-  moving,
   mounted,
   onMounted,
 }: {
   scene: Scene;
   colors: Colors;
   selected: ReadonlySet<Id>;
-  moving: Moving | undefined;
   mounted: Mounted;
   onMounted: () => void;
 }): ReactNode {
+  // with more in hand than elements can follow, nothing is rendered anew while they are dragged
+  const inHand = useEditor((state) => (state.moving && state.moving.ids.size > mostDraggedElements ? state.moving.ids : undefined));
+  const moving = useEditor((state) => (state.moving && state.moving.ids.size <= mostDraggedElements ? state.moving : undefined));
   const [area, setArea] = useState<Rect>();
   useEffect(() => {
     const settle = (): void => {
@@ -60,21 +60,21 @@ export function NodeLayer({
   }, []);
   const wanted = useMemo(() => (area ? scene.nodesWithin(area) : []), [scene, area]);
   const [allowed, setAllowed] = useState(mountedAFrame);
-  const heavy = moving !== undefined && moving.ids.size > mostDraggedElements;
   // what was there before stays; of the rest a few are added each frame
   const shown: SceneNode[] = [];
   let fresh = 0;
   for (const item of wanted) {
-    if (heavy && moving.ids.has(item.node.id)) continue;
+    if (inHand?.has(item.node.id)) continue;
     if (mounted.current.has(item.node.id)) shown.push(item);
     else if (fresh < allowed) {
       fresh++;
       shown.push(item);
     }
   }
-  const complete = shown.length >= wanted.length - (heavy ? moving.ids.size : 0);
+  const complete = shown.length >= wanted.length - (inHand?.size ?? 0);
   useEffect(() => {
-    mounted.current = new Set(shown.map((item) => item.node.id));
+    const ids = shown.map((item) => item.node.id);
+    if (ids.length !== mounted.current.size || ids.some((id) => !mounted.current.has(id))) mounted.current = new Set(ids);
     onMounted();
     if (complete) {
       setAllowed(mountedAFrame);

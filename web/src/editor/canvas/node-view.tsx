@@ -6,6 +6,7 @@ import { Pin } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
 import type { Colors } from './colors.ts';
 import { isHollow, markPath, markSize } from './marks.ts';
+import { closedMarks } from './paint/nodes.ts';
 import type { SceneNode } from './scene.ts';
 
 /** Text as core measured it: signs that the shipped font lacks take one em each, whatever stands in for them. */
@@ -38,7 +39,16 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
   const { node, geometry, rect } = item;
   const hue = colors.hues[kinds.category(node.kind).hue] ?? colors.soft;
   const place = { left: rect.x + dx, top: rect.y + dy, width: rect.width, height: rect.height };
-  const described = [kinds.title(node.kind), node.bypassed && 'bypassed', node.pinned && 'pinned', node.inner && 'nested graph, Enter opens it'].filter(Boolean).join(', ');
+  const described = [
+    kinds.title(node.kind),
+    node.closed && 'closed',
+    geometry.hidden > 0 && `${geometry.hidden} ports hidden`,
+    node.bypassed && 'bypassed',
+    node.pinned && 'pinned',
+    node.inner && 'nested graph, Enter opens it',
+  ]
+    .filter(Boolean)
+    .join(', ');
   return (
     // biome-ignore lint/a11y/useSemanticElements: a node is a group of its captions and ports, and no form's fieldset
     <div
@@ -63,7 +73,8 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
         </>
       )}
       <svg className="pointer-events-none absolute overflow-visible" style={{ left: -1, top: -1 }} width="1" height="1" aria-hidden="true">
-        {geometry.ports.map((port) => {
+        {geometry.closed && closedMarks(geometry).map((mark) => <rect key={`${mark.x} ${mark.y}`} {...mark} fill={colors.edge} />)}
+        {(geometry.closed ? [] : geometry.ports).map((port) => {
           const type = kinds.type(port.type);
           const color = colors.hues[type.hue] ?? colors.edge;
           return (
@@ -89,14 +100,24 @@ function Ticket({ node, item, kinds, flow, colors, hue }: { node: GraphNode; ite
     <>
       <span className="spine" style={{ background: hue, color: colors.onHue }} aria-hidden="true">
         {kinds.code(node.kind)}
+        {geometry.hidden > 0 && geometry.height >= 50 && <span className="absolute inset-x-0 bottom-px">+{geometry.hidden}</span>}
       </span>
+      {geometry.picture && (
+        <img
+          src={node.picture}
+          alt=""
+          draggable={false}
+          className="pointer-events-none absolute max-w-none"
+          style={{ left: geometry.picture.x - 1, top: geometry.picture.y - 1, width: geometry.picture.width, height: geometry.picture.height }}
+        />
+      )}
       <span className="node-title">
         <Text text={geometry.title} face="bold" />
       </span>
       <span className="node-subtitle">
         <Text text={geometry.subtitle} face="regular" />
       </span>
-      {geometry.ports.map((port) => {
+      {(geometry.closed ? [] : geometry.ports).map((port) => {
         const style = isVertical(flow)
           ? { left: port.x - 1, top: port.side === 'top' ? 33 : undefined, bottom: port.side === 'bottom' ? 2 : undefined, transform: 'translateX(-50%)' }
           : { top: port.y - 8, ...(port.side === 'right' ? { right: 9 } : { left: ticket.spine + ticket.padX - 1 }) };

@@ -6,7 +6,7 @@ import { kinds } from '@basitax/demo/builder';
 import { demoFiles } from '@basitax/demo/files';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type KnownRoute, Scene } from './scene.ts';
+import { type Corners, type KnownRoute, Scene } from './scene.ts';
 
 const cues = demoFiles.find((file) => file.slug === 'tide-cues')!.build();
 const meets = (a: Rect, b: Rect): boolean => a.x <= b.x + b.width && b.x <= a.x + a.width && a.y <= b.y + b.height && b.y <= a.y + a.height;
@@ -14,6 +14,8 @@ const boxOf = (points: readonly Point[]): Rect => {
   const [xs, ys] = [points.map((p) => p.x), points.map((p) => p.y)];
   return { x: Math.min(...xs), y: Math.min(...ys), width: Math.max(...xs) - Math.min(...xs), height: Math.max(...ys) - Math.min(...ys) };
 };
+
+const pointsOf = ({ points, start, end }: Corners): Point[] => Array.from({ length: (end - start) / 2 }, (_, i) => ({ x: points[start + 2 * i]!, y: points[start + 2 * i + 1]! }));
 
 /** Routes packed as the worker packs them. */
 function packed(doc: Doc): ReadonlyMap<string, KnownRoute> {
@@ -87,12 +89,12 @@ describe('the scene', () => {
     scene.takeRoutes(packed(cues));
     for (const wire of scene.wires.slice(0, 40)) {
       const still = scene.path(wire);
-      const both = scene.movedPath(wire, { ids: new Set([wire.from.node, wire.to.node]), dx: 30, dy: -20 });
+      const both = pointsOf(scene.movedCorners(wire, { ids: new Set([wire.from.node, wire.to.node]), dx: 30, dy: -20 }));
       expect(both).toEqual(still.map((p) => ({ x: p.x + 30, y: p.y - 20 })));
-      const one = scene.movedPath(wire, { ids: new Set([wire.to.node]), dx: 30, dy: -20 });
+      const one = pointsOf(scene.movedCorners(wire, { ids: new Set([wire.to.node]), dx: 30, dy: -20 }));
       expect(one[0]).toEqual(still[0]);
       expect(one.at(-1)).toEqual({ x: still.at(-1)!.x + 30, y: still.at(-1)!.y - 20 });
-      expect(scene.movedPath(wire, { ids: new Set(), dx: 30, dy: -20 })).toBe(still);
+      expect(scene.movedCorners(wire, { ids: new Set(), dx: 30, dy: -20 })).toBe(scene.corners(wire));
     }
   });
 

@@ -1,9 +1,11 @@
+import type { TypeSpec } from '@basitax/core/document/catalogue';
 import { type Doc, indexOf } from '@basitax/core/document/doc';
 import { flowOf, frameRects, framesAround, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
 import { elbow, elbowBetween } from '@basitax/core/route/route';
+import { portOf } from '@basitax/core/wiring/connect';
 import Flatbush from 'flatbush';
 import type { Moving } from '../store.ts';
 
@@ -15,6 +17,22 @@ export interface KnownRoute {
   readonly corners: Float64Array;
   readonly start: number;
   readonly end: number;
+}
+
+/** The corners of a wire: x, y, x, y … from `start` to `end` of an array that it may share with others. */
+export interface Corners {
+  readonly points: Float64Array;
+  readonly start: number;
+  readonly end: number;
+}
+
+function packed(path: readonly Point[]): Corners {
+  const points = new Float64Array(path.length * 2);
+  path.forEach((p, i) => {
+    points[2 * i] = p.x;
+    points[2 * i + 1] = p.y;
+  });
+  return { points, start: 0, end: points.length };
 }
 
 export interface SceneNode {
@@ -44,7 +62,10 @@ export class Scene {
   private readonly nodeTree: Flatbush | undefined;
   private readonly at = new Map<Id, SceneNode>();
   private routes: ReadonlyMap<Id, KnownRoute> = new Map();
-  private readonly paths = new Map<Id, readonly Point[]>();
+  private readonly cornersOf = new Map<Id, Corners>();
+  private readonly types = new Map<Id, TypeSpec>();
+  /** Raised when routes come, so that what was drawn without them can be told. */
+  version = 0;
   private wireTree: Flatbush | undefined;
 
   constructor(doc: Doc, kinds: Kinds, graph: Id) {
@@ -81,7 +102,8 @@ export class Scene {
   takeRoutes(routes: ReadonlyMap<Id, KnownRoute>): void {
     if (routes === this.routes) return;
     this.routes = routes;
-    this.paths.clear();
+    this.cornersOf.clear();
+    this.version++;
     this.wireTree = undefined;
   }
 
@@ -91,29 +113,52 @@ export class Scene {
   }
 
   /** The corners of a wire; its route where that is known, else a plain elbow. */
-  path(wire: Wire): readonly Point[] {
-    let points = this.paths.get(wire.id);
-    if (!points) {
+  corners(wire: Wire): Corners {
+    let corners = this.cornersOf.get(wire.id);
+    if (!corners) {
       const known = this.knownRoute(wire);
-      if (known) {
-        const corners: Point[] = [];
-        for (let i = known.start; i < known.end; i += 2) corners.push({ x: known.corners[i]!, y: known.corners[i + 1]! });
-        points = corners;
-      } else points = elbow(this.doc, this.kinds, wire, this.flow) ?? [];
-      this.paths.set(wire.id, points);
+      corners = known ? { points: known.corners, start: known.start, end: known.end } : packed(elbow(this.doc, this.kinds, wire, this.flow) ?? []);
+      this.cornersOf.set(wire.id, corners);
     }
-    return points;
+    return corners;
   }
 
-  /** The same while one or both ends are being dragged. */
-  movedPath(wire: Wire, moving: Moving): readonly Point[] {
-    const [a, b] = [moving.ids.has(wire.from.node), moving.ids.has(wire.to.node)];
-    if (!a && !b) return this.path(wire);
-    const shift = (p: Point): Point => ({ x: p.x + moving.dx, y: p.y + moving.dy });
-    if (a && b) return this.path(wire).map(shift);
+  /** The same as points. */
+  path(wire: Wire): Point[] {
+    const { points, start, end } = this.corners(wire);
+    const path: Point[] = [];
+    for (let i = start; i < end; i += 2) path.push({ x: points[i]!, y: points[i + 1]! });
+    return path;
+  }
+
+  /** Where a wire runs while one or both ends are being dragged. */
+  movedCorners(wire: Wire, { ids, dx, dy }: Moving): Corners {
+    const [a, b] = [ids.has(wire.from.node), ids.has(wire.to.node)];
+    if (!a && !b) return this.corners(wire);
+    const shift = (p: Point): Point => ({ x: p.x + dx, y: p.y + dy });
+    if (a && b) return packed(this.path(wire).map(shift));
     const start = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.from.node)!, wire.from.port, 'out');
     const end = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.to.node)!, wire.to.port, 'in');
-    return start && end ? elbowBetween(a ? shift(start) : start, b ? shift(end) : end, this.flow) : [];
+    return packed(start && end ? elbowBetween(a ? shift(start) : start, b ? shift(end) : end, this.flow) : []);
+  }
+
+  /** The type of what a wire carries. */
+  typeOf(wire: Wire): TypeSpec {
+    let type = this.types.get(wire.id);
+    if (!type) {
+      type = this.kinds.type(portOf(this.doc.nodes.get(wire.from.node), wire.from.port, 'out')?.type ?? 'any');
+      this.types.set(wire.id, type);
+    }
+    return type;
+  }
+
+  /** The hue of a node's category. */
+  hueOf(item: SceneNode): number {
+    return this.kinds.category(item.node.kind).hue;
+  }
+
+  frameRect(id: Id): Rect | undefined {
+    return this.frames.find((item) => item.frame.id === id)?.rect;
   }
 
   private indexWires(): Flatbush | undefined {
@@ -121,20 +166,32 @@ export class Scene {
     if (!this.wireTree) {
       this.wireTree = new Flatbush(this.wires.length);
       for (const wire of this.wires) {
-        const known = this.knownRoute(wire);
-        const corners = known ? known.corners.subarray(known.start, known.end) : this.path(wire).flatMap((p) => [p.x, p.y]);
+        const { points, start, end } = this.corners(wire);
         let [left, top, right, bottom] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY];
-        for (let i = 0; i < corners.length; i += 2) {
-          left = Math.min(left, corners[i]!);
-          right = Math.max(right, corners[i]!);
-          top = Math.min(top, corners[i + 1]!);
-          bottom = Math.max(bottom, corners[i + 1]!);
+        for (let i = start; i < end; i += 2) {
+          left = Math.min(left, points[i]!);
+          right = Math.max(right, points[i]!);
+          top = Math.min(top, points[i + 1]!);
+          bottom = Math.max(bottom, points[i + 1]!);
         }
         this.wireTree.add(left, top, right, bottom);
       }
       this.wireTree.finish();
     }
     return this.wireTree;
+  }
+
+  /** How many nodes an area meets; all are counted where they are fewer than `enough`. */
+  countWithin(area: Rect, enough: number): number {
+    const b = this.bounds;
+    if (!b || this.nodes.length < enough) return this.nodes.length;
+    if (area.x <= b.x && area.y <= b.y && area.x + area.width >= b.x + b.width && area.y + area.height >= b.y + b.height) return this.nodes.length;
+    let count = 0;
+    this.nodeTree?.search(area.x, area.y, area.x + area.width, area.y + area.height, () => {
+      count++;
+      return false;
+    });
+    return count;
   }
 
   nodesWithin(area: Rect): SceneNode[] {
@@ -152,7 +209,8 @@ export class Scene {
     const near = this.nodesWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack });
     for (let i = near.length - 1; i >= 0; i--) {
       const { node, geometry } = near[i]!;
-      const port = geometry.ports.find((one) => Math.hypot(node.x + one.x - p.x, node.y + one.y - p.y) <= slack);
+      // the ports of a closed node lie on one another: none can be meant
+      const port = geometry.closed ? undefined : geometry.ports.find((one) => Math.hypot(node.x + one.x - p.x, node.y + one.y - p.y) <= slack);
       if (port) return { type: 'port', node, port: port.id, direction: port.direction };
     }
     const inside = near.findLast(({ rect }) => p.x >= rect.x && p.x <= rect.x + rect.width && p.y >= rect.y && p.y <= rect.y + rect.height);

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { lookAt, useEditor } from '../store.ts';
-import { visibleArea } from './painter.ts';
+import { visibleArea } from './paint/picture.ts';
 import type { Scene } from './scene.ts';
 
 /** The window never gets lost: where it shows nothing, it offers the way back. */
@@ -13,7 +13,7 @@ export function WayBack({ scene }: { scene: Scene }): ReactNode {
   });
   if (!lost) return null;
   return (
-    <button type="button" className="absolute top-1/2 left-1/2 -translate-1/2 rounded border border-edge bg-panel px-4 py-2" onClick={() => lookAt('all')}>
+    <button data-above type="button" className="absolute top-1/2 left-1/2 -translate-1/2 rounded border border-edge bg-panel px-4 py-2" onClick={() => lookAt('all')}>
       Nothing of the graph is here. Show all of it
     </button>
   );

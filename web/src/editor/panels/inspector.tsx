@@ -5,10 +5,13 @@ import { isExpression } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { connectProblem } from '@basitax/core/wiring/connect';
 import { Command } from 'cmdk';
-import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
-import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
+import { type ReactNode, useMemo, useState } from 'react';
+import { Button, Dialog, Field } from '../../ui/controls.tsx';
 import { perform, setParameter } from '../actions.ts';
-import { type Editing, enterGraph, lookAt, select, useEditing } from '../store.ts';
+import { openDialog } from '../dialogs.ts';
+import { type Editing, enterGraph, select, useEditing } from '../store.ts';
+import { DetailSection } from './detail.tsx';
+import { Draft } from './draft.tsx';
 
 /** What is selected, to be read and changed. */
 export function Inspector(): ReactNode {
@@ -64,7 +67,9 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
         <h3 className="mb-1 font-bold">Categories</h3>
         <Facts rows={byCategory.map(([title, count]) => [title, count.toLocaleString('en')] as const)} />
       </div>
-      <p className="text-xs text-soft">Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box.</p>
+      <p className="text-xs text-soft">
+        Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box, with Shift and Alt to draw a lasso.
+      </p>
     </div>
   );
 }
@@ -114,6 +119,7 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
         {nodes.length.toLocaleString('en')} nodes{others > 0 && ` and ${others} other things`}
       </h2>
       <Facts rows={[...kinds].sort((a, b) => b[1] - a[1]).map(([title, count]) => [title, count] as const)} />
+      {nodes.length > 0 && <DetailSection nodes={nodes} locked={state.readOnly !== undefined || state.preview !== undefined} />}
       {nodes.length > 0 && nodes.length <= 12 && (
         <div>
           <h3 className="mb-1 font-bold">In order of selection</h3>
@@ -149,7 +155,16 @@ function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactN
       <Field label="Label">
         <Draft value={node.label ?? ''} locked={locked} onTake={(label) => perform('label', { label }, [node.id])} />
       </Field>
-      {node.inner !== undefined && <Button onClick={() => enterGraph(node.inner!)}>Open the nested graph (Enter)</Button>}
+      {node.inner !== undefined && (
+        <div className="flex gap-2">
+          <Button className="flex-1" onClick={() => enterGraph(node.inner!)}>
+            Enter
+          </Button>
+          <Button className="flex-1" onClick={() => openDialog({ peek: node.id })}>
+            Peek inside
+          </Button>
+        </div>
+      )}
       {(specs.length > 0 || unknown.length > 0) && (
         <section className="flex flex-col gap-2.5" aria-label="Parameters">
           <h3 className="font-bold">Parameters</h3>
@@ -164,34 +179,8 @@ function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactN
         </section>
       )}
       <Wiring node={node} state={state} locked={locked} />
+      <DetailSection nodes={[node]} locked={locked} />
     </div>
-  );
-}
-
-/** A field that is taken with Enter or on leaving, and given back with Escape. */
-function Draft({ value, locked, onTake, mono }: { value: string; locked: boolean; onTake: (value: string) => Promise<void>; mono?: boolean }): ReactNode {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  const latest = useRef(value);
-  latest.current = value;
-  const take = async (): Promise<void> => {
-    if (text === latest.current) return;
-    await onTake(text);
-    // what was refused does not stay in the field as if it had been taken
-    setTimeout(() => setText(latest.current), 0);
-  };
-  return (
-    <TextInput
-      className={mono ? 'font-mono' : ''}
-      value={text}
-      readOnly={locked}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={() => void take()}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') void take();
-        if (event.key === 'Escape') setText(value);
-      }}
-    />
   );
 }
 
@@ -258,10 +247,7 @@ function Wiring({ node, state, locked }: { node: GraphNode; state: Editing; lock
   const index = indexOf(state.doc);
   const inputs = node.ports.filter((port) => port.direction === 'in');
   const outputs = node.ports.filter((port) => port.direction === 'out');
-  const go = (id: string): void => {
-    select([id]);
-    lookAt('selection');
-  };
+  const go = (id: string): void => enterGraph(node.graph, [id]);
   const link = 'truncate text-left underline decoration-line underline-offset-2 hover:decoration-ink';
   return (
     <section className="flex flex-col gap-1.5" aria-label="Wires">

@@ -4,6 +4,7 @@ import { type ReactNode, useState } from 'react';
 import { z } from 'zod';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
+import { PictureField, PlaceSelect } from './choosers.tsx';
 
 interface OptionSchema {
   readonly type?: string;
@@ -15,6 +16,8 @@ interface OptionSchema {
   readonly maximum?: number;
   readonly step?: number;
   readonly enum?: readonly string[];
+  /** What the value is chosen from, where that is in the document. */
+  readonly choose?: 'frame' | 'graph' | 'picture' | 'query';
 }
 
 /** The options of an operation as JSON Schema says them: what forms are made from. */
@@ -62,6 +65,20 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
             onChange={(event) => onChange(event.target.value === '' ? undefined : Number(event.target.value))}
           />
         </span>
+      </Field>
+    );
+  }
+  if (schema.choose === 'frame' || schema.choose === 'graph') {
+    return (
+      <Field label={label} hint={hint}>
+        <PlaceSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />
+      </Field>
+    );
+  }
+  if (schema.choose === 'picture') {
+    return (
+      <Field label={label} hint={hint}>
+        <PictureField value={value as string | undefined} onChange={onChange} />
       </Field>
     );
   }

@@ -41,7 +41,7 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
   };
   const no = person && !mayAct(person.role, 'editor') ? 'It takes the role editor.' : dirty ? 'Save your changes first, or undo them.' : busy ? 'Restoring …' : undefined;
   return (
-    <Dialog open onClose={onClose} title="Revisions" about="Newest first. Restoring adds a revision; nothing is ever lost." wide>
+    <Dialog open onClose={onClose} title="Revisions" about="Newest first. Restoring adds a revision; nothing is ever lost." size="wide">
       {revisions.isPending ? (
         <Notice title="Loading …" />
       ) : revisions.isError ? (

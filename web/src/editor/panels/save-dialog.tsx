@@ -139,7 +139,7 @@ function Meanwhile({
   }, [base, changes, mine]);
   const clean = merged.conflicts.length === 0;
   return (
-    <Dialog open onClose={onClose} title="Somebody saved since you opened this" about="Nothing of yours is lost, and nothing of theirs was overwritten." wide>
+    <Dialog open onClose={onClose} title="Somebody saved since you opened this" about="Nothing of yours is lost, and nothing of theirs was overwritten." size="wide">
       <ul className="text-sm">
         {changes.revisions.map((one) => (
           <li key={one.number}>

@@ -1,4 +1,3 @@
-import { operationById } from '@basitax/core/operations';
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,
@@ -8,26 +7,39 @@ import {
   AlignStartHorizontal,
   AlignStartVertical,
   AlignVerticalSpaceBetween,
+  BoxSelect,
+  Command,
   CopyPlus,
+  LassoSelect,
+  ListOrdered,
+  ListTree,
   type LucideIcon,
+  Map as MapIcon,
+  Minimize2,
   Network,
   Pin,
   PinOff,
   Redo2,
   Scan,
-  Search,
+  Spline,
   Trash2,
   Undo2,
 } from 'lucide-react';
 import { Toolbar as RadixToolbar } from 'radix-ui';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
-import { hint, perform, unhint, whyNot } from '../actions.ts';
-import { lookAt, redo, undo, useEditing, useEditor, zoomTo } from '../store.ts';
-import { keyOf } from './shortcuts.ts';
+import { hint, unhint } from '../actions.ts';
+import { commandById } from '../commands.ts';
+import { useLayout } from '../layout.ts';
+import { keyOf, useKeys } from '../shortcuts/keys-store.ts';
+import { useEditing, useEditor, zoomTo } from '../store.ts';
 
 /** Fixed slots: nothing moves about, what cannot be done now is dim and says why. */
 const slots: readonly (readonly { id: string; icon: LucideIcon; word?: string }[])[] = [
+  [
+    { id: 'undo', icon: Undo2 },
+    { id: 'redo', icon: Redo2 },
+  ],
   [{ id: 'arrange', icon: Network, word: 'Arrange' }],
   [
     { id: 'align-left', icon: AlignStartVertical },
@@ -44,43 +56,52 @@ const slots: readonly (readonly { id: string; icon: LucideIcon; word?: string }[
   [
     { id: 'pin', icon: Pin },
     { id: 'unpin', icon: PinOff },
+    { id: 'turn-open', icon: Minimize2 },
   ],
   [
     { id: 'duplicate', icon: CopyPlus },
     { id: 'delete', icon: Trash2 },
   ],
+  [
+    { id: 'drag-box', icon: BoxSelect },
+    { id: 'drag-lasso', icon: LassoSelect },
+    { id: 'order', icon: ListOrdered },
+  ],
+  [
+    { id: 'outline', icon: ListTree },
+    { id: 'neighbourhood', icon: Spline },
+    { id: 'overview', icon: MapIcon },
+  ],
+  [{ id: 'palette', icon: Command, word: 'All' }],
 ];
 
 const Gap = (): ReactNode => <RadixToolbar.Separator className="mx-1 h-5 w-px bg-line" />;
 
-function Slot({
-  title,
-  keys,
-  dim,
-  icon: Icon,
-  word,
-  onClick,
-  onPoint,
-}: {
-  title: string;
-  keys?: string | undefined;
-  dim: string | undefined;
-  icon: LucideIcon;
-  word?: string | undefined;
-  onClick: () => void;
-  /** Shows what it would do, while it is pointed at or has the focus. */
-  onPoint?: () => void;
-}): ReactNode {
+/** What is switched on, among the commands that switch something. */
+function useSwitched(): Readonly<Record<string, boolean>> {
+  const { left, order, drag, overview } = useLayout();
+  const surroundings = useEditor((state) => state.surroundings !== undefined);
+  return { 'drag-box': drag === 'box', 'drag-lasso': drag === 'lasso', order, outline: left === 'outline', overview: overview === 'on', neighbourhood: surroundings };
+}
+
+function Slot({ id, icon: Icon, word, isOn }: { id: string; icon: LucideIcon; word?: string | undefined; isOn: boolean | undefined }): ReactNode {
+  const state = useEditing();
+  const keys = useKeys();
+  const command = commandById(id)!;
+  const key = keyOf(id, keys);
+  const point = (): void => void hint(id);
   return (
     <RadixToolbar.Button asChild>
       <Button
         look="quiet"
-        aria-label={title}
-        title={keys ? `${title} (${keys})` : title}
-        dim={dim}
-        onClick={onClick}
+        aria-label={command.title}
+        aria-pressed={isOn}
+        title={key ? `${command.title} (${key})` : command.title}
+        dim={command.dim(state)}
+        onClick={command.run}
         square={word === undefined}
-        {...(onPoint && { onPointerEnter: onPoint, onFocus: onPoint, onPointerLeave: unhint, onBlur: unhint })}
+        className={isOn ? 'bg-accent-wash' : ''}
+        {...(command.area.id === 'arrange' && { onPointerEnter: point, onFocus: point, onPointerLeave: unhint, onBlur: unhint })}
       >
         <Icon size={17} />
         {word}
@@ -89,31 +110,23 @@ function Slot({
   );
 }
 
-export function Toolbar({ onPalette }: { onPalette: () => void }): ReactNode {
-  const state = useEditing();
-  const busy = state.preview ? 'Apply or drop the preview first.' : undefined;
-  const count = state.selection.length;
+export function Toolbar(): ReactNode {
+  const count = useEditor((state) => state.selection.length);
+  const isOn = useSwitched();
   return (
     <RadixToolbar.Root aria-label="Acts on the selection" className="flex h-11 shrink-0 items-center gap-0.5 overflow-hidden border-t border-line bg-panel px-2">
-      <Slot title="Undo" keys={keyOf('undo')} icon={Undo2} dim={busy ?? (state.past.length === 0 ? 'Nothing was done yet.' : undefined)} onClick={undo} />
-      <Slot title="Redo" keys={keyOf('redo')} icon={Redo2} dim={busy ?? (state.future.length === 0 ? 'Nothing was undone.' : undefined)} onClick={redo} />
-      {slots.map((group) => (
+      {slots.map((group, i) => (
         <span key={group[0]!.id} className="flex items-center gap-0.5">
-          <Gap />
-          {group.map(({ id, icon, word }) => {
-            const one = operationById(id);
-            return (
-              <Slot key={id} title={one.title} keys={keyOf(id)} icon={icon} word={word} dim={whyNot(one, state)} onClick={() => void perform(id)} onPoint={() => void hint(id)} />
-            );
-          })}
+          {i > 0 && <Gap />}
+          {group.map(({ id, icon, word }) => (
+            <Slot key={id} id={id} icon={icon} word={word} isOn={isOn[id]} />
+          ))}
         </span>
       ))}
-      <Gap />
-      <Slot title="All commands" keys={keyOf('palette')} icon={Search} dim={undefined} onClick={onPalette} />
       <span className="ml-auto flex items-center gap-2 pl-2 text-xs whitespace-nowrap text-soft">
         <span className="hidden min-w-20 text-right lg:inline">{count === 0 ? 'Nothing selected' : `${count.toLocaleString('en')} selected`}</span>
         <ZoomField />
-        <Slot title="Show everything" keys="F" icon={Scan} dim={undefined} onClick={() => lookAt('all')} />
+        <Slot id="show" icon={Scan} isOn={undefined} />
       </span>
     </RadixToolbar.Root>
   );

@@ -1,0 +1,104 @@
+import { overlaps, type Rect } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
+import { ellipsis, textWidth } from '@basitax/core/document/metrics';
+import type { Outlines } from '../../store.ts';
+import { type Scene, tabHeight } from '../scene.ts';
+import { fadeTime, family, type Picture, toScreen, visibleArea } from './picture.ts';
+
+/** Longest tab on screen where a frame is narrower than its title, in pixels. */
+const widestTab = 190;
+
+/**
+ * Frame titles are the last thing to give way: they lie above wires and nodes and keep a legible size. Far out a title may be longer
+ * than its frame, as long as it covers no other title; outer frames come first.
+ */
+export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void {
+  const { scene, view, width, height, colors, selected } = picture;
+  const taken: Rect[] = [];
+  const size = Math.min(15, Math.max(11, 13 * view.zoom));
+  const tall = Math.max(size + 5, Math.min(tabHeight, tabHeight * view.zoom));
+  ctx.font = `700 ${size}px ${family}`;
+  ctx.textBaseline = 'middle';
+  ctx.textAlign = 'left';
+  for (const { frame, rect } of scene.frames) {
+    const box = toScreen(view, rect);
+    if (box.x > width || box.x + Math.max(box.width, widestTab) < 0 || box.y - tall > height || box.y + box.height < 0) continue;
+    // far out the tab keeps its size and grows upwards, off the nodes
+    const top = box.y + Math.min(tall, tabHeight * view.zoom) - tall;
+    const title = frame.title || 'Untitled frame';
+    const place = (most: number): { text: string; tab: Rect } => {
+      const text = ellipsis(title, 'bold', size, most);
+      return { text, tab: { x: box.x, y: top, width: textWidth(text, 'bold', size) + 12, height: tall } };
+    };
+    const free = [place(Math.max(box.width - 12, widestTab)), place(box.width - 12)].find(({ text, tab }) => text !== '…' && !taken.some((other) => overlaps(other, tab)));
+    if (!free) continue;
+    taken.push(free.tab);
+    const chosen = selected.has(frame.id);
+    ctx.fillStyle = chosen ? colors.accent : colors.frameEdge;
+    ctx.fillRect(free.tab.x, free.tab.y, free.tab.width, free.tab.height);
+    ctx.fillStyle = colors.theme === 'night' && !chosen ? colors.ink : chosen ? colors.ground : '#26241f';
+    ctx.fillText(free.text, free.tab.x + 6, top + tall / 2 + 0.5);
+  }
+}
+
+/** Where nodes would go: a firm outline. Where they were: a dashed one that fades. */
+export function drawOutlines(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, outlines: Outlines): void {
+  const fading = outlines.since !== undefined;
+  ctx.strokeStyle = fading ? colors.soft : colors.accent;
+  ctx.lineWidth = fading ? 1 : 1.6;
+  ctx.globalAlpha = fading ? Math.max(0, 0.8 * (1 - (performance.now() - outlines.since) / fadeTime)) : 1;
+  ctx.setLineDash([4, 3]);
+  for (const [id, place] of outlines.places) {
+    const item = scene.get(id);
+    if (!item) continue;
+    const box = toScreen(view, { ...place, width: item.rect.width, height: item.rect.height });
+    ctx.strokeRect(box.x, box.y, box.width, box.height);
+  }
+  ctx.setLineDash([]);
+  ctx.globalAlpha = 1;
+}
+
+/** The places from before what is being previewed. */
+export function drawGhosts(ctx: CanvasRenderingContext2D, picture: Picture, before: Scene): void {
+  const { view, width, height, colors, scene } = picture;
+  ctx.strokeStyle = colors.soft;
+  ctx.lineWidth = 1;
+  ctx.globalAlpha = 0.55;
+  ctx.setLineDash([3, 3]);
+  for (const { node, rect } of before.nodesWithin(visibleArea(view, width, height))) {
+    const now = scene.get(node.id);
+    if (now && now.rect.x === rect.x && now.rect.y === rect.y) continue;
+    const box = toScreen(view, rect);
+    ctx.strokeRect(box.x, box.y, box.width, box.height);
+  }
+  ctx.setLineDash([]);
+  ctx.globalAlpha = 1;
+}
+
+const mostNumbers = 1000;
+
+/** The order of selection: a number at the corner of each selected node or frame. */
+export function drawOrder(ctx: CanvasRenderingContext2D, picture: Picture, selection: readonly Id[]): void {
+  const { scene, view, width, height, colors, moving } = picture;
+  ctx.font = `700 12px ${family}`;
+  ctx.textBaseline = 'middle';
+  ctx.textAlign = 'center';
+  let drawn = 0;
+  selection.forEach((id, i) => {
+    const rect = scene.get(id)?.rect ?? scene.frameRect(id);
+    if (!rect || drawn > mostNumbers) return;
+    const shift = moving?.ids.has(id) ? moving : { dx: 0, dy: 0 };
+    const [x, y] = [(rect.x + shift.dx) * view.zoom + view.x, (rect.y + shift.dy) * view.zoom + view.y];
+    if (x < -20 || y < -20 || x > width + 20 || y > height + 20) return;
+    drawn++;
+    const text = String(i + 1);
+    const wide = Math.max(18, textWidth(text, 'bold', 12) + 10);
+    ctx.fillStyle = colors.accent;
+    ctx.beginPath();
+    ctx.roundRect(x - wide / 2, y - 9, wide, 18, 9);
+    ctx.fill();
+    ctx.fillStyle = colors.ground;
+    ctx.fillText(text, x, y + 0.5);
+  });
+  ctx.textAlign = 'left';
+}

@@ -1,0 +1,60 @@
+import type { Rect } from '@basitax/core/document/geometry';
+import type { View } from '../../store.ts';
+import type { Colors } from '../colors.ts';
+import { family, type Picture, prepare, toScreen, visibleArea } from './picture.ts';
+
+/** The lower canvas: grid points, frames, notes. */
+export function drawGround(ctx: CanvasRenderingContext2D, picture: Picture): void {
+  const { scene, view, width, height, colors } = picture;
+  prepare(ctx, width, height);
+  if (view.zoom > 0.4) drawGrid(ctx, view, width, height, colors);
+  const area = visibleArea(view, width, height, 40 / view.zoom);
+  for (const { frame, rect, depth } of scene.frames) {
+    if (rect.x > area.x + area.width || rect.x + rect.width < area.x || rect.y > area.y + area.height || rect.y + rect.height < area.y) continue;
+    const box = toScreen(view, rect);
+    ctx.fillStyle = colors.frame;
+    ctx.globalAlpha = depth === 0 ? 0.75 : 0.9;
+    ctx.fillRect(box.x, box.y, box.width, box.height);
+    ctx.globalAlpha = 1;
+    const chosen = picture.selected.has(frame.id);
+    ctx.strokeStyle = chosen ? colors.accent : colors.frameEdge;
+    ctx.lineWidth = chosen ? 2 : 1;
+    ctx.strokeRect(Math.round(box.x) + 0.5, Math.round(box.y) + 0.5, box.width, box.height);
+  }
+  for (const note of scene.notes) drawNote(ctx, toScreen(view, note), note.text, view.zoom, colors, picture.selected.has(note.id));
+}
+
+function drawGrid(ctx: CanvasRenderingContext2D, view: View, width: number, height: number, colors: Colors): void {
+  const gap = 32 * view.zoom;
+  ctx.fillStyle = colors.line;
+  for (let x = ((view.x % gap) + gap) % gap; x < width; x += gap) for (let y = ((view.y % gap) + gap) % gap; y < height; y += gap) ctx.fillRect(x, y, 1, 1);
+}
+
+function drawNote(ctx: CanvasRenderingContext2D, box: Rect, text: string, zoom: number, colors: Colors, chosen: boolean): void {
+  ctx.fillStyle = colors.panel;
+  ctx.strokeStyle = chosen ? colors.accent : colors.frameEdge;
+  ctx.lineWidth = chosen ? 2 : 1;
+  ctx.setLineDash([4, 3]);
+  ctx.fillRect(box.x, box.y, box.width, box.height);
+  ctx.strokeRect(box.x, box.y, box.width, box.height);
+  ctx.setLineDash([]);
+  if (zoom < 0.4) return;
+  const size = 12 * zoom;
+  ctx.font = `400 ${size}px ${family}`;
+  ctx.fillStyle = colors.ink;
+  ctx.textBaseline = 'top';
+  let line = '';
+  let y = box.y + 7 * zoom;
+  const flush = (): void => {
+    if (y + size < box.y + box.height) ctx.fillText(line, box.x + 8 * zoom, y);
+    y += size * 1.3;
+  };
+  for (const word of text.split(/\s+/)) {
+    const longer = line === '' ? word : `${line} ${word}`;
+    if (ctx.measureText(longer).width > box.width - 16 * zoom && line !== '') {
+      flush();
+      line = word;
+    } else line = longer;
+  }
+  flush();
+}

@@ -1,0 +1,132 @@
+import { isVertical, type Rect, ticket } from '@basitax/core/document/geometry';
+import { ellipsis } from '@basitax/core/document/metrics';
+import { isHollow, markSize, traceMark } from '../marks.ts';
+import { pictureOf } from '../pictures.ts';
+import type { SceneNode } from '../scene.ts';
+import { family, giveWay, type Picture } from './picture.ts';
+
+/** Nodes in graph coordinates; the context is set so that they fall on their places. */
+export function drawNodes(ctx: CanvasRenderingContext2D, picture: Picture, items: readonly SceneNode[]): void {
+  if (picture.view.zoom < giveWay.tickets) drawSpecks(ctx, picture, items);
+  else for (const item of items) drawNode(ctx, item, picture);
+}
+
+/** Far out nodes are specks in the colour of their category, all of one colour at once. */
+function drawSpecks(ctx: CanvasRenderingContext2D, picture: Picture, items: readonly SceneNode[]): void {
+  const { scene, colors, selected, view } = picture;
+  const byColor = new Map<string, SceneNode[]>();
+  for (const item of items) {
+    const color = selected.size > 0 && selected.has(item.node.id) ? colors.accent : (colors.hues[scene.hueOf(item)] ?? colors.soft);
+    const list = byColor.get(color);
+    if (list) list.push(item);
+    else byColor.set(color, [item]);
+  }
+  const least = 2 / view.zoom;
+  for (const [color, list] of byColor) {
+    ctx.beginPath();
+    for (const { rect } of list) ctx.rect(rect.x, rect.y, Math.max(rect.width, least), Math.max(rect.height, least));
+    ctx.fillStyle = color;
+    ctx.fill();
+  }
+  if (view.zoom < giveWay.names) return;
+  for (const item of items) if (item.geometry.shape === 'ticket') drawName(ctx, item, picture, colors.theme === 'night' ? '#1a1a1a' : '#ffffff');
+}
+
+/** A node as its element would look. */
+function drawNode(ctx: CanvasRenderingContext2D, item: SceneNode, picture: Picture): void {
+  const { scene, view, colors } = picture;
+  const { node, geometry, rect } = item;
+  const hue = colors.hues[scene.hueOf(item)] ?? colors.soft;
+  const chosen = picture.selected.has(node.id);
+  const zoom = view.zoom;
+  ctx.fillStyle = geometry.shape === 'ticket' ? colors.ticket : colors.panel;
+  ctx.fillRect(rect.x, rect.y, rect.width, rect.height);
+  ctx.strokeStyle = chosen ? colors.accent : colors.edge;
+  ctx.lineWidth = (chosen ? 2.5 : 1) / Math.min(1, zoom * 1.5);
+  if (node.bypassed) ctx.setLineDash([4, 3]);
+  ctx.strokeRect(rect.x + 0.5, rect.y + 0.5, rect.width - 1, rect.height - 1);
+  if (node.bypassed) ctx.setLineDash([]);
+  if (geometry.shape === 'point') return;
+  ctx.fillStyle = hue;
+  if (geometry.shape === 'ticket') ctx.fillRect(rect.x + 1, rect.y + 1, ticket.spine - 1, rect.height - 2);
+  else ctx.fillRect(geometry.shape === 'notch' ? rect.x + 1 : rect.x + rect.width - 7, rect.y + 1, 6, rect.height - 2);
+  ctx.textBaseline = 'alphabetic';
+  if (geometry.shape !== 'ticket') {
+    if (zoom < giveWay.codes) return;
+    ctx.font = `700 11px ${family}`;
+    ctx.fillStyle = colors.ink;
+    ctx.fillText(geometry.title, rect.x + 12, rect.y + 15);
+    return;
+  }
+  drawName(ctx, item, picture, colors.ink);
+  drawCaptions(ctx, item, picture);
+  if (zoom >= giveWay.marks) drawPorts(ctx, item, picture);
+}
+
+/** The name, larger than to scale far out, and shortened to what then fits. */
+function drawName(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode, { view }: Picture, color: string): void {
+  if (geometry.title === '') return;
+  const size = Math.max(ticket.titleSize, 9 / view.zoom);
+  const isFar = size > ticket.titleSize;
+  const left = isFar && view.zoom < giveWay.tickets ? 4 / view.zoom : ticket.spine + ticket.padX;
+  const room = rect.width - left - 4;
+  const title = isFar ? ellipsis(geometry.title, 'bold', size, room) : geometry.title;
+  if (room * view.zoom < 26 || title.length < 3 || (isFar && rect.height < size)) return;
+  ctx.font = `700 ${size}px ${family}`;
+  ctx.fillStyle = color;
+  ctx.fillText(title, rect.x + left, rect.y + (isFar ? Math.min(rect.height - 4, size + 5) : 15));
+}
+
+function drawCaptions(ctx: CanvasRenderingContext2D, { node, geometry, rect }: SceneNode, { scene, view, colors }: Picture): void {
+  if (view.zoom >= giveWay.pictures && geometry.picture) {
+    const { x, y, width, height } = geometry.picture;
+    const image = pictureOf(node.picture!);
+    if (image) ctx.drawImage(image, rect.x + x, rect.y + y, width, height);
+    else ctx.strokeRect(rect.x + x, rect.y + y, width, height);
+  }
+  if (view.zoom < giveWay.codes) return;
+  ctx.font = `700 11px ${family}`;
+  ctx.fillStyle = colors.onHue;
+  ctx.textAlign = 'center';
+  ctx.fillText(scene.kinds.code(node.kind), rect.x + ticket.spine / 2, rect.y + 21);
+  if (geometry.hidden > 0 && rect.height >= 50) ctx.fillText(`+${geometry.hidden}`, rect.x + ticket.spine / 2, rect.y + rect.height - 6);
+  ctx.textAlign = 'left';
+  if (view.zoom < giveWay.marks) return;
+  ctx.font = `400 11px ${family}`;
+  ctx.fillStyle = colors.soft;
+  ctx.fillText(geometry.subtitle, rect.x + ticket.spine + ticket.padX, rect.y + 29);
+}
+
+/** The marks of a closed node are one neutral bar for each side. */
+export function closedMarks(geometry: SceneNode['geometry']): Rect[] {
+  const sides = new Map(geometry.ports.map((port) => [port.side, port]));
+  return [...sides.values()].map(({ x, y, side }) =>
+    side === 'left' || side === 'right' ? { x: x - 2, y: y - 6, width: 4, height: 12 } : { x: x - 6, y: y - 2, width: 12, height: 4 },
+  );
+}
+
+function drawPorts(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode, { scene, view, colors }: Picture): void {
+  if (geometry.closed) {
+    ctx.fillStyle = colors.edge;
+    for (const mark of closedMarks(geometry)) ctx.fillRect(rect.x + mark.x, rect.y + mark.y, mark.width, mark.height);
+    return;
+  }
+  for (const port of geometry.ports) {
+    const type = scene.kinds.type(port.type);
+    ctx.beginPath();
+    traceMark(ctx, type.sign, rect.x + port.x, rect.y + port.y, markSize);
+    ctx.fillStyle = isHollow(type.sign) ? colors.ticket : (colors.hues[type.hue] ?? colors.edge);
+    ctx.strokeStyle = colors.hues[type.hue] ?? colors.edge;
+    ctx.lineWidth = 1.6;
+    ctx.fill();
+    ctx.stroke();
+  }
+  if (view.zoom < giveWay.portNames || isVertical(scene.flow)) return;
+  ctx.font = `400 ${ticket.portSize}px ${family}`;
+  ctx.fillStyle = colors.ink;
+  for (const port of geometry.ports) {
+    ctx.textAlign = port.side === 'right' ? 'right' : 'left';
+    ctx.fillText(port.text, rect.x + (port.side === 'right' ? rect.width - 10 : ticket.spine + ticket.padX), rect.y + port.y + 4);
+  }
+  ctx.textAlign = 'left';
+}

@@ -1,0 +1,279 @@
+import { indexOf } from '@basitax/core/document/doc';
+import type { Operation } from '@basitax/core/operation';
+import { operations } from '@basitax/core/operations';
+import { toast } from 'sonner';
+import { useTheme } from '../theme.ts';
+import { copy, mustAsk, paste, perform, repeat, whyNot } from './actions.ts';
+import { openDialog } from './dialogs.ts';
+import { toggleOrder, toggleOutline, turnDrag, turnOverview } from './layout.ts';
+import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
+import type { Bindings, Sequence } from './shortcuts/bindings.ts';
+import { type Editing, enterGraph, goBack, goForward, lookAt, redo, remember, undo, useEditor, zoomTo } from './store.ts';
+
+/** A group of acts with the key that begins their sequences. */
+export interface Area {
+  readonly id: Operation['area'] | 'go' | 'app';
+  readonly title: string;
+  readonly key: string;
+}
+
+export const areas: readonly Area[] = [
+  { id: 'arrange', title: 'Arrange', key: 'a' },
+  { id: 'wire', title: 'Wire', key: 'w' },
+  { id: 'edit', title: 'Edit', key: 'e' },
+  { id: 'frame', title: 'Frame', key: 'f' },
+  { id: 'link', title: 'Link', key: 'l' },
+  { id: 'select', title: 'Select', key: 's' },
+  { id: 'view', title: 'View', key: 'v' },
+  { id: 'go', title: 'Go', key: 'g' },
+  { id: 'app', title: 'Application', key: 'b' },
+];
+const areaOf = new Map(areas.map((area) => [area.id, area]));
+
+/** Something that can be done by name or by key: an operation of the registry, or something that the application does. */
+export interface Command {
+  readonly id: string;
+  readonly title: string;
+  readonly about: string;
+  readonly area: Area;
+  readonly keys: readonly Sequence[];
+  /** Why it cannot be done now; undefined where it can. */
+  dim(state: Editing): string | undefined;
+  run(): void;
+}
+
+const { getState } = useEditor;
+
+/** Keys of operations: the act's key behind that of its area, and for the commonest a key of their own. */
+const operationKeys: Record<string, readonly Sequence[]> = {
+  arrange: ['a w'],
+  'align-left': ['a l'],
+  'align-centre': ['a c', 'c'],
+  'align-right': ['a r'],
+  'align-top': ['a t'],
+  'align-middle': ['a m', 'r'],
+  'align-bottom': ['a b'],
+  'distribute-x': ['a x'],
+  'distribute-y': ['a y'],
+  move: ['a v'],
+  pin: ['a p'],
+  unpin: ['a u'],
+  rename: ['e n'],
+  label: ['e l'],
+  'set-parameter': ['e p'],
+  delete: ['e x'],
+  'delete-with-wires': ['e w'],
+  duplicate: ['e d', 'd'],
+  'to-graph': ['e g'],
+  'to-frame': ['f m'],
+  'select-all': ['s a'],
+  'select-none': ['s n'],
+  'select-invert': ['s i'],
+  'select-same-kind': ['s k'],
+  'select-in-frame': ['s f'],
+  'select-upstream': ['s u'],
+  'select-downstream': ['s d'],
+  'select-connected': ['s c'],
+  'select-by-query': ['s q'],
+  open: ['v e'],
+  close: ['v c'],
+  'show-ports': ['v p'],
+  caption: ['v t'],
+  'show-pictures': ['v s'],
+  'hide-pictures': ['v h'],
+  'set-picture': ['v i'],
+};
+
+/** Operations that want more than a form can ask: they are done on the canvas, or by another command. */
+const gestures = new Set(['connect', 'paste']);
+
+const ofOperation = (one: Operation): Command => ({
+  id: one.id,
+  title: one.title,
+  about: one.about,
+  area: areaOf.get(one.area)!,
+  keys: operationKeys[one.id] ?? [],
+  dim: (state) => whyNot(one, state),
+  run: () => (one.id === 'select-by-query' ? openDialog('query') : mustAsk(one) ? openDialog({ operation: one.id }) : void perform(one.id)),
+});
+
+const own = (area: Area['id'], id: string, title: string, about: string, keys: readonly Sequence[], run: () => void, dim: Command['dim'] = () => undefined): Command => ({
+  id,
+  title,
+  about,
+  area: areaOf.get(area)!,
+  keys,
+  dim,
+  run,
+});
+
+const selectedHost = ({ doc, selection }: Pick<Editing, 'doc' | 'selection'>) =>
+  selection.length === 1 ? [doc.nodes.get(selection[0]!)].find((node) => node?.inner !== undefined) : undefined;
+const needsHost = (state: Editing): string | undefined => (selectedHost(state) ? undefined : 'Select one nested graph first.');
+const inView = (state: Editing): string | undefined => (state.surroundings ? undefined : 'Open the neighbourhood of a node first.');
+const inPreview = (state: Editing): string | undefined => (state.preview ? 'Apply or drop the preview first.' : undefined);
+const someSelected = (state: Editing): string | undefined => (state.selection.length > 0 ? undefined : 'Select something first.');
+
+const show = (what: 'all' | 'selection'): void => {
+  remember();
+  lookAt(what);
+};
+
+function enter(): void {
+  const inner = selectedHost(getState())?.inner;
+  if (inner !== undefined) enterGraph(inner);
+}
+
+function leave(): void {
+  const { doc, graph } = getState();
+  const host = indexOf(doc).hostOf(graph);
+  if (host) enterGraph(host.graph, [host.id]);
+}
+
+/** Closes what is open of the selection, or of all; opens it where nothing is. */
+function turnOpen(): void {
+  const { doc, graph, selection } = getState();
+  const chosen = selection.flatMap((id) => doc.nodes.get(id) ?? []);
+  const nodes = chosen.length > 0 ? chosen : indexOf(doc).nodesIn(graph);
+  void perform(nodes.some((node) => !node.closed) ? 'close' : 'open');
+}
+
+function copyAddress(): void {
+  void navigator.clipboard.writeText(location.href).then(
+    () => toast('The address of this view is copied.'),
+    () => toast.error('The clipboard cannot be written here; copy the address from the browser.'),
+  );
+}
+
+const theme = (choice: 'paper' | 'night' | 'system') => () => useTheme.getState().choose(choice);
+
+const applicationCommands: readonly Command[] = [
+  own('edit', 'undo', 'Undo', 'Takes back what was done last.', ['e u'], undo, (state) => inPreview(state) ?? (state.past.length === 0 ? 'Nothing was done yet.' : undefined)),
+  own('edit', 'redo', 'Redo', 'Does again what was taken back.', ['e r'], redo, (state) => inPreview(state) ?? (state.future.length === 0 ? 'Nothing was undone.' : undefined)),
+  own('edit', 'copy', 'Copy', 'Copies the selection, as text that can be sent and pasted.', ['e c'], () => void copy(), someSelected),
+  own(
+    'edit',
+    'paste-here',
+    'Paste',
+    'Puts what was copied at the pointer, or in the middle.',
+    ['e v'],
+    () => void paste(),
+    (state) => state.readOnly ?? inPreview(state),
+  ),
+  own('edit', 'repeat', 'Repeat', 'Does the last act again, on what is selected now.', ['.'], () => void repeat()),
+  own('select', 'order', 'Show the order of selection', 'Writes on each selected node the number of its turn, or takes the numbers off.', ['s o'], toggleOrder),
+  own('select', 'drag-box', 'Drag selects a box', 'A plain drag on the ground draws a box that selects; again, and it pans.', ['s b'], () => turnDrag('box')),
+  own('select', 'drag-lasso', 'Drag selects with a lasso', 'A plain drag on the ground draws a lasso that selects; again, and it pans.', ['s l'], () => turnDrag('lasso')),
+  own('view', 'show', 'Show the selection, or all', 'Moves the window so that what is selected fits, or everything where nothing is.', ['v z', 'z'], () =>
+    show(getState().selection.length > 0 ? 'selection' : 'all'),
+  ),
+  own('view', 'show-all', 'Show everything', 'Moves the window so that the whole graph fits.', ['v a'], () => show('all')),
+  own('view', 'full-size', 'Zoom to 100 %', 'Shows nodes at their own size.', ['v 1'], () => zoomTo(1)),
+  own(
+    'view',
+    'turn-open',
+    'Open or close',
+    'Closes the selected nodes, or all; opens them where they are closed.',
+    ['v o', 'o'],
+    turnOpen,
+    (state) => state.readOnly ?? inPreview(state),
+  ),
+  own(
+    'view',
+    'neighbourhood',
+    'Neighbourhood',
+    'Shows only the selected nodes and what is wired to them; again, and the whole graph is back.',
+    ['v n', 'n'],
+    openNeighbourhood,
+    (state) => inPreview(state) ?? (state.surroundings ? undefined : someSelected(state)),
+  ),
+  own('view', 'more-inputs', 'Neighbourhood: more inputs', 'Shows the inputs one step deeper.', ['v ,'], () => deepen('up', 1), inView),
+  own('view', 'fewer-inputs', 'Neighbourhood: fewer inputs', 'Shows the inputs one step less deep.', ['v ;'], () => deepen('up', -1), inView),
+  own('view', 'more-outputs', 'Neighbourhood: more outputs', 'Shows the outputs one step deeper.', ['v .'], () => deepen('down', 1), inView),
+  own('view', 'fewer-outputs', 'Neighbourhood: fewer outputs', 'Shows the outputs one step less deep.', ['v :'], () => deepen('down', -1), inView),
+  own('view', 'grow', 'Neighbourhood: grow at the selection', 'Adds what is wired to the selected nodes.', ['v g'], grow, (state) => inView(state) ?? someSelected(state)),
+  own(
+    'view',
+    'prune',
+    'Neighbourhood: prune the selection',
+    'Takes the selected nodes out of the view, and what lies only behind them.',
+    ['v x'],
+    prune,
+    (state) => inView(state) ?? someSelected(state),
+  ),
+  own(
+    'view',
+    'places',
+    'Neighbourhood: own layout or free places',
+    'Switches between the layout that it makes and places set by hand; neither is lost.',
+    ['v f'],
+    switchPlaces,
+    inView,
+  ),
+  own('view', 'whole', 'Neighbourhood: back to the whole graph', 'Closes the view; the file is as it was.', ['v w'], closeNeighbourhood, inView),
+  own('view', 'outline', 'Outline', 'The tree of nested graphs, frames and nodes, shown or hidden.', ['v l', 't'], toggleOutline),
+  own('view', 'overview', 'Overview map', 'Always, never, or by itself while nodes lie outside the window.', ['v m'], turnOverview),
+  own('view', 'paper', 'Theme: paper', 'Warm paper and ink.', ['v 2'], theme('paper')),
+  own('view', 'night', 'Theme: night', 'Neutral grey for dark rooms.', ['v 3'], theme('night')),
+  own('view', 'system', 'Theme: as the system', 'Paper or night, as the system says.', ['v 4'], theme('system')),
+  own('go', 'find', 'Find and go', 'Nodes, frames and nested graphs by part of what they are called, in the whole file.', ['g f', '/'], () => openDialog('find'), inPreview),
+  own('go', 'back', 'Back', 'To the place before the last jump.', ['g b'], goBack, (state) => inPreview(state) ?? (state.been.length === 0 ? 'There was no jump yet.' : undefined)),
+  own(
+    'go',
+    'forward',
+    'Forward',
+    'To the place that was gone back from.',
+    ['g n'],
+    goForward,
+    (state) => inPreview(state) ?? (state.ahead.length === 0 ? 'There is nothing ahead.' : undefined),
+  ),
+  own(
+    'go',
+    'leave',
+    'Leave the nested graph',
+    'Up to the graph that holds this one.',
+    ['g u', 'u'],
+    leave,
+    (state) => inPreview(state) ?? (indexOf(state.doc).hostOf(state.graph) ? undefined : 'This is the outermost graph.'),
+  ),
+  own('go', 'enter', 'Enter the nested graph', 'Into the graph that the selected node holds.', ['g e'], enter, (state) => inPreview(state) ?? needsHost(state)),
+  own(
+    'go',
+    'peek',
+    'Peek into the nested graph',
+    'Shows what the selected node holds, without entering it.',
+    ['g p', 'p'],
+    () => openDialog({ peek: selectedHost(getState())!.id }),
+    needsHost,
+  ),
+  own('go', 'save-view', 'Save this view', 'Keeps graph, place and zoom under a name, to come back to.', ['g s'], () => openDialog('save-view')),
+  own('go', 'address', 'Copy the address of this view', 'A link that lands here: file, graph, selection and window.', ['g a'], copyAddress),
+  own(
+    'app',
+    'save',
+    'Save a revision',
+    'Keeps what was changed, with a word on why.',
+    ['b s'],
+    () => openDialog('save'),
+    (state) => state.readOnly ?? (state.past.length === 0 ? 'Nothing has changed.' : undefined),
+  ),
+  own('app', 'revisions', 'Revisions', 'Who changed what, when and why; look at one, or restore it.', ['b r'], () => openDialog('revisions')),
+  own('app', 'palette', 'All commands', 'Everything there is to do, by name.', ['b p'], () => openDialog('palette')),
+  own('app', 'shortcuts', 'Shortcuts', 'Which keys do what, to be changed or turned off.', ['b k'], () => openDialog('shortcuts')),
+];
+
+/** Everything there is to do, made from the registry and what the application adds. */
+export const commands: readonly Command[] = [...operations.filter((one) => !gestures.has(one.id)).map(ofOperation), ...applicationCommands];
+
+const byId = new Map(commands.map((command) => [command.id, command]));
+export const commandById = (id: string): Command | undefined => byId.get(id);
+
+export const usualKeys: Bindings = new Map(commands.map((command) => [command.id, command.keys]));
+
+/** Does a command, or says why it cannot be done now. */
+export function runCommand(id: string): void {
+  const command = byId.get(id);
+  const reason = command?.dim(getState());
+  if (reason) toast(`${command!.title}: ${reason}`, { duration: 3500 });
+  else command?.run();
+}

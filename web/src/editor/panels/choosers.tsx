@@ -1,0 +1,82 @@
+import { graphPath } from '@basitax/core/document/doc';
+import { ticket } from '@basitax/core/document/geometry';
+import { type ReactNode, useState } from 'react';
+import { Button } from '../../ui/controls.tsx';
+import { useEditing } from '../store.ts';
+
+/** A graph of the document by its path, or a frame by its title. */
+export function PlaceSelect({ what, value, onChange }: { what: 'frame' | 'graph'; value: string; onChange: (value: string) => void }): ReactNode {
+  const { doc, graph } = useEditing();
+  const pathOf = (id: string): string =>
+    graphPath(doc, id)
+      .map((one, i) => (i === 0 ? 'Outermost graph' : (doc.graphs.get(one)?.name ?? one)))
+      .join(' / ');
+  const choices =
+    what === 'graph'
+      ? [...doc.graphs.keys()].filter((id) => id !== graph).map((id) => ({ id, title: pathOf(id) }))
+      : [...doc.frames.values()].map((frame) => ({ id: frame.id, title: `${frame.title || 'Untitled frame'}${frame.graph === graph ? '' : `, in ${pathOf(frame.graph)}`}` }));
+  choices.sort((a, b) => (a.title < b.title ? -1 : 1));
+  return (
+    <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value)}>
+      <option value="">{what === 'graph' ? 'Choose a graph' : 'No frame'}</option>
+      {choices.map(({ id, title }) => (
+        <option key={id} value={id}>
+          {title}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** Twice the size that it is drawn in, so that it is sharp on dense screens; cut to its shape. */
+async function shrink(file: File): Promise<string> {
+  const image = await createImageBitmap(file);
+  const canvas = document.createElement('canvas');
+  const [width, height] = [ticket.pictureWidth * 2, ticket.pictureHeight * 2];
+  Object.assign(canvas, { width, height });
+  const scale = Math.max(width / image.width, height / image.height);
+  const [w, h] = [image.width * scale, image.height * scale];
+  canvas.getContext('2d')!.drawImage(image, (width - w) / 2, (height - h) / 2, w, h);
+  image.close();
+  return canvas.toDataURL('image/jpeg', 0.82);
+}
+
+/** A picture from a file, made small here: nothing but the small one goes into the document. */
+export function PictureField({ value, onChange }: { value: string | undefined; onChange: (value: string | undefined) => void }): ReactNode {
+  const [problem, setProblem] = useState<string>();
+  return (
+    <span className="flex items-center gap-3">
+      {value ? (
+        <img src={value} alt="As it will be" width={ticket.pictureWidth} height={ticket.pictureHeight} />
+      ) : (
+        <span className="grid place-items-center border border-dashed border-line text-xs text-soft" style={{ width: ticket.pictureWidth, height: ticket.pictureHeight }}>
+          none
+        </span>
+      )}
+      <span className="flex min-w-0 flex-col gap-1">
+        <input
+          type="file"
+          accept="image/png,image/jpeg,image/webp"
+          aria-label="Choose a picture"
+          className="w-56 text-xs"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (!file) return;
+            setProblem(undefined);
+            shrink(file).then(onChange, () => setProblem(`${file.name} is no picture that can be read; choose a PNG, JPEG or WebP.`));
+          }}
+        />
+        {value && (
+          <Button className="h-6 self-start px-2 text-xs" onClick={() => onChange(undefined)}>
+            Take it away
+          </Button>
+        )}
+        {problem && (
+          <span role="alert" className="text-xs text-warn">
+            {problem}
+          </span>
+        )}
+      </span>
+    </span>
+  );
+}
