@@ -151,6 +151,11 @@ export class Builder {
     return copy;
   }
 
+  /** Sets how a node is drawn: closed, its port rule, caption, picture. */
+  detail(id: Id, detail: Pick<GraphNode, 'closed' | 'show' | 'caption' | 'picture'>): void {
+    this.nodes.set(id, { ...this.nodes.get(id)!, ...detail });
+  }
+
   nodeKind(id: Id): string {
     return this.nodes.get(id)!.kind;
   }

@@ -1,6 +1,7 @@
 import type { Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import { Builder } from './builder.ts';
+import { renderOf } from './pictures.ts';
 
 // The first five files of Lantern Reef, each from a seed: in the mess that real deadlines leave.
 
@@ -296,6 +297,12 @@ function shot(b: Builder, number: number, name: string, x0: number, y0: number, 
       last = blur;
     }
     b.feed(last, 'image', stack);
+    // the third shot of a row was tidied by somebody: what is clear is closed, and unused ports are hidden
+    if (number % 5 === 3) {
+      b.detail(noise, { closed: true });
+      b.detail(render, { show: { main: true } });
+      if (last !== grade) b.detail(last, { closed: true, caption: 'kind' });
+    }
     if (b.chance(0.12)) b.stack(grade);
   });
   const { host, inner } = b.nested('root', `${code}_DomeFinish`, ...at(9.2, 2.2), { frame, label: 'Dome finish' });
@@ -310,6 +317,7 @@ function shot(b: Builder, number: number, name: string, x0: number, y0: number, 
   const matte = b.node(inner, 'pic.matte', 'RimMatte', 200, 330);
   b.wire(from, 'out', matte, 'image');
   b.wire(last[0], last[1], to, 'in');
+  if (number % 2 === 0) b.detail(stack, { picture: renderOf(number) });
   const write = b.node('root', 'pic.write', `${code}_Write`, ...at(10.6, 2.1 + b.between(-1, 1)), { params: { file: `out/reef_night/${code.toLowerCase()}.exr` } });
   b.wire(host, to, write, 'image');
   for (let i = 0; i < 2; i++)

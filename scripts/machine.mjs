@@ -14,7 +14,7 @@ export class Trouble extends Error {}
 
 export function checkNode() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 6)) throw new Trouble(`Basitax needs Node 20.6 or later; this is Node ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 15)) throw new Trouble(`Basitax needs Node 20.15 or later; this is Node ${process.versions.node}.`);
 }
 
 export function makeHome() {

@@ -12,7 +12,7 @@ import { docFromJson, fileJsonSchema, parseDoc, UnreadableFile, writeDoc } from 
 import { framePad, frameRects, geometryOf, ticket } from './geometry.ts';
 import { compareIds, idMaker, seededRandom } from './ids.ts';
 import { canonicalJson, sameJson } from './json.ts';
-import { ellipsis, hasGlyph, textWidth } from './metrics.ts';
+import { ellipsis, hasGlyph, middleEllipsis, textWidth } from './metrics.ts';
 import { freeName, legalName, nameProblem } from './names.ts';
 import { problems, repair } from './validate.ts';
 
@@ -217,8 +217,13 @@ describe('geometry', () => {
         const short = ellipsis(text, 'bold', 13, most);
         expect(textWidth(short, 'bold', 13)).toBeLessThanOrEqual(most);
         if (short !== text) expect(short.endsWith('…')).toBe(true);
+        const middle = middleEllipsis(text, 'bold', 13, most);
+        expect(textWidth(middle, 'bold', 13)).toBeLessThanOrEqual(most);
+        const [head, tail] = middle.split('…');
+        if (middle !== text && !text.includes('…')) expect(text.startsWith(head!) && text.endsWith(tail!)).toBe(true);
       }),
     );
+    expect(middleEllipsis('RN0010_Plankton_Render', 'bold', 13, 80)).toMatch(/^RN\w*…\w*Render$/);
   });
 
   it('places every port on the edge that the flow says, inside the node', () => {

@@ -45,3 +45,26 @@ export function ellipsis(text: string, face: Face, size: number, most: number): 
   }
   return `${kept.trimEnd()}…`;
 }
+
+/**
+ * The text itself where it fits into `most` pixels, else its beginning and its end with an ellipsis between: names of one shot or scene
+ * begin alike and differ at their ends, so the end gets two thirds. O(length).
+ */
+export function middleEllipsis(text: string, face: Face, size: number, most: number): string {
+  if (textWidth(text, face, size) <= most) return text;
+  const room = most - textWidth('…', face, size);
+  const signs = [...text];
+  let [from, to, sum] = [0, signs.length, 0];
+  let head = 0;
+  while (from < to) {
+    const isHead = head < sum / 3;
+    const width = textWidth(isHead ? signs[from]! : signs[to - 1]!, face, size);
+    if (sum + width > room) break;
+    sum += width;
+    if (isHead) {
+      head += width;
+      from++;
+    } else to--;
+  }
+  return `${signs.slice(0, from).join('')}…${signs.slice(to).join('')}`;
+}

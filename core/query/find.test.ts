@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { builtin } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
 import { docFromSeed, sketchDoc, testKinds } from '../tests/arbitrary.ts';
-import { Finder, neighboursOf } from './find.ts';
+import { editDistance, Finder, neighboursOf } from './find.ts';
 
 const finderOf = (doc: Doc): Finder => {
   const finder = new Finder(testKinds);
@@ -42,6 +42,25 @@ describe('finding', () => {
     ['kinds', 'tint', 'deep'],
   ])('knows %s: “%s”', (_what, text, first) => {
     expect(ids(doc, text)[0]).toBe(first);
+  });
+
+  it('does not take a short word for another: two mistakes are too many in five letters', () => {
+    const { doc: two } = sketchDoc().node('r', 'src', { name: 'Plankton_Read' }).node('w', 'src', { name: 'Plankton_Render' });
+    expect(ids(two, 'plankton rendr')).toEqual(['w']);
+  });
+
+  // Levenshtein 1966: kitten to sitting takes three; Damerau 1964: neighbours that changed places are one mistake
+  it.each([
+    ['kitten', 'sitting', 3],
+    ['rendre', 'render', 1],
+    ['saturday', 'sunday', 3],
+    // the optimal string alignment distance of this pair is 3, Damerau's own would be 2 (textbook example, from memory)
+    ['ca', 'abc', 3],
+    ['', 'abc', 3],
+    ['same', 'same', 0],
+  ])('counts the mistakes from “%s” to “%s”', (a, b, mistakes) => {
+    expect(editDistance(a, b)).toBe(mistakes);
+    expect(editDistance(b, a)).toBe(mistakes);
   });
 
   it('lists equals by the numbers in their names, names before labels before kinds', () => {

@@ -39,6 +39,35 @@ function words(text: string): string[] {
     .filter(Boolean);
 }
 
+/** Mistakes forgiven in a word: one from four letters on, two from eight on; none in numbers (common practice). */
+const mistakesForgiven = (word: string): number => (word.length < 4 || /^\d+$/.test(word) ? 0 : word.length < 8 ? 1 : 2);
+
+/** How well a word of the file stands for one that was typed: 1 for itself or its beginning, less with each mistake, 0 for too many. */
+function nearness(typed: string, word: string): number {
+  if (word.startsWith(typed)) return 1;
+  const forgiven = mistakesForgiven(typed);
+  const mistakes = forgiven === 0 || Math.abs(typed.length - word.length) > forgiven ? Number.POSITIVE_INFINITY : editDistance(typed, word);
+  return mistakes > forgiven ? 0 : 0.5 ** mistakes;
+}
+
+/** Letters added, dropped, exchanged, or swapped with their neighbour (optimal string alignment; Boytsov 2011, from memory). O(n·m). */
+export function editDistance(a: string, b: string): number {
+  let older: number[] = [];
+  let old = Array.from({ length: b.length + 1 }, (_, j) => j);
+  for (let i = 1; i <= a.length; i++) {
+    const row = [i];
+    for (let j = 1; j <= b.length; j++) {
+      const same = a[i - 1] === b[j - 1];
+      let best = Math.min(old[j]! + 1, row[j - 1]! + 1, old[j - 1]! + (same ? 0 : 1));
+      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) best = Math.min(best, older[j - 2]! + 1);
+      row.push(best);
+    }
+    older = old;
+    old = row;
+  }
+  return old[b.length]!;
+}
+
 const fields = ['called', 'kind', 'values'] as const;
 const sliceSize = 250;
 
@@ -115,18 +144,26 @@ export class Finder {
     const wanted = text.trim().toLowerCase();
     if (wanted === '') return [];
     const scores = new Map<Id, number>();
+    const asked = words(wanted);
+    const near = new Map<string, number>();
     // a single letter stands in nearly everything: only what begins with it or holds it counts
     const ranked =
-      wanted.length < 2
+      wanted.length < 2 || asked.length === 0
         ? []
         : this.search.search(wanted, {
             fields: [...fields],
             boost: { called: 3, kind: 1.5 },
             combineWith: 'AND',
             prefix: true,
-            fuzzy: (term) => (term.length < 4 || /^\d+$/.test(term) ? false : term.length < 5 ? 1 : 2),
+            // two letters that changed places are two edits to the index; what is then really too far off is sorted out below
+            fuzzy: (term) => (mistakesForgiven(term) > 0 ? 2 : false),
             maxFuzzy: 2,
             weights: { prefix: 0.6, fuzzy: 0.25 },
+            boostDocument: (_id, term) => {
+              const known = near.get(term) ?? Math.max(...asked.map((word) => nearness(word, term)));
+              near.set(term, known);
+              return known;
+            },
             // a node with a label is no worse for its longer text
             bm25: { k: 1.2, b: 0, d: 0.5 },
           });

@@ -9,12 +9,23 @@ export type Opened =
   | 'find'
   | 'query'
   | 'save-view'
+  /** The menu of saved views. */
+  | 'views'
   | 'shortcuts'
   | { readonly operation: string }
   /** A nested node that is looked into without entering. */
   | { readonly peek: Id };
 
-export const useDialogs = create<{ readonly opened: Opened | undefined }>(() => ({ opened: undefined }));
+interface Dialogs {
+  readonly opened: Opened | undefined;
+  /** What was closed last leads to the canvas, whatever had the focus before. */
+  readonly toCanvas: boolean;
+}
+
+export const useDialogs = create<Dialogs>(() => ({ opened: undefined, toCanvas: false }));
 
 export const openDialog = (opened: Opened): void => useDialogs.setState((state) => (state.opened === undefined || typeof state.opened === 'object' ? { opened } : state));
-export const closeDialog = (): void => useDialogs.setState({ opened: undefined });
+export const closeDialog = (): void => useDialogs.setState({ opened: undefined, toCanvas: false });
+
+/** Closes what is open and gives the keyboard to the canvas: for what goes to a place, or selects. */
+export const closeToCanvas = (): void => useDialogs.setState({ opened: undefined, toCanvas: true });

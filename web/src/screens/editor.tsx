@@ -172,6 +172,8 @@ function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
       return <SaveViewDialog onClose={closeDialog} />;
     case 'shortcuts':
       return <ShortcutsDialog onClose={closeDialog} />;
+    case 'views':
+      return null;
   }
 }
 

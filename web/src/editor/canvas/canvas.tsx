@@ -9,6 +9,7 @@ import { shownDoc, useEditor } from '../store.ts';
 import { colorsOf } from './colors.ts';
 import { frameLoop } from './frame-loop.ts';
 import { graphPoint, type Overlay, onDoublePress, onPress } from './gestures.ts';
+import { useHeldFocus } from './held-focus.ts';
 import { NeighbourhoodBar } from './neighbourhood-bar.tsx';
 import { NodeLayer } from './node-layer.tsx';
 import { drawOverlay } from './overlay.ts';
@@ -164,7 +165,15 @@ export function Canvas(): ReactNode {
   const now = useRef({ scene, ghosts, colors, selected });
   now.current = { scene, ghosts, colors, selected };
   const { ground, wires, over, layer, loop, show } = usePainting(now, mounted);
-  const behavior = useViewport(host, layer, now, loop);
+  const focus = useHeldFocus(host);
+  const behavior = useViewport(host, layer, now, loop, focus);
+  const onMounted = useMemo(
+    () => () => {
+      focus.restore();
+      loop.ask();
+    },
+    [focus, loop],
+  );
   useLookAt(behavior, host, scene);
   useGestures(host, now, show);
   useTestHook(host, now);
@@ -178,10 +187,10 @@ export function Canvas(): ReactNode {
       data-canvas
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the canvas takes the keyboard: arrows, Enter and the shortcuts act on it
       tabIndex={0}
-      className={`sheet relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-ground focus-visible:outline-offset-[-3px] ${drag === 'pan' ? '' : 'cursor-crosshair'}`}
+      className={`sheet relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-ground outline-none after:pointer-events-none after:absolute after:inset-0 after:z-10 after:border-2 after:border-transparent focus-visible:after:border-accent ${drag === 'pan' ? '' : 'cursor-crosshair'}`}
       onKeyDown={onKey}
       onBlur={onLeave}
-      onFocus={(event) => reveal((event.target as HTMLElement).dataset.node, scene)}
+      onFocus={(event) => focus.took(event.target as HTMLElement) && reveal((event.target as HTMLElement).dataset.node, scene)}
       onScroll={(event) => {
         // the browser scrolls what it focuses into sight; here the window moves instead
         event.currentTarget.scrollTop = 0;
@@ -191,7 +200,7 @@ export function Canvas(): ReactNode {
       <canvas ref={ground} className="absolute inset-0 size-full" aria-hidden="true" />
       <canvas ref={wires} className="absolute inset-0 size-full" aria-hidden="true" />
       <div ref={layer} className="node-layer">
-        <NodeLayer scene={scene} colors={colors} selected={selected} mounted={mounted} onMounted={loop.ask} />
+        <NodeLayer scene={scene} colors={colors} selected={selected} mounted={mounted} onMounted={onMounted} />
       </div>
       <canvas ref={over} className="pointer-events-none absolute inset-0 size-full" aria-hidden="true" />
       {isEmpty && (

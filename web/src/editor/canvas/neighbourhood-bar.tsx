@@ -17,10 +17,10 @@ export function NeighbourhoodBar(): ReactNode {
     <section
       data-above
       aria-label="Neighbourhood"
-      className="absolute inset-x-0 top-3 z-10 mx-auto flex w-max max-w-[96%] flex-wrap items-center gap-x-4 gap-y-1 rounded border border-edge bg-panel px-3 py-1.5 text-sm shadow-md"
+      className="absolute inset-x-0 top-3 z-10 mx-auto flex w-max max-w-[96%] flex-wrap items-center gap-x-3 gap-y-1 rounded border border-edge bg-panel px-3 py-1.5 text-sm shadow-md"
     >
       <p role="status" className="whitespace-nowrap">
-        <span className="font-bold">Neighbourhood</span> of {area.from.length.toLocaleString('en')}: {ids.length.toLocaleString('en')} nodes
+        <span className="font-bold">Neighbourhood</span>: {ids.length.toLocaleString('en')} nodes
       </p>
       <Depth title="inputs" direction="up" steps={area.up} more={next.up} />
       <Depth title="outputs" direction="down" steps={area.down} more={next.down} />
@@ -66,8 +66,8 @@ function Depth({ title, direction, steps, more }: { title: string; direction: 'u
       <Button look="quiet" square className="h-7 w-7" aria-label={`Fewer ${title}`} dim={steps === 0 ? `No ${title} are shown.` : undefined} onClick={() => deepen(direction, -1)}>
         <Minus size={14} />
       </Button>
-      <span className="min-w-16 text-center tabular-nums">
-        {steps} {title}
+      <span className="min-w-14 text-center tabular-nums">
+        {title} {steps}
       </span>
       <Button
         look="quiet"

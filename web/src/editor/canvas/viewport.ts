@@ -6,6 +6,7 @@ import { useEffect, useRef } from 'react';
 import { useEditor, viewControl } from '../store.ts';
 import type { Colors } from './colors.ts';
 import { isGround } from './gestures.ts';
+import type { HeldFocus } from './held-focus.ts';
 import type { Scene } from './scene.ts';
 
 const { getState, setState } = useEditor;
@@ -23,6 +24,7 @@ export function useViewport(
   layer: React.RefObject<HTMLDivElement | null>,
   now: Now,
   loop: { ask(): void },
+  focus: HeldFocus,
 ): React.RefObject<ZoomBehavior<HTMLDivElement, unknown> | undefined> {
   const behavior = useRef<ZoomBehavior<HTMLDivElement, unknown>>(undefined);
   useEffect(() => {
@@ -41,10 +43,12 @@ export function useViewport(
         const { x, y, k } = event.transform as { x: number; y: number; k: number };
         if (k !== getState().view.zoom && layer.current) {
           // while the zoom changes, and a moment after, the canvas alone draws
+          focus.release();
           layer.current.style.visibility = 'hidden';
           clearTimeout(settled);
           settled = setTimeout(() => {
             if (layer.current) layer.current.style.visibility = '';
+            focus.restore();
             loop.ask();
           }, 120);
         }
@@ -60,7 +64,7 @@ export function useViewport(
       clearTimeout(settled);
       pick(element).on('.zoom', null);
     };
-  }, [host, layer, now, loop]);
+  }, [host, layer, now, loop, focus]);
   return behavior;
 }
 

@@ -6,6 +6,7 @@ import { Command } from 'cmdk';
 import { Frame, Network, Square } from 'lucide-react';
 import { Dialog as RadixDialog } from 'radix-ui';
 import { type ReactNode, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { closeToCanvas } from '../dialogs.ts';
 import { enterGraph, useEditing } from '../store.ts';
 
 const finders = new WeakMap<Kinds, Finder>();
@@ -57,9 +58,8 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
     return hits;
   }, [index.ready, index.finder, asked]);
   const go = (hit: Found): void => {
-    onClose();
-    // after the dialog has given the focus back
-    setTimeout(() => enterGraph(hit.graph, [hit.id]), 0);
+    closeToCanvas();
+    enterGraph(hit.graph, [hit.id]);
   };
   return (
     <RadixDialog.Root open onOpenChange={(next) => !next && onClose()}>
@@ -90,7 +90,7 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
                   key={hit.id}
                   value={hit.id}
                   onSelect={() => go(hit)}
-                  className="grid cursor-pointer grid-cols-[1rem_minmax(9rem,1.3fr)_minmax(6rem,.9fr)_minmax(8rem,1.2fr)] items-baseline gap-x-3 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash"
+                  className="grid cursor-pointer grid-cols-[1rem_minmax(9rem,1fr)_8rem_minmax(10rem,1.5fr)] items-baseline gap-x-3 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash"
                 >
                   <Hit hit={hit} doc={doc} kinds={kinds} here={graph} />
                 </Command.Item>

@@ -98,10 +98,10 @@ export function OutlinePanel(): ReactNode {
   };
   return (
     <aside aria-label="Outline" className="flex w-72 shrink-0 flex-col border-r border-line bg-panel text-sm">
-      <header className="flex items-center gap-1 border-b border-line px-2 py-1.5">
+      <header className="flex items-center border-b border-line py-1.5 pr-1 pl-2">
         <h2 className="mr-auto font-bold">Outline</h2>
         <Button look="quiet" className="h-6 px-1.5 text-xs" title="Opens one more level" onClick={() => openTo(levels + 1)}>
-          One more
+          +1 level
         </Button>
         <Button look="quiet" className="h-6 px-1.5 text-xs" title="Opens everything" onClick={() => openTo(Number.POSITIVE_INFINITY)}>
           All

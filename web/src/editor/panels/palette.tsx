@@ -2,6 +2,7 @@ import { Command } from 'cmdk';
 import { Dialog as RadixDialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { areas, commands } from '../commands.ts';
+import { closeToCanvas } from '../dialogs.ts';
 import { keyOf, useKeys } from '../shortcuts/keys-store.ts';
 import { useEditing } from '../store.ts';
 
@@ -13,7 +14,7 @@ export function Palette({ onClose }: { onClose: () => void }): ReactNode {
   const state = useEditing();
   const keys = useKeys();
   const run = (act: () => void) => () => {
-    onClose();
+    closeToCanvas();
     // after the dialog has given the focus back
     setTimeout(act, 0);
   };

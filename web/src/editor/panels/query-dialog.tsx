@@ -4,6 +4,7 @@ import { Plus, X } from 'lucide-react';
 import { type ReactNode, useMemo, useState } from 'react';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
+import { closeToCanvas } from '../dialogs.ts';
 import { type Editing, useEditing } from '../store.ts';
 
 /** One line of the form. */
@@ -59,7 +60,7 @@ export function QueryDialog({ onClose }: { onClose: () => void }): ReactNode {
   const select = (add: boolean): void => {
     if (problem) return;
     lastText = text;
-    onClose();
+    closeToCanvas();
     void perform('select-by-query', { query: text, add });
   };
   return (
@@ -95,9 +96,10 @@ export function QueryDialog({ onClose }: { onClose: () => void }): ReactNode {
             Another condition
           </Button>
         </fieldset>
-        <Field label="Query" hint="help: docs/query.md" problem={problem}>
+        <Field label="Query" problem={problem}>
           <TextInput className="font-mono" value={text} spellCheck={false} onChange={(event) => setText(event.target.value)} placeholder='kind:blur size>4 or frame:"far kelp"' />
         </Field>
+        <Help />
         <div className="flex items-center gap-2">
           <p role="status" className="mr-auto text-sm text-soft">
             {problem ? 'The query cannot be read yet.' : `${count.toLocaleString('en')} nodes of this graph fit.`}
@@ -111,6 +113,32 @@ export function QueryDialog({ onClose }: { onClose: () => void }): ReactNode {
         </div>
       </form>
     </Dialog>
+  );
+}
+
+/** The language in a few lines, for whoever types. */
+function Help(): ReactNode {
+  const lines: readonly (readonly [string, string])[] = [
+    ['plankton', 'Name, label or kind holds the text'],
+    ['kind:blur', 'A field holds a text; kind=blur is exactly that'],
+    ['size>4', 'A parameter by its name; also <, <=, >=, != and ='],
+    ['frame:"far kelp"', 'Quotes round what has spaces'],
+    ['kind:glow bypassed=yes', 'Both; a space is “and”'],
+    ['kind:glow or (kind:blur not size=4)', 'or, not, and brackets'],
+  ];
+  return (
+    <details className="text-sm">
+      <summary className="cursor-pointer text-soft">How a query is written</summary>
+      <dl className="mt-1.5 grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
+        {lines.map(([query, about]) => (
+          <div key={query} className="contents">
+            <dt className="font-mono text-xs">{query}</dt>
+            <dd className="text-soft">{about}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="mt-1.5 text-soft">Fields: {queryFields.map((field) => field.id).join(', ')}; any other word before a sign is a parameter.</p>
+    </details>
   );
 }
 
@@ -187,7 +215,7 @@ function TermRow({
           <option value="no">no</option>
         </select>
       ) : (
-        <TextInput aria-label="Value" value={term.value} onChange={(event) => onChange({ ...term, value: event.target.value })} />
+        <TextInput aria-label="Value" autoFocus={join === undefined} value={term.value} onChange={(event) => onChange({ ...term, value: event.target.value })} />
       )}
       {onRemove ? (
         <Button look="quiet" square aria-label="Remove this condition" onClick={onRemove}>

@@ -7,7 +7,7 @@ import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
-import { openDialog } from '../dialogs.ts';
+import { closeDialog, closeToCanvas, openDialog, useDialogs } from '../dialogs.ts';
 import { remember, showGraph, useEditor, viewControl } from '../store.ts';
 
 const { getState } = useEditor;
@@ -42,8 +42,9 @@ function goToView(view: SavedView): void {
 
 export function ViewsMenu(): ReactNode {
   const { views, save } = useViews();
+  const isOpen = useDialogs((state) => state.opened === 'views');
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root open={isOpen} onOpenChange={(open) => (open ? openDialog('views') : isOpen && closeDialog())}>
       <DropdownMenu.Trigger asChild>
         <Button look="quiet" aria-label="Saved views" className="px-1.5">
           <Bookmark size={16} />
@@ -55,7 +56,13 @@ export function ViewsMenu(): ReactNode {
           <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">{views.length === 0 ? 'No view is saved in this file yet.' : 'Your views of this file'}</DropdownMenu.Label>
           {views.map((view) => (
             <div key={view.name} className="flex items-center">
-              <DropdownMenu.Item className={`${itemLook} flex-1`} onSelect={() => goToView(view)}>
+              <DropdownMenu.Item
+                className={`${itemLook} flex-1`}
+                onSelect={() => {
+                  closeToCanvas();
+                  goToView(view);
+                }}
+              >
                 {view.name} <span className="ml-auto pl-4 text-xs text-soft">{Math.round(view.zoom * 100)} %</span>
               </DropdownMenu.Item>
               <DropdownMenu.Item

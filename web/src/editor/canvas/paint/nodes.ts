@@ -1,9 +1,9 @@
 import { isVertical, type Rect, ticket } from '@basitax/core/document/geometry';
-import { ellipsis } from '@basitax/core/document/metrics';
+import { middleEllipsis } from '@basitax/core/document/metrics';
 import { isHollow, markSize, traceMark } from '../marks.ts';
 import { pictureOf } from '../pictures.ts';
 import type { SceneNode } from '../scene.ts';
-import { family, giveWay, type Picture } from './picture.ts';
+import { family, giveWay, type Picture, readingZoom } from './picture.ts';
 
 /** Nodes in graph coordinates; the context is set so that they fall on their places. */
 export function drawNodes(ctx: CanvasRenderingContext2D, picture: Picture, items: readonly SceneNode[]): void {
@@ -63,14 +63,25 @@ function drawNode(ctx: CanvasRenderingContext2D, item: SceneNode, picture: Pictu
   if (zoom >= giveWay.marks) drawPorts(ctx, item, picture);
 }
 
+/** From here down names keep the size that can still be read; between here and reading zoom they grow to it without a jump. */
+const steadyZoom = 0.4;
+const leastName = 9;
+
+function nameSize(zoom: number): number {
+  if (zoom >= readingZoom) return ticket.titleSize;
+  if (zoom <= steadyZoom) return leastName / zoom;
+  const way = (readingZoom - zoom) / (readingZoom - steadyZoom);
+  return (ticket.titleSize * readingZoom * (1 - way) + leastName * way) / zoom;
+}
+
 /** The name, larger than to scale far out, and shortened to what then fits. */
 function drawName(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode, { view }: Picture, color: string): void {
   if (geometry.title === '') return;
-  const size = Math.max(ticket.titleSize, 9 / view.zoom);
+  const size = nameSize(view.zoom);
   const isFar = size > ticket.titleSize;
   const left = isFar && view.zoom < giveWay.tickets ? 4 / view.zoom : ticket.spine + ticket.padX;
   const room = rect.width - left - 4;
-  const title = isFar ? ellipsis(geometry.title, 'bold', size, room) : geometry.title;
+  const title = isFar ? middleEllipsis(geometry.title, 'bold', size, room) : geometry.title;
   if (room * view.zoom < 26 || title.length < 3 || (isFar && rect.height < size)) return;
   ctx.font = `700 ${size}px ${family}`;
   ctx.fillStyle = color;
@@ -91,7 +102,7 @@ function drawCaptions(ctx: CanvasRenderingContext2D, { node, geometry, rect }: S
   ctx.fillText(scene.kinds.code(node.kind), rect.x + ticket.spine / 2, rect.y + 21);
   if (geometry.hidden > 0 && rect.height >= 50) ctx.fillText(`+${geometry.hidden}`, rect.x + ticket.spine / 2, rect.y + rect.height - 6);
   ctx.textAlign = 'left';
-  if (view.zoom < giveWay.marks) return;
+  if (view.zoom < giveWay.subtitles) return;
   ctx.font = `400 11px ${family}`;
   ctx.fillStyle = colors.soft;
   ctx.fillText(geometry.subtitle, rect.x + ticket.spine + ticket.padX, rect.y + 29);

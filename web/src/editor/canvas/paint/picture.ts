@@ -8,10 +8,10 @@ import type { Scene } from '../scene.ts';
 export const readingZoom = 0.5;
 
 /**
- * The order in which things give way while the window moves out, each with the zoom below which it is gone: port names and small
- * pictures, port marks and subtitles, kind codes, node names as they stop fitting, nodes as tickets. Frame titles never go.
+ * The order in which things give way while the window moves out, each with the zoom below which it is gone: port names and
+ * subtitles, port marks, small pictures, kind codes, node names as they stop fitting, nodes as tickets. Frame titles never go.
  */
-export const giveWay = { portNames: 0.5, pictures: 0.3, marks: 0.4, codes: 0.3, names: 0.1, tickets: 0.16 } as const;
+export const giveWay = { portNames: 0.5, subtitles: 0.5, marks: 0.4, pictures: 0.3, codes: 0.3, names: 0.1, tickets: 0.16 } as const;
 
 export interface Picture {
   readonly scene: Scene;
