@@ -1,7 +1,8 @@
-// npm run bench [-- arrange] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | canvas] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { engines } from '@basitax/core/tests/engines';
 import { randomDag, straightCrossings, withSizes } from '@basitax/core/tests/graphs';
+import { canvas } from './canvas.ts';
 
 interface Row {
   readonly nodes: number;
@@ -33,14 +34,14 @@ async function arrange(): Promise<Row[]> {
 
 const round = (value: number): number => Math.round(value * 100) / 100;
 
-const benches: Record<string, () => Promise<Row[]>> = { arrange };
+const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, canvas };
 const wanted = process.argv[2] ?? 'arrange';
 const bench = benches[wanted];
 if (!bench) {
   console.error(`There is no benchmark “${wanted}”; there are ${Object.keys(benches).join(', ')}.`);
   process.exitCode = 1;
 } else {
-  const rows = await bench();
+  const rows = await bench(process.argv[3]);
   console.table(rows);
   const folder = new URL('../.basitax/bench/', import.meta.url);
   mkdirSync(folder, { recursive: true });

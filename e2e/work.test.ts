@@ -172,11 +172,11 @@ describe('editing', () => {
     await openFile(page, 'dome-blend');
     await nodeCalled(page, 'HouseGrade').click();
     const inspector = page.getByRole('complementary', { name: 'Inspector' });
-    await inspector.getByLabel('Name').fill('two words');
+    await inspector.getByRole('textbox', { name: 'Name' }).fill('two words');
     await page.keyboard.press('Enter');
     await page.getByText(/is no legal name/).waitFor();
     await expect.poll(() => inspector.getByLabel('Name').inputValue()).toBe('HouseGrade');
-    await inspector.getByLabel('Name').fill('NightGrade');
+    await inspector.getByRole('textbox', { name: 'Name' }).fill('NightGrade');
     await page.keyboard.press('Enter');
     await page.getByRole('group', { name: /^NightGrade,/ }).waitFor();
     await inspector.getByLabel('Exposure').fill('99');

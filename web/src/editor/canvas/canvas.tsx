@@ -59,6 +59,7 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
     let atRest: ReturnType<typeof setTimeout> | undefined;
     let isRested = false;
     let hadOver = false;
+    let hasDrawn = false;
     const own = frameLoop(() => {
       const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) => canvas?.getContext('2d'));
       const { view, window: size, moving, outlines, selection } = getState();
@@ -67,6 +68,10 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
       const picture = { ...now.current, view, ...size, moving, outlines, mounted: isHidden ? nothing : mounted.current };
       if (layer.current) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;
       const isCoarse = painter.draw(below, above, picture, isRested);
+      if (!hasDrawn && picture.scene.nodes.length > 0) {
+        hasDrawn = true;
+        performance.mark('first picture');
+      }
       isRested = false;
       clearTimeout(atRest);
       if (isCoarse)
