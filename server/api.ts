@@ -46,7 +46,14 @@ export const revisionSchema = z.object({
 });
 export type Revision = z.infer<typeof revisionSchema>;
 
-export const fileSchema = z.object({ id: z.string(), title: z.string(), head: revisionSchema, createdAt: z.string() });
+export const fileSchema = z.object({
+  id: z.string(),
+  title: z.string(),
+  /** The catalogue of kinds that the file is read with. */
+  catalogue: z.object({ id: z.string(), version: z.number() }),
+  head: revisionSchema,
+  createdAt: z.string(),
+});
 export type FileInfo = z.infer<typeof fileSchema>;
 
 const findingSchema = z.object({

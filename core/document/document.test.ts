@@ -8,7 +8,7 @@ import { describe, expect, it } from 'vitest';
 import { docArbitrary, docFromSeed, plainDoc, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 import { catalogueSchema } from './catalogue.ts';
 import { selectedNodes } from './doc.ts';
-import { docFromJson, fileJsonSchema, parseDoc, UnreadableFile, writeDoc } from './file.ts';
+import { docFromJson, fileJsonSchema, parseDoc, readStored, storedText, UnreadableFile, writeDoc } from './file.ts';
 import { framePad, frameRects, geometryOf, ticket } from './geometry.ts';
 import { compareIds, idMaker, seededRandom } from './ids.ts';
 import { canonicalJson, sameJson } from './json.ts';
@@ -209,6 +209,19 @@ describe('geometry', () => {
     expect(hasGlyph('regular', '永'.codePointAt(0)!)).toBe(false);
     // a mono face has one width (common practice)
     expect(textWidth('iiii', 'mono', 12)).toBeCloseTo(textWidth('MMMM', 'mono', 12), 6);
+  });
+
+  it('reads what it stored as it reads anything, without checking it again', () => {
+    fc.assert(
+      fc.property(fc.nat(), (seed) => {
+        const text = writeDoc(docFromSeed(seed, 30));
+        const stored = readStored(text);
+        expect(stored).toEqual(parseDoc(text).doc);
+        expect(storedText(stored)).toBe(text);
+      }),
+    );
+    expect(() => readStored('{"format":"basitax-graph","version":7}')).toThrow(UnreadableFile);
+    expect(() => readStored('{"format":"other"}')).toThrow(UnreadableFile);
   });
 
   it('shortens to what fits, with an ellipsis', () => {

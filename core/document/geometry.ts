@@ -143,8 +143,8 @@ function measure(kinds: Kinds, node: GraphNode, flow: Flow, wired: string): Node
   const title = ellipsis(said.title, 'bold', ticket.titleSize, ticket.maxTitle);
   const subtitle = ellipsis(said.subtitle, 'regular', ticket.subtitleSize, ticket.maxTitle);
   const isWired = new Set(wired.split('\n'));
-  const shown = node.ports.filter((port) => isWired.has(`${port.direction} ${port.id}`) || isShown(kinds, node, port));
-  const ports = shown.map((port) => ({ ...port, text: ellipsis(port.name, 'regular', ticket.portSize, ticket.maxPort) }));
+  const shown = node.show ? node.ports.filter((port) => isWired.has(`${port.direction} ${port.id}`) || isShown(kinds, node, port)) : node.ports;
+  const ports = shown.map(({ id, direction, type, name }): Labelled => ({ id, direction, type, text: ellipsis(name, 'regular', ticket.portSize, ticket.maxPort) }));
   const pictured = node.picture !== undefined && !node.pictureOff && !node.size;
   const parts: Parts = {
     title,
@@ -206,7 +206,7 @@ function lying(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
   const row = node.size ? Math.min(ticket.row, (height - head) / Math.max(1, rows)) : ticket.row;
   const place = (port: Labelled, i: number): PlacedPort => {
     const side = sideOf[flow][port.direction];
-    return { ...port, x: side === 'left' ? 0 : width, y: head + row * (i + 0.5), side };
+    return { id: port.id, direction: port.direction, type: port.type, text: port.text, x: side === 'left' ? 0 : width, y: head + row * (i + 0.5), side };
   };
   return { width, height, title, subtitle, ports: [...inputs.map(place), ...outputs.map(place)], shape: 'ticket', closed: false, hidden, ...pictureAt(parts, ticket.head) };
 }
@@ -257,8 +257,9 @@ export function rectOf(doc: Doc, kinds: Kinds, node: GraphNode): Rect {
 
 /** Where a port's wire starts or ends, or undefined where the node lacks the port or hides it. */
 export function portPoint(doc: Doc, kinds: Kinds, node: GraphNode, port: string, direction: 'in' | 'out'): (Point & { side: Side }) | undefined {
-  const placed = geometryOf(doc, kinds, node).ports.find((candidate) => candidate.id === port && candidate.direction === direction);
-  return placed && { x: node.x + placed.x, y: node.y + placed.y, side: placed.side };
+  for (const placed of geometryOf(doc, kinds, node).ports)
+    if (placed.id === port && placed.direction === direction) return { x: node.x + placed.x, y: node.y + placed.y, side: placed.side };
+  return undefined;
 }
 
 export function unite(rects: Iterable<Rect>): Rect | undefined {

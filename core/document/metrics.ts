@@ -20,14 +20,25 @@ export function hasGlyph(face: Face, code: number): boolean {
   return code < tableSize && (tables[face][code] ?? -1) >= 0;
 }
 
+/** Width of one sign in thousandths of the size. */
+function advance(table: Float64Array, code: number): number {
+  const width = code < tableSize ? table[code]! : -1;
+  return width < 0 ? missing : width;
+}
+
+const isSurrogate = (unit: number): boolean => unit >= 0xd800 && unit < 0xe000;
+
 /** Width of a text in pixels at `size` pixels, not rounded. O(length). */
 export function textWidth(text: string, face: Face, size: number): number {
   const table = tables[face];
   let sum = 0;
-  for (const sign of text) {
-    const code = sign.codePointAt(0) ?? 0;
-    const width = code < tableSize ? (table[code] ?? -1) : -1;
-    sum += width < 0 ? missing : width;
+  for (let i = 0; i < text.length; i++) {
+    const unit = text.charCodeAt(i);
+    if (isSurrogate(unit)) {
+      const code = text.codePointAt(i) ?? 0;
+      if (code > 0xffff) i++;
+      sum += advance(table, code);
+    } else sum += advance(table, unit);
   }
   return (sum * size) / 1000;
 }

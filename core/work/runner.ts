@@ -1,6 +1,6 @@
 import type { Catalogue } from '../document/catalogue.ts';
 import type { Doc } from '../document/doc.ts';
-import { UnreadableFile } from '../document/file.ts';
+import { storedText, UnreadableFile } from '../document/file.ts';
 import { diff } from '../edit/diff.ts';
 import { Cancelled, Refused } from '../operation.ts';
 import type { Answer, Channel, Progress, RunMessage, SentDoc } from './protocol.ts';
@@ -141,7 +141,8 @@ export class Runner {
       const edit = diff(before.doc, doc);
       if (edit.steps.length < mostSteps) return { version, base: before.version, edit };
     }
-    return { version, doc };
+    const text = storedText(doc);
+    return text === undefined ? { version, doc } : { version, text };
   }
 
   private connected(): Channel {

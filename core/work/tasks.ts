@@ -79,11 +79,6 @@ function neighbours(raw: unknown, tools: Tools): { ids: readonly string[]; place
   return { ids: found, places: layOut(doc, tools.kinds, area.graph, found) };
 }
 
-/** A document from its file text, so that reading a large one does not hold the interface up. */
-function open(raw: unknown): Doc {
-  return parseDoc(z.object({ text: z.string() }).parse(raw).text).doc;
-}
-
 /** What is stored and shown of a revision. */
 export interface Inspected {
   readonly fingerprint: Fingerprint;
@@ -136,6 +131,6 @@ function write(raw: unknown, tools: Tools): string {
 }
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, routes, neighbours, open, inspect, verdict, revise, read, write } as const;
+export const tasks = { plan, routes, neighbours, inspect, verdict, revise, read, write } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

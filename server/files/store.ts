@@ -209,5 +209,6 @@ function revisionOf(row: RevisionRow): Revision {
 }
 
 function infoOf(file: FileRow, head: RevisionRow): FileInfo {
-  return { id: file.id, title: file.title, head: revisionOf(head), createdAt: file.createdAt.toISOString() };
+  const catalogue = { id: file.catalogueId, version: file.catalogueVersion };
+  return { id: file.id, title: file.title, catalogue, head: revisionOf(head), createdAt: file.createdAt.toISOString() };
 }

@@ -2,12 +2,20 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, type ReactNode, Suspense } from 'react';
 import { Link, Navigate, Route, Routes, useLocation } from 'react-router';
 import { api } from './api/client.ts';
+import { openEarly } from './api/opening.ts';
 import { FilesScreen } from './screens/files.tsx';
 import { SignInScreen } from './screens/sign-in.tsx';
 import { Button, Notice } from './ui/controls.tsx';
 
-const EditorScreen = lazy(() => import('./screens/editor.tsx'));
+const loadEditor = () => import('./screens/editor.tsx');
+const EditorScreen = lazy(loadEditor);
 const ShortcutsScreen = lazy(() => import('./screens/shortcuts.tsx'));
+
+// a file is asked for at once, not when all that shows it has come
+if (location.pathname.startsWith('/files')) {
+  openEarly(location.pathname);
+  void loadEditor();
+}
 
 export function usePerson() {
   return useQuery({ queryKey: ['person'], queryFn: api.whoAmI, staleTime: 60_000 });

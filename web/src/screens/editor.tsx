@@ -1,4 +1,3 @@
-import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import { graphPath } from '@basitax/core/document/doc';
 import { formats } from '@basitax/core/formats/formats';
 import { mayAct } from '@basitax/server/api';
@@ -9,6 +8,7 @@ import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
+import { openFile } from '../api/opening.ts';
 import { usePerson } from '../app.tsx';
 import { copy, paste, perform } from '../editor/actions.ts';
 import { followAddress, goTo } from '../editor/address.ts';
@@ -34,7 +34,6 @@ import { ShortcutsDialog } from '../editor/shortcuts/shortcuts-table.tsx';
 import { enterGraph, isDirty, loadDocument, useEditing, useEditor } from '../editor/store.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { itemLook, menuLook, TopLine } from '../ui/top-line.tsx';
-import { drawRunner } from '../work/runner.ts';
 
 /** Loads a revision into the editor, and shows it. */
 export default function EditorScreen(): ReactNode {
@@ -42,12 +41,7 @@ export default function EditorScreen(): ReactNode {
   const person = usePerson().data;
   const loaded = useQuery({
     queryKey: ['document', id, number ?? 'head'],
-    queryFn: async () => {
-      const [file, revision] = await Promise.all([api.file(id), api.revision(id, number === undefined ? 'head' : Number(number))]);
-      const doc = await drawRunner.run('open', { text: revision.text }, { catalogue: emptyCatalogue });
-      const { catalogue } = doc.head;
-      return { file, number: revision.number, doc, catalogue: catalogue.id === 'none' ? emptyCatalogue : await api.catalogue(catalogue.id, catalogue.version) };
-    },
+    queryFn: () => openFile(id, number === undefined ? 'head' : Number(number)),
     // what is being edited is never replaced behind one's back
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
