@@ -94,6 +94,8 @@ export interface EditorState {
   readonly selection: readonly Id[];
   readonly view: View;
   readonly window: { readonly width: number; readonly height: number };
+  /** A hand is moving the window, or did a moment ago: the canvas alone draws, and no node is an element that can be seen. */
+  readonly inMotion: boolean;
   readonly preview: Preview | undefined;
   readonly job: Job | undefined;
   readonly moving: Moving | undefined;
@@ -123,6 +125,7 @@ const start: EditorState = {
   selection: [],
   view: { x: 0, y: 0, zoom: 1 },
   window: { width: 0, height: 0 },
+  inMotion: false,
   preview: undefined,
   job: undefined,
   moving: undefined,

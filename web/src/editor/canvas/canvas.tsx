@@ -9,7 +9,7 @@ import { shownDoc, useEditor } from '../store.ts';
 import { colorsOf } from './colors.ts';
 import { frameLoop } from './frame-loop.ts';
 import { graphPoint, type Overlay, onDoublePress, onPress } from './gestures.ts';
-import { useHeldFocus } from './held-focus.ts';
+import { type HeldFocus, useHeldFocus } from './held-focus.ts';
 import { NeighbourhoodBar } from './neighbourhood-bar.tsx';
 import { NodeLayer } from './node-layer.tsx';
 import { drawOverlay } from './overlay.ts';
@@ -48,7 +48,7 @@ const nothing: ReadonlySet<Id> = new Set();
 const restAfter = 130;
 
 /** The three canvases and what draws them, one frame at a time. */
-function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'colors' | 'selected'>>, mounted: React.RefObject<ReadonlySet<Id>>) {
+function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'colors' | 'selected'>>, mounted: React.RefObject<ReadonlySet<Id>>, focus: HeldFocus) {
   const ground = useRef<HTMLCanvasElement>(null);
   const wires = useRef<HTMLCanvasElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
@@ -60,14 +60,19 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
     let isRested = false;
     let hadOver = false;
     let hasDrawn = false;
+    let wasInMotion = false;
     const own = frameLoop(() => {
       const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) => canvas?.getContext('2d'));
-      const { view, window: size, moving, outlines, selection } = getState();
+      const { view, window: size, moving, outlines, selection, inMotion } = getState();
       if (!below || !above || !top || size.width === 0) return;
-      const isHidden = layer.current?.style.visibility === 'hidden';
-      const picture = { ...now.current, view, ...size, moving, outlines, mounted: isHidden ? nothing : mounted.current };
-      if (layer.current) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;
-      const isCoarse = painter.draw(below, above, picture, isRested);
+      const picture = { ...now.current, view, ...size, moving, outlines, mounted: inMotion ? nothing : mounted.current };
+      if (layer.current) {
+        layer.current.style.visibility = inMotion ? 'hidden' : '';
+        if (!inMotion) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;
+      }
+      if (wasInMotion && !inMotion) focus.restore();
+      wasInMotion = inMotion;
+      const isCoarse = painter.draw(below, above, picture, isRested, inMotion);
       if (!hasDrawn && picture.scene.nodes.length > 0) {
         hasDrawn = true;
         performance.mark('first picture');
@@ -93,14 +98,20 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
       own.ask();
     });
     return own;
-  }, [now, mounted]);
+  }, [now, mounted, focus]);
   useEffect(() => {
     loop.ask();
   });
   useEffect(
     () =>
       useEditor.subscribe(
-        (state, before) => (state.view !== before.view || state.moving !== before.moving || state.window !== before.window || state.outlines !== before.outlines) && loop.ask(),
+        (state, before) =>
+          (state.view !== before.view ||
+            state.inMotion !== before.inMotion ||
+            state.moving !== before.moving ||
+            state.window !== before.window ||
+            state.outlines !== before.outlines) &&
+          loop.ask(),
       ),
     [loop],
   );
@@ -169,9 +180,9 @@ export function Canvas(): ReactNode {
   const mounted = useRef<ReadonlySet<Id>>(nothing);
   const now = useRef({ scene, ghosts, colors, selected });
   now.current = { scene, ghosts, colors, selected };
-  const { ground, wires, over, layer, loop, show } = usePainting(now, mounted);
   const focus = useHeldFocus(host);
-  const behavior = useViewport(host, layer, now, loop, focus);
+  const { ground, wires, over, layer, loop, show } = usePainting(now, mounted, focus);
+  const behavior = useViewport(host, now, focus);
   const onMounted = useMemo(
     () => () => {
       focus.restore();

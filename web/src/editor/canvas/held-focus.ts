@@ -41,7 +41,7 @@ export function useHeldFocus(host: React.RefObject<HTMLElement | null>): HeldFoc
       restore(): void {
         if (!isIn || !(isDropped() || document.activeElement === host.current)) return;
         const element = node === undefined ? null : (host.current?.querySelector<HTMLElement>(`[data-node="${CSS.escape(node)}"]`) ?? null);
-        if (element) focus(element);
+        if (element?.checkVisibility({ visibilityProperty: true })) focus(element);
         else if (isDropped()) focus(host.current);
       },
       /** Where nothing else has the focus. */

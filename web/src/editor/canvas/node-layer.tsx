@@ -38,7 +38,9 @@ export function NodeLayer({
   const [area, setArea] = useState<Rect>();
   useEffect(() => {
     const settle = (): void => {
-      const { view, window: size } = getState();
+      const { view, window: size, inMotion } = getState();
+      // what nobody sees is not brought up with the window
+      if (inMotion) return;
       if (view.zoom < readingZoom || size.width === 0) {
         setArea(undefined);
         return;
@@ -56,7 +58,7 @@ export function NodeLayer({
       );
     };
     settle();
-    return useEditor.subscribe((state, before) => (state.view !== before.view || state.window !== before.window) && settle());
+    return useEditor.subscribe((state, before) => (state.view !== before.view || state.window !== before.window || state.inMotion !== before.inMotion) && settle());
   }, []);
   const wanted = useMemo(() => (area ? scene.nodesWithin(area) : []), [scene, area]);
   const [allowed, setAllowed] = useState(mountedAFrame);

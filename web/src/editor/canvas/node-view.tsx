@@ -5,7 +5,7 @@ import type { Flow, GraphNode } from '@basitax/core/document/schema';
 import { Pin } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
 import type { Colors } from './colors.ts';
-import { isHollow, markPath, markSize } from './marks.ts';
+import { markBox, markImage } from './marks.ts';
 import { closedMarks } from './paint/nodes.ts';
 import type { SceneNode } from './scene.ts';
 
@@ -72,23 +72,23 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
           </span>
         </>
       )}
-      <svg className="pointer-events-none absolute overflow-visible" style={{ left: -1, top: -1 }} width="1" height="1" aria-hidden="true">
-        {geometry.closed && closedMarks(geometry).map((mark) => <rect key={`${mark.x} ${mark.y}`} {...mark} fill={colors.edge} />)}
-        {(geometry.closed ? [] : geometry.ports).map((port) => {
-          const type = kinds.type(port.type);
-          const color = colors.hues[type.hue] ?? colors.edge;
-          return (
-            <path
-              key={`${port.direction} ${port.id}`}
-              d={markPath(type.sign, markSize)}
-              transform={`translate(${port.x},${port.y})`}
-              fill={isHollow(type.sign) ? colors.ticket : color}
-              stroke={color}
-              strokeWidth={1.6}
-            />
-          );
-        })}
-      </svg>
+      {geometry.closed &&
+        closedMarks(geometry).map(({ x, y, width, height }) => (
+          <span key={`${x} ${y}`} className="mark" style={{ left: x - 1, top: y - 1, width, height, background: colors.edge }} aria-hidden="true" />
+        ))}
+      {(geometry.closed ? [] : geometry.ports).map((port) => {
+        const type = kinds.type(port.type);
+        const backgroundImage = markImage(type.sign, colors.hues[type.hue] ?? colors.edge, colors.ticket);
+        const half = markBox / 2 + 1;
+        return (
+          <span
+            key={`${port.direction} ${port.id}`}
+            className="mark"
+            style={{ left: port.x - half, top: port.y - half, width: markBox, height: markBox, backgroundImage }}
+            aria-hidden="true"
+          />
+        );
+      })}
       {node.pinned && <Pin size={12} className="absolute -top-2 -right-1.5 rounded-full bg-ticket" aria-hidden="true" />}
     </div>
   );

@@ -19,13 +19,7 @@ export interface Now {
 }
 
 /** Wheel zooms about the pointer, a drag on the ground pans, two fingers do both. */
-export function useViewport(
-  host: React.RefObject<HTMLDivElement | null>,
-  layer: React.RefObject<HTMLDivElement | null>,
-  now: Now,
-  loop: { ask(): void },
-  focus: HeldFocus,
-): React.RefObject<ZoomBehavior<HTMLDivElement, unknown> | undefined> {
+export function useViewport(host: React.RefObject<HTMLDivElement | null>, now: Now, focus: HeldFocus): React.RefObject<ZoomBehavior<HTMLDivElement, unknown> | undefined> {
   const behavior = useRef<ZoomBehavior<HTMLDivElement, unknown>>(undefined);
   useEffect(() => {
     const element = host.current;
@@ -41,18 +35,14 @@ export function useViewport(
       )
       .on('zoom', (event) => {
         const { x, y, k } = event.transform as { x: number; y: number; k: number };
-        if (k !== getState().view.zoom && layer.current) {
-          // while the zoom changes, and a moment after, the canvas alone draws
+        // a picture is quicker moved than a hundred elements
+        const inMotion = Boolean(event.sourceEvent) || k !== getState().view.zoom;
+        if (inMotion) {
           focus.release();
-          layer.current.style.visibility = 'hidden';
           clearTimeout(settled);
-          settled = setTimeout(() => {
-            if (layer.current) layer.current.style.visibility = '';
-            focus.restore();
-            loop.ask();
-          }, 120);
+          settled = setTimeout(() => setState({ inMotion: false }), 120);
         }
-        setState({ view: { x, y, zoom: k } });
+        setState({ view: { x, y, zoom: k }, ...(inMotion && { inMotion }) });
       });
     behavior.current = own;
     pick(element).call(own).on('dblclick.zoom', null);
@@ -62,9 +52,10 @@ export function useViewport(
     return () => {
       size.disconnect();
       clearTimeout(settled);
+      setState({ inMotion: false });
       pick(element).on('.zoom', null);
     };
-  }, [host, layer, now, loop, focus]);
+  }, [host, now, focus]);
   return behavior;
 }
 

@@ -24,10 +24,20 @@ export function drawGround(ctx: CanvasRenderingContext2D, picture: Picture): voi
   for (const note of scene.notes) drawNote(ctx, toScreen(view, note), note.text, view.zoom, colors, picture.selected.has(note.id));
 }
 
+/** Points as dashes of one pixel along a line for each row: some forty strokes in place of thousands of little squares. */
 function drawGrid(ctx: CanvasRenderingContext2D, view: View, width: number, height: number, colors: Colors): void {
   const gap = 32 * view.zoom;
-  ctx.fillStyle = colors.line;
-  for (let x = ((view.x % gap) + gap) % gap; x < width; x += gap) for (let y = ((view.y % gap) + gap) % gap; y < height; y += gap) ctx.fillRect(x, y, 1, 1);
+  const left = (((view.x % gap) + gap) % gap) - gap;
+  ctx.beginPath();
+  for (let y = ((view.y % gap) + gap) % gap; y < height; y += gap) {
+    ctx.moveTo(left, Math.round(y) + 0.5);
+    ctx.lineTo(width, Math.round(y) + 0.5);
+  }
+  ctx.strokeStyle = colors.line;
+  ctx.lineWidth = 1;
+  ctx.setLineDash([1, gap - 1]);
+  ctx.stroke();
+  ctx.setLineDash([]);
 }
 
 function drawNote(ctx: CanvasRenderingContext2D, box: Rect, text: string, zoom: number, colors: Colors, chosen: boolean): void {

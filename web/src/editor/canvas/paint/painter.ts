@@ -23,25 +23,24 @@ export class Painter {
     this.pictures++;
   }
 
-  /** True where the window should be drawn once more when it has come to rest. */
-  draw(ground: CanvasRenderingContext2D, graph: CanvasRenderingContext2D, picture: Picture, atRest: boolean): boolean {
+  /** True where the window should be drawn once more when it has come to rest. `isMoving`: the window moves, and no node is an element. */
+  draw(ground: CanvasRenderingContext2D, graph: CanvasRenderingContext2D, picture: Picture, atRest: boolean, isMoving = false): boolean {
     drawGround(ground, picture);
     prepare(graph, picture.width, picture.height);
     if (picture.ghosts) drawGhosts(graph, picture, picture.ghosts);
-    const isCoarse = this.drawScene(graph, picture, atRest);
+    const isCoarse = this.drawScene(graph, picture, atRest, isMoving);
     if (picture.outlines) drawOutlines(graph, picture, picture.outlines);
     drawTabs(graph, picture);
     return isCoarse;
   }
 
-  private drawScene(ctx: CanvasRenderingContext2D, picture: Picture, atRest: boolean): boolean {
+  private drawScene(ctx: CanvasRenderingContext2D, picture: Picture, atRest: boolean, isMoving: boolean): boolean {
     const { scene, view, width, height, moving } = picture;
     const isFar = view.zoom < readingZoom && scene.countWithin(visibleArea(view, width, height), manyNodes) >= manyNodes;
     const isHeavy = moving !== undefined && moving.ids.size > mostDraggedElements;
     const inHand = moving?.ids;
     const shown = isFar ? { ...picture, mounted: nothing } : picture;
-    if (!isFar && !isHeavy) {
-      this.still.forget();
+    if (!isFar && !isHeavy && !isMoving) {
       drawStanding(ctx, picture, inHand);
       if (moving) drawInHand(ctx, picture);
       return false;

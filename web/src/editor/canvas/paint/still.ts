@@ -39,11 +39,6 @@ export class Still {
     return now !== 1;
   }
 
-  forget(): void {
-    this.key = undefined;
-    this.canvas = undefined;
-  }
-
   private covers({ view, width, height, scene }: Picture): boolean {
     const scale = view.zoom / this.view.zoom;
     const [left, top] = [view.x - this.view.x * scale, view.y - this.view.y * scale];
