@@ -1,7 +1,10 @@
+import { readFileSync } from 'node:fs';
 import { indexOf } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
 import { problems } from '@basitax/core/document/validate';
 import { measureGraph } from '@basitax/core/inspect/measure';
+import { queryFields } from '@basitax/core/query/fields';
+import { checkQuery, parseQuery, QueryError, select } from '@basitax/core/query/query';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { describe, expect, it } from 'vitest';
 import { kinds } from './builder.ts';
@@ -39,5 +42,39 @@ describe('the demo', () => {
       .nodesIn('root')
       .map((node) => `${node.x} ${node.y}`);
     expect(new Set(placed).size).toBeLessThan(placed.length);
+  });
+});
+
+describe('docs/query.md', () => {
+  const page = readFileSync(new URL('../docs/query.md', import.meta.url), 'utf8');
+  const doc = demoFiles.find((file) => file.slug === 'reef-night')!.build();
+  const rows = (title: string): string[][] =>
+    page
+      .split(`## ${title}\n`)[1]!
+      .split('\n## ')[0]!
+      .split('\n')
+      .filter((line) => line.startsWith('| `'))
+      .map((line) => line.split('|').map((cell) => cell.trim().replace(/^`|`$/g, '')));
+
+  it.each([...rows('Terms'), ...rows('Joined')].map((row) => row[1]!))('finds something by %s, and not everything', (query) => {
+    checkQuery(parseQuery(query), doc, kinds);
+    const found = select(query, doc, kinds, 'root').length;
+    expect(found).toBeGreaterThan(0);
+    expect(found).toBeLessThan(indexOf(doc).nodesIn('root').length);
+  });
+
+  it('lists every field there is', () => {
+    expect(rows('Fields').map(([, ...cells]) => cells.slice(0, 3))).toEqual(queryFields.map((field) => [field.id, field.title, field.type]));
+  });
+
+  it.each(rows('Mistakes').map(([, query, place, said]) => [query!, Number(place), said!] as const))('says what is wrong with %s', (query, place, said) => {
+    try {
+      checkQuery(parseQuery(query), doc, kinds);
+      expect.unreachable();
+    } catch (error) {
+      expect(error).toBeInstanceOf(QueryError);
+      expect((error as QueryError).at).toBe(place);
+      expect((error as QueryError).message).toContain(said);
+    }
   });
 });

@@ -76,10 +76,17 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       role: 'viewer',
       params: revision,
       async handle({ params, ctx }) {
-        const { text, number } = await store.text(params.id, params.number);
-        ctx.set('ETag', `"${number}"`);
+        ctx.vary('Accept-Encoding');
         ctx.type = 'application/json';
-        return text;
+        if (ctx.acceptsEncodings('gzip', 'identity') !== 'gzip') {
+          const { text, number } = await store.text(params.id, params.number);
+          ctx.set('ETag', `"${number}"`);
+          return text;
+        }
+        const { zipped, number } = await store.zipped(params.id, params.number);
+        ctx.set('ETag', `"${number}"`);
+        ctx.set('Content-Encoding', 'gzip');
+        return zipped;
       },
     }),
     route({

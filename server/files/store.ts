@@ -97,12 +97,18 @@ export class FileStore {
 
   /** A revision's document as file text. `head` names the newest. */
   async text(id: string, which: number | 'head'): Promise<{ text: string; number: number; catalogue: Catalogue; title: string }> {
+    const { file, number, zipped } = await this.zipped(id, which);
+    const text = (await unzip(zipped)).toString('utf8');
+    return { text, number, catalogue: await this.catalogue(file.catalogueId, file.catalogueVersion), title: file.title };
+  }
+
+  /** The same as it is stored, compressed with gzip: most of the time that is what a browser wants. */
+  async zipped(id: string, which: number | 'head'): Promise<{ file: FileRow; number: number; zipped: Buffer }> {
     const file = await this.file(id);
     const number = which === 'head' ? file.head : which;
-    const row = await RevisionRow.findOne({ attributes: ['content'], where: { fileId: id, number } });
+    const row = await RevisionRow.findOne({ attributes: ['content'], where: { fileId: id, number }, raw: true });
     if (!row) throw new HttpProblem(404, 'Not found', `“${file.title}” has no revision ${number}; its newest is ${file.head}.`);
-    const text = (await unzip(row.content)).toString('utf8');
-    return { text, number, catalogue: await this.catalogue(file.catalogueId, file.catalogueVersion), title: file.title };
+    return { file, number, zipped: row.content };
   }
 
   async sketch(id: string): Promise<string> {

@@ -1,22 +1,23 @@
 import { hues, type Theme } from '@basitax/core/inspect/sketch-colors';
 import { catalogue } from '@basitax/demo/catalogue';
-import { differenceCiede2000, filterDeficiencyDeuter, filterDeficiencyProt, filterDeficiencyTrit } from 'culori';
+import { differenceCiede2000, filterDeficiencyDeuter, filterDeficiencyProt, filterDeficiencyTrit, type Rgb, rgb as toRgb } from 'culori';
 import { describe, expect, it } from 'vitest';
 import { markImage } from './marks.ts';
 
 // Simulation after Machado, Oliveira & Fernandes (2009), full severity; distance after CIEDE2000 (Sharma, Wu & Dalal 2005): both by culori.
 const distance = differenceCiede2000();
+const [protan, deutan, tritan] = [filterDeficiencyProt(1), filterDeficiencyDeuter(1), filterDeficiencyTrit(1)];
 const eyes = {
-  'no deficiency': (color: string) => color,
-  protanopia: filterDeficiencyProt(1),
-  deuteranopia: filterDeficiencyDeuter(1),
-  tritanopia: filterDeficiencyTrit(1),
-} as const;
+  'no deficiency': (color: Rgb): Rgb => color,
+  protanopia: (color: Rgb): Rgb => protan(color),
+  deuteranopia: (color: Rgb): Rgb => deutan(color),
+  tritanopia: (color: Rgb): Rgb => tritan(color),
+};
+const rgb = (hex: string): Rgb => toRgb(hex)!;
 /** Small marks and thin lines further apart than this are told apart at a glance; about two is just noticeable on large areas (common practice). */
 const apart = 12;
 
-const nearest = (theme: Theme, a: number, b: number): number =>
-  Math.min(...Object.values(eyes).map((see) => distance(see(hues[theme][a]!) as string, see(hues[theme][b]!) as string)));
+const nearest = (theme: Theme, a: number, b: number): number => Math.min(...Object.values(eyes).map((see) => distance(see(rgb(hues[theme][a]!)), see(rgb(hues[theme][b]!)))));
 
 describe('type coding for colour-blind eyes', () => {
   it('is measured with the published pairs of CIEDE2000 and with what the deficiencies are known for', () => {
@@ -24,10 +25,10 @@ describe('type coding for colour-blind eyes', () => {
     const lab = (l: number, a: number, b: number) => ({ mode: 'lab65', l, a, b }) as const;
     expect(distance(lab(50, 2.6772, -79.7751), lab(50, 0, -82.7485))).toBeCloseTo(2.0425, 3);
     // red and green of one lightness fall together without long or middle cones, blue and yellow do not (common practice)
-    const [red, green] = ['#b05050', '#6f7a3a'];
+    const [red, green] = [rgb('#b05050'), rgb('#6f7a3a')];
     expect(distance(red, green)).toBeGreaterThan(30);
-    expect(distance(eyes.deuteranopia(red) as string, eyes.deuteranopia(green) as string)).toBeLessThan(15);
-    expect(distance(eyes.protanopia('#2040c0') as string, eyes.protanopia('#c0b020') as string)).toBeGreaterThan(50);
+    expect(distance(eyes.deuteranopia(red), eyes.deuteranopia(green))).toBeLessThan(15);
+    expect(distance(eyes.protanopia(rgb('#2040c0')), eyes.protanopia(rgb('#c0b020')))).toBeGreaterThan(50);
   });
 
   it.each(['paper', 'night'] as const)('has eight hues that are told apart by most eyes in the %s theme', (theme) => {

@@ -181,11 +181,15 @@ export class Scene {
     return this.wireTree;
   }
 
+  /** Does an area hold all of the graph? Then no index is asked. */
+  private isAll(area: Rect): boolean {
+    const b = this.bounds;
+    return !b || (area.x <= b.x && area.y <= b.y && area.x + area.width >= b.x + b.width && area.y + area.height >= b.y + b.height);
+  }
+
   /** How many nodes an area meets; all are counted where they are fewer than `enough`. */
   countWithin(area: Rect, enough: number): number {
-    const b = this.bounds;
-    if (!b || this.nodes.length < enough) return this.nodes.length;
-    if (area.x <= b.x && area.y <= b.y && area.x + area.width >= b.x + b.width && area.y + area.height >= b.y + b.height) return this.nodes.length;
+    if (this.nodes.length < enough || this.isAll(area)) return this.nodes.length;
     let count = 0;
     this.nodeTree?.search(area.x, area.y, area.x + area.width, area.y + area.height, () => {
       count++;
@@ -194,12 +198,15 @@ export class Scene {
     return count;
   }
 
-  nodesWithin(area: Rect): SceneNode[] {
+  nodesWithin(area: Rect): readonly SceneNode[] {
+    if (this.isAll(area)) return this.nodes;
     const found = this.nodeTree?.search(area.x, area.y, area.x + area.width, area.y + area.height) ?? [];
     return found.sort((a, b) => a - b).map((i) => this.nodes[i]!);
   }
 
-  wiresWithin(area: Rect): Wire[] {
+  /** Wires that an area may show. The index of wires is made when a part is asked for first: a first picture of everything needs none. */
+  wiresWithin(area: Rect): readonly Wire[] {
+    if (this.isAll(area)) return this.wires;
     const found = this.indexWires()?.search(area.x, area.y, area.x + area.width, area.y + area.height) ?? [];
     return found.sort((a, b) => a - b).map((i) => this.wires[i]!);
   }
