@@ -93,6 +93,8 @@ export interface EditorState {
   /** In the order in which it was selected. */
   readonly selection: readonly Id[];
   readonly view: View;
+  /** The window has found its place in a document that was just opened: nothing is drawn before. */
+  readonly isPlaced: boolean;
   readonly window: { readonly width: number; readonly height: number };
   /** A hand is moving the window, or did a moment ago: the canvas alone draws, and no node is an element that can be seen. */
   readonly inMotion: boolean;
@@ -124,6 +126,7 @@ const start: EditorState = {
   graph: 'root',
   selection: [],
   view: { x: 0, y: 0, zoom: 1 },
+  isPlaced: false,
   window: { width: 0, height: 0 },
   inMotion: false,
   preview: undefined,

@@ -63,8 +63,8 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
     let wasInMotion = false;
     const own = frameLoop(() => {
       const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) => canvas?.getContext('2d'));
-      const { view, window: size, moving, outlines, selection, inMotion } = getState();
-      if (!below || !above || !top || size.width === 0) return;
+      const { view, window: size, moving, outlines, selection, inMotion, isPlaced } = getState();
+      if (!below || !above || !top || size.width === 0 || !isPlaced) return;
       const picture = { ...now.current, view, ...size, moving, outlines, mounted: inMotion ? nothing : mounted.current };
       if (layer.current) {
         layer.current.style.visibility = inMotion ? 'hidden' : '';

@@ -38,9 +38,9 @@ export function NodeLayer({
   const [area, setArea] = useState<Rect>();
   useEffect(() => {
     const settle = (): void => {
-      const { view, window: size, inMotion } = getState();
+      const { view, window: size, inMotion, isPlaced } = getState();
       // what nobody sees is not brought up with the window
-      if (inMotion) return;
+      if (inMotion || !isPlaced) return;
       if (view.zoom < readingZoom || size.width === 0) {
         setArea(undefined);
         return;

@@ -36,13 +36,13 @@ export function useViewport(host: React.RefObject<HTMLDivElement | null>, now: N
       .on('zoom', (event) => {
         const { x, y, k } = event.transform as { x: number; y: number; k: number };
         // a picture is quicker moved than a hundred elements
-        const inMotion = Boolean(event.sourceEvent) || k !== getState().view.zoom;
+        const inMotion = Boolean(event.sourceEvent) || (getState().isPlaced && k !== getState().view.zoom);
         if (inMotion) {
           focus.release();
           clearTimeout(settled);
           settled = setTimeout(() => setState({ inMotion: false }), 120);
         }
-        setState({ view: { x, y, zoom: k }, ...(inMotion && { inMotion }) });
+        setState({ view: { x, y, zoom: k }, isPlaced: true, ...(inMotion && { inMotion }) });
       });
     behavior.current = own;
     pick(element).call(own).on('dblclick.zoom', null);
@@ -74,7 +74,10 @@ export function useLookAt(behavior: React.RefObject<ZoomBehavior<HTMLDivElement,
         : [];
     const bounds = unite(rects) ?? scene.bounds;
     done.current = wish.count;
-    if (!bounds) return;
+    if (!bounds) {
+      setState({ isPlaced: true });
+      return;
+    }
     const { width, height } = state.window;
     const zoom = Math.max(zoomRange[0], Math.min(1, (width - 80) / Math.max(1, bounds.width), (height - 80) / Math.max(1, bounds.height)));
     pick(host.current).call(
