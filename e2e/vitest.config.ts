@@ -9,5 +9,6 @@ export default defineConfig({
     hookTimeout: 180_000,
     pool: 'forks',
     fileParallelism: false,
+    expect: { poll: { timeout: 15_000, interval: 80 } },
   },
 });

@@ -24,7 +24,7 @@ interface Entry {
   readonly called: readonly string[];
   /** All that can be found of it, in small letters. */
   readonly all: string;
-  /** Sorts numbers in names by their value. */
+  /** Name and graph, with numbers in them sorted by their value. */
   readonly natural: string;
 }
 
@@ -119,7 +119,7 @@ export class Finder {
       inner,
       called: called.map((text) => text.toLowerCase()),
       all: `${called.join('\n')}\n${kind}\n${values}`.toLowerCase(),
-      natural: (called[0] ?? '').toLowerCase().replace(/\d+/g, (digits) => digits.padStart(8, '0')),
+      natural: `${called[0] ?? ''}\n${doc.graphs.get(record.graph)?.name ?? ''}`.toLowerCase().replace(/\d+/g, (digits) => digits.padStart(8, '0')),
     };
     this.entries.set(record.id, entry);
     const row = { id: record.id, called: called.join(' '), kind, values };

@@ -29,6 +29,7 @@ export function useBrowser(): { sit(login?: string): Promise<Seat> } {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, permissions: ['clipboard-read', 'clipboard-write'] });
       contexts.push(context);
       const page = await context.newPage();
+      page.setDefaultTimeout(15_000);
       // what the server refuses on purpose is written there by the browser itself
       page.on('console', (message) => message.type() === 'error' && !/status of (401|404|412|422)|net::ERR_FAILED/.test(message.text()) && complaints.push(message.text()));
       page.on('pageerror', (error) => complaints.push(String(error)));

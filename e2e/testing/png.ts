@@ -5,16 +5,13 @@ export function difference(page: Page, a: Buffer, b: Buffer): Promise<number> {
   return page.evaluate(
     async (pictures) => {
       const read = (base64: string) =>
-        fetch(`data:image/png;base64,${base64}`)
-          .then((response) => response.blob())
-          .then((blob) => createImageBitmap(blob))
-          .then((image) => {
-            // a quarter of the size: how text is smoothed does not count, where things are does
-            const canvas = new OffscreenCanvas(Math.floor(image.width / 4), Math.floor(image.height / 4));
-            const ctx = canvas.getContext('2d')!;
-            ctx.drawImage(image, 0, 0, canvas.width, canvas.height);
-            return ctx.getImageData(0, 0, canvas.width, canvas.height).data;
-          });
+        createImageBitmap(new Blob([Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0))], { type: 'image/png' })).then((image) => {
+          // a quarter of the size: how text is smoothed does not count, where things are does
+          const canvas = new OffscreenCanvas(Math.floor(image.width / 4), Math.floor(image.height / 4));
+          const ctx = canvas.getContext('2d')!;
+          ctx.drawImage(image, 0, 0, canvas.width, canvas.height);
+          return ctx.getImageData(0, 0, canvas.width, canvas.height).data;
+        });
       const [one, other] = await Promise.all(pictures.map(read));
       let sum = 0;
       one!.forEach((value, i) => {

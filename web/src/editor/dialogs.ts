@@ -29,3 +29,6 @@ export const closeDialog = (): void => useDialogs.setState({ opened: undefined, 
 
 /** Closes what is open and gives the keyboard to the canvas: for what goes to a place, or selects. */
 export const closeToCanvas = (): void => useDialogs.setState({ opened: undefined, toCanvas: true });
+
+/** Gives the keyboard to the canvas, where it acts. */
+export const focusCanvas = (): void => document.querySelector<HTMLElement>('[data-canvas]')?.focus({ preventScroll: true });

@@ -14,7 +14,7 @@ import { copy, paste, perform } from '../editor/actions.ts';
 import { followAddress, goTo } from '../editor/address.ts';
 import { Canvas } from '../editor/canvas/canvas.tsx';
 import { commandById } from '../editor/commands.ts';
-import { closeDialog, openDialog, useDialogs } from '../editor/dialogs.ts';
+import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dialogs.ts';
 import { useLayout } from '../editor/layout.ts';
 import { followNeighbourhood } from '../editor/neighbourhood.ts';
 import { FindDialog } from '../editor/panels/find.tsx';
@@ -218,7 +218,14 @@ function Path(): ReactNode {
                 {name}
               </h1>
             ) : (
-              <button type="button" className="truncate rounded-sm px-1 hover:bg-accent-wash" onClick={() => enterGraph(id)}>
+              <button
+                type="button"
+                className="truncate rounded-sm px-1 hover:bg-accent-wash"
+                onClick={() => {
+                  enterGraph(id);
+                  focusCanvas();
+                }}
+              >
                 {name}
               </button>
             )}

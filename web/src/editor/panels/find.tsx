@@ -57,6 +57,9 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
     performance.measure('find', { start: started, end: performance.now() });
     return hits;
   }, [index.ready, index.finder, asked]);
+  // the first hit is chosen until another is pointed at
+  const [pointed, setPointed] = useState('');
+  const chosen = found?.some((hit) => hit.id === pointed) ? pointed : (found?.[0]?.id ?? '');
   const go = (hit: Found): void => {
     closeToCanvas();
     enterGraph(hit.graph, [hit.id]);
@@ -70,11 +73,21 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
           className="fixed top-[8vh] left-1/2 z-40 w-[94vw] max-w-3xl -translate-x-1/2 overflow-hidden rounded border border-edge bg-panel shadow-lg"
         >
           <RadixDialog.Title className="sr-only">Find and go</RadixDialog.Title>
-          <Command label="Find and go" shouldFilter={false} loop>
+          <Command label="Find and go" shouldFilter={false} loop value={chosen} onValueChange={setPointed}>
             <Command.Input
               autoFocus
               value={text}
-              onValueChange={setText}
+              onValueChange={(next) => {
+                setText(next);
+                setPointed('');
+              }}
+              onKeyDown={(event) => {
+                // who types and presses Enter at once means what was typed, not what is still listed
+                if (event.key !== 'Enter' || event.nativeEvent.isComposing || (index.ready && asked === text)) return;
+                event.preventDefault();
+                const first = index.ready ? index.finder.find(text, 1)[0] : undefined;
+                if (first) go(first);
+              }}
               placeholder="Part of a name, label, kind, frame title or value"
               className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
             />

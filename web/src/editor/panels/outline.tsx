@@ -224,6 +224,7 @@ function Row({
     <div
       id={`outline-${row.id}`}
       role="treeitem"
+      aria-label={[row.title, row.kind, ...marks.map((mark) => outlineMarks[mark]), row.opens && row.count.toLocaleString('en')].filter(Boolean).join(', ')}
       tabIndex={-1}
       aria-level={row.depth + 1}
       aria-posinset={row.place}

@@ -3,6 +3,7 @@ import { operationById } from '@basitax/core/operations';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { applyPreview, dropPreview, perform } from '../actions.ts';
+import { focusCanvas } from '../dialogs.ts';
 import { type Preview, useEditor } from '../store.ts';
 import { defaultsOf, OptionField, optionsOf } from './operation-form.tsx';
 
@@ -31,7 +32,7 @@ export function PreviewBar(): ReactNode {
     if (!isThere) return;
     apply.current?.focus();
     // afterwards the keyboard is back where it acts
-    return () => document.querySelector<HTMLElement>('[data-canvas]')?.focus({ preventScroll: true });
+    return focusCanvas;
   }, [isThere]);
   if (!preview && !job) return null;
   return (
