@@ -72,10 +72,13 @@ export function traceMark(ctx: CanvasRenderingContext2D, sign: Sign, x: number, 
 /** Rings are open: they show the ground inside. */
 export const isHollow = (sign: Sign): boolean => sign === 'ring';
 
+/** Width of the line around a mark that sets it off from a spine of the same colour. */
+export const markHalo = 4;
+
 const images = new Map<string, string>();
 
 /** Side of the square that a mark's picture stands in, its middle in the middle, in pixels at 100 % zoom. */
-export const markBox = 14;
+export const markBox = 16;
 
 /**
  * The same as a picture for a style sheet. Elements with a drawing of their own each would make every node a layer for the browser to put
@@ -90,7 +93,8 @@ export function markImage(sign: Sign, color: string, ground: string): string {
     const shape = polygon
       ? `<path d="${polygon.map(([x, y], i) => `${i === 0 ? 'M' : 'L'}${half + x * markSize} ${half + y * markSize}`).join('')}Z"`
       : `<circle cx="${half}" cy="${half}" r="${markSize}"`;
-    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${markBox}" height="${markBox}">${shape} fill="${isHollow(sign) ? ground : color}" stroke="${color}" stroke-width="1.6"/></svg>`;
+    const halo = `${shape} fill="none" stroke="${ground}" stroke-width="${markHalo}"/>`;
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${markBox}" height="${markBox}">${halo}${shape} fill="${isHollow(sign) ? ground : color}" stroke="${color}" stroke-width="1.6"/></svg>`;
     image = `url("data:image/svg+xml,${encodeURIComponent(svg)}")`;
     images.set(key, image);
   }

@@ -60,7 +60,8 @@ export function OutlinePanel(): ReactNode {
   const first = selection[0];
   useEffect(() => {
     const index = first === undefined ? -1 : rows.findIndex((row) => row.id === first);
-    if (index >= 0) virtual.scrollToIndex(index);
+    const [at, box] = [index * rowHeight, list.current];
+    if (index >= 0 && box && (at < box.scrollTop || at + rowHeight > box.scrollTop + box.clientHeight)) virtual.scrollToIndex(index, { align: 'center' });
   }, [first, rows, virtual]);
 
   const key = (event: KeyboardEvent<HTMLElement>): void => {

@@ -1,3 +1,4 @@
+import type { Kinds } from '@basitax/core/document/kinds';
 import { fieldById, queryFields } from '@basitax/core/query/fields';
 import { type Compare, checkQuery, compares, parseQuery, type Query, QueryError, select as selectBy, writeQuery } from '@basitax/core/query/query';
 import { Plus, X } from 'lucide-react';
@@ -42,6 +43,13 @@ function verdict(text: string, { doc, kinds, graph }: Editing): { problem?: stri
   }
 }
 
+/** Every parameter of the catalogue by its id, with whether it is a number wherever it stands. */
+function parametersOf(kinds: Kinds): ReadonlyMap<string, boolean> {
+  const found = new Map<string, boolean>();
+  for (const { id, type } of kinds.all().flatMap((kind) => kind.parameters)) found.set(id, (found.get(id) ?? true) && (type === 'number' || type === 'integer'));
+  return new Map([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
 let lastText = '';
 
 /** Selecting by query: typed, or put together from a form that writes it. */
@@ -51,7 +59,7 @@ export function QueryDialog({ onClose }: { onClose: () => void }): ReactNode {
   const [join, setJoin] = useState<'and' | 'or'>('and');
   const [terms, setTerms] = useState<readonly Term[]>(() => [emptyTerm()]);
   const { problem, count } = useMemo(() => verdict(text, state), [text, state]);
-  const parameters = useMemo(() => [...new Set(state.kinds.all().flatMap((kind) => kind.parameters.map((spec) => spec.id)))].sort(), [state.kinds]);
+  const parameters = useMemo(() => parametersOf(state.kinds), [state.kinds]);
   const change = (next: readonly Term[], how = join): void => {
     setTerms(next);
     setJoin(how);
@@ -142,6 +150,9 @@ function Help(): ReactNode {
   );
 }
 
+/** What a query calls a parameter. */
+const fieldOf = (parameter: string): string => (fieldById(parameter) ? `parameter.${parameter}` : parameter.toLowerCase());
+
 const boxLook = 'h-8 rounded-sm border border-edge bg-ticket px-1.5 text-sm';
 
 function TermRow({
@@ -154,7 +165,7 @@ function TermRow({
 }: {
   term: Term;
   join: 'and' | 'or' | undefined;
-  parameters: readonly string[];
+  parameters: ReadonlyMap<string, boolean>;
   onJoin: (join: 'and' | 'or') => void;
   onChange: (term: Term) => void;
   onRemove: (() => void) | undefined;
@@ -163,7 +174,8 @@ function TermRow({
   const isYesOrNo = field?.type === 'yes or no';
   const choose = (id: string): void => {
     const next = fieldById(id);
-    onChange({ ...term, field: id, compare: next?.type === 'number' ? '>=' : next?.type === 'yes or no' ? '=' : ':', value: next?.type === 'yes or no' ? 'yes' : '' });
+    const isNumber = next ? next.type === 'number' : [...parameters].some(([own, number]) => number && fieldOf(own) === id);
+    onChange({ ...term, field: id, compare: isNumber ? '>=' : next?.type === 'yes or no' ? '=' : ':', value: next?.type === 'yes or no' ? 'yes' : '' });
   };
   return (
     <div className="grid grid-cols-[4rem_3.5rem_1fr_8rem_1fr_2rem] items-center gap-1.5">
@@ -189,8 +201,8 @@ function TermRow({
           ))}
         </optgroup>
         <optgroup label="Parameters">
-          {parameters.map((id) => (
-            <option key={id} value={fieldById(id) ? `parameter.${id}` : id.toLowerCase()}>
+          {[...parameters.keys()].map((id) => (
+            <option key={id} value={fieldOf(id)}>
               {id}
             </option>
           ))}

@@ -1,6 +1,6 @@
 import { isVertical, type Rect, ticket } from '@basitax/core/document/geometry';
 import { middleEllipsis } from '@basitax/core/document/metrics';
-import { isHollow, markSize, traceMark } from '../marks.ts';
+import { isHollow, markHalo, markSize, traceMark } from '../marks.ts';
 import { pictureOf } from '../pictures.ts';
 import type { SceneNode } from '../scene.ts';
 import { family, giveWay, type Picture, readingZoom } from './picture.ts';
@@ -127,6 +127,9 @@ function drawPorts(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode,
     ctx.beginPath();
     traceMark(ctx, type.sign, rect.x + port.x, rect.y + port.y, markSize);
     ctx.fillStyle = isHollow(type.sign) ? colors.ticket : (colors.hues[type.hue] ?? colors.edge);
+    ctx.strokeStyle = colors.ticket;
+    ctx.lineWidth = markHalo;
+    ctx.stroke();
     ctx.strokeStyle = colors.hues[type.hue] ?? colors.edge;
     ctx.lineWidth = 1.6;
     ctx.fill();
