@@ -87,8 +87,6 @@ async function run(one: Operation, state: Editing, selection: Selection, options
 /** What was done last, so that one key can do it again on another selection. */
 let lastAct: { readonly id: string; readonly options: Readonly<Record<string, unknown>> } | undefined;
 
-export const repeatTitle = (): string | undefined => lastAct && operationById(lastAct.id).title;
-
 export async function repeat(): Promise<void> {
   if (lastAct) await perform(lastAct.id, lastAct.options);
   else toast('Nothing was done yet that could be repeated.', { duration: 2500 });

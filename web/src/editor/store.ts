@@ -54,7 +54,7 @@ export interface Moving {
   readonly dy: number;
 }
 
-export type Places = ReadonlyMap<Id, { readonly x: number; readonly y: number }>;
+type Places = ReadonlyMap<Id, { readonly x: number; readonly y: number }>;
 
 /** A neighbourhood that is shown in place of the graph; where its nodes stand never reaches the file. */
 export interface Surroundings {
@@ -69,7 +69,7 @@ export interface Surroundings {
 }
 
 /** Somewhere one has been: a graph and where the window stood. */
-export interface Stop {
+interface Stop {
   readonly graph: Id;
   readonly view: View;
 }
