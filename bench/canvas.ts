@@ -139,7 +139,7 @@ async function theirs(browser: Browser, address: string): Promise<Stage> {
   const page = await sit(browser);
   await page.goto(address, { waitUntil: 'commit' });
   const fit = 'flow.fitView({ minZoom: 0.01, padding: 0.05 })';
-  const isDrawn = `document.querySelectorAll('.react-flow__node').length >= ${nodeCount} && document.querySelectorAll('.react-flow__edge').length > 0 && (window.fitted ??= (${fit}, true))`;
+  const isDrawn = `window.flow && document.querySelectorAll('.react-flow__node').length >= ${nodeCount} && document.querySelectorAll('.react-flow__edge').length > 0 && (window.fitted ??= (${fit}, true))`;
   const opened = await pictureTime(page, isDrawn);
   const show = async (view: keyof typeof views): Promise<void> => {
     await page.evaluate(view === 'whole' ? fit : `flow.setViewport(${JSON.stringify(views[view])})`);
@@ -186,8 +186,11 @@ async function memoryOf(browser: Browser, page: Page): Promise<{ heap: number; p
 
 async function measure(browser: Browser, stage: Stage, frames: number, out: Record<string, string>): Promise<void> {
   const { page } = stage;
+  const say = (what: string): void => console.error(`… ${what}`);
+  say(`opened in ${Math.round(stage.opened)} ms`);
   out['open to first full picture'] = Math.round(stage.opened).toLocaleString('en');
   for (const view of ['reading', 'whole'] as const) {
+    say(`pan and zoom, ${view}`);
     await stage.show(view);
     await pan(page, 20);
     const panned = await costOf(browser, page, () => pan(page, frames));
@@ -198,6 +201,7 @@ async function measure(browser: Browser, stage: Stage, frames: number, out: Reco
     out[`zoom, ${view}: script a frame, median / p95`] = both(zoomed.script);
     out[`zoom, ${view}: frame, median / p95`] = both(zoomed.frame);
   }
+  say('drag a hundred');
   await stage.show('hundred');
   const grip = await stage.selectHundred();
   const dragged = await costOf(browser, page, () => drag(page, grip, frames));
@@ -254,7 +258,7 @@ export async function canvas(only?: string): Promise<Line[]> {
     const served = await servePlain(JSON.stringify(plainScene(doc)));
     const second = await launch();
     try {
-      await measure(second, await theirs(second, served.address), 60, other);
+      await measure(second, await theirs(second, served.address), 30, other);
     } finally {
       await second.close();
       await served.stop();

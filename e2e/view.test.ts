@@ -203,6 +203,9 @@ describe('A4 detail', () => {
     await expect.poll(async () => Math.round((await rectOf(page, await idOf(page, render))).height)).toBe(Math.round(34 * 0.72));
     await press(page, 'e', 'u');
     await expect.poll(async () => Math.round((await rectOf(page, await idOf(page, render))).height)).toBeGreaterThan(50);
+    // the same by mouse, with nothing selected
+    await inspector(page).getByRole('region', { name: 'Detail' }).getByLabel('Caption').selectOption('Kind');
+    await expect.poll(() => nodeCalled(page, render).locator('.node-title').textContent()).toBe('Render');
   });
 
   it('shows small pictures, hides them, and takes one from a file', async () => {

@@ -175,7 +175,7 @@ describe('editing', () => {
     await inspector.getByRole('textbox', { name: 'Name' }).fill('two words');
     await page.keyboard.press('Enter');
     await page.getByText(/is no legal name/).waitFor();
-    await expect.poll(() => inspector.getByLabel('Name').inputValue()).toBe('HouseGrade');
+    await expect.poll(() => inspector.getByRole('textbox', { name: 'Name' }).inputValue()).toBe('HouseGrade');
     await inspector.getByRole('textbox', { name: 'Name' }).fill('NightGrade');
     await page.keyboard.press('Enter');
     await page.getByRole('group', { name: /^NightGrade,/ }).waitFor();

@@ -125,6 +125,25 @@ export function captionsOf(kinds: Kinds, node: GraphNode): { title: string; subt
   }
 }
 
+interface Fitted {
+  readonly text: string;
+  readonly width: number;
+}
+const fittedPorts = new Map<string, Fitted>();
+const mostFitted = 10_000;
+
+/** A port's name as it is drawn, with its width; ports of thousands of nodes share a few dozen names. */
+function fitPort(name: string): Fitted {
+  let fitted = fittedPorts.get(name);
+  if (!fitted) {
+    const text = ellipsis(name, 'regular', ticket.portSize, ticket.maxPort);
+    fitted = { text, width: textWidth(text, 'regular', ticket.portSize) };
+    if (fittedPorts.size >= mostFitted) fittedPorts.clear();
+    fittedPorts.set(name, fitted);
+  }
+  return fitted;
+}
+
 /** Does the node's rule let an unwired port show? */
 function isShown(kinds: Kinds, node: GraphNode, port: Port): boolean {
   const rule = node.show;
@@ -144,7 +163,7 @@ function measure(kinds: Kinds, node: GraphNode, flow: Flow, wired: string): Node
   const subtitle = ellipsis(said.subtitle, 'regular', ticket.subtitleSize, ticket.maxTitle);
   const isWired = new Set(wired.split('\n'));
   const shown = node.show ? node.ports.filter((port) => isWired.has(`${port.direction} ${port.id}`) || isShown(kinds, node, port)) : node.ports;
-  const ports = shown.map(({ id, direction, type, name }): Labelled => ({ id, direction, type, text: ellipsis(name, 'regular', ticket.portSize, ticket.maxPort) }));
+  const ports = shown.map(({ id, direction, type, name }): Labelled => ({ id, direction, type, ...fitPort(name) }));
   const pictured = node.picture !== undefined && !node.pictureOff && !node.size;
   const parts: Parts = {
     title,
@@ -163,7 +182,7 @@ function measure(kinds: Kinds, node: GraphNode, flow: Flow, wired: string): Node
   return isVertical(flow) ? upright(node, flow, parts) : lying(node, flow, parts);
 }
 
-type Labelled = { id: string; direction: 'in' | 'out'; type: string; text: string };
+type Labelled = { id: string; direction: 'in' | 'out'; type: string; text: string; width: number };
 
 /** What a ticket is put together from. */
 interface Parts {
@@ -197,7 +216,7 @@ function shut(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
 function lying(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
   const { title, subtitle, hidden, inputs, outputs } = parts;
   const rows = Math.max(inputs.length, outputs.length);
-  const widest = (row: readonly Labelled[]): number => row.reduce((most, port) => Math.max(most, textWidth(port.text, 'regular', ticket.portSize)), 0);
+  const widest = (row: readonly Labelled[]): number => row.reduce((most, port) => Math.max(most, port.width), 0);
   const natural = Math.max(parts.head, ticket.spine + ticket.padX * 2 + widest(inputs) + widest(outputs) + ticket.gapX);
   const width = node.size?.width ?? Math.max(parts.least, Math.ceil(natural));
   const height = node.size?.height ?? ticket.head + parts.picture + rows * ticket.row + (rows > 0 ? ticket.foot : 0);
@@ -213,7 +232,7 @@ function lying(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
 
 function upright(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
   const { title, subtitle, hidden, inputs, outputs } = parts;
-  const slotOf = (port: Labelled): number => Math.max(24, Math.ceil(textWidth(port.text, 'regular', ticket.portSize)) + 14);
+  const slotOf = (port: Labelled): number => Math.max(24, Math.ceil(port.width) + 14);
   const slot = (ports: readonly Labelled[]): number => ports.reduce((sum, port) => sum + slotOf(port), 0);
   const rowOf = (ports: readonly Labelled[]): number => (ports.length > 0 ? ticket.row : 0);
   const width = node.size?.width ?? Math.max(parts.least, Math.ceil(parts.head), ticket.spine + Math.max(slot(inputs), slot(outputs)));
@@ -225,7 +244,7 @@ function upright(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
     return ports.map((port) => {
       const share = (slotOf(port) / Math.max(1, natural)) * room;
       const side = sideOf[flow][port.direction];
-      const placed = { ...port, x: x + share / 2, y: side === 'top' ? 0 : height, side };
+      const placed = { id: port.id, direction: port.direction, type: port.type, text: port.text, x: x + share / 2, y: side === 'top' ? 0 : height, side };
       x += share;
       return placed;
     });

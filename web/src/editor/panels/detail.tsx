@@ -12,9 +12,9 @@ function shared<T>(values: readonly T[]): T | undefined {
   return values.every((value) => value === values[0]) ? values[0] : undefined;
 }
 
-/** How the given nodes are shown: open or closed, which ports, caption, picture. */
-export function DetailSection({ nodes, locked }: { nodes: readonly GraphNode[]; locked: boolean }): ReactNode {
-  const ids = nodes.map((node) => node.id);
+/** How the given nodes are shown: open or closed, which ports, caption, picture. `all`: they are all of the graph, and nothing is selected. */
+export function DetailSection({ nodes, locked, all = false }: { nodes: readonly GraphNode[]; locked: boolean; all?: boolean }): ReactNode {
+  const ids = all ? undefined : nodes.map((node) => node.id);
   const closed = shared(nodes.map((node) => node.closed === true));
   const some = shared(nodes.map((node) => node.show !== undefined));
   const main = shared(nodes.map((node) => node.show?.main === true)) ?? false;
@@ -25,7 +25,7 @@ export function DetailSection({ nodes, locked }: { nodes: readonly GraphNode[]; 
   const ports = (next: { ports?: 'all' | 'some'; main?: boolean; text?: string }): void => void perform('show-ports', { ports: 'some', main, text, ...next }, ids);
   return (
     <section aria-label="Detail" className="flex flex-col gap-2">
-      <h3 className="font-bold">Detail</h3>
+      <h3 className="font-bold">{all ? 'Detail of all nodes' : 'Detail'}</h3>
       <Choice
         label="Node"
         value={closed === undefined ? 'mixed' : closed ? 'closed' : 'open'}
@@ -62,9 +62,12 @@ export function DetailSection({ nodes, locked }: { nodes: readonly GraphNode[]; 
             {isHidden === true ? 'Show' : 'Hide'}
           </Button>
         )}
-        <Button className="h-7" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => openDialog({ operation: 'set-picture' })}>
-          {pictured.length > 0 ? 'Change' : 'Set'}
-        </Button>
+        {!all && (
+          <Button className="h-7" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => openDialog({ operation: 'set-picture' })}>
+            {pictured.length > 0 ? 'Change' : 'Set'}
+          </Button>
+        )}
+        {all && pictured.length === 0 && <span className="text-soft">none</span>}
       </div>
     </section>
   );
