@@ -185,7 +185,7 @@ describe('editing', () => {
     await inspector.getByLabel('Exposure').fill('1.5');
     await page.keyboard.press('Enter');
     await page.getByText(/Set exposure of 1 node/).waitFor();
-    await inspector.getByLabel('Label').fill('Night, for the house');
+    await inspector.getByRole('textbox', { name: 'Label' }).fill('Night, for the house');
     await page.keyboard.press('Tab');
     await page.getByRole('group', { name: /^Night, for the house,/ }).waitFor();
   });

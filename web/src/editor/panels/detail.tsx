@@ -89,7 +89,13 @@ function Choice<T extends string>({
   return (
     <label className="flex items-center gap-2">
       <span className="w-16 shrink-0 text-soft">{label}</span>
-      <select className="h-8 min-w-0 flex-1 rounded-sm border border-edge bg-ticket px-1.5" value={value} disabled={locked} onChange={(event) => onChoose(event.target.value as T)}>
+      <select
+        aria-label={label}
+        className="h-8 min-w-0 flex-1 rounded-sm border border-edge bg-ticket px-1.5"
+        value={value}
+        disabled={locked}
+        onChange={(event) => onChoose(event.target.value as T)}
+      >
         {value === 'mixed' && (
           <option value="mixed" disabled>
             mixed

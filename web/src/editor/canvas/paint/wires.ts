@@ -12,6 +12,9 @@ interface Drawn {
   readonly corners: Corners;
 }
 
+/** With more wires than this in one picture, crossings and signs would make it late. No window at reading zoom is likely to hold so many. */
+const mostExact = 4000;
+
 const hangingBy = new WeakMap<ReadonlySet<Id>, readonly Wire[]>();
 
 /** The wires at nodes in hand: those between two of them, and those that hang by one end and run anew. Worked out once a drag. */
@@ -70,7 +73,7 @@ export function drawWires(ctx: CanvasRenderingContext2D, picture: Picture, wires
   }
   ctx.setLineDash([]);
   ctx.globalAlpha = 1;
-  if (view.zoom < readingZoom || all.length > 700) return;
+  if (view.zoom < readingZoom || all.length > mostExact) return;
   interruptCrossings(ctx, picture, all);
   drawSigns(ctx, picture, all);
 }
