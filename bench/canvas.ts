@@ -5,7 +5,7 @@ import { writeDoc } from '@basitax/core/document/file';
 import type { Browser, Page } from 'playwright';
 import { build, preview } from 'vite';
 import startApplication from '../e2e/testing/application.ts';
-import { launch } from '../e2e/testing/chromium.ts';
+import { launch, signIn } from '../e2e/testing/chromium.ts';
 import { bigScene, plainScene } from './scene.ts';
 import { costOf, spread } from './trace.ts';
 
@@ -71,11 +71,7 @@ const pictureTime = (page: Page, isDone: string): Promise<number> =>
 async function ours(browser: Browser, text: string): Promise<Stage> {
   const address = process.env.E2E_ADDRESS as string;
   const page = await sit(browser);
-  await page.goto(`${address}/sign-in`);
-  await page.getByLabel('Login').fill('editor');
-  await page.getByLabel('Password').fill('lantern-reef');
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await page.waitForURL('**/files');
+  await signIn(page, address, 'editor');
   const answer = await page.context().request.post(`${address}/api/files?name=bench.basitax.json`, {
     data: Buffer.from(text),
     headers: { 'Content-Type': 'application/octet-stream', Origin: address },

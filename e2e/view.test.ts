@@ -1,7 +1,7 @@
 import { renderOf } from '@basitax/demo/pictures';
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
-import { address, dragBy, idOf, nodeCalled, openFile, type Place, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import { address, dragBy, idOf, nodeCalled, openFile, type Place, portAt, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
 import { difference, pixelsOf } from './testing/png.ts';
 
 // every need of seeing and moving, on the demo file of nearly three thousand nodes; nothing here is saved
@@ -13,10 +13,7 @@ const frameEdge = '#b9ac8f';
 
 const graph = (page: Page) => page.getByRole('region', { name: 'Graph' });
 const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' });
-const rectOf = async (page: Page, id: string) => (await page.evaluate((node) => window.basitaxCanvas?.nodeRect(node), id))!;
 const zoomOf = async (page: Page): Promise<number> => Number(await page.getByLabel('Zoom in per cent').inputValue());
-const portAt = (page: Page, node: string, port: string, direction: 'in' | 'out'): Promise<Place | undefined> =>
-  page.evaluate(([id, name, way]) => window.basitaxCanvas?.portPlace(id!, name!, way as 'in' | 'out'), [node, port, direction]);
 const press = async (page: Page, ...keys: string[]): Promise<void> => {
   for (const key of keys) await page.keyboard.press(key);
 };

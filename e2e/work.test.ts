@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
-import { address, centreOf, dragBy, idOf, nodeCalled, openFile, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import { address, centreOf, dragBy, idOf, nodeCalled, openFile, portAt, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
 
 const browser = useBrowser();
 
@@ -11,7 +11,6 @@ const save = async (page: Page, message: string): Promise<void> => {
   await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/Saved as revision/).waitFor();
 };
-const rectOf = async (page: Page, id: string) => (await page.evaluate((node) => window.basitaxCanvas?.nodeRect(node), id))!;
 
 describe('signing in', () => {
   it('asks first, says what is wrong, and comes back to the address that was asked for', async () => {
@@ -194,12 +193,10 @@ describe('editing', () => {
     const { page } = await browser.sit('editor');
     await openFile(page, 'dome-blend');
     const [mask, blend] = [await idOf(page, 'Overlap mask'), await idOf(page, 'Blend_1')];
-    const port = (node: string, id: string, direction: 'in' | 'out') =>
-      page.evaluate(([a, b, c]) => window.basitaxCanvas?.portPlace(a!, b!, c as 'in' | 'out'), [node, id, direction]);
-    const [from, to] = [await port(mask, 'mask', 'out'), await port(blend, 'mask', 'in')];
+    const [from, to] = [await portAt(page, mask, 'mask', 'out'), await portAt(page, blend, 'mask', 'in')];
     await dragBy(page, from!, to!.x - from!.x, to!.y - from!.y);
     await page.getByText('Wired “Overlap mask” to “Blend_1”.').waitFor();
-    const wrong = await port(await idOf(page, 'Warp_1'), 'map', 'in');
+    const wrong = await portAt(page, await idOf(page, 'Warp_1'), 'map', 'in');
     await dragBy(page, from!, wrong!.x - from!.x, wrong!.y - from!.y);
     await page.getByText(/“map” takes map, “mask” gives mask/).waitFor();
     await nodeCalled(page, 'Blend_2').click();

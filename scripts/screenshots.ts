@@ -2,7 +2,7 @@
 import { mkdirSync } from 'node:fs';
 import type { Page } from 'playwright';
 import startApplication from '../e2e/testing/application.ts';
-import { launch } from '../e2e/testing/chromium.ts';
+import { fillSignIn, launch } from '../e2e/testing/chromium.ts';
 
 const folder = new URL('../docs/screenshots/', import.meta.url).pathname;
 mkdirSync(folder, { recursive: true });
@@ -12,9 +12,7 @@ const browser = await launch();
 
 async function sit(scheme: 'light' | 'dark'): Promise<Page> {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: scheme })).newPage();
-  await page.goto(`${address}/sign-in`);
-  await page.getByLabel('Login').fill('editor');
-  await page.getByLabel('Password').fill('lantern-reef');
+  await fillSignIn(page, address, 'editor');
   return page;
 }
 const enter = async (page: Page): Promise<void> => {

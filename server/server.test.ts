@@ -85,6 +85,20 @@ describe('sign-in and roles', () => {
     expect(refused).toBeGreaterThan(2);
   });
 
+  it('gives a revision as it is stored, compressed, and plain to whoever cannot read that', async () => {
+    const answers = await Promise.all(
+      ['gzip', 'identity'].map(async (encoding) => {
+        const response = await editor.send('GET', '/api/files/dome-blend/revisions/head', { headers: { 'Accept-Encoding': encoding } });
+        return { encoding: response.headers.get('Content-Encoding'), vary: response.headers.get('Vary'), tag: response.headers.get('ETag'), text: await response.text() };
+      }),
+    );
+    expect(answers.map((one) => one.encoding)).toEqual(['gzip', null]);
+    expect(answers.every((one) => one.vary?.includes('Accept-Encoding'))).toBe(true);
+    expect(answers[0]!.text).toBe(answers[1]!.text);
+    expect(answers[0]!.tag).toBe(answers[1]!.tag);
+    expect(parseDoc(answers[0]!.text).doc.head.title).toBe('Dome blend');
+  });
+
   it('a viewer reads and tries out, but changes nothing', async () => {
     const viewer = await team.as('viewer');
     await viewer.json('GET', '/api/files');

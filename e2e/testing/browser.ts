@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, expect } from 'vitest';
-import { launch } from './chromium.ts';
+import { launch, signIn } from './chromium.ts';
 
 export const address = (): string => process.env.E2E_ADDRESS as string;
 
@@ -33,13 +33,7 @@ export function useBrowser(): { sit(login?: string): Promise<Seat> } {
       // what the server refuses on purpose is written there by the browser itself
       page.on('console', (message) => message.type() === 'error' && !/status of (401|404|412|422)|net::ERR_FAILED/.test(message.text()) && complaints.push(message.text()));
       page.on('pageerror', (error) => complaints.push(String(error)));
-      if (login) {
-        await page.goto(`${address()}/sign-in`);
-        await page.getByLabel('Login').fill(login);
-        await page.getByLabel('Password').fill('lantern-reef');
-        await page.getByRole('button', { name: 'Sign in' }).click();
-        await page.waitForURL('**/files');
-      }
+      if (login) await signIn(page, address(), login);
       return { page, context };
     },
   };
@@ -84,6 +78,12 @@ export async function setView(page: Page, view: { x: number; y: number; zoom: nu
   await page.evaluate((to) => window.basitaxCanvas?.setView(to), view);
   await settle(page, 400);
 }
+
+/** A node's place on the page, where it is an element and where it is only drawn. */
+export const rectOf = async (page: Page, id: string) => (await page.evaluate((node) => window.basitaxCanvas?.nodeRect(node), id))!;
+
+export const portAt = (page: Page, node: string, port: string, direction: 'in' | 'out'): Promise<Place | undefined> =>
+  page.evaluate(([id, name, way]) => window.basitaxCanvas?.portPlace(id!, name!, way as 'in' | 'out'), [node, port, direction]);
 
 export const selectionOf = (page: Page): Promise<readonly string[]> => page.evaluate(() => window.basitaxCanvas?.selection() ?? []);
 

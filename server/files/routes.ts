@@ -76,15 +76,11 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       role: 'viewer',
       params: revision,
       async handle({ params, ctx }) {
-        ctx.vary('Accept-Encoding');
-        ctx.type = 'application/json';
-        if (ctx.acceptsEncodings('gzip', 'identity') !== 'gzip') {
-          const { text, number } = await store.text(params.id, params.number);
-          ctx.set('ETag', `"${number}"`);
-          return text;
-        }
         const { zipped, number } = await store.zipped(params.id, params.number);
         ctx.set('ETag', `"${number}"`);
+        ctx.type = 'application/json';
+        ctx.vary('Accept-Encoding');
+        if (ctx.acceptsEncodings('gzip', 'identity') !== 'gzip') return (await store.text(params.id, number)).text;
         ctx.set('Content-Encoding', 'gzip');
         return zipped;
       },

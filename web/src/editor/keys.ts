@@ -4,7 +4,7 @@ import { runCommand } from './commands.ts';
 import { closeNeighbourhood, moveInView } from './neighbourhood.ts';
 import { keyName, press } from './shortcuts/bindings.ts';
 import { useKeys } from './shortcuts/keys-store.ts';
-import { enterGraph, lookAt, redo, remember, select, undo, useEditor, viewControl } from './store.ts';
+import { enterGraph, redo, select, undo, useEditor, viewControl } from './store.ts';
 
 const { getState } = useEditor;
 
@@ -67,8 +67,7 @@ function command(key: string, shift: boolean): boolean {
       runCommand('find');
       return true;
     case '0':
-      remember();
-      lookAt('all');
+      runCommand('show-all');
       return true;
     default:
       return false;

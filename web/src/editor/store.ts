@@ -6,7 +6,6 @@ import { apply, type Edit, invert } from '@basitax/core/edit/step';
 import { extract, type Neighbourhood } from '@basitax/core/inspect/neighbourhood';
 import type { Planned } from '@basitax/core/work/tasks';
 import { create } from 'zustand';
-import { useShallow } from 'zustand/react/shallow';
 
 /** Where the window stands: screen = graph · zoom + (x, y). */
 export interface View {
@@ -142,54 +141,41 @@ const start: EditorState = {
 /** The one store of what is being edited: document, history, selection, window. React and the painter both read it. */
 export const useEditor = create<EditorState>(() => start);
 
+const editingFields = [
+  'fileId',
+  'title',
+  'readOnly',
+  'revision',
+  'catalogue',
+  'kinds',
+  'base',
+  'doc',
+  'past',
+  'future',
+  'graph',
+  'selection',
+  'preview',
+  'job',
+  'surroundings',
+  'been',
+  'ahead',
+] as const;
+
 /** What panels read: everything but what changes with each frame of a gesture. */
-export type Editing = Pick<
-  EditorState,
-  | 'fileId'
-  | 'title'
-  | 'readOnly'
-  | 'revision'
-  | 'catalogue'
-  | 'kinds'
-  | 'base'
-  | 'doc'
-  | 'past'
-  | 'future'
-  | 'graph'
-  | 'selection'
-  | 'preview'
-  | 'job'
-  | 'surroundings'
-  | 'been'
-  | 'ahead'
->;
+export type Editing = Pick<EditorState, (typeof editingFields)[number]>;
+
+let picked: Editing | undefined;
+
+/** The same object for all panels until one of its fields changes, so that nothing is made or compared twice in a frame. */
+function editingOf(state: EditorState): Editing {
+  const known = picked;
+  if (known && editingFields.every((field) => known[field] === state[field])) return known;
+  picked = Object.fromEntries(editingFields.map((field) => [field, state[field]])) as unknown as Editing;
+  return picked;
+}
 
 /** The state for panels; they are not drawn anew while the window moves. */
-export function useEditing(): Editing {
-  return useEditor(
-    useShallow(
-      ({ fileId, title, readOnly, revision, catalogue, kinds, base, doc, past, future, graph, selection, preview, job, surroundings, been, ahead }): Editing => ({
-        fileId,
-        title,
-        readOnly,
-        revision,
-        catalogue,
-        kinds,
-        base,
-        doc,
-        past,
-        future,
-        graph,
-        selection,
-        preview,
-        job,
-        surroundings,
-        been,
-        ahead,
-      }),
-    ),
-  );
-}
+export const useEditing = (): Editing => useEditor(editingOf);
 
 const { getState, setState } = useEditor;
 

@@ -75,6 +75,24 @@ export function Dialog({
   );
 }
 
+/** A list above the page that is filtered by typing; its content brings field and rows. */
+export function ListDialog({ title, onClose, size, children }: { title: string; onClose: () => void; size: string; children: ReactNode }): ReactNode {
+  return (
+    <RadixDialog.Root open onOpenChange={(next) => !next && onClose()}>
+      <RadixDialog.Portal>
+        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/25" />
+        <RadixDialog.Content
+          aria-describedby={undefined}
+          className={`fixed top-[9vh] left-1/2 z-40 w-[94vw] -translate-x-1/2 overflow-hidden rounded border border-edge bg-panel shadow-lg ${size}`}
+        >
+          <RadixDialog.Title className="sr-only">{title}</RadixDialog.Title>
+          {children}
+        </RadixDialog.Content>
+      </RadixDialog.Portal>
+    </RadixDialog.Root>
+  );
+}
+
 export function Field({
   label,
   hint,

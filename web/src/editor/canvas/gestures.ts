@@ -6,7 +6,7 @@ import { perform } from '../actions.ts';
 import { useLayout } from '../layout.ts';
 import { moveInView } from '../neighbourhood.ts';
 import { enterGraph, type Moving, select, useEditor } from '../store.ts';
-import type { Scene } from './scene.ts';
+import type { Scene, SceneNode } from './scene.ts';
 
 const { getState, setState } = useEditor;
 
@@ -142,32 +142,36 @@ function drop(moving: Moving): void {
   else void perform('move', { dx: moving.dx, dy: moving.dy }).finally(() => setState({ moving: undefined }));
 }
 
-const keeps = (event: PointerEvent): readonly Id[] => (event.ctrlKey || event.metaKey || event.shiftKey ? getState().selection : []);
-
-/** Selects the nodes whose middle lies in the loop that is drawn, in the order in which it takes them in. */
-function selectLasso(host: Host, event: PointerEvent, from: Point): void {
-  const kept = keeps(event);
-  const loop: Point[] = [from];
+/** Follows a press that draws an area: what it catches is selected behind what is kept, by the rule of the area. */
+function selectArea(host: Host, event: PointerEvent, catches: (to: Point, kept: readonly Id[]) => { readonly overlay: Overlay; readonly selection: readonly Id[] }): void {
+  const kept = event.ctrlKey || event.metaKey || event.shiftKey ? getState().selection : [];
   follow(host.element, event, {
     move(next, far) {
       if (!far) return;
-      loop.push(graphPoint(host.element, next));
-      const box = boundsOf(loop);
-      const caught = host
-        .scene()
-        .nodesWithin(box)
-        .filter(({ rect }) => isInside(loop, { x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 }))
-        .map((item) => item.node.id);
-      // those that were caught before keep their turn
-      const before = getState().selection.filter((id) => kept.includes(id) || caught.includes(id));
-      select([...before, ...caught.filter((id) => !before.includes(id))]);
-      host.show({ lasso: loop });
+      const { overlay, selection } = catches(graphPoint(host.element, next), kept);
+      select(selection);
+      host.show(overlay);
     },
     end: (_last, far) => {
       host.show(undefined);
       if (!far) select(kept);
     },
     cancel: () => host.show(undefined),
+  });
+}
+
+const idsOf = (items: readonly SceneNode[]): Id[] => items.map((item) => item.node.id);
+
+/** Selects the nodes whose middle lies in the loop that is drawn, in the order in which it takes them in. */
+function selectLasso(host: Host, event: PointerEvent, from: Point): void {
+  const loop: Point[] = [from];
+  selectArea(host, event, (to, kept) => {
+    loop.push(to);
+    const near = host.scene().nodesWithin(boundsOf(loop));
+    const caught = idsOf(near.filter(({ rect }) => isInside(loop, { x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 })));
+    // those that were caught before keep their turn
+    const before = getState().selection.filter((id) => kept.includes(id) || caught.includes(id));
+    return { overlay: { lasso: loop }, selection: [...before, ...caught.filter((id) => !before.includes(id))] };
   });
 }
 
@@ -187,24 +191,9 @@ export function isInside(loop: readonly Point[], p: Point): boolean {
 }
 
 function selectBox(host: Host, event: PointerEvent, from: Point): void {
-  const kept = keeps(event);
-  follow(host.element, event, {
-    move(next, far) {
-      if (!far) return;
-      const to = graphPoint(host.element, next);
-      const box = { x: Math.min(from.x, to.x), y: Math.min(from.y, to.y), width: Math.abs(to.x - from.x), height: Math.abs(to.y - from.y) };
-      const inside = host
-        .scene()
-        .nodesWithin(box)
-        .map((item) => item.node.id);
-      select([...kept, ...inside.filter((id) => !kept.includes(id))]);
-      host.show({ box });
-    },
-    end: (_last, far) => {
-      host.show(undefined);
-      if (!far) select(kept);
-    },
-    cancel: () => host.show(undefined),
+  selectArea(host, event, (to, kept) => {
+    const box = boundsOf([from, to]);
+    return { overlay: { box }, selection: [...kept, ...idsOf(host.scene().nodesWithin(box)).filter((id) => !kept.includes(id))] };
   });
 }
 

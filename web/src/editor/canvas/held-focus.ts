@@ -1,6 +1,6 @@
 import type { Id } from '@basitax/core/document/ids';
 import { useEffect, useMemo } from 'react';
-import { useDialogs } from '../dialogs.ts';
+import { focusCanvas, useDialogs } from '../dialogs.ts';
 
 /** Keeps the keyboard in the canvas. */
 export interface HeldFocus {
@@ -46,7 +46,6 @@ export function useHeldFocus(host: React.RefObject<HTMLElement | null>): HeldFoc
       },
       /** Where nothing else has the focus. */
       toCanvas: () => isDropped() && focus(host.current),
-      always: () => host.current?.focus({ preventScroll: true }),
     };
   }, [host]);
   useEffect(() => {
@@ -59,7 +58,7 @@ export function useHeldFocus(host: React.RefObject<HTMLElement | null>): HeldFoc
     own.toCanvas();
     const stop = useDialogs.subscribe((state, before) => {
       // a moment later, when the dialog has given the focus back to what had it before
-      if (!state.opened && before.opened) setTimeout(() => !useDialogs.getState().opened && (state.toCanvas ? own.always() : own.toCanvas()), 30);
+      if (!state.opened && before.opened) setTimeout(() => !useDialogs.getState().opened && (state.toCanvas ? focusCanvas() : own.toCanvas()), 30);
     });
     return () => {
       stop();

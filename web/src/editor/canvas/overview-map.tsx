@@ -2,6 +2,7 @@ import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useRe
 import { useLayout } from '../layout.ts';
 import { useEditor, type View, viewControl } from '../store.ts';
 import type { Colors } from './colors.ts';
+import { fillSpecks, hueOf } from './paint/nodes.ts';
 import { visibleArea } from './paint/picture.ts';
 import type { Scene } from './scene.ts';
 
@@ -113,17 +114,5 @@ function drawMap(ctx: CanvasRenderingContext2D, scene: Scene, colors: Colors): v
     ctx.strokeStyle = colors.frameEdge;
     ctx.strokeRect(rect.x, rect.y, rect.width, rect.height);
   }
-  const byHue = scene.nodes.reduce(
-    (hues, item) => {
-      const hue = scene.hueOf(item);
-      hues[hue] = hues[hue] ?? [];
-      hues[hue].push(item.rect);
-      return hues;
-    },
-    [] as (typeof scene.nodes)[number]['rect'][][],
-  );
-  byHue.forEach((rects, hue) => {
-    ctx.fillStyle = colors.hues[hue] ?? colors.soft;
-    for (const rect of rects) ctx.fillRect(rect.x, rect.y, Math.max(hair, rect.width), Math.max(hair, rect.height));
-  });
+  fillSpecks(ctx, scene.nodes, hair, (item) => hueOf(scene, colors, item));
 }

@@ -4,8 +4,8 @@ import type { GraphNode } from '@basitax/core/document/schema';
 import { Finder, type Found, neighboursOf } from '@basitax/core/query/find';
 import { Command } from 'cmdk';
 import { Frame, Network, Square } from 'lucide-react';
-import { Dialog as RadixDialog } from 'radix-ui';
 import { type ReactNode, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { ListDialog } from '../../ui/controls.tsx';
 import { closeToCanvas } from '../dialogs.ts';
 import { enterGraph, useEditing } from '../store.ts';
 
@@ -65,55 +65,46 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
     enterGraph(hit.graph, [hit.id]);
   };
   return (
-    <RadixDialog.Root open onOpenChange={(next) => !next && onClose()}>
-      <RadixDialog.Portal>
-        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/25" />
-        <RadixDialog.Content
-          aria-describedby={undefined}
-          className="fixed top-[8vh] left-1/2 z-40 w-[94vw] max-w-3xl -translate-x-1/2 overflow-hidden rounded border border-edge bg-panel shadow-lg"
-        >
-          <RadixDialog.Title className="sr-only">Find and go</RadixDialog.Title>
-          <Command label="Find and go" shouldFilter={false} loop value={chosen} onValueChange={setPointed}>
-            <Command.Input
-              autoFocus
-              value={text}
-              onValueChange={(next) => {
-                setText(next);
-                setPointed('');
-              }}
-              onKeyDown={(event) => {
-                // who types and presses Enter at once means what was typed, not what is still listed
-                if (event.key !== 'Enter' || event.nativeEvent.isComposing || (index.ready && asked === text)) return;
-                event.preventDefault();
-                const first = index.ready ? index.finder.find(text, 1)[0] : undefined;
-                if (first) go(first);
-              }}
-              placeholder="Part of a name, label, kind, frame title or value"
-              className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
-            />
-            <Command.List className="max-h-[64vh] overflow-auto p-1.5">
-              {!index.ready && <p className="p-4 text-center text-sm text-soft">Reading the file, {Math.round(index.fraction * 100)} % …</p>}
-              {found?.length === 0 && (
-                <p className="p-4 text-center text-sm text-soft">
-                  {asked.trim() === '' ? `${(doc.nodes.size + doc.frames.size).toLocaleString('en')} nodes and frames, nested graphs too.` : 'Nothing is called so, nor nearly so.'}
-                </p>
-              )}
-              {found?.map((hit) => (
-                <Command.Item
-                  key={hit.id}
-                  value={hit.id}
-                  onSelect={() => go(hit)}
-                  className="grid cursor-pointer grid-cols-[1rem_minmax(9rem,1fr)_8rem_minmax(10rem,1.5fr)] items-baseline gap-x-3 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash"
-                >
-                  <Hit hit={hit} doc={doc} kinds={kinds} here={graph} />
-                </Command.Item>
-              ))}
-              {found?.length === most && <p className="px-2 py-1.5 text-xs text-soft">The {most} best are listed; type more to narrow them down.</p>}
-            </Command.List>
-          </Command>
-        </RadixDialog.Content>
-      </RadixDialog.Portal>
-    </RadixDialog.Root>
+    <ListDialog title="Find and go" onClose={onClose} size="max-w-3xl">
+      <Command label="Find and go" shouldFilter={false} loop value={chosen} onValueChange={setPointed}>
+        <Command.Input
+          autoFocus
+          value={text}
+          onValueChange={(next) => {
+            setText(next);
+            setPointed('');
+          }}
+          onKeyDown={(event) => {
+            // who types and presses Enter at once means what was typed, not what is still listed
+            if (event.key !== 'Enter' || event.nativeEvent.isComposing || (index.ready && asked === text)) return;
+            event.preventDefault();
+            const first = index.ready ? index.finder.find(text, 1)[0] : undefined;
+            if (first) go(first);
+          }}
+          placeholder="Part of a name, label, kind, frame title or value"
+          className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
+        />
+        <Command.List className="max-h-[64vh] overflow-auto p-1.5">
+          {!index.ready && <p className="p-4 text-center text-sm text-soft">Reading the file, {Math.round(index.fraction * 100)} % …</p>}
+          {found?.length === 0 && (
+            <p className="p-4 text-center text-sm text-soft">
+              {asked.trim() === '' ? `${(doc.nodes.size + doc.frames.size).toLocaleString('en')} nodes and frames, nested graphs too.` : 'Nothing is called so, nor nearly so.'}
+            </p>
+          )}
+          {found?.map((hit) => (
+            <Command.Item
+              key={hit.id}
+              value={hit.id}
+              onSelect={() => go(hit)}
+              className="grid cursor-pointer grid-cols-[1rem_minmax(9rem,1fr)_8rem_minmax(10rem,1.5fr)] items-baseline gap-x-3 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash"
+            >
+              <Hit hit={hit} doc={doc} kinds={kinds} here={graph} />
+            </Command.Item>
+          ))}
+          {found?.length === most && <p className="px-2 py-1.5 text-xs text-soft">The {most} best are listed; type more to narrow them down.</p>}
+        </Command.List>
+      </Command>
+    </ListDialog>
   );
 }
 

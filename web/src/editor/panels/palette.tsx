@@ -1,6 +1,6 @@
 import { Command } from 'cmdk';
-import { Dialog as RadixDialog } from 'radix-ui';
 import type { ReactNode } from 'react';
+import { ListDialog } from '../../ui/controls.tsx';
 import { areas, commands } from '../commands.ts';
 import { closeToCanvas } from '../dialogs.ts';
 import { keyOf, useKeys } from '../shortcuts/keys-store.ts';
@@ -19,52 +19,43 @@ export function Palette({ onClose }: { onClose: () => void }): ReactNode {
     setTimeout(act, 0);
   };
   return (
-    <RadixDialog.Root open onOpenChange={(next) => !next && onClose()}>
-      <RadixDialog.Portal>
-        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/25" />
-        <RadixDialog.Content
-          aria-describedby={undefined}
-          className="fixed top-[10vh] left-1/2 z-40 w-[92vw] max-w-2xl -translate-x-1/2 overflow-hidden rounded border border-edge bg-panel shadow-lg"
-        >
-          <RadixDialog.Title className="sr-only">All commands</RadixDialog.Title>
-          <Command label="All commands" loop>
-            <Command.Input autoFocus placeholder="What do you want to do?" className="h-11 w-full border-b border-line bg-transparent px-3 outline-none" />
-            <Command.List className="max-h-[60vh] overflow-auto p-1.5">
-              <Command.Empty className="p-4 text-center text-sm text-soft">Nothing is called so.</Command.Empty>
-              {areas.map((area) => {
-                const own = commands.filter((command) => command.area === area);
-                return (
-                  own.length > 0 && (
-                    <Command.Group
-                      key={area.id}
-                      heading={area.title}
-                      className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-bold [&_[cmdk-group-heading]]:text-soft"
-                    >
-                      {own.map((command) => {
-                        const reason = command.dim(state);
-                        return (
-                          <Command.Item
-                            key={command.id}
-                            value={command.title}
-                            keywords={[command.id, area.title]}
-                            disabled={reason !== undefined}
-                            onSelect={run(command.run)}
-                            className={itemLook}
-                          >
-                            <span className="whitespace-nowrap">{command.title}</span>
-                            <span className="min-w-0 flex-1 truncate text-xs text-soft">{reason ?? command.about}</span>
-                            <kbd className="text-xs whitespace-nowrap text-soft">{keyOf(command.id, keys)}</kbd>
-                          </Command.Item>
-                        );
-                      })}
-                    </Command.Group>
-                  )
-                );
-              })}
-            </Command.List>
-          </Command>
-        </RadixDialog.Content>
-      </RadixDialog.Portal>
-    </RadixDialog.Root>
+    <ListDialog title="All commands" onClose={onClose} size="max-w-2xl">
+      <Command label="All commands" loop>
+        <Command.Input autoFocus placeholder="What do you want to do?" className="h-11 w-full border-b border-line bg-transparent px-3 outline-none" />
+        <Command.List className="max-h-[60vh] overflow-auto p-1.5">
+          <Command.Empty className="p-4 text-center text-sm text-soft">Nothing is called so.</Command.Empty>
+          {areas.map((area) => {
+            const own = commands.filter((command) => command.area === area);
+            return (
+              own.length > 0 && (
+                <Command.Group
+                  key={area.id}
+                  heading={area.title}
+                  className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-bold [&_[cmdk-group-heading]]:text-soft"
+                >
+                  {own.map((command) => {
+                    const reason = command.dim(state);
+                    return (
+                      <Command.Item
+                        key={command.id}
+                        value={command.title}
+                        keywords={[command.id, area.title]}
+                        disabled={reason !== undefined}
+                        onSelect={run(command.run)}
+                        className={itemLook}
+                      >
+                        <span className="whitespace-nowrap">{command.title}</span>
+                        <span className="min-w-0 flex-1 truncate text-xs text-soft">{reason ?? command.about}</span>
+                        <kbd className="text-xs whitespace-nowrap text-soft">{keyOf(command.id, keys)}</kbd>
+                      </Command.Item>
+                    );
+                  })}
+                </Command.Group>
+              )
+            );
+          })}
+        </Command.List>
+      </Command>
+    </ListDialog>
   );
 }

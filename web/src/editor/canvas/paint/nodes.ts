@@ -1,8 +1,9 @@
 import { isVertical, type Rect, ticket } from '@basitax/core/document/geometry';
 import { middleEllipsis } from '@basitax/core/document/metrics';
+import type { Colors } from '../colors.ts';
 import { isHollow, markHalo, markSize, traceMark } from '../marks.ts';
 import { pictureOf } from '../pictures.ts';
-import type { SceneNode } from '../scene.ts';
+import type { Scene, SceneNode } from '../scene.ts';
 import { family, giveWay, type Picture, readingZoom } from './picture.ts';
 
 /** Nodes in graph coordinates; the context is set so that they fall on their places. */
@@ -11,32 +12,38 @@ export function drawNodes(ctx: CanvasRenderingContext2D, picture: Picture, items
   else for (const item of items) drawNode(ctx, item, picture);
 }
 
-/** Far out nodes are specks in the colour of their category, all of one colour at once. */
+/** Far out nodes are specks in the colour of their category. */
 function drawSpecks(ctx: CanvasRenderingContext2D, picture: Picture, items: readonly SceneNode[]): void {
   const { scene, colors, selected, view } = picture;
+  fillSpecks(ctx, items, 2 / view.zoom, (item) => (selected.size > 0 && selected.has(item.node.id) ? colors.accent : hueOf(scene, colors, item)));
+  if (view.zoom < giveWay.names) return;
+  for (const item of items) if (item.geometry.shape === 'ticket') drawName(ctx, item, picture, colors.theme === 'night' ? '#1a1a1a' : '#ffffff');
+}
+
+export const hueOf = (scene: Scene, colors: Colors, item: SceneNode): string => colors.hues[scene.hueOf(item)] ?? colors.soft;
+
+/** Nodes as filled rectangles of at least a size, in graph pixels; all of one colour at once. */
+export function fillSpecks(ctx: CanvasRenderingContext2D, items: readonly SceneNode[], least: number, colorOf: (item: SceneNode) => string): void {
   const byColor = new Map<string, SceneNode[]>();
   for (const item of items) {
-    const color = selected.size > 0 && selected.has(item.node.id) ? colors.accent : (colors.hues[scene.hueOf(item)] ?? colors.soft);
+    const color = colorOf(item);
     const list = byColor.get(color);
     if (list) list.push(item);
     else byColor.set(color, [item]);
   }
-  const least = 2 / view.zoom;
   for (const [color, list] of byColor) {
     ctx.beginPath();
     for (const { rect } of list) ctx.rect(rect.x, rect.y, Math.max(rect.width, least), Math.max(rect.height, least));
     ctx.fillStyle = color;
     ctx.fill();
   }
-  if (view.zoom < giveWay.names) return;
-  for (const item of items) if (item.geometry.shape === 'ticket') drawName(ctx, item, picture, colors.theme === 'night' ? '#1a1a1a' : '#ffffff');
 }
 
 /** A node as its element would look. */
 function drawNode(ctx: CanvasRenderingContext2D, item: SceneNode, picture: Picture): void {
   const { scene, view, colors } = picture;
   const { node, geometry, rect } = item;
-  const hue = colors.hues[scene.hueOf(item)] ?? colors.soft;
+  const hue = hueOf(scene, colors, item);
   const chosen = picture.selected.has(node.id);
   const zoom = view.zoom;
   ctx.fillStyle = geometry.shape === 'ticket' ? colors.ticket : colors.panel;
