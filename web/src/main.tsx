@@ -25,8 +25,8 @@ createRoot(document.getElementById('root') as HTMLElement).render(
           <App />
         </BrowserRouter>
         <Toaster
-          position="bottom-right"
-          offset={{ bottom: 64, right: 16 }}
+          position="bottom-center"
+          offset={{ bottom: 64 }}
           toastOptions={{
             actionButtonStyle: { background: 'var(--accent)', color: 'var(--on-accent)' },
             style: { background: 'var(--panel)', color: 'var(--ink)', border: '1px solid var(--edge)', borderRadius: 3, fontFamily: 'inherit' },

@@ -62,6 +62,7 @@ export default function EditorScreen(): ReactNode {
   if (loaded.isError) {
     return (
       <Notice title={loaded.error.message} alert>
+        <Button onClick={() => void loaded.refetch()}>Try again</Button>
         <Link className="underline" to="/files">
           Go to the files
         </Link>

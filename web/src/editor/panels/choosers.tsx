@@ -58,7 +58,7 @@ export function PictureField({ value, onChange }: { value: string | undefined; o
           type="file"
           accept="image/png,image/jpeg,image/webp"
           aria-label="Choose a picture"
-          className="w-56 text-xs"
+          className="w-60 text-xs file:mr-2 file:h-7 file:cursor-pointer file:rounded-sm file:border file:border-line file:bg-panel file:px-2 file:text-ink"
           onChange={(event) => {
             const file = event.target.files?.[0];
             if (!file) return;

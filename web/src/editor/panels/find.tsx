@@ -86,11 +86,7 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
         />
         <Command.List className="max-h-[64vh] overflow-auto p-1.5">
           {!index.ready && <p className="p-4 text-center text-sm text-soft">Reading the file, {Math.round(index.fraction * 100)} % …</p>}
-          {found?.length === 0 && (
-            <p className="p-4 text-center text-sm text-soft">
-              {asked.trim() === '' ? `${(doc.nodes.size + doc.frames.size).toLocaleString('en')} nodes and frames, nested graphs too.` : 'Nothing is called so, nor nearly so.'}
-            </p>
-          )}
+          {found?.length === 0 && <p className="p-4 text-center text-sm text-soft">{asked.trim() === '' ? emptyText(doc) : 'Nothing is called so, nor nearly so.'}</p>}
           {found?.map((hit) => (
             <Command.Item
               key={hit.id}
@@ -106,6 +102,11 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
       </Command>
     </ListDialog>
   );
+}
+
+function emptyText(doc: Doc): string {
+  const count = doc.nodes.size + doc.frames.size;
+  return count === 0 ? 'There is nothing in this file yet.' : `Looks through ${count.toLocaleString('en')} nodes and frames, those in nested graphs too.`;
 }
 
 /** What tells a hit from a hundred others of its name: kind, where it lies, what it is wired to. */

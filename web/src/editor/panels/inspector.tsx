@@ -63,10 +63,12 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
           ['Flow', graph?.flow ?? 'right'],
         ]}
       />
-      <div>
-        <h3 className="mb-1 font-bold">Categories</h3>
-        <Facts rows={byCategory.map(([title, count]) => [title, count.toLocaleString('en')] as const)} />
-      </div>
+      {byCategory.length > 0 && (
+        <div>
+          <h3 className="mb-1 font-bold">Categories</h3>
+          <Facts rows={byCategory.map(([title, count]) => [title, count.toLocaleString('en')] as const)} />
+        </div>
+      )}
       {nodes.length > 0 && <DetailSection nodes={nodes} all locked={state.readOnly !== undefined || state.preview !== undefined} />}
       <p className="text-xs text-soft">
         Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box, with Shift and Alt to draw a lasso.
