@@ -22,19 +22,33 @@ interface Ends {
 }
 
 class Axes {
+  private static readonly known = new Map<Flow, Axes>();
   private readonly vertical: boolean;
   private readonly sign: number;
-  constructor(flow: Flow) {
+  /** To the right, flow coordinates are those of the page. */
+  private readonly same: boolean;
+  private constructor(flow: Flow) {
     this.vertical = isVertical(flow);
     this.sign = flow === 'left' || flow === 'up' ? -1 : 1;
+    this.same = flow === 'right';
+  }
+  static of(flow: Flow): Axes {
+    const axes = Axes.known.get(flow) ?? new Axes(flow);
+    Axes.known.set(flow, axes);
+    return axes;
   }
   in(p: Point): Point {
+    if (this.same) return p;
     const turned = this.vertical ? { x: p.y, y: p.x } : p;
     return { x: turned.x * this.sign, y: turned.y };
   }
   out(p: Point): Point {
+    if (this.same) return p;
     const back = { x: p.x * this.sign, y: p.y };
     return this.vertical ? { x: back.y, y: back.x } : { x: back.x, y: back.y };
+  }
+  outAll(points: Point[]): Point[] {
+    return this.same ? points : points.map((p) => this.out(p));
   }
 }
 
@@ -81,16 +95,16 @@ export function simplify(points: readonly Point[]): Point[] {
 
 /** The plain elbow: for a first picture, and for wires that are being dragged. O(1). Undefined where an end is missing. */
 export function elbow(doc: Doc, kinds: Kinds, wire: Wire, flow: Flow): Route | undefined {
-  const axes = new Axes(flow);
+  const axes = Axes.of(flow);
   const ends = endsOf(doc, kinds, wire, axes);
-  return ends && plain(ends).map((p) => axes.out(p));
+  return ends && axes.outAll(plain(ends));
 }
 
 /** As `elbow`, between any two points: what a wire in hand looks like. */
 export function elbowBetween(start: Point, end: Point, flow: Flow): Route {
-  const axes = new Axes(flow);
+  const axes = Axes.of(flow);
   const [a, b] = [axes.in(start), axes.in(end)];
-  return plain({ x1: a.x, y1: a.y, x2: b.x, y2: b.y }).map((p) => axes.out(p));
+  return axes.outAll(plain({ x1: a.x, y1: a.y, x2: b.x, y2: b.y }));
 }
 
 function plain(ends: Ends): Point[] {
@@ -109,7 +123,7 @@ function plain(ends: Ends): Point[] {
  */
 export function routeWires(doc: Doc, kinds: Kinds, graph: Id, only?: ReadonlySet<Id>): Map<Id, Route> {
   const flow = flowOf(doc, graph);
-  const axes = new Axes(flow);
+  const axes = Axes.of(flow);
   const index = indexOf(doc);
   const router = new Router(doc, kinds, graph, axes);
   const wires = index.wiresIn(graph).map((wire) => ({ wire, ends: endsOf(doc, kinds, wire, axes) }));
@@ -117,10 +131,7 @@ export function routeWires(doc: Doc, kinds: Kinds, graph: Id, only?: ReadonlySet
   const routes = new Map<Id, Route>();
   for (const { wire, ends } of wires) {
     if (!ends || (only && !only.has(wire.id))) continue;
-    routes.set(
-      wire.id,
-      router.route(ends, turns.get(wire.id) ?? ends.x1 + stub).map((p) => axes.out(p)),
-    );
+    routes.set(wire.id, axes.outAll(router.route(ends, turns.get(wire.id) ?? ends.x1 + stub)));
   }
   return routes;
 }

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { lazy, type ReactNode, Suspense } from 'react';
+import type { ComponentType, ReactNode } from 'react';
 import { Link, Navigate, Route, Routes, useLocation } from 'react-router';
 import { api } from './api/client.ts';
 import { openEarly } from './api/opening.ts';
@@ -8,8 +8,7 @@ import { SignInScreen } from './screens/sign-in.tsx';
 import { Button, Notice } from './ui/controls.tsx';
 
 const loadEditor = () => import('./screens/editor.tsx');
-const EditorScreen = lazy(loadEditor);
-const ShortcutsScreen = lazy(() => import('./screens/shortcuts.tsx'));
+const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
 // a file is asked for at once, not when all that shows it has come
 if (location.pathname.startsWith('/files')) {
@@ -38,7 +37,7 @@ export function App(): ReactNode {
         path="/files/:id"
         element={
           <SignedIn>
-            <EditorScreen />
+            <Screen name="editor" load={loadEditor} />
           </SignedIn>
         }
       />
@@ -46,7 +45,7 @@ export function App(): ReactNode {
         path="/files/:id/revisions/:number"
         element={
           <SignedIn>
-            <EditorScreen />
+            <Screen name="editor" load={loadEditor} />
           </SignedIn>
         }
       />
@@ -54,7 +53,7 @@ export function App(): ReactNode {
         path="/shortcuts"
         element={
           <SignedIn>
-            <ShortcutsScreen />
+            <Screen name="shortcuts" load={loadShortcuts} />
           </SignedIn>
         }
       />
@@ -85,5 +84,20 @@ function SignedIn({ children }: { children: ReactNode }): ReactNode {
     );
   }
   if (!person.data) return <Navigate to="/sign-in" state={{ from: location.pathname + location.search }} replace />;
-  return <Suspense fallback={<Notice title="Loading …" />}>{children}</Suspense>;
+  return children;
+}
+
+/** A screen whose code comes when it is wanted. React's own way shows what waits for at least 0.3 s, however soon the code is there. */
+function Screen({ name, load }: { name: string; load: () => Promise<{ default: ComponentType }> }): ReactNode {
+  const code = useQuery({ queryKey: ['screen', name], queryFn: load, staleTime: Number.POSITIVE_INFINITY, gcTime: Number.POSITIVE_INFINITY });
+  if (code.isPending) return <Notice title="Loading …" />;
+  if (code.isError) {
+    return (
+      <Notice title="This screen could not be loaded. Check that the server runs and that you are connected, and try again." alert>
+        <Button onClick={() => void code.refetch()}>Try again</Button>
+      </Notice>
+    );
+  }
+  const { default: Loaded } = code.data;
+  return <Loaded />;
 }
