@@ -329,6 +329,24 @@ export function frameRects(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Rect> {
   return rects;
 }
 
+/** Height of the tab that a frame's title stands on, and the size of its letters. */
+export const tab = { height: 22, titleSize: 13, padX: 6 } as const;
+
+/** Where the titles of a graph's frames stand at 100 % zoom: on the top-left corner, as long as the title but no longer than the frame. O(frames). */
+export function titleTabs(doc: Doc, kinds: Kinds, graph: Id): Rect[] {
+  const rects = frameRects(doc, kinds, graph);
+  return indexOf(doc)
+    .framesIn(graph)
+    .map((frame) => {
+      const rect = rects.get(frame.id)!;
+      const width = Math.ceil(textWidth(frame.title || untitledFrame, 'bold', tab.titleSize)) + 2 * tab.padX;
+      return { x: rect.x, y: rect.y, width: Math.min(width, rect.width), height: tab.height };
+    });
+}
+
+/** What stands on the tab of a frame without a title. */
+export const untitledFrame = 'Untitled frame';
+
 /** The frames around a node or frame, innermost first. */
 export function framesAround(doc: Doc, item: GraphNode | Frame): Frame[] {
   const around: Frame[] = [];

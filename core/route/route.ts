@@ -1,27 +1,17 @@
-import Flatbush from 'flatbush';
 import { type Doc, indexOf } from '../document/doc.ts';
-import { flowOf, isVertical, type Point, portPoint, rectOf } from '../document/geometry.ts';
+import { flowOf, isVertical, type Point, portPoint, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Flow, Wire } from '../document/schema.ts';
+import { type Ends, type Path, stub } from './paths.ts';
+import { cornersOf, type RouteTask, routeAll } from './router.ts';
+import type { Boxes } from './space.ts';
 
 /** A wire's path: corners from the outer edge of the source port to that of the target port. Pixels at 100 % zoom. */
 export type Route = readonly Point[];
 
-/** Straight piece that a wire keeps before its first and after its last turn. */
-export const stub = 16;
-const clearance = 8;
-const track = 6;
-
-/** One wire's ends in flow coordinates: x along the flow, y across. */
-interface Ends {
-  readonly x1: number;
-  readonly y1: number;
-  readonly x2: number;
-  readonly y2: number;
-}
-
-class Axes {
+/** Between the page and flow coordinates: x along the flow, y across. */
+export class Axes {
   private static readonly known = new Map<Flow, Axes>();
   private readonly vertical: boolean;
   private readonly sign: number;
@@ -116,139 +106,69 @@ function plain(ends: Ends): Point[] {
   return overLane(ends, ends.x1 + stub, lane, ends.x2 - stub);
 }
 
-/**
- * Right-angled routes of all wires of a graph. Each wire takes the path that runs through the fewest nodes among a handful:
- * turning early, turning late, or over a free lane beside what is in the way; sources of one column turn on tracks of their own.
- * O(wires · log nodes). Derived from geometry only, so the same picture gives the same routes.
- */
-export function routeWires(doc: Doc, kinds: Kinds, graph: Id, only?: ReadonlySet<Id>): Map<Id, Route> {
-  const flow = flowOf(doc, graph);
-  const axes = Axes.of(flow);
+/** What routing a graph takes, and which wire is which. */
+interface Compiled {
+  readonly wires: readonly Wire[];
+  readonly task: RouteTask;
+  readonly axes: Axes;
+}
+
+/** The graph as flat boxes and ends in flow coordinates: its nodes, and the titles of its frames, which wires keep clear of too. O(nodes + wires). */
+export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
+  const axes = Axes.of(flowOf(doc, graph));
   const index = indexOf(doc);
-  const router = new Router(doc, kinds, graph, axes);
-  const wires = index.wiresIn(graph).map((wire) => ({ wire, ends: endsOf(doc, kinds, wire, axes) }));
-  const turns = turningPlaces(wires);
+  const nodes = index.nodesIn(graph);
+  const rects = [...nodes.map((node) => rectOf(doc, kinds, node)), ...titleTabs(doc, kinds, graph)];
+  const boxes = boxesOf(rects, nodes.length, axes);
+  const at = new Map(nodes.map((node, i) => [node.id, i]));
+  const wires = index.wiresIn(graph);
+  const nets = new Map<string, number>();
+  const netOf = (wire: Wire): number => {
+    const key = JSON.stringify([wire.from.node, wire.from.port]);
+    const net = nets.get(key) ?? nets.size;
+    nets.set(key, net);
+    return net;
+  };
+  return {
+    wires,
+    axes,
+    task: {
+      boxes,
+      ends: wires.map((wire) => endsOf(doc, kinds, wire, axes)),
+      nets: wires.map(netOf),
+      stand: { from: Int32Array.from(wires, (wire) => at.get(wire.from.node) ?? -1), to: Int32Array.from(wires, (wire) => at.get(wire.to.node) ?? -1) },
+    },
+  };
+}
+
+function boxesOf(rects: readonly Rect[], hard: number, axes: Axes): Boxes {
+  const [left, top, right, bottom] = [0, 1, 2, 3].map(() => new Float64Array(rects.length)) as [Float64Array, Float64Array, Float64Array, Float64Array];
+  rects.forEach((rect, i) => {
+    const [a, b] = [axes.in(rect), axes.in({ x: rect.x + rect.width, y: rect.y + rect.height })];
+    left[i] = Math.min(a.x, b.x);
+    right[i] = Math.max(a.x, b.x);
+    top[i] = Math.min(a.y, b.y);
+    bottom[i] = Math.max(a.y, b.y);
+  });
+  return { count: rects.length, hard, left, top, right, bottom };
+}
+
+/**
+ * Right-angled routes of all wires of a graph: clear of nodes and frame titles wherever there is a gap, apart from one another, with few
+ * turns and crossings. Derived from geometry only, so the same picture gives the same routes. Cost: that of `routeAll`.
+ */
+export function routeWires(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> {
+  const { wires, task, axes } = compileRoutes(doc, kinds, graph);
   const routes = new Map<Id, Route>();
-  for (const { wire, ends } of wires) {
-    if (!ends || (only && !only.has(wire.id))) continue;
-    routes.set(wire.id, axes.outAll(router.route(ends, turns.get(wire.id) ?? ends.x1 + stub)));
-  }
+  routeAll(task).forEach((path, i) => {
+    if (path) routes.set(wires[i]!.id, axes.outAll(pointsOf(path, task.ends[i]!)));
+  });
   return routes;
 }
 
-/** Where each wire turns after its source: sources whose turning pieces would overlap in one column get tracks side by side. */
-function turningPlaces(wires: readonly { wire: Wire; ends: Ends | undefined }[]): Map<Id, number> {
-  interface Net {
-    wires: Id[];
-    x: number;
-    room: number;
-    low: number;
-    high: number;
-  }
-  const nets = new Map<string, Net>();
-  for (const { wire, ends } of wires) {
-    if (!ends) continue;
-    const key = JSON.stringify(wire.from);
-    const net = nets.get(key) ?? { wires: [], x: ends.x1, room: Infinity, low: ends.y1, high: ends.y1 };
-    net.wires.push(wire.id);
-    if (ends.x2 - ends.x1 >= 2 * stub) net.room = Math.min(net.room, ends.x2 - ends.x1 - 2 * stub);
-    net.low = Math.min(net.low, ends.y2);
-    net.high = Math.max(net.high, ends.y2);
-    nets.set(key, net);
-  }
-  const columns = new Map<number, Net[]>();
-  for (const net of nets.values()) {
-    const column = Math.round(net.x / 48);
-    columns.set(column, [...(columns.get(column) ?? []), net]);
-  }
-  const turns = new Map<Id, number>();
-  for (const column of columns.values()) {
-    // long rises turn furthest out, so that short ones nest inside them
-    column.sort((a, b) => a.low - b.low || a.high - b.high || a.x - b.x);
-    const base = Math.max(...column.map((net) => net.x));
-    const tracks: number[] = [];
-    const chosen = column.map((net) => {
-      let t = tracks.findIndex((end) => end < net.low - clearance);
-      if (t === -1) t = tracks.push(net.high) - 1;
-      else tracks[t] = net.high;
-      return t;
-    });
-    column.forEach((net, i) => {
-      const wanted = base - net.x + stub + chosen[i]! * track;
-      const most = net.room === Infinity ? wanted : Math.max(stub, stub + net.room);
-      const at = net.x + (wanted <= most ? wanted : stub + ((chosen[i]! + 1) / (tracks.length + 1)) * (most - stub));
-      for (const id of net.wires) turns.set(id, at);
-    });
-  }
-  return turns;
-}
-
-class Router {
-  private readonly boxes: { left: number; top: number; right: number; bottom: number }[] = [];
-  private readonly tree: Flatbush | undefined;
-
-  constructor(doc: Doc, kinds: Kinds, graph: Id, axes: Axes) {
-    const nodes = indexOf(doc).nodesIn(graph);
-    if (nodes.length === 0) return;
-    this.tree = new Flatbush(nodes.length);
-    for (const node of nodes) {
-      const rect = rectOf(doc, kinds, node);
-      const [a, b] = [axes.in(rect), axes.in({ x: rect.x + rect.width, y: rect.y + rect.height })];
-      const box = { left: Math.min(a.x, b.x), top: Math.min(a.y, b.y), right: Math.max(a.x, b.x), bottom: Math.max(a.y, b.y) };
-      this.boxes.push(box);
-      this.tree.add(box.left, box.top, box.right, box.bottom);
-    }
-    this.tree.finish();
-  }
-
-  route(ends: Ends, turn: number): Point[] {
-    const forward = ends.x2 - ends.x1 >= 2 * stub;
-    const xa = forward ? Math.min(turn, ends.x2 - stub) : ends.x1 + stub + Math.max(0, Math.min(turn - ends.x1 - stub, 40));
-    const xb = ends.x2 - stub;
-    const first = forward ? overLane(ends, xa, ends.y2, ends.x2) : plain(ends);
-    let best = first;
-    let least = this.hits(first);
-    if (least === 0) return first;
-    const tried = new Set<number>();
-    const attempt = (points: Point[]): void => {
-      const hits = this.hits(points);
-      if (hits < least || (hits === least && hits > 0 && points.length < best.length)) [best, least] = [points, hits];
-    };
-    if (forward) attempt(overLane(ends, xb, ends.y2, ends.x2));
-    // lanes beside whatever is in the way between the two ends, nearest to the straight line first
-    const [left, right] = [Math.min(xa, xb), Math.max(xa, xb)];
-    const middle = (ends.y1 + ends.y2) / 2;
-    for (let reach = 0; reach < 4 && least > 0; reach++) {
-      const [top, bottom] = [Math.min(ends.y1, ends.y2) - 60 * reach ** 2, Math.max(ends.y1, ends.y2) + 60 * reach ** 2];
-      const lanes: number[] = [];
-      for (const i of this.tree?.search(left, top, right, bottom) ?? []) {
-        const box = this.boxes[i]!;
-        lanes.push(box.top - clearance, box.bottom + clearance);
-      }
-      lanes.sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle) || a - b);
-      for (const lane of lanes.slice(0, 24)) {
-        if (tried.has(lane)) continue;
-        tried.add(lane);
-        attempt(overLane(ends, xa, lane, xb));
-        if (least === 0) break;
-      }
-    }
-    return best;
-  }
-
-  /** How many nodes the inner part of a path runs through. */
-  private hits(points: readonly Point[]): number {
-    let count = 0;
-    for (let i = 0; i + 1 < points.length; i++) {
-      const [a, b] = [points[i]!, points[i + 1]!];
-      const [left, right] = [Math.min(a.x, b.x), Math.max(a.x, b.x)];
-      const [top, bottom] = [Math.min(a.y, b.y), Math.max(a.y, b.y)];
-      for (const k of this.tree?.search(left, top, right, bottom) ?? []) {
-        const box = this.boxes[k]!;
-        // the edges of the boxes do not count: wires start and end there
-        if (left < box.right && right > box.left && top < box.bottom && bottom > box.top) count++;
-      }
-    }
-    return count;
-  }
+function pointsOf(path: Path, ends: Ends): Point[] {
+  const corners = cornersOf(path, ends);
+  const points: Point[] = [];
+  for (let i = 0; i < corners.length; i += 2) points.push({ x: corners[i]!, y: corners[i + 1]! });
+  return points;
 }

@@ -10,9 +10,25 @@ export interface LayeredGraph {
   readonly to: Int32Array;
   readonly fromOffset: Float64Array;
   readonly toOffset: Float64Array;
+  /** Which output each edge comes from, as any number: edges of one output are one net and may share their way. */
+  readonly net: Int32Array;
   /** Where the nodes lie now (top-left); what `keep` keeps, and what decides between equals. */
   readonly x: Float64Array;
   readonly y: Float64Array;
+  /** Frames that stay whole; none where absent. */
+  readonly frames?: FrameTree;
+}
+
+/** Frames within frames, numbered from 0, with the margins around what they hold, in flow coordinates. */
+export interface FrameTree {
+  /** The innermost frame of each node, or −1. */
+  readonly of: Int32Array;
+  /** The frame around each frame, or −1. */
+  readonly parent: Int32Array;
+  readonly before: Float64Array;
+  readonly after: Float64Array;
+  readonly above: Float64Array;
+  readonly below: Float64Array;
 }
 
 export interface Spacing {

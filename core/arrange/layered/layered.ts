@@ -1,14 +1,19 @@
+import { channelDemand, type RouteTask } from '../../route/router.ts';
 import { feedbackEdges } from './acyclic.ts';
-import type { LayeredGraph, Spacing } from './graph.ts';
-import { makeLayers } from './layers.ts';
-import { layerCrossings, orderLayers } from './order.ts';
+import { placeWithFrames } from './frames.ts';
+import type { FrameTree, LayeredGraph, Spacing } from './graph.ts';
+import { type Layers, makeLayers } from './layers.ts';
+import { orderLayers, type Quality } from './order.ts';
+import { connectedParts } from './parts.ts';
 import { placeAcross } from './place.ts';
 import { ranks } from './rank.ts';
+import { spans } from './spans.ts';
 
 export interface LayeredOptions {
   readonly spacing: Spacing;
   /** 0 fresh … 1 keep the present order wherever wires allow. */
   readonly keep: number;
+  readonly quality?: Quality;
   readonly tick?: (fraction: number, what: string) => void;
 }
 
@@ -22,8 +27,8 @@ export interface LayeredResult {
   readonly crossings: number;
 }
 
-const sweeps = 16;
-const pivotsPerNode = 8;
+/** A pivot costs up to a walk over all nodes, so their number falls as the graph grows; small graphs reach the optimum long before. */
+const pivotWork: Record<Quality, number> = { quick: 4e6, best: 6e7 };
 
 /**
  * Layered layout of one connected graph (Sugiyama, Tagawa & Toda 1981), as a row of stages:
@@ -34,45 +39,106 @@ export function layoutLayered(graph: LayeredGraph, options: LayeredOptions): Lay
   const tick = options.tick ?? (() => {});
   const reversed = feedbackEdges(graph.count, graph.from, graph.to);
   tick(0.05, 'ranking');
-  const rank = rankNodes(graph, reversed);
+  const rank = rankNodes(graph, reversed, options.quality ?? 'quick');
   const layers = makeLayers(graph, rank, reversed);
-  const rows = orderLayers(layers, { keep: options.keep, sweeps, tick: (part) => tick(0.2 + part * 0.6, 'ordering') });
+  const rows = orderLayers(layers, {
+    keep: options.keep,
+    quality: options.quality ?? 'quick',
+    ...(graph.frames && { frames: graph.frames }),
+    tick: (part) => tick(0.2 + part * 0.6, 'ordering'),
+  });
   tick(0.85, 'placing');
-  const y = placeAcross(layers, rows, options.spacing.across);
-  const x = placeAlong(graph, rank, layers.layerCount, options.spacing.along);
-  const crossings = layerCrossings(layers, rows);
-  return { ...toOrigin(graph, x, y.subarray(0, graph.count)), layers: layers.layerCount, crossings };
+  const y = (graph.frames ? placeWithFrames(layers, rows, graph.frames, options.spacing.across) : placeAcross(layers, rows, options.spacing.across)).map(Math.round);
+  const x = placeAlong(graph, layers, y, options.spacing.along);
+  return { ...toOrigin(graph, x, y.subarray(0, graph.count)), layers: layers.layerCount, crossings: rows.crossings() };
 }
 
-/** Network simplex over the edges as they run once cycles are broken; equal pairs of ends are one heavier edge. */
-function rankNodes(graph: LayeredGraph, reversed: Uint8Array): Int32Array {
+/**
+ * Network simplex over the edges as they run once cycles are broken; equal pairs of ends are one heavier edge. Parts that no wire joins,
+ * but a frame does, are tied with their first nodes side by side.
+ */
+function rankNodes(graph: LayeredGraph, reversed: Uint8Array, quality: Quality): Int32Array {
+  const { count } = graph;
   const weights = new Map<number, number>();
   for (let edge = 0; edge < graph.from.length; edge++) {
     const [u, v] = reversed[edge] ? [graph.to[edge]!, graph.from[edge]!] : [graph.from[edge]!, graph.to[edge]!];
     if (u === v) continue;
-    const key = u * graph.count + v;
+    const key = u * count + v;
     weights.set(key, (weights.get(key) ?? 0) + 1);
   }
-  const from = Int32Array.from(weights.keys(), (key) => Math.floor(key / graph.count));
-  const to = Int32Array.from(weights.keys(), (key) => key % graph.count);
-  return ranks(graph.count, from, to, { weight: Float64Array.from(weights.values()), mostPivots: Math.max(200, graph.count * pivotsPerNode) });
+  const from = Array.from(weights.keys(), (key) => Math.floor(key / count));
+  const to = Array.from(weights.keys(), (key) => key % count);
+  const weight = [...weights.values()];
+  const wires = from.length;
+  const hasInput = new Uint8Array(count);
+  for (const v of to) hasInput[v] = 1;
+  const heads = connectedParts(count, from, to).map((part) => part.find((v) => !hasInput[v])!);
+  for (const head of heads.slice(1)) {
+    from.push(heads[0]!);
+    to.push(head);
+    weight.push(1);
+  }
+  return ranks(count, Int32Array.from(from), Int32Array.from(to), {
+    weight: Float64Array.from(weight),
+    minLength: Int32Array.from(from, (_, i) => (i < wires ? 1 : 0)),
+    mostPivots: Math.ceil(pivotWork[quality] / Math.max(1, count)),
+  });
 }
 
-/** Each layer is as wide as its widest node; between two layers there is room for the wires that turn there. */
-function placeAlong(graph: LayeredGraph, rank: Int32Array, layerCount: number, gap: number): Float64Array {
+/** The distance that upright pieces of different wires keep in the room between two layers. */
+const trackDistance = 7;
+const roomAtNodes = 24;
+
+/** Each layer is as wide as its widest node; between two layers there is room for the wires that turn there, side by side. */
+function placeAlong(graph: LayeredGraph, layers: Layers, y: Float64Array, gap: number): Float64Array {
+  const { layerCount, rank } = layers;
   const width = new Float64Array(layerCount);
-  const turning = new Float64Array(layerCount + 1);
   for (let v = 0; v < graph.count; v++) width[rank[v]!] = Math.max(width[rank[v]!]!, graph.width[v]!);
-  const sources = new Set<string>();
-  for (let edge = 0; edge < graph.from.length; edge++) {
-    const low = Math.min(rank[graph.from[edge]!]!, rank[graph.to[edge]!]!);
-    const once = `${low} ${graph.from[edge]} ${graph.fromOffset[edge]}`;
-    if (!sources.has(once)) turning[low]!++;
-    sources.add(once);
-  }
   const start = new Float64Array(layerCount);
-  for (let r = 1; r < layerCount; r++) start[r] = start[r - 1]! + width[r - 1]! + gap + Math.min(180, Math.max(0, turning[r - 1]! - 4) * 5);
-  return Float64Array.from(rank, (r) => start[r]!);
+  for (let r = 1; r < layerCount; r++) start[r] = start[r - 1]! + width[r - 1]! + gap;
+  const draft = Float64Array.from({ length: graph.count }, (_, v) => start[rank[v]!]!);
+  const demand = channelDemand(routeTaskOf(graph, draft, y));
+  const margins = graph.frames ? frameMargins(graph.frames, rank, layerCount) : new Float64Array(layerCount);
+  for (let r = 1; r < layerCount; r++) start[r] = start[r - 1]! + width[r - 1]! + Math.max(gap, 2 * roomAtNodes + (demand[r - 1] ?? 0) * trackDistance) + margins[r - 1]!;
+  return Float64Array.from({ length: graph.count }, (_, v) => start[rank[v]!]!);
+}
+
+/** What the margins of frames that end at a layer and of those that begin at the next take of the room between, one in the other added up. */
+function frameMargins(frames: FrameTree, rank: Int32Array, layerCount: number): Float64Array {
+  const { low, high } = spans(frames, rank);
+  const [ending, beginning] = [new Float64Array(layerCount + 1), new Float64Array(layerCount + 1)];
+  frames.parent.forEach((_, f) => {
+    if (high[f]! < 0) return;
+    let [after, before] = [0, 0];
+    for (let g = f; g !== -1; g = frames.parent[g]!) {
+      if (high[g] === high[f]) after += frames.after[g]!;
+      if (low[g] === low[f]) before += frames.before[g]!;
+    }
+    ending[high[f]!] = Math.max(ending[high[f]!]!, after);
+    beginning[low[f]!] = Math.max(beginning[low[f]!]!, before);
+  });
+  return Float64Array.from({ length: layerCount }, (_, r) => ending[r]! + beginning[r + 1]!);
+}
+
+/** The graph with its nodes at these places, as routing takes it. */
+export function routeTaskOf(graph: LayeredGraph, x: ArrayLike<number>, y: ArrayLike<number>): RouteTask {
+  const each = (of: (v: number) => number): Float64Array => Float64Array.from({ length: graph.count }, (_, v) => of(v));
+  return {
+    boxes: {
+      count: graph.count,
+      hard: graph.count,
+      left: each((v) => x[v]!),
+      top: each((v) => y[v]!),
+      right: each((v) => x[v]! + graph.width[v]!),
+      bottom: each((v) => y[v]! + graph.height[v]!),
+    },
+    ends: Array.from(graph.from, (u, e) => {
+      const v = graph.to[e]!;
+      return { x1: x[u]! + graph.width[u]!, y1: y[u]! + graph.fromOffset[e]!, x2: x[v]!, y2: y[v]! + graph.toOffset[e]! };
+    }),
+    nets: graph.net,
+    stand: { from: graph.from, to: graph.to },
+  };
 }
 
 function toOrigin(graph: LayeredGraph, x: Float64Array, y: Float64Array): { x: Float64Array; y: Float64Array; width: number; height: number } {

@@ -1,208 +1,335 @@
-import { countCrossings } from './crossings.ts';
+import { Blocks } from './blocks.ts';
+import { FramedBlocks } from './framed-blocks.ts';
+import { type FrameTree, normalSpacing } from './graph.ts';
 import type { Layers } from './layers.ts';
+import { placeAcross } from './place.ts';
+import { Rows } from './rows.ts';
+
+export type Quality = 'quick' | 'best';
 
 export interface OrderOptions {
   /** 0: order afresh; 1: keep the present order wherever wires allow; between: an inversion has to save more than k/(1−k) crossings. */
   readonly keep: number;
-  /** Sweeps down and up at the most. */
-  readonly sweeps: number;
+  readonly quality: Quality;
+  /** Frames whose nodes stand in one row in every layer. */
+  readonly frames?: FrameTree;
   /** Called at each round; may throw to stop. */
   readonly tick?: (fraction: number) => void;
 }
 
 /**
- * The order of nodes in each layer with few crossings. Port-aware barycentre sweeps, as Gansner and others (1993), section 3, arrange them,
- * with adjacent exchange after each; the best order met is kept. With `keep` above 0 the present order is where it starts, and only
- * exchanges that save enough happen (Böhringer & Paulisch 1990: the present picture as a constraint). O(sweeps · E log E).
+ * The order of nodes in each layer with few crossings: port-aware barycentre and median sweeps from several starts (Gansner and others
+ * 1993, section 3), with adjacent exchange after each; the best order met is kept, and `best` sifts it. With `keep` above 0 the present
+ * order is where it starts, and only exchanges that save enough happen (Böhringer & Paulisch 1990: the present picture as a constraint).
+ * O(sweeps · E log E).
  */
-export function orderLayers(layers: Layers, options: OrderOptions): number[][] {
-  const order = new Orderer(layers);
-  if (options.keep > 0) {
-    order.sortByPresent();
-    const threshold = options.keep >= 1 ? Number.POSITIVE_INFINITY : options.keep / (1 - options.keep);
-    order.exchange(threshold, options.sweeps * 4);
-    return order.rows;
+export function orderLayers(layers: Layers, options: OrderOptions): Rows {
+  const rows = new Rows(layers);
+  const search = new Search(rows);
+  if (layers.frame && options.frames) {
+    search.runFramed(options.frames, options);
+    return rows;
   }
-  let best: number[][] = [];
-  let least = Number.POSITIVE_INFINITY;
-  for (const start of [0, 1]) {
-    order.start(start === 1);
-    let stale = 0;
-    for (let sweep = 0; sweep < options.sweeps && stale < 6 && least > 0; sweep++) {
-      options.tick?.((start * options.sweeps + sweep) / (options.sweeps * 2));
-      order.sweep(sweep % 2 === 0, sweep % 4 > 1);
-      order.exchange(0, 3);
-      const crossings = order.crossings();
-      stale = crossings < least ? 0 : stale + 1;
-      if (crossings < least) [least, best] = [crossings, order.rows.map((row) => [...row])];
+  if (options.keep > 0) {
+    search.present();
+    if (options.keep < 1) search.exchange(options.keep / (1 - options.keep), 64, false);
+    return rows;
+  }
+  search.run(options.quality, options.tick ?? (() => {}));
+  return rows;
+}
+
+/**
+ * The order of lanes between nodes that stay where they are: long wires are sifted as wholes, then lane by lane. For routing.
+ * Where much is to be ordered, each is tried past fewer others.
+ */
+export function orderLanes(layers: Layers): Rows {
+  const rows = new Rows(layers);
+  const search = new Search(rows);
+  search.present();
+  const blocks = new Blocks(layers, layers.real);
+  const lanes = blocks.count - layers.real;
+  if (lanes === 0) return rows;
+  const reach = Math.max(16, Math.round(2_000_000 / lanes));
+  blocks.startFrom(layers.y);
+  for (let k = 0; k < 3 && blocks.round(reach, () => {}) > 0; k++);
+  blocks.write(rows);
+  const near = Math.max(6, Math.round(2_000_000 / layers.total));
+  for (let k = 0; k < 2 && search.sift(near, layers.real) > 0; k++);
+  return rows;
+}
+
+const starts = [
+  { back: true, median: false },
+  { back: false, median: false },
+  { back: true, median: true },
+  { back: false, median: true },
+];
+
+interface Effort {
+  readonly starts: number;
+  readonly sweeps: number;
+  /** Rounds of global sifting and of sifting each layer after a start, and how often both are done again on the best. */
+  readonly rounds: number;
+  readonly sifts: number;
+  readonly again: number;
+  /** How many others a node or a long wire is tried past, on each side. */
+  readonly reach: number;
+}
+
+/** How hard to search: all that pays on small graphs, less of it as `blocks` grows, so that time grows little faster than the graph. */
+function effortFor(quality: Quality, blocks: number, lanes: number): Effort {
+  if (quality === 'quick') {
+    if (blocks <= 600) return { starts: 2, sweeps: 12, rounds: 3, sifts: 2, again: 0, reach: 1e9 };
+    return { starts: 1, sweeps: lanes > 30_000 ? 5 : 10, rounds: 1, sifts: 0, again: 0, reach: Math.max(30, Math.round(400_000 / blocks)) };
+  }
+  if (blocks <= 600) return { starts: 4, sweeps: 24, rounds: 12, sifts: 20, again: 6, reach: 1e9 };
+  if (blocks <= 2500) return { starts: 4, sweeps: 16, rounds: 6, sifts: 6, again: 3, reach: 1e9 };
+  if (blocks <= 5000) return { starts: 2, sweeps: 16, rounds: 4, sifts: 3, again: 1, reach: 3000 };
+  return { starts: 1, sweeps: 16, rounds: 4, sifts: 3, again: 1, reach: Math.round(12_000_000 / blocks) };
+}
+
+class Search {
+  private readonly rows: Rows;
+  private readonly layers: Layers;
+  private readonly keys: Float64Array;
+  private readonly held: Int32Array;
+  private readonly dirty: Uint8Array;
+
+  constructor(rows: Rows) {
+    this.rows = rows;
+    this.layers = rows.layers;
+    let widest = 0;
+    for (let r = 0; r < this.layers.layerCount; r++) widest = Math.max(widest, rows.size(r));
+    this.keys = new Float64Array(widest);
+    this.held = new Int32Array(widest);
+    this.dirty = new Uint8Array(this.layers.layerCount + 2);
+  }
+
+  /** By where nodes lie now. */
+  present(): void {
+    const { y, height } = this.layers;
+    for (let r = 0; r < this.layers.layerCount; r++) {
+      this.rows.row.subarray(this.rows.start[r]!, this.rows.start[r + 1]!).sort((a, b) => y[a]! + height[a]! / 2 - (y[b]! + height[b]! / 2) || a - b);
+      this.rows.renumber(r);
     }
   }
-  return best.length > 0 ? best : order.rows;
-}
 
-/** Crossings of the whole layering in the order given. */
-export function layerCrossings(layers: Layers, rows: readonly (readonly number[])[]): number {
-  const order = new Orderer(layers);
-  order.rows = rows.map((row) => [...row]);
-  order.place();
-  return order.crossings();
-}
-
-class Orderer {
-  rows: number[][];
-  private readonly layers: Layers;
-  private readonly position: Int32Array;
-  /** Segments at each node in port order, outgoing and incoming. */
-  private readonly outSorted: number[][];
-  private readonly inSorted: number[][];
-
-  constructor(layers: Layers) {
-    this.layers = layers;
-    this.position = new Int32Array(layers.total);
-    this.rows = Array.from({ length: layers.layerCount }, () => []);
-    for (let v = 0; v < layers.total; v++) this.rows[layers.rank[v]!]!.push(v);
-    const sorted = (start: Int32Array, list: Int32Array, offset: Float64Array): number[][] =>
-      Array.from({ length: layers.total }, (_, v) => Array.from(list.subarray(start[v]!, start[v + 1]!)).sort((a, b) => offset[a]! - offset[b]! || a - b));
-    this.outSorted = sorted(layers.out.start, layers.out.list, layers.segFromOffset);
-    this.inSorted = sorted(layers.into.start, layers.into.list, layers.segToOffset);
-    this.place();
+  /** Searches from one or several starts and leaves the best order met. Work is bounded by counts, so that results repeat. */
+  run(quality: Quality, tick: (fraction: number) => void): void {
+    const { rows } = this;
+    const blocks = new Blocks(this.layers);
+    const effort = effortFor(quality, blocks.count, this.layers.total);
+    const best = rows.row.slice();
+    let least = Number.POSITIVE_INFINITY;
+    const keep = (): void => {
+      const crossings = rows.crossings();
+      if (crossings >= least) return;
+      least = crossings;
+      best.set(rows.row);
+    };
+    const polish = (rounds: number): void => {
+      blocks.startFrom(placeAcross(this.layers, rows, normalSpacing.across));
+      for (let k = 0; k < rounds && blocks.round(effort.reach, tick) > 0; k++);
+      blocks.write(rows);
+      keep();
+      for (let k = 0; k < effort.sifts && this.sift(effort.reach) > 0; k++);
+      this.exchange(0, 8, false);
+      keep();
+    };
+    starts.slice(0, effort.starts).forEach((start) => {
+      this.first(start.back);
+      this.sweeps(start.median, effort.sweeps, tick);
+      keep();
+      if (effort.rounds > 0) polish(effort.rounds);
+    });
+    for (let again = 0; again < effort.again; again++) {
+      const before = least;
+      rows.restore(best);
+      polish(effort.rounds);
+      if (least === before) break;
+    }
+    rows.restore(best);
   }
 
-  place(): void {
-    for (const row of this.rows)
-      row.forEach((v, i) => {
-        this.position[v] = i;
-      });
+  /** As `run`, with frames: one start without them, then global sifting that keeps each in one piece. */
+  runFramed(frames: FrameTree, { quality, keep, tick = () => {} }: OrderOptions): void {
+    const { rows, layers } = this;
+    const blocks = new FramedBlocks(layers, frames);
+    const effort = effortFor(quality, blocks.count, layers.total);
+    if (keep > 0) {
+      this.present();
+      blocks.startFrom(layers.y);
+    } else {
+      this.first(true);
+      this.sweeps(false, effort.sweeps, tick);
+      blocks.startFrom(placeAcross(layers, rows, normalSpacing.across));
+    }
+    const rounds = keep > 0 ? 0 : quality === 'quick' ? 2 : 8;
+    for (let k = 0; k < rounds && blocks.round(effort.reach, tick) > 0; k++);
+    blocks.write(rows);
   }
 
-  sortByPresent(): void {
-    const { y, height } = this.layers;
-    for (const row of this.rows) row.sort((a, b) => y[a]! + height[a]! / 2 - (y[b]! + height[b]! / 2) || a - b);
-    this.place();
+  /** Sweeps to and fro with exchanges between; leaves the best order of them. */
+  private sweeps(median: boolean, most: number, tick: (fraction: number) => void): void {
+    const { rows } = this;
+    let least = Number.POSITIVE_INFINITY;
+    let stale = 0;
+    const best = rows.row.slice();
+    for (let sweep = 0; sweep < most && stale < 5 && least > 0; sweep++) {
+      tick(sweep / most);
+      this.sweep(sweep % 2 === 0, median, sweep % 4 > 1);
+      this.exchange(0, this.layers.total > 30_000 ? 2 : 4, sweep % 4 > 1);
+      const crossings = rows.crossings();
+      stale = crossings < least * 0.995 ? 0 : stale + 1;
+      if (crossings >= least) continue;
+      least = crossings;
+      best.set(rows.row);
+    }
+    rows.restore(best);
   }
 
-  /** First order: depth first along the wires, from the sources on or from the sinks back, ports in their order. */
-  start(backwards: boolean): void {
-    const { total, rank } = this.layers;
+  /** First order: breadth first along the wires from the sources on, or from the sinks back, ports in their order. */
+  private first(back: boolean): void {
+    const { rows, layers } = this;
+    const { total, rank, into, out, segFrom, segTo } = layers;
     const seen = new Uint8Array(total);
-    const rows: number[][] = this.rows.map(() => []);
-    const roots = Array.from({ length: total }, (_, v) => v).sort(
-      (a, b) => (backwards ? rank[b]! - rank[a]! : rank[a]! - rank[b]!) || this.layers.y[a]! - this.layers.y[b]! || a - b,
-    );
+    const queue = new Int32Array(total);
+    const next = rows.start.slice();
+    const roots = Int32Array.from({ length: total }, (_, v) => v).sort((a, b) => (back ? rank[b]! - rank[a]! : rank[a]! - rank[b]!) || layers.y[a]! - layers.y[b]! || a - b);
+    let [head, tail] = [0, 0];
     for (const root of roots) {
       if (seen[root]) continue;
-      const todo = [root];
       seen[root] = 1;
-      for (let v = todo.pop(); v !== undefined; v = todo.pop()) {
-        rows[rank[v]!]!.push(v);
-        const near = [...this.inSorted[v]!.map((segment) => this.layers.segFrom[segment]!), ...this.outSorted[v]!.map((segment) => this.layers.segTo[segment]!)];
-        for (let i = near.length - 1; i >= 0; i--) {
-          const w = near[i]!;
-          if (seen[w]) continue;
-          seen[w] = 1;
-          todo.push(w);
-        }
+      queue[tail++] = root;
+      while (head < tail) {
+        const v = queue[head++]!;
+        rows.row[next[rank[v]!]!++] = v;
+        const [one, oneEnd, other, otherEnd] = back ? [into, segFrom, out, segTo] : [out, segTo, into, segFrom];
+        for (const [side, end] of [
+          [one, oneEnd],
+          [other, otherEnd],
+        ] as const)
+          for (let k = side.start[v]!; k < side.start[v + 1]!; k++) {
+            const w = end[side.list[k]!]!;
+            if (seen[w]) continue;
+            seen[w] = 1;
+            queue[tail++] = w;
+          }
       }
     }
-    this.rows = rows;
-    this.place();
+    for (let r = 0; r < layers.layerCount; r++) rows.renumber(r);
   }
 
-  /** Sorts each layer by the mean place of the ports that its wires come from (down) or go to (up). Nodes without wires stay. */
-  sweep(down: boolean, rightmostFirst: boolean): void {
-    const { layerCount, segFrom, segTo, segFromOffset, segToOffset, height } = this.layers;
-    const weight = new Float64Array(this.layers.total);
+  /** Sorts each layer by the mean or median slot that its wires come from (down) or go to. Nodes without wires stay. */
+  private sweep(down: boolean, median: boolean, lastFirst: boolean): void {
+    const { layers, rows, keys, held } = this;
+    const slots: number[] = [];
+    const { layerCount, segFrom, segTo, segFromPort, segToPort, segWeight } = layers;
+    const side = down ? layers.into : layers.out;
     for (let step = 1; step < layerCount; step++) {
-      const row = this.rows[down ? step : layerCount - 1 - step]!;
-      const movable: number[] = [];
-      row.forEach((v) => {
-        const segments = down ? this.inSorted[v]! : this.outSorted[v]!;
-        if (segments.length === 0) return;
-        let sum = 0;
-        for (const segment of segments) {
-          const w = down ? segFrom[segment]! : segTo[segment]!;
-          const offset = down ? segFromOffset[segment]! : segToOffset[segment]!;
-          const own = down ? segToOffset[segment]! : segFromOffset[segment]!;
-          sum += this.position[w]! + (height[w]! > 0 ? offset / height[w]! : 0.5) - (height[v]! > 0 ? own / height[v]! : 0.5) * 0.25;
+      const r = down ? step : layerCount - 1 - step;
+      const first = rows.start[r]!;
+      const size = rows.size(r);
+      let movable = 0;
+      for (let i = 0; i < size; i++) {
+        const v = rows.row[first + i]!;
+        const [start, end] = [side.start[v]!, side.start[v + 1]!];
+        if (start === end) continue;
+        let key = 0;
+        if (median && end - start > 2) {
+          slots.length = 0;
+          for (let k = start; k < end; k++) {
+            const s = side.list[k]!;
+            slots.push(down ? rows.outBase[segFrom[s]!]! + segFromPort[s]! : rows.inBase[segTo[s]!]! + segToPort[s]!);
+          }
+          key = weightedMedian(slots);
+        } else {
+          let weights = 0;
+          for (let k = start; k < end; k++) {
+            const s = side.list[k]!;
+            key += (down ? rows.outBase[segFrom[s]!]! + segFromPort[s]! : rows.inBase[segTo[s]!]! + segToPort[s]!) * segWeight[s]!;
+            weights += segWeight[s]!;
+          }
+          key /= weights;
         }
-        weight[v] = sum / segments.length;
-        movable.push(v);
-      });
-      movable.sort((a, b) => weight[a]! - weight[b]! || (rightmostFirst ? this.position[b]! - this.position[a]! : this.position[a]! - this.position[b]!));
-      let next = 0;
-      const fixed = new Set(movable);
-      for (let i = 0; i < row.length; i++) if (fixed.has(row[i]!)) row[i] = movable[next++]!;
-      row.forEach((v, i) => {
-        this.position[v] = i;
-      });
+        // one number to sort by: the key in 1/1024ths of a slot, then the place held now
+        keys[movable] = Math.round(key * 1024) * 1048576 + (lastFirst ? size - 1 - i : i);
+        held[movable++] = i;
+      }
+      if (movable < 2) continue;
+      const sorted = keys.subarray(0, movable).sort();
+      const before = rows.row.slice(first, first + size);
+      for (let m = 0; m < movable; m++) {
+        const i = sorted[m]! % 1048576;
+        rows.row[first + held[m]!] = before[lastFirst ? size - 1 - i : i]!;
+      }
+      rows.renumber(r);
     }
   }
 
-  /** Swaps neighbours while a swap saves more than `threshold` crossings. */
-  exchange(threshold: number, mostRounds: number): void {
-    if (threshold === Number.POSITIVE_INFINITY) return;
+  /** Moves each node of each layer to the place within `reach` with the fewest crossings (Matuszewski, Schönfeld & Molitor 1999); those below `from` stay. */
+  sift(reach: number, from = 0): number {
+    const { rows } = this;
+    let saved = 0;
+    for (let r = 0; r < this.layers.layerCount; r++) {
+      const size = rows.size(r);
+      if (size < 2) continue;
+      const first = rows.start[r]!;
+      for (const v of rows.row.slice(first, first + size)) {
+        if (v < from) continue;
+        const i = rows.position[v]!;
+        let [best, place, gain] = [0, i, 0];
+        for (let k = i + 1; k < Math.min(size, i + reach); k++) {
+          gain += rows.gain(v, rows.row[first + k]!);
+          if (gain > best) [best, place] = [gain, k];
+        }
+        gain = 0;
+        for (let k = i - 1; k >= Math.max(0, i - reach); k--) {
+          gain += rows.gain(rows.row[first + k]!, v);
+          if (gain > best) [best, place] = [gain, k];
+        }
+        if (place === i) continue;
+        rows.shift(r, i, place);
+        saved += best;
+      }
+    }
+    return saved;
+  }
+
+  /** Swaps neighbours while a swap saves more than `threshold` crossings; with `even`, also where it saves none, once. */
+  exchange(threshold: number, mostRounds: number, even: boolean): void {
+    const { rows, dirty } = this;
+    const { layerCount } = this.layers;
+    dirty.fill(1);
     for (let round = 0; round < mostRounds; round++) {
       let saved = 0;
-      for (const row of this.rows) {
-        for (let i = 0; i + 1 < row.length; i++) {
-          const [a, b] = [row[i]!, row[i + 1]!];
-          const gain = this.pairCrossings(a, b) - this.pairCrossings(b, a);
-          if (gain <= threshold) continue;
-          saved += gain;
-          row[i] = b;
-          row[i + 1] = a;
-          this.position[b] = i;
-          this.position[a] = i + 1;
+      for (let r = 0; r < layerCount; r++) {
+        if (!dirty[r + 1]) continue;
+        dirty[r + 1] = 0;
+        let moved = false;
+        const size = rows.size(r);
+        const first = rows.start[r]!;
+        for (let i = 0; i + 1 < size; i++) {
+          const gain = rows.gain(rows.row[first + i]!, rows.row[first + i + 1]!);
+          if (gain > threshold || (even && round === 0 && gain === 0 && threshold === 0)) {
+            rows.swap(r, i);
+            saved += gain;
+            if (gain > 0) moved = true;
+          }
         }
+        if (moved) dirty[r] = dirty[r + 1] = dirty[r + 2] = 1;
       }
       if (saved === 0) break;
     }
   }
+}
 
-  /** Crossings between the segments of a and those of b while a lies before b. */
-  private pairCrossings(a: number, b: number): number {
-    const { segFrom, segTo, segFromOffset, segToOffset } = this.layers;
-    return this.pairSide(this.inSorted[a]!, this.inSorted[b]!, segFrom, segFromOffset) + this.pairSide(this.outSorted[a]!, this.outSorted[b]!, segTo, segToOffset);
-  }
-
-  private pairSide(ofA: readonly number[], ofB: readonly number[], far: Int32Array, offset: Float64Array): number {
-    let count = 0;
-    for (const s of ofA) {
-      const sNode = this.position[far[s]!]!;
-      const sOffset = offset[s]!;
-      for (const t of ofB) {
-        const tNode = this.position[far[t]!]!;
-        if (tNode < sNode || (tNode === sNode && offset[t]! < sOffset)) count++;
-      }
-    }
-    return count;
-  }
-
-  crossings(): number {
-    let sum = 0;
-    for (let r = 0; r + 1 < this.rows.length; r++) sum += this.between(r);
-    return sum;
-  }
-
-  private between(r: number): number {
-    const { segFrom, segTo, segFromOffset, segToOffset } = this.layers;
-    const segments: number[] = [];
-    for (const v of this.rows[r]!) segments.push(...this.outSorted[v]!);
-    const places = (node: Int32Array, offset: Float64Array): Int32Array => {
-      const order = segments
-        .map((_, i) => i)
-        .sort((i, j) => this.position[node[segments[i]!]!]! - this.position[node[segments[j]!]!]! || offset[segments[i]!]! - offset[segments[j]!]!);
-      const place = new Int32Array(segments.length);
-      let at = -1;
-      let last = -1;
-      for (const i of order) {
-        const s = segments[i]!;
-        if (last === -1 || node[s] !== node[last] || offset[s] !== offset[last]) at++;
-        place[i] = at;
-        last = s;
-      }
-      return place;
-    };
-    return countCrossings(places(segFrom, segFromOffset), places(segTo, segToOffset));
-  }
+/** The weighted median of Gansner and others (1993), section 3.1: between the two middle ones, nearer the more crowded side. */
+function weightedMedian(slots: number[]): number {
+  slots.sort((a, b) => a - b);
+  const middle = slots.length >> 1;
+  if (slots.length % 2 === 1) return slots[middle]!;
+  const [left, right] = [slots[middle - 1]! - slots[0]!, slots[slots.length - 1]! - slots[middle]!];
+  return left + right === 0 ? (slots[middle - 1]! + slots[middle]!) / 2 : (slots[middle - 1]! * right + slots[middle]! * left) / (left + right);
 }

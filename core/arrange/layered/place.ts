@@ -1,154 +1,178 @@
 import type { Layers } from './layers.ts';
+import type { Rows } from './rows.ts';
+
+/** Across the flow, in pixels: between two lanes, and between a lane and a node. Wires keep their distance in it. */
+const laneGap = 10;
+const besideNode = 14;
 
 interface Alignment {
   /** Top of each node across the flow. */
   readonly y: Float64Array;
-  readonly extent: number;
+  readonly low: number;
+  readonly high: number;
 }
 
 /**
  * Places across the flow: Brandes & Köpf, “Fast and simple horizontal coordinate assignment”, GD 2001, with the port offsets of
  * Rüegg, Schulze, Grevenitz & von Hanxleden, “Size- and port-aware horizontal node coordinate assignment”, GD 2015.
  * Blocks are compacted over the block graph in two passes, which needs none of the class shifts that the erratum of 2020 corrects.
- * Returns the top of each node, dummies too. O(nodes + segments).
+ * Nodes from `borders` on are edges of frames, which stay straight before all else. Returns the top of each node, lanes too.
+ * O(nodes + segments).
  */
-export function placeAcross(layers: Layers, rows: readonly (readonly number[])[], gap: number): Float64Array {
-  const conflicts = markConflicts(layers, rows);
+export function placeAcross(layers: Layers, rows: Rows, gap: number, borders = layers.total): Float64Array {
+  const conflicts = new Uint8Array(layers.segFrom.length);
+  if (borders < layers.total) markConflicts(layers, rows, borders, conflicts);
+  markConflicts(layers, rows, layers.real, conflicts);
   const four: Alignment[] = [];
-  for (const up of [false, true]) for (const last of [false, true]) four.push(alignment(layers, rows, conflicts, gap, up, last));
-  return balance(four, layers);
+  for (const up of [false, true]) for (const last of [false, true]) four.push(alignment(layers, rows, conflicts, gap, borders, up, last));
+  return balance(four, layers.total);
 }
 
-/** Type 1 conflicts: segments that cross a segment between two dummies, which is to stay straight. */
-function markConflicts(layers: Layers, rows: readonly (readonly number[])[]): Uint8Array {
-  const marked = new Uint8Array(layers.segFrom.length);
-  const position = new Int32Array(layers.total);
-  for (const row of rows)
-    row.forEach((v, i) => {
-      position[v] = i;
-    });
+/** The room that two neighbours of a layer keep: nodes, lanes (from `real` on) and edges of frames (from `borders` on), which hold their margin. */
+function roomBetween(u: number, v: number, real: number, borders: number, gap: number): number {
+  if (u >= borders && v >= borders) return gap;
+  if (u >= borders || v >= borders) return Math.min(u, v) >= real ? laneGap : 0;
+  if (u >= real && v >= real) return laneGap;
+  return u >= real || v >= real ? Math.min(besideNode, gap) : gap;
+}
+
+/** Marks segments that cross one between two nodes of `least` and on, lanes or edges of frames, which is to stay straight. */
+function markConflicts(layers: Layers, rows: Rows, least: number, marked: Uint8Array): void {
+  const { into, segFrom } = layers;
+  const { position } = rows;
   const inner = (v: number): number => {
-    if (v < layers.real) return -1;
-    for (let k = layers.into.start[v]!; k < layers.into.start[v + 1]!; k++) {
-      const u = layers.segFrom[layers.into.list[k]!]!;
-      if (u >= layers.real) return u;
-    }
-    return -1;
+    if (v < least || into.start[v] === into.start[v + 1]) return -1;
+    const u = segFrom[into.list[into.start[v]!]!]!;
+    return u >= least ? u : -1;
   };
-  for (let r = 1; r < rows.length; r++) {
-    const [above, row] = [rows[r - 1]!, rows[r]!];
+  for (let r = 1; r < layers.layerCount; r++) {
+    const first = rows.start[r]!;
+    const size = rows.size(r);
     let left = 0;
     let scanned = 0;
-    for (let i = 0; i < row.length; i++) {
-      const upper = inner(row[i]!);
-      if (upper === -1 && i < row.length - 1) continue;
-      const right = upper === -1 ? above.length - 1 : position[upper]!;
+    for (let i = 0; i < size; i++) {
+      const upper = inner(rows.row[first + i]!);
+      if (upper === -1 && i < size - 1) continue;
+      const right = upper === -1 ? rows.size(r - 1) - 1 : position[upper]!;
       for (; scanned <= i; scanned++) {
-        const v = row[scanned]!;
-        for (let k = layers.into.start[v]!; k < layers.into.start[v + 1]!; k++) {
-          const segment = layers.into.list[k]!;
-          const u = layers.segFrom[segment]!;
-          const bothDummies = u >= layers.real && v >= layers.real;
-          if (!bothDummies && (position[u]! < left || position[u]! > right)) marked[segment] = 1;
+        const v = rows.row[first + scanned]!;
+        for (let k = into.start[v]!; k < into.start[v + 1]!; k++) {
+          const segment = into.list[k]!;
+          const u = segFrom[segment]!;
+          if (!(u >= least && v >= least) && (position[u]! < left || position[u]! > right)) marked[segment] = 1;
         }
       }
-      left = right;
+      left = Math.max(left, right);
     }
   }
-  return marked;
 }
 
-/** One of the four: aligned with neighbours above or below (`up`), packed to the first or the last side (`last`). */
-function alignment(layers: Layers, rowsAsGiven: readonly (readonly number[])[], conflicts: Uint8Array, gap: number, up: boolean, last: boolean): Alignment {
-  const rows = (up ? [...rowsAsGiven].reverse() : rowsAsGiven).map((row) => (last ? [...row].reverse() : row));
-  const { total, height } = layers;
-  const position = new Int32Array(total);
-  for (const row of rows)
-    row.forEach((v, i) => {
-      position[v] = i;
-    });
+/** One of the four: aligned with neighbours before or behind (`up`), packed to the first or the last side (`last`). */
+function alignment(layers: Layers, rows: Rows, conflicts: Uint8Array, gap: number, borders: number, up: boolean, last: boolean): Alignment {
+  const { total, height, layerCount } = layers;
+  const { position } = rows;
   const side = up ? layers.out : layers.into;
   const far = up ? layers.segTo : layers.segFrom;
   const farOffset = up ? layers.segToOffset : layers.segFromOffset;
   const ownOffset = up ? layers.segFromOffset : layers.segToOffset;
+  const sign = last ? -1 : 1;
   // mirrored, a port's offset is counted from the other edge
   const mirrored = (offset: number, v: number): number => (last ? height[v]! - offset : offset);
 
   const root = Int32Array.from({ length: total }, (_, v) => v);
-  const align = Int32Array.from({ length: total }, (_, v) => v);
+  const align = root.slice();
   const shift = new Float64Array(total);
-  for (let r = 1; r < rows.length; r++) {
-    let reached = -1;
+  const segments: number[] = [];
+  const byPlace = (a: number, b: number): number =>
+    sign * (position[far[a]!]! - position[far[b]!]!) || mirrored(farOffset[a]!, far[a]!) - mirrored(farOffset[b]!, far[b]!) || a - b;
+  for (let step = 1; step < layerCount; step++) {
+    const r = up ? layerCount - 1 - step : step;
+    let reached = Number.NEGATIVE_INFINITY;
     let reachedPort = Number.NEGATIVE_INFINITY;
-    for (const v of rows[r]!) {
-      const segments = Array.from(side.list.subarray(side.start[v]!, side.start[v + 1]!));
-      if (segments.length === 0) continue;
-      segments.sort((a, b) => position[far[a]!]! - position[far[b]!]! || mirrored(farOffset[a]!, far[a]!) - mirrored(farOffset[b]!, far[b]!));
+    const [first, size] = [rows.start[r]!, rows.size(r)];
+    for (let i = 0; i < size; i++) {
+      const v = rows.row[first + (last ? size - 1 - i : i)]!;
+      const [start, end] = [side.start[v]!, side.start[v + 1]!];
+      if (start === end) continue;
+      segments.length = 0;
+      for (let k = start; k < end; k++) segments.push(side.list[k]!);
+      if (segments.length > 1) segments.sort(byPlace);
       const middle = (segments.length - 1) / 2;
       for (let m = Math.floor(middle); m <= Math.ceil(middle); m++) {
         const segment = segments[m]!;
         const u = far[segment]!;
         const port = mirrored(farOffset[segment]!, u);
-        if (align[v] !== v || conflicts[segment] || position[u]! < reached || (position[u] === reached && port <= reachedPort) || align[u] !== root[u]) continue;
+        const at = sign * position[u]!;
+        if (align[v] !== v || conflicts[segment] || at < reached || (at === reached && port <= reachedPort) || align[u] !== root[u]) continue;
         align[u] = v;
         root[v] = root[u]!;
         align[v] = root[v]!;
         shift[v] = shift[u]! + port - mirrored(ownOffset[segment]!, v);
-        reached = position[u]!;
+        reached = at;
         reachedPort = port;
       }
     }
   }
-  const y = compact(rows, root, shift, height, gap, layers.real);
-  if (last) for (let v = 0; v < total; v++) y[v] = -y[v]! - height[v]!;
+  const y = compact(layers, rows, root, shift, gap, borders, last);
   let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (let v = 0; v < total; v++) {
+    if (last) y[v] = -y[v]! - height[v]!;
     low = Math.min(low, y[v]!);
     high = Math.max(high, y[v]! + height[v]!);
   }
-  return { y, extent: high - low };
+  return { y, low, high };
 }
 
 /** Packs the blocks: as far to the first side as they go, then back towards their neighbours where there is room. */
-function compact(rows: readonly (readonly number[])[], root: Int32Array, shift: Float64Array, height: Float64Array, gap: number, real: number): Float64Array {
-  const total = root.length;
-  const before: number[][] = Array.from({ length: total }, () => []);
-  const after: number[][] = Array.from({ length: total }, () => []);
+function compact(layers: Layers, rows: Rows, root: Int32Array, shift: Float64Array, gap: number, borders: number, last: boolean): Float64Array {
+  const { total, real, height, layerCount } = layers;
+  const edges = total - layerCount;
+  const [space, from, to] = [new Float64Array(edges), new Int32Array(edges), new Int32Array(edges)];
+  const outStart = new Int32Array(total + 1);
   const waiting = new Int32Array(total);
-  const space: number[] = [];
-  const edgeFrom: number[] = [];
-  const edgeTo: number[] = [];
-  for (const row of rows) {
-    for (let i = 1; i < row.length; i++) {
-      const [u, v] = [row[i - 1]!, row[i]!];
-      const [a, b] = [root[u]!, root[v]!];
-      // wires need less room than nodes: two of them lie half a gap apart
-      const room = u >= real && v >= real ? gap * 0.4 : u >= real || v >= real ? gap * 0.7 : gap;
-      const edge = space.length;
-      space.push(shift[u]! + height[u]! + room - shift[v]!);
-      edgeFrom.push(a);
-      edgeTo.push(b);
-      after[a]!.push(edge);
-      before[b]!.push(edge);
-      waiting[b]!++;
+  let count = 0;
+  for (let r = 0; r < layerCount; r++) {
+    const [first, size] = [rows.start[r]!, rows.size(r)];
+    for (let i = 1; i < size; i++) {
+      const u = rows.row[first + (last ? size - i : i - 1)]!;
+      const v = rows.row[first + (last ? size - 1 - i : i)]!;
+      space[count] = shift[u]! + height[u]! + roomBetween(u, v, real, borders, gap) - shift[v]!;
+      from[count] = root[u]!;
+      to[count] = root[v]!;
+      outStart[root[u]! + 1]!++;
+      waiting[root[v]!]!++;
+      count++;
     }
   }
-  const at = new Float64Array(total);
-  const sequence: number[] = [];
-  for (let v = 0; v < total; v++) if (root[v] === v && waiting[v] === 0) sequence.push(v);
-  for (let i = 0; i < sequence.length; i++) {
-    const b = sequence[i]!;
-    let least = before[b]!.length > 0 ? Number.NEGATIVE_INFINITY : 0;
-    for (const edge of before[b]!) least = Math.max(least, at[edgeFrom[edge]!]! + space[edge]!);
-    at[b] = least;
-    for (const edge of after[b]!) if (--waiting[edgeTo[edge]!]! === 0) sequence.push(edgeTo[edge]!);
+  for (let v = 0; v < total; v++) outStart[v + 1]! += outStart[v]!;
+  const fill = outStart.slice();
+  const out = new Int32Array(count);
+  for (let e = 0; e < count; e++) out[fill[from[e]!]!++] = e;
+
+  const at = new Float64Array(total).fill(Number.NEGATIVE_INFINITY);
+  const sequence = new Int32Array(total);
+  const hasBefore = Uint8Array.from(waiting, (n) => (n > 0 ? 1 : 0));
+  let [head, tail] = [0, 0];
+  for (let v = 0; v < total; v++)
+    if (root[v] === v && waiting[v] === 0) {
+      sequence[tail++] = v;
+      at[v] = 0;
+    }
+  while (head < tail) {
+    const b = sequence[head++]!;
+    for (let k = outStart[b]!; k < outStart[b + 1]!; k++) {
+      const e = out[k]!;
+      const t = to[e]!;
+      at[t] = Math.max(at[t]!, at[b]! + space[e]!);
+      if (--waiting[t]! === 0) sequence[tail++] = t;
+    }
   }
-  for (let i = sequence.length - 1; i >= 0; i--) {
+  for (let i = tail - 1; i >= 0; i--) {
     const b = sequence[i]!;
-    if (after[b]!.length === 0) continue;
+    if (outStart[b] === outStart[b + 1]) continue;
     let most = Number.POSITIVE_INFINITY;
-    for (const edge of after[b]!) most = Math.min(most, at[edgeTo[edge]!]! - space[edge]!);
-    if (before[b]!.length === 0 || most > at[b]!) at[b] = Math.max(at[b]!, most);
+    for (let k = outStart[b]!; k < outStart[b + 1]!; k++) most = Math.min(most, at[to[out[k]!]!]! - space[out[k]!]!);
+    if (!hasBefore[b] || most > at[b]!) at[b] = Math.max(at[b]!, most);
   }
   const y = new Float64Array(total);
   for (let v = 0; v < total; v++) y[v] = at[root[v]!]! + shift[v]!;
@@ -156,25 +180,13 @@ function compact(rows: readonly (readonly number[])[], root: Int32Array, shift: 
 }
 
 /** The four are laid on the narrowest one; each node goes to the mean of its two middle places. */
-function balance(four: readonly Alignment[], layers: Layers): Float64Array {
-  const { total, height } = layers;
-  const narrowest = four.reduce((best, one) => (one.extent < best.extent ? one : best));
-  const bounds = (one: Alignment): [number, number] => {
-    let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-    for (let v = 0; v < total; v++) {
-      low = Math.min(low, one.y[v]!);
-      high = Math.max(high, one.y[v]! + height[v]!);
-    }
-    return [low, high];
-  };
-  const [low, high] = bounds(narrowest);
-  const delta = four.map((one, i) => (i % 2 === 0 ? low - bounds(one)[0] : high - bounds(one)[1]));
+function balance(four: readonly Alignment[], total: number): Float64Array {
+  const narrowest = four.reduce((best, one) => (one.high - one.low < best.high - best.low ? one : best));
+  const delta = four.map((one, i) => (i % 2 === 0 ? narrowest.low - one.low : narrowest.high - one.high));
   const y = new Float64Array(total);
   const places = new Float64Array(4);
   for (let v = 0; v < total; v++) {
-    four.forEach((one, i) => {
-      places[i] = one.y[v]! + delta[i]!;
-    });
+    for (let i = 0; i < 4; i++) places[i] = four[i]!.y[v]! + delta[i]!;
     places.sort();
     y[v] = (places[1]! + places[2]!) / 2;
   }

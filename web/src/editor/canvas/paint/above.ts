@@ -1,4 +1,4 @@
-import { overlaps, type Rect } from '@basitax/core/document/geometry';
+import { overlaps, type Rect, untitledFrame } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { ellipsis, textWidth } from '@basitax/core/document/metrics';
 import type { Outlines } from '../../store.ts';
@@ -25,7 +25,7 @@ export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void 
     if (box.x > width || box.x + Math.max(box.width, widestTab) < 0 || box.y - tall > height || box.y + box.height < 0) continue;
     // far out the tab keeps its size and grows upwards, off the nodes
     const top = box.y + Math.min(tall, tabHeight * view.zoom) - tall;
-    const title = frame.title || 'Untitled frame';
+    const title = frame.title || untitledFrame;
     const place = (most: number): { text: string; tab: Rect } => {
       const text = ellipsis(title, 'bold', size, most);
       return { text, tab: { x: box.x, y: top, width: textWidth(text, 'bold', size) + 12, height: tall } };

@@ -1,0 +1,217 @@
+import type { LayeredGraph } from '../arrange/layered/graph.ts';
+import { type Layers, makeLayers } from '../arrange/layered/layers.ts';
+import { orderLanes } from '../arrange/layered/order.ts';
+import type { Rows } from '../arrange/layered/rows.ts';
+import { type Columns, findColumns } from './columns.ts';
+import { channelLeast, clearance, type Ends, type Path, pitch } from './paths.ts';
+import type { Space } from './space.ts';
+
+/** The box that each end of a wire stands at. */
+export interface Stand {
+  readonly from: Int32Array;
+  readonly to: Int32Array;
+}
+
+/**
+ * Ways of the wires that run from column to column, found together: the boxes stay, and each long wire gets its place between them in
+ * every column by the same search for few crossings that arranging uses; then lanes are made as straight as that order lets them be.
+ * Wires that this does not fit (backwards, inside a column, shut in) get none. O(lanes · reach).
+ */
+export function lanePaths(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, stand: Stand): (Path | undefined)[] {
+  const paths: (Path | undefined)[] = new Array(ends.length);
+  const columns = findColumns(space.boxes, channelLeast);
+  const fit: number[] = [];
+  ends.forEach((end, i) => {
+    if (end && fits(space, columns, end, stand.from[i]!, stand.to[i]!)) fit.push(i);
+  });
+  if (fit.length === 0) return paths;
+  const graph = compile(space, ends, nets, stand, fit);
+  const layers = makeLayers(graph, columns.of, new Uint8Array(fit.length));
+  const rows = orderLanes(layers);
+  relieve(rows, space);
+  const lanes = new LanePlacer(layers, rows, columns, space);
+  const chains = chainsOf(layers, graph, fit.length);
+  const order = chains.map((_, i) => i).sort((a, b) => chains[b]!.length - chains[a]!.length || a - b);
+  for (const i of order) lanes.place(chains[i]!, ends[fit[i]!]!);
+  fit.forEach((wire, i) => {
+    paths[wire] = pathOf(ends[wire]!, columns, columns.of[stand.from[wire]!]!, chains[i]!, lanes.y);
+  });
+  return paths;
+}
+
+function fits(space: Space, columns: Columns, end: Ends, from: number, to: number): boolean {
+  if (from < 0 || to < 0 || columns.of[from]! >= columns.of[to]!) return false;
+  const [out, back] = [columns.left[columns.of[from]!]!, columns.right[columns.of[to]! - 1]!];
+  return end.x1 <= out && end.x2 >= back && space.isFree(end.x1, end.y1 - 0.5, out, end.y1 + 0.5) && space.isFree(back, end.y2 - 0.5, end.x2, end.y2 + 0.5);
+}
+
+function compile(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, stand: Stand, fit: readonly number[]): LayeredGraph {
+  const { boxes } = space;
+  return {
+    count: boxes.count,
+    width: Float64Array.from(boxes.left, (left, i) => boxes.right[i]! - left),
+    height: Float64Array.from(boxes.top, (top, i) => boxes.bottom[i]! - top),
+    from: Int32Array.from(fit, (i) => stand.from[i]!),
+    to: Int32Array.from(fit, (i) => stand.to[i]!),
+    fromOffset: Float64Array.from(fit, (i) => ends[i]!.y1 - boxes.top[stand.from[i]!]!),
+    toOffset: Float64Array.from(fit, (i) => ends[i]!.y2 - boxes.top[stand.to[i]!]!),
+    net: Int32Array.from(fit, (i) => nets[i]!),
+    x: boxes.left,
+    y: boxes.top,
+  };
+}
+
+/**
+ * Moves lanes out of gaps that are too narrow for all that pass there, past the box at the edge, towards the nearest gap with room.
+ * Above the first and below the last box of a column there is always room. O(lanes + boxes · gaps passed).
+ */
+function relieve(rows: Rows, space: Space): void {
+  const { layers } = rows;
+  const { top, bottom } = space.boxes;
+  for (let r = 0; r < layers.layerCount; r++) {
+    const [first, size] = [rows.start[r]!, rows.size(r)];
+    const gaps: number[][] = [[]];
+    const boxes: number[] = [];
+    for (let i = 0; i < size; i++) {
+      const v = rows.row[first + i]!;
+      if (v >= layers.real) gaps[gaps.length - 1]!.push(v);
+      else {
+        boxes.push(v);
+        gaps.push([]);
+      }
+    }
+    if (boxes.length === 0) continue;
+    const room = gaps.map((_, g) => {
+      if (g === 0 || g === boxes.length) return Number.POSITIVE_INFINITY;
+      const height = top[boxes[g]!]! - bottom[boxes[g - 1]!]! - 2 * clearance;
+      return height < 0 ? 0 : Math.floor(height / pitch) + 1;
+    });
+    let moved = false;
+    for (let g = 1; g < boxes.length; g++) {
+      while (gaps[g]!.length > room[g]!) {
+        let [up, down] = [g - 1, g + 1];
+        while (gaps[up]!.length >= room[up]!) up--;
+        while (gaps[down]!.length >= room[down]!) down++;
+        // each gap on the way hands its outermost lane on
+        if (g - up <= down - g) for (let at = g; at > up; at--) gaps[at - 1]!.push(gaps[at]!.shift()!);
+        else for (let at = g; at < down; at++) gaps[at + 1]!.unshift(gaps[at]!.pop()!);
+        moved = true;
+      }
+    }
+    if (!moved) continue;
+    gaps.flatMap((lanes, g) => (g < boxes.length ? [...lanes, boxes[g]!] : lanes)).forEach((v, i) => (rows.row[first + i] = v));
+    rows.renumber(r);
+  }
+}
+
+/** The lanes of each wire in order along the flow. */
+function chainsOf(layers: Layers, graph: LayeredGraph, wires: number): Int32Array[] {
+  const { out, segTo, segFromOffset, real, rank } = layers;
+  const next = (at: number, offset: number): number => {
+    for (let k = out.start[at]!; k < out.start[at + 1]!; k++) {
+      const s = out.list[k]!;
+      if (segTo[s]! >= real && (at >= real || segFromOffset[s] === offset)) return segTo[s]!;
+    }
+    return -1;
+  };
+  return Array.from({ length: wires }, (_, i) => {
+    const [u, v] = [graph.from[i]!, graph.to[i]!];
+    const chain = new Int32Array(rank[v]! - rank[u]! - 1);
+    let at = u;
+    for (let k = 0; k < chain.length; k++) {
+      at = next(at, graph.fromOffset[i]!);
+      chain[k] = at;
+    }
+    return chain;
+  });
+}
+
+/** Gives lanes their level, long wires first; a lane leaves room for those that have none yet between it and what is placed. */
+class LanePlacer {
+  readonly y: Float64Array;
+  private readonly placed: Uint8Array;
+  private readonly layers: Layers;
+  private readonly rows: Rows;
+  private readonly columns: Columns;
+  private readonly space: Space;
+
+  constructor(layers: Layers, rows: Rows, columns: Columns, space: Space) {
+    this.layers = layers;
+    this.rows = rows;
+    this.columns = columns;
+    this.space = space;
+    this.y = new Float64Array(layers.total).fill(Number.NaN);
+    this.placed = new Uint8Array(layers.total);
+    this.placed.fill(1, 0, layers.real);
+  }
+
+  /** Runs of lanes that can lie on one level get one, as near as they can to the port that they come from or go to. */
+  place(chain: Int32Array, ends: Ends): void {
+    let i = 0;
+    let wanted = ends.y1;
+    // what a wire of the same output has placed before stays
+    while (i < chain.length && this.placed[chain[i]!]) wanted = this.y[chain[i++]!]!;
+    while (i < chain.length) {
+      let [low, high] = this.room(chain[i]!);
+      let k = i + 1;
+      for (; k < chain.length; k++) {
+        const [nextLow, nextHigh] = this.room(chain[k]!);
+        if (Math.max(low, nextLow) > Math.min(high, nextHigh)) break;
+        [low, high] = [Math.max(low, nextLow), Math.min(high, nextHigh)];
+      }
+      const aim = wanted >= low && wanted <= high ? wanted : k === chain.length ? ends.y2 : wanted;
+      const level = low > high ? (low + high) / 2 : Math.min(Math.max(aim, low), high);
+      for (; i < k; i++) {
+        this.y[chain[i]!] = level;
+        this.placed[chain[i]!] = 1;
+      }
+      wanted = level;
+    }
+  }
+
+  /** Between what is placed above and below in the lane's column, less the room of the lanes between that are not placed yet. */
+  private room(lane: number): [number, number] {
+    const { rows, layers } = this;
+    const r = layers.rank[lane]!;
+    const [first, size, at] = [rows.start[r]!, rows.size(r), rows.position[lane]!];
+    let [low, high] = [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
+    for (let i = at - 1, between = 1; i >= 0; i--, between++) {
+      const v = rows.row[first + i]!;
+      if (!this.placed[v]) continue;
+      low = v < layers.real ? this.edge(v, 1) + clearance + pitch * (between - 1) : this.y[v]! + pitch * between;
+      break;
+    }
+    for (let i = at + 1, between = 1; i < size; i++, between++) {
+      const v = rows.row[first + i]!;
+      if (!this.placed[v]) continue;
+      high = v < layers.real ? this.edge(v, 0) - clearance - pitch * (between - 1) : this.y[v]! - pitch * between;
+      break;
+    }
+    return [low, high];
+  }
+
+  /** Top (0) or bottom (1) of the solid part of its column that a box belongs to. */
+  private edge(box: number, which: 0 | 1): number {
+    const spans = this.columns.solid[this.columns.of[box]!]!;
+    const top = this.space.boxes.top[box]!;
+    let [low, high] = [0, spans.length / 2 - 1];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if (spans[2 * middle]! <= top) low = middle;
+      else high = middle - 1;
+    }
+    return spans[2 * low + which]!;
+  }
+}
+
+function pathOf(ends: Ends, columns: Columns, column: number, chain: Int32Array, y: Float64Array): Path {
+  const [xs, ys] = [[] as number[], [ends.y1]];
+  const turn = (channel: number, to: number): void => {
+    if (ys[ys.length - 1] === to) return;
+    xs.push((columns.left[channel]! + columns.right[channel]!) / 2);
+    ys.push(to);
+  };
+  chain.forEach((lane, k) => turn(column + k, y[lane]!));
+  turn(column + chain.length, ends.y2);
+  return { xs, ys, hits: 0 };
+}

@@ -1,0 +1,172 @@
+import { type Columns, channelAt, findColumns } from './columns.ts';
+import type { Ends, Path } from './paths.ts';
+import { channelLeast, clearance, mostSlide, pitch, stub } from './paths.ts';
+import type { Space } from './space.ts';
+import { type Branch, placeTracks, type Track, tracksAbreast } from './tracks.ts';
+
+/** One upright or level piece of a path: the k-th of xs or ys. */
+interface Piece {
+  readonly wire: number;
+  readonly k: number;
+}
+
+/**
+ * Moves the pieces of all paths apart: first the levels of inner pieces, then the places of upright ones, so that wires of different
+ * outputs keep their distance and cross little; those of one output stay together.
+ */
+export function nudge(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): void {
+  const columns = findColumns(space.boxes, channelLeast);
+  slideUprights(space, ends, nets, paths, columns);
+  slideLevels(space, ends, nets, paths);
+  slideUprights(space, ends, nets, paths, columns);
+}
+
+/** Upright pieces of one output that stand on one line. */
+interface Bar {
+  readonly pieces: Piece[];
+  readonly net: number;
+  readonly x: number;
+  low: number;
+  high: number;
+  from: number;
+  to: number;
+}
+
+function slideUprights(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[], columns: Columns): void {
+  const bars = gatherBars(space, ends, nets, paths, columns);
+  const place = placeTracks(
+    bars.map((bar) => trackOf(bar, ends, paths)),
+    pitch,
+  );
+  bars.forEach((bar, i) => {
+    for (const { wire, k } of bar.pieces) paths[wire]!.xs[k] = place[i]!;
+  });
+}
+
+/** How many upright pieces stand side by side at the most in each channel between columns, were there room enough. */
+export function abreast(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[], channels: Columns): Float64Array {
+  const tracks: Track[][] = Array.from({ length: channels.left.length }, () => []);
+  for (const bar of gatherBars(space, ends, nets, paths, channels)) {
+    const channel = channelAt(channels, bar.x);
+    tracks[channel]?.push({ ...trackOf(bar, ends, paths), low: channels.left[channel]!, high: channels.right[channel]! });
+  }
+  return Float64Array.from(tracks, (list) => tracksAbreast(list, pitch));
+}
+
+function gatherBars(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[], columns: Columns): Bar[] {
+  const byOrigin = new Map<string, Bar[]>();
+  const bars: Bar[] = [];
+  paths.forEach((path, wire) => {
+    const end = ends[wire];
+    if (!path || !end) return;
+    const { xs, ys } = path;
+    const forward = end.x2 - end.x1 >= 2 * stub;
+    xs.forEach((x, k) => {
+      const first = k === 0 ? end.x1 + stub : forward ? (xs[k - 1]! + x) / 2 + 3 : x - mostSlide;
+      const final = k === xs.length - 1 ? end.x2 - stub : forward ? (xs[k + 1]! + x) / 2 - 3 : x + mostSlide;
+      const [from, to] = [Math.min(ys[k]!, ys[k + 1]!), Math.max(ys[k]!, ys[k + 1]!)];
+      // an upright piece stays in its channel, though outside the rows of nodes it could slide far
+      const channel = channelAt(columns, x);
+      const [least, most] = channel < 0 ? [x - mostSlide, x + mostSlide] : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
+      const [low, high] = space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
+      const key = `${nets[wire]} ${ys[k]} ${k === 0 ? '' : xs[k - 1]}`;
+      const known = byOrigin.get(key) ?? [];
+      byOrigin.set(key, known);
+      // branches of one trunk that can stand on one line do
+      const same = known.find((bar) => Math.max(bar.low, low) <= Math.min(bar.high, high));
+      if (same) {
+        same.pieces.push({ wire, k });
+        same.low = Math.max(same.low, low);
+        same.high = Math.min(same.high, high);
+        same.from = Math.min(same.from, from);
+        same.to = Math.max(same.to, to);
+        return;
+      }
+      const bar: Bar = { pieces: [{ wire, k }], net: nets[wire]!, x, low, high, from, to };
+      known.push(bar);
+      bars.push(bar);
+    });
+  });
+  return bars;
+}
+
+function trackOf(bar: Bar, ends: readonly (Ends | undefined)[], paths: readonly (Path | undefined)[]): Track {
+  const branches = new Branches();
+  for (const { wire, k } of bar.pieces) {
+    const { xs, ys } = paths[wire]!;
+    const end = ends[wire]!;
+    branches.add(ys[k]!, xs[k]!, k === 0 ? end.x1 : xs[k - 1]!);
+    branches.add(ys[k + 1]!, xs[k]!, k === xs.length - 1 ? end.x2 : xs[k + 1]!);
+  }
+  return { net: bar.net, low: bar.low, high: bar.high, from: bar.from, to: bar.to, now: bar.x, branches: branches.all() };
+}
+
+/** Branches of one track; those at one place to one side are one, with their wires added up. */
+class Branches {
+  private readonly known = new Map<string, { at: number; side: -1 | 1; reach: number; wires: number }>();
+
+  add(at: number, own: number, other: number): void {
+    const side = other < own ? -1 : 1;
+    const key = `${at} ${side}`;
+    const known = this.known.get(key);
+    if (known) {
+      known.wires++;
+      known.reach = side < 0 ? Math.min(known.reach, other) : Math.max(known.reach, other);
+    } else this.known.set(key, { at, side, reach: other, wires: 1 });
+  }
+
+  all(): Branch[] {
+    return [...this.known.values()];
+  }
+}
+
+function slideLevels(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): void {
+  interface Lane {
+    pieces: Piece[];
+    net: number;
+    y: number;
+    from: number;
+    to: number;
+    fixed: boolean;
+  }
+  const lanes: Lane[] = [];
+  const byNet = new Map<string, Lane[]>();
+  paths.forEach((path, wire) => {
+    const end = ends[wire];
+    if (!path || !end) return;
+    const last = path.ys.length - 1;
+    for (let k = 0; k <= last; k++) {
+      const [a, b] = [k === 0 ? end.x1 : path.xs[k - 1]!, k === last ? end.x2 : path.xs[k]!];
+      const [from, to] = [Math.min(a, b), Math.max(a, b)];
+      const fixed = k === 0 || k === last;
+      const key = `${nets[wire]} ${path.ys[k]}`;
+      const known = byNet.get(key) ?? [];
+      byNet.set(key, known);
+      const same = known.find((lane) => from <= lane.to && to >= lane.from);
+      if (same) {
+        same.pieces.push({ wire, k });
+        same.from = Math.min(same.from, from);
+        same.to = Math.max(same.to, to);
+        same.fixed ||= fixed;
+        continue;
+      }
+      const lane: Lane = { pieces: [{ wire, k }], net: nets[wire]!, y: path.ys[k]!, from, to, fixed };
+      known.push(lane);
+      lanes.push(lane);
+    }
+  });
+  const tracks = lanes.map((lane): Track => {
+    const [low, high] = lane.fixed ? [lane.y, lane.y] : space.slideY(lane.y, lane.from, lane.to, clearance, lane.y - mostSlide, lane.y + mostSlide);
+    const branches = new Branches();
+    for (const { wire, k } of lane.pieces) {
+      const { xs, ys } = paths[wire]!;
+      if (k > 0) branches.add(xs[k - 1]!, lane.y, ys[k - 1]!);
+      if (k < xs.length) branches.add(xs[k]!, lane.y, ys[k + 1]!);
+    }
+    return { net: lane.net, low, high, from: lane.from, to: lane.to, now: lane.y, stays: true, branches: branches.all() };
+  });
+  const place = placeTracks(tracks, pitch);
+  lanes.forEach((lane, i) => {
+    if (!lane.fixed) for (const { wire, k } of lane.pieces) paths[wire]!.ys[k] = place[i]!;
+  });
+}
