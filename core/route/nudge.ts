@@ -69,7 +69,8 @@ function gatherBars(space: Space, ends: readonly (Ends | undefined)[], nets: Arr
       const channel = channelAt(columns, x);
       const [least, most] = channel < 0 ? [x - mostSlide, x + mostSlide] : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
       const [low, high] = space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
-      const key = `${nets[wire]} ${ys[k]} ${k === 0 ? '' : xs[k - 1]}`;
+      // up and down apart: each can then stand where it crosses least
+      const key = `${nets[wire]} ${ys[k]} ${k === 0 ? '' : xs[k - 1]} ${ys[k + 1]! > ys[k]!}`;
       const known = byOrigin.get(key) ?? [];
       byOrigin.set(key, known);
       // branches of one trunk that can stand on one line do

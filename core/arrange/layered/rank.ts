@@ -42,8 +42,6 @@ export class NetworkSimplex {
   private readonly low: Int32Array;
   private readonly lim: Int32Array;
   private searchFrom = 0;
-  /** Nodes in topological order, where the start was sought here. */
-  private readonly sequence: Int32Array;
 
   constructor(count: number, from: Int32Array, to: Int32Array, options: RankOptions = {}) {
     this.count = count;
@@ -53,9 +51,7 @@ export class NetworkSimplex {
     this.minLength = options.minLength ?? new Int32Array(from.length).fill(1);
     this.out = adjacency(count, from);
     this.into = adjacency(count, to);
-    this.sequence = new Int32Array(count);
     this.rank = options.start ? options.start.slice() : this.longestPaths();
-    if (!options.start) this.pull();
     this.inTree = new Uint8Array(from.length);
     this.cut = new Float64Array(from.length);
     this.treeAt = Array.from({ length: count }, () => []);
@@ -100,34 +96,7 @@ export class NetworkSimplex {
       }
     }
     if (ready.length < this.count) throw new RangeError('Ranking wants an acyclic graph.');
-    this.sequence.set(ready);
     return rank;
-  }
-
-  /** A better start than the longest paths: each node goes to the side on which it has more wires, as far as they let it. O(passes · E). */
-  private pull(): void {
-    for (let pass = 0; pass < 12; pass++) {
-      let moved = false;
-      for (let i = 0; i < this.count; i++) {
-        const v = this.sequence[pass % 2 === 0 ? this.count - 1 - i : i]!;
-        let [pull, low, high] = [0, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
-        for (let k = this.into.start[v]!; k < this.into.start[v + 1]!; k++) {
-          const edge = this.into.list[k]!;
-          pull -= this.weight[edge]!;
-          low = Math.max(low, this.rank[this.from[edge]!]! + this.minLength[edge]!);
-        }
-        for (let k = this.out.start[v]!; k < this.out.start[v + 1]!; k++) {
-          const edge = this.out.list[k]!;
-          pull += this.weight[edge]!;
-          high = Math.min(high, this.rank[this.to[edge]!]! - this.minLength[edge]!);
-        }
-        const to = pull > 0 ? high : pull < 0 ? low : this.rank[v]!;
-        if (to === this.rank[v] || !Number.isFinite(to)) continue;
-        this.rank[v] = to;
-        moved = true;
-      }
-      if (!moved) break;
-    }
   }
 
   /** Joins tight parts, always the smallest one to its nearest neighbour, until one tree of tight edges spans all. O(E log V). */
