@@ -14,5 +14,7 @@ for (const plain of JSON.parse(readFileSync(input, 'utf8')) as Record<string, nu
   const laid = await lay(graph).catch((error: Error) => error);
   const used = process.cpuUsage(started);
   const cost = { ms: (used.user + used.system) / 1000, mb: Math.round(process.resourceUsage().maxRSS / 1024) };
-  process.stdout.write(`${JSON.stringify(laid instanceof Error ? { ...cost, error: laid.message } : { ...cost, x: Array.from(laid.x), y: Array.from(laid.y), wires: laid.wires })}\n`);
+  process.stdout.write(
+    `${JSON.stringify(laid instanceof Error ? { ...cost, error: laid.message } : { ...cost, x: Array.from(laid.x), y: Array.from(laid.y), wires: laid.wires })}\n`,
+  );
 }

@@ -12,10 +12,13 @@ export interface Columns {
   readonly solid: readonly Float64Array[];
 }
 
-/** Finds the columns; a channel is at least `least` wide. Messy arrangements have few or only one. O(n log n). */
-export function findColumns(boxes: Boxes, least: number): Columns {
-  const order = Int32Array.from({ length: boxes.hard }, (_, i) => i).sort((a, b) => boxes.left[a]! - boxes.left[b]! || a - b);
-  const of = new Int32Array(boxes.count);
+/**
+ * Finds the columns of some of the boxes (or of all); a channel is at least `least` wide. Messy arrangements have few or only one.
+ * O(n log n).
+ */
+export function findColumns(boxes: Boxes, least: number, among: readonly number[] = Array.from({ length: boxes.count }, (_, i) => i)): Columns {
+  const order = Int32Array.from(among.filter((i) => i < boxes.hard)).sort((a, b) => boxes.left[a]! - boxes.left[b]! || a - b);
+  const of = new Int32Array(boxes.count).fill(-1);
   const [left, right] = [[] as number[], [] as number[]];
   let column = 0;
   let reach = Number.NEGATIVE_INFINITY;
@@ -32,7 +35,8 @@ export function findColumns(boxes: Boxes, least: number): Columns {
     reach = Math.max(reach, boxes.right[i]!);
   }
   // what is no node stands in the column that it covers most of
-  for (let i = boxes.hard; i < boxes.count && members.length > 0; i++) {
+  for (const i of among) {
+    if (i < boxes.hard || members.length === 0) continue;
     const middle = (boxes.left[i]! + boxes.right[i]!) / 2;
     let at = 0;
     while (at < left.length && right[at]! < middle) at++;

@@ -2,41 +2,36 @@ import type { LayeredGraph } from '../arrange/layered/graph.ts';
 import { type Layers, makeLayers } from '../arrange/layered/layers.ts';
 import { orderLanes } from '../arrange/layered/order.ts';
 import type { Rows } from '../arrange/layered/rows.ts';
-import { type Columns, findColumns } from './columns.ts';
-import { channelLeast, clearance, type Ends, type Path, pitch } from './paths.ts';
+import type { Columns } from './columns.ts';
+import { clearance, type Ends, type Path, pitch } from './paths.ts';
+import type { Region, Stand } from './regions.ts';
 import type { Space } from './space.ts';
 
-/** The box that each end of a wire stands at. */
-export interface Stand {
-  readonly from: Int32Array;
-  readonly to: Int32Array;
-}
-
 /**
- * Ways of the wires that run from column to column, found together: the boxes stay, and each long wire gets its place between them in
- * every column by the same search for few crossings that arranging uses; then lanes are made as straight as that order lets them be.
- * Wires that this does not fit (backwards, inside a column, shut in) get none. O(lanes · reach).
+ * Ways of the wires of a region that run from column to column, found together: the boxes stay, and each long wire gets its place
+ * between them in every column by the same search for few crossings that arranging uses; then lanes are made as straight as that order
+ * lets them be. Wires that this does not fit (backwards, inside a column, shut in) get none. Writes into `paths`. O(lanes · reach).
  */
-export function lanePaths(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, stand: Stand): (Path | undefined)[] {
-  const paths: (Path | undefined)[] = new Array(ends.length);
-  const columns = findColumns(space.boxes, channelLeast);
-  const fit: number[] = [];
-  ends.forEach((end, i) => {
-    if (end && fits(space, columns, end, stand.from[i]!, stand.to[i]!)) fit.push(i);
-  });
-  if (fit.length === 0) return paths;
-  const graph = compile(space, ends, nets, stand, fit);
-  const layers = makeLayers(graph, columns.of, new Uint8Array(fit.length));
+export function lanePaths(space: Space, region: Region, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, stand: Stand, paths: (Path | undefined)[]): void {
+  const { columns } = region;
+  const fit = region.wires.filter((i) => fits(space, columns, ends[i]!, stand.from[i]!, stand.to[i]!));
+  if (fit.length === 0) return;
+  const local = new Map(region.boxes.map((box, i) => [box, i]));
+  const graph = compile(space, region, local, ends, nets, stand, fit);
+  const layers = makeLayers(
+    graph,
+    Int32Array.from(region.boxes, (box) => columns.of[box]!),
+    new Uint8Array(fit.length),
+  );
   const rows = orderLanes(layers);
-  relieve(rows, space);
-  const lanes = new LanePlacer(layers, rows, columns, space);
+  relieve(rows, space, region.boxes);
+  const lanes = new LanePlacer(layers, rows, region, space);
   const chains = chainsOf(layers, graph, fit.length);
   const order = chains.map((_, i) => i).sort((a, b) => chains[b]!.length - chains[a]!.length || a - b);
   for (const i of order) lanes.place(chains[i]!, ends[fit[i]!]!);
   fit.forEach((wire, i) => {
     paths[wire] = pathOf(ends[wire]!, columns, columns.of[stand.from[wire]!]!, chains[i]!, lanes.y);
   });
-  return paths;
 }
 
 function fits(space: Space, columns: Columns, end: Ends, from: number, to: number): boolean {
@@ -45,19 +40,26 @@ function fits(space: Space, columns: Columns, end: Ends, from: number, to: numbe
   return end.x1 <= out && end.x2 >= back && space.isFree(end.x1, end.y1 - 0.5, out, end.y1 + 0.5) && space.isFree(back, end.y2 - 0.5, end.x2, end.y2 + 0.5);
 }
 
-function compile(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, stand: Stand, fit: readonly number[]): LayeredGraph {
-  const { boxes } = space;
+function compile(
+  { boxes }: Space,
+  region: Region,
+  local: ReadonlyMap<number, number>,
+  ends: readonly (Ends | undefined)[],
+  nets: ArrayLike<number>,
+  stand: Stand,
+  fit: readonly number[],
+): LayeredGraph {
   return {
-    count: boxes.count,
-    width: Float64Array.from(boxes.left, (left, i) => boxes.right[i]! - left),
-    height: Float64Array.from(boxes.top, (top, i) => boxes.bottom[i]! - top),
-    from: Int32Array.from(fit, (i) => stand.from[i]!),
-    to: Int32Array.from(fit, (i) => stand.to[i]!),
+    count: region.boxes.length,
+    width: Float64Array.from(region.boxes, (i) => boxes.right[i]! - boxes.left[i]!),
+    height: Float64Array.from(region.boxes, (i) => boxes.bottom[i]! - boxes.top[i]!),
+    from: Int32Array.from(fit, (i) => local.get(stand.from[i]!)!),
+    to: Int32Array.from(fit, (i) => local.get(stand.to[i]!)!),
     fromOffset: Float64Array.from(fit, (i) => ends[i]!.y1 - boxes.top[stand.from[i]!]!),
     toOffset: Float64Array.from(fit, (i) => ends[i]!.y2 - boxes.top[stand.to[i]!]!),
     net: Int32Array.from(fit, (i) => nets[i]!),
-    x: boxes.left,
-    y: boxes.top,
+    x: Float64Array.from(region.boxes, (i) => boxes.left[i]!),
+    y: Float64Array.from(region.boxes, (i) => boxes.top[i]!),
   };
 }
 
@@ -65,7 +67,7 @@ function compile(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayL
  * Moves lanes out of gaps that are too narrow for all that pass there, past the box at the edge, towards the nearest gap with room.
  * Above the first and below the last box of a column there is always room. O(lanes + boxes · gaps passed).
  */
-function relieve(rows: Rows, space: Space): void {
+function relieve(rows: Rows, space: Space, numbers: readonly number[]): void {
   const { layers } = rows;
   const { top, bottom } = space.boxes;
   for (let r = 0; r < layers.layerCount; r++) {
@@ -83,7 +85,7 @@ function relieve(rows: Rows, space: Space): void {
     if (boxes.length === 0) continue;
     const room = gaps.map((_, g) => {
       if (g === 0 || g === boxes.length) return Number.POSITIVE_INFINITY;
-      const height = top[boxes[g]!]! - bottom[boxes[g - 1]!]! - 2 * clearance;
+      const height = top[numbers[boxes[g]!]!]! - bottom[numbers[boxes[g - 1]!]!]! - 2 * clearance;
       return height < 0 ? 0 : Math.floor(height / pitch) + 1;
     });
     let moved = false;
@@ -132,13 +134,13 @@ class LanePlacer {
   private readonly placed: Uint8Array;
   private readonly layers: Layers;
   private readonly rows: Rows;
-  private readonly columns: Columns;
+  private readonly region: Region;
   private readonly space: Space;
 
-  constructor(layers: Layers, rows: Rows, columns: Columns, space: Space) {
+  constructor(layers: Layers, rows: Rows, region: Region, space: Space) {
     this.layers = layers;
     this.rows = rows;
-    this.columns = columns;
+    this.region = region;
     this.space = space;
     this.y = new Float64Array(layers.total).fill(Number.NaN);
     this.placed = new Uint8Array(layers.total);
@@ -191,8 +193,10 @@ class LanePlacer {
   }
 
   /** Top (0) or bottom (1) of the solid part of its column that a box belongs to. */
-  private edge(box: number, which: 0 | 1): number {
-    const spans = this.columns.solid[this.columns.of[box]!]!;
+  private edge(node: number, which: 0 | 1): number {
+    const { columns, boxes } = this.region;
+    const box = boxes[node]!;
+    const spans = columns.solid[columns.of[box]!]!;
     const top = this.space.boxes.top[box]!;
     let [low, high] = [0, spans.length / 2 - 1];
     while (low < high) {

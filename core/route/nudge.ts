@@ -1,6 +1,7 @@
-import { type Columns, channelAt, findColumns } from './columns.ts';
+import { type Columns, channelAt } from './columns.ts';
 import type { Ends, Path } from './paths.ts';
-import { channelLeast, clearance, mostSlide, pitch, stub } from './paths.ts';
+import { clearance, mostSlide, pitch, stub } from './paths.ts';
+import type { Region } from './regions.ts';
 import type { Space } from './space.ts';
 import { type Branch, placeTracks, type Track, tracksAbreast } from './tracks.ts';
 
@@ -14,11 +15,12 @@ interface Piece {
  * Moves the pieces of all paths apart: first the levels of inner pieces, then the places of upright ones, so that wires of different
  * outputs keep their distance and cross little; those of one output stay together.
  */
-export function nudge(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): void {
-  const columns = findColumns(space.boxes, channelLeast);
-  slideUprights(space, ends, nets, paths, columns);
+export function nudge(space: Space, regions: readonly Region[], ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): void {
+  const columnsOf: (Columns | undefined)[] = new Array(ends.length);
+  for (const { wires, columns } of regions) for (const wire of wires) columnsOf[wire] = columns;
+  slideUprights(space, columnsOf, ends, nets, paths);
   slideLevels(space, ends, nets, paths);
-  slideUprights(space, ends, nets, paths, columns);
+  slideUprights(space, columnsOf, ends, nets, paths);
 }
 
 /** Upright pieces of one output that stand on one line. */
@@ -32,8 +34,14 @@ interface Bar {
   to: number;
 }
 
-function slideUprights(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[], columns: Columns): void {
-  const bars = gatherBars(space, ends, nets, paths, columns);
+function slideUprights(
+  space: Space,
+  columnsOf: readonly (Columns | undefined)[],
+  ends: readonly (Ends | undefined)[],
+  nets: ArrayLike<number>,
+  paths: readonly (Path | undefined)[],
+): void {
+  const bars = gatherBars(space, columnsOf, ends, nets, paths);
   const place = placeTracks(
     bars.map((bar) => trackOf(bar, ends, paths)),
     pitch,
@@ -43,17 +51,24 @@ function slideUprights(space: Space, ends: readonly (Ends | undefined)[], nets: 
   });
 }
 
-/** How many upright pieces stand side by side at the most in each channel between columns, were there room enough. */
-export function abreast(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[], channels: Columns): Float64Array {
-  const tracks: Track[][] = Array.from({ length: channels.left.length }, () => []);
-  for (const bar of gatherBars(space, ends, nets, paths, channels)) {
-    const channel = channelAt(channels, bar.x);
-    tracks[channel]?.push({ ...trackOf(bar, ends, paths), low: channels.left[channel]!, high: channels.right[channel]! });
+/** How many upright pieces stand side by side at the most in each channel of a region, were there room enough. */
+export function abreast(space: Space, { columns }: Region, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): Float64Array {
+  const tracks: Track[][] = Array.from({ length: columns.left.length }, () => []);
+  const columnsOf = ends.map(() => columns);
+  for (const bar of gatherBars(space, columnsOf, ends, nets, paths)) {
+    const channel = channelAt(columns, bar.x);
+    tracks[channel]?.push({ ...trackOf(bar, ends, paths), low: columns.left[channel]!, high: columns.right[channel]! });
   }
   return Float64Array.from(tracks, (list) => tracksAbreast(list, pitch));
 }
 
-function gatherBars(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[], columns: Columns): Bar[] {
+function gatherBars(
+  space: Space,
+  columnsOf: readonly (Columns | undefined)[],
+  ends: readonly (Ends | undefined)[],
+  nets: ArrayLike<number>,
+  paths: readonly (Path | undefined)[],
+): Bar[] {
   const byOrigin = new Map<string, Bar[]>();
   const bars: Bar[] = [];
   paths.forEach((path, wire) => {
@@ -66,8 +81,9 @@ function gatherBars(space: Space, ends: readonly (Ends | undefined)[], nets: Arr
       const final = k === xs.length - 1 ? end.x2 - stub : forward ? (xs[k + 1]! + x) / 2 - 3 : x + mostSlide;
       const [from, to] = [Math.min(ys[k]!, ys[k + 1]!), Math.max(ys[k]!, ys[k + 1]!)];
       // an upright piece stays in its channel, though outside the rows of nodes it could slide far
-      const channel = channelAt(columns, x);
-      const [least, most] = channel < 0 ? [x - mostSlide, x + mostSlide] : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
+      const columns = columnsOf[wire];
+      const channel = columns ? channelAt(columns, x) : -1;
+      const [least, most] = !columns || channel < 0 ? [x - mostSlide, x + mostSlide] : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
       const [low, high] = space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
       // up and down apart: each can then stand where it crosses least
       const key = `${nets[wire]} ${ys[k]} ${k === 0 ? '' : xs[k - 1]} ${ys[k + 1]! > ys[k]!}`;

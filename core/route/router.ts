@@ -1,7 +1,8 @@
 import { findColumns } from './columns.ts';
-import { lanePaths, type Stand } from './lanes.ts';
+import { lanePaths } from './lanes.ts';
 import { abreast, nudge } from './nudge.ts';
 import { channelLeast, type Ends, findPath, hitsOf, joinPath, type Path } from './paths.ts';
+import { findRegions, type Region, type Stand } from './regions.ts';
 import { type Boxes, Space } from './space.ts';
 
 /** Wires to route, in flow coordinates; a wire without ends gets no way. Wires of one net come from one output and may share pieces. */
@@ -20,7 +21,9 @@ export interface RouteTask {
 export function routeAll(task: RouteTask): (Path | undefined)[] {
   const { ends, nets } = task;
   const space = new Space(task.boxes);
-  const paths = lanePaths(space, ends, nets, task.stand);
+  const regions = findRegions(task.boxes, ends, task.stand);
+  const paths: (Path | undefined)[] = new Array(ends.length);
+  for (const region of regions) lanePaths(space, region, ends, nets, task.stand, paths);
   const byNet = new Map<number, number[]>();
   for (let i = 0; i < ends.length; i++) {
     if (!ends[i]) continue;
@@ -40,7 +43,7 @@ export function routeAll(task: RouteTask): (Path | undefined)[] {
       if (path.hits === 0) trunks.push(path);
     }
   }
-  nudge(space, ends, nets, paths);
+  nudge(space, regions, ends, nets, paths);
   // what was moved onto a box, or had no way among the others, is sought anew by itself
   let again = false;
   for (let i = 0; i < ends.length; i++) {
@@ -50,17 +53,21 @@ export function routeAll(task: RouteTask): (Path | undefined)[] {
     paths[i] = path;
     again = true;
   }
-  if (again) nudge(space, ends, nets, paths);
+  if (again) nudge(space, regions, ends, nets, paths);
   return paths;
 }
 
 /**
- * How many upright pieces will stand side by side in each channel of a columnar arrangement, so that arranging can make the room.
+ * How many upright pieces will stand side by side in each channel of an arrangement in columns, so that arranging can make the room.
  * Costs what finding the lanes costs.
  */
-export function channelDemand(task: RouteTask): Float64Array {
-  const space = new Space(task.boxes);
-  return abreast(space, task.ends, task.nets, lanePaths(space, task.ends, task.nets, task.stand), findColumns(task.boxes, channelLeast));
+export function channelDemand({ boxes, ends, nets, stand }: RouteTask): Float64Array {
+  const space = new Space(boxes);
+  const columns = findColumns(boxes, channelLeast);
+  const region: Region = { boxes: Array.from({ length: boxes.count }, (_, i) => i), wires: [...ends.keys()], columns };
+  const paths: (Path | undefined)[] = new Array(ends.length);
+  lanePaths(space, region, ends, nets, stand, paths);
+  return abreast(space, region, ends, nets, paths);
 }
 
 /** The corners of a path from port to port, without points that add no turn: x, y, x, y … */

@@ -34,6 +34,7 @@ export class Blocks {
   protected readonly seen: Int32Array;
   protected readonly found: Int32Array;
   private stamp = 0;
+  private kept: Int32Array[] = [];
   /** What part a block has in the pass that is being reckoned. */
   protected readonly role: Uint8Array;
   /** The block at the far end of each segment, in the order of the nodes' lists. */
@@ -162,6 +163,79 @@ export class Blocks {
     const gain = forwards ? this.gain(b, c, this.place[c]!) : this.gain(c, b, this.place[c]!);
     this.role[c] = 0;
     return gain;
+  }
+
+  /**
+   * Iterated local search: again and again one block is moved to a near place at random, and it and the blocks that it is wired to are
+   * sifted; what is no better is taken back. Returns the crossings saved. O(iterations · blocks).
+   */
+  perturb(iterations: number, reach: number, random: () => number, tick: (fraction: number) => void): number {
+    const { sequence } = this;
+    let back = this.remember();
+    let total = 0;
+    for (let k = 0; k < iterations; k++) {
+      if (k % 64 === 0) tick(k / iterations);
+      const b = sequence[Math.floor(random() * sequence.length)]!;
+      let saved = this.leap(b, random);
+      for (const c of this.wiredTo(b)) saved += this.sift(c, reach);
+      saved += this.sift(b, reach);
+      if (saved < 0) back();
+      else {
+        total += saved;
+        back = this.remember(back);
+      }
+    }
+    return total;
+  }
+
+  /** Keeps the order as it is now; what it returns brings it back, and is given in to be used again. */
+  protected remember(again?: () => void): () => void {
+    const kept = again ? this.kept : [this.order.slice(), this.place.slice()];
+    kept[0]!.set(this.order);
+    kept[1]!.set(this.place);
+    this.kept = kept;
+    return () => {
+      this.order.set(kept[0]!);
+      this.place.set(kept[1]!);
+    };
+  }
+
+  /** Moves a block to the place of any other that shares a layer with it; returns what that saves, mostly less than nothing. */
+  protected leap(b: number, random: () => number): number {
+    const [found, size] = this.sharing(b);
+    if (size < 2) return 0;
+    const near = found.slice(0, size);
+    return this.jump(b, near, near[Math.floor(random() * size)]!);
+  }
+
+  /** Moves a block to the place `to`, past those that share a layer with it; returns what that saves, mostly less than nothing. */
+  private jump(b: number, near: Int32Array, to: number): number {
+    const at = this.place[b]!;
+    let gain = 0;
+    this.role[b] = moving;
+    for (const i of near) {
+      if (to > at && i > at && i <= to) gain += this.pass(b, this.order[i]!, true);
+    }
+    for (let k = near.length - 1; k >= 0; k--) {
+      const i = near[k]!;
+      if (to < at && i < at && i >= to) gain += this.pass(b, this.order[i]!, false);
+    }
+    this.role[b] = 0;
+    if (to !== at) this.move(at, at, to);
+    return gain;
+  }
+
+  /** The other blocks at the ends of a block's wires, each once. */
+  private wiredTo(b: number): Set<number> {
+    const { into, out } = this.layers;
+    const found = new Set<number>();
+    for (let r = this.low[b]!; r <= this.high[b]!; r++) {
+      const v = this.nodes[this.start[b]! + r - this.low[b]!]!;
+      for (let k = into.start[v]!; k < into.start[v + 1]!; k++) found.add(this.inBlock[k]!);
+      for (let k = out.start[v]!; k < out.start[v + 1]!; k++) found.add(this.outBlock[k]!);
+    }
+    found.delete(b);
+    return found;
   }
 
   /** Takes the blocks at places from … last out and puts them in so that they end (forwards) or begin (backwards) at `to`. */

@@ -118,6 +118,42 @@ export class FramedBlocks extends Blocks {
     return best;
   }
 
+  protected override leap(b: number, random: () => number): number {
+    const scope = this.frameOf[b]!;
+    const [start, stop] = scope === -1 ? [0, this.count - 1] : [this.first[scope]!, this.last[scope]!];
+    const at = this.place[b]!;
+    const target = start + Math.floor(random() * (stop - start + 1));
+    const unit = Int32Array.of(b);
+    let [gain, to] = [0, at];
+    this.role[b] = moving;
+    for (let i = at + 1; i <= target; i = to + 1) {
+      const [a, z] = this.itemAt(i, scope);
+      gain += this.passUnit(unit, a, z, true);
+      to = z;
+    }
+    for (let i = at - 1; i >= target; i = to - 1) {
+      const [a, z] = this.itemAt(i, scope);
+      gain += this.passUnit(unit, a, z, false);
+      to = a;
+    }
+    this.role[b] = 0;
+    if (to !== at) {
+      this.move(at, at, to);
+      this.shiftFrames(at, at, to, scope);
+    }
+    return gain;
+  }
+
+  protected override remember(again?: () => void): () => void {
+    const back = super.remember(again);
+    const [first, last] = [this.first.slice(), this.last.slice()];
+    return () => {
+      back();
+      this.first.set(first);
+      this.last.set(last);
+    };
+  }
+
   private passUnit(unit: Int32Array, a: number, z: number, forwards: boolean): number {
     const { order, role, low, high } = this;
     for (let i = a; i <= z; i++) role[order[i]!] = passed;

@@ -1,3 +1,4 @@
+import { seededRandom } from '../../document/ids.ts';
 import { Blocks } from './blocks.ts';
 import { FramedBlocks } from './framed-blocks.ts';
 import { type FrameTree, normalSpacing } from './graph.ts';
@@ -73,6 +74,9 @@ interface Effort {
   readonly rounds: number;
   readonly sifts: number;
   readonly again: number;
+  /** Rounds of iterated local search, and its steps in each. */
+  readonly turns: number;
+  readonly shakes: number;
   /** How many others a node or a long wire is tried past, on each side. */
   readonly reach: number;
 }
@@ -80,13 +84,13 @@ interface Effort {
 /** How hard to search: all that pays on small graphs, less of it as `blocks` grows, so that time grows little faster than the graph. */
 function effortFor(quality: Quality, blocks: number, lanes: number): Effort {
   if (quality === 'quick') {
-    if (blocks <= 600) return { starts: 2, sweeps: 12, rounds: 3, sifts: 2, again: 0, reach: 1e9 };
-    return { starts: 1, sweeps: lanes > 30_000 ? 5 : 10, rounds: 1, sifts: 0, again: 0, reach: Math.max(30, Math.round(400_000 / blocks)) };
+    if (blocks <= 600) return { starts: 2, sweeps: 12, rounds: 3, sifts: 2, again: 0, turns: 0, shakes: 0, reach: 1e9 };
+    return { starts: 1, sweeps: lanes > 30_000 ? 5 : 10, rounds: 1, sifts: 0, again: 0, turns: 0, shakes: 0, reach: Math.max(30, Math.round(400_000 / blocks)) };
   }
-  if (blocks <= 600) return { starts: 4, sweeps: 24, rounds: 12, sifts: 20, again: 6, reach: 1e9 };
-  if (blocks <= 2500) return { starts: 4, sweeps: 16, rounds: 6, sifts: 6, again: 3, reach: 1e9 };
-  if (blocks <= 5000) return { starts: 2, sweeps: 16, rounds: 4, sifts: 3, again: 1, reach: 3000 };
-  return { starts: 1, sweeps: 16, rounds: 4, sifts: 3, again: 1, reach: Math.round(12_000_000 / blocks) };
+  if (blocks <= 600) return { starts: 4, sweeps: 24, rounds: 12, sifts: 20, again: 6, turns: 6, shakes: 40 + blocks * 4, reach: 1e9 };
+  if (blocks <= 2500) return { starts: 1, sweeps: 16, rounds: 6, sifts: 6, again: 2, turns: 2, shakes: blocks, reach: 1e9 };
+  if (blocks <= 5000) return { starts: 2, sweeps: 16, rounds: 4, sifts: 3, again: 1, turns: 1, shakes: blocks >> 1, reach: 3000 };
+  return { starts: 1, sweeps: 16, rounds: 4, sifts: 3, again: 1, turns: 0, shakes: 0, reach: Math.round(12_000_000 / blocks) };
 }
 
 class Search {
@@ -128,8 +132,9 @@ class Search {
       least = crossings;
       best.set(rows.row);
     };
-    const polish = (rounds: number): void => {
+    const polish = (rounds: number, first?: (tick: (fraction: number) => void) => void): void => {
       blocks.startFrom(placeAcross(this.layers, rows, normalSpacing.across));
+      first?.(tick);
       for (let k = 0; k < rounds && blocks.round(effort.reach, tick) > 0; k++);
       blocks.write(rows);
       keep();
@@ -149,6 +154,12 @@ class Search {
       polish(effort.rounds);
       if (least === before) break;
     }
+    // what sifting alone cannot reach
+    const random = seededRandom(1);
+    for (let turn = 0; turn < effort.turns && least > 0; turn++) {
+      rows.restore(best);
+      polish(1, (fraction) => blocks.perturb(effort.shakes, effort.reach, random, fraction));
+    }
     rows.restore(best);
   }
 
@@ -165,8 +176,17 @@ class Search {
       this.sweeps(false, effort.sweeps, tick);
       blocks.startFrom(placeAcross(layers, rows, normalSpacing.across));
     }
-    const rounds = keep > 0 ? 0 : quality === 'quick' ? 2 : 8;
-    for (let k = 0; k < rounds && blocks.round(effort.reach, tick) > 0; k++);
+    if (keep === 0) {
+      const sift = (): void => {
+        for (let k = 0; k < (quality === 'quick' ? 2 : 8) && blocks.round(effort.reach, tick) > 0; k++);
+      };
+      sift();
+      const random = seededRandom(1);
+      for (let turn = 0; turn < effort.turns; turn++) {
+        blocks.perturb(effort.shakes, effort.reach, random, tick);
+        sift();
+      }
+    }
     blocks.write(rows);
   }
 
