@@ -71,6 +71,8 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   readonly selects?: true;
   /** Walks over the whole document: where that is large, it is done in a worker. */
   readonly heavy?: true;
+  /** Cheap enough to be planned anew at each move of a slider. */
+  readonly live?: true;
   /** Its options are asked for, though all of them have defaults. */
   readonly asks?: true;
   run(context: Context, doc: Doc, selection: Selection, options: z.output<Options>): Outcome | Promise<Outcome>;

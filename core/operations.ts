@@ -2,11 +2,15 @@ import { z } from 'zod';
 import type { Doc, Selection } from './document/doc.ts';
 import { selectedNodes, tableOf } from './document/doc.ts';
 import { type Context, type Operation, type Outcome, Refused } from './operation.ts';
-import { aligns, arrange, distributes, move, pins } from './operations/arrange.ts';
+import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
+import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { details, setPicture } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
+import { move, nudge, pins } from './operations/move.ts';
 import { toFrame, toGraph } from './operations/place.ts';
 import { selects } from './operations/select.ts';
+import { spacing, spread } from './operations/spacing.ts';
+import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
 import { connect } from './operations/wire.ts';
 import { feedChanges } from './wiring/feed-changes.ts';
 
@@ -15,7 +19,20 @@ export const operations: readonly Operation[] = [
   arrange,
   ...aligns,
   ...distributes,
+  ...gaps,
+  level,
+  settle,
+  unstack,
+  spacing,
+  spread,
+  ...mirrors,
+  rotate,
+  makeRoom,
+  snap,
+  toGrid,
+  flow,
   move,
+  nudge,
   ...pins,
   rename,
   label,
@@ -26,6 +43,7 @@ export const operations: readonly Operation[] = [
   toGraph,
   toFrame,
   connect,
+  wireStyle,
   ...selects,
   ...details,
   setPicture,

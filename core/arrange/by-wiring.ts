@@ -1,9 +1,11 @@
-import { type Doc, nodesWithin } from '../document/doc.ts';
-import { flowOf, isVertical, overlaps, type Rect, rectOf, unite } from '../document/geometry.ts';
+import Flatbush from 'flatbush';
+import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
+import { flowOf, frameRects, framesAround, isVertical, overlaps, type Rect, rectOf, unite } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Flow, GraphNode } from '../document/schema.ts';
 import { compileGraph } from './compile.ts';
+import { keepPlaces } from './keep.ts';
 import { normalSpacing, type Spacing } from './layered/graph.ts';
 import { layOut } from './layered/layout.ts';
 import type { Quality } from './layered/order.ts';
@@ -12,6 +14,8 @@ export interface ArrangeOptions {
   readonly keep: number;
   readonly spacing?: Spacing;
   readonly quality?: Quality;
+  /** Width ÷ height into which parts without wires between them are packed. */
+  readonly proportion?: number;
   readonly tick?: (fraction: number, what: string) => void;
 }
 
@@ -27,15 +31,77 @@ export interface Place {
 export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[], options: ArrangeOptions): Map<Id, Place> {
   const sorted = [...nodes].sort((a, b) => compareIds(a.id, b.id));
   const compiled = compileGraph(doc, kinds, graph, sorted);
-  const { x, y } = layOut(compiled.graph, {
-    spacing: options.spacing ?? normalSpacing,
-    keep: options.keep,
-    quality: options.quality ?? 'quick',
-    ...(options.tick && { tick: options.tick }),
-  });
+  const spacing = options.spacing ?? normalSpacing;
+  const { x, y } =
+    options.keep >= 1
+      ? keepPlaces(compiled.graph, spacing)
+      : layOut(compiled.graph, { spacing, keep: options.keep, quality: options.quality ?? 'quick', ...(options.tick && { tick: options.tick }) }, options.proportion);
   const placed = new Map(sorted.map((node, v) => [node.id, compiled.turn.out({ x: x[v]!, y: y[v]!, width: compiled.graph.width[v]!, height: compiled.graph.height[v]! })]));
   const before = unite(sorted.map((node) => rectOf(doc, kinds, node)));
-  return settleOnPlace(doc, kinds, flowOf(doc, graph), placed, sorted, before);
+  const flow = flowOf(doc, graph);
+  const places = options.keep >= 1 ? pinnedBack(doc, kinds, flow, placed, sorted) : settleOnPlace(doc, kinds, flow, placed, sorted, before);
+  return besideTheRest(doc, kinds, graph, sorted, places, spacing.across);
+}
+
+/** Where only part of a graph was arranged: the whole part gives way to what stays, on the side where that is nearest. */
+function besideTheRest(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[], places: Map<Id, Place>, gap: number): Map<Id, Place> {
+  const index = indexOf(doc);
+  const chosen = new Set(nodes.map((node) => node.id));
+  const rest = index.nodesIn(graph).filter((node) => !chosen.has(node.id));
+  if (rest.length === 0 || nodes.some((node) => node.pinned)) return places;
+  const all = frameRects(doc, kinds, graph);
+  const own = new Set(nodes.flatMap((node) => framesAround(doc, node).map((frame) => frame.id)));
+  const fixed = [...rest.map((node) => rectOf(doc, kinds, node)), ...[...all].filter(([id]) => !own.has(id)).map(([, rect]) => rect)];
+  const moved = nodes.map((node) => ({ ...rectOf(doc, kinds, node), ...places.get(node.id)! }));
+  const shifts = (
+    [
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [0, -1],
+    ] as const
+  ).map(([sx, sy]) => {
+    const away = distanceToClear(moved, fixed, sx, sy, gap);
+    return { dx: sx * away, dy: sy * away, away };
+  });
+  const best = shifts.reduce((least, one) => (one.away < least.away ? one : least));
+  if (best.away === 0) return places;
+  return new Map([...places].map(([id, place]) => [id, { x: place.x + best.dx, y: place.y + best.dy }]));
+}
+
+/** How far all of `moved` has to go in one direction until none is nearer than the gap to any of `fixed` that it would overlap. */
+function distanceToClear(moved: readonly Rect[], fixed: readonly Rect[], sx: number, sy: number, gap: number): number {
+  const tree = new Flatbush(fixed.length);
+  for (const rect of fixed) tree.add(rect.x, rect.y, rect.x + rect.width, rect.y + rect.height);
+  tree.finish();
+  let away = 0;
+  for (let again = true; again; ) {
+    again = false;
+    for (const rect of moved) {
+      const at = { ...rect, x: rect.x + sx * away, y: rect.y + sy * away };
+      for (const i of tree.search(at.x, at.y, at.x + at.width, at.y + at.height)) {
+        const other = fixed[i]!;
+        if (!overlaps(at, other)) continue;
+        const more = sx > 0 ? other.x + other.width - at.x : sx < 0 ? at.x + at.width - other.x : sy > 0 ? other.y + other.height - at.y : at.y + at.height - other.y;
+        away += Math.ceil(more + gap);
+        again = true;
+        break;
+      }
+    }
+  }
+  return away;
+}
+
+/** Rounded places, with pinned nodes where they were. */
+function pinnedBack(doc: Doc, kinds: Kinds, flow: Flow, placed: ReadonlyMap<Id, Rect>, nodes: readonly GraphNode[]): Map<Id, Place> {
+  const places = new Map<Id, Place>();
+  for (const node of nodes) {
+    const rect = placed.get(node.id)!;
+    places.set(node.id, node.pinned ? { x: node.x, y: node.y } : { x: rect.x, y: rect.y });
+  }
+  const pinned = nodes.filter((node) => node.pinned);
+  if (pinned.length > 0) giveWay(doc, kinds, flow, nodes, pinned, places);
+  return places;
 }
 
 /**

@@ -40,7 +40,7 @@ function ordered(record: object, fields: readonly string[]): object {
 export function writeDoc(doc: Doc, routes?: ReadonlyMap<Id, readonly { readonly x: number; readonly y: number }[]>): string {
   const lines: string[] = ['{'];
   const head = doc.head as unknown as Record<string, unknown>;
-  for (const field of Object.keys(headShape.shape)) lines.push(`${JSON.stringify(field)}: ${JSON.stringify(head[field])},`);
+  for (const field of Object.keys(headShape.shape)) if (head[field] !== undefined) lines.push(`${JSON.stringify(field)}: ${JSON.stringify(head[field])},`);
   for (const field of Object.keys(doc.extra).sort()) lines.push(`${JSON.stringify(field)}: ${JSON.stringify(doc.extra[field])},`);
   if (routes) {
     const rows = [...routes].sort(([a], [b]) => compareIds(a, b)).map(([id, route]) => `${JSON.stringify(id)}: ${JSON.stringify(route.map((p) => [p.x, p.y]))}`);

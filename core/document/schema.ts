@@ -137,6 +137,9 @@ export interface Records {
   notes: Note;
 }
 
+export const wireStyles = ['right-angled', 'curved', 'straight'] as const;
+export type WireStyle = (typeof wireStyles)[number];
+
 export const headShape = z.object({
   format: z.literal('basitax-graph'),
   version: z.literal(1),
@@ -144,6 +147,7 @@ export const headShape = z.object({
   title: z.string().max(300),
   catalogue: z.object({ id: z.string().max(100), version: z.int().min(0) }).describe('The catalogue of kinds that the file was made with.'),
   root: id.describe('The outermost graph.'),
+  wireStyle: z.enum(wireStyles).optional().describe('How wires are drawn; right-angled where absent.'),
 });
 export type Head = z.infer<typeof headShape>;
 

@@ -53,7 +53,7 @@ export class Transaction {
     this.setPath('nodes', node, ['params', parameter], to);
   }
 
-  setHead(field: string, to: Json): void {
+  setHead(field: string, to: Json | undefined): void {
     this.setPath('head', this.before.head.id, [field], to);
   }
 

@@ -1,9 +1,16 @@
 import { z } from 'zod';
+import { ontoGrid } from '../arrange/align.ts';
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
-import { selectedNodes, selectedOrAll } from '../document/doc.ts';
-import { rectOf, unite } from '../document/geometry.ts';
-import { Transaction } from '../edit/transaction.ts';
-import { Cancelled, operation, plural, Refused } from '../operation.ts';
+import { makeRoom as roomFor } from '../arrange/room.ts';
+import { settle as settledPlaces } from '../arrange/settle.ts';
+import { exactStacks, unstack as unstacked } from '../arrange/unstack.ts';
+import { caption, type Doc, indexOf, placeOf, selectedNodes, selectedOrAll } from '../document/doc.ts';
+import { flowOf } from '../document/geometry.ts';
+import { compareIds } from '../document/ids.ts';
+import type { GraphNode } from '../document/schema.ts';
+import { finding } from '../finding.ts';
+import { Cancelled, operation, plural } from '../operation.ts';
+import { gridStep, placed, rectsOf } from './places.ts';
 
 export const arrange = operation({
   id: 'arrange',
@@ -12,158 +19,144 @@ export const arrange = operation({
   about: 'Lays out the selection, or everything, along the flow of the wires; frames stay whole, pinned nodes stay put.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
-    keep: z.number().min(0).max(1).default(0).meta({ title: 'Keep present order', unit: '0 fresh, 1 keep', step: 0.1 }),
-    along: z.number().min(16).max(1000).default(72).meta({ title: 'Gap along the flow', unit: 'px', step: 4 }),
-    across: z.number().min(8).max(1000).default(26).meta({ title: 'Gap across the flow', unit: 'px', step: 2 }),
+    keep: z.number().min(0).max(1).default(0).meta({ title: 'Keep order', unit: '0 … 1', step: 0.1 }),
+    quality: z.enum(['quick', 'best']).default('quick').meta({ title: 'Quality' }),
+    what: z.enum(['selected', 'upstream']).default('selected').meta({ title: 'What', hint: 'What is selected, or that and all that feeds it' }),
+    along: z.number().min(16).max(1000).default(72).meta({ title: 'Gap along', unit: 'px', step: 4 }),
+    across: z.number().min(8).max(1000).default(26).meta({ title: 'Gap across', unit: 'px', step: 2 }),
+    shape: z.number().min(0.1).max(10).default(1.6).meta({ title: 'Shape of parts', unit: 'w ÷ h', step: 0.1 }),
   }),
   changesFunction: false,
   preview: 'first',
   run(context, doc, selection, options) {
-    const nodes = selectedOrAll(doc, selection);
+    const chosen = selectedOrAll(doc, selection);
+    const nodes = options.what === 'upstream' && selectedNodes(doc, selection).length > 0 ? withFeeders(doc, chosen) : chosen;
     const tick = (fraction: number, what: string): void => {
       if (context.cancelled()) throw new Cancelled();
       context.progress(fraction, what);
     };
-    const places = arrangeByWiring(doc, context.kinds, selection.graph, nodes, { keep: options.keep, spacing: { along: options.along, across: options.across }, tick });
-    const tx = new Transaction(doc);
-    let moved = 0;
-    for (const node of nodes) {
-      const place = places.get(node.id);
-      if (!place || (place.x === node.x && place.y === node.y)) continue;
-      moved++;
-      tx.move(node.id, place.x, place.y);
-    }
-    return { edit: tx.edit, report: { summary: moved === 0 ? 'Everything is arranged already.' : `Arranged ${plural(moved, 'node')}.`, findings: [] } };
+    const places = arrangeByWiring(doc, context.kinds, selection.graph, nodes, {
+      keep: options.keep,
+      quality: options.quality,
+      proportion: options.shape,
+      spacing: { along: options.along, across: options.across },
+      tick,
+    });
+    return placed(
+      doc,
+      nodes,
+      nodes.map((node) => places.get(node.id) ?? node),
+      (moved) => (moved === 0 ? 'Everything is arranged already.' : `Arranged ${plural(moved, 'node')}.`),
+    );
   },
 });
 
-const sides = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const;
-type SideName = (typeof sides)[number];
+/** The nodes and all that feeds them in their graph. O(nodes + wires). */
+function withFeeders(doc: Doc, nodes: readonly GraphNode[]): GraphNode[] {
+  const index = indexOf(doc);
+  const found = new Map(nodes.map((node) => [node.id, node]));
+  const todo = [...nodes];
+  for (let node = todo.pop(); node; node = todo.pop()) {
+    for (const wire of index.wiresOf(node.id)) {
+      const source = wire.to.node === node.id ? doc.nodes.get(wire.from.node) : undefined;
+      if (!source || found.has(source.id)) continue;
+      found.set(source.id, source);
+      todo.push(source);
+    }
+  }
+  return [...found.values()];
+}
 
-const alignTitles: Record<SideName, string> = {
-  left: 'Align left edges',
-  centre: 'Align centres, one column',
-  right: 'Align right edges',
-  top: 'Align top edges',
-  middle: 'Align centres, one row',
-  bottom: 'Align bottom edges',
-};
-
-/** One operation for each side, so that each has a key of its own. All align to the outer edge, or the centre, of the selection's bounds. */
-export const aligns = sides.map((side) =>
-  operation({
-    id: `align-${side}`,
-    title: alignTitles[side],
-    area: 'arrange',
-    about:
-      side === 'centre' || side === 'middle'
-        ? 'Puts the centres of the selected nodes on the centre of their bounds.'
-        : `Moves the selected nodes to the ${side}most edge among them.`,
-    needs: { what: 'nodes', least: 2 },
-    options: z.object({}),
-    changesFunction: false,
-    preview: 'at-once',
-    run(context, doc, selection) {
-      const nodes = selectedNodes(doc, selection);
-      const rects = nodes.map((node) => rectOf(doc, context.kinds, node));
-      const bounds = unite(rects);
-      if (!bounds || nodes.length < 2) throw new Refused('Aligning wants at least two selected nodes.');
-      const tx = new Transaction(doc);
-      nodes.forEach((node, i) => {
-        const rect = rects[i]!;
-        const place = {
-          left: { x: bounds.x, y: node.y },
-          centre: { x: bounds.x + (bounds.width - rect.width) / 2, y: node.y },
-          right: { x: bounds.x + bounds.width - rect.width, y: node.y },
-          top: { x: node.x, y: bounds.y },
-          middle: { x: node.x, y: bounds.y + (bounds.height - rect.height) / 2 },
-          bottom: { x: node.x, y: bounds.y + bounds.height - rect.height },
-        }[side];
-        tx.move(node.id, place.x, place.y);
-      });
-      return { edit: tx.edit, report: { summary: `Aligned ${plural(nodes.length, 'node')}.`, findings: [] } };
-    },
-  }),
-);
-
-/** First and last stay where they are; the gaps between edges become equal, so that a shorter span gives a tighter row. */
-export const distributes = (['x', 'y'] as const).map((axis) =>
-  operation({
-    id: `distribute-${axis}`,
-    title: axis === 'x' ? 'Distribute along x' : 'Distribute along y',
-    area: 'arrange',
-    about: 'Makes the gaps between the edges of the selected nodes equal; the first and the last stay.',
-    needs: { what: 'nodes', least: 3 },
-    options: z.object({}),
-    changesFunction: false,
-    preview: 'at-once',
-    run(context, doc, selection) {
-      const extent = axis === 'x' ? 'width' : 'height';
-      const items = selectedNodes(doc, selection).map((node) => ({ node, rect: rectOf(doc, context.kinds, node) }));
-      if (items.length < 3) throw new Refused('Distributing wants at least three selected nodes.');
-      items.sort((a, b) => a.rect[axis] - b.rect[axis] || a.rect[axis] + a.rect[extent] - b.rect[axis] - b.rect[extent] || (a.node.id < b.node.id ? -1 : 1));
-      const [first, last] = [items[0]!, items[items.length - 1]!];
-      const between = items.slice(1, -1).reduce((sum, item) => sum + item.rect[extent], 0);
-      const gap = (last.rect[axis] - first.rect[axis] - first.rect[extent] - between) / (items.length - 1);
-      const tx = new Transaction(doc);
-      let at = first.rect[axis] + first.rect[extent] + gap;
-      for (const { node, rect } of items.slice(1, -1)) {
-        tx.move(node.id, axis === 'x' ? at : node.x, axis === 'y' ? at : node.y);
-        at += rect[extent] + gap;
-      }
-      return { edit: tx.edit, report: { summary: `Distributed ${plural(items.length, 'node')} with gaps of ${Math.round(gap)} px.`, findings: [] } };
-    },
-  }),
-);
-
-export const move = operation({
-  id: 'move',
-  title: 'Move by',
+export const settle = operation({
+  id: 'settle',
+  title: 'Settle',
   area: 'arrange',
-  about: 'Moves the selection by a number of pixels.',
-  asks: true,
-  needs: { what: 'items', least: 1 },
+  about: 'Lines up what nearly stands in columns and rows, and evens the gaps; nothing changes its order to the left or right, above or below.',
+  needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
-    dx: z.number().min(-1e6).max(1e6).default(0).meta({ title: 'To the right', unit: 'px' }),
-    dy: z.number().min(-1e6).max(1e6).default(0).meta({ title: 'Down', unit: 'px' }),
+    tolerance: z.number().min(4).max(400).default(60).meta({ title: 'One line within', unit: 'px', step: 4 }),
+    even: z.boolean().default(true).meta({ title: 'Even the gaps' }),
+  }),
+  changesFunction: false,
+  preview: 'first',
+  run(context, doc, selection, options) {
+    const nodes = selectedOrAll(doc, selection).filter((node) => !node.pinned);
+    const { x, y, columns, rows } = settledPlaces(rectsOf(doc, context.kinds, nodes), options);
+    return placed(
+      doc,
+      nodes,
+      nodes.map((_, i) => ({ x: x[i]!, y: y[i]! })),
+      (moved) => (moved === 0 ? 'Everything is settled already.' : `Settled ${plural(moved, 'node')} in ${plural(columns, 'column')} and ${plural(rows, 'row')}.`),
+    );
+  },
+});
+
+export const unstack = operation({
+  id: 'unstack',
+  title: 'Unstack',
+  area: 'arrange',
+  about: 'Parts nodes that overlap, with the least movement and in their order; says which lay exactly on one another.',
+  needs: { what: 'nodes', least: 0, all: true },
+  options: z.object({ gap: z.number().min(0).max(400).default(12).meta({ title: 'Gap', unit: 'px', step: 2 }) }),
+  changesFunction: false,
+  preview: 'first',
+  run(context, doc, selection, options) {
+    const nodes = [...selectedOrAll(doc, selection)].sort((a, b) => compareIds(a.id, b.id));
+    const rects = rectsOf(doc, context.kinds, nodes);
+    const places = unstacked(rects, options.gap, (i) => nodes[i]!.pinned === true);
+    const outcome = placed(doc, nodes, places, (moved) => (moved === 0 ? 'Nothing overlaps.' : `Unstacked ${plural(moved, 'node')}.`));
+    const stacks = exactStacks(rects).map((group) => {
+      const names = group.map((i) => `“${caption(nodes[i]!)}”`);
+      return finding(
+        'stacked',
+        'warning',
+        placeOf(doc, selection.graph, nodes[group[0]!]!.id),
+        `${names.slice(0, 4).join(', ')}${names.length > 4 ? ` and ${names.length - 4} more` : ''} lay exactly on one another.`,
+      );
+    });
+    return { ...outcome, report: { ...outcome.report, findings: stacks } };
+  },
+});
+
+export const makeRoom = operation({
+  id: 'make-room',
+  title: 'Make room',
+  area: 'arrange',
+  about: 'Pushes what is in the way of the selected nodes to one side, as far as it takes, and what is in the way of that in turn.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({
+    side: z.enum(['flow', 'right', 'down', 'left', 'up']).default('flow').meta({ title: 'To', hint: 'Along the flow, or one of four sides' }),
+    gap: z.number().min(0).max(1000).default(40).meta({ title: 'Gap', unit: 'px', step: 4 }),
   }),
   changesFunction: false,
   preview: 'at-once',
-  run(_context, doc, selection, { dx, dy }) {
-    const tx = new Transaction(doc);
-    const nodes = selectedNodes(doc, selection);
-    for (const node of nodes) tx.move(node.id, node.x + dx, node.y + dy);
-    for (const id of selection.items) {
-      const note = doc.notes.get(id);
-      const frame = doc.frames.get(id);
-      for (const [table, item] of [
-        ['notes', note],
-        ['frames', frame],
-      ] as const) {
-        if (!item) continue;
-        tx.set(table, id, 'x', item.x + dx);
-        tx.set(table, id, 'y', item.y + dy);
-      }
-    }
-    return { edit: tx.edit, report: { summary: `Moved ${plural(nodes.length || selection.items.length, 'item')}.`, findings: [] } };
+  run(context, doc, selection, options) {
+    const chosen = new Set(selectedNodes(doc, selection).map((node) => node.id));
+    const nodes = indexOf(doc).nodesIn(selection.graph);
+    const holding = new Set(nodes.flatMap((node, i) => (chosen.has(node.id) || node.pinned ? [i] : [])));
+    const rects = rectsOf(doc, context.kinds, nodes);
+    const moved = roomFor(rects, holding, options.side === 'flow' ? flowOf(doc, selection.graph) : options.side, options.gap);
+    return placed(
+      doc,
+      nodes,
+      nodes.map((node, i) => moved.get(i) ?? node),
+      (count) => (count === 0 ? 'Nothing is in the way.' : `Pushed ${plural(count, 'node')} away.`),
+    );
   },
 });
 
-export const pins = ([true, false] as const).map((pinned) =>
-  operation({
-    id: pinned ? 'pin' : 'unpin',
-    title: pinned ? 'Pin in place' : 'Unpin',
-    area: 'arrange',
-    about: pinned ? 'Arranging leaves the selected nodes where they are.' : 'Arranging may move the selected nodes again.',
-    needs: { what: 'nodes', least: 1 },
-    options: z.object({}),
-    changesFunction: false,
-    preview: 'at-once',
-    run(_context, doc, selection) {
-      const tx = new Transaction(doc);
-      const nodes = selectedNodes(doc, selection).filter((node) => (node.pinned === true) !== pinned);
-      for (const node of nodes) tx.set('nodes', node.id, 'pinned', pinned ? true : undefined);
-      return { edit: tx.edit, report: { summary: `${pinned ? 'Pinned' : 'Unpinned'} ${plural(nodes.length, 'node')}.`, findings: [] } };
-    },
-  }),
-);
+export const toGrid = operation({
+  id: 'to-grid',
+  title: 'Put on the grid',
+  area: 'arrange',
+  about: 'Moves each node so that its centre lies on lines of the grid.',
+  needs: { what: 'nodes', least: 0, all: true },
+  options: z.object({ step: gridStep }),
+  changesFunction: false,
+  preview: 'at-once',
+  run(context, doc, selection, { step }) {
+    const nodes = selectedOrAll(doc, selection).filter((node) => !node.pinned);
+    const places = ontoGrid(rectsOf(doc, context.kinds, nodes), step);
+    return placed(doc, nodes, places, (moved) => (moved === 0 ? 'Everything is on the grid already.' : `Put ${plural(moved, 'node')} on a grid of ${step} px.`));
+  },
+});

@@ -6,7 +6,7 @@ import { countRouteCrossings, cross, isDefaultName, measureGraph } from '../insp
 import { review } from '../inspect/review.ts';
 import { sketch } from '../inspect/sketch.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
-import { elbow, elbowBetween, routeWires, simplify } from './route.ts';
+import { plainRoute, routeBetween, routeWires, simplify } from './route.ts';
 
 const rightAngled = (route: readonly Point[]): boolean => route.slice(1).every((p, i) => p.x === route[i]!.x || p.y === route[i]!.y);
 
@@ -23,7 +23,7 @@ describe('routes', () => {
               .sort(),
           );
           for (const [id, route] of routes) {
-            const plain = elbow(doc, testKinds, doc.wires.get(id)!, doc.graphs.get(graph)!.flow ?? 'right')!;
+            const plain = plainRoute(doc, testKinds, doc.wires.get(id)!, doc.graphs.get(graph)!.flow ?? 'right')!;
             expect(rightAngled(route)).toBe(true);
             expect([route[0], route.at(-1)]).toEqual([plain[0], plain.at(-1)]);
           }
@@ -57,7 +57,7 @@ describe('routes', () => {
 
   it('of a wire in hand follow the flow', () => {
     for (const flow of ['right', 'down', 'left', 'up'] as const) {
-      const route = elbowBetween({ x: 0, y: 0 }, { x: 200, y: 150 }, flow);
+      const route = routeBetween({ x: 0, y: 0 }, { x: 200, y: 150 }, flow);
       expect(rightAngled(route)).toBe(true);
       expect([route[0], route.at(-1)]).toEqual([
         { x: 0, y: 0 },

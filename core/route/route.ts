@@ -2,7 +2,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, isVertical, type Point, portPoint, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { Flow, Wire } from '../document/schema.ts';
+import type { Flow, Wire, WireStyle } from '../document/schema.ts';
 import { type Ends, type Path, stub } from './paths.ts';
 import { cornersOf, type RouteTask, routeAll } from './router.ts';
 import type { Boxes } from './space.ts';
@@ -83,18 +83,39 @@ export function simplify(points: readonly Point[]): Point[] {
   return kept;
 }
 
-/** The plain elbow: for a first picture, and for wires that are being dragged. O(1). Undefined where an end is missing. */
-export function elbow(doc: Doc, kinds: Kinds, wire: Wire, flow: Flow): Route | undefined {
+/** A wire in the file's style that asks for no way round anything: straight, curved, or a plain elbow. O(1). Undefined where an end is missing. */
+export function plainRoute(doc: Doc, kinds: Kinds, wire: Wire, flow: Flow): Route | undefined {
   const axes = Axes.of(flow);
   const ends = endsOf(doc, kinds, wire, axes);
-  return ends && axes.outAll(plain(ends));
+  return ends && axes.outAll(styled(ends, doc.head.wireStyle));
 }
 
-/** As `elbow`, between any two points: what a wire in hand looks like. */
-export function elbowBetween(start: Point, end: Point, flow: Flow): Route {
+function styled(ends: Ends, style: WireStyle | undefined): Point[] {
+  if (style === 'straight')
+    return [
+      { x: ends.x1, y: ends.y1 },
+      { x: ends.x2, y: ends.y2 },
+    ];
+  return style === 'curved' ? curve(ends) : plain(ends);
+}
+
+const curvePieces = 20;
+
+/** A cubic curve that leaves and comes in along the flow, as a row of points; longer handles where it runs back. */
+function curve({ x1, y1, x2, y2 }: Ends): Point[] {
+  const handle = x2 > x1 ? Math.max(24, (x2 - x1) / 2) : Math.min(240, 60 + (x1 - x2) / 3);
+  return Array.from({ length: curvePieces + 1 }, (_, i) => {
+    const t = i / curvePieces;
+    const [a, b, c, d] = [(1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t ** 3];
+    return { x: a * x1 + b * (x1 + handle) + c * (x2 - handle) + d * x2, y: (a + b) * y1 + (c + d) * y2 };
+  });
+}
+
+/** As `plainRoute`, between any two points: what a wire in hand looks like. */
+export function routeBetween(start: Point, end: Point, flow: Flow, style?: WireStyle): Route {
   const axes = Axes.of(flow);
   const [a, b] = [axes.in(start), axes.in(end)];
-  return axes.outAll(plain({ x1: a.x, y1: a.y, x2: b.x, y2: b.y }));
+  return axes.outAll(styled({ x1: a.x, y1: a.y, x2: b.x, y2: b.y }, style));
 }
 
 function plain(ends: Ends): Point[] {
@@ -141,7 +162,8 @@ export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
   };
 }
 
-function boxesOf(rects: readonly Rect[], hard: number, axes: Axes): Boxes {
+/** Rectangles of the page as boxes in flow coordinates; the first `hard` of them are nodes. */
+export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes): Boxes {
   const [left, top, right, bottom] = [0, 1, 2, 3].map(() => new Float64Array(rects.length)) as [Float64Array, Float64Array, Float64Array, Float64Array];
   rects.forEach((rect, i) => {
     const [a, b] = [axes.in(rect), axes.in({ x: rect.x + rect.width, y: rect.y + rect.height })];
@@ -154,10 +176,14 @@ function boxesOf(rects: readonly Rect[], hard: number, axes: Axes): Boxes {
 }
 
 /**
- * Right-angled routes of all wires of a graph: clear of nodes and frame titles wherever there is a gap, apart from one another, with few
- * turns and crossings. Derived from geometry only, so the same picture gives the same routes. Cost: that of `routeAll`.
+ * Routes of all wires of a graph. Right-angled ones are clear of nodes and frame titles wherever there is a gap, apart from one another,
+ * with few turns and crossings; straight and curved ones go where they go. Derived from geometry only, so the same picture gives the same routes. Cost: that of `routeAll`.
  */
 export function routeWires(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> {
+  if (doc.head.wireStyle === 'straight' || doc.head.wireStyle === 'curved') {
+    const wires = indexOf(doc).wiresIn(graph);
+    return new Map(wires.flatMap((wire) => [[wire.id, plainRoute(doc, kinds, wire, flowOf(doc, graph))] as const].filter((entry): entry is [Id, Route] => entry[1] !== undefined)));
+  }
   const { wires, task, axes } = compileRoutes(doc, kinds, graph);
   const routes = new Map<Id, Route>();
   routeAll(task).forEach((path, i) => {
@@ -166,7 +192,7 @@ export function routeWires(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> {
   return routes;
 }
 
-function pointsOf(path: Path, ends: Ends): Point[] {
+export function pointsOf(path: Path, ends: Ends): Point[] {
   const corners = cornersOf(path, ends);
   const points: Point[] = [];
   for (let i = 0; i < corners.length; i += 2) points.push({ x: corners[i]!, y: corners[i + 1]! });

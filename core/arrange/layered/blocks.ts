@@ -33,6 +33,8 @@ export class Blocks {
   protected readonly layerBlocks: Int32Array;
   protected readonly seen: Int32Array;
   protected readonly found: Int32Array;
+  /** What a node's passing another one has to save more than; nodes below it keep their order. Lanes pass freely. */
+  resistance = 0;
   private stamp = 0;
   private kept: Int32Array[] = [];
   /** What part a block has in the pass that is being reckoned. */
@@ -162,7 +164,7 @@ export class Blocks {
     this.role[c] = passed;
     const gain = forwards ? this.gain(b, c, this.place[c]!) : this.gain(c, b, this.place[c]!);
     this.role[c] = 0;
-    return gain;
+    return gain - this.toll(b, c);
   }
 
   /**
@@ -236,6 +238,11 @@ export class Blocks {
     }
     found.delete(b);
     return found;
+  }
+
+  /** What the present order of two blocks is worth. */
+  protected toll(b: number, c: number): number {
+    return this.resistance > 0 && b < this.layers.real && c < this.layers.real ? this.resistance : 0;
   }
 
   /** Takes the blocks at places from … last out and puts them in so that they end (forwards) or begin (backwards) at `to`. */

@@ -162,7 +162,7 @@ export class FramedBlocks extends Blocks {
       const c = order[i]!;
       for (const b of unit) {
         if (low[b]! > high[c]! || high[b]! < low[c]!) continue;
-        gain += forwards ? this.gain(b, c, i) : this.gain(c, b, i);
+        gain += (forwards ? this.gain(b, c, i) : this.gain(c, b, i)) - this.toll(b, c);
       }
     }
     for (let i = a; i <= z; i++) role[order[i]!] = 0;

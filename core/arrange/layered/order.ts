@@ -20,9 +20,9 @@ export interface OrderOptions {
 
 /**
  * The order of nodes in each layer with few crossings: port-aware barycentre and median sweeps from several starts (Gansner and others
- * 1993, section 3), with adjacent exchange after each; the best order met is kept, and `best` sifts it. With `keep` above 0 the present
- * order is where it starts, and only exchanges that save enough happen (Böhringer & Paulisch 1990: the present picture as a constraint).
- * O(sweeps · E log E).
+ * 1993, section 3), with adjacent exchange after each, then global sifting; the best order met is kept, and `best` searches on from it. With
+ * `keep` above 0 the present order is where it starts, and a node passes others only where that saves enough crossings (Böhringer &
+ * Paulisch 1990: the present picture as a constraint). O(sweeps · E log E + blocks · reach).
  */
 export function orderLayers(layers: Layers, options: OrderOptions): Rows {
   const rows = new Rows(layers);
@@ -31,9 +31,14 @@ export function orderLayers(layers: Layers, options: OrderOptions): Rows {
     search.runFramed(options.frames, options);
     return rows;
   }
+  if (options.keep >= 1) return orderLanes(layers);
   if (options.keep > 0) {
     search.present();
-    if (options.keep < 1) search.exchange(options.keep / (1 - options.keep), 64, false);
+    const blocks = new Blocks(layers);
+    blocks.resistance = options.keep / (1 - options.keep);
+    blocks.startFrom(layers.y);
+    for (let k = 0; k < 4 && blocks.round(effortFor(options.quality, blocks.count, layers.total).reach, options.tick ?? (() => {})) > 0; k++);
+    blocks.write(rows);
     return rows;
   }
   search.run(options.quality, options.tick ?? (() => {}));
@@ -176,13 +181,14 @@ class Search {
       this.sweeps(false, effort.sweeps, tick);
       blocks.startFrom(placeAcross(layers, rows, normalSpacing.across));
     }
-    if (keep === 0) {
+    if (keep < 1) {
+      blocks.resistance = keep / (1 - keep);
       const sift = (): void => {
         for (let k = 0; k < (quality === 'quick' ? 2 : 8) && blocks.round(effort.reach, tick) > 0; k++);
       };
       sift();
       const random = seededRandom(1);
-      for (let turn = 0; turn < effort.turns; turn++) {
+      for (let turn = 0; turn < (keep > 0 ? 0 : effort.turns); turn++) {
         blocks.perturb(effort.shakes, effort.reach, random, tick);
         sift();
       }

@@ -60,7 +60,7 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
     return;
   }
   if (one.preview === 'first') {
-    await plan(one, options, selection.items);
+    await (one.live && state.doc.nodes.size <= mostLive ? planLive(one, options, selection.items) : plan(one, options, selection.items));
     return;
   }
   try {
@@ -144,6 +144,39 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
   }
 }
 
+/** Nodes of a document up to which a slider is followed on the page itself. */
+const mostLive = 12_000;
+let reviewLater: ReturnType<typeof setTimeout> | undefined;
+let reviewing: AbortController | undefined;
+
+/** Shows at once what a slider does; what it does to readability and function is worked out as soon as it stands still. */
+async function planLive(one: Operation, options: Readonly<Record<string, unknown>>, items: readonly Id[]): Promise<void> {
+  const { doc, kinds, graph, catalogue } = getState();
+  clearTimeout(reviewLater);
+  reviewing?.abort();
+  try {
+    const outcome = await runOperation(one.id, createContext(kinds, 1), doc, { graph, items }, options);
+    if (getState().doc !== doc) return;
+    setState({ preview: { operation: one.id, options, planned: { ...outcome, review: undefined }, after: apply(doc, outcome.edit), select: items } });
+  } catch (error) {
+    complain(one.title, error);
+    return;
+  }
+  const review = async (): Promise<void> => {
+    const own = new AbortController();
+    reviewing = own;
+    try {
+      const planned = await workRunner.run('plan', { operation: one.id, selection: { graph, items }, options, seed: 1, review: true }, { doc, catalogue, signal: own.signal });
+      const { preview } = getState();
+      if (preview?.operation === one.id && preview.options === options && getState().doc === doc)
+        setState({ preview: { ...preview, planned: { ...preview.planned, review: planned.review } } });
+    } catch (error) {
+      if (!(error instanceof Cancelled)) complain(one.title, error);
+    }
+  };
+  reviewLater = setTimeout(() => void review(), 300);
+}
+
 export function applyPreview(): void {
   const { preview } = getState();
   if (!preview) return;
@@ -152,6 +185,8 @@ export function applyPreview(): void {
 }
 
 export function dropPreview(): void {
+  clearTimeout(reviewLater);
+  reviewing?.abort();
   getState().job?.cancel();
   setState({ preview: undefined });
 }

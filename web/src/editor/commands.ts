@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { useTheme } from '../theme.ts';
 import { copy, mustAsk, paste, perform, repeat, whyNot } from './actions.ts';
 import { openDialog } from './dialogs.ts';
-import { toggleOrder, toggleOutline, turnDrag, turnOverview } from './layout.ts';
+import { toggleOrder, toggleOutline, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
 import type { Bindings, Sequence } from './shortcuts/bindings.ts';
 import { type Editing, enterGraph, goBack, goForward, lookAt, redo, remember, undo, useEditor, zoomTo } from './store.ts';
@@ -55,6 +55,22 @@ const operationKeys: Record<string, readonly Sequence[]> = {
   'align-bottom': ['a b'],
   'distribute-x': ['a x'],
   'distribute-y': ['a y'],
+  'gaps-x': ['a .'],
+  'gaps-y': ['a ,'],
+  level: ['a e'],
+  settle: ['a s'],
+  unstack: ['a k'],
+  spacing: ['a a'],
+  spread: ['a d'],
+  'mirror-x': ['a h'],
+  'mirror-y': ['a j'],
+  rotate: ['a o'],
+  'make-room': ['a i'],
+  snap: ['a n'],
+  'to-grid': ['a g'],
+  flow: ['a f'],
+  nudge: ['a z'],
+  'wire-style': ['w y'],
   move: ['a v'],
   pin: ['a p'],
   unpin: ['a u'],
@@ -205,6 +221,19 @@ const applicationCommands: readonly Command[] = [
   own('view', 'whole', 'Neighbourhood: whole graph', 'Closes the view; the file is as it was.', ['v w'], closeNeighbourhood, inView),
   own('view', 'outline', 'Outline', 'The tree of nested graphs, frames and nodes, shown or hidden.', ['v l', 't'], toggleOutline),
   own('view', 'overview', 'Overview map', 'Always, never, or by itself while nodes lie outside the window.', ['v m'], turnOverview),
+  own('view', 'grid', 'Grid: points, lines, none', 'How the grid on the ground is drawn, one after the other.', ['v r'], () => {
+    turnGrid();
+    toast(`Grid: ${useLayout.getState().grid}.`, { duration: 1500 });
+  }),
+  own('view', 'grid-step', 'Grid: next step', 'How far its lines are apart: 10, 20, 40 or 80 pixels.', ['v +'], () => {
+    turnStep();
+    toast(`Grid of ${useLayout.getState().step} px.`, { duration: 1500 });
+  }),
+  own('view', 'snap-drag', 'Snapping: off, neighbours, grid', 'What nodes in hand snap to; Alt held while dragging turns it off.', ['v b'], () => {
+    turnSnap();
+    const { snap } = useLayout.getState();
+    toast(snap === 'off' ? 'Snapping is off.' : `Nodes in hand snap to ${snap === 'grid' ? 'the grid' : 'neighbours'}.`, { duration: 1500 });
+  }),
   own('view', 'paper', 'Theme: paper', 'Warm paper and ink.', ['v 2'], theme('paper')),
   own('view', 'night', 'Theme: night', 'Neutral grey for dark rooms.', ['v 3'], theme('night')),
   own('view', 'system', 'Theme: as the system', 'Paper or night, as the system says.', ['v 4'], theme('system')),

@@ -1,6 +1,7 @@
 import type { KeyboardEvent } from 'react';
 import { applyPreview, dropPreview, perform } from './actions.ts';
 import { runCommand } from './commands.ts';
+import { useLayout } from './layout.ts';
 import { closeNeighbourhood, moveInView } from './neighbourhood.ts';
 import { keyName, press } from './shortcuts/bindings.ts';
 import { useKeys } from './shortcuts/keys-store.ts';
@@ -45,7 +46,7 @@ function handle(event: KeyboardEvent<HTMLElement>): boolean {
   if (event.ctrlKey || event.metaKey) return command(key, event.shiftKey);
   if (event.altKey) return travel(key);
   const arrow = arrows[key];
-  if (arrow) return nudge(arrow, event.shiftKey ? 1 : 16);
+  if (arrow) return nudge(arrow, event.shiftKey);
   return universal(key, event);
 }
 
@@ -81,10 +82,12 @@ function travel(key: string): boolean {
   return true;
 }
 
-function nudge([x, y]: [number, number], far: number): boolean {
+function nudge([x, y]: [number, number], isFine: boolean): boolean {
   const state = getState();
+  const far = isFine ? 1 : useLayout.getState().step;
   if (state.selection.length === 0 || state.preview) viewControl.set({ ...state.view, x: state.view.x - x * 60, y: state.view.y - y * 60 });
-  else if (!moveInView(state.selection, x * far, y * far)) void perform('move', { dx: x * far, dy: y * far });
+  else if (!moveInView(state.selection, x * far, y * far))
+    void perform('nudge', { direction: x > 0 ? 'right' : x < 0 ? 'left' : y > 0 ? 'down' : 'up', by: isFine ? 'pixel' : 'grid', step: far });
   return true;
 }
 

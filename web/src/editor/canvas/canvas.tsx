@@ -65,7 +65,8 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
       const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) => canvas?.getContext('2d'));
       const { view, window: size, moving, outlines, selection, inMotion, isPlaced } = getState();
       if (!below || !above || !top || size.width === 0 || !isPlaced) return;
-      const picture = { ...now.current, view, ...size, moving, outlines, mounted: inMotion ? nothing : mounted.current };
+      const { grid: look, step } = useLayout.getState();
+      const picture = { ...now.current, view, ...size, moving, outlines, grid: { look, step }, mounted: inMotion ? nothing : mounted.current };
       if (layer.current) {
         layer.current.style.visibility = inMotion ? 'hidden' : '';
         if (!inMotion) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;

@@ -1,5 +1,7 @@
+import { ontoGrid } from '@basitax/core/arrange/align';
+import { snapPlace, snapTargets } from '@basitax/core/arrange/snap';
 import { selectedNodes } from '@basitax/core/document/doc';
-import type { Point, Rect } from '@basitax/core/document/geometry';
+import { type Point, type Rect, rectOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { perform } from '../actions.ts';
@@ -118,6 +120,7 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
   select(toggled(id, event));
   const movable = !before.readOnly && !before.preview && !before.job;
   const from = graphPoint(host.element, event);
+  let snapped: ((dx: number, dy: number) => Point) | undefined;
   follow(host.element, event, {
     move(next, far) {
       if (!far || !movable) return;
@@ -125,7 +128,10 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
       if (!selection.includes(id)) return;
       const to = graphPoint(host.element, next);
       const ids = getState().moving?.ids ?? new Set(selectedNodes(doc, { graph, items: selection }).map((node) => node.id));
-      setState({ moving: { ids, dx: Math.round(to.x - from.x), dy: Math.round(to.y - from.y) } });
+      snapped ??= snapper(id, ids);
+      const free = { x: Math.round(to.x - from.x), y: Math.round(to.y - from.y) };
+      const by = next.altKey ? free : snapped(free.x, free.y);
+      setState({ moving: { ids, dx: by.x, dy: by.y } });
     },
     end(last, far) {
       const { moving } = getState();
@@ -135,6 +141,29 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
     cancel: () => setState({ moving: undefined }),
   });
 }
+
+/** How far nodes are moved when the one that was pressed snaps to what the person chose: a neighbour, or the grid. */
+function snapper(pressed: Id, ids: ReadonlySet<Id>): (dx: number, dy: number) => Point {
+  const { snap, step } = useLayout.getState();
+  const { doc, kinds, graph, surroundings } = getState();
+  const node = doc.nodes.get(pressed);
+  if (!node || surroundings || snap === 'off') return (x, y) => ({ x, y });
+  if (snap === 'grid') {
+    const rect = rectOf(doc, kinds, node);
+    return (dx, dy) => {
+      const [on] = ontoGrid([{ ...rect, x: rect.x + dx, y: rect.y + dy }], step);
+      return { x: on!.x - rect.x, y: on!.y - rect.y };
+    };
+  }
+  const targets = snapTargets(doc, kinds, graph, ids);
+  return (dx, dy) => {
+    const place = snapPlace(doc, kinds, node, { x: node.x + dx, y: node.y + dy }, targets, snapReach / getState().view.zoom);
+    return { x: place.x - node.x, y: place.y - node.y };
+  };
+}
+
+/** How near on screen a node in hand has to come to what it snaps to, in pixels. */
+const snapReach = 6;
 
 /** Nodes in hand go where they are: in the file, or in the neighbourhood that is shown. */
 function drop(moving: Moving): void {

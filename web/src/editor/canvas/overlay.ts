@@ -1,4 +1,4 @@
-import { elbowBetween } from '@basitax/core/route/route';
+import { routeBetween } from '@basitax/core/route/route';
 import { useEditor } from '../store.ts';
 import type { Colors } from './colors.ts';
 import type { Overlay } from './gestures.ts';
@@ -30,7 +30,7 @@ export function drawOverlay(ctx: CanvasRenderingContext2D, overlay: Overlay, sce
     ctx.globalAlpha = 1;
   }
   if (overlay.wire) {
-    const route = elbowBetween(overlay.wire.from, overlay.wire.to, scene.flow);
+    const route = routeBetween(overlay.wire.from, overlay.wire.to, scene.flow, scene.doc.head.wireStyle);
     ctx.strokeStyle = colors.hues[scene.kinds.type(overlay.wire.type).hue] ?? colors.edge;
     ctx.lineWidth = 2.2 / Math.min(1, view.zoom);
     ctx.beginPath();

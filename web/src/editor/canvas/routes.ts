@@ -36,7 +36,8 @@ export function followRoutes(): () => void {
   };
   const stop = useEditor.subscribe((state, before) => {
     const [now, then] = [shownDoc(state), shownDoc(before)];
-    if (now.nodes === then.nodes && now.wires === then.wires && now.graphs === then.graphs && state.graph === before.graph) return;
+    if (now.nodes === then.nodes && now.wires === then.wires && now.graphs === then.graphs && now.head === then.head && now.frames === then.frames && state.graph === before.graph)
+      return;
     clearTimeout(timer);
     timer = setTimeout(() => void ask(), wait);
   });

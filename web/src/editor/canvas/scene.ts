@@ -1,10 +1,11 @@
 import type { TypeSpec } from '@basitax/core/document/catalogue';
 import { type Doc, indexOf } from '@basitax/core/document/doc';
-import { flowOf, frameRects, framesAround, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, unite } from '@basitax/core/document/geometry';
+import { flowOf, frameRects, framesAround, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, tab, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
-import { elbow, elbowBetween } from '@basitax/core/route/route';
+import { LiveRoutes } from '@basitax/core/route/live';
+import { plainRoute, routeBetween } from '@basitax/core/route/route';
 import { portOf } from '@basitax/core/wiring/connect';
 import Flatbush from 'flatbush';
 import type { Moving } from '../store.ts';
@@ -45,8 +46,11 @@ export type Hit =
   | { readonly type: 'port'; readonly node: GraphNode; readonly port: string; readonly direction: 'in' | 'out' }
   | { readonly type: 'node' | 'frame' | 'note' | 'wire'; readonly id: Id };
 
+/** Nodes in hand up to which their wires find their way while they move. */
+const mostLive = 12;
+
 /** Height of a frame's tab, in graph pixels at 100 % and never less on screen than what can be read. */
-export const tabHeight = 22;
+export const tabHeight = tab.height;
 
 /** One graph of a document, ready to be drawn and hit: made anew for each version, geometry shared by the nodes that stay. */
 export class Scene {
@@ -67,6 +71,8 @@ export class Scene {
   /** Raised when routes come, so that what was drawn without them can be told. */
   version = 0;
   private wireTree: Flatbush | undefined;
+  /** Routes of the wires at the nodes in hand; with very many in hand plain elbows do. */
+  private live: { readonly ids: ReadonlySet<Id>; readonly routes: LiveRoutes | undefined } | undefined;
 
   constructor(doc: Doc, kinds: Kinds, graph: Id) {
     const index = indexOf(doc);
@@ -117,7 +123,7 @@ export class Scene {
     let corners = this.cornersOf.get(wire.id);
     if (!corners) {
       const known = this.knownRoute(wire);
-      corners = known ? { points: known.corners, start: known.start, end: known.end } : packed(elbow(this.doc, this.kinds, wire, this.flow) ?? []);
+      corners = known ? { points: known.corners, start: known.start, end: known.end } : packed(plainRoute(this.doc, this.kinds, wire, this.flow) ?? []);
       this.cornersOf.set(wire.id, corners);
     }
     return corners;
@@ -137,9 +143,13 @@ export class Scene {
     if (!a && !b) return this.corners(wire);
     const shift = (p: Point): Point => ({ x: p.x + dx, y: p.y + dy });
     if (a && b) return packed(this.path(wire).map(shift));
+    const style = this.doc.head.wireStyle ?? 'right-angled';
+    if (style === 'right-angled' && this.live?.ids !== ids) this.live = { ids, routes: ids.size <= mostLive ? new LiveRoutes(this.doc, this.kinds, this.graph, ids) : undefined };
+    const live = style === 'right-angled' ? this.live?.routes?.route(wire, dx, dy) : undefined;
+    if (live) return packed(live);
     const start = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.from.node)!, wire.from.port, 'out');
     const end = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.to.node)!, wire.to.port, 'in');
-    return packed(start && end ? elbowBetween(a ? shift(start) : start, b ? shift(end) : end, this.flow) : []);
+    return packed(start && end ? routeBetween(a ? shift(start) : start, b ? shift(end) : end, this.flow, style) : []);
   }
 
   /** The type of what a wire carries. */

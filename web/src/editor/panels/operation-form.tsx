@@ -16,6 +16,8 @@ interface OptionSchema {
   readonly maximum?: number;
   readonly step?: number;
   readonly enum?: readonly string[];
+  /** The part of the range that a slider covers. */
+  readonly slider?: readonly [number, number];
   /** What the value is chosen from, where that is in the document. */
   readonly choose?: 'frame' | 'graph' | 'picture' | 'query';
 }
@@ -38,17 +40,18 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
     );
   }
   if (schema.type === 'number' || schema.type === 'integer') {
-    const ranged = schema.minimum !== undefined && schema.maximum !== undefined && schema.maximum <= 1;
+    const isShort = schema.minimum !== undefined && schema.maximum !== undefined && schema.maximum <= 1;
+    const slider = schema.slider ?? (isShort ? ([schema.minimum!, schema.maximum!] as const) : undefined);
     return (
       <Field label={label} hint={hint}>
         <span className="flex items-center gap-2">
-          {ranged && (
+          {slider && (
             <input
               type="range"
               aria-label={label}
               className="w-28 accent-accent"
-              min={schema.minimum}
-              max={schema.maximum}
+              min={slider[0]}
+              max={slider[1]}
               step={schema.step ?? 0.1}
               value={Number(value ?? 0)}
               onChange={(event) => onChange(Number(event.target.value))}
@@ -79,6 +82,24 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
     return (
       <Field label={label} hint={hint}>
         <PictureField value={value as string | undefined} onChange={onChange} />
+      </Field>
+    );
+  }
+  if (schema.enum) {
+    return (
+      <Field label={label} hint={hint}>
+        <select
+          className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm"
+          aria-label={label}
+          value={String(value ?? '')}
+          onChange={(event) => onChange(event.target.value)}
+        >
+          {schema.enum.map((one) => (
+            <option key={one} value={one}>
+              {one}
+            </option>
+          ))}
+        </select>
       </Field>
     );
   }

@@ -65,7 +65,19 @@ function Inside({ graph: inside, title }: { graph: Id; title: string }): ReactNo
     new Painter().draw(
       below,
       above,
-      { scene, view, width, height, colors: colorsOf(theme), selected: nothing, moving: undefined, mounted: nothing, ghosts: undefined, outlines: undefined },
+      {
+        scene,
+        view,
+        width,
+        height,
+        colors: colorsOf(theme),
+        selected: nothing,
+        moving: undefined,
+        mounted: nothing,
+        ghosts: undefined,
+        outlines: undefined,
+        grid: { look: 'none', step: 20 },
+      },
       true,
     );
   }, [scene, theme]);

@@ -61,56 +61,63 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
     const next = { ...options, [name]: value };
     setOptions(next);
     clearTimeout(timer.current);
-    if (one.options.safeParse(next).success) timer.current = setTimeout(() => void perform(one.id, next, preview.select), 250);
+    if (!one.options.safeParse(next).success) return;
+    if (one.live) void perform(one.id, next, preview.select);
+    else timer.current = setTimeout(() => void perform(one.id, next, preview.select), 250);
   };
   const verdict = review && verdicts[review.fingerprint.verdict];
   return (
-    <div className="flex flex-wrap items-start gap-x-6 gap-y-2">
-      <div className="flex flex-col gap-1.5">
-        <h2 className="font-bold">{one.title}</h2>
-        <p className="text-sm text-soft" role="status">
-          {review && review.moves.count > 0
-            ? `${review.moves.count.toLocaleString('en')} nodes move, ${review.moves.mean.toLocaleString('en')} px on average, ${review.moves.most.toLocaleString('en')} at the most`
-            : preview.planned.report.summary}
-        </p>
-        {verdict && <p className={`text-sm font-bold ${verdict.look}`}>{verdict.text}</p>}
+    <div className="flex flex-col gap-2">
+      <div className="flex items-start gap-x-6">
+        <div className="flex min-w-56 flex-col gap-0.5">
+          <h2 className="font-bold">{one.title}</h2>
+          <p className="text-sm text-soft" role="status">
+            {review && review.moves.count > 0
+              ? `${review.moves.count.toLocaleString('en')} nodes move, ${review.moves.mean.toLocaleString('en')} px on average, ${review.moves.most.toLocaleString('en')} at the most`
+              : preview.planned.report.summary}
+          </p>
+          {/* the line keeps its place while a slider is turned */}
+          <p className={`h-5 text-sm font-bold ${verdict?.look ?? 'text-soft'}`}>{verdict?.text ?? 'Measuring …'}</p>
+        </div>
+        {review && <Numbers before={review.before} after={review.after} />}
+        <div className="ml-auto flex gap-2">
+          <Button onClick={dropPreview}>Drop (Esc)</Button>
+          <Button look="primary" ref={apply} dim={waiting ? 'Wait for the new preview.' : undefined} onClick={applyPreview}>
+            Apply (Enter)
+          </Button>
+        </div>
       </div>
-      {review && (
-        <table className="text-sm tabular-nums">
-          <thead className="sr-only">
-            <tr>
-              <th>Measure</th>
-              <th>Before</th>
-              <th>After</th>
-            </tr>
-          </thead>
-          <tbody className="grid grid-cols-2 gap-x-6">
-            {rows.map(({ field, title }) => (
-              <tr key={field} className="flex items-baseline gap-1.5">
-                <td className="w-36 text-soft">{title}</td>
-                <td className="w-16 text-right font-mono text-xs">{review.before[field].toLocaleString('en')}</td>
-                <td aria-hidden="true">→</td>
-                <td
-                  className={`w-16 font-mono text-xs ${review.after[field] < review.before[field] ? 'font-bold text-good' : review.after[field] > review.before[field] ? 'text-warn' : ''}`}
-                >
-                  {review.after[field].toLocaleString('en')}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      <div className="flex flex-wrap gap-3">
+      <div className="flex flex-wrap items-end gap-x-3 gap-y-1.5">
         {optionsOf(one).map(([name, schema]) => (
           <OptionField key={name} name={name} schema={schema} value={options[name]} onChange={(value) => turn(name, value)} />
         ))}
       </div>
-      <div className="ml-auto flex gap-2 self-center">
-        <Button onClick={dropPreview}>Drop (Esc)</Button>
-        <Button look="primary" ref={apply} dim={waiting ? 'Wait for the new preview.' : undefined} onClick={applyPreview}>
-          Apply (Enter)
-        </Button>
-      </div>
     </div>
+  );
+}
+
+function Numbers({ before, after }: { before: Measures; after: Measures }): ReactNode {
+  return (
+    <table className="text-sm tabular-nums">
+      <thead className="sr-only">
+        <tr>
+          <th>Measure</th>
+          <th>Before</th>
+          <th>After</th>
+        </tr>
+      </thead>
+      <tbody className="grid grid-cols-2 gap-x-5">
+        {rows.map(({ field, title }) => (
+          <tr key={field} className="flex items-baseline gap-1.5">
+            <td className="w-36 text-soft">{title}</td>
+            <td className="w-16 text-right font-mono text-xs">{before[field].toLocaleString('en')}</td>
+            <td aria-hidden="true">→</td>
+            <td className={`w-16 font-mono text-xs ${after[field] < before[field] ? 'font-bold text-good' : after[field] > before[field] ? 'text-warn' : ''}`}>
+              {after[field].toLocaleString('en')}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

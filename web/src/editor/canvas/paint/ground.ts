@@ -1,5 +1,4 @@
 import type { Rect } from '@basitax/core/document/geometry';
-import type { View } from '../../store.ts';
 import type { Colors } from '../colors.ts';
 import { family, type Picture, prepare, toScreen, visibleArea } from './picture.ts';
 
@@ -7,7 +6,7 @@ import { family, type Picture, prepare, toScreen, visibleArea } from './picture.
 export function drawGround(ctx: CanvasRenderingContext2D, picture: Picture): void {
   const { scene, view, width, height, colors } = picture;
   prepare(ctx, width, height);
-  if (view.zoom > 0.4) drawGrid(ctx, view, width, height, colors);
+  drawGrid(ctx, picture);
   const area = visibleArea(view, width, height, 40 / view.zoom);
   for (const { frame, rect, depth } of scene.frames) {
     if (rect.x > area.x + area.width || rect.x + rect.width < area.x || rect.y > area.y + area.height || rect.y + rect.height < area.y) continue;
@@ -24,20 +23,32 @@ export function drawGround(ctx: CanvasRenderingContext2D, picture: Picture): voi
   for (const note of scene.notes) drawNote(ctx, toScreen(view, note), note.text, view.zoom, colors, picture.selected.has(note.id));
 }
 
-/** Points as dashes of one pixel along a line for each row: some forty strokes in place of thousands of little squares. */
-function drawGrid(ctx: CanvasRenderingContext2D, view: View, width: number, height: number, colors: Colors): void {
-  const gap = 32 * view.zoom;
-  const left = (((view.x % gap) + gap) % gap) - gap;
+/** Lines of the grid nearer than this on screen would be a haze: every second, fourth … is drawn. */
+const leastGap = 14;
+
+/** Points are dashes of one pixel along a line for each row: some forty strokes in place of thousands of little squares. */
+function drawGrid(ctx: CanvasRenderingContext2D, { view, width, height, colors, grid }: Picture): void {
+  if (grid.look === 'none' || view.zoom <= 0.2) return;
+  let gap = grid.step * view.zoom;
+  while (gap < leastGap) gap *= 2;
+  const first = (offset: number): number => ((offset % gap) + gap) % gap;
   ctx.beginPath();
-  for (let y = ((view.y % gap) + gap) % gap; y < height; y += gap) {
-    ctx.moveTo(left, Math.round(y) + 0.5);
+  for (let y = first(view.y); y < height; y += gap) {
+    ctx.moveTo(grid.look === 'points' ? first(view.x) - gap : 0, Math.round(y) + 0.5);
     ctx.lineTo(width, Math.round(y) + 0.5);
   }
+  if (grid.look === 'lines')
+    for (let x = first(view.x); x < width; x += gap) {
+      ctx.moveTo(Math.round(x) + 0.5, 0);
+      ctx.lineTo(Math.round(x) + 0.5, height);
+    }
   ctx.strokeStyle = colors.line;
   ctx.lineWidth = 1;
-  ctx.setLineDash([1, gap - 1]);
+  ctx.globalAlpha = grid.look === 'lines' ? 0.55 : 1;
+  if (grid.look === 'points') ctx.setLineDash([1, gap - 1]);
   ctx.stroke();
   ctx.setLineDash([]);
+  ctx.globalAlpha = 1;
 }
 
 function drawNote(ctx: CanvasRenderingContext2D, box: Rect, text: string, zoom: number, colors: Colors, chosen: boolean): void {

@@ -72,6 +72,7 @@ const pictureOf = (scene: Scene, view: View, more: Partial<Picture> = {}): Pictu
   mounted: nothing,
   ghosts: undefined,
   outlines: undefined,
+  grid: { look: 'points', step: 20 },
   ...more,
 });
 

@@ -1,7 +1,7 @@
 import { indexOf } from '@basitax/core/document/doc';
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
-import type { Wire } from '@basitax/core/document/schema';
+import type { Wire, WireStyle } from '@basitax/core/document/schema';
 import type { Moving, View } from '../../store.ts';
 import { isHollow, markSize, traceMark } from '../marks.ts';
 import type { Corners, Scene } from '../scene.ts';
@@ -61,10 +61,11 @@ export function drawWires(ctx: CanvasRenderingContext2D, picture: Picture, wires
     all.push(drawn);
   }
   ctx.lineJoin = 'round';
+  const style = scene.doc.head.wireStyle ?? 'right-angled';
   const faint = view.zoom < 0.2 ? 0.55 : 0.9;
   for (const batch of batches.values()) {
     ctx.beginPath();
-    for (const { corners } of batch.items) tracePath(ctx, corners, view);
+    for (const { corners } of batch.items) tracePath(ctx, corners, view, style);
     ctx.strokeStyle = batch.color;
     ctx.lineWidth = batch.width;
     ctx.globalAlpha = batch.color === colors.accent ? 1 : faint;
@@ -79,9 +80,9 @@ export function drawWires(ctx: CanvasRenderingContext2D, picture: Picture, wires
 }
 
 /** Corners are cut at 45°, by at most a third of the shorter leg; far out not at all. */
-function tracePath(ctx: CanvasRenderingContext2D, { points, start, end }: Corners, { x, y, zoom }: View): void {
+function tracePath(ctx: CanvasRenderingContext2D, { points, start, end }: Corners, { x, y, zoom }: View, style: WireStyle): void {
   ctx.moveTo(points[start]! * zoom + x, points[start + 1]! * zoom + y);
-  const isCut = zoom >= 0.25;
+  const isCut = zoom >= 0.25 && style === 'right-angled';
   for (let i = start + 2; i + 2 < end; i += 2) {
     const [cx, cy] = [points[i]!, points[i + 1]!];
     const [ax, ay, bx, by] = [points[i - 2]! - cx, points[i - 1]! - cy, points[i + 2]! - cx, points[i + 3]! - cy];
