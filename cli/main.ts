@@ -9,7 +9,7 @@ import { Kinds } from '@basitax/core/document/kinds';
 import { type Flow, flowSchema } from '@basitax/core/document/schema';
 import { apply } from '@basitax/core/edit/step';
 import { type Finding, limitFindings } from '@basitax/core/finding';
-import { formatOf, readFile as readGraph } from '@basitax/core/formats/formats';
+import { formatOf, mayBeLatin1, readFile as readGraph } from '@basitax/core/formats/formats';
 import { fingerprint } from '@basitax/core/inspect/fingerprint';
 import { measureDoc } from '@basitax/core/inspect/measure';
 import { createContext, Refused } from '@basitax/core/operation';
@@ -19,12 +19,12 @@ import { z } from 'zod';
 const help = `basitax — arranges and inspects node graphs
 
   basitax convert IN OUT                     another format, by the ending of OUT
-  basitax arrange IN -o OUT [--flow right|down|left|up] [--keep 0..1]
+  basitax arrange IN -o OUT [--flow right|down|left|up] [--keep 0..1] [--quality quick|best]
   basitax measure IN [--json]                how hard it is to read, in numbers
   basitax fingerprint IN [--json]            what it computes, as two hashes
   basitax operations [--json]                every operation with its options
 
-Formats: .graph.json, .graphml. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
+Formats: .graph.json, .graphml, .dot or .gv. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
 Exit status: 0 fine, 1 done with findings (on stderr), 2 unusable input.
 `;
 
@@ -41,6 +41,7 @@ const options = {
   output: { type: 'string', short: 'o' },
   flow: { type: 'string' },
   keep: { type: 'string' },
+  quality: { type: 'string' },
   catalogue: { type: 'string' },
   json: { type: 'boolean' },
   help: { type: 'boolean', short: 'h' },
@@ -85,7 +86,7 @@ async function run(argv: readonly string[]): Promise<number> {
       break;
     case 'arrange':
       if (values.output === undefined) throw new Unusable('arrange wants -o OUT, the file to write.');
-      await save(values.output, { ...loaded, doc: await arrangeAll(loaded, flowOf(values.flow), keepOf(values.keep)) });
+      await save(values.output, { ...loaded, doc: await arrangeAll(loaded, flowOf(values.flow), keepOf(values.keep), qualityOf(values.quality)) });
       break;
     case 'measure':
       print({ graphs: loaded.doc.graphs.size, ...measureDoc(loaded.doc, loaded.kinds) }, values.json === true);
@@ -112,6 +113,11 @@ function keepOf(text: string | undefined): number {
   return keep;
 }
 
+function qualityOf(text: string | undefined): 'quick' | 'best' {
+  if (text === undefined || text === 'quick' || text === 'best') return text ?? 'quick';
+  throw new Unusable(`--quality takes quick or best, not “${text}”.`);
+}
+
 async function readText(file: string): Promise<string> {
   let bytes: Buffer;
   try {
@@ -123,6 +129,7 @@ async function readText(file: string): Promise<string> {
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
+    if (mayBeLatin1(file)) return new TextDecoder('latin1').decode(bytes);
     throw new Unusable(`${file}: the file is no UTF-8 text.`);
   }
 }
@@ -169,11 +176,12 @@ async function save(file: string, { doc, kinds }: Loaded): Promise<void> {
 }
 
 /** Every graph of the document, nested ones too. */
-async function arrangeAll({ doc, kinds }: Loaded, flow: Flow | undefined, keep: number): Promise<Doc> {
-  let now = flow === undefined ? doc : { ...doc, graphs: new Map([...doc.graphs].map(([id, graph]) => [id, { ...graph, flow }])) };
+async function arrangeAll({ doc, kinds }: Loaded, flow: Flow | undefined, keep: number, quality: 'quick' | 'best'): Promise<Doc> {
+  let now = doc;
   for (const graph of doc.graphs.keys()) {
-    const { edit } = await runOperation('arrange', createContext(kinds, 1), now, { graph, items: [] }, { keep });
-    now = apply(now, edit);
+    const selection = { graph, items: [] };
+    if (flow !== undefined) now = apply(now, (await runOperation('flow', createContext(kinds, 1), now, selection, { to: flow })).edit);
+    now = apply(now, (await runOperation('arrange', createContext(kinds, 1), now, selection, { keep, quality })).edit);
   }
   return now;
 }

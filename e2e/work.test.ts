@@ -248,7 +248,7 @@ describe('arranging', () => {
         ).replace(/\D/g, ''),
       );
     expect(await after()).toBe(0);
-    await preview.getByRole('spinbutton', { name: /Keep present order/ }).fill('1');
+    await preview.getByRole('spinbutton', { name: /Keep order/ }).fill('1');
     await settle(page, 600);
     await preview.getByRole('button', { name: /Apply/ }).waitFor();
     expect(await after()).toBe(0);

@@ -60,9 +60,10 @@ export function findProgram(names, folders = ['/usr/sbin', '/usr/bin', '/usr/loc
   return undefined;
 }
 
-/** Installs a Debian package where its program is missing. Without the right to, says the command to give. */
+/** Installs a Debian package where its program, or the path that it brings, is missing. Without the right to, says the command to give. */
 export async function ensureDebian(program, debianPackage) {
-  const found = findProgram([program]);
+  const find = () => (program.startsWith('/') ? existsSync(program) && program : findProgram([program]));
+  const found = find();
   if (found) return found;
   const command = `apt-get install -y --no-install-recommends ${debianPackage}`;
   if (!findProgram(['apt-get'])) throw new Trouble(`${program} is missing, and this is no Debian: install ${debianPackage} by your own means.`);
@@ -76,7 +77,7 @@ export async function ensureDebian(program, debianPackage) {
     await run('apt-get', ['update'], quiet);
     await install();
   });
-  const now = findProgram([program]);
+  const now = find();
   if (!now) throw new Trouble(`${debianPackage} is installed, but ${program} is still missing.`);
   return now;
 }

@@ -52,6 +52,7 @@ await main(async () => {
     checkNode();
     await ensurePackages();
     await ensureDebian('chromium', 'chromium');
+    await ensureDebian('/usr/share/doc/graphviz/examples/graphs/directed', 'graphviz-doc');
     await check('Lint', [bin('@biomejs/biome/bin/biome'), 'check', '.']);
     await check('Types of core', [bin('typescript/bin/tsc'), '-p', 'core']);
     await check('Types of web', [bin('typescript/bin/tsc'), '-p', 'web']);

@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import type { Laid } from '@basitax/core/tests/engines';
 import { judge, type Verdict } from '@basitax/core/tests/judge';
 import { type EngineName, withOurWires } from './engines.ts';
-import { demoGraphs, generatedGraphs, libraryGraphs, type NamedGraph } from './graphs.ts';
+import { demoGraphs, exampleGraphs, generatedGraphs, libraryGraphs, type NamedGraph } from './graphs.ts';
 import { plainGraph } from './plain.ts';
 
 const engineNames: readonly EngineName[] = ['quick', 'best', 'elkjs', 'dagre', 'dot'];
@@ -91,6 +91,7 @@ export async function runArrange(sizes: readonly number[], only: readonly Engine
   const say = (text: string): void => console.error(text);
   const runs: Run[] = [];
   for (const graph of [...generatedGraphs(sizes), ...demoGraphs()]) runs.push(...(await compare([graph], only, say)));
+  runs.push(...(await compare(exampleGraphs(), only, say)));
   runs.push(...(await compare(libraryGraphs(), only, say)));
   return runs;
 }

@@ -1,7 +1,11 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { gunzipSync } from 'node:zlib';
 import { compileGraph } from '@basitax/core/arrange/compile';
 import type { LayeredGraph } from '@basitax/core/arrange/layered/graph';
+import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import { type Doc, indexOf } from '@basitax/core/document/doc';
-import type { Kinds } from '@basitax/core/document/kinds';
+import { Kinds } from '@basitax/core/document/kinds';
+import { readFile } from '@basitax/core/formats/formats';
 import { fileLike, randomFar, withSizes } from '@basitax/core/tests/graphs';
 import { kinds as demoKinds } from '@basitax/demo/builder';
 import { demoFiles } from '@basitax/demo/files';
@@ -36,3 +40,23 @@ export const libraryGraphs = (): NamedGraph[] =>
   materialGraphs()
     .filter(({ graph }) => graph.count >= least && graph.from.length >= least)
     .map(({ name, graph }) => ({ name, family: 'MaterialX', graph }));
+
+const examples = '/usr/share/doc/graphviz/examples/graphs';
+
+/** The example graphs of Debian's graphviz-doc, laid from left to right; without their clusters, as all engines get them. */
+export function exampleGraphs(): NamedGraph[] {
+  const kinds = new Kinds(emptyCatalogue);
+  return ['directed', 'undirected'].flatMap((folder) =>
+    readdirSync(`${examples}/${folder}`).flatMap((file): NamedGraph[] => {
+      const stored = readFileSync(`${examples}/${folder}/${file}`);
+      const bytes = file.endsWith('.gz') ? gunzipSync(stored) : stored;
+      const { doc } = readFile(file.replace(/\.gz$/, ''), bytes.toString(file.startsWith('Latin1') ? 'latin1' : 'utf8'), kinds);
+      const right = { ...doc, graphs: new Map([...doc.graphs].map(([id, one]) => [id, { ...one, flow: 'right' as const }])) };
+      const { graph } = compileGraph(right, kinds, 'root', indexOf(right).nodesIn('root'));
+      const loops = [...graph.from.keys()].filter((e) => graph.from[e] !== graph.to[e]);
+      const pick = <T extends Float64Array | Int32Array>(values: T): T => values.filter((_, e) => loops.includes(e)) as T;
+      const plain = { ...graph, from: pick(graph.from), to: pick(graph.to), fromOffset: pick(graph.fromOffset), toOffset: pick(graph.toOffset), net: pick(graph.net) };
+      return plain.count < least || plain.from.length < least ? [] : [{ name: file, family: 'graphviz', graph: plain }];
+    }),
+  );
+}

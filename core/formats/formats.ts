@@ -6,6 +6,8 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { finding } from '../finding.ts';
 import { type Route, routeWires } from '../route/route.ts';
+import { readDot } from './dot-read.ts';
+import { writeDot } from './dot-write.ts';
 import { readGraphml } from './graphml-read.ts';
 import { writeGraphml } from './graphml-write.ts';
 
@@ -14,6 +16,8 @@ export interface Format {
   readonly title: string;
   readonly extensions: readonly string[];
   readonly mime: string;
+  /** Files of old are in Latin-1, and are read so where they are no UTF-8. */
+  readonly latin1?: true;
   read(text: string, title: string, kinds: Kinds): ReadFile;
   write(doc: Doc, kinds: Kinds): string;
 }
@@ -38,6 +42,15 @@ export const formats: readonly Format[] = [
     read: (text, title, kinds) => placeUnplaced(readGraphml(text, title, kinds), kinds),
     write: writeGraphml,
   },
+  {
+    id: 'dot',
+    title: 'DOT',
+    extensions: ['.dot', '.gv'],
+    mime: 'text/vnd.graphviz',
+    latin1: true,
+    read: (text, title, kinds) => placeUnplaced(readDot(text, title, kinds), kinds),
+    write: writeDot,
+  },
 ];
 
 /** The format of a file by its name. Throws UnreadableFile where none fits. */
@@ -47,6 +60,10 @@ export function formatOf(fileName: string): Format {
   if (!found) throw new UnreadableFile(`“${fileName}” has no known ending; there are ${formats.flatMap((format) => format.extensions).join(', ')}.`);
   return found;
 }
+
+/** May a file of this name be Latin-1 where it is no UTF-8? */
+export const mayBeLatin1 = (fileName: string): boolean =>
+  formats.some((format) => format.latin1 === true && format.extensions.some((extension) => fileName.toLowerCase().endsWith(extension)));
 
 /** A title for a file: its name without folders and ending. */
 export function titleOf(fileName: string): string {

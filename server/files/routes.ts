@@ -1,5 +1,5 @@
 import type { Edit } from '@basitax/core/edit/step';
-import { formats, mostBytes } from '@basitax/core/formats/formats';
+import { formats, mayBeLatin1, mostBytes } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Context } from 'koa';
 import { z } from 'zod';
@@ -15,7 +15,7 @@ const which = z.union([z.literal('head'), z.coerce.number().int().min(1).max(1e9
 const revision = one.extend({ number: which });
 
 /** Reads a body as text, refusing it as soon as it passes the limit, and what is no UTF-8. */
-async function rawText(ctx: Context): Promise<string> {
+async function rawText(ctx: Context, name = ''): Promise<string> {
   const mb = mostBytes / 1024 / 1024;
   const tooLarge = (): HttpProblem => new HttpProblem(413, 'Too large', `The file is larger than ${mb} MB, the most that can be imported.`);
   if (Number(ctx.get('Content-Length')) > mostBytes) throw tooLarge();
@@ -26,9 +26,11 @@ async function rawText(ctx: Context): Promise<string> {
     if (size > mostBytes) throw tooLarge();
     chunks.push(chunk as Buffer);
   }
+  const bytes = Buffer.concat(chunks);
   try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(chunks));
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
+    if (mayBeLatin1(name)) return new TextDecoder('latin1').decode(bytes);
     throw new HttpProblem(422, 'The file cannot be read', 'The file is no UTF-8 text; save it as UTF-8 and import it again.');
   }
 }
@@ -50,7 +52,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       raw: true,
       query: z.object({ name: z.string().min(1).max(300) }),
       async handle({ query, person, ctx }) {
-        const result = await store.importFile(query.name, await rawText(ctx), person.name);
+        const result = await store.importFile(query.name, await rawText(ctx, query.name), person.name);
         ctx.status = 201;
         ctx.set('Location', `/files/${result.file.id}`);
         return result;

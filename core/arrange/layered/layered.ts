@@ -49,7 +49,8 @@ export function layoutLayered(graph: LayeredGraph, options: LayeredOptions): Lay
   });
   tick(0.85, 'placing');
   const y = (graph.frames ? placeWithFrames(layers, rows, graph.frames, options.spacing.across) : placeAcross(layers, rows, options.spacing.across)).map(Math.round);
-  const x = placeAlong(graph, layers, y, options.spacing.along);
+  const isExact = options.quality === 'best' || layers.total <= mostExact;
+  const x = placeAlong(graph, layers, y, options.spacing.along, isExact);
   return { ...toOrigin(graph, x, y.subarray(0, graph.count)), layers: layers.layerCount, crossings: rows.crossings() };
 }
 
@@ -90,17 +91,48 @@ const trackDistance = 7;
 const roomAtNodes = 24;
 
 /** Each layer is as wide as its widest node; between two layers there is room for the wires that turn there, side by side. */
-function placeAlong(graph: LayeredGraph, layers: Layers, y: Float64Array, gap: number): Float64Array {
+function placeAlong(graph: LayeredGraph, layers: Layers, y: Float64Array, gap: number, isExact: boolean): Float64Array {
   const { layerCount, rank } = layers;
   const width = new Float64Array(layerCount);
   for (let v = 0; v < graph.count; v++) width[rank[v]!] = Math.max(width[rank[v]!]!, graph.width[v]!);
   const start = new Float64Array(layerCount);
   for (let r = 1; r < layerCount; r++) start[r] = start[r - 1]! + width[r - 1]! + gap;
   const draft = Float64Array.from({ length: graph.count }, (_, v) => start[rank[v]!]!);
-  const demand = channelDemand(routeTaskOf(graph, draft, y));
+  const demand = isExact ? channelDemand(routeTaskOf(graph, draft, y)) : turnsBetween(layers, y);
   const margins = graph.frames ? frameMargins(graph.frames, rank, layerCount) : new Float64Array(layerCount);
   for (let r = 1; r < layerCount; r++) start[r] = start[r - 1]! + width[r - 1]! + Math.max(gap, 2 * roomAtNodes + (demand[r - 1] ?? 0) * trackDistance) + margins[r - 1]!;
   return Float64Array.from({ length: graph.count }, (_, v) => start[rank[v]!]!);
+}
+
+/** Nodes and lanes up to which the room between layers is made by what routing will need; beyond, by a count of what turns there. */
+const mostExact = 12_000;
+
+/** How many pieces of wires turn side by side behind each layer at the most, and a fifth more for their order. O(segments · log). */
+function turnsBetween(layers: Layers, y: Float64Array): Float64Array {
+  const { out, segTo, segFromPort, segFromOffset, segToOffset, layerCount, rank, total } = layers;
+  // starts and ends of the pieces, doubled and odd for ends, so that a start sorts before an end at the same place
+  const events: number[][] = Array.from({ length: layerCount }, () => []);
+  for (let v = 0; v < total; v++) {
+    const end = out.start[v + 1]!;
+    for (let k = out.start[v]!; k < end; ) {
+      const port = segFromPort[out.list[k]!]!;
+      const from = Math.round(y[v]! + segFromOffset[out.list[k]!]!);
+      let [low, high] = [from, from];
+      for (; k < end && segFromPort[out.list[k]!] === port; k++) {
+        const to = Math.round(y[segTo[out.list[k]!]!]! + segToOffset[out.list[k]!]!);
+        [low, high] = [Math.min(low, to), Math.max(high, to)];
+      }
+      if (high > low) events[rank[v]!]!.push(2 * (low - trackDistance), 2 * high + 1);
+    }
+  }
+  return Float64Array.from(events, (list) => {
+    let [open, most] = [0, 0];
+    for (const event of Float64Array.from(list).sort()) {
+      open += event % 2 === 0 ? 1 : -1;
+      most = Math.max(most, open);
+    }
+    return Math.ceil(most * 1.2);
+  });
 }
 
 /** What the margins of frames that end at a layer and of those that begin at the next take of the room between, one in the other added up. */

@@ -56,14 +56,17 @@ export function orderLanes(layers: Layers): Rows {
   const blocks = new Blocks(layers, layers.real);
   const lanes = blocks.count - layers.real;
   if (lanes === 0) return rows;
-  const reach = Math.max(16, Math.round(2_000_000 / lanes));
+  const reach = Math.max(16, Math.round((lanes > 3000 ? 500_000 : 2_000_000) / lanes));
   blocks.startFrom(layers.y);
-  for (let k = 0; k < 3 && blocks.round(reach, () => {}) > 0; k++);
+  for (let k = 0; k < (lanes > 3000 ? 1 : 3) && blocks.round(reach, () => {}) > 0; k++);
   blocks.write(rows);
-  const near = Math.max(6, Math.round(2_000_000 / layers.total));
+  const near = Math.max(4, Math.round(1_500_000 / layers.total));
   for (let k = 0; k < 2 && search.sift(near, layers.real) > 0; k++);
   return rows;
 }
+
+/** Nodes and lanes up to which a search places them in between. */
+const mostPlaced = 60_000;
 
 const starts = [
   { back: true, median: false },
@@ -138,7 +141,7 @@ class Search {
       best.set(rows.row);
     };
     const polish = (rounds: number, first?: (tick: (fraction: number) => void) => void): void => {
-      blocks.startFrom(placeAcross(this.layers, rows, normalSpacing.across));
+      blocks.startFrom(this.heights());
       first?.(tick);
       for (let k = 0; k < rounds && blocks.round(effort.reach, tick) > 0; k++);
       blocks.write(rows);
@@ -179,7 +182,7 @@ class Search {
     } else {
       this.first(true);
       this.sweeps(false, effort.sweeps, tick);
-      blocks.startFrom(placeAcross(layers, rows, normalSpacing.across));
+      blocks.startFrom(this.heights());
     }
     if (keep < 1) {
       blocks.resistance = keep / (1 - keep);
@@ -194,6 +197,13 @@ class Search {
       }
     }
     blocks.write(rows);
+  }
+
+  /** About where everything lies across the flow in the present order; roughly, where placing it all would cost too much. */
+  private heights(): Float64Array {
+    const { layers, rows } = this;
+    if (layers.total <= mostPlaced) return placeAcross(layers, rows, normalSpacing.across);
+    return Float64Array.from({ length: layers.total }, (_, v) => (rows.position[v]! + 0.5) / rows.size(layers.rank[v]!));
   }
 
   /** Sweeps to and fro with exchanges between; leaves the best order of them. */
