@@ -59,7 +59,7 @@ function partAcross(graph: LayeredGraph, x: Float64Array, gap: number): Float64A
   const part = (frame: number): Box | undefined => {
     const boxes: Box[] = inner[frame + 1]!.flatMap((f) => part(f) ?? []);
     for (const v of children[frame + 1]!) boxes.push({ members: [v], left: x[v]!, right: x[v]! + graph.width[v]!, top: y[v]!, bottom: y[v]! + graph.height[v]! });
-    separateBoxes(boxes, gap, y);
+    for (let round = 0; round < 4 && separateBoxes(boxes, gap, y); round++);
     return frame === -1 || !frames ? undefined : frameBox(boxes, frames, frame);
   };
   part(-1);
@@ -78,15 +78,15 @@ function frameBox(boxes: readonly Box[], frames: FrameTree, frame: number): Box 
   };
 }
 
-/** Moves boxes across the flow until none overlap, least movement, order kept; what was clear keeps what distance it has, up to the gap. */
-function separateBoxes(boxes: Box[], gap: number, y: Float64Array): void {
+/** Moves boxes across the flow until none overlap, least movement, order kept; what was clear keeps what distance it has, up to the gap. Says whether any did overlap. */
+function separateBoxes(boxes: Box[], gap: number, y: Float64Array): boolean {
   const order = boxes.map((_, i) => i).sort((a, b) => boxes[a]!.top + boxes[a]!.bottom - boxes[b]!.top - boxes[b]!.bottom || boxes[a]!.members[0]! - boxes[b]!.members[0]!);
   const clash = boxes.some((a, i) => boxes.some((b, k) => k > i && a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom));
-  if (!clash) return;
+  if (!clash) return false;
   const constraints: Constraint[] = [];
   order.forEach((i, n) => {
     const a = boxes[i]!;
-    for (let m = n - 1, seen = 0; m >= 0 && seen < 8; m--) {
+    for (let m = n - 1, seen = 0; m >= 0 && seen < 16; m--) {
       const b = boxes[order[m]!]!;
       if (a.left >= b.right || b.left >= a.right) continue;
       seen++;
@@ -107,4 +107,5 @@ function separateBoxes(boxes: Box[], gap: number, y: Float64Array): void {
     box.bottom += by;
     for (const v of box.members) y[v]! += by;
   });
+  return true;
 }

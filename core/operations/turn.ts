@@ -48,7 +48,6 @@ export const flow = operation({
   title: 'Flow direction',
   area: 'arrange',
   about: 'Sets which way data flows in this graph, and turns the whole arrangement with it.',
-  asks: true,
   needs: { what: 'nothing', least: 0 },
   options: z.object({ to: flowSchema.default('down').meta({ title: 'Data flows' }) }),
   changesFunction: false,

@@ -87,7 +87,7 @@ function nudge([x, y]: [number, number], isFine: boolean): boolean {
   const far = isFine ? 1 : useLayout.getState().step;
   if (state.selection.length === 0 || state.preview) viewControl.set({ ...state.view, x: state.view.x - x * 60, y: state.view.y - y * 60 });
   else if (!moveInView(state.selection, x * far, y * far))
-    void perform('nudge', { direction: x > 0 ? 'right' : x < 0 ? 'left' : y > 0 ? 'down' : 'up', by: isFine ? 'pixel' : 'grid', step: far });
+    void perform('nudge', { direction: x > 0 ? 'right' : x < 0 ? 'left' : y > 0 ? 'down' : 'up', by: isFine ? 'pixel' : 'grid', step: useLayout.getState().step });
   return true;
 }
 
