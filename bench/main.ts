@@ -1,11 +1,14 @@
-// npm run bench [-- arrange | canvas] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | route | canvas] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { canvas } from './canvas.ts';
+import { route } from './route.ts';
 
-/** `-- arrange` for everything, `-- arrange small` for graphs of up to 500 nodes. */
+const sizes: Record<string, readonly number[]> = { small: [50, 200, 500], medium: [50, 200, 500, 1000], all: [50, 200, 500, 1000, 2000, 5000, 10_000] };
+
+/** `-- arrange` for everything, which takes an hour; `-- arrange small` or `medium` for generated graphs of up to 500 or 1,000 nodes. */
 async function arrange(only?: string): Promise<readonly object[]> {
-  const runs = await runArrange(only === 'small' ? [50, 200, 500] : [50, 200, 500, 1000, 2000, 5000, 10_000]);
+  const runs = await runArrange(sizes[only ?? 'all'] ?? sizes.all!);
   console.table(
     runs
       .filter((run) => run.family !== 'MaterialX' && run.family !== 'graphviz')
@@ -15,7 +18,7 @@ async function arrange(only?: string): Promise<readonly object[]> {
   return runs;
 }
 
-const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, canvas };
+const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, canvas, route };
 const wanted = process.argv[2] ?? 'arrange';
 const bench = benches[wanted];
 if (!bench) {
@@ -23,7 +26,7 @@ if (!bench) {
   process.exitCode = 1;
 } else {
   const rows = await bench(process.argv[3]);
-  if (wanted === 'canvas') console.table(rows);
+  if (wanted !== 'arrange') console.table(rows);
   const folder = new URL('../.basitax/bench/', import.meta.url);
   mkdirSync(folder, { recursive: true });
   writeFileSync(new URL(`${wanted}.json`, folder), JSON.stringify(rows, null, 2));

@@ -7,7 +7,7 @@ import { reviveGraph } from './plain.ts';
 const [engine, input] = process.argv.slice(2) as [EngineName, string];
 const lay = engines[engine];
 // the first run pays for loading and compiling, which is not what is compared
-await lay(withSizes(fileLike(60, 60)));
+await lay(withSizes(fileLike(300, 300)));
 for (const plain of JSON.parse(readFileSync(input, 'utf8')) as Record<string, number[]>[]) {
   const graph = reviveGraph(plain);
   const started = process.cpuUsage();

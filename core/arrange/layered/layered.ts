@@ -105,9 +105,9 @@ function placeAlong(graph: LayeredGraph, layers: Layers, y: Float64Array, gap: n
 }
 
 /** Nodes and lanes up to which the room between layers is made by what routing will need; beyond, by a count of what turns there. */
-const mostExact = 12_000;
+const mostExact = 2500;
 
-/** How many pieces of wires turn side by side behind each layer at the most, and a fifth more for their order. O(segments · log). */
+/** How many pieces of wires turn side by side behind each layer at the most, and a third more for their order. O(segments · log). */
 function turnsBetween(layers: Layers, y: Float64Array): Float64Array {
   const { out, segTo, segFromPort, segFromOffset, segToOffset, layerCount, rank, total } = layers;
   // starts and ends of the pieces, doubled and odd for ends, so that a start sorts before an end at the same place
@@ -131,7 +131,7 @@ function turnsBetween(layers: Layers, y: Float64Array): Float64Array {
       open += event % 2 === 0 ? 1 : -1;
       most = Math.max(most, open);
     }
-    return Math.ceil(most * 1.2);
+    return Math.ceil(most * 1.35);
   });
 }
 

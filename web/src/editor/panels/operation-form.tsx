@@ -87,8 +87,9 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
   }
   if (schema.enum) {
     return (
-      <Field label={label} hint={hint}>
+      <Field label={label}>
         <select
+          title={hint}
           className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm"
           aria-label={label}
           value={String(value ?? '')}
