@@ -86,3 +86,13 @@ it.each([
   expect(err).toContain(message);
   expect(err.trim().split('\n')).toHaveLength(1);
 });
+
+it('reads and writes DOT, Latin-1 as well, and arranges in either quality', async () => {
+  writeFileSync(join(folder, 'old.gv'), Buffer.from('digraph G { a [label="caf\xe9"]; a -> b -> c; a -> c }', 'latin1'));
+  expect(await basitax('arrange', 'old.gv', '-o', 'new.dot', '--quality', 'best', '--flow', 'right')).toMatchObject({ status: 0 });
+  const text = readFileSync(join(folder, 'new.dot'), 'utf8');
+  expect(text).toContain('café');
+  expect(text).toMatch(/a -> b/);
+  expect(JSON.parse((await basitax('measure', 'new.dot', '--json')).out)).toMatchObject({ nodes: 3, wires: 3, backward: 0 });
+  expect((await basitax('arrange', 'old.gv', '-o', 'x.dot', '--quality', 'great')).err).toContain('--quality takes quick or best');
+});

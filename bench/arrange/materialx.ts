@@ -13,7 +13,8 @@ interface Item {
 
 /** The node graphs of the open MaterialX standard's own library, as nobody here drew them, with the sizes that our tickets would have. */
 export function materialGraphs(): { name: string; graph: LayeredGraph }[] {
-  const bin = join(dirname(createRequire(import.meta.url).resolve('@needle-tools/materialx/package.json')), 'bin');
+  const require = createRequire(import.meta.url);
+  const bin = join(dirname(require.resolve('@needle-tools/materialx/package.json')), 'bin');
   const script = readFileSync(join(bin, 'JsMaterialXGenShader.js'), 'utf8');
   const data = readFileSync(join(bin, 'JsMaterialXGenShader.data.txt'));
   const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', preserveOrder: true });

@@ -61,7 +61,7 @@ export function formatOf(fileName: string): Format {
   return found;
 }
 
-/** May a file of this name be Latin-1 where it is no UTF-8? */
+/** Can a file of this name be in Latin-1, where it is no UTF-8? */
 export const mayBeLatin1 = (fileName: string): boolean =>
   formats.some((format) => format.latin1 === true && format.extensions.some((extension) => fileName.toLowerCase().endsWith(extension)));
 
