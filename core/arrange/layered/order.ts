@@ -96,7 +96,8 @@ function effortFor(quality: Quality, blocks: number, lanes: number): Effort {
     return { starts: 1, sweeps: lanes > 30_000 ? 5 : 10, rounds: 1, sifts: 0, again: 0, turns: 0, shakes: 0, reach: Math.max(30, Math.round(400_000 / blocks)) };
   }
   if (blocks <= 600) return { starts: 4, sweeps: 24, rounds: 12, sifts: 20, again: 6, turns: 6, shakes: 40 + blocks * 4, reach: 1e9 };
-  if (blocks <= 2500) return { starts: 1, sweeps: 16, rounds: 6, sifts: 6, again: 2, turns: 2, shakes: blocks, reach: 1e9 };
+  if (blocks <= 1500) return { starts: 1, sweeps: 16, rounds: 6, sifts: 6, again: 2, turns: 2, shakes: blocks, reach: 1e9 };
+  if (blocks <= 2500) return { starts: 1, sweeps: 16, rounds: 4, sifts: 4, again: 1, turns: 1, shakes: blocks, reach: 1e9 };
   if (blocks <= 5000) return { starts: 2, sweeps: 16, rounds: 4, sifts: 3, again: 1, turns: 1, shakes: blocks >> 1, reach: 3000 };
   return { starts: 1, sweeps: 16, rounds: 4, sifts: 3, again: 1, turns: 0, shakes: 0, reach: Math.round(12_000_000 / blocks) };
 }
