@@ -23,6 +23,7 @@ export function placeAcross(layers: Layers, rows: Rows, gap: number, borders = l
   const conflicts = new Uint8Array(layers.segFrom.length);
   if (borders < layers.total) markConflicts(layers, rows, borders, conflicts);
   markConflicts(layers, rows, layers.real, conflicts);
+  markBranches(layers, conflicts);
   const four: Alignment[] = [];
   for (const up of [false, true]) for (const last of [false, true]) four.push(alignment(layers, rows, conflicts, gap, borders, up, last));
   return balance(four, layers.total);
@@ -34,6 +35,15 @@ function roomBetween(u: number, v: number, real: number, borders: number, gap: n
   if (u >= borders || v >= borders) return Math.min(u, v) >= real ? laneGap : 0;
   if (u >= real && v >= real) return laneGap;
   return u >= real || v >= real ? Math.min(besideNode, gap) : gap;
+}
+
+/** Marks the branches of trunks that go on: a lane is to stay in line with the next lane, not with a node that is wired on the way. */
+function markBranches({ real, total, out, segTo }: Layers, marked: Uint8Array): void {
+  for (let v = real; v < total; v++) {
+    let goesOn = false;
+    for (let k = out.start[v]!; k < out.start[v + 1]!; k++) goesOn ||= segTo[out.list[k]!]! >= real;
+    if (goesOn) for (let k = out.start[v]!; k < out.start[v + 1]!; k++) if (segTo[out.list[k]!]! < real) marked[out.list[k]!] = 1;
+  }
 }
 
 /** Marks segments that cross one between two nodes of `least` and on, lanes or edges of frames, which is to stay straight. */
@@ -95,7 +105,16 @@ function alignment(layers: Layers, rows: Rows, conflicts: Uint8Array, gap: numbe
       const [start, end] = [side.start[v]!, side.start[v + 1]!];
       if (start === end) continue;
       segments.length = 0;
-      for (let k = start; k < end; k++) segments.push(side.list[k]!);
+      for (let k = start; k < end; k++) {
+        const segment = side.list[k]!;
+        // a lane with a lane before or behind it has eyes for nothing else
+        if (v >= layers.real && far[segment]! >= layers.real) {
+          segments.length = 0;
+          segments.push(segment);
+          break;
+        }
+        segments.push(segment);
+      }
       if (segments.length > 1) segments.sort(byPlace);
       const middle = (segments.length - 1) / 2;
       for (let m = Math.floor(middle); m <= Math.ceil(middle); m++) {
