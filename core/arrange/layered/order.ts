@@ -93,7 +93,7 @@ interface Effort {
 function effortFor(quality: Quality, blocks: number, lanes: number): Effort {
   if (quality === 'quick') {
     if (blocks <= 600) return { starts: 2, sweeps: 12, rounds: 3, sifts: 2, again: 0, turns: 0, shakes: 0, reach: 1e9 };
-    return { starts: 1, sweeps: lanes > 30_000 ? 5 : 10, rounds: 1, sifts: 0, again: 0, turns: 0, shakes: 0, reach: Math.max(30, Math.round(400_000 / blocks)) };
+    return { starts: 1, sweeps: lanes > 30_000 ? 5 : 7, rounds: 1, sifts: 0, again: 0, turns: 0, shakes: 0, reach: Math.max(30, Math.round(350_000 / blocks)) };
   }
   if (blocks <= 600) return { starts: 4, sweeps: 24, rounds: 12, sifts: 20, again: 6, turns: 6, shakes: 40 + blocks * 4, reach: 1e9 };
   if (blocks <= 1500) return { starts: 1, sweeps: 16, rounds: 6, sifts: 6, again: 2, turns: 2, shakes: blocks, reach: 1e9 };
