@@ -1,4 +1,5 @@
 import Flatbush from 'flatbush';
+import { Sets } from '../arrange/layered/parts.ts';
 
 /** Another piece that ends at a track: where along it, which way it goes from there, and how far. */
 export interface Branch {
@@ -68,32 +69,24 @@ function groups(tracks: readonly Track[], pitch: number): Group[] {
   const tree = new Flatbush(tracks.length);
   for (const track of tracks) tree.add(track.low, track.from, track.high, track.to);
   tree.finish();
-  const parent = Int32Array.from(tracks, (_, i) => i);
-  const find = (i: number): number => {
-    let root = i;
-    while (parent[root] !== root) {
-      parent[root] = parent[parent[root]!]!;
-      root = parent[root]!;
-    }
-    return root;
-  };
+  const sets = new Sets(tracks.length);
   const pairs: Pair[] = [];
   tracks.forEach((track, a) => {
     tree.search(track.low - pitch, track.from - pitch, track.high + pitch, track.to + pitch, (b) => {
       if (b <= a) return false;
-      parent[find(a)] = find(b);
+      sets.join(a, b);
       pairs.push({ a, b, cost: track.net === tracks[b]!.net ? 0 : cost(track, tracks[b]!) - cost(tracks[b]!, track) });
       return false;
     });
   });
   const byRoot = new Map<number, Group>();
   tracks.forEach((_, i) => {
-    const root = find(i);
+    const root = sets.find(i);
     const group = byRoot.get(root);
     if (group) group.members.push(i);
     else byRoot.set(root, { members: [i], pairs: [] });
   });
-  for (const pair of pairs) byRoot.get(find(pair.a))!.pairs.push(pair);
+  for (const pair of pairs) byRoot.get(sets.find(pair.a))!.pairs.push(pair);
   return [...byRoot.values()];
 }
 
