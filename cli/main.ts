@@ -9,7 +9,8 @@ import { Kinds } from '@basitax/core/document/kinds';
 import { type Flow, flowSchema } from '@basitax/core/document/schema';
 import { apply } from '@basitax/core/edit/step';
 import { type Finding, limitFindings } from '@basitax/core/finding';
-import { formatOf, mayBeLatin1, readFile as readGraph } from '@basitax/core/formats/formats';
+import { decodeFile } from '@basitax/core/formats/decode';
+import { formatOf, readFile as readGraph } from '@basitax/core/formats/formats';
 import { fingerprint } from '@basitax/core/inspect/fingerprint';
 import { measureDoc } from '@basitax/core/inspect/measure';
 import { createContext, Refused } from '@basitax/core/operation';
@@ -126,12 +127,9 @@ async function readText(file: string): Promise<string> {
     const { code, message } = error as NodeJS.ErrnoException;
     throw new Unusable(`${file}: ${code === 'ENOENT' ? 'there is no such file' : message}.`);
   }
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    if (mayBeLatin1(file)) return new TextDecoder('latin1').decode(bytes);
-    throw new Unusable(`${file}: the file is no UTF-8 text.`);
-  }
+  const text = decodeFile(bytes, file);
+  if (text === undefined) throw new Unusable(`${file}: the file is no UTF-8 text.`);
+  return text;
 }
 
 async function loadCatalogue(file: string): Promise<Catalogue> {

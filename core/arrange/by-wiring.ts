@@ -36,10 +36,10 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
     options.keep >= 1
       ? keepPlaces(compiled.graph, spacing)
       : layOut(compiled.graph, { spacing, keep: options.keep, quality: options.quality ?? 'quick', ...(options.tick && { tick: options.tick }) }, options.proportion);
-  const placed = new Map(sorted.map((node, v) => [node.id, compiled.turn.out({ x: x[v]!, y: y[v]!, width: compiled.graph.width[v]!, height: compiled.graph.height[v]! })]));
-  const before = unite(sorted.map((node) => rectOf(doc, kinds, node)));
+  const placed = new Map(sorted.map((node, v) => [node.id, compiled.axes.rectOut({ x: x[v]!, y: y[v]!, width: compiled.graph.width[v]!, height: compiled.graph.height[v]! })]));
   const flow = flowOf(doc, graph);
-  const places = options.keep >= 1 ? pinnedBack(doc, kinds, flow, placed, sorted) : settleOnPlace(doc, kinds, flow, placed, sorted, before);
+  // what was kept stands where it is; what was laid out afresh goes where the nodes were
+  const places = settleOnPlace(doc, kinds, flow, options.keep >= 1 ? placed : anchored(doc, kinds, placed, sorted), sorted);
   return besideTheRest(doc, kinds, graph, sorted, places, spacing.across);
 }
 
@@ -92,34 +92,26 @@ function distanceToClear(moved: readonly Rect[], fixed: readonly Rect[], sx: num
   return away;
 }
 
-/** Rounded places, with pinned nodes where they were. */
-function pinnedBack(doc: Doc, kinds: Kinds, flow: Flow, placed: ReadonlyMap<Id, Rect>, nodes: readonly GraphNode[]): Map<Id, Place> {
-  const places = new Map<Id, Place>();
-  for (const node of nodes) {
-    const rect = placed.get(node.id)!;
-    places.set(node.id, node.pinned ? { x: node.x, y: node.y } : { x: rect.x, y: rect.y });
-  }
-  const pinned = nodes.filter((node) => node.pinned);
-  if (pinned.length > 0) giveWay(doc, kinds, flow, nodes, pinned, places);
-  return places;
-}
-
-/**
- * Puts the arrangement where the nodes were (same top-left corner), or where its pinned nodes are; pinned nodes get their own places
- * back, and what would lie on them gives way across the flow.
- */
-function settleOnPlace(doc: Doc, kinds: Kinds, flow: Flow, placed: Map<Id, Rect>, nodes: readonly GraphNode[], before: Rect | undefined): Map<Id, Place> {
+/** The arrangement where the nodes were (same top-left corner), or about where its pinned nodes are. */
+function anchored(doc: Doc, kinds: Kinds, placed: ReadonlyMap<Id, Rect>, nodes: readonly GraphNode[]): ReadonlyMap<Id, Rect> {
   const bounds = unite(placed.values());
-  const places = new Map<Id, Place>();
-  if (!bounds || !before) return places;
+  const before = unite(nodes.map((node) => rectOf(doc, kinds, node)));
+  if (!bounds || !before) return placed;
   const pinned = nodes.filter((node) => node.pinned);
   const mean = (values: number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
   const dx = pinned.length > 0 ? mean(pinned.map((node) => node.x - placed.get(node.id)!.x)) : before.x - bounds.x;
   const dy = pinned.length > 0 ? mean(pinned.map((node) => node.y - placed.get(node.id)!.y)) : before.y - bounds.y;
+  return new Map([...placed].map(([id, rect]) => [id, { ...rect, x: Math.round(rect.x + dx), y: Math.round(rect.y + dy) }]));
+}
+
+/** Pinned nodes get their own places back, and what would lie on them gives way across the flow. */
+function settleOnPlace(doc: Doc, kinds: Kinds, flow: Flow, placed: ReadonlyMap<Id, Rect>, nodes: readonly GraphNode[]): Map<Id, Place> {
+  const places = new Map<Id, Place>();
   for (const node of nodes) {
-    const rect = placed.get(node.id)!;
-    places.set(node.id, node.pinned ? { x: node.x, y: node.y } : { x: Math.round(rect.x + dx), y: Math.round(rect.y + dy) });
+    const { x, y } = node.pinned ? node : placed.get(node.id)!;
+    places.set(node.id, { x, y });
   }
+  const pinned = nodes.filter((node) => node.pinned);
   if (pinned.length > 0) giveWay(doc, kinds, flow, nodes, pinned, places);
   return places;
 }

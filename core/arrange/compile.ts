@@ -1,42 +1,14 @@
-import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
-import { flowOf, framePad, geometryOf, isVertical, type Rect } from '../document/geometry.ts';
+import { Axes } from '../document/axes.ts';
+import { type Doc, indexOf, nodesWithin, numberOutputs } from '../document/doc.ts';
+import { flowOf, framePad, geometryOf, type Rect } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { Flow, GraphNode } from '../document/schema.ts';
+import type { GraphNode } from '../document/schema.ts';
 import type { FrameTree, LayeredGraph } from './layered/graph.ts';
 
-/** Turns rectangles to and from flow coordinates, in which data flows right. */
-export class Turn {
-  private readonly vertical: boolean;
-  private readonly backwards: boolean;
-
-  constructor(flow: Flow) {
-    this.vertical = isVertical(flow);
-    this.backwards = flow === 'left' || flow === 'up';
-  }
-
-  in(rect: Rect): Rect {
-    const turned = this.vertical ? { x: rect.y, y: rect.x, width: rect.height, height: rect.width } : rect;
-    return this.backwards ? { ...turned, x: -turned.x - turned.width } : turned;
-  }
-
-  out(rect: Rect): Rect {
-    const back = this.backwards ? { ...rect, x: -rect.x - rect.width } : rect;
-    return this.vertical ? { x: back.y, y: back.x, width: back.height, height: back.width } : back;
-  }
-
-  /** A port's offset across the flow. */
-  offset(x: number, y: number): number {
-    return this.vertical ? x : y;
-  }
-}
-
 export interface CompiledGraph {
-  readonly nodes: readonly GraphNode[];
   readonly graph: LayeredGraph;
-  readonly turn: Turn;
-  /** The frames of the graph's frame tree, by number. */
-  readonly frameIds: readonly Id[];
+  readonly axes: Axes;
 }
 
 /**
@@ -44,33 +16,24 @@ export interface CompiledGraph {
  * O(nodes + wires + frames).
  */
 export function compileGraph(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[]): CompiledGraph {
-  const turn = new Turn(flowOf(doc, graph));
+  const axes = Axes.of(flowOf(doc, graph));
   const number = new Map(nodes.map((node, i) => [node.id, i]));
   const wires = indexOf(doc)
     .wiresIn(graph)
     .filter((wire) => number.has(wire.from.node) && number.has(wire.to.node));
   const rects = nodes.map((node) => {
     const { width, height } = geometryOf(doc, kinds, node);
-    return turn.in({ x: node.x, y: node.y, width, height });
+    return axes.rectIn({ x: node.x, y: node.y, width, height });
   });
   const offset = (id: Id, port: string, direction: 'in' | 'out'): number => {
     const geometry = geometryOf(doc, kinds, doc.nodes.get(id)!);
     const placed = geometry.ports.find((one) => one.id === port && one.direction === direction);
-    return placed ? turn.offset(placed.x, placed.y) : 0;
-  };
-  const nets = new Map<string, number>();
-  const netOf = (node: Id, port: string): number => {
-    const key = JSON.stringify([node, port]);
-    const net = nets.get(key) ?? nets.size;
-    nets.set(key, net);
-    return net;
+    return placed ? axes.in(placed).y : 0;
   };
   const pick = (field: keyof Rect): Float64Array => Float64Array.from(rects, (rect) => rect[field]);
-  const { frames, frameIds } = framesOf(doc, graph, nodes, number, turn);
+  const frames = framesOf(doc, graph, nodes, number, axes);
   return {
-    nodes,
-    turn,
-    frameIds,
+    axes,
     graph: {
       count: nodes.length,
       width: pick('width'),
@@ -81,13 +44,13 @@ export function compileGraph(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly 
       to: Int32Array.from(wires, (wire) => number.get(wire.to.node)!),
       fromOffset: Float64Array.from(wires, (wire) => offset(wire.from.node, wire.from.port, 'out')),
       toOffset: Float64Array.from(wires, (wire) => offset(wire.to.node, wire.to.port, 'in')),
-      net: Int32Array.from(wires, (wire) => netOf(wire.from.node, wire.from.port)),
-      ...(frameIds.length > 0 && { frames }),
+      net: numberOutputs(wires),
+      ...(frames.parent.length > 0 && { frames }),
     },
   };
 }
 
-function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: ReadonlyMap<Id, number>, turn: Turn): { frames: FrameTree; frameIds: Id[] } {
+function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: ReadonlyMap<Id, number>, axes: Axes): FrameTree {
   const whole = indexOf(doc)
     .framesIn(graph)
     .filter((frame) => {
@@ -97,18 +60,15 @@ function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: Read
   const at = new Map(whole.map((frame, i) => [frame.id, i]));
   const pads = whole.map((frame) => {
     const pad = frame.pad ?? framePad;
-    const around = turn.in({ x: -pad.left, y: -pad.top, width: pad.left + pad.right, height: pad.top + pad.bottom });
+    const around = axes.rectIn({ x: -pad.left, y: -pad.top, width: pad.left + pad.right, height: pad.top + pad.bottom });
     return { before: -around.x, after: around.width + around.x, above: -around.y, below: around.height + around.y };
   });
   return {
-    frameIds: whole.map((frame) => frame.id),
-    frames: {
-      of: Int32Array.from(nodes, (node) => (node.frame === undefined ? -1 : (at.get(node.frame) ?? -1))),
-      parent: Int32Array.from(whole, (frame) => (frame.parent === undefined ? -1 : (at.get(frame.parent) ?? -1))),
-      before: Float64Array.from(pads, (pad) => pad.before),
-      after: Float64Array.from(pads, (pad) => pad.after),
-      above: Float64Array.from(pads, (pad) => pad.above),
-      below: Float64Array.from(pads, (pad) => pad.below),
-    },
+    of: Int32Array.from(nodes, (node) => (node.frame === undefined ? -1 : (at.get(node.frame) ?? -1))),
+    parent: Int32Array.from(whole, (frame) => (frame.parent === undefined ? -1 : (at.get(frame.parent) ?? -1))),
+    before: Float64Array.from(pads, (pad) => pad.before),
+    after: Float64Array.from(pads, (pad) => pad.after),
+    above: Float64Array.from(pads, (pad) => pad.above),
+    below: Float64Array.from(pads, (pad) => pad.below),
   };
 }

@@ -17,7 +17,7 @@ export function keepPlaces(graph: LayeredGraph, spacing: Spacing): Layout {
   return { x, y };
 }
 
-/** Each node behind all that feed it, in topological order; columns that were one stay one where all of it can go along. */
+/** Each node behind all that feed it, in topological order, and no node further back than it is. */
 function pushAlong(graph: LayeredGraph, gap: number): Float64Array {
   const reversed = feedbackEdges(graph.count, graph.from, graph.to);
   const [heads, waiting] = [Array.from({ length: graph.count }, (): number[] => []), new Int32Array(graph.count)];

@@ -206,3 +206,14 @@ export function selectedOrAll(doc: Doc, selection: Selection): readonly GraphNod
   const nodes = selectedNodes(doc, selection);
   return nodes.length > 0 ? nodes : indexOf(doc).nodesIn(selection.graph);
 }
+
+/** A number for each wire: equal for wires of one output, which are one net. O(wires). */
+export function numberOutputs(wires: readonly Wire[]): Int32Array {
+  const numbers = new Map<string, number>();
+  return Int32Array.from(wires, (wire) => {
+    const key = JSON.stringify([wire.from.node, wire.from.port]);
+    const number = numbers.get(key) ?? numbers.size;
+    numbers.set(key, number);
+    return number;
+  });
+}

@@ -15,33 +15,32 @@ const keptOf = (record: object): Kept => (record as { dot?: Kept }).dot ?? {};
  * came with a DOT file go back as they came. DOT has no nested graphs, no parameters and no notes: those are left out. O(document).
  */
 export function writeDot(doc: Doc, kinds: Kinds): string {
-  return new Writer(doc, kinds, doc.head.root).write();
+  return new Writer(doc, kinds).write();
 }
 
 class Writer {
   private readonly doc: Doc;
   private readonly kinds: Kinds;
-  private readonly graph: Id;
   private readonly lines: string[] = [];
   private readonly isDirected: boolean;
 
-  constructor(doc: Doc, kinds: Kinds, graph: Id) {
+  constructor(doc: Doc, kinds: Kinds) {
     this.doc = doc;
     this.kinds = kinds;
-    this.graph = graph;
     this.isDirected = keptOf(doc.extra)[' undirected'] !== 'true';
   }
 
   write(): string {
-    const graph = this.doc.graphs.get(this.graph)!;
+    const { root } = this.doc.head;
+    const graph = this.doc.graphs.get(root)!;
     const index = indexOf(this.doc);
     const kept = keptOf(this.doc.extra);
     this.lines.push(`${this.isDirected ? 'digraph' : 'graph'} ${quoted(graph.name)} {`);
     const own: Kept = { ...kept, rankdir: directions[graph.flow ?? 'right'] };
     for (const [name, value] of Object.entries(own)) if (!name.startsWith(' ')) this.lines.push(`  ${quoted(name)}=${quoted(value)};`);
-    for (const frame of index.framesIn(this.graph)) if (frame.parent === undefined || !this.doc.frames.has(frame.parent)) this.frame(frame.id, '  ');
-    for (const node of index.nodesIn(this.graph)) if (node.frame === undefined || !this.doc.frames.has(node.frame)) this.node(node, '  ');
-    for (const wire of index.wiresIn(this.graph)) this.wire(wire);
+    for (const frame of index.framesIn(root)) if (frame.parent === undefined || !this.doc.frames.has(frame.parent)) this.frame(frame.id, '  ');
+    for (const node of index.nodesIn(root)) if (node.frame === undefined || !this.doc.frames.has(node.frame)) this.node(node, '  ');
+    for (const wire of index.wiresIn(root)) this.wire(wire);
     this.lines.push('}', '');
     return this.lines.join('\n');
   }

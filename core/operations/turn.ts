@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { Turn } from '../arrange/compile.ts';
 import { mirror as mirrored, rotate as rotated } from '../arrange/transform.ts';
 import { unstack } from '../arrange/unstack.ts';
+import { Axes } from '../document/axes.ts';
 import { indexOf, selectedNodes } from '../document/doc.ts';
 import { flowOf, type Rect, rectOf } from '../document/geometry.ts';
 import { compareIds } from '../document/ids.ts';
@@ -60,9 +60,9 @@ export const flow = operation({
     tx.set('graphs', graph, 'flow', to === 'right' ? undefined : to);
     const turned = tx.doc;
     const nodes = [...indexOf(doc).nodesIn(graph)].sort((a, b) => compareIds(a.id, b.id));
-    const [before, after] = [new Turn(from), new Turn(to)];
-    const old = nodes.map((node) => before.in(rectOf(doc, context.kinds, node)));
-    const sizes = nodes.map((node) => after.in({ ...rectOf(turned, context.kinds, node), x: 0, y: 0 }));
+    const [before, after] = [Axes.of(from), Axes.of(to)];
+    const old = nodes.map((node) => before.rectIn(rectOf(doc, context.kinds, node)));
+    const sizes = nodes.map((node) => after.rectIn({ ...rectOf(turned, context.kinds, node), x: 0, y: 0 }));
     // the same picture in flow coordinates, stretched as the nodes' own lengths and breadths changed, then parted where they still meet
     const [kx, ky] = [ratio(old, sizes, 'width', 72), ratio(old, sizes, 'height', 26)];
     const rects = old.map((rect, i) => ({
@@ -72,13 +72,13 @@ export const flow = operation({
       height: sizes[i]!.height,
     }));
     unstack(rects, 12).forEach((rect, i) => {
-      const place = after.out(rect);
+      const place = after.rectOut(rect);
       tx.move(nodes[i]!.id, Math.round(place.x), Math.round(place.y));
     });
     for (const note of indexOf(doc).notesIn(graph)) {
-      const at = before.in(note);
-      const size = after.in(note);
-      const place = after.out({ x: at.x * kx, y: at.y * ky, width: size.width, height: size.height });
+      const at = before.rectIn(note);
+      const size = after.rectIn(note);
+      const place = after.rectOut({ x: at.x * kx, y: at.y * ky, width: size.width, height: size.height });
       tx.set('notes', note.id, 'x', Math.round(place.x));
       tx.set('notes', note.id, 'y', Math.round(place.y));
     }

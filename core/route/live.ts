@@ -1,10 +1,11 @@
+import { Axes } from '../document/axes.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, type Point, portPoint, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Wire } from '../document/schema.ts';
 import { findPath } from './paths.ts';
-import { Axes, boxesOf, pointsOf, type Route } from './route.ts';
+import { boxesOf, pointsOf, type Route } from './route.ts';
 import { Space } from './space.ts';
 
 /**

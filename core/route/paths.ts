@@ -124,14 +124,7 @@ function around(space: Space, heap: Heap, state: State, earliest: number, latest
   space.each(column - 1, state.y - window, column + 60, state.y + window, (i) => {
     blocked.push([space.boxes.top[i]! - clearance, space.boxes.bottom[i]! + clearance]);
   });
-  blocked.sort((a, b) => a[0] - b[0]);
-  const gaps: [number, number][] = [];
-  let from = state.y - window;
-  for (const [top, bottom] of blocked) {
-    if (top > from) gaps.push([from, top]);
-    from = Math.max(from, bottom);
-  }
-  gaps.push([from, state.y + window]);
+  const gaps = gapsBetween(blocked, state.y - window, state.y + window).filter(([low, high]) => low < high);
   const nearest = gaps
     .map(([low, high]) => ({ low, high, near: Math.min(Math.max(state.y, low), high), wanted: Math.min(Math.max(ends.y2, low), high) }))
     .sort((a, b) => Math.abs(a.near - state.y) + Math.abs(a.wanted - ends.y2) - Math.abs(b.near - state.y) - Math.abs(b.wanted - ends.y2));
@@ -153,17 +146,21 @@ function uprightNear(space: Space, low: number, high: number, y0: number, y1: nu
   space.each(low - clearance, Math.min(y0, y1) - atPort, high + clearance, Math.max(y0, y1) + atPort, (i) => {
     blocked.push([space.boxes.left[i]! - clearance, space.boxes.right[i]! + clearance]);
   });
-  let best: number | undefined;
+  const gaps = gapsBetween(blocked, low, high);
+  return nearHigh ? gaps.at(-1)?.[1] : gaps[0]?.[0];
+}
+
+/** What is free between low and high, from low to high; a gap may be a single place. O(n log n). */
+function gapsBetween(blocked: [number, number][], low: number, high: number): [number, number][] {
+  const gaps: [number, number][] = [];
   let from = low;
-  for (const [left, right] of blocked.sort((a, b) => a[0] - b[0])) {
-    if (left >= from) {
-      if (!nearHigh) return from;
-      best = Math.min(left, high);
-    }
-    from = Math.max(from, right);
+  for (const [start, end] of blocked.sort((a, b) => a[0] - b[0])) {
+    if (from > high) break;
+    if (start >= from) gaps.push([from, Math.min(start, high)]);
+    from = Math.max(from, end);
   }
-  if (from <= high) return nearHigh ? high : from;
-  return best;
+  if (from <= high) gaps.push([from, high]);
+  return gaps;
 }
 
 function unwind(space: Space, state: State, ends: Ends, lastTurn: number): Path {
@@ -223,17 +220,8 @@ function freeLanes(space: Space, left: number, right: number, top: number, botto
   space.each(left - clearance, top, right + clearance, bottom, (i) => {
     blocked.push([space.boxes.top[i]! - clearance, space.boxes.bottom[i]! + clearance]);
   });
-  blocked.sort((a, b) => a[0] - b[0]);
-  const lanes: number[] = [];
-  let from = top;
-  const gap = (low: number, high: number): void => {
-    for (const y of wanted) lanes.push(Math.min(Math.max(y, low), high));
-  };
-  for (const [low, high] of blocked) {
-    if (low > from) gap(from, low);
-    from = Math.max(from, high);
-  }
-  if (from < bottom) gap(from, bottom);
+  const open = gapsBetween(blocked, top, bottom).filter(([low, high]) => low < high);
+  const lanes = open.flatMap(([low, high]) => wanted.map((y) => Math.min(Math.max(y, low), high)));
   const away = (y: number): number => wanted.reduce((sum, one) => sum + Math.abs(one - y), 0);
   return [...new Set(lanes)].sort((a, b) => away(a) - away(b)).slice(0, 12);
 }

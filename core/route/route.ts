@@ -1,5 +1,6 @@
-import { type Doc, indexOf } from '../document/doc.ts';
-import { flowOf, isVertical, type Point, portPoint, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
+import { Axes } from '../document/axes.ts';
+import { type Doc, indexOf, numberOutputs } from '../document/doc.ts';
+import { flowOf, type Point, portPoint, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Flow, Wire, WireStyle } from '../document/schema.ts';
@@ -9,38 +10,6 @@ import type { Boxes } from './space.ts';
 
 /** A wire's path: corners from the outer edge of the source port to that of the target port. Pixels at 100 % zoom. */
 export type Route = readonly Point[];
-
-/** Between the page and flow coordinates: x along the flow, y across. */
-export class Axes {
-  private static readonly known = new Map<Flow, Axes>();
-  private readonly vertical: boolean;
-  private readonly sign: number;
-  /** To the right, flow coordinates are those of the page. */
-  private readonly same: boolean;
-  private constructor(flow: Flow) {
-    this.vertical = isVertical(flow);
-    this.sign = flow === 'left' || flow === 'up' ? -1 : 1;
-    this.same = flow === 'right';
-  }
-  static of(flow: Flow): Axes {
-    const axes = Axes.known.get(flow) ?? new Axes(flow);
-    Axes.known.set(flow, axes);
-    return axes;
-  }
-  in(p: Point): Point {
-    if (this.same) return p;
-    const turned = this.vertical ? { x: p.y, y: p.x } : p;
-    return { x: turned.x * this.sign, y: turned.y };
-  }
-  out(p: Point): Point {
-    if (this.same) return p;
-    const back = { x: p.x * this.sign, y: p.y };
-    return this.vertical ? { x: back.y, y: back.x } : { x: back.x, y: back.y };
-  }
-  outAll(points: Point[]): Point[] {
-    return this.same ? points : points.map((p) => this.out(p));
-  }
-}
 
 function endsOf(doc: Doc, kinds: Kinds, wire: Wire, axes: Axes): Ends | undefined {
   const from = doc.nodes.get(wire.from.node);
@@ -143,20 +112,13 @@ export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
   const boxes = boxesOf(rects, nodes.length, axes);
   const at = new Map(nodes.map((node, i) => [node.id, i]));
   const wires = index.wiresIn(graph);
-  const nets = new Map<string, number>();
-  const netOf = (wire: Wire): number => {
-    const key = JSON.stringify([wire.from.node, wire.from.port]);
-    const net = nets.get(key) ?? nets.size;
-    nets.set(key, net);
-    return net;
-  };
   return {
     wires,
     axes,
     task: {
       boxes,
       ends: wires.map((wire) => endsOf(doc, kinds, wire, axes)),
-      nets: wires.map(netOf),
+      nets: numberOutputs(wires),
       stand: { from: Int32Array.from(wires, (wire) => at.get(wire.from.node) ?? -1), to: Int32Array.from(wires, (wire) => at.get(wire.to.node) ?? -1) },
     },
   };
@@ -166,11 +128,11 @@ export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
 export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes): Boxes {
   const [left, top, right, bottom] = [0, 1, 2, 3].map(() => new Float64Array(rects.length)) as [Float64Array, Float64Array, Float64Array, Float64Array];
   rects.forEach((rect, i) => {
-    const [a, b] = [axes.in(rect), axes.in({ x: rect.x + rect.width, y: rect.y + rect.height })];
-    left[i] = Math.min(a.x, b.x);
-    right[i] = Math.max(a.x, b.x);
-    top[i] = Math.min(a.y, b.y);
-    bottom[i] = Math.max(a.y, b.y);
+    const box = axes.rectIn(rect);
+    left[i] = box.x;
+    top[i] = box.y;
+    right[i] = box.x + box.width;
+    bottom[i] = box.y + box.height;
   });
   return { count: rects.length, hard, left, top, right, bottom };
 }
@@ -180,12 +142,15 @@ export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes): Boxes
  * with few turns and crossings; straight and curved ones go where they go. Derived from geometry only, so the same picture gives the same routes. Cost: that of `routeAll`.
  */
 export function routeWires(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> {
+  const routes = new Map<Id, Route>();
   if (doc.head.wireStyle === 'straight' || doc.head.wireStyle === 'curved') {
-    const wires = indexOf(doc).wiresIn(graph);
-    return new Map(wires.flatMap((wire) => [[wire.id, plainRoute(doc, kinds, wire, flowOf(doc, graph))] as const].filter((entry): entry is [Id, Route] => entry[1] !== undefined)));
+    for (const wire of indexOf(doc).wiresIn(graph)) {
+      const route = plainRoute(doc, kinds, wire, flowOf(doc, graph));
+      if (route) routes.set(wire.id, route);
+    }
+    return routes;
   }
   const { wires, task, axes } = compileRoutes(doc, kinds, graph);
-  const routes = new Map<Id, Route>();
   routeAll(task).forEach((path, i) => {
     if (path) routes.set(wires[i]!.id, axes.outAll(pointsOf(path, task.ends[i]!)));
   });

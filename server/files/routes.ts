@@ -1,5 +1,6 @@
 import type { Edit } from '@basitax/core/edit/step';
-import { formats, mayBeLatin1, mostBytes } from '@basitax/core/formats/formats';
+import { decodeFile } from '@basitax/core/formats/decode';
+import { formats, mostBytes } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Context } from 'koa';
 import { z } from 'zod';
@@ -26,13 +27,9 @@ async function rawText(ctx: Context, name = ''): Promise<string> {
     if (size > mostBytes) throw tooLarge();
     chunks.push(chunk as Buffer);
   }
-  const bytes = Buffer.concat(chunks);
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    if (mayBeLatin1(name)) return new TextDecoder('latin1').decode(bytes);
-    throw new HttpProblem(422, 'The file cannot be read', 'The file is no UTF-8 text; save it as UTF-8 and import it again.');
-  }
+  const text = decodeFile(Buffer.concat(chunks), name);
+  if (text === undefined) throw new HttpProblem(422, 'The file cannot be read', 'The file is no UTF-8 text; save it as UTF-8 and import it again.');
+  return text;
 }
 
 /** Answers a write: 201, the file as it is now, and the number that the next write has to name. */

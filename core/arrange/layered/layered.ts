@@ -20,8 +20,6 @@ export interface LayeredOptions {
 export interface LayeredResult {
   readonly x: Float64Array;
   readonly y: Float64Array;
-  readonly width: number;
-  readonly height: number;
   readonly layers: number;
   /** Crossings between layers, long wires as chains. */
   readonly crossings: number;
@@ -173,14 +171,11 @@ export function routeTaskOf(graph: LayeredGraph, x: ArrayLike<number>, y: ArrayL
   };
 }
 
-function toOrigin(graph: LayeredGraph, x: Float64Array, y: Float64Array): { x: Float64Array; y: Float64Array; width: number; height: number } {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+function toOrigin(graph: LayeredGraph, x: Float64Array, y: Float64Array): { x: Float64Array; y: Float64Array } {
+  let [left, top] = [Infinity, Infinity];
   for (let v = 0; v < graph.count; v++) {
     left = Math.min(left, x[v]!);
     top = Math.min(top, y[v]!);
-    right = Math.max(right, x[v]! + graph.width[v]!);
-    bottom = Math.max(bottom, y[v]! + graph.height[v]!);
   }
-  if (graph.count === 0) return { x, y: y.slice(), width: 0, height: 0 };
-  return { x: x.map((value) => value - left), y: y.map((value) => Math.round(value - top)), width: right - left, height: bottom - top };
+  return { x: x.map((value) => value - left), y: y.map((value) => value - top) };
 }

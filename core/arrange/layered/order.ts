@@ -148,7 +148,7 @@ class Search {
       blocks.write(rows);
       keep();
       for (let k = 0; k < effort.sifts && this.sift(effort.reach) > 0; k++);
-      this.exchange(0, 8, false);
+      this.exchange(8, false);
       keep();
     };
     starts.slice(0, effort.starts).forEach((start) => {
@@ -216,7 +216,7 @@ class Search {
     for (let sweep = 0; sweep < most && stale < 5 && least > 0; sweep++) {
       tick(sweep / most);
       this.sweep(sweep % 2 === 0, median, sweep % 4 > 1);
-      this.exchange(0, this.layers.total > 30_000 ? 2 : 4, sweep % 4 > 1);
+      this.exchange(this.layers.total > 30_000 ? 2 : 4, sweep % 4 > 1);
       const crossings = rows.crossings();
       stale = crossings < least * 0.995 ? 0 : stale + 1;
       if (crossings >= least) continue;
@@ -334,8 +334,8 @@ class Search {
     return saved;
   }
 
-  /** Swaps neighbours while a swap saves more than `threshold` crossings; with `even`, also where it saves none, once. */
-  exchange(threshold: number, mostRounds: number, even: boolean): void {
+  /** Swaps neighbours while a swap saves crossings; with `even`, also where it saves none, once. */
+  private exchange(mostRounds: number, even: boolean): void {
     const { rows, dirty } = this;
     const { layerCount } = this.layers;
     dirty.fill(1);
@@ -349,7 +349,7 @@ class Search {
         const first = rows.start[r]!;
         for (let i = 0; i + 1 < size; i++) {
           const gain = rows.gain(rows.row[first + i]!, rows.row[first + i + 1]!);
-          if (gain > threshold || (even && round === 0 && gain === 0 && threshold === 0)) {
+          if (gain > 0 || (even && round === 0 && gain === 0)) {
             rows.swap(r, i);
             saved += gain;
             if (gain > 0) moved = true;

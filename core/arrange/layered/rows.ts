@@ -1,3 +1,4 @@
+import type { Adjacency } from './graph.ts';
 import type { Layers } from './layers.ts';
 
 /**
@@ -87,34 +88,26 @@ export class Rows {
 
   /** What swapping saves when a lies directly before b: crossings with a first, less those with b first. O(degree of a · degree of b). */
   gain(a: number, b: number): number {
-    const { into, out, segFrom, segTo, segFromPort, segToPort, segWeight } = this.layers;
+    const { into, out, segFrom, segTo, segFromPort, segToPort } = this.layers;
+    return this.gainOn(into, a, b, segFrom, segFromPort, this.outBase) + this.gainOn(out, a, b, segTo, segToPort, this.inBase);
+  }
+
+  /** The same on one side: `base` and `port` say which slot a segment has at its far end. */
+  private gainOn(side: Adjacency, a: number, b: number, far: Int32Array, port: Int32Array, base: Int32Array): number {
+    const { segWeight } = this.layers;
+    const { start, list } = side;
+    const [bStart, bEnd] = [start[b]!, start[b + 1]!];
+    if (bStart === bEnd) return 0;
     let saved = 0;
-    const [aIn, aInEnd, bIn, bInEnd] = [into.start[a]!, into.start[a + 1]!, into.start[b]!, into.start[b + 1]!];
-    if (aIn < aInEnd && bIn < bInEnd) {
-      for (let i = aIn; i < aInEnd; i++) {
-        const s = into.list[i]!;
-        const slot = this.outBase[segFrom[s]!]! + segFromPort[s]!;
-        const weight = segWeight[s]!;
-        for (let k = bIn; k < bInEnd; k++) {
-          const t = into.list[k]!;
-          const other = this.outBase[segFrom[t]!]! + segFromPort[t]!;
-          if (slot > other) saved += weight * segWeight[t]!;
-          else if (slot < other) saved -= weight * segWeight[t]!;
-        }
-      }
-    }
-    const [aOut, aOutEnd, bOut, bOutEnd] = [out.start[a]!, out.start[a + 1]!, out.start[b]!, out.start[b + 1]!];
-    if (aOut < aOutEnd && bOut < bOutEnd) {
-      for (let i = aOut; i < aOutEnd; i++) {
-        const s = out.list[i]!;
-        const slot = this.inBase[segTo[s]!]! + segToPort[s]!;
-        const weight = segWeight[s]!;
-        for (let k = bOut; k < bOutEnd; k++) {
-          const t = out.list[k]!;
-          const other = this.inBase[segTo[t]!]! + segToPort[t]!;
-          if (slot > other) saved += weight * segWeight[t]!;
-          else if (slot < other) saved -= weight * segWeight[t]!;
-        }
+    for (let i = start[a]!; i < start[a + 1]!; i++) {
+      const s = list[i]!;
+      const slot = base[far[s]!]! + port[s]!;
+      const weight = segWeight[s]!;
+      for (let k = bStart; k < bEnd; k++) {
+        const t = list[k]!;
+        const other = base[far[t]!]! + port[t]!;
+        if (slot > other) saved += weight * segWeight[t]!;
+        else if (slot < other) saved -= weight * segWeight[t]!;
       }
     }
     return saved;
