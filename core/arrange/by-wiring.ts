@@ -37,21 +37,35 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
       ? keepPlaces(compiled.graph, spacing)
       : layOut(compiled.graph, { spacing, keep: options.keep, quality: options.quality ?? 'quick', ...(options.tick && { tick: options.tick }) }, options.proportion);
   const placed = new Map(sorted.map((node, v) => [node.id, compiled.axes.rectOut({ x: x[v]!, y: y[v]!, width: compiled.graph.width[v]!, height: compiled.graph.height[v]! })]));
-  const flow = flowOf(doc, graph);
   // what was kept stands where it is; what was laid out afresh goes where the nodes were
-  const places = settleOnPlace(doc, kinds, flow, options.keep >= 1 ? placed : anchored(doc, kinds, placed, sorted), sorted);
-  return besideTheRest(doc, kinds, graph, sorted, places, spacing.across);
+  const meant = options.keep >= 1 ? placed : anchored(doc, kinds, placed, sorted);
+  const places = new Map<Id, Place>();
+  for (const node of sorted) {
+    const { x, y } = node.pinned ? node : meant.get(node.id)!;
+    places.set(node.id, { x, y });
+  }
+  const rest = rectsOfTheRest(doc, kinds, graph, sorted);
+  const pinned = sorted.filter((node) => node.pinned);
+  if (pinned.length === 0) return besideTheRest(doc, kinds, sorted, places, rest, spacing.across);
+  giveWay(doc, kinds, flowOf(doc, graph), sorted, [...pinned.map((node) => rectOf(doc, kinds, node)), ...rest], places);
+  return places;
 }
 
-/** Where only part of a graph was arranged: the whole part gives way to what stays, on the side where that is nearest. */
-function besideTheRest(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[], places: Map<Id, Place>, gap: number): Map<Id, Place> {
-  const index = indexOf(doc);
+/** What stays where only part of a graph is arranged: its nodes, and the frames that hold none of the part. */
+function rectsOfTheRest(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[]): Rect[] {
   const chosen = new Set(nodes.map((node) => node.id));
-  const rest = index.nodesIn(graph).filter((node) => !chosen.has(node.id));
-  if (rest.length === 0 || nodes.some((node) => node.pinned)) return places;
-  const all = frameRects(doc, kinds, graph);
+  const rest = indexOf(doc)
+    .nodesIn(graph)
+    .filter((node) => !chosen.has(node.id));
+  if (rest.length === 0) return [];
   const own = new Set(nodes.flatMap((node) => framesAround(doc, node).map((frame) => frame.id)));
-  const fixed = [...rest.map((node) => rectOf(doc, kinds, node)), ...[...all].filter(([id]) => !own.has(id)).map(([, rect]) => rect)];
+  const frames = [...frameRects(doc, kinds, graph)].filter(([id]) => !own.has(id));
+  return [...rest.map((node) => rectOf(doc, kinds, node)), ...frames.map(([, rect]) => rect)];
+}
+
+/** The whole part gives way to what stays, on the side where that is nearest. */
+function besideTheRest(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], places: Map<Id, Place>, rest: readonly Rect[], gap: number): Map<Id, Place> {
+  if (rest.length === 0) return places;
   const moved = nodes.map((node) => ({ ...rectOf(doc, kinds, node), ...places.get(node.id)! }));
   const shifts = (
     [
@@ -61,7 +75,7 @@ function besideTheRest(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphN
       [0, -1],
     ] as const
   ).map(([sx, sy]) => {
-    const away = distanceToClear(moved, fixed, sx, sy, gap);
+    const away = distanceToClear(moved, rest, sx, sy, gap);
     return { dx: sx * away, dy: sy * away, away };
   });
   const best = shifts.reduce((least, one) => (one.away < least.away ? one : least));
@@ -104,24 +118,12 @@ function anchored(doc: Doc, kinds: Kinds, placed: ReadonlyMap<Id, Rect>, nodes: 
   return new Map([...placed].map(([id, rect]) => [id, { ...rect, x: Math.round(rect.x + dx), y: Math.round(rect.y + dy) }]));
 }
 
-/** Pinned nodes get their own places back, and what would lie on them gives way across the flow. */
-function settleOnPlace(doc: Doc, kinds: Kinds, flow: Flow, placed: ReadonlyMap<Id, Rect>, nodes: readonly GraphNode[]): Map<Id, Place> {
-  const places = new Map<Id, Place>();
-  for (const node of nodes) {
-    const { x, y } = node.pinned ? node : placed.get(node.id)!;
-    places.set(node.id, { x, y });
-  }
-  const pinned = nodes.filter((node) => node.pinned);
-  if (pinned.length > 0) giveWay(doc, kinds, flow, nodes, pinned, places);
-  return places;
-}
-
-/** Moves what overlaps a pinned node across the flow, past it, frames as wholes; each pass can only push further out. */
-function giveWay(doc: Doc, kinds: Kinds, flow: Flow, nodes: readonly GraphNode[], pinned: readonly GraphNode[], places: Map<Id, Place>): void {
+/** Moves what overlaps something that stays across the flow, past it, frames as wholes; each pass can only push further out. */
+function giveWay(doc: Doc, kinds: Kinds, flow: Flow, nodes: readonly GraphNode[], staying: readonly Rect[], places: Map<Id, Place>): void {
   const gap = normalSpacing.across;
   const vertical = isVertical(flow);
   const rectAt = (node: GraphNode): Rect => ({ ...rectOf(doc, kinds, node), ...places.get(node.id)! });
-  const fixed: Rect[] = pinned.map(rectAt);
+  const fixed: Rect[] = [...staying];
   const groups = new Map<Id, GraphNode[]>();
   for (const node of nodes) {
     if (node.pinned) continue;
