@@ -48,7 +48,8 @@ export function measureGraph(doc: Doc, kinds: Kinds, graph: Id, routes: Readonly
     const route = routes.get(wire.id);
     if (!route) continue;
     for (let i = 0; i + 1 < route.length; i++) length += Math.hypot(route[i + 1]!.x - route[i]!.x, route[i + 1]!.y - route[i]!.y);
-    bends += Math.max(0, route.length - 2);
+    // the points of a curve are no bends
+    if (doc.head.wireStyle !== 'curved') bends += Math.max(0, route.length - 2);
     const [start, end] = [route[0]!, route[route.length - 1]!];
     if ((flow === 'right' && end.x < start.x) || (flow === 'left' && end.x > start.x) || (flow === 'down' && end.y < start.y) || (flow === 'up' && end.y > start.y)) backward++;
   }

@@ -200,6 +200,8 @@ describe('flow', () => {
     const doc = sketchDoc().node('a', 'src').node('b', 'round', { x: 300, y: 90 }).wire('a.out', 'b.in').doc;
     const { doc: straight } = await perform('wire-style', doc, [], { style: 'straight' });
     expect(measureGraph(straight, testKinds, 'root')).toMatchObject({ bends: 0 });
+    const { doc: curved } = await perform('wire-style', doc, [], { style: 'curved' });
+    expect(measureGraph(curved, testKinds, 'root')).toMatchObject({ bends: 0 });
     const { doc: back } = await perform('wire-style', straight, [], { style: 'right-angled' });
     expect(plainDoc(back)).toEqual(plainDoc(doc));
   });
