@@ -65,8 +65,8 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   readonly options: Options;
   /** May it change what the graph computes? Where not, a changed fingerprint is an error in the program. */
   readonly changesFunction: boolean;
-  /** Acts that rearrange, convert or replace show what they will do before they do it. */
-  readonly preview: 'first' | 'at-once';
+  /** Acts that rearrange, convert or replace show what they will do before they do it; `on-loss`: those that do so only where something would be lost. */
+  readonly preview: 'first' | 'at-once' | 'on-loss';
   /** Gives another selection and leaves the document as it is, so that anyone may do it at any time. */
   readonly selects?: true;
   /** Walks over the whole document: where that is large, it is done in a worker. */
@@ -86,6 +86,9 @@ export function operation<Options extends z.ZodObject>(declared: Operation<Optio
 export function createContext(kinds: Kinds, seed: number, hooks: { progress?: Context['progress']; cancelled?: Context['cancelled'] } = {}): Context {
   return { kinds, seed, newId: idMaker(seed), progress: hooks.progress ?? (() => {}), cancelled: hooks.cancelled ?? (() => false) };
 }
+
+/** What an act could not keep: to be listed by name, and shown before it is done. */
+export const losses = (report: Report): readonly Finding[] => report.findings.filter((item) => item.severity !== 'info');
 
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en')} ${count === 1 ? one : many}`;

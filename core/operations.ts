@@ -6,12 +6,15 @@ import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { details, setPicture } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
+import { addNode, convert, insert, pullOut } from './operations/insert.ts';
 import { move, nudge, pins } from './operations/move.ts';
 import { toFrame, toGraph } from './operations/place.ts';
+import { reroute, rerouteOutputs, rerouteSizes } from './operations/reroute.ts';
+import { bypass, clearOut, replaceKind, reSource, shareValue, swapInputs } from './operations/rewire.ts';
 import { selects } from './operations/select.ts';
 import { spacing, spread } from './operations/spacing.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
-import { connect } from './operations/wire.ts';
+import { carryEnd, components, connect, connectSelected, cutWires, switchWires } from './operations/wire.ts';
 import { feedChanges } from './wiring/feed-changes.ts';
 
 /** The one registry: palette, toolbar, shortcuts, forms, command line, HTTP API, recipes and scripts are made from it. */
@@ -43,6 +46,24 @@ export const operations: readonly Operation[] = [
   toGraph,
   toFrame,
   connect,
+  connectSelected,
+  convert,
+  carryEnd,
+  addNode,
+  insert,
+  pullOut,
+  cutWires,
+  switchWires,
+  bypass,
+  swapInputs,
+  replaceKind,
+  reSource,
+  reroute,
+  rerouteOutputs,
+  rerouteSizes,
+  components,
+  shareValue,
+  clearOut,
   wireStyle,
   ...selects,
   ...details,

@@ -233,12 +233,11 @@ describe('A5 legible at any zoom, A6 type coding', () => {
   it('draws far out what the elements showed, without a jump, and frame titles to the last', async () => {
     const { page } = await browser.sit('editor');
     await openReef(page, { x: -60, y: 60, zoom: 0.5 });
+    await expect.poll(() => page.locator('.node').count()).toBeGreaterThan(40);
     await settle(page, 900);
-    const elements = await page.locator('.node').count();
-    expect(elements).toBeGreaterThan(40);
     const near = await graph(page).screenshot();
     await setView(page, { x: -60, y: 60, zoom: 0.499 });
-    expect(await page.locator('.node').count()).toBe(0);
+    await expect.poll(() => page.locator('.node').count()).toBe(0);
     const far = await graph(page).screenshot();
     await setView(page, { x: -660, y: 60, zoom: 0.499 });
     const elsewhere = await graph(page).screenshot();

@@ -5,10 +5,10 @@ export default defineConfig({
     root: import.meta.dirname,
     include: ['**/*.test.ts'],
     globalSetup: ['./testing/application.ts'],
-    testTimeout: 120_000,
+    testTimeout: 300_000,
     hookTimeout: 180_000,
     pool: 'forks',
     fileParallelism: false,
-    expect: { poll: { timeout: 15_000, interval: 80 } },
+    expect: { poll: { timeout: 45_000, interval: 80 } },
   },
 });

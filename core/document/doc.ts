@@ -1,3 +1,4 @@
+import { Groups } from './groups.ts';
 import { compareIds, type Id } from './ids.ts';
 import type { Json } from './json.ts';
 import { type Frame, type Graph, type GraphNode, type Head, type Note, type Records, type TableName, tableNames, type Wire } from './schema.ts';
@@ -47,7 +48,7 @@ export function tableOf(doc: Doc, id: Id): TableName | undefined {
 
 /** What is looked up again and again, made once for each version of the tables. */
 export interface DocIndex {
-  /** Nodes, frames and notes by graph, sorted by id. */
+  /** Nodes, frames, notes and wires by graph, sorted by id. */
   nodesIn(graph: Id): readonly GraphNode[];
   framesIn(graph: Id): readonly Frame[];
   notesIn(graph: Id): readonly Note[];
@@ -61,102 +62,67 @@ export interface DocIndex {
   framesWithin(frame: Id): readonly Frame[];
 }
 
-const none: readonly never[] = [];
-const byId = (a: { id: Id }, b: { id: Id }): number => compareIds(a.id, b.id);
+const nodesByGraph = new Groups<GraphNode>((node) => node.graph);
+const nodesByFrame = new Groups<GraphNode>((node) => node.frame);
+const hosts = new Groups<GraphNode>((node) => node.inner);
+const framesByGraph = new Groups<Frame>((frame) => frame.graph);
+const framesByParent = new Groups<Frame>((frame) => frame.parent);
+const notesByGraph = new Groups<Note>((note) => note.graph);
+const wiresInto = new Groups<Wire>((wire) => wire.to.node);
+const wiresFrom = new Groups<Wire>((wire) => wire.from.node);
 
-function groupBy<T extends { id: Id }>(rows: Iterable<T>, key: (row: T) => Id | undefined): Map<Id, T[]> {
-  const groups = new Map<Id, T[]>();
-  for (const row of rows) {
-    const at = key(row);
-    if (at === undefined) continue;
-    const group = groups.get(at);
-    if (group) group.push(row);
-    else groups.set(at, [row]);
-  }
-  return groups;
-}
+const indexes = new WeakMap<Doc, DocIndex>();
 
-class Once<K extends object, V> {
-  private readonly made = new WeakMap<K, V>();
-  private readonly make: (key: K) => V;
-  constructor(make: (key: K) => V) {
-    this.make = make;
-  }
-  get(key: K): V {
-    let value = this.made.get(key);
-    if (value === undefined) {
-      value = this.make(key);
-      this.made.set(key, value);
-    }
-    return value;
-  }
-}
-
-const sortedGroups = <T extends { id: Id }>(rows: Iterable<T>, key: (row: T) => Id | undefined): Map<Id, T[]> => {
-  const groups = groupBy(rows, key);
-  for (const group of groups.values()) group.sort(byId);
-  return groups;
-};
-
-const nodesByGraph = new Once((nodes: Doc['nodes']) => sortedGroups(nodes.values(), (node) => node.graph));
-const nodesByFrame = new Once((nodes: Doc['nodes']) => sortedGroups(nodes.values(), (node) => node.frame));
-const hosts = new Once((nodes: Doc['nodes']) => {
-  const map = new Map<Id, GraphNode>();
-  for (const node of nodes.values()) if (node.inner !== undefined) map.set(node.inner, node);
-  return map;
-});
-const framesByGraph = new Once((frames: Doc['frames']) => sortedGroups(frames.values(), (frame) => frame.graph));
-const framesByParent = new Once((frames: Doc['frames']) => sortedGroups(frames.values(), (frame) => frame.parent));
-const notesByGraph = new Once((notes: Doc['notes']) => sortedGroups(notes.values(), (note) => note.graph));
-
-interface WireMaps {
-  into: Map<Id, Wire[]>;
-  outOf: Map<Id, Wire[]>;
-}
-const wireMaps = new Once(
-  (wires: Doc['wires']): WireMaps => ({
-    into: sortedGroups(wires.values(), (wire) => wire.to.node),
-    outOf: sortedGroups(wires.values(), (wire) => wire.from.node),
-  }),
-);
-
-const indexes = new Once((doc: Doc): DocIndex => {
-  const wiresByGraph = new Map<Id, readonly Wire[]>();
+function makeIndex(doc: Doc): DocIndex {
+  const inGraph = new Map<Id, readonly Wire[]>();
   return {
-    nodesIn: (graph) => nodesByGraph.get(doc.nodes).get(graph) ?? none,
-    framesIn: (graph) => framesByGraph.get(doc.frames).get(graph) ?? none,
-    notesIn: (graph) => notesByGraph.get(doc.notes).get(graph) ?? none,
+    nodesIn: (graph) => nodesByGraph.of(doc.nodes).get(graph),
+    framesIn: (graph) => framesByGraph.of(doc.frames).get(graph),
+    notesIn: (graph) => notesByGraph.of(doc.notes).get(graph),
     wiresIn(graph) {
-      if (wiresByGraph.size === 0) {
-        for (const [id, group] of sortedGroups(doc.wires.values(), (wire) => doc.nodes.get(wire.to.node)?.graph)) wiresByGraph.set(id, group);
+      let wires = inGraph.get(graph);
+      if (!wires) {
+        const into = wiresInto.of(doc.wires);
+        wires = nodesByGraph
+          .of(doc.nodes)
+          .get(graph)
+          .flatMap((node) => into.get(node.id))
+          .sort((a, b) => compareIds(a.id, b.id));
+        inGraph.set(graph, wires);
       }
-      return wiresByGraph.get(graph) ?? none;
+      return wires;
     },
     wireInto: (node, port) =>
-      wireMaps
-        .get(doc.wires)
-        .into.get(node)
-        ?.find((wire) => wire.to.port === port),
+      wiresInto
+        .of(doc.wires)
+        .get(node)
+        .find((wire) => wire.to.port === port),
     wiresOutOf: (node, port) =>
-      wireMaps
-        .get(doc.wires)
-        .outOf.get(node)
-        ?.filter((wire) => wire.from.port === port) ?? none,
+      wiresFrom
+        .of(doc.wires)
+        .get(node)
+        .filter((wire) => wire.from.port === port),
     wiresOf(node) {
-      const maps = wireMaps.get(doc.wires);
-      const incoming = maps.into.get(node) ?? none;
-      const outgoing = (maps.outOf.get(node) ?? none).filter((wire) => wire.to.node !== node);
-      return [...incoming, ...outgoing];
+      const outgoing = wiresFrom
+        .of(doc.wires)
+        .get(node)
+        .filter((wire) => wire.to.node !== node);
+      return [...wiresInto.of(doc.wires).get(node), ...outgoing];
     },
-    hostOf: (graph) => hosts.get(doc.nodes).get(graph),
-    membersOf: (frame) => nodesByFrame.get(doc.nodes).get(frame) ?? none,
-    framesWithin: (frame) => framesByParent.get(doc.frames).get(frame) ?? none,
+    hostOf: (graph) => hosts.of(doc.nodes).get(graph).at(-1),
+    membersOf: (frame) => nodesByFrame.of(doc.nodes).get(frame),
+    framesWithin: (frame) => framesByParent.of(doc.frames).get(frame),
   };
-});
+}
 
-/** The index of a document version; made lazily, shared by all who ask. First call O(n log n), later ones O(1). */
+/** The index of a document version; made lazily, shared by all who ask. First call O(n log n), or O(changes) where the version came by an edit; later ones O(1). */
 export function indexOf(doc: Doc): DocIndex {
-  return indexes.get(doc);
+  let index = indexes.get(doc);
+  if (!index) {
+    index = makeIndex(doc);
+    indexes.set(doc, index);
+  }
+  return index;
 }
 
 /** The graph ids from the root to `graph`, both included. */

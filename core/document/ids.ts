@@ -34,14 +34,26 @@ export function idMaker(seed: number): (prefix: string) => Id {
   };
 }
 
+const isDigit = (code: number): boolean => code >= 48 && code <= 57;
+
+/** Where the number at the end of an id begins, if it is its only one and not too long to be read; else -1. */
+function numberAt(id: Id): number {
+  let at = id.length;
+  while (at > 0 && isDigit(id.charCodeAt(at - 1))) at--;
+  if (at === id.length || id.length - at > 15) return -1;
+  for (let i = 0; i < at; i++) if (isDigit(id.charCodeAt(i))) return -1;
+  return at;
+}
+
 /** Orders ids as people do: `n2` before `n10`. Stable over machines, since it knows no locale. */
 export function compareIds(a: Id, b: Id): number {
-  const digits = /^(\D*)(\d{1,15})$/;
-  const left = digits.exec(a);
-  const right = digits.exec(b);
-  if (left && right && left[1] === right[1]) {
-    const gap = Number(left[2]) - Number(right[2]);
-    if (gap !== 0) return gap;
+  // most ids end in a letter: no number has to be looked for
+  if (isDigit(a.charCodeAt(a.length - 1)) && isDigit(b.charCodeAt(b.length - 1))) {
+    const [left, right] = [numberAt(a), numberAt(b)];
+    if (left >= 0 && left === right && a.slice(0, left) === b.slice(0, right)) {
+      const gap = Number(a.slice(left)) - Number(b.slice(right));
+      if (gap !== 0) return gap;
+    }
   }
   return a < b ? -1 : a > b ? 1 : 0;
 }

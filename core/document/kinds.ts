@@ -1,4 +1,4 @@
-import { builtinKinds } from './builtin.ts';
+import { builtin, builtinKinds, isBoundary } from './builtin.ts';
 import type { Catalogue, CategorySpec, KindSpec, ParameterSpec, PortSpec, TypeSpec } from './catalogue.ts';
 import type { Json } from './json.ts';
 import type { GraphNode, Port } from './schema.ts';
@@ -72,6 +72,12 @@ export class Kinds {
     return this.type(from).conversions.find((entry) => entry.to === to)?.kind;
   }
 
+  /** The ports that a compound port opens into, one for each component of its type; none where the type has none, or the port is a component itself. */
+  parts(port: Port): Port[] {
+    if (port.of !== undefined) return [];
+    return this.type(port.type).components.map(({ name, type }) => ({ id: `${port.id}.${name}`, name: `${port.name}.${name}`, type, direction: port.direction, of: port.id }));
+  }
+
   /** Why an output may not feed an input, as a sentence; undefined where it may. */
   refusal(to: Port, from: Port): string | undefined {
     if (to.direction !== 'in' || from.direction !== 'out') return 'A wire leads from an output to an input.';
@@ -88,7 +94,8 @@ export class Kinds {
   passInput(node: GraphNode, outputId: string): Port | undefined {
     const output = node.ports.find((port) => port.direction === 'out' && port.id === outputId);
     if (!output) return undefined;
-    const inputs = node.ports.filter((port) => port.direction === 'in');
+    // a component never stands for a whole
+    const inputs = node.ports.filter((port) => port.direction === 'in' && port.of === undefined);
     const named = this.kinds.get(node.kind)?.pass[outputId];
     return (
       (named !== undefined ? inputs.find((port) => port.id === named) : undefined) ??
@@ -99,7 +106,27 @@ export class Kinds {
 
   private portSpec(node: GraphNode, portId: string): PortSpec | undefined {
     const ports = this.kinds.get(node.kind)?.ports;
-    return ports?.find((port) => port.id === portId) ?? ports?.find((port) => port.many && portId.replace(/\d+$/, '') === port.id.replace(/\d+$/, ''));
+    return ports?.find((port) => port.id === portId) ?? ports?.find((port) => port.many && stemOf(portId) === stemOf(port.id));
+  }
+
+  /**
+   * The row that a port of a growing input stands in, in order, and how many of them the kind starts with; undefined where nothing grows.
+   * A row ends in an open port: `Wiring` adds one when all are wired and takes the last away when two are open.
+   */
+  growingRow(node: GraphNode, portId: string): { readonly row: readonly Port[]; readonly least: number } | undefined {
+    const spec = this.portSpec(node, portId);
+    if (!spec?.many) return undefined;
+    const stem = stemOf(spec.id);
+    const inRow = (id: string): boolean => stemOf(id) === stem && id !== stem;
+    return {
+      row: node.ports.filter((port) => port.direction === spec.direction && port.of === undefined && inRow(port.id)),
+      least: this.kinds.get(node.kind)!.ports.filter((port) => port.direction === spec.direction && inRow(port.id)).length,
+    };
+  }
+
+  /** Kinds that belong to something else: ports of a graph and standing feeds. */
+  isFixture(kindId: string): boolean {
+    return isBoundary(kindId) || kindId === builtin.feed;
   }
 
   isEnd(node: GraphNode): boolean {
@@ -120,8 +147,8 @@ export class Kinds {
   grownPort(node: GraphNode, portId: string): Port | undefined {
     const spec = this.portSpec(node, portId);
     if (!spec?.many) return undefined;
-    const stem = spec.id.replace(/\d+$/, '');
-    const numbers = node.ports.filter((port) => port.id.startsWith(stem)).map((port) => Number(/\d+$/.exec(port.id)?.[0] ?? 0));
+    const stem = stemOf(spec.id);
+    const numbers = node.ports.filter((port) => port.of === undefined && port.id.startsWith(stem)).map((port) => Number(/\d+$/.exec(port.id)?.[0] ?? 0));
     const next = Math.max(0, ...numbers) + 1;
     return { id: `${stem}${next}`, name: `${spec.name.replace(/\s*\d+$/, '')} ${next}`, type: spec.type, direction: spec.direction };
   }
@@ -172,6 +199,9 @@ export class Kinds {
     }
   }
 }
+
+/** What numbered ports of one row have in common. */
+const stemOf = (portId: string): string => portId.replace(/\d+$/, '');
 
 /** Expressions are stored as segments: text, or a reference to a parameter of a node. */
 export interface Expression {

@@ -24,6 +24,12 @@ const portShape = loose(
     name: z.string().max(200),
     type: z.string().max(100),
     direction: z.enum(['in', 'out']),
+    of: z
+      .string()
+      .min(1)
+      .max(200)
+      .optional()
+      .describe('Components: the compound port that this one is a part of. Its own id is that port’s, a full stop, and the name of the component.'),
     foreign: z.string().max(200).optional().describe('The port as another program names it; empty where its wire named no port.'),
   }),
 );

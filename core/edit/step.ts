@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { type Doc, table } from '../document/doc.ts';
+import { tableChanged } from '../document/groups.ts';
 import type { Id } from '../document/ids.ts';
 import { type Json, sameJson } from '../document/json.ts';
 import type { Records, TableName } from '../document/schema.ts';
@@ -84,13 +85,13 @@ export function written<T>(record: T, path: readonly string[], value: Json | und
   return copy as T;
 }
 
-type Tables = { [T in TableName]?: Map<Id, Records[T]> };
+type Change = { readonly before: unknown; readonly after: unknown };
 
-/** Applies steps to a document, copying each table at its first change. Used by `apply` and by transactions. */
+/** Applies steps to a document. What they change lies beside the tables until the document is asked for; then each table that is touched is copied once. */
 export class Applier {
   private base: Doc;
   private head: Doc['head'];
-  private copies: Tables = {};
+  private readonly changes = new Map<TableName, Map<Id, Change>>();
   private dirty = false;
 
   constructor(base: Doc) {
@@ -101,25 +102,41 @@ export class Applier {
   /** The document as it stands; what was handed out never changes any more. */
   get doc(): Doc {
     if (this.dirty) {
-      this.base = { ...this.base, head: this.head, ...this.copies } as Doc;
-      this.copies = {};
+      const tables: Record<string, ReadonlyMap<Id, unknown>> = {};
+      for (const [name, changes] of this.changes) {
+        const [from, to] = [this.base[name] as ReadonlyMap<Id, unknown>, new Map(this.base[name] as ReadonlyMap<Id, unknown>)];
+        for (const [id, { after }] of changes) {
+          if (after === undefined) to.delete(id);
+          else to.set(id, after);
+        }
+        tableChanged(from, to, changes);
+        tables[name] = to;
+      }
+      this.base = { ...this.base, head: this.head, ...tables } as Doc;
+      this.changes.clear();
       this.dirty = false;
     }
     return this.base;
   }
 
-  lookup<T extends TableName>(name: T, id: Id): Records[T] | undefined {
-    const copy = this.copies[name] as Map<Id, Records[T]> | undefined;
-    return (copy ?? table(this.base, name)).get(id);
+  /** The document's own fields as they stand. */
+  get headNow(): Doc['head'] {
+    return this.head;
   }
 
-  private copyOf(name: TableName): Map<Id, unknown> {
-    let copy = this.copies[name] as Map<Id, unknown> | undefined;
-    if (!copy) {
-      copy = new Map(this.base[name] as ReadonlyMap<Id, unknown>);
-      this.copies[name] = copy as never;
+  lookup<T extends TableName>(name: T, id: Id): Records[T] | undefined {
+    const change = this.changes.get(name)?.get(id);
+    return change ? (change.after as Records[T] | undefined) : table(this.base, name).get(id);
+  }
+
+  private write(name: TableName, id: Id, before: unknown, after: unknown): void {
+    let changes = this.changes.get(name);
+    if (!changes) {
+      changes = new Map();
+      this.changes.set(name, changes);
     }
-    return copy;
+    const first = changes.get(id);
+    changes.set(id, { before: first ? first.before : before, after });
   }
 
   /** Throws StaleEdit where the step does not fit. */
@@ -139,16 +156,16 @@ export class Applier {
     if (step.type === 'add') {
       if (old) throw new StaleEdit(step, `${name} already holds ${step.id}`);
       if ((step.value as { id?: Json } | null)?.id !== step.id) throw new StaleEdit(step, `what is to be added as ${step.id} has another id`);
-      this.copyOf(name).set(step.id, step.value);
+      this.write(name, step.id, old, step.value);
     } else if (!old) throw new StaleEdit(step, `${name} holds no ${step.id}`);
     else if (step.type === 'remove') {
       if (!sameJson(old, step.value)) throw new StaleEdit(step, `${step.id} in ${name} has changed`);
-      this.copyOf(name).delete(step.id);
+      this.write(name, step.id, old, undefined);
     } else {
       if (step.path[0] === 'id') throw new StaleEdit(step, 'the id of a record never changes');
       const value = read(old, step.path);
       if (!sameJson(value, step.from)) throw new StaleEdit(step, `${step.path.join('.')} of ${step.id} is ${JSON.stringify(value)}, not ${JSON.stringify(step.from)}`);
-      this.copyOf(name).set(step.id, written(old, step.path, step.to));
+      this.write(name, step.id, old, written(old, step.path, step.to));
     }
   }
 }

@@ -15,7 +15,7 @@ export class Transaction {
     this.applier = new Applier(doc);
   }
 
-  /** The document after the steps so far. Cheap to read; after it each further change copies the tables it touches again. */
+  /** The document after the steps so far. Copies the tables that were touched since it was asked for last. */
   get doc(): Doc {
     return this.applier.doc;
   }
@@ -58,7 +58,7 @@ export class Transaction {
   }
 
   private setPath(table: TableName | 'head', id: Id, path: readonly string[], to: Json | undefined): void {
-    const from = read(table === 'head' ? this.applier.doc.head : this.get(table, id), path);
+    const from = read(table === 'head' ? this.applier.headNow : this.get(table, id), path);
     if (sameJson(from, to)) return;
     this.push({ type: 'set', table, id, path, ...(from !== undefined && { from }), ...(to !== undefined && { to }) });
   }

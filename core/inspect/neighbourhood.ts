@@ -3,7 +3,7 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { beaconOf } from '../wiring/effective.ts';
+import { beaconOf } from '../wiring/carriers.ts';
 
 /** What a neighbourhood shows: the nodes it started from, their inputs and outputs some steps deep, and what was grown or pruned by hand. */
 export interface Neighbourhood {

@@ -2,7 +2,8 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, graphPath, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { beaconOf, effectiveWiring } from '../wiring/effective.ts';
+import { beaconOf } from '../wiring/carriers.ts';
+import { effectiveWiring } from '../wiring/effective.ts';
 import { referencesOf } from './fingerprint.ts';
 
 /** One dependency: `to` reads what `from` gives, over carriers, bypassed nodes and nested graphs, nearest to `to` first. */

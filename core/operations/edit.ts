@@ -8,6 +8,7 @@ import { finding } from '../finding.ts';
 import { operation, plural, Refused } from '../operation.ts';
 import { copyText, paste, readClipboard } from '../structure/clipboard.ts';
 import { removeNodes } from '../structure/remove.ts';
+import { wiringOf } from './wire.ts';
 
 export const rename = operation({
   id: 'rename',
@@ -99,12 +100,14 @@ export const deletes = ([true, false] as const).map((heal) =>
     needs: { what: 'items', least: 1 },
     options: z.object({}),
     changesFunction: true,
-    preview: 'at-once',
+    preview: heal ? 'on-loss' : 'at-once',
     run(context, doc, selection) {
-      const tx = new Transaction(doc);
+      const wiring = wiringOf(context, doc);
+      const { tx } = wiring;
       const nodes = selection.items.flatMap((id) => doc.nodes.get(id) ?? []);
       for (const id of selection.items) {
-        if (doc.wires.has(id)) tx.remove('wires', id);
+        const wire = doc.wires.get(id);
+        if (wire) wiring.disconnect(wire);
         if (doc.notes.has(id)) tx.remove('notes', id);
         const frame = doc.frames.get(id);
         if (!frame) continue;
@@ -114,7 +117,7 @@ export const deletes = ([true, false] as const).map((heal) =>
         for (const note of indexOf(doc).notesIn(frame.graph)) if (note.tiedTo === id && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
         tx.remove('frames', id);
       }
-      const findings = removeNodes(tx, context.kinds, nodes, heal);
+      const findings = removeNodes(wiring, nodes, heal);
       const others = selection.items.length - nodes.length;
       const what = [nodes.length > 0 ? plural(nodes.length, 'node') : '', others > 0 ? plural(others, 'other thing') : ''].filter(Boolean).join(' and ');
       return { edit: tx.edit, report: { summary: `Deleted ${what || 'nothing'}.`, findings, select: [] } };

@@ -1,35 +1,264 @@
 import { z } from 'zod';
-import { caption, indexOf } from '../document/doc.ts';
+import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
+import type { PortRef, Wire } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { finding } from '../finding.ts';
-import { operation, Refused } from '../operation.ts';
-import { connectProblem, connect as wire } from '../wiring/connect.ts';
+import { type Finding, finding } from '../finding.ts';
+import { type Context, type Outcome, operation, plural, Refused } from '../operation.ts';
+import { openedInput } from '../structure/remove.ts';
+import { Carrier } from '../wiring/across.ts';
+import { connectProblem, fittingPairs, loopProblem } from '../wiring/connect.ts';
+import { closesLoop } from '../wiring/effective.ts';
+import { portOf } from '../wiring/types.ts';
+import { Wiring } from '../wiring/wiring.ts';
 
-const end = z.object({ node: z.string().min(1).max(200), port: z.string().min(1).max(200) });
+const id = z.string().min(1).max(200);
+/** A port, or a node where the first port that fits will do. */
+export const looseEnd = z.object({ node: id, port: id.optional() });
+export const end = z.object({ node: id, port: id });
+type LooseEnd = z.output<typeof looseEnd>;
+
+const replace = z.boolean().default(false).meta({ title: 'Take the place of a wire that is there' });
+const across = z.boolean().default(false).meta({ title: 'Over the borders of nested graphs', hint: 'Ports are made for it' });
+
+export const wiringOf = (context: Context, doc: Doc): Wiring => new Wiring(new Transaction(doc), context.kinds, context.newId);
+
+/** Both ends as ports. Throws Refused where a node is missing, or no two ports fit. */
+function pairOf(context: Context, doc: Doc, from: LooseEnd, to: LooseEnd, taken: boolean): { from: PortRef; to: PortRef } {
+  if (from.port !== undefined && to.port !== undefined) return { from: { node: from.node, port: from.port }, to: { node: to.node, port: to.port } };
+  for (const { node } of [from, to]) if (!doc.nodes.has(node)) throw new Refused(`The node ${node} is not in this file.`);
+  const pairs = fittingPairs(doc, context.kinds, from.node, to.node, taken);
+  const pair = pairs.find((one) => (from.port ?? one.from.port) === one.from.port && (to.port ?? one.to.port) === one.to.port);
+  if (pair) return pair;
+  const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+  throw new Refused(`No ${taken ? '' : 'open '}input of “${caption(target)}” takes what “${caption(source)}” gives${from.port === undefined ? '' : ` at “${from.port}”`}.`);
+}
+
+/** Wires two ports, over borders where that is wanted. Throws Refused with the reason. Returns what gave way. */
+export function wirePorts(context: Context, wiring: Wiring, from: PortRef, to: PortRef, options: { replace: boolean; across: boolean; off?: boolean }): Finding[] {
+  const doc = wiring.tx.before;
+  const problem = connectProblem(doc, context.kinds, from, to, options.across);
+  if (problem) throw new Refused(problem);
+  const old = wiring.into(to);
+  const target = doc.nodes.get(to.node)!;
+  if (old && !options.replace) throw new Refused(`The input ${to.port} of “${caption(target)}” has a wire already; an input takes one.`);
+  const found = old ? [finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(old.from.node)!)}” gave way.`)] : [];
+  if (doc.nodes.get(from.node)!.graph === target.graph) {
+    wiring.connect(from, to, { ...(old && { id: old.id }), off: options.off === true });
+    return found;
+  }
+  if (old) wiring.remove(old);
+  if (!new Carrier(wiring, context.newId).carry(from, to, options.off === true)) throw new Refused('Nothing stands behind that output, so that there is nothing to carry.');
+  if (context.kinds.catalogue.loops === 'forbidden') refuseLoops(doc, wiring);
+  return found;
+}
+
+/** Ports that were made on the way could close a loop in one of the graphs between. */
+function refuseLoops(before: Doc, wiring: Wiring): void {
+  const { doc } = wiring.tx;
+  for (const step of wiring.tx.edit.steps) {
+    if (step.table !== 'wires' || step.type !== 'add') continue;
+    const { from, to } = step.value as unknown as Wire;
+    if (closesLoop(doc, from.node, to.node)) throw new Refused(loopProblem((before.nodes.get(from.node) ?? doc.nodes.get(from.node))!, doc.nodes.get(to.node)!));
+  }
+}
 
 export const connect = operation({
   id: 'connect',
   title: 'Connect two ports',
   area: 'wire',
-  about: 'Wires an output to an input that takes its type.',
+  about: 'Wires an output to an input that takes its type; of two nodes, the first pair of ports that fits.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({ from: looseEnd.meta({ title: 'Output' }), to: looseEnd.meta({ title: 'Input' }), replace, across }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, _selection, options) {
+    const { from, to } = pairOf(context, doc, options.from, options.to, options.replace);
+    const wiring = wiringOf(context, doc);
+    const findings = wirePorts(context, wiring, from, to, options);
+    const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+    return { edit: wiring.tx.edit, report: { summary: `Wired “${caption(source)}” to “${caption(target)}”.`, findings } };
+  },
+});
+
+export const carryEnd = operation({
+  id: 'carry-wire',
+  title: 'Carry the end of a wire',
+  area: 'wire',
+  about: 'Takes one end of a wire to another port, in this graph or in another one; the wire stays the same.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
-    from: end.meta({ title: 'Output' }),
-    to: end.meta({ title: 'Input' }),
-    replace: z.boolean().default(false).meta({ title: 'Take the place of a wire that is there' }),
+    wire: id.meta({ title: 'Wire' }),
+    end: z.enum(['from', 'to']).meta({ title: 'End' }),
+    to: looseEnd.meta({ title: 'To' }),
+    replace,
+    across,
   }),
   changesFunction: true,
   preview: 'at-once',
-  run(context, doc, _selection, { from, to, replace }) {
-    const problem = connectProblem(doc, context.kinds, from, to);
+  run(context, doc, _selection, options) {
+    const wire = doc.wires.get(options.wire);
+    if (!wire) throw new Refused(`The wire ${options.wire} is not in this file.`);
+    const ends: [LooseEnd, LooseEnd] = options.end === 'to' ? [wire.from, options.to] : [options.to, wire.to];
+    const { from, to } = pairOf(context, doc, ...ends, options.replace || options.end === 'from');
+    const wiring = wiringOf(context, doc);
+    const isHere = doc.nodes.get(from.node)!.graph === doc.nodes.get(to.node)!.graph;
+    if (from.node === wire.from.node && from.port === wire.from.port && to.node === wire.to.node && to.port === wire.to.port)
+      return { edit: wiring.tx.edit, report: { summary: 'The wire ends there already.', findings: [] } };
+    const without: Doc = { ...doc, wires: new Map([...doc.wires].filter(([one]) => one !== wire.id)) };
+    const problem = connectProblem(without, context.kinds, from, to, options.across);
     if (problem) throw new Refused(problem);
-    const old = indexOf(doc).wireInto(to.node, to.port);
+    const taken = options.end === 'to' ? wiring.into(to) : undefined;
     const target = doc.nodes.get(to.node)!;
-    if (old && !replace) throw new Refused(`The input ${to.port} of “${caption(target)}” has a wire already; an input takes one.`);
-    const tx = new Transaction(doc);
-    wire(tx, context.kinds, from, to, context.newId);
-    const source = doc.nodes.get(from.node)!;
-    const replaced = old ? [finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(old.from.node)!)}” gave way.`)] : [];
-    return { edit: tx.edit, report: { summary: `Wired “${caption(source)}” to “${caption(target)}”.`, findings: replaced } };
+    if (taken && !options.replace) throw new Refused(`The input ${to.port} of “${caption(target)}” has a wire already; an input takes one.`);
+    const findings: Finding[] = taken ? [finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(taken.from.node)!)}” gave way.`)] : [];
+    if (isHere) wiring.carry(wire, options.end === 'to' ? { to } : { from });
+    else {
+      wiring.disconnect(wire);
+      findings.push(...wirePorts(context, wiring, from, to, { replace: true, across: options.across, off: wire.off === true }).filter((one) => one.rule !== 'wire-replaced'));
+    }
+    return { edit: wiring.tx.edit, report: { summary: `The wire runs from “${caption(doc.nodes.get(from.node)!)}” to “${caption(target)}” now.`, findings } };
+  },
+});
+
+export const connectSelected = operation({
+  id: 'connect-selected',
+  title: 'Connect the selected',
+  area: 'wire',
+  about: 'Wires each selected node to the one selected after it: the next pair of ports that fits, or all of them.',
+  needs: { what: 'nodes', least: 2 },
+  options: z.object({
+    pairs: z.enum(['next', 'all']).default('next').meta({ title: 'Pairs', hint: 'One more each time, or all at once' }),
+    replace: replace.meta({ title: 'Also inputs that are wired' }),
+  }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, options) {
+    const nodes = selectedNodes(doc, selection);
+    const wiring = wiringOf(context, doc);
+    const findings: Finding[] = [];
+    let made = 0;
+    let last = '';
+    for (let i = 0; i + 1 < nodes.length && (options.pairs === 'all' || made === 0); i++) {
+      for (const [a, b] of [
+        [nodes[i]!, nodes[i + 1]!],
+        [nodes[i + 1]!, nodes[i]!],
+      ] as const) {
+        const count = wirePairs(context, wiring, doc, a.id, b.id, options, findings);
+        if (count === 0) continue;
+        made += count;
+        last = `“${caption(a)}” to “${caption(b)}”`;
+        break;
+      }
+    }
+    if (made === 0) throw new Refused(`No ${options.replace ? '' : 'open '}pair of ports of the selected nodes fits.`);
+    return { edit: wiring.tx.edit, report: { summary: made === 1 ? `Wired ${last}.` : `Made ${plural(made, 'wire')}.`, findings } };
+  },
+});
+
+/** The best pair, or one for each input, every output once as far as there are enough. Returns how many wires were made. */
+function wirePairs(context: Context, wiring: Wiring, doc: Doc, source: string, target: string, options: { pairs: 'next' | 'all'; replace: boolean }, findings: Finding[]): number {
+  const forbidden = context.kinds.catalogue.loops === 'forbidden';
+  if (forbidden && closesLoop(doc, source, target)) return 0;
+  // a wire that an earlier pair of this act has made does not count as one that stands in the way
+  const used = { from: new Set<string>(), to: new Set<string>() };
+  let made = 0;
+  for (const { from, to } of fittingPairs(doc, context.kinds, source, target, options.replace)) {
+    if (used.from.has(from.port) || used.to.has(to.port)) continue;
+    const old = wiring.into(to);
+    if (old && (!options.replace || old.from.node === source)) continue;
+    if (old) findings.push(finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(old.from.node)!)}” into “${to.port}” gave way.`));
+    wiring.connect(from, to);
+    used.from.add(from.port);
+    used.to.add(to.port);
+    made++;
+    if (options.pairs === 'next') break;
+  }
+  return made;
+}
+
+/** The selected wires; where none is, the wires between selected nodes; where there are none, those that come into the nodes. */
+export function wiresOfSelection(doc: Doc, selection: Selection): Wire[] {
+  const wires = selection.items.flatMap((item) => doc.wires.get(item) ?? []);
+  if (wires.length > 0) return wires;
+  const nodes = selectedNodes(doc, selection);
+  const inside = new Set(nodes.map((node) => node.id));
+  const incoming = nodes.flatMap((node) =>
+    indexOf(doc)
+      .wiresOf(node.id)
+      .filter((wire) => wire.to.node === node.id),
+  );
+  const between = incoming.filter((wire) => inside.has(wire.from.node));
+  return between.length > 0 ? between : incoming;
+}
+
+function needWires(doc: Doc, selection: Selection): Wire[] {
+  const wires = wiresOfSelection(doc, selection);
+  if (wires.length === 0) throw new Refused('There is no wire here: select wires, or nodes that have some.');
+  return wires;
+}
+
+export const cutWires = operation({
+  id: 'cut-wires',
+  title: 'Cut wires',
+  area: 'wire',
+  about: 'Takes away the selected wires; of selected nodes those between them, or else those that come in.',
+  needs: { what: 'items', least: 1 },
+  options: z.object({}),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection) {
+    const wiring = wiringOf(context, doc);
+    const wires = needWires(doc, selection);
+    for (const wire of wires) wiring.disconnect(wire);
+    const findings = wires.map((wire) => openedInput(doc.nodes.get(wire.to.node)!, wire.to.port)).map((one) => ({ ...one, severity: 'info' as const }));
+    return { edit: wiring.tx.edit, report: { summary: `Cut ${plural(wires.length, 'wire')}.`, findings } };
+  },
+});
+
+export const switchWires = operation({
+  id: 'switch-wires',
+  title: 'Switch wires off or on',
+  area: 'wire',
+  about: 'Switches the selected wires off, so that their inputs are open, or on again where all are off; of selected nodes the wires between them, or those that come in.',
+  needs: { what: 'items', least: 1 },
+  options: z.object({ to: z.enum(['other', 'off', 'on']).default('other').meta({ title: 'To' }) }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, { to }) {
+    const wiring = wiringOf(context, doc);
+    const wires = needWires(doc, selection);
+    const off = to === 'other' ? wires.some((wire) => !wire.off) : to === 'off';
+    for (const wire of wires) wiring.switch(wire, off);
+    return { edit: wiring.tx.edit, report: { summary: `Switched ${plural(wires.length, 'wire')} ${off ? 'off' : 'on'}.`, findings: [] } };
+  },
+});
+
+export const components = operation({
+  id: 'components',
+  title: 'Open components',
+  area: 'wire',
+  about: 'Opens the compound ports of the selected nodes into their components, or closes those that are not wired.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({
+    to: z.enum(['other', 'open', 'closed']).default('other').meta({ title: 'To' }),
+    port: z.string().max(200).default('').meta({ title: 'Port', hint: 'its name; all where empty' }),
+  }),
+  changesFunction: false,
+  preview: 'at-once',
+  run(context, doc, selection, options): Outcome {
+    const wiring = wiringOf(context, doc);
+    const nodes = selectedNodes(doc, selection);
+    const wholes = nodes.flatMap((node) =>
+      node.ports
+        .filter((port) => (options.port === '' || port.name === options.port || port.id === options.port) && context.kinds.parts(port).length > 0)
+        .map((port) => ({ node, port })),
+    );
+    if (wholes.length === 0) throw new Refused('The selected nodes have no compound port.');
+    const isShut = wholes.some(({ node, port }) => context.kinds.parts(port).some((part) => !portOf(node, part.id, part.direction)));
+    const opens = options.to === 'other' ? isShut : options.to === 'open';
+    if (opens) for (const { node, port } of wholes) for (const part of context.kinds.parts(port)) wiring.open({ node: node.id, port: part.id }, part.direction);
+    else for (const node of new Set(wholes.map((one) => one.node.id))) wiring.close(node);
+    const count = wiring.tx.edit.steps.length;
+    return { edit: wiring.tx.edit, report: { summary: `${opens ? 'Opened' : 'Closed'} the components of ${plural(count, 'node')}.`, findings: [] } };
   },
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { builtin } from '../document/builtin.ts';
-import { type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
+import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
 import { docFromJson, UnreadableFile, writeDoc } from '../document/file.ts';
 import { frameRects, type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
@@ -11,6 +11,8 @@ import type { Frame, GraphNode, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
 import { Refused } from '../operation.ts';
+import { isCarrier } from '../wiring/carriers.ts';
+import { carriedType, portOf } from '../wiring/types.ts';
 
 /**
  * The selection as clipboard text: a whole document in the file format, so that it can be sent in a chat. Wires that come in from
@@ -142,14 +144,18 @@ export function paste(tx: Transaction, kinds: Kinds, clip: { doc: Doc; incoming:
     tx.add('notes', { ...moved(note), id: map(note.id), graph: map(note.graph), ...(note.tiedTo !== undefined && { tiedTo: map(note.tiedTo) }) });
   }
   // a port of a nested graph is named by its boundary node, so that the ports of wires are mapped too
-  const end = (ref: Wire['from']): Wire['from'] => ({ node: map(ref.node), port: map(ref.port) });
+  const end = (ref: Wire['from']): Wire['from'] => ({ node: map(ref.node), port: mappedPart(ref.port, map) });
   for (const wire of doc.wires.values()) tx.add('wires', { ...wire, id: options.newId('w'), from: end(wire.from), to: end(wire.to) });
   if (options.incoming) {
     for (const wire of clip.incoming) {
       const source = tx.before.nodes.get(wire.from.node);
-      if (source?.graph === options.graph && source.ports.some((port) => port.direction === 'out' && port.id === wire.from.port))
-        tx.add('wires', { ...wire, id: options.newId('w'), to: end(wire.to) });
-      else found.push(finding('wire-lost', 'warning', [map(wire.to.node)], `A wire into ${wire.to.port} could not be brought along: its source is not in this graph.`));
+      const target = tx.get('nodes', map(wire.to.node))!;
+      const output = source?.graph === options.graph ? portOf(source, wire.from.port, 'out') : undefined;
+      const input = portOf(target, end(wire.to).port, 'in');
+      const given = output && (isCarrier(source!.kind) ? { ...output, type: carriedType(tx.before, kinds, wire.from) } : output);
+      const why = !given || !input ? 'its source is not in this graph.' : kinds.refusal(input, given);
+      if (why === undefined) tx.add('wires', { ...wire, id: options.newId('w'), to: end(wire.to) });
+      else found.push(finding('wire-lost', 'warning', [target.id], `The wire into “${input?.name ?? wire.to.port}” of “${caption(target)}” could not be brought along: ${why}`));
     }
   }
   for (const id of select) {
@@ -167,10 +173,19 @@ function pastedNode(node: GraphNode, name: string, map: (id: Id) => Id): GraphNo
     graph: map(node.graph),
     name,
     ...(node.frame !== undefined && { frame: map(node.frame) }),
-    ...(node.inner !== undefined && { inner: map(node.inner), ports: node.ports.map((port) => ({ ...port, id: map(port.id) })) }),
+    ...(node.inner !== undefined && {
+      inner: map(node.inner),
+      ports: node.ports.map((port) => (port.of === undefined ? { ...port, id: map(port.id) } : { ...port, id: mappedPart(port.id, map), of: map(port.of) })),
+    }),
     ...(node.beacon?.id !== undefined && { beacon: { ...node.beacon, id: map(node.beacon.id) } }),
     ...(node.params && { params: Object.fromEntries(Object.entries(node.params).map(([key, value]) => [key, mapReferences(value, map)])) }),
   };
+}
+
+/** The port of a nested graph, or a component of one: what stands before the first full stop may be the id of a boundary node. */
+function mappedPart(port: string, map: (id: Id) => Id): string {
+  const stop = port.indexOf('.');
+  return stop < 0 ? map(port) : `${map(port.slice(0, stop))}${port.slice(stop)}`;
 }
 
 function mapReferences(value: Json, map: (id: Id) => Id): Json {

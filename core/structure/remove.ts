@@ -1,10 +1,12 @@
 import { builtin, isBoundary } from '../document/builtin.ts';
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
-import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
+import { partId, passes } from '../wiring/pass.ts';
+import { portOf, portOrPart } from '../wiring/types.ts';
+import type { Wiring } from '../wiring/wiring.ts';
 
 /** Removes a nested graph with all that lies in it, however deep. */
 export function removeGraph(tx: Transaction, doc: Doc, graph: Id): void {
@@ -23,83 +25,101 @@ export function removeGraph(tx: Transaction, doc: Doc, graph: Id): void {
   for (const id of inner) tx.remove('graphs', id);
 }
 
-/** What an output would give with all of the set bypassed: the output behind it that stays, or why it is open. */
-export function sourceAround(doc: Doc, kinds: Kinds, set: ReadonlySet<Id>, from: PortRef): { source: PortRef; off: boolean } | undefined {
+/**
+ * What an output would give with all of the set bypassed: the output behind it that stays, or nothing where it is open. Where a component
+ * is sought, reroute points outside the set are passed too, since they have none.
+ */
+export function sourceAround(wiring: Wiring, set: ReadonlySet<Id>, from: PortRef): { source: PortRef; off: boolean } | undefined {
   let [at, off] = [from, false];
+  let part: string | undefined;
   const seen = new Set<string>();
-  while (set.has(at.node)) {
+  for (;;) {
+    const node = wiring.tx.get('nodes', at.node) as GraphNode;
+    const isSeenThrough = part !== undefined && node.kind === builtin.reroute;
+    if (!set.has(at.node) && !isSeenThrough) break;
     const key = `${at.node} ${at.port}`;
     if (seen.has(key)) return undefined;
     seen.add(key);
-    const node = doc.nodes.get(at.node) as GraphNode;
-    const pass = kinds.passInput(node, at.port);
-    const wire = pass && indexOf(doc).wireInto(node.id, pass.id);
+    const pass = isSeenThrough ? { input: portOf(node, 'in', 'in')! } : passes(wiring.kinds, node, at.port, (port) => wiring.into({ node: node.id, port }));
+    const wire = pass && wiring.into({ node: node.id, port: pass.input.id });
     if (!wire) return undefined;
     off ||= wire.off === true;
+    part = pass.part ?? part;
     at = wire.from;
   }
-  return { source: at, off };
+  if (part === undefined) return { source: at, off };
+  const source = { node: at.node, port: partId(at.port, part) };
+  return portOrPart(wiring.kinds, wiring.tx.get('nodes', at.node), source.port, 'out') ? { source, off } : undefined;
+}
+
+/** A sentence for an input that lost what fed it. */
+export function openedInput(node: GraphNode, port: string, why = ''): Finding {
+  return finding('input-opened', 'warning', [node.id], `Input “${portOf(node, port, 'in')?.name ?? port}” of “${caption(node)}” is open now${why}.`);
 }
 
 /**
- * Deletes nodes. Healing gives every consumer outside the source that it would have with all of them bypassed (docs/semantics.md);
- * without healing the wires go too. What stays open and what loses its other end is listed. O(wires touched + document).
+ * Takes nodes out of their wires. Healing gives every consumer outside the source that it would have with all of them bypassed
+ * (docs/semantics.md); without healing the wires go too. Wires among them stay with `inner`. What stays open is listed. O(wires touched).
  */
-export function removeNodes(tx: Transaction, kinds: Kinds, nodes: readonly GraphNode[], heal: boolean): Finding[] {
-  const doc = tx.doc;
-  const index = indexOf(doc);
+export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boolean, inner: 'keep' | 'drop'): Finding[] {
   const set = new Set(nodes.map((node) => node.id));
   const found: Finding[] = [];
-  const lost = (wire: Wire, why: string): void => {
-    const to = doc.nodes.get(wire.to.node) as GraphNode;
-    found.push(
-      finding(
-        'input-opened',
-        'warning',
-        [to.id],
-        `Input “${to.ports.find((port) => port.direction === 'in' && port.id === wire.to.port)?.name ?? wire.to.port}” of “${caption(to)}” is open now${why}.`,
-      ),
-    );
-  };
-  const healed: Wire[] = [];
-  const gone = new Set<Id>();
+  const carried: { wire: Wire; from: PortRef; off: boolean }[] = [];
+  const gone = new Map<Id, Wire>();
   for (const node of nodes) {
-    for (const wire of index.wiresOf(node.id)) {
-      if (gone.has(wire.id)) continue;
-      gone.add(wire.id);
-      if (!set.has(wire.from.node) || set.has(wire.to.node)) continue;
-      const around = heal ? sourceAround(doc, kinds, set, wire.from) : undefined;
-      if (around) healed.push({ ...wire, from: around.source, ...(around.off && { off: true as const }) });
-      else lost(wire, heal ? ', since nothing passes for it' : '');
+    for (const wire of wiring.of(node.id)) {
+      const isInner = set.has(wire.from.node) && set.has(wire.to.node);
+      if (gone.has(wire.id) || (isInner && inner === 'keep')) continue;
+      gone.set(wire.id, wire);
+      if (isInner || !set.has(wire.from.node)) continue;
+      const around = heal ? sourceAround(wiring, set, wire.from) : undefined;
+      if (around) carried.push({ wire, from: around.source, off: around.off });
+      else found.push(openedInput(wiring.tx.get('nodes', wire.to.node)!, wire.to.port, heal ? ', since nothing passes for it' : ''));
     }
   }
-  for (const id of gone) tx.remove('wires', id);
-  for (const wire of healed) tx.add('wires', wire);
+  const kept = new Set(carried.map(({ wire }) => wire.id));
+  for (const wire of gone.values()) if (!kept.has(wire.id)) wiring.disconnect(wire);
+  for (const { wire, from, off } of carried) {
+    if (off) wiring.switch(wire, true);
+    wiring.carry(off ? { ...wire, off } : wire, { from });
+  }
+  return found;
+}
+
+/** Deletes nodes, after taking them out of their wires. What loses its other end is listed too. O(wires touched + document where a beacon goes). */
+export function removeNodes(wiring: Wiring, nodes: readonly GraphNode[], heal: boolean): Finding[] {
+  const { tx } = wiring;
+  const doc = tx.before;
+  const index = indexOf(doc);
+  const set = new Set(nodes.map((node) => node.id));
+  const found = takeOut(wiring, nodes, heal, 'drop');
+  for (const graph of new Set(nodes.map((node) => node.graph)))
+    for (const note of index.notesIn(graph)) if (note.tiedTo !== undefined && set.has(note.tiedTo) && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
   for (const node of nodes) {
     if (node.kind === builtin.beacon) {
       const taps = [...doc.nodes.values()].filter((tap) => tap.kind === builtin.tap && tap.beacon?.id === node.id && !set.has(tap.id));
       for (const tap of taps) found.push(finding('lost-tap', 'warning', [tap.id], `Tap “${tap.name}” listened for “${node.name}” and hears nothing now.`));
     }
-    for (const note of index.notesIn(node.graph)) if (note.tiedTo === node.id) tx.set('notes', note.id, 'tiedTo', undefined);
     if (node.inner !== undefined) removeGraph(tx, doc, node.inner);
-    if (isBoundary(node.kind)) found.push(...dropBoundaryPort(tx, doc, node, set));
+    if (isBoundary(node.kind)) found.push(...dropBoundaryPort(wiring, node, set));
     tx.remove('nodes', node.id);
   }
   return found;
 }
 
-/** A boundary node that goes takes its port and the port's wires away from the host. */
-function dropBoundaryPort(tx: Transaction, doc: Doc, boundary: GraphNode, set: ReadonlySet<Id>): Finding[] {
-  const host = indexOf(doc).hostOf(boundary.graph);
+/** A boundary node that goes takes its port, with components that were opened, and the port's wires away from the host. */
+function dropBoundaryPort(wiring: Wiring, boundary: GraphNode, set: ReadonlySet<Id>): Finding[] {
+  const host = indexOf(wiring.tx.before).hostOf(boundary.graph);
   if (!host || set.has(host.id)) return [];
   const found: Finding[] = [];
-  for (const wire of indexOf(doc).wiresOf(host.id)) {
-    const own = (wire.to.node === host.id && wire.to.port === boundary.id) || (wire.from.node === host.id && wire.from.port === boundary.id);
-    if (!own || !tx.get('wires', wire.id)) continue;
-    tx.remove('wires', wire.id);
+  const gone = new Set((wiring.tx.get('nodes', host.id)?.ports ?? []).filter((port) => port.id === boundary.id || port.of === boundary.id).map((port) => port.id));
+  for (const wire of wiring.of(host.id)) {
+    const isOwn = (wire.to.node === host.id && gone.has(wire.to.port)) || (wire.from.node === host.id && gone.has(wire.from.port));
+    if (!isOwn) continue;
+    wiring.disconnect(wire);
     found.push(finding('wire-lost', 'warning', [host.id], `The port “${boundary.name}” of “${caption(host)}” went, and a wire with it.`));
   }
-  const ports = tx.get('nodes', host.id)?.ports.filter((port) => port.id !== boundary.id);
-  if (ports) tx.set('nodes', host.id, 'ports', ports);
+  const ports = wiring.tx.get('nodes', host.id)?.ports.filter((port) => !gone.has(port.id));
+  if (ports) wiring.tx.set('nodes', host.id, 'ports', ports);
   return found;
 }

@@ -10,9 +10,11 @@ import { Transaction } from '../edit/transaction.ts';
 import { fingerprint } from '../inspect/fingerprint.ts';
 import { Refused } from '../operation.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
+import { Wiring } from '../wiring/wiring.ts';
 import { copyText, type Paste, paste, readClipboard } from './clipboard.ts';
 import { removeGraph, removeNodes, sourceAround } from './remove.ts';
 
+const wiringFor = (doc: Doc) => new Wiring(new Transaction(doc), testKinds, idMaker(5));
 const copied = (doc: Doc, items: readonly string[], graph = 'root') => readClipboard(copyText(doc, testKinds, { graph, items }));
 const pasted = (target: Doc, clip: ReturnType<typeof copied>, options: Partial<Paste> = {}) => {
   const tx = new Transaction(target);
@@ -146,25 +148,28 @@ describe('removing', () => {
       .wire('a.out', 'm.b', { off: true })
       .wire('m.out', 'n.b')
       .wire('n.out', 'r.in');
-    expect(sourceAround(doc, testKinds, new Set(['m', 'n']), { node: 'n', port: 'out' })).toEqual({ source: { node: 'a', port: 'out' }, off: true });
-    expect(sourceAround(doc, testKinds, new Set(['a', 'm', 'n']), { node: 'n', port: 'out' })).toBeUndefined();
-    const tx = new Transaction(doc);
-    expect(removeNodes(tx, testKinds, [doc.nodes.get('m')!, doc.nodes.get('n')!], true)).toEqual([]);
+    const wiring = wiringFor(doc);
+    expect(sourceAround(wiring, new Set(['m', 'n']), { node: 'n', port: 'out' })).toEqual({ source: { node: 'a', port: 'out' }, off: true });
+    expect(sourceAround(wiring, new Set(['a', 'm', 'n']), { node: 'n', port: 'out' })).toBeUndefined();
+    const { tx } = wiring;
+    expect(removeNodes(wiring, [doc.nodes.get('m')!, doc.nodes.get('n')!], true)).toEqual([]);
     expect([...tx.doc.wires.values()]).toMatchObject([{ from: { node: 'a' }, to: { node: 'r' }, off: true }]);
   });
 
   it('ends where deleted nodes pass in a loop', () => {
     const { doc } = sketchDoc().node('m', 'add').node('n', 'add').node('r', 'round').wire('m.out', 'n.b').wire('n.out', 'm.b').wire('n.out', 'r.in');
-    const tx = new Transaction(doc);
-    expect(removeNodes(tx, testKinds, [doc.nodes.get('m')!, doc.nodes.get('n')!], true).map((item) => item.rule)).toEqual(['input-opened']);
+    const wiring = wiringFor(doc);
+    const { tx } = wiring;
+    expect(removeNodes(wiring, [doc.nodes.get('m')!, doc.nodes.get('n')!], true).map((item) => item.rule)).toEqual(['input-opened']);
     expect(tx.doc.wires.size).toBe(0);
   });
 
   it('unties notes from what goes', () => {
     const base = sketchDoc().node('a', 'src').doc;
     const doc: Doc = { ...base, notes: new Map([['t', { id: 't', graph: 'root', x: 0, y: 0, width: 9, height: 9, text: 'See here', tiedTo: 'a' }]]) };
-    const tx = new Transaction(doc);
-    removeNodes(tx, testKinds, [doc.nodes.get('a')!], true);
+    const wiring = wiringFor(doc);
+    const { tx } = wiring;
+    removeNodes(wiring, [doc.nodes.get('a')!], true);
     expect(tx.doc.notes.get('t')).not.toHaveProperty('tiedTo');
   });
 });

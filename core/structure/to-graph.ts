@@ -9,6 +9,7 @@ import type { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
 import { Refused } from '../operation.ts';
 import { Carrier } from '../wiring/across.ts';
+import { Wiring } from '../wiring/wiring.ts';
 
 /**
  * Moves nodes of one graph into another one. Wires among them stay; wires to others are carried on over the ports of the nested
@@ -20,7 +21,8 @@ export function moveToGraph(tx: Transaction, kinds: Kinds, nodes: readonly Graph
   refuseUnmovable(doc, nodes, target);
   const found: Finding[] = [];
   const cut = [...new Set(nodes.flatMap((node) => indexOf(doc).wiresOf(node.id)))].filter((wire) => set.has(wire.from.node) !== set.has(wire.to.node));
-  for (const wire of cut) tx.remove('wires', wire.id);
+  const wiring = new Wiring(tx, kinds, newId);
+  for (const wire of cut) wiring.remove(wire);
   const shift = shiftInto(doc, kinds, nodes, target);
   const taken = namesIn(doc, target);
   for (const node of nodes) {
@@ -39,8 +41,8 @@ export function moveToGraph(tx: Transaction, kinds: Kinds, nodes: readonly Graph
   const wanted = cut.flatMap((wire) =>
     goals(doc, wire.to, set.has(wire.from.node), target, idle).map((goal) => ({ from: wire.from, to: goal.ref, off: wire.off === true || goal.off, by: goal.by })),
   );
-  for (const { by } of wanted) if (by && tx.get('wires', by)) tx.remove('wires', by);
-  const carrier = new Carrier(tx, kinds, newId);
+  for (const { by } of wanted) if (by && tx.get('wires', by)) wiring.remove(tx.get('wires', by)!);
+  const carrier = new Carrier(wiring, newId);
   // what stands behind a port that is itself being wired anew waits until that is done; what is left then is open
   for (let waiting = wanted; waiting.length > 0; ) {
     const next = waiting.filter(({ from, to, off }) => !carrier.carry(from, to, off));

@@ -2,12 +2,13 @@ import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
 import { type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
-import type { Kinds } from '../document/kinds.ts';
-import { freeName, legalName, namesIn } from '../document/names.ts';
+import { legalName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import { Refused } from '../operation.ts';
-import { portOf } from './connect.ts';
+import { addBoundary } from './boundary.ts';
+import { portOf } from './types.ts';
+import type { Wiring } from './wiring.ts';
 
 /** How far from the rest of a graph new boundary nodes are put, and how far apart, in pixels at 100 % zoom. */
 const aside = 90;
@@ -18,20 +19,19 @@ const apart = 70;
  * again, missing ones are made. Both ends stand where they are in the transaction.
  */
 export class Carrier {
+  private readonly wiring: Wiring;
   private readonly tx: Transaction;
-  private readonly kinds: Kinds;
   private readonly newId: (prefix: string) => string;
-  /** The document when carrying began; what was made since stands in `made`, so that no index has to be built anew for each wire. */
+  /** The document when carrying began: what lies in what does not change any more. */
   private readonly doc: Doc;
-  private readonly made: Wire[] = [];
   private readonly placed = new Map<string, number>();
   private readonly names = new Map<Id, Set<string>>();
   private readonly bounds = new Map<Id, Rect>();
 
-  constructor(tx: Transaction, kinds: Kinds, newId: (prefix: string) => string) {
-    this.tx = tx;
-    this.doc = tx.doc;
-    this.kinds = kinds;
+  constructor(wiring: Wiring, newId: (prefix: string) => string) {
+    this.wiring = wiring;
+    this.tx = wiring.tx;
+    this.doc = wiring.tx.doc;
     this.newId = newId;
   }
 
@@ -46,7 +46,7 @@ export class Carrier {
     let at = source;
     for (let i = up.length - 1; i >= shared; i--) at = this.out(at, up[i]!);
     for (let i = shared; i < down.length; i++) at = this.into(at, down[i]!);
-    this.wire({ from: at, to, ...(off && { off: true as const }) });
+    this.wiring.connect(at, to, { off });
     return true;
   }
 
@@ -56,16 +56,15 @@ export class Carrier {
     for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
       const node = this.tx.get('nodes', id);
       if (!node) continue;
-      const doc = this.tx.doc;
-      const host = indexOf(doc).hostOf(node.graph);
+      const host = this.hostNow(node.graph);
       const isInput = node.kind === builtin.input;
       if (!host || (!isInput && node.kind !== builtin.output)) continue;
-      const inner = indexOf(doc).wiresOf(id);
-      const outer = isInput ? [indexOf(doc).wireInto(host.id, id)].filter((wire) => wire !== undefined) : indexOf(doc).wiresOutOf(host.id, id);
-      if (isInput ? inner.length > 0 : outer.length > 0) continue;
+      const inner = this.wiring.of(id);
+      const outer = this.wiring.of(host.id).filter(({ from, to }) => (isInput ? to.node === host.id && to.port === id : from.node === host.id && from.port === id));
+      if ((isInput ? inner : outer).length > 0) continue;
       for (const wire of [...inner, ...outer]) {
         todo.push(wire.from.node);
-        this.tx.remove('wires', wire.id);
+        this.wiring.disconnect(wire);
       }
       this.tx.remove('nodes', id);
       this.tx.set(
@@ -75,6 +74,11 @@ export class Carrier {
         host.ports.filter((port) => port.id !== id),
       );
     }
+  }
+
+  private hostNow(graph: Id): GraphNode | undefined {
+    const known = indexOf(this.doc).hostOf(graph);
+    return known && this.tx.get('nodes', known.id);
   }
 
   private path(node: Id): Id[] {
@@ -99,8 +103,8 @@ export class Carrier {
       seen.add(node.id);
       const host = index.hostOf(node.graph);
       let wire: Wire | undefined;
-      if (node.kind === builtin.input && host && !host.bypassed && !goal.has(node.graph)) wire = this.wireInto(host.id, node.id);
-      else if (node.inner !== undefined && !node.bypassed && goal.has(node.inner)) wire = this.wireInto(at.port, 'in');
+      if (node.kind === builtin.input && host && !host.bypassed && !goal.has(node.graph)) wire = this.wiring.into({ node: host.id, port: node.id });
+      else if (node.inner !== undefined && !node.bypassed && goal.has(node.inner)) wire = this.wiring.into({ node: at.port, port: 'in' });
       else return at;
       if (!wire || wire.off) return undefined;
       at = wire.from;
@@ -111,21 +115,9 @@ export class Carrier {
     return portOf(this.tx.get('nodes', from.node), from.port, 'out')?.type ?? 'any';
   }
 
-  private wire(wire: Omit<Wire, 'id'>): void {
-    const whole = { id: this.newId('w'), ...wire };
-    this.made.push(whole);
-    this.tx.add('wires', whole);
-  }
-
-  private wireInto(node: Id, port: string): Wire | undefined {
-    const there = indexOf(this.doc).wireInto(node, port);
-    return there ?? this.made.find((wire) => wire.to.node === node && wire.to.port === port);
-  }
-
-  /** The wire from an output that fits, among those that were there and those made since. */
+  /** The wire from an output that fits, among those that stand now. */
   private wireFrom(from: PortRef, fits: (wire: Wire) => boolean): Wire | undefined {
-    const own = this.made.filter((wire) => wire.from.node === from.node && wire.from.port === from.port);
-    return [...indexOf(this.doc).wiresOutOf(from.node, from.port), ...own].find((wire) => !wire.off && fits(wire));
+    return this.wiring.outOf(from).find((wire) => !wire.off && fits(wire));
   }
 
   /** Out of a graph: the host's port that gives what `from` gives. */
@@ -133,8 +125,8 @@ export class Carrier {
     const host = this.host(graph);
     const there = this.wireFrom(from, (wire) => this.tx.get('nodes', wire.to.node)?.kind === builtin.output);
     if (there) return { node: host.id, port: there.to.node };
-    const made = this.boundary(builtin.output, graph, host, from);
-    this.wire({ from, to: { node: made, port: 'in' } });
+    const made = this.boundary(builtin.output, graph, from);
+    this.wiring.connect(from, { node: made, port: 'in' });
     return { node: host.id, port: made };
   }
 
@@ -143,22 +135,17 @@ export class Carrier {
     const host = this.host(graph);
     const there = this.wireFrom(from, (wire) => wire.to.node === host.id && this.tx.get('nodes', wire.to.port)?.kind === builtin.input);
     if (there) return { node: there.to.port, port: 'out' };
-    const made = this.boundary(builtin.input, graph, host, from);
-    this.wire({ from, to: { node: host.id, port: made } });
+    const made = this.boundary(builtin.input, graph, from);
+    this.wiring.connect(from, { node: host.id, port: made });
     return { node: made, port: 'out' };
   }
 
-  private boundary(kind: string, graph: Id, host: GraphNode, from: PortRef): Id {
+  private boundary(kind: typeof builtin.input | typeof builtin.output, graph: Id, from: PortRef): Id {
     const id = this.newId('n');
     const taken = this.names.get(graph) ?? namesIn(this.doc, graph);
     this.names.set(graph, taken);
-    const name = freeName(legalName(this.tx.get('nodes', from.node)!.name), taken);
-    const isInput = kind === builtin.input;
-    const type = this.typeOf(from);
-    const { x, y } = this.place(graph, kind);
-    const inside = isInput ? ({ id: 'out', name: 'out', type, direction: 'out' } as const) : ({ id: 'in', name: 'in', type, direction: 'in' } as const);
-    this.tx.add('nodes', { id, graph, kind, name, x, y, ports: [inside] });
-    this.tx.set('nodes', host.id, 'ports', [...host.ports, { id, name, type, direction: isInput ? 'in' : 'out' }]);
+    const name = legalName(this.tx.get('nodes', from.node)!.name);
+    addBoundary(this.tx, { kind, graph, name, type: this.typeOf(from), ...this.place(graph, kind) }, taken, id);
     return id;
   }
 
@@ -167,7 +154,7 @@ export class Carrier {
     let bounds = this.bounds.get(graph);
     if (!bounds) {
       const nodes = indexOf(this.doc).nodesIn(graph);
-      bounds = unite(nodes.map((node) => rectOf(this.doc, this.kinds, node))) ?? { x: 0, y: 0, width: 0, height: 0 };
+      bounds = unite(nodes.map((node) => rectOf(this.doc, this.wiring.kinds, node))) ?? { x: 0, y: 0, width: 0, height: 0 };
       this.bounds.set(graph, bounds);
     }
     const key = `${graph} ${kind}`;

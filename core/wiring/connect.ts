@@ -1,40 +1,97 @@
 import { caption, type Doc, indexOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
-import type { Transaction } from '../edit/transaction.ts';
+import { isCarrier } from './carriers.ts';
 import { closesLoop } from './effective.ts';
+import { carriedType, inputsReached, opens, portOrPart } from './types.ts';
 
-export function portOf(node: GraphNode | undefined, port: string, direction: 'in' | 'out'): Port | undefined {
-  return node?.ports.find((own) => own.id === port && own.direction === direction);
-}
-
-/** Why two ports cannot be wired, as a sentence, or undefined where they can. Whether the input is taken is asked apart. */
-export function connectProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string | undefined {
-  const [source, target] = [doc.nodes.get(from.node), doc.nodes.get(to.node)];
-  if (!source || !target) return `The node ${source ? to.node : from.node} is not in this file.`;
-  const [output, input] = [portOf(source, from.port, 'out'), portOf(target, to.port, 'in')];
-  if (!output) return `“${caption(source)}” has no output ${from.port}.`;
-  if (!input) return `“${caption(target)}” has no input ${to.port}.`;
-  if (source.graph !== target.graph) return 'A wire cannot cross the border of a nested graph: use its ports, or a remote link.';
-  const refusal = kinds.refusal(input, output);
-  if (refusal) return refusal;
-  if (kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id))
-    return `A wire from “${caption(source)}” to “${caption(target)}” would close a loop, which this catalogue forbids.`;
+/** Why what an output gives does not fit an input, as a sentence; undefined where it fits. Through reroute points and remote links the true ends are asked. */
+export function typeProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string | undefined {
+  const source = doc.nodes.get(from.node)!;
+  const output = portOrPart(kinds, source, from.port, 'out')!;
+  const given = isCarrier(source.kind) ? { ...output, type: carriedType(doc, kinds, from) } : output;
+  const target = doc.nodes.get(to.node)!;
+  if (!isCarrier(target.kind)) return kinds.refusal(portOrPart(kinds, target, to.port, 'in')!, given);
+  for (const ref of inputsReached(doc, to)) {
+    const node = doc.nodes.get(ref.node)!;
+    const refusal = kinds.refusal(portOrPart(kinds, node, ref.port, 'in')!, given);
+    if (refusal) return `${refusal.slice(0, -1)}, at “${caption(node)}”, where this leads.`;
+  }
   return undefined;
 }
 
-/** Wires an output to an input that may be: takes the place of a wire that is there, and grows ports that grow. Ask `connectProblem` first. */
-export function connect(tx: Transaction, kinds: Kinds, from: PortRef, to: PortRef, newId: (prefix: string) => string): void {
-  const old = indexOf(tx.before).wireInto(to.node, to.port);
-  if (old && tx.get('wires', old.id)) tx.remove('wires', old.id);
-  tx.add('wires', { id: newId('w'), from, to });
-  const target = tx.get('nodes', to.node) as GraphNode;
-  const grown = kinds.grownPort(target, to.port);
-  if (!grown) return;
-  const stem = grown.id.replace(/\d+$/, '');
-  const row = target.ports.filter((port) => port.direction === 'in' && port.id.replace(/\d+$/, '') === stem);
-  const doc = tx.doc;
-  if (!row.every((port) => indexOf(doc).wireInto(target.id, port.id))) return;
-  const last = target.ports.lastIndexOf(row[row.length - 1] as Port);
-  tx.set('nodes', target.id, 'ports', [...target.ports.slice(0, last + 1), grown, ...target.ports.slice(last + 1)]);
+/** What a wire asks of both ends before types and loops: that nodes and ports are there. */
+function endProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string | undefined {
+  const [source, target] = [doc.nodes.get(from.node), doc.nodes.get(to.node)];
+  if (!source || !target) return `The node ${source ? to.node : from.node} is not in this file.`;
+  if (!portOrPart(kinds, source, from.port, 'out')) return `“${caption(source)}” has no output ${from.port}.`;
+  if (!portOrPart(kinds, target, to.port, 'in')) return `“${caption(target)}” has no input ${to.port}.`;
+  return undefined;
+}
+
+/**
+ * Why two ports cannot be wired, as a sentence, or undefined where they can. Components that are not opened yet may be named. Whether the
+ * input is taken is asked apart. `across`: the ends may lie in different graphs, since ports will be made for the borders between.
+ */
+export function connectProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef, across = false): string | undefined {
+  const missing = endProblem(doc, kinds, from, to);
+  if (missing) return missing;
+  const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+  if (source.graph !== target.graph && !across) return 'A wire cannot cross the border of a nested graph: use its ports, or a remote link.';
+  const refusal = typeProblem(doc, kinds, from, to);
+  if (refusal) return refusal;
+  if (source.graph === target.graph && kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id)) return loopProblem(source, target);
+  return undefined;
+}
+
+export const loopProblem = (source: GraphNode, target: GraphNode): string =>
+  `A wire from “${caption(source)}” to “${caption(target)}” would close a loop, which this catalogue forbids.`;
+
+/** A pair of ports that fit. Lower is better. */
+export interface Pair {
+  readonly from: PortRef;
+  readonly to: PortRef;
+  readonly cost: number;
+}
+
+/** How well an output fits an input: the same type and name best, then the same type, then what is assignable, then what takes anything. */
+export function fitCost(kinds: Kinds, to: Port, given: { readonly type: string; readonly name: string }): number {
+  if (!kinds.accepts(to.type, given.type)) return Number.POSITIVE_INFINITY;
+  const named = to.name.toLowerCase() === given.name.toLowerCase() ? 0 : 1;
+  if (to.type === given.type) return named;
+  return (to.type === 'any' || given.type === 'any' ? 4 : 2) + named;
+}
+
+/** Ports that may be named: those that the node has, then the components that others would open into. */
+export function portsAndParts(kinds: Kinds, node: GraphNode, direction: 'in' | 'out'): Port[] {
+  const own = node.ports.filter((port) => port.direction === direction);
+  const there = new Set(own.map((port) => port.id));
+  return [...own, ...own.filter((port) => opens(node, port)).flatMap((port) => kinds.parts(port).filter((part) => !there.has(part.id)))];
+}
+
+/**
+ * Every pair of an output of one node and an input of another that fit, best first: by how well they fit, then outputs that do not feed
+ * the node yet, then in the order of ports. Components count only where they are opened. `taken`: wired inputs too. O(outputs · inputs).
+ */
+export function fittingPairs(doc: Doc, kinds: Kinds, source: Id, target: Id, taken: boolean): Pair[] {
+  const [from, to] = [doc.nodes.get(source), doc.nodes.get(target)];
+  if (!from || !to) return [];
+  const index = indexOf(doc);
+  const pairs: Pair[] = [];
+  for (const output of from.ports) {
+    if (output.direction !== 'out') continue;
+    const ref = { node: source, port: output.id };
+    const given = { name: output.name, type: isCarrier(from.kind) ? carriedType(doc, kinds, ref) : output.type };
+    const feeds = index.wiresOutOf(source, output.id).some((wire) => wire.to.node === target);
+    for (const input of to.ports) {
+      if (input.direction !== 'in') continue;
+      const wire = index.wireInto(target, input.id);
+      if (wire && (!taken || (wire.from.node === source && wire.from.port === output.id))) continue;
+      const cost = fitCost(kinds, input, given) + (feeds ? 0.5 : 0);
+      const pair = { from: ref, to: { node: target, port: input.id }, cost };
+      if (cost < Number.POSITIVE_INFINITY && typeProblem(doc, kinds, pair.from, pair.to) === undefined) pairs.push(pair);
+    }
+  }
+  return pairs.sort((a, b) => a.cost - b.cost);
 }

@@ -1,10 +1,13 @@
 import { builtin } from '../document/builtin.ts';
-import { type Doc, graphPath, indexOf, placeOf } from '../document/doc.ts';
+import { type Doc, indexOf, placeOf } from '../document/doc.ts';
 import { framesAround } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
+import { beaconOf } from './carriers.ts';
+import { hasPart, partId, passes } from './pass.ts';
+import { portOf } from './types.ts';
 
 /** Where the data at an input truly comes from: an output of a node that computes, or an outer input of the file. */
 export interface Source {
@@ -46,24 +49,10 @@ export function isConcrete(doc: Doc, node: GraphNode): boolean {
   }
 }
 
-/** The beacon that a tap hears: by id where the document has it, else by name in its own graph and then outwards. */
-export function beaconOf(doc: Doc, tap: GraphNode): GraphNode | undefined {
-  const wanted = tap.beacon;
-  if (!wanted) return undefined;
-  const known = wanted.id === undefined ? undefined : doc.nodes.get(wanted.id);
-  if (known?.kind === builtin.beacon) return known;
-  for (const graph of graphPath(doc, tap.graph).reverse()) {
-    const heard = indexOf(doc)
-      .nodesIn(graph)
-      .find((node) => node.kind === builtin.beacon && node.name === wanted.name);
-    if (heard) return heard;
-  }
-  return undefined;
-}
-
 interface Hop {
-  /** Go on at this input. */
+  /** Go on at this input, and take only this component of what comes there. */
   readonly input?: PortRef;
+  readonly part?: string;
   /** Arrived. */
   readonly output?: PortRef;
 }
@@ -75,6 +64,7 @@ class Resolver {
   private readonly feeds: Feeds | undefined;
   private readonly known = new Map<string, Source | null>();
   private readonly loops = new Set<Id>();
+  private readonly asked = new Set<string>();
 
   constructor(doc: Doc, kinds: Kinds, feeds?: Feeds) {
     this.doc = doc;
@@ -90,18 +80,32 @@ class Resolver {
       return beacon ? { input: { node: beacon.id, port: 'in' } } : {};
     }
     if (node.bypassed) {
-      const pass = this.kinds.passInput(node, port);
-      return pass ? { input: { node: node.id, port: pass.id } } : {};
+      const pass = passes(this.kinds, node, port, (input) => indexOf(this.doc).wireInto(node.id, input));
+      return pass ? { input: { node: node.id, port: pass.input.id }, ...(pass.part !== undefined && { part: pass.part }) } : {};
     }
+    const of = portOf(node, port, 'out')?.of;
+    const part = of === undefined ? {} : { part: port.slice(of.length + 1) };
     if (node.inner !== undefined) {
-      const inside = this.doc.nodes.get(port);
-      return inside?.kind === builtin.output && inside.graph === node.inner ? { input: { node: inside.id, port: 'in' } } : {};
+      const inside = this.doc.nodes.get(of ?? port);
+      return inside?.kind === builtin.output && inside.graph === node.inner ? { input: { node: inside.id, port: 'in' }, ...part } : {};
     }
     if (node.kind === builtin.input && node.graph !== this.doc.head.root) {
       const host = indexOf(this.doc).hostOf(node.graph);
-      return host ? { input: { node: host.id, port: node.id } } : {};
+      return host ? { input: { node: host.id, port: node.id }, ...part } : {};
     }
     return { output: { node: node.id, port } };
+  }
+
+  /** A component of what comes to an input; nothing where that has no such component. */
+  private partAt(at: PortRef, part: string): Source | null {
+    const asked = `${key(at.node, at.port)} ${part}`;
+    // what asks for a component of itself gives nothing
+    if (this.asked.has(asked)) return null;
+    this.asked.add(asked);
+    const whole = this.source(at.node, at.port);
+    this.asked.delete(asked);
+    const output = whole && portOf(this.doc.nodes.get(whole.node), whole.port, 'out');
+    return output && hasPart(this.kinds, output.type, part) ? { ...whole, port: partId(whole.port, part) } : null;
   }
 
   /** Follows the wiring from an input until a node that computes; each input is followed once. */
@@ -112,13 +116,13 @@ class Resolver {
     const trail: { key: string; node: Id }[] = [];
     const onTrail = new Set<string>();
     let at: PortRef = { node, port: input };
-    let answer: { node: Id; port: string; through: Id[]; feed?: Id } | null = null;
+    let answer: { node: Id; port: string; through: readonly Id[]; feed?: Id } | null = null;
     let feed: Id | undefined;
     for (;;) {
       const here = key(at.node, at.port);
       const before = this.known.get(here);
       if (before !== undefined) {
-        answer = before && { ...before, through: [...before.through] };
+        answer = before;
         feed = before?.feed ?? feed;
         break;
       }
@@ -144,9 +148,14 @@ class Resolver {
       at = hop.input;
       trail.push({ key: '', node: from.id });
       if (from.kind === builtin.tap) trail.push({ key: '', node: at.node });
+      if (hop.part !== undefined) {
+        answer = this.partAt(at, hop.part);
+        feed = answer?.feed ?? feed;
+        break;
+      }
     }
     // every input on the way has the same answer, with what lies behind it as its way
-    let through: Id[] = answer?.through ?? [];
+    let through: readonly Id[] = answer?.through ?? [];
     for (let i = trail.length - 1; i >= 0; i--) {
       const step = trail[i] as { key: string; node: Id };
       if (step.key === '') through = [step.node, ...through];

@@ -2,11 +2,15 @@ import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, placeOf } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { apply, type Edit } from '../edit/step.ts';
+import { apply, type Edit, type Step } from '../edit/step.ts';
 import { type Finding, finding } from '../finding.ts';
 import { effectiveWiring } from './effective.ts';
 
 const hasFeed = (doc: Doc): boolean => [...doc.nodes.values()].some((node) => node.kind === builtin.feed);
+
+/** Does a step add a feed, or make one of a node? */
+const makesFeed = (step: Step): boolean =>
+  step.type === 'add' ? (step.value as { kind?: unknown }).kind === builtin.feed : step.type === 'set' && step.path[0] === 'kind' && step.to === builtin.feed;
 
 /** Fields whose change never changes what a feed supplies. */
 const harmless = new Set([
@@ -33,8 +37,8 @@ const harmless = new Set([
 /** Inputs that a standing feed supplied before an edit and not after it, or the other way round, or another feed. O(ports), only where the file has a feed. */
 export function feedChanges(doc: Doc, kinds: Kinds, edit: Edit): Finding[] {
   if (edit.steps.every((step) => step.type === 'set' && harmless.has(step.path[0] ?? ''))) return [];
+  if (!hasFeed(doc) && !edit.steps.some((step) => step.type !== 'remove' && step.table === 'nodes' && makesFeed(step))) return [];
   const after = apply(doc, edit);
-  if (!hasFeed(doc) && !hasFeed(after)) return [];
   const [then, now] = [effectiveWiring(doc, kinds), effectiveWiring(after, kinds)];
   const title = (id: string | undefined): string => `“${caption((after.nodes.get(id ?? '') ?? doc.nodes.get(id ?? '')) as GraphNode)}”`;
   const found: Finding[] = [];

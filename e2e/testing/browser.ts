@@ -29,7 +29,7 @@ export function useBrowser(): { sit(login?: string): Promise<Seat> } {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, permissions: ['clipboard-read', 'clipboard-write'] });
       contexts.push(context);
       const page = await context.newPage();
-      page.setDefaultTimeout(15_000);
+      page.setDefaultTimeout(45_000);
       // what the server refuses on purpose is written there by the browser itself
       page.on('console', (message) => message.type() === 'error' && !/status of (401|404|412|422)|net::ERR_FAILED/.test(message.text()) && complaints.push(message.text()));
       page.on('pageerror', (error) => complaints.push(String(error)));
@@ -52,8 +52,24 @@ export async function openFile(page: Page, id: string, search = ''): Promise<voi
   await settle(page);
 }
 
-/** Two frames and the debounce of routes and address. */
-export const settle = (page: Page, ms = 700): Promise<void> => page.waitForTimeout(ms);
+/** The debounce of routes and address, and as long after it as the page is busy: until two frames come within a tenth of a second. */
+export async function settle(page: Page, ms = 700): Promise<void> {
+  await page.waitForTimeout(ms);
+  await page.evaluate(
+    () =>
+      new Promise<void>((done) => {
+        let last = performance.now();
+        const frame = (now: number): void => {
+          if (now - last > 0 && now - last < 100) done();
+          else {
+            last = now;
+            requestAnimationFrame(frame);
+          }
+        };
+        requestAnimationFrame(frame);
+      }),
+  );
+}
 
 export const nodeCalled = (page: Page, name: string) => page.getByRole('group', { name: new RegExp(`^${name},`) }).first();
 

@@ -6,7 +6,7 @@ import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
 import { LiveRoutes } from '@basitax/core/route/live';
 import { plainRoute, routeBetween } from '@basitax/core/route/route';
-import { portOf } from '@basitax/core/wiring/connect';
+import { portOf } from '@basitax/core/wiring/types';
 import Flatbush from 'flatbush';
 import type { Moving } from '../store.ts';
 

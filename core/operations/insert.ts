@@ -1,0 +1,191 @@
+import { z } from 'zod';
+import { caption, type Doc, type Selection, selectedNodes } from '../document/doc.ts';
+import type { Json } from '../document/json.ts';
+import type { PortRef, Wire } from '../document/schema.ts';
+import type { Finding } from '../finding.ts';
+import { type Context, operation, plural, Refused } from '../operation.ts';
+import { takeOut } from '../structure/remove.ts';
+import { addBehind, freshNode, mainOutput, roomAround } from '../wiring/add.ts';
+import { connectProblem, fittingPairs } from '../wiring/connect.ts';
+import { bridges, bringAlong, wayThrough } from '../wiring/convert.ts';
+import { insertInto, insertWay } from '../wiring/insert.ts';
+import { carriedType, portOrPart } from '../wiring/types.ts';
+import type { Wiring } from '../wiring/wiring.ts';
+import { end, wirePorts, wiringOf } from './wire.ts';
+
+const kind = z.string().min(1).max(200).meta({ title: 'Kind', choose: 'kind' });
+const room = z.boolean().default(true).meta({ title: 'Make room' });
+const px = (title: string) => z.number().min(-1e7).max(1e7).optional().meta({ title, unit: 'px' });
+
+export const addNode = operation({
+  id: 'add-node',
+  title: 'Add a node',
+  area: 'wire',
+  about: 'Adds a node of a kind: in line behind the selected node or into the selected wire, alongside as a new branch, at an open end, or by itself.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({
+    kind,
+    where: z.enum(['in line', 'alongside', 'by itself']).default('in line').meta({ title: 'Where' }),
+    output: z.string().max(200).optional().meta({ title: 'Output', hint: 'of the selected node; its first main one where empty' }),
+    from: end.optional().meta({ title: 'Takes from' }),
+    to: end.optional().meta({ title: 'Feeds' }),
+    x: px('Left edge'),
+    y: px('Top edge'),
+    params: z.record(z.string().max(100), z.json()).optional().meta({ title: 'Parameters' }),
+    room,
+  }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, options) {
+    const { kinds } = context;
+    if (!kinds.kind(options.kind)) throw new Refused(`The catalogue “${kinds.catalogue.title}” has no kind “${options.kind}”.`);
+    for (const [name, value] of Object.entries(options.params ?? {})) {
+      const problem = kinds.valueProblem(options.kind, name, value as Json);
+      if (problem) throw new Refused(problem);
+    }
+    const wiring = wiringOf(context, doc);
+    const bare = freshNode(doc, kinds, selection.graph, options.kind, context.newId('n'));
+    const fresh = { ...bare, ...(options.params && { params: options.params as Record<string, Json> }) };
+    const title = kinds.title(options.kind);
+    const at = options.where === 'by itself' || options.from || options.to ? undefined : behind(context, doc, selection, options.output);
+    if (at) {
+      const node = addBehind(wiring, fresh, at.from, at.wires, options.where === 'in line');
+      const pushed = options.room ? roomAround(wiring, node, new Set([at.from.node])) : 0;
+      const where = options.where === 'in line' && at.wires.length > 0 ? 'into the wiring of' : 'behind';
+      return {
+        edit: wiring.tx.edit,
+        report: {
+          summary: `Added ${title} ${where} “${caption(doc.nodes.get(at.from.node)!)}”${pushed > 0 ? `; ${plural(pushed, 'node')} made room` : ''}.`,
+          findings: [],
+          select: [node.id],
+        },
+      };
+    }
+    const node = { ...fresh, x: Math.round(options.x ?? 0), y: Math.round(options.y ?? 0) };
+    wiring.tx.add('nodes', node);
+    const findings = wireFresh(context, wiring, doc, node.id, options);
+    return { edit: wiring.tx.edit, report: { summary: `Added ${title}.`, findings, select: [node.id] } };
+  },
+});
+
+/** What a new node is put behind: an output, with the wires that would be led through the node. */
+function behind(context: Context, doc: Doc, selection: Selection, output: string | undefined): { from: PortRef; wires: readonly Wire[] } | undefined {
+  const wire = selection.items.map((item) => doc.wires.get(item)).find((one) => one !== undefined);
+  if (wire) return { from: wire.from, wires: [wire] };
+  const [node] = selectedNodes(doc, selection);
+  if (!node) return undefined;
+  const port = output ?? mainOutput(context.kinds, node);
+  if (port === undefined) throw new Refused(`“${caption(node)}” gives nothing that a node could take.`);
+  const from = { node: node.id, port };
+  return { from, wires: wiringOf(context, doc).outOf(from) };
+}
+
+/** Wires a node that was just added to the open ends that were named. */
+function wireFresh(context: Context, wiring: Wiring, doc: Doc, id: string, { from, to }: { from?: PortRef | undefined; to?: PortRef | undefined }): Finding[] {
+  const there = wiring.tx.doc;
+  const findings: Finding[] = [];
+  for (const [ref, isFrom] of [
+    [from, true],
+    [to, false],
+  ] as const) {
+    if (!ref) continue;
+    const pair = (isFrom ? fittingPairs(there, context.kinds, ref.node, id, false) : fittingPairs(there, context.kinds, id, ref.node, true)).find((one) =>
+      isFrom ? one.from.port === ref.port : one.to.port === ref.port,
+    );
+    const own = wiring.tx.get('nodes', id)!;
+    if (!doc.nodes.has(ref.node)) throw new Refused(`The node ${ref.node} is not in this file.`);
+    if (!pair) throw new Refused(`“${caption(own)}” has no port that fits “${ref.port}” of “${caption(doc.nodes.get(ref.node)!)}”.`);
+    const problem = connectProblem(there, context.kinds, pair.from, pair.to);
+    if (problem) throw new Refused(problem);
+    wiring.connect(pair.from, pair.to);
+  }
+  return findings;
+}
+
+export const insert = operation({
+  id: 'insert',
+  title: 'Insert into a wire',
+  area: 'wire',
+  about: 'Puts the selected node into the selected wire: by the input that passes for its output, so that pulling it out again changes nothing.',
+  needs: { what: 'nodes', least: 1, most: 1 },
+  options: z.object({
+    wire: z.string().max(200).optional().meta({ title: 'Wire', hint: 'the selected one where empty' }),
+    dx: px('Moved by x'),
+    dy: px('Moved by y'),
+    room: room.default(false),
+  }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, options) {
+    const [node] = selectedNodes(doc, selection);
+    const id = options.wire ?? selection.items.find((item) => doc.wires.has(item));
+    const wire = id === undefined ? undefined : doc.wires.get(id);
+    if (!node || !wire) throw new Refused('Select a node and the wire that it is to stand in.');
+    const wiring = wiringOf(context, doc);
+    const way = insertWay(doc, context.kinds, wiring, node, [wire]);
+    if (typeof way === 'string') throw new Refused(way);
+    if (options.dx || options.dy) wiring.tx.move(node.id, node.x + (options.dx ?? 0), node.y + (options.dy ?? 0));
+    insertInto(wiring, node, [wire], way);
+    if (options.room) roomAround(wiring, wiring.tx.get('nodes', node.id)!, new Set([wire.from.node]));
+    return { edit: wiring.tx.edit, report: { summary: `Put “${caption(node)}” into the wire of “${caption(doc.nodes.get(wire.from.node)!)}”.`, findings: [], select: [node.id] } };
+  },
+});
+
+export const pullOut = operation({
+  id: 'pull-out',
+  title: 'Pull out of the wires',
+  area: 'wire',
+  about: 'Takes the selected nodes out of their wires, which heal as if the nodes were deleted; the nodes stay, with the wires among them.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({}),
+  changesFunction: true,
+  preview: 'on-loss',
+  run(context, doc, selection) {
+    const wiring = wiringOf(context, doc);
+    const nodes = selectedNodes(doc, selection);
+    const findings = takeOut(wiring, nodes, true, 'keep');
+    if (wiring.tx.edit.steps.length === 0) throw new Refused('The selected nodes have no wires to others.');
+    return { edit: wiring.tx.edit, report: { summary: `Pulled ${plural(nodes.length, 'node')} out of the wires.`, findings } };
+  },
+});
+
+export const convert = operation({
+  id: 'connect-converted',
+  title: 'Connect with a conversion',
+  area: 'wire',
+  about: 'Wires two ports that do not fit: by a component, or through the kind of node that converts one into the other, with the other wires that it needs.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({
+    from: end.meta({ title: 'Output' }),
+    to: end.meta({ title: 'Input' }),
+    way: z.string().max(200).optional().meta({ title: 'Way', hint: 'part:NAME, into:NAME or kind:KIND; the first where empty' }),
+    room,
+  }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, _selection, options) {
+    const { kinds } = context;
+    const { from, to } = options;
+    const problem = connectProblem(doc, kinds, from, to);
+    const ways = problem === undefined ? [] : bridges(doc, kinds, from, to);
+    if (problem === undefined) throw new Refused('These ports fit as they are: connect them.');
+    const way = options.way === undefined ? ways[0] : ways.find((one) => one.id === options.way);
+    if (!way)
+      throw new Refused(ways.length === 0 ? `${problem} Nothing in the catalogue converts it.` : `There is no way “${options.way}”: ${ways.map((one) => one.id).join(', ')}.`);
+    const wiring = wiringOf(context, doc);
+    if (way.kind === undefined) {
+      const findings = wirePorts(context, wiring, way.from, way.to, { replace: true, across: false });
+      return { edit: wiring.tx.edit, report: { summary: `${way.title}.`, findings } };
+    }
+    const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+    const ports = wayThrough(kinds, way.kind, carriedType(doc, kinds, from), portOrPart(kinds, target, to.port, 'in')!.type)!;
+    const node = addBehind(wiring, freshNode(doc, kinds, source.graph, way.kind, context.newId('n')), from, [], false);
+    const there = wiring.tx.doc;
+    const leaves = connectProblem(there, kinds, { node: node.id, port: ports.output }, to);
+    if (leaves) throw new Refused(leaves);
+    wiring.connect({ node: node.id, port: ports.output }, to);
+    const findings = bringAlong(wiring, doc, kinds, node.id, { source: source.id, target: target.id });
+    if (options.room) roomAround(wiring, wiring.tx.get('nodes', node.id)!, new Set([source.id]));
+    return { edit: wiring.tx.edit, report: { summary: `Wired “${caption(source)}” to “${caption(target)}” through ${kinds.title(way.kind)}.`, findings, select: [node.id] } };
+  },
+});

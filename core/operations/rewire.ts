@@ -1,0 +1,204 @@
+import { z } from 'zod';
+import { caption, type Doc, indexOf, selectedNodes } from '../document/doc.ts';
+import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode, PortRef } from '../document/schema.ts';
+import { type Finding, finding } from '../finding.ts';
+import { operation, plural, Refused } from '../operation.ts';
+import { removeNodes } from '../structure/remove.ts';
+import { isCarrier } from '../wiring/carriers.ts';
+import { typeProblem } from '../wiring/connect.ts';
+import { neededNodes } from '../wiring/needed.ts';
+import { inputKey, reSource as moveConsumers, reSourceProblem } from '../wiring/re-source.ts';
+import { replaceKind as becomeKind, replaceProblem } from '../wiring/replace.ts';
+import { shareValue as share } from '../wiring/share.ts';
+import { swapInputs as exchange } from '../wiring/swap.ts';
+import { portOf } from '../wiring/types.ts';
+import { end, wiringOf } from './wire.ts';
+
+const port = (title: string, hint: string) => z.string().max(200).optional().meta({ title, hint });
+
+export const swapInputs = operation({
+  id: 'swap-inputs',
+  title: 'Swap inputs',
+  area: 'wire',
+  about: 'Exchanges the wires of two inputs of each selected node: the first two that take what the other has, or any two.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({ a: port('Input', 'the first that can be where empty'), b: port('With', 'the next that can be where empty') }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, { a, b }) {
+    const wiring = wiringOf(context, doc);
+    const nodes = selectedNodes(doc, selection);
+    const done = nodes.map((node) => [node, exchange(wiring, node, a, b)] as const);
+    const [node, pair] = done[0]!;
+    const summary = done.length === 1 ? `Swapped “${pair[0].name}” and “${pair[1].name}” of “${caption(node)}”.` : `Swapped two inputs of each of ${plural(done.length, 'node')}.`;
+    return { edit: wiring.tx.edit, report: { summary, findings: [] } };
+  },
+});
+
+export const replaceKind = operation({
+  id: 'replace-kind',
+  title: 'Replace the kind',
+  area: 'wire',
+  about: 'Makes the selected nodes ones of another kind, with every wire and parameter that still fits; lists what could not be kept.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({ kind: z.string().min(1).max(200).meta({ title: 'Kind', choose: 'kind' }) }),
+  changesFunction: true,
+  preview: 'first',
+  run(context, doc, selection, { kind }) {
+    const wiring = wiringOf(context, doc);
+    const nodes = selectedNodes(doc, selection);
+    const changed = nodes.filter((node) => node.kind !== kind);
+    const findings: Finding[] = [];
+    for (const node of changed) {
+      const problem = replaceProblem(context.kinds, node, kind);
+      if (problem) throw new Refused(problem);
+      findings.push(...becomeKind(wiring, wiring.tx.get('nodes', node.id)!, kind));
+    }
+    const title = context.kinds.title(kind);
+    const lost = findings.filter((item) => item.severity === 'warning').length;
+    const rest = lost === 0 ? ', with all wires and parameters' : `; ${plural(lost, 'thing')} could not be kept`;
+    return { edit: wiring.tx.edit, report: { summary: changed.length === 0 ? `That is ${title} already.` : `Made ${plural(changed.length, 'node')} ${title}${rest}.`, findings } };
+  },
+});
+
+export const reSource = operation({
+  id: 're-source',
+  title: 'Re-source',
+  area: 'wire',
+  about: 'Moves what takes from the first selected node to the last one: all, or only the nodes selected between them.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({
+    from: end.optional().meta({ title: 'Output', hint: 'the first selected node’s where empty' }),
+    to: end.optional().meta({ title: 'To the output', hint: 'the last selected node’s where empty' }),
+    only: z.array(end).max(100_000).optional().meta({ title: 'Only these inputs', hint: 'all where empty' }),
+  }),
+  changesFunction: true,
+  preview: 'first',
+  run(context, doc, selection, options) {
+    const nodes = selectedNodes(doc, selection);
+    const [first, last] = [nodes[0], nodes.at(-1)];
+    if ((!options.from || !options.to) && (!first || !last || first === last))
+      throw new Refused('Select the node that is taken from now, then, if not all of its consumers are meant, these, and last the node to take from.');
+    const wiring = wiringOf(context, doc);
+    const from = options.from ?? takenOutput(doc, first!);
+    const to = options.to ?? likeOutput(context.kinds, doc, last!, from);
+    for (const ref of [from, to]) {
+      const node = doc.nodes.get(ref.node);
+      if (!node) throw new Refused(`The node ${ref.node} is not in this file.`);
+      if (!portOf(node, ref.port, 'out')) throw new Refused(`“${caption(node)}” has no output ${ref.port}.`);
+    }
+    const problem = reSourceProblem(wiring, from, to);
+    if (problem) throw new Refused(problem);
+    const between = options.from ? [] : nodes.slice(1, -1);
+    const chosen = between.length > 0 ? new Set(between.map((node) => node.id)) : undefined;
+    const only = options.only?.map(inputKey) ?? (chosen && wiring.outOf(from).flatMap((wire) => (chosen.has(wire.to.node) ? [inputKey(wire.to)] : [])));
+    const { moved, findings } = moveConsumers(wiring, from, to, only && new Set(only));
+    const [old, now] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+    return { edit: wiring.tx.edit, report: { summary: `Moved ${plural(moved, 'wire')} from “${caption(old)}” to “${caption(now)}”.`, findings } };
+  },
+});
+
+/** The output of a node that most is taken from. */
+function takenOutput(doc: Doc, node: GraphNode): PortRef {
+  const counts = node.ports.filter((one) => one.direction === 'out').map((one) => ({ port: one.id, count: indexOf(doc).wiresOutOf(node.id, one.id).length }));
+  const most = counts.reduce((best, one) => (one.count > best.count ? one : best), counts[0] ?? { port: '', count: 0 });
+  if (most.count === 0) throw new Refused(`Nothing takes from “${caption(node)}”.`);
+  return { node: node.id, port: most.port };
+}
+
+/** The output of a node that fits most of what takes from another one. */
+function likeOutput(kinds: Kinds, doc: Doc, node: GraphNode, from: PortRef): PortRef {
+  const wires = indexOf(doc).wiresOutOf(from.node, from.port);
+  const outputs = node.ports.filter((one) => one.direction === 'out');
+  const fits = outputs.map((one) => wires.filter((wire) => typeProblem(doc, kinds, { node: node.id, port: one.id }, wire.to) === undefined).length);
+  const best = outputs[fits.indexOf(Math.max(...fits))];
+  if (!best) throw new Refused(`“${caption(node)}” gives nothing.`);
+  return { node: node.id, port: best.id };
+}
+
+export const bypass = operation({
+  id: 'bypass',
+  title: 'Bypass',
+  area: 'wire',
+  about: 'Bypasses the selected nodes, so that each passes on what comes in, or brings them back where all are bypassed; says which input passes.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({ to: z.enum(['other', 'bypassed', 'active']).default('other').meta({ title: 'To' }) }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, { to }) {
+    const wiring = wiringOf(context, doc);
+    const nodes = selectedNodes(doc, selection).filter((node) => !isCarrier(node.kind) && !context.kinds.isFixture(node.kind));
+    if (nodes.length === 0) throw new Refused('Ports of the graph, reroute points and remote links only carry data: there is nothing to bypass.');
+    const off = to === 'other' ? nodes.some((node) => !node.bypassed) : to === 'bypassed';
+    for (const node of nodes) wiring.tx.set('nodes', node.id, 'bypassed', off || undefined);
+    const findings = off ? nodes.flatMap((node) => passedBy(context.kinds, node)) : [];
+    return { edit: wiring.tx.edit, report: { summary: `${off ? 'Bypassed' : 'Brought back'} ${plural(nodes.length, 'node')}.`, findings } };
+  },
+});
+
+/** What a bypassed node passes, in words. */
+function passedBy(kinds: Kinds, node: GraphNode): Finding[] {
+  const outputs = node.ports.filter((one) => one.direction === 'out' && one.of === undefined);
+  if (kinds.kind(node.kind)?.end) return [finding('passes', 'info', [node.id], `“${caption(node)}” is no end any more.`)];
+  return outputs.map((output) => {
+    const input = kinds.passInput(node, output.id);
+    return finding('passes', 'info', [node.id], `“${caption(node)}” passes ${input ? `“${input.name}” for “${output.name}”` : `nothing for “${output.name}”, which is open`}.`);
+  });
+}
+
+export const clearOut = operation({
+  id: 'clear-out',
+  title: 'Clear out',
+  area: 'wire',
+  about: 'Deletes what no output of the file depends on, in all its graphs; what the ends compute stays the same.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({ keepOff: z.boolean().default(true).meta({ title: 'Keep what is switched off', hint: 'Bypassed ends, wires that are off, and what they depend on' }) }),
+  changesFunction: true,
+  preview: 'first',
+  run(context, doc, _selection, { keepOff }) {
+    const needed = neededNodes(doc, context.kinds, keepOff);
+    if (!needed) throw new Refused('This file has no end: no node of a kind that is one, and no output. So nothing can be said to be needed.');
+    const idle = [...doc.nodes.values()].filter((node) => !needed.has(node.id));
+    const gone = new Set(idle.map((node) => node.id));
+    // what lies in a nested graph that goes, goes with it
+    const outer = idle.filter((node) => {
+      const host = indexOf(doc).hostOf(node.graph);
+      return !host || !gone.has(host.id);
+    });
+    const wiring = wiringOf(context, doc);
+    const findings = removeNodes(wiring, outer, false);
+    const names = outer.slice(0, 200).map((node) => finding('cleared', 'info', [node.id], `“${caption(node)}” (${context.kinds.title(node.kind)}) goes.`));
+    return {
+      edit: wiring.tx.edit,
+      report: {
+        summary: outer.length === 0 ? 'Everything is needed.' : `Deleted ${plural(outer.length, 'node')} that nothing depends on.`,
+        findings: [...findings, ...names],
+        select: [],
+      },
+    };
+  },
+});
+
+export const shareValue = operation({
+  id: 'share-value',
+  title: 'Share a value',
+  area: 'wire',
+  about: 'Makes a parameter of the selected nodes a node of its own that feeds them all, and where wanted an output of the graph.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({
+    parameter: z.string().min(1).max(100).meta({ title: 'Parameter', choose: 'shared' }),
+    expose: z.boolean().default(false).meta({ title: 'Also as an output of the graph' }),
+  }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, { parameter, expose }) {
+    const wiring = wiringOf(context, doc);
+    const nodes = selectedNodes(doc, selection);
+    const { value, findings } = share(wiring, nodes, parameter, { expose, newId: context.newId });
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `${plural(nodes.length, 'node')} ${nodes.length === 1 ? 'takes' : 'take'} the value from a node of its own now.`, findings, select: [value] },
+    };
+  },
+});

@@ -1,0 +1,103 @@
+import { makeRoom } from '../arrange/room.ts';
+import { Axes } from '../document/axes.ts';
+import { caption, type Doc, indexOf } from '../document/doc.ts';
+import { flowOf, geometryOf, overlaps, type Point, portPoint, type Rect, rectOf } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { freeName, legalName, namesIn } from '../document/names.ts';
+import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import { Refused } from '../operation.ts';
+import { typeProblem } from './connect.ts';
+import { insertInto, insertWay, type Way } from './insert.ts';
+import { portOf } from './types.ts';
+import type { Wiring } from './wiring.ts';
+
+/** How far before an output a new node is put, and how far others are kept from it, in pixels. */
+const ahead = 56;
+const gap = 24;
+
+/** A new node of a kind, named after it, with nothing wired. Throws RangeError on a kind that the catalogue lacks. */
+export function freshNode(doc: Doc, kinds: Kinds, graph: Id, kind: string, id: Id): GraphNode {
+  return { id, graph, kind, name: freeName(legalName(kinds.title(kind)), namesIn(doc, graph)), x: 0, y: 0, ports: kinds.startPorts(kind) };
+}
+
+/**
+ * The document with a node that is not wired yet, for questions about what it fits. Only what is asked through `nodes` and `ports` is
+ * true of it.
+ */
+export const withNode = (doc: Doc, node: GraphNode): Doc => ({ ...doc, nodes: new Map(doc.nodes).set(node.id, node) });
+
+/** How a new node stands in wires of one output, or why it cannot: by the pass rule, else by any input and output that fit. */
+export function newWay(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef, wires: readonly Wire[]): Way | string {
+  const there = withNode(doc, node);
+  const bare = { into: () => undefined, outOf: () => [] };
+  const passing = wires.length > 0 ? insertWay(there, kinds, bare, node, wires) : 'free';
+  if (typeof passing !== 'string') return passing;
+  const input = bestInput(there, kinds, node, from);
+  if (!input) return `“${caption(node)}” takes nothing that “${caption(doc.nodes.get(from.node)!)}” gives at “${from.port}”.`;
+  const outputs = node.ports.filter((port) => port.direction === 'out' && port.of === undefined);
+  const output = outputs.find((port) => wires.every((wire) => typeProblem(there, kinds, { node: node.id, port: port.id }, wire.to) === undefined));
+  if (output || wires.length === 0) return { input, output: output?.id ?? '' };
+  return passing;
+}
+
+/** The first input of a node that takes what an output gives; main ones before others. */
+function bestInput(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef): string | undefined {
+  const fits = node.ports.filter((port) => port.direction === 'in' && port.of === undefined && typeProblem(doc, kinds, from, { node: node.id, port: port.id }) === undefined);
+  return (fits.find((port) => kinds.isMain(node, port)) ?? fits[0])?.id;
+}
+
+/** The output of a node that new ones take from where none is said: the first main one. */
+export function mainOutput(kinds: Kinds, node: GraphNode): string | undefined {
+  const outputs = node.ports.filter((port) => port.direction === 'out' && port.of === undefined);
+  return (outputs.find((port) => kinds.isMain(node, port)) ?? outputs[0])?.id;
+}
+
+/** Adds a node behind an output: in line, so that what took from the output takes from the node now, or alongside, as a new branch. Throws Refused. */
+export function addBehind(wiring: Wiring, fresh: GraphNode, from: PortRef, wires: readonly Wire[], inLine: boolean): GraphNode {
+  const { tx, kinds } = wiring;
+  const doc = tx.before;
+  const source = doc.nodes.get(from.node)!;
+  if (!portOf(source, from.port, 'out')) throw new Refused(`“${caption(source)}” has no output ${from.port}.`);
+  const way = newWay(doc, kinds, fresh, from, inLine ? wires : []);
+  if (typeof way === 'string') throw new Refused(`${way}${inLine && wires.length > 0 ? ' It can stand alongside.' : ''}`);
+  const frame = inLine && wires.some((wire) => doc.nodes.get(wire.to.node)!.frame !== source.frame) ? undefined : source.frame;
+  const placed = placeBehind(doc, kinds, fresh, way.input, from, inLine ? wires : []);
+  const node = { ...fresh, ...placed, ...(frame !== undefined && { frame }) };
+  tx.add('nodes', node);
+  if (inLine && wires.length > 0) insertInto(wiring, node, wires, way);
+  else wiring.connect(from, { node: node.id, port: way.input });
+  return node;
+}
+
+/** Where a node stands so that its wire runs straight: behind the output, or in the middle of the way to the one that takes from it. */
+function placeBehind(doc: Doc, kinds: Kinds, node: GraphNode, input: string, from: PortRef, wires: readonly Wire[]): Point {
+  const axes = Axes.of(flowOf(doc, node.graph));
+  const { width, height } = geometryOf(doc, kinds, node);
+  const own = axes.rectIn({ x: 0, y: 0, width, height });
+  const port = axes.in(portPoint(doc, kinds, { ...node, x: 0, y: 0 }, input, 'in') ?? { x: 0, y: 0 });
+  const source = doc.nodes.get(from.node)!;
+  const start = axes.in(portPoint(doc, kinds, source, from.port, 'out') ?? source);
+  const ends = wires.map((wire) => axes.in(portPoint(doc, kinds, doc.nodes.get(wire.to.node)!, wire.to.port, 'in') ?? doc.nodes.get(wire.to.node)!));
+  const nearest = ends.reduce((least, end) => Math.min(least, end.x), Number.POSITIVE_INFINITY);
+  const x = Math.max(start.x + ahead, Number.isFinite(nearest) ? (start.x + nearest - own.width) / 2 : 0);
+  const rect = axes.rectOut({ ...own, x, y: start.y - (port.y - own.y) });
+  return { x: Math.round(rect.x), y: Math.round(rect.y) };
+}
+
+/** Pushes along the flow what a node lies on, and what is in the way of that. Returns how many nodes moved. O(n) where nothing is in the way. */
+export function roomAround(wiring: Wiring, node: GraphNode, keep: ReadonlySet<Id>): number {
+  const { tx, kinds } = wiring;
+  const doc = tx.before;
+  const own = rectOf(doc, kinds, node);
+  const around = { x: own.x - gap, y: own.y - gap / 2, width: own.width + 2 * gap, height: own.height + gap };
+  const others = indexOf(doc)
+    .nodesIn(node.graph)
+    .filter((other) => other.id !== node.id);
+  const rects: Rect[] = others.map((other) => rectOf(doc, kinds, other));
+  if (!rects.some((rect, i) => !keep.has(others[i]!.id) && overlaps(rect, around))) return 0;
+  const holding = new Set([others.length, ...others.flatMap((other, i) => (other.pinned || keep.has(other.id) ? [i] : []))]);
+  const moved = makeRoom([...rects, own], holding, flowOf(doc, node.graph), gap);
+  for (const [i, rect] of moved) tx.move(others[i]!.id, rect.x, rect.y);
+  return moved.size;
+}

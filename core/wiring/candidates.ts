@@ -1,0 +1,91 @@
+import { caption, type Doc, indexOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import { connectProblem, fitCost, loopProblem, portsAndParts, typeProblem } from './connect.ts';
+import { alongWires } from './re-source.ts';
+import { carriedType, portOrPart } from './types.ts';
+
+/** What a hand holds: a wire by its free end. `fixed` is the port that stays. */
+export interface Hand {
+  readonly fixed: PortRef;
+  /** The side that `fixed` is on. */
+  readonly direction: 'in' | 'out';
+}
+
+/** A port that the wire in hand could be put to. `isPart`: a component that is not opened yet. */
+export interface Candidate {
+  readonly port: Port;
+  readonly isPart: boolean;
+  readonly isTaken: boolean;
+  readonly cost: number;
+}
+
+/**
+ * Answers for one wire in hand which ports of which nodes take it, and why others do not. Loops are asked of a set that is made once,
+ * O(wires); then each port costs O(1), or O(reached) at a reroute point.
+ */
+export class Candidates {
+  readonly hand: Hand;
+  private readonly doc: Doc;
+  private readonly kinds: Kinds;
+  private readonly given: { readonly type: string; readonly name: string };
+  private readonly looping: ReadonlySet<Id>;
+
+  constructor(doc: Doc, kinds: Kinds, hand: Hand) {
+    this.doc = doc;
+    this.kinds = kinds;
+    this.hand = hand;
+    const port = portOrPart(kinds, doc.nodes.get(hand.fixed.node), hand.fixed.port, hand.direction);
+    const type = hand.direction === 'out' ? carriedType(doc, kinds, hand.fixed) : (port?.type ?? 'any');
+    this.given = { type, name: port?.name ?? '' };
+    this.looping = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, hand.fixed.node, hand.direction === 'out' ? 'up' : 'down') : new Set([]);
+  }
+
+  private ends(ref: PortRef): [PortRef, PortRef] {
+    return this.hand.direction === 'out' ? [this.hand.fixed, ref] : [ref, this.hand.fixed];
+  }
+
+  /** Why a port does not take the wire, as a sentence; undefined where it does. */
+  refusal(node: GraphNode, port: Port): string | undefined {
+    if (port.direction === this.hand.direction) return `“${port.name}” is an ${port.direction === 'in' ? 'input' : 'output'} too.`;
+    const [from, to] = this.ends({ node: node.id, port: port.id });
+    const fixed = this.doc.nodes.get(this.hand.fixed.node);
+    if (!fixed) return 'What the wire hangs on is not there any more.';
+    if (node.graph !== fixed.graph) return connectProblem(this.doc, this.kinds, from, to, true);
+    return typeProblem(this.doc, this.kinds, from, to) ?? (this.looping.has(node.id) ? loopProblem(this.doc.nodes.get(from.node)!, this.doc.nodes.get(to.node)!) : undefined);
+  }
+
+  /** Does any port of the node take the wire? What is not drawn counts too: hidden ports, and components that are not opened. */
+  fits(node: GraphNode): boolean {
+    if (this.looping.has(node.id)) return false;
+    return node.ports.some(
+      (port) => port.direction !== this.hand.direction && (this.refusal(node, port) === undefined || this.kinds.parts(port).some((part) => this.acceptsType(part))),
+    );
+  }
+
+  private acceptsType(port: Port): boolean {
+    return this.hand.direction === 'out' ? this.kinds.accepts(port.type, this.given.type) : this.kinds.accepts(this.given.type, port.type);
+  }
+
+  /** The ports of a node that take the wire, the best first: those that fit best, open inputs before wired ones, whole ports before components. */
+  of(node: GraphNode): Candidate[] {
+    const direction = this.hand.direction === 'out' ? 'in' : 'out';
+    const own = new Set(node.ports.map((port) => `${port.direction} ${port.id}`));
+    return portsAndParts(this.kinds, node, direction)
+      .filter((port) => this.refusal(node, port) === undefined)
+      .map((port): Candidate => {
+        const isPart = !own.has(`${direction} ${port.id}`);
+        const isTaken = direction === 'in' && indexOf(this.doc).wireInto(node.id, port.id) !== undefined;
+        const fit = direction === 'in' ? fitCost(this.kinds, port, this.given) : fitCost(this.kinds, { id: '', direction: 'in', ...this.given }, port);
+        return { port, isPart, isTaken, cost: fit + (isTaken ? 10 : 0) + (isPart ? 20 : 0) };
+      })
+      .sort((a, b) => a.cost - b.cost);
+  }
+
+  /** What is in hand, in words. */
+  title(): string {
+    const node = this.doc.nodes.get(this.hand.fixed.node);
+    return node ? `${this.given.name} of ${caption(node)}` : '';
+  }
+}

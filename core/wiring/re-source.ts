@@ -1,0 +1,57 @@
+import { caption, type Doc, indexOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import type { PortRef } from '../document/schema.ts';
+import { type Finding, finding } from '../finding.ts';
+import { connectProblem, loopProblem, typeProblem } from './connect.ts';
+import type { Wiring } from './wiring.ts';
+
+/** All nodes that a node takes from over drawn wires (`up`), or that take from it, itself included. O(wires reached). */
+export function alongWires(doc: Doc, start: Id, direction: 'up' | 'down'): Set<Id> {
+  const index = indexOf(doc);
+  const seen = new Set([start]);
+  const todo = [start];
+  for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
+    for (const { from, to } of index.wiresOf(id)) {
+      const next = direction === 'up' ? (to.node === id ? from.node : id) : from.node === id ? to.node : id;
+      if (seen.has(next)) continue;
+      seen.add(next);
+      todo.push(next);
+    }
+  }
+  return seen;
+}
+
+/**
+ * Moves consumers of one output to another: all, or those at the given inputs. What does not fit, or would close a loop that the catalogue
+ * forbids, stays where it is and is listed by name. Returns how many were moved. O(wires).
+ */
+export function reSource(wiring: Wiring, from: PortRef, to: PortRef, only: ReadonlySet<string> | undefined): { moved: number; findings: Finding[] } {
+  const { tx, kinds } = wiring;
+  const doc = tx.before;
+  const source = doc.nodes.get(to.node)!;
+  const upstream = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, to.node, 'up') : undefined;
+  const findings: Finding[] = [];
+  const moves = [];
+  for (const wire of wiring.outOf(from)) {
+    if (only && !only.has(inputKey(wire.to))) continue;
+    const consumer = doc.nodes.get(wire.to.node)!;
+    // the new source itself goes on taking from the old one: nothing else can be meant
+    if (consumer.id === to.node) continue;
+    const problem = upstream?.has(consumer.id) ? loopProblem(source, consumer) : typeProblem(doc, kinds, to, wire.to);
+    if (problem === undefined) moves.push({ wire, from: to });
+    else findings.push(finding('stays', 'warning', [consumer.id], `“${caption(consumer)}” still takes from “${caption(doc.nodes.get(from.node)!)}”: ${problem}`));
+  }
+  wiring.carryAll(moves);
+  return { moved: moves.length, findings };
+}
+
+export const inputKey = ({ node, port }: PortRef): string => JSON.stringify([node, port]);
+
+/** Why consumers of one output cannot be moved to another at all; undefined where some may. */
+export function reSourceProblem(wiring: Wiring, from: PortRef, to: PortRef): string | undefined {
+  const doc = wiring.tx.before;
+  const [first] = wiring.outOf(from);
+  if (!first) return `Nothing takes from “${from.port}” of “${caption(doc.nodes.get(from.node)!)}”.`;
+  if (doc.nodes.get(from.node)!.graph !== doc.nodes.get(to.node)!.graph) return connectProblem(doc, wiring.kinds, to, first.to);
+  return undefined;
+}

@@ -1,0 +1,45 @@
+import { caption } from '../document/doc.ts';
+import type { GraphNode, Port } from '../document/schema.ts';
+import { Refused } from '../operation.ts';
+import { isCarrier } from './carriers.ts';
+import { carriedType, portOf } from './types.ts';
+import type { Wiring } from './wiring.ts';
+
+/** Could two inputs of a node change what comes in? Each has to take what the other has; at least one has to be wired. */
+function swaps(wiring: Wiring, node: GraphNode, a: Port, b: Port): boolean {
+  const given = (port: Port): string | undefined => {
+    const wire = wiring.into({ node: node.id, port: port.id });
+    const source = wire && wiring.tx.get('nodes', wire.from.node);
+    if (!wire || !source) return undefined;
+    return isCarrier(source.kind) ? carriedType(wiring.tx.before, wiring.kinds, wire.from) : portOf(source, wire.from.port, 'out')?.type;
+  };
+  const [atA, atB] = [given(a), given(b)];
+  if (atA === undefined && atB === undefined) return false;
+  return (atA === undefined || wiring.kinds.accepts(b.type, atA)) && (atB === undefined || wiring.kinds.accepts(a.type, atB));
+}
+
+/** Exchanges the wires of two inputs, the first two that can be where none are named; returns them. Twice is nothing. Throws Refused. */
+export function swapInputs(wiring: Wiring, node: GraphNode, first: string | undefined, second: string | undefined): readonly [Port, Port] {
+  const inputs = node.ports.filter((port) => port.direction === 'in');
+  const named = [first, second].map((id) => {
+    const port = id === undefined ? undefined : inputs.find((own) => own.id === id);
+    if (id !== undefined && !port) throw new Refused(`“${caption(node)}” has no input ${id}.`);
+    return port;
+  });
+  const pairs = inputs.flatMap((a, i) => inputs.slice(i + 1).map((b) => [a, b] as const));
+  const pair = pairs.find(([a, b]) => named.every((port) => !port || port === a || port === b) && swaps(wiring, node, a, b));
+  if (!pair) {
+    throw new Refused(
+      named[0] && named[1]
+        ? `“${named[0].name}” and “${named[1].name}” of “${caption(node)}” cannot be swapped: neither is wired, or one does not take what the other has.`
+        : `“${caption(node)}” has no two inputs that could be swapped.`,
+    );
+  }
+  const [a, b] = [
+    { node: node.id, port: pair[0].id },
+    { node: node.id, port: pair[1].id },
+  ];
+  const [atA, atB] = [wiring.into(a), wiring.into(b)];
+  wiring.carryAll([...(atA ? [{ wire: atA, to: b }] : []), ...(atB ? [{ wire: atB, to: a }] : [])]);
+  return pair;
+}
