@@ -1,7 +1,8 @@
-// npm run bench [-- arrange | route | canvas] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | route | canvas | edit] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { canvas } from './canvas.ts';
+import { edit } from './edit.ts';
 import { route } from './route.ts';
 
 const sizes: Record<string, readonly number[]> = { small: [50, 200, 500], medium: [50, 200, 500, 1000], all: [50, 200, 500, 1000, 2000, 5000, 10_000] };
@@ -18,7 +19,7 @@ async function arrange(only?: string): Promise<readonly object[]> {
   return runs;
 }
 
-const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, canvas, route };
+const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, canvas, edit, route };
 const wanted = process.argv[2] ?? 'arrange';
 const bench = benches[wanted];
 if (!bench) {

@@ -16,10 +16,27 @@ export function makeRoom(rects: readonly Rect[], holding: ReadonlySet<number>, d
   const start = (rect: Rect): number => (sign > 0 ? rect[along] : -rect[along] - rect[length]);
   const moved = new Map<number, Rect>();
   const settled: Rect[] = [...holding].map((i) => rects[i]!);
-  const order = rects.map((_, i) => i).filter((i) => !holding.has(i));
+  // how far what was settled reaches: most rectangles are nowhere near it
+  const reach = { start: Number.POSITIVE_INFINITY, end: Number.NEGATIVE_INFINITY, low: Number.POSITIVE_INFINITY, high: Number.NEGATIVE_INFINITY };
+  const extend = (rect: Rect): void => {
+    reach.start = Math.min(reach.start, start(rect));
+    reach.end = Math.max(reach.end, start(rect) + rect[length]);
+    reach.low = Math.min(reach.low, rect[across]);
+    reach.high = Math.max(reach.high, rect[across] + rect[breadth]);
+  };
+  settled.forEach(extend);
+  const first = reach.start;
+  const order: number[] = [];
+  // pushes go to higher places, so that nothing before the first is ever met
+  rects.forEach((rect, i) => {
+    if (!holding.has(i) && start(rect) + rect[length] > first - gap) order.push(i);
+  });
   order.sort((a, b) => start(rects[a]!) - start(rects[b]!) || a - b);
   for (const i of order) {
     let at = rects[i]!;
+    if (at[across] > reach.high + gap || at[across] + at[breadth] < reach.low - gap) continue;
+    // from here on everything lies behind all that was settled
+    if (start(at) >= reach.end + gap) break;
     for (;;) {
       const hit = settled.find(
         (other) =>
@@ -37,6 +54,7 @@ export function makeRoom(rects: readonly Rect[], holding: ReadonlySet<number>, d
     if (at !== rects[i]) {
       moved.set(i, at);
       settled.push(at);
+      extend(at);
     }
   }
   return moved;

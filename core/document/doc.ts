@@ -56,15 +56,23 @@ export interface DocIndex {
   wireInto(node: Id, port: string): Wire | undefined;
   wiresOutOf(node: Id, port: string): readonly Wire[];
   wiresOf(node: Id): readonly Wire[];
+  /** The same by side, for walks: what comes in, and what goes out, loops of one node in both. */
+  wiresInto(node: Id): readonly Wire[];
+  wiresFrom(node: Id): readonly Wire[];
   /** The node that holds a nested graph; undefined for the root. */
   hostOf(graph: Id): GraphNode | undefined;
   membersOf(frame: Id): readonly GraphNode[];
   framesWithin(frame: Id): readonly Frame[];
+  nodesOfKind(kind: string): readonly GraphNode[];
+  /** Over all graphs; names are unique in each. */
+  nodesNamed(name: string): readonly GraphNode[];
 }
 
 const nodesByGraph = new Groups<GraphNode>((node) => node.graph);
 const nodesByFrame = new Groups<GraphNode>((node) => node.frame);
 const hosts = new Groups<GraphNode>((node) => node.inner);
+const nodesByKind = new Groups<GraphNode>((node) => node.kind);
+const nodesByName = new Groups<GraphNode>((node) => node.name);
 const framesByGraph = new Groups<Frame>((frame) => frame.graph);
 const framesByParent = new Groups<Frame>((frame) => frame.parent);
 const notesByGraph = new Groups<Note>((note) => note.graph);
@@ -109,9 +117,13 @@ function makeIndex(doc: Doc): DocIndex {
         .filter((wire) => wire.to.node !== node);
       return [...wiresInto.of(doc.wires).get(node), ...outgoing];
     },
+    wiresInto: (node) => wiresInto.of(doc.wires).get(node),
+    wiresFrom: (node) => wiresFrom.of(doc.wires).get(node),
     hostOf: (graph) => hosts.of(doc.nodes).get(graph).at(-1),
     membersOf: (frame) => nodesByFrame.of(doc.nodes).get(frame),
     framesWithin: (frame) => framesByParent.of(doc.frames).get(frame),
+    nodesOfKind: (kind) => nodesByKind.of(doc.nodes).get(kind),
+    nodesNamed: (name) => nodesByName.of(doc.nodes).get(name),
   };
 }
 

@@ -117,15 +117,32 @@ export class Groups<T extends Row> {
 
 const byId = (a: Row, b: Row): number => compareIds(a.id, b.id);
 
-/** A sorted row of records without some and with others, which are sorted too. */
-function merged<T extends Row>(rows: readonly T[], gone: ReadonlySet<Id>, come: readonly T[]): T[] {
-  const result: T[] = [];
-  let next = 0;
-  for (const row of rows) {
-    if (gone.has(row.id)) continue;
-    while (next < come.length && byId(come[next]!, row) < 0) result.push(come[next++]!);
-    result.push(row);
+/** Where a record stands in a sorted row, or would stand. O(log n). */
+function placeIn(rows: readonly Row[], row: Row): number {
+  let [low, high] = [0, rows.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (byId(rows[middle]!, row) < 0) low = middle + 1;
+    else high = middle;
   }
-  while (next < come.length) result.push(come[next++]!);
+  return low;
+}
+
+/** A sorted row of records without some and with others, which are sorted too. O(changes · log n) beside copying. */
+function merged<T extends Row>(rows: readonly T[], gone: ReadonlySet<Id>, come: readonly T[]): T[] {
+  const cuts = [...gone].map((id) => ({ at: placeIn(rows, { id }), row: undefined as T | undefined }));
+  const joints = come.map((row) => ({ at: placeIn(rows, row), row }));
+  const changes = [...cuts, ...joints].sort((a, b) => a.at - b.at);
+  const result: T[] = [];
+  let done = 0;
+  const copyTo = (end: number): void => {
+    for (; done < end; done++) result.push(rows[done]!);
+  };
+  for (const { at, row } of changes) {
+    copyTo(at);
+    if (row) result.push(row);
+    else if (rows[at] !== undefined && gone.has(rows[at].id)) done = Math.max(done, at + 1);
+  }
+  copyTo(rows.length);
   return result;
 }

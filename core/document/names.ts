@@ -10,8 +10,8 @@ export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): strin
   if (!legal.test(name)) return `“${name}” is no legal name: use letters, digits and _, start with a letter, leave out spaces.`;
   if (name.length > 200) return `A name has at most 200 characters; this one has ${name.length}.`;
   const taken = indexOf(doc)
-    .nodesIn(graph)
-    .find((node) => node.name === name && node.id !== self);
+    .nodesNamed(name)
+    .find((node) => node.graph === graph && node.id !== self);
   return taken ? `“${name}” is taken by another node of this graph.` : undefined;
 }
 
@@ -26,26 +26,34 @@ export function legalName(text: string): string {
   return started.slice(0, 180) || 'node';
 }
 
+/** Names that are taken, and those that were given since. */
+export interface Taken {
+  has(name: string): boolean;
+  add(name: string): void;
+  /** The numbers from which a stem is free, as far as they were found. */
+  readonly free?: Map<string, number>;
+}
+
 /** The name itself where it is free, else the next free number behind its stem. `taken` is updated. */
-export function freeName(wanted: string, taken: Set<string>): string {
+export function freeName(wanted: string, taken: Taken): string {
   let name = wanted;
   if (taken.has(name)) {
     const [, stem = wanted, underscore = ''] = /^(.*?)(_?)\d+$/.exec(wanted) ?? [];
     const joint = underscore || (/\d$/.test(stem) ? '_' : '');
-    for (let i = 2; ; i++) {
+    for (let i = taken.free?.get(stem + joint) ?? 2; ; i++) {
       name = `${stem}${joint}${i}`;
-      if (!taken.has(name)) break;
+      if (taken.has(name)) continue;
+      taken.free?.set(stem + joint, i);
+      break;
     }
   }
   taken.add(name);
   return name;
 }
 
-/** The names taken in one graph. */
-export function namesIn(doc: Doc, graph: Id): Set<string> {
-  return new Set(
-    indexOf(doc)
-      .nodesIn(graph)
-      .map((node) => node.name),
-  );
+/** The names taken in one graph. O(1) to make and to ask. */
+export function namesIn(doc: Doc, graph: Id): Taken {
+  const given = new Set<string>();
+  const index = indexOf(doc);
+  return { has: (name) => given.has(name) || index.nodesNamed(name).some((node) => node.graph === graph), add: (name) => void given.add(name), free: new Map() };
 }

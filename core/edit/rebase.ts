@@ -1,7 +1,7 @@
-import type { Doc } from '../document/doc.ts';
+import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { type Json, sameJson } from '../document/json.ts';
-import { freeName, namesIn } from '../document/names.ts';
+import { freeName } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
 import { type Edit, read, type Step } from './step.ts';
@@ -144,7 +144,11 @@ function numberTakenNames(steps: readonly Step[], over: Edit, head: Doc, notes: 
   const taken = (graph: Id): Set<string> => {
     let names = takenIn.get(graph);
     if (!names) {
-      names = namesIn(head, graph);
+      names = new Set(
+        indexOf(head)
+          .nodesIn(graph)
+          .map((node) => node.name),
+      );
       for (const id of mine) {
         const node = head.nodes.get(id);
         if (node?.graph === graph) names.delete(node.name);

@@ -4,6 +4,7 @@ import { tableChanged } from '../document/groups.ts';
 import type { Id } from '../document/ids.ts';
 import { type Json, sameJson } from '../document/json.ts';
 import type { Records, TableName } from '../document/schema.ts';
+import { withChanges } from '../document/table.ts';
 
 /**
  * The smallest change there is, invertible because it carries the old value. Steps address (table, id, path);
@@ -87,7 +88,7 @@ export function written<T>(record: T, path: readonly string[], value: Json | und
 
 type Change = { readonly before: unknown; readonly after: unknown };
 
-/** Applies steps to a document. What they change lies beside the tables until the document is asked for; then each table that is touched is copied once. */
+/** Applies steps to a document. What they change lies beside the tables until the document is asked for; then each table that is touched becomes a new version. */
 export class Applier {
   private base: Doc;
   private head: Doc['head'];
@@ -104,12 +105,13 @@ export class Applier {
     if (this.dirty) {
       const tables: Record<string, ReadonlyMap<Id, unknown>> = {};
       for (const [name, changes] of this.changes) {
-        const [from, to] = [this.base[name] as ReadonlyMap<Id, unknown>, new Map(this.base[name] as ReadonlyMap<Id, unknown>)];
-        for (const [id, { after }] of changes) {
-          if (after === undefined) to.delete(id);
-          else to.set(id, after);
-        }
-        tableChanged(from, to, changes);
+        const from = this.base[name] as ReadonlyMap<Id, unknown>;
+        const to = withChanges(
+          from,
+          [...changes].map(([id, { after }]) => [id, after] as const),
+        );
+        // what was handed to others is a version of its own: the changes go on with it
+        tableChanged(from, to, new Map(changes));
         tables[name] = to;
       }
       this.base = { ...this.base, head: this.head, ...tables } as Doc;
@@ -170,7 +172,7 @@ export class Applier {
   }
 }
 
-/** The document with the edit done. O(steps + size of each table touched). Throws StaleEdit where it does not fit; nothing is half done. */
+/** The document with the edit done. O(steps), now and then O(size of a table touched). Throws StaleEdit where it does not fit; nothing is half done. */
 export function apply(doc: Doc, edit: Edit): Doc {
   if (edit.steps.length === 0) return doc;
   const applier = new Applier(doc);

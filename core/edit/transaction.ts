@@ -15,7 +15,7 @@ export class Transaction {
     this.applier = new Applier(doc);
   }
 
-  /** The document after the steps so far. Copies the tables that were touched since it was asked for last. */
+  /** The document after the steps so far. Costs as much as was changed since it was asked for last. */
   get doc(): Doc {
     return this.applier.doc;
   }

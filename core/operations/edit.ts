@@ -6,7 +6,7 @@ import { nameProblem } from '../document/names.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { finding } from '../finding.ts';
 import { operation, plural, Refused } from '../operation.ts';
-import { copyText, paste, readClipboard } from '../structure/clipboard.ts';
+import { copyDoc, paste, readClipboard } from '../structure/clipboard.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { wiringOf } from './wire.ts';
 
@@ -136,7 +136,7 @@ export const duplicate = operation({
   preview: 'at-once',
   run(context, doc, selection, { incoming }) {
     const tx = new Transaction(doc);
-    const clip = readClipboard(copyText(doc, context.kinds, selection));
+    const clip = copyDoc(doc, context.kinds, selection);
     const pasted = paste(tx, context.kinds, clip, { graph: selection.graph, incoming, newId: context.newId });
     return { edit: tx.edit, report: { summary: `Duplicated ${plural(pasted.select.length, 'node')}.`, findings: pasted.findings, select: pasted.select } };
   },

@@ -5,9 +5,10 @@ import type { PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { type Context, operation, plural, Refused } from '../operation.ts';
 import { takeOut } from '../structure/remove.ts';
-import { addBehind, freshNode, mainOutput, roomAround } from '../wiring/add.ts';
-import { connectProblem, fittingPairs } from '../wiring/connect.ts';
+import { addBehind, freshNode, mainOutput, roomAround, withNode } from '../wiring/add.ts';
+import { connectProblem, fittingPairs, loopProblem } from '../wiring/connect.ts';
 import { bridges, bringAlong, wayThrough } from '../wiring/convert.ts';
+import { closesLoop } from '../wiring/effective.ts';
 import { insertInto, insertWay } from '../wiring/insert.ts';
 import { carriedType, portOrPart } from '../wiring/types.ts';
 import type { Wiring } from '../wiring/wiring.ts';
@@ -63,6 +64,9 @@ export const addNode = operation({
     }
     const node = { ...fresh, x: Math.round(options.x ?? 0), y: Math.round(options.y ?? 0) };
     wiring.tx.add('nodes', node);
+    const { from, to } = options;
+    const [source, target] = [from && doc.nodes.get(from.node), to && doc.nodes.get(to.node)];
+    if (source && target && kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id)) throw new Refused(loopProblem(source, target));
     const findings = wireFresh(context, wiring, doc, node.id, options);
     return { edit: wiring.tx.edit, report: { summary: `Added ${title}.`, findings, select: [node.id] } };
   },
@@ -82,7 +86,7 @@ function behind(context: Context, doc: Doc, selection: Selection, output: string
 
 /** Wires a node that was just added to the open ends that were named. */
 function wireFresh(context: Context, wiring: Wiring, doc: Doc, id: string, { from, to }: { from?: PortRef | undefined; to?: PortRef | undefined }): Finding[] {
-  const there = wiring.tx.doc;
+  const there = withNode(doc, wiring.tx.get('nodes', id)!);
   const findings: Finding[] = [];
   for (const [ref, isFrom] of [
     [from, true],
@@ -180,8 +184,8 @@ export const convert = operation({
     const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
     const ports = wayThrough(kinds, way.kind, carriedType(doc, kinds, from), portOrPart(kinds, target, to.port, 'in')!.type)!;
     const node = addBehind(wiring, freshNode(doc, kinds, source.graph, way.kind, context.newId('n')), from, [], false);
-    const there = wiring.tx.doc;
-    const leaves = connectProblem(there, kinds, { node: node.id, port: ports.output }, to);
+    if (kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id)) throw new Refused(loopProblem(source, target));
+    const leaves = connectProblem(withNode(doc, node), kinds, { node: node.id, port: ports.output }, to);
     if (leaves) throw new Refused(leaves);
     wiring.connect({ node: node.id, port: ports.output }, to);
     const findings = bringAlong(wiring, doc, kinds, node.id, { source: source.id, target: target.id });

@@ -34,9 +34,15 @@ function pairOf(context: Context, doc: Doc, from: LooseEnd, to: LooseEnd, taken:
 }
 
 /** Wires two ports, over borders where that is wanted. Throws Refused with the reason. Returns what gave way. */
-export function wirePorts(context: Context, wiring: Wiring, from: PortRef, to: PortRef, options: { replace: boolean; across: boolean; off?: boolean }): Finding[] {
+export function wirePorts(
+  context: Context,
+  wiring: Wiring,
+  from: PortRef,
+  to: PortRef,
+  options: { replace: boolean; across: boolean; off?: boolean; without?: string },
+): Finding[] {
   const doc = wiring.tx.before;
-  const problem = connectProblem(doc, context.kinds, from, to, options.across);
+  const problem = connectProblem(doc, context.kinds, from, to, options.across, options.without);
   if (problem) throw new Refused(problem);
   const old = wiring.into(to);
   const target = doc.nodes.get(to.node)!;
@@ -104,8 +110,7 @@ export const carryEnd = operation({
     const isHere = doc.nodes.get(from.node)!.graph === doc.nodes.get(to.node)!.graph;
     if (from.node === wire.from.node && from.port === wire.from.port && to.node === wire.to.node && to.port === wire.to.port)
       return { edit: wiring.tx.edit, report: { summary: 'The wire ends there already.', findings: [] } };
-    const without: Doc = { ...doc, wires: new Map([...doc.wires].filter(([one]) => one !== wire.id)) };
-    const problem = connectProblem(without, context.kinds, from, to, options.across);
+    const problem = connectProblem(doc, context.kinds, from, to, options.across, wire.id);
     if (problem) throw new Refused(problem);
     const taken = options.end === 'to' ? wiring.into(to) : undefined;
     const target = doc.nodes.get(to.node)!;
@@ -114,7 +119,9 @@ export const carryEnd = operation({
     if (isHere) wiring.carry(wire, options.end === 'to' ? { to } : { from });
     else {
       wiring.disconnect(wire);
-      findings.push(...wirePorts(context, wiring, from, to, { replace: true, across: options.across, off: wire.off === true }).filter((one) => one.rule !== 'wire-replaced'));
+      findings.push(
+        ...wirePorts(context, wiring, from, to, { replace: true, across: options.across, off: wire.off === true, without: wire.id }).filter((one) => one.rule !== 'wire-replaced'),
+      );
     }
     return { edit: wiring.tx.edit, report: { summary: `The wire runs from “${caption(doc.nodes.get(from.node)!)}” to “${caption(target)}” now.`, findings } };
   },

@@ -19,6 +19,18 @@ import { carriedType, portOf } from '../wiring/types.ts';
  * outside stand in a field of their own, `incoming`; pasting into a graph that still has their sources may bring them back.
  */
 export function copyText(doc: Doc, kinds: Kinds, selection: Selection): string {
+  const { doc: copied, incoming } = copyDoc(doc, kinds, selection);
+  return writeDoc({ ...copied, extra: { incoming: incoming as unknown as Json } });
+}
+
+/** What is copied, as a document, and the wires that come into it from outside. O(copied). */
+export interface Clip {
+  readonly doc: Doc;
+  readonly incoming: readonly Wire[];
+}
+
+/** Throws Refused where nothing is selected. */
+export function copyDoc(doc: Doc, kinds: Kinds, selection: Selection): Clip {
   const nodes = selectedNodes(doc, selection);
   const notes = selection.items.flatMap((id) => doc.notes.get(id) ?? []);
   if (nodes.length === 0 && notes.length === 0) throw new Refused('Nothing is selected, so there is nothing to copy.');
@@ -41,13 +53,14 @@ export function copyText(doc: Doc, kinds: Kinds, selection: Selection): string {
   }
   const wires = new Map<Id, Wire>();
   const incoming: Wire[] = [];
-  for (const wire of doc.wires.values()) {
-    if (!allNodes.has(wire.to.node)) continue;
-    if (allNodes.has(wire.from.node)) wires.set(wire.id, wire);
-    else incoming.push(wire);
+  for (const id of allNodes.keys()) {
+    for (const wire of index.wiresInto(id)) {
+      if (allNodes.has(wire.from.node)) wires.set(wire.id, wire);
+      else incoming.push(wire);
+    }
   }
   const head = { ...doc.head, root: selection.graph };
-  return writeDoc({ head, extra: { incoming: incoming as unknown as Json }, graphs, nodes: allNodes, frames: allFrames, wires, notes: allNotes });
+  return { doc: { head, extra: {}, graphs, nodes: allNodes, frames: allFrames, wires, notes: allNotes }, incoming };
 }
 
 function withoutFrame(node: GraphNode): GraphNode {
@@ -57,7 +70,6 @@ function withoutFrame(node: GraphNode): GraphNode {
 
 /** Selected frames and those whose nodes are all selected, with their present rectangles. */
 function framesOf(doc: Doc, kinds: Kinds, selection: Selection, inside: ReadonlyMap<Id, GraphNode>): Map<Id, Frame> {
-  const rects = frameRects(doc, kinds, selection.graph);
   const index = indexOf(doc);
   const chosen = new Set<Id>();
   const add = (id: Id): void => {
@@ -66,11 +78,13 @@ function framesOf(doc: Doc, kinds: Kinds, selection: Selection, inside: Readonly
   };
   for (const id of selection.items) if (doc.frames.has(id)) add(id);
   const frames = new Map<Id, Frame>();
-  for (const frame of index.framesIn(selection.graph)) {
+  const isWhole = (frame: Frame): boolean => {
     const members = index.membersOf(frame.id);
-    if (!chosen.has(frame.id) && !(members.length > 0 && members.every((node) => inside.has(node.id)))) continue;
-    frames.set(frame.id, { ...frame, ...rects.get(frame.id) });
-  }
+    return chosen.has(frame.id) || (members.length > 0 && members.every((node) => inside.has(node.id)));
+  };
+  const whole = index.framesIn(selection.graph).filter(isWhole);
+  const rects = whole.length > 0 ? frameRects(doc, kinds, selection.graph) : undefined;
+  for (const frame of whole) frames.set(frame.id, { ...frame, ...rects?.get(frame.id) });
   for (const [id, frame] of frames) {
     if (frame.parent === undefined || frames.has(frame.parent)) continue;
     const { parent: _, ...rest } = frame;
@@ -82,7 +96,7 @@ function framesOf(doc: Doc, kinds: Kinds, selection: Selection, inside: Readonly
 const incomingSchema = z.array(z.object({ id: z.string(), from: z.object({ node: z.string(), port: z.string() }), to: z.object({ node: z.string(), port: z.string() }) }).loose());
 
 /** Reads clipboard text; throws Refused where it holds no graph. */
-export function readClipboard(text: string): { doc: Doc; incoming: Wire[] } {
+export function readClipboard(text: string): Clip {
   let raw: unknown;
   try {
     raw = JSON.parse(text);
@@ -108,7 +122,7 @@ export interface Paste {
 }
 
 /** Puts a copied document into a graph: new ids, free names, never exactly on top of the original. O(pasted + document). */
-export function paste(tx: Transaction, kinds: Kinds, clip: { doc: Doc; incoming: readonly Wire[] }, options: Paste): { select: Id[]; findings: Finding[] } {
+export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste): { select: Id[]; findings: Finding[] } {
   const { doc } = clip;
   const found: Finding[] = [];
   const ids = new Map<Id, Id>([[doc.head.root, options.graph]]);
@@ -202,12 +216,20 @@ function shiftFor(target: Doc, kinds: Kinds, clip: Doc, options: Paste): { x: nu
   const outer = indexOf(clip).nodesIn(clip.head.root);
   const bounds: Rect | undefined = unite([...outer.map((node) => rectOf(clip, kinds, node)), ...indexOf(clip).notesIn(clip.head.root)]);
   if (!bounds) return { x: 0, y: 0 };
-  let shift = options.at ? { x: Math.round(options.at.x - bounds.x), y: Math.round(options.at.y - bounds.y) } : { x: 32, y: 32 };
-  const places = new Set(
-    indexOf(target)
-      .nodesIn(options.graph)
-      .map((node) => `${node.x} ${node.y}`),
-  );
-  while (outer.some((node) => places.has(`${node.x + shift.x} ${node.y + shift.y}`))) shift = { x: shift.x + 16, y: shift.y + 16 };
-  return shift;
+  const shift = options.at ? { x: Math.round(options.at.x - bounds.x), y: Math.round(options.at.y - bounds.y) } : { x: 32, y: 32 };
+  // what would lie exactly on something goes on by steps; all that is taken lies on the same diagonals
+  const onDiagonal = new Map<number, number[]>();
+  for (const { x, y } of outer) {
+    const row = onDiagonal.get(x - y);
+    if (row) row.push(x);
+    else onDiagonal.set(x - y, [x]);
+  }
+  const taken = new Set<number>();
+  for (const node of indexOf(target).nodesIn(options.graph))
+    for (const x of onDiagonal.get(node.x - node.y - shift.x + shift.y) ?? []) taken.add((node.x - x - shift.x) / diagonalStep);
+  let steps = 0;
+  while (taken.has(steps)) steps++;
+  return { x: shift.x + steps * diagonalStep, y: shift.y + steps * diagonalStep };
 }
+
+const diagonalStep = 16;

@@ -97,7 +97,7 @@ export function removeNodes(wiring: Wiring, nodes: readonly GraphNode[], heal: b
     for (const note of index.notesIn(graph)) if (note.tiedTo !== undefined && set.has(note.tiedTo) && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
   for (const node of nodes) {
     if (node.kind === builtin.beacon) {
-      const taps = [...doc.nodes.values()].filter((tap) => tap.kind === builtin.tap && tap.beacon?.id === node.id && !set.has(tap.id));
+      const taps = index.nodesOfKind(builtin.tap).filter((tap) => tap.beacon?.id === node.id && !set.has(tap.id));
       for (const tap of taps) found.push(finding('lost-tap', 'warning', [tap.id], `Tap “${tap.name}” listened for “${node.name}” and hears nothing now.`));
     }
     if (node.inner !== undefined) removeGraph(tx, doc, node.inner);

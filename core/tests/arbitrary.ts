@@ -17,6 +17,17 @@ export const testCatalogue: Catalogue = catalogueSchema.parse({
     { id: 'num', title: 'number', sign: 'circle', hue: 3, assignableTo: ['col'], conversions: [{ to: 'int', kind: 'round' }] },
     { id: 'int', title: 'whole number', sign: 'ring', hue: 3 },
     { id: 'col', title: 'colour', sign: 'diamond', hue: 6 },
+    {
+      id: 'vec',
+      title: 'vector',
+      sign: 'triangle',
+      hue: 2,
+      components: [
+        { name: 'x', type: 'num' },
+        { name: 'y', type: 'num' },
+      ],
+      conversions: [{ to: 'num', kind: 'measure' }],
+    },
   ],
   categories: [{ id: 'math', title: 'Mathematics', hue: 2 }],
   kinds: [
@@ -41,6 +52,9 @@ export const testCatalogue: Catalogue = catalogueSchema.parse({
       end: true,
       parameters: [{ id: 'note', title: 'Note', type: 'text', default: '', cosmetic: true }],
     },
+    { id: 'wind', title: 'Wind', code: 'Wi', category: 'math', ports: [inp('speed', 'num'), out('out', 'vec')] },
+    { id: 'bend', title: 'Bend', code: 'Be', category: 'math', ports: [inp('dir', 'vec'), inp('amount', 'num'), out('out', 'vec')] },
+    { id: 'measure', title: 'Measure', code: 'Me', category: 'math', ports: [inp('vector', 'vec'), inp('scale', 'num'), out('out', 'num')] },
   ],
 });
 

@@ -2,7 +2,7 @@ import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
 import { type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
-import { legalName, namesIn } from '../document/names.ts';
+import { legalName, namesIn, type Taken } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import { Refused } from '../operation.ts';
@@ -25,7 +25,7 @@ export class Carrier {
   /** The document when carrying began: what lies in what does not change any more. */
   private readonly doc: Doc;
   private readonly placed = new Map<string, number>();
-  private readonly names = new Map<Id, Set<string>>();
+  private readonly names = new Map<Id, Taken>();
   private readonly bounds = new Map<Id, Rect>();
 
   constructor(wiring: Wiring, newId: (prefix: string) => string) {

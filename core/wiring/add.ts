@@ -2,10 +2,12 @@ import { makeRoom } from '../arrange/room.ts';
 import { Axes } from '../document/axes.ts';
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, geometryOf, overlaps, type Point, portPoint, type Rect, rectOf } from '../document/geometry.ts';
+import { tableChanged } from '../document/groups.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import { withChanges } from '../document/table.ts';
 import { Refused } from '../operation.ts';
 import { typeProblem } from './connect.ts';
 import { insertInto, insertWay, type Way } from './insert.ts';
@@ -21,11 +23,12 @@ export function freshNode(doc: Doc, kinds: Kinds, graph: Id, kind: string, id: I
   return { id, graph, kind, name: freeName(legalName(kinds.title(kind)), namesIn(doc, graph)), x: 0, y: 0, ports: kinds.startPorts(kind) };
 }
 
-/**
- * The document with a node that is not wired yet, for questions about what it fits. Only what is asked through `nodes` and `ports` is
- * true of it.
- */
-export const withNode = (doc: Doc, node: GraphNode): Doc => ({ ...doc, nodes: new Map(doc.nodes).set(node.id, node) });
+/** The document with a node more, which is not wired yet, for questions about what it fits. */
+export function withNode(doc: Doc, node: GraphNode): Doc {
+  const nodes = withChanges(doc.nodes, [[node.id, node]]);
+  tableChanged(doc.nodes, nodes, new Map([[node.id, { before: undefined, after: node }]]));
+  return { ...doc, nodes };
+}
 
 /** How a new node stands in wires of one output, or why it cannot: by the pass rule, else by any input and output that fit. */
 export function newWay(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef, wires: readonly Wire[]): Way | string {
@@ -85,19 +88,34 @@ function placeBehind(doc: Doc, kinds: Kinds, node: GraphNode, input: string, fro
   return { x: Math.round(rect.x), y: Math.round(rect.y) };
 }
 
-/** Pushes along the flow what a node lies on, and what is in the way of that. Returns how many nodes moved. O(n) where nothing is in the way. */
+/** No node is longer or higher than this, in pixels: what is further off is not measured. */
+const longest = 2000;
+
+/**
+ * Pushes along the flow what a node lies on, and what is in the way of that. Returns how many nodes moved. Only what lies near is measured,
+ * and more where pushing comes near the end of that. O(n).
+ */
 export function roomAround(wiring: Wiring, node: GraphNode, keep: ReadonlySet<Id>): number {
   const { tx, kinds } = wiring;
   const doc = tx.before;
   const own = rectOf(doc, kinds, node);
-  const around = { x: own.x - gap, y: own.y - gap / 2, width: own.width + 2 * gap, height: own.height + gap };
-  const others = indexOf(doc)
-    .nodesIn(node.graph)
-    .filter((other) => other.id !== node.id);
-  const rects: Rect[] = others.map((other) => rectOf(doc, kinds, other));
-  if (!rects.some((rect, i) => !keep.has(others[i]!.id) && overlaps(rect, around))) return 0;
-  const holding = new Set([others.length, ...others.flatMap((other, i) => (other.pinned || keep.has(other.id) ? [i] : []))]);
-  const moved = makeRoom([...rects, own], holding, flowOf(doc, node.graph), gap);
-  for (const [i, rect] of moved) tx.move(others[i]!.id, rect.x, rect.y);
-  return moved.size;
+  const isIn = (one: GraphNode, area: Rect): boolean =>
+    one.x < area.x + area.width && one.y < area.y + area.height && one.x > area.x - longest && one.y > area.y - longest && one.id !== node.id;
+  const all = indexOf(doc).nodesIn(node.graph);
+  const around = grownBy(own, gap, gap / 2);
+  for (let reach = 2000; ; reach *= 2) {
+    const area = grownBy(own, reach, reach);
+    const others = all.filter((other) => isIn(other, area));
+    if (!others.some((other) => isIn(other, around) && !keep.has(other.id) && overlaps(rectOf(doc, kinds, other), around))) return 0;
+    const holding = new Set([others.length, ...others.flatMap((other, i) => (other.pinned || keep.has(other.id) ? [i] : []))]);
+    const moved = makeRoom([...others.map((other) => rectOf(doc, kinds, other)), own], holding, flowOf(doc, node.graph), gap);
+    const inner = grownBy(own, reach - 2 * gap, reach - 2 * gap);
+    const isInside = (rect: Rect): boolean =>
+      rect.x >= inner.x && rect.y >= inner.y && rect.x + rect.width <= inner.x + inner.width && rect.y + rect.height <= inner.y + inner.height;
+    if (others.length + 1 < all.length && ![...moved.values()].every(isInside)) continue;
+    for (const [i, rect] of moved) tx.move(others[i]!.id, rect.x, rect.y);
+    return moved.size;
+  }
 }
+
+const grownBy = (rect: Rect, x: number, y: number): Rect => ({ x: rect.x - x, y: rect.y - y, width: rect.width + 2 * x, height: rect.height + 2 * y });

@@ -1,7 +1,7 @@
 import { builtin } from '../document/builtin.ts';
 import { indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
-import { freeName } from '../document/names.ts';
+import { freeName, type Taken } from '../document/names.ts';
 import type { Transaction } from '../edit/transaction.ts';
 
 /** A port of a graph that is to be made. */
@@ -15,7 +15,7 @@ export interface NewBoundary {
 }
 
 /** Makes a boundary node and, where a node holds the graph, its port there. The name is numbered where it is taken. */
-export function addBoundary(tx: Transaction, made: NewBoundary, taken: Set<string>, id: Id): void {
+export function addBoundary(tx: Transaction, made: NewBoundary, taken: Taken, id: Id): void {
   const { kind, graph, type, x, y } = made;
   const name = freeName(made.name, taken);
   const isInput = kind === builtin.input;

@@ -32,16 +32,17 @@ function endProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string 
 
 /**
  * Why two ports cannot be wired, as a sentence, or undefined where they can. Components that are not opened yet may be named. Whether the
- * input is taken is asked apart. `across`: the ends may lie in different graphs, since ports will be made for the borders between.
+ * input is taken is asked apart. `across`: the ends may lie in different graphs, since ports will be made for the borders between. `without`: a
+ * wire that goes.
  */
-export function connectProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef, across = false): string | undefined {
+export function connectProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef, across = false, without?: Id): string | undefined {
   const missing = endProblem(doc, kinds, from, to);
   if (missing) return missing;
   const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
   if (source.graph !== target.graph && !across) return 'A wire cannot cross the border of a nested graph: use its ports, or a remote link.';
   const refusal = typeProblem(doc, kinds, from, to);
   if (refusal) return refusal;
-  if (source.graph === target.graph && kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id)) return loopProblem(source, target);
+  if (source.graph === target.graph && kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id, without)) return loopProblem(source, target);
   return undefined;
 }
 

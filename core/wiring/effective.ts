@@ -3,7 +3,7 @@ import { type Doc, indexOf, placeOf } from '../document/doc.ts';
 import { framesAround } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import type { GraphNode, PortRef } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
 import { beaconOf } from './carriers.ts';
 import { hasPart, partId, passes } from './pass.ts';
@@ -311,18 +311,19 @@ export function effectiveWiring(doc: Doc, kinds: Kinds): EffectiveWiring {
   };
 }
 
-/** Would a wire from one node to another close a loop? Walks downstream over drawn wires; O(wires). */
-export function closesLoop(doc: Doc, from: Id, to: Id): boolean {
+/** Would a wire from one node to another close a loop? Walks downstream over drawn wires, without one of them where that is said; O(wires). */
+export function closesLoop(doc: Doc, from: Id, to: Id, without?: Id): boolean {
   if (from === to) return true;
   const index = indexOf(doc);
   const seen = new Set<Id>([to]);
   const todo: Id[] = [to];
   for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-    for (const wire of index.wiresOf(id) as readonly Wire[]) {
-      if (wire.from.node !== id || seen.has(wire.to.node)) continue;
-      if (wire.to.node === from) return true;
-      seen.add(wire.to.node);
-      todo.push(wire.to.node);
+    for (const wire of index.wiresFrom(id)) {
+      const next = wire.to.node;
+      if (wire.id === without || seen.has(next)) continue;
+      if (next === from) return true;
+      seen.add(next);
+      todo.push(next);
     }
   }
   return false;

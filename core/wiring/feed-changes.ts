@@ -1,12 +1,12 @@
 import { builtin } from '../document/builtin.ts';
-import { caption, type Doc, placeOf } from '../document/doc.ts';
+import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { apply, type Edit, type Step } from '../edit/step.ts';
 import { type Finding, finding } from '../finding.ts';
 import { effectiveWiring } from './effective.ts';
 
-const hasFeed = (doc: Doc): boolean => [...doc.nodes.values()].some((node) => node.kind === builtin.feed);
+const hasFeed = (doc: Doc): boolean => indexOf(doc).nodesOfKind(builtin.feed).length > 0;
 
 /** Does a step add a feed, or make one of a node? */
 const makesFeed = (step: Step): boolean =>

@@ -12,13 +12,13 @@ import { passes } from './pass.ts';
  * Everything that an end of the file depends on: nodes of end kinds and root outputs, what feeds them through wires, remote links, feeds,
  * nested graphs and expressions, and what carries that. Boundary nodes belong to their graph. `generous`: wires that are switched off and
  * inputs that a bypassed node does not pass count too, and bypassed ends are ends, so that nothing goes that could be switched on again.
- * Undefined where the file has no end. O(ports + wires).
+ * Undefined where the file has no end that counts. O(ports + wires).
  */
 export function neededNodes(doc: Doc, kinds: Kinds, generous: boolean): ReadonlySet<Id> | undefined {
-  const ends = [...doc.nodes.values()].filter((node) =>
-    node.kind === builtin.output ? node.graph === doc.head.root : kinds.isEnd(node) || (generous && kinds.kind(node.kind)?.end === true),
-  );
-  if (ends.length === 0) return undefined;
+  const isEnd = (node: GraphNode): boolean => (node.kind === builtin.output ? node.graph === doc.head.root : kinds.isEnd(node));
+  const ends = [...doc.nodes.values()].filter((node) => isEnd(node) || (generous && kinds.kind(node.kind)?.end === true));
+  // with all of them bypassed nothing can be said to be needed
+  if (!ends.some(isEnd)) return undefined;
   const walk = new Walk(doc, kinds, generous);
   for (const node of ends) walk.whole(node);
   return walk.run();
@@ -37,7 +37,7 @@ class Walk {
     this.doc = doc;
     this.kinds = kinds;
     this.generous = generous;
-    this.feeds = [...doc.nodes.values()].some((node) => node.kind === builtin.feed) ? effectiveWiring(doc, kinds) : undefined;
+    this.feeds = indexOf(doc).nodesOfKind(builtin.feed).length > 0 ? effectiveWiring(doc, kinds) : undefined;
   }
 
   run(): ReadonlySet<Id> {

@@ -11,8 +11,9 @@ export function alongWires(doc: Doc, start: Id, direction: 'up' | 'down'): Set<I
   const seen = new Set([start]);
   const todo = [start];
   for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-    for (const { from, to } of index.wiresOf(id)) {
-      const next = direction === 'up' ? (to.node === id ? from.node : id) : from.node === id ? to.node : id;
+    const wires = direction === 'up' ? index.wiresInto(id) : index.wiresFrom(id);
+    for (const { from, to } of wires) {
+      const next = direction === 'up' ? from.node : to.node;
       if (seen.has(next)) continue;
       seen.add(next);
       todo.push(next);

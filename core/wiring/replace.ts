@@ -154,6 +154,9 @@ class PortMapping {
   private fits(wire: Wire, direction: 'in' | 'out', port: Port): boolean {
     const { tx } = this.wiring;
     const doc = tx.before;
+    // where the type is the same, a wire fits as well as it did
+    const own = direction === 'in' ? wire.to.port : wire.from.port;
+    if (this.node.ports.find((old) => old.direction === direction && old.id === own)?.type === port.type) return true;
     if (direction === 'in') {
       // a wire from the node to itself has its other end mapped apart
       if (wire.from.node === this.node.id) return true;

@@ -3,7 +3,7 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, type Point, portPoint } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
-import { freeName } from '../document/names.ts';
+import { freeName, type Taken } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Wiring } from './wiring.ts';
 
@@ -23,7 +23,7 @@ export function rerouteLabel(doc: Doc, node: GraphNode): { text: string; isOwn: 
 }
 
 /** Makes a reroute point around a place, a member of the frame that both ends are in, if there is one. Returns its id. */
-export function addReroute(wiring: Wiring, graph: Id, centre: Point, frame: Id | undefined, id: Id, taken: Set<string>): Id {
+export function addReroute(wiring: Wiring, graph: Id, centre: Point, frame: Id | undefined, id: Id, taken: Taken): Id {
   const node: GraphNode = {
     id,
     graph,

@@ -18,21 +18,28 @@ function swaps(wiring: Wiring, node: GraphNode, a: Port, b: Port): boolean {
   return (atA === undefined || wiring.kinds.accepts(b.type, atA)) && (atB === undefined || wiring.kinds.accepts(a.type, atB));
 }
 
-/** Exchanges the wires of two inputs, the first two that can be where none are named; returns them. Twice is nothing. Throws Refused. */
+/**
+ * Exchanges the wires of two inputs, or of the first two that take the same where none are named; returns them. Which two these are does
+ * not hang on what is wired, so that twice is nothing. Throws Refused.
+ */
 export function swapInputs(wiring: Wiring, node: GraphNode, first: string | undefined, second: string | undefined): readonly [Port, Port] {
-  const inputs = node.ports.filter((port) => port.direction === 'in');
+  const inputs = node.ports.filter((port) => port.direction === 'in' && (port.of === undefined || port.id === first || port.id === second));
   const named = [first, second].map((id) => {
     const port = id === undefined ? undefined : inputs.find((own) => own.id === id);
     if (id !== undefined && !port) throw new Refused(`“${caption(node)}” has no input ${id}.`);
     return port;
   });
+  const isAlike = (a: Port, b: Port): boolean => wiring.kinds.accepts(a.type, b.type) && wiring.kinds.accepts(b.type, a.type);
   const pairs = inputs.flatMap((a, i) => inputs.slice(i + 1).map((b) => [a, b] as const));
-  const pair = pairs.find(([a, b]) => named.every((port) => !port || port === a || port === b) && swaps(wiring, node, a, b));
+  const wanted = pairs.find(([a, b]) => named.every((port) => !port || port === a || port === b) && ((named[0] && named[1]) || isAlike(a, b)));
+  const pair = wanted && swaps(wiring, node, ...wanted) ? wanted : undefined;
   if (!pair) {
     throw new Refused(
       named[0] && named[1]
         ? `“${named[0].name}” and “${named[1].name}” of “${caption(node)}” cannot be swapped: neither is wired, or one does not take what the other has.`
-        : `“${caption(node)}” has no two inputs that could be swapped.`,
+        : wanted
+          ? `Neither “${wanted[0].name}” nor “${wanted[1].name}” of “${caption(node)}” is wired.`
+          : `“${caption(node)}” has no two inputs that take the same: name two.`,
     );
   }
   const [a, b] = [

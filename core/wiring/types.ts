@@ -53,7 +53,12 @@ export function inputsReached(doc: Doc, to: PortRef): PortRef[] {
     }
     if (seen.has(node.id)) continue;
     seen.add(node.id);
-    const taps = node.kind === builtin.beacon ? [...doc.nodes.values()].filter((tap) => tap.kind === builtin.tap && beaconOf(doc, tap) === node) : [];
+    const taps =
+      node.kind === builtin.beacon
+        ? indexOf(doc)
+            .nodesOfKind(builtin.tap)
+            .filter((tap) => beaconOf(doc, tap) === node)
+        : [];
     for (const carrier of [node, ...taps]) for (const wire of indexOf(doc).wiresOutOf(carrier.id, 'out')) todo.push(wire.to);
   }
   return found;

@@ -1,6 +1,7 @@
 import type { Catalogue } from '../document/catalogue.ts';
 import type { Doc } from '../document/doc.ts';
 import { storedText, UnreadableFile } from '../document/file.ts';
+import { plainTables } from '../document/table.ts';
 import { diff } from '../edit/diff.ts';
 import { Cancelled, Refused } from '../operation.ts';
 import type { Answer, Channel, Progress, RunMessage, SentDoc } from './protocol.ts';
@@ -142,7 +143,7 @@ export class Runner {
       if (edit.steps.length < mostSteps) return { version, base: before.version, edit };
     }
     const text = storedText(doc);
-    return text === undefined ? { version, doc } : { version, text };
+    return text === undefined ? { version, doc: plainTables(doc) } : { version, text };
   }
 
   private connected(): Channel {
