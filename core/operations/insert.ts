@@ -141,14 +141,15 @@ export const pullOut = operation({
   area: 'wire',
   about: 'Takes the selected nodes out of their wires, which heal as if the nodes were deleted; the nodes stay, with the wires among them.',
   needs: { what: 'nodes', least: 1 },
-  options: z.object({}),
+  options: z.object({ dx: px('Moved by x'), dy: px('Moved by y') }),
   changesFunction: true,
   preview: 'on-loss',
-  run(context, doc, selection) {
+  run(context, doc, selection, options) {
     const wiring = wiringOf(context, doc);
     const nodes = selectedNodes(doc, selection);
     const findings = takeOut(wiring, nodes, true, 'keep');
     if (wiring.tx.edit.steps.length === 0) throw new Refused('The selected nodes have no wires to others.');
+    for (const node of nodes) wiring.tx.move(node.id, node.x + (options.dx ?? 0), node.y + (options.dy ?? 0));
     return { edit: wiring.tx.edit, report: { summary: `Pulled ${plural(nodes.length, 'node')} out of the wires.`, findings } };
   },
 });

@@ -53,6 +53,7 @@ export const rerouteOutputs = operation({
   area: 'wire',
   about: 'Puts a reroute point before outputs of the selected nodes: all, those that are wired, or those that are loose; wires follow it.',
   needs: { what: 'nodes', least: 1 },
+  asks: true,
   options: z.object({ which: z.enum(['all', 'wired', 'loose']).default('wired').meta({ title: 'Outputs' }) }),
   changesFunction: true,
   preview: 'at-once',

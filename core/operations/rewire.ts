@@ -15,7 +15,7 @@ import { swapInputs as exchange } from '../wiring/swap.ts';
 import { portOf } from '../wiring/types.ts';
 import { end, wiringOf } from './wire.ts';
 
-const port = (title: string, hint: string) => z.string().max(200).optional().meta({ title, hint });
+const port = (title: string, hint: string) => z.string().max(200).optional().meta({ title, hint, choose: 'input' });
 
 export const swapInputs = operation({
   id: 'swap-inputs',

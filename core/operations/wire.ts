@@ -134,7 +134,7 @@ export const connectSelected = operation({
   about: 'Wires each selected node to the one selected after it: the next pair of ports that fits, or all of them.',
   needs: { what: 'nodes', least: 2 },
   options: z.object({
-    pairs: z.enum(['next', 'all']).default('next').meta({ title: 'Pairs', hint: 'One more each time, or all at once' }),
+    pairs: z.enum(['next', 'each', 'all']).default('next').meta({ title: 'Pairs', hint: 'One more each time, one between each two nodes, or all at once' }),
     replace: replace.meta({ title: 'Also inputs that are wired' }),
   }),
   changesFunction: true,
@@ -145,7 +145,7 @@ export const connectSelected = operation({
     const findings: Finding[] = [];
     let made = 0;
     let last = '';
-    for (let i = 0; i + 1 < nodes.length && (options.pairs === 'all' || made === 0); i++) {
+    for (let i = 0; i + 1 < nodes.length && (options.pairs !== 'next' || made === 0); i++) {
       for (const [a, b] of [
         [nodes[i]!, nodes[i + 1]!],
         [nodes[i + 1]!, nodes[i]!],
@@ -163,7 +163,15 @@ export const connectSelected = operation({
 });
 
 /** The best pair, or one for each input, every output once as far as there are enough. Returns how many wires were made. */
-function wirePairs(context: Context, wiring: Wiring, doc: Doc, source: string, target: string, options: { pairs: 'next' | 'all'; replace: boolean }, findings: Finding[]): number {
+function wirePairs(
+  context: Context,
+  wiring: Wiring,
+  doc: Doc,
+  source: string,
+  target: string,
+  options: { pairs: 'next' | 'each' | 'all'; replace: boolean },
+  findings: Finding[],
+): number {
   const forbidden = context.kinds.catalogue.loops === 'forbidden';
   if (forbidden && closesLoop(doc, source, target)) return 0;
   // a wire that an earlier pair of this act has made does not count as one that stands in the way
@@ -178,7 +186,7 @@ function wirePairs(context: Context, wiring: Wiring, doc: Doc, source: string, t
     used.from.add(from.port);
     used.to.add(to.port);
     made++;
-    if (options.pairs === 'next') break;
+    if (options.pairs !== 'all') break;
   }
   return made;
 }

@@ -2,9 +2,10 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import { isCarrier } from './carriers.ts';
 import { connectProblem, fitCost, loopProblem, portsAndParts, typeProblem } from './connect.ts';
 import { alongWires } from './re-source.ts';
-import { carriedType, portOrPart } from './types.ts';
+import { carriedType, opens, portOrPart } from './types.ts';
 
 /** What a hand holds: a wire by its free end. `fixed` is the port that stays. */
 export interface Hand {
@@ -31,11 +32,17 @@ export class Candidates {
   private readonly kinds: Kinds;
   private readonly given: { readonly type: string; readonly name: string };
   private readonly looping: ReadonlySet<Id>;
+  private readonly graph: Id | undefined;
+  /** Types alone decide: what hangs on a reroute point has to suit all that this leads to. */
+  private readonly isPlain: boolean;
 
   constructor(doc: Doc, kinds: Kinds, hand: Hand) {
     this.doc = doc;
     this.kinds = kinds;
     this.hand = hand;
+    const fixed = doc.nodes.get(hand.fixed.node);
+    this.graph = fixed?.graph;
+    this.isPlain = hand.direction === 'out' || !isCarrier(fixed?.kind ?? '');
     const port = portOrPart(kinds, doc.nodes.get(hand.fixed.node), hand.fixed.port, hand.direction);
     const type = hand.direction === 'out' ? carriedType(doc, kinds, hand.fixed) : (port?.type ?? 'any');
     this.given = { type, name: port?.name ?? '' };
@@ -59,9 +66,13 @@ export class Candidates {
   /** Does any port of the node take the wire? What is not drawn counts too: hidden ports, and components that are not opened. */
   fits(node: GraphNode): boolean {
     if (this.looping.has(node.id)) return false;
-    return node.ports.some(
-      (port) => port.direction !== this.hand.direction && (this.refusal(node, port) === undefined || this.kinds.parts(port).some((part) => this.acceptsType(part))),
-    );
+    const isPlain = this.isPlain && !isCarrier(node.kind) && node.graph === this.graph;
+    for (const port of node.ports) {
+      if (port.direction === this.hand.direction) continue;
+      if (isPlain ? this.acceptsType(port) : this.refusal(node, port) === undefined) return true;
+      if (isPlain && opens(node, port) && this.kinds.parts(port).some((part) => this.acceptsType(part))) return true;
+    }
+    return false;
   }
 
   private acceptsType(port: Port): boolean {
@@ -83,8 +94,13 @@ export class Candidates {
       .sort((a, b) => a.cost - b.cost);
   }
 
+  /** The type of what the wire carries, or has to. */
+  get type(): string {
+    return this.given.type;
+  }
+
   /** What is in hand, in words. */
-  title(): string {
+  get title(): string {
     const node = this.doc.nodes.get(this.hand.fixed.node);
     return node ? `${this.given.name} of ${caption(node)}` : '';
   }

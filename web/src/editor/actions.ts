@@ -2,11 +2,12 @@ import type { Selection } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { Json } from '@basitax/core/document/json';
 import { apply, type Edit } from '@basitax/core/edit/step';
-import { Cancelled, createContext, type Operation, type Outcome, Refused, type Report } from '@basitax/core/operation';
+import { Cancelled, createContext, losses, type Operation, type Outcome, Refused, type Report } from '@basitax/core/operation';
 import { needProblem, operationById, runOperation } from '@basitax/core/operations';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { toast } from 'sonner';
 import { drawRunner, workRunner } from '../work/runner.ts';
+import { openDialog } from './dialogs.ts';
 import { commit, type Editing, undo, useEditor } from './store.ts';
 
 const { getState, setState } = useEditor;
@@ -38,8 +39,10 @@ function tell(report: Report, undoable = true): void {
     return;
   }
   const shown = worth.slice(0, 4).map((item) => item.message);
-  if (worth.length > 4) shown.push(`… and ${worth.length - 4} more.`);
-  toast.warning(report.summary, { description: shown.join(' '), duration: 9000, action: undoIt });
+  const list = worth.length > 4 ? { label: `List all ${worth.length}`, onClick: () => openDialog({ report: { ...report, findings: worth }, title: report.summary }) } : undefined;
+  const more = list ? ` … and ${worth.length - 4} more.` : '';
+  const say = losses(report).length > 0 ? toast.warning : toast.message;
+  say(report.summary, { description: `${shown.join(' ')}${more}`, duration: 9000, action: undoIt, cancel: list });
 }
 
 function complain(title: string, error: unknown): void {
@@ -66,6 +69,10 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
   try {
     const { edit, report } = await run(one, state, selection, options);
     if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
+    if (one.preview === 'on-loss' && losses(report).length > 0) {
+      showOutcome(one, options, selection.items, { edit, report });
+      return;
+    }
     commit(one.title, edit, report.select);
     // a ghost of the old places, which fades
     const were = new Map([...movedBy(edit)].flatMap((moved) => state.doc.nodes.get(moved) ?? []).map((node) => [node.id, node]));
@@ -149,19 +156,23 @@ const mostLive = 12_000;
 let reviewLater: ReturnType<typeof setTimeout> | undefined;
 let reviewing: AbortController | undefined;
 
-/** Shows at once what a slider does; what it does to readability and function is worked out as soon as it stands still. */
+/** Shows at once what a slider does. */
 async function planLive(one: Operation, options: Readonly<Record<string, unknown>>, items: readonly Id[]): Promise<void> {
-  const { doc, kinds, graph, catalogue } = getState();
-  clearTimeout(reviewLater);
-  reviewing?.abort();
+  const { doc, kinds, graph } = getState();
   try {
     const outcome = await runOperation(one.id, createContext(kinds, 1), doc, { graph, items }, options);
-    if (getState().doc !== doc) return;
-    setState({ preview: { operation: one.id, options, planned: { ...outcome, review: undefined }, after: apply(doc, outcome.edit), select: items } });
+    if (getState().doc === doc) showOutcome(one, options, items, outcome);
   } catch (error) {
     complain(one.title, error);
-    return;
   }
+}
+
+/** Shows what was planned already; what it does to readability and function is worked out as soon as it stands still. */
+function showOutcome(one: Operation, options: Readonly<Record<string, unknown>>, items: readonly Id[], outcome: Outcome): void {
+  const { doc, graph, catalogue } = getState();
+  clearTimeout(reviewLater);
+  reviewing?.abort();
+  setState({ preview: { operation: one.id, options, planned: { ...outcome, review: undefined }, after: apply(doc, outcome.edit), select: items } });
   const review = async (): Promise<void> => {
     const own = new AbortController();
     reviewing = own;
@@ -205,15 +216,20 @@ export function copy(): string | undefined {
   }
 }
 
-export async function paste(text?: string): Promise<void> {
+/** Copies, and deletes; the wires around heal. */
+export async function cut(): Promise<void> {
+  if (copy() !== undefined) await perform('delete');
+}
+
+export async function paste(text?: string, incoming = false): Promise<void> {
   const { view, window } = getState();
   const at = { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };
   const pointer = pointerPlace();
-  await perform('paste', { text: text || copied, x: Math.round(pointer?.x ?? at.x), y: Math.round(pointer?.y ?? at.y) });
+  await perform('paste', { text: text || copied, x: Math.round(pointer?.x ?? at.x), y: Math.round(pointer?.y ?? at.y), incoming });
 }
 
 /** Set by the canvas: where the pointer is in the graph, if it is over it. */
-let pointerPlace: () => { x: number; y: number } | undefined = () => undefined;
+export let pointerPlace: () => { x: number; y: number } | undefined = () => undefined;
 export function onPointerPlace(read: typeof pointerPlace): void {
   pointerPlace = read;
 }

@@ -1,5 +1,8 @@
 import type { Id } from '@basitax/core/document/ids';
+import type { PortRef } from '@basitax/core/document/schema';
+import type { Report } from '@basitax/core/operation';
 import { create } from 'zustand';
+import type { InHand } from './hand.ts';
 
 /** What lies above the editor: at most one at a time. */
 export type Opened =
@@ -14,7 +17,26 @@ export type Opened =
   | 'shortcuts'
   | { readonly operation: string }
   /** A nested node that is looked into without entering. */
-  | { readonly peek: Id };
+  | { readonly peek: Id }
+  /** A node is added: where it goes, and what it hangs on. */
+  | { readonly add: Adding }
+  /** A port of a node is chosen for the wire in hand. */
+  | { readonly ports: Id; readonly inHand: InHand }
+  /** Two ports that do not fit, and the ways to make them. */
+  | { readonly bridge: { readonly from: PortRef; readonly to: PortRef }; readonly why: string }
+  /** Everything that an act had to say. */
+  | { readonly report: Report; readonly title: string };
+
+export interface Adding {
+  /** At the open end of a wire, or behind what is selected. */
+  readonly where: 'in line' | 'alongside' | 'by itself' | 'at';
+  readonly from?: PortRef;
+  readonly to?: PortRef;
+  /** A wire whose end was let go there: it can be taken away. */
+  readonly wire?: Id;
+  readonly x?: number;
+  readonly y?: number;
+}
 
 interface Dialogs {
   readonly opened: Opened | undefined;

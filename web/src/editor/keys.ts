@@ -1,7 +1,8 @@
 import type { KeyboardEvent } from 'react';
 import { applyPreview, dropPreview, perform } from './actions.ts';
 import { runCommand } from './commands.ts';
-import { useLayout } from './layout.ts';
+import { letGo, putToNode, useHand } from './hand.ts';
+import { isStroke, setLayout, useLayout } from './layout.ts';
 import { closeNeighbourhood, moveInView } from './neighbourhood.ts';
 import { keyName, press } from './shortcuts/bindings.ts';
 import { useKeys } from './shortcuts/keys-store.ts';
@@ -62,7 +63,7 @@ function command(key: string, shift: boolean): boolean {
       void perform('select-all');
       return true;
     case 'd':
-      void perform('duplicate');
+      void perform('duplicate', { incoming: !shift });
       return true;
     case 'f':
       runCommand('find');
@@ -101,12 +102,20 @@ function universal(key: string, event: KeyboardEvent<HTMLElement>): boolean {
       return true;
     case 'Escape':
       if (state.preview || state.job) dropPreview();
+      else if (useHand.getState().inHand) letGo();
+      else if (isStroke(useLayout.getState().drag)) setLayout({ drag: 'pan' });
       else if (state.selection.length > 0) select([]);
       else closeNeighbourhood();
       return true;
     case 'Enter': {
       if (state.preview) {
         applyPreview();
+        return true;
+      }
+      const { inHand } = useHand.getState();
+      const goal = state.selection.find((one) => state.doc.nodes.has(one) && one !== inHand?.hand.fixed.node);
+      if (inHand && goal !== undefined) {
+        void putToNode(inHand, goal);
         return true;
       }
       const id = focused ?? (state.selection.length === 1 ? state.selection[0] : undefined);

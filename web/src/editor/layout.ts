@@ -1,7 +1,11 @@
 import { create } from 'zustand';
 
-/** What a plain drag on the ground does. */
-export type DragTool = 'pan' | 'box' | 'lasso';
+/** What a plain drag does: on the ground it pans or selects; a stroke may begin anywhere. */
+export type DragTool = 'pan' | 'box' | 'lasso' | Stroke;
+export const strokes = ['cut', 'reroute', 'join'] as const;
+/** What a drawn line does to what it meets. */
+export type Stroke = (typeof strokes)[number];
+export const isStroke = (tool: DragTool): tool is Stroke => strokes.some((one) => one === tool);
 
 const grids = ['points', 'lines', 'none'] as const;
 /** How the grid is drawn. */
@@ -23,10 +27,15 @@ interface Layout {
   /** Lines of the grid are so far apart, in pixels at 100 % zoom. */
   readonly step: number;
   readonly snap: Snap;
+  /** Kinds that stand first when a node is added, and those that were added last, the latest first. */
+  readonly favourites: readonly string[];
+  readonly recent: readonly string[];
 }
 
-const usual: Layout = { left: undefined, overview: 'auto', order: false, drag: 'pan', grid: 'points', step: 20, snap: 'neighbours' };
+const usual: Layout = { left: undefined, overview: 'auto', order: false, drag: 'pan', grid: 'points', step: 20, snap: 'neighbours', favourites: [], recent: [] };
 const place = 'basitax.layout';
+
+const texts = (value: unknown): string[] => (Array.isArray(value) ? value.filter((one) => typeof one === 'string') : []);
 
 function stored(): Layout {
   try {
@@ -39,6 +48,8 @@ function stored(): Layout {
       grid: grids.find((one) => one === value.grid) ?? usual.grid,
       step: gridSteps.find((one) => one === value.step) ?? usual.step,
       snap: snaps.find((one) => one === value.snap) ?? usual.snap,
+      favourites: texts(value.favourites),
+      recent: texts(value.recent),
     };
   } catch {
     // what another program left there is no reason not to start
@@ -62,3 +73,8 @@ export const turnGrid = (): void => useLayout.setState(({ grid }) => ({ grid: ne
 /** Off, to neighbours, to the grid. */
 export const turnSnap = (): void => useLayout.setState(({ snap }) => ({ snap: next(snaps, snap) }));
 export const turnStep = (): void => useLayout.setState(({ step }) => ({ step: next<number>(gridSteps, step) }));
+
+const mostRecent = 8;
+export const turnFavourite = (kind: string): void =>
+  useLayout.setState(({ favourites }) => ({ favourites: favourites.includes(kind) ? favourites.filter((one) => one !== kind) : [...favourites, kind] }));
+export const noteRecent = (kind: string): void => useLayout.setState(({ recent }) => ({ recent: [kind, ...recent.filter((one) => one !== kind)].slice(0, mostRecent) }));

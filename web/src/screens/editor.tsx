@@ -17,6 +17,7 @@ import { commandById } from '../editor/commands.ts';
 import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dialogs.ts';
 import { useLayout } from '../editor/layout.ts';
 import { followNeighbourhood } from '../editor/neighbourhood.ts';
+import { AddNodeDialog } from '../editor/panels/add-node.tsx';
 import { FindDialog } from '../editor/panels/find.tsx';
 import { Inspector } from '../editor/panels/inspector.tsx';
 import { OperationDialog } from '../editor/panels/operation-form.tsx';
@@ -29,6 +30,7 @@ import { RevisionsDialog } from '../editor/panels/revisions.tsx';
 import { SaveDialog } from '../editor/panels/save-dialog.tsx';
 import { Toolbar } from '../editor/panels/toolbar.tsx';
 import { SaveViewDialog, ViewsMenu } from '../editor/panels/views-menu.tsx';
+import { BridgeDialog, PortsDialog, ReportDialog } from '../editor/panels/wire-dialogs.tsx';
 import { keyOf, useKeys, useOwnShortcuts } from '../editor/shortcuts/keys-store.ts';
 import { ShortcutsDialog } from '../editor/shortcuts/shortcuts-table.tsx';
 import { enterGraph, isDirty, loadDocument, useEditing, useEditor } from '../editor/store.ts';
@@ -151,7 +153,14 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
 function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
   const opened = useDialogs((state) => state.opened);
   if (opened === undefined) return null;
-  if (typeof opened === 'object') return 'peek' in opened ? <PeekDialog id={opened.peek} onClose={closeDialog} /> : <OperationDialog id={opened.operation} onClose={closeDialog} />;
+  if (typeof opened === 'object') {
+    if ('peek' in opened) return <PeekDialog id={opened.peek} onClose={closeDialog} />;
+    if ('add' in opened) return <AddNodeDialog adding={opened.add} onClose={closeDialog} />;
+    if ('ports' in opened) return <PortsDialog node={opened.ports} inHand={opened.inHand} onClose={closeDialog} />;
+    if ('bridge' in opened) return <BridgeDialog {...opened.bridge} why={opened.why} onClose={closeDialog} />;
+    if ('report' in opened) return <ReportDialog report={opened.report} title={opened.title} onClose={closeDialog} />;
+    return <OperationDialog id={opened.operation} onClose={closeDialog} />;
+  }
   switch (opened) {
     case 'save':
       return <SaveDialog onClose={closeDialog} />;
@@ -287,11 +296,18 @@ function useClipboard(): void {
       if (event.type === 'cut') void perform('delete');
       else toast(`Copied ${useEditor.getState().selection.length.toLocaleString('en')} selected.`, { duration: 1500 });
     };
+    // with Shift the incoming wires come along; the event of pasting does not say whether it is held
+    let isShifted = false;
+    const onShift = (event: KeyboardEvent): void => {
+      isShifted = event.shiftKey;
+    };
     const onPaste = (event: ClipboardEvent): void => {
       if (typing()) return;
       event.preventDefault();
-      void paste(event.clipboardData?.getData('text/plain'));
+      void paste(event.clipboardData?.getData('text/plain'), isShifted);
     };
+    window.addEventListener('keydown', onShift, true);
+    window.addEventListener('keyup', onShift, true);
     document.addEventListener('copy', onCopy);
     document.addEventListener('cut', onCopy);
     document.addEventListener('paste', onPaste);
@@ -299,6 +315,8 @@ function useClipboard(): void {
       document.removeEventListener('copy', onCopy);
       document.removeEventListener('cut', onCopy);
       document.removeEventListener('paste', onPaste);
+      window.removeEventListener('keydown', onShift, true);
+      window.removeEventListener('keyup', onShift, true);
     };
   }, []);
 }

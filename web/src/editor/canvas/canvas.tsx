@@ -1,14 +1,15 @@
 import type { Id } from '@basitax/core/document/ids';
 import { type ReactNode, useEffect, useMemo, useRef } from 'react';
-import { useTheme } from '../../theme.ts';
 import { onPointerPlace } from '../actions.ts';
+import { letGo, useHand } from '../hand.ts';
 import { onKey, onLeave } from '../keys.ts';
 import { useLayout } from '../layout.ts';
 import { Sheet } from '../shortcuts/sheet.tsx';
 import { shownDoc, useEditor } from '../store.ts';
-import { colorsOf } from './colors.ts';
+import { useCanvasColors } from './colors.ts';
 import { frameLoop } from './frame-loop.ts';
-import { graphPoint, type Overlay, onDoublePress, onPress } from './gestures.ts';
+import { onDoublePress, onPress } from './gestures.ts';
+import { HandBar } from './hand-bar.tsx';
 import { type HeldFocus, useHeldFocus } from './held-focus.ts';
 import { NeighbourhoodBar } from './neighbourhood-bar.tsx';
 import { NodeLayer } from './node-layer.tsx';
@@ -17,9 +18,11 @@ import { OverviewMap } from './overview-map.tsx';
 import { drawOver, Painter } from './paint/painter.ts';
 import { fadeTime, type Picture } from './paint/picture.ts';
 import { onPicture } from './pictures.ts';
+import { graphPoint, type Overlay } from './press.ts';
 import { followRoutes, useRoutes } from './routes.ts';
 import { Scene } from './scene.ts';
 import { useTestHook } from './test-hook.ts';
+import { ValuesPanel } from './values-panel.tsx';
 import { reveal, useLookAt, useViewport } from './viewport.ts';
 import { WayBack } from './way-back.tsx';
 
@@ -88,7 +91,7 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
       const order = useLayout.getState().order ? selection : undefined;
       const hasOver = order !== undefined || overlay.current !== undefined;
       if (hasOver || hadOver) drawOver(top, picture, order);
-      if (overlay.current) drawOverlay(top, overlay.current, picture.scene, picture.colors);
+      if (overlay.current) drawOverlay(top, overlay.current, picture);
       hadOver = hasOver;
       if (outlines?.since === undefined) return;
       if (performance.now() - outlines.since < fadeTime) own.ask();
@@ -149,9 +152,19 @@ function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.Re
       if (!(event.target as HTMLElement).closest('[data-above]')) onDoublePress(own, event);
     };
     let pointer: MouseEvent | undefined;
+    const carried = (): void => {
+      const { inHand } = useHand.getState();
+      if (inHand?.mode !== 'carry') return;
+      const box = element.getBoundingClientRect();
+      show({ hand: graphPoint(element, pointer ?? { clientX: box.left + box.width / 2, clientY: box.top + box.height / 2 }) });
+    };
     const track = (event: PointerEvent): void => {
       pointer = event;
+      carried();
     };
+    // what is carried follows the pointer while the window moves under it, and goes when it is put down
+    const stopHand = useHand.subscribe(({ inHand }) => (inHand ? carried() : show(undefined)));
+    const stopView = useEditor.subscribe((state, before) => state.view !== before.view && carried());
     const leave = (): void => {
       pointer = undefined;
     };
@@ -161,6 +174,9 @@ function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.Re
     element.addEventListener('pointerleave', leave);
     element.addEventListener('dblclick', double);
     return () => {
+      stopHand();
+      stopView();
+      letGo();
       element.removeEventListener('pointerdown', press);
       element.removeEventListener('pointermove', track);
       element.removeEventListener('pointerleave', leave);
@@ -173,8 +189,7 @@ export function Canvas(): ReactNode {
   const host = useRef<HTMLDivElement>(null);
   const scene = useScene();
   const ghosts = useGhosts();
-  const theme = useTheme((state) => state.theme);
-  const colors = useMemo(() => colorsOf(theme), [theme]);
+  const colors = useCanvasColors();
   const selection = useEditor((state) => state.selection);
   const drag = useLayout((state) => state.drag);
   const selected = useMemo(() => new Set(selection), [selection]);
@@ -226,6 +241,8 @@ export function Canvas(): ReactNode {
         </p>
       )}
       <NeighbourhoodBar />
+      <HandBar />
+      <ValuesPanel />
       <OverviewMap scene={scene} colors={colors} />
       <WayBack scene={scene} />
       <Sheet />

@@ -1,4 +1,6 @@
 import { hues, type Theme } from '@basitax/core/inspect/sketch-colors';
+import { useMemo } from 'react';
+import { useTheme } from '../../theme.ts';
 
 /** What the painter draws with; the same values as the style sheet's, read from it. */
 export interface Colors {
@@ -12,6 +14,7 @@ export interface Colors {
   readonly frame: string;
   readonly frameEdge: string;
   readonly accent: string;
+  readonly warn: string;
   readonly panel: string;
   readonly hues: readonly string[];
   /** Letters on a hue. */
@@ -32,8 +35,15 @@ export function colorsOf(theme: Theme): Colors {
     frame: read('frame'),
     frameEdge: read('frame-edge'),
     accent: read('accent'),
+    warn: read('warn'),
     panel: read('panel'),
     hues: hues[theme],
     onHue: theme === 'paper' ? '#ffffff' : '#1a1a1a',
   };
+}
+
+/** The colours of the theme that is shown. */
+export function useCanvasColors(): Colors {
+  const theme = useTheme((state) => state.theme);
+  return useMemo(() => colorsOf(theme), [theme]);
 }

@@ -3,40 +3,16 @@ import { snapPlace, snapTargets } from '@basitax/core/arrange/snap';
 import { selectedNodes } from '@basitax/core/document/doc';
 import { type Point, type Rect, rectOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
-import type { GraphNode } from '@basitax/core/document/schema';
 import { perform } from '../actions.ts';
-import { useLayout } from '../layout.ts';
+import { isStroke, useLayout } from '../layout.ts';
 import { moveInView } from '../neighbourhood.ts';
 import { enterGraph, type Moving, select, useEditor } from '../store.ts';
-import type { Scene, SceneNode } from './scene.ts';
+import { follow, graphPoint, type Host, type Overlay, slack } from './press.ts';
+import type { SceneNode } from './scene.ts';
+import { drawStroke } from './strokes.ts';
+import { type Aim, aimOf, carries, drawWire, putAimed, takenBy } from './wire-gestures.ts';
 
 const { getState, setState } = useEditor;
-
-/** A drag begins once the pointer has moved this far, in screen pixels. */
-const threshold = 4;
-
-/** What is drawn above everything while a gesture goes on. */
-export interface Overlay {
-  readonly box?: Rect;
-  readonly lasso?: readonly Point[];
-  readonly wire?: { readonly from: Point; readonly to: Point; readonly type: string };
-}
-
-interface Host {
-  readonly element: HTMLElement;
-  scene(): Scene;
-  show(overlay: Overlay | undefined): void;
-}
-
-/** The pointer in graph coordinates. */
-export function graphPoint(element: HTMLElement, event: { clientX: number; clientY: number }): Point {
-  const { view } = getState();
-  const box = element.getBoundingClientRect();
-  return { x: (event.clientX - box.left - view.x) / view.zoom, y: (event.clientY - box.top - view.y) / view.zoom };
-}
-
-/** How far off a port or wire one may be: eight pixels on screen. */
-const slack = (): number => 8 / getState().view.zoom;
 
 /** Nothing but a press on the ground pans; with Shift it draws a box, with Shift and Alt a lasso, unless these are what a plain drag does. */
 export function isGround(host: Host, event: MouseEvent | TouchEvent): boolean {
@@ -54,56 +30,28 @@ function toggled(id: Id, event: PointerEvent): readonly Id[] {
   return isIn ? selection : [id];
 }
 
-/** Follows one press until it is let go. */
-function follow(
-  element: HTMLElement,
-  event: PointerEvent,
-  on: { move(event: PointerEvent, far: boolean): void; end(event: PointerEvent, far: boolean): void; cancel(): void },
-): void {
-  const start = { x: event.clientX, y: event.clientY };
-  let far = false;
-  const stop = new AbortController();
-  const { signal } = stop;
-  element.setPointerCapture(event.pointerId);
-  element.addEventListener(
-    'pointermove',
-    (next) => {
-      far ||= Math.hypot(next.clientX - start.x, next.clientY - start.y) >= threshold;
-      on.move(next, far);
-    },
-    { signal },
-  );
-  element.addEventListener(
-    'pointerup',
-    (last) => {
-      stop.abort();
-      on.end(last, far);
-    },
-    { signal },
-  );
-  const cancel = (): void => {
-    stop.abort();
-    on.cancel();
-  };
-  element.addEventListener('pointercancel', cancel, { signal });
-  window.addEventListener('keydown', (key) => key.key === 'Escape' && cancel(), { signal, capture: true });
-}
-
 /** Everything that begins with a press on the canvas, but for panning and zooming. */
 export function onPress(host: Host, event: PointerEvent): void {
   if (event.button !== 0) return;
   const state = getState();
   const at = graphPoint(host.element, event);
   const hit = host.scene().hit(at, slack());
-  if (hit?.type === 'port' && !state.readOnly && !state.preview) {
-    drawWire(host, event, hit.node, hit.port, hit.direction);
+  const { drag } = useLayout.getState();
+  const isFree = !state.readOnly && !state.preview && !state.job;
+  if (carries(host, event)) return;
+  if (isStroke(drag) && isFree) {
+    drawStroke(host, event, at, drag);
+    return;
+  }
+  const taken = isFree ? takenBy(state.doc, hit, at, event, host.scene()) : undefined;
+  if (taken) {
+    drawWire(host, event, taken, () => select(toggled(hit!.type === 'port' ? hit!.node.id : (hit as { id: Id }).id, event)));
     return;
   }
   if (hit) {
     dragItems(host, event, hit.type === 'port' ? hit.node.id : hit.id);
     return;
   }
-  const { drag } = useLayout.getState();
   if (event.shiftKey ? event.altKey : drag === 'lasso') selectLasso(host, event, at);
   else if (event.shiftKey || drag === 'box') selectBox(host, event, at);
   else
@@ -121,6 +69,7 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
   const movable = !before.readOnly && !before.preview && !before.job;
   const from = graphPoint(host.element, event);
   let snapped: ((dx: number, dy: number) => Point) | undefined;
+  let aim: Aim | undefined;
   follow(host.element, event, {
     move(next, far) {
       if (!far || !movable) return;
@@ -132,13 +81,20 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
       const free = { x: Math.round(to.x - from.x), y: Math.round(to.y - from.y) };
       const by = next.altKey ? free : snapped(free.x, free.y);
       setState({ moving: { ids, dx: by.x, dy: by.y } });
+      aim = ids.size === 1 && !next.altKey ? aimOf(host, id, by, next.shiftKey, aim) : undefined;
+      host.show(aim && { insert: aim });
     },
     end(last, far) {
       const { moving } = getState();
-      if (far && moving) drop(moving);
+      host.show(undefined);
+      if (far && moving && aim) putAimed(aim, moving);
+      else if (far && moving) drop(moving);
       else if (wasIn && !last.shiftKey && !last.ctrlKey && !last.metaKey) select([id]);
     },
-    cancel: () => setState({ moving: undefined }),
+    cancel: () => {
+      host.show(undefined);
+      setState({ moving: undefined });
+    },
   });
 }
 
@@ -223,35 +179,6 @@ function selectBox(host: Host, event: PointerEvent, from: Point): void {
   selectArea(host, event, (to, kept) => {
     const box = boundsOf([from, to]);
     return { overlay: { box }, selection: [...kept, ...idsOf(host.scene().nodesWithin(box)).filter((id) => !kept.includes(id))] };
-  });
-}
-
-function drawWire(host: Host, event: PointerEvent, node: GraphNode, port: string, direction: 'in' | 'out'): void {
-  const item = host.scene().get(node.id);
-  const placed = item?.geometry.ports.find((one) => one.id === port && one.direction === direction);
-  if (!item || !placed) return;
-  const fixed = { x: node.x + placed.x, y: node.y + placed.y };
-  follow(host.element, event, {
-    move(next, far) {
-      if (!far) return;
-      const free = graphPoint(host.element, next);
-      host.show({ wire: { from: direction === 'out' ? fixed : free, to: direction === 'out' ? free : fixed, type: placed.type } });
-    },
-    end(last, far) {
-      host.show(undefined);
-      if (!far) {
-        select(toggled(node.id, event));
-        return;
-      }
-      const hit = host.scene().hit(graphPoint(host.element, last), slack());
-      if (hit?.type !== 'port') return;
-      const [own, other] = [
-        { node: node.id, port },
-        { node: hit.node.id, port: hit.port },
-      ];
-      void perform('connect', direction === 'out' ? { from: own, to: other, replace: true } : { from: other, to: own, replace: true });
-    },
-    cancel: () => host.show(undefined),
   });
 }
 

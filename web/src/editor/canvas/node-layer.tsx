@@ -88,7 +88,17 @@ export function NodeLayer({
   return shown.map((item) => {
     const drag = moving?.ids.has(item.node.id) ? moving : undefined;
     return (
-      <NodeView key={item.node.id} item={item} kinds={scene.kinds} flow={scene.flow} colors={colors} selected={selected.has(item.node.id)} dx={drag?.dx ?? 0} dy={drag?.dy ?? 0} />
+      <NodeView
+        key={item.node.id}
+        item={item}
+        kinds={scene.kinds}
+        flow={scene.flow}
+        colors={colors}
+        selected={selected.has(item.node.id)}
+        label={scene.pointLabel(item.node)}
+        dx={drag?.dx ?? 0}
+        dy={drag?.dy ?? 0}
+      />
     );
   });
 }

@@ -6,7 +6,7 @@ import { Pin } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
 import type { Colors } from './colors.ts';
 import { markBox, markImage } from './marks.ts';
-import { closedMarks } from './paint/nodes.ts';
+import { closedMarks, passLines } from './paint/nodes.ts';
 import type { SceneNode } from './scene.ts';
 
 /** Text as core measured it: signs that the shipped font lacks take one em each, whatever stands in for them. */
@@ -30,20 +30,24 @@ interface NodeViewProps {
   readonly flow: Flow;
   readonly colors: Colors;
   readonly selected: boolean;
+  /** What stands at a reroute point: its own label, or that of the labelled one upstream. */
+  readonly label: { readonly text: string; readonly isOwn: boolean } | undefined;
   readonly dx: number;
   readonly dy: number;
 }
 
 /** A node as an element: what keyboards and screen readers reach. Pointers are handled by the canvas for all nodes alike. */
-export const NodeView = memo(function NodeView({ item, kinds, flow, colors, selected, dx, dy }: NodeViewProps): ReactNode {
+export const NodeView = memo(function NodeView({ item, kinds, flow, colors, selected, label, dx, dy }: NodeViewProps): ReactNode {
   const { node, geometry, rect } = item;
   const hue = colors.hues[kinds.category(node.kind).hue] ?? colors.soft;
   const place = { left: rect.x + dx, top: rect.y + dy, width: rect.width, height: rect.height };
+  const passes = node.bypassed ? passLines(item, kinds) : [];
+  const passed = node.ports.flatMap((port) => (node.bypassed && port.direction === 'out' ? (kinds.passInput(node, port.id)?.name ?? []) : []));
   const described = [
     kinds.title(node.kind),
     node.closed && 'closed',
     geometry.hidden > 0 && `${geometry.hidden} ports hidden`,
-    node.bypassed && 'bypassed',
+    node.bypassed && (passed.length > 0 ? `bypassed, passes ${[...new Set(passed)].join(', ')}` : 'bypassed, passes nothing'),
     node.pinned && 'pinned',
     node.inner && 'nested graph, Enter opens it',
   ]
@@ -64,13 +68,26 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
     >
       {geometry.shape === 'ticket' ? (
         <Ticket node={node} item={item} kinds={kinds} flow={flow} colors={colors} hue={hue} />
-      ) : geometry.shape === 'point' ? null : (
+      ) : geometry.shape === 'point' ? (
+        label && (
+          <span className={`absolute bottom-full left-1/2 mb-0.5 -translate-x-1/2 text-[11px] leading-[13px] whitespace-pre ${label.isOwn ? 'font-bold' : 'text-soft'}`}>
+            {label.text}
+          </span>
+        )
+      ) : (
         <>
           <span className="absolute inset-y-0 w-1.5" style={{ background: hue, [geometry.shape === 'notch' ? 'left' : 'right']: 0 }} />
           <span className="absolute top-[3px] left-[11px] text-[11px] leading-[15px] font-bold whitespace-pre">
             <Text text={geometry.title} face="bold" />
           </span>
         </>
+      )}
+      {passes.length > 0 && (
+        <svg className="pointer-events-none absolute -top-px -left-px overflow-visible" width={rect.width} height={rect.height} aria-hidden="true">
+          {passes.map(({ points, hue: own }) => (
+            <polyline key={points.join(' ')} points={points.join(' ')} fill="none" stroke={colors.hues[own] ?? colors.edge} strokeWidth={2} />
+          ))}
+        </svg>
       )}
       {geometry.closed &&
         closedMarks(geometry).map(({ x, y, width, height }) => (

@@ -1,3 +1,4 @@
+import { builtin } from '@basitax/core/document/builtin';
 import type { TypeSpec } from '@basitax/core/document/catalogue';
 import { type Doc, indexOf } from '@basitax/core/document/doc';
 import { flowOf, frameRects, framesAround, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, tab, unite } from '@basitax/core/document/geometry';
@@ -6,7 +7,9 @@ import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
 import { LiveRoutes } from '@basitax/core/route/live';
 import { plainRoute, routeBetween } from '@basitax/core/route/route';
-import { portOf } from '@basitax/core/wiring/types';
+import { isCarrier } from '@basitax/core/wiring/carriers';
+import { rerouteLabel } from '@basitax/core/wiring/reroute';
+import { carriedType, portOf } from '@basitax/core/wiring/types';
 import Flatbush from 'flatbush';
 import type { Moving } from '../store.ts';
 
@@ -68,6 +71,7 @@ export class Scene {
   private routes: ReadonlyMap<Id, KnownRoute> = new Map();
   private readonly cornersOf = new Map<Id, Corners>();
   private readonly types = new Map<Id, TypeSpec>();
+  private readonly labels = new Map<Id, { text: string; isOwn: boolean } | null>();
   /** Raised when routes come, so that what was drawn without them can be told. */
   version = 0;
   private wireTree: Flatbush | undefined;
@@ -152,14 +156,31 @@ export class Scene {
     return packed(start && end ? routeBetween(a ? shift(start) : start, b ? shift(end) : end, this.flow, style) : []);
   }
 
-  /** The type of what a wire carries. */
+  wireInto(node: Id, port: string): Wire | undefined {
+    return indexOf(this.doc).wireInto(node, port);
+  }
+
+  /** The type of what a wire carries, through reroute points too. */
   typeOf(wire: Wire): TypeSpec {
     let type = this.types.get(wire.id);
     if (!type) {
-      type = this.kinds.type(portOf(this.doc.nodes.get(wire.from.node), wire.from.port, 'out')?.type ?? 'any');
+      const node = this.doc.nodes.get(wire.from.node);
+      const own = portOf(node, wire.from.port, 'out')?.type ?? 'any';
+      type = this.kinds.type(node && isCarrier(node.kind) ? carriedType(this.doc, this.kinds, wire.from) : own);
       this.types.set(wire.id, type);
     }
     return type;
+  }
+
+  /** What stands at a reroute point; the same object for as long as the scene stands. */
+  pointLabel(node: GraphNode): { text: string; isOwn: boolean } | undefined {
+    if (node.kind !== builtin.reroute) return undefined;
+    let label = this.labels.get(node.id);
+    if (label === undefined) {
+      label = rerouteLabel(this.doc, node) ?? null;
+      this.labels.set(node.id, label);
+    }
+    return label ?? undefined;
   }
 
   /** The hue of a node's category. */

@@ -2,7 +2,7 @@ import type { Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { useEffect } from 'react';
 import { useEditor, viewControl } from '../store.ts';
-import { graphPoint } from './gestures.ts';
+import { graphPoint } from './press.ts';
 import type { Now } from './viewport.ts';
 
 const { getState } = useEditor;

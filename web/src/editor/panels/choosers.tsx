@@ -1,5 +1,7 @@
-import { graphPath } from '@basitax/core/document/doc';
+import { graphPath, selectedNodes } from '@basitax/core/document/doc';
 import { ticket } from '@basitax/core/document/geometry';
+import { addableKinds } from '@basitax/core/wiring/fitting';
+import { sharable } from '@basitax/core/wiring/share';
 import { type ReactNode, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { useEditing } from '../store.ts';
@@ -24,6 +26,43 @@ export function PlaceSelect({ what, value, onChange }: { what: 'frame' | 'graph'
           {title}
         </option>
       ))}
+    </select>
+  );
+}
+
+/** What the selection allows: a kind of node by its category, an input of the selected node, a parameter that all selected nodes have and a node could give. */
+export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' | 'shared'; value: string; onChange: (value: string | undefined) => void }): ReactNode {
+  const { doc, kinds, graph, selection } = useEditing();
+  const nodes = selectedNodes(doc, { graph, items: selection });
+  const choices =
+    what === 'kind'
+      ? addableKinds(kinds).map((kind) => ({ id: kind.id, title: kind.title, group: kinds.category(kind.id).title }))
+      : what === 'input'
+        ? (nodes[0]?.ports ?? []).filter((port) => port.direction === 'in').map((port) => ({ id: port.id, title: port.name, group: '' }))
+        : sharable(kinds, nodes).map((spec) => ({ id: spec.id, title: spec.title, group: '' }));
+  const groups = [...new Set(choices.map((choice) => choice.group))].sort();
+  const options = (group: string): ReactNode =>
+    choices
+      .filter((choice) => choice.group === group)
+      .sort((a, b) => (what === 'kind' && a.title < b.title ? -1 : what === 'kind' ? 1 : 0))
+      .map(({ id, title }) => (
+        <option key={id} value={id}>
+          {title}
+        </option>
+      ));
+  const none = { kind: 'Choose a kind', input: 'The first that can be', shared: choices.length === 0 ? 'None that a node could give' : 'Choose a parameter' }[what];
+  return (
+    <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}>
+      <option value="">{none}</option>
+      {groups.map((group) =>
+        group === '' ? (
+          options(group)
+        ) : (
+          <optgroup key={group} label={group}>
+            {options(group)}
+          </optgroup>
+        ),
+      )}
     </select>
   );
 }

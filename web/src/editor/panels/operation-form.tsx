@@ -4,7 +4,7 @@ import { type ReactNode, useState } from 'react';
 import { z } from 'zod';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
-import { PictureField, PlaceSelect } from './choosers.tsx';
+import { NodeSelect, PictureField, PlaceSelect } from './choosers.tsx';
 
 interface OptionSchema {
   readonly type?: string;
@@ -19,13 +19,13 @@ interface OptionSchema {
   /** The part of the range that a slider covers. */
   readonly slider?: readonly [number, number];
   /** What the value is chosen from, where that is in the document. */
-  readonly choose?: 'frame' | 'graph' | 'picture' | 'query';
+  readonly choose?: 'frame' | 'graph' | 'picture' | 'query' | 'kind' | 'input' | 'shared';
 }
 
-/** The options of an operation as JSON Schema says them: what forms are made from. */
+/** The options of an operation as JSON Schema says them: what forms are made from. Ends of wires are not typed: they are chosen on the canvas. */
 export function optionsOf(one: Operation): [string, OptionSchema][] {
   const schema = z.toJSONSchema(one.options, { io: 'input', unrepresentable: 'any' }) as { properties?: Record<string, OptionSchema> };
-  return Object.entries(schema.properties ?? {});
+  return Object.entries(schema.properties ?? {}).filter(([, option]) => option.type !== 'object' && option.type !== 'array');
 }
 
 /** One field for one option, whatever its type; values of other types are typed as JSON. */
@@ -75,6 +75,13 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
     return (
       <Field label={label} hint={hint}>
         <PlaceSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />
+      </Field>
+    );
+  }
+  if (schema.choose === 'kind' || schema.choose === 'input' || schema.choose === 'shared') {
+    return (
+      <Field label={label} hint={hint}>
+        <NodeSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />
       </Field>
     );
   }

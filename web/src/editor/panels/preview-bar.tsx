@@ -1,3 +1,4 @@
+import type { Finding } from '@basitax/core/finding';
 import type { Measures } from '@basitax/core/inspect/measure';
 import { operationById } from '@basitax/core/operations';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
@@ -79,6 +80,7 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
           {/* the line keeps its place while a slider is turned */}
           <p className={`h-5 text-sm font-bold ${verdict?.look ?? 'text-soft'}`}>{verdict?.text ?? 'Measuring …'}</p>
         </div>
+        {preview.planned.report.findings.length > 0 && <Said findings={preview.planned.report.findings} />}
         {review && <Numbers before={review.before} after={review.after} />}
         <div className="ml-auto flex gap-2">
           <Button onClick={dropPreview}>Drop (Esc)</Button>
@@ -92,6 +94,26 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
           <OptionField key={name} name={name} schema={schema} value={options[name]} onChange={(value) => turn(name, value)} />
         ))}
       </div>
+    </div>
+  );
+}
+
+/** What could not be kept, by name, before what else is to be known. */
+function Said({ findings }: { findings: readonly Finding[] }): ReactNode {
+  const rows = [...findings].sort((a, b) => Number(a.severity === 'info') - Number(b.severity === 'info'));
+  const lost = rows.filter((item) => item.severity !== 'info').length;
+  return (
+    <div className="flex min-w-0 max-w-md flex-col">
+      <h3 className={`text-sm font-bold ${lost > 0 ? 'text-warn' : ''}`}>{lost > 0 ? `${lost} not kept` : 'Also'}</h3>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls is reached by key */}
+      <ul tabIndex={0} aria-label="What could not be kept" className="max-h-16 overflow-auto text-xs">
+        {rows.slice(0, 200).map((item, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: the list does not change while it is shown
+          <li key={i} className={item.severity === 'info' ? 'text-soft' : ''}>
+            {item.message}
+          </li>
+        ))}
+      </ul>
     </div>
   );
 }

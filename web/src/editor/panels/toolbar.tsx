@@ -8,6 +8,8 @@ import {
   AlignStartVertical,
   AlignVerticalSpaceBetween,
   BoxSelect,
+  Cable,
+  CircleSlash2,
   Command,
   CopyPlus,
   Grid3x3,
@@ -22,6 +24,7 @@ import {
   Network,
   Pin,
   PinOff,
+  Plus,
   Redo2,
   Scan,
   Spline,
@@ -33,6 +36,7 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { hint, unhint } from '../actions.ts';
 import { commandById } from '../commands.ts';
+import { useHand } from '../hand.ts';
 import { useLayout } from '../layout.ts';
 import { keyOf, useKeys } from '../shortcuts/keys-store.ts';
 import { useEditing, useEditor, zoomTo } from '../store.ts';
@@ -67,6 +71,11 @@ const slots: readonly (readonly { id: string; icon: LucideIcon; word?: string }[
     { id: 'turn-open', icon: Minimize2 },
   ],
   [
+    { id: 'add', icon: Plus },
+    { id: 'in-hand', icon: Cable },
+    { id: 'bypass', icon: CircleSlash2 },
+  ],
+  [
     { id: 'duplicate', icon: CopyPlus },
     { id: 'delete', icon: Trash2 },
   ],
@@ -83,13 +92,23 @@ const slots: readonly (readonly { id: string; icon: LucideIcon; word?: string }[
   [{ id: 'palette', icon: Command, word: 'All' }],
 ];
 
-const Gap = (): ReactNode => <RadixToolbar.Separator className="mx-1 h-5 w-px bg-line" />;
+const Gap = (): ReactNode => <RadixToolbar.Separator className="mx-0.5 h-5 w-px bg-line" />;
 
 /** What is switched on, among the commands that switch something. */
 function useSwitched(): Readonly<Record<string, boolean>> {
   const { left, order, drag, overview } = useLayout();
   const surroundings = useEditor((state) => state.surroundings !== undefined);
-  return { 'drag-box': drag === 'box', 'drag-lasso': drag === 'lasso', order, outline: left === 'outline', overview: overview === 'on', neighbourhood: surroundings };
+  const inHand = useHand((state) => state.inHand !== undefined);
+  return {
+    'drag-box': drag === 'box',
+    'drag-lasso': drag === 'lasso',
+    'stroke-cut': drag === 'cut',
+    'in-hand': inHand,
+    order,
+    outline: left === 'outline',
+    overview: overview === 'on',
+    neighbourhood: surroundings,
+  };
 }
 
 function Slot({ id, icon: Icon, word, isOn }: { id: string; icon: LucideIcon; word?: string | undefined; isOn: boolean | undefined }): ReactNode {
@@ -122,9 +141,9 @@ export function Toolbar(): ReactNode {
   const count = useEditor((state) => state.selection.length);
   const isOn = useSwitched();
   return (
-    <RadixToolbar.Root aria-label="Acts on the selection" className="flex h-11 shrink-0 items-center gap-0.5 overflow-hidden border-t border-line bg-panel px-2">
+    <RadixToolbar.Root aria-label="Acts on the selection" className="flex h-11 shrink-0 items-center gap-px overflow-hidden border-t border-line bg-panel px-2">
       {slots.map((group, i) => (
-        <span key={group[0]!.id} className="flex items-center gap-0.5">
+        <span key={group[0]!.id} className="flex items-center gap-px">
           {i > 0 && <Gap />}
           {group.map(({ id, icon, word }) => (
             <Slot key={id} id={id} icon={icon} word={word} isOn={isOn[id]} />
@@ -132,7 +151,7 @@ export function Toolbar(): ReactNode {
         </span>
       ))}
       <span className="ml-auto flex items-center gap-2 pl-2 text-xs whitespace-nowrap text-soft">
-        <span className="hidden min-w-20 text-right lg:inline">{count === 0 ? 'Nothing selected' : `${count.toLocaleString('en')} selected`}</span>
+        <span className="hidden min-w-20 text-right 2xl:inline">{count === 0 ? 'Nothing selected' : `${count.toLocaleString('en')} selected`}</span>
         <ZoomField />
         <Slot id="show" icon={Scan} isOn={undefined} />
       </span>

@@ -3,7 +3,7 @@ import type { Id } from '@basitax/core/document/ids';
 import { ellipsis, textWidth } from '@basitax/core/document/metrics';
 import type { Outlines } from '../../store.ts';
 import { type Scene, tabHeight } from '../scene.ts';
-import { fadeTime, family, type Picture, toScreen, visibleArea } from './picture.ts';
+import { fadeTime, family, giveWay, type Picture, toScreen, visibleArea } from './picture.ts';
 
 /** Longest tab on screen where a frame is narrower than its title, in pixels. */
 const widestTab = 190;
@@ -58,7 +58,7 @@ export function drawOutlines(ctx: CanvasRenderingContext2D, { scene, view, color
   ctx.globalAlpha = 1;
 }
 
-/** The places from before what is being previewed. */
+/** The places from before what is being previewed; what would go is crossed out. */
 export function drawGhosts(ctx: CanvasRenderingContext2D, picture: Picture, before: Scene): void {
   const { view, width, height, colors, scene } = picture;
   ctx.strokeStyle = colors.soft;
@@ -69,7 +69,20 @@ export function drawGhosts(ctx: CanvasRenderingContext2D, picture: Picture, befo
     const now = scene.get(node.id);
     if (now && now.rect.x === rect.x && now.rect.y === rect.y) continue;
     const box = toScreen(view, rect);
+    ctx.strokeStyle = now ? colors.soft : colors.warn;
+    ctx.globalAlpha = now ? 0.55 : 0.9;
     ctx.strokeRect(box.x, box.y, box.width, box.height);
+    if (now) continue;
+    ctx.beginPath();
+    ctx.moveTo(box.x, box.y);
+    ctx.lineTo(box.x + box.width, box.y + box.height);
+    ctx.moveTo(box.x, box.y + box.height);
+    ctx.lineTo(box.x + box.width, box.y);
+    ctx.stroke();
+    if (view.zoom < giveWay.names) continue;
+    ctx.font = `400 ${Math.max(9, 12 * view.zoom)}px ${family}`;
+    ctx.fillStyle = colors.warn;
+    ctx.fillText(ellipsis(node.label || node.name, 'regular', Math.max(9, 12 * view.zoom), box.width - 8), box.x + 4, box.y + 12 * view.zoom + 2);
   }
   ctx.setLineDash([]);
   ctx.globalAlpha = 1;

@@ -53,7 +53,11 @@ function drawNode(ctx: CanvasRenderingContext2D, item: SceneNode, picture: Pictu
   if (node.bypassed) ctx.setLineDash([4, 3]);
   ctx.strokeRect(rect.x + 0.5, rect.y + 0.5, rect.width - 1, rect.height - 1);
   if (node.bypassed) ctx.setLineDash([]);
-  if (geometry.shape === 'point') return;
+  if (geometry.shape === 'point') {
+    drawPointLabel(ctx, item, picture);
+    return;
+  }
+  drawPass(ctx, item, picture);
   ctx.fillStyle = hue;
   if (geometry.shape === 'ticket') ctx.fillRect(rect.x + 1, rect.y + 1, ticket.spine - 1, rect.height - 2);
   else ctx.fillRect(geometry.shape === 'notch' ? rect.x + 1 : rect.x + rect.width - 7, rect.y + 1, 6, rect.height - 2);
@@ -68,6 +72,28 @@ function drawNode(ctx: CanvasRenderingContext2D, item: SceneNode, picture: Pictu
   drawName(ctx, item, picture, colors.ink);
   drawCaptions(ctx, item, picture);
   if (zoom >= giveWay.marks) drawPorts(ctx, item, picture);
+}
+
+function drawPass(ctx: CanvasRenderingContext2D, item: SceneNode, { scene, colors }: Picture): void {
+  for (const { points, hue } of passLines(item, scene.kinds)) {
+    ctx.beginPath();
+    points.forEach(([x, y], i) => (i === 0 ? ctx.moveTo(item.rect.x + x, item.rect.y + y) : ctx.lineTo(item.rect.x + x, item.rect.y + y)));
+    ctx.strokeStyle = colors.hues[hue] ?? colors.edge;
+    ctx.lineWidth = 2;
+    ctx.stroke();
+  }
+}
+
+/** Its own label, or in soft letters that of the labelled reroute point upstream. */
+function drawPointLabel(ctx: CanvasRenderingContext2D, { node, rect }: SceneNode, { scene, view, colors }: Picture): void {
+  const label = view.zoom >= giveWay.codes ? scene.pointLabel(node) : undefined;
+  if (!label) return;
+  ctx.font = `${label.isOwn ? 700 : 400} 11px ${family}`;
+  ctx.textAlign = 'center';
+  ctx.textBaseline = 'alphabetic';
+  ctx.fillStyle = label.isOwn ? colors.ink : colors.soft;
+  ctx.fillText(label.text, rect.x + rect.width / 2, rect.y - 5);
+  ctx.textAlign = 'left';
 }
 
 /** From here down names keep the size that can still be read; between here and reading zoom they grow to it without a jump. */
@@ -113,6 +139,28 @@ function drawCaptions(ctx: CanvasRenderingContext2D, { node, geometry, rect }: S
   ctx.font = `400 11px ${family}`;
   ctx.fillStyle = colors.soft;
   ctx.fillText(geometry.subtitle, rect.x + ticket.spine + ticket.padX, rect.y + 29);
+}
+
+/** How far below its ports a pass line runs, so that it strikes no name through. */
+const belowName = 8;
+
+/** What a bypassed node passes: corners from the input that stands for it to each output, in the node’s own pixels; outputs that are open have none. */
+export function passLines({ node, geometry }: SceneNode, kinds: Scene['kinds']): { points: readonly (readonly [number, number])[]; hue: number }[] {
+  if (!node.bypassed || geometry.closed || geometry.shape !== 'ticket') return [];
+  return geometry.ports.flatMap((output) => {
+    const input = output.direction === 'out' ? kinds.passInput(node, output.id) : undefined;
+    const from = input && geometry.ports.find((port) => port.direction === 'in' && port.id === input.id);
+    if (!from) return [];
+    const lies = from.side === 'left' || from.side === 'right';
+    const aside = from.x < output.x ? belowName : -belowName;
+    const way: [number, number][] = lies
+      ? [
+          [from.x + aside, from.y + belowName],
+          [output.x - aside, output.y + belowName],
+        ]
+      : [];
+    return [{ points: [[from.x, from.y], ...way, [output.x, output.y]] as const, hue: kinds.type(output.type).hue }];
+  });
 }
 
 /** The marks of a closed node are one neutral bar for each side. */

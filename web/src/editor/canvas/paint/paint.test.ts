@@ -56,6 +56,7 @@ const colors = {
   frame: '#f',
   frameEdge: '#fe',
   accent: '#a',
+  warn: '#w',
   panel: '#p',
   hues: Array.from({ length: 8 }, (_, i) => `#hue${i}`),
   onHue: '#o',

@@ -1,0 +1,49 @@
+import { indexOf } from '@basitax/core/document/doc';
+import type { ReactNode } from 'react';
+import { Button } from '../../ui/controls.tsx';
+import { candidatesNow, letGo, nextCandidate, nextEnd, putToNode, useHand } from '../hand.ts';
+import { keyOf } from '../shortcuts/keys-store.ts';
+import { useEditing } from '../store.ts';
+
+/** What is carried about, and what can be done with it. There only while a wire is in hand without the pointer being held. */
+export function HandBar(): ReactNode {
+  const inHand = useHand((state) => state.inHand);
+  const { doc, graph, selection } = useEditing();
+  const found = candidatesNow();
+  if (inHand?.mode !== 'carry' || !found) return null;
+  const here = indexOf(doc)
+    .nodesIn(graph)
+    .filter((node) => found.fitting.has(node.id)).length;
+  const node = selection.find((id) => doc.nodes.has(id) && id !== inHand.hand.fixed.node);
+  const withKey = (title: string, id: string): string => `${title} (${keyOf(id) ?? ''})`;
+  return (
+    <section
+      data-above
+      aria-label="Wire in hand"
+      className="absolute inset-x-0 top-3 z-10 mx-auto flex w-max max-w-[96%] flex-wrap items-center gap-x-3 gap-y-1 rounded border border-edge bg-panel px-3 py-1.5 text-sm shadow-md"
+    >
+      <p role="status">
+        <span className="font-bold">In hand</span>: {inHand.hand.direction === 'out' ? '' : 'into '}
+        {found.candidates.title}. {here.toLocaleString('en')} {here === 1 ? 'node takes' : 'nodes take'} it here.
+      </p>
+      <Button className="h-7" title={withKey('The next port, or the other end of the wire', 'next-end')} onClick={nextEnd}>
+        Another end
+      </Button>
+      <Button className="h-7" dim={here === 0 ? 'No node of this graph takes it.' : undefined} title={withKey('The nearest first', 'next-candidate')} onClick={nextCandidate}>
+        Next that fits
+      </Button>
+      <Button
+        look="primary"
+        className="h-7"
+        dim={node === undefined ? 'Select the node that it goes to, or click a port.' : undefined}
+        title={withKey('To the selected node', 'in-hand')}
+        onClick={() => node !== undefined && void putToNode(inHand, node)}
+      >
+        Put down
+      </Button>
+      <Button className="h-7" title="Nothing is changed (Esc)" onClick={letGo}>
+        Let go
+      </Button>
+    </section>
+  );
+}

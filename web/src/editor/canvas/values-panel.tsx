@@ -1,0 +1,72 @@
+import { caption } from '@basitax/core/document/doc';
+import type { Id } from '@basitax/core/document/ids';
+import { type ReactNode, useEffect, useRef } from 'react';
+import { create } from 'zustand';
+import { Button } from '../../ui/controls.tsx';
+import { focusCanvas } from '../dialogs.ts';
+import { ParameterField } from '../panels/parameter-field.tsx';
+import { useEditing, useEditor } from '../store.ts';
+
+/** The node whose main parameters are typed on the canvas, right after it was added. */
+const useValues = create<{ readonly node: Id | undefined }>(() => ({ node: undefined }));
+
+const close = (): void => {
+  useValues.setState({ node: undefined });
+  focusCanvas();
+};
+
+/** Opens the fields of the node that was just added, if it is of that kind and has any. */
+export function typeValues(kind: string): void {
+  const { doc, selection, kinds } = useEditor.getState();
+  const node = selection.length === 1 ? doc.nodes.get(selection[0]!) : undefined;
+  if (node?.kind === kind && kinds.parameters(kind).some((spec) => spec.main)) useValues.setState({ node: node.id });
+}
+
+/** The main parameters of a new node, under it, so that they can be typed without leaving the canvas. */
+export function ValuesPanel(): ReactNode {
+  const id = useValues((state) => state.node);
+  const { doc, kinds, selection, readOnly, preview } = useEditing();
+  const view = useEditor((state) => state.view);
+  const size = useEditor((state) => state.window);
+  const panel = useRef<HTMLElement>(null);
+  const node = id !== undefined && selection.includes(id) ? doc.nodes.get(id) : undefined;
+  useEffect(() => {
+    if (id !== undefined && !node) useValues.setState({ node: undefined });
+  }, [id, node]);
+  const isThere = node !== undefined;
+  useEffect(() => {
+    if (!isThere) return;
+    // once the dialog that was there before has given the keyboard back
+    const later = setTimeout(() => panel.current?.querySelector<HTMLElement>('input, select')?.focus(), 40);
+    return () => clearTimeout(later);
+  }, [isThere]);
+  if (!node) return null;
+  const left = Math.max(8, Math.min(size.width - 248, node.x * view.zoom + view.x));
+  const top = Math.max(8, Math.min(size.height - 230, (node.y + 86) * view.zoom + view.y));
+  return (
+    <section
+      ref={panel}
+      data-above
+      aria-label={`Main parameters of ${caption(node)}`}
+      className="absolute z-10 flex w-60 flex-col gap-2 rounded border border-accent bg-panel p-2.5 text-sm shadow-md"
+      style={{ left, top }}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' && !(event.key === 'Enter' && event.ctrlKey)) return;
+        event.stopPropagation();
+        (document.activeElement as HTMLElement | null)?.blur();
+        close();
+      }}
+    >
+      {kinds
+        .parameters(node.kind)
+        .filter((spec) => spec.main)
+        .slice(0, 4)
+        .map((spec) => (
+          <ParameterField key={spec.id} node={node} spec={spec} value={node.params?.[spec.id]} locked={readOnly !== undefined || preview !== undefined} />
+        ))}
+      <Button className="h-7" title="Back to the canvas (Esc)" onClick={close}>
+        Done
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,120 @@
+import { caption, indexOf } from '@basitax/core/document/doc';
+import type { Id } from '@basitax/core/document/ids';
+import type { PortRef } from '@basitax/core/document/schema';
+import type { Report } from '@basitax/core/operation';
+import { Candidates } from '@basitax/core/wiring/candidates';
+import { bridges } from '@basitax/core/wiring/convert';
+import { Command } from 'cmdk';
+import { type ReactNode, useMemo } from 'react';
+import { Button, Dialog, ListDialog } from '../../ui/controls.tsx';
+import { perform } from '../actions.ts';
+import { closeToCanvas } from '../dialogs.ts';
+import { type InHand, letGo, putToPort } from '../hand.ts';
+import { enterGraph, undo, useEditing } from '../store.ts';
+
+const rowLook =
+  'grid cursor-pointer grid-cols-[minmax(8rem,1fr)_7rem_minmax(9rem,1.4fr)] items-baseline gap-x-3 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash';
+
+/** The ports of a node that take the wire in hand, the best first: hidden ones, and components that are not opened yet, too. */
+export function PortsDialog({ node: id, inHand, onClose }: { node: Id; inHand: InHand; onClose: () => void }): ReactNode {
+  const { doc, kinds } = useEditing();
+  const node = doc.nodes.get(id)!;
+  const found = useMemo(() => new Candidates(doc, kinds, inHand.hand).of(node), [doc, kinds, inHand, node]);
+  const close = (): void => {
+    letGo();
+    onClose();
+  };
+  return (
+    <ListDialog title={`Ports of ${caption(node)} that fit`} onClose={close} size="max-w-xl">
+      <Command label="Ports that fit" loop>
+        <Command.Input autoFocus placeholder={`Which port of ${caption(node)}?`} className="h-11 w-full border-b border-line bg-transparent px-3 outline-none" />
+        <Command.List className="max-h-[56vh] overflow-auto p-1.5">
+          <Command.Empty className="p-4 text-center text-sm text-soft">No port that fits is called so.</Command.Empty>
+          {found.map(({ port, isPart, isTaken }) => {
+            const wire = isTaken ? indexOf(doc).wireInto(id, port.id) : undefined;
+            const said = [isPart && 'opens the component', wire && `takes the place of “${caption(doc.nodes.get(wire.from.node)!)}”`].filter(Boolean).join(', ');
+            return (
+              <Command.Item
+                key={port.id}
+                value={port.id}
+                keywords={[port.name]}
+                onSelect={() => {
+                  closeToCanvas();
+                  setTimeout(() => void putToPort(inHand, { node: id, port: port.id }), 0);
+                }}
+                className={rowLook}
+              >
+                <span className="truncate font-bold">{port.name}</span>
+                <span className="truncate text-soft">{kinds.type(port.type).title}</span>
+                <span className="truncate text-xs text-soft">{said || 'open'}</span>
+              </Command.Item>
+            );
+          })}
+        </Command.List>
+      </Command>
+    </ListDialog>
+  );
+}
+
+/** Two ports that do not fit: why, and what would make them. */
+export function BridgeDialog({ from, to, why, onClose }: { from: PortRef; to: PortRef; why: string; onClose: () => void }): ReactNode {
+  const { doc, kinds } = useEditing();
+  const ways = useMemo(() => bridges(doc, kinds, from, to), [doc, kinds, from, to]);
+  return (
+    <Dialog open onClose={onClose} title="That does not fit as it is" about={why}>
+      <ul className="flex flex-col gap-1.5" aria-label="Ways to make it fit">
+        {ways.map((way, i) => (
+          <li key={way.id}>
+            <Button
+              autoFocus={i === 0}
+              className="w-full justify-start"
+              onClick={() => {
+                closeToCanvas();
+                setTimeout(() => void perform('connect-converted', { from, to, way: way.id }, []), 0);
+              }}
+            >
+              {way.title}
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </Dialog>
+  );
+}
+
+/** Everything that an act had to say, each with the way there, and an undo. */
+export function ReportDialog({ report, title, onClose }: { report: Report; title: string; onClose: () => void }): ReactNode {
+  const { doc } = useEditing();
+  const go = (id: Id): void => {
+    const node = doc.nodes.get(id);
+    closeToCanvas();
+    if (node) setTimeout(() => enterGraph(node.graph, [id]), 0);
+  };
+  return (
+    <Dialog open onClose={onClose} title={title} about={`${report.findings.length} things to know. Choose one to go there.`} size="wide">
+      <ul className="min-h-0 flex-1 overflow-auto text-sm">
+        {report.findings.map((item, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: the list does not change while it is shown
+          <li key={i}>
+            <button type="button" className="w-full rounded-sm px-2 py-1 text-left hover:bg-accent-wash" onClick={() => go(item.place.at(-1) ?? '')}>
+              {item.message}
+            </button>
+          </li>
+        ))}
+      </ul>
+      <span className="flex justify-end gap-2">
+        <Button
+          onClick={() => {
+            closeToCanvas();
+            undo();
+          }}
+        >
+          Undo
+        </Button>
+        <Button look="primary" onClick={onClose}>
+          Close
+        </Button>
+      </span>
+    </Dialog>
+  );
+}
