@@ -1,5 +1,5 @@
 import { execFile, spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { writeDoc } from '@basitax/core/document/file';
@@ -95,4 +95,25 @@ it('reads and writes DOT, Latin-1 as well, and arranges in either quality', asyn
   expect(text).toMatch(/a -> b/);
   expect(JSON.parse((await basitax('measure', 'new.dot', '--json')).out)).toMatchObject({ nodes: 3, wires: 3, backward: 0 });
   expect((await basitax('arrange', 'old.gv', '-o', 'x.dot', '--quality', 'great')).err).toContain('--quality takes quick or best');
+});
+
+it('does any operation of the registry, and refuses wiring that does not fit with the reason, writing nothing', async () => {
+  const doc = demoFiles[0]!.build();
+  const called = (name: string) => [...doc.nodes.values()].find((node) => node.name === name)!.id;
+  const [master, warp] = [called('DomeMaster'), called('Warp_1')];
+  const run = (from: object, to: object, out = 'wired.graph.json') => basitax('run', 'connect', 'dome.graph.json', '-o', out, '--options', JSON.stringify({ from, to, replace: true }));
+  expect(await run({ node: master, port: 'image' }, { node: warp, port: 'image' })).toMatchObject({ status: 0, out: 'Wired “Dome master 4K” to “Warp_1”.\n' });
+  const wired = JSON.parse(readFileSync(join(folder, 'wired.graph.json'), 'utf8')) as { wires: { from: { node: string }; to: { node: string; port: string } }[] };
+  expect(wired.wires.find(({ to }) => to.node === warp && to.port === 'image')?.from.node).toBe(master);
+  const refused = await run({ node: master, port: 'image' }, { node: warp, port: 'map' }, 'never.graph.json');
+  expect([refused.status, refused.err]).toEqual([2, 'basitax: “map” takes map, “image” gives picture.\n']);
+  const loop = await run({ node: called('Blend_1'), port: 'image' }, { node: called('HouseGrade'), port: 'mask' }, 'never.graph.json');
+  expect(loop.err).toContain('takes mask');
+  expect((await run({ node: called('Blend_1'), port: 'image' }, { node: called('HouseGrade'), port: 'image' }, 'never.graph.json')).err).toContain('would close a loop');
+  expect(existsSync(join(folder, 'never.graph.json'))).toBe(false);
+  expect((await basitax('run', 'delete', 'dome.graph.json', '-o', 'x.graph.json', '--select', 'nobody')).err).toContain('nothing with the id “nobody”');
+  expect((await basitax('run', 'delete', 'dome.graph.json')).err).toContain('-o OUT');
+  expect((await basitax('run', 'fly', 'dome.graph.json', '-o', 'x.graph.json')).err).toContain('no operation “fly”');
+  const deleted = await basitax('run', 'delete', 'dome.graph.json', '-o', 'x.graph.json', '--select', called('WarpMap_1'));
+  expect([deleted.status, deleted.err]).toEqual([1, 'dome.graph.json: warning: Input “map” of “Warp_1” is open now, since nothing passes for it.\n']);
 });

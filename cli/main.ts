@@ -3,7 +3,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
-import type { Doc } from '@basitax/core/document/doc';
+import { type Doc, tableOf } from '@basitax/core/document/doc';
 import { UnreadableFile } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
 import { type Flow, flowSchema } from '@basitax/core/document/schema';
@@ -24,6 +24,8 @@ const help = `basitax — arranges and inspects node graphs
   basitax measure IN [--json]                how hard it is to read, in numbers
   basitax fingerprint IN [--json]            what it computes, as two hashes
   basitax operations [--json]                every operation with its options
+  basitax run OPERATION IN -o OUT [--graph ID] [--select ID,ID…] [--options JSON]
+                                             one operation; refused with its reason, and nothing is written
 
 Formats: .graph.json, .graphml, .dot or .gv. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
 Exit status: 0 fine, 1 done with findings (on stderr), 2 unusable input.
@@ -44,6 +46,9 @@ const options = {
   keep: { type: 'string' },
   quality: { type: 'string' },
   catalogue: { type: 'string' },
+  graph: { type: 'string' },
+  select: { type: 'string' },
+  options: { type: 'string' },
   json: { type: 'boolean' },
   help: { type: 'boolean', short: 'h' },
 } as const;
@@ -74,12 +79,14 @@ async function run(argv: readonly string[]): Promise<number> {
     process.stdout.write(help);
     return command === undefined && !values.help ? 2 : 0;
   }
-  const wanted = { convert: 2, arrange: 1, measure: 1, fingerprint: 1, operations: 0 }[command];
+  const wanted = { convert: 2, arrange: 1, measure: 1, fingerprint: 1, operations: 0, run: 2 }[command];
   if (wanted === undefined) throw new Unusable(`there is no command “${command}”. See basitax --help.`);
   if (files.length !== wanted)
-    throw new Unusable(`${command} takes ${wanted === 1 ? 'one file' : wanted === 0 ? 'no file' : `${wanted} files`}, not ${files.length}. See basitax --help.`);
+    throw new Unusable(
+      `${command} takes ${command === 'run' ? 'an operation and a file' : wanted === 1 ? 'one file' : wanted === 0 ? 'no file' : `${wanted} files`}, not ${files.length}. See basitax --help.`,
+    );
   if (command === 'operations') return listOperations(values.json === true);
-  const [input, second] = files as [string, string?];
+  const [input, second] = (command === 'run' ? [files[1], files[0]] : files) as [string, string?];
   const loaded = await load(input, values.catalogue);
   switch (command) {
     case 'convert':
@@ -89,6 +96,8 @@ async function run(argv: readonly string[]): Promise<number> {
       if (values.output === undefined) throw new Unusable('arrange wants -o OUT, the file to write.');
       await save(values.output, { ...loaded, doc: await arrangeAll(loaded, flowOf(values.flow), keepOf(values.keep), qualityOf(values.quality)) });
       break;
+    case 'run':
+      return await runOne(second!, input, loaded, values);
     case 'measure':
       print({ graphs: loaded.doc.graphs.size, ...measureDoc(loaded.doc, loaded.kinds) }, values.json === true);
       break;
@@ -182,6 +191,26 @@ async function arrangeAll({ doc, kinds }: Loaded, flow: Flow | undefined, keep: 
     now = apply(now, (await runOperation('arrange', createContext(kinds, 1), now, selection, { keep, quality })).edit);
   }
   return now;
+}
+
+/** One operation on one graph of a file; what it could not keep is listed. */
+async function runOne(id: string, input: string, loaded: Loaded, values: ReturnType<typeof parse>['values']): Promise<number> {
+  if (values.output === undefined) throw new Unusable('run wants -o OUT, the file to write.');
+  let given: unknown;
+  try {
+    given = JSON.parse(values.options ?? '{}');
+  } catch (error) {
+    throw new Unusable(`--options is no JSON: ${(error as Error).message}.`);
+  }
+  const { doc, kinds } = loaded;
+  const items = (values.select ?? '').split(',').filter(Boolean);
+  for (const item of items) if (tableOf(doc, item) === undefined) throw new Unusable(`${input}: there is nothing with the id “${item}”.`);
+  const { edit, report } = await runOperation(id, createContext(kinds, 1), doc, { graph: values.graph ?? doc.head.root, items }, given);
+  await save(values.output, { ...loaded, doc: apply(doc, edit) });
+  process.stdout.write(`${report.summary}\n`);
+  const findings = [...loaded.findings, ...report.findings];
+  for (const item of limitFindings(findings)) process.stderr.write(`${input}: ${item.severity}: ${item.message}\n`);
+  return findings.some((item) => item.severity !== 'info') ? 1 : 0;
 }
 
 function print(values: Record<string, unknown>, json: boolean): void {

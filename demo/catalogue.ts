@@ -497,7 +497,7 @@ export const catalogue: Catalogue = catalogueSchema.parse({
   types: [
     { id: 'image', title: 'picture', sign: 'square', hue: 1 },
     { id: 'mask', title: 'mask', sign: 'ring', hue: 0, assignableTo: ['field'] },
-    { id: 'map', title: 'map', sign: 'circle', hue: 4 },
+    { id: 'map', title: 'map', sign: 'circle', hue: 4, conversions: [{ to: 'field', kind: 'map.field' }] },
     {
       id: 'color',
       title: 'colour',
@@ -530,7 +530,10 @@ export const catalogue: Catalogue = catalogueSchema.parse({
         { name: 'y', type: 'float' },
         { name: 'z', type: 'float' },
       ],
-      conversions: [{ to: 'float', kind: 'val.length' }],
+      conversions: [
+        { to: 'float', kind: 'val.length' },
+        { to: 'float', kind: 'val.split' },
+      ],
     },
     { id: 'field', title: 'field', sign: 'hexagon', hue: 3, conversions: [{ to: 'float', kind: 'val.sample' }] },
     { id: 'points', title: 'geometry', sign: 'square', hue: 2 },

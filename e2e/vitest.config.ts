@@ -9,6 +9,6 @@ export default defineConfig({
     hookTimeout: 180_000,
     pool: 'forks',
     fileParallelism: false,
-    expect: { poll: { timeout: 45_000, interval: 80 } },
+    expect: { poll: { timeout: Number(process.env.E2E_WAIT ?? 45_000), interval: 80 } },
   },
 });

@@ -257,6 +257,22 @@ describe('operations over HTTP', () => {
     await editor.json('POST', '/api/files/dome-blend/operations/fly', { json: body, status: 422 });
     await editor.json('POST', '/api/files/dome-blend/operations/arrange', { json: { ...body, options: { keep: 'much' } }, status: 422 });
   });
+
+  it('refuse wiring that the catalogue forbids, with the reason, and so does a save that brings it', async () => {
+    const { doc, number } = await open(editor);
+    const called = (name: string) => [...doc.nodes.values()].find((node) => node.name === name)!.id;
+    const [master, warp, grade, blend] = ['DomeMaster', 'Warp_1', 'HouseGrade', 'Blend_1'].map(called) as [string, string, string, string];
+    const connect = async (from: object, to: object) =>
+      (await editor.json('POST', '/api/files/dome-blend/operations/connect', { json: { selection: { graph: 'root' }, options: { from, to } }, status: 422 })).detail;
+    expect(await connect({ node: master, port: 'image' }, { node: warp, port: 'map' })).toBe('“map” takes map, “image” gives picture.');
+    expect(await connect({ node: master, port: 'image' }, { node: warp, port: 'image' })).toContain('has a wire already');
+    expect(await connect({ node: blend, port: 'image' }, { node: grade, port: 'image' })).toContain('would close a loop');
+    const saving = async (from: object, to: object) =>
+      (await save(editor, 'dome-blend', number, { steps: [{ type: 'add', table: 'wires', id: 'w-new', value: { id: 'w-new', from, to } as never }] }, 'm', 422)).detail;
+    expect(await saving({ node: master, port: 'image' }, { node: blend, port: 'mask' })).toContain('“mask” takes mask');
+    expect(await saving({ node: blend, port: 'image' }, { node: warp, port: 'image' })).toContain('had two wires');
+    expect((await open(editor)).number).toBe(number);
+  });
 });
 
 describe('errors', () => {

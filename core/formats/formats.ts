@@ -6,6 +6,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { finding } from '../finding.ts';
 import { type Route, routeWires } from '../route/route.ts';
+import { misfits } from '../wiring/check.ts';
 import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
 import { readGraphml } from './graphml-read.ts';
@@ -75,7 +76,9 @@ export function titleOf(fileName: string): string {
 /** Reads a file of any known format. Throws UnreadableFile with one sentence where it cannot. */
 export function readFile(fileName: string, text: string, kinds: Kinds): ReadFile {
   if (text.length > mostBytes) throw new UnreadableFile(`“${fileName}” has ${Math.round(text.length / 1024 / 1024)} MB; the most is ${mostBytes / 1024 / 1024} MB.`);
-  return formatOf(fileName).read(text.replace(/^\uFEFF/, ''), titleOf(fileName), kinds);
+  const read = formatOf(fileName).read(text.replace(/^\uFEFF/, ''), titleOf(fileName), kinds);
+  const odd = misfits(read.doc, kinds);
+  return odd.length === 0 ? read : { ...read, findings: [...read.findings, ...odd] };
 }
 
 export function allRoutes(doc: Doc, kinds: Kinds): Map<Id, Route> {

@@ -14,6 +14,7 @@ import { type Sketch, sketch } from '../inspect/sketch.ts';
 import { createContext, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { routeWires } from '../route/route.ts';
+import { forbiddenWiring } from '../wiring/check.ts';
 
 /** What a task is given beside its input. */
 export interface Tools {
@@ -105,7 +106,9 @@ function revise(raw: unknown, tools: Tools): Inspected & { text: string; edit: E
   // reading it back checks every record that the edit brought, and drops nothing: what would have to be repaired is refused
   const text = writeDoc(after);
   const checked = parseDoc(text);
-  return { text, edit, title: after.head.title, problems: checked.findings, ...inspectDoc(checked.doc, tools) };
+  // another state of the file comes back as it was; an edit may wire only what fits
+  const forbidden = input.become === undefined && checked.findings.length === 0 ? forbiddenWiring(doc, checked.doc, tools.kinds, edit) : [];
+  return { text, edit, title: after.head.title, problems: [...checked.findings, ...forbidden], ...inspectDoc(checked.doc, tools) };
 }
 
 /** A file of any format as our own file text, with what had to be repaired and all that a revision stores. */

@@ -4,6 +4,9 @@ import { launch, signIn } from './chromium.ts';
 
 export const address = (): string => process.env.E2E_ADDRESS as string;
 
+/** How long a page may take to show what is waited for, in milliseconds: machines differ. E2E_WAIT makes it shorter while tests are written. */
+const patience = Number(process.env.E2E_WAIT ?? 45_000);
+
 export interface Seat {
   readonly page: Page;
   readonly context: BrowserContext;
@@ -29,7 +32,7 @@ export function useBrowser(): { sit(login?: string): Promise<Seat> } {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, permissions: ['clipboard-read', 'clipboard-write'] });
       contexts.push(context);
       const page = await context.newPage();
-      page.setDefaultTimeout(45_000);
+      page.setDefaultTimeout(patience);
       // what the server refuses on purpose is written there by the browser itself
       page.on('console', (message) => message.type() === 'error' && !/status of (401|404|412|422)|net::ERR_FAILED/.test(message.text()) && complaints.push(message.text()));
       page.on('pageerror', (error) => complaints.push(String(error)));
@@ -103,6 +106,10 @@ export const portAt = (page: Page, node: string, port: string, direction: 'in' |
 
 export const selectionOf = (page: Page): Promise<readonly string[]> => page.evaluate(() => window.basitaxCanvas?.selection() ?? []);
 
+/** What an input takes, such as `Dome master 4K.image`; undefined where it is open. */
+export const sourceOf = (page: Page, node: string, port: string): Promise<string | undefined> =>
+  page.evaluate(([id, name]) => window.basitaxCanvas?.source(id!, name!), [node, port]);
+
 declare global {
   interface Window {
     basitaxCanvas?: {
@@ -111,6 +118,7 @@ declare global {
       portPlace(node: string, port: string, direction: 'in' | 'out'): Place | undefined;
       wireAt(x: number, y: number): string | undefined;
       selection(): readonly string[];
+      source(node: string, port: string): string | undefined;
     };
   }
 }

@@ -4,7 +4,7 @@ import { needProblem, operationById, operations } from '@basitax/core/operations
 import { bridges } from '@basitax/core/wiring/convert';
 import { toast } from 'sonner';
 import { useTheme } from '../theme.ts';
-import { copy, cut, mustAsk, paste, perform, repeat, whyNot } from './actions.ts';
+import { copy, cut, mustAsk, paste, perform, pointerPlace, repeat, whyNot } from './actions.ts';
 import { openDialog } from './dialogs.ts';
 import { nextCandidate, nextEnd, putToNode, takeSelected, useHand } from './hand.ts';
 import { toggleOrder, toggleOutline, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
@@ -187,6 +187,11 @@ const twoNodes = (state: Editing): string | undefined => {
   return locked(state) ?? needProblem(one, state.doc, { graph: state.graph, items: state.selection });
 };
 
+/** Where the pointer is now counts: once the dialog is open it lies over that. */
+function addHere(where: 'in line' | 'alongside'): void {
+  openDialog({ add: { where, ...pointerPlace() } });
+}
+
 /** Takes a wire in hand, or puts the one in hand to the selected node. */
 function inHand(): void {
   const { inHand: held } = useHand.getState();
@@ -214,8 +219,8 @@ function convertSelected(): void {
 
 /** The node that stands in the selected wire is sought by hand; these go on from what the operations do by default. */
 const wireCommands: readonly Command[] = [
-  own('wire', 'add', 'Add a node', 'By typing: in line behind what is selected, alongside, or by itself.', ['w n', 'i'], () => openDialog({ add: { where: 'in line' } }), locked),
-  own('wire', 'add-alongside', 'Add a node alongside', 'The same, as a new branch of the selected node.', ['w m'], () => openDialog({ add: { where: 'alongside' } }), locked),
+  own('wire', 'add', 'Add a node', 'By typing: in line behind what is selected, alongside, or by itself.', ['w n', 'i'], () => addHere('in line'), locked),
+  own('wire', 'add-alongside', 'Add a node alongside', 'The same, as a new branch of the selected node.', ['w m'], () => addHere('alongside'), locked),
   own(
     'wire',
     'in-hand',

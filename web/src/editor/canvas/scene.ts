@@ -246,7 +246,10 @@ export class Scene {
   hit(p: Point, slack: number): Hit | undefined {
     const near = this.nodesWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack });
     for (let i = near.length - 1; i >= 0; i--) {
-      const { node, geometry } = near[i]!;
+      const { node, geometry, rect } = near[i]!;
+      // the middle of a reroute point is taken to move it, its sides to split a wire off
+      if (geometry.shape === 'point' && Math.abs(p.x - rect.x - rect.width / 2) <= rect.width / 4 && Math.abs(p.y - rect.y - rect.height / 2) <= rect.height / 2)
+        return { type: 'node', id: node.id };
       // the ports of a closed node lie on one another: none can be meant
       const port = geometry.closed ? undefined : geometry.ports.find((one) => Math.hypot(node.x + one.x - p.x, node.y + one.y - p.y) <= slack);
       if (port) return { type: 'port', node, port: port.id, direction: port.direction };

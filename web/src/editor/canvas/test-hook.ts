@@ -1,3 +1,4 @@
+import { caption, indexOf } from '@basitax/core/document/doc';
 import type { Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { useEffect } from 'react';
@@ -15,6 +16,8 @@ interface TestHook {
   portPlace(node: Id, port: string, direction: 'in' | 'out'): { x: number; y: number } | undefined;
   wireAt(x: number, y: number): Id | undefined;
   selection(): readonly Id[];
+  /** What an input takes: the caption of the node and its output; undefined where it is open. */
+  source(node: Id, port: string): string | undefined;
 }
 
 declare global {
@@ -47,6 +50,12 @@ export function useTestHook(host: React.RefObject<HTMLDivElement | null>, now: N
         return hit?.type === 'wire' ? hit.id : undefined;
       },
       selection: () => getState().selection,
+      source(node, port) {
+        const { doc } = getState();
+        const wire = indexOf(doc).wireInto(node, port);
+        const from = wire && doc.nodes.get(wire.from.node);
+        return from && `${caption(from)}.${wire.from.port}${wire.off ? ' off' : ''}`;
+      },
     };
     return () => {
       delete window.basitaxCanvas;

@@ -37,7 +37,12 @@ export function ValuesPanel(): ReactNode {
   useEffect(() => {
     if (!isThere) return;
     // once the dialog that was there before has given the keyboard back
-    const later = setTimeout(() => panel.current?.querySelector<HTMLElement>('input, select')?.focus(), 40);
+    const later = setTimeout(() => {
+      const first = panel.current?.querySelector<HTMLInputElement | HTMLSelectElement>('input, select');
+      first?.focus();
+      // what is typed takes the place of the default
+      if (first instanceof HTMLInputElement) first.select();
+    }, 40);
     return () => clearTimeout(later);
   }, [isThere]);
   if (!node) return null;

@@ -12,7 +12,8 @@ import type { Hit, Scene } from './scene.ts';
 const { getState, setState } = useEditor;
 
 /** How near on screen a fitting port has to be to draw the wire in, in pixels. */
-export const pull = 30;
+const pull = 30;
+const exact = 7;
 
 /** The fitting port nearest to a point, if one is near enough. */
 export function portNear(scene: Scene, at: Point): PortRef | undefined {
@@ -22,16 +23,20 @@ export function portNear(scene: Scene, at: Point): PortRef | undefined {
   const reach = pull / view.zoom;
   const direction = found.candidates.hand.direction === 'out' ? 'in' : 'out';
   let [best, least]: [PortRef | undefined, number] = [undefined, reach];
+  // who points straight at a port that does not fit means that one, and is told why
+  let wrong = exact / view.zoom;
   for (const { node, geometry } of scene.nodesWithin({ x: at.x - reach, y: at.y - reach, width: 2 * reach, height: 2 * reach })) {
-    if (!found.fitting.has(node.id) || geometry.closed) continue;
+    if (geometry.closed) continue;
     for (const placed of geometry.ports) {
       if (placed.direction !== direction) continue;
       const far = Math.hypot(node.x + placed.x - at.x, node.y + placed.y - at.y);
       const port = node.ports.find((one) => one.direction === direction && one.id === placed.id);
-      if (far >= least || !port || found.candidates.refusal(node, port) !== undefined) continue;
-      [best, least] = [{ node: node.id, port: placed.id }, far];
+      if (far >= least || !port) continue;
+      if (!found.fitting.has(node.id) || found.candidates.refusal(node, port) !== undefined) wrong = Math.min(wrong, far);
+      else [best, least] = [{ node: node.id, port: placed.id }, far];
     }
   }
+  if (wrong < exact / view.zoom && wrong < least) return undefined;
   return best;
 }
 

@@ -8,7 +8,7 @@ import { Command } from 'cmdk';
 import { ChevronLeft, ChevronRight, Star } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useMemo, useState } from 'react';
 import { Button, ListDialog } from '../../ui/controls.tsx';
-import { perform, pointerPlace } from '../actions.ts';
+import { perform } from '../actions.ts';
 import { useCanvasColors } from '../canvas/colors.ts';
 import { typeValues } from '../canvas/values-panel.tsx';
 import { type Adding, closeToCanvas } from '../dialogs.ts';
@@ -56,10 +56,9 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
   const add = (kind: string): void => {
     closeToCanvas();
     noteRecent(kind);
-    const pointer = pointerPlace();
     const { view, window } = useEditor.getState();
     const middle = { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };
-    const at = { x: Math.round(adding.x ?? pointer?.x ?? middle.x), y: Math.round(adding.y ?? pointer?.y ?? middle.y) };
+    const at = { x: Math.round(adding.x ?? middle.x), y: Math.round(adding.y ?? middle.y) };
     const ends = atEnd ? { ...(adding.from && { from: adding.from }), ...(adding.to && { to: adding.to }) } : {};
     const options = { kind, where, ...(from && { output }), ...at, ...ends };
     // after the dialog has given the focus back
