@@ -101,7 +101,8 @@ it('does any operation of the registry, and refuses wiring that does not fit wit
   const doc = demoFiles[0]!.build();
   const called = (name: string) => [...doc.nodes.values()].find((node) => node.name === name)!.id;
   const [master, warp] = [called('DomeMaster'), called('Warp_1')];
-  const run = (from: object, to: object, out = 'wired.graph.json') => basitax('run', 'connect', 'dome.graph.json', '-o', out, '--options', JSON.stringify({ from, to, replace: true }));
+  const run = (from: object, to: object, out = 'wired.graph.json') =>
+    basitax('run', 'connect', 'dome.graph.json', '-o', out, '--options', JSON.stringify({ from, to, replace: true }));
   expect(await run({ node: master, port: 'image' }, { node: warp, port: 'image' })).toMatchObject({ status: 0, out: 'Wired “Dome master 4K” to “Warp_1”.\n' });
   const wired = JSON.parse(readFileSync(join(folder, 'wired.graph.json'), 'utf8')) as { wires: { from: { node: string }; to: { node: string; port: string } }[] };
   expect(wired.wires.find(({ to }) => to.node === warp && to.port === 'image')?.from.node).toBe(master);

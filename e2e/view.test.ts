@@ -386,7 +386,7 @@ describe('A9 nested graphs', () => {
     const { page } = await browser.sit('editor');
     await openReef(page);
     await findAndGo(page, 'RN0010_DomeFinish');
-    await press(page, 'p');
+    await press(page, 'g', 'p');
     const peek = page.getByRole('dialog', { name: 'Peek into Dome finish' });
     await peek.getByText('9 nodes. Inputs: Layers. Outputs: Finished.').waitFor();
     const drawn = await peek

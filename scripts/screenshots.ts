@@ -127,7 +127,7 @@ try {
   await page.waitForTimeout(900);
   await press(page, 'Enter');
   await page.waitForTimeout(900);
-  await press(page, 'p');
+  await press(page, 'g', 'p');
   await page.waitForTimeout(900);
   await shoot(page, 'peek');
   await page.goto(`${address}/shortcuts`);

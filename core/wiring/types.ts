@@ -10,7 +10,7 @@ export function portOf(node: GraphNode | undefined, port: string, direction: 'in
   return node?.ports.find((own) => own.id === port && own.direction === direction);
 }
 
-/** May a compound port of the node open into components? Outputs do wherever their type has some; inputs only where something is computed. */
+/** Can a compound port of the node open into components? Outputs do wherever their type has some; inputs only where something is computed. */
 export function opens(node: GraphNode, port: Port): boolean {
   if (isCarrier(node.kind) || node.kind === builtin.feed) return false;
   return port.direction === 'out' || (node.inner === undefined && node.kind !== builtin.output);

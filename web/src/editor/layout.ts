@@ -2,7 +2,7 @@ import { create } from 'zustand';
 
 /** What a plain drag does: on the ground it pans or selects; a stroke may begin anywhere. */
 export type DragTool = 'pan' | 'box' | 'lasso' | Stroke;
-export const strokes = ['cut', 'reroute', 'join'] as const;
+const strokes = ['cut', 'reroute', 'join'] as const;
 /** What a drawn line does to what it meets. */
 export type Stroke = (typeof strokes)[number];
 export const isStroke = (tool: DragTool): tool is Stroke => strokes.some((one) => one === tool);

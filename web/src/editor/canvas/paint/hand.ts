@@ -177,10 +177,10 @@ function broken(words: string, size: number, room: number): string[] {
   return [...lines, line];
 }
 
-export type Edge = 'left' | 'right' | 'top' | 'bottom';
+type Edge = 'left' | 'right' | 'top' | 'bottom';
 
 /** How many nodes that take the wire lie beyond each edge of the window. O(fitting nodes). */
-export function beyond({ scene, view, width, height }: Picture, fitting: ReadonlySet<Id>): Record<Edge, number> {
+function beyond({ scene, view, width, height }: Picture, fitting: ReadonlySet<Id>): Record<Edge, number> {
   const area = visibleArea(view, width, height);
   const counts: Record<Edge, number> = { left: 0, right: 0, top: 0, bottom: 0 };
   for (const id of fitting) {
