@@ -14,6 +14,7 @@ type Draft = {
   end?: true;
   nameMatters?: true;
   pass?: Record<string, string>;
+  reads?: string[];
 };
 
 /** Ports as `id:type`, `*` grows, `~` may be fed by a standing feed, `!` is a main port. */
@@ -59,9 +60,10 @@ const drafts: Draft[] = [
     code: 'Rd',
     category: 'input',
     outs: 'image:image! alpha:mask',
+    reads: ['exr', 'png', 'jpg', 'tif'],
     params: [path('file'), int('first', 1), int('last', 240), choice('space', 'scene', 'display', 'raw')],
   },
-  { id: 'pic.plate', title: 'Still plate', code: 'Pl', category: 'input', outs: 'image:image!', params: [path('file'), vector('size', 4096, 4096)] },
+  { id: 'pic.plate', title: 'Still plate', code: 'Pl', category: 'input', outs: 'image:image!', reads: ['png', 'jpg', 'psd'], params: [path('file'), vector('size', 4096, 4096)] },
   { id: 'pic.fill', title: 'Colour fill', code: 'Fi', category: 'input', outs: 'image:image!', params: [color('colour', '#0b2c3d')] },
   { id: 'pic.gradient', title: 'Depth gradient', code: 'Gr', category: 'input', ins: 'near:color far:color', outs: 'image:image!', params: [num('falloff', 1.5, 'm', 0, 100)] },
   {
@@ -203,7 +205,7 @@ const drafts: Draft[] = [
     nameMatters: true,
   },
   // geometry
-  { id: 'geo.read', title: 'Read geometry', code: 'Rg', category: 'input', outs: 'points:points!', params: [path('file')] },
+  { id: 'geo.read', title: 'Read geometry', code: 'Rg', category: 'input', outs: 'points:points!', reads: ['geo', 'obj', 'abc'], params: [path('file')] },
   {
     id: 'geo.terrain',
     title: 'Seabed from survey',
@@ -442,7 +444,16 @@ const drafts: Draft[] = [
     params: [num('length', 4, 's', 0, 600), choice('shape', 'smooth', 'linear', 'late')],
   },
   { id: 'cue.light', title: 'House light cue', code: 'Hl', category: 'output', ins: 'level:float!', params: [int('channel', 1, 1, 512)], end: true, nameMatters: true },
-  { id: 'aud.voice', title: 'Narration line', code: 'Nl', category: 'cue', ins: 'start:event!', outs: 'audio:audio! done:event', params: [path('file'), text('line')] },
+  {
+    id: 'aud.voice',
+    title: 'Narration line',
+    code: 'Nl',
+    category: 'cue',
+    ins: 'start:event!',
+    outs: 'audio:audio! done:event',
+    reads: ['wav', 'flac'],
+    params: [path('file'), text('line')],
+  },
   {
     id: 'aud.mix',
     title: 'Mix sound',
@@ -455,7 +466,15 @@ const drafts: Draft[] = [
   },
   { id: 'aud.out', title: 'Dome sound', code: 'Ds', category: 'output', ins: 'audio:audio!', params: [int('channels', 24, 1, 128)], end: true },
   // survey maps
-  { id: 'map.read', title: 'Read soundings', code: 'Rs', category: 'input', outs: 'map:map!', params: [path('file'), choice('datum', 'mean sea level', 'lowest tide')] },
+  {
+    id: 'map.read',
+    title: 'Read soundings',
+    code: 'Rs',
+    category: 'input',
+    outs: 'map:map!',
+    reads: ['map', 'xyz'],
+    params: [path('file'), choice('datum', 'mean sea level', 'lowest tide')],
+  },
   { id: 'map.fill', title: 'Fill gaps', code: 'Fg', category: 'map', ins: 'map:map!', outs: 'map:map!', params: [num('reach', 12, 'm', 0, 1000)] },
   { id: 'map.smooth', title: 'Smooth map', code: 'Sm', category: 'map', ins: 'map:map! mask:mask', outs: 'map:map!', params: [num('radius', 3, 'm', 0, 500)] },
   {
@@ -484,6 +503,7 @@ function kindOf(draft: Draft): KindSpec {
     parameters: [...params, note],
     pass: draft.pass ?? {},
     end: draft.end ?? false,
+    reads: draft.reads ?? [],
     nameMatters: draft.nameMatters ?? false,
   };
 }

@@ -264,6 +264,38 @@ describe('C3, C4: add, insert, pull out, delete', () => {
   });
 });
 
+describe('C3: files that are dropped', () => {
+  it('set the path of a node, found by name in the asset store; of several the person chooses; on the ground they make the node that reads them', async () => {
+    const page = await sit();
+    const drop = (name: string, at: Place) =>
+      page.evaluate(
+        ([file, x, y]) => {
+          const data = new DataTransfer();
+          data.items.add(new File(['x'], file as string));
+          const event = { bubbles: true, cancelable: true, clientX: x as number, clientY: y as number, dataTransfer: data };
+          for (const type of ['dragover', 'drop']) document.querySelector('[data-canvas]')!.dispatchEvent(new DragEvent(type, event));
+        },
+        [name, at.x, at.y] as const,
+      );
+    const file = page.getByRole('complementary', { name: 'Inspector' }).getByLabel(/^File/);
+    await choose(page, 'WarpMap_2');
+    await drop('projector_4.map', await centreOf(page, 'WarpMap_2'));
+    await expect.poll(() => file.inputValue()).toBe('survey/dome/projector_4.map');
+    await drop('reef_20cm.map', await centreOf(page, 'WarpMap_2'));
+    await page.getByRole('dialog', { name: 'Which “reef_20cm.map”?' }).getByRole('option', { name: 'survey/reef_20cm.map' }).click();
+    await expect.poll(() => file.inputValue()).toBe('survey/reef_20cm.map');
+    await drop('nowhere.map', await centreOf(page, 'WarpMap_2'));
+    await said(page, 'The asset store has no “nowhere.map”');
+    await drop('rn0020.geo', free);
+    await page.getByRole('option', { name: 'cache/kelp/rn0020.geo' }).click();
+    await nodeCalled(page, 'Read_geometry').waitFor();
+    await expect.poll(() => file.inputValue()).toBe('cache/kelp/rn0020.geo');
+    await drop('projector_1.map', await centreOf(page, 'HouseGrade'));
+    await said(page, '“HouseGrade” takes no file');
+    await undoAll(page);
+  });
+});
+
 describe('C5 to C9: rewire', () => {
   it('swaps inputs, replaces the kind with what fits, and lists what does not', async () => {
     const page = await sit();

@@ -10,6 +10,8 @@ import helmet from 'koa-helmet';
 import serveStatic from 'koa-static';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
+import { assetRoutes } from './assets/routes.ts';
+import type { AssetStore } from './assets/store.ts';
 import { sameOrigin, sessionRoutes, whoAsks } from './auth/session.ts';
 import { fileRoutes } from './files/routes.ts';
 import type { FileStore } from './files/store.ts';
@@ -24,6 +26,8 @@ export interface Parts {
   readonly store: FileStore;
   readonly pool: Pool;
   readonly log: Logger;
+  /** Where assets are found by name, if there is such a place. */
+  readonly assets?: AssetStore;
   /** The folder of the built web application, if it is served from here. */
   readonly web?: string;
   /** Believe X-Forwarded-* of a proxy in front. */
@@ -31,7 +35,7 @@ export interface Parts {
 }
 
 /** Every route of the API, as data. */
-export function allRoutes({ sequelize, store, pool }: Pick<Parts, 'sequelize' | 'store' | 'pool'>): Route[] {
+export function allRoutes({ sequelize, store, pool, assets }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets'>): Route[] {
   const health = route({
     method: 'get',
     path: '/healthz',
@@ -41,7 +45,7 @@ export function allRoutes({ sequelize, store, pool }: Pick<Parts, 'sequelize' | 
       return { status: 'ok' };
     },
   });
-  return [health, ...sessionRoutes(), ...fileRoutes(store, pool), ...operationRoutes(store, pool), ...settingRoutes()];
+  return [health, ...sessionRoutes(), ...fileRoutes(store, pool), ...operationRoutes(store, pool), ...settingRoutes(), ...assetRoutes(assets)];
 }
 
 export function createApp(parts: Parts): Koa {

@@ -1,8 +1,10 @@
 import { once } from 'node:events';
 import { createServer } from 'node:http';
 import { cpus } from 'node:os';
+import { startAssetStore } from '@basitax/demo/standins/asset-store';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
+import { httpAssetStore } from './assets/store.ts';
 import { connect } from './db/connect.ts';
 import { FileStore } from './files/store.ts';
 import { demoPassword, demoPeople, seedDemo } from './seed.ts';
@@ -31,7 +33,11 @@ if (process.env.BASITAX_DEMO !== 'no') await seedDemo(store, (title) => console.
 const filled = await store.fillInHooks();
 if (filled > 0) log.info({ revisions: filled }, 'filled in');
 
-const app = createApp({ sequelize, store, pool, log, behindProxy: process.env.BEHIND_PROXY === 'yes', ...(process.env.WEB_FOLDER && { web: process.env.WEB_FOLDER }) });
+// a house's own store, or with the demo its stand-in
+const assetAddress = process.env.ASSET_STORE_URL ?? (process.env.BASITAX_DEMO === 'no' ? undefined : (await startAssetStore()).address);
+if (assetAddress !== undefined && !URL.canParse(assetAddress)) stop(`ASSET_STORE_URL is no address: ${assetAddress}`);
+const assets = assetAddress === undefined ? {} : { assets: httpAssetStore(assetAddress) };
+const app = createApp({ sequelize, store, pool, log, ...assets, behindProxy: process.env.BEHIND_PROXY === 'yes', ...(process.env.WEB_FOLDER && { web: process.env.WEB_FOLDER }) });
 const server = createServer(app.callback());
 server.on('error', (error: NodeJS.ErrnoException) =>
   stop(

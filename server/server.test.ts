@@ -9,6 +9,7 @@ import { demoFiles } from '@basitax/demo/files';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fileSchema, mayAct, problemSchema, roles } from './api.ts';
 import { allRoutes } from './app.ts';
+import { httpAssetStore } from './assets/store.ts';
 import { Client, startTeam, type Team } from './tests/team.ts';
 
 let team: Team;
@@ -272,6 +273,16 @@ describe('operations over HTTP', () => {
     expect(await saving({ node: master, port: 'image' }, { node: blend, port: 'mask' })).toContain('“mask” takes mask');
     expect(await saving({ node: blend, port: 'image' }, { node: warp, port: 'image' })).toContain('had two wires');
     expect((await open(editor)).number).toBe(number);
+  });
+});
+
+describe('assets', () => {
+  it('are found by name in the store, wherever they lie; a store that does not answer is said, and nothing breaks', async () => {
+    expect(await editor.json('GET', '/api/assets?name=Projector_2.map')).toEqual({ paths: ['survey/dome/projector_2.map'] });
+    expect((await editor.json('GET', '/api/assets?name=reef_20cm.map')).paths).toHaveLength(2);
+    expect(await editor.json('GET', '/api/assets?name=nothing.here')).toEqual({ paths: [] });
+    await editor.json('GET', '/api/assets', { status: 400 });
+    await expect(httpAssetStore('http://127.0.0.1:9/').find('x')).rejects.toThrow('The asset store does not answer as it should');
   });
 });
 

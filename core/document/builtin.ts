@@ -22,6 +22,7 @@ const kind = (id: string, title: string, code: string, ports: PortSpec[], pass: 
   parameters: [],
   pass,
   end: false,
+  reads: [],
   nameMatters: false,
 });
 

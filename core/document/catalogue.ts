@@ -64,6 +64,7 @@ export const kindSchema = z.object({
   parameters: z.array(parameterSchema).max(500).default([]),
   pass: z.record(z.string(), z.string()).default({}).describe('Output port → the input that passes for it when bypassed.'),
   end: z.boolean().default(false).describe('Its result is what the file is for.'),
+  reads: z.array(word).max(50).default([]).describe('Endings of the files that a node of the kind reads, without the full stop.'),
   nameMatters: z.boolean().default(false).describe('The name of the node is part of what is computed.'),
 });
 export type KindSpec = z.infer<typeof kindSchema>;

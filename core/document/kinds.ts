@@ -124,6 +124,17 @@ export class Kinds {
     };
   }
 
+  /** The first parameter of a kind that holds a path. */
+  pathParameter(kindId: string): ParameterSpec | undefined {
+    return this.parameters(kindId).find((spec) => spec.type === 'path');
+  }
+
+  /** The kinds whose nodes read a file of this name, by its ending, in the order of the catalogue. */
+  readers(fileName: string): KindSpec[] {
+    const ending = fileName.slice(fileName.lastIndexOf('.') + 1).toLowerCase();
+    return this.all().filter((kind) => kind.reads.includes(ending) && this.pathParameter(kind.id) !== undefined);
+  }
+
   /** Kinds that belong to something else: ports of a graph and standing feeds. */
   isFixture(kindId: string): boolean {
     return isBoundary(kindId) || kindId === builtin.feed;

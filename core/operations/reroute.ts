@@ -33,6 +33,7 @@ export const reroute = operation({
     const made: string[] = [];
     for (const { wire, x, y } of wires) {
       if (!wire) throw new Refused('One of the wires is not in this file any more.');
+      if (doc.nodes.get(wire.to.node)!.graph !== selection.graph) throw new Refused('One of the wires is in another graph.');
       const point = addReroute(wiring, selection.graph, { x, y }, sharedFrame(doc, wire), context.newId('n'), taken);
       leadThrough(wiring, wire.from, [wire], point);
       made.push(point);
@@ -62,7 +63,7 @@ export const rerouteOutputs = operation({
     const taken = namesIn(doc, selection.graph);
     const made: string[] = [];
     for (const node of selectedNodes(doc, selection)) {
-      if (node.kind === builtin.reroute) continue;
+      if (node.kind === builtin.reroute || node.graph !== selection.graph) continue;
       for (const port of node.ports) {
         const from = { node: node.id, port: port.id };
         const wires = port.direction === 'out' ? wiring.outOf(from) : [];

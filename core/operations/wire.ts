@@ -49,7 +49,7 @@ export function wirePorts(
   if (old && !options.replace) throw new Refused(`The input ${to.port} of “${caption(target)}” has a wire already; an input takes one.`);
   const found = old ? [finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(old.from.node)!)}” gave way.`)] : [];
   if (doc.nodes.get(from.node)!.graph === target.graph) {
-    wiring.connect(from, to, { ...(old && { id: old.id }), off: options.off === true });
+    wiring.connect(from, to, { off: options.off === true });
     return found;
   }
   if (old) wiring.remove(old);

@@ -11,7 +11,6 @@ import type { Frame, GraphNode, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
 import { Refused } from '../operation.ts';
-import { isCarrier } from '../wiring/carriers.ts';
 import { carriedType, portOf } from '../wiring/types.ts';
 
 /**
@@ -31,8 +30,10 @@ export interface Clip {
 
 /** Throws Refused where nothing is selected. */
 export function copyDoc(doc: Doc, kinds: Kinds, selection: Selection): Clip {
-  const nodes = selectedNodes(doc, selection);
-  const notes = selection.items.flatMap((id) => doc.notes.get(id) ?? []);
+  // one graph is copied; what lies in others stays out
+  const isHere = (item: { graph: Id }): boolean => item.graph === selection.graph;
+  const nodes = selectedNodes(doc, selection).filter(isHere);
+  const notes = selection.items.flatMap((id) => doc.notes.get(id) ?? []).filter(isHere);
   if (nodes.length === 0 && notes.length === 0) throw new Refused('Nothing is selected, so there is nothing to copy.');
   const index = indexOf(doc);
   const inside = new Map(nodes.map((node) => [node.id, node]));
@@ -166,7 +167,7 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
       const target = tx.get('nodes', map(wire.to.node))!;
       const output = source?.graph === options.graph ? portOf(source, wire.from.port, 'out') : undefined;
       const input = portOf(target, end(wire.to).port, 'in');
-      const given = output && (isCarrier(source!.kind) ? { ...output, type: carriedType(tx.before, kinds, wire.from) } : output);
+      const given = output && { ...output, type: carriedType(tx.before, kinds, wire.from) };
       const why = !given || !input ? 'its source is not in this graph.' : kinds.refusal(input, given);
       if (why === undefined) tx.add('wires', { ...wire, id: options.newId('w'), to: end(wire.to) });
       else found.push(finding('wire-lost', 'warning', [target.id], `The wire into “${input?.name ?? wire.to.port}” of “${caption(target)}” could not be brought along: ${why}`));

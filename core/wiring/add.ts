@@ -61,6 +61,7 @@ export function addBehind(wiring: Wiring, fresh: GraphNode, from: PortRef, wires
   const { tx, kinds } = wiring;
   const doc = tx.before;
   const source = doc.nodes.get(from.node)!;
+  if (source.graph !== fresh.graph) throw new Refused(`“${caption(source)}” is not in this graph.`);
   if (!portOf(source, from.port, 'out')) throw new Refused(`“${caption(source)}” has no output ${from.port}.`);
   const way = newWay(doc, kinds, fresh, from, inLine ? wires : []);
   if (typeof way === 'string') throw new Refused(`${way}${inLine && wires.length > 0 ? ' It can stand alongside.' : ''}`);

@@ -10,7 +10,7 @@ import { carriedType, inputsReached, opens, portOrPart } from './types.ts';
 export function typeProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string | undefined {
   const source = doc.nodes.get(from.node)!;
   const output = portOrPart(kinds, source, from.port, 'out')!;
-  const given = isCarrier(source.kind) ? { ...output, type: carriedType(doc, kinds, from) } : output;
+  const given = { ...output, type: carriedType(doc, kinds, from) };
   const target = doc.nodes.get(to.node)!;
   if (!isCarrier(target.kind)) return kinds.refusal(portOrPart(kinds, target, to.port, 'in')!, given);
   for (const ref of inputsReached(doc, to)) {
@@ -72,18 +72,18 @@ export function portsAndParts(kinds: Kinds, node: GraphNode, direction: 'in' | '
 }
 
 /**
- * Every pair of an output of one node and an input of another that fit, best first: by how well they fit, then outputs that do not feed
+ * Every pair of an output of one node and an input of another of its graph that fit, best first: by how well they fit, then outputs that do not feed
  * the node yet, then in the order of ports. Components count only where they are opened. `taken`: wired inputs too. O(outputs · inputs).
  */
 export function fittingPairs(doc: Doc, kinds: Kinds, source: Id, target: Id, taken: boolean): Pair[] {
   const [from, to] = [doc.nodes.get(source), doc.nodes.get(target)];
-  if (!from || !to) return [];
+  if (!from || from.graph !== to?.graph) return [];
   const index = indexOf(doc);
   const pairs: Pair[] = [];
   for (const output of from.ports) {
     if (output.direction !== 'out') continue;
     const ref = { node: source, port: output.id };
-    const given = { name: output.name, type: isCarrier(from.kind) ? carriedType(doc, kinds, ref) : output.type };
+    const given = { name: output.name, type: carriedType(doc, kinds, ref) };
     const feeds = index.wiresOutOf(source, output.id).some((wire) => wire.to.node === target);
     for (const input of to.ports) {
       if (input.direction !== 'in') continue;

@@ -3,7 +3,6 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
-import { isCarrier } from './carriers.ts';
 import { carriedType, opens, portOf, portOrPart } from './types.ts';
 import type { Wiring } from './wiring.ts';
 
@@ -24,7 +23,7 @@ export function bridges(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): Bri
   const [source, target] = [doc.nodes.get(from.node), doc.nodes.get(to.node)];
   const [output, input] = [portOrPart(kinds, source, from.port, 'out'), portOrPart(kinds, target, to.port, 'in')];
   if (!source || !target || !output || !input) return [];
-  const given = isCarrier(source.kind) ? carriedType(doc, kinds, from) : output.type;
+  const given = carriedType(doc, kinds, from);
   if (kinds.accepts(input.type, given)) return [];
   const found: Bridge[] = [];
   const name = (part: Port): string => part.id.slice(part.of!.length + 1);

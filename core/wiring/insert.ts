@@ -1,4 +1,4 @@
-import { caption, type Doc } from '../document/doc.ts';
+import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { loopProblem, typeProblem } from './connect.ts';
@@ -44,7 +44,8 @@ function wayProblem(doc: Doc, kinds: Kinds, node: GraphNode, { input, output }: 
     { node: node.id, port: input },
     { node: node.id, port: output },
   ];
-  const forbidden = kinds.catalogue.loops === 'forbidden';
+  // a node without wires closes no loop
+  const forbidden = kinds.catalogue.loops === 'forbidden' && indexOf(doc).wiresOf(node.id).length > 0;
   const enters = typeProblem(doc, kinds, from, into);
   if (enters) return enters;
   if (forbidden && closesLoop(doc, from.node, node.id)) return loopProblem(doc.nodes.get(from.node)!, node);

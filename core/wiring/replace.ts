@@ -6,9 +6,8 @@ import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
 import { Refused } from '../operation.ts';
-import { isCarrier } from './carriers.ts';
 import { partId } from './pass.ts';
-import { carriedType, inputsReached, portOrPart } from './types.ts';
+import { inputsReached, portOrPart } from './types.ts';
 import type { Wiring } from './wiring.ts';
 
 /** Why a node cannot become one of another kind, as a sentence; undefined where it can. */
@@ -160,9 +159,7 @@ class PortMapping {
     if (direction === 'in') {
       // a wire from the node to itself has its other end mapped apart
       if (wire.from.node === this.node.id) return true;
-      const source = tx.get('nodes', wire.from.node)!;
-      const given = isCarrier(source.kind) ? carriedType(doc, this.kinds, wire.from) : (portOrPart(this.kinds, source, wire.from.port, 'out')?.type ?? 'any');
-      return this.kinds.accepts(port.type, given);
+      return this.kinds.accepts(port.type, this.wiring.typeOf(wire.from));
     }
     if (wire.to.node === this.node.id) return true;
     return inputsReached(doc, wire.to).every((ref) => this.kinds.accepts(portOrPart(this.kinds, tx.get('nodes', ref.node), ref.port, 'in')?.type ?? 'any', port.type));

@@ -47,9 +47,10 @@ const chosen = <T>(random: Random, list: readonly T[], share: number): T[] => li
 function anyAct(doc: Doc, random: Random): Act {
   const nodes = indexOf(doc).nodesIn('root');
   const wires = indexOf(doc).wiresIn('root');
-  const ids = nodes.map((node) => node.id);
+  // now and then what lies in other graphs too, as the API could name it
+  const ids = random() < 0.15 ? [...doc.nodes.keys()] : nodes.map((node) => node.id);
   const some = chosen(random, ids, 0.2);
-  const wire = pick(random, wires);
+  const wire = pick(random, random() < 0.15 ? [...doc.wires.values()] : wires);
   const end = (direction: 'in' | 'out', anywhere = false) => {
     const node = pick(random, anywhere ? [...doc.nodes.values()] : nodes);
     const port = node && pick(random, portsAndParts(testKinds, node, direction));
@@ -82,7 +83,7 @@ function anyAct(doc: Doc, random: Random): Act {
     () => ['share-value', some, { parameter: 'value', expose: flip }],
     () => ['clear-out', [], { keepOff: flip }],
     () => ['duplicate', some, { incoming: flip }],
-    () => ['paste', [], { text: some.length > 0 ? copyText(doc, testKinds, { graph: 'root', items: some }) : '', incoming: flip }],
+    () => ['paste', [], { text: some.some((id) => doc.nodes.get(id)?.graph === 'root') ? copyText(doc, testKinds, { graph: 'root', items: some }) : '', incoming: flip }],
   ];
   return pick(random, acts)!();
 }

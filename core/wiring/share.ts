@@ -75,8 +75,8 @@ export function shareValue(
   const findings: Finding[] = [];
   for (const node of nodes) {
     const own = kinds.parameter(node.kind, parameter);
-    if (own?.type !== spec.type) {
-      findings.push(finding('parameter-missing', 'warning', [node.id], `“${caption(node)}” has no parameter ${parameter} of this type; it was skipped.`));
+    if (own?.type !== spec.type || node.graph !== first.graph) {
+      findings.push(finding('parameter-missing', 'warning', [node.id], `“${caption(node)}” has no parameter ${parameter} of this type, or is in another graph; it was skipped.`));
       continue;
     }
     const old = kinds.value(node, parameter) as Json;

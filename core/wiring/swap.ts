@@ -1,17 +1,13 @@
 import { caption } from '../document/doc.ts';
 import type { GraphNode, Port } from '../document/schema.ts';
 import { Refused } from '../operation.ts';
-import { isCarrier } from './carriers.ts';
-import { carriedType, portOf } from './types.ts';
 import type { Wiring } from './wiring.ts';
 
 /** Could two inputs of a node change what comes in? Each has to take what the other has; at least one has to be wired. */
 function swaps(wiring: Wiring, node: GraphNode, a: Port, b: Port): boolean {
   const given = (port: Port): string | undefined => {
     const wire = wiring.into({ node: node.id, port: port.id });
-    const source = wire && wiring.tx.get('nodes', wire.from.node);
-    if (!wire || !source) return undefined;
-    return isCarrier(source.kind) ? carriedType(wiring.tx.before, wiring.kinds, wire.from) : portOf(source, wire.from.port, 'out')?.type;
+    return wire && wiring.typeOf(wire.from);
   };
   const [atA, atB] = [given(a), given(b)];
   if (atA === undefined && atB === undefined) return false;

@@ -3,7 +3,8 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
-import { portOf, portOrPart } from './types.ts';
+import { isCarrier } from './carriers.ts';
+import { carriedType, portOf, portOrPart } from './types.ts';
 
 /**
  * The way in which wires are written: what is wired is opened where it is a component, growing inputs grow and shrink, and every question
@@ -42,6 +43,13 @@ export class Wiring {
     return old && !this.changed.has(old.id) ? old : undefined;
   }
 
+  /** The type of what an output gives as it stands now; through carriers as they stood before. */
+  typeOf(from: PortRef): string {
+    const node = this.tx.get('nodes', from.node);
+    if (node && isCarrier(node.kind)) return carriedType(this.tx.before, this.kinds, from);
+    return portOrPart(this.kinds, node, from.port, 'out')?.type ?? 'any';
+  }
+
   /** The wires at a node: those that come in, then those that go out. */
   of(node: Id): Wire[] {
     const old = indexOf(this.tx.before)
@@ -56,10 +64,10 @@ export class Wiring {
   }
 
   /** Wires an output to an input; a wire that is there gives way. Ask `connectProblem` first. */
-  connect(from: PortRef, to: PortRef, more: { readonly id?: Id; readonly off?: boolean } = {}): Wire {
+  connect(from: PortRef, to: PortRef, more: { readonly off?: boolean } = {}): Wire {
     const old = this.into(to);
     if (old) this.remove(old);
-    const wire: Wire = { id: more.id ?? this.newId('w'), from, to, ...(more.off && { off: true as const }) };
+    const wire: Wire = { id: this.newId('w'), from, to, ...(more.off && { off: true as const }) };
     this.open(from, 'out');
     this.open(to, 'in');
     this.tx.add('wires', wire);

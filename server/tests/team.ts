@@ -3,11 +3,13 @@ import type { AddressInfo } from 'node:net';
 import { writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
+import { startAssetStore } from '@basitax/demo/standins/asset-store';
 import { createConnection } from 'mariadb';
 import { pino } from 'pino';
 import type { Sequelize } from 'sequelize';
 import type { Role } from '../api.ts';
 import { createApp } from '../app.ts';
+import { httpAssetStore } from '../assets/store.ts';
 import { hashPassword } from '../auth/session.ts';
 import { connect } from '../db/connect.ts';
 import { User } from '../db/models.ts';
@@ -74,7 +76,8 @@ export async function startTeam(): Promise<Team> {
   const passwordHash = await hashPassword(demoPassword);
   for (const person of demoPeople) await User.create({ id: person.login, ...person, passwordHash });
   for (const file of demoFiles.slice(0, 2)) await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', file.slug);
-  const server: Server = createServer(createApp({ sequelize, store, pool, log: pino({ level: 'silent' }) }).callback());
+  const assets = await startAssetStore();
+  const server: Server = createServer(createApp({ sequelize, store, pool, assets: httpAssetStore(assets.address), log: pino({ level: 'silent' }) }).callback());
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   return {
@@ -89,6 +92,7 @@ export async function startTeam(): Promise<Team> {
     },
     async close() {
       server.closeAllConnections();
+      await assets.stop();
       await new Promise((done) => server.close(done));
       pool.close();
       await sequelize.close();

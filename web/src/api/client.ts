@@ -59,6 +59,8 @@ export const api = {
     read(fileSchema, send('POST', `/api/files/${id(file)}/revisions`, { json: { edit, message }, headers: { 'If-Match': `"${base}"` } })),
   restore: (file: string, base: number, number: number): Promise<FileInfo> =>
     read(fileSchema, send('POST', `/api/files/${id(file)}/revisions/${number}/restore`, { json: {}, headers: { 'If-Match': `"${base}"` } })),
+  /** Where an asset of a file name lies. */
+  assets: async (name: string): Promise<readonly string[]> => (await read(z.object({ paths: z.array(z.string()) }), send('GET', `/api/assets?name=${id(name)}`))).paths,
   /** What this person has set up; undefined where nothing is. */
   setting: async <T extends z.ZodType>(name: string, schema: T): Promise<z.output<T> | undefined> =>
     schema.optional().parse((await read(z.object({ value: z.unknown() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined),

@@ -24,8 +24,15 @@ export type Opened =
   | { readonly ports: Id; readonly inHand: InHand }
   /** Two ports that do not fit, and the ways to make them. */
   | { readonly bridge: { readonly from: PortRef; readonly to: PortRef }; readonly why: string }
+  /** One of several is chosen; undefined where it is closed without. */
+  | { readonly choose: string; readonly choices: readonly Choice[]; readonly chosen: (index: number | undefined) => void }
   /** Everything that an act had to say. */
   | { readonly report: Report; readonly title: string };
+
+interface Choice {
+  readonly label: string;
+  readonly hint?: string;
+}
 
 export interface Adding {
   /** At the open end of a wire, or behind what is selected. */
@@ -51,6 +58,10 @@ export const closeDialog = (): void => useDialogs.setState({ opened: undefined, 
 
 /** Closes what is open and gives the keyboard to the canvas: for what goes to a place, or selects. */
 export const closeToCanvas = (): void => useDialogs.setState({ opened: undefined, toCanvas: true });
+
+/** Asks which of several is meant. Undefined where the person closes it without choosing. */
+export const chooseOne = (title: string, choices: readonly Choice[]): Promise<number | undefined> =>
+  new Promise((chosen) => useDialogs.setState({ opened: { choose: title, choices, chosen } }));
 
 /** Gives the keyboard to the canvas, where it acts. */
 export const focusCanvas = (): void => document.querySelector<HTMLElement>('[data-canvas]')?.focus({ preventScroll: true });

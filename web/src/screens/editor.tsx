@@ -30,7 +30,7 @@ import { RevisionsDialog } from '../editor/panels/revisions.tsx';
 import { SaveDialog } from '../editor/panels/save-dialog.tsx';
 import { Toolbar } from '../editor/panels/toolbar.tsx';
 import { SaveViewDialog, ViewsMenu } from '../editor/panels/views-menu.tsx';
-import { BridgeDialog, PortsDialog, ReportDialog } from '../editor/panels/wire-dialogs.tsx';
+import { BridgeDialog, ChoiceDialog, PortsDialog, ReportDialog } from '../editor/panels/wire-dialogs.tsx';
 import { keyOf, useKeys, useOwnShortcuts } from '../editor/shortcuts/keys-store.ts';
 import { ShortcutsDialog } from '../editor/shortcuts/shortcuts-table.tsx';
 import { enterGraph, isDirty, loadDocument, useEditing, useEditor } from '../editor/store.ts';
@@ -158,6 +158,7 @@ function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
     if ('add' in opened) return <AddNodeDialog adding={opened.add} onClose={closeDialog} />;
     if ('ports' in opened) return <PortsDialog node={opened.ports} inHand={opened.inHand} onClose={closeDialog} />;
     if ('bridge' in opened) return <BridgeDialog {...opened.bridge} why={opened.why} onClose={closeDialog} />;
+    if ('choose' in opened) return <ChoiceDialog title={opened.choose} choices={opened.choices} chosen={opened.chosen} />;
     if ('report' in opened) return <ReportDialog report={opened.report} title={opened.title} onClose={closeDialog} />;
     return <OperationDialog id={opened.operation} onClose={closeDialog} />;
   }

@@ -7,6 +7,7 @@ import { useLayout } from '../layout.ts';
 import { Sheet } from '../shortcuts/sheet.tsx';
 import { shownDoc, useEditor } from '../store.ts';
 import { useCanvasColors } from './colors.ts';
+import { takeFiles } from './file-drop.ts';
 import { frameLoop } from './frame-loop.ts';
 import { onDoublePress, onPress } from './gestures.ts';
 import { HandBar } from './hand-bar.tsx';
@@ -164,6 +165,7 @@ function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.Re
     };
     // what is carried follows the pointer while the window moves under it, and goes when it is put down
     const stopHand = useHand.subscribe(({ inHand }) => (inHand ? carried() : show(undefined)));
+    const stopFiles = takeFiles(own);
     const stopView = useEditor.subscribe((state, before) => state.view !== before.view && carried());
     const leave = (): void => {
       pointer = undefined;
@@ -174,6 +176,7 @@ function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.Re
     element.addEventListener('pointerleave', leave);
     element.addEventListener('dblclick', double);
     return () => {
+      stopFiles();
       stopHand();
       stopView();
       letGo();

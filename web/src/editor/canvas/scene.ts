@@ -7,9 +7,8 @@ import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
 import { LiveRoutes } from '@basitax/core/route/live';
 import { plainRoute, routeBetween } from '@basitax/core/route/route';
-import { isCarrier } from '@basitax/core/wiring/carriers';
 import { rerouteLabel } from '@basitax/core/wiring/reroute';
-import { carriedType, portOf } from '@basitax/core/wiring/types';
+import { carriedType } from '@basitax/core/wiring/types';
 import Flatbush from 'flatbush';
 import type { Moving } from '../store.ts';
 
@@ -164,9 +163,7 @@ export class Scene {
   typeOf(wire: Wire): TypeSpec {
     let type = this.types.get(wire.id);
     if (!type) {
-      const node = this.doc.nodes.get(wire.from.node);
-      const own = portOf(node, wire.from.port, 'out')?.type ?? 'any';
-      type = this.kinds.type(node && isCarrier(node.kind) ? carriedType(this.doc, this.kinds, wire.from) : own);
+      type = this.kinds.type(carriedType(this.doc, this.kinds, wire.from));
       this.types.set(wire.id, type);
     }
     return type;

@@ -56,6 +56,43 @@ export function PortsDialog({ node: id, inHand, onClose }: { node: Id; inHand: I
   );
 }
 
+/** One of several, by name. */
+export function ChoiceDialog({
+  title,
+  choices,
+  chosen,
+}: {
+  title: string;
+  choices: readonly { label: string; hint?: string }[];
+  chosen: (index: number | undefined) => void;
+}): ReactNode {
+  const take = (index: number | undefined): void => {
+    closeToCanvas();
+    chosen(index);
+  };
+  return (
+    <ListDialog title={title} onClose={() => take(undefined)} size="max-w-xl">
+      <Command label={title} loop>
+        <Command.Input autoFocus placeholder={title} className="h-11 w-full border-b border-line bg-transparent px-3 outline-none" />
+        <Command.List className="max-h-[56vh] overflow-auto p-1.5">
+          <Command.Empty className="p-4 text-center text-sm text-soft">Nothing is called so.</Command.Empty>
+          {choices.map(({ label, hint }, i) => (
+            <Command.Item
+              key={label}
+              value={label}
+              onSelect={() => take(i)}
+              className="flex cursor-pointer items-baseline gap-3 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash"
+            >
+              <span className="min-w-0 flex-1 truncate">{label}</span>
+              {hint && <span className="text-xs text-soft">{hint}</span>}
+            </Command.Item>
+          ))}
+        </Command.List>
+      </Command>
+    </ListDialog>
+  );
+}
+
 /** Two ports that do not fit: why, and what would make them. */
 export function BridgeDialog({ from, to, why, onClose }: { from: PortRef; to: PortRef; why: string; onClose: () => void }): ReactNode {
   const { doc, kinds } = useEditing();
