@@ -160,4 +160,20 @@ describe('the JSON Schema of the file (checked with Ajv, an independent validato
     const raw = JSON.parse(writeDoc(docFromSeed(4, 6))) as Record<string, unknown>;
     expect(validate(JSON.parse(JSON.stringify(spoil(raw))))).toBe(false);
   });
+
+  it('names the kinds that read a file by its ending, where they have a path to put it in', () => {
+    const path = { ...testCatalogue.kinds[0]!.parameters[0]!, id: 'file', title: 'File', type: 'path' as const, default: '' };
+    const own = new Kinds({
+      ...testCatalogue,
+      kinds: [
+        { ...testCatalogue.kinds[0]!, id: 'tide', code: 'Ta', reads: ['csv', 'tide'], parameters: [path] },
+        { ...testCatalogue.kinds[0]!, id: 'sea', code: 'Sa', reads: ['csv'], parameters: [] },
+      ],
+    });
+    expect(own.readers('moon.TIDE').map((kind) => kind.id)).toEqual(['tide']);
+    expect(own.readers('moon.csv').map((kind) => kind.id)).toEqual(['tide']);
+    expect(own.readers('csv')).toEqual([]);
+    expect(own.readers('moon.wav')).toEqual([]);
+    expect([own.pathParameter('tide')?.id, own.pathParameter('sea')]).toEqual(['file', undefined]);
+  });
 });

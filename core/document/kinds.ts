@@ -131,7 +131,9 @@ export class Kinds {
 
   /** The kinds whose nodes read a file of this name, by its ending, in the order of the catalogue. */
   readers(fileName: string): KindSpec[] {
-    const ending = fileName.slice(fileName.lastIndexOf('.') + 1).toLowerCase();
+    const stop = fileName.lastIndexOf('.');
+    if (stop < 0) return [];
+    const ending = fileName.slice(stop + 1).toLowerCase();
     return this.all().filter((kind) => kind.reads.includes(ending) && this.pathParameter(kind.id) !== undefined);
   }
 

@@ -4,7 +4,7 @@ import type { Id } from './ids.ts';
 const gone = Symbol('gone');
 
 /** With more changes than this lying over it, a table is copied whole. */
-const mostOver = 400;
+const mostOver = 1500;
 
 /**
  * A table of records with some changes over one that stays as it is: a new version costs as much as was changed, not as much as there is.
