@@ -14,7 +14,7 @@ const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRigh
 
 /** Keys of the canvas. Only while it, or a node in it, has the focus; never in a field, nor while an input method composes. */
 export function onKey(event: KeyboardEvent<HTMLElement>): void {
-  if (event.nativeEvent.isComposing || event.keyCode === 229 || isField(event.target)) return;
+  if (event.nativeEvent.isComposing || event.keyCode === 229 || isField(event.target) || isPressed(event)) return;
   if (sequence(event) || handle(event)) {
     event.preventDefault();
     event.stopPropagation();
@@ -22,6 +22,9 @@ export function onKey(event: KeyboardEvent<HTMLElement>): void {
 }
 
 const isField = (target: EventTarget): boolean => target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable="true"]') !== null;
+
+/** Enter and Space on a button that lies over the canvas are that button’s. */
+const isPressed = ({ key, target }: KeyboardEvent<HTMLElement>): boolean => (key === 'Enter' || key === ' ') && target instanceof HTMLElement && target.closest('button') !== null;
 
 /** A sequence that was begun ends when the canvas loses the focus. */
 export function onLeave(): void {

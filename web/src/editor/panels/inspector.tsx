@@ -1,10 +1,12 @@
 import { caption, indexOf } from '@basitax/core/document/doc';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { connectProblem } from '@basitax/core/wiring/connect';
+import { carriedType } from '@basitax/core/wiring/types';
 import { Command } from 'cmdk';
 import { type ReactNode, useMemo, useState } from 'react';
 import { Button, Dialog, Field } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
+import { commandById } from '../commands.ts';
 import { openDialog } from '../dialogs.ts';
 import { type Editing, enterGraph, select, useEditing } from '../store.ts';
 import { DetailSection } from './detail.tsx';
@@ -75,6 +77,9 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
   );
 }
 
+/** What can be done with a wire, in short words. */
+const wireActs: Readonly<Record<string, string>> = { 'in-hand': 'Take in hand', 'switch-wires': 'Off or on', reroute: 'Reroute point', 'cut-wires': 'Cut' };
+
 function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: Editing }): ReactNode {
   const others = state.selection.length - nodes.length;
   const frame = state.selection.length === 1 ? state.doc.frames.get(state.selection[0]!) : undefined;
@@ -107,8 +112,20 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
           rows={[
             ['From', end(wire.from)],
             ['To', end(wire.to)],
+            ['Carries', state.kinds.type(carriedType(state.doc, state.kinds, wire.from)).title],
+            ['State', wire.off ? 'switched off' : 'on'],
           ]}
         />
+        <div className="grid grid-cols-2 gap-1.5">
+          {['in-hand', 'switch-wires', 'reroute', 'cut-wires'].map((id) => {
+            const command = commandById(id)!;
+            return (
+              <Button key={id} className="px-1 text-xs" dim={command.dim(state)} title={command.about} onClick={command.run}>
+                {wireActs[id]}
+              </Button>
+            );
+          })}
+        </div>
       </div>
     );
   }
