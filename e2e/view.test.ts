@@ -442,9 +442,13 @@ describe('A10 selection', () => {
       ];
     };
     const onGround = async (id: string): Promise<Place[]> => {
-      for (const margin of [4, 6, 8, 10, 12]) {
-        const corners = await around(id, margin);
-        if ((await page.evaluate(({ x, y }) => window.basitaxCanvas?.wireAt(x, y), corners[0]!)) === undefined) return corners;
+      // wires are plain elbows until their routes have come, and may run there till then
+      for (let tries = 0; tries < 60; tries++) {
+        for (const margin of [4, 6, 8, 10, 12]) {
+          const corners = await around(id, margin);
+          if ((await page.evaluate(({ x, y }) => window.basitaxCanvas?.wireAt(x, y), corners[0]!)) === undefined) return corners;
+        }
+        await settle(page, 300);
       }
       throw new Error('There is no ground at the corner of the node.');
     };
