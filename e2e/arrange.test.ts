@@ -1,12 +1,9 @@
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
-import { centreOf, idOf, nodeCalled, openFile, portAt, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import { centreOf, idOf, nodeCalled, openFile, portAt, press, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
 
 const browser = useBrowser();
 const preview = (page: Page) => page.getByRole('region', { name: 'Preview' });
-const keys = async (page: Page, ...pressed: string[]): Promise<void> => {
-  for (const key of pressed) await page.keyboard.press(key);
-};
 const rects = async (page: Page, ids: readonly string[]) => Promise.all(ids.map((id) => rectOf(page, id)));
 
 /** How much lower the output of a map lies than the input of its warp, on screen. */
@@ -19,7 +16,7 @@ async function rise(page: Page, map: string, warp: string): Promise<number> {
 /** The dome file at a size at which all is in the window, with some nodes selected in order. */
 async function withSelected(page: Page, ...names: string[]): Promise<string[]> {
   await openFile(page, 'dome-blend');
-  await keys(page, 'v', 'a');
+  await press(page, 'v', 'a');
   await settle(page);
   for (const [i, name] of names.entries()) await nodeCalled(page, name).click({ position: { x: 20, y: 6 }, ...(i > 0 && { modifiers: ['Shift'] }) });
   expect(await selectionOf(page)).toHaveLength(names.length);
@@ -33,20 +30,20 @@ describe('acts that show themselves first', () => {
   ] as const)('%s: by key with preview, apply and undo', async (title, sequence, said) => {
     const { page } = await browser.sit('editor');
     await openFile(page, 'tide-cues');
-    await keys(page, ...sequence.split(' '));
+    await press(page, ...sequence.split(' '));
     await preview(page).getByRole('heading', { name: title }).waitFor();
     await preview(page).getByText('Function fingerprint: same').waitFor();
     await preview(page)
       .getByRole('row', { name: /crossings/ })
       .waitFor();
-    await keys(page, 'Escape');
+    await press(page, 'Escape');
     await expect.poll(() => preview(page).count()).toBe(0);
     await page.getByText(/Revision \d+, saved/).waitFor();
-    await keys(page, ...sequence.split(' '));
+    await press(page, ...sequence.split(' '));
     await preview(page).getByText('Function fingerprint: same').waitFor();
-    await keys(page, 'Enter');
+    await press(page, 'Enter');
     await page.getByText(said).waitFor();
-    await keys(page, 'Control+z');
+    await press(page, 'Control+z');
     await page.getByText(/Revision \d+, saved/).waitFor();
   });
 
@@ -62,10 +59,10 @@ describe('acts that show themselves first', () => {
     await preview(page).getByRole('combobox', { name: 'Align' }).selectOption('left');
     await expect.poll(async () => new Set((await rects(page, ids)).map((rect) => Math.round(rect.x))).size).toBe(1);
     await preview(page).getByText('Function fingerprint: same').waitFor();
-    await keys(page, 'Tab');
+    await press(page, 'Tab');
     await preview(page).getByRole('button', { name: /Apply/ }).click();
     await page.getByText(/Spaced \d nodes/).waitFor();
-    await keys(page, 'Control+z');
+    await press(page, 'Control+z');
     await expect.poll(async () => (await rects(page, ids)).map((rect) => Math.round(rect.y))).toEqual(before.map((rect) => Math.round(rect.y)));
   });
 
@@ -73,13 +70,13 @@ describe('acts that show themselves first', () => {
     const { page } = await browser.sit('editor');
     await openFile(page, 'dome-blend');
     const [map, warp] = [await idOf(page, 'WarpMap_1'), await idOf(page, 'Warp_1')];
-    await keys(page, 'Control+k');
+    await press(page, 'Control+k');
     await page.getByRole('combobox').fill('Flow direction');
-    await keys(page, 'Enter');
+    await press(page, 'Enter');
     await preview(page).getByText('Function fingerprint: same').waitFor();
-    await keys(page, 'Enter');
+    await press(page, 'Enter');
     await page.getByText(/Data flows down now/).waitFor();
-    await keys(page, 'v', 'a');
+    await press(page, 'v', 'a');
     await settle(page);
     expect((await rectOf(page, warp)).y).toBeGreaterThan((await rectOf(page, map)).y);
   });
@@ -94,13 +91,13 @@ describe('acts that are done at once', () => {
     expect(Math.abs(await rise(page, map, warp))).toBeLessThanOrEqual(1);
     await page.locator('[data-canvas]').focus();
     const before = await rects(page, [map, warp]);
-    await keys(page, 'a', 'h');
+    await press(page, 'a', 'h');
     await page.getByText('Mirrored 2 nodes.').waitFor();
     const after = await rects(page, [map, warp]);
     expect(Math.sign(after[0]!.x - after[1]!.x)).toBe(-Math.sign(before[0]!.x - before[1]!.x));
-    await keys(page, 'Control+z');
+    await press(page, 'Control+z');
     await expect.poll(async () => Math.round((await rectOf(page, map)).x)).toBe(Math.round(before[0]!.x));
-    await keys(page, 'a', 'o', 'Enter');
+    await press(page, 'a', 'o', 'Enter');
     await page.getByText(/Rotated 2 nodes by 90°/).waitFor();
   });
 
@@ -109,9 +106,9 @@ describe('acts that are done at once', () => {
     const [id] = (await withSelected(page, 'Warp_1')) as [string];
     await setView(page, { x: -300, y: 60, zoom: 1 });
     const start = await rectOf(page, id);
-    await keys(page, 'ArrowRight', 'ArrowRight', 'Shift+ArrowRight');
+    await press(page, 'ArrowRight', 'ArrowRight', 'Shift+ArrowRight');
     await expect.poll(async () => Math.round((await rectOf(page, id)).x - start.x)).toBe(41);
-    await keys(page, 'a', 'g');
+    await press(page, 'a', 'g');
     await page.getByText(/on a grid of 20 px|on the grid already/).waitFor();
   });
 
@@ -129,7 +126,7 @@ describe('acts that are done at once', () => {
     await page.mouse.move(from.x, from.y + dy);
     await page.mouse.up();
     await expect.poll(gap).toBe(0);
-    await keys(page, 'Control+z');
+    await press(page, 'Control+z');
     await page.keyboard.down('Alt');
     await page.mouse.move(from.x, from.y);
     await page.mouse.down();
@@ -143,13 +140,13 @@ describe('acts that are done at once', () => {
   it('Make room pushes what is in the way; Wire style redraws all wires; both are one undo', async () => {
     const { page } = await browser.sit('editor');
     const [id] = (await withSelected(page, 'WarpMap_1')) as [string];
-    await keys(page, 'a', 'i');
+    await press(page, 'a', 'i');
     await page.getByText(/Pushed \d+ nodes? away|Nothing is in the way/).waitFor();
     expect(await selectionOf(page)).toEqual([id]);
-    await keys(page, 'w', 'y');
+    await press(page, 'w', 'y');
     await page.getByRole('combobox', { name: 'Wires' }).selectOption('curved');
     await page.getByRole('dialog').getByRole('button', { name: 'Wire style' }).click();
     await page.getByText('Wires are curved now.').waitFor();
-    await keys(page, 'Control+z');
+    await press(page, 'Control+z');
   });
 });

@@ -4,12 +4,12 @@ import { arrangeByWiring } from '../arrange/by-wiring.ts';
 import { makeRoom as roomFor } from '../arrange/room.ts';
 import { settle as settledPlaces } from '../arrange/settle.ts';
 import { exactStacks, unstack as unstacked } from '../arrange/unstack.ts';
-import { caption, type Doc, indexOf, placeOf, selectedNodes, selectedOrAll } from '../document/doc.ts';
+import { caption, indexOf, placeOf, selectedNodes, selectedOrAll } from '../document/doc.ts';
 import { flowOf } from '../document/geometry.ts';
 import { compareIds } from '../document/ids.ts';
-import type { GraphNode } from '../document/schema.ts';
 import { finding } from '../finding.ts';
 import { Cancelled, operation, plural } from '../operation.ts';
+import { alongWires } from '../wiring/along.ts';
 import { gridStep, placed, rectsOf } from './places.ts';
 
 export const arrange = operation({
@@ -30,7 +30,16 @@ export const arrange = operation({
   preview: 'first',
   run(context, doc, selection, options) {
     const chosen = selectedOrAll(doc, selection);
-    const nodes = options.what === 'upstream' && selectedNodes(doc, selection).length > 0 ? withFeeders(doc, chosen) : chosen;
+    const nodes =
+      options.what === 'upstream' && selectedNodes(doc, selection).length > 0
+        ? [
+            ...alongWires(
+              doc,
+              chosen.map((node) => node.id),
+              'up',
+            ),
+          ].map((id) => doc.nodes.get(id)!)
+        : chosen;
     const tick = (fraction: number, what: string): void => {
       if (context.cancelled()) throw new Cancelled();
       context.progress(fraction, what);
@@ -50,22 +59,6 @@ export const arrange = operation({
     );
   },
 });
-
-/** The nodes and all that feeds them in their graph. O(nodes + wires). */
-function withFeeders(doc: Doc, nodes: readonly GraphNode[]): GraphNode[] {
-  const index = indexOf(doc);
-  const found = new Map(nodes.map((node) => [node.id, node]));
-  const todo = [...nodes];
-  for (let node = todo.pop(); node; node = todo.pop()) {
-    for (const wire of index.wiresOf(node.id)) {
-      const source = wire.to.node === node.id ? doc.nodes.get(wire.from.node) : undefined;
-      if (!source || found.has(source.id)) continue;
-      found.set(source.id, source);
-      todo.push(source);
-    }
-  }
-  return [...found.values()];
-}
 
 export const settle = operation({
   id: 'settle',

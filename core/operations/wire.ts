@@ -6,8 +6,8 @@ import { type Finding, finding } from '../finding.ts';
 import { type Context, type Outcome, operation, plural, Refused } from '../operation.ts';
 import { openedInput } from '../structure/remove.ts';
 import { Carrier } from '../wiring/across.ts';
+import { closesLoop } from '../wiring/along.ts';
 import { connectProblem, fittingPairs, loopProblem } from '../wiring/connect.ts';
-import { closesLoop } from '../wiring/effective.ts';
 import { portOf } from '../wiring/types.ts';
 import { Wiring } from '../wiring/wiring.ts';
 
@@ -33,6 +33,18 @@ function pairOf(context: Context, doc: Doc, from: LooseEnd, to: LooseEnd, taken:
   throw new Refused(`No ${taken ? '' : 'open '}input of “${caption(target)}” takes what “${caption(source)}” gives${from.port === undefined ? '' : ` at “${from.port}”`}.`);
 }
 
+/** What says that a wire gave way: by the source that it came from, and where several may, the input. */
+const gaveWay = (doc: Doc, { from, to }: Wire, where = ''): Finding =>
+  finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(from.node)!)}”${where} gave way.`);
+
+/** What gives way where an input is wired. Throws Refused where nothing may. */
+function givesWay(wiring: Wiring, to: PortRef, replace: boolean): Finding[] {
+  const doc = wiring.tx.before;
+  const old = wiring.into(to);
+  if (old && !replace) throw new Refused(`The input ${to.port} of “${caption(doc.nodes.get(to.node)!)}” has a wire already; an input takes one.`);
+  return old ? [gaveWay(doc, old)] : [];
+}
+
 /** Wires two ports, over borders where that is wanted. Throws Refused with the reason. Returns what gave way. */
 export function wirePorts(
   context: Context,
@@ -42,17 +54,13 @@ export function wirePorts(
   options: { replace: boolean; across: boolean; off?: boolean; without?: string },
 ): Finding[] {
   const doc = wiring.tx.before;
-  const problem = connectProblem(doc, context.kinds, from, to, options.across, options.without);
+  const problem = connectProblem(doc, context.kinds, from, to, options);
   if (problem) throw new Refused(problem);
-  const old = wiring.into(to);
-  const target = doc.nodes.get(to.node)!;
-  if (old && !options.replace) throw new Refused(`The input ${to.port} of “${caption(target)}” has a wire already; an input takes one.`);
-  const found = old ? [finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(old.from.node)!)}” gave way.`)] : [];
-  if (doc.nodes.get(from.node)!.graph === target.graph) {
+  const found = givesWay(wiring, to, options.replace);
+  if (doc.nodes.get(from.node)!.graph === doc.nodes.get(to.node)!.graph) {
     wiring.connect(from, to, { off: options.off === true });
     return found;
   }
-  if (old) wiring.remove(old);
   if (!new Carrier(wiring, context.newId).carry(from, to, options.off === true)) throw new Refused('Nothing stands behind that output, so that there is nothing to carry.');
   if (context.kinds.catalogue.loops === 'forbidden') refuseLoops(doc, wiring);
   return found;
@@ -107,22 +115,20 @@ export const carryEnd = operation({
     const ends: [LooseEnd, LooseEnd] = options.end === 'to' ? [wire.from, options.to] : [options.to, wire.to];
     const { from, to } = pairOf(context, doc, ...ends, options.replace || options.end === 'from');
     const wiring = wiringOf(context, doc);
-    const isHere = doc.nodes.get(from.node)!.graph === doc.nodes.get(to.node)!.graph;
     if (from.node === wire.from.node && from.port === wire.from.port && to.node === wire.to.node && to.port === wire.to.port)
       return { edit: wiring.tx.edit, report: { summary: 'The wire ends there already.', findings: [] } };
-    const problem = connectProblem(doc, context.kinds, from, to, options.across, wire.id);
-    if (problem) throw new Refused(problem);
-    const taken = options.end === 'to' ? wiring.into(to) : undefined;
-    const target = doc.nodes.get(to.node)!;
-    if (taken && !options.replace) throw new Refused(`The input ${to.port} of “${caption(target)}” has a wire already; an input takes one.`);
-    const findings: Finding[] = taken ? [finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(taken.from.node)!)}” gave way.`)] : [];
-    if (isHere) wiring.carry(wire, options.end === 'to' ? { to } : { from });
-    else {
-      wiring.disconnect(wire);
-      findings.push(
-        ...wirePorts(context, wiring, from, to, { replace: true, across: options.across, off: wire.off === true, without: wire.id }).filter((one) => one.rule !== 'wire-replaced'),
-      );
+    let findings: Finding[];
+    if (doc.nodes.get(from.node)!.graph === doc.nodes.get(to.node)!.graph) {
+      const problem = connectProblem(doc, context.kinds, from, to, { without: wire.id });
+      if (problem) throw new Refused(problem);
+      findings = options.end === 'to' ? givesWay(wiring, to, options.replace) : [];
+      wiring.carry(wire, options.end === 'to' ? { to } : { from });
+    } else {
+      wiring.remove(wire);
+      findings = wirePorts(context, wiring, from, to, { replace: options.replace, across: options.across, off: wire.off === true, without: wire.id });
+      wiring.fitRow(wire.to);
     }
+    const target = doc.nodes.get(to.node)!;
     return { edit: wiring.tx.edit, report: { summary: `The wire runs from “${caption(doc.nodes.get(from.node)!)}” to “${caption(target)}” now.`, findings } };
   },
 });
@@ -181,7 +187,7 @@ function wirePairs(
     if (used.from.has(from.port) || used.to.has(to.port)) continue;
     const old = wiring.into(to);
     if (old && (!options.replace || old.from.node === source)) continue;
-    if (old) findings.push(finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(old.from.node)!)}” into “${to.port}” gave way.`));
+    if (old) findings.push(gaveWay(doc, old, ` into “${to.port}”`));
     wiring.connect(from, to);
     used.from.add(from.port);
     used.to.add(to.port);

@@ -2,9 +2,9 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import { alongWires } from './along.ts';
 import { isCarrier } from './carriers.ts';
 import { connectProblem, fitCost, loopProblem, portsAndParts, typeProblem } from './connect.ts';
-import { alongWires } from './re-source.ts';
 import { carriedType, opens, portOrPart } from './types.ts';
 
 /** What a hand holds: a wire by its free end. `fixed` is the port that stays. */
@@ -46,7 +46,7 @@ export class Candidates {
     const port = portOrPart(kinds, doc.nodes.get(hand.fixed.node), hand.fixed.port, hand.direction);
     const type = hand.direction === 'out' ? carriedType(doc, kinds, hand.fixed) : (port?.type ?? 'any');
     this.given = { type, name: port?.name ?? '' };
-    this.looping = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, hand.fixed.node, hand.direction === 'out' ? 'up' : 'down') : new Set([]);
+    this.looping = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, [hand.fixed.node], hand.direction === 'out' ? 'up' : 'down') : new Set([]);
   }
 
   private ends(ref: PortRef): [PortRef, PortRef] {
@@ -59,7 +59,7 @@ export class Candidates {
     const [from, to] = this.ends({ node: node.id, port: port.id });
     const fixed = this.doc.nodes.get(this.hand.fixed.node);
     if (!fixed) return 'What the wire hangs on is not there any more.';
-    if (node.graph !== fixed.graph) return connectProblem(this.doc, this.kinds, from, to, true);
+    if (node.graph !== fixed.graph) return connectProblem(this.doc, this.kinds, from, to, { across: true });
     return typeProblem(this.doc, this.kinds, from, to) ?? (this.looping.has(node.id) ? loopProblem(this.doc.nodes.get(from.node)!, this.doc.nodes.get(to.node)!) : undefined);
   }
 

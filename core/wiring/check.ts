@@ -5,8 +5,8 @@ import type { Wire } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { type Finding, finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/components.ts';
+import { closesLoop } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
-import { closesLoop } from './effective.ts';
 
 /** Wires that a file brings and the catalogue would not let one make: they stay, and are listed. O(nodes + wires). */
 export function misfits(doc: Doc, kinds: Kinds): Finding[] {

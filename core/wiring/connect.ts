@@ -2,8 +2,8 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import { closesLoop } from './along.ts';
 import { isCarrier } from './carriers.ts';
-import { closesLoop } from './effective.ts';
 import { carriedType, inputsReached, opens, portOrPart } from './types.ts';
 
 /** Why what an output gives does not fit an input, as a sentence; undefined where it fits. Through reroute points and remote links the true ends are asked. */
@@ -30,12 +30,18 @@ function endProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string 
   return undefined;
 }
 
+export interface ConnectOptions {
+  /** The ends may lie in different graphs, since ports will be made for the borders between. */
+  readonly across?: boolean | undefined;
+  /** A wire that goes, and closes no loop. */
+  readonly without?: Id | undefined;
+}
+
 /**
  * Why two ports cannot be wired, as a sentence, or undefined where they can. Components that are not opened yet may be named. Whether the
- * input is taken is asked apart. `across`: the ends may lie in different graphs, since ports will be made for the borders between. `without`: a
- * wire that goes.
+ * input is taken is asked apart.
  */
-export function connectProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef, across = false, without?: Id): string | undefined {
+export function connectProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef, { across = false, without }: ConnectOptions = {}): string | undefined {
   const missing = endProblem(doc, kinds, from, to);
   if (missing) return missing;
   const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];

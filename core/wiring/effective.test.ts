@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { builtin } from '../document/builtin.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
-import { closesLoop, effectiveWiring } from './effective.ts';
+import { closesLoop } from './along.ts';
+import { effectiveWiring } from './effective.ts';
 
 const io = (type = 'num') => [
   { id: 'in', name: 'in', type, direction: 'in' as const },

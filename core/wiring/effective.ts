@@ -310,21 +310,3 @@ export function effectiveWiring(doc: Doc, kinds: Kinds): EffectiveWiring {
     findings: [...resolver.findings, ...(feeds?.findings ?? []), ...lost],
   };
 }
-
-/** Would a wire from one node to another close a loop? Walks downstream over drawn wires, without one of them where that is said; O(wires). */
-export function closesLoop(doc: Doc, from: Id, to: Id, without?: Id): boolean {
-  if (from === to) return true;
-  const index = indexOf(doc);
-  const seen = new Set<Id>([to]);
-  const todo: Id[] = [to];
-  for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-    for (const wire of index.wiresFrom(id)) {
-      const next = wire.to.node;
-      if (wire.id === without || seen.has(next)) continue;
-      if (next === from) return true;
-      seen.add(next);
-      todo.push(next);
-    }
-  }
-  return false;
-}

@@ -1,8 +1,8 @@
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import { closesLoop } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
-import { closesLoop } from './effective.ts';
 import type { Wiring } from './wiring.ts';
 
 /** How a node stands in a wire: what it takes, and what it gives on. */

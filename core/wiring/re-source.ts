@@ -1,26 +1,9 @@
-import { caption, type Doc, indexOf } from '../document/doc.ts';
-import type { Id } from '../document/ids.ts';
+import { caption } from '../document/doc.ts';
 import type { PortRef } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
+import { alongWires } from './along.ts';
 import { connectProblem, loopProblem, typeProblem } from './connect.ts';
 import type { Wiring } from './wiring.ts';
-
-/** All nodes that a node takes from over drawn wires (`up`), or that take from it, itself included. O(wires reached). */
-export function alongWires(doc: Doc, start: Id, direction: 'up' | 'down'): Set<Id> {
-  const index = indexOf(doc);
-  const seen = new Set([start]);
-  const todo = [start];
-  for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-    const wires = direction === 'up' ? index.wiresInto(id) : index.wiresFrom(id);
-    for (const { from, to } of wires) {
-      const next = direction === 'up' ? from.node : to.node;
-      if (seen.has(next)) continue;
-      seen.add(next);
-      todo.push(next);
-    }
-  }
-  return seen;
-}
 
 /**
  * Moves consumers of one output to another: all, or those at the given inputs. What does not fit, or would close a loop that the catalogue
@@ -30,7 +13,7 @@ export function reSource(wiring: Wiring, from: PortRef, to: PortRef, only: Reado
   const { tx, kinds } = wiring;
   const doc = tx.before;
   const source = doc.nodes.get(to.node)!;
-  const upstream = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, to.node, 'up') : undefined;
+  const upstream = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, [to.node], 'up') : undefined;
   const findings: Finding[] = [];
   const moves = [];
   for (const wire of wiring.outOf(from)) {

@@ -331,7 +331,7 @@ describe('a wire in hand', () => {
               { node: node.id, port: port.id },
               { node: other.id, port: own.id },
             ] as const;
-            const problem = connectProblem(doc, kinds, ends[isOut ? 0 : 1], ends[isOut ? 1 : 0], true);
+            const problem = connectProblem(doc, kinds, ends[isOut ? 0 : 1], ends[isOut ? 1 : 0], { across: true });
             expect(candidates.refusal(other, own)).toBe(problem);
             expect(found.some((one) => one.port.id === own.id)).toBe(problem === undefined);
           }

@@ -74,6 +74,13 @@ export async function settle(page: Page, ms = 700): Promise<void> {
   );
 }
 
+/** Presses keys one after the other. */
+export async function press(page: Page, ...keys: string[]): Promise<void> {
+  for (const key of keys) await page.keyboard.press(key);
+}
+
+export const graph = (page: Page) => page.getByRole('region', { name: 'Graph' });
+
 export const nodeCalled = (page: Page, name: string) => page.getByRole('group', { name: new RegExp(`^${name},`) }).first();
 
 export async function centreOf(page: Page, name: string): Promise<Place> {

@@ -222,10 +222,14 @@ export async function cut(): Promise<void> {
 }
 
 export async function paste(text?: string, incoming = false): Promise<void> {
+  const { x, y } = pointerPlace() ?? windowMiddle();
+  await perform('paste', { text: text || copied, x: Math.round(x), y: Math.round(y), incoming });
+}
+
+/** Where something goes that has no place of its own: so that it stands in the middle of the window, in graph pixels. */
+export function windowMiddle(): { x: number; y: number } {
   const { view, window } = getState();
-  const at = { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };
-  const pointer = pointerPlace();
-  await perform('paste', { text: text || copied, x: Math.round(pointer?.x ?? at.x), y: Math.round(pointer?.y ?? at.y), incoming });
+  return { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };
 }
 
 /** Set by the canvas: where the pointer is in the graph, if it is over it. */

@@ -1,48 +1,16 @@
 import { indexOf } from '@basitax/core/document/doc';
 import type { Operation } from '@basitax/core/operation';
-import { needProblem, operationById, operations } from '@basitax/core/operations';
-import { bridges } from '@basitax/core/wiring/convert';
+import { operations } from '@basitax/core/operations';
 import { toast } from 'sonner';
 import { useTheme } from '../theme.ts';
-import { copy, cut, mustAsk, paste, perform, pointerPlace, repeat, whyNot } from './actions.ts';
+import { copy, mustAsk, paste, perform, repeat, whyNot } from './actions.ts';
+import { areaOf, type Command, inPreview, locked, own, someSelected } from './command.ts';
 import { openDialog } from './dialogs.ts';
-import { nextCandidate, nextEnd, putToNode, takeSelected, useHand } from './hand.ts';
 import { toggleOrder, toggleOutline, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
 import type { Bindings, Sequence } from './shortcuts/bindings.ts';
 import { type Editing, enterGraph, goBack, goForward, lookAt, redo, remember, undo, useEditor, zoomTo } from './store.ts';
-
-/** A group of acts with the key that begins their sequences. */
-export interface Area {
-  readonly id: Operation['area'] | 'go' | 'app';
-  readonly title: string;
-  readonly key: string;
-}
-
-export const areas: readonly Area[] = [
-  { id: 'arrange', title: 'Arrange', key: 'a' },
-  { id: 'wire', title: 'Wire', key: 'w' },
-  { id: 'edit', title: 'Edit', key: 'e' },
-  { id: 'frame', title: 'Frame', key: 'f' },
-  { id: 'link', title: 'Link', key: 'l' },
-  { id: 'select', title: 'Select', key: 's' },
-  { id: 'view', title: 'View', key: 'v' },
-  { id: 'go', title: 'Go', key: 'g' },
-  { id: 'app', title: 'Application', key: 'b' },
-];
-const areaOf = new Map(areas.map((area) => [area.id, area]));
-
-/** Something that can be done by name or by key: an operation of the registry, or something that the application does. */
-export interface Command {
-  readonly id: string;
-  readonly title: string;
-  readonly about: string;
-  readonly area: Area;
-  readonly keys: readonly Sequence[];
-  /** Why it cannot be done now; undefined where it can. */
-  dim(state: Editing): string | undefined;
-  run(): void;
-}
+import { wireCommands } from './wire-commands.ts';
 
 const { getState } = useEditor;
 
@@ -130,24 +98,10 @@ const ofOperation = (one: Operation): Command => ({
   run: () => (one.id === 'select-by-query' ? openDialog('query') : mustAsk(one) ? openDialog({ operation: one.id }) : void perform(one.id)),
 });
 
-const own = (area: Area['id'], id: string, title: string, about: string, keys: readonly Sequence[], run: () => void, dim: Command['dim'] = () => undefined): Command => ({
-  id,
-  title,
-  about,
-  area: areaOf.get(area)!,
-  keys,
-  dim,
-  run,
-});
-
 const selectedHost = ({ doc, selection }: Pick<Editing, 'doc' | 'selection'>) =>
   selection.length === 1 ? [doc.nodes.get(selection[0]!)].find((node) => node?.inner !== undefined) : undefined;
 const needsHost = (state: Editing): string | undefined => (selectedHost(state) ? undefined : 'Select one nested graph first.');
 const inView = (state: Editing): string | undefined => (state.surroundings ? undefined : 'Open the neighbourhood of a node first.');
-const needsHand = (): string | undefined => (useHand.getState().inHand ? undefined : 'No wire is in hand.');
-const inPreview = (state: Editing): string | undefined => (state.preview ? 'Apply or drop the preview first.' : undefined);
-const someSelected = (state: Editing): string | undefined => (state.selection.length > 0 ? undefined : 'Select something first.');
-
 const show = (what: 'all' | 'selection'): void => {
   remember();
   lookAt(what);
@@ -181,147 +135,12 @@ function copyAddress(): void {
 
 const theme = (choice: 'paper' | 'night' | 'system') => () => useTheme.getState().choose(choice);
 
-const locked = (state: Editing): string | undefined => state.readOnly ?? inPreview(state);
-const twoNodes = (state: Editing): string | undefined => {
-  const one = operationById('connect-selected');
-  return locked(state) ?? needProblem(one, state.doc, { graph: state.graph, items: state.selection });
-};
-
-/** Where the pointer is now counts: once the dialog is open it lies over that. */
-function addHere(where: 'in line' | 'alongside'): void {
-  openDialog({ add: { where, ...pointerPlace() } });
-}
-
-/** Takes a wire in hand, or puts the one in hand to the selected node. */
-function inHand(): void {
-  const { inHand: held } = useHand.getState();
-  const { doc, selection } = getState();
-  const node = selection.find((id) => doc.nodes.has(id) && id !== held?.hand.fixed.node);
-  if (held && node !== undefined) void putToNode(held, node);
-  else takeSelected();
-}
-
-/** Of the first selected node and the last one, the first two ports that something could make fit. */
-function convertSelected(): void {
-  const { doc, kinds, selection } = getState();
-  const nodes = selection.flatMap((id) => doc.nodes.get(id) ?? []);
-  const [source, target] = [nodes[0]!, nodes.at(-1)!];
-  for (const output of source.ports.filter((port) => port.direction === 'out')) {
-    for (const input of target.ports.filter((port) => port.direction === 'in' && !indexOf(doc).wireInto(target.id, port.id))) {
-      const ends = { from: { node: source.id, port: output.id }, to: { node: target.id, port: input.id } };
-      if (bridges(doc, kinds, ends.from, ends.to).length === 0) continue;
-      openDialog({ bridge: ends, why: kinds.refusal(input, output) ?? '' });
-      return;
-    }
-  }
-  toast('Nothing in the catalogue turns what the first node gives into what the last one takes.', { duration: 4000 });
-}
-
-/** The node that stands in the selected wire is sought by hand; these go on from what the operations do by default. */
-const wireCommands: readonly Command[] = [
-  own('wire', 'add', 'Add a node', 'By typing: in line behind what is selected, alongside, or by itself.', ['w n', 'i'], () => addHere('in line'), locked),
-  own('wire', 'add-alongside', 'Add a node alongside', 'The same, as a new branch of the selected node.', ['w m'], () => addHere('alongside'), locked),
-  own(
-    'wire',
-    'in-hand',
-    'Wire in hand: take, put down',
-    'Takes the output of the selected node, or the end of the selected wire; go anywhere, select, and again to put it down.',
-    ['w h', 'h'],
-    inHand,
-    (state) => locked(state) ?? (useHand.getState().inHand ? undefined : someSelected(state)),
-  ),
-  own('wire', 'next-end', 'Wire in hand: another end', 'The next port of the node, or the other end of the wire.', ['w .'], nextEnd, needsHand),
-  own('wire', 'next-candidate', 'Wire in hand: next that fits', 'Goes to the next node that takes it, the nearest first.', ['w ,'], nextCandidate, needsHand),
-  own(
-    'wire',
-    'connect-all',
-    'Connect the selected: all pairs',
-    'Every open pair of ports that fits, from each node to the next.',
-    ['w a'],
-    () => void perform('connect-selected', { pairs: 'all' }),
-    twoNodes,
-  ),
-  own(
-    'wire',
-    'connect-replacing',
-    'Connect the selected: in place of others',
-    'All pairs that fit, also at inputs that are wired; what gives way is listed.',
-    ['w f'],
-    () => void perform('connect-selected', { pairs: 'all', replace: true }),
-    twoNodes,
-  ),
-  own('wire', 'convert-selected', 'Connect with a conversion', 'Makes what the first node gives fit what the last one takes.', ['w g'], convertSelected, twoNodes),
-  own(
-    'wire',
-    'swap-any',
-    'Swap any two inputs',
-    'Choose which two.',
-    ['w 2'],
-    () => openDialog({ operation: 'swap-inputs' }),
-    (state) => whyNot(operationById('swap-inputs'), state),
-  ),
-  own('wire', 'stroke-cut', 'Stroke: cut wires', 'A drawn line cuts what it crosses; again, and a drag pans.', ['w x'], () => turnDrag('cut'), locked),
-  own(
-    'wire',
-    'stroke-reroute',
-    'Stroke: reroute points',
-    'A drawn line puts a reroute point on each wire that it crosses; again, and a drag pans.',
-    ['w r'],
-    () => turnDrag('reroute'),
-    locked,
-  ),
-  own(
-    'wire',
-    'stroke-join',
-    'Stroke: join nodes',
-    'A drawn line wires the nodes that it passes, one to the next; again, and a drag pans.',
-    ['w j'],
-    () => turnDrag('join'),
-    locked,
-  ),
-  own(
-    'edit',
-    'cut',
-    'Cut',
-    'Copies the selection and deletes it; wires heal.',
-    ['e t'],
-    () => void cut(),
-    (state) => locked(state) ?? someSelected(state),
-  ),
-  own(
-    'edit',
-    'duplicate-bare',
-    'Duplicate without wires',
-    'Copies the selection beside itself, with nothing coming in.',
-    ['e i'],
-    () => void perform('duplicate', { incoming: false }),
-    (state) => locked(state) ?? someSelected(state),
-  ),
-  own(
-    'edit',
-    'paste-wired',
-    'Paste with incoming wires',
-    'Puts what was copied at the pointer, and wires it to what fed it where that is still there.',
-    ['e b'],
-    () => void paste(undefined, true),
-    locked,
-  ),
-];
-
 const applicationCommands: readonly Command[] = [
   ...wireCommands,
   own('edit', 'undo', 'Undo', 'Takes back what was done last.', ['e u'], undo, (state) => inPreview(state) ?? (state.past.length === 0 ? 'Nothing was done yet.' : undefined)),
   own('edit', 'redo', 'Redo', 'Does again what was taken back.', ['e r'], redo, (state) => inPreview(state) ?? (state.future.length === 0 ? 'Nothing was undone.' : undefined)),
   own('edit', 'copy', 'Copy', 'Copies the selection, as text that can be sent and pasted.', ['e c'], () => void copy(), someSelected),
-  own(
-    'edit',
-    'paste-here',
-    'Paste',
-    'Puts what was copied at the pointer, or in the middle.',
-    ['e v'],
-    () => void paste(),
-    (state) => state.readOnly ?? inPreview(state),
-  ),
+  own('edit', 'paste-here', 'Paste', 'Puts what was copied at the pointer, or in the middle.', ['e v'], () => void paste(), locked),
   own('edit', 'repeat', 'Repeat', 'Does the last act again, on what is selected now.', ['.'], () => void repeat()),
   own('select', 'order', 'Show the order of selection', 'Writes on each selected node the number of its turn, or takes the numbers off.', ['s o'], toggleOrder),
   own('select', 'drag-box', 'Drag selects a box', 'A plain drag on the ground draws a box that selects; again, and it pans.', ['s b'], () => turnDrag('box')),
@@ -331,15 +150,7 @@ const applicationCommands: readonly Command[] = [
   ),
   own('view', 'show-all', 'Show everything', 'Moves the window so that the whole graph fits.', ['v a'], () => show('all')),
   own('view', 'full-size', 'Zoom to 100 %', 'Shows nodes at their own size.', ['v 1'], () => zoomTo(1)),
-  own(
-    'view',
-    'turn-open',
-    'Open or close',
-    'Closes the selected nodes, or all; opens them where they are closed.',
-    ['v o', 'o'],
-    turnOpen,
-    (state) => state.readOnly ?? inPreview(state),
-  ),
+  own('view', 'turn-open', 'Open or close', 'Closes the selected nodes, or all; opens them where they are closed.', ['v o', 'o'], turnOpen, locked),
   own(
     'view',
     'neighbourhood',

@@ -11,7 +11,7 @@ import { toast } from 'sonner';
 import { create } from 'zustand';
 import { perform } from './actions.ts';
 import { openDialog } from './dialogs.ts';
-import { enterGraph, useEditor } from './store.ts';
+import { type Editing, enterGraph, useEditor } from './store.ts';
 
 const { getState } = useEditor;
 
@@ -37,20 +37,35 @@ interface HandState {
 /** The wire in hand, if there is one. */
 export const useHand = create<HandState>(() => ({ inHand: undefined, visited: undefined }));
 
-let known: { doc: Doc; inHand: InHand; candidates: Candidates; fitting: ReadonlySet<Id> } | undefined;
+/** What takes a wire in hand: which ports, and of which nodes at least one does. */
+export interface Found {
+  readonly candidates: Candidates;
+  readonly fitting: ReadonlySet<Id>;
+}
 
-/** Which ports take what is in hand; worked out once for a version of the document. O(ports). */
-export function candidatesNow(): { candidates: Candidates; fitting: ReadonlySet<Id> } | undefined {
-  const { inHand } = useHand.getState();
+let known: { readonly doc: Doc; readonly inHand: InHand; readonly found: Found } | undefined;
+
+/** Worked out once for a version of the document. O(ports). */
+export function candidatesFor(inHand: InHand): Found {
   const { doc, kinds } = getState();
-  if (!inHand) return undefined;
   if (known?.doc !== doc || known.inHand !== inHand) {
     const candidates = new Candidates(doc, kinds, inHand.hand);
     const fitting = new Set<Id>();
     for (const node of doc.nodes.values()) if (node.id !== inHand.hand.fixed.node && candidates.fits(node)) fitting.add(node.id);
-    known = { doc, inHand, candidates, fitting };
+    known = { doc, inHand, found: { candidates, fitting } };
   }
-  return known;
+  return known.found;
+}
+
+/** The same for what is in hand now. */
+export function candidatesNow(): Found | undefined {
+  const { inHand } = useHand.getState();
+  return inHand && candidatesFor(inHand);
+}
+
+/** The selected node that what is in hand can be put to: any but the one that it hangs on. */
+export function goalOf(inHand: InHand | undefined, { doc, selection }: Pick<Editing, 'doc' | 'selection'>): Id | undefined {
+  return selection.find((id) => doc.nodes.has(id) && id !== inHand?.hand.fixed.node);
 }
 
 export function takeInHand(inHand: InHand): void {
@@ -153,7 +168,7 @@ export async function putToPort(inHand: InHand, ref: PortRef): Promise<void> {
   const node = doc.nodes.get(ref.node);
   const port = portOrPart(kinds, node, ref.port, inHand.hand.direction === 'out' ? 'in' : 'out');
   if (!node || !port) return;
-  const refusal = new Candidates(doc, kinds, inHand.hand).refusal(node, port);
+  const refusal = candidatesFor(inHand).candidates.refusal(node, port);
   const ends = endsWith(inHand.hand, ref);
   if (refusal) {
     letGo();
@@ -171,8 +186,7 @@ export async function putToPort(inHand: InHand, ref: PortRef): Promise<void> {
 
 /** Puts what is in hand to a node: to the one port that fits, or one chosen from all that do, hidden ones and components too. */
 export async function putToNode(inHand: InHand, id: Id): Promise<void> {
-  const { doc, kinds } = getState();
-  const node = doc.nodes.get(id);
+  const node = getState().doc.nodes.get(id);
   if (!node || id === inHand.hand.fixed.node) {
     letGo();
     return;
@@ -182,7 +196,7 @@ export async function putToNode(inHand: InHand, id: Id): Promise<void> {
     await perform('connect', { from: { node: inHand.body }, to: { node: id } }, []);
     return;
   }
-  const fitting = new Candidates(doc, kinds, inHand.hand).of(node);
+  const fitting = candidatesFor(inHand).candidates.of(node);
   const [only] = fitting;
   if (fitting.length === 1) await putToPort(inHand, { node: id, port: only!.port.id });
   else if (only) openDialog({ ports: id, inHand });
@@ -198,12 +212,10 @@ export async function putToNode(inHand: InHand, id: Id): Promise<void> {
 
 /** Lets what is in hand go over empty ground: lists the kinds that fit there, or makes the only one there is. */
 export async function putToGround(inHand: InHand, at: Point): Promise<void> {
-  const { doc, kinds } = getState();
   letGo();
   const { fixed, direction } = inHand.hand;
   if (inHand.all) return;
-  const found = new Candidates(doc, kinds, inHand.hand);
-  const kindsThatFit = fittingKinds(kinds, { type: found.type, name: fixed.port }, direction);
+  const kindsThatFit = fittingKinds(getState().kinds, { type: candidatesFor(inHand).candidates.type, name: fixed.port }, direction);
   const end = direction === 'out' ? { from: fixed } : { to: fixed };
   const own = kindsThatFit.filter((one) => !one.kind.id.startsWith('std.'));
   const place = { x: Math.round(at.x), y: Math.round(at.y) };

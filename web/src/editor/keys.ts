@@ -1,7 +1,7 @@
 import type { KeyboardEvent } from 'react';
 import { applyPreview, dropPreview, perform } from './actions.ts';
 import { runCommand } from './commands.ts';
-import { letGo, putToNode, useHand } from './hand.ts';
+import { goalOf, letGo, putToNode, useHand } from './hand.ts';
 import { isStroke, setLayout, useLayout } from './layout.ts';
 import { closeNeighbourhood, moveInView } from './neighbourhood.ts';
 import { keyName, press } from './shortcuts/bindings.ts';
@@ -116,7 +116,7 @@ function universal(key: string, event: KeyboardEvent<HTMLElement>): boolean {
         return true;
       }
       const { inHand } = useHand.getState();
-      const goal = state.selection.find((one) => state.doc.nodes.has(one) && one !== inHand?.hand.fixed.node);
+      const goal = goalOf(inHand, state);
       if (inHand && goal !== undefined) {
         void putToNode(inHand, goal);
         return true;

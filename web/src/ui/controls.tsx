@@ -123,6 +123,37 @@ export function Field({
   );
 }
 
+/** A choice of a few, side by side. */
+export function Segments<T extends string>({
+  label,
+  value,
+  choices,
+  onChoose,
+}: {
+  label: string;
+  value: T;
+  choices: readonly (readonly [T, string])[];
+  onChoose: (value: T) => void;
+}): ReactNode {
+  return (
+    <span role="radiogroup" aria-label={label} className="flex overflow-hidden rounded-sm border border-line">
+      {choices.map(([one, title]) => (
+        // biome-ignore lint/a11y/useSemanticElements: buttons side by side say more than dots
+        <button
+          key={one}
+          type="button"
+          role="radio"
+          aria-checked={value === one}
+          className="h-7 px-2 aria-checked:bg-accent-wash aria-checked:font-bold"
+          onClick={() => value !== one && onChoose(one)}
+        >
+          {title}
+        </button>
+      ))}
+    </span>
+  );
+}
+
 export function TextInput(props: InputHTMLAttributes<HTMLInputElement> & { ref?: Ref<HTMLInputElement> }): ReactNode {
   return <input {...props} className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`} />;
 }

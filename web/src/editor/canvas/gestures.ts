@@ -8,7 +8,7 @@ import { isStroke, useLayout } from '../layout.ts';
 import { moveInView } from '../neighbourhood.ts';
 import { enterGraph, type Moving, select, useEditor } from '../store.ts';
 import { follow, graphPoint, type Host, type Overlay, slack } from './press.ts';
-import type { SceneNode } from './scene.ts';
+import type { Hit, SceneNode } from './scene.ts';
 import { drawStroke } from './strokes.ts';
 import { type Aim, aimOf, carries, drawWire, putAimed, takenBy } from './wire-gestures.ts';
 
@@ -21,6 +21,9 @@ export function isGround(host: Host, event: MouseEvent | TouchEvent): boolean {
   const hit = host.scene().hit(graphPoint(host.element, pointer), slack());
   return hit === undefined;
 }
+
+/** What a press on something selects: a port stands for its node. */
+const idOf = (hit: Hit): Id => (hit.type === 'port' ? hit.node.id : hit.id);
 
 function toggled(id: Id, event: PointerEvent): readonly Id[] {
   const { selection } = getState();
@@ -45,11 +48,11 @@ export function onPress(host: Host, event: PointerEvent): void {
   }
   const taken = isFree ? takenBy(state.doc, hit, at, event, host.scene()) : undefined;
   if (taken) {
-    drawWire(host, event, taken, () => select(toggled(hit!.type === 'port' ? hit!.node.id : (hit as { id: Id }).id, event)));
+    drawWire(host, event, taken, () => select(toggled(idOf(hit!), event)));
     return;
   }
   if (hit) {
-    dragItems(host, event, hit.type === 'port' ? hit.node.id : hit.id);
+    dragItems(host, event, idOf(hit));
     return;
   }
   if (event.shiftKey ? event.altKey : drag === 'lasso') selectLasso(host, event, at);

@@ -1,20 +1,21 @@
 import { indexOf } from '@basitax/core/document/doc';
 import type { ReactNode } from 'react';
 import { Button } from '../../ui/controls.tsx';
-import { candidatesNow, letGo, nextCandidate, nextEnd, putToNode, useHand } from '../hand.ts';
+import { candidatesNow, goalOf, letGo, nextCandidate, nextEnd, putToNode, useHand } from '../hand.ts';
 import { keyOf } from '../shortcuts/keys-store.ts';
 import { useEditing } from '../store.ts';
 
 /** What is carried about, and what can be done with it. There only while a wire is in hand without the pointer being held. */
 export function HandBar(): ReactNode {
   const inHand = useHand((state) => state.inHand);
-  const { doc, graph, selection } = useEditing();
+  const state = useEditing();
+  const { doc, graph } = state;
   const found = candidatesNow();
   if (inHand?.mode !== 'carry' || !found) return null;
   const here = indexOf(doc)
     .nodesIn(graph)
     .filter((node) => found.fitting.has(node.id)).length;
-  const node = selection.find((id) => doc.nodes.has(id) && id !== inHand.hand.fixed.node);
+  const node = goalOf(inHand, state);
   const withKey = (title: string, id: string): string => `${title} (${keyOf(id) ?? ''})`;
   return (
     <section

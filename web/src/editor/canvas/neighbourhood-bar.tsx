@@ -1,7 +1,7 @@
 import { nextStep } from '@basitax/core/inspect/neighbourhood';
 import { Minus, Plus, X } from 'lucide-react';
 import { type ReactNode, useMemo } from 'react';
-import { Button } from '../../ui/controls.tsx';
+import { Button, Segments } from '../../ui/controls.tsx';
 import { closeNeighbourhood, deepen, grow, prune, switchPlaces } from '../neighbourhood.ts';
 import { keyOf } from '../shortcuts/keys-store.ts';
 import { useEditing } from '../store.ts';
@@ -32,21 +32,15 @@ export function NeighbourhoodBar(): ReactNode {
           Prune
         </Button>
       </span>
-      <span role="radiogroup" aria-label="Places" className="flex overflow-hidden rounded-sm border border-line">
-        {(['automatic', 'free'] as const).map((one) => (
-          // biome-ignore lint/a11y/useSemanticElements: two buttons side by side say more than two dots
-          <button
-            key={one}
-            type="button"
-            role="radio"
-            aria-checked={mode === one}
-            className="h-7 px-2 aria-checked:bg-accent-wash aria-checked:font-bold"
-            onClick={() => mode !== one && switchPlaces()}
-          >
-            {one === 'automatic' ? 'Own layout' : 'Free places'}
-          </button>
-        ))}
-      </span>
+      <Segments
+        label="Places"
+        value={mode}
+        choices={[
+          ['automatic', 'Own layout'],
+          ['free', 'Free places'],
+        ]}
+        onChoose={switchPlaces}
+      />
       <Button className="h-7" title={withKey('The file is as it was', 'neighbourhood')} onClick={closeNeighbourhood}>
         <X size={15} />
         Whole graph

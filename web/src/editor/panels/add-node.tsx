@@ -7,13 +7,13 @@ import { carriedType, portOrPart } from '@basitax/core/wiring/types';
 import { Command } from 'cmdk';
 import { ChevronLeft, ChevronRight, Star } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useMemo, useState } from 'react';
-import { Button, ListDialog } from '../../ui/controls.tsx';
-import { perform } from '../actions.ts';
+import { Button, ListDialog, Segments } from '../../ui/controls.tsx';
+import { perform, windowMiddle } from '../actions.ts';
 import { useCanvasColors } from '../canvas/colors.ts';
 import { typeValues } from '../canvas/values-panel.tsx';
 import { type Adding, closeToCanvas } from '../dialogs.ts';
 import { noteRecent, turnFavourite, useLayout } from '../layout.ts';
-import { type Editing, useEditing, useEditor } from '../store.ts';
+import { type Editing, useEditing } from '../store.ts';
 
 /** What new nodes are put behind: the selected wire, or an output of the selected node. */
 interface Behind {
@@ -56,8 +56,7 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
   const add = (kind: string): void => {
     closeToCanvas();
     noteRecent(kind);
-    const { view, window } = useEditor.getState();
-    const middle = { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };
+    const middle = windowMiddle();
     const at = { x: Math.round(adding.x ?? middle.x), y: Math.round(adding.y ?? middle.y) };
     const ends = atEnd ? { ...(adding.from && { from: adding.from }), ...(adding.to && { to: adding.to }) } : {};
     const options = { kind, where, ...(from && { output }), ...at, ...ends };
@@ -161,21 +160,7 @@ function Places({
   const name = behind.node.ports.find((port) => port.direction === 'out' && port.id === output)?.name ?? output;
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line bg-ground px-3 py-1.5 text-sm">
-      <span role="radiogroup" aria-label="Where the node goes" className="flex overflow-hidden rounded-sm border border-line">
-        {places.map((one) => (
-          // biome-ignore lint/a11y/useSemanticElements: three buttons side by side say more than three dots
-          <button
-            key={one}
-            type="button"
-            role="radio"
-            aria-checked={where === one}
-            className="h-7 px-2 aria-checked:bg-accent-wash aria-checked:font-bold"
-            onClick={() => onWhere(one)}
-          >
-            {one[0]!.toUpperCase() + one.slice(1)}
-          </button>
-        ))}
-      </span>
+      <Segments label="Where the node goes" value={where} choices={places.map((one) => [one, one[0]!.toUpperCase() + one.slice(1)] as const)} onChoose={onWhere} />
       {where !== 'by itself' && (
         <span className="flex items-center gap-1">
           <span className="text-soft">takes from</span>

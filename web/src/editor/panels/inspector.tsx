@@ -1,6 +1,6 @@
 import { caption, indexOf } from '@basitax/core/document/doc';
 import type { GraphNode } from '@basitax/core/document/schema';
-import { connectProblem } from '@basitax/core/wiring/connect';
+import { Candidates } from '@basitax/core/wiring/candidates';
 import { carriedType } from '@basitax/core/wiring/types';
 import { Command } from 'cmdk';
 import { type ReactNode, useMemo, useState } from 'react';
@@ -276,6 +276,8 @@ function SourceDialog({ node, input, state, onClose }: { node: GraphNode; input:
           .map((own) => ({ other, port: own, text: `${caption(other)} ${other.name} ${own.name}`.toLowerCase() })),
       );
   }, [node, input, state.doc, state.graph, state.kinds]);
+  // the loops that a wire would close are sought once for all rows
+  const candidates = useMemo(() => new Candidates(state.doc, state.kinds, { fixed: { node: node.id, port: input }, direction: 'in' }), [state.doc, state.kinds, node.id, input]);
   const found = fitting.filter((item) => item.text.includes(text.toLowerCase())).slice(0, 60);
   return (
     <Dialog open onClose={onClose} title={`Wire “${input}” of ${caption(node)}`} about={`${fitting.length.toLocaleString('en')} outputs fit. Choose where it comes from.`}>
@@ -283,7 +285,7 @@ function SourceDialog({ node, input, state, onClose }: { node: GraphNode; input:
         <Command.Input autoFocus value={text} onValueChange={setText} placeholder="Part of a name" className="h-9 w-full rounded-sm border border-edge bg-ticket px-2" />
         <Command.List className="mt-2 max-h-[40vh] overflow-auto">
           {found.map(({ other, port }) => {
-            const reason = connectProblem(state.doc, state.kinds, { node: other.id, port: port.id }, { node: node.id, port: input });
+            const reason = candidates.refusal(other, port);
             return (
               <Command.Item
                 key={`${other.id} ${port.id}`}

@@ -1,7 +1,8 @@
 import { Command } from 'cmdk';
 import type { ReactNode } from 'react';
 import { ListDialog } from '../../ui/controls.tsx';
-import { areas, commands } from '../commands.ts';
+import { areas } from '../command.ts';
+import { commands } from '../commands.ts';
 import { closeToCanvas } from '../dialogs.ts';
 import { keyOf, useKeys } from '../shortcuts/keys-store.ts';
 import { useEditing } from '../store.ts';

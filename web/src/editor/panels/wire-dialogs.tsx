@@ -2,14 +2,13 @@ import { caption, indexOf } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { PortRef } from '@basitax/core/document/schema';
 import type { Report } from '@basitax/core/operation';
-import { Candidates } from '@basitax/core/wiring/candidates';
 import { bridges } from '@basitax/core/wiring/convert';
 import { Command } from 'cmdk';
 import { type ReactNode, useMemo } from 'react';
 import { Button, Dialog, ListDialog } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { closeToCanvas } from '../dialogs.ts';
-import { type InHand, letGo, putToPort } from '../hand.ts';
+import { candidatesFor, type InHand, letGo, putToPort } from '../hand.ts';
 import { enterGraph, undo, useEditing } from '../store.ts';
 
 const rowLook =
@@ -19,7 +18,7 @@ const rowLook =
 export function PortsDialog({ node: id, inHand, onClose }: { node: Id; inHand: InHand; onClose: () => void }): ReactNode {
   const { doc, kinds } = useEditing();
   const node = doc.nodes.get(id)!;
-  const found = useMemo(() => new Candidates(doc, kinds, inHand.hand).of(node), [doc, kinds, inHand, node]);
+  const found = candidatesFor(inHand).candidates.of(node);
   const close = (): void => {
     letGo();
     onClose();

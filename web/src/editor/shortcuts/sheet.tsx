@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
-import { areas, commandById } from '../commands.ts';
+import { areas } from '../command.ts';
+import { commandById } from '../commands.ts';
 import { useEditing } from '../store.ts';
 import { following, spell } from './bindings.ts';
 import { useKeys } from './keys-store.ts';

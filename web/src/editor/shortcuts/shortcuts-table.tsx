@@ -5,7 +5,8 @@ import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from 'r
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { Button, Dialog, TextInput } from '../../ui/controls.tsx';
-import { areas, type Command, commandById, commands, usualKeys } from '../commands.ts';
+import { areas, type Command } from '../command.ts';
+import { commandById, commands, usualKeys } from '../commands.ts';
 import { bindingsOf, clashes, isUniversal, keyName, type Sequence, spell } from './bindings.ts';
 import { useOwnShortcuts } from './keys-store.ts';
 import { universalKeys } from './universal.ts';

@@ -3,7 +3,7 @@ import type { Id } from '@basitax/core/document/ids';
 import { ellipsis, textWidth } from '@basitax/core/document/metrics';
 import type { Outlines } from '../../store.ts';
 import { type Scene, tabHeight } from '../scene.ts';
-import { fadeTime, family, giveWay, type Picture, toScreen, visibleArea } from './picture.ts';
+import { drawPill, fadeTime, family, giveWay, type Picture, toScreen, visibleArea } from './picture.ts';
 
 /** Longest tab on screen where a frame is narrower than its title, in pixels. */
 const widestTab = 190;
@@ -106,12 +106,7 @@ export function drawOrder(ctx: CanvasRenderingContext2D, picture: Picture, selec
     drawn++;
     const text = String(i + 1);
     const wide = Math.max(18, textWidth(text, 'bold', 12) + 10);
-    ctx.fillStyle = colors.accent;
-    ctx.beginPath();
-    ctx.roundRect(x - wide / 2, y - 9, wide, 18, 9);
-    ctx.fill();
-    ctx.fillStyle = colors.ground;
-    ctx.fillText(text, x, y + 0.5);
+    drawPill(ctx, text, { x, y }, { wide, high: 18 }, colors);
   });
   ctx.textAlign = 'left';
 }

@@ -1,7 +1,7 @@
+import { caption } from '@basitax/core/document/doc';
 import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { textWidth } from '@basitax/core/document/metrics';
-import type { GraphNode } from '@basitax/core/document/schema';
 import { routeBetween } from '@basitax/core/route/route';
 import type { Candidates } from '@basitax/core/wiring/candidates';
 import { candidatesNow, useHand } from '../../hand.ts';
@@ -9,7 +9,7 @@ import type { Colors } from '../colors.ts';
 import { markSize } from '../marks.ts';
 import type { SceneNode } from '../scene.ts';
 import { portNear } from '../wire-gestures.ts';
-import { family, type Picture, readingZoom, visibleArea } from './picture.ts';
+import { drawPill, family, type Picture, readingZoom, visibleArea } from './picture.ts';
 
 /** A port of a node with what the wire in hand makes of it. */
 interface Seen {
@@ -116,15 +116,13 @@ function drawPortsSeen(ctx: CanvasRenderingContext2D, item: SceneNode, candidate
   ctx.stroke();
 }
 
-const titleOf = (node: GraphNode): string => node.label || node.name;
-
 function fitWords({ scene }: Picture, id: Id, port: string): string {
   const node = scene.doc.nodes.get(id)!;
   const name = node.ports.find((one) => one.id === port)?.name ?? port;
   const { inHand } = useHand.getState();
   const wire = inHand?.hand.direction === 'out' ? scene.wireInto(id, port) : undefined;
-  const gives = wire && wire.id !== inHand?.wire ? `, takes the place of “${titleOf(scene.doc.nodes.get(wire.from.node)!)}”` : '';
-  return `${name} of ${titleOf(node)}${gives}`;
+  const gives = wire && wire.id !== inHand?.wire ? `, takes the place of “${caption(scene.doc.nodes.get(wire.from.node)!)}”` : '';
+  return `${name} of ${caption(node)}${gives}`;
 }
 
 /** Why the port or node under the pointer does not take the wire. */
@@ -137,7 +135,7 @@ function whyNot({ scene, view }: Picture, pointer: Point, candidates: Candidates
   const node = hit?.type === 'node' ? scene.get(hit.id)?.node : undefined;
   if (!node || node.id === candidates.hand.fixed.node || fitting.has(node.id)) return undefined;
   const other = node.ports.find((port) => port.direction !== candidates.hand.direction);
-  return other ? candidates.refusal(node, other) : `“${titleOf(node)}” has no ${candidates.hand.direction === 'out' ? 'input' : 'output'}.`;
+  return other ? candidates.refusal(node, other) : `“${caption(node)}” has no ${candidates.hand.direction === 'out' ? 'input' : 'output'}.`;
 }
 
 /** Words on a small plate, the same size at any zoom; broken in two lines where they are long. */
@@ -219,14 +217,7 @@ function drawCounts(ctx: CanvasRenderingContext2D, fitting: ReadonlySet<Id>, pic
     if (counts[edge] === 0) continue;
     const number = counts[edge].toLocaleString('en');
     const text = edge === 'left' ? `${arrows.left} ${number}` : `${number} ${arrows[edge]}`;
-    const { x, y } = middle[edge];
-    const wide = ctx.measureText(text).width + 18;
-    ctx.fillStyle = colors.accent;
-    ctx.beginPath();
-    ctx.roundRect(x - wide / 2, y - 12, wide, 24, 12);
-    ctx.fill();
-    ctx.fillStyle = colors.ground;
-    ctx.fillText(text, x, y + 0.5);
+    drawPill(ctx, text, middle[edge], { wide: ctx.measureText(text).width + 18, high: 24 }, colors);
   }
   ctx.restore();
 }

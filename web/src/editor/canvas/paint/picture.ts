@@ -1,4 +1,4 @@
-import type { Rect } from '@basitax/core/document/geometry';
+import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Grid } from '../../layout.ts';
 import type { Moving, Outlines, View } from '../../store.ts';
@@ -59,4 +59,14 @@ export function prepare(ctx: CanvasRenderingContext2D, width: number, height: nu
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.clearRect(0, 0, width, height);
   ctx.fontKerning = 'none';
+}
+
+/** Words in a rounded plate of the accent around a place, with the context’s font, in the middle. */
+export function drawPill(ctx: CanvasRenderingContext2D, text: string, { x, y }: Point, { wide, high }: { wide: number; high: number }, colors: Colors): void {
+  ctx.fillStyle = colors.accent;
+  ctx.beginPath();
+  ctx.roundRect(x - wide / 2, y - high / 2, wide, high, high / 2);
+  ctx.fill();
+  ctx.fillStyle = colors.ground;
+  ctx.fillText(text, x, y + 0.5);
 }
