@@ -154,6 +154,9 @@ export const pullOut = operation({
   },
 });
 
+/** Which component a bridge takes, or wires, in words. */
+const componentOf = (way: string): string => (way.startsWith('part:') ? `by its component ${way.slice(5)}` : `into its component ${way.slice(5)}`);
+
 export const convert = operation({
   id: 'connect-converted',
   title: 'Connect with a conversion',
@@ -180,7 +183,10 @@ export const convert = operation({
     const wiring = wiringOf(context, doc);
     if (way.kind === undefined) {
       const findings = wirePorts(context, wiring, way.from, way.to, { replace: true, across: false });
-      return { edit: wiring.tx.edit, report: { summary: `${way.title}.`, findings } };
+      return {
+        edit: wiring.tx.edit,
+        report: { summary: `Wired “${caption(doc.nodes.get(from.node)!)}” to “${caption(doc.nodes.get(to.node)!)}”, ${componentOf(way.id)}.`, findings },
+      };
     }
     const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
     const ports = wayThrough(kinds, way.kind, carriedType(doc, kinds, from), portOrPart(kinds, target, to.port, 'in')!.type)!;

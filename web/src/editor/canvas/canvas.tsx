@@ -22,6 +22,7 @@ import { onPicture } from './pictures.ts';
 import { graphPoint, type Overlay } from './press.ts';
 import { followRoutes, useRoutes } from './routes.ts';
 import { Scene } from './scene.ts';
+import { StrokeBar } from './stroke-bar.tsx';
 import { useTestHook } from './test-hook.ts';
 import { ValuesPanel } from './values-panel.tsx';
 import { reveal, useLookAt, useViewport } from './viewport.ts';
@@ -245,6 +246,7 @@ export function Canvas(): ReactNode {
       )}
       <NeighbourhoodBar />
       <HandBar />
+      <StrokeBar />
       <ValuesPanel />
       <OverviewMap scene={scene} colors={colors} />
       <WayBack scene={scene} />

@@ -2,8 +2,9 @@ import { indexOf } from '@basitax/core/document/doc';
 import type { ReactNode } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { candidatesNow, goalOf, letGo, nextCandidate, nextEnd, putToNode, useHand } from '../hand.ts';
-import { keyOf } from '../shortcuts/keys-store.ts';
+import { withKey } from '../shortcuts/keys-store.ts';
 import { useEditing } from '../store.ts';
+import { CanvasBar } from './bar.tsx';
 
 /** What is carried about, and what can be done with it. There only while a wire is in hand without the pointer being held. */
 export function HandBar(): ReactNode {
@@ -16,13 +17,8 @@ export function HandBar(): ReactNode {
     .nodesIn(graph)
     .filter((node) => found.fitting.has(node.id)).length;
   const node = goalOf(inHand, state);
-  const withKey = (title: string, id: string): string => `${title} (${keyOf(id) ?? ''})`;
   return (
-    <section
-      data-above
-      aria-label="Wire in hand"
-      className="absolute inset-x-0 top-3 z-10 mx-auto flex w-max max-w-[96%] flex-wrap items-center gap-x-3 gap-y-1 rounded border border-edge bg-panel px-3 py-1.5 text-sm shadow-md"
-    >
+    <CanvasBar label="Wire in hand">
       <p role="status">
         <span className="font-bold">In hand</span>: {inHand.hand.direction === 'out' ? '' : 'into '}
         {found.candidates.title}. {here.toLocaleString('en')} {here === 1 ? 'node takes' : 'nodes take'} it here.
@@ -45,6 +41,6 @@ export function HandBar(): ReactNode {
       <Button className="h-7" title="Nothing is changed (Esc)" onClick={letGo}>
         Let go
       </Button>
-    </section>
+    </CanvasBar>
   );
 }

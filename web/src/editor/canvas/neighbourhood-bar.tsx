@@ -3,8 +3,9 @@ import { Minus, Plus, X } from 'lucide-react';
 import { type ReactNode, useMemo } from 'react';
 import { Button, Segments } from '../../ui/controls.tsx';
 import { closeNeighbourhood, deepen, grow, prune, switchPlaces } from '../neighbourhood.ts';
-import { keyOf } from '../shortcuts/keys-store.ts';
+import { withKey } from '../shortcuts/keys-store.ts';
 import { useEditing } from '../store.ts';
+import { CanvasBar } from './bar.tsx';
 
 /** What the neighbourhood shows, and how it is grown and pruned. There only while one is open. */
 export function NeighbourhoodBar(): ReactNode {
@@ -14,11 +15,7 @@ export function NeighbourhoodBar(): ReactNode {
   const { area, ids, mode } = surroundings;
   const nothing = selection.length === 0 ? 'Select a node of this view first.' : undefined;
   return (
-    <section
-      data-above
-      aria-label="Neighbourhood"
-      className="absolute inset-x-0 top-3 z-10 mx-auto flex w-max max-w-[96%] flex-wrap items-center gap-x-3 gap-y-1 rounded border border-edge bg-panel px-3 py-1.5 text-sm shadow-md"
-    >
+    <CanvasBar label="Neighbourhood">
       <p role="status" className="whitespace-nowrap">
         <span className="font-bold">Neighbourhood</span>: {ids.length.toLocaleString('en')} nodes
       </p>
@@ -45,14 +42,9 @@ export function NeighbourhoodBar(): ReactNode {
         <X size={15} />
         Whole graph
       </Button>
-    </section>
+    </CanvasBar>
   );
 }
-
-const withKey = (title: string, id: string): string => {
-  const keys = keyOf(id);
-  return keys ? `${title} (${keys})` : title;
-};
 
 function Depth({ title, direction, steps, more }: { title: string; direction: 'up' | 'down'; steps: number; more: number }): ReactNode {
   return (

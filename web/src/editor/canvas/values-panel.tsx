@@ -1,11 +1,13 @@
 import { caption } from '@basitax/core/document/doc';
+import { type Rect, rectOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { type ReactNode, useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { Button } from '../../ui/controls.tsx';
 import { focusCanvas } from '../dialogs.ts';
 import { ParameterField } from '../panels/parameter-field.tsx';
-import { useEditing, useEditor } from '../store.ts';
+import { useEditing, useEditor, type View } from '../store.ts';
+import { toScreen } from './paint/picture.ts';
 
 /** The node whose main parameters are typed on the canvas, right after it was added. */
 const useValues = create<{ readonly node: Id | undefined }>(() => ({ node: undefined }));
@@ -20,6 +22,19 @@ export function typeValues(kind: string): void {
   const { doc, selection, kinds } = useEditor.getState();
   const node = selection.length === 1 ? doc.nodes.get(selection[0]!) : undefined;
   if (node?.kind === kind && kinds.parameters(kind).some((spec) => spec.main)) useValues.setState({ node: node.id });
+}
+
+/** About as large as the panel gets, in pixels on screen. */
+const panelSize = { width: 248, height: 230 };
+
+/** Under the node, or beside it where there is no room below; never over it, and within the window. */
+function placeOf(rect: Rect, view: View, size: { readonly width: number; readonly height: number }): { left: number; top: number } {
+  const node = toScreen(view, rect);
+  const hasRoom = node.y + node.height + panelSize.height < size.height;
+  const fits = node.x + node.width + panelSize.width + 12 < size.width;
+  const beside = fits ? node.x + node.width + 12 : node.x - panelSize.width - 4;
+  const within = (at: number, most: number): number => Math.max(8, Math.min(most, at));
+  return { left: within(hasRoom ? node.x : beside, size.width - panelSize.width), top: within(hasRoom ? node.y + node.height + 8 : node.y, size.height - panelSize.height) };
 }
 
 /** The main parameters of a new node, under it, so that they can be typed without leaving the canvas. */
@@ -46,8 +61,7 @@ export function ValuesPanel(): ReactNode {
     return () => clearTimeout(later);
   }, [isThere]);
   if (!node) return null;
-  const left = Math.max(8, Math.min(size.width - 248, node.x * view.zoom + view.x));
-  const top = Math.max(8, Math.min(size.height - 230, (node.y + 86) * view.zoom + view.y));
+  const { left, top } = placeOf(rectOf(doc, kinds, node), view, size);
   return (
     <section
       ref={panel}

@@ -2,6 +2,7 @@ import type { Finding } from '@basitax/core/finding';
 import type { Measures } from '@basitax/core/inspect/measure';
 import { operationById } from '@basitax/core/operations';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { toast } from 'sonner';
 import { Button } from '../../ui/controls.tsx';
 import { applyPreview, dropPreview, perform } from '../actions.ts';
 import { focusCanvas } from '../dialogs.ts';
@@ -32,6 +33,8 @@ export function PreviewBar(): ReactNode {
   useEffect(() => {
     if (!isThere) return;
     apply.current?.focus();
+    // what was said before lies where the numbers stand now
+    toast.dismiss();
     // afterwards the keyboard is back where it acts
     return focusCanvas;
   }, [isThere]);

@@ -34,3 +34,9 @@ export function keyOf(id: string, { bindings, on }: Pick<Keys, 'bindings' | 'on'
   const own = on ? [...(bindings.get(id) ?? [])].sort((a, b) => a.length - b.length)[0] : undefined;
   return own === undefined ? universalKeys[id] : spell(own);
 }
+
+/** A title with the keys of the act behind it. */
+export function withKey(title: string, id: string): string {
+  const keys = keyOf(id);
+  return keys ? `${title} (${keys})` : title;
+}
