@@ -71,7 +71,7 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   readonly selects?: true;
   /** Walks over the whole document: where that is large, it is done in a worker. */
   readonly heavy?: true;
-  /** Cheap enough to be planned anew at each move of a slider. */
+  /** Cheap enough to be planned on the page, and anew at each move of a slider: its preview is there at once. */
   readonly live?: true;
   /** Its options are asked for, though all of them have defaults. */
   readonly asks?: true;

@@ -45,6 +45,7 @@ export const replaceKind = operation({
   options: z.object({ kind: z.string().min(1).max(200).meta({ title: 'Kind', choose: 'kind' }) }),
   changesFunction: true,
   preview: 'first',
+  live: true,
   run(context, doc, selection, { kind }) {
     const wiring = wiringOf(context, doc);
     const nodes = selectedNodes(doc, selection);
@@ -75,6 +76,7 @@ export const reSource = operation({
   }),
   changesFunction: true,
   preview: 'first',
+  live: true,
   run(context, doc, selection, options) {
     const nodes = selectedNodes(doc, selection);
     const [first, last] = [nodes[0], nodes.at(-1)];
@@ -156,6 +158,7 @@ export const clearOut = operation({
   options: z.object({ keepOff: z.boolean().default(true).meta({ title: 'Keep what is switched off', hint: 'Bypassed ends, wires that are off, and what they depend on' }) }),
   changesFunction: true,
   preview: 'first',
+  live: true,
   run(context, doc, _selection, { keepOff }) {
     const needed = neededNodes(doc, context.kinds, keepOff);
     if (!needed) throw new Refused('This file has no end: no node of a kind that is one, and no output. So nothing can be said to be needed.');

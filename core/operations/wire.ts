@@ -279,7 +279,7 @@ export const components = operation({
     const opens = options.to === 'other' ? isShut : options.to === 'open';
     if (opens) for (const { node, port } of wholes) for (const part of context.kinds.parts(port)) wiring.open({ node: node.id, port: part.id }, part.direction);
     else for (const node of new Set(wholes.map((one) => one.node.id))) wiring.close(node);
-    const count = wiring.tx.edit.steps.length;
+    const count = new Set(wiring.tx.edit.steps.map((step) => step.id)).size;
     return { edit: wiring.tx.edit, report: { summary: `${opens ? 'Opened' : 'Closed'} the components of ${plural(count, 'node')}.`, findings: [] } };
   },
 });

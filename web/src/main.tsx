@@ -28,6 +28,9 @@ createRoot(document.getElementById('root') as HTMLElement).render(
           position="bottom-center"
           offset={{ bottom: 64 }}
           toastOptions={{
+            // its own colours are for a white page
+            classNames: { description: '!text-soft' },
+            cancelButtonStyle: { background: 'var(--accent-wash)', color: 'var(--ink)' },
             actionButtonStyle: { background: 'var(--accent)', color: 'var(--on-accent)' },
             style: { background: 'var(--panel)', color: 'var(--ink)', border: '1px solid var(--edge)', borderRadius: 3, fontFamily: 'inherit' },
           }}
