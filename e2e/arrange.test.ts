@@ -1,6 +1,6 @@
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
-import { centreOf, idOf, nodeCalled, openFile, portAt, press, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import { centreOf, idOf, nodeCalled, openOwn, portAt, press, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
 
 const browser = useBrowser();
 const preview = (page: Page) => page.getByRole('region', { name: 'Preview' });
@@ -15,7 +15,7 @@ async function rise(page: Page, map: string, warp: string): Promise<number> {
 
 /** The dome file at a size at which all is in the window, with some nodes selected in order. */
 async function withSelected(page: Page, ...names: string[]): Promise<string[]> {
-  await openFile(page, 'dome-blend');
+  await openOwn(page, 'dome-blend');
   await press(page, 'v', 'a');
   await settle(page);
   for (const [i, name] of names.entries()) await nodeCalled(page, name).click({ position: { x: 20, y: 6 }, ...(i > 0 && { modifiers: ['Shift'] }) });
@@ -29,7 +29,7 @@ describe('acts that show themselves first', () => {
     ['Unstack', 'a k', /Unstacked \d+ nodes/],
   ] as const)('%s: by key with preview, apply and undo', async (title, sequence, said) => {
     const { page } = await browser.sit('editor');
-    await openFile(page, 'tide-cues');
+    await openOwn(page, 'tide-cues');
     await press(page, ...sequence.split(' '));
     await preview(page).getByRole('heading', { name: title }).waitFor();
     await preview(page).getByText('Function fingerprint: same').waitFor();
@@ -68,7 +68,7 @@ describe('acts that show themselves first', () => {
 
   it('Flow direction turns the whole graph, from the palette', async () => {
     const { page } = await browser.sit('editor');
-    await openFile(page, 'dome-blend');
+    await openOwn(page, 'dome-blend');
     const [map, warp] = [await idOf(page, 'WarpMap_1'), await idOf(page, 'Warp_1')];
     await press(page, 'Control+k');
     await page.getByRole('combobox').fill('Flow direction');
@@ -114,7 +114,7 @@ describe('acts that are done at once', () => {
 
   it('a node in hand snaps to where its wire runs straight, and not with Alt held', async () => {
     const { page } = await browser.sit('editor');
-    await openFile(page, 'dome-blend');
+    await openOwn(page, 'dome-blend');
     await setView(page, { x: -400, y: -150, zoom: 1 });
     const [map, warp] = [await idOf(page, 'WarpMap_1'), await idOf(page, 'Warp_1')];
     const gap = async () => Math.round(await rise(page, map, warp));

@@ -55,6 +55,16 @@ export async function openFile(page: Page, id: string, search = ''): Promise<voi
   await settle(page);
 }
 
+/** Opens a copy, of the test's own, of a file as the demo left it: what other tests save does not matter, whatever order they run in. */
+export async function openOwn(page: Page, id: string): Promise<void> {
+  const copy = await page.evaluate(async (file) => {
+    const doc = await (await fetch(`/api/files/${file}/revisions/1`)).json();
+    const made = await fetch('/api/files?name=own.graph.json', { method: 'POST', body: JSON.stringify({ ...doc, title: `Own copy of ${doc.title}` }) });
+    return (await made.json()).file.id as string;
+  }, id);
+  await openFile(page, copy);
+}
+
 /** The debounce of routes and address, and as long after it as the page is busy: until two frames come within a tenth of a second. */
 export async function settle(page: Page, ms = 700): Promise<void> {
   await page.waitForTimeout(ms);

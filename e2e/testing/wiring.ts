@@ -1,6 +1,6 @@
 import type { Page } from 'playwright';
 import { expect } from 'vitest';
-import { graph, idOf, nodeCalled, openFile, type Place, portAt, press, rectOf, selectionOf, settle, setView, sourceOf } from './browser.ts';
+import { graph, idOf, nodeCalled, openOwn, type Place, portAt, press, rectOf, selectionOf, settle, setView, sourceOf } from './browser.ts';
 
 // What the tests of wiring do again and again on the dome file. Nothing of it is saved.
 
@@ -8,7 +8,7 @@ export const said = (page: Page, text: string | RegExp) => page.getByText(text).
 
 /** The dome file at a size at which nearly all is in the window. */
 export async function openDome(page: Page): Promise<Page> {
-  await openFile(page, 'dome-blend');
+  await openOwn(page, 'dome-blend');
   await setView(page, { x: 40, y: 60, zoom: 0.6 });
   await expect.poll(() => page.locator('.node').count()).toBeGreaterThan(15);
   return page;
