@@ -7,12 +7,14 @@ import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange
 import { details, setPicture } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
 import { addNode, convert, insert, pullOut } from './operations/insert.ts';
+import { beacon, linkAdvised, toLinks, toWires } from './operations/link.ts';
 import { move, nudge, pins } from './operations/move.ts';
 import { toFrame, toGraph } from './operations/place.ts';
 import { reroute, rerouteOutputs, rerouteSizes } from './operations/reroute.ts';
 import { bypass, clearOut, replaceKind, reSource, shareValue, swapInputs } from './operations/rewire.ts';
 import { selects } from './operations/select.ts';
 import { spacing, spread } from './operations/spacing.ts';
+import { retune, standingFeed, tap } from './operations/tap.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
 import { carryEnd, components, connect, connectSelected, cutWires, switchWires } from './operations/wire.ts';
 import { feedChanges } from './wiring/feed-changes.ts';
@@ -64,6 +66,13 @@ export const operations: readonly Operation[] = [
   components,
   shareValue,
   clearOut,
+  toLinks,
+  toWires,
+  linkAdvised,
+  beacon,
+  tap,
+  retune,
+  standingFeed,
   wireStyle,
   ...selects,
   ...details,

@@ -32,6 +32,8 @@ export const measuresSchema = z.object({
   bends: z.number(),
   backward: z.number(),
   defaultNames: z.number(),
+  // revisions that were stored before this was measured lack it
+  windows: z.number().default(0),
 });
 
 export const revisionSchema = z.object({

@@ -74,6 +74,9 @@ export function isVertical(flow: Flow): boolean {
   return flow === 'down' || flow === 'up';
 }
 
+/** Height of a beacon or tap: those of neighbouring ports stand one above the other. */
+const linkHeight = 18;
+
 interface Known {
   readonly geometry: NodeGeometry;
   /** The wired ports that it was measured with, where they matter. */
@@ -155,8 +158,8 @@ function isShown(kinds: Kinds, node: GraphNode, port: Port): boolean {
 function measure(kinds: Kinds, node: GraphNode, flow: Flow, wired: string): NodeGeometry {
   if (node.kind === builtin.reroute) return small(node, flow, 'point', 16, 16, node.label ?? '');
   if (node.kind === builtin.beacon || node.kind === builtin.tap) {
-    const text = ellipsis(node.kind === builtin.tap ? (node.beacon?.name ?? node.name) : (node.label ?? node.name), 'bold', 11, 140);
-    return small(node, flow, node.kind === builtin.tap ? 'notch' : 'pennant', Math.ceil(textWidth(text, 'bold', 11)) + 28, 22, text);
+    const text = ellipsis(node.kind === builtin.tap ? (node.beacon?.name ?? node.name) : node.name, 'bold', 11, 140);
+    return small(node, flow, node.kind === builtin.tap ? 'notch' : 'pennant', Math.ceil(textWidth(text, 'bold', 11)) + 28, linkHeight, text);
   }
   const said = captionsOf(kinds, node);
   const title = ellipsis(said.title, 'bold', ticket.titleSize, ticket.maxTitle);

@@ -35,6 +35,10 @@ export class Kinds {
     return this.types.get(id) ?? { ...anyType, id, title: id };
   }
 
+  hasType(id: string): boolean {
+    return this.types.has(id);
+  }
+
   category(kindId: string): CategorySpec {
     return this.categories.get(this.kinds.get(kindId)?.category ?? '') ?? { id: 'unknown', title: 'Unknown', hue: 0 };
   }
@@ -150,6 +154,11 @@ export class Kinds {
   isMain(node: GraphNode, port: Port): boolean {
     const spec = this.portSpec(node, port.id);
     return spec ? spec.main : node.ports.find((own) => own.direction === port.direction) === port;
+  }
+
+  /** The kinds that have an input which standing feeds may supply. O(kinds). */
+  feedableKinds(): readonly string[] {
+    return this.all().flatMap((kind) => (kind.ports.some((port) => port.feedable) ? [kind.id] : []));
   }
 
   feedable(node: GraphNode, portId: string): boolean {

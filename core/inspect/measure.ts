@@ -3,6 +3,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, overlaps, type Point, rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import type { Wire } from '../document/schema.ts';
 import { type Route, routeWires } from '../route/route.ts';
 
 /**
@@ -19,6 +20,8 @@ export interface Measures {
   readonly throughNodes: number;
   readonly overlaps: number;
   readonly length: number;
+  /** How many windows of 1280 × 800 wires reach beyond their own, all together. */
+  readonly windows: number;
   readonly bends: number;
   /** Wires that run against the flow. */
   readonly backward: number;
@@ -26,7 +29,7 @@ export interface Measures {
   readonly defaultNames: number;
 }
 
-export const noMeasures: Measures = { nodes: 0, wires: 0, frames: 0, crossings: 0, throughNodes: 0, overlaps: 0, length: 0, bends: 0, backward: 0, defaultNames: 0 };
+export const noMeasures: Measures = { nodes: 0, wires: 0, frames: 0, crossings: 0, throughNodes: 0, overlaps: 0, length: 0, windows: 0, bends: 0, backward: 0, defaultNames: 0 };
 
 export function addMeasures(a: Measures, b: Measures): Measures {
   return Object.fromEntries(Object.keys(noMeasures).map((field) => [field, a[field as keyof Measures] + b[field as keyof Measures]])) as unknown as Measures;
@@ -43,19 +46,18 @@ export function measureGraph(doc: Doc, kinds: Kinds, graph: Id, routes: Readonly
   const nodes = index.nodesIn(graph);
   const flow = flowOf(doc, graph);
   const wires = index.wiresIn(graph);
-  let [length, bends, backward] = [0, 0, 0];
+  let [length, windows, bends, backward] = [0, 0, 0, 0];
   for (const wire of wires) {
     const route = routes.get(wire.id);
     if (!route) continue;
-    for (let i = 0; i + 1 < route.length; i++) length += Math.hypot(route[i + 1]!.x - route[i]!.x, route[i + 1]!.y - route[i]!.y);
+    length += lengthOf(route);
+    windows += windowsOf(route);
     // the points of a curve are no bends
     if (doc.head.wireStyle !== 'curved') bends += Math.max(0, route.length - 2);
     const [start, end] = [route[0]!, route[route.length - 1]!];
     if ((flow === 'right' && end.x < start.x) || (flow === 'left' && end.x > start.x) || (flow === 'down' && end.y < start.y) || (flow === 'up' && end.y > start.y)) backward++;
   }
-  const lines = wires.flatMap((wire) =>
-    routes.has(wire.id) ? [{ net: `${wire.from.node} ${wire.from.port}`, ends: [wire.from.node, wire.to.node] as const, route: routes.get(wire.id)! }] : [],
-  );
+  const lines = wires.flatMap((wire) => lineOf(wire, routes.get(wire.id)) ?? []);
   return {
     nodes: nodes.length,
     wires: wires.length,
@@ -63,6 +65,7 @@ export function measureGraph(doc: Doc, kinds: Kinds, graph: Id, routes: Readonly
     crossings: countRouteCrossings(lines),
     ...boxMeasures(doc, kinds, graph, lines),
     length: Math.round(length),
+    windows,
     bends,
     backward,
     defaultNames: nodes.filter((node) => !node.label && isDefaultName(node.name, node.kind, kinds)).length,
@@ -83,23 +86,72 @@ export interface Line {
   readonly route: Route;
 }
 
+/** A wire as a line, or undefined where it has no route. */
+export const lineOf = (wire: Wire, route: Route | undefined): Line | undefined =>
+  route && { net: `${wire.from.node} ${wire.from.port}`, ends: [wire.from.node, wire.to.node], route };
+
+const window = { width: 1280, height: 800 };
+
+/** Extra windows between the ends of a wire: 0 where both fit into one at 100 % zoom. */
+export function windowsOf(route: Route): number {
+  const [a, b] = [route[0]!, route.at(-1)!];
+  return Math.max(Math.floor(Math.abs(b.x - a.x) / window.width), Math.floor(Math.abs(b.y - a.y) / window.height));
+}
+
+export const lengthOf = (route: Route): number => route.slice(1).reduce((sum, p, i) => sum + Math.hypot(p.x - route[i]!.x, p.y - route[i]!.y), 0);
+
 /** Points at which two routes of different nets cross. Touching ends and shared pieces do not count. O(pieces · log + crossings). */
 export function countRouteCrossings(lines: readonly Line[]): number {
-  const pieces: { a: Point; b: Point; net: string }[] = [];
-  for (const line of lines) for (let i = 0; i + 1 < line.route.length; i++) pieces.push({ a: line.route[i]!, b: line.route[i + 1]!, net: line.net });
-  if (pieces.length < 2) return 0;
-  const tree = new Flatbush(pieces.length);
-  for (const { a, b } of pieces) tree.add(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y));
-  tree.finish();
   let count = 0;
-  pieces.forEach((piece, i) => {
-    const { a, b, net } = piece;
-    tree.search(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y), (k) => {
-      if (k > i && pieces[k]!.net !== net && cross(a, b, pieces[k]!.a, pieces[k]!.b)) count++;
+  new Crossings(lines).each(() => count++);
+  return count;
+}
+
+interface Piece {
+  readonly a: Point;
+  readonly b: Point;
+  /** The number of its line. */
+  readonly line: number;
+}
+
+const piecesOf = ({ route }: Line, line: number): Piece[] => route.slice(1).map((b, i) => ({ a: route[i]!, b, line }));
+
+/** Answers which lines cross which. Made in O(pieces · log pieces). */
+export class Crossings {
+  private readonly lines: readonly Line[];
+  private readonly pieces: readonly Piece[];
+  private readonly tree: Flatbush | undefined;
+
+  constructor(lines: readonly Line[]) {
+    this.lines = lines;
+    this.pieces = lines.flatMap(piecesOf);
+    if (this.pieces.length === 0) return;
+    this.tree = new Flatbush(this.pieces.length);
+    for (const { a, b } of this.pieces) this.tree.add(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y));
+    this.tree.finish();
+  }
+
+  /** Calls `found` for each point at which two lines cross, with their numbers. */
+  each(found: (line: number, other: number) => void): void {
+    this.pieces.forEach((piece, i) => {
+      this.meet(piece, this.lines[piece.line]!.net, (k) => {
+        if (k > i) found(piece.line, this.pieces[k]!.line);
+      });
+    });
+  }
+
+  /** The same for a line that is not among them, with the number of each line that it crosses. */
+  with(line: Line, found: (other: number) => void): void {
+    for (const piece of piecesOf(line, -1)) this.meet(piece, line.net, (k) => found(this.pieces[k]!.line));
+  }
+
+  private meet({ a, b }: Piece, net: string, found: (piece: number) => void): void {
+    this.tree?.search(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y), (k) => {
+      const other = this.pieces[k]!;
+      if (this.lines[other.line]!.net !== net && cross(a, b, other.a, other.b)) found(k);
       return false;
     });
-  });
-  return count;
+  }
 }
 
 /** Do two pieces cross in a point inside both? Touching, and sharing a piece, does not count. */

@@ -8,6 +8,7 @@ import { finding } from '../finding.ts';
 import { operation, plural, Refused } from '../operation.ts';
 import { copyDoc, paste, readClipboard } from '../structure/clipboard.ts';
 import { removeNodes } from '../structure/remove.ts';
+import { tapsOf } from '../wiring/carriers.ts';
 import { wiringOf } from './wire.ts';
 
 export const rename = operation({
@@ -27,8 +28,7 @@ export const rename = operation({
     const tx = new Transaction(doc);
     tx.set('nodes', node.id, 'name', name);
     // taps carry the name of their beacon, and hosts that of their boundary nodes
-    if (node.kind === builtin.beacon)
-      for (const tap of doc.nodes.values()) if (tap.kind === builtin.tap && tap.beacon?.id === node.id) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon, name });
+    if (node.kind === builtin.beacon) for (const tap of tapsOf(doc, node.id)) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon, name });
     const host = isBoundary(node.kind) ? indexOf(doc).hostOf(node.graph) : undefined;
     if (host)
       tx.set(

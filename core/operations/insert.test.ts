@@ -51,7 +51,7 @@ describe('add, insert, pull out', () => {
   it('lists the kinds that fit, the best first, a reroute point last', () => {
     const ids = (type: string, direction: 'in' | 'out') => fittingKinds(testKinds, { type, name: 'value' }, direction).map(({ kind }) => kind.id);
     expect(ids('vec', 'out')).toEqual(['bend', 'measure', builtin.reroute]);
-    expect(ids('int', 'in')).toEqual(['round', builtin.reroute]);
+    expect(ids('int', 'in')).toEqual(['round', 'shade', builtin.reroute]);
     expect(ids('num', 'out').indexOf('end')).toBeGreaterThan(ids('num', 'out').indexOf('add'));
   });
 

@@ -38,7 +38,7 @@ const gaveWay = (doc: Doc, { from, to }: Wire, where = ''): Finding =>
   finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(from.node)!)}”${where} gave way.`);
 
 /** What gives way where an input is wired. Throws Refused where nothing may. */
-function givesWay(wiring: Wiring, to: PortRef, replace: boolean): Finding[] {
+export function givesWay(wiring: Wiring, to: PortRef, replace: boolean): Finding[] {
   const doc = wiring.tx.before;
   const old = wiring.into(to);
   if (old && !replace) throw new Refused(`The input ${to.port} of “${caption(doc.nodes.get(to.node)!)}” has a wire already; an input takes one.`);

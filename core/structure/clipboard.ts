@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { builtin } from '../document/builtin.ts';
-import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
+import { caption, type Doc, indexOf, placeOf, type Selection, selectedNodes } from '../document/doc.ts';
 import { docFromJson, UnreadableFile, writeDoc } from '../document/file.ts';
 import { frameRects, type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
@@ -11,6 +11,7 @@ import type { Frame, GraphNode, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
 import { Refused } from '../operation.ts';
+import { beaconOf } from '../wiring/carriers.ts';
 import { carriedType, portOf } from '../wiring/types.ts';
 
 /**
@@ -140,6 +141,9 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
   ] as const)
     for (const id of doc[name].keys()) if (id !== doc.head.root) fresh(id, prefix);
   const map = (id: Id): Id => ids.get(id) ?? id;
+  // ids of another file mean nothing here, though they may be taken here too
+  const isOwn = doc.head.id === tx.before.head.id;
+  const knows = (id: Id): boolean => isOwn || ids.has(id);
   const shift = shiftFor(tx.before, kinds, doc, options);
   const moved = <T extends { graph: Id; x: number; y: number }>(item: T): T => (item.graph === doc.head.root ? { ...item, x: item.x + shift.x, y: item.y + shift.y } : item);
 
@@ -152,7 +156,7 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
     const outer = node.graph === doc.head.root;
     const name = outer ? freeName(node.name, taken) : node.name;
     if (outer) select.push(map(node.id));
-    tx.add('nodes', pastedNode(moved(node), name, map));
+    tx.add('nodes', pastedNode(moved(node), name, map, knows));
   }
   for (const note of doc.notes.values()) {
     if (note.graph === doc.head.root) select.push(map(note.id));
@@ -163,7 +167,7 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
   for (const wire of doc.wires.values()) tx.add('wires', { ...wire, id: options.newId('w'), from: end(wire.from), to: end(wire.to) });
   if (options.incoming) {
     for (const wire of clip.incoming) {
-      const source = tx.before.nodes.get(wire.from.node);
+      const source = isOwn ? tx.before.nodes.get(wire.from.node) : undefined;
       const target = tx.get('nodes', map(wire.to.node))!;
       const output = source?.graph === options.graph ? portOf(source, wire.from.port, 'out') : undefined;
       const input = portOf(target, end(wire.to).port, 'in');
@@ -173,15 +177,31 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
       else found.push(finding('wire-lost', 'warning', [target.id], `The wire into “${input?.name ?? wire.to.port}” of “${caption(target)}” could not be brought along: ${why}`));
     }
   }
-  for (const id of select) {
-    const tap = tx.get('nodes', id);
-    if (tap?.kind === builtin.tap && tap.beacon?.id !== undefined && !tx.get('nodes', tap.beacon.id))
-      found.push(finding('lost-tap', 'info', [id], `Tap “${tap.name}” now listens for the name “${tap.beacon.name}”.`));
-  }
-  return { select, findings: found };
+  return { select, findings: [...found, ...tuneTaps(tx, [...doc.nodes.keys()].map(map))] };
 }
 
-function pastedNode(node: GraphNode, name: string, map: (id: Id) => Id): GraphNode {
+/** Taps that came with their beacon take its new name; the others listen for the name that they know, and say what they hear. */
+function tuneTaps(tx: Transaction, pasted: readonly Id[]): Finding[] {
+  const taps = pasted.flatMap((id) => tx.get('nodes', id) ?? []).filter((node) => node.kind === builtin.tap && node.beacon !== undefined);
+  for (const tap of taps) {
+    const beacon = tx.get('nodes', tap.beacon!.id ?? '');
+    const name = beacon?.kind === builtin.beacon ? beacon.name : undefined;
+    if (name !== undefined && name !== tap.beacon!.name) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon!, name });
+  }
+  const strays = taps.filter((tap) => tx.get('nodes', tap.beacon!.id ?? '')?.kind !== builtin.beacon);
+  if (strays.length === 0) return [];
+  const { doc } = tx;
+  return strays.map((tap) => {
+    const heard = beaconOf(doc, tap);
+    const { name } = tap.beacon!;
+    const place = placeOf(doc, tap.graph, tap.id);
+    return heard
+      ? finding('tap-by-name', 'info', place, `Tap “${tap.name}” hears “${name}” here by its name, in “${doc.graphs.get(heard.graph)?.name ?? heard.graph}”.`)
+      : finding('lost-tap', 'warning', place, `Tap “${tap.name}” listens for the beacon “${name}”, which is not here.`);
+  });
+}
+
+function pastedNode(node: GraphNode, name: string, map: (id: Id) => Id, knows: (id: Id) => boolean): GraphNode {
   return {
     ...node,
     id: map(node.id),
@@ -192,7 +212,7 @@ function pastedNode(node: GraphNode, name: string, map: (id: Id) => Id): GraphNo
       inner: map(node.inner),
       ports: node.ports.map((port) => (port.of === undefined ? { ...port, id: map(port.id) } : { ...port, id: mappedPart(port.id, map), of: map(port.of) })),
     }),
-    ...(node.beacon?.id !== undefined && { beacon: { ...node.beacon, id: map(node.beacon.id) } }),
+    ...(node.beacon?.id !== undefined && { beacon: knows(node.beacon.id) ? { ...node.beacon, id: map(node.beacon.id) } : { name: node.beacon.name } }),
     ...(node.params && { params: Object.fromEntries(Object.entries(node.params).map(([key, value]) => [key, mapReferences(value, map)])) }),
   };
 }

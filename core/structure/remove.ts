@@ -1,9 +1,10 @@
 import { builtin, isBoundary } from '../document/builtin.ts';
-import { caption, type Doc, indexOf } from '../document/doc.ts';
+import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
+import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import { partId, passes } from '../wiring/pass.ts';
 import { portOf, portOrPart } from '../wiring/types.ts';
 import type { Wiring } from '../wiring/wiring.ts';
@@ -93,18 +94,24 @@ export function removeNodes(wiring: Wiring, nodes: readonly GraphNode[], heal: b
   const index = indexOf(doc);
   const set = new Set(nodes.map((node) => node.id));
   const found = takeOut(wiring, nodes, heal, 'drop');
+  const silenced: { tap: GraphNode; beacon: GraphNode }[] = [];
   for (const graph of new Set(nodes.map((node) => node.graph)))
     for (const note of index.notesIn(graph)) if (note.tiedTo !== undefined && set.has(note.tiedTo) && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
   for (const node of nodes) {
-    if (node.kind === builtin.beacon) {
-      const taps = index.nodesOfKind(builtin.tap).filter((tap) => tap.beacon?.id === node.id && !set.has(tap.id));
-      for (const tap of taps) found.push(finding('lost-tap', 'warning', [tap.id], `Tap “${tap.name}” listened for “${node.name}” and hears nothing now.`));
-    }
+    if (node.kind === builtin.beacon) silenced.push(...tapsOf(doc, node.id).map((tap) => ({ tap, beacon: node })));
     if (node.inner !== undefined) removeGraph(tx, doc, node.inner);
     if (isBoundary(node.kind)) found.push(...dropBoundaryPort(wiring, node, set));
     tx.remove('nodes', node.id);
   }
+  for (const { tap, beacon } of silenced) if (tx.get('nodes', tap.id)) found.push(silence(tx.doc, tap, beacon));
   return found;
+}
+
+/** What a tap hears after its beacon went: nothing, or another one of the name. */
+function silence(doc: Doc, tap: GraphNode, beacon: GraphNode): Finding {
+  const now = beaconOf(doc, tap);
+  const what = now ? `hears the one of that name in “${doc.graphs.get(now.graph)?.name ?? now.graph}” now` : 'hears nothing now';
+  return finding('lost-tap', 'warning', placeOf(doc, tap.graph, tap.id), `Tap “${tap.name}” listened for “${beacon.name}” and ${what}.`);
 }
 
 /** A boundary node that goes takes its port, with components that were opened, and the port's wires away from the host. */

@@ -41,6 +41,13 @@ export const testCatalogue: Catalogue = catalogueSchema.parse({
     },
     { id: 'add', title: 'Add', code: 'Ad', category: 'math', ports: [inp('a', 'num'), inp('b', 'num'), out('out', 'num')], pass: { out: 'b' } },
     { id: 'tint', title: 'Tint', code: 'Ti', category: 'math', ports: [inp('amount', 'num', { feedable: true }), inp('base', 'col'), out('out', 'col')] },
+    {
+      id: 'shade',
+      title: 'Shade',
+      code: 'Sh',
+      category: 'math',
+      ports: [inp('steps', 'int', { feedable: true }), inp('base', 'col', { feedable: true }), out('out', 'col'), out('count', 'int')],
+    },
     { id: 'round', title: 'Round', code: 'Ro', category: 'math', ports: [inp('in', 'num'), out('out', 'int')] },
     { id: 'sum', title: 'Sum', code: 'Su', category: 'math', ports: [inp('in1', 'num', { many: true }), out('out', 'num')] },
     {

@@ -1,9 +1,11 @@
+import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
+import { beaconOf, tapsOf } from './carriers.ts';
 
-// Walks over drawn wires alone. What truly feeds what, over remote links and borders, is effective wiring.
+// Walks that ask no types and no bypass. What truly feeds what is effective wiring.
 
-/** The given nodes and all that they take from (`up`), or all that take from them (`down`), the given ones first. O(wires reached). */
+/** Over drawn wires alone: the given nodes and all that they take from (`up`), or all that take from them (`down`), the given ones first. O(wires reached). */
 export function alongWires(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'down'): Set<Id> {
   const index = indexOf(doc);
   const seen = new Set(starts);
@@ -20,20 +22,36 @@ export function alongWires(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'do
   return seen;
 }
 
-/** Would a wire from one node to another close a loop? Walks downstream over drawn wires, without one of them where that is said; O(wires). */
-export function closesLoop(doc: Doc, from: Id, to: Id, without?: Id): boolean {
-  if (from === to) return true;
+/**
+ * The same over all that carries data: from a beacon to its taps, into nested graphs and out of them too, the given nodes first. A nested node
+ * counts as one that gives at every output what comes in at any input. `without`: a wire that does not count. O(reached).
+ */
+export function alongData(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'down', without?: Id): Set<Id> {
   const index = indexOf(doc);
-  const seen = new Set<Id>([to]);
-  const todo: Id[] = [to];
+  const seen = new Set(starts);
+  const todo = [...seen];
+  const visit = (id: Id | undefined): void => {
+    if (id === undefined || seen.has(id) || !doc.nodes.has(id)) return;
+    seen.add(id);
+    todo.push(id);
+  };
   for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-    for (const wire of index.wiresFrom(id)) {
-      const next = wire.to.node;
-      if (wire.id === without || seen.has(next)) continue;
-      if (next === from) return true;
-      seen.add(next);
-      todo.push(next);
+    const node = doc.nodes.get(id);
+    if (!node) continue;
+    if (direction === 'down' && node.kind === builtin.beacon) for (const tap of tapsOf(doc, id)) visit(tap.id);
+    if (direction === 'up' && node.kind === builtin.tap) visit(beaconOf(doc, node)?.id);
+    if (node.kind === (direction === 'down' ? builtin.output : builtin.input)) visit(index.hostOf(node.graph)?.id);
+    for (const wire of direction === 'up' ? index.wiresInto(id) : index.wiresFrom(id)) {
+      if (wire.id === without) continue;
+      const [next, side] = direction === 'up' ? [wire.from, 'out' as const] : [wire.to, 'in' as const];
+      visit(next.node);
+      // the port of a nested node is named after its boundary node
+      const host = doc.nodes.get(next.node);
+      if (host?.inner !== undefined) visit(host.ports.find((port) => port.id === next.port && port.direction === side)?.of ?? next.port);
     }
   }
-  return false;
+  return seen;
 }
+
+/** Would a wire from one node to another close a loop, over drawn wires, remote links and borders? Without one of the wires where that is said; O(reached). */
+export const closesLoop = (doc: Doc, from: Id, to: Id, without?: Id): boolean => from === to || alongData(doc, [to], 'down', without).has(from);

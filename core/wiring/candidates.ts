@@ -2,7 +2,7 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
-import { alongWires } from './along.ts';
+import { alongData } from './along.ts';
 import { isCarrier } from './carriers.ts';
 import { connectProblem, fitCost, loopProblem, portsAndParts, typeProblem } from './connect.ts';
 import { carriedType, opens, portOrPart } from './types.ts';
@@ -46,7 +46,7 @@ export class Candidates {
     const port = portOrPart(kinds, doc.nodes.get(hand.fixed.node), hand.fixed.port, hand.direction);
     const type = hand.direction === 'out' ? carriedType(doc, kinds, hand.fixed) : (port?.type ?? 'any');
     this.given = { type, name: port?.name ?? '' };
-    this.looping = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, [hand.fixed.node], hand.direction === 'out' ? 'up' : 'down') : new Set([]);
+    this.looping = kinds.catalogue.loops === 'forbidden' ? alongData(doc, [hand.fixed.node], hand.direction === 'out' ? 'up' : 'down') : new Set([]);
   }
 
   private ends(ref: PortRef): [PortRef, PortRef] {

@@ -1,11 +1,12 @@
 import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf, placeOf } from '../document/doc.ts';
-import { framesAround } from '../document/geometry.ts';
-import type { Id } from '../document/ids.ts';
+import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
+import { remoteFindings } from '../remote/ends.ts';
 import { beaconOf } from './carriers.ts';
+import { Feeds } from './feeds.ts';
 import { hasPart, partId, passes } from './pass.ts';
 import { portOf } from './types.ts';
 
@@ -27,7 +28,11 @@ export interface EffectiveWiring {
   consumers(node: Id, output: string): readonly PortRef[];
   /** Every node that computes, plus the boundary nodes of the root graph, sorted by id. */
   readonly nodes: readonly GraphNode[];
-  /** Loops of carriers, lost ends, ambiguous feeds. */
+  /** The standing feed that supplies an input, or undefined where none does. */
+  feedOf(node: Id, input: string): Id | undefined;
+  /** All inputs that a standing feed supplies, in order of ids. */
+  suppliedBy(feed: Id): readonly PortRef[];
+  /** Loops of carriers and of feeds, lost ends, ambiguous names and feeds. */
   readonly findings: readonly Finding[];
 }
 
@@ -178,135 +183,75 @@ class Resolver {
   }
 }
 
-/** Standing feeds: who supplies an open input, innermost frame first, then outwards. */
-class Feeds {
-  readonly findings: Finding[] = [];
-  private readonly doc: Doc;
-  private readonly kinds: Kinds;
-  private readonly said = new Set<string>();
-  private readonly byScope = new Map<Id, GraphNode[]>();
-  private readonly upstream = new Map<Id, ReadonlySet<Id>>();
-  private readonly drawn: Resolver;
-
-  static of(doc: Doc, kinds: Kinds): Feeds | undefined {
-    const feeds = [...doc.nodes.values()].filter((node) => node.kind === builtin.feed && !node.bypassed);
-    return feeds.length > 0 ? new Feeds(doc, kinds, feeds) : undefined;
-  }
-
-  private constructor(doc: Doc, kinds: Kinds, feeds: readonly GraphNode[]) {
-    this.doc = doc;
-    this.kinds = kinds;
-    this.drawn = new Resolver(doc, kinds);
-    for (const feed of feeds) {
-      const scope = feed.frame ?? feed.graph;
-      this.byScope.set(scope, [...(this.byScope.get(scope) ?? []), feed]);
-    }
-  }
-
-  private types(feed: GraphNode): string[] {
-    return String(this.kinds.value(feed, 'types') ?? '')
-      .split(/[\s,]+/)
-      .filter(Boolean);
-  }
-
-  /** The scopes around a node from the nearest outwards: frames, graph, then those around the host, and so on. */
-  private *scopes(node: GraphNode): Generator<Id> {
-    let at: GraphNode | undefined = node;
-    while (at) {
-      for (const frame of framesAround(this.doc, at)) yield frame.id;
-      yield at.graph;
-      at = indexOf(this.doc).hostOf(at.graph);
-    }
-  }
-
-  sourceFor(node: GraphNode, input: string): (PortRef & { feed: Id }) | undefined {
-    const port = node.ports.find((own) => own.id === input && own.direction === 'in');
-    if (!port || !this.kinds.feedable(node, input)) return undefined;
-    for (const scope of this.scopes(node)) {
-      const offers = (this.byScope.get(scope) ?? []).filter((feed) => this.types(feed).includes(port.type));
-      if (offers.length > 1) {
-        this.reportOnce(scope, port.type, offers);
-        return undefined;
-      }
-      const feed = offers[0];
-      if (!feed) continue;
-      const source = this.drawn.source(feed.id, 'in');
-      if (!source || this.upstreamOf(feed).has(node.id)) return undefined;
-      return { node: source.node, port: source.port, feed: feed.id };
-    }
-    return undefined;
-  }
-
-  private reportOnce(scope: Id, type: string, offers: readonly GraphNode[]): void {
-    const once = `${scope} ${type}`;
-    if (this.said.has(once)) return;
-    this.said.add(once);
-    const names = offers.map((feed) => `“${feed.name}”`).join(' and ');
-    this.findings.push(
-      finding(
-        'feeds-clash',
-        'warning',
-        placeOf(this.doc, (offers[0] as GraphNode).graph, (offers[0] as GraphNode).id),
-        `${names} both supply ${type} in the same scope, so neither does.`,
-      ),
-    );
-  }
-
-  /** All nodes that the feed's own source depends on, itself included, over drawn wires only. */
-  private upstreamOf(feed: GraphNode): ReadonlySet<Id> {
-    let set = this.upstream.get(feed.id);
-    if (!set) {
-      const reached = new Set<Id>();
-      const todo: Id[] = [];
-      const visit = (source: Source | undefined): void => {
-        if (source && !reached.has(source.node)) {
-          reached.add(source.node);
-          todo.push(source.node);
-        }
-      };
-      visit(this.drawn.source(feed.id, 'in'));
-      for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-        for (const port of this.doc.nodes.get(id)?.ports ?? []) if (port.direction === 'in') visit(this.drawn.source(id, port.id));
-      }
-      set = reached;
-      this.upstream.set(feed.id, set);
-    }
-    return set;
-  }
-}
-
 /**
  * The one answer to what feeds what: through reroute points, bypassed nodes, beacons and taps, standing feeds and nested graphs.
- * Each input is followed once: O(ports + carriers).
+ * Made once for each version of a document. A source costs what lies on its way, and that once; consumers, nodes and findings O(ports + carriers) when they are asked for first.
  */
 export function effectiveWiring(doc: Doc, kinds: Kinds): EffectiveWiring {
-  const feeds = Feeds.of(doc, kinds);
-  const resolver = new Resolver(doc, kinds, feeds);
-  const nodes = [...doc.graphs.keys()].sort().flatMap((graph) =>
-    indexOf(doc)
-      .nodesIn(graph)
-      .filter((node) => isConcrete(doc, node)),
-  );
-  nodes.sort((a, b) => (a.id < b.id ? -1 : 1));
-  const consumers = new Map<string, PortRef[]>();
-  for (const node of nodes) {
-    for (const port of node.ports) {
-      if (port.direction !== 'in') continue;
-      const source = resolver.source(node.id, port.id);
-      if (!source) continue;
-      const at = key(source.node, source.port);
-      const list = consumers.get(at);
-      if (list) list.push({ node: node.id, port: port.id });
-      else consumers.set(at, [{ node: node.id, port: port.id }]);
-    }
+  const before = known.get(doc);
+  if (before?.kinds === kinds) return before.wiring;
+  const wiring = new Effective(doc, kinds);
+  known.set(doc, { kinds, wiring });
+  return wiring;
+}
+
+const known = new WeakMap<Doc, { kinds: Kinds; wiring: EffectiveWiring }>();
+
+class Effective implements EffectiveWiring {
+  private readonly doc: Doc;
+  private readonly feeds: Feeds | undefined;
+  private readonly resolver: Resolver;
+  private concrete: readonly GraphNode[] | undefined;
+  private byOutput: Map<string, PortRef[]> | undefined;
+
+  constructor(doc: Doc, kinds: Kinds) {
+    this.doc = doc;
+    const drawn = new Resolver(doc, kinds);
+    this.feeds = Feeds.of(doc, kinds, (node, input) => drawn.source(node, input));
+    this.resolver = this.feeds ? new Resolver(doc, kinds, this.feeds) : drawn;
   }
-  const lost = [...doc.nodes.values()]
-    .filter((node) => node.kind === builtin.tap && !beaconOf(doc, node))
-    .map((tap) => finding('lost-tap', 'warning', placeOf(doc, tap.graph, tap.id), `Tap “${tap.name}” listens for the beacon “${tap.beacon?.name ?? ''}”, which is not there.`));
-  return {
-    source: (node, input) => resolver.source(node, input),
-    consumers: (node, output) => consumers.get(key(node, output)) ?? [],
-    nodes,
-    findings: [...resolver.findings, ...(feeds?.findings ?? []), ...lost],
-  };
+
+  source(node: Id, input: string): Source | undefined {
+    return this.resolver.source(node, input);
+  }
+
+  consumers(node: Id, output: string): readonly PortRef[] {
+    return this.outputs().get(key(node, output)) ?? [];
+  }
+
+  get nodes(): readonly GraphNode[] {
+    this.concrete ??= [...this.doc.nodes.values()].filter((node) => isConcrete(this.doc, node)).sort((a, b) => compareIds(a.id, b.id));
+    return this.concrete;
+  }
+
+  feedOf(node: Id, input: string): Id | undefined {
+    const at = this.doc.nodes.get(node);
+    return at && this.feeds && !at.bypassed && isConcrete(this.doc, at) ? this.feeds.feedFor(at, input) : undefined;
+  }
+
+  suppliedBy(feed: Id): readonly PortRef[] {
+    return this.feeds?.suppliedBy(feed) ?? [];
+  }
+
+  get findings(): readonly Finding[] {
+    this.outputs();
+    return [...this.resolver.findings, ...(this.feeds?.allFindings() ?? []), ...remoteFindings(this.doc)];
+  }
+
+  /** What takes from each output; asks every input once. */
+  private outputs(): Map<string, PortRef[]> {
+    if (this.byOutput) return this.byOutput;
+    this.byOutput = new Map();
+    for (const node of this.nodes) {
+      for (const port of node.ports) {
+        const source = port.direction === 'in' ? this.resolver.source(node.id, port.id) : undefined;
+        if (!source) continue;
+        const at = key(source.node, source.port);
+        const list = this.byOutput.get(at);
+        if (list) list.push({ node: node.id, port: port.id });
+        else this.byOutput.set(at, [{ node: node.id, port: port.id }]);
+      }
+    }
+    return this.byOutput;
+  }
 }

@@ -3,7 +3,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
-import { beaconOf, isCarrier } from './carriers.ts';
+import { beaconOf, isCarrier, tapsOf } from './carriers.ts';
 
 /** A port as the node has it now. */
 export function portOf(node: GraphNode | undefined, port: string, direction: 'in' | 'out'): Port | undefined {
@@ -53,12 +53,7 @@ export function inputsReached(doc: Doc, to: PortRef): PortRef[] {
     }
     if (seen.has(node.id)) continue;
     seen.add(node.id);
-    const taps =
-      node.kind === builtin.beacon
-        ? indexOf(doc)
-            .nodesOfKind(builtin.tap)
-            .filter((tap) => beaconOf(doc, tap) === node)
-        : [];
+    const taps = node.kind === builtin.beacon ? tapsOf(doc, node.id) : [];
     for (const carrier of [node, ...taps]) for (const wire of indexOf(doc).wiresOutOf(carrier.id, 'out')) todo.push(wire.to);
   }
   return found;

@@ -11,6 +11,8 @@ import { openDialog } from './dialogs.ts';
 import { commit, type Editing, undo, useEditor } from './store.ts';
 
 const { getState, setState } = useEditor;
+/** Two people who plan the same act make different ids; the same plan made again makes the same. */
+const plannedSeed = crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
 const seed = (): number => crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
 
 const selectionOf = (state: Editing) => ({ graph: state.graph, items: state.selection });
@@ -134,7 +136,7 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
   try {
     const planned = await workRunner.run(
       'plan',
-      { operation: one.id, selection: { graph: state.graph, items }, options, seed: 1, review: true },
+      { operation: one.id, selection: { graph: state.graph, items }, options, seed: plannedSeed, review: true },
       {
         doc: state.doc,
         catalogue: state.catalogue,
@@ -160,7 +162,7 @@ let reviewing: AbortController | undefined;
 async function planLive(one: Operation, options: Readonly<Record<string, unknown>>, items: readonly Id[]): Promise<void> {
   const { doc, kinds, graph } = getState();
   try {
-    const outcome = await runOperation(one.id, createContext(kinds, 1), doc, { graph, items }, options);
+    const outcome = await runOperation(one.id, createContext(kinds, plannedSeed), doc, { graph, items }, options);
     if (getState().doc === doc) showOutcome(one, options, items, outcome);
   } catch (error) {
     complain(one.title, error);
@@ -177,7 +179,11 @@ function showOutcome(one: Operation, options: Readonly<Record<string, unknown>>,
     const own = new AbortController();
     reviewing = own;
     try {
-      const planned = await workRunner.run('plan', { operation: one.id, selection: { graph, items }, options, seed: 1, review: true }, { doc, catalogue, signal: own.signal });
+      const planned = await workRunner.run(
+        'plan',
+        { operation: one.id, selection: { graph, items }, options, seed: plannedSeed, review: true },
+        { doc, catalogue, signal: own.signal },
+      );
       const { preview } = getState();
       if (preview?.operation === one.id && preview.options === options && getState().doc === doc)
         setState({ preview: { ...preview, planned: { ...preview.planned, review: planned.review } } });

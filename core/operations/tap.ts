@@ -1,0 +1,145 @@
+import { z } from 'zod';
+import { builtin } from '../document/builtin.ts';
+import { caption, type Doc, indexOf, selectedNodes } from '../document/doc.ts';
+import { portPoint } from '../document/geometry.ts';
+import { freeName, namesIn } from '../document/names.ts';
+import type { GraphNode, PortRef } from '../document/schema.ts';
+import { type Context, operation, plural, Refused } from '../operation.ts';
+import { endState } from '../remote/ends.ts';
+import { addFeed } from '../remote/feed.ts';
+import { Linker } from '../remote/links.ts';
+import { mainOutput } from '../wiring/add.ts';
+import { alongData } from '../wiring/along.ts';
+import { connectProblem, loopProblem, typeProblem } from '../wiring/connect.ts';
+import { effectiveWiring } from '../wiring/effective.ts';
+import { portOf } from '../wiring/types.ts';
+import { end, givesWay, wiringOf } from './wire.ts';
+
+const beaconOption = z.string().min(1).max(200).meta({ title: 'Beacon', choose: 'beacon' });
+const px = (title: string) => z.number().optional().meta({ title, unit: 'px', hint: 'the left top corner; beside the input, or at 0, where empty' });
+
+function beaconCalled(doc: Doc, id: string): GraphNode {
+  const found = doc.nodes.get(id);
+  if (found?.kind !== builtin.beacon) throw new Refused(`There is no beacon ${id} in this file.`);
+  return found;
+}
+
+/** The first open input of a node that takes what a beacon carries. */
+function openInput(context: Context, doc: Doc, beacon: GraphNode, node: GraphNode): PortRef | undefined {
+  const from = { node: beacon.id, port: 'out' };
+  const fits = node.ports.filter(
+    (port) =>
+      port.direction === 'in' &&
+      port.of === undefined &&
+      !indexOf(doc).wireInto(node.id, port.id) &&
+      connectProblem(doc, context.kinds, from, { node: node.id, port: port.id }, { across: true }) === undefined,
+  );
+  const port = fits.find((one) => context.kinds.isMain(node, one)) ?? fits[0];
+  return port && { node: node.id, port: port.id };
+}
+
+export const tap = operation({
+  id: 'tap',
+  title: 'Tap a beacon',
+  area: 'link',
+  about: 'Puts a tap of a beacon into this graph, wherever the beacon is; it feeds the input that is said, or the first open one that fits of the one node selected.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({
+    beacon: beaconOption,
+    x: px('X'),
+    y: px('Y'),
+    to: end.optional().meta({ title: 'Input', hint: 'none where empty and nothing fits' }),
+    replace: z.boolean().default(false).meta({ title: 'Take the place of a wire that is there' }),
+  }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, options) {
+    const beacon = beaconCalled(doc, options.beacon);
+    const nodes = selectedNodes(doc, selection);
+    const to = options.to ?? (nodes.length === 1 && options.x === undefined ? openInput(context, doc, beacon, nodes[0]!) : undefined);
+    const target = to && doc.nodes.get(to.node);
+    if (to && !target) throw new Refused(`The node ${to.node} is not in this file.`);
+    if (target && target.graph !== selection.graph) throw new Refused(`“${caption(target)}” is in another graph: a tap stands in the graph of what it feeds.`);
+    const problem = to && connectProblem(doc, context.kinds, { node: beacon.id, port: 'out' }, to, { across: true });
+    if (problem) throw new Refused(problem);
+    const wiring = wiringOf(context, doc);
+    const findings = to ? givesWay(wiring, to, options.replace) : [];
+    const linker = new Linker(wiring, context.newId);
+    const at = to && options.x === undefined ? portPoint(doc, context.kinds, target!, to.port, 'in') : undefined;
+    const made = linker.newTap(beacon, selection.graph, target?.frame, (size) =>
+      at ? linker.placesIn(selection.graph).beside(at, 'before', size) : { x: options.x ?? 0, y: options.y ?? 0 },
+    );
+    if (to) wiring.connect({ node: made, port: 'out' }, to);
+    const where = to ? `, into “${portOf(target, to.port, 'in')?.name ?? to.port}” of “${caption(target!)}”` : '';
+    return { edit: wiring.tx.edit, report: { summary: `Tapped “${beacon.name}”${where}.`, findings, select: [made] } };
+  },
+});
+
+export const retune = operation({
+  id: 'retune',
+  title: 'Listen to another beacon',
+  area: 'link',
+  about: 'Has the selected taps listen to another beacon; what they feed has to take what it carries.',
+  needs: { what: 'nodes', least: 1 },
+  options: z.object({ beacon: beaconOption }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, selection, options) {
+    const beacon = beaconCalled(doc, options.beacon);
+    const taps = selectedNodes(doc, selection).filter((node) => node.kind === builtin.tap);
+    if (taps.length === 0) throw new Refused('Select a tap first.');
+    const wiring = wiringOf(context, doc);
+    for (const one of taps) {
+      const problem = retuneProblem(context, doc, one, beacon);
+      if (problem) throw new Refused(problem);
+      const isNamedAfter = one.beacon !== undefined && one.name.startsWith(`${one.beacon.name}_tap`);
+      wiring.tx.set('nodes', one.id, 'beacon', { id: beacon.id, name: beacon.name });
+      if (isNamedAfter && one.beacon?.name !== beacon.name) wiring.tx.set('nodes', one.id, 'name', freeName(`${beacon.name}_tap`, namesIn(wiring.tx.doc, one.graph)));
+    }
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `${taps.length === 1 ? `Tap “${taps[0]!.name}” listens` : `${plural(taps.length, 'tap')} listen`} to “${beacon.name}” now.`, findings: [] },
+    };
+  },
+});
+
+function retuneProblem({ kinds }: Context, doc: Doc, one: GraphNode, beacon: GraphNode): string | undefined {
+  for (const wire of indexOf(doc).wiresFrom(one.id)) {
+    const problem = typeProblem(doc, kinds, { node: beacon.id, port: 'out' }, wire.to);
+    if (problem) return problem;
+  }
+  return kinds.catalogue.loops === 'forbidden' && alongData(doc, [one.id], 'down').has(beacon.id) ? loopProblem(beacon, one) : undefined;
+}
+
+export const standingFeed = operation({
+  id: 'standing-feed',
+  title: 'Make a standing feed',
+  area: 'link',
+  about: 'Lets the selected node supply every open input of a data type in its frame or graph, and in what lies within; the nearest feed wins, a drawn wire always.',
+  needs: { what: 'nodes', least: 1, most: 1 },
+  asks: true,
+  options: z.object({
+    scope: z.enum(['graph', 'frame']).default('graph').meta({ title: 'Covers', hint: 'the graph, or the frame that the node is in' }),
+    types: z.string().max(500).default('').meta({ title: 'Types', hint: 'that of the output where empty; several with commas' }),
+    output: z.string().max(200).optional().meta({ title: 'Output', hint: 'the first main one where empty', choose: 'output' }),
+    takeWires: z.boolean().default(false).meta({ title: 'Take away the wires that it makes needless' }),
+  }),
+  changesFunction: true,
+  preview: 'first',
+  live: true,
+  run(context, doc, selection, options) {
+    const node = selectedNodes(doc, selection)[0]!;
+    const port = options.output ?? mainOutput(context.kinds, node);
+    if (port === undefined || !portOf(node, port, 'out'))
+      throw new Refused(`“${caption(node)}” gives nothing${port === undefined ? '' : ` at ${port}`}, so that it cannot supply anything.`);
+    const wiring = wiringOf(context, doc);
+    const { feed, taken } = addFeed(context, wiring, { node: node.id, port }, options);
+    const after = wiring.tx.doc;
+    const wired = effectiveWiring(after, context.kinds);
+    const supplied = wired.suppliedBy(feed.id).length;
+    const findings = wired.findings.filter((item) => (item.rule === 'feeds-clash' || item.rule === 'feed-loop') && item.message.includes(`“${feed.name}”`));
+    const state = endState(after, wired, feed) === 'open' ? ' Nothing comes to it yet.' : '';
+    const without = taken > 0 ? ` ${plural(taken, 'wire')} went, since it does the same.` : '';
+    return { edit: wiring.tx.edit, report: { summary: `“${feed.name}” supplies ${plural(supplied, 'open input')}.${without}${state}`, findings, select: [feed.id] } };
+  },
+});

@@ -1,0 +1,80 @@
+import { builtin } from '../document/builtin.ts';
+import { type Doc, indexOf, placeOf } from '../document/doc.ts';
+import type { GraphNode } from '../document/schema.ts';
+import { type Finding, finding } from '../finding.ts';
+import { beaconOf, beaconsInReach, tapsOf } from '../wiring/carriers.ts';
+import type { EffectiveWiring } from '../wiring/effective.ts';
+
+/**
+ * How one end of a remote link, or a standing feed, stands. A beacon is `heard` or `unheard`, a tap `fed` or `lost`, a feed `heard` where it
+ * supplies something; each is `open` where nothing comes to its source.
+ */
+export type EndState = 'heard' | 'unheard' | 'fed' | 'lost' | 'open';
+
+export const isEnd = (kind: string): boolean => kind === builtin.beacon || kind === builtin.tap || kind === builtin.feed;
+
+/** How a beacon, tap or feed stands; undefined for other nodes. */
+export function endState(doc: Doc, wiring: EffectiveWiring, node: GraphNode): EndState | undefined {
+  switch (node.kind) {
+    case builtin.beacon:
+      if (!wiring.source(node.id, 'in')) return 'open';
+      return tapsOf(doc, node.id).length > 0 ? 'heard' : 'unheard';
+    case builtin.tap: {
+      const beacon = beaconOf(doc, node);
+      if (!beacon) return 'lost';
+      return wiring.source(beacon.id, 'in') ? 'fed' : 'open';
+    }
+    case builtin.feed:
+      if (!wiring.source(node.id, 'in')) return 'open';
+      return wiring.suppliedBy(node.id).length > 0 ? 'heard' : 'unheard';
+    default:
+      return undefined;
+  }
+}
+
+/** The other ends of a remote link: the taps of a beacon, or the beacon of a tap with the other taps behind it; the nodes that a feed supplies, or the feeds of a node. */
+export function otherEnds(doc: Doc, wiring: EffectiveWiring, node: GraphNode): GraphNode[] {
+  if (node.kind === builtin.beacon) return [...tapsOf(doc, node.id)];
+  if (node.kind === builtin.tap) {
+    const beacon = beaconOf(doc, node);
+    return beacon ? [beacon, ...tapsOf(doc, beacon.id).filter((tap) => tap.id !== node.id)] : [];
+  }
+  const ids =
+    node.kind === builtin.feed
+      ? wiring.suppliedBy(node.id).map((at) => at.node)
+      : node.ports.flatMap((port) => (port.direction === 'in' ? (wiring.feedOf(node.id, port.id) ?? []) : []));
+  return [...new Set(ids)].map((id) => doc.nodes.get(id)!);
+}
+
+/** Taps that have lost their beacon, and those that hear by name where several beacons on their way out have it. O(taps · depth). */
+export function remoteFindings(doc: Doc): Finding[] {
+  return indexOf(doc)
+    .nodesOfKind(builtin.tap)
+    .flatMap((tap) => {
+      const place = placeOf(doc, tap.graph, tap.id);
+      const heard = beaconOf(doc, tap);
+      const name = tap.beacon?.name ?? '';
+      if (!heard) return [finding('lost-tap', 'warning', place, `Tap “${tap.name}” listens for the beacon “${name}”, which is not there.`)];
+      const called = beaconsInReach(doc, tap.graph, heard.name);
+      const graphName = (node: GraphNode): string => `“${doc.graphs.get(node.graph)?.name ?? node.graph}”`;
+      if (heard.id !== tap.beacon?.id && called.length > 1)
+        return [
+          finding(
+            'beacon-name-repeats',
+            'info',
+            place,
+            `Tap “${tap.name}” hears “${name}” by name: the nearest, in ${graphName(heard)}; there is one in ${graphName(called[1]!)} too.`,
+          ),
+        ];
+      if (heard.id === tap.beacon?.id && called[0] && called[0].id !== heard.id)
+        return [
+          finding(
+            'beacon-name-repeats',
+            'info',
+            place,
+            `Tap “${tap.name}” keeps to “${name}” in ${graphName(heard)}, though there is a nearer one of that name in ${graphName(called[0])}.`,
+          ),
+        ];
+      return [];
+    });
+}

@@ -1,0 +1,187 @@
+import { builtin } from '../document/builtin.ts';
+import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
+import { framesAround } from '../document/geometry.ts';
+import { compareIds, type Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode, PortRef } from '../document/schema.ts';
+import { type Finding, finding } from '../finding.ts';
+import { stronglyConnected } from '../inspect/components.ts';
+import type { Source } from './effective.ts';
+
+type SourceOf = (node: Id, input: string) => Source | undefined;
+
+/** The types that a standing feed is for. */
+export const feedTypes = (kinds: Kinds, feed: GraphNode): string[] => typesIn(String(kinds.value(feed, 'types') ?? ''));
+
+/** Ids of types as they are written: with commas or spaces between. */
+export const typesIn = (text: string): string[] => text.split(/[\s,]+/).filter(Boolean);
+
+/** What a feed lies in and covers: its innermost frame, else its graph. */
+export const feedScope = (feed: GraphNode): Id => feed.frame ?? feed.graph;
+
+/** The scopes around a node from the nearest outwards: frames, graph, then those around the host, and so on. */
+export function* scopesAround(doc: Doc, node: GraphNode): Generator<Id> {
+  let at: GraphNode | undefined = node;
+  const seen = new Set<Id>();
+  while (at && !seen.has(at.id)) {
+    seen.add(at.id);
+    for (const frame of framesAround(doc, at)) yield frame.id;
+    yield at.graph;
+    at = indexOf(doc).hostOf(at.graph);
+  }
+}
+
+/** Standing feeds: who supplies an open input, innermost frame first, then outwards (docs/semantics.md). */
+export class Feeds {
+  private readonly doc: Doc;
+  private readonly kinds: Kinds;
+  /** What feeds what over drawn wires alone. */
+  private readonly drawn: SourceOf;
+  private readonly all: readonly GraphNode[];
+  private readonly byScope = new Map<Id, GraphNode[]>();
+  private readonly upstream = new Map<Id, ReadonlySet<Id>>();
+  private readonly types = new Map<Id, readonly string[]>();
+  private inputs: Map<Id, PortRef[]> | undefined;
+
+  /** Undefined where the document has none that is active. */
+  static of(doc: Doc, kinds: Kinds, drawn: SourceOf): Feeds | undefined {
+    const feeds = indexOf(doc)
+      .nodesOfKind(builtin.feed)
+      .filter((node) => !node.bypassed);
+    return feeds.length > 0 ? new Feeds(doc, kinds, drawn, feeds) : undefined;
+  }
+
+  private constructor(doc: Doc, kinds: Kinds, drawn: SourceOf, feeds: readonly GraphNode[]) {
+    this.doc = doc;
+    this.kinds = kinds;
+    this.drawn = drawn;
+    this.all = [...feeds].sort((a, b) => compareIds(a.id, b.id));
+    for (const feed of this.all) {
+      const scope = feedScope(feed);
+      this.byScope.set(scope, [...(this.byScope.get(scope) ?? []), feed]);
+      this.types.set(feed.id, feedTypes(kinds, feed));
+    }
+  }
+
+  /** The feed that supplies an input, whether or not anything comes from there. */
+  feedFor(node: GraphNode, input: string): Id | undefined {
+    return this.sourceFor(node, input)?.feed;
+  }
+
+  /** What a feed gives to an input that has no wire, drawn or switched off. */
+  sourceFor(node: GraphNode, input: string): (PortRef & { feed: Id }) | undefined {
+    const port = node.ports.find((own) => own.id === input && own.direction === 'in');
+    if (!port || !this.kinds.feedable(node, input) || indexOf(this.doc).wireInto(node.id, input)) return undefined;
+    for (const scope of scopesAround(this.doc, node)) {
+      const offers = this.offers(scope, port.type);
+      if (offers.length > 1) return undefined;
+      const feed = offers[0];
+      if (!feed) continue;
+      const source = this.drawn(feed.id, 'in');
+      if (!source || this.upstreamOf(feed).has(node.id)) return undefined;
+      return { node: source.node, port: source.port, feed: feed.id };
+    }
+    return undefined;
+  }
+
+  suppliedBy(feed: Id): readonly PortRef[] {
+    return this.supplied().get(feed) ?? [];
+  }
+
+  /** Feeds that clash, and those that supply one another’s sources. */
+  allFindings(): Finding[] {
+    return [...this.clashes(), ...this.loops()];
+  }
+
+  private offers(scope: Id, type: string): GraphNode[] {
+    return (this.byScope.get(scope) ?? []).filter((feed) => this.types.get(feed.id)!.includes(type));
+  }
+
+  /** Every input that is supplied, by feed. O(nodes of kinds with feedable inputs). */
+  private supplied(): Map<Id, PortRef[]> {
+    if (this.inputs) return this.inputs;
+    this.inputs = new Map();
+    for (const { node, port, feed } of suppliedInputs(this.doc, this.kinds, (node, input) => this.feedFor(node, input))) {
+      const list = this.inputs.get(feed);
+      if (list) list.push({ node, port });
+      else this.inputs.set(feed, [{ node, port }]);
+    }
+    return this.inputs;
+  }
+
+  private clashes(): Finding[] {
+    const found: Finding[] = [];
+    for (const [scope, feeds] of this.byScope) {
+      for (const type of new Set(feeds.flatMap((feed) => this.types.get(feed.id)!))) {
+        const offers = this.offers(scope, type);
+        if (offers.length < 2) continue;
+        const names = offers.map((feed) => `“${caption(feed)}”`).join(' and ');
+        found.push(
+          finding(
+            'feeds-clash',
+            'warning',
+            placeOf(this.doc, offers[0]!.graph, offers[0]!.id),
+            `${names} both supply ${this.kinds.type(type).title} in the same scope, so neither does.`,
+          ),
+        );
+      }
+    }
+    return found;
+  }
+
+  private loops(): Finding[] {
+    const numbers = new Map(this.all.map((feed, i) => [feed.id, i]));
+    const before = this.all.map((feed) => {
+      const needs = this.upstreamOf(feed);
+      return this.all.flatMap((other, i) => (other !== feed && this.suppliedBy(other.id).some((input) => needs.has(input.node)) ? [i] : []));
+    });
+    return stronglyConnected(before)
+      .filter((ring) => ring.length > 1)
+      .map((ring) => {
+        const feeds = ring.map((i) => this.all[i]!).sort((a, b) => numbers.get(a.id)! - numbers.get(b.id)!);
+        const names = feeds.map((feed) => `“${caption(feed)}”`).join(' and ');
+        return finding(
+          'feed-loop',
+          'warning',
+          placeOf(this.doc, feeds[0]!.graph, feeds[0]!.id),
+          `${names} supply what each other’s sources take, which is a loop: draw one of these wires, or move a feed.`,
+        );
+      });
+  }
+
+  /** All nodes that the feed's own source depends on, itself included, over drawn wires only. */
+  private upstreamOf(feed: GraphNode): ReadonlySet<Id> {
+    let set = this.upstream.get(feed.id);
+    if (!set) {
+      const reached = new Set<Id>();
+      const todo: Id[] = [];
+      const visit = (source: Source | undefined): void => {
+        if (source && !reached.has(source.node)) {
+          reached.add(source.node);
+          todo.push(source.node);
+        }
+      };
+      visit(this.drawn(feed.id, 'in'));
+      for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
+        for (const port of this.doc.nodes.get(id)?.ports ?? []) if (port.direction === 'in') visit(this.drawn(id, port.id));
+      }
+      set = reached;
+      this.upstream.set(feed.id, set);
+    }
+    return set;
+  }
+}
+
+/** The inputs that feeds supply, in order of ids. O(nodes of kinds with feedable inputs). */
+function suppliedInputs(doc: Doc, kinds: Kinds, feedFor: (node: GraphNode, input: string) => Id | undefined): (PortRef & { feed: Id })[] {
+  const nodes = kinds.feedableKinds().flatMap((kind) => indexOf(doc).nodesOfKind(kind));
+  return nodes
+    .filter((node) => !node.bypassed)
+    .sort((a, b) => compareIds(a.id, b.id))
+    .flatMap((node) =>
+      node.ports.flatMap((port) => {
+        const feed = port.direction === 'in' ? feedFor(node, port.id) : undefined;
+        return feed === undefined ? [] : [{ node: node.id, port: port.id, feed }];
+      }),
+    );
+}
