@@ -136,9 +136,37 @@ export class Builder {
     return this.node(graph, builtin.beacon, name, x, y, { frame });
   }
 
+  /** A beacon for an output, wired to it, in the graph and frame of its node. */
+  linked(from: Id, port: string, name: string, x: number, y: number): Id {
+    const source = this.nodes.get(from)!;
+    const beacon = this.remote(source.graph, name, x, y, source.frame);
+    this.wire(from, port, beacon, 'in');
+    return beacon;
+  }
+
+  /** A tap whose beacon is gone. */
+  stray(graph: Id, name: string, x: number, y: number, frame?: Id): Id {
+    const id = this.node(graph, builtin.tap, `${name}_tap`, x, y, { frame });
+    this.nodes.set(id, { ...this.nodes.get(id)!, beacon: { id: 'deleted', name } });
+    return id;
+  }
+
+  /** A standing feed behind an output, in a frame or for the whole graph. */
+  standing(from: Id, port: string, types: string, x: number, y: number, frame?: Id): Id {
+    const source = this.nodes.get(from)!;
+    const feed = this.node(source.graph, builtin.feed, `${source.name}_feed`, x, y, { frame, params: { types } });
+    this.wire(from, port, feed, 'in');
+    return feed;
+  }
+
+  /** The first output of a node. */
+  outputOf(id: Id): string {
+    return this.nodes.get(id)!.ports.find((port) => port.direction === 'out')!.id;
+  }
+
   tap(graph: Id, beacon: Id, x: number, y: number, frame?: Id): Id {
     const name = this.nodes.get(beacon)!.name;
-    const id = this.node(graph, builtin.tap, `tap_${name}`, x, y, { frame });
+    const id = this.node(graph, builtin.tap, `${name}_tap`, x, y, { frame });
     this.nodes.set(id, { ...this.nodes.get(id)!, beacon: { id: beacon, name } });
     return id;
   }

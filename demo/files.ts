@@ -1,14 +1,17 @@
 import type { Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import { Builder } from './builder.ts';
+import { domeMaster, glowLibrary, lanternRig, lineUp, narration, seabed, surveyMap, titleCards, waterShading } from './linked-files.ts';
 import { renderOf } from './pictures.ts';
 
-// The first five files of Lantern Reef, each from a seed: in the mess that real deadlines leave.
+// The files of Lantern Reef, each from a seed: in the mess that real deadlines leave.
 
 export interface DemoFile {
   readonly slug: string;
   readonly title: string;
   readonly about: string;
+  /** Findings on remote links that deadlines have left in it, by rule. */
+  readonly left?: readonly string[];
   build(): Doc;
 }
 
@@ -398,4 +401,13 @@ export const demoFiles: readonly DemoFile[] = [
   { slug: 'plankton-shoal', title: 'Plankton and shoal motion', about: 'Ten species in three zones, drifting and shoaling.', build: shoal },
   { slug: 'kelp-growth', title: 'Kelp growth', about: 'Six species of kelp on seven beds.', build: kelp },
   { slug: 'reef-night', title: 'Reef night, shot assembly', about: 'All forty shots of the night act.', build: assembly },
+  { slug: 'dome-master', title: 'Dome master from five sides', about: 'Five renders, one camera and one light rig, by standing feeds.', build: domeMaster },
+  { slug: 'glow-library', title: 'Bioluminescence library', about: 'Glow of twelve species, from one palette by remote links.', left: ['lost-tap'], build: glowLibrary },
+  { slug: 'survey-map', title: 'Survey map of the bay', about: 'Twelve tiles, each cleaned in a graph of its own.', build: surveyMap },
+  { slug: 'narration', title: 'Narration triggers', about: 'Thirty lines on cue, with a clock that feeds them all.', build: narration },
+  { slug: 'lantern-rig', title: 'Lantern light rig', about: 'Four coves of lanterns, each with its level.', left: ['feeds-clash'], build: lanternRig },
+  { slug: 'title-cards', title: 'Title cards', about: 'Eighteen cards from one sheet of paper and one ink.', build: titleCards },
+  { slug: 'water-shading', title: 'Water shading', about: 'Waves, tints and clarity of five bays.', build: waterShading },
+  { slug: 'seabed', title: 'Seabed and rocks', about: 'Rocks in three sizes and four zones.', left: ['beacon-name-repeats'], build: seabed },
+  { slug: 'line-up', title: 'Projector line-up', about: 'A grid for six projectors.', build: lineUp },
 ];

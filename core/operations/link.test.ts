@@ -168,6 +168,7 @@ describe('beacons and taps', () => {
     expect(replaced.report.findings[0]!.message).toContain('gave way');
     await expect(act('tap', lit, [], { beacon: 'moon' })).rejects.toThrow('no beacon moon');
     const free = await act('tap', lit, ['moon'], { beacon, x: 40, y: 50 });
+    expect((await act('tap', lit, ['c'], { beacon, x: 40, y: 50 })).report.summary).toBe('Tapped “Moon_light”.');
     expect(free.fresh[0]).toMatchObject({ x: 40, y: 50, name: 'Moon_light_tap' });
   });
 

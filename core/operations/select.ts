@@ -5,6 +5,8 @@ import type { GraphNode } from '../document/schema.ts';
 import { connected, reach, seenFrom } from '../inspect/reach.ts';
 import { type Context, type Needs, operation, plural, Refused } from '../operation.ts';
 import { QueryError, select as selectBy } from '../query/query.ts';
+import { otherEnds } from '../remote/ends.ts';
+import { effectiveWiring } from '../wiring/effective.ts';
 
 const add = z.boolean().default(false).meta({ title: 'Keep what is selected' });
 const addable = z.object({ add });
@@ -105,6 +107,30 @@ export const selects = [
       heavy: true,
     },
     (context, doc, selection) => [...idsOf(doc, selection), ...seenFrom(doc, selection.graph, connected(doc, context.kinds, idsOf(doc, selection)))],
+  ),
+  selecting(
+    {
+      id: 'select-ends',
+      title: 'Select the other ends',
+      about: 'Adds the other ends of the selected beacons, taps and standing feeds; those in nested graphs as the node that holds them.',
+      needs: nodes,
+      options: z.object({}),
+    },
+    (context, doc, selection) => {
+      const wiring = effectiveWiring(doc, context.kinds);
+      const ends = selectedNodes(doc, selection).flatMap((node) => otherEnds(doc, wiring, node));
+      if (ends.length === 0) throw new Refused('The selection has no other end: select a beacon, a tap, a standing feed, or a node that one supplies.');
+      return [
+        ...idsOf(doc, selection),
+        ...inReadingOrder(
+          seenFrom(
+            doc,
+            selection.graph,
+            ends.map((node) => node.id),
+          ).map((id) => doc.nodes.get(id)!),
+        ),
+      ];
+    },
   ),
   selecting(
     {

@@ -16,7 +16,7 @@ import { portOf } from '../wiring/types.ts';
 import { end, givesWay, wiringOf } from './wire.ts';
 
 const beaconOption = z.string().min(1).max(200).meta({ title: 'Beacon', choose: 'beacon' });
-const px = (title: string) => z.number().optional().meta({ title, unit: 'px', hint: 'the left top corner; beside the input, or at 0, where empty' });
+const px = (title: string) => z.number().optional().meta({ title, unit: 'px', hint: 'of the left top corner, where it feeds nothing' });
 
 function beaconCalled(doc: Doc, id: string): GraphNode {
   const found = doc.nodes.get(id);
@@ -56,7 +56,7 @@ export const tap = operation({
   run(context, doc, selection, options) {
     const beacon = beaconCalled(doc, options.beacon);
     const nodes = selectedNodes(doc, selection);
-    const to = options.to ?? (nodes.length === 1 && options.x === undefined ? openInput(context, doc, beacon, nodes[0]!) : undefined);
+    const to = options.to ?? (nodes.length === 1 ? openInput(context, doc, beacon, nodes[0]!) : undefined);
     const target = to && doc.nodes.get(to.node);
     if (to && !target) throw new Refused(`The node ${to.node} is not in this file.`);
     if (target && target.graph !== selection.graph) throw new Refused(`“${caption(target)}” is in another graph: a tap stands in the graph of what it feeds.`);
@@ -65,7 +65,7 @@ export const tap = operation({
     const wiring = wiringOf(context, doc);
     const findings = to ? givesWay(wiring, to, options.replace) : [];
     const linker = new Linker(wiring, context.newId);
-    const at = to && options.x === undefined ? portPoint(doc, context.kinds, target!, to.port, 'in') : undefined;
+    const at = to ? portPoint(doc, context.kinds, target!, to.port, 'in') : undefined;
     const made = linker.newTap(beacon, selection.graph, target?.frame, (size) =>
       at ? linker.placesIn(selection.graph).beside(at, 'before', size) : { x: options.x ?? 0, y: options.y ?? 0 },
     );

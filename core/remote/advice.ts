@@ -118,11 +118,13 @@ export function advise(context: Pick<Context, 'kinds' | 'progress' | 'cancelled'
     };
   });
   const trial = tryLinks(context, doc, graph, lines, wires, crossings);
+  const tried = candidates.map((one, i) => {
+    context.progress(0.6 + (0.4 * i) / candidates.length, 'trying');
+    return { ...one, saves: trial(one) };
+  });
   return {
-    candidates: candidates.map((one, i) => {
-      context.progress(0.6 + (0.4 * i) / candidates.length, 'trying');
-      return { ...one, saves: trial(one) };
-    }),
+    // what taps and beacons bring along may undo what little was to be gained
+    candidates: tried.filter(({ saves, wires: turned }) => saves.crossings + windowWorth * saves.windows >= turned.length),
     before,
     wires: wires.length,
   };

@@ -1,9 +1,11 @@
 import { builtin } from '../document/builtin.ts';
-import { type Doc, indexOf, placeOf } from '../document/doc.ts';
-import type { GraphNode } from '../document/schema.ts';
+import { caption, type Doc, graphPath, indexOf, placeOf } from '../document/doc.ts';
+import { untitledFrame } from '../document/geometry.ts';
+import type { GraphNode, PortRef } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
 import { beaconOf, beaconsInReach, tapsOf } from '../wiring/carriers.ts';
 import type { EffectiveWiring } from '../wiring/effective.ts';
+import { portOf } from '../wiring/types.ts';
 
 /**
  * How one end of a remote link, or a standing feed, stands. A beacon is `heard` or `unheard`, a tap `fed` or `lost`, a feed `heard` where it
@@ -44,6 +46,33 @@ export function otherEnds(doc: Doc, wiring: EffectiveWiring, node: GraphNode): G
       ? wiring.suppliedBy(node.id).map((at) => at.node)
       : node.ports.flatMap((port) => (port.direction === 'in' ? (wiring.feedOf(node.id, port.id) ?? []) : []));
   return [...new Set(ids)].map((id) => doc.nodes.get(id)!);
+}
+
+/** What an end is used for, in words: the inputs that a tap gives to; what a beacon or feed takes from. */
+export function endUse(doc: Doc, node: GraphNode): string {
+  const named = (end: PortRef, direction: 'in' | 'out'): string =>
+    `${portOf(doc.nodes.get(end.node), end.port, direction)?.name ?? end.port} of ${caption(doc.nodes.get(end.node)!)}`;
+  if (node.kind !== builtin.tap) {
+    const wire = indexOf(doc).wireInto(node.id, 'in');
+    return wire ? `takes ${named(wire.from, 'out')}` : 'takes nothing';
+  }
+  const [first, ...rest] = indexOf(doc).wiresFrom(node.id);
+  if (!first) return 'gives to nothing';
+  return `feeds ${named(first.to, 'in')}${rest.length > 0 ? ` and ${rest.length} more` : ''}`;
+}
+
+/** Where a node is, in words: its frame, and the graphs from the outermost in. */
+export function endPlace(doc: Doc, node: GraphNode): string {
+  const graphs = graphPath(doc, node.graph).map((graph) => doc.graphs.get(graph)?.name ?? graph);
+  const frame = node.frame === undefined ? undefined : doc.frames.get(node.frame);
+  return [...(frame ? [frame.title || untitledFrame] : []), graphs.join(' / ')].join(', in ');
+}
+
+/** The node that computes behind a beacon, tap or feed, however many carriers lie between. */
+export function nodeBehind(doc: Doc, wiring: EffectiveWiring, node: GraphNode): GraphNode | undefined {
+  const end = node.kind === builtin.tap ? beaconOf(doc, node) : node;
+  const source = end && wiring.source(end.id, 'in');
+  return source && doc.nodes.get(source.node);
 }
 
 /** Taps that have lost their beacon, and those that hear by name where several beacons on their way out have it. O(taps · depth). */

@@ -13,6 +13,7 @@ import { type Review, review } from '../inspect/review.ts';
 import { type Sketch, sketch } from '../inspect/sketch.ts';
 import { createContext, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
+import { type Advice, advise } from '../remote/advice.ts';
 import { routeWires } from '../route/route.ts';
 import { forbiddenWiring } from '../wiring/check.ts';
 
@@ -45,6 +46,13 @@ async function plan(raw: unknown, tools: Tools): Promise<Planned> {
   const outcome = await runOperation(input.operation, context, doc, input.selection, input.options);
   if (input.review) tools.progress(0.75, 'comparing');
   return { ...outcome, review: input.review ? review(doc, tools.kinds, input.selection.graph, outcome.edit) : undefined };
+}
+
+/** Which wires would better be remote links. */
+function advice(raw: unknown, tools: Tools): Advice {
+  const input = z.object({ graph: id, share: z.number(), at: z.array(z.string()) }).parse(raw);
+  const context = createContext(tools.kinds, 1, { progress: tools.progress });
+  return advise(context, need(tools.doc), input.graph, { share: input.share, ...(input.at.length > 0 && { at: new Set(input.at) }) });
 }
 
 /** Routes packed for the way between threads: those of wire `ids[i]` are the corners `start[i]` … `start[i + 1]` of `corners`, as x, y, x, y … */
@@ -134,6 +142,6 @@ function write(raw: unknown, tools: Tools): string {
 }
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, routes, neighbours, inspect, verdict, revise, read, write } as const;
+export const tasks = { plan, advice, routes, neighbours, inspect, verdict, revise, read, write } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

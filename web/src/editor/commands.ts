@@ -6,7 +6,8 @@ import { useTheme } from '../theme.ts';
 import { copy, mustAsk, paste, perform, repeat, whyNot } from './actions.ts';
 import { areaOf, type Command, inPreview, locked, own, someSelected } from './command.ts';
 import { openDialog } from './dialogs.ts';
-import { toggleOrder, toggleOutline, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
+import { toggleLeft, toggleOrder, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
+import { linkCommands } from './link-commands.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
 import type { Bindings, Sequence } from './shortcuts/bindings.ts';
 import { type Editing, enterGraph, goBack, goForward, lookAt, redo, remember, undo, useEditor, zoomTo } from './store.ts';
@@ -56,6 +57,11 @@ const operationKeys: Record<string, readonly Sequence[]> = {
   components: ['w d'],
   'share-value': ['w v'],
   'clear-out': ['w l'],
+  'to-links': ['l l'],
+  'to-wires': ['l w'],
+  'link-advised': ['l d'],
+  beacon: ['l b'],
+  'standing-feed': ['l f'],
   move: ['a v'],
   pin: ['a p'],
   unpin: ['a u'],
@@ -75,6 +81,7 @@ const operationKeys: Record<string, readonly Sequence[]> = {
   'select-upstream': ['s u'],
   'select-downstream': ['s d'],
   'select-connected': ['s c'],
+  'select-ends': ['s e'],
   'select-by-query': ['s q'],
   open: ['v e'],
   close: ['v c'],
@@ -86,7 +93,7 @@ const operationKeys: Record<string, readonly Sequence[]> = {
 };
 
 /** Operations that want more than a form can ask: they are done on the canvas, or by another command. */
-const gestures = new Set(['connect', 'connect-converted', 'carry-wire', 'add-node', 'paste']);
+const gestures = new Set(['connect', 'connect-converted', 'carry-wire', 'add-node', 'paste', 'tap', 'retune']);
 
 const ofOperation = (one: Operation): Command => ({
   id: one.id,
@@ -137,6 +144,7 @@ const theme = (choice: 'paper' | 'night' | 'system') => () => useTheme.getState(
 
 const applicationCommands: readonly Command[] = [
   ...wireCommands,
+  ...linkCommands,
   own('edit', 'undo', 'Undo', 'Takes back what was done last.', ['e u'], undo, (state) => inPreview(state) ?? (state.past.length === 0 ? 'Nothing was done yet.' : undefined)),
   own('edit', 'redo', 'Redo', 'Does again what was taken back.', ['e r'], redo, (state) => inPreview(state) ?? (state.future.length === 0 ? 'Nothing was undone.' : undefined)),
   own('edit', 'copy', 'Copy', 'Copies the selection, as text that can be sent and pasted.', ['e c'], () => void copy(), someSelected),
@@ -176,7 +184,7 @@ const applicationCommands: readonly Command[] = [
   ),
   own('view', 'places', 'Neighbourhood: other places', 'Switches between the layout that it makes and places set by hand; neither is lost.', ['v f'], switchPlaces, inView),
   own('view', 'whole', 'Neighbourhood: whole graph', 'Closes the view; the file is as it was.', ['v w'], closeNeighbourhood, inView),
-  own('view', 'outline', 'Outline', 'The tree of nested graphs, frames and nodes, shown or hidden.', ['v l', 't'], toggleOutline),
+  own('view', 'outline', 'Outline', 'The tree of nested graphs, frames and nodes, shown or hidden.', ['v l', 't'], () => toggleLeft('outline')),
   own('view', 'overview', 'Overview map', 'Always, never, or by itself while nodes lie outside the window.', ['v m'], turnOverview),
   own('view', 'grid', 'Grid: points, lines, none', 'How the grid on the ground is drawn, one after the other.', ['v r'], () => {
     turnGrid();

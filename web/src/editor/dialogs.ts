@@ -24,6 +24,10 @@ export type Opened =
   | { readonly ports: Id; readonly inHand: InHand }
   /** Two ports that do not fit, and the ways to make them. */
   | { readonly bridge: { readonly from: PortRef; readonly to: PortRef }; readonly why: string }
+  /** A beacon is chosen: to be tapped here, or for the selected taps to listen to. */
+  | { readonly beacons: 'tap' | 'retune' }
+  /** The other ends of a remote link or feed. */
+  | { readonly ends: Id }
   /** One of several is chosen; undefined where it is closed without. */
   | { readonly choose: string; readonly choices: readonly Choice[]; readonly chosen: (index: number | undefined) => void }
   /** Everything that an act had to say. */

@@ -15,9 +15,17 @@ const snaps = ['off', 'neighbours', 'grid'] as const;
 type Snap = (typeof snaps)[number];
 const gridSteps = [10, 20, 40, 80] as const;
 
+const traces = ['selected', 'all', 'off'] as const;
+/** Which dashed lines between the ends of remote links are drawn. */
+export type Trace = (typeof traces)[number];
+const lefts = ['outline', 'beacons', 'advice'] as const;
+/** What stands on the left. */
+export type Left = (typeof lefts)[number];
+
 /** How one likes the editor laid out: personal, kept in this browser. */
 interface Layout {
-  readonly left: 'outline' | undefined;
+  readonly left: Left | undefined;
+  readonly trace: Trace;
   /** `auto`: the overview shows itself while nodes lie outside the window. */
   readonly overview: 'auto' | 'on' | 'off';
   /** The order of selection is written on the nodes. */
@@ -32,7 +40,7 @@ interface Layout {
   readonly recent: readonly string[];
 }
 
-const usual: Layout = { left: undefined, overview: 'auto', order: false, drag: 'pan', grid: 'points', step: 20, snap: 'neighbours', favourites: [], recent: [] };
+const usual: Layout = { left: undefined, trace: 'selected', overview: 'auto', order: false, drag: 'pan', grid: 'points', step: 20, snap: 'neighbours', favourites: [], recent: [] };
 const place = 'basitax.layout';
 
 const texts = (value: unknown): string[] => (Array.isArray(value) ? value.filter((one) => typeof one === 'string') : []);
@@ -41,7 +49,8 @@ function stored(): Layout {
   try {
     const value = JSON.parse(localStorage.getItem(place) ?? '{}') as Partial<Layout>;
     return {
-      left: value.left === 'outline' ? 'outline' : undefined,
+      left: lefts.find((one) => one === value.left),
+      trace: traces.find((one) => one === value.trace) ?? usual.trace,
       overview: value.overview === 'on' || value.overview === 'off' ? value.overview : 'auto',
       order: value.order === true,
       drag: 'pan',
@@ -61,7 +70,7 @@ export const useLayout = create<Layout>(stored);
 useLayout.subscribe((layout) => localStorage.setItem(place, JSON.stringify(layout)));
 
 export const setLayout = (change: Partial<Layout>): void => useLayout.setState(change);
-export const toggleOutline = (): void => useLayout.setState((layout) => ({ left: layout.left === 'outline' ? undefined : 'outline' }));
+export const toggleLeft = (what: Left): void => useLayout.setState((layout) => ({ left: layout.left === what ? undefined : what }));
 export const toggleOrder = (): void => useLayout.setState((layout) => ({ order: !layout.order }));
 /** On, off, or by itself. */
 export const turnOverview = (): void => useLayout.setState(({ overview }) => ({ overview: overview === 'auto' ? 'on' : overview === 'on' ? 'off' : 'auto' }));
@@ -70,6 +79,8 @@ export const turnDrag = (tool: DragTool): void => useLayout.setState(({ drag }) 
 const next = <T>(all: readonly T[], one: T): T => all[(all.indexOf(one) + 1) % all.length]!;
 /** Points, lines, none. */
 export const turnGrid = (): void => useLayout.setState(({ grid }) => ({ grid: next(grids, grid) }));
+/** Of what is selected, all, none. */
+export const turnTrace = (): void => useLayout.setState(({ trace }) => ({ trace: next(traces, trace) }));
 /** Off, to neighbours, to the grid. */
 export const turnSnap = (): void => useLayout.setState(({ snap }) => ({ snap: next(snaps, snap) }));
 export const turnStep = (): void => useLayout.setState(({ step }) => ({ step: next<number>(gridSteps, step) }));

@@ -18,6 +18,9 @@ import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dial
 import { useLayout } from '../editor/layout.ts';
 import { followNeighbourhood } from '../editor/neighbourhood.ts';
 import { AddNodeDialog } from '../editor/panels/add-node.tsx';
+import { AdvicePanel } from '../editor/panels/advice.tsx';
+import { BeaconDialog, BeaconsPanel } from '../editor/panels/beacons.tsx';
+import { EndsDialog } from '../editor/panels/ends.tsx';
 import { FindDialog } from '../editor/panels/find.tsx';
 import { Inspector } from '../editor/panels/inspector.tsx';
 import { OperationDialog } from '../editor/panels/operation-form.tsx';
@@ -139,6 +142,8 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
       {readOnly && <p className="shrink-0 border-b border-line bg-accent-wash px-4 py-1.5 text-sm">{readOnly}</p>}
       <div className="flex min-h-0 flex-1">
         {left === 'outline' && <OutlinePanel />}
+        {left === 'beacons' && <BeaconsPanel />}
+        {left === 'advice' && <AdvicePanel />}
         <Canvas />
         <Inspector />
       </div>
@@ -154,6 +159,8 @@ function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
   const opened = useDialogs((state) => state.opened);
   if (opened === undefined) return null;
   if (typeof opened === 'object') {
+    if ('beacons' in opened) return <BeaconDialog use={opened.beacons} onClose={closeDialog} />;
+    if ('ends' in opened) return <EndsDialog id={opened.ends} onClose={closeDialog} />;
     if ('peek' in opened) return <PeekDialog id={opened.peek} onClose={closeDialog} />;
     if ('add' in opened) return <AddNodeDialog adding={opened.add} onClose={closeDialog} />;
     if ('ports' in opened) return <PortsDialog node={opened.ports} inHand={opened.inHand} onClose={closeDialog} />;

@@ -14,3 +14,5 @@ function openWorker(): import('@basitax/core/work/protocol').Channel {
 export const workRunner = new Runner(openWorker);
 /** What goes on behind: routes and measures, which must not wait for the former, nor end with it. */
 export const drawRunner = new Runner(openWorker);
+/** Advice, which is made anew while one works and must hold up neither. */
+export const adviceRunner = new Runner(openWorker);

@@ -6,6 +6,7 @@ import { onKey, onLeave } from '../keys.ts';
 import { useLayout } from '../layout.ts';
 import { Sheet } from '../shortcuts/sheet.tsx';
 import { shownDoc, useEditor } from '../store.ts';
+import { takeBeacons } from './beacon-drop.ts';
 import { useCanvasColors } from './colors.ts';
 import { takeFiles } from './file-drop.ts';
 import { frameLoop } from './frame-loop.ts';
@@ -70,8 +71,8 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
       const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) => canvas?.getContext('2d'));
       const { view, window: size, moving, outlines, selection, inMotion, isPlaced } = getState();
       if (!below || !above || !top || size.width === 0 || !isPlaced) return;
-      const { grid: look, step } = useLayout.getState();
-      const picture = { ...now.current, view, ...size, moving, outlines, grid: { look, step }, mounted: inMotion ? nothing : mounted.current };
+      const { grid: look, step, trace } = useLayout.getState();
+      const picture = { ...now.current, view, ...size, moving, outlines, trace, grid: { look, step }, mounted: inMotion ? nothing : mounted.current };
       if (layer.current) {
         layer.current.style.visibility = inMotion ? 'hidden' : '';
         if (!inMotion) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;
@@ -167,6 +168,7 @@ function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.Re
     // what is carried follows the pointer while the window moves under it, and goes when it is put down
     const stopHand = useHand.subscribe(({ inHand }) => (inHand ? carried() : show(undefined)));
     const stopFiles = takeFiles(own);
+    const stopBeacons = takeBeacons(own);
     const stopView = useEditor.subscribe((state, before) => state.view !== before.view && carried());
     const leave = (): void => {
       pointer = undefined;
@@ -178,6 +180,7 @@ function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.Re
     element.addEventListener('dblclick', double);
     return () => {
       stopFiles();
+      stopBeacons();
       stopHand();
       stopView();
       letGo();

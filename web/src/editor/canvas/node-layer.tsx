@@ -96,6 +96,8 @@ export function NodeLayer({
         colors={colors}
         selected={selected.has(item.node.id)}
         label={scene.pointLabel(item.node)}
+        link={scene.linkOf(item.node)}
+        fed={scene.fedWords(item.node)}
         dx={drag?.dx ?? 0}
         dy={drag?.dy ?? 0}
       />

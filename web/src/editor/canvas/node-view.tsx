@@ -6,8 +6,9 @@ import { Pin } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
 import type { Colors } from './colors.ts';
 import { markBox, markImage } from './marks.ts';
+import { isWhole, linkShape, linkTextLeft, linkWords } from './paint/links.ts';
 import { closedMarks, passLines } from './paint/nodes.ts';
-import type { SceneNode } from './scene.ts';
+import type { LinkLook, SceneNode } from './scene.ts';
 
 /** Text as core measured it: signs that the shipped font lacks take one em each, whatever stands in for them. */
 function Text({ text, face }: { text: string; face: Face }): ReactNode {
@@ -32,12 +33,16 @@ interface NodeViewProps {
   readonly selected: boolean;
   /** What stands at a reroute point: its own label, or that of the labelled one upstream. */
   readonly label: { readonly text: string; readonly isOwn: boolean } | undefined;
+  /** How a beacon, tap or feed stands. */
+  readonly link: LinkLook | undefined;
+  /** Which of its inputs standing feeds supply, in words. */
+  readonly fed: string | undefined;
   readonly dx: number;
   readonly dy: number;
 }
 
 /** A node as an element: what keyboards and screen readers reach. Pointers are handled by the canvas for all nodes alike. */
-export const NodeView = memo(function NodeView({ item, kinds, flow, colors, selected, label, dx, dy }: NodeViewProps): ReactNode {
+export const NodeView = memo(function NodeView({ item, kinds, flow, colors, selected, label, link, fed, dx, dy }: NodeViewProps): ReactNode {
   const { node, geometry, rect } = item;
   const hue = colors.hues[kinds.category(node.kind).hue] ?? colors.soft;
   const place = { left: rect.x + dx, top: rect.y + dy, width: rect.width, height: rect.height };
@@ -45,10 +50,12 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
   const passed = node.ports.flatMap((port) => (node.bypassed && port.direction === 'out' ? (kinds.passInput(node, port.id)?.name ?? []) : []));
   const described = [
     kinds.title(node.kind),
+    link && linkWords[link.state],
     node.closed && 'closed',
     geometry.hidden > 0 && `${geometry.hidden} ports hidden`,
     node.bypassed && (passed.length > 0 ? `bypassed, passes ${[...new Set(passed)].join(', ')}` : 'bypassed, passes nothing'),
     node.pinned && 'pinned',
+    fed,
     node.inner && 'nested graph, Enter opens it',
   ]
     .filter(Boolean)
@@ -59,11 +66,11 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
       role="group"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: nodes are what the keyboard walks and selects
       tabIndex={0}
-      aria-label={`${node.label || node.name}, ${described}${selected ? ', selected' : ''}`}
+      aria-label={`${node.beacon ? node.beacon.name : node.label || node.name}, ${described}${selected ? ', selected' : ''}`}
       data-node={node.id}
       data-selected={selected}
       data-bypassed={node.bypassed === true}
-      className="node"
+      className={geometry.shape === 'pennant' || geometry.shape === 'notch' ? 'node link' : 'node'}
       style={{ ...place, borderRadius: geometry.shape === 'point' ? '50%' : 2 }}
     >
       {geometry.shape === 'ticket' ? (
@@ -75,12 +82,7 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
           </span>
         )
       ) : (
-        <>
-          <span className="absolute inset-y-0 w-1.5" style={{ background: hue, [geometry.shape === 'notch' ? 'left' : 'right']: 0 }} />
-          <span className="absolute top-[3px] left-[11px] text-[11px] leading-[15px] font-bold whitespace-pre">
-            <Text text={geometry.title} face="bold" />
-          </span>
-        </>
+        link && <Link item={item} look={link} colors={colors} selected={selected} />
       )}
       {passes.length > 0 && (
         <svg className="pointer-events-none absolute -top-px -left-px overflow-visible" width={rect.width} height={rect.height} aria-hidden="true">
@@ -94,7 +96,7 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
           <span key={`${x} ${y}`} className="mark" style={{ left: x - 1, top: y - 1, width, height, background: colors.edge }} aria-hidden="true" />
         ))}
       {(geometry.closed ? [] : geometry.ports).map((port) => {
-        const type = kinds.type(port.type);
+        const type = link && geometry.shape !== 'ticket' ? link.type : kinds.type(port.type);
         const backgroundImage = markImage(type.sign, colors.hues[type.hue] ?? colors.edge, colors.ticket);
         const half = markBox / 2 + 1;
         return (
@@ -110,6 +112,30 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
     </div>
   );
 });
+
+/** A beacon or tap: its outline with the band, and the name. */
+function Link({ item: { geometry }, look, colors, selected }: { item: SceneNode; look: LinkLook; colors: Colors; selected: boolean }): ReactNode {
+  const { outline, band } = linkShape(geometry);
+  const isLost = look.state === 'lost';
+  const hue = isLost ? colors.warn : (colors.hues[look.type.hue] ?? colors.edge);
+  return (
+    <>
+      <svg className="pointer-events-none absolute top-0 left-0 overflow-visible" width={geometry.width} height={geometry.height} aria-hidden="true">
+        <polygon
+          points={outline.join(' ')}
+          fill={colors.ticket}
+          stroke={selected ? colors.accent : isLost ? colors.warn : colors.edge}
+          strokeWidth={selected ? 3 : 1}
+          strokeDasharray={isLost ? '3 2' : undefined}
+        />
+        <polygon points={band.join(' ')} fill={isWhole(look) ? hue : 'none'} stroke={hue} strokeWidth={1.2} />
+      </svg>
+      <span className="absolute top-[1px] text-[11px] leading-[16px] font-bold whitespace-pre" style={{ left: linkTextLeft(geometry.shape) }}>
+        <Text text={geometry.title} face="bold" />
+      </span>
+    </>
+  );
+}
 
 function Ticket({ node, item, kinds, flow, colors, hue }: { node: GraphNode; item: SceneNode; kinds: Kinds; flow: Flow; colors: Colors; hue: string }): ReactNode {
   const { geometry } = item;

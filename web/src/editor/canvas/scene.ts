@@ -1,12 +1,15 @@
 import { builtin } from '@basitax/core/document/builtin';
 import type { TypeSpec } from '@basitax/core/document/catalogue';
-import { type Doc, indexOf } from '@basitax/core/document/doc';
+import { caption, type Doc, indexOf } from '@basitax/core/document/doc';
 import { flowOf, frameRects, framesAround, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, tab, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
+import { type EndState, endState, isEnd } from '@basitax/core/remote/ends';
 import { LiveRoutes } from '@basitax/core/route/live';
 import { plainRoute, routeBetween } from '@basitax/core/route/route';
+import { effectiveWiring } from '@basitax/core/wiring/effective';
+import { feedTypes } from '@basitax/core/wiring/feeds';
 import { rerouteLabel } from '@basitax/core/wiring/reroute';
 import { carriedType } from '@basitax/core/wiring/types';
 import Flatbush from 'flatbush';
@@ -44,6 +47,13 @@ export interface SceneNode {
   readonly rect: Rect;
 }
 
+/** How one end of a remote link looks. */
+export interface LinkLook {
+  readonly state: EndState;
+  /** The type that it carries. */
+  readonly type: TypeSpec;
+}
+
 export type Hit =
   | { readonly type: 'port'; readonly node: GraphNode; readonly port: string; readonly direction: 'in' | 'out' }
   | { readonly type: 'node' | 'frame' | 'note' | 'wire'; readonly id: Id };
@@ -70,6 +80,8 @@ export class Scene {
   private routes: ReadonlyMap<Id, KnownRoute> = new Map();
   private readonly cornersOf = new Map<Id, Corners>();
   private readonly types = new Map<Id, TypeSpec>();
+  private readonly links = new Map<Id, LinkLook>();
+  readonly hasFeeds: boolean;
   private readonly labels = new Map<Id, { text: string; isOwn: boolean } | null>();
   /** Raised when routes come, so that what was drawn without them can be told. */
   version = 0;
@@ -83,6 +95,7 @@ export class Scene {
     this.kinds = kinds;
     this.graph = graph;
     this.flow = flowOf(doc, graph);
+    this.hasFeeds = index.nodesOfKind(builtin.feed).length > 0;
     this.nodes = index.nodesIn(graph).map((node) => {
       const geometry = geometryOf(doc, kinds, node);
       return { node, geometry, rect: { x: node.x, y: node.y, width: geometry.width, height: geometry.height } };
@@ -178,6 +191,36 @@ export class Scene {
       this.labels.set(node.id, label);
     }
     return label ?? undefined;
+  }
+
+  /** How a beacon, tap or feed stands, with what it carries; the same object for as long as the scene stands. */
+  linkOf(node: GraphNode): LinkLook | undefined {
+    if (!isEnd(node.kind)) return undefined;
+    let look = this.links.get(node.id);
+    if (!look) {
+      const [first] = node.kind === builtin.feed ? feedTypes(this.kinds, node) : [];
+      const type = node.kind === builtin.feed ? (first ?? 'any') : carriedType(this.doc, this.kinds, { node: node.id, port: 'out' });
+      look = { state: endState(this.doc, effectiveWiring(this.doc, this.kinds), node)!, type: this.kinds.type(type) };
+      this.links.set(node.id, look);
+    }
+    return look;
+  }
+
+  /** The standing feed that supplies an input, by what it is called. */
+  feedOf(node: GraphNode, port: string): string | undefined {
+    if (!this.hasFeeds || !this.kinds.feedable(node, port)) return undefined;
+    const feed = effectiveWiring(this.doc, this.kinds).feedOf(node.id, port);
+    return feed && caption(this.doc.nodes.get(feed)!);
+  }
+
+  /** The inputs of a node that standing feeds supply, in words; undefined where there are none. */
+  fedWords(node: GraphNode): string | undefined {
+    if (!this.hasFeeds) return undefined;
+    const fed = node.ports.flatMap((port) => {
+      const feed = port.direction === 'in' ? this.feedOf(node, port.id) : undefined;
+      return feed === undefined ? [] : [`${port.name} fed by ${feed}`];
+    });
+    return fed.length > 0 ? fed.join(', ') : undefined;
   }
 
   /** The hue of a node's category. */

@@ -30,15 +30,15 @@ export function PlaceSelect({ what, value, onChange }: { what: 'frame' | 'graph'
   );
 }
 
-/** What the selection allows: a kind of node by its category, an input of the selected node, a parameter that all selected nodes have and a node could give. */
-export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' | 'shared'; value: string; onChange: (value: string | undefined) => void }): ReactNode {
+/** What the selection allows: a kind of node by its category, a port of the selected node, a parameter that all selected nodes have and a node could give. */
+export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' | 'output' | 'shared'; value: string; onChange: (value: string | undefined) => void }): ReactNode {
   const { doc, kinds, graph, selection } = useEditing();
   const nodes = selectedNodes(doc, { graph, items: selection });
   const choices =
     what === 'kind'
       ? addableKinds(kinds).map((kind) => ({ id: kind.id, title: kind.title, group: kinds.category(kind.id).title }))
-      : what === 'input'
-        ? (nodes[0]?.ports ?? []).filter((port) => port.direction === 'in').map((port) => ({ id: port.id, title: port.name, group: '' }))
+      : what === 'input' || what === 'output'
+        ? (nodes[0]?.ports ?? []).filter((port) => port.direction === (what === 'input' ? 'in' : 'out')).map((port) => ({ id: port.id, title: port.name, group: '' }))
         : sharable(kinds, nodes).map((spec) => ({ id: spec.id, title: spec.title, group: '' }));
   const groups = [...new Set(choices.map((choice) => choice.group))].sort();
   const options = (group: string): ReactNode =>
@@ -50,7 +50,12 @@ export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' |
           {title}
         </option>
       ));
-  const none = { kind: 'Choose a kind', input: 'The first that can be', shared: choices.length === 0 ? 'None that a node could give' : 'Choose a parameter' }[what];
+  const none = {
+    kind: 'Choose a kind',
+    input: 'The first that can be',
+    output: 'The first main one',
+    shared: choices.length === 0 ? 'None that a node could give' : 'Choose a parameter',
+  }[what];
   return (
     <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}>
       <option value="">{none}</option>

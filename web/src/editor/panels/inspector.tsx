@@ -1,6 +1,8 @@
+import { builtin } from '@basitax/core/document/builtin';
 import { caption, indexOf } from '@basitax/core/document/doc';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { Candidates } from '@basitax/core/wiring/candidates';
+import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { carriedType } from '@basitax/core/wiring/types';
 import { Command } from 'cmdk';
 import { type ReactNode, useMemo, useState } from 'react';
@@ -11,6 +13,7 @@ import { openDialog } from '../dialogs.ts';
 import { type Editing, enterGraph, select, useEditing } from '../store.ts';
 import { DetailSection } from './detail.tsx';
 import { Draft } from './draft.tsx';
+import { LinkSection } from './ends.tsx';
 import { ParameterField } from './parameter-field.tsx';
 
 /** What is selected, to be read and changed. */
@@ -183,7 +186,8 @@ function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactN
           </Button>
         </div>
       )}
-      {(specs.length > 0 || unknown.length > 0) && (
+      <LinkSection node={node} state={state} locked={locked} />
+      {node.kind !== builtin.feed && (specs.length > 0 || unknown.length > 0) && (
         <section className="flex flex-col gap-2.5" aria-label="Parameters">
           <h3 className="font-bold">Parameters</h3>
           {specs.map((spec) => (
@@ -226,7 +230,7 @@ function Wiring({ node, state, locked }: { node: GraphNode; state: Editing; lock
                 {caption(source)}
               </button>
             ) : (
-              <span className="text-soft">open</span>
+              <FedBy node={node} port={port.id} state={state} look={link} />
             )}
             <Button
               look="quiet"
@@ -259,6 +263,17 @@ function Wiring({ node, state, locked }: { node: GraphNode; state: Editing; lock
       ))}
       {input !== undefined && <SourceDialog node={node} input={input} state={state} onClose={() => setInput(undefined)} />}
     </section>
+  );
+}
+
+/** What supplies an input without a wire: a standing feed, or nothing. */
+function FedBy({ node, port, state, look }: { node: GraphNode; port: string; state: Editing; look: string }): ReactNode {
+  const feed = state.doc.nodes.get(effectiveWiring(state.doc, state.kinds).feedOf(node.id, port) ?? '');
+  if (!feed) return <span className="text-soft">open</span>;
+  return (
+    <button type="button" className={look} title="Supplied by a standing feed" onClick={() => enterGraph(feed.graph, [feed.id])}>
+      feed {caption(feed)}
+    </button>
   );
 }
 

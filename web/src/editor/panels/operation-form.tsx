@@ -19,7 +19,7 @@ interface OptionSchema {
   /** The part of the range that a slider covers. */
   readonly slider?: readonly [number, number];
   /** What the value is chosen from, where that is in the document. */
-  readonly choose?: 'frame' | 'graph' | 'picture' | 'query' | 'kind' | 'input' | 'shared';
+  readonly choose?: 'frame' | 'graph' | 'picture' | 'query' | 'kind' | 'input' | 'output' | 'shared' | 'beacon';
 }
 
 /** The options of an operation as JSON Schema says them: what forms are made from. Ends of wires are not typed: they are chosen on the canvas. */
@@ -78,7 +78,7 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
       </Field>
     );
   }
-  if (schema.choose === 'kind' || schema.choose === 'input' || schema.choose === 'shared') {
+  if (schema.choose === 'kind' || schema.choose === 'input' || schema.choose === 'output' || schema.choose === 'shared') {
     return (
       <Field label={label} hint={hint}>
         <NodeSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />

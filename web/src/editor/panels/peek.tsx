@@ -76,6 +76,7 @@ function Inside({ graph: inside, title }: { graph: Id; title: string }): ReactNo
         mounted: nothing,
         ghosts: undefined,
         outlines: undefined,
+        trace: 'off',
         grid: { look: 'none', step: 20 },
       },
       true,

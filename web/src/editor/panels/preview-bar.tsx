@@ -16,6 +16,7 @@ const rows: readonly { field: keyof Measures; title: string }[] = [
   { field: 'backward', title: 'backward wires' },
   { field: 'bends', title: 'bends' },
   { field: 'length', title: 'wire length, px' },
+  { field: 'windows', title: 'windows spanned' },
 ];
 
 const verdicts = {
@@ -134,7 +135,7 @@ function Numbers({ before, after }: { before: Measures; after: Measures }): Reac
       <tbody className="grid grid-cols-2 gap-x-5">
         {rows.map(({ field, title }) => (
           <tr key={field} className="flex items-baseline gap-1.5">
-            <td className="w-36 text-soft">{title}</td>
+            <td className="w-36 whitespace-nowrap text-soft">{title}</td>
             <td className="w-16 text-right font-mono text-xs">{before[field].toLocaleString('en')}</td>
             <td aria-hidden="true">→</td>
             <td className={`w-16 font-mono text-xs ${after[field] < before[field] ? 'font-bold text-good' : after[field] > before[field] ? 'text-warn' : ''}`}>

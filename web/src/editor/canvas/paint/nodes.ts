@@ -1,9 +1,11 @@
+import type { TypeSpec } from '@basitax/core/document/catalogue';
 import { isVertical, type Rect, ticket } from '@basitax/core/document/geometry';
 import { middleEllipsis } from '@basitax/core/document/metrics';
 import type { Colors } from '../colors.ts';
 import { isHollow, markHalo, markSize, traceMark } from '../marks.ts';
 import { pictureOf } from '../pictures.ts';
 import type { Scene, SceneNode } from '../scene.ts';
+import { drawLink } from './links.ts';
 import { family, giveWay, type Picture, readingZoom } from './picture.ts';
 
 /** Nodes in graph coordinates; the context is set so that they fall on their places. */
@@ -46,6 +48,12 @@ function drawNode(ctx: CanvasRenderingContext2D, item: SceneNode, picture: Pictu
   const hue = hueOf(scene, colors, item);
   const chosen = picture.selected.has(node.id);
   const zoom = view.zoom;
+  const link = geometry.shape === 'pennant' || geometry.shape === 'notch' ? scene.linkOf(node) : undefined;
+  if (link) {
+    drawLink(ctx, item, link, picture);
+    if (zoom >= giveWay.marks) drawPorts(ctx, item, picture, link.type);
+    return;
+  }
   ctx.fillStyle = geometry.shape === 'ticket' ? colors.ticket : colors.panel;
   ctx.fillRect(rect.x, rect.y, rect.width, rect.height);
   ctx.strokeStyle = chosen ? colors.accent : colors.edge;
@@ -59,16 +67,8 @@ function drawNode(ctx: CanvasRenderingContext2D, item: SceneNode, picture: Pictu
   }
   drawPass(ctx, item, picture);
   ctx.fillStyle = hue;
-  if (geometry.shape === 'ticket') ctx.fillRect(rect.x + 1, rect.y + 1, ticket.spine - 1, rect.height - 2);
-  else ctx.fillRect(geometry.shape === 'notch' ? rect.x + 1 : rect.x + rect.width - 7, rect.y + 1, 6, rect.height - 2);
+  ctx.fillRect(rect.x + 1, rect.y + 1, ticket.spine - 1, rect.height - 2);
   ctx.textBaseline = 'alphabetic';
-  if (geometry.shape !== 'ticket') {
-    if (zoom < giveWay.codes) return;
-    ctx.font = `700 11px ${family}`;
-    ctx.fillStyle = colors.ink;
-    ctx.fillText(geometry.title, rect.x + 12, rect.y + 15);
-    return;
-  }
   drawName(ctx, item, picture, colors.ink);
   drawCaptions(ctx, item, picture);
   if (zoom >= giveWay.marks) drawPorts(ctx, item, picture);
@@ -171,14 +171,15 @@ export function closedMarks(geometry: SceneNode['geometry']): Rect[] {
   );
 }
 
-function drawPorts(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode, { scene, view, colors }: Picture): void {
+/** `carried`: the type of the ends of remote links, whose ports take anything. */
+function drawPorts(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode, { scene, view, colors }: Picture, carried?: TypeSpec): void {
   if (geometry.closed) {
     ctx.fillStyle = colors.edge;
     for (const mark of closedMarks(geometry)) ctx.fillRect(rect.x + mark.x, rect.y + mark.y, mark.width, mark.height);
     return;
   }
   for (const port of geometry.ports) {
-    const type = scene.kinds.type(port.type);
+    const type = carried ?? scene.kinds.type(port.type);
     ctx.beginPath();
     traceMark(ctx, type.sign, rect.x + port.x, rect.y + port.y, markSize);
     ctx.fillStyle = isHollow(type.sign) ? colors.ticket : (colors.hues[type.hue] ?? colors.edge);

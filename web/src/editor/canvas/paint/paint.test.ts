@@ -73,6 +73,7 @@ const pictureOf = (scene: Scene, view: View, more: Partial<Picture> = {}): Pictu
   mounted: nothing,
   ghosts: undefined,
   outlines: undefined,
+  trace: 'off',
   grid: { look: 'points', step: 20 },
   ...more,
 });

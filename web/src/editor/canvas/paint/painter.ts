@@ -1,6 +1,7 @@
 import type { Id } from '@basitax/core/document/ids';
 import { drawGhosts, drawOrder, drawOutlines, drawTabs } from './above.ts';
 import { drawGround } from './ground.ts';
+import { drawFed, drawTraces } from './links.ts';
 import { drawNodes } from './nodes.ts';
 import { type Picture, prepare, readingZoom, visibleArea } from './picture.ts';
 import { Still } from './still.ts';
@@ -29,6 +30,7 @@ export class Painter {
     prepare(graph, picture.width, picture.height);
     if (picture.ghosts) drawGhosts(graph, picture, picture.ghosts);
     const isCoarse = this.drawScene(graph, picture, atRest, isMoving);
+    drawTraces(graph, picture, picture.trace);
     if (picture.outlines) drawOutlines(graph, picture, picture.outlines);
     drawTabs(graph, picture);
     return isCoarse;
@@ -70,6 +72,7 @@ function drawStanding(ctx: CanvasRenderingContext2D, picture: Picture, inHand: R
   ctx.save();
   ctx.translate(view.x, view.y);
   ctx.scale(view.zoom, view.zoom);
+  drawFed(ctx, picture, inHand ? nodes.filter(({ node }) => !inHand.has(node.id)) : nodes);
   drawNodes(ctx, picture, mounted.size === 0 && !inHand ? nodes : nodes.filter(({ node }) => !mounted.has(node.id) && !inHand?.has(node.id)));
   ctx.restore();
 }

@@ -1,6 +1,6 @@
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
-import type { Grid } from '../../layout.ts';
+import type { Grid, Trace } from '../../layout.ts';
 import type { Moving, Outlines, View } from '../../store.ts';
 import type { Colors } from '../colors.ts';
 import type { Scene } from '../scene.ts';
@@ -27,6 +27,8 @@ export interface Picture {
   /** The scene before the change that is being previewed: its places are drawn as ghosts. */
   readonly ghosts: Scene | undefined;
   readonly outlines: Outlines | undefined;
+  /** Which lines between the ends of remote links are drawn. */
+  readonly trace: Trace;
   /** How the grid is drawn, and how far its lines are apart in graph pixels. */
   readonly grid: { readonly look: Grid; readonly step: number };
 }

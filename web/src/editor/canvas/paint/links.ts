@@ -1,0 +1,212 @@
+import type { NodeGeometry, Point } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
+import { ellipsis } from '@basitax/core/document/metrics';
+import type { GraphNode } from '@basitax/core/document/schema';
+import { seenFrom } from '@basitax/core/inspect/reach';
+import { isEnd, otherEnds } from '@basitax/core/remote/ends';
+import { effectiveWiring } from '@basitax/core/wiring/effective';
+import type { Trace } from '../../layout.ts';
+import type { LinkLook, Scene, SceneNode } from '../scene.ts';
+import { family, giveWay, type Picture, toScreen } from './picture.ts';
+
+/** How deep the tail of a pennant and the notch of a tap are cut, and how wide the band in their hue is, in pixels at 100 %. */
+const [cut, band] = [7, 6];
+
+export type Polygon = readonly (readonly [number, number])[];
+
+/**
+ * A beacon is a pennant: a flag whose tail comes to a point. A tap is a notch: cut in where the pennant comes to a point, so that one would fit into
+ * the other. Both carry a band in the hue of what they carry. In the node's own pixels.
+ */
+export function linkShape({ shape, width: w, height: h }: Pick<NodeGeometry, 'shape' | 'width' | 'height'>): { outline: Polygon; band: Polygon } {
+  if (shape === 'pennant')
+    return {
+      outline: [
+        [0, 0],
+        [w - cut, 0],
+        [w, h / 2],
+        [w - cut, h],
+        [0, h],
+      ],
+      band: [
+        [w - cut - band, 0],
+        [w - cut, 0],
+        [w, h / 2],
+        [w - cut, h],
+        [w - cut - band, h],
+        [w - band, h / 2],
+      ],
+    };
+  return {
+    outline: [
+      [0, 0],
+      [w, 0],
+      [w, h],
+      [0, h],
+      [cut, h / 2],
+    ],
+    band: [
+      [0, 0],
+      [band, 0],
+      [cut + band, h / 2],
+      [band, h],
+      [0, h],
+      [cut, h / 2],
+    ],
+  };
+}
+
+/** Left edge of a link's name, past the notch or at the flag's staff. */
+export const linkTextLeft = (shape: NodeGeometry['shape']): number => (shape === 'pennant' ? 7 : cut + band + 4);
+
+/** Is the band filled? It is hollow where an end has nobody on the other side, or nothing comes. */
+export const isWhole = ({ state }: LinkLook): boolean => state === 'heard' || state === 'fed';
+
+export const linkWords: Readonly<Record<LinkLook['state'], string>> = {
+  heard: 'heard',
+  unheard: 'heard by none',
+  fed: 'fed',
+  open: 'nothing comes to it',
+  lost: 'has lost its beacon',
+};
+
+function trace(ctx: CanvasRenderingContext2D, polygon: Polygon, { x, y }: Point): void {
+  ctx.beginPath();
+  polygon.forEach(([px, py], i) => (i === 0 ? ctx.moveTo(x + px, y + py) : ctx.lineTo(x + px, y + py)));
+  ctx.closePath();
+}
+
+/** A beacon or tap as its element would look. */
+export function drawLink(ctx: CanvasRenderingContext2D, item: SceneNode, look: LinkLook, picture: Picture): void {
+  const { colors, view, selected } = picture;
+  const { rect, geometry } = item;
+  const shape = linkShape(geometry);
+  const chosen = selected.has(item.node.id);
+  const hue = look.state === 'lost' ? colors.warn : (colors.hues[look.type.hue] ?? colors.edge);
+  trace(ctx, shape.outline, rect);
+  ctx.fillStyle = colors.ticket;
+  ctx.fill();
+  ctx.strokeStyle = chosen ? colors.accent : look.state === 'lost' ? colors.warn : colors.edge;
+  ctx.lineWidth = (chosen ? 2.5 : 1) / Math.min(1, view.zoom * 1.5);
+  ctx.setLineDash(look.state === 'lost' ? [3, 2] : []);
+  ctx.stroke();
+  trace(ctx, shape.band, rect);
+  ctx.setLineDash([]);
+  ctx.fillStyle = ctx.strokeStyle = hue;
+  ctx.lineWidth = 1.2;
+  if (isWhole(look)) ctx.fill();
+  else ctx.stroke();
+  if (view.zoom < giveWay.codes) return;
+  ctx.font = `700 11px ${family}`;
+  ctx.textBaseline = 'alphabetic';
+  ctx.fillStyle = colors.ink;
+  ctx.fillText(geometry.title, rect.x + linkTextLeft(geometry.shape), rect.y + 13);
+}
+
+const widestFeed = 110;
+
+/** A mark before each input that a standing feed supplies, with what feeds it where there is room to read. */
+export function drawFed(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, items: readonly SceneNode[]): void {
+  if (!scene.hasFeeds || view.zoom < giveWay.marks || scene.flow !== 'right') return;
+  ctx.textBaseline = 'middle';
+  ctx.textAlign = 'right';
+  ctx.font = `400 10px ${family}`;
+  for (const { node, geometry } of items) {
+    for (const port of geometry.closed ? [] : geometry.ports) {
+      const feed = port.direction === 'in' ? scene.feedOf(node, port.id) : undefined;
+      if (feed === undefined) continue;
+      const [x, y] = [node.x + port.x, node.y + port.y];
+      ctx.strokeStyle = ctx.fillStyle = colors.hues[scene.kinds.type(port.type).hue] ?? colors.edge;
+      ctx.lineWidth = 1.6;
+      ctx.beginPath();
+      for (const at of [8, 12, 16]) {
+        ctx.moveTo(x - at, y - (at - 4) / 2.4);
+        ctx.lineTo(x - at, y + (at - 4) / 2.4);
+      }
+      ctx.stroke();
+      if (view.zoom < giveWay.subtitles) continue;
+      ctx.fillStyle = colors.soft;
+      ctx.fillText(ellipsis(feed, 'regular', 10, widestFeed), x - 21, y);
+    }
+  }
+  ctx.textAlign = 'left';
+}
+
+/** More lines than this are not drawn: nobody could follow one. */
+const mostLines = 600;
+
+/** With more lines than this none is drawn strongly, nor its other end outlined. */
+const mostStrong = 60;
+
+interface Line {
+  readonly from: Id;
+  readonly to: Id;
+  readonly hue: number;
+  readonly isStrong: boolean;
+}
+
+const known = new WeakMap<Scene, { selected: ReadonlySet<Id>; what: Trace; lines: readonly Line[] }>();
+
+/** The lines between ends: those of what is selected, or all. Ends in nested graphs are shown at the node that holds them. */
+function linesOf(scene: Scene, selected: ReadonlySet<Id>, what: Trace): readonly Line[] {
+  const before = known.get(scene);
+  if (before?.selected === selected && before.what === what) return before.lines;
+  const lines = new Map<string, Line>();
+  const starts = what === 'all' ? scene.nodes.map((item) => item.node) : [...selected].flatMap((id) => scene.get(id)?.node ?? []);
+  for (const node of starts) {
+    if (lines.size > mostLines) break;
+    addLines(scene, node, selected.has(node.id), lines);
+  }
+  const found = [...lines.values()];
+  known.set(scene, { selected, what, lines: found });
+  return found;
+}
+
+function addLines(scene: Scene, node: GraphNode, isStrong: boolean, lines: Map<string, Line>): void {
+  if (!isEnd(node.kind) && !scene.hasFeeds) return;
+  const others = otherEnds(scene.doc, effectiveWiring(scene.doc, scene.kinds), node);
+  // a tap shows its beacon; the beacon shows all
+  const meant = scene.linkOf(node) && node.beacon ? others.slice(0, 1) : others;
+  for (const other of meant) {
+    const at = seenFrom(scene.doc, scene.graph, [other.id])[0];
+    if (at === undefined || at === node.id || !scene.get(at)) continue;
+    const key = [node.id, at].sort().join(' ');
+    if (!lines.has(key)) lines.set(key, { from: node.id, to: at, hue: (scene.linkOf(node) ?? scene.linkOf(other))?.type.hue ?? 0, isStrong });
+  }
+}
+
+/** Where a line meets a node: its middle for the small ends, else the side that faces the other one. */
+function anchor({ rect, geometry }: SceneNode, towards: SceneNode): Point {
+  const y = rect.y + rect.height / 2;
+  if (geometry.shape === 'pennant') return { x: rect.x + rect.width, y };
+  if (geometry.shape === 'notch') return { x: rect.x + cut, y };
+  return { x: towards.rect.x > rect.x + rect.width / 2 ? rect.x + rect.width : rect.x, y };
+}
+
+/** Dashed lines from each selected end to the others. */
+export function drawTraces(ctx: CanvasRenderingContext2D, picture: Picture, what: Trace): void {
+  const { scene, view, colors, selected, moving } = picture;
+  if (what === 'off' || (what === 'selected' && selected.size === 0) || scene.nodes.length === 0) return;
+  const shift = (id: Id, p: Point): Point => (moving?.ids.has(id) ? { x: p.x + moving.dx, y: p.y + moving.dy } : p);
+  const lines = linesOf(scene, selected, what);
+  const isCrowd = lines.length > mostStrong;
+  for (const { from, to, hue, isStrong: isMeant } of lines) {
+    const isStrong = isMeant && !isCrowd;
+    const [a, b] = [scene.get(from)!, scene.get(to)!];
+    const [p, q] = [shift(from, anchor(a, b)), shift(to, anchor(b, a))];
+    ctx.strokeStyle = colors.hues[hue] ?? colors.edge;
+    ctx.lineWidth = isStrong ? 1.8 : 1;
+    ctx.globalAlpha = isStrong ? 1 : 0.7;
+    ctx.setLineDash([8, 6]);
+    ctx.beginPath();
+    ctx.moveTo(p.x * view.zoom + view.x, p.y * view.zoom + view.y);
+    ctx.lineTo(q.x * view.zoom + view.x, q.y * view.zoom + view.y);
+    ctx.stroke();
+    ctx.setLineDash([]);
+    if (!isStrong || to === from) continue;
+    ctx.lineWidth = 2;
+    const box = toScreen(view, { ...b.rect, ...shift(to, b.rect) });
+    ctx.strokeRect(box.x - 3, box.y - 3, box.width + 6, box.height + 6);
+  }
+  ctx.globalAlpha = 1;
+}
