@@ -1,8 +1,19 @@
 import { readFileSync } from 'node:fs';
+import { scopeCases } from '@basitax/core/tests/scope-cases';
 import { expect, it } from 'vitest';
 import { formatPage, schemaText } from './docs.ts';
+import { pictureFile, pictureOf, withCases } from './scope-pictures.ts';
 
 it('the pages made from the code are up to date (else: npm run docs)', () => {
   expect(readFileSync('docs/format.md', 'utf8')).toBe(formatPage());
   expect(readFileSync('docs/format.schema.json', 'utf8')).toBe(schemaText());
+  const links = readFileSync('docs/remote-links.md', 'utf8');
+  expect(links).toBe(withCases(links));
+});
+
+it.each([...scopeCases.heard, ...scopeCases.fed].map((one) => [one.id, one] as const))('the picture of the rule “%s” is up to date, and shows every answer', (_id, one) => {
+  const text = readFileSync(pictureFile(one), 'utf8');
+  expect(text).toBe(pictureOf(one));
+  const answers = [...Object.values(one.hears ?? {}), ...Object.values(one.supplies ?? {})].filter(Boolean);
+  expect(text.match(/stroke-dasharray="6 4"/g)?.length ?? 0).toBe(answers.length);
 });

@@ -1,8 +1,10 @@
 // npm run docs: writes the parts of docs/ that follow from the code. A test says when they are behind.
-import { writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { fileJsonSchema } from '@basitax/core/document/file';
 import { headShape, tableNames, tableShapes } from '@basitax/core/document/schema';
+import { scopeCases } from '@basitax/core/tests/scope-cases';
 import { z } from 'zod';
+import { pictureFile, pictureOf, withCases } from './scope-pictures.ts';
 
 interface Property {
   readonly type?: string | readonly string[];
@@ -67,4 +69,8 @@ export const schemaText = (): string => `${JSON.stringify(fileJsonSchema(), null
 if (process.argv[1]?.endsWith('docs.ts')) {
   writeFileSync(new URL('../docs/format.md', import.meta.url), formatPage());
   writeFileSync(new URL('../docs/format.schema.json', import.meta.url), schemaText());
+  mkdirSync(new URL('../docs/scope/', import.meta.url), { recursive: true });
+  for (const one of [...scopeCases.heard, ...scopeCases.fed]) writeFileSync(new URL(`../${pictureFile(one)}`, import.meta.url), pictureOf(one));
+  const links = new URL('../docs/remote-links.md', import.meta.url);
+  writeFileSync(links, withCases(readFileSync(links, 'utf8')));
 }

@@ -113,7 +113,8 @@ export function geometryOf(doc: Doc, kinds: Kinds, node: GraphNode): NodeGeometr
 
 /** What stands on a node, in two lines. */
 export function captionsOf(kinds: Kinds, node: GraphNode): { title: string; subtitle: string } {
-  const kind = kinds.title(node.kind);
+  const types = node.kind === builtin.feed ? kinds.feedTypes(node) : [];
+  const kind = [kinds.title(node.kind), types.map((type) => kinds.type(type).title).join(', ')].filter(Boolean).join(': ');
   switch (node.caption) {
     case 'name':
       return { title: node.name, subtitle: kind };

@@ -156,6 +156,11 @@ export class Kinds {
     return spec ? spec.main : node.ports.find((own) => own.direction === port.direction) === port;
   }
 
+  /** The ids of the types that a standing feed is for. */
+  feedTypes(feed: GraphNode): string[] {
+    return typesIn(String(this.value(feed, 'types') ?? ''));
+  }
+
   /** The kinds that have an input which standing feeds may supply. O(kinds). */
   feedableKinds(): readonly string[] {
     return this.all().flatMap((kind) => (kind.ports.some((port) => port.feedable) ? [kind.id] : []));
@@ -221,6 +226,9 @@ export class Kinds {
     }
   }
 }
+
+/** Ids of types as they are written: with commas or spaces between. */
+export const typesIn = (text: string): string[] => text.split(/[\s,]+/).filter(Boolean);
 
 /** What numbered ports of one row have in common. */
 const stemOf = (portId: string): string => portId.replace(/\d+$/, '');

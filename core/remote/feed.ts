@@ -1,12 +1,12 @@
 import { builtin } from '../document/builtin.ts';
 import { caption } from '../document/doc.ts';
 import { portPoint, rectOf } from '../document/geometry.ts';
+import { typesIn } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { type Context, Refused } from '../operation.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
-import { typesIn } from '../wiring/feeds.ts';
 import { carriedType } from '../wiring/types.ts';
 import type { Wiring } from '../wiring/wiring.ts';
 import { FreePlaces } from './places.ts';

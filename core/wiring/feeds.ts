@@ -10,12 +10,6 @@ import type { Source } from './effective.ts';
 
 type SourceOf = (node: Id, input: string) => Source | undefined;
 
-/** The types that a standing feed is for. */
-export const feedTypes = (kinds: Kinds, feed: GraphNode): string[] => typesIn(String(kinds.value(feed, 'types') ?? ''));
-
-/** Ids of types as they are written: with commas or spaces between. */
-export const typesIn = (text: string): string[] => text.split(/[\s,]+/).filter(Boolean);
-
 /** What a feed lies in and covers: its innermost frame, else its graph. */
 export const feedScope = (feed: GraphNode): Id => feed.frame ?? feed.graph;
 
@@ -59,7 +53,7 @@ export class Feeds {
     for (const feed of this.all) {
       const scope = feedScope(feed);
       this.byScope.set(scope, [...(this.byScope.get(scope) ?? []), feed]);
-      this.types.set(feed.id, feedTypes(kinds, feed));
+      this.types.set(feed.id, kinds.feedTypes(feed));
     }
   }
 

@@ -50,7 +50,7 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
   const passed = node.ports.flatMap((port) => (node.bypassed && port.direction === 'out' ? (kinds.passInput(node, port.id)?.name ?? []) : []));
   const described = [
     kinds.title(node.kind),
-    link && linkWords[link.state],
+    link && linkWords(node.kind, link.state),
     node.closed && 'closed',
     geometry.hidden > 0 && `${geometry.hidden} ports hidden`,
     node.bypassed && (passed.length > 0 ? `bypassed, passes ${[...new Set(passed)].join(', ')}` : 'bypassed, passes nothing'),

@@ -9,7 +9,6 @@ import { type EndState, endState, isEnd } from '@basitax/core/remote/ends';
 import { LiveRoutes } from '@basitax/core/route/live';
 import { plainRoute, routeBetween } from '@basitax/core/route/route';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
-import { feedTypes } from '@basitax/core/wiring/feeds';
 import { rerouteLabel } from '@basitax/core/wiring/reroute';
 import { carriedType } from '@basitax/core/wiring/types';
 import Flatbush from 'flatbush';
@@ -198,7 +197,7 @@ export class Scene {
     if (!isEnd(node.kind)) return undefined;
     let look = this.links.get(node.id);
     if (!look) {
-      const [first] = node.kind === builtin.feed ? feedTypes(this.kinds, node) : [];
+      const [first] = node.kind === builtin.feed ? this.kinds.feedTypes(node) : [];
       const type = node.kind === builtin.feed ? (first ?? 'any') : carriedType(this.doc, this.kinds, { node: node.id, port: 'out' });
       look = { state: endState(this.doc, effectiveWiring(this.doc, this.kinds), node)!, type: this.kinds.type(type) };
       this.links.set(node.id, look);

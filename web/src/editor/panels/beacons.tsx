@@ -4,7 +4,6 @@ import type { GraphNode } from '@basitax/core/document/schema';
 import { endPlace, endState, nodeBehind } from '@basitax/core/remote/ends';
 import { tapsOf } from '@basitax/core/wiring/carriers';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
-import { feedTypes } from '@basitax/core/wiring/feeds';
 import { carriedType } from '@basitax/core/wiring/types';
 import { Command } from 'cmdk';
 import { CircleAlert, LocateFixed, X } from 'lucide-react';
@@ -42,7 +41,7 @@ function rowsOf({ doc, kinds, graph }: Editing, kind: string): BeaconRow[] {
       const isFeed = kind === builtin.feed;
       const state = endState(doc, wiring, node)!;
       const behind = nodeBehind(doc, wiring, node);
-      const types = isFeed ? feedTypes(kinds, node) : [carriedType(doc, kinds, { node: node.id, port: 'out' })];
+      const types = isFeed ? kinds.feedTypes(node) : [carriedType(doc, kinds, { node: node.id, port: 'out' })];
       const at = path.indexOf(node.graph);
       const count = isFeed ? many(wiring.suppliedBy(node.id).length, 'input') : many(tapsOf(doc, node.id).length, 'tap');
       return {

@@ -1,11 +1,12 @@
 import { builtin } from '@basitax/core/document/builtin';
 import { caption, type Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
+import type { Kinds } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { endPlace, endState, endUse, nodeBehind, otherEnds } from '@basitax/core/remote/ends';
 import { beaconOf } from '@basitax/core/wiring/carriers';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
-import { feedScope, feedTypes } from '@basitax/core/wiring/feeds';
+import { feedScope } from '@basitax/core/wiring/feeds';
 import { Command } from 'cmdk';
 import { type ReactNode, useState } from 'react';
 import { Button, Dialog } from '../../ui/controls.tsx';
@@ -16,6 +17,13 @@ import { type Editing, enterGraph, useEditing } from '../store.ts';
 import { ParameterField } from './parameter-field.tsx';
 
 const go = (node: GraphNode): void => enterGraph(node.graph, [node.id]);
+
+/** The other ends in the order of where they are, a tap’s beacon first. */
+function sortedEnds(doc: Doc, kinds: Kinds, node: GraphNode): { end: GraphNode; title: string; place: string }[] {
+  const rows = otherEnds(doc, effectiveWiring(doc, kinds), node).map((end) => ({ end, ...wordsOf(doc, end) }));
+  const rank = (row: (typeof rows)[number]): string => `${row.end.kind === builtin.beacon ? 0 : 1} ${row.place} ${row.title}`;
+  return rows.sort((a, b) => (rank(a) < rank(b) ? -1 : 1));
+}
 
 /** What tells one end from another: beacons and nodes by name, taps by what they feed; then where it is. */
 function wordsOf(doc: Doc, node: GraphNode): { title: string; place: string } {
@@ -29,7 +37,7 @@ export function EndsDialog({ id, onClose }: { id: Id; onClose: () => void }): Re
   const [text, setText] = useState('');
   const node = doc.nodes.get(id);
   if (!node) return null;
-  const ends = otherEnds(doc, effectiveWiring(doc, kinds), node).map((end) => ({ end, ...wordsOf(doc, end) }));
+  const ends = sortedEnds(doc, kinds, node);
   const found = ends.filter((row) => `${row.title} ${row.place} ${row.end.name}`.toLowerCase().includes(text.toLowerCase())).slice(0, 300);
   return (
     <Dialog
@@ -70,21 +78,17 @@ export function EndsDialog({ id, onClose }: { id: Id; onClose: () => void }): Re
 
 const mostListed = 5;
 
-function Ends({ node, ends }: { node: GraphNode; ends: readonly GraphNode[] }): ReactNode {
-  const { doc } = useEditing();
+function Ends({ node, ends }: { node: GraphNode; ends: ReturnType<typeof sortedEnds> }): ReactNode {
   return (
     <ul className="flex flex-col gap-1">
-      {ends.slice(0, mostListed).map((end) => {
-        const { title, place } = wordsOf(doc, end);
-        return (
-          <li key={end.id}>
-            <button type="button" className="w-full text-left hover:bg-accent-wash" onClick={() => go(end)}>
-              <span className="block truncate underline decoration-line underline-offset-2">{title}</span>
-              <span className="block truncate text-xs text-soft">{place}</span>
-            </button>
-          </li>
-        );
-      })}
+      {ends.slice(0, mostListed).map(({ end, title, place }) => (
+        <li key={end.id}>
+          <button type="button" className="w-full text-left hover:bg-accent-wash" onClick={() => go(end)}>
+            <span className="block truncate underline decoration-line underline-offset-2">{title}</span>
+            <span className="block truncate text-xs text-soft">{place}</span>
+          </button>
+        </li>
+      ))}
       {ends.length > mostListed && (
         <li>
           <Button className="w-full" onClick={() => openDialog({ ends: node.id })}>
@@ -102,8 +106,9 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
   const wiring = effectiveWiring(doc, kinds);
   const stands = endState(doc, wiring, node);
   if (!stands) return null;
-  const ends = otherEnds(doc, wiring, node);
+  const ends = sortedEnds(doc, kinds, node);
   const behind = nodeBehind(doc, wiring, node);
+  const words = linkWords(node.kind, stands);
   const isGood = stands === 'heard' || stands === 'fed';
   const why = locked ? 'Nothing can be changed now.' : undefined;
   const counted =
@@ -114,7 +119,7 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
         : `Supplies ${ends.length} nodes`;
   return (
     <section className="flex flex-col gap-2" aria-label="Remote link">
-      <p className={`font-bold ${isGood ? 'text-good' : 'text-warn'}`}>{`${linkWords[stands][0]!.toUpperCase()}${linkWords[stands].slice(1)}`}</p>
+      <p className={`font-bold ${isGood ? 'text-good' : 'text-warn'}`}>{`${words[0]!.toUpperCase()}${words.slice(1)}`}</p>
       {node.kind === builtin.tap && (
         <p className="text-soft">
           Listens for <b className="text-ink">{node.beacon?.name}</b>
@@ -158,7 +163,7 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
 /** The data types that a feed is for, and what it covers. */
 function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; locked: boolean }): ReactNode {
   const { doc, kinds } = state;
-  const types = feedTypes(kinds, node);
+  const types = kinds.feedTypes(node);
   const scope = doc.frames.get(feedScope(node));
   const feedable = new Set(kinds.feedableKinds().flatMap((id) => kinds.kind(id)!.ports.flatMap((port) => (port.feedable ? [port.type] : []))));
   const turn = (type: string): void => {

@@ -1,3 +1,4 @@
+import { builtin } from '@basitax/core/document/builtin';
 import type { NodeGeometry, Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { ellipsis } from '@basitax/core/document/metrics';
@@ -62,13 +63,17 @@ export const linkTextLeft = (shape: NodeGeometry['shape']): number => (shape ===
 /** Is the band filled? It is hollow where an end has nobody on the other side, or nothing comes. */
 export const isWhole = ({ state }: LinkLook): boolean => state === 'heard' || state === 'fed';
 
-export const linkWords: Readonly<Record<LinkLook['state'], string>> = {
-  heard: 'heard',
-  unheard: 'heard by none',
-  fed: 'fed',
-  open: 'nothing comes to it',
-  lost: 'has lost its beacon',
-};
+/** How an end stands, in words. */
+export function linkWords(kind: string, state: LinkLook['state']): string {
+  const isFeed = kind === builtin.feed;
+  return {
+    heard: isFeed ? 'supplies inputs' : 'heard',
+    unheard: isFeed ? 'supplies nothing' : 'heard by none',
+    fed: 'fed',
+    open: 'nothing comes to it',
+    lost: 'has lost its beacon',
+  }[state];
+}
 
 function trace(ctx: CanvasRenderingContext2D, polygon: Polygon, { x, y }: Point): void {
   ctx.beginPath();
@@ -110,7 +115,8 @@ export function drawFed(ctx: CanvasRenderingContext2D, { scene, view, colors }: 
   if (!scene.hasFeeds || view.zoom < giveWay.marks || scene.flow !== 'right') return;
   ctx.textBaseline = 'middle';
   ctx.textAlign = 'right';
-  ctx.font = `400 10px ${family}`;
+  const size = Math.max(10, 8.5 / view.zoom);
+  ctx.font = `400 ${size}px ${family}`;
   for (const { node, geometry } of items) {
     for (const port of geometry.closed ? [] : geometry.ports) {
       const feed = port.direction === 'in' ? scene.feedOf(node, port.id) : undefined;
@@ -125,8 +131,13 @@ export function drawFed(ctx: CanvasRenderingContext2D, { scene, view, colors }: 
       }
       ctx.stroke();
       if (view.zoom < giveWay.subtitles) continue;
+      const words = ellipsis(feed, 'regular', size, widestFeed);
+      // wires may run behind the words
+      ctx.strokeStyle = colors.ground;
+      ctx.lineWidth = 3;
+      ctx.strokeText(words, x - 21, y);
       ctx.fillStyle = colors.soft;
-      ctx.fillText(ellipsis(feed, 'regular', 10, widestFeed), x - 21, y);
+      ctx.fillText(words, x - 21, y);
     }
   }
   ctx.textAlign = 'left';
