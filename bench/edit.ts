@@ -86,7 +86,16 @@ export async function edit(): Promise<Row[]> {
     ['duplicate', [nodeAt(3).id]],
   ] as const)
     doc = apply(doc, (await runOperation(operation, createContext(kinds, seed++), doc, { graph: 'root', items })).edit);
-  for (const [act, make] of Object.entries(acts)) {
+  for (const [act, make] of Object.entries(acts)) await measure(act, make);
+  // the same where a standing feed covers the whole file, so that each act asks what it supplies before and after
+  const source = indexOf(doc)
+    .nodesIn('root')
+    .find((node) => node.kind === 'pic.read')!;
+  doc = apply(doc, (await runOperation('standing-feed', createContext(kinds, seed++), doc, { graph: 'root', items: [source.id] }, { output: 'alpha' })).edit);
+  for (const act of ['connect two ports', 'delete, healing', 'bypass', 'cut a wire']) await measure(`${act}, with a feed`, acts[act]!);
+  return rows;
+
+  async function measure(act: string, make: (i: number) => readonly [string, readonly string[], unknown?]): Promise<void> {
     const [plans, applies, both]: [number[], number[], number[]] = [[], [], []];
     for (let i = 0; i < rounds * 6 && both.length < rounds; i++) {
       const [operation, items, options] = make(i);
@@ -109,5 +118,4 @@ export async function edit(): Promise<Row[]> {
     }
     if (both.length > 0) rows.push({ act, plan: told(plans), apply: told(applies), both: told(both), ofReference: (at(both, 0.5) / yardstick).toFixed(2), times: both.length });
   }
-  return rows;
 }

@@ -137,7 +137,7 @@ export const standingFeed = operation({
     const after = wiring.tx.doc;
     const wired = effectiveWiring(after, context.kinds);
     const supplied = wired.suppliedBy(feed.id).length;
-    const findings = wired.findings.filter((item) => (item.rule === 'feeds-clash' || item.rule === 'feed-loop') && item.message.includes(`“${feed.name}”`));
+    const findings = wired.linkFindings.filter((item) => (item.rule === 'feeds-clash' || item.rule === 'feed-loop') && item.message.includes(`“${feed.name}”`));
     const state = endState(after, wired, feed) === 'open' ? ' Nothing comes to it yet.' : '';
     const without = taken > 0 ? ` ${plural(taken, 'wire')} went, since it does the same.` : '';
     return { edit: wiring.tx.edit, report: { summary: `“${feed.name}” supplies ${plural(supplied, 'open input')}.${without}${state}`, findings, select: [feed.id] } };

@@ -4,9 +4,10 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, overlaps, type Point, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { stub } from '../route/paths.ts';
 
-/** How far the ends of remote links keep from ports and from other nodes, in pixels at 100 % zoom. */
-export const aside = 26;
+/** How far the ends of remote links stand from the ports that they serve, so that a wire that is not level has room to turn, and from other nodes; pixels at 100 % zoom. */
+const aside = 2 * stub;
 const apart = 4;
 const [rows, columns] = [12, 4];
 

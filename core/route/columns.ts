@@ -34,12 +34,19 @@ export function findColumns(boxes: Boxes, least: number, among: readonly number[
     members[column]!.push(i);
     reach = Math.max(reach, boxes.right[i]!);
   }
-  // what is no node stands in the column that it covers most of
+  // what is no node stands in the column that it covers most of; an end of a link in that which it is nearer to, and narrows the channel where enough is left
   for (const i of among) {
     if (i < boxes.hard || members.length === 0) continue;
     const middle = (boxes.left[i]! + boxes.right[i]!) / 2;
     let at = 0;
     while (at < left.length && right[at]! < middle) at++;
+    if (i < boxes.links && at < left.length) {
+      const [behind, before] = [boxes.left[i]! - left[at]!, right[at]! - boxes.right[i]!];
+      if (before < behind) {
+        if (boxes.left[i]! - left[at]! >= least) right[at] = Math.min(right[at]!, boxes.left[i]!);
+        at++;
+      } else if (right[at]! - boxes.right[i]! >= least) left[at] = Math.max(left[at]!, boxes.right[i]!);
+    }
     of[i] = at;
     members[at]!.push(i);
   }

@@ -1,9 +1,10 @@
 import { Axes } from '../document/axes.ts';
+import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf, numberOutputs } from '../document/doc.ts';
 import { flowOf, type Point, portPoint, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { Flow, Wire, WireStyle } from '../document/schema.ts';
+import type { Flow, GraphNode, Wire, WireStyle } from '../document/schema.ts';
 import { type Ends, type Path, stub } from './paths.ts';
 import { cornersOf, type RouteTask, routeAll } from './router.ts';
 import type { Boxes } from './space.ts';
@@ -107,9 +108,11 @@ interface Compiled {
 export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
   const axes = Axes.of(flowOf(doc, graph));
   const index = indexOf(doc);
-  const nodes = index.nodesIn(graph);
+  const isLink = (node: GraphNode): boolean => node.kind === builtin.tap || node.kind === builtin.beacon;
+  const all = index.nodesIn(graph);
+  const nodes = [...all.filter((node) => !isLink(node)), ...all.filter(isLink)];
   const rects = [...nodes.map((node) => rectOf(doc, kinds, node)), ...titleTabs(doc, kinds, graph)];
-  const boxes = boxesOf(rects, nodes.length, axes);
+  const boxes = boxesOf(rects, nodes.length - all.filter(isLink).length, axes, nodes.length);
   const at = new Map(nodes.map((node, i) => [node.id, i]));
   const wires = index.wiresIn(graph);
   return {
@@ -124,8 +127,8 @@ export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
   };
 }
 
-/** Rectangles of the page as boxes in flow coordinates; the first `hard` of them are nodes. */
-export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes): Boxes {
+/** Rectangles of the page as boxes in flow coordinates; the first `hard` of them are nodes, those up to `links` ends of remote links. */
+export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes, links = hard): Boxes {
   const [left, top, right, bottom] = [0, 1, 2, 3].map(() => new Float64Array(rects.length)) as [Float64Array, Float64Array, Float64Array, Float64Array];
   rects.forEach((rect, i) => {
     const box = axes.rectIn(rect);
@@ -134,7 +137,7 @@ export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes): Boxes
     right[i] = box.x + box.width;
     bottom[i] = box.y + box.height;
   });
-  return { count: rects.length, hard, left, top, right, bottom };
+  return { count: rects.length, hard, links, left, top, right, bottom };
 }
 
 /**

@@ -20,6 +20,7 @@ import { placeTracks, type Track, tracksAbreast } from './tracks.ts';
 const boxesOf = (...rects: [left: number, top: number, right: number, bottom: number][]): Boxes => ({
   count: rects.length,
   hard: rects.length,
+  links: rects.length,
   left: Float64Array.from(rects, (rect) => rect[0]),
   top: Float64Array.from(rects, (rect) => rect[1]),
   right: Float64Array.from(rects, (rect) => rect[2]),

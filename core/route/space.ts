@@ -3,8 +3,10 @@ import Flatbush from 'flatbush';
 /** What wires keep clear of, in flow coordinates: x along the flow, y across. Pixels at 100 % zoom. */
 export interface Boxes {
   readonly count: number;
-  /** The first so many are nodes, which make columns; those behind are titles, which do not. */
+  /** The first so many are nodes, which make columns; those behind are ends of remote links and titles, which do not. */
   readonly hard: number;
+  /** Those from `hard` up to here are ends of remote links: they stand close before or behind the node that they serve. */
+  readonly links: number;
   readonly left: Float64Array;
   readonly top: Float64Array;
   readonly right: Float64Array;

@@ -32,7 +32,11 @@ export interface EffectiveWiring {
   feedOf(node: Id, input: string): Id | undefined;
   /** All inputs that a standing feed supplies, in order of ids. */
   suppliedBy(feed: Id): readonly PortRef[];
-  /** Loops of carriers and of feeds, lost ends, ambiguous names and feeds. */
+  /** All that the source of a feed depends on over drawn wires, itself included: none of it is supplied by the feed. */
+  upstreamOf(feed: Id): ReadonlySet<Id>;
+  /** Lost ends, ambiguous names and feeds, loops between feeds: what the findings say of remote links alone, at less cost. */
+  readonly linkFindings: readonly Finding[];
+  /** The same, and loops of carriers. */
   readonly findings: readonly Finding[];
 }
 
@@ -197,12 +201,15 @@ export function effectiveWiring(doc: Doc, kinds: Kinds): EffectiveWiring {
 
 const known = new WeakMap<Doc, { kinds: Kinds; wiring: EffectiveWiring }>();
 
+const nothing: ReadonlySet<Id> = new Set();
+
 class Effective implements EffectiveWiring {
   private readonly doc: Doc;
   private readonly feeds: Feeds | undefined;
   private readonly resolver: Resolver;
   private concrete: readonly GraphNode[] | undefined;
   private byOutput: Map<string, PortRef[]> | undefined;
+  private onLinks: readonly Finding[] | undefined;
 
   constructor(doc: Doc, kinds: Kinds) {
     this.doc = doc;
@@ -233,9 +240,18 @@ class Effective implements EffectiveWiring {
     return this.feeds?.suppliedBy(feed) ?? [];
   }
 
+  upstreamOf(feed: Id): ReadonlySet<Id> {
+    return this.feeds?.upstreamOf(feed) ?? nothing;
+  }
+
+  get linkFindings(): readonly Finding[] {
+    this.onLinks ??= [...(this.feeds?.allFindings() ?? []), ...remoteFindings(this.doc)];
+    return this.onLinks;
+  }
+
   get findings(): readonly Finding[] {
     this.outputs();
-    return [...this.resolver.findings, ...(this.feeds?.allFindings() ?? []), ...remoteFindings(this.doc)];
+    return [...this.resolver.findings, ...this.linkFindings];
   }
 
   /** What takes from each output; asks every input once. */

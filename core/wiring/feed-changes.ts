@@ -36,20 +36,55 @@ const harmless = new Set([
   'pad',
 ]);
 
-/** Which feed supplies which input. */
-function supplies(doc: Doc, kinds: Kinds): Map<string, { at: PortRef; feed: Id }> {
+/** The nodes that an edit touches, with those at both ends of its wires, before and after. */
+function touchedBy(doc: Doc, after: Doc, edit: Edit): Set<Id> {
+  const ids = new Set<Id>();
+  for (const step of edit.steps) {
+    if (step.table === 'nodes') ids.add(step.id);
+    if (step.table !== 'wires') continue;
+    for (const wire of [doc.wires.get(step.id), after.wires.get(step.id)])
+      if (wire) {
+        ids.add(wire.from.node);
+        ids.add(wire.to.node);
+      }
+  }
+  return ids;
+}
+
+/** May an edit change what is supplied to nodes that it does not touch? Where feeds, frames, nested graphs, or what feeds stand on are changed. O(upstream of feeds). */
+function reachesFar(doc: Doc, after: Doc, kinds: Kinds, edit: Edit, touched: ReadonlySet<Id>): boolean {
+  if (edit.steps.some((step) => step.table === 'frames' || step.table === 'graphs')) return true;
+  for (const id of touched) for (const node of [doc.nodes.get(id), after.nodes.get(id)]) if (node?.kind === builtin.feed || node?.inner !== undefined) return true;
+  const [then, now] = [effectiveWiring(doc, kinds), effectiveWiring(after, kinds)];
+  return indexOf(doc)
+    .nodesOfKind(builtin.feed)
+    .some((feed) => {
+      const [old, fresh] = [then.upstreamOf(feed.id), now.upstreamOf(feed.id)];
+      return old.size !== fresh.size || [...old].some((id) => !fresh.has(id));
+    });
+}
+
+/** Which feed supplies which input: of some nodes, or of all. */
+function supplies(doc: Doc, kinds: Kinds, of: ReadonlySet<Id> | undefined): Map<string, { at: PortRef; feed: Id }> {
   const wiring = effectiveWiring(doc, kinds);
   const found = new Map<string, { at: PortRef; feed: Id }>();
-  for (const feed of indexOf(doc).nodesOfKind(builtin.feed)) for (const at of wiring.suppliedBy(feed.id)) found.set(`${at.node} ${at.port}`, { at, feed: feed.id });
+  const note = (at: PortRef, feed: Id | undefined): unknown => feed !== undefined && found.set(`${at.node} ${at.port}`, { at, feed });
+  if (!of) for (const feed of indexOf(doc).nodesOfKind(builtin.feed)) for (const at of wiring.suppliedBy(feed.id)) note(at, feed.id);
+  for (const id of of ?? []) for (const port of doc.nodes.get(id)?.ports ?? []) if (port.direction === 'in') note({ node: id, port: port.id }, wiring.feedOf(id, port.id));
   return found;
 }
 
-/** Inputs that a standing feed supplied before an edit and not after it, or the other way round, or another feed. O(feedable inputs), only where the file has a feed. */
+/**
+ * Inputs that a standing feed supplied before an edit and not after it, or the other way round, or another feed; only where the file has a feed.
+ * O(nodes touched + upstream of feeds), or O(feedable inputs) where feeds, frames or nested graphs are touched.
+ */
 export function feedChanges(doc: Doc, kinds: Kinds, edit: Edit): Finding[] {
   if (edit.steps.every((step) => step.type === 'set' && harmless.has(step.path[0] ?? ''))) return [];
   if (!hasFeed(doc) && !edit.steps.some((step) => step.type !== 'remove' && step.table === 'nodes' && makesFeed(step))) return [];
   const after = apply(doc, edit);
-  const [then, now] = [supplies(doc, kinds), supplies(after, kinds)];
+  const touched = touchedBy(doc, after, edit);
+  const of = reachesFar(doc, after, kinds, edit, touched) ? undefined : touched;
+  const [then, now] = [supplies(doc, kinds, of), supplies(after, kinds, of)];
   const title = (id: Id): string => `“${caption((after.nodes.get(id) ?? doc.nodes.get(id)) as GraphNode)}”`;
   const found: Finding[] = [];
   for (const key of new Set([...now.keys(), ...then.keys()])) {

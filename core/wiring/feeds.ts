@@ -35,6 +35,8 @@ export class Feeds {
   private readonly byScope = new Map<Id, GraphNode[]>();
   private readonly upstream = new Map<Id, ReadonlySet<Id>>();
   private readonly types = new Map<Id, readonly string[]>();
+  /** The types that any feed is for. */
+  private readonly offered = new Set<string>();
   private inputs: Map<Id, PortRef[]> | undefined;
 
   /** Undefined where the document has none that is active. */
@@ -54,6 +56,7 @@ export class Feeds {
       const scope = feedScope(feed);
       this.byScope.set(scope, [...(this.byScope.get(scope) ?? []), feed]);
       this.types.set(feed.id, kinds.feedTypes(feed));
+      for (const type of kinds.feedTypes(feed)) this.offered.add(type);
     }
   }
 
@@ -65,14 +68,14 @@ export class Feeds {
   /** What a feed gives to an input that has no wire, drawn or switched off. */
   sourceFor(node: GraphNode, input: string): (PortRef & { feed: Id }) | undefined {
     const port = node.ports.find((own) => own.id === input && own.direction === 'in');
-    if (!port || !this.kinds.feedable(node, input) || indexOf(this.doc).wireInto(node.id, input)) return undefined;
+    if (!port || !this.offered.has(port.type) || !this.kinds.feedable(node, input) || indexOf(this.doc).wireInto(node.id, input)) return undefined;
     for (const scope of scopesAround(this.doc, node)) {
       const offers = this.offers(scope, port.type);
       if (offers.length > 1) return undefined;
       const feed = offers[0];
       if (!feed) continue;
       const source = this.drawn(feed.id, 'in');
-      if (!source || this.upstreamOf(feed).has(node.id)) return undefined;
+      if (!source || this.upstreamOf(feed.id).has(node.id)) return undefined;
       return { node: source.node, port: source.port, feed: feed.id };
     }
     return undefined;
@@ -126,7 +129,7 @@ export class Feeds {
   private loops(): Finding[] {
     const numbers = new Map(this.all.map((feed, i) => [feed.id, i]));
     const before = this.all.map((feed) => {
-      const needs = this.upstreamOf(feed);
+      const needs = this.upstreamOf(feed.id);
       return this.all.flatMap((other, i) => (other !== feed && this.suppliedBy(other.id).some((input) => needs.has(input.node)) ? [i] : []));
     });
     return stronglyConnected(before)
@@ -144,8 +147,8 @@ export class Feeds {
   }
 
   /** All nodes that the feed's own source depends on, itself included, over drawn wires only. */
-  private upstreamOf(feed: GraphNode): ReadonlySet<Id> {
-    let set = this.upstream.get(feed.id);
+  upstreamOf(feed: Id): ReadonlySet<Id> {
+    let set = this.upstream.get(feed);
     if (!set) {
       const reached = new Set<Id>();
       const todo: Id[] = [];
@@ -155,12 +158,12 @@ export class Feeds {
           todo.push(source.node);
         }
       };
-      visit(this.drawn(feed.id, 'in'));
+      visit(this.drawn(feed, 'in'));
       for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
         for (const port of this.doc.nodes.get(id)?.ports ?? []) if (port.direction === 'in') visit(this.drawn(id, port.id));
       }
       set = reached;
-      this.upstream.set(feed.id, set);
+      this.upstream.set(feed, set);
     }
     return set;
   }
@@ -168,14 +171,15 @@ export class Feeds {
 
 /** The inputs that feeds supply, in order of ids. O(nodes of kinds with feedable inputs). */
 function suppliedInputs(doc: Doc, kinds: Kinds, feedFor: (node: GraphNode, input: string) => Id | undefined): (PortRef & { feed: Id })[] {
-  const nodes = kinds.feedableKinds().flatMap((kind) => indexOf(doc).nodesOfKind(kind));
-  return nodes
-    .filter((node) => !node.bypassed)
-    .sort((a, b) => compareIds(a.id, b.id))
-    .flatMap((node) =>
-      node.ports.flatMap((port) => {
+  const found: (PortRef & { feed: Id })[] = [];
+  for (const kind of kinds.feedableKinds()) {
+    for (const node of indexOf(doc).nodesOfKind(kind)) {
+      if (node.bypassed) continue;
+      for (const port of node.ports) {
         const feed = port.direction === 'in' ? feedFor(node, port.id) : undefined;
-        return feed === undefined ? [] : [{ node: node.id, port: port.id, feed }];
-      }),
-    );
+        if (feed !== undefined) found.push({ node: node.id, port: port.id, feed });
+      }
+    }
+  }
+  return found.sort((a, b) => compareIds(a.node, b.node));
 }

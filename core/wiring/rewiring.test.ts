@@ -200,6 +200,39 @@ function isAcyclic(doc: Doc, graph: string): boolean {
 const passesLink = (doc: Doc, wiring: EffectiveWiring, source: Source | undefined): boolean =>
   [source, source?.feed === undefined ? undefined : wiring.source(source.feed, 'in')].some((one) => one?.through.some((id) => doc.nodes.get(id)?.kind === builtin.tap));
 
+describe('what feeds supply', () => {
+  it('is reported for each input where an act changes it, and for no other', async () => {
+    let changed = 0;
+    await fc.assert(
+      fc.asyncProperty(trail, async ([seed, size, acts]) => {
+        const random = seededRandom(seed);
+        let doc = docFromSeed(seed, size);
+        for (const scope of ['graph', 'frame']) doc = await tried(doc, ['standing-feed', [pick(random, [...doc.nodes.keys()]) ?? ''], { scope, types: 'num' }]);
+        for (let i = 0; i < acts; i++) {
+          const one = anyAct(doc, random);
+          let outcome: Awaited<ReturnType<typeof act>>;
+          try {
+            outcome = await act(doc, one);
+          } catch (error) {
+            if (error instanceof Refused) continue;
+            throw error;
+          }
+          const after = apply(doc, outcome.edit);
+          const [then, now] = [effectiveWiring(doc, testKinds), effectiveWiring(after, testKinds)];
+          let count = 0;
+          for (const node of after.nodes.values())
+            for (const port of node.ports) if (port.direction === 'in' && then.feedOf(node.id, port.id) !== now.feedOf(node.id, port.id)) count++;
+          expect([one[0], outcome.report.findings.filter((item) => item.rule === 'feed-changed').length]).toEqual([one[0], count]);
+          changed += count;
+          doc = after;
+        }
+      }),
+      { numRuns: 200 },
+    );
+    expect(changed).toBeGreaterThan(20);
+  }, 120_000);
+});
+
 describe('healing', () => {
   it('gives the consumers outside exactly what they would have with the set bypassed', async () => {
     let compared = 0;

@@ -157,6 +157,7 @@ export function routeTaskOf(graph: LayeredGraph, x: ArrayLike<number>, y: ArrayL
     boxes: {
       count: graph.count,
       hard: graph.count,
+      links: graph.count,
       left: each((v) => x[v]!),
       top: each((v) => y[v]!),
       right: each((v) => x[v]! + graph.width[v]!),

@@ -111,10 +111,7 @@ export function BeaconsPanel(): ReactNode {
   const beacons = useRows(builtin.beacon);
   const feeds = useRows(builtin.feed);
   const [text, setText] = useState('');
-  const findings = useMemo(
-    () => effectiveWiring(state.doc, state.kinds).findings.filter((item) => ['lost-tap', 'feeds-clash', 'feed-loop', 'beacon-name-repeats'].includes(item.rule)),
-    [state.doc, state.kinds],
-  );
+  const findings = useMemo(() => effectiveWiring(state.doc, state.kinds).linkFindings, [state.doc, state.kinds]);
   const isLocked = state.readOnly !== undefined || state.preview !== undefined;
   const found = beacons.filter((row) => matches(row, text));
   const fed = feeds.filter((row) => matches(row, text));
