@@ -35,7 +35,6 @@ const shoot = async (page: Page, name: string): Promise<void> => {
 
 try {
   const page = await sit('light');
-  await shoot(page, 'sign-in');
   await enter(page);
   await shoot(page, 'files');
   await open(page, 'dome-blend');
@@ -69,8 +68,6 @@ try {
   await page.getByText(/Arranged \d+ nodes/).waitFor();
   await page.keyboard.press('Control+s');
   await page.getByLabel('What was done, and why').fill('Put the cues in order for the rehearsal');
-  await page.waitForTimeout(3200);
-  await shoot(page, 'save');
   await page.keyboard.press('Enter');
   await page.getByText(/Saved as revision/).waitFor();
   await page.getByRole('button', { name: 'Revisions' }).click();
@@ -130,6 +127,19 @@ try {
   await press(page, 'g', 'p');
   await page.waitForTimeout(900);
   await shoot(page, 'peek');
+  await open(page, 'glow-library', '?view=460,40,0.62');
+  await press(page, 'l', 'n');
+  await page.waitForTimeout(900);
+  await page.getByRole('group', { name: /^Tide_phase, Beacon/ }).click();
+  await page.waitForTimeout(900);
+  await shoot(page, 'remote-links');
+  await open(page, 'plankton-shoal');
+  await page.locator('[data-canvas]').focus();
+  await press(page, 'l', 'a');
+  await page.getByRole('table', { name: 'What they do together' }).waitFor();
+  await page.waitForTimeout(600);
+  await shoot(page, 'advice');
+  await press(page, 'l', 'a');
   await page.goto(`${address}/shortcuts`);
   await page.getByText('Arrange by wiring').waitFor();
   await shoot(page, 'shortcuts');

@@ -19,7 +19,7 @@ const hasBeacons = (state: Editing): string | undefined => (indexOf(state.doc).n
 const someTap = (state: Editing): string | undefined => (state.selection.some((id) => state.doc.nodes.get(id)?.kind === builtin.tap) ? hasBeacons(state) : 'Select a tap first.');
 
 /** To the other end; where there are several, by a list that tells them apart. */
-export function jump(): void {
+function jump(): void {
   const state = getState();
   const ends = endsOf(state);
   if (ends.length === 1) enterGraph(ends[0]!.graph, [ends[0]!.id]);

@@ -115,7 +115,9 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
     node.kind === builtin.beacon
       ? `Heard by ${ends.length}`
       : node.kind === builtin.tap
-        ? `Beacon, and ${Math.max(0, ends.length - 1)} more taps`
+        ? ends.length > 1
+          ? `Its beacon, and ${ends.length - 1} more taps`
+          : 'Its beacon'
         : `Supplies ${ends.length} nodes`;
   return (
     <section className="flex flex-col gap-2" aria-label="Remote link">
