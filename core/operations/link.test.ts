@@ -65,7 +65,7 @@ describe('turning wires into links', () => {
     const once = await act('to-links', fan().doc, ['moon.out>a.amount']);
     const twice = await act('to-links', once.doc, ['moon.out>b.amount']);
     expect(indexOf(twice.doc).nodesOfKind(builtin.beacon)).toHaveLength(1);
-    expect(twice.report.summary).toBe('Turned 1 wire into 1 tap of beacons that were there.');
+    expect(twice.report.summary).toBe('Turned 1 wire into 1 tap of 1 beacon that was there.');
     const [tap] = indexOf(once.doc).nodesOfKind(builtin.tap);
     // the tap's only wire gets a tap of its own, so that the first one goes
     const moved = await act('to-links', once.doc, [tap!.id]);

@@ -50,7 +50,9 @@ function linkAll(wiring: Wiring, newId: Context['newId'], requests: readonly Lin
   const all = <K extends 'beacons' | 'taps'>(what: K): string[] => done.flatMap((one: Linked) => one[what]);
   const wires = done.reduce((sum, one) => sum + one.wires, 0);
   const names = all('beacons').map((beacon) => `“${wiring.tx.get('nodes', beacon)!.name}”`);
-  const made = names.length === 0 ? 'beacons that were there' : names.length <= 3 ? names.join(', ') : plural(names.length, 'beacon');
+  const known = requests.length - names.length;
+  const there = known > 0 ? `${plural(known, 'beacon')} that ${known === 1 ? 'was' : 'were'} there` : '';
+  const made = [names.length <= 3 ? names.join(', ') : plural(names.length, 'new beacon'), there].filter(Boolean).join(' and ');
   return {
     summary: `Turned ${plural(wires, 'wire')} into ${plural(all('taps').length, 'tap')} of ${made}.`,
     findings: [],

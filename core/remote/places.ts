@@ -9,7 +9,7 @@ import { stub } from '../route/paths.ts';
 /** How far the ends of remote links stand from the ports that they serve, so that a wire that is not level has room to turn, and from other nodes; pixels at 100 % zoom. */
 const aside = 2 * stub;
 const apart = 4;
-const [rows, columns] = [12, 4];
+const [rows, columns] = [16, 8];
 
 /** Nodes and titles of frames, with where they are. */
 interface Taken {

@@ -6,7 +6,8 @@ import { api } from '../../api/client.ts';
 import { perform, setParameter } from '../actions.ts';
 import { chooseOne } from '../dialogs.ts';
 import { useEditor } from '../store.ts';
-import { graphPoint, type Host, slack } from './press.ts';
+import { takeDrops } from './drop.ts';
+import type { Host } from './press.ts';
 
 const { getState } = useEditor;
 
@@ -14,37 +15,20 @@ const { getState } = useEditor;
 const apart = 110;
 
 /** Takes files that are dropped on the canvas: on a node for its path, on the ground for a node that reads them. Returns a way to stop. */
-export function takeFiles(host: Host): () => void {
-  const over = (event: DragEvent): void => {
-    if (!event.dataTransfer?.types.includes('Files')) return;
-    event.preventDefault();
-    event.dataTransfer.dropEffect = getState().readOnly ? 'none' : 'link';
-  };
-  const drop = (event: DragEvent): void => {
-    const files = [...(event.dataTransfer?.files ?? [])];
-    if (files.length === 0) return;
-    event.preventDefault();
-    const { readOnly } = getState();
-    if (readOnly) {
-      toast(readOnly, { duration: 4000 });
-      return;
-    }
-    const at = graphPoint(host.element, event);
-    const hit = host.scene().hit(at, slack());
-    const node = hit?.type === 'node' ? hit.id : hit?.type === 'port' ? hit.node.id : undefined;
-    void takeAll(
-      files.map((file) => file.name),
-      at,
-      node,
-    );
-  };
-  host.element.addEventListener('dragover', over);
-  host.element.addEventListener('drop', drop);
-  return () => {
-    host.element.removeEventListener('dragover', over);
-    host.element.removeEventListener('drop', drop);
-  };
-}
+export const takeFiles = (host: Host): (() => void) =>
+  takeDrops(host, {
+    type: 'Files',
+    effect: 'link',
+    take({ files }, at, hit) {
+      const node = hit?.type === 'node' ? hit.id : hit?.type === 'port' ? hit.node.id : undefined;
+      void takeAll(
+        [...files].map((file) => file.name),
+        at,
+        node,
+      );
+      return files.length > 0;
+    },
+  });
 
 /** One after the other, since each may have to be asked about. */
 async function takeAll(names: readonly string[], at: Point, node: Id | undefined): Promise<void> {

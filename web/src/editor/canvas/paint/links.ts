@@ -163,7 +163,7 @@ function linesOf(scene: Scene, selected: ReadonlySet<Id>, what: Trace): readonly
   const before = known.get(scene);
   if (before?.selected === selected && before.what === what) return before.lines;
   const lines = new Map<string, Line>();
-  const starts = what === 'all' ? scene.nodes.map((item) => item.node) : [...selected].flatMap((id) => scene.get(id)?.node ?? []);
+  const starts = what === 'all' ? scene.nodes.map((item) => item.node).filter((node) => isEnd(node.kind)) : [...selected].flatMap((id) => scene.get(id)?.node ?? []);
   for (const node of starts) {
     if (lines.size > mostLines) break;
     addLines(scene, node, selected.has(node.id), lines);
