@@ -1,6 +1,7 @@
-import type { Doc } from './doc.ts';
-import { indexOf } from './doc.ts';
+import { builtin } from './builtin.ts';
+import { type Doc, indexOf } from './doc.ts';
 import type { Id } from './ids.ts';
+import type { GraphNode } from './schema.ts';
 
 const legal = /^[A-Za-z][A-Za-z0-9_]*$/;
 
@@ -56,4 +57,10 @@ export function namesIn(doc: Doc, graph: Id): Taken {
   const given = new Set<string>();
   const index = indexOf(doc);
   return { has: (name) => given.has(name) || index.nodesNamed(name).some((node) => node.graph === graph), add: (name) => void given.add(name), free: new Map() };
+}
+
+/** A tap under the name that its beacon got, where that is among those renamed. */
+export function retitled(tap: GraphNode, renamed: ReadonlyMap<Id, string>): GraphNode {
+  const name = tap.kind === builtin.tap && tap.beacon?.id !== undefined ? renamed.get(tap.beacon.id) : undefined;
+  return name === undefined || name === tap.beacon!.name ? tap : { ...tap, beacon: { ...tap.beacon!, name } };
 }

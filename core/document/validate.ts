@@ -1,7 +1,8 @@
 import { type Finding, finding } from '../finding.ts';
+import { builtin } from './builtin.ts';
 import { caption, type Doc, graphPath, indexOf, placeOf } from './doc.ts';
 import { compareIds, type Id } from './ids.ts';
-import { freeName, legalName } from './names.ts';
+import { freeName, legalName, retitled } from './names.ts';
 import type { Frame, GraphNode, Note, Wire } from './schema.ts';
 
 /** Nested graphs and frames may lie this deep at the most. */
@@ -178,19 +179,21 @@ function repairNesting(doc: Doc, say: Say): Doc {
 
 function repairNames(doc: Doc, say: Say): Doc {
   const nodes = new Map(doc.nodes);
-  let changed = false;
+  const renamed = new Map<Id, string>();
   for (const graph of doc.graphs.keys()) {
     const taken = new Set<string>();
     for (const node of indexOf(doc).nodesIn(graph)) {
       const free = freeName(legalName(node.name || node.label || 'node'), taken);
       if (free === node.name) continue;
-      changed = true;
+      renamed.set(node.id, free);
       const label = node.label ?? (node.name || undefined);
       nodes.set(node.id, { ...node, name: free, ...(label !== undefined && { label }) });
       say('name', 'info', placeOf(doc, graph, node.id), `“${node.name}” was no legal or free name; the node is called “${free}” and keeps the old one as its label.`);
     }
   }
-  return changed ? { ...doc, nodes } : doc;
+  if (renamed.size === 0) return doc;
+  for (const tap of indexOf(doc).nodesOfKind(builtin.tap)) nodes.set(tap.id, retitled(nodes.get(tap.id)!, renamed));
+  return { ...doc, nodes };
 }
 
 /** What stands against saving a document, as findings; nothing is changed. Empty for every document that `repair` made. */

@@ -1,7 +1,7 @@
 import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { type Json, sameJson } from '../document/json.ts';
-import { freeName } from '../document/names.ts';
+import { freeName, retitled } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
 import { type Edit, read, type Step } from './step.ts';
@@ -162,17 +162,36 @@ function numberTakenNames(steps: readonly Step[], over: Edit, head: Doc, notes: 
     if (free !== name) notes.push(finding('name-numbered', 'info', [id], `“${name}” was taken meanwhile, so this one is called “${free}”.`));
     return free;
   };
-  return steps.map((step) => {
+  // also those that they renamed
+  const renamed = new Map<Id, string>(
+    over.steps.flatMap((step) => (step.table === 'nodes' && step.type === 'set' && step.path[0] === 'name' && typeof step.to === 'string' ? [[step.id, step.to] as const] : [])),
+  );
+  const numbered = steps.map((step): Step => {
     if (step.table !== 'nodes') return step;
     if (step.type === 'add') {
       const node = step.value as unknown as GraphNode;
       const name = number(node.graph, step.id, node.name);
-      return name === node.name ? step : { ...step, value: { ...node, name } as unknown as Json };
+      if (name === node.name) return step;
+      renamed.set(step.id, name);
+      return { ...step, value: { ...node, name } as unknown as Json };
     }
     if (step.type === 'set' && step.path[0] === 'name' && typeof step.to === 'string') {
       const graph = (read(head.nodes.get(step.id), ['graph']) as string | undefined) ?? head.head.root;
-      return { ...step, to: number(graph, step.id, step.to) };
+      const to = number(graph, step.id, step.to);
+      if (to !== step.to) renamed.set(step.id, to);
+      return { ...step, to };
     }
     return step;
   });
+  return renamed.size === 0 ? numbered : numbered.map((step) => tuned(step, renamed));
+}
+
+/** Taps that are made or given another beacon take the name that this got. */
+function tuned(step: Step, renamed: ReadonlyMap<Id, string>): Step {
+  if (step.table !== 'nodes') return step;
+  if (step.type === 'add') return { ...step, value: retitled(step.value as unknown as GraphNode, renamed) as unknown as Json };
+  if (step.type !== 'set' || step.path[0] !== 'beacon' || step.path.length > 1) return step;
+  const beacon = step.to as GraphNode['beacon'];
+  const name = renamed.get(beacon?.id ?? '');
+  return name === undefined ? step : { ...step, to: { ...beacon, name } as unknown as Json };
 }

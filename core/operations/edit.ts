@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { builtin, isBoundary } from '../document/builtin.ts';
 import { indexOf, selectedNodes } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import { nameProblem } from '../document/names.ts';
@@ -8,7 +7,7 @@ import { finding } from '../finding.ts';
 import { operation, plural, Refused } from '../operation.ts';
 import { copyDoc, paste, readClipboard } from '../structure/clipboard.ts';
 import { removeNodes } from '../structure/remove.ts';
-import { tapsOf } from '../wiring/carriers.ts';
+import { renameNode } from '../structure/rename.ts';
 import { wiringOf } from './wire.ts';
 
 export const rename = operation({
@@ -26,17 +25,7 @@ export const rename = operation({
     const problem = nameProblem(doc, node.graph, name, node.id);
     if (problem) throw new Refused(problem);
     const tx = new Transaction(doc);
-    tx.set('nodes', node.id, 'name', name);
-    // taps carry the name of their beacon, and hosts that of their boundary nodes
-    if (node.kind === builtin.beacon) for (const tap of tapsOf(doc, node.id)) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon, name });
-    const host = isBoundary(node.kind) ? indexOf(doc).hostOf(node.graph) : undefined;
-    if (host)
-      tx.set(
-        'nodes',
-        host.id,
-        'ports',
-        host.ports.map((port) => (port.id === node.id ? { ...port, name } : port)),
-      );
+    renameNode(tx, doc, node, name);
     return { edit: tx.edit, report: { summary: `Renamed “${node.name}” to “${name}”.`, findings: [] } };
   },
 });

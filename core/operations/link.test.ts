@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { builtin } from '../document/builtin.ts';
-import { emptyDoc, indexOf } from '../document/doc.ts';
-import { apply } from '../edit/step.ts';
+import { type Doc, emptyDoc, indexOf } from '../document/doc.ts';
+import { problems, repair } from '../document/validate.ts';
+import { rebase } from '../edit/rebase.ts';
+import { apply, type Edit, type Step } from '../edit/step.ts';
 import { createContext } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { copyText } from '../structure/clipboard.ts';
@@ -225,6 +227,63 @@ describe('beacons and taps', () => {
       .node('t', builtin.tap, { graph: 'g', beacon: { id: 'near', name: 'Moon' } });
     const outcome = await runOperation('delete', createContext(testKinds, 1), pad.doc, { graph: 'g', items: ['near'] });
     expect(outcome.report.findings.map((item) => item.message)).toEqual(['Tap “t” listened for “Moon” and hears the one of that name in “Main” now.']);
+  });
+});
+
+describe('a beacon that is called otherwise on the way', () => {
+  const moon = (more = {}) => ({ name: 'Moon', ...more });
+  const heardNames = (doc: Doc): (string | undefined)[] =>
+    indexOf(doc)
+      .nodesOfKind(builtin.tap)
+      .map((tap) => tap.beacon?.name);
+
+  it('to another graph, where its name is taken: its taps know the new one', async () => {
+    const pad = sketchDoc()
+      .graph('g', { name: 'Inner' })
+      .node('host', builtin.nested, { inner: 'g' })
+      .node('there', builtin.beacon, moon({ graph: 'g' }))
+      .node('b', builtin.beacon, moon())
+      .node('t', builtin.tap, { beacon: { id: 'b', name: 'Moon' } });
+    const { doc } = await act('to-graph', pad.doc, ['b'], { graph: 'g' });
+    expect([doc.nodes.get('b')!.name, ...heardNames(doc)]).toEqual(['Moon2', 'Moon2']);
+    expect(beaconOf(doc, doc.nodes.get('t')!)?.id).toBe('b');
+  });
+
+  it('over what somebody else saved, who took the name: made or renamed here, its taps know the new one', async () => {
+    const { doc } = sketchDoc()
+      .node('moon', 'src')
+      .node('old', builtin.beacon, { name: 'Old' })
+      .node('u', builtin.tap, { beacon: { id: 'old', name: 'Old' } })
+      .node('a', 'tint')
+      .wire('moon.out', 'a.amount');
+    const add = (id: string, name: string): Step => ({ type: 'add', table: 'nodes', id, value: { ...doc.nodes.get('moon')!, id, name } as never });
+    const theirs: Edit = { steps: [add('x', 'Moon'), add('y', 'New')] };
+    const head = apply(doc, theirs);
+    const linked = await act('to-links', doc, ['moon'], { name: 'Moon' });
+    const named = await act('rename', linked.doc, ['old'], { name: 'New' });
+    const { edit, conflicts } = rebase({ steps: [...linked.edit.steps, ...named.edit.steps] }, theirs, head);
+    expect(conflicts).toEqual([]);
+    const after = apply(head, edit);
+    expect(problems(after)).toEqual([]);
+    expect(heardNames(after).sort()).toEqual(['Moon2', 'New2']);
+    for (const tap of indexOf(after).nodesOfKind(builtin.tap)) expect(beaconOf(after, tap)?.name).toBe(tap.beacon!.name);
+  });
+
+  it('by somebody else, while it was tapped here: the new tap knows the new name', async () => {
+    const { doc } = sketchDoc().node('b', builtin.beacon, moon());
+    const theirs = (await act('rename', doc, ['b'], { name: 'Night' })).edit;
+    const mine = (await act('tap', doc, [], { beacon: 'b' })).edit;
+    const { edit, conflicts } = rebase(mine, theirs, apply(doc, theirs));
+    expect([conflicts, heardNames(apply(apply(doc, theirs), edit))]).toEqual([[], ['Night']]);
+  });
+
+  it('in a file with a doubled name: what is repaired is known to its taps', () => {
+    const { doc } = sketchDoc()
+      .node('a', builtin.beacon, moon())
+      .node('b', builtin.beacon, moon())
+      .node('t', builtin.tap, { beacon: { id: 'b', name: 'Moon' } });
+    const mended = repair(doc).doc;
+    expect([mended.nodes.get('b')!.name, ...heardNames(mended)]).toEqual(['Moon2', 'Moon2']);
   });
 });
 

@@ -10,6 +10,7 @@ import { type Finding, finding } from '../finding.ts';
 import { Refused } from '../operation.ts';
 import { Carrier } from '../wiring/across.ts';
 import { Wiring } from '../wiring/wiring.ts';
+import { renameNode } from './rename.ts';
 
 /**
  * Moves nodes of one graph into another one. Wires among them stay; wires to others are carried on over the ports of the nested
@@ -29,7 +30,7 @@ export function moveToGraph(tx: Transaction, kinds: Kinds, nodes: readonly Graph
     const name = freeName(node.name, taken);
     if (name !== node.name) {
       found.push(finding('name-numbered', 'info', [node.id], `“${node.name}” is taken there; the node is called “${name}” now.`));
-      renameIn(tx, doc, node, name);
+      renameNode(tx, doc, node, name);
     }
     tx.set('nodes', node.id, 'graph', target);
     tx.set('nodes', node.id, 'frame', undefined);
@@ -61,13 +62,6 @@ function refuseUnmovable(doc: Doc, nodes: readonly GraphNode[], target: Id): voi
     if (node.inner !== undefined && inside.has(node.inner)) throw new Refused(`“${caption(node)}” cannot be moved into itself.`);
     if (node.graph === target) throw new Refused(`“${caption(node)}” is in that graph already.`);
   }
-}
-
-/** A beacon's taps carry its name. */
-function renameIn(tx: Transaction, doc: Doc, node: GraphNode, name: string): void {
-  tx.set('nodes', node.id, 'name', name);
-  if (node.kind !== builtin.beacon) return;
-  for (const tap of doc.nodes.values()) if (tap.kind === builtin.tap && tap.beacon?.id === node.id) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon, name });
 }
 
 /** The inputs that a wire is to reach: its own, or, where that is a port of a graph which its source has left or entered, those beyond it, with the wire that gives way there. */

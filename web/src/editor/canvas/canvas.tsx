@@ -34,10 +34,11 @@ const { getState } = useEditor;
 /** The scene of what is shown now: made anew when document or graph change, given routes as they come. */
 function useScene(): Scene {
   const doc = useEditor(shownDoc);
+  const whole = useEditor((state) => state.preview?.after ?? state.doc);
   const graph = useEditor((state) => state.graph);
   const kinds = useEditor((state) => state.kinds);
   const routes = useRoutes((state) => state.routes);
-  const scene = useMemo(() => new Scene(doc, kinds, graph), [doc, kinds, graph]);
+  const scene = useMemo(() => new Scene(doc, kinds, graph, whole), [doc, kinds, graph, whole]);
   scene.takeRoutes(routes);
   return scene;
 }

@@ -66,6 +66,7 @@ export const tabHeight = tab.height;
 /** One graph of a document, ready to be drawn and hit: made anew for each version, geometry shared by the nodes that stay. */
 export class Scene {
   readonly doc: Doc;
+  readonly whole: Doc;
   readonly kinds: Kinds;
   readonly graph: Id;
   readonly flow: Flow;
@@ -88,13 +89,15 @@ export class Scene {
   /** Routes of the wires at the nodes in hand; with very many in hand plain elbows do. */
   private live: { readonly ids: ReadonlySet<Id>; readonly routes: LiveRoutes | undefined } | undefined;
 
-  constructor(doc: Doc, kinds: Kinds, graph: Id) {
+  /** `whole`: the document that `doc` is a part of, where only a part is shown; what links and feeds are is asked there. */
+  constructor(doc: Doc, kinds: Kinds, graph: Id, whole: Doc = doc) {
     const index = indexOf(doc);
     this.doc = doc;
+    this.whole = whole;
     this.kinds = kinds;
     this.graph = graph;
     this.flow = flowOf(doc, graph);
-    this.hasFeeds = index.nodesOfKind(builtin.feed).length > 0;
+    this.hasFeeds = indexOf(whole).nodesOfKind(builtin.feed).length > 0;
     this.nodes = index.nodesIn(graph).map((node) => {
       const geometry = geometryOf(doc, kinds, node);
       return { node, geometry, rect: { x: node.x, y: node.y, width: geometry.width, height: geometry.height } };
@@ -198,8 +201,8 @@ export class Scene {
     let look = this.links.get(node.id);
     if (!look) {
       const [first] = node.kind === builtin.feed ? this.kinds.feedTypes(node) : [];
-      const type = node.kind === builtin.feed ? (first ?? 'any') : carriedType(this.doc, this.kinds, { node: node.id, port: 'out' });
-      look = { state: endState(this.doc, effectiveWiring(this.doc, this.kinds), node)!, type: this.kinds.type(type) };
+      const type = node.kind === builtin.feed ? (first ?? 'any') : carriedType(this.whole, this.kinds, { node: node.id, port: 'out' });
+      look = { state: endState(this.whole, effectiveWiring(this.whole, this.kinds), node)!, type: this.kinds.type(type) };
       this.links.set(node.id, look);
     }
     return look;
@@ -208,8 +211,8 @@ export class Scene {
   /** The standing feed that supplies an input, by what it is called. */
   feedOf(node: GraphNode, port: string): string | undefined {
     if (!this.hasFeeds || !this.kinds.feedable(node, port)) return undefined;
-    const feed = effectiveWiring(this.doc, this.kinds).feedOf(node.id, port);
-    return feed && caption(this.doc.nodes.get(feed)!);
+    const feed = effectiveWiring(this.whole, this.kinds).feedOf(node.id, port);
+    return feed && caption(this.whole.nodes.get(feed)!);
   }
 
   /** The inputs of a node that standing feeds supply, in words; undefined where there are none. */

@@ -110,11 +110,13 @@ export function drawLink(ctx: CanvasRenderingContext2D, item: SceneNode, look: L
 
 const widestFeed = 110;
 
+/** Away from a node, at each of its sides. */
+const outwards = { left: [-1, 0], right: [1, 0], top: [0, -1], bottom: [0, 1] } as const;
+
 /** A mark before each input that a standing feed supplies, with what feeds it where there is room to read. */
 export function drawFed(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, items: readonly SceneNode[]): void {
-  if (!scene.hasFeeds || view.zoom < giveWay.marks || scene.flow !== 'right') return;
+  if (!scene.hasFeeds || view.zoom < giveWay.marks) return;
   ctx.textBaseline = 'middle';
-  ctx.textAlign = 'right';
   const size = Math.max(10, 8.5 / view.zoom);
   ctx.font = `400 ${size}px ${family}`;
   for (const { node, geometry } of items) {
@@ -122,22 +124,26 @@ export function drawFed(ctx: CanvasRenderingContext2D, { scene, view, colors }: 
       const feed = port.direction === 'in' ? scene.feedOf(node, port.id) : undefined;
       if (feed === undefined) continue;
       const [x, y] = [node.x + port.x, node.y + port.y];
-      ctx.strokeStyle = ctx.fillStyle = colors.hues[scene.kinds.type(port.type).hue] ?? colors.edge;
+      const [dx, dy] = outwards[port.side];
+      ctx.strokeStyle = colors.hues[scene.kinds.type(port.type).hue] ?? colors.edge;
       ctx.lineWidth = 1.6;
       ctx.beginPath();
       for (const at of [8, 12, 16]) {
-        ctx.moveTo(x - at, y - (at - 4) / 2.4);
-        ctx.lineTo(x - at, y + (at - 4) / 2.4);
+        const half = (at - 4) / 2.4;
+        ctx.moveTo(x + dx * at - dy * half, y + dy * at - dx * half);
+        ctx.lineTo(x + dx * at + dy * half, y + dy * at + dx * half);
       }
       ctx.stroke();
       if (view.zoom < giveWay.subtitles) continue;
       const words = ellipsis(feed, 'regular', size, widestFeed);
+      ctx.textAlign = dx < 0 ? 'right' : dx > 0 ? 'left' : 'center';
+      const [wx, wy] = [x + dx * 21, y + dy * 25];
       // wires may run behind the words
       ctx.strokeStyle = colors.ground;
       ctx.lineWidth = 3;
-      ctx.strokeText(words, x - 21, y);
+      ctx.strokeText(words, wx, wy);
       ctx.fillStyle = colors.soft;
-      ctx.fillText(words, x - 21, y);
+      ctx.fillText(words, wx, wy);
     }
   }
   ctx.textAlign = 'left';
@@ -175,11 +181,12 @@ function linesOf(scene: Scene, selected: ReadonlySet<Id>, what: Trace): readonly
 
 function addLines(scene: Scene, node: GraphNode, isStrong: boolean, lines: Map<string, Line>): void {
   if (!isEnd(node.kind) && !scene.hasFeeds) return;
-  const others = otherEnds(scene.doc, effectiveWiring(scene.doc, scene.kinds), node);
+  const { whole } = scene;
+  const others = otherEnds(whole, effectiveWiring(whole, scene.kinds), node);
   // a tap shows its beacon; the beacon shows all
   const meant = scene.linkOf(node) && node.beacon ? others.slice(0, 1) : others;
   for (const other of meant) {
-    const at = seenFrom(scene.doc, scene.graph, [other.id])[0];
+    const at = seenFrom(whole, scene.graph, [other.id])[0];
     if (at === undefined || at === node.id || !scene.get(at)) continue;
     const key = [node.id, at].sort().join(' ');
     if (!lines.has(key)) lines.set(key, { from: node.id, to: at, hue: (scene.linkOf(node) ?? scene.linkOf(other))?.type.hue ?? 0, isStrong });

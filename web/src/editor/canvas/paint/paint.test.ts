@@ -10,27 +10,8 @@ import { drawOrder, drawTabs } from './above.ts';
 import { drawNodes } from './nodes.ts';
 import { Painter } from './painter.ts';
 import { giveWay, type Picture, readingZoom, toScreen } from './picture.ts';
+import { pictureOf, recorder } from './recorder.ts';
 import { drawWires } from './wires.ts';
-
-interface Call {
-  readonly name: string;
-  readonly args: readonly unknown[];
-  readonly font: string;
-}
-
-/** A drawing context that writes down what is asked of it. What is drawn is tested in the browser; here it is when, and in what order. */
-function recorder(): { ctx: CanvasRenderingContext2D; calls: Call[]; texts(): string[] } {
-  const calls: Call[] = [];
-  const state: Record<string, unknown> = { font: '', canvas: { width: 0, height: 0 } };
-  const ctx = new Proxy(state, {
-    get: (own, name: string) => (name in own ? own[name] : (...args: unknown[]) => void calls.push({ name, args, font: String(own.font) })),
-    set: (own, name: string, value) => {
-      own[name] = value;
-      return true;
-    },
-  }) as unknown as CanvasRenderingContext2D;
-  return { ctx, calls, texts: () => calls.filter((call) => call.name === 'fillText').map((call) => String(call.args[0])) };
-}
 
 const kept: ReturnType<typeof recorder>[] = [];
 beforeAll(() => {
@@ -44,39 +25,6 @@ beforeAll(() => {
   });
 });
 afterAll(() => vi.unstubAllGlobals());
-
-const colors = {
-  theme: 'paper',
-  ground: '#g',
-  ticket: '#t',
-  ink: '#i',
-  soft: '#s',
-  line: '#l',
-  edge: '#e',
-  frame: '#f',
-  frameEdge: '#fe',
-  accent: '#a',
-  warn: '#w',
-  panel: '#p',
-  hues: Array.from({ length: 8 }, (_, i) => `#hue${i}`),
-  onHue: '#o',
-} as const;
-const nothing: ReadonlySet<string> = new Set();
-const pictureOf = (scene: Scene, view: View, more: Partial<Picture> = {}): Picture => ({
-  scene,
-  view,
-  width: 1000,
-  height: 700,
-  colors,
-  selected: nothing,
-  moving: undefined,
-  mounted: nothing,
-  ghosts: undefined,
-  outlines: undefined,
-  trace: 'off',
-  grid: { look: 'points', step: 20 },
-  ...more,
-});
 
 const shoal = new Scene(demoFiles.find((file) => file.slug === 'plankton-shoal')!.build(), kinds, 'root');
 const reef = new Scene(demoFiles.find((file) => file.slug === 'reef-night')!.build(), kinds, 'root');
