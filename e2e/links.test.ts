@@ -276,6 +276,26 @@ describe('D8: advice', () => {
     await page.getByText('Revision 1, saved').waitFor();
   });
 
+  it('measures each candidate by itself; what it says is what applying that one alone does', async () => {
+    const page = await sit();
+    await openOwn(page, 'plankton-shoal');
+    await graph(page).focus();
+    await press(page, 'l', 'a');
+    const panel = page.getByRole('complementary', { name: 'Advice on remote links' });
+    const row = panel.getByRole('listitem').nth(1);
+    await row.waitFor();
+    await expect.poll(() => row.textContent()).not.toContain('≈');
+    const saved = Number(/wires−([\d,]+)/.exec((await row.textContent()) ?? '')![1]!.replace(/,/g, ''));
+    const boxes = panel.getByRole('checkbox', { name: /^Choose/ });
+    for (let i = 0; i < (await boxes.count()); i++) await boxes.nth(i).setChecked(i === 1);
+    await panel.getByRole('button', { name: 'Show what it does' }).click();
+    const numbers = preview(page).getByRole('row', { name: /crossings/ });
+    await preview(page).getByText('Function fingerprint: same').waitFor();
+    const [before, after] = [...((await numbers.textContent()) ?? '').replace(/,/g, '').matchAll(/\d+/g)].map(Number);
+    expect(before! - after!).toBe(saved);
+    await press(page, 'Escape');
+  });
+
   it('says so where nothing hurts, and refuses a name that is taken', async () => {
     const page = await openDome(await sit());
     await graph(page).focus();

@@ -7,13 +7,13 @@ import { apply, type Edit, editSchema } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
 import { compareFingerprints, type Fingerprint, fingerprint } from '../inspect/fingerprint.ts';
-import { type Measures, measureDoc } from '../inspect/measure.ts';
+import { type Measures, measureDoc, measureGraph } from '../inspect/measure.ts';
 import { layOut, neighbourhood } from '../inspect/neighbourhood.ts';
 import { type Review, review } from '../inspect/review.ts';
 import { type Sketch, sketch } from '../inspect/sketch.ts';
 import { createContext, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
-import { type Advice, advise } from '../remote/advice.ts';
+import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { routeWires } from '../route/route.ts';
 import { forbiddenWiring } from '../wiring/check.ts';
 
@@ -53,6 +53,16 @@ function advice(raw: unknown, tools: Tools): Advice {
   const input = z.object({ graph: id, share: z.number(), at: z.array(z.string()) }).parse(raw);
   const context = createContext(tools.kinds, 1, { progress: tools.progress });
   return advise(context, need(tools.doc), input.graph, { share: input.share, ...(input.at.length > 0 && { at: new Set(input.at) }) });
+}
+
+/** What hurts about the wires of a graph with some of them turned into links: really done on a copy, routed and measured. Without links, as it is. */
+async function measureLinks(raw: unknown, tools: Tools): Promise<Figures> {
+  const input = z.object({ graph: id, links: z.array(z.unknown()) }).parse(raw);
+  const doc = need(tools.doc);
+  const options = { links: input.links };
+  const linked = input.links.length === 0 ? doc : apply(doc, (await runOperation('to-links', createContext(tools.kinds, 1), doc, { graph: input.graph, items: [] }, options)).edit);
+  const { crossings, length, windows } = measureGraph(linked, tools.kinds, input.graph);
+  return { crossings, length, windows };
 }
 
 /** Routes packed for the way between threads: those of wire `ids[i]` are the corners `start[i]` … `start[i + 1]` of `corners`, as x, y, x, y … */
@@ -142,6 +152,6 @@ function write(raw: unknown, tools: Tools): string {
 }
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, advice, routes, neighbours, inspect, verdict, revise, read, write } as const;
+export const tasks = { plan, advice, measureLinks, routes, neighbours, inspect, verdict, revise, read, write } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

@@ -61,7 +61,7 @@ export const linkCommands: readonly Command[] = [
   own('link', 'advice', 'Advice on remote links', 'Which wires hurt most, and what turning them into remote links would save; shown or hidden.', ['l a'], () =>
     toggleLeft('advice'),
   ),
-  own('link', 'trace', 'Trace: selected, all, none', 'Which dashed lines between the ends of remote links are drawn.', ['l c'], () => {
+  own('link', 'trace', 'Trace of remote links', 'Which dashed lines between ends are drawn: those of what is selected, every one, or none; one after the other.', ['l c'], () => {
     turnTrace();
     toast(`Traces: ${traceWords[useLayout.getState().trace]}.`, { duration: 1500 });
   }),

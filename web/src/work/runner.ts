@@ -16,3 +16,5 @@ export const workRunner = new Runner(openWorker);
 export const drawRunner = new Runner(openWorker);
 /** Advice, which is made anew while one works and must hold up neither. */
 export const adviceRunner = new Runner(openWorker);
+/** What is measured of each piece of advice, one after the other, while one reads it. */
+export const measureRunner = new Runner(openWorker);

@@ -2,11 +2,12 @@ import { caption } from '@basitax/core/document/doc';
 import { nameProblem } from '@basitax/core/document/names';
 import type { Review } from '@basitax/core/inspect/review';
 import { Cancelled } from '@basitax/core/operation';
-import type { Advice, Candidate } from '@basitax/core/remote/advice';
+import type { Advice, Candidate, Figures } from '@basitax/core/remote/advice';
 import { X } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { toast } from 'sonner';
 import { Button } from '../../ui/controls.tsx';
-import { adviceRunner } from '../../work/runner.ts';
+import { adviceRunner, measureRunner } from '../../work/runner.ts';
 import { perform } from '../actions.ts';
 import { focusCanvas } from '../dialogs.ts';
 import { toggleLeft } from '../layout.ts';
@@ -73,6 +74,36 @@ function useSum({ doc, graph, catalogue, preview }: Editing, links: readonly obj
   return key === '[]' ? 'none' : sum?.for === key ? sum.review : undefined;
 }
 
+/** What each candidate saves in truth, as far as it was measured by now: one after the other while nothing else is wanted, each alone on a copy that is routed. */
+function useMeasured({ doc, graph, catalogue }: Editing, candidates: readonly Candidate[] | undefined, isBusy: boolean): ReadonlyMap<string, Figures> {
+  const [measured, setMeasured] = useState<{ for: typeof candidates; before?: Figures; saves: ReadonlyMap<string, Figures> }>({ for: undefined, saves: nothing });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: candidates belong to the document that they were made for
+  useEffect(() => {
+    if (!candidates || isBusy) return;
+    const abort = new AbortController();
+    const run = (links: readonly object[]): Promise<Figures> => measureRunner.run('measureLinks', { graph, links }, { doc, catalogue, signal: abort.signal });
+    const all = async (): Promise<void> => {
+      const known = measured.for === candidates ? measured : { for: candidates, saves: nothing };
+      const saves = new Map(known.saves);
+      const before = known.before ?? (await run([]));
+      for (const one of candidates) {
+        if (saves.has(keyOf(one))) continue;
+        const after = await run([{ from: one.from, wires: one.wires }]);
+        saves.set(keyOf(one), { crossings: before.crossings - after.crossings, length: before.length - after.length, windows: before.windows - after.windows });
+        setMeasured({ for: candidates, before, saves: new Map(saves) });
+      }
+    };
+    all().catch((error: unknown) => {
+      // what was found on the plain copy stays
+      if (!(error instanceof Cancelled)) toast.error('The advice could not be measured', { description: (error as Error).message });
+    });
+    return () => abort.abort();
+  }, [candidates, isBusy]);
+  return measured.for === candidates ? measured.saves : nothing;
+}
+
+const nothing: ReadonlyMap<string, Figures> = new Map();
+
 const less = (n: number): string => (n > 0 ? `−${n.toLocaleString('en')}` : n < 0 ? `+${(-n).toLocaleString('en')}` : '0');
 const metres = (px: number): string => (Math.abs(px) >= 10_000 ? `${less(Math.round(px / 1000))}k` : less(px));
 
@@ -100,6 +131,7 @@ export function AdvicePanel(): ReactNode {
   const bad = (advice?.candidates ?? []).filter(isChosen).map(wrong).find(Boolean);
   const count = links.reduce((sum, link) => sum + link.wires.length, 0);
   const sum = useSum(state, bad ? [] : links);
+  const measured = useMeasured(state, advice?.candidates, sum === undefined || state.preview !== undefined);
   const locked = state.readOnly ?? (state.preview ? 'Apply or drop the preview first.' : undefined);
   return (
     <aside aria-label="Advice on remote links" className="flex w-88 shrink-0 flex-col border-r border-line bg-panel text-sm">
@@ -130,6 +162,7 @@ export function AdvicePanel(): ReactNode {
           candidates={advice.candidates}
           state={state}
           isChosen={isChosen}
+          measured={measured}
           nameOf={(one) => names[keyOf(one)] ?? one.name}
           wrong={wrong}
           onName={(one, name) => setNames((old) => ({ ...old, [keyOf(one)]: name }))}
@@ -208,6 +241,7 @@ function Rows({
   candidates,
   state,
   isChosen,
+  measured,
   nameOf,
   wrong,
   onName,
@@ -216,6 +250,7 @@ function Rows({
   candidates: readonly Candidate[];
   state: Editing;
   isChosen: (one: Candidate) => boolean;
+  measured: ReadonlyMap<string, Figures>;
   nameOf: (one: Candidate) => string;
   wrong: (one: Candidate) => string | undefined;
   onName: (one: Candidate, name: string) => void;
@@ -223,7 +258,9 @@ function Rows({
 }): ReactNode {
   return (
     <div className="min-h-0 flex-1 overflow-auto px-3">
-      <p className="pb-1 text-xs text-soft">What each saves by itself, found on a copy in which wires run plainly. Its wires are shown when they are clicked.</p>
+      <p className="pb-1 text-xs text-soft">
+        What each saves by itself: ≈ as found with wires that run plainly, until it is measured on a copy that is routed. Click its wires to see them.
+      </p>
       <div aria-hidden="true" className={`${columns} border-b border-line pb-0.5 text-xs text-soft`}>
         <span />
         <span />
@@ -236,6 +273,10 @@ function Rows({
           const source = state.doc.nodes.get(one.from.node);
           const from = source ? caption(source) : '';
           const problem = isChosen(one) ? wrong(one) : undefined;
+          const exact = measured.get(keyOf(one));
+          const saves = exact ?? one.saves;
+          const look = `text-right font-mono text-xs ${exact ? '' : 'text-soft'}`;
+          const about = exact ? '' : '≈';
           return (
             <li key={keyOf(one)} className={`${columns} border-b border-line py-1 tabular-nums`}>
               <input type="checkbox" className="size-4 self-center accent-accent" aria-label={`Choose ${nameOf(one)}`} checked={isChosen(one)} onChange={() => onTurn(one)} />
@@ -255,9 +296,18 @@ function Rows({
               >
                 {one.wires.length.toLocaleString('en')} of {one.of.toLocaleString('en')} wires
               </button>
-              <span className="text-right font-mono text-xs">{less(one.saves.crossings)}</span>
-              <span className="text-right font-mono text-xs">{metres(one.saves.length)}</span>
-              <span className="text-right font-mono text-xs">{less(one.saves.windows)}</span>
+              <span className={look}>
+                {about}
+                {less(saves.crossings)}
+              </span>
+              <span className={look}>
+                {about}
+                {metres(saves.length)}
+              </span>
+              <span className={look}>
+                {about}
+                {less(saves.windows)}
+              </span>
             </li>
           );
         })}
