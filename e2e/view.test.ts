@@ -35,6 +35,19 @@ describe('A1 moving', () => {
     await expect.poll(() => zoomOf(page)).not.toBe(72);
   });
 
+  it('has every slot of the toolbar in a window of 1280, and in a narrow one brings what has the focus into sight', async () => {
+    const { page } = await browser.sit('editor');
+    await openFile(page, 'dome-blend');
+    const bar = page.getByRole('toolbar', { name: 'Acts on the selection' });
+    const inSight = (name: string, width: number) =>
+      expect.poll(async () => ((box) => box !== null && box.x >= 0 && box.x + box.width <= width)(await bar.getByRole('button', { name, exact: true }).boundingBox())).toBe(true);
+    for (const name of ['Undo', 'All commands', 'Show the selection, or all']) await inSight(name, 1280);
+    await page.setViewportSize({ width: 900, height: 700 });
+    await inSight('Show the selection, or all', 900);
+    await bar.getByRole('button', { name: 'All commands', exact: true }).focus();
+    await inSight('All commands', 830);
+  });
+
   it('keeps views under names, for this person, and comes back to them', async () => {
     const { page } = await browser.sit('lead');
     await openReef(page);

@@ -95,10 +95,10 @@ const slots: readonly (readonly { id: string; icon: LucideIcon; word?: string }[
     { id: 'neighbourhood', icon: Spline },
     { id: 'overview', icon: MapIcon },
   ],
-  [{ id: 'palette', icon: Command, word: 'All' }],
+  [{ id: 'palette', icon: Command }],
 ];
 
-const Gap = (): ReactNode => <RadixToolbar.Separator className="mx-0.5 h-5 w-px bg-line" />;
+const Gap = (): ReactNode => <RadixToolbar.Separator className="mx-px h-5 w-px bg-line" />;
 
 /** What is switched on, among the commands that switch something. */
 function useSwitched(): Readonly<Record<string, boolean>> {
@@ -149,16 +149,19 @@ export function Toolbar(): ReactNode {
   const count = useEditor((state) => state.selection.length);
   const isOn = useSwitched();
   return (
-    <RadixToolbar.Root aria-label="Acts on the selection" className="flex h-11 shrink-0 items-center gap-px overflow-hidden border-t border-line bg-panel px-2">
-      {slots.map((group, i) => (
-        <span key={group[0]!.id} className="flex items-center gap-px">
-          {i > 0 && <Gap />}
-          {group.map(({ id, icon, word }) => (
-            <Slot key={id} id={id} icon={icon} word={word} isOn={isOn[id]} />
-          ))}
-        </span>
-      ))}
-      <span className="ml-auto flex items-center gap-2 pl-2 text-xs whitespace-nowrap text-soft">
+    <RadixToolbar.Root aria-label="Acts on the selection" className="flex h-11 shrink-0 items-center border-t border-line bg-panel px-2">
+      {/* in a narrow window the slots scroll, by wheel and with the focus; zoom stays in sight */}
+      <span className="flex min-w-0 flex-1 items-center gap-px overflow-x-auto py-1 [scrollbar-width:none]">
+        {slots.map((group, i) => (
+          <span key={group[0]!.id} className="flex shrink-0 items-center gap-px">
+            {i > 0 && <Gap />}
+            {group.map(({ id, icon, word }) => (
+              <Slot key={id} id={id} icon={icon} word={word} isOn={isOn[id]} />
+            ))}
+          </span>
+        ))}
+      </span>
+      <span className="flex shrink-0 items-center gap-2 pl-2 text-xs whitespace-nowrap text-soft">
         <span className="hidden min-w-20 text-right 2xl:inline">{count === 0 ? 'Nothing selected' : `${count.toLocaleString('en')} selected`}</span>
         <ZoomField />
         <Slot id="show" icon={Scan} isOn={undefined} />
