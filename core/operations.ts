@@ -6,6 +6,7 @@ import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { details, setPicture } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
+import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
 import { addNode, convert, insert, pullOut } from './operations/insert.ts';
 import { beacon, linkAdvised, toLinks, toWires } from './operations/link.ts';
 import { move, nudge, pins } from './operations/move.ts';
@@ -47,6 +48,9 @@ export const operations: readonly Operation[] = [
   pasteText,
   toGraph,
   toFrame,
+  frameSelection,
+  frameTitle,
+  frameNote,
   connect,
   connectSelected,
   convert,

@@ -1,5 +1,6 @@
 import { builtin } from '@basitax/core/document/builtin';
 import { caption, indexOf } from '@basitax/core/document/doc';
+import { untitledFrame } from '@basitax/core/document/geometry';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { Candidates } from '@basitax/core/wiring/candidates';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
@@ -85,12 +86,19 @@ const wireActs: Readonly<Record<string, string>> = { 'in-hand': 'Take in hand', 
 
 function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: Editing }): ReactNode {
   const others = state.selection.length - nodes.length;
+  const locked = state.readOnly !== undefined || state.preview !== undefined;
   const frame = state.selection.length === 1 ? state.doc.frames.get(state.selection[0]!) : undefined;
   const wire = state.selection.length === 1 ? state.doc.wires.get(state.selection[0]!) : undefined;
   if (frame) {
     return (
       <div className="flex flex-col gap-3">
-        <h2 className="font-bold">{frame.title}</h2>
+        <h2 className="font-bold break-words">{frame.title || untitledFrame}</h2>
+        <Field label="Title">
+          <Draft value={frame.title} locked={locked} onTake={(title) => perform('frame-title', { title }, [frame.id])} />
+        </Field>
+        <Field label="Note">
+          <Draft value={frame.note ?? ''} locked={locked} onTake={(note) => perform('frame-note', { note }, [frame.id])} />
+        </Field>
         <Facts rows={[['Frame with', `${indexOf(state.doc).membersOf(frame.id).length} nodes`]]} />
         <Button
           onClick={() =>
@@ -140,7 +148,7 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
         {nodes.length.toLocaleString('en')} nodes{others > 0 && ` and ${others} other things`}
       </h2>
       <Facts rows={[...kinds].sort((a, b) => b[1] - a[1]).map(([title, count]) => [title, count] as const)} />
-      {nodes.length > 0 && <DetailSection nodes={nodes} locked={state.readOnly !== undefined || state.preview !== undefined} />}
+      {nodes.length > 0 && <DetailSection nodes={nodes} locked={locked} />}
       {nodes.length > 0 && nodes.length <= 12 && (
         <div>
           <h3 className="mb-1 font-bold">In order of selection</h3>
