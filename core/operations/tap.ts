@@ -8,7 +8,7 @@ import { type Context, operation, plural, Refused } from '../operation.ts';
 import { endState } from '../remote/ends.ts';
 import { addFeed } from '../remote/feed.ts';
 import { Linker } from '../remote/links.ts';
-import { mainOutput } from '../wiring/add.ts';
+import { bestInput, mainOutput } from '../wiring/add.ts';
 import { alongData } from '../wiring/along.ts';
 import { connectProblem, loopProblem, typeProblem } from '../wiring/connect.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
@@ -27,15 +27,11 @@ function beaconCalled(doc: Doc, id: string): GraphNode {
 /** The first open input of a node that takes what a beacon carries. */
 function openInput(context: Context, doc: Doc, beacon: GraphNode, node: GraphNode): PortRef | undefined {
   const from = { node: beacon.id, port: 'out' };
-  const fits = node.ports.filter(
-    (port) =>
-      port.direction === 'in' &&
-      port.of === undefined &&
-      !indexOf(doc).wireInto(node.id, port.id) &&
-      connectProblem(doc, context.kinds, from, { node: node.id, port: port.id }, { across: true }) === undefined,
-  );
-  const port = fits.find((one) => context.kinds.isMain(node, one)) ?? fits[0];
-  return port && { node: node.id, port: port.id };
+  const port = bestInput(context.kinds, node, ({ id }) => {
+    const to = { node: node.id, port: id };
+    return !indexOf(doc).wireInto(to.node, to.port) && connectProblem(doc, context.kinds, from, to, { across: true }) === undefined;
+  });
+  return port === undefined ? undefined : { node: node.id, port };
 }
 
 export const tap = operation({

@@ -6,7 +6,7 @@ import type { Kinds } from '../document/kinds.ts';
 import { namesIn } from '../document/names.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import { Crossings, type Line, lengthOf, lineOf, windowsOf } from '../inspect/measure.ts';
-import type { Context } from '../operation.ts';
+import { Cancelled, type Context } from '../operation.ts';
 import { plainRoute } from '../route/route.ts';
 import { byOutput } from './links.ts';
 import { proposeName } from './names.ts';
@@ -119,6 +119,7 @@ export function advise(context: Pick<Context, 'kinds' | 'progress' | 'cancelled'
   });
   const trial = tryLinks(context, doc, graph, lines, wires, crossings);
   const tried = candidates.map((one, i) => {
+    if (context.cancelled()) throw new Cancelled();
     context.progress(0.6 + (0.4 * i) / candidates.length, 'trying');
     return { ...one, saves: trial(one) };
   });
@@ -207,7 +208,7 @@ const mostMore = 20;
 /** Less than this for each wire is not worth a tap. */
 const leastWorth = 2;
 
-/** A binary heap, the worthiest first. */
+/** A row that stays sorted, the worthiest first: far fewer are put back than there are nets. */
 class Queue {
   private readonly items: { n: number; worth: number }[] = [];
 
@@ -220,7 +221,6 @@ class Queue {
   }
 
   push(item: { n: number; worth: number }): void {
-    // far fewer are pushed than there are nets: a sorted row does
     let [low, high] = [0, this.items.length];
     while (low < high) {
       const middle = (low + high) >> 1;

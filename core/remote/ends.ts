@@ -1,9 +1,8 @@
 import { builtin } from '../document/builtin.ts';
-import { caption, type Doc, graphPath, indexOf, placeOf } from '../document/doc.ts';
+import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
 import { untitledFrame } from '../document/geometry.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
-import { beaconOf, beaconsInReach, tapsOf } from '../wiring/carriers.ts';
+import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import type { EffectiveWiring } from '../wiring/effective.ts';
 import { portOf } from '../wiring/types.ts';
 
@@ -73,37 +72,4 @@ export function nodeBehind(doc: Doc, wiring: EffectiveWiring, node: GraphNode): 
   const end = node.kind === builtin.tap ? beaconOf(doc, node) : node;
   const source = end && wiring.source(end.id, 'in');
   return source && doc.nodes.get(source.node);
-}
-
-/** Taps that have lost their beacon, and those that hear by name where several beacons on their way out have it. O(taps · depth). */
-export function remoteFindings(doc: Doc): Finding[] {
-  return indexOf(doc)
-    .nodesOfKind(builtin.tap)
-    .flatMap((tap) => {
-      const place = placeOf(doc, tap.graph, tap.id);
-      const heard = beaconOf(doc, tap);
-      const name = tap.beacon?.name ?? '';
-      if (!heard) return [finding('lost-tap', 'warning', place, `Tap “${tap.name}” listens for the beacon “${name}”, which is not there.`)];
-      const called = beaconsInReach(doc, tap.graph, heard.name);
-      const graphName = (node: GraphNode): string => `“${doc.graphs.get(node.graph)?.name ?? node.graph}”`;
-      if (heard.id !== tap.beacon?.id && called.length > 1)
-        return [
-          finding(
-            'beacon-name-repeats',
-            'info',
-            place,
-            `Tap “${tap.name}” hears “${name}” by name: the nearest, in ${graphName(heard)}; there is one in ${graphName(called[1]!)} too.`,
-          ),
-        ];
-      if (heard.id === tap.beacon?.id && called[0] && called[0].id !== heard.id)
-        return [
-          finding(
-            'beacon-name-repeats',
-            'info',
-            place,
-            `Tap “${tap.name}” keeps to “${name}” in ${graphName(heard)}, though there is a nearer one of that name in ${graphName(called[0])}.`,
-          ),
-        ];
-      return [];
-    });
 }

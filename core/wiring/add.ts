@@ -6,7 +6,7 @@ import { tableChanged } from '../document/groups.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
-import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import { withChanges } from '../document/table.ts';
 import { Refused } from '../operation.ts';
 import { typeProblem } from './connect.ts';
@@ -36,7 +36,7 @@ export function newWay(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef, w
   const bare = { into: () => undefined, outOf: () => [] };
   const passing = wires.length > 0 ? insertWay(there, kinds, bare, node, wires) : 'free';
   if (typeof passing !== 'string') return passing;
-  const input = bestInput(there, kinds, node, from);
+  const input = bestInput(kinds, node, (port) => typeProblem(there, kinds, from, { node: node.id, port: port.id }) === undefined);
   if (!input) return `“${caption(node)}” takes nothing that “${caption(doc.nodes.get(from.node)!)}” gives at “${from.port}”.`;
   const outputs = node.ports.filter((port) => port.direction === 'out' && port.of === undefined);
   const output = outputs.find((port) => wires.every((wire) => typeProblem(there, kinds, { node: node.id, port: port.id }, wire.to) === undefined));
@@ -44,9 +44,9 @@ export function newWay(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef, w
   return passing;
 }
 
-/** The first input of a node that takes what an output gives; main ones before others. */
-function bestInput(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef): string | undefined {
-  const fits = node.ports.filter((port) => port.direction === 'in' && port.of === undefined && typeProblem(doc, kinds, from, { node: node.id, port: port.id }) === undefined);
+/** The first input of a node that fits, no component; main ones before others. */
+export function bestInput(kinds: Kinds, node: GraphNode, isFit: (port: Port) => boolean): string | undefined {
+  const fits = node.ports.filter((port) => port.direction === 'in' && port.of === undefined && isFit(port));
   return (fits.find((port) => kinds.isMain(node, port)) ?? fits[0])?.id;
 }
 

@@ -1,7 +1,8 @@
 import { builtin } from '../document/builtin.ts';
-import { type Doc, graphPath, indexOf } from '../document/doc.ts';
+import { type Doc, graphPath, indexOf, placeOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { type Finding, finding } from '../finding.ts';
 
 /** Does a kind of node give on what it takes, whatever that is? */
 export const isCarrier = (kind: string): boolean => kind === builtin.reroute || kind === builtin.beacon || kind === builtin.tap;
@@ -27,7 +28,7 @@ const beaconsCalled = (doc: Doc, name: string): GraphNode[] =>
     .filter((node) => node.kind === builtin.beacon);
 
 /** All beacons that a name could mean from a graph: its own, then those further out. The first is the one that is heard. */
-export function beaconsInReach(doc: Doc, graph: Id, name: string): GraphNode[] {
+function beaconsInReach(doc: Doc, graph: Id, name: string): GraphNode[] {
   const path = graphPath(doc, graph).reverse();
   return beaconsCalled(doc, name)
     .filter((node) => path.includes(node.graph))
@@ -52,4 +53,37 @@ export function tapsOf(doc: Doc, beacon: Id): readonly GraphNode[] {
     ends.set(doc.nodes, byBeacon);
   }
   return byBeacon.get(beacon) ?? [];
+}
+
+/** Taps that have lost their beacon, and those that hear by name where several beacons on their way out have it. O(taps · depth). */
+export function remoteFindings(doc: Doc): Finding[] {
+  return indexOf(doc)
+    .nodesOfKind(builtin.tap)
+    .flatMap((tap) => {
+      const place = placeOf(doc, tap.graph, tap.id);
+      const heard = beaconOf(doc, tap);
+      const name = tap.beacon?.name ?? '';
+      if (!heard) return [finding('lost-tap', 'warning', place, `Tap “${tap.name}” listens for the beacon “${name}”, which is not there.`)];
+      const called = beaconsInReach(doc, tap.graph, heard.name);
+      const graphName = (node: GraphNode): string => `“${doc.graphs.get(node.graph)?.name ?? node.graph}”`;
+      if (heard.id !== tap.beacon?.id && called.length > 1)
+        return [
+          finding(
+            'beacon-name-repeats',
+            'info',
+            place,
+            `Tap “${tap.name}” hears “${name}” by name: the nearest, in ${graphName(heard)}; there is one in ${graphName(called[1]!)} too.`,
+          ),
+        ];
+      if (heard.id === tap.beacon?.id && called[0] && called[0].id !== heard.id)
+        return [
+          finding(
+            'beacon-name-repeats',
+            'info',
+            place,
+            `Tap “${tap.name}” keeps to “${name}” in ${graphName(heard)}, though there is a nearer one of that name in ${graphName(called[0])}.`,
+          ),
+        ];
+      return [];
+    });
 }

@@ -60,7 +60,7 @@ export class Feeds {
     }
   }
 
-  /** The feed that supplies an input, whether or not anything comes from there. */
+  /** The feed that supplies an input; none where nothing comes to the nearest one. */
   feedFor(node: GraphNode, input: string): Id | undefined {
     return this.sourceFor(node, input)?.feed;
   }
@@ -94,15 +94,21 @@ export class Feeds {
     return (this.byScope.get(scope) ?? []).filter((feed) => this.types.get(feed.id)!.includes(type));
   }
 
-  /** Every input that is supplied, by feed. O(nodes of kinds with feedable inputs). */
+  /** Every input that is supplied, by feed, in order of ids. O(nodes of kinds with feedable inputs). */
   private supplied(): Map<Id, PortRef[]> {
     if (this.inputs) return this.inputs;
     this.inputs = new Map();
-    for (const { node, port, feed } of suppliedInputs(this.doc, this.kinds, (node, input) => this.feedFor(node, input))) {
-      const list = this.inputs.get(feed);
-      if (list) list.push({ node, port });
-      else this.inputs.set(feed, [{ node, port }]);
+    for (const node of this.kinds.feedableKinds().flatMap((kind) => indexOf(this.doc).nodesOfKind(kind))) {
+      if (node.bypassed) continue;
+      for (const port of node.ports) {
+        const feed = port.direction === 'in' ? this.feedFor(node, port.id) : undefined;
+        if (feed === undefined) continue;
+        const list = this.inputs.get(feed);
+        if (list) list.push({ node: node.id, port: port.id });
+        else this.inputs.set(feed, [{ node: node.id, port: port.id }]);
+      }
     }
+    for (const list of this.inputs.values()) list.sort((a, b) => compareIds(a.node, b.node));
     return this.inputs;
   }
 
@@ -167,19 +173,4 @@ export class Feeds {
     }
     return set;
   }
-}
-
-/** The inputs that feeds supply, in order of ids. O(nodes of kinds with feedable inputs). */
-function suppliedInputs(doc: Doc, kinds: Kinds, feedFor: (node: GraphNode, input: string) => Id | undefined): (PortRef & { feed: Id })[] {
-  const found: (PortRef & { feed: Id })[] = [];
-  for (const kind of kinds.feedableKinds()) {
-    for (const node of indexOf(doc).nodesOfKind(kind)) {
-      if (node.bypassed) continue;
-      for (const port of node.ports) {
-        const feed = port.direction === 'in' ? feedFor(node, port.id) : undefined;
-        if (feed !== undefined) found.push({ node: node.id, port: port.id, feed });
-      }
-    }
-  }
-  return found.sort((a, b) => compareIds(a.node, b.node));
 }

@@ -1,111 +1,17 @@
 import { caption } from '@basitax/core/document/doc';
 import { nameProblem } from '@basitax/core/document/names';
-import type { Review } from '@basitax/core/inspect/review';
-import { Cancelled } from '@basitax/core/operation';
-import type { Advice, Candidate, Figures } from '@basitax/core/remote/advice';
+import type { Candidate, Figures } from '@basitax/core/remote/advice';
 import { X } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import { Button } from '../../ui/controls.tsx';
-import { adviceRunner, measureRunner } from '../../work/runner.ts';
 import { perform } from '../actions.ts';
 import { focusCanvas } from '../dialogs.ts';
 import { toggleLeft } from '../layout.ts';
 import { type Editing, select, useEditing } from '../store.ts';
-
-const keyOf = (one: Candidate): string => one.wires[0]!;
-/** A toggle is followed by the next one before anything is measured, in milliseconds. */
-const patience = 350;
-
-/** The advice on what is shown now, made in a worker and anew when the graph changes. */
-function useAdvice({ doc, graph, catalogue }: Editing, share: number): { advice?: Advice; problem?: string; fraction: number } {
-  const [made, setMade] = useState<{ advice?: Advice; problem?: string; fraction: number }>({ fraction: 0 });
-  useEffect(() => {
-    const abort = new AbortController();
-    setMade({ fraction: 0 });
-    const timer = setTimeout(() => {
-      adviceRunner
-        .run(
-          'advice',
-          { graph, share, at: [] },
-          { doc, catalogue, signal: abort.signal, onProgress: ({ fraction }) => !abort.signal.aborted && setMade((old) => (old.advice ? old : { fraction })) },
-        )
-        .then(
-          (advice) => !abort.signal.aborted && setMade({ advice, fraction: 1 }),
-          (error: unknown) => error instanceof Cancelled || setMade({ problem: (error as Error).message, fraction: 1 }),
-        );
-    }, patience);
-    return () => {
-      clearTimeout(timer);
-      abort.abort();
-    };
-  }, [doc, graph, catalogue, share]);
-  return made;
-}
-
-/** What the chosen ones do together: really done on a copy, routed and measured. */
-function useSum({ doc, graph, catalogue, preview }: Editing, links: readonly object[]): Review | 'none' | undefined {
-  const [sum, setSum] = useState<{ for: string; review: Review }>();
-  const key = useMemo(() => JSON.stringify(links), [links]);
-  const isIdle = preview !== undefined;
-  useEffect(() => {
-    setSum(undefined);
-    if (key === '[]' || isIdle) return;
-    const abort = new AbortController();
-    const timer = setTimeout(() => {
-      adviceRunner
-        .run(
-          'plan',
-          { operation: 'to-links', selection: { graph, items: [] }, options: { links: JSON.parse(key) }, seed: 1, review: true },
-          { doc, catalogue, signal: abort.signal },
-        )
-        .then(
-          ({ review }) => !abort.signal.aborted && review && setSum({ for: key, review }),
-          (error: unknown) => {
-            if (!(error instanceof Cancelled)) setSum(undefined);
-          },
-        );
-    }, patience);
-    return () => {
-      clearTimeout(timer);
-      abort.abort();
-    };
-  }, [key, doc, graph, catalogue, isIdle]);
-  return key === '[]' ? 'none' : sum?.for === key ? sum.review : undefined;
-}
-
-/** What each candidate saves in truth, as far as it was measured by now: one after the other while nothing else is wanted, each alone on a copy that is routed. */
-function useMeasured({ doc, graph, catalogue }: Editing, candidates: readonly Candidate[] | undefined, isBusy: boolean): ReadonlyMap<string, Figures> {
-  const [measured, setMeasured] = useState<{ for: typeof candidates; before?: Figures; saves: ReadonlyMap<string, Figures> }>({ for: undefined, saves: nothing });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: candidates belong to the document that they were made for
-  useEffect(() => {
-    if (!candidates || isBusy) return;
-    const abort = new AbortController();
-    const run = (links: readonly object[]): Promise<Figures> => measureRunner.run('measureLinks', { graph, links }, { doc, catalogue, signal: abort.signal });
-    const all = async (): Promise<void> => {
-      const known = measured.for === candidates ? measured : { for: candidates, saves: nothing };
-      const saves = new Map(known.saves);
-      const before = known.before ?? (await run([]));
-      for (const one of candidates) {
-        if (saves.has(keyOf(one))) continue;
-        const after = await run([{ from: one.from, wires: one.wires }]);
-        saves.set(keyOf(one), { crossings: before.crossings - after.crossings, length: before.length - after.length, windows: before.windows - after.windows });
-        setMeasured({ for: candidates, before, saves: new Map(saves) });
-      }
-    };
-    all().catch((error: unknown) => {
-      // what was found on the plain copy stays
-      if (!(error instanceof Cancelled)) toast.error('The advice could not be measured', { description: (error as Error).message });
-    });
-    return () => abort.abort();
-  }, [candidates, isBusy]);
-  return measured.for === candidates ? measured.saves : nothing;
-}
-
-const nothing: ReadonlyMap<string, Figures> = new Map();
+import { keyOf, useAdvice, useMeasured, useSum } from './advice-figures.ts';
 
 const less = (n: number): string => (n > 0 ? `−${n.toLocaleString('en')}` : n < 0 ? `+${(-n).toLocaleString('en')}` : '0');
-const metres = (px: number): string => (Math.abs(px) >= 10_000 ? `${less(Math.round(px / 1000))}k` : less(px));
+const shortened = (px: number): string => (Math.abs(px) >= 10_000 ? `${less(Math.round(px / 1000))}k` : less(px));
 
 /** Which wires hurt most, what turning them into remote links saves, and the sum of those that are chosen. */
 export function AdvicePanel(): ReactNode {
@@ -203,8 +109,14 @@ export function AdvicePanel(): ReactNode {
   );
 }
 
-function Sum({ sum }: { sum: Review | 'none' | undefined }): ReactNode {
+function Sum({ sum }: { sum: ReturnType<typeof useSum> }): ReactNode {
   if (sum === 'none') return null;
+  if (typeof sum === 'string')
+    return (
+      <p role="alert" className="h-16 text-warn">
+        {sum}
+      </p>
+    );
   if (!sum)
     return (
       <p role="status" className="h-16 text-soft">
@@ -302,7 +214,7 @@ function Rows({
               </span>
               <span className={look}>
                 {about}
-                {metres(saves.length)}
+                {shortened(saves.length)}
               </span>
               <span className={look}>
                 {about}

@@ -1,6 +1,7 @@
 import { builtin } from '@basitax/core/document/builtin';
 import { caption, graphPath, indexOf } from '@basitax/core/document/doc';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { plural } from '@basitax/core/operation';
 import { endPlace, endState, nodeBehind } from '@basitax/core/remote/ends';
 import { tapsOf } from '@basitax/core/wiring/carriers';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
@@ -29,7 +30,7 @@ interface BeaconRow {
   readonly distance: number;
 }
 
-const many = (count: number, one: string): string => (count === 0 ? `no ${one}` : `${count.toLocaleString('en')} ${one}${count === 1 ? '' : 's'}`);
+const many = (count: number, one: string): string => (count === 0 ? `no ${one}` : plural(count, one));
 
 /** The beacons of the file, or its feeds: those of this graph first, then those further out, by name. */
 function rowsOf({ doc, kinds, graph }: Editing, kind: string): BeaconRow[] {

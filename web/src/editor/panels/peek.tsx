@@ -5,6 +5,7 @@ import { useTheme } from '../../theme.ts';
 import { Button, Dialog } from '../../ui/controls.tsx';
 import { colorsOf } from '../canvas/colors.ts';
 import { Painter } from '../canvas/paint/painter.ts';
+import { bare } from '../canvas/paint/picture.ts';
 import { Scene } from '../canvas/scene.ts';
 import { closeToCanvas } from '../dialogs.ts';
 import { enterGraph, useEditing, useEditor } from '../store.ts';
@@ -61,7 +62,6 @@ function Inside({ graph: inside, title }: { graph: Id; title: string }): ReactNo
     const b = scene.bounds ?? { x: 0, y: 0, width: 1, height: 1 };
     const zoom = Math.min(1, (width - 40) / Math.max(1, b.width), (height - 40) / Math.max(1, b.height));
     const view = { zoom, x: width / 2 - (b.x + b.width / 2) * zoom, y: height / 2 - (b.y + b.height / 2) * zoom };
-    const nothing = new Set<Id>();
     new Painter().draw(
       below,
       above,
@@ -71,13 +71,7 @@ function Inside({ graph: inside, title }: { graph: Id; title: string }): ReactNo
         width,
         height,
         colors: colorsOf(theme),
-        selected: nothing,
-        moving: undefined,
-        mounted: nothing,
-        ghosts: undefined,
-        outlines: undefined,
-        trace: 'off',
-        grid: { look: 'none', step: 20 },
+        ...bare,
       },
       true,
     );

@@ -33,6 +33,17 @@ export interface Picture {
   readonly grid: { readonly look: Grid; readonly step: number };
 }
 
+/** A picture of a graph and nothing else: no selection, hand, preview, trace or grid. */
+export const bare = {
+  selected: new Set<Id>(),
+  moving: undefined,
+  mounted: new Set<Id>(),
+  ghosts: undefined,
+  outlines: undefined,
+  trace: 'off',
+  grid: { look: 'none', step: 20 },
+} as const;
+
 /** How long the ghosts of old places take to fade, in milliseconds. */
 export const fadeTime = 900;
 

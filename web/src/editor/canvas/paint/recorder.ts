@@ -1,6 +1,6 @@
 import type { View } from '../../store.ts';
 import type { Scene } from '../scene.ts';
-import type { Picture } from './picture.ts';
+import { bare, type Picture } from './picture.ts';
 
 // For tests of what is drawn when: a context that writes down, and a picture to draw.
 
@@ -40,19 +40,13 @@ const colors = {
   hues: Array.from({ length: 8 }, (_, i) => `#hue${i}`),
   onHue: '#o',
 } as const;
-const nothing: ReadonlySet<string> = new Set();
 export const pictureOf = (scene: Scene, view: View, more: Partial<Picture> = {}): Picture => ({
   scene,
   view,
   width: 1000,
   height: 700,
   colors,
-  selected: nothing,
-  moving: undefined,
-  mounted: nothing,
-  ghosts: undefined,
-  outlines: undefined,
-  trace: 'off',
+  ...bare,
   grid: { look: 'points', step: 20 },
   ...more,
 });
