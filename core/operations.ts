@@ -10,6 +10,7 @@ import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
 import { addNode, convert, insert, pullOut } from './operations/insert.ts';
 import { beacon, linkAdvised, toLinks, toWires } from './operations/link.ts';
 import { move, nudge, pins } from './operations/move.ts';
+import { nestSelection, portPlace, unnestSelection } from './operations/nest.ts';
 import { toFrame, toGraph } from './operations/place.ts';
 import { reroute, rerouteOutputs, rerouteSizes } from './operations/reroute.ts';
 import { bypass, clearOut, replaceKind, reSource, shareValue, swapInputs } from './operations/rewire.ts';
@@ -51,6 +52,9 @@ export const operations: readonly Operation[] = [
   frameSelection,
   frameTitle,
   frameNote,
+  nestSelection,
+  unnestSelection,
+  portPlace,
   connect,
   connectSelected,
   convert,

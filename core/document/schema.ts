@@ -13,6 +13,14 @@ export type Caption = (typeof captions)[number];
 export const flowSchema = z.enum(['right', 'down', 'left', 'up']);
 export type Flow = z.infer<typeof flowSchema>;
 
+/** Plain drawn marks for pointing at things. */
+export const marks = ['arrow', 'line', 'ring'] as const;
+export const corners = ['top-left', 'top-right', 'bottom-left', 'bottom-right'] as const;
+const color = z.string().max(30).describe('Own colour, as #rrggbb.');
+const settingName = z.string().min(1).max(100);
+/** The name of the setting that a node has before it is given one. */
+export const firstSetting = 'Standard';
+
 /** Keeps unknown fields at run time without loosening the type that the compiler sees. */
 function loose<T extends z.ZodObject>(shape: T): T {
   return shape.loose() as unknown as T;
@@ -59,6 +67,7 @@ const nodeShape = loose(
     x: px.describe('Left edge; y grows downwards.'),
     y: px.describe('Top edge.'),
     frame: id.optional().describe('The innermost frame that the node is a member of.'),
+    outerFrame: id.optional().describe('Nested nodes: the frame outside that they came from, to which unnesting brings them back.'),
     inner: id.optional().describe('Nested nodes: the graph inside.'),
     beacon: z
       .object({ id: id.optional(), name: z.string().max(200) })
@@ -67,7 +76,11 @@ const nodeShape = loose(
     pinned: z.literal(true).optional().describe('Arranging leaves it where it is.'),
     bypassed: z.literal(true).optional().describe('Passes its input on untouched.'),
     size: z.object({ width: px, height: px }).optional().describe('Overrides the computed size; comes with imports.'),
-    color: z.string().max(30).optional(),
+    color: color.optional(),
+    sets: z.record(id, z.literal(true)).optional().describe('The named sets that the node is in.'),
+    locked: z.literal(true).optional().describe('Its parameters are not to be changed.'),
+    setting: settingName.optional().describe('What the present values of its parameters are called.'),
+    settings: z.record(settingName, z.record(z.string(), jsonValue)).optional().describe('Its other settings: the parameters that are set in each.'),
     closed: z.literal(true).optional().describe('Drawn as its head alone, all wires at its middle.'),
     show: z
       .object({ main: z.literal(true).optional(), text: z.string().max(100).optional() })
@@ -108,8 +121,11 @@ const frameShape = loose(
     width: px,
     height: px.describe('The rectangle counts while the frame is empty; else it fits its members.'),
     pad: z.object({ left: px, top: px, right: px, bottom: px }).optional().describe('Margin around the members.'),
-    color: z.string().max(30).optional(),
+    color: color.optional(),
     note: z.string().max(20000).optional(),
+    outerFrame: id.optional().describe('Nested frames: the frame outside that they came from.'),
+    folded: z.literal(true).optional().describe('Drawn as one block with the wires that cross its edge.'),
+    order: z.int().optional().describe('Frames with a higher number lie in front; among equal ones the larger lie behind.'),
   }),
 );
 export type Frame = z.infer<typeof frameShape>;
@@ -122,8 +138,11 @@ const noteShape = loose(
     y: px,
     width: px,
     height: px,
-    text: z.string().max(20000),
+    text: z.string().max(20000).describe('Markdown.'),
     tiedTo: id.optional().describe('The node or frame that it speaks of.'),
+    mark: z.enum(marks).optional().describe('Drawn as a mark for pointing at things, with its text beside it.'),
+    towards: z.enum(corners).optional().describe('Arrows and lines: the corner of the rectangle that they lead to, from the one across.'),
+    color: color.optional(),
   }),
 );
 export type Note = z.infer<typeof noteShape>;
@@ -153,6 +172,10 @@ export const headShape = z.object({
   title: z.string().max(300),
   catalogue: z.object({ id: z.string().max(100), version: z.int().min(0) }).describe('The catalogue of kinds that the file was made with.'),
   root: id.describe('The outermost graph.'),
+  sets: z
+    .record(id, z.object({ name: z.string().min(1).max(200) }))
+    .optional()
+    .describe('Named sets of nodes.'),
   wireStyle: z.enum(wireStyles).optional().describe('How wires are drawn; right-angled where absent.'),
 });
 export type Head = z.infer<typeof headShape>;

@@ -1,63 +1,11 @@
 import { z } from 'zod';
-import { caption, type Doc, indexOf, nodesWithin, type Selection } from '../document/doc.ts';
-import { framePad, frameRects, framesAround, rectOf, unite, untitledFrame } from '../document/geometry.ts';
+import type { Doc, Selection } from '../document/doc.ts';
+import { framePad, frameRects, rectOf, unite, untitledFrame } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
-import type { Kinds } from '../document/kinds.ts';
-import type { Frame, GraphNode } from '../document/schema.ts';
+import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
-import { isDefaultName } from '../inspect/measure.ts';
 import { type Context, operation, plural, Refused } from '../operation.ts';
-
-interface Chosen {
-  readonly nodes: readonly GraphNode[];
-  readonly frames: readonly Frame[];
-}
-
-/**
- * The selected nodes and frames of the graph; what a selected frame holds comes with it. A frame of which every node is selected, and something
- * beside it, is meant as a whole.
- */
-function chosenIn(doc: Doc, { graph, items }: Selection): Chosen {
-  const selected = new Set(items);
-  const isWhole = (frame: Frame): boolean => {
-    const held = nodesWithin(doc, frame.id);
-    return held.length > 0 && held.every((node) => selected.has(node.id)) && items.some((id) => doc.nodes.has(id) && !held.some((node) => node.id === id));
-  };
-  const frames = indexOf(doc)
-    .framesIn(graph)
-    .filter((frame) => selected.has(frame.id) || isWhole(frame));
-  const within = new Set(frames.map((frame) => frame.id));
-  const isHeld = (item: GraphNode | Frame): boolean => framesAround(doc, item).some((around) => within.has(around.id));
-  const nodes = items.flatMap((id) => doc.nodes.get(id) ?? []).filter((node) => node.graph === graph);
-  return { nodes: nodes.filter((node) => !isHeld(node)), frames: frames.filter((frame) => !isHeld(frame)) };
-}
-
-/** The innermost frame that holds all of them. */
-function sharedFrame(doc: Doc, items: readonly (GraphNode | Frame)[]): Id | undefined {
-  const [first = [], ...rest] = items.map((item) => framesAround(doc, item).map((frame) => frame.id));
-  return first.find((frame) => rest.every((around) => around.includes(frame)));
-}
-
-/** A title that says what the nodes have in common: the words that all names begin with, else the category of most. */
-export function proposeTitle(kinds: Kinds, nodes: readonly GraphNode[]): string {
-  const named = nodes.filter((node) => !isDefaultName(node.name, node.kind, kinds)).map((node) => node.name.split('_'));
-  const [first = [], ...rest] = named;
-  let shared = 0;
-  while (shared < first.length && rest.every((words) => words[shared] === first[shared])) shared++;
-  if (rest.length > 0 && shared > 0) return first.slice(0, shared).join(' ');
-  const counts = new Map<string, number>();
-  for (const node of nodes) counts.set(kinds.category(node.kind).title, (counts.get(kinds.category(node.kind).title) ?? 0) + 1);
-  const [most] = [...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
-  return most?.[0] ?? untitledFrame;
-}
-
-/** Says who leaves a frame of their own for the new one. */
-function leaving(doc: Doc, { nodes, frames }: Chosen, parent: Id | undefined): Finding[] {
-  const said = (id: Id, name: string, from: Id | undefined): Finding[] =>
-    from === undefined || from === parent ? [] : [finding('frame-left', 'info', [id], `“${name}” leaves the frame “${doc.frames.get(from)!.title || untitledFrame}”.`)];
-  return [...nodes.flatMap((node) => said(node.id, caption(node), node.frame)), ...frames.flatMap((frame) => said(frame.id, frame.title || untitledFrame, frame.parent))];
-}
+import { type Chosen, chosenIn, heldBy, leaving, proposeTitle, sharedFrame } from '../structure/frames.ts';
 
 export const frameSelection = operation({
   id: 'frame',
@@ -89,7 +37,7 @@ function newFrame({ kinds, newId }: Context, doc: Doc, graph: Id, chosen: Chosen
   const rects = frameRects(doc, kinds, graph);
   const bounds = unite([...chosen.nodes.map((node) => rectOf(doc, kinds, node)), ...chosen.frames.map((frame) => rects.get(frame.id)!)])!;
   const parent = sharedFrame(doc, [...chosen.nodes, ...chosen.frames]);
-  const held = [...chosen.nodes, ...chosen.frames.flatMap((frame) => nodesWithin(doc, frame.id))];
+  const held = heldBy(doc, chosen);
   const proposed = chosen.nodes.length > 0 ? proposeTitle(kinds, held) : chosen.frames.map((frame) => frame.title || untitledFrame).join(', ');
   return {
     parent,
@@ -107,7 +55,7 @@ function newFrame({ kinds, newId }: Context, doc: Doc, graph: Id, chosen: Chosen
 }
 
 /** The one selected frame. Throws Refused where it is another number. */
-function oneFrame(doc: Doc, selection: Selection): Frame {
+export function oneFrame(doc: Doc, selection: Selection): Frame {
   const frames = selection.items.flatMap((id) => doc.frames.get(id) ?? []);
   const [frame] = frames;
   if (!frame || frames.length > 1) throw new Refused('Select one frame first.');

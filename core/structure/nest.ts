@@ -1,0 +1,257 @@
+import { builtin, isBoundary } from '../document/builtin.ts';
+import { caption, type Doc, indexOf } from '../document/doc.ts';
+import { flowOf, isVertical, portPoint, type Rect, rectOf, unite } from '../document/geometry.ts';
+import { compareIds, type Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { freeName, legalName, namesIn, type Taken } from '../document/names.ts';
+import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
+import type { Transaction } from '../edit/transaction.ts';
+import { type Finding, finding } from '../finding.ts';
+import { Refused } from '../operation.ts';
+import { carriedType, portOf } from '../wiring/types.ts';
+import { type Chosen, frameTree, heldBy, leaving, sharedFrame } from './frames.ts';
+import { openedInput } from './remove.ts';
+import { renameNode } from './rename.ts';
+
+/** How far boundary nodes stand from what is nested, and from one another, in pixels at 100 % zoom. */
+const aside = 200;
+const apart = 60;
+/** What a node that holds a graph is taken to measure when it is put in the middle of what it took up: whatever its ports, so that the place can be told again. */
+const hostMiddle = { x: 60, y: 20 } as const;
+
+/** Where the node that holds some others is put, and from which it is told how far it was moved since. */
+function hostPlace(rects: readonly Rect[]): { x: number; y: number } {
+  const bounds = unite(rects);
+  if (!bounds) return { x: 0, y: 0 };
+  return { x: Math.round(bounds.x + bounds.width / 2 - hostMiddle.x), y: Math.round(bounds.y + bounds.height / 2 - hostMiddle.y) };
+}
+
+/** What a port of the new graph is called: as the port that it stands for, unless every second port is called so; then after its node, whose own name is taken where it lies inside. */
+function portName(node: GraphNode, port: string, direction: 'in' | 'out', isInside: boolean): string {
+  const { name = port } = portOf(node, port, direction) ?? {};
+  if (!/^(in|out|input|output|result|value)\d*$/i.test(name)) return legalName(name);
+  return legalName(isInside ? `${node.name}_${direction}` : node.name);
+}
+
+/** The wires of one output, which enter or leave the new graph through one port. */
+interface Cut {
+  readonly from: PortRef;
+  readonly wires: readonly Wire[];
+}
+
+function cutWires(doc: Doc, inside: ReadonlySet<Id>, wires: readonly Wire[]): { incoming: Cut[]; outgoing: Cut[] } {
+  const group = (chosen: readonly Wire[]): Cut[] => {
+    const cuts = new Map<string, { from: PortRef; wires: Wire[] }>();
+    for (const wire of chosen) {
+      const key = JSON.stringify([wire.from.node, wire.from.port]);
+      const cut = cuts.get(key) ?? { from: wire.from, wires: [] };
+      cut.wires.push(wire);
+      cuts.set(key, cut);
+    }
+    return [...cuts.values()];
+  };
+  const comesIn = (wire: Wire): boolean => !inside.has(wire.from.node) && inside.has(wire.to.node);
+  const goesOut = (wire: Wire): boolean => inside.has(wire.from.node) && doc.nodes.get(wire.to.node) !== undefined && !inside.has(wire.to.node);
+  return { incoming: group(wires.filter(comesIn)), outgoing: group(wires.filter(goesOut)) };
+}
+
+/** Across the flow, where a port stands: ports of the new graph come in the order in which their wires lie. */
+function across(doc: Doc, kinds: Kinds, ref: PortRef, direction: 'in' | 'out'): number {
+  const node = doc.nodes.get(ref.node)!;
+  const point = portPoint(doc, kinds, node, ref.port, direction) ?? node;
+  return isVertical(flowOf(doc, node.graph)) ? point.x : point.y;
+}
+
+/**
+ * Puts nodes and frames into a graph of their own, held by a node in their middle. The wires that are cut go over ports, one for each output that
+ * goes in or comes out, in the order in which they lie; each keeps its id on the side where it fans out, so that `unnest` gives back exactly
+ * what was there. Returns the id of the node that holds them, and what is to be said. Throws Refused. O(document).
+ */
+export function nest(tx: Transaction, kinds: Kinds, chosen: Chosen, name: string, newId: (prefix: string) => string): { host: Id; findings: Finding[] } {
+  const doc = tx.before;
+  const nodes = heldBy(doc, chosen);
+  const port = nodes.find((node) => isBoundary(node.kind));
+  if (port) throw new Refused(`“${caption(port)}” is a port of its graph and stays with it: leave it out of the selection.`);
+  const first = nodes[0];
+  if (!first) throw new Refused('Select nodes first.');
+  const { graph } = first;
+  const inside = new Set(nodes.map((node) => node.id));
+  const frames = chosen.frames.flatMap((frame) => frameTree(doc, frame.id));
+  const around = sharedFrame(doc, [...chosen.nodes, ...chosen.frames]);
+  const wires = [...new Set(nodes.flatMap((node) => indexOf(doc).wiresOf(node.id)))].sort((a, b) => compareIds(a.id, b.id));
+  const cuts = cutWires(doc, inside, wires);
+  const rects = nodes.map((node) => rectOf(doc, kinds, node));
+  const place = hostPlace(rects);
+  const inner = newId('g');
+  const host = newId('n');
+  const flow = doc.graphs.get(graph)?.flow;
+  tx.add('graphs', { id: inner, name, ...(flow && { flow }) });
+  const findings = leaving(doc, chosen, around);
+
+  const taken: Taken = { has: (one) => names.has(one), add: (one) => void names.add(one) };
+  const names = new Set(nodes.map((node) => node.name));
+  const bounds = unite(rects)!;
+  const ports: Port[] = [];
+  const boundary = (direction: 'in' | 'out', cut: Cut, wanted: string, row: number): Id => {
+    const id = newId('n');
+    const type = carriedType(doc, kinds, cut.from);
+    const own = freeName(wanted, taken);
+    const isIn = direction === 'in';
+    const at = isVertical(flowOf(doc, graph))
+      ? { x: bounds.x + row * 3 * apart, y: isIn ? bounds.y - aside / 2 : bounds.y + bounds.height + aside / 2 }
+      : { x: isIn ? bounds.x - aside : bounds.x + bounds.width + aside / 2, y: bounds.y + row * apart };
+    tx.add('nodes', {
+      id,
+      graph: inner,
+      kind: isIn ? builtin.input : builtin.output,
+      name: own,
+      x: Math.round(at.x),
+      y: Math.round(at.y),
+      ports: [isIn ? { id: 'out', name: 'out', type, direction: 'out' } : { id: 'in', name: 'in', type, direction: 'in' }],
+    });
+    ports.push({ id, name: own, type, direction });
+    return id;
+  };
+  const lying = (cut: readonly Cut[], where: (one: Cut) => number): Cut[] =>
+    [...cut].sort((a, b) => where(a) - where(b) || compareIds(a.wires[0]!.id, b.wires[0]!.id));
+  const least = (cut: Cut): number => Math.min(...cut.wires.map((wire) => across(doc, kinds, wire.to, 'in')));
+  const made = {
+    in: lying(cuts.incoming, least).map((cut, row) => {
+      const one = cut.wires.length === 1 ? cut.wires[0]! : undefined;
+      const wanted = one ? portName(doc.nodes.get(one.to.node)!, one.to.port, 'in', true) : portName(doc.nodes.get(cut.from.node)!, cut.from.port, 'out', false);
+      return { cut, id: boundary('in', cut, wanted, row) };
+    }),
+    out: lying(cuts.outgoing, (cut) => across(doc, kinds, cut.from, 'out')).map((cut, row) => ({
+      cut,
+      id: boundary('out', cut, portName(doc.nodes.get(cut.from.node)!, cut.from.port, 'out', true), row),
+    })),
+  };
+  tx.add('nodes', {
+    id: host,
+    graph,
+    kind: builtin.nested,
+    name: freeName(legalName(name), namesIn(doc, graph)),
+    ...(legalName(name) !== name && { label: name }),
+    ...place,
+    ...(around !== undefined && { frame: around }),
+    inner,
+    ports,
+  });
+
+  for (const frame of frames) tx.set('frames', frame.id, 'graph', inner);
+  for (const frame of chosen.frames) {
+    if (frame.parent !== around) tx.set('frames', frame.id, 'outerFrame', frame.parent);
+    tx.set('frames', frame.id, 'parent', undefined);
+  }
+  for (const node of nodes) tx.set('nodes', node.id, 'graph', inner);
+  for (const node of chosen.nodes) {
+    if (node.frame !== around) tx.set('nodes', node.id, 'outerFrame', node.frame);
+    tx.set('nodes', node.id, 'frame', undefined);
+  }
+  const gone = new Set<Id>([...inside, ...frames.map((frame) => frame.id)]);
+  for (const note of indexOf(doc).notesIn(graph)) if (note.tiedTo !== undefined && gone.has(note.tiedTo)) tx.set('notes', note.id, 'graph', inner);
+
+  for (const { cut, id } of made.in) {
+    tx.add('wires', { id: newId('w'), from: cut.from, to: { node: host, port: id } });
+    for (const wire of cut.wires) tx.set('wires', wire.id, 'from', { node: id, port: 'out' });
+  }
+  for (const { cut, id } of made.out) {
+    tx.add('wires', { id: newId('w'), from: cut.from, to: { node: id, port: 'in' } });
+    for (const wire of cut.wires) tx.set('wires', wire.id, 'from', { node: host, port: id });
+  }
+  return { host, findings };
+}
+
+/** Why a nested graph cannot be put back among what is around it, as a sentence; undefined where it can. */
+export function unnestProblem(doc: Doc, host: GraphNode): string | undefined {
+  if (host.inner === undefined || !doc.graphs.has(host.inner)) return `“${caption(host)}” holds no graph.`;
+  if (host.bypassed) return `“${caption(host)}” is bypassed: switch it on first, since what lies in it would begin to count.`;
+  const opened = [host, ...indexOf(doc).nodesIn(host.inner).filter((node) => isBoundary(node.kind))].find((node) => node.ports.some((port) => port.of !== undefined));
+  if (opened) return `Ports of “${caption(opened)}” are open into components: close them first.`;
+  return undefined;
+}
+
+/**
+ * Puts what a nested graph holds back among what is around it, by as much beside its old place as the node that holds it was moved; its ports
+ * and that node go. What was nested and not touched since comes back exactly. Names that are taken are numbered, and said; so are inputs that
+ * open. Throws Refused. O(document).
+ */
+export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select: Id[]; findings: Finding[] } {
+  const doc = tx.before;
+  const problem = unnestProblem(doc, host);
+  if (problem) throw new Refused(problem);
+  const index = indexOf(doc);
+  const inner = host.inner!;
+  const all = index.nodesIn(inner);
+  const nodes = all.filter((node) => !isBoundary(node.kind));
+  const place = hostPlace(nodes.map((node) => rectOf(doc, kinds, node)));
+  const shift = nodes.length > 0 ? { x: host.x - place.x, y: host.y - place.y } : { x: 0, y: 0 };
+  const findings = rewire(tx, doc, host, inner);
+
+  const fitting = (frame: Id | undefined): Id | undefined => (frame !== undefined && doc.frames.get(frame)?.graph === host.graph ? frame : host.frame);
+  const own = namesIn(doc, host.graph);
+  const taken: Taken = { has: (name) => name !== host.name && own.has(name), add: own.add };
+  for (const frame of index.framesIn(inner)) {
+    tx.set('frames', frame.id, 'graph', host.graph);
+    if (shift.x !== 0) tx.set('frames', frame.id, 'x', frame.x + shift.x);
+    if (shift.y !== 0) tx.set('frames', frame.id, 'y', frame.y + shift.y);
+    if (frame.parent === undefined) tx.set('frames', frame.id, 'parent', fitting(frame.outerFrame));
+    tx.set('frames', frame.id, 'outerFrame', undefined);
+  }
+  for (const note of index.notesIn(inner)) {
+    tx.set('notes', note.id, 'graph', host.graph);
+    if (shift.x !== 0) tx.set('notes', note.id, 'x', note.x + shift.x);
+    if (shift.y !== 0) tx.set('notes', note.id, 'y', note.y + shift.y);
+    if (all.some((node) => node.id === note.tiedTo && isBoundary(node.kind))) tx.set('notes', note.id, 'tiedTo', undefined);
+  }
+  for (const node of nodes) {
+    const name = freeName(node.name, taken);
+    if (name !== node.name) {
+      findings.push(finding('name-numbered', 'info', [node.id], `“${node.name}” is taken there; the node is called “${name}” now.`));
+      renameNode(tx, doc, node, name);
+    }
+    tx.set('nodes', node.id, 'graph', host.graph);
+    if (node.frame === undefined) tx.set('nodes', node.id, 'frame', fitting(node.outerFrame));
+    tx.set('nodes', node.id, 'outerFrame', undefined);
+    if (shift.x !== 0 || shift.y !== 0) tx.move(node.id, node.x + shift.x, node.y + shift.y);
+  }
+  for (const note of doc.notes.values()) if (note.tiedTo === host.id) tx.set('notes', note.id, 'tiedTo', undefined);
+  for (const node of all) if (isBoundary(node.kind)) tx.remove('nodes', node.id);
+  tx.remove('nodes', host.id);
+  tx.remove('graphs', inner);
+  return { select: nodes.map((node) => node.id), findings };
+}
+
+/** Joins the wires on both sides of a graph's ports. What comes to an input that nothing feeds outside is open. */
+function rewire(tx: Transaction, doc: Doc, host: GraphNode, inner: Id): Finding[] {
+  const index = indexOf(doc);
+  const findings: Finding[] = [];
+  /** Where an output that a wire comes from really is: outside behind an input of the graph, inside behind a port of the host. */
+  const source = (from: PortRef, seen: ReadonlySet<string> = new Set()): { from: PortRef; off: boolean } | undefined => {
+    const node = doc.nodes.get(from.node)!;
+    const key = `${from.node} ${from.port}`;
+    if (seen.has(key)) return undefined;
+    let behind: Wire | undefined;
+    if (node.kind === builtin.input && node.graph === inner) behind = index.wireInto(host.id, node.id);
+    else if (node.id === host.id) behind = index.wireInto(from.port, 'in');
+    else return { from, off: false };
+    const found = behind && source(behind.from, new Set([...seen, key]));
+    return found && { from: found.from, off: found.off || behind?.off === true };
+  };
+  const isBorder = (node: GraphNode): boolean => node.id === host.id || (node.graph === inner && isBoundary(node.kind));
+  const wires = new Map([...index.wiresIn(inner), ...index.wiresOf(host.id)].map((wire) => [wire.id, wire]));
+  // first all that ends at a port of the graph goes, so that no input has two wires on the way
+  const kept = [...wires.values()].filter((wire) => !isBorder(doc.nodes.get(wire.to.node)!));
+  for (const wire of wires.values()) if (isBorder(doc.nodes.get(wire.to.node)!)) tx.remove('wires', wire.id);
+  for (const wire of kept) {
+    const found = source(wire.from);
+    if (!found) {
+      tx.remove('wires', wire.id);
+      findings.push(openedInput(doc.nodes.get(wire.to.node)!, wire.to.port));
+      continue;
+    }
+    tx.set('wires', wire.id, 'from', found.from);
+    if (found.off) tx.set('wires', wire.id, 'off', true);
+  }
+  return findings;
+}
