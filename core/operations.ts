@@ -7,11 +7,12 @@ import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange
 import { details, setPicture } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
 import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
+import { folds, frameFit, frameOrders, frameSize, frameSpacing } from './operations/frame-shape.ts';
 import { addNode, convert, insert, pullOut } from './operations/insert.ts';
 import { beacon, linkAdvised, toLinks, toWires } from './operations/link.ts';
 import { move, nudge, pins } from './operations/move.ts';
 import { nestSelection, portPlace, unnestSelection } from './operations/nest.ts';
-import { toFrame, toGraph } from './operations/place.ts';
+import { leaveFrame, toFrame, toGraph } from './operations/place.ts';
 import { reroute, rerouteOutputs, rerouteSizes } from './operations/reroute.ts';
 import { bypass, clearOut, replaceKind, reSource, shareValue, swapInputs } from './operations/rewire.ts';
 import { selects } from './operations/select.ts';
@@ -19,6 +20,8 @@ import { spacing, spread } from './operations/spacing.ts';
 import { retune, standingFeed, tap } from './operations/tap.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
 import { carryEnd, components, connect, connectSelected, cutWires, switchWires } from './operations/wire.ts';
+import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
+import { withFollowers } from './structure/followers.ts';
 import { feedChanges } from './wiring/feed-changes.ts';
 
 /** The one registry: palette, toolbar, shortcuts, forms, command line, HTTP API, recipes and scripts are made from it. */
@@ -52,6 +55,12 @@ export const operations: readonly Operation[] = [
   frameSelection,
   frameTitle,
   frameNote,
+  leaveFrame,
+  ...folds,
+  frameSize,
+  frameFit,
+  ...frameOrders,
+  frameSpacing,
   nestSelection,
   unnestSelection,
   portPlace,
@@ -118,7 +127,10 @@ export async function runOperation(id: string, context: Context, doc: Doc, selec
     const issue = parsed.error.issues[0];
     throw new Refused(`${one.title}: option ${issue?.path.join('.') || '(all)'} does not fit: ${issue?.message ?? 'not as expected'}.`);
   }
-  const outcome = await one.run({ ...context, newId: freeIds(context.newId, doc) }, doc, selection, parsed.data);
+  // placing sees folded frames as the blocks that they are drawn as
+  const view = one.area === 'arrange' ? foldedView(doc, context.kinds) : doc;
+  const raw = await one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(view, selection), parsed.data);
+  const outcome = { ...raw, edit: withFollowers(doc, context.kinds, unfoldEdit(doc, view, raw.edit)) };
   const fed = feedChanges(doc, context.kinds, outcome.edit);
   return fed.length === 0 ? outcome : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };
 }

@@ -9,6 +9,8 @@ export const builtin = {
   input: 'std.input',
   output: 'std.output',
   nested: 'std.nested',
+  /** Stands for a folded frame in what is drawn; no file has it. */
+  fold: 'std.fold',
 } as const;
 
 const port = (id: string, direction: 'in' | 'out'): PortSpec => ({ id, name: id, type: 'any', direction, many: false, main: true, feedable: false });
@@ -37,6 +39,7 @@ export const builtinKinds: readonly KindSpec[] = [
   kind(builtin.input, 'Graph input', 'GI', [port('out', 'out')]),
   kind(builtin.output, 'Graph output', 'GO', [port('in', 'in')]),
   kind(builtin.nested, 'Nested graph', 'NG', []),
+  kind(builtin.fold, 'Folded frame', 'FF', []),
 ];
 
 /** True for the kinds whose nodes carry data in or out of their graph. */

@@ -23,8 +23,9 @@ export class Kinds {
     this.categories = new Map([stdCategory, ...catalogue.categories].map((category) => [category.id, category]));
   }
 
+  /** All kinds that a node may have. */
   all(): KindSpec[] {
-    return [...this.kinds.values()];
+    return [...this.kinds.values()].filter((kind) => kind.id !== builtin.fold);
   }
 
   kind(id: string): KindSpec | undefined {

@@ -1,6 +1,7 @@
 import { builtin } from './builtin.ts';
 import { type Doc, indexOf } from './doc.ts';
 import type { Id } from './ids.ts';
+import type { Kinds } from './kinds.ts';
 import type { GraphNode } from './schema.ts';
 
 const legal = /^[A-Za-z][A-Za-z0-9_]*$/;
@@ -63,4 +64,12 @@ export function namesIn(doc: Doc, graph: Id): Taken {
 export function retitled(tap: GraphNode, renamed: ReadonlyMap<Id, string>): GraphNode {
   const name = tap.kind === builtin.tap && tap.beacon?.id !== undefined ? renamed.get(tap.beacon.id) : undefined;
   return name === undefined || name === tap.beacon!.name ? tap : { ...tap, beacon: { ...tap.beacon!, name } };
+}
+
+/** A name that says nothing: the kind's id or title, with or without a number. */
+export function isDefaultName(name: string, kind: string, kinds: Kinds): boolean {
+  const stem = name.replace(/_?\d+$/, '').toLowerCase();
+  const plain = (text: string): string => text.replace(/[^A-Za-z0-9]+/g, '').toLowerCase();
+  const own = stem.replace(/_/g, '');
+  return own === 'node' || own === plain(kind) || own === plain(kind.split('.').pop() ?? '') || own === plain(kinds.title(kind));
 }

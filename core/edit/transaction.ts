@@ -29,7 +29,8 @@ export class Transaction {
     return this.applier.lookup(table, id);
   }
 
-  private push(step: Step): void {
+  /** Takes over a step as it is. Throws StaleEdit where it does not fit. */
+  push(step: Step): void {
     this.applier.step(step);
     this.steps.push(step);
   }

@@ -3,8 +3,10 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, overlaps, type Point, rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { isDefaultName } from '../document/names.ts';
 import type { Wire } from '../document/schema.ts';
 import { type Route, routeWires } from '../route/route.ts';
+import { foldedView } from '../structure/fold.ts';
 
 /**
  * What makes a graph hard to read, in numbers (after Purchase, “Metrics for graph drawing aesthetics”, J. Visual Languages and Computing 2002).
@@ -35,9 +37,9 @@ export function addMeasures(a: Measures, b: Measures): Measures {
   return Object.fromEntries(Object.keys(noMeasures).map((field) => [field, a[field as keyof Measures] + b[field as keyof Measures]])) as unknown as Measures;
 }
 
-/** All graphs of the document together. */
+/** All graphs of the document together, as they are drawn: with frames folded that are. */
 export function measureDoc(doc: Doc, kinds: Kinds): Measures {
-  return [...doc.graphs.keys()].reduce((sum, graph) => addMeasures(sum, measureGraph(doc, kinds, graph)), noMeasures);
+  return [...doc.graphs.keys()].reduce((sum, graph) => addMeasures(sum, measureGraph(foldedView(doc, kinds), kinds, graph)), noMeasures);
 }
 
 /** Measures one graph. O((nodes + pieces) log n + crossings). */
@@ -70,14 +72,6 @@ export function measureGraph(doc: Doc, kinds: Kinds, graph: Id, routes: Readonly
     backward,
     defaultNames: nodes.filter((node) => !node.label && isDefaultName(node.name, node.kind, kinds)).length,
   };
-}
-
-/** A name that says nothing: the kind's id or title, with or without a number. */
-export function isDefaultName(name: string, kind: string, kinds: Kinds): boolean {
-  const stem = name.replace(/_?\d+$/, '').toLowerCase();
-  const plain = (text: string): string => text.replace(/[^A-Za-z0-9]+/g, '').toLowerCase();
-  const own = stem.replace(/_/g, '');
-  return own === 'node' || own === plain(kind) || own === plain(kind.split('.').pop() ?? '') || own === plain(kinds.title(kind));
 }
 
 export interface Line {

@@ -2,6 +2,7 @@ import type { Doc } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { apply, type Edit } from '../edit/step.ts';
+import { foldedView } from '../structure/fold.ts';
 import { compareFingerprints, type Fingerprint, fingerprint } from './fingerprint.ts';
 import { type Measures, measureGraph } from './measure.ts';
 
@@ -24,8 +25,8 @@ export function review(doc: Doc, kinds: Kinds, graph: Id, edit: Edit): Review {
     if (old && old !== node && (old.x !== node.x || old.y !== node.y)) distances.push(Math.hypot(old.x - node.x, old.y - node.y));
   }
   return {
-    before: measureGraph(doc, kinds, graph),
-    after: after.graphs.has(graph) ? measureGraph(after, kinds, graph) : measureGraph(after, kinds, after.head.root),
+    before: measureGraph(foldedView(doc, kinds), kinds, graph),
+    after: measureGraph(foldedView(after, kinds), kinds, after.graphs.has(graph) ? graph : after.head.root),
     fingerprint: { before: one, after: two, verdict: compareFingerprints(one, two) },
     moves: {
       count: distances.length,

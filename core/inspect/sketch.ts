@@ -1,6 +1,7 @@
 import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, portPoint, rectOf, unite } from '../document/geometry.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { foldedView } from '../structure/fold.ts';
 
 /**
  * The outermost graph in small, as numbers: what thumbnails are drawn from. Scaled into `width` × `height` thumbnail pixels.
@@ -15,7 +16,8 @@ export interface Sketch {
 }
 
 /** O(nodes + wires). Wires that would be shorter than a pixel are left out. */
-export function sketch(doc: Doc, kinds: Kinds, width = 320, height = 180): Sketch {
+export function sketch(whole: Doc, kinds: Kinds, width = 320, height = 180): Sketch {
+  const doc = foldedView(whole, kinds);
   const index = indexOf(doc);
   const root = doc.head.root;
   const nodes = index.nodesIn(root);

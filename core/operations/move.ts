@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { selectedNodes } from '../document/doc.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { operation, plural } from '../operation.ts';
-import { direction, gridStep, shiftItems } from './places.ts';
+import { shiftItems } from '../structure/frames.ts';
+import { direction, gridStep } from './places.ts';
 
 export const move = operation({
   id: 'move',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type Doc, type Selection, selectedNodes } from '../document/doc.ts';
+import type { Doc } from '../document/doc.ts';
 import { type Point, type Rect, rectOf } from '../document/geometry.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
@@ -19,23 +19,4 @@ export function placed(doc: Doc, nodes: readonly GraphNode[], places: readonly P
   nodes.forEach((node, i) => tx.move(node.id, places[i]!.x, places[i]!.y));
   const moved = new Set(tx.edit.steps.map((step) => step.id)).size;
   return { edit: tx.edit, report: { summary: say(moved), findings: [] } };
-}
-
-/** Moves what is selected: nodes (those of selected frames too), notes, and empty frames. Returns how many. */
-export function shiftItems(tx: Transaction, doc: Doc, selection: Selection, dx: number, dy: number): number {
-  const nodes = selectedNodes(doc, selection);
-  for (const node of nodes) tx.move(node.id, node.x + dx, node.y + dy);
-  for (const id of selection.items) {
-    const note = doc.notes.get(id);
-    const frame = doc.frames.get(id);
-    for (const [table, item] of [
-      ['notes', note],
-      ['frames', frame],
-    ] as const) {
-      if (!item) continue;
-      tx.set(table, id, 'x', item.x + dx);
-      tx.set(table, id, 'y', item.y + dy);
-    }
-  }
-  return nodes.length || selection.items.length;
 }

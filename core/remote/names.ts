@@ -1,8 +1,7 @@
 import type { Doc } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { freeName, legalName, type Taken } from '../document/names.ts';
+import { freeName, isDefaultName, legalName, type Taken } from '../document/names.ts';
 import type { PortRef } from '../document/schema.ts';
-import { isDefaultName } from '../inspect/measure.ts';
 import { portOf } from '../wiring/types.ts';
 
 /**

@@ -1,10 +1,11 @@
-import { caption, type Doc, indexOf, nodesWithin, type Selection } from '../document/doc.ts';
-import { framesAround, untitledFrame } from '../document/geometry.ts';
-import type { Id } from '../document/ids.ts';
+import { caption, type Doc, indexOf, nodesWithin, type Selection, selectedNodes } from '../document/doc.ts';
+import { framesAround, type Rect, untitledFrame } from '../document/geometry.ts';
+import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { isDefaultName } from '../document/names.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
+import type { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
-import { isDefaultName } from '../inspect/measure.ts';
 
 /** Nodes and frames that an act is about; what such a frame holds is not listed again. */
 export interface Chosen {
@@ -74,4 +75,33 @@ export function frameTree(doc: Doc, frame: Id): Frame[] {
     );
   }
   return found;
+}
+
+/** Moves what is selected: nodes, notes, and frames with all that they hold. Returns how many nodes, or how many things where there are none. */
+export function shiftItems(tx: Transaction, doc: Doc, selection: Selection, dx: number, dy: number): number {
+  const nodes = selectedNodes(doc, selection);
+  for (const node of nodes) tx.move(node.id, node.x + dx, node.y + dy);
+  const frames = new Map(selection.items.flatMap((id) => frameTree(doc, id)).map((frame) => [frame.id, frame]));
+  const notes = new Map(selection.items.flatMap((id) => doc.notes.get(id) ?? []).map((note) => [note.id, note]));
+  for (const [table, items] of [
+    ['frames', frames],
+    ['notes', notes],
+  ] as const)
+    for (const [id, item] of items) {
+      tx.set(table, id, 'x', item.x + dx);
+      tx.set(table, id, 'y', item.y + dy);
+    }
+  return nodes.length || frames.size + notes.size;
+}
+
+/**
+ * The frames of a graph from the back to the front: outer ones behind inner ones; of one depth by the number that they were given, then the larger
+ * behind the smaller, then by id, so that the order never depends on where it starts. O(n log n).
+ */
+export function framesBackToFront(doc: Doc, graph: Id, rects: ReadonlyMap<Id, Rect>): { readonly frame: Frame; readonly rect: Rect; readonly depth: number }[] {
+  const area = ({ width, height }: Rect): number => width * height;
+  return indexOf(doc)
+    .framesIn(graph)
+    .map((frame) => ({ frame, rect: rects.get(frame.id)!, depth: framesAround(doc, frame).length }))
+    .sort((a, b) => a.depth - b.depth || (a.frame.order ?? 0) - (b.frame.order ?? 0) || area(b.rect) - area(a.rect) || compareIds(a.frame.id, b.frame.id));
 }

@@ -42,7 +42,10 @@ describe('nesting', () => {
 
   it('takes frames that are whole inside, and puts each member back into the frame that it came from', async () => {
     const { doc: before } = chain().frame('bay').frame('cove', { parent: 'bay' });
-    const framed = { ...before, nodes: new Map([...before.nodes].map(([id, node]) => [id, id === 'b' ? { ...node, frame: 'cove' } : id === 'c' ? { ...node, frame: 'bay' } : node])) };
+    const framed = {
+      ...before,
+      nodes: new Map([...before.nodes].map(([id, node]) => [id, id === 'b' ? { ...node, frame: 'cove' } : id === 'c' ? { ...node, frame: 'bay' } : node])),
+    };
     const { doc, report } = await act('nest', framed, ['cove', 'c', 'd']);
     expect(doc.frames.get('cove')).toMatchObject({ graph: doc.nodes.get('b')!.graph, outerFrame: 'bay' });
     expect([doc.nodes.get('b')!.frame, doc.nodes.get('c')!.frame, doc.nodes.get('c')!.outerFrame]).toEqual(['cove', undefined, 'bay']);

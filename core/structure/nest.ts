@@ -112,8 +112,7 @@ export function nest(tx: Transaction, kinds: Kinds, chosen: Chosen, name: string
     ports.push({ id, name: own, type, direction });
     return id;
   };
-  const lying = (cut: readonly Cut[], where: (one: Cut) => number): Cut[] =>
-    [...cut].sort((a, b) => where(a) - where(b) || compareIds(a.wires[0]!.id, b.wires[0]!.id));
+  const lying = (cut: readonly Cut[], where: (one: Cut) => number): Cut[] => [...cut].sort((a, b) => where(a) - where(b) || compareIds(a.wires[0]!.id, b.wires[0]!.id));
   const least = (cut: Cut): number => Math.min(...cut.wires.map((wire) => across(doc, kinds, wire.to, 'in')));
   const made = {
     in: lying(cuts.incoming, least).map((cut, row) => {
@@ -166,7 +165,12 @@ export function nest(tx: Transaction, kinds: Kinds, chosen: Chosen, name: string
 export function unnestProblem(doc: Doc, host: GraphNode): string | undefined {
   if (host.inner === undefined || !doc.graphs.has(host.inner)) return `“${caption(host)}” holds no graph.`;
   if (host.bypassed) return `“${caption(host)}” is bypassed: switch it on first, since what lies in it would begin to count.`;
-  const opened = [host, ...indexOf(doc).nodesIn(host.inner).filter((node) => isBoundary(node.kind))].find((node) => node.ports.some((port) => port.of !== undefined));
+  const opened = [
+    host,
+    ...indexOf(doc)
+      .nodesIn(host.inner)
+      .filter((node) => isBoundary(node.kind)),
+  ].find((node) => node.ports.some((port) => port.of !== undefined));
   if (opened) return `Ports of “${caption(opened)}” are open into components: close them first.`;
   return undefined;
 }

@@ -15,6 +15,7 @@ import { createContext, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { routeWires } from '../route/route.ts';
+import { foldedView } from '../structure/fold.ts';
 import { forbiddenWiring } from '../wiring/check.ts';
 
 /** What a task is given beside its input. */
@@ -74,7 +75,7 @@ export interface PackedRoutes {
 
 function routes(raw: unknown, tools: Tools): PackedRoutes {
   const input = z.object({ graph: id }).parse(raw);
-  const found = [...routeWires(need(tools.doc), tools.kinds, input.graph)];
+  const found = [...routeWires(foldedView(need(tools.doc), tools.kinds), tools.kinds, input.graph)];
   const start = new Int32Array(found.length + 1);
   found.forEach(([, route], i) => {
     start[i + 1] = start[i]! + route.length;

@@ -76,6 +76,15 @@ const operationKeys: Record<string, readonly Sequence[]> = {
   frame: ['f f'],
   'frame-title': ['f t'],
   'frame-note': ['f n'],
+  nest: ['f g'],
+  unnest: ['f u'],
+  'leave-frame': ['f l'],
+  'frame-size': ['f z'],
+  'frame-fit': ['f b'],
+  'frame-front': ['f +'],
+  'frame-back': ['f -'],
+  'frame-by-size': ['f s'],
+  'frame-spacing': ['a q'],
   'select-all': ['s a'],
   'select-none': ['s n'],
   'select-invert': ['s i'],
@@ -96,7 +105,7 @@ const operationKeys: Record<string, readonly Sequence[]> = {
 };
 
 /** Operations that want more than a form can ask: they are done on the canvas, or by another command. */
-const gestures = new Set(['connect', 'connect-converted', 'carry-wire', 'add-node', 'paste', 'tap', 'retune']);
+const gestures = new Set(['port-place', 'connect', 'connect-converted', 'carry-wire', 'add-node', 'paste', 'tap', 'retune']);
 
 const ofOperation = (one: Operation): Command => ({
   id: one.id,
@@ -134,6 +143,13 @@ function turnOpen(): void {
   const chosen = selection.flatMap((id) => doc.nodes.get(id) ?? []);
   const nodes = chosen.length > 0 ? chosen : indexOf(doc).nodesIn(graph);
   void perform(nodes.some((node) => !node.closed) ? 'close' : 'open');
+}
+
+/** Folds the selected frames, or those around the selected nodes; unfolds them where all are folded. */
+function turnFold(): void {
+  const { doc, selection } = getState();
+  const frames = selection.flatMap((id) => doc.frames.get(id) ?? doc.frames.get(doc.nodes.get(id)?.frame ?? '') ?? []);
+  void perform(frames.length > 0 && frames.every((frame) => frame.folded) ? 'unfold' : 'fold');
 }
 
 function copyAddress(): void {
@@ -187,6 +203,15 @@ const applicationCommands: readonly Command[] = [
   ),
   own('view', 'places', 'Neighbourhood: other places', 'Switches between the layout that it makes and places set by hand; neither is lost.', ['v f'], switchPlaces, inView),
   own('view', 'whole', 'Neighbourhood: whole graph', 'Closes the view; the file is as it was.', ['v w'], closeNeighbourhood, inView),
+  own(
+    'frame',
+    'turn-fold',
+    'Fold or unfold',
+    'Draws the selected frames as one block each, or shows again what they hold.',
+    ['f o'],
+    turnFold,
+    (state) => locked(state) ?? someSelected(state),
+  ),
   own('view', 'outline', 'Outline', 'The tree of nested graphs, frames and nodes, shown or hidden.', ['v l', 't'], () => toggleLeft('outline')),
   own('view', 'overview', 'Overview map', 'Always, never, or by itself while nodes lie outside the window.', ['v m'], turnOverview),
   own('view', 'grid', 'Grid: points, lines, none', 'How the grid on the ground is drawn, one after the other.', ['v r'], () => {

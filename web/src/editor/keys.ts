@@ -123,9 +123,11 @@ function universal(key: string, event: KeyboardEvent<HTMLElement>): boolean {
       }
       const id = focused ?? (state.selection.length === 1 ? state.selection[0] : undefined);
       const inner = id === undefined ? undefined : state.doc.nodes.get(id)?.inner;
+      const isFolded = id !== undefined && state.doc.frames.get(id)?.folded === true;
       if (inner !== undefined) enterGraph(inner);
+      else if (isFolded) void perform('unfold', {}, [id]);
       else if (focused) select([focused]);
-      return focused !== undefined || inner !== undefined;
+      return focused !== undefined || inner !== undefined || isFolded;
     }
     case ' ':
       if (focused === undefined) return false;

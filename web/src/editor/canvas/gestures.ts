@@ -1,13 +1,16 @@
 import { ontoGrid } from '@basitax/core/arrange/align';
 import { snapPlace, snapTargets } from '@basitax/core/arrange/snap';
-import { selectedNodes } from '@basitax/core/document/doc';
-import { type Point, type Rect, rectOf } from '@basitax/core/document/geometry';
+import { type Doc, indexOf, selectedNodes } from '@basitax/core/document/doc';
+import { type Point, type Rect, rectOf, untitledFrame } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import { foldAround, foldedView } from '@basitax/core/structure/fold';
+import { frameTree } from '@basitax/core/structure/frames';
 import { perform } from '../actions.ts';
 import { isStroke, useLayout } from '../layout.ts';
 import { moveInView } from '../neighbourhood.ts';
 import { enterGraph, type Moving, select, useEditor } from '../store.ts';
-import { follow, graphPoint, type Host, type Overlay, slack } from './press.ts';
+import { edgeAt, resizeFrame } from './frame-edges.ts';
+import { follow, graphPoint, type Host, type Join, type Overlay, slack } from './press.ts';
 import type { Hit, SceneNode } from './scene.ts';
 import { drawStroke } from './strokes.ts';
 import { type Aim, aimOf, carries, drawWire, putAimed, takenBy } from './wire-gestures.ts';
@@ -18,8 +21,8 @@ const { getState, setState } = useEditor;
 export function isGround(host: Host, event: MouseEvent | TouchEvent): boolean {
   const pointer = 'touches' in event ? event.touches[0] : event;
   if (!pointer || event.shiftKey || useLayout.getState().drag !== 'pan') return false;
-  const hit = host.scene().hit(graphPoint(host.element, pointer), slack());
-  return hit === undefined;
+  const at = graphPoint(host.element, pointer);
+  return host.scene().hit(at, slack()) === undefined && edgeAt(host.scene(), getState().selection, at, slack()) === undefined;
 }
 
 /** What a press on something selects: a port stands for its node. */
@@ -46,6 +49,11 @@ export function onPress(host: Host, event: PointerEvent): void {
     drawStroke(host, event, at, drag);
     return;
   }
+  const resized = isFree ? edgeAt(host.scene(), state.selection, at, slack()) : undefined;
+  if (resized) {
+    resizeFrame(host, event, resized);
+    return;
+  }
   const taken = isFree ? takenBy(state.doc, hit, at, event, host.scene()) : undefined;
   if (taken) {
     drawWire(host, event, taken, () => select(toggled(idOf(hit!), event)));
@@ -65,6 +73,33 @@ export function onPress(host: Host, event: PointerEvent): void {
     });
 }
 
+/** What is in hand: nodes with those of selected frames, the blocks of folded ones, and notes that are selected or tied to any of it. */
+function inHandOf(doc: Doc, graph: Id, items: readonly Id[]): Set<Id> {
+  const ids = new Set(selectedNodes(doc, { graph, items }).map((node) => node.id));
+  const frames = items.flatMap((id) => frameTree(doc, id)).map((frame) => frame.id);
+  for (const id of frames) ids.add(id);
+  const block = (id: Id): void => {
+    const node = doc.nodes.get(id);
+    const fold = node && foldAround(doc, node);
+    if (fold) ids.add(fold.id);
+  };
+  for (const id of [...ids]) block(id);
+  for (const note of indexOf(doc).notesIn(graph)) if (items.includes(note.id) || (note.tiedTo !== undefined && ids.has(note.tiedTo))) ids.add(note.id);
+  return ids;
+}
+
+/** The frame that what is in hand would join where the pointer is, or leave; undefined where nothing would change. */
+function joinOf(host: Host, doc: Doc, items: readonly Id[], to: Point): Join | undefined {
+  const own = new Set(items.flatMap((id) => frameTree(doc, id)).map((frame) => frame.id));
+  const frame = host.scene().frameAt(to, (id) => own.has(id));
+  const chosen = [...items.flatMap((id) => doc.nodes.get(id) ?? []), ...items.flatMap((id) => doc.frames.get(id) ?? [])];
+  const now = [...new Set(chosen.map((item) => ('kind' in item ? item.frame : item.parent)))];
+  if (chosen.length === 0 || (now.length === 1 && now[0] === frame?.id)) return undefined;
+  const left = doc.frames.get(now.find((one) => one !== undefined) ?? '');
+  const words = frame ? `Joins “${frame.title || untitledFrame}”` : `Leaves “${left?.title || untitledFrame}”`;
+  return { frame: frame?.id ?? '', words, at: to };
+}
+
 function dragItems(host: Host, event: PointerEvent, id: Id): void {
   const before = getState();
   const wasIn = before.selection.includes(id);
@@ -73,24 +108,28 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
   const from = graphPoint(host.element, event);
   let snapped: ((dx: number, dy: number) => Point) | undefined;
   let aim: Aim | undefined;
+  let join: Join | undefined;
   follow(host.element, event, {
     move(next, far) {
       if (!far || !movable) return;
       const { selection, doc, graph } = getState();
       if (!selection.includes(id)) return;
       const to = graphPoint(host.element, next);
-      const ids = getState().moving?.ids ?? new Set(selectedNodes(doc, { graph, items: selection }).map((node) => node.id));
+      const ids = getState().moving?.ids ?? inHandOf(doc, graph, selection);
       snapped ??= snapper(id, ids);
       const free = { x: Math.round(to.x - from.x), y: Math.round(to.y - from.y) };
       const by = next.altKey ? free : snapped(free.x, free.y);
       setState({ moving: { ids, dx: by.x, dy: by.y } });
-      aim = ids.size === 1 && !next.altKey ? aimOf(host, id, by, next.shiftKey, aim) : undefined;
-      host.show(aim && { insert: aim });
+      const isJoining = (next.ctrlKey || next.metaKey) && getState().surroundings === undefined;
+      join = isJoining ? joinOf(host, doc, selection, to) : undefined;
+      aim = ids.size === 1 && !next.altKey && !isJoining ? aimOf(host, id, by, next.shiftKey, aim) : undefined;
+      host.show(join ? { join } : aim && { insert: aim });
     },
     end(last, far) {
       const { moving } = getState();
       host.show(undefined);
-      if (far && moving && aim) putAimed(aim, moving);
+      if (far && moving && join) void perform('to-frame', { frame: join.frame, dx: moving.dx, dy: moving.dy }).finally(() => setState({ moving: undefined }));
+      else if (far && moving && aim) putAimed(aim, moving);
       else if (far && moving) drop(moving);
       else if (wasIn && !last.shiftKey && !last.ctrlKey && !last.metaKey) select([id]);
     },
@@ -104,7 +143,8 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
 /** How far nodes are moved when the one that was pressed snaps to what the person chose: a neighbour, or the grid. */
 function snapper(pressed: Id, ids: ReadonlySet<Id>): (dx: number, dy: number) => Point {
   const { snap, step } = useLayout.getState();
-  const { doc, kinds, graph, surroundings } = getState();
+  const { doc: whole, kinds, graph, surroundings } = getState();
+  const doc = foldedView(whole, kinds);
   const node = doc.nodes.get(pressed);
   if (!node || surroundings || snap === 'off') return (x, y) => ({ x, y });
   if (snap === 'grid') {
@@ -185,9 +225,11 @@ function selectBox(host: Host, event: PointerEvent, from: Point): void {
   });
 }
 
-/** A double press on a nested graph enters it. */
+/** A double press on a nested graph enters it; on a folded frame it unfolds. */
 export function onDoublePress(host: Host, event: MouseEvent): void {
   const hit = host.scene().hit(graphPoint(host.element, event), slack());
   const node = hit?.type === 'node' ? getState().doc.nodes.get(hit.id) : undefined;
   if (node?.inner !== undefined) enterGraph(node.inner);
+  const { readOnly, preview } = getState();
+  if (hit?.type === 'node' && getState().doc.frames.has(hit.id) && !readOnly && !preview) void perform('unfold', {}, [hit.id]);
 }

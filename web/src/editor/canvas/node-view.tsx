@@ -1,3 +1,4 @@
+import { builtin } from '@basitax/core/document/builtin';
 import { isVertical, ticket } from '@basitax/core/document/geometry';
 import type { Kinds } from '@basitax/core/document/kinds';
 import { type Face, hasGlyph } from '@basitax/core/document/metrics';
@@ -57,6 +58,7 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
     node.pinned && 'pinned',
     fed,
     node.inner && 'nested graph, Enter opens it',
+    node.kind === builtin.fold && 'Enter unfolds it',
   ]
     .filter(Boolean)
     .join(', ');

@@ -1,7 +1,7 @@
 import type { Colors } from './colors.ts';
 import { drawHand, drawWords } from './paint/hand.ts';
 import type { Picture } from './paint/picture.ts';
-import type { Overlay } from './press.ts';
+import type { Join, Overlay } from './press.ts';
 import type { Scene } from './scene.ts';
 import type { Drawn } from './strokes.ts';
 import type { Aim } from './wire-gestures.ts';
@@ -33,7 +33,21 @@ export function drawOverlay(ctx: CanvasRenderingContext2D, overlay: Overlay, pic
   }
   if (overlay.stroke) drawLine(ctx, overlay.stroke, scene, colors, view.zoom);
   if (overlay.insert) drawAim(ctx, overlay.insert, picture);
+  if (overlay.join) drawJoin(ctx, overlay.join, picture);
   if (overlay.hand) drawHand(ctx, overlay.hand, picture);
+}
+
+/** The frame that takes in what is in hand, outlined, with the words for it. */
+function drawJoin(ctx: CanvasRenderingContext2D, { frame, words, at }: Join, picture: Picture): void {
+  const rect = picture.scene.frameRect(frame);
+  const { zoom } = picture.view;
+  if (rect) {
+    ctx.strokeStyle = picture.colors.accent;
+    ctx.setLineDash([]);
+    ctx.lineWidth = 4 / zoom;
+    ctx.strokeRect(rect.x, rect.y, rect.width, rect.height);
+  }
+  drawWords(ctx, words, { x: at.x + 14 / zoom, y: at.y - 34 / zoom }, picture);
 }
 
 /** A line that is being drawn, with a mark where it crosses wires and an outline around the nodes that it joins. */

@@ -1,4 +1,5 @@
 import type { Point, Rect } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
 import { useEditor } from '../store.ts';
 import type { Scene } from './scene.ts';
 import type { Drawn } from './strokes.ts';
@@ -19,6 +20,15 @@ export interface Overlay {
   readonly stroke?: Drawn;
   /** The wire that a node in hand would be put into, or its own wires that it would be pulled out of. */
   readonly insert?: Aim;
+  /** The frame that what is in hand would join, or leave. */
+  readonly join?: Join;
+}
+
+/** What letting go would do to membership: the frame joined, or none where `frame` is empty. */
+export interface Join {
+  readonly frame: Id;
+  readonly words: string;
+  readonly at: Point;
 }
 
 export interface Host {

@@ -1,5 +1,6 @@
 import type { Id } from '@basitax/core/document/ids';
 import { Cancelled } from '@basitax/core/operation';
+import { foldedView } from '@basitax/core/structure/fold';
 import { create } from 'zustand';
 import { drawRunner } from '../../work/runner.ts';
 import { shownDoc, useEditor } from '../store.ts';
@@ -19,9 +20,10 @@ export function followRoutes(): () => void {
     const own = new AbortController();
     abort = own;
     const state = useEditor.getState();
-    const doc = shownDoc(state);
+    const shown = shownDoc(state);
+    const doc = foldedView(shown, state.kinds);
     try {
-      const found = await drawRunner.run('routes', { graph: state.graph }, { doc, catalogue: state.catalogue, signal: own.signal });
+      const found = await drawRunner.run('routes', { graph: state.graph }, { doc: shown, catalogue: state.catalogue, signal: own.signal });
       const routes = new Map<Id, KnownRoute>();
       found.ids.forEach((id, i) => {
         const wire = doc.wires.get(id);

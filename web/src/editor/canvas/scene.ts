@@ -1,13 +1,15 @@
 import { builtin } from '@basitax/core/document/builtin';
 import type { TypeSpec } from '@basitax/core/document/catalogue';
 import { caption, type Doc, indexOf } from '@basitax/core/document/doc';
-import { flowOf, frameRects, framesAround, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, tab, unite } from '@basitax/core/document/geometry';
+import { flowOf, frameRects, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, tab, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
 import { type EndState, endState, isEnd } from '@basitax/core/remote/ends';
 import { LiveRoutes } from '@basitax/core/route/live';
 import { plainRoute, routeBetween } from '@basitax/core/route/route';
+import { foldAround, foldedView, realPort } from '@basitax/core/structure/fold';
+import { framesBackToFront } from '@basitax/core/structure/frames';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { rerouteLabel } from '@basitax/core/wiring/reroute';
 import { carriedType } from '@basitax/core/wiring/types';
@@ -90,7 +92,8 @@ export class Scene {
   private live: { readonly ids: ReadonlySet<Id>; readonly routes: LiveRoutes | undefined } | undefined;
 
   /** `whole`: the document that `doc` is a part of, where only a part is shown; what links and feeds are is asked there. */
-  constructor(doc: Doc, kinds: Kinds, graph: Id, whole: Doc = doc) {
+  constructor(unfolded: Doc, kinds: Kinds, graph: Id, whole: Doc = unfolded) {
+    const doc = foldedView(unfolded, kinds);
     const index = indexOf(doc);
     this.doc = doc;
     this.whole = whole;
@@ -106,10 +109,7 @@ export class Scene {
     this.wires = index.wiresIn(graph);
     this.notes = index.notesIn(graph);
     const rects = frameRects(doc, kinds, graph);
-    this.frames = index
-      .framesIn(graph)
-      .map((frame) => ({ frame, rect: rects.get(frame.id)!, depth: framesAround(doc, frame).length }))
-      .sort((a, b) => a.depth - b.depth || b.rect.width * b.rect.height - a.rect.width * a.rect.height);
+    this.frames = framesBackToFront(doc, graph, rects);
     this.bounds = unite([...this.nodes.map((item) => item.rect), ...rects.values(), ...this.notes]);
     if (this.nodes.length > 0) {
       this.nodeTree = new Flatbush(this.nodes.length);
@@ -284,6 +284,30 @@ export class Scene {
     return found.sort((a, b) => a - b).map((i) => this.wires[i]!);
   }
 
+  /** The node and port that a drawn port stands for: those inside, where it is that of a folded frame. */
+  real(node: GraphNode, port: string): { readonly node: GraphNode; readonly port: string } {
+    const ref = realPort(node, port);
+    return { node: this.whole.nodes.get(ref.node) ?? node, port: ref.port };
+  }
+
+  /** Where a port is drawn: at the block of the folded frame that hides its node, where one does. The middle of the node where the port itself is not shown; undefined in another graph. */
+  portPlace(id: Id, port: string, direction: 'in' | 'out'): Point | undefined {
+    const hidden = this.at.has(id) ? undefined : this.whole.nodes.get(id);
+    const item = this.at.get(id) ?? this.at.get((hidden && foldAround(this.whole, hidden)?.id) ?? '');
+    if (!item) return undefined;
+    const placed = item.geometry.ports.find((one) => {
+      if (one.direction !== direction) return false;
+      const ref = realPort(item.node, one.id);
+      return ref.node === id && ref.port === port;
+    });
+    return placed ? { x: item.rect.x + placed.x, y: item.rect.y + placed.y } : { x: item.rect.x + item.rect.width / 2, y: item.rect.y + item.rect.height / 2 };
+  }
+
+  /** The innermost frame over a point, but for those left out. */
+  frameAt(p: Point, without: (frame: Id) => boolean): Frame | undefined {
+    return this.frames.findLast(({ frame, rect }) => !without(frame.id) && p.x >= rect.x && p.x <= rect.x + rect.width && p.y >= rect.y && p.y <= rect.y + rect.height)?.frame;
+  }
+
   /** What lies under a point of the graph; `slack` is how far off one may be, in graph pixels. Ports before nodes, nodes before wires. */
   hit(p: Point, slack: number): Hit | undefined {
     const near = this.nodesWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack });
@@ -294,7 +318,7 @@ export class Scene {
         return { type: 'node', id: node.id };
       // the ports of a closed node lie on one another: none can be meant
       const port = geometry.closed ? undefined : geometry.ports.find((one) => Math.hypot(node.x + one.x - p.x, node.y + one.y - p.y) <= slack);
-      if (port) return { type: 'port', node, port: port.id, direction: port.direction };
+      if (port) return { type: 'port', ...this.real(node, port.id), direction: port.direction };
     }
     const inside = near.findLast(({ rect }) => p.x >= rect.x && p.x <= rect.x + rect.width && p.y >= rect.y && p.y <= rect.y + rect.height);
     if (inside) return { type: 'node', id: inside.node.id };

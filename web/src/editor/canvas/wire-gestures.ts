@@ -32,8 +32,9 @@ export function portNear(scene: Scene, at: Point): PortRef | undefined {
       const far = Math.hypot(node.x + placed.x - at.x, node.y + placed.y - at.y);
       const port = node.ports.find((one) => one.direction === direction && one.id === placed.id);
       if (far >= least || !port) continue;
-      if (!found.fitting.has(node.id) || found.candidates.refusal(node, port) !== undefined) wrong = Math.min(wrong, far);
-      else [best, least] = [{ node: node.id, port: placed.id }, far];
+      const real = scene.real(node, placed.id);
+      if (!found.fitting.has(real.node.id) || found.candidates.refusal(real.node, { ...port, id: real.port }) !== undefined) wrong = Math.min(wrong, far);
+      else [best, least] = [{ node: real.node.id, port: real.port }, far];
     }
   }
   if (wrong < exact / view.zoom && wrong < least) return undefined;
@@ -43,7 +44,8 @@ export function portNear(scene: Scene, at: Point): PortRef | undefined {
 /** What a press takes in hand: a port, one half of a wire, or with Ctrl the body of a node. */
 export function takenBy(doc: Doc, hit: Hit | undefined, at: Point, event: PointerEvent, scene: Scene): InHand | undefined {
   if (hit?.type === 'port') return fromPort(doc, hit.node.id, hit.port, hit.direction, event.shiftKey);
-  if (hit?.type === 'node' && (event.ctrlKey || event.metaKey)) return fromBody(doc.nodes.get(hit.id)!);
+  const body = hit?.type === 'node' ? doc.nodes.get(hit.id) : undefined;
+  if (body && (event.ctrlKey || event.metaKey)) return fromBody(body);
   const wire = hit?.type === 'wire' ? doc.wires.get(hit.id) : undefined;
   if (!wire) return undefined;
   const path = scene.path(wire);
@@ -143,7 +145,7 @@ export interface Aim {
 export function aimOf(host: Host, id: Id, by: Point, isPulled: boolean, before: Aim | undefined): Aim | undefined {
   const { doc, kinds, surroundings } = getState();
   const item = host.scene().get(id);
-  if (!item || surroundings) return undefined;
+  if (!item || surroundings || !doc.nodes.has(id)) return undefined;
   const at = { x: item.rect.x + by.x + item.rect.width / 2, y: item.rect.y + by.y };
   const index = indexOf(doc);
   const hasWires = index.wiresOf(id).length > 0;

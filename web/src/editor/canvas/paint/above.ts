@@ -2,6 +2,7 @@ import { overlaps, type Rect, untitledFrame } from '@basitax/core/document/geome
 import type { Id } from '@basitax/core/document/ids';
 import { ellipsis, textWidth } from '@basitax/core/document/metrics';
 import type { Outlines } from '../../store.ts';
+import { handlePlace, handles } from '../frame-edges.ts';
 import { type Scene, tabHeight } from '../scene.ts';
 import { drawPill, fadeTime, family, giveWay, type Picture, toScreen, visibleArea } from './picture.ts';
 
@@ -38,6 +39,23 @@ export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void 
     ctx.fillRect(free.tab.x, free.tab.y, free.tab.width, free.tab.height);
     ctx.fillStyle = colors.theme === 'night' && !chosen ? colors.ink : chosen ? colors.ground : '#26241f';
     ctx.fillText(free.text, free.tab.x + 6, top + tall / 2 + 0.5);
+  }
+}
+
+/** The handles of the one selected frame, by which it is resized. */
+export function drawHandles(ctx: CanvasRenderingContext2D, { scene, view, colors, selected, moving }: Picture): void {
+  const [frame] = selected;
+  const rect = frame !== undefined && selected.size === 1 && !moving ? scene.frameRect(frame) : undefined;
+  if (!rect) return;
+  ctx.fillStyle = colors.ticket;
+  ctx.strokeStyle = colors.accent;
+  ctx.lineWidth = 1.5;
+  ctx.setLineDash([]);
+  for (const one of handles) {
+    const at = handlePlace(rect, one);
+    const [x, y] = [Math.round(at.x * view.zoom + view.x), Math.round(at.y * view.zoom + view.y)];
+    ctx.fillRect(x - 4, y - 4, 8, 8);
+    ctx.strokeRect(x - 4, y - 4, 8, 8);
   }
 }
 

@@ -1,4 +1,4 @@
-import { caption } from '@basitax/core/document/doc';
+import { caption, indexOf } from '@basitax/core/document/doc';
 import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { textWidth } from '@basitax/core/document/metrics';
@@ -49,8 +49,8 @@ export function drawHand(ctx: CanvasRenderingContext2D, pointer: Point, picture:
   dim(ctx, items, colors, (item) => fitting.has(item.node.id) || item.node.id === fixed.node);
   if (zoom >= readingZoom) for (const item of items) if (fitting.has(item.node.id)) drawPortsSeen(ctx, item, candidates, colors, zoom);
   outlineFitting(ctx, items, fitting, colors, zoom);
-  const start = endPoint(picture, fixed.node, fixed.port, candidates.hand.direction) ?? { x: -view.x / zoom + 8 / zoom, y: -view.y / zoom + height / 2 / zoom };
-  const end = (near && endPoint(picture, near.node, near.port, candidates.hand.direction === 'out' ? 'in' : 'out')) ?? pointer;
+  const start = scene.portPlace(fixed.node, fixed.port, candidates.hand.direction) ?? { x: -view.x / zoom + 8 / zoom, y: -view.y / zoom + height / 2 / zoom };
+  const end = (near && scene.portPlace(near.node, near.port, candidates.hand.direction === 'out' ? 'in' : 'out')) ?? pointer;
   const [from, to] = candidates.hand.direction === 'out' ? [start, end] : [end, start];
   ctx.strokeStyle = colors.hues[scene.kinds.type(candidates.type).hue] ?? colors.edge;
   ctx.lineWidth = 2.6 / Math.min(1, zoom);
@@ -68,13 +68,6 @@ export function drawHand(ctx: CanvasRenderingContext2D, pointer: Point, picture:
   const words = near ? fitWords(picture, near.node, near.port) : whyNot(picture, pointer, candidates, fitting);
   if (words) drawWords(ctx, words, { x: pointer.x + 16 / zoom, y: pointer.y + 26 / zoom }, picture);
   drawCounts(ctx, fitting, picture);
-}
-
-/** Where a port of a node is in the graph that is shown; undefined where the node lies in another one, or its port is not drawn. */
-function endPoint({ scene }: Picture, id: Id, port: string, direction: 'in' | 'out'): Point | undefined {
-  const item = scene.get(id);
-  const placed = item?.geometry.ports.find((one) => one.id === port && one.direction === direction);
-  return item && (placed ? { x: item.rect.x + placed.x, y: item.rect.y + placed.y } : { x: item.rect.x + item.rect.width / 2, y: item.rect.y + item.rect.height / 2 });
 }
 
 /** Nodes that cannot take the wire step back behind a veil of the ground. */
@@ -117,11 +110,11 @@ function drawPortsSeen(ctx: CanvasRenderingContext2D, item: SceneNode, candidate
 }
 
 function fitWords({ scene }: Picture, id: Id, port: string): string {
-  const node = scene.doc.nodes.get(id)!;
+  const node = scene.whole.nodes.get(id)!;
   const name = node.ports.find((one) => one.id === port)?.name ?? port;
   const { inHand } = useHand.getState();
-  const wire = inHand?.hand.direction === 'out' ? scene.wireInto(id, port) : undefined;
-  const gives = wire && wire.id !== inHand?.wire ? `, takes the place of “${caption(scene.doc.nodes.get(wire.from.node)!)}”` : '';
+  const wire = inHand?.hand.direction === 'out' ? indexOf(scene.whole).wireInto(id, port) : undefined;
+  const gives = wire && wire.id !== inHand?.wire ? `, takes the place of “${caption(scene.whole.nodes.get(wire.from.node)!)}”` : '';
   return `${name} of ${caption(node)}${gives}`;
 }
 

@@ -1,5 +1,5 @@
 import type { Id } from '@basitax/core/document/ids';
-import { drawGhosts, drawOrder, drawOutlines, drawTabs } from './above.ts';
+import { drawGhosts, drawHandles, drawOrder, drawOutlines, drawTabs } from './above.ts';
 import { drawGround } from './ground.ts';
 import { drawFed, drawTraces } from './links.ts';
 import { drawNodes } from './nodes.ts';
@@ -33,6 +33,7 @@ export class Painter {
     drawTraces(graph, picture, picture.trace);
     if (picture.outlines) drawOutlines(graph, picture, picture.outlines);
     drawTabs(graph, picture);
+    drawHandles(graph, picture);
     return isCoarse;
   }
 

@@ -1,0 +1,194 @@
+import { z } from 'zod';
+import { unstack } from '../arrange/unstack.ts';
+import { type Doc, indexOf, nodesWithin, type Selection } from '../document/doc.ts';
+import { frameRects, framesAround, type Rect, rectOf, tab, unite, untitledFrame } from '../document/geometry.ts';
+import type { Frame } from '../document/schema.ts';
+import { Transaction } from '../edit/transaction.ts';
+import { operation, plural, Refused } from '../operation.ts';
+import { shiftItems } from '../structure/frames.ts';
+import { oneFrame } from './frame.ts';
+
+/** The selected frames, and those around the selected nodes where no frame is selected. Throws Refused where there are none. */
+export function meantFrames(doc: Doc, { items }: Selection): Frame[] {
+  const own = items.flatMap((id) => doc.frames.get(id) ?? []);
+  const around = items.flatMap((id) => doc.frames.get(doc.nodes.get(id)?.frame ?? '') ?? []);
+  const frames = [...new Set(own.length > 0 ? own : around)];
+  if (frames.length === 0) throw new Refused('Select a frame first, or a node inside one.');
+  return frames;
+}
+
+const said = (frames: readonly Frame[]): string => (frames.length === 1 ? `“${frames[0]!.title || untitledFrame}”` : plural(frames.length, 'frame'));
+const items = { what: 'items', least: 1 } as const;
+
+export const folds = ([true, false] as const).map((folded) =>
+  operation({
+    id: folded ? 'fold' : 'unfold',
+    title: folded ? 'Fold the frame' : 'Unfold the frame',
+    area: 'frame',
+    about: folded
+      ? 'Draws the selected frames as one block each, with the wires that cross their edges; nothing moves.'
+      : 'Shows what the selected frames hold again, at its old place.',
+    needs: items,
+    options: z.object({}),
+    changesFunction: false,
+    preview: 'at-once',
+    run(_context, doc, selection) {
+      const frames = meantFrames(doc, selection).filter((frame) => (frame.folded === true) !== folded);
+      if (frames.length === 0) throw new Refused(folded ? 'It is folded already.' : 'It is not folded.');
+      const empty = folded ? frames.find((frame) => nodesWithin(doc, frame.id).length === 0) : undefined;
+      if (empty) throw new Refused(`“${empty.title || untitledFrame}” is empty: there is nothing to fold.`);
+      const tx = new Transaction(doc);
+      for (const frame of frames) tx.set('frames', frame.id, 'folded', folded ? true : undefined);
+      return { edit: tx.edit, report: { summary: `${folded ? 'Folded' : 'Unfolded'} ${said(frames)}.`, findings: [], select: frames.map((frame) => frame.id) } };
+    },
+  }),
+);
+
+const length = z.number().min(0).max(1e6);
+
+export const frameSize = operation({
+  id: 'frame-size',
+  title: 'Size of the frame',
+  area: 'frame',
+  about: 'Gives the selected frame a rectangle. What it holds always stays inside, and the room around it is kept when that moves.',
+  needs: { ...items, most: 1 },
+  options: z.object({
+    x: z.number().min(-1e6).max(1e6).meta({ title: 'Left edge', unit: 'px' }),
+    y: z.number().min(-1e6).max(1e6).meta({ title: 'Top edge', unit: 'px' }),
+    width: length.meta({ title: 'Width', unit: 'px' }),
+    height: length.meta({ title: 'Height', unit: 'px' }),
+  }),
+  changesFunction: false,
+  preview: 'at-once',
+  run({ kinds }, doc, selection, rect) {
+    const frame = oneFrame(doc, selection);
+    const tx = new Transaction(doc);
+    const rects = frameRects(doc, kinds, frame.graph);
+    const inside = unite([
+      ...indexOf(doc)
+        .membersOf(frame.id)
+        .map((node) => rectOf(doc, kinds, node)),
+      ...indexOf(doc)
+        .framesWithin(frame.id)
+        .map((inner) => rects.get(inner.id)!),
+    ]);
+    if (inside) {
+      const room = (value: number, least: number): number => Math.max(least, Math.round(value));
+      tx.set('frames', frame.id, 'pad', {
+        left: room(inside.x - rect.x, 0),
+        // the title keeps its place over what is inside
+        top: room(inside.y - rect.y, tab.height),
+        right: room(rect.x + rect.width - inside.x - inside.width, 0),
+        bottom: room(rect.y + rect.height - inside.y - inside.height, 0),
+      });
+    } else {
+      for (const field of ['x', 'y'] as const) tx.set('frames', frame.id, field, Math.round(rect[field]));
+      tx.set('frames', frame.id, 'width', Math.max(60, Math.round(rect.width)));
+      tx.set('frames', frame.id, 'height', Math.max(tab.height * 2, Math.round(rect.height)));
+    }
+    return { edit: tx.edit, report: { summary: `Resized ${said([frame])}.`, findings: [] } };
+  },
+});
+
+export const frameFit = operation({
+  id: 'frame-fit',
+  title: 'Fit the frame',
+  area: 'frame',
+  about: 'Gives the selected frames the usual margin around what they hold.',
+  needs: items,
+  options: z.object({}),
+  changesFunction: false,
+  preview: 'at-once',
+  run(_context, doc, selection) {
+    const frames = meantFrames(doc, selection);
+    const tx = new Transaction(doc);
+    for (const frame of frames) tx.set('frames', frame.id, 'pad', undefined);
+    return { edit: tx.edit, report: { summary: `${frames.length === 1 ? 'It fits' : 'They fit'} again: ${said(frames)}.`, findings: [] } };
+  },
+});
+
+const ways = {
+  front: ['frame-front', 'Frame to the front', 'Draws the selected frames over all others that lie as deep.'],
+  back: ['frame-back', 'Frame to the back', 'Draws the selected frames behind all others that lie as deep.'],
+  size: ['frame-by-size', 'Order frames by size', 'Larger frames behind smaller ones, as frames are when they are made; all of the graph where none is selected.'],
+} as const;
+
+export const frameOrders = (['front', 'back', 'size'] as const).map((way) =>
+  operation({
+    id: ways[way][0],
+    title: ways[way][1],
+    area: 'frame',
+    about: ways[way][2],
+    needs: way === 'size' ? { what: 'nothing', least: 0 } : items,
+    options: z.object({}),
+    changesFunction: false,
+    preview: 'at-once',
+    run(_context, doc, selection) {
+      const all = indexOf(doc).framesIn(selection.graph);
+      const own = selection.items.flatMap((id) => doc.frames.get(id) ?? []);
+      const frames = way === 'size' && own.length === 0 ? all : meantFrames(doc, selection);
+      const chosen = new Set(frames);
+      const others = all.filter((frame) => !chosen.has(frame)).map((frame) => frame.order ?? 0);
+      const order = way === 'size' ? 0 : way === 'front' ? Math.max(0, ...others) + 1 : Math.min(0, ...others) - 1;
+      const tx = new Transaction(doc);
+      for (const frame of frames) tx.set('frames', frame.id, 'order', order === 0 ? undefined : order);
+      return {
+        edit: tx.edit,
+        report: { summary: `${way === 'size' ? 'Ordered by size' : way === 'front' ? 'Brought to the front' : 'Put to the back'}: ${said(frames)}.`, findings: [] },
+      };
+    },
+  }),
+);
+
+export const frameSpacing = operation({
+  id: 'frame-spacing',
+  title: 'Room between frames',
+  area: 'arrange',
+  about: 'Parts frames that lie nearer to one another than a distance, each with all that it holds, so that they can be told apart and grabbed.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({
+    gap: z
+      .number()
+      .min(0)
+      .max(1000)
+      .default(40)
+      .meta({ title: 'Distance', unit: 'px', step: 4, slider: [0, 200] }),
+    loose: z.boolean().default(true).meta({ title: 'Nodes outside give way too' }),
+  }),
+  changesFunction: false,
+  preview: 'first',
+  live: true,
+  run({ kinds }, doc, { graph }, { gap, loose }) {
+    const tx = new Transaction(doc);
+    const frames = indexOf(doc).framesIn(graph);
+    // the innermost first, so that those around know how large they become
+    const depths = [...new Set(frames.map((frame) => framesAround(doc, frame).length))].sort((a, b) => b - a);
+    let moved = 0;
+    for (const depth of depths) {
+      const parents = new Set(frames.filter((frame) => framesAround(doc, frame).length === depth).map((frame) => frame.parent));
+      for (const parent of parents) moved += part(tx, kinds, graph, parent, gap, loose);
+    }
+    return { edit: tx.edit, report: { summary: moved === 0 ? 'Every frame has that much room already.' : `Moved ${plural(moved, 'frame')} apart.`, findings: [] } };
+  },
+});
+
+/** Parts the frames that lie side by side in one frame, or in none. Returns how many moved. */
+function part(tx: Transaction, kinds: Parameters<typeof frameRects>[1], graph: string, parent: string | undefined, gap: number, loose: boolean): number {
+  const { doc } = tx;
+  const index = indexOf(doc);
+  const rects = frameRects(doc, kinds, graph);
+  const frames = index.framesIn(graph).filter((frame) => frame.parent === parent);
+  const nodes = loose ? index.nodesIn(graph).filter((node) => node.frame === parent) : [];
+  const grown = (rect: Rect): Rect => ({ x: rect.x - gap / 2, y: rect.y - gap / 2, width: rect.width + gap, height: rect.height + gap });
+  const before = [...frames.map((frame) => grown(rects.get(frame.id)!)), ...nodes.map((node) => rectOf(doc, kinds, node))];
+  const after = unstack(before, 0, (i) => i >= frames.length && nodes[i - frames.length]!.pinned === true);
+  let moved = 0;
+  before.forEach((rect, i) => {
+    const by = { x: Math.round(after[i]!.x - rect.x), y: Math.round(after[i]!.y - rect.y) };
+    if (by.x === 0 && by.y === 0) return;
+    const id = i < frames.length ? frames[i]!.id : nodes[i - frames.length]!.id;
+    if (i < frames.length) moved++;
+    shiftItems(tx, doc, { graph, items: [id] }, by.x, by.y);
+  });
+  return moved;
+}
