@@ -4,6 +4,7 @@ import { selectedNodes, tableOf } from './document/doc.ts';
 import { type Context, type Operation, type Outcome, Refused } from './operation.ts';
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
+import { captions } from './operations/captions.ts';
 import { details, setPicture } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
 import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
@@ -46,6 +47,7 @@ export const operations: readonly Operation[] = [
   ...pins,
   rename,
   label,
+  captions,
   setParameter,
   ...deletes,
   duplicate,

@@ -6,11 +6,17 @@ import type { GraphNode } from './schema.ts';
 
 const legal = /^[A-Za-z][A-Za-z0-9_]*$/;
 
-/** Why a name is refused, as a sentence, or undefined where it is fine. Names are unique in their graph (common practice). */
-export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): string | undefined {
+/** Why a name is none, as a sentence, or undefined where it is one, taken or not. */
+export function nameShape(name: string): string | undefined {
   if (name === '') return 'A node needs a name: letters, digits and _, starting with a letter.';
   if (!legal.test(name)) return `“${name}” is no legal name: use letters, digits and _, start with a letter, leave out spaces.`;
-  if (name.length > 200) return `A name has at most 200 characters; this one has ${name.length}.`;
+  return name.length > 200 ? `A name has at most 200 characters; this one has ${name.length}.` : undefined;
+}
+
+/** Why a name is refused, as a sentence, or undefined where it is fine. Names are unique in their graph (common practice). */
+export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): string | undefined {
+  const problem = nameShape(name);
+  if (problem) return problem;
   const taken = indexOf(doc)
     .nodesNamed(name)
     .find((node) => node.graph === graph && node.id !== self);

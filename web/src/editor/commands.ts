@@ -67,6 +67,7 @@ const operationKeys: Record<string, readonly Sequence[]> = {
   unpin: ['a u'],
   rename: ['e n'],
   label: ['e l'],
+  captions: ['e m'],
   'set-parameter': ['e p'],
   delete: ['e x'],
   'delete-with-wires': ['e w'],
@@ -76,6 +77,8 @@ const operationKeys: Record<string, readonly Sequence[]> = {
   frame: ['f f'],
   'frame-title': ['f t'],
   'frame-note': ['f n'],
+  fold: ['f o'],
+  unfold: ['f i'],
   nest: ['f g'],
   unnest: ['f u'],
   'leave-frame': ['f l'],
@@ -145,13 +148,6 @@ function turnOpen(): void {
   void perform(nodes.some((node) => !node.closed) ? 'close' : 'open');
 }
 
-/** Folds the selected frames, or those around the selected nodes; unfolds them where all are folded. */
-function turnFold(): void {
-  const { doc, selection } = getState();
-  const frames = selection.flatMap((id) => doc.frames.get(id) ?? doc.frames.get(doc.nodes.get(id)?.frame ?? '') ?? []);
-  void perform(frames.length > 0 && frames.every((frame) => frame.folded) ? 'unfold' : 'fold');
-}
-
 function copyAddress(): void {
   void navigator.clipboard.writeText(location.href).then(
     () => toast('The address of this view is copied.'),
@@ -203,15 +199,6 @@ const applicationCommands: readonly Command[] = [
   ),
   own('view', 'places', 'Neighbourhood: other places', 'Switches between the layout that it makes and places set by hand; neither is lost.', ['v f'], switchPlaces, inView),
   own('view', 'whole', 'Neighbourhood: whole graph', 'Closes the view; the file is as it was.', ['v w'], closeNeighbourhood, inView),
-  own(
-    'frame',
-    'turn-fold',
-    'Fold or unfold',
-    'Draws the selected frames as one block each, or shows again what they hold.',
-    ['f o'],
-    turnFold,
-    (state) => locked(state) ?? someSelected(state),
-  ),
   own('view', 'outline', 'Outline', 'The tree of nested graphs, frames and nodes, shown or hidden.', ['v l', 't'], () => toggleLeft('outline')),
   own('view', 'overview', 'Overview map', 'Always, never, or by itself while nodes lie outside the window.', ['v m'], turnOverview),
   own('view', 'grid', 'Grid: points, lines, none', 'How the grid on the ground is drawn, one after the other.', ['v r'], () => {
