@@ -5,6 +5,7 @@ import { type Context, type Operation, type Outcome, Refused } from './operation
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { captions } from './operations/captions.ts';
+import { color } from './operations/color.ts';
 import { details, setPicture } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
 import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
@@ -13,10 +14,14 @@ import { addNode, convert, insert, pullOut } from './operations/insert.ts';
 import { beacon, linkAdvised, toLinks, toWires } from './operations/link.ts';
 import { move, nudge, pins } from './operations/move.ts';
 import { nestSelection, portPlace, unnestSelection } from './operations/nest.ts';
+import { addMark, addNote, noteChange } from './operations/note.ts';
 import { leaveFrame, toFrame, toGraph } from './operations/place.ts';
+import { proposeFrames } from './operations/propose.ts';
 import { reroute, rerouteOutputs, rerouteSizes } from './operations/reroute.ts';
 import { bypass, clearOut, replaceKind, reSource, shareValue, swapInputs } from './operations/rewire.ts';
 import { selects } from './operations/select.ts';
+import { makeSet, renameSet, selectSet, setMembers, switchSet } from './operations/sets.ts';
+import { addSetting, chooseSetting, locks, removeSetting, renameSetting, resetSetting } from './operations/settings.ts';
 import { spacing, spread } from './operations/spacing.ts';
 import { retune, standingFeed, tap } from './operations/tap.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
@@ -49,6 +54,12 @@ export const operations: readonly Operation[] = [
   label,
   captions,
   setParameter,
+  addSetting,
+  chooseSetting,
+  renameSetting,
+  removeSetting,
+  resetSetting,
+  ...locks,
   ...deletes,
   duplicate,
   pasteText,
@@ -57,6 +68,7 @@ export const operations: readonly Operation[] = [
   frameSelection,
   frameTitle,
   frameNote,
+  proposeFrames,
   leaveFrame,
   ...folds,
   frameSize,
@@ -66,6 +78,15 @@ export const operations: readonly Operation[] = [
   nestSelection,
   unnestSelection,
   portPlace,
+  color,
+  addNote,
+  addMark,
+  noteChange,
+  makeSet,
+  ...setMembers,
+  renameSet,
+  selectSet,
+  switchSet,
   connect,
   connectSelected,
   convert,

@@ -54,6 +54,16 @@ export class Transaction {
     this.setPath('nodes', node, ['params', parameter], to);
   }
 
+  /** Sets one entry of a map-valued field, so that two people may change different entries of it. */
+  setPart<T extends TableName, F extends keyof Records[T] & string>(table: T, id: Id, field: F, part: string, to: Json | undefined): void {
+    this.setPath(table, id, [field, part], to);
+  }
+
+  /** The same of the document itself. */
+  setHeadPart(field: string, part: string, to: Json | undefined): void {
+    this.setPath('head', this.before.head.id, [field, part], to);
+  }
+
   setHead(field: string, to: Json | undefined): void {
     this.setPath('head', this.before.head.id, [field], to);
   }

@@ -8,6 +8,7 @@ import { operation, plural, Refused } from '../operation.ts';
 import { copyDoc, paste, readClipboard } from '../structure/clipboard.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { renameNode } from '../structure/rename.ts';
+import { unlocked } from './settings.ts';
 import { wiringOf } from './wire.ts';
 
 export const rename = operation({
@@ -64,9 +65,9 @@ export const setParameter = operation({
   preview: 'at-once',
   run(context, doc, selection, { parameter, value }) {
     const tx = new Transaction(doc);
-    const found = [];
+    const { free, findings: found } = unlocked(selectedNodes(doc, selection));
     let count = 0;
-    for (const node of selectedNodes(doc, selection)) {
+    for (const node of free) {
       if (!context.kinds.parameter(node.kind, parameter) && node.params?.[parameter] === undefined) {
         found.push(finding('parameter-missing', 'info', [node.id], `“${node.name}” (${context.kinds.title(node.kind)}) has no parameter ${parameter}; it was skipped.`));
         continue;

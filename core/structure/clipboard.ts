@@ -156,7 +156,7 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
     const outer = node.graph === doc.head.root;
     const name = outer ? freeName(node.name, taken) : node.name;
     if (outer) select.push(map(node.id));
-    tx.add('nodes', pastedNode(moved(node), name, map, knows));
+    tx.add('nodes', pastedNode(isOwn ? moved(node) : withoutSets(moved(node)), name, map, knows));
   }
   for (const note of doc.notes.values()) {
     if (note.graph === doc.head.root) select.push(map(note.id));
@@ -199,6 +199,11 @@ function tuneTaps(tx: Transaction, pasted: readonly Id[]): Finding[] {
       ? finding('tap-by-name', 'info', place, `Tap “${tap.name}” hears “${name}” here by its name, in “${doc.graphs.get(heard.graph)?.name ?? heard.graph}”.`)
       : finding('lost-tap', 'warning', place, `Tap “${tap.name}” listens for the beacon “${name}”, which is not here.`);
   });
+}
+
+/** The sets of another file mean nothing here. */
+function withoutSets({ sets: _, ...node }: GraphNode): GraphNode {
+  return node;
 }
 
 function pastedNode(node: GraphNode, name: string, map: (id: Id) => Id, knows: (id: Id) => boolean): GraphNode {

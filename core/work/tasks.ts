@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Doc } from '../document/doc.ts';
+import { type Doc, selectedOrAll } from '../document/doc.ts';
 import { parseDoc, writeDoc } from '../document/file.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
@@ -16,6 +16,7 @@ import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { routeWires } from '../route/route.ts';
 import { foldedView } from '../structure/fold.ts';
+import { proposeRegions, type Region } from '../structure/propose.ts';
 import { forbiddenWiring } from '../wiring/check.ts';
 
 /** What a task is given beside its input. */
@@ -54,6 +55,13 @@ function advice(raw: unknown, tools: Tools): Advice {
   const input = z.object({ graph: id, share: z.number(), at: z.array(z.string()) }).parse(raw);
   const context = createContext(tools.kinds, 1, { progress: tools.progress });
   return advise(context, need(tools.doc), input.graph, { share: input.share, ...(input.at.length > 0 && { at: new Set(input.at) }) });
+}
+
+/** Regions to be framed among the nodes of a graph, or some of them. */
+function regions(raw: unknown, tools: Tools): readonly Region[] {
+  const input = z.object({ selection, least: z.int(), grain: z.number() }).parse(raw);
+  const doc = need(tools.doc);
+  return proposeRegions(doc, tools.kinds, selectedOrAll(doc, input.selection), { least: input.least, grain: input.grain, seed: 1 });
 }
 
 /** What hurts about the wires of a graph with some of them turned into links: really done on a copy, routed and measured. Without links, as it is. */
@@ -153,6 +161,6 @@ function write(raw: unknown, tools: Tools): string {
 }
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, advice, measureLinks, routes, neighbours, inspect, verdict, revise, read, write } as const;
+export const tasks = { plan, advice, regions, measureLinks, routes, neighbours, inspect, verdict, revise, read, write } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

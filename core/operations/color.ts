@@ -1,0 +1,33 @@
+import { z } from 'zod';
+import { parseColor } from '../color/contrast.ts';
+import type { Doc, Selection } from '../document/doc.ts';
+import { Transaction } from '../edit/transaction.ts';
+import { operation, plural, Refused } from '../operation.ts';
+
+const tables = ['nodes', 'frames', 'notes'] as const;
+
+/** What can have a colour of its own: the selected nodes, frames and notes themselves, not what lies in a frame. */
+const coloured = (doc: Doc, { items }: Selection): (readonly [(typeof tables)[number], string])[] =>
+  items.flatMap((id) => tables.filter((table) => doc[table].has(id)).map((table) => [table, id] as const));
+
+export const color = operation({
+  id: 'color',
+  title: 'Own colour',
+  area: 'frame',
+  about: 'Gives the selected nodes, frames and notes a colour of their own, in place of the team’s scheme; none takes it away.',
+  needs: { what: 'items', least: 1 },
+  options: z.object({ color: z.string().max(30).default('').meta({ title: 'Colour', choose: 'color' }) }),
+  changesFunction: false,
+  preview: 'at-once',
+  asks: true,
+  run(_context, doc, selection, { color: wanted }) {
+    const text = wanted.trim().toLowerCase();
+    if (text !== '' && !parseColor(text)) throw new Refused(`“${wanted}” is no colour: write it as #2f6f8f, or leave it empty.`);
+    const found = coloured(doc, selection);
+    if (found.length === 0) throw new Refused('Select nodes, frames or notes first.');
+    const tx = new Transaction(doc);
+    for (const [table, id] of found) tx.set(table, id, 'color', text === '' ? undefined : text);
+    const what = plural(found.length, 'thing');
+    return { edit: tx.edit, report: { summary: text === '' ? `${what} follow the scheme again.` : `Coloured ${what}.`, findings: [] } };
+  },
+});

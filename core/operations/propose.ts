@@ -1,0 +1,50 @@
+import { z } from 'zod';
+import { selectedOrAll } from '../document/doc.ts';
+import { rectOf } from '../document/geometry.ts';
+import type { Frame } from '../document/schema.ts';
+import { Transaction } from '../edit/transaction.ts';
+import { finding } from '../finding.ts';
+import { operation, plural, Refused } from '../operation.ts';
+import { proposeRegions, regionRect } from '../structure/propose.ts';
+
+export const regionOptions = z.object({
+  least: z.int().min(2).max(1000).default(3).meta({ title: 'At least', unit: 'nodes' }),
+  grain: z
+    .number()
+    .min(0.1)
+    .max(5)
+    .default(1)
+    .meta({ title: 'Grain', hint: 'more: smaller regions', step: 0.1, slider: [0.2, 3] }),
+});
+
+const region = z.object({ title: z.string().max(500), nodes: z.array(z.string().min(1)).min(1).max(100_000) });
+
+export const proposeFrames = operation({
+  id: 'propose-frames',
+  title: 'Frame what belongs together',
+  area: 'frame',
+  about: 'Frames regions that are found from wires and names among the nodes without a frame: those selected, or all. Nothing moves.',
+  needs: { what: 'nothing', least: 0 },
+  heavy: true,
+  asks: true,
+  options: regionOptions.extend({ regions: z.array(region).max(1000).optional().meta({ title: 'Regions', hint: 'those found where left out' }) }),
+  changesFunction: true,
+  preview: 'first',
+  run({ kinds, newId, seed }, doc, selection, { least, grain, regions }) {
+    const nodes = selectedOrAll(doc, selection);
+    const found = regions ?? proposeRegions(doc, kinds, nodes, { least, grain, seed });
+    if (found.length === 0) throw new Refused('No region was found: every node is in a frame, or too few hang together.');
+    const tx = new Transaction(doc);
+    const findings = [];
+    for (const { title, nodes: members } of found) {
+      const here = members.flatMap((id) => doc.nodes.get(id) ?? []).filter((node) => node.graph === selection.graph && tx.get('nodes', node.id)!.frame === undefined);
+      if (here.length < members.length) findings.push(finding('region-smaller', 'info', [], `${members.length - here.length} of “${title}” are gone, or in a frame by now.`));
+      if (here.length === 0) continue;
+      const frame: Frame = { id: newId('f'), graph: selection.graph, title: title.trim(), ...regionRect(here.map((node) => rectOf(doc, kinds, node))) };
+      tx.add('frames', frame);
+      for (const node of here) tx.set('nodes', node.id, 'frame', frame.id);
+    }
+    const made = tx.edit.steps.filter((step) => step.type === 'add').map((step) => step.id);
+    return { edit: tx.edit, report: { summary: `Framed ${plural(made.length, 'region')}.`, findings, select: made } };
+  },
+});

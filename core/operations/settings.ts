@@ -1,0 +1,166 @@
+import { z } from 'zod';
+import { type Doc, type Selection, selectedNodes } from '../document/doc.ts';
+import type { Json } from '../document/json.ts';
+import { firstSetting, type GraphNode } from '../document/schema.ts';
+import { Transaction } from '../edit/transaction.ts';
+import { type Finding, finding } from '../finding.ts';
+import { type Outcome, operation, plural, Refused } from '../operation.ts';
+
+const nodes = { what: 'nodes', least: 1 } as const;
+const name = z.string().trim().min(1, 'Name the setting.').max(100).meta({ title: 'Setting' });
+
+type Values = Readonly<Record<string, Json>>;
+
+/** What the present setting of a node is called. */
+export const settingOf = (node: GraphNode): string => node.setting ?? firstSetting;
+
+/** The settings of a node by name, the present one among them. */
+export const settingNames = (node: GraphNode): string[] => [...new Set([settingOf(node), ...Object.keys(node.settings ?? {})])].sort();
+
+/** The nodes whose parameters may be changed, and a finding for each that is locked. */
+export function unlocked(selected: readonly GraphNode[]): { readonly free: GraphNode[]; readonly findings: Finding[] } {
+  const locked = selected.filter((node) => node.locked);
+  return { free: selected.filter((node) => !node.locked), findings: locked.map((node) => finding('locked', 'info', [node.id], `“${node.name}” is locked and was skipped.`)) };
+}
+
+/** Writes the present values of a node anew, whole. */
+function putValues(tx: Transaction, node: GraphNode, values: Values): void {
+  for (const id of new Set([...Object.keys(node.params ?? {}), ...Object.keys(values)])) tx.setParameter(node.id, id, values[id]);
+}
+
+/** Keeps the present values under their name, and makes others the present ones. */
+function turnTo(tx: Transaction, node: GraphNode, to: string, values: Values): void {
+  tx.setPart('nodes', node.id, 'settings', settingOf(node), { ...node.params });
+  putValues(tx, node, values);
+  tx.setPart('nodes', node.id, 'settings', to, undefined);
+  tx.set('nodes', node.id, 'setting', to);
+}
+
+function each(doc: Doc, selection: Selection, change: (tx: Transaction, node: GraphNode) => boolean, say: (count: number) => string): Outcome {
+  const { free, findings } = unlocked(selectedNodes(doc, selection));
+  const tx = new Transaction(doc);
+  const changed = free.filter((node) => change(tx, node));
+  return { edit: tx.edit, report: { summary: say(changed.length), findings } };
+}
+
+export const addSetting = operation({
+  id: 'setting-add',
+  title: 'New setting',
+  area: 'edit',
+  about: 'Keeps the present values of the selected nodes under their name, and goes on with a copy of them under another.',
+  needs: nodes,
+  options: z.object({ name }),
+  changesFunction: false,
+  preview: 'at-once',
+  run(_context, doc, selection, options) {
+    const add = (tx: Transaction, node: GraphNode): boolean => {
+      if (settingNames(node).includes(options.name)) throw new Refused(`“${node.name}” has a setting “${options.name}” already.`);
+      turnTo(tx, node, options.name, node.params ?? {});
+      return true;
+    };
+    return each(doc, selection, add, (count) => `${plural(count, 'node')} on the new setting “${options.name}”.`);
+  },
+});
+
+export const chooseSetting = operation({
+  id: 'setting-choose',
+  title: 'Choose a setting',
+  area: 'edit',
+  about: 'Turns the selected nodes to the values that they keep under a name; those without such a setting are skipped and said.',
+  needs: nodes,
+  options: z.object({ name }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(_context, doc, selection, options) {
+    const lacking: Finding[] = [];
+    const choose = (tx: Transaction, node: GraphNode): boolean => {
+      if (settingOf(node) === options.name) return false;
+      const values = node.settings?.[options.name];
+      if (!values) {
+        lacking.push(finding('setting-missing', 'info', [node.id], `“${node.name}” has no setting “${options.name}”; it was skipped.`));
+        return false;
+      }
+      turnTo(tx, node, options.name, values);
+      return true;
+    };
+    const outcome = each(doc, selection, choose, (count) => `Turned ${plural(count, 'node')} to “${options.name}”.`);
+    return { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...lacking] } };
+  },
+});
+
+export const renameSetting = operation({
+  id: 'setting-rename',
+  title: 'Rename the setting',
+  area: 'edit',
+  about: 'Gives the present setting of the selected nodes another name.',
+  needs: nodes,
+  options: z.object({ name }),
+  changesFunction: false,
+  preview: 'at-once',
+  run(_context, doc, selection, options) {
+    const renamed = (tx: Transaction, node: GraphNode): boolean => {
+      if (node.settings?.[options.name]) throw new Refused(`“${node.name}” has a setting “${options.name}” already.`);
+      tx.set('nodes', node.id, 'setting', options.name);
+      return true;
+    };
+    return each(doc, selection, renamed, (count) => `The present setting of ${plural(count, 'node')} is called “${options.name}” now.`);
+  },
+});
+
+export const removeSetting = operation({
+  id: 'setting-remove',
+  title: 'Remove a setting',
+  area: 'edit',
+  about: 'Forgets what the selected nodes keep under a name. The present setting cannot go: choose another one first.',
+  needs: nodes,
+  options: z.object({ name }),
+  changesFunction: false,
+  preview: 'at-once',
+  run(_context, doc, selection, options) {
+    const remove = (tx: Transaction, node: GraphNode): boolean => {
+      if (settingOf(node) === options.name) throw new Refused(`“${options.name}” is the present setting of “${node.name}”: choose another one first.`);
+      if (!node.settings?.[options.name]) return false;
+      tx.setPart('nodes', node.id, 'settings', options.name, undefined);
+      return true;
+    };
+    return each(doc, selection, remove, (count) => `Removed “${options.name}” from ${plural(count, 'node')}.`);
+  },
+});
+
+export const resetSetting = operation({
+  id: 'reset',
+  title: 'Reset the present setting',
+  area: 'edit',
+  about: 'Puts the parameters of the selected nodes back to their defaults, in the present setting alone; the others stay.',
+  needs: nodes,
+  options: z.object({}),
+  changesFunction: true,
+  preview: 'at-once',
+  run(_context, doc, selection) {
+    const reset = (tx: Transaction, node: GraphNode): boolean => {
+      if (!node.params) return false;
+      putValues(tx, node, {});
+      return true;
+    };
+    return each(doc, selection, reset, (count) => `Reset ${plural(count, 'node')} to the defaults.`);
+  },
+});
+
+export const locks = ([true, false] as const).map((locked) =>
+  operation({
+    id: locked ? 'lock' : 'unlock',
+    title: locked ? 'Lock the parameters' : 'Unlock the parameters',
+    area: 'edit',
+    about: locked ? 'The parameters of the selected nodes cannot be changed until they are unlocked.' : 'The parameters of the selected nodes may be changed again.',
+    needs: nodes,
+    options: z.object({}),
+    changesFunction: false,
+    preview: 'at-once',
+    run(_context, doc, selection) {
+      const meant = selectedNodes(doc, selection).filter((node) => (node.locked === true) !== locked);
+      const tx = new Transaction(doc);
+      for (const node of meant) tx.set('nodes', node.id, 'locked', locked ? true : undefined);
+      return { edit: tx.edit, report: { summary: `${locked ? 'Locked' : 'Unlocked'} ${plural(meant.length, 'node')}.`, findings: [] } };
+    },
+  }),
+);
