@@ -22,6 +22,7 @@ import { bypass, clearOut, replaceKind, reSource, shareValue, swapInputs } from 
 import { selects } from './operations/select.ts';
 import { makeSet, renameSet, selectSet, setMembers, switchSet } from './operations/sets.ts';
 import { addSetting, chooseSetting, locks, removeSetting, renameSetting, resetSetting } from './operations/settings.ts';
+import { makeOwnGraph, readWith, updateShared, useSharedKind } from './operations/shared.ts';
 import { spacing, spread } from './operations/spacing.ts';
 import { retune, standingFeed, tap } from './operations/tap.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
@@ -78,6 +79,10 @@ export const operations: readonly Operation[] = [
   nestSelection,
   unnestSelection,
   portPlace,
+  useSharedKind,
+  updateShared,
+  makeOwnGraph,
+  readWith,
   color,
   addNote,
   addMark,

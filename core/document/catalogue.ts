@@ -66,6 +66,10 @@ export const kindSchema = z.object({
   end: z.boolean().default(false).describe('Its result is what the file is for.'),
   reads: z.array(word).max(50).default([]).describe('Endings of the files that a node of the kind reads, without the full stop.'),
   nameMatters: z.boolean().default(false).describe('The name of the node is part of what is computed.'),
+  shared: z
+    .object({ name: word, version: z.int().min(1) })
+    .optional()
+    .describe('Published from a nested graph: under which name, and the how-manieth version of it this is. A version never changes.'),
 });
 export type KindSpec = z.infer<typeof kindSchema>;
 
@@ -103,7 +107,8 @@ export const catalogueSchema = z
     );
     unique(
       'kind code',
-      catalogue.kinds.map((kind) => kind.code),
+      // the versions of one shared kind look alike
+      catalogue.kinds.filter((kind) => !kind.shared).map((kind) => kind.code),
     );
     const types = new Set(['any', ...catalogue.types.map((type) => type.id)]);
     const categories = new Set(catalogue.categories.map((category) => category.id));

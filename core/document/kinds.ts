@@ -15,10 +15,12 @@ export class Kinds {
   private readonly kinds: Map<string, KindSpec>;
   private readonly types: Map<string, TypeSpec>;
   private readonly categories: Map<string, CategorySpec>;
+  private readonly newest = new Map<string, KindSpec>();
 
   constructor(catalogue: Catalogue) {
     this.catalogue = catalogue;
     this.kinds = new Map([...catalogue.kinds, ...builtinKinds].map((kind) => [kind.id, kind]));
+    for (const kind of catalogue.kinds) if (kind.shared && kind.shared.version > (this.newest.get(kind.shared.name)?.shared?.version ?? 0)) this.newest.set(kind.shared.name, kind);
     this.types = new Map([anyType, ...catalogue.types].map((type) => [type.id, type]));
     this.categories = new Map([stdCategory, ...catalogue.categories].map((category) => [category.id, category]));
   }
@@ -26,6 +28,16 @@ export class Kinds {
   /** All kinds that a node may have. */
   all(): KindSpec[] {
     return [...this.kinds.values()].filter((kind) => kind.id !== builtin.fold);
+  }
+
+  /** The newest version of a shared kind, by its name. */
+  newestShared(name: string): KindSpec | undefined {
+    return this.newest.get(name);
+  }
+
+  /** The names of all shared kinds, sorted. */
+  sharedNames(): string[] {
+    return [...this.newest.keys()].sort();
   }
 
   kind(id: string): KindSpec | undefined {

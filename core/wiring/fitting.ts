@@ -13,8 +13,9 @@ export interface FittingKind {
 /** Built-in kinds that can be added by name. The others come with what they belong to: links, feeds, nested graphs. */
 const addable = new Set<string>([builtin.reroute]);
 
-/** Kinds that can be added as they are. */
-export const addableKinds = (kinds: Kinds): KindSpec[] => kinds.all().filter((kind) => !kind.id.startsWith('std.') || addable.has(kind.id));
+/** Kinds that can be added as they are; of shared kinds the newest version. */
+export const addableKinds = (kinds: Kinds): KindSpec[] =>
+  kinds.all().filter((kind) => (!kind.id.startsWith('std.') || addable.has(kind.id)) && (!kind.shared || kinds.newestShared(kind.shared.name) === kind));
 
 /**
  * The kinds of nodes that take what an output gives (`direction` out), or give what an input takes (`in`), best first: by how well a port

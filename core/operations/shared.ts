@@ -1,0 +1,103 @@
+import { z } from 'zod';
+import { caption, selectedNodes } from '../document/doc.ts';
+import { readStored, UnreadableFile } from '../document/file.ts';
+import type { GraphNode } from '../document/schema.ts';
+import { type Finding, finding } from '../finding.ts';
+import { operation, plural, Refused } from '../operation.ts';
+import { makeOwn, useShared } from '../structure/shared-kinds.ts';
+import { replaceKind } from '../wiring/replace.ts';
+import { wiringOf } from './wire.ts';
+
+export const useSharedKind = operation({
+  id: 'use-shared',
+  title: 'Use the shared kind',
+  area: 'edit',
+  about: 'Puts a shared kind in place of the selected nested graph; its wires go to the ports of the same names.',
+  needs: { what: 'nodes', least: 1, most: 1 },
+  options: z.object({ name: z.string().min(1).max(100).meta({ title: 'Shared kind', choose: 'shared-kind' }) }),
+  changesFunction: true,
+  preview: 'first',
+  run(context, doc, selection, { name }) {
+    const kind = context.kinds.newestShared(name);
+    if (!kind) throw new Refused(`There is no shared kind “${name}”.`);
+    const [host] = selectedNodes(doc, selection);
+    const wiring = wiringOf(context, doc);
+    const findings = useShared(wiring, host!, kind);
+    return { edit: wiring.tx.edit, report: { summary: `“${caption(host!)}” is “${kind.title}”, version ${kind.shared!.version}, now.`, findings } };
+  },
+});
+
+export const updateShared = operation({
+  id: 'update-shared',
+  title: 'Update shared kinds',
+  area: 'edit',
+  about: 'Brings nodes of shared kinds to the newest version, or to a given one: those selected, or all of the file. What cannot be kept is listed before.',
+  needs: { what: 'nothing', least: 0 },
+  asks: true,
+  options: z.object({
+    name: z.string().max(100).default('').meta({ title: 'Only this one', hint: 'all where empty', choose: 'shared-kind' }),
+    version: z.int().min(0).max(100_000).default(0).meta({ title: 'To version', hint: '0: the newest' }),
+  }),
+  changesFunction: true,
+  preview: 'first',
+  run(context, doc, selection, { name, version }) {
+    const { kinds } = context;
+    const chosen = selectedNodes(doc, selection);
+    const goal = (node: GraphNode): string | undefined => {
+      const { shared } = kinds.kind(node.kind) ?? {};
+      if (!shared || (name !== '' && shared.name !== name)) return undefined;
+      const to = version === 0 ? kinds.newestShared(shared.name) : kinds.kind(node.kind.replace(/\.\d+$/, `.${version}`));
+      return to && to.id !== node.kind ? to.id : undefined;
+    };
+    const meant = (chosen.length > 0 ? chosen : [...doc.nodes.values()]).filter((node) => goal(node) !== undefined);
+    if (meant.length === 0) throw new Refused('Nothing is behind: every shared kind here has that version.');
+    const wiring = wiringOf(context, doc);
+    const findings: Finding[] = [];
+    for (const node of meant) {
+      const to = goal(node)!;
+      findings.push(
+        finding('shared-updated', 'info', [node.id], `“${caption(node)}” goes from version ${kinds.kind(node.kind)!.shared!.version} to ${kinds.kind(to)!.shared!.version}.`),
+      );
+      findings.push(...replaceKind(wiring, wiring.tx.get('nodes', node.id)!, to));
+    }
+    return { edit: wiring.tx.edit, report: { summary: `Updated ${plural(meant.length, 'node')} of shared kinds.`, findings } };
+  },
+});
+
+export const makeOwnGraph = operation({
+  id: 'make-own',
+  title: 'Make it a graph of its own',
+  area: 'edit',
+  about: 'Gives the selected node of a shared kind a nested graph with what that version held, so that it can be changed here alone.',
+  needs: { what: 'nodes', least: 1, most: 1 },
+  options: z.object({ body: z.string().max(64_000_000).meta({ title: 'What the version held', hint: 'as file text' }) }),
+  changesFunction: true,
+  preview: 'first',
+  run(context, doc, selection, { body }) {
+    const [node] = selectedNodes(doc, selection);
+    const wiring = wiringOf(context, doc);
+    try {
+      const findings = makeOwn(wiring, node!, readStored(body), context.newId);
+      return { edit: wiring.tx.edit, report: { summary: `“${caption(node!)}” has a graph of its own now.`, findings } };
+    } catch (error) {
+      if (error instanceof UnreadableFile || error instanceof SyntaxError) throw new Refused(`What the version held cannot be read: ${error.message}`);
+      throw error;
+    }
+  },
+});
+
+export const readWith = operation({
+  id: 'read-with',
+  title: 'Read with another catalogue',
+  area: 'edit',
+  about: 'Pins the file to a version of the catalogue of kinds. Nodes keep the ports that they have; other defaults may change what is computed.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({ id: z.string().min(1).max(100).meta({ title: 'Catalogue' }), version: z.int().min(0).meta({ title: 'Version' }) }),
+  changesFunction: true,
+  preview: 'at-once',
+  run(context, doc, _selection, catalogue) {
+    const wiring = wiringOf(context, doc);
+    wiring.tx.setHead('catalogue', catalogue);
+    return { edit: wiring.tx.edit, report: { summary: `The file is read with version ${catalogue.version} of “${catalogue.id}”.`, findings: [] } };
+  },
+});

@@ -1,0 +1,140 @@
+import { builtin, isBoundary } from '../document/builtin.ts';
+import type { KindSpec } from '../document/catalogue.ts';
+import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import { isExpression, type Kinds } from '../document/kinds.ts';
+import type { GraphNode, Port, Wire } from '../document/schema.ts';
+import type { Transaction } from '../edit/transaction.ts';
+import { type Finding, finding } from '../finding.ts';
+import { Refused } from '../operation.ts';
+import { beaconOf } from '../wiring/carriers.ts';
+import { effectiveWiring } from '../wiring/effective.ts';
+import type { Wiring } from '../wiring/wiring.ts';
+import { copyDoc, paste } from './clipboard.ts';
+import { removeGraph } from './remove.ts';
+
+/** The kind that a version of a shared kind is in documents: a version never changes, so that what uses it stays what it is until it is updated. */
+export const sharedKindId = (name: string, version: number): string => `shared.${name}.${version}`;
+
+/** A nested graph as it is published: the graph alone, as a document of its own, and the ports that it has. */
+export interface Publishable {
+  readonly body: Doc;
+  readonly ports: KindSpec['ports'];
+  /** It holds a node whose result is what a file is for. */
+  readonly end: boolean;
+}
+
+/**
+ * What stands against publishing a nested graph: a shared kind knows nothing of where it is used, so that all that it takes comes in through its
+ * ports. Each thing that comes from elsewhere is listed. O(inside).
+ */
+export function publishProblems(doc: Doc, kinds: Kinds, host: GraphNode): Finding[] {
+  if (host.inner === undefined) return [finding('not-nested', 'error', [host.id], `“${caption(host)}” holds no graph that could be published.`)];
+  const inner = host.inner;
+  const isInside = (node: GraphNode | undefined): boolean => node !== undefined && graphPath(doc, node.graph).includes(inner);
+  const wiring = effectiveWiring(doc, kinds);
+  const found: Finding[] = [];
+  const say = (node: GraphNode, message: string): void => void found.push(finding('not-self-contained', 'error', [node.id], message));
+  for (const node of doc.nodes.values()) {
+    if (!isInside(node)) continue;
+    if (node.kind === builtin.tap) {
+      const beacon = beaconOf(doc, node);
+      if (!isInside(beacon)) say(node, `The tap “${node.name}” listens to ${beacon ? `“${beacon.name}”, which lies outside` : 'nothing'}: lead it in through a port.`);
+    }
+    for (const port of node.ports) {
+      const feed = port.direction === 'in' ? doc.nodes.get(wiring.feedOf(node.id, port.id) ?? '') : undefined;
+      if (feed && !isInside(feed)) say(node, `“${port.name}” of “${caption(node)}” is supplied by the feed “${caption(feed)}” outside: lead it in through a port.`);
+    }
+    for (const value of Object.values(node.params ?? {})) {
+      const strange = isExpression(value) ? value.expression.find((part) => typeof part !== 'string' && !isInside(doc.nodes.get(part.node))) : undefined;
+      if (strange) say(node, `An expression of “${caption(node)}” refers to something outside.`);
+    }
+  }
+  const taps = [...doc.nodes.values()].filter((node) => node.kind === builtin.tap && !isInside(node));
+  for (const tap of taps) {
+    const beacon = beaconOf(doc, tap);
+    if (beacon && isInside(beacon)) say(beacon, `The tap “${tap.name}” outside listens to “${beacon.name}” inside: lead it out through a port.`);
+  }
+  if (host.ports.some((port) => port.of !== undefined)) say(host, `Ports of “${caption(host)}” are open into components: close them first.`);
+  return found;
+}
+
+/** A nested graph made ready to be published. Throws Refused with the first thing that stands against it. O(document). */
+export function publishable(doc: Doc, kinds: Kinds, host: GraphNode): Publishable {
+  const [problem] = publishProblems(doc, kinds, host);
+  if (problem) throw new Refused(problem.message);
+  const { doc: clip } = copyDoc(doc, kinds, { graph: host.graph, items: [host.id] });
+  const nodes = new Map([...clip.nodes].filter(([id]) => id !== host.id));
+  const graphs = new Map([...clip.graphs].filter(([id]) => id !== host.graph));
+  const wires = new Map([...clip.wires].filter(([, wire]) => nodes.has(wire.from.node) && nodes.has(wire.to.node)));
+  const { sets: _, ...head } = clip.head;
+  const body: Doc = { ...clip, head: { ...head, title: caption(host), root: host.inner! }, nodes, graphs, wires };
+  // a type that the team's catalogue lacks would be none elsewhere
+  const typeOf = (type: string): string => (kinds.hasType(type) ? type : 'any');
+  const ports = host.ports.map((port) => ({ id: port.name, name: port.name, type: typeOf(port.type), direction: port.direction, many: false, main: true, feedable: false }));
+  return { body, ports, end: [...nodes.values()].some((node) => kinds.isEnd(node)) };
+}
+
+/** Carries the wires of a node over to other ports, by name and side; those that find none go, and are listed. */
+function carryByName(wiring: Wiring, node: GraphNode, ports: readonly Port[]): Finding[] {
+  const found: Finding[] = [];
+  const nameOf = (id: string, direction: 'in' | 'out'): string | undefined => node.ports.find((port) => port.id === id && port.direction === direction)?.name;
+  const portOf = (id: string, direction: 'in' | 'out'): string | undefined => ports.find((port) => port.direction === direction && port.name === nameOf(id, direction))?.id;
+  const wires: Wire[] = wiring.of(node.id);
+  wiring.tx.set('nodes', node.id, 'ports', [...ports]);
+  for (const wire of wires) {
+    const from = wire.from.node === node.id ? portOf(wire.from.port, 'out') : wire.from.port;
+    const to = wire.to.node === node.id ? portOf(wire.to.port, 'in') : wire.to.port;
+    if (from === undefined || to === undefined) {
+      wiring.disconnect(wire);
+      const port = wire.to.node === node.id ? wire.to.port : wire.from.port;
+      found.push(
+        finding(
+          'wire-lost',
+          'warning',
+          [node.id],
+          `A wire at “${nameOf(port, to === undefined ? 'in' : 'out') ?? port}” of “${caption(node)}” could not be kept: there is no such port.`,
+        ),
+      );
+    } else wiring.carry(wire, { from: { node: wire.from.node, port: from }, to: { node: wire.to.node, port: to } });
+  }
+  return found;
+}
+
+/** Makes a node that holds a graph one of a shared kind: what it held goes, its wires go to the ports of the same names. Throws Refused. O(inside). */
+export function useShared(wiring: Wiring, host: GraphNode, kind: KindSpec): Finding[] {
+  if (host.inner === undefined) throw new Refused(`“${caption(host)}” holds no graph: replace its kind instead.`);
+  const { tx } = wiring;
+  const findings = carryByName(wiring, host, wiring.kinds.startPorts(kind.id));
+  removeGraph(tx, tx.before, host.inner);
+  tx.set('nodes', host.id, 'inner', undefined);
+  tx.set('nodes', host.id, 'kind', kind.id);
+  return findings;
+}
+
+/** Gives a node of a shared kind a graph of its own with what that version held, so that it can be changed here. Throws Refused. O(body). */
+export function makeOwn(wiring: Wiring, node: GraphNode, body: Doc, newId: (prefix: string) => string): Finding[] {
+  const { tx, kinds } = wiring;
+  if (!kinds.kind(node.kind)?.shared) throw new Refused(`“${caption(node)}” is of no shared kind.`);
+  const inner = newId('g');
+  tx.add('graphs', { ...body.graphs.get(body.head.root)!, id: inner, name: caption(node) });
+  pasteInto(tx, kinds, body, inner, newId);
+  const ports = indexOf(tx.doc)
+    .nodesIn(inner)
+    .filter((one) => isBoundary(one.kind))
+    .map((one): Port => ({ id: one.id, name: one.name, type: one.ports[0]?.type ?? 'any', direction: one.kind === builtin.input ? 'in' : 'out' }));
+  // as the kind has them in order
+  const order = node.ports.map((port) => port.name);
+  ports.sort((a, b) => order.indexOf(a.name) - order.indexOf(b.name));
+  const findings = carryByName(wiring, node, ports);
+  tx.set('nodes', node.id, 'kind', builtin.nested);
+  tx.set('nodes', node.id, 'inner', inner);
+  return findings;
+}
+
+/** Everything of a document in an empty graph, at the places that it has. */
+function pasteInto(tx: Transaction, kinds: Kinds, body: Doc, graph: Id, newId: (prefix: string) => string): void {
+  const nodes = indexOf(body).nodesIn(body.head.root);
+  const at = nodes.length > 0 ? { x: Math.min(...nodes.map((node) => node.x)), y: Math.min(...nodes.map((node) => node.y)) } : { x: 0, y: 0 };
+  paste(tx, kinds, { doc: body, incoming: [] }, { graph, at, incoming: false, newId });
+}
