@@ -1,3 +1,4 @@
+import { kindSchema } from '@basitax/core/document/catalogue';
 import { editSchema } from '@basitax/core/edit/step';
 import { z } from 'zod';
 
@@ -95,6 +96,41 @@ export const settingNameSchema = z.string().regex(/^(shortcuts|views-[a-zA-Z0-9_
 
 /** What a setting of that name holds. */
 export const settingOf = (name: string): typeof shortcutsSchema | typeof savedViewsSchema => (name === 'shortcuts' ? shortcutsSchema : savedViewsSchema);
+
+/** What a shared kind is called: part of ids, addresses and the command line. */
+export const sharedNameSchema = z.string().regex(/^[a-z][a-z0-9_]{0,59}$/, 'takes small letters, digits and _, a letter first');
+
+/** A graph to be published: what it holds as file text, and its ports in the order that they are to have. */
+export const publishSchema = z.object({
+  title: z.string().trim().min(1, 'Title it.').max(100),
+  category: z.string().min(1).max(100),
+  body: z.string().max(30_000_000),
+  order: z.array(z.string().max(200)).max(200),
+  file: fileIdSchema,
+  message: z.string().trim().min(1, 'Say in a word or two what is new.').max(500),
+});
+export type Publish = z.infer<typeof publishSchema>;
+
+export const sharedKindSchema = z.object({
+  name: z.string(),
+  version: z.int(),
+  kind: kindSchema,
+  fileId: z.string(),
+  author: z.string(),
+  message: z.string(),
+  createdAt: z.string(),
+});
+export type SharedKind = z.infer<typeof sharedKindSchema>;
+
+/** The files that use some kinds: how many nodes of each. */
+export const usesSchema = z.array(z.object({ file: z.string(), title: z.string(), catalogueVersion: z.int(), counts: z.record(z.string(), z.int()) }));
+
+export const catalogueReportSchema = z.object({
+  changes: z.array(z.object({ kind: z.string().optional(), breaking: z.boolean(), sentence: z.string() })),
+  files: usesSchema,
+});
+
+export const renderedSchema = z.object({ rendered: z.array(z.object({ path: z.string(), picture: z.string(), ms: z.number() })) });
 
 export const restoreSchema = z.object({ message: z.string().trim().max(500).default('') });
 

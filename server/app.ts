@@ -13,11 +13,14 @@ import type { Sequelize } from 'sequelize';
 import { assetRoutes } from './assets/routes.ts';
 import type { AssetStore } from './assets/store.ts';
 import { sameOrigin, sessionRoutes, whoAsks } from './auth/session.ts';
+import { catalogueRoutes } from './catalogue/routes.ts';
 import { fileRoutes } from './files/routes.ts';
 import type { FileStore } from './files/store.ts';
 import { HttpProblem, problems } from './http/problem.ts';
 import { type Route, route, serve } from './http/route.ts';
 import { operationRoutes } from './operations/routes.ts';
+import { renderRoutes } from './render/routes.ts';
+import type { RenderService } from './render/service.ts';
 import { settingRoutes } from './settings/routes.ts';
 import type { Pool } from './work/pool.ts';
 
@@ -28,6 +31,8 @@ export interface Parts {
   readonly log: Logger;
   /** Where assets are found by name, if there is such a place. */
   readonly assets?: AssetStore;
+  /** What makes pictures of nodes and measures them, if there is such a service. */
+  readonly render?: RenderService;
   /** The folder of the built web application, if it is served from here. */
   readonly web?: string;
   /** Believe X-Forwarded-* of a proxy in front. */
@@ -35,7 +40,7 @@ export interface Parts {
 }
 
 /** Every route of the API, as data. */
-export function allRoutes({ sequelize, store, pool, assets }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets'>): Route[] {
+export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets' | 'render'>): Route[] {
   const health = route({
     method: 'get',
     path: '/healthz',
@@ -45,7 +50,16 @@ export function allRoutes({ sequelize, store, pool, assets }: Pick<Parts, 'seque
       return { status: 'ok' };
     },
   });
-  return [health, ...sessionRoutes(), ...fileRoutes(store, pool), ...operationRoutes(store, pool), ...settingRoutes(), ...assetRoutes(assets)];
+  return [
+    health,
+    ...sessionRoutes(),
+    ...fileRoutes(store, pool),
+    ...operationRoutes(store, pool),
+    ...catalogueRoutes(store.catalogues),
+    ...settingRoutes(),
+    ...assetRoutes(assets),
+    ...renderRoutes(render),
+  ];
 }
 
 export function createApp(parts: Parts): Koa {

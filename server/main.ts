@@ -2,11 +2,13 @@ import { once } from 'node:events';
 import { createServer } from 'node:http';
 import { cpus } from 'node:os';
 import { startAssetStore } from '@basitax/demo/standins/asset-store';
+import { startRenderService } from '@basitax/demo/standins/render-service';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
 import { httpAssetStore } from './assets/store.ts';
 import { connect } from './db/connect.ts';
 import { FileStore } from './files/store.ts';
+import { httpRenderService } from './render/service.ts';
 import { demoPassword, demoPeople, seedDemo } from './seed.ts';
 import { Pool } from './work/pool.ts';
 
@@ -37,7 +39,19 @@ if (filled > 0) log.info({ revisions: filled }, 'filled in');
 const assetAddress = process.env.ASSET_STORE_URL ?? (process.env.BASITAX_DEMO === 'no' ? undefined : (await startAssetStore()).address);
 if (assetAddress !== undefined && !URL.canParse(assetAddress)) stop(`ASSET_STORE_URL is no address: ${assetAddress}`);
 const assets = assetAddress === undefined ? {} : { assets: httpAssetStore(assetAddress) };
-const app = createApp({ sequelize, store, pool, log, ...assets, behindProxy: process.env.BEHIND_PROXY === 'yes', ...(process.env.WEB_FOLDER && { web: process.env.WEB_FOLDER }) });
+const renderAddress = process.env.RENDER_SERVICE_URL ?? (process.env.BASITAX_DEMO === 'no' ? undefined : (await startRenderService()).address);
+if (renderAddress !== undefined && !URL.canParse(renderAddress)) stop(`RENDER_SERVICE_URL is no address: ${renderAddress}`);
+const render = renderAddress === undefined ? {} : { render: httpRenderService(renderAddress) };
+const app = createApp({
+  sequelize,
+  store,
+  pool,
+  log,
+  ...assets,
+  ...render,
+  behindProxy: process.env.BEHIND_PROXY === 'yes',
+  ...(process.env.WEB_FOLDER && { web: process.env.WEB_FOLDER }),
+});
 const server = createServer(app.callback());
 server.on('error', (error: NodeJS.ErrnoException) =>
   stop(

@@ -16,7 +16,7 @@ export const demoPassword = 'lantern-reef';
 
 /** Loads the demo team and its files where there are no people yet. True where it did. */
 export async function seedDemo(store: FileStore, said: (what: string) => void = () => {}): Promise<boolean> {
-  await store.addCatalogue(catalogue);
+  await store.catalogues.add(catalogue);
   const isNew = (await User.count()) === 0;
   if (isNew) {
     const passwordHash = await hashPassword(demoPassword);

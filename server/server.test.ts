@@ -282,6 +282,8 @@ describe('assets', () => {
     expect((await editor.json('GET', '/api/assets?name=reef_20cm.map')).paths).toHaveLength(2);
     expect(await editor.json('GET', '/api/assets?name=nothing.here')).toEqual({ paths: [] });
     await editor.json('GET', '/api/assets', { status: 400 });
+    expect(await editor.json('GET', '/api/assets/exists?path=survey/dome/projector_2.map')).toEqual({ exists: true });
+    expect(await editor.json('GET', '/api/assets/exists?path=survey/dome/projector_9.map')).toEqual({ exists: false });
     await expect(httpAssetStore('http://127.0.0.1:9/').find('x')).rejects.toThrow('The asset store does not answer as it should');
   });
 });

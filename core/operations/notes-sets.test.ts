@@ -46,7 +46,7 @@ describe('named sets', () => {
   it('hold nodes of any frame and graph, and switch them all', async () => {
     const { doc, report } = await act('set-make', pad().doc, ['a', 'h'], { name: 'Night only' });
     expect(report.summary).toBe('Made the set “Night only” of 2 nodes.');
-    const [{ id }] = setsOf(doc) as [{ id: string }];
+    const { id } = setsOf(doc)[0]!;
     const inner = apply(doc, { steps: [{ type: 'set', table: 'nodes', id: 'i', path: ['sets', id], to: true }] });
     expect(membersOfSet(inner, id).map((node) => node.id)).toEqual(['a', 'h', 'i']);
     const selected = await act('select-set', inner, ['b'], { set: 'night only', add: true });
@@ -65,7 +65,7 @@ describe('named sets', () => {
 
   it('merge where two people add to one, and mean nothing in another file', async () => {
     const { doc } = await act('set-make', pad().doc, ['a'], { name: 'Night' });
-    const [{ id }] = setsOf(doc) as [{ id: string }];
+    const { id } = setsOf(doc)[0]!;
     const [mine, theirs] = [await act('set-add', doc, ['b'], { set: id }), await act('set-add', doc, ['h'], { set: id })];
     const both = rebase(mine.edit, theirs.edit, theirs.doc);
     expect(both.conflicts).toEqual([]);

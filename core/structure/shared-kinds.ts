@@ -69,10 +69,35 @@ export function publishable(doc: Doc, kinds: Kinds, host: GraphNode): Publishabl
   const wires = new Map([...clip.wires].filter(([, wire]) => nodes.has(wire.from.node) && nodes.has(wire.to.node)));
   const { sets: _, ...head } = clip.head;
   const body: Doc = { ...clip, head: { ...head, title: caption(host), root: host.inner! }, nodes, graphs, wires };
+  return {
+    body,
+    ...bodyPorts(
+      body,
+      kinds,
+      host.ports.map((port) => port.name),
+    ),
+  };
+}
+
+/** The ports that a graph has as a kind, in an order of their names; and whether it holds an end. O(nodes). */
+export function bodyPorts(body: Doc, kinds: Kinds, order: readonly string[]): Pick<Publishable, 'ports' | 'end'> {
   // a type that the team's catalogue lacks would be none elsewhere
-  const typeOf = (type: string): string => (kinds.hasType(type) ? type : 'any');
-  const ports = host.ports.map((port) => ({ id: port.name, name: port.name, type: typeOf(port.type), direction: port.direction, many: false, main: true, feedable: false }));
-  return { body, ports, end: [...nodes.values()].some((node) => kinds.isEnd(node)) };
+  const typeOf = (type: string | undefined): string => (type !== undefined && kinds.hasType(type) ? type : 'any');
+  const place = (name: string): number => (order.includes(name) ? order.indexOf(name) : order.length);
+  const ports = indexOf(body)
+    .nodesIn(body.head.root)
+    .filter((node) => isBoundary(node.kind))
+    .map(({ name, kind, ports: own }) => ({
+      id: name,
+      name,
+      type: typeOf(own[0]?.type),
+      direction: kind === builtin.input ? ('in' as const) : ('out' as const),
+      many: false,
+      main: true,
+      feedable: false,
+    }))
+    .sort((a, b) => place(a.name) - place(b.name) || (a.name < b.name ? -1 : 1));
+  return { ports, end: [...body.nodes.values()].some((node) => kinds.isEnd(node)) };
 }
 
 /** Carries the wires of a node over to other ports, by name and side; those that find none go, and are listed. */

@@ -17,6 +17,7 @@ import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { routeWires } from '../route/route.ts';
 import { foldedView } from '../structure/fold.ts';
 import { proposeRegions, type Region } from '../structure/propose.ts';
+import { bodyPorts, type Publishable } from '../structure/shared-kinds.ts';
 import { forbiddenWiring } from '../wiring/check.ts';
 
 /** What a task is given beside its input. */
@@ -112,6 +113,8 @@ export interface Inspected {
   readonly fingerprint: Fingerprint;
   readonly measures: Measures;
   readonly sketch: Sketch;
+  /** How many nodes of each kind there are, in all graphs. */
+  readonly kinds: Readonly<Record<string, number>>;
 }
 
 function inspectDoc(doc: Doc, tools: Tools): Inspected {
@@ -119,7 +122,9 @@ function inspectDoc(doc: Doc, tools: Tools): Inspected {
   tools.progress(0.3, 'measuring');
   const measures = measureDoc(doc, tools.kinds);
   tools.progress(0.9, 'sketching');
-  return { fingerprint: print, measures, sketch: sketch(doc, tools.kinds) };
+  const kinds: Record<string, number> = {};
+  for (const node of doc.nodes.values()) kinds[node.kind] = (kinds[node.kind] ?? 0) + 1;
+  return { fingerprint: print, measures, sketch: sketch(doc, tools.kinds), kinds };
 }
 
 const inspect = (_raw: unknown, tools: Tools): Inspected => inspectDoc(need(tools.doc), tools);
@@ -145,6 +150,13 @@ function read(raw: unknown, tools: Tools): Inspected & { text: string; title: st
   return { text: writeDoc(doc), title: doc.head.title, findings, ...inspectDoc(doc, tools) };
 }
 
+/** A graph that is to be published, as it came: its own text again, and its ports in the order that was wished. */
+function published(raw: unknown, tools: Tools): { text: string; problems: readonly Finding[] } & Pick<Publishable, 'ports' | 'end'> {
+  const input = z.object({ text: z.string(), order: z.array(z.string()) }).parse(raw);
+  const { doc, findings } = parseDoc(input.text);
+  return { text: writeDoc(doc), problems: findings, ...bodyPorts(doc, tools.kinds, input.order) };
+}
+
 /** What an edit does to what the graph computes. */
 function verdict(raw: unknown, tools: Tools): ReturnType<typeof compareFingerprints> {
   const input = z.object({ edit: z.unknown() }).parse(raw);
@@ -161,6 +173,6 @@ function write(raw: unknown, tools: Tools): string {
 }
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, advice, regions, measureLinks, routes, neighbours, inspect, verdict, revise, read, write } as const;
+export const tasks = { plan, advice, regions, published, measureLinks, routes, neighbours, inspect, verdict, revise, read, write } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

@@ -20,14 +20,20 @@ const paths: readonly string[] = [
   ...['dusk', 'slackwater', 'dawn'].map((name, i) => `sound/narration/0${i + 1}_${name}.wav`),
 ].sort();
 
-/** Serves `GET /find?name=…` on loopback. */
+/** Serves `GET /find?name=…` and `GET /exists?path=…` on loopback. */
 export async function startAssetStore(): Promise<{ readonly address: string; stop(): Promise<void> }> {
   const server: Server = createServer((request, response) => {
     const url = new URL(request.url ?? '/', 'http://asset-store');
     const name = url.searchParams.get('name')?.toLowerCase();
-    const known = url.pathname === '/find' && name;
-    response.writeHead(known ? 200 : 404, { 'Content-Type': 'application/json' });
-    response.end(JSON.stringify(known ? { paths: paths.filter((path) => path.split('/').pop()?.toLowerCase() === name) } : {}));
+    const path = url.searchParams.get('path');
+    const answer =
+      url.pathname === '/find' && name
+        ? { paths: paths.filter((one) => one.split('/').pop()?.toLowerCase() === name) }
+        : url.pathname === '/exists' && path
+          ? { exists: paths.includes(path) }
+          : undefined;
+    response.writeHead(answer ? 200 : 404, { 'Content-Type': 'application/json' });
+    response.end(JSON.stringify(answer ?? {}));
   });
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   server.unref();

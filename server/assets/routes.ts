@@ -3,7 +3,12 @@ import { HttpProblem } from '../http/problem.ts';
 import { type Route, route } from '../http/route.ts';
 import type { AssetStore } from './store.ts';
 
-/** Finds where an asset lies by its file name: a browser gives no path of what is dropped on it. */
+function there(assets: AssetStore | undefined): AssetStore {
+  if (!assets) throw new HttpProblem(503, 'No asset store', 'No asset store is set up here; name one in ASSET_STORE_URL, or type the path.');
+  return assets;
+}
+
+/** Finds where an asset lies by its file name: a browser gives no path of what is dropped on it; and tells whether there is anything at a path. */
 export function assetRoutes(assets: AssetStore | undefined): Route[] {
   return [
     route({
@@ -11,10 +16,14 @@ export function assetRoutes(assets: AssetStore | undefined): Route[] {
       path: '/api/assets',
       role: 'viewer',
       query: z.object({ name: z.string().min(1).max(255) }),
-      async handle({ query }) {
-        if (!assets) throw new HttpProblem(503, 'No asset store', 'No asset store is set up here; name one in ASSET_STORE_URL, or type the path.');
-        return { paths: await assets.find(query.name) };
-      },
+      handle: async ({ query }) => ({ paths: await there(assets).find(query.name) }),
+    }),
+    route({
+      method: 'get',
+      path: '/api/assets/exists',
+      role: 'viewer',
+      query: z.object({ path: z.string().min(1).max(1000) }),
+      handle: async ({ query }) => ({ exists: await there(assets).has(query.path) }),
     }),
   ];
 }

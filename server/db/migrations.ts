@@ -53,4 +53,22 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       });
     },
   },
+  {
+    name: '0004-shared-kinds',
+    async up({ context: db }) {
+      await db.createTable('team_settings', { name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } });
+      await db.createTable('shared_kinds', {
+        name: key(100),
+        version: numbered,
+        kind: { type: DataTypes.TEXT('long'), allowNull: false },
+        content: blob,
+        file_id: text(64),
+        author: text(100),
+        message: text(500),
+        created_at: time,
+      });
+      await db.createTable('kind_uses', { file_id: key(64), kind: key(200), number: whole, count: whole });
+      await db.addIndex('kind_uses', ['kind']);
+    },
+  },
 ];

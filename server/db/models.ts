@@ -71,6 +71,34 @@ export class SettingRow extends Model<InferAttributes<SettingRow>, InferCreation
   declare value: string;
 }
 
+/** Something that the whole team has set up, as JSON. */
+export class TeamSettingRow extends Model<InferAttributes<TeamSettingRow>, InferCreationAttributes<TeamSettingRow>> {
+  declare name: string;
+  declare value: string;
+}
+
+/** A version of a shared kind; never changed once it is there. */
+export class SharedKindRow extends Model<InferAttributes<SharedKindRow>, InferCreationAttributes<SharedKindRow>> {
+  declare name: string;
+  declare version: number;
+  /** The kind as JSON. */
+  declare kind: string;
+  /** What it holds, gzip of `*.graph.json`. */
+  declare content: Buffer;
+  declare fileId: string;
+  declare author: string;
+  declare message: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** How many nodes of a kind the newest revision of a file has. */
+export class KindUseRow extends Model<InferAttributes<KindUseRow>, InferCreationAttributes<KindUseRow>> {
+  declare fileId: string;
+  declare kind: string;
+  declare number: number;
+  declare count: number;
+}
+
 /** Binds the models to a connection. Columns follow the migrations, which alone make tables. */
 export function bindModels(sequelize: Sequelize): void {
   const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
@@ -106,5 +134,20 @@ export function bindModels(sequelize: Sequelize): void {
     { fileId: key(64), number: { ...whole(), primaryKey: true }, content: { type: DataTypes.TEXT('long'), allowNull: false } },
     { ...options('sketches'), createdAt: false },
   );
+  TeamSettingRow.init({ name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('team_settings'), createdAt: false });
+  SharedKindRow.init(
+    {
+      name: key(100),
+      version: { ...whole(), primaryKey: true },
+      kind: { type: DataTypes.TEXT('long'), allowNull: false },
+      content: { type: DataTypes.BLOB('long'), allowNull: false },
+      fileId: text(64),
+      author: text(100),
+      message: text(500),
+      createdAt: time(),
+    },
+    options('shared_kinds'),
+  );
+  KindUseRow.init({ fileId: key(64), kind: key(200), number: whole(), count: whole() }, { ...options('kind_uses'), createdAt: false });
   SettingRow.init({ userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('settings'), createdAt: false });
 }

@@ -1,7 +1,7 @@
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Inspected } from '@basitax/core/work/tasks';
-import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { HookRun, SketchRow } from '../db/models.ts';
+import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { HookRun, KindUseRow, SketchRow } from '../db/models.ts';
 
 /** What a hook is given of a revision that is being stored. */
 export interface HookInput {
@@ -30,7 +30,19 @@ const sketches: RevisionHook = {
   },
 };
 
-export const revisionHooks: readonly RevisionHook[] = [sketches];
+/** Which kinds the newest revision of a file uses, and how often. */
+const kindUses: RevisionHook = {
+  name: 'kind-uses',
+  version: 1,
+  async run({ fileId, number, inspected }, transaction) {
+    if (await KindUseRow.findOne({ where: { fileId, number: { [Op.gt]: number } }, transaction })) return;
+    await KindUseRow.destroy({ where: { fileId }, transaction });
+    const rows = Object.entries(inspected.kinds).map(([kind, count]) => ({ fileId, kind, number, count }));
+    await KindUseRow.bulkCreate(rows, { transaction });
+  },
+};
+
+export const revisionHooks: readonly RevisionHook[] = [sketches, kindUses];
 
 export async function runHooks(input: HookInput, transaction: Transaction, hooks: readonly RevisionHook[] = revisionHooks): Promise<void> {
   for (const hook of hooks) {

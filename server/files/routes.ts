@@ -124,12 +124,5 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
         return body;
       },
     }),
-    route({
-      method: 'get',
-      path: '/api/catalogues/:id/:version',
-      role: 'viewer',
-      params: z.object({ id: z.string().min(1).max(100), version: z.coerce.number().int().min(0) }),
-      handle: ({ params }) => store.catalogue(params.id, params.version),
-    }),
   ];
 }

@@ -1,7 +1,7 @@
 import { randomInt } from 'node:crypto';
 import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
-import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
+import type { Catalogue } from '@basitax/core/document/catalogue';
 import { idMaker } from '@basitax/core/document/ids';
 import type { Edit } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
@@ -9,8 +9,10 @@ import { limitFindings } from '@basitax/core/finding';
 import { compareFingerprints } from '@basitax/core/inspect/fingerprint';
 import type { Inspected } from '@basitax/core/work/tasks';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
+import { z } from 'zod';
 import type { FileInfo, Revision } from '../api.ts';
-import { CatalogueRow, FileRow, RevisionRow, SketchRow } from '../db/models.ts';
+import { Catalogues } from '../catalogue/catalogues.ts';
+import { FileRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Pool } from '../work/pool.ts';
 import { fillIn, runHooks } from './hooks.ts';
@@ -25,43 +27,13 @@ const mostStored = 48 * 1024 * 1024;
 export class FileStore {
   private readonly sequelize: Sequelize;
   private readonly pool: Pool;
-  private readonly catalogues = new Map<string, Catalogue>();
+  readonly catalogues: Catalogues;
   private readonly newId = idMaker(randomInt(2 ** 31));
 
   constructor(sequelize: Sequelize, pool: Pool) {
     this.sequelize = sequelize;
     this.pool = pool;
-  }
-
-  async catalogue(id: string, version: number): Promise<Catalogue> {
-    const key = `${id} ${version}`;
-    const known = this.catalogues.get(key);
-    if (known) return known;
-    const row = await CatalogueRow.findOne({ where: { id, version } });
-    // a file may pin a catalogue that the team does not have: its nodes still draw, from their snapshots
-    if (!row) return emptyCatalogue;
-    const catalogue = catalogueSchema.parse(JSON.parse((await unzip(row.content)).toString('utf8')));
-    this.catalogues.set(key, catalogue);
-    return catalogue;
-  }
-
-  async addCatalogue(catalogue: Catalogue): Promise<void> {
-    await CatalogueRow.findOrCreate({
-      where: { id: catalogue.id, version: catalogue.version },
-      defaults: { id: catalogue.id, version: catalogue.version, content: await zip(JSON.stringify(catalogue)) },
-    });
-  }
-
-  /** The newest version of the newest catalogue: what imports are read with. */
-  async teamCatalogue(): Promise<Catalogue> {
-    const row = await CatalogueRow.findOne({
-      attributes: ['id', 'version'],
-      order: [
-        ['createdAt', 'DESC'],
-        ['version', 'DESC'],
-      ],
-    });
-    return row ? this.catalogue(row.id, row.version) : emptyCatalogue;
+    this.catalogues = new Catalogues(pool);
   }
 
   async list(): Promise<FileInfo[]> {
@@ -99,7 +71,8 @@ export class FileStore {
   async text(id: string, which: number | 'head'): Promise<{ text: string; number: number; catalogue: Catalogue; title: string }> {
     const { file, number, zipped } = await this.zipped(id, which);
     const text = (await unzip(zipped)).toString('utf8');
-    return { text, number, catalogue: await this.catalogue(file.catalogueId, file.catalogueVersion), title: file.title };
+    // an older revision may be pinned to an older catalogue
+    return { text, number, catalogue: await this.catalogues.get(pinnedIn(text)), title: file.title };
   }
 
   /** The same as it is stored, compressed with gzip: most of the time that is what a browser wants. */
@@ -120,13 +93,13 @@ export class FileStore {
 
   /** Makes a file of anything that a format reads. Nothing is stored where it cannot be read. */
   async importFile(name: string, text: string, author: string, fixedId?: string, message?: string): Promise<{ file: FileInfo; findings: Finding[] }> {
-    const catalogue = await this.teamCatalogue();
+    const catalogue = await this.catalogues.team();
     const read = await this.pool.run('read', { name, text }, { catalogue });
-    const head = JSON.parse(read.text.slice(0, read.text.indexOf('"graphs"')).replace(/,\s*$/, '}')) as { catalogue: { id: string; version: number } };
+    const pinned = pinnedIn(read.text);
     const id = fixedId ?? this.newId('f');
     const content = await this.packed(read.text);
     await this.sequelize.transaction(async (transaction) => {
-      await FileRow.create({ id, title: read.title, catalogueId: head.catalogue.id, catalogueVersion: head.catalogue.version, head: 1 }, { transaction });
+      await FileRow.create({ id, title: read.title, catalogueId: pinned.id, catalogueVersion: pinned.version, head: 1 }, { transaction });
       await this.insert({ id, number: 1, author, message: message ?? `Imported from ${name}`, content, edit: null, inspected: read, text: read.text }, transaction);
     });
     return { file: await this.info(id), findings: limitFindings(read.findings) };
@@ -136,7 +109,8 @@ export class FileStore {
   async save(id: string, seen: number, change: { edit: Edit } | { become: string }, author: string, message: string): Promise<{ file: FileInfo; edit: Edit }> {
     await this.checkSeen(id, seen);
     const base = await this.text(id, seen);
-    const revised = await this.pool.run('revise', change, { doc: base.text, catalogue: base.catalogue });
+    const catalogue = 'edit' in change ? ((await this.repinned(change.edit)) ?? base.catalogue) : await this.catalogues.get(pinnedIn(change.become));
+    const revised = await this.pool.run('revise', change, { doc: base.text, catalogue });
     const problem = revised.problems[0];
     if (problem) throw new HttpProblem(422, 'The edit would break the document', problem.message);
     const [content, edit] = [await this.packed(revised.text), await zip(JSON.stringify(revised.edit))];
@@ -144,9 +118,21 @@ export class FileStore {
       const file = await FileRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
       if (file?.head !== seen) throw await this.changedMeanwhile(id, seen);
       await this.insert({ id, number: seen + 1, author, message, content, edit, inspected: revised, text: revised.text }, transaction);
-      await file.update({ head: seen + 1, title: revised.title }, { transaction });
+      const pinned = pinnedIn(revised.text);
+      await file.update({ head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version }, { transaction });
     });
     return { file: await this.info(id), edit: revised.edit };
+  }
+
+  /** The catalogue that an edit pins the file to, where it does. Refuses one that is not there. */
+  private async repinned(edit: Edit): Promise<Catalogue | undefined> {
+    const step = edit.steps.findLast((one) => one.type === 'set' && one.table === 'head' && one.path[0] === 'catalogue');
+    const wanted = pinSchema.safeParse((step as { to?: unknown } | undefined)?.to);
+    if (!step || !wanted.success) return undefined;
+    const found = await this.catalogues.get(wanted.data);
+    if (found.id !== wanted.data.id)
+      throw new HttpProblem(422, 'The edit would break the document', `There is no version ${wanted.data.version} of a catalogue “${wanted.data.id}”.`);
+    return found;
   }
 
   /** Runs hooks of later versions over what was stored before. */
@@ -201,6 +187,14 @@ export class FileStore {
       changes: { head: file.head, revisions: rows.map(({ number, author, message }) => ({ number, author, message })), edits },
     });
   }
+}
+
+const pinSchema = z.object({ id: z.string(), version: z.number() });
+
+/** The catalogue that file text is pinned to. What stands before the tables is short. */
+function pinnedIn(text: string): { id: string; version: number } {
+  const head = JSON.parse(text.slice(0, text.indexOf('\n"graphs": [')).replace(/,\s*$/, '}')) as { catalogue: unknown };
+  return pinSchema.parse(head.catalogue);
 }
 
 function revisionOf(row: RevisionRow): Revision {

@@ -4,6 +4,7 @@ import { writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import { startAssetStore } from '@basitax/demo/standins/asset-store';
+import { startRenderService } from '@basitax/demo/standins/render-service';
 import { createConnection } from 'mariadb';
 import { pino } from 'pino';
 import type { Sequelize } from 'sequelize';
@@ -14,6 +15,7 @@ import { hashPassword } from '../auth/session.ts';
 import { connect } from '../db/connect.ts';
 import { User } from '../db/models.ts';
 import { FileStore } from '../files/store.ts';
+import { httpRenderService } from '../render/service.ts';
 import { demoPassword, demoPeople } from '../seed.ts';
 import { Pool } from '../work/pool.ts';
 
@@ -72,12 +74,14 @@ export async function startTeam(): Promise<Team> {
   const sequelize = await connect(await freshDatabase());
   const pool = new Pool(1);
   const store = new FileStore(sequelize, pool);
-  await store.addCatalogue(catalogue);
+  await store.catalogues.add(catalogue);
   const passwordHash = await hashPassword(demoPassword);
   for (const person of demoPeople) await User.create({ id: person.login, ...person, passwordHash });
   for (const file of demoFiles.slice(0, 2)) await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', file.slug);
-  const assets = await startAssetStore();
-  const server: Server = createServer(createApp({ sequelize, store, pool, assets: httpAssetStore(assets.address), log: pino({ level: 'silent' }) }).callback());
+  const [assets, render] = [await startAssetStore(), await startRenderService()];
+  const server: Server = createServer(
+    createApp({ sequelize, store, pool, assets: httpAssetStore(assets.address), render: httpRenderService(render.address), log: pino({ level: 'silent' }) }).callback(),
+  );
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   return {
@@ -93,6 +97,7 @@ export async function startTeam(): Promise<Team> {
     async close() {
       server.closeAllConnections();
       await assets.stop();
+      await render.stop();
       await new Promise((done) => server.close(done));
       pool.close();
       await sequelize.close();
