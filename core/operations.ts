@@ -6,7 +6,7 @@ import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { captions } from './operations/captions.ts';
 import { color } from './operations/color.ts';
-import { details, setPicture } from './operations/detail.ts';
+import { details, setPicture, setPictures } from './operations/detail.ts';
 import { deletes, duplicate, label, pasteText, rename, setParameter } from './operations/edit.ts';
 import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
 import { folds, frameFit, frameOrders, frameSize, frameSpacing } from './operations/frame-shape.ts';
@@ -122,6 +122,7 @@ export const operations: readonly Operation[] = [
   ...selects,
   ...details,
   setPicture,
+  setPictures,
 ];
 
 const byId = new Map(operations.map((one) => [one.id, one]));

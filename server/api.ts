@@ -142,6 +142,13 @@ export const runOperationSchema = z.object({
   message: z.string().trim().max(500).default(''),
 });
 
+/** What an operation on a stored file did, or would do. */
+export const operatedSchema = z.object({
+  revision: z.int(),
+  report: z.object({ summary: z.string(), findings: z.array(findingSchema) }),
+  review: z.object({ fingerprint: z.object({ verdict: z.enum(['same', 'ends-same', 'changed']) }) }).optional(),
+});
+
 /** RFC 9457. `changes` comes with 412: what was saved since, and the edits that lead from the base that was named to the head. */
 export const problemSchema = z.object({
   type: z.string(),

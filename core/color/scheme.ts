@@ -36,6 +36,7 @@ const shown = new Map<string, string>();
 
 /** A colour as it is drawn in a theme: darker on paper or lighter at night, as far as that takes to be seen. Anything that is no colour stays what it is not: undefined. */
 export function themed(color: string | undefined, theme: Theme): string | undefined {
+  if (!color) return undefined;
   const key = `${theme} ${color}`;
   let found = shown.get(key);
   if (found === undefined) {

@@ -93,6 +93,32 @@ export const details = [
 ];
 
 /** Gives one node a picture, or takes it away. */
+export const setPictures = operation({
+  id: 'set-pictures',
+  title: 'Set pictures',
+  area: 'view',
+  about: 'Gives nodes small pictures, each its own, and shows them.',
+  needs: { what: 'nothing', least: 0 },
+  options: z.object({
+    pictures: z
+      .array(z.object({ node: z.string().min(1).max(200), picture: tableShapes.nodes.shape.picture.unwrap() }))
+      .min(1)
+      .max(1000)
+      .meta({ title: 'Pictures' }),
+  }),
+  changesFunction: false,
+  preview: 'at-once',
+  run(_context, doc, _selection, { pictures }) {
+    const tx = new Transaction(doc);
+    const there = pictures.filter(({ node }) => doc.nodes.has(node));
+    for (const { node, picture } of there) {
+      tx.set('nodes', node, 'picture', picture);
+      tx.set('nodes', node, 'pictureOff', undefined);
+    }
+    return { edit: tx.edit, report: { summary: `Set the pictures of ${plural(there.length, 'node')}.`, findings: [] } };
+  },
+});
+
 export const setPicture = operation({
   id: 'set-picture',
   title: 'Set the picture',

@@ -80,6 +80,14 @@ function makeView(doc: Doc, kinds: Kinds, folded: readonly Frame[]): Doc {
   return { ...doc, nodes: changed(doc.nodes, nodes), frames: changed(doc.frames, frames), wires: changed(doc.wires, wires), notes: changed(doc.notes, notes) };
 }
 
+/** The document with some nodes and their wires left out, for showing only. O(left out). */
+export function withoutNodes(doc: Doc, hidden: ReadonlySet<Id>): Doc {
+  const index = indexOf(doc);
+  const nodes = new Map([...hidden].map((id) => [id, undefined]));
+  const wires = new Map([...hidden].flatMap((id) => index.wiresOf(id)).map((wire) => [wire.id, undefined]));
+  return { ...doc, nodes: changed(doc.nodes, nodes), wires: changed(doc.wires, wires) };
+}
+
 function changed<T>(from: ReadonlyMap<Id, T>, changes: ReadonlyMap<Id, T | undefined>): ReadonlyMap<Id, T> {
   const to = withChanges(from, changes);
   tableChanged(from, to, new Map([...changes].map(([id, after]) => [id, { before: from.get(id), after }])));

@@ -8,6 +8,7 @@ import { SignInScreen } from './screens/sign-in.tsx';
 import { Button, Notice } from './ui/controls.tsx';
 
 const loadEditor = () => import('./screens/editor.tsx');
+const loadCatalogue = () => import('./screens/catalogue.tsx');
 const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
 // a file is asked for at once, not when all that shows it has come
@@ -54,6 +55,14 @@ export function App(): ReactNode {
         element={
           <SignedIn>
             <Screen name="shortcuts" load={loadShortcuts} />
+          </SignedIn>
+        }
+      />
+      <Route
+        path="/catalogue"
+        element={
+          <SignedIn>
+            <Screen name="catalogue" load={loadCatalogue} />
           </SignedIn>
         }
       />

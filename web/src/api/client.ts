@@ -1,6 +1,24 @@
+import { type Scheme, schemeSchema } from '@basitax/core/color/scheme';
 import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
 import type { Edit } from '@basitax/core/edit/step';
-import { type FileInfo, fileSchema, importedSchema, type Person, type Problem, personSchema, problemSchema, type Revision, revisionSchema } from '@basitax/server/api';
+import {
+  catalogueReportSchema,
+  type FileInfo,
+  fileSchema,
+  importedSchema,
+  operatedSchema,
+  type Person,
+  type Problem,
+  type Publish,
+  personSchema,
+  problemSchema,
+  type Revision,
+  renderedSchema,
+  revisionSchema,
+  type SharedKind,
+  sharedKindSchema,
+  usesSchema,
+} from '@basitax/server/api';
 import { z } from 'zod';
 
 /** What the server answered instead of what was asked for; the message is for the person. */
@@ -61,6 +79,37 @@ export const api = {
     read(fileSchema, send('POST', `/api/files/${id(file)}/revisions/${number}/restore`, { json: {}, headers: { 'If-Match': `"${base}"` } })),
   /** Where an asset of a file name lies. */
   assets: async (name: string): Promise<readonly string[]> => (await read(z.object({ paths: z.array(z.string()) }), send('GET', `/api/assets?name=${id(name)}`))).paths,
+  /** Whether there is an asset at a path. */
+  assetExists: async (path: string): Promise<boolean> => (await read(z.object({ exists: z.boolean() }), send('GET', `/api/assets/exists?path=${id(path)}`))).exists,
+  /** Pictures and times of nodes. */
+  render: async (jobs: readonly { path: string; kind: string; values: object }[]): Promise<z.output<typeof renderedSchema>['rendered']> =>
+    (await read(renderedSchema, send('POST', '/api/render', { json: { jobs } }))).rendered,
+  scheme: (): Promise<Scheme> => read(schemeSchema, send('GET', '/api/scheme')),
+  saveScheme: async (scheme: Scheme): Promise<void> => void (await send('PUT', '/api/scheme', { json: scheme })),
+  /** Which catalogue the team works with, and the versions that there are. */
+  catalogues: () =>
+    read(
+      z.object({ team: z.object({ id: z.string(), version: z.int() }), versions: z.array(z.object({ id: z.string(), version: z.int(), createdAt: z.string() })) }),
+      send('GET', '/api/catalogues'),
+    ),
+  plainCatalogue: (catalogue: string, version: number): Promise<Catalogue> => read(catalogueSchema, send('GET', `/api/catalogues/${id(catalogue)}/${version}?shared=no`)),
+  catalogueReport: (catalogue: Catalogue): Promise<z.output<typeof catalogueReportSchema>> =>
+    read(catalogueReportSchema, send('POST', '/api/catalogues/report', { json: { catalogue } })),
+  changeCatalogue: (catalogue: Catalogue, seen: number) => read(z.object({ id: z.string(), version: z.int() }), send('POST', '/api/catalogues', { json: { catalogue, seen } })),
+  /** The files that use any of some kinds. */
+  kindUses: async (kinds: readonly string[]): Promise<z.output<typeof usesSchema>> =>
+    (await read(z.object({ files: usesSchema }), send('GET', `/api/kind-uses?kinds=${id(kinds.join(','))}`))).files,
+  sharedKinds: async (): Promise<SharedKind[]> => (await read(z.object({ kinds: z.array(sharedKindSchema) }), send('GET', '/api/shared-kinds'))).kinds,
+  sharedBody: async (name: string, version: number): Promise<string> => (await read(z.object({ body: z.string() }), send('GET', `/api/shared-kinds/${id(name)}/${version}`))).body,
+  publish: (name: string, wanted: Publish): Promise<SharedKind> => read(sharedKindSchema, send('POST', `/api/shared-kinds/${id(name)}`, { json: wanted })),
+  /** Runs an operation on a stored file: as a dry run, or on top of a revision. */
+  operate: (
+    file: string,
+    operation: string,
+    body: { selection: { graph: string; items: readonly string[] }; options: object; dryRun: boolean; message?: string },
+    base?: number,
+  ): Promise<z.output<typeof operatedSchema>> =>
+    read(operatedSchema, send('POST', `/api/files/${id(file)}/operations/${operation}`, { json: body, ...(base !== undefined && { headers: { 'If-Match': `"${base}"` } }) })),
   /** What this person has set up; undefined where nothing is. */
   setting: async <T extends z.ZodType>(name: string, schema: T): Promise<z.output<T> | undefined> =>
     schema.optional().parse((await read(z.object({ value: z.unknown() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined),

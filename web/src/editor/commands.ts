@@ -6,6 +6,8 @@ import { useTheme } from '../theme.ts';
 import { copy, mustAsk, paste, perform, repeat, whyNot } from './actions.ts';
 import { areaOf, type Command, inPreview, locked, own, someSelected } from './command.ts';
 import { openDialog } from './dialogs.ts';
+import { frameCommands, inPlaceFor } from './frame-commands.ts';
+import { writeInPlace } from './in-place.ts';
 import { toggleLeft, toggleOrder, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
 import { linkCommands } from './link-commands.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
@@ -88,6 +90,24 @@ const operationKeys: Record<string, readonly Sequence[]> = {
   'frame-back': ['f -'],
   'frame-by-size': ['f s'],
   'frame-spacing': ['a q'],
+  color: ['f c'],
+  mark: ['f k'],
+  'note-change': ['f e'],
+  'use-shared': ['e q'],
+  'update-shared': ['e o'],
+  'setting-add': ['e a'],
+  'setting-choose': ['e s'],
+  'setting-rename': ['e h'],
+  'setting-remove': ['e f'],
+  reset: ['e z'],
+  lock: ['e k'],
+  unlock: ['e j'],
+  'set-make': ['s m'],
+  'set-add': ['s +'],
+  'set-remove': ['s -'],
+  'set-rename': ['s r'],
+  'select-set': ['s t'],
+  'set-switch': ['s w'],
   'select-all': ['s a'],
   'select-none': ['s n'],
   'select-invert': ['s i'],
@@ -108,7 +128,21 @@ const operationKeys: Record<string, readonly Sequence[]> = {
 };
 
 /** Operations that want more than a form can ask: they are done on the canvas, or by another command. */
-const gestures = new Set(['port-place', 'connect', 'connect-converted', 'carry-wire', 'add-node', 'paste', 'tap', 'retune']);
+const gestures = new Set([
+  'port-place',
+  'make-own',
+  'set-pictures',
+  'propose-frames',
+  'read-with',
+  'note',
+  'connect',
+  'connect-converted',
+  'carry-wire',
+  'add-node',
+  'paste',
+  'tap',
+  'retune',
+]);
 
 const ofOperation = (one: Operation): Command => ({
   id: one.id,
@@ -117,7 +151,14 @@ const ofOperation = (one: Operation): Command => ({
   area: areaOf.get(one.area)!,
   keys: operationKeys[one.id] ?? [],
   dim: (state) => whyNot(one, state),
-  run: () => (one.id === 'select-by-query' ? openDialog('query') : mustAsk(one) ? openDialog({ operation: one.id }) : void perform(one.id)),
+  run() {
+    const inPlace = inPlaceFor(one.id);
+    if (inPlace) writeInPlace(inPlace);
+    else if (one.id === 'select-by-query') openDialog('query');
+    else if (one.id === 'captions') openDialog('captions');
+    else if (mustAsk(one)) openDialog({ operation: one.id });
+    else void perform(one.id);
+  },
 });
 
 const selectedHost = ({ doc, selection }: Pick<Editing, 'doc' | 'selection'>) =>
@@ -160,6 +201,7 @@ const theme = (choice: 'paper' | 'night' | 'system') => () => useTheme.getState(
 const applicationCommands: readonly Command[] = [
   ...wireCommands,
   ...linkCommands,
+  ...frameCommands,
   own('edit', 'undo', 'Undo', 'Takes back what was done last.', ['e u'], undo, (state) => inPreview(state) ?? (state.past.length === 0 ? 'Nothing was done yet.' : undefined)),
   own('edit', 'redo', 'Redo', 'Does again what was taken back.', ['e r'], redo, (state) => inPreview(state) ?? (state.future.length === 0 ? 'Nothing was undone.' : undefined)),
   own('edit', 'copy', 'Copy', 'Copies the selection, as text that can be sent and pasted.', ['e c'], () => void copy(), someSelected),

@@ -15,7 +15,11 @@ export type Opened =
   /** The menu of saved views. */
   | 'views'
   | 'shortcuts'
-  | { readonly operation: string }
+  | { readonly operation: string; readonly items?: readonly Id[] }
+  /** Names, labels or titles of many are written. */
+  | 'captions'
+  /** A nested graph is published as a shared kind. */
+  | { readonly publish: Id }
   /** A nested node that is looked into without entering. */
   | { readonly peek: Id }
   /** A node is added: where it goes, and what it hangs on. */

@@ -18,7 +18,7 @@ const gridSteps = [10, 20, 40, 80] as const;
 const traces = ['selected', 'all', 'off'] as const;
 /** Which dashed lines between the ends of remote links are drawn. */
 export type Trace = (typeof traces)[number];
-const lefts = ['outline', 'beacons', 'advice'] as const;
+const lefts = ['outline', 'beacons', 'advice', 'sets', 'legend', 'regions'] as const;
 /** What stands on the left. */
 export type Left = (typeof lefts)[number];
 
@@ -30,6 +30,8 @@ interface Layout {
   readonly overview: 'auto' | 'on' | 'off';
   /** The order of selection is written on the nodes. */
   readonly order: boolean;
+  /** What has another colour than the team’s scheme gives it is marked. */
+  readonly differs: boolean;
   readonly drag: DragTool;
   readonly grid: Grid;
   /** Lines of the grid are so far apart, in pixels at 100 % zoom. */
@@ -40,7 +42,19 @@ interface Layout {
   readonly recent: readonly string[];
 }
 
-const usual: Layout = { left: undefined, trace: 'selected', overview: 'auto', order: false, drag: 'pan', grid: 'points', step: 20, snap: 'neighbours', favourites: [], recent: [] };
+const usual: Layout = {
+  left: undefined,
+  trace: 'selected',
+  overview: 'auto',
+  order: false,
+  differs: false,
+  drag: 'pan',
+  grid: 'points',
+  step: 20,
+  snap: 'neighbours',
+  favourites: [],
+  recent: [],
+};
 const place = 'basitax.layout';
 
 const texts = (value: unknown): string[] => (Array.isArray(value) ? value.filter((one) => typeof one === 'string') : []);
@@ -53,6 +67,7 @@ function stored(): Layout {
       trace: traces.find((one) => one === value.trace) ?? usual.trace,
       overview: value.overview === 'on' || value.overview === 'off' ? value.overview : 'auto',
       order: value.order === true,
+      differs: value.differs === true,
       drag: 'pan',
       grid: grids.find((one) => one === value.grid) ?? usual.grid,
       step: gridSteps.find((one) => one === value.step) ?? usual.step,
@@ -71,6 +86,7 @@ useLayout.subscribe((layout) => localStorage.setItem(place, JSON.stringify(layou
 
 export const setLayout = (change: Partial<Layout>): void => useLayout.setState(change);
 export const toggleLeft = (what: Left): void => useLayout.setState((layout) => ({ left: layout.left === what ? undefined : what }));
+export const toggleDiffers = (): void => useLayout.setState((layout) => ({ differs: !layout.differs }));
 export const toggleOrder = (): void => useLayout.setState((layout) => ({ order: !layout.order }));
 /** On, off, or by itself. */
 export const turnOverview = (): void => useLayout.setState(({ overview }) => ({ overview: overview === 'auto' ? 'on' : overview === 'on' ? 'off' : 'auto' }));

@@ -4,6 +4,8 @@ import type { Id } from '@basitax/core/document/ids';
 import { Kinds } from '@basitax/core/document/kinds';
 import { apply, type Edit, invert } from '@basitax/core/edit/step';
 import { extract, type Neighbourhood } from '@basitax/core/inspect/neighbourhood';
+import { withoutNodes } from '@basitax/core/structure/fold';
+import { membersOfSet } from '@basitax/core/structure/sets';
 import type { Planned } from '@basitax/core/work/tasks';
 import { create } from 'zustand';
 
@@ -103,6 +105,8 @@ export interface EditorState {
   /** Where nodes would go, while an act is pointed at; where they were, for a moment after it. */
   readonly outlines: Outlines | undefined;
   readonly surroundings: Surroundings | undefined;
+  /** Named sets whose nodes are not shown, to this person. */
+  readonly hiddenSets: readonly Id[];
   /** Places that were left by a jump, the latest last, and those that were gone back from. */
   readonly been: readonly Stop[];
   readonly ahead: readonly Stop[];
@@ -133,6 +137,7 @@ const start: EditorState = {
   moving: undefined,
   outlines: undefined,
   surroundings: undefined,
+  hiddenSets: [],
   been: [],
   ahead: [],
   lookAt: { what: 'all', count: 0 },
@@ -179,11 +184,23 @@ export const useEditing = (): Editing => useEditor(editingOf);
 
 const { getState, setState } = useEditor;
 
+let without: { doc: Doc; sets: readonly Id[]; shown: Doc } | undefined;
+
+/** The document without the nodes of hidden sets. */
+function withoutHidden(doc: Doc, sets: readonly Id[]): Doc {
+  if (sets.length === 0) return doc;
+  if (without?.doc !== doc || without.sets !== sets) {
+    const hidden = new Set(sets.flatMap((set) => membersOfSet(doc, set).map((node) => node.id)));
+    without = { doc, sets, shown: withoutNodes(doc, hidden) };
+  }
+  return without.shown;
+}
+
 let extracted: { doc: Doc; surroundings: Surroundings; shown: Doc } | undefined;
 
-/** The document as it is shown: with the preview, where there is one; the neighbourhood alone, while that is open. */
+/** The document as it is shown: with the preview, where there is one; without hidden sets; the neighbourhood alone, while that is open. */
 export function shownDoc(state: EditorState): Doc {
-  const doc = state.preview?.after ?? state.doc;
+  const doc = withoutHidden(state.preview?.after ?? state.doc, state.hiddenSets);
   const { surroundings } = state;
   if (!surroundings) return doc;
   if (extracted?.doc !== doc || extracted.surroundings !== surroundings)

@@ -15,25 +15,32 @@ import { followAddress, goTo } from '../editor/address.ts';
 import { Canvas } from '../editor/canvas/canvas.tsx';
 import { commandById } from '../editor/commands.ts';
 import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dialogs.ts';
+import { letAllGo } from '../editor/kept.ts';
 import { useLayout } from '../editor/layout.ts';
 import { followNeighbourhood } from '../editor/neighbourhood.ts';
 import { AddNodeDialog } from '../editor/panels/add-node.tsx';
 import { AdvicePanel } from '../editor/panels/advice.tsx';
 import { BeaconDialog, BeaconsPanel } from '../editor/panels/beacons.tsx';
+import { CaptionsDialog } from '../editor/panels/captions-dialog.tsx';
 import { EndsDialog } from '../editor/panels/ends.tsx';
 import { FindDialog } from '../editor/panels/find.tsx';
 import { Inspector } from '../editor/panels/inspector.tsx';
+import { LegendPanel } from '../editor/panels/legend.tsx';
 import { OperationDialog } from '../editor/panels/operation-form.tsx';
 import { OutlinePanel } from '../editor/panels/outline.tsx';
 import { Palette } from '../editor/panels/palette.tsx';
 import { PeekDialog } from '../editor/panels/peek.tsx';
 import { PreviewBar } from '../editor/panels/preview-bar.tsx';
+import { PublishDialog } from '../editor/panels/publish-dialog.tsx';
 import { QueryDialog } from '../editor/panels/query-dialog.tsx';
+import { RegionsPanel } from '../editor/panels/regions.tsx';
 import { RevisionsDialog } from '../editor/panels/revisions.tsx';
 import { SaveDialog } from '../editor/panels/save-dialog.tsx';
+import { SetsPanel } from '../editor/panels/sets.tsx';
 import { Toolbar } from '../editor/panels/toolbar.tsx';
 import { SaveViewDialog, ViewsMenu } from '../editor/panels/views-menu.tsx';
 import { BridgeDialog, ChoiceDialog, PortsDialog, ReportDialog } from '../editor/panels/wire-dialogs.tsx';
+import { loadScheme } from '../editor/scheme.ts';
 import { keyOf, useKeys, useOwnShortcuts } from '../editor/shortcuts/keys-store.ts';
 import { ShortcutsDialog } from '../editor/shortcuts/shortcuts-table.tsx';
 import { enterGraph, isDirty, loadDocument, useEditing, useEditor } from '../editor/store.ts';
@@ -112,6 +119,9 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
     return () => window.removeEventListener('keydown', key);
   }, []);
   useOwnShortcuts();
+  useEffect(() => void loadScheme(), []);
+  // panels that were kept belong to the file that was open
+  useEffect(() => letAllGo, []);
   useEffect(() => followNeighbourhood(), []);
   // what was open over another file does not stay
   useEffect(() => closeDialog, []);
@@ -144,6 +154,9 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
         {left === 'outline' && <OutlinePanel />}
         {left === 'beacons' && <BeaconsPanel />}
         {left === 'advice' && <AdvicePanel />}
+        {left === 'sets' && <SetsPanel />}
+        {left === 'legend' && <LegendPanel />}
+        {left === 'regions' && <RegionsPanel />}
         <Canvas />
         <Inspector />
       </div>
@@ -167,9 +180,12 @@ function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
     if ('bridge' in opened) return <BridgeDialog {...opened.bridge} why={opened.why} onClose={closeDialog} />;
     if ('choose' in opened) return <ChoiceDialog title={opened.choose} choices={opened.choices} chosen={opened.chosen} />;
     if ('report' in opened) return <ReportDialog report={opened.report} title={opened.title} onClose={closeDialog} />;
-    return <OperationDialog id={opened.operation} onClose={closeDialog} />;
+    if ('publish' in opened) return <PublishDialog id={opened.publish} onClose={closeDialog} />;
+    return <OperationDialog id={opened.operation} items={opened.items} onClose={closeDialog} />;
   }
   switch (opened) {
+    case 'captions':
+      return <CaptionsDialog onClose={closeDialog} />;
     case 'save':
       return <SaveDialog onClose={closeDialog} />;
     case 'revisions':

@@ -67,6 +67,9 @@ export function FilesScreen(): ReactNode {
         <img src="/icon.svg" alt="" className="size-7" />
         <h1 className="font-bold">Basitax</h1>
         <span className="text-soft">Team files</span>
+        <Link to="/catalogue" className="rounded-sm px-1.5 py-1 underline decoration-line underline-offset-2 hover:bg-accent-wash">
+          Catalogue
+        </Link>
       </TopLine>
       <main className={`flex-1 overflow-auto p-5 ${over ? 'bg-accent-wash' : ''}`}>
         {files.isPending ? (

@@ -68,6 +68,11 @@ function AccountMenu(): ReactNode {
               Shortcuts
             </a>
           </DropdownMenu.Item>
+          <DropdownMenu.Item className={itemLook} asChild>
+            <a href="/catalogue" target="_blank" rel="noreferrer">
+              Catalogue of kinds
+            </a>
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={itemLook} onSelect={() => void signOut()}>
             Sign out
           </DropdownMenu.Item>

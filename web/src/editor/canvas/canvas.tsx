@@ -4,6 +4,7 @@ import { onPointerPlace } from '../actions.ts';
 import { letGo, useHand } from '../hand.ts';
 import { onKey, onLeave } from '../keys.ts';
 import { useLayout } from '../layout.ts';
+import { useRegions } from '../regions.ts';
 import { Sheet } from '../shortcuts/sheet.tsx';
 import { shownDoc, useEditor } from '../store.ts';
 import { takeBeacons } from './beacon-drop.ts';
@@ -13,8 +14,11 @@ import { frameLoop } from './frame-loop.ts';
 import { onDoublePress, onPress } from './gestures.ts';
 import { HandBar } from './hand-bar.tsx';
 import { type HeldFocus, useHeldFocus } from './held-focus.ts';
+import { HiddenBar } from './hidden-bar.tsx';
+import { InPlaceEditor } from './in-place.tsx';
 import { NeighbourhoodBar } from './neighbourhood-bar.tsx';
 import { NodeLayer } from './node-layer.tsx';
+import { NoteLayer } from './note-layer.tsx';
 import { drawOverlay } from './overlay.ts';
 import { OverviewMap } from './overview-map.tsx';
 import { drawOver, Painter } from './paint/painter.ts';
@@ -71,9 +75,10 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
     const own = frameLoop(() => {
       const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) => canvas?.getContext('2d'));
       const { view, window: size, moving, outlines, selection, inMotion, isPlaced } = getState();
+      const { regions } = useRegions.getState();
       if (!below || !above || !top || size.width === 0 || !isPlaced) return;
-      const { grid: look, step, trace } = useLayout.getState();
-      const picture = { ...now.current, view, ...size, moving, outlines, trace, grid: { look, step }, mounted: inMotion ? nothing : mounted.current };
+      const { grid: look, step, trace, differs } = useLayout.getState();
+      const picture = { ...now.current, view, ...size, moving, outlines, isAlone: inMotion, regions, trace, grid: { look, step }, mounted: inMotion ? nothing : mounted.current };
       if (layer.current) {
         layer.current.style.visibility = inMotion ? 'hidden' : '';
         if (!inMotion) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;
@@ -93,8 +98,8 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
           own.ask();
         }, restAfter);
       const order = useLayout.getState().order ? selection : undefined;
-      const hasOver = order !== undefined || overlay.current !== undefined;
-      if (hasOver || hadOver) drawOver(top, picture, order);
+      const hasOver = order !== undefined || overlay.current !== undefined || differs;
+      if (hasOver || hadOver) drawOver(top, picture, order, differs);
       if (overlay.current) drawOverlay(top, overlay.current, picture);
       hadOver = hasOver;
       if (outlines?.since === undefined) return;
@@ -124,6 +129,7 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
     [loop],
   );
   useEffect(() => useLayout.subscribe(() => loop.ask()), [loop]);
+  useEffect(() => useRegions.subscribe(() => loop.ask()), [loop]);
   useEffect(() => () => loop.stop(), [loop]);
   useEffect(() => followRoutes(), []);
   useEffect(() => {
@@ -240,6 +246,7 @@ export function Canvas(): ReactNode {
       <canvas ref={ground} className="absolute inset-0 size-full" aria-hidden="true" />
       <canvas ref={wires} className="absolute inset-0 size-full" aria-hidden="true" />
       <div ref={layer} className="node-layer">
+        <NoteLayer scene={scene} colors={colors} selected={selected} />
         <NodeLayer scene={scene} colors={colors} selected={selected} mounted={mounted} onMounted={onMounted} />
       </div>
       <canvas ref={over} className="pointer-events-none absolute inset-0 size-full" aria-hidden="true" />
@@ -249,6 +256,8 @@ export function Canvas(): ReactNode {
         </p>
       )}
       <NeighbourhoodBar />
+      <HiddenBar />
+      <InPlaceEditor scene={scene} />
       <HandBar />
       <StrokeBar />
       <ValuesPanel />

@@ -1,6 +1,8 @@
+import { noScheme, type Scheme } from '@basitax/core/color/scheme';
 import { hues, type Theme } from '@basitax/core/inspect/sketch-colors';
 import { useMemo } from 'react';
 import { useTheme } from '../../theme.ts';
+import { useScheme } from '../scheme.ts';
 
 /** What the painter draws with; the same values as the style sheet's, read from it. */
 export interface Colors {
@@ -19,9 +21,11 @@ export interface Colors {
   readonly hues: readonly string[];
   /** Letters on a hue. */
   readonly onHue: string;
+  /** The team’s colours by category. */
+  readonly scheme: Scheme;
 }
 
-export function colorsOf(theme: Theme): Colors {
+export function colorsOf(theme: Theme, scheme: Scheme = noScheme): Colors {
   const style = getComputedStyle(document.documentElement);
   const read = (name: string): string => style.getPropertyValue(`--${name}`).trim();
   return {
@@ -39,11 +43,13 @@ export function colorsOf(theme: Theme): Colors {
     panel: read('panel'),
     hues: hues[theme],
     onHue: theme === 'paper' ? '#ffffff' : '#1a1a1a',
+    scheme,
   };
 }
 
-/** The colours of the theme that is shown. */
+/** The colours of the theme that is shown, with the team’s. */
 export function useCanvasColors(): Colors {
   const theme = useTheme((state) => state.theme);
-  return useMemo(() => colorsOf(theme), [theme]);
+  const scheme = useScheme((state) => state.scheme);
+  return useMemo(() => colorsOf(theme, scheme), [theme, scheme]);
 }

@@ -2,8 +2,8 @@ import { caption } from '@basitax/core/document/doc';
 import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { toast } from 'sonner';
-import { api } from '../../api/client.ts';
 import { perform, setParameter } from '../actions.ts';
+import { pathOf } from '../assets.ts';
 import { chooseOne } from '../dialogs.ts';
 import { useEditor } from '../store.ts';
 import { takeDrops } from './drop.ts';
@@ -37,26 +37,6 @@ async function takeAll(names: readonly string[], at: Point, node: Id | undefined
     if (path === undefined) continue;
     if (node === undefined) await makeReader(name, path, { x: at.x, y: at.y + i * apart });
     else await setPath(node, path);
-  }
-}
-
-/** Where the asset store has a file of this name; of several the person says which. */
-async function pathOf(name: string): Promise<string | undefined> {
-  try {
-    const paths = await api.assets(name);
-    if (paths.length === 0) {
-      toast.error(`The asset store has no “${name}”`, { description: 'Nothing was changed. Check the name, or type the path in the inspector.', duration: 7000 });
-      return undefined;
-    }
-    if (paths.length === 1) return paths[0];
-    const chosen = await chooseOne(
-      `Which “${name}”?`,
-      paths.map((path) => ({ label: path })),
-    );
-    return chosen === undefined ? undefined : paths[chosen];
-  } catch (error) {
-    toast.error(`“${name}” was not found`, { description: (error as Error).message, duration: 7000 });
-    return undefined;
   }
 }
 

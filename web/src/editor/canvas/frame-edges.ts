@@ -4,7 +4,7 @@ import { perform } from '../actions.ts';
 import { follow, graphPoint, type Host } from './press.ts';
 import type { Scene } from './scene.ts';
 
-/** An edge or corner of the one selected frame, which can be dragged. */
+/** An edge or corner of the one selected frame or note, which can be dragged. */
 export interface FrameEdge {
   readonly frame: Id;
   readonly rect: Rect;
@@ -27,10 +27,13 @@ export const handles: readonly (readonly [-1 | 0 | 1, -1 | 0 | 1])[] = [
 
 export const handlePlace = (rect: Rect, [x, y]: readonly [number, number]): Point => ({ x: rect.x + (rect.width * (x + 1)) / 2, y: rect.y + (rect.height * (y + 1)) / 2 });
 
-/** The handle of the one selected frame that a point is on. */
+/** What can be given another size by its handles: a frame that is not folded, or a note. */
+export const sizable = (scene: Scene, id: Id): Rect | undefined => scene.frameRect(id) ?? scene.notes.find((note) => note.id === id);
+
+/** The handle of the one selected frame or note that a point is on. */
 export function edgeAt(scene: Scene, selection: readonly Id[], p: Point, slack: number): FrameEdge | undefined {
   const [frame] = selection;
-  const rect = frame !== undefined && selection.length === 1 ? scene.frameRect(frame) : undefined;
+  const rect = frame !== undefined && selection.length === 1 ? sizable(scene, frame) : undefined;
   if (frame === undefined || !rect) return undefined;
   const found = handles.find((one) => {
     const at = handlePlace(rect, one);
@@ -53,7 +56,7 @@ export function resizeFrame(host: Host, event: PointerEvent, { frame, rect, x, y
     move: (next, far) => far && host.show({ box: sized(next) }),
     end(last, far) {
       host.show(undefined);
-      if (far) void perform('frame-size', { ...sized(last) }, [frame]);
+      if (far) void perform(host.scene().frameRect(frame) ? 'frame-size' : 'note-change', { ...sized(last) }, [frame]);
     },
     cancel: () => host.show(undefined),
   });

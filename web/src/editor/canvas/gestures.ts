@@ -6,6 +6,7 @@ import type { Id } from '@basitax/core/document/ids';
 import { foldAround, foldedView } from '@basitax/core/structure/fold';
 import { frameTree } from '@basitax/core/structure/frames';
 import { perform } from '../actions.ts';
+import { writeInPlace } from '../in-place.ts';
 import { isStroke, useLayout } from '../layout.ts';
 import { moveInView } from '../neighbourhood.ts';
 import { enterGraph, type Moving, select, useEditor } from '../store.ts';
@@ -225,10 +226,19 @@ function selectBox(host: Host, event: PointerEvent, from: Point): void {
   });
 }
 
+/** A double press on a note or the tab of a frame begins to write it. True where it does. */
+function writeAt(hit: Hit): boolean {
+  const { readOnly, preview } = getState();
+  if (readOnly || preview || (hit.type !== 'note' && hit.type !== 'frame')) return false;
+  writeInPlace({ id: hit.id, what: hit.type === 'note' ? 'note' : 'title' });
+  return true;
+}
+
 /** A double press on a nested graph enters it; on a folded frame it unfolds. */
 export function onDoublePress(host: Host, event: MouseEvent): void {
   const hit = host.scene().hit(graphPoint(host.element, event), slack());
   const node = hit?.type === 'node' ? getState().doc.nodes.get(hit.id) : undefined;
+  if (hit && node?.inner === undefined && writeAt(hit)) return;
   if (node?.inner !== undefined) enterGraph(node.inner);
   const { readOnly, preview } = getState();
   if (hit?.type === 'node' && getState().doc.frames.has(hit.id) && !readOnly && !preview) void perform('unfold', {}, [hit.id]);

@@ -1,11 +1,13 @@
+import { nodeColor } from '@basitax/core/color/scheme';
 import { builtin } from '@basitax/core/document/builtin';
 import { isVertical, ticket } from '@basitax/core/document/geometry';
 import type { Kinds } from '@basitax/core/document/kinds';
 import { type Face, hasGlyph } from '@basitax/core/document/metrics';
 import type { Flow, GraphNode } from '@basitax/core/document/schema';
-import { Pin } from 'lucide-react';
+import { Lock, Pin } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
 import type { Colors } from './colors.ts';
+import { inkOn } from './ink.ts';
 import { markBox, markImage } from './marks.ts';
 import { isWhole, linkShape, linkTextLeft, linkWords } from './paint/links.ts';
 import { closedMarks, passLines } from './paint/nodes.ts';
@@ -45,7 +47,7 @@ interface NodeViewProps {
 /** A node as an element: what keyboards and screen readers reach. Pointers are handled by the canvas for all nodes alike. */
 export const NodeView = memo(function NodeView({ item, kinds, flow, colors, selected, label, link, fed, dx, dy }: NodeViewProps): ReactNode {
   const { node, geometry, rect } = item;
-  const hue = colors.hues[kinds.category(node.kind).hue] ?? colors.soft;
+  const hue = nodeColor(kinds, node, colors.scheme, colors.theme);
   const place = { left: rect.x + dx, top: rect.y + dy, width: rect.width, height: rect.height };
   const passes = node.bypassed ? passLines(item, kinds) : [];
   const passed = node.ports.flatMap((port) => (node.bypassed && port.direction === 'out' ? (kinds.passInput(node, port.id)?.name ?? []) : []));
@@ -56,6 +58,7 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
     geometry.hidden > 0 && `${geometry.hidden} ports hidden`,
     node.bypassed && (passed.length > 0 ? `bypassed, passes ${[...new Set(passed)].join(', ')}` : 'bypassed, passes nothing'),
     node.pinned && 'pinned',
+    node.locked && 'locked',
     fed,
     node.inner && 'nested graph, Enter opens it',
     node.kind === builtin.fold && 'Enter unfolds it',
@@ -72,7 +75,7 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
       data-node={node.id}
       data-selected={selected}
       data-bypassed={node.bypassed === true}
-      className={geometry.shape === 'pennant' || geometry.shape === 'notch' ? 'node link' : 'node'}
+      className={geometry.shape === 'pennant' || geometry.shape === 'notch' ? 'node link' : node.kind === builtin.fold ? 'node fold' : 'node'}
       style={{ ...place, borderRadius: geometry.shape === 'point' ? '50%' : 2 }}
     >
       {geometry.shape === 'ticket' ? (
@@ -110,6 +113,7 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
           />
         );
       })}
+      {node.locked && <Lock size={11} className="absolute -top-2 right-3 rounded-full bg-ticket" aria-hidden="true" />}
       {node.pinned && <Pin size={12} className="absolute -top-2 -right-1.5 rounded-full bg-ticket" aria-hidden="true" />}
     </div>
   );
@@ -143,7 +147,7 @@ function Ticket({ node, item, kinds, flow, colors, hue }: { node: GraphNode; ite
   const { geometry } = item;
   return (
     <>
-      <span className="spine" style={{ background: hue, color: colors.onHue }} aria-hidden="true">
+      <span className="spine" style={{ background: hue, color: inkOn(hue, colors) }} aria-hidden="true">
         {kinds.code(node.kind)}
         {geometry.hidden > 0 && geometry.height >= 50 && <span className="absolute inset-x-0 bottom-px">+{geometry.hidden}</span>}
       </span>

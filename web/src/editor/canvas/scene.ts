@@ -225,13 +225,13 @@ export class Scene {
     return fed.length > 0 ? fed.join(', ') : undefined;
   }
 
-  /** The hue of a node's category. */
-  hueOf(item: SceneNode): number {
-    return this.kinds.category(item.node.kind).hue;
-  }
-
   frameRect(id: Id): Rect | undefined {
     return this.frames.find((item) => item.frame.id === id)?.rect;
+  }
+
+  /** The rectangle of a node, frame or note. */
+  rectOf(id: Id): Rect | undefined {
+    return this.at.get(id)?.rect ?? this.frameRect(id) ?? this.notes.find((note) => note.id === id);
   }
 
   private indexWires(): Flatbush | undefined {
@@ -322,7 +322,7 @@ export class Scene {
     }
     const inside = near.findLast(({ rect }) => p.x >= rect.x && p.x <= rect.x + rect.width && p.y >= rect.y && p.y <= rect.y + rect.height);
     if (inside) return { type: 'node', id: inside.node.id };
-    const note = this.notes.find((one) => p.x >= one.x && p.x <= one.x + one.width && p.y >= one.y && p.y <= one.y + one.height);
+    const note = this.notes.findLast((one) => isOnNote(one, p, slack));
     if (note) return { type: 'note', id: note.id };
     const wire = this.wiresWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack }).findLast((one) => distanceTo(this.path(one), p) <= slack * 0.7);
     if (wire) return { type: 'wire', id: wire.id };
@@ -331,6 +331,27 @@ export class Scene {
     );
     return tab && { type: 'frame', id: tab.frame.id };
   }
+}
+
+/** Is a point on a note: in its rectangle, or near the line of a mark? */
+function isOnNote(note: Note, p: Point, slack: number): boolean {
+  const isIn = p.x >= note.x - slack && p.x <= note.x + note.width + slack && p.y >= note.y - slack && p.y <= note.y + note.height + slack;
+  if (!isIn || note.mark === undefined) return isIn;
+  if (note.mark === 'ring') {
+    const [rx, ry] = [note.width / 2, note.height / 2];
+    const far = Math.hypot((p.x - note.x - rx) / rx, (p.y - note.y - ry) / ry);
+    return Math.abs(far - 1) * Math.min(rx, ry) <= slack;
+  }
+  const [from, to] = markEnds(note);
+  return distanceTo([from, to], p) <= slack;
+}
+
+/** Where the line of an arrow or line begins and ends. */
+export function markEnds(note: Note): [Point, Point] {
+  const towards = note.towards ?? 'bottom-right';
+  const [right, bottom] = [towards.endsWith('right'), towards.startsWith('bottom')];
+  const at = (x: boolean, y: boolean): Point => ({ x: note.x + (x ? note.width : 0), y: note.y + (y ? note.height : 0) });
+  return [at(!right, !bottom), at(right, bottom)];
 }
 
 function distanceTo(path: readonly Point[], p: Point): number {

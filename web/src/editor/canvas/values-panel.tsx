@@ -81,7 +81,7 @@ export function ValuesPanel(): ReactNode {
         .filter((spec) => spec.main)
         .slice(0, 4)
         .map((spec) => (
-          <ParameterField key={spec.id} node={node} spec={spec} value={node.params?.[spec.id]} locked={readOnly !== undefined || preview !== undefined} />
+          <ParameterField key={spec.id} nodes={[node]} spec={spec} kinds={kinds} locked={readOnly !== undefined || preview !== undefined || node.locked === true} />
         ))}
       <Button className="h-7" title="Back to the canvas (Esc)" onClick={close}>
         Done

@@ -1,5 +1,6 @@
 import { graphPath, selectedNodes } from '@basitax/core/document/doc';
 import { ticket } from '@basitax/core/document/geometry';
+import { setsOf } from '@basitax/core/structure/sets';
 import { addableKinds } from '@basitax/core/wiring/fitting';
 import { sharable } from '@basitax/core/wiring/share';
 import { type ReactNode, useState } from 'react';
@@ -68,6 +69,22 @@ export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' |
           </optgroup>
         ),
       )}
+    </select>
+  );
+}
+
+/** A named set of the file, or a shared kind of the team. */
+export function NamedSelect({ what, value, onChange }: { what: 'set' | 'shared-kind'; value: string; onChange: (value: string) => void }): ReactNode {
+  const { doc, kinds } = useEditing();
+  const choices = what === 'set' ? setsOf(doc) : kinds.sharedNames().map((name) => ({ id: name, name: `${kinds.newestShared(name)!.title} (${name})` }));
+  return (
+    <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value)}>
+      <option value="">{choices.length === 0 ? 'There is none yet' : what === 'set' ? 'Choose a set' : 'Choose a shared kind'}</option>
+      {choices.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
     </select>
   );
 }

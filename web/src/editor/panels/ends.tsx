@@ -154,7 +154,7 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
             {caption(behind)} <span className="text-soft">{kinds.title(behind.kind)}</span>
           </button>
           {kinds.parameters(behind.kind).map((spec) => (
-            <ParameterField key={`${behind.id} ${spec.id}`} node={behind} spec={spec} value={behind.params?.[spec.id]} locked={locked} />
+            <ParameterField key={`${behind.id} ${spec.id}`} nodes={[behind]} spec={spec} kinds={kinds} locked={locked || behind.locked === true} />
           ))}
         </section>
       )}

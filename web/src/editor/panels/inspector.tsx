@@ -1,21 +1,25 @@
 import { builtin } from '@basitax/core/document/builtin';
 import { caption, indexOf } from '@basitax/core/document/doc';
-import { untitledFrame } from '@basitax/core/document/geometry';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { Candidates } from '@basitax/core/wiring/candidates';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { carriedType } from '@basitax/core/wiring/types';
 import { Command } from 'cmdk';
+import { BookmarkPlus } from 'lucide-react';
 import { type ReactNode, useMemo, useState } from 'react';
 import { Button, Dialog, Field } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { commandById } from '../commands.ts';
-import { openDialog } from '../dialogs.ts';
-import { type Editing, enterGraph, select, useEditing } from '../store.ts';
+import { turnKept, useKept } from '../kept.ts';
+import { type Editing, enterGraph, useEditing } from '../store.ts';
+import { ColorField } from './color-field.tsx';
 import { DetailSection } from './detail.tsx';
 import { Draft } from './draft.tsx';
 import { LinkSection } from './ends.tsx';
-import { ParameterField } from './parameter-field.tsx';
+import { FramePanel, NotePanel } from './frame-panel.tsx';
+import { KeptPanels } from './kept-panels.tsx';
+import { NestedSection, SharedSection } from './nested-section.tsx';
+import { Parameters } from './parameters.tsx';
 
 /** What is selected, to be read and changed. */
 export function Inspector(): ReactNode {
@@ -30,6 +34,7 @@ export function Inspector(): ReactNode {
       ) : (
         <GraphPanel state={state} />
       )}
+      <KeptPanels state={state} locked={state.readOnly !== undefined || state.preview !== undefined} />
     </aside>
   );
 }
@@ -89,31 +94,9 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
   const locked = state.readOnly !== undefined || state.preview !== undefined;
   const frame = state.selection.length === 1 ? state.doc.frames.get(state.selection[0]!) : undefined;
   const wire = state.selection.length === 1 ? state.doc.wires.get(state.selection[0]!) : undefined;
-  if (frame) {
-    return (
-      <div className="flex flex-col gap-3">
-        <h2 className="font-bold break-words">{frame.title || untitledFrame}</h2>
-        <Field label="Title">
-          <Draft value={frame.title} locked={locked} onTake={(title) => perform('frame-title', { title }, [frame.id])} />
-        </Field>
-        <Field label="Note">
-          <Draft value={frame.note ?? ''} locked={locked} onTake={(note) => perform('frame-note', { note }, [frame.id])} />
-        </Field>
-        <Facts rows={[['Frame with', `${indexOf(state.doc).membersOf(frame.id).length} nodes`]]} />
-        <Button
-          onClick={() =>
-            select(
-              indexOf(state.doc)
-                .membersOf(frame.id)
-                .map((node) => node.id),
-            )
-          }
-        >
-          Select its nodes
-        </Button>
-      </div>
-    );
-  }
+  const note = state.selection.length === 1 ? state.doc.notes.get(state.selection[0]!) : undefined;
+  if (frame) return <FramePanel key={frame.id} item={frame} state={state} locked={locked} />;
+  if (note) return <NotePanel key={note.id} item={note} state={state} locked={locked} />;
   if (wire) {
     const end = (ref: typeof wire.from): string => `${caption(state.doc.nodes.get(ref.node)!)}, ${ref.port}`;
     return (
@@ -148,6 +131,20 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
         {nodes.length.toLocaleString('en')} nodes{others > 0 && ` and ${others} other things`}
       </h2>
       <Facts rows={[...kinds].sort((a, b) => b[1] - a[1]).map(([title, count]) => [title, count] as const)} />
+      {nodes.length > 0 && (
+        <Parameters
+          key={nodes
+            .map((node) => node.id)
+            .join(' ')
+            .slice(0, 4000)}
+          nodes={nodes}
+          kinds={state.kinds}
+          locked={locked}
+        />
+      )}
+      {state.selection.length > 0 && (
+        <ColorField label="Own colour" value={sharedColor(state)} none="By the scheme" locked={locked} onTake={(color) => void perform('color', { color })} />
+      )}
       {nodes.length > 0 && <DetailSection nodes={nodes} locked={locked} />}
       {nodes.length > 0 && nodes.length <= 12 && (
         <div>
@@ -163,20 +160,39 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
   );
 }
 
+/** The own colour that all of the selection have. */
+function sharedColor({ doc, selection }: Editing): string | undefined {
+  const colors = selection.map((id) => (doc.nodes.get(id) ?? doc.frames.get(id) ?? doc.notes.get(id))?.color);
+  return colors.every((color) => color === colors[0]) ? colors[0] : undefined;
+}
+
 function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactNode {
   const { kinds, readOnly } = state;
   const locked = readOnly !== undefined || state.preview !== undefined;
-  const specs = kinds.parameters(node.kind);
-  const unknown = Object.keys(node.params ?? {}).filter((id) => !kinds.parameter(node.kind, id));
+  const isKept = useKept((one) => one.kept.includes(node.id));
   return (
     <div className="flex flex-col gap-4">
-      <div>
-        <h2 className="font-bold break-words">{caption(node)}</h2>
-        <p className="text-soft">
-          {kinds.title(node.kind)}
-          {node.bypassed && ', bypassed'}
-          {node.pinned && ', pinned'}
-        </p>
+      <div className="flex items-start gap-1">
+        <div className="min-w-0 flex-1">
+          <h2 className="font-bold break-words">{caption(node)}</h2>
+          <p className="text-soft">
+            {kinds.title(node.kind)}
+            {node.bypassed && ', bypassed'}
+            {node.pinned && ', pinned'}
+            {node.locked && ', locked'}
+          </p>
+        </div>
+        <Button
+          look="quiet"
+          square
+          className="size-7"
+          aria-pressed={isKept}
+          aria-label="Keep this panel open"
+          title="Keep its parameters here while others are selected"
+          onClick={() => turnKept(node.id)}
+        >
+          <BookmarkPlus size={15} className={isKept ? 'text-accent' : ''} />
+        </Button>
       </div>
       <Field label="Name">
         <Draft value={node.name} locked={locked} onTake={(name) => perform('rename', { name }, [node.id])} />
@@ -184,31 +200,12 @@ function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactN
       <Field label="Label">
         <Draft value={node.label ?? ''} locked={locked} onTake={(label) => perform('label', { label }, [node.id])} />
       </Field>
-      {node.inner !== undefined && (
-        <div className="flex gap-2">
-          <Button className="flex-1" onClick={() => enterGraph(node.inner!)}>
-            Enter
-          </Button>
-          <Button className="flex-1" onClick={() => openDialog({ peek: node.id })}>
-            Peek inside
-          </Button>
-        </div>
-      )}
+      {node.inner !== undefined && <NestedSection node={node} locked={locked} />}
+      <SharedSection node={node} state={state} locked={locked} />
       <LinkSection node={node} state={state} locked={locked} />
-      {node.kind !== builtin.feed && (specs.length > 0 || unknown.length > 0) && (
-        <section className="flex flex-col gap-2.5" aria-label="Parameters">
-          <h3 className="font-bold">Parameters</h3>
-          {specs.map((spec) => (
-            <ParameterField key={spec.id} node={node} spec={spec} value={node.params?.[spec.id]} locked={locked} />
-          ))}
-          {unknown.map((id) => (
-            <Field key={id} label={id} hint="not in the catalogue">
-              <code className="truncate font-mono text-xs">{JSON.stringify(node.params?.[id])}</code>
-            </Field>
-          ))}
-        </section>
-      )}
+      {node.kind !== builtin.feed && <Parameters nodes={[node]} kinds={kinds} locked={locked} />}
       <Wiring node={node} state={state} locked={locked} />
+      <ColorField label="Own colour" value={node.color} none="By the scheme" locked={locked} onTake={(color) => void perform('color', { color }, [node.id])} />
       <DetailSection nodes={[node]} locked={locked} />
     </div>
   );

@@ -4,7 +4,8 @@ import { type ReactNode, useState } from 'react';
 import { z } from 'zod';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
-import { NodeSelect, PictureField, PlaceSelect } from './choosers.tsx';
+import { NamedSelect, NodeSelect, PictureField, PlaceSelect } from './choosers.tsx';
+import { ColorField } from './color-field.tsx';
 
 interface OptionSchema {
   readonly type?: string;
@@ -19,7 +20,9 @@ interface OptionSchema {
   /** The part of the range that a slider covers. */
   readonly slider?: readonly [number, number];
   /** What the value is chosen from, where that is in the document. */
-  readonly choose?: 'frame' | 'graph' | 'picture' | 'query' | 'kind' | 'input' | 'output' | 'shared' | 'beacon';
+  readonly choose?: 'frame' | 'graph' | 'picture' | 'query' | 'kind' | 'input' | 'output' | 'shared' | 'beacon' | 'color' | 'set' | 'shared-kind';
+  /** Text of several lines. */
+  readonly long?: boolean;
 }
 
 /** The options of an operation as JSON Schema says them: what forms are made from. Ends of wires are not typed: they are chosen on the canvas. */
@@ -85,6 +88,26 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
       </Field>
     );
   }
+  if (schema.choose === 'set' || schema.choose === 'shared-kind') {
+    return (
+      <Field label={label} hint={hint}>
+        <NamedSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />
+      </Field>
+    );
+  }
+  if (schema.choose === 'color') return <ColorField label={label} value={value ? String(value) : undefined} none="None" onTake={onChange} />;
+  if (schema.long) {
+    return (
+      <Field label={label} hint={hint}>
+        <textarea
+          rows={6}
+          className="min-w-0 resize-y rounded-sm border border-edge bg-ticket px-2 py-1 font-mono text-sm"
+          value={String(value ?? '')}
+          onChange={(event) => onChange(event.target.value)}
+        />
+      </Field>
+    );
+  }
   if (schema.choose === 'picture') {
     return (
       <Field label={label} hint={hint}>
@@ -139,7 +162,7 @@ export const defaultsOf = (one: Operation): Record<string, unknown> =>
   Object.fromEntries(optionsOf(one).flatMap(([name, schema]) => (schema.default === undefined ? [] : [[name, schema.default]])));
 
 /** Asks for the options of an operation before it is done. */
-export function OperationDialog({ id, onClose }: { id: string; onClose: () => void }): ReactNode {
+export function OperationDialog({ id, items, onClose }: { id: string; items?: readonly string[] | undefined; onClose: () => void }): ReactNode {
   const one = operations.find((candidate) => candidate.id === id);
   const [values, setValues] = useState<Record<string, unknown>>(() => (one ? defaultsOf(one) : {}));
   if (!one) return null;
@@ -152,7 +175,7 @@ export function OperationDialog({ id, onClose }: { id: string; onClose: () => vo
           event.preventDefault();
           if (!complete) return;
           onClose();
-          void perform(one.id, values);
+          void perform(one.id, values, items);
         }}
       >
         {optionsOf(one).map(([name, schema]) => (

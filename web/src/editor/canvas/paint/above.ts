@@ -1,8 +1,10 @@
+import { differs, frameColors } from '@basitax/core/color/scheme';
 import { overlaps, type Rect, untitledFrame } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { ellipsis, textWidth } from '@basitax/core/document/metrics';
+import { type Region, regionRect } from '@basitax/core/structure/propose';
 import type { Outlines } from '../../store.ts';
-import { handlePlace, handles } from '../frame-edges.ts';
+import { handlePlace, handles, sizable } from '../frame-edges.ts';
 import { type Scene, tabHeight } from '../scene.ts';
 import { drawPill, fadeTime, family, giveWay, type Picture, toScreen, visibleArea } from './picture.ts';
 
@@ -35,17 +37,18 @@ export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void 
     if (!free) continue;
     taken.push(free.tab);
     const chosen = selected.has(frame.id);
-    ctx.fillStyle = chosen ? colors.accent : colors.frameEdge;
+    const own = frameColors(frame.color, colors.theme);
+    ctx.fillStyle = chosen ? colors.accent : (own?.edge ?? colors.frameEdge);
     ctx.fillRect(free.tab.x, free.tab.y, free.tab.width, free.tab.height);
-    ctx.fillStyle = colors.theme === 'night' && !chosen ? colors.ink : chosen ? colors.ground : '#26241f';
+    ctx.fillStyle = chosen ? colors.ground : (own?.onEdge ?? (colors.theme === 'night' ? colors.ink : '#26241f'));
     ctx.fillText(free.text, free.tab.x + 6, top + tall / 2 + 0.5);
   }
 }
 
-/** The handles of the one selected frame, by which it is resized. */
+/** The handles of the one selected frame or note, by which it is resized. */
 export function drawHandles(ctx: CanvasRenderingContext2D, { scene, view, colors, selected, moving }: Picture): void {
   const [frame] = selected;
-  const rect = frame !== undefined && selected.size === 1 && !moving ? scene.frameRect(frame) : undefined;
+  const rect = frame !== undefined && selected.size === 1 && !moving ? sizable(scene, frame) : undefined;
   if (!rect) return;
   ctx.fillStyle = colors.ticket;
   ctx.strokeStyle = colors.accent;
@@ -104,6 +107,52 @@ export function drawGhosts(ctx: CanvasRenderingContext2D, picture: Picture, befo
   }
   ctx.setLineDash([]);
   ctx.globalAlpha = 1;
+}
+
+/** What has another colour than the scheme gives it: a dashed ring, with a sign at its corner. */
+export function drawDiffering(ctx: CanvasRenderingContext2D, { scene, view, width, height, colors }: Picture): void {
+  const area = visibleArea(view, width, height, 20);
+  const nodes = scene.nodesWithin(area).filter(({ node }) => differs(scene.kinds, node, colors.scheme));
+  const frames = scene.frames.filter(({ frame }) => differs(scene.kinds, frame, colors.scheme));
+  ctx.strokeStyle = colors.warn;
+  ctx.fillStyle = colors.warn;
+  ctx.lineWidth = 2;
+  ctx.setLineDash([5, 3]);
+  ctx.font = `700 13px ${family}`;
+  ctx.textBaseline = 'middle';
+  for (const { rect } of [...nodes, ...frames]) {
+    const box = toScreen(view, rect);
+    ctx.strokeRect(box.x - 4, box.y - 4, box.width + 8, box.height + 8);
+    ctx.fillText('≠', box.x + box.width + 6, box.y - 2);
+  }
+  ctx.setLineDash([]);
+}
+
+/** Regions that are proposed as frames: ghosts with their titles. */
+export function drawRegions(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, regions: readonly Region[]): void {
+  ctx.font = `700 12px ${family}`;
+  ctx.textBaseline = 'middle';
+  ctx.lineWidth = 1.5;
+  for (const { title, nodes } of regions) {
+    const rects = nodes.flatMap((id) => scene.get(id)?.rect ?? []);
+    if (rects.length === 0) continue;
+    const box = toScreen(view, regionRect(rects));
+    ctx.setLineDash([7, 5]);
+    ctx.strokeStyle = colors.accent;
+    ctx.strokeRect(box.x, box.y, box.width, box.height);
+    ctx.globalAlpha = 0.06;
+    ctx.fillStyle = colors.accent;
+    ctx.fillRect(box.x, box.y, box.width, box.height);
+    ctx.globalAlpha = 1;
+    ctx.setLineDash([]);
+    const text = ellipsis(title, 'bold', 12, Math.max(widestTab, box.width - 12));
+    const wide = textWidth(text, 'bold', 12) + 12;
+    ctx.fillStyle = colors.panel;
+    ctx.fillRect(box.x, box.y - 9, wide, 18);
+    ctx.strokeRect(box.x, box.y - 9, wide, 18);
+    ctx.fillStyle = colors.accent;
+    ctx.fillText(text, box.x + 6, box.y + 0.5);
+  }
 }
 
 const mostNumbers = 1000;

@@ -1,6 +1,6 @@
-import type { Rect } from '@basitax/core/document/geometry';
-import type { Colors } from '../colors.ts';
-import { family, type Picture, prepare, toScreen, visibleArea } from './picture.ts';
+import { frameColors } from '@basitax/core/color/scheme';
+import { drawNotes } from './notes.ts';
+import { type Picture, prepare, toScreen, visibleArea } from './picture.ts';
 
 /** The lower canvas: grid points, frames, notes. */
 export function drawGround(ctx: CanvasRenderingContext2D, picture: Picture): void {
@@ -11,16 +11,17 @@ export function drawGround(ctx: CanvasRenderingContext2D, picture: Picture): voi
   for (const { frame, rect, depth } of scene.frames) {
     if (rect.x > area.x + area.width || rect.x + rect.width < area.x || rect.y > area.y + area.height || rect.y + rect.height < area.y) continue;
     const box = toScreen(view, rect);
-    ctx.fillStyle = colors.frame;
+    const own = frameColors(frame.color, colors.theme);
+    ctx.fillStyle = own?.fill ?? colors.frame;
     ctx.globalAlpha = depth === 0 ? 0.75 : 0.9;
     ctx.fillRect(box.x, box.y, box.width, box.height);
     ctx.globalAlpha = 1;
     const chosen = picture.selected.has(frame.id);
-    ctx.strokeStyle = chosen ? colors.accent : colors.frameEdge;
+    ctx.strokeStyle = chosen ? colors.accent : (own?.edge ?? colors.frameEdge);
     ctx.lineWidth = chosen ? 2 : 1;
     ctx.strokeRect(Math.round(box.x) + 0.5, Math.round(box.y) + 0.5, box.width, box.height);
   }
-  for (const note of scene.notes) drawNote(ctx, toScreen(view, note), note.text, view.zoom, colors, picture.selected.has(note.id));
+  drawNotes(ctx, picture);
 }
 
 /** Lines of the grid nearer than this on screen would be a haze: every second, fourth … is drawn. */
@@ -49,33 +50,4 @@ function drawGrid(ctx: CanvasRenderingContext2D, { view, width, height, colors, 
   ctx.stroke();
   ctx.setLineDash([]);
   ctx.globalAlpha = 1;
-}
-
-function drawNote(ctx: CanvasRenderingContext2D, box: Rect, text: string, zoom: number, colors: Colors, chosen: boolean): void {
-  ctx.fillStyle = colors.panel;
-  ctx.strokeStyle = chosen ? colors.accent : colors.frameEdge;
-  ctx.lineWidth = chosen ? 2 : 1;
-  ctx.setLineDash([4, 3]);
-  ctx.fillRect(box.x, box.y, box.width, box.height);
-  ctx.strokeRect(box.x, box.y, box.width, box.height);
-  ctx.setLineDash([]);
-  if (zoom < 0.4) return;
-  const size = 12 * zoom;
-  ctx.font = `400 ${size}px ${family}`;
-  ctx.fillStyle = colors.ink;
-  ctx.textBaseline = 'top';
-  let line = '';
-  let y = box.y + 7 * zoom;
-  const flush = (): void => {
-    if (y + size < box.y + box.height) ctx.fillText(line, box.x + 8 * zoom, y);
-    y += size * 1.3;
-  };
-  for (const word of text.split(/\s+/)) {
-    const longer = line === '' ? word : `${line} ${word}`;
-    if (ctx.measureText(longer).width > box.width - 16 * zoom && line !== '') {
-      flush();
-      line = word;
-    } else line = longer;
-  }
-  flush();
 }

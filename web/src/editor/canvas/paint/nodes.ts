@@ -1,7 +1,9 @@
+import { nodeColor } from '@basitax/core/color/scheme';
 import type { TypeSpec } from '@basitax/core/document/catalogue';
 import { isVertical, type Rect, ticket } from '@basitax/core/document/geometry';
 import { middleEllipsis } from '@basitax/core/document/metrics';
 import type { Colors } from '../colors.ts';
+import { inkOn } from '../ink.ts';
 import { isHollow, markHalo, markSize, traceMark } from '../marks.ts';
 import { pictureOf } from '../pictures.ts';
 import type { Scene, SceneNode } from '../scene.ts';
@@ -22,7 +24,7 @@ function drawSpecks(ctx: CanvasRenderingContext2D, picture: Picture, items: read
   for (const item of items) if (item.geometry.shape === 'ticket') drawName(ctx, item, picture, colors.theme === 'night' ? '#1a1a1a' : '#ffffff');
 }
 
-export const hueOf = (scene: Scene, colors: Colors, item: SceneNode): string => colors.hues[scene.hueOf(item)] ?? colors.soft;
+export const hueOf = (scene: Scene, colors: Colors, { node }: SceneNode): string => nodeColor(scene.kinds, node, colors.scheme, colors.theme);
 
 /** Nodes as filled rectangles of at least a size, in graph pixels; all of one colour at once. */
 export function fillSpecks(ctx: CanvasRenderingContext2D, items: readonly SceneNode[], least: number, colorOf: (item: SceneNode) => string): void {
@@ -130,7 +132,7 @@ function drawCaptions(ctx: CanvasRenderingContext2D, { node, geometry, rect }: S
   }
   if (view.zoom < giveWay.codes) return;
   ctx.font = `700 11px ${family}`;
-  ctx.fillStyle = colors.onHue;
+  ctx.fillStyle = inkOn(nodeColor(scene.kinds, node, colors.scheme, colors.theme), colors);
   ctx.textAlign = 'center';
   ctx.fillText(scene.kinds.code(node.kind), rect.x + ticket.spine / 2, rect.y + 21);
   if (geometry.hidden > 0 && rect.height >= 50) ctx.fillText(`+${geometry.hidden}`, rect.x + ticket.spine / 2, rect.y + rect.height - 6);

@@ -1,5 +1,5 @@
 import type { Id } from '@basitax/core/document/ids';
-import { drawGhosts, drawHandles, drawOrder, drawOutlines, drawTabs } from './above.ts';
+import { drawDiffering, drawGhosts, drawHandles, drawOrder, drawOutlines, drawRegions, drawTabs } from './above.ts';
 import { drawGround } from './ground.ts';
 import { drawFed, drawTraces } from './links.ts';
 import { drawNodes } from './nodes.ts';
@@ -33,6 +33,7 @@ export class Painter {
     drawTraces(graph, picture, picture.trace);
     if (picture.outlines) drawOutlines(graph, picture, picture.outlines);
     drawTabs(graph, picture);
+    if (picture.regions.length > 0) drawRegions(graph, picture, picture.regions);
     drawHandles(graph, picture);
     return isCoarse;
   }
@@ -91,8 +92,9 @@ function drawInHand(ctx: CanvasRenderingContext2D, picture: Picture): void {
   ctx.restore();
 }
 
-/** What lies over the elements too: the order of selection. */
-export function drawOver(ctx: CanvasRenderingContext2D, picture: Picture, selection: readonly Id[] | undefined): void {
+/** What lies over the elements too: the order of selection, what differs from the scheme. */
+export function drawOver(ctx: CanvasRenderingContext2D, picture: Picture, selection: readonly Id[] | undefined, hasDiffering: boolean): void {
   prepare(ctx, picture.width, picture.height);
+  if (hasDiffering) drawDiffering(ctx, picture);
   if (selection) drawOrder(ctx, picture, selection);
 }

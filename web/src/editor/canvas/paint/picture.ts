@@ -1,5 +1,6 @@
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import type { Region } from '@basitax/core/structure/propose';
 import type { Grid, Trace } from '../../layout.ts';
 import type { Moving, Outlines, View } from '../../store.ts';
 import type { Colors } from '../colors.ts';
@@ -27,6 +28,10 @@ export interface Picture {
   /** The scene before the change that is being previewed: its places are drawn as ghosts. */
   readonly ghosts: Scene | undefined;
   readonly outlines: Outlines | undefined;
+  /** No element stands over the canvas, so that it shows everything itself. */
+  readonly isAlone: boolean;
+  /** Regions that are proposed as frames. */
+  readonly regions: readonly Region[];
   /** Which lines between the ends of remote links are drawn. */
   readonly trace: Trace;
   /** How the grid is drawn, and how far its lines are apart in graph pixels. */
@@ -40,6 +45,8 @@ export const bare = {
   mounted: new Set<Id>(),
   ghosts: undefined,
   outlines: undefined,
+  isAlone: true,
+  regions: [],
   trace: 'off',
   grid: { look: 'none', step: 20 },
 } as const;

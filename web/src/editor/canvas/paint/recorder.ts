@@ -1,3 +1,4 @@
+import { noScheme } from '@basitax/core/color/scheme';
 import type { View } from '../../store.ts';
 import type { Scene } from '../scene.ts';
 import { bare, type Picture } from './picture.ts';
@@ -39,6 +40,7 @@ const colors = {
   panel: '#p',
   hues: Array.from({ length: 8 }, (_, i) => `#hue${i}`),
   onHue: '#o',
+  scheme: noScheme,
 } as const;
 export const pictureOf = (scene: Scene, view: View, more: Partial<Picture> = {}): Picture => ({
   scene,

@@ -1,0 +1,118 @@
+import { caption } from '@basitax/core/document/doc';
+import { writeDoc } from '@basitax/core/document/file';
+import { Kinds } from '@basitax/core/document/kinds';
+import { legalName } from '@basitax/core/document/names';
+import { publishable, publishProblems } from '@basitax/core/structure/shared-kinds';
+import { sharedNameSchema } from '@basitax/server/api';
+import { type ReactNode, useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { api } from '../../api/client.ts';
+import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
+import { perform } from '../actions.ts';
+import { useEditing, useEditor } from '../store.ts';
+
+/** The catalogue with what was published since, for the file that is open. */
+async function renewKinds(): Promise<void> {
+  const { catalogue } = useEditor.getState();
+  const fresh = await api.catalogue(catalogue.id, catalogue.version);
+  useEditor.setState({ catalogue: fresh, kinds: new Kinds(fresh) });
+}
+
+/** Publishes a nested graph as a shared kind, or as the next version of one, and uses it in its place where that is wanted. */
+export function PublishDialog({ id, onClose }: { id: string; onClose: () => void }): ReactNode {
+  const { doc, kinds, fileId, catalogue } = useEditing();
+  const host = doc.nodes.get(id);
+  const problems = useMemo(() => (host ? publishProblems(doc, kinds, host) : []), [doc, kinds, host]);
+  const [title, setTitle] = useState(host ? caption(host) : '');
+  const [name, setName] = useState(() =>
+    legalName(host ? caption(host) : 'part')
+      .toLowerCase()
+      .replace(/_+/g, '_')
+      .slice(0, 60),
+  );
+  const [category, setCategory] = useState(catalogue.categories[0]?.id ?? '');
+  const [message, setMessage] = useState('');
+  const [use, setUse] = useState(true);
+  const [isBusy, setBusy] = useState(false);
+  if (!host) return null;
+  const known = kinds.newestShared(name);
+  const wrong = sharedNameSchema.safeParse(name);
+  const dim =
+    problems.length > 0
+      ? 'Mend first what is listed.'
+      : !wrong.success
+        ? `The name ${wrong.error.issues[0]?.message}.`
+        : title.trim() === ''
+          ? 'Title it.'
+          : message.trim() === ''
+            ? 'Say in a word or two what is new.'
+            : isBusy
+              ? 'It is being published.'
+              : undefined;
+  const publish = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      const { body } = publishable(doc, kinds, host);
+      const made = await api.publish(name, { title, category, body: writeDoc(body), order: host.ports.map((port) => port.name), file: fileId, message });
+      await renewKinds();
+      onClose();
+      toast.success(`“${made.kind.title}” is published, version ${made.version}`, { description: 'It can be added in every file now.', duration: 4000 });
+      if (use) await perform('use-shared', { name }, [id]);
+    } catch (error) {
+      toast.error('It was not published', { description: (error as Error).message, duration: 8000 });
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Publish “${caption(host)}”`}
+      about="As a kind that every file of the team can use. A version never changes; who uses one updates when he or she wants to."
+    >
+      {problems.length > 0 && (
+        <ul className="max-h-40 list-disc overflow-auto pl-5 text-sm text-warn" aria-label="What stands against it">
+          {problems.map((item) => (
+            <li key={item.message}>{item.message}</li>
+          ))}
+        </ul>
+      )}
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (dim === undefined) void publish();
+        }}
+      >
+        <Field label="Title">
+          <TextInput value={title} onChange={(event) => setTitle(event.target.value)} />
+        </Field>
+        <Field label="Name" hint={known ? `becomes version ${known.shared!.version + 1}` : 'new'} problem={wrong.success ? undefined : wrong.error.issues[0]?.message}>
+          <TextInput className="font-mono" value={name} onChange={(event) => setName(event.target.value)} />
+        </Field>
+        <Field label="Category">
+          <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={category} onChange={(event) => setCategory(event.target.value)}>
+            {catalogue.categories.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.title}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Field label="What is new in it">
+          <TextInput value={message} onChange={(event) => setMessage(event.target.value)} />
+        </Field>
+        <p className="text-xs text-soft">
+          Ports: {host.ports.map((port) => `${port.direction === 'in' ? '→' : ''}${port.name}${port.direction === 'out' ? '→' : ''}`).join(', ') || 'none'}. Rename and order them
+          in the inspector.
+        </p>
+        <Field label="Use it here in place of the nested graph" inline>
+          <input type="checkbox" className="order-first size-4 accent-accent" checked={use} onChange={(event) => setUse(event.target.checked)} />
+        </Field>
+        <Button type="submit" look="primary" dim={dim}>
+          {isBusy ? 'Publishing …' : known ? `Publish version ${known.shared!.version + 1}` : 'Publish'}
+        </Button>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,235 @@
+import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
+import { mayAct } from '@basitax/server/api';
+import { useQuery } from '@tanstack/react-query';
+import { ChevronLeft, FileDown, FileUp, Plus } from 'lucide-react';
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import { api } from '../api/client.ts';
+import { usePerson } from '../app.tsx';
+import { addKind, beginDraft, draftProblems, dropDraft, setDraft, useDraft } from '../catalogue/draft.ts';
+import { KindForm } from '../catalogue/kind-form.tsx';
+import { ReportDialog } from '../catalogue/report.tsx';
+import { SharedTable } from '../catalogue/shared.tsx';
+import { CategoryTable, TypeTable } from '../catalogue/types.tsx';
+import { Button, Notice, Segments, TextInput } from '../ui/controls.tsx';
+import { TopLine } from '../ui/top-line.tsx';
+
+const parts = [
+  ['kinds', 'Kinds'],
+  ['types', 'Types and conversions'],
+  ['categories', 'Categories'],
+  ['shared', 'Shared kinds'],
+  ['versions', 'Versions'],
+] as const;
+type Part = (typeof parts)[number][0];
+
+/** The team's kinds, types and categories: everyone reads them, leads change them, with a report before. */
+export default function CatalogueScreen(): ReactNode {
+  const list = useQuery({ queryKey: ['catalogues'], queryFn: api.catalogues });
+  const newest = list.data?.team;
+  const loaded = useQuery({
+    queryKey: ['catalogue', newest?.id, newest?.version],
+    queryFn: () => api.plainCatalogue(newest!.id, newest!.version),
+    enabled: newest !== undefined && newest.id !== 'none',
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  useEffect(() => {
+    if (loaded.data) beginDraft(loaded.data);
+  }, [loaded.data]);
+  const { base, draft } = useDraft();
+  const [part, setPart] = useState<Part>('kinds');
+  const person = usePerson().data;
+  const locked = !person || !mayAct(person.role, 'lead');
+  const isChanged = base !== draft;
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (isChanged) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', warn);
+    return () => window.removeEventListener('beforeunload', warn);
+  }, [isChanged]);
+  const failed = list.error ?? loaded.error;
+  return (
+    <div className="flex h-full flex-col">
+      <TopLine actions={draft && base && <Actions base={base} draft={draft} locked={locked} />}>
+        <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
+          <ChevronLeft size={16} />
+          Files
+        </Link>
+        <h1 className="font-bold">Catalogue</h1>
+        {base && (
+          <span className="truncate text-soft">
+            {base.title}, version {base.version}
+            {isChanged && ', changed'}
+          </span>
+        )}
+      </TopLine>
+      {failed ? (
+        <Notice title={failed.message} alert>
+          <Button onClick={() => void list.refetch()}>Try again</Button>
+        </Notice>
+      ) : newest?.id === 'none' ? (
+        <Notice title="The team has no catalogue yet.">A lead can import one as JSON with the command line or the API.</Notice>
+      ) : !draft ? (
+        <Notice title="Loading the catalogue …" />
+      ) : (
+        <>
+          <div className="flex items-center gap-3 border-b border-line px-4 py-2 text-sm">
+            <Segments label="What is shown" value={part} choices={parts} onChoose={setPart} />
+            {locked && part !== 'shared' && <span className="text-soft">Changing it takes the role lead{person ? `; you are ${person.role}` : ''}.</span>}
+          </div>
+          <main className="flex min-h-0 flex-1 text-sm">
+            {part === 'kinds' ? (
+              <Kinds catalogue={draft} locked={locked} />
+            ) : (
+              <div className="min-h-0 flex-1 overflow-auto p-4">
+                <div className="mx-auto max-w-5xl">
+                  {part === 'types' && <TypeTable catalogue={draft} locked={locked} />}
+                  {part === 'categories' && <CategoryTable catalogue={draft} locked={locked} />}
+                  {part === 'shared' && <SharedTable />}
+                  {part === 'versions' && <Versions versions={list.data?.versions ?? []} />}
+                </div>
+              </div>
+            )}
+          </main>
+        </>
+      )}
+    </div>
+  );
+}
+
+function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; locked: boolean }): ReactNode {
+  const picker = useRef<HTMLInputElement>(null);
+  const [isReviewed, setReviewed] = useState(false);
+  const problems = useMemo(() => draftProblems(draft), [draft]);
+  const isChanged = base !== draft;
+  const take = async (file: File): Promise<void> => {
+    try {
+      const parsed = catalogueSchema.safeParse(JSON.parse(await file.text()));
+      if (!parsed.success) throw new Error(parsed.error.issues[0]?.message ?? 'it is no catalogue');
+      setDraft({ ...parsed.data, id: base.id, version: base.version, kinds: parsed.data.kinds.filter((kind) => !kind.shared) });
+      toast(`“${file.name}” is read. Nothing is stored before you have reviewed the change.`, { duration: 4000 });
+    } catch (error) {
+      toast.error(`“${file.name}” cannot be read as a catalogue`, { description: (error as Error).message, duration: 8000 });
+    }
+  };
+  return (
+    <>
+      <input
+        ref={picker}
+        type="file"
+        accept=".json"
+        className="sr-only"
+        aria-label="Choose a catalogue file"
+        tabIndex={-1}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) void take(file);
+          event.target.value = '';
+        }}
+      />
+      {problems.length > 0 && (
+        <span role="alert" className="max-w-96 truncate text-xs text-warn" title={problems.join(' ')}>
+          {problems[0]}
+        </span>
+      )}
+      <Button dim={locked ? 'It takes the role lead.' : undefined} onClick={() => picker.current?.click()}>
+        <FileUp size={15} /> Import
+      </Button>
+      <a
+        className="inline-flex h-8 items-center gap-1.5 rounded-sm border border-line bg-panel px-2.5 text-sm hover:bg-accent-wash"
+        href={`/api/catalogues/${base.id}/${base.version}?shared=no`}
+        download={`${base.id}.catalogue.json`}
+      >
+        <FileDown size={15} /> Export
+      </a>
+      <Button dim={isChanged ? undefined : 'Nothing is changed.'} onClick={dropDraft}>
+        Drop changes
+      </Button>
+      <Button look="primary" dim={locked ? 'It takes the role lead.' : !isChanged ? 'Nothing is changed.' : problems[0]} onClick={() => setReviewed(true)}>
+        Review the change
+      </Button>
+      {isReviewed && <ReportDialog base={base} draft={draft} onClose={() => setReviewed(false)} />}
+    </>
+  );
+}
+
+function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: boolean }): ReactNode {
+  const [text, setText] = useState('');
+  const [chosen, setChosen] = useState<string | undefined>(catalogue.kinds[0]?.id);
+  const kind = catalogue.kinds.find((one) => one.id === chosen);
+  const fits = catalogue.kinds.filter((one) => `${one.title} ${one.id} ${one.code}`.toLowerCase().includes(text.trim().toLowerCase()));
+  return (
+    <>
+      <nav aria-label="Kinds" className="flex w-72 shrink-0 flex-col border-r border-line bg-panel">
+        <div className="flex gap-2 p-3">
+          <TextInput type="search" aria-label="Find a kind" placeholder="Find a kind" className="flex-1" value={text} onChange={(event) => setText(event.target.value)} />
+          <Button square aria-label="New kind" title="New kind" dim={locked ? 'It takes the role lead.' : undefined} onClick={() => setChosen(addKind())}>
+            <Plus size={15} />
+          </Button>
+        </div>
+        <div className="min-h-0 flex-1 overflow-auto px-3 pb-3">
+          {catalogue.categories.map((category) => {
+            const own = fits.filter((one) => one.category === category.id).sort((a, b) => (a.title < b.title ? -1 : 1));
+            return (
+              own.length > 0 && (
+                <section key={category.id} aria-label={category.title} className="mb-2">
+                  <h2 className="py-1 text-xs text-soft">{category.title}</h2>
+                  <ul>
+                    {own.map((one) => (
+                      <li key={one.id}>
+                        <button
+                          type="button"
+                          aria-current={one.id === chosen}
+                          className="flex w-full items-center gap-2 rounded-sm px-1.5 py-1 text-left hover:bg-accent-wash aria-[current=true]:bg-accent-wash aria-[current=true]:font-bold"
+                          onClick={() => setChosen(one.id)}
+                        >
+                          <span className="w-5 text-xs text-soft">{one.code}</span>
+                          <span className="truncate">{one.title}</span>
+                        </button>
+                      </li>
+                    ))}
+                  </ul>
+                </section>
+              )
+            );
+          })}
+          {fits.length === 0 && <p className="p-2 text-soft">No kind is called so.</p>}
+        </div>
+      </nav>
+      <div className="min-h-0 flex-1 overflow-auto p-5">
+        <div className="mx-auto max-w-5xl">
+          {kind ? <KindForm key={kind.id} kind={kind} catalogue={catalogue} locked={locked} onChosen={setChosen} /> : <Notice title="Choose a kind on the left." />}
+        </div>
+      </div>
+    </>
+  );
+}
+
+function Versions({ versions }: { versions: readonly { id: string; version: number; createdAt: string }[] }): ReactNode {
+  return (
+    <table className="w-full text-sm" aria-label="Versions">
+      <thead className="text-left text-soft">
+        <tr>
+          <th className="py-1 font-normal">Version</th>
+          <th className="font-normal">Stored</th>
+          <th className="font-normal">As JSON</th>
+        </tr>
+      </thead>
+      <tbody>
+        {versions.map(({ id, version, createdAt }) => (
+          <tr key={`${id} ${version}`} className="border-t border-line">
+            <td className="py-1.5">{version}</td>
+            <td>{new Date(createdAt).toLocaleString('en-GB')}</td>
+            <td>
+              <a className="underline" href={`/api/catalogues/${id}/${version}?shared=no`} download={`${id}.v${version}.catalogue.json`}>
+                {id}.v{version}.catalogue.json
+              </a>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
