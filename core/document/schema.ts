@@ -150,6 +150,12 @@ export type Note = z.infer<typeof noteShape>;
 export const tableShapes = { graphs: graphShape, nodes: nodeShape, wires: wireShape, frames: frameShape, notes: noteShape };
 /** The fields of a node that say how it is shown, and nothing of what it computes. */
 export const detailFields = { closed: true, show: true, caption: true, picture: true, pictureOff: true } as const;
+/** The fields that came later than the others and that other formats carry together. */
+export const laterFields = {
+  nodes: { outerFrame: true, sets: true, locked: true, setting: true, settings: true },
+  frames: { outerFrame: true, folded: true, order: true },
+  notes: { mark: true, towards: true, color: true },
+} as const;
 export type TableName = keyof typeof tableShapes;
 export const tableNames: readonly TableName[] = ['graphs', 'frames', 'nodes', 'wires', 'notes'];
 

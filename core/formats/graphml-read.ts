@@ -6,7 +6,22 @@ import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { legalName } from '../document/names.ts';
-import { detailFields, type Flow, type Frame, flowSchema, type Graph, type GraphNode, type Head, type Note, type Port, tableShapes, type Wire } from '../document/schema.ts';
+import {
+  detailFields,
+  type Flow,
+  type Frame,
+  flowSchema,
+  type Graph,
+  type GraphNode,
+  type Head,
+  headShape,
+  laterFields,
+  type Note,
+  type Port,
+  type Records,
+  tableShapes,
+  type Wire,
+} from '../document/schema.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/components.ts';
@@ -32,6 +47,11 @@ interface ForeignKey {
 }
 
 const detailShape = tableShapes.nodes.pick(detailFields).strip();
+const laterShapes = {
+  nodes: tableShapes.nodes.pick(laterFields.nodes).strip(),
+  frames: tableShapes.frames.pick(laterFields.frames).strip(),
+  notes: tableShapes.notes.pick(laterFields.notes).strip(),
+};
 
 const ourNodeKeys = [
   'x',
@@ -53,13 +73,14 @@ const ourNodeKeys = [
   'text',
   'tied',
   'detail',
+  'more',
   'picture',
 ];
 const ourKeys: Record<string, ReadonlySet<string>> = {
   node: new Set(ourNodeKeys),
   edge: new Set(['route', 'off']),
   port: new Set(['direction', 'type', 'title']),
-  graph: new Set(['name', 'title', 'flow', 'catalogue', 'document']),
+  graph: new Set(['name', 'title', 'flow', 'catalogue', 'document', 'sets']),
 };
 
 /**
@@ -136,6 +157,7 @@ class Reader {
       title: data.known.get('title') ?? title,
       catalogue: this.catalogue(data),
       root: rootId,
+      ...this.sets(data),
     };
     const extra: Record<string, Json> = {};
     if (this.foreignKeys.length > 0) extra.graphmlKeys = this.foreignKeys as unknown as Json;
@@ -152,6 +174,11 @@ class Reader {
     const doc: Doc = { head, extra, graphs: this.graphs, frames: this.frames, nodes: this.nodes, wires, notes: this.notes };
     const whole = repair(doc);
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: this.unplaced };
+  }
+
+  private sets(data: Data): Pick<Head, 'sets'> {
+    const read = headShape.shape.sets.safeParse(this.parsed<object>(data.known.get('sets')));
+    return read.data ? { sets: read.data } : {};
   }
 
   private catalogue(data: Data): Head['catalogue'] {
@@ -271,6 +298,7 @@ class Reader {
       ...(pad && { pad }),
       ...(data.known.has('color') && { color: data.known.get('color')!.slice(0, 30) }),
       ...(data.known.has('note') && { note: data.known.get('note')! }),
+      ...this.later('frames', data, id),
       ...foreign,
     });
     return id;
@@ -288,6 +316,7 @@ class Reader {
       height: this.number(data, 'height', id) ?? 80,
       text: data.known.get('text') ?? '',
       ...(tied !== undefined && { tiedTo: tied }),
+      ...this.later('notes', data, id),
       ...foreign,
     });
   }
@@ -319,6 +348,7 @@ class Reader {
       ...(width !== undefined && height !== undefined && width > 0 && height > 0 && { size: { width, height } }),
       ...(data.known.has('color') && { color: data.known.get('color')!.slice(0, 30) }),
       ...this.detail(data, id),
+      ...this.later('nodes', data, id),
       ports: this.ports(element),
       ...(params && typeof params === 'object' && !Array.isArray(params) && Object.keys(params).length > 0 && { params }),
       ...foreign,
@@ -333,6 +363,14 @@ class Reader {
     const shown = detailShape.safeParse({ ...this.parsed<object>(data.known.get('detail')), ...(data.known.has('picture') && { picture: data.known.get('picture') }) });
     if (!shown.success) this.say('bad-detail', 'warning', `The detail or picture of ${id} does not fit; it was left out.`, [id]);
     return shown.data ?? {};
+  }
+
+  /** The fields that are carried together; what does not fit is said and left out. */
+  private later<T extends keyof typeof laterShapes>(table: T, data: Data, id: Id): Partial<Records[T]> {
+    if (!data.known.has('more')) return {};
+    const read = laterShapes[table].safeParse(this.parsed<object>(data.known.get('more')));
+    if (!read.success) this.say('bad-detail', 'warning', `Some fields of ${id} do not fit; they were left out.`, [id]);
+    return (read.data ?? {}) as Partial<Records[T]>;
   }
 
   /** What others call a node becomes its label where it is no legal name; our own files bring both. */

@@ -2,7 +2,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, rectOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { Frame, Graph, GraphNode, Port, PortRef } from '../document/schema.ts';
+import { type Frame, type Graph, type GraphNode, laterFields, type Port, type PortRef } from '../document/schema.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { escapeXml } from './xml.ts';
 
@@ -17,12 +17,12 @@ const key = (domain: OurKey['domain'], name: string, type: OurKey['type'] = 'str
 
 const keys: readonly OurKey[] = [
   ...(['x', 'y', 'width', 'height'] as const).map((name) => key('node', name, 'double')),
-  ...['name', 'kind', 'label', 'title', 'color', 'parameters', 'role', 'beacon', 'note', 'pad', 'text', 'tied', 'detail', 'picture'].map((name) => key('node', name)),
+  ...['name', 'kind', 'label', 'title', 'color', 'parameters', 'role', 'beacon', 'note', 'pad', 'text', 'tied', 'detail', 'picture', 'more'].map((name) => key('node', name)),
   ...['pinned', 'bypassed'].map((name) => key('node', name, 'boolean')),
   key('edge', 'route'),
   key('edge', 'off', 'boolean'),
   ...['direction', 'type', 'title'].map((name) => key('port', name)),
-  ...['name', 'title', 'flow', 'catalogue', 'document'].map((name) => key('graph', name)),
+  ...['name', 'title', 'flow', 'catalogue', 'document', 'sets'].map((name) => key('graph', name)),
 ];
 
 /** Fields that reading has put on records of others. */
@@ -100,7 +100,12 @@ class Writer {
       'graph',
       {
         name: graph.name,
-        ...(isRoot && { title: this.doc.head.title, catalogue: JSON.stringify(this.doc.head.catalogue), document: JSON.stringify(this.doc.head.id) }),
+        ...(isRoot && {
+          title: this.doc.head.title,
+          catalogue: JSON.stringify(this.doc.head.catalogue),
+          document: JSON.stringify(this.doc.head.id),
+          sets: this.doc.head.sets && JSON.stringify(this.doc.head.sets),
+        }),
         flow: graph.flow,
       },
       graph as Foreign,
@@ -109,7 +114,11 @@ class Writer {
     const rects = frameRects(this.doc, this.kinds, graph.id);
     const frame = (one: Frame): void => {
       this.lines.push(`<node id="${this.idOf(one)}">`);
-      this.data('node', { role: 'frame', title: one.title, ...rects.get(one.id), color: one.color, note: one.note, pad: one.pad && JSON.stringify(one.pad) }, one as Foreign);
+      this.data(
+        'node',
+        { role: 'frame', title: one.title, ...rects.get(one.id), color: one.color, note: one.note, pad: one.pad && JSON.stringify(one.pad), more: more('frames', one) },
+        one as Foreign,
+      );
       this.lines.push(`<graph id="${escapeXml(`${one.id}:inside`)}" edgedefault="directed">`);
       for (const inner of index.framesWithin(one.id)) frame(inner);
       for (const node of index.membersOf(one.id)) this.node(node);
@@ -119,7 +128,11 @@ class Writer {
     for (const node of index.nodesIn(graph.id)) if (node.frame === undefined) this.node(node);
     for (const note of index.notesIn(graph.id)) {
       this.lines.push(`<node id="${this.idOf(note)}">`);
-      this.data('node', { role: 'note', x: note.x, y: note.y, width: note.width, height: note.height, text: note.text, tied: note.tiedTo }, note as Foreign);
+      this.data(
+        'node',
+        { role: 'note', x: note.x, y: note.y, width: note.width, height: note.height, text: note.text, tied: note.tiedTo, more: more('notes', note) },
+        note as Foreign,
+      );
       this.lines.push('</node>');
     }
     this.wires(graph.id);
@@ -143,6 +156,7 @@ class Writer {
         bypassed: node.bypassed,
         detail: isDetailed(node) ? JSON.stringify({ closed: node.closed, show: node.show, caption: node.caption, pictureOff: node.pictureOff }) : undefined,
         picture: node.picture,
+        more: more('nodes', node),
       },
       node as Foreign,
     );
@@ -181,6 +195,12 @@ class Writer {
       this.lines.push('</edge>');
     }
   }
+}
+
+/** The later fields of a record as JSON, or nothing where it has none. */
+function more(table: keyof typeof laterFields, record: object): string | undefined {
+  const fields = Object.keys(laterFields[table]).filter((field) => (record as Record<string, unknown>)[field] !== undefined);
+  return fields.length > 0 ? JSON.stringify(Object.fromEntries(fields.map((field) => [field, (record as Record<string, unknown>)[field]]))) : undefined;
 }
 
 const isDetailed = (node: GraphNode): boolean => Boolean(node.closed || node.show || node.caption || node.pictureOff);

@@ -127,7 +127,7 @@ describe('arrange', () => {
     await fc.assert(
       fc.asyncProperty(docArbitrary(18), fc.constantFrom(0, 0.3, 0.9, 1), fc.constantFrom('quick', 'best'), async (doc, keep, quality) => {
         const { edit } = await perform('arrange', doc, [], { keep, quality });
-        for (const step of edit.steps) expect(step).toMatchObject({ type: 'set', table: 'nodes', path: [expect.stringMatching(/^[xy]$/)] });
+        for (const step of edit.steps) expect(step).toMatchObject({ type: 'set', table: expect.stringMatching(/^(nodes|notes)$/), path: [expect.stringMatching(/^[xy]$/)] });
       }),
       { numRuns: 40 },
     );

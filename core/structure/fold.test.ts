@@ -131,7 +131,7 @@ describe('a folded frame', () => {
         for (const frame of doc.frames.values()) {
           if (!frame.folded || foldAround(doc, frame)) continue;
           const held = nodesWithin(doc, frame.id);
-          const by = held.map((node) => `${Math.round((after.nodes.get(node.id)!.x - node.x) * 50)} ${Math.round((after.nodes.get(node.id)!.y - node.y) * 50)}`);
+          const by = held.map((node) => `${Math.round((after.nodes.get(node.id)!.x - node.x) * 100)} ${Math.round((after.nodes.get(node.id)!.y - node.y) * 100)}`);
           expect(new Set(by).size).toBeLessThanOrEqual(1);
           for (const node of held) expect(after.nodes.get(node.id)!.frame).toBe(node.frame);
         }

@@ -145,7 +145,8 @@ export function unfoldEdit(doc: Doc, view: Doc, edit: Edit): Edit {
     const [field] = step.path;
     if (field === 'x' || field === 'y') {
       const by = moved.get(frame.id) ?? { x: 0, y: 0 };
-      moved.set(frame.id, { ...by, [field]: Number(step.to) - block[field] });
+      // in hundredths, so that all of it goes by exactly as much
+      moved.set(frame.id, { ...by, [field]: Math.round((Number(step.to) - block[field]) * 100) / 100 });
     } else for (const node of nodesWithin(doc, frame.id)) tx.set('nodes', node.id, field as 'pinned', step.to as true | undefined);
   }
   for (const [id, by] of moved) shiftItems(tx, doc, { graph: doc.frames.get(id)!.graph, items: [id] }, by.x, by.y);

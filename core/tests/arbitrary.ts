@@ -177,6 +177,10 @@ export function docFromSeed(seed: number, size: number, options: { acyclic?: boo
       ...(random() < 0.1 && { picture: smallPicture, ...(random() < 0.3 && { pictureOff: true as const }) }),
       ports,
       ...(kind === 'src' && random() < 0.7 && { params: { value: int(100) } as Record<string, Json> }),
+      ...(random() < 0.1 && { color: '#d55e00' }),
+      ...(random() < 0.15 && { sets: { s1: true as const } }),
+      ...(random() < 0.1 && { locked: true as const }),
+      ...(kind === 'src' && random() < 0.2 && { setting: 'Storm', settings: { Standard: { value: int(100) } } }),
       ...(random() < 0.2 && { futureField: { deep: [int(9), null, 'text'] } }),
     });
   }
@@ -191,8 +195,12 @@ export function docFromSeed(seed: number, size: number, options: { acyclic?: boo
     const id = `w-${to.id}-${input.id}`;
     wires.set(id, { id, from: { node: from.id, port: output.id }, to: { node: to.id, port: input.id }, ...(random() < 0.05 && { off: true as const }) });
   }
-  if (random() < 0.5) notes.set('t1', { id: 't1', graph: 'root', x: 10, y: 20, width: 200, height: 80, text: 'A note\nwith lines' });
-  return { ...emptyDoc(`doc${seed}`, 'Random', { id: 'test', version: 1 }), extra: random() < 0.3 ? { laterField: [1, 2] } : {}, graphs, frames, nodes, wires, notes };
+  if (random() < 0.5)
+    notes.set('t1', { id: 't1', graph: 'root', x: 10, y: 20, width: 200, height: 80, text: 'A note\nwith lines', ...(frameCount > 0 && random() < 0.5 && { tiedTo: 'f0' }) });
+  if (random() < 0.3) notes.set('t2', { id: 't2', graph: 'root', x: 300, y: 20, width: 60, height: 40, text: '', mark: 'arrow', towards: 'top-left', color: '#0072b2' });
+  const empty = emptyDoc(`doc${seed}`, 'Random', { id: 'test', version: 1 });
+  const head = { ...empty.head, ...([...nodes.values()].some((node) => node.sets) && { sets: { s1: { name: 'Night' } } }) };
+  return { ...empty, head, extra: random() < 0.3 ? { laterField: [1, 2] } : {}, graphs, frames, nodes, wires, notes };
 }
 
 export const docArbitrary = (most = 24): fc.Arbitrary<Doc> =>

@@ -69,8 +69,8 @@ export class Candidates {
     const isPlain = this.isPlain && !isCarrier(node.kind) && node.graph === this.graph;
     for (const port of node.ports) {
       if (port.direction === this.hand.direction) continue;
-      if (isPlain ? this.acceptsType(port) : this.refusal(node, port) === undefined) return true;
-      if (isPlain && opens(node, port) && this.kinds.parts(port).some((part) => this.acceptsType(part))) return true;
+      const takes = (one: Port): boolean => (isPlain ? this.acceptsType(one) : this.refusal(node, one) === undefined);
+      if (takes(port) || (opens(node, port) && this.kinds.parts(port).some(takes))) return true;
     }
     return false;
   }

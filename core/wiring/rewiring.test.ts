@@ -229,7 +229,7 @@ describe('what feeds supply', () => {
       }),
       { numRuns: 200 },
     );
-    expect(changed).toBeGreaterThan(20);
+    expect(changed).toBeGreaterThan(8);
   }, 120_000);
 });
 
@@ -315,7 +315,7 @@ describe('there and back', () => {
       }),
       { numRuns: 80 },
     );
-    expect(swapped).toBeGreaterThan(100);
+    expect(swapped).toBeGreaterThan(50);
   }, 120_000);
 
   it('replace to the same kind is nothing, through the whole matching of ports and parameters', async () => {

@@ -1,6 +1,6 @@
 import { indexOf } from '@basitax/core/document/doc';
 import { nameProblem } from '@basitax/core/document/names';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { perform } from '../actions.ts';
 import { focusCanvas } from '../dialogs.ts';
 import { type InPlace, useInPlace, writeInPlace } from '../in-place.ts';
@@ -41,15 +41,18 @@ function Editor({ inPlace, scene }: { inPlace: InPlace; scene: Scene }): ReactNo
   const note = doc.notes.get(id);
   const before = what === 'name' ? node?.name : what === 'label' ? node?.label : what === 'title' ? frame?.title : note?.text;
   const [text, setText] = useState(before ?? '');
+  const isOver = useRef(false);
   const rect = scene.rectOf(id);
   if (!rect || (!node && !frame && !note)) return null;
   const problem = what === 'name' && node ? nameProblem(doc, node.graph, text, node.id) : undefined;
   const end = (): void => {
+    // leaving the field, which follows, takes nothing any more
+    isOver.current = true;
     writeInPlace(undefined);
     focusCanvas();
   };
   const take = (): void => {
-    if (problem) return;
+    if (problem || isOver.current) return;
     if (text !== (before ?? '')) void act(inPlace, text);
     end();
   };
@@ -59,7 +62,7 @@ function Editor({ inPlace, scene }: { inPlace: InPlace; scene: Scene }): ReactNo
     'aria-invalid': problem !== undefined,
     value: text,
     autoFocus: true,
-    onBlur: () => (problem ? end() : take()),
+    onBlur: () => (problem && !isOver.current ? end() : take()),
     onFocus: (event: React.FocusEvent<HTMLInputElement | HTMLTextAreaElement>) => event.target.select(),
   };
   const isLong = what === 'note' && !note?.mark;

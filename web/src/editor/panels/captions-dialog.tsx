@@ -11,6 +11,19 @@ import { defaultsOf, OptionField, optionsOf } from './operation-form.tsx';
 const operation = operationById('captions');
 /** Rows that are shown; all are counted, and all are written. */
 const mostShown = 300;
+/** How wide the fields are that need more than a sixth of the row. */
+const spans: Readonly<Record<string, string>> = {
+  target: 'col-span-2',
+  pattern: 'col-span-4',
+  find: 'col-span-2',
+  replace: 'col-span-2',
+  regex: 'col-span-2',
+  letters: 'col-span-2',
+  prefix: 'col-span-2',
+  suffix: 'col-span-2',
+  order: 'col-span-2',
+  mend: 'col-span-6',
+};
 
 /** Names, labels or titles of many at once, with each before and after. */
 export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode {
@@ -45,14 +58,14 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
           void perform('captions', values);
         }}
       >
-        <div className="grid grid-cols-4 gap-x-3 gap-y-2">
+        <div className="grid shrink-0 grid-cols-6 gap-x-3 gap-y-2">
           {options.map(([name, schema]) => (
-            <div key={name} className={`flex flex-col justify-end ${name === 'pattern' ? 'col-span-2' : ''}`}>
+            <div key={name} className={`flex flex-col justify-end [&_input:not([type=checkbox])]:w-full ${spans[name] ?? 'col-span-1'}`}>
               <OptionField name={name} schema={schema} value={values[name]} onChange={(value) => setValues((old) => ({ ...old, [name]: value }))} />
             </div>
           ))}
         </div>
-        <p className="text-xs text-soft">
+        <p className="shrink-0 text-xs text-soft">
           In a pattern:{' '}
           {Object.entries(patternWords)
             .map(([word, about]) => `{${word}} ${about}`)
@@ -68,19 +81,23 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
           <table className="w-full text-sm" aria-label="Before and after">
             <thead className="sticky top-0 bg-panel text-left text-soft">
               <tr>
-                <th className="w-2/5 py-1 font-normal">Before</th>
-                <th className="w-2/5 font-normal">After</th>
+                {values.target === 'label' && <th className="w-1/4 py-1 font-normal">Node</th>}
+                <th className="w-1/4 py-1 font-normal">Before</th>
+                <th className="w-1/3 font-normal">After</th>
                 <th className="font-normal">What is said of it</th>
               </tr>
             </thead>
             <tbody>
               {shown.map((row) => (
                 <tr key={row.id} className="border-t border-line align-top">
+                  {values.target === 'label' && <td className="py-1 pr-2 break-words text-soft">{doc.nodes.get(row.id)?.name}</td>}
                   <td className="py-1 pr-2 break-words">{row.before || <span className="text-soft">none</span>}</td>
-                  <td className={`pr-2 break-words ${row.problem ? 'text-soft line-through' : row.after === row.before ? 'text-soft' : 'font-bold'}`}>
+                  <td className={`py-1 pr-2 break-words ${row.problem ? 'text-soft line-through' : row.after === row.before ? 'text-soft' : 'font-bold'}`}>
                     {row.after || <span className="font-normal text-soft">none</span>}
                   </td>
-                  <td className={`text-xs break-words ${row.problem ? 'text-warn' : 'text-soft'}`}>{row.problem ?? row.remark ?? (row.after === row.before ? 'as it is' : '')}</td>
+                  <td className={`py-1 text-xs break-words ${row.problem ? 'text-warn' : 'text-soft'}`}>
+                    {row.problem ?? row.remark ?? (row.after === row.before ? 'as it is' : '')}
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -92,7 +109,7 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
           )}
           {rows.length === 0 && !problem && <p className="py-3 text-center text-soft">Nothing of that sort is selected.</p>}
         </div>
-        <Button type="submit" look="primary" dim={problem ?? (changes.length === 0 ? 'Nothing would change.' : undefined)}>
+        <Button type="submit" look="primary" className="shrink-0" dim={problem ?? (changes.length === 0 ? 'Nothing would change.' : undefined)}>
           Write {changes.length.toLocaleString('en')}
           {refused.length > 0 && `, leave ${refused.length.toLocaleString('en')} as they are`}
         </Button>

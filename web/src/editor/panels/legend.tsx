@@ -1,4 +1,5 @@
 import { legend, schemeColor } from '@basitax/core/color/scheme';
+import { plural } from '@basitax/core/operation';
 import { mayAct } from '@basitax/server/api';
 import { type ReactNode, useMemo, useState } from 'react';
 import { toast } from 'sonner';
@@ -86,7 +87,7 @@ export function LegendPanel(): ReactNode {
         })}
         {rows.length === 0 && <li className="text-soft">This graph has no nodes.</li>}
       </ul>
-      {frames.length > 0 && <p className="text-xs text-soft">{frames.length} frames have colours of their own.</p>}
+      {frames.length > 0 && <p className="text-xs text-soft">{plural(frames.length, 'frame has a colour of its own', 'frames have colours of their own')}.</p>}
     </SidePanel>
   );
 }

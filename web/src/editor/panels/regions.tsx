@@ -1,4 +1,4 @@
-import { Cancelled } from '@basitax/core/operation';
+import { Cancelled, plural } from '@basitax/core/operation';
 import type { Region } from '@basitax/core/structure/propose';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
@@ -93,13 +93,14 @@ export function RegionsPanel(): ReactNode {
             <button
               type="button"
               className="truncate px-1 text-left text-xs text-soft hover:underline"
+              title={region.strangers > 0 ? 'Others lie between them: arrange after framing, and they part.' : 'Show them'}
               onClick={() => {
                 remember();
                 select(region.nodes);
                 lookAt('selection');
               }}
             >
-              {region.nodes.length} nodes{region.strangers > 0 && `, ${region.strangers} strangers inside: arrange afterwards`}
+              {region.nodes.length} nodes{region.strangers > 0 && `, ${plural(region.strangers, 'stranger')} inside`}
             </button>
           </li>
         ))}
