@@ -245,6 +245,14 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
         )}
       </h3>
       {kind.parameters.length === 0 && <p className="text-soft">It has no parameters.</p>}
+      {kind.parameters.length > 0 && (
+        <div aria-hidden="true" className="grid grid-cols-[7rem_1fr_7rem_1fr_6rem] gap-x-2 text-xs text-soft">
+          <span>id</span>
+          <span>title</span>
+          <span>type</span>
+          <span>default</span>
+        </div>
+      )}
       {kind.parameters.map((spec, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: while an id is typed nothing else tells a parameter
         <div key={i} className="grid grid-cols-[7rem_1fr_7rem_1fr_auto] items-center gap-x-2 gap-y-1 border-t border-line py-1.5">

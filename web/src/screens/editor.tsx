@@ -13,6 +13,7 @@ import { usePerson } from '../app.tsx';
 import { copy, paste, perform } from '../editor/actions.ts';
 import { followAddress, goTo } from '../editor/address.ts';
 import { Canvas } from '../editor/canvas/canvas.tsx';
+import { followCatalogue } from '../editor/catalogue.ts';
 import { commandById } from '../editor/commands.ts';
 import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dialogs.ts';
 import { letAllGo } from '../editor/kept.ts';
@@ -120,6 +121,7 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
   }, []);
   useOwnShortcuts();
   useEffect(() => void loadScheme(), []);
+  useEffect(() => followCatalogue(), []);
   // panels that were kept belong to the file that was open
   useEffect(() => letAllGo, []);
   useEffect(() => followNeighbourhood(), []);

@@ -4,9 +4,11 @@ import type { GraphNode } from '@basitax/core/document/schema';
 import { Candidates } from '@basitax/core/wiring/candidates';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { carriedType } from '@basitax/core/wiring/types';
+import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
 import { BookmarkPlus } from 'lucide-react';
 import { type ReactNode, useMemo, useState } from 'react';
+import { api } from '../../api/client.ts';
 import { Button, Dialog, Field } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { commandById } from '../commands.ts';
@@ -72,6 +74,7 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
           ['Flow', graph?.flow ?? 'right'],
         ]}
       />
+      <CatalogueRow state={state} />
       {byCategory.length > 0 && (
         <div>
           <h3 className="mb-1 font-bold">Categories</h3>
@@ -82,6 +85,29 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
       <p className="text-xs text-soft">
         Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box, with Shift and Alt to draw a lasso.
       </p>
+    </div>
+  );
+}
+
+/** The version of the catalogue that the file is read with, and the way to a newer one. */
+function CatalogueRow({ state }: { state: Editing }): ReactNode {
+  const { id, version } = state.doc.head.catalogue;
+  const list = useQuery({ queryKey: ['catalogues'], queryFn: api.catalogues, retry: false });
+  const team = list.data?.team;
+  if (id === 'none') return null;
+  const newer = team?.id === id && team.version > version ? team.version : undefined;
+  return (
+    <div className="flex flex-col gap-1.5">
+      <Facts rows={[['Catalogue', `${state.catalogue.title}, version ${version}`]]} />
+      {newer !== undefined && (
+        <Button
+          dim={state.readOnly ?? (state.preview ? 'Apply or drop the preview first.' : undefined)}
+          title="Nodes keep their ports; other defaults may change what is computed"
+          onClick={() => void perform('read-with', { id, version: newer }, [])}
+        >
+          Read with version {newer}
+        </Button>
+      )}
     </div>
   );
 }

@@ -1,6 +1,5 @@
 import { caption } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
-import { Kinds } from '@basitax/core/document/kinds';
 import { legalName } from '@basitax/core/document/names';
 import { publishable, publishProblems } from '@basitax/core/structure/shared-kinds';
 import { sharedNameSchema } from '@basitax/server/api';
@@ -9,14 +8,8 @@ import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
-import { useEditing, useEditor } from '../store.ts';
-
-/** The catalogue with what was published since, for the file that is open. */
-async function renewKinds(): Promise<void> {
-  const { catalogue } = useEditor.getState();
-  const fresh = await api.catalogue(catalogue.id, catalogue.version);
-  useEditor.setState({ catalogue: fresh, kinds: new Kinds(fresh) });
-}
+import { renewKinds } from '../catalogue.ts';
+import { useEditing } from '../store.ts';
 
 /** Publishes a nested graph as a shared kind, or as the next version of one, and uses it in its place where that is wanted. */
 export function PublishDialog({ id, onClose }: { id: string; onClose: () => void }): ReactNode {
