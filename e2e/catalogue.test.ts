@@ -16,16 +16,16 @@ describe('E6: colours', () => {
     const panel = lead.getByRole('complementary', { name: 'Colours' });
     await panel.getByRole('button', { name: 'Select the 1 that differ' }).click();
     await expect.poll(() => selectionOf(lead)).toEqual(['ncs6336b1jz']);
-    await panel.getByRole('button', { name: /^Change the colour of Maps/ }).click();
+    await panel.getByRole('button', { name: /^Change the colour of Pictures/ }).click();
     await panel.getByRole('button', { name: 'Bluish green' }).click();
     await said(lead, 'The team’s colours are changed, for all its files.');
-    const spine = nodeCalled(lead, 'WarpMap_1').locator('.spine');
+    const spine = nodeCalled(lead, 'Overlap mask').locator('.spine');
     await expect.poll(() => spine.evaluate((element) => getComputedStyle(element).backgroundColor)).toBe('rgb(0, 149, 108)');
     // others see it when they open a file; and it goes back to the catalogue's
     const editor = await openDome((await browser.sit('editor')).page);
     await expect
       .poll(() =>
-        nodeCalled(editor, 'WarpMap_1')
+        nodeCalled(editor, 'Overlap mask')
           .locator('.spine')
           .evaluate((element) => getComputedStyle(element).backgroundColor),
       )
@@ -51,7 +51,7 @@ describe('E8: nesting and publishing', () => {
     await expectTakes(page, 'Projector_1', 'image', 'Blend_1.image');
     await press(page, 'Control+z');
     await settle(page, 300);
-    const panel = inspector(page).getByRole('region', { name: 'Nested graph' });
+    const panel = inspector(page).getByRole('region', { name: 'What it holds' });
     const first = panel.getByLabel(/^Name of the port/).first();
     await first.fill('Sheet_in');
     await page.keyboard.press('Enter');

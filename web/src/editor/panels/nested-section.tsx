@@ -14,7 +14,7 @@ const no = (locked: boolean): string | undefined => (locked ? 'Nothing can be ch
 /** What a nested graph and its ports can have done to them. */
 export function NestedSection({ node, locked }: { node: GraphNode; locked: boolean }): ReactNode {
   return (
-    <section aria-label="Nested graph" className="flex flex-col gap-2">
+    <section aria-label="What it holds" className="flex flex-col gap-2">
       <div className="grid grid-cols-2 gap-1.5">
         <Button onClick={() => enterGraph(node.inner!)}>Enter</Button>
         <Button onClick={() => openDialog({ peek: node.id })}>Peek inside</Button>
