@@ -140,7 +140,7 @@ describe('D3, D4, D6: trace, jump, reach the source', () => {
     const panel = inspector(page);
     await panel.getByText('Fed', { exact: true }).waitFor();
     await panel.getByText('Behind it').waitFor();
-    await panel.getByLabel('Exposure').fill('0.75');
+    await panel.getByLabel('Exposure', { exact: true }).fill('0.75');
     await page.keyboard.press('Tab');
     await said(page, 'Set exposure of 1 node.');
     await panel.getByRole('button', { name: 'beacon HouseGrade_image' }).click();

@@ -178,10 +178,10 @@ describe('editing', () => {
     await inspector.getByRole('textbox', { name: 'Name' }).fill('NightGrade');
     await page.keyboard.press('Enter');
     await page.getByRole('group', { name: /^NightGrade,/ }).waitFor();
-    await inspector.getByLabel('Exposure').fill('99');
+    await inspector.getByLabel('Exposure', { exact: true }).fill('99');
     await page.keyboard.press('Enter');
     await page.getByText(/takes a number from -10 to 10/).waitFor();
-    await inspector.getByLabel('Exposure').fill('1.5');
+    await inspector.getByLabel('Exposure', { exact: true }).fill('1.5');
     await page.keyboard.press('Enter');
     await page.getByText(/Set exposure of 1 node/).waitFor();
     await inspector.getByRole('textbox', { name: 'Label' }).fill('Night, for the house');

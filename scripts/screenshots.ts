@@ -33,6 +33,49 @@ const shoot = async (page: Page, name: string): Promise<void> => {
   console.log(`docs/screenshots/${name}.png`);
 };
 
+/** Frames with a colour, a note, a mark, one folded; and many labels being written. */
+async function frames(page: Page): Promise<void> {
+  const find = async (text: string): Promise<void> => {
+    await page.locator('[data-canvas]').focus();
+    await press(page, '/');
+    await page.getByPlaceholder(/^Part of a name/).fill(text);
+    await page.waitForTimeout(600);
+    await press(page, 'Enter');
+    await page.waitForTimeout(600);
+    await page.locator('[data-canvas]').focus();
+  };
+  const color = (name: string) => page.getByRole('group', { name: 'Colour' }).getByRole('button', { name, exact: true }).click();
+  await open(page, 'plankton-shoal');
+  await find('Rockfish, seabed');
+  await press(page, 'f', 'o');
+  await find('Squid, canopy');
+  await color('Blue');
+  await press(page, 'f', 'a');
+  await page
+    .getByLabel('Text of the note, as Markdown')
+    .fill('## Squid, canopy\nDrives the **glow** of the squid by the tide clock.\n- brightness first, then colour\n- see *Squid_Canopy_Glow*');
+  await press(page, 'Control+Enter');
+  await find('Squid_Canopy_Flee');
+  await press(page, 'f', 'k');
+  await page
+    .getByRole('dialog')
+    .getByLabel(/^Words/)
+    .fill('new for the night act');
+  await page.getByRole('button', { name: 'Mark', exact: true }).click();
+  await find('Squid, canopy');
+  await page.waitForTimeout(3500);
+  await shoot(page, 'frames');
+  await find('Squid_Canopy_Glow');
+  await press(page, 's', 'k', 'e', 'm');
+  await page
+    .getByRole('dialog')
+    .getByLabel(/^Pattern/)
+    .fill('{frame}: glow {n}');
+  await page.waitForTimeout(3500);
+  await shoot(page, 'captions');
+  await press(page, 'Escape');
+}
+
 try {
   const page = await sit('light');
   await enter(page);
@@ -101,32 +144,12 @@ try {
   await shoot(page, 'find');
   await press(page, 'Escape');
   await page.waitForTimeout(300);
-  await press(page, 's', 'q');
-  const query = page.getByRole('dialog', { name: 'Select by query' });
-  await query.getByLabel('Field').selectOption('Kind');
-  await query.getByLabel('Value').fill('glow');
-  await query.getByRole('button', { name: 'Another condition' }).click();
-  await query.getByLabel('Field').nth(1).selectOption('size');
-  await query.getByLabel('Value').nth(1).fill('40');
-  await page.waitForTimeout(400);
-  await shoot(page, 'query');
-  await press(page, 'Escape');
-  await page.waitForTimeout(300);
   await press(page, 't', 's', 'o', 's', 'u');
   await page.waitForTimeout(1200);
   const outline = page.getByRole('complementary', { name: 'Outline' });
   await outline.getByRole('button', { name: 'Selected' }).click();
   await page.waitForTimeout(2500);
   await shoot(page, 'outline');
-  await open(page, 'reef-night', surface);
-  await press(page, '/');
-  await page.getByPlaceholder(/^Part of a name/).fill('RN0020_DomeFinish');
-  await page.waitForTimeout(900);
-  await press(page, 'Enter');
-  await page.waitForTimeout(900);
-  await press(page, 'g', 'p');
-  await page.waitForTimeout(900);
-  await shoot(page, 'peek');
   await open(page, 'glow-library', '?view=460,40,0.62');
   await press(page, 'l', 'n');
   await page.waitForTimeout(900);
@@ -140,9 +163,15 @@ try {
   await page.waitForTimeout(600);
   await shoot(page, 'advice');
   await press(page, 'l', 'a');
-  await page.goto(`${address}/shortcuts`);
-  await page.getByText('Arrange by wiring').waitFor();
-  await shoot(page, 'shortcuts');
+  await frames(page);
+  await page.goto(`${address}/catalogue`);
+  await page.getByLabel('Find a kind').fill('glow');
+  await page
+    .getByRole('button', { name: /Bioluminescence|Glow/ })
+    .first()
+    .click();
+  await page.waitForTimeout(500);
+  await shoot(page, 'catalogue');
   const night = await sit('dark');
   await enter(night);
   await open(night, 'reef-night', '?view=-60,60,0.72');

@@ -76,7 +76,7 @@ export const renameSet = operation({
 
 export const selectSet = operation({
   id: 'select-set',
-  title: 'Select a set',
+  title: 'Nodes of a set',
   area: 'select',
   about: 'Selects the nodes of a named set that lie in this graph.',
   needs: { what: 'nothing', least: 0 },

@@ -1,5 +1,4 @@
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { onLoopback, type StandIn } from './loopback.ts';
 
 // A stand-in for a studio's asset store, so that the demo can find files by name. It holds no files, only their paths, all invented.
 
@@ -21,8 +20,8 @@ const paths: readonly string[] = [
 ].sort();
 
 /** Serves `GET /find?name=…` and `GET /exists?path=…` on loopback. */
-export async function startAssetStore(): Promise<{ readonly address: string; stop(): Promise<void> }> {
-  const server: Server = createServer((request, response) => {
+export async function startAssetStore(): Promise<StandIn> {
+  return onLoopback((request, response) => {
     const url = new URL(request.url ?? '/', 'http://asset-store');
     const name = url.searchParams.get('name')?.toLowerCase();
     const path = url.searchParams.get('path');
@@ -35,14 +34,4 @@ export async function startAssetStore(): Promise<{ readonly address: string; sto
     response.writeHead(answer ? 200 : 404, { 'Content-Type': 'application/json' });
     response.end(JSON.stringify(answer ?? {}));
   });
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  server.unref();
-  return {
-    address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
-    stop: () =>
-      new Promise((done) => {
-        server.closeAllConnections();
-        server.close(() => done());
-      }),
-  };
 }

@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import { deflateSync } from 'node:zlib';
+import { onLoopback, type StandIn } from './loopback.ts';
 
 // A stand-in for a studio's render farm, so that nodes of the demo have pictures and times. It renders nothing: what it answers follows from
 // what it is asked by a hash, so that the same node with the same values gets the same picture and the same time.
@@ -72,8 +71,8 @@ function rendered({ path, kind, values }: Job): { path: string; picture: string;
 }
 
 /** Serves `POST /render` on loopback. */
-export async function startRenderService(): Promise<{ readonly address: string; stop(): Promise<void> }> {
-  const server: Server = createServer((request, response) => {
+export async function startRenderService(): Promise<StandIn> {
+  return onLoopback((request, response) => {
     const parts: Buffer[] = [];
     request.on('data', (part: Buffer) => parts.push(part));
     request.on('end', () => {
@@ -90,14 +89,4 @@ export async function startRenderService(): Promise<{ readonly address: string; 
       }
     });
   });
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  server.unref();
-  return {
-    address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
-    stop: () =>
-      new Promise((done) => {
-        server.closeAllConnections();
-        server.close(() => done());
-      }),
-  };
 }

@@ -8,7 +8,7 @@ import { addKind, putKind } from './draft.ts';
 
 export const selectLook = 'h-8 min-w-0 rounded-sm border border-edge bg-ticket px-1.5 text-sm';
 
-export function Check({ label, checked, locked, onTurn }: { label: string; checked: boolean; locked: boolean; onTurn: (on: boolean) => void }): ReactNode {
+function Check({ label, checked, locked, onTurn }: { label: string; checked: boolean; locked: boolean; onTurn: (on: boolean) => void }): ReactNode {
   return (
     <label className="flex items-center gap-1.5 text-sm">
       <input type="checkbox" className="size-4 accent-accent" checked={checked} disabled={locked} onChange={(event) => onTurn(event.target.checked)} />

@@ -4,8 +4,8 @@ import { Plus, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Draft } from '../editor/panels/draft.tsx';
 import { useTheme } from '../theme.ts';
-import { Button } from '../ui/controls.tsx';
-import { addCategory, addType, putCategory, putType } from './draft.ts';
+import { Button, Field } from '../ui/controls.tsx';
+import { addCategory, addType, putCategory, putHead, putType } from './draft.ts';
 import { selectLook } from './kind-form.tsx';
 
 /** One of the eight hues, as they look in the theme. */
@@ -123,6 +123,17 @@ function TypeRow({ type, catalogue, locked }: { type: TypeSpec; catalogue: Catal
 export function CategoryTable({ catalogue, locked }: { catalogue: Catalogue; locked: boolean }): ReactNode {
   return (
     <section aria-label="Categories" className="flex flex-col gap-2">
+      <div className="grid grid-cols-2 gap-3 pb-2">
+        <Field label="Title of the catalogue">
+          <Draft value={catalogue.title} locked={locked} onTake={async (title) => putHead({ title })} />
+        </Field>
+        <Field label="Loops of wires">
+          <select className={selectLook} value={catalogue.loops} disabled={locked} onChange={(event) => putHead({ loops: event.target.value as Catalogue['loops'] })}>
+            <option value="forbidden">are refused</option>
+            <option value="allowed">are allowed</option>
+          </select>
+        </Field>
+      </div>
       {!locked && (
         <Button className="self-start" onClick={addCategory}>
           <Plus size={14} /> New category

@@ -4,7 +4,7 @@ import { useTheme } from '../../theme.ts';
 import { Button } from '../../ui/controls.tsx';
 
 /** What is said of a colour that is not seen well as it is: it is drawn darker or lighter then. */
-export function contrastWords(color: string): string | undefined {
+function contrastWords(color: string): string | undefined {
   const weak = (['paper', 'night'] as const).filter((theme) => seenOn(color, theme) < leastContrast);
   if (weak.length === 0) return undefined;
   const figures = weak.map((theme) => `${seenOn(color, theme).toFixed(1)}:1 ${theme === 'paper' ? 'on paper' : 'at night'}`);

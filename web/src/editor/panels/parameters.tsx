@@ -15,7 +15,7 @@ interface Common {
 }
 
 /** The parameters of some nodes, each with the nodes that have it with the same type: first those that all have. O(nodes · parameters). */
-export function commonParameters(kinds: Kinds, nodes: readonly GraphNode[]): Common[] {
+function commonParameters(kinds: Kinds, nodes: readonly GraphNode[]): Common[] {
   const found = new Map<string, { spec: ParameterSpec; nodes: GraphNode[] }>();
   for (const node of nodes) {
     for (const spec of kinds.parameters(node.kind)) {

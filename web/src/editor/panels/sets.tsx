@@ -12,7 +12,7 @@ import { SidePanel } from './side.tsx';
 const { getState, setState } = useEditor;
 
 /** Hides the nodes of a set, or shows them again: for this person, until the file is closed. */
-export function turnHidden(set: Id): void {
+function turnHidden(set: Id): void {
   const { hiddenSets } = getState();
   setState({ hiddenSets: hiddenSets.includes(set) ? hiddenSets.filter((one) => one !== set) : [...hiddenSets, set] });
 }

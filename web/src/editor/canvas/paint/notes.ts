@@ -5,7 +5,7 @@ import { markEnds } from '../scene.ts';
 import { family, type Picture, readingZoom, toScreen } from './picture.ts';
 
 /** Below this zoom a note folds to a mark of the same size on screen. */
-export const noteZoom = 0.3;
+const noteZoom = 0.3;
 const foldedSize = 14;
 
 /** Notes and drawn marks: boxes whose text is an element at reading zoom, signs when far out; a dotted line leads to what a note is tied to. */
