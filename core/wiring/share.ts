@@ -74,6 +74,10 @@ export function shareValue(
   });
   const findings: Finding[] = [];
   for (const node of nodes) {
+    if (node.locked) {
+      findings.push(finding('locked', 'warning', [node.id], `“${caption(node)}” is locked and was skipped.`));
+      continue;
+    }
     const own = kinds.parameter(node.kind, parameter);
     if (own?.type !== spec.type || node.graph !== first.graph) {
       findings.push(finding('parameter-missing', 'warning', [node.id], `“${caption(node)}” has no parameter ${parameter} of this type, or is in another graph; it was skipped.`));

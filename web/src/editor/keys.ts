@@ -97,7 +97,8 @@ function nudge([x, y]: [number, number], isFine: boolean): boolean {
 
 function universal(key: string, event: KeyboardEvent<HTMLElement>): boolean {
   const state = getState();
-  const focused = (event.target as HTMLElement).dataset.node;
+  const { node, note } = (event.target as HTMLElement).dataset;
+  const focused = node ?? note;
   switch (key) {
     case 'Delete':
     case 'Backspace':

@@ -246,8 +246,9 @@ export function Canvas(): ReactNode {
       <canvas ref={ground} className="absolute inset-0 size-full" aria-hidden="true" />
       <canvas ref={wires} className="absolute inset-0 size-full" aria-hidden="true" />
       <div ref={layer} className="node-layer">
-        <NoteLayer scene={scene} colors={colors} selected={selected} />
         <NodeLayer scene={scene} colors={colors} selected={selected} mounted={mounted} onMounted={onMounted} />
+        {/* behind the nodes to the eye, and after them for the keyboard */}
+        <NoteLayer scene={scene} selected={selected} />
       </div>
       <canvas ref={over} className="pointer-events-none absolute inset-0 size-full" aria-hidden="true" />
       {isEmpty && (

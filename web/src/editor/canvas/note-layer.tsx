@@ -2,7 +2,6 @@ import type { Id } from '@basitax/core/document/ids';
 import type { Note } from '@basitax/core/document/schema';
 import { lazy, type ReactNode, Suspense } from 'react';
 import { useEditor } from '../store.ts';
-import type { Colors } from './colors.ts';
 import { readingZoom } from './paint/picture.ts';
 import type { Scene } from './scene.ts';
 
@@ -10,7 +9,7 @@ import type { Scene } from './scene.ts';
 const Markdown = lazy(() => import('react-markdown'));
 
 /** Notes are few, so that all of a graph stand as elements while they can be read; the canvas draws their boxes, and everything while the window moves. */
-export function NoteLayer({ scene, selected }: { scene: Scene; colors: Colors; selected: ReadonlySet<Id> }): ReactNode {
+export function NoteLayer({ scene, selected }: { scene: Scene; selected: ReadonlySet<Id> }): ReactNode {
   const canRead = useEditor((state) => state.view.zoom >= readingZoom);
   const moving = useEditor((state) => state.moving);
   if (!canRead) return null;
