@@ -158,7 +158,7 @@ export async function runOperation(id: string, context: Context, doc: Doc, selec
   }
   // placing sees folded frames as the blocks that they are drawn as
   const view = one.area === 'arrange' ? foldedView(doc, context.kinds) : doc;
-  const raw = await one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(view, selection), parsed.data);
+  const raw = await one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(doc, view, selection), parsed.data);
   const outcome = { ...raw, edit: withFollowers(doc, context.kinds, unfoldEdit(doc, view, raw.edit)) };
   const fed = feedChanges(doc, context.kinds, outcome.edit);
   return fed.length === 0 ? outcome : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };

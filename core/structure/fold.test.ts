@@ -62,6 +62,9 @@ describe('a folded frame', () => {
     expect(by).toBe(framePad.left - 200);
     expect([aligned.doc.nodes.get('c')!.x, aligned.doc.nodes.get('b')!.y]).toEqual([400 + by, 100]);
     expect(foldedView(aligned.doc, testKinds).nodes.get('bay')!.x).toBe(0);
+    // who selects what is inside means the block
+    const inside = await act('align-left', doc, ['a', 'b', 'c']);
+    expect(inside.doc.nodes.get('c')!.x).toBe(400 + by);
     const pinned = await act('pin', doc, ['bay']);
     expect([pinned.doc.nodes.get('b')!.pinned, pinned.doc.nodes.get('c')!.pinned]).toEqual([true, true]);
   });

@@ -124,9 +124,15 @@ function block(doc: Doc, kinds: Kinds, frame: Frame, rect: { x: number; y: numbe
   };
 }
 
-/** The selection as the view has it: what lies in a folded frame is no longer there to be chosen. */
-export function selectionInView(view: Doc, selection: Selection): Selection {
-  return { ...selection, items: selection.items.filter((id) => view.nodes.has(id) || view.frames.has(id) || view.wires.has(id) || view.notes.has(id)) };
+/** The selection as the view has it: for what lies in a folded frame its block is meant. */
+export function selectionInView(doc: Doc, view: Doc, selection: Selection): Selection {
+  const isThere = (id: Id): boolean => view.nodes.has(id) || view.frames.has(id) || view.wires.has(id) || view.notes.has(id);
+  const blockOf = (id: Id): Id[] => {
+    const item = doc.nodes.get(id) ?? doc.frames.get(id);
+    const fold = item && foldAround(doc, item);
+    return fold ? [fold.id] : [];
+  };
+  return { ...selection, items: [...new Set(selection.items.flatMap((id) => (isThere(id) ? [id] : blockOf(id))))] };
 }
 
 /** An edit that was made on the view, as one on the document: where a block moves, all that it stands for moves; what else is set on it is set on each node inside. */

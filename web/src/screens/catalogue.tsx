@@ -1,4 +1,4 @@
-import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
+import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
 import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronLeft, FileDown, FileUp, Plus } from 'lucide-react';
@@ -36,7 +36,8 @@ export default function CatalogueScreen(): ReactNode {
   });
   useEffect(() => {
     if (loaded.data) beginDraft(loaded.data);
-  }, [loaded.data]);
+    else if (newest?.id === 'none') beginDraft({ ...emptyCatalogue, id: 'team', title: 'Team kinds' });
+  }, [loaded.data, newest?.id]);
   const { base, draft } = useDraft();
   const [part, setPart] = useState<Part>('kinds');
   const person = usePerson().data;
@@ -69,8 +70,6 @@ export default function CatalogueScreen(): ReactNode {
         <Notice title={failed.message} alert>
           <Button onClick={() => void list.refetch()}>Try again</Button>
         </Notice>
-      ) : newest?.id === 'none' ? (
-        <Notice title="The team has no catalogue yet.">A lead can import one as JSON with the command line or the API.</Notice>
       ) : !draft ? (
         <Notice title="Loading the catalogue …" />
       ) : (
@@ -108,7 +107,8 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
     try {
       const parsed = catalogueSchema.safeParse(JSON.parse(await file.text()));
       if (!parsed.success) throw new Error(parsed.error.issues[0]?.message ?? 'it is no catalogue');
-      setDraft({ ...parsed.data, id: base.id, version: base.version, kinds: parsed.data.kinds.filter((kind) => !kind.shared) });
+      // the first catalogue of a team brings its own id
+      setDraft({ ...parsed.data, id: base.version === 0 ? parsed.data.id : base.id, version: base.version, kinds: parsed.data.kinds.filter((kind) => !kind.shared) });
       toast(`“${file.name}” is read. Nothing is stored before you have reviewed the change.`, { duration: 4000 });
     } catch (error) {
       toast.error(`“${file.name}” cannot be read as a catalogue`, { description: (error as Error).message, duration: 8000 });
@@ -137,13 +137,15 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
       <Button dim={locked ? 'It takes the role lead.' : undefined} onClick={() => picker.current?.click()}>
         <FileUp size={15} /> Import
       </Button>
-      <a
-        className="inline-flex h-8 items-center gap-1.5 rounded-sm border border-line bg-panel px-2.5 text-sm hover:bg-accent-wash"
-        href={`/api/catalogues/${base.id}/${base.version}?shared=no`}
-        download={`${base.id}.catalogue.json`}
-      >
-        <FileDown size={15} /> Export
-      </a>
+      {base.version > 0 && (
+        <a
+          className="inline-flex h-8 items-center gap-1.5 rounded-sm border border-line bg-panel px-2.5 text-sm hover:bg-accent-wash"
+          href={`/api/catalogues/${base.id}/${base.version}?shared=no`}
+          download={`${base.id}.catalogue.json`}
+        >
+          <FileDown size={15} /> Export
+        </a>
+      )}
       <Button dim={isChanged ? undefined : 'Nothing is changed.'} onClick={dropDraft}>
         Drop changes
       </Button>

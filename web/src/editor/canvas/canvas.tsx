@@ -206,7 +206,11 @@ export function Canvas(): ReactNode {
   const colors = useCanvasColors();
   const selection = useEditor((state) => state.selection);
   const drag = useLayout((state) => state.drag);
-  const selected = useMemo(() => new Set(selection), [selection]);
+  const selected = useMemo(() => {
+    const own = new Set(selection);
+    for (const block of scene.blocksOf(own)) own.add(block);
+    return own;
+  }, [selection, scene]);
   const mounted = useRef<ReadonlySet<Id>>(nothing);
   const now = useRef({ scene, ghosts, colors, selected });
   now.current = { scene, ghosts, colors, selected };

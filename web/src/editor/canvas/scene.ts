@@ -1,6 +1,6 @@
 import { builtin } from '@basitax/core/document/builtin';
 import type { TypeSpec } from '@basitax/core/document/catalogue';
-import { caption, type Doc, indexOf } from '@basitax/core/document/doc';
+import { caption, type Doc, indexOf, nodesWithin } from '@basitax/core/document/doc';
 import { flowOf, frameRects, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, tab, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
@@ -229,9 +229,17 @@ export class Scene {
     return this.frames.find((item) => item.frame.id === id)?.rect;
   }
 
-  /** The rectangle of a node, frame or note. */
+  /** The rectangle of a node, frame or note; of what a folded frame hides, that of its block. */
   rectOf(id: Id): Rect | undefined {
-    return this.at.get(id)?.rect ?? this.frameRect(id) ?? this.notes.find((note) => note.id === id);
+    const own = this.at.get(id)?.rect ?? this.frameRect(id) ?? this.notes.find((note) => note.id === id);
+    const hidden = own ? undefined : (this.whole.nodes.get(id) ?? this.whole.frames.get(id));
+    return own ?? (hidden && this.at.get(foldAround(this.whole, hidden)?.id ?? '')?.rect);
+  }
+
+  /** The blocks of folded frames of which everything inside is in a selection. */
+  blocksOf(selection: ReadonlySet<Id>): Id[] {
+    const blocks = this.nodes.filter(({ node }) => node.kind === builtin.fold);
+    return blocks.flatMap(({ node }) => (nodesWithin(this.whole, node.id).every((inner) => selection.has(inner.id)) ? [node.id] : []));
   }
 
   private indexWires(): Flatbush | undefined {

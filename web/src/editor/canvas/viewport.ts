@@ -67,11 +67,7 @@ export function useLookAt(behavior: React.RefObject<ZoomBehavior<HTMLDivElement,
   useEffect(() => {
     if (!isSized || wish.count === done.current || !host.current || !behavior.current) return;
     const state = getState();
-    const chosen = new Set(state.selection);
-    const rects =
-      wish.what === 'selection'
-        ? [...scene.nodes.filter((item) => chosen.has(item.node.id)).map((item) => item.rect), ...scene.frames.filter((item) => chosen.has(item.frame.id)).map((item) => item.rect)]
-        : [];
+    const rects = wish.what === 'selection' ? state.selection.flatMap((id) => scene.rectOf(id) ?? []) : [];
     const bounds = unite(rects) ?? scene.bounds;
     done.current = wish.count;
     if (!bounds) {
