@@ -240,7 +240,7 @@ describe('C10 to C13: strokes, duplicates, bypass, reroute points', () => {
     await dialog.getByRole('button', { name: 'Reroute points on outputs' }).click();
     await expectTakes(page, 'Warp_4', 'image', 'Point.out');
     await press(page, 'e', 'l');
-    await page.getByRole('dialog', { name: 'Label' }).getByLabel('Label').fill('To the dome');
+    await graph(page).getByLabel('Label', { exact: true }).fill('To the dome');
     await press(page, 'Enter');
     await page.getByRole('group', { name: /^To the dome, Reroute point/ }).waitFor();
     await choose(page, 'Warp_4');
