@@ -50,6 +50,7 @@ async function frames(page: Page): Promise<void> {
   await press(page, 'f', 'o');
   await find('Squid, canopy');
   await color('Blue');
+  await page.locator('[data-canvas]').focus();
   await press(page, 'f', 'a');
   await page
     .getByLabel('Text of the note, as Markdown')

@@ -156,7 +156,7 @@ function Ports({ kind, catalogue, locked, put }: PartProps & { catalogue: Catalo
       {kind.ports.length === 0 && <p className="text-soft">It has no ports yet.</p>}
       {kind.ports.map((port, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: while an id is typed nothing else tells a port
-        <div key={i} className="grid grid-cols-[4rem_6.5rem_1fr_9rem_auto_auto] items-center gap-2 border-t border-line py-1">
+        <div key={i} className="grid grid-cols-[4rem_6.5rem_1fr_9rem_14rem_5.5rem] items-center gap-2 border-t border-line py-1">
           <span className="text-soft">{port.direction === 'in' ? 'input' : 'output'}</span>
           <Draft mono label={`Id of port ${port.id}`} value={port.id} locked={locked} onTake={async (id) => set(i, { id })} />
           <Draft label={`Name of port ${port.id}`} value={port.name} locked={locked} onTake={async (name) => set(i, { name })} />
@@ -246,7 +246,7 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
       </h3>
       {kind.parameters.length === 0 && <p className="text-soft">It has no parameters.</p>}
       {kind.parameters.length > 0 && (
-        <div aria-hidden="true" className="grid grid-cols-[7rem_1fr_7rem_1fr_6rem] gap-x-2 text-xs text-soft">
+        <div aria-hidden="true" className="grid grid-cols-[7rem_1fr_7rem_1fr_5.5rem] gap-x-2 text-xs text-soft">
           <span>id</span>
           <span>title</span>
           <span>type</span>
@@ -255,7 +255,7 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
       )}
       {kind.parameters.map((spec, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: while an id is typed nothing else tells a parameter
-        <div key={i} className="grid grid-cols-[7rem_1fr_7rem_1fr_auto] items-center gap-x-2 gap-y-1 border-t border-line py-1.5">
+        <div key={i} className="grid grid-cols-[7rem_1fr_7rem_1fr_5.5rem] items-center gap-x-2 gap-y-1 border-t border-line py-1.5">
           <Draft mono label={`Id of parameter ${spec.id}`} value={spec.id} locked={locked} onTake={async (id) => set(i, { id })} />
           <Draft label={`Title of parameter ${spec.id}`} value={spec.title} locked={locked} onTake={async (title) => set(i, { title })} />
           <select
