@@ -123,7 +123,7 @@ describe('C3, C4: add, insert, pull out, delete', () => {
     await expectTakes(page, 'Glow', 'image', 'HouseGrade.image');
     await expectTakes(page, 'Warp_1', 'image', 'Glow.image');
     const fields = page.getByRole('region', { name: 'Main parameters of Glow' });
-    await expect.poll(() => fields.getByLabel('Threshold').evaluate((field) => field === document.activeElement)).toBe(true);
+    await expect.poll(() => fields.getByLabel('Threshold', { exact: true }).evaluate((field) => field === document.activeElement)).toBe(true);
     await page.keyboard.type('1.5');
     await press(page, 'Tab', 'Escape');
     await said(page, 'Set threshold of 1 node.');

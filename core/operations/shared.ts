@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { caption, selectedNodes } from '../document/doc.ts';
-import { readStored, UnreadableFile } from '../document/file.ts';
+import { parseDoc, UnreadableFile } from '../document/file.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
 import { operation, plural, Refused } from '../operation.ts';
@@ -77,10 +77,10 @@ export const makeOwnGraph = operation({
     const [node] = selectedNodes(doc, selection);
     const wiring = wiringOf(context, doc);
     try {
-      const findings = makeOwn(wiring, node!, readStored(body), context.newId);
+      const findings = makeOwn(wiring, node!, parseDoc(body).doc, context.newId);
       return { edit: wiring.tx.edit, report: { summary: `“${caption(node!)}” has a graph of its own now.`, findings } };
     } catch (error) {
-      if (error instanceof UnreadableFile || error instanceof SyntaxError) throw new Refused(`What the version held cannot be read: ${error.message}`);
+      if (error instanceof UnreadableFile) throw new Refused(`What the version held cannot be read: ${error.message}`);
       throw error;
     }
   },

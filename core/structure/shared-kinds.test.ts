@@ -67,6 +67,7 @@ describe('shared kinds', () => {
     const own = await act('make-own', used.doc, [host], { body: writeDoc(body) }, kinds);
     expect(compareFingerprints(fingerprint(doc, kinds), fingerprint(own.doc, kinds))).toBe('same');
     await expect(act('make-own', doc, ['d'], { body: writeDoc(body) }, kinds)).rejects.toThrow('“d” is of no shared kind');
+    await expect(act('make-own', used.doc, [host], { body: '{}' }, kinds)).rejects.toThrow('What the version held cannot be read');
     await expect(act('use-shared', doc, [host], { name: 'calm' }, kinds)).rejects.toThrow('There is no shared kind “calm”.');
     await expect(act('use-shared', doc, ['d'], { name: 'swell' }, kinds)).rejects.toThrow('“d” holds no graph');
   });

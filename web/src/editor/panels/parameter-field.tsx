@@ -45,7 +45,7 @@ export function ParameterField({ nodes, spec, kinds, locked }: FieldProps): Reac
   const set = (next: Json | undefined): Promise<void> => setParameter(ids, spec.id, next);
   const value = isMixed ? undefined : values[0];
   const shown: Shown = { spec, value, isMixed, locked, set };
-  const hint = hintOf(spec, isSet);
+  const hint = [hintOf(spec, isSet), isExpression(value) ? 'expression' : ''].filter(Boolean).join(', ');
   return (
     <div className="group flex flex-col gap-0.5 text-sm">
       <span className="flex min-h-5 items-center gap-1 text-soft">
@@ -242,11 +242,20 @@ function NumberField({ shown, nodes, kinds }: Typed): ReactNode {
   };
   return (
     <span className={hasSlider ? 'grid grid-cols-[1fr_5.5rem] items-center gap-2' : 'grid'}>
+      {/* the text comes first for the keyboard, the slider for the eye */}
+      <Draft
+        mono
+        label={spec.title}
+        value={isMixed ? '' : String(sliding === undefined ? value : Math.round(sliding * 1e6) / 1e6)}
+        placeholder={isMixed ? 'mixed' : undefined}
+        locked={locked}
+        onTake={(text) => takeTyped({ shown, nodes, kinds }, text, (plain) => (plain.trim() === '' ? undefined : Number(plain)))}
+      />
       {hasSlider && (
         <input
           type="range"
           aria-label={`${spec.title}, slider`}
-          className="min-w-0 accent-accent"
+          className="order-first min-w-0 accent-accent"
           min={min}
           max={max}
           step={step}
@@ -258,14 +267,6 @@ function NumberField({ shown, nodes, kinds }: Typed): ReactNode {
           onBlur={end}
         />
       )}
-      <Draft
-        mono
-        label={spec.title}
-        value={isMixed ? '' : String(sliding === undefined ? value : Math.round(sliding * 1e6) / 1e6)}
-        placeholder={isMixed ? 'mixed' : undefined}
-        locked={locked}
-        onTake={(text) => takeTyped({ shown, nodes, kinds }, text, (plain) => (plain.trim() === '' ? undefined : Number(plain)))}
-      />
     </span>
   );
 }
