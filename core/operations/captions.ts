@@ -54,7 +54,7 @@ export const captions = operation({
         if (row.remark) findings.push(finding('caption-remark', 'info', [row.id], `“${row.before}” is “${row.after}” now: ${row.remark}`));
         if (options.target === 'title') tx.set('frames', row.id, 'title', row.after);
         else if (options.target === 'label') tx.set('nodes', row.id, 'label', row.after === '' ? undefined : row.after);
-        else renameNode(tx, tx.doc, tx.get('nodes', row.id)!, row.after);
+        else renameNode(tx, doc, doc.nodes.get(row.id)!, row.after);
       }
     }
     const what = { name: 'name', label: 'label', title: 'title' }[options.target];

@@ -69,6 +69,15 @@ describe('captions of many', () => {
     expect([swapped.doc.nodes.get('a')!.name, swapped.doc.nodes.get('b')!.name]).toEqual(['A2', 'A1']);
   });
 
+  it('takes the ports of a nested graph along, all that are renamed', async () => {
+    const { doc: flat } = sketchDoc().node('a', 'src').node('b', 'add').node('c', 'add').wire('a.out', 'b.a').wire('b.out', 'c.a');
+    const { doc, report } = await act('nest', flat, ['b']);
+    const host = report.select![0]!;
+    const ports = doc.nodes.get(host)!.ports.map((port) => port.id);
+    const after = (await act('captions', doc, ports, { target: 'name', prefix: 'Reef_' })).doc;
+    expect(after.nodes.get(host)!.ports.map((port) => port.name)).toEqual(['Reef_a', 'Reef_b_out']);
+  });
+
   it('takes taps along with their beacons, and says what it cannot read', async () => {
     const doc = sketchDoc()
       .node('b', builtin.beacon, { name: 'Tide' })

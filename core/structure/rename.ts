@@ -14,6 +14,7 @@ export function renameNode(tx: Transaction, doc: Doc, node: GraphNode, name: str
       'nodes',
       host.id,
       'ports',
-      host.ports.map((port) => (port.id === node.id ? { ...port, name } : port)),
+      // as they stand: several ports of one host may be renamed in one act
+      tx.get('nodes', host.id)!.ports.map((port) => (port.id === node.id ? { ...port, name } : port)),
     );
 }
