@@ -307,6 +307,16 @@ export function overlaps(a: Rect, b: Rect): boolean {
 /** Margin between a frame and its members where nobody has set one; the title's tab has room on top. */
 export const framePad = { left: 24, top: 44, right: 24, bottom: 24 } as const;
 
+const padded = (rect: Rect, pad: NonNullable<Frame['pad']>): Rect => ({
+  x: rect.x - pad.left,
+  y: rect.y - pad.top,
+  width: rect.width + pad.left + pad.right,
+  height: rect.height + pad.top + pad.bottom,
+});
+
+/** The rectangle that a new frame around some others has. */
+export const framedRect = (rects: Iterable<Rect>): Rect => padded(unite(rects) ?? { x: 0, y: 0, width: 0, height: 0 }, framePad);
+
 /** The rectangles of all frames of a graph: each fits its members and inner frames; an empty one stays as stored. O(nodes + frames). */
 export function frameRects(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Rect> {
   const index = indexOf(doc);
@@ -322,10 +332,7 @@ export function frameRects(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Rect> {
         .map((inner) => fit(inner, new Set([...above, inner.id]))),
     ];
     const bounds = unite(inside);
-    const pad = frame.pad ?? framePad;
-    const rect = bounds
-      ? { x: bounds.x - pad.left, y: bounds.y - pad.top, width: bounds.width + pad.left + pad.right, height: bounds.height + pad.top + pad.bottom }
-      : { x: frame.x, y: frame.y, width: frame.width, height: frame.height };
+    const rect = bounds ? padded(bounds, frame.pad ?? framePad) : { x: frame.x, y: frame.y, width: frame.width, height: frame.height };
     rects.set(frame.id, rect);
     return rect;
   };
@@ -343,13 +350,16 @@ export function titleTabs(doc: Doc, kinds: Kinds, graph: Id): Rect[] {
     .framesIn(graph)
     .map((frame) => {
       const rect = rects.get(frame.id)!;
-      const width = Math.ceil(textWidth(frame.title || untitledFrame, 'bold', tab.titleSize)) + 2 * tab.padX;
+      const width = Math.ceil(textWidth(titleOf(frame), 'bold', tab.titleSize)) + 2 * tab.padX;
       return { x: rect.x, y: rect.y, width: Math.min(width, rect.width), height: tab.height };
     });
 }
 
 /** What stands on the tab of a frame without a title. */
 export const untitledFrame = 'Untitled frame';
+
+/** How a frame is spoken of: its title, or what stands in place of one. */
+export const titleOf = (frame: Frame | undefined): string => frame?.title || untitledFrame;
 
 /** The frames around a node or frame, innermost first. */
 export function framesAround(doc: Doc, item: GraphNode | Frame): Frame[] {

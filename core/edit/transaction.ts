@@ -1,7 +1,7 @@
 import type { Doc } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { type Json, sameJson } from '../document/json.ts';
-import type { Records, TableName } from '../document/schema.ts';
+import type { GraphNode, Records, TableName } from '../document/schema.ts';
 import { Applier, type Edit, read, type Step } from './step.ts';
 
 /** Gathers steps while showing the document as it stands after them. The way in which operations write. */
@@ -48,6 +48,13 @@ export class Transaction {
   /** Sets one field; nothing happens where it has the value already. Throws StaleEdit where there is no such record. */
   set<T extends TableName, F extends keyof Records[T] & string>(table: T, id: Id, field: F, to: Records[T][F] | undefined): void {
     this.setPath(table, id, [field], to as Json | undefined);
+  }
+
+  /** Switches a mark of nodes on or off; returns those that did not have it so. */
+  flag(nodes: readonly GraphNode[], field: 'bypassed' | 'closed' | 'locked' | 'pinned', on: boolean): GraphNode[] {
+    const changed = nodes.filter((node) => (node[field] === true) !== on);
+    for (const node of changed) this.set('nodes', node.id, field, on ? true : undefined);
+    return changed;
   }
 
   setParameter(node: Id, parameter: string, to: Json | undefined): void {

@@ -1,4 +1,5 @@
 import { caption, type Doc, indexOf } from '../document/doc.ts';
+import { titleOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
@@ -121,7 +122,7 @@ export class Outline {
         rows.push({
           id: frame.id,
           type: 'frame',
-          title: frame.title || 'Untitled frame',
+          title: titleOf(frame),
           kind: '',
           graph: frame.graph,
           count,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { unstack } from '../arrange/unstack.ts';
 import { type Doc, indexOf, nodesWithin, type Selection } from '../document/doc.ts';
-import { frameRects, framesAround, type Rect, rectOf, tab, unite, untitledFrame } from '../document/geometry.ts';
+import { framePad, frameRects, framesAround, type Rect, rectOf, tab, titleOf } from '../document/geometry.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { operation, plural, Refused } from '../operation.ts';
@@ -17,7 +17,7 @@ export function meantFrames(doc: Doc, { items }: Selection): Frame[] {
   return frames;
 }
 
-const said = (frames: readonly Frame[]): string => (frames.length === 1 ? `“${frames[0]!.title || untitledFrame}”` : plural(frames.length, 'frame'));
+const said = (frames: readonly Frame[]): string => (frames.length === 1 ? `“${titleOf(frames[0]!)}”` : plural(frames.length, 'frame'));
 const items = { what: 'items', least: 1 } as const;
 
 export const folds = ([true, false] as const).map((folded) =>
@@ -36,7 +36,7 @@ export const folds = ([true, false] as const).map((folded) =>
       const frames = meantFrames(doc, selection).filter((frame) => (frame.folded === true) !== folded);
       if (frames.length === 0) throw new Refused(folded ? 'It is folded already.' : 'It is not folded.');
       const empty = folded ? frames.find((frame) => nodesWithin(doc, frame.id).length === 0) : undefined;
-      if (empty) throw new Refused(`“${empty.title || untitledFrame}” is empty: there is nothing to fold.`);
+      if (empty) throw new Refused(`“${titleOf(empty)}” is empty: there is nothing to fold.`);
       const tx = new Transaction(doc);
       for (const frame of frames) tx.set('frames', frame.id, 'folded', folded ? true : undefined);
       return { edit: tx.edit, report: { summary: `${folded ? 'Folded' : 'Unfolded'} ${said(frames)}.`, findings: [], select: frames.map((frame) => frame.id) } };
@@ -63,28 +63,22 @@ export const frameSize = operation({
   run({ kinds }, doc, selection, rect) {
     const frame = oneFrame(doc, selection);
     const tx = new Transaction(doc);
-    const rects = frameRects(doc, kinds, frame.graph);
-    const inside = unite([
-      ...indexOf(doc)
-        .membersOf(frame.id)
-        .map((node) => rectOf(doc, kinds, node)),
-      ...indexOf(doc)
-        .framesWithin(frame.id)
-        .map((inner) => rects.get(inner.id)!),
-    ]);
-    if (inside) {
-      const room = (value: number, least: number): number => Math.max(least, Math.round(value));
-      tx.set('frames', frame.id, 'pad', {
-        left: room(inside.x - rect.x, 0),
-        // the title keeps its place over what is inside
-        top: room(inside.y - rect.y, tab.height),
-        right: room(rect.x + rect.width - inside.x - inside.width, 0),
-        bottom: room(rect.y + rect.height - inside.y - inside.height, 0),
-      });
-    } else {
+    const own = frameRects(doc, kinds, frame.graph).get(frame.id)!;
+    const { left, top, right, bottom } = frame.pad ?? framePad;
+    const isEmpty = indexOf(doc).membersOf(frame.id).length + indexOf(doc).framesWithin(frame.id).length === 0;
+    if (isEmpty) {
       for (const field of ['x', 'y'] as const) tx.set('frames', frame.id, field, Math.round(rect[field]));
       tx.set('frames', frame.id, 'width', Math.max(60, Math.round(rect.width)));
       tx.set('frames', frame.id, 'height', Math.max(tab.height * 2, Math.round(rect.height)));
+    } else {
+      const room = (value: number, least: number): number => Math.max(least, Math.round(value));
+      tx.set('frames', frame.id, 'pad', {
+        left: room(own.x + left - rect.x, 0),
+        // the title keeps its place over what is inside
+        top: room(own.y + top - rect.y, tab.height),
+        right: room(rect.x + rect.width - own.x - own.width + right, 0),
+        bottom: room(rect.y + rect.height - own.y - own.height + bottom, 0),
+      });
     }
     return { edit: tx.edit, report: { summary: `Resized ${said([frame])}.`, findings: [] } };
   },

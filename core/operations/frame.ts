@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Doc, Selection } from '../document/doc.ts';
-import { framePad, frameRects, rectOf, unite, untitledFrame } from '../document/geometry.ts';
+import { framedRect, frameRects, rectOf, titleOf, untitledFrame } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
@@ -35,10 +35,10 @@ export const frameSelection = operation({
 
 function newFrame({ kinds, newId }: Context, doc: Doc, graph: Id, chosen: Chosen, title: string): { frame: Frame; parent: Id | undefined } {
   const rects = frameRects(doc, kinds, graph);
-  const bounds = unite([...chosen.nodes.map((node) => rectOf(doc, kinds, node)), ...chosen.frames.map((frame) => rects.get(frame.id)!)])!;
+  const rect = framedRect([...chosen.nodes.map((node) => rectOf(doc, kinds, node)), ...chosen.frames.map((frame) => rects.get(frame.id)!)]);
   const parent = sharedFrame(doc, [...chosen.nodes, ...chosen.frames]);
   const held = heldBy(doc, chosen);
-  const proposed = chosen.nodes.length > 0 ? proposeTitle(kinds, held) : chosen.frames.map((frame) => frame.title || untitledFrame).join(', ');
+  const proposed = chosen.nodes.length > 0 ? proposeTitle(kinds, held) : chosen.frames.map((frame) => titleOf(frame)).join(', ');
   return {
     parent,
     frame: {
@@ -46,10 +46,7 @@ function newFrame({ kinds, newId }: Context, doc: Doc, graph: Id, chosen: Chosen
       graph,
       title: title.trim() || proposed,
       ...(parent !== undefined && { parent }),
-      x: bounds.x - framePad.left,
-      y: bounds.y - framePad.top,
-      width: bounds.width + framePad.left + framePad.right,
-      height: bounds.height + framePad.top + framePad.bottom,
+      ...rect,
     },
   };
 }
@@ -93,6 +90,6 @@ export const frameNote = operation({
     const frame = oneFrame(doc, selection);
     const tx = new Transaction(doc);
     tx.set('frames', frame.id, 'note', note.trim() === '' ? undefined : note);
-    return { edit: tx.edit, report: { summary: note.trim() === '' ? 'Took the note off the frame.' : `Wrote a note on “${frame.title || untitledFrame}”.`, findings: [] } };
+    return { edit: tx.edit, report: { summary: note.trim() === '' ? 'Took the note off the frame.' : `Wrote a note on “${titleOf(frame)}”.`, findings: [] } };
   },
 });

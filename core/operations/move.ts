@@ -62,8 +62,7 @@ export const pins = ([true, false] as const).map((pinned) =>
     preview: 'at-once',
     run(_context, doc, selection) {
       const tx = new Transaction(doc);
-      const nodes = selectedNodes(doc, selection).filter((node) => (node.pinned === true) !== pinned);
-      for (const node of nodes) tx.set('nodes', node.id, 'pinned', pinned ? true : undefined);
+      const nodes = tx.flag(selectedNodes(doc, selection), 'pinned', pinned);
       return { edit: tx.edit, report: { summary: `${pinned ? 'Pinned' : 'Unpinned'} ${plural(nodes.length, 'node')}.`, findings: [] } };
     },
   }),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { caption, type Doc, nodesWithin, type Selection, selectedNodes } from '../document/doc.ts';
-import { framesAround, untitledFrame } from '../document/geometry.ts';
+import { framesAround, titleOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
@@ -23,14 +23,14 @@ function joined(doc: Doc, chosen: Chosen, into: Frame | undefined): Outcome {
   const above = into ? [into, ...framesAround(doc, into)] : [];
   const frames = chosen.frames.filter((frame) => frame !== into);
   const ring = frames.find((frame) => above.includes(frame));
-  if (ring) throw new Refused(`“${ring.title || untitledFrame}” cannot become a member of what lies in it.`);
+  if (ring) throw new Refused(`“${titleOf(ring)}” cannot become a member of what lies in it.`);
   for (const node of chosen.nodes) tx.set('nodes', node.id, 'frame', into?.id);
   for (const frame of frames) tx.set('frames', frame.id, 'parent', into?.id);
   const what = [chosen.nodes.length > 0 ? plural(chosen.nodes.length, 'node') : '', frames.length > 0 ? plural(frames.length, 'frame') : ''].filter(Boolean).join(' and ');
   return {
     edit: tx.edit,
     report: {
-      summary: `Moved ${what || 'nothing'} ${into ? `into “${into.title || untitledFrame}”` : 'out of every frame'}.`,
+      summary: `Moved ${what || 'nothing'} ${into ? `into “${titleOf(into)}”` : 'out of every frame'}.`,
       findings: into ? leaving(doc, chosen, into.id) : [],
     },
   };

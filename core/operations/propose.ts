@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { selectedOrAll } from '../document/doc.ts';
-import { rectOf } from '../document/geometry.ts';
+import { framedRect, rectOf } from '../document/geometry.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { finding } from '../finding.ts';
 import { operation, plural, Refused } from '../operation.ts';
-import { proposeRegions, regionRect } from '../structure/propose.ts';
+import { proposeRegions } from '../structure/propose.ts';
 
 export const regionOptions = z.object({
   least: z.int().min(2).max(1000).default(3).meta({ title: 'At least', unit: 'nodes' }),
@@ -40,7 +40,7 @@ export const proposeFrames = operation({
       const here = members.flatMap((id) => doc.nodes.get(id) ?? []).filter((node) => node.graph === selection.graph && tx.get('nodes', node.id)!.frame === undefined);
       if (here.length < members.length) findings.push(finding('region-smaller', 'info', [], `${members.length - here.length} of “${title}” are gone, or in a frame by now.`));
       if (here.length === 0) continue;
-      const frame: Frame = { id: newId('f'), graph: selection.graph, title: title.trim(), ...regionRect(here.map((node) => rectOf(doc, kinds, node))) };
+      const frame: Frame = { id: newId('f'), graph: selection.graph, title: title.trim(), ...framedRect(here.map((node) => rectOf(doc, kinds, node))) };
       tx.add('frames', frame);
       for (const node of here) tx.set('nodes', node.id, 'frame', frame.id);
     }

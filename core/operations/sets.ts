@@ -112,9 +112,12 @@ export const switchSet = operation({
   preview: 'at-once',
   run({ kinds }, doc, _selection, { set, what, on }) {
     const { id, name } = setCalled(doc, set);
-    const members = membersOfSet(doc, id).filter((node) => (node[what] === true) !== on && !(what === 'bypassed' && kinds.isFixture(node.kind)));
     const tx = new Transaction(doc);
-    for (const node of members) tx.set('nodes', node.id, what, on ? true : undefined);
+    const members = tx.flag(
+      membersOfSet(doc, id).filter((node) => what !== 'bypassed' || !kinds.isFixture(node.kind)),
+      what,
+      on,
+    );
     return { edit: tx.edit, report: { summary: `${plural(members.length, 'node')} of “${name}”: ${what} ${on ? 'on' : 'off'}.`, findings: [] } };
   },
 });

@@ -157,9 +157,8 @@ export const locks = ([true, false] as const).map((locked) =>
     changesFunction: false,
     preview: 'at-once',
     run(_context, doc, selection) {
-      const meant = selectedNodes(doc, selection).filter((node) => (node.locked === true) !== locked);
       const tx = new Transaction(doc);
-      for (const node of meant) tx.set('nodes', node.id, 'locked', locked ? true : undefined);
+      const meant = tx.flag(selectedNodes(doc, selection), 'locked', locked);
       return { edit: tx.edit, report: { summary: `${locked ? 'Locked' : 'Unlocked'} ${plural(meant.length, 'node')}.`, findings: [] } };
     },
   }),

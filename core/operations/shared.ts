@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { caption, selectedNodes } from '../document/doc.ts';
 import { parseDoc, UnreadableFile } from '../document/file.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
 import { operation, plural, Refused } from '../operation.ts';
 import { makeOwn, useShared } from '../structure/shared-kinds.ts';
@@ -95,9 +96,9 @@ export const readWith = operation({
   options: z.object({ id: z.string().min(1).max(100).meta({ title: 'Catalogue' }), version: z.int().min(0).meta({ title: 'Version' }) }),
   changesFunction: true,
   preview: 'at-once',
-  run(context, doc, _selection, catalogue) {
-    const wiring = wiringOf(context, doc);
-    wiring.tx.setHead('catalogue', catalogue);
-    return { edit: wiring.tx.edit, report: { summary: `The file is read with version ${catalogue.version} of “${catalogue.id}”.`, findings: [] } };
+  run(_context, doc, _selection, catalogue) {
+    const tx = new Transaction(doc);
+    tx.setHead('catalogue', catalogue);
+    return { edit: tx.edit, report: { summary: `The file is read with version ${catalogue.version} of “${catalogue.id}”.`, findings: [] } };
   },
 });

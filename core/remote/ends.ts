@@ -1,6 +1,6 @@
 import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
-import { untitledFrame } from '../document/geometry.ts';
+import { titleOf } from '../document/geometry.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import type { EffectiveWiring } from '../wiring/effective.ts';
@@ -64,7 +64,7 @@ export function endUse(doc: Doc, node: GraphNode): string {
 export function endPlace(doc: Doc, node: GraphNode): string {
   const graphs = graphPath(doc, node.graph).map((graph) => doc.graphs.get(graph)?.name ?? graph);
   const frame = node.frame === undefined ? undefined : doc.frames.get(node.frame);
-  return [...(frame ? [frame.title || untitledFrame] : []), graphs.join(' / ')].join(', in ');
+  return [...(frame ? [titleOf(frame)] : []), graphs.join(' / ')].join(', in ');
 }
 
 /** The node that computes behind a beacon, tap or feed, however many carriers lie between. */

@@ -117,8 +117,8 @@ export function readClipboard(text: string): Clip {
 
 export interface Paste {
   readonly graph: Id;
-  /** Where the top-left corner of what is pasted goes, pixels at 100 % zoom. Absent: beside the original. */
-  readonly at?: { readonly x: number; readonly y: number };
+  /** Where the top-left corner of what is pasted goes, pixels at 100 % zoom; or the places that it has, where nothing else is. Absent: beside the original. */
+  readonly at?: { readonly x: number; readonly y: number } | 'same';
   readonly incoming: boolean;
   readonly newId: (prefix: string) => string;
 }
@@ -241,7 +241,7 @@ function mapReferences(value: Json, map: (id: Id) => Id): Json {
 function shiftFor(target: Doc, kinds: Kinds, clip: Doc, options: Paste): { x: number; y: number } {
   const outer = indexOf(clip).nodesIn(clip.head.root);
   const bounds: Rect | undefined = unite([...outer.map((node) => rectOf(clip, kinds, node)), ...indexOf(clip).notesIn(clip.head.root)]);
-  if (!bounds) return { x: 0, y: 0 };
+  if (!bounds || options.at === 'same') return { x: 0, y: 0 };
   const shift = options.at ? { x: Math.round(options.at.x - bounds.x), y: Math.round(options.at.y - bounds.y) } : { x: 32, y: 32 };
   // what would lie exactly on something goes on by steps; all that is taken lies on the same diagonals
   const onDiagonal = new Map<number, number[]>();

@@ -1,6 +1,6 @@
 import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, indexOf, nodesWithin, type Selection } from '../document/doc.ts';
-import { flowOf, frameRects, framesAround, isVertical, portPoint, untitledFrame } from '../document/geometry.ts';
+import { flowOf, frameRects, framesAround, isVertical, portPoint, titleOf } from '../document/geometry.ts';
 import { tableChanged } from '../document/groups.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
@@ -114,7 +114,7 @@ function block(doc: Doc, kinds: Kinds, frame: Frame, rect: { x: number; y: numbe
     graph: frame.graph,
     kind: builtin.fold,
     name: `${held.length} nodes`,
-    label: frame.title || untitledFrame,
+    label: titleOf(frame),
     x: rect.x,
     y: rect.y,
     ...(frame.parent !== undefined && { frame: frame.parent }),

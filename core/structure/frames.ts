@@ -1,5 +1,5 @@
 import { caption, type Doc, indexOf, nodesWithin, type Selection, selectedNodes } from '../document/doc.ts';
-import { framesAround, type Rect, untitledFrame } from '../document/geometry.ts';
+import { framesAround, type Rect, titleOf, untitledFrame } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
@@ -57,8 +57,8 @@ export function proposeTitle(kinds: Kinds, nodes: readonly GraphNode[]): string 
 /** Says who leaves a frame of their own for another. */
 export function leaving(doc: Doc, { nodes, frames }: Chosen, into: Id | undefined): Finding[] {
   const said = (id: Id, name: string, from: Id | undefined): Finding[] =>
-    from === undefined || from === into ? [] : [finding('frame-left', 'info', [id], `“${name}” leaves the frame “${doc.frames.get(from)!.title || untitledFrame}”.`)];
-  return [...nodes.flatMap((node) => said(node.id, caption(node), node.frame)), ...frames.flatMap((frame) => said(frame.id, frame.title || untitledFrame, frame.parent))];
+    from === undefined || from === into ? [] : [finding('frame-left', 'info', [id], `“${name}” leaves the frame “${titleOf(doc.frames.get(from)!)}”.`)];
+  return [...nodes.flatMap((node) => said(node.id, caption(node), node.frame)), ...frames.flatMap((frame) => said(frame.id, titleOf(frame), frame.parent))];
 }
 
 /** The frames within one, however deep, itself first. */

@@ -2,7 +2,7 @@ import Graph from 'graphology';
 import louvain from 'graphology-communities-louvain';
 import { builtin, isBoundary } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
-import { framePad, overlaps, type Rect, rectOf, unite, untitledFrame } from '../document/geometry.ts';
+import { framedRect, overlaps, rectOf, untitledFrame } from '../document/geometry.ts';
 import { compareIds, type Id, seededRandom } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
@@ -103,21 +103,10 @@ export function proposeRegions(doc: Doc, kinds: Kinds, nodes: readonly GraphNode
       const count = (taken.get(title) ?? 0) + 1;
       taken.set(title, count);
       const own = new Set(members.map((node) => node.id));
-      const area = regionRect(members.map((node) => rects.get(node.id)!));
+      const area = framedRect(members.map((node) => rects.get(node.id)!));
       const strangers = nodes.filter((node) => !own.has(node.id) && overlaps(area, rects.get(node.id)!)).length;
       return { title: count === 1 ? title : `${title} ${count}`, nodes: members.map((node) => node.id), strangers };
     });
-}
-
-/** The rectangle that a frame around nodes would have. */
-export function regionRect(rects: readonly Rect[]): Rect {
-  const bounds = unite(rects) ?? { x: 0, y: 0, width: 0, height: 0 };
-  return {
-    x: bounds.x - framePad.left,
-    y: bounds.y - framePad.top,
-    width: bounds.width + framePad.left + framePad.right,
-    height: bounds.height + framePad.top + framePad.bottom,
-  };
 }
 
 /** What all names have in common; else the first words that most have; else the category of most. */

@@ -1,10 +1,8 @@
 import { builtin, isBoundary } from '../document/builtin.ts';
 import type { KindSpec } from '../document/catalogue.ts';
 import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
-import type { Id } from '../document/ids.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
-import type { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
 import { Refused } from '../operation.ts';
 import { beaconOf } from '../wiring/carriers.ts';
@@ -143,7 +141,7 @@ export function makeOwn(wiring: Wiring, node: GraphNode, body: Doc, newId: (pref
   if (!kinds.kind(node.kind)?.shared) throw new Refused(`“${caption(node)}” is of no shared kind.`);
   const inner = newId('g');
   tx.add('graphs', { ...body.graphs.get(body.head.root)!, id: inner, name: caption(node) });
-  pasteInto(tx, kinds, body, inner, newId);
+  paste(tx, kinds, { doc: body, incoming: [] }, { graph: inner, at: 'same', incoming: false, newId });
   const ports = indexOf(tx.doc)
     .nodesIn(inner)
     .filter((one) => isBoundary(one.kind))
@@ -155,11 +153,4 @@ export function makeOwn(wiring: Wiring, node: GraphNode, body: Doc, newId: (pref
   tx.set('nodes', node.id, 'kind', builtin.nested);
   tx.set('nodes', node.id, 'inner', inner);
   return findings;
-}
-
-/** Everything of a document in an empty graph, at the places that it has. */
-function pasteInto(tx: Transaction, kinds: Kinds, body: Doc, graph: Id, newId: (prefix: string) => string): void {
-  const nodes = indexOf(body).nodesIn(body.head.root);
-  const at = nodes.length > 0 ? { x: Math.min(...nodes.map((node) => node.x)), y: Math.min(...nodes.map((node) => node.y)) } : { x: 0, y: 0 };
-  paste(tx, kinds, { doc: body, incoming: [] }, { graph, at, incoming: false, newId });
 }

@@ -21,51 +21,23 @@ export function usePerson() {
   return useQuery({ queryKey: ['person'], queryFn: api.whoAmI, staleTime: 60_000 });
 }
 
+/** What stands at which address, for those who have signed in. */
+const screens: readonly { readonly path: string; readonly screen: ReactNode }[] = [
+  { path: '/files', screen: <FilesScreen /> },
+  { path: '/files/:id', screen: <Screen name="editor" load={loadEditor} /> },
+  { path: '/files/:id/revisions/:number', screen: <Screen name="editor" load={loadEditor} /> },
+  { path: '/shortcuts', screen: <Screen name="shortcuts" load={loadShortcuts} /> },
+  { path: '/catalogue', screen: <Screen name="catalogue" load={loadCatalogue} /> },
+];
+
 export function App(): ReactNode {
   return (
     <Routes>
       <Route path="/sign-in" element={<SignInScreen />} />
       <Route path="/" element={<Navigate to="/files" replace />} />
-      <Route
-        path="/files"
-        element={
-          <SignedIn>
-            <FilesScreen />
-          </SignedIn>
-        }
-      />
-      <Route
-        path="/files/:id"
-        element={
-          <SignedIn>
-            <Screen name="editor" load={loadEditor} />
-          </SignedIn>
-        }
-      />
-      <Route
-        path="/files/:id/revisions/:number"
-        element={
-          <SignedIn>
-            <Screen name="editor" load={loadEditor} />
-          </SignedIn>
-        }
-      />
-      <Route
-        path="/shortcuts"
-        element={
-          <SignedIn>
-            <Screen name="shortcuts" load={loadShortcuts} />
-          </SignedIn>
-        }
-      />
-      <Route
-        path="/catalogue"
-        element={
-          <SignedIn>
-            <Screen name="catalogue" load={loadCatalogue} />
-          </SignedIn>
-        }
-      />
+      {screens.map(({ path, screen }) => (
+        <Route key={path} path={path} element={<SignedIn>{screen}</SignedIn>} />
+      ))}
       <Route
         path="*"
         element={

@@ -1,20 +1,9 @@
 import { readFileSync } from 'node:fs';
+import { contrast as contrastOf, parseColor } from '@basitax/core/color/contrast';
 import { hues, type Theme } from '@basitax/core/inspect/sketch-colors';
 import { describe, expect, it } from 'vitest';
 
-/** WCAG 2.2, relative luminance and contrast ratio. */
-function luminance(hex: string): number {
-  const [r, g, b] = [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16) / 255).map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)) as [
-    number,
-    number,
-    number,
-  ];
-  return 0.2126 * r + 0.7152 * g + 0.0722 * b;
-}
-function contrast(a: string, b: string): number {
-  const [x, y] = [luminance(a), luminance(b)];
-  return (Math.max(x, y) + 0.05) / (Math.min(x, y) + 0.05);
-}
+const contrast = (a: string, b: string): number => contrastOf(parseColor(a)!, parseColor(b)!);
 
 const css = readFileSync(new URL('./styles.css', import.meta.url), 'utf8');
 const variables = (block: RegExp): Record<string, string> =>

@@ -1,7 +1,7 @@
 import { ontoGrid } from '@basitax/core/arrange/align';
 import { snapPlace, snapTargets } from '@basitax/core/arrange/snap';
 import { type Doc, indexOf, selectedNodes } from '@basitax/core/document/doc';
-import { type Point, type Rect, rectOf, untitledFrame } from '@basitax/core/document/geometry';
+import { type Point, type Rect, rectOf, titleOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { foldAround, foldedView } from '@basitax/core/structure/fold';
 import { frameTree } from '@basitax/core/structure/frames';
@@ -97,7 +97,7 @@ function joinOf(host: Host, doc: Doc, items: readonly Id[], to: Point): Join | u
   const now = [...new Set(chosen.map((item) => ('kind' in item ? item.frame : item.parent)))];
   if (chosen.length === 0 || (now.length === 1 && now[0] === frame?.id)) return undefined;
   const left = doc.frames.get(now.find((one) => one !== undefined) ?? '');
-  const words = frame ? `Joins “${frame.title || untitledFrame}”` : `Leaves “${left?.title || untitledFrame}”`;
+  const words = frame ? `Joins “${titleOf(frame)}”` : `Leaves “${titleOf(left)}”`;
   return { frame: frame?.id ?? '', words, at: to };
 }
 

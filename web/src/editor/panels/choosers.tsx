@@ -1,11 +1,35 @@
 import { graphPath, selectedNodes } from '@basitax/core/document/doc';
-import { ticket } from '@basitax/core/document/geometry';
+import { ticket, titleOf } from '@basitax/core/document/geometry';
 import { setsOf } from '@basitax/core/structure/sets';
 import { addableKinds } from '@basitax/core/wiring/fitting';
 import { sharable } from '@basitax/core/wiring/share';
 import { type ReactNode, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { useEditing } from '../store.ts';
+
+/** One of some things by its title, or none. */
+function Choices({
+  none,
+  choices,
+  value,
+  onChange,
+}: {
+  none: string;
+  choices: readonly { readonly id: string; readonly title: string }[];
+  value: string;
+  onChange: (value: string) => void;
+}): ReactNode {
+  return (
+    <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value)}>
+      <option value="">{none}</option>
+      {choices.map(({ id, title }) => (
+        <option key={id} value={id}>
+          {title}
+        </option>
+      ))}
+    </select>
+  );
+}
 
 /** A graph of the document by its path, or a frame by its title. */
 export function PlaceSelect({ what, value, onChange }: { what: 'frame' | 'graph'; value: string; onChange: (value: string) => void }): ReactNode {
@@ -17,18 +41,9 @@ export function PlaceSelect({ what, value, onChange }: { what: 'frame' | 'graph'
   const choices =
     what === 'graph'
       ? [...doc.graphs.keys()].filter((id) => id !== graph).map((id) => ({ id, title: pathOf(id) }))
-      : [...doc.frames.values()].map((frame) => ({ id: frame.id, title: `${frame.title || 'Untitled frame'}${frame.graph === graph ? '' : `, in ${pathOf(frame.graph)}`}` }));
+      : [...doc.frames.values()].map((frame) => ({ id: frame.id, title: `${titleOf(frame)}${frame.graph === graph ? '' : `, in ${pathOf(frame.graph)}`}` }));
   choices.sort((a, b) => (a.title < b.title ? -1 : 1));
-  return (
-    <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value)}>
-      <option value="">{what === 'graph' ? 'Choose a graph' : 'No frame'}</option>
-      {choices.map(({ id, title }) => (
-        <option key={id} value={id}>
-          {title}
-        </option>
-      ))}
-    </select>
-  );
+  return <Choices none={what === 'graph' ? 'Choose a graph' : 'No frame'} choices={choices} value={value} onChange={onChange} />;
 }
 
 /** What the selection allows: a kind of node by its category, a port of the selected node, a parameter that all selected nodes have and a node could give. */
@@ -76,17 +91,12 @@ export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' |
 /** A named set of the file, or a shared kind of the team. */
 export function NamedSelect({ what, value, onChange }: { what: 'set' | 'shared-kind'; value: string; onChange: (value: string) => void }): ReactNode {
   const { doc, kinds } = useEditing();
-  const choices = what === 'set' ? setsOf(doc) : kinds.sharedNames().map((name) => ({ id: name, name: `${kinds.newestShared(name)!.title} (${name})` }));
-  return (
-    <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value)}>
-      <option value="">{choices.length === 0 ? 'There is none yet' : what === 'set' ? 'Choose a set' : 'Choose a shared kind'}</option>
-      {choices.map(({ id, name }) => (
-        <option key={id} value={id}>
-          {name}
-        </option>
-      ))}
-    </select>
-  );
+  const choices =
+    what === 'set'
+      ? setsOf(doc).map(({ id, name }) => ({ id, title: name }))
+      : kinds.sharedNames().map((name) => ({ id: name, title: `${kinds.newestShared(name)!.title} (${name})` }));
+  const none = choices.length === 0 ? 'There is none yet' : what === 'set' ? 'Choose a set' : 'Choose a shared kind';
+  return <Choices none={none} choices={choices} value={value} onChange={onChange} />;
 }
 
 /** Twice the size that it is drawn in, so that it is sharp on dense screens; cut to its shape. */

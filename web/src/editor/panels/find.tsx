@@ -1,4 +1,5 @@
 import { caption, type Doc, graphPath } from '@basitax/core/document/doc';
+import { titleOf } from '@basitax/core/document/geometry';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { Finder, type Found, neighboursOf } from '@basitax/core/query/find';
@@ -121,7 +122,7 @@ function Hit({ hit, doc, kinds, here }: { hit: Found; doc: Doc; kinds: Kinds; he
     return (
       <>
         <Frame size={14} className="self-center text-soft" aria-label="Frame" />
-        <span className="truncate font-bold">{frame?.title || 'Untitled frame'}</span>
+        <span className="truncate font-bold">{titleOf(frame)}</span>
         <span className="truncate text-soft">Frame</span>
         <span className="truncate text-xs text-soft">{inGraph && `in ${inGraph}`}</span>
       </>

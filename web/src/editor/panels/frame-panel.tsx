@@ -1,5 +1,5 @@
 import { caption, indexOf, nodesWithin } from '@basitax/core/document/doc';
-import { untitledFrame } from '@basitax/core/document/geometry';
+import { titleOf } from '@basitax/core/document/geometry';
 import { corners, type Frame, type Note } from '@basitax/core/document/schema';
 import type { ReactNode } from 'react';
 import { Button, Field } from '../../ui/controls.tsx';
@@ -30,10 +30,10 @@ export function FramePanel({ item: frame, state, locked }: PanelProps<Frame>): R
   return (
     <div className="flex flex-col gap-3">
       <div>
-        <h2 className="font-bold break-words">{frame.title || untitledFrame}</h2>
+        <h2 className="font-bold break-words">{titleOf(frame)}</h2>
         <p className="text-soft">
           Frame with {all.length} nodes{inner.length > 0 && ` and ${inner.length} frames`}
-          {parent && `, in “${parent.title || untitledFrame}”`}
+          {parent && `, in “${titleOf(parent)}”`}
           {frame.folded && ', folded'}
         </p>
       </div>
@@ -100,7 +100,7 @@ export function NotePanel({ item: note, state, locked }: PanelProps<Note>): Reac
             <>
               Tied to{' '}
               <button type="button" className="text-ink underline" onClick={() => select([note.tiedTo!])}>
-                {node ? caption(node) : frame!.title || untitledFrame}
+                {node ? caption(node) : titleOf(frame!)}
               </button>
             </>
           ) : (

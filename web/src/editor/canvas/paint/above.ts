@@ -1,8 +1,8 @@
 import { differs, frameColors } from '@basitax/core/color/scheme';
-import { overlaps, type Rect, untitledFrame } from '@basitax/core/document/geometry';
+import { framedRect, overlaps, type Rect, titleOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { ellipsis, textWidth } from '@basitax/core/document/metrics';
-import { type Region, regionRect } from '@basitax/core/structure/propose';
+import type { Region } from '@basitax/core/structure/propose';
 import type { Outlines } from '../../store.ts';
 import { handlePlace, handles, sizable } from '../frame-edges.ts';
 import { type Scene, tabHeight } from '../scene.ts';
@@ -28,7 +28,7 @@ export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void 
     if (box.x > width || box.x + Math.max(box.width, widestTab) < 0 || box.y - tall > height || box.y + box.height < 0) continue;
     // far out the tab keeps its size and grows upwards, off the nodes
     const top = box.y + Math.min(tall, tabHeight * view.zoom) - tall;
-    const title = frame.title || untitledFrame;
+    const title = titleOf(frame);
     const place = (most: number): { text: string; tab: Rect } => {
       const text = ellipsis(title, 'bold', size, most);
       return { text, tab: { x: box.x, y: top, width: textWidth(text, 'bold', size) + 12, height: tall } };
@@ -136,7 +136,7 @@ export function drawRegions(ctx: CanvasRenderingContext2D, { scene, view, colors
   for (const { title, nodes } of regions) {
     const rects = nodes.flatMap((id) => scene.get(id)?.rect ?? []);
     if (rects.length === 0) continue;
-    const box = toScreen(view, regionRect(rects));
+    const box = toScreen(view, framedRect(rects));
     ctx.setLineDash([7, 5]);
     ctx.strokeStyle = colors.accent;
     ctx.strokeRect(box.x, box.y, box.width, box.height);
