@@ -7,7 +7,7 @@ import { carriedType } from '@basitax/core/wiring/types';
 import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
 import { BookmarkPlus } from 'lucide-react';
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { api } from '../../api/client.ts';
 import { Button, Dialog, Field } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
@@ -27,8 +27,16 @@ import { Parameters } from './parameters.tsx';
 export function Inspector(): ReactNode {
   const state = useEditing();
   const nodes = state.selection.flatMap((id) => state.doc.nodes.get(id) ?? []);
+  const panel = useRef<HTMLElement>(null);
+  const first = state.selection[0];
+  // another one is read from its beginning
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it begins anew with each other selection
+  useEffect(() => {
+    // in braces: newer browsers give a promise back, which is no way to clean up
+    panel.current?.scrollTo(0, 0);
+  }, [first, state.selection.length]);
   return (
-    <aside aria-label="Inspector" className="w-72 shrink-0 overflow-auto border-l border-line bg-panel p-3 text-sm">
+    <aside ref={panel} aria-label="Inspector" className="w-72 shrink-0 overflow-auto border-l border-line bg-panel p-3 text-sm">
       {nodes.length === 1 ? (
         <NodePanel key={nodes[0]!.id} node={nodes[0]!} state={state} />
       ) : state.selection.length > 0 ? (

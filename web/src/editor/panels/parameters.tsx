@@ -1,6 +1,7 @@
 import type { ParameterSpec } from '@basitax/core/document/catalogue';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { plural } from '@basitax/core/operation';
 import { settingNames, settingOf } from '@basitax/core/operations/settings';
 import { Lock, LockOpen, RotateCcw } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
@@ -109,12 +110,16 @@ function Settings({ nodes, locked }: { nodes: readonly GraphNode[]; locked: bool
   const ids = nodes.map((node) => node.id);
   const names = settingNames(nodes[0]!).filter((name) => nodes.every((node) => settingNames(node).includes(name)));
   const present = nodes.every((node) => settingOf(node) === settingOf(nodes[0]!)) ? settingOf(nodes[0]!) : undefined;
-  const ask = (operation: string): void => useDialogs.setState({ opened: { operation, items: ids } });
+  const act = (operation: string, title: string): ReactNode => (
+    <Button className="h-6 px-1.5 text-xs" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => useDialogs.setState({ opened: { operation, items: ids } })}>
+      {title}
+    </Button>
+  );
   return (
-    <span className="flex items-center gap-1">
+    <span className="grid grid-cols-[1fr_auto_auto_auto] items-center gap-1">
       <select
         aria-label="Setting"
-        className="h-7 min-w-0 flex-1 rounded-sm border border-edge bg-ticket px-1.5"
+        className="col-span-4 h-7 min-w-0 rounded-sm border border-edge bg-ticket px-1.5"
         value={present ?? ''}
         disabled={locked}
         onChange={(event) => void perform('setting-choose', { name: event.target.value }, ids)}
@@ -130,17 +135,10 @@ function Settings({ nodes, locked }: { nodes: readonly GraphNode[]; locked: bool
           </option>
         ))}
       </select>
-      <Button className="h-7 px-1.5 text-xs" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => ask('setting-add')}>
-        New
-      </Button>
-      <Button className="h-7 px-1.5 text-xs" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => ask('setting-rename')}>
-        Rename
-      </Button>
-      {names.length > 1 && (
-        <Button className="h-7 px-1.5 text-xs" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => ask('setting-remove')}>
-          Remove
-        </Button>
-      )}
+      <span className="text-xs text-soft">{present === undefined ? `${names.length} in common` : plural(names.length, 'setting')}</span>
+      {act('setting-add', 'New')}
+      {act('setting-rename', 'Rename')}
+      {names.length > 1 && act('setting-remove', 'Remove')}
     </span>
   );
 }
