@@ -156,8 +156,9 @@ describe('E4: notes and marks', () => {
     const field = page.getByLabel('Text of the note, as Markdown');
     await field.fill('## Grade\nFor the **house** screens.');
     await page.keyboard.press('Control+Enter');
-    const note = page.getByRole('note').first();
-    await note.getByRole('heading', { name: 'Grade' }).waitFor();
+    // the file brings a note of its own, and which stands first depends on their ids
+    const note = page.getByRole('note').filter({ has: page.getByRole('heading', { name: 'Grade' }) });
+    await note.waitFor();
     expect(await note.locator('strong').textContent()).toBe('house');
     const before = (await note.boundingBox())!;
     const at = await middle(page, 'HouseGrade');
@@ -169,7 +170,7 @@ describe('E4: notes and marks', () => {
     await page.mouse.dblclick(after.x + 30, after.y + 40);
     await field.fill('nothing of this stays');
     await page.keyboard.press('Escape');
-    await note.getByRole('heading', { name: 'Grade' }).waitFor();
+    await note.waitFor();
     await choose(page, 'ReefTilt');
     await press(page, 'f', 'k');
     const dialog = page.getByRole('dialog');
