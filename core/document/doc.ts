@@ -152,6 +152,12 @@ export function placeOf(doc: Doc, graph: Id, id: Id): Id[] {
   return [...hostsAbove, id];
 }
 
+/** Where a node stands, in words: the names of its hosts from the outermost in, then its own, such as `Water/Caustics`. No name has a slash. */
+export function nodePath(doc: Doc, node: GraphNode): string {
+  const hosts = placeOf(doc, node.graph, node.id).slice(0, -1);
+  return [...hosts.map((id) => doc.nodes.get(id)?.name ?? id), node.name].join('/');
+}
+
 /** How a node is spoken of in sentences: its label where it has one, else its name. */
 export function caption(node: GraphNode): string {
   return node.label || node.name;

@@ -24,7 +24,7 @@ import {
 } from '../document/schema.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
-import { stronglyConnected } from '../inspect/components.ts';
+import { stronglyConnected } from '../inspect/graph/components.ts';
 import { bridgeLevels, type LooseWire } from './levels.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
 

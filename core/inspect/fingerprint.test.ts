@@ -10,8 +10,8 @@ import { apply } from '../edit/step.ts';
 import { createContext } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { docArbitrary, docFromSeed, sketchDoc, testKinds } from '../tests/arbitrary.ts';
-import { stronglyConnected } from './components.ts';
 import { compareFingerprints, fingerprint } from './fingerprint.ts';
+import { stronglyConnected } from './graph/components.ts';
 
 const print = (doc: Doc) => fingerprint(doc, testKinds);
 const chain = () =>

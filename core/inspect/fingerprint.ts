@@ -6,8 +6,8 @@ import type { Id } from '../document/ids.ts';
 import { canonicalJson, type Json } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { type EffectiveWiring, effectiveWiring } from '../wiring/effective.ts';
-import { stronglyConnected } from './components.ts';
+import { stronglyConnected } from './graph/components.ts';
+import { type DependencyGraph, dependencyGraph } from './graph/dependency-graph.ts';
 
 /** Two hashes of what a document computes, each 64 hexadecimal digits. Tidying keeps both; clearing out keeps `ends`. */
 export interface Fingerprint {
@@ -17,40 +17,17 @@ export interface Fingerprint {
 
 const hash = (value: Json): string => bytesToHex(sha256(utf8ToBytes(canonicalJson(value))));
 
-/** The nodes that a node's expressions refer to. */
-export function referencesOf(doc: Doc, node: GraphNode): Id[] {
-  const ids: Id[] = [];
-  for (const value of Object.values(node.params ?? {})) {
-    if (isExpression(value)) for (const segment of value.expression) if (typeof segment !== 'string' && doc.nodes.has(segment.node)) ids.push(segment.node);
-  }
-  return ids;
-}
-
-/**
- * The function fingerprint as docs/semantics.md defines it: SHA-256 over effective wiring with nested graphs expanded.
- * The same on every machine. O(ports) hashes, and |component|² within strongly connected components.
- */
-export function fingerprint(doc: Doc, kinds: Kinds, wiring: EffectiveWiring = effectiveWiring(doc, kinds)): Fingerprint {
-  const nodes = wiring.nodes;
-  const at = new Map(nodes.map((node, i) => [node.id, i]));
-  const inputs = nodes.map((node) =>
-    node.ports
-      .filter((port) => port.direction === 'in')
-      .map((port) => ({ port: port.id, source: wiring.source(node.id, port.id) }))
-      .filter((input) => input.source !== undefined && at.has(input.source.node)),
-  );
-  const before = nodes.map((node, i) => [
-    ...inputs[i]!.map((input) => at.get(input.source!.node)!),
-    ...referencesOf(doc, node)
-      .map((id) => at.get(id))
-      .filter((k) => k !== undefined),
-  ]);
+/** The hash of each node that computes, by its place in `dependencyGraph(doc, kinds).nodes`: two that are equal compute the same. Cost as `fingerprint`. */
+export function nodeHashes(doc: Doc, kinds: Kinds): readonly string[] {
+  const known = made.get(doc);
+  if (known?.kinds === kinds) return known.hashes;
+  const { nodes, at, inputs, before } = dependencyGraph(doc, kinds);
   const hashes: string[] = nodes.map(() => '');
   const hashOf = (i: number): string => {
     const node = nodes[i] as GraphNode;
     const values = kinds.functionValues(node);
     const resolved = Object.fromEntries(Object.entries(values).map(([id, value]) => [id, isExpression(value) ? expressionValue(value, at, hashes) : value]));
-    const wired = inputs[i]!.map(({ port, source }) => [port, source!.port, hashes[at.get(source!.node)!] as string]);
+    const wired = inputs[i]!.map(({ port, source }) => [port, source.port, hashes[at.get(source.node)!] as string]);
     wired.sort((a, b) => (a[0]! < b[0]! ? -1 : 1));
     const named = kinds.kind(node.kind)?.nameMatters || isBoundary(node.kind);
     return hash({ kind: node.kind, values: resolved, inputs: wired, ...(named && { name: node.name }) });
@@ -65,14 +42,34 @@ export function fingerprint(doc: Doc, kinds: Kinds, wiring: EffectiveWiring = ef
       });
     }
   }
+  made.set(doc, { kinds, hashes });
+  return hashes;
+}
+
+const made = new WeakMap<Doc, { kinds: Kinds; hashes: readonly string[] }>();
+
+/** The places, in the dependency graph, of what the file is for: nodes of end kinds and outputs of the file; where there are none, all that nobody reads. */
+export function endsOf(kinds: Kinds, { nodes, inputs }: DependencyGraph): number[] {
   const isEnd = (node: GraphNode): boolean => kinds.isEnd(node) || node.kind === builtin.output;
-  const hasConsumer = new Set(inputs.flatMap((list) => list.map((input) => input.source!.node)));
   const anyEnd = nodes.some(isEnd);
-  const ends = nodes.map((node, i) => ({ node, hash: hashes[i] as string })).filter(({ node }) => (anyEnd ? isEnd(node) : !hasConsumer.has(node.id)));
-  const everything = nodes.map((node, i) => [hashes[i] as string, node.bypassed === true] as const);
+  const hasConsumer = new Set(inputs.flatMap((list) => list.map((input) => input.source.node)));
+  return nodes.flatMap((node, i) => ((anyEnd ? isEnd(node) : !hasConsumer.has(node.id)) ? [i] : []));
+}
+
+/**
+ * The function fingerprint as docs/fingerprint.md defines it: SHA-256 over effective wiring with nested graphs expanded.
+ * The same on every machine. O(ports) hashes, and |component|² within strongly connected components.
+ */
+export function fingerprint(doc: Doc, kinds: Kinds): Fingerprint {
+  const graph = dependencyGraph(doc, kinds);
+  const hashes = nodeHashes(doc, kinds);
   return {
-    ends: hash(ends.map((entry) => entry.hash).sort()),
-    everything: hash(everything.map(([value, bypassed]) => `${value}${bypassed ? ' bypassed' : ''}`).sort()),
+    ends: hash(
+      endsOf(kinds, graph)
+        .map((i) => hashes[i]!)
+        .sort(),
+    ),
+    everything: hash(graph.nodes.map((node, i) => `${hashes[i]}${node.bypassed ? ' bypassed' : ''}`).sort()),
   };
 }
 

@@ -4,7 +4,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
-import { referencesOf } from './fingerprint.ts';
+import { referencesOf } from './graph/references.ts';
 
 /** One dependency: `to` reads what `from` gives, over carriers, bypassed nodes and nested graphs, nearest to `to` first. */
 interface Hop {
@@ -68,17 +68,17 @@ export function linksOf(doc: Doc, kinds: Kinds): Links {
   return links;
 }
 
-/** Walks hops from a set: what lies on the way is found, but only the ends go on. */
-function walk(doc: Doc, links: Links, from: Iterable<Id>, directions: readonly ('up' | 'down')[], steps: number): Id[] {
+/** Walks hops from a set: what lies on the way is found, but only the ends go on. How many steps away each is, the nearest first. */
+function walk(doc: Doc, links: Links, from: Iterable<Id>, directions: readonly ('up' | 'down')[], steps: number): Map<Id, number> {
   const start = new Set<Id>();
   for (const id of from) for (const inner of withInside(doc, id)) start.add(inner);
-  const seen = new Set(start);
+  const seen = new Map<Id, number>([...start].map((id) => [id, 0]));
   let front: readonly Id[] = [...start];
   for (let step = 0; step < steps && front.length > 0; step++) {
     const next: Id[] = [];
     const reached = (id: Id, goesOn: boolean): void => {
       if (seen.has(id)) return;
-      seen.add(id);
+      seen.set(id, step + 1);
       if (goesOn) next.push(id);
     };
     for (const id of front) {
@@ -97,7 +97,13 @@ function walk(doc: Doc, links: Links, from: Iterable<Id>, directions: readonly (
     }
     front = next;
   }
-  return [...seen].filter((id) => !start.has(id));
+  for (const id of start) seen.delete(id);
+  return seen;
+}
+
+/** The same as `reach`, with how many steps away each is: 1 for what is wired to them directly, or over carriers alone. O(hops reached). */
+export function reachSteps(doc: Doc, kinds: Kinds, from: Iterable<Id>, direction: 'up' | 'down'): ReadonlyMap<Id, number> {
+  return walk(doc, linksOf(doc, kinds), from, [direction], Number.POSITIVE_INFINITY);
 }
 
 /**
@@ -105,16 +111,16 @@ function walk(doc: Doc, links: Links, from: Iterable<Id>, directions: readonly (
  * links, feeds, reroute points, bypassed nodes and nested graphs. `steps` counts hops between nodes that compute. O(hops reached).
  */
 export function reach(doc: Doc, kinds: Kinds, from: Iterable<Id>, direction: 'up' | 'down', steps = Number.POSITIVE_INFINITY): Id[] {
-  return walk(doc, linksOf(doc, kinds), from, [direction], steps);
+  return [...walk(doc, linksOf(doc, kinds), from, [direction], steps).keys()];
 }
 
 /** Everything that hangs together with the given nodes, whichever way data flows; themselves left out. */
 export function connected(doc: Doc, kinds: Kinds, from: Iterable<Id>): Id[] {
-  return walk(doc, linksOf(doc, kinds), from, ['up', 'down'], Number.POSITIVE_INFINITY);
+  return [...walk(doc, linksOf(doc, kinds), from, ['up', 'down'], Number.POSITIVE_INFINITY).keys()];
 }
 
 /** The node and, where it holds a nested graph, all nodes in it. */
-function withInside(doc: Doc, id: Id): Id[] {
+export function withInside(doc: Doc, id: Id): Id[] {
   const found: Id[] = [id];
   for (let i = 0; i < found.length; i++) {
     const inner = doc.nodes.get(found[i]!)?.inner;

@@ -4,7 +4,7 @@ import type { Kinds } from '../document/kinds.ts';
 import type { Wire } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { type Finding, finding } from '../finding.ts';
-import { stronglyConnected } from '../inspect/components.ts';
+import { stronglyConnected } from '../inspect/graph/components.ts';
 import { closesLoop } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
 

@@ -5,7 +5,7 @@ import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
-import { stronglyConnected } from '../inspect/components.ts';
+import { stronglyConnected } from '../inspect/graph/components.ts';
 import type { Source } from './effective.ts';
 
 type SourceOf = (node: Id, input: string) => Source | undefined;

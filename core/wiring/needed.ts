@@ -3,7 +3,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
-import { referencesOf } from '../inspect/fingerprint.ts';
+import { referencesOf } from '../inspect/graph/references.ts';
 import { beaconOf } from './carriers.ts';
 import { effectiveWiring } from './effective.ts';
 import { passes } from './pass.ts';

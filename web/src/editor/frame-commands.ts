@@ -1,4 +1,4 @@
-import { caption, graphPath, selectedNodes } from '@basitax/core/document/doc';
+import { caption, nodePath, selectedNodes } from '@basitax/core/document/doc';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { perform, pointerPlace, windowMiddle } from './actions.ts';
@@ -59,10 +59,9 @@ async function renderPictures(): Promise<void> {
     toast('Select nodes that compute something first.', { duration: 3000 });
     return;
   }
-  const path = (graph: string): string => graphPath(state.doc, graph).slice(1).join('/');
   const waiting = toast.loading(`Rendering ${nodes.length} nodes …`);
   try {
-    const rendered = await api.render(nodes.map((node) => ({ path: `${path(node.graph)}/${node.name}`, kind: node.kind, values: state.kinds.functionValues(node) })));
+    const rendered = await api.render(nodes.map((node) => ({ path: nodePath(state.doc, node), kind: node.kind, values: state.kinds.functionValues(node) })));
     await perform('set-pictures', { pictures: rendered.flatMap(({ picture }, i) => (nodes[i] ? [{ node: nodes[i].id, picture }] : [])) }, []);
     const [slowest] = [...rendered].map(({ ms }, i) => ({ ms, node: nodes[i]! })).sort((a, b) => b.ms - a.ms);
     const total = rendered.reduce((sum, one) => sum + one.ms, 0);

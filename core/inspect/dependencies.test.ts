@@ -1,0 +1,148 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { builtin } from '../document/builtin.ts';
+import type { Doc } from '../document/doc.ts';
+import { act } from '../tests/acts.ts';
+import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
+import { effectiveWiring } from '../wiring/effective.ts';
+import { dependencies, pathsBetween } from './dependencies.ts';
+import { endsOf, fingerprint } from './fingerprint.ts';
+import { dependencyGraph } from './graph/dependency-graph.ts';
+import { reach } from './reach.ts';
+
+const asked = (doc: Doc, ...ids: string[]) => dependencies(doc, testKinds, ids);
+const steps = (side: { nodes: readonly { id: string; steps: number }[] }): Record<string, number> => Object.fromEntries(side.nodes.map(({ id, steps: n }) => [id, n]));
+
+/** s → a → m → e, s → b → m, with a reroute point and a remote link on the way, and t that only b reads. */
+const diamond = () =>
+  sketchDoc()
+    .node('s', 'src')
+    .node('t', 'src')
+    .node('a', 'add')
+    .node('b', 'add')
+    .node('r', builtin.reroute)
+    .node('bc', builtin.beacon, { name: 'Moon' })
+    .node('tp', builtin.tap, { beacon: { id: 'bc', name: 'Moon' } })
+    .node('m', 'tint')
+    .node('e', 'end')
+    .wire('s.out', 'a.a')
+    .wire('s.out', 'r.in')
+    .wire('r.out', 'b.a')
+    .wire('t.out', 'b.b')
+    .wire('a.out', 'm.amount')
+    .wire('b.out', 'bc.in')
+    .wire('tp.out', 'm.base')
+    .wire('m.out', 'e.in').doc;
+
+describe('dependencies', () => {
+  it('are counted by steps between nodes that compute, with what carries data apart', () => {
+    const doc = diamond();
+    const { up, down, ends } = asked(doc, 'b');
+    expect(steps(up)).toEqual({ s: 1, t: 1 });
+    expect(up.carriers).toEqual(['r']);
+    expect(steps(down)).toEqual({ m: 1, e: 2 });
+    expect(new Set(down.carriers)).toEqual(new Set(['bc', 'tp']));
+    expect([up.depth, down.depth]).toEqual([1, 2]);
+    expect(ends).toEqual(['e']);
+  });
+
+  it('say what would be open and what would serve nothing if nodes went', () => {
+    const doc = diamond();
+    expect(asked(doc, 'b').gone.idle).toEqual(['t']);
+    expect(asked(doc, 'm').gone.idle).toEqual(['a', 'b', 's', 't']);
+    // m passes its base on, so that the end keeps a source; a source passes nothing
+    expect(asked(doc, 'm').gone.opened).toEqual([]);
+    expect(asked(doc, 't').gone.opened.map((item) => item.message)).toEqual(['Input “b” of “b” is open now, since nothing passes for it.']);
+  });
+
+  it('pass through nested graphs and expressions, and take a nested node as all inside', () => {
+    const { doc } = sketchDoc(diamond()).node('x', 'src', { params: { value: { expression: ['2 * ', { node: 't', parameter: 'value' }] } } });
+    expect(steps(asked(doc, 't').down)).toMatchObject({ b: 1, x: 1 });
+  });
+
+  it('are the nodes that selecting upstream and downstream finds, and count what a change reaches', () => {
+    fc.assert(
+      fc.property(docArbitrary(14), fc.nat(), (doc, pick) => {
+        const ids = [...doc.nodes.keys()].sort();
+        const id = ids[pick % Math.max(1, ids.length)];
+        if (id === undefined) return;
+        const found = asked(doc, id);
+        for (const direction of ['up', 'down'] as const)
+          expect(new Set([...found[direction].nodes.map((one) => one.id), ...found[direction].carriers])).toEqual(new Set(reach(doc, testKinds, [id], direction)));
+        const graph = dependencyGraph(doc, testKinds);
+        const ends = new Set(endsOf(testKinds, graph).map((i) => graph.nodes[i]!.id));
+        for (const end of found.ends) expect(ends.has(end)).toBe(true);
+      }),
+    );
+  });
+
+  it('name every end that changes when a parameter does', () => {
+    fc.assert(
+      fc.property(docArbitrary(16), (doc) => {
+        const sources = [...doc.nodes.values()].filter((node) => node.kind === 'src' && !node.bypassed);
+        for (const node of sources.slice(0, 3)) {
+          const other = { ...doc, nodes: new Map(doc.nodes).set(node.id, { ...node, params: { value: 0.5 } }) };
+          if (fingerprint(other, testKinds).ends !== fingerprint(doc, testKinds).ends) expect(asked(doc, node.id).ends.length).toBeGreaterThan(0);
+        }
+      }),
+    );
+  });
+
+  it('foresee what deleting really leaves open', async () => {
+    await fc.assert(
+      fc.asyncProperty(docArbitrary(14), fc.nat(), async (doc, pick) => {
+        const nodes = [...doc.nodes.values()].filter((node) => node.graph === 'root' && node.inner === undefined && !testKinds.isFixture(node.kind));
+        const node = nodes[pick % Math.max(1, nodes.length)];
+        if (!node) return;
+        const foreseen = asked(doc, node.id).gone.opened.map((item) => item.message);
+        const { report } = await act('delete', doc, [node.id]);
+        expect(report.findings.filter((item) => item.rule === 'input-opened' || item.rule === 'lost-tap').map((item) => item.message)).toEqual(
+          foreseen.filter((_, i) => ['input-opened', 'lost-tap'].includes(asked(doc, node.id).gone.opened[i]!.rule)),
+        );
+      }),
+      { numRuns: 40 },
+    );
+  });
+});
+
+describe('paths between two nodes', () => {
+  it('are counted, whichever is given first, with what each of them passes', () => {
+    const doc = diamond();
+    for (const paths of [pathsBetween(doc, testKinds, 's', 'e'), pathsBetween(doc, testKinds, 'e', 's')]) {
+      expect(paths).toMatchObject({ from: 's', to: 'e', count: 2, passed: ['m'] });
+      expect(new Set(paths!.all)).toEqual(new Set(['s', 'a', 'b', 'r', 'bc', 'tp', 'm', 'e']));
+      expect(paths!.shortest).toHaveLength(4);
+    }
+    expect(pathsBetween(doc, testKinds, 't', 'a')).toBeUndefined();
+  });
+
+  it('begin and end at carriers too', () => {
+    const doc = diamond();
+    expect(pathsBetween(doc, testKinds, 'tp', 'e')).toMatchObject({ from: 'tp', to: 'e', count: 1 });
+    expect(pathsBetween(doc, testKinds, 's', 'bc')).toMatchObject({ count: 1 });
+  });
+
+  it('pass what cuts the one off from the other when it is taken away', () => {
+    fc.assert(
+      fc.property(docArbitrary(18), fc.nat(), fc.nat(), (doc, i, k) => {
+        const nodes = effectiveWiring(doc, testKinds).nodes;
+        const [a, b] = [nodes[i % Math.max(1, nodes.length)], nodes[k % Math.max(1, nodes.length)]];
+        if (!a || !b || a === b) return;
+        const paths = pathsBetween(doc, testKinds, a.id, b.id);
+        for (const id of paths?.passed ?? []) {
+          const graph = dependencyGraph(doc, testKinds);
+          const closed = new Set([graph.at.get(id)!]);
+          const todo = [graph.at.get(paths!.from)!];
+          const seen = new Set(todo);
+          for (let at = todo.pop(); at !== undefined; at = todo.pop())
+            for (const next of graph.after[at]!)
+              if (!closed.has(next) && !seen.has(next)) {
+                seen.add(next);
+                todo.push(next);
+              }
+          expect(seen.has(graph.at.get(paths!.to)!)).toBe(false);
+        }
+      }),
+    );
+  });
+});
