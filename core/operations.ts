@@ -12,6 +12,7 @@ import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
 import { folds, frameFit, frameOrders, frameSize, frameSpacing } from './operations/frame-shape.ts';
 import { addNode, convert, insert, pullOut } from './operations/insert.ts';
 import { beacon, linkAdvised, toLinks, toWires } from './operations/link.ts';
+import { merge } from './operations/merge.ts';
 import { move, nudge, pins } from './operations/move.ts';
 import { nestSelection, portPlace, unnestSelection } from './operations/nest.ts';
 import { addMark, addNote, noteChange } from './operations/note.ts';
@@ -111,6 +112,7 @@ export const operations: readonly Operation[] = [
   components,
   shareValue,
   clearOut,
+  merge,
   toLinks,
   toWires,
   linkAdvised,

@@ -3,7 +3,7 @@ import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
 import { nameProblem } from '../document/names.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
-import { lengthOf } from '../inspect/measure.ts';
+import { lengthOf } from '../inspect/lines.ts';
 import { type Context, operation, plural, Refused, type Report } from '../operation.ts';
 import { advise, plainLines } from '../remote/advice.ts';
 import { toWires as drawAgain, linkedWires } from '../remote/back.ts';

@@ -5,7 +5,7 @@ import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { namesIn } from '../document/names.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
-import { Crossings, type Line, lengthOf, lineOf, windowsOf } from '../inspect/measure.ts';
+import { Crossings, type Line, lengthOf, lineOf, windowsOf } from '../inspect/lines.ts';
 import { Cancelled, type Context } from '../operation.ts';
 import { plainRoute } from '../route/route.ts';
 import { byOutput } from './links.ts';

@@ -3,7 +3,7 @@ import { flowOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Wire } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { Crossings, type Line, lengthOf, lineOf, windowsOf } from '../inspect/measure.ts';
+import { Crossings, type Line, lengthOf, lineOf, windowsOf } from '../inspect/lines.ts';
 import type { Context } from '../operation.ts';
 import { plainRoute } from '../route/route.ts';
 import { Wiring } from '../wiring/wiring.ts';

@@ -160,6 +160,20 @@ export function routeWires(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> {
   return routes;
 }
 
+const made = new WeakMap<Doc, { kinds: Kinds; byGraph: Map<Id, Map<Id, Route>> }>();
+
+/** The same, made once for each version of a document as it is drawn. */
+export function routesOf(doc: Doc, kinds: Kinds, graph: Id): ReadonlyMap<Id, Route> {
+  let known = made.get(doc);
+  if (known?.kinds !== kinds) {
+    known = { kinds, byGraph: new Map() };
+    made.set(doc, known);
+  }
+  const routes = known.byGraph.get(graph) ?? routeWires(doc, kinds, graph);
+  known.byGraph.set(graph, routes);
+  return routes;
+}
+
 export function pointsOf(path: Path, ends: Ends): Point[] {
   const corners = cornersOf(path, ends);
   const points: Point[] = [];

@@ -14,7 +14,7 @@ import { type Sketch, sketch } from '../inspect/sketch.ts';
 import { createContext, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
-import { routeWires } from '../route/route.ts';
+import { routesOf } from '../route/route.ts';
 import { foldedView } from '../structure/fold.ts';
 import { proposeRegions, type Region } from '../structure/propose.ts';
 import { bodyPorts, type Publishable } from '../structure/shared-kinds.ts';
@@ -84,7 +84,7 @@ export interface PackedRoutes {
 
 function routes(raw: unknown, tools: Tools): PackedRoutes {
   const input = z.object({ graph: id }).parse(raw);
-  const found = [...routeWires(foldedView(need(tools.doc), tools.kinds), tools.kinds, input.graph)];
+  const found = [...routesOf(foldedView(need(tools.doc), tools.kinds), tools.kinds, input.graph)];
   const start = new Int32Array(found.length + 1);
   found.forEach(([, route], i) => {
     start[i + 1] = start[i]! + route.length;

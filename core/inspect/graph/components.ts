@@ -52,3 +52,8 @@ export function stronglyConnected(before: readonly (readonly number[])[]): numbe
   }
   return components;
 }
+
+/** The components in which something depends on itself: several nodes, or one that reads itself. O(nodes + edges). */
+export function cyclesOf(before: readonly (readonly number[])[]): number[][] {
+  return stronglyConnected(before).filter((component) => component.length > 1 || before[component[0]!]!.includes(component[0]!));
+}

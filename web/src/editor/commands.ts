@@ -59,6 +59,7 @@ const operationKeys: Record<string, readonly Sequence[]> = {
   components: ['w d'],
   'share-value': ['w v'],
   'clear-out': ['w l'],
+  merge: ['w e'],
   'to-links': ['l l'],
   'to-wires': ['l w'],
   'link-advised': ['l d'],

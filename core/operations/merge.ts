@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { indexOf, selectedNodes } from '../document/doc.ts';
+import { operation, plural, Refused } from '../operation.ts';
+import { equalNodes, mergeEqual } from '../structure/merge.ts';
+import { wiringOf } from './wire.ts';
+
+export const merge = operation({
+  id: 'merge',
+  title: 'Merge equal nodes',
+  area: 'wire',
+  about: 'Of nodes that compute the same, keeps one for all that take from them: among the selected, or in the whole graph. What the ends compute stays the same.',
+  needs: { what: 'nodes', least: 0, all: true },
+  options: z.object({}),
+  changesFunction: true,
+  preview: 'first',
+  run(context, doc, selection) {
+    const chosen = new Set(selectedNodes(doc, selection).map((node) => node.id));
+    if (chosen.size === 0) for (const node of indexOf(doc).nodesIn(selection.graph)) chosen.add(node.id);
+    const groups = equalNodes(doc, context.kinds)
+      .map((group) => group.filter((node) => chosen.has(node.id)))
+      .filter((group) => group.length > 1);
+    if (groups.length === 0) throw new Refused('No two of these nodes compute the same: nothing was changed.');
+    const wiring = wiringOf(context, doc);
+    const { gone, findings } = mergeEqual(wiring, groups);
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Merged ${plural(gone.length, 'node')} into ${plural(groups.length, 'equal one')}.`, findings, select: groups.map(([first]) => first!.id) },
+    };
+  },
+});

@@ -1,0 +1,104 @@
+import { caption, indexOf } from '../document/doc.ts';
+import type { Rect } from '../document/geometry.ts';
+import type { GraphNode } from '../document/schema.ts';
+import { lineOf } from '../inspect/lines.ts';
+import { routesOf } from '../route/route.ts';
+import { equalNodes } from '../structure/merge.ts';
+import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
+
+export const overlap: Rule = {
+  id: 'overlap',
+  title: 'Overlap',
+  severity: 'warning',
+  group: 'reading',
+  why: 'What lies under another node cannot be read, and wires at it seem to belong to the other one.',
+  *check(look: Look): Iterable<Found> {
+    for (const graph of look.doc.graphs.keys()) {
+      const boxes = look.boxes(graph);
+      for (const group of touching(boxes.overlapping())) {
+        const nodes = group.map((i) => boxes.nodes[i]!);
+        const ids = nodes.map((node) => node.id);
+        yield { graph, id: ids[0]!, message: `${listed(nodes.map(caption))} lie on one another.`, ...fix('unstack', ids) };
+      }
+    }
+  },
+};
+
+/** What hangs together by pairs, each group in order. */
+function touching(pairs: readonly (readonly [number, number])[]): number[][] {
+  const of = new Map<number, Set<number>>();
+  for (const [a, b] of pairs) {
+    const [one, other] = [of.get(a) ?? new Set([a]), of.get(b) ?? new Set([b])];
+    if (one === other) continue;
+    for (const i of other) one.add(i);
+    for (const i of one) of.set(i, one);
+  }
+  return [...new Set(of.values())].map((group) => [...group].sort((a, b) => a - b));
+}
+
+/** How much of the smaller of two boxes has to lie on the other for a stack. */
+const leastShare = 0.8;
+
+export const stackedDuplicate: Rule = {
+  id: 'stacked-duplicate',
+  title: 'Stacked duplicate',
+  severity: 'warning',
+  group: 'leftovers',
+  why: 'A copy that lies on the node it was made from is mostly a slip: one is changed, the other goes on computing the old.',
+  *check(look: Look): Iterable<Found> {
+    for (const group of equalNodes(look.doc, look.kinds)) {
+      const graph = group[0]!.graph;
+      const boxes = look.boxes(graph);
+      const at = new Map(boxes.nodes.map((node, i) => [node.id, boxes.rects[i]!]));
+      const left = new Set(group);
+      for (const node of group) {
+        if (!left.has(node)) continue;
+        const stack = [...left].filter((other) => other === node || isStacked(at, node, other));
+        for (const other of stack) left.delete(other);
+        if (stack.length < 2) continue;
+        yield {
+          graph,
+          id: node.id,
+          message: `${listed(stack.map(caption))} lie on one another and compute the same.`,
+          ...fix(
+            'merge',
+            stack.map((one) => one.id),
+          ),
+        };
+      }
+    }
+  },
+};
+
+function isStacked(at: ReadonlyMap<string, Rect>, one: GraphNode, other: GraphNode): boolean {
+  const [a, b] = [at.get(one.id), at.get(other.id)];
+  if (!a || !b) return false;
+  const width = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x);
+  const height = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y);
+  return width > 0 && height > 0 && width * height >= leastShare * Math.min(a.width * a.height, b.width * b.height);
+}
+
+export const throughNode: Rule = {
+  id: 'wire-through-node',
+  title: 'Wire through a node',
+  severity: 'warning',
+  group: 'reading',
+  why: 'A wire that runs through a node looks as if it ended there.',
+  *check(look: Look): Iterable<Found> {
+    const { view, kinds } = look;
+    const style = view.head.wireStyle ?? 'right-angled';
+    for (const graph of look.doc.graphs.keys()) {
+      const boxes = look.boxes(graph);
+      const routes = routesOf(view, kinds, graph);
+      for (const wire of indexOf(view).wiresIn(graph)) {
+        const line = lineOf(wire, routes.get(wire.id));
+        const under = line ? [...boxes.under(line)].map((i) => boxes.nodes[i]!) : [];
+        if (under.length === 0) continue;
+        const [from, to] = [view.nodes.get(wire.from.node)!, view.nodes.get(wire.to.node)!];
+        const message = `The wire from “${caption(from)}” to “${caption(to)}” runs through ${listed(under.map(caption))}.`;
+        const mend = style === 'right-angled' ? fix('arrange', [from.id, ...under.map((node) => node.id), to.id]) : fix('wire-style', [], { style: 'right-angled' });
+        yield { graph, id: under[0]!.id, message, ...mend };
+      }
+    }
+  },
+};

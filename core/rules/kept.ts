@@ -1,0 +1,76 @@
+import { caption, indexOf } from '../document/doc.ts';
+import { titleOf } from '../document/geometry.ts';
+import { isDefaultName } from '../document/names.ts';
+import type { GraphNode } from '../document/schema.ts';
+import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
+
+export const defaultName: Rule = {
+  id: 'default-name',
+  title: 'Default name',
+  severity: 'info',
+  group: 'leftovers',
+  why: 'A kind and a number say nothing of what the node is for; whoever reads the list of nodes has to look at each.',
+  *check(look: Look): Iterable<Found> {
+    for (const node of look.doc.nodes.values()) {
+      if (node.label || !isDefaultName(node.name, node.kind, look.kinds) || look.kinds.isFixture(node.kind)) continue;
+      const pattern = patternFor(look, node);
+      const message = `“${node.name}” says no more than its kind, ${look.kinds.title(node.kind)}.`;
+      yield { graph: node.graph, id: node.id, message, ...(pattern !== undefined && fix('captions', [node.id], { target: 'name', pattern, mend: true })) };
+    }
+  },
+};
+
+/** A name after its frame, or after what it goes to or comes from; none where its name counts or nothing around it has one. */
+function patternFor({ doc, kinds }: Look, node: GraphNode): string | undefined {
+  if (kinds.kind(node.kind)?.nameMatters) return undefined;
+  if (node.frame !== undefined && doc.frames.get(node.frame)?.title.trim()) return '{frame}_{kind}';
+  const index = indexOf(doc);
+  const telling = (id: string): string[] => {
+    const other = doc.nodes.get(id)!;
+    return isDefaultName(other.name, other.kind, kinds) ? [] : [other.name];
+  };
+  const [to] = index.wiresFrom(node.id).flatMap((wire) => telling(wire.to.node));
+  const [from] = index.wiresInto(node.id).flatMap((wire) => telling(wire.from.node));
+  const near = to ?? from;
+  return near === undefined ? undefined : `${near}_{kind}`;
+}
+
+export const emptyFrame: Rule = {
+  id: 'empty-frame',
+  title: 'Empty frame',
+  severity: 'info',
+  group: 'leftovers',
+  why: 'A frame without members says that something should be there.',
+  *check({ doc }: Look): Iterable<Found> {
+    const index = indexOf(doc);
+    for (const frame of doc.frames.values())
+      if (index.membersOf(frame.id).length === 0 && index.framesWithin(frame.id).length === 0)
+        yield { graph: frame.graph, id: frame.id, message: `The frame “${titleOf(frame)}” holds nothing.`, ...fix('delete', [frame.id]) };
+  },
+};
+
+export const missingAsset: Rule = {
+  id: 'missing-asset',
+  title: 'Missing asset',
+  severity: 'error',
+  group: 'reading',
+  why: 'A path that leads nowhere stops the render, late and somewhere else.',
+  *check({ doc, kinds, facts }: Look): Iterable<Found> {
+    if (!facts.assets) return;
+    for (const { node, parameter, path } of assetPaths(doc.nodes.values(), kinds)) {
+      const known = facts.assets[path];
+      if (!known || known.exists) continue;
+      const [only, ...more] = known.elsewhere;
+      const where = only === undefined ? '' : more.length === 0 ? ` A file of that name lies at “${only}”.` : ` Files of that name lie at ${listed(known.elsewhere)}.`;
+      const message = `“${caption(node)}” reads “${path}”, which is not in the asset store.${where}`;
+      yield { graph: node.graph, id: node.id, message, ...(only !== undefined && more.length === 0 && fix('set-parameter', [node.id], { parameter, value: only })) };
+    }
+  },
+};
+
+/** Every path that a parameter of some nodes holds. O(parameters). */
+export function* assetPaths(nodes: Iterable<GraphNode>, kinds: Look['kinds']): Iterable<{ node: GraphNode; parameter: string; path: string }> {
+  for (const node of nodes)
+    for (const [parameter, value] of Object.entries(node.params ?? {}))
+      if (typeof value === 'string' && value !== '' && kinds.parameter(node.kind, parameter)?.type === 'path') yield { node, parameter, path: value };
+}

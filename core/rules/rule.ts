@@ -1,0 +1,87 @@
+import { type Doc, placeOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import type { Json } from '../document/json.ts';
+import type { Kinds } from '../document/kinds.ts';
+import type { Finding, Severity } from '../finding.ts';
+import { Boxes } from '../inspect/boxes.ts';
+import { foldedView } from '../structure/fold.ts';
+
+/** What is known of a file beside the document: rules that need something that is not known find nothing. */
+export interface Facts {
+  /** For each path that a parameter holds, whether the asset store has it, and where files of that name lie. */
+  readonly assets?: Readonly<Record<string, { readonly exists: boolean; readonly elsewhere: readonly string[] }>>;
+  /** For each bypassed node the revision that bypassed it, and how many days ago that was. */
+  readonly bypassedSince?: Readonly<Record<Id, { readonly revision: number; readonly days: number }>>;
+}
+
+/** Leftovers are what could go or was forgotten; the others make a graph harder to read or to trust. */
+export type RuleGroup = 'leftovers' | 'reading';
+
+/** A house rule: what it looks for, how bad that is, and why. */
+export interface Rule {
+  /** Words in kebab case. */
+  readonly id: string;
+  readonly title: string;
+  readonly severity: Severity;
+  readonly group: RuleGroup;
+  /** One sentence: why it is a rule. */
+  readonly why: string;
+  check(look: Look): Iterable<Found>;
+}
+
+/** A finding before it has the name and severity of its rule. */
+export interface Found {
+  readonly graph: Id;
+  readonly id: Id;
+  readonly message: string;
+  readonly fix?: Finding['fix'];
+  /** Where it differs from the rule’s. */
+  readonly severity?: Severity;
+}
+
+/** What rules look at: the document, and what several of them ask of it, made once. */
+export class Look {
+  readonly doc: Doc;
+  readonly kinds: Kinds;
+  readonly facts: Facts;
+  private readonly byGraph = new Map<Id, Boxes>();
+
+  constructor(doc: Doc, kinds: Kinds, facts: Facts) {
+    this.doc = doc;
+    this.kinds = kinds;
+    this.facts = facts;
+  }
+
+  /** The document as it is drawn. */
+  get view(): Doc {
+    return foldedView(this.doc, this.kinds);
+  }
+
+  boxes(graph: Id): Boxes {
+    const boxes = this.byGraph.get(graph) ?? new Boxes(this.view, this.kinds, graph);
+    this.byGraph.set(graph, boxes);
+    return boxes;
+  }
+}
+
+export const fix = (operation: string, selection: readonly Id[], options?: Json): { fix: NonNullable<Finding['fix']> } => ({
+  fix: { operation, selection, ...(options !== undefined && { options }) },
+});
+
+/** The findings of a rule. */
+export function findingsOf(rule: Rule, look: Look): Finding[] {
+  return [...rule.check(look)].map(({ graph, id, message, fix: mend, severity }) => ({
+    rule: rule.id,
+    severity: severity ?? rule.severity,
+    place: placeOf(look.doc, graph, id),
+    message,
+    ...(mend && { fix: mend }),
+  }));
+}
+
+/** Names in a row, the first few of them. */
+export function listed(names: readonly string[], most = 3): string {
+  const shown = names.slice(0, most).map((name) => `“${name}”`);
+  const rest = names.length - shown.length;
+  return rest > 0 ? `${shown.join(', ')} and ${rest} more` : shown.length < 2 ? shown.join('') : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;
+}

@@ -1,0 +1,165 @@
+import { builtin } from '../document/builtin.ts';
+import { caption, type Doc, indexOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import type { GraphNode } from '../document/schema.ts';
+import { cyclesOf } from '../inspect/graph/components.ts';
+import { type DependencyGraph, dependencyGraph } from '../inspect/graph/dependency-graph.ts';
+import { lostReferences } from '../inspect/graph/references.ts';
+import { beaconOf, tapsOf } from '../wiring/carriers.ts';
+import { effectiveWiring } from '../wiring/effective.ts';
+import { neededNodes } from '../wiring/needed.ts';
+import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
+
+export const lostEnd: Rule = {
+  id: 'lost-end',
+  title: 'Lost end',
+  severity: 'error',
+  group: 'leftovers',
+  why: 'What listens for something that is gone takes nothing, without a sign where it is used.',
+  *check({ doc }: Look): Iterable<Found> {
+    const index = indexOf(doc);
+    for (const tap of index.nodesOfKind(builtin.tap))
+      if (!beaconOf(doc, tap)) yield at(tap, `The tap “${tap.name}” listens for the beacon “${tap.beacon?.name ?? ''}”, which is not there.`, [tap.id]);
+    for (const beacon of index.nodesOfKind(builtin.beacon)) {
+      if (index.wireInto(beacon.id, 'in')) continue;
+      const taps = tapsOf(doc, beacon.id);
+      const heard = taps.length === 0 ? 'and nothing listens for it' : `and ${taps.length === 1 ? 'its tap gives' : `its ${taps.length} taps give`} nothing`;
+      // taps of other graphs cannot be selected with it: they are findings of their own once it is gone
+      yield at(beacon, `The beacon “${beacon.name}” takes nothing, ${heard}.`, [beacon.id, ...taps.filter((tap) => tap.graph === beacon.graph).map((tap) => tap.id)]);
+    }
+    for (const feed of index.nodesOfKind(builtin.feed))
+      if (!index.wireInto(feed.id, 'in')) yield at(feed, `The standing feed “${caption(feed)}” takes nothing, so that it feeds nothing.`, [feed.id]);
+    for (const node of doc.nodes.values())
+      for (const { parameter } of lostReferences(doc, node))
+        yield { ...at(node, `The expression in “${parameter}” of “${caption(node)}” refers to a node that is gone.`, []), ...fix('set-parameter', [node.id], { parameter }) };
+  },
+};
+
+function at(node: GraphNode, message: string, gone: readonly Id[]): Found {
+  return { graph: node.graph, id: node.id, message, ...(gone.length > 0 && fix('delete', gone)) };
+}
+
+/** What no end needs, where the file has one. */
+function* idle(look: Look): Iterable<{ node: GraphNode; isRead: boolean }> {
+  const { doc, kinds } = look;
+  const needed = neededNodes(doc, kinds, true);
+  if (!needed) return;
+  const graph = dependencyGraph(doc, kinds);
+  for (const node of doc.nodes.values()) {
+    const host = indexOf(doc).hostOf(node.graph);
+    // what lies in something that is not needed goes with it
+    if (needed.has(node.id) || kinds.isFixture(node.kind) || (host && !needed.has(host.id))) continue;
+    yield { node, isRead: isRead(doc, graph, node) };
+  }
+}
+
+function isRead(doc: Doc, graph: DependencyGraph, node: GraphNode): boolean {
+  const i = graph.at.get(node.id);
+  return indexOf(doc).wiresFrom(node.id).length > 0 || (i !== undefined && graph.after[i]!.length > 0);
+}
+
+export const unused: Rule = {
+  id: 'unused',
+  title: 'Unused',
+  severity: 'info',
+  group: 'leftovers',
+  why: 'What nothing reads is computed, or read by people, for nothing.',
+  *check(look: Look): Iterable<Found> {
+    for (const { node, isRead: read } of idle(look))
+      if (!read && node.kind !== builtin.beacon)
+        yield { graph: node.graph, id: node.id, message: `Nothing takes from “${caption(node)}” (${look.kinds.title(node.kind)}).`, ...fix('delete-with-wires', [node.id]) };
+  },
+};
+
+export const unreachable: Rule = {
+  id: 'unreachable',
+  title: 'Unreachable',
+  severity: 'info',
+  group: 'leftovers',
+  why: 'What is read only by things that nothing needs is kept alive for nothing.',
+  *check(look: Look): Iterable<Found> {
+    for (const { node, isRead: read } of idle(look))
+      if (read) yield { graph: node.graph, id: node.id, message: `“${caption(node)}” (${look.kinds.title(node.kind)}) reaches no end of the file.`, ...fix('clear-out', []) };
+  },
+};
+
+/** Days after which a bypassed node is taken to be so for good. */
+const daysBypassed = 14;
+
+export const longBypassed: Rule = {
+  id: 'long-bypassed',
+  title: 'Bypassed',
+  severity: 'info',
+  group: 'leftovers',
+  why: 'What was switched off to try something out, and stayed off, is a riddle to whoever comes next.',
+  *check({ doc, kinds, facts }: Look): Iterable<Found> {
+    for (const node of doc.nodes.values()) {
+      if (!node.bypassed) continue;
+      const since = facts.bypassedSince?.[node.id];
+      const days = since && (since.days < 1 ? 'today' : since.days < 2 ? 'for a day' : `for ${Math.floor(since.days)} days`);
+      const message = since
+        ? `“${caption(node)}” is bypassed since revision ${since.revision}, ${days}.`
+        : `“${caption(node)}” is bypassed; since when, a file alone does not say.`;
+      const isEnd = kinds.kind(node.kind)?.end === true;
+      yield { graph: node.graph, id: node.id, message, ...(since && since.days >= daysBypassed && { severity: 'warning' as const }), ...(!isEnd && fix('delete', [node.id])) };
+    }
+  },
+};
+
+export const cycle: Rule = {
+  id: 'cycle',
+  title: 'Cycle',
+  severity: 'warning',
+  group: 'leftovers',
+  why: 'What depends on itself has no order in which it could be computed, unless the host knows what a turn is.',
+  *check({ doc, kinds }: Look): Iterable<Found> {
+    const graph = dependencyGraph(doc, kinds);
+    const loops = kinds.catalogue.loops === 'allowed' ? { severity: 'info' as const } : {};
+    for (const component of cyclesOf(graph.before)) {
+      const nodes = component.map((i) => graph.nodes[i]!).sort((a, b) => a.x - b.x || (a.id < b.id ? -1 : 1));
+      const closing = closingWires(doc, graph, component);
+      const message = nodes.length === 1 ? `“${caption(nodes[0]!)}” reads itself.` : `${listed(nodes.map(caption))} read one another in a cycle.`;
+      yield { graph: nodes[0]!.graph, id: nodes[0]!.id, message, ...loops, ...(closing.length > 0 && fix('switch-wires', closing, { to: 'off' })) };
+    }
+    for (const item of effectiveWiring(doc, kinds).findings)
+      if (item.rule === 'carrier-loop') {
+        const node = doc.nodes.get(item.place.at(-1)!)!;
+        const wires = indexOf(doc).wiresInto(node.id);
+        yield { graph: node.graph, id: node.id, message: item.message, ...(wires[0] && fix('cut-wires', [wires[0].id])) };
+      }
+  },
+};
+
+/** Drawn wires, in one graph, that close a cycle: those that lead back to what was found before, going along the data from the leftmost node. */
+function closingWires(doc: Doc, graph: DependencyGraph, component: readonly number[]): Id[] {
+  const inside = new Set(component);
+  const start = [...component].sort((a, b) => graph.nodes[a]!.x - graph.nodes[b]!.x || a - b)[0]!;
+  const [open, done] = [new Set<number>(), new Set<number>()];
+  const closing: { from: number; to: number }[] = [];
+  const stack: { at: number; next: readonly number[] }[] = [];
+  const enter = (i: number): void => {
+    open.add(i);
+    stack.push({ at: i, next: graph.after[i]!.filter((k) => inside.has(k)) });
+  };
+  enter(start);
+  for (let top = stack.at(-1); top; top = stack.at(-1)) {
+    const [next, ...rest] = top.next;
+    if (next === undefined) {
+      stack.pop();
+      open.delete(top.at);
+      done.add(top.at);
+      continue;
+    }
+    stack[stack.length - 1] = { at: top.at, next: rest };
+    if (open.has(next)) closing.push({ from: top.at, to: next });
+    else if (!done.has(next)) enter(next);
+  }
+  const home = graph.nodes[start]!.graph;
+  return closing.flatMap(({ from, to }) =>
+    graph.inputs[to]!.flatMap(({ port, source }) => {
+      const node = graph.nodes[to]!;
+      const wire = source.node === graph.nodes[from]!.id ? indexOf(doc).wireInto(node.id, port) : undefined;
+      return wire && node.graph === home ? [wire.id] : [];
+    }),
+  );
+}
