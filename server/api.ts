@@ -1,5 +1,6 @@
 import { kindSchema } from '@basitax/core/document/catalogue';
 import { editSchema } from '@basitax/core/edit/step';
+import { useKinds } from '@basitax/core/inspect/uses';
 import { z } from 'zod';
 
 // What goes over the border between web and server, in both directions. Everything is checked with these, on both sides.
@@ -124,6 +125,27 @@ export type SharedKind = z.infer<typeof sharedKindSchema>;
 
 /** The files that use some kinds: how many nodes of each. */
 export const usesSchema = z.array(z.object({ file: z.string(), title: z.string(), catalogueVersion: z.int(), counts: z.record(z.string(), z.int()) }));
+
+/** What is looked up over all files: exactly so, or what begins so. */
+export const useSearchSchema = z
+  .object({ what: z.enum(useKinds), name: z.string().min(1).max(1000).optional(), value: z.string().max(1000).optional(), match: z.enum(['exact', 'starts']).default('exact') })
+  .refine((search) => search.name !== undefined || search.value !== undefined, { message: 'needs a name or a value', path: ['name'] });
+export type UseSearch = z.infer<typeof useSearchSchema>;
+
+const counted = z.object({ name: z.string(), value: z.string(), count: z.int() });
+export const useAnswerSchema = z.object({
+  /** How often each file uses it, in how many different forms. */
+  files: z.array(z.object({ file: z.string(), title: z.string(), revision: z.int(), count: z.int(), rows: z.int() })),
+  total: z.int(),
+  /** The commonest of what was found, over all files. */
+  lines: z.array(counted),
+});
+export type UseAnswer = z.infer<typeof useAnswerSchema>;
+
+/** Milliseconds by the path of a node, and where they come from. */
+export const timesSchema = z.object({ byPath: z.record(z.string().max(2000), z.number().min(0).max(1e9)), source: z.string().trim().min(1).max(200) });
+export const storedTimesSchema = timesSchema.extend({ author: z.string(), createdAt: z.string() });
+export type StoredTimes = z.infer<typeof storedTimesSchema>;
 
 export const catalogueReportSchema = z.object({
   changes: z.array(z.object({ kind: z.string().optional(), breaking: z.boolean(), sentence: z.string() })),

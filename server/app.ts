@@ -18,6 +18,7 @@ import { fileRoutes } from './files/routes.ts';
 import type { FileStore } from './files/store.ts';
 import { HttpProblem, problems } from './http/problem.ts';
 import { type Route, route, serve } from './http/route.ts';
+import { inspectRoutes } from './inspect/routes.ts';
 import { operationRoutes } from './operations/routes.ts';
 import { renderRoutes } from './render/routes.ts';
 import type { RenderService } from './render/service.ts';
@@ -59,6 +60,7 @@ export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts
     ...settingRoutes(),
     ...assetRoutes(assets),
     ...renderRoutes(render),
+    ...inspectRoutes(store),
   ];
 }
 

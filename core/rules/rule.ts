@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { type Doc, placeOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
@@ -6,13 +7,18 @@ import type { Finding, Severity } from '../finding.ts';
 import { Boxes } from '../inspect/boxes.ts';
 import { foldedView } from '../structure/fold.ts';
 
-/** What is known of a file beside the document: rules that need something that is not known find nothing. */
-export interface Facts {
-  /** For each path that a parameter holds, whether the asset store has it, and where files of that name lie. */
-  readonly assets?: Readonly<Record<string, { readonly exists: boolean; readonly elsewhere: readonly string[] }>>;
-  /** For each bypassed node the revision that bypassed it, and how many days ago that was. */
-  readonly bypassedSince?: Readonly<Record<Id, { readonly revision: number; readonly days: number }>>;
-}
+/** What is known of a file beside the document, as it comes over a border: rules that need something that is not known find nothing. */
+export const factsSchema = z.object({
+  assets: z
+    .record(z.string(), z.object({ exists: z.boolean(), elsewhere: z.array(z.string()) }))
+    .optional()
+    .describe('For each path that a parameter holds, whether the asset store has it, and where files of that name lie.'),
+  bypassedSince: z
+    .record(z.string(), z.object({ revision: z.int(), days: z.number() }))
+    .optional()
+    .describe('For each bypassed node the revision that bypassed it, and how many days ago that was.'),
+});
+export type Facts = z.infer<typeof factsSchema>;
 
 /** Leftovers are what could go or was forgotten; the others make a graph harder to read or to trust. */
 export type RuleGroup = 'leftovers' | 'reading';

@@ -1,20 +1,28 @@
 import { z } from 'zod';
+import { catalogueSchema } from '../document/catalogue.ts';
 import { type Doc, selectedOrAll } from '../document/doc.ts';
-import { parseDoc, writeDoc } from '../document/file.ts';
-import type { Kinds } from '../document/kinds.ts';
+import { parseDoc, readStored, writeDoc } from '../document/file.ts';
+import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { apply, type Edit, editSchema } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
+import { type Comparison, compareDocs } from '../inspect/compare/compare.ts';
+import { type Dependencies, dependencies, type Paths, pathsBetween } from '../inspect/dependencies.ts';
+import { type FileMap, fileLinksSchema, fileMap } from '../inspect/file-map.ts';
 import { compareFingerprints, type Fingerprint, fingerprint } from '../inspect/fingerprint.ts';
 import { type Measures, measureDoc, measureGraph } from '../inspect/measure.ts';
 import { layOut, neighbourhood } from '../inspect/neighbourhood.ts';
+import { type Readability, readability } from '../inspect/readability.ts';
 import { type Review, review } from '../inspect/review.ts';
 import { type Sketch, sketch } from '../inspect/sketch.ts';
+import { countUses, type UseCount, useChanges } from '../inspect/uses.ts';
 import { createContext, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { routesOf } from '../route/route.ts';
+import { factsSchema } from '../rules/rule.ts';
+import { checkRules, rules } from '../rules/rules.ts';
 import { foldedView } from '../structure/fold.ts';
 import { proposeRegions, type Region } from '../structure/propose.ts';
 import { bodyPorts, type Publishable } from '../structure/shared-kinds.ts';
@@ -101,7 +109,6 @@ function routes(raw: unknown, tools: Tools): PackedRoutes {
 
 /** The nodes of a neighbourhood and where they go when it lays itself out. */
 function neighbours(raw: unknown, tools: Tools): { ids: readonly string[]; places: ReadonlyMap<string, { x: number; y: number }> } {
-  const ids = z.array(z.string());
   const area = z.object({ graph: id, from: ids, up: z.int(), down: z.int(), grown: ids, pruned: ids }).parse(raw);
   const doc = need(tools.doc);
   const found = neighbourhood(doc, area);
@@ -113,8 +120,8 @@ export interface Inspected {
   readonly fingerprint: Fingerprint;
   readonly measures: Measures;
   readonly sketch: Sketch;
-  /** How many nodes of each kind there are, in all graphs. */
-  readonly kinds: Readonly<Record<string, number>>;
+  /** Everything that it uses, and how often, in all graphs. */
+  readonly uses: readonly UseCount[];
 }
 
 function inspectDoc(doc: Doc, tools: Tools): Inspected {
@@ -122,15 +129,13 @@ function inspectDoc(doc: Doc, tools: Tools): Inspected {
   tools.progress(0.3, 'measuring');
   const measures = measureDoc(doc, tools.kinds);
   tools.progress(0.9, 'sketching');
-  const kinds: Record<string, number> = {};
-  for (const node of doc.nodes.values()) kinds[node.kind] = (kinds[node.kind] ?? 0) + 1;
-  return { fingerprint: print, measures, sketch: sketch(doc, tools.kinds), kinds };
+  return { fingerprint: print, measures, sketch: sketch(doc, tools.kinds), uses: countUses(doc, tools.kinds) };
 }
 
 const inspect = (_raw: unknown, tools: Tools): Inspected => inspectDoc(need(tools.doc), tools);
 
 /** The document after an edit, or as another one stands, as file text with all that a revision stores. */
-function revise(raw: unknown, tools: Tools): Inspected & { text: string; edit: Edit; title: string; problems: readonly Finding[] } {
+function revise(raw: unknown, tools: Tools): Inspected & { text: string; edit: Edit; title: string; problems: readonly Finding[]; useChanges: readonly UseCount[] } {
   const input = z.object({ edit: z.unknown().optional(), become: z.string().optional() }).parse(raw);
   const doc = need(tools.doc);
   const edit = input.become !== undefined ? diff(doc, parseDoc(input.become).doc) : (editSchema.parse(input.edit) as Edit);
@@ -140,7 +145,8 @@ function revise(raw: unknown, tools: Tools): Inspected & { text: string; edit: E
   const checked = parseDoc(text);
   // another state of the file comes back as it was; an edit may wire only what fits
   const forbidden = input.become === undefined && checked.findings.length === 0 ? forbiddenWiring(doc, checked.doc, tools.kinds, edit) : [];
-  return { text, edit, title: after.head.title, problems: [...checked.findings, ...forbidden], ...inspectDoc(checked.doc, tools) };
+  const changes = useChanges(doc, checked.doc, edit, { before: tools.kinds, after: tools.kinds });
+  return { text, edit, title: after.head.title, problems: [...checked.findings, ...forbidden], useChanges: changes, ...inspectDoc(checked.doc, tools) };
 }
 
 /** A file of any format as our own file text, with what had to be repaired and all that a revision stores. */
@@ -172,7 +178,58 @@ function write(raw: unknown, tools: Tools): string {
   return format.write(need(tools.doc), tools.kinds);
 }
 
+const ids = z.array(z.string());
+
+/** What some nodes depend on and what depends on them; between two also the ways from one to the other. */
+function inspectNodes(raw: unknown, tools: Tools): { dependencies: Dependencies; paths: Paths | undefined } {
+  const input = z.object({ ids }).parse(raw);
+  const doc = need(tools.doc);
+  const [one, other, ...more] = input.ids;
+  const paths = one !== undefined && other !== undefined && more.length === 0 ? pathsBetween(doc, tools.kinds, one, other) : undefined;
+  return { dependencies: dependencies(doc, tools.kinds, input.ids), paths };
+}
+
+/** What house rules find; all of them where none are named. */
+function findings(raw: unknown, tools: Tools): readonly Finding[] {
+  const input = z.object({ rules: ids.optional(), facts: factsSchema }).parse(raw);
+  const some = input.rules === undefined ? rules : rules.filter((rule) => input.rules!.includes(rule.id));
+  return checkRules(need(tools.doc), tools.kinds, some, input.facts);
+}
+
+function report(raw: unknown, tools: Tools): Readability {
+  return readability(need(tools.doc), tools.kinds, z.object({ graph: id }).parse(raw).graph);
+}
+
+/** Every difference of the document from another one, which comes as file text with its own catalogue. */
+function compare(raw: unknown, tools: Tools): Comparison {
+  const input = z.object({ before: z.string(), catalogue: catalogueSchema }).parse(raw);
+  return compareDocs(readStored(input.before), need(tools.doc), { before: new Kinds(input.catalogue), after: tools.kinds });
+}
+
+function map(raw: unknown, tools: Tools): FileMap {
+  const input = z.object({ links: fileLinksSchema, assets: z.boolean(), fewest: z.boolean() }).parse(raw);
+  return fileMap(input.links, tools.kinds, input);
+}
+
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { plan, advice, regions, published, measureLinks, routes, neighbours, inspect, verdict, revise, read, write } as const;
+export const tasks = {
+  plan,
+  advice,
+  regions,
+  published,
+  measureLinks,
+  routes,
+  neighbours,
+  inspect,
+  inspectNodes,
+  findings,
+  report,
+  compare,
+  map,
+  verdict,
+  revise,
+  read,
+  write,
+} as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

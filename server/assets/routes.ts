@@ -25,5 +25,30 @@ export function assetRoutes(assets: AssetStore | undefined): Route[] {
       query: z.object({ path: z.string().min(1).max(1000) }),
       handle: async ({ query }) => ({ exists: await there(assets).has(query.path) }),
     }),
+    route({
+      method: 'post',
+      path: '/api/assets/check',
+      role: 'viewer',
+      body: z.object({ paths: z.array(z.string().min(1).max(1000)).max(2000) }),
+      handle: async ({ body }) => ({ assets: await checkPaths(there(assets), body.paths) }),
+    }),
   ];
+}
+
+/** Questions that stand open at the store at a time. */
+const together = 8;
+
+/** Whether there is anything at each path, and where files of the same name lie where there is not. */
+async function checkPaths(assets: AssetStore, paths: readonly string[]): Promise<Record<string, { exists: boolean; elsewhere: readonly string[] }>> {
+  const todo = [...new Set(paths)];
+  const found: Record<string, { exists: boolean; elsewhere: readonly string[] }> = {};
+  const work = async (): Promise<void> => {
+    for (let path = todo.pop(); path !== undefined; path = todo.pop()) {
+      const exists = await assets.has(path);
+      const name = path.split('/').at(-1) ?? '';
+      found[path] = { exists, elsewhere: exists || name === '' ? [] : await assets.find(name) };
+    }
+  };
+  await Promise.all(Array.from({ length: together }, work));
+  return found;
 }

@@ -4,7 +4,7 @@ import { type Catalogue, catalogueSchema, emptyCatalogue, type KindSpec, kindSch
 import { sharedKindId } from '@basitax/core/structure/shared-kinds';
 import { UniqueConstraintError } from 'sequelize';
 import type { Publish, SharedKind } from '../api.ts';
-import { CatalogueRow, FileRow, KindUseRow, SharedKindRow } from '../db/models.ts';
+import { CatalogueRow, FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Pool } from '../work/pool.ts';
 
@@ -101,13 +101,13 @@ export class Catalogues {
   /** The files that use any of some kinds, with how often, and the version of the catalogue that each is read with. */
   async uses(kinds: readonly string[]): Promise<{ file: string; title: string; catalogueVersion: number; counts: Record<string, number> }[]> {
     if (kinds.length === 0) return [];
-    const rows = await KindUseRow.findAll({ where: { kind: [...kinds] } });
+    const rows = await UseRow.findAll({ where: { what: 'kind', name: [...kinds] } });
     const files = await FileRow.findAll({ where: { id: [...new Set(rows.map((row) => row.fileId))] }, order: [['title', 'ASC']] });
     return files.map((file) => ({
       file: file.id,
       title: file.title,
       catalogueVersion: file.catalogueVersion,
-      counts: Object.fromEntries(rows.filter((row) => row.fileId === file.id).map((row) => [row.kind, row.count])),
+      counts: Object.fromEntries(rows.filter((row) => row.fileId === file.id).map((row) => [row.name, row.count])),
     }));
   }
 

@@ -71,4 +71,20 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.addIndex('kind_uses', ['kind']);
     },
   },
+  {
+    name: '0005-uses',
+    async up({ context: db }) {
+      // values are told apart to the last blank, which other collations pass over
+      const options = { charset: 'utf8mb4', collate: 'utf8mb4_nopad_bin' };
+      const found = { file_id: key(64), what: key(10), name: key(200), value: key(200), count: { type: DataTypes.INTEGER, allowNull: false } };
+      await db.createTable('uses', found, options);
+      // both hold all that is asked for, so that no row has to be looked up
+      await db.addIndex('uses', ['what', 'name', 'value', 'count'], { name: 'uses_by_name' });
+      await db.addIndex('uses', ['what', 'value', 'name', 'count'], { name: 'uses_by_value' });
+      await db.createTable('file_times', { file_id: key(64), content: { type: DataTypes.TEXT('long'), allowNull: false }, author: text(100), source: text(200), created_at: time });
+      // kinds are among the uses now
+      await db.dropTable('kind_uses');
+      await db.bulkDelete('hook_runs', { hook: 'kind-uses' });
+    },
+  },
 ];

@@ -1,3 +1,4 @@
+import type { UseKind } from '@basitax/core/inspect/uses';
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
 import type { Role } from '../api.ts';
 
@@ -91,12 +92,22 @@ export class SharedKindRow extends Model<InferAttributes<SharedKindRow>, InferCr
   declare createdAt: CreationOptional<Date>;
 }
 
-/** How many nodes of a kind the newest revision of a file has. */
-export class KindUseRow extends Model<InferAttributes<KindUseRow>, InferCreationAttributes<KindUseRow>> {
+/** How often the newest revision of a file uses something. */
+export class UseRow extends Model<InferAttributes<UseRow>, InferCreationAttributes<UseRow>> {
   declare fileId: string;
-  declare kind: string;
-  declare number: number;
+  declare what: UseKind;
+  declare name: string;
+  declare value: string;
   declare count: number;
+}
+
+/** Times of the nodes of a file, measured or imported last, as JSON by path. */
+export class TimesRow extends Model<InferAttributes<TimesRow>, InferCreationAttributes<TimesRow>> {
+  declare fileId: string;
+  declare content: string;
+  declare author: string;
+  declare source: string;
+  declare createdAt: CreationOptional<Date>;
 }
 
 /** Binds the models to a connection. Columns follow the migrations, which alone make tables. */
@@ -148,6 +159,7 @@ export function bindModels(sequelize: Sequelize): void {
     },
     options('shared_kinds'),
   );
-  KindUseRow.init({ fileId: key(64), kind: key(200), number: whole(), count: whole() }, { ...options('kind_uses'), createdAt: false });
+  UseRow.init({ fileId: key(64), what: key(10), name: key(200), value: key(200), count: { type: DataTypes.INTEGER, allowNull: false } }, { ...options('uses'), createdAt: false });
+  TimesRow.init({ fileId: key(64), content: { type: DataTypes.TEXT('long'), allowNull: false }, author: text(100), source: text(200), createdAt: time() }, options('file_times'));
   SettingRow.init({ userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('settings'), createdAt: false });
 }

@@ -1,13 +1,16 @@
 import type { Sketch } from '@basitax/core/inspect/sketch';
+import type { UseCount } from '@basitax/core/inspect/uses';
 import type { Inspected } from '@basitax/core/work/tasks';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { HookRun, KindUseRow, SketchRow } from '../db/models.ts';
+import { HookRun, SketchRow, UseRow } from '../db/models.ts';
 
 /** What a hook is given of a revision that is being stored. */
 export interface HookInput {
   readonly fileId: string;
   readonly number: number;
   readonly inspected: Inspected;
+  /** By how much an edit changed what the revision before used; absent where there is no such edit. */
+  readonly useChanges?: readonly UseCount[];
   /** The document as file text, for hooks that need more than what was inspected. */
   readonly text: string;
 }
@@ -19,6 +22,8 @@ export interface HookInput {
 export interface RevisionHook {
   readonly name: string;
   readonly version: number;
+  /** Only the newest revision of a file counts: older ones are passed over when it is filled in. */
+  readonly newestOnly?: true;
   run(input: HookInput, transaction: Transaction): Promise<void>;
 }
 
@@ -30,19 +35,42 @@ const sketches: RevisionHook = {
   },
 };
 
-/** Which kinds the newest revision of a file uses, and how often. */
-const kindUses: RevisionHook = {
-  name: 'kind-uses',
+/** What the newest revision of a file uses. A saved edit changes only the rows of what it touches. */
+const uses: RevisionHook = {
+  name: 'uses',
   version: 1,
-  async run({ fileId, number, inspected }, transaction) {
-    if (await KindUseRow.findOne({ where: { fileId, number: { [Op.gt]: number } }, transaction })) return;
-    await KindUseRow.destroy({ where: { fileId }, transaction });
-    const rows = Object.entries(inspected.kinds).map(([kind, count]) => ({ fileId, kind, number, count }));
-    await KindUseRow.bulkCreate(rows, { transaction });
+  newestOnly: true,
+  async run({ fileId, number, inspected, useChanges }, transaction) {
+    const before = useChanges && (await HookRun.findOne({ where: { fileId, number: number - 1, hook: 'uses', version: this.version }, transaction }));
+    if (before) await changeUses(fileId, useChanges, transaction);
+    else await writeUses(fileId, inspected.uses, transaction);
   },
 };
 
-export const revisionHooks: readonly RevisionHook[] = [sketches, kindUses];
+/** Rows that one statement takes. */
+const batch = 1000;
+
+/** Writes all uses of a file, in place of those that are there. */
+export async function writeUses(fileId: string, counts: readonly UseCount[], transaction: Transaction): Promise<void> {
+  await UseRow.destroy({ where: { fileId }, transaction });
+  for (let i = 0; i < counts.length; i += batch)
+    await UseRow.bulkCreate(
+      counts.slice(i, i + batch).map((use) => ({ fileId, ...use })),
+      { transaction },
+    );
+}
+
+async function changeUses(fileId: string, changes: readonly UseCount[], transaction: Transaction): Promise<void> {
+  const sequelize = UseRow.sequelize!;
+  for (let i = 0; i < changes.length; i += batch) {
+    const rows = changes.slice(i, i + batch).map(({ what, name, value, count }) => [fileId, what, name, value, count]);
+    const sql = `INSERT INTO uses (file_id, what, name, value, count) VALUES ${rows.map(() => '(?)').join(', ')} ON DUPLICATE KEY UPDATE count = count + VALUES(count)`;
+    await sequelize.query(sql, { replacements: rows, type: QueryTypes.INSERT, transaction });
+  }
+  if (changes.some((use) => use.count < 0)) await UseRow.destroy({ where: { fileId, count: { [Op.lte]: 0 } }, transaction });
+}
+
+export const revisionHooks: readonly RevisionHook[] = [sketches, uses];
 
 export async function runHooks(input: HookInput, transaction: Transaction, hooks: readonly RevisionHook[] = revisionHooks): Promise<void> {
   for (const hook of hooks) {
@@ -60,7 +88,7 @@ export async function fillIn(
   const behind = new Map<string, { fileId: string; number: number; hooks: RevisionHook[] }>();
   for (const hook of hooks) {
     const rows = await sequelize.query<{ file_id: string; number: number }>(
-      'SELECT r.file_id, r.number FROM revisions r LEFT JOIN hook_runs h ON h.file_id = r.file_id AND h.number = r.number AND h.hook = ? AND h.version = ? WHERE h.hook IS NULL ORDER BY r.file_id, r.number',
+      `SELECT r.file_id, r.number FROM revisions r ${hook.newestOnly ? 'JOIN files f ON f.id = r.file_id AND f.head = r.number' : ''} LEFT JOIN hook_runs h ON h.file_id = r.file_id AND h.number = r.number AND h.hook = ? AND h.version = ? WHERE h.hook IS NULL ORDER BY r.file_id, r.number`,
       { replacements: [hook.name, hook.version], type: QueryTypes.SELECT },
     );
     for (const row of rows) {

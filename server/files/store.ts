@@ -2,11 +2,13 @@ import { randomInt } from 'node:crypto';
 import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
 import type { Catalogue } from '@basitax/core/document/catalogue';
+import { readStored } from '@basitax/core/document/file';
 import { idMaker } from '@basitax/core/document/ids';
 import type { Edit } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
 import { limitFindings } from '@basitax/core/finding';
 import { compareFingerprints } from '@basitax/core/inspect/fingerprint';
+import type { UseCount } from '@basitax/core/inspect/uses';
 import type { Inspected } from '@basitax/core/work/tasks';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
@@ -15,6 +17,7 @@ import { Catalogues } from '../catalogue/catalogues.ts';
 import { FileRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Pool } from '../work/pool.ts';
+import { type Past, sinceWhen } from './history.ts';
 import { fillIn, runHooks } from './hooks.ts';
 
 const zip = promisify(gzip);
@@ -113,11 +116,16 @@ export class FileStore {
     const revised = await this.pool.run('revise', change, { doc: base.text, catalogue });
     const problem = revised.problems[0];
     if (problem) throw new HttpProblem(422, 'The edit would break the document', problem.message);
+    // what is a path, or a shared kind, may be another with another catalogue
+    const isRepinned = catalogue.id !== base.catalogue.id || catalogue.version !== base.catalogue.version;
     const [content, edit] = [await this.packed(revised.text), await zip(JSON.stringify(revised.edit))];
     await this.sequelize.transaction(async (transaction) => {
       const file = await FileRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
       if (file?.head !== seen) throw await this.changedMeanwhile(id, seen);
-      await this.insert({ id, number: seen + 1, author, message, content, edit, inspected: revised, text: revised.text }, transaction);
+      await this.insert(
+        { id, number: seen + 1, author, message, content, edit, inspected: revised, useChanges: isRepinned ? undefined : revised.useChanges, text: revised.text },
+        transaction,
+      );
       const pinned = pinnedIn(revised.text);
       await file.update({ head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version }, { transaction });
     });
@@ -133,6 +141,21 @@ export class FileStore {
     if (found.id !== wanted.data.id)
       throw new HttpProblem(422, 'The edit would break the document', `There is no version ${wanted.data.version} of a catalogue “${wanted.data.id}”.`);
     return found;
+  }
+
+  /** Since which revision each bypassed node of the newest one is so. */
+  async bypassedSince(id: string): Promise<Record<string, { revision: number; days: number }>> {
+    const { text } = await this.text(id, 'head');
+    const bypassed = [...readStored(text).nodes.values()].filter((node) => node.bypassed).map((node) => node.id);
+    return bypassed.length === 0 ? {} : sinceWhen(bypassed, this.past(id), new Date());
+  }
+
+  /** The revisions of a file with their edits, the newest first, read as they are asked for. */
+  private async *past(id: string): AsyncIterable<Past> {
+    for (let before = (await this.file(id)).head; before > 0; before--) {
+      const row = await RevisionRow.findOne({ attributes: ['number', 'createdAt', 'edit'], where: { fileId: id, number: before } });
+      if (row) yield { number: row.number, createdAt: row.createdAt, edit: row.edit ? (JSON.parse((await unzip(row.edit)).toString('utf8')) as Edit) : undefined };
+    }
   }
 
   /** Runs hooks of later versions over what was stored before. */
@@ -155,7 +178,17 @@ export class FileStore {
   }
 
   private async insert(
-    row: { id: string; number: number; author: string; message: string; content: Buffer; edit: Buffer | null; inspected: Inspected; text: string },
+    row: {
+      id: string;
+      number: number;
+      author: string;
+      message: string;
+      content: Buffer;
+      edit: Buffer | null;
+      inspected: Inspected;
+      useChanges?: readonly UseCount[] | undefined;
+      text: string;
+    },
     transaction: Transaction,
   ): Promise<void> {
     const { fingerprint, measures } = row.inspected;
@@ -173,7 +206,7 @@ export class FileStore {
       },
       { transaction },
     );
-    await runHooks({ fileId: row.id, number: row.number, inspected: row.inspected, text: row.text }, transaction);
+    await runHooks({ fileId: row.id, number: row.number, inspected: row.inspected, text: row.text, ...(row.useChanges && { useChanges: row.useChanges }) }, transaction);
   }
 
   /** The 412: what was saved since, by whom, and the edits that lead there. */

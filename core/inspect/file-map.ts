@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import { arrangeByWiring } from '../arrange/by-wiring.ts';
+import { type Doc, emptyDoc } from '../document/doc.ts';
+import { type Point, rectOf } from '../document/geometry.ts';
+import { compareIds, type Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode, Port, Wire } from '../document/schema.ts';
+import { routesOf } from '../route/route.ts';
+import { reachable, reversed } from './graph/dependency-graph.ts';
+import { transitiveReduction } from './graph/reduction.ts';
+
+/** What the files of a team use of one another and of the asset store, as it comes over a border. */
+export const fileLinksSchema = z.object({
+  files: z.array(z.object({ id: z.string(), title: z.string() })),
+  shared: z.array(z.object({ name: z.string(), title: z.string(), from: z.string() })).describe('Shared kinds, with the file that each was published from last.'),
+  uses: z
+    .array(z.object({ file: z.string(), what: z.enum(['shared', 'asset']), name: z.string(), count: z.int() }))
+    .describe('Which file uses which shared kind or asset, and how often.'),
+});
+export type FileLinks = z.infer<typeof fileLinksSchema>;
+
+export type MapType = 'file' | 'shared' | 'asset';
+
+export interface MapItem {
+  readonly id: Id;
+  readonly type: MapType;
+  /** The id of the file, the name of the shared kind, or the path. */
+  readonly name: string;
+  readonly title: string;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** `to` uses `from`, or was published from it. */
+export interface MapLine {
+  readonly from: Id;
+  readonly to: Id;
+  readonly count: number;
+  readonly route: readonly Point[];
+}
+
+export interface FileMap {
+  readonly items: readonly MapItem[];
+  readonly lines: readonly MapLine[];
+}
+
+const itemId = (type: MapType, name: string): Id => `${type} ${name}`;
+const size = { width: 190, height: 44 };
+
+/**
+ * The map of files, shared kinds and assets, laid out by our own arranging and routing, what is used left of what uses it. `fewest` leaves out lines
+ * that follow from others; `assets` leaves assets in. Places in pixels at 100 % zoom. Cost: that of arranging as many nodes.
+ */
+export function fileMap(links: FileLinks, kinds: Kinds, options: { readonly assets: boolean; readonly fewest: boolean }): FileMap {
+  const titles = new Map<Id, { type: MapType; name: string; title: string }>();
+  const put = (type: MapType, name: string, title: string): void => void titles.set(itemId(type, name), { type, name, title });
+  for (const { id, title } of links.files) put('file', id, title);
+  for (const { name, title } of links.shared) put('shared', name, title);
+  const uses = links.uses.filter(({ what, file }) => (options.assets || what === 'shared') && titles.has(itemId('file', file)));
+  for (const { what, name } of uses) if (!titles.has(itemId(what, name))) put(what, name, what === 'asset' ? (name.split('/').at(-1) ?? name) : name);
+  const ids = [...titles.keys()].sort();
+  const at = new Map(ids.map((id, i) => [id, i]));
+  const counts = new Map<string, number>();
+  const edges: Set<number>[] = ids.map(() => new Set());
+  const line = (from: Id, to: Id, count: number): void => {
+    edges[at.get(from)!]!.add(at.get(to)!);
+    counts.set(`${from}\n${to}`, (counts.get(`${from}\n${to}`) ?? 0) + count);
+  };
+  for (const { file, what, name, count } of uses) line(itemId(what, name), itemId('file', file), count);
+  for (const { name, from } of links.shared) if (titles.has(itemId('file', from))) line(itemId('file', from), itemId('shared', name), 1);
+  const all = edges.map((set) => [...set]);
+  const kept = options.fewest ? transitiveReduction(all) : all;
+  const doc = asDoc(ids, titles, kept);
+  const nodes = [...doc.nodes.values()];
+  const places = arrangeByWiring(doc, kinds, doc.head.root, nodes, { keep: 0, spacing: { along: 90, across: 14 }, proportion: 1.5 });
+  const placed: Doc = { ...doc, nodes: new Map(nodes.map((node) => [node.id, { ...node, ...places.get(node.id)! }])) };
+  const routes = routesOf(placed, kinds, doc.head.root);
+  return {
+    items: [...placed.nodes.values()].map((node) => ({ id: node.id, ...titles.get(node.id)!, ...rectOf(placed, kinds, node) })),
+    lines: [...placed.wires.values()]
+      .sort((a, b) => compareIds(a.id, b.id))
+      .map(({ id, from, to }) => ({ from: from.node, to: to.node, count: counts.get(`${from.node}\n${to.node}`) ?? 1, route: routes.get(id) ?? [] })),
+  };
+}
+
+/** The map as a document, so that what arranges graphs arranges it. */
+function asDoc(ids: readonly Id[], titles: ReadonlyMap<Id, { readonly type: MapType; readonly title: string }>, edges: readonly (readonly number[])[]): Doc {
+  const back = reversed(edges);
+  const port = (id: string, direction: 'in' | 'out'): Port => ({ id, name: id, type: 'any', direction });
+  const nodes = new Map<Id, GraphNode>();
+  const wires = new Map<Id, Wire>();
+  ids.forEach((id, i) => {
+    const inputs = back[i]!.map((k) => port(`in${k}`, 'in'));
+    nodes.set(id, { id, graph: 'root', kind: `map.${titles.get(id)!.type}`, name: titles.get(id)!.title, x: 0, y: 0, size, closed: true, ports: [...inputs, port('out', 'out')] });
+    for (const k of back[i]!) wires.set(`${k}>${i}`, { id: `${k}>${i}`, from: { node: ids[k]!, port: 'out' }, to: { node: id, port: `in${k}` } });
+  });
+  return { ...emptyDoc('map', 'Map of the files'), nodes, wires };
+}
+
+/** Everything that a change of some items would touch: what uses them, what was published from that, and so on; themselves left out. O(lines). */
+export function touchedBy({ items, lines }: FileMap, ids: Iterable<Id>): Set<Id> {
+  const at = new Map(items.map((item, i) => [item.id, i]));
+  const edges: number[][] = items.map(() => []);
+  for (const { from, to } of lines) edges[at.get(from)!]!.push(at.get(to)!);
+  const start = [...ids].flatMap((id) => at.get(id) ?? []);
+  const found = reachable(edges, start);
+  for (const i of start) found.delete(i);
+  return new Set([...found].map((i) => items[i]!.id));
+}

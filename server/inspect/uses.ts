@@ -1,0 +1,84 @@
+import type { FileLinks } from '@basitax/core/inspect/file-map';
+import { useText } from '@basitax/core/inspect/uses';
+import { col, fn, Op, type WhereOptions } from 'sequelize';
+import type { UseAnswer, UseSearch } from '../api.ts';
+import { FileRow, SharedKindRow, UseRow } from '../db/models.ts';
+
+/** At most so many lines are listed for a file, and so many names proposed. */
+const mostRows = 20;
+const mostNames = 30;
+
+/** A beginning for LIKE, with its signs taken as they are. */
+const begins = (text: string): string => `${text.replace(/[\\%_]/g, '\\$&')}%`;
+
+/** What the newest revisions of all files use of something: the files with most of it first. Asked of an index that holds all of it. */
+export async function searchUses({ what, name, value, match }: UseSearch): Promise<UseAnswer> {
+  const fits = (text: string) => (match === 'starts' ? { [Op.like]: begins(useText(text)) } : useText(text));
+  const where: WhereOptions = { what, ...(name !== undefined && { name: fits(name) }), ...(value !== undefined && { value: fits(value) }) };
+  const sums = (await UseRow.findAll({
+    attributes: ['fileId', [fn('SUM', col('count')), 'count'], [fn('COUNT', col('count')), 'rows']],
+    where,
+    group: ['file_id'],
+    raw: true,
+  })) as unknown as { fileId: string; count: string; rows: string }[];
+  const files = new Map((await FileRow.findAll({ attributes: ['id', 'title', 'head'], where: { id: sums.map((sum) => sum.fileId) } })).map((file) => [file.id, file]));
+  const found = sums
+    .flatMap((sum) => {
+      const file = files.get(sum.fileId);
+      return file ? [{ file: file.id, title: file.title, revision: file.head, count: Number(sum.count), rows: Number(sum.rows) }] : [];
+    })
+    .sort((a, b) => b.count - a.count || (a.title < b.title ? -1 : 1));
+  const lines = await UseRow.findAll({
+    attributes: ['name', 'value', [fn('SUM', col('count')), 'count']],
+    where,
+    group: ['name', 'value'],
+    order: [[fn('SUM', col('count')), 'DESC'], 'name', 'value'],
+    limit: mostRows,
+    raw: true,
+  });
+  return {
+    files: found,
+    total: found.reduce((sum, file) => sum + file.count, 0),
+    lines: lines.map((line) => ({ name: line.name, value: line.value, count: Number(line.count) })),
+  };
+}
+
+/** What there is to be looked up whose name, or value, begins so: the commonest first. */
+export async function namesOfUses({ what, starts, of }: { what: UseSearch['what']; starts: string; of?: string | undefined }): Promise<{ name: string; count: number }[]> {
+  const column = of === undefined ? 'name' : 'value';
+  const where: WhereOptions = { what, ...(of !== undefined && { name: of }), ...(starts !== '' && { [column]: { [Op.like]: begins(starts) } }) };
+  const rows = await UseRow.findAll({
+    attributes: [
+      [col(column), 'name'],
+      [fn('SUM', col('count')), 'count'],
+    ],
+    where,
+    group: [column],
+    order: [
+      [fn('SUM', col('count')), 'DESC'],
+      [col(column), 'ASC'],
+    ],
+    limit: mostNames,
+    raw: true,
+  });
+  return rows.map((row) => ({ name: row.name, count: Number(row.count) }));
+}
+
+/** What files use of one another and of the asset store. */
+export async function fileLinks(): Promise<FileLinks> {
+  const files = await FileRow.findAll({ attributes: ['id', 'title'], order: [['title', 'ASC']] });
+  const shared = await SharedKindRow.findAll({ attributes: ['name', 'version', 'kind', 'fileId'], order: [['version', 'ASC']] });
+  const uses = (await UseRow.findAll({
+    attributes: ['fileId', 'what', 'name', [fn('SUM', col('count')), 'count']],
+    where: { what: ['shared', 'asset'] },
+    group: ['file_id', 'what', 'name'],
+    raw: true,
+  })) as unknown as { fileId: string; what: 'shared' | 'asset'; name: string; count: string }[];
+  // the last version says where it comes from, and how it is titled
+  const newest = new Map(shared.map(({ name, kind, fileId }) => [name, { name, title: (JSON.parse(kind) as { title: string }).title, from: fileId }]));
+  return {
+    files: files.map(({ id, title }) => ({ id, title })),
+    shared: [...newest.values()],
+    uses: uses.map(({ fileId, what, name, count }) => ({ file: fileId, what, name, count: Number(count) })),
+  };
+}
