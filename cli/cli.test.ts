@@ -4,7 +4,10 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { writeDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
+import { dependencies } from '@basitax/core/inspect/dependencies';
 import { fingerprint } from '@basitax/core/inspect/fingerprint';
+import { readability } from '@basitax/core/inspect/readability';
+import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -44,6 +47,67 @@ it('measures, as text and as JSON', async () => {
   const json = JSON.parse((await basitax('measure', 'dome.graph.json', '--json')).out);
   expect(json).toMatchObject({ graphs: 1, nodes: 21, wires: 19 });
   expect((await basitax('measure', 'dome.graph.json')).out).toMatch(/^nodes +21$/m);
+});
+
+it('scores readability, and names the worst places', async () => {
+  const doc = demoFiles[0]!.build();
+  const json = JSON.parse((await basitax('measure', 'dome.graph.json', '--json')).out);
+  expect(json.readability).toEqual(JSON.parse(JSON.stringify([readability(doc, new Kinds(catalogue), doc.head.root)])));
+  expect(json.score).toBeCloseTo(json.readability[0].score, 9);
+  const { out } = await basitax('measure', 'dome.graph.json');
+  expect(out).toMatch(/^score +\d+(\.\d)?$/m);
+  expect(out).toMatch(/^ {2}Crossings +\d+(\.\d)? of 25/m);
+});
+
+it('tells what depends on what, by path or id, and the ways between two', async () => {
+  const doc = demoFiles[0]!.build();
+  const kinds = new Kinds(catalogue);
+  const [first, last] = ['ReefTilt', 'HouseGrade'].map((name) => [...doc.nodes.values()].find((node) => node.name === name)!.id) as [string, string];
+  const one = await basitax('inspect', 'dome.graph.json', '--select', 'ReefTilt', '--json');
+  expect(JSON.parse(one.out)).toEqual(JSON.parse(JSON.stringify(dependencies(doc, kinds, [first]))));
+  const two = await basitax('inspect', 'dome.graph.json', '--select', `ReefTilt,${last}`);
+  expect(two.status).toBe(0);
+  expect(two.out).toMatch(/^paths +\d+$/m);
+  expect(await basitax('inspect', 'dome.graph.json', '--select', 'Nobody')).toMatchObject({
+    status: 2,
+    err: 'basitax: dome.graph.json: there is no node “Nobody”, by id or by path.\n',
+  });
+  expect(await basitax('inspect', 'dome.graph.json')).toMatchObject({ status: 2 });
+});
+
+it('lists leftovers with what mends them', async () => {
+  const json = await basitax('leftovers', 'dome.graph.json', '--json');
+  const found = checkRules(demoFiles[0]!.build(), new Kinds(catalogue), leftoverRules);
+  expect(JSON.parse(json.out)).toEqual(JSON.parse(JSON.stringify(found)));
+  expect(json.status).toBe(found.some((item) => item.severity !== 'info') ? 1 : 0);
+  expect((await basitax('leftovers', 'dome.graph.json')).out).toContain(`${found.length} found.`);
+});
+
+it('compares two files, as a list, as JSON, and as a patch that leads from the one to the other', async () => {
+  await basitax('run', 'delete', 'dome.graph.json', '--select', [...demoFiles[0]!.build().nodes.keys()][3]!, '-o', 'less.graph.json');
+  expect(await basitax('compare', 'dome.graph.json', 'dome.graph.json')).toEqual({ status: 0, out: 'matched        21 by id, 0 by likeness\nfingerprint    same\n', err: '' });
+  const { status, out } = await basitax('compare', 'dome.graph.json', 'less.graph.json');
+  expect(status).toBe(1);
+  expect(out).toMatch(/^function: \d+\n {2}removed/);
+  const json = JSON.parse((await basitax('compare', 'dome.graph.json', 'less.graph.json', '--json')).out);
+  expect(json.counts.function).toBeGreaterThan(0);
+  const patch = JSON.parse((await basitax('compare', 'dome.graph.json', 'less.graph.json', '--patch')).out);
+  expect(patch.map((one: { op: string }) => one.op)).toContain('remove');
+});
+
+it('adds up the cost of a table of times, and says which rows it could not read', async () => {
+  writeFileSync(join(folder, 'times.csv'), 'node,ms\nReefTilt,12.5\nHouseGrade,4\nNobody,1\n');
+  const { status, out, err } = await basitax('cost', 'dome.graph.json', 'times.csv');
+  expect(status).toBe(1);
+  expect(out).toMatch(/^total +16\.5 ms$/m);
+  expect(out).toMatch(/^critical path +16\.5 ms: ReefTilt → HouseGrade$/m);
+  expect(err).toContain('times.csv: warning: Row 4: there is no node “Nobody”');
+});
+
+it('gives the hash of each node where it is wanted', async () => {
+  const json = JSON.parse((await basitax('fingerprint', 'dome.graph.json', '--nodes', '--json')).out);
+  expect(Object.keys(json.nodes)).toHaveLength(21);
+  expect(json.nodes.ReefTilt).toMatch(/^[0-9a-f]{64}$/);
 });
 
 it('lists the operations of the registry', async () => {

@@ -11,34 +11,33 @@ import { apply } from '@basitax/core/edit/step';
 import { type Finding, limitFindings } from '@basitax/core/finding';
 import { decodeFile } from '@basitax/core/formats/decode';
 import { formatOf, readFile as readGraph } from '@basitax/core/formats/formats';
-import { fingerprint } from '@basitax/core/inspect/fingerprint';
-import { measureDoc } from '@basitax/core/inspect/measure';
 import { createContext, Refused } from '@basitax/core/operation';
 import { describeOperations, operations, runOperation } from '@basitax/core/operations';
 import { z } from 'zod';
+import { type Loaded, nodesNamed, type Said, sayComparison, sayCost, sayDependencies, sayFingerprint, sayLeftovers, sayMeasures, sayPatch } from './inspect.ts';
 
 const help = `basitax — arranges and inspects node graphs
 
   basitax convert IN OUT                     another format, by the ending of OUT
   basitax arrange IN -o OUT [--flow right|down|left|up] [--keep 0..1] [--quality quick|best]
-  basitax measure IN [--json]                how hard it is to read, in numbers
-  basitax fingerprint IN [--json]            what it computes, as two hashes
+  basitax measure IN [--json]                how hard it is to read: measures, score, the worst places
+  basitax fingerprint IN [--nodes] [--json]  what it computes, as two hashes; and the hash of each node
+  basitax inspect IN --select NODE,NODE… [--json]
+                                             what depends on what: up, down, ends that are hit, ways between two
+  basitax leftovers IN [--json]              what could go or was forgotten
+  basitax compare IN OTHER [--json | --patch]
+                                             what differs, by id and by likeness; as JSON Patch
+  basitax cost IN TIMES.csv [--json]         totals and critical path from times: node path, milliseconds
   basitax operations [--json]                every operation with its options
   basitax run OPERATION IN -o OUT [--graph ID] [--select ID,ID…] [--options JSON]
                                              one operation; refused with its reason, and nothing is written
 
-Formats: .graph.json, .graphml, .dot or .gv. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
-Exit status: 0 fine, 1 done with findings (on stderr), 2 unusable input.
+Nodes are named by id, or by path: Nested/Node. Formats: .graph.json, .graphml, .dot or .gv. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
+Exit status: 0 fine, 1 done with findings (leftovers and differences too), 2 unusable input.
 `;
 
 /** Unusable input or a wrong call: one sentence on stderr, status 2. */
 class Unusable extends Error {}
-
-interface Loaded {
-  readonly doc: Doc;
-  readonly kinds: Kinds;
-  readonly findings: readonly Finding[];
-}
 
 const options = {
   output: { type: 'string', short: 'o' },
@@ -50,6 +49,8 @@ const options = {
   select: { type: 'string' },
   options: { type: 'string' },
   json: { type: 'boolean' },
+  nodes: { type: 'boolean' },
+  patch: { type: 'boolean' },
   help: { type: 'boolean', short: 'h' },
 } as const;
 
@@ -79,7 +80,7 @@ async function run(argv: readonly string[]): Promise<number> {
     process.stdout.write(help);
     return command === undefined && !values.help ? 2 : 0;
   }
-  const wanted = { convert: 2, arrange: 1, measure: 1, fingerprint: 1, operations: 0, run: 2 }[command];
+  const wanted = { convert: 2, arrange: 1, measure: 1, fingerprint: 1, inspect: 1, leftovers: 1, compare: 2, cost: 2, operations: 0, run: 2 }[command];
   if (wanted === undefined) throw new Unusable(`there is no command “${command}”. See basitax --help.`);
   if (files.length !== wanted)
     throw new Unusable(
@@ -99,13 +100,44 @@ async function run(argv: readonly string[]): Promise<number> {
     case 'run':
       return await runOne(second!, input, loaded, values);
     case 'measure':
-      print({ graphs: loaded.doc.graphs.size, ...measureDoc(loaded.doc, loaded.kinds) }, values.json === true);
-      break;
+      return tell(input, loaded, sayMeasures(loaded), values.json);
+    case 'inspect':
+      return tell(input, loaded, sayDependencies(loaded, chosen(input, loaded.doc, values.select)), values.json);
+    case 'leftovers':
+      return tell(input, loaded, sayLeftovers(loaded), values.json);
+    case 'compare': {
+      const other = await load(second!, values.catalogue);
+      const comparison = sayComparison(loaded, other);
+      return tell(input, loaded, values.patch ? { ...comparison, text: sayPatch(loaded.doc, other.doc) } : comparison, values.json && !values.patch);
+    }
+    case 'cost': {
+      const found = sayCost(loaded, await readText(second!));
+      return tell(second!, { ...loaded, findings: [...loaded.findings, ...found.findings] }, found, values.json);
+    }
     default:
-      print({ ...fingerprint(loaded.doc, loaded.kinds) }, values.json === true);
+      return tell(input, loaded, sayFingerprint(loaded, values.nodes === true), values.json);
   }
-  for (const item of limitFindings(loaded.findings)) process.stderr.write(`${input}: ${item.severity}: ${item.message}\n`);
-  return loaded.findings.some((item) => item.severity !== 'info') ? 1 : 0;
+  return complain(input, loaded.findings);
+}
+
+/** Prints what a command says, and lists what was found in reading. */
+function tell(input: string, loaded: Loaded, { text, json, status }: Said, asJson: boolean | undefined): number {
+  process.stdout.write(`${asJson ? JSON.stringify(json) : text}\n`);
+  return Math.max(status, complain(input, loaded.findings));
+}
+
+function complain(input: string, findings: readonly Finding[]): number {
+  for (const item of limitFindings(findings)) process.stderr.write(`${input}: ${item.severity}: ${item.message}\n`);
+  return findings.some((item) => item.severity !== 'info') ? 1 : 0;
+}
+
+/** The nodes that are asked about. */
+function chosen(input: string, doc: Doc, select: string | undefined): readonly string[] {
+  const names = (select ?? '').split(',').filter(Boolean);
+  if (names.length === 0) throw new Unusable('inspect wants --select NODE,NODE…, by id or path.');
+  const { ids, missing } = nodesNamed(doc, names);
+  if (missing.length > 0) throw new Unusable(`${input}: there is no node “${missing[0]}”, by id or by path.`);
+  return ids;
 }
 
 const parse = (argv: readonly string[]) => parseArgs({ args: [...argv], options, allowPositionals: true, strict: true });
@@ -208,14 +240,7 @@ async function runOne(id: string, input: string, loaded: Loaded, values: ReturnT
   const { edit, report } = await runOperation(id, createContext(kinds, 1), doc, { graph: values.graph ?? doc.head.root, items }, given);
   await save(values.output, { ...loaded, doc: apply(doc, edit) });
   process.stdout.write(`${report.summary}\n`);
-  const findings = [...loaded.findings, ...report.findings];
-  for (const item of limitFindings(findings)) process.stderr.write(`${input}: ${item.severity}: ${item.message}\n`);
-  return findings.some((item) => item.severity !== 'info') ? 1 : 0;
-}
-
-function print(values: Record<string, unknown>, json: boolean): void {
-  if (json) process.stdout.write(`${JSON.stringify(values)}\n`);
-  else for (const [name, value] of Object.entries(values)) process.stdout.write(`${name.padEnd(14)} ${value}\n`);
+  return complain(input, [...loaded.findings, ...report.findings]);
 }
 
 function listOperations(json: boolean): number {

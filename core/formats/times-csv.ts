@@ -25,6 +25,19 @@ export function readTimes(doc: Doc, text: string): { readonly times: Times; read
   return { times, findings };
 }
 
+/** Times by path as times by node; how many paths lead to no node any more is said. */
+export function timesByPath(doc: Doc, byPath: Readonly<Record<string, number>>): { readonly times: Times; readonly lost: number } {
+  const ids = nodesByPath(doc);
+  const times = new Map<Id, number>();
+  let lost = 0;
+  for (const [path, ms] of Object.entries(byPath)) {
+    const id = ids.get(path);
+    if (id === undefined) lost++;
+    else times.set(id, ms);
+  }
+  return { times, lost };
+}
+
 /** The same table: path and milliseconds, in the order of the times. */
 export function writeTimes(doc: Doc, times: Times): string {
   const rows = [...times].flatMap(([id, ms]) => {

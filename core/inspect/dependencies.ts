@@ -1,5 +1,5 @@
 import type { Doc } from '../document/doc.ts';
-import { type Id, idMaker } from '../document/ids.ts';
+import { compareIds, type Id, idMaker } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
@@ -45,7 +45,7 @@ export interface Dependencies {
 /** What some nodes depend on, what depends on them, and what would be hit if they changed or went. Over effective wiring; the same nodes as selecting upstream and downstream. O(hops reached + nodes). */
 export function dependencies(doc: Doc, kinds: Kinds, ids: readonly Id[]): Dependencies {
   const side = (direction: 'up' | 'down'): Side => {
-    const found = [...reachSteps(doc, kinds, ids, direction)].map(([id, steps]) => ({ id, steps }));
+    const found = [...reachSteps(doc, kinds, ids, direction)].map(([id, steps]) => ({ id, steps })).sort((a, b) => a.steps - b.steps || compareIds(a.id, b.id));
     const nodes = found.filter(({ id }) => isConcrete(doc, doc.nodes.get(id)!));
     return { nodes, carriers: found.filter((one) => !nodes.includes(one)).map(({ id }) => id), depth: nodes.reduce((most, one) => Math.max(most, one.steps), 0) };
   };

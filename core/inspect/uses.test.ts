@@ -4,7 +4,7 @@ import { builtin } from '../document/builtin.ts';
 import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { docArbitrary, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
-import { countUses, nodesUsing, type UseCount, useChanges, useText } from './uses.ts';
+import { countUses, nodesUsing, textOfUse, type UseCount, useChanges } from './uses.ts';
 
 const src = testCatalogue.kinds.find((kind) => kind.id === 'src')!;
 const kinds = new Kinds({
@@ -42,14 +42,15 @@ describe('where things are used', () => {
     expect(found({ what: 'value', name: 'gain', value: '2' })).toEqual(['a']);
     expect(found({ what: 'value', value: '2' })).toEqual(['a']);
     expect(found({ what: 'value', name: 'value', value: '= 2 * [gain]' })).toEqual(['c']);
+    expect(found({ what: 'asset', name: 'maps/', match: 'starts' })).toEqual(['a']);
     expect(found({ what: 'beacon', name: 'Moon' })).toEqual(['bc', 'tp']);
     expect(found({ what: 'beacon', name: 'Moon', value: 'tap' })).toEqual(['tp']);
   });
 
   it('is counted, and long text is kept by its beginning', () => {
     expect(countUses(doc, kinds).find((use) => use.what === 'kind' && use.name === 'reader')?.count).toBe(2);
-    expect(useText('x'.repeat(500))).toHaveLength(180);
-    expect(useText([1, 0.5, -0])).toBe('[1,0.5,0]');
+    expect(textOfUse('x'.repeat(500))).toHaveLength(180);
+    expect(textOfUse([1, 0.5, -0])).toBe('[1,0.5,0]');
   });
 
   it('changes by an edit as much as counting anew says', () => {

@@ -28,7 +28,7 @@ export interface UseCount extends Use {
 export const mostUseText = 180;
 
 /** A value as it is looked up: text as it is, all else as JSON; of an expression its text, with the parameters that it refers to in brackets. */
-export function useText(value: Json): string {
+export function textOfUse(value: Json): string {
   const text = isExpression(value)
     ? `= ${value.expression.map((segment) => (typeof segment === 'string' ? segment : `[${segment.parameter}]`)).join('')}`
     : typeof value === 'string'
@@ -45,8 +45,8 @@ export function usesOf(kinds: Kinds, node: GraphNode): Use[] {
   if (node.kind === builtin.beacon) found.push({ what: 'beacon', name: node.name, value: 'beacon' });
   if (node.kind === builtin.tap && node.beacon) found.push({ what: 'beacon', name: node.beacon.name, value: 'tap' });
   for (const [id, value] of Object.entries(node.params ?? {})) {
-    found.push({ what: 'value', name: id.slice(0, mostUseText), value: useText(value) });
-    if (typeof value === 'string' && value !== '' && kinds.parameter(node.kind, id)?.type === 'path') found.push({ what: 'asset', name: useText(value), value: '' });
+    found.push({ what: 'value', name: id.slice(0, mostUseText), value: textOfUse(value) });
+    if (typeof value === 'string' && value !== '' && kinds.parameter(node.kind, id)?.type === 'path') found.push({ what: 'asset', name: textOfUse(value), value: '' });
   }
   return found;
 }
@@ -90,15 +90,18 @@ export function useChanges(before: Doc, after: Doc, edit: Edit, kinds: { readonl
   return counter.result;
 }
 
-/** What is looked up; where name or value is left out, any will do. */
+/** What is looked up; where name or value is left out, any will do. `starts`: what begins so counts too. */
 export interface UseQuery {
   readonly what: UseKind;
   readonly name?: string | undefined;
   readonly value?: string | undefined;
+  readonly match?: 'exact' | 'starts';
 }
 
-export function fitsUse(query: UseQuery, use: Use): boolean {
-  return use.what === query.what && (query.name === undefined || use.name === query.name) && (query.value === undefined || use.value === query.value);
+function fitsUse({ what, name, value, match }: UseQuery, use: Use): boolean {
+  const fits = (wanted: string | undefined, text: string): boolean =>
+    wanted === undefined || (match === 'starts' ? text.startsWith(textOfUse(wanted)) : text === textOfUse(wanted));
+  return use.what === what && fits(name, use.name) && fits(value, use.value);
 }
 
 /** The nodes of a document that use something, in order of ids. O(nodes). */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Doc, placeOf } from '../document/doc.ts';
-import type { Id } from '../document/ids.ts';
+import { compareIds, type Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Finding, Severity } from '../finding.ts';
@@ -74,9 +74,10 @@ export const fix = (operation: string, selection: readonly Id[], options?: Json)
   fix: { operation, selection, ...(options !== undefined && { options }) },
 });
 
-/** The findings of a rule. */
+/** The findings of a rule, in order of ids: the order of a file’s tables means nothing. */
 export function findingsOf(rule: Rule, look: Look): Finding[] {
-  return [...rule.check(look)].map(({ graph, id, message, fix: mend, severity }) => ({
+  const found = [...rule.check(look)].sort((a, b) => compareIds(a.id, b.id) || (a.message < b.message ? -1 : 1));
+  return found.map(({ graph, id, message, fix: mend, severity }) => ({
     rule: rule.id,
     severity: severity ?? rule.severity,
     place: placeOf(look.doc, graph, id),

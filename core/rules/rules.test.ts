@@ -74,9 +74,9 @@ describe('the rules', () => {
       .node('fd', builtin.feed, { params: { types: 'num' } })
       .node('x', 'src', { params: { value: { expression: [{ node: 'nobody', parameter: 'value' }, ' + 1'] } } });
     expect(said(doc, 'lost-end')).toEqual([
-      'The tap “t” listens for the beacon “Moon”, which is not there.',
       'The beacon “Tide” takes nothing, and its tap gives nothing.',
       'The standing feed “fd” takes nothing, so that it feeds nothing.',
+      'The tap “t” listens for the beacon “Moon”, which is not there.',
       'The expression in “value” of “x” refers to a node that is gone.',
     ]);
     let now = doc;

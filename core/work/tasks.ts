@@ -7,7 +7,9 @@ import { diff } from '../edit/diff.ts';
 import { apply, type Edit, editSchema } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
+import { timesByPath } from '../formats/times-csv.ts';
 import { type Comparison, compareDocs } from '../inspect/compare/compare.ts';
+import { type Cost, cost } from '../inspect/cost.ts';
 import { type Dependencies, dependencies, type Paths, pathsBetween } from '../inspect/dependencies.ts';
 import { type FileMap, fileLinksSchema, fileMap } from '../inspect/file-map.ts';
 import { compareFingerprints, type Fingerprint, fingerprint } from '../inspect/fingerprint.ts';
@@ -206,6 +208,13 @@ function compare(raw: unknown, tools: Tools): Comparison {
   return compareDocs(readStored(input.before), need(tools.doc), { before: new Kinds(input.catalogue), after: tools.kinds });
 }
 
+/** What measured nodes cost; times come by path. */
+function costs(raw: unknown, tools: Tools): Cost {
+  const input = z.object({ byPath: z.record(z.string(), z.number()) }).parse(raw);
+  const doc = need(tools.doc);
+  return cost(doc, tools.kinds, timesByPath(doc, input.byPath).times);
+}
+
 function map(raw: unknown, tools: Tools): FileMap {
   const input = z.object({ links: fileLinksSchema, assets: z.boolean(), fewest: z.boolean() }).parse(raw);
   return fileMap(input.links, tools.kinds, input);
@@ -225,6 +234,7 @@ export const tasks = {
   findings,
   report,
   compare,
+  costs,
   map,
   verdict,
   revise,

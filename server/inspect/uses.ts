@@ -1,5 +1,5 @@
 import type { FileLinks } from '@basitax/core/inspect/file-map';
-import { useText } from '@basitax/core/inspect/uses';
+import { textOfUse } from '@basitax/core/inspect/uses';
 import { col, fn, Op, type WhereOptions } from 'sequelize';
 import type { UseAnswer, UseSearch } from '../api.ts';
 import { FileRow, SharedKindRow, UseRow } from '../db/models.ts';
@@ -13,7 +13,7 @@ const begins = (text: string): string => `${text.replace(/[\\%_]/g, '\\$&')}%`;
 
 /** What the newest revisions of all files use of something: the files with most of it first. Asked of an index that holds all of it. */
 export async function searchUses({ what, name, value, match }: UseSearch): Promise<UseAnswer> {
-  const fits = (text: string) => (match === 'starts' ? { [Op.like]: begins(useText(text)) } : useText(text));
+  const fits = (text: string) => (match === 'starts' ? { [Op.like]: begins(textOfUse(text)) } : textOfUse(text));
   const where: WhereOptions = { what, ...(name !== undefined && { name: fits(name) }), ...(value !== undefined && { value: fits(value) }) };
   const sums = (await UseRow.findAll({
     attributes: ['fileId', [fn('SUM', col('count')), 'count'], [fn('COUNT', col('count')), 'rows']],

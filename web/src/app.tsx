@@ -9,6 +9,7 @@ import { Button, Notice } from './ui/controls.tsx';
 
 const loadEditor = () => import('./screens/editor.tsx');
 const loadCatalogue = () => import('./screens/catalogue.tsx');
+const loadMap = () => import('./screens/map.tsx');
 const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
 // a file is asked for at once, not when all that shows it has come
@@ -27,6 +28,7 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
   { path: '/files/:id', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/files/:id/revisions/:number', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/shortcuts', screen: <Screen name="shortcuts" load={loadShortcuts} /> },
+  { path: '/map', screen: <Screen name="map" load={loadMap} /> },
   { path: '/catalogue', screen: <Screen name="catalogue" load={loadCatalogue} /> },
 ];
 

@@ -6,7 +6,7 @@ import type { Kinds } from '../../document/kinds.ts';
 import type { GraphNode } from '../../document/schema.ts';
 import { effectiveWiring, isConcrete } from '../../wiring/effective.ts';
 import { compareFingerprints, type Fingerprint, fingerprint } from '../fingerprint.ts';
-import { useText } from '../uses.ts';
+import { textOfUse } from '../uses.ts';
 import { type Match, matchDocs } from './match.ts';
 
 /** What a change is about: what is computed, what things are called, or where and how they stand. */
@@ -140,7 +140,7 @@ class Comparer {
       const spec = this.kinds.after.parameter(now.kind, id);
       const shown = (value: Json | undefined, kinds: Kinds, kind: string): string => {
         const counts = value ?? kinds.parameter(kind, id)?.default;
-        return counts === undefined ? 'nothing' : `${useText(counts)}${value === undefined ? ' (default)' : ''}`;
+        return counts === undefined ? 'nothing' : `${textOfUse(counts)}${value === undefined ? ' (default)' : ''}`;
       };
       // a default that was made explicit computes the same
       const isSame = sameJson(this.kinds.before.value({ ...old, params: { ...old.params, ...(from !== undefined && { [id]: from }) } }, id), this.kinds.after.value(now, id));

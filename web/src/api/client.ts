@@ -1,6 +1,8 @@
 import { type Scheme, schemeSchema } from '@basitax/core/color/scheme';
 import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
 import type { Edit } from '@basitax/core/edit/step';
+import { type FileLinks, fileLinksSchema } from '@basitax/core/inspect/file-map';
+import { factsSchema } from '@basitax/core/rules/rule';
 import {
   catalogueReportSchema,
   type FileInfo,
@@ -16,7 +18,12 @@ import {
   renderedSchema,
   revisionSchema,
   type SharedKind,
+  type StoredTimes,
   sharedKindSchema,
+  storedTimesSchema,
+  type UseAnswer,
+  type UseSearch,
+  useAnswerSchema,
   usesSchema,
 } from '@basitax/server/api';
 import { z } from 'zod';
@@ -55,6 +62,8 @@ async function read<T extends z.ZodType>(schema: T, response: Promise<Response>)
 }
 
 const id = encodeURIComponent;
+const queryOf = (fields: Readonly<Record<string, string | undefined>>): URLSearchParams =>
+  new URLSearchParams(Object.entries(fields).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])));
 
 export const api = {
   whoAmI: async (): Promise<Person | null> => (await read(z.object({ person: personSchema.nullable() }), send('GET', '/api/session'))).person,
@@ -81,6 +90,21 @@ export const api = {
   assets: async (name: string): Promise<readonly string[]> => (await read(z.object({ paths: z.array(z.string()) }), send('GET', `/api/assets?name=${id(name)}`))).paths,
   /** Whether there is an asset at a path. */
   assetExists: async (path: string): Promise<boolean> => (await read(z.object({ exists: z.boolean() }), send('GET', `/api/assets/exists?path=${id(path)}`))).exists,
+  /** Whether there is an asset at each path, and where files of that name lie. */
+  checkAssets: async (paths: readonly string[]) =>
+    (await read(z.object({ assets: factsSchema.shape.assets.unwrap() }), send('POST', '/api/assets/check', { json: { paths } }))).assets,
+  /** Since when bypassed nodes are so. */
+  bypassed: async (file: string) => (await read(z.object({ since: factsSchema.shape.bypassedSince.unwrap() }), send('GET', `/api/files/${id(file)}/bypassed`))).since,
+  /** Where something is used in all files. */
+  uses: (search: UseSearch): Promise<UseAnswer> => read(useAnswerSchema, send('GET', `/api/uses?${queryOf(search)}`)),
+  /** What there is to be looked up whose name begins so; `of`: values of that parameter. */
+  namesOfUses: async (what: UseSearch['what'], starts: string, of?: string) =>
+    (await read(z.object({ names: z.array(z.object({ name: z.string(), count: z.int() })) }), send('GET', `/api/uses/names?${queryOf({ what, starts, of })}`))).names,
+  fileLinks: (): Promise<FileLinks> => read(fileLinksSchema, send('GET', '/api/map')),
+  /** What was measured of a file last; null where nothing was. */
+  times: async (file: string): Promise<StoredTimes | null> => (await read(z.object({ times: storedTimesSchema.nullable() }), send('GET', `/api/files/${id(file)}/times`))).times,
+  saveTimes: async (file: string, byPath: Readonly<Record<string, number>>, source: string): Promise<void> =>
+    void (await send('PUT', `/api/files/${id(file)}/times`, { json: { byPath, source } })),
   /** Pictures and times of nodes. */
   render: async (jobs: readonly { path: string; kind: string; values: object }[]): Promise<z.output<typeof renderedSchema>['rendered']> =>
     (await read(renderedSchema, send('POST', '/api/render', { json: { jobs } }))).rendered,

@@ -4,7 +4,7 @@ import type { Editing } from './store.ts';
 
 /** A group of acts with the key that begins their sequences. */
 export interface Area {
-  readonly id: Operation['area'] | 'go' | 'app';
+  readonly id: Operation['area'] | 'inspect' | 'go' | 'app';
   readonly title: string;
   readonly key: string;
 }
@@ -16,6 +16,7 @@ export const areas: readonly Area[] = [
   { id: 'frame', title: 'Frame', key: 'f' },
   { id: 'link', title: 'Link', key: 'l' },
   { id: 'select', title: 'Select', key: 's' },
+  { id: 'inspect', title: 'Inspect', key: 'q' },
   { id: 'view', title: 'View', key: 'v' },
   { id: 'go', title: 'Go', key: 'g' },
   { id: 'app', title: 'Application', key: 'b' },

@@ -8,6 +8,7 @@ import { areaOf, type Command, inPreview, locked, own, someSelected } from './co
 import { openDialog } from './dialogs.ts';
 import { frameCommands, inPlaceFor } from './frame-commands.ts';
 import { writeInPlace } from './in-place.ts';
+import { inspectCommands } from './inspect-commands.ts';
 import { toggleLeft, toggleOrder, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
 import { linkCommands } from './link-commands.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
@@ -203,6 +204,7 @@ const applicationCommands: readonly Command[] = [
   ...wireCommands,
   ...linkCommands,
   ...frameCommands,
+  ...inspectCommands,
   own('edit', 'undo', 'Undo', 'Takes back what was done last.', ['e u'], undo, (state) => inPreview(state) ?? (state.past.length === 0 ? 'Nothing was done yet.' : undefined)),
   own('edit', 'redo', 'Redo', 'Does again what was taken back.', ['e r'], redo, (state) => inPreview(state) ?? (state.future.length === 0 ? 'Nothing was undone.' : undefined)),
   own('edit', 'copy', 'Copy', 'Copies the selection, as text that can be sent and pasted.', ['e c'], () => void copy(), someSelected),

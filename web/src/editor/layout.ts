@@ -18,7 +18,7 @@ const gridSteps = [10, 20, 40, 80] as const;
 const traces = ['selected', 'all', 'off'] as const;
 /** Which dashed lines between the ends of remote links are drawn. */
 export type Trace = (typeof traces)[number];
-const lefts = ['outline', 'beacons', 'advice', 'sets', 'legend', 'regions'] as const;
+const lefts = ['outline', 'beacons', 'advice', 'sets', 'legend', 'regions', 'dependencies', 'leftovers', 'cost', 'uses', 'readability', 'compare'] as const;
 /** What stands on the left. */
 export type Left = (typeof lefts)[number];
 
@@ -86,6 +86,7 @@ useLayout.subscribe((layout) => localStorage.setItem(place, JSON.stringify(layou
 
 export const setLayout = (change: Partial<Layout>): void => useLayout.setState(change);
 export const toggleLeft = (what: Left): void => useLayout.setState((layout) => ({ left: layout.left === what ? undefined : what }));
+export const openLeft = (what: Left): void => useLayout.setState({ left: what });
 export const toggleDiffers = (): void => useLayout.setState((layout) => ({ differs: !layout.differs }));
 export const toggleOrder = (): void => useLayout.setState((layout) => ({ order: !layout.order }));
 /** On, off, or by itself. */

@@ -4,7 +4,7 @@ import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
 import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, Download, History, Save, Search } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { type ComponentType, type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
@@ -16,8 +16,15 @@ import { Canvas } from '../editor/canvas/canvas.tsx';
 import { followCatalogue } from '../editor/catalogue.ts';
 import { commandById } from '../editor/commands.ts';
 import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dialogs.ts';
+import { ComparePanel } from '../editor/inspect/compare-panel.tsx';
+import { CostPanel } from '../editor/inspect/cost-panel.tsx';
+import { DependenciesPanel } from '../editor/inspect/dependencies-panel.tsx';
+import { FindingsPanel } from '../editor/inspect/findings-panel.tsx';
+import { ask } from '../editor/inspect/questions.ts';
+import { ReadabilityPanel } from '../editor/inspect/readability-panel.tsx';
+import { UsesPanel } from '../editor/inspect/uses-panel.tsx';
 import { letAllGo } from '../editor/kept.ts';
-import { useLayout } from '../editor/layout.ts';
+import { type Left, useLayout } from '../editor/layout.ts';
 import { followNeighbourhood } from '../editor/neighbourhood.ts';
 import { AddNodeDialog } from '../editor/panels/add-node.tsx';
 import { AdvicePanel } from '../editor/panels/advice.tsx';
@@ -91,6 +98,7 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
   const revision = useEditor((state) => state.revision);
   const readOnly = useEditor((state) => state.readOnly);
   const left = useLayout((state) => state.left);
+  const Panel = left && panels[left];
   // a frame later, when the canvas knows its size
   useEffect(() => {
     const frame = requestAnimationFrame(() => goTo(location.search));
@@ -124,6 +132,8 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
   useEffect(() => followCatalogue(), []);
   // panels that were kept belong to the file that was open
   useEffect(() => letAllGo, []);
+  // what was asked about it, too
+  useEffect(() => () => ask({ of: [], other: undefined }), []);
   useEffect(() => followNeighbourhood(), []);
   // what was open over another file does not stay
   useEffect(() => closeDialog, []);
@@ -153,12 +163,7 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
       </TopLine>
       {readOnly && <p className="shrink-0 border-b border-line bg-accent-wash px-4 py-1.5 text-sm">{readOnly}</p>}
       <div className="flex min-h-0 flex-1">
-        {left === 'outline' && <OutlinePanel />}
-        {left === 'beacons' && <BeaconsPanel />}
-        {left === 'advice' && <AdvicePanel />}
-        {left === 'sets' && <SetsPanel />}
-        {left === 'legend' && <LegendPanel />}
-        {left === 'regions' && <RegionsPanel />}
+        {Panel && <Panel />}
         <Canvas />
         <Inspector />
       </div>
@@ -168,6 +173,22 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
     </div>
   );
 }
+
+/** What stands on the left, one at a time. */
+const panels: Readonly<Record<Left, ComponentType>> = {
+  outline: OutlinePanel,
+  beacons: BeaconsPanel,
+  advice: AdvicePanel,
+  sets: SetsPanel,
+  legend: LegendPanel,
+  regions: RegionsPanel,
+  dependencies: DependenciesPanel,
+  leftovers: FindingsPanel,
+  cost: CostPanel,
+  uses: UsesPanel,
+  readability: ReadabilityPanel,
+  compare: ComparePanel,
+};
 
 /** What lies above the editor, one at a time. */
 function Dialogs({ onReload }: { onReload: () => void }): ReactNode {

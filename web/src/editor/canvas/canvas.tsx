@@ -2,6 +2,7 @@ import type { Id } from '@basitax/core/document/ids';
 import { type ReactNode, useEffect, useMemo, useRef } from 'react';
 import { onPointerPlace } from '../actions.ts';
 import { letGo, useHand } from '../hand.ts';
+import { hasMarks, useMarks } from '../inspect/marks.ts';
 import { onKey, onLeave } from '../keys.ts';
 import { useLayout } from '../layout.ts';
 import { useRegions } from '../regions.ts';
@@ -98,8 +99,9 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
           own.ask();
         }, restAfter);
       const order = useLayout.getState().order ? selection : undefined;
-      const hasOver = order !== undefined || overlay.current !== undefined || differs;
-      if (hasOver || hadOver) drawOver(top, picture, order, differs);
+      const { marks } = useMarks.getState();
+      const hasOver = order !== undefined || overlay.current !== undefined || differs || hasMarks(marks);
+      if (hasOver || hadOver) drawOver(top, picture, order, differs, marks);
       if (overlay.current) drawOverlay(top, overlay.current, picture);
       hadOver = hasOver;
       if (outlines?.since === undefined) return;
@@ -130,6 +132,7 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
   );
   useEffect(() => useLayout.subscribe(() => loop.ask()), [loop]);
   useEffect(() => useRegions.subscribe(() => loop.ask()), [loop]);
+  useEffect(() => useMarks.subscribe(() => loop.ask()), [loop]);
   useEffect(() => () => loop.stop(), [loop]);
   useEffect(() => followRoutes(), []);
   useEffect(() => {

@@ -1,6 +1,8 @@
 import type { Id } from '@basitax/core/document/ids';
+import type { Marks } from '../../inspect/marks.ts';
 import { drawDiffering, drawGhosts, drawHandles, drawOrder, drawOutlines, drawRegions, drawTabs } from './above.ts';
 import { drawGround } from './ground.ts';
+import { drawMarks } from './inspection.ts';
 import { drawFed, drawTraces } from './links.ts';
 import { drawNodes } from './nodes.ts';
 import { type Picture, prepare, readingZoom, visibleArea } from './picture.ts';
@@ -92,9 +94,10 @@ function drawInHand(ctx: CanvasRenderingContext2D, picture: Picture): void {
   ctx.restore();
 }
 
-/** What lies over the elements too: the order of selection, what differs from the scheme. */
-export function drawOver(ctx: CanvasRenderingContext2D, picture: Picture, selection: readonly Id[] | undefined, hasDiffering: boolean): void {
+/** What lies over the elements too: what inspecting has to show, the order of selection, what differs from the scheme. */
+export function drawOver(ctx: CanvasRenderingContext2D, picture: Picture, selection: readonly Id[] | undefined, hasDiffering: boolean, marks: Marks): void {
   prepare(ctx, picture.width, picture.height);
+  drawMarks(ctx, picture, marks);
   if (hasDiffering) drawDiffering(ctx, picture);
   if (selection) drawOrder(ctx, picture, selection);
 }

@@ -1,0 +1,157 @@
+import { caption, type Doc, nodePath } from '@basitax/core/document/doc';
+import { titleOf } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
+import type { Kinds } from '@basitax/core/document/kinds';
+import type { Finding } from '@basitax/core/finding';
+import { jsonPatch } from '@basitax/core/formats/json-patch';
+import { readTimes } from '@basitax/core/formats/times-csv';
+import { compareDocs, layers } from '@basitax/core/inspect/compare/compare';
+import { cost, nodesByPath } from '@basitax/core/inspect/cost';
+import { dependencies, pathsBetween } from '@basitax/core/inspect/dependencies';
+import { fingerprint, nodeHashes } from '@basitax/core/inspect/fingerprint';
+import { dependencyGraph } from '@basitax/core/inspect/graph/dependency-graph';
+import { measureDoc } from '@basitax/core/inspect/measure';
+import { readability, scoreOf, scoring } from '@basitax/core/inspect/readability';
+import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
+
+export interface Loaded {
+  readonly doc: Doc;
+  readonly kinds: Kinds;
+  readonly findings: readonly Finding[];
+}
+
+/** What a command says: as text, one fact a line, or as JSON. `status` 1 where it found something. */
+export interface Said {
+  readonly text: string;
+  readonly json: unknown;
+  readonly status: 0 | 1;
+}
+
+const said = (lines: readonly string[], json: unknown, status: 0 | 1 = 0): Said => ({ text: lines.join('\n'), json, status });
+const row = (name: string, value: string | number): string => `${name.padEnd(14)} ${value}`;
+const rounded = (value: number): number => Math.round(value * 10) / 10;
+
+/** How a thing is addressed in what is printed. */
+export function addressOf(doc: Doc, id: Id): string {
+  const node = doc.nodes.get(id);
+  if (node) return nodePath(doc, node);
+  const frame = doc.frames.get(id);
+  return frame ? `frame ${titleOf(frame)}` : id;
+}
+
+/** Nodes by id or by path; the ones that are not there are named. */
+export function nodesNamed(doc: Doc, names: readonly string[]): { ids: readonly Id[]; missing: readonly string[] } {
+  const byPath = nodesByPath(doc);
+  const found = names.map((name) => (doc.nodes.has(name) ? name : byPath.get(name)));
+  return { ids: found.filter((id) => id !== undefined), missing: names.filter((_, i) => found[i] === undefined) };
+}
+
+/** What some nodes depend on, what depends on them, and what would be hit; between two also the ways from one to the other. */
+export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Said {
+  const found = dependencies(doc, kinds, ids);
+  const paths = ids.length === 2 ? pathsBetween(doc, kinds, ids[0]!, ids[1]!) : undefined;
+  const list = (title: string, side: typeof found.up): string[] => [
+    row(title, `${side.nodes.length} nodes, ${side.depth} deep, over ${side.carriers.length} that carry`),
+    ...side.nodes.map((one) => `  ${String(one.steps).padStart(4)}  ${addressOf(doc, one.id)}`),
+  ];
+  const names = (some: readonly Id[]): string => (some.length === 0 ? 'none' : some.map((id) => addressOf(doc, id)).join(', '));
+  return said(
+    [
+      ...list('up', found.up),
+      ...list('down', found.down),
+      row('ends hit', names(found.ends)),
+      row('if gone: idle', names(found.gone.idle)),
+      ...found.gone.opened.map((item) => row('if gone:', item.message)),
+      ...(paths
+        ? [row('paths', paths.count ?? 'without end'), row('shortest', names(paths.shortest)), row('all pass', names(paths.passed))]
+        : ids.length === 2
+          ? [row('paths', 0)]
+          : []),
+    ],
+    { ...found, ...(ids.length === 2 && { paths: paths ?? null }) },
+  );
+}
+
+/** What could go or was forgotten, with the operation that mends it. */
+export function sayLeftovers({ doc, kinds }: Loaded): Said {
+  const found = checkRules(doc, kinds, leftoverRules);
+  const lines = found.map(
+    (item) => `${item.severity.padEnd(8)}${item.rule.padEnd(19)}${addressOf(doc, item.place.at(-1) ?? '')}: ${item.message}${item.fix ? ` [${item.fix.operation}]` : ''}`,
+  );
+  return said([...lines, found.length === 0 ? 'Nothing is left over.' : `${found.length} found.`], found, found.some((item) => item.severity !== 'info') ? 1 : 0);
+}
+
+/** Every difference, what is computed apart from words and layout. */
+export function sayComparison(before: Loaded, after: Loaded): Said {
+  const found = compareDocs(before.doc, after.doc, { before: before.kinds, after: after.kinds });
+  const lines = layers.flatMap((layer) => {
+    const some = found.changes.filter((change) => change.layer === layer);
+    return some.length === 0 ? [] : [`${layer}: ${some.length}`, ...some.map((change) => `  ${change.type.padEnd(11)}${change.sentence}`)];
+  });
+  const verdict = { same: 'same', 'ends-same': 'same at the ends, changed elsewhere', changed: 'changed' }[found.fingerprint.verdict];
+  return said(
+    [...lines, row('matched', `${found.matched.byId} by id, ${found.matched.byLikeness} by likeness`), row('fingerprint', verdict)],
+    found,
+    found.changes.length > 0 ? 1 : 0,
+  );
+}
+
+/** The same as a JSON Patch, RFC 6902. */
+export const sayPatch = (before: Doc, after: Doc): string => JSON.stringify(jsonPatch(before, after), null, 2);
+
+/** What a file computes, as two hashes, and where wanted the hash of each node. */
+export function sayFingerprint({ doc, kinds }: Loaded, withNodes: boolean): Said {
+  const print = fingerprint(doc, kinds);
+  const hashes = withNodes ? nodeHashes(doc, kinds) : [];
+  const nodes = withNodes ? Object.fromEntries(dependencyGraph(doc, kinds).nodes.map((node, i) => [nodePath(doc, node), hashes[i]!])) : undefined;
+  return said([...Object.entries(print).map(([name, value]) => row(name, value)), ...Object.entries(nodes ?? {}).map(([path, value]) => `${value}  ${path}`)], {
+    ...print,
+    ...(nodes && { nodes }),
+  });
+}
+
+/** How hard it is to read: the measures, the score and what it is made of, the worst places. */
+export function sayMeasures({ doc, kinds }: Loaded): Said {
+  const measures = { graphs: doc.graphs.size, ...measureDoc(doc, kinds) };
+  const reports = [...doc.graphs.keys()].map((graph) => readability(doc, kinds, graph));
+  const score = scoreOf(reports);
+  const parts = reports.flatMap((report) => {
+    const name = doc.graphs.get(report.graph)?.name ?? report.graph;
+    return [
+      `${name}: ${rounded(report.score)} of 100`,
+      ...report.parts.map(
+        (part) =>
+          `  ${scoring[part.type].title.padEnd(24)} ${String(rounded(part.points)).padStart(5)} of ${part.of}   ${part.count} (${part.rate.toFixed(2)} per ${scoring[part.type].per})`,
+      ),
+      ...report.places.map(
+        (place, i) =>
+          `  worst ${i + 1}: −${rounded(place.lost)} at ${place.rect.x}, ${place.rect.y}: ${place.faults.map((fault) => `${rounded(fault.count)} ${fault.type}`).join(', ')}`,
+      ),
+    ];
+  });
+  return said([...Object.entries(measures).map(([name, value]) => row(name, value)), row('score', rounded(score)), ...parts], { ...measures, score, readability: reports });
+}
+
+/** What nodes cost, from a table of times. */
+export function sayCost({ doc, kinds }: Loaded, csv: string): Said & { readonly findings: readonly Finding[] } {
+  const { times, findings } = readTimes(doc, csv);
+  const found = cost(doc, kinds, times);
+  const share = (value: number): string => `${(100 * value).toFixed(1)} %`.padStart(8);
+  const list = (title: string, rows: readonly { id: Id; ms: number; share: number }[], name: (id: Id) => string): string[] =>
+    rows.length === 0 ? [] : [`${title}:`, ...rows.map((one) => `  ${String(rounded(one.ms)).padStart(9)} ms ${share(one.share)}  ${name(one.id)}`)];
+  const path = found.critical.path.map((id) => caption(doc.nodes.get(id)!)).join(' → ');
+  return {
+    ...said(
+      [
+        row('total', `${rounded(found.total)} ms`),
+        row('critical path', `${rounded(found.critical.ms)} ms: ${path || 'none'}`),
+        row('not measured', found.unmeasured.length),
+        ...list('nodes', found.nodes, (id) => addressOf(doc, id)),
+        ...list('frames', found.frames, (id) => addressOf(doc, id)),
+        ...list('nested graphs', found.nested, (id) => addressOf(doc, id)),
+      ],
+      found,
+    ),
+    findings,
+  };
+}

@@ -1,0 +1,239 @@
+import { caption, nodePath } from '@basitax/core/document/doc';
+import { readTimes, timesByPath, writeTimes } from '@basitax/core/formats/times-csv';
+import { type Cost, heatOf, measurable } from '@basitax/core/inspect/cost';
+import { plural } from '@basitax/core/operation';
+import type { StoredTimes } from '@basitax/server/api';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { format } from 'date-fns';
+import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { api } from '../../api/client.ts';
+import { Button, Segments } from '../../ui/controls.tsx';
+import { SidePanel } from '../panels/side.tsx';
+import { type Editing, useEditing } from '../store.ts';
+import { showMarks } from './marks.ts';
+import { Check, Part, SelectAll, Things, Waiting } from './parts.tsx';
+import { useTask } from './use-task.ts';
+
+// the library of charts comes when there is one to be drawn
+const CostChart = lazy(() => import('./cost-chart.tsx'));
+
+type By = 'nodes' | 'frames' | 'nested';
+
+export const ms = (value: number): string =>
+  value >= 10_000 ? `${(value / 1000).toFixed(1)} s` : `${value >= 100 ? Math.round(value).toLocaleString('en') : value.toFixed(1)} ms`;
+
+/** What nodes cost: measured by the render service or imported, as heat on the canvas, as a table and as a chart, with the critical path. */
+export function CostPanel(): ReactNode {
+  const state = useEditing();
+  const { fileId } = state;
+  const stored = useQuery({ queryKey: ['times', fileId], queryFn: () => api.times(fileId) });
+  const { answer, problem } = useTask('costs', stored.data ? { byPath: stored.data.byPath } : undefined);
+  return (
+    <SidePanel
+      id="cost"
+      title="Cost"
+      about="Measured times of nodes, from the render service or a table of node paths and milliseconds."
+      footer={<Sources state={state} stored={stored.data} />}
+    >
+      {stored.isPending ? (
+        <Waiting problem={undefined} what="Loading" />
+      ) : stored.isError ? (
+        <Waiting problem={stored.error.message} what="" />
+      ) : !stored.data ? (
+        <p className="text-soft">Nothing was measured yet. Measure the nodes, or import a CSV file with a node path and milliseconds in each row.</p>
+      ) : !answer ? (
+        <Waiting problem={problem} what="Adding up" />
+      ) : (
+        <Measured state={state} cost={answer} stored={stored.data} />
+      )}
+    </SidePanel>
+  );
+}
+
+function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored: StoredTimes }): ReactNode {
+  const { doc, kinds, graph } = state;
+  const [by, setBy] = useState<By>('nodes');
+  const [warm, setWarm] = useState(true);
+  const [chained, setChained] = useState(true);
+  useEffect(() => {
+    const most = cost.nodes[0]?.ms ?? 0;
+    const heat = new Map(
+      [...cost.nodes, ...cost.nested].flatMap((one) => {
+        const step = heatOf(one.ms, most);
+        return step === undefined ? [] : [[one.id, { step, text: ms(one.ms) }] as const];
+      }),
+    );
+    showMarks(warm || chained ? { ...(warm && { heat }), ...(chained && { chain: cost.critical.path.filter((id) => doc.nodes.get(id)?.graph === graph) }) } : undefined);
+    return () => showMarks();
+  }, [cost, warm, chained, doc, graph]);
+  const rows = cost[by];
+  const shares = new Map(rows.map((row) => [row.id, row]));
+  return (
+    <>
+      <dl className="grid grid-cols-[1fr_auto] gap-x-2 tabular-nums">
+        <dt className="text-soft">All nodes, one after the other</dt>
+        <dd className="text-right font-bold">{ms(cost.total)}</dd>
+        <dt className="text-soft">Critical path, {plural(cost.critical.path.length, 'node')}</dt>
+        <dd className="text-right font-bold">{ms(cost.critical.ms)}</dd>
+        <dt className="text-soft">Not measured</dt>
+        <dd className="text-right">
+          {cost.unmeasured.length.toLocaleString('en')} {cost.unmeasured.length > 0 && <SelectAll ids={cost.unmeasured.filter((id) => doc.nodes.get(id)?.graph === graph)} />}
+        </dd>
+      </dl>
+      <p className="text-xs text-soft">
+        From {stored.source}, by {stored.author}, {format(new Date(stored.createdAt), 'd MMM, HH:mm')}.
+      </p>
+      <div className="flex flex-wrap gap-x-4 gap-y-1">
+        <Check label="Heat" checked={warm} onChange={setWarm} />
+        <Check label="Critical path" checked={chained} onChange={setChained} />
+      </div>
+      <Segments<By>
+        label="Cost of"
+        value={by}
+        choices={[
+          ['nodes', 'Nodes'],
+          ['frames', 'Frames'],
+          ['nested', 'Nested graphs'],
+        ]}
+        onChoose={setBy}
+      />
+      {rows.length === 0 ? (
+        <p className="text-soft">
+          {by === 'frames' ? 'No frame holds a measured node.' : by === 'nested' ? 'No nested graph holds a measured node.' : 'No node of this file was measured.'}
+        </p>
+      ) : (
+        <>
+          <Suspense fallback={<div className="h-44" />}>
+            <CostChart
+              rows={rows.slice(0, 8).map((row) => ({ title: doc.nodes.has(row.id) ? caption(doc.nodes.get(row.id)!) : (doc.frames.get(row.id)?.title ?? row.id), ms: row.ms }))}
+            />
+          </Suspense>
+          <Part title="The most costly first" aside="ms, share">
+            <Things
+              doc={doc}
+              kinds={kinds}
+              here={graph}
+              ids={rows.map((row) => row.id)}
+              label="Cost"
+              after={(id) => (
+                <span className="shrink-0 text-right font-mono text-xs whitespace-nowrap tabular-nums">
+                  {ms(shares.get(id)!.ms)} <span className="inline-block w-12 text-right text-soft">{(100 * shares.get(id)!.share).toFixed(1)} %</span>
+                </span>
+              )}
+            />
+          </Part>
+        </>
+      )}
+      <Part title="On the critical path" aside={ms(cost.critical.ms)}>
+        <Things doc={doc} kinds={kinds} here={graph} ids={cost.critical.path} label="On the critical path" />
+      </Part>
+    </>
+  );
+}
+
+/** Jobs that go to the render service at a time. */
+const batch = 100;
+
+/** Where times come from: the render service, or a table; and a way to take them away. */
+function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null | undefined }): ReactNode {
+  const { doc, kinds, fileId, readOnly } = state;
+  const queries = useQueryClient();
+  const picker = useRef<HTMLInputElement>(null);
+  const [done, setDone] = useState<{ count: number; of: number }>();
+  const stop = useRef(false);
+  useEffect(
+    () => () => {
+      stop.current = true;
+    },
+    [],
+  );
+  const keep = async (byPath: Readonly<Record<string, number>>, source: string): Promise<void> => {
+    await api.saveTimes(fileId, byPath, source);
+    await queries.invalidateQueries({ queryKey: ['times', fileId] });
+  };
+  const measure = async (): Promise<void> => {
+    const nodes = measurable(doc, kinds).map((id) => doc.nodes.get(id)!);
+    stop.current = false;
+    setDone({ count: 0, of: nodes.length });
+    try {
+      const byPath: Record<string, number> = {};
+      for (let i = 0; i < nodes.length && !stop.current; i += batch) {
+        const some = nodes.slice(i, i + batch);
+        const rendered = await api.render(some.map((node) => ({ path: nodePath(doc, node), kind: node.kind, values: kinds.functionValues(node) })));
+        for (const one of rendered) byPath[one.path] = one.ms;
+        setDone({ count: Math.min(nodes.length, i + batch), of: nodes.length });
+      }
+      if (stop.current) toast('Cancelled; the times are as they were.', { duration: 2500 });
+      else {
+        await keep(byPath, 'the render service');
+        toast.success(`Measured ${plural(nodes.length, 'node')}.`);
+      }
+    } catch (error) {
+      toast.error('Not measured', { description: (error as Error).message });
+    } finally {
+      setDone(undefined);
+    }
+  };
+  const take = async (file: File): Promise<void> => {
+    try {
+      const { times, findings } = readTimes(doc, await file.text());
+      if (times.size === 0) throw new Error(findings[0]?.message ?? 'The file has no row with a node path and milliseconds.');
+      await keep(Object.fromEntries([...times].map(([id, time]) => [nodePath(doc, doc.nodes.get(id)!), time])), file.name);
+      toast.success(`Read the times of ${plural(times.size, 'node')}.`, {
+        ...(findings.length > 0 && { description: `${plural(findings.length, 'row')} could not be read. ${findings[0]!.message}`, duration: 9000 }),
+      });
+    } catch (error) {
+      toast.error(`“${file.name}” was not read`, { description: (error as Error).message, duration: 9000 });
+    }
+  };
+  const download = (): void => {
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([writeTimes(doc, timesByPath(doc, stored?.byPath ?? {}).times)], { type: 'text/csv' }));
+    link.download = `${fileId}.times.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  if (done)
+    return (
+      <span className="flex items-center gap-2">
+        <progress className="h-2 min-w-0 flex-1 accent-accent" value={done.count} max={Math.max(1, done.of)} aria-label="Measuring" />
+        <span className="text-xs tabular-nums">
+          {done.count} of {done.of}
+        </span>
+        <Button
+          onClick={() => {
+            stop.current = true;
+          }}
+        >
+          Cancel
+        </Button>
+      </span>
+    );
+  return (
+    <span className="flex flex-wrap gap-2">
+      <Button look="primary" dim={readOnly} onClick={() => void measure()}>
+        Measure
+      </Button>
+      <input
+        ref={picker}
+        type="file"
+        accept=".csv,text/csv"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Choose a table of times"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) void take(file);
+          event.target.value = '';
+        }}
+      />
+      <Button dim={readOnly} title="CSV: node path, milliseconds" onClick={() => picker.current?.click()}>
+        Import …
+      </Button>
+      <Button dim={stored ? undefined : 'Nothing was measured yet.'} onClick={download}>
+        Export CSV
+      </Button>
+    </span>
+  );
+}
