@@ -1,10 +1,12 @@
-// npm run bench [-- arrange | route | canvas | edit | links] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | route | canvas | edit | links | inspect | search] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { canvas } from './canvas.ts';
 import { edit } from './edit.ts';
+import { inspect } from './inspect.ts';
 import { links } from './links.ts';
 import { route } from './route.ts';
+import { search } from './search.ts';
 
 const sizes: Record<string, readonly number[]> = { small: [50, 200, 500], medium: [50, 200, 500, 1000], all: [50, 200, 500, 1000, 2000, 5000, 10_000] };
 
@@ -20,7 +22,7 @@ async function arrange(only?: string): Promise<readonly object[]> {
   return runs;
 }
 
-const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, canvas, edit, links, route };
+const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, canvas, edit, inspect, links, route, search };
 const wanted = process.argv[2] ?? 'arrange';
 const bench = benches[wanted];
 if (!bench) {

@@ -24,16 +24,18 @@ export type MapType = 'file' | 'shared' | 'asset';
 export interface MapItem {
   readonly id: Id;
   readonly type: MapType;
-  /** The id of the file, the name of the shared kind, or the path. */
+  /** The id of the file, the name of the shared kind, the path, or the folder of several assets. */
   readonly name: string;
   readonly title: string;
+  /** Assets that are one item, since they lie in one folder and the same files use them. */
+  readonly paths: readonly string[];
   readonly x: number;
   readonly y: number;
   readonly width: number;
   readonly height: number;
 }
 
-/** `to` uses `from`, or was published from it. */
+/** `to` uses or reads `from`, or was published from it or is written by it. */
 export interface MapLine {
   readonly from: Id;
   readonly to: Id;
@@ -54,12 +56,15 @@ const size = { width: 190, height: 44 };
  * that follow from others; `assets` leaves assets in. Places in pixels at 100 % zoom. Cost: that of arranging as many nodes.
  */
 export function fileMap(links: FileLinks, kinds: Kinds, options: { readonly assets: boolean; readonly fewest: boolean }): FileMap {
-  const titles = new Map<Id, { type: MapType; name: string; title: string }>();
-  const put = (type: MapType, name: string, title: string): void => void titles.set(itemId(type, name), { type, name, title });
+  const titles = new Map<Id, Title>();
+  const put = (type: MapType, name: string, title: string): void => void titles.set(itemId(type, name), { type, name, title, paths: [] });
   for (const { id, title } of links.files) put('file', id, title);
   for (const { name, title } of links.shared) put('shared', name, title);
   const uses = links.uses.filter(({ what, file }) => (options.assets || what === 'shared') && titles.has(itemId('file', file)));
-  for (const { what, name } of uses) if (!titles.has(itemId(what, name))) put(what, name, what === 'asset' ? (name.split('/').at(-1) ?? name) : name);
+  const groups = groupAssets(uses);
+  // one item stands for several paths
+  for (const { id, title } of groups.values()) titles.set(id, title);
+  for (const { what, name } of uses) if (what === 'shared' && !titles.has(itemId(what, name))) put(what, name, name);
   const ids = [...titles.keys()].sort();
   const at = new Map(ids.map((id, i) => [id, i]));
   const counts = new Map<string, number>();
@@ -68,7 +73,11 @@ export function fileMap(links: FileLinks, kinds: Kinds, options: { readonly asse
     edges[at.get(from)!]!.add(at.get(to)!);
     counts.set(`${from}\n${to}`, (counts.get(`${from}\n${to}`) ?? 0) + count);
   };
-  for (const { file, what, name, count } of uses) line(itemId(what, name), itemId('file', file), count);
+  for (const { file, what, name, written, count } of uses) {
+    const item = what === 'asset' ? groups.get(name)!.id : itemId(what, name);
+    if (written) line(itemId('file', file), item, count);
+    else line(item, itemId('file', file), count);
+  }
   for (const { name, from } of links.shared) if (titles.has(itemId('file', from))) line(itemId('file', from), itemId('shared', name), 1);
   const all = edges.map((set) => [...set]);
   const kept = options.fewest ? transitiveReduction(all) : all;
@@ -83,6 +92,30 @@ export function fileMap(links: FileLinks, kinds: Kinds, options: { readonly asse
       .sort((a, b) => compareIds(a.id, b.id))
       .map(({ id, from, to }) => ({ from: from.node, to: to.node, count: counts.get(`${from.node}\n${to.node}`) ?? 1, route: routes.get(id) ?? [] })),
   };
+}
+
+type Title = Pick<MapItem, 'type' | 'name' | 'title' | 'paths'>;
+
+/** The item of each asset: those of one folder that the same files use are one. */
+function groupAssets(uses: FileLinks['uses']): ReadonlyMap<string, { readonly id: Id; readonly title: Title }> {
+  const users = new Map<string, Set<string>>();
+  for (const { what, name, file, written } of uses) if (what === 'asset') users.set(name, (users.get(name) ?? new Set()).add(`${file} ${written}`));
+  const folders = new Map<string, string[]>();
+  for (const [path, files] of [...users].sort(([a], [b]) => (a < b ? -1 : 1))) {
+    const key = JSON.stringify([path.slice(0, path.lastIndexOf('/') + 1), ...[...files].sort()]);
+    folders.set(key, [...(folders.get(key) ?? []), path]);
+  }
+  const found = new Map<string, { id: Id; title: Title }>();
+  for (const [key, paths] of folders) {
+    const [folder] = JSON.parse(key) as [string];
+    const [only] = paths as [string];
+    const one =
+      paths.length === 1
+        ? { id: itemId('asset', only), title: { type: 'asset' as const, name: only, title: only.split('/').at(-1) ?? only, paths } }
+        : { id: itemId('asset', key), title: { type: 'asset' as const, name: folder, title: `${folder.split('/').at(-2) ?? ''}/ (${paths.length})`, paths } };
+    for (const path of paths) found.set(path, one);
+  }
+  return found;
 }
 
 /** The map as a document, so that what arranges graphs arranges it. */

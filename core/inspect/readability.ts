@@ -247,7 +247,7 @@ const concerned = (faults: readonly Fault[]): Id[] => [...new Set(faults.flatMap
 /** What helps most against a fault: an operation on the nodes concerned, and what it does in a few words. */
 export const remedies: Readonly<Record<FaultType, { readonly operation: string; readonly options?: Readonly<Record<string, unknown>>; readonly words: string }>> = {
   crossing: { operation: 'arrange', words: 'Arrange these nodes by their wiring' },
-  through: { operation: 'arrange', words: 'Arrange these nodes, so that wires find a way between them' },
+  through: { operation: 'arrange', words: 'Arrange these nodes, so that wires find a way' },
   overlap: { operation: 'unstack', words: 'Unstack what overlaps' },
   far: { operation: 'link-advised', words: 'Turn the worst of these wires into remote links' },
   bend: { operation: 'arrange', words: 'Arrange these nodes by their wiring' },

@@ -11,7 +11,7 @@ const kinds = new Kinds({
   ...testCatalogue,
   kinds: [
     ...testCatalogue.kinds,
-    { ...src, id: 'reader', code: 'Rd', parameters: [{ id: 'file', title: 'File', type: 'path', default: '', main: true, cosmetic: false }] },
+    { ...src, id: 'reader', code: 'Rd', reads: ['exr'], parameters: [{ id: 'file', title: 'File', type: 'path', default: '', main: true, cosmetic: false }] },
     { ...src, id: 'shared.glow.2', code: 'Gl', shared: { name: 'glow', version: 2 } },
   ],
 });
@@ -43,6 +43,7 @@ describe('where things are used', () => {
     expect(found({ what: 'value', value: '2' })).toEqual(['a']);
     expect(found({ what: 'value', name: 'value', value: '= 2 * [gain]' })).toEqual(['c']);
     expect(found({ what: 'asset', name: 'maps/', match: 'starts' })).toEqual(['a']);
+    expect([found({ what: 'asset', name: 'maps/kelp.exr', value: 'read' }), found({ what: 'asset', name: 'maps/kelp.exr', value: 'written' })]).toEqual([['a'], []]);
     expect(found({ what: 'beacon', name: 'Moon' })).toEqual(['bc', 'tp']);
     expect(found({ what: 'beacon', name: 'Moon', value: 'tap' })).toEqual(['tp']);
   });

@@ -15,7 +15,7 @@ export interface Use {
   readonly what: UseKind;
   /** The id of the kind, the name of the shared kind or beacon, the parameter, or the path. */
   readonly name: string;
-  /** The version of the shared kind, the value of the parameter as text, `beacon` or `tap`; empty else. */
+  /** The version of the shared kind, the value of the parameter as text, `beacon` or `tap`, of an asset `read` or `written`; empty else. */
   readonly value: string;
 }
 
@@ -46,7 +46,8 @@ export function usesOf(kinds: Kinds, node: GraphNode): Use[] {
   if (node.kind === builtin.tap && node.beacon) found.push({ what: 'beacon', name: node.beacon.name, value: 'tap' });
   for (const [id, value] of Object.entries(node.params ?? {})) {
     found.push({ what: 'value', name: id.slice(0, mostUseText), value: textOfUse(value) });
-    if (typeof value === 'string' && value !== '' && kinds.parameter(node.kind, id)?.type === 'path') found.push({ what: 'asset', name: textOfUse(value), value: '' });
+    if (typeof value === 'string' && value !== '' && kinds.parameter(node.kind, id)?.type === 'path')
+      found.push({ what: 'asset', name: textOfUse(value), value: (spec?.reads.length ?? 0) > 0 ? 'read' : 'written' });
   }
   return found;
 }

@@ -68,9 +68,11 @@ export const missingAsset: Rule = {
   },
 };
 
-/** Every path that a parameter of some nodes holds. O(parameters). */
+/** Every path that some nodes read, of kinds that read files: what is written need not be there yet. O(parameters). */
 export function* assetPaths(nodes: Iterable<GraphNode>, kinds: Look['kinds']): Iterable<{ node: GraphNode; parameter: string; path: string }> {
-  for (const node of nodes)
+  for (const node of nodes) {
+    if ((kinds.kind(node.kind)?.reads.length ?? 0) === 0) continue;
     for (const [parameter, value] of Object.entries(node.params ?? {}))
       if (typeof value === 'string' && value !== '' && kinds.parameter(node.kind, parameter)?.type === 'path') yield { node, parameter, path: value };
+  }
 }

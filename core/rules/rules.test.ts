@@ -19,7 +19,7 @@ const kinds = new Kinds({
   ...testCatalogue,
   kinds: [
     ...testCatalogue.kinds,
-    { ...src, id: 'reader', title: 'Map reader', code: 'Rd', parameters: [{ id: 'file', title: 'File', type: 'path', default: '', main: true, cosmetic: false }] },
+    { ...src, id: 'reader', title: 'Map reader', code: 'Rd', reads: ['exr'], parameters: [{ id: 'file', title: 'File', type: 'path', default: '', main: true, cosmetic: false }] },
   ],
 });
 const found = (doc: Doc, rule: string, facts: Facts = {}): Finding[] => checkRules(doc, kinds, [ruleById(rule)!], facts);
@@ -117,6 +117,9 @@ describe('the rules', () => {
     const assets = { 'maps/old/kelp.exr': { exists: false, elsewhere: ['maps/kelp.exr'] }, 'maps/reef.exr': { exists: true, elsewhere: [] } };
     expect(said(doc, 'missing-asset', { assets })).toEqual(['“a” reads “maps/old/kelp.exr”, which is not in the asset store. A file of that name lies at “maps/kelp.exr”.']);
     expect((await fixed(doc, found(doc, 'missing-asset', { assets })[0]!)).nodes.get('a')!.params).toEqual({ file: 'maps/kelp.exr' });
+    // what is written need not be there
+    const writers = new Kinds({ ...kinds.catalogue, kinds: kinds.catalogue.kinds.map((kind) => ({ ...kind, reads: [] })) });
+    expect(checkRules(doc, writers, [ruleById('missing-asset')!], { assets })).toEqual([]);
     const two = { 'maps/old/kelp.exr': { exists: false, elsewhere: ['a/kelp.exr', 'b/kelp.exr'] } };
     expect(found(doc, 'missing-asset', { assets: two })[0]!.fix).toBeUndefined();
   });

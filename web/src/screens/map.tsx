@@ -19,7 +19,7 @@ const types: Readonly<Record<MapType, { readonly title: string; readonly sign: s
   asset: { title: 'Asset', sign: 'As' },
 };
 const margin = 24;
-const zooms = [0.4, 0.55, 0.75, 1, 1.35] as const;
+const zooms = [0.3, 0.4, 0.55, 0.75, 1, 1.35] as const;
 
 /** Lays the map out in a worker. */
 function useMap(links: FileLinks | undefined, options: { assets: boolean; fewest: boolean }): { map: FileMap | undefined; problem: string | undefined } {
@@ -46,6 +46,12 @@ export default function MapScreen(): ReactNode {
   const [text, setText] = useState('');
   const [zoom, setZoom] = useState<(typeof zooms)[number]>(0.75);
   const { map, problem } = useMap(links.data, { assets, fewest });
+  const room = useRef<HTMLElement>(null);
+  // another layout is shown as large as it fits
+  useEffect(() => {
+    const wide = map && Math.max(...map.items.map((item) => item.x + item.width)) - Math.min(...map.items.map((item) => item.x)) + 2 * margin;
+    if (wide && room.current) setZoom(zooms.findLast((one) => one <= 1 && wide * one <= room.current!.clientWidth) ?? zooms[0]);
+  }, [map]);
   const chosen = map?.items.find((item) => item.id === params.get('item'));
   const touched = useMemo(() => (map && chosen ? touchedBy(map, [chosen.id]) : undefined), [map, chosen]);
   const choose = (item: MapItem | undefined): void => setParams(item ? { item: item.id } : {}, { replace: true });
@@ -79,7 +85,7 @@ export default function MapScreen(): ReactNode {
           {map && chosen && touched && <Chosen item={chosen} map={map} touched={touched} onChoose={choose} />}
           {map && !chosen && <Items map={map} text={text} onChoose={choose} />}
         </aside>
-        <main className="min-w-0 flex-1 overflow-auto bg-ground" aria-label="Map">
+        <main ref={room} className="min-w-0 flex-1 overflow-auto bg-ground" aria-label="Map">
           {links.isError || problem ? (
             <Notice title={links.error?.message ?? problem ?? ''} alert>
               <Button onClick={() => void links.refetch()}>Try again</Button>
@@ -97,7 +103,7 @@ export default function MapScreen(): ReactNode {
   );
 }
 
-const has = (item: MapItem, text: string): boolean => `${item.title} ${item.name}`.toLowerCase().includes(text.trim().toLowerCase());
+const has = (item: MapItem, text: string): boolean => `${item.title} ${item.name} ${item.paths.join(' ')}`.toLowerCase().includes(text.trim().toLowerCase());
 
 function Items({ map, text, onChoose }: { map: FileMap; text: string; onChoose: (item: MapItem) => void }): ReactNode {
   const uses = useMemo(() => {
@@ -151,6 +157,13 @@ function Chosen({ item, map, touched, onChoose }: { item: MapItem; map: FileMap;
           {types[item.type].title}
           {item.type !== 'file' && `, ${item.name}`}
         </p>
+        {item.paths.length > 1 && (
+          <ul aria-label="Paths" className="mt-1 max-h-32 overflow-auto text-xs break-all text-soft">
+            {item.paths.map((path) => (
+              <li key={path}>{path}</li>
+            ))}
+          </ul>
+        )}
       </div>
       <div className="flex gap-2">
         {item.type === 'file' && (

@@ -136,7 +136,7 @@ export function Segments<T extends string>({
   onChoose: (value: T) => void;
 }): ReactNode {
   return (
-    <span role="radiogroup" aria-label={label} className="flex overflow-hidden rounded-sm border border-line">
+    <span role="radiogroup" aria-label={label} className="flex shrink-0 self-start overflow-hidden rounded-sm border border-line">
       {choices.map(([one, title]) => (
         // biome-ignore lint/a11y/useSemanticElements: buttons side by side say more than dots
         <button

@@ -20,8 +20,7 @@ const CostChart = lazy(() => import('./cost-chart.tsx'));
 
 type By = 'nodes' | 'frames' | 'nested';
 
-export const ms = (value: number): string =>
-  value >= 10_000 ? `${(value / 1000).toFixed(1)} s` : `${value >= 100 ? Math.round(value).toLocaleString('en') : value.toFixed(1)} ms`;
+const ms = (value: number): string => (value >= 10_000 ? `${(value / 1000).toFixed(1)} s` : `${value >= 100 ? Math.round(value).toLocaleString('en') : value.toFixed(1)} ms`);
 
 /** What nodes cost: measured by the render service or imported, as heat on the canvas, as a table and as a chart, with the critical path. */
 export function CostPanel(): ReactNode {
@@ -104,7 +103,7 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
         </p>
       ) : (
         <>
-          <Suspense fallback={<div className="h-44" />}>
+          <Suspense fallback={<div className="h-44 shrink-0" />}>
             <CostChart
               rows={rows.slice(0, 8).map((row) => ({ title: doc.nodes.has(row.id) ? caption(doc.nodes.get(row.id)!) : (doc.frames.get(row.id)?.title ?? row.id), ms: row.ms }))}
             />

@@ -30,8 +30,6 @@ export function whereIs(doc: Doc, graph: Id | undefined, here: Id): string {
     .join(' / ');
 }
 
-const first = 100;
-
 /** Things in a list, each to be gone to; long ones show their beginning first. */
 export function Things({
   doc,
@@ -41,6 +39,7 @@ export function Things({
   label,
   before,
   after,
+  first = 100,
 }: {
   doc: Doc;
   kinds: Kinds;
@@ -49,6 +48,8 @@ export function Things({
   label: string;
   before?: (id: Id) => ReactNode;
   after?: (id: Id) => ReactNode;
+  /** So many are shown at first. */
+  first?: number;
 }): ReactNode {
   const [most, setMost] = useState(first);
   const there = ids.filter((id) => called(doc, kinds, id).graph !== undefined);

@@ -57,7 +57,7 @@ export function ReadabilityPanel(): ReactNode {
                   state={state}
                   onGo={() => {
                     setAt(i);
-                    goToPlace(graph, place.nodes);
+                    goToPlace(graph, place.rect, place.nodes);
                   }}
                 />
               ))}
@@ -115,7 +115,7 @@ function Score({ report, isStale }: { report: Readability; isStale: boolean }): 
               <td className="text-right align-top font-mono text-xs" title={`${part.rate.toFixed(3)} per ${scoring[part.type].per}`}>
                 {number(part.count)}
               </td>
-              <td className="text-right align-top font-mono text-xs whitespace-nowrap">
+              <td className="pl-2 text-right align-top font-mono text-xs whitespace-nowrap">
                 {part.points.toFixed(1)} of {part.of}
               </td>
             </tr>
@@ -145,7 +145,7 @@ function PlaceRow({ place, turn, state, onGo }: { place: Place; turn: number; st
       </button>
       {remedy && one && (
         <Button
-          className="ml-7 h-6 self-start px-2 text-xs"
+          className="ml-7 h-auto min-h-6 max-w-full self-start px-2 py-0.5 text-left text-xs whitespace-normal"
           title={one.title}
           aria-label={`Place ${turn}: ${remedy.words}`}
           dim={whyNot(one, { ...state, selection: items })}

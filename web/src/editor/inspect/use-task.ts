@@ -1,9 +1,10 @@
+import type { Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { Cancelled } from '@basitax/core/operation';
 import type { TaskName, TaskResult } from '@basitax/core/work/tasks';
 import { useEffect, useState } from 'react';
 import { adviceRunner } from '../../work/runner.ts';
-import { lookAt, remember, showGraph, useEditing } from '../store.ts';
+import { remember, showGraph, useEditing, useEditor, viewControl } from '../store.ts';
 
 /** How long a document has to stand still before it is asked again, in milliseconds. */
 const pause = 120;
@@ -39,8 +40,11 @@ export function useTask<T extends TaskName>(task: T, input: unknown, runner = ad
   return { answer: fits ? said.answer : undefined, problem: fits ? said.problem : undefined, isStale: !fits || said.doc !== doc };
 }
 
-/** Goes to a part of a graph, with what is concerned there selected. */
-export function goToPlace(graph: Id, ids: readonly Id[]): void {
+/** Goes to a part of a graph, in pixels at 100 % zoom, as large as it fits, with what is concerned there selected. */
+export function goToPlace(graph: Id, { x, y, width, height }: Rect, ids: readonly Id[]): void {
   remember();
-  if (showGraph(graph, ids)) lookAt('selection');
+  if (!showGraph(graph, ids)) return;
+  const { window } = useEditor.getState();
+  const zoom = Math.min(1, window.width / width, window.height / height);
+  viewControl.set({ zoom, x: window.width / 2 - (x + width / 2) * zoom, y: window.height / 2 - (y + height / 2) * zoom });
 }

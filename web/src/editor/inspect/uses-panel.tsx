@@ -135,7 +135,7 @@ function Here({ state }: { state: Editing }): ReactNode {
   return (
     <Part title="In this file, as it stands" aside={ids.length > 0 ? <SelectAll ids={seenFrom(doc, graph, ids)} /> : '0'}>
       {ids.length === 0 ? <p className="text-soft">Nothing in this file uses it.</p> : <p className="text-soft">{plural(ids.length, 'node')}.</p>}
-      <Things doc={doc} kinds={kinds} here={graph} ids={ids} label="Nodes of this file that use it" />
+      <Things doc={doc} kinds={kinds} here={graph} ids={ids} label="Nodes of this file that use it" first={8} />
     </Part>
   );
 }
