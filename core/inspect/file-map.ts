@@ -14,8 +14,8 @@ export const fileLinksSchema = z.object({
   files: z.array(z.object({ id: z.string(), title: z.string() })),
   shared: z.array(z.object({ name: z.string(), title: z.string(), from: z.string() })).describe('Shared kinds, with the file that each was published from last.'),
   uses: z
-    .array(z.object({ file: z.string(), what: z.enum(['shared', 'asset']), name: z.string(), count: z.int() }))
-    .describe('Which file uses which shared kind or asset, and how often.'),
+    .array(z.object({ file: z.string(), what: z.enum(['shared', 'asset']), name: z.string(), written: z.boolean(), count: z.int() }))
+    .describe('Which file uses which shared kind, and reads or writes which asset, and how often.'),
 });
 export type FileLinks = z.infer<typeof fileLinksSchema>;
 

@@ -1,6 +1,6 @@
 import type { FileLinks } from '@basitax/core/inspect/file-map';
 import { textOfUse } from '@basitax/core/inspect/uses';
-import { col, fn, literal, Op, type WhereOptions } from 'sequelize';
+import { col, fn, Op, type WhereOptions } from 'sequelize';
 import type { UseAnswer, UseSearch } from '../api.ts';
 import { FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 
@@ -69,16 +69,16 @@ export async function fileLinks(): Promise<FileLinks> {
   const files = await FileRow.findAll({ attributes: ['id', 'title'], order: [['title', 'ASC']] });
   const shared = await SharedKindRow.findAll({ attributes: ['name', 'version', 'kind', 'fileId'], order: [['version', 'ASC']] });
   const uses = (await UseRow.findAll({
-    attributes: ['fileId', 'what', 'name', [literal("value = 'written'"), 'written'], [fn('SUM', col('count')), 'count']],
+    attributes: ['fileId', 'what', 'name', 'value', [fn('SUM', col('count')), 'count']],
     where: { what: ['shared', 'asset'] },
-    group: ['file_id', 'what', 'name', literal("value = 'written'")],
+    group: ['file_id', 'what', 'name', 'value'],
     raw: true,
-  })) as unknown as { fileId: string; what: 'shared' | 'asset'; name: string; written: number; count: string }[];
+  })) as unknown as { fileId: string; what: 'shared' | 'asset'; name: string; value: string; count: string }[];
   // the last version says where it comes from, and how it is titled
   const newest = new Map(shared.map(({ name, kind, fileId }) => [name, { name, title: (JSON.parse(kind) as { title: string }).title, from: fileId }]));
   return {
     files: files.map(({ id, title }) => ({ id, title })),
     shared: [...newest.values()],
-    uses: uses.map(({ fileId, what, name, written, count }) => ({ file: fileId, what, name, written: what === 'asset' && Boolean(written), count: Number(count) })),
+    uses: uses.map(({ fileId, what, name, value, count }) => ({ file: fileId, what, name, written: what === 'asset' && value === 'written', count: Number(count) })),
   };
 }
