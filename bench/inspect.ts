@@ -1,10 +1,10 @@
+import { compareDocs } from '@basitax/core/inspect/compare/compare';
 import { cost } from '@basitax/core/inspect/cost';
 import { dependencies } from '@basitax/core/inspect/dependencies';
-import { compareDocs } from '@basitax/core/inspect/compare/compare';
 import { fingerprint } from '@basitax/core/inspect/fingerprint';
 import { readability } from '@basitax/core/inspect/readability';
-import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 import { routesOf } from '@basitax/core/route/route';
+import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 import { kinds } from '@basitax/demo/builder';
 import Graph from 'graphology';
 import { stronglyConnectedComponents } from 'graphology-components';

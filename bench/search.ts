@@ -3,11 +3,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { seededRandom } from '@basitax/core/document/ids';
 import type { UseCount } from '@basitax/core/inspect/uses';
+import type { UseSearch } from '@basitax/server/api';
 import { connect } from '@basitax/server/db/connect';
 import { FileRow } from '@basitax/server/db/models';
 import { writeUses } from '@basitax/server/files/hooks';
 import { namesOfUses, searchUses } from '@basitax/server/inspect/uses';
-import type { UseSearch } from '@basitax/server/api';
 import { QueryTypes, type Sequelize } from 'sequelize';
 // @ts-expect-error plain script that has to run before anything is installed
 import { startMariadb } from '../scripts/mariadb.mjs';
@@ -58,7 +58,7 @@ async function fill(sequelize: Sequelize): Promise<number> {
       await writeUses(id, counts, transaction);
     });
   }
-  await sequelize.query('ANALYZE TABLE uses');
+  await sequelize.query('ANALYZE TABLE uses', { type: QueryTypes.SELECT });
   return rows;
 }
 
@@ -83,8 +83,23 @@ export async function search(): Promise<Row[]> {
     const url = new URL(database.url);
     const sequelize = await connect(url.href);
     const rows = await fill(sequelize);
-    const scan = await timed(() => sequelize.query("SELECT file_id, SUM(count) FROM uses IGNORE INDEX (uses_by_name, uses_by_value, PRIMARY) WHERE what = 'asset' AND name = 'show/reef/maps/map_3.exr' GROUP BY file_id", { type: QueryTypes.SELECT }), 5);
-    const result: Row[] = [{ question: `a scan of ${rows.toLocaleString('en')} rows, the reference`, files: files, uses: rows, ms: `${at(scan, 0.5).toFixed(0)} / ${at(scan, 0.95).toFixed(0)}`, ofScan: '1.00' }];
+    const scan = await timed(
+      () =>
+        sequelize.query(
+          "SELECT file_id, SUM(count) FROM uses IGNORE INDEX (uses_by_name, uses_by_value, PRIMARY) WHERE what = 'asset' AND name = 'show/reef/maps/map_3.exr' GROUP BY file_id",
+          { type: QueryTypes.SELECT },
+        ),
+      5,
+    );
+    const result: Row[] = [
+      {
+        question: `a scan of ${rows.toLocaleString('en')} rows, the reference`,
+        files: files,
+        uses: rows,
+        ms: `${at(scan, 0.5).toFixed(0)} / ${at(scan, 0.95).toFixed(0)}`,
+        ofScan: '1.00',
+      },
+    ];
     const questions: readonly (readonly [string, UseSearch])[] = [
       ['the commonest kind', { what: 'kind', name: kinds[0]!, match: 'exact' }],
       ['a rare kind', { what: 'kind', name: kinds[119]!, match: 'exact' }],
@@ -100,10 +115,22 @@ export async function search(): Promise<Row[]> {
     for (const [question, query] of questions) {
       const answer = await searchUses(query);
       const ms = await timed(() => searchUses(query));
-      result.push({ question, files: answer.files.length, uses: answer.total, ms: `${at(ms, 0.5).toFixed(1)} / ${at(ms, 0.95).toFixed(1)}`, ofScan: (at(ms, 0.5) / at(scan, 0.5)).toFixed(3) });
+      result.push({
+        question,
+        files: answer.files.length,
+        uses: answer.total,
+        ms: `${at(ms, 0.5).toFixed(1)} / ${at(ms, 0.95).toFixed(1)}`,
+        ofScan: (at(ms, 0.5) / at(scan, 0.5)).toFixed(3),
+      });
     }
     const names = await timed(() => namesOfUses({ what: 'value', starts: 'parameter_1' }));
-    result.push({ question: 'names to propose', files: 0, uses: 0, ms: `${at(names, 0.5).toFixed(1)} / ${at(names, 0.95).toFixed(1)}`, ofScan: (at(names, 0.5) / at(scan, 0.5)).toFixed(3) });
+    result.push({
+      question: 'names to propose',
+      files: 0,
+      uses: 0,
+      ms: `${at(names, 0.5).toFixed(1)} / ${at(names, 0.95).toFixed(1)}`,
+      ofScan: (at(names, 0.5) / at(scan, 0.5)).toFixed(3),
+    });
     await sequelize.close();
     return result;
   } finally {

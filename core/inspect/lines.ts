@@ -40,26 +40,31 @@ interface Piece {
 
 const piecesOf = ({ route }: Line, line: number): Piece[] => route.slice(1).map((b, i) => ({ a: route[i]!, b, line }));
 
-/** Answers which lines cross which. Made in O(pieces · log pieces). */
+/**
+ * Answers which lines cross which. Level and upright pieces are swept from left to right, as all of a right-angled picture are, in O(pieces · log
+ * pieces + crossings); slanting ones are sought in an R-tree, which is made when it is first asked.
+ */
 export class Crossings {
   private readonly lines: readonly Line[];
   private readonly pieces: readonly Piece[];
-  private readonly tree: Flatbush | undefined;
+  private known: Flatbush | undefined;
 
   constructor(lines: readonly Line[]) {
     this.lines = lines;
     this.pieces = lines.flatMap(piecesOf);
-    if (this.pieces.length === 0) return;
-    this.tree = new Flatbush(this.pieces.length);
-    for (const { a, b } of this.pieces) this.tree.add(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y));
-    this.tree.finish();
   }
 
   /** Calls `found` for each point at which two lines cross, with their numbers and the point. */
-  each(found: (line: number, other: number, at: Point) => void): void {
+  each(found: (line: number, other: number, x: number, y: number) => void): void {
+    sweep(this.pieces, this.lines, found);
     this.pieces.forEach((piece, i) => {
+      if (isLevel(piece) || isUpright(piece)) return;
       this.meet(piece, this.lines[piece.line]!.net, (k) => {
-        if (k > i) found(piece.line, this.pieces[k]!.line, meeting(piece, this.pieces[k]!));
+        const other = this.pieces[k]!;
+        // two that slant are met from both sides
+        if (k < i && !isLevel(other) && !isUpright(other)) return;
+        const at = meeting(piece, other);
+        found(piece.line, other.line, at.x, at.y);
       });
     });
   }
@@ -70,11 +75,97 @@ export class Crossings {
   }
 
   private meet({ a, b }: Piece, net: string, found: (piece: number) => void): void {
-    this.tree?.search(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y), (k) => {
+    if (this.pieces.length === 0) return;
+    this.known ??= treeOf(this.pieces);
+    this.known.search(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y), (k) => {
       const other = this.pieces[k]!;
       if (this.lines[other.line]!.net !== net && cross(a, b, other.a, other.b)) found(k);
       return false;
     });
+  }
+}
+
+function treeOf(pieces: readonly Piece[]): Flatbush {
+  const tree = new Flatbush(pieces.length);
+  for (const { a, b } of pieces) tree.add(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y));
+  tree.finish();
+  return tree;
+}
+
+const isLevel = ({ a, b }: Piece): boolean => a.y === b.y && a.x !== b.x;
+const isUpright = ({ a, b }: Piece): boolean => a.x === b.x && a.y !== b.y;
+
+/**
+ * Every level piece that crosses an upright one of another net: a line sweeps from left to right, over which the level pieces are kept by height
+ * (Bentley & Ottmann, IEEE Trans. Computers 28, 1979, for right angles alone). Where several things happen at one place, pieces end before uprights
+ * are looked at, and begin after: touching does not count.
+ */
+function sweep(pieces: readonly Piece[], lines: readonly Line[], found: (line: number, other: number, x: number, y: number) => void): void {
+  const nets = new Map<string, number>();
+  for (const { net } of lines) if (!nets.has(net)) nets.set(net, nets.size);
+  const netOf = lines.map(({ net }) => nets.get(net)!);
+  const [ends, uprights, begins] = [0, 1, 2];
+  const events: { x: number; what: number; piece: number }[] = [];
+  pieces.forEach((piece, i) => {
+    const { a, b } = piece;
+    if (isUpright(piece)) events.push({ x: a.x, what: uprights, piece: i });
+    else if (isLevel(piece)) events.push({ x: Math.min(a.x, b.x), what: begins, piece: i }, { x: Math.max(a.x, b.x), what: ends, piece: i });
+  });
+  events.sort((one, other) => one.x - other.x || one.what - other.what);
+  const over = new Sorted();
+  for (const { x, what, piece } of events) {
+    const { a, b, line } = pieces[piece]!;
+    if (what === begins) over.add(a.y, piece);
+    else if (what === ends) over.remove(a.y, piece);
+    else {
+      const [top, bottom] = [Math.min(a.y, b.y), Math.max(a.y, b.y)];
+      for (let i = over.after(top); i < over.count && over.keys[i]! < bottom; i++) {
+        const other = pieces[over.values[i]!]!.line;
+        if (netOf[other] !== netOf[line]) found(line, other, x, over.keys[i]!);
+      }
+    }
+  }
+}
+
+/** Numbers by a key, in order of the key. Adding and removing moves what lies behind: fast as long as it is some thousands. */
+class Sorted {
+  keys = new Float64Array(1024);
+  values = new Int32Array(1024);
+  count = 0;
+
+  /** The place of the first key above one. */
+  after(key: number): number {
+    let [low, high] = [0, this.count];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (this.keys[middle]! <= key) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
+  add(key: number, value: number): void {
+    if (this.count === this.keys.length) {
+      const [keys, values] = [this.keys, this.values];
+      this.keys = new Float64Array(2 * this.count);
+      this.keys.set(keys);
+      this.values = new Int32Array(2 * this.count);
+      this.values.set(values);
+    }
+    const at = this.after(key);
+    this.keys.copyWithin(at + 1, at, this.count);
+    this.values.copyWithin(at + 1, at, this.count);
+    this.keys[at] = key;
+    this.values[at] = value;
+    this.count++;
+  }
+
+  remove(key: number, value: number): void {
+    let at = this.after(key) - 1;
+    while (this.values[at] !== value) at--;
+    this.keys.copyWithin(at, at + 1, this.count);
+    this.values.copyWithin(at, at + 1, this.count);
+    this.count--;
   }
 }
 

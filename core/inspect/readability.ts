@@ -1,9 +1,9 @@
 import { type Doc, indexOf } from '../document/doc.ts';
-import { flowOf, type Point, type Rect } from '../document/geometry.ts';
+import { flowOf, type Rect } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
-import type { Wire } from '../document/schema.ts';
+import type { GraphNode, Wire } from '../document/schema.ts';
 import { type Route, routesOf } from '../route/route.ts';
 import { foldedView } from '../structure/fold.ts';
 import { Boxes } from './boxes.ts';
@@ -79,15 +79,11 @@ export interface Readability {
   readonly places: readonly Place[];
 }
 
-interface Fault {
-  readonly type: FaultType;
-  readonly at: Point;
-  readonly nodes: readonly Id[];
-  readonly weight: number;
-}
-
 const placeSize = { width: 1280, height: 800 };
+const cellSize = { width: placeSize.width / 2, height: placeSize.height / 2 };
 const mostPlaces = 10;
+/** Places that lose less are none. */
+const leastLost = 0.005;
 
 /**
  * How hard a graph is to read, as docs/readability.md has it, with frames folded that are: a score, what it is made of, and where most of it is lost.
@@ -101,13 +97,15 @@ export function readability(whole: Doc, kinds: Kinds, graph: Id): Readability {
     .filter((wire) => routes.has(wire.id));
   const lines = wires.map((wire) => lineOf(wire, routes.get(wire.id))!);
   const boxes = new Boxes(doc, kinds, graph);
-  const faults = [...wireFaults(doc, graph, wires, lines), ...crossingFaults(lines), ...boxFaults(boxes, lines), ...nameFaults(doc, kinds, graph, boxes)];
-  const counts = new Map<FaultType, number>();
-  for (const fault of faults) counts.set(fault.type, (counts.get(fault.type) ?? 0) + fault.weight);
+  const faults = new Faults(lines, boxes.nodes);
+  addWires(faults, doc, graph, lines);
+  new Crossings(lines).each((one, other, x, y) => faults.add('crossing', x, y, one, other));
+  addBoxes(faults, boxes, lines);
+  addNames(faults, doc, kinds, graph, boxes);
   const size = { wire: wires.length, node: boxes.nodes.length };
   const parts = faultTypes.map((type): Part => {
     const { points, half, per } = scoring[type];
-    const count = counts.get(type) ?? 0;
+    const count = faults.count(type);
     const rate = count / Math.max(1, size[per]);
     return { type, count, rate, points: points / (1 + rate / half), of: points };
   });
@@ -117,53 +115,136 @@ export function readability(whole: Doc, kinds: Kinds, graph: Id): Readability {
     wires: size.wire,
     score: parts.reduce((sum, part) => sum + part.points, 0),
     parts,
-    purchase: purchase(doc, graph, wires, lines, counts.get('crossing') ?? 0),
+    purchase: purchase(doc, graph, wires, lines, faults.count('crossing')),
     places: worstPlaces(faults, parts),
   };
 }
 
-const middle = (a: Point, b: Point): Point => ({ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 });
-const centre = ({ x, y, width, height }: Rect): Point => ({ x: x + width / 2, y: y + height / 2 });
+/** All faults of a graph as rows of numbers: in a large one there are a hundred thousand. */
+class Faults {
+  private readonly lines: readonly Line[];
+  private readonly nodes: readonly GraphNode[];
+  private readonly types: number[] = [];
+  private readonly cellOf: number[] = [];
+  private readonly weights: number[] = [];
+  /** What it is about: lines and nodes by number, as the type has it. */
+  private readonly first: number[] = [];
+  private readonly second: number[] = [];
+  private readonly counts = new Float64Array(faultTypes.length);
+  readonly cells: { readonly x: number; readonly y: number; readonly counts: Float64Array }[] = [];
+  private readonly cellAt = new Map<number, number>();
 
-function wireFaults(doc: Doc, graph: Id, wires: readonly Wire[], lines: readonly Line[]): Fault[] {
+  constructor(lines: readonly Line[], nodes: readonly GraphNode[]) {
+    this.lines = lines;
+    this.nodes = nodes;
+  }
+
+  add(type: FaultType, x: number, y: number, first: number, second = -1, weight = 1): void {
+    const [cx, cy] = [Math.floor(x / cellSize.width), Math.floor(y / cellSize.height)];
+    const key = cellKey(cx, cy);
+    let cell = this.cellAt.get(key);
+    if (cell === undefined) {
+      cell = this.cells.length;
+      this.cellAt.set(key, cell);
+      this.cells.push({ x: cx, y: cy, counts: new Float64Array(faultTypes.length) });
+    }
+    const t = faultTypes.indexOf(type);
+    this.cells[cell]!.counts[t]! += weight;
+    this.counts[t]! += weight;
+    this.types.push(t);
+    this.cellOf.push(cell);
+    this.weights.push(weight);
+    this.first.push(first);
+    this.second.push(second);
+  }
+
+  count(type: FaultType): number {
+    return this.counts[faultTypes.indexOf(type)]!;
+  }
+
+  cellNumber(x: number, y: number): number | undefined {
+    return this.cellAt.get(cellKey(x, y));
+  }
+
+  /** The nodes that are concerned in each of some groups of cells, by type. O(faults). */
+  concerned(groupOf: ReadonlyMap<number, number>, groups: number): readonly ReadonlyMap<FaultType, ReadonlySet<Id>>[] {
+    const found = Array.from({ length: groups }, () => new Map<FaultType, Set<Id>>());
+    this.types.forEach((t, i) => {
+      const group = groupOf.get(this.cellOf[i]!);
+      if (group === undefined) return;
+      const type = faultTypes[t]!;
+      const set = found[group]!.get(type) ?? new Set();
+      found[group]!.set(type, set);
+      this.whose(type, this.first[i]!, this.second[i]!, set);
+    });
+    return found;
+  }
+
+  private whose(type: FaultType, first: number, second: number, into: Set<Id>): void {
+    const [line, other] = [this.lines[first], this.lines[second]];
+    const node = (i: number): void => void (i >= 0 && into.add(this.nodes[i]!.id));
+    const ends = (one: Line | undefined): void => one?.ends.forEach((id) => into.add(id));
+    switch (type) {
+      case 'crossing':
+        ends(line);
+        ends(other);
+        break;
+      case 'through':
+        node(first);
+        ends(other);
+        break;
+      case 'overlap':
+        node(first);
+        node(second);
+        break;
+      case 'far':
+        into.add(line!.ends[second as 0 | 1]);
+        break;
+      case 'unnamed':
+        node(first);
+        break;
+      default:
+        ends(line);
+    }
+  }
+}
+
+const cellKey = (x: number, y: number): number => x * 4_194_304 + y;
+
+function addWires(faults: Faults, doc: Doc, graph: Id, lines: readonly Line[]): void {
   const flow = flowOf(doc, graph);
-  return wires.flatMap((_, i) => {
-    const { route, ends } = lines[i]!;
-    const at = middle(route[0]!, route.at(-1)!);
-    const found: Fault[] = [];
+  lines.forEach(({ route }, i) => {
+    const [start, end] = [route[0]!, route.at(-1)!];
+    const [x, y] = [(start.x + end.x) / 2, (start.y + end.y) / 2];
     const windows = windowsOf(route);
     // a wire that spans windows is seen where it begins and where it ends
-    if (windows > 0) for (const [k, end] of [route[0]!, route.at(-1)!].entries()) found.push({ type: 'far', at: end, nodes: [ends[k]!], weight: windows / 2 });
+    if (windows > 0) {
+      faults.add('far', start.x, start.y, i, 0, windows / 2);
+      faults.add('far', end.x, end.y, i, 1, windows / 2);
+    }
     // the points of a curve are no bends
     const bends = doc.head.wireStyle === 'curved' ? 0 : Math.max(0, route.length - 2);
-    if (bends > 0) found.push({ type: 'bend', at, nodes: ends, weight: bends });
-    if (runsBackward(route, flow)) found.push({ type: 'backward', at, nodes: ends, weight: 1 });
-    return found;
+    if (bends > 0) faults.add('bend', x, y, i, -1, bends);
+    if (runsBackward(route, flow)) faults.add('backward', x, y, i);
   });
 }
 
-function crossingFaults(lines: readonly Line[]): Fault[] {
-  const found: Fault[] = [];
-  new Crossings(lines).each((a, b, at) => found.push({ type: 'crossing', at, nodes: [...lines[a]!.ends, ...lines[b]!.ends], weight: 1 }));
-  return found;
-}
-
-function boxFaults(boxes: Boxes, lines: readonly Line[]): Fault[] {
-  const { nodes, rects } = boxes;
-  const over = boxes.overlapping().map(([i, k]): Fault => ({ type: 'overlap', at: middle(centre(rects[i]!), centre(rects[k]!)), nodes: [nodes[i]!.id, nodes[k]!.id], weight: 1 }));
-  const through = lines.flatMap((line) => [...boxes.under(line)].map((k): Fault => ({ type: 'through', at: centre(rects[k]!), nodes: [nodes[k]!.id, ...line.ends], weight: 1 })));
-  return [...over, ...through];
+function addBoxes(faults: Faults, boxes: Boxes, lines: readonly Line[]): void {
+  const { rects } = boxes;
+  const [x, y] = [(i: number) => rects[i]!.x + rects[i]!.width / 2, (i: number) => rects[i]!.y + rects[i]!.height / 2];
+  for (const [i, k] of boxes.overlapping()) faults.add('overlap', (x(i) + x(k)) / 2, (y(i) + y(k)) / 2, i, k);
+  lines.forEach((line, number) => {
+    for (const k of boxes.under(line)) faults.add('through', x(k), y(k), k, number);
+  });
 }
 
 /** Nodes that nobody named or labelled, and frames without a title. */
-function nameFaults(doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): Fault[] {
-  const nodes = boxes.nodes.flatMap((node, i): Fault[] =>
-    !node.label && isDefaultName(node.name, node.kind, kinds) ? [{ type: 'unnamed', at: centre(boxes.rects[i]!), nodes: [node.id], weight: 1 }] : [],
-  );
-  const frames = indexOf(doc)
-    .framesIn(graph)
-    .flatMap((frame): Fault[] => (frame.title.trim() === '' ? [{ type: 'unnamed', at: { x: frame.x, y: frame.y }, nodes: [], weight: 1 }] : []));
-  return [...nodes, ...frames];
+function addNames(faults: Faults, doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): void {
+  boxes.nodes.forEach((node, i) => {
+    const rect = boxes.rects[i]!;
+    if (!node.label && isDefaultName(node.name, node.kind, kinds)) faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
+  });
+  for (const frame of indexOf(doc).framesIn(graph)) if (frame.title.trim() === '') faults.add('unnamed', frame.x, frame.y, -1);
 }
 
 /** Purchase, “Metrics for graph drawing aesthetics”, J. Visual Languages and Computing 13 (2002): those that say something where wires end at ports. */
@@ -197,52 +278,51 @@ function meanDeviation(route: Route): number {
 }
 
 /** Windows with the most points lost, one after the other, each without the faults of those before it. Cells of half a window each way. */
-function worstPlaces(faults: readonly Fault[], parts: readonly Part[]): Place[] {
-  const each = new Map(parts.map((part) => [part.type, part.count > 0 ? (part.of - part.points) / part.count : 0]));
-  const lost = (fault: Fault): number => fault.weight * each.get(fault.type)!;
-  const [w, h] = [placeSize.width / 2, placeSize.height / 2];
-  const cells = new Map<string, { x: number; y: number; faults: Fault[]; lost: number }>();
-  for (const fault of faults) {
-    const [x, y] = [Math.floor(fault.at.x / w), Math.floor(fault.at.y / h)];
-    const cell = cells.get(`${x} ${y}`) ?? { x, y, faults: [], lost: 0 };
-    cell.faults.push(fault);
-    cell.lost += lost(fault);
-    cells.set(`${x} ${y}`, cell);
-  }
-  const around = (x: number, y: number) =>
-    [cells.get(`${x} ${y}`), cells.get(`${x + 1} ${y}`), cells.get(`${x} ${y + 1}`), cells.get(`${x + 1} ${y + 1}`)].filter((cell) => cell !== undefined);
-  const places: Place[] = [];
+function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
+  const each = parts.map((part) => (part.count > 0 ? (part.of - part.points) / part.count : 0));
+  const lost = faults.cells.map(({ counts }) => counts.reduce((sum, count, t) => sum + count * each[t]!, 0));
+  const taken = new Map<number, number>();
+  const around = (x: number, y: number): number[] =>
+    [faults.cellNumber(x, y), faults.cellNumber(x + 1, y), faults.cellNumber(x, y + 1), faults.cellNumber(x + 1, y + 1)].filter(
+      (cell) => cell !== undefined && !taken.has(cell),
+    ) as number[];
+  const places: { x: number; y: number; sum: number; counts: Float64Array }[] = [];
   while (places.length < mostPlaces) {
     let best: { x: number; y: number; sum: number } | undefined;
-    for (const cell of cells.values())
+    faults.cells.forEach((cell, i) => {
+      if (taken.has(i)) return;
       for (const [x, y] of [
         [cell.x, cell.y],
         [cell.x - 1, cell.y],
         [cell.x, cell.y - 1],
         [cell.x - 1, cell.y - 1],
       ] as const) {
-        const sum = around(x, y).reduce((all, one) => all + one.lost, 0);
+        const sum = around(x, y).reduce((all, one) => all + lost[one]!, 0);
         if (!best || sum > best.sum + 1e-9 || (Math.abs(sum - best.sum) <= 1e-9 && (y < best.y || (y === best.y && x < best.x)))) best = { x, y, sum };
       }
-    if (!best || best.sum < 0.005) break;
-    const taken = around(best.x, best.y);
-    const own = taken.flatMap((cell) => cell.faults);
-    for (const cell of taken) cells.delete(`${cell.x} ${cell.y}`);
-    const byType = faultTypes.map((type) => {
-      const some = own.filter((fault) => fault.type === type);
-      return { type, count: some.reduce((sum, fault) => sum + fault.weight, 0), lost: some.reduce((sum, fault) => sum + lost(fault), 0), nodes: concerned(some) };
     });
-    places.push({
-      rect: { x: best.x * w, y: best.y * h, ...placeSize },
-      lost: best.sum,
-      faults: byType.filter((one) => one.lost > 0).sort((a, b) => b.lost - a.lost),
-      nodes: concerned(own),
-    });
+    if (!best || best.sum < leastLost) break;
+    const counts = new Float64Array(faultTypes.length);
+    for (const cell of around(best.x, best.y)) {
+      faults.cells[cell]!.counts.forEach((count, t) => {
+        counts[t]! += count;
+      });
+      taken.set(cell, places.length);
+    }
+    places.push({ ...best, counts });
   }
-  return places;
+  const concerned = faults.concerned(taken, places.length);
+  const sorted = (ids: Iterable<Id>): Id[] => [...ids].sort(compareIds);
+  return places.map(({ x, y, sum, counts }, i) => ({
+    rect: { x: x * cellSize.width, y: y * cellSize.height, ...placeSize },
+    lost: sum,
+    faults: faultTypes
+      .map((type, t) => ({ type, count: counts[t]!, lost: counts[t]! * each[t]!, nodes: sorted(concerned[i]!.get(type) ?? []) }))
+      .filter((one) => one.lost > 0)
+      .sort((one, other) => other.lost - one.lost),
+    nodes: sorted(new Set([...concerned[i]!.values()].flatMap((set) => [...set]))),
+  }));
 }
-
-const concerned = (faults: readonly Fault[]): Id[] => [...new Set(faults.flatMap((fault) => fault.nodes))].sort(compareIds);
 
 /** What helps most against a fault: an operation on the nodes concerned, and what it does in a few words. */
 export const remedies: Readonly<Record<FaultType, { readonly operation: string; readonly options?: Readonly<Record<string, unknown>>; readonly words: string }>> = {

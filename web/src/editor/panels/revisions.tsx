@@ -7,6 +7,8 @@ import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { usePerson } from '../../app.tsx';
 import { Button, Dialog, Notice } from '../../ui/controls.tsx';
+import { ask } from '../inspect/questions.ts';
+import { openLeft } from '../layout.ts';
 import { isDirty, useEditor } from '../store.ts';
 
 const words = { same: 'function same', 'ends-same': 'ends same', changed: 'function changed' } as const;
@@ -39,6 +41,11 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
     onClose();
     navigate(number === head ? `/files/${fileId}` : `/files/${fileId}/revisions/${number}`);
   };
+  const compare = (number: number): void => {
+    ask({ other: { file: fileId, revision: number } });
+    openLeft('compare');
+    onClose();
+  };
   const no = person && !mayAct(person.role, 'editor') ? 'It takes the role editor.' : dirty ? 'Save your changes first, or undo them.' : busy ? 'Restoring …' : undefined;
   return (
     <Dialog open onClose={onClose} title="Revisions" about="Newest first. Restoring adds a revision; nothing is ever lost." size="wide">
@@ -58,8 +65,16 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
                   {one.measures.crossings.toLocaleString('en')} crossings
                   {one.verdict && <span className={one.verdict === 'same' ? 'text-good' : 'text-warn'}> · {words[one.verdict]}</span>}
                 </p>
+                <p className="font-mono text-xs text-soft">
+                  <span title={`Fingerprint of the ends: ${one.fingerprint.ends}`}>ends {one.fingerprint.ends.slice(0, 8)}</span>
+                  {' · '}
+                  <span title={`Fingerprint of everything: ${one.fingerprint.everything}`}>everything {one.fingerprint.everything.slice(0, 8)}</span>
+                </p>
               </div>
               <span className="flex gap-1.5">
+                <Button aria-label={`Compare with revision ${one.number}`} onClick={() => compare(one.number)}>
+                  Compare
+                </Button>
                 {one.number === shown ? (
                   <span className="px-2 text-xs text-soft">shown now</span>
                 ) : (
