@@ -15,27 +15,30 @@ const begins = (text: string): string => `${text.replace(/[\\%_]/g, '\\$&')}%`;
 export async function searchUses({ what, name, value, match }: UseSearch): Promise<UseAnswer> {
   const fits = (text: string) => (match === 'starts' ? { [Op.like]: begins(textOfUse(text)) } : textOfUse(text));
   const where: WhereOptions = { what, ...(name !== undefined && { name: fits(name) }), ...(value !== undefined && { value: fits(value) }) };
-  const sums = (await UseRow.findAll({
-    attributes: ['fileId', [fn('SUM', col('count')), 'count'], [fn('COUNT', col('count')), 'rows']],
-    where,
-    group: ['file_id'],
-    raw: true,
-  })) as unknown as { fileId: string; count: string; rows: string }[];
-  const files = new Map((await FileRow.findAll({ attributes: ['id', 'title', 'head'], where: { id: sums.map((sum) => sum.fileId) } })).map((file) => [file.id, file]));
+  // side by side, since each walks the same rows of an index
+  const [sums, lines] = await Promise.all([
+    UseRow.findAll({
+      attributes: ['fileId', [fn('SUM', col('count')), 'count'], [fn('COUNT', col('count')), 'rows']],
+      where,
+      group: ['file_id'],
+      raw: true,
+    }) as unknown as Promise<{ fileId: string; count: string; rows: string }[]>,
+    UseRow.findAll({
+      attributes: ['name', 'value', [fn('SUM', col('count')), 'count']],
+      where,
+      group: ['name', 'value'],
+      order: [[fn('SUM', col('count')), 'DESC'], 'name', 'value'],
+      limit: mostRows,
+      raw: true,
+    }),
+  ]);
+  const files = new Map((await FileRow.findAll({ attributes: ['id', 'title', 'head'], where: { id: sums.map((sum) => sum.fileId) }, raw: true })).map((file) => [file.id, file]));
   const found = sums
     .flatMap((sum) => {
       const file = files.get(sum.fileId);
       return file ? [{ file: file.id, title: file.title, revision: file.head, count: Number(sum.count), rows: Number(sum.rows) }] : [];
     })
     .sort((a, b) => b.count - a.count || (a.title < b.title ? -1 : 1));
-  const lines = await UseRow.findAll({
-    attributes: ['name', 'value', [fn('SUM', col('count')), 'count']],
-    where,
-    group: ['name', 'value'],
-    order: [[fn('SUM', col('count')), 'DESC'], 'name', 'value'],
-    limit: mostRows,
-    raw: true,
-  });
   return {
     files: found,
     total: found.reduce((sum, file) => sum + file.count, 0),
@@ -43,25 +46,12 @@ export async function searchUses({ what, name, value, match }: UseSearch): Promi
   };
 }
 
-/** What there is to be looked up whose name, or value, begins so: the commonest first. */
-export async function namesOfUses({ what, starts, of }: { what: UseSearch['what']; starts: string; of?: string | undefined }): Promise<{ name: string; count: number }[]> {
+/** What there is to be looked up whose name, or value, begins so, in order. Grouped without counts, so that the index is jumped along from one to the next. */
+export async function namesOfUses({ what, starts, of }: { what: UseSearch['what']; starts: string; of?: string | undefined }): Promise<string[]> {
   const column = of === undefined ? 'name' : 'value';
   const where: WhereOptions = { what, ...(of !== undefined && { name: of }), ...(starts !== '' && { [column]: { [Op.like]: begins(starts) } }) };
-  const rows = await UseRow.findAll({
-    attributes: [
-      [col(column), 'name'],
-      [fn('SUM', col('count')), 'count'],
-    ],
-    where,
-    group: [column],
-    order: [
-      [fn('SUM', col('count')), 'DESC'],
-      [col(column), 'ASC'],
-    ],
-    limit: mostNames,
-    raw: true,
-  });
-  return rows.map((row) => ({ name: row.name, count: Number(row.count) }));
+  const rows = await UseRow.findAll({ attributes: [[col(column), 'name']], where, group: [column], order: [col(column)], limit: mostNames, raw: true });
+  return rows.map((row) => row.name);
 }
 
 /** What files use of one another and of the asset store. */

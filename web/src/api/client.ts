@@ -99,7 +99,7 @@ export const api = {
   uses: (search: UseSearch): Promise<UseAnswer> => read(useAnswerSchema, send('GET', `/api/uses?${queryOf(search)}`)),
   /** What there is to be looked up whose name begins so; `of`: values of that parameter. */
   namesOfUses: async (what: UseSearch['what'], starts: string, of?: string) =>
-    (await read(z.object({ names: z.array(z.object({ name: z.string(), count: z.int() })) }), send('GET', `/api/uses/names?${queryOf({ what, starts, of })}`))).names,
+    (await read(z.object({ names: z.array(z.string()) }), send('GET', `/api/uses/names?${queryOf({ what, starts, of })}`))).names,
   fileLinks: (): Promise<FileLinks> => read(fileLinksSchema, send('GET', '/api/map')),
   /** What was measured of a file last; null where nothing was. */
   times: async (file: string): Promise<StoredTimes | null> => (await read(z.object({ times: storedTimesSchema.nullable() }), send('GET', `/api/files/${id(file)}/times`))).times,

@@ -60,9 +60,7 @@ export function UsesPanel(): ReactNode {
         <TextInput id="use-name" list="use-names" placeholder={hints[use.what]} value={use.name ?? ''} onChange={(event) => set({ name: event.target.value || undefined })} />
         <datalist id="use-names">
           {names.data?.map((one) => (
-            <option key={one.name} value={one.name}>
-              {one.count}
-            </option>
+            <option key={one} value={one} />
           ))}
         </datalist>
         {use.what === 'value' && (
@@ -73,7 +71,7 @@ export function UsesPanel(): ReactNode {
             <TextInput id="use-value" list="use-values" placeholder="any" value={use.value ?? ''} onChange={(event) => set({ value: event.target.value || undefined })} />
             <datalist id="use-values">
               {values.data?.map((one) => (
-                <option key={one.name} value={one.name} />
+                <option key={one} value={one} />
               ))}
             </datalist>
           </>
