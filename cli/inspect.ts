@@ -32,7 +32,7 @@ const row = (name: string, value: string | number): string => `${name.padEnd(14)
 const rounded = (value: number): number => Math.round(value * 10) / 10;
 
 /** How a thing is addressed in what is printed. */
-export function addressOf(doc: Doc, id: Id): string {
+function addressOf(doc: Doc, id: Id): string {
   const node = doc.nodes.get(id);
   if (node) return nodePath(doc, node);
   const frame = doc.frames.get(id);

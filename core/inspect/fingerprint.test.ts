@@ -7,11 +7,12 @@ import type { Doc } from '../document/doc.ts';
 import { seededRandom } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { apply } from '../edit/step.ts';
-import { createContext } from '../operation.ts';
+import { createContext, Refused } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { docArbitrary, docFromSeed, sketchDoc, testKinds } from '../tests/arbitrary.ts';
-import { compareFingerprints, fingerprint } from './fingerprint.ts';
+import { compareFingerprints, endsOf, fingerprint } from './fingerprint.ts';
 import { stronglyConnected } from './graph/components.ts';
+import { dependencyGraph, reachable } from './graph/dependency-graph.ts';
 
 const print = (doc: Doc) => fingerprint(doc, testKinds);
 const chain = () =>
@@ -124,6 +125,61 @@ describe('the function fingerprint', () => {
         expect(print(apply(doc, edit))).toEqual(print(doc));
       }
     }
+  });
+
+  it('is kept by layout, frames without feeds, captions, reroute points and remote links, whatever is done in a row', async () => {
+    const acts: readonly (readonly [string, (doc: Doc, pick: number) => { items: readonly string[]; options?: object } | undefined])[] = [
+      ['settle', () => ({ items: [] })],
+      ['spread', (doc) => ({ items: nodesOf(doc), options: { x: 1.4, y: 0.8 } })],
+      ['unstack', () => ({ items: [] })],
+      ['frame', (doc, pick) => ({ items: nodesOf(doc).slice(pick % 3, 6) })],
+      ['captions', (doc) => ({ items: nodesOf(doc), options: { target: 'label', pattern: '{kind} {n}' } })],
+      ['rename', (doc, pick) => (nodesOf(doc)[pick % 5] === undefined ? undefined : { items: [nodesOf(doc)[pick % 5]!], options: { name: `Renamed_${pick % 97}` } })],
+      ['reroute', (doc, pick) => ({ items: [...doc.wires.keys()].sort().slice(pick % 4, (pick % 4) + 3) })],
+      ['to-links', (doc, pick) => ({ items: [...doc.wires.keys()].sort().slice(pick % 4, (pick % 4) + 2) })],
+      ['color', (doc) => ({ items: nodesOf(doc).slice(0, 2), options: { color: '#0072b2' } })],
+    ];
+    const nodesOf = (doc: Doc): string[] =>
+      [...doc.nodes.values()]
+        .filter((node) => node.graph === 'root')
+        .map((node) => node.id)
+        .sort();
+    await fc.assert(
+      fc.asyncProperty(docArbitrary(14), fc.array(fc.tuple(fc.nat({ max: acts.length - 1 }), fc.nat({ max: 1000 })), { minLength: 1, maxLength: 4 }), async (start, rows) => {
+        let doc = start;
+        for (const [which, pick] of rows) {
+          const [id, plan] = acts[which]!;
+          const planned = plan(doc, pick);
+          if (!planned || (planned.items.length === 0 && !['settle', 'unstack'].includes(id))) continue;
+          try {
+            const { edit } = await runOperation(id, createContext(testKinds, pick), doc, { graph: 'root', items: planned.items }, planned.options);
+            doc = apply(doc, edit);
+          } catch (error) {
+            // what cannot be done changes nothing
+            if (!(error instanceof Refused)) throw error;
+          }
+          expect([id, print(doc)]).toEqual([id, print(start)]);
+        }
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('changes at the ends by any value of a node that an end depends on, and by none of one that no end does', () => {
+    fc.assert(
+      fc.property(docArbitrary(18), fc.nat(), (doc, pick) => {
+        const graph = dependencyGraph(doc, testKinds);
+        const ends = endsOf(testKinds, graph);
+        const needed = reachable(graph.before, ends);
+        const sources = graph.nodes.flatMap((node, i) => (node.kind === 'src' ? [i] : []));
+        const i = sources[pick % Math.max(1, sources.length)];
+        if (i === undefined) return;
+        const before = print(doc);
+        const after = print(changed(doc, graph.nodes[i]!.id, { params: { value: 12.345 } }));
+        expect(after.ends !== before.ends).toBe(needed.has(i));
+        expect(after.everything).not.toBe(before.everything);
+      }),
+    );
   });
 
   it('does not depend on ids or on the order of the tables', () => {

@@ -1,7 +1,9 @@
 import { caption, indexOf } from '../document/doc.ts';
 import type { Rect } from '../document/geometry.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { dependencyGraph, reachable } from '../inspect/graph/dependency-graph.ts';
 import { lineOf } from '../inspect/lines.ts';
+import { plural } from '../operation.ts';
 import { routesOf } from '../route/route.ts';
 import { equalNodes } from '../structure/merge.ts';
 import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
@@ -66,6 +68,39 @@ export const stackedDuplicate: Rule = {
           ),
         };
       }
+    }
+  },
+};
+
+export const equalParts: Rule = {
+  id: 'equal-parts',
+  title: 'Equal parts',
+  severity: 'info',
+  group: 'leftovers',
+  why: 'A part that is there twice is computed twice, and has to be changed twice.',
+  *check({ doc, kinds }: Look): Iterable<Found> {
+    const groups = equalNodes(doc, kinds);
+    const graph = dependencyGraph(doc, kinds);
+    const groupOf = new Map<number, number>();
+    groups.forEach((group, g) => {
+      for (const node of group) groupOf.set(graph.at.get(node.id)!, g);
+    });
+    for (const group of groups) {
+      const members = group.map((node) => graph.at.get(node.id)!);
+      // what only feeds other equal nodes is told with them
+      const readers = members.map((i) => graph.after[i]!);
+      if (readers.every((list) => list.length > 0 && list.every((k) => groupOf.has(k)))) continue;
+      const feeding = members.map((i) => [...reachable(graph.before, [i])].filter((k) => k !== i && groupOf.has(k) && graph.nodes[k]!.graph === group[0]!.graph));
+      const least = Math.min(...feeding.map((list) => list.length));
+      if (least === 0) continue;
+      const ids = [...new Set([...members, ...feeding.flat()])].map((i) => graph.nodes[i]!.id);
+      const [first] = group as readonly [GraphNode];
+      yield {
+        graph: first.graph,
+        id: first.id,
+        message: `${listed(group.map(caption))} compute the same, with ${plural(least, 'node')} each that feed them.`,
+        ...fix('merge', ids),
+      };
     }
   },
 };

@@ -20,7 +20,7 @@ export const defaultName: Rule = {
   },
 };
 
-/** A name after its frame, or after what it goes to or comes from; none where its name counts or nothing around it has one. */
+/** A name after its frame, after what it goes to or comes from, or after its category; none where its name is part of what is computed. */
 function patternFor({ doc, kinds }: Look, node: GraphNode): string | undefined {
   if (kinds.kind(node.kind)?.nameMatters) return undefined;
   if (node.frame !== undefined && doc.frames.get(node.frame)?.title.trim()) return '{frame}_{kind}';
@@ -31,8 +31,7 @@ function patternFor({ doc, kinds }: Look, node: GraphNode): string | undefined {
   };
   const [to] = index.wiresFrom(node.id).flatMap((wire) => telling(wire.to.node));
   const [from] = index.wiresInto(node.id).flatMap((wire) => telling(wire.from.node));
-  const near = to ?? from;
-  return near === undefined ? undefined : `${near}_{kind}`;
+  return `${to ?? from ?? '{category}'}_{kind}`;
 }
 
 export const emptyFrame: Rule = {

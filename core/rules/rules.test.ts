@@ -85,7 +85,7 @@ describe('the rules', () => {
     expect(now.nodes.get('x')!.params).toBeUndefined();
   });
 
-  it('default name: a name after the frame or a neighbour; none where nothing around has one', async () => {
+  it('default name: a name after the frame, a neighbour or the category', async () => {
     const { doc } = sketchDoc()
       .frame('f', { title: 'Kelp bed' })
       .node('a', 'src', { name: 'Source_3', frame: 'f' })
@@ -96,9 +96,9 @@ describe('the rules', () => {
       .wire('b.out', 'c.in');
     const items = found(doc, 'default-name');
     expect(items.map((item) => item.place.at(-1))).toEqual(['a', 'b', 'd']);
-    expect(items.map((item) => item.fix !== undefined)).toEqual([true, true, false]);
     expect((await fixed(doc, items[0]!)).nodes.get('a')!.name).toBe('Kelp_bed_Source');
     expect((await fixed(doc, items[1]!)).nodes.get('b')!.name).toBe('Shelf_depth_Add');
+    expect((await fixed(doc, items[2]!)).nodes.get('d')!.name).toBe('Mathematics_Source');
   });
 
   it('wire through a node: where wires are straight, right-angled ones go round', async () => {
@@ -162,6 +162,12 @@ describe('the rules', () => {
       .wire('b.out', 'b.b');
     expect(said(doc, 'cycle')).toEqual(['“a”, “b” and “c” read one another in a cycle.']);
     expect(said(await fixed(doc, found(doc, 'cycle')[0]!), 'cycle')).toEqual([]);
+    const referring = (to: string) => ({ params: { value: { expression: [{ node: to, parameter: 'value' }] } } });
+    const told = sketchDoc()
+      .node('a', 'src', referring('b'))
+      .node('b', 'src', { x: 200, ...referring('a') }).doc;
+    expect(said(told, 'cycle')).toEqual(['“a” and “b” read one another in a cycle.']);
+    expect(said(await fixed(told, found(told, 'cycle')[0]!), 'cycle')).toEqual([]);
     const strict = new Kinds({ ...testCatalogue, loops: 'forbidden' });
     expect(checkRules(doc, strict, [ruleById('cycle')!])[0]!.severity).toBe('warning');
     expect(found(doc, 'cycle')[0]!.severity).toBe('info');
@@ -171,6 +177,25 @@ describe('the rules', () => {
     const { doc } = sketchDoc().frame('f', { title: 'Swell' }).frame('g', { parent: 'f', title: '' });
     expect(said(doc, 'empty-frame')).toEqual(['The frame “Untitled frame” holds nothing.']);
     expect([...(await fixed(doc, found(doc, 'empty-frame')[0]!)).frames.keys()]).toEqual(['f']);
+  });
+
+  it('equal parts: the outermost of what is there twice, with all that feeds it', async () => {
+    const twice = (pad: ReturnType<typeof sketchDoc>, n: string, y: number) =>
+      pad
+        .node(`s${n}`, 'src', { y, params: { value: 4 } })
+        .node(`m${n}`, 'add', { x: 300, y })
+        .node(`r${n}`, 'add', { x: 600, y })
+        .wire(`s${n}.out`, `m${n}.a`)
+        .wire(`m${n}.out`, `r${n}.a`);
+    const pad = twice(twice(sketchDoc().node('j', 'tint', { x: 900 }).node('e', 'end', { x: 1200 }), '1', 0), '2', 400);
+    const { doc } = pad.wire('r1.out', 'j.amount').wire('r2.out', 'j.base').wire('j.out', 'e.in');
+    expect(said(doc, 'equal-parts')).toEqual(['“r1” and “r2” compute the same, with 2 nodes each that feed them.']);
+    const after = await fixed(doc, found(doc, 'equal-parts')[0]!);
+    expect([...after.nodes.keys()].sort()).toEqual(['e', 'j', 'm1', 'r1', 's1']);
+    expect(fingerprint(after, kinds).ends).toBe(fingerprint(doc, kinds).ends);
+    expect(said(after, 'equal-parts')).toEqual([]);
+    // single nodes that are alike are no parts
+    expect(said(sketchDoc().node('a', 'src').node('b', 'src').node('e', 'end').wire('a.out', 'e.in').doc, 'equal-parts')).toEqual([]);
   });
 
   it('find the place of what lies in a nested graph by its hosts', () => {

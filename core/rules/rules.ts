@@ -1,13 +1,26 @@
 import type { Doc } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Finding, Severity } from '../finding.ts';
-import { overlap, stackedDuplicate, throughNode } from './arranged.ts';
+import { equalParts, overlap, stackedDuplicate, throughNode } from './arranged.ts';
 import { defaultName, emptyFrame, missingAsset } from './kept.ts';
 import { type Facts, findingsOf, Look, type Rule } from './rule.ts';
 import { cycle, longBypassed, lostEnd, unreachable, unused } from './wired.ts';
 
 /** All rules, the gravest first; a new one is a value in a file of this folder and a line here. */
-export const rules: readonly Rule[] = [lostEnd, missingAsset, cycle, overlap, stackedDuplicate, throughNode, longBypassed, unused, unreachable, defaultName, emptyFrame];
+export const rules: readonly Rule[] = [
+  lostEnd,
+  missingAsset,
+  cycle,
+  overlap,
+  stackedDuplicate,
+  equalParts,
+  throughNode,
+  longBypassed,
+  unused,
+  unreachable,
+  defaultName,
+  emptyFrame,
+];
 
 export const ruleById = (id: string): Rule | undefined => rules.find((rule) => rule.id === id);
 

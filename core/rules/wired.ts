@@ -1,6 +1,7 @@
 import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
+import { isExpression } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { cyclesOf } from '../inspect/graph/components.ts';
 import { type DependencyGraph, dependencyGraph } from '../inspect/graph/dependency-graph.ts';
@@ -92,7 +93,7 @@ export const longBypassed: Rule = {
   severity: 'info',
   group: 'leftovers',
   why: 'What was switched off to try something out, and stayed off, is a riddle to whoever comes next.',
-  *check({ doc, kinds, facts }: Look): Iterable<Found> {
+  *check({ doc, facts }: Look): Iterable<Found> {
     for (const node of doc.nodes.values()) {
       if (!node.bypassed) continue;
       const since = facts.bypassedSince?.[node.id];
@@ -100,8 +101,7 @@ export const longBypassed: Rule = {
       const message = since
         ? `“${caption(node)}” is bypassed since revision ${since.revision}, ${days}.`
         : `“${caption(node)}” is bypassed; since when, a file alone does not say.`;
-      const isEnd = kinds.kind(node.kind)?.end === true;
-      yield { graph: node.graph, id: node.id, message, ...(since && since.days >= daysBypassed && { severity: 'warning' as const }), ...(!isEnd && fix('delete', [node.id])) };
+      yield { graph: node.graph, id: node.id, message, ...(since && since.days >= daysBypassed && { severity: 'warning' as const }), ...fix('delete', [node.id]) };
     }
   },
 };
@@ -117,9 +117,9 @@ export const cycle: Rule = {
     const loops = kinds.catalogue.loops === 'allowed' ? { severity: 'info' as const } : {};
     for (const component of cyclesOf(graph.before)) {
       const nodes = component.map((i) => graph.nodes[i]!).sort((a, b) => a.x - b.x || (a.id < b.id ? -1 : 1));
-      const closing = closingWires(doc, graph, component);
-      const message = nodes.length === 1 ? `“${caption(nodes[0]!)}” reads itself.` : `${listed(nodes.map(caption))} read one another in a cycle.`;
-      yield { graph: nodes[0]!.graph, id: nodes[0]!.id, message, ...loops, ...(closing.length > 0 && fix('switch-wires', closing, { to: 'off' })) };
+      const [first] = nodes as [GraphNode];
+      const message = nodes.length === 1 ? `“${caption(first)}” reads itself.` : `${listed(nodes.map(caption))} read one another in a cycle.`;
+      yield { graph: first.graph, id: first.id, message, ...loops, ...openingFix(doc, graph, component) };
     }
     for (const item of effectiveWiring(doc, kinds).findings)
       if (item.rule === 'carrier-loop') {
@@ -130,8 +130,39 @@ export const cycle: Rule = {
   },
 };
 
-/** Drawn wires, in one graph, that close a cycle: those that lead back to what was found before, going along the data from the leftmost node. */
-function closingWires(doc: Doc, graph: DependencyGraph, component: readonly number[]): Id[] {
+/** What opens a cycle: its closing wires switched off, those of one graph at a time; where none closes it by a wire, an expression taken back to its default. */
+function openingFix(doc: Doc, graph: DependencyGraph, component: readonly number[]): Partial<Found> {
+  const closing = closingEdges(graph, component);
+  const wires = closing.flatMap(({ from, to }) =>
+    graph.inputs[to]!.flatMap(({ port, source }) => {
+      const node = graph.nodes[to]!;
+      const wire = source.node === graph.nodes[from]!.id ? indexOf(doc).wireInto(node.id, port) : undefined;
+      return wire ? [{ id: wire.id, graph: node.graph }] : [];
+    }),
+  );
+  const [one] = wires;
+  if (one)
+    return {
+      graph: one.graph,
+      id: doc.wires.get(one.id)!.to.node,
+      ...fix(
+        'switch-wires',
+        wires.filter((wire) => wire.graph === one.graph).map((wire) => wire.id),
+        { to: 'off' },
+      ),
+    };
+  for (const { from, to } of closing) {
+    const node = graph.nodes[to]!;
+    const parameter = Object.entries(node.params ?? {}).find(
+      ([, value]) => isExpression(value) && value.expression.some((segment) => typeof segment !== 'string' && segment.node === graph.nodes[from]!.id),
+    )?.[0];
+    if (parameter !== undefined) return { graph: node.graph, id: node.id, ...fix('set-parameter', [node.id], { parameter }) };
+  }
+  return {};
+}
+
+/** The edges that lead back to what was found before, going along the data from the leftmost node: without them there is no cycle. */
+function closingEdges(graph: DependencyGraph, component: readonly number[]): { readonly from: number; readonly to: number }[] {
   const inside = new Set(component);
   const start = [...component].sort((a, b) => graph.nodes[a]!.x - graph.nodes[b]!.x || a - b)[0]!;
   const [open, done] = [new Set<number>(), new Set<number>()];
@@ -154,12 +185,5 @@ function closingWires(doc: Doc, graph: DependencyGraph, component: readonly numb
     if (open.has(next)) closing.push({ from: top.at, to: next });
     else if (!done.has(next)) enter(next);
   }
-  const home = graph.nodes[start]!.graph;
-  return closing.flatMap(({ from, to }) =>
-    graph.inputs[to]!.flatMap(({ port, source }) => {
-      const node = graph.nodes[to]!;
-      const wire = source.node === graph.nodes[from]!.id ? indexOf(doc).wireInto(node.id, port) : undefined;
-      return wire && node.graph === home ? [wire.id] : [];
-    }),
-  );
+  return closing;
 }

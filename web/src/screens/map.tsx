@@ -18,6 +18,12 @@ const types: Readonly<Record<MapType, { readonly title: string; readonly sign: s
   shared: { title: 'Shared kind', sign: 'Sk' },
   asset: { title: 'Asset', sign: 'As' },
 };
+/** What stands before an item, and what is said where nothing does. */
+const sources: Readonly<Record<MapType, readonly [string, string]>> = {
+  file: ['Uses', 'It uses nothing of the others.'],
+  shared: ['Published from', 'The file that it was published from is gone.'],
+  asset: ['Written by', 'No file writes it.'],
+};
 const margin = 24;
 const zooms = [0.3, 0.4, 0.55, 0.75, 1, 1.35] as const;
 
@@ -134,7 +140,7 @@ function Chosen({ item, map, touched, onChoose }: { item: MapItem; map: FileMap;
   const hit = map.items.filter((one) => touched.has(one.id));
   const uses = map.lines.filter((line) => line.to === item.id).map((line) => map.items.find((one) => one.id === line.from)!);
   const files = hit.filter((one) => one.type === 'file').length;
-  const list = (title: string, items: readonly MapItem[], none: string): ReactNode => (
+  const list = (title: string, none: string, items: readonly MapItem[]): ReactNode => (
     <section>
       <h3 className="font-bold">{title}</h3>
       {items.length === 0 && <p className="text-soft">{none}</p>}
@@ -174,8 +180,8 @@ function Chosen({ item, map, touched, onChoose }: { item: MapItem; map: FileMap;
         <Button onClick={() => onChoose(undefined)}>All items</Button>
       </div>
       <p className="font-bold">A change would touch {plural(files, 'file')}.</p>
-      {list('Would be touched', hit, 'Nothing uses it.')}
-      {list('Uses', uses, 'It uses nothing of the others.')}
+      {list('Would be touched', 'Nothing uses it.', hit)}
+      {list(...sources[item.type], uses)}
     </div>
   );
 }

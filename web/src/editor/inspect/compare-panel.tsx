@@ -90,7 +90,7 @@ export function ComparePanel(): ReactNode {
       ) : (
         <>
           <Verdict comparison={answer} />
-          <fieldset className="flex flex-col gap-1">
+          <fieldset className="flex min-w-0 flex-col gap-1">
             <legend className="sr-only">What is shown</legend>
             {layers.map((layer) => (
               <label key={layer} className="flex items-baseline gap-2">

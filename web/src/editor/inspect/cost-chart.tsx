@@ -28,7 +28,7 @@ export default function CostChart({ rows }: { rows: readonly { readonly title: s
             interval={0}
             tickFormatter={(title: string) => ellipsis(title, 'regular', 11, 98)}
           />
-          <Bar dataKey="ms" fill="var(--accent)" isAnimationActive={false} radius={[0, 2, 2, 0]} />
+          <Bar dataKey="ms" fill="var(--accent)" isAnimationActive={false} maxBarSize={14} radius={[0, 2, 2, 0]} />
         </BarChart>
       </ResponsiveContainer>
     </figure>

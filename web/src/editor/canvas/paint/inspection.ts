@@ -1,3 +1,4 @@
+import { indexOf } from '@basitax/core/document/doc';
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import { ellipsis, textWidth } from '@basitax/core/document/metrics';
 import { heatColors } from '../../inspect/heat.ts';
@@ -68,23 +69,26 @@ function drawHeat(ctx: CanvasRenderingContext2D, { scene, view, width, height, c
   }
 }
 
-/** A line from node to node, with its order at each. */
+/** A chain of nodes over the wires between them, with the turn of each; where no wire is drawn from one to the next, a dashed line. */
 function drawChain(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, chain: readonly string[]): void {
-  const boxes = chain.flatMap((id) => {
-    const item = scene.get(id);
-    return item ? [toScreen(view, item.rect)] : [];
-  });
+  const links = chain.filter((id) => scene.get(id));
+  const boxes = links.map((id) => toScreen(view, scene.get(id)!.rect));
   ctx.strokeStyle = colors.accent;
-  ctx.lineWidth = 3;
-  ctx.setLineDash([9, 5]);
-  ctx.beginPath();
-  boxes.forEach((box, i) => {
-    const at = centre(box);
-    if (i === 0) ctx.moveTo(at.x, at.y);
-    else ctx.lineTo(at.x, at.y);
+  ctx.lineWidth = 3.5;
+  boxes.slice(1).forEach((box, i) => {
+    const wire = indexOf(scene.doc)
+      .wiresFrom(links[i]!)
+      .find((one) => one.to.node === links[i + 1]);
+    if (wire) path(ctx, scene.path(wire), view);
+    else {
+      ctx.setLineDash([9, 5]);
+      ctx.beginPath();
+      ctx.moveTo(centre(boxes[i]!).x, centre(boxes[i]!).y);
+      ctx.lineTo(centre(box).x, centre(box).y);
+    }
+    ctx.stroke();
+    ctx.setLineDash([]);
   });
-  ctx.stroke();
-  ctx.setLineDash([]);
   ctx.font = `700 11px ${family}`;
   ctx.textBaseline = 'middle';
   ctx.textAlign = 'center';
