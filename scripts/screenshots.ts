@@ -77,6 +77,61 @@ async function frames(page: Page): Promise<void> {
   await press(page, 'Escape');
 }
 
+/** The panels that inspect, each with what it draws. */
+async function inspecting(page: Page): Promise<void> {
+  const canvas = page.locator('[data-canvas]');
+  const pick = (name: string, shift = false) =>
+    page
+      .getByRole('group', { name: new RegExp(`^${name},`) })
+      .first()
+      .click({ position: { x: 30, y: 5 }, ...(shift && { modifiers: ['Shift'] }) });
+  await open(page, 'dome-blend', '?view=40,60,0.6');
+  await pick('ReefTilt');
+  await pick('Blend_1', true);
+  await press(page, 'q', 'd');
+  await page.waitForTimeout(1500);
+  await shoot(page, 'dependencies');
+  await canvas.focus();
+  await press(page, 'Escape', 'q', 'c');
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  await page.getByText(/^From the render service, by/).waitFor();
+  await page.waitForTimeout(5500);
+  await shoot(page, 'cost');
+  await pick('HouseGrade');
+  await press(page, 'Delete');
+  await pick('Warp_1');
+  for (let i = 0; i < 3; i++) await press(page, 'ArrowDown');
+  await pick('Warp_4');
+  await press(page, 'w', 'b');
+  await canvas.focus();
+  await press(page, 'Escape', 'q', 'v');
+  await page.getByText('Function fingerprint: changed').waitFor();
+  await page.waitForTimeout(9500);
+  await shoot(page, 'compare');
+  for (let i = 0; i < 12; i++) await press(page, 'Control+z');
+  await open(page, 'plankton-shoal', '?view=40,40,0.55');
+  await canvas.focus();
+  await press(page, 'q', 'l');
+  await page.getByRole('radio', { name: 'All rules' }).click();
+  await page.getByRole('list', { name: 'Overlap' }).waitFor();
+  await page.waitForTimeout(600);
+  await shoot(page, 'findings');
+  await canvas.focus();
+  await press(page, 'q', 'r');
+  await page.getByRole('list', { name: 'The worst places' }).getByRole('button').first().click();
+  await page.waitForTimeout(1500);
+  await shoot(page, 'readability');
+  await canvas.focus();
+  await press(page, 'q', 'r');
+  await page.goto(`${address}/map`);
+  await page
+    .getByRole('list', { name: 'Items' })
+    .getByRole('button', { name: /master\.exr/ })
+    .click();
+  await page.waitForTimeout(800);
+  await shoot(page, 'map');
+}
+
 try {
   const page = await sit('light');
   await enter(page);
@@ -85,24 +140,6 @@ try {
   await page.getByRole('group', { name: /^HouseGrade,/ }).click();
   await page.waitForTimeout(500);
   await shoot(page, 'editor');
-  await page.keyboard.press('Control+k');
-  await page.waitForTimeout(400);
-  await shoot(page, 'palette');
-  await page.keyboard.press('Escape');
-  await page.waitForTimeout(300);
-  await press(page, 'i');
-  await page.waitForTimeout(500);
-  await shoot(page, 'add-node');
-  await press(page, 'Escape');
-  await page.waitForTimeout(300);
-  await page.getByRole('group', { name: /^Warp_2,/ }).click();
-  await press(page, 'w', 'k');
-  await page.getByRole('dialog').getByRole('combobox').selectOption({ label: 'Dome tilt' });
-  await page.getByRole('button', { name: 'Show what it does' }).click();
-  await page.getByText('Function fingerprint: changed').waitFor();
-  await page.waitForTimeout(600);
-  await shoot(page, 'replace-preview');
-  await press(page, 'Escape');
   await open(page, 'tide-cues');
   await page.getByRole('button', { name: 'Arrange by wiring' }).click();
   await page.getByText('Function fingerprint: same').waitFor();
@@ -118,8 +155,6 @@ try {
   await page.getByText('Put the cues in order').waitFor();
   await page.waitForTimeout(4500);
   await shoot(page, 'revisions');
-  await open(page, 'reef-night');
-  await shoot(page, 'whole');
   const surface = '?view=-60,60,0.72';
   const render = page.getByRole('group', { name: /^RN0010_Plankton_Render,/ });
   await open(page, 'reef-night', surface);
@@ -134,23 +169,20 @@ try {
   await press(page, 'Escape');
   await page.mouse.up();
   await render.click();
-  await press(page, 's');
-  await shoot(page, 'keys');
-  await press(page, 'Escape', 'n');
+  await press(page, 'n');
   await page.waitForTimeout(1500);
   await shoot(page, 'neighbourhood');
-  await press(page, 'v', 'w', '/');
-  await page.getByPlaceholder(/^Part of a name/).fill('plnakton rendr');
+  await press(page, 'n');
   await page.waitForTimeout(900);
-  await shoot(page, 'find');
-  await press(page, 'Escape');
-  await page.waitForTimeout(300);
+  await render.click();
   await press(page, 't', 's', 'o', 's', 'u');
   await page.waitForTimeout(1200);
   const outline = page.getByRole('complementary', { name: 'Outline' });
   await outline.getByRole('button', { name: 'Selected' }).click();
   await page.waitForTimeout(2500);
   await shoot(page, 'outline');
+  await page.locator('[data-canvas]').focus();
+  await press(page, 's', 'o');
   await open(page, 'glow-library', '?view=460,40,0.62');
   await press(page, 'l', 'n');
   await page.waitForTimeout(900);
@@ -165,6 +197,7 @@ try {
   await shoot(page, 'advice');
   await press(page, 'l', 'a');
   await frames(page);
+  await inspecting(page);
   await page.goto(`${address}/catalogue`);
   await page.getByLabel('Find a kind').fill('glow');
   await page

@@ -1,20 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { builtin } from '../document/builtin.ts';
-import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
-import { docArbitrary, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
+import { docArbitrary, sketchDoc, testKinds, wideKinds } from '../tests/arbitrary.ts';
 import { countUses, nodesUsing, textOfUse, type UseCount, useChanges } from './uses.ts';
-
-const src = testCatalogue.kinds.find((kind) => kind.id === 'src')!;
-const kinds = new Kinds({
-  ...testCatalogue,
-  kinds: [
-    ...testCatalogue.kinds,
-    { ...src, id: 'reader', code: 'Rd', reads: ['exr'], parameters: [{ id: 'file', title: 'File', type: 'path', default: '', main: true, cosmetic: false }] },
-    { ...src, id: 'shared.glow.2', code: 'Gl', shared: { name: 'glow', version: 2 } },
-  ],
-});
 
 const sum = (counts: readonly UseCount[]): Map<string, number> => {
   const all = new Map<string, number>();
@@ -34,7 +23,7 @@ describe('where things are used', () => {
     .node('tp', builtin.tap, { beacon: { id: 'bc', name: 'Moon' } });
 
   it('is found by kind, shared kind, value, asset and beacon', () => {
-    const found = (query: Parameters<typeof nodesUsing>[2]): string[] => nodesUsing(doc, kinds, query);
+    const found = (query: Parameters<typeof nodesUsing>[2]): string[] => nodesUsing(doc, wideKinds, query);
     expect(found({ what: 'kind', name: 'reader' })).toEqual(['a', 'b']);
     expect(found({ what: 'shared', name: 'glow' })).toEqual(['c']);
     expect(found({ what: 'shared', name: 'glow', value: '1' })).toEqual([]);
@@ -49,7 +38,7 @@ describe('where things are used', () => {
   });
 
   it('is counted, and long text is kept by its beginning', () => {
-    expect(countUses(doc, kinds).find((use) => use.what === 'kind' && use.name === 'reader')?.count).toBe(2);
+    expect(countUses(doc, wideKinds).find((use) => use.what === 'kind' && use.name === 'reader')?.count).toBe(2);
     expect(textOfUse('x'.repeat(500))).toHaveLength(180);
     expect(textOfUse([1, 0.5, -0])).toBe('[1,0.5,0]');
   });
@@ -64,8 +53,8 @@ describe('where things are used', () => {
   });
 
   it('counts all anew where the kinds are others: a path may be one no more', () => {
-    const changes = useChanges(doc, doc, { steps: [] }, { before: kinds, after: testKinds });
-    expect(sum([...countUses(doc, kinds), ...changes])).toEqual(sum(countUses(doc, testKinds)));
+    const changes = useChanges(doc, doc, { steps: [] }, { before: wideKinds, after: testKinds });
+    expect(sum([...countUses(doc, wideKinds), ...changes])).toEqual(sum(countUses(doc, testKinds)));
     expect(changes.length).toBeGreaterThan(0);
   });
 });

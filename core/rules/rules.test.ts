@@ -9,19 +9,11 @@ import { fingerprint } from '../inspect/fingerprint.ts';
 import { measureGraph } from '../inspect/measure.ts';
 import { createContext, Refused } from '../operation.ts';
 import { runOperation } from '../operations.ts';
-import { docArbitrary, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
+import { docArbitrary, wideKinds as kinds, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 import { neededNodes } from '../wiring/needed.ts';
 import type { Facts } from './rule.ts';
 import { checkRules, leftoverRules, ruleById, rules } from './rules.ts';
 
-const src = testCatalogue.kinds.find((kind) => kind.id === 'src')!;
-const kinds = new Kinds({
-  ...testCatalogue,
-  kinds: [
-    ...testCatalogue.kinds,
-    { ...src, id: 'reader', title: 'Map reader', code: 'Rd', reads: ['exr'], parameters: [{ id: 'file', title: 'File', type: 'path', default: '', main: true, cosmetic: false }] },
-  ],
-});
 const found = (doc: Doc, rule: string, facts: Facts = {}): Finding[] => checkRules(doc, kinds, [ruleById(rule)!], facts);
 const said = (doc: Doc, rule: string, facts: Facts = {}): string[] => found(doc, rule, facts).map((item) => item.message);
 

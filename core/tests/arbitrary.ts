@@ -67,6 +67,24 @@ export const testCatalogue: Catalogue = catalogueSchema.parse({
 
 export const testKinds = new Kinds(testCatalogue);
 
+const source = testCatalogue.kinds.find((kind) => kind.id === 'src')!;
+/** The same with a kind that reads a file, and a shared kind. */
+export const wideKinds = new Kinds({
+  ...testCatalogue,
+  kinds: [
+    ...testCatalogue.kinds,
+    {
+      ...source,
+      id: 'reader',
+      title: 'Map reader',
+      code: 'Rd',
+      reads: ['exr'],
+      parameters: [{ id: 'file', title: 'File', type: 'path', default: '', main: true, cosmetic: false }],
+    },
+    { ...source, id: 'shared.glow.2', code: 'Gl', shared: { name: 'glow', version: 2 } },
+  ],
+});
+
 function inp(id: string, type: string, more: object = {}): object {
   return { id, name: id, type, direction: 'in', ...more };
 }

@@ -1,4 +1,4 @@
-import type { Doc } from '@basitax/core/document/doc';
+import { type Doc, indexOf } from '@basitax/core/document/doc';
 import { readStored } from '@basitax/core/document/file';
 import { rectOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
@@ -11,8 +11,10 @@ import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { api } from '../../api/client.ts';
 import { Button } from '../../ui/controls.tsx';
 import { adviceRunner } from '../../work/runner.ts';
+import { download } from '../download.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { enterGraph, lookAt, remember, showGraph, useEditing } from '../store.ts';
+import { verdicts } from '../verdicts.ts';
 import { type Differences, showMarks } from './marks.ts';
 import { called, Waiting, whereIs } from './parts.tsx';
 import { ask, useQuestions } from './questions.ts';
@@ -62,12 +64,7 @@ export function ComparePanel(): ReactNode {
     return () => showMarks();
   }, [answer, before, doc, graph, shown]);
   const patch = (): void => {
-    if (!before) return;
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([JSON.stringify(jsonPatch(before.doc, doc), null, 2)], { type: 'application/json-patch+json' }));
-    link.download = `${fileId}.patch.json`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    if (before) download(`${fileId}.patch.json`, JSON.stringify(jsonPatch(before.doc, doc), null, 2), 'application/json-patch+json');
   };
   return (
     <SidePanel
@@ -163,12 +160,6 @@ function Chooser({ fileId, revision, chosen }: { fileId: string; revision: numbe
   );
 }
 
-const verdicts = {
-  same: { text: 'Function fingerprint: same', look: 'text-good' },
-  'ends-same': { text: 'Function fingerprint: same at the ends, changed elsewhere', look: 'text-warn' },
-  changed: { text: 'Function fingerprint: changed', look: 'text-warn' },
-} as const;
-
 function Verdict({ comparison }: { comparison: Comparison }): ReactNode {
   const { matched, fingerprint } = comparison;
   return (
@@ -251,10 +242,7 @@ function differencesOf(changes: readonly Change[], before: Other, doc: Doc, grap
       return old ? [{ id: change.after!, from: old.rect }] : [];
     }),
     rewired: new Set(
-      some.flatMap((change) => {
-        if (change.type !== 'rewired' || change.after === undefined) return [];
-        return [...doc.wires.values()].flatMap((wire) => (wire.to.node === change.after && wire.to.port === change.part ? [wire.id] : []));
-      }),
+      some.flatMap(({ type, after, part }) => (type === 'rewired' && after !== undefined && part !== undefined ? [indexOf(doc).wireInto(after, part)?.id ?? []].flat() : [])),
     ),
   };
 }

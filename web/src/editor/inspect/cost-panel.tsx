@@ -9,6 +9,7 @@ import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'rea
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { Button, Segments } from '../../ui/controls.tsx';
+import { download } from '../download.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing } from '../store.ts';
 import { showMarks } from './marks.ts';
@@ -186,13 +187,7 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
       toast.error(`“${file.name}” was not read`, { description: (error as Error).message, duration: 9000 });
     }
   };
-  const download = (): void => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([writeTimes(doc, timesByPath(doc, stored?.byPath ?? {}).times)], { type: 'text/csv' }));
-    link.download = `${fileId}.times.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const save = (): void => download(`${fileId}.times.csv`, writeTimes(doc, timesByPath(doc, stored?.byPath ?? {}).times), 'text/csv');
   if (done)
     return (
       <span className="flex items-center gap-2">
@@ -230,7 +225,7 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
       <Button dim={readOnly} title="CSV: node path, milliseconds" onClick={() => picker.current?.click()}>
         Import …
       </Button>
-      <Button dim={stored ? undefined : 'Nothing was measured yet.'} onClick={download}>
+      <Button dim={stored ? undefined : 'Nothing was measured yet.'} onClick={save}>
         Export CSV
       </Button>
     </span>

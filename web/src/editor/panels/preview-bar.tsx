@@ -7,6 +7,7 @@ import { Button } from '../../ui/controls.tsx';
 import { applyPreview, dropPreview, perform } from '../actions.ts';
 import { focusCanvas } from '../dialogs.ts';
 import { type Preview, useEditor } from '../store.ts';
+import { verdicts } from '../verdicts.ts';
 import { defaultsOf, OptionField, optionsOf } from './operation-form.tsx';
 
 const rows: readonly { field: keyof Measures; title: string }[] = [
@@ -18,12 +19,6 @@ const rows: readonly { field: keyof Measures; title: string }[] = [
   { field: 'length', title: 'wire length, px' },
   { field: 'windows', title: 'windows spanned' },
 ];
-
-const verdicts = {
-  same: { text: 'Function fingerprint: same', look: 'text-good' },
-  'ends-same': { text: 'Function fingerprint: same at the ends, changed elsewhere', look: 'text-warn' },
-  changed: { text: 'Function fingerprint: changed', look: 'text-warn' },
-} as const;
 
 /** What an operation would do, before it does it: options to turn, numbers before and after, apply or drop. */
 export function PreviewBar(): ReactNode {

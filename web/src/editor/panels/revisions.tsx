@@ -10,8 +10,7 @@ import { Button, Dialog, Notice } from '../../ui/controls.tsx';
 import { ask } from '../inspect/questions.ts';
 import { openLeft } from '../layout.ts';
 import { isDirty, useEditor } from '../store.ts';
-
-const words = { same: 'function same', 'ends-same': 'ends same', changed: 'function changed' } as const;
+import { verdicts } from '../verdicts.ts';
 
 /** All revisions of the file, newest first: to be looked at, and restored. */
 export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; onRestored: () => void }): ReactNode {
@@ -63,7 +62,7 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
                 <p className="text-xs text-soft">
                   {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} · {one.measures.nodes.toLocaleString('en')} nodes ·{' '}
                   {one.measures.crossings.toLocaleString('en')} crossings
-                  {one.verdict && <span className={one.verdict === 'same' ? 'text-good' : 'text-warn'}> · {words[one.verdict]}</span>}
+                  {one.verdict && <span className={verdicts[one.verdict].look}> · {verdicts[one.verdict].short}</span>}
                 </p>
                 <p className="font-mono text-xs text-soft">
                   <span title={`Fingerprint of the ends: ${one.fingerprint.ends}`}>ends {one.fingerprint.ends.slice(0, 8)}</span>

@@ -15,6 +15,7 @@ import { ApiProblem, api } from '../../api/client.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { workRunner } from '../../work/runner.ts';
 import { markSaved, replaceDocument, useEditing, useEditor } from '../store.ts';
+import { verdicts } from '../verdicts.ts';
 
 type Changes = NonNullable<Problem['changes']>;
 
@@ -28,11 +29,7 @@ function summary(edit: Edit): string {
 
 type Verdict = TaskResult<'verdict'>;
 
-const verdicts: Record<Verdict, { text: string; look: string }> = {
-  same: { text: 'Function fingerprint: same. What the graph computes has not changed.', look: 'text-good' },
-  'ends-same': { text: 'Function fingerprint: same at the ends, changed elsewhere.', look: 'text-warn' },
-  changed: { text: 'Function fingerprint: changed. The graph computes something else.', look: 'text-warn' },
-};
+const meanings: Partial<Record<Verdict, string>> = { same: ' What the graph computes has not changed.', changed: ' The graph computes something else.' };
 
 /** What the changes do to what the graph computes, worked out beside the interface. */
 function useVerdict(base: Doc, edit: Edit, catalogue: Catalogue): Verdict | undefined {
@@ -99,7 +96,7 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
           <TextInput autoFocus maxLength={500} value={message} onChange={(event) => setMessage(event.target.value)} />
         </Field>
         <p className={`text-sm font-bold ${verdict ? verdicts[verdict].look : 'text-soft'}`} role="status">
-          {verdict ? verdicts[verdict].text : 'Function fingerprint: comparing …'}
+          {verdict ? `${verdicts[verdict].text}.${meanings[verdict] ?? ''}` : 'Function fingerprint: comparing …'}
         </p>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
