@@ -36,7 +36,8 @@ describe('F1 and F2: dependencies', () => {
     const doc = await savedDoc(page);
     await choose(page, 'ReefTilt');
     const id = await idOf(page, 'ReefTilt');
-    await press(page, 'q', 'd');
+    await page.getByRole('button', { name: 'Inspect', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Dependencies' }).click();
     const own = panel(page, 'Dependencies');
     const found = dependencies(doc, kinds, [id]);
     await own.getByRole('radio', { name: `Down ${found.down.nodes.length}` }).waitFor();

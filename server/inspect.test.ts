@@ -121,7 +121,13 @@ describe('what is known of a file beside its document', () => {
     await editor.json('PUT', '/api/files/tide-cues/times', { json: { ...times, byPath: { x: -1 } }, status: 400 });
     await editor.json('PUT', '/api/files/nobody/times', { json: times, status: 404 });
     await editor.json('PUT', '/api/files/tide-cues/times', { json: times, status: 204 });
-    expect((await viewer.json('GET', '/api/files/tide-cues/times')).times).toMatchObject({ ...times, author: 'Lighting artist' });
+    const first = (await viewer.json('GET', '/api/files/tide-cues/times')).times;
+    expect(first).toMatchObject({ ...times, author: 'Lighting artist' });
+    const lead = await team.as('lead');
+    await lead.json('PUT', '/api/files/tide-cues/times', { json: { byPath: { Tide_gauge: 1 }, source: 'the render service' }, status: 204 });
+    const second = (await viewer.json('GET', '/api/files/tide-cues/times')).times;
+    expect(second).toMatchObject({ byPath: { Tide_gauge: 1 }, source: 'the render service', author: 'Lead TD' });
+    expect(second.createdAt > first.createdAt).toBe(true);
   });
 
   it('asks the asset store for many paths at once', async () => {

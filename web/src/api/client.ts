@@ -2,7 +2,7 @@ import { type Scheme, schemeSchema } from '@basitax/core/color/scheme';
 import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
 import type { Edit } from '@basitax/core/edit/step';
 import { type FileLinks, fileLinksSchema } from '@basitax/core/inspect/file-map';
-import { factsSchema } from '@basitax/core/rules/rule';
+import { type Facts, factsSchema } from '@basitax/core/rules/rule';
 import {
   catalogueReportSchema,
   type FileInfo,
@@ -91,8 +91,14 @@ export const api = {
   /** Whether there is an asset at a path. */
   assetExists: async (path: string): Promise<boolean> => (await read(z.object({ exists: z.boolean() }), send('GET', `/api/assets/exists?path=${id(path)}`))).exists,
   /** Whether there is an asset at each path, and where files of that name lie. */
-  checkAssets: async (paths: readonly string[]) =>
-    (await read(z.object({ assets: factsSchema.shape.assets.unwrap() }), send('POST', '/api/assets/check', { json: { paths } }))).assets,
+  async checkAssets(paths: readonly string[]): Promise<NonNullable<Facts['assets']>> {
+    const found: NonNullable<Facts['assets']> = {};
+    for (let i = 0; i < paths.length; i += 1000) {
+      const some = read(z.object({ assets: factsSchema.shape.assets.unwrap() }), send('POST', '/api/assets/check', { json: { paths: paths.slice(i, i + 1000) } }));
+      Object.assign(found, (await some).assets);
+    }
+    return found;
+  },
   /** Since when bypassed nodes are so. */
   bypassed: async (file: string) => (await read(z.object({ since: factsSchema.shape.bypassedSince.unwrap() }), send('GET', `/api/files/${id(file)}/bypassed`))).since,
   /** Where something is used in all files. */

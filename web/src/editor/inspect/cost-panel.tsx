@@ -5,7 +5,7 @@ import { plural } from '@basitax/core/operation';
 import type { StoredTimes } from '@basitax/server/api';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format } from 'date-fns';
-import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { Button, Segments } from '../../ui/controls.tsx';
@@ -67,6 +67,7 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
     showMarks(warm || chained ? { ...(warm && { heat }), ...(chained && { chain: cost.critical.path.filter((id) => doc.nodes.get(id)?.graph === graph) }) } : undefined);
     return () => showMarks();
   }, [cost, warm, chained, doc, graph]);
+  const lost = useMemo(() => timesByPath(doc, stored.byPath).lost, [doc, stored]);
   const rows = cost[by];
   const shares = new Map(rows.map((row) => [row.id, row]));
   return (
@@ -83,6 +84,7 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
       </dl>
       <p className="text-xs text-soft">
         From {stored.source}, by {stored.author}, {format(new Date(stored.createdAt), 'd MMM, HH:mm')}.
+        {lost > 0 && ` ${plural(lost, 'time')} of it ${lost === 1 ? 'belongs' : 'belong'} to no node any more: measure anew.`}
       </p>
       <div className="flex flex-wrap gap-x-4 gap-y-1">
         <Check label="Heat" checked={warm} onChange={setWarm} />

@@ -30,16 +30,19 @@ import {
   RadioTower,
   Redo2,
   Scan,
+  ScanSearch,
   Spline,
   Trash2,
   Undo2,
 } from 'lucide-react';
-import { Toolbar as RadixToolbar } from 'radix-ui';
+import { DropdownMenu, Toolbar as RadixToolbar } from 'radix-ui';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
+import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { hint, unhint } from '../actions.ts';
 import { commandById } from '../commands.ts';
 import { useHand } from '../hand.ts';
+import { inspectCommands } from '../inspect-commands.ts';
 import { useLayout } from '../layout.ts';
 import { keyOf, useKeys } from '../shortcuts/keys-store.ts';
 import { useEditing, useEditor, zoomTo } from '../store.ts';
@@ -98,6 +101,9 @@ const slots: readonly (readonly { id: string; icon: LucideIcon; word?: string }[
   [{ id: 'palette', icon: Command }],
 ];
 
+/** All slots find room at 1280 px. */
+const narrow = 'max-w-[30px]';
+
 const Gap = (): ReactNode => <RadixToolbar.Separator className="mx-px h-5 w-px bg-line" />;
 
 /** What is switched on, among the commands that switch something. */
@@ -135,7 +141,7 @@ function Slot({ id, icon: Icon, word, isOn }: { id: string; icon: LucideIcon; wo
         dim={command.dim(state)}
         onClick={command.run}
         square={word === undefined}
-        className={isOn ? 'bg-accent-wash' : ''}
+        className={`${word === undefined ? narrow : ''} ${isOn ? 'bg-accent-wash' : ''}`}
         {...(command.area.id === 'arrange' && { onPointerEnter: point, onFocus: point, onPointerLeave: unhint, onBlur: unhint })}
       >
         <Icon size={17} />
@@ -155,6 +161,7 @@ export function Toolbar(): ReactNode {
         {slots.map((group, i) => (
           <span key={group[0]!.id} className="flex shrink-0 items-center gap-px">
             {i > 0 && <Gap />}
+            {i === slots.length - 1 && <InspectMenu />}
             {group.map(({ id, icon, word }) => (
               <Slot key={id} id={id} icon={icon} word={word} isOn={isOn[id]} />
             ))}
@@ -167,6 +174,38 @@ export function Toolbar(): ReactNode {
         <Slot id="show" icon={Scan} isOn={undefined} />
       </span>
     </RadixToolbar.Root>
+  );
+}
+
+/** All that inspects, in one slot: the panels are many, and each has its keys. */
+function InspectMenu(): ReactNode {
+  const state = useEditing();
+  const keys = useKeys();
+  const left = useLayout((layout) => layout.left);
+  const isOn = inspectCommands.some((command) => command.id === left);
+  return (
+    <DropdownMenu.Root>
+      <RadixToolbar.Button asChild>
+        <DropdownMenu.Trigger asChild>
+          <Button look="quiet" square aria-label="Inspect" className={`${narrow} ${isOn ? 'bg-accent-wash' : ''}`}>
+            <ScanSearch size={17} />
+          </Button>
+        </DropdownMenu.Trigger>
+      </RadixToolbar.Button>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={menuLook} side="top" align="end" sideOffset={6}>
+          {inspectCommands.map((command) => {
+            const why = command.dim(state);
+            return (
+              <DropdownMenu.Item key={command.id} className={itemLook} disabled={why !== undefined} title={why ?? command.about} onSelect={command.run}>
+                <span className="flex-1">{command.title}</span>
+                <kbd className="pl-4 font-mono text-xs text-soft">{keyOf(command.id, keys)}</kbd>
+              </DropdownMenu.Item>
+            );
+          })}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }
 
