@@ -14,15 +14,15 @@ export const defaultName: Rule = {
     for (const node of look.doc.nodes.values()) {
       if (node.label || !isDefaultName(node.name, node.kind, look.kinds) || look.kinds.isFixture(node.kind)) continue;
       const pattern = patternFor(look, node);
-      const message = `“${node.name}” says no more than its kind, ${look.kinds.title(node.kind)}.`;
-      yield { graph: node.graph, id: node.id, message, ...(pattern !== undefined && fix('captions', [node.id], { target: 'name', pattern, mend: true })) };
+      const counts = look.kinds.kind(node.kind)?.nameMatters ? ' Its name counts: another changes what is computed.' : '';
+      const message = `“${node.name}” says no more than its kind, ${look.kinds.title(node.kind)}.${counts}`;
+      yield { graph: node.graph, id: node.id, message, ...fix('captions', [node.id], { target: 'name', pattern, mend: true }) };
     }
   },
 };
 
-/** A name after its frame, after what it goes to or comes from, or after its category; none where its name is part of what is computed. */
-function patternFor({ doc, kinds }: Look, node: GraphNode): string | undefined {
-  if (kinds.kind(node.kind)?.nameMatters) return undefined;
+/** A name after its frame, after what it goes to or comes from, or after its category. */
+function patternFor({ doc, kinds }: Look, node: GraphNode): string {
   if (node.frame !== undefined && doc.frames.get(node.frame)?.title.trim()) return '{frame}_{kind}';
   const index = indexOf(doc);
   const telling = (id: string): string[] => {

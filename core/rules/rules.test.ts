@@ -88,6 +88,8 @@ describe('the rules', () => {
       .wire('b.out', 'c.in');
     const items = found(doc, 'default-name');
     expect(items.map((item) => item.place.at(-1))).toEqual(['a', 'b', 'd']);
+    const counting = new Kinds({ ...kinds.catalogue, kinds: kinds.catalogue.kinds.map((kind) => ({ ...kind, nameMatters: true })) });
+    expect(checkRules(doc, counting, [ruleById('default-name')!])[0]!.message).toMatch(/Its name counts: another changes what is computed\.$/);
     expect((await fixed(doc, items[0]!)).nodes.get('a')!.name).toBe('Kelp_bed_Source');
     expect((await fixed(doc, items[1]!)).nodes.get('b')!.name).toBe('Shelf_depth_Add');
     expect((await fixed(doc, items[2]!)).nodes.get('d')!.name).toBe('Mathematics_Source');
