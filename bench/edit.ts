@@ -5,6 +5,7 @@ import { runOperation } from '@basitax/core/operations';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { kinds } from '@basitax/demo/builder';
 import Graph from 'graphology';
+import { at, told } from './numbers.ts';
 import { bigScene } from './scene.ts';
 
 interface Row {
@@ -18,8 +19,6 @@ interface Row {
   readonly times: number;
 }
 
-const at = (values: readonly number[], share: number): number => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]!;
-const told = (values: readonly number[]): string => `${at(values, 0.5).toFixed(1)} / ${at(values, 0.95).toFixed(1)}`;
 const rounds = 40;
 
 /** What a version of the same graph costs in a library that is not immutable: graphology, copied whole. */

@@ -6,6 +6,7 @@ import { routeAll } from '@basitax/core/route/router';
 import { layElk } from '@basitax/core/tests/engines';
 import { fileLike, withSizes } from '@basitax/core/tests/graphs';
 import { kinds } from '@basitax/demo/builder';
+import { at } from './numbers.ts';
 import { bigScene } from './scene.ts';
 
 interface Row {
@@ -58,7 +59,6 @@ export async function route(): Promise<Row[]> {
         }),
       );
   }
-  const at = (values: number[], share: number): number => values.sort((a, b) => a - b)[Math.floor(values.length * share)]!;
   row('a node in hand: at its start, median', at(begin, 0.5), `95th percentile ${at(begin, 0.95).toFixed(1)} ms`);
   row('a node in hand: each step, median', at(steps, 0.5), `95th percentile ${at(steps, 0.95).toFixed(2)} ms, most ${steps[steps.length - 1]!.toFixed(2)} ms`);
   return rows;

@@ -11,6 +11,7 @@ import { namesOfUses, searchUses } from '@basitax/server/inspect/uses';
 import { QueryTypes, type Sequelize } from 'sequelize';
 // @ts-expect-error plain script that has to run before anything is installed
 import { startMariadb } from '../scripts/mariadb.mjs';
+import { at, told } from './numbers.ts';
 
 interface Row {
   readonly question: string;
@@ -62,8 +63,6 @@ async function fill(sequelize: Sequelize): Promise<number> {
   return rows;
 }
 
-const at = (values: readonly number[], share: number): number => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]!;
-
 async function timed(act: () => Promise<unknown>, times = rounds): Promise<number[]> {
   const found: number[] = [];
   for (let i = 0; i < times + 2; i++) {
@@ -96,7 +95,7 @@ export async function search(): Promise<Row[]> {
         question: `a scan of ${rows.toLocaleString('en')} rows, the reference`,
         files: files,
         uses: rows,
-        ms: `${at(scan, 0.5).toFixed(0)} / ${at(scan, 0.95).toFixed(0)}`,
+        ms: told(scan, 0),
         ofScan: '1.00',
       },
     ];
@@ -119,7 +118,7 @@ export async function search(): Promise<Row[]> {
         question,
         files: answer.files.length,
         uses: answer.total,
-        ms: `${at(ms, 0.5).toFixed(1)} / ${at(ms, 0.95).toFixed(1)}`,
+        ms: told(ms),
         ofScan: (at(ms, 0.5) / at(scan, 0.5)).toFixed(3),
       });
     }
@@ -128,7 +127,7 @@ export async function search(): Promise<Row[]> {
       question: 'names to propose',
       files: 0,
       uses: 0,
-      ms: `${at(names, 0.5).toFixed(1)} / ${at(names, 0.95).toFixed(1)}`,
+      ms: told(names),
       ofScan: (at(names, 0.5) / at(scan, 0.5)).toFixed(3),
     });
     await sequelize.close();

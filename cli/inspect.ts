@@ -1,4 +1,4 @@
-import { caption, type Doc, nodePath } from '@basitax/core/document/doc';
+import { caption, type Doc, nodePath, nodesByPath } from '@basitax/core/document/doc';
 import { titleOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
@@ -6,9 +6,9 @@ import type { Finding } from '@basitax/core/finding';
 import { jsonPatch } from '@basitax/core/formats/json-patch';
 import { readTimes } from '@basitax/core/formats/times-csv';
 import { compareDocs, layers } from '@basitax/core/inspect/compare/compare';
-import { cost, nodesByPath } from '@basitax/core/inspect/cost';
+import { cost } from '@basitax/core/inspect/cost';
 import { dependencies, pathsBetween } from '@basitax/core/inspect/dependencies';
-import { fingerprint, nodeHashes } from '@basitax/core/inspect/fingerprint';
+import { fingerprint, nodeHashes, verdictWords } from '@basitax/core/inspect/fingerprint';
 import { dependencyGraph } from '@basitax/core/inspect/graph/dependency-graph';
 import { measureDoc } from '@basitax/core/inspect/measure';
 import { readability, scoreOf, scoring } from '@basitax/core/inspect/readability';
@@ -88,9 +88,8 @@ export function sayComparison(before: Loaded, after: Loaded): Said {
     const some = found.changes.filter((change) => change.layer === layer);
     return some.length === 0 ? [] : [`${layer}: ${some.length}`, ...some.map((change) => `  ${change.type.padEnd(11)}${change.sentence}`)];
   });
-  const verdict = { same: 'same', 'ends-same': 'same at the ends, changed elsewhere', changed: 'changed' }[found.fingerprint.verdict];
   return said(
-    [...lines, row('matched', `${found.matched.byId} by id, ${found.matched.byLikeness} by likeness`), row('fingerprint', verdict)],
+    [...lines, row('matched', `${found.matched.byId} by id, ${found.matched.byLikeness} by likeness`), row('fingerprint', verdictWords[found.fingerprint.verdict])],
     found,
     found.changes.length > 0 ? 1 : 0,
   );

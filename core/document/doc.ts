@@ -158,6 +158,19 @@ export function nodePath(doc: Doc, node: GraphNode): string {
   return [...hosts.map((id) => doc.nodes.get(id)?.name ?? id), node.name].join('/');
 }
 
+/** The node of each path, in all graphs: how times and pictures are addressed outside. */
+export function nodesByPath(doc: Doc): ReadonlyMap<string, Id> {
+  const found = new Map<string, Id>();
+  const walk = (graph: Id, prefix: string): void => {
+    for (const node of indexOf(doc).nodesIn(graph)) {
+      found.set(`${prefix}${node.name}`, node.id);
+      if (node.inner !== undefined) walk(node.inner, `${prefix}${node.name}/`);
+    }
+  };
+  walk(doc.head.root, '');
+  return found;
+}
+
 /** How a node is spoken of in sentences: its label where it has one, else its name. */
 export function caption(node: GraphNode): string {
   return node.label || node.name;

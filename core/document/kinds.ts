@@ -141,6 +141,14 @@ export class Kinds {
     };
   }
 
+  /** The paths that a node holds, and whether it reads what lies there or writes it: kinds that read files do the former. O(parameters). */
+  pathsOf(node: GraphNode): { readonly parameter: string; readonly path: string; readonly isRead: boolean }[] {
+    const isRead = (this.kinds.get(node.kind)?.reads.length ?? 0) > 0;
+    return Object.entries(node.params ?? {}).flatMap(([parameter, path]) =>
+      typeof path === 'string' && path !== '' && this.parameter(node.kind, parameter)?.type === 'path' ? [{ parameter, path, isRead }] : [],
+    );
+  }
+
   /** The first parameter of a kind that holds a path. */
   pathParameter(kindId: string): ParameterSpec | undefined {
     return this.parameters(kindId).find((spec) => spec.type === 'path');

@@ -1,8 +1,8 @@
 import { csvFormatRows, csvParseRows } from 'd3-dsv';
-import { type Doc, nodePath } from '../document/doc.ts';
+import { type Doc, nodePath, nodesByPath } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { type Finding, finding } from '../finding.ts';
-import { nodesByPath, type Times } from '../inspect/cost.ts';
+import type { Times } from '../inspect/cost.ts';
 
 /** A table of times: RFC 4180, two columns, a first row of titles where its second cell is no number. Cells behind the second are left alone. */
 export function readTimes(doc: Doc, text: string): { readonly times: Times; readonly findings: readonly Finding[] } {

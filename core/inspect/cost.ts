@@ -1,4 +1,4 @@
-import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
+import { type Doc, nodesWithin } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { schedule } from './graph/critical-path.ts';
@@ -80,17 +80,4 @@ export function measurable(doc: Doc, kinds: Kinds): readonly Id[] {
 export function heatOf(ms: number, most: number, steps = 5): number | undefined {
   if (!(ms > 0) || !(most > 0)) return undefined;
   return Math.max(0, steps - 1 - Math.floor(Math.log2(most / ms)));
-}
-
-/** The node of each path, in all graphs: how times and pictures are addressed outside. */
-export function nodesByPath(doc: Doc): ReadonlyMap<string, Id> {
-  const found = new Map<string, Id>();
-  const walk = (graph: Id, prefix: string): void => {
-    for (const node of indexOf(doc).nodesIn(graph)) {
-      found.set(`${prefix}${node.name}`, node.id);
-      if (node.inner !== undefined) walk(node.inner, `${prefix}${node.name}/`);
-    }
-  };
-  walk(doc.head.root, '');
-  return found;
 }

@@ -70,7 +70,7 @@ describe('dependencies', () => {
         for (const direction of ['up', 'down'] as const)
           expect(new Set([...found[direction].nodes.map((one) => one.id), ...found[direction].carriers])).toEqual(new Set(reach(doc, testKinds, [id], direction)));
         const graph = dependencyGraph(doc, testKinds);
-        const ends = new Set(endsOf(testKinds, graph).map((i) => graph.nodes[i]!.id));
+        const ends = new Set(endsOf(doc, testKinds, graph).map((i) => graph.nodes[i]!.id));
         for (const end of found.ends) expect(ends.has(end)).toBe(true);
       }),
     );

@@ -46,18 +46,20 @@ export interface Dependencies {
 export function dependencies(doc: Doc, kinds: Kinds, ids: readonly Id[]): Dependencies {
   const side = (direction: 'up' | 'down'): Side => {
     const found = [...reachSteps(doc, kinds, ids, direction)].map(([id, steps]) => ({ id, steps })).sort((a, b) => a.steps - b.steps || compareIds(a.id, b.id));
-    const nodes = found.filter(({ id }) => isConcrete(doc, doc.nodes.get(id)!));
-    return { nodes, carriers: found.filter((one) => !nodes.includes(one)).map(({ id }) => id), depth: nodes.reduce((most, one) => Math.max(most, one.steps), 0) };
+    const computes = ({ id }: Reached): boolean => isConcrete(doc, doc.nodes.get(id)!);
+    const nodes = found.filter(computes);
+    return { nodes, carriers: found.filter((one) => !computes(one)).map(({ id }) => id), depth: nodes.at(-1)?.steps ?? 0 };
   };
   const [up, down] = [side('up'), side('down')];
   const graph = dependencyGraph(doc, kinds);
-  const ends = new Set(endsOf(kinds, graph).map((i) => graph.nodes[i]!.id));
+  const numbered = endsOf(doc, kinds, graph);
+  const ends = new Set(numbered.map((i) => graph.nodes[i]!.id));
   const own = ids.flatMap((id) => withInside(doc, id));
   return {
     up,
     down,
     ends: [...own, ...down.nodes.map(({ id }) => id)].filter((id) => ends.has(id)),
-    gone: { opened: openedWithout(doc, kinds, ids), idle: idleWithout(graph, kinds, own) },
+    gone: { opened: openedWithout(doc, kinds, ids), idle: idleWithout(graph, numbered, own) },
   };
 }
 
@@ -69,9 +71,8 @@ function openedWithout(doc: Doc, kinds: Kinds, ids: readonly Id[]): Finding[] {
 }
 
 /** Nodes that reach an end now and would not without the others. */
-function idleWithout(graph: DependencyGraph, kinds: Kinds, ids: readonly Id[]): Id[] {
+function idleWithout(graph: DependencyGraph, ends: readonly number[], ids: readonly Id[]): Id[] {
   const without = new Set(ids.flatMap((id) => graph.at.get(id) ?? []));
-  const ends = endsOf(kinds, graph);
   const now = reachable(graph.before, ends);
   const then = reachable(graph.before, ends, without);
   return graph.nodes.flatMap((node, i) => (now.has(i) && !then.has(i) && !without.has(i) ? [node.id] : []));

@@ -169,7 +169,7 @@ describe('the function fingerprint', () => {
     fc.assert(
       fc.property(docArbitrary(18), fc.nat(), (doc, pick) => {
         const graph = dependencyGraph(doc, testKinds);
-        const ends = endsOf(testKinds, graph);
+        const ends = endsOf(doc, testKinds, graph);
         const needed = reachable(graph.before, ends);
         const sources = graph.nodes.flatMap((node, i) => (node.kind === 'src' ? [i] : []));
         const i = sources[pick % Math.max(1, sources.length)];

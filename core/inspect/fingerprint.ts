@@ -1,11 +1,12 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import { builtin, isBoundary } from '../document/builtin.ts';
+import { isBoundary } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { canonicalJson, type Json } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { isFileEnd } from '../wiring/effective.ts';
 import { stronglyConnected } from './graph/components.ts';
 import { type DependencyGraph, dependencyGraph } from './graph/dependency-graph.ts';
 
@@ -49,8 +50,8 @@ export function nodeHashes(doc: Doc, kinds: Kinds): readonly string[] {
 const made = new WeakMap<Doc, { kinds: Kinds; hashes: readonly string[] }>();
 
 /** The places, in the dependency graph, of what the file is for: nodes of end kinds and outputs of the file; where there are none, all that nobody reads. */
-export function endsOf(kinds: Kinds, { nodes, inputs }: DependencyGraph): number[] {
-  const isEnd = (node: GraphNode): boolean => kinds.isEnd(node) || node.kind === builtin.output;
+export function endsOf(doc: Doc, kinds: Kinds, { nodes, inputs }: DependencyGraph): number[] {
+  const isEnd = (node: GraphNode): boolean => isFileEnd(doc, kinds, node);
   const anyEnd = nodes.some(isEnd);
   const hasConsumer = new Set(inputs.flatMap((list) => list.map((input) => input.source.node)));
   return nodes.flatMap((node, i) => ((anyEnd ? isEnd(node) : !hasConsumer.has(node.id)) ? [i] : []));
@@ -65,7 +66,7 @@ export function fingerprint(doc: Doc, kinds: Kinds): Fingerprint {
   const hashes = nodeHashes(doc, kinds);
   return {
     ends: hash(
-      endsOf(kinds, graph)
+      endsOf(doc, kinds, graph)
         .map((i) => hashes[i]!)
         .sort(),
     ),
@@ -85,8 +86,14 @@ function expressionValue(value: { expression: readonly unknown[] }, at: Readonly
   };
 }
 
+/** What two fingerprints say of two documents. */
+export type Verdict = 'same' | 'ends-same' | 'changed';
+
+/** The same in words, wherever it is said. */
+export const verdictWords: Readonly<Record<Verdict, string>> = { same: 'same', 'ends-same': 'same at the ends, changed elsewhere', changed: 'changed' };
+
 /** Did an edit change what is computed? Said in every preview, revision and batch result. */
-export function compareFingerprints(before: Fingerprint, after: Fingerprint): 'same' | 'ends-same' | 'changed' {
+export function compareFingerprints(before: Fingerprint, after: Fingerprint): Verdict {
   if (before.everything === after.everything && before.ends === after.ends) return 'same';
   return before.ends === after.ends ? 'ends-same' : 'changed';
 }

@@ -3,14 +3,14 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import { foldedView } from '../structure/fold.ts';
-import { compareFingerprints, type Fingerprint, fingerprint } from './fingerprint.ts';
+import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from './fingerprint.ts';
 import { type Measures, measureGraph } from './measure.ts';
 
 /** What a preview says of an edit before it is done. */
 export interface Review {
   readonly before: Measures;
   readonly after: Measures;
-  readonly fingerprint: { readonly before: Fingerprint; readonly after: Fingerprint; readonly verdict: 'same' | 'ends-same' | 'changed' };
+  readonly fingerprint: { readonly before: Fingerprint; readonly after: Fingerprint; readonly verdict: Verdict };
   /** How far the nodes move that move, in pixels: how many, the mean, the farthest. */
   readonly moves: { readonly count: number; readonly mean: number; readonly most: number };
 }

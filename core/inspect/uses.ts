@@ -44,11 +44,8 @@ export function usesOf(kinds: Kinds, node: GraphNode): Use[] {
   if (spec?.shared) found.push({ what: 'shared', name: spec.shared.name, value: String(spec.shared.version) });
   if (node.kind === builtin.beacon) found.push({ what: 'beacon', name: node.name, value: 'beacon' });
   if (node.kind === builtin.tap && node.beacon) found.push({ what: 'beacon', name: node.beacon.name, value: 'tap' });
-  for (const [id, value] of Object.entries(node.params ?? {})) {
-    found.push({ what: 'value', name: id.slice(0, mostUseText), value: textOfUse(value) });
-    if (typeof value === 'string' && value !== '' && kinds.parameter(node.kind, id)?.type === 'path')
-      found.push({ what: 'asset', name: textOfUse(value), value: (spec?.reads.length ?? 0) > 0 ? 'read' : 'written' });
-  }
+  for (const [id, value] of Object.entries(node.params ?? {})) found.push({ what: 'value', name: id.slice(0, mostUseText), value: textOfUse(value) });
+  for (const { path, isRead } of kinds.pathsOf(node)) found.push({ what: 'asset', name: textOfUse(path), value: isRead ? 'read' : 'written' });
   return found;
 }
 

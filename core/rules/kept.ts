@@ -1,5 +1,6 @@
-import { caption, indexOf } from '../document/doc.ts';
+import { caption, type Doc, indexOf } from '../document/doc.ts';
 import { titleOf } from '../document/geometry.ts';
+import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
@@ -56,7 +57,7 @@ export const missingAsset: Rule = {
   why: 'A path that leads nowhere stops the render, late and somewhere else.',
   *check({ doc, kinds, facts }: Look): Iterable<Found> {
     if (!facts.assets) return;
-    for (const { node, parameter, path } of assetPaths(doc.nodes.values(), kinds)) {
+    for (const { node, parameter, path } of readPaths(doc, kinds)) {
       const known = facts.assets[path];
       if (!known || known.exists) continue;
       const [only, ...more] = known.elsewhere;
@@ -67,11 +68,7 @@ export const missingAsset: Rule = {
   },
 };
 
-/** Every path that some nodes read, of kinds that read files: what is written need not be there yet. O(parameters). */
-export function* assetPaths(nodes: Iterable<GraphNode>, kinds: Look['kinds']): Iterable<{ node: GraphNode; parameter: string; path: string }> {
-  for (const node of nodes) {
-    if ((kinds.kind(node.kind)?.reads.length ?? 0) === 0) continue;
-    for (const [parameter, value] of Object.entries(node.params ?? {}))
-      if (typeof value === 'string' && value !== '' && kinds.parameter(node.kind, parameter)?.type === 'path') yield { node, parameter, path: value };
-  }
+/** Every path that nodes of a document read: what is written need not be there yet. O(parameters). */
+export function readPaths(doc: Doc, kinds: Kinds): { readonly node: GraphNode; readonly parameter: string; readonly path: string }[] {
+  return [...doc.nodes.values()].flatMap((node) => kinds.pathsOf(node).flatMap(({ parameter, path, isRead }) => (isRead ? [{ node, parameter, path }] : [])));
 }

@@ -18,7 +18,7 @@ export function equalNodes(doc: Doc, kinds: Kinds): readonly (readonly GraphNode
   const graph = dependencyGraph(doc, kinds);
   const hashes = nodeHashes(doc, kinds);
   // where a file has no end, what nobody reads is one: it is left out too
-  const ends = new Set(endsOf(kinds, graph));
+  const ends = new Set(endsOf(doc, kinds, graph));
   // on a cycle equal nodes may read one another
   const circling = new Set(cyclesOf(graph.before).flat());
   const groups = new Map<string, GraphNode[]>();

@@ -57,6 +57,9 @@ export function isConcrete(doc: Doc, node: GraphNode): boolean {
   }
 }
 
+/** Is the node what the file is for: of a kind that is an end, or an output of the file? */
+export const isFileEnd = (doc: Doc, kinds: Kinds, node: GraphNode): boolean => kinds.isEnd(node) || (node.kind === builtin.output && node.graph === doc.head.root);
+
 interface Hop {
   /** Go on at this input, and take only this component of what comes there. */
   readonly input?: PortRef;

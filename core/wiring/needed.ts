@@ -5,7 +5,7 @@ import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { referencesOf } from '../inspect/graph/references.ts';
 import { beaconOf } from './carriers.ts';
-import { effectiveWiring } from './effective.ts';
+import { effectiveWiring, isFileEnd } from './effective.ts';
 import { passes } from './pass.ts';
 
 /**
@@ -15,10 +15,9 @@ import { passes } from './pass.ts';
  * Undefined where the file has no end that counts. O(ports + wires).
  */
 export function neededNodes(doc: Doc, kinds: Kinds, generous: boolean): ReadonlySet<Id> | undefined {
-  const isEnd = (node: GraphNode): boolean => (node.kind === builtin.output ? node.graph === doc.head.root : kinds.isEnd(node));
-  const ends = [...doc.nodes.values()].filter((node) => isEnd(node) || (generous && kinds.kind(node.kind)?.end === true));
+  const ends = [...doc.nodes.values()].filter((node) => isFileEnd(doc, kinds, node) || (generous && kinds.kind(node.kind)?.end === true));
   // with all of them bypassed nothing can be said to be needed
-  if (!ends.some(isEnd)) return undefined;
+  if (!ends.some((node) => isFileEnd(doc, kinds, node))) return undefined;
   const walk = new Walk(doc, kinds, generous);
   for (const node of ends) walk.whole(node);
   return walk.run();

@@ -12,7 +12,7 @@ import { type Comparison, compareDocs } from '../inspect/compare/compare.ts';
 import { type Cost, cost } from '../inspect/cost.ts';
 import { type Dependencies, dependencies, type Paths, pathsBetween } from '../inspect/dependencies.ts';
 import { type FileMap, fileLinksSchema, fileMap } from '../inspect/file-map.ts';
-import { compareFingerprints, type Fingerprint, fingerprint } from '../inspect/fingerprint.ts';
+import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { type Measures, measureDoc, measureGraph } from '../inspect/measure.ts';
 import { layOut, neighbourhood } from '../inspect/neighbourhood.ts';
 import { type Readability, readability } from '../inspect/readability.ts';
@@ -166,7 +166,7 @@ function published(raw: unknown, tools: Tools): { text: string; problems: readon
 }
 
 /** What an edit does to what the graph computes. */
-function verdict(raw: unknown, tools: Tools): ReturnType<typeof compareFingerprints> {
+function verdict(raw: unknown, tools: Tools): Verdict {
   const input = z.object({ edit: z.unknown() }).parse(raw);
   const doc = need(tools.doc);
   const after = apply(doc, editSchema.parse(input.edit) as Edit);

@@ -5,7 +5,7 @@ import { type Json, sameJson } from '../../document/json.ts';
 import type { Kinds } from '../../document/kinds.ts';
 import type { GraphNode } from '../../document/schema.ts';
 import { effectiveWiring, isConcrete } from '../../wiring/effective.ts';
-import { compareFingerprints, type Fingerprint, fingerprint } from '../fingerprint.ts';
+import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../fingerprint.ts';
 import { textOfUse } from '../uses.ts';
 import { type Match, matchDocs } from './match.ts';
 
@@ -32,7 +32,7 @@ export interface Change {
 export interface Comparison {
   readonly changes: readonly Change[];
   readonly counts: Readonly<Record<Layer, number>>;
-  readonly fingerprint: { readonly before: Fingerprint; readonly after: Fingerprint; readonly verdict: 'same' | 'ends-same' | 'changed' };
+  readonly fingerprint: { readonly before: Fingerprint; readonly after: Fingerprint; readonly verdict: Verdict };
   /** How many nodes are the same by id, and how many by likeness. */
   readonly matched: { readonly byId: number; readonly byLikeness: number };
 }

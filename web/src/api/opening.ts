@@ -12,14 +12,21 @@ export interface Opened {
   readonly catalogue: Catalogue;
 }
 
+/** The catalogue that a document is pinned to. */
+const catalogueOf = async ({ id, version }: Doc['head']['catalogue']): Promise<Catalogue> => (id === 'none' ? emptyCatalogue : api.catalogue(id, version));
+
 async function open(id: string, number: number | 'head'): Promise<Opened> {
   const info = api.file(id);
   const [file, revision, catalogue] = await Promise.all([
     info,
     api.revision(id, number),
-    info.then((known) => (known.catalogue.id === 'none' ? emptyCatalogue : api.catalogue(known.catalogue.id, known.catalogue.version))),
+    // that of the newest revision, in most cases the one: asked for beside the document
+    info.then((known) => catalogueOf(known.catalogue)),
   ]);
-  return { file, number: revision.number, doc: readStored(revision.text), catalogue };
+  const doc = readStored(revision.text);
+  const { id: pinned, version } = doc.head.catalogue;
+  const isOwn = pinned === file.catalogue.id && version === file.catalogue.version;
+  return { file, number: revision.number, doc, catalogue: isOwn ? catalogue : await catalogueOf(doc.head.catalogue) };
 }
 
 let early: { readonly key: string; readonly opened: Promise<Opened> } | undefined;

@@ -3,19 +3,10 @@ import type { Json } from '@basitax/core/document/json';
 import { ArrowDown, ArrowUp, Copy, Plus, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Draft } from '../editor/panels/draft.tsx';
-import { Button, Field } from '../ui/controls.tsx';
+import { Button, Check, Field } from '../ui/controls.tsx';
 import { addKind, putKind } from './draft.ts';
 
 export const selectLook = 'h-8 min-w-0 rounded-sm border border-edge bg-ticket px-1.5 text-sm';
-
-function Check({ label, checked, locked, onTurn }: { label: string; checked: boolean; locked: boolean; onTurn: (on: boolean) => void }): ReactNode {
-  return (
-    <label className="flex items-center gap-1.5 text-sm">
-      <input type="checkbox" className="size-4 accent-accent" checked={checked} disabled={locked} onChange={(event) => onTurn(event.target.checked)} />
-      {label}
-    </label>
-  );
-}
 
 const moved = <T,>(rows: readonly T[], from: number, to: number): T[] => {
   const copy = [...rows];
@@ -74,8 +65,8 @@ export function KindForm({ kind, catalogue, locked, onChosen }: { kind: KindSpec
         </Field>
       </div>
       <span className="flex gap-6">
-        <Check label="Its result is what a file is for" checked={kind.end} locked={locked} onTurn={(end) => put({ end })} />
-        <Check label="The name of a node matters" checked={kind.nameMatters} locked={locked} onTurn={(nameMatters) => put({ nameMatters })} />
+        <Check label="Its result is what a file is for" checked={kind.end} disabled={locked} onChange={(end) => put({ end })} />
+        <Check label="The name of a node matters" checked={kind.nameMatters} disabled={locked} onChange={(nameMatters) => put({ nameMatters })} />
       </span>
       <Ports kind={kind} catalogue={catalogue} locked={locked} put={put} />
       {outputs.length > 0 && inputs.length > 0 && (
@@ -169,11 +160,11 @@ function Ports({ kind, catalogue, locked, put }: PartProps & { catalogue: Catalo
             ))}
           </select>
           <span className="flex gap-3">
-            <Check label="main" checked={port.main} locked={locked} onTurn={(main) => set(i, { main })} />
+            <Check label="main" checked={port.main} disabled={locked} onChange={(main) => set(i, { main })} />
             {port.direction === 'in' && (
               <>
-                <Check label="grows" checked={port.many} locked={locked} onTurn={(many) => set(i, { many })} />
-                <Check label="by feed" checked={port.feedable} locked={locked} onTurn={(feedable) => set(i, { feedable })} />
+                <Check label="grows" checked={port.many} disabled={locked} onChange={(many) => set(i, { many })} />
+                <Check label="by feed" checked={port.feedable} disabled={locked} onChange={(feedable) => set(i, { feedable })} />
               </>
             )}
           </span>
@@ -316,8 +307,8 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
                 />
               </span>
             )}
-            <Check label="main" checked={spec.main} locked={locked} onTurn={(main) => set(i, { main })} />
-            <Check label="changes nothing that is computed" checked={spec.cosmetic} locked={locked} onTurn={(cosmetic) => set(i, { cosmetic })} />
+            <Check label="main" checked={spec.main} disabled={locked} onChange={(main) => set(i, { main })} />
+            <Check label="changes nothing that is computed" checked={spec.cosmetic} disabled={locked} onChange={(cosmetic) => set(i, { cosmetic })} />
           </span>
         </div>
       ))}

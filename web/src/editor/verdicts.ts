@@ -1,10 +1,10 @@
-import type { compareFingerprints } from '@basitax/core/inspect/fingerprint';
+import { type Verdict, verdictWords } from '@basitax/core/inspect/fingerprint';
 
-type Verdict = ReturnType<typeof compareFingerprints>;
+const said = (verdict: Verdict, short: string, look: string) => ({ text: `Function fingerprint: ${verdictWords[verdict]}`, short, look });
 
 /** What the function fingerprint says of two documents: in a line, in two words, and how it looks. */
-export const verdicts: Readonly<Record<Verdict, { readonly text: string; readonly short: string; readonly look: string }>> = {
-  same: { text: 'Function fingerprint: same', short: 'function same', look: 'text-good' },
-  'ends-same': { text: 'Function fingerprint: same at the ends, changed elsewhere', short: 'ends same', look: 'text-warn' },
-  changed: { text: 'Function fingerprint: changed', short: 'function changed', look: 'text-warn' },
+export const verdicts: Readonly<Record<Verdict, ReturnType<typeof said>>> = {
+  same: said('same', 'function same', 'text-good'),
+  'ends-same': said('ends-same', 'ends same', 'text-warn'),
+  changed: said('changed', 'function changed', 'text-warn'),
 };

@@ -8,8 +8,7 @@ import { ChevronLeft, Minus, Plus } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api } from '../api/client.ts';
-import { Check } from '../editor/inspect/parts.tsx';
-import { Button, Notice, TextInput } from '../ui/controls.tsx';
+import { Button, Check, Notice, TextInput } from '../ui/controls.tsx';
 import { TopLine } from '../ui/top-line.tsx';
 import { workRunner } from '../work/runner.ts';
 

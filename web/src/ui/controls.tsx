@@ -154,6 +154,16 @@ export function Segments<T extends string>({
   );
 }
 
+/** A box to check, with its label. */
+export function Check({ label, checked, disabled, onChange }: { label: ReactNode; checked: boolean; disabled?: boolean; onChange: (on: boolean) => void }): ReactNode {
+  return (
+    <label className="flex items-center gap-2 text-sm">
+      <input type="checkbox" className="size-4 shrink-0 accent-accent" checked={checked} disabled={disabled} onChange={(event) => onChange(event.target.checked)} />
+      {label}
+    </label>
+  );
+}
+
 export function TextInput(props: InputHTMLAttributes<HTMLInputElement> & { ref?: Ref<HTMLInputElement> }): ReactNode {
   return <input {...props} className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`} />;
 }

@@ -1,5 +1,5 @@
 import { type Doc, indexOf } from '@basitax/core/document/doc';
-import { readStored } from '@basitax/core/document/file';
+import { storedText } from '@basitax/core/document/file';
 import { rectOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { Kinds } from '@basitax/core/document/kinds';
@@ -9,6 +9,7 @@ import { Cancelled, plural } from '@basitax/core/operation';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { api } from '../../api/client.ts';
+import { openFile } from '../../api/opening.ts';
 import { Button } from '../../ui/controls.tsx';
 import { adviceRunner } from '../../work/runner.ts';
 import { download } from '../download.ts';
@@ -26,18 +27,15 @@ const abouts: Readonly<Record<Layer, string>> = {
   layout: 'places, frames, routes, looks',
 };
 
+/** The document that is compared with, and its kinds. */
 interface Other {
   readonly doc: Doc;
-  readonly text: string;
   readonly kinds: Kinds;
 }
 
-/** The document that is compared with, and its catalogue. */
 async function fetchOther({ file, revision }: { file: string; revision: number }): Promise<Other> {
-  const { text } = await api.revision(file, revision);
-  const doc = readStored(text);
-  const { id, version } = doc.head.catalogue;
-  return { doc, text, kinds: new Kinds(await api.catalogue(id, version)) };
+  const { doc, catalogue } = await openFile(file, revision);
+  return { doc, kinds: new Kinds(catalogue) };
 }
 
 /** What differs from another revision or file: as a list and on the canvas, function apart from words and layout. */
@@ -50,7 +48,7 @@ export function ComparePanel(): ReactNode {
     setFound({});
     if (!other.data) return;
     const abort = new AbortController();
-    adviceRunner.run('compare', { before: other.data.text, catalogue: other.data.kinds.catalogue }, { doc, catalogue, signal: abort.signal }).then(
+    adviceRunner.run('compare', { before: storedText(other.data.doc), catalogue: other.data.kinds.catalogue }, { doc, catalogue, signal: abort.signal }).then(
       (answer) => setFound({ answer }),
       (error: unknown) => error instanceof Cancelled || setFound({ problem: (error as Error).message }),
     );

@@ -8,12 +8,12 @@ import { format } from 'date-fns';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
-import { Button, Segments } from '../../ui/controls.tsx';
+import { Button, Check, Segments } from '../../ui/controls.tsx';
 import { download } from '../download.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing } from '../store.ts';
 import { showMarks } from './marks.ts';
-import { Check, Part, SelectAll, Things, Waiting } from './parts.tsx';
+import { Part, SelectAll, Things, Waiting } from './parts.tsx';
 import { useTask } from './use-task.ts';
 
 // the library of charts comes when there is one to be drawn

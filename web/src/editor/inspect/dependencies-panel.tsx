@@ -4,11 +4,11 @@ import type { Paths, Side } from '@basitax/core/inspect/dependencies';
 import { seenFrom } from '@basitax/core/inspect/reach';
 import { plural } from '@basitax/core/operation';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
-import { Button, Segments } from '../../ui/controls.tsx';
+import { Button, Check, Segments } from '../../ui/controls.tsx';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing } from '../store.ts';
 import { showMarks } from './marks.ts';
-import { Check, called, Part, SelectAll, Things, Waiting } from './parts.tsx';
+import { called, Part, SelectAll, Things, Waiting } from './parts.tsx';
 import { ask, useQuestions } from './questions.ts';
 import { useTask } from './use-task.ts';
 

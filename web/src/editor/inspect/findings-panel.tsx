@@ -2,7 +2,7 @@ import type { Id } from '@basitax/core/document/ids';
 import type { Finding } from '@basitax/core/finding';
 import { plural } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
-import { assetPaths } from '@basitax/core/rules/kept';
+import { readPaths } from '@basitax/core/rules/kept';
 import type { Facts, Rule } from '@basitax/core/rules/rule';
 import { rules } from '@basitax/core/rules/rules';
 import { useQuery } from '@tanstack/react-query';
@@ -53,7 +53,7 @@ export function FindingsPanel(): ReactNode {
 
 /** What rules have to know beside the document: whether assets are there, since when nodes are bypassed. */
 function useFacts({ doc, kinds, fileId }: Editing): { facts: Facts; problem: string | undefined } {
-  const paths = useMemo(() => [...new Set([...assetPaths(doc.nodes.values(), kinds)].map((one) => one.path))].sort(), [doc, kinds]);
+  const paths = useMemo(() => [...new Set(readPaths(doc, kinds).map((one) => one.path))].sort(), [doc, kinds]);
   const assets = useQuery({ queryKey: ['assets', paths], queryFn: () => api.checkAssets(paths), enabled: paths.length > 0, staleTime: 60_000, retry: false });
   const since = useQuery({ queryKey: ['bypassed', fileId], queryFn: () => api.bypassed(fileId), staleTime: 60_000, retry: false });
   return {

@@ -113,12 +113,3 @@ export function Waiting({ problem, what }: { problem: string | undefined; what: 
     </p>
   );
 }
-
-export function Check({ label, checked, onChange }: { label: string; checked: boolean; onChange: (on: boolean) => void }): ReactNode {
-  return (
-    <label className="flex items-center gap-2">
-      <input type="checkbox" className="size-4 accent-accent" checked={checked} onChange={(event) => onChange(event.target.checked)} />
-      {label}
-    </label>
-  );
-}

@@ -25,8 +25,7 @@ export function lookedUpFor({ doc, kinds, selection }: Pick<Editing, 'doc' | 'ki
   if (shared) return { what: 'shared', name: shared.name };
   if (node.beacon) return { what: 'beacon', name: node.beacon.name };
   if (node.kind === builtin.beacon) return { what: 'beacon', name: node.name };
-  const path = kinds.pathParameter(node.kind);
-  const held = path && node.params?.[path.id];
-  if (typeof held === 'string' && held !== '') return { what: 'asset', name: textOfUse(held) };
+  const [held] = kinds.pathsOf(node);
+  if (held) return { what: 'asset', name: textOfUse(held.path) };
   return { what: 'kind', name: node.kind };
 }

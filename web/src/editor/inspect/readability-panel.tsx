@@ -2,13 +2,13 @@ import type { Id } from '@basitax/core/document/ids';
 import { type FaultType, type Place, type Readability, remedies, scoring } from '@basitax/core/inspect/readability';
 import { operationById } from '@basitax/core/operations';
 import { type ReactNode, useEffect, useState } from 'react';
-import { Button } from '../../ui/controls.tsx';
+import { Button, Check } from '../../ui/controls.tsx';
 import { drawRunner } from '../../work/runner.ts';
 import { perform, whyNot } from '../actions.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, showGraph, useEditing } from '../store.ts';
 import { showMarks } from './marks.ts';
-import { Check, Part, Waiting } from './parts.tsx';
+import { Part, Waiting } from './parts.tsx';
 import { goToPlace, useTask } from './use-task.ts';
 
 const few: Readonly<Record<FaultType, readonly [string, string]>> = {

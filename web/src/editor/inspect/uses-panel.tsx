@@ -4,10 +4,10 @@ import { plural } from '@basitax/core/operation';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useDeferredValue, useMemo } from 'react';
 import { api } from '../../api/client.ts';
-import { TextInput } from '../../ui/controls.tsx';
+import { Check, TextInput } from '../../ui/controls.tsx';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing } from '../store.ts';
-import { Check, Part, SelectAll, Things, Waiting } from './parts.tsx';
+import { Part, SelectAll, Things, Waiting } from './parts.tsx';
 import { ask, useQuestions } from './questions.ts';
 
 const whats: readonly (readonly [UseKind, string])[] = [

@@ -5,7 +5,7 @@ import { type ReactNode, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { usePerson } from '../../app.tsx';
 import { useTheme } from '../../theme.ts';
-import { Button } from '../../ui/controls.tsx';
+import { Button, Check } from '../../ui/controls.tsx';
 import { setLayout, useLayout } from '../layout.ts';
 import { saveScheme, useScheme } from '../scheme.ts';
 import { select, useEditing } from '../store.ts';
@@ -38,10 +38,7 @@ export function LegendPanel(): ReactNode {
       about="One colour for each category, by the team’s scheme. Click a line to select its nodes."
       footer={
         <>
-          <label className="flex items-center gap-2">
-            <input type="checkbox" className="size-4 accent-accent" checked={differs} onChange={(event) => setLayout({ differs: event.target.checked })} />
-            Show what differs from the scheme
-          </label>
+          <Check label="Show what differs from the scheme" checked={differs} onChange={(on) => setLayout({ differs: on })} />
           <Button dim={departing.length + frames.length === 0 ? 'Everything has the colour of the scheme.' : undefined} onClick={() => select([...departing, ...frames])}>
             Select the {(departing.length + frames.length).toLocaleString('en')} that differ
           </Button>

@@ -4,8 +4,8 @@ import { writeDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import { type Rebased, rebase } from '@basitax/core/edit/rebase';
 import { apply, type Edit } from '@basitax/core/edit/step';
+import type { Verdict } from '@basitax/core/inspect/fingerprint';
 import { Cancelled, plural } from '@basitax/core/operation';
-import type { TaskResult } from '@basitax/core/work/tasks';
 import type { Problem } from '@basitax/server/api';
 import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
@@ -26,8 +26,6 @@ function summary(edit: Edit): string {
   const word = { add: 'added', remove: 'removed', set: 'changed' } as const;
   return (['add', 'remove', 'set'] as const).flatMap((type) => (touched.has(type) ? [`${plural(touched.get(type)!.size, 'thing')} ${word[type]}`] : [])).join(', ');
 }
-
-type Verdict = TaskResult<'verdict'>;
 
 const meanings: Partial<Record<Verdict, string>> = { same: ' What the graph computes has not changed.', changed: ' The graph computes something else.' };
 
