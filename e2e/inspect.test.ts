@@ -227,7 +227,10 @@ describe('F8: readability', () => {
     expect(await places.getByRole('listitem').count()).toBe(report.places.length);
     await places.getByRole('button').first().click();
     await expect.poll(async () => (await selectionOf(page)).length).toBe(report.places[0]!.nodes.length);
-    await own.getByRole('button', { name: /^Place 1:/ }).click();
+    await own
+      .getByRole('button', { name: /^Place 1:/ })
+      .first()
+      .click();
     await page.getByText('Function fingerprint:').waitFor();
     await page.getByRole('button', { name: /^Drop/ }).click();
     await setView(page, { x: 0, y: 0, zoom: 0.6 });

@@ -324,17 +324,6 @@ function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
   }));
 }
 
-/** What helps most against a fault: an operation on the nodes concerned, and what it does in a few words. */
-export const remedies: Readonly<Record<FaultType, { readonly operation: string; readonly options?: Readonly<Record<string, unknown>>; readonly words: string }>> = {
-  crossing: { operation: 'arrange', words: 'Arrange these nodes by their wiring' },
-  through: { operation: 'arrange', words: 'Arrange these nodes, so that wires find a way' },
-  overlap: { operation: 'unstack', words: 'Unstack what overlaps' },
-  far: { operation: 'link-advised', words: 'Turn the worst of these wires into remote links' },
-  bend: { operation: 'arrange', words: 'Arrange these nodes by their wiring' },
-  backward: { operation: 'arrange', words: 'Arrange these nodes by their wiring' },
-  unnamed: { operation: 'captions', options: { target: 'name', pattern: '{frame}_{kind}', mend: true }, words: 'Name these nodes after their frame and kind' },
-};
-
 /** One score for several graphs: the mean, weighted by nodes. */
 export function scoreOf(reports: readonly Pick<Readability, 'nodes' | 'score'>[]): number {
   const nodes = reports.reduce((sum, one) => sum + one.nodes, 0);

@@ -131,7 +131,15 @@ export const throughNode: Rule = {
         if (under.length === 0) continue;
         const [from, to] = [view.nodes.get(wire.from.node)!, view.nodes.get(wire.to.node)!];
         const message = `The wire from “${caption(from)}” to “${caption(to)}” runs through ${listed(under.map(caption))}.`;
-        const mend = style === 'right-angled' ? fix('arrange', [from.id, ...under.map((node) => node.id), to.id]) : fix('wire-style', [], { style: 'right-angled' });
+        // room around what is run through opens a way, at fewer new crossings than arranging all three
+        const mend =
+          style === 'right-angled'
+            ? fix(
+                'make-room',
+                under.map((node) => node.id),
+                { gap: 40 },
+              )
+            : fix('wire-style', [], { style: 'right-angled' });
         yield { graph, id: under[0]!.id, message, ...mend };
       }
     }

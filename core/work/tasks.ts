@@ -15,7 +15,8 @@ import { type FileMap, fileLinksSchema, fileMap } from '../inspect/file-map.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { type Measures, measureDoc, measureGraph } from '../inspect/measure.ts';
 import { layOut, neighbourhood } from '../inspect/neighbourhood.ts';
-import { type Readability, readability } from '../inspect/readability.ts';
+import { type Place, type Readability, readability } from '../inspect/readability.ts';
+import { type Tried, tryRemedies } from '../inspect/remedies.ts';
 import { type Review, review } from '../inspect/review.ts';
 import { type Sketch, sketch } from '../inspect/sketch.ts';
 import { countUses, type UseCount, useChanges } from '../inspect/uses.ts';
@@ -202,6 +203,12 @@ function report(raw: unknown, tools: Tools): Readability {
   return readability(need(tools.doc), tools.kinds, z.object({ graph: id }).parse(raw).graph);
 }
 
+/** What would help in one of the worst places of a graph, or without one the whole of it, each tried. */
+function remedies(raw: unknown, tools: Tools): Promise<readonly Tried[]> {
+  const input = z.object({ graph: id, score: z.number(), place: z.custom<Place>((value) => typeof value === 'object' && value !== null).optional() }).parse(raw);
+  return tryRemedies(need(tools.doc), tools.kinds, input.graph, input.place, input.score, (fraction) => tools.progress(fraction, 'trying'));
+}
+
 /** Every difference of the document from another one, which comes as file text with its own catalogue. */
 function compare(raw: unknown, tools: Tools): Comparison {
   const input = z.object({ before: z.string(), catalogue: catalogueSchema }).parse(raw);
@@ -233,6 +240,7 @@ export const tasks = {
   inspectNodes,
   findings,
   report,
+  remedies,
   compare,
   costs,
   map,

@@ -1,9 +1,11 @@
-import type { Id } from '@basitax/core/document/ids';
-import { type FaultType, type Place, type Readability, remedies, scoring } from '@basitax/core/inspect/readability';
+import { type FaultType, type Place, type Readability, scoring } from '@basitax/core/inspect/readability';
+import type { Tried } from '@basitax/core/inspect/remedies';
+import { Cancelled } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { toast } from 'sonner';
 import { Button, Check } from '../../ui/controls.tsx';
-import { drawRunner } from '../../work/runner.ts';
+import { drawRunner, measureRunner } from '../../work/runner.ts';
 import { perform, whyNot } from '../actions.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, showGraph, useEditing } from '../store.ts';
@@ -31,6 +33,9 @@ export function ReadabilityPanel(): ReactNode {
   // the worker that routes has the routes already
   const { answer, problem, isStale } = useTask('report', { graph }, drawRunner);
   const [at, setAt] = useState<number>();
+  // what was found in another state of the document says nothing of this one
+  const tried = useTried(state, isStale ? undefined : answer, at);
+  const whole = answer && tried.get(answer);
   const [shown, setShown] = useState(true);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another report has other places
   useEffect(() => setAt(undefined), [graph]);
@@ -47,6 +52,7 @@ export function ReadabilityPanel(): ReactNode {
           <Score report={answer} isStale={isStale} />
           <Part title="The worst places" aside={answer.places.length === 0 ? '' : 'points lost'}>
             <Check label="Show them on the canvas" checked={shown} onChange={setShown} />
+            {Array.isArray(whole) && whole.map((remedy: Tried) => <Help key={remedy.operation} remedy={remedy} where="Everywhere" state={state} />)}
             {answer.places.length === 0 && <p className="text-soft">Nothing is wrong that could be seen.</p>}
             <ol aria-label="The worst places">
               {answer.places.map((place, i) => (
@@ -54,6 +60,7 @@ export function ReadabilityPanel(): ReactNode {
                   key={`${place.rect.x} ${place.rect.y}`}
                   place={place}
                   turn={i + 1}
+                  tried={tried.get(place)}
                   state={state}
                   onGo={() => {
                     setAt(i);
@@ -126,11 +133,19 @@ function Score({ report, isStale }: { report: Readability; isStale: boolean }): 
   );
 }
 
-function PlaceRow({ place, turn, state, onGo }: { place: Place; turn: number; state: Editing; onGo: () => void }): ReactNode {
-  const [worst] = place.faults;
-  const remedy = worst && remedies[worst.type];
-  const one = remedy && operationById(remedy.operation);
-  const items = worst?.nodes ?? [];
+function PlaceRow({
+  place,
+  turn,
+  tried,
+  state,
+  onGo,
+}: {
+  place: Place;
+  turn: number;
+  tried: readonly Tried[] | 'trying' | undefined;
+  state: Editing;
+  onGo: () => void;
+}): ReactNode {
   return (
     <li className="flex flex-col gap-1 border-b border-line py-1.5">
       <button type="button" className="flex items-baseline gap-2 text-left hover:underline" onClick={onGo}>
@@ -143,23 +158,60 @@ function PlaceRow({ place, turn, state, onGo }: { place: Place; turn: number; st
         </span>
         <span className="shrink-0 font-mono text-xs">−{place.lost.toFixed(1)}</span>
       </button>
-      {remedy && one && (
-        <Button
-          className="ml-7 h-auto min-h-6 max-w-full self-start px-2 py-0.5 text-left text-xs whitespace-normal"
-          title={one.title}
-          aria-label={`Place ${turn}: ${remedy.words}`}
-          dim={whyNot(one, { ...state, selection: items })}
-          onClick={() => mend(state, items, remedy)}
-        >
-          {remedy.words}
-        </Button>
-      )}
+      <div className="ml-7 flex flex-col items-start gap-1 text-xs text-soft">
+        {tried === undefined && <span>Go there, and what would help is tried.</span>}
+        {tried === 'trying' && <span role="status">Trying what would help …</span>}
+        {Array.isArray(tried) && tried.length === 0 && <span>Nothing that was tried raises the score.</span>}
+        {Array.isArray(tried) &&
+          tried.slice(0, 2).map((remedy: Tried) => <Help key={`${remedy.operation} ${remedy.items.length}`} remedy={remedy} where={`Place ${turn}`} state={state} />)}
+      </div>
     </li>
   );
 }
 
-/** Shows what helps, on the nodes that are concerned; what lies in a folded frame stands for its block. */
-function mend(state: Editing, items: readonly Id[], remedy: { readonly operation: string; readonly options?: Readonly<Record<string, unknown>> }): void {
-  showGraph(state.graph, items);
-  void perform(remedy.operation, remedy.options ?? {}, items);
+/** Something that helps, with how much; it shows what it does before it does it. */
+function Help({ remedy, where, state }: { remedy: Tried; where: string; state: Editing }): ReactNode {
+  const one = operationById(remedy.operation);
+  return (
+    <Button
+      className="h-auto min-h-6 max-w-full px-2 py-0.5 text-left text-xs whitespace-normal! text-ink"
+      title={one.title}
+      aria-label={`${where}: ${remedy.words}`}
+      dim={whyNot(one, { ...state, selection: remedy.items })}
+      onClick={() => {
+        showGraph(state.graph, remedy.items);
+        void perform(remedy.operation, remedy.options, remedy.items);
+      }}
+    >
+      {remedy.words} <span className="font-mono text-good">+{remedy.gain.toFixed(1)}</span>
+    </Button>
+  );
+}
+
+/** Up to so many nodes, what helps is tried in all of the places; in larger files in the one that is looked at. */
+const mostTried = 3000;
+
+/** What was tried by now in each place, and last for the whole graph: one after the other, the one that is looked at first. */
+function useTried(state: Editing, report: Readability | undefined, at: number | undefined): ReadonlyMap<Place | Readability, readonly Tried[] | 'trying'> {
+  const { doc, catalogue, graph } = state;
+  const [tried, setTried] = useState<ReadonlyMap<Place | Readability, readonly Tried[] | 'trying'>>(new Map());
+  const known = useRef(tried);
+  known.current = tried;
+  useEffect(() => {
+    if (!report) return;
+    const abort = new AbortController();
+    const all = async (): Promise<void> => {
+      const first = report.places.filter((_, i) => i === at);
+      const places = report.nodes > mostTried ? first : [...first, ...report.places.filter((place) => !first.includes(place))];
+      for (const one of [...places, report]) {
+        if (Array.isArray(known.current.get(one))) continue;
+        setTried((old) => new Map(old).set(one, 'trying'));
+        const found = await measureRunner.run('remedies', { graph, score: report.score, ...(one !== report && { place: one }) }, { doc, catalogue, signal: abort.signal });
+        setTried((old) => new Map(old).set(one, found));
+      }
+    };
+    all().catch((error: unknown) => error instanceof Cancelled || toast.error('What would help could not be tried', { description: (error as Error).message }));
+    return () => abort.abort();
+  }, [report, at, doc, catalogue, graph]);
+  return tried;
 }
