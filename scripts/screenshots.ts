@@ -119,7 +119,8 @@ async function inspecting(page: Page): Promise<void> {
   await canvas.focus();
   await press(page, 'q', 'r');
   await page.getByRole('list', { name: 'The worst places' }).getByRole('button').first().click();
-  await page.waitForTimeout(1500);
+  await page.getByRole('button', { name: /^Everywhere:/ }).waitFor();
+  await page.waitForTimeout(500);
   await shoot(page, 'readability');
   await canvas.focus();
   await press(page, 'q', 'r');
