@@ -75,7 +75,7 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   readonly live?: true;
   /** Its options are asked for, though all of them have defaults. */
   readonly asks?: true;
-  run(context: Context, doc: Doc, selection: Selection, options: z.output<Options>): Outcome | Promise<Outcome>;
+  run(context: Context, doc: Doc, selection: Selection, options: z.output<Options>): Outcome;
 }
 
 /** Keeps the option types while declaring. */

@@ -147,8 +147,13 @@ export function needProblem(one: Operation, doc: Doc, selection: Selection): str
   return undefined;
 }
 
-/** Checks the options against the operation's schema and the selection against its needs, and runs it. Throws Refused with one clear sentence. */
+/** As `operate`, for those who wait for many things: what it throws comes as a rejection. */
 export async function runOperation(id: string, context: Context, doc: Doc, selection: Selection, options: unknown = {}): Promise<Outcome> {
+  return operate(id, context, doc, selection, options);
+}
+
+/** Checks the options against the operation's schema and the selection against its needs, and runs it. Throws Refused with one clear sentence. */
+export function operate(id: string, context: Context, doc: Doc, selection: Selection, options: unknown = {}): Outcome {
   const one = operationById(id);
   if (!doc.graphs.has(selection.graph)) throw new Refused(`This file has no graph “${selection.graph}”.`);
   const problem = needProblem(one, doc, selection);
@@ -160,7 +165,7 @@ export async function runOperation(id: string, context: Context, doc: Doc, selec
   }
   // placing sees folded frames as the blocks that they are drawn as
   const view = one.area === 'arrange' ? foldedView(doc, context.kinds) : doc;
-  const raw = await one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(doc, view, selection), parsed.data);
+  const raw = one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(doc, view, selection), parsed.data);
   const outcome = { ...raw, edit: withFollowers(doc, context.kinds, unfoldEdit(doc, view, raw.edit)) };
   const fed = feedChanges(doc, context.kinds, outcome.edit);
   return fed.length === 0 ? outcome : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };

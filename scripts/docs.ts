@@ -5,6 +5,7 @@ import { headShape, tableNames, tableShapes } from '@basitax/core/document/schem
 import { scopeCases } from '@basitax/core/tests/scope-cases';
 import { z } from 'zod';
 import { pictureFile, pictureOf, withCases } from './scope-pictures.ts';
+import { apiModule, modelModule } from './script-api.ts';
 
 interface Property {
   readonly type?: string | readonly string[];
@@ -69,6 +70,8 @@ export const schemaText = (): string => `${JSON.stringify(fileJsonSchema(), null
 if (process.argv[1]?.endsWith('docs.ts')) {
   writeFileSync(new URL('../docs/format.md', import.meta.url), formatPage());
   writeFileSync(new URL('../docs/format.schema.json', import.meta.url), schemaText());
+  writeFileSync(new URL('../core/script/generated/model.ts', import.meta.url), modelModule());
+  writeFileSync(new URL('../core/script/generated/api.ts', import.meta.url), apiModule());
   mkdirSync(new URL('../docs/scope/', import.meta.url), { recursive: true });
   for (const one of [...scopeCases.heard, ...scopeCases.fed]) writeFileSync(new URL(`../${pictureFile(one)}`, import.meta.url), pictureOf(one));
   const links = new URL('../docs/remote-links.md', import.meta.url);

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { Pool } from '@basitax/threads/pool';
 import { bodyParser } from '@koa/bodyparser';
 import Router from '@koa/router';
 import Koa from 'koa';
@@ -23,7 +24,6 @@ import { operationRoutes } from './operations/routes.ts';
 import { renderRoutes } from './render/routes.ts';
 import type { RenderService } from './render/service.ts';
 import { settingRoutes } from './settings/routes.ts';
-import type { Pool } from './work/pool.ts';
 
 export interface Parts {
   readonly sequelize: Sequelize;

@@ -3,6 +3,7 @@ import { createServer } from 'node:http';
 import { cpus } from 'node:os';
 import { startAssetStore } from '@basitax/demo/standins/asset-store';
 import { startRenderService } from '@basitax/demo/standins/render-service';
+import { Pool } from '@basitax/threads/pool';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
 import { httpAssetStore } from './assets/store.ts';
@@ -10,7 +11,6 @@ import { connect } from './db/connect.ts';
 import { FileStore } from './files/store.ts';
 import { httpRenderService } from './render/service.ts';
 import { demoPassword, demoPeople, seedDemo } from './seed.ts';
-import { Pool } from './work/pool.ts';
 
 /** Told to the person as one sentence, without a stack. */
 function stop(sentence: string): never {

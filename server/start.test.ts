@@ -1,4 +1,5 @@
 import { demoFiles } from '@basitax/demo/files';
+import { Pool } from '@basitax/threads/pool';
 import { expect, it } from 'vitest';
 import { connect } from './db/connect.ts';
 import { HookRun, SketchRow } from './db/models.ts';
@@ -6,7 +7,6 @@ import { fillIn, type RevisionHook } from './files/hooks.ts';
 import { FileStore } from './files/store.ts';
 import { seedDemo } from './seed.ts';
 import { freshDatabase } from './tests/team.ts';
-import { Pool } from './work/pool.ts';
 
 it('seeds once, keeps what is there, migrates only what is missing, and runs later hooks over what was stored before', async () => {
   const url = await freshDatabase();

@@ -263,6 +263,10 @@ export function isExpression(value: unknown): value is Expression & Json {
   return typeof value === 'object' && value !== null && Array.isArray((value as { expression?: unknown }).expression);
 }
 
+/** Can scripts and tables work with the value? Text, a number, yes or no, nothing, or a row of numbers; all else is kept as it is, unread. */
+export const isPlainValue = (value: unknown): boolean =>
+  value === null || ['string', 'number', 'boolean'].includes(typeof value) || (Array.isArray(value) && value.every((part) => typeof part === 'number'));
+
 function normalise(spec: ParameterSpec, value: Json): Json {
   if (spec.type === 'integer' && typeof value === 'number') return Math.round(value);
   if (spec.type === 'color' && typeof value === 'string') return value.toLowerCase();

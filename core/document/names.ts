@@ -13,6 +13,9 @@ export function nameShape(name: string): string | undefined {
   return name.length > 200 ? `A name has at most 200 characters; this one has ${name.length}.` : undefined;
 }
 
+/** The sentence for a name that another node has. */
+export const takenSentence = (name: string): string => `“${name}” is taken by another node of this graph.`;
+
 /** Why a name is refused, as a sentence, or undefined where it is fine. Names are unique in their graph (common practice). */
 export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): string | undefined {
   const problem = nameShape(name);
@@ -20,7 +23,7 @@ export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): strin
   const taken = indexOf(doc)
     .nodesNamed(name)
     .find((node) => node.graph === graph && node.id !== self);
-  return taken ? `“${name}” is taken by another node of this graph.` : undefined;
+  return taken ? takenSentence(name) : undefined;
 }
 
 /** The nearest legal name to any text: accents dropped, other signs to `_`, a letter in front. */

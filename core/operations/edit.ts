@@ -3,12 +3,12 @@ import { indexOf, selectedNodes } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import { nameProblem } from '../document/names.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { operation, plural, Refused } from '../operation.ts';
 import { copyDoc, paste, readClipboard } from '../structure/clipboard.ts';
+import { misfit, passedOver } from '../structure/parameters.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { renameNode } from '../structure/rename.ts';
-import { unlocked } from './settings.ts';
 import { wiringOf } from './wire.ts';
 
 export const rename = operation({
@@ -65,15 +65,17 @@ export const setParameter = operation({
   preview: 'at-once',
   run(context, doc, selection, { parameter, value }) {
     const tx = new Transaction(doc);
-    const { free, findings: found } = unlocked(selectedNodes(doc, selection));
+    const found: Finding[] = [];
     let count = 0;
-    for (const node of free) {
-      if (!context.kinds.parameter(node.kind, parameter) && node.params?.[parameter] === undefined) {
-        found.push(finding('parameter-missing', 'info', [node.id], `“${node.name}” (${context.kinds.title(node.kind)}) has no parameter ${parameter}; it was skipped.`));
+    for (const node of selectedNodes(doc, selection)) {
+      // who sets a value by hand sees what it takes the place of
+      const skipped = passedOver(context.kinds, node, parameter, true);
+      if (skipped) {
+        found.push(skipped);
         continue;
       }
-      const problem = value === undefined ? undefined : context.kinds.valueProblem(node.kind, parameter, value);
-      if (problem) throw new Refused(`${node.name}: ${problem}`);
+      const problem = misfit(context.kinds, node, parameter, value);
+      if (problem) throw new Refused(problem);
       tx.setParameter(node.id, parameter, value);
       count++;
     }

@@ -13,6 +13,8 @@ export interface RunOptions {
   readonly catalogue: Catalogue;
   readonly onProgress?: (progress: Progress) => void;
   readonly signal?: AbortSignalLike;
+  /** Milliseconds after which the worker is ended in the middle of its work, and what is said then. For what might never end. */
+  readonly limit?: { readonly ms: number; readonly say: string };
 }
 
 /** What we need of an AbortSignal; core has no DOM. */
@@ -31,6 +33,10 @@ interface Job {
   readonly reject: (error: Error) => void;
 }
 
+// core has neither DOM nor Node, but both have these
+declare function setTimeout(then: () => void, ms: number): { readonly timer: never };
+declare function clearTimeout(timer: ReturnType<typeof setTimeout> | undefined): void;
+
 /** Sent as an edit only while that is likely shorter than the document. */
 const mostSteps = 20_000;
 
@@ -43,6 +49,7 @@ export class Runner {
   private channel: Channel | undefined;
   private readonly queue: Job[] = [];
   private running: Job | undefined;
+  private timer: ReturnType<typeof setTimeout> | undefined;
   private nextId = 1;
   private version = 0;
   private sentDoc: { version: number; doc: Doc } | undefined;
@@ -97,6 +104,7 @@ export class Runner {
   /** Throws the worker away, and with it the running job. */
   private drop(error: Error): void {
     const job = this.running;
+    clearTimeout(this.timer);
     this.channel?.terminate();
     this.channel = undefined;
     this.running = undefined;
@@ -121,6 +129,14 @@ export class Runner {
       ...(catalogue !== this.sentCatalogue && { catalogue }),
     };
     this.sentCatalogue = catalogue;
+    const { limit } = job.options;
+    if (limit) {
+      this.timer = setTimeout(() => {
+        if (this.running !== job) return;
+        this.drop(new Refused(limit.say));
+        this.next();
+      }, limit.ms);
+    }
     try {
       channel.post(message);
     } catch (error) {
@@ -168,6 +184,7 @@ export class Runner {
       job.options.onProgress?.(answer);
       return;
     }
+    clearTimeout(this.timer);
     this.running = undefined;
     if (answer.type === 'done') job.resolve(answer.result);
     else {

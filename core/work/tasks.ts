@@ -8,7 +8,7 @@ import { apply, type Edit, editSchema } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
 import { timesByPath } from '../formats/times-csv.ts';
-import { type Comparison, compareDocs } from '../inspect/compare/compare.ts';
+import { type Change, type Comparison, compareDocs } from '../inspect/compare/compare.ts';
 import { type Cost, cost } from '../inspect/cost.ts';
 import { type Dependencies, dependencies, type Paths, pathsBetween } from '../inspect/dependencies.ts';
 import { type FileMap, fileLinksSchema, fileMap } from '../inspect/file-map.ts';
@@ -20,12 +20,15 @@ import { type Tried, tryRemedies } from '../inspect/remedies.ts';
 import { type Review, review } from '../inspect/review.ts';
 import { type Sketch, sketch } from '../inspect/sketch.ts';
 import { countUses, type UseCount, useChanges } from '../inspect/uses.ts';
-import { createContext, type Report } from '../operation.ts';
+import { createContext, Refused, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { routesOf } from '../route/route.ts';
 import { factsSchema } from '../rules/rule.ts';
 import { checkRules, rules } from '../rules/rules.ts';
+import type { ScriptOptions, ScriptValues } from '../script/options.ts';
+import { describeScript, reached, runScript, type ScriptOutcome, scriptJobSchema } from '../script/run.ts';
+import { usualLimits } from '../script/sandbox.ts';
 import { foldedView } from '../structure/fold.ts';
 import { proposeRegions, type Region } from '../structure/propose.ts';
 import { bodyPorts, type Publishable } from '../structure/shared-kinds.ts';
@@ -60,6 +63,38 @@ async function plan(raw: unknown, tools: Tools): Promise<Planned> {
   const outcome = await runOperation(input.operation, context, doc, input.selection, input.options);
   if (input.review) tools.progress(0.75, 'comparing');
   return { ...outcome, review: input.review ? review(doc, tools.kinds, input.selection.graph, outcome.edit) : undefined };
+}
+
+/** What an edit that was planned already would do to readability and function. */
+function reviewEdit(raw: unknown, tools: Tools): Review {
+  const input = z.object({ graph: id, edit: z.unknown() }).parse(raw);
+  return review(need(tools.doc), tools.kinds, input.graph, editSchema.parse(input.edit) as Edit);
+}
+
+/** What a script would do, with each change in words. */
+export interface PlannedScript extends ScriptOutcome {
+  readonly changes: readonly Change[];
+  /** The script ran over these, in this order. */
+  readonly over: readonly string[];
+}
+
+async function script(raw: unknown, tools: Tools): Promise<PlannedScript> {
+  const input = scriptJobSchema.parse(raw);
+  const doc = need(tools.doc);
+  const context = createContext(tools.kinds, input.seed, { progress: (fraction, what) => tools.progress(fraction * 0.8, what) });
+  if (!doc.graphs.has(input.graph)) throw new Refused(`This file has no graph “${input.graph}”.`);
+  const reach = reached(context, doc, input.graph, input.reach);
+  const outcome = await runScript(context, doc, reach, input.source, input.values as ScriptValues, { ...usualLimits, ...(input.time !== undefined && { time: input.time }) });
+  tools.progress(0.85, 'listing what would change');
+  const both = { before: tools.kinds, after: tools.kinds };
+  const changes = outcome.edit.steps.length === 0 ? [] : compareDocs(doc, apply(doc, outcome.edit), both).changes;
+  return { ...outcome, changes, over: reach.items };
+}
+
+/** The options that a script declares. */
+async function scriptOptions(raw: unknown, tools: Tools): Promise<ScriptOptions> {
+  const { options } = await describeScript(createContext(tools.kinds, 1), z.object({ source: z.string() }).parse(raw).source);
+  return options;
 }
 
 /** Which wires would better be remote links. */
@@ -230,6 +265,9 @@ function map(raw: unknown, tools: Tools): FileMap {
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
 export const tasks = {
   plan,
+  review: reviewEdit,
+  script,
+  scriptOptions,
   advice,
   regions,
   published,

@@ -2,11 +2,11 @@ import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
 import { type Catalogue, catalogueSchema, emptyCatalogue, type KindSpec, kindSchema } from '@basitax/core/document/catalogue';
 import { sharedKindId } from '@basitax/core/structure/shared-kinds';
+import type { Pool } from '@basitax/threads/pool';
 import { UniqueConstraintError } from 'sequelize';
 import type { Publish, SharedKind } from '../api.ts';
 import { CatalogueRow, FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
-import type { Pool } from '../work/pool.ts';
 
 const zip = promisify(gzip);
 const unzip = promisify(gunzip);

@@ -2,12 +2,12 @@ import type { Edit } from '@basitax/core/edit/step';
 import { decodeFile } from '@basitax/core/formats/decode';
 import { formats, mostBytes } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
+import type { Pool } from '@basitax/threads/pool';
 import type { Context } from 'koa';
 import { z } from 'zod';
 import { type FileInfo, fileIdSchema, restoreSchema, saveSchema } from '../api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route, seenRevision } from '../http/route.ts';
-import type { Pool } from '../work/pool.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
 

@@ -10,13 +10,13 @@ import { limitFindings } from '@basitax/core/finding';
 import { compareFingerprints } from '@basitax/core/inspect/fingerprint';
 import type { UseCount } from '@basitax/core/inspect/uses';
 import type { Inspected } from '@basitax/core/work/tasks';
+import type { Pool } from '@basitax/threads/pool';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
 import type { FileInfo, Revision } from '../api.ts';
 import { Catalogues } from '../catalogue/catalogues.ts';
 import { FileRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
-import type { Pool } from '../work/pool.ts';
 import { type Past, sinceWhen } from './history.ts';
 import { fillIn, runHooks } from './hooks.ts';
 

@@ -1,10 +1,10 @@
 import { describeOperations, operationById } from '@basitax/core/operations';
+import type { Pool } from '@basitax/threads/pool';
 import { z } from 'zod';
 import { fileIdSchema, mayAct, runOperationSchema } from '../api.ts';
 import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route, seenRevision } from '../http/route.ts';
-import type { Pool } from '../work/pool.ts';
 
 /** The registry over HTTP: what there is, and running one on a file, as a dry run unless said otherwise. */
 export function operationRoutes(store: FileStore, pool: Pool): Route[] {

@@ -5,6 +5,7 @@ import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import { startAssetStore } from '@basitax/demo/standins/asset-store';
 import { startRenderService } from '@basitax/demo/standins/render-service';
+import { Pool } from '@basitax/threads/pool';
 import { createConnection } from 'mariadb';
 import { pino } from 'pino';
 import type { Sequelize } from 'sequelize';
@@ -17,7 +18,6 @@ import { User } from '../db/models.ts';
 import { FileStore } from '../files/store.ts';
 import { httpRenderService } from '../render/service.ts';
 import { demoPassword, demoPeople } from '../seed.ts';
-import { Pool } from '../work/pool.ts';
 
 let count = 0;
 

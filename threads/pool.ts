@@ -3,8 +3,9 @@ import type { Channel } from '@basitax/core/work/protocol';
 import { Runner, type RunOptions } from '@basitax/core/work/runner';
 import type { TaskName, TaskResult } from '@basitax/core/work/tasks';
 
-function openThread(): Channel {
-  const worker = new Worker(new URL('./thread.mjs', import.meta.url), { execArgv: [], resourceLimits: { maxOldGenerationSizeMb: 4096 } });
+/** A worker thread that does the tasks of core. */
+export function openThread(): Channel {
+  const worker = new Worker(new URL('./thread.mjs', import.meta.url), { execArgv: [], resourceLimits: { maxOldGenerationSizeMb: 4096, stackSizeMb: 16 } });
   return {
     post: (message) => worker.postMessage(message),
     listen: (receive) => void worker.on('message', receive),

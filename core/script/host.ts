@@ -1,0 +1,276 @@
+import { parseColor } from '../color/contrast.ts';
+import type { Doc, Selection } from '../document/doc.ts';
+import { frameRects, rectOf } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import { nameShape, takenSentence } from '../document/names.ts';
+import { tableShapes } from '../document/schema.ts';
+import { diff } from '../edit/diff.ts';
+import type { Edit, Step } from '../edit/step.ts';
+import { Transaction } from '../edit/transaction.ts';
+import { type Finding, finding, limitFindings } from '../finding.ts';
+import { stronglyConnected } from '../inspect/graph/components.ts';
+import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
+import { type Context, Refused } from '../operation.ts';
+import { operate } from '../operations.ts';
+import { QueryError, select } from '../query/query.ts';
+import { withFollowers } from '../structure/followers.ts';
+import { misfit, passedOver } from '../structure/parameters.ts';
+import { renameNode } from '../structure/rename.ts';
+import type { Answer, Start } from './bridge.ts';
+import { optionValues, readDeclared, type ScriptOptions, type ScriptValues } from './options.ts';
+import { type Request, requestSchema } from './requests.ts';
+import { Rows } from './rows.ts';
+
+/** One line of the console. */
+export interface LogLine {
+  readonly level: 'log' | 'warn';
+  readonly text: string;
+}
+
+/** A file that a script gives out beside its edit. */
+export interface ScriptOutput {
+  readonly name: string;
+  readonly text: string;
+}
+
+/** The most that a script may say: lines and characters in the console, characters given out, nodes skipped. */
+export const mostSaid = { lines: 1000, characters: 200_000, output: 5_000_000, outputs: 20, skips: 20_000 } as const;
+
+/** Thrown to a script that only has to say what its options are. */
+const describing = 'describing';
+
+/**
+ * What stands on this side of the sandbox's border: a document with the script's changes so far, and the rules that hold for each. Takes requests
+ * and gives answers as JSON text; what is refused is an answer too. A change costs a step; an operation what it costs anywhere.
+ */
+export class ScriptHost {
+  readonly log: LogLine[] = [];
+  readonly outputs: ScriptOutput[] = [];
+  readonly findings: Finding[] = [];
+  declared: ScriptOptions = {};
+  /** How long the host itself has worked, in milliseconds: no time of the script's. */
+  spent = 0;
+  private readonly context: Context;
+  private readonly before: Doc;
+  private readonly selection: Selection;
+  private readonly values: ScriptValues | typeof describing;
+  private readonly rows: Rows;
+  private tx: Transaction;
+  /** The document after the last operation: what has been set by hand since stands in `tx`. */
+  private settled: Doc;
+  private names = new Map<Id, Map<string, Id>>();
+  private characters = 0;
+  private given = 0;
+
+  /** `values` undefined: the script is run only as far as its options. */
+  constructor(context: Context, doc: Doc, selection: Selection, values: ScriptValues | undefined) {
+    this.context = context;
+    this.before = doc;
+    this.settled = doc;
+    this.selection = selection;
+    this.values = values ?? describing;
+    this.rows = new Rows(context.kinds);
+    this.tx = new Transaction(doc);
+  }
+
+  /** What the model starts with, as JSON text. */
+  start(): string {
+    const { title, root } = this.before.head;
+    const start: Start = { title, root, graph: this.selection.graph, selected: this.selection.items, seed: this.context.seed, ...this.rows.all(this.before) };
+    return JSON.stringify(start);
+  }
+
+  /** Everything that was done, as the shortest edit. */
+  edit(): Edit {
+    this.settle();
+    return diff(this.before, this.settled);
+  }
+
+  answer(text: string): string {
+    const started = Date.now();
+    try {
+      return JSON.stringify(this.take(this.read(text)));
+    } catch (error) {
+      if (error === describing) return JSON.stringify({ stop: true } satisfies Answer);
+      if (error instanceof Refused || error instanceof QueryError) return JSON.stringify({ error: error.message } satisfies Answer);
+      throw error;
+    } finally {
+      this.spent += Date.now() - started;
+    }
+  }
+
+  private read(text: string): Request {
+    const request = requestSchema.safeParse(text.startsWith('{') ? JSON.parse(text) : undefined);
+    if (request.success) return request.data;
+    const issue = request.error.issues[0];
+    throw new Refused(`What was asked does not fit: ${issue?.path.join('.') || 'the request'}: ${issue?.message ?? 'not as expected'}.`);
+  }
+
+  private take(request: Request): Answer {
+    switch (request.do) {
+      case 'set':
+        return this.set(request);
+      case 'move':
+        return this.move(request);
+      case 'field':
+        return this.field(request);
+      case 'run':
+        return this.run(request);
+      case 'select':
+        return { result: select(request.query, this.settle(), this.context.kinds, request.graph) };
+      case 'flow':
+        return { result: this.flow() };
+      case 'size': {
+        const { width, height } = rectOf(this.tx.doc, this.context.kinds, this.node(request.node));
+        return { result: { width, height } };
+      }
+      case 'rects':
+        return {
+          result: Object.fromEntries([...frameRects(this.settle(), this.context.kinds, request.graph)].map(([id, rect]) => [id, [rect.x, rect.y, rect.width, rect.height]])),
+        };
+      case 'options':
+        this.declared = readDeclared(request.declared);
+        if (this.values === describing) throw describing;
+        return { result: optionValues(this.declared, this.values) };
+      case 'log':
+        return this.say(request.level, request.text);
+      case 'progress':
+        this.context.progress(Math.min(1, Math.max(0, request.fraction ?? 0)), request.what.slice(0, 200));
+        return {};
+      case 'skip':
+        this.skipped(finding('script-skip', 'info', [this.node(request.node).id], `“${this.node(request.node).name}” was skipped: ${request.reason.slice(0, 500)}`));
+        return {};
+      case 'output':
+        return this.output(request.name, request.text);
+    }
+  }
+
+  private node(id: Id): NonNullable<ReturnType<Doc['nodes']['get']>> {
+    const node = this.tx.get('nodes', id);
+    if (!node) throw new Refused(`The node ${id} is not in this file.`);
+    return node;
+  }
+
+  private skipped(reason: Finding): void {
+    if (this.findings.length < mostSaid.skips) this.findings.push(reason);
+  }
+
+  private set({ node: id, parameter, value, must, replace }: Request & { do: 'set' }): Answer {
+    const node = this.node(id);
+    const reason = passedOver(this.context.kinds, node, parameter, replace === true);
+    if (reason && must) throw new Refused(reason.message.replace(' and was skipped', '').replace('; it was skipped', ''));
+    if (reason) {
+      this.skipped(reason);
+      return { result: false };
+    }
+    const problem = misfit(this.context.kinds, node, parameter, value);
+    if (problem) throw new Refused(problem);
+    this.tx.setParameter(node.id, parameter, value);
+    return { result: true };
+  }
+
+  private move({ node: id, x, y }: Request & { do: 'move' }): Answer {
+    const node = this.node(id);
+    if (x === null || y === null || Math.abs(x) > 1e6 || Math.abs(y) > 1e6)
+      throw new Refused(`“${node.name}” cannot be moved to ${x}, ${y}: places are numbers of pixels, up to a million.`);
+    this.tx.move(node.id, x, y);
+    const now = this.node(id);
+    return { result: { x: now.x, y: now.y } };
+  }
+
+  private field({ table, id, field, value }: Request & { do: 'field' }): Answer {
+    const record = this.tx.get(table, id);
+    if (!record) throw new Refused(`The ${table.slice(0, -1)} ${id} is not in this file.`);
+    const what = `“${'name' in record ? record.name : 'title' in record ? record.title : 'the note'}”`;
+    if (table === 'nodes' && field === 'name') return this.rename(id, String(value));
+    if (field === 'bypassed' || field === 'pinned') this.tx.set('nodes', id, field, value === true ? true : undefined);
+    else if (field === 'color') {
+      if (value !== '' && !parseColor(String(value))) throw new Refused(`${what}: “${String(value)}” is no colour; write it as #2f6f8f.`);
+      this.tx.set(table, id, 'color', value === '' ? undefined : String(value).toLowerCase());
+    } else if (writable[table].includes(field)) {
+      const shape = (tableShapes[table].shape as Record<string, { safeParse(value: unknown): { success: boolean; error?: { issues: { message: string }[] } } }>)[field]!;
+      const checked = shape.safeParse(value);
+      if (!checked.success) throw new Refused(`${what}: the ${field} does not fit: ${checked.error?.issues[0]?.message ?? 'not as expected'}.`);
+      const isEmpty = value === '' && field !== 'title' && field !== 'text';
+      this.tx.set(table, id, field as never, (isEmpty ? undefined : value) as never);
+    } else throw new Refused(`${what} has no field “${field}” that a script may write.`);
+    return {};
+  }
+
+  private rename(id: Id, name: string): Answer {
+    const node = this.node(id);
+    const taken = this.namesOf(node.graph);
+    const holder = taken.get(name);
+    const problem = nameShape(name) ?? (holder !== undefined && holder !== id ? takenSentence(name) : undefined);
+    if (problem) throw new Refused(`“${node.name}”: ${problem}`);
+    taken.delete(node.name);
+    taken.set(name, id);
+    const from = this.tx.edit.steps.length;
+    renameNode(this.tx, this.settled, node, name);
+    // a beacon's taps and a nested node's ports carry the name too
+    const others = this.tx.edit.steps.slice(from + 1);
+    return others.length === 0 ? {} : { delta: this.rows.touched(this.tx.doc, { steps: others }) };
+  }
+
+  private namesOf(graph: Id): Map<string, Id> {
+    let names = this.names.get(graph);
+    if (!names) {
+      names = new Map([...this.tx.doc.nodes.values()].flatMap((node) => (node.graph === graph ? [[node.name, node.id] as const] : [])));
+      this.names.set(graph, names);
+    }
+    return names;
+  }
+
+  /** The document with all that was done, notes that follow what moved included. */
+  private settle(): Doc {
+    const steps = this.tx.edit.steps;
+    if (steps.length > 0) {
+      const followed = withFollowers(this.settled, this.context.kinds, { steps });
+      for (const step of followed.steps.slice(steps.length)) this.tx.push(step);
+      this.settled = this.tx.doc;
+      this.tx = new Transaction(this.settled);
+    }
+    return this.settled;
+  }
+
+  private run({ operation, graph, items, options }: Request & { do: 'run' }): Answer {
+    const doc = this.settle();
+    const { edit, report } = operate(operation, this.context, doc, { graph, items }, options);
+    const steps: Step[] = [];
+    for (const step of edit.steps) {
+      this.tx.push(step);
+      steps.push(step);
+    }
+    this.settled = this.tx.doc;
+    this.tx = new Transaction(this.settled);
+    this.names = new Map();
+    for (const one of report.findings) this.skipped(one);
+    const result = { summary: report.summary, findings: limitFindings(report.findings).map((one) => one.message), made: [...(report.select ?? [])] };
+    return { result, ...(steps.length > 0 && { delta: this.rows.touched(this.settled, { steps }) }) };
+  }
+
+  /** Ids with sources before what they feed; loops by id. */
+  private flow(): Id[] {
+    const graph = dependencyGraph(this.settle(), this.context.kinds);
+    return stronglyConnected(graph.before).flatMap((component) => [...component].sort((a, b) => a - b).map((i) => graph.nodes[i]!.id));
+  }
+
+  private say(level: LogLine['level'], text: string): Answer {
+    if (this.log.length > mostSaid.lines || this.characters > mostSaid.characters) return {};
+    this.characters += text.length;
+    const isFull = this.log.length === mostSaid.lines || this.characters > mostSaid.characters;
+    this.log.push(isFull ? { level: 'warn', text: 'The console is full; what else is said is left out.' } : { level, text });
+    return {};
+  }
+
+  private output(name: string, text: string): Answer {
+    if (!/^[\w .-]{1,100}$/.test(name)) throw new Refused(`“${name}” is no name of a file: letters, digits, blanks, full stops, _ and - only.`);
+    this.given += text.length;
+    if (this.given > mostSaid.output) throw new Refused(`The script gives out more than ${mostSaid.output / 1e6} million characters.`);
+    if (this.outputs.length >= mostSaid.outputs) throw new Refused(`The script gives out more than ${mostSaid.outputs} files.`);
+    this.outputs.push({ name, text });
+    return {};
+  }
+}
+
+const writable: Readonly<Record<'nodes' | 'frames' | 'notes', readonly string[]>> = { nodes: ['label'], frames: ['title', 'note'], notes: ['text'] };

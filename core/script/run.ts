@@ -1,0 +1,92 @@
+import { z } from 'zod';
+import { type Doc, emptyDoc, type Selection } from '../document/doc.ts';
+import type { Edit } from '../edit/step.ts';
+import { type Context, plural, Refused, type Report } from '../operation.ts';
+import { select } from '../query/query.ts';
+import { compileScript, ScriptSyntax } from './compile.ts';
+import { type LogLine, ScriptHost, type ScriptOutput } from './host.ts';
+import type { ScriptOptions, ScriptValues } from './options.ts';
+import { runInSandbox, type SandboxFailure, type ScriptLimits, usualLimits } from './sandbox.ts';
+
+/** What a script did. With a failure the edit is empty: all or nothing. */
+export interface ScriptOutcome {
+  readonly edit: Edit;
+  /** Its findings are what was skipped, and what operations had to say. */
+  readonly report: Report;
+  readonly log: readonly LogLine[];
+  readonly outputs: readonly ScriptOutput[];
+  readonly failure: SandboxFailure | undefined;
+}
+
+export const reachSchema = z.discriminatedUnion('over', [
+  z.object({ over: z.literal('selection'), items: z.array(z.string().max(200)).max(100_000).readonly() }),
+  z.object({ over: z.literal('query'), query: z.string().max(2000) }),
+  z.object({ over: z.literal('all') }),
+]);
+/** Over what a script runs: nodes by id in the order of selection, those that fit a query, or all of the graph. */
+export type ScriptReach = z.infer<typeof reachSchema>;
+
+/** The most characters that a script may have. */
+export const mostSource = 200_000;
+
+/** Everything that says what a script is to do, as it comes over a border. */
+export const scriptJobSchema = z.object({
+  graph: z.string().min(1).max(200),
+  reach: reachSchema,
+  source: z.string().max(mostSource),
+  values: z.record(z.string(), z.json()).default({}),
+  seed: z.int().default(1),
+  /** Milliseconds that the script itself may take. */
+  time: z.number().min(1).max(120_000).optional(),
+});
+
+/** How long a worker may be at a script, its operations included, before it is ended from outside. */
+export const scriptEnd = { ms: 60_000, say: 'The script took longer than a minute and was stopped; nothing was changed.' } as const;
+
+/** The nodes that a script runs over, in their order. Throws QueryError. */
+export function reached(context: Context, doc: Doc, graph: string, reach: ScriptReach): Selection {
+  const items = reach.over === 'selection' ? reach.items.filter((id) => doc.nodes.has(id)) : select(reach.over === 'query' ? reach.query : '', doc, context.kinds, graph);
+  return { graph, items };
+}
+
+/**
+ * Runs a script on a document: the same input gives the same edit, wherever it runs. Throws Refused where there is no such graph; all that is wrong
+ * with the script itself is its failure. Cost: that of the script, and of sending the document over the border once.
+ */
+export async function runScript(
+  context: Context,
+  doc: Doc,
+  selection: Selection,
+  source: string,
+  values: ScriptValues,
+  limits: ScriptLimits = usualLimits,
+): Promise<ScriptOutcome> {
+  if (!doc.graphs.has(selection.graph)) throw new Refused(`This file has no graph “${selection.graph}”.`);
+  const host = new ScriptHost(context, doc, selection, values);
+  const failure = await inSandbox(source, host, limits);
+  const edit = failure ? { steps: [] } : host.edit();
+  const touched = new Set(edit.steps.map((step) => step.id)).size;
+  const summary = failure
+    ? 'The script ended with an error; nothing was changed.'
+    : touched === 0
+      ? 'The script changed nothing.'
+      : `The script changed ${plural(touched, 'thing')}.`;
+  return { edit, report: { summary, findings: failure ? [] : host.findings }, log: host.log, outputs: failure ? [] : host.outputs, failure };
+}
+
+/** What a script declares, without running it any further. A script that calls no `options` has none. */
+export async function describeScript(context: Context, source: string): Promise<{ readonly options: ScriptOptions; readonly failure: SandboxFailure | undefined }> {
+  const doc = emptyDoc('none', '');
+  const host = new ScriptHost(context, doc, { graph: doc.head.root, items: [] }, undefined);
+  const failure = await inSandbox(source, host, { ...usualLimits, time: 2000 });
+  return { options: host.declared, failure };
+}
+
+async function inSandbox(source: string, host: ScriptHost, limits: ScriptLimits): Promise<SandboxFailure | undefined> {
+  try {
+    return await runInSandbox(compileScript(source), host, limits);
+  } catch (error) {
+    if (error instanceof ScriptSyntax) return { message: error.message, ...(error.line !== undefined && { line: error.line }) };
+    throw error;
+  }
+}

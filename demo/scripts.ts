@@ -1,0 +1,30 @@
+import { readFileSync } from 'node:fs';
+
+/** A script that comes with the demo: also the worked examples of docs/scripting.md. */
+export interface DemoScript {
+  readonly id: string;
+  readonly title: string;
+  readonly about: string;
+  readonly source: string;
+}
+
+const named: readonly (readonly [string, string, string])[] = [
+  ['switch-on', 'Switch on', 'Switches a yes-or-no parameter of all nodes that have it.'],
+  ['scale-places', 'Scale from the centre', 'Spreads nodes, or draws them together, from their common centre.'],
+  ['place-beside', 'Place beside', 'Puts each node beside the one selected before it.'],
+  ['label-from-parameter', 'Label from parameters', 'Writes labels from the values of parameters.'],
+  ['replace-in-paths', 'Replace in paths', 'Finds and replaces in the paths of what is read and written.'],
+  ['re-source', 'Re-source by name', 'Leads all that takes from one node to another.'],
+  ['frame-by-prefix', 'Frame by prefix', 'Frames nodes whose names begin alike.'],
+  ['number-in-flow-order', 'Number in flow order', 'Names nodes by kind and number, sources first.'],
+  ['replace-kind', 'Replace a kind', 'Makes every node of one kind one of another.'],
+  ['report-csv', 'Report as CSV', 'Lists the nodes with frame, sources and open inputs.'],
+];
+
+/** In the order in which the documentation tells of them. */
+export const demoScripts: readonly DemoScript[] = named.map(([id, title, about]) => ({
+  id,
+  title,
+  about,
+  source: readFileSync(new URL(`./scripts/${id}.ts`, import.meta.url), 'utf8'),
+}));
