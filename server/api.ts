@@ -1,6 +1,8 @@
 import { kindSchema } from '@basitax/core/document/catalogue';
 import { editSchema } from '@basitax/core/edit/step';
 import { useKinds } from '@basitax/core/inspect/uses';
+import { scriptOptionsSchema } from '@basitax/core/script/options';
+import { mostSource } from '@basitax/core/script/run';
 import { z } from 'zod';
 
 // What goes over the border between web and server, in both directions. Everything is checked with these, on both sides.
@@ -151,6 +153,40 @@ export const catalogueReportSchema = z.object({
   changes: z.array(z.object({ kind: z.string().optional(), breaking: z.boolean(), sentence: z.string() })),
   files: usesSchema,
 });
+
+export const libraryTypes = ['script', 'recipe'] as const;
+export type LibraryType = (typeof libraryTypes)[number];
+
+/** A script or recipe of the library, without what it holds. */
+export const libraryItemSchema = z.object({
+  id: z.string(),
+  type: z.enum(libraryTypes),
+  title: z.string(),
+  about: z.string(),
+  runRole: roleSchema,
+  changeRole: roleSchema,
+  version: z.int(),
+  author: z.string(),
+  message: z.string(),
+  changedAt: z.string(),
+});
+export type LibraryItem = z.infer<typeof libraryItemSchema>;
+
+/** One version, with the script or the recipe as JSON, and the options that a script declares. */
+export const libraryVersionSchema = libraryItemSchema.extend({ content: z.string(), options: scriptOptionsSchema });
+export type LibraryVersion = z.infer<typeof libraryVersionSchema>;
+
+const libraryWords = {
+  title: z.string().trim().min(1, 'Title it.').max(200),
+  about: z.string().trim().max(1000).default(''),
+  runRole: roleSchema.default('editor'),
+  changeRole: roleSchema.default('editor'),
+  content: z.string().min(1, 'It is empty.').max(mostSource),
+  message: z.string().trim().max(500).default(''),
+};
+export const libraryMakeSchema = z.object({ type: z.enum(libraryTypes), ...libraryWords });
+export const libraryChangeSchema = z.object(libraryWords);
+export type LibraryChange = z.input<typeof libraryChangeSchema>;
 
 export const renderedSchema = z.object({ rendered: z.array(z.object({ path: z.string(), picture: z.string(), ms: z.number() })) });
 

@@ -20,6 +20,8 @@ import type { FileStore } from './files/store.ts';
 import { HttpProblem, problems } from './http/problem.ts';
 import { type Route, route, serve } from './http/route.ts';
 import { inspectRoutes } from './inspect/routes.ts';
+import { Library } from './library/library.ts';
+import { libraryRoutes } from './library/routes.ts';
 import { operationRoutes } from './operations/routes.ts';
 import { renderRoutes } from './render/routes.ts';
 import type { RenderService } from './render/service.ts';
@@ -61,6 +63,7 @@ export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts
     ...assetRoutes(assets),
     ...renderRoutes(render),
     ...inspectRoutes(store),
+    ...libraryRoutes(new Library(sequelize, pool)),
   ];
 }
 
@@ -87,7 +90,8 @@ export function createApp(parts: Parts): Koa {
         useDefaults: false,
         directives: {
           defaultSrc: ["'self'"],
-          scriptSrc: ["'self'"],
+          // scripts run in a sandbox that is WebAssembly
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
           workerSrc: ["'self'"],
           // the component library sets style elements for its scroll lock and its messages
           styleSrc: ["'self'", "'unsafe-inline'"],

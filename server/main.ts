@@ -9,6 +9,7 @@ import { createApp } from './app.ts';
 import { httpAssetStore } from './assets/store.ts';
 import { connect } from './db/connect.ts';
 import { FileStore } from './files/store.ts';
+import { Library } from './library/library.ts';
 import { httpRenderService } from './render/service.ts';
 import { demoPassword, demoPeople, seedDemo } from './seed.ts';
 
@@ -31,7 +32,7 @@ const sequelize = await connect(url, (name) => log.info({ migration: name }, 'mi
 const pool = new Pool(Math.max(1, Math.min(4, cpus().length - 1)));
 const store = new FileStore(sequelize, pool);
 
-if (process.env.BASITAX_DEMO !== 'no') await seedDemo(store, (title) => console.log(`  loading “${title}” …`));
+if (process.env.BASITAX_DEMO !== 'no') await seedDemo(store, new Library(sequelize, pool), (title) => console.log(`  loading “${title}” …`));
 const filled = await store.fillInHooks();
 if (filled > 0) log.info({ revisions: filled }, 'filled in');
 

@@ -1,10 +1,12 @@
 import { writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
+import { demoScripts } from '@basitax/demo/scripts';
 import type { Role } from './api.ts';
 import { hashPassword } from './auth/session.ts';
-import { FileRow, User } from './db/models.ts';
+import { FileRow, LibraryRow, User } from './db/models.ts';
 import type { FileStore } from './files/store.ts';
+import type { Library } from './library/library.ts';
 
 /** The demo team: roles, no names. The password is the same for all, and said at the start. */
 export const demoPeople: readonly { login: string; name: string; role: Role }[] = [
@@ -15,7 +17,7 @@ export const demoPeople: readonly { login: string; name: string; role: Role }[] 
 export const demoPassword = 'lantern-reef';
 
 /** Loads the demo team and its files where there are no people yet. True where it did. */
-export async function seedDemo(store: FileStore, said: (what: string) => void = () => {}): Promise<boolean> {
+export async function seedDemo(store: FileStore, library: Library, said: (what: string) => void = () => {}): Promise<boolean> {
   await store.catalogues.add(catalogue);
   const isNew = (await User.count()) === 0;
   if (isNew) {
@@ -25,6 +27,11 @@ export async function seedDemo(store: FileStore, said: (what: string) => void = 
   // a first start that was stopped half-way goes on where it was; files that people removed later do not come back
   if (!isNew && (await FileRow.count()) >= demoFiles.length) return false;
   if (!isNew && (await FileRow.findOne({ where: { id: demoFiles[demoFiles.length - 1]!.slug } }))) return false;
+  const lead = { id: 'lead', ...demoPeople[0]! };
+  for (const { id, title, about, source } of demoScripts) {
+    if (await LibraryRow.findByPk(id)) continue;
+    await library.make({ type: 'script', title, about, content: source, runRole: 'viewer', changeRole: 'lead', message: 'Comes with the demo' }, lead, id);
+  }
   for (const file of demoFiles) {
     if (await FileRow.findByPk(file.slug)) continue;
     said(file.title);

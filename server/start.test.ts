@@ -1,10 +1,12 @@
 import { demoFiles } from '@basitax/demo/files';
+import { demoScripts } from '@basitax/demo/scripts';
 import { Pool } from '@basitax/threads/pool';
 import { expect, it } from 'vitest';
 import { connect } from './db/connect.ts';
 import { HookRun, SketchRow } from './db/models.ts';
 import { fillIn, type RevisionHook } from './files/hooks.ts';
 import { FileStore } from './files/store.ts';
+import { Library } from './library/library.ts';
 import { seedDemo } from './seed.ts';
 import { freshDatabase } from './tests/team.ts';
 
@@ -15,9 +17,12 @@ it('seeds once, keeps what is there, migrates only what is missing, and runs lat
   expect(names.length).toBeGreaterThanOrEqual(2);
   const pool = new Pool(1);
   const store = new FileStore(sequelize, pool);
-  expect(await seedDemo(store)).toBe(true);
+  const library = new Library(sequelize, pool);
+  expect(await seedDemo(store, library)).toBe(true);
+  const viewer = { id: 'viewer', login: 'viewer', name: 'Producer', role: 'viewer' } as const;
+  expect((await library.list(viewer)).map((item) => item.id).sort()).toEqual(demoScripts.map((script) => script.id).sort());
   expect((await store.list()).map((file) => file.id).sort()).toEqual(demoFiles.map((file) => file.slug).sort());
-  expect(await seedDemo(store)).toBe(false);
+  expect(await seedDemo(store, library)).toBe(false);
 
   await SketchRow.destroy({ where: {} });
   const seen: string[] = [];

@@ -48,6 +48,8 @@ export class ScriptHost {
   readonly outputs: ScriptOutput[] = [];
   readonly findings: Finding[] = [];
   declared: ScriptOptions = {};
+  /** What a script declared was refused. */
+  isDeclaring = false;
   /** How long the host itself has worked, in milliseconds: no time of the script's. */
   spent = 0;
   private readonly context: Context;
@@ -129,7 +131,9 @@ export class ScriptHost {
           result: Object.fromEntries([...frameRects(this.settle(), this.context.kinds, request.graph)].map(([id, rect]) => [id, [rect.x, rect.y, rect.width, rect.height]])),
         };
       case 'options':
+        this.isDeclaring = true;
         this.declared = readDeclared(request.declared);
+        this.isDeclaring = false;
         if (this.values === describing) throw describing;
         return { result: optionValues(this.declared, this.values) };
       case 'log':

@@ -74,12 +74,26 @@ export async function runScript(
   return { edit, report: { summary, findings: failure ? [] : host.findings }, log: host.log, outputs: failure ? [] : host.outputs, failure };
 }
 
-/** What a script declares, without running it any further. A script that calls no `options` has none. */
+/**
+ * What a script declares, without running it any further; one that calls no `options` has none. The failure is one that it would have anywhere:
+ * a mistake of form, or in what it declares. What comes of there being no nodes here is none.
+ */
 export async function describeScript(context: Context, source: string): Promise<{ readonly options: ScriptOptions; readonly failure: SandboxFailure | undefined }> {
   const doc = emptyDoc('none', '');
   const host = new ScriptHost(context, doc, { graph: doc.head.root, items: [] }, undefined);
   const failure = await inSandbox(source, host, { ...usualLimits, time: 2000 });
-  return { options: host.declared, failure };
+  const isItsOwn = failure !== undefined && (/^SyntaxError/.test(failure.message) || host.isDeclaring || !isReadable(source));
+  return { options: host.declared, failure: isItsOwn ? failure : undefined };
+}
+
+function isReadable(source: string): boolean {
+  try {
+    compileScript(source);
+    return true;
+  } catch (error) {
+    if (error instanceof ScriptSyntax) return false;
+    throw error;
+  }
 }
 
 async function inSandbox(source: string, host: ScriptHost, limits: ScriptLimits): Promise<SandboxFailure | undefined> {

@@ -28,7 +28,7 @@ import { factsSchema } from '../rules/rule.ts';
 import { checkRules, rules } from '../rules/rules.ts';
 import type { ScriptOptions, ScriptValues } from '../script/options.ts';
 import { describeScript, reached, runScript, type ScriptOutcome, scriptJobSchema } from '../script/run.ts';
-import { usualLimits } from '../script/sandbox.ts';
+import { type SandboxFailure, usualLimits } from '../script/sandbox.ts';
 import { foldedView } from '../structure/fold.ts';
 import { proposeRegions, type Region } from '../structure/propose.ts';
 import { bodyPorts, type Publishable } from '../structure/shared-kinds.ts';
@@ -91,10 +91,9 @@ async function script(raw: unknown, tools: Tools): Promise<PlannedScript> {
   return { ...outcome, changes, over: reach.items };
 }
 
-/** The options that a script declares. */
-async function scriptOptions(raw: unknown, tools: Tools): Promise<ScriptOptions> {
-  const { options } = await describeScript(createContext(tools.kinds, 1), z.object({ source: z.string() }).parse(raw).source);
-  return options;
+/** The options that a script declares, and why it cannot be read where it cannot. */
+async function scriptOptions(raw: unknown, tools: Tools): Promise<{ options: ScriptOptions; failure: SandboxFailure | undefined }> {
+  return describeScript(createContext(tools.kinds, 1), z.object({ source: z.string() }).parse(raw).source);
 }
 
 /** Which wires would better be remote links. */

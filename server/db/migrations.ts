@@ -87,4 +87,28 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.bulkDelete('hook_runs', { hook: 'kind-uses' });
     },
   },
+  {
+    name: '0006-library',
+    async up({ context: db }) {
+      await db.createTable('library', {
+        id: key(64),
+        type: text(10),
+        title: text(200),
+        about: text(1000),
+        run_role: text(10),
+        change_role: text(10),
+        head: whole,
+        created_at: time,
+      });
+      await db.createTable('library_versions', {
+        id: { ...key(64), references: { model: 'library', key: 'id' }, onDelete: 'CASCADE' },
+        version: numbered,
+        content: { type: DataTypes.TEXT('medium'), allowNull: false },
+        options: { type: DataTypes.TEXT('medium'), allowNull: false },
+        author: text(100),
+        message: text(500),
+        created_at: time,
+      });
+    },
+  },
 ];

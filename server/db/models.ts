@@ -1,6 +1,6 @@
 import type { UseKind } from '@basitax/core/inspect/uses';
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
-import type { Role } from '../api.ts';
+import type { LibraryType, Role } from '../api.ts';
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
   declare id: string;
@@ -110,6 +110,33 @@ export class TimesRow extends Model<InferAttributes<TimesRow>, InferCreationAttr
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A script or recipe of the team's library: what it is called, and who may do what with it. */
+export class LibraryRow extends Model<InferAttributes<LibraryRow>, InferCreationAttributes<LibraryRow>> {
+  declare id: string;
+  declare type: LibraryType;
+  declare title: string;
+  declare about: string;
+  /** The least role that may run it, and that may change it. */
+  declare runRole: Role;
+  declare changeRole: Role;
+  /** Number of the newest version. */
+  declare head: number;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** A version of it; never changed once it is there. */
+export class LibraryVersionRow extends Model<InferAttributes<LibraryVersionRow>, InferCreationAttributes<LibraryVersionRow>> {
+  declare id: string;
+  declare version: number;
+  /** The script, or the recipe as JSON. */
+  declare content: string;
+  /** The options that a script declares, as JSON. */
+  declare options: string;
+  declare author: string;
+  declare message: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
 /** Binds the models to a connection. Columns follow the migrations, which alone make tables. */
 export function bindModels(sequelize: Sequelize): void {
   const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
@@ -161,5 +188,14 @@ export function bindModels(sequelize: Sequelize): void {
   );
   UseRow.init({ fileId: key(64), what: key(10), name: key(200), value: key(200), count: { type: DataTypes.INTEGER, allowNull: false } }, { ...options('uses'), createdAt: false });
   TimesRow.init({ fileId: key(64), content: { type: DataTypes.TEXT('long'), allowNull: false }, author: text(100), source: text(200), createdAt: time() }, options('file_times'));
+  const long = () => ({ type: DataTypes.TEXT('medium'), allowNull: false });
+  LibraryRow.init(
+    { id: key(), type: text(10), title: text(200), about: text(1000), runRole: text(10), changeRole: text(10), head: whole(), createdAt: time() },
+    options('library'),
+  );
+  LibraryVersionRow.init(
+    { id: key(), version: { ...whole(), primaryKey: true }, content: long(), options: long(), author: text(100), message: text(500), createdAt: time() },
+    options('library_versions'),
+  );
   SettingRow.init({ userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('settings'), createdAt: false });
 }

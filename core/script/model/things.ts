@@ -56,7 +56,11 @@ function once<T>(make: (id: string) => T): (id: string) => T {
 
 /** Does an operation of the registry in a graph. */
 export function perform(operation: string, graph: string, items: readonly string[], options: object = {}, node?: string): ScriptReport & { ids: readonly string[] } {
-  const { summary, findings, made } = ask({ do: 'run', operation, graph, items: [...items], options: options as never }, node) as { summary: string; findings: string[]; made: string[] };
+  const { summary, findings, made } = ask({ do: 'run', operation, graph, items: [...items], options: options as never }, node) as {
+    summary: string;
+    findings: string[];
+    made: string[];
+  };
   return { summary, findings, ids: made, made: listOf(made.filter((id) => nodes.has(id))) };
 }
 
