@@ -2,7 +2,7 @@ import { kindSchema } from '@basitax/core/document/catalogue';
 import { editSchema } from '@basitax/core/edit/step';
 import { useKinds } from '@basitax/core/inspect/uses';
 import { scriptOptionsSchema } from '@basitax/core/script/options';
-import { mostSource } from '@basitax/core/script/run';
+import { mostSource } from '@basitax/core/script/job';
 import { z } from 'zod';
 
 // What goes over the border between web and server, in both directions. Everything is checked with these, on both sides.

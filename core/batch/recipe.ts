@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ruleById } from '../rules/rules.ts';
-import { mostSource } from '../script/run.ts';
+import { mostSource } from '../script/job.ts';
 import { mappingSchema } from './mapping.ts';
 
 const query = z.string().max(2000).default('').describe('Which nodes: a query; all where empty.');

@@ -1,10 +1,10 @@
-import { z } from 'zod';
 import { type Doc, emptyDoc, type Selection } from '../document/doc.ts';
 import type { Edit } from '../edit/step.ts';
 import { type Context, plural, Refused, type Report } from '../operation.ts';
 import { select } from '../query/query.ts';
 import { compileScript, ScriptSyntax } from './compile.ts';
 import { type LogLine, ScriptHost, type ScriptOutput } from './host.ts';
+import type { ScriptReach } from './job.ts';
 import type { ScriptOptions, ScriptValues } from './options.ts';
 import { runInSandbox, type SandboxFailure, type ScriptLimits, usualLimits } from './sandbox.ts';
 
@@ -17,31 +17,6 @@ export interface ScriptOutcome {
   readonly outputs: readonly ScriptOutput[];
   readonly failure: SandboxFailure | undefined;
 }
-
-export const reachSchema = z.discriminatedUnion('over', [
-  z.object({ over: z.literal('selection'), items: z.array(z.string().max(200)).max(100_000).readonly() }),
-  z.object({ over: z.literal('query'), query: z.string().max(2000) }),
-  z.object({ over: z.literal('all') }),
-]);
-/** Over what a script runs: nodes by id in the order of selection, those that fit a query, or all of the graph. */
-export type ScriptReach = z.infer<typeof reachSchema>;
-
-/** The most characters that a script may have. */
-export const mostSource = 200_000;
-
-/** Everything that says what a script is to do, as it comes over a border. */
-export const scriptJobSchema = z.object({
-  graph: z.string().min(1).max(200),
-  reach: reachSchema,
-  source: z.string().max(mostSource),
-  values: z.record(z.string(), z.json()).default({}),
-  seed: z.int().default(1),
-  /** Milliseconds that the script itself may take. */
-  time: z.number().min(1).max(120_000).optional(),
-});
-
-/** How long a worker may be at a script, its operations included, before it is ended from outside. */
-export const scriptEnd = { ms: 60_000, say: 'The script took longer than a minute and was stopped; nothing was changed.' } as const;
 
 /** The nodes that a script runs over, in their order. Throws QueryError. */
 export function reached(context: Context, doc: Doc, graph: string, reach: ScriptReach): Selection {

@@ -12,8 +12,9 @@ import { into } from '../tests/acts.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { compileScript, ScriptSyntax } from './compile.ts';
 import { ScriptHost } from './host.ts';
+import type { ScriptReach } from './job.ts';
 import { type ScriptValues, valueFromText } from './options.ts';
-import { describeScript, reached, runScript, type ScriptReach } from './run.ts';
+import { describeScript, reached, runScript } from './run.ts';
 
 const small = () =>
   sketchDoc()

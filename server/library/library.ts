@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { recipeSchema } from '@basitax/core/batch/recipe';
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import { type ScriptOptions, scriptOptionsSchema } from '@basitax/core/script/options';
-import { scriptEnd } from '@basitax/core/script/run';
+import { scriptEnd } from '@basitax/core/script/job';
 import type { Pool } from '@basitax/threads/pool';
 import { type Sequelize, UniqueConstraintError } from 'sequelize';
 import type { z } from 'zod';

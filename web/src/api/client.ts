@@ -8,6 +8,12 @@ import {
   type FileInfo,
   fileSchema,
   importedSchema,
+  type LibraryChange,
+  type LibraryItem,
+  type LibraryType,
+  type LibraryVersion,
+  libraryItemSchema,
+  libraryVersionSchema,
   operatedSchema,
   type Person,
   type Problem,
@@ -140,6 +146,12 @@ export const api = {
     base?: number,
   ): Promise<z.output<typeof operatedSchema>> =>
     read(operatedSchema, send('POST', `/api/files/${id(file)}/operations/${operation}`, { json: body, ...(base !== undefined && { headers: { 'If-Match': `"${base}"` } }) })),
+  /** Scripts or recipes that this person may run. */
+  library: async (type: LibraryType): Promise<LibraryItem[]> => (await read(z.object({ items: z.array(libraryItemSchema) }), send('GET', `/api/library?type=${type}`))).items,
+  libraryVersion: (item: string, version: number | 'head'): Promise<LibraryVersion> => read(libraryVersionSchema, send('GET', `/api/library/${id(item)}/versions/${version}`)),
+  makeLibraryItem: (wanted: LibraryChange & { type: LibraryType }): Promise<LibraryVersion> => read(libraryVersionSchema, send('POST', '/api/library', { json: wanted })),
+  changeLibraryItem: (item: string, seen: number, wanted: LibraryChange): Promise<LibraryVersion> =>
+    read(libraryVersionSchema, send('POST', `/api/library/${id(item)}/versions`, { json: wanted, headers: { 'If-Match': `"${seen}"` } })),
   /** What this person has set up; undefined where nothing is. */
   setting: async <T extends z.ZodType>(name: string, schema: T): Promise<z.output<T> | undefined> =>
     schema.optional().parse((await read(z.object({ value: z.unknown() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined),

@@ -12,7 +12,7 @@ import { commit, type Editing, undo, useEditor } from './store.ts';
 
 const { getState, setState } = useEditor;
 /** Two people who plan the same act make different ids; the same plan made again makes the same. */
-const plannedSeed = crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
+export const plannedSeed = crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
 const seed = (): number => crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
 
 const selectionOf = (state: Editing) => ({ graph: state.graph, items: state.selection });
@@ -145,7 +145,7 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
       },
     );
     if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
-    setState({ job: undefined, preview: { operation: one.id, options, planned, after: apply(state.doc, planned.edit), select: items } });
+    setState({ job: undefined, preview: { title: one.title, operation: one.id, options, planned, after: apply(state.doc, planned.edit), select: items } });
   } catch (error) {
     if (getState().job?.cancel === cancel) setState({ job: undefined });
     // a newer plan of the same preview takes the place of this one without a word
@@ -170,23 +170,19 @@ async function planLive(one: Operation, options: Readonly<Record<string, unknown
 }
 
 /** Shows what was planned already; what it does to readability and function is worked out as soon as it stands still. */
-function showOutcome(one: Operation, options: Readonly<Record<string, unknown>>, items: readonly Id[], outcome: Outcome): void {
+function showOutcome(one: Pick<Operation, 'title'> & { readonly id?: string }, options: Readonly<Record<string, unknown>>, items: readonly Id[], outcome: Outcome): void {
   const { doc, graph, catalogue } = getState();
   clearTimeout(reviewLater);
   reviewing?.abort();
-  setState({ preview: { operation: one.id, options, planned: { ...outcome, review: undefined }, after: apply(doc, outcome.edit), select: items } });
+  const shown = { title: one.title, operation: one.id, options, planned: { ...outcome, review: undefined }, after: apply(doc, outcome.edit), select: items };
+  setState({ preview: shown });
   const review = async (): Promise<void> => {
     const own = new AbortController();
     reviewing = own;
     try {
-      const planned = await workRunner.run(
-        'plan',
-        { operation: one.id, selection: { graph, items }, options, seed: plannedSeed, review: true },
-        { doc, catalogue, signal: own.signal },
-      );
+      const found = await workRunner.run('review', { graph, edit: outcome.edit }, { doc, catalogue, signal: own.signal });
       const { preview } = getState();
-      if (preview?.operation === one.id && preview.options === options && getState().doc === doc)
-        setState({ preview: { ...preview, planned: { ...preview.planned, review: planned.review } } });
+      if (preview === shown && getState().doc === doc) setState({ preview: { ...preview, planned: { ...preview.planned, review: found } } });
     } catch (error) {
       if (!(error instanceof Cancelled)) complain(one.title, error);
     }
@@ -194,10 +190,15 @@ function showOutcome(one: Operation, options: Readonly<Record<string, unknown>>,
   reviewLater = setTimeout(() => void review(), 300);
 }
 
+/** Shows what an edit would do that no operation planned, such as that of a script: applied or dropped as any other preview. */
+export function showEdit(title: string, outcome: Outcome): void {
+  showOutcome({ title }, {}, getState().selection, outcome);
+}
+
 export function applyPreview(): void {
   const { preview } = getState();
   if (!preview) return;
-  commit(operationById(preview.operation).title, preview.planned.edit, preview.planned.report.select);
+  commit(preview.title, preview.planned.edit, preview.planned.report.select);
   tell(preview.planned.report);
 }
 

@@ -305,6 +305,9 @@ const applicationCommands: readonly Command[] = [
     (state) => state.readOnly ?? (state.past.length === 0 ? 'Nothing has changed.' : undefined),
   ),
   own('app', 'revisions', 'Revisions', 'Who changed what, when and why; look at one, or restore it.', ['b r'], () => openDialog('revisions')),
+  own('app', 'script', 'Script', 'Reads and changes many nodes by a script, one’s own or one of the library: first a dry run, then as one step.', ['b c'], () =>
+    toggleLeft('script'),
+  ),
   own('app', 'palette', 'All commands', 'Everything there is to do, by name.', ['b p'], () => openDialog('palette')),
   own('app', 'shortcuts', 'Shortcuts', 'Which keys do what, to be changed or turned off.', ['b k'], () => openDialog('shortcuts')),
 ];

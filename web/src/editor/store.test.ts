@@ -75,7 +75,7 @@ describe('history', () => {
     expect(state().past).toEqual([]);
     label('Warp_1', 'one');
     const planned = { edit: { steps: [] }, report: { summary: '', findings: [] }, review: undefined };
-    useEditor.setState({ preview: { operation: 'arrange', options: {}, planned, after: file, select: [] } });
+    useEditor.setState({ preview: { title: 'Arrange', operation: 'arrange', options: {}, planned, after: file, select: [] } });
     expect(shownDoc(state())).toBe(file);
     undo();
     expect(state().past).toHaveLength(1);

@@ -25,9 +25,10 @@ interface Entry {
   readonly graph: Id;
 }
 
-/** An operation that was planned and is shown, but not done. */
+/** Something that was planned and is shown, but not done: an operation, whose options may be turned, or an edit of another source. */
 export interface Preview {
-  readonly operation: string;
+  readonly title: string;
+  readonly operation?: string | undefined;
   readonly options: Readonly<Record<string, unknown>>;
   readonly planned: Planned;
   readonly after: Doc;

@@ -49,6 +49,7 @@ import { Toolbar } from '../editor/panels/toolbar.tsx';
 import { SaveViewDialog, ViewsMenu } from '../editor/panels/views-menu.tsx';
 import { BridgeDialog, ChoiceDialog, PortsDialog, ReportDialog } from '../editor/panels/wire-dialogs.tsx';
 import { loadScheme } from '../editor/scheme.ts';
+import { ScriptPanel } from '../editor/script/script-panel.tsx';
 import { keyOf, useKeys, useOwnShortcuts } from '../editor/shortcuts/keys-store.ts';
 import { ShortcutsDialog } from '../editor/shortcuts/shortcuts-table.tsx';
 import { enterGraph, isDirty, loadDocument, useEditing, useEditor } from '../editor/store.ts';
@@ -188,6 +189,7 @@ const panels: Readonly<Record<Left, ComponentType>> = {
   uses: UsesPanel,
   readability: ReadabilityPanel,
   compare: ComparePanel,
+  script: ScriptPanel,
 };
 
 /** What lies above the editor, one at a time. */
@@ -332,7 +334,13 @@ function useClipboard(): void {
   useEffect(() => {
     const typing = (): boolean => {
       const at = document.activeElement;
-      return at instanceof HTMLInputElement || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement || at?.closest('[role="dialog"]') !== null;
+      return (
+        at instanceof HTMLInputElement ||
+        at instanceof HTMLTextAreaElement ||
+        at instanceof HTMLSelectElement ||
+        (at instanceof HTMLElement && at.isContentEditable) ||
+        at?.closest('[role="dialog"]') !== null
+      );
     };
     const onCopy = (event: ClipboardEvent): void => {
       if (typing() || useEditor.getState().selection.length === 0) return;

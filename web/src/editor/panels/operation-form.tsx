@@ -7,7 +7,7 @@ import { perform } from '../actions.ts';
 import { NamedSelect, NodeSelect, PictureField, PlaceSelect } from './choosers.tsx';
 import { ColorField } from './color-field.tsx';
 
-interface OptionSchema {
+export interface OptionSchema {
   readonly type?: string;
   readonly title?: string;
   readonly unit?: string;

@@ -53,15 +53,15 @@ export function PreviewBar(): ReactNode {
 }
 
 function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.RefObject<HTMLButtonElement | null>; waiting: boolean }): ReactNode {
-  const one = operationById(preview.operation);
+  const one = preview.operation === undefined ? undefined : operationById(preview.operation);
   const review = preview.planned.review;
-  const [options, setOptions] = useState<Record<string, unknown>>({ ...defaultsOf(one), ...preview.options });
+  const [options, setOptions] = useState<Record<string, unknown>>({ ...(one && defaultsOf(one)), ...preview.options });
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const turn = (name: string, value: unknown): void => {
     const next = { ...options, [name]: value };
     setOptions(next);
     clearTimeout(timer.current);
-    if (!one.options.safeParse(next).success) return;
+    if (!one?.options.safeParse(next).success) return;
     if (one.live) void perform(one.id, next, preview.select);
     else timer.current = setTimeout(() => void perform(one.id, next, preview.select), 250);
   };
@@ -70,7 +70,7 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
     <div className="flex flex-col gap-2">
       <div className="flex items-start gap-x-6">
         <div className="flex min-w-56 flex-col gap-0.5">
-          <h2 className="font-bold">{one.title}</h2>
+          <h2 className="font-bold">{preview.title}</h2>
           <p className="text-sm text-soft" role="status">
             {review && review.moves.count > 0
               ? `${review.moves.count.toLocaleString('en')} nodes move, ${review.moves.mean.toLocaleString('en')} px on average, ${review.moves.most.toLocaleString('en')} at the most`
@@ -89,7 +89,7 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
         </div>
       </div>
       <div className="flex flex-wrap items-end gap-x-3 gap-y-1.5">
-        {optionsOf(one).map(([name, schema]) => (
+        {(one ? optionsOf(one) : []).map(([name, schema]) => (
           <OptionField key={name} name={name} schema={schema} value={options[name]} onChange={(value) => turn(name, value)} />
         ))}
       </div>

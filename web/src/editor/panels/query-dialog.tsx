@@ -33,7 +33,7 @@ function queryOf(terms: readonly Term[], join: 'and' | 'or'): Query {
 }
 
 /** What is wrong with a query, or how many nodes it finds. */
-function verdict(text: string, { doc, kinds, graph }: Editing): { problem?: string; count: number } {
+export function queryVerdict(text: string, { doc, kinds, graph }: Editing): { problem?: string; count: number } {
   try {
     checkQuery(parseQuery(text), doc, kinds);
     return { count: selectBy(text, doc, kinds, graph).length };
@@ -58,7 +58,7 @@ export function QueryDialog({ onClose }: { onClose: () => void }): ReactNode {
   const [text, setText] = useState(lastText);
   const [join, setJoin] = useState<'and' | 'or'>('and');
   const [terms, setTerms] = useState<readonly Term[]>(() => [emptyTerm()]);
-  const { problem, count } = useMemo(() => verdict(text, state), [text, state]);
+  const { problem, count } = useMemo(() => queryVerdict(text, state), [text, state]);
   const parameters = useMemo(() => parametersOf(state.kinds), [state.kinds]);
   const change = (next: readonly Term[], how = join): void => {
     setTerms(next);

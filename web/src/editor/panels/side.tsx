@@ -4,9 +4,23 @@ import { Button } from '../../ui/controls.tsx';
 import { type Left, toggleLeft } from '../layout.ts';
 
 /** A panel on the left, with its title, a line on what it is for, and a way to close it. */
-export function SidePanel({ id, title, about, children, footer }: { id: Left; title: string; about: string; children: ReactNode; footer?: ReactNode }): ReactNode {
+export function SidePanel({
+  id,
+  title,
+  about,
+  children,
+  footer,
+  wide,
+}: {
+  id: Left;
+  title: string;
+  about: string;
+  children: ReactNode;
+  footer?: ReactNode;
+  wide?: boolean;
+}): ReactNode {
   return (
-    <aside aria-label={title} className="flex w-80 shrink-0 flex-col border-r border-line bg-panel text-sm">
+    <aside aria-label={title} className={`flex shrink-0 flex-col border-r border-line bg-panel text-sm ${wide ? 'w-[31rem]' : 'w-80'}`}>
       <header className="flex items-center gap-2 px-3 pt-2.5 pb-1">
         <h2 className="font-bold">{title}</h2>
         <Button look="quiet" square className="ml-auto" aria-label={`Hide ${title.toLowerCase()}`} onClick={() => toggleLeft(id)}>

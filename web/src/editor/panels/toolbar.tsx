@@ -32,6 +32,7 @@ import {
   Scan,
   ScanSearch,
   Spline,
+  SquareCode,
   Trash2,
   Undo2,
 } from 'lucide-react';
@@ -98,7 +99,10 @@ const slots: readonly (readonly { id: string; icon: LucideIcon; word?: string }[
     { id: 'neighbourhood', icon: Spline },
     { id: 'overview', icon: MapIcon },
   ],
-  [{ id: 'palette', icon: Command }],
+  [
+    { id: 'script', icon: SquareCode },
+    { id: 'palette', icon: Command },
+  ],
 ];
 
 /** All slots find room at 1280 px. */
@@ -120,6 +124,7 @@ function useSwitched(): Readonly<Record<string, boolean>> {
     outline: left === 'outline',
     beacons: left === 'beacons',
     advice: left === 'advice',
+    script: left === 'script',
     overview: overview === 'on',
     neighbourhood: surroundings,
   };

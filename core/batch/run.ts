@@ -1,0 +1,307 @@
+import type { Catalogue } from '../document/catalogue.ts';
+import { type Doc, indexOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import { Kinds } from '../document/kinds.ts';
+import { diff } from '../edit/diff.ts';
+import { apply, type Edit } from '../edit/step.ts';
+import { type Finding, limitFindings } from '../finding.ts';
+import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
+import { readability, scoreOf } from '../inspect/readability.ts';
+import { createContext, plural, Refused } from '../operation.ts';
+import { needProblem, operate, operationById } from '../operations.ts';
+import { QueryError, select } from '../query/query.ts';
+import type { Rule } from '../rules/rule.ts';
+import { checkRules, rules } from '../rules/rules.ts';
+import type { LogLine, ScriptOutput } from '../script/host.ts';
+import { runScript } from '../script/run.ts';
+import type { Recipe, Step } from './recipe.ts';
+import { upgrade } from './upgrade.ts';
+
+/** What became of one file: changed; as it was; left out by a condition; stopped by a check, so that it stays as it was; failed, so that it stays as it was. */
+export const outcomes = ['changed', 'unchanged', 'left-out', 'stopped', 'failed'] as const;
+export type RecipeResult = (typeof outcomes)[number];
+
+/** What one step did to a file. */
+export interface StepReport {
+  readonly step: number;
+  readonly summary: string;
+}
+
+export interface RecipeOutcome {
+  readonly result: RecipeResult;
+  /** Why it was left out, stopped or failed. */
+  readonly why: string;
+  /** Everything that was done, as the shortest edit; empty unless the result is `changed`. */
+  readonly edit: Edit;
+  readonly steps: readonly StepReport[];
+  readonly findings: readonly Finding[];
+  readonly log: readonly LogLine[];
+  readonly outputs: readonly ScriptOutput[];
+  readonly verdict: Verdict;
+  /** Readability of 0 to 100 over all graphs, before and after. */
+  readonly score: { readonly before: number; readonly after: number };
+  readonly counts: { readonly added: number; readonly removed: number; readonly changed: number };
+  /** The catalogue that the file is read with afterwards. */
+  readonly kinds: Kinds;
+}
+
+export interface RecipeTools {
+  readonly kinds: Kinds;
+  /** Where ids start from: another for each file of each run. */
+  readonly seed: number;
+  /** Catalogues that steps of upgrading ask for. */
+  readonly catalogues: readonly Catalogue[];
+  progress?(fraction: number, what: string): void;
+}
+
+/** Ends a recipe before its end. */
+class Ended extends Error {
+  readonly result: 'left-out' | 'stopped';
+  constructor(result: 'left-out' | 'stopped', why: string) {
+    super(why);
+    this.result = result;
+  }
+}
+
+/** How often fixes are done over again, since one may bring another to light. */
+const mostRounds = 4;
+/** Findings of each rule that are kept. */
+const mostFindings = 20;
+
+/** The readability of a whole document: the mean over its graphs, weighted by nodes. */
+export const scoreOfDoc = (doc: Doc, kinds: Kinds): number => scoreOf([...doc.graphs.keys()].map((graph) => readability(doc, kinds, graph)));
+
+/**
+ * Does a recipe on a copy of a document; all or nothing. What is refused, a script that fails and a query with a mistake fail the file, with the step that
+ * did. The same input gives the same outcome. Cost: that of the steps, and twice that of readability and fingerprint where something changed.
+ */
+export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): Promise<RecipeOutcome> {
+  const run = new RecipeRun(doc, tools);
+  const scoreBefore = scoreOfDoc(doc, tools.kinds);
+  let [result, why]: [RecipeResult, string] = ['unchanged', ''];
+  try {
+    for (const [i, step] of recipe.steps.entries()) {
+      tools.progress?.((0.8 * i) / recipe.steps.length, stepTitle(step));
+      run.steps.push({ step: i, summary: await run.step(step) });
+    }
+    if (run.doc !== doc && diff(doc, run.doc).steps.length > 0) result = 'changed';
+  } catch (error) {
+    if (error instanceof Ended) [result, why] = [error.result, error.message];
+    else if (error instanceof Refused || error instanceof QueryError)
+      [result, why] = ['failed', `Step ${run.steps.length + 1}, ${stepTitle(recipe.steps[run.steps.length]!)}: ${error.message}`];
+    else throw error;
+  }
+  const edit = result === 'changed' ? diff(doc, run.doc) : { steps: [] };
+  tools.progress?.(0.85, 'comparing');
+  return {
+    result,
+    why,
+    edit,
+    steps: run.steps,
+    findings: limitFindings(run.findings, mostFindings),
+    log: run.log,
+    outputs: run.outputs,
+    verdict: result === 'changed' ? run.verdict() : 'same',
+    score: { before: scoreBefore, after: result === 'changed' ? scoreOfDoc(run.doc, run.kinds) : scoreBefore },
+    counts: countsOf(edit),
+    kinds: result === 'changed' ? run.kinds : tools.kinds,
+  };
+}
+
+/** How many records an edit adds, removes and changes. */
+export function countsOf(edit: Edit): RecipeOutcome['counts'] {
+  const ids = { add: new Set<Id>(), remove: new Set<Id>(), set: new Set<Id>() };
+  for (const step of edit.steps) ids[step.type].add(step.id);
+  return { added: ids.add.size, removed: ids.remove.size, changed: ids.set.size };
+}
+
+/** A step in a few words. */
+export function stepTitle(step: Step): string {
+  switch (step.do) {
+    case 'operation':
+      return operationById(step.operation).title;
+    case 'script':
+      return step.title || 'Script';
+    case 'fix':
+      return step.rules.length === 0
+        ? 'Fix what house rules find'
+        : `Fix ${rulesOf(step.rules)
+            .map((rule) => rule.title)
+            .join(', ')}`;
+    case 'check':
+      return step.rules.length === 0
+        ? 'Check the house rules'
+        : `Check ${rulesOf(step.rules)
+            .map((rule) => rule.title)
+            .join(', ')}`;
+    case 'only':
+      return `Only files with ${plural(step.least, 'node')} like ${step.where}`;
+    case 'keep':
+      return step.what === 'ends' ? 'Stop if the ends change' : 'Stop if the function changes';
+    case 'upgrade':
+      return `Upgrade to ${step.to.id}, version ${step.to.version}`;
+  }
+}
+
+const rulesOf = (ids: readonly string[]): readonly Rule[] => (ids.length === 0 ? rules : rules.filter((rule) => ids.includes(rule.id)));
+
+class RecipeRun {
+  doc: Doc;
+  kinds: Kinds;
+  readonly steps: StepReport[] = [];
+  readonly findings: Finding[] = [];
+  readonly log: LogLine[] = [];
+  readonly outputs: ScriptOutput[] = [];
+  private readonly tools: RecipeTools;
+  private readonly context: ReturnType<typeof createContext>;
+  /** What the function is compared with, and the catalogue that it is read with: after an upgrade, the old document with its mapping applied. */
+  private reference: { readonly doc: Doc; readonly kinds: Kinds };
+  private print: Fingerprint | undefined;
+  private hasLost = false;
+
+  constructor(doc: Doc, tools: RecipeTools) {
+    this.doc = doc;
+    this.kinds = tools.kinds;
+    this.tools = tools;
+    this.context = createContext(tools.kinds, tools.seed);
+    this.reference = { doc, kinds: tools.kinds };
+  }
+
+  /** What was lost in an upgrade has changed the function, whatever the hashes say. */
+  verdict(): Verdict {
+    if (this.hasLost) return 'changed';
+    this.print ??= fingerprint(this.reference.doc, this.reference.kinds);
+    return compareFingerprints(this.print, fingerprint(this.doc, this.kinds));
+  }
+
+  /** Does a step; gives what it did in a sentence. */
+  async step(step: Step): Promise<string> {
+    switch (step.do) {
+      case 'operation':
+        return this.operation(step);
+      case 'script':
+        return this.script(step);
+      case 'fix':
+        return this.fix(rulesOf(step.rules));
+      case 'check':
+        return this.check(rulesOf(step.rules), step.stop);
+      case 'only': {
+        const count = this.graphs('all').reduce((sum, graph) => sum + select(step.where, this.doc, this.kinds, graph).length, 0);
+        if (count < step.least) throw new Ended('left-out', `${count === 0 ? 'No node is' : count === 1 ? 'One node is' : `${count} nodes are`} like ${step.where}.`);
+        return `${plural(count, 'node')} like ${step.where}.`;
+      }
+      case 'keep': {
+        const verdict = this.verdict();
+        if (verdict === 'changed' || (verdict === 'ends-same' && step.what === 'everything'))
+          throw new Ended('stopped', this.hasLost ? 'The upgrade could not keep all.' : 'The function fingerprint changes.');
+        return 'The function fingerprint is the same.';
+      }
+      case 'upgrade':
+        return this.upgrade(step);
+    }
+  }
+
+  private graphs(which: 'all' | 'outermost'): Id[] {
+    return which === 'outermost' ? [this.doc.head.root] : [...this.doc.graphs.keys()].sort();
+  }
+
+  private operation({ operation: id, where, graphs, options }: Step & { do: 'operation' }): string {
+    const one = operationById(id);
+    const said: string[] = [];
+    for (const graph of this.graphs(graphs)) {
+      // an earlier graph may have taken this one with it
+      if (!this.doc.graphs.has(graph)) continue;
+      const wantsAll = where === '' && (one.needs.what === 'nothing' || one.needs.all === true);
+      const items = wantsAll
+        ? []
+        : where === ''
+          ? indexOf(this.doc)
+              .nodesIn(graph)
+              .map((node) => node.id)
+          : select(where, this.doc, this.kinds, graph);
+      if (items.length === 0 && !wantsAll) continue;
+      if (needProblem(one, this.doc, { graph, items })) continue;
+      const { edit, report } = operate(id, this.context, this.doc, { graph, items }, options);
+      this.doc = apply(this.doc, edit);
+      this.findings.push(...report.findings);
+      said.push(report.summary);
+    }
+    return said.length === 0 ? 'Nothing here is concerned.' : said.length === 1 ? said[0]! : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
+  }
+
+  private async script({ source, where, graphs, values }: Step & { do: 'script' }): Promise<string> {
+    if (source === undefined) throw new Refused('the script was not taken from the library.');
+    const said: string[] = [];
+    for (const graph of this.graphs(graphs)) {
+      if (!this.doc.graphs.has(graph)) continue;
+      const items = select(where, this.doc, this.kinds, graph);
+      if (items.length === 0) continue;
+      const outcome = await runScript(this.context, this.doc, { graph, items }, source, values);
+      this.log.push(...outcome.log);
+      if (outcome.failure) {
+        const { line, message, node } = outcome.failure;
+        const name = node === undefined ? undefined : this.doc.nodes.get(node)?.name;
+        throw new Refused(`${line === undefined ? '' : `line ${line}: `}${message}${name === undefined ? '' : ` (at “${name}”)`}`);
+      }
+      this.doc = apply(this.doc, outcome.edit);
+      this.findings.push(...outcome.report.findings);
+      this.outputs.push(...outcome.outputs);
+      said.push(outcome.report.summary);
+    }
+    return said.length === 0 ? 'Nothing here is concerned.' : said.length === 1 ? said[0]! : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
+  }
+
+  private fix(some: readonly Rule[]): string {
+    let done = 0;
+    for (let round = 0; round < mostRounds; round++) {
+      const mends = checkRules(this.doc, this.kinds, some).flatMap(({ fix, place }) => (fix ? [{ ...fix, at: place.at(-1) }] : []));
+      const before = this.doc;
+      for (const { operation, selection, options, at } of mends) {
+        const graph = graphOf(this.doc, at);
+        const items = selection.filter((id) => this.doc.nodes.has(id) || this.doc.frames.has(id) || this.doc.wires.has(id));
+        // one fix may have mended what another was for
+        if (graph === undefined || items.length < selection.length || needProblem(operationById(operation), this.doc, { graph, items })) continue;
+        try {
+          this.doc = apply(this.doc, operate(operation, this.context, this.doc, { graph, items }, options).edit);
+          done++;
+        } catch (error) {
+          if (!(error instanceof Refused)) throw error;
+        }
+      }
+      if (this.doc === before) break;
+    }
+    const rest = checkRules(this.doc, this.kinds, some);
+    this.findings.push(...rest);
+    return `${plural(done, 'fix', 'fixes')} done, ${plural(rest.length, 'finding')} left.`;
+  }
+
+  private check(some: readonly Rule[], stop: 'error' | 'warning' | 'never'): string {
+    const found = checkRules(this.doc, this.kinds, some);
+    this.findings.push(...found);
+    const grave = found.find((item) => (stop === 'error' ? item.severity === 'error' : stop === 'warning' ? item.severity !== 'info' : false));
+    if (grave) throw new Ended('stopped', grave.message);
+    return found.length === 0 ? 'Nothing was found.' : `${plural(found.length, 'finding')}.`;
+  }
+
+  private upgrade({ to, mapping }: Step & { do: 'upgrade' }): string {
+    const wanted = this.tools.catalogues.find((one) => one.id === to.id && one.version === to.version);
+    if (!wanted) throw new Refused(`there is no version ${to.version} of a catalogue “${to.id}”.`);
+    const kinds = new Kinds(wanted);
+    const { edit, mapped, findings, summary } = upgrade(this.doc, this.kinds, kinds, mapping);
+    this.hasLost ||= findings.some((item) => item.severity !== 'info');
+    // what earlier steps did to the function stays a change
+    if (this.verdict() !== 'same' && !this.hasLost) this.hasLost = true;
+    this.doc = apply(this.doc, edit);
+    this.kinds = kinds;
+    Object.assign(this.context, { kinds });
+    this.reference = { doc: mapped, kinds };
+    this.print = undefined;
+    this.findings.push(...findings);
+    return summary;
+  }
+}
+
+function graphOf(doc: Doc, id: Id | undefined): Id | undefined {
+  if (id === undefined) return doc.head.root;
+  return doc.nodes.get(id)?.graph ?? doc.frames.get(id)?.graph ?? doc.nodes.get(doc.wires.get(id)?.from.node ?? '')?.graph;
+}

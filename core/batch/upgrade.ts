@@ -1,0 +1,279 @@
+import { unstack } from '../arrange/unstack.ts';
+import { builtin, isBoundary } from '../document/builtin.ts';
+import { caption, type Doc, placeOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
+import { type Json, sameJson } from '../document/json.ts';
+import { type Expression, isExpression, type Kinds } from '../document/kinds.ts';
+import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import type { Edit } from '../edit/step.ts';
+import { Transaction } from '../edit/transaction.ts';
+import { type Finding, finding, type Severity } from '../finding.ts';
+import { Boxes } from '../inspect/boxes.ts';
+import { plural } from '../operation.ts';
+import { portOrPart } from '../wiring/types.ts';
+import type { KindMapping, Mapping } from './mapping.ts';
+
+/** What an upgrade does, and what it could not keep: nothing is lost without a finding. */
+export interface Upgrade {
+  readonly edit: Edit;
+  /** The document after the mapping alone, before anything was moved: what a fingerprint is compared with. */
+  readonly mapped: Doc;
+  readonly findings: readonly Finding[];
+  readonly summary: string;
+}
+
+/** How far nodes that grew into others are put apart, in pixels at 100 % zoom. */
+const gap = 20;
+
+/**
+ * Reads a document with another version of its catalogue: kinds, ports and parameters become what the mapping says, or stay what they are called;
+ * what depended on a default that has changed keeps the old one; wires that fit nothing any more go, and are listed; nodes that overlap only
+ * since they have grown are put apart. O(nodes + ports + wires), and putting apart where that is needed.
+ */
+export function upgrade(doc: Doc, before: Kinds, after: Kinds, mapping: Mapping): Upgrade {
+  const work = new Upgrading(doc, before, after, mapping);
+  work.nodes();
+  work.wires();
+  work.tx.setHead('catalogue', { id: after.catalogue.id, version: after.catalogue.version });
+  const mapped = work.tx.doc;
+  const moved = putApart(work.tx, doc, mapped, before, after);
+  const parts = [
+    `${plural(work.changed, 'node')} read anew`,
+    work.kept > 0 ? `${plural(work.kept, 'old default')} kept` : '',
+    work.lost > 0 ? `${plural(work.lost, 'thing')} could not be kept` : '',
+    moved > 0 ? `${plural(moved, 'node')} put apart` : '',
+  ];
+  return { edit: work.tx.edit, mapped, findings: work.findings, summary: `${parts.filter(Boolean).join(', ')}.` };
+}
+
+class Upgrading {
+  readonly tx: Transaction;
+  readonly findings: Finding[] = [];
+  changed = 0;
+  kept = 0;
+  lost = 0;
+  private readonly doc: Doc;
+  private readonly before: Kinds;
+  private readonly after: Kinds;
+  private readonly mapping: Mapping;
+  /** What the ports of a node are called now; undefined: gone. */
+  private readonly ports = new Map<Id, (direction: Port['direction'], id: string) => string | undefined>();
+
+  constructor(doc: Doc, before: Kinds, after: Kinds, mapping: Mapping) {
+    this.doc = doc;
+    this.before = before;
+    this.after = after;
+    this.mapping = mapping;
+    this.tx = new Transaction(doc);
+  }
+
+  private say(severity: Severity, node: GraphNode, message: string): void {
+    if (severity !== 'info') this.lost++;
+    this.findings.push(finding('upgrade', severity, placeOf(this.doc, node.graph, node.id), message));
+  }
+
+  nodes(): void {
+    for (const node of [...this.doc.nodes.values()]) {
+      if (isFixed(node)) {
+        this.parameters(node, node.kind, undefined);
+        continue;
+      }
+      const own = this.mapping.kinds[node.kind];
+      const kind = own?.to ?? node.kind;
+      if (!this.after.kind(kind)) {
+        const isNew = this.before.kind(node.kind) !== undefined;
+        if (isNew) this.say('warning', node, `“${caption(node)}”: the new catalogue has no kind “${kind}”; the node stays as it is. Map it to another kind.`);
+        continue;
+      }
+      const steps = this.tx.edit.steps.length;
+      this.tx.set('nodes', node.id, 'kind', kind);
+      this.tx.set('nodes', node.id, 'ports', this.portsOf(node, kind, own));
+      this.parameters(node, kind, own);
+      if (this.tx.edit.steps.length > steps) this.changed++;
+    }
+  }
+
+  /** The ports that a node has now: those of its new kind, with what its rows had grown and the components that were open. */
+  private portsOf(node: GraphNode, kind: string, own: KindMapping | undefined): Port[] {
+    const named = (direction: Port['direction'], id: string): string | undefined => {
+      const table = direction === 'in' ? own?.inputs : own?.outputs;
+      const entry = table && Object.hasOwn(table, id) ? table[id] : id;
+      return entry ?? undefined;
+    };
+    const rename = (direction: Port['direction'], id: string): string | undefined => {
+      const port = node.ports.find((one) => one.direction === direction && one.id === id);
+      if (port?.of === undefined) return named(direction, id);
+      const whole = named(direction, port.of);
+      return whole === undefined ? undefined : `${whole}${id.slice(port.of.length)}`;
+    };
+    const ports = this.after.startPorts(kind);
+    const has = (direction: Port['direction'], id: string): boolean => ports.some((port) => port.direction === direction && port.id === id);
+    for (const old of node.ports) {
+      const id = rename(old.direction, old.id);
+      if (id === undefined || has(old.direction, id)) continue;
+      const whole = old.of === undefined ? undefined : ports.find((port) => port.direction === old.direction && port.id === named(old.direction, old.of!));
+      const part = whole && this.after.parts(whole).find((one) => one.id === id);
+      // a row grows one port after the other
+      const grown = part ?? this.grown({ ...node, kind, ports }, id);
+      if (!grown) continue;
+      const last = ports.findLastIndex((port) => port.direction === grown.direction && (part ? port.id === whole!.id || port.of === whole!.id : sameStem(port.id, id)));
+      ports.splice(last + 1, 0, grown);
+    }
+    this.ports.set(node.id, (direction, id) => {
+      const now = rename(direction, id);
+      return now !== undefined && has(direction, now) ? now : undefined;
+    });
+    return ports;
+  }
+
+  private grown(node: GraphNode, id: string): Port | undefined {
+    for (const port of node.ports) {
+      const next = port.direction === 'in' && sameStem(port.id, id) ? this.after.grownPort(node, port.id) : undefined;
+      if (next) return { ...next, id };
+    }
+    return undefined;
+  }
+
+  private parameters(node: GraphNode, kind: string, own: KindMapping | undefined): void {
+    const params = this.values(node, kind, own, node.params ?? {}, true);
+    for (const id of new Set([...Object.keys(node.params ?? {}), ...Object.keys(params)])) this.tx.setParameter(node.id, id, params[id]);
+    for (const [name, values] of Object.entries(node.settings ?? {})) this.tx.setPart('nodes', node.id, 'settings', name, this.values(node, kind, own, values, false));
+  }
+
+  /** The parameters of one setting as they are called and counted now. */
+  private values(node: GraphNode, kind: string, own: KindMapping | undefined, old: Readonly<Record<string, Json>>, tell: boolean): Record<string, Json> {
+    const values: Record<string, Json> = {};
+    const say = (severity: Severity, message: string): void => void (tell && this.say(severity, node, message));
+    for (const [id, value] of Object.entries(old)) {
+      const entry = own && Object.hasOwn(own.parameters, id) ? own.parameters[id] : id;
+      if (entry === null) {
+        say('info', `“${caption(node)}”: ${id}, ${JSON.stringify(value)}, was let go, as the mapping says.`);
+        continue;
+      }
+      const to = typeof entry === 'string' ? entry : entry!.to;
+      const now = this.carried(value, typeof entry === 'string' ? undefined : entry, () =>
+        say('warning', `“${caption(node)}”: ${id} holds what cannot be counted anew; ${to} keeps it as it is.`),
+      );
+      values[to] = now;
+      if (isFixed(node)) continue;
+      if (!this.after.parameter(kind, to) && this.before.parameter(node.kind, id))
+        say('warning', `“${caption(node)}”: its kind has no parameter ${to} any more; ${JSON.stringify(now)} is kept, unread.`);
+      const problem = this.after.valueProblem(kind, to, now);
+      if (problem) say('warning', `“${caption(node)}”: ${problem}`);
+    }
+    if (!isFixed(node)) this.defaults(node, kind, own, values, tell);
+    return values;
+  }
+
+  /** Where a default has changed under a node that relied on it, the old one is set. */
+  private defaults(node: GraphNode, kind: string, own: KindMapping | undefined, values: Record<string, Json>, tell: boolean): void {
+    if ((own?.defaults ?? this.mapping.defaults) === 'take') return;
+    for (const spec of this.before.parameters(node.kind)) {
+      const entry = own && Object.hasOwn(own.parameters, spec.id) ? own.parameters[spec.id] : spec.id;
+      if (entry === null) continue;
+      const to = typeof entry === 'string' ? entry : entry!.to;
+      const fresh = this.after.parameter(kind, to);
+      if (!fresh || values[to] !== undefined) continue;
+      const was = this.carried(spec.default, typeof entry === 'string' ? undefined : entry, () => {});
+      if (sameJson(was, fresh.default)) continue;
+      values[to] = was;
+      if (tell) this.kept++;
+    }
+  }
+
+  /** A value in the terms of the new parameter; references in an expression follow what is called otherwise. */
+  private carried(
+    value: Json,
+    how: { readonly scale: number; readonly offset: number; readonly values?: Readonly<Record<string, Json>> | undefined } | undefined,
+    unable: () => void,
+  ): Json {
+    if (isExpression(value)) {
+      if (how && (how.scale !== 1 || how.offset !== 0 || how.values)) unable();
+      const segments = (value as Expression).expression.map((segment) => (typeof segment === 'string' ? segment : { ...segment, parameter: this.reference(segment) }));
+      return { ...(value as object), expression: segments } as unknown as Json;
+    }
+    if (!how) return value;
+    const counted = (n: number): number => n * how.scale + how.offset;
+    const looked = how.values?.[String(value)];
+    if (looked !== undefined) return looked;
+    if (how.scale === 1 && how.offset === 0) return value;
+    if (typeof value === 'number') return counted(value);
+    if (Array.isArray(value) && value.every((part) => typeof part === 'number')) return (value as number[]).map(counted);
+    unable();
+    return value;
+  }
+
+  private reference({ node, parameter }: { readonly node: string; readonly parameter: string }): string {
+    const kind = this.doc.nodes.get(node)?.kind ?? '';
+    const entry = this.mapping.kinds[kind]?.parameters[parameter];
+    return entry === undefined || entry === null ? parameter : typeof entry === 'string' ? entry : entry.to;
+  }
+
+  wires(): void {
+    for (const wire of this.doc.wires.values()) {
+      const from = this.end(wire.from, 'out');
+      const to = this.end(wire.to, 'in');
+      const isFitting =
+        from && to
+          ? this.after.accepts(this.typeOf(to, 'in'), this.typeOf(from, 'out')) || this.before.accepts(this.oldType(wire.to, 'in'), this.oldType(wire.from, 'out')) === false
+          : false;
+      if (from && to && isFitting) {
+        this.tx.set('wires', wire.id, 'from', from);
+        this.tx.set('wires', wire.id, 'to', to);
+        continue;
+      }
+      this.tx.remove('wires', wire.id);
+      const [source, target] = [this.doc.nodes.get(wire.from.node)!, this.doc.nodes.get(wire.to.node)!];
+      const why = !from
+        ? `“${caption(source)}” has no output ${wire.from.port} any more`
+        : !to
+          ? `“${caption(target)}” has no input ${wire.to.port} any more`
+          : 'the types do not fit any more';
+      this.say('warning', target, `The wire from “${caption(source)}” into ${wire.to.port} of “${caption(target)}” could not be kept: ${why}.`);
+    }
+  }
+
+  private end(ref: PortRef, direction: Port['direction']): PortRef | undefined {
+    const rename = this.ports.get(ref.node);
+    const port = rename ? rename(direction, ref.port) : ref.port;
+    return port === undefined ? undefined : port === ref.port ? ref : { ...ref, port };
+  }
+
+  private typeOf(ref: PortRef, direction: Port['direction']): string {
+    return portOrPart(this.after, this.tx.get('nodes', ref.node), ref.port, direction)?.type ?? 'any';
+  }
+
+  private oldType(ref: PortRef, direction: Port['direction']): string {
+    return portOrPart(this.before, this.doc.nodes.get(ref.node), ref.port, direction)?.type ?? 'any';
+  }
+}
+
+/** Nodes whose ports are not those of a kind: what carries, borders and nests. */
+const isFixed = (node: GraphNode): boolean => node.inner !== undefined || isBoundary(node.kind) || Object.values<string>(builtin).includes(node.kind);
+
+const sameStem = (one: string, other: string): boolean => one.replace(/\d+$/, '') === other.replace(/\d+$/, '') && /\d$/.test(one) && /\d$/.test(other);
+
+/** Puts apart what overlaps since nodes have grown; what overlapped before is left as it was. Returns how many nodes moved. */
+function putApart(tx: Transaction, old: Doc, mapped: Doc, before: Kinds, after: Kinds): number {
+  let moved = 0;
+  for (const graph of mapped.graphs.keys()) {
+    const [was, now] = [new Boxes(old, before, graph), new Boxes(mapped, after, graph)];
+    const key = (boxes: Boxes, [i, k]: readonly [number, number]): string => `${boxes.nodes[i]!.id} ${boxes.nodes[k]!.id}`;
+    const pairs = was.overlapping();
+    const known = new Set(pairs.map((pair) => key(was, pair)));
+    if (now.overlapping().every((pair) => known.has(key(now, pair)))) continue;
+    const stacked = new Set(pairs.flatMap((pair) => pair.map((i) => was.nodes[i]!.id)));
+    const free = now.nodes.flatMap((node, i) => (stacked.has(node.id) ? [] : [{ node, rect: now.rects[i]! }]));
+    const places = unstack(
+      free.map((one) => one.rect),
+      gap,
+      (i) => free[i]!.node.pinned === true,
+    );
+    free.forEach(({ node }, i) => {
+      const steps = tx.edit.steps.length;
+      tx.move(node.id, places[i]!.x, places[i]!.y);
+      if (tx.edit.steps.length > steps) moved++;
+    });
+  }
+  return moved;
+}

@@ -1,0 +1,188 @@
+import { operations } from '@basitax/core/operations';
+import type { ScriptReach } from '@basitax/core/script/job';
+import { type LibraryItem, mayAct } from '@basitax/server/api';
+import { useQuery } from '@tanstack/react-query';
+import { ChevronDown, ChevronRight, LibraryBig, Play } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { api } from '../../api/client.ts';
+import { usePerson } from '../../app.tsx';
+import { Button, Segments, TextInput } from '../../ui/controls.tsx';
+import { itemLook, menuLook } from '../../ui/top-line.tsx';
+import { adviceRunner } from '../../work/runner.ts';
+import { queryVerdict } from '../panels/query-dialog.tsx';
+import { SidePanel } from '../panels/side.tsx';
+import { type Editing, useEditing, useEditor } from '../store.ts';
+import type { Words } from './code-editor.tsx';
+import { ScriptOptionFields } from './script-options.tsx';
+import { ScriptResults } from './script-results.tsx';
+import { SaveScriptDialog } from './script-save.tsx';
+import { cannotRun, dryRun, setScript, takeDraft, useScript } from './script-state.ts';
+
+const CodeEditor = lazy(() => import('./code-editor.tsx'));
+
+/** Scripts over the graph: one’s own draft or one of the library; a dry run first, then applied as one step that can be undone. */
+export function ScriptPanel(): ReactNode {
+  const state = useEditing();
+  const script = useScript();
+  const { item, source, taken, isCodeShown, done } = script;
+  const person = usePerson().data;
+  const [saving, setSaving] = useState(false);
+  const words = useWords(state);
+  useOptions(source);
+  const failure = done?.planned.failure;
+  const problem = useMemo(() => (failure?.line === undefined ? undefined : { line: failure.line, message: failure.message }), [failure]);
+  const mayKeep = person && mayAct(person.role, 'editor') ? undefined : 'Keeping scripts takes the role editor.';
+  return (
+    <SidePanel id="script" wide title="Script" about="Reads and changes nodes in a defined order. A dry run changes nothing; applying is one step, all or nothing.">
+      <div className="flex items-center gap-2">
+        <LibraryMenu />
+        <span className="min-w-0 flex-1 truncate text-xs text-soft">{item ? `Version ${item.version}, by ${item.author}` : 'Kept in this browser.'}</span>
+        <Button className="h-7" dim={mayKeep ?? (source.trim() === '' ? 'There is nothing to keep.' : undefined)} onClick={() => setSaving(true)}>
+          {item && taken !== source ? 'Keep changes …' : 'Keep …'}
+        </Button>
+      </div>
+      {item?.about && <p>{item.about}</p>}
+      {item && (
+        <button
+          type="button"
+          aria-expanded={isCodeShown}
+          className="flex items-center gap-1 self-start rounded-sm text-xs text-soft hover:underline"
+          onClick={() => setScript({ isCodeShown: !isCodeShown })}
+        >
+          {isCodeShown ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+          {isCodeShown ? 'Hide the code' : 'Show the code'}
+        </button>
+      )}
+      {isCodeShown && (
+        <div className="min-h-48 flex-[3] overflow-hidden rounded-sm border border-edge">
+          <Suspense fallback={<p className="p-2 text-soft">Loading the code editor …</p>}>
+            <CodeEditor label="Script" value={source} onChange={(text) => setScript({ source: text })} onRun={() => void dryRun()} words={words} problem={problem} />
+          </Suspense>
+        </div>
+      )}
+      <ScriptOptionFields options={script.options} values={script.values} onChange={(values) => setScript({ values })} />
+      <RunLine state={state} />
+      <div className="flex min-h-40 flex-[2] flex-col gap-2">
+        <ScriptResults />
+      </div>
+      {saving && <SaveScriptDialog onClose={() => setSaving(false)} />}
+    </SidePanel>
+  );
+}
+
+/** Over what it runs, and the run. */
+function RunLine({ state }: { state: Editing }): ReactNode {
+  const { over, query } = useScript();
+  const selected = state.selection.filter((id) => state.doc.nodes.has(id)).length;
+  const verdict = over === 'query' ? queryVerdict(query, state) : undefined;
+  const dim = cannotRun(over, selected, state.job !== undefined) ?? verdict?.problem;
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      <span className="text-soft" id="script-over">
+        Over
+      </span>
+      <Segments<ScriptReach['over']>
+        label="Over"
+        value={over}
+        choices={[
+          ['selection', `Selection ${selected}`],
+          ['query', 'Query'],
+          ['all', 'All'],
+        ]}
+        onChoose={(next) => setScript({ over: next })}
+      />
+      {over === 'query' && (
+        <TextInput
+          aria-label="Query"
+          placeholder="kind:blur radius>4"
+          className="h-7 w-44 font-mono text-xs"
+          value={query}
+          onChange={(event) => setScript({ query: event.target.value })}
+        />
+      )}
+      {over === 'selection' && selected > 1 && <span className="text-xs text-soft">the first selected first</span>}
+      {verdict && <span className={`text-xs ${verdict.problem ? 'text-warn' : 'text-soft'}`}>{verdict.problem ?? `${verdict.count} nodes`}</span>}
+      <Button look={state.preview ? 'plain' : 'primary'} className="ml-auto" title="Dry run (Ctrl+Enter in the code)" dim={dim} onClick={() => void dryRun()}>
+        <Play size={14} />
+        Dry run
+      </Button>
+    </div>
+  );
+}
+
+/** Scripts of the library, and one’s own draft. */
+function LibraryMenu(): ReactNode {
+  const { item } = useScript();
+  const library = useQuery({ queryKey: ['library', 'script'], queryFn: () => api.library('script') });
+  const take = async (wanted: LibraryItem): Promise<void> => {
+    try {
+      const found = await api.libraryVersion(wanted.id, 'head');
+      setScript({ item: wanted, source: found.content, taken: found.content, options: found.options, values: {}, isCodeShown: false, done: undefined, problem: undefined });
+    } catch (error) {
+      toast.error(wanted.title, { description: error instanceof Error ? error.message : String(error) });
+    }
+  };
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>
+        <Button className="h-7 max-w-56" aria-label="Choose a script">
+          <LibraryBig size={15} className="shrink-0" />
+          <span className="truncate">{item?.title ?? 'Own draft'}</span>
+          <ChevronDown size={14} className="shrink-0" />
+        </Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={`${menuLook} max-h-[60vh] w-80 overflow-auto`} align="start" sideOffset={4}>
+          <DropdownMenu.Item className={itemLook} onSelect={takeDraft}>
+            Own draft
+          </DropdownMenu.Item>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
+            {library.error?.message ?? (library.data?.length === 0 ? 'The library holds no script yet.' : 'Library')}
+          </DropdownMenu.Label>
+          {(library.data ?? []).map((one) => (
+            <DropdownMenu.Item key={one.id} className={`${itemLook} flex-col items-start gap-0`} onSelect={() => void take(one)}>
+              <span className="font-bold">{one.title}</span>
+              <span className="text-xs text-soft">{one.about}</span>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+/** The options that a script declares, found out a moment after it was written. */
+function useOptions(source: string): void {
+  useEffect(() => {
+    const abort = new AbortController();
+    const timer = setTimeout(() => {
+      const { catalogue } = useEditor.getState();
+      const limit = { ms: 5000, say: 'The options of the script could not be found out.' };
+      adviceRunner.run('scriptOptions', { source }, { catalogue, signal: abort.signal, limit }).then(
+        ({ options, failure }) => failure === undefined && setScript({ options }),
+        // while one writes, most states of a script are none that run
+        () => {},
+      );
+    }, 400);
+    return () => {
+      clearTimeout(timer);
+      abort.abort();
+    };
+  }, [source]);
+}
+
+/** What completion offers in quotes: the parameters of kinds that are there first. */
+function useWords({ doc, kinds }: Editing): Words {
+  return useMemo(() => {
+    const used = new Set([...doc.nodes.values()].map((node) => node.kind));
+    const sorted = [...kinds.all()].sort((a, b) => Number(used.has(b.id)) - Number(used.has(a.id)) || (a.id < b.id ? -1 : 1));
+    return {
+      parameters: [...new Set(sorted.flatMap((kind) => kind.parameters.map((one) => one.id)))],
+      operations: operations.map((one) => [one.id, one.title] as const),
+      kinds: sorted.map((kind) => [kind.id, kind.title] as const),
+    };
+  }, [doc, kinds]);
+}

@@ -1,0 +1,107 @@
+import type { Doc } from '@basitax/core/document/doc';
+import { Cancelled } from '@basitax/core/operation';
+import { type ScriptReach, scriptEnd } from '@basitax/core/script/job';
+import type { ScriptOptions, ScriptValues } from '@basitax/core/script/options';
+import type { PlannedScript } from '@basitax/core/work/tasks';
+import type { LibraryItem } from '@basitax/server/api';
+import { create } from 'zustand';
+import { workRunner } from '../../work/runner.ts';
+import { dropPreview, plannedSeed, showEdit } from '../actions.ts';
+import { useEditor } from '../store.ts';
+
+/** What a script did on a copy, and of which state of the document that was. */
+export interface DryRun {
+  readonly of: Doc;
+  readonly graph: string;
+  readonly planned: PlannedScript;
+}
+
+interface ScriptState {
+  /** What the source was taken from; undefined for one's own draft. */
+  readonly item: LibraryItem | undefined;
+  readonly source: string;
+  /** The source as it was taken from the library. */
+  readonly taken: string | undefined;
+  readonly options: ScriptOptions;
+  readonly values: ScriptValues;
+  readonly over: ScriptReach['over'];
+  readonly query: string;
+  readonly isCodeShown: boolean;
+  readonly done: DryRun | undefined;
+  /** Why it could not be run at all. */
+  readonly problem: string | undefined;
+}
+
+export const firstScript = `// Runs over "nodes": those selected, the first selected first.
+for (const node of nodes) {
+  log(node.name, node.kindTitle);
+}
+`;
+
+const place = 'basitax.script';
+
+/** The draft is kept in this browser: a script is not lost with the tab. */
+export const useScript = create<ScriptState>(() => ({
+  item: undefined,
+  source: localStorage.getItem(place) ?? firstScript,
+  taken: undefined,
+  options: {},
+  values: {},
+  over: 'selection',
+  query: '',
+  isCodeShown: true,
+  done: undefined,
+  problem: undefined,
+}));
+useScript.subscribe(({ item, source }) => {
+  if (item === undefined) localStorage.setItem(place, source);
+});
+
+export const setScript = (change: Partial<ScriptState>): void => useScript.setState(change);
+
+/** Goes on with one's own draft. */
+export const takeDraft = (): void =>
+  setScript({ item: undefined, source: localStorage.getItem(place) ?? firstScript, taken: undefined, values: {}, isCodeShown: true, done: undefined, problem: undefined });
+
+/** Why the script cannot be run now, as a sentence; undefined where it can. */
+export function cannotRun(over: ScriptReach['over'], selected: number, isBusy: boolean): string | undefined {
+  if (isBusy) return 'Wait for what is running, or cancel it.';
+  return over === 'selection' && selected === 0 ? 'Select nodes first, or run it over all.' : undefined;
+}
+
+/** Runs the script on a copy, and shows what it would do: as lists, and on the canvas where the file may be changed. */
+export async function dryRun(): Promise<void> {
+  const { getState, setState } = useEditor;
+  const { source, values, options, over, query, item } = useScript.getState();
+  const nodes = getState().selection.filter((id) => getState().doc.nodes.has(id));
+  if (cannotRun(over, nodes.length, getState().job !== undefined) !== undefined) return;
+  if (getState().preview) dropPreview();
+  const state = getState();
+  const title = item?.title ?? 'Script';
+  const abort = new AbortController();
+  const cancel = (): void => abort.abort();
+  const job = (fraction: number, what: string) => ({ job: { title, fraction, what, cancel } });
+  setState(job(0, ''));
+  setScript({ done: undefined, problem: undefined });
+  const reach: ScriptReach = over === 'selection' ? { over, items: nodes } : over === 'query' ? { over, query } : { over };
+  const declared = Object.fromEntries(Object.entries(values).filter(([name]) => name in options));
+  try {
+    const planned = await workRunner.run(
+      'script',
+      { graph: state.graph, reach, source, values: declared, seed: plannedSeed },
+      {
+        doc: state.doc,
+        catalogue: state.catalogue,
+        signal: abort.signal,
+        limit: scriptEnd,
+        onProgress: ({ fraction, what }) => !abort.signal.aborted && setState(job(fraction, what)),
+      },
+    );
+    setState({ job: undefined });
+    setScript({ done: { of: state.doc, graph: state.graph, planned } });
+    if (planned.edit.steps.length > 0 && !state.readOnly && getState().doc === state.doc) showEdit(title, { edit: planned.edit, report: { ...planned.report, findings: [] } });
+  } catch (error) {
+    setState({ job: undefined });
+    setScript({ problem: error instanceof Cancelled ? 'Cancelled; nothing was changed.' : error instanceof Error ? error.message : String(error) });
+  }
+}
