@@ -1,13 +1,13 @@
 import type { Catalogue } from '../document/catalogue.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
-import type { Id } from '../document/ids.ts';
+import { compareIds, type Id } from '../document/ids.ts';
 import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import { type Finding, limitFindings } from '../finding.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { readability, scoreOf } from '../inspect/readability.ts';
-import { createContext, plural, Refused } from '../operation.ts';
+import { type Context, createContext, plural, Refused } from '../operation.ts';
 import { needProblem, operate, operationById } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
 import type { Rule } from '../rules/rule.ts';
@@ -153,23 +153,30 @@ class RecipeRun {
   readonly log: LogLine[] = [];
   readonly outputs: ScriptOutput[] = [];
   private readonly tools: RecipeTools;
-  private readonly context: ReturnType<typeof createContext>;
+  private readonly base: Context;
   /** What the function is compared with, and the catalogue that it is read with: after an upgrade, the old document with its mapping applied. */
   private reference: { readonly doc: Doc; readonly kinds: Kinds };
   private print: Fingerprint | undefined;
   private hasLost = false;
+  /** The function had changed before an upgrade, so that it stays a change. */
+  private hadChanged = false;
 
   constructor(doc: Doc, tools: RecipeTools) {
     this.doc = doc;
     this.kinds = tools.kinds;
     this.tools = tools;
-    this.context = createContext(tools.kinds, tools.seed);
+    this.base = createContext(tools.kinds, tools.seed);
     this.reference = { doc, kinds: tools.kinds };
+  }
+
+  /** Ids go on in one row through all steps. */
+  private get context(): Context {
+    return { ...this.base, kinds: this.kinds };
   }
 
   /** What was lost in an upgrade has changed the function, whatever the hashes say. */
   verdict(): Verdict {
-    if (this.hasLost) return 'changed';
+    if (this.hasLost || this.hadChanged) return 'changed';
     this.print ??= fingerprint(this.reference.doc, this.reference.kinds);
     return compareFingerprints(this.print, fingerprint(this.doc, this.kinds));
   }
@@ -202,7 +209,8 @@ class RecipeRun {
   }
 
   private graphs(which: 'all' | 'outermost'): Id[] {
-    return which === 'outermost' ? [this.doc.head.root] : [...this.doc.graphs.keys()].sort();
+    const { root } = this.doc.head;
+    return which === 'outermost' ? [root] : [root, ...[...this.doc.graphs.keys()].filter((id) => id !== root).sort(compareIds)];
   }
 
   private operation({ operation: id, where, graphs, options }: Step & { do: 'operation' }): string {
@@ -288,12 +296,10 @@ class RecipeRun {
     if (!wanted) throw new Refused(`there is no version ${to.version} of a catalogue “${to.id}”.`);
     const kinds = new Kinds(wanted);
     const { edit, mapped, findings, summary } = upgrade(this.doc, this.kinds, kinds, mapping);
+    this.hadChanged ||= this.verdict() !== 'same';
     this.hasLost ||= findings.some((item) => item.severity !== 'info');
-    // what earlier steps did to the function stays a change
-    if (this.verdict() !== 'same' && !this.hasLost) this.hasLost = true;
     this.doc = apply(this.doc, edit);
     this.kinds = kinds;
-    Object.assign(this.context, { kinds });
     this.reference = { doc: mapped, kinds };
     this.print = undefined;
     this.findings.push(...findings);
