@@ -1,8 +1,9 @@
+import { fileQuerySchema, recipeSchema } from '@basitax/core/batch/recipe';
 import { kindSchema } from '@basitax/core/document/catalogue';
 import { editSchema } from '@basitax/core/edit/step';
 import { useKinds } from '@basitax/core/inspect/uses';
-import { scriptOptionsSchema } from '@basitax/core/script/options';
 import { mostSource } from '@basitax/core/script/job';
+import { scriptOptionsSchema } from '@basitax/core/script/options';
 import { z } from 'zod';
 
 // What goes over the border between web and server, in both directions. Everything is checked with these, on both sides.
@@ -187,6 +188,93 @@ const libraryWords = {
 export const libraryMakeSchema = z.object({ type: z.enum(libraryTypes), ...libraryWords });
 export const libraryChangeSchema = z.object(libraryWords);
 export type LibraryChange = z.input<typeof libraryChangeSchema>;
+
+export const batchPhases = ['planning', 'review', 'applying', 'applied', 'rolling-back', 'rolled-back', 'cancelled'] as const;
+/** How far a run is: its files are planned, looked at, applied, and perhaps rolled back. */
+export type BatchPhase = (typeof batchPhases)[number];
+
+export const itemStates = [
+  // somebody is to do something with these
+  'waiting',
+  'to-apply',
+  'to-roll-back',
+  // planned: what would change, and what would not
+  'planned',
+  'unchanged',
+  'left-out',
+  'stopped',
+  'failed',
+  'cancelled',
+  // done
+  'applied',
+  'conflict',
+  'rolled-back',
+  'kept',
+] as const;
+/** What has become of a file in a run. */
+export type ItemState = (typeof itemStates)[number];
+
+/** What is listed of a planned file. */
+export const itemSummarySchema = z.object({
+  verdict: z.enum(['same', 'ends-same', 'changed']),
+  score: z.object({ before: z.number(), after: z.number() }),
+  counts: z.object({ added: z.int(), removed: z.int(), changed: z.int() }),
+  findings: z.object({ error: z.int(), warning: z.int(), info: z.int() }),
+  lines: z.int(),
+  outputs: z.int(),
+});
+export type ItemSummary = z.infer<typeof itemSummarySchema>;
+
+export const batchItemSchema = z.object({
+  file: z.string(),
+  title: z.string(),
+  state: z.enum(itemStates),
+  base: z.int().nullable(),
+  applied: z.int().nullable(),
+  rolledBack: z.int().nullable(),
+  accepted: z.boolean().nullable(),
+  summary: itemSummarySchema.nullable(),
+  why: z.string(),
+});
+export type BatchItem = z.infer<typeof batchItemSchema>;
+
+export const batchRunSchema = z.object({
+  id: z.string(),
+  title: z.string(),
+  phase: z.enum(batchPhases),
+  author: z.string(),
+  message: z.string(),
+  createdAt: z.string(),
+  recipe: recipeSchema,
+  files: fileQuerySchema,
+  /** How many files are in each state. */
+  counts: z.partialRecord(z.enum(itemStates), z.int()),
+  total: z.int(),
+  accepted: z.int(),
+});
+export type BatchRun = z.infer<typeof batchRunSchema>;
+
+export const batchStartSchema = z.object({
+  title: z.string().trim().min(1, 'Title it.').max(200),
+  recipe: recipeSchema,
+  files: fileQuerySchema,
+});
+
+const stepReport = z.object({ step: z.int(), summary: z.string() });
+/** All that a plan says of a file. */
+export const itemDetailSchema = batchItemSchema.extend({
+  steps: z.array(stepReport),
+  findings: z.array(findingSchema),
+  log: z.array(z.object({ level: z.enum(['log', 'warn']), text: z.string() })),
+  outputs: z.array(z.object({ name: z.string(), text: z.string() })),
+  changes: z.array(z.object({ layer: z.string(), sentence: z.string() })),
+});
+export type ItemDetail = z.infer<typeof itemDetailSchema>;
+
+export const acceptSchema = z.object({ accepted: z.boolean(), files: z.array(fileIdSchema).max(100_000).optional() });
+
+/** What is sent while a run goes on: how it stands, and the files that changed since the message before. */
+export const batchEventSchema = z.object({ run: batchRunSchema, items: z.array(batchItemSchema) });
 
 export const renderedSchema = z.object({ rendered: z.array(z.object({ path: z.string(), picture: z.string(), ms: z.number() })) });
 

@@ -14,6 +14,8 @@ import type { Sequelize } from 'sequelize';
 import { assetRoutes } from './assets/routes.ts';
 import type { AssetStore } from './assets/store.ts';
 import { sameOrigin, sessionRoutes, whoAsks } from './auth/session.ts';
+import { Batches } from './batch/batches.ts';
+import { batchRoutes } from './batch/routes.ts';
 import { catalogueRoutes } from './catalogue/routes.ts';
 import { fileRoutes } from './files/routes.ts';
 import type { FileStore } from './files/store.ts';
@@ -53,6 +55,7 @@ export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts
       return { status: 'ok' };
     },
   });
+  const library = new Library(sequelize, pool);
   return [
     health,
     ...sessionRoutes(),
@@ -63,7 +66,8 @@ export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts
     ...assetRoutes(assets),
     ...renderRoutes(render),
     ...inspectRoutes(store),
-    ...libraryRoutes(new Library(sequelize, pool)),
+    ...libraryRoutes(library),
+    ...batchRoutes(new Batches(sequelize, store, pool, library)),
   ];
 }
 

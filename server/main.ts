@@ -7,6 +7,7 @@ import { Pool } from '@basitax/threads/pool';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
 import { httpAssetStore } from './assets/store.ts';
+import { Crew } from './batch/crew.ts';
 import { connect } from './db/connect.ts';
 import { FileStore } from './files/store.ts';
 import { Library } from './library/library.ts';
@@ -63,6 +64,7 @@ server.on('error', (error: NodeJS.ErrnoException) =>
 );
 server.listen(port, host);
 await once(server, 'listening');
+const crew = new Crew(sequelize, url, Number(process.env.BATCH_WORKERS ?? Math.max(1, Math.min(4, cpus().length))), log);
 
 console.log(`\nBasitax is at http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`);
 if (process.env.BASITAX_DEMO !== 'no') {
@@ -78,6 +80,7 @@ async function shutDown(): Promise<void> {
   server.close();
   server.closeIdleConnections();
   await Promise.race([once(server, 'close'), new Promise((done) => setTimeout(done, 3000))]);
+  crew.close();
   pool.close();
   await sequelize.close();
   process.exit(0);

@@ -9,7 +9,7 @@ import { openThread } from './pool.ts';
 
 // Scripts that try to take time, memory or the host. Gathered from what is known of sandboxes (common practice); each may only end its own run.
 
-const runner = new Runner(openThread);
+const runner = new Runner(() => openThread());
 afterAll(() => runner.close());
 const doc = writeDoc(emptyDoc('doc', 'Test'));
 

@@ -14,6 +14,7 @@ import type { Rule } from '../rules/rule.ts';
 import { checkRules, rules } from '../rules/rules.ts';
 import type { LogLine, ScriptOutput } from '../script/host.ts';
 import { runScript } from '../script/run.ts';
+import { recipeProblem } from './check.ts';
 import type { Recipe, Step } from './recipe.ts';
 import { upgrade } from './upgrade.ts';
 
@@ -41,7 +42,8 @@ export interface RecipeOutcome {
   /** Readability of 0 to 100 over all graphs, before and after. */
   readonly score: { readonly before: number; readonly after: number };
   readonly counts: { readonly added: number; readonly removed: number; readonly changed: number };
-  /** The catalogue that the file is read with afterwards. */
+  /** The document afterwards, and the catalogue that it is read with. */
+  readonly doc: Doc;
   readonly kinds: Kinds;
 }
 
@@ -73,10 +75,12 @@ export const scoreOfDoc = (doc: Doc, kinds: Kinds): number => scoreOf([...doc.gr
 
 /**
  * Does a recipe on a copy of a document; all or nothing. What is refused, a script that fails and a query with a mistake fail the file, with the step that
- * did. The same input gives the same outcome. Cost: that of the steps, and twice that of readability and fingerprint where something changed.
+ * did. Throws Refused where no file could be done. The same input gives the same outcome. Cost: that of the steps, and twice that of readability and fingerprint where something changed.
  */
 export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): Promise<RecipeOutcome> {
   const run = new RecipeRun(doc, tools);
+  const problem = recipeProblem(recipe);
+  if (problem) throw new Refused(problem);
   const scoreBefore = scoreOfDoc(doc, tools.kinds);
   let [result, why]: [RecipeResult, string] = ['unchanged', ''];
   try {
@@ -104,6 +108,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
     verdict: result === 'changed' ? run.verdict() : 'same',
     score: { before: scoreBefore, after: result === 'changed' ? scoreOfDoc(run.doc, run.kinds) : scoreBefore },
     counts: countsOf(edit),
+    doc: result === 'changed' ? run.doc : doc,
     kinds: result === 'changed' ? run.kinds : tools.kinds,
   };
 }

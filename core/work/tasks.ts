@@ -1,9 +1,12 @@
 import { z } from 'zod';
+import { recipeSchema } from '../batch/recipe.ts';
+import { type RecipeOutcome, runRecipe } from '../batch/run.ts';
 import { catalogueSchema } from '../document/catalogue.ts';
 import { type Doc, selectedOrAll } from '../document/doc.ts';
 import { parseDoc, readStored, writeDoc } from '../document/file.ts';
 import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
+import { type Conflict, rebase } from '../edit/rebase.ts';
 import { apply, type Edit, editSchema } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
@@ -172,19 +175,74 @@ function inspectDoc(doc: Doc, tools: Tools): Inspected {
 
 const inspect = (_raw: unknown, tools: Tools): Inspected => inspectDoc(need(tools.doc), tools);
 
-/** The document after an edit, or as another one stands, as file text with all that a revision stores. */
-function revise(raw: unknown, tools: Tools): Inspected & { text: string; edit: Edit; title: string; problems: readonly Finding[]; useChanges: readonly UseCount[] } {
-  const input = z.object({ edit: z.unknown().optional(), become: z.string().optional() }).parse(raw);
-  const doc = need(tools.doc);
-  const edit = input.become !== undefined ? diff(doc, parseDoc(input.become).doc) : (editSchema.parse(input.edit) as Edit);
-  const after = apply(doc, edit);
+/** Everything that a revision stores. */
+export interface Revised extends Inspected {
+  readonly text: string;
+  readonly edit: Edit;
+  readonly title: string;
+  /** What would have to be repaired, or may not be wired: with one of these nothing is stored. */
+  readonly problems: readonly Finding[];
+  readonly useChanges: readonly UseCount[];
+}
+
+/** A document that an edit led to, checked and inspected. Where it is another state of the file that comes back, its wires are not asked after. */
+function revised(doc: Doc, after: Doc, edit: Edit, { before, kinds, isOld }: { before: Kinds; kinds: Kinds; isOld: boolean }, tools: Tools): Revised {
   // reading it back checks every record that the edit brought, and drops nothing: what would have to be repaired is refused
   const text = writeDoc(after);
   const checked = parseDoc(text);
-  // another state of the file comes back as it was; an edit may wire only what fits
-  const forbidden = input.become === undefined && checked.findings.length === 0 ? forbiddenWiring(doc, checked.doc, tools.kinds, edit) : [];
-  const changes = useChanges(doc, checked.doc, edit, { before: tools.kinds, after: tools.kinds });
-  return { text, edit, title: after.head.title, problems: [...checked.findings, ...forbidden], useChanges: changes, ...inspectDoc(checked.doc, tools) };
+  const forbidden = !isOld && checked.findings.length === 0 ? forbiddenWiring(doc, checked.doc, kinds, edit) : [];
+  const changes = useChanges(doc, checked.doc, edit, { before, after: kinds });
+  // it is the same document, and what is known of it already need not be worked out again
+  return {
+    text,
+    edit,
+    title: after.head.title,
+    problems: [...checked.findings, ...forbidden],
+    useChanges: changes,
+    ...inspectDoc(checked.findings.length === 0 ? after : checked.doc, { ...tools, kinds }),
+  };
+}
+
+/** The document after an edit, or as another one stands. */
+function revise(raw: unknown, tools: Tools): Revised {
+  const input = z.object({ edit: z.unknown().optional(), become: z.string().optional() }).parse(raw);
+  const doc = need(tools.doc);
+  const edit = input.become !== undefined ? diff(doc, parseDoc(input.become).doc) : (editSchema.parse(input.edit) as Edit);
+  return revised(doc, apply(doc, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: input.become !== undefined }, tools);
+}
+
+/** What a recipe would do to a file, without the documents themselves, and what a revision of it would store. */
+export interface PlannedRecipe {
+  readonly outcome: Omit<RecipeOutcome, 'doc' | 'kinds' | 'edit'>;
+  readonly revised: Revised | undefined;
+}
+
+async function recipe(raw: unknown, tools: Tools): Promise<PlannedRecipe> {
+  const input = z.object({ recipe: recipeSchema, seed: z.int(), catalogues: z.array(catalogueSchema) }).parse(raw);
+  const doc = need(tools.doc);
+  const {
+    doc: after,
+    kinds,
+    edit,
+    ...outcome
+  } = await runRecipe(doc, input.recipe, { kinds: tools.kinds, seed: input.seed, catalogues: input.catalogues, progress: tools.progress });
+  if (outcome.result !== 'changed') return { outcome, revised: undefined };
+  const made = revised(doc, after, edit, { before: tools.kinds, kinds, isOld: false }, tools);
+  const [problem] = made.problems;
+  return problem ? { outcome: { ...outcome, result: 'failed', why: problem.message }, revised: undefined } : { outcome, revised: made };
+}
+
+/** An edit brought over what was done since to the document that it was made on, and the document with it; or why that cannot be. */
+function bring(raw: unknown, tools: Tools): { conflicts: readonly Conflict[]; revised: Revised | undefined } {
+  const input = z.object({ base: z.string(), edit: z.unknown(), partly: z.boolean() }).parse(raw);
+  const head = need(tools.doc);
+  const over = diff(readStored(input.base), head);
+  const { edit, conflicts } = rebase(editSchema.parse(input.edit) as Edit, over, head);
+  // what was changed since may stay as it is; what was deleted or wired since cannot be passed over
+  const isPossible = conflicts.length === 0 || (input.partly && conflicts.every((one) => one.kind === 'position' || one.kind === 'value'));
+  if (!isPossible || edit.steps.length === 0) return { conflicts, revised: undefined };
+  const made = revised(head, apply(head, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: false }, tools);
+  return { conflicts, revised: made };
 }
 
 /** A file of any format as our own file text, with what had to be repaired and all that a revision stores. */
@@ -284,6 +342,8 @@ export const tasks = {
   map,
   verdict,
   revise,
+  recipe,
+  bring,
   read,
   write,
 } as const;

@@ -3,8 +3,8 @@ import { SequelizeStorage, Umzug } from 'umzug';
 import { migrations } from './migrations.ts';
 import { bindModels } from './models.ts';
 
-/** Connects, brings the tables up to date and binds the models. `mysql:` addresses are taken too. */
-export async function connect(url: string, onMigrated: (name: string) => void = () => {}): Promise<Sequelize> {
+/** Opens a database whose tables are up to date, and binds the models. `mysql:` addresses are taken too. Nothing is asked of it yet. */
+export function open(url: string): Sequelize {
   const sequelize = new Sequelize(url.replace(/^mysql:/, 'mariadb:'), {
     dialect: 'mariadb',
     logging: false,
@@ -13,9 +13,15 @@ export async function connect(url: string, onMigrated: (name: string) => void = 
     dialectOptions: { bigIntAsNumber: true },
     define: { charset: 'utf8mb4', collate: 'utf8mb4_bin' },
   });
+  bindModels(sequelize);
+  return sequelize;
+}
+
+/** The same with the tables brought up to date. */
+export async function connect(url: string, onMigrated: (name: string) => void = () => {}): Promise<Sequelize> {
+  const sequelize = open(url);
   await sequelize.authenticate();
   const umzug = new Umzug({ migrations, context: sequelize.getQueryInterface(), storage: new SequelizeStorage({ sequelize }), logger: undefined });
   for (const done of await umzug.up()) onMigrated(done.name);
-  bindModels(sequelize);
   return sequelize;
 }

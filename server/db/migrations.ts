@@ -111,4 +111,46 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       });
     },
   },
+  {
+    name: '0007-batches',
+    async up({ context: db }) {
+      const long = { type: DataTypes.TEXT('medium'), allowNull: false };
+      await db.createTable('batch_runs', {
+        id: key(64),
+        title: text(200),
+        recipe: { type: DataTypes.TEXT('long'), allowNull: false },
+        files: long,
+        message: text(500),
+        author: text(100),
+        author_id: text(32),
+        seed: whole,
+        phase: text(12),
+        created_at: time,
+      });
+      await db.createTable('batch_items', {
+        run_id: { ...key(64), references: { model: 'batch_runs', key: 'id' }, onDelete: 'CASCADE' },
+        file_id: key(64),
+        position: whole,
+        title: text(300),
+        state: text(12),
+        // the revision that it was planned on, and those that applying and rolling back made
+        base: { ...whole, allowNull: true },
+        applied: { ...whole, allowNull: true },
+        rolled_back: { ...whole, allowNull: true },
+        accepted: { type: DataTypes.BOOLEAN, allowNull: true },
+        summary: { ...long, allowNull: true },
+        why: text(2000),
+        fence: whole,
+        attempts: whole,
+        lease_until: { type: DataTypes.DATE(3), allowNull: true },
+        worker: text(100),
+        changed_at: time,
+      });
+      await db.addIndex('batch_items', ['state', 'lease_until'], { name: 'batch_claims' });
+      await db.createTable('batch_plans', { run_id: key(64), file_id: key(64), revised: blob, outcome: blob });
+      // one revision of a file for applying a run, and one for rolling it back: whoever comes twice is refused by the database
+      await db.addColumn('revisions', 'run_key', { type: DataTypes.STRING(80), allowNull: true });
+      await db.addIndex('revisions', ['file_id', 'run_key'], { name: 'revisions_by_run', unique: true });
+    },
+  },
 ];

@@ -1,6 +1,6 @@
 import type { UseKind } from '@basitax/core/inspect/uses';
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
-import type { LibraryType, Role } from '../api.ts';
+import type { BatchPhase, ItemState, LibraryType, Role } from '../api.ts';
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
   declare id: string;
@@ -48,6 +48,8 @@ export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreati
   declare fingerprintEnds: string;
   declare fingerprintEverything: string;
   declare measures: string;
+  /** The batch run that made it, and in which of its parts: `<run>:apply`, `<run>:back`. */
+  declare runKey: CreationOptional<string | null>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -137,6 +139,53 @@ export class LibraryVersionRow extends Model<InferAttributes<LibraryVersionRow>,
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A batch run: a recipe over files that were chosen. */
+export class BatchRunRow extends Model<InferAttributes<BatchRunRow>, InferCreationAttributes<BatchRunRow>> {
+  declare id: string;
+  declare title: string;
+  /** The recipe as JSON, with the scripts that it was started with. */
+  declare recipe: string;
+  /** Which files were chosen, as JSON. */
+  declare files: string;
+  declare message: string;
+  declare author: string;
+  declare authorId: string;
+  declare seed: number;
+  declare phase: BatchPhase;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** One file of a run. */
+export class BatchItemRow extends Model<InferAttributes<BatchItemRow>, InferCreationAttributes<BatchItemRow>> {
+  declare runId: string;
+  declare fileId: string;
+  declare position: number;
+  declare title: string;
+  declare state: ItemState;
+  declare base: number | null;
+  declare applied: number | null;
+  declare rolledBack: number | null;
+  declare accepted: boolean | null;
+  /** What is listed of its plan, as JSON. */
+  declare summary: string | null;
+  declare why: string;
+  /** Raised with each claim: whoever holds an older one writes nothing more. */
+  declare fence: number;
+  /** Claims since the state was last changed. */
+  declare attempts: number;
+  declare leaseUntil: Date | null;
+  declare worker: string;
+  declare changedAt: Date;
+}
+
+/** What was planned for a file that changes: all that its revision would store, and all that is told of it, both gzip of JSON. */
+export class BatchPlanRow extends Model<InferAttributes<BatchPlanRow>, InferCreationAttributes<BatchPlanRow>> {
+  declare runId: string;
+  declare fileId: string;
+  declare revised: Buffer;
+  declare outcome: Buffer;
+}
+
 /** Binds the models to a connection. Columns follow the migrations, which alone make tables. */
 export function bindModels(sequelize: Sequelize): void {
   const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
@@ -163,6 +212,7 @@ export function bindModels(sequelize: Sequelize): void {
       fingerprintEnds: text(64),
       fingerprintEverything: text(64),
       measures: { type: DataTypes.TEXT, allowNull: false },
+      runKey: { type: DataTypes.STRING(80), allowNull: true },
       createdAt: time(),
     },
     options('revisions'),
@@ -197,5 +247,29 @@ export function bindModels(sequelize: Sequelize): void {
     { id: key(), version: { ...whole(), primaryKey: true }, content: long(), options: long(), author: text(100), message: text(500), createdAt: time() },
     options('library_versions'),
   );
+  const maybe = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: true });
+  BatchRunRow.init(
+    {
+      ...{ id: key(), title: text(200), recipe: { type: DataTypes.TEXT('long'), allowNull: false }, files: long(), message: text(500), author: text(100), authorId: text(32) },
+      ...{ seed: whole(), phase: text(12), createdAt: time() },
+    },
+    options('batch_runs'),
+  );
+  BatchItemRow.init(
+    {
+      ...{ runId: key(), fileId: key(), position: whole(), title: text(300), state: text(12), base: maybe(), applied: maybe(), rolledBack: maybe() },
+      ...{
+        accepted: { type: DataTypes.BOOLEAN, allowNull: true },
+        summary: { type: DataTypes.TEXT('medium'), allowNull: true },
+        why: text(2000),
+        fence: whole(),
+        attempts: whole(),
+      },
+      ...{ leaseUntil: { type: DataTypes.DATE(3), allowNull: true }, worker: text(100), changedAt: time() },
+    },
+    { ...options('batch_items'), createdAt: false },
+  );
+  const stored = () => ({ type: DataTypes.BLOB('long'), allowNull: false });
+  BatchPlanRow.init({ runId: key(), fileId: key(), revised: stored(), outcome: stored() }, { ...options('batch_plans'), createdAt: false });
   SettingRow.init({ userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('settings'), createdAt: false });
 }

@@ -9,13 +9,14 @@ import type { Finding } from '@basitax/core/finding';
 import { limitFindings } from '@basitax/core/finding';
 import { compareFingerprints } from '@basitax/core/inspect/fingerprint';
 import type { UseCount } from '@basitax/core/inspect/uses';
-import type { Inspected } from '@basitax/core/work/tasks';
+import type { Inspected, Revised } from '@basitax/core/work/tasks';
 import type { Pool } from '@basitax/threads/pool';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
 import type { FileInfo, Revision } from '../api.ts';
 import { Catalogues } from '../catalogue/catalogues.ts';
 import { FileRow, RevisionRow, SketchRow } from '../db/models.ts';
+import { retried } from '../db/retry.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Past, sinceWhen } from './history.ts';
 import { fillIn, runHooks } from './hooks.ts';
@@ -25,6 +26,15 @@ const unzip = promisify(gunzip);
 
 /** A packet of MariaDB holds 64 MB; a document has to fit with room to spare. */
 const mostStored = 48 * 1024 * 1024;
+
+/** All that a revision stores, ready to be written. */
+export interface Packed {
+  readonly revised: Revised;
+  readonly content: Buffer;
+  readonly edit: Buffer;
+  /** Read with another catalogue than the revision before. */
+  readonly isRepinned: boolean;
+}
 
 /** Files and their revisions. Every change is a new revision; nothing stored is ever changed. */
 export class FileStore {
@@ -118,18 +128,37 @@ export class FileStore {
     if (problem) throw new HttpProblem(422, 'The edit would break the document', problem.message);
     // what is a path, or a shared kind, may be another with another catalogue
     const isRepinned = catalogue.id !== base.catalogue.id || catalogue.version !== base.catalogue.version;
-    const [content, edit] = [await this.packed(revised.text), await zip(JSON.stringify(revised.edit))];
-    await this.sequelize.transaction(async (transaction) => {
-      const file = await FileRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
-      if (file?.head !== seen) throw await this.changedMeanwhile(id, seen);
-      await this.insert(
-        { id, number: seen + 1, author, message, content, edit, inspected: revised, useChanges: isRepinned ? undefined : revised.useChanges, text: revised.text },
-        transaction,
-      );
-      const pinned = pinnedIn(revised.text);
-      await file.update({ head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version }, { transaction });
-    });
+    const packed = await this.pack(revised, isRepinned);
+    await retried(() => this.sequelize.transaction((transaction) => this.addRevision(id, seen, packed, { author, message }, transaction)));
     return { file: await this.info(id), edit: revised.edit };
+  }
+
+  /** What a revision stores, compressed before the transaction begins. */
+  async pack(revised: Revised, isRepinned: boolean): Promise<Packed> {
+    const [content, edit] = [await this.packed(revised.text), await zip(JSON.stringify(revised.edit))];
+    return { revised, content, edit, isRepinned };
+  }
+
+  /** Stores a revision on top of the one that was seen, with all that hooks derive from it, in the transaction of the caller. Throws 412 where there is a newer one. */
+  async addRevision(
+    id: string,
+    seen: number,
+    { revised, content, edit, isRepinned }: Packed,
+    about: { readonly author: string; readonly message: string; readonly runKey?: string },
+    transaction: Transaction,
+  ): Promise<void> {
+    const file = await FileRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+    if (file?.head !== seen) throw await this.changedMeanwhile(id, seen);
+    const useChanges = isRepinned ? undefined : revised.useChanges;
+    await this.insert({ id, number: seen + 1, ...about, content, edit, inspected: revised, useChanges, text: revised.text }, transaction);
+    const pinned = pinnedIn(revised.text);
+    await file.update({ head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version }, { transaction });
+  }
+
+  /** The edit that a revision was made by; undefined for the first. */
+  async editOf(id: string, number: number): Promise<Edit | undefined> {
+    const row = await RevisionRow.findOne({ attributes: ['edit'], where: { fileId: id, number } });
+    return row?.edit ? (JSON.parse((await unzip(row.edit)).toString('utf8')) as Edit) : undefined;
   }
 
   /** The catalogue that an edit pins the file to, where it does. Refuses one that is not there. */
@@ -188,6 +217,7 @@ export class FileStore {
       inspected: Inspected;
       useChanges?: readonly UseCount[] | undefined;
       text: string;
+      runKey?: string;
     },
     transaction: Transaction,
   ): Promise<void> {
@@ -203,6 +233,7 @@ export class FileStore {
         fingerprintEnds: fingerprint.ends,
         fingerprintEverything: fingerprint.everything,
         measures: JSON.stringify(measures),
+        runKey: row.runKey ?? null,
       },
       { transaction },
     );

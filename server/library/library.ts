@@ -1,8 +1,9 @@
 import { randomBytes } from 'node:crypto';
+import { recipeProblem } from '@basitax/core/batch/check';
 import { recipeSchema } from '@basitax/core/batch/recipe';
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
-import { type ScriptOptions, scriptOptionsSchema } from '@basitax/core/script/options';
 import { scriptEnd } from '@basitax/core/script/job';
+import { type ScriptOptions, scriptOptionsSchema } from '@basitax/core/script/options';
 import type { Pool } from '@basitax/threads/pool';
 import { type Sequelize, UniqueConstraintError } from 'sequelize';
 import type { z } from 'zod';
@@ -102,6 +103,8 @@ export class Library {
       return options;
     }
     const read = recipeSchema.safeParse(parsed(content));
+    const problem = read.data && recipeProblem(read.data);
+    if (problem) throw new HttpProblem(422, 'The recipe cannot be kept', problem);
     if (read.success) return {};
     const issue = read.error.issues[0];
     throw new HttpProblem(422, 'The recipe cannot be kept', `${issue?.path.join('.') || 'the recipe'}: ${issue?.message ?? 'not as expected'}.`);

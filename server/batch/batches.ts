@@ -1,0 +1,219 @@
+import { randomBytes, randomInt } from 'node:crypto';
+import { recipeProblem } from '@basitax/core/batch/check';
+import { type FileQuery, fileQuerySchema, type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
+import type { Sketch } from '@basitax/core/inspect/sketch';
+import type { PlannedRecipe, Revised } from '@basitax/core/work/tasks';
+import type { Pool } from '@basitax/threads/pool';
+import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
+import { type BatchItem, type BatchPhase, type BatchRun, type ItemDetail, type ItemState, itemSummarySchema, mayAct, type Person } from '../api.ts';
+import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models.ts';
+import type { FileStore } from '../files/store.ts';
+import { HttpProblem } from '../http/problem.ts';
+import type { Library } from '../library/library.ts';
+import { filesFor } from './files.ts';
+import { settlePhase } from './phases.ts';
+import { unpacked } from './worker.ts';
+
+/** Batch runs as people see them: started, looked at, accepted, applied, rolled back. What is to be done with each file is done by workers. */
+export class Batches {
+  private readonly sequelize: Sequelize;
+  private readonly store: FileStore;
+  private readonly pool: Pool;
+  private readonly library: Library;
+
+  constructor(sequelize: Sequelize, store: FileStore, pool: Pool, library: Library) {
+    this.sequelize = sequelize;
+    this.store = store;
+    this.pool = pool;
+    this.library = library;
+  }
+
+  /** Starts a run over the files that fit now. Throws 422 where the recipe cannot be run, or there is no such file. */
+  async start(wanted: { title: string; recipe: Recipe; files: FileQuery }, person: Person): Promise<BatchRun> {
+    const recipe = await this.resolved(wanted.recipe, person);
+    const problem = recipeProblem(recipe);
+    if (problem) throw new HttpProblem(422, 'The recipe cannot be run', problem);
+    const files = await filesFor(wanted.files);
+    if (files.length === 0) throw new HttpProblem(422, 'There is nothing to do', 'No file fits what was asked for.');
+    const id = `b${randomBytes(8).toString('hex')}`;
+    const now = new Date();
+    await this.sequelize.transaction(async (transaction) => {
+      await BatchRunRow.create(
+        {
+          ...{ id, title: wanted.title, recipe: JSON.stringify(recipe), files: JSON.stringify(wanted.files), message: wanted.title.slice(0, 500) },
+          ...{ author: person.name, authorId: person.id, seed: randomInt(2 ** 31), phase: 'planning' },
+        },
+        { transaction },
+      );
+      for (let i = 0; i < files.length; i += 500) {
+        const rows = files.slice(i, i + 500).map((file, k) => ({
+          ...{ runId: id, fileId: file.id, position: i + k, title: file.title, state: 'waiting' as const, base: null, applied: null, rolledBack: null, accepted: null },
+          ...{ summary: null, why: '', fence: 0, attempts: 0, leaseUntil: null, worker: '', changedAt: now },
+        }));
+        await BatchItemRow.bulkCreate(rows, { transaction });
+      }
+    });
+    return this.run(id);
+  }
+
+  /** The recipe with its scripts as they are in the library now: a run goes on as it was started. */
+  private async resolved(recipe: Recipe, person: Person): Promise<Recipe> {
+    const steps: Recipe['steps'] = [];
+    for (const step of recipe.steps) {
+      if (step.do !== 'script' || step.source !== undefined || !step.script) steps.push(step);
+      else {
+        const found = await this.library.version(step.script.id, step.script.version, person);
+        steps.push({ ...step, source: found.content, title: step.title || found.title });
+      }
+    }
+    return { steps };
+  }
+
+  async list(): Promise<BatchRun[]> {
+    const rows = await BatchRunRow.findAll({ order: [['createdAt', 'DESC']], limit: 100 });
+    return Promise.all(rows.map((row) => this.told(row)));
+  }
+
+  async run(id: string): Promise<BatchRun> {
+    return this.told(await this.row(id));
+  }
+
+  private async row(id: string): Promise<BatchRunRow> {
+    const row = await BatchRunRow.findByPk(id);
+    if (!row) throw new HttpProblem(404, 'Not found', `There is no batch run “${id}”.`);
+    return row;
+  }
+
+  private async told(row: BatchRunRow): Promise<BatchRun> {
+    const rows = (await BatchItemRow.findAll({
+      attributes: ['state', 'accepted', [fn('COUNT', '*'), 'count']],
+      where: { runId: row.id },
+      group: ['state', 'accepted'],
+      raw: true,
+    })) as unknown as {
+      state: ItemState;
+      accepted: boolean | null;
+      count: number;
+    }[];
+    const counts: Partial<Record<ItemState, number>> = {};
+    for (const one of rows) counts[one.state] = (counts[one.state] ?? 0) + Number(one.count);
+    return {
+      ...{ id: row.id, title: row.title, phase: row.phase, author: row.author, message: row.message, createdAt: row.createdAt.toISOString() },
+      ...{ recipe: recipeSchema.parse(JSON.parse(row.recipe)), files: fileQuerySchema.parse(JSON.parse(row.files)), counts },
+      total: rows.reduce((sum, one) => sum + Number(one.count), 0),
+      accepted: rows.reduce((sum, one) => sum + (one.accepted && one.state === 'planned' ? Number(one.count) : 0), 0),
+    };
+  }
+
+  /** Its files in the order of their titles. */
+  async items(id: string): Promise<BatchItem[]> {
+    return (await this.changes(id)).items;
+  }
+
+  /** Its files that changed at or after a moment, in the order of their titles, and the moment of the latest change. */
+  async changes(id: string, since?: Date): Promise<{ items: BatchItem[]; latest: Date | undefined }> {
+    const rows = await BatchItemRow.findAll({ where: { runId: id, ...(since && { changedAt: { [Op.gte]: since } }) }, order: [['position', 'ASC']] });
+    const latest = rows.reduce<Date | undefined>((last, row) => (last && last > row.changedAt ? last : row.changedAt), undefined);
+    return { items: rows.map(itemOf), latest };
+  }
+
+  /** All that was planned for a file, with each change in words. */
+  async detail(id: string, file: string): Promise<ItemDetail> {
+    const { item, plan } = await this.planned(id, file);
+    const outcome = plan && (await unpacked<PlannedRecipe['outcome']>(plan.outcome));
+    const revised = plan && (await unpacked<Revised | null>(plan.revised));
+    const changes: { layer: string; sentence: string }[] = [];
+    if (revised && item.base !== null) {
+      const base = await this.store.text(file, item.base);
+      const compared = await this.pool.run('compare', { before: base.text, catalogue: base.catalogue }, { doc: revised.text, catalogue: base.catalogue });
+      for (const { layer, sentence } of compared.changes.slice(0, 2000)) changes.push({ layer, sentence });
+    }
+    return {
+      ...itemOf(item),
+      steps: [...(outcome?.steps ?? [])],
+      findings: [...(outcome?.findings ?? [])].map((one) => ({ ...one, place: [...one.place] })),
+      log: [...(outcome?.log ?? [])],
+      outputs: [...(outcome?.outputs ?? [])],
+      changes,
+    };
+  }
+
+  /** How a file looks before the run, or would look after it. */
+  async sketch(id: string, file: string, which: 'before' | 'after'): Promise<Sketch> {
+    const { item, plan } = await this.planned(id, file);
+    if (which === 'after') {
+      const revised = plan && (await unpacked<Revised | null>(plan.revised));
+      if (revised) return revised.sketch;
+    }
+    const row = item.base === null ? null : await SketchRow.findOne({ where: { fileId: file, number: item.base } });
+    return row ? (JSON.parse(row.content) as Sketch) : (JSON.parse(await this.store.sketch(file)) as Sketch);
+  }
+
+  private async planned(id: string, file: string): Promise<{ item: BatchItemRow; plan: BatchPlanRow | null }> {
+    const item = await BatchItemRow.findOne({ where: { runId: id, fileId: file } });
+    if (!item) throw new HttpProblem(404, 'Not found', `The run has no file “${file}”.`);
+    return { item, plan: await BatchPlanRow.findOne({ where: { runId: id, fileId: file } }) };
+  }
+
+  /** Accepts or rejects files that were planned: those named, or all. */
+  async accept(id: string, accepted: boolean, files?: readonly string[]): Promise<BatchRun> {
+    await this.row(id);
+    await BatchItemRow.update({ accepted, changedAt: new Date() }, { where: { runId: id, state: 'planned', ...(files && { fileId: [...files] }) } });
+    return this.run(id);
+  }
+
+  /** Applies what was accepted, under one message. */
+  async apply(id: string, message: string, person: Person): Promise<BatchRun> {
+    const row = await this.startable(id, person, ['review', 'applied', 'cancelled'], 'Apply when all files are planned.');
+    const waiting = { where: { runId: id, state: 'planned' as const, accepted: true } };
+    if ((await BatchItemRow.count(waiting)) === 0) throw new HttpProblem(422, 'Nothing is accepted', 'Accept the files that are to be changed first.');
+    await this.sequelize.transaction(async (transaction) => {
+      await BatchItemRow.update({ state: 'to-apply', attempts: 0, leaseUntil: null, changedAt: new Date() }, { ...waiting, transaction });
+      await row.update({ phase: 'applying', message: message || row.title.slice(0, 500) }, { transaction });
+    });
+    return this.run(id);
+  }
+
+  /** Takes back all that was applied, but what was changed after. */
+  async rollBack(id: string, person: Person): Promise<BatchRun> {
+    const row = await this.startable(id, person, ['applied', 'cancelled', 'review'], 'Wait until it is applied.');
+    if ((await BatchItemRow.count({ where: { runId: id, state: 'applied' } })) === 0)
+      throw new HttpProblem(422, 'Nothing is applied', 'The run has changed no file that could be taken back.');
+    await this.sequelize.transaction(async (transaction) => {
+      await BatchItemRow.update({ state: 'to-roll-back', attempts: 0, leaseUntil: null, changedAt: new Date() }, { where: { runId: id, state: 'applied' }, transaction });
+      await row.update({ phase: 'rolling-back' }, { transaction });
+    });
+    return this.run(id);
+  }
+
+  /** Lets alone what nobody has done yet; what is done stays. */
+  async cancel(id: string, person: Person): Promise<BatchRun> {
+    const row = await this.startable(id, person, ['planning', 'applying', 'rolling-back'], 'Nothing is going on.');
+    const back: Readonly<Record<string, ItemState>> = { waiting: 'cancelled', 'to-apply': 'planned', 'to-roll-back': 'applied' };
+    await this.sequelize.transaction(async (transaction) => {
+      for (const [state, to] of Object.entries(back))
+        await this.sequelize.query('UPDATE batch_items SET state = ?, fence = fence + 1, lease_until = NULL, changed_at = NOW(3) WHERE run_id = ? AND state = ?', {
+          transaction,
+          type: QueryTypes.UPDATE,
+          replacements: [to, id, state],
+        });
+      await row.update({ phase: row.phase === 'planning' ? 'cancelled' : row.phase === 'applying' ? 'review' : 'applied' }, { transaction });
+    });
+    return this.run(id);
+  }
+
+  /** A run in one of some phases, of one's own or for a lead. */
+  private async startable(id: string, person: Person, phases: readonly BatchPhase[], otherwise: string): Promise<BatchRunRow> {
+    await settlePhase(this.sequelize, id);
+    const row = await this.row(id);
+    if (row.authorId !== person.id && !mayAct(person.role, 'lead'))
+      throw new HttpProblem(403, 'Not allowed', `This run was started by ${row.author}; that person or a lead may do this.`);
+    if (!phases.includes(row.phase)) throw new HttpProblem(422, 'Not now', otherwise);
+    return row;
+  }
+}
+
+function itemOf(row: BatchItemRow): BatchItem {
+  const { fileId, title, state, base, applied, rolledBack, accepted, summary, why } = row;
+  return { file: fileId, title, state, base, applied, rolledBack, accepted, summary: summary === null ? null : itemSummarySchema.parse(JSON.parse(summary)), why };
+}

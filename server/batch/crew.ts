@@ -1,0 +1,60 @@
+import { type ChildProcess, fork } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import type { Logger } from 'pino';
+import { QueryTypes, type Sequelize } from 'sequelize';
+
+const script = fileURLToPath(new URL('./worker-main.ts', import.meta.url));
+/** How often is looked whether there is something to do, in milliseconds. */
+const pace = 1000;
+
+/** Starts worker processes while batch runs want something done, and again where one ended. Each server has its own; they share the work through the database. */
+export class Crew {
+  private readonly children = new Set<ChildProcess>();
+  private readonly sequelize: Sequelize;
+  private readonly url: string;
+  private readonly size: number;
+  private readonly log: Logger;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private isOpen = true;
+
+  constructor(sequelize: Sequelize, url: string, size: number, log: Logger) {
+    this.sequelize = sequelize;
+    this.url = url;
+    this.size = size;
+    this.log = log;
+    this.look();
+  }
+
+  private look(): void {
+    this.timer = setTimeout(() => {
+      this.start()
+        .catch((error: Error) => this.log.warn({ err: error }, 'the crew could not ask for work'))
+        .finally(() => this.isOpen && this.look());
+    }, pace);
+  }
+
+  private async start(): Promise<void> {
+    if (this.children.size >= this.size) return;
+    const [waiting] = await this.sequelize.query<{ count: number }>(
+      `SELECT COUNT(*) AS count FROM batch_items WHERE state IN ('waiting', 'to-apply', 'to-roll-back') AND (lease_until IS NULL OR lease_until < NOW(3))`,
+      { type: QueryTypes.SELECT },
+    );
+    while (this.isOpen && this.children.size < Math.min(this.size, Number(waiting?.count ?? 0))) this.fork();
+  }
+
+  private fork(): void {
+    const child = fork(script, { execArgv: ['--import', 'tsx', '--max-old-space-size=200'], env: { ...process.env, DATABASE_URL: this.url } });
+    this.children.add(child);
+    child.on('exit', (code, signal) => {
+      this.children.delete(child);
+      if (code !== 0) this.log.warn({ code, signal }, 'a batch worker ended');
+    });
+    child.on('error', (error) => this.log.error({ err: error }, 'a batch worker could not be started'));
+  }
+
+  close(): void {
+    this.isOpen = false;
+    clearTimeout(this.timer);
+    for (const child of this.children) child.kill('SIGTERM');
+  }
+}

@@ -1,0 +1,26 @@
+import type { FileQuery } from '@basitax/core/batch/recipe';
+import { col, fn, Op, type WhereOptions, where } from 'sequelize';
+import { FileRow, UseRow } from '../db/models.ts';
+
+const quoted = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
+
+/** The files that fit: each condition has to hold. By title. */
+export async function filesFor({ title, uses, ids }: FileQuery): Promise<readonly { id: string; title: string }[]> {
+  const conditions: WhereOptions[] = [];
+  if (title !== '') conditions.push(where(fn('LOWER', col('title')), { [Op.like]: `%${quoted(title.toLowerCase())}%` }) as unknown as WhereOptions);
+  if (ids) conditions.push({ id: ids });
+  if (uses) {
+    const fits = { what: uses.what, ...(uses.name !== '' && { name: uses.name }), ...(uses.value !== undefined && { value: uses.value }) };
+    const rows = await UseRow.findAll({ attributes: ['fileId'], where: fits, group: ['file_id'], raw: true });
+    conditions.push({ id: rows.map((row) => row.fileId) });
+  }
+  return FileRow.findAll({
+    attributes: ['id', 'title'],
+    where: { [Op.and]: conditions },
+    order: [
+      ['title', 'ASC'],
+      ['id', 'ASC'],
+    ],
+    raw: true,
+  });
+}

@@ -1,0 +1,136 @@
+import { PassThrough } from 'node:stream';
+import { fileQuerySchema } from '@basitax/core/batch/recipe';
+import type { Context } from 'koa';
+import { z } from 'zod';
+import { acceptSchema, batchStartSchema, fileIdSchema } from '../api.ts';
+import { thumbnailSvg } from '../files/thumbnail.ts';
+import { type Route, route } from '../http/route.ts';
+import type { Batches } from './batches.ts';
+import { filesFor } from './files.ts';
+
+const one = z.object({ id: fileIdSchema });
+const item = one.extend({ file: fileIdSchema });
+
+/** How often the database is asked how a run stands while somebody looks on, and how often a line is kept open, in milliseconds. */
+const pace = 500;
+const heartbeat = 15_000;
+const overlap = 5000;
+
+/** Batch runs: editors start and apply their own, leads those of all. */
+export function batchRoutes(batches: Batches): Route[] {
+  return [
+    route({ method: 'get', path: '/api/batches', role: 'viewer', handle: async () => ({ runs: await batches.list() }) }),
+    route({
+      method: 'post',
+      path: '/api/batches/files',
+      role: 'viewer',
+      body: z.object({ files: fileQuerySchema }),
+      handle: async ({ body }) => ({ files: await filesFor(body.files) }),
+    }),
+    route({
+      method: 'post',
+      path: '/api/batches',
+      role: 'editor',
+      body: batchStartSchema,
+      async handle({ body, person, ctx }) {
+        ctx.status = 201;
+        return batches.start(body, person);
+      },
+    }),
+    route({ method: 'get', path: '/api/batches/:id', role: 'viewer', params: one, handle: ({ params }) => batches.run(params.id) }),
+    route({
+      method: 'get',
+      path: '/api/batches/:id/items',
+      role: 'viewer',
+      params: one,
+      async handle({ params }) {
+        await batches.run(params.id);
+        return { items: await batches.items(params.id) };
+      },
+    }),
+    route({ method: 'get', path: '/api/batches/:id/items/:file', role: 'viewer', params: item, handle: ({ params }) => batches.detail(params.id, params.file) }),
+    route({
+      method: 'get',
+      path: '/api/batches/:id/items/:file/picture.svg',
+      role: 'viewer',
+      params: item,
+      query: z.object({ which: z.enum(['before', 'after']), theme: z.enum(['paper', 'night']).default('paper') }),
+      async handle({ params, query, ctx }) {
+        ctx.type = 'image/svg+xml';
+        return thumbnailSvg(await batches.sketch(params.id, params.file, query.which), query.theme);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/batches/:id/accept',
+      role: 'editor',
+      params: one,
+      body: acceptSchema,
+      handle: ({ params, body }) => batches.accept(params.id, body.accepted, body.files),
+    }),
+    route({
+      method: 'post',
+      path: '/api/batches/:id/apply',
+      role: 'editor',
+      params: one,
+      body: z.object({ message: z.string().trim().max(500).default('') }),
+      handle: ({ params, body, person }) => batches.apply(params.id, body.message, person),
+    }),
+    route({ method: 'post', path: '/api/batches/:id/cancel', role: 'editor', params: one, handle: ({ params, person }) => batches.cancel(params.id, person) }),
+    route({ method: 'post', path: '/api/batches/:id/roll-back', role: 'editor', params: one, handle: ({ params, person }) => batches.rollBack(params.id, person) }),
+    route({
+      method: 'get',
+      path: '/api/batches/:id/events',
+      role: 'viewer',
+      params: one,
+      async handle({ params, ctx }) {
+        await batches.run(params.id);
+        sendEvents(ctx, batches, params.id);
+        return undefined;
+      },
+    }),
+  ];
+}
+
+/** Server-sent events (WHATWG HTML, section 9.2): how the run stands, with what changed since, until the client goes. */
+function sendEvents(ctx: Context, batches: Batches, id: string): void {
+  const stream = new PassThrough();
+  ctx.type = 'text/event-stream';
+  ctx.set('X-Accel-Buffering', 'no');
+  // each event goes out when it happens, not when enough of them can be packed
+  (ctx as { compress?: boolean }).compress = false;
+  ctx.body = stream;
+  let isOpen = true;
+  ctx.req.on('close', () => {
+    isOpen = false;
+    stream.end();
+  });
+  const told = new Map<string, string>();
+  let last = '';
+  let since: Date | undefined;
+  const tell = async (): Promise<void> => {
+    let beat = Date.now();
+    while (isOpen) {
+      const run = await batches.run(id);
+      const changes = await batches.changes(id, since);
+      // clocks of processes differ: some time is asked for again, and what was told already left out
+      if (changes.latest) since = new Date(changes.latest.getTime() - overlap);
+      const items = changes.items.filter((row) => told.get(row.file) !== JSON.stringify(row));
+      for (const row of items) told.set(row.file, JSON.stringify(row));
+      const text = JSON.stringify({ run, items });
+      if (items.length > 0 || JSON.stringify(run) !== last) {
+        last = JSON.stringify(run);
+        stream.write(`data: ${text}\n\n`);
+        beat = Date.now();
+      } else if (Date.now() - beat > heartbeat) {
+        stream.write(': \n\n');
+        beat = Date.now();
+      }
+      await new Promise((done) => setTimeout(done, pace));
+    }
+  };
+  tell().catch((error: Error) => {
+    // the client asks again by itself
+    stream.destroy(error);
+  });
+}
