@@ -11,7 +11,8 @@ import { sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 import { messyDoc } from '../tests/messy.ts';
 import { emptyMapping } from './mapping.ts';
 import { type Recipe, recipeSchema } from './recipe.ts';
-import { runRecipe, stepTitle } from './run.ts';
+import { runRecipe } from './run.ts';
+import { stepTitle } from './titles.ts';
 
 const recipe = (...steps: object[]): Recipe => recipeSchema.parse({ steps });
 async function run(doc: Doc, ...steps: object[]) {

@@ -11,11 +11,12 @@ import { type Context, createContext, plural, Refused } from '../operation.ts';
 import { needProblem, operate, operationById } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
 import type { Rule } from '../rules/rule.ts';
-import { checkRules, rules } from '../rules/rules.ts';
+import { checkRules } from '../rules/rules.ts';
 import type { LogLine, ScriptOutput } from '../script/host.ts';
 import { runScript } from '../script/run.ts';
 import { recipeProblem } from './check.ts';
 import type { Recipe, Step } from './recipe.ts';
+import { rulesOf, stepTitle } from './titles.ts';
 import { upgrade } from './upgrade.ts';
 
 /** What became of one file: changed; as it was; left out by a condition; stopped by a check, so that it stays as it was; failed, so that it stays as it was. */
@@ -119,36 +120,6 @@ export function countsOf(edit: Edit): RecipeOutcome['counts'] {
   for (const step of edit.steps) ids[step.type].add(step.id);
   return { added: ids.add.size, removed: ids.remove.size, changed: ids.set.size };
 }
-
-/** A step in a few words. */
-export function stepTitle(step: Step): string {
-  switch (step.do) {
-    case 'operation':
-      return operationById(step.operation).title;
-    case 'script':
-      return step.title || 'Script';
-    case 'fix':
-      return step.rules.length === 0
-        ? 'Fix what house rules find'
-        : `Fix ${rulesOf(step.rules)
-            .map((rule) => rule.title)
-            .join(', ')}`;
-    case 'check':
-      return step.rules.length === 0
-        ? 'Check the house rules'
-        : `Check ${rulesOf(step.rules)
-            .map((rule) => rule.title)
-            .join(', ')}`;
-    case 'only':
-      return `Only files with ${plural(step.least, 'node')} like ${step.where}`;
-    case 'keep':
-      return step.what === 'ends' ? 'Stop if the ends change' : 'Stop if the function changes';
-    case 'upgrade':
-      return `Upgrade to ${step.to.id}, version ${step.to.version}`;
-  }
-}
-
-const rulesOf = (ids: readonly string[]): readonly Rule[] => (ids.length === 0 ? rules : rules.filter((rule) => ids.includes(rule.id)));
 
 class RecipeRun {
   doc: Doc;

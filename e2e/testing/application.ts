@@ -7,9 +7,16 @@ import { ensureBuilt, freePort, root } from '../../scripts/machine.mjs';
 // @ts-expect-error as above
 import { startMariadb } from '../../scripts/mariadb.mjs';
 
-/** Starts the real thing: a throwaway MariaDB, the built web application, the server with the demo data. */
+/** Starts the real thing for all tests. */
 export default async function setup(): Promise<() => Promise<void>> {
   await ensureBuilt();
+  const { address, stop } = await startApplication();
+  process.env.E2E_ADDRESS = address;
+  return stop;
+}
+
+/** A throwaway MariaDB, the built web application, the server with the demo data: another one for tests that change what all see. */
+export async function startApplication(): Promise<{ readonly address: string; stop(): Promise<void> }> {
   const folder = mkdtempSync(join(tmpdir(), 'basitax-e2e-'));
   const database = await startMariadb(join(folder, 'db'), { throwaway: true });
   const port = await freePort();
@@ -22,8 +29,7 @@ export default async function setup(): Promise<() => Promise<void>> {
     server.stdout?.on('data', (text: Buffer) => text.toString().includes('Basitax is at') && done());
     server.on('exit', (code) => fail(new Error(`The server ended with ${code} before it was ready.`)));
   });
-  process.env.E2E_ADDRESS = `http://127.0.0.1:${port}`;
-  return async () => {
+  const stop = async (): Promise<void> => {
     await new Promise<void>((done) => {
       server.removeAllListeners('exit');
       server.on('exit', () => done());
@@ -32,4 +38,5 @@ export default async function setup(): Promise<() => Promise<void>> {
     await database.stop();
     rmSync(folder, { recursive: true, force: true });
   };
+  return { address: `http://127.0.0.1:${port}`, stop };
 }

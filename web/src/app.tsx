@@ -9,6 +9,8 @@ import { Button, Notice } from './ui/controls.tsx';
 
 const loadEditor = () => import('./screens/editor.tsx');
 const loadCatalogue = () => import('./screens/catalogue.tsx');
+const loadBatches = () => import('./screens/batches.tsx');
+const loadBatchRun = () => import('./screens/batch-run.tsx');
 const loadMap = () => import('./screens/map.tsx');
 const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
@@ -29,6 +31,8 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
   { path: '/files/:id/revisions/:number', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/shortcuts', screen: <Screen name="shortcuts" load={loadShortcuts} /> },
   { path: '/map', screen: <Screen name="map" load={loadMap} /> },
+  { path: '/batches', screen: <Screen name="batches" load={loadBatches} /> },
+  { path: '/batches/:id', screen: <Screen name="batch-run" load={loadBatchRun} /> },
   { path: '/catalogue', screen: <Screen name="catalogue" load={loadCatalogue} /> },
 ];
 

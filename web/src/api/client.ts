@@ -1,13 +1,18 @@
+import type { FileQuery, Recipe } from '@basitax/core/batch/recipe';
 import { type Scheme, schemeSchema } from '@basitax/core/color/scheme';
 import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
 import type { Edit } from '@basitax/core/edit/step';
 import { type FileLinks, fileLinksSchema } from '@basitax/core/inspect/file-map';
 import { type Facts, factsSchema } from '@basitax/core/rules/rule';
 import {
+  type BatchRun,
+  batchRunSchema,
   catalogueReportSchema,
   type FileInfo,
   fileSchema,
+  type ItemDetail,
   importedSchema,
+  itemDetailSchema,
   type LibraryChange,
   type LibraryItem,
   type LibraryType,
@@ -152,6 +157,17 @@ export const api = {
   makeLibraryItem: (wanted: LibraryChange & { type: LibraryType }): Promise<LibraryVersion> => read(libraryVersionSchema, send('POST', '/api/library', { json: wanted })),
   changeLibraryItem: (item: string, seen: number, wanted: LibraryChange): Promise<LibraryVersion> =>
     read(libraryVersionSchema, send('POST', `/api/library/${id(item)}/versions`, { json: wanted, headers: { 'If-Match': `"${seen}"` } })),
+  batches: async (): Promise<BatchRun[]> => (await read(z.object({ runs: z.array(batchRunSchema) }), send('GET', '/api/batches'))).runs,
+  /** The files that a run would be about. */
+  batchFiles: async (files: FileQuery) =>
+    (await read(z.object({ files: z.array(z.object({ id: z.string(), title: z.string() })) }), send('POST', '/api/batches/files', { json: { files } }))).files,
+  startBatch: (wanted: { title: string; recipe: Recipe; files: FileQuery }): Promise<BatchRun> => read(batchRunSchema, send('POST', '/api/batches', { json: wanted })),
+  batchItem: (run: string, file: string): Promise<ItemDetail> => read(itemDetailSchema, send('GET', `/api/batches/${id(run)}/items/${id(file)}`)),
+  /** Accepts, applies, cancels, rolls back. */
+  batchAct: (run: string, act: 'accept' | 'apply' | 'cancel' | 'roll-back', json: object = {}): Promise<BatchRun> =>
+    read(batchRunSchema, send('POST', `/api/batches/${id(run)}/${act}`, { json })),
+  batchPictureAddress: (run: string, file: string, which: 'before' | 'after', theme: string): string =>
+    `/api/batches/${id(run)}/items/${id(file)}/picture.svg?which=${which}&theme=${theme}`,
   /** What this person has set up; undefined where nothing is. */
   setting: async <T extends z.ZodType>(name: string, schema: T): Promise<z.output<T> | undefined> =>
     schema.optional().parse((await read(z.object({ value: z.unknown() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined),

@@ -99,7 +99,7 @@ export function FileRun({
           );
         })}
       </ul>
-      {isBusy && <progress className="h-2 w-full accent-accent" aria-label="Files looked at" value={looked} max={rows.length} />}
+      {isBusy && <progress className="h-2 w-full" aria-label="Files looked at" value={looked} max={rows.length} />}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>{isDone ? 'Close' : 'Cancel'}</Button>
         {!isDone && (

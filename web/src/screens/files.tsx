@@ -73,6 +73,9 @@ export function FilesScreen(): ReactNode {
         <Link to="/map" className="rounded-sm px-1.5 py-1 underline decoration-line underline-offset-2 hover:bg-accent-wash">
           Map
         </Link>
+        <Link to="/batches" className="rounded-sm px-1.5 py-1 underline decoration-line underline-offset-2 hover:bg-accent-wash">
+          Batch runs
+        </Link>
       </TopLine>
       <main className={`flex-1 overflow-auto p-5 ${over ? 'bg-accent-wash' : ''}`}>
         {files.isPending ? (

@@ -193,7 +193,7 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
   if (done)
     return (
       <span className="flex items-center gap-2">
-        <progress className="h-2 min-w-0 flex-1 accent-accent" value={done.count} max={Math.max(1, done.of)} aria-label="Measuring" />
+        <progress className="h-2 min-w-0 flex-1" value={done.count} max={Math.max(1, done.of)} aria-label="Measuring" />
         <span className="text-xs tabular-nums">
           {done.count} of {done.of}
         </span>

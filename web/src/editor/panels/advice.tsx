@@ -59,7 +59,7 @@ export function AdvicePanel(): ReactNode {
         </p>
       ) : !advice ? (
         <p className="flex items-center gap-2 px-3" role="status">
-          Weighing wires … <progress className="h-2 flex-1 accent-accent" value={fraction} max={1} aria-label="Weighing wires" />
+          Weighing wires … <progress className="h-2 flex-1" value={fraction} max={1} aria-label="Weighing wires" />
         </p>
       ) : advice.candidates.length === 0 ? (
         <p className="px-3 text-soft">No wire here hurts so much that a remote link would pay.</p>

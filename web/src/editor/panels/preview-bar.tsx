@@ -44,7 +44,7 @@ export function PreviewBar(): ReactNode {
             {job.title}
             {job.what && `, ${job.what}`} …
           </span>
-          <progress className="h-2 w-48 accent-accent" value={job.fraction} max={1} aria-label={job.title} />
+          <progress className="h-2 w-48" value={job.fraction} max={1} aria-label={job.title} />
           <Button onClick={job.cancel}>Cancel</Button>
         </div>
       )}

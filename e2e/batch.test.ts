@@ -1,0 +1,80 @@
+import { parseDoc, writeDoc } from '@basitax/core/document/file';
+import { Kinds } from '@basitax/core/document/kinds';
+import { fingerprint } from '@basitax/core/inspect/fingerprint';
+import { catalogue } from '@basitax/demo/catalogue';
+import { demoFiles } from '@basitax/demo/files';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startApplication } from './testing/application.ts';
+import { useBrowser } from './testing/browser.ts';
+import { signIn } from './testing/chromium.ts';
+import { type Client, signedIn } from './testing/client.ts';
+import { said } from './testing/wiring.ts';
+
+const browser = useBrowser();
+const kinds = new Kinds(catalogue);
+let application: Awaited<ReturnType<typeof startApplication>>;
+let client: Client;
+beforeAll(async () => {
+  // what it does reaches all files: the other tests have theirs to themselves
+  application = await startApplication();
+  client = await signedIn(application.address, 'editor');
+});
+afterAll(() => application.stop());
+
+const docOf = async (file: string, number: number | 'head' = 'head') => parseDoc(await client.text(`/api/files/${file}/revisions/${number}`)).doc;
+const headOf = async (file: string): Promise<number> => JSON.parse(await client.text(`/api/files/${file}`)).head.number;
+
+describe('G3: a batch run', () => {
+  it('runs a recipe over all files, is reviewed and applied but for what is rejected, and is rolled back whole', async () => {
+    const { page } = await browser.sit();
+    await signIn(page, application.address, 'editor');
+    await page.getByRole('link', { name: 'Batch runs' }).click();
+    const steps = page.getByRole('list', { name: 'Steps' });
+    // the recipe: a script of the library, an operation, a check; arranging goes
+    await steps.getByRole('button', { name: 'Remove step 1' }).click();
+    await page.getByRole('button', { name: 'Add a step' }).click();
+    await page.getByRole('menuitem', { name: /^Script/ }).click();
+    const script = steps.getByRole('listitem', { name: 'Step 2, Script' });
+    await script.getByRole('combobox', { name: 'Script' }).selectOption({ label: 'Label from parameters, version 1' });
+    await script.getByLabel(/^Label/).fill('{name} at {radius}');
+    await script.getByLabel(/^Nodes like/).fill('kind:blur or kind:smooth');
+    await page.getByRole('button', { name: 'Add a step' }).click();
+    await page.getByRole('menuitem', { name: /^Operation/ }).click();
+    const operation = steps.getByRole('listitem', { name: 'Step 3, Operation' });
+    await operation.getByRole('combobox', { name: 'Operation' }).selectOption({ label: 'Put on the grid' });
+    await page.getByRole('button', { name: 'Move step 1 down' }).click();
+    await page.getByText(`${demoFiles.length} files:`).waitFor();
+    await page.getByLabel(/^Title of the run/).fill('On the grid');
+    await page.getByRole('button', { name: 'Start the dry run' }).click();
+    await page.getByText('To be reviewed').waitFor({ timeout: 120_000 });
+    const heads = new Map(await Promise.all(demoFiles.map(async (file) => [file.slug, await headOf(file.slug)] as const)));
+    expect([...heads.values()].every((head) => head === 1)).toBe(true);
+
+    // one file is looked at: pictures, changes, steps
+    await page.getByRole('button', { name: 'Title cards', exact: true }).click();
+    const pane = page.getByRole('complementary', { name: 'Title cards' });
+    for (const which of ['before', 'after']) await pane.getByRole('img', { name: `Title cards ${which} the run` }).waitFor();
+    await pane.getByText('Function fingerprint: same').waitFor();
+    await pane.getByRole('radio', { name: 'Steps 3' }).click();
+    await pane.getByText(/Put on the grid: Put 75 nodes on a grid/).waitFor();
+    await page.getByRole('button', { name: /^Accept \d+$/ }).click();
+    await page.getByRole('button', { name: 'Reject Kelp growth' }).click();
+    await page.getByRole('button', { name: `Apply to ${demoFiles.length - 1} files …` }).click();
+    await page.getByRole('dialog').getByLabel('Message').fill('All on the grid');
+    await page.getByRole('dialog').getByRole('button', { name: 'Apply' }).click();
+    await page.getByRole('banner').getByText('Applied', { exact: true }).waitFor({ timeout: 120_000 });
+    for (const { slug } of demoFiles) {
+      expect(`${slug} ${await headOf(slug)}`).toBe(`${slug} ${slug === 'kelp-growth' ? 1 : 2}`);
+      if (slug === 'kelp-growth') continue;
+      expect(fingerprint(await docOf(slug), kinds)).toEqual(fingerprint(await docOf(slug, 1), kinds));
+    }
+
+    await page.getByRole('button', { name: `Roll back ${demoFiles.length - 1} files` }).click();
+    await page.getByText('Rolled back', { exact: true }).waitFor({ timeout: 120_000 });
+    for (const { slug } of demoFiles) {
+      expect(await headOf(slug)).toBe(slug === 'kelp-growth' ? 1 : 3);
+      expect(writeDoc(await docOf(slug)) === writeDoc(await docOf(slug, 1))).toBe(true);
+    }
+    await said(page, `${demoFiles.length - 1} taken back`);
+  });
+});

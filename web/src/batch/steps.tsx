@@ -1,0 +1,330 @@
+import { type Mapping, mappingSchema } from '@basitax/core/batch/mapping';
+import { type Step, stepSchema } from '@basitax/core/batch/recipe';
+import { operations } from '@basitax/core/operations';
+import { rules } from '@basitax/core/rules/rules';
+import { useQuery } from '@tanstack/react-query';
+import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { type ReactNode, useRef, useState } from 'react';
+import { api } from '../api/client.ts';
+import { defaultsOf, OptionField, type OptionSchema, optionsOf } from '../editor/panels/operation-form.tsx';
+import { ScriptOptionFields } from '../editor/script/script-options.tsx';
+import { Button, Check, Field, TextInput } from '../ui/controls.tsx';
+import { itemLook, menuLook } from '../ui/top-line.tsx';
+
+/** What can be done with each file, and what it begins with. */
+const kinds: readonly { readonly do: Step['do']; readonly title: string; readonly about: string; make(): object }[] = [
+  { do: 'operation', title: 'Operation', about: 'Arrange, label, set a parameter … on nodes that fit a query', make: () => ({ operation: 'arrange' }) },
+  { do: 'script', title: 'Script', about: 'A script of the library', make: () => ({}) },
+  { do: 'fix', title: 'Fix', about: 'What house rules offer as a fix', make: () => ({}) },
+  { do: 'check', title: 'Check', about: 'House rules; a file in which they find something grave stays as it is', make: () => ({}) },
+  { do: 'only', title: 'Only files where …', about: 'Others are left out', make: () => ({ where: 'kind:read' }) },
+  { do: 'keep', title: 'Stop if the function changes', about: 'The file stays as it is where its fingerprint has changed', make: () => ({}) },
+  {
+    do: 'upgrade',
+    title: 'Upgrade',
+    about: 'To another version of the catalogue, by a mapping',
+    make: () => ({ to: { id: 'catalogue', version: 1 }, mapping: { format: 'basitax-mapping', version: 1 } }),
+  },
+];
+const titleOf = (step: Step): string => kinds.find((kind) => kind.do === step.do)!.title;
+
+/** The steps of a recipe in their order, each a form. */
+export function Steps({ steps, onChange }: { steps: readonly Step[]; onChange: (steps: readonly Step[]) => void }): ReactNode {
+  const put = (i: number, step: Step): void => onChange(steps.map((one, k) => (k === i ? step : one)));
+  const swap = (i: number, k: number): void => onChange(steps.map((one, at) => (at === i ? steps[k]! : at === k ? steps[i]! : one)));
+  return (
+    <ol aria-label="Steps" className="flex flex-col gap-3">
+      {steps.map((step, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a step is nothing but its place
+        <li key={`${i} ${step.do}`} aria-label={`Step ${i + 1}, ${titleOf(step)}`} className="rounded border border-line bg-panel">
+          <header className="flex items-center gap-2 border-b border-line px-3 py-1.5">
+            <span className="font-mono text-xs text-soft">{i + 1}</span>
+            <h3 className="flex-1 font-bold">{titleOf(step)}</h3>
+            <Button look="quiet" square className="size-7" aria-label={`Move step ${i + 1} up`} dim={i === 0 ? 'It is the first.' : undefined} onClick={() => swap(i, i - 1)}>
+              <ArrowUp size={14} />
+            </Button>
+            <Button
+              look="quiet"
+              square
+              className="size-7"
+              aria-label={`Move step ${i + 1} down`}
+              dim={i === steps.length - 1 ? 'It is the last.' : undefined}
+              onClick={() => swap(i, i + 1)}
+            >
+              <ArrowDown size={14} />
+            </Button>
+            <Button look="quiet" square className="size-7" aria-label={`Remove step ${i + 1}`} onClick={() => onChange(steps.filter((_, k) => k !== i))}>
+              <X size={14} />
+            </Button>
+          </header>
+          <div className="flex flex-wrap items-end gap-x-4 gap-y-2 px-3 py-2.5">
+            <StepFields step={step} onChange={(next) => put(i, next)} />
+          </div>
+        </li>
+      ))}
+      <li className="list-none">
+        <AddStep onAdd={(step) => onChange([...steps, step])} />
+      </li>
+    </ol>
+  );
+}
+
+function AddStep({ onAdd }: { onAdd: (step: Step) => void }): ReactNode {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>
+        <Button>
+          <Plus size={15} />
+          Add a step
+        </Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={`${menuLook} w-80`} align="start" sideOffset={4}>
+          {kinds.map((kind) => (
+            <DropdownMenu.Item key={kind.do} className={`${itemLook} flex-col items-start gap-0`} onSelect={() => onAdd(stepSchema.parse({ do: kind.do, ...kind.make() }))}>
+              <span className="font-bold">{kind.title}</span>
+              <span className="text-xs text-soft">{kind.about}</span>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+function StepFields({ step, onChange }: { step: Step; onChange: (step: Step) => void }): ReactNode {
+  switch (step.do) {
+    case 'operation':
+      return <OperationFields step={step} onChange={onChange} />;
+    case 'script':
+      return <ScriptFields step={step} onChange={onChange} />;
+    case 'fix':
+      return <RuleFields step={step} onChange={onChange} />;
+    case 'check':
+      return (
+        <>
+          <RuleFields step={step} onChange={onChange} />
+          <Field label="The file stays as it is">
+            <select className={selectLook} value={step.stop} onChange={(event) => onChange({ ...step, stop: event.target.value as typeof step.stop })}>
+              <option value="error">where an error is found</option>
+              <option value="warning">where an error or warning is found</option>
+              <option value="never">never; findings are listed</option>
+            </select>
+          </Field>
+        </>
+      );
+    case 'only':
+      return (
+        <>
+          <Field label="Nodes like" hint="query">
+            <TextInput className="w-64 font-mono text-xs" value={step.where} onChange={(event) => onChange({ ...step, where: event.target.value })} />
+          </Field>
+          <Field label="At least">
+            <TextInput type="number" min={1} className="w-20" value={step.least} onChange={(event) => onChange({ ...step, least: Math.max(1, Number(event.target.value) || 1) })} />
+          </Field>
+        </>
+      );
+    case 'keep':
+      return (
+        <Field label="Fingerprint of">
+          <select className={selectLook} value={step.what} onChange={(event) => onChange({ ...step, what: event.target.value as typeof step.what })}>
+            <option value="everything">everything</option>
+            <option value="ends">the ends</option>
+          </select>
+        </Field>
+      );
+    case 'upgrade':
+      return <UpgradeFields step={step} onChange={onChange} />;
+  }
+}
+
+const selectLook = 'h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm';
+
+type Where = Extract<Step, { do: 'operation' | 'script' }>;
+
+/** Which nodes a step is about. */
+function WhereFields<T extends Where>({ step, onChange, none }: { step: T; onChange: (step: T) => void; none: string }): ReactNode {
+  return (
+    <>
+      <Field label="Nodes like" hint={none}>
+        <TextInput className="w-56 font-mono text-xs" placeholder="query" value={step.where} onChange={(event) => onChange({ ...step, where: event.target.value })} />
+      </Field>
+      <Field label="In">
+        <select className={selectLook} value={step.graphs} onChange={(event) => onChange({ ...step, graphs: event.target.value as T['graphs'] })}>
+          <option value="all">all graphs of the file</option>
+          <option value="outermost">the outermost graph</option>
+        </select>
+      </Field>
+    </>
+  );
+}
+
+const areas = [...new Set(operations.map((one) => one.area))];
+/** What only makes another selection, or hangs on what lies under a pointer, is nothing for many files. */
+const forFiles = operations.filter((one) => !one.selects && one.id !== 'paste' && one.id !== 'move');
+
+function OperationFields({ step, onChange }: { step: Step & { do: 'operation' }; onChange: (step: Step) => void }): ReactNode {
+  const one = operations.find((candidate) => candidate.id === step.operation);
+  const plain = ({ choose: _choose, ...schema }: OptionSchema): OptionSchema => schema;
+  return (
+    <>
+      <Field label="Operation">
+        <select
+          className={`${selectLook} max-w-64`}
+          value={step.operation}
+          onChange={(event) => {
+            const next = operations.find((candidate) => candidate.id === event.target.value)!;
+            onChange({ ...step, operation: next.id, options: defaultsOf(next) as typeof step.options });
+          }}
+        >
+          {areas.map((area) => (
+            <optgroup key={area} label={area[0]!.toUpperCase() + area.slice(1)}>
+              {forFiles
+                .filter((candidate) => candidate.area === area)
+                .map((candidate) => (
+                  <option key={candidate.id} value={candidate.id}>
+                    {candidate.title}
+                  </option>
+                ))}
+            </optgroup>
+          ))}
+        </select>
+      </Field>
+      <WhereFields step={step} onChange={onChange} none="all where empty" />
+      {one && <p className="w-full text-xs text-soft">{one.about}</p>}
+      {(one ? optionsOf(one) : []).map(([name, schema]) => (
+        <OptionField
+          key={`${step.operation} ${name}`}
+          name={name}
+          schema={plain(schema)}
+          value={step.options[name] ?? schema.default}
+          onChange={(value) => {
+            const { [name]: _old, ...rest } = step.options;
+            onChange({ ...step, options: value === undefined ? rest : { ...rest, [name]: value as never } });
+          }}
+        />
+      ))}
+    </>
+  );
+}
+
+function ScriptFields({ step, onChange }: { step: Step & { do: 'script' }; onChange: (step: Step) => void }): ReactNode {
+  const library = useQuery({ queryKey: ['library', 'script'], queryFn: () => api.library('script') });
+  const id = step.script?.id;
+  const version = useQuery({ queryKey: ['library-version', id, step.script?.version], queryFn: () => api.libraryVersion(id!, step.script!.version), enabled: id !== undefined });
+  const plain = Object.fromEntries(
+    Object.entries(version.data?.options ?? {}).map(([name, option]) => [
+      name,
+      option.type === 'kind' ? { ...option, type: 'text' as const, hint: option.hint ?? 'id of a kind' } : option,
+    ]),
+  );
+  return (
+    <>
+      <Field label="Script" problem={library.error?.message}>
+        <select
+          className={`${selectLook} max-w-64`}
+          value={id ?? ''}
+          onChange={(event) => {
+            const item = library.data?.find((one) => one.id === event.target.value);
+            if (item) onChange({ ...step, script: { id: item.id, version: item.version }, title: item.title, values: {}, source: undefined });
+          }}
+        >
+          <option value="" disabled>
+            Choose one of the library
+          </option>
+          {(library.data ?? []).map((item) => (
+            <option key={item.id} value={item.id}>
+              {item.title}, version {item.version}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <WhereFields step={step} onChange={onChange} none="all where empty" />
+      {version.data?.about && <p className="w-full text-xs text-soft">{version.data.about}</p>}
+      <ScriptOptionFields options={plain} values={step.values} onChange={(values) => onChange({ ...step, values: values as typeof step.values })} />
+    </>
+  );
+}
+
+function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({ step, onChange }: { step: T; onChange: (step: T) => void }): ReactNode {
+  const turn = (id: string, on: boolean): void => onChange({ ...step, rules: on ? [...step.rules, id] : step.rules.filter((one) => one !== id) });
+  return (
+    <fieldset className="w-full">
+      <legend className="mb-1 text-sm text-soft">House rules (all where none is chosen)</legend>
+      <div className="grid grid-cols-2 gap-x-4 gap-y-1">
+        {rules.map((rule) => (
+          <Check key={rule.id} label={rule.title} checked={step.rules.includes(rule.id)} onChange={(on) => turn(rule.id, on)} />
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+function UpgradeFields({ step, onChange }: { step: Step & { do: 'upgrade' }; onChange: (step: Step) => void }): ReactNode {
+  const catalogues = useQuery({ queryKey: ['catalogues'], queryFn: api.catalogues });
+  const picker = useRef<HTMLInputElement>(null);
+  const [problem, setProblem] = useState<string>();
+  const read = async (file: File): Promise<void> => {
+    try {
+      const mapping: Mapping = mappingSchema.parse(JSON.parse(await file.text()));
+      setProblem(undefined);
+      onChange({ ...step, mapping });
+    } catch (error) {
+      setProblem(`${file.name} is no mapping: ${(error as Error).message.slice(0, 200)}`);
+    }
+  };
+  const count = Object.keys(step.mapping.kinds).length;
+  return (
+    <>
+      <Field label="Catalogue" problem={catalogues.error?.message}>
+        <select
+          className={selectLook}
+          value={`${step.to.id} ${step.to.version}`}
+          onChange={(event) => {
+            const [id, version] = event.target.value.split(' ') as [string, string];
+            onChange({ ...step, to: { id, version: Number(version) } });
+          }}
+        >
+          <option value={`${step.to.id} ${step.to.version}`} disabled>
+            Choose a version
+          </option>
+          {(catalogues.data?.versions ?? []).map(({ id, version }) => (
+            <option key={`${id} ${version}`} value={`${id} ${version}`}>
+              {id}, version {version}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label="Changed defaults">
+        <select
+          className={selectLook}
+          value={step.mapping.defaults}
+          onChange={(event) => onChange({ ...step, mapping: { ...step.mapping, defaults: event.target.value as 'keep' } })}
+        >
+          <option value="keep">keep what was computed</option>
+          <option value="take">take the new ones</option>
+        </select>
+      </Field>
+      <Field label="Mapping file" hint=".json" problem={problem}>
+        <span className="flex items-center gap-2">
+          <input
+            ref={picker}
+            type="file"
+            accept=".json"
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="Choose a mapping file"
+            onChange={(event) => {
+              const file = event.target.files?.[0];
+              if (file) void read(file);
+              event.target.value = '';
+            }}
+          />
+          <Button onClick={() => picker.current?.click()}>Choose …</Button>
+          <span className="text-xs text-soft">{count === 0 ? 'none: kinds keep their names' : `${count} kinds`}</span>
+        </span>
+      </Field>
+    </>
+  );
+}

@@ -1,0 +1,31 @@
+import type { BatchPhase, ItemState } from '@basitax/server/api';
+
+/** What has become of a file, in a word or two, and how it looks. */
+export const states: Readonly<Record<ItemState, { readonly text: string; readonly look: string }>> = {
+  waiting: { text: 'waits', look: 'text-soft' },
+  'to-apply': { text: 'to be applied', look: 'text-soft' },
+  'to-roll-back': { text: 'to be taken back', look: 'text-soft' },
+  planned: { text: 'would change', look: '' },
+  unchanged: { text: 'stays as it is', look: 'text-soft' },
+  'left-out': { text: 'left out', look: 'text-soft' },
+  stopped: { text: 'stopped', look: 'text-warn' },
+  failed: { text: 'failed', look: 'text-warn' },
+  cancelled: { text: 'cancelled', look: 'text-soft' },
+  applied: { text: 'applied', look: 'text-good' },
+  conflict: { text: 'changed meanwhile', look: 'text-warn' },
+  'rolled-back': { text: 'taken back', look: 'text-good' },
+  kept: { text: 'not taken back', look: 'text-warn' },
+};
+
+export const phases: Readonly<Record<BatchPhase, string>> = {
+  planning: 'Dry run goes on',
+  review: 'To be reviewed',
+  applying: 'Being applied',
+  applied: 'Applied',
+  'rolling-back': 'Being rolled back',
+  'rolled-back': 'Rolled back',
+  cancelled: 'Cancelled',
+};
+
+/** States in which somebody is to do something with a file. */
+export const isOpen = (state: ItemState): boolean => state === 'waiting' || state === 'to-apply' || state === 'to-roll-back';

@@ -1,0 +1,268 @@
+import { plural } from '@basitax/core/operation';
+import { type BatchItem, type BatchRun, mayAct } from '@basitax/server/api';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { Check as CheckIcon, ChevronLeft, X } from 'lucide-react';
+import { type ReactNode, useMemo, useRef, useState } from 'react';
+import { Link, useParams, useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import { api } from '../api/client.ts';
+import { usePerson } from '../app.tsx';
+import { ItemDetailPane } from '../batch/item-detail.tsx';
+import { useRun } from '../batch/use-run.ts';
+import { isOpen, phases, states } from '../batch/words.ts';
+import { verdicts } from '../editor/verdicts.ts';
+import { Button, Dialog, Field, Notice, Segments, TextInput } from '../ui/controls.tsx';
+import { TopLine } from '../ui/top-line.tsx';
+
+type Filter = 'all' | 'change' | 'trouble' | 'function';
+const fits: Readonly<Record<Filter, (item: BatchItem) => boolean>> = {
+  all: () => true,
+  change: (item) => ['planned', 'to-apply', 'applied', 'to-roll-back', 'rolled-back', 'kept', 'conflict'].includes(item.state),
+  trouble: (item) => ['failed', 'stopped', 'conflict', 'kept'].includes(item.state),
+  function: (item) => item.summary !== null && item.summary.verdict !== 'same',
+};
+
+/** One batch run: each file with what would become of it, accepted or rejected, applied, and taken back. */
+export default function BatchRunScreen(): ReactNode {
+  const { id = '' } = useParams();
+  const { run, items, isAway } = useRun(id);
+  const [params, setParams] = useSearchParams();
+  const [filter, setFilter] = useState<Filter>('all');
+  const shown = useMemo(() => items.filter(fits[filter]), [items, filter]);
+  const chosen = items.find((item) => item.file === params.get('file'));
+  const count = (one: Filter): string => items.filter(fits[one]).length.toLocaleString('en');
+  return (
+    <div className="flex h-full flex-col">
+      <TopLine actions={run && <Acts run={run} />}>
+        <Link to="/batches" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
+          <ChevronLeft size={16} />
+          Batch runs
+        </Link>
+        <h1 className="truncate font-bold">{run?.title ?? 'Batch run'}</h1>
+        {run && <span className="shrink-0 text-sm text-soft">{phases[run.phase]}</span>}
+      </TopLine>
+      {!run ? (
+        <Notice title={isAway ? 'The run cannot be read. It may be gone, or the server away; it is tried again.' : 'Loading the run …'} alert={isAway} />
+      ) : (
+        <main className="flex min-h-0 flex-1">
+          <section aria-label="Files" className="flex min-w-0 flex-1 flex-col">
+            <Progress run={run} isAway={isAway} />
+            <div className="flex items-center gap-3 px-4 py-2">
+              <Segments<Filter>
+                label="Which files"
+                value={filter}
+                choices={[
+                  ['all', `All ${count('all')}`],
+                  ['change', `Would change ${count('change')}`],
+                  ['trouble', `Trouble ${count('trouble')}`],
+                  ['function', `Function changes ${count('function')}`],
+                ]}
+                onChoose={setFilter}
+              />
+              <AcceptAll run={run} items={shown} />
+            </div>
+            <Rows items={shown} run={run} chosen={chosen?.file} onChoose={(file) => setParams({ file }, { replace: true })} />
+          </section>
+          {chosen ? (
+            <ItemDetailPane key={`${chosen.file} ${chosen.base}`} run={run} item={chosen} />
+          ) : (
+            <aside className="flex w-[30rem] shrink-0 border-l border-line bg-panel">
+              <Notice title="Choose a file">What would change in it is shown here, beside how it looks now.</Notice>
+            </aside>
+          )}
+        </main>
+      )}
+    </div>
+  );
+}
+
+/** How far the run is, by what became of its files. */
+function Progress({ run, isAway }: { run: BatchRun; isAway: boolean }): ReactNode {
+  const open = Object.entries(run.counts).reduce((sum, [state, count]) => sum + (isOpen(state as BatchItem['state']) ? (count ?? 0) : 0), 0);
+  const parts = Object.entries(run.counts).map(([state, count]) => `${count} ${states[state as BatchItem['state']].text}`);
+  return (
+    <div className="flex flex-col gap-1 border-b border-line px-4 py-2">
+      <progress className="h-1.5 w-full" value={run.total - open} max={run.total} aria-label="Files that are done" />
+      <p role="status" className="text-sm">
+        {plural(run.total, 'file')}: {parts.join(', ')}
+        {isAway && <span className="text-warn"> · The server does not answer; this is how it stood last.</span>}
+      </p>
+    </div>
+  );
+}
+
+const tell = (error: unknown): void => void toast.error('That could not be done', { description: error instanceof Error ? error.message : String(error) });
+
+function Acts({ run }: { run: BatchRun }): ReactNode {
+  const person = usePerson().data;
+  const [applying, setApplying] = useState(false);
+  const may = person && mayAct(person.role, 'editor') ? undefined : 'It takes the role editor.';
+  const goesOn = ['planning', 'applying', 'rolling-back'].includes(run.phase);
+  const applied = run.counts.applied ?? 0;
+  return (
+    <>
+      {goesOn && (
+        <Button dim={may} onClick={() => void api.batchAct(run.id, 'cancel').catch(tell)}>
+          Cancel
+        </Button>
+      )}
+      {applied > 0 && !goesOn && (
+        <Button dim={may} title="A new revision takes each change back, but for what was changed after" onClick={() => void api.batchAct(run.id, 'roll-back').catch(tell)}>
+          Roll back {plural(applied, 'file')}
+        </Button>
+      )}
+      {!goesOn && run.phase !== 'rolled-back' && (
+        <Button look="primary" dim={may ?? (run.accepted === 0 ? 'Accept files first.' : undefined)} onClick={() => setApplying(true)}>
+          Apply to {plural(run.accepted, 'file')} …
+        </Button>
+      )}
+      {applying && <ApplyDialog run={run} onClose={() => setApplying(false)} />}
+    </>
+  );
+}
+
+function ApplyDialog({ run, onClose }: { run: BatchRun; onClose: () => void }): ReactNode {
+  const [message, setMessage] = useState(run.title);
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Apply to ${plural(run.accepted, 'file')}`}
+      about="Each accepted file gets one revision with this message. What was saved meanwhile is kept, or said. The run can be rolled back."
+    >
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          onClose();
+          void api.batchAct(run.id, 'apply', { message }).catch(tell);
+        }}
+      >
+        <Field label="Message">
+          <TextInput value={message} maxLength={500} required onChange={(event) => setMessage(event.target.value)} />
+        </Field>
+        <Button type="submit" look="primary" dim={message.trim() === '' ? 'Say in a word or two what changes.' : undefined}>
+          Apply
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Accepts or rejects all that are listed. */
+function AcceptAll({ run, items }: { run: BatchRun; items: readonly BatchItem[] }): ReactNode {
+  const files = items.filter((item) => item.state === 'planned').map((item) => item.file);
+  if (files.length === 0) return null;
+  const accept = (accepted: boolean): void => void api.batchAct(run.id, 'accept', { accepted, files }).catch(tell);
+  return (
+    <span className="ml-auto flex gap-2">
+      <Button className="h-7" onClick={() => accept(true)}>
+        Accept {files.length}
+      </Button>
+      <Button className="h-7" onClick={() => accept(false)}>
+        Reject {files.length}
+      </Button>
+    </span>
+  );
+}
+
+const rowHeight = 44;
+const columns = 'grid grid-cols-[minmax(0,1fr)_8rem_7rem_5rem_5rem_4.25rem] items-center gap-3 px-4';
+
+/** The files of the run; of a thousand only those in sight are there. */
+function Rows({ items, run, chosen, onChoose }: { items: readonly BatchItem[]; run: BatchRun; chosen: string | undefined; onChoose: (file: string) => void }): ReactNode {
+  const room = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({ count: items.length, getScrollElement: () => room.current, estimateSize: () => rowHeight, overscan: 10 });
+  return (
+    <>
+      <div className={`${columns} border-y border-line py-1 text-xs text-soft`} aria-hidden="true">
+        <span>File</span>
+        <span>Becomes</span>
+        <span>Changes</span>
+        <span>Readability</span>
+        <span>Function</span>
+        <span>Accept</span>
+      </div>
+      <div ref={room} className="min-h-0 flex-1 overflow-auto">
+        {items.length === 0 && <p className="p-4 text-sm text-soft">No file of the run is like this.</p>}
+        <ul aria-label="Files of the run" className="relative" style={{ height: rows.getTotalSize() }}>
+          {rows.getVirtualItems().map(({ index, start }) => {
+            const item = items[index]!;
+            return (
+              <li
+                key={item.file}
+                className={`${columns} absolute inset-x-0 border-b border-line text-sm ${item.file === chosen ? 'bg-accent-wash' : ''}`}
+                style={{ top: start, height: rowHeight }}
+              >
+                <button type="button" className="min-w-0 text-left hover:underline" aria-current={item.file === chosen || undefined} onClick={() => onChoose(item.file)}>
+                  <span className="block truncate font-bold">{item.title}</span>
+                  {item.why !== '' && (
+                    <span className="block truncate text-xs text-soft" title={item.why}>
+                      {item.why}
+                    </span>
+                  )}
+                </button>
+                <span className={states[item.state].look}>{states[item.state].text}</span>
+                <Numbers item={item} />
+                <Accept run={run} item={item} />
+              </li>
+            );
+          })}
+        </ul>
+      </div>
+    </>
+  );
+}
+
+function Numbers({ item: { summary } }: { item: BatchItem }): ReactNode {
+  if (!summary || (summary.counts.added === 0 && summary.counts.removed === 0 && summary.counts.changed === 0))
+    return (
+      <>
+        <span />
+        <span className="text-soft tabular-nums">{summary ? summary.score.before.toFixed(0) : ''}</span>
+        <span />
+      </>
+    );
+  const { counts, score, verdict } = summary;
+  const better = score.after - score.before;
+  return (
+    <>
+      <span className="truncate tabular-nums" title={`${counts.added} added, ${counts.removed} removed, ${counts.changed} changed`}>
+        {[counts.added > 0 && `+${counts.added}`, counts.removed > 0 && `−${counts.removed}`, counts.changed > 0 && `${counts.changed} changed`].filter(Boolean).join(', ')}
+      </span>
+      <span className="tabular-nums">
+        {score.before.toFixed(0)} → <span className={better > 0.5 ? 'font-bold text-good' : better < -0.5 ? 'text-warn' : ''}>{score.after.toFixed(0)}</span>
+      </span>
+      <span className={verdicts[verdict].look}>{verdict === 'same' ? 'same' : verdict === 'ends-same' ? 'ends same' : 'changed'}</span>
+    </>
+  );
+}
+
+function Accept({ run, item }: { run: BatchRun; item: BatchItem }): ReactNode {
+  if (item.state !== 'planned') return <span />;
+  const accept = (accepted: boolean): void => void api.batchAct(run.id, 'accept', { accepted, files: [item.file] }).catch(tell);
+  return (
+    <span className="flex gap-1">
+      <Button
+        look={item.accepted === true ? 'primary' : 'plain'}
+        square
+        className="size-7"
+        aria-label={`Accept ${item.title}`}
+        aria-pressed={item.accepted === true}
+        onClick={() => accept(true)}
+      >
+        <CheckIcon size={14} />
+      </Button>
+      <Button
+        look={item.accepted === false ? 'primary' : 'plain'}
+        square
+        className="size-7"
+        aria-label={`Reject ${item.title}`}
+        aria-pressed={item.accepted === false}
+        onClick={() => accept(false)}
+      >
+        <X size={14} />
+      </Button>
+    </span>
+  );
+}

@@ -1,0 +1,250 @@
+import { type FileQuery, fileQuerySchema, recipeSchema, type Step, stepSchema } from '@basitax/core/batch/recipe';
+import { useKinds } from '@basitax/core/inspect/uses';
+import { plural } from '@basitax/core/operation';
+import { type LibraryItem, mayAct } from '@basitax/server/api';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { formatDistanceToNow } from 'date-fns';
+import { ChevronLeft, Play } from 'lucide-react';
+import { type ReactNode, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { api } from '../api/client.ts';
+import { usePerson } from '../app.tsx';
+import { Steps } from '../batch/steps.tsx';
+import { phases } from '../batch/words.ts';
+import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';
+import { TopLine } from '../ui/top-line.tsx';
+
+const firstSteps: readonly Step[] = [stepSchema.parse({ do: 'operation', operation: 'arrange' }), stepSchema.parse({ do: 'keep' })];
+
+/** Recipes over many files: one is put together and started here; the runs that there were are listed. */
+export default function BatchesScreen(): ReactNode {
+  const runs = useQuery({ queryKey: ['batches'], queryFn: api.batches });
+  return (
+    <div className="flex h-full flex-col">
+      <TopLine>
+        <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
+          <ChevronLeft size={16} />
+          Files
+        </Link>
+        <h1 className="font-bold">Batch runs</h1>
+        <span className="text-soft">One recipe over many files: a dry run first, then what you accept.</span>
+      </TopLine>
+      <main className="flex min-h-0 flex-1">
+        <NewRun />
+        <section aria-label="Runs" className="flex w-96 shrink-0 flex-col gap-2 overflow-auto border-l border-line bg-panel p-4">
+          <h2 className="font-bold">Runs</h2>
+          {runs.isPending ? (
+            <Notice title="Loading the runs …" />
+          ) : runs.isError ? (
+            <Notice title={runs.error.message} alert />
+          ) : runs.data.length === 0 ? (
+            <p className="text-sm text-soft">None was started yet.</p>
+          ) : (
+            <ul className="flex flex-col">
+              {runs.data.map((run) => (
+                <li key={run.id} className="border-b border-line py-2">
+                  <Link to={`/batches/${run.id}`} className="group flex flex-col text-sm">
+                    <span className="font-bold group-hover:underline">{run.title}</span>
+                    <span>
+                      {phases[run.phase]} · {plural(run.total, 'file')}
+                    </span>
+                    <span className="text-xs text-soft">
+                      {run.author}, {formatDistanceToNow(new Date(run.createdAt), { addSuffix: true })}
+                    </span>
+                  </Link>
+                </li>
+              ))}
+            </ul>
+          )}
+        </section>
+      </main>
+    </div>
+  );
+}
+
+function NewRun(): ReactNode {
+  const person = usePerson().data;
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [title, setTitle] = useState('');
+  const [steps, setSteps] = useState(firstSteps);
+  const [files, setFiles] = useState<FileQuery>(fileQuerySchema.parse({}));
+  const [recipe, setRecipe] = useState<LibraryItem>();
+  const [problem, setProblem] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const found = useQuery({ queryKey: ['batch-files', files], queryFn: () => api.batchFiles(files), placeholderData: (last) => last });
+  const mayStart = person && mayAct(person.role, 'editor');
+  const dim = !mayStart
+    ? 'Changing files takes the role editor.'
+    : title.trim() === ''
+      ? 'Title the run.'
+      : steps.length === 0
+        ? 'Add a step.'
+        : found.data?.length === 0
+          ? 'No file fits.'
+          : busy
+            ? 'It is being started.'
+            : undefined;
+  const start = async (): Promise<void> => {
+    setBusy(true);
+    setProblem(undefined);
+    try {
+      const run = await api.startBatch({ title, recipe: { steps: [...steps] }, files });
+      await queries.invalidateQueries({ queryKey: ['batches'] });
+      navigate(`/batches/${run.id}`);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+      setBusy(false);
+    }
+  };
+  return (
+    <section aria-label="New run" className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto p-5">
+      <RecipeLine
+        recipe={recipe}
+        steps={steps}
+        onTake={(item, taken) => {
+          setRecipe(item);
+          setSteps(taken);
+          if (title.trim() === '') setTitle(item.title);
+        }}
+        onKept={setRecipe}
+      />
+      <Steps steps={steps} onChange={setSteps} />
+      <FileFields files={files} onChange={setFiles} />
+      <p className="text-sm" role="status">
+        {found.isError
+          ? found.error.message
+          : found.data === undefined
+            ? 'Looking for files …'
+            : found.data.length === 0
+              ? 'No file fits.'
+              : `${plural(found.data.length, 'file')}: `}
+        {found.data && found.data.length > 0 && (
+          <span className="text-soft">
+            {found.data
+              .slice(0, 8)
+              .map((file) => file.title)
+              .join(', ')}
+            {found.data.length > 8 && ` and ${found.data.length - 8} more`}
+          </span>
+        )}
+      </p>
+      <form
+        className="flex items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (dim === undefined) void start();
+        }}
+      >
+        <Field label="Title of the run" hint="the revisions are called so too">
+          <TextInput className="w-96" maxLength={200} value={title} onChange={(event) => setTitle(event.target.value)} />
+        </Field>
+        <Button type="submit" look="primary" dim={dim}>
+          <Play size={15} />
+          Start the dry run
+        </Button>
+      </form>
+      {problem && (
+        <p role="alert" className="text-sm text-warn">
+          {problem}
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** Recipes of the library: taken from there, and kept. */
+function RecipeLine({
+  recipe,
+  steps,
+  onTake,
+  onKept,
+}: {
+  recipe: LibraryItem | undefined;
+  steps: readonly Step[];
+  onTake: (item: LibraryItem, steps: readonly Step[]) => void;
+  onKept: (item: LibraryItem) => void;
+}): ReactNode {
+  const person = usePerson().data;
+  const queries = useQueryClient();
+  const library = useQuery({ queryKey: ['library', 'recipe'], queryFn: () => api.library('recipe') });
+  const [name, setName] = useState('');
+  const take = async (id: string): Promise<void> => {
+    try {
+      const found = await api.libraryVersion(id, 'head');
+      onTake(found, recipeSchema.parse(JSON.parse(found.content)).steps);
+      setName(found.title);
+    } catch (error) {
+      toast.error('The recipe could not be taken', { description: error instanceof Error ? error.message : String(error) });
+    }
+  };
+  const keep = async (): Promise<void> => {
+    const wanted = { title: name, content: JSON.stringify({ steps }), runRole: 'editor' as const, changeRole: 'editor' as const };
+    try {
+      const isSame = recipe?.title === name.trim();
+      const kept = isSame ? await api.changeLibraryItem(recipe.id, recipe.version, wanted) : await api.makeLibraryItem({ type: 'recipe', ...wanted });
+      onKept(kept);
+      await queries.invalidateQueries({ queryKey: ['library', 'recipe'] });
+      toast(`“${kept.title}” is in the library, version ${kept.version}.`);
+    } catch (error) {
+      toast.error('The recipe could not be kept', { description: error instanceof Error ? error.message : String(error) });
+    }
+  };
+  const dim =
+    !person || !mayAct(person.role, 'editor') ? 'Keeping recipes takes the role editor.' : name.trim() === '' ? 'Name the recipe.' : steps.length === 0 ? 'Add a step.' : undefined;
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <h2 className="mr-auto text-base font-bold">Recipe</h2>
+      <Field label="From the library">
+        <select className="h-8 max-w-56 rounded-sm border border-line bg-ticket px-1.5 text-sm" value={recipe?.id ?? ''} onChange={(event) => void take(event.target.value)}>
+          <option value="" disabled>
+            {library.data?.length === 0 ? 'No recipe is kept yet' : 'Choose a recipe'}
+          </option>
+          {(library.data ?? []).map((item) => (
+            <option key={item.id} value={item.id}>
+              {item.title}, version {item.version}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label="Name">
+        <TextInput className="w-44" maxLength={200} value={name} onChange={(event) => setName(event.target.value)} />
+      </Field>
+      <Button dim={dim} onClick={() => void keep()}>
+        Keep
+      </Button>
+    </div>
+  );
+}
+
+const uses = { kind: 'kind', asset: 'asset', beacon: 'beacon', shared: 'shared kind', value: 'parameter' } as const;
+
+function FileFields({ files, onChange }: { files: FileQuery; onChange: (files: FileQuery) => void }): ReactNode {
+  const what = files.uses?.what ?? 'kind';
+  const put = (use: Partial<NonNullable<FileQuery['uses']>>): void => {
+    const next = { what, name: '', ...files.uses, ...use };
+    const { uses: _old, ...rest } = files;
+    onChange(next.name === '' && next.value === undefined ? rest : { ...files, uses: next });
+  };
+  return (
+    <fieldset className="flex flex-wrap items-end gap-x-4 gap-y-2 rounded border border-line bg-panel px-3 pt-1 pb-3">
+      <legend className="px-1 font-bold">Files</legend>
+      <Field label="Title holds" hint="all where empty">
+        <TextInput className="w-56" value={files.title} onChange={(event) => onChange({ ...files, title: event.target.value })} />
+      </Field>
+      <Field label="and use the">
+        <select className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm" value={what} onChange={(event) => put({ what: event.target.value as typeof what })}>
+          {useKinds.map((one) => (
+            <option key={one} value={one}>
+              {uses[one]}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label="called" hint="any where empty">
+        <TextInput className="w-48 font-mono text-xs" placeholder="pic.blur" value={files.uses?.name ?? ''} onChange={(event) => put({ name: event.target.value.trim() })} />
+      </Field>
+    </fieldset>
+  );
+}
