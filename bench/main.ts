@@ -1,6 +1,7 @@
-// npm run bench [-- arrange | route | canvas | edit | links | inspect | search] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | batch | route | canvas | edit | links | inspect | search] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
+import { batch } from './batch.ts';
 import { canvas } from './canvas.ts';
 import { edit } from './edit.ts';
 import { inspect } from './inspect.ts';
@@ -22,7 +23,7 @@ async function arrange(only?: string): Promise<readonly object[]> {
   return runs;
 }
 
-const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, canvas, edit, inspect, links, route, search };
+const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, batch, canvas, edit, inspect, links, route, search };
 const wanted = process.argv[2] ?? 'arrange';
 const bench = benches[wanted];
 if (!bench) {

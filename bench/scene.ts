@@ -9,8 +9,8 @@ const steps = ['pic.grade', 'pic.blur', 'pic.over', 'pic.over', 'pic.tint', 'pic
  * A file of `nodeCount` nodes and `wireCount` wires, as a team's would be that never throws anything away: rows of shots one under
  * another, each in a frame, wired mostly to near neighbours and now and then far.
  */
-export function bigScene(nodeCount: number, wireCount: number): Doc {
-  const b = new Builder('bench-big', `Bench, ${nodeCount} nodes`, 9);
+export function bigScene(nodeCount: number, wireCount: number, seed = 9): Doc {
+  const b = new Builder('bench-big', `Bench, ${nodeCount} nodes`, seed);
   const columns = 100;
   const perFrame = 60;
   const ids: Id[] = [];

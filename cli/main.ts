@@ -14,7 +14,9 @@ import { formatOf, readFile as readGraph } from '@basitax/core/formats/formats';
 import { createContext, Refused } from '@basitax/core/operation';
 import { describeOperations, operations, runOperation } from '@basitax/core/operations';
 import { z } from 'zod';
+import { batch, check, type Files, runScriptFiles, table, upgradeFiles } from './batch.ts';
 import { type Loaded, nodesNamed, type Said, sayComparison, sayCost, sayDependencies, sayFingerprint, sayLeftovers, sayMeasures, sayPatch } from './inspect.ts';
+import { Unusable } from './unusable.ts';
 
 const help = `basitax — arranges and inspects node graphs
 
@@ -31,13 +33,21 @@ const help = `basitax — arranges and inspects node graphs
   basitax operations [--json]                every operation with its options
   basitax run OPERATION IN -o OUT [--graph ID] [--select ID,ID…] [--options JSON]
                                              one operation; refused with its reason, and nothing is written
+  basitax run SCRIPT.ts FILE… [--dry-run] [--option NAME=VALUE]… [--where QUERY | --select NODE,NODE…] [--graph ID] [-o OUT]
+                                             a script over files, each written where it stands, all or nothing
+  basitax batch RECIPE.json FILE… [--dry-run]
+                                             a recipe over files: operations, scripts, fixes, checks, conditions
+  basitax check FILE… [--rules ID,ID…] [--json]
+                                             what house rules find; status 1 where it is an error
+  basitax upgrade MAPPING.json FILE… --to CATALOGUE.json [--dry-run]
+                                             reads files with another version of their catalogue
+  basitax table FILE --parameters NAME,NAME… [--where QUERY] [-o OUT.csv]
+  basitax table FILE --from IN.csv [--dry-run] [-o OUT]
+                                             parameters of nodes as CSV, and back
 
 Nodes are named by id, or by path: Nested/Node. Formats: .graph.json, .graphml, .dot or .gv. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
 Exit status: 0 fine, 1 done with findings (leftovers and differences too), 2 unusable input.
 `;
-
-/** Unusable input or a wrong call: one sentence on stderr, status 2. */
-class Unusable extends Error {}
 
 const options = {
   output: { type: 'string', short: 'o' },
@@ -48,6 +58,13 @@ const options = {
   graph: { type: 'string' },
   select: { type: 'string' },
   options: { type: 'string' },
+  option: { type: 'string', multiple: true },
+  'dry-run': { type: 'boolean' },
+  where: { type: 'string' },
+  rules: { type: 'string' },
+  parameters: { type: 'string' },
+  from: { type: 'string' },
+  to: { type: 'string' },
   json: { type: 'boolean' },
   nodes: { type: 'boolean' },
   patch: { type: 'boolean' },
@@ -80,6 +97,8 @@ async function run(argv: readonly string[]): Promise<number> {
     process.stdout.write(help);
     return command === undefined && !values.help ? 2 : 0;
   }
+  const many = await overFiles(command, files, values);
+  if (many !== undefined) return many;
   const wanted = { convert: 2, arrange: 1, measure: 1, fingerprint: 1, inspect: 1, leftovers: 1, compare: 2, cost: 2, operations: 0, run: 2 }[command];
   if (wanted === undefined) throw new Unusable(`there is no command “${command}”. See basitax --help.`);
   if (files.length !== wanted)
@@ -118,6 +137,31 @@ async function run(argv: readonly string[]): Promise<number> {
       return tell(input, loaded, sayFingerprint(loaded, values.nodes === true), values.json);
   }
   return complain(input, loaded.findings);
+}
+
+/** Commands over any number of files; undefined for the others. */
+async function overFiles(command: string, names: readonly string[], values: ReturnType<typeof parse>['values']): Promise<number | undefined> {
+  const files: Files = {
+    load: (file) => load(file, values.catalogue),
+    save,
+    text: readText,
+    catalogue: loadCatalogue,
+    say: (line) => void process.stdout.write(`${line}\n`),
+    complain,
+  };
+  const [first, ...rest] = names;
+  const isScript = command === 'run' && first !== undefined && /\.[cm]?[jt]s$/.test(first);
+  if (!isScript && !['batch', 'check', 'upgrade', 'table'].includes(command)) return undefined;
+  const least = command === 'check' || command === 'table' ? 1 : 2;
+  if (names.length < least)
+    throw new Unusable(
+      `${command} takes ${least === 1 ? 'a file' : isScript ? 'a script and files' : command === 'batch' ? 'a recipe and files' : 'a mapping and files'}. See basitax --help.`,
+    );
+  if (values.output !== undefined && rest.length > 1) throw new Unusable('-o is for one file; without it each file is written where it stands.');
+  if (isScript) return runScriptFiles(files, first, rest, values);
+  if (command === 'batch') return batch(files, first!, rest, values);
+  if (command === 'upgrade') return upgradeFiles(files, first!, rest, values);
+  return command === 'check' ? check(files, names, values, values.json === true) : table(files, first!, values);
 }
 
 /** Prints what a command says, and lists what was found in reading. */

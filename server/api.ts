@@ -39,6 +39,7 @@ export const measuresSchema = z.object({
   defaultNames: z.number(),
   // revisions that were stored before this was measured lack it
   windows: z.number().default(0),
+  score: z.number().optional(),
 });
 
 export const revisionSchema = z.object({

@@ -6,7 +6,7 @@ import { diff } from '../edit/diff.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import { type Finding, limitFindings } from '../finding.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
-import { readability, scoreOf } from '../inspect/readability.ts';
+import { scoreOfDoc } from '../inspect/readability.ts';
 import { type Context, createContext, plural, Refused } from '../operation.ts';
 import { needProblem, operate, operationById } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
@@ -54,6 +54,8 @@ export interface RecipeTools {
   readonly seed: number;
   /** Catalogues that steps of upgrading ask for. */
   readonly catalogues: readonly Catalogue[];
+  /** The readability of the document where it is known already. */
+  readonly score?: number | undefined;
   progress?(fraction: number, what: string): void;
 }
 
@@ -71,9 +73,6 @@ const mostRounds = 4;
 /** Findings of each rule that are kept. */
 const mostFindings = 20;
 
-/** The readability of a whole document: the mean over its graphs, weighted by nodes. */
-export const scoreOfDoc = (doc: Doc, kinds: Kinds): number => scoreOf([...doc.graphs.keys()].map((graph) => readability(doc, kinds, graph)));
-
 /**
  * Does a recipe on a copy of a document; all or nothing. What is refused, a script that fails and a query with a mistake fail the file, with the step that
  * did. Throws Refused where no file could be done. The same input gives the same outcome. Cost: that of the steps, and twice that of readability and fingerprint where something changed.
@@ -82,7 +81,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
   const run = new RecipeRun(doc, tools);
   const problem = recipeProblem(recipe);
   if (problem) throw new Refused(problem);
-  const scoreBefore = scoreOfDoc(doc, tools.kinds);
+  const scoreBefore = tools.score ?? scoreOfDoc(doc, tools.kinds);
   let [result, why]: [RecipeResult, string] = ['unchanged', ''];
   try {
     for (const [i, step] of recipe.steps.entries()) {

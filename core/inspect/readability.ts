@@ -329,3 +329,9 @@ export function scoreOf(reports: readonly Pick<Readability, 'nodes' | 'score'>[]
   const nodes = reports.reduce((sum, one) => sum + one.nodes, 0);
   return nodes === 0 ? 100 : reports.reduce((sum, one) => sum + one.score * one.nodes, 0) / nodes;
 }
+
+/** Raised when scores are made of something else: those that are kept are then made anew. */
+export const scoreVersion = 1;
+
+/** The score of a whole document: that of its graphs together. */
+export const scoreOfDoc = (doc: Doc, kinds: Kinds): number => scoreOf([...doc.graphs.keys()].map((graph) => readability(doc, kinds, graph)));

@@ -200,12 +200,16 @@ function backward(space: Space, ends: Ends): Path {
   const [left, right] = [Math.min(x1 + stub, x2 - stub), Math.max(x1 + stub, x2 - stub)];
   let best: Path | undefined;
   let least = Number.POSITIVE_INFINITY;
+  // the nearest lanes of a wider reach are mostly those of the one before
+  const tried = new Set<number>();
   for (const reach of [120, 600, 2400]) {
     for (const lane of freeLanes(space, left, right, Math.min(y1, y2) - reach, Math.max(y1, y2) + reach, [y1, y2, (y1 + y2) / 2])) {
+      if (tried.has(lane)) continue;
+      tried.add(lane);
       const out = uprightNear(space, x1 + stub, x1 + 240, y1, lane, false) ?? x1 + stub;
       const back = uprightNear(space, x2 - 240, x2 - stub, lane, y2, true) ?? x2 - stub;
       const path = { xs: [out, back], ys: [y1, lane, y2], hits: 0 };
-      path.hits = hitsOf(space, path, ends);
+      path.hits = hitsOf(space, path, ends, best?.hits);
       const cost = path.hits * 1e6 + Math.abs(lane - y1) + Math.abs(lane - y2);
       if (cost < least) [best, least] = [path, cost];
       if (path.hits === 0) return path;
@@ -232,14 +236,19 @@ function leastHits(space: Space, ends: Ends): Path {
   const [early, late] = [x1 + stub, x2 - stub];
   const paths: Path[] = [early, late, (early + late) / 2].map((x) => ({ xs: [x], ys: [y1, y2], hits: 0 }));
   for (const lane of freeLanes(space, early, late, Math.min(y1, y2) - 1200, Math.max(y1, y2) + 1200, [y1, y2])) paths.push({ xs: [early, late], ys: [y1, lane, y2], hits: 0 });
-  for (const path of paths) path.hits = hitsOf(space, path, ends);
-  return paths.reduce((best, one) => (one.hits < best.hits ? one : best));
+  let best = paths[0]!;
+  best.hits = hitsOf(space, best, ends);
+  for (const path of paths.slice(1)) {
+    path.hits = hitsOf(space, path, ends, best.hits);
+    if (path.hits < best.hits) best = path;
+  }
+  return best;
 }
 
-/** Boxes that the inner part of a path runs through. */
-export function hitsOf(space: Space, { xs, ys }: Path, ends: Ends): number {
+/** Boxes that the inner part of a path runs through; counting ends where there are more than `most`. */
+export function hitsOf(space: Space, { xs, ys }: Path, ends: Ends, most = Number.POSITIVE_INFINITY): number {
   let count = 0;
-  for (let i = 0; i < ys.length; i++) {
+  for (let i = 0; i < ys.length && count <= most; i++) {
     const [a, b] = [i === 0 ? ends.x1 : xs[i - 1]!, i === xs.length ? ends.x2 : xs[i]!];
     count += space.hits(Math.min(a, b), ys[i]! - 0.5, Math.max(a, b), ys[i]! + 0.5);
     if (i < xs.length) count += space.hits(xs[i]! - 0.5, Math.min(ys[i]!, ys[i + 1]!), xs[i]! + 0.5, Math.max(ys[i]!, ys[i + 1]!));

@@ -8,7 +8,7 @@ import type { Answer, Channel, Progress, RunMessage, SentDoc } from './protocol.
 import type { TaskName, TaskResult } from './tasks.ts';
 
 export interface RunOptions {
-  /** The document to work on, or its file text. */
+  /** The document to work on, or the text that was written of it: it is not checked again. */
   readonly doc?: Doc | string;
   readonly catalogue: Catalogue;
   readonly onProgress?: (progress: Progress) => void;

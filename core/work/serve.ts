@@ -1,6 +1,6 @@
 import { emptyCatalogue } from '../document/catalogue.ts';
 import type { Doc } from '../document/doc.ts';
-import { parseDoc } from '../document/file.ts';
+import { readStored } from '../document/file.ts';
 import { Kinds } from '../document/kinds.ts';
 import { apply } from '../edit/step.ts';
 import type { Answer, RunMessage, SentDoc } from './protocol.ts';
@@ -13,7 +13,7 @@ export function serveTasks(port: { post(message: Answer): void; listen(receive: 
 
   const take = (sent: SentDoc): Doc => {
     if ('doc' in sent) known = { version: sent.version, doc: sent.doc };
-    else if ('text' in sent) known = { version: sent.version, doc: parseDoc(sent.text).doc };
+    else if ('text' in sent) known = { version: sent.version, doc: readStored(sent.text) };
     else if (known?.version === sent.base) known = { version: sent.version, doc: apply(known.doc, sent.edit) };
     else throw new Error(`The worker knows version ${known?.version ?? 'none'}, not ${sent.base}.`);
     return known.doc;

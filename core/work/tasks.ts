@@ -18,7 +18,7 @@ import { type FileMap, fileLinksSchema, fileMap } from '../inspect/file-map.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { type Measures, measureDoc, measureGraph } from '../inspect/measure.ts';
 import { layOut, neighbourhood } from '../inspect/neighbourhood.ts';
-import { type Place, type Readability, readability } from '../inspect/readability.ts';
+import { type Place, type Readability, readability, scoreOfDoc } from '../inspect/readability.ts';
 import { type Tried, tryRemedies } from '../inspect/remedies.ts';
 import { type Review, review } from '../inspect/review.ts';
 import { type Sketch, sketch } from '../inspect/sketch.ts';
@@ -160,6 +160,8 @@ function neighbours(raw: unknown, tools: Tools): { ids: readonly string[]; place
 export interface Inspected {
   readonly fingerprint: Fingerprint;
   readonly measures: Measures;
+  /** Readability of 0 to 100, over all graphs. */
+  readonly score: number;
   readonly sketch: Sketch;
   /** Everything that it uses, and how often, in all graphs. */
   readonly uses: readonly UseCount[];
@@ -169,8 +171,9 @@ function inspectDoc(doc: Doc, tools: Tools): Inspected {
   const print = fingerprint(doc, tools.kinds);
   tools.progress(0.3, 'measuring');
   const measures = measureDoc(doc, tools.kinds);
+  const score = scoreOfDoc(doc, tools.kinds);
   tools.progress(0.9, 'sketching');
-  return { fingerprint: print, measures, sketch: sketch(doc, tools.kinds), uses: countUses(doc, tools.kinds) };
+  return { fingerprint: print, measures, score, sketch: sketch(doc, tools.kinds), uses: countUses(doc, tools.kinds) };
 }
 
 const inspect = (_raw: unknown, tools: Tools): Inspected => inspectDoc(need(tools.doc), tools);
@@ -190,9 +193,10 @@ function revised(doc: Doc, after: Doc, edit: Edit, { before, kinds, isOld }: { b
   // reading it back checks every record that the edit brought, and drops nothing: what would have to be repaired is refused
   const text = writeDoc(after);
   const checked = parseDoc(text);
-  const forbidden = !isOld && checked.findings.length === 0 ? forbiddenWiring(doc, checked.doc, kinds, edit) : [];
-  const changes = useChanges(doc, checked.doc, edit, { before, after: kinds });
-  // it is the same document, and what is known of it already need not be worked out again
+  // it is the same document then, and what is known of it already need not be worked out again
+  const sound = checked.findings.length === 0 ? after : checked.doc;
+  const forbidden = !isOld && checked.findings.length === 0 ? forbiddenWiring(doc, sound, kinds, edit) : [];
+  const changes = useChanges(doc, sound, edit, { before, after: kinds });
   return {
     text,
     edit,
@@ -218,14 +222,14 @@ export interface PlannedRecipe {
 }
 
 async function recipe(raw: unknown, tools: Tools): Promise<PlannedRecipe> {
-  const input = z.object({ recipe: recipeSchema, seed: z.int(), catalogues: z.array(catalogueSchema) }).parse(raw);
+  const input = z.object({ recipe: recipeSchema, seed: z.int(), catalogues: z.array(catalogueSchema), score: z.number().optional() }).parse(raw);
   const doc = need(tools.doc);
   const {
     doc: after,
     kinds,
     edit,
     ...outcome
-  } = await runRecipe(doc, input.recipe, { kinds: tools.kinds, seed: input.seed, catalogues: input.catalogues, progress: tools.progress });
+  } = await runRecipe(doc, input.recipe, { kinds: tools.kinds, seed: input.seed, catalogues: input.catalogues, score: input.score, progress: tools.progress });
   if (outcome.result !== 'changed') return { outcome, revised: undefined };
   const made = revised(doc, after, edit, { before: tools.kinds, kinds, isOld: false }, tools);
   const [problem] = made.problems;

@@ -22,7 +22,7 @@ const packed = (value: unknown): Promise<Buffer> => zip(JSON.stringify(value));
 export const unpacked = async <T>(stored: Buffer): Promise<T> => JSON.parse((await unzip(stored)).toString('utf8')) as T;
 
 /** How long a claim holds without being renewed, in seconds, by the database's clock. */
-export const leaseSeconds = 20;
+const leaseSeconds = Math.max(1, Number(process.env.BATCH_LEASE ?? 20) || 20);
 /** A file that ended whoever worked on it so many times is not tried again. */
 const mostAttempts = 4;
 /** How long one file may take. */

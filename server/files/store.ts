@@ -8,6 +8,7 @@ import type { Edit } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
 import { limitFindings } from '@basitax/core/finding';
 import { compareFingerprints } from '@basitax/core/inspect/fingerprint';
+import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { UseCount } from '@basitax/core/inspect/uses';
 import type { Inspected, Revised } from '@basitax/core/work/tasks';
 import type { Pool } from '@basitax/threads/pool';
@@ -155,6 +156,13 @@ export class FileStore {
     await file.update({ head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version }, { transaction });
   }
 
+  /** The readability of a revision, where it was measured as it is now. */
+  async scoreOf(id: string, number: number): Promise<number | undefined> {
+    const row = await RevisionRow.findOne({ attributes: ['measures'], where: { fileId: id, number } });
+    const measures = row && (JSON.parse(row.measures) as { score?: number; scoring?: number });
+    return measures?.scoring === scoreVersion ? measures.score : undefined;
+  }
+
   /** The edit that a revision was made by; undefined for the first. */
   async editOf(id: string, number: number): Promise<Edit | undefined> {
     const row = await RevisionRow.findOne({ attributes: ['edit'], where: { fileId: id, number } });
@@ -221,7 +229,7 @@ export class FileStore {
     },
     transaction: Transaction,
   ): Promise<void> {
-    const { fingerprint, measures } = row.inspected;
+    const { fingerprint, measures, score } = row.inspected;
     await RevisionRow.create(
       {
         fileId: row.id,
@@ -232,7 +240,7 @@ export class FileStore {
         edit: row.edit,
         fingerprintEnds: fingerprint.ends,
         fingerprintEverything: fingerprint.everything,
-        measures: JSON.stringify(measures),
+        measures: JSON.stringify({ ...measures, score, scoring: scoreVersion }),
         runKey: row.runKey ?? null,
       },
       { transaction },
