@@ -2,7 +2,7 @@ import { fileQuerySchema, recipeSchema } from '@basitax/core/batch/recipe';
 import { kindSchema } from '@basitax/core/document/catalogue';
 import { editSchema } from '@basitax/core/edit/step';
 import { useKinds } from '@basitax/core/inspect/uses';
-import { mostSource } from '@basitax/core/script/job';
+import { mostSource, reachSchema } from '@basitax/core/script/job';
 import { scriptOptionsSchema } from '@basitax/core/script/options';
 import { z } from 'zod';
 
@@ -277,6 +277,13 @@ export const acceptSchema = z.object({ accepted: z.boolean(), files: z.array(fil
 /** What is sent while a run goes on: how it stands, and the files that changed since the message before. */
 export const batchEventSchema = z.object({ run: batchRunSchema, items: z.array(batchItemSchema) });
 
+/** A personal token, as its owner sees it in the list. */
+export const tokenSchema = z.object({ id: z.string(), title: z.string(), role: roleSchema, expiresAt: z.string(), usedAt: z.string().nullable(), createdAt: z.string() });
+export type Token = z.infer<typeof tokenSchema>;
+export const tokenMakeSchema = z.object({ title: z.string().trim().min(1, 'Title it.').max(200), role: roleSchema, days: z.int().min(1).max(730).default(90) });
+/** The token itself is told once, when it is made. */
+export const tokenMadeSchema = tokenSchema.extend({ token: z.string() });
+
 export const renderedSchema = z.object({ rendered: z.array(z.object({ path: z.string(), picture: z.string(), ms: z.number() })) });
 
 export const restoreSchema = z.object({ message: z.string().trim().max(500).default('') });
@@ -294,6 +301,27 @@ export const operatedSchema = z.object({
   revision: z.int(),
   report: z.object({ summary: z.string(), findings: z.array(findingSchema) }),
   review: z.object({ fingerprint: z.object({ verdict: z.enum(['same', 'ends-same', 'changed']) }) }).optional(),
+});
+
+/** A script to be run on a stored file: one of the library, or its source. */
+export const runScriptSchema = z.object({
+  script: z.object({ id: fileIdSchema, version: z.int().min(1).optional() }).optional(),
+  source: z.string().max(mostSource).optional(),
+  graph: z.string().min(1).max(200).optional().describe('The outermost where absent.'),
+  reach: reachSchema.default({ over: 'all' }),
+  values: z.record(z.string(), z.json()).default({}),
+  seed: z.int().default(1),
+  dryRun: z.boolean().default(true),
+  message: z.string().trim().max(500).default(''),
+});
+/** What a script did, or would do. */
+export const scriptedSchema = z.object({
+  revision: z.int(),
+  report: z.object({ summary: z.string(), findings: z.array(findingSchema) }),
+  changes: z.array(z.object({ layer: z.string(), sentence: z.string() })),
+  log: z.array(z.object({ level: z.enum(['log', 'warn']), text: z.string() })),
+  outputs: z.array(z.object({ name: z.string(), text: z.string() })),
+  failure: z.object({ message: z.string(), line: z.int().optional(), node: z.string().optional() }).nullable(),
 });
 
 /** RFC 9457. `changes` comes with 412: what was saved since, and the edits that lead from the base that was named to the head. */

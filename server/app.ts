@@ -19,6 +19,7 @@ import { batchRoutes } from './batch/routes.ts';
 import { catalogueRoutes } from './catalogue/routes.ts';
 import { fileRoutes } from './files/routes.ts';
 import type { FileStore } from './files/store.ts';
+import { openApi } from './http/openapi.ts';
 import { HttpProblem, problems } from './http/problem.ts';
 import { type Route, route, serve } from './http/route.ts';
 import { inspectRoutes } from './inspect/routes.ts';
@@ -28,6 +29,7 @@ import { operationRoutes } from './operations/routes.ts';
 import { renderRoutes } from './render/routes.ts';
 import type { RenderService } from './render/service.ts';
 import { settingRoutes } from './settings/routes.ts';
+import { tokenRoutes } from './tokens/routes.ts';
 
 export interface Parts {
   readonly sequelize: Sequelize;
@@ -56,11 +58,11 @@ export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts
     },
   });
   const library = new Library(sequelize, pool);
-  return [
+  const routes: Route[] = [
     health,
     ...sessionRoutes(),
     ...fileRoutes(store, pool),
-    ...operationRoutes(store, pool),
+    ...operationRoutes(store, pool, library),
     ...catalogueRoutes(store.catalogues),
     ...settingRoutes(),
     ...assetRoutes(assets),
@@ -68,7 +70,10 @@ export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts
     ...inspectRoutes(store),
     ...libraryRoutes(library),
     ...batchRoutes(new Batches(sequelize, store, pool, library)),
+    ...tokenRoutes(),
   ];
+  const description: Route = route({ method: 'get', path: '/api/openapi.json', about: 'This document', handle: async () => openApi([...routes, description]) });
+  return [...routes, description];
 }
 
 export function createApp(parts: Parts): Koa {

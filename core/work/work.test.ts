@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { readStored, writeDoc } from '../document/file.ts';
+import { emptyDoc } from '../document/doc.ts';
+import { readStored, UnreadableFile, writeDoc } from '../document/file.ts';
 import { apply } from '../edit/step.ts';
 import { Cancelled, Refused } from '../operation.ts';
 import { sketchDoc, testCatalogue } from '../tests/arbitrary.ts';
@@ -83,26 +84,20 @@ describe('the worker runner', () => {
     expect([packed.ids, packed.corners.length]).toEqual([['a.out>b.in'], packed.start[1]! * 2]);
     expect((await runner.run('inspect', {}, { doc: readStored(writeDoc(doc)), catalogue })).measures.nodes).toBe(2);
     expect(await runner.run('write', { format: 'graphml' }, { doc, catalogue })).toContain('<graphml');
-    expect(
-      (
-        await runner.run(
-          'inspect',
-          {},
-          {
-            doc: JSON.stringify({
-              format: 'basitax-graph',
-              version: 1,
-              id: 'd',
-              title: 't',
-              catalogue: { id: 'test', version: 1 },
-              root: 'r',
-              graphs: [{ id: 'r', name: 'M' }],
-              nodes: [],
-            }),
-            catalogue,
-          },
-        )
-      ).measures.nodes,
-    ).toBe(0);
+    await expect(runner.run('inspect', {}, { doc: '{"format":"basitax-graph","version":7}', catalogue })).rejects.toThrow(UnreadableFile);
+    expect((await runner.run('inspect', {}, { doc: writeDoc(emptyDoc('d', 't')), catalogue })).measures.nodes).toBe(0);
+  });
+
+  it('ends a worker that takes longer than it may, says so, and goes on with another', async () => {
+    let opened = 0;
+    const runner = new Runner(() => {
+      opened++;
+      // the first one never answers
+      return opened === 1 ? { post: () => {}, listen: () => {}, terminate: () => {} } : pair().channel;
+    });
+    const limit = { ms: 30, say: 'It took too long.' };
+    await expect(runner.run('routes', { graph: 'root' }, { doc, catalogue, limit })).rejects.toThrow(new Refused('It took too long.'));
+    expect((await runner.run('routes', { graph: 'root' }, { doc, catalogue, limit: { ...limit, ms: 5000 } })).ids).toEqual(['a.out>b.in']);
+    expect(opened).toBe(2);
   });
 });

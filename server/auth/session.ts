@@ -3,8 +3,8 @@ import { hash, verify } from '@node-rs/argon2';
 import type { Context, Next } from 'koa';
 import { Op } from 'sequelize';
 import { z } from 'zod';
-import { type Person, personSchema, type Role, signInSchema } from '../api.ts';
-import { Session, User } from '../db/models.ts';
+import { mayAct, type Person, personSchema, type Role, signInSchema } from '../api.ts';
+import { Session, TokenRow, User } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route } from '../http/route.ts';
 
@@ -18,11 +18,20 @@ export function hashPassword(password: string): Promise<string> {
 
 const personOf = (user: User): Person => personSchema.parse({ id: user.id, login: user.login, name: user.name, role: user.role satisfies Role });
 
-const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
+export const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
-/** Finds out who is asking, from the cookie. Pages and routes decide what that person may do. */
+/** Finds out who is asking, from the cookie, or from a personal token. Pages and routes decide what that person may do. */
 export function whoAsks() {
   return async (ctx: Context, next: Next): Promise<void> => {
+    const bearer = /^Bearer (\S+)$/.exec(ctx.get('Authorization'))?.[1];
+    if (bearer !== undefined) {
+      const person = await ownerOf(bearer);
+      if (!person) throw new HttpProblem(401, 'Not signed in', 'The token is none, has expired or was taken back.');
+      ctx.state.person = person;
+      ctx.state.byToken = true;
+      await next();
+      return;
+    }
     const token = ctx.cookies.get(cookie);
     if (token && /^[a-f0-9]{64}$/.test(token)) {
       const session = await Session.findOne({ where: { id: hashOf(token), expiresAt: { [Op.gt]: new Date() } } });
@@ -31,6 +40,17 @@ export function whoAsks() {
     }
     await next();
   };
+}
+
+/** The person that a token acts for, with the lesser of both roles. */
+async function ownerOf(token: string): Promise<Person | undefined> {
+  const row = await TokenRow.findOne({ where: { hash: hashOf(token), expiresAt: { [Op.gt]: new Date() } } });
+  const user = row && (await User.findByPk(row.userId));
+  if (!row || !user) return undefined;
+  // once a minute is often enough to see whether it is still in use
+  if (!row.usedAt || Date.now() - row.usedAt.getTime() > 60_000) await row.update({ usedAt: new Date() });
+  const person = personOf(user);
+  return mayAct(person.role, row.role) ? { ...person, role: row.role } : person;
 }
 
 /** Refuses what another site's page sends: the browser says where a request comes from. */

@@ -2,7 +2,7 @@ import { PassThrough } from 'node:stream';
 import { fileQuerySchema } from '@basitax/core/batch/recipe';
 import type { Context } from 'koa';
 import { z } from 'zod';
-import { acceptSchema, batchStartSchema, fileIdSchema } from '../api.ts';
+import { acceptSchema, batchItemSchema, batchRunSchema, batchStartSchema, fileIdSchema, itemDetailSchema } from '../api.ts';
 import { thumbnailSvg } from '../files/thumbnail.ts';
 import { type Route, route } from '../http/route.ts';
 import type { Batches } from './batches.ts';
@@ -19,10 +19,18 @@ const overlap = 5000;
 /** Batch runs: editors start and apply their own, leads those of all. */
 export function batchRoutes(batches: Batches): Route[] {
   return [
-    route({ method: 'get', path: '/api/batches', role: 'viewer', handle: async () => ({ runs: await batches.list() }) }),
+    route({
+      method: 'get',
+      path: '/api/batches',
+      about: 'Batch runs, the latest first',
+      answer: z.object({ runs: z.array(batchRunSchema) }),
+      role: 'viewer',
+      handle: async () => ({ runs: await batches.list() }),
+    }),
     route({
       method: 'post',
       path: '/api/batches/files',
+      about: 'The files that a run would be about',
       role: 'viewer',
       body: z.object({ files: fileQuerySchema }),
       handle: async ({ body }) => ({ files: await filesFor(body.files) }),
@@ -30,6 +38,8 @@ export function batchRoutes(batches: Batches): Route[] {
     route({
       method: 'post',
       path: '/api/batches',
+      about: 'Starts a run',
+      answer: batchRunSchema,
       role: 'editor',
       body: batchStartSchema,
       async handle({ body, person, ctx }) {
@@ -37,10 +47,20 @@ export function batchRoutes(batches: Batches): Route[] {
         return batches.start(body, person);
       },
     }),
-    route({ method: 'get', path: '/api/batches/:id', role: 'viewer', params: one, handle: ({ params }) => batches.run(params.id) }),
+    route({
+      method: 'get',
+      path: '/api/batches/:id',
+      about: 'How a run stands',
+      answer: batchRunSchema,
+      role: 'viewer',
+      params: one,
+      handle: ({ params }) => batches.run(params.id),
+    }),
     route({
       method: 'get',
       path: '/api/batches/:id/items',
+      about: 'Its files',
+      answer: z.object({ items: z.array(batchItemSchema) }),
       role: 'viewer',
       params: one,
       async handle({ params }) {
@@ -48,10 +68,19 @@ export function batchRoutes(batches: Batches): Route[] {
         return { items: await batches.items(params.id) };
       },
     }),
-    route({ method: 'get', path: '/api/batches/:id/items/:file', role: 'viewer', params: item, handle: ({ params }) => batches.detail(params.id, params.file) }),
+    route({
+      method: 'get',
+      path: '/api/batches/:id/items/:file',
+      about: 'All that was planned for a file',
+      answer: itemDetailSchema,
+      role: 'viewer',
+      params: item,
+      handle: ({ params }) => batches.detail(params.id, params.file),
+    }),
     route({
       method: 'get',
       path: '/api/batches/:id/items/:file/picture.svg',
+      about: 'How a file looks before or after',
       role: 'viewer',
       params: item,
       query: z.object({ which: z.enum(['before', 'after']), theme: z.enum(['paper', 'night']).default('paper') }),
@@ -63,6 +92,8 @@ export function batchRoutes(batches: Batches): Route[] {
     route({
       method: 'post',
       path: '/api/batches/:id/accept',
+      about: 'Accepts or rejects files',
+      answer: batchRunSchema,
       role: 'editor',
       params: one,
       body: acceptSchema,
@@ -71,16 +102,35 @@ export function batchRoutes(batches: Batches): Route[] {
     route({
       method: 'post',
       path: '/api/batches/:id/apply',
+      about: 'Applies what was accepted',
+      answer: batchRunSchema,
       role: 'editor',
       params: one,
       body: z.object({ message: z.string().trim().max(500).default('') }),
       handle: ({ params, body, person }) => batches.apply(params.id, body.message, person),
     }),
-    route({ method: 'post', path: '/api/batches/:id/cancel', role: 'editor', params: one, handle: ({ params, person }) => batches.cancel(params.id, person) }),
-    route({ method: 'post', path: '/api/batches/:id/roll-back', role: 'editor', params: one, handle: ({ params, person }) => batches.rollBack(params.id, person) }),
+    route({
+      method: 'post',
+      path: '/api/batches/:id/cancel',
+      about: 'Lets alone what is not done yet',
+      answer: batchRunSchema,
+      role: 'editor',
+      params: one,
+      handle: ({ params, person }) => batches.cancel(params.id, person),
+    }),
+    route({
+      method: 'post',
+      path: '/api/batches/:id/roll-back',
+      about: 'Takes back what was applied',
+      answer: batchRunSchema,
+      role: 'editor',
+      params: one,
+      handle: ({ params, person }) => batches.rollBack(params.id, person),
+    }),
     route({
       method: 'get',
       path: '/api/batches/:id/events',
+      about: 'How the run stands, as server-sent events',
       role: 'viewer',
       params: one,
       async handle({ params, ctx }) {

@@ -153,4 +153,19 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.addIndex('revisions', ['file_id', 'run_key'], { name: 'revisions_by_run', unique: true });
     },
   },
+  {
+    name: '0008-tokens',
+    async up({ context: db }) {
+      await db.createTable('tokens', {
+        id: key(32),
+        hash: { ...text(64), unique: true },
+        user_id: { ...text(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
+        title: text(200),
+        role: text(10),
+        expires_at: time,
+        used_at: { ...time, allowNull: true },
+        created_at: time,
+      });
+    },
+  },
 ];

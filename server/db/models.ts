@@ -186,6 +186,19 @@ export class BatchPlanRow extends Model<InferAttributes<BatchPlanRow>, InferCrea
   declare outcome: Buffer;
 }
 
+/** A personal token for a pipeline: acts for a person, with that person's role or a lesser one. */
+export class TokenRow extends Model<InferAttributes<TokenRow>, InferCreationAttributes<TokenRow>> {
+  declare id: string;
+  /** SHA-256 of the token itself, which is shown once. */
+  declare hash: string;
+  declare userId: string;
+  declare title: string;
+  declare role: Role;
+  declare expiresAt: Date;
+  declare usedAt: Date | null;
+  declare createdAt: CreationOptional<Date>;
+}
+
 /** Binds the models to a connection. Columns follow the migrations, which alone make tables. */
 export function bindModels(sequelize: Sequelize): void {
   const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
@@ -246,6 +259,10 @@ export function bindModels(sequelize: Sequelize): void {
   LibraryVersionRow.init(
     { id: key(), version: { ...whole(), primaryKey: true }, content: long(), options: long(), author: text(100), message: text(500), createdAt: time() },
     options('library_versions'),
+  );
+  TokenRow.init(
+    { id: key(32), hash: text(64), userId: text(32), title: text(200), role: text(10), expiresAt: time(), usedAt: { type: DataTypes.DATE(3), allowNull: true }, createdAt: time() },
+    options('tokens'),
   );
   const maybe = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: true });
   BatchRunRow.init(

@@ -5,7 +5,7 @@ import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Pool } from '@basitax/threads/pool';
 import type { Context } from 'koa';
 import { z } from 'zod';
-import { type FileInfo, fileIdSchema, restoreSchema, saveSchema } from '../api.ts';
+import { type FileInfo, fileIdSchema, fileSchema, importedSchema, restoreSchema, revisionSchema, saveSchema } from '../api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route, seenRevision } from '../http/route.ts';
 import type { FileStore } from './store.ts';
@@ -41,10 +41,19 @@ function stored(ctx: Context, file: FileInfo): FileInfo {
 
 export function fileRoutes(store: FileStore, pool: Pool): Route[] {
   return [
-    route({ method: 'get', path: '/api/files', role: 'viewer', handle: async () => ({ files: await store.list() }) }),
+    route({
+      method: 'get',
+      path: '/api/files',
+      about: 'All files',
+      answer: z.object({ files: z.array(fileSchema) }),
+      role: 'viewer',
+      handle: async () => ({ files: await store.list() }),
+    }),
     route({
       method: 'post',
       path: '/api/files',
+      about: 'Makes a file of one that a format reads',
+      answer: importedSchema,
       role: 'editor',
       raw: true,
       query: z.object({ name: z.string().min(1).max(300) }),
@@ -55,7 +64,15 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
         return result;
       },
     }),
-    route({ method: 'get', path: '/api/files/:id', role: 'viewer', params: one, handle: ({ params }) => store.info(params.id) }),
+    route({
+      method: 'get',
+      path: '/api/files/:id',
+      about: 'A file and its newest revision',
+      answer: fileSchema,
+      role: 'viewer',
+      params: one,
+      handle: ({ params }) => store.info(params.id),
+    }),
     route({
       method: 'get',
       path: '/api/files/:id/thumbnail.svg',
@@ -68,10 +85,19 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
         return thumbnailSvg(JSON.parse(await store.sketch(params.id)) as Sketch, query.theme);
       },
     }),
-    route({ method: 'get', path: '/api/files/:id/revisions', role: 'viewer', params: one, handle: async ({ params }) => ({ revisions: await store.revisions(params.id) }) }),
+    route({
+      method: 'get',
+      path: '/api/files/:id/revisions',
+      about: 'The revisions of a file',
+      answer: z.object({ revisions: z.array(revisionSchema) }),
+      role: 'viewer',
+      params: one,
+      handle: async ({ params }) => ({ revisions: await store.revisions(params.id) }),
+    }),
     route({
       method: 'get',
       path: '/api/files/:id/revisions/:number',
+      about: 'The document of a revision, as file text',
       role: 'viewer',
       params: revision,
       async handle({ params, ctx }) {
@@ -87,6 +113,8 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
     route({
       method: 'post',
       path: '/api/files/:id/revisions',
+      about: 'Saves an edit as a revision',
+      answer: fileSchema,
       role: 'editor',
       params: one,
       body: saveSchema,
@@ -98,6 +126,8 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
     route({
       method: 'post',
       path: '/api/files/:id/revisions/:number/restore',
+      about: 'Restores a revision as a new one',
+      answer: fileSchema,
       role: 'editor',
       params: revision,
       body: restoreSchema,
@@ -111,6 +141,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
     route({
       method: 'get',
       path: '/api/files/:id/revisions/:number/export',
+      about: 'A revision in another format',
       role: 'viewer',
       params: revision,
       query: z.object({ format: z.enum(formats.map((format) => format.id) as [string, ...string[]]) }),

@@ -23,6 +23,9 @@ export interface Route {
   readonly params: z.ZodType;
   readonly query: z.ZodType;
   readonly body: z.ZodType;
+  /** What it does, in a few words, and what it answers with: for the description of the API. */
+  readonly about?: string;
+  readonly answer?: z.ZodType;
   handle(call: Call<never, never, never>): Promise<unknown>;
 }
 
@@ -37,6 +40,8 @@ export function route<P extends z.ZodType = typeof nothing, Q extends z.ZodType 
   params?: P;
   query?: Q;
   body?: B;
+  about?: string;
+  answer?: z.ZodType;
   handle(call: Call<z.output<P>, z.output<Q>, z.output<B>>): Promise<unknown>;
 }): Route {
   return { params: nothing, query: nothing, body: z.unknown(), ...declared } as unknown as Route;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fileIdSchema, libraryChangeSchema, libraryMakeSchema, libraryTypes } from '../api.ts';
+import { fileIdSchema, libraryChangeSchema, libraryItemSchema, libraryMakeSchema, libraryTypes, libraryVersionSchema } from '../api.ts';
 import { type Route, route, seenRevision } from '../http/route.ts';
 import type { Library } from './library.ts';
 
@@ -12,6 +12,8 @@ export function libraryRoutes(library: Library): Route[] {
     route({
       method: 'get',
       path: '/api/library',
+      about: 'Scripts and recipes that one may run',
+      answer: z.object({ items: z.array(libraryItemSchema) }),
       role: 'viewer',
       query: z.object({ type: z.enum(libraryTypes).optional() }),
       handle: async ({ query, person }) => ({ items: await library.list(person, query.type) }),
@@ -19,6 +21,8 @@ export function libraryRoutes(library: Library): Route[] {
     route({
       method: 'post',
       path: '/api/library',
+      about: 'Keeps a script or recipe',
+      answer: libraryVersionSchema,
       role: 'editor',
       body: libraryMakeSchema,
       async handle({ body, person, ctx }) {
@@ -29,6 +33,8 @@ export function libraryRoutes(library: Library): Route[] {
     route({
       method: 'get',
       path: '/api/library/:id/versions',
+      about: 'Its versions',
+      answer: z.object({ versions: z.array(libraryItemSchema) }),
       role: 'viewer',
       params: one,
       handle: async ({ params, person }) => ({ versions: await library.versions(params.id, person) }),
@@ -36,6 +42,8 @@ export function libraryRoutes(library: Library): Route[] {
     route({
       method: 'get',
       path: '/api/library/:id/versions/:version',
+      about: 'One version',
+      answer: libraryVersionSchema,
       role: 'viewer',
       params: version,
       async handle({ params, person, ctx }) {
@@ -47,6 +55,8 @@ export function libraryRoutes(library: Library): Route[] {
     route({
       method: 'post',
       path: '/api/library/:id/versions',
+      about: 'Keeps the next version',
+      answer: libraryVersionSchema,
       role: 'editor',
       params: one,
       body: libraryChangeSchema,
@@ -58,6 +68,7 @@ export function libraryRoutes(library: Library): Route[] {
     route({
       method: 'delete',
       path: '/api/library/:id',
+      about: 'Takes it out of the library',
       role: 'editor',
       params: one,
       async handle({ params, person }) {
