@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { parseDoc } from '@basitax/core/document/file';
-import { csvParse } from 'd3-dsv';
+import { csvFormatRows, csvParse, csvParseRows } from 'd3-dsv';
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
 import { graph, nodeCalled, openOwn, press, selectionOf, settle, useBrowser } from './testing/browser.ts';
@@ -136,5 +136,34 @@ describe('G2: the library', () => {
     await other.getByRole('button', { name: 'Apply (Enter)' }).click();
     await said(other, 'Unsaved changes');
     await undoAll(other);
+  });
+});
+
+describe('G4: a table', () => {
+  it('goes out with chosen parameters, and comes back as a change that is shown first, with each bad row by its line', async () => {
+    const { page } = await browser.sit('editor');
+    await openOwn(page, 'title-cards');
+    await graph(page).focus();
+    await press(page, 'b', 'o');
+    const dialog = page.getByRole('dialog', { name: 'Table out' });
+    await dialog.getByRole('radio', { name: 'Query' }).click();
+    await dialog.getByRole('textbox', { name: 'Query' }).fill('kind:tint');
+    await dialog.getByRole('checkbox', { name: /^strength/ }).check();
+    const download = page.waitForEvent('download');
+    await dialog.getByRole('button', { name: 'Download 18 rows' }).click();
+    const text = readFileSync(await (await download).path(), 'utf8');
+    const rows = csvParseRows(text);
+    expect(rows[0]).toEqual(['id', 'path', 'kind', 'label', 'strength']);
+    expect(rows).toHaveLength(19);
+    const changed = rows.map((row, i) => (i === 1 ? [...row.slice(0, 4), '0.35'] : i === 2 ? [...row.slice(0, 4), 'much'] : row));
+    await graph(page).focus();
+    const chooser = page.waitForEvent('filechooser');
+    await press(page, 'b', 'i');
+    await (await chooser).setFiles({ name: 'edited.csv', mimeType: 'text/csv', buffer: Buffer.from(csvFormatRows(changed)) });
+    await said(page, 'edited.csv: 18 rows, 1 change.');
+    await page.getByText(/Line 3: .*not "much"/).waitFor();
+    await page.getByRole('button', { name: 'Apply (Enter)' }).click();
+    await said(page, 'Unsaved changes');
+    await undoAll(page);
   });
 });

@@ -12,6 +12,7 @@ const loadCatalogue = () => import('./screens/catalogue.tsx');
 const loadBatches = () => import('./screens/batches.tsx');
 const loadBatchRun = () => import('./screens/batch-run.tsx');
 const loadMap = () => import('./screens/map.tsx');
+const loadTokens = () => import('./screens/tokens.tsx');
 const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
 // a file is asked for at once, not when all that shows it has come
@@ -30,6 +31,7 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
   { path: '/files/:id', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/files/:id/revisions/:number', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/shortcuts', screen: <Screen name="shortcuts" load={loadShortcuts} /> },
+  { path: '/tokens', screen: <Screen name="tokens" load={loadTokens} /> },
   { path: '/map', screen: <Screen name="map" load={loadMap} /> },
   { path: '/batches', screen: <Screen name="batches" load={loadBatches} /> },
   { path: '/batches/:id', screen: <Screen name="batch-run" load={loadBatchRun} /> },

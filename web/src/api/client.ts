@@ -32,6 +32,10 @@ import {
   type StoredTimes,
   sharedKindSchema,
   storedTimesSchema,
+  type Token,
+  tokenMadeSchema,
+  type tokenMakeSchema,
+  tokenSchema,
   type UseAnswer,
   type UseSearch,
   useAnswerSchema,
@@ -168,6 +172,9 @@ export const api = {
     read(batchRunSchema, send('POST', `/api/batches/${id(run)}/${act}`, { json })),
   batchPictureAddress: (run: string, file: string, which: 'before' | 'after', theme: string): string =>
     `/api/batches/${id(run)}/items/${id(file)}/picture.svg?which=${which}&theme=${theme}`,
+  tokens: async (): Promise<Token[]> => (await read(z.object({ tokens: z.array(tokenSchema) }), send('GET', '/api/tokens'))).tokens,
+  makeToken: (wanted: z.input<typeof tokenMakeSchema>) => read(tokenMadeSchema, send('POST', '/api/tokens', { json: wanted })),
+  removeToken: async (token: string): Promise<void> => void (await send('DELETE', `/api/tokens/${id(token)}`)),
   /** What this person has set up; undefined where nothing is. */
   setting: async <T extends z.ZodType>(name: string, schema: T): Promise<z.output<T> | undefined> =>
     schema.optional().parse((await read(z.object({ value: z.unknown() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined),

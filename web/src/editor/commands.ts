@@ -12,8 +12,10 @@ import { inspectCommands } from './inspect-commands.ts';
 import { toggleLeft, toggleOrder, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
 import { linkCommands } from './link-commands.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
+
 import type { Bindings, Sequence } from './shortcuts/bindings.ts';
 import { type Editing, enterGraph, goBack, goForward, lookAt, redo, remember, undo, useEditor, zoomTo } from './store.ts';
+import { tableIn } from './table-in.ts';
 import { wireCommands } from './wire-commands.ts';
 
 const { getState } = useEditor;
@@ -308,6 +310,8 @@ const applicationCommands: readonly Command[] = [
   own('app', 'script', 'Script', 'Reads and changes many nodes by a script, one’s own or one of the library: first a dry run, then as one step.', ['b c'], () =>
     toggleLeft('script'),
   ),
+  own('app', 'table-out', 'Table out', 'Chosen parameters of chosen nodes as CSV, for a spreadsheet.', ['b o'], () => openDialog('table-out')),
+  own('app', 'table-in', 'Table in', 'Reads an edited CSV back: what it would change is shown first, each row that cannot be taken by its line.', ['b i'], tableIn, locked),
   own('app', 'palette', 'All commands', 'Everything there is to do, by name.', ['b p'], () => openDialog('palette')),
   own('app', 'shortcuts', 'Shortcuts', 'Which keys do what, to be changed or turned off.', ['b k'], () => openDialog('shortcuts')),
 ];

@@ -11,6 +11,7 @@ export type Opened =
   | 'palette'
   | 'find'
   | 'query'
+  | 'table-out'
   | 'save-view'
   /** The menu of saved views. */
   | 'views'

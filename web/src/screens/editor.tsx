@@ -45,6 +45,7 @@ import { RegionsPanel } from '../editor/panels/regions.tsx';
 import { RevisionsDialog } from '../editor/panels/revisions.tsx';
 import { SaveDialog } from '../editor/panels/save-dialog.tsx';
 import { SetsPanel } from '../editor/panels/sets.tsx';
+import { TableOutDialog } from '../editor/panels/table-dialog.tsx';
 import { Toolbar } from '../editor/panels/toolbar.tsx';
 import { SaveViewDialog, ViewsMenu } from '../editor/panels/views-menu.tsx';
 import { BridgeDialog, ChoiceDialog, PortsDialog, ReportDialog } from '../editor/panels/wire-dialogs.tsx';
@@ -221,6 +222,8 @@ function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
       return <FindDialog onClose={closeDialog} />;
     case 'query':
       return <QueryDialog onClose={closeDialog} />;
+    case 'table-out':
+      return <TableOutDialog onClose={closeDialog} />;
     case 'save-view':
       return <SaveViewDialog onClose={closeDialog} />;
     case 'shortcuts':

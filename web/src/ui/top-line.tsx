@@ -73,6 +73,11 @@ function AccountMenu(): ReactNode {
               Catalogue of kinds
             </a>
           </DropdownMenu.Item>
+          <DropdownMenu.Item className={itemLook} asChild>
+            <a href="/tokens" target="_blank" rel="noreferrer">
+              Personal tokens
+            </a>
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={itemLook} onSelect={() => void signOut()}>
             Sign out
           </DropdownMenu.Item>
