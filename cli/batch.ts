@@ -112,7 +112,7 @@ export async function runScriptFiles(files: Files, script: string, names: readon
 }
 
 /** Does a recipe on files, each written where it stands; says of each what became of it. */
-export async function runRecipeFiles(files: Files, recipe: Recipe, names: readonly string[], values: BatchValues, catalogues: readonly Catalogue[] = []): Promise<number> {
+async function runRecipeFiles(files: Files, recipe: Recipe, names: readonly string[], values: BatchValues, catalogues: readonly Catalogue[] = []): Promise<number> {
   const pool = new Pool(1);
   try {
     let status = 0;

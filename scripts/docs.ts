@@ -6,6 +6,7 @@ import { scopeCases } from '@basitax/core/tests/scope-cases';
 import { z } from 'zod';
 import { pictureFile, pictureOf, withCases } from './scope-pictures.ts';
 import { apiModule, modelModule } from './script-api.ts';
+import { scriptingPage } from './scripting-page.ts';
 
 interface Property {
   readonly type?: string | readonly string[];
@@ -72,6 +73,7 @@ if (process.argv[1]?.endsWith('docs.ts')) {
   writeFileSync(new URL('../docs/format.schema.json', import.meta.url), schemaText());
   writeFileSync(new URL('../core/script/generated/model.ts', import.meta.url), modelModule());
   writeFileSync(new URL('../core/script/generated/api.ts', import.meta.url), apiModule());
+  writeFileSync(new URL('../docs/scripting.md', import.meta.url), scriptingPage());
   mkdirSync(new URL('../docs/scope/', import.meta.url), { recursive: true });
   for (const one of [...scopeCases.heard, ...scopeCases.fed]) writeFileSync(new URL(`../${pictureFile(one)}`, import.meta.url), pictureOf(one));
   const links = new URL('../docs/remote-links.md', import.meta.url);

@@ -33,7 +33,7 @@ const shoot = async (page: Page, name: string): Promise<void> => {
   console.log(`docs/screenshots/${name}.png`);
 };
 
-/** Frames with a colour, a note, a mark, one folded; and many labels being written. */
+/** Frames with a colour, a note, a mark, one folded. */
 async function frames(page: Page): Promise<void> {
   const find = async (text: string): Promise<void> => {
     await page.locator('[data-canvas]').focus();
@@ -66,15 +66,6 @@ async function frames(page: Page): Promise<void> {
   await find('Squid, canopy');
   await page.waitForTimeout(3500);
   await shoot(page, 'frames');
-  await find('Squid_Canopy_Glow');
-  await press(page, 's', 'k', 'e', 'm');
-  await page
-    .getByRole('dialog')
-    .getByLabel(/^Pattern/)
-    .fill('{frame}: glow {n}');
-  await page.waitForTimeout(3500);
-  await shoot(page, 'captions');
-  await press(page, 'Escape');
 }
 
 /** The panels that inspect, each with what it draws. */
@@ -133,6 +124,33 @@ async function inspecting(page: Page): Promise<void> {
   await shoot(page, 'map');
 }
 
+/** A script before it is applied, a recipe, and a run under review. */
+async function batches(page: Page): Promise<void> {
+  await open(page, 'title-cards');
+  await press(page, 'b', 'c');
+  const panel = page.getByRole('complementary', { name: 'Script' });
+  await panel.getByRole('button', { name: 'Choose a script' }).click();
+  await page.getByRole('menuitem', { name: 'Label from parameters' }).click();
+  await panel.getByRole('button', { name: 'Show the code' }).click();
+  await panel.getByLabel(/^Label/).fill('tint {strength}');
+  await panel.getByRole('radio', { name: 'All' }).click();
+  await panel.getByRole('button', { name: 'Dry run' }).click();
+  await page.getByText('Function fingerprint: same').waitFor();
+  await page.waitForTimeout(1500);
+  await shoot(page, 'script');
+  await page.goto(`${address}/batches`);
+  await page.getByLabel(/^Title of the run/).fill('Tidy the night files');
+  await page.waitForTimeout(800);
+  await shoot(page, 'recipe');
+  await page.getByRole('button', { name: 'Start the dry run' }).click();
+  await page.getByText('To be reviewed').waitFor({ timeout: 120_000 });
+  await page.getByRole('button', { name: /^Accept \d+$/ }).click();
+  await page.getByRole('button', { name: 'Reject Dome blend' }).click();
+  await page.getByRole('button', { name: 'Title cards', exact: true }).click();
+  await page.waitForTimeout(2500);
+  await shoot(page, 'batch-run');
+}
+
 try {
   const page = await sit('light');
   await enter(page);
@@ -146,16 +164,7 @@ try {
   await page.getByText('Function fingerprint: same').waitFor();
   await page.waitForTimeout(1200);
   await shoot(page, 'arrange-preview');
-  await page.keyboard.press('Enter');
-  await page.getByText(/Arranged \d+ nodes/).waitFor();
-  await page.keyboard.press('Control+s');
-  await page.getByLabel('What was done, and why').fill('Put the cues in order for the rehearsal');
-  await page.keyboard.press('Enter');
-  await page.getByText(/Saved as revision/).waitFor();
-  await page.getByRole('button', { name: 'Revisions' }).click();
-  await page.getByText('Put the cues in order').waitFor();
-  await page.waitForTimeout(4500);
-  await shoot(page, 'revisions');
+  await press(page, 'Escape');
   const surface = '?view=-60,60,0.72';
   const render = page.getByRole('group', { name: /^RN0010_Plankton_Render,/ });
   await open(page, 'reef-night', surface);
@@ -175,15 +184,6 @@ try {
   await shoot(page, 'neighbourhood');
   await press(page, 'n');
   await page.waitForTimeout(900);
-  await render.click();
-  await press(page, 't', 's', 'o', 's', 'u');
-  await page.waitForTimeout(1200);
-  const outline = page.getByRole('complementary', { name: 'Outline' });
-  await outline.getByRole('button', { name: 'Selected' }).click();
-  await page.waitForTimeout(2500);
-  await shoot(page, 'outline');
-  await page.locator('[data-canvas]').focus();
-  await press(page, 's', 'o');
   await open(page, 'glow-library', '?view=460,40,0.62');
   await press(page, 'l', 'n');
   await page.waitForTimeout(900);
@@ -207,6 +207,7 @@ try {
     .click();
   await page.waitForTimeout(500);
   await shoot(page, 'catalogue');
+  await batches(page);
   const night = await sit('dark');
   await enter(night);
   await open(night, 'reef-night', '?view=-60,60,0.72');

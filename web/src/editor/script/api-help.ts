@@ -52,7 +52,7 @@ function partsOf(text: string): string[] {
 }
 
 /** What a chain of names, calls and indexes gives, as far as that can be known. `before` is the script up to there: where names are declared. */
-export function shapeAt(text: string, before: string, depth = 0): Shape | undefined {
+function shapeAt(text: string, before: string, depth = 0): Shape | undefined {
   if (depth > 8) return undefined;
   const [first, ...rest] = partsOf(text);
   if (first === undefined) return undefined;

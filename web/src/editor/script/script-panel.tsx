@@ -43,7 +43,7 @@ export function ScriptPanel(): ReactNode {
           {item && taken !== source ? 'Keep changes …' : 'Keep …'}
         </Button>
       </div>
-      {item?.about && <p>{item.about}</p>}
+      {item?.about && !isCodeShown && <p>{item.about}</p>}
       {item && (
         <button
           type="button"
@@ -56,7 +56,7 @@ export function ScriptPanel(): ReactNode {
         </button>
       )}
       {isCodeShown && (
-        <div className="min-h-48 flex-[3] overflow-hidden rounded-sm border border-edge">
+        <div className={`min-h-28 overflow-hidden rounded-sm border border-edge ${done ? 'flex-[2]' : 'flex-[4]'}`}>
           <Suspense fallback={<p className="p-2 text-soft">Loading the code editor …</p>}>
             <CodeEditor label="Script" value={source} onChange={(text) => setScript({ source: text })} onRun={() => void dryRun()} words={words} problem={problem} />
           </Suspense>
@@ -64,7 +64,7 @@ export function ScriptPanel(): ReactNode {
       )}
       <ScriptOptionFields options={script.options} values={script.values} onChange={(values) => setScript({ values })} />
       <RunLine state={state} />
-      <div className="flex min-h-40 flex-[2] flex-col gap-2">
+      <div className={`flex min-h-48 flex-col gap-2 ${done ? 'flex-[3]' : 'flex-[1]'}`}>
         <ScriptResults />
       </div>
       {saving && <SaveScriptDialog onClose={() => setSaving(false)} />}

@@ -32,7 +32,7 @@ interface ScriptState {
   readonly problem: string | undefined;
 }
 
-export const firstScript = `// Runs over "nodes": those selected, the first selected first.
+const firstScript = `// Runs over "nodes": those selected, the first selected first.
 for (const node of nodes) {
   log(node.name, node.kindTitle);
 }
