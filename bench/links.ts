@@ -47,10 +47,10 @@ export async function links(): Promise<Row[]> {
     const runs = [1, 2, 3].map(() => timed(() => advise(context, doc, 'root', { share: 0.15 })));
     const [advice] = runs[0]!;
     const ms = runs.map(([, time]) => time).sort((a, b) => a - b)[1]!;
-    const [routes, routing] = timed(() => routeWires(doc, kinds, 'root'));
+    const [, routing] = timed(() => routeWires(doc, kinds, 'root'));
     const { edit } = await runOperation('link-advised', context, doc, { graph: 'root', items: [] }, { share: 0.15 });
     const after = apply(doc, edit);
-    const [was, now] = [measureGraph(doc, kinds, 'root', routes), measureGraph(after, kinds, 'root')];
+    const [was, now] = [measureGraph(doc, kinds, 'root'), measureGraph(after, kinds, 'root')];
     const advised = advice.candidates.filter((one) => one.isAdvised);
     const turned = advised.reduce((sum, one) => sum + one.wires.length, 0);
     rows.push({

@@ -8,10 +8,11 @@ import { readTimes } from '@basitax/core/formats/times-csv';
 import { compareDocs, layers } from '@basitax/core/inspect/compare/compare';
 import { cost } from '@basitax/core/inspect/cost';
 import { dependencies, pathsBetween } from '@basitax/core/inspect/dependencies';
+import { scoring } from '@basitax/core/inspect/faults';
 import { fingerprint, nodeHashes, verdictWords } from '@basitax/core/inspect/fingerprint';
 import { dependencyGraph } from '@basitax/core/inspect/graph/dependency-graph';
 import { measureDoc } from '@basitax/core/inspect/measure';
-import { readability, scoreOf, scoring } from '@basitax/core/inspect/readability';
+import { readability, scoreOf } from '@basitax/core/inspect/readability';
 import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 
 export interface Loaded {

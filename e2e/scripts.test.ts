@@ -119,6 +119,17 @@ describe('G2: the library', () => {
     await dialog.getByLabel('Title').fill(title);
     await dialog.getByRole('button', { name: 'Keep as a new script' }).click();
     await said(page, `“${title}” is in the library, version 1.`);
+    // a second version; the first can be taken again, and is gone back from
+    await panel
+      .getByRole('textbox', { name: 'Script' })
+      .fill("const { by } = options({ by: { type: 'number', default: 60, title: 'By', unit: 'px', min: 1 } });\nfor (const node of nodes) node.x += by;");
+    await panel.getByRole('button', { name: 'Keep changes …' }).click();
+    await dialog.getByLabel('What is new').fill('further');
+    await dialog.getByRole('button', { name: 'Keep as version 2' }).click();
+    await said(page, `“${title}” is in the library, version 2.`);
+    await panel.getByRole('button', { name: 'Version 2' }).click();
+    await page.getByRole('menuitem', { name: /^Version 1/ }).click();
+    await expect.poll(() => panel.getByRole('spinbutton', { name: 'By' }).inputValue()).toBe('50');
 
     const other = (await browser.sit('lead')).page;
     await openOwn(other, 'title-cards');

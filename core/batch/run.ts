@@ -54,8 +54,8 @@ export interface RecipeTools {
   readonly seed: number;
   /** Catalogues that steps of upgrading ask for. */
   readonly catalogues: readonly Catalogue[];
-  /** The readability of the document where it is known already. */
-  readonly score?: number | undefined;
+  /** Readability and fingerprint of the document, where they are known already. */
+  readonly known?: { readonly score: number; readonly fingerprint: Fingerprint } | undefined;
   progress?(fraction: number, what: string): void;
 }
 
@@ -81,7 +81,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
   const run = new RecipeRun(doc, tools);
   const problem = recipeProblem(recipe);
   if (problem) throw new Refused(problem);
-  const scoreBefore = tools.score ?? scoreOfDoc(doc, tools.kinds);
+  const scoreBefore = tools.known?.score ?? scoreOfDoc(doc, tools.kinds);
   let [result, why]: [RecipeResult, string] = ['unchanged', ''];
   try {
     for (const [i, step] of recipe.steps.entries()) {
@@ -142,6 +142,7 @@ class RecipeRun {
     this.tools = tools;
     this.base = createContext(tools.kinds, tools.seed);
     this.reference = { doc, kinds: tools.kinds };
+    this.print = tools.known?.fingerprint;
   }
 
   /** Ids go on in one row through all steps. */

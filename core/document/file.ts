@@ -1,10 +1,11 @@
 import { z } from 'zod';
+import type { Edit, Step } from '../edit/step.ts';
 import { type Finding, finding } from '../finding.ts';
 import type { Doc } from './doc.ts';
 import { compareIds, type Id } from './ids.ts';
 import type { Json } from './json.ts';
 import { fileSchema, headShape, type TableName, tableNames, tableShapes } from './schema.ts';
-import { repair } from './validate.ts';
+import { problems, repair } from './validate.ts';
 
 /** A file that cannot be read at all: one sentence says what, where and what was expected. */
 export class UnreadableFile extends Error {
@@ -99,6 +100,20 @@ function checkFormat(raw: unknown): void {
   const version = (raw as { version?: unknown } | null)?.version;
   if ((raw as { format?: unknown } | null)?.format !== 'basitax-graph') throw new UnreadableFile('this JSON is no graph file: it lacks "format": "basitax-graph".');
   if (version !== 1) throw new UnreadableFile(`this graph file has version ${JSON.stringify(version)}; this program reads version 1.`);
+}
+
+/**
+ * Everything that stands against storing what an edit made of a document that was checked: the records that it touched, then the whole. Throws
+ * UnreadableFile where a record does not fit, as reading the file would. O(steps + records).
+ */
+export function editedProblems(after: Doc, edit: Edit): readonly Finding[] {
+  const touched = (step: Step): boolean => {
+    if (step.table === 'head') return headShape.safeParse(after.head).success;
+    const record = after[step.table].get(step.id);
+    return record === undefined || tableShapes[step.table].safeParse(record).success;
+  };
+  // reading it says best what is wrong, and where
+  return edit.steps.every(touched) ? problems(after) : parseDoc(writeDoc(after)).findings;
 }
 
 /** As parseDoc, from parsed JSON. */

@@ -1,7 +1,7 @@
 import Flatbush from 'flatbush';
 import type { Point } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
-import type { Wire } from '../document/schema.ts';
+import type { Flow, Wire } from '../document/schema.ts';
 import type { Route } from '../route/route.ts';
 
 export interface Line {
@@ -181,4 +181,11 @@ function meeting({ a, b }: Piece, { a: c, b: d }: Piece): Point {
   const [ux, uy, vx, vy] = [b.x - a.x, b.y - a.y, d.x - c.x, d.y - c.y];
   const t = ((c.x - a.x) * vy - (c.y - a.y) * vx) / (ux * vy - uy * vx);
   return { x: a.x + t * ux, y: a.y + t * uy };
+}
+
+/** Does a wire end before it began, along the flow? */
+export function runsBackward(route: Route, flow: Flow): boolean {
+  const [start, end] = [route[0]!, route[route.length - 1]!];
+  const along = { right: end.x - start.x, left: start.x - end.x, down: end.y - start.y, up: start.y - end.y }[flow];
+  return along < 0;
 }

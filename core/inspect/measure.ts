@@ -1,13 +1,10 @@
 import { type Doc, indexOf } from '../document/doc.ts';
-import { flowOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
-import type { Flow } from '../document/schema.ts';
-import { type Route, routesOf } from '../route/route.ts';
 import { foldedView } from '../structure/fold.ts';
-import { Boxes } from './boxes.ts';
-import { countRouteCrossings, lengthOf, lineOf, windowsOf } from './lines.ts';
+import { judge } from './faults.ts';
+import { lengthOf } from './lines.ts';
 
 /**
  * What makes a graph hard to read, in numbers (after Purchase, “Metrics for graph drawing aesthetics”, J. Visual Languages and Computing 2002).
@@ -43,42 +40,21 @@ export function measureDoc(doc: Doc, kinds: Kinds): Measures {
   return [...doc.graphs.keys()].reduce((sum, graph) => addMeasures(sum, measureGraph(foldedView(doc, kinds), kinds, graph)), noMeasures);
 }
 
-/** Measures one graph. O((nodes + pieces) log n + crossings). */
-export function measureGraph(doc: Doc, kinds: Kinds, graph: Id, routes: ReadonlyMap<Id, Route> = routesOf(doc, kinds, graph)): Measures {
+/** Measures one graph as the document has it. O((nodes + pieces) log n + crossings). */
+export function measureGraph(doc: Doc, kinds: Kinds, graph: Id): Measures {
+  const { lines, boxes, faults } = judge(doc, kinds, graph);
   const index = indexOf(doc);
-  const nodes = index.nodesIn(graph);
-  const flow = flowOf(doc, graph);
-  const wires = index.wiresIn(graph);
-  let [length, windows, bends, backward] = [0, 0, 0, 0];
-  for (const wire of wires) {
-    const route = routes.get(wire.id);
-    if (!route) continue;
-    length += lengthOf(route);
-    windows += windowsOf(route);
-    // the points of a curve are no bends
-    if (doc.head.wireStyle !== 'curved') bends += Math.max(0, route.length - 2);
-    if (runsBackward(route, flow)) backward++;
-  }
-  const boxes = new Boxes(doc, kinds, graph);
-  const lines = wires.flatMap((wire) => lineOf(wire, routes.get(wire.id)) ?? []);
   return {
-    nodes: nodes.length,
-    wires: wires.length,
+    nodes: boxes.nodes.length,
+    wires: index.wiresIn(graph).length,
     frames: index.framesIn(graph).length,
-    crossings: countRouteCrossings(lines),
-    throughNodes: lines.reduce((sum, line) => sum + boxes.under(line).size, 0),
-    overlaps: boxes.overlapping().length,
-    length: Math.round(length),
-    windows,
-    bends,
-    backward,
-    defaultNames: nodes.filter((node) => !node.label && isDefaultName(node.name, node.kind, kinds)).length,
+    crossings: faults.count('crossing'),
+    throughNodes: faults.count('through'),
+    overlaps: faults.count('overlap'),
+    length: Math.round(lines.reduce((sum, line) => sum + lengthOf(line.route), 0)),
+    windows: faults.count('far'),
+    bends: faults.count('bend'),
+    backward: faults.count('backward'),
+    defaultNames: boxes.nodes.filter((node) => !node.label && isDefaultName(node.name, node.kind, kinds)).length,
   };
-}
-
-/** Does a wire end before it began, along the flow? */
-export function runsBackward(route: Route, flow: Flow): boolean {
-  const [start, end] = [route[0]!, route[route.length - 1]!];
-  const along = { right: end.x - start.x, left: start.x - end.x, down: end.y - start.y, up: start.y - end.y }[flow];
-  return along < 0;
 }

@@ -4,9 +4,10 @@ import type { Doc } from '../document/doc.ts';
 import { act } from '../tests/acts.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { messyDoc } from '../tests/messy.ts';
+import { faultTypes, scoring } from './faults.ts';
 import { Crossings, cross } from './lines.ts';
 import { measureGraph } from './measure.ts';
-import { faultTypes, readability, scoreOf, scoring } from './readability.ts';
+import { readability, scoreOf } from './readability.ts';
 import { tryRemedies } from './remedies.ts';
 
 const read = (doc: Doc) => readability(doc, testKinds, 'root');

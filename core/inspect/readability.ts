@@ -1,39 +1,12 @@
-import { type Doc, indexOf } from '../document/doc.ts';
+import type { Doc } from '../document/doc.ts';
 import { flowOf, type Rect } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { isDefaultName } from '../document/names.ts';
-import type { GraphNode, Wire } from '../document/schema.ts';
-import { type Route, routesOf } from '../route/route.ts';
+import type { Wire } from '../document/schema.ts';
+import type { Route } from '../route/route.ts';
 import { foldedView } from '../structure/fold.ts';
-import { Boxes } from './boxes.ts';
-import { Crossings, type Line, lengthOf, lineOf, windowsOf } from './lines.ts';
-import { runsBackward } from './measure.ts';
-
-export const faultTypes = ['crossing', 'through', 'overlap', 'far', 'bend', 'backward', 'unnamed'] as const;
-/** What makes a graph hard to read. */
-export type FaultType = (typeof faultTypes)[number];
-
-/** How much of the score each is worth, and at what rate half of that is gone. The rate is faults per wire, or per node where that is said. */
-export const scoring: Readonly<Record<FaultType, { readonly title: string; readonly points: number; readonly half: number; readonly per: 'wire' | 'node' }>> = {
-  crossing: { title: 'Crossings', points: 25, half: 1, per: 'wire' },
-  through: { title: 'Wires through nodes', points: 15, half: 0.05, per: 'wire' },
-  overlap: { title: 'Overlaps', points: 15, half: 0.05, per: 'node' },
-  far: { title: 'Windows that wires span', points: 15, half: 0.5, per: 'wire' },
-  bend: { title: 'Bends', points: 5, half: 4, per: 'wire' },
-  backward: { title: 'Backward wires', points: 10, half: 0.1, per: 'wire' },
-  unnamed: { title: 'Unnamed things', points: 15, half: 0.5, per: 'node' },
-};
-
-/** One line of what a score is made of. */
-export interface Part {
-  readonly type: FaultType;
-  readonly count: number;
-  /** Faults per wire or node. */
-  readonly rate: number;
-  readonly points: number;
-  readonly of: number;
-}
+import { cellSize, type Faults, type FaultType, faultTypes, judge, type Part, placeSize } from './faults.ts';
+import { type Line, lengthOf, runsBackward } from './lines.ts';
 
 /** The measures of Purchase (2002) that fit graphs with ports: 1 is best, 0 worst. */
 export interface Purchase {
@@ -79,8 +52,6 @@ export interface Readability {
   readonly places: readonly Place[];
 }
 
-const placeSize = { width: 1280, height: 800 };
-const cellSize = { width: placeSize.width / 2, height: placeSize.height / 2 };
 const mostPlaces = 10;
 /** Places that lose less are none. */
 const leastLost = 0.005;
@@ -90,161 +61,16 @@ const leastLost = 0.005;
  * O((nodes + pieces) log n + crossings), and the routes where they are not known yet.
  */
 export function readability(whole: Doc, kinds: Kinds, graph: Id): Readability {
-  const doc = foldedView(whole, kinds);
-  const routes = routesOf(doc, kinds, graph);
-  const wires = indexOf(doc)
-    .wiresIn(graph)
-    .filter((wire) => routes.has(wire.id));
-  const lines = wires.map((wire) => lineOf(wire, routes.get(wire.id))!);
-  const boxes = new Boxes(doc, kinds, graph);
-  const faults = new Faults(lines, boxes.nodes);
-  addWires(faults, doc, graph, lines);
-  new Crossings(lines).each((one, other, x, y) => faults.add('crossing', x, y, one, other));
-  addBoxes(faults, boxes, lines);
-  addNames(faults, doc, kinds, graph, boxes);
-  const size = { wire: wires.length, node: boxes.nodes.length };
-  const parts = faultTypes.map((type): Part => {
-    const { points, half, per } = scoring[type];
-    const count = faults.count(type);
-    const rate = count / Math.max(1, size[per]);
-    return { type, count, rate, points: points / (1 + rate / half), of: points };
-  });
+  const { wires, lines, faults, parts, score, size } = judge(foldedView(whole, kinds), kinds, graph);
   return {
     graph,
     nodes: size.node,
     wires: size.wire,
-    score: parts.reduce((sum, part) => sum + part.points, 0),
+    score,
     parts,
-    purchase: purchase(doc, graph, wires, lines, faults.count('crossing')),
+    purchase: purchase(whole, graph, wires, lines, faults.count('crossing')),
     places: worstPlaces(faults, parts),
   };
-}
-
-/** All faults of a graph as rows of numbers: in a large one there are a hundred thousand. */
-class Faults {
-  private readonly lines: readonly Line[];
-  private readonly nodes: readonly GraphNode[];
-  private readonly types: number[] = [];
-  private readonly cellOf: number[] = [];
-  private readonly weights: number[] = [];
-  /** What it is about: lines and nodes by number, as the type has it. */
-  private readonly first: number[] = [];
-  private readonly second: number[] = [];
-  private readonly counts = new Float64Array(faultTypes.length);
-  readonly cells: { readonly x: number; readonly y: number; readonly counts: Float64Array }[] = [];
-  private readonly cellAt = new Map<number, number>();
-
-  constructor(lines: readonly Line[], nodes: readonly GraphNode[]) {
-    this.lines = lines;
-    this.nodes = nodes;
-  }
-
-  add(type: FaultType, x: number, y: number, first: number, second = -1, weight = 1): void {
-    const [cx, cy] = [Math.floor(x / cellSize.width), Math.floor(y / cellSize.height)];
-    const key = cellKey(cx, cy);
-    let cell = this.cellAt.get(key);
-    if (cell === undefined) {
-      cell = this.cells.length;
-      this.cellAt.set(key, cell);
-      this.cells.push({ x: cx, y: cy, counts: new Float64Array(faultTypes.length) });
-    }
-    const t = faultTypes.indexOf(type);
-    this.cells[cell]!.counts[t]! += weight;
-    this.counts[t]! += weight;
-    this.types.push(t);
-    this.cellOf.push(cell);
-    this.weights.push(weight);
-    this.first.push(first);
-    this.second.push(second);
-  }
-
-  count(type: FaultType): number {
-    return this.counts[faultTypes.indexOf(type)]!;
-  }
-
-  cellNumber(x: number, y: number): number | undefined {
-    return this.cellAt.get(cellKey(x, y));
-  }
-
-  /** The nodes that are concerned in each of some groups of cells, by type. O(faults). */
-  concerned(groupOf: ReadonlyMap<number, number>, groups: number): readonly ReadonlyMap<FaultType, ReadonlySet<Id>>[] {
-    const found = Array.from({ length: groups }, () => new Map<FaultType, Set<Id>>());
-    this.types.forEach((t, i) => {
-      const group = groupOf.get(this.cellOf[i]!);
-      if (group === undefined) return;
-      const type = faultTypes[t]!;
-      const set = found[group]!.get(type) ?? new Set();
-      found[group]!.set(type, set);
-      this.whose(type, this.first[i]!, this.second[i]!, set);
-    });
-    return found;
-  }
-
-  private whose(type: FaultType, first: number, second: number, into: Set<Id>): void {
-    const [line, other] = [this.lines[first], this.lines[second]];
-    const node = (i: number): void => void (i >= 0 && into.add(this.nodes[i]!.id));
-    const ends = (one: Line | undefined): void => one?.ends.forEach((id) => into.add(id));
-    switch (type) {
-      case 'crossing':
-        ends(line);
-        ends(other);
-        break;
-      case 'through':
-        node(first);
-        ends(other);
-        break;
-      case 'overlap':
-        node(first);
-        node(second);
-        break;
-      case 'far':
-        into.add(line!.ends[second as 0 | 1]);
-        break;
-      case 'unnamed':
-        node(first);
-        break;
-      default:
-        ends(line);
-    }
-  }
-}
-
-const cellKey = (x: number, y: number): number => x * 4_194_304 + y;
-
-function addWires(faults: Faults, doc: Doc, graph: Id, lines: readonly Line[]): void {
-  const flow = flowOf(doc, graph);
-  lines.forEach(({ route }, i) => {
-    const [start, end] = [route[0]!, route.at(-1)!];
-    const [x, y] = [(start.x + end.x) / 2, (start.y + end.y) / 2];
-    const windows = windowsOf(route);
-    // a wire that spans windows is seen where it begins and where it ends
-    if (windows > 0) {
-      faults.add('far', start.x, start.y, i, 0, windows / 2);
-      faults.add('far', end.x, end.y, i, 1, windows / 2);
-    }
-    // the points of a curve are no bends
-    const bends = doc.head.wireStyle === 'curved' ? 0 : Math.max(0, route.length - 2);
-    if (bends > 0) faults.add('bend', x, y, i, -1, bends);
-    if (runsBackward(route, flow)) faults.add('backward', x, y, i);
-  });
-}
-
-function addBoxes(faults: Faults, boxes: Boxes, lines: readonly Line[]): void {
-  const { rects } = boxes;
-  const [x, y] = [(i: number) => rects[i]!.x + rects[i]!.width / 2, (i: number) => rects[i]!.y + rects[i]!.height / 2];
-  for (const [i, k] of boxes.overlapping()) faults.add('overlap', (x(i) + x(k)) / 2, (y(i) + y(k)) / 2, i, k);
-  lines.forEach((line, number) => {
-    for (const k of boxes.under(line)) faults.add('through', x(k), y(k), k, number);
-  });
-}
-
-/** Nodes that nobody named or labelled, and frames without a title. */
-function addNames(faults: Faults, doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): void {
-  boxes.nodes.forEach((node, i) => {
-    const rect = boxes.rects[i]!;
-    if (!node.label && isDefaultName(node.name, node.kind, kinds)) faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
-  });
-  for (const frame of indexOf(doc).framesIn(graph)) if (frame.title.trim() === '') faults.add('unnamed', frame.x, frame.y, -1);
 }
 
 /** Purchase, “Metrics for graph drawing aesthetics”, J. Visual Languages and Computing 13 (2002): those that say something where wires end at ports. */
@@ -333,5 +159,11 @@ export function scoreOf(reports: readonly Pick<Readability, 'nodes' | 'score'>[]
 /** Raised when scores are made of something else: those that are kept are then made anew. */
 export const scoreVersion = 1;
 
-/** The score of a whole document: that of its graphs together. */
-export const scoreOfDoc = (doc: Doc, kinds: Kinds): number => scoreOf([...doc.graphs.keys()].map((graph) => readability(doc, kinds, graph)));
+/** The score of a whole document: that of its graphs together, without what it is made of. */
+export const scoreOfDoc = (doc: Doc, kinds: Kinds): number =>
+  scoreOf(
+    [...doc.graphs.keys()].map((graph) => {
+      const { size, score } = judge(foldedView(doc, kinds), kinds, graph);
+      return { nodes: size.node, score };
+    }),
+  );

@@ -4,7 +4,8 @@ import type { Kinds } from '../document/kinds.ts';
 import { apply } from '../edit/step.ts';
 import { createContext, Refused } from '../operation.ts';
 import { runOperation } from '../operations.ts';
-import { type FaultType, type Place, readability } from './readability.ts';
+import type { FaultType } from './faults.ts';
+import { type Place, readability } from './readability.ts';
 
 /** Something that may help in a place: an operation with what it is done to. */
 export interface Remedy {

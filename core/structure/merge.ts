@@ -15,6 +15,8 @@ import { removeNodes } from './remove.ts';
  * bypassed nodes and those on a cycle are left out: none of them could go without a change. O(nodes), and the cost of the hashes.
  */
 export function equalNodes(doc: Doc, kinds: Kinds): readonly (readonly GraphNode[])[] {
+  const known = made.get(doc);
+  if (known?.kinds === kinds) return known.groups;
   const graph = dependencyGraph(doc, kinds);
   const hashes = nodeHashes(doc, kinds);
   // where a file has no end, what nobody reads is one: it is left out too
@@ -29,8 +31,12 @@ export function equalNodes(doc: Doc, kinds: Kinds): readonly (readonly GraphNode
     if (group) group.push(node);
     else groups.set(key, [node]);
   });
-  return [...groups.values()].filter((group) => group.length > 1);
+  const found = [...groups.values()].filter((group) => group.length > 1);
+  made.set(doc, { kinds, groups: found });
+  return found;
 }
+
+const made = new WeakMap<Doc, { kinds: Kinds; groups: readonly (readonly GraphNode[])[] }>();
 
 /**
  * Takes away all but the first of each group; what takes from the others takes from the first, in wires and expressions. What the ends compute stays

@@ -3,7 +3,7 @@ import { recipeSchema } from '../batch/recipe.ts';
 import { type RecipeOutcome, runRecipe } from '../batch/run.ts';
 import { catalogueSchema } from '../document/catalogue.ts';
 import { type Doc, selectedOrAll } from '../document/doc.ts';
-import { parseDoc, readStored, writeDoc } from '../document/file.ts';
+import { editedProblems, parseDoc, readStored, writeDoc } from '../document/file.ts';
 import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { type Conflict, rebase } from '../edit/rebase.ts';
@@ -183,32 +183,27 @@ export interface Revised extends Inspected {
   readonly text: string;
   readonly edit: Edit;
   readonly title: string;
-  /** What would have to be repaired, or may not be wired: with one of these nothing is stored. */
-  readonly problems: readonly Finding[];
   readonly useChanges: readonly UseCount[];
 }
 
+/** Why an edit may not be stored: what would have to be repaired, or may not be wired. */
+export interface Refusal {
+  readonly refusal: string;
+}
+
 /** A document that an edit led to, checked and inspected. Where it is another state of the file that comes back, its wires are not asked after. */
-function revised(doc: Doc, after: Doc, edit: Edit, { before, kinds, isOld }: { before: Kinds; kinds: Kinds; isOld: boolean }, tools: Tools): Revised {
-  // reading it back checks every record that the edit brought, and drops nothing: what would have to be repaired is refused
-  const text = writeDoc(after);
-  const checked = parseDoc(text);
-  // it is the same document then, and what is known of it already need not be worked out again
-  const sound = checked.findings.length === 0 ? after : checked.doc;
-  const forbidden = !isOld && checked.findings.length === 0 ? forbiddenWiring(doc, sound, kinds, edit) : [];
-  const changes = useChanges(doc, sound, edit, { before, after: kinds });
-  return {
-    text,
-    edit,
-    title: after.head.title,
-    problems: [...checked.findings, ...forbidden],
-    useChanges: changes,
-    ...inspectDoc(checked.findings.length === 0 ? after : checked.doc, { ...tools, kinds }),
-  };
+function revised(doc: Doc, after: Doc, edit: Edit, { before, kinds, isOld }: { before: Kinds; kinds: Kinds; isOld: boolean }, tools: Tools): Revised | Refusal {
+  // nothing is dropped: what would have to be repaired is refused
+  const problems = editedProblems(after, edit);
+  const forbidden = !isOld && problems.length === 0 ? forbiddenWiring(doc, after, kinds, edit) : [];
+  const refused = problems[0] ?? forbidden[0];
+  if (refused) return { refusal: refused.message };
+  const changes = useChanges(doc, after, edit, { before, after: kinds });
+  return { text: writeDoc(after), edit, title: after.head.title, useChanges: changes, ...inspectDoc(after, { ...tools, kinds }) };
 }
 
 /** The document after an edit, or as another one stands. */
-function revise(raw: unknown, tools: Tools): Revised {
+function revise(raw: unknown, tools: Tools): Revised | Refusal {
   const input = z.object({ edit: z.unknown().optional(), become: z.string().optional() }).parse(raw);
   const doc = need(tools.doc);
   const edit = input.become !== undefined ? diff(doc, parseDoc(input.become).doc) : (editSchema.parse(input.edit) as Edit);
@@ -222,22 +217,22 @@ export interface PlannedRecipe {
 }
 
 async function recipe(raw: unknown, tools: Tools): Promise<PlannedRecipe> {
-  const input = z.object({ recipe: recipeSchema, seed: z.int(), catalogues: z.array(catalogueSchema), score: z.number().optional() }).parse(raw);
+  const known = z.object({ score: z.number(), fingerprint: z.object({ ends: z.string(), everything: z.string() }) });
+  const input = z.object({ recipe: recipeSchema, seed: z.int(), catalogues: z.array(catalogueSchema), known: known.optional() }).parse(raw);
   const doc = need(tools.doc);
   const {
     doc: after,
     kinds,
     edit,
     ...outcome
-  } = await runRecipe(doc, input.recipe, { kinds: tools.kinds, seed: input.seed, catalogues: input.catalogues, score: input.score, progress: tools.progress });
+  } = await runRecipe(doc, input.recipe, { kinds: tools.kinds, seed: input.seed, catalogues: input.catalogues, known: input.known, progress: tools.progress });
   if (outcome.result !== 'changed') return { outcome, revised: undefined };
   const made = revised(doc, after, edit, { before: tools.kinds, kinds, isOld: false }, tools);
-  const [problem] = made.problems;
-  return problem ? { outcome: { ...outcome, result: 'failed', why: problem.message }, revised: undefined } : { outcome, revised: made };
+  return 'refusal' in made ? { outcome: { ...outcome, result: 'failed', why: made.refusal }, revised: undefined } : { outcome, revised: made };
 }
 
 /** An edit brought over what was done since to the document that it was made on, and the document with it; or why that cannot be. */
-function bring(raw: unknown, tools: Tools): { conflicts: readonly Conflict[]; revised: Revised | undefined } {
+function bring(raw: unknown, tools: Tools): { conflicts: readonly Conflict[]; revised: Revised | undefined; refusal?: string } {
   const input = z.object({ base: z.string(), edit: z.unknown(), partly: z.boolean() }).parse(raw);
   const head = need(tools.doc);
   const over = diff(readStored(input.base), head);
@@ -246,7 +241,7 @@ function bring(raw: unknown, tools: Tools): { conflicts: readonly Conflict[]; re
   const isPossible = conflicts.length === 0 || (input.partly && conflicts.every((one) => one.kind === 'position' || one.kind === 'value'));
   if (!isPossible || edit.steps.length === 0) return { conflicts, revised: undefined };
   const made = revised(head, apply(head, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: false }, tools);
-  return { conflicts, revised: made };
+  return 'refusal' in made ? { conflicts, revised: undefined, refusal: made.refusal } : { conflicts, revised: made };
 }
 
 /** A file of any format as our own file text, with what had to be repaired and all that a revision stores. */

@@ -132,9 +132,10 @@ export class BatchWorker {
     const wanted = run.parsed.steps.flatMap((step) => (step.do === 'upgrade' ? [step.to] : []));
     const catalogues: Catalogue[] = [];
     for (const one of wanted) catalogues.push(await this.store.catalogues.get(one));
+    const known = await this.store.knownOf(claim.fileId, base.number);
     const planned = await this.pool.run(
       'recipe',
-      { recipe: run.parsed, seed: seedOf(run.seed, claim.fileId), catalogues },
+      { recipe: run.parsed, seed: seedOf(run.seed, claim.fileId), catalogues, known },
       { doc: base.text, catalogue: base.catalogue, signal, limit },
     );
     const state: ItemState = planned.outcome.result === 'changed' ? 'planned' : planned.outcome.result;
@@ -176,6 +177,7 @@ export class BatchWorker {
     const back = invert(edit);
     const isRepinned = base.catalogue.id !== before.catalogue.id || base.catalogue.version !== before.catalogue.version;
     const revised = await this.pool.run('revise', isRepinned ? { become: before.text } : { edit: back }, { doc: base.text, catalogue: before.catalogue, signal, limit });
+    if ('refusal' in revised) throw new Refused(revised.refusal);
     await this.storeRevision(claim, { base: applied, revised, isRepinned, partly: true, message: `Rolled back: ${run.message}`, author: run.author, part: 'back' }, signal);
   }
 
@@ -187,10 +189,8 @@ export class BatchWorker {
     const runKey = `${claim.runId}:${wanted.part}`;
     for (;;) {
       const { head } = await this.store.file(claim.fileId);
-      const brought = head === wanted.base ? { revised: wanted.revised, conflicts: [] } : await this.brought(claim, head, wanted, signal);
-      if (!brought.revised) return this.finish(claim, { state: wanted.part === 'apply' ? 'conflict' : 'kept', why: conflictsSaid(brought.conflicts) });
-      const problem = brought.revised.problems[0];
-      if (problem) throw new Refused(problem.message);
+      const brought = head === wanted.base ? { revised: wanted.revised, conflicts: [], refusal: undefined } : await this.brought(claim, head, wanted, signal);
+      if (!brought.revised) return this.finish(claim, { state: wanted.part === 'apply' ? 'conflict' : 'kept', why: brought.refusal ?? conflictsSaid(brought.conflicts) });
       const pack = await this.store.pack(brought.revised, wanted.isRepinned);
       try {
         await retried(() =>
@@ -215,7 +215,7 @@ export class BatchWorker {
     head: number,
     { base, revised, isRepinned, partly }: { base: number; revised: Revised; isRepinned: boolean; partly: boolean },
     signal: AbortSignal,
-  ): Promise<{ revised: Revised | undefined; conflicts: readonly Conflict[] }> {
+  ): Promise<{ revised: Revised | undefined; conflicts: readonly Conflict[]; refusal?: string | undefined }> {
     if (isRepinned) return { revised: undefined, conflicts: [] };
     const [then, now] = [await this.store.text(claim.fileId, base), await this.store.text(claim.fileId, head)];
     if (then.catalogue.id !== now.catalogue.id || then.catalogue.version !== now.catalogue.version) return { revised: undefined, conflicts: [] };

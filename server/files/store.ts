@@ -7,7 +7,7 @@ import { idMaker } from '@basitax/core/document/ids';
 import type { Edit } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
 import { limitFindings } from '@basitax/core/finding';
-import { compareFingerprints } from '@basitax/core/inspect/fingerprint';
+import { compareFingerprints, type Fingerprint } from '@basitax/core/inspect/fingerprint';
 import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { UseCount } from '@basitax/core/inspect/uses';
 import type { Inspected, Revised } from '@basitax/core/work/tasks';
@@ -125,8 +125,7 @@ export class FileStore {
     const base = await this.text(id, seen);
     const catalogue = 'edit' in change ? ((await this.repinned(change.edit)) ?? base.catalogue) : await this.catalogues.get(pinnedIn(change.become));
     const revised = await this.pool.run('revise', change, { doc: base.text, catalogue });
-    const problem = revised.problems[0];
-    if (problem) throw new HttpProblem(422, 'The edit would break the document', problem.message);
+    if ('refusal' in revised) throw new HttpProblem(422, 'The edit would break the document', revised.refusal);
     // what is a path, or a shared kind, may be another with another catalogue
     const isRepinned = catalogue.id !== base.catalogue.id || catalogue.version !== base.catalogue.version;
     const packed = await this.pack(revised, isRepinned);
@@ -156,11 +155,12 @@ export class FileStore {
     await file.update({ head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version }, { transaction });
   }
 
-  /** The readability of a revision, where it was measured as it is now. */
-  async scoreOf(id: string, number: number): Promise<number | undefined> {
-    const row = await RevisionRow.findOne({ attributes: ['measures'], where: { fileId: id, number } });
-    const measures = row && (JSON.parse(row.measures) as { score?: number; scoring?: number });
-    return measures?.scoring === scoreVersion ? measures.score : undefined;
+  /** Readability and fingerprint of a revision, where they were made as they are now. */
+  async knownOf(id: string, number: number): Promise<{ score: number; fingerprint: Fingerprint } | undefined> {
+    const row = await RevisionRow.findOne({ attributes: ['measures', 'fingerprintEnds', 'fingerprintEverything'], where: { fileId: id, number } });
+    const { score, scoring } = row ? (JSON.parse(row.measures) as { score?: number; scoring?: number }) : {};
+    if (!row || score === undefined || scoring !== scoreVersion) return undefined;
+    return { score, fingerprint: { ends: row.fingerprintEnds, everything: row.fingerprintEverything } };
   }
 
   /** The edit that a revision was made by; undefined for the first. */

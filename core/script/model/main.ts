@@ -1,6 +1,7 @@
 import type { ScriptGlobals, ScriptNode, ScriptThing } from '../api.ts';
+import { at, current, listOf, performOn } from './nodes.ts';
 import { ask, ScriptError, seed, selected, startGraph, stopped } from './store.ts';
-import { at, current, file, graphOf, listOf, nodeOf, performOn } from './things.ts';
+import { file, graphOf } from './things.ts';
 
 // Runs inside the sandbox, before the script: what stands at the top of each.
 
@@ -74,5 +75,3 @@ const { stringify } = JSON;
 Object.defineProperty(globalThis, '__about', {
   value: (error: unknown): string => stringify({ stop: error === stopped, node: error instanceof ScriptError ? (error.node ?? at.node) : (at.node ?? null) }),
 });
-
-export { nodeOf };

@@ -158,6 +158,9 @@ export const api = {
   /** Scripts or recipes that this person may run. */
   library: async (type: LibraryType): Promise<LibraryItem[]> => (await read(z.object({ items: z.array(libraryItemSchema) }), send('GET', `/api/library?type=${type}`))).items,
   libraryVersion: (item: string, version: number | 'head'): Promise<LibraryVersion> => read(libraryVersionSchema, send('GET', `/api/library/${id(item)}/versions/${version}`)),
+  libraryVersions: async (item: string): Promise<LibraryItem[]> =>
+    (await read(z.object({ versions: z.array(libraryItemSchema) }), send('GET', `/api/library/${id(item)}/versions`))).versions,
+  removeLibraryItem: async (item: string): Promise<void> => void (await send('DELETE', `/api/library/${id(item)}`)),
   makeLibraryItem: (wanted: LibraryChange & { type: LibraryType }): Promise<LibraryVersion> => read(libraryVersionSchema, send('POST', '/api/library', { json: wanted })),
   changeLibraryItem: (item: string, seen: number, wanted: LibraryChange): Promise<LibraryVersion> =>
     read(libraryVersionSchema, send('POST', `/api/library/${id(item)}/versions`, { json: wanted, headers: { 'If-Match': `"${seen}"` } })),

@@ -1,4 +1,5 @@
-import { type FaultType, type Place, type Readability, scoring } from '@basitax/core/inspect/readability';
+import { type FaultType, scoring } from '@basitax/core/inspect/faults';
+import type { Place, Readability } from '@basitax/core/inspect/readability';
 import type { Tried } from '@basitax/core/inspect/remedies';
 import { Cancelled } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';

@@ -1,7 +1,8 @@
 import { operations } from '@basitax/core/operations';
 import type { ScriptReach } from '@basitax/core/script/job';
 import { type LibraryItem, mayAct } from '@basitax/server/api';
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { formatDistanceToNow } from 'date-fns';
 import { ChevronDown, ChevronRight, LibraryBig, Play } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from 'react';
@@ -38,7 +39,7 @@ export function ScriptPanel(): ReactNode {
     <SidePanel id="script" wide title="Script" about="Reads and changes nodes in a defined order. A dry run changes nothing; applying is one step, all or nothing.">
       <div className="flex items-center gap-2">
         <LibraryMenu />
-        <span className="min-w-0 flex-1 truncate text-xs text-soft">{item ? `Version ${item.version}, by ${item.author}` : 'Kept in this browser.'}</span>
+        <span className="min-w-0 flex-1 truncate text-xs text-soft">{item ? <VersionMenu item={item} /> : 'Kept in this browser.'}</span>
         <Button className="h-7" dim={mayKeep ?? (source.trim() === '' ? 'There is nothing to keep.' : undefined)} onClick={() => setSaving(true)}>
           {item && taken !== source ? 'Keep changes …' : 'Keep …'}
         </Button>
@@ -116,14 +117,6 @@ function RunLine({ state }: { state: Editing }): ReactNode {
 function LibraryMenu(): ReactNode {
   const { item } = useScript();
   const library = useQuery({ queryKey: ['library', 'script'], queryFn: () => api.library('script') });
-  const take = async (wanted: LibraryItem): Promise<void> => {
-    try {
-      const found = await api.libraryVersion(wanted.id, 'head');
-      setScript({ item: wanted, source: found.content, taken: found.content, options: found.options, values: {}, isCodeShown: false, done: undefined, problem: undefined });
-    } catch (error) {
-      toast.error(wanted.title, { description: error instanceof Error ? error.message : String(error) });
-    }
-  };
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>
@@ -143,11 +136,71 @@ function LibraryMenu(): ReactNode {
             {library.error?.message ?? (library.data?.length === 0 ? 'The library holds no script yet.' : 'Library')}
           </DropdownMenu.Label>
           {(library.data ?? []).map((one) => (
-            <DropdownMenu.Item key={one.id} className={`${itemLook} flex-col items-start gap-0`} onSelect={() => void take(one)}>
+            <DropdownMenu.Item key={one.id} className={`${itemLook} flex-col items-start gap-0`} onSelect={() => void take(one, 'head')}>
               <span className="font-bold">{one.title}</span>
               <span className="text-xs text-soft">{one.about}</span>
             </DropdownMenu.Item>
           ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+/** Takes a version of a script from the library; its options are a form, its code is put away. */
+async function take(wanted: LibraryItem, version: number | 'head'): Promise<void> {
+  try {
+    const found = await api.libraryVersion(wanted.id, version);
+    setScript({ item: found, source: found.content, taken: found.content, options: found.options, values: {}, isCodeShown: false, done: undefined, problem: undefined });
+  } catch (error) {
+    toast.error(wanted.title, { description: error instanceof Error ? error.message : String(error) });
+  }
+}
+
+/** The versions of a script, to go back to one, and a way to take it out of the library. */
+function VersionMenu({ item }: { item: LibraryItem }): ReactNode {
+  const [isOpen, setOpen] = useState(false);
+  const queries = useQueryClient();
+  const person = usePerson().data;
+  const versions = useQuery({ queryKey: ['library-versions', item.id], queryFn: () => api.libraryVersions(item.id), enabled: isOpen });
+  const may = person !== undefined && person !== null && mayAct(person.role, item.changeRole);
+  const remove = async (): Promise<void> => {
+    try {
+      await api.removeLibraryItem(item.id);
+      // what was taken from there goes on as one's own draft
+      setScript({ item: undefined, taken: undefined });
+      await queries.invalidateQueries({ queryKey: ['library'] });
+      toast(`“${item.title}” is out of the library; its code is your draft now.`);
+    } catch (error) {
+      toast.error(item.title, { description: error instanceof Error ? error.message : String(error) });
+    }
+  };
+  return (
+    <DropdownMenu.Root open={isOpen} onOpenChange={setOpen}>
+      <DropdownMenu.Trigger asChild>
+        <Button look="quiet" className="h-7 px-1.5 text-xs text-soft" title="Versions">
+          Version {item.version}
+          <ChevronDown size={13} />
+        </Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={`${menuLook} max-h-[60vh] w-80 overflow-auto`} align="start" sideOffset={4}>
+          {versions.error && <p className="px-2 py-1 text-xs text-warn">{versions.error.message}</p>}
+          {(versions.data ?? []).map((one) => (
+            <DropdownMenu.Item key={one.version} className={`${itemLook} flex-col items-start gap-0`} onSelect={() => void take(item, one.version)}>
+              <span className={one.version === item.version ? 'font-bold' : ''}>
+                Version {one.version}, {one.author}
+              </span>
+              <span className="text-xs text-soft">
+                {formatDistanceToNow(new Date(one.changedAt), { addSuffix: true })}
+                {one.message !== '' && `: ${one.message}`}
+              </span>
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Item className={itemLook} disabled={!may} title={may ? undefined : `It takes the role ${item.changeRole}.`} onSelect={() => void remove()}>
+            Take it out of the library
+          </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -1,5 +1,5 @@
 import { mayAct, type Role, roles } from '@basitax/server/api';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
@@ -11,6 +11,9 @@ import { setScript, useScript } from './script-state.ts';
 export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNode {
   const { item, source } = useScript();
   const person = usePerson().data!;
+  // an older version that was taken is kept on top of the newest
+  const library = useQuery({ queryKey: ['library', 'script'], queryFn: () => api.library('script') });
+  const newest = library.data?.find((one) => one.id === item?.id)?.version ?? item?.version ?? 0;
   const mayChange = item !== undefined && mayAct(person.role, item.changeRole);
   const [asNew, setAsNew] = useState(!mayChange);
   const [title, setTitle] = useState(item?.title ?? '');
@@ -23,9 +26,10 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
   const keep = async (): Promise<void> => {
     const wanted = { title, about, runRole, changeRole, content: source, message };
     try {
-      const kept = asNew || !item ? await api.makeLibraryItem({ type: 'script', ...wanted }) : await api.changeLibraryItem(item.id, item.version, wanted);
+      const kept = asNew || !item ? await api.makeLibraryItem({ type: 'script', ...wanted }) : await api.changeLibraryItem(item.id, newest, wanted);
       setScript({ item: kept, taken: source, options: kept.options });
       await queries.invalidateQueries({ queryKey: ['library'] });
+      await queries.invalidateQueries({ queryKey: ['library-versions', kept.id] });
       toast(`“${kept.title}” is in the library, version ${kept.version}.`);
       onClose();
     } catch (error) {
@@ -44,7 +48,7 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
         {mayChange && (
           <label className="flex items-center gap-2 text-sm">
             <input type="checkbox" className="size-4 accent-accent" checked={asNew} onChange={(event) => setAsNew(event.target.checked)} />
-            As a new script, not as version {item.version + 1} of “{item.title}”
+            As a new script, not as version {newest + 1} of “{item.title}”
           </label>
         )}
         <Field label="Title">
@@ -66,7 +70,7 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
           </p>
         )}
         <Button type="submit" look="primary" dim={title.trim() === '' ? 'Title it.' : undefined}>
-          {asNew || !item ? 'Keep as a new script' : `Keep as version ${item.version + 1}`}
+          {asNew || !item ? 'Keep as a new script' : `Keep as version ${newest + 1}`}
         </Button>
       </form>
     </Dialog>

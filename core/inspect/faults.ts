@@ -1,0 +1,214 @@
+import { type Doc, indexOf } from '../document/doc.ts';
+import { flowOf } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { isDefaultName } from '../document/names.ts';
+import type { GraphNode, Wire } from '../document/schema.ts';
+import { routesOf } from '../route/route.ts';
+import { Boxes } from './boxes.ts';
+import { Crossings, type Line, lineOf, runsBackward, windowsOf } from './lines.ts';
+
+export const faultTypes = ['crossing', 'through', 'overlap', 'far', 'bend', 'backward', 'unnamed'] as const;
+/** What makes a graph hard to read. */
+export type FaultType = (typeof faultTypes)[number];
+
+/** How much of the score each is worth, and at what rate half of that is gone. The rate is faults per wire, or per node where that is said. */
+export const scoring: Readonly<Record<FaultType, { readonly title: string; readonly points: number; readonly half: number; readonly per: 'wire' | 'node' }>> = {
+  crossing: { title: 'Crossings', points: 25, half: 1, per: 'wire' },
+  through: { title: 'Wires through nodes', points: 15, half: 0.05, per: 'wire' },
+  overlap: { title: 'Overlaps', points: 15, half: 0.05, per: 'node' },
+  far: { title: 'Windows that wires span', points: 15, half: 0.5, per: 'wire' },
+  bend: { title: 'Bends', points: 5, half: 4, per: 'wire' },
+  backward: { title: 'Backward wires', points: 10, half: 0.1, per: 'wire' },
+  unnamed: { title: 'Unnamed things', points: 15, half: 0.5, per: 'node' },
+};
+
+/** One line of what a score is made of. */
+export interface Part {
+  readonly type: FaultType;
+  readonly count: number;
+  /** Faults per wire or node. */
+  readonly rate: number;
+  readonly points: number;
+  readonly of: number;
+}
+
+/** A place is as large as a window; cells of half a window each way are counted apart. */
+export const placeSize = { width: 1280, height: 800 };
+export const cellSize = { width: placeSize.width / 2, height: placeSize.height / 2 };
+
+/** A graph as it is drawn, with all that is wrong with it, and the score that comes of that. */
+export interface Judged {
+  /** The wires that are drawn, each with its line. */
+  readonly wires: readonly Wire[];
+  readonly lines: readonly Line[];
+  readonly boxes: Boxes;
+  readonly faults: Faults;
+  readonly size: { readonly wire: number; readonly node: number };
+  readonly parts: readonly Part[];
+  /** 0 to 100. */
+  readonly score: number;
+}
+
+const made = new WeakMap<Doc, { kinds: Kinds; byGraph: Map<Id, Judged> }>();
+
+/** Made once for each version of a document as it is drawn: measures, score and report all stand on it. O((nodes + pieces) log n + crossings), and the routes. */
+export function judge(doc: Doc, kinds: Kinds, graph: Id): Judged {
+  let known = made.get(doc);
+  if (known?.kinds !== kinds) {
+    known = { kinds, byGraph: new Map() };
+    made.set(doc, known);
+  }
+  const judged = known.byGraph.get(graph) ?? judgeAnew(doc, kinds, graph);
+  known.byGraph.set(graph, judged);
+  return judged;
+}
+
+function judgeAnew(doc: Doc, kinds: Kinds, graph: Id): Judged {
+  const routes = routesOf(doc, kinds, graph);
+  const wires = indexOf(doc)
+    .wiresIn(graph)
+    .filter((wire) => routes.has(wire.id));
+  const lines = wires.map((wire) => lineOf(wire, routes.get(wire.id))!);
+  const boxes = new Boxes(doc, kinds, graph);
+  const faults = new Faults(lines, boxes.nodes);
+  addWires(faults, doc, graph, lines);
+  new Crossings(lines).each((one, other, x, y) => faults.add('crossing', x, y, one, other));
+  addBoxes(faults, boxes, lines);
+  addNames(faults, doc, kinds, graph, boxes);
+  const size = { wire: wires.length, node: boxes.nodes.length };
+  const parts = faultTypes.map((type): Part => {
+    const { points, half, per } = scoring[type];
+    const count = faults.count(type);
+    const rate = count / Math.max(1, size[per]);
+    return { type, count, rate, points: points / (1 + rate / half), of: points };
+  });
+  return { wires, lines, boxes, faults, size, parts, score: parts.reduce((sum, part) => sum + part.points, 0) };
+}
+
+/** All faults of a graph as rows of numbers: in a large one there are a hundred thousand. */
+export class Faults {
+  private readonly lines: readonly Line[];
+  private readonly nodes: readonly GraphNode[];
+  private readonly types: number[] = [];
+  private readonly cellOf: number[] = [];
+  private readonly weights: number[] = [];
+  /** What it is about: lines and nodes by number, as the type has it. */
+  private readonly first: number[] = [];
+  private readonly second: number[] = [];
+  private readonly counts = new Float64Array(faultTypes.length);
+  readonly cells: { readonly x: number; readonly y: number; readonly counts: Float64Array }[] = [];
+  private readonly cellAt = new Map<number, number>();
+
+  constructor(lines: readonly Line[], nodes: readonly GraphNode[]) {
+    this.lines = lines;
+    this.nodes = nodes;
+  }
+
+  add(type: FaultType, x: number, y: number, first: number, second = -1, weight = 1): void {
+    const [cx, cy] = [Math.floor(x / cellSize.width), Math.floor(y / cellSize.height)];
+    const key = cellKey(cx, cy);
+    let cell = this.cellAt.get(key);
+    if (cell === undefined) {
+      cell = this.cells.length;
+      this.cellAt.set(key, cell);
+      this.cells.push({ x: cx, y: cy, counts: new Float64Array(faultTypes.length) });
+    }
+    const t = faultTypes.indexOf(type);
+    this.cells[cell]!.counts[t]! += weight;
+    this.counts[t]! += weight;
+    this.types.push(t);
+    this.cellOf.push(cell);
+    this.weights.push(weight);
+    this.first.push(first);
+    this.second.push(second);
+  }
+
+  count(type: FaultType): number {
+    return this.counts[faultTypes.indexOf(type)]!;
+  }
+
+  cellNumber(x: number, y: number): number | undefined {
+    return this.cellAt.get(cellKey(x, y));
+  }
+
+  /** The nodes that are concerned in each of some groups of cells, by type. O(faults). */
+  concerned(groupOf: ReadonlyMap<number, number>, groups: number): readonly ReadonlyMap<FaultType, ReadonlySet<Id>>[] {
+    const found = Array.from({ length: groups }, () => new Map<FaultType, Set<Id>>());
+    this.types.forEach((t, i) => {
+      const group = groupOf.get(this.cellOf[i]!);
+      if (group === undefined) return;
+      const type = faultTypes[t]!;
+      const set = found[group]!.get(type) ?? new Set();
+      found[group]!.set(type, set);
+      this.whose(type, this.first[i]!, this.second[i]!, set);
+    });
+    return found;
+  }
+
+  private whose(type: FaultType, first: number, second: number, into: Set<Id>): void {
+    const [line, other] = [this.lines[first], this.lines[second]];
+    const node = (i: number): void => void (i >= 0 && into.add(this.nodes[i]!.id));
+    const ends = (one: Line | undefined): void => one?.ends.forEach((id) => into.add(id));
+    switch (type) {
+      case 'crossing':
+        ends(line);
+        ends(other);
+        break;
+      case 'through':
+        node(first);
+        ends(other);
+        break;
+      case 'overlap':
+        node(first);
+        node(second);
+        break;
+      case 'far':
+        into.add(line!.ends[second as 0 | 1]);
+        break;
+      case 'unnamed':
+        node(first);
+        break;
+      default:
+        ends(line);
+    }
+  }
+}
+
+const cellKey = (x: number, y: number): number => x * 4_194_304 + y;
+
+function addWires(faults: Faults, doc: Doc, graph: Id, lines: readonly Line[]): void {
+  const flow = flowOf(doc, graph);
+  lines.forEach(({ route }, i) => {
+    const [start, end] = [route[0]!, route.at(-1)!];
+    const [x, y] = [(start.x + end.x) / 2, (start.y + end.y) / 2];
+    const windows = windowsOf(route);
+    // a wire that spans windows is seen where it begins and where it ends
+    if (windows > 0) {
+      faults.add('far', start.x, start.y, i, 0, windows / 2);
+      faults.add('far', end.x, end.y, i, 1, windows / 2);
+    }
+    // the points of a curve are no bends
+    const bends = doc.head.wireStyle === 'curved' ? 0 : Math.max(0, route.length - 2);
+    if (bends > 0) faults.add('bend', x, y, i, -1, bends);
+    if (runsBackward(route, flow)) faults.add('backward', x, y, i);
+  });
+}
+
+function addBoxes(faults: Faults, boxes: Boxes, lines: readonly Line[]): void {
+  const { rects } = boxes;
+  const [x, y] = [(i: number) => rects[i]!.x + rects[i]!.width / 2, (i: number) => rects[i]!.y + rects[i]!.height / 2];
+  for (const [i, k] of boxes.overlapping()) faults.add('overlap', (x(i) + x(k)) / 2, (y(i) + y(k)) / 2, i, k);
+  lines.forEach((line, number) => {
+    for (const k of boxes.under(line)) faults.add('through', x(k), y(k), k, number);
+  });
+}
+
+/** Nodes that nobody named or labelled, and frames without a title. */
+function addNames(faults: Faults, doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): void {
+  boxes.nodes.forEach((node, i) => {
+    const rect = boxes.rects[i]!;
+    if (!node.label && isDefaultName(node.name, node.kind, kinds)) faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
+  });
+  for (const frame of indexOf(doc).framesIn(graph)) if (frame.title.trim() === '') faults.add('unnamed', frame.x, frame.y, -1);
+}
