@@ -4,6 +4,9 @@ import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
 
 const script = fileURLToPath(new URL('./worker-main.ts', import.meta.url));
+/** How a worker process is started: its own part keeps little, the work is done by its thread. */
+export const workerFlags: readonly string[] = ['--import', 'tsx', '--max-old-space-size=100'];
+
 /** How often is looked whether there is something to do, in milliseconds. */
 const pace = 1000;
 
@@ -43,7 +46,7 @@ export class Crew {
   }
 
   private fork(): void {
-    const child = fork(script, { execArgv: ['--import', 'tsx', '--max-old-space-size=200'], env: { ...process.env, DATABASE_URL: this.url } });
+    const child = fork(script, { execArgv: [...workerFlags], env: { ...process.env, DATABASE_URL: this.url } });
     this.children.add(child);
     child.on('exit', (code, signal) => {
       this.children.delete(child);
