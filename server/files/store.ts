@@ -112,10 +112,12 @@ export class FileStore {
     const pinned = pinnedIn(read.text);
     const id = fixedId ?? this.newId('f');
     const content = await this.packed(read.text);
-    await this.sequelize.transaction(async (transaction) => {
-      await FileRow.create({ id, title: read.title, catalogueId: pinned.id, catalogueVersion: pinned.version, head: 1 }, { transaction });
-      await this.insert({ id, number: 1, author, message: message ?? `Imported from ${name}`, content, edit: null, inspected: read, text: read.text }, transaction);
-    });
+    await retried(() =>
+      this.sequelize.transaction(async (transaction) => {
+        await FileRow.create({ id, title: read.title, catalogueId: pinned.id, catalogueVersion: pinned.version, head: 1 }, { transaction });
+        await this.insert({ id, number: 1, author, message: message ?? `Imported from ${name}`, content, edit: null, inspected: read, text: read.text }, transaction);
+      }),
+    );
     return { file: await this.info(id), findings: limitFindings(read.findings) };
   }
 
