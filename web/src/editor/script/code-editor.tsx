@@ -2,12 +2,12 @@ import type { ApiMember } from '@basitax/core/script/api-type';
 import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
 import { javascript } from '@codemirror/lang-javascript';
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
-import { type Diagnostic, setDiagnostics } from '@codemirror/lint';
+import { type Diagnostic, linter, setDiagnostics } from '@codemirror/lint';
 import { Prec } from '@codemirror/state';
 import { EditorView, hoverTooltip, keymap } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import CodeMirror, { type ReactCodeMirrorRef } from '@uiw/react-codemirror';
-import { type ReactNode, useEffect, useMemo, useRef } from 'react';
+import { type ReactNode, useCallback, useEffect, useMemo, useRef } from 'react';
 import { helpAt, offerAt } from './api-help.ts';
 
 /** What may stand in quotes: names that the catalogue and the registry know. */
@@ -105,8 +105,9 @@ export default function CodeEditor({
   label: string;
 }): ReactNode {
   const mirror = useRef<ReactCodeMirrorRef>(null);
-  const latest = useRef({ words, onRun });
-  latest.current = { words, onRun };
+  const latest = useRef({ words, onRun, onChange });
+  latest.current = { words, onRun, onChange };
+  const change = useCallback((text: string) => latest.current.onChange(text), []);
   const extensions = useMemo(
     () => [
       javascript({ typescript: true }),
@@ -114,6 +115,8 @@ export default function CodeEditor({
       syntaxHighlighting(highlights),
       autocompletion({ override: [completions(() => latest.current.words)], icons: false }),
       hover,
+      // without it marks would go with the next reconfiguration
+      linter(null),
       EditorView.lineWrapping,
       EditorView.contentAttributes.of({ 'aria-label': label }),
       // before the usual keys, of which one puts a line there
@@ -146,7 +149,7 @@ export default function CodeEditor({
     <CodeMirror
       ref={mirror}
       value={value}
-      onChange={onChange}
+      onChange={change}
       extensions={extensions}
       theme="none"
       height="100%"
