@@ -53,9 +53,11 @@ export function apiTypes(): ApiType[] {
   }));
 }
 
-/** The API as a module of core. */
+/** The API as a module of core, a type a line. */
 export const apiModule = (): string =>
-  `// Made from core/script/api.ts by npm run docs.\nimport type { ApiType } from '../api-type.ts';\n\nexport const scriptApi: readonly ApiType[] = ${JSON.stringify(apiTypes(), null, 2)};\n`;
+  `// Made from core/script/api.ts by npm run docs.\nimport type { ApiType } from '../api-type.ts';\n\nexport const scriptApi: readonly ApiType[] = [\n${apiTypes()
+    .map((type) => `  ${JSON.stringify(type)},\n`)
+    .join('')}];\n`;
 
 /** What a type checker needs beside a script: the API's own text, and its globals. */
 export function apiDeclarations(): string {

@@ -5,11 +5,11 @@ import { rules } from '@basitax/core/rules/rules';
 import { useQuery } from '@tanstack/react-query';
 import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { type ReactNode, useRef, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { api } from '../api/client.ts';
 import { defaultsOf, OptionField, type OptionSchema, optionsOf } from '../editor/panels/operation-form.tsx';
 import { ScriptOptionFields } from '../editor/script/script-options.tsx';
-import { Button, Check, Field, TextInput } from '../ui/controls.tsx';
+import { Button, Check, Field, FileButton, TextInput } from '../ui/controls.tsx';
 import { itemLook, menuLook } from '../ui/top-line.tsx';
 
 /** What can be done with each file, and what it begins with. */
@@ -263,7 +263,6 @@ function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({ step, on
 
 function UpgradeFields({ step, onChange }: { step: Step & { do: 'upgrade' }; onChange: (step: Step) => void }): ReactNode {
   const catalogues = useQuery({ queryKey: ['catalogues'], queryFn: api.catalogues });
-  const picker = useRef<HTMLInputElement>(null);
   const [problem, setProblem] = useState<string>();
   const read = async (file: File): Promise<void> => {
     try {
@@ -308,20 +307,9 @@ function UpgradeFields({ step, onChange }: { step: Step & { do: 'upgrade' }; onC
       </Field>
       <Field label="Mapping file" hint=".json" problem={problem}>
         <span className="flex items-center gap-2">
-          <input
-            ref={picker}
-            type="file"
-            accept=".json"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="Choose a mapping file"
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              if (file) void read(file);
-              event.target.value = '';
-            }}
-          />
-          <Button onClick={() => picker.current?.click()}>Choose …</Button>
+          <FileButton accept=".json" label="Choose a mapping file" onFile={(file) => void read(file)}>
+            Choose …
+          </FileButton>
           <span className="text-xs text-soft">{count === 0 ? 'none: kinds keep their names' : `${count} kinds`}</span>
         </span>
       </Field>

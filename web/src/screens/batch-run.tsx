@@ -1,9 +1,9 @@
 import { plural } from '@basitax/core/operation';
 import { type BatchItem, type BatchRun, mayAct } from '@basitax/server/api';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { Check as CheckIcon, ChevronLeft, X } from 'lucide-react';
+import { Check as CheckIcon, X } from 'lucide-react';
 import { type ReactNode, useMemo, useRef, useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { usePerson } from '../app.tsx';
@@ -12,7 +12,7 @@ import { useRun } from '../batch/use-run.ts';
 import { isOpen, phases, states } from '../batch/words.ts';
 import { verdicts } from '../editor/verdicts.ts';
 import { Button, Dialog, Field, Notice, Segments, TextInput } from '../ui/controls.tsx';
-import { TopLine } from '../ui/top-line.tsx';
+import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 type Filter = 'all' | 'change' | 'trouble' | 'function';
 const fits: Readonly<Record<Filter, (item: BatchItem) => boolean>> = {
@@ -34,10 +34,7 @@ export default function BatchRunScreen(): ReactNode {
   return (
     <div className="flex h-full flex-col">
       <TopLine actions={run && <Acts run={run} />}>
-        <Link to="/batches" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
-          <ChevronLeft size={16} />
-          Batch runs
-        </Link>
+        <BackLink to="/batches">Batch runs</BackLink>
         <h1 className="truncate font-bold">{run?.title ?? 'Batch run'}</h1>
         {run && <span className="shrink-0 text-sm text-soft">{phases[run.phase]}</span>}
       </TopLine>

@@ -4,7 +4,7 @@ import { plural } from '@basitax/core/operation';
 import { type LibraryItem, mayAct } from '@basitax/server/api';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
-import { ChevronLeft, Play } from 'lucide-react';
+import { Play } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -13,7 +13,7 @@ import { usePerson } from '../app.tsx';
 import { Steps } from '../batch/steps.tsx';
 import { phases } from '../batch/words.ts';
 import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';
-import { TopLine } from '../ui/top-line.tsx';
+import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const firstSteps: readonly Step[] = [stepSchema.parse({ do: 'operation', operation: 'arrange' }), stepSchema.parse({ do: 'keep' })];
 
@@ -23,10 +23,7 @@ export default function BatchesScreen(): ReactNode {
   return (
     <div className="flex h-full flex-col">
       <TopLine>
-        <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
-          <ChevronLeft size={16} />
-          Files
-        </Link>
+        <BackLink to="/files">Files</BackLink>
         <h1 className="font-bold">Batch runs</h1>
         <span className="text-soft">One recipe over many files: a dry run first, then what you accept.</span>
       </TopLine>

@@ -1,9 +1,8 @@
 import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
 import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
-import { ChevronLeft, FileDown, FileUp, Plus } from 'lucide-react';
-import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
-import { Link } from 'react-router';
+import { FileDown, FileUp, Plus } from 'lucide-react';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { usePerson } from '../app.tsx';
@@ -12,8 +11,8 @@ import { KindForm } from '../catalogue/kind-form.tsx';
 import { ReportDialog } from '../catalogue/report.tsx';
 import { SharedTable } from '../catalogue/shared.tsx';
 import { CategoryTable, TypeTable } from '../catalogue/types.tsx';
-import { Button, Notice, Segments, TextInput } from '../ui/controls.tsx';
-import { TopLine } from '../ui/top-line.tsx';
+import { Button, FileButton, Notice, Segments, TextInput } from '../ui/controls.tsx';
+import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const parts = [
   ['kinds', 'Kinds'],
@@ -54,10 +53,7 @@ export default function CatalogueScreen(): ReactNode {
   return (
     <div className="flex h-full flex-col">
       <TopLine actions={draft && base && <Actions base={base} draft={draft} locked={locked} />}>
-        <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
-          <ChevronLeft size={16} />
-          Files
-        </Link>
+        <BackLink to="/files">Files</BackLink>
         <h1 className="font-bold">Catalogue</h1>
         {base && (
           <span className="truncate text-soft">
@@ -99,7 +95,6 @@ export default function CatalogueScreen(): ReactNode {
 }
 
 function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; locked: boolean }): ReactNode {
-  const picker = useRef<HTMLInputElement>(null);
   const [isReviewed, setReviewed] = useState(false);
   const problems = useMemo(() => draftProblems(draft), [draft]);
   const isChanged = base !== draft;
@@ -116,27 +111,14 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
   };
   return (
     <>
-      <input
-        ref={picker}
-        type="file"
-        accept=".json"
-        className="sr-only"
-        aria-label="Choose a catalogue file"
-        tabIndex={-1}
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) void take(file);
-          event.target.value = '';
-        }}
-      />
       {problems.length > 0 && (
         <span role="alert" className="max-w-96 truncate text-xs text-warn" title={problems.join(' ')}>
           {problems[0]}
         </span>
       )}
-      <Button dim={locked ? 'It takes the role lead.' : undefined} onClick={() => picker.current?.click()}>
+      <FileButton accept=".json" label="Choose a catalogue file" onFile={(file) => void take(file)} dim={locked ? 'It takes the role lead.' : undefined}>
         <FileUp size={15} /> Import
-      </Button>
+      </FileButton>
       {base.version > 0 && (
         <a
           className="inline-flex h-8 items-center gap-1.5 rounded-sm border border-line bg-panel px-2.5 text-sm hover:bg-accent-wash"

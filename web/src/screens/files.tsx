@@ -4,12 +4,12 @@ import { type FileInfo, mayAct } from '@basitax/server/api';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { FileUp } from 'lucide-react';
-import { type DragEvent, type ReactNode, useRef, useState } from 'react';
+import { type DragEvent, type ReactNode, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { usePerson } from '../app.tsx';
 import { useTheme } from '../theme.ts';
-import { Button, Dialog, Notice } from '../ui/controls.tsx';
+import { Button, Dialog, FileButton, Notice } from '../ui/controls.tsx';
 import { TopLine } from '../ui/top-line.tsx';
 
 const endings = formats.flatMap((format) => format.extensions);
@@ -19,7 +19,6 @@ export function FilesScreen(): ReactNode {
   const person = usePerson().data;
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const picker = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const mayUpload = person ? mayAct(person.role, 'editor') : false;
   const upload = useMutation({ mutationFn: api.upload, onSuccess: () => void queries.invalidateQueries({ queryKey: ['files'] }) });
@@ -38,30 +37,17 @@ export function FilesScreen(): ReactNode {
     <div className="flex h-full flex-col" onDragOver={dragOver} onDragLeave={(event) => event.currentTarget === event.target && setOver(false)} onDrop={drop}>
       <TopLine
         actions={
-          <>
-            <input
-              ref={picker}
-              type="file"
-              accept={endings.join(',')}
-              className="sr-only"
-              aria-label="Choose a graph file"
-              tabIndex={-1}
-              onChange={(event) => {
-                const file = event.target.files?.[0];
-                if (file) upload.mutate(file);
-                event.target.value = '';
-              }}
-            />
-            <Button
-              look="primary"
-              onClick={() => picker.current?.click()}
-              title={`Reads ${endings.join(', ')}; a file dropped here does the same`}
-              dim={mayUpload ? undefined : 'It takes the role editor'}
-            >
-              <FileUp size={16} />
-              {upload.isPending ? 'Reading …' : 'Upload a graph'}
-            </Button>
-          </>
+          <FileButton
+            accept={endings.join(',')}
+            label="Choose a graph file"
+            onFile={(file) => upload.mutate(file)}
+            look="primary"
+            title={`Reads ${endings.join(', ')}; a file dropped here does the same`}
+            dim={mayUpload ? undefined : 'It takes the role editor'}
+          >
+            <FileUp size={16} />
+            {upload.isPending ? 'Reading …' : 'Upload a graph'}
+          </FileButton>
         }
       >
         <img src="/icon.svg" alt="" className="size-7" />

@@ -4,12 +4,12 @@ import { ellipsis } from '@basitax/core/document/metrics';
 import { type FileLinks, type FileMap, type MapItem, type MapType, touchedBy } from '@basitax/core/inspect/file-map';
 import { Cancelled, plural } from '@basitax/core/operation';
 import { useQuery } from '@tanstack/react-query';
-import { ChevronLeft, Minus, Plus } from 'lucide-react';
+import { Minus, Plus } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api } from '../api/client.ts';
 import { Button, Check, Notice, TextInput } from '../ui/controls.tsx';
-import { TopLine } from '../ui/top-line.tsx';
+import { BackLink, TopLine } from '../ui/top-line.tsx';
 import { workRunner } from '../work/runner.ts';
 
 const types: Readonly<Record<MapType, { readonly title: string; readonly sign: string }>> = {
@@ -76,10 +76,7 @@ export default function MapScreen(): ReactNode {
           </>
         }
       >
-        <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
-          <ChevronLeft size={16} />
-          Files
-        </Link>
+        <BackLink to="/files">Files</BackLink>
         <h1 className="font-bold">Map of the files</h1>
       </TopLine>
       <div className="flex min-h-0 flex-1">

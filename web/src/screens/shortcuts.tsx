@@ -1,18 +1,13 @@
-import { ChevronLeft } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { Link } from 'react-router';
 import { ShortcutsTable } from '../editor/shortcuts/shortcuts-table.tsx';
-import { TopLine } from '../ui/top-line.tsx';
+import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 /** The same table as in the editor, as a page of its own. */
 export default function ShortcutsScreen(): ReactNode {
   return (
     <div className="flex h-full flex-col">
       <TopLine>
-        <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
-          <ChevronLeft size={16} />
-          Files
-        </Link>
+        <BackLink to="/files">Files</BackLink>
         <h1 className="font-bold">Shortcuts</h1>
       </TopLine>
       <main className="mx-auto flex min-h-0 w-full max-w-4xl flex-1 flex-col gap-2 p-4">

@@ -1,14 +1,13 @@
 import { mayAct, type Role, roles } from '@basitax/server/api';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format, formatDistanceToNow } from 'date-fns';
-import { ChevronLeft, Copy } from 'lucide-react';
+import { Copy } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { usePerson } from '../app.tsx';
 import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';
-import { TopLine } from '../ui/top-line.tsx';
+import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 /** Personal tokens: what a pipeline signs in with. */
 export default function TokensScreen(): ReactNode {
@@ -25,10 +24,7 @@ export default function TokensScreen(): ReactNode {
   return (
     <div className="flex h-full flex-col">
       <TopLine>
-        <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
-          <ChevronLeft size={16} />
-          Files
-        </Link>
+        <BackLink to="/files">Files</BackLink>
         <h1 className="font-bold">Personal tokens</h1>
         <span className="text-soft">What a pipeline signs in with, in your name.</span>
       </TopLine>

@@ -1,5 +1,5 @@
 import { Dialog as RadixDialog, Tooltip as RadixTooltip } from 'radix-ui';
-import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode, Ref } from 'react';
+import { type ButtonHTMLAttributes, type ComponentProps, type InputHTMLAttributes, type ReactNode, type Ref, useRef } from 'react';
 
 const looks = {
   plain: 'border border-line bg-panel hover:bg-accent-wash',
@@ -166,6 +166,29 @@ export function Check({ label, checked, disabled, onChange }: { label: ReactNode
 
 export function TextInput(props: InputHTMLAttributes<HTMLInputElement> & { ref?: Ref<HTMLInputElement> }): ReactNode {
   return <input {...props} className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`} />;
+}
+
+/** A button that asks for a file of the person's own; the same one may be chosen again. */
+export function FileButton({ accept, label, onFile, ...button }: ComponentProps<typeof Button> & { accept: string; label: string; onFile: (file: File) => void }): ReactNode {
+  const picker = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <input
+        ref={picker}
+        type="file"
+        accept={accept}
+        className="sr-only"
+        aria-label={label}
+        tabIndex={-1}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) onFile(file);
+          event.target.value = '';
+        }}
+      />
+      <Button {...button} onClick={() => picker.current?.click()} />
+    </>
+  );
 }
 
 /** Said in place of content: while loading, when empty, when something failed. */

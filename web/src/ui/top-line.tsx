@@ -1,8 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { Moon, Sun, SunMoon, UserRound } from 'lucide-react';
+import { ChevronLeft, Moon, Sun, SunMoon, UserRound } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { usePerson } from '../app.tsx';
 import { type ThemeChoice, useTheme } from '../theme.ts';
@@ -27,6 +27,16 @@ export function TopLine({ children, actions }: { children: ReactNode; actions?: 
         <AccountMenu />
       </div>
     </header>
+  );
+}
+
+/** The way back to where a screen belongs. */
+export function BackLink({ to, children }: { to: string; children: ReactNode }): ReactNode {
+  return (
+    <Link to={to} className="flex shrink-0 items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash">
+      <ChevronLeft size={16} />
+      {children}
+    </Link>
   );
 }
 

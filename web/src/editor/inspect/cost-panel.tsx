@@ -8,7 +8,7 @@ import { format } from 'date-fns';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
-import { Button, Check, Segments } from '../../ui/controls.tsx';
+import { Button, Check, FileButton, Segments } from '../../ui/controls.tsx';
 import { download } from '../download.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing } from '../store.ts';
@@ -141,7 +141,6 @@ const batch = 100;
 function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null | undefined }): ReactNode {
   const { doc, kinds, fileId, readOnly } = state;
   const queries = useQueryClient();
-  const picker = useRef<HTMLInputElement>(null);
   const [done, setDone] = useState<{ count: number; of: number }>();
   const stop = useRef(false);
   useEffect(
@@ -211,22 +210,9 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
       <Button look="primary" dim={readOnly} onClick={() => void measure()}>
         Measure
       </Button>
-      <input
-        ref={picker}
-        type="file"
-        accept=".csv,text/csv"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="Choose a table of times"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) void take(file);
-          event.target.value = '';
-        }}
-      />
-      <Button dim={readOnly} title="CSV: node path, milliseconds" onClick={() => picker.current?.click()}>
+      <FileButton accept=".csv,text/csv" label="Choose a table of times" onFile={(file) => void take(file)} dim={readOnly} title="CSV: node path, milliseconds">
         Import …
-      </Button>
+      </FileButton>
       <Button dim={stored ? undefined : 'Nothing was measured yet.'} onClick={save}>
         Export CSV
       </Button>
