@@ -9,6 +9,7 @@ import { messyDoc } from '@basitax/core/tests/messy';
 import { catalogue } from '@basitax/demo/catalogue';
 import { Batches } from '@basitax/server/batch/batches';
 import { workerFlags } from '@basitax/server/batch/crew';
+import { workerProgram } from '@basitax/server/batch/program';
 import { connect } from '@basitax/server/db/connect';
 import { BatchItemRow } from '@basitax/server/db/models';
 import { FileStore } from '@basitax/server/files/store';
@@ -67,7 +68,7 @@ async function family(name: string, fileOf: (seed: number) => Doc, count: number
     for (let i = 0; i < count; i += 4)
       await Promise.all(Array.from({ length: Math.min(4, count - i) }, (_, k) => store.importFile('f.graph.json', texts[(i + k) % texts.length]!, 'Lead TD', `file-${i + k}`)));
     pool.close();
-    const script = new URL('../server/batch/worker-main.ts', import.meta.url);
+    const script = await workerProgram();
     for (let i = 0; i < workers; i++) crew.push(fork(script, ['--stay'], { execArgv: [...workerFlags], env: { ...process.env, DATABASE_URL: database.url } }));
     const rows: Row[] = [];
     const timed = async (what: string, id: string, begin: () => Promise<unknown>): Promise<void> => {

@@ -3,9 +3,18 @@ import type { Channel } from '@basitax/core/work/protocol';
 import { Runner, type RunOptions } from '@basitax/core/work/runner';
 import type { TaskName, TaskResult } from '@basitax/core/work/tasks';
 
-/** A worker thread that does the tasks of core, with so many megabytes for what it keeps. */
-export function openThread(oldSpace = 4096): Channel {
-  const worker = new Worker(new URL('./thread.mjs', import.meta.url), { execArgv: [], resourceLimits: { maxOldGenerationSizeMb: oldSpace, stackSizeMb: 16 } });
+/** How many megabytes a thread has: for what it keeps, and for what it makes and drops. With little of the latter it collects garbage a third of its time. */
+export interface Room {
+  readonly kept: number;
+  readonly fresh: number;
+}
+
+/** A worker thread that does the tasks of core. */
+export function openThread({ kept, fresh }: Room = { kept: 4096, fresh: 64 }): Channel {
+  const worker = new Worker(new URL('./thread.mjs', import.meta.url), {
+    execArgv: [],
+    resourceLimits: { maxOldGenerationSizeMb: kept, maxYoungGenerationSizeMb: fresh, stackSizeMb: 16 },
+  });
   return {
     post: (message) => worker.postMessage(message),
     listen: (receive) => void worker.on('message', receive),
@@ -22,8 +31,8 @@ export class Pool {
   private readonly runners: Runner[];
   private turn = 0;
 
-  constructor(size: number, { oldSpace }: { readonly oldSpace?: number } = {}) {
-    this.runners = Array.from({ length: size }, () => new Runner(() => openThread(oldSpace)));
+  constructor(size: number, room?: Room) {
+    this.runners = Array.from({ length: size }, () => new Runner(() => openThread(room)));
   }
 
   run<T extends TaskName>(task: T, input: unknown, options: RunOptions): Promise<TaskResult<T>> {

@@ -5,7 +5,7 @@ import type { Doc } from '../document/doc.ts';
 import { Kinds } from '../document/kinds.ts';
 import { problems } from '../document/validate.ts';
 import { apply } from '../edit/step.ts';
-import { Boxes } from '../inspect/boxes.ts';
+import { nodeBoxes } from '../inspect/boxes.ts';
 import { fingerprint } from '../inspect/fingerprint.ts';
 import { into } from '../tests/acts.ts';
 import { docArbitrary, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
@@ -156,7 +156,7 @@ describe('an upgrade', () => {
     for (let i = 0; i < 5; i++) pad.node(`s${i}`, 'src', { y: i * 70 });
     pad.node('x', 'src', { x: 600 }).node('y', 'src', { x: 610, y: 10 });
     const { doc, summary } = run(pad.doc, after);
-    const boxes = new Boxes(doc, after, 'root');
+    const boxes = nodeBoxes(doc, after, 'root');
     expect(boxes.overlapping().map((pair) => pair.map((i) => boxes.nodes[i]!.id))).toEqual([['x', 'y']]);
     expect([doc.nodes.get('x')!.x, doc.nodes.get('y')!.y]).toEqual([600, 10]);
     expect(summary).toMatch(/nodes put apart/);

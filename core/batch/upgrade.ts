@@ -8,7 +8,7 @@ import type { GraphNode, Port, PortRef } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding, type Severity } from '../finding.ts';
-import { Boxes } from '../inspect/boxes.ts';
+import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
 import { plural } from '../operation.ts';
 import { portOrPart } from '../wiring/types.ts';
 import type { KindMapping, Mapping } from './mapping.ts';
@@ -257,7 +257,7 @@ const sameStem = (one: string, other: string): boolean => one.replace(/\d+$/, ''
 function putApart(tx: Transaction, old: Doc, mapped: Doc, before: Kinds, after: Kinds): number {
   let moved = 0;
   for (const graph of mapped.graphs.keys()) {
-    const [was, now] = [new Boxes(old, before, graph), new Boxes(mapped, after, graph)];
+    const [was, now] = [nodeBoxes(old, before, graph), nodeBoxes(mapped, after, graph)];
     const key = (boxes: Boxes, [i, k]: readonly [number, number]): string => `${boxes.nodes[i]!.id} ${boxes.nodes[k]!.id}`;
     const pairs = was.overlapping();
     const known = new Set(pairs.map((pair) => key(was, pair)));

@@ -3,8 +3,12 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { overlaps, type Point, type Rect, rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { perGraph } from '../document/per-graph.ts';
 import type { GraphNode } from '../document/schema.ts';
 import type { Line } from './lines.ts';
+
+/** The boxes of a graph, made once for each version of a document as it is drawn. */
+export const nodeBoxes = perGraph((doc, kinds, graph) => new Boxes(doc, kinds, graph));
 
 /** The nodes of a graph as boxes that can be asked for. Made in O(nodes · log nodes). */
 export class Boxes {

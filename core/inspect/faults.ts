@@ -3,9 +3,10 @@ import { flowOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
+import { perGraph } from '../document/per-graph.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
 import { routesOf } from '../route/route.ts';
-import { Boxes } from './boxes.ts';
+import { type Boxes, nodeBoxes } from './boxes.ts';
 import { Crossings, type Line, lineOf, runsBackward, windowsOf } from './lines.ts';
 
 export const faultTypes = ['crossing', 'through', 'overlap', 'far', 'bend', 'backward', 'unnamed'] as const;
@@ -50,27 +51,14 @@ export interface Judged {
   readonly score: number;
 }
 
-const made = new WeakMap<Doc, { kinds: Kinds; byGraph: Map<Id, Judged> }>();
-
-/** Made once for each version of a document as it is drawn: measures, score and report all stand on it. O((nodes + pieces) log n + crossings), and the routes. */
-export function judge(doc: Doc, kinds: Kinds, graph: Id): Judged {
-  let known = made.get(doc);
-  if (known?.kinds !== kinds) {
-    known = { kinds, byGraph: new Map() };
-    made.set(doc, known);
-  }
-  const judged = known.byGraph.get(graph) ?? judgeAnew(doc, kinds, graph);
-  known.byGraph.set(graph, judged);
-  return judged;
-}
-
-function judgeAnew(doc: Doc, kinds: Kinds, graph: Id): Judged {
+/** Made once for each version of a document as it is drawn: measures, score, report and rules all stand on it. O((nodes + pieces) log n + crossings), and the routes. */
+export const judge = perGraph((doc, kinds, graph): Judged => {
   const routes = routesOf(doc, kinds, graph);
   const wires = indexOf(doc)
     .wiresIn(graph)
     .filter((wire) => routes.has(wire.id));
   const lines = wires.map((wire) => lineOf(wire, routes.get(wire.id))!);
-  const boxes = new Boxes(doc, kinds, graph);
+  const boxes = nodeBoxes(doc, kinds, graph);
   const faults = new Faults(lines, boxes.nodes);
   addWires(faults, doc, graph, lines);
   new Crossings(lines).each((one, other, x, y) => faults.add('crossing', x, y, one, other));
@@ -84,7 +72,7 @@ function judgeAnew(doc: Doc, kinds: Kinds, graph: Id): Judged {
     return { type, count, rate, points: points / (1 + rate / half), of: points };
   });
   return { wires, lines, boxes, faults, size, parts, score: parts.reduce((sum, part) => sum + part.points, 0) };
-}
+});
 
 /** All faults of a graph as rows of numbers: in a large one there are a hundred thousand. */
 export class Faults {
@@ -122,6 +110,19 @@ export class Faults {
     this.weights.push(weight);
     this.first.push(first);
     this.second.push(second);
+  }
+
+  /** What lies under each line that runs through something, by number. O(faults). */
+  get under(): ReadonlyMap<number, readonly number[]> {
+    const found = new Map<number, number[]>();
+    const through = faultTypes.indexOf('through');
+    this.types.forEach((type, i) => {
+      if (type !== through) return;
+      const list = found.get(this.second[i]!);
+      if (list) list.push(this.first[i]!);
+      else found.set(this.second[i]!, [this.first[i]!]);
+    });
+    return found;
   }
 
   count(type: FaultType): number {

@@ -28,6 +28,9 @@ interface Bar {
   readonly pieces: Piece[];
   readonly net: number;
   readonly x: number;
+  /** Where the level piece that it leaves turned before, if it did; and which way it goes. */
+  readonly before: number | undefined;
+  readonly isDown: boolean;
   low: number;
   high: number;
   from: number;
@@ -69,7 +72,7 @@ function gatherBars(
   nets: ArrayLike<number>,
   paths: readonly (Path | undefined)[],
 ): Bar[] {
-  const byOrigin = new Map<string, Bar[]>();
+  const byOrigin = new Map<number, Map<number, Bar[]>>();
   const bars: Bar[] = [];
   paths.forEach((path, wire) => {
     const end = ends[wire];
@@ -86,11 +89,10 @@ function gatherBars(
       const [least, most] = !columns || channel < 0 ? [x - mostSlide, x + mostSlide] : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
       const [low, high] = space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
       // up and down apart: each can then stand where it crosses least
-      const key = `${nets[wire]} ${ys[k]} ${k === 0 ? '' : xs[k - 1]} ${ys[k + 1]! > ys[k]!}`;
-      const known = byOrigin.get(key) ?? [];
-      byOrigin.set(key, known);
+      const [before, isDown] = [k === 0 ? undefined : xs[k - 1]!, ys[k + 1]! > ys[k]!];
+      const known = listAt(byOrigin, nets[wire]!, ys[k]!);
       // branches of one trunk that can stand on one line do
-      const same = known.find((bar) => Math.max(bar.low, low) <= Math.min(bar.high, high));
+      const same = known.find((bar) => bar.before === before && bar.isDown === isDown && Math.max(bar.low, low) <= Math.min(bar.high, high));
       if (same) {
         same.pieces.push({ wire, k });
         same.low = Math.max(same.low, low);
@@ -99,7 +101,7 @@ function gatherBars(
         same.to = Math.max(same.to, to);
         return;
       }
-      const bar: Bar = { pieces: [{ wire, k }], net: nets[wire]!, x, low, high, from, to };
+      const bar: Bar = { pieces: [{ wire, k }], net: nets[wire]!, x, before, isDown, low, high, from, to };
       known.push(bar);
       bars.push(bar);
     });
@@ -115,25 +117,37 @@ function trackOf(bar: Bar, ends: readonly (Ends | undefined)[], paths: readonly 
     branches.add(ys[k]!, xs[k]!, k === 0 ? end.x1 : xs[k - 1]!);
     branches.add(ys[k + 1]!, xs[k]!, k === xs.length - 1 ? end.x2 : xs[k + 1]!);
   }
-  return { net: bar.net, low: bar.low, high: bar.high, from: bar.from, to: bar.to, now: bar.x, branches: branches.all() };
+  return { net: bar.net, low: bar.low, high: bar.high, from: bar.from, to: bar.to, now: bar.x, branches: branches.all };
 }
+
+/** What lies at one level of one net. */
+function listAt<T>(all: Map<number, Map<number, T[]>>, net: number, level: number): T[] {
+  const levels = all.get(net) ?? new Map<number, T[]>();
+  all.set(net, levels);
+  const list = levels.get(level) ?? [];
+  levels.set(level, list);
+  return list;
+}
+
+type Growing<T> = { -readonly [K in keyof T]: T[K] };
 
 /** Branches of one track; those at one place to one side are one, with their wires added up. */
 class Branches {
-  private readonly known = new Map<string, { at: number; side: -1 | 1; reach: number; wires: number }>();
+  private readonly sides = [new Map<number, Growing<Branch>>(), new Map<number, Growing<Branch>>()] as const;
+  readonly all: Branch[] = [];
 
   add(at: number, own: number, other: number): void {
     const side = other < own ? -1 : 1;
-    const key = `${at} ${side}`;
-    const known = this.known.get(key);
+    const places = this.sides[side < 0 ? 0 : 1];
+    const known = places.get(at);
     if (known) {
       known.wires++;
       known.reach = side < 0 ? Math.min(known.reach, other) : Math.max(known.reach, other);
-    } else this.known.set(key, { at, side, reach: other, wires: 1 });
-  }
-
-  all(): Branch[] {
-    return [...this.known.values()];
+    } else {
+      const branch = { at, side, reach: other, wires: 1 } as const;
+      places.set(at, branch);
+      this.all.push(branch);
+    }
   }
 }
 
@@ -147,7 +161,7 @@ function slideLevels(space: Space, ends: readonly (Ends | undefined)[], nets: Ar
     fixed: boolean;
   }
   const lanes: Lane[] = [];
-  const byNet = new Map<string, Lane[]>();
+  const byNet = new Map<number, Map<number, Lane[]>>();
   paths.forEach((path, wire) => {
     const end = ends[wire];
     if (!path || !end) return;
@@ -156,9 +170,7 @@ function slideLevels(space: Space, ends: readonly (Ends | undefined)[], nets: Ar
       const [a, b] = [k === 0 ? end.x1 : path.xs[k - 1]!, k === last ? end.x2 : path.xs[k]!];
       const [from, to] = [Math.min(a, b), Math.max(a, b)];
       const fixed = k === 0 || k === last;
-      const key = `${nets[wire]} ${path.ys[k]}`;
-      const known = byNet.get(key) ?? [];
-      byNet.set(key, known);
+      const known = listAt(byNet, nets[wire]!, path.ys[k]!);
       const same = known.find((lane) => from <= lane.to && to >= lane.from);
       if (same) {
         same.pieces.push({ wire, k });
@@ -180,7 +192,7 @@ function slideLevels(space: Space, ends: readonly (Ends | undefined)[], nets: Ar
       if (k > 0) branches.add(xs[k - 1]!, lane.y, ys[k - 1]!);
       if (k < xs.length) branches.add(xs[k]!, lane.y, ys[k + 1]!);
     }
-    return { net: lane.net, low, high, from: lane.from, to: lane.to, now: lane.y, stays: true, branches: branches.all() };
+    return { net: lane.net, low, high, from: lane.from, to: lane.to, now: lane.y, stays: true, branches: branches.all };
   });
   const place = placeTracks(tracks, pitch);
   lanes.forEach((lane, i) => {

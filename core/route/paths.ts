@@ -14,6 +14,7 @@ export const clearance = 7;
 const atPort = 1;
 const turnCost = 60;
 const mostTried = 90;
+const mostLanes = 12;
 
 /** One wire to route, in flow coordinates. */
 export interface Ends {
@@ -120,12 +121,7 @@ export function joinPath(space: Space, ends: Ends, trunks: readonly Path[]): Pat
 function around(space: Space, heap: Heap, state: State, earliest: number, latest: number, column: number, ends: Ends): void {
   if (latest < earliest) return;
   const window = Math.abs(ends.y2 - state.y) + 900;
-  const blocked: [number, number][] = [];
-  space.each(column - 1, state.y - window, column + 60, state.y + window, (i) => {
-    blocked.push([space.boxes.top[i]! - clearance, space.boxes.bottom[i]! + clearance]);
-  });
-  const gaps = gapsBetween(blocked, state.y - window, state.y + window).filter(([low, high]) => low < high);
-  const nearest = gaps
+  const nearest = rowsBetween(space, column - 1, column + 60, state.y - window, state.y + window)
     .map(([low, high]) => ({ low, high, near: Math.min(Math.max(state.y, low), high), wanted: Math.min(Math.max(ends.y2, low), high) }))
     .sort((a, b) => Math.abs(a.near - state.y) + Math.abs(a.wanted - ends.y2) - Math.abs(b.near - state.y) - Math.abs(b.wanted - ends.y2));
   for (const gap of nearest.slice(0, 5)) {
@@ -139,28 +135,38 @@ function around(space: Space, heap: Heap, state: State, earliest: number, latest
   }
 }
 
-/** Where between `low` and `high` an upright piece from y0 to y1 stands free, as near to the high end as it goes (or the low one). */
+/** Where between `low` and `high` an upright piece from y0 to y1 stands free, as near to the high end as it goes (or the low one). O(log n + boxes met · those that it passes). */
 function uprightNear(space: Space, low: number, high: number, y0: number, y1: number, nearHigh: boolean): number | undefined {
   if (high < low) return undefined;
-  const blocked: [number, number][] = [];
-  space.each(low - clearance, Math.min(y0, y1) - atPort, high + clearance, Math.max(y0, y1) + atPort, (i) => {
-    blocked.push([space.boxes.left[i]! - clearance, space.boxes.right[i]! + clearance]);
-  });
-  const gaps = gapsBetween(blocked, low, high);
-  return nearHigh ? gaps.at(-1)?.[1] : gaps[0]?.[0];
+  const { found } = space;
+  const { left, right } = space.boxes;
+  const count = space.find(low - clearance, Math.min(y0, y1) - atPort, high + clearance, Math.max(y0, y1) + atPort);
+  let x = nearHigh ? high : low;
+  for (let k = 0; k < count; k++) {
+    const i = found[k]!;
+    if (left[i]! - clearance >= x || right[i]! + clearance <= x) continue;
+    x = nearHigh ? left[i]! - clearance : right[i]! + clearance;
+    if (x < low || x > high) return undefined;
+    // those before may stand in the new place
+    k = -1;
+  }
+  return x;
 }
 
-/** What is free between low and high, from low to high; a gap may be a single place. O(n log n). */
-function gapsBetween(blocked: [number, number][], low: number, high: number): [number, number][] {
-  const gaps: [number, number][] = [];
-  let from = low;
-  for (const [start, end] of blocked.sort((a, b) => a[0] - b[0])) {
-    if (from > high) break;
-    if (start >= from) gaps.push([from, Math.min(start, high)]);
-    from = Math.max(from, end);
+/** Rows between the boxes that stand between left and right, from top to bottom; each is more than a line. O(n log n) in the boxes met. */
+function rowsBetween(space: Space, left: number, right: number, top: number, bottom: number): [number, number][] {
+  const { found, boxes } = space;
+  const met = found.subarray(0, space.find(left, top, right, bottom)).sort((a, b) => boxes.top[a]! - boxes.top[b]!);
+  const rows: [number, number][] = [];
+  let from = top;
+  for (const i of met) {
+    const start = boxes.top[i]! - clearance;
+    if (start > from) rows.push([from, Math.min(start, bottom)]);
+    from = Math.max(from, boxes.bottom[i]! + clearance);
+    if (from > bottom) break;
   }
-  if (from <= high) gaps.push([from, high]);
-  return gaps;
+  if (from < bottom) rows.push([from, bottom]);
+  return rows;
 }
 
 function unwind(space: Space, state: State, ends: Ends, lastTurn: number): Path {
@@ -209,9 +215,12 @@ function backward(space: Space, ends: Ends): Path {
       const out = uprightNear(space, x1 + stub, x1 + 240, y1, lane, false) ?? x1 + stub;
       const back = uprightNear(space, x2 - 240, x2 - stub, lane, y2, true) ?? x2 - stub;
       const path = { xs: [out, back], ys: [y1, lane, y2], hits: 0 };
-      path.hits = hitsOf(space, path, ends, best?.hits);
-      const cost = path.hits * 1e6 + Math.abs(lane - y1) + Math.abs(lane - y2);
-      if (cost < least) [best, least] = [path, cost];
+      const length = Math.abs(lane - y1) + Math.abs(lane - y2);
+      // a longer way has to run through fewer boxes
+      const most = length < least ? (best?.hits ?? Number.POSITIVE_INFINITY) : best!.hits - 1;
+      path.hits = hitsOf(space, path, ends, most);
+      if (path.hits > most) continue;
+      [best, least] = [path, length];
       if (path.hits === 0) return path;
     }
   }
@@ -220,14 +229,21 @@ function backward(space: Space, ends: Ends): Path {
 
 /** Levels at which nothing stands between left and right, inside top and bottom; nearest to what is wanted first. */
 function freeLanes(space: Space, left: number, right: number, top: number, bottom: number, wanted: readonly number[]): number[] {
-  const blocked: [number, number][] = [];
-  space.each(left - clearance, top, right + clearance, bottom, (i) => {
-    blocked.push([space.boxes.top[i]! - clearance, space.boxes.bottom[i]! + clearance]);
-  });
-  const open = gapsBetween(blocked, top, bottom).filter(([low, high]) => low < high);
-  const lanes = open.flatMap(([low, high]) => wanted.map((y) => Math.min(Math.max(y, low), high)));
-  const away = (y: number): number => wanted.reduce((sum, one) => sum + Math.abs(one - y), 0);
-  return [...new Set(lanes)].sort((a, b) => away(a) - away(b)).slice(0, 12);
+  const lanes: number[] = [];
+  const away: number[] = [];
+  for (const [low, high] of rowsBetween(space, left - clearance, right + clearance, top, bottom)) {
+    const first = lanes.length;
+    for (const one of wanted) {
+      const lane = Math.min(Math.max(one, low), high);
+      if (lanes.indexOf(lane, first) >= 0) continue;
+      lanes.push(lane);
+      let sum = 0;
+      for (const other of wanted) sum += Math.abs(other - lane);
+      away.push(sum);
+    }
+  }
+  const order = lanes.map((_, i) => i).sort((a, b) => away[a]! - away[b]!);
+  return order.slice(0, mostLanes).map((i) => lanes[i]!);
 }
 
 /** Where no way was found: turning early, late, or over a lane, whichever runs through the fewest boxes. */
@@ -250,8 +266,8 @@ export function hitsOf(space: Space, { xs, ys }: Path, ends: Ends, most = Number
   let count = 0;
   for (let i = 0; i < ys.length && count <= most; i++) {
     const [a, b] = [i === 0 ? ends.x1 : xs[i - 1]!, i === xs.length ? ends.x2 : xs[i]!];
-    count += space.hits(Math.min(a, b), ys[i]! - 0.5, Math.max(a, b), ys[i]! + 0.5);
-    if (i < xs.length) count += space.hits(xs[i]! - 0.5, Math.min(ys[i]!, ys[i + 1]!), xs[i]! + 0.5, Math.max(ys[i]!, ys[i + 1]!));
+    count += space.find(Math.min(a, b), ys[i]! - 0.5, Math.max(a, b), ys[i]! + 0.5);
+    if (i < xs.length) count += space.find(xs[i]! - 0.5, Math.min(ys[i]!, ys[i + 1]!), xs[i]! + 0.5, Math.max(ys[i]!, ys[i + 1]!));
   }
   return count;
 }

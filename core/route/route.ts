@@ -4,6 +4,7 @@ import { type Doc, indexOf, numberOutputs } from '../document/doc.ts';
 import { flowOf, type Point, portPoint, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { perGraph } from '../document/per-graph.ts';
 import type { Flow, GraphNode, Wire, WireStyle } from '../document/schema.ts';
 import { type Ends, type Path, stub } from './paths.ts';
 import { cornersOf, type RouteTask, routeAll } from './router.ts';
@@ -160,19 +161,8 @@ export function routeWires(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> {
   return routes;
 }
 
-const made = new WeakMap<Doc, { kinds: Kinds; byGraph: Map<Id, Map<Id, Route>> }>();
-
 /** The same, made once for each version of a document as it is drawn. */
-export function routesOf(doc: Doc, kinds: Kinds, graph: Id): ReadonlyMap<Id, Route> {
-  let known = made.get(doc);
-  if (known?.kinds !== kinds) {
-    known = { kinds, byGraph: new Map() };
-    made.set(doc, known);
-  }
-  const routes = known.byGraph.get(graph) ?? routeWires(doc, kinds, graph);
-  known.byGraph.set(graph, routes);
-  return routes;
-}
+export const routesOf: (doc: Doc, kinds: Kinds, graph: Id) => ReadonlyMap<Id, Route> = perGraph(routeWires);
 
 export function pointsOf(path: Path, ends: Ends): Point[] {
   const corners = cornersOf(path, ends);

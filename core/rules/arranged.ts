@@ -1,10 +1,9 @@
-import { caption, indexOf } from '../document/doc.ts';
+import { caption } from '../document/doc.ts';
 import type { Rect } from '../document/geometry.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { judge } from '../inspect/faults.ts';
 import { dependencyGraph, reachable } from '../inspect/graph/dependency-graph.ts';
-import { lineOf } from '../inspect/lines.ts';
 import { plural } from '../operation.ts';
-import { routesOf } from '../route/route.ts';
 import { equalNodes } from '../structure/merge.ts';
 import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
 
@@ -123,12 +122,10 @@ export const throughNode: Rule = {
     const { view, kinds } = look;
     const style = view.head.wireStyle ?? 'right-angled';
     for (const graph of look.doc.graphs.keys()) {
-      const boxes = look.boxes(graph);
-      const routes = routesOf(view, kinds, graph);
-      for (const wire of indexOf(view).wiresIn(graph)) {
-        const line = lineOf(wire, routes.get(wire.id));
-        const under = line ? [...boxes.under(line)].map((i) => boxes.nodes[i]!) : [];
-        if (under.length === 0) continue;
+      const { wires, boxes, faults } = judge(view, kinds, graph);
+      for (const [line, numbers] of faults.under) {
+        const wire = wires[line]!;
+        const under = numbers.map((i) => boxes.nodes[i]!);
         const [from, to] = [view.nodes.get(wire.from.node)!, view.nodes.get(wire.to.node)!];
         const message = `The wire from “${caption(from)}” to “${caption(to)}” runs through ${listed(under.map(caption))}.`;
         // room around what is run through opens a way, at fewer new crossings than arranging all three

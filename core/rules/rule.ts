@@ -4,7 +4,7 @@ import { compareIds, type Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Finding, Severity } from '../finding.ts';
-import { Boxes } from '../inspect/boxes.ts';
+import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
 import { foldedView } from '../structure/fold.ts';
 
 /** What is known of a file beside the document, as it comes over a border: rules that need something that is not known find nothing. */
@@ -50,7 +50,6 @@ export class Look {
   readonly doc: Doc;
   readonly kinds: Kinds;
   readonly facts: Facts;
-  private readonly byGraph = new Map<Id, Boxes>();
 
   constructor(doc: Doc, kinds: Kinds, facts: Facts) {
     this.doc = doc;
@@ -64,9 +63,7 @@ export class Look {
   }
 
   boxes(graph: Id): Boxes {
-    const boxes = this.byGraph.get(graph) ?? new Boxes(this.view, this.kinds, graph);
-    this.byGraph.set(graph, boxes);
-    return boxes;
+    return nodeBoxes(this.view, this.kinds, graph);
   }
 }
 

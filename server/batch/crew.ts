@@ -1,11 +1,10 @@
 import { type ChildProcess, fork } from 'node:child_process';
-import { fileURLToPath } from 'node:url';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
+import { workerProgram } from './program.ts';
 
-const script = fileURLToPath(new URL('./worker-main.ts', import.meta.url));
 /** How a worker process is started: its own part keeps little, the work is done by its thread. */
-export const workerFlags: readonly string[] = ['--import', 'tsx', '--max-old-space-size=100'];
+export const workerFlags: readonly string[] = ['--max-old-space-size=100'];
 
 /** How often is looked whether there is something to do, in milliseconds. */
 const pace = 1000;
@@ -19,6 +18,7 @@ export class Crew {
   private readonly log: Logger;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private isOpen = true;
+  private program: Promise<string> | undefined;
 
   constructor(sequelize: Sequelize, url: string, size: number, log: Logger) {
     this.sequelize = sequelize;
@@ -42,10 +42,13 @@ export class Crew {
       `SELECT COUNT(*) AS count FROM batch_items WHERE state IN ('waiting', 'to-apply', 'to-roll-back') AND (lease_until IS NULL OR lease_until < NOW(3))`,
       { type: QueryTypes.SELECT },
     );
-    while (this.isOpen && this.children.size < Math.min(this.size, Number(waiting?.count ?? 0))) this.fork();
+    if (Number(waiting?.count ?? 0) === 0) return;
+    this.program ??= workerProgram();
+    const program = await this.program;
+    while (this.isOpen && this.children.size < Math.min(this.size, Number(waiting?.count))) this.fork(program);
   }
 
-  private fork(): void {
+  private fork(script: string): void {
     const child = fork(script, { execArgv: [...workerFlags], env: { ...process.env, DATABASE_URL: this.url } });
     this.children.add(child);
     child.on('exit', (code, signal) => {

@@ -4,14 +4,14 @@ import { open } from '../db/connect.ts';
 import { FileStore } from '../files/store.ts';
 import { BatchWorker } from './worker.ts';
 
-// A process that works on batch runs: `DATABASE_URL=… node --import tsx server/batch/worker-main.ts [--stay]`. Ends when there has been nothing to do for a while.
+// A process that works on batch runs: `DATABASE_URL=… node --import tsx server/batch/worker-main.ts [--stay]`, or as `workerProgram` makes it. Ends when there has been nothing to do for a while.
 
 const idle = 20_000;
 const url = process.env.DATABASE_URL;
 if (!url) throw new Error('DATABASE_URL is missing.');
 const stays = process.argv.includes('--stay');
 const sequelize = open(url);
-const pool = new Pool(1, { oldSpace: 160 });
+const pool = new Pool(1, { kept: 200, fresh: 64 });
 const worker = new BatchWorker(sequelize, new FileStore(sequelize, pool), pool, `${hostname()} ${process.pid}`.slice(0, 100));
 
 let isOpen = true;
@@ -19,8 +19,15 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => pr
 // the server that started this is gone: its database may be too
 process.on('disconnect', () => process.exit(0));
 
+/** Files in hand at once: while the thread works on one, another is read or stored. */
+const inHand = 2;
 let lastWork = Date.now();
-while (isOpen) {
+
+async function workOn(): Promise<void> {
+  while (isOpen) await workOnce();
+}
+
+async function workOnce(): Promise<void> {
   let did = false;
   try {
     did = await worker.work();
@@ -35,6 +42,8 @@ while (isOpen) {
     await new Promise((done) => setTimeout(done, 300));
   }
 }
+
+await Promise.all(Array.from({ length: inHand }, workOn));
 pool.close();
 await sequelize.close();
 process.exit(0);
