@@ -11,7 +11,6 @@ import type { Finding } from '@basitax/core/finding';
 import { readTable, writeTable } from '@basitax/core/formats/table';
 import { verdictWords } from '@basitax/core/inspect/fingerprint';
 import { select } from '@basitax/core/query/query';
-import { checkRules, ruleById, rules } from '@basitax/core/rules/rules';
 import { scriptEnd } from '@basitax/core/script/job';
 import { type ScriptValues, valueFromText } from '@basitax/core/script/options';
 import { Pool } from '@basitax/threads/pool';
@@ -24,6 +23,7 @@ export interface Files {
   load(file: string): Promise<Loaded>;
   save(file: string, loaded: Loaded): Promise<void>;
   text(file: string): Promise<string>;
+  write(file: string, text: string): Promise<void>;
   catalogue(file: string): Promise<Catalogue>;
   say(line: string): void;
   complain(file: string, findings: readonly Finding[]): number;
@@ -36,14 +36,13 @@ export interface BatchValues {
   readonly graph?: string | undefined;
   readonly select?: string | undefined;
   readonly output?: string | undefined;
-  readonly rules?: string | undefined;
   readonly parameters?: string | undefined;
   readonly from?: string | undefined;
   readonly to?: string | undefined;
 }
 
 /** Text as JSON of a shape. Throws Unusable with the file and what is wrong. */
-async function jsonOf<T extends z.ZodType>(files: Files, file: string, schema: T, what: string): Promise<z.output<T>> {
+export async function jsonOf<T extends z.ZodType>(files: Files, file: string, schema: T, what: string): Promise<z.output<T>> {
   const text = await files.text(file);
   let raw: unknown;
   try {
@@ -159,24 +158,6 @@ export async function upgradeFiles(files: Files, mappingFile: string, names: rea
   const catalogue = await files.catalogue(values.to);
   const recipe = { steps: [{ do: 'upgrade' as const, to: { id: catalogue.id, version: catalogue.version }, mapping }] };
   return runRecipeFiles(files, recipe, names, values, [catalogue]);
-}
-
-/** `check FILE…`: what house rules find; 1 where one of it is an error. */
-export async function check(files: Files, names: readonly string[], values: BatchValues, asJson: boolean): Promise<number> {
-  const ids = (values.rules ?? '').split(',').filter(Boolean);
-  const unknown = ids.find((id) => !ruleById(id));
-  if (unknown !== undefined) throw new Unusable(`there is no house rule “${unknown}”. There are: ${rules.map((rule) => rule.id).join(', ')}.`);
-  const some = ids.length === 0 ? rules : rules.filter((rule) => ids.includes(rule.id));
-  const all: Record<string, readonly Finding[]> = {};
-  for (const name of names) {
-    const { doc, kinds } = await files.load(name);
-    all[name] = checkRules(doc, kinds, some);
-    if (!asJson) for (const item of all[name]) files.say(`${name}: ${item.severity}: ${item.rule}: ${item.message}`);
-  }
-  const found = Object.values(all).flat();
-  if (asJson) files.say(JSON.stringify(all));
-  else files.say(found.length === 0 ? 'Nothing was found.' : `${found.length} found.`);
-  return found.some((item) => item.severity === 'error') ? 1 : 0;
 }
 
 /** `table FILE` writes one; with `--from CSV` it is read back. */

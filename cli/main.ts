@@ -14,8 +14,10 @@ import { formatOf, readFile as readGraph } from '@basitax/core/formats/formats';
 import { createContext, Refused } from '@basitax/core/operation';
 import { describeOperations, operations, runOperation } from '@basitax/core/operations';
 import { z } from 'zod';
-import { batch, check, type Files, runScriptFiles, table, upgradeFiles } from './batch.ts';
+import { batch, type Files, runScriptFiles, table, upgradeFiles } from './batch.ts';
+import { check } from './check.ts';
 import { type Loaded, nodesNamed, type Said, sayComparison, sayCost, sayDependencies, sayFingerprint, sayLeftovers, sayMeasures, sayPatch } from './inspect.ts';
+import { merge } from './merge.ts';
 import { Unusable } from './unusable.ts';
 
 const help = `basitax — arranges and inspects node graphs
@@ -37,13 +39,14 @@ const help = `basitax — arranges and inspects node graphs
                                              a script over files, each written where it stands, all or nothing
   basitax batch RECIPE.json FILE… [--dry-run]
                                              a recipe over files: operations, scripts, fixes, checks, conditions
-  basitax check FILE… [--rules ID,ID…] [--json]
+  basitax check FILE… [--rules RULES.json | --rules ID,ID…] [--format text|json|sarif]
                                              what house rules find; status 1 where it is an error
   basitax upgrade MAPPING.json FILE… --to CATALOGUE.json [--dry-run]
                                              reads files with another version of their catalogue
   basitax table FILE --parameters NAME,NAME… [--where QUERY] [-o OUT.csv]
   basitax table FILE --from IN.csv [--dry-run] [-o OUT]
                                              parameters of nodes as CSV, and back
+  basitax merge BASE OURS THEIRS [-o OUT]    brings two versions together, into OURS; status 1 where ours was kept in a conflict
 
 Nodes are named by id, or by path: Nested/Node. Formats: .graph.json, .graphml, .dot or .gv. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
 Exit status: 0 fine, 1 done with findings (leftovers and differences too), 2 unusable input.
@@ -65,6 +68,7 @@ const options = {
   parameters: { type: 'string' },
   from: { type: 'string' },
   to: { type: 'string' },
+  format: { type: 'string' },
   json: { type: 'boolean' },
   nodes: { type: 'boolean' },
   patch: { type: 'boolean' },
@@ -145,23 +149,28 @@ async function overFiles(command: string, names: readonly string[], values: Retu
     load: (file) => load(file, values.catalogue),
     save,
     text: readText,
+    write: writeText,
     catalogue: loadCatalogue,
     say: (line) => void process.stdout.write(`${line}\n`),
     complain,
   };
   const [first, ...rest] = names;
   const isScript = command === 'run' && first !== undefined && /\.[cm]?[jt]s$/.test(first);
-  if (!isScript && !['batch', 'check', 'upgrade', 'table'].includes(command)) return undefined;
+  if (!isScript && !['batch', 'check', 'merge', 'upgrade', 'table'].includes(command)) return undefined;
   const least = command === 'check' || command === 'table' ? 1 : 2;
   if (names.length < least)
     throw new Unusable(
       `${command} takes ${least === 1 ? 'a file' : isScript ? 'a script and files' : command === 'batch' ? 'a recipe and files' : 'a mapping and files'}. See basitax --help.`,
     );
+  if (command === 'merge') {
+    if (names.length !== 3) throw new Unusable(`merge takes three files, BASE OURS THEIRS, not ${names.length}. See basitax --help.`);
+    return merge(files, names, values);
+  }
   if (values.output !== undefined && rest.length > 1) throw new Unusable('-o is for one file; without it each file is written where it stands.');
   if (isScript) return runScriptFiles(files, first, rest, values);
   if (command === 'batch') return batch(files, first!, rest, values);
   if (command === 'upgrade') return upgradeFiles(files, first!, rest, values);
-  return command === 'check' ? check(files, names, values, values.json === true) : table(files, first!, values);
+  return command === 'check' ? check(files, names, values) : table(files, first!, values);
 }
 
 /** Prints what a command says, and lists what was found in reading. */
@@ -251,6 +260,10 @@ async function save(file: string, { doc, kinds }: Loaded): Promise<void> {
     if (error instanceof UnreadableFile) throw new Unusable(error.message);
     throw error;
   }
+  await writeText(file, text);
+}
+
+async function writeText(file: string, text: string): Promise<void> {
   try {
     await writeFile(file, text);
   } catch (error) {

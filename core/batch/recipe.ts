@@ -4,7 +4,7 @@ import { mappingSchema } from './mapping.ts';
 
 const query = z.string().max(2000).default('').describe('Which nodes: a query; all where empty.');
 const graphs = z.enum(['all', 'outermost']).default('all').describe('In every graph of the file, or in the outermost only.');
-const ruleIds = z.array(z.string().max(100)).max(200).default([]).describe('House rules; all where none is named.');
+const ruleIds = z.array(z.string().max(100)).max(200).default([]).describe('House rules; the usual ones where none is named.');
 const catalogue = z.object({ id: z.string().min(1).max(100), version: z.int().min(0) });
 
 /** One step of a recipe. */

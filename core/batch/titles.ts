@@ -1,7 +1,7 @@
 import { plural } from '../operation.ts';
 import { operationById } from '../operations.ts';
 import type { Rule } from '../rules/rule.ts';
-import { rules } from '../rules/rules.ts';
+import { rules, usualRules } from '../rules/rules.ts';
 import type { Step } from './recipe.ts';
 
 /** A step in a few words. */
@@ -32,5 +32,5 @@ export function stepTitle(step: Step): string {
   }
 }
 
-/** The rules of a step: all where none is named. */
-export const rulesOf = (ids: readonly string[]): readonly Rule[] => (ids.length === 0 ? rules : rules.filter((rule) => ids.includes(rule.id)));
+/** The rules of a step: the usual ones where none is named. */
+export const rulesOf = (ids: readonly string[]): readonly Rule[] => (ids.length === 0 ? usualRules : rules.filter((rule) => ids.includes(rule.id)));

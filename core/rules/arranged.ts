@@ -12,7 +12,9 @@ export const overlap: Rule = {
   title: 'Overlap',
   severity: 'warning',
   group: 'reading',
+  subject: 'overlaps',
   why: 'What lies under another node cannot be read, and wires at it seem to belong to the other one.',
+  instead: 'Part them: unstacking moves them as little as it can and keeps their order.',
   *check(look: Look): Iterable<Found> {
     for (const graph of look.doc.graphs.keys()) {
       const boxes = look.boxes(graph);
@@ -45,7 +47,9 @@ export const stackedDuplicate: Rule = {
   title: 'Stacked duplicate',
   severity: 'warning',
   group: 'leftovers',
+  subject: 'leftovers',
   why: 'A copy that lies on the node it was made from is mostly a slip: one is changed, the other goes on computing the old.',
+  instead: 'Keep one of them for all that take from it, or move them apart where both are meant.',
   *check(look: Look): Iterable<Found> {
     for (const group of equalNodes(look.doc, look.kinds)) {
       const graph = group[0]!.graph;
@@ -76,7 +80,9 @@ export const equalParts: Rule = {
   title: 'Equal parts',
   severity: 'info',
   group: 'leftovers',
+  subject: 'leftovers',
   why: 'A part that is there twice is computed twice, and has to be changed twice.',
+  instead: 'Keep one part, and let all take from that.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     const groups = equalNodes(doc, kinds);
     const graph = dependencyGraph(doc, kinds);
@@ -117,7 +123,9 @@ export const throughNode: Rule = {
   title: 'Wire through a node',
   severity: 'warning',
   group: 'reading',
+  subject: 'wires',
   why: 'A wire that runs through a node looks as if it ended there.',
+  instead: 'Make room around the node, or draw wires at right angles, so that they find a way round.',
   *check(look: Look): Iterable<Found> {
     const { view, kinds } = look;
     const style = view.head.wireStyle ?? 'right-angled';

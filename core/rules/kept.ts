@@ -10,7 +10,9 @@ export const defaultName: Rule = {
   title: 'Default name',
   severity: 'info',
   group: 'leftovers',
+  subject: 'names',
   why: 'A kind and a number say nothing of what the node is for; whoever reads the list of nodes has to look at each.',
+  instead: 'Name it after what it gives: after its frame, what it feeds, or what it comes from.',
   *check(look: Look): Iterable<Found> {
     for (const node of look.doc.nodes.values()) {
       if (node.label || !isDefaultName(node.name, node.kind, look.kinds) || look.kinds.isFixture(node.kind)) continue;
@@ -40,7 +42,9 @@ export const emptyFrame: Rule = {
   title: 'Empty frame',
   severity: 'info',
   group: 'leftovers',
+  subject: 'leftovers',
   why: 'A frame without members says that something should be there.',
+  instead: 'Delete the frame, or put into it what it was made for.',
   *check({ doc }: Look): Iterable<Found> {
     const index = indexOf(doc);
     for (const frame of doc.frames.values())
@@ -54,7 +58,9 @@ export const missingAsset: Rule = {
   title: 'Missing asset',
   severity: 'error',
   group: 'reading',
+  subject: 'parameters',
   why: 'A path that leads nowhere stops the render, late and somewhere else.',
+  instead: 'Point it to where the file lies now, or put the file back.',
   *check({ doc, kinds, facts }: Look): Iterable<Found> {
     if (!facts.assets) return;
     for (const { node, parameter, path } of readPaths(doc, kinds)) {

@@ -23,6 +23,13 @@ export type Facts = z.infer<typeof factsSchema>;
 /** Leftovers are what could go or was forgotten; the others make a graph harder to read or to trust. */
 export type RuleGroup = 'leftovers' | 'reading';
 
+/** What a rule is about, in the order in which they are listed. */
+export const subjects = ['overlaps', 'wires', 'frames', 'names', 'colours', 'remote links', 'leftovers', 'parameters', 'size'] as const;
+export type Subject = (typeof subjects)[number];
+
+/** What a rule is set to: as its options have it. */
+export type RuleOptions = Readonly<Record<string, unknown>>;
+
 /** A house rule: what it looks for, how bad that is, and why. */
 export interface Rule {
   /** Words in kebab case. */
@@ -30,10 +37,25 @@ export interface Rule {
   readonly title: string;
   readonly severity: Severity;
   readonly group: RuleGroup;
+  readonly subject: Subject;
   /** One sentence: why it is a rule. */
   readonly why: string;
-  check(look: Look): Iterable<Found>;
+  /** One sentence: what to do instead. */
+  readonly instead: string;
+  /** What can be set, each with a default and a description. */
+  readonly options?: z.ZodObject;
+  /** Looked for only where a team asks for it: a matter of the house’s own taste. */
+  readonly optional?: true;
+  check(look: Look, options: RuleOptions): Iterable<Found>;
 }
+
+/** A rule with options, which its check gets as they are typed. */
+export const rule = <Options extends z.ZodObject>(
+  one: Omit<Rule, 'options' | 'check'> & { readonly options: Options; check(look: Look, options: z.output<Options>): Iterable<Found> },
+): Rule => one as Rule;
+
+/** A limit that can be set. */
+export const most = (start: number, what: string, highest = 100_000): z.ZodDefault<z.ZodNumber> => z.number().min(0).max(highest).default(start).describe(what);
 
 /** A finding before it has the name and severity of its rule. */
 export interface Found {
@@ -72,11 +94,16 @@ export const fix = (operation: string, selection: readonly Id[], options?: Json)
 });
 
 /** The findings of a rule, in order of ids: the order of a file’s tables means nothing. */
-export function findingsOf(rule: Rule, look: Look): Finding[] {
-  const found = [...rule.check(look)].sort((a, b) => compareIds(a.id, b.id) || (a.message < b.message ? -1 : 1));
+export function findingsOf(
+  rule: Rule,
+  look: Look,
+  { severity: set, options, concerns }: { severity?: Severity; options?: RuleOptions; concerns?(one: Found): boolean } = {},
+): Finding[] {
+  const all = [...rule.check(look, options ?? rule.options?.parse({}) ?? {})];
+  const found = (concerns ? all.filter(concerns) : all).sort((a, b) => compareIds(a.id, b.id) || (a.message < b.message ? -1 : 1));
   return found.map(({ graph, id, message, fix: mend, severity }) => ({
     rule: rule.id,
-    severity: severity ?? rule.severity,
+    severity: set ?? severity ?? rule.severity,
     place: placeOf(look.doc, graph, id),
     message,
     ...(mend && { fix: mend }),

@@ -16,7 +16,9 @@ export const lostEnd: Rule = {
   title: 'Lost end',
   severity: 'error',
   group: 'leftovers',
+  subject: 'remote links',
   why: 'What listens for something that is gone takes nothing, without a sign where it is used.',
+  instead: 'Let it listen for something that is there, or take it away.',
   *check({ doc }: Look): Iterable<Found> {
     const index = indexOf(doc);
     for (const tap of index.nodesOfKind(builtin.tap))
@@ -64,7 +66,9 @@ export const unused: Rule = {
   title: 'Unused',
   severity: 'info',
   group: 'leftovers',
+  subject: 'leftovers',
   why: 'What nothing reads is computed, or read by people, for nothing.',
+  instead: 'Delete it with its wires, or wire it to what it is for.',
   *check(look: Look): Iterable<Found> {
     for (const { node, isRead: read } of idle(look))
       if (!read && node.kind !== builtin.beacon)
@@ -77,7 +81,9 @@ export const unreachable: Rule = {
   title: 'Unreachable',
   severity: 'info',
   group: 'leftovers',
+  subject: 'leftovers',
   why: 'What is read only by things that nothing needs is kept alive for nothing.',
+  instead: 'Clear out what no end needs.',
   *check(look: Look): Iterable<Found> {
     for (const { node, isRead: read } of idle(look))
       if (read) yield { graph: node.graph, id: node.id, message: `“${caption(node)}” (${look.kinds.title(node.kind)}) reaches no end of the file.`, ...fix('clear-out', []) };
@@ -92,7 +98,9 @@ export const longBypassed: Rule = {
   title: 'Bypassed',
   severity: 'info',
   group: 'leftovers',
+  subject: 'leftovers',
   why: 'What was switched off to try something out, and stayed off, is a riddle to whoever comes next.',
+  instead: 'Delete it, or switch it on again.',
   *check({ doc, facts }: Look): Iterable<Found> {
     for (const node of doc.nodes.values()) {
       if (!node.bypassed) continue;
@@ -111,7 +119,9 @@ export const cycle: Rule = {
   title: 'Cycle',
   severity: 'warning',
   group: 'leftovers',
+  subject: 'wires',
   why: 'What depends on itself has no order in which it could be computed, unless the host knows what a turn is.',
+  instead: 'Switch off the wires that close it, or take what is needed from before it.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     const graph = dependencyGraph(doc, kinds);
     const loops = kinds.catalogue.loops === 'allowed' ? { severity: 'info' as const } : {};

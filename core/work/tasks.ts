@@ -28,7 +28,7 @@ import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { routesOf } from '../route/route.ts';
 import { factsSchema } from '../rules/rule.ts';
-import { checkRules, rules } from '../rules/rules.ts';
+import { checkRules, rules, usualRules } from '../rules/rules.ts';
 import { scriptJobSchema } from '../script/job.ts';
 import type { ScriptOptions, ScriptValues } from '../script/options.ts';
 import { describeScript, reached, runScript, type ScriptOutcome } from '../script/run.ts';
@@ -284,10 +284,10 @@ function inspectNodes(raw: unknown, tools: Tools): { dependencies: Dependencies;
   return { dependencies: dependencies(doc, tools.kinds, input.ids), paths };
 }
 
-/** What house rules find; all of them where none are named. */
+/** What house rules find; the usual ones where none are named. */
 function findings(raw: unknown, tools: Tools): readonly Finding[] {
   const input = z.object({ rules: ids.optional(), facts: factsSchema }).parse(raw);
-  const some = input.rules === undefined ? rules : rules.filter((rule) => input.rules!.includes(rule.id));
+  const some = input.rules === undefined ? usualRules : rules.filter((rule) => input.rules!.includes(rule.id));
   return checkRules(need(tools.doc), tools.kinds, some, input.facts);
 }
 

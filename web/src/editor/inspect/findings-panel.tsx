@@ -4,7 +4,7 @@ import { plural } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
 import { readPaths } from '@basitax/core/rules/kept';
 import type { Facts, Rule } from '@basitax/core/rules/rule';
-import { rules } from '@basitax/core/rules/rules';
+import { usualRules } from '@basitax/core/rules/rules';
 import { useQuery } from '@tanstack/react-query';
 import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
 import { type ReactNode, useMemo, useState } from 'react';
@@ -26,7 +26,7 @@ export function FindingsPanel(): ReactNode {
   const state = useEditing();
   const [group, setGroup] = useState<Group>('leftovers');
   const facts = useFacts(state);
-  const some = rules.filter((rule) => group === 'all' || rule.group === 'leftovers');
+  const some = usualRules.filter((rule) => group === 'all' || rule.group === 'leftovers');
   const { answer, problem } = useTask('findings', { rules: some.map((rule) => rule.id), facts: facts.facts }, group === 'all' ? drawRunner : adviceRunner);
   return (
     <SidePanel

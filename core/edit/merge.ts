@@ -1,0 +1,62 @@
+import { caption, type Doc, placeOf } from '../document/doc.ts';
+import { parseDoc, writeDoc } from '../document/file.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { type Finding, finding } from '../finding.ts';
+import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
+import { diff } from './diff.ts';
+import { type Conflict, rebase } from './rebase.ts';
+import { apply } from './step.ts';
+
+export interface Merged {
+  /** Ours, with all of theirs that does not stand against it. */
+  readonly doc: Doc;
+  /** What stands against each other, where ours was kept. `mine` is theirs here, since it is theirs that is brought over. */
+  readonly conflicts: readonly Conflict[];
+  /** What was adapted or repaired, and where a node now takes from something that neither side meant. */
+  readonly findings: readonly Finding[];
+}
+
+/**
+ * Brings two versions of one document together that both came from `base` (docs/semantics.md, Rebase and merge). The result can be read by its own
+ * rules, whatever the versions were. O(records + steps of both + ports).
+ */
+export function mergeDocs(base: Doc, ours: Doc, theirs: Doc, kinds: Kinds): Merged {
+  const { edit, conflicts, notes } = rebase(diff(base, theirs), diff(base, ours), ours);
+  // half of an act may be left where the other half was refused
+  const { doc, findings } = parseDoc(writeDoc(apply(ours, edit)));
+  const unmeant = conflicts.length > 0 ? [] : unmeantWiring(doc, { base, ours, theirs }, kinds);
+  return { doc, conflicts, findings: [...notes, ...findings, ...unmeant] };
+}
+
+/** What each input of each node takes in the end. */
+function sourcesOf(doc: Doc, kinds: Kinds): ReadonlyMap<string, string> {
+  const { nodes, inputs } = dependencyGraph(doc, kinds);
+  const found = new Map<string, string>();
+  nodes.forEach((node, i) => {
+    for (const { port, source } of inputs[i]!) {
+      const key = `${node.id} ${port}`;
+      found.set(key, [...(found.get(key)?.split('\n') ?? []), `${source.node} ${source.port}`].sort().join('\n'));
+    }
+  });
+  return found;
+}
+
+/** Nodes that take neither what they took where nobody changed it, nor what the one who changed it meant: feeds and names reach further than one edit sees. */
+function unmeantWiring(doc: Doc, { base, ours, theirs }: { base: Doc; ours: Doc; theirs: Doc }, kinds: Kinds): Finding[] {
+  const [was, mine, other, now] = [base, ours, theirs, doc].map((one) => sourcesOf(one, kinds)) as [
+    ReadonlyMap<string, string>,
+    ReadonlyMap<string, string>,
+    ReadonlyMap<string, string>,
+    ReadonlyMap<string, string>,
+  ];
+  return [...new Set([...now.keys(), ...mine.keys(), ...other.keys()])].sort().flatMap((key) => {
+    const [id, port] = key.split(' ') as [string, string];
+    const node = doc.nodes.get(id);
+    if (!node) return [];
+    const meant = mine.get(key) === was.get(key) ? other.get(key) : mine.get(key);
+    if (now.get(key) === meant || now.get(key) === mine.get(key)) return [];
+    return [
+      finding('merge-wiring', 'warning', placeOf(doc, node.graph, id), `“${caption(node)}” now takes something else at ${port} than either side meant: look at what feeds it.`),
+    ];
+  });
+}

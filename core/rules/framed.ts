@@ -1,0 +1,195 @@
+import { z } from 'zod';
+import { parseColor } from '../color/contrast.ts';
+import { leastContrast, palette, seenOn } from '../color/scheme.ts';
+import { caption, indexOf } from '../document/doc.ts';
+import { frameRects, framesAround, overlaps, type Rect, titleOf } from '../document/geometry.ts';
+import { plural } from '../operation.ts';
+import { type Found, fix, type Look, listed, most, type Rule, rule } from './rule.ts';
+
+export const untitledFrameRule: Rule = {
+  id: 'untitled-frame',
+  title: 'Frame without a title',
+  severity: 'warning',
+  group: 'reading',
+  subject: 'frames',
+  why: 'A frame says that things belong together; without a title it does not say as what.',
+  instead: 'Give it a title, or take it away.',
+  *check({ doc }: Look): Iterable<Found> {
+    for (const frame of doc.frames.values()) if (frame.title.trim() === '') yield { graph: frame.graph, id: frame.id, message: 'A frame has no title.' };
+  },
+};
+
+const inside = (inner: Rect, outer: Rect): boolean =>
+  inner.x >= outer.x && inner.y >= outer.y && inner.x + inner.width <= outer.x + outer.width && inner.y + inner.height <= outer.y + outer.height;
+
+export const strangerInFrame: Rule = {
+  id: 'stranger-in-frame',
+  title: 'Stranger in a frame',
+  severity: 'warning',
+  group: 'reading',
+  subject: 'frames',
+  why: 'A node that lies in a frame looks like a member, and stays behind when the frame is moved or folded.',
+  instead: 'Make it a member, or move it out.',
+  *check(look: Look): Iterable<Found> {
+    const { doc, view, kinds } = look;
+    for (const graph of doc.graphs.keys()) {
+      const frames = frameRects(view, kinds, graph);
+      if (frames.size === 0) continue;
+      const { nodes, rects } = look.boxes(graph);
+      for (const [i, node] of nodes.entries()) {
+        const around = new Set(framesAround(view, node).map((frame) => frame.id));
+        // of frames in frames the innermost is meant
+        const host = [...frames].filter(([id, rect]) => !around.has(id) && inside(rects[i]!, rect)).sort((a, b) => a[1].width * a[1].height - b[1].width * b[1].height)[0];
+        if (!host || !doc.nodes.has(node.id)) continue;
+        yield {
+          graph,
+          id: node.id,
+          message: `“${caption(node)}” lies in the frame “${titleOf(doc.frames.get(host[0]))}” and is no member of it.`,
+          ...fix('to-frame', [node.id], { frame: host[0] }),
+        };
+      }
+    }
+  },
+};
+
+export const frameOverlap: Rule = {
+  id: 'frame-overlap',
+  title: 'Frames on one another',
+  severity: 'warning',
+  group: 'reading',
+  subject: 'frames',
+  why: 'Where frames cross, nobody sees which of them a node belongs to.',
+  instead: 'Make room between the frames, or put one into the other.',
+  *check({ doc, view, kinds }: Look): Iterable<Found> {
+    for (const graph of doc.graphs.keys()) {
+      const rects = [...frameRects(view, kinds, graph)];
+      for (const [i, [one, rect]] of rects.entries()) {
+        const frame = view.frames.get(one)!;
+        const others = rects.slice(i + 1).filter(([id, other]) => {
+          const second = view.frames.get(id)!;
+          return overlaps(rect, other) && !framesAround(view, frame).includes(second) && !framesAround(view, second).includes(frame);
+        });
+        if (others.length === 0) continue;
+        const message = `The frame “${titleOf(frame)}” lies on ${listed(others.map(([id]) => titleOf(view.frames.get(id))))}.`;
+        yield { graph, id: one, message, ...fix('frame-spacing', []) };
+      }
+    }
+  },
+};
+
+export const frameless = rule({
+  id: 'frameless',
+  title: 'Nodes without a frame',
+  severity: 'info',
+  group: 'reading',
+  subject: 'frames',
+  optional: true,
+  why: 'In a graph of more than a screen, frames with titles are what the eye finds its way by.',
+  instead: 'Frame what belongs together; regions can be proposed.',
+  options: z.object({ least: most(60, 'Nodes from which on a graph wants frames.'), most: most(20, 'Percent of the nodes that may stand outside of all frames.', 100) }),
+  *check({ doc, kinds }: Look, { least, most: limit }): Iterable<Found> {
+    for (const graph of doc.graphs.keys()) {
+      const nodes = indexOf(doc)
+        .nodesIn(graph)
+        .filter((node) => !kinds.isFixture(node.kind));
+      const loose = nodes.filter((node) => node.frame === undefined);
+      const share = (100 * loose.length) / Math.max(1, nodes.length);
+      if (nodes.length < least || share <= limit) continue;
+      yield {
+        graph,
+        id: loose[0]!.id,
+        message: `${loose.length} of ${nodes.length} nodes stand in no frame: ${Math.round(share)} %, more than ${limit} %.`,
+        ...fix('propose-frames', []),
+      };
+    }
+  },
+});
+
+export const crowdedFrame = rule({
+  id: 'crowded-frame',
+  title: 'Crowded frame',
+  severity: 'info',
+  group: 'reading',
+  subject: 'frames',
+  why: 'One title for very many nodes says of none of them what it is there for.',
+  instead: 'Put frames into the frame, or nest what is of a piece.',
+  options: z.object({ most: most(80, 'Nodes that may be members of a frame itself.') }),
+  *check({ doc }: Look, { most: limit }): Iterable<Found> {
+    for (const frame of doc.frames.values()) {
+      const count = indexOf(doc).membersOf(frame.id).length;
+      if (count > limit) yield { graph: frame.graph, id: frame.id, message: `The frame “${titleOf(frame)}” holds ${count} nodes, more than ${limit}.` };
+    }
+  },
+});
+
+export const silentFrame = rule({
+  id: 'silent-frame',
+  title: 'Frame without a note',
+  severity: 'info',
+  group: 'reading',
+  subject: 'frames',
+  optional: true,
+  why: 'Whoever takes a file over reads the notes of its frames first.',
+  instead: 'Write in a sentence or two what the frame is about.',
+  options: z.object({ least: most(12, 'Members from which on a frame wants a note.') }),
+  *check({ doc }: Look, { least }): Iterable<Found> {
+    for (const frame of doc.frames.values()) {
+      const count = indexOf(doc).membersOf(frame.id).length;
+      if (count >= least && !frame.note?.trim())
+        yield { graph: frame.graph, id: frame.id, message: `The frame “${titleOf(frame)}” holds ${plural(count, 'node')} and has no note.` };
+    }
+  },
+});
+
+export const offPalette = rule({
+  id: 'off-palette',
+  title: 'Colour of one’s own',
+  severity: 'info',
+  group: 'reading',
+  subject: 'colours',
+  optional: true,
+  why: 'Colours mean something only as long as there are few, and the same in all files.',
+  instead: 'Take a colour of the house, or none, so that the scheme counts.',
+  options: z.object({
+    colors: z
+      .array(z.string().max(30))
+      .max(100)
+      .default(palette.map((one) => one.color))
+      .describe('The colours of the house, each as #rrggbb.'),
+  }),
+  *check({ doc }: Look, { colors }): Iterable<Found> {
+    const allowed = new Set(colors.map((color) => color.toLowerCase()));
+    for (const item of [...doc.nodes.values(), ...doc.frames.values()])
+      if (item.color && !allowed.has(item.color.toLowerCase())) {
+        const what = 'kind' in item ? `“${caption(item)}”` : `The frame “${titleOf(item)}”`;
+        yield { graph: item.graph, id: item.id, message: `${what} has the colour ${item.color}, which is none of the house’s ${colors.length}.`, ...fix('color', [item.id]) };
+      }
+  },
+});
+
+export const paleColor = rule({
+  id: 'pale-colour',
+  title: 'Colour that cannot be seen',
+  severity: 'info',
+  group: 'reading',
+  subject: 'colours',
+  optional: true,
+  why: 'What stands out less than 3:1 from its ground is not seen by many (WCAG 2.2, 1.4.11), so that it is drawn darker or lighter than it was chosen.',
+  instead: 'Take a colour that is seen on paper and at night.',
+  options: z.object({ theme: z.enum(['paper', 'night', 'both']).default('both').describe('Where it has to be seen.') }),
+  *check({ doc }: Look, { theme }): Iterable<Found> {
+    const themes = theme === 'both' ? (['paper', 'night'] as const) : ([theme] as const);
+    for (const item of [...doc.nodes.values(), ...doc.frames.values()]) {
+      if (!parseColor(item.color)) continue;
+      const pale = themes.filter((one) => seenOn(item.color!, one) < leastContrast);
+      if (pale.length === 0) continue;
+      const what = 'kind' in item ? `“${caption(item)}”` : `The frame “${titleOf(item)}”`;
+      yield {
+        graph: item.graph,
+        id: item.id,
+        message: `${what} has the colour ${item.color}, which hardly stands out ${pale.map((one) => (one === 'paper' ? 'on paper' : 'at night')).join(' and ')}.`,
+        ...fix('color', [item.id]),
+      };
+    }
+  },
+});

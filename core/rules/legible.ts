@@ -1,0 +1,202 @@
+import { z } from 'zod';
+import { builtin } from '../document/builtin.ts';
+import { caption, indexOf } from '../document/doc.ts';
+import { flowOf } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import { judge } from '../inspect/faults.ts';
+import { runsBackward, windowsOf } from '../inspect/lines.ts';
+import { plural } from '../operation.ts';
+import { type Found, fix, type Look, listed, most, type Rule, rule } from './rule.ts';
+
+/** The one that comes up most often, the first by id among equals. */
+function commonest(ids: readonly Id[]): Id {
+  const counts = new Map<Id, number>();
+  for (const id of ids) counts.set(id, (counts.get(id) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1))[0]![0];
+}
+
+export const backwardWires = rule({
+  id: 'backward-wires',
+  title: 'Wires against the flow',
+  severity: 'info',
+  group: 'reading',
+  subject: 'wires',
+  why: 'Whoever reads along the flow has to go back for each wire that runs against it.',
+  instead: 'Arrange the graph by its wiring; what is left are cycles.',
+  options: z.object({ most: most(20, 'Percent of the wires of a graph that may run against its flow.', 100) }),
+  *check(look: Look, { most: limit }): Iterable<Found> {
+    for (const graph of look.doc.graphs.keys()) {
+      const { wires, lines } = judge(look.view, look.kinds, graph);
+      const flow = flowOf(look.view, graph);
+      const back = wires.filter((_, i) => runsBackward(lines[i]!.route, flow));
+      const share = (100 * back.length) / Math.max(1, wires.length);
+      if (back.length < 2 || share <= limit) continue;
+      const message = `${back.length} of ${wires.length} wires run against the flow: ${Math.round(share)} %, more than ${limit} %.`;
+      yield { graph, id: commonest(back.map((wire) => wire.to.node)), message, ...fix('arrange', []) };
+    }
+  },
+});
+
+export const longWires = rule({
+  id: 'long-wires',
+  title: 'Long wires',
+  severity: 'info',
+  group: 'reading',
+  subject: 'wires',
+  why: 'A wire whose ends are never seen together has to be followed by hand.',
+  instead: 'Turn it into a remote link with a telling name, or bring its ends together.',
+  options: z.object({ most: most(3, 'Windows of 1280 × 800 px that a wire may reach beyond its own.', 100) }),
+  *check(look: Look, { most: limit }): Iterable<Found> {
+    for (const graph of look.doc.graphs.keys()) {
+      const { wires, lines } = judge(look.view, look.kinds, graph);
+      const byNode = new Map<Id, { ids: Id[]; windows: number }>();
+      wires.forEach((wire, i) => {
+        const windows = windowsOf(lines[i]!.route);
+        // a folded frame stands for what it holds: its wires are those inside
+        if (windows <= limit || !look.doc.wires.has(wire.id) || !look.doc.nodes.has(wire.from.node)) return;
+        const known = byNode.get(wire.from.node) ?? { ids: [], windows: 0 };
+        byNode.set(wire.from.node, { ids: [...known.ids, wire.id], windows: Math.max(known.windows, windows) });
+      });
+      for (const [id, { ids, windows }] of byNode) {
+        const from = look.doc.nodes.get(id)!;
+        const message = `${ids.length === 1 ? 'A wire' : `${ids.length} wires`} from “${caption(from)}” ${ids.length === 1 ? 'reaches' : 'reach'} ${windows} windows far, more than ${limit}.`;
+        yield { graph, id, message, ...(from.kind !== builtin.tap && fix('to-links', ids)) };
+      }
+    }
+  },
+});
+
+export const manyCrossings = rule({
+  id: 'many-crossings',
+  title: 'Many crossings',
+  severity: 'info',
+  group: 'reading',
+  subject: 'wires',
+  why: 'Of all that makes a drawing hard to read, crossings count most (Purchase, “Which aesthetic has the greatest effect on human understanding?”, Graph Drawing 1997).',
+  instead: 'Arrange the graph; turn what still runs across everything into remote links.',
+  options: z.object({ most: most(1.5, 'Crossings for each wire of a graph.', 1000) }),
+  *check(look: Look, { most: limit }): Iterable<Found> {
+    for (const graph of look.doc.graphs.keys()) {
+      const { wires, faults } = judge(look.view, look.kinds, graph);
+      const count = faults.count('crossing');
+      const each = count / Math.max(1, wires.length);
+      if (each <= limit) continue;
+      const message = `${count} crossings of ${plural(wires.length, 'wire')}: ${each.toFixed(1)} for each, more than ${limit}.`;
+      yield { graph, id: commonest(wires.flatMap((wire) => [wire.from.node, wire.to.node])), message, ...fix('arrange', []) };
+    }
+  },
+});
+
+export const switchedOff: Rule = {
+  id: 'switched-off',
+  title: 'Wire switched off',
+  severity: 'info',
+  group: 'leftovers',
+  subject: 'wires',
+  why: 'A wire that carries nothing looks at a distance as if it did.',
+  instead: 'Cut it, or switch it on again.',
+  *check({ doc }: Look): Iterable<Found> {
+    for (const wire of doc.wires.values()) {
+      if (!wire.off) continue;
+      const [from, to] = [doc.nodes.get(wire.from.node)!, doc.nodes.get(wire.to.node)!];
+      yield { graph: to.graph, id: to.id, message: `The wire from “${caption(from)}” to “${caption(to)}” is switched off.`, ...fix('cut-wires', [wire.id]) };
+    }
+  },
+};
+
+export const rerouteChain = rule({
+  id: 'reroute-chain',
+  title: 'Chain of reroute points',
+  severity: 'info',
+  group: 'reading',
+  subject: 'wires',
+  why: 'Points by which a wire was led by hand stay where they were when what it leads round has gone.',
+  instead: 'Delete the points: the wire finds its own way, and what feeds what stays.',
+  options: z.object({ most: most(3, 'Reroute points that may follow one another.', 1000) }),
+  *check({ doc }: Look, { most: limit }): Iterable<Found> {
+    const index = indexOf(doc);
+    const before = (id: Id): Id | undefined => {
+      const from = index.wireInto(id, 'in')?.from.node;
+      return from !== undefined && doc.nodes.get(from)?.kind === builtin.reroute ? from : undefined;
+    };
+    const points = index.nodesOfKind(builtin.reroute);
+    const followed = new Set(points.flatMap((point) => before(point.id) ?? []));
+    for (const point of points) {
+      // each chain is told of once, at its end
+      if (followed.has(point.id)) continue;
+      const chain: Id[] = [];
+      for (let at: Id | undefined = point.id; at !== undefined && !chain.includes(at); at = before(at)) chain.push(at);
+      if (chain.length > limit)
+        yield { graph: point.graph, id: point.id, message: `${chain.length} reroute points follow one another, more than ${limit}.`, ...fix('delete', chain) };
+    }
+  },
+});
+
+export const largeGraph = rule({
+  id: 'large-graph',
+  title: 'Large graph',
+  severity: 'info',
+  group: 'reading',
+  subject: 'size',
+  why: 'Nobody has more than some hundred nodes in mind; what belongs together is found faster in a graph of its own.',
+  instead: 'Nest what is of a piece, or publish it as a shared kind.',
+  options: z.object({ most: most(400, 'Nodes in one graph.') }),
+  *check({ doc }: Look, { most: limit }): Iterable<Found> {
+    for (const graph of doc.graphs.keys()) {
+      const nodes = indexOf(doc).nodesIn(graph);
+      if (nodes.length > limit) yield { graph, id: nodes[0]!.id, message: `This graph has ${nodes.length} nodes, more than ${limit}.` };
+    }
+  },
+});
+
+export const deepNesting = rule({
+  id: 'deep-nesting',
+  title: 'Deep nesting',
+  severity: 'info',
+  group: 'reading',
+  subject: 'size',
+  why: 'What lies many doors down is found by nobody who does not know that it is there.',
+  instead: 'Unnest a level, or publish the inner graph as a shared kind.',
+  options: z.object({ most: most(4, 'Graphs that may lie in one another, the outermost not counted.', 100) }),
+  *check({ doc }: Look, { most: limit }): Iterable<Found> {
+    const index = indexOf(doc);
+    for (const graph of doc.graphs.keys()) {
+      let depth = 0;
+      const seen = new Set<Id>();
+      for (let host = index.hostOf(graph); host && !seen.has(host.id); host = index.hostOf(host.graph)) {
+        seen.add(host.id);
+        depth++;
+      }
+      const own = index.hostOf(graph);
+      // the first that is too deep is told of, not all that lies in it
+      if (own && depth === limit + 1) yield { graph: own.graph, id: own.id, message: `“${caption(own)}” lies ${depth} graphs deep, more than ${limit}.` };
+    }
+  },
+});
+
+export const lowReadability = rule({
+  id: 'low-readability',
+  title: 'Hard to read',
+  severity: 'warning',
+  group: 'reading',
+  subject: 'size',
+  optional: true,
+  why: 'A score for each graph tells a team which of hundreds to look at first.',
+  instead: 'Go through the worst places that the inspection names; arranging mends most of them.',
+  options: z.object({ least: most(50, 'The readability that each graph has to have, of 100.', 100) }),
+  *check(look: Look, { least }): Iterable<Found> {
+    for (const graph of look.doc.graphs.keys()) {
+      const nodes = indexOf(look.doc).nodesIn(graph);
+      if (nodes.length < 2) continue;
+      const { score, parts } = judge(look.view, look.kinds, graph);
+      if (score >= least) continue;
+      const worst = [...parts].sort((a, b) => b.of - b.points - (a.of - a.points)).slice(0, 2);
+      yield {
+        graph,
+        id: nodes[0]!.id,
+        message: `Readability is ${score.toFixed(0)}, less than ${least}; most is lost by ${listed(worst.map((part) => part.type))}.`,
+        ...fix('arrange', []),
+      };
+    }
+  },
+});
