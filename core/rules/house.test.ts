@@ -69,7 +69,7 @@ describe('the house rules', () => {
         .node(`b${i}`, 'round', { x: 900, y: 50 + (7 - i) * 100 })
         .wire(`a${i}.out`, `b${i}.in`);
     const { doc } = pad;
-    expect(said(doc, 'many-crossings')[0]).toMatch(/^28 crossings of 8 wires: 3\.5 for each, more than 1\.5\.$/);
+    expect(said(doc, 'many-crossings')[0]).toMatch(/^28 crossings of 8 wires: 3\.50 for each, more than 1\.5\.$/);
     expect(said(await fixed(doc, found(doc, 'many-crossings')[0]!), 'many-crossings')).toEqual([]);
     expect(found(doc, 'low-readability', { least: 99 })[0]!.message).toMatch(/^Readability is \d+, less than 99; most is lost by “crossing” and /);
     expect(said(doc, 'low-readability', { least: 0 })).toEqual([]);

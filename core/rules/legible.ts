@@ -81,7 +81,7 @@ export const manyCrossings = rule({
       const count = faults.count('crossing');
       const each = count / Math.max(1, wires.length);
       if (each <= limit) continue;
-      const message = `${count} crossings of ${plural(wires.length, 'wire')}: ${each.toFixed(1)} for each, more than ${limit}.`;
+      const message = `${count} crossings of ${plural(wires.length, 'wire')}: ${each.toFixed(2)} for each, more than ${limit}.`;
       yield { graph, id: commonest(wires.flatMap((wire) => [wire.from.node, wire.to.node])), message, ...fix('arrange', []) };
     }
   },
