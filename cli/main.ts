@@ -48,7 +48,7 @@ const help = `basitax — arranges and inspects node graphs
                                              parameters of nodes as CSV, and back
   basitax merge BASE OURS THEIRS [-o OUT]    brings two versions together, into OURS; status 1 where ours was kept in a conflict
 
-Nodes are named by id, or by path: Nested/Node. Formats: .graph.json, .graphml, .dot or .gv. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
+Nodes are named by id, or by path: Nested/Node. Formats: .graph.json, .graphml, .jgf.json, .dot or .gv. Kinds come from --catalogue FILE, or from NAME.catalogue.json beside the file.
 Exit status: 0 fine, 1 done with findings (leftovers and differences too), 2 unusable input.
 `;
 

@@ -64,6 +64,10 @@ export function formatPage(): string {
     '',
     '`<port name>` inside `<node>`, `sourceport` and `targetport` on `<edge>`, a nested `<graph>` for a nested graph and, with data `role` = `frame`, for a frame. Keys by `attr.name`: `x`, `y`, `width`, `height` (top-left, pixels), `name`, `kind`, `label`, `title`, `color`, `parameters` (JSON) on nodes and `route` on edges (`x,y x,y …`). Ids of nodes, wires and ports written by others stay as they are, there and back; keys that we do not know are carried through, markup included. An edge that names no port gets one here, and is written back without one. A node without size gets one from its captions and ports; without position it is arranged on import. Edges that cross levels are led through boundary ports, and that is reported. XML that declares entities of its own is refused.',
     '',
+    '## JSON Graph Format',
+    '',
+    '[Version 2](https://jsongraphformat.info), `*.jgf.json`: nodes by id with `label` and `metadata`, edges with `source`, `target`, `relation`. Metadata `x` and `y` are places, `sourcePort` and `targetPort` name ports; everything else that we know stands under `basitax`, so that a document comes back whole. Of what others wrote, labels, relations and metadata go back as they came. Of several graphs the first is read, hyperedges are left out; both are said.',
+    '',
   ].join('\n');
 }
 

@@ -10,7 +10,7 @@ import type { Flow, Frame, Graph, GraphNode, Head, Port, Wire } from '../documen
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { recordPorts, recordText } from './dot-record.ts';
-import { bridgeLevels, type LooseWire } from './levels.ts';
+import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 
 /** Points to the inch: DOT gives sizes in inches and places in points, which we take as pixels. */
 export const inch = 72;
@@ -75,7 +75,7 @@ class Reader {
   private readonly graph: { id: Id } & Record<string, Json> = { id: 'root' };
   private readonly nodes = new Map<Id, GraphNode>();
   private readonly frames = new Map<Id, Frame>();
-  private readonly used = new Set<string>(['root']);
+  private readonly claim = idClaimer(['root']);
   private readonly nodeIds = new Map<string, Id>();
   private readonly attributes = new Map<Id, Record<string, string>>();
   private readonly edges: { from: Syntax; to: Syntax; attributes: Attributes }[] = [];
@@ -92,7 +92,7 @@ class Reader {
     const name = graph.id?.value ?? 'Main';
     const graphs = new Map<Id, Graph>([['root', { ...this.graph, id: 'root', name: name.slice(0, 200), flow: flows[this.graphAttributes.rankdir ?? 'TB'] ?? 'down' }]]);
     const { wires, made } = bridgeLevels(this.looseWires(), this.nodes, graphs, 'root', {
-      claim: (wanted) => this.claim(wanted),
+      claim: this.claim,
       say: (rule, severity, message, place) => this.say(rule, severity, message, place),
     });
     const head: Head = {
@@ -107,14 +107,6 @@ class Reader {
     const doc: Doc = { ...emptyDoc(head.id, head.title), head, extra, graphs, nodes: this.nodes, wires, frames: this.frames };
     const whole = repair(doc);
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: [...unplaced, ...made] };
-  }
-
-  private claim(wanted: string): Id {
-    const base = wanted.slice(0, 190) || 'node';
-    let id = base;
-    for (let k = 2; this.used.has(id); k++) id = `${base}~${k}`;
-    this.used.add(id);
-    return id;
   }
 
   /** Statements of a graph or subgraph, in order: defaults hold for what comes behind them. Returns the nodes that were named. */

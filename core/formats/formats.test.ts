@@ -221,6 +221,8 @@ describe('formats by name', () => {
   it('knows the endings, and what to do without one', () => {
     expect(formatOf('A/b.GRAPH.JSON').id).toBe('json');
     expect(formatOf('x.graphml').id).toBe('graphml');
+    expect(['x.jgf.json', 'x.JGF', 'x.json'].map((name) => formatOf(name).id)).toEqual(['jgf', 'jgf', 'json']);
+    expect(titleOf('reef night.jgf.json')).toBe('reef night');
     expect(() => formatOf('x.txt')).toThrow('.graphml');
     expect(titleOf('/shots/reef night.graph.json')).toBe('reef night');
     expect(() => readFile('x.json', `\uFEFF${writeDoc(sketchDoc().doc)}`, testKinds)).not.toThrow();

@@ -11,6 +11,8 @@ import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
 import { readGraphml } from './graphml-read.ts';
 import { writeGraphml } from './graphml-write.ts';
+import { readJgf } from './jgf-read.ts';
+import { writeJgf } from './jgf-write.ts';
 
 export interface Format {
   readonly id: string;
@@ -44,6 +46,14 @@ export const formats: readonly Format[] = [
     write: writeGraphml,
   },
   {
+    id: 'jgf',
+    title: 'JSON Graph Format',
+    extensions: ['.jgf.json', '.jgf'],
+    mime: 'application/vnd.jgf+json',
+    read: (text, title, kinds) => placeUnplaced(readJgf(text, title), kinds),
+    write: writeJgf,
+  },
+  {
     id: 'dot',
     title: 'DOT',
     extensions: ['.dot', '.gv'],
@@ -56,11 +66,18 @@ export const formats: readonly Format[] = [
 
 /** The format of a file by its name. Throws UnreadableFile where none fits. */
 export function formatOf(fileName: string): Format {
-  const lower = fileName.toLowerCase();
-  const found = formats.find((format) => format.extensions.some((extension) => lower.endsWith(extension)));
+  const ending = endingOf(fileName);
+  const found = formats.find((format) => ending !== undefined && format.extensions.includes(ending));
   if (!found) throw new UnreadableFile(`“${fileName}” has no known ending; there are ${formats.flatMap((format) => format.extensions).join(', ')}.`);
   return found;
 }
+
+/** The longest of the endings that a name has. */
+const endingOf = (fileName: string): string | undefined =>
+  formats
+    .flatMap((format) => format.extensions)
+    .filter((extension) => fileName.toLowerCase().endsWith(extension))
+    .sort((a, b) => b.length - a.length)[0];
 
 /** Can a file of this name be in Latin-1, where it is no UTF-8? */
 export const mayBeLatin1 = (fileName: string): boolean =>
@@ -69,7 +86,7 @@ export const mayBeLatin1 = (fileName: string): boolean =>
 /** A title for a file: its name without folders and ending. */
 export function titleOf(fileName: string): string {
   const base = fileName.split(/[\\/]/).pop() ?? fileName;
-  const ending = formats.flatMap((format) => format.extensions).find((extension) => base.toLowerCase().endsWith(extension));
+  const ending = endingOf(base);
   return (ending ? base.slice(0, -ending.length) : base).slice(0, 300) || 'Untitled';
 }
 

@@ -37,6 +37,18 @@ export function bridgeLevels(
   return new Bridge(nodes, graphs, root, hooks).run(loose);
 }
 
+/** Gives ids that are free: the one that is wanted, or one with a number behind. */
+export function idClaimer(taken: Iterable<string>): (wanted: string) => Id {
+  const used = new Set(taken);
+  return (wanted) => {
+    const base = wanted.slice(0, 190) || 'node';
+    let id = base;
+    for (let k = 2; used.has(id); k++) id = `${base}~${k}`;
+    used.add(id);
+    return id;
+  };
+}
+
 class Bridge {
   private readonly nodes: Map<Id, GraphNode>;
   private readonly root: Id;
