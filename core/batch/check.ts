@@ -1,5 +1,6 @@
 import { operations } from '../operations.ts';
 import { parseQuery, QueryError } from '../query/query.ts';
+import { profileProblem } from '../rules/profile.ts';
 import { ruleById } from '../rules/rules.ts';
 import type { Recipe, Step } from './recipe.ts';
 
@@ -32,7 +33,8 @@ function stepProblem(step: Step): string | undefined {
   if (step.do === 'script') return step.source === undefined && step.script === undefined ? 'name a script, or write one.' : undefined;
   if (step.do === 'fix' || step.do === 'check') {
     const unknown = step.rules.find((id) => ruleById(id) === undefined);
-    return unknown === undefined ? undefined : `“${unknown}” is no house rule.`;
+    if (unknown !== undefined) return `“${unknown}” is no house rule.`;
+    return step.profile && profileProblem(step.profile);
   }
   return undefined;
 }

@@ -1,10 +1,12 @@
 import { z } from 'zod';
+import { profileSchema } from '../rules/profile.ts';
 import { mostSource } from '../script/job.ts';
 import { mappingSchema } from './mapping.ts';
 
 const query = z.string().max(2000).default('').describe('Which nodes: a query; all where empty.');
 const graphs = z.enum(['all', 'outermost']).default('all').describe('In every graph of the file, or in the outermost only.');
 const ruleIds = z.array(z.string().max(100)).max(200).default([]).describe('House rules; the usual ones where none is named.');
+const profile = profileSchema.optional().describe('House rules as a team has set them, in place of `rules`.');
 const catalogue = z.object({ id: z.string().min(1).max(100), version: z.int().min(0) });
 
 /** One step of a recipe. */
@@ -26,9 +28,14 @@ export const stepSchema = z.discriminatedUnion('do', [
       values: z.record(z.string(), z.json()).default({}),
     })
     .describe('Runs a script.'),
-  z.object({ do: z.literal('fix'), rules: ruleIds }).describe('Does what house rules offer as a fix.'),
+  z.object({ do: z.literal('fix'), rules: ruleIds, profile }).describe('Does what house rules offer as a fix.'),
   z
-    .object({ do: z.literal('check'), rules: ruleIds, stop: z.enum(['error', 'warning', 'never']).default('error').describe('The file is left as it is where this is found.') })
+    .object({
+      do: z.literal('check'),
+      rules: ruleIds,
+      profile,
+      stop: z.enum(['error', 'warning', 'never']).default('error').describe('The file is left as it is where this is found.'),
+    })
     .describe('Looks for what house rules find.'),
   z.object({ do: z.literal('only'), where: z.string().min(1).max(2000), least: z.int().min(1).default(1) }).describe('Goes on only with files that hold so many nodes like this.'),
   z.object({ do: z.literal('keep'), what: z.enum(['ends', 'everything']).default('everything') }).describe('The file is left as it is where its function fingerprint has changed.'),

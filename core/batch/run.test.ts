@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { catalogueSchema } from '../document/catalogue.ts';
 import type { Doc } from '../document/doc.ts';
 import { writeDoc } from '../document/file.ts';
+import { seededRandom } from '../document/ids.ts';
 import { problems } from '../document/validate.ts';
 import { apply } from '../edit/step.ts';
 import { createContext } from '../operation.ts';
@@ -9,6 +10,7 @@ import { runOperation } from '../operations.ts';
 import { checkRules } from '../rules/rules.ts';
 import { sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 import { messyDoc } from '../tests/messy.ts';
+import { recipeProblem } from './check.ts';
 import { emptyMapping } from './mapping.ts';
 import { type Recipe, recipeSchema } from './recipe.ts';
 import { runRecipe } from './run.ts';
@@ -73,6 +75,20 @@ describe('a recipe', () => {
     const [first] = checkRules(stacked, testKinds).filter((item) => item.severity === 'warning');
     expect(await run(stacked, { do: 'check', stop: 'warning' })).toMatchObject({ result: 'stopped', why: first!.message });
     expect(await run(stacked, { do: 'check', stop: 'never' })).toMatchObject({ result: 'unchanged' });
+    const profile = { title: 'Lantern Reef', others: 'off', rules: { overlap: { severity: 'error' } } };
+    expect(await run(stacked, { do: 'check', profile })).toMatchObject({ result: 'stopped', why: '“a” and “b” lie on one another.' });
+    expect(await run(stacked, { do: 'fix', profile }, { do: 'check', profile })).toMatchObject({ result: 'changed', findings: [] });
+    expect(recipeProblem(recipeSchema.parse({ steps: [{ do: 'check', profile: { rules: { neat: {} } } }] }))).toMatch(/^Step 1: There is no house rule “neat”/);
+    expect(recipeSchema.parse({ steps: [{ do: 'fix', profile }] }).steps.map(stepTitle)).toEqual(['Fix what house rules find as “Lantern Reef” has them']);
+  });
+
+  it('mends together what has the same fix: a heap of nodes is parted without pushing one onto the next', async () => {
+    const random = seededRandom(3);
+    const pad = sketchDoc();
+    for (let i = 0; i < 40; i++) pad.node(`n${i}`, 'src', { x: random() * 900, y: random() * 500 });
+    const { steps, after } = await run(pad.doc, { do: 'fix', rules: ['overlap'] });
+    expect(steps[0]!.summary).toMatch(/^\d+ fixes done, 0 findings left\.$/);
+    expect(checkRules(after, testKinds).filter((one) => one.rule === 'overlap')).toEqual([]);
   });
 
   it('does what house rules offer as a fix, until none is left', async () => {

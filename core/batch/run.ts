@@ -10,13 +10,12 @@ import { scoreOfDoc } from '../inspect/readability.ts';
 import { type Context, createContext, plural, Refused } from '../operation.ts';
 import { needProblem, operate, operationById } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
-import type { Rule } from '../rules/rule.ts';
-import { checkRules } from '../rules/rules.ts';
+import { type Asked, checkAsked } from '../rules/rules.ts';
 import type { LogLine, ScriptOutput } from '../script/host.ts';
 import { runScript } from '../script/run.ts';
 import { recipeProblem } from './check.ts';
 import type { Recipe, Step } from './recipe.ts';
-import { rulesOf, stepTitle } from './titles.ts';
+import { askedIn, stepTitle } from './titles.ts';
 import { upgrade } from './upgrade.ts';
 
 /** What became of one file: changed; as it was; left out by a condition; stopped by a check, so that it stays as it was; failed, so that it stays as it was. */
@@ -69,7 +68,7 @@ class Ended extends Error {
 }
 
 /** How often fixes are done over again, since one may bring another to light. */
-const mostRounds = 4;
+const mostRounds = 8;
 /** Findings of each rule that are kept. */
 const mostFindings = 20;
 
@@ -165,9 +164,9 @@ class RecipeRun {
       case 'script':
         return this.script(step);
       case 'fix':
-        return this.fix(rulesOf(step.rules));
+        return this.fix(askedIn(step));
       case 'check':
-        return this.check(rulesOf(step.rules), step.stop);
+        return this.check(askedIn(step), step.stop);
       case 'only': {
         const count = this.graphs('all').reduce((sum, graph) => sum + select(step.where, this.doc, this.kinds, graph).length, 0);
         if (count < step.least) throw new Ended('left-out', `${count === 0 ? 'No node is' : count === 1 ? 'One node is' : `${count} nodes are`} like ${step.where}.`);
@@ -235,32 +234,44 @@ class RecipeRun {
     return said.length === 0 ? 'Nothing here is concerned.' : said.length === 1 ? said[0]! : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
   }
 
-  private fix(some: readonly Rule[]): string {
+  private fix(some: readonly Asked[]): string {
     let done = 0;
     for (let round = 0; round < mostRounds; round++) {
-      const mends = checkRules(this.doc, this.kinds, some).flatMap(({ fix, place }) => (fix ? [{ ...fix, at: place.at(-1) }] : []));
-      const before = this.doc;
-      for (const { operation, selection, options, at } of mends) {
-        const graph = graphOf(this.doc, at);
-        const items = selection.filter((id) => this.doc.nodes.has(id) || this.doc.frames.has(id) || this.doc.wires.has(id));
-        // one fix may have mended what another was for
-        if (graph === undefined || items.length < selection.length || needProblem(operationById(operation), this.doc, { graph, items })) continue;
-        try {
-          this.doc = apply(this.doc, operate(operation, this.context, this.doc, { graph, items }, options).edit);
-          done++;
-        } catch (error) {
-          if (!(error instanceof Refused)) throw error;
-        }
+      const before = done;
+      const found = checkAsked(this.doc, this.kinds, some).filter((item) => item.fix);
+      const groups = new Map<string, Finding[]>();
+      for (const item of found) {
+        const key = JSON.stringify([item.fix!.operation, item.fix!.options, graphOf(this.doc, item.place.at(-1))]);
+        groups.set(key, [...(groups.get(key) ?? []), item]);
       }
-      if (this.doc === before) break;
+      // what is mended the same way is mended together: parting one pair at a time pushes nodes onto others; where that is refused, each by itself
+      for (const group of groups.values()) done += this.mend(group) ? group.length : group.filter((item) => this.mend([item])).length;
+      if (done === before) break;
     }
-    const rest = checkRules(this.doc, this.kinds, some);
+    const rest = checkAsked(this.doc, this.kinds, some);
     this.findings.push(...rest);
     return `${plural(done, 'fix', 'fixes')} done, ${plural(rest.length, 'finding')} left.`;
   }
 
-  private check(some: readonly Rule[], stop: 'error' | 'warning' | 'never'): string {
-    const found = checkRules(this.doc, this.kinds, some);
+  /** Does the fix of findings that have the same one. False where nothing came of it: it was refused, or another fix mended it already. */
+  private mend(same: readonly Finding[]): boolean {
+    const { operation, options } = same[0]!.fix!;
+    const graph = graphOf(this.doc, same[0]!.place.at(-1));
+    const items = [...new Set(same.flatMap((item) => item.fix!.selection))];
+    const isThere = (id: Id): boolean => this.doc.nodes.has(id) || this.doc.frames.has(id) || this.doc.wires.has(id);
+    if (graph === undefined || !items.every(isThere) || needProblem(operationById(operation), this.doc, { graph, items })) return false;
+    try {
+      const { edit } = operate(operation, this.context, this.doc, { graph, items }, options);
+      this.doc = apply(this.doc, edit);
+      return edit.steps.length > 0;
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      return false;
+    }
+  }
+
+  private check(some: readonly Asked[], stop: 'error' | 'warning' | 'never'): string {
+    const found = checkAsked(this.doc, this.kinds, some);
     this.findings.push(...found);
     const grave = found.find((item) => (stop === 'error' ? item.severity === 'error' : stop === 'warning' ? item.severity !== 'info' : false));
     if (grave) throw new Ended('stopped', grave.message);

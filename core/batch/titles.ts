@@ -1,7 +1,7 @@
 import { plural } from '../operation.ts';
 import { operationById } from '../operations.ts';
-import type { Rule } from '../rules/rule.ts';
-import { rules, usualRules } from '../rules/rules.ts';
+import { askedBy } from '../rules/profile.ts';
+import { type Asked, rules, usualRules } from '../rules/rules.ts';
 import type { Step } from './recipe.ts';
 
 /** A step in a few words. */
@@ -12,17 +12,9 @@ export function stepTitle(step: Step): string {
     case 'script':
       return step.title || 'Script';
     case 'fix':
-      return step.rules.length === 0
-        ? 'Fix what house rules find'
-        : `Fix ${rulesOf(step.rules)
-            .map((rule) => rule.title)
-            .join(', ')}`;
+      return `Fix ${rulesSaid(step, 'what house rules find')}`;
     case 'check':
-      return step.rules.length === 0
-        ? 'Check the house rules'
-        : `Check ${rulesOf(step.rules)
-            .map((rule) => rule.title)
-            .join(', ')}`;
+      return `Check ${rulesSaid(step, 'the house rules')}`;
     case 'only':
       return `Only files with ${plural(step.least, 'node')} like ${step.where}`;
     case 'keep':
@@ -32,5 +24,13 @@ export function stepTitle(step: Step): string {
   }
 }
 
-/** The rules of a step: the usual ones where none is named. */
-export const rulesOf = (ids: readonly string[]): readonly Rule[] => (ids.length === 0 ? usualRules : rules.filter((rule) => ids.includes(rule.id)));
+type RuleStep = Extract<Step, { do: 'fix' | 'check' }>;
+
+function rulesSaid({ profile, rules: ids }: RuleStep, all: string): string {
+  if (profile) return `${all} as ${profile.title ? `“${profile.title}” has` : 'a profile has'} them`;
+  return ids.length === 0 ? all : rules.flatMap((rule) => (ids.includes(rule.id) ? rule.title : [])).join(', ');
+}
+
+/** What a step looks for: a profile, rules by name, or the usual ones. */
+export const askedIn = ({ profile, rules: ids }: RuleStep): readonly Asked[] =>
+  profile ? askedBy(profile) : (ids.length === 0 ? usualRules : rules.filter((rule) => ids.includes(rule.id))).map((rule) => ({ rule }));

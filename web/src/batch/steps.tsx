@@ -1,11 +1,13 @@
 import { type Mapping, mappingSchema } from '@basitax/core/batch/mapping';
 import { type Step, stepSchema } from '@basitax/core/batch/recipe';
 import { operations } from '@basitax/core/operations';
+import { profileSchema } from '@basitax/core/rules/profile';
 import { rules } from '@basitax/core/rules/rules';
 import { useQuery } from '@tanstack/react-query';
 import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
+import type { z } from 'zod';
 import { api } from '../api/client.ts';
 import { defaultsOf, OptionField, type OptionSchema, optionsOf } from '../editor/panels/operation-form.tsx';
 import { ScriptOptionFields } from '../editor/script/script-options.tsx';
@@ -248,31 +250,55 @@ function ScriptFields({ step, onChange }: { step: Step & { do: 'script' }; onCha
 }
 
 function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({ step, onChange }: { step: T; onChange: (step: T) => void }): ReactNode {
+  const { problem, read } = useJsonFile(profileSchema, 'profile of house rules', (profile) => onChange({ ...step, profile }));
   const turn = (id: string, on: boolean): void => onChange({ ...step, rules: on ? [...step.rules, id] : step.rules.filter((one) => one !== id) });
+  const { profile } = step;
+  const set = profile && Object.keys(profile.rules).length;
   return (
-    <fieldset className="w-full">
-      <legend className="mb-1 text-sm text-soft">House rules (all where none is chosen)</legend>
-      <div className="grid grid-cols-2 gap-x-4 gap-y-1">
-        {rules.map((rule) => (
-          <Check key={rule.id} label={rule.title} checked={step.rules.includes(rule.id)} onChange={(on) => turn(rule.id, on)} />
-        ))}
-      </div>
-    </fieldset>
+    <>
+      <Field label="Profile of the house" hint=".json" problem={problem}>
+        <span className="flex items-center gap-2">
+          <FileButton accept=".json" label="Choose a profile of house rules" onFile={read}>
+            Choose …
+          </FileButton>
+          {profile && <Button onClick={() => onChange({ ...step, profile: undefined })}>Without</Button>}
+          <span className="text-xs text-soft">{profile ? `${profile.title ?? 'without a title'}: ${set === 1 ? 'one rule' : `${set} rules`} set` : 'none: the rules below'}</span>
+        </span>
+      </Field>
+      {!profile && (
+        <fieldset className="w-full">
+          <legend className="mb-1 text-sm text-soft">House rules (the usual ones where none is chosen)</legend>
+          <div className="grid grid-cols-3 gap-x-4 gap-y-1">
+            {rules.map((rule) => (
+              <Check key={rule.id} label={rule.title} checked={step.rules.includes(rule.id)} onChange={(on) => turn(rule.id, on)} />
+            ))}
+          </div>
+        </fieldset>
+      )}
+    </>
   );
+}
+
+/** Takes a JSON file of a shape that a person chooses; says what is wrong with another one. */
+function useJsonFile<T extends z.ZodType>(schema: T, what: string, take: (value: z.output<T>) => void): { problem: string | undefined; read: (file: File) => void } {
+  const [problem, setProblem] = useState<string>();
+  const read = async (file: File): Promise<void> => {
+    try {
+      const parsed = schema.safeParse(JSON.parse(await file.text()));
+      const issue = parsed.error?.issues[0];
+      const wrong = issue && `${issue.path.join('.') || 'the whole'}: ${issue.message}`;
+      setProblem(wrong && `${file.name} is no ${what}: ${wrong}`);
+      if (parsed.success) take(parsed.data);
+    } catch (error) {
+      setProblem(`${file.name} is no JSON: ${(error as Error).message.slice(0, 200)}`);
+    }
+  };
+  return { problem, read: (file) => void read(file) };
 }
 
 function UpgradeFields({ step, onChange }: { step: Step & { do: 'upgrade' }; onChange: (step: Step) => void }): ReactNode {
   const catalogues = useQuery({ queryKey: ['catalogues'], queryFn: api.catalogues });
-  const [problem, setProblem] = useState<string>();
-  const read = async (file: File): Promise<void> => {
-    try {
-      const mapping: Mapping = mappingSchema.parse(JSON.parse(await file.text()));
-      setProblem(undefined);
-      onChange({ ...step, mapping });
-    } catch (error) {
-      setProblem(`${file.name} is no mapping: ${(error as Error).message.slice(0, 200)}`);
-    }
-  };
+  const { problem, read } = useJsonFile(mappingSchema, 'mapping', (mapping: Mapping) => onChange({ ...step, mapping }));
   const count = Object.keys(step.mapping.kinds).length;
   return (
     <>
@@ -307,7 +333,7 @@ function UpgradeFields({ step, onChange }: { step: Step & { do: 'upgrade' }; onC
       </Field>
       <Field label="Mapping file" hint=".json" problem={problem}>
         <span className="flex items-center gap-2">
-          <FileButton accept=".json" label="Choose a mapping file" onFile={(file) => void read(file)}>
+          <FileButton accept=".json" label="Choose a mapping file" onFile={read}>
             Choose …
           </FileButton>
           <span className="text-xs text-soft">{count === 0 ? 'none: kinds keep their names' : `${count} kinds`}</span>
