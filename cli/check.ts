@@ -1,4 +1,4 @@
-import { sarifLog } from '@basitax/core/formats/sarif';
+import { type Checked, sarifLog } from '@basitax/core/formats/sarif';
 import { QueryError } from '@basitax/core/query/query';
 import { askedBy, profileProblem, profileSchema } from '@basitax/core/rules/profile';
 import { type Asked, checkAsked, ruleById, rules } from '@basitax/core/rules/rules';
@@ -31,7 +31,7 @@ export async function check(
   const shape = values.format ?? (values.json ? 'json' : 'text');
   if (!shapes.some((one) => one === shape)) throw new Unusable(`--format takes ${shapes.join(', ')}, not “${shape}”.`);
   const asked = await askedOf(files, values.rules);
-  const all: { file: string; text: string; doc: Parameters<typeof checkAsked>[0]; findings: ReturnType<typeof checkAsked> }[] = [];
+  const all: Checked[] = [];
   for (const file of names) {
     const { doc, kinds } = await files.load(file);
     try {

@@ -3,10 +3,11 @@ import { parseColor } from '../color/contrast.ts';
 import { leastContrast, palette, seenOn } from '../color/scheme.ts';
 import { caption, indexOf } from '../document/doc.ts';
 import { frameRects, framesAround, overlaps, type Rect, titleOf } from '../document/geometry.ts';
+import type { Frame, GraphNode } from '../document/schema.ts';
 import { plural } from '../operation.ts';
 import { type Found, fix, type Look, listed, most, type Rule, rule } from './rule.ts';
 
-export const untitledFrameRule: Rule = {
+export const untitledFrame: Rule = {
   id: 'untitled-frame',
   title: 'Frame without a title',
   severity: 'warning',
@@ -141,6 +142,8 @@ export const silentFrame = rule({
   },
 });
 
+const called = (item: GraphNode | Frame): string => ('kind' in item ? `“${caption(item)}”` : `The frame “${titleOf(item)}”`);
+
 export const offPalette = rule({
   id: 'off-palette',
   title: 'Colour of one’s own',
@@ -161,8 +164,12 @@ export const offPalette = rule({
     const allowed = new Set(colors.map((color) => color.toLowerCase()));
     for (const item of [...doc.nodes.values(), ...doc.frames.values()])
       if (item.color && !allowed.has(item.color.toLowerCase())) {
-        const what = 'kind' in item ? `“${caption(item)}”` : `The frame “${titleOf(item)}”`;
-        yield { graph: item.graph, id: item.id, message: `${what} has the colour ${item.color}, which is none of the house’s ${colors.length}.`, ...fix('color', [item.id]) };
+        yield {
+          graph: item.graph,
+          id: item.id,
+          message: `${called(item)} has the colour ${item.color}, which is none of the house’s ${colors.length}.`,
+          ...fix('color', [item.id]),
+        };
       }
   },
 });
@@ -183,11 +190,10 @@ export const paleColor = rule({
       if (!parseColor(item.color)) continue;
       const pale = themes.filter((one) => seenOn(item.color!, one) < leastContrast);
       if (pale.length === 0) continue;
-      const what = 'kind' in item ? `“${caption(item)}”` : `The frame “${titleOf(item)}”`;
       yield {
         graph: item.graph,
         id: item.id,
-        message: `${what} has the colour ${item.color}, which hardly stands out ${pale.map((one) => (one === 'paper' ? 'on paper' : 'at night')).join(' and ')}.`,
+        message: `${called(item)} has the colour ${item.color}, which hardly stands out ${pale.map((one) => (one === 'paper' ? 'on paper' : 'at night')).join(' and ')}.`,
         ...fix('color', [item.id]),
       };
     }

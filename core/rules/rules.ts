@@ -1,11 +1,10 @@
-import type { Doc } from '../document/doc.ts';
-import { indexOf } from '../document/doc.ts';
+import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Finding, Severity } from '../finding.ts';
 import { select } from '../query/query.ts';
 import { equalParts, overlap, stackedDuplicate, throughNode } from './arranged.ts';
-import { crowdedFrame, frameless, frameOverlap, offPalette, paleColor, silentFrame, strangerInFrame, untitledFrameRule } from './framed.ts';
+import { crowdedFrame, frameless, frameOverlap, offPalette, paleColor, silentFrame, strangerInFrame, untitledFrame } from './framed.ts';
 import { defaultName, emptyFrame, missingAsset } from './kept.ts';
 import { backwardWires, deepNesting, largeGraph, longWires, lowReadability, manyCrossings, rerouteChain, switchedOff } from './legible.ts';
 import { absolutePath, badValue, cutCaption, doubledLabel, likeBeacons, nameStyle, nearLink, oldShared, unknownKind } from './named.ts';
@@ -25,7 +24,7 @@ export const rules: readonly Rule[] = [
   throughNode,
   strangerInFrame,
   frameOverlap,
-  untitledFrameRule,
+  untitledFrame,
   likeBeacons,
   absolutePath,
   lowReadability,
