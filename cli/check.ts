@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { type Checked, sarifLog } from '@basitax/core/formats/sarif';
 import { QueryError } from '@basitax/core/query/query';
 import { askedBy, profileProblem, profileSchema } from '@basitax/core/rules/profile';
@@ -5,6 +6,7 @@ import { type Asked, checkAsked, ruleById, rules } from '@basitax/core/rules/rul
 import { type Files, jsonOf } from './batch.ts';
 import { Unusable } from './unusable.ts';
 
+const { version } = JSON.parse(readFileSync(new URL('./package.json', import.meta.url), 'utf8')) as { version: string };
 const shapes = ['text', 'json', 'sarif'] as const;
 
 /** What is looked for: a profile from a file, rules by id, or the usual ones. */
@@ -45,7 +47,7 @@ export async function check(
   }
   const found = all.flatMap((one) => one.findings);
   if (shape === 'json') files.say(JSON.stringify(Object.fromEntries(all.map(({ file, findings }) => [file, findings]))));
-  else if (shape === 'sarif') files.say(JSON.stringify(sarifLog(all, asked, '0.1.0'), null, 2));
+  else if (shape === 'sarif') files.say(JSON.stringify(sarifLog(all, asked, version), null, 2));
   else files.say(found.length === 0 ? 'Nothing was found.' : `${found.length} found.`);
   return found.some((item) => item.severity === 'error') ? 1 : 0;
 }

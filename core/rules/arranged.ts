@@ -1,7 +1,6 @@
 import { caption } from '../document/doc.ts';
 import type { Rect } from '../document/geometry.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { judge } from '../inspect/faults.ts';
 import { dependencyGraph, reachable } from '../inspect/graph/dependency-graph.ts';
 import { plural } from '../operation.ts';
 import { equalNodes } from '../structure/merge.ts';
@@ -127,10 +126,9 @@ export const throughNode: Rule = {
   why: 'A wire that runs through a node looks as if it ended there.',
   instead: 'Make room around the node, or draw wires at right angles, so that they find a way round.',
   *check(look: Look): Iterable<Found> {
-    const { view, kinds } = look;
+    const { view } = look;
     const style = view.head.wireStyle ?? 'right-angled';
-    for (const graph of look.doc.graphs.keys()) {
-      const { wires, boxes, faults } = judge(view, kinds, graph);
+    for (const { graph, wires, boxes, faults } of look.judged()) {
       for (const [line, numbers] of faults.under) {
         const wire = wires[line]!;
         const under = numbers.map((i) => boxes.nodes[i]!);

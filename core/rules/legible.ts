@@ -3,7 +3,6 @@ import { builtin } from '../document/builtin.ts';
 import { caption, indexOf } from '../document/doc.ts';
 import { flowOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
-import { judge } from '../inspect/faults.ts';
 import { runsBackward, windowsOf } from '../inspect/lines.ts';
 import { plural } from '../operation.ts';
 import { type Found, fix, type Look, listed, most, type Rule, rule } from './rule.ts';
@@ -25,8 +24,7 @@ export const backwardWires = rule({
   instead: 'Arrange the graph by its wiring; what is left are cycles.',
   options: z.object({ most: most(20, 'Percent of the wires of a graph that may run against its flow.', 100) }),
   *check(look: Look, { most: limit }): Iterable<Found> {
-    for (const graph of look.doc.graphs.keys()) {
-      const { wires, lines } = judge(look.view, look.kinds, graph);
+    for (const { graph, wires, lines } of look.judged()) {
       const flow = flowOf(look.view, graph);
       const back = wires.filter((_, i) => runsBackward(lines[i]!.route, flow));
       const share = (100 * back.length) / Math.max(1, wires.length);
@@ -47,8 +45,7 @@ export const longWires = rule({
   instead: 'Turn it into a remote link with a telling name, or bring its ends together.',
   options: z.object({ most: most(3, 'Windows of 1280 × 800 px that a wire may reach beyond its own.', 100) }),
   *check(look: Look, { most: limit }): Iterable<Found> {
-    for (const graph of look.doc.graphs.keys()) {
-      const { wires, lines } = judge(look.view, look.kinds, graph);
+    for (const { graph, wires, lines } of look.judged()) {
       const byNode = new Map<Id, { ids: Id[]; windows: number }>();
       wires.forEach((wire, i) => {
         const windows = windowsOf(lines[i]!.route);
@@ -76,8 +73,7 @@ export const manyCrossings = rule({
   instead: 'Arrange the graph; turn what still runs across everything into remote links.',
   options: z.object({ most: most(1.5, 'Crossings for each wire of a graph.', 1000) }),
   *check(look: Look, { most: limit }): Iterable<Found> {
-    for (const graph of look.doc.graphs.keys()) {
-      const { wires, faults } = judge(look.view, look.kinds, graph);
+    for (const { graph, wires, faults } of look.judged()) {
       const count = faults.count('crossing');
       const each = count / Math.max(1, wires.length);
       if (each <= limit) continue;
@@ -185,11 +181,9 @@ export const lowReadability = rule({
   instead: 'Go through the worst places that the inspection names; arranging mends most of them.',
   options: z.object({ least: most(50, 'The readability that each graph has to have, of 100.', 100) }),
   *check(look: Look, { least }): Iterable<Found> {
-    for (const graph of look.doc.graphs.keys()) {
+    for (const { graph, score, parts } of look.judged()) {
       const nodes = indexOf(look.doc).nodesIn(graph);
-      if (nodes.length < 2) continue;
-      const { score, parts } = judge(look.view, look.kinds, graph);
-      if (score >= least) continue;
+      if (nodes.length < 2 || score >= least) continue;
       const worst = [...parts].sort((a, b) => b.of - b.points - (a.of - a.points)).slice(0, 2);
       yield {
         graph,

@@ -5,6 +5,7 @@ import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Finding, Severity } from '../finding.ts';
 import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
+import { type Judged, judge } from '../inspect/faults.ts';
 import { foldedView } from '../structure/fold.ts';
 
 /** What is known of a file beside the document, as it comes over a border: rules that need something that is not known find nothing. */
@@ -82,6 +83,11 @@ export class Look {
   /** The document as it is drawn. */
   get view(): Doc {
     return foldedView(this.doc, this.kinds);
+  }
+
+  /** Each graph as it is drawn, with what is wrong with it. The routes are made where they are not known yet. */
+  *judged(): Iterable<Judged & { readonly graph: Id }> {
+    for (const graph of this.doc.graphs.keys()) yield { graph, ...judge(this.view, this.kinds, graph) };
   }
 
   boxes(graph: Id): Boxes {

@@ -18,7 +18,7 @@ export class Crew {
   private readonly log: Logger;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private isOpen = true;
-  private program: Promise<string> | undefined;
+  private program: string | undefined;
 
   constructor(sequelize: Sequelize, url: string, size: number, log: Logger) {
     this.sequelize = sequelize;
@@ -43,9 +43,9 @@ export class Crew {
       { type: QueryTypes.SELECT },
     );
     if (Number(waiting?.count ?? 0) === 0) return;
-    this.program ??= workerProgram();
-    const program = await this.program;
-    while (this.isOpen && this.children.size < Math.min(this.size, Number(waiting?.count))) this.fork(program);
+    // where it cannot be made now, the next look tries again
+    this.program ??= await workerProgram();
+    while (this.isOpen && this.children.size < Math.min(this.size, Number(waiting?.count))) this.fork(this.program);
   }
 
   private fork(script: string): void {
