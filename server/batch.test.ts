@@ -226,4 +226,23 @@ describe('a batch run', () => {
     expect(detail.log.map((line) => line.text)).toEqual(['20']);
     expect(apply(await docOf('line-up'), { steps: [] }).nodes.size).toBe(20);
   });
+
+  it('reads files with another version of the catalogue, and tells the changes in its words', async () => {
+    const { kinds: all, ...rest } = catalogue;
+    const next = { ...rest, version: catalogue.version + 1, kinds: all.map((kind) => (kind.id === 'pic.tint' ? { ...kind, id: 'pic.depth_tint', title: 'Depth tint' } : kind)) };
+    await lead.json('POST', '/api/catalogues', { json: { catalogue: next, seen: catalogue.version }, status: 201 });
+    const mapping = { format: 'basitax-mapping', version: 1, kinds: { 'pic.tint': { to: 'pic.depth_tint' } } };
+    const run = await start([{ do: 'upgrade', to: { id: next.id, version: next.version }, mapping }], { ids: ['title-cards'] });
+    await work();
+    const detail = itemDetailSchema.parse(await editor.json('GET', `/api/batches/${run.id}/items/title-cards`));
+    expect(detail.summary!.verdict).toBe('same');
+    const tints = [...(await docOf('title-cards')).nodes.values()].filter((node) => node.kind === 'pic.tint');
+    expect(detail.changes.filter((one) => / and is Depth tint now\.$/.test(one.sentence))).toHaveLength(tints.length);
+    await act(run, 'accept', { accepted: true });
+    await act(run, 'apply', { message: 'Version 2' });
+    await work();
+    const after = await docOf('title-cards');
+    expect(after.head.catalogue).toEqual({ id: next.id, version: next.version });
+    expect([...after.nodes.values()].filter((node) => node.kind === 'pic.depth_tint')).toHaveLength(tints.length);
+  });
 });

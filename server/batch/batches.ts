@@ -7,7 +7,7 @@ import type { Pool } from '@basitax/threads/pool';
 import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
 import { type BatchItem, type BatchPhase, type BatchRun, type ItemDetail, type ItemState, itemSummarySchema, mayAct, type Person } from '../api.ts';
 import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models.ts';
-import type { FileStore } from '../files/store.ts';
+import { type FileStore, pinnedIn } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Library } from '../library/library.ts';
 import { filesFor } from './files.ts';
@@ -125,7 +125,9 @@ export class Batches {
     const changes: { layer: string; sentence: string }[] = [];
     if (revised && item.base !== null) {
       const base = await this.store.text(file, item.base);
-      const compared = await this.pool.run('compare', { before: base.text, catalogue: base.catalogue }, { doc: revised.text, catalogue: base.catalogue });
+      // after an upgrade kinds are called as the new catalogue has them
+      const catalogue = await this.store.catalogues.get(pinnedIn(revised.text));
+      const compared = await this.pool.run('compare', { before: base.text, catalogue: base.catalogue }, { doc: revised.text, catalogue });
       for (const { layer, sentence } of compared.changes.slice(0, 2000)) changes.push({ layer, sentence });
     }
     return {

@@ -266,7 +266,7 @@ export class FileStore {
 const pinSchema = z.object({ id: z.string(), version: z.number() });
 
 /** The catalogue that file text is pinned to. What stands before the tables is short. */
-function pinnedIn(text: string): { id: string; version: number } {
+export function pinnedIn(text: string): { id: string; version: number } {
   const head = JSON.parse(text.slice(0, text.indexOf('\n"graphs": [')).replace(/,\s*$/, '}')) as { catalogue: unknown };
   return pinSchema.parse(head.catalogue);
 }
