@@ -66,7 +66,9 @@ async function family(name: string, fileOf: (seed: number) => Doc, count: number
     await store.catalogues.add(catalogue);
     const texts = Array.from({ length: 20 }, (_, i) => writeDoc(fileOf(i + 1)));
     for (let i = 0; i < count; i += 4)
-      await Promise.all(Array.from({ length: Math.min(4, count - i) }, (_, k) => store.importFile('f.graph.json', texts[(i + k) % texts.length]!, 'Lead TD', `file-${i + k}`)));
+      await Promise.all(
+        Array.from({ length: Math.min(4, count - i) }, (_, k) => store.importFile('f.graph.json', texts[(i + k) % texts.length]!, 'Lead TD', { id: `file-${i + k}` })),
+      );
     pool.close();
     const script = await workerProgram();
     for (let i = 0; i < workers; i++) crew.push(fork(script, ['--stay'], { execArgv: [...workerFlags], env: { ...process.env, DATABASE_URL: database.url } }));

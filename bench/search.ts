@@ -112,8 +112,8 @@ export async function search(): Promise<Row[]> {
       ['nothing', { what: 'asset', name: 'nobody/nothing.exr', match: 'exact' }],
     ];
     for (const [question, query] of questions) {
-      const answer = await searchUses(query);
-      const ms = await timed(() => searchUses(query));
+      const answer = await searchUses(query, []);
+      const ms = await timed(() => searchUses(query, []));
       result.push({
         question,
         files: answer.files.length,
@@ -122,7 +122,7 @@ export async function search(): Promise<Row[]> {
         ofScan: (at(ms, 0.5) / at(scan, 0.5)).toFixed(3),
       });
     }
-    const names = await timed(() => namesOfUses({ what: 'value', starts: 'parameter_1' }));
+    const names = await timed(() => namesOfUses({ what: 'value', starts: 'parameter_1' }, []));
     result.push({
       question: 'names to propose',
       files: 0,

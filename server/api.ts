@@ -42,13 +42,20 @@ export const measuresSchema = z.object({
   score: z.number().optional(),
 });
 
+/** How much the house rules of the project found. */
+const foundSchema = z.object({ error: z.int(), warning: z.int(), info: z.int() });
+
 export const revisionSchema = z.object({
   number: z.int(),
+  /** What people call it; empty where they do not. */
+  name: z.string(),
   author: z.string(),
   message: z.string(),
   createdAt: z.string(),
   fingerprint: fingerprintSchema,
   measures: measuresSchema,
+  /** Null where the rules have not been asked. */
+  findings: foundSchema.nullable(),
   /** Beside the revision before: what the fingerprint says. Absent for the first. */
   verdict: z.enum(['same', 'ends-same', 'changed']).optional(),
 });
@@ -59,6 +66,10 @@ export const fileSchema = z.object({
   title: z.string(),
   /** The catalogue of kinds that the file is read with. */
   catalogue: z.object({ id: z.string(), version: z.number() }),
+  project: z.string(),
+  /** Names with strokes between; empty for the project itself. */
+  folder: z.string(),
+  tags: z.array(z.string()),
   head: revisionSchema,
   createdAt: z.string(),
 });

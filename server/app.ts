@@ -13,11 +13,13 @@ import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { assetRoutes } from './assets/routes.ts';
 import type { AssetStore } from './assets/store.ts';
+import { auditRoutes } from './audit/routes.ts';
 import { sameOrigin, sessionRoutes, whoAsks } from './auth/session.ts';
 import { Batches } from './batch/batches.ts';
 import { batchRoutes } from './batch/routes.ts';
 import { catalogueRoutes } from './catalogue/routes.ts';
 import { fileRoutes } from './files/routes.ts';
+import { shelfRoutes } from './files/shelf-routes.ts';
 import type { FileStore } from './files/store.ts';
 import { openApi } from './http/openapi.ts';
 import { HttpProblem, problems } from './http/problem.ts';
@@ -25,7 +27,11 @@ import { type Route, route, serve } from './http/route.ts';
 import { inspectRoutes } from './inspect/routes.ts';
 import { Library } from './library/library.ts';
 import { libraryRoutes } from './library/routes.ts';
+import { LiveFiles } from './live/live.ts';
+import { liveRoutes } from './live/routes.ts';
 import { operationRoutes } from './operations/routes.ts';
+import { peopleRoutes } from './people/routes.ts';
+import { projectRoutes } from './projects/routes.ts';
 import { renderRoutes } from './render/routes.ts';
 import type { RenderService } from './render/service.ts';
 import { settingRoutes } from './settings/routes.ts';
@@ -46,8 +52,11 @@ export interface Parts {
   readonly behindProxy?: boolean;
 }
 
-/** Every route of the API, as data. */
-export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets' | 'render'>): Route[] {
+/** Every route of the API, as data. `failed` hears of what goes wrong between requests. */
+export function allRoutes(
+  { sequelize, store, pool, assets, render }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets' | 'render'>,
+  failed: (error: unknown) => void = () => {},
+): Route[] {
   const health = route({
     method: 'get',
     path: '/healthz',
@@ -61,7 +70,12 @@ export function allRoutes({ sequelize, store, pool, assets, render }: Pick<Parts
   const routes: Route[] = [
     health,
     ...sessionRoutes(),
+    ...peopleRoutes(),
+    ...auditRoutes(),
+    ...projectRoutes(),
     ...fileRoutes(store, pool),
+    ...shelfRoutes(store),
+    ...liveRoutes(new LiveFiles(sequelize, failed)),
     ...operationRoutes(store, pool, library),
     ...catalogueRoutes(store.catalogues),
     ...settingRoutes(),
@@ -128,7 +142,7 @@ export function createApp(parts: Parts): Koa {
   app.use(whoAsks());
 
   const router = new Router();
-  for (const one of allRoutes(parts)) {
+  for (const one of allRoutes(parts, (error) => parts.log.warn({ err: error }, 'could not ask how files stand'))) {
     const parse = one.raw
       ? []
       : [

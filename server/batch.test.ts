@@ -23,7 +23,7 @@ beforeAll(async () => {
   team = await startTeam();
   for (const slug of ['title-cards', 'dome-master', 'line-up']) {
     const file = demoFiles.find((one) => one.slug === slug)!;
-    await team.store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', slug);
+    await team.store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', { id: slug });
   }
   [editor, lead] = [await team.as('editor'), await team.as('lead')];
   pool = new Pool(1);

@@ -91,7 +91,7 @@ beforeAll(async () => {
   store = new FileStore(sequelize, pool);
   batches = new Batches(sequelize, store, pool, new Library(sequelize, pool));
   const text = writeDoc(demoFiles.find((file) => file.slug === 'line-up')!.build());
-  for (let i = 0; i < files; i++) await store.importFile('line-up.graph.json', text, 'Lead TD', `file-${i}`);
+  for (let i = 0; i < files; i++) await store.importFile('line-up.graph.json', text, 'Lead TD', { id: `file-${i}` });
   await startServer();
 });
 afterAll(async () => {

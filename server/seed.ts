@@ -1,12 +1,16 @@
 import { writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
+import { demoPlaces, demoProjects } from '@basitax/demo/projects';
 import { demoScripts } from '@basitax/demo/scripts';
 import type { Role } from './api.ts';
 import { hashPassword } from './auth/session.ts';
 import { FileRow, LibraryRow, User } from './db/models.ts';
+import { ProjectRow } from './db/team-models.ts';
+import { tagFile } from './files/shelf.ts';
 import type { FileStore } from './files/store.ts';
 import type { Library } from './library/library.ts';
+import { makeProject } from './projects/projects.ts';
 
 /** The demo team: roles, no names. The password is the same for all, and said at the start. */
 export const demoPeople: readonly { login: string; name: string; role: Role }[] = [
@@ -28,6 +32,7 @@ export async function seedDemo(store: FileStore, library: Library, said: (what: 
   if (!isNew && (await FileRow.count()) >= demoFiles.length) return false;
   if (!isNew && (await FileRow.findOne({ where: { id: demoFiles[demoFiles.length - 1]!.slug } }))) return false;
   const lead = { id: 'lead', ...demoPeople[0]! };
+  for (const { id, members, ...project } of demoProjects) if (!(await ProjectRow.findByPk(id))) await makeProject({ ...project, members: [...members] }, id);
   for (const { id, title, about, source } of demoScripts) {
     if (await LibraryRow.findByPk(id)) continue;
     await library.make({ type: 'script', title, about, content: source, runRole: 'viewer', changeRole: 'lead', message: 'Comes with the demo' }, lead, id);
@@ -35,7 +40,9 @@ export async function seedDemo(store: FileStore, library: Library, said: (what: 
   for (const file of demoFiles) {
     if (await FileRow.findByPk(file.slug)) continue;
     said(file.title);
-    await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', file.slug, 'First revision in Basitax');
+    const { project, folder, tags } = demoPlaces[file.slug]!;
+    await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', { id: file.slug, message: 'First revision in Basitax', project, folder });
+    await tagFile(store.sequelize, file.slug, tags);
   }
   return true;
 }

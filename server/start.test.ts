@@ -21,7 +21,7 @@ it('seeds once, keeps what is there, migrates only what is missing, and runs lat
   expect(await seedDemo(store, library)).toBe(true);
   const viewer = { id: 'viewer', login: 'viewer', name: 'Producer', role: 'viewer' } as const;
   expect((await library.list(viewer)).map((item) => item.id).sort()).toEqual(demoScripts.map((script) => script.id).sort());
-  expect((await store.list()).map((file) => file.id).sort()).toEqual(demoFiles.map((file) => file.slug).sort());
+  expect((await store.list(viewer)).map((file) => file.id).sort()).toEqual(demoFiles.map((file) => file.slug).sort());
   expect(await seedDemo(store, library)).toBe(false);
 
   await SketchRow.destroy({ where: {} });
@@ -42,7 +42,7 @@ it('seeds once, keeps what is there, migrates only what is missing, and runs lat
   const again: string[] = [];
   const second = await connect(url, (name) => again.push(name));
   expect(again).toEqual([]);
-  expect((await new FileStore(second, pool).list()).length).toBe(demoFiles.length);
+  expect((await new FileStore(second, pool).list(viewer)).length).toBe(demoFiles.length);
   pool.close();
   await second.close();
 });

@@ -8,7 +8,7 @@ import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { type Conflict, rebase } from '../edit/rebase.ts';
 import { apply, type Edit, editSchema } from '../edit/step.ts';
-import type { Finding } from '../finding.ts';
+import type { Finding, Severity } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
 import { timesByPath } from '../formats/times-csv.ts';
 import { type Change, type Comparison, compareDocs } from '../inspect/compare/compare.ts';
@@ -27,8 +27,10 @@ import { createContext, Refused, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { routesOf } from '../route/route.ts';
+import { addedErrors } from '../rules/added.ts';
+import { askedBy, type Profile, profileSchema } from '../rules/profile.ts';
 import { factsSchema } from '../rules/rule.ts';
-import { checkRules, rules, usualRules } from '../rules/rules.ts';
+import { checkAsked } from '../rules/rules.ts';
 import { scriptJobSchema } from '../script/job.ts';
 import type { ScriptOptions, ScriptValues } from '../script/options.ts';
 import { describeScript, reached, runScript, type ScriptOutcome } from '../script/run.ts';
@@ -165,18 +167,35 @@ export interface Inspected {
   readonly sketch: Sketch;
   /** Everything that it uses, and how often, in all graphs. */
   readonly uses: readonly UseCount[];
+  /** How much the house rules find in it. */
+  readonly found: { readonly counts: Readonly<Record<Severity, number>>; readonly byRule: Readonly<Record<string, number>> };
 }
 
-function inspectDoc(doc: Doc, tools: Tools): Inspected {
+/** What may be asked beside: the house rules by which findings are counted, where they are not the usual ones. */
+const byProfile = z.object({ profile: profileSchema.default(profileSchema.parse({})) });
+
+function countFindings(found: readonly Finding[]): Inspected['found'] {
+  const counts = { error: 0, warning: 0, info: 0 };
+  const byRule: Record<string, number> = {};
+  for (const { rule, severity } of found) {
+    counts[severity]++;
+    byRule[rule] = (byRule[rule] ?? 0) + 1;
+  }
+  return { counts, byRule };
+}
+
+function inspectDoc(doc: Doc, tools: Tools, profile: Profile): Inspected {
   const print = fingerprint(doc, tools.kinds);
   tools.progress(0.3, 'measuring');
   const measures = measureDoc(doc, tools.kinds);
   const score = scoreOfDoc(doc, tools.kinds);
+  tools.progress(0.8, 'asking the house rules');
+  const found = countFindings(checkAsked(doc, tools.kinds, askedBy(profile)));
   tools.progress(0.9, 'sketching');
-  return { fingerprint: print, measures, score, sketch: sketch(doc, tools.kinds), uses: countUses(doc, tools.kinds) };
+  return { fingerprint: print, measures, score, sketch: sketch(doc, tools.kinds), uses: countUses(doc, tools.kinds), found };
 }
 
-const inspect = (_raw: unknown, tools: Tools): Inspected => inspectDoc(need(tools.doc), tools);
+const inspect = (raw: unknown, tools: Tools): Inspected => inspectDoc(need(tools.doc), tools, byProfile.parse(raw).profile);
 
 /** Everything that a revision stores. */
 export interface Revised extends Inspected {
@@ -192,22 +211,39 @@ export interface Refusal {
 }
 
 /** A document that an edit led to, checked and inspected. Where it is another state of the file that comes back, its wires are not asked after. */
-function revised(doc: Doc, after: Doc, edit: Edit, { before, kinds, isOld }: { before: Kinds; kinds: Kinds; isOld: boolean }, tools: Tools): Revised | Refusal {
+function revised(
+  doc: Doc,
+  after: Doc,
+  edit: Edit,
+  { before, kinds, isOld, profile, refuse = false }: { before: Kinds; kinds: Kinds; isOld: boolean; profile: Profile; refuse?: boolean },
+  tools: Tools,
+): Revised | Refusal {
   // nothing is dropped: what would have to be repaired is refused
   const problems = editedProblems(after, edit);
   const forbidden = !isOld && problems.length === 0 ? forbiddenWiring(doc, after, kinds, edit) : [];
   const refused = problems[0] ?? forbidden[0];
   if (refused) return { refusal: refused.message };
+  const against = refuse ? addedErrors({ doc, kinds: before }, { doc: after, kinds }, profile) : [];
+  if (against.length > 0) return { refusal: errorsSaid(against) };
   const changes = useChanges(doc, after, edit, { before, after: kinds });
-  return { text: writeDoc(after), edit, title: after.head.title, useChanges: changes, ...inspectDoc(after, { ...tools, kinds }) };
+  return { text: writeDoc(after), edit, title: after.head.title, useChanges: changes, ...inspectDoc(after, { ...tools, kinds }, profile) };
+}
+
+function errorsSaid(errors: readonly Finding[]): string {
+  const more = errors.length > 3 ? ` And ${errors.length - 3} more.` : '';
+  return `The house rules of this project refuse a save that adds errors: ${errors
+    .slice(0, 3)
+    .map((one) => one.message)
+    .join(' ')}${more}`;
 }
 
 /** The document after an edit, or as another one stands. */
 function revise(raw: unknown, tools: Tools): Revised | Refusal {
-  const input = z.object({ edit: z.unknown().optional(), become: z.string().optional() }).parse(raw);
+  const input = byProfile.extend({ edit: z.unknown().optional(), become: z.string().optional(), refuse: z.boolean().default(false) }).parse(raw);
   const doc = need(tools.doc);
   const edit = input.become !== undefined ? diff(doc, parseDoc(input.become).doc) : (editSchema.parse(input.edit) as Edit);
-  return revised(doc, apply(doc, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: input.become !== undefined }, tools);
+  const { profile, refuse } = input;
+  return revised(doc, apply(doc, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: input.become !== undefined, profile, refuse }, tools);
 }
 
 /** What a recipe would do to a file, without the documents themselves, and what a revision of it would store. */
@@ -218,7 +254,7 @@ export interface PlannedRecipe {
 
 async function recipe(raw: unknown, tools: Tools): Promise<PlannedRecipe> {
   const known = z.object({ score: z.number(), fingerprint: z.object({ ends: z.string(), everything: z.string() }) });
-  const input = z.object({ recipe: recipeSchema, seed: z.int(), catalogues: z.array(catalogueSchema), known: known.optional() }).parse(raw);
+  const input = byProfile.extend({ recipe: recipeSchema, seed: z.int(), catalogues: z.array(catalogueSchema), known: known.optional() }).parse(raw);
   const doc = need(tools.doc);
   const {
     doc: after,
@@ -227,28 +263,29 @@ async function recipe(raw: unknown, tools: Tools): Promise<PlannedRecipe> {
     ...outcome
   } = await runRecipe(doc, input.recipe, { kinds: tools.kinds, seed: input.seed, catalogues: input.catalogues, known: input.known, progress: tools.progress });
   if (outcome.result !== 'changed') return { outcome, revised: undefined };
-  const made = revised(doc, after, edit, { before: tools.kinds, kinds, isOld: false }, tools);
+  const made = revised(doc, after, edit, { before: tools.kinds, kinds, isOld: false, profile: input.profile }, tools);
   return 'refusal' in made ? { outcome: { ...outcome, result: 'failed', why: made.refusal }, revised: undefined } : { outcome, revised: made };
 }
 
 /** An edit brought over what was done since to the document that it was made on, and the document with it; or why that cannot be. */
 function bring(raw: unknown, tools: Tools): { conflicts: readonly Conflict[]; revised: Revised | undefined; refusal?: string } {
-  const input = z.object({ base: z.string(), edit: z.unknown(), partly: z.boolean() }).parse(raw);
+  const input = byProfile.extend({ base: z.string(), edit: z.unknown(), partly: z.boolean() }).parse(raw);
   const head = need(tools.doc);
   const over = diff(readStored(input.base), head);
   const { edit, conflicts } = rebase(editSchema.parse(input.edit) as Edit, over, head);
   // what was changed since may stay as it is; what was deleted or wired since cannot be passed over
   const isPossible = conflicts.length === 0 || (input.partly && conflicts.every((one) => one.kind === 'position' || one.kind === 'value'));
   if (!isPossible || edit.steps.length === 0) return { conflicts, revised: undefined };
-  const made = revised(head, apply(head, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: false }, tools);
+  const made = revised(head, apply(head, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: false, profile: input.profile }, tools);
   return 'refusal' in made ? { conflicts, revised: undefined, refusal: made.refusal } : { conflicts, revised: made };
 }
 
 /** A file of any format as our own file text, with what had to be repaired and all that a revision stores. */
 function read(raw: unknown, tools: Tools): Inspected & { text: string; title: string; findings: readonly Finding[] } {
-  const input = z.object({ name: z.string(), text: z.string() }).parse(raw);
-  const { doc, findings } = readFile(input.name, input.text, tools.kinds);
-  return { text: writeDoc(doc), title: doc.head.title, findings, ...inspectDoc(doc, tools) };
+  const input = byProfile.extend({ name: z.string(), text: z.string(), title: z.string().optional() }).parse(raw);
+  const read = readFile(input.name, input.text, tools.kinds);
+  const doc = input.title === undefined ? read.doc : { ...read.doc, head: { ...read.doc.head, title: input.title } };
+  return { text: writeDoc(doc), title: doc.head.title, findings: read.findings, ...inspectDoc(doc, tools, input.profile) };
 }
 
 /** A graph that is to be published, as it came: its own text again, and its ports in the order that was wished. */
@@ -284,11 +321,11 @@ function inspectNodes(raw: unknown, tools: Tools): { dependencies: Dependencies;
   return { dependencies: dependencies(doc, tools.kinds, input.ids), paths };
 }
 
-/** What house rules find; the usual ones where none are named. */
+/** What house rules find: those of a profile, or the usual ones; of these the ones that are named. */
 function findings(raw: unknown, tools: Tools): readonly Finding[] {
-  const input = z.object({ rules: ids.optional(), facts: factsSchema }).parse(raw);
-  const some = input.rules === undefined ? usualRules : rules.filter((rule) => input.rules!.includes(rule.id));
-  return checkRules(need(tools.doc), tools.kinds, some, input.facts);
+  const input = byProfile.extend({ rules: ids.optional(), facts: factsSchema }).parse(raw);
+  const asked = askedBy(input.profile).filter(({ rule }) => input.rules === undefined || input.rules.includes(rule.id));
+  return checkAsked(need(tools.doc), tools.kinds, asked, input.facts);
 }
 
 function report(raw: unknown, tools: Tools): Readability {

@@ -28,6 +28,7 @@ export function assetRoutes(assets: AssetStore | undefined): Route[] {
     route({
       method: 'post',
       path: '/api/assets/check',
+      quiet: true,
       role: 'viewer',
       body: z.object({ paths: z.array(z.string().min(1).max(1000)).max(2000) }),
       handle: async ({ body }) => ({ assets: await checkPaths(there(assets), body.paths) }),

@@ -4,9 +4,11 @@ import type { Context, Next } from 'koa';
 import { Op } from 'sequelize';
 import { z } from 'zod';
 import { mayAct, type Person, personSchema, type Role, signInSchema } from '../api.ts';
+import { note } from '../audit/note.ts';
 import { Session, TokenRow, User } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route } from '../http/route.ts';
+import { checkAttempts, noteFailure, noteSuccess } from './attempts.ts';
 
 const cookie = 'basitax_session';
 const days = 30;
@@ -36,7 +38,11 @@ export function whoAsks() {
     if (token && /^[a-f0-9]{64}$/.test(token)) {
       const session = await Session.findOne({ where: { id: hashOf(token), expiresAt: { [Op.gt]: new Date() } } });
       const user = session && (await User.findByPk(session.userId));
-      if (user) ctx.state.person = personOf(user);
+      if (user) {
+        ctx.state.person = personOf(user);
+        ctx.state.session = session.id;
+        if (!session.seenAt || Date.now() - session.seenAt.getTime() > 60_000) await session.update({ seenAt: new Date(), address: addressOf(ctx) });
+      }
     }
     await next();
   };
@@ -64,51 +70,39 @@ export function sameOrigin() {
   };
 }
 
-/** Slows guessing down: after ten failures for one login from one address, a minute's pause. */
-class Attempts {
-  private readonly failures = new Map<string, { count: number; until: number }>();
+const addressOf = (ctx: Context): string => ctx.ip.slice(0, 64);
 
-  check(key: string): void {
-    const entry = this.failures.get(key);
-    if (entry && entry.count >= 10 && Date.now() < entry.until) throw new HttpProblem(429, 'Too many tries', 'Wait a minute and try again.');
-    if (entry && Date.now() >= entry.until) this.failures.delete(key);
-  }
-
-  failed(key: string): void {
-    if (this.failures.size > 10_000) this.failures.clear();
-    this.failures.set(key, { count: (this.failures.get(key)?.count ?? 0) + 1, until: Date.now() + 60_000 });
-  }
-
-  succeeded(key: string): void {
-    this.failures.delete(key);
-  }
+/** Signs a person in: a session in the database, and a cookie that scripts cannot read. */
+export async function openSession(ctx: Context, user: User): Promise<Person> {
+  const token = randomBytes(32).toString('hex');
+  const expiresAt = new Date(Date.now() + days * 86_400_000);
+  const browser = ctx.get('User-Agent').slice(0, 300);
+  await Session.create({ id: hashOf(token), userId: user.id, expiresAt, browser, address: addressOf(ctx), seenAt: new Date() });
+  await Session.destroy({ where: { expiresAt: { [Op.lt]: new Date() } } });
+  ctx.cookies.set(cookie, token, { httpOnly: true, sameSite: 'lax', secure: ctx.secure, expires: expiresAt, overwrite: true });
+  await note({ person: user.name, act: 'Signs in', address: addressOf(ctx) });
+  return personOf(user);
 }
 
 export function sessionRoutes(): Route[] {
-  const attempts = new Attempts();
   return [
     route({
       method: 'post',
       path: '/api/session',
       body: signInSchema,
       async handle({ body, ctx }) {
-        const key = `${ctx.ip} ${body.login}`;
-        attempts.check(key);
+        const address = addressOf(ctx);
+        await checkAttempts(body.login, address);
         const user = await User.findOne({ where: { login: body.login } });
         // an unknown login costs as much as a wrong password, so that the two cannot be told apart
         const stored = user?.passwordHash ?? '$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA';
         const right = await verify(stored, body.password).catch(() => false);
         if (!user || !right) {
-          attempts.failed(key);
+          await noteFailure(body.login, address);
           throw new HttpProblem(401, 'Not signed in', 'Login and password do not go together.');
         }
-        attempts.succeeded(key);
-        const token = randomBytes(32).toString('hex');
-        const expiresAt = new Date(Date.now() + days * 86_400_000);
-        await Session.create({ id: hashOf(token), userId: user.id, expiresAt });
-        await Session.destroy({ where: { expiresAt: { [Op.lt]: new Date() } } });
-        ctx.cookies.set(cookie, token, { httpOnly: true, sameSite: 'lax', secure: ctx.secure, expires: expiresAt, overwrite: true });
-        return personOf(user);
+        await noteSuccess(body.login, address);
+        return openSession(ctx, user);
       },
     }),
     route({

@@ -33,7 +33,7 @@ export class Batches {
     const recipe = await this.resolved(wanted.recipe, person);
     const problem = recipeProblem(recipe);
     if (problem) throw new HttpProblem(422, 'The recipe cannot be run', problem);
-    const files = await filesFor(wanted.files);
+    const files = await filesFor(wanted.files, person);
     if (files.length === 0) throw new HttpProblem(422, 'There is nothing to do', 'No file fits what was asked for.');
     const id = `b${randomBytes(8).toString('hex')}`;
     const now = new Date();

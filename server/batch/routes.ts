@@ -1,19 +1,19 @@
-import { PassThrough } from 'node:stream';
 import { fileQuerySchema } from '@basitax/core/batch/recipe';
 import type { Context } from 'koa';
 import { z } from 'zod';
 import { acceptSchema, batchItemSchema, batchRunSchema, batchStartSchema, fileIdSchema, itemDetailSchema } from '../api.ts';
 import { thumbnailSvg } from '../files/thumbnail.ts';
+import { openEvents } from '../http/events.ts';
 import { type Route, route } from '../http/route.ts';
+import { closedFiles } from '../projects/access.ts';
 import type { Batches } from './batches.ts';
 import { filesFor } from './files.ts';
 
 const one = z.object({ id: fileIdSchema });
 const item = one.extend({ file: fileIdSchema });
 
-/** How often the database is asked how a run stands while somebody looks on, and how often a line is kept open, in milliseconds. */
+/** How often the database is asked how a run stands while somebody looks on, in milliseconds. */
 const pace = 500;
-const heartbeat = 15_000;
 const overlap = 5000;
 
 /** Batch runs: editors start and apply their own, leads those of all. */
@@ -32,8 +32,9 @@ export function batchRoutes(batches: Batches): Route[] {
       path: '/api/batches/files',
       about: 'The files that a run would be about',
       role: 'viewer',
+      quiet: true,
       body: z.object({ files: fileQuerySchema }),
-      handle: async ({ body }) => ({ files: await filesFor(body.files) }),
+      handle: async ({ body, person }) => ({ files: await filesFor(body.files, person) }),
     }),
     route({
       method: 'post',
@@ -63,9 +64,10 @@ export function batchRoutes(batches: Batches): Route[] {
       answer: z.object({ items: z.array(batchItemSchema) }),
       role: 'viewer',
       params: one,
-      async handle({ params }) {
+      async handle({ params, person }) {
         await batches.run(params.id);
-        return { items: await batches.items(params.id) };
+        const hidden = new Set(await closedFiles(person));
+        return { items: (await batches.items(params.id)).filter((row) => !hidden.has(row.file)) };
       },
     }),
     route({
@@ -75,6 +77,7 @@ export function batchRoutes(batches: Batches): Route[] {
       answer: itemDetailSchema,
       role: 'viewer',
       params: item,
+      file: 'file',
       handle: ({ params }) => batches.detail(params.id, params.file),
     }),
     route({
@@ -83,6 +86,7 @@ export function batchRoutes(batches: Batches): Route[] {
       about: 'How a file looks before or after',
       role: 'viewer',
       params: item,
+      file: 'file',
       query: z.object({ which: z.enum(['before', 'after']), theme: z.enum(['paper', 'night']).default('paper') }),
       async handle({ params, query, ctx }) {
         ctx.type = 'image/svg+xml';
@@ -133,54 +137,35 @@ export function batchRoutes(batches: Batches): Route[] {
       about: 'How the run stands, as server-sent events',
       role: 'viewer',
       params: one,
-      async handle({ params, ctx }) {
+      async handle({ params, person, ctx }) {
         await batches.run(params.id);
-        sendEvents(ctx, batches, params.id);
+        sendEvents(ctx, batches, params.id, new Set(await closedFiles(person)));
         return undefined;
       },
     }),
   ];
 }
 
-/** Server-sent events (WHATWG HTML, section 9.2): how the run stands, with what changed since, until the client goes. */
-function sendEvents(ctx: Context, batches: Batches, id: string): void {
-  const stream = new PassThrough();
-  ctx.type = 'text/event-stream';
-  ctx.set('X-Accel-Buffering', 'no');
-  // each event goes out when it happens, not when enough of them can be packed
-  (ctx as { compress?: boolean }).compress = false;
-  ctx.body = stream;
-  let isOpen = true;
-  ctx.req.on('close', () => {
-    isOpen = false;
-    stream.end();
-  });
+/** How the run stands, with what changed since, until the client goes. Files that the person does not see are left out. */
+function sendEvents(ctx: Context, batches: Batches, id: string, hidden: ReadonlySet<string>): void {
+  const line = openEvents(ctx);
   const told = new Map<string, string>();
   let last = '';
   let since: Date | undefined;
   const tell = async (): Promise<void> => {
-    let beat = Date.now();
-    while (isOpen) {
+    while (line.isOpen) {
       const run = await batches.run(id);
       const changes = await batches.changes(id, since);
       // clocks of processes differ: some time is asked for again, and what was told already left out
       if (changes.latest) since = new Date(changes.latest.getTime() - overlap);
-      const items = changes.items.filter((row) => told.get(row.file) !== JSON.stringify(row));
+      const items = changes.items.filter((row) => !hidden.has(row.file) && told.get(row.file) !== JSON.stringify(row));
       for (const row of items) told.set(row.file, JSON.stringify(row));
-      const text = JSON.stringify({ run, items });
       if (items.length > 0 || JSON.stringify(run) !== last) {
         last = JSON.stringify(run);
-        stream.write(`data: ${text}\n\n`);
-        beat = Date.now();
-      } else if (Date.now() - beat > heartbeat) {
-        stream.write(': \n\n');
-        beat = Date.now();
+        line.send({ run, items });
       }
       await new Promise((done) => setTimeout(done, pace));
     }
   };
-  tell().catch((error: Error) => {
-    // the client asks again by itself
-    stream.destroy(error);
-  });
+  tell().catch(line.fail);
 }

@@ -6,6 +6,7 @@ import type { Catalogue } from '@basitax/core/document/catalogue';
 import type { Conflict } from '@basitax/core/edit/rebase';
 import { type Edit, invert } from '@basitax/core/edit/step';
 import { Refused } from '@basitax/core/operation';
+import type { Profile } from '@basitax/core/rules/profile';
 import type { PlannedRecipe, Revised } from '@basitax/core/work/tasks';
 import type { Pool } from '@basitax/threads/pool';
 import { QueryTypes, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
@@ -14,6 +15,7 @@ import { BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
+import { rulesForFile } from '../projects/projects.ts';
 import { settlePhase } from './phases.ts';
 
 const zip = promisify(gzip);
@@ -135,7 +137,7 @@ export class BatchWorker {
     const known = await this.store.knownOf(claim.fileId, base.number);
     const planned = await this.pool.run(
       'recipe',
-      { recipe: run.parsed, seed: seedOf(run.seed, claim.fileId), catalogues, known },
+      { recipe: run.parsed, seed: seedOf(run.seed, claim.fileId), catalogues, known, profile: await profileFor(claim.fileId) },
       { doc: base.text, catalogue: base.catalogue, signal, limit },
     );
     const state: ItemState = planned.outcome.result === 'changed' ? 'planned' : planned.outcome.result;
@@ -176,7 +178,12 @@ export class BatchWorker {
     const before = await this.store.text(claim.fileId, applied - 1);
     const back = invert(edit);
     const isRepinned = base.catalogue.id !== before.catalogue.id || base.catalogue.version !== before.catalogue.version;
-    const revised = await this.pool.run('revise', isRepinned ? { become: before.text } : { edit: back }, { doc: base.text, catalogue: before.catalogue, signal, limit });
+    const profile = await profileFor(claim.fileId);
+    const revised = await this.pool.run(
+      'revise',
+      { ...(isRepinned ? { become: before.text } : { edit: back }), profile },
+      { doc: base.text, catalogue: before.catalogue, signal, limit },
+    );
     if ('refusal' in revised) throw new Refused(revised.refusal);
     await this.storeRevision(claim, { base: applied, revised, isRepinned, partly: true, message: `Rolled back: ${run.message}`, author: run.author, part: 'back' }, signal);
   }
@@ -219,7 +226,11 @@ export class BatchWorker {
     if (isRepinned) return { revised: undefined, conflicts: [] };
     const [then, now] = [await this.store.text(claim.fileId, base), await this.store.text(claim.fileId, head)];
     if (then.catalogue.id !== now.catalogue.id || then.catalogue.version !== now.catalogue.version) return { revised: undefined, conflicts: [] };
-    return this.pool.run('bring', { base: then.text, edit: revised.edit satisfies Edit, partly }, { doc: now.text, catalogue: now.catalogue, signal, limit });
+    return this.pool.run(
+      'bring',
+      { base: then.text, edit: revised.edit satisfies Edit, partly, profile: await profileFor(claim.fileId) },
+      { doc: now.text, catalogue: now.catalogue, signal, limit },
+    );
   }
 
   /** Writes how a claimed file ended. Throws ClaimLost where somebody else has it by now. */
@@ -238,6 +249,9 @@ export class BatchWorker {
     await retried(() => this.sequelize.transaction((transaction) => this.close(claim, fields, transaction)));
   }
 }
+
+/** The house rules by which the findings of a file are counted. */
+const profileFor = async (file: string): Promise<Profile> => (await rulesForFile(file)).profile;
 
 /** Ids of what a run makes start elsewhere in each file. */
 const seedOf = (seed: number, file: string): number => createHash('sha256').update(`${seed} ${file}`).digest().readInt32LE(0);

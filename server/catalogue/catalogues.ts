@@ -3,10 +3,11 @@ import { gunzip, gzip } from 'node:zlib';
 import { type Catalogue, catalogueSchema, emptyCatalogue, type KindSpec, kindSchema } from '@basitax/core/document/catalogue';
 import { sharedKindId } from '@basitax/core/structure/shared-kinds';
 import type { Pool } from '@basitax/threads/pool';
-import { UniqueConstraintError } from 'sequelize';
-import type { Publish, SharedKind } from '../api.ts';
+import { Op, UniqueConstraintError } from 'sequelize';
+import type { Person, Publish, SharedKind } from '../api.ts';
 import { CatalogueRow, FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
+import { visibleTo } from '../projects/access.ts';
 
 const zip = promisify(gzip);
 const unzip = promisify(gunzip);
@@ -98,11 +99,11 @@ export class Catalogues {
     return this.get(next);
   }
 
-  /** The files that use any of some kinds, with how often, and the version of the catalogue that each is read with. */
-  async uses(kinds: readonly string[]): Promise<{ file: string; title: string; catalogueVersion: number; counts: Record<string, number> }[]> {
+  /** The files that a person sees and that use any of some kinds, with how often, and the version of the catalogue that each is read with. */
+  async uses(kinds: readonly string[], person: Person): Promise<{ file: string; title: string; catalogueVersion: number; counts: Record<string, number> }[]> {
     if (kinds.length === 0) return [];
     const rows = await UseRow.findAll({ where: { what: 'kind', name: [...kinds] } });
-    const files = await FileRow.findAll({ where: { id: [...new Set(rows.map((row) => row.fileId))] }, order: [['title', 'ASC']] });
+    const files = await FileRow.findAll({ where: { [Op.and]: [{ id: [...new Set(rows.map((row) => row.fileId))] }, await visibleTo(person)] }, order: [['title', 'ASC']] });
     return files.map((file) => ({
       file: file.id,
       title: file.title,

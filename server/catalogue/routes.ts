@@ -6,6 +6,7 @@ import { publishSchema, sharedNameSchema } from '../api.ts';
 import { TeamSettingRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route } from '../http/route.ts';
+import { reachable } from '../projects/access.ts';
 import type { Catalogues } from './catalogues.ts';
 
 const which = z.object({ id: z.string().min(1).max(100), version: z.coerce.number().int().min(0) });
@@ -40,18 +41,20 @@ export function catalogueRoutes(catalogues: Catalogues): Route[] {
       method: 'post',
       path: '/api/catalogues/report',
       role: 'lead',
+      quiet: true,
       body: z.object({ catalogue: catalogueSchema }),
-      async handle({ body }) {
+      async handle({ body, person }) {
         const before = await catalogues.team();
         const plain = { ...before, kinds: before.kinds.filter((kind) => !kind.shared) };
         const changes = catalogueChanges(plain, { ...body.catalogue, kinds: body.catalogue.kinds.filter((kind) => !kind.shared) });
         const touched = [...new Set(changes.flatMap((change) => change.kind ?? []))];
-        return { changes, files: await catalogues.uses(touched) };
+        return { changes, files: await catalogues.uses(touched, person) };
       },
     }),
     route({
       method: 'post',
       path: '/api/catalogues',
+      about: 'Changes the catalogue of kinds',
       role: 'lead',
       body: z.object({ catalogue: catalogueSchema, seen: z.int().min(0) }),
       async handle({ body, ctx }) {
@@ -65,7 +68,7 @@ export function catalogueRoutes(catalogues: Catalogues): Route[] {
       path: '/api/kind-uses',
       role: 'viewer',
       query: z.object({ kinds: z.string().max(20_000) }),
-      handle: async ({ query }) => ({ files: await catalogues.uses(query.kinds.split(',').filter(Boolean)) }),
+      handle: async ({ query, person }) => ({ files: await catalogues.uses(query.kinds.split(',').filter(Boolean), person) }),
     }),
     route({ method: 'get', path: '/api/shared-kinds', role: 'viewer', handle: async () => ({ kinds: await catalogues.shared() }) }),
     route({
@@ -78,10 +81,12 @@ export function catalogueRoutes(catalogues: Catalogues): Route[] {
     route({
       method: 'post',
       path: '/api/shared-kinds/:name',
+      about: 'Publishes a shared kind',
       role: 'editor',
       params: z.object({ name: sharedNameSchema }),
       body: publishSchema,
       async handle({ params, body, person, ctx }) {
+        await reachable(person, body.file);
         const stored = await catalogues.publish(params.name, body, person.name);
         ctx.status = 201;
         return stored;
@@ -99,6 +104,7 @@ export function catalogueRoutes(catalogues: Catalogues): Route[] {
     route({
       method: 'put',
       path: '/api/scheme',
+      about: 'Changes the colours of the team',
       role: 'lead',
       body: schemeSchema,
       async handle({ body }) {

@@ -168,4 +168,48 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       });
     },
   },
+  {
+    name: '0009-projects-and-people',
+    async up({ context: db }) {
+      const flag = { type: DataTypes.BOOLEAN, allowNull: false };
+      const maybe = { ...time, allowNull: true };
+      await db.createTable('projects', {
+        ...{ id: key(32), title: { ...text(200), unique: true }, about: text(1000), open: flag },
+        ...{ profile: { type: DataTypes.TEXT('medium'), allowNull: false }, on_save: text(10), rules_version: whole, created_at: time },
+      });
+      await db.createTable('project_members', {
+        project_id: { ...key(32), references: { model: 'projects', key: 'id' }, onDelete: 'CASCADE' },
+        user_id: { ...key(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
+      });
+      const first = { id: 'team', title: 'Team files', about: '', open: true, profile: '{}', on_save: 'off', rules_version: 1, created_at: new Date() };
+      await db.bulkInsert('projects', [first]);
+      await db.addColumn('files', 'project_id', { ...text(32), defaultValue: 'team' });
+      await db.addColumn('files', 'folder', { ...text(300), defaultValue: '' });
+      await db.addColumn('files', 'trashed_at', maybe);
+      await db.addColumn('files', 'trashed_by', { ...text(100), defaultValue: '' });
+      await db.addIndex('files', ['project_id']);
+      await db.createTable('file_tags', { file_id: { ...key(64), references: { model: 'files', key: 'id' }, onDelete: 'CASCADE' }, tag: key(50) });
+      await db.addColumn('revisions', 'name', { ...text(100), defaultValue: '' });
+      await db.createTable('revision_findings', {
+        ...{ file_id: key(64), number: numbered, errors: whole, warnings: whole, infos: whole },
+        by_rule: { type: DataTypes.TEXT, allowNull: false },
+      });
+      await db.addColumn('sessions', 'browser', { ...text(300), defaultValue: '' });
+      await db.addColumn('sessions', 'address', { ...text(64), defaultValue: '' });
+      await db.addColumn('sessions', 'seen_at', maybe);
+      await db.createTable('invitations', {
+        ...{ id: key(32), hash: { ...text(64), unique: true }, name: text(100), role: text(10), by: text(100), expires_at: time, created_at: time },
+      });
+      await db.createTable('sign_in_failures', { who: key(64), count: whole, until: time });
+      await db.createTable('audit', {
+        id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
+        ...{ at: time, person: text(100), by_token: flag, act: text(200), target: text(400), detail: text(1000), address: text(64) },
+      });
+      await db.createTable('presence', {
+        ...{ tab: key(32), file_id: key(64), user_id: { ...text(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' }, name: text(100) },
+        ...{ standing: { type: DataTypes.TEXT, allowNull: false }, seen_at: time },
+      });
+      await db.addIndex('presence', ['file_id', 'seen_at']);
+    },
+  },
 ];

@@ -1,6 +1,7 @@
 import type { UseKind } from '@basitax/core/inspect/uses';
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
 import type { BatchPhase, ItemState, LibraryType, Role } from '../api.ts';
+import { bindTeamModels } from './team-models.ts';
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
   declare id: string;
@@ -16,6 +17,10 @@ export class Session extends Model<InferAttributes<Session>, InferCreationAttrib
   declare id: string;
   declare userId: string;
   declare expiresAt: Date;
+  /** What the browser calls itself, where it asked from last, and when. */
+  declare browser: CreationOptional<string>;
+  declare address: CreationOptional<string>;
+  declare seenAt: CreationOptional<Date | null>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -33,6 +38,12 @@ export class FileRow extends Model<InferAttributes<FileRow>, InferCreationAttrib
   declare catalogueVersion: number;
   /** Number of the newest revision. */
   declare head: number;
+  declare projectId: CreationOptional<string>;
+  /** Names with strokes between; empty for the project itself. */
+  declare folder: CreationOptional<string>;
+  /** Null while it is no trash. */
+  declare trashedAt: CreationOptional<Date | null>;
+  declare trashedBy: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -50,6 +61,8 @@ export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreati
   declare measures: string;
   /** The batch run that made it, and in which of its parts: `<run>:apply`, `<run>:back`. */
   declare runKey: CreationOptional<string | null>;
+  /** What people call it, empty where they do not. */
+  declare name: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -208,12 +221,22 @@ export function bindModels(sequelize: Sequelize): void {
   const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
   const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
   User.init({ id: key(32), login: text(100), name: text(100), role: text(10), passwordHash: text(255), createdAt: time() }, options('users'));
-  Session.init({ id: key(64), userId: text(32), expiresAt: time(), createdAt: time() }, options('sessions'));
+  const usual = (length: number, defaultValue = '') => ({ ...text(length), defaultValue });
+  Session.init(
+    { id: key(64), userId: text(32), expiresAt: time(), browser: usual(300), address: usual(64), seenAt: { type: DataTypes.DATE(3), allowNull: true }, createdAt: time() },
+    options('sessions'),
+  );
   CatalogueRow.init(
     { id: key(100), version: { ...whole(), primaryKey: true }, content: { type: DataTypes.BLOB('long'), allowNull: false }, createdAt: time() },
     options('catalogues'),
   );
-  FileRow.init({ id: key(64), title: text(300), catalogueId: text(100), catalogueVersion: whole(), head: whole(), createdAt: time() }, options('files'));
+  FileRow.init(
+    {
+      ...{ id: key(64), title: text(300), catalogueId: text(100), catalogueVersion: whole(), head: whole(), projectId: usual(32, 'team'), folder: usual(300) },
+      ...{ trashedAt: { type: DataTypes.DATE(3), allowNull: true }, trashedBy: usual(100), createdAt: time() },
+    },
+    options('files'),
+  );
   RevisionRow.init(
     {
       fileId: key(64),
@@ -226,6 +249,7 @@ export function bindModels(sequelize: Sequelize): void {
       fingerprintEverything: text(64),
       measures: { type: DataTypes.TEXT, allowNull: false },
       runKey: { type: DataTypes.STRING(80), allowNull: true },
+      name: usual(100),
       createdAt: time(),
     },
     options('revisions'),
@@ -289,4 +313,5 @@ export function bindModels(sequelize: Sequelize): void {
   const stored = () => ({ type: DataTypes.BLOB('long'), allowNull: false });
   BatchPlanRow.init({ runId: key(), fileId: key(), revised: stored(), outcome: stored() }, { ...options('batch_plans'), createdAt: false });
   SettingRow.init({ userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('settings'), createdAt: false });
+  bindTeamModels(sequelize);
 }

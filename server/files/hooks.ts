@@ -3,6 +3,7 @@ import type { UseCount } from '@basitax/core/inspect/uses';
 import type { Inspected } from '@basitax/core/work/tasks';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { HookRun, SketchRow, UseRow } from '../db/models.ts';
+import { RevisionFindingsRow } from '../db/team-models.ts';
 
 /** What a hook is given of a revision that is being stored. */
 export interface HookInput {
@@ -70,7 +71,17 @@ async function changeUses(fileId: string, changes: readonly UseCount[], transact
   if (changes.some((use) => use.count < 0)) await UseRow.destroy({ where: { fileId, count: { [Op.lte]: 0 } }, transaction });
 }
 
-export const revisionHooks: readonly RevisionHook[] = [sketches, uses];
+/** How much the house rules found in it. */
+const findings: RevisionHook = {
+  name: 'findings',
+  version: 1,
+  async run({ fileId, number, inspected: { found } }, transaction) {
+    const { error: errors, warning: warnings, info: infos } = found.counts;
+    await RevisionFindingsRow.upsert({ fileId, number, errors, warnings, infos, byRule: JSON.stringify(found.byRule) }, { transaction });
+  },
+};
+
+export const revisionHooks: readonly RevisionHook[] = [sketches, uses, findings];
 
 export async function runHooks(input: HookInput, transaction: Transaction, hooks: readonly RevisionHook[] = revisionHooks): Promise<void> {
   for (const hook of hooks) {

@@ -7,7 +7,9 @@ import type { Context } from 'koa';
 import { z } from 'zod';
 import { type FileInfo, fileIdSchema, fileSchema, importedSchema, restoreSchema, revisionSchema, saveSchema } from '../api.ts';
 import { HttpProblem } from '../http/problem.ts';
-import { type Route, route, seenRevision } from '../http/route.ts';
+import { type Route, route, say, seenRevision } from '../http/route.ts';
+import { reachableProject } from '../projects/access.ts';
+import { folderSchema } from '../team-api.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
 
@@ -47,7 +49,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       about: 'All files',
       answer: z.object({ files: z.array(fileSchema) }),
       role: 'viewer',
-      handle: async () => ({ files: await store.list() }),
+      handle: async ({ person }) => ({ files: await store.list(person) }),
     }),
     route({
       method: 'post',
@@ -56,9 +58,12 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       answer: importedSchema,
       role: 'editor',
       raw: true,
-      query: z.object({ name: z.string().min(1).max(300) }),
+      query: z.object({ name: z.string().min(1).max(300), project: fileIdSchema.default('team'), folder: folderSchema.default('') }),
       async handle({ query, person, ctx }) {
-        const result = await store.importFile(query.name, await rawText(ctx, query.name), person.name);
+        await reachableProject(person, query.project);
+        const { project, folder } = query;
+        const result = await store.importFile(query.name, await rawText(ctx, query.name), person.name, { project, folder });
+        say(ctx, { target: `“${result.file.title}”`, detail: query.name });
         ctx.status = 201;
         ctx.set('Location', `/files/${result.file.id}`);
         return result;
@@ -71,6 +76,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       answer: fileSchema,
       role: 'viewer',
       params: one,
+      file: 'id',
       handle: ({ params }) => store.info(params.id),
     }),
     route({
@@ -78,6 +84,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       path: '/api/files/:id/thumbnail.svg',
       role: 'viewer',
       params: one,
+      file: 'id',
       query: z.object({ theme: z.enum(['paper', 'night']).default('paper'), revision: z.string().optional() }),
       async handle({ params, query, ctx }) {
         ctx.type = 'image/svg+xml';
@@ -92,6 +99,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       answer: z.object({ revisions: z.array(revisionSchema) }),
       role: 'viewer',
       params: one,
+      file: 'id',
       handle: async ({ params }) => ({ revisions: await store.revisions(params.id) }),
     }),
     route({
@@ -100,6 +108,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       about: 'The document of a revision, as file text',
       role: 'viewer',
       params: revision,
+      file: 'id',
       async handle({ params, ctx }) {
         const { zipped, number } = await store.zipped(params.id, params.number);
         ctx.set('ETag', `"${number}"`);
@@ -117,9 +126,11 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       answer: fileSchema,
       role: 'editor',
       params: one,
+      file: 'id',
       body: saveSchema,
       async handle({ params, body, person, ctx }) {
         const { file } = await store.save(params.id, seenRevision(ctx), { edit: body.edit as Edit }, person.name, body.message);
+        say(ctx, { detail: `Revision ${file.head.number}: ${body.message}` });
         return stored(ctx, file);
       },
     }),
@@ -130,11 +141,13 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       answer: fileSchema,
       role: 'editor',
       params: revision,
+      file: 'id',
       body: restoreSchema,
       async handle({ params, body, person, ctx }) {
         const seen = seenRevision(ctx);
         const old = await store.text(params.id, params.number);
         const { file } = await store.save(params.id, seen, { become: old.text }, person.name, body.message || `Restored revision ${old.number}`);
+        say(ctx, { detail: `Revision ${old.number} as ${file.head.number}` });
         return stored(ctx, file);
       },
     }),
@@ -144,6 +157,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       about: 'A revision in another format',
       role: 'viewer',
       params: revision,
+      file: 'id',
       query: z.object({ format: z.enum(formats.map((format) => format.id) as [string, ...string[]]) }),
       async handle({ params, query, ctx }) {
         const { text, catalogue, title } = await store.text(params.id, params.number);

@@ -14,13 +14,17 @@ import type { Inspected, Revised } from '@basitax/core/work/tasks';
 import type { Pool } from '@basitax/threads/pool';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
-import type { FileInfo, Revision } from '../api.ts';
+import type { FileInfo, Person, Revision } from '../api.ts';
 import { Catalogues } from '../catalogue/catalogues.ts';
 import { FileRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
+import { RevisionFindingsRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
+import { mustBeThere } from '../projects/access.ts';
+import { rulesForFile, rulesOf } from '../projects/projects.ts';
 import { type Past, sinceWhen } from './history.ts';
 import { fillIn, runHooks } from './hooks.ts';
+import { infoOfFile, listFiles } from './shelf.ts';
 
 const zip = promisify(gzip);
 const unzip = promisify(gunzip);
@@ -39,7 +43,7 @@ export interface Packed {
 
 /** Files and their revisions. Every change is a new revision; nothing stored is ever changed. */
 export class FileStore {
-  private readonly sequelize: Sequelize;
+  readonly sequelize: Sequelize;
   private readonly pool: Pool;
   readonly catalogues: Catalogues;
   private readonly newId = idMaker(randomInt(2 ** 31));
@@ -50,48 +54,46 @@ export class FileStore {
     this.catalogues = new Catalogues(pool);
   }
 
-  async list(): Promise<FileInfo[]> {
-    const files = await FileRow.findAll({ order: [['title', 'ASC']] });
-    if (files.length === 0) return [];
-    const heads = await RevisionRow.findAll({ attributes: { exclude: ['content', 'edit'] }, where: { [Op.or]: files.map((file) => ({ fileId: file.id, number: file.head })) } });
-    const byFile = new Map(heads.map((row) => [row.fileId, row]));
-    return files.map((file) => infoOf(file, byFile.get(file.id) as RevisionRow));
+  /** The files that a person sees, by title. */
+  list(person: Person): Promise<FileInfo[]> {
+    return listFiles(this.sequelize, person);
   }
 
-  async file(id: string): Promise<FileRow> {
+  /** Throws 404 where there is none, and where it is in the trash, unless it may be anywhere. */
+  async file(id: string, from: 'files' | 'anywhere' = 'files'): Promise<FileRow> {
     const file = await FileRow.findByPk(id);
     if (!file) throw new HttpProblem(404, 'Not found', `There is no file “${id}”; it may have been removed.`);
+    if (from === 'files') mustBeThere(file);
     return file;
   }
 
-  async info(id: string): Promise<FileInfo> {
-    const file = await this.file(id);
-    const head = await RevisionRow.findOne({ attributes: { exclude: ['content', 'edit'] }, where: { fileId: id, number: file.head } });
-    return infoOf(file, head as RevisionRow);
+  info(id: string): Promise<FileInfo> {
+    return infoOfFile(this.sequelize, id);
   }
 
   /** Newest first, each with what its fingerprint says beside the one before. */
   async revisions(id: string): Promise<Revision[]> {
     await this.file(id);
     const rows = await RevisionRow.findAll({ attributes: { exclude: ['content', 'edit'] }, where: { fileId: id }, order: [['number', 'DESC']], limit: 1000 });
+    const found = new Map((await RevisionFindingsRow.findAll({ where: { fileId: id } })).map((row) => [row.number, row]));
     return rows.map((row, i) => {
       const before = rows[i + 1];
-      const revision = revisionOf(row);
-      return before ? { ...revision, verdict: compareFingerprints(revisionOf(before).fingerprint, revision.fingerprint) } : revision;
+      const revision = revisionOf(row, found.get(row.number));
+      return before ? { ...revision, verdict: compareFingerprints(fingerprintOf(before), revision.fingerprint) } : revision;
     });
   }
 
   /** A revision's document as file text. `head` names the newest. */
-  async text(id: string, which: number | 'head'): Promise<{ text: string; number: number; catalogue: Catalogue; title: string }> {
-    const { file, number, zipped } = await this.zipped(id, which);
+  async text(id: string, which: number | 'head', from: 'files' | 'anywhere' = 'files'): Promise<{ text: string; number: number; catalogue: Catalogue; title: string }> {
+    const { file, number, zipped } = await this.zipped(id, which, from);
     const text = (await unzip(zipped)).toString('utf8');
     // an older revision may be pinned to an older catalogue
     return { text, number, catalogue: await this.catalogues.get(pinnedIn(text)), title: file.title };
   }
 
   /** The same as it is stored, compressed with gzip: most of the time that is what a browser wants. */
-  async zipped(id: string, which: number | 'head'): Promise<{ file: FileRow; number: number; zipped: Buffer }> {
-    const file = await this.file(id);
+  async zipped(id: string, which: number | 'head', from: 'files' | 'anywhere' = 'files'): Promise<{ file: FileRow; number: number; zipped: Buffer }> {
+    const file = await this.file(id, from);
     const number = which === 'head' ? file.head : which;
     const row = await RevisionRow.findOne({ attributes: ['content'], where: { fileId: id, number }, raw: true });
     if (!row) throw new HttpProblem(404, 'Not found', `“${file.title}” has no revision ${number}; its newest is ${file.head}.`);
@@ -106,19 +108,33 @@ export class FileStore {
   }
 
   /** Makes a file of anything that a format reads. Nothing is stored where it cannot be read. */
-  async importFile(name: string, text: string, author: string, fixedId?: string, message?: string): Promise<{ file: FileInfo; findings: Finding[] }> {
-    const catalogue = await this.catalogues.team();
-    const read = await this.pool.run('read', { name, text }, { catalogue });
+  async importFile(
+    name: string,
+    text: string,
+    author: string,
+    { id: fixedId, message, project = 'team', folder = '', title }: { id?: string; message?: string; project?: string; folder?: string; title?: string } = {},
+  ): Promise<{ file: FileInfo; findings: Finding[] }> {
+    const catalogue = title === undefined ? await this.catalogues.team() : await this.catalogues.get(pinnedIn(text));
+    const { profile } = await rulesOf(project);
+    const read = await this.pool.run('read', { name, text, profile, ...(title !== undefined && { title }) }, { catalogue });
     const pinned = pinnedIn(read.text);
     const id = fixedId ?? this.newId('f');
     const content = await this.packed(read.text);
     await retried(() =>
       this.sequelize.transaction(async (transaction) => {
-        await FileRow.create({ id, title: read.title, catalogueId: pinned.id, catalogueVersion: pinned.version, head: 1 }, { transaction });
+        await FileRow.create({ id, title: read.title, catalogueId: pinned.id, catalogueVersion: pinned.version, head: 1, projectId: project, folder }, { transaction });
         await this.insert({ id, number: 1, author, message: message ?? `Imported from ${name}`, content, edit: null, inspected: read, text: read.text }, transaction);
       }),
     );
     return { file: await this.info(id), findings: limitFindings(read.findings) };
+  }
+
+  /** Another file that begins as this one stands, beside it. */
+  async duplicate(id: string, title: string, author: string): Promise<FileInfo> {
+    const { text, number, title: from } = await this.text(id, 'head');
+    const { projectId, folder } = await this.file(id);
+    const { file } = await this.importFile(`${title}.graph.json`, text, author, { message: `Copy of “${from}”, revision ${number}`, project: projectId, folder, title });
+    return file;
   }
 
   /** Adds a revision on top of the one that the writer has seen. 412 with what changed where there is a newer one. */
@@ -126,7 +142,8 @@ export class FileStore {
     await this.checkSeen(id, seen);
     const base = await this.text(id, seen);
     const catalogue = 'edit' in change ? ((await this.repinned(change.edit)) ?? base.catalogue) : await this.catalogues.get(pinnedIn(change.become));
-    const revised = await this.pool.run('revise', change, { doc: base.text, catalogue });
+    const { profile, onSave } = await rulesForFile(id);
+    const revised = await this.pool.run('revise', { ...change, profile, refuse: onSave === 'refuse' && 'edit' in change }, { doc: base.text, catalogue });
     if ('refusal' in revised) throw new HttpProblem(422, 'The edit would break the document', revised.refusal);
     // what is a path, or a shared kind, may be another with another catalogue
     const isRepinned = catalogue.id !== base.catalogue.id || catalogue.version !== base.catalogue.version;
@@ -150,6 +167,7 @@ export class FileStore {
     transaction: Transaction,
   ): Promise<void> {
     const file = await FileRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+    if (file) mustBeThere(file);
     if (file?.head !== seen) throw await this.changedMeanwhile(id, seen);
     const useChanges = isRepinned ? undefined : revised.useChanges;
     await this.insert({ id, number: seen + 1, ...about, content, edit, inspected: revised, useChanges, text: revised.text }, transaction);
@@ -200,8 +218,9 @@ export class FileStore {
   /** Runs hooks of later versions over what was stored before. */
   fillInHooks(): Promise<number> {
     return fillIn(this.sequelize, async (fileId, number) => {
-      const { text, catalogue } = await this.text(fileId, number);
-      return { text, inspected: await this.pool.run('inspect', {}, { doc: text, catalogue }) };
+      const { text, catalogue } = await this.text(fileId, number, 'anywhere');
+      const { profile } = await rulesForFile(fileId);
+      return { text, inspected: await this.pool.run('inspect', { profile }, { doc: text, catalogue }) };
     });
   }
 
@@ -271,18 +290,12 @@ export function pinnedIn(text: string): { id: string; version: number } {
   return pinSchema.parse(head.catalogue);
 }
 
-function revisionOf(row: RevisionRow): Revision {
-  return {
-    number: row.number,
-    author: row.author,
-    message: row.message,
-    createdAt: row.createdAt.toISOString(),
-    fingerprint: { ends: row.fingerprintEnds, everything: row.fingerprintEverything },
-    measures: JSON.parse(row.measures) as Revision['measures'],
-  };
-}
+const fingerprintOf = (row: RevisionRow): Fingerprint => ({ ends: row.fingerprintEnds, everything: row.fingerprintEverything });
 
-function infoOf(file: FileRow, head: RevisionRow): FileInfo {
-  const catalogue = { id: file.catalogueId, version: file.catalogueVersion };
-  return { id: file.id, title: file.title, catalogue, head: revisionOf(head), createdAt: file.createdAt.toISOString() };
+function revisionOf(row: RevisionRow, found: RevisionFindingsRow | undefined): Revision {
+  return {
+    ...{ number: row.number, name: row.name, author: row.author, message: row.message, createdAt: row.createdAt.toISOString(), fingerprint: fingerprintOf(row) },
+    measures: JSON.parse(row.measures) as Revision['measures'],
+    findings: found ? { error: found.errors, warning: found.warnings, info: found.infos } : null,
+  };
 }

@@ -1,6 +1,8 @@
 import type { Context } from 'koa';
 import { z } from 'zod';
 import { mayAct, type Person, type Role } from '../api.ts';
+import { note } from '../audit/note.ts';
+import { reachable } from '../projects/access.ts';
 import { HttpProblem } from './problem.ts';
 
 /** What a handler is given: everything checked. */
@@ -18,6 +20,10 @@ export interface Route {
   readonly method: 'get' | 'post' | 'put' | 'delete';
   readonly path: string;
   readonly role?: Role;
+  /** The parameter that names a file: whoever may not see that file is refused. */
+  readonly file?: string;
+  /** Changes nothing of the team's, though it is no GET: it is not put on record. */
+  readonly quiet?: true;
   /** Takes a body that is no JSON, up to the size limit of files. */
   readonly raw?: true;
   readonly params: z.ZodType;
@@ -36,6 +42,8 @@ export function route<P extends z.ZodType = typeof nothing, Q extends z.ZodType 
   method: Route['method'];
   path: string;
   role?: Role;
+  file?: string;
+  quiet?: true;
   raw?: true;
   params?: P;
   query?: Q;
@@ -47,7 +55,21 @@ export function route<P extends z.ZodType = typeof nothing, Q extends z.ZodType 
   return { params: nothing, query: nothing, body: z.unknown(), ...declared } as unknown as Route;
 }
 
-/** Checks role, parameters, query and body in this order, and calls the handler. */
+/** What a handler may say of what it did, for the record. */
+export interface Said {
+  /** More than the address says. */
+  detail?: string;
+  target?: string;
+  /** Nothing was changed after all: a dry run. */
+  nothing?: true;
+}
+
+/** Says of a call what it did; what is said later counts. */
+export function say(ctx: Context, said: Said): void {
+  ctx.state.said = { ...(ctx.state.said as Said | undefined), ...said };
+}
+
+/** Checks role, parameters, the file, query and body in this order, calls the handler, and puts on record what was changed. */
 export async function serve(one: Route, ctx: Context & { params: Record<string, string> }): Promise<void> {
   const person = ctx.state.person as Person | undefined;
   if (one.role) {
@@ -55,11 +77,19 @@ export async function serve(one: Route, ctx: Context & { params: Record<string, 
     if (!mayAct(person.role, one.role)) throw new HttpProblem(403, 'Not allowed', `This takes the role ${one.role}; you are ${person.role}.`);
   }
   const params = check(one.params, ctx.params, 404, 'in the address');
+  const file = one.file && person ? await reachable(person, (params as Record<string, string>)[one.file]!) : undefined;
   const query = check(one.query, { ...ctx.query }, 400, 'in the query');
   const body = one.raw ? undefined : check(one.body, (ctx.request as { body?: unknown }).body, 400, 'in the body');
   const result = await one.handle({ params, query, body, person: person as Person, ctx } as never);
   if (result !== undefined) ctx.body = result;
   else if (ctx.body === undefined) ctx.status = 204;
+  const said = ctx.state.said as Said | undefined;
+  if (!person || one.method === 'get' || one.quiet || said?.nothing) return;
+  const target = said?.target ?? (file ? `“${file.title}”` : Object.values(ctx.params).join(' '));
+  // what was done is done: a record that cannot be written is logged, and the answer stands
+  await note({ person: person.name, byToken: ctx.state.byToken === true, act: one.about ?? one.path, target, detail: said?.detail ?? '', address: ctx.ip }).catch(
+    (error: unknown) => ctx.app.emit('error', error, ctx),
+  );
 }
 
 function check(schema: z.ZodType, value: unknown, status: number, where: string): unknown {

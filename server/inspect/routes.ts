@@ -4,6 +4,7 @@ import { fileIdSchema, timesSchema, useSearchSchema } from '../api.ts';
 import { TimesRow } from '../db/models.ts';
 import type { FileStore } from '../files/store.ts';
 import { type Route, route } from '../http/route.ts';
+import { hiddenFrom } from '../projects/access.ts';
 import { fileLinks, namesOfUses, searchUses } from './uses.ts';
 
 const one = z.object({ id: fileIdSchema });
@@ -11,21 +12,29 @@ const one = z.object({ id: fileIdSchema });
 /** What is asked over all files: where things are used, what hangs on what; and what is known of a file beside its document. */
 export function inspectRoutes(store: FileStore): Route[] {
   return [
-    route({ method: 'get', path: '/api/uses', role: 'viewer', query: useSearchSchema, handle: ({ query }) => searchUses(query) }),
+    route({ method: 'get', path: '/api/uses', role: 'viewer', query: useSearchSchema, handle: async ({ query, person }) => searchUses(query, await hiddenFrom(person)) }),
     route({
       method: 'get',
       path: '/api/uses/names',
       role: 'viewer',
       query: z.object({ what: z.enum(useKinds), starts: z.string().max(200).default(''), of: z.string().max(200).optional() }),
-      handle: async ({ query }) => ({ names: await namesOfUses(query) }),
+      handle: async ({ query, person }) => ({ names: await namesOfUses(query, await hiddenFrom(person)) }),
     }),
-    route({ method: 'get', path: '/api/map', role: 'viewer', handle: fileLinks }),
-    route({ method: 'get', path: '/api/files/:id/bypassed', role: 'viewer', params: one, handle: async ({ params }) => ({ since: await store.bypassedSince(params.id) }) }),
+    route({ method: 'get', path: '/api/map', role: 'viewer', handle: async ({ person }) => fileLinks(await hiddenFrom(person)) }),
+    route({
+      method: 'get',
+      path: '/api/files/:id/bypassed',
+      role: 'viewer',
+      params: one,
+      file: 'id',
+      handle: async ({ params }) => ({ since: await store.bypassedSince(params.id) }),
+    }),
     route({
       method: 'get',
       path: '/api/files/:id/times',
       role: 'viewer',
       params: one,
+      file: 'id',
       async handle({ params }) {
         await store.file(params.id);
         const row = await TimesRow.findByPk(params.id);
@@ -35,8 +44,10 @@ export function inspectRoutes(store: FileStore): Route[] {
     route({
       method: 'put',
       path: '/api/files/:id/times',
+      about: 'Keeps the times of a file’s nodes',
       role: 'editor',
       params: one,
+      file: 'id',
       body: timesSchema,
       async handle({ params, body, person }) {
         await store.file(params.id);

@@ -11,10 +11,13 @@ const mostNames = 30;
 /** A beginning for LIKE, with its signs taken as they are. */
 const begins = (text: string): string => `${text.replace(/[\\%_]/g, '\\$&')}%`;
 
+/** Files that are left out. Without any the index that is asked holds all, and no row has to be looked up. */
+const except = (hidden: readonly string[]): WhereOptions => (hidden.length === 0 ? {} : { fileId: { [Op.notIn]: [...hidden] } });
+
 /** What the newest revisions of all files use of something: the files with most of it first. Asked of an index that holds all of it. */
-export async function searchUses({ what, name, value, match }: UseSearch): Promise<UseAnswer> {
+export async function searchUses({ what, name, value, match }: UseSearch, hidden: readonly string[]): Promise<UseAnswer> {
   const fits = (text: string) => (match === 'starts' ? { [Op.like]: begins(textOfUse(text)) } : textOfUse(text));
-  const where: WhereOptions = { what, ...(name !== undefined && { name: fits(name) }), ...(value !== undefined && { value: fits(value) }) };
+  const where: WhereOptions = { what, ...(name !== undefined && { name: fits(name) }), ...(value !== undefined && { value: fits(value) }), ...except(hidden) };
   // side by side, since each walks the same rows of an index
   const [sums, lines] = await Promise.all([
     UseRow.findAll({
@@ -47,20 +50,20 @@ export async function searchUses({ what, name, value, match }: UseSearch): Promi
 }
 
 /** What there is to be looked up whose name, or value, begins so, in order. Grouped without counts, so that the index is jumped along from one to the next. */
-export async function namesOfUses({ what, starts, of }: { what: UseSearch['what']; starts: string; of?: string | undefined }): Promise<string[]> {
+export async function namesOfUses({ what, starts, of }: { what: UseSearch['what']; starts: string; of?: string | undefined }, hidden: readonly string[]): Promise<string[]> {
   const column = of === undefined ? 'name' : 'value';
-  const where: WhereOptions = { what, ...(of !== undefined && { name: of }), ...(starts !== '' && { [column]: { [Op.like]: begins(starts) } }) };
+  const where: WhereOptions = { what, ...(of !== undefined && { name: of }), ...(starts !== '' && { [column]: { [Op.like]: begins(starts) } }), ...except(hidden) };
   const rows = await UseRow.findAll({ attributes: [[col(column), 'name']], where, group: [column], order: [col(column)], limit: mostNames, raw: true });
   return rows.map((row) => row.name);
 }
 
 /** What files use of one another and of the asset store. */
-export async function fileLinks(): Promise<FileLinks> {
-  const files = await FileRow.findAll({ attributes: ['id', 'title'], order: [['title', 'ASC']] });
+export async function fileLinks(hidden: readonly string[]): Promise<FileLinks> {
+  const files = await FileRow.findAll({ attributes: ['id', 'title'], where: { id: { [Op.notIn]: [...hidden] } }, order: [['title', 'ASC']] });
   const shared = await SharedKindRow.findAll({ attributes: ['name', 'version', 'kind', 'fileId'], order: [['version', 'ASC']] });
   const uses = (await UseRow.findAll({
     attributes: ['fileId', 'what', 'name', 'value', [fn('SUM', col('count')), 'count']],
-    where: { what: ['shared', 'asset'] },
+    where: { what: ['shared', 'asset'], ...except(hidden) },
     group: ['file_id', 'what', 'name', 'value'],
     raw: true,
   })) as unknown as { fileId: string; what: 'shared' | 'asset'; name: string; value: string; count: string }[];

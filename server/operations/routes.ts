@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { fileIdSchema, mayAct, operatedSchema, runOperationSchema, runScriptSchema, scriptedSchema } from '../api.ts';
 import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
-import { type Route, route, seenRevision } from '../http/route.ts';
+import { type Route, route, say, seenRevision } from '../http/route.ts';
 import type { Library } from '../library/library.ts';
 
 /** The registry over HTTP: what there is, and running one on a file, as a dry run unless said otherwise. */
@@ -20,6 +20,7 @@ export function operationRoutes(store: FileStore, pool: Pool, library: Library):
       answer: operatedSchema,
       role: 'viewer',
       params: z.object({ id: fileIdSchema, operation: z.string().max(100) }),
+      file: 'id',
       body: runOperationSchema,
       async handle({ params, body, person, ctx }) {
         const one = operationById(params.operation);
@@ -29,7 +30,11 @@ export function operationRoutes(store: FileStore, pool: Pool, library: Library):
         if (seen !== undefined) await store.checkSeen(params.id, seen);
         const { text, number, catalogue } = await store.text(params.id, seen ?? 'head');
         const planned = await pool.run('plan', { operation: one.id, selection, options, seed, review: true }, { doc: text, catalogue });
-        if (seen === undefined) return { revision: number, ...planned };
+        if (seen === undefined) {
+          say(ctx, { nothing: true });
+          return { revision: number, ...planned };
+        }
+        say(ctx, { detail: one.title });
         const { file } = await store.save(params.id, seen, { edit: planned.edit }, person.name, body.message || one.title);
         ctx.set('ETag', `"${file.head.number}"`);
         return { revision: file.head.number, ...planned };
@@ -40,6 +45,7 @@ export function operationRoutes(store: FileStore, pool: Pool, library: Library):
       path: '/api/files/:id/scripts',
       role: 'viewer',
       params: z.object({ id: fileIdSchema }),
+      file: 'id',
       about: 'Runs a script on a file, as a dry run unless said otherwise',
       body: runScriptSchema,
       answer: scriptedSchema,
@@ -54,7 +60,11 @@ export function operationRoutes(store: FileStore, pool: Pool, library: Library):
         const { graph = readStored(text).head.root, reach, values, seed } = body;
         const planned = await pool.run('script', { graph, reach, source, values, seed }, { doc: text, catalogue, limit: scriptEnd });
         const answer = { ...planned, failure: planned.failure ?? null };
-        if (seen === undefined || planned.failure || planned.edit.steps.length === 0) return { revision: number, ...answer };
+        if (seen === undefined || planned.failure || planned.edit.steps.length === 0) {
+          say(ctx, { nothing: true });
+          return { revision: number, ...answer };
+        }
+        say(ctx, { detail: found?.title ?? 'A script of one’s own' });
         const { file } = await store.save(params.id, seen, { edit: planned.edit }, person.name, body.message || found?.title || 'Script');
         ctx.set('ETag', `"${file.head.number}"`);
         return { revision: file.head.number, ...answer };

@@ -11,6 +11,7 @@ export function renderRoutes(service: RenderService | undefined): Route[] {
     route({
       method: 'post',
       path: '/api/render',
+      quiet: true,
       role: 'editor',
       body: z.object({ jobs: z.array(job).min(1).max(100) }),
       async handle({ body }) {

@@ -22,6 +22,7 @@ export function settingRoutes(): Route[] {
     route({
       method: 'put',
       path: '/api/settings/:name',
+      quiet: true,
       role: 'viewer',
       params,
       body: z.object({ value: z.unknown() }),

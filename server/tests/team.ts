@@ -65,7 +65,10 @@ export interface Team {
   readonly sequelize: Sequelize;
   readonly store: FileStore;
   readonly pool: Pool;
-  as(role: Role | 'nobody'): Promise<Client>;
+  /** Signed in with a role of the demo; at another server, where its address is given. */
+  as(role: Role | 'nobody', at?: string): Promise<Client>;
+  /** One more server over the same database. Gives its address. */
+  another(): Promise<string>;
   close(): Promise<void>;
 }
 
@@ -77,28 +80,33 @@ export async function startTeam(): Promise<Team> {
   await store.catalogues.add(catalogue);
   const passwordHash = await hashPassword(demoPassword);
   for (const person of demoPeople) await User.create({ id: person.login, ...person, passwordHash });
-  for (const file of demoFiles.slice(0, 2)) await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', file.slug);
+  for (const file of demoFiles.slice(0, 2)) await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', { id: file.slug });
   const [assets, render] = [await startAssetStore(), await startRenderService()];
-  const server: Server = createServer(
-    createApp({ sequelize, store, pool, assets: httpAssetStore(assets.address), render: httpRenderService(render.address), log: pino({ level: 'silent' }) }).callback(),
-  );
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const servers: Server[] = [];
+  const listen = async (): Promise<string> => {
+    const log = pino({ level: 'silent' });
+    const server = createServer(createApp({ sequelize, store, pool, assets: httpAssetStore(assets.address), render: httpRenderService(render.address), log }).callback());
+    servers.push(server);
+    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+    return `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  };
+  const base = await listen();
   return {
     base,
     sequelize,
     store,
     pool,
-    async as(role) {
-      const client = new Client(base);
+    another: listen,
+    async as(role, at = base) {
+      const client = new Client(at);
       if (role !== 'nobody') await client.json('POST', '/api/session', { json: { login: role, password: demoPassword } });
       return client;
     },
     async close() {
-      server.closeAllConnections();
+      for (const server of servers) server.closeAllConnections();
       await assets.stop();
       await render.stop();
-      await new Promise((done) => server.close(done));
+      for (const server of servers) await new Promise((done) => server.close(done));
       pool.close();
       await sequelize.close();
     },

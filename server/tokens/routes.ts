@@ -5,6 +5,7 @@ import { hashOf } from '../auth/session.ts';
 import { TokenRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route } from '../http/route.ts';
+import { inPerson } from '../people/routes.ts';
 
 const day = 86_400_000;
 const told = ({ id, title, role, expiresAt, usedAt, createdAt }: TokenRow): Token => ({
@@ -14,9 +15,6 @@ const told = ({ id, title, role, expiresAt, usedAt, createdAt }: TokenRow): Toke
 
 /** Personal tokens for pipelines: each person makes and takes back his or her own, signed in and not by a token. */
 export function tokenRoutes(): Route[] {
-  const inPerson = (ctx: { readonly state: { readonly byToken?: boolean } }): void => {
-    if (ctx.state.byToken) throw new HttpProblem(403, 'Not allowed', 'Tokens are made and taken back by a person who is signed in.');
-  };
   return [
     route({
       method: 'get',
