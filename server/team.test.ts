@@ -43,7 +43,11 @@ describe('projects', () => {
   it('have house rules, which count findings, are told from an older state, and can refuse a save that adds errors', async () => {
     const rules = await editor.json('GET', '/api/projects/team/rules');
     expect(rules).toEqual({ profile: { others: 'usual', rules: {} }, onSave: 'off', version: 1 });
-    const strict = { ...rules, profile: { others: 'off', rules: { 'cut-caption': { severity: 'error', options: {} }, 'untitled-frame': { severity: 'error' } } }, onSave: 'refuse' };
+    const strict = {
+      ...rules,
+      profile: { others: 'off', rules: { 'cut-caption': { severity: 'error', options: {} }, 'untitled-frame': { severity: 'error' } } },
+      onSave: 'refuse',
+    };
     await lead.json('PUT', '/api/projects/team/rules', { json: { ...strict, profile: { others: 'off', rules: { nonsense: {} } } }, status: 422 });
     expect((await lead.json('PUT', '/api/projects/team/rules', { json: strict })).version).toBe(2);
     expect((await lead.json('PUT', '/api/projects/team/rules', { json: strict, status: 412 })).detail).toContain('somebody else');

@@ -4,37 +4,12 @@ import { builtin } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
 import { writeDoc } from '../document/file.ts';
 import { problems } from '../document/validate.ts';
-import { createContext, Refused } from '../operation.ts';
-import { runOperation } from '../operations.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
+import { acted } from '../tests/random-act.ts';
 import { mergeDocs } from './merge.ts';
-import { apply } from './step.ts';
 
 const move = (doc: Doc, id: string, x: number): Doc => ({ ...doc, nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, x }) });
 const merged = (base: Doc, ours: Doc, theirs: Doc) => mergeDocs(base, ours, theirs, testKinds);
-
-/** A document after some random act of a person. */
-async function acted(doc: Doc, seed: number): Promise<Doc> {
-  const items = [...doc.nodes.values()].filter((node) => node.graph === 'root').map((node) => node.id);
-  const some = items.filter((_, i) => (seed >> (i % 8)) % 2 === 0);
-  const [id, options] = (
-    [
-      ['move', { dx: 40, dy: 8 }],
-      ['delete', {}],
-      ['duplicate', {}],
-      ['bypass', {}],
-      ['label', { text: `Depth ${seed}` }],
-      ['cut-wires', {}],
-      ['frame', { title: 'Bay' }],
-    ] as const
-  )[seed % 7]!;
-  try {
-    return apply(doc, (await runOperation(id, createContext(testKinds, seed), doc, { graph: 'root', items: some }, options)).edit);
-  } catch (error) {
-    if (error instanceof Refused) return doc;
-    throw error;
-  }
-}
 
 describe('merging two versions', () => {
   it('takes both where they touch different things', () => {
