@@ -5,6 +5,7 @@ import { api } from './api/client.ts';
 import { openEarly } from './api/opening.ts';
 import { FilesScreen } from './screens/files.tsx';
 import { SignInScreen } from './screens/sign-in.tsx';
+import { WelcomeScreen } from './screens/welcome.tsx';
 import { Button, Notice } from './ui/controls.tsx';
 
 const loadEditor = () => import('./screens/editor.tsx');
@@ -12,6 +13,7 @@ const loadCatalogue = () => import('./screens/catalogue.tsx');
 const loadBatches = () => import('./screens/batches.tsx');
 const loadBatchRun = () => import('./screens/batch-run.tsx');
 const loadMap = () => import('./screens/map.tsx');
+const loadTeam = () => import('./screens/team.tsx');
 const loadTokens = () => import('./screens/tokens.tsx');
 const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
@@ -32,6 +34,7 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
   { path: '/files/:id/revisions/:number', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/shortcuts', screen: <Screen name="shortcuts" load={loadShortcuts} /> },
   { path: '/tokens', screen: <Screen name="tokens" load={loadTokens} /> },
+  { path: '/team', screen: <Screen name="team" load={loadTeam} /> },
   { path: '/map', screen: <Screen name="map" load={loadMap} /> },
   { path: '/batches', screen: <Screen name="batches" load={loadBatches} /> },
   { path: '/batches/:id', screen: <Screen name="batch-run" load={loadBatchRun} /> },
@@ -42,6 +45,7 @@ export function App(): ReactNode {
   return (
     <Routes>
       <Route path="/sign-in" element={<SignInScreen />} />
+      <Route path="/welcome" element={<WelcomeScreen />} />
       <Route path="/" element={<Navigate to="/files" replace />} />
       {screens.map(({ path, screen }) => (
         <Route key={path} path={path} element={<SignedIn>{screen}</SignedIn>} />

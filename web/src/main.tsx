@@ -7,7 +7,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { Toaster } from 'sonner';
 import { z } from 'zod';
-import { ApiProblem } from './api/client.ts';
+import { ApiProblem } from './api/http.ts';
 import { App } from './app.tsx';
 
 // the page's content policy forbids making code from text, which Zod would try

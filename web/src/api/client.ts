@@ -21,10 +21,8 @@ import {
   libraryVersionSchema,
   operatedSchema,
   type Person,
-  type Problem,
   type Publish,
   personSchema,
-  problemSchema,
   type Revision,
   renderedSchema,
   revisionSchema,
@@ -42,39 +40,7 @@ import {
   usesSchema,
 } from '@basitax/server/api';
 import { z } from 'zod';
-
-/** What the server answered instead of what was asked for; the message is for the person. */
-export class ApiProblem extends Error {
-  readonly status: number;
-  readonly problem: Problem | undefined;
-  constructor(status: number, message: string, problem?: Problem) {
-    super(message);
-    this.status = status;
-    this.problem = problem;
-  }
-}
-
-async function send(method: string, path: string, options: { json?: unknown; body?: BodyInit; headers?: Record<string, string> } = {}): Promise<Response> {
-  let response: Response;
-  try {
-    response = await fetch(path, {
-      method,
-      headers: { Accept: 'application/json', ...(options.json !== undefined && { 'Content-Type': 'application/json' }), ...options.headers },
-      ...(options.json !== undefined ? { body: JSON.stringify(options.json) } : options.body !== undefined ? { body: options.body } : {}),
-    });
-  } catch {
-    throw new ApiProblem(0, 'The server does not answer. Check that it runs and that you are connected, and try again.');
-  }
-  if (response.ok) return response;
-  const parsed = problemSchema.safeParse(await response.json().catch(() => undefined));
-  throw parsed.success
-    ? new ApiProblem(response.status, parsed.data.detail ?? parsed.data.title, parsed.data)
-    : new ApiProblem(response.status, `The server answered ${response.status}.`);
-}
-
-async function read<T extends z.ZodType>(schema: T, response: Promise<Response>): Promise<z.output<T>> {
-  return schema.parse(await (await response).json());
-}
+import { read, send } from './http.ts';
 
 const id = encodeURIComponent;
 const queryOf = (fields: Readonly<Record<string, string | undefined>>): URLSearchParams =>
@@ -86,10 +52,9 @@ export const api = {
   signOut: async (): Promise<void> => void (await send('DELETE', '/api/session')),
   files: async (): Promise<FileInfo[]> => (await read(z.object({ files: z.array(fileSchema) }), send('GET', '/api/files'))).files,
   file: (file: string): Promise<FileInfo> => read(fileSchema, send('GET', `/api/files/${id(file)}`)),
-  upload: (file: File): Promise<z.output<typeof importedSchema>> =>
-    read(importedSchema, send('POST', `/api/files?name=${id(file.name)}`, { body: file, headers: { 'Content-Type': 'application/octet-stream' } })),
-  uploadText: (name: string, text: string): Promise<z.output<typeof importedSchema>> =>
-    read(importedSchema, send('POST', `/api/files?name=${id(name)}`, { body: text, headers: { 'Content-Type': 'application/octet-stream' } })),
+  /** Makes a file of one that a format reads, in a folder of a project. */
+  upload: (name: string, body: File | string, place: { project?: string; folder?: string } = {}, signal?: AbortSignal): Promise<z.output<typeof importedSchema>> =>
+    read(importedSchema, send('POST', `/api/files?${queryOf({ name, ...place })}`, { body, headers: { 'Content-Type': 'application/octet-stream' }, ...(signal && { signal }) })),
   revisions: async (file: string): Promise<Revision[]> => (await read(z.object({ revisions: z.array(revisionSchema) }), send('GET', `/api/files/${id(file)}/revisions`))).revisions,
   /** A revision's file text, and its number. */
   async revision(file: string, number: number | 'head'): Promise<{ text: string; number: number }> {

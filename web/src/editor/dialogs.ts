@@ -1,8 +1,10 @@
 import type { Id } from '@basitax/core/document/ids';
 import type { PortRef } from '@basitax/core/document/schema';
+import type { Edit } from '@basitax/core/edit/step';
 import type { Report } from '@basitax/core/operation';
 import { create } from 'zustand';
 import type { InHand } from './hand.ts';
+import type { Met } from './together/meet.ts';
 
 /** What lies above the editor: at most one at a time. */
 export type Opened =
@@ -35,6 +37,8 @@ export type Opened =
   | { readonly ends: Id }
   /** One of several is chosen; undefined where it is closed without. */
   | { readonly choose: string; readonly choices: readonly Choice[]; readonly chosen: (index: number | undefined) => void }
+  /** One’s own changes meet those of others: each is decided, then something is done with what comes of it. */
+  | { readonly meet: Met; readonly button: string; readonly resolved: (edit: Edit) => Promise<void> }
   /** Everything that an act had to say. */
   | { readonly report: Report; readonly title: string };
 

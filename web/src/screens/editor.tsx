@@ -54,6 +54,11 @@ import { ScriptPanel } from '../editor/script/script-panel.tsx';
 import { keyOf, useKeys, useOwnShortcuts } from '../editor/shortcuts/keys-store.ts';
 import { ShortcutsDialog } from '../editor/shortcuts/shortcuts-table.tsx';
 import { enterGraph, isDirty, loadDocument, useEditing, useEditor } from '../editor/store.ts';
+import { TogetherBars } from '../editor/together/bars.tsx';
+import { ConflictsDialog } from '../editor/together/conflicts-dialog.tsx';
+import { followLive } from '../editor/together/live.ts';
+import { PeopleHere } from '../editor/together/people.tsx';
+import { keepUnsaved } from '../editor/together/unsaved.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { itemLook, menuLook, TopLine } from '../ui/top-line.tsx';
 
@@ -92,10 +97,10 @@ export default function EditorScreen(): ReactNode {
     );
   }
   if (!data || ready !== data) return <Notice title="Opening the graph …" />;
-  return <Editor onReload={() => void loaded.refetch()} />;
+  return <Editor onReload={() => void loaded.refetch()} isOld={number !== undefined && data.number < data.file.head.number} />;
 }
 
-function Editor({ onReload }: { onReload: () => void }): ReactNode {
+function Editor({ onReload, isOld }: { onReload: () => void; isOld: boolean }): ReactNode {
   const dirty = useEditor(isDirty);
   const revision = useEditor((state) => state.revision);
   const readOnly = useEditor((state) => state.readOnly);
@@ -129,6 +134,11 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
     window.addEventListener('keydown', key);
     return () => window.removeEventListener('keydown', key);
   }, []);
+  const fileId = useEditor((state) => state.fileId);
+  const person = usePerson().data?.id;
+  // an old revision is looked at by oneself
+  useEffect(() => (isOld ? undefined : followLive(fileId)), [fileId, isOld]);
+  useEffect(() => (isOld || person === undefined ? undefined : keepUnsaved(fileId, person)), [fileId, person, isOld]);
   useOwnShortcuts();
   useEffect(() => void loadScheme(), []);
   useEffect(() => followCatalogue(), []);
@@ -145,6 +155,7 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
       <TopLine
         actions={
           <>
+            <PeopleHere />
             <span className="mr-1 text-xs whitespace-nowrap text-soft" role="status">
               {readOnly ? `Revision ${revision}, read only` : dirty ? 'Unsaved changes' : `Revision ${revision}, saved`}
             </span>
@@ -163,6 +174,7 @@ function Editor({ onReload }: { onReload: () => void }): ReactNode {
         <Path />
         <Travel />
       </TopLine>
+      <TogetherBars />
       {readOnly && <p className="shrink-0 border-b border-line bg-accent-wash px-4 py-1.5 text-sm">{readOnly}</p>}
       <div className="flex min-h-0 flex-1">
         {Panel && <Panel />}
@@ -206,6 +218,18 @@ function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
     if ('bridge' in opened) return <BridgeDialog {...opened.bridge} why={opened.why} onClose={closeDialog} />;
     if ('choose' in opened) return <ChoiceDialog title={opened.choose} choices={opened.choices} chosen={opened.chosen} />;
     if ('report' in opened) return <ReportDialog report={opened.report} title={opened.title} onClose={closeDialog} />;
+    if ('meet' in opened)
+      return (
+        <ConflictsDialog
+          met={opened.meet}
+          button={opened.button}
+          onResolved={async (edit) => {
+            await opened.resolved(edit);
+            closeDialog();
+          }}
+          onClose={closeDialog}
+        />
+      );
     if ('publish' in opened) return <PublishDialog id={opened.publish} onClose={closeDialog} />;
     return <OperationDialog id={opened.operation} items={opened.items} onClose={closeDialog} />;
   }

@@ -1,5 +1,5 @@
 import { Dialog as RadixDialog, Tooltip as RadixTooltip } from 'radix-ui';
-import { type ButtonHTMLAttributes, type ComponentProps, type InputHTMLAttributes, type ReactNode, type Ref, useRef } from 'react';
+import { type ButtonHTMLAttributes, type ComponentProps, type InputHTMLAttributes, type ReactNode, type Ref, type SelectHTMLAttributes, useRef } from 'react';
 
 const looks = {
   plain: 'border border-line bg-panel hover:bg-accent-wash',
@@ -168,8 +168,18 @@ export function TextInput(props: InputHTMLAttributes<HTMLInputElement> & { ref?:
   return <input {...props} className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`} />;
 }
 
-/** A button that asks for a file of the person's own; the same one may be chosen again. */
-export function FileButton({ accept, label, onFile, ...button }: ComponentProps<typeof Button> & { accept: string; label: string; onFile: (file: File) => void }): ReactNode {
+export function Select(props: SelectHTMLAttributes<HTMLSelectElement>): ReactNode {
+  return <select {...props} className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`} />;
+}
+
+/** A button that asks for a file of the person's own, or with `onFiles` for many; the same one may be chosen again. */
+export function FileButton({
+  accept,
+  label,
+  onFile,
+  onFiles,
+  ...button
+}: ComponentProps<typeof Button> & { accept: string; label: string; onFile?: (file: File) => void; onFiles?: (files: readonly File[]) => void }): ReactNode {
   const picker = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -177,12 +187,14 @@ export function FileButton({ accept, label, onFile, ...button }: ComponentProps<
         ref={picker}
         type="file"
         accept={accept}
+        multiple={onFiles !== undefined}
         className="sr-only"
         aria-label={label}
         tabIndex={-1}
         onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) onFile(file);
+          const files = [...(event.target.files ?? [])];
+          if (files[0]) onFile?.(files[0]);
+          if (files.length > 0) onFiles?.(files);
           event.target.value = '';
         }}
       />

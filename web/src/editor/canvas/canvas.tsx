@@ -8,6 +8,7 @@ import { useLayout } from '../layout.ts';
 import { useRegions } from '../regions.ts';
 import { Sheet } from '../shortcuts/sheet.tsx';
 import { shownDoc, useEditor } from '../store.ts';
+import { useLive } from '../together/live.ts';
 import { takeBeacons } from './beacon-drop.ts';
 import { useCanvasColors } from './colors.ts';
 import { takeFiles } from './file-drop.ts';
@@ -22,6 +23,7 @@ import { NodeLayer } from './node-layer.tsx';
 import { NoteLayer } from './note-layer.tsx';
 import { drawOverlay } from './overlay.ts';
 import { OverviewMap } from './overview-map.tsx';
+import { drawOthers } from './paint/others.ts';
 import { drawOver, Painter } from './paint/painter.ts';
 import { fadeTime, type Picture } from './paint/picture.ts';
 import { onPicture } from './pictures.ts';
@@ -100,8 +102,10 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
         }, restAfter);
       const order = useLayout.getState().order ? selection : undefined;
       const { marks } = useMarks.getState();
-      const hasOver = order !== undefined || overlay.current !== undefined || differs || hasMarks(marks);
+      const others = useLive.getState().others.filter((one) => one.selection.length > 0);
+      const hasOver = order !== undefined || overlay.current !== undefined || differs || hasMarks(marks) || others.length > 0;
       if (hasOver || hadOver) drawOver(top, picture, order, differs, marks);
+      if (others.length > 0) drawOthers(top, picture, others, getState().graph);
       if (overlay.current) drawOverlay(top, overlay.current, picture);
       hadOver = hasOver;
       if (outlines?.since === undefined) return;
@@ -133,6 +137,7 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
   useEffect(() => useLayout.subscribe(() => loop.ask()), [loop]);
   useEffect(() => useRegions.subscribe(() => loop.ask()), [loop]);
   useEffect(() => useMarks.subscribe(() => loop.ask()), [loop]);
+  useEffect(() => useLive.subscribe((state, before) => state.others !== before.others && loop.ask()), [loop]);
   useEffect(() => () => loop.stop(), [loop]);
   useEffect(() => followRoutes(), []);
   useEffect(() => {

@@ -1,0 +1,56 @@
+import type { importedSchema } from '@basitax/server/api';
+import type { z } from 'zod';
+import { create } from 'zustand';
+import { api } from '../api/client.ts';
+
+type Imported = z.output<typeof importedSchema>;
+
+/** What has become of one of the files that were handed over. */
+export interface Row {
+  readonly name: string;
+  readonly imported?: Imported;
+  readonly problem?: string;
+  readonly isCancelled?: true;
+}
+
+interface Import {
+  /** Undefined while none is going on or told of. */
+  readonly rows: readonly Row[] | undefined;
+  readonly isRunning: boolean;
+}
+
+export const useImport = create<Import>(() => ({ rows: undefined, isRunning: false }));
+let abort = new AbortController();
+
+/** How many are on their way at once: the server reads them side by side. */
+const atOnce = 2;
+
+/** Imports files into a folder of a project, each by itself: one that cannot be read keeps no other out. Resolves when all are done. */
+export async function importMany(files: readonly File[], place: { project?: string; folder?: string }): Promise<void> {
+  if (useImport.getState().isRunning) return;
+  abort = new AbortController();
+  const { signal } = abort;
+  useImport.setState({ rows: files.map(({ name }) => ({ name })), isRunning: true });
+  const put = (i: number, row: Partial<Row>): void => useImport.setState(({ rows }) => ({ rows: rows?.map((one, k) => (k === i ? { ...one, ...row } : one)) }));
+  let next = 0;
+  const work = async (): Promise<void> => {
+    while (next < files.length) {
+      const i = next++;
+      if (signal.aborted) {
+        put(i, { isCancelled: true });
+        continue;
+      }
+      try {
+        put(i, { imported: await api.upload(files[i]!.name, files[i]!, place, signal) });
+      } catch (error) {
+        put(i, signal.aborted ? { isCancelled: true } : { problem: (error as Error).message });
+      }
+    }
+  };
+  await Promise.all(Array.from({ length: atOnce }, work));
+  useImport.setState({ isRunning: false });
+}
+
+/** Ends it: what is in stays in, what is not is left out. */
+export const cancelImport = (): void => abort.abort();
+export const closeImport = (): void => useImport.setState({ rows: undefined });

@@ -1,0 +1,104 @@
+import { plural } from '@basitax/core/operation';
+import { Check, CircleAlert, Minus } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import { Button, Dialog } from '../ui/controls.tsx';
+import { cancelImport, closeImport, type Row, useImport } from './import-many.ts';
+
+const most = 20;
+
+/** How an import goes, and at its end what came of each file. */
+export function ImportReport(): ReactNode {
+  const { rows, isRunning } = useImport();
+  if (!rows) return null;
+  const done = rows.filter((row) => row.imported || row.problem || row.isCancelled).length;
+  const read = rows.filter((row) => row.imported).length;
+  const failed = rows.filter((row) => row.problem).length;
+  const only = rows.length === 1 && read === 1 ? rows[0]!.imported : undefined;
+  const title = isRunning
+    ? `Reading ${plural(rows.length, 'file')} …`
+    : only
+      ? `“${only.file.title}” is in`
+      : failed === rows.length && failed === 1
+        ? 'The file was not read'
+        : `${read} of ${plural(rows.length, 'file')} ${read === 1 ? 'is' : 'are'} in`;
+  const about = isRunning
+    ? `${done} of ${rows.length} done. One that cannot be read keeps no other out.`
+    : failed > 0
+      ? `${plural(failed, 'file')} could not be read; nothing of ${failed === 1 ? 'it' : 'them'} was stored.`
+      : 'What was found while reading stands below each.';
+  return (
+    <Dialog open onClose={() => (isRunning ? cancelImport() : closeImport())} title={title} about={about} size="wide">
+      {isRunning && <progress className="w-full" max={rows.length} value={done} aria-label="Files read" />}
+      <ul aria-label="Files" className="min-h-0 overflow-auto text-sm">
+        {rows.map((row, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: two files may have one name
+          <li key={i} className="border-t border-line py-1.5 first:border-0">
+            <Line row={row} />
+          </li>
+        ))}
+      </ul>
+      <div className="flex justify-end gap-2">
+        {isRunning ? (
+          <Button onClick={cancelImport}>Cancel</Button>
+        ) : (
+          <>
+            <Button onClick={closeImport}>Close</Button>
+            {only && (
+              <Link
+                to={`/files/${only.file.id}`}
+                onClick={closeImport}
+                className="inline-flex h-8 items-center rounded-sm border border-accent bg-accent px-2.5 text-sm text-on-accent hover:opacity-90"
+              >
+                Open it
+              </Link>
+            )}
+          </>
+        )}
+      </div>
+    </Dialog>
+  );
+}
+
+function Line({ row: { name, imported, problem, isCancelled } }: { row: Row }): ReactNode {
+  if (problem)
+    return (
+      <p className="flex gap-2" role="alert">
+        <CircleAlert size={15} className="mt-0.5 shrink-0 text-warn" aria-label="not read" />
+        <span>
+          <b>{name}</b>: {problem}
+        </span>
+      </p>
+    );
+  if (!imported)
+    return (
+      <p className="flex gap-2 text-soft">
+        <Minus size={15} className="mt-0.5 shrink-0" aria-hidden="true" />
+        {name}
+        {isCancelled ? ', left out' : ' …'}
+      </p>
+    );
+  const { file, findings } = imported;
+  return (
+    <div className="flex gap-2">
+      <Check size={15} className="mt-0.5 shrink-0 text-good" aria-label="read" />
+      <div className="min-w-0">
+        <Link to={`/files/${file.id}`} onClick={closeImport} className="font-bold underline decoration-line underline-offset-2">
+          {file.title}
+        </Link>{' '}
+        <span className="text-soft">
+          from {name}, {plural(file.head.measures.nodes, 'node')}
+        </span>
+        {findings.length > 0 && (
+          <ul className="list-disc pl-5 text-xs">
+            {findings.slice(0, most).map((item, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: the list never changes
+              <li key={i}>{item.message}</li>
+            ))}
+            {findings.length > most && <li>{plural(findings.length - most, 'finding')} more</li>}
+          </ul>
+        )}
+      </div>
+    </div>
+  );
+}

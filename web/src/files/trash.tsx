@@ -1,0 +1,86 @@
+import { plural } from '@basitax/core/operation';
+import { mayAct, type Person } from '@basitax/server/api';
+import type { Trashed } from '@basitax/server/team-api';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { formatDistanceToNow } from 'date-fns';
+import { type ReactNode, useState } from 'react';
+import { toast } from 'sonner';
+import { teamApi } from '../api/team.ts';
+import { Button, Dialog, Notice } from '../ui/controls.tsx';
+
+/** What was thrown away: to be restored by editors, or removed for ever by leads. */
+export function TrashList({ person }: { person: Person | null | undefined }): ReactNode {
+  const trash = useQuery({ queryKey: ['trash'], queryFn: teamApi.trash, staleTime: 0 });
+  const queries = useQueryClient();
+  const [asked, setAsked] = useState<Trashed>();
+  const mayEdit = person ? mayAct(person.role, 'editor') : false;
+  const isLead = person ? mayAct(person.role, 'lead') : false;
+  const refresh = async (): Promise<void> => {
+    await Promise.all(['trash', 'files', 'projects'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
+  };
+  const act = async (what: () => Promise<unknown>, said: string): Promise<void> => {
+    try {
+      await what();
+      toast.success(said);
+    } catch (error) {
+      toast.error('That was not done', { description: (error as Error).message });
+    }
+    await refresh();
+  };
+  if (trash.isPending) return <Notice title="Looking into the trash …" />;
+  if (trash.isError)
+    return (
+      <Notice title={trash.error.message} alert>
+        <Button onClick={() => void trash.refetch()}>Try again</Button>
+      </Notice>
+    );
+  if (trash.data.length === 0) return <Notice title="The trash is empty.">Files that are thrown away lie here until a lead removes them for ever.</Notice>;
+  return (
+    <>
+      <ul aria-label="In the trash" className="flex max-w-4xl flex-col">
+        {trash.data.map((file) => (
+          <li key={file.id} className="flex items-center gap-4 border-b border-line py-2 text-sm">
+            <span className="min-w-0 flex-1">
+              <b className="block truncate">{file.title}</b>
+              <span className="text-xs text-soft">
+                {plural(file.head.measures.nodes, 'node')}, {plural(file.head.number, 'revision')} · {file.trashedBy},{' '}
+                {formatDistanceToNow(new Date(file.trashedAt), { addSuffix: true })}
+              </span>
+            </span>
+            <Button
+              dim={mayEdit ? undefined : 'It takes the role editor.'}
+              aria-label={`Restore ${file.title}`}
+              onClick={() => void act(() => teamApi.takeBack(file.id), `“${file.title}” is back where it was.`)}
+            >
+              Restore
+            </Button>
+            <Button dim={isLead ? undefined : 'It takes the role lead.'} aria-label={`Remove ${file.title} for ever`} onClick={() => setAsked(file)}>
+              Remove for ever …
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {asked && (
+        <Dialog
+          open
+          onClose={() => setAsked(undefined)}
+          title={`Remove “${asked.title}” for ever?`}
+          about={`All ${plural(asked.head.number, 'revision')} go, and nobody can bring them back but from a backup.`}
+        >
+          <div className="flex justify-end gap-2">
+            <Button onClick={() => setAsked(undefined)}>Keep it</Button>
+            <Button
+              look="primary"
+              onClick={() => {
+                setAsked(undefined);
+                void act(() => teamApi.removeForEver(asked.id), `“${asked.title}” is gone.`);
+              }}
+            >
+              Remove for ever
+            </Button>
+          </div>
+        </Dialog>
+      )}
+    </>
+  );
+}

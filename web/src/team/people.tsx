@@ -1,0 +1,241 @@
+import { type Person, type Role, roles } from '@basitax/server/api';
+import type { Member } from '@basitax/server/team-api';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { format, formatDistanceToNow } from 'date-fns';
+import { Copy, UserPlus } from 'lucide-react';
+import { type ReactNode, useState } from 'react';
+import { toast } from 'sonner';
+import { teamApi } from '../api/team.ts';
+import { Button, Dialog, Field, Notice, Select, TextInput } from '../ui/controls.tsx';
+
+const roleWords: Readonly<Record<Role, string>> = {
+  viewer: 'viewer: looks, tries out, saves nothing',
+  editor: 'editor: changes files, runs batches',
+  lead: 'lead: sets up projects, rules, the catalogue, people',
+};
+
+function RoleSelect({ value, label, onChange }: { value: Role; label: string; onChange: (role: Role) => void }): ReactNode {
+  return (
+    <Select aria-label={label} value={value} onChange={(event) => onChange(event.target.value as Role)}>
+      {roles.map((role) => (
+        <option key={role} value={role}>
+          {roleWords[role]}
+        </option>
+      ))}
+    </Select>
+  );
+}
+
+/** The team, for leads: who is in it with which role, and who may join. */
+export function People({ me }: { me: Person }): ReactNode {
+  const people = useQuery({ queryKey: ['people'], queryFn: teamApi.people });
+  const invitations = useQuery({ queryKey: ['invitations'], queryFn: teamApi.invitations });
+  const queries = useQueryClient();
+  const [changing, setChanging] = useState<Member>();
+  const [removing, setRemoving] = useState<Member>();
+  const [inviting, setInviting] = useState(false);
+  const refresh = (): void => {
+    for (const key of ['people', 'invitations', 'sessions', 'audit']) void queries.invalidateQueries({ queryKey: [key] });
+  };
+  const act = async (what: () => Promise<unknown>): Promise<void> => {
+    try {
+      await what();
+    } catch (error) {
+      toast.error('That was not done', { description: (error as Error).message });
+    }
+    refresh();
+  };
+  if (people.isPending) return <Notice title="Loading the team …" />;
+  if (people.isError)
+    return (
+      <Notice title={people.error.message} alert>
+        <Button onClick={() => void people.refetch()}>Try again</Button>
+      </Notice>
+    );
+  return (
+    <section aria-label="People" className="flex flex-col gap-3">
+      <div className="flex items-center gap-3">
+        <h2 className="text-base font-bold">People</h2>
+        <Button look="primary" onClick={() => setInviting(true)}>
+          <UserPlus size={15} />
+          Invite somebody
+        </Button>
+      </div>
+      <table className="w-full text-left text-sm">
+        <thead className="text-xs text-soft">
+          <tr>
+            <th className="py-1 font-normal">Name</th>
+            <th className="font-normal">Login</th>
+            <th className="font-normal">Role</th>
+            <th className="font-normal">In the team since</th>
+            <th className="font-normal">Last here</th>
+            <th>
+              <span className="sr-only">What can be done</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {people.data.map((one) => (
+            <tr key={one.id} className="border-t border-line">
+              <td className="py-1.5 font-bold">
+                {one.name}
+                {one.id === me.id && <span className="font-normal text-soft"> (you)</span>}
+              </td>
+              <td className="font-mono text-xs">{one.login}</td>
+              <td>{one.role}</td>
+              <td className="text-soft">{format(new Date(one.createdAt), 'd MMM yyyy')}</td>
+              <td className="text-soft">{one.seenAt ? formatDistanceToNow(new Date(one.seenAt), { addSuffix: true }) : 'not signed in'}</td>
+              <td className="text-right whitespace-nowrap">
+                <Button className="h-7" aria-label={`Change ${one.name}`} onClick={() => setChanging(one)}>
+                  Change
+                </Button>{' '}
+                <Button
+                  className="h-7"
+                  aria-label={`Remove ${one.name}`}
+                  dim={one.id === me.id ? 'You cannot remove yourself; another lead can.' : undefined}
+                  onClick={() => setRemoving(one)}
+                >
+                  Remove
+                </Button>
+              </td>
+            </tr>
+          ))}
+          {invitations.data?.map((one) => (
+            <tr key={one.id} className="border-t border-line text-soft">
+              <td className="py-1.5">{one.name}</td>
+              <td>invited</td>
+              <td>{one.role}</td>
+              <td colSpan={2}>
+                by {one.by}, until {format(new Date(one.expiresAt), 'd MMM, HH:mm')}
+              </td>
+              <td className="text-right">
+                <Button className="h-7 text-ink" aria-label={`Take the invitation of ${one.name} back`} onClick={() => void act(() => teamApi.takeInvitationBack(one.id))}>
+                  Take back
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {inviting && (
+        <InviteDialog
+          onClose={() => {
+            setInviting(false);
+            refresh();
+          }}
+        />
+      )}
+      {changing && (
+        <ChangeDialog
+          member={changing}
+          isMe={changing.id === me.id}
+          onClose={(wanted) => {
+            if (wanted) void act(() => teamApi.changeMember(changing.id, wanted));
+            setChanging(undefined);
+          }}
+        />
+      )}
+      {removing && (
+        <Dialog
+          open
+          onClose={() => setRemoving(undefined)}
+          title={`Take ${removing.name} out of the team?`}
+          about="Sessions and tokens end at once. Revisions keep the name; settings of that person are removed."
+        >
+          <div className="flex justify-end gap-2">
+            <Button onClick={() => setRemoving(undefined)}>Cancel</Button>
+            <Button
+              look="primary"
+              onClick={() => {
+                void act(() => teamApi.removeMember(removing.id));
+                setRemoving(undefined);
+              }}
+            >
+              Remove {removing.name}
+            </Button>
+          </div>
+        </Dialog>
+      )}
+    </section>
+  );
+}
+
+function ChangeDialog({ member, isMe, onClose }: { member: Member; isMe: boolean; onClose: (wanted?: { name: string; role: Role }) => void }): ReactNode {
+  const [name, setName] = useState(member.name);
+  const [role, setRole] = useState(member.role);
+  return (
+    <Dialog open onClose={() => onClose()} title={`Change ${member.name}`} about="Another role counts from the next thing that is done.">
+      <Field label="Name">
+        <TextInput autoFocus value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
+      </Field>
+      {isMe ? <p className="text-sm text-soft">Your own role can be changed by another lead.</p> : <RoleSelect label="Role" value={role} onChange={setRole} />}
+      <div className="flex justify-end gap-2">
+        <Button onClick={() => onClose()}>Cancel</Button>
+        <Button look="primary" dim={name.trim() === '' ? 'Type a name.' : undefined} onClick={() => onClose({ name: name.trim(), role })}>
+          Change
+        </Button>
+      </div>
+    </Dialog>
+  );
+}
+
+/** Asks who is to join, and then gives the link. */
+function InviteDialog({ onClose }: { onClose: () => void }): ReactNode {
+  const [name, setName] = useState('');
+  const [role, setRole] = useState<Role>('editor');
+  const [link, setLink] = useState<string>();
+  const [problem, setProblem] = useState<string>();
+  const invite = async (): Promise<void> => {
+    setProblem(undefined);
+    try {
+      const { token } = await teamApi.invite({ name: name.trim(), role });
+      setLink(`${location.origin}/welcome#${token}`);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  if (link !== undefined)
+    return (
+      <Dialog open onClose={onClose} title={`Hand this link to ${name.trim()}`} about="It is shown this once, works once, and for seven days. Whoever has it can join.">
+        <code className="rounded-sm border border-line bg-ticket p-2 font-mono text-xs break-all">{link}</code>
+        <div className="flex justify-end gap-2">
+          <Button
+            onClick={() => {
+              void navigator.clipboard.writeText(link).then(
+                () => toast.success('Copied.'),
+                () => toast.error('The browser does not let it be copied: mark it and copy it by hand.'),
+              );
+            }}
+          >
+            <Copy size={15} />
+            Copy
+          </Button>
+          <Button look="primary" onClick={onClose}>
+            Done
+          </Button>
+        </div>
+      </Dialog>
+    );
+  return (
+    <Dialog open onClose={onClose} title="Invite somebody" about="Makes a link with which that person chooses a login and a password.">
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name.trim() !== '') void invite();
+        }}
+      >
+        <Field label="Name, as it stands beside revisions" problem={problem}>
+          <TextInput autoFocus value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
+        </Field>
+        <RoleSelect label="Role" value={role} onChange={setRole} />
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" look="primary" dim={name.trim() === '' ? 'Type a name.' : undefined}>
+            Make the link
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
