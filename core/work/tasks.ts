@@ -328,6 +328,14 @@ function findings(raw: unknown, tools: Tools): readonly Finding[] {
   return checkAsked(need(tools.doc), tools.kinds, asked, input.facts);
 }
 
+/** The errors by a profile that an edit adds to the document. */
+function addedBy(raw: unknown, tools: Tools): readonly Finding[] {
+  const input = byProfile.extend({ edit: z.unknown() }).parse(raw);
+  const doc = need(tools.doc);
+  const { kinds } = tools;
+  return addedErrors({ doc, kinds }, { doc: apply(doc, editSchema.parse(input.edit) as Edit), kinds }, input.profile);
+}
+
 function report(raw: unknown, tools: Tools): Readability {
   return readability(need(tools.doc), tools.kinds, z.object({ graph: id }).parse(raw).graph);
 }
@@ -371,6 +379,7 @@ export const tasks = {
   inspect,
   inspectNodes,
   findings,
+  addedBy,
   report,
   remedies,
   compare,

@@ -14,6 +14,8 @@ const loadBatches = () => import('./screens/batches.tsx');
 const loadBatchRun = () => import('./screens/batch-run.tsx');
 const loadMap = () => import('./screens/map.tsx');
 const loadTeam = () => import('./screens/team.tsx');
+const loadRules = () => import('./screens/rules.tsx');
+const loadRule = () => import('./screens/rule.tsx');
 const loadTokens = () => import('./screens/tokens.tsx');
 const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
@@ -34,6 +36,8 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
   { path: '/files/:id/revisions/:number', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/shortcuts', screen: <Screen name="shortcuts" load={loadShortcuts} /> },
   { path: '/tokens', screen: <Screen name="tokens" load={loadTokens} /> },
+  { path: '/rules', screen: <Screen name="rules" load={loadRules} /> },
+  { path: '/rules/:id', screen: <Screen name="rule" load={loadRule} /> },
   { path: '/team', screen: <Screen name="team" load={loadTeam} /> },
   { path: '/map', screen: <Screen name="map" load={loadMap} /> },
   { path: '/batches', screen: <Screen name="batches" load={loadBatches} /> },

@@ -1,19 +1,24 @@
 import type { Id } from '@basitax/core/document/ids';
+import type { Edit } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
-import { plural } from '@basitax/core/operation';
+import { Cancelled, plural, Refused } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
 import { readPaths } from '@basitax/core/rules/kept';
+import { askedBy, type Profile } from '@basitax/core/rules/profile';
 import type { Facts, Rule } from '@basitax/core/rules/rule';
-import { usualRules } from '@basitax/core/rules/rules';
+import { rules } from '@basitax/core/rules/rules';
 import { useQuery } from '@tanstack/react-query';
 import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
-import { Button, Segments } from '../../ui/controls.tsx';
-import { adviceRunner, drawRunner } from '../../work/runner.ts';
-import { perform, whyNot } from '../actions.ts';
+import { onlyRule, useHouseRules, withoutRules } from '../../rules/house.ts';
+import { Button, Check, Segments } from '../../ui/controls.tsx';
+import { adviceRunner, drawRunner, workRunner } from '../../work/runner.ts';
+import { perform, plannedSeed, showEdit, whyNot } from '../actions.ts';
 import { SidePanel } from '../panels/side.tsx';
-import { type Editing, showGraph, useEditing } from '../store.ts';
+import { type Editing, showGraph, useEditing, useEditor } from '../store.ts';
+import { type Marks, showMarks } from './marks.ts';
 import { called, goTo, Part, Waiting, whereIs } from './parts.tsx';
 import { useTask } from './use-task.ts';
 
@@ -21,34 +26,131 @@ type Group = 'leftovers' | 'all';
 const icons = { error: CircleAlert, warning: TriangleAlert, info: Info } as const;
 const first = 12;
 
-/** What house rules find: what was left over, and what makes the graph hard to read or to trust; each with a way to it and a way to mend it. */
+/** What the house rules of the project find: what was left over, and what makes the graph hard to read or to trust; each with a way to it and a way to mend it. */
 export function FindingsPanel(): ReactNode {
   const state = useEditing();
   const [group, setGroup] = useState<Group>('leftovers');
+  const [marked, setMarked] = useState(true);
   const facts = useFacts(state);
-  const some = usualRules.filter((rule) => group === 'all' || rule.group === 'leftovers');
-  const { answer, problem } = useTask('findings', { rules: some.map((rule) => rule.id), facts: facts.facts }, group === 'all' ? drawRunner : adviceRunner);
+  const house = useHouseRules(state.fileId);
+  const { profile } = house.rules;
+  const some = useMemo(
+    () =>
+      askedBy(profile)
+        .map(({ rule }) => rule)
+        .filter((rule) => group === 'all' || rule.group === 'leftovers'),
+    [profile, group],
+  );
+  const ids = some.map((rule) => rule.id);
+  const { answer, problem } = useTask('findings', { rules: ids, profile, facts: facts.facts }, group === 'all' ? drawRunner : adviceRunner);
+  const isPreviewed = state.preview !== undefined;
+  useEffect(() => {
+    // what is previewed is another state than the one that was asked about
+    showMarks(answer && marked && !isPreviewed ? { found: foundAt(answer) } : undefined);
+    return () => showMarks();
+  }, [answer, marked, isPreviewed]);
+  const mendable = answer?.filter((item) => item.fix).length ?? 0;
+  const others = rules.flatMap((rule) => (ids.includes(rule.id) ? [] : [rule.id]));
   return (
     <SidePanel
       id="leftovers"
       title="Leftovers and findings"
       about="In all graphs of the file. Click a finding to go there; its fix is shown or can be undone."
-      footer={<p className="text-xs text-soft">{answer ? `${plural(answer.length, 'finding')} by ${plural(some.length, 'rule')}.` : 'Looking …'}</p>}
+      footer={
+        <div className="flex items-center gap-2 text-xs text-soft">
+          <span className="min-w-0 flex-1">{answer ? `${plural(answer.length, 'finding')} by ${plural(some.length, 'rule')}.` : 'Looking …'}</span>
+          <Button
+            className="h-7"
+            title="Shows what doing all these fixes would change, before it is done"
+            dim={state.readOnly ?? (mendable === 0 ? 'None of these has a fix.' : state.preview ? 'Apply or drop the preview first.' : undefined)}
+            onClick={() => void fixAll('Fix all', withoutRules(profile, others))}
+          >
+            Fix all {mendable > 0 && mendable.toLocaleString('en')}
+          </Button>
+        </div>
+      }
     >
-      <Segments<Group>
-        label="Which rules"
-        value={group}
-        choices={[
-          ['leftovers', 'Leftovers'],
-          ['all', 'All rules'],
-        ]}
-        onChoose={setGroup}
-      />
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+        <Segments<Group>
+          label="Which rules"
+          value={group}
+          choices={[
+            ['leftovers', 'Leftovers'],
+            ['all', 'All rules'],
+          ]}
+          onChoose={setGroup}
+        />
+        <Check label="On the canvas" checked={marked} onChange={setMarked} />
+      </div>
+      <p className="text-xs text-soft">
+        As{' '}
+        <a className="underline" href={`/rules${house.project ? `?project=${house.project}` : ''}`} target="_blank" rel="noreferrer">
+          the house rules of its project
+        </a>{' '}
+        have them.
+      </p>
+      {house.problem && <p className="text-xs text-warn">The rules of the project were not read, so the usual ones are asked: {house.problem}</p>}
       {group === 'all' && facts.problem && <p className="text-xs text-warn">Assets were not checked: {facts.problem}</p>}
       {!answer ? <Waiting problem={problem} what="Looking" /> : answer.length === 0 ? <p className="text-soft">Nothing was found: the file is tidy.</p> : null}
-      {answer && some.map((rule) => <OfRule key={rule.id} rule={rule} found={answer.filter((item) => item.rule === rule.id)} state={state} />)}
+      {answer &&
+        some.map((rule) => (
+          <OfRule
+            key={rule.id}
+            rule={rule}
+            found={answer.filter((item) => item.rule === rule.id)}
+            state={state}
+            onFixAll={() => void fixAll(rule.title, onlyRule(profile, rule.id))}
+          />
+        ))}
     </SidePanel>
   );
+}
+
+/** How many findings there are at each thing, and the gravest of them: they come with the gravest first. */
+function foundAt(found: readonly Finding[]): NonNullable<Marks['found']> {
+  const at = new Map<Id, { severity: Finding['severity']; count: number }>();
+  for (const { place, severity } of found) {
+    const id = place.at(-1);
+    if (id !== undefined) at.set(id, { severity: at.get(id)?.severity ?? severity, count: (at.get(id)?.count ?? 0) + 1 });
+  }
+  return at;
+}
+
+/** How many nodes an edit takes away and adds, in words. */
+function comesAndGoes({ steps }: Edit): string {
+  const count = (type: 'add' | 'remove'): number => steps.filter((step) => step.type === type && step.table === 'nodes').length;
+  return [
+    [count('remove'), 'removed'],
+    [count('add'), 'added'],
+  ]
+    .flatMap(([number, word]) => (number === 0 ? [] : [`${plural(number as number, 'node')} ${number === 1 ? 'is' : 'are'} ${word}.`]))
+    .join(' ');
+}
+
+/** Shows what all fixes of some rules would do together, as the step “Fix” of a recipe does them. */
+async function fixAll(title: string, profile: Profile): Promise<void> {
+  const { doc, catalogue } = useEditor.getState();
+  const abort = new AbortController();
+  const cancel = (): void => abort.abort();
+  const job = (fraction: number, what: string): void => {
+    if (!abort.signal.aborted) useEditor.setState({ job: { title, fraction, what, cancel } });
+  };
+  job(0, '');
+  try {
+    const { outcome, revised } = await workRunner.run(
+      'recipe',
+      { recipe: { steps: [{ do: 'fix', profile }] }, seed: plannedSeed, catalogues: [], profile },
+      { doc, catalogue, signal: abort.signal, onProgress: ({ fraction, what }) => job(fraction, what) },
+    );
+    if (useEditor.getState().doc !== doc) throw new Refused('The graph changed meanwhile; try again.');
+    if (revised)
+      showEdit(title, { edit: revised.edit, report: { summary: `${outcome.steps.map((step) => step.summary).join(' ')} ${comesAndGoes(revised.edit)}`.trim(), findings: [] } });
+    else toast(title, { description: outcome.why || 'No fix could be done by itself; look at each.' });
+  } catch (error) {
+    if (!(error instanceof Cancelled)) toast.error(`${title} could not be planned`, { description: (error as Error).message });
+  } finally {
+    useEditor.setState({ job: undefined });
+  }
 }
 
 /** What rules have to know beside the document: whether assets are there, since when nodes are bypassed. */
@@ -62,12 +164,28 @@ function useFacts({ doc, kinds, fileId }: Editing): { facts: Facts; problem: str
   };
 }
 
-function OfRule({ rule, found, state }: { rule: Rule; found: readonly Finding[]; state: Editing }): ReactNode {
+function OfRule({ rule, found, state, onFixAll }: { rule: Rule; found: readonly Finding[]; state: Editing; onFixAll: () => void }): ReactNode {
   const [most, setMost] = useState(first);
   if (found.length === 0) return null;
+  const mendable = found.filter((item) => item.fix).length;
   return (
     <Part title={rule.title} aside={found.length.toLocaleString('en')}>
-      <p className="text-xs text-soft">{rule.why}</p>
+      <p className="text-xs text-soft">
+        {rule.why}{' '}
+        <a className="underline" href={`/rules/${rule.id}`} target="_blank" rel="noreferrer">
+          About this rule
+        </a>
+      </p>
+      {mendable > 1 && (
+        <Button
+          className="h-6 self-start px-2 text-xs"
+          aria-label={`Fix all of ${rule.title}`}
+          dim={state.readOnly ?? (state.preview ? 'Apply or drop the preview first.' : undefined)}
+          onClick={onFixAll}
+        >
+          Fix these {mendable.toLocaleString('en')}
+        </Button>
+      )}
       <ul aria-label={rule.title}>
         {found.slice(0, most).map((item) => (
           <Row key={`${item.place.join()} ${item.message}`} item={item} state={state} />

@@ -1,5 +1,6 @@
 import type { Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import type { Severity } from '@basitax/core/finding';
 import { create } from 'zustand';
 
 /** What inspecting draws over the graph; at most what one panel has to show. */
@@ -13,6 +14,8 @@ export interface Marks {
   /** Numbered parts of the graph; the one that is looked at now. */
   readonly places?: readonly Rect[];
   readonly place?: number | undefined;
+  /** What house rules find: how many at a thing, and the gravest of them. */
+  readonly found?: ReadonlyMap<Id, { readonly severity: Severity; readonly count: number }>;
   /** What differs from another document. */
   readonly differences?: Differences;
 }

@@ -12,6 +12,7 @@ export interface OptionSchema {
   readonly title?: string;
   readonly unit?: string;
   readonly hint?: string;
+  readonly description?: string;
   readonly default?: unknown;
   readonly minimum?: number;
   readonly maximum?: number;
@@ -27,8 +28,13 @@ export interface OptionSchema {
 
 /** The options of an operation as JSON Schema says them: what forms are made from. Ends of wires are not typed: they are chosen on the canvas. */
 export function optionsOf(one: Operation): [string, OptionSchema][] {
-  const schema = z.toJSONSchema(one.options, { io: 'input', unrepresentable: 'any' }) as { properties?: Record<string, OptionSchema> };
-  return Object.entries(schema.properties ?? {}).filter(([, option]) => option.type !== 'object' && option.type !== 'array');
+  return optionsIn(one.options).filter(([, option]) => option.type !== 'object' && option.type !== 'array');
+}
+
+/** The same of any schema of options, whatever their types. */
+export function optionsIn(options: z.ZodType): [string, OptionSchema][] {
+  const schema = z.toJSONSchema(options, { io: 'input', unrepresentable: 'any' }) as { properties?: Record<string, OptionSchema> };
+  return Object.entries(schema.properties ?? {});
 }
 
 /** One field for one option, whatever its type; values of other types are typed as JSON. */

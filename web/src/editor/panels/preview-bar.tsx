@@ -69,15 +69,17 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
   return (
     <div className="flex flex-col gap-2">
       <div className="flex items-start gap-x-6">
-        <div className="flex min-w-56 flex-col gap-0.5">
+        <div className="flex min-w-56 max-w-96 flex-col gap-0.5">
           <h2 className="font-bold">{preview.title}</h2>
           <p className="text-sm text-soft" role="status">
+            {/* what no single operation did may have done more than move */}
+            {!one && `${preview.planned.report.summary} `}
             {review && review.moves.count > 0
               ? `${review.moves.count.toLocaleString('en')} nodes move, ${review.moves.mean.toLocaleString('en')} px on average, ${review.moves.most.toLocaleString('en')} at the most`
-              : preview.planned.report.summary}
+              : one && preview.planned.report.summary}
           </p>
           {/* the line keeps its place while a slider is turned */}
-          <p className={`h-5 text-sm font-bold ${verdict?.look ?? 'text-soft'}`}>{verdict?.text ?? 'Measuring …'}</p>
+          <p className={`min-h-5 text-sm font-bold ${verdict?.look ?? 'text-soft'}`}>{verdict?.text ?? 'Measuring …'}</p>
         </div>
         {preview.planned.report.findings.length > 0 && <Said findings={preview.planned.report.findings} />}
         {review && <Numbers before={review.before} after={review.after} />}

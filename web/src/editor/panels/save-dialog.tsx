@@ -3,13 +3,16 @@ import type { Doc } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import type { Edit } from '@basitax/core/edit/step';
+import type { Finding } from '@basitax/core/finding';
 import type { Verdict } from '@basitax/core/inspect/fingerprint';
 import { Cancelled, plural } from '@basitax/core/operation';
+import type { ProjectRules } from '@basitax/server/team-api';
 import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
+import { useHouseRules } from '../../rules/house.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { workRunner } from '../../work/runner.ts';
 import { markSaved, useEditing } from '../store.ts';
@@ -39,6 +42,26 @@ function useVerdict(base: Doc, edit: Edit, catalogue: Catalogue): Verdict | unde
   return verdict;
 }
 
+/** The errors that the changes add, where the project asks for them on save; undefined until they are known. */
+function useAddedErrors(base: Doc, edit: Edit, catalogue: Catalogue, { profile, onSave }: ProjectRules): readonly Finding[] | undefined {
+  const [found, setFound] = useState<readonly Finding[]>();
+  useEffect(() => {
+    setFound(undefined);
+    if (onSave === 'off' || edit.steps.length === 0) {
+      setFound([]);
+      return;
+    }
+    const abort = new AbortController();
+    workRunner
+      .run('addedBy', { edit, profile }, { doc: base, catalogue, signal: abort.signal })
+      .then(setFound, (error: unknown) => !(error instanceof Cancelled) && console.error(error));
+    return () => abort.abort();
+  }, [base, edit, catalogue, profile, onSave]);
+  return found;
+}
+
+const mostErrors = 6;
+
 /** Saves what was done as a revision with a message, over what others saved meanwhile; where both touched the same, shows that side by side. */
 export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
   const { base, doc, catalogue, fileId, revision, title } = useEditing();
@@ -50,6 +73,9 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
   const navigate = useNavigate();
   const edit = useMemo(() => diff(base, doc), [base, doc]);
   const verdict = useVerdict(base, edit, catalogue);
+  const { rules } = useHouseRules(fileId);
+  const added = useAddedErrors(base, edit, catalogue, rules);
+  const isRefused = rules.onSave === 'refuse' && (added?.length ?? 0) > 0;
 
   const refresh = (): void => {
     void queries.invalidateQueries({ queryKey: ['files'] });
@@ -96,7 +122,7 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
         className="flex flex-col gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (message.trim() && edit.steps.length > 0 && !busy) void save();
+          if (message.trim() && edit.steps.length > 0 && !busy && !isRefused) void save();
         }}
       >
         <Field label="What was done, and why" problem={problem}>
@@ -105,12 +131,43 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
         <p className={`text-sm font-bold ${verdict ? verdicts[verdict].look : 'text-soft'}`} role="status">
           {verdict ? `${verdicts[verdict].text}.${meanings[verdict] ?? ''}` : 'Function fingerprint: comparing …'}
         </p>
+        {rules.onSave !== 'off' && (
+          <div className="text-sm" role="status">
+            {added === undefined ? (
+              <p className="text-soft">House rules: looking …</p>
+            ) : added.length === 0 ? (
+              <p className="text-good">House rules: no new errors.</p>
+            ) : (
+              <>
+                <p className="font-bold text-warn">
+                  House rules: {plural(added.length, 'new error')}.{isRefused && ' This project refuses to save that: mend them, or undo what brought them.'}
+                </p>
+                <ul className="list-disc pl-5">
+                  {added.slice(0, mostErrors).map((item) => (
+                    <li key={`${item.rule} ${item.place.join()} ${item.message}`}>{item.message}</li>
+                  ))}
+                  {added.length > mostErrors && <li>{plural(added.length - mostErrors, 'other')}</li>}
+                </ul>
+              </>
+            )}
+          </div>
+        )}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
           <Button
             type="submit"
             look="primary"
-            dim={edit.steps.length === 0 ? 'Nothing was changed.' : message.trim() === '' ? 'Say in a word or two what was done.' : busy ? 'Saving …' : undefined}
+            dim={
+              isRefused
+                ? 'The house rules of this project refuse a save that adds errors.'
+                : edit.steps.length === 0
+                  ? 'Nothing was changed.'
+                  : message.trim() === ''
+                    ? 'Say in a word or two what was done.'
+                    : busy
+                      ? 'Saving …'
+                      : undefined
+            }
           >
             {busy ? 'Saving …' : 'Save'}
           </Button>

@@ -15,6 +15,7 @@ export function drawMarks(ctx: CanvasRenderingContext2D, picture: Picture, marks
   if (marks.lit) drawVeil(ctx, picture, marks.lit);
   if (marks.heat) drawHeat(ctx, picture, marks.heat);
   if (marks.chain) drawChain(ctx, picture, marks.chain);
+  if (marks.found) drawFound(ctx, picture, marks.found);
   if (marks.differences) drawDifferences(ctx, picture, marks.differences);
   if (marks.places) drawPlaces(ctx, picture, marks.places, marks.place);
 }
@@ -96,6 +97,30 @@ function drawChain(ctx: CanvasRenderingContext2D, { scene, view, colors }: Pictu
     drawPill(ctx, String(i + 1), { x: box.x, y: box.y }, { wide: Math.max(18, textWidth(String(i + 1), 'bold', 11) + 10), high: 18 }, colors);
   });
   ctx.textAlign = 'left';
+}
+
+/** What house rules find: a ring, firm where it is an error, and a sign with their number at the corner; what is only said has the sign alone. */
+function drawFound(ctx: CanvasRenderingContext2D, picture: Picture, found: NonNullable<Marks['found']>): void {
+  const { scene, view, width, height, colors } = picture;
+  ctx.font = `700 12px ${family}`;
+  ctx.textBaseline = 'middle';
+  const things = [
+    ...scene.nodesWithin(visibleArea(view, width, height, 20)).map(({ node, rect }) => ({ id: node.id, rect })),
+    ...scene.frames.map(({ frame, rect }) => ({ id: frame.id, rect })),
+  ];
+  for (const { id, rect } of things) {
+    const one = found.get(id);
+    if (!one) continue;
+    const box = toScreen(view, rect);
+    const color = one.severity === 'info' ? colors.soft : colors.warn;
+    ctx.strokeStyle = color;
+    ctx.lineWidth = one.severity === 'error' ? 2.5 : 1.5;
+    ctx.setLineDash(one.severity === 'error' ? [] : [5, 3]);
+    if (one.severity !== 'info') ctx.strokeRect(box.x - 3, box.y - 3, box.width + 6, box.height + 6);
+    ctx.setLineDash([]);
+    const mark = one.severity === 'info' ? 'i' : '!';
+    if (view.zoom >= writing) sign(ctx, picture, one.count > 1 ? `${mark} ${one.count}` : mark, box, color);
+  }
 }
 
 const signs = { function: '!', words: 'Aa', layout: '↔' } as const;
