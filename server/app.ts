@@ -21,6 +21,7 @@ import { catalogueRoutes } from './catalogue/routes.ts';
 import { fileRoutes } from './files/routes.ts';
 import { shelfRoutes } from './files/shelf-routes.ts';
 import type { FileStore } from './files/store.ts';
+import { healthRoutes } from './health/routes.ts';
 import { openApi } from './http/openapi.ts';
 import { HttpProblem, problems } from './http/problem.ts';
 import { type Route, route, serve } from './http/route.ts';
@@ -75,6 +76,7 @@ export function allRoutes(
     ...projectRoutes(),
     ...fileRoutes(store, pool),
     ...shelfRoutes(store),
+    ...healthRoutes(sequelize),
     ...liveRoutes(new LiveFiles(sequelize, failed)),
     ...operationRoutes(store, pool, library),
     ...catalogueRoutes(store.catalogues),

@@ -1,8 +1,10 @@
 import { writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
+import { pastOf, withPast } from '@basitax/demo/history';
 import { demoPlaces, demoProjects } from '@basitax/demo/projects';
 import { demoScripts } from '@basitax/demo/scripts';
+import { QueryTypes } from 'sequelize';
 import type { Role } from './api.ts';
 import { hashPassword } from './auth/session.ts';
 import { FileRow, LibraryRow, User } from './db/models.ts';
@@ -19,6 +21,12 @@ export const demoPeople: readonly { login: string; name: string; role: Role }[] 
   { login: 'viewer', name: 'Producer', role: 'viewer' },
 ];
 export const demoPassword = 'lantern-reef';
+
+/** The demo has been at work for some weeks. */
+async function date(store: FileStore, file: string, number: number, daysAgo: number): Promise<void> {
+  const sql = 'UPDATE revisions SET created_at = NOW(3) - INTERVAL ? DAY WHERE file_id = ? AND number = ?';
+  await store.sequelize.query(sql, { replacements: [daysAgo, file, number], type: QueryTypes.UPDATE });
+}
 
 /** Loads the demo team and its files where there are no people yet. True where it did. */
 export async function seedDemo(store: FileStore, library: Library, said: (what: string) => void = () => {}): Promise<boolean> {
@@ -41,7 +49,11 @@ export async function seedDemo(store: FileStore, library: Library, said: (what: 
     if (await FileRow.findByPk(file.slug)) continue;
     said(file.title);
     const { project, folder, tags } = demoPlaces[file.slug]!;
-    await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', { id: file.slug, message: 'First revision in Basitax', project, folder });
+    const past = (withPast as readonly string[]).includes(file.slug) ? await pastOf(file.build()) : [];
+    const first = past[0]?.doc ?? file.build();
+    await store.importFile(`${file.title}.graph.json`, writeDoc(first), 'Lead TD', { id: file.slug, message: past[0]?.message ?? 'First revision in Basitax', project, folder });
+    for (const [i, { doc, author, message }] of past.slice(1).entries()) await store.save(file.slug, i + 1, { become: writeDoc(doc) }, author, message);
+    for (const [i, { daysAgo }] of (past.length > 0 ? past : [{ daysAgo: 60 }]).entries()) await date(store, file.slug, i + 1, daysAgo);
     await tagFile(store.sequelize, file.slug, tags);
   }
   return true;

@@ -128,3 +128,12 @@ export type Present = z.infer<typeof presentSchema>;
 /** What is sent to whoever has a file open, each time that it changes. */
 export const liveSchema = z.object({ head: z.object({ number: z.int(), author: z.string(), message: z.string() }), trashed: z.boolean(), people: z.array(presentSchema) });
 export type Live = z.infer<typeof liveSchema>;
+
+const standing = z.object({ score: z.number().nullable(), error: z.int(), warning: z.int(), info: z.int() });
+/** How files stood at the end of each day, what made them worse, and how they stand now, the worst first. Days are by UTC. */
+export const healthSchema = z.object({
+  days: z.array(standing.extend({ day: z.string(), files: z.int() })),
+  worse: z.array(z.object({ file: z.string(), title: z.string(), number: z.int(), author: z.string(), message: z.string(), at: z.string(), before: standing, after: standing })),
+  files: z.array(z.object({ file: z.string(), title: z.string(), project: z.string(), number: z.int(), nodes: z.int(), now: standing, was: standing })),
+});
+export type Health = z.infer<typeof healthSchema>;

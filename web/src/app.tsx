@@ -16,6 +16,7 @@ const loadMap = () => import('./screens/map.tsx');
 const loadTeam = () => import('./screens/team.tsx');
 const loadRules = () => import('./screens/rules.tsx');
 const loadRule = () => import('./screens/rule.tsx');
+const loadHealth = () => import('./screens/health.tsx');
 const loadTokens = () => import('./screens/tokens.tsx');
 const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
@@ -38,6 +39,7 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
   { path: '/tokens', screen: <Screen name="tokens" load={loadTokens} /> },
   { path: '/rules', screen: <Screen name="rules" load={loadRules} /> },
   { path: '/rules/:id', screen: <Screen name="rule" load={loadRule} /> },
+  { path: '/health', screen: <Screen name="health" load={loadHealth} /> },
   { path: '/team', screen: <Screen name="team" load={loadTeam} /> },
   { path: '/map', screen: <Screen name="map" load={loadMap} /> },
   { path: '/batches', screen: <Screen name="batches" load={loadBatches} /> },

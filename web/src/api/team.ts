@@ -1,6 +1,8 @@
 import { type FileInfo, fileSchema } from '@basitax/server/api';
 import {
   type AuditRecord,
+  type Health,
+  healthSchema,
   type Invitation,
   invitationSchema,
   invitedSchema,
@@ -57,6 +59,10 @@ export const teamApi = {
   audit: (wanted: { before?: number; person?: string; text?: string }): Promise<{ records: AuditRecord[]; more: boolean }> => {
     const query = new URLSearchParams(Object.entries(wanted).flatMap(([name, value]) => (value === undefined || value === '' ? [] : [[name, String(value)]])));
     return read(z.object({ records: z.array(recordSchema), more: z.boolean() }), send('GET', `/api/audit?${query}`));
+  },
+  health: (of: { project?: string; of?: string; days: number }): Promise<Health> => {
+    const query = new URLSearchParams({ days: String(of.days), ...(of.project !== undefined && { project: of.project }), ...(of.of !== undefined && { of: of.of }) });
+    return read(healthSchema, send('GET', `/api/health?${query}`));
   },
   liveAddress: (file: string): string => `/api/files/${id(file)}/live`,
   /** Says where this tab is in a file. */

@@ -25,6 +25,7 @@ const endings = formats.flatMap((format) => format.extensions);
 const links = [
   ['/catalogue', 'Catalogue'],
   ['/rules', 'House rules'],
+  ['/health', 'Health'],
   ['/map', 'Map'],
   ['/batches', 'Batch runs'],
 ] as const;

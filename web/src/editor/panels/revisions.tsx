@@ -1,12 +1,14 @@
+import { plural } from '@basitax/core/operation';
 import { mayAct, type Revision } from '@basitax/server/api';
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format } from 'date-fns';
 import { type ReactNode, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
+import { teamApi } from '../../api/team.ts';
 import { usePerson } from '../../app.tsx';
-import { Button, Dialog, Notice } from '../../ui/controls.tsx';
+import { Button, Dialog, Notice, TextInput } from '../../ui/controls.tsx';
 import { ask } from '../inspect/questions.ts';
 import { openLeft } from '../layout.ts';
 import { isDirty, useEditor } from '../store.ts';
@@ -21,6 +23,8 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
   const navigate = useNavigate();
   const revisions = useQuery({ queryKey: ['revisions', fileId], queryFn: () => api.revisions(fileId), staleTime: 0 });
   const [busy, setBusy] = useState(false);
+  const [naming, setNaming] = useState<number>();
+  const queries = useQueryClient();
   const head = revisions.data?.[0]?.number ?? 0;
   const restore = async (revision: Revision): Promise<void> => {
     setBusy(true);
@@ -35,6 +39,16 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
     } finally {
       setBusy(false);
     }
+  };
+  const mayName = person ? mayAct(person.role, 'editor') : false;
+  const give = async (number: number, name: string): Promise<void> => {
+    try {
+      await teamApi.nameRevision(fileId, number, name.trim());
+      setNaming(undefined);
+    } catch (error) {
+      toast.error('It was not named', { description: (error as Error).message });
+    }
+    await Promise.all([revisions.refetch(), queries.invalidateQueries({ queryKey: ['files'] })]);
   };
   const look = (number: number): void => {
     onClose();
@@ -58,10 +72,36 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
             <li key={one.number} className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-3 border-t border-line py-2 first:border-0">
               <span className="text-right font-mono text-soft">{one.number}</span>
               <div className="min-w-0">
+                {naming === one.number ? (
+                  <form
+                    className="flex gap-1.5 pb-1"
+                    onSubmit={(event) => {
+                      event.preventDefault();
+                      void give(one.number, String(new FormData(event.currentTarget).get('name') ?? ''));
+                    }}
+                  >
+                    <TextInput
+                      name="name"
+                      aria-label={`Name of revision ${one.number}`}
+                      autoFocus
+                      maxLength={100}
+                      defaultValue={one.name}
+                      placeholder="as in Rehearsal 2; empty for none"
+                      className="flex-1"
+                    />
+                    <Button type="submit" look="primary">
+                      Name
+                    </Button>
+                    <Button onClick={() => setNaming(undefined)}>Cancel</Button>
+                  </form>
+                ) : (
+                  one.name && <p className="text-xs font-bold text-accent">{one.name}</p>
+                )}
                 <p className="font-bold break-words">{one.message}</p>
                 <p className="text-xs text-soft">
                   {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} · {one.measures.nodes.toLocaleString('en')} nodes ·{' '}
                   {one.measures.crossings.toLocaleString('en')} crossings
+                  {one.findings && one.findings.error + one.findings.warning > 0 && ` · ${plural(one.findings.error, 'error')}, ${plural(one.findings.warning, 'warning')}`}
                   {one.verdict && <span className={verdicts[one.verdict].look}> · {verdicts[one.verdict].short}</span>}
                 </p>
                 <p className="font-mono text-xs text-soft">
@@ -71,6 +111,9 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
                 </p>
               </div>
               <span className="flex gap-1.5">
+                <Button aria-label={`Name revision ${one.number}`} dim={mayName ? undefined : 'It takes the role editor.'} onClick={() => setNaming(one.number)}>
+                  Name …
+                </Button>
                 <Button aria-label={`Compare with revision ${one.number}`} onClick={() => compare(one.number)}>
                   Compare
                 </Button>
