@@ -34,7 +34,10 @@ export function useBrowser(): { sit(login?: string): Promise<Seat> } {
       const page = await context.newPage();
       page.setDefaultTimeout(patience);
       // what the server refuses on purpose is written there by the browser itself
-      page.on('console', (message) => message.type() === 'error' && !/status of (401|404|412|422)|net::ERR_FAILED/.test(message.text()) && complaints.push(message.text()));
+      page.on(
+        'console',
+        (message) => message.type() === 'error' && !/status of (401|404|412|422)|net::ERR_(FAILED|INTERNET_DISCONNECTED)/.test(message.text()) && complaints.push(message.text()),
+      );
       page.on('pageerror', (error) => complaints.push(String(error)));
       if (login) await signIn(page, address(), login);
       return { page, context };

@@ -23,10 +23,10 @@ export function FilesSide({
 }): ReactNode {
   const { wanted, want } = useWanted();
   const isLead = person ? mayAct(person.role, 'lead') : false;
-  const place = (project: string | undefined, folder = ''): void => want({ project, folder, trash: false });
+  const place = (project: string | undefined, folder = ''): void => want(() => ({ project, folder, trash: false }));
   const isAt = (project: string | undefined, folder = ''): boolean => !wanted.trash && wanted.project === project && wanted.folder === folder;
   const count = (number: number): ReactNode => <span className="ml-auto pl-2 text-xs text-soft tabular-nums">{number.toLocaleString('en')}</span>;
-  const toggle = (tag: string): void => want({ tags: wanted.tags.includes(tag) ? wanted.tags.filter((one) => one !== tag) : [...wanted.tags, tag], trash: false });
+  const toggle = (tag: string): void => want(({ tags }) => ({ tags: tags.includes(tag) ? tags.filter((one) => one !== tag) : [...tags, tag], trash: false }));
   const tags = tagsOf(files);
   return (
     <nav aria-label="Where files lie" className="flex w-60 shrink-0 flex-col gap-4 overflow-auto border-r border-line bg-panel p-3">
@@ -98,7 +98,7 @@ export function FilesSide({
         </section>
       )}
       <div className="mt-auto flex flex-col">
-        <button type="button" className={row} aria-current={wanted.trash} onClick={() => want({ project: undefined, folder: '', tags: [], trash: true })}>
+        <button type="button" className={row} aria-current={wanted.trash} onClick={() => want(() => ({ project: undefined, folder: '', tags: [], trash: true }))}>
           <Trash2 size={13} className="text-soft" aria-hidden="true" />
           Trash
         </button>

@@ -114,11 +114,11 @@ export function FilesScreen(): ReactNode {
                 placeholder="Find by title, folder, tag, author, message"
                 className="w-80"
                 value={wanted.text}
-                onChange={(event) => want({ text: event.target.value })}
+                onChange={(event) => want(() => ({ text: event.target.value }))}
               />
               <span className="flex items-center gap-1.5 text-soft">
                 By
-                <Select aria-label="Order" value={sort} onChange={(event) => want({ sort: event.target.value as Sort })}>
+                <Select aria-label="Order" value={sort} onChange={(event) => want(() => ({ sort: event.target.value as Sort }))}>
                   {Object.entries(sorts).map(([value, title]) => (
                     <option key={value} value={value}>
                       {title}
@@ -163,7 +163,7 @@ export function FilesScreen(): ReactNode {
               <Notice title="The team has no files yet.">{mayEdit ? `Import some, or drop them here: ${endings.join(', ')}.` : 'An editor can import some.'}</Notice>
             ) : shown.length === 0 ? (
               <Notice title="No file fits.">
-                <Button onClick={() => want({ text: '', tags: [], project: undefined, folder: '' })}>Show all files</Button>
+                <Button onClick={() => want(() => ({ text: '', tags: [], project: undefined, folder: '' }))}>Show all files</Button>
               </Notice>
             ) : (
               <ul aria-label="Files" className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">

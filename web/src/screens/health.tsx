@@ -31,7 +31,8 @@ export default function HealthScreen(): ReactNode {
     queryKey: ['health', project, of, span],
     queryFn: () => teamApi.health({ days: Number(span), ...(project !== undefined && { project }), ...(of !== undefined && { of }) }),
     staleTime: 0,
-    placeholderData: (last) => last,
+    // another span of the same is shown meanwhile; what belongs to others is not
+    placeholderData: (last, query) => (query?.queryKey[1] === project && query?.queryKey[2] === of ? last : undefined),
   });
   const go = (change: { project?: string; file?: string; days?: string }): void => {
     const next = { ...(project !== undefined && { project }), ...(of !== undefined && { file: of }), days: span, ...change };

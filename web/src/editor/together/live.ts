@@ -1,5 +1,6 @@
 import { type Live, liveSchema, type Present, type Standing } from '@basitax/server/team-api';
 import { create } from 'zustand';
+import { ApiProblem } from '../../api/http.ts';
 import { teamApi } from '../../api/team.ts';
 import { visibleArea } from '../canvas/paint/picture.ts';
 import { type EditorState, isDirty, useEditor } from '../store.ts';
@@ -55,10 +56,14 @@ export function followLive(file: string): () => void {
     const text = JSON.stringify(standing);
     if (state.fileId !== file || (text === said && Date.now() - saidAt < beat)) return;
     [said, saidAt] = [text, Date.now()];
-    teamApi.stand(file, tab, standing).catch(() => {
-      // it is said again with the next beat; the line of events tells that the server is away
-      said = '';
-    });
+    teamApi.stand(file, tab, standing).then(
+      () => useLive.setState({ isConnected: true }),
+      (error: unknown) => {
+        // said again with the next beat; a line of events may seem open long after the network has gone
+        said = '';
+        if (error instanceof ApiProblem && error.status === 0) useLive.setState({ isConnected: false });
+      },
+    );
   };
   say();
   const beats = setInterval(say, beat);

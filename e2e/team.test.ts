@@ -1,0 +1,205 @@
+import type { Page } from 'playwright';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startApplication } from './testing/application.ts';
+import { centreOf, dragBy, graph, press, settle, useBrowser } from './testing/browser.ts';
+import { signIn } from './testing/chromium.ts';
+
+// On a server of its own: what is done here is seen by all of a team.
+
+const browser = useBrowser();
+let application: Awaited<ReturnType<typeof startApplication>>;
+beforeAll(async () => {
+  application = await startApplication();
+}, 240_000);
+afterAll(() => application.stop());
+
+async function sit(login: string): Promise<Page> {
+  const { page } = await browser.sit();
+  await signIn(page, application.address, login);
+  return page;
+}
+const cards = (page: Page) => page.getByRole('list', { name: 'Files', exact: true }).locator('> li');
+const titles = async (page: Page) => (await cards(page).getByRole('link').allInnerTexts()).map((text) => text.split('\n')[0]);
+
+describe('files on the shelf', () => {
+  it('are found by project, folder, tag and word, and put in order; the address keeps what was asked for', async () => {
+    const page = await sit('viewer');
+    await cards(page).first().waitFor();
+    await page.getByRole('button', { name: /^Reef and water/ }).click();
+    await page.getByRole('button', { name: /^motion/ }).click();
+    await expect.poll(() => titles(page)).toEqual(['Kelp growth', 'Plankton and shoal motion']);
+    await page.getByRole('button', { name: /^All files/ }).click();
+    await page.getByRole('button', { name: /^to tidy/ }).click();
+    await page.getByLabel('Order').selectOption('readability');
+    await expect.poll(() => cards(page).count()).toBe(4);
+    expect((await titles(page))[0]).toBe('Kelp growth');
+    await page.getByLabel('Find files').fill('reef night');
+    await expect.poll(() => cards(page).count()).toBe(1);
+    await page.reload();
+    await cards(page).first().waitFor();
+    expect([await cards(page).count(), await page.getByLabel('Find files').inputValue()]).toEqual([1, 'reef night']);
+  });
+
+  it('are imported many at once, one that cannot be read keeps no other out; moved, tagged, thrown away together and restored', async () => {
+    const page = await sit('editor');
+    await cards(page).first().waitFor();
+    const before = await cards(page).count();
+    const graphml = (id: string): Buffer => Buffer.from(`<graphml><graph id="${id}"><node id="a"/><node id="b"/><edge source="a" target="b"/></graph></graphml>`);
+    await page
+      .getByLabel('Choose graph files')
+      .setInputFiles([
+        ...['one', 'two', 'three'].map((name) => ({ name: `${name}.graphml`, mimeType: 'application/xml', buffer: graphml(name) })),
+        { name: 'broken.graphml', mimeType: 'application/xml', buffer: Buffer.from('<graphml>') },
+      ]);
+    const report = page.getByRole('dialog', { name: '3 of 4 files are in' });
+    await report.getByText(/broken\.graphml: .*no well-formed XML/).waitFor();
+    await report.getByRole('button', { name: 'Close' }).click();
+    await expect.poll(() => cards(page).count()).toBe(before + 3);
+    await page.getByLabel('Find files').fill('three');
+    await expect.poll(() => cards(page).count()).toBe(1);
+    await page.getByRole('button', { name: 'Select all' }).click();
+    const toolbar = page.getByRole('toolbar', { name: 'What can be done with the selected files' });
+    await toolbar.getByRole('button', { name: 'Move …' }).click();
+    await page
+      .getByRole('dialog')
+      .getByRole('combobox', { name: /^Project/ })
+      .selectOption({ label: 'Reef and water' });
+    await page
+      .getByRole('dialog')
+      .getByLabel(/^Folder/)
+      .fill('shading/new');
+    await page.getByRole('dialog').getByRole('button', { name: 'Move', exact: true }).click();
+    await page.getByText('Reef and water / shading/new').waitFor();
+    await page.getByRole('button', { name: 'What can be done with three' }).click();
+    await page.getByRole('menuitem', { name: 'Tags …' }).click();
+    await page.getByRole('dialog').getByLabel('Tags').fill('from outside, new');
+    await page.getByRole('button', { name: 'Set tags' }).click();
+    await page.getByRole('button', { name: /^from outside 1/ }).waitFor();
+    await page.getByRole('checkbox', { name: 'Select three' }).check();
+    await toolbar.getByRole('button', { name: 'Put into the trash' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Put into the trash' }).click();
+    await page.getByText('No file fits.').waitFor();
+    await page.getByRole('button', { name: 'Trash', exact: true }).click();
+    await page.getByRole('button', { name: 'Restore three' }).click();
+    await page.getByText('“three” is back where it was.').waitFor();
+    await page.getByText('The trash is empty.').waitFor();
+    await page
+      .getByRole('button', { name: /^new 1/ })
+      .last()
+      .click();
+    await expect.poll(() => titles(page)).toEqual(['three']);
+  });
+});
+
+describe('house rules', () => {
+  it('are set for a project, broken by a change, refused on save, and mended by a fix that is shown first', async () => {
+    const lead = await sit('lead');
+    await lead.goto(`${application.address}/rules?project=dome`);
+    await lead.getByLabel('How grave: Overlap', { exact: true }).selectOption('error');
+    await lead.getByLabel('What saving does').selectOption('refuse');
+    await lead.getByLabel('How grave: Name in another style').selectOption('warning');
+    await lead.getByRole('button', { name: 'Save', exact: true }).click();
+    await lead.getByText('The rules of “Dome and projection” are set.').waitFor();
+    await lead.getByText('32 rules of 37 looked for').waitFor();
+
+    const page = await sit('editor');
+    await page.goto(`${application.address}/files/dome-blend`);
+    await graph(page).waitFor();
+    await settle(page);
+    const [tilt, grade] = [await centreOf(page, 'ReefTilt'), await centreOf(page, 'HouseGrade')];
+    await dragBy(page, tilt, grade.x - tilt.x + 4, grade.y - tilt.y + 6);
+    await page.getByText('Unsaved changes', { exact: true }).waitFor();
+    await page.keyboard.press('Control+s');
+    const dialog = page.getByRole('dialog', { name: 'Save a revision' });
+    await dialog.getByText('House rules: 1 new error. This project refuses to save that: mend them, or undo what brought them.').waitFor();
+    await dialog.getByText(/“ReefTilt” and “HouseGrade” lie on one another|“HouseGrade” and “ReefTilt” lie on one another/).waitFor();
+    expect(await dialog.getByRole('button', { name: 'Save', exact: true }).getAttribute('aria-disabled')).toBe('true');
+    await page.keyboard.press('Escape');
+    await dialog.waitFor({ state: 'hidden' });
+
+    await graph(page).focus();
+    await press(page, 'q', 'l');
+    await page.getByRole('radio', { name: 'All rules' }).click();
+    const overlap = page.getByRole('list', { name: 'Overlap' });
+    await overlap.getByLabel('error').waitFor();
+    await overlap.getByRole('button', { name: /^Fix: / }).click();
+    await page.getByRole('button', { name: 'Apply (Enter)' }).click();
+    await overlap.waitFor({ state: 'hidden' });
+    const named = page.getByRole('button', { name: 'Fix all of Default name' });
+    if (await named.isVisible()) {
+      await named.click();
+      await page
+        .getByRole('region', { name: 'Preview' })
+        .getByText(/fix(es)? done/)
+        .waitFor();
+      await page.keyboard.press('Escape');
+    }
+    await page.keyboard.press('Control+s');
+    await dialog.getByText('House rules: no new errors.').waitFor();
+    await dialog.getByLabel('What was done, and why').fill('Tilt beside the grade');
+    await dialog.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('Saved as revision 2.').waitFor();
+  });
+
+  it('have a page each that says why', async () => {
+    const page = await sit('viewer');
+    await page.goto(`${application.address}/rules`);
+    await page.getByRole('link', { name: 'Long wires' }).click();
+    await page.getByText('A wire whose ends are never seen together has to be followed by hand.').waitFor();
+    await page.getByText('Turn it into a remote link with a telling name, or bring its ends together.').waitFor();
+  });
+});
+
+describe('the team', () => {
+  it('grows by an invitation, gives another role at once, ends sessions, and has it all on record', async () => {
+    const lead = await sit('lead');
+    await lead.goto(`${application.address}/team`);
+    await lead.getByRole('button', { name: 'Invite somebody' }).click();
+    await lead.getByLabel('Name, as it stands beside revisions').fill('Sound artist');
+    await lead.getByLabel('Role').selectOption('viewer');
+    await lead.getByRole('button', { name: 'Make the link' }).click();
+    const link = await lead.getByRole('dialog').locator('code').innerText();
+    await lead.getByRole('button', { name: 'Done' }).click();
+
+    const { page } = await browser.sit();
+    await page.goto(link);
+    await page.getByLabel(/^Login/).fill('sound');
+    await page.getByLabel(/^Password/).fill('kelp and lanterns');
+    await page.getByRole('button', { name: 'Join the team' }).click();
+    await page.waitForURL('**/files');
+    await page.getByRole('button', { name: 'Account and theme' }).waitFor();
+    expect(await page.getByRole('button', { name: 'Import graphs' }).getAttribute('aria-disabled')).toBe('true');
+
+    await lead.reload();
+    await lead.getByRole('button', { name: 'Change Sound artist' }).click();
+    await lead.getByRole('dialog').getByLabel('Role').selectOption('editor');
+    await lead.getByRole('dialog').getByRole('button', { name: 'Change', exact: true }).click();
+    await lead.getByRole('row', { name: /Sound artist sound editor/ }).waitFor();
+    await page.reload();
+    await expect.poll(() => page.getByRole('button', { name: 'Import graphs' }).getAttribute('aria-disabled')).toBeNull();
+
+    await lead.getByRole('radio', { name: 'Sessions' }).click();
+    await lead.getByLabel('Of the whole team').check();
+    await lead.getByRole('button', { name: /^End the session of Sound artist/ }).click();
+    await lead.getByText('A session of Sound artist has ended.').waitFor();
+    await page.reload();
+    await page.getByLabel('Login').waitFor();
+
+    await lead.getByRole('radio', { name: 'Record' }).click();
+    await lead.getByRole('row', { name: /Lead TD Ends a session Sound artist/ }).waitFor();
+    await lead.getByRole('row', { name: /Lead TD Changes a person’s name or role Sound artist.*viewer to editor/ }).waitFor();
+  });
+
+  it('sees the health of its files, and what made one worse', async () => {
+    const page = await sit('viewer');
+    await page.getByRole('link', { name: 'Health' }).click();
+    await page.getByRole('region', { name: 'Worst files' }).getByRole('link', { name: 'Kelp growth' }).waitFor();
+    await page.getByRole('button', { name: 'Lantern light rig over time' }).click();
+    await page
+      .getByRole('row', { name: /Narration triggers/ })
+      .first()
+      .waitFor({ state: 'hidden' });
+    await page.getByRole('link', { name: '2, “Room for the new cues”' }).click();
+    await page.getByText(/This is revision 2, an old one/).waitFor();
+  });
+});
