@@ -21,6 +21,7 @@ import { catalogueRoutes } from './catalogue/routes.ts';
 import { fileRoutes } from './files/routes.ts';
 import { shelfRoutes } from './files/shelf-routes.ts';
 import type { FileStore } from './files/store.ts';
+import { handoverRoutes } from './handover/routes.ts';
 import { healthRoutes } from './health/routes.ts';
 import { openApi } from './http/openapi.ts';
 import { HttpProblem, problems } from './http/problem.ts';
@@ -76,6 +77,7 @@ export function allRoutes(
     ...projectRoutes(),
     ...fileRoutes(store, pool),
     ...shelfRoutes(store),
+    ...handoverRoutes(store, pool),
     ...healthRoutes(sequelize),
     ...liveRoutes(new LiveFiles(sequelize, failed)),
     ...operationRoutes(store, pool, library),

@@ -1,11 +1,14 @@
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
+import { noScheme } from '../color/scheme.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { parseDoc, type ReadFile, UnreadableFile, writeDoc } from '../document/file.ts';
 import { rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { finding } from '../finding.ts';
+import { graphSvg } from '../handover/page.ts';
 import { type Route, routeWires } from '../route/route.ts';
+import { sheetColors } from '../sheet/colors.ts';
 import { misfits } from '../wiring/check.ts';
 import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
@@ -21,7 +24,8 @@ export interface Format {
   readonly mime: string;
   /** Files of old are in Latin-1, and are read so where they are no UTF-8. */
   readonly latin1?: true;
-  read(text: string, title: string, kinds: Kinds): ReadFile;
+  /** Absent where it is a picture that nothing is read from. */
+  readonly read?: (text: string, title: string, kinds: Kinds) => ReadFile;
   write(doc: Doc, kinds: Kinds): string;
 }
 
@@ -62,7 +66,17 @@ export const formats: readonly Format[] = [
     read: (text, title, kinds) => placeUnplaced(readDot(text, title, kinds), kinds),
     write: writeDot,
   },
+  {
+    id: 'svg',
+    title: 'SVG picture',
+    extensions: ['.svg'],
+    mime: 'image/svg+xml',
+    write: (doc, kinds) => graphSvg(doc, kinds, sheetColors.paper, noScheme),
+  },
 ];
+
+/** Endings of the files that can be read. */
+export const readEndings: readonly string[] = formats.flatMap((format) => (format.read ? format.extensions : []));
 
 /** The format of a file by its name. Throws UnreadableFile where none fits. */
 export function formatOf(fileName: string): Format {
@@ -93,7 +107,9 @@ export function titleOf(fileName: string): string {
 /** Reads a file of any known format. Throws UnreadableFile with one sentence where it cannot. */
 export function readFile(fileName: string, text: string, kinds: Kinds): ReadFile {
   if (text.length > mostBytes) throw new UnreadableFile(`“${fileName}” has ${Math.round(text.length / 1024 / 1024)} MB; the most is ${mostBytes / 1024 / 1024} MB.`);
-  const read = formatOf(fileName).read(text.replace(/^\uFEFF/, ''), titleOf(fileName), kinds);
+  const format = formatOf(fileName);
+  if (!format.read) throw new UnreadableFile(`“${fileName}” is a picture: nothing can be read from ${format.title}, only from ${readEndings.join(', ')}.`);
+  const read = format.read(text.replace(/^\uFEFF/, ''), titleOf(fileName), kinds);
   const odd = misfits(read.doc, kinds);
   return odd.length === 0 ? read : { ...read, findings: [...read.findings, ...odd] };
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { recipeSchema } from '../batch/recipe.ts';
 import { type RecipeOutcome, runRecipe } from '../batch/run.ts';
+import { schemeSchema } from '../color/scheme.ts';
 import { catalogueSchema } from '../document/catalogue.ts';
 import { type Doc, selectedOrAll } from '../document/doc.ts';
 import { editedProblems, parseDoc, readStored, writeDoc } from '../document/file.ts';
@@ -11,6 +12,9 @@ import { apply, type Edit, editSchema } from '../edit/step.ts';
 import type { Finding, Severity } from '../finding.ts';
 import { formats, readFile } from '../formats/formats.ts';
 import { timesByPath } from '../formats/times-csv.ts';
+import { handoverOf } from '../handover/handover.ts';
+import { graphSvg, handoverPage } from '../handover/page.ts';
+import { posterSheets } from '../handover/poster.ts';
 import { type Change, type Comparison, compareDocs } from '../inspect/compare/compare.ts';
 import { type Cost, cost } from '../inspect/cost.ts';
 import { type Dependencies, dependencies, type Paths, pathsBetween } from '../inspect/dependencies.ts';
@@ -35,6 +39,9 @@ import { scriptJobSchema } from '../script/job.ts';
 import type { ScriptOptions, ScriptValues } from '../script/options.ts';
 import { describeScript, reached, runScript, type ScriptOutcome } from '../script/run.ts';
 import { type SandboxFailure, usualLimits } from '../script/sandbox.ts';
+import { sheetColors } from '../sheet/colors.ts';
+import type { Sheet } from '../sheet/shapes.ts';
+import { sheetSvg } from '../sheet/svg.ts';
 import { foldedView } from '../structure/fold.ts';
 import { proposeRegions, type Region } from '../structure/propose.ts';
 import { bodyPorts, type Publishable } from '../structure/shared-kinds.ts';
@@ -312,6 +319,21 @@ function write(raw: unknown, tools: Tools): string {
 
 const ids = z.array(z.string());
 
+/** What is handed over of a file: as a page with its picture, as one sheet in SVG, or as all sheets of its poster. */
+function handover(raw: unknown, tools: Tools): { page?: string; svg?: string; sheets?: readonly Sheet[] } {
+  const facts = z.object({ revision: z.int(), author: z.string(), message: z.string(), at: z.string(), project: z.string() });
+  const fonts = z.object({ regular: z.string(), bold: z.string(), mono: z.string() });
+  const input = byProfile.extend({ facts, fonts, theme: z.enum(['paper', 'night']), scheme: schemeSchema, as: z.enum(['page', 'svg', 'sheets']) }).parse(raw);
+  const doc = need(tools.doc);
+  const colors = sheetColors[input.theme];
+  const told = handoverOf(doc, tools.kinds, input.profile, input.facts);
+  tools.progress(0.5, 'drawing');
+  if (input.as === 'page') return { page: handoverPage(told, graphSvg(doc, tools.kinds, colors, input.scheme), colors, input.fonts) };
+  const sheets = posterSheets(doc, tools.kinds, told, colors, input.scheme);
+  if (input.as === 'sheets') return { sheets };
+  return { svg: sheetSvg(sheets[0]!, { unit: 'pt', fonts: input.fonts, title: told.title }) };
+}
+
 /** What some nodes depend on and what depends on them; between two also the ways from one to the other. */
 function inspectNodes(raw: unknown, tools: Tools): { dependencies: Dependencies; paths: Paths | undefined } {
   const input = z.object({ ids }).parse(raw);
@@ -391,6 +413,7 @@ export const tasks = {
   bring,
   read,
   write,
+  handover,
 } as const;
 export type TaskName = keyof typeof tasks;
 export type TaskResult<T extends TaskName> = Awaited<ReturnType<(typeof tasks)[T]>>;

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { contrast as contrastOf, parseColor } from '@basitax/core/color/contrast';
 import { hues, type Theme } from '@basitax/core/inspect/sketch-colors';
+import { sheetColors } from '@basitax/core/sheet/colors';
 import { describe, expect, it } from 'vitest';
 
 const contrast = (a: string, b: string): number => contrastOf(parseColor(a)!, parseColor(b)!);
@@ -10,6 +11,11 @@ const variables = (block: RegExp): Record<string, string> =>
   Object.fromEntries([...(block.exec(css)?.[1] ?? '').matchAll(/--([\w-]+): (#[0-9a-f]{6});/g)].map((match) => [match[1]!, match[2]!]));
 const themes: Record<Theme, Record<string, string>> = { paper: variables(/:root \{([^}]*)\}/), night: variables(/:root\[data-theme="night"\] \{([^}]*)\}/) };
 const onHue: Record<Theme, string> = { paper: '#ffffff', night: '#1a1a1a' };
+
+it.each(['paper', 'night'] as const)('what is printed has the colours of the %s theme', (theme) => {
+  const { theme: _theme, hues: _hues, frameEdge, ...own } = sheetColors[theme];
+  expect({ ...own, 'frame-edge': frameEdge }).toEqual(Object.fromEntries([...Object.keys(own), 'frame-edge'].map((name) => [name, themes[theme][name]])));
+});
 
 describe('contrast (WCAG 2.2)', () => {
   it('is computed as the standard says: black on white is 21, and #777777 on white 4.48', () => {

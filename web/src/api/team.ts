@@ -64,6 +64,8 @@ export const teamApi = {
     const query = new URLSearchParams({ days: String(of.days), ...(of.project !== undefined && { project: of.project }), ...(of.of !== undefined && { of: of.of }) });
     return read(healthSchema, send('GET', `/api/health?${query}`));
   },
+  handoverAddress: (file: string, revision: number | 'head', as: 'page' | 'svg' | 'pdf', theme: string): string =>
+    `/api/files/${id(file)}/revisions/${revision}/handover?as=${as}&theme=${theme}`,
   liveAddress: (file: string): string => `/api/files/${id(file)}/live`,
   /** Says where this tab is in a file. */
   stand: async (file: string, tab: string, standing: Standing): Promise<void> => void (await send('PUT', `/api/files/${id(file)}/presence/${tab}`, { json: standing })),

@@ -9,6 +9,7 @@ import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { openFile } from '../api/opening.ts';
+import { teamApi } from '../api/team.ts';
 import { usePerson } from '../app.tsx';
 import { copy, paste, perform } from '../editor/actions.ts';
 import { followAddress, goTo } from '../editor/address.ts';
@@ -59,6 +60,7 @@ import { ConflictsDialog } from '../editor/together/conflicts-dialog.tsx';
 import { followLive } from '../editor/together/live.ts';
 import { PeopleHere } from '../editor/together/people.tsx';
 import { keepUnsaved } from '../editor/together/unsaved.ts';
+import { useTheme } from '../theme.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { itemLook, menuLook, TopLine } from '../ui/top-line.tsx';
 
@@ -322,7 +324,14 @@ function Path(): ReactNode {
   );
 }
 
+const handovers = [
+  { as: 'page', title: 'Hand-over page', ending: '.html' },
+  { as: 'svg', title: 'Poster, A3', ending: '.svg' },
+  { as: 'pdf', title: 'Poster, A3', ending: '.pdf' },
+] as const;
+
 function DownloadMenu(): ReactNode {
+  const theme = useTheme((state) => state.theme);
   const fileId = useEditor((state) => state.fileId);
   const revision = useEditor((state) => state.revision);
   const catalogue = useEditor((state) => state.catalogue);
@@ -340,6 +349,15 @@ function DownloadMenu(): ReactNode {
             <DropdownMenu.Item key={format.id} asChild className={itemLook}>
               <a href={api.exportAddress(fileId, revision, format.id)} download>
                 {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
+              </a>
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Hand-over: outline, notes, ends, findings, picture</DropdownMenu.Label>
+          {handovers.map(({ as, title, ending }) => (
+            <DropdownMenu.Item key={as} asChild className={itemLook}>
+              <a href={teamApi.handoverAddress(fileId, revision, as, theme)} target="_blank" rel="noreferrer">
+                {title} <span className="text-xs text-soft">{ending}</span>
               </a>
             </DropdownMenu.Item>
           ))}

@@ -1,4 +1,4 @@
-import { formats } from '@basitax/core/formats/formats';
+import { readEndings } from '@basitax/core/formats/formats';
 import { plural } from '@basitax/core/operation';
 import { type FileInfo, mayAct } from '@basitax/server/api';
 import type { Project } from '@basitax/server/team-api';
@@ -21,7 +21,7 @@ import { TrashList } from '../files/trash.tsx';
 import { Button, FileButton, Notice, Select, TextInput } from '../ui/controls.tsx';
 import { TopLine } from '../ui/top-line.tsx';
 
-const endings = formats.flatMap((format) => format.extensions);
+const endings = readEndings;
 const links = [
   ['/catalogue', 'Catalogue'],
   ['/rules', 'House rules'],

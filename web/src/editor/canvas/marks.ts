@@ -1,62 +1,11 @@
-import type { signs } from '@basitax/core/document/catalogue';
-
-type Sign = (typeof signs)[number];
+import { isHollow, type Sign, signOutlines } from '@basitax/core/sheet/outlines';
 
 /** Half the size of a port's mark, in pixels at 100 % zoom. */
 export const markSize = 4.5;
 
-/** The outline of a type's sign around 0,0, as polygons or a circle; the second sign beside the colour. */
-const polygons: Partial<Record<Sign, readonly (readonly [number, number])[]>> = {
-  square: [
-    [-0.85, -0.85],
-    [0.85, -0.85],
-    [0.85, 0.85],
-    [-0.85, 0.85],
-  ],
-  diamond: [
-    [0, -1.15],
-    [1.15, 0],
-    [0, 1.15],
-    [-1.15, 0],
-  ],
-  triangle: [
-    [-0.9, -1],
-    [1.1, 0],
-    [-0.9, 1],
-  ],
-  bar: [
-    [-0.45, -1.1],
-    [0.45, -1.1],
-    [0.45, 1.1],
-    [-0.45, 1.1],
-  ],
-  hexagon: [
-    [-1.1, 0],
-    [-0.55, -0.95],
-    [0.55, -0.95],
-    [1.1, 0],
-    [0.55, 0.95],
-    [-0.55, 0.95],
-  ],
-  cross: [
-    [-0.35, -1.05],
-    [0.35, -1.05],
-    [0.35, -0.35],
-    [1.05, -0.35],
-    [1.05, 0.35],
-    [0.35, 0.35],
-    [0.35, 1.05],
-    [-0.35, 1.05],
-    [-0.35, 0.35],
-    [-1.05, 0.35],
-    [-1.05, -0.35],
-    [-0.35, -0.35],
-  ],
-};
-
 /** Traces a mark onto a canvas path. */
 export function traceMark(ctx: CanvasRenderingContext2D, sign: Sign, x: number, y: number, size: number): void {
-  const polygon = polygons[sign];
+  const polygon = signOutlines[sign];
   if (!polygon) {
     ctx.moveTo(x + size, y);
     ctx.arc(x, y, size, 0, Math.PI * 2);
@@ -68,9 +17,6 @@ export function traceMark(ctx: CanvasRenderingContext2D, sign: Sign, x: number, 
   });
   ctx.closePath();
 }
-
-/** Rings are open: they show the ground inside. */
-export const isHollow = (sign: Sign): boolean => sign === 'ring';
 
 /** Width of the line around a mark that sets it off from a spine of the same colour. */
 export const markHalo = 4;
@@ -88,7 +34,7 @@ export function markImage(sign: Sign, color: string, ground: string): string {
   const key = `${sign} ${color} ${ground}`;
   let image = images.get(key);
   if (!image) {
-    const polygon = polygons[sign];
+    const polygon = signOutlines[sign];
     const half = markBox / 2;
     const shape = polygon
       ? `<path d="${polygon.map(([x, y], i) => `${i === 0 ? 'M' : 'L'}${half + x * markSize} ${half + y * markSize}`).join('')}Z"`

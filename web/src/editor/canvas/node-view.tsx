@@ -4,12 +4,13 @@ import { isVertical, ticket } from '@basitax/core/document/geometry';
 import type { Kinds } from '@basitax/core/document/kinds';
 import { type Face, hasGlyph } from '@basitax/core/document/metrics';
 import type { Flow, GraphNode } from '@basitax/core/document/schema';
+import { linkShape, linkTextLeft } from '@basitax/core/sheet/outlines';
 import { Lock, Pin } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
 import type { Colors } from './colors.ts';
 import { inkOn } from './ink.ts';
 import { markBox, markImage } from './marks.ts';
-import { isWhole, linkShape, linkTextLeft, linkWords } from './paint/links.ts';
+import { isWhole, linkWords } from './paint/links.ts';
 import { closedMarks, passLines } from './paint/nodes.ts';
 import type { LinkLook, SceneNode } from './scene.ts';
 

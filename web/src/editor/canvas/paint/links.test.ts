@@ -1,10 +1,11 @@
 import { extract } from '@basitax/core/inspect/neighbourhood';
+import { linkShape } from '@basitax/core/sheet/outlines';
 import { sketchDoc, testKinds } from '@basitax/core/tests/arbitrary';
 import { kinds } from '@basitax/demo/builder';
 import { demoFiles } from '@basitax/demo/files';
 import { describe, expect, it } from 'vitest';
 import { Scene } from '../scene.ts';
-import { drawFed, drawTraces, isWhole, linkShape, linkWords } from './links.ts';
+import { drawFed, drawTraces, isWhole, linkWords } from './links.ts';
 import { drawNodes } from './nodes.ts';
 import { pictureOf, recorder } from './recorder.ts';
 

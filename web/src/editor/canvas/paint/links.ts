@@ -1,64 +1,15 @@
 import { builtin } from '@basitax/core/document/builtin';
-import type { NodeGeometry, Point } from '@basitax/core/document/geometry';
+import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { ellipsis } from '@basitax/core/document/metrics';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { seenFrom } from '@basitax/core/inspect/reach';
 import { isEnd, otherEnds } from '@basitax/core/remote/ends';
+import { linkCut, linkShape, linkTextLeft, type Polygon } from '@basitax/core/sheet/outlines';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import type { Trace } from '../../layout.ts';
 import type { LinkLook, Scene, SceneNode } from '../scene.ts';
 import { family, giveWay, type Picture, toScreen } from './picture.ts';
-
-/** How deep the tail of a pennant and the notch of a tap are cut, and how wide the band in their hue is, in pixels at 100 %. */
-const [cut, band] = [7, 6];
-
-export type Polygon = readonly (readonly [number, number])[];
-
-/**
- * A beacon is a pennant: a flag whose tail comes to a point. A tap is a notch: cut in where the pennant comes to a point, so that one would fit into
- * the other. Both carry a band in the hue of what they carry. In the node's own pixels.
- */
-export function linkShape({ shape, width: w, height: h }: Pick<NodeGeometry, 'shape' | 'width' | 'height'>): { outline: Polygon; band: Polygon } {
-  if (shape === 'pennant')
-    return {
-      outline: [
-        [0, 0],
-        [w - cut, 0],
-        [w, h / 2],
-        [w - cut, h],
-        [0, h],
-      ],
-      band: [
-        [w - cut - band, 0],
-        [w - cut, 0],
-        [w, h / 2],
-        [w - cut, h],
-        [w - cut - band, h],
-        [w - band, h / 2],
-      ],
-    };
-  return {
-    outline: [
-      [0, 0],
-      [w, 0],
-      [w, h],
-      [0, h],
-      [cut, h / 2],
-    ],
-    band: [
-      [0, 0],
-      [band, 0],
-      [cut + band, h / 2],
-      [band, h],
-      [0, h],
-      [cut, h / 2],
-    ],
-  };
-}
-
-/** Left edge of a link's name, past the notch or at the flag's staff. */
-export const linkTextLeft = (shape: NodeGeometry['shape']): number => (shape === 'pennant' ? 7 : cut + band + 4);
 
 /** Is the band filled? It is hollow where an end has nobody on the other side, or nothing comes. */
 export const isWhole = ({ state }: LinkLook): boolean => state === 'heard' || state === 'fed';
@@ -197,7 +148,7 @@ function addLines(scene: Scene, node: GraphNode, isStrong: boolean, lines: Map<s
 function anchor({ rect, geometry }: SceneNode, towards: SceneNode): Point {
   const y = rect.y + rect.height / 2;
   if (geometry.shape === 'pennant') return { x: rect.x + rect.width, y };
-  if (geometry.shape === 'notch') return { x: rect.x + cut, y };
+  if (geometry.shape === 'notch') return { x: rect.x + linkCut, y };
   return { x: towards.rect.x > rect.x + rect.width / 2 ? rect.x + rect.width : rect.x, y };
 }
 

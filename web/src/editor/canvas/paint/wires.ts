@@ -2,8 +2,9 @@ import { indexOf } from '@basitax/core/document/doc';
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Wire, WireStyle } from '@basitax/core/document/schema';
+import { chamfer, isHollow } from '@basitax/core/sheet/outlines';
 import type { Moving, View } from '../../store.ts';
-import { isHollow, markSize, traceMark } from '../marks.ts';
+import { markSize, traceMark } from '../marks.ts';
 import type { Corners, Scene } from '../scene.ts';
 import { type Picture, readingZoom, visibleArea } from './picture.ts';
 
@@ -87,7 +88,7 @@ function tracePath(ctx: CanvasRenderingContext2D, { points, start, end }: Corner
     const [cx, cy] = [points[i]!, points[i + 1]!];
     const [ax, ay, bx, by] = [points[i - 2]! - cx, points[i - 1]! - cy, points[i + 2]! - cx, points[i + 3]! - cy];
     const [a, b] = isCut ? [Math.hypot(ax, ay), Math.hypot(bx, by)] : [0, 0];
-    const cut = Math.min(9, a / 3, b / 3);
+    const cut = chamfer(a, b);
     if (cut < 0.5) {
       ctx.lineTo(cx * zoom + x, cy * zoom + y);
       continue;
