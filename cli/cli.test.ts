@@ -43,6 +43,24 @@ it('converts by ending, there and back, and arranges on the way', async () => {
   for (const print of prints) expect(JSON.parse(print.out)).toEqual(expected);
 });
 
+it('writes every format by its ending, reads back what can be read, and says each time what is not in it', async () => {
+  for (const [ending, lost] of [
+    ['graph.json', ''],
+    ['graphml', ''],
+    ['jgf.json', ''],
+    ['dot', '1 frame, the frame of 12 nodes, kind of 21 nodes'],
+    ['csv', '1 frame, the frame of 12 nodes, 1 note, which catalogue it is read with'],
+    ['svg', 'everything but the picture of its outermost graph'],
+  ] as const) {
+    const file = `every.${ending}`;
+    const { status, err } = await basitax('convert', 'dome.graph.json', file);
+    expect([ending, status, err.startsWith(lost === '' ? '' : `${file}: not in it: ${lost}`), err === '']).toEqual([ending, 0, true, lost === '']);
+    const back = await basitax('measure', file, '--json');
+    if (ending === 'svg') expect(back).toMatchObject({ status: 2, err: expect.stringContaining('is a picture') });
+    else expect(JSON.parse(back.out)).toMatchObject({ nodes: 21, wires: 19 });
+  }
+});
+
 it('measures, as text and as JSON', async () => {
   const json = JSON.parse((await basitax('measure', 'dome.graph.json', '--json')).out);
   expect(json).toMatchObject({ graphs: 1, nodes: 21, wires: 19 });

@@ -10,7 +10,7 @@ import { type Flow, flowSchema } from '@basitax/core/document/schema';
 import { apply } from '@basitax/core/edit/step';
 import { type Finding, limitFindings } from '@basitax/core/finding';
 import { decodeFile } from '@basitax/core/formats/decode';
-import { formatOf, readFile as readGraph } from '@basitax/core/formats/formats';
+import { formatOf, readFile as readGraph, written } from '@basitax/core/formats/formats';
 import { createContext, Refused } from '@basitax/core/operation';
 import { describeOperations, operations, runOperation } from '@basitax/core/operations';
 import { z } from 'zod';
@@ -255,7 +255,9 @@ async function load(file: string, named: string | undefined): Promise<Loaded> {
 async function save(file: string, { doc, kinds }: Loaded): Promise<void> {
   let text: string;
   try {
-    text = formatOf(file).write(doc, kinds);
+    const { text: made, lost } = written(formatOf(file), doc, kinds);
+    text = made;
+    if (lost.length > 0) process.stderr.write(`${file}: not in it: ${lost.join(', ')}.\n`);
   } catch (error) {
     if (error instanceof UnreadableFile) throw new Unusable(error.message);
     throw error;

@@ -9,26 +9,15 @@ import { demoFiles } from '@basitax/demo/files';
 import { connect } from '@basitax/server/db/connect';
 import { User } from '@basitax/server/db/models';
 import { FileStore } from '@basitax/server/files/store';
+import { sums } from '@basitax/server/tests/sums';
 import { freshDatabase } from '@basitax/server/tests/team';
 import { Pool } from '@basitax/threads/pool';
-import { createConnection } from 'mariadb';
 import { expect, it } from 'vitest';
 
 const run = (script: string, url: string, ...args: string[]) => {
   const { status, stdout, stderr } = spawnSync(process.execPath, [`scripts/${script}.mjs`, ...args], { encoding: 'utf8', env: { ...process.env, DATABASE_URL: url } });
   return { status, out: stdout + stderr };
 };
-
-/** A number for each table that is another one when a row is. */
-async function sums(address: string): Promise<Record<string, unknown>> {
-  const url = new URL(address);
-  const database = await createConnection({ host: url.hostname, port: Number(url.port), user: url.username, password: url.password, database: url.pathname.slice(1) });
-  const tables = (await database.query('SELECT table_name AS name FROM information_schema.tables WHERE table_schema = DATABASE() ORDER BY table_name')) as { name: string }[];
-  const found: Record<string, unknown> = {};
-  for (const { name } of tables) found[name] = ((await database.query(`CHECKSUM TABLE \`${name}\``)) as { Checksum: bigint }[])[0]!.Checksum;
-  await database.end();
-  return found;
-}
 
 it('keeps everything in one file and brings it back to the last row; a broken file changes nothing', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'basitax-backup-'));

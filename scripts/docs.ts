@@ -68,6 +68,18 @@ export function formatPage(): string {
     '',
     '[Version 2](https://jsongraphformat.info), `*.jgf.json`: nodes by id with `label` and `metadata`, edges with `source`, `target`, `relation`. Metadata `x` and `y` are places, `sourcePort` and `targetPort` name ports; everything else that we know stands under `basitax`, so that a document comes back whole. Of what others wrote, labels, relations and metadata go back as they came. Of several graphs the first is read, hyperedges are left out; both are said.',
     '',
+    '## CSV of nodes and wires',
+    '',
+    'One table (RFC 4180), `*.csv`: a row for each node and wire, with `row`, `id`, `name`, `label`, `kind`, `x`, `y`, `from`, `from port`, `to`, `to port`, and in `more` all other fields as JSON. Nested graphs are laid beside the rest; frames and notes have no place in it. A cell that a spreadsheet would take for a formula has a quote in front. Tables of edges that others wrote are read as well: columns called source and target or from and to, or the first two where there are no titles; further columns stay with the wire.',
+    '',
+    '## SVG',
+    '',
+    'A picture of the outermost graph at 100 % zoom, `*.svg`, in vectors and the colours of paper; nothing is read from it.',
+    '',
+    '## What is not in a file',
+    '',
+    'Each time that a file is written, by download or on the command line, what its format has no place for is said: it is found by reading the file again and comparing.',
+    '',
   ].join('\n');
 }
 

@@ -10,9 +10,9 @@ const stop = await startApplication();
 const address = process.env.E2E_ADDRESS as string;
 const browser = await launch();
 
-async function sit(scheme: 'light' | 'dark'): Promise<Page> {
+async function sit(scheme: 'light' | 'dark', login = 'editor'): Promise<Page> {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: scheme })).newPage();
-  await fillSignIn(page, address, 'editor');
+  await fillSignIn(page, address, login);
   return page;
 }
 const enter = async (page: Page): Promise<void> => {
@@ -83,11 +83,7 @@ async function inspecting(page: Page): Promise<void> {
   await page.waitForTimeout(1500);
   await shoot(page, 'dependencies');
   await canvas.focus();
-  await press(page, 'Escape', 'q', 'c');
-  await page.getByRole('button', { name: 'Measure', exact: true }).click();
-  await page.getByText(/^From the render service, by/).waitFor();
-  await page.waitForTimeout(5500);
-  await shoot(page, 'cost');
+  await press(page, 'Escape');
   await pick('HouseGrade');
   await press(page, 'Delete');
   await pick('Warp_1');
@@ -141,7 +137,6 @@ async function batches(page: Page): Promise<void> {
   await page.goto(`${address}/batches`);
   await page.getByLabel(/^Title of the run/).fill('Tidy the night files');
   await page.waitForTimeout(800);
-  await shoot(page, 'recipe');
   await page.getByRole('button', { name: 'Start the dry run' }).click();
   await page.getByText('To be reviewed').waitFor({ timeout: 120_000 });
   await page.getByRole('button', { name: /^Accept \d+$/ }).click();
@@ -149,6 +144,46 @@ async function batches(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Title cards', exact: true }).click();
   await page.waitForTimeout(2500);
   await shoot(page, 'batch-run');
+}
+
+/** What is about the team: two who meet, house rules, health, what is handed over. */
+async function team(): Promise<void> {
+  const [page, other] = [await sit('light'), await sit('light', 'lead')];
+  for (const one of [page, other]) await enter(one);
+  for (const one of [page, other]) await open(one, 'dome-blend');
+  const label = async (one: Page, text: string): Promise<void> => {
+    await one.getByRole('group', { name: /^Warp_1,/ }).click({ position: { x: 30, y: 8 } });
+    await one.getByLabel('Label', { exact: true }).fill(text);
+    await press(one, 'Enter', 'Shift+ArrowRight');
+  };
+  const save = async (one: Page, message: string): Promise<void> => {
+    await press(one, 'Control+s');
+    await one.getByLabel('What was done, and why').fill(message);
+    await press(one, 'Enter');
+  };
+  await label(other, 'North pair');
+  await label(page, 'Left of the aisle');
+  await save(other, 'Named by the seats');
+  await other.getByText(/Saved as revision/).waitFor();
+  await save(page, 'Named by the plan');
+  await page.getByRole('list', { name: 'What meets' }).waitFor();
+  await page.waitForTimeout(5000);
+  await shoot(page, 'conflicts');
+  await press(page, 'Escape');
+  await other.goto(`${address}/rules?project=reef`);
+  await other.getByLabel('How grave: Overlap', { exact: true }).selectOption('error');
+  await other.getByLabel('How grave: Name in another style').selectOption('warning');
+  await other.getByRole('region', { name: 'frames' }).scrollIntoViewIfNeeded();
+  await other.locator('main').evaluate((main) => main.scrollTo(0, main.querySelector('[aria-label="names"]')!.getBoundingClientRect().top - 420));
+  await other.waitForTimeout(500);
+  await shoot(other, 'rules');
+  await page.goto(`${address}/health`);
+  await page.getByRole('region', { name: 'Worst files' }).waitFor();
+  await page.waitForTimeout(1200);
+  await shoot(page, 'health');
+  await page.goto(`${address}/api/files/dome-blend/revisions/head/handover`);
+  await page.waitForTimeout(800);
+  await shoot(page, 'handover');
 }
 
 try {
@@ -165,25 +200,6 @@ try {
   await page.waitForTimeout(1200);
   await shoot(page, 'arrange-preview');
   await press(page, 'Escape');
-  const surface = '?view=-60,60,0.72';
-  const render = page.getByRole('group', { name: /^RN0010_Plankton_Render,/ });
-  await open(page, 'reef-night', surface);
-  await render.click();
-  const port = await page.evaluate(() => window.basitaxCanvas?.portPlace(window.basitaxCanvas.selection()[0]!, 'motion', 'out'));
-  await page.mouse.move(port!.x, port!.y);
-  await page.mouse.down();
-  await page.mouse.move(port!.x + 80, port!.y + 40, { steps: 4 });
-  await page.mouse.move(port!.x + 230, port!.y + 60, { steps: 4 });
-  await page.waitForTimeout(600);
-  await shoot(page, 'wire-in-hand');
-  await press(page, 'Escape');
-  await page.mouse.up();
-  await render.click();
-  await press(page, 'n');
-  await page.waitForTimeout(1500);
-  await shoot(page, 'neighbourhood');
-  await press(page, 'n');
-  await page.waitForTimeout(900);
   await open(page, 'glow-library', '?view=460,40,0.62');
   await press(page, 'l', 'n');
   await page.waitForTimeout(900);
@@ -208,6 +224,7 @@ try {
   await page.waitForTimeout(500);
   await shoot(page, 'catalogue');
   await batches(page);
+  await team();
   const night = await sit('dark');
   await enter(night);
   await open(night, 'reef-night', '?view=-60,60,0.72');

@@ -10,12 +10,14 @@ import { graphSvg } from '../handover/page.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { sheetColors } from '../sheet/colors.ts';
 import { misfits } from '../wiring/check.ts';
+import { readCsv, writeCsv } from './csv-graph.ts';
 import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
 import { readGraphml } from './graphml-read.ts';
 import { writeGraphml } from './graphml-write.ts';
 import { readJgf } from './jgf-read.ts';
 import { writeJgf } from './jgf-write.ts';
+import { lostBetween } from './lost.ts';
 
 export interface Format {
   readonly id: string;
@@ -67,6 +69,14 @@ export const formats: readonly Format[] = [
     write: writeDot,
   },
   {
+    id: 'csv',
+    title: 'CSV of nodes and wires',
+    extensions: ['.csv'],
+    mime: 'text/csv',
+    read: (text, title, kinds) => placeUnplaced(readCsv(text, title), kinds),
+    write: (doc) => writeCsv(doc),
+  },
+  {
     id: 'svg',
     title: 'SVG picture',
     extensions: ['.svg'],
@@ -112,6 +122,14 @@ export function readFile(fileName: string, text: string, kinds: Kinds): ReadFile
   const read = format.read(text.replace(/^\uFEFF/, ''), titleOf(fileName), kinds);
   const odd = misfits(read.doc, kinds);
   return odd.length === 0 ? read : { ...read, findings: [...read.findings, ...odd] };
+}
+
+/** A document in a format, and what of it is not in there: found by reading it again. Cost: that of writing and of reading. */
+export function written(format: Format, doc: Doc, kinds: Kinds): { readonly text: string; readonly lost: readonly string[] } {
+  const text = format.write(doc, kinds);
+  if (!format.read) return { text, lost: ['everything but the picture of its outermost graph'] };
+  // our own format holds all of it, and what it adds is not read back
+  return { text, lost: format.id === 'json' ? [] : lostBetween(doc, format.read(text, doc.head.title, kinds).doc) };
 }
 
 export function allRoutes(doc: Doc, kinds: Kinds): Map<Id, Route> {

@@ -1,4 +1,4 @@
-import { csvFormatRows, csvParseRows } from 'd3-dsv';
+import { csvFormatRow, csvParseRows } from 'd3-dsv';
 import type { ParameterSpec } from '../document/catalogue.ts';
 import { type Doc, nodePath, nodesByPath } from '../document/doc.ts';
 import { type Json, sameJson } from '../document/json.ts';
@@ -16,8 +16,11 @@ const idColumns = ['id', 'path', 'kind'] as const;
 const toDefault = '(default)';
 
 /** A text that a spreadsheet would take for a formula gets a quote in front, which reading takes off again (common practice, after OWASP's page on CSV injection). */
-const guarded = (text: string): string => (/^['=+\-@\t\r]/.test(text) ? `'${text}` : text);
-const unguarded = (text: string): string => (text.startsWith("'") ? text.slice(1) : text);
+export const guarded = (text: string): string => (/^['=+\-@\t\r]/.test(text) ? `'${text}` : text);
+export const unguarded = (text: string): string => (text.startsWith("'") ? text.slice(1) : text);
+
+/** Rows as RFC 4180 has them: each ends with CR and LF, and what stands in a cell is left alone. */
+export const csvText = (rows: readonly (readonly string[])[]): string => rows.map((row) => `${csvFormatRow([...row])}\r\n`).join('');
 
 const isText = (spec: ParameterSpec | undefined, value: Json | undefined): boolean =>
   spec === undefined ? typeof value === 'string' : !['number', 'integer', 'boolean', 'vector'].includes(spec.type);
@@ -42,7 +45,7 @@ export function writeTable(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], 
     guarded(node.label ?? ''),
     ...parameters.map((id) => (hasParameter(kinds, node, id) ? cellOf(kinds.value(node, id)) : '')),
   ]);
-  return `${csvFormatRows([[...idColumns, 'label', ...parameters], ...rows])}\r\n`.replace(/\r?\n/g, '\r\n');
+  return csvText([[...idColumns, 'label', ...parameters], ...rows]);
 }
 
 export interface ReadTable {

@@ -10,7 +10,7 @@ import { diff } from '../edit/diff.ts';
 import { type Conflict, rebase } from '../edit/rebase.ts';
 import { apply, type Edit, editSchema } from '../edit/step.ts';
 import type { Finding, Severity } from '../finding.ts';
-import { formats, readFile } from '../formats/formats.ts';
+import { formats, readFile, written } from '../formats/formats.ts';
 import { timesByPath } from '../formats/times-csv.ts';
 import { handoverOf } from '../handover/handover.ts';
 import { graphSvg, handoverPage } from '../handover/page.ts';
@@ -310,11 +310,12 @@ function verdict(raw: unknown, tools: Tools): Verdict {
   return compareFingerprints(fingerprint(doc, tools.kinds), fingerprint(after, tools.kinds));
 }
 
-function write(raw: unknown, tools: Tools): string {
+/** The document in a format, and what of it that format has no place for. */
+function write(raw: unknown, tools: Tools): { text: string; lost: readonly string[] } {
   const input = z.object({ format: z.string() }).parse(raw);
   const format = formats.find((one) => one.id === input.format);
   if (!format) throw new Error(`There is no format “${input.format}”.`);
-  return format.write(need(tools.doc), tools.kinds);
+  return written(format, need(tools.doc), tools.kinds);
 }
 
 const ids = z.array(z.string());

@@ -162,7 +162,9 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       async handle({ params, query, ctx }) {
         const { text, catalogue, title } = await store.text(params.id, params.number);
         const format = formats.find((candidate) => candidate.id === query.format)!;
-        const body = await pool.run('write', { format: format.id }, { doc: text, catalogue });
+        const { text: body, lost } = await pool.run('write', { format: format.id }, { doc: text, catalogue });
+        // what the format has no place for, for whoever reads the answer by program: words with commas between, percent-encoded
+        if (lost.length > 0) ctx.set('X-Left-Out', lost.slice(0, 40).map(encodeURIComponent).join(', '));
         const name = `${title}${format.extensions[0]}`;
         ctx.type = format.mime;
         ctx.set('Content-Disposition', `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`);

@@ -147,6 +147,10 @@ export const api = {
   setting: async <T extends z.ZodType>(name: string, schema: T): Promise<z.output<T> | undefined> =>
     schema.optional().parse((await read(z.object({ value: z.unknown() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined),
   saveSetting: async (name: string, value: unknown): Promise<void> => void (await send('PUT', `/api/settings/${id(name)}`, { json: { value } })),
-  exportAddress: (file: string, number: number | 'head', format: string): string => `/api/files/${id(file)}/revisions/${number}/export?format=${format}`,
+  /** A revision in a format, and what of it that has no place for. */
+  async exported(file: string, number: number | 'head', format: string): Promise<{ text: string; lost: readonly string[] }> {
+    const response = await send('GET', `/api/files/${id(file)}/revisions/${number}/export?format=${format}`);
+    return { text: await response.text(), lost: (response.headers.get('X-Left-Out') ?? '').split(', ').filter(Boolean).map(decodeURIComponent) };
+  },
   thumbnailAddress: (file: string, revision: number, theme: string): string => `/api/files/${id(file)}/thumbnail.svg?theme=${theme}&revision=${revision}`,
 };

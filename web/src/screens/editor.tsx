@@ -1,5 +1,5 @@
 import { graphPath } from '@basitax/core/document/doc';
-import { formats } from '@basitax/core/formats/formats';
+import { type Format, formats } from '@basitax/core/formats/formats';
 import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
 import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, Download, History, Save, Search } from 'lucide-react';
@@ -17,6 +17,7 @@ import { Canvas } from '../editor/canvas/canvas.tsx';
 import { followCatalogue } from '../editor/catalogue.ts';
 import { commandById } from '../editor/commands.ts';
 import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dialogs.ts';
+import { download } from '../editor/download.ts';
 import { ComparePanel } from '../editor/inspect/compare-panel.tsx';
 import { CostPanel } from '../editor/inspect/cost-panel.tsx';
 import { DependenciesPanel } from '../editor/inspect/dependencies-panel.tsx';
@@ -332,6 +333,17 @@ const handovers = [
 
 function DownloadMenu(): ReactNode {
   const theme = useTheme((state) => state.theme);
+  const title = useEditor((state) => state.title);
+  const take = async (format: Format): Promise<void> => {
+    try {
+      const { text, lost } = await api.exported(fileId, revision, format.id);
+      download(`${title}${format.extensions[0]}`, text, format.mime);
+      if (lost.length > 0)
+        toast(`Not in the ${format.title}`, { description: `${lost.slice(0, 12).join(', ')}${lost.length > 12 ? ` and ${lost.length - 12} more` : ''}.`, duration: 12_000 });
+    } catch (error) {
+      toast.error(`${format.title} could not be made`, { description: (error as Error).message });
+    }
+  };
   const fileId = useEditor((state) => state.fileId);
   const revision = useEditor((state) => state.revision);
   const catalogue = useEditor((state) => state.catalogue);
@@ -346,10 +358,8 @@ function DownloadMenu(): ReactNode {
         <DropdownMenu.Content className={menuLook} align="end" sideOffset={4}>
           <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Revision {revision}, with positions and routes</DropdownMenu.Label>
           {formats.map((format) => (
-            <DropdownMenu.Item key={format.id} asChild className={itemLook}>
-              <a href={api.exportAddress(fileId, revision, format.id)} download>
-                {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
-              </a>
+            <DropdownMenu.Item key={format.id} className={itemLook} onSelect={() => void take(format)}>
+              {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
             </DropdownMenu.Item>
           ))}
           <DropdownMenu.Separator className="my-1 h-px bg-line" />

@@ -6,7 +6,7 @@ import { remember, showGraph, useEditor, viewControl } from '../store.ts';
 import { useLive } from './live.ts';
 
 /** Two letters of a name. */
-export const initials = (name: string): string =>
+const initials = (name: string): string =>
   name
     .split(/\s+/)
     .filter(Boolean)
