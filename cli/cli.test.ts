@@ -48,7 +48,7 @@ it('writes every format by its ending, reads back what can be read, and says eac
     ['graph.json', ''],
     ['graphml', ''],
     ['jgf.json', ''],
-    ['dot', '1 frame, the frame of 12 nodes, kind of 21 nodes'],
+    ['dot', '1 frame, kind of 21 nodes'],
     ['csv', '1 frame, the frame of 12 nodes, 1 note, which catalogue it is read with'],
     ['svg', 'everything but the picture of its outermost graph'],
   ] as const) {

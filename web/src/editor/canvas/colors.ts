@@ -1,24 +1,12 @@
 import { noScheme, type Scheme } from '@basitax/core/color/scheme';
 import { hues, type Theme } from '@basitax/core/inspect/sketch-colors';
+import type { SheetColors } from '@basitax/core/sheet/colors';
 import { useMemo } from 'react';
 import { useTheme } from '../../theme.ts';
 import { useScheme } from '../scheme.ts';
 
 /** What the painter draws with; the same values as the style sheet's, read from it. */
-export interface Colors {
-  readonly theme: Theme;
-  readonly ground: string;
-  readonly ticket: string;
-  readonly ink: string;
-  readonly soft: string;
-  readonly line: string;
-  readonly edge: string;
-  readonly frame: string;
-  readonly frameEdge: string;
-  readonly accent: string;
-  readonly warn: string;
-  readonly panel: string;
-  readonly hues: readonly string[];
+export interface Colors extends SheetColors {
   /** Letters on a hue. */
   readonly onHue: string;
   /** The team’s colours by category. */
