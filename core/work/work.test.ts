@@ -83,7 +83,7 @@ describe('the worker runner', () => {
     const packed = await runner.run('routes', { graph: 'root' }, { doc, catalogue });
     expect([packed.ids, packed.corners.length]).toEqual([['a.out>b.in'], packed.start[1]! * 2]);
     expect((await runner.run('inspect', {}, { doc: readStored(writeDoc(doc)), catalogue })).measures.nodes).toBe(2);
-    expect(await runner.run('write', { format: 'graphml' }, { doc, catalogue })).toContain('<graphml');
+    expect((await runner.run('write', { format: 'graphml' }, { doc, catalogue })).text).toContain('<graphml');
     await expect(runner.run('inspect', {}, { doc: '{"format":"basitax-graph","version":7}', catalogue })).rejects.toThrow(UnreadableFile);
     expect((await runner.run('inspect', {}, { doc: writeDoc(emptyDoc('d', 't')), catalogue })).measures.nodes).toBe(0);
   });

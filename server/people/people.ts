@@ -73,10 +73,14 @@ export async function invite({ name, role, days }: { name: string; role: Role; d
 
 /** Takes an invitation: a person with a login and password of their own. Each can be taken once. */
 export async function takeInvitation({ token, login, password }: { token: string; login: string; password: string }): Promise<User> {
+  const wanted = { hash: hashOf(token), expiresAt: { [Op.gt]: new Date() } };
+  const missing = (): HttpProblem => new HttpProblem(404, 'Not found', 'This invitation was taken already, taken back, or is too old; ask a lead for another one.');
+  // hashing a password is dear: nobody gets it done without an invitation
+  if ((await InvitationRow.count({ where: wanted })) === 0) throw missing();
   const passwordHash = await hashPassword(password);
   return User.sequelize!.transaction(async (transaction) => {
-    const row = await InvitationRow.findOne({ where: { hash: hashOf(token), expiresAt: { [Op.gt]: new Date() } }, transaction, lock: transaction.LOCK.UPDATE });
-    if (!row) throw new HttpProblem(404, 'Not found', 'This invitation was taken already, taken back, or is too old; ask a lead for another one.');
+    const row = await InvitationRow.findOne({ where: wanted, transaction, lock: transaction.LOCK.UPDATE });
+    if (!row) throw missing();
     if (await User.findOne({ where: { login }, transaction })) throw new HttpProblem(422, 'Refused', `Somebody has the login “${login}” already; take another one.`);
     await row.destroy({ transaction });
     return User.create({ id: randomBytes(8).toString('hex'), login, name: row.name, role: row.role, passwordHash }, { transaction });
