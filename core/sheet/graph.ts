@@ -12,12 +12,9 @@ import { routesOf } from '../route/route.ts';
 import { rerouteLabel } from '../wiring/reroute.ts';
 import { carriedType } from '../wiring/types.ts';
 import type { SheetColors } from './colors.ts';
-import { chamfer, isHollow, linkShape, linkTextLeft, type Sign, signOutlines } from './outlines.ts';
+import { chamfer, isHollow, linkShape, linkTextLeft, markSize, type Sign, signOutlines } from './outlines.ts';
 import { line, rect, type Shape } from './shapes.ts';
 import { plainText, wrapped } from './wrap.ts';
-
-/** Half the size of a port's mark, in pixels at 100 % zoom. */
-const markSize = 4.5;
 
 /**
  * A graph as it is drawn at 100 % zoom, as shapes in pixels of the graph: frames below, then wires, nodes and notes, titles of frames above all. `box` is

@@ -55,6 +55,9 @@ export const signOutlines: Partial<Record<Sign, Polygon>> = {
   ],
 };
 
+/** Half the size of a port’s mark, in pixels at 100 % zoom. */
+export const markSize = 4.5;
+
 /** Rings are open: they show the ground inside. */
 export const isHollow = (sign: Sign): boolean => sign === 'ring';
 

@@ -1,5 +1,6 @@
 import { Op, type WhereOptions } from 'sequelize';
 import { z } from 'zod';
+import { literally } from '../db/like.ts';
 import { AuditRow } from '../db/team-models.ts';
 import { type Route, route } from '../http/route.ts';
 import { type AuditRecord, recordQuerySchema, recordSchema } from '../team-api.ts';
@@ -22,7 +23,7 @@ export function auditRoutes(): Route[] {
       query: recordQuerySchema,
       answer: z.object({ records: z.array(recordSchema), more: z.boolean() }),
       async handle({ query: { before, person, text } }) {
-        const like = { [Op.like]: `%${(text ?? '').replace(/[\\%_]/g, '\\$&')}%` };
+        const like = { [Op.like]: `%${literally(text ?? '')}%` };
         const where: WhereOptions = {
           ...(before !== undefined && { id: { [Op.lt]: before } }),
           ...(person && { person }),

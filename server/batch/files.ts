@@ -1,15 +1,14 @@
 import type { FileQuery } from '@basitax/core/batch/recipe';
 import { col, fn, Op, type WhereOptions, where } from 'sequelize';
 import type { Person } from '../api.ts';
+import { literally } from '../db/like.ts';
 import { FileRow, UseRow } from '../db/models.ts';
 import { visibleTo } from '../projects/access.ts';
-
-const quoted = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
 /** The files that fit and that a person sees: each condition has to hold. By title. */
 export async function filesFor({ title, uses, ids }: FileQuery, person: Person): Promise<readonly { id: string; title: string }[]> {
   const conditions: WhereOptions[] = [await visibleTo(person)];
-  if (title !== '') conditions.push(where(fn('LOWER', col('title')), { [Op.like]: `%${quoted(title.toLowerCase())}%` }) as unknown as WhereOptions);
+  if (title !== '') conditions.push(where(fn('LOWER', col('title')), { [Op.like]: `%${literally(title.toLowerCase())}%` }) as unknown as WhereOptions);
   if (ids) conditions.push({ id: ids });
   if (uses) {
     const fits = { what: uses.what, ...(uses.name !== '' && { name: uses.name }), ...(uses.value !== undefined && { value: uses.value }) };

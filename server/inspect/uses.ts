@@ -2,6 +2,7 @@ import type { FileLinks } from '@basitax/core/inspect/file-map';
 import { textOfUse } from '@basitax/core/inspect/uses';
 import { col, fn, Op, type WhereOptions } from 'sequelize';
 import type { UseAnswer, UseSearch } from '../api.ts';
+import { literally } from '../db/like.ts';
 import { FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 
 /** At most so many lines are listed for a file, and so many names proposed. */
@@ -9,7 +10,7 @@ const mostRows = 20;
 const mostNames = 30;
 
 /** A beginning for LIKE, with its signs taken as they are. */
-const begins = (text: string): string => `${text.replace(/[\\%_]/g, '\\$&')}%`;
+const begins = (text: string): string => `${literally(text)}%`;
 
 /** Files that are left out. Without any the index that is asked holds all, and no row has to be looked up. */
 const except = (hidden: readonly string[]): WhereOptions => (hidden.length === 0 ? {} : { fileId: { [Op.notIn]: [...hidden] } });

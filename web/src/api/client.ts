@@ -40,11 +40,9 @@ import {
   usesSchema,
 } from '@basitax/server/api';
 import { z } from 'zod';
-import { read, send } from './http.ts';
+import { queryOf, read, send } from './http.ts';
 
 const id = encodeURIComponent;
-const queryOf = (fields: Readonly<Record<string, string | undefined>>): URLSearchParams =>
-  new URLSearchParams(Object.entries(fields).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])));
 
 export const api = {
   whoAmI: async (): Promise<Person | null> => (await read(z.object({ person: personSchema.nullable() }), send('GET', '/api/session'))).person,

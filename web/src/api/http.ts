@@ -40,3 +40,7 @@ export async function send(
 export async function read<T extends z.ZodType>(schema: T, response: Promise<Response>): Promise<z.output<T>> {
   return schema.parse(await (await response).json());
 }
+
+/** The query of an address, without what is not given. */
+export const queryOf = (fields: Readonly<Record<string, string | undefined>>): URLSearchParams =>
+  new URLSearchParams(Object.entries(fields).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])));

@@ -24,7 +24,7 @@ import {
   trashedSchema,
 } from '@basitax/server/team-api';
 import { z } from 'zod';
-import { read, send } from './http.ts';
+import { queryOf, read, send } from './http.ts';
 
 const id = encodeURIComponent;
 
@@ -56,14 +56,13 @@ export const teamApi = {
     (await read(z.object({ sessions: z.array(openSessionSchema) }), send('GET', `/api/sessions?all=${all ? 'yes' : 'no'}`))).sessions,
   endSession: async (session: string): Promise<void> => void (await send('DELETE', `/api/sessions/${id(session)}`)),
   changePassword: async (old: string, password: string): Promise<void> => void (await send('PUT', '/api/password', { json: { old, password } })),
-  audit: (wanted: { before?: number; person?: string; text?: string }): Promise<{ records: AuditRecord[]; more: boolean }> => {
-    const query = new URLSearchParams(Object.entries(wanted).flatMap(([name, value]) => (value === undefined || value === '' ? [] : [[name, String(value)]])));
-    return read(z.object({ records: z.array(recordSchema), more: z.boolean() }), send('GET', `/api/audit?${query}`));
-  },
-  health: (of: { project?: string; of?: string; days: number }): Promise<Health> => {
-    const query = new URLSearchParams({ days: String(of.days), ...(of.project !== undefined && { project: of.project }), ...(of.of !== undefined && { of: of.of }) });
-    return read(healthSchema, send('GET', `/api/health?${query}`));
-  },
+  audit: ({ before, person, text }: { before?: number; person?: string; text?: string }): Promise<{ records: AuditRecord[]; more: boolean }> =>
+    read(
+      z.object({ records: z.array(recordSchema), more: z.boolean() }),
+      send('GET', `/api/audit?${queryOf({ before: before?.toString(), person: person || undefined, text: text || undefined })}`),
+    ),
+  health: ({ project, of, days }: { project?: string; of?: string; days: number }): Promise<Health> =>
+    read(healthSchema, send('GET', `/api/health?${queryOf({ days: String(days), project, of })}`)),
   handoverAddress: (file: string, revision: number | 'head', as: 'page' | 'svg' | 'pdf', theme: string): string =>
     `/api/files/${id(file)}/revisions/${revision}/handover?as=${as}&theme=${theme}`,
   liveAddress: (file: string): string => `/api/files/${id(file)}/live`,

@@ -1,15 +1,11 @@
 import { graphPath } from '@basitax/core/document/doc';
-import { type Format, formats } from '@basitax/core/formats/formats';
 import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
-import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, Download, History, Save, Search } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, History, Save, Search } from 'lucide-react';
 import { type ComponentType, type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { api } from '../api/client.ts';
 import { openFile } from '../api/opening.ts';
-import { teamApi } from '../api/team.ts';
 import { usePerson } from '../app.tsx';
 import { copy, paste, perform } from '../editor/actions.ts';
 import { followAddress, goTo } from '../editor/address.ts';
@@ -17,7 +13,6 @@ import { Canvas } from '../editor/canvas/canvas.tsx';
 import { followCatalogue } from '../editor/catalogue.ts';
 import { commandById } from '../editor/commands.ts';
 import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dialogs.ts';
-import { download } from '../editor/download.ts';
 import { ComparePanel } from '../editor/inspect/compare-panel.tsx';
 import { CostPanel } from '../editor/inspect/cost-panel.tsx';
 import { DependenciesPanel } from '../editor/inspect/dependencies-panel.tsx';
@@ -32,6 +27,7 @@ import { AddNodeDialog } from '../editor/panels/add-node.tsx';
 import { AdvicePanel } from '../editor/panels/advice.tsx';
 import { BeaconDialog, BeaconsPanel } from '../editor/panels/beacons.tsx';
 import { CaptionsDialog } from '../editor/panels/captions-dialog.tsx';
+import { DownloadMenu } from '../editor/panels/download-menu.tsx';
 import { EndsDialog } from '../editor/panels/ends.tsx';
 import { FindDialog } from '../editor/panels/find.tsx';
 import { Inspector } from '../editor/panels/inspector.tsx';
@@ -61,9 +57,8 @@ import { ConflictsDialog } from '../editor/together/conflicts-dialog.tsx';
 import { followLive } from '../editor/together/live.ts';
 import { PeopleHere } from '../editor/together/people.tsx';
 import { keepUnsaved } from '../editor/together/unsaved.ts';
-import { useTheme } from '../theme.ts';
 import { Button, Notice } from '../ui/controls.tsx';
-import { itemLook, menuLook, TopLine } from '../ui/top-line.tsx';
+import { TopLine } from '../ui/top-line.tsx';
 
 /** Loads a revision into the editor, and shows it. */
 export default function EditorScreen(): ReactNode {
@@ -322,65 +317,6 @@ function Path(): ReactNode {
         );
       })}
     </nav>
-  );
-}
-
-const handovers = [
-  { as: 'page', title: 'Hand-over page', ending: '.html' },
-  { as: 'svg', title: 'Poster, A3', ending: '.svg' },
-  { as: 'pdf', title: 'Poster, A3', ending: '.pdf' },
-] as const;
-
-function DownloadMenu(): ReactNode {
-  const theme = useTheme((state) => state.theme);
-  const title = useEditor((state) => state.title);
-  const take = async (format: Format): Promise<void> => {
-    try {
-      const { text, lost } = await api.exported(fileId, revision, format.id);
-      download(`${title}${format.extensions[0]}`, text, format.mime);
-      if (lost.length > 0)
-        toast(`Not in the ${format.title}`, { description: `${lost.slice(0, 12).join(', ')}${lost.length > 12 ? ` and ${lost.length - 12} more` : ''}.`, duration: 12_000 });
-    } catch (error) {
-      toast.error(`${format.title} could not be made`, { description: (error as Error).message });
-    }
-  };
-  const fileId = useEditor((state) => state.fileId);
-  const revision = useEditor((state) => state.revision);
-  const catalogue = useEditor((state) => state.catalogue);
-  return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild>
-        <Button aria-label="Download">
-          <Download size={16} />
-        </Button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className={menuLook} align="end" sideOffset={4}>
-          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Revision {revision}, with positions and routes</DropdownMenu.Label>
-          {formats.map((format) => (
-            <DropdownMenu.Item key={format.id} className={itemLook} onSelect={() => void take(format)}>
-              {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
-            </DropdownMenu.Item>
-          ))}
-          <DropdownMenu.Separator className="my-1 h-px bg-line" />
-          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Hand-over: outline, notes, ends, findings, picture</DropdownMenu.Label>
-          {handovers.map(({ as, title, ending }) => (
-            <DropdownMenu.Item key={as} asChild className={itemLook}>
-              <a href={teamApi.handoverAddress(fileId, revision, as, theme)} target="_blank" rel="noreferrer">
-                {title} <span className="text-xs text-soft">{ending}</span>
-              </a>
-            </DropdownMenu.Item>
-          ))}
-          {catalogue.id !== 'none' && (
-            <DropdownMenu.Item asChild className={itemLook}>
-              <a href={`/api/catalogues/${catalogue.id}/${catalogue.version}`} download={`${catalogue.id}.catalogue.json`}>
-                Catalogue of kinds <span className="text-xs text-soft">.catalogue.json</span>
-              </a>
-            </DropdownMenu.Item>
-          )}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
   );
 }
 

@@ -100,6 +100,14 @@ function Change({ from, to, worse }: { from: number | null; to: number | null; w
   );
 }
 
+function NumberHeads(): ReactNode {
+  return ['Readability', 'Errors', 'Warnings'].map((title) => (
+    <th key={title} className={`${cell} text-right font-normal`}>
+      {title}
+    </th>
+  ));
+}
+
 function Numbers({ from, to }: { from: Stand; to: Stand }): ReactNode {
   return (
     <>
@@ -132,9 +140,7 @@ function Worse({ rows, one }: { rows: Health['worse']; one: boolean }): ReactNod
               {!one && <th className={`${cell} font-normal`}>File</th>}
               <th className={`${cell} font-normal`}>Revision</th>
               <th className={`${cell} font-normal`}>By</th>
-              <th className={`${cell} text-right font-normal`}>Readability</th>
-              <th className={`${cell} text-right font-normal`}>Errors</th>
-              <th className={`${cell} text-right font-normal`}>Warnings</th>
+              <NumberHeads />
             </tr>
           </thead>
           <tbody>
@@ -174,9 +180,7 @@ function WorstFiles({ rows, onFile }: { rows: Health['files']; onFile: (file: st
           <tr>
             <th className={`${cell} font-normal`}>File</th>
             <th className={`${cell} text-right font-normal`}>Nodes</th>
-            <th className={`${cell} text-right font-normal`}>Readability</th>
-            <th className={`${cell} text-right font-normal`}>Errors</th>
-            <th className={`${cell} text-right font-normal`}>Warnings</th>
+            <NumberHeads />
             <th className={`${cell} text-right font-normal`}>
               <span className="sr-only">Over time</span>
             </th>

@@ -1,7 +1,4 @@
-import { isHollow, type Sign, signOutlines } from '@basitax/core/sheet/outlines';
-
-/** Half the size of a port's mark, in pixels at 100 % zoom. */
-export const markSize = 4.5;
+import { isHollow, markSize, type Sign, signOutlines } from '@basitax/core/sheet/outlines';
 
 /** Traces a mark onto a canvas path. */
 export function traceMark(ctx: CanvasRenderingContext2D, sign: Sign, x: number, y: number, size: number): void {

@@ -3,10 +3,10 @@ import type { Doc } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import type { Edit } from '@basitax/core/edit/step';
-import type { Finding } from '@basitax/core/finding';
 import type { Verdict } from '@basitax/core/inspect/fingerprint';
 import { Cancelled, plural } from '@basitax/core/operation';
-import type { ProjectRules } from '@basitax/server/team-api';
+import type { Profile } from '@basitax/core/rules/profile';
+import type { TaskResult } from '@basitax/core/work/tasks';
 import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -30,34 +30,21 @@ function summary(edit: Edit): string {
 
 const meanings: Partial<Record<Verdict, string>> = { same: ' What the graph computes has not changed.', changed: ' The graph computes something else.' };
 
-/** What the changes do to what the graph computes, worked out beside the interface. */
-function useVerdict(base: Doc, edit: Edit, catalogue: Catalogue): Verdict | undefined {
-  const [verdict, setVerdict] = useState<Verdict>();
+/** What a worker says of the changes, worked out beside the interface; undefined until it has, and where nothing is asked. */
+function useSaid<T extends 'verdict' | 'addedBy'>(task: T, asked: TaskInput | undefined, base: Doc, catalogue: Catalogue): TaskResult<T> | undefined {
+  const [said, setSaid] = useState<TaskResult<T>>();
   useEffect(() => {
+    setSaid(undefined);
+    if (!asked) return;
     const abort = new AbortController();
-    setVerdict(undefined);
-    workRunner.run('verdict', { edit }, { doc: base, catalogue, signal: abort.signal }).then(setVerdict, (error: unknown) => !(error instanceof Cancelled) && console.error(error));
+    workRunner.run(task, asked, { doc: base, catalogue, signal: abort.signal }).then(setSaid, (error: unknown) => !(error instanceof Cancelled) && console.error(error));
     return () => abort.abort();
-  }, [base, edit, catalogue]);
-  return verdict;
+  }, [task, asked, base, catalogue]);
+  return said;
 }
-
-/** The errors that the changes add, where the project asks for them on save; undefined until they are known. */
-function useAddedErrors(base: Doc, edit: Edit, catalogue: Catalogue, { profile, onSave }: ProjectRules): readonly Finding[] | undefined {
-  const [found, setFound] = useState<readonly Finding[]>();
-  useEffect(() => {
-    setFound(undefined);
-    if (onSave === 'off' || edit.steps.length === 0) {
-      setFound([]);
-      return;
-    }
-    const abort = new AbortController();
-    workRunner
-      .run('addedBy', { edit, profile }, { doc: base, catalogue, signal: abort.signal })
-      .then(setFound, (error: unknown) => !(error instanceof Cancelled) && console.error(error));
-    return () => abort.abort();
-  }, [base, edit, catalogue, profile, onSave]);
-  return found;
+interface TaskInput {
+  readonly edit: Edit;
+  readonly profile?: Profile;
 }
 
 const mostErrors = 6;
@@ -72,9 +59,22 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const edit = useMemo(() => diff(base, doc), [base, doc]);
-  const verdict = useVerdict(base, edit, catalogue);
   const { rules } = useHouseRules(fileId);
-  const added = useAddedErrors(base, edit, catalogue, rules);
+  const { profile } = rules;
+  const asksRules = rules.onSave !== 'off';
+  const verdict = useSaid(
+    'verdict',
+    useMemo(() => ({ edit }), [edit]),
+    base,
+    catalogue,
+  );
+  // the errors that the changes add
+  const added = useSaid(
+    'addedBy',
+    useMemo(() => (asksRules ? { edit, profile } : undefined), [asksRules, edit, profile]),
+    base,
+    catalogue,
+  );
   const isRefused = rules.onSave === 'refuse' && (added?.length ?? 0) > 0;
 
   const refresh = (): void => {
@@ -131,7 +131,7 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
         <p className={`text-sm font-bold ${verdict ? verdicts[verdict].look : 'text-soft'}`} role="status">
           {verdict ? `${verdicts[verdict].text}.${meanings[verdict] ?? ''}` : 'Function fingerprint: comparing …'}
         </p>
-        {rules.onSave !== 'off' && (
+        {asksRules && (
           <div className="text-sm" role="status">
             {added === undefined ? (
               <p className="text-soft">House rules: looking …</p>

@@ -3,10 +3,11 @@ import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { textWidth } from '@basitax/core/document/metrics';
 import { routeBetween } from '@basitax/core/route/route';
+import { markSize } from '@basitax/core/sheet/outlines';
 import type { Candidates } from '@basitax/core/wiring/candidates';
 import { candidatesNow, useHand } from '../../hand.ts';
 import type { Colors } from '../colors.ts';
-import { markSize } from '../marks.ts';
+
 import type { SceneNode } from '../scene.ts';
 import { portNear } from '../wire-gestures.ts';
 import { drawPill, family, type Picture, readingZoom, visibleArea } from './picture.ts';

@@ -1,6 +1,7 @@
 import { themed } from '@basitax/core/color/scheme';
 import type { Rect } from '@basitax/core/document/geometry';
 import type { Note } from '@basitax/core/document/schema';
+import { plainText } from '@basitax/core/sheet/wrap';
 import { markEnds } from '../scene.ts';
 import { family, type Picture, readingZoom, toScreen } from './picture.ts';
 
@@ -58,9 +59,6 @@ function drawBox(ctx: CanvasRenderingContext2D, picture: Picture, note: Note, bo
   if (view.zoom >= readingZoom && !picture.isAlone) return;
   drawText(ctx, picture, plainText(note.text), box);
 }
-
-/** Markdown without its signs, for the moments in which no element shows it. */
-const plainText = (text: string): string => text.replace(/^\s*(?:#+|[-*>])\s+/gm, '').replace(/[*_`]/g, '');
 
 function drawText(ctx: CanvasRenderingContext2D, { view, colors }: Picture, text: string, box: Rect): void {
   const size = 12 * view.zoom;

@@ -2,9 +2,9 @@ import { indexOf } from '@basitax/core/document/doc';
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Wire, WireStyle } from '@basitax/core/document/schema';
-import { chamfer, isHollow } from '@basitax/core/sheet/outlines';
+import { chamfer, isHollow, markSize } from '@basitax/core/sheet/outlines';
 import type { Moving, View } from '../../store.ts';
-import { markSize, traceMark } from '../marks.ts';
+import { traceMark } from '../marks.ts';
 import type { Corners, Scene } from '../scene.ts';
 import { type Picture, readingZoom, visibleArea } from './picture.ts';
 

@@ -1,0 +1,72 @@
+import { type Format, formats } from '@basitax/core/formats/formats';
+import { Download } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import type { ReactNode } from 'react';
+import { toast } from 'sonner';
+import { api } from '../../api/client.ts';
+import { teamApi } from '../../api/team.ts';
+import { useTheme } from '../../theme.ts';
+import { Button } from '../../ui/controls.tsx';
+import { itemLook, menuLook } from '../../ui/top-line.tsx';
+import { download } from '../download.ts';
+import { useEditor } from '../store.ts';
+
+const handovers = [
+  { as: 'page', title: 'Hand-over page', ending: '.html' },
+  { as: 'svg', title: 'Poster, A3', ending: '.svg' },
+  { as: 'pdf', title: 'Poster, A3', ending: '.pdf' },
+] as const;
+
+/** The revision that is shown in every format, what is handed over of it, and its catalogue. */
+export function DownloadMenu(): ReactNode {
+  const theme = useTheme((state) => state.theme);
+  const title = useEditor((state) => state.title);
+  const take = async (format: Format): Promise<void> => {
+    try {
+      const { text, lost } = await api.exported(fileId, revision, format.id);
+      download(`${title}${format.extensions[0]}`, text, format.mime);
+      if (lost.length > 0)
+        toast(`Not in the ${format.title}`, { description: `${lost.slice(0, 12).join(', ')}${lost.length > 12 ? ` and ${lost.length - 12} more` : ''}.`, duration: 12_000 });
+    } catch (error) {
+      toast.error(`${format.title} could not be made`, { description: (error as Error).message });
+    }
+  };
+  const fileId = useEditor((state) => state.fileId);
+  const revision = useEditor((state) => state.revision);
+  const catalogue = useEditor((state) => state.catalogue);
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>
+        <Button aria-label="Download">
+          <Download size={16} />
+        </Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={menuLook} align="end" sideOffset={4}>
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Revision {revision}, with positions and routes</DropdownMenu.Label>
+          {formats.map((format) => (
+            <DropdownMenu.Item key={format.id} className={itemLook} onSelect={() => void take(format)}>
+              {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Hand-over: outline, notes, ends, findings, picture</DropdownMenu.Label>
+          {handovers.map(({ as, title, ending }) => (
+            <DropdownMenu.Item key={as} asChild className={itemLook}>
+              <a href={teamApi.handoverAddress(fileId, revision, as, theme)} target="_blank" rel="noreferrer">
+                {title} <span className="text-xs text-soft">{ending}</span>
+              </a>
+            </DropdownMenu.Item>
+          ))}
+          {catalogue.id !== 'none' && (
+            <DropdownMenu.Item asChild className={itemLook}>
+              <a href={`/api/catalogues/${catalogue.id}/${catalogue.version}`} download={`${catalogue.id}.catalogue.json`}>
+                Catalogue of kinds <span className="text-xs text-soft">.catalogue.json</span>
+              </a>
+            </DropdownMenu.Item>
+          )}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
