@@ -128,7 +128,7 @@ export function FilesScreen(): ReactNode {
               </span>
               {chosen.length > 0 ? (
                 <span className="ml-auto flex items-center gap-1.5" role="toolbar" aria-label="What can be done with the selected files">
-                  <b className="mr-1">{plural(chosen.length, 'file')} selected</b>
+                  <b className="mr-1 whitespace-nowrap">{plural(chosen.length, 'file')} selected</b>
                   {(Object.keys(acts) as Act[]).map((act) => (
                     <Button key={act} dim={dim} onClick={() => setActing({ act, files: chosen })}>
                       {acts[act].title}

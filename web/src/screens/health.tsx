@@ -196,7 +196,7 @@ function WorstFiles({ rows, onFile }: { rows: Health['files']; onFile: (file: st
               </td>
               <td className={number}>{row.nodes.toLocaleString('en')}</td>
               <Numbers from={row.was} to={row.now} />
-              <td className="text-right">
+              <td className="py-1 text-right">
                 <Button className="h-7" aria-label={`${row.title} over time`} onClick={() => onFile(row.file)}>
                   Over time
                 </Button>

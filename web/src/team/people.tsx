@@ -85,7 +85,7 @@ export function People({ me }: { me: Person }): ReactNode {
               <td>{one.role}</td>
               <td className="text-soft">{format(new Date(one.createdAt), 'd MMM yyyy')}</td>
               <td className="text-soft">{one.seenAt ? formatDistanceToNow(new Date(one.seenAt), { addSuffix: true }) : 'not signed in'}</td>
-              <td className="text-right whitespace-nowrap">
+              <td className="py-1 text-right whitespace-nowrap">
                 <Button className="h-7" aria-label={`Change ${one.name}`} onClick={() => setChanging(one)}>
                   Change
                 </Button>{' '}
@@ -108,7 +108,7 @@ export function People({ me }: { me: Person }): ReactNode {
               <td colSpan={2}>
                 by {one.by}, until {format(new Date(one.expiresAt), 'd MMM, HH:mm')}
               </td>
-              <td className="text-right">
+              <td className="py-1 text-right">
                 <Button className="h-7 text-ink" aria-label={`Take the invitation of ${one.name} back`} onClick={() => void act(() => teamApi.takeInvitationBack(one.id))}>
                   Take back
                 </Button>

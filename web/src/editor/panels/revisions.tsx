@@ -118,7 +118,7 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
                   Compare
                 </Button>
                 {one.number === shown ? (
-                  <span className="px-2 text-xs text-soft">shown now</span>
+                  <span className="self-center px-2 text-xs text-soft">shown now</span>
                 ) : (
                   <Button dim={dirty ? 'Save your changes first, or undo them.' : undefined} onClick={() => look(one.number)}>
                     Look
