@@ -49,6 +49,8 @@ it('writes every format by its ending, reads back what can be read, and says eac
     ['graphml', ''],
     ['jgf.json', ''],
     ['dot', '1 frame, kind of 21 nodes'],
+    ['mtlx', ''],
+    ['gexf', '1 frame, the frame of 12 nodes, 1 note, which catalogue it is read with'],
     ['csv', '1 frame, the frame of 12 nodes, 1 note, which catalogue it is read with'],
     ['svg', 'everything but the picture of its outermost graph'],
   ] as const) {

@@ -1,9 +1,7 @@
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
 import type { LayeredGraph } from '@basitax/core/arrange/layered/graph';
 import { ticket } from '@basitax/core/document/geometry';
 import { textWidth } from '@basitax/core/document/metrics';
+import { materialxDocuments } from '@basitax/core/tests/outside';
 import { XMLParser } from 'fast-xml-parser';
 
 interface Item {
@@ -13,14 +11,8 @@ interface Item {
 
 /** The node graphs of the open MaterialX standard's own library, as nobody here drew them, with the sizes that our tickets would have. */
 export function materialGraphs(): { name: string; graph: LayeredGraph }[] {
-  const require = createRequire(import.meta.url);
-  const bin = join(dirname(require.resolve('@needle-tools/materialx/package.json')), 'bin');
-  const script = readFileSync(join(bin, 'JsMaterialXGenShader.js'), 'utf8');
-  const data = readFileSync(join(bin, 'JsMaterialXGenShader.data.txt'));
   const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', preserveOrder: true });
-  return [...script.matchAll(/\{filename:"([^"]+)",start:([\de.]+),end:([\de.]+)/g)]
-    .filter(([, file]) => file!.endsWith('.mtlx'))
-    .flatMap(([, , start, end]) => graphsIn(parser.parse(data.subarray(Number(start), Number(end)).toString()) as Element[]));
+  return materialxDocuments().flatMap(({ text }) => graphsIn(parser.parse(text) as Element[]));
 }
 
 type Element = Record<string, Element[]> & { ':@'?: Record<string, string> };

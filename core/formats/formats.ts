@@ -13,11 +13,15 @@ import { misfits } from '../wiring/check.ts';
 import { readCsv, writeCsv } from './csv-graph.ts';
 import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
+import { readGexf } from './gexf-read.ts';
+import { writeGexf } from './gexf-write.ts';
 import { readGraphml } from './graphml-read.ts';
 import { writeGraphml } from './graphml-write.ts';
 import { readJgf } from './jgf-read.ts';
 import { writeJgf } from './jgf-write.ts';
 import { lostBetween } from './lost.ts';
+import { readMaterialx } from './materialx-read.ts';
+import { writeMaterialx } from './materialx-write.ts';
 
 export interface Format {
   readonly id: string;
@@ -67,6 +71,22 @@ export const formats: readonly Format[] = [
     latin1: true,
     read: (text, title, kinds) => placeUnplaced(readDot(text, title, kinds), kinds),
     write: writeDot,
+  },
+  {
+    id: 'gexf',
+    title: 'GEXF',
+    extensions: ['.gexf'],
+    mime: 'application/gexf+xml',
+    read: (text, title, kinds) => placeUnplaced(readGexf(text, title), kinds),
+    write: (doc) => writeGexf(doc),
+  },
+  {
+    id: 'materialx',
+    title: 'MaterialX',
+    extensions: ['.mtlx'],
+    mime: 'application/mtlx+xml',
+    read: (text, title, kinds) => placeUnplaced(readMaterialx(text, title), kinds),
+    write: writeMaterialx,
   },
   {
     id: 'csv',

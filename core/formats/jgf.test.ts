@@ -1,5 +1,3 @@
-import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Doc, indexOf } from '../document/doc.ts';
@@ -7,7 +5,7 @@ import { UnreadableFile, writeDoc } from '../document/file.ts';
 import { problems } from '../document/validate.ts';
 import { fingerprint } from '../inspect/fingerprint.ts';
 import { docArbitrary, testKinds as kinds } from '../tests/arbitrary.ts';
-import { decodeFile } from './decode.ts';
+import { graphvizExamples } from '../tests/outside.ts';
 import { formatOf, readFile } from './formats.ts';
 
 const read = (text: string) => readFile('reef.jgf.json', text, kinds);
@@ -85,11 +83,10 @@ describe('JSON Graph Format of ours', () => {
   });
 
   it('carries graphs that nobody here wrote, there and back (graphviz-doc)', () => {
-    const folder = '/usr/share/doc/graphviz/examples/graphs/directed';
-    const names = readdirSync(folder).filter((file) => file.endsWith('.gv'));
-    expect(names.length).toBeGreaterThan(20);
-    for (const name of names) {
-      const { doc } = readFile(name, decodeFile(readFileSync(join(folder, name)), name)!, kinds);
+    const examples = graphvizExamples();
+    expect(examples.length).toBeGreaterThan(20);
+    for (const { name, text } of examples) {
+      const { doc } = readFile(name, text, kinds);
       const after = read(write(doc)).doc;
       expect(writeDoc(after)).toBe(writeDoc(doc));
       expect(fingerprint(after, kinds)).toEqual(fingerprint(doc, kinds));

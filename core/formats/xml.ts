@@ -40,10 +40,10 @@ const parser = new XMLParser({
 });
 
 /**
- * Parses XML without a DTD. Throws UnreadableFile with the line where it is not well formed, where it declares entities
+ * Checks that XML may be parsed. Throws UnreadableFile with the line where it is not well formed, where it declares entities
  * (which could grow without bound, or reach outside), or where it nests too deep.
  */
-export function parseXml(text: string): Element {
+function checkXml(text: string): void {
   const doctype = /<!DOCTYPE[^>[]*(\[)?/i.exec(text);
   if (doctype?.[1] !== undefined || /<!ENTITY/i.test(text)) {
     const line = text.slice(0, doctype?.index ?? text.search(/<!ENTITY/i)).split('\n').length;
@@ -51,11 +51,48 @@ export function parseXml(text: string): Element {
   }
   const valid = XMLValidator.validate(text);
   if (valid !== true) throw new UnreadableFile(`this is no well-formed XML: ${valid.err.msg.replace(/\.$/, '')}.`, valid.err.line);
+}
+
+function parsed<T>(by: XMLParser, text: string): T {
+  checkXml(text);
   try {
-    return parser.parse(text) as Element;
+    return by.parse(text) as T;
   } catch (error) {
     throw new UnreadableFile(`this XML cannot be read: ${(error as Error).message.replace(/\.$/, '')}.`);
   }
+}
+
+/** Parses XML without a DTD into elements by name. Throws UnreadableFile. */
+export const parseXml = (text: string): Element => parsed<Element>(parser, text);
+
+/** An element with its attributes and children in their order; the text between them is left out. */
+export interface XmlTree {
+  readonly tag: string;
+  readonly attributes: Readonly<Record<string, string>>;
+  readonly children: readonly XmlTree[];
+}
+
+type Ordered = Readonly<Record<string, readonly Ordered[]>> & { readonly ':@'?: Readonly<Record<string, string>> };
+const orderedParser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', preserveOrder: true, parseAttributeValue: false, processEntities: false });
+
+/** Parses XML without a DTD and gives its outermost element. Throws UnreadableFile. */
+export function parseTree(text: string): XmlTree {
+  const tree = (element: Ordered): XmlTree[] => {
+    const tag = Object.keys(element).find((key) => key !== ':@')!;
+    if (tag.startsWith('#') || tag.startsWith('?')) return [];
+    const attributes = Object.fromEntries(Object.entries(element[':@'] ?? {}).map(([name, value]) => [name, decodeEntities(value)]));
+    return [{ tag, attributes, children: (element[tag] ?? []).flatMap(tree) }];
+  };
+  const [outermost] = parsed<readonly Ordered[]>(orderedParser, text).flatMap(tree);
+  if (!outermost) throw new UnreadableFile('this XML holds no element.');
+  return outermost;
+}
+
+/** Such an element as text, a line for each. */
+export function treeText({ tag, attributes, children: inner }: XmlTree, indent = ''): string {
+  const head = Object.entries(attributes).map(([name, value]) => ` ${name}="${escapeXml(value)}"`);
+  if (inner.length === 0) return `${indent}<${tag}${head.join('')}/>\n`;
+  return `${indent}<${tag}${head.join('')}>\n${inner.map((one) => treeText(one, `${indent}  `)).join('')}${indent}</${tag}>\n`;
 }
 
 export function children(element: Element | undefined, name: string): readonly Element[] {

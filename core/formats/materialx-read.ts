@@ -1,0 +1,372 @@
+import { z } from 'zod';
+import { type Doc, emptyDoc } from '../document/doc.ts';
+import { type ReadFile, UnreadableFile } from '../document/file.ts';
+import type { Id } from '../document/ids.ts';
+import type { Json } from '../document/json.ts';
+import { type Frame, type Graph, type GraphNode, headShape, type Note, type Port, tableShapes, type Wire } from '../document/schema.ts';
+import { mostDepth, repair } from '../document/validate.ts';
+import { type Finding, finding } from '../finding.ts';
+import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
+import { bareBoundary, bareFrame, bareHost, bareNode, type Fields, filled, keptOf, notNodes, ownAttribute, type Said } from './materialx-shape.ts';
+import { parseTree, type XmlTree } from './xml.ts';
+
+/** Which records an element gave. */
+export interface Made {
+  node?: Id;
+  graph?: Id;
+  wire?: Id;
+  frame?: Id;
+}
+export interface ReadTree extends ReadFile {
+  readonly unplaced: readonly Id[];
+  readonly made: ReadonlyMap<XmlTree, Made>;
+}
+
+/**
+ * Reads MaterialX 1.39 (https://materialx.org): nodes with inputs and values, node graphs as nested graphs, backdrops as frames, places and colours. What is no
+ * part of a graph is kept, to be written back. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it is no such file. O(text).
+ */
+export function readMaterialx(text: string, title: string): ReadTree {
+  const comments = text.match(/<!--/g)?.length ?? 0;
+  const read = readTree(parseTree(text), title);
+  return comments === 0 ? read : { ...read, findings: [...read.findings, finding('comments', 'info', [], `${comments} comments of the file were left out.`)] };
+}
+
+/** The same of what was parsed already. */
+export function readTree(tree: XmlTree, title: string): ReadTree {
+  if (tree.tag !== 'materialx') throw new UnreadableFile(`this XML is no MaterialX: its outermost element is <${tree.tag}>, not <materialx>.`);
+  return new Reader(tree, title).read();
+}
+
+const fields = z.record(z.string(), z.json()).optional();
+const saidShape = z.object({
+  ...{ node: fields, graph: fields, wire: fields, frame: fields, document: fields },
+  implied: z.record(z.string(), z.record(z.string(), z.json())).optional(),
+  ...{ port: z.string().optional(), body: z.string().optional(), made: z.literal(true).optional() },
+});
+
+interface Item {
+  readonly element: XmlTree;
+  readonly what: 'node' | 'host' | 'boundary' | 'frame';
+  readonly name: string;
+  readonly id: Id;
+  /** What lies in it. */
+  readonly inner?: Scope;
+  readonly isImplied?: true;
+}
+
+interface Scope {
+  readonly graph: Id;
+  readonly items: Item[];
+  readonly byName: Map<string, Item>;
+  /** What carries data in, which a definition may name like a node. */
+  readonly inputs: Map<string, Item>;
+  readonly kept: XmlTree[];
+  /** What is said of inputs that are implied. */
+  readonly implied: Readonly<Record<string, Fields>>;
+}
+
+class Reader {
+  private readonly tree: XmlTree;
+  private readonly title: string;
+  private readonly findings: Finding[] = [];
+  private readonly claim: (wanted: string) => Id;
+  /** Ids that are said, each for the first that says it. */
+  private readonly given: Set<Id>;
+  private readonly saidOf = new Map<XmlTree, Said>();
+  private readonly made = new Map<XmlTree, Made>();
+  private readonly graphs = new Map<Id, Graph>();
+  private readonly nodes = new Map<Id, GraphNode>();
+  private readonly frames = new Map<Id, Frame>();
+  private readonly scopes: Scope[] = [];
+  private readonly loose: LooseWire[] = [];
+  private readonly unplaced: Id[] = [];
+
+  constructor(tree: XmlTree, title: string) {
+    this.tree = tree;
+    this.title = title;
+    const given: Id[] = [];
+    const walk = (element: XmlTree): void => {
+      const said = this.parsedSaid(element);
+      this.saidOf.set(element, said);
+      for (const part of [said.node, said.graph, said.wire, said.frame, ...Object.values(said.implied ?? {})]) if (typeof part?.id === 'string') given.push(part.id);
+      element.children.forEach(walk);
+    };
+    walk(tree);
+    this.claim = idClaimer(given);
+    this.given = new Set(given);
+  }
+
+  read(): ReadTree {
+    const rootId = this.idFor(this.said(this.tree).graph, 'root');
+    this.graphs.set(rootId, { id: rootId, name: 'Main' });
+    this.made.set(this.tree, { graph: rootId });
+    const root = this.scan(this.tree.children, rootId, '', 0);
+    for (const scope of this.scopes) this.implyInputs(scope, scope === root);
+    for (const scope of this.scopes) this.build(scope);
+    for (const scope of this.scopes) this.connect(scope);
+    const { wires, made } = bridgeLevels(this.loose, this.nodes, this.graphs, rootId, {
+      claim: this.claim,
+      say: (rule, severity, message, place) => this.say(rule, severity, message, place),
+    });
+    this.unplaced.push(...made);
+    for (const scope of this.scopes) this.fillFrames(scope);
+    this.overlay(wires);
+    if (root.kept.length > 0) this.say('kept', 'info', `${root.kept.length} elements are no part of a graph, such as <${root.kept[0]!.tag}>; they are kept as they stand.`);
+    const whole = repair(this.document(rootId, root, wires));
+    return {
+      doc: whole.doc,
+      findings: [...this.findings, ...whole.findings],
+      unplaced: this.unplaced.filter((id) => this.said(this.elementOf.get(id)).node?.x === undefined),
+      made: this.made,
+    };
+  }
+
+  private readonly elementOf = new Map<Id, XmlTree>();
+
+  private say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[] = []): void {
+    this.findings.push(finding(rule, severity, place, message));
+  }
+
+  private said(element: XmlTree | undefined): Said {
+    return (element && this.saidOf.get(element)) ?? {};
+  }
+
+  private parsedSaid(element: XmlTree): Said {
+    const text = element.attributes[ownAttribute];
+    if (text === undefined) return {};
+    try {
+      const read = saidShape.safeParse(JSON.parse(text));
+      if (read.success) return read.data as Said;
+    } catch {
+      // no JSON: said below
+    }
+    this.say('bad-detail', 'warning', `What stands as ${ownAttribute} at <${element.tag}> ${element.attributes.name ?? ''} does not fit; it was left out.`);
+    return {};
+  }
+
+  private idFor(part: Fields | undefined, wanted: string): Id {
+    const id = part?.id;
+    return typeof id === 'string' && this.given.delete(id) ? id : this.claim(wanted);
+  }
+
+  /** Finds out what there is in a graph, and in those within it. */
+  private scan(elements: readonly XmlTree[], graph: Id, path: string, depth: number, implied: Scope['implied'] = {}): Scope {
+    if (depth > mostDepth) throw new UnreadableFile(`node graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`);
+    const scope: Scope = { graph, items: [], byName: new Map(), inputs: new Map(), kept: [], implied };
+    this.scopes.push(scope);
+    for (const element of elements) {
+      const said = this.said(element);
+      if (said.made) continue;
+      if (notNodes.has(element.tag)) scope.kept.push(element);
+      else this.find(scope, element, said, path, depth);
+    }
+    return scope;
+  }
+
+  private find(scope: Scope, element: XmlTree, said: Said, path: string, depth: number): void {
+    const name = element.attributes.name ?? `${element.tag}${scope.items.length + 1}`;
+    const what =
+      element.tag === 'backdrop' ? 'frame' : element.tag === 'input' || element.tag === 'output' ? 'boundary' : element.tag === 'nodegraph' || said.body ? 'host' : 'node';
+    const id = this.idFor(what === 'frame' ? said.frame : said.node, `${path}${name}`);
+    const made: Made = what === 'frame' ? { frame: id } : { node: id };
+    this.made.set(element, made);
+    this.elementOf.set(id, element);
+    let inner: Scope | undefined;
+    if (what === 'host') {
+      const body = said.body === undefined ? element : this.bodyNamed(said.body);
+      const graph = this.idFor(said.graph, `${id}:inside`);
+      made.graph = graph;
+      this.graphs.set(graph, { id: graph, name });
+      inner = this.scan(said.body === undefined ? element.children : body ? this.insides(body) : [], graph, `${id}/`, depth + 1, said.implied);
+    }
+    const item: Item = { element, what, name, id, ...(inner && { inner }) };
+    scope.items.push(item);
+    if (scope.byName.has(name)) this.say('doubled-id', 'warning', `The name ${name} stands twice in its graph; connections lead to the first.`, [id]);
+    else scope.byName.set(name, item);
+    if (element.tag === 'input') scope.inputs.set(name, item);
+  }
+
+  private bodyNamed(name: string): XmlTree | undefined {
+    return this.tree.children.find((one) => one.tag === 'nodegraph' && one.attributes.name === name);
+  }
+
+  /** What lies in a graph that a definition stands before: its inputs are in the definition. */
+  private insides(body: XmlTree): readonly XmlTree[] {
+    const definition = this.tree.children.find((one) => one.tag === 'nodedef' && one.attributes.name === body.attributes.nodedef);
+    return [...(definition?.children.filter((one) => one.tag === 'input') ?? []), ...body.children];
+  }
+
+  /** Makes the inputs that a graph names and its definition has. */
+  private implyInputs(scope: Scope, isRoot: boolean): void {
+    for (const { element } of [...scope.items]) {
+      for (const input of [element, ...element.children]) {
+        const name = input.attributes.interfacename;
+        if (name === undefined || scope.inputs.has(name) || isRoot) continue;
+        const said = scope.implied[name];
+        const id = this.idFor(said, `${scope.graph}/${name}`);
+        const made: XmlTree = { tag: 'input', attributes: { name, ...(input.attributes.type && { type: input.attributes.type }) }, children: [] };
+        if (said) this.saidOf.set(made, { node: said });
+        this.made.set(made, { node: id });
+        this.elementOf.set(id, made);
+        const item: Item = { element: made, what: 'boundary', name, id, isImplied: true };
+        scope.items.push(item);
+        scope.inputs.set(name, item);
+      }
+    }
+  }
+
+  private portsOf(inner: Scope): Port[] {
+    return inner.items
+      .filter((item) => item.what === 'boundary')
+      .map(({ element, id, name }) => ({ id, name, type: (element.attributes.type ?? 'any').slice(0, 100), direction: element.tag === 'input' ? 'in' : 'out' }));
+  }
+
+  private build(scope: Scope): void {
+    for (const { element, what, id, inner, isImplied } of scope.items) {
+      if (what === 'frame') {
+        this.frames.set(id, { id, graph: scope.graph, ...bareFrame(element) });
+        continue;
+      }
+      if (element.attributes.xpos === undefined || element.attributes.ypos === undefined) this.unplaced.push(id);
+      const bare =
+        what === 'boundary'
+          ? bareBoundary(element, isImplied)
+          : inner
+            ? bareHost(element, this.portsOf(inner), this.said(element).body === undefined ? inner.kept : [])
+            : bareNode(this.withoutMade(element), (end) => this.said(end).port ?? end.attributes.name!);
+      // what leads to the first output has to know its name
+      const ports = tableShapes.nodes.shape.ports.safeParse(this.said(element).node?.ports).data as Port[] | undefined;
+      this.nodes.set(id, { id, graph: scope.graph, ...bare, ...(ports && { ports }), ...(inner && { inner: inner.graph }) });
+    }
+  }
+
+  /** A node without the definition that was made for others to know its outputs. */
+  private withoutMade(element: XmlTree): XmlTree {
+    const { nodedef, ...attributes } = element.attributes;
+    const isMade = nodedef !== undefined && this.tree.children.some((one) => one.attributes.name === nodedef && this.said(one).made);
+    return isMade ? { ...element, attributes } : element;
+  }
+
+  private connect(scope: Scope): void {
+    for (const item of scope.items) {
+      if (item.what === 'node')
+        for (const input of item.element.children) if (input.tag === 'input') this.wire(scope, input, item, this.said(input).port ?? input.attributes.name ?? 'in');
+      if (item.what === 'boundary' && item.element.tag === 'output') this.wire(scope, item.element, item, 'in');
+      if (item.what !== 'host') continue;
+      // what is led into a graph stands at its inputs, and where a node stands for it at those of the node
+      const isBody = this.said(item.element).body !== undefined;
+      for (const input of isBody ? item.element.children : item.inner!.items.filter((one) => !one.isImplied).map((one) => one.element)) {
+        const boundary = input.tag === 'input' ? item.inner!.inputs.get(input.attributes.name ?? '') : undefined;
+        if (boundary) this.wire(scope, input, item, boundary.id);
+      }
+    }
+  }
+
+  private wire(scope: Scope, element: XmlTree, to: Item, targetPort: string): void {
+    const { nodename, nodegraph, interfacename, output } = element.attributes;
+    const source = nodename ?? nodegraph ?? interfacename;
+    const said = this.said(element).wire;
+    const kept = said && z.object({ node: z.string(), port: z.string() }).safeParse(said.from).data;
+    if (source === undefined && !kept) return;
+    const from = source === undefined ? undefined : nodename === undefined && nodegraph === undefined ? scope.inputs.get(source) : scope.byName.get(source);
+    const id = this.idFor(said, `${to.id}.${element.attributes.name ?? targetPort}`);
+    this.made.set(element, { ...this.made.get(element), wire: id });
+    const ends: [Id | undefined, Id | undefined] = [from?.id ?? kept?.node, to.id];
+    const sourcePort = from ? this.sourcePort(from, output, element.attributes.type ?? 'any') : kept?.port;
+    this.loose.push({ id, source: source ?? kept!.node, target: to.name, sourcePort, targetPort, from: ends[0], to: ends[1], late: () => ends, extra: {} });
+  }
+
+  /** The output that a connection means: the one named, else the first. One that its node does not name is known by what leads to it. */
+  private sourcePort(from: Item, output: string | undefined, type: string): string {
+    if (from.inner) {
+      const outputs = from.inner.items.filter((item) => item.element.tag === 'output');
+      return (outputs.find((item) => item.name === output) ?? outputs[0])?.id ?? 'out';
+    }
+    const node = this.nodes.get(from.id)!;
+    const outs = node.ports.filter((port) => port.direction === 'out');
+    const named = from.element.children.find((one) => one.tag === 'output' && output !== undefined && one.attributes.name === output);
+    const id = this.said(named).port ?? output ?? outs[0]?.id ?? 'out';
+    const isDeclared = output === undefined || declaredOutputs(from.element).includes(output);
+    if (!outs.some((port) => port.id === id)) this.nodes.set(from.id, { ...node, ports: [...node.ports, { id, name: id, type: type.slice(0, 100), direction: 'out' }] });
+    if (!isDeclared) this.nodes.set(from.id, { ...this.nodes.get(from.id)!, mtlx: { ...keptOf(node), type: from.element.attributes.type ?? 'multioutput' } } as GraphNode);
+    return id;
+  }
+
+  /** Members lie in the smallest of the frames that name them, and frames in the smallest that names all of theirs. */
+  private fillFrames(scope: Scope): void {
+    const held = scope.items
+      .filter((item) => item.what === 'frame')
+      .map((item) => ({
+        id: item.id,
+        names: new Set(
+          (item.element.attributes.contains ?? '')
+            .split(',')
+            .map((name) => name.trim())
+            .filter(Boolean),
+        ),
+      }))
+      .sort((a, b) => b.names.size - a.names.size);
+    held.forEach(({ id, names }, i) => {
+      for (const name of names) {
+        const item = scope.byName.get(name);
+        if (item && item.what !== 'frame') this.nodes.set(item.id, { ...this.nodes.get(item.id)!, frame: id });
+      }
+      const around = held.slice(0, i).findLast((other) => names.size > 0 && other.names.size > names.size && [...names].every((name) => other.names.has(name)));
+      if (around) this.frames.set(id, { ...this.frames.get(id)!, parent: around.id });
+    });
+  }
+
+  /** Puts over the records what is said of them. */
+  private overlay(wires: Map<Id, Wire>): void {
+    const tables = { node: this.nodes, graph: this.graphs, wire: wires, frame: this.frames } as unknown as Record<keyof Made, Map<Id, Record<string, Json>>>;
+    const shapes = { node: tableShapes.nodes, graph: tableShapes.graphs, wire: tableShapes.wires, frame: tableShapes.frames };
+    for (const [element, made] of this.made) {
+      for (const part of Object.keys(made) as (keyof Made)[]) {
+        const [said, id] = [this.said(element)[part], made[part]!];
+        const record = tables[part].get(id);
+        if (!said || !record) continue;
+        const over = { ...record, ...said, id, ...(part === 'node' && said.params !== undefined && { params: merged(record.params, said.params) }) };
+        const read = shapes[part].safeParse(Object.fromEntries(Object.entries(over).filter(([, value]) => value !== null)));
+        if (read.success) tables[part].set(id, read.data as never);
+        else this.say('bad-detail', 'warning', `Some fields of ${id} do not fit; they were left out.`, [id]);
+      }
+    }
+  }
+
+  private document(rootId: Id, root: Scope, wires: Map<Id, Wire>): Doc {
+    const said = this.said(this.tree).document ?? {};
+    const head =
+      headShape
+        .partial()
+        .omit({ root: true })
+        .safeParse(said.head ?? {}).data ?? {};
+    const notes = z.array(tableShapes.notes).safeParse(said.notes ?? []).data ?? [];
+    const extra = z.record(z.string(), z.json()).safeParse(said.extra ?? {}).data ?? {};
+    const { [ownAttribute]: _own, ...attributes } = this.tree.attributes;
+    const kept = filled({ attributes, children: root.kept });
+    const base = emptyDoc('document', this.title.slice(0, 300), { id: 'none', version: 0 });
+    return {
+      head: { ...base.head, ...(head as Partial<Doc['head']>), root: rootId },
+      extra: { ...extra, ...(kept as unknown as Record<string, Json>) },
+      graphs: this.graphs,
+      frames: this.frames,
+      nodes: this.nodes,
+      wires,
+      notes: new Map(notes.map((note) => [note.id, note as Note])),
+    };
+  }
+}
+
+/** The outputs that an element names itself. */
+function declaredOutputs({ attributes, children }: XmlTree): string[] {
+  if (attributes.type === 'multioutput') return children.flatMap(({ tag, attributes: { name } }) => (tag === 'output' && name !== undefined ? [name] : []));
+  return attributes.type === 'none' ? [] : ['out'];
+}
+
+/** Parameters with those of the file that are said otherwise. */
+function merged(record: Json | undefined, said: Json): Json {
+  const all = { ...(record as Record<string, Json> | undefined), ...(said as Record<string, Json> | null) };
+  const left = Object.fromEntries(Object.entries(all).filter(([, value]) => value !== null));
+  return Object.keys(left).length > 0 ? left : null;
+}
