@@ -1,4 +1,4 @@
-// npm run bench [-- arrange | batch | route | canvas | edit | links | inspect | search] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | batch | route | canvas | edit | links | inspect | search | server] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { batch } from './batch.ts';
@@ -8,6 +8,7 @@ import { inspect } from './inspect.ts';
 import { links } from './links.ts';
 import { route } from './route.ts';
 import { search } from './search.ts';
+import { server } from './server.ts';
 
 const sizes: Record<string, readonly number[]> = { small: [50, 200, 500], medium: [50, 200, 500, 1000], all: [50, 200, 500, 1000, 2000, 5000, 10_000] };
 
@@ -23,7 +24,7 @@ async function arrange(only?: string): Promise<readonly object[]> {
   return runs;
 }
 
-const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, batch, canvas, edit, inspect, links, route, search };
+const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, batch, canvas, edit, inspect, links, route, search, server };
 const wanted = process.argv[2] ?? 'arrange';
 const bench = benches[wanted];
 if (!bench) {

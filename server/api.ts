@@ -26,19 +26,19 @@ export const fileIdSchema = z.string().regex(/^[a-zA-Z0-9_-]{1,64}$/, 'is no fil
 
 const fingerprintSchema = z.object({ ends: z.string(), everything: z.string() });
 
+/** What is known at once of a revision, and what is measured after it was stored: it is absent until then. */
 export const measuresSchema = z.object({
   nodes: z.number(),
   wires: z.number(),
   frames: z.number(),
-  crossings: z.number(),
-  throughNodes: z.number(),
-  overlaps: z.number(),
-  length: z.number(),
-  bends: z.number(),
-  backward: z.number(),
-  defaultNames: z.number(),
-  // revisions that were stored before this was measured lack it
-  windows: z.number().default(0),
+  crossings: z.number().optional(),
+  throughNodes: z.number().optional(),
+  overlaps: z.number().optional(),
+  length: z.number().optional(),
+  bends: z.number().optional(),
+  backward: z.number().optional(),
+  defaultNames: z.number().optional(),
+  windows: z.number().optional(),
   score: z.number().optional(),
 });
 

@@ -9,6 +9,8 @@ import { createApp } from './app.ts';
 import { httpAssetStore } from './assets/store.ts';
 import { Crew } from './batch/crew.ts';
 import { connect } from './db/connect.ts';
+import { queueUnjudged } from './files/hooks.ts';
+import { Judging } from './files/judging.ts';
 import { FileStore } from './files/store.ts';
 import { Library } from './library/library.ts';
 import { httpRenderService } from './render/service.ts';
@@ -36,6 +38,7 @@ const store = new FileStore(sequelize, pool);
 if (process.env.BASITAX_DEMO !== 'no') await seedDemo(store, new Library(sequelize, pool), (title) => console.log(`  loading “${title}” …`));
 const filled = await store.fillInHooks();
 if (filled > 0) log.info({ revisions: filled }, 'filled in');
+await queueUnjudged(sequelize);
 
 // a house's own store, or with the demo its stand-in
 const assetAddress = process.env.ASSET_STORE_URL ?? (process.env.BASITAX_DEMO === 'no' ? undefined : (await startAssetStore()).address);
@@ -64,6 +67,7 @@ server.on('error', (error: NodeJS.ErrnoException) =>
 );
 server.listen(port, host);
 await once(server, 'listening');
+const judging = new Judging(sequelize, store, log);
 const crew = new Crew(sequelize, url, Number(process.env.BATCH_WORKERS ?? Math.max(1, Math.min(4, cpus().length))), log);
 
 console.log(`\nBasitax is at http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`);
@@ -81,6 +85,7 @@ async function shutDown(): Promise<void> {
   server.closeIdleConnections();
   await Promise.race([once(server, 'close'), new Promise((done) => setTimeout(done, 3000))]);
   crew.close();
+  await judging.close();
   pool.close();
   await sequelize.close();
   process.exit(0);

@@ -29,7 +29,7 @@ it('seeds once, keeps what is there, migrates only what is missing, and runs lat
   const later: RevisionHook = { name: 'sketch', version: 2, run: async ({ fileId, number, text }) => void seen.push(`${fileId} ${number} ${text.includes('basitax-graph')}`) };
   const inspect = async (fileId: string, number: number) => {
     const { text, catalogue } = await store.text(fileId, number);
-    return { text, inspected: await pool.run('inspect', {}, { doc: text, catalogue }) };
+    return { text, noted: await pool.run('note', {}, { doc: text, catalogue }) };
   };
   const revisions = await RevisionRow.count();
   expect(revisions).toBeGreaterThan(demoFiles.length);

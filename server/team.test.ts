@@ -58,9 +58,14 @@ describe('projects', () => {
     const refused = problemSchema.parse(await save(frame('', 'frame-new'), head, 422));
     expect(refused.detail).toContain('The house rules of this project refuse a save that adds errors');
     const saved = await save(frame('Titled', 'frame-new'), head, 201);
-    expect(saved.head.findings).toEqual({ error: 0, warning: 0, info: 0 });
+    const found = async () => {
+      await team.judging.settled();
+      return (await editor.json('GET', '/api/files/dome-blend')).head.findings;
+    };
+    expect(await found()).toEqual({ error: 0, warning: 0, info: 0 });
     await lead.json('PUT', '/api/projects/team/rules', { json: { ...strict, onSave: 'tell', version: 2 } });
-    expect((await save(frame('', 'frame-other'), saved.head.number, 201)).head.findings).toEqual({ error: 1, warning: 0, info: 0 });
+    await save(frame('', 'frame-other'), saved.head.number, 201);
+    expect(await found()).toEqual({ error: 1, warning: 0, info: 0 });
     // an old error is no new one
     await lead.json('PUT', '/api/projects/team/rules', { json: { ...strict, version: 3 } });
     await save(frame('Third', 'frame-third'), saved.head.number + 1, 201);

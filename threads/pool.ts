@@ -9,10 +9,11 @@ export interface Room {
   readonly fresh: number;
 }
 
-/** A worker thread that does the tasks of core. */
-export function openThread({ kept, fresh }: Room = { kept: 4096, fresh: 64 }): Channel {
+/** A worker thread that does the tasks of core; behind all others where it is `patient`. */
+export function openThread({ kept, fresh }: Room = { kept: 4096, fresh: 64 }, patient = false): Channel {
   const worker = new Worker(new URL('./thread.mjs', import.meta.url), {
     execArgv: [],
+    workerData: { patient },
     resourceLimits: { maxOldGenerationSizeMb: kept, maxYoungGenerationSizeMb: fresh, stackSizeMb: 16 },
   });
   return {

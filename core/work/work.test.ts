@@ -71,7 +71,7 @@ describe('the worker runner', () => {
     stop.abort();
     await expect(running).rejects.toThrow(Cancelled);
     await expect(waiting).rejects.toThrow(Cancelled);
-    expect((await kept).measures.nodes).toBe(2);
+    expect((await kept).size.nodes).toBe(2);
     expect(opened.map((one) => one.alive())).toEqual([false, true]);
     await expect(runner.run('inspect', {}, { doc, catalogue, signal: stop.signal })).rejects.toThrow(Cancelled);
   });
@@ -82,10 +82,10 @@ describe('the worker runner', () => {
     await expect(runner.run('read', { name: 'a.graphml', text: 'x' }, { catalogue })).rejects.toThrow('well-formed');
     const packed = await runner.run('routes', { graph: 'root' }, { doc, catalogue });
     expect([packed.ids, packed.corners.length]).toEqual([['a.out>b.in'], packed.start[1]! * 2]);
-    expect((await runner.run('inspect', {}, { doc: readStored(writeDoc(doc)), catalogue })).measures.nodes).toBe(2);
+    expect((await runner.run('inspect', {}, { doc: readStored(writeDoc(doc)), catalogue })).size.nodes).toBe(2);
     expect((await runner.run('write', { format: 'graphml' }, { doc, catalogue })).text).toContain('<graphml');
     await expect(runner.run('inspect', {}, { doc: '{"format":"basitax-graph","version":7}', catalogue })).rejects.toThrow(UnreadableFile);
-    expect((await runner.run('inspect', {}, { doc: writeDoc(emptyDoc('d', 't')), catalogue })).measures.nodes).toBe(0);
+    expect((await runner.run('inspect', {}, { doc: writeDoc(emptyDoc('d', 't')), catalogue })).size.nodes).toBe(0);
   });
 
   it('ends a worker that takes longer than it may, says so, and goes on with another', async () => {

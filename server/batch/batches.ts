@@ -2,7 +2,7 @@ import { randomBytes, randomInt } from 'node:crypto';
 import { recipeProblem } from '@basitax/core/batch/check';
 import { type FileQuery, fileQuerySchema, type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
 import type { Sketch } from '@basitax/core/inspect/sketch';
-import type { PlannedRecipe, Revised } from '@basitax/core/work/tasks';
+import type { PlannedRecipe, Revised } from '@basitax/core/work/revision-tasks';
 import type { Pool } from '@basitax/threads/pool';
 import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
 import { type BatchItem, type BatchPhase, type BatchRun, type ItemDetail, type ItemState, itemSummarySchema, mayAct, type Person } from '../api.ts';

@@ -7,7 +7,7 @@ import type { Conflict } from '@basitax/core/edit/rebase';
 import { type Edit, invert } from '@basitax/core/edit/step';
 import { Refused } from '@basitax/core/operation';
 import type { Profile } from '@basitax/core/rules/profile';
-import type { PlannedRecipe, Revised } from '@basitax/core/work/tasks';
+import type { PlannedRecipe, Revised } from '@basitax/core/work/revision-tasks';
 import type { Pool } from '@basitax/threads/pool';
 import { QueryTypes, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
 import type { ItemState, ItemSummary } from '../api.ts';

@@ -1,4 +1,4 @@
-import { DataTypes, type QueryInterface } from 'sequelize';
+import { DataTypes, type QueryInterface, QueryTypes } from 'sequelize';
 import type { RunnableMigration } from 'umzug';
 
 const whole = { type: DataTypes.INTEGER.UNSIGNED, allowNull: false };
@@ -210,6 +210,22 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
         ...{ standing: { type: DataTypes.TEXT, allowNull: false }, seen_at: time },
       });
       await db.addIndex('presence', ['file_id', 'seen_at']);
+    },
+  },
+  {
+    name: '0010-judged-later',
+    async up({ context: db }) {
+      await db.createTable('pending_revisions', {
+        ...{ file_id: { ...key(64), references: { model: 'files', key: 'id' }, onDelete: 'CASCADE' }, number: numbered, queued_at: time },
+        ...{ leased_until: { ...time, allowNull: true }, tries: { ...whole, defaultValue: 0 } },
+      });
+      await db.addIndex('pending_revisions', ['queued_at']);
+      // what was scored as it is now has been measured
+      await db.sequelize.query(
+        `INSERT INTO hook_runs (file_id, number, hook, version)
+         SELECT file_id, number, 'measures', JSON_VALUE(measures, '$.scoring') FROM revisions WHERE JSON_VALUE(measures, '$.scoring') IS NOT NULL`,
+        { type: QueryTypes.INSERT },
+      );
     },
   },
 ];

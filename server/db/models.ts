@@ -74,6 +74,15 @@ export class HookRun extends Model<InferAttributes<HookRun>, InferCreationAttrib
   declare version: number;
 }
 
+/** A revision whose measures and findings are still to come, which some server takes on for a while. */
+export class PendingRow extends Model<InferAttributes<PendingRow>, InferCreationAttributes<PendingRow>> {
+  declare fileId: string;
+  declare number: number;
+  declare queuedAt: Date;
+  declare leasedUntil: CreationOptional<Date | null>;
+  declare tries: CreationOptional<number>;
+}
+
 export class SketchRow extends Model<InferAttributes<SketchRow>, InferCreationAttributes<SketchRow>> {
   declare fileId: string;
   declare number: number;
@@ -255,6 +264,13 @@ export function bindModels(sequelize: Sequelize): void {
     options('revisions'),
   );
   HookRun.init({ fileId: key(64), number: { ...whole(), primaryKey: true }, hook: key(50), version: whole() }, { ...options('hook_runs'), createdAt: false });
+  PendingRow.init(
+    {
+      ...{ fileId: key(64), number: { ...whole(), primaryKey: true }, queuedAt: time() },
+      ...{ leasedUntil: { type: DataTypes.DATE(3), allowNull: true }, tries: { ...whole(), defaultValue: 0 } },
+    },
+    { ...options('pending_revisions'), createdAt: false },
+  );
   SketchRow.init(
     { fileId: key(64), number: { ...whole(), primaryKey: true }, content: { type: DataTypes.TEXT('long'), allowNull: false } },
     { ...options('sketches'), createdAt: false },

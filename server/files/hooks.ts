@@ -1,19 +1,27 @@
+import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { UseCount } from '@basitax/core/inspect/uses';
-import type { Inspected } from '@basitax/core/work/tasks';
+import type { Judged, Noted } from '@basitax/core/work/revision-tasks';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { HookRun, SketchRow, UseRow } from '../db/models.ts';
+import { HookRun, PendingRow, RevisionRow, SketchRow, UseRow } from '../db/models.ts';
 import { RevisionFindingsRow } from '../db/team-models.ts';
 
 /** What a hook is given of a revision that is being stored. */
 export interface HookInput {
   readonly fileId: string;
   readonly number: number;
-  readonly inspected: Inspected;
+  readonly noted: Noted;
   /** By how much an edit changed what the revision before used; absent where there is no such edit. */
   readonly useChanges?: readonly UseCount[];
-  /** The document as file text, for hooks that need more than what was inspected. */
+  /** The document as file text, for hooks that need more than what was noted. */
   readonly text: string;
+}
+
+/** What a hook is given of a revision that was judged. */
+export interface JudgedInput {
+  readonly fileId: string;
+  readonly number: number;
+  readonly judged: Judged;
 }
 
 /**
@@ -28,11 +36,18 @@ export interface RevisionHook {
   run(input: HookInput, transaction: Transaction): Promise<void>;
 }
 
+/** The same of what takes a while to find out: it may be run long after the revision was stored. */
+export interface JudgingHook {
+  readonly name: string;
+  readonly version: number;
+  run(input: JudgedInput, transaction: Transaction): Promise<void>;
+}
+
 const sketches: RevisionHook = {
   name: 'sketch',
   version: 1,
-  async run({ fileId, number, inspected }, transaction) {
-    await SketchRow.upsert({ fileId, number, content: JSON.stringify(inspected.sketch satisfies Sketch) }, { transaction });
+  async run({ fileId, number, noted }, transaction) {
+    await SketchRow.upsert({ fileId, number, content: JSON.stringify(noted.sketch satisfies Sketch) }, { transaction });
   },
 };
 
@@ -41,10 +56,10 @@ const uses: RevisionHook = {
   name: 'uses',
   version: 1,
   newestOnly: true,
-  async run({ fileId, number, inspected, useChanges }, transaction) {
+  async run({ fileId, number, noted, useChanges }, transaction) {
     const before = useChanges && (await HookRun.findOne({ where: { fileId, number: number - 1, hook: 'uses', version: this.version }, transaction }));
     if (before) await changeUses(fileId, useChanges, transaction);
-    else await writeUses(fileId, inspected.uses, transaction);
+    else await writeUses(fileId, noted.uses, transaction);
   },
 };
 
@@ -72,22 +87,52 @@ async function changeUses(fileId: string, changes: readonly UseCount[], transact
 }
 
 /** How much the house rules found in it. */
-const findings: RevisionHook = {
+const findings: JudgingHook = {
   name: 'findings',
   version: 1,
-  async run({ fileId, number, inspected: { found } }, transaction) {
+  async run({ fileId, number, judged: { found } }, transaction) {
     const { error: errors, warning: warnings, info: infos } = found.counts;
     await RevisionFindingsRow.upsert({ fileId, number, errors, warnings, infos, byRule: JSON.stringify(found.byRule) }, { transaction });
   },
 };
 
-export const revisionHooks: readonly RevisionHook[] = [sketches, uses, findings];
+/** How readable it is: scored in another way, all are measured again. */
+const measures: JudgingHook = {
+  name: 'measures',
+  version: scoreVersion,
+  async run({ fileId, number, judged }, transaction) {
+    await RevisionRow.update({ measures: JSON.stringify({ ...judged.measures, score: judged.score, scoring: scoreVersion }) }, { where: { fileId, number }, transaction });
+  },
+};
+
+const revisionHooks: readonly RevisionHook[] = [sketches, uses];
+const judgingHooks: readonly JudgingHook[] = [findings, measures];
 
 export async function runHooks(input: HookInput, transaction: Transaction, hooks: readonly RevisionHook[] = revisionHooks): Promise<void> {
   for (const hook of hooks) {
     await hook.run(input, transaction);
     await HookRun.upsert({ fileId: input.fileId, number: input.number, hook: hook.name, version: hook.version }, { transaction });
   }
+}
+
+/** Stores what was found of a revision, which waits for nothing then. */
+export async function runJudgingHooks(input: JudgedInput, transaction: Transaction): Promise<void> {
+  const { fileId, number } = input;
+  for (const hook of judgingHooks) {
+    await hook.run(input, transaction);
+    await HookRun.upsert({ fileId, number, hook: hook.name, version: hook.version }, { transaction });
+  }
+  await PendingRow.destroy({ where: { fileId, number }, transaction });
+}
+
+/** Puts all stored revisions in line that a judging hook has not seen in its present version. */
+export async function queueUnjudged(sequelize: Sequelize): Promise<void> {
+  for (const hook of judgingHooks)
+    await sequelize.query(
+      `INSERT IGNORE INTO pending_revisions (file_id, number, queued_at) SELECT r.file_id, r.number, r.created_at FROM revisions r
+       LEFT JOIN hook_runs h ON h.file_id = r.file_id AND h.number = r.number AND h.hook = ? AND h.version = ? WHERE h.hook IS NULL`,
+      { replacements: [hook.name, hook.version], type: QueryTypes.INSERT },
+    );
 }
 
 /** Runs hooks over stored revisions that they have not seen in their present version. Returns how many revisions were done. */

@@ -10,20 +10,20 @@ import { limitFindings } from '@basitax/core/finding';
 import { compareFingerprints, type Fingerprint } from '@basitax/core/inspect/fingerprint';
 import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { UseCount } from '@basitax/core/inspect/uses';
-import type { Inspected, Revised } from '@basitax/core/work/tasks';
+import type { Inspected, Revised } from '@basitax/core/work/revision-tasks';
 import type { Pool } from '@basitax/threads/pool';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
 import type { FileInfo, Person, Revision } from '../api.ts';
 import { Catalogues } from '../catalogue/catalogues.ts';
-import { FileRow, RevisionRow, SketchRow } from '../db/models.ts';
+import { FileRow, PendingRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import { RevisionFindingsRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { mustBeThere } from '../projects/access.ts';
 import { rulesForFile, rulesOf } from '../projects/projects.ts';
 import { type Past, sinceWhen } from './history.ts';
-import { fillIn, runHooks } from './hooks.ts';
+import { fillIn, runHooks, runJudgingHooks } from './hooks.ts';
 import { infoOfFile, listFiles } from './shelf.ts';
 
 const zip = promisify(gzip);
@@ -47,6 +47,8 @@ export class FileStore {
   private readonly pool: Pool;
   readonly catalogues: Catalogues;
   private readonly newId = idMaker(randomInt(2 ** 31));
+  /** Called when a revision was stored that is still to be judged. */
+  onPending: () => void = () => {};
 
   constructor(sequelize: Sequelize, pool: Pool) {
     this.sequelize = sequelize;
@@ -143,12 +145,13 @@ export class FileStore {
     const base = await this.text(id, seen);
     const catalogue = 'edit' in change ? ((await this.repinned(change.edit)) ?? base.catalogue) : await this.catalogues.get(pinnedIn(change.become));
     const { profile, onSave } = await rulesForFile(id);
-    const revised = await this.pool.run('revise', { ...change, profile, refuse: onSave === 'refuse' && 'edit' in change }, { doc: base.text, catalogue });
+    const revised = await this.pool.run('revise', { ...change, profile, refuse: onSave === 'refuse' && 'edit' in change, later: true }, { doc: base.text, catalogue });
     if ('refusal' in revised) throw new HttpProblem(422, 'The edit would break the document', revised.refusal);
     // what is a path, or a shared kind, may be another with another catalogue
     const isRepinned = catalogue.id !== base.catalogue.id || catalogue.version !== base.catalogue.version;
     const packed = await this.pack(revised, isRepinned);
     await retried(() => this.sequelize.transaction((transaction) => this.addRevision(id, seen, packed, { author, message }, transaction)));
+    this.onPending();
     return { file: await this.info(id), edit: revised.edit };
   }
 
@@ -219,8 +222,7 @@ export class FileStore {
   fillInHooks(): Promise<number> {
     return fillIn(this.sequelize, async (fileId, number) => {
       const { text, catalogue } = await this.text(fileId, number, 'anywhere');
-      const { profile } = await rulesForFile(fileId);
-      return { text, inspected: await this.pool.run('inspect', { profile }, { doc: text, catalogue }) };
+      return { text, noted: await this.pool.run('note', {}, { doc: text, catalogue }) };
     });
   }
 
@@ -250,23 +252,26 @@ export class FileStore {
     },
     transaction: Transaction,
   ): Promise<void> {
-    const { fingerprint, measures, score } = row.inspected;
+    const { fingerprint, size, judged } = row.inspected;
+    const { id: fileId, number } = row;
     await RevisionRow.create(
       {
-        fileId: row.id,
-        number: row.number,
+        fileId,
+        number,
         author: row.author,
         message: row.message,
         content: row.content,
         edit: row.edit,
         fingerprintEnds: fingerprint.ends,
         fingerprintEverything: fingerprint.everything,
-        measures: JSON.stringify({ ...measures, score, scoring: scoreVersion }),
+        measures: JSON.stringify(size),
         runKey: row.runKey ?? null,
       },
       { transaction },
     );
-    await runHooks({ fileId: row.id, number: row.number, inspected: row.inspected, text: row.text, ...(row.useChanges && { useChanges: row.useChanges }) }, transaction);
+    await runHooks({ fileId, number, noted: row.inspected, text: row.text, ...(row.useChanges && { useChanges: row.useChanges }) }, transaction);
+    if (judged) await runJudgingHooks({ fileId, number, judged }, transaction);
+    else await PendingRow.create({ fileId, number, queuedAt: new Date() }, { transaction });
   }
 
   /** The 412: what was saved since, by whom, and the edits that lead there. */

@@ -11,6 +11,7 @@ const sql = (where: string): string => `SELECT f.id AS file, f.title, f.project_
   COALESCE(n.errors, 0) AS error, COALESCE(n.warnings, 0) AS warning, COALESCE(n.infos, 0) AS info
   FROM files f JOIN revisions r ON r.file_id = f.id LEFT JOIN revision_findings n ON n.file_id = r.file_id AND n.number = r.number
   WHERE f.trashed_at IS NULL AND ${where}
+  AND NOT EXISTS (SELECT 1 FROM pending_revisions p WHERE p.file_id = r.file_id AND p.number = r.number)
   AND r.number >= COALESCE((SELECT MAX(o.number) FROM revisions o WHERE o.file_id = f.id AND o.created_at < UTC_TIMESTAMP() - INTERVAL ? DAY), 1)
   ORDER BY f.id, r.number`;
 

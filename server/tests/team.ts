@@ -15,6 +15,7 @@ import { httpAssetStore } from '../assets/store.ts';
 import { hashPassword } from '../auth/session.ts';
 import { connect } from '../db/connect.ts';
 import { User } from '../db/models.ts';
+import { Judging } from '../files/judging.ts';
 import { FileStore } from '../files/store.ts';
 import { httpRenderService } from '../render/service.ts';
 import { demoPassword, demoPeople } from '../seed.ts';
@@ -65,6 +66,7 @@ export interface Team {
   readonly sequelize: Sequelize;
   readonly store: FileStore;
   readonly pool: Pool;
+  readonly judging: Judging;
   /** Signed in with a role of the demo; at another server, where its address is given. */
   as(role: Role | 'nobody', at?: string): Promise<Client>;
   /** One more server over the same database. Gives its address. */
@@ -81,6 +83,7 @@ export async function startTeam(): Promise<Team> {
   const passwordHash = await hashPassword(demoPassword);
   for (const person of demoPeople) await User.create({ id: person.login, ...person, passwordHash });
   for (const file of demoFiles.slice(0, 2)) await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', { id: file.slug });
+  const judging = new Judging(sequelize, store, pino({ level: 'silent' }));
   const [assets, render] = [await startAssetStore(), await startRenderService()];
   const servers: Server[] = [];
   const listen = async (): Promise<string> => {
@@ -96,6 +99,7 @@ export async function startTeam(): Promise<Team> {
     sequelize,
     store,
     pool,
+    judging,
     another: listen,
     async as(role, at = base) {
       const client = new Client(at);
@@ -107,6 +111,7 @@ export async function startTeam(): Promise<Team> {
       await assets.stop();
       await render.stop();
       for (const server of servers) await new Promise((done) => server.close(done));
+      await judging.close();
       pool.close();
       await sequelize.close();
     },

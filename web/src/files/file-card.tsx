@@ -50,10 +50,12 @@ export function FileCard({
           <span className="truncate pr-7 font-bold group-hover:underline">{file.title}</span>
           {where !== undefined && <span className="truncate text-xs text-soft">{where}</span>}
           <span className="flex flex-wrap items-center gap-x-2 text-xs">
-            {score !== undefined && (
+            {score !== undefined ? (
               <span className={score < 50 ? 'text-warn' : ''}>
                 Readability <b className="tabular-nums">{Math.round(score)}</b>
               </span>
+            ) : (
+              <span className="text-soft">Being measured …</span>
             )}
             {findings && findings.error > 0 && (
               <span className="flex items-center gap-0.5 text-warn">
@@ -70,7 +72,8 @@ export function FileCard({
             {findings && findings.error + findings.warning === 0 && <span className="text-good">No warnings</span>}
           </span>
           <span className="text-xs text-soft">
-            {plural(measures.nodes, 'node')} · {plural(measures.wires, 'wire')} · {plural(measures.crossings, 'crossing')}
+            {plural(measures.nodes, 'node')} · {plural(measures.wires, 'wire')}
+            {measures.crossings !== undefined && ` · ${plural(measures.crossings, 'crossing')}`}
           </span>
           <span className="truncate text-xs text-soft">
             Revision {file.head.number}

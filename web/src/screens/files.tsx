@@ -34,7 +34,12 @@ const none: readonly FileInfo[] = [];
 
 /** The files of the team: where they lie, how they stand, and what can be done with many of them. */
 export function FilesScreen(): ReactNode {
-  const files = useQuery({ queryKey: ['files'], queryFn: api.files });
+  const files = useQuery({
+    queryKey: ['files'],
+    queryFn: api.files,
+    // what was saved just now is measured after it
+    refetchInterval: ({ state }) => (state.data?.some((file) => file.head.measures.score === undefined) ? 3000 : false),
+  });
   const projects = useQuery({ queryKey: ['projects'], queryFn: teamApi.projects });
   const person = usePerson().data;
   const queries = useQueryClient();

@@ -21,7 +21,12 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
   const dirty = useEditor(isDirty);
   const person = usePerson().data;
   const navigate = useNavigate();
-  const revisions = useQuery({ queryKey: ['revisions', fileId], queryFn: () => api.revisions(fileId), staleTime: 0 });
+  const revisions = useQuery({
+    queryKey: ['revisions', fileId],
+    queryFn: () => api.revisions(fileId),
+    staleTime: 0,
+    refetchInterval: ({ state }) => (state.data?.some((one) => one.measures.score === undefined) ? 3000 : false),
+  });
   const [busy, setBusy] = useState(false);
   const [naming, setNaming] = useState<number>();
   const queries = useQueryClient();
@@ -99,8 +104,8 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
                 )}
                 <p className="font-bold break-words">{one.message}</p>
                 <p className="text-xs text-soft">
-                  {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} · {one.measures.nodes.toLocaleString('en')} nodes ·{' '}
-                  {one.measures.crossings.toLocaleString('en')} crossings
+                  {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} · {plural(one.measures.nodes, 'node')}
+                  {one.measures.crossings !== undefined && ` · ${plural(one.measures.crossings, 'crossing')}`}
                   {one.findings && one.findings.error + one.findings.warning > 0 && ` · ${plural(one.findings.error, 'error')}, ${plural(one.findings.warning, 'warning')}`}
                   {one.verdict && <span className={verdicts[one.verdict].look}> · {verdicts[one.verdict].short}</span>}
                 </p>
