@@ -1,6 +1,5 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeDoc } from '@basitax/core/document/file';
@@ -12,6 +11,7 @@ import { hashPassword } from '@basitax/server/auth/session';
 import { connect } from '@basitax/server/db/connect';
 import { PendingRow, User } from '@basitax/server/db/models';
 import { FileStore } from '@basitax/server/files/store';
+import { type ServerProcess, startProcess } from '@basitax/server/tests/process';
 import { Pool } from '@basitax/threads/pool';
 import { QueryTypes, type Sequelize } from 'sequelize';
 // @ts-expect-error plain script that has to run before anything is installed
@@ -65,33 +65,6 @@ async function fill(sequelize: Sequelize): Promise<void> {
     for (const table of copied) await copy(table, 'file_id', `f${i % templates}`, `f${i}`);
   }
   pool.close();
-}
-
-async function freePort(): Promise<number> {
-  const server = createServer();
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  const { port } = server.address() as { port: number };
-  await new Promise((done) => server.close(done));
-  return port;
-}
-
-async function startServer(url: string): Promise<{ child: ChildProcess; base: string }> {
-  const port = await freePort();
-  const main = new URL('../server/main.ts', import.meta.url).pathname;
-  const env = { ...process.env, DATABASE_URL: url, PORT: String(port), BASITAX_DEMO: 'no', LOG_LEVEL: 'warn' };
-  const child = spawn(process.execPath, ['--import', 'tsx', main], { env, stdio: ['ignore', 'inherit', 'inherit'] });
-  const base = `http://127.0.0.1:${port}`;
-  for (let i = 0; i < 300; i++) {
-    if (
-      await fetch(`${base}/healthz`).then(
-        (one) => one.ok,
-        () => false,
-      )
-    )
-      return { child, base };
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error('The server did not start.');
 }
 
 /** Megabytes that a process has in memory. */
@@ -237,8 +210,8 @@ export async function server(only = '1x10'): Promise<Row[]> {
   const database = await startMariadb(join(folder, 'db'));
   const sequelize = await connect(database.url);
   await fill(sequelize);
-  const servers: Awaited<ReturnType<typeof startServer>>[] = [];
-  for (let i = 0; i < processes; i++) servers.push(await startServer(database.url));
+  const servers: ServerProcess[] = [];
+  for (let i = 0; i < processes; i++) servers.push(await startProcess(database.url, { LOG_LEVEL: 'warn' }));
   const bases = servers.map((one) => one.base);
   const single = await alone(bases[0]!);
   const memory: number[] = [];
@@ -252,8 +225,7 @@ export async function server(only = '1x10'): Promise<Row[]> {
     `Memory of the server, MB, the median of each fifth: ${Array.from({ length: 5 }, (_, i) => Math.round(at(memory.slice(i * fifth, (i + 1) * fifth), 0.5))).join(', ')}`,
   );
   for (const error of [...new Set(errors)].slice(0, 5)) console.log(error);
-  for (const { child } of servers) child.kill('SIGTERM');
-  await Promise.all(servers.map(({ child }) => new Promise((done) => child.once('exit', done))));
+  await Promise.all(servers.map((one) => one.stop()));
   await sequelize.close();
   await database.stop();
   rmSync(folder, { recursive: true, force: true });

@@ -52,9 +52,9 @@ function secretFor(data) {
 
 /**
  * Starts MariaDB on a data folder, which is made where it is missing. Gives the URL and a way to stop it.
- * `throwaway` trades safety on power loss for speed; `port`: where an earlier one was, so that its clients find it again.
+ * `throwaway` trades safety on power loss for speed; `port`: where an earlier one was, so that its clients find it again; `options`: further ones of MariaDB.
  */
-export async function startMariadb(data, { throwaway = false, port: wanted } = {}) {
+export async function startMariadb(data, { throwaway = false, port: wanted, options = [] } = {}) {
   const server = await ensureDebian('mariadbd', 'mariadb-server');
   const installer = findProgram(['mariadb-install-db']);
   if (!installer) throw new Trouble('mariadb-install-db is missing; reinstall mariadb-server.');
@@ -99,6 +99,7 @@ export async function startMariadb(data, { throwaway = false, port: wanted } = {
       '--character-set-server=utf8mb4',
       `--init-file=${setup}`,
       ...careless,
+      ...options,
     ],
     { stdio: ['ignore', output, output], detached: true },
   );

@@ -1,6 +1,4 @@
-import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeDoc } from '@basitax/core/document/file';
@@ -18,37 +16,22 @@ import { BatchItemRow, FileRow, RevisionRow } from './db/models.ts';
 import { FileStore } from './files/store.ts';
 import { Library } from './library/library.ts';
 import { demoPeople } from './seed.ts';
+import { type ServerProcess, startProcess } from './tests/process.ts';
 
 const person: Person = { id: 'lead', ...demoPeople[0]! };
 const files = 20;
 const rounds = 20;
 let folder: string;
 let database: { url: string; pid: number; stop(): Promise<void> };
-let server: ChildProcess;
+let server: ServerProcess;
 let sequelize: Sequelize;
 let pool: Pool;
 let store: FileStore;
 let batches: Batches;
 
-const freePort = (): Promise<number> =>
-  new Promise((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => done(port));
-    });
-  });
-
-/** A server of its own, with the workers that it starts. */
-async function startServer(): Promise<void> {
-  server = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
-    env: { ...process.env, DATABASE_URL: database.url, PORT: String(await freePort()), BASITAX_DEMO: 'no', BATCH_LEASE: '2', BATCH_WORKERS: '2', LOG_LEVEL: 'silent' },
-    stdio: ['ignore', 'pipe', 'ignore'],
-  });
-  await new Promise<void>((done, fail) => {
-    server.stdout!.on('data', (text: Buffer) => text.toString().includes('Basitax is at') && done());
-    server.on('exit', (code, signal) => signal === null && fail(new Error(`The server ended with ${code}.`)));
-  });
-}
+const startServer = async (): Promise<void> => {
+  server = await startProcess(database.url, { BATCH_LEASE: '2', BATCH_WORKERS: '2' });
+};
 
 /** The processes that the server started. */
 function workersOf(pid: number): number[] {
@@ -95,8 +78,7 @@ beforeAll(async () => {
   await startServer();
 });
 afterAll(async () => {
-  server.removeAllListeners('exit');
-  server.kill('SIGKILL');
+  await server.kill();
   pool.close();
   await sequelize.close().catch(() => {});
   await database.stop();
@@ -113,15 +95,14 @@ it(`loses and doubles nothing when a worker, the server or MariaDB is killed at 
     await patiently(() => batches.accept(run.id, true));
     await patiently(() => batches.apply(run.id, `Round ${round}`, person));
     await new Promise((done) => setTimeout(done, random() * 700));
-    const workers = workersOf(server.pid!);
+    const workers = workersOf(server.child.pid!);
     const what = ['worker', 'server', 'database'][Math.floor(random() * 3)]!;
     if (what === 'worker' && workers.length > 0) process.kill(workers[Math.floor(random() * workers.length)]!, 'SIGKILL');
     else if (what === 'database') {
       process.kill(database.pid, 'SIGKILL');
       database = await startMariadb(join(folder, 'db'), { port: Number(new URL(database.url).port) });
     } else {
-      server.removeAllListeners('exit');
-      server.kill('SIGKILL');
+      await server.kill();
       await startServer();
     }
     await until(async () => (await batches.run(run.id)).phase === 'applied');

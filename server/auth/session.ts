@@ -41,7 +41,9 @@ export function whoAsks() {
       if (user) {
         ctx.state.person = personOf(user);
         ctx.state.session = session.id;
-        if (!session.seenAt || Date.now() - session.seenAt.getTime() > 60_000) await session.update({ seenAt: new Date(), address: addressOf(ctx) });
+        // whoever only reads may do so where there is no room to note it
+        if (!session.seenAt || Date.now() - session.seenAt.getTime() > 60_000)
+          await session.update({ seenAt: new Date(), address: addressOf(ctx) }).catch((error: unknown) => ctx.app.emit('error', error, ctx));
       }
     }
     await next();

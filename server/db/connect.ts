@@ -8,7 +8,7 @@ export function open(url: string): Sequelize {
   const sequelize = new Sequelize(url.replace(/^mysql:/, 'mariadb:'), {
     dialect: 'mariadb',
     logging: false,
-    pool: { max: 8, min: 0, idle: 10_000 },
+    pool: { max: 8, min: 0, idle: 10_000, acquire: 20_000 },
     timezone: '+00:00',
     dialectOptions: { bigIntAsNumber: true },
     define: { charset: 'utf8mb4', collate: 'utf8mb4_bin' },

@@ -10,7 +10,7 @@ import { runJudgingHooks } from './hooks.ts';
 import type { FileStore } from './store.ts';
 
 /** How long a server takes a revision on for, how often it looks for what others left, in milliseconds; and how often one is tried. */
-const lease = 120_000;
+const lease = 30_000;
 const pace = 5000;
 const mostTries = 3;
 

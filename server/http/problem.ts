@@ -3,6 +3,7 @@ import { StaleEdit } from '@basitax/core/edit/step';
 import { Refused } from '@basitax/core/operation';
 import type { Context, Next } from 'koa';
 import type { Logger } from 'pino';
+import { BaseError, ConnectionError } from 'sequelize';
 import { z } from 'zod';
 import type { Problem } from '../api.ts';
 
@@ -31,7 +32,31 @@ const types: Record<number, string> = {
   422: 'refused',
   428: 'revision-missing',
   429: 'too-often',
+  503: 'database-away',
+  507: 'disk-full',
 };
+
+/** How MariaDB says that there is no room: a full disk, a table that cannot grow, a file that cannot be written. 28 and 27 are the system’s own numbers for it. */
+const noRoom = new Set([3, 1021, 1026, 1114]);
+
+/** What is wrong with the database, where that is what an error says: it is away, or there is no room for more. */
+function databaseTrouble(error: unknown): HttpProblem | undefined {
+  if (!(error instanceof BaseError)) return undefined;
+  const { errno = 0, fatal = false, message = '' } = (error as { parent?: { errno?: number; fatal?: boolean; message?: string } }).parent ?? {};
+  if (noRoom.has(errno) || (errno === 1030 && /\b2[78]\b/.test(message)))
+    return new HttpProblem(
+      507,
+      'The disk of the database is full',
+      'There is no room for more: nothing was stored by this, and all that was saved before is there and can be read. Keep this page open, or come back: what is not saved stays in your browser. Whoever runs the server has to make room.',
+    );
+  if (error instanceof ConnectionError || fatal)
+    return new HttpProblem(
+      503,
+      'The database does not answer',
+      'All that was saved before is kept, and what is not saved stays in your browser. Try again in a moment; if it lasts, whoever runs the server has to look after MariaDB.',
+    );
+  return undefined;
+}
 
 function asProblem(error: unknown): HttpProblem | undefined {
   if (error instanceof HttpProblem) return error;
@@ -43,13 +68,15 @@ function asProblem(error: unknown): HttpProblem | undefined {
     const issue = error.issues[0];
     return new HttpProblem(400, 'The request does not fit', `${issue?.path.join('.') || 'the body'}: ${issue?.message ?? 'not as expected'}`);
   }
+  const trouble = databaseTrouble(error);
+  if (trouble) return trouble;
   const status = (error as { status?: unknown } | null)?.status;
   if (typeof status === 'number' && status >= 400 && status < 500)
     return new HttpProblem(status, status === 413 ? 'Too large' : 'The request does not fit', (error as Error).message);
   return undefined;
 }
 
-/** Turns everything thrown into a problem document; what is not the client's fault is logged and told as a number only. */
+/** Turns everything thrown into a problem document; what is not the client's fault is logged, and told as a number only unless it is the database that is away or full. */
 export function problems(log: Logger) {
   return async (ctx: Context, next: Next): Promise<void> => {
     try {
@@ -58,6 +85,8 @@ export function problems(log: Logger) {
     } catch (error) {
       const known = asProblem(error);
       if (!known) log.error({ err: error, path: ctx.path, request: ctx.state.request }, 'request failed');
+      else if (known.status >= 500) log.error({ err: error, path: ctx.path, request: ctx.state.request }, known.title);
+      if (known?.status === 503) ctx.set('Retry-After', '5');
       const status = known?.status ?? 500;
       const body: Problem = {
         type: `/problems/${types[status] ?? 'error'}`,

@@ -40,6 +40,13 @@ export class Client {
     this.base = base;
   }
 
+  /** The same person with the same session at another server. */
+  at(base: string): Client {
+    const other = new Client(base);
+    other.cookie = this.cookie;
+    return other;
+  }
+
   async send(method: string, path: string, options: { json?: unknown; text?: string; headers?: Record<string, string> } = {}): Promise<Response> {
     const response = await fetch(this.base + path, {
       method,
@@ -74,9 +81,9 @@ export interface Team {
   close(): Promise<void>;
 }
 
-/** The whole server on a database of its own, with the demo people and the two smallest demo files. */
-export async function startTeam(): Promise<Team> {
-  const sequelize = await connect(await freshDatabase());
+/** The whole server on a database of its own, or on one that is given and empty, with the demo people and the two smallest demo files. */
+export async function startTeam(url?: string): Promise<Team> {
+  const sequelize = await connect(url ?? (await freshDatabase()));
   const pool = new Pool(1);
   const store = new FileStore(sequelize, pool);
   await store.catalogues.add(catalogue);
