@@ -5,9 +5,11 @@ import { type Recipe, recipeSchema, type Step } from '@basitax/core/batch/recipe
 import { countsOf } from '@basitax/core/batch/run';
 import { type Catalogue, emptyCatalogue } from '@basitax/core/document/catalogue';
 import type { Doc } from '@basitax/core/document/doc';
+import { UnreadableFile } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
 import { apply } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
+import { jsonAs } from '@basitax/core/formats/json-as';
 import { readTable, writeTable } from '@basitax/core/formats/table';
 import { verdictWords } from '@basitax/core/inspect/fingerprint';
 import { select } from '@basitax/core/query/query';
@@ -43,17 +45,11 @@ export interface BatchValues {
 
 /** Text as JSON of a shape. Throws Unusable with the file and what is wrong. */
 export async function jsonOf<T extends z.ZodType>(files: Files, file: string, schema: T, what: string): Promise<z.output<T>> {
-  const text = await files.text(file);
-  let raw: unknown;
   try {
-    raw = JSON.parse(text);
+    return jsonAs(schema, await files.text(file), what);
   } catch (error) {
-    throw new Unusable(`${file}: this is no JSON: ${(error as Error).message}.`);
+    throw error instanceof UnreadableFile ? new Unusable(`${file}: ${error.message}`) : error;
   }
-  const parsed = schema.safeParse(raw);
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
-  throw new Unusable(`${file}: this is no ${what}: ${issue?.path.join('.') || 'the whole'}: ${issue?.message ?? 'not as expected'}.`);
 }
 
 /** `--option k=v`, as often as there are options. */

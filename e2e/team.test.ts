@@ -91,6 +91,58 @@ describe('files on the shelf', () => {
   });
 });
 
+describe('projects', () => {
+  it('are made for some, which the others do not see, opened to all, and removed when nothing lies there', async () => {
+    const lead = await sit('lead');
+    const projects = (page: Page) => page.getByRole('region', { name: 'Projects' });
+    await lead.getByRole('button', { name: 'Make a project' }).click();
+    const dialog = lead.getByRole('dialog');
+    await dialog.getByLabel('Name').fill('Reef and water');
+    await dialog.getByRole('button', { name: 'Make', exact: true }).click();
+    await dialog.getByRole('alert').waitFor();
+    await dialog.getByLabel('Name').fill('Surprise for the premiere');
+    await dialog.getByLabel('What it is about').fill('Nobody is to know');
+    await dialog.getByLabel('Open to the whole team').uncheck();
+    await dialog.getByLabel(/^Lighting artist/).check();
+    await dialog.getByRole('button', { name: 'Make', exact: true }).click();
+    await dialog.waitFor({ state: 'hidden' });
+    await projects(lead)
+      .getByRole('button', { name: /^Surprise for the premiere/ })
+      .waitFor();
+
+    const [member, stranger] = [await sit('editor'), await sit('viewer')];
+    await projects(member)
+      .getByRole('button', { name: /^Surprise for the premiere/ })
+      .waitFor();
+    await cards(stranger).first().waitFor();
+    expect(await projects(stranger).getByText('Surprise for the premiere').count()).toBe(0);
+
+    await lead.getByRole('button', { name: 'Set up Surprise for the premiere' }).click();
+    await dialog.getByLabel('Name').fill('Premiere');
+    await dialog.getByLabel('Open to the whole team').check();
+    await dialog.getByRole('button', { name: 'Set up', exact: true }).click();
+    await dialog.waitFor({ state: 'hidden' });
+    await stranger.reload();
+    await projects(stranger)
+      .getByRole('button', { name: /^Premiere/ })
+      .waitFor();
+
+    await lead.getByRole('button', { name: 'Set up Reef and water' }).click();
+    expect(await dialog.getByRole('button', { name: 'Remove' }).getAttribute('aria-disabled')).toBe('true');
+    await lead.keyboard.press('Escape');
+    await lead.getByRole('button', { name: 'Set up Premiere' }).click();
+    await dialog.getByRole('button', { name: 'Remove' }).click();
+    await dialog.waitFor({ state: 'hidden' });
+    await expect
+      .poll(() =>
+        projects(lead)
+          .getByRole('button', { name: /^Premiere/ })
+          .count(),
+      )
+      .toBe(0);
+  });
+});
+
 describe('house rules', () => {
   it('are set for a project, broken by a change, refused on save, and mended by a fix that is shown first', async () => {
     const lead = await sit('lead');
@@ -139,6 +191,30 @@ describe('house rules', () => {
     await dialog.getByLabel('What was done, and why').fill('Tilt beside the grade');
     await dialog.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('Saved as revision 2.').waitFor();
+  });
+
+  it('are taken from a file as the command line has them, and one that fits nothing is said', async () => {
+    const page = await sit('lead');
+    await page.goto(`${application.address}/rules?project=reef`);
+    const file = (name: string, content: string) => ({ name, mimeType: 'application/json', buffer: Buffer.from(content) });
+    const take = (name: string, content: string) => page.getByLabel('Choose a file of rules').setInputFiles(file(name, content));
+    await take('broken.json', '{"rules":');
+    await page.getByText('broken.json holds no rules').waitFor();
+    await page.getByText(/^this is no JSON: /).waitFor();
+    await take('odd.json', '{"rules":{"overlap":{"severity":"grave"}}}');
+    await page.getByText(/^this is no profile of house rules: rules\.overlap\.severity: /).waitFor();
+    await take('none.json', '{"rules":{"no-such-rule":{}}}');
+    await page.getByText(/^There is no house rule “no-such-rule”/).waitFor();
+    await take('strict.json', JSON.stringify({ title: 'Strict', others: 'off', rules: { overlap: { severity: 'error' }, 'long-wires': {} } }));
+    await page.getByText('The rules of strict.json are here; save them to set them.').waitFor();
+    await page.getByText('2 rules of 37 looked for').waitFor();
+    expect(await page.getByLabel('How grave: Overlap', { exact: true }).inputValue()).toBe('error');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('The rules of “Reef and water” are set.').waitFor();
+    await page.reload();
+    await page.getByText('2 rules of 37 looked for').waitFor();
+    const [saved] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'As a file' }).click()]);
+    expect(saved.suggestedFilename()).toBe('Reef and water.rules.json');
   });
 
   it('have a page each that says why', async () => {

@@ -1,3 +1,4 @@
+import { jsonAs } from '@basitax/core/formats/json-as';
 import { plural } from '@basitax/core/operation';
 import { askedBy, type Profile, profileProblem, profileSchema } from '@basitax/core/rules/profile';
 import { subjects } from '@basitax/core/rules/rule';
@@ -107,13 +108,13 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
   };
   const take = async (file: File): Promise<void> => {
     try {
-      const taken = profileSchema.parse(JSON.parse(await file.text()));
+      const taken = jsonAs(profileSchema, await file.text(), 'profile of house rules');
       const wrong = profileProblem(taken);
       if (wrong) throw new Error(wrong);
       setProfile(taken);
       toast(`The rules of ${file.name} are here; save them to set them.`);
     } catch (error) {
-      toast.error(`${file.name} holds no rules`, { description: error instanceof SyntaxError ? 'It is no JSON.' : (error as Error).message });
+      toast.error(`${file.name} holds no rules`, { description: (error as Error).message });
     }
   };
   const words = find.toLowerCase().split(/\s+/).filter(Boolean);
