@@ -64,6 +64,8 @@ interface Scope {
   readonly kept: XmlTree[];
   /** What is said of inputs that are implied. */
   readonly implied: Readonly<Record<string, Fields>>;
+  /** The inputs of its definition, in their order. */
+  readonly defined: readonly string[];
 }
 
 class Reader {
@@ -151,9 +153,10 @@ class Reader {
   }
 
   /** Finds out what there is in a graph, and in those within it. */
-  private scan(elements: readonly XmlTree[], graph: Id, path: string, depth: number, implied: Scope['implied'] = {}): Scope {
+  private scan(elements: readonly XmlTree[], graph: Id, path: string, depth: number, host?: XmlTree): Scope {
     if (depth > mostDepth) throw new UnreadableFile(`node graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`);
-    const scope: Scope = { graph, items: [], byName: new Map(), inputs: new Map(), kept: [], implied };
+    const defined = (host && this.definitionOf(host)?.children.flatMap((one) => (one.tag === 'input' ? [one.attributes.name ?? ''] : []))) ?? [];
+    const scope: Scope = { graph, items: [], byName: new Map(), inputs: new Map(), kept: [], implied: this.said(host).implied ?? {}, defined };
     this.scopes.push(scope);
     for (const element of elements) {
       const said = this.said(element);
@@ -178,7 +181,7 @@ class Reader {
       const graph = this.idFor(said.graph, `${id}:inside`);
       made.graph = graph;
       this.graphs.set(graph, { id: graph, name });
-      inner = this.scan(said.body === undefined ? element.children : body ? this.insides(body) : [], graph, `${id}/`, depth + 1, said.implied);
+      inner = this.scan(said.body === undefined ? element.children : body ? this.insides(body) : [], graph, `${id}/`, depth + 1, element);
     }
     const item: Item = { element, what, name, id, ...(inner && { inner }) };
     scope.items.push(item);
@@ -191,10 +194,13 @@ class Reader {
     return this.tree.children.find((one) => one.tag === 'nodegraph' && one.attributes.name === name);
   }
 
+  private definitionOf({ attributes: { nodedef } }: XmlTree): XmlTree | undefined {
+    return nodedef === undefined ? undefined : this.tree.children.find((one) => one.tag === 'nodedef' && one.attributes.name === nodedef);
+  }
+
   /** What lies in a graph that a definition stands before: its inputs are in the definition. */
   private insides(body: XmlTree): readonly XmlTree[] {
-    const definition = this.tree.children.find((one) => one.tag === 'nodedef' && one.attributes.name === body.attributes.nodedef);
-    return [...(definition?.children.filter((one) => one.tag === 'input') ?? []), ...body.children];
+    return [...(this.definitionOf(body)?.children.filter((one) => one.tag === 'input') ?? []), ...body.children];
   }
 
   /** Makes the inputs that a graph names and its definition has. */
@@ -217,8 +223,10 @@ class Reader {
   }
 
   private portsOf(inner: Scope): Port[] {
+    const place = ({ name, isImplied }: Item): number => (isImplied ? inner.defined.indexOf(name) : -1);
     return inner.items
       .filter((item) => item.what === 'boundary')
+      .sort((a, b) => place(a) - place(b))
       .map(({ element, id, name }) => ({ id, name, type: (element.attributes.type ?? 'any').slice(0, 100), direction: element.tag === 'input' ? 'in' : 'out' }));
   }
 

@@ -54,7 +54,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
     route({
       method: 'post',
       path: '/api/files',
-      about: 'Makes a file of one that a format reads',
+      about: 'Imports a file of any format that is read',
       answer: importedSchema,
       role: 'editor',
       raw: true,

@@ -47,13 +47,13 @@ function databaseTrouble(error: unknown): HttpProblem | undefined {
     return new HttpProblem(
       507,
       'The disk of the database is full',
-      'There is no room for more: nothing was stored by this, and all that was saved before is there and can be read. Keep this page open, or come back: what is not saved stays in your browser. Whoever runs the server has to make room.',
+      'The disk of the database is full. Nothing was stored by this, and all that was saved before is there and can be read. Keep this page open, or come back: what is not saved stays in your browser. Whoever runs the server has to make room.',
     );
   if (error instanceof ConnectionError || fatal)
     return new HttpProblem(
       503,
       'The database does not answer',
-      'All that was saved before is kept, and what is not saved stays in your browser. Try again in a moment; if it lasts, whoever runs the server has to look after MariaDB.',
+      'The database does not answer. All that was saved before is kept, and what is not saved stays in your browser. Try again in a moment; if it lasts, whoever runs the server has to look after MariaDB.',
     );
   return undefined;
 }

@@ -69,7 +69,7 @@ export function peopleRoutes(): Route[] {
     route({
       method: 'post',
       path: '/api/invitations',
-      about: 'Invites somebody; the token is told this once',
+      about: 'Invites somebody',
       role: 'lead',
       body: inviteSchema,
       answer: invitedSchema,

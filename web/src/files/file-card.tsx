@@ -73,7 +73,12 @@ export function FileCard({
           </span>
           <span className="text-xs text-soft">
             {plural(measures.nodes, 'node')} · {plural(measures.wires, 'wire')}
-            {measures.crossings !== undefined && ` · ${plural(measures.crossings, 'crossing')}`}
+            {measures.crossings !== undefined && (
+              <>
+                {' · '}
+                <span className="whitespace-nowrap">{plural(measures.crossings, 'crossing')}</span>
+              </>
+            )}
           </span>
           <span className="truncate text-xs text-soft">
             Revision {file.head.number}

@@ -52,17 +52,17 @@ export function AuditList(): ReactNode {
           <tbody>
             {rows.map((row) => (
               <tr key={row.id} className="border-t border-line align-top">
-                <td className="py-1 whitespace-nowrap text-soft tabular-nums">{format(new Date(row.at), 'd MMM, HH:mm:ss')}</td>
-                <td>
+                <td className="py-1 pr-4 whitespace-nowrap text-soft tabular-nums">{format(new Date(row.at), 'd MMM, HH:mm:ss')}</td>
+                <td className="py-1 pr-4">
                   {row.person || 'nobody known'}
                   {row.byToken && <span className="text-xs text-soft"> by token</span>}
                 </td>
-                <td>{row.act}</td>
-                <td className="break-words">
+                <td className="py-1 pr-4">{row.act}</td>
+                <td className="py-1 pr-4 break-words">
                   {row.target}
                   {row.detail !== '' && <span className="text-soft"> {row.detail}</span>}
                 </td>
-                <td className="font-mono text-xs text-soft">{row.address}</td>
+                <td className="py-1 font-mono text-xs leading-5 text-soft">{row.address}</td>
               </tr>
             ))}
           </tbody>
