@@ -200,7 +200,7 @@ describe('house rules', () => {
     const take = (name: string, content: string) => page.getByLabel('Choose a file of rules').setInputFiles(file(name, content));
     await take('broken.json', '{"rules":');
     await page.getByText('broken.json holds no rules').waitFor();
-    await page.getByText(/^this is no JSON: /).waitFor();
+    await page.getByText(/this is no JSON: /).waitFor();
     await take('odd.json', '{"rules":{"overlap":{"severity":"grave"}}}');
     await page.getByText(/^this is no profile of house rules: rules\.overlap\.severity: /).waitFor();
     await take('none.json', '{"rules":{"no-such-rule":{}}}');

@@ -57,16 +57,18 @@ export function writeDoc(doc: Doc, routes?: ReadonlyMap<Id, readonly { readonly 
   return lines.join('\n');
 }
 
-/** Reads `*.graph.json`, repairs what is broken and lists it. Throws UnreadableFile where there is no document in it. */
-export function parseDoc(text: string): ReadFile {
-  let raw: unknown;
+/** What JSON text holds. Throws UnreadableFile with the line where it is none. */
+export function parseJson(text: string): unknown {
   try {
-    raw = JSON.parse(text);
+    return JSON.parse(text);
   } catch (error) {
-    throw new UnreadableFile(`this is no JSON: ${(error as Error).message}.`, lineOfJsonError(text, error as Error));
+    // the message may quote the text with its line ends
+    throw new UnreadableFile(`this is no JSON: ${(error as Error).message.replace(/\s+/g, ' ')}.`, lineOfJsonError(text, error as Error));
   }
-  return docFromJson(raw);
 }
+
+/** Reads `*.graph.json`, repairs what is broken and lists it. Throws UnreadableFile where there is no document in it. */
+export const parseDoc = (text: string): ReadFile => docFromJson(parseJson(text));
 
 const textOf = new WeakMap<Doc, string>();
 

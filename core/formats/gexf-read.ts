@@ -141,15 +141,15 @@ class Reader {
   /** The values of an element by what they are for: ours, and those of others. */
   private values(element: Element, ours: readonly string[]): { own: ReadonlyMap<string, string>; rest: Record<string, string> } {
     const mine = new Map<string, string>();
-    const rest: Record<string, string> = {};
+    const rest = new Map<string, string>();
     for (const one of children(element, 'attvalues').flatMap((list) => children(list, 'attvalue'))) {
       const [key, value] = [attribute(one, 'for') ?? attribute(one, 'id'), attribute(one, 'value')];
       if (key === undefined || value === undefined) continue;
       if (ours.includes(key)) mine.set(key, value);
-      else rest[key] = value;
+      else rest.set(key, value);
     }
     if (children(element, 'spells').length > 0) this.timed++;
-    return { own: mine, rest };
+    return { own: mine, rest: Object.fromEntries(rest) };
   }
 
   /** Fields that we have written, where they fit; said where they do not. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Doc, emptyDoc } from '../document/doc.ts';
-import { docFromJson, type ReadFile, UnreadableFile } from '../document/file.ts';
+import { docFromJson, parseJson, type ReadFile, UnreadableFile } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import { legalName } from '../document/names.ts';
@@ -44,12 +44,7 @@ const own = z.object({ head: metadata, extra: metadata, graphs: z.array(z.json()
  * all else is kept, to be written back. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it is no such file. O(text).
  */
 export function readJgf(text: string, title: string): ReadFile & { unplaced: readonly Id[] } {
-  let raw: unknown;
-  try {
-    raw = JSON.parse(text);
-  } catch (error) {
-    throw new UnreadableFile(`this is no JSON: ${(error as Error).message}.`);
-  }
+  const raw = parseJson(text);
   const parsed = fileShape.safeParse(raw);
   if (!parsed.success) {
     const only = (raw as { graph?: unknown } | null)?.graph;

@@ -138,14 +138,14 @@ export function bareNode(element: XmlTree, portOf: (end: XmlTree) => string): Ba
   const { tag, attributes, children } = element;
   const inputs = children.filter((child) => child.tag === 'input' && child.attributes.name !== undefined);
   const outputs = children.filter((child) => child.tag === 'output' && child.attributes.name !== undefined);
-  const params: Record<string, Json> = {};
-  const keptInputs: Record<string, Record<string, string>> = {};
+  const params = new Map<string, Json>();
+  const keptInputs = new Map<string, Record<string, string>>();
   const ports: Port[] = inputs.map((input) => {
     const { name, type = 'any', value, uiname } = input.attributes;
     const id = portOf(input);
-    if (value !== undefined) params[id] = valueFrom(type, value);
+    if (value !== undefined) params.set(id, valueFrom(type, value));
     const rest = without(input.attributes, ['name', 'type', 'value', 'uiname', ...connections]);
-    if (Object.keys(rest).length > 0) keptInputs[name!] = rest;
+    if (Object.keys(rest).length > 0) keptInputs.set(name!, rest);
     return { id, name: (uiname ?? id).slice(0, 200), type: type.slice(0, 100), direction: 'in' };
   });
   const { type = 'any' } = attributes;
@@ -154,10 +154,10 @@ export function bareNode(element: XmlTree, portOf: (end: XmlTree) => string): Ba
   const kept: Kept = {
     ...nameKept(element),
     attributes: without(attributes, ['name', 'type', ...shown]),
-    inputs: keptInputs,
+    inputs: Object.fromEntries(keptInputs),
     children: children.filter((child) => child.tag !== 'input' && child.tag !== 'output'),
   };
-  return { ...look(element), kind: kindOf(tag), ports, ...(Object.keys(params).length > 0 && { params }), ...filled(kept) };
+  return { ...look(element), kind: kindOf(tag), ports, ...(params.size > 0 && { params: Object.fromEntries(params) }), ...filled(kept) };
 }
 
 /** What carries data into a graph or out of it. */

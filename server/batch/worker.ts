@@ -178,12 +178,8 @@ export class BatchWorker {
     const before = await this.store.text(claim.fileId, applied - 1);
     const back = invert(edit);
     const isRepinned = base.catalogue.id !== before.catalogue.id || base.catalogue.version !== before.catalogue.version;
-    const profile = await profileFor(claim.fileId);
-    const revised = await this.pool.run(
-      'revise',
-      { ...(isRepinned ? { become: before.text } : { edit: back }), profile },
-      { doc: base.text, catalogue: before.catalogue, signal, limit },
-    );
+    const change = isRepinned ? { become: before.text } : { edit: back };
+    const revised = await this.pool.run('revise', { ...change, later: true }, { doc: base.text, catalogue: before.catalogue, signal, limit });
     if ('refusal' in revised) throw new Refused(revised.refusal);
     await this.storeRevision(claim, { base: applied, revised, isRepinned, partly: true, message: `Rolled back: ${run.message}`, author: run.author, part: 'back' }, signal);
   }

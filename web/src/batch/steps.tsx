@@ -1,5 +1,6 @@
 import { type Mapping, mappingSchema } from '@basitax/core/batch/mapping';
 import { type Step, stepSchema } from '@basitax/core/batch/recipe';
+import { jsonAs } from '@basitax/core/formats/json-as';
 import { operations } from '@basitax/core/operations';
 import { profileSchema } from '@basitax/core/rules/profile';
 import { rules } from '@basitax/core/rules/rules';
@@ -284,13 +285,10 @@ function useJsonFile<T extends z.ZodType>(schema: T, what: string, take: (value:
   const [problem, setProblem] = useState<string>();
   const read = async (file: File): Promise<void> => {
     try {
-      const parsed = schema.safeParse(JSON.parse(await file.text()));
-      const issue = parsed.error?.issues[0];
-      const wrong = issue && `${issue.path.join('.') || 'the whole'}: ${issue.message}`;
-      setProblem(wrong && `${file.name} is no ${what}: ${wrong}`);
-      if (parsed.success) take(parsed.data);
+      take(jsonAs(schema, await file.text(), what));
+      setProblem(undefined);
     } catch (error) {
-      setProblem(`${file.name} is no JSON: ${(error as Error).message.slice(0, 200)}`);
+      setProblem(`${file.name}: ${(error as Error).message}`);
     }
   };
   return { problem, read: (file) => void read(file) };
