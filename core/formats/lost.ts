@@ -21,9 +21,12 @@ const words: Readonly<Record<string, string>> = {
   to: 'ends',
 };
 
-/** A frame with members takes its place from them. */
-const isDerived = (doc: Doc, name: TableName, id: string, field: string): boolean =>
-  name === 'frames' && ['x', 'y', 'width', 'height'].includes(field) && indexOf(doc).membersOf(id).length > 0;
+/** A frame with nodes or frames in it takes its place from them. */
+function isDerived(doc: Doc, name: TableName, id: string, field: string): boolean {
+  if (name !== 'frames' || !['x', 'y', 'width', 'height'].includes(field)) return false;
+  const index = indexOf(doc);
+  return index.membersOf(id).length > 0 || index.framesWithin(id).length > 0;
+}
 
 /** Ports have their order among those of their side. */
 function isSame(field: string, a: Json, b: Json): boolean {

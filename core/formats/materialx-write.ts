@@ -50,6 +50,9 @@ class Writer {
     for (const node of doc.nodes.values()) if (node.inner !== undefined) this.hosts.set(node.inner, node);
     for (const node of doc.nodes.values()) this.bodyTags.add(tagOf(node.kind));
     for (const graph of doc.graphs.keys()) this.nameAll(graph);
+    // definitions lie beside what lies outermost, and beside those that came with the file
+    for (const node of this.index.nodesIn(doc.head.root)) this.definitionNames.add(this.names.get(node.id)!);
+    for (const kept of keptOf(doc.extra).children ?? []) this.definitionNames.add(kept.attributes.name ?? '');
   }
 
   write(): XmlTree {
@@ -294,13 +297,13 @@ class Writer {
     // node graphs do not lie in others: a definition, what it holds, and a node that stands for it
     const tag = freeName(`graph_${name}`, this.bodyTags);
     const definition = this.element('nodedef', { name: freeName(`ND_${tag}`, this.definitionNames), node: tag }, { made: true });
-    const body = this.element('nodegraph', { name: `NG_${tag}`, nodedef: definition.attributes.name }, { made: true });
+    const body = this.element('nodegraph', { name: freeName(`NG_${tag}`, this.definitionNames), nodedef: definition.attributes.name }, { made: true });
     for (const one of inside) (one.tag === 'input' ? definition : body).children.push(one);
     const outs = inside.filter((one) => one.tag === 'output').map((one) => this.element('output', { name: one.attributes.name, type: one.attributes.type }));
     definition.children.push(...outs);
     this.bodies.push(definition, body);
     const type = outs.length > 1 ? 'multioutput' : (outs[0]?.attributes.type ?? 'none');
-    const element = this.element(tag, { name, type, ...this.look(node), ...kept.attributes }, { body: `NG_${tag}` });
+    const element = this.element(tag, { name, type, ...this.look(node), ...kept.attributes }, { body: body.attributes.name! });
     for (const one of inside) {
       const boundary = one.tag === 'input' ? this.records.get(one)!.node! : undefined;
       const wire = boundary === undefined ? undefined : this.index.wireInto(node.id, boundary);

@@ -73,7 +73,14 @@ export interface XmlTree {
 }
 
 type Ordered = Readonly<Record<string, readonly Ordered[]>> & { readonly ':@'?: Readonly<Record<string, string>> };
-const orderedParser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', preserveOrder: true, parseAttributeValue: false, processEntities: false });
+const orderedParser = new XMLParser({
+  ignoreAttributes: false,
+  attributeNamePrefix: '',
+  preserveOrder: true,
+  parseAttributeValue: false,
+  processEntities: false,
+  trimValues: false,
+});
 
 /** Parses XML without a DTD and gives its outermost element. Throws UnreadableFile. */
 export function parseTree(text: string): XmlTree {
