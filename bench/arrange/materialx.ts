@@ -1,8 +1,8 @@
 import type { LayeredGraph } from '@basitax/core/arrange/layered/graph';
 import { ticket } from '@basitax/core/document/geometry';
 import { textWidth } from '@basitax/core/document/metrics';
+import { parseTree, type XmlTree } from '@basitax/core/formats/xml';
 import { materialxDocuments } from '@basitax/core/tests/outside';
-import { XMLParser } from 'fast-xml-parser';
 
 interface Item {
   readonly name: string;
@@ -11,32 +11,18 @@ interface Item {
 
 /** The node graphs of the open MaterialX standard's own library, as nobody here drew them, with the sizes that our tickets would have. */
 export function materialGraphs(): { name: string; graph: LayeredGraph }[] {
-  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', preserveOrder: true });
-  return materialxDocuments().flatMap(({ text }) => graphsIn(parser.parse(text) as Element[]));
+  return materialxDocuments().flatMap(({ text }) =>
+    parseTree(text)
+      .children.filter((element) => element.tag === 'nodegraph')
+      .map((element) => ({ name: element.attributes.name!, graph: graphOf(element.children.filter((child) => child.attributes.name !== undefined).map(itemOf)) })),
+  );
 }
 
-type Element = Record<string, Element[]> & { ':@'?: Record<string, string> };
-const tagOf = (element: Element): string => Object.keys(element).find((key) => key !== ':@')!;
-const childrenOf = (element: Element): Element[] => element[tagOf(element)] ?? [];
-
-function graphsIn(document: Element[]): { name: string; graph: LayeredGraph }[] {
-  const top = document.find((element) => tagOf(element) === 'materialx');
-  if (!top) return [];
-  return childrenOf(top)
-    .filter((element) => tagOf(element) === 'nodegraph')
-    .map((element) => {
-      const items = childrenOf(element)
-        .filter((child) => child[':@']?.name !== undefined)
-        .map((child): Item => {
-          const attributes = child[':@']!;
-          const inputs = childrenOf(child)
-            .filter((input) => tagOf(input) === 'input')
-            .map((input) => ({ name: input[':@']!.name!, ...(input[':@']!.nodename && { from: input[':@']!.nodename, output: input[':@']!.output ?? 'out' }) }));
-          // an output of the graph is a node with one input here, as in our documents
-          return { name: attributes.name!, inputs: attributes.nodename ? [{ name: 'in', from: attributes.nodename, output: attributes.output ?? 'out' }] : inputs };
-        });
-      return { name: element[':@']!.name!, graph: graphOf(items) };
-    });
+function itemOf({ attributes, children }: XmlTree): Item {
+  const led = ({ nodename, output }: XmlTree['attributes']) => (nodename ? { from: nodename, output: output ?? 'out' } : {});
+  // an output of the graph is a node with one input here, as in our documents
+  if (attributes.nodename) return { name: attributes.name!, inputs: [{ name: 'in', ...led(attributes) }] };
+  return { name: attributes.name!, inputs: children.filter((child) => child.tag === 'input').map((input) => ({ name: input.attributes.name!, ...led(input.attributes) })) };
 }
 
 function graphOf(items: readonly Item[]): LayeredGraph {

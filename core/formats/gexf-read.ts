@@ -1,3 +1,4 @@
+import { hexOf } from '../color/contrast.ts';
 import { emptyDoc } from '../document/doc.ts';
 import { type ReadFile, UnreadableFile } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
@@ -8,6 +9,7 @@ import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { type Declared, type Kept, own } from './gexf-write.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
+import { misfitFinding, renamedFindings } from './said.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
 
 const moreOfNode = tableShapes.nodes.partial().omit({ id: true, graph: true, frame: true, inner: true });
@@ -57,10 +59,8 @@ function restOf(viz: Readonly<Record<string, Readonly<Record<string, string>>>>)
   return { ...(filled({ position: without(position ?? {}, ['x', 'y']), color: without(color ?? {}, ['r', 'g', 'b', 'hex']) }) as object), ...others };
 }
 
-const hex = (value: string | undefined): string =>
-  Math.max(0, Math.min(255, Math.round(Number(value) || 0)))
-    .toString(16)
-    .padStart(2, '0');
+/** Red, green or blue of a colour, within what there is of it. */
+const part = (value: string | undefined): number => Math.max(0, Math.min(255, Number(value) || 0));
 
 class Reader {
   private readonly root: Element;
@@ -117,12 +117,7 @@ class Reader {
   private sayWhatIsLeft(): void {
     if (this.nested > 0) this.say('tree-of-nodes', 'warning', `${this.nested} nodes lie within other nodes; they were read beside them.`);
     if (this.timed > 0) this.say('times', 'warning', `${this.timed} nodes and edges have lists of times at which they are there; the lists were left out.`);
-    if (this.renamed.length > 0)
-      this.say(
-        'name',
-        'info',
-        `${this.renamed.length} of the names hold spaces or other signs, “${this.renamed[0]!.slice(0, 60)}” for one: legal names were made from them, and they are kept as labels.`,
-      );
+    this.findings.push(...renamedFindings(this.renamed));
   }
 
   /** What the file declares of nodes or edges, without what is ours. */
@@ -161,7 +156,7 @@ class Reader {
     } catch {
       read = undefined;
     }
-    if (read === undefined) this.say('bad-detail', 'warning', `Some fields of ${id} do not fit; they were left out.`, [id]);
+    if (read === undefined) this.findings.push(misfitFinding(id));
     return read;
   }
 
@@ -182,7 +177,7 @@ class Reader {
     const label = attribute(element, 'label') ?? name;
     const called = mine.get(own.node.name) ?? legalName(label);
     if (called !== label && !mine.has(own.node.name)) this.renamed.push(label);
-    const color = viz.color && (viz.color.hex ?? `#${hex(viz.color.r)}${hex(viz.color.g)}${hex(viz.color.b)}`).slice(0, 30).toLowerCase();
+    const color = viz.color && (viz.color.hex ?? hexOf([part(viz.color.r), part(viz.color.g), part(viz.color.b)])).slice(0, 30).toLowerCase();
     const kept = filled<Kept>({ attributes: without(attributesOf(element), ['id', 'label']), values: rest, viz: restOf(viz) });
     this.nodes.set(id, {
       ports: [],

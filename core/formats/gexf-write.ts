@@ -1,3 +1,4 @@
+import { hexOf, parseColor } from '../color/contrast.ts';
 import type { Doc } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
@@ -29,9 +30,6 @@ export const own = {
   node: { name: 'basitax-name', kind: 'basitax-kind', more: 'basitax-more' },
   edge: { from: 'basitax-from-port', to: 'basitax-to-port', more: 'basitax-more' },
 } as const;
-
-/** As reading writes it. */
-const plain = /^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})$/;
 
 /**
  * Nodes and wires of all graphs as GEXF 1.3 (https://gexf.net): places and colours in its viz module, names, kinds, ports and all other fields as attributes.
@@ -87,10 +85,11 @@ const jsonOf = (more: object): string | undefined => (Object.keys(more).length >
 function node(one: GraphNode): string {
   const { id, graph: _graph, frame: _frame, inner: _inner, gexf: _gexf, name, kind, x, y, color, label, ...more } = one as GraphNode & { gexf?: Json };
   const kept = keptOf(one);
-  const [, r, g, b] = plain.exec(color ?? '') ?? [];
-  const hasColor = r !== undefined && g !== undefined && b !== undefined;
+  const rgb = parseColor(color);
+  // only what reading gives again in the same signs
+  const hasColor = rgb !== undefined && hexOf(rgb) === color;
   const shown = {
-    ...(hasColor && { color: { ...kept.viz?.color, r: String(Number.parseInt(r, 16)), g: String(Number.parseInt(g, 16)), b: String(Number.parseInt(b, 16)) } }),
+    ...(hasColor && { color: { ...kept.viz?.color, r: String(rgb[0]), g: String(rgb[1]), b: String(rgb[2]) } }),
     position: { ...kept.viz?.position, x: String(x), y: String(y) },
     ...Object.fromEntries(Object.entries(kept.viz ?? {}).filter(([element]) => element !== 'position' && element !== 'color')),
   };

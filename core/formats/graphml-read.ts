@@ -26,6 +26,7 @@ import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
 import { bridgeLevels, type LooseWire } from './levels.ts';
+import { misfitFinding, renamedFindings } from './said.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
 
 interface Key {
@@ -165,12 +166,7 @@ class Reader {
     if (Object.keys(attributes).length > 0) extra.graphmlRoot = attributes;
     this.fitSizes(wires);
     this.sayLoops(wires);
-    if (this.renamed.length > 0)
-      this.say(
-        'name',
-        'info',
-        `${this.renamed.length} of the names hold spaces or other signs, “${this.renamed[0]!.slice(0, 60)}” for one: legal names were made from them, and they are kept as labels.`,
-      );
+    this.findings.push(...renamedFindings(this.renamed));
     const doc: Doc = { head, extra, graphs: this.graphs, frames: this.frames, nodes: this.nodes, wires, notes: this.notes };
     const whole = repair(doc);
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: this.unplaced };
@@ -369,7 +365,7 @@ class Reader {
   private later<T extends keyof typeof laterShapes>(table: T, data: Data, id: Id): Partial<Records[T]> {
     if (!data.known.has('more')) return {};
     const read = laterShapes[table].safeParse(this.parsed<object>(data.known.get('more')));
-    if (!read.success) this.say('bad-detail', 'warning', `Some fields of ${id} do not fit; they were left out.`, [id]);
+    if (!read.success) this.findings.push(misfitFinding(id));
     return (read.data ?? {}) as Partial<Records[T]>;
   }
 

@@ -8,6 +8,7 @@ import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import { bareBoundary, bareFrame, bareHost, bareNode, type Fields, filled, keptOf, notNodes, ownAttribute, type Said } from './materialx-shape.ts';
+import { misfitFinding } from './said.ts';
 import { parseTree, type XmlTree } from './xml.ts';
 
 /** Which records an element gave. */
@@ -337,7 +338,7 @@ class Reader {
         const over = { ...record, ...said, id, ...(part === 'node' && said.params !== undefined && { params: merged(record.params, said.params) }) };
         const read = shapes[part].safeParse(Object.fromEntries(Object.entries(over).filter(([, value]) => value !== null)));
         if (read.success) tables[part].set(id, read.data as never);
-        else this.say('bad-detail', 'warning', `Some fields of ${id} do not fit; they were left out.`, [id]);
+        else this.findings.push(misfitFinding(id));
       }
     }
   }

@@ -1,3 +1,4 @@
+import { hexOf, parseColor } from '../color/contrast.ts';
 import { builtin } from '../document/builtin.ts';
 import type { Json } from '../document/json.ts';
 import { legalName } from '../document/names.ts';
@@ -81,21 +82,15 @@ export function typeOfValue(value: Json, wanted: string | undefined): string {
 export const typeName = (type: string): string => type.replace(/[^A-Za-z0-9_]/g, '_');
 
 /** A colour as three parts of 0 to 1, and as `#rrggbb`; undefined where it is none. */
-export function colorText(color: string): string | undefined {
-  const parts = /^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})$/i.exec(color)?.slice(1);
-  return parts?.map((part) => String(Math.round((Number.parseInt(part, 16) / 255) * 10000) / 10000)).join(', ');
-}
+export const colorText = (color: string): string | undefined =>
+  /^#[0-9a-f]{6}$/i.test(color)
+    ? parseColor(color)!
+        .map((part) => String(Math.round((part / 255) * 10000) / 10000))
+        .join(', ')
+    : undefined;
 export function colorOf(text: string): string | undefined {
-  const parts = text.split(',').map(Number);
-  if (parts.length < 3 || parts.some((part) => !Number.isFinite(part))) return undefined;
-  return `#${parts
-    .slice(0, 3)
-    .map((part) =>
-      Math.round(Math.max(0, Math.min(1, part)) * 255)
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;
+  const [r = Number.NaN, g = Number.NaN, b = Number.NaN] = text.split(',').map((part) => Math.max(0, Math.min(1, Number(part))) * 255);
+  return [r, g, b].every(Number.isFinite) ? hexOf([r, g, b]) : undefined;
 }
 
 /** Pixels of a length in nodes; undefined where it is no number. */

@@ -69,7 +69,7 @@ class Writer {
     const isOurs = attributes === undefined;
     this.overs.set(tree, {
       document: {
-        ...(isOurs ? { head: head as unknown as Json } : { head: this.headOf(head) }),
+        head: isOurs ? (head as unknown as Json) : this.headOf(head),
         ...(notes.length > 0 && { notes }),
         ...(Object.keys(extra).length > 0 && { extra }),
       },

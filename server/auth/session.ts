@@ -29,7 +29,7 @@ export function whoAsks() {
     if (!ctx.path.startsWith('/api/')) return next();
     const bearer = /^Bearer (\S+)$/.exec(ctx.get('Authorization'))?.[1];
     if (bearer !== undefined) {
-      const person = await ownerOf(bearer);
+      const person = await ownerOf(ctx, bearer);
       if (!person) throw new HttpProblem(401, 'Not signed in', 'The token is none, has expired or was taken back.');
       ctx.state.person = person;
       ctx.state.byToken = true;
@@ -43,22 +43,24 @@ export function whoAsks() {
       if (user) {
         ctx.state.person = personOf(user);
         ctx.state.session = session.id;
-        // whoever only reads may do so where there is no room to note it
-        if (!session.seenAt || Date.now() - session.seenAt.getTime() > 60_000)
-          await session.update({ seenAt: new Date(), address: addressOf(ctx) }).catch((error: unknown) => ctx.app.emit('error', error, ctx));
+        await noteUse(ctx, session.seenAt, () => session.update({ seenAt: new Date(), address: addressOf(ctx) }));
       }
     }
     await next();
   };
 }
 
+/** Once a minute is often enough to see whether something is still in use; whoever only reads may do so where there is no room to note it. */
+async function noteUse(ctx: Context, last: Date | null, act: () => Promise<unknown>): Promise<void> {
+  if (!last || Date.now() - last.getTime() > 60_000) await act().catch((error: unknown) => ctx.app.emit('error', error, ctx));
+}
+
 /** The person that a token acts for, with the lesser of both roles. */
-async function ownerOf(token: string): Promise<Person | undefined> {
+async function ownerOf(ctx: Context, token: string): Promise<Person | undefined> {
   const row = await TokenRow.findOne({ where: { hash: hashOf(token), expiresAt: { [Op.gt]: new Date() } } });
   const user = row && (await User.findByPk(row.userId));
   if (!row || !user) return undefined;
-  // once a minute is often enough to see whether it is still in use
-  if (!row.usedAt || Date.now() - row.usedAt.getTime() > 60_000) await row.update({ usedAt: new Date() });
+  await noteUse(ctx, row.usedAt, () => row.update({ usedAt: new Date() }));
   const person = personOf(user);
   return mayAct(person.role, row.role) ? { ...person, role: row.role } : person;
 }

@@ -70,15 +70,15 @@ export class Judging {
   private claimed(): Promise<Claim | undefined> {
     return retried(() =>
       this.sequelize.transaction(async (transaction) => {
-        const [row] = await this.sequelize.query<Claim>(
-          `SELECT file_id AS fileId, number FROM pending_revisions WHERE (leased_until IS NULL OR leased_until < UTC_TIMESTAMP(3)) AND tries < ?
+        const [row] = await this.sequelize.query<Claim & { tries: number }>(
+          `SELECT file_id AS fileId, number, tries FROM pending_revisions WHERE (leased_until IS NULL OR leased_until < UTC_TIMESTAMP(3)) AND tries < ?
            ORDER BY queued_at DESC LIMIT 1 FOR UPDATE SKIP LOCKED`,
           { replacements: [mostTries], type: QueryTypes.SELECT, transaction },
         );
         if (!row) return undefined;
-        await PendingRow.update({ leasedUntil: new Date(Date.now() + lease) }, { where: { ...row }, transaction });
-        await PendingRow.increment('tries', { where: { ...row }, transaction });
-        return row;
+        const { tries, ...claim } = row;
+        await PendingRow.update({ leasedUntil: new Date(Date.now() + lease), tries: tries + 1 }, { where: { ...claim }, transaction });
+        return claim;
       }),
     );
   }

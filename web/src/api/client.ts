@@ -152,3 +152,6 @@ export const api = {
   },
   thumbnailAddress: (file: string, revision: number, theme: string): string => `/api/files/${id(file)}/thumbnail.svg?theme=${theme}&revision=${revision}`,
 };
+
+/** How long to wait, in milliseconds, before asking again for revisions of which some are still to be measured; false where all are. */
+export const untilMeasured = (revisions: readonly Revision[] | undefined): number | false => (revisions?.some((one) => one.measures.score === undefined) ? 3000 : false);

@@ -6,7 +6,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { FileUp } from 'lucide-react';
 import { type DragEvent, type ReactNode, useDeferredValue, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../api/client.ts';
+import { api, untilMeasured } from '../api/client.ts';
 import { teamApi } from '../api/team.ts';
 import { usePerson } from '../app.tsx';
 import { useWanted } from '../files/address.ts';
@@ -38,7 +38,7 @@ export function FilesScreen(): ReactNode {
     queryKey: ['files'],
     queryFn: api.files,
     // what was saved just now is measured after it
-    refetchInterval: ({ state }) => (state.data?.some((file) => file.head.measures.score === undefined) ? 3000 : false),
+    refetchInterval: ({ state }) => untilMeasured(state.data?.map((file) => file.head)),
   });
   const projects = useQuery({ queryKey: ['projects'], queryFn: teamApi.projects });
   const person = usePerson().data;

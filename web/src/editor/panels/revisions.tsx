@@ -5,7 +5,7 @@ import { format } from 'date-fns';
 import { type ReactNode, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { api } from '../../api/client.ts';
+import { api, untilMeasured } from '../../api/client.ts';
 import { teamApi } from '../../api/team.ts';
 import { usePerson } from '../../app.tsx';
 import { Button, Dialog, Notice, TextInput } from '../../ui/controls.tsx';
@@ -25,7 +25,7 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
     queryKey: ['revisions', fileId],
     queryFn: () => api.revisions(fileId),
     staleTime: 0,
-    refetchInterval: ({ state }) => (state.data?.some((one) => one.measures.score === undefined) ? 3000 : false),
+    refetchInterval: ({ state }) => untilMeasured(state.data),
   });
   const [busy, setBusy] = useState(false);
   const [naming, setNaming] = useState<number>();
