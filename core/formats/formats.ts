@@ -7,6 +7,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { finding } from '../finding.ts';
 import { graphSvg } from '../handover/page.ts';
+import { plural } from '../operation.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { sheetColors } from '../sheet/colors.ts';
 import { misfits } from '../wiring/check.ts';
@@ -171,5 +172,8 @@ function placeUnplaced(read: ReadFile & { unplaced: readonly Id[] }, kinds: Kind
     for (const [id, place] of arrangeByWiring(doc, kinds, graph, loose, { keep: 0 })) nodes.set(id, { ...nodes.get(id)!, x: place.x + origin.x, y: place.y + origin.y });
   }
   doc = { ...doc, nodes };
-  return { doc, findings: [...read.findings, finding('arranged-on-import', 'info', [], `${missing.size} nodes had no position and were arranged.`)] };
+  return {
+    doc,
+    findings: [...read.findings, finding('arranged-on-import', 'info', [], `${plural(missing.size, 'node')} had no position and ${missing.size === 1 ? 'was' : 'were'} arranged.`)],
+  };
 }

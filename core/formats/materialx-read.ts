@@ -6,6 +6,7 @@ import type { Json } from '../document/json.ts';
 import { type Frame, type Graph, type GraphNode, headShape, type Note, type Port, tableShapes, type Wire } from '../document/schema.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
+import { plural } from '../operation.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import { bareBoundary, bareFrame, bareHost, bareNode, type Fields, filled, keptOf, notNodes, ownAttribute, type Said } from './materialx-shape.ts';
 import { misfitFinding } from './said.ts';
@@ -30,7 +31,9 @@ export interface ReadTree extends ReadFile {
 export function readMaterialx(text: string, title: string): ReadTree {
   const comments = text.match(/<!--/g)?.length ?? 0;
   const read = readTree(parseTree(text), title);
-  return comments === 0 ? read : { ...read, findings: [...read.findings, finding('comments', 'info', [], `${comments} comments of the file were left out.`)] };
+  return comments === 0
+    ? read
+    : { ...read, findings: [...read.findings, finding('comments', 'info', [], `${plural(comments, 'comment')} of the file ${comments === 1 ? 'was' : 'were'} left out.`)] };
 }
 
 /** The same of what was parsed already. */
@@ -115,7 +118,7 @@ class Reader {
     this.unplaced.push(...made);
     for (const scope of this.scopes) this.fillFrames(scope);
     this.overlay(wires);
-    if (root.kept.length > 0) this.say('kept', 'info', `${root.kept.length} elements are no part of a graph, such as <${root.kept[0]!.tag}>; they are kept as they stand.`);
+    if (root.kept.length > 0) this.say('kept', 'info', `${plural(root.kept.length, 'element')} beside the graphs, such as <${root.kept[0]!.tag}>, kept as they came.`);
     const whole = repair(this.document(rootId, root, wires));
     return {
       doc: whole.doc,

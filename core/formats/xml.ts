@@ -50,7 +50,11 @@ function checkXml(text: string): void {
     throw new UnreadableFile('this XML declares entities of its own, which are not read for safety; remove the declaration between [ and ].', line);
   }
   const valid = XMLValidator.validate(text);
-  if (valid !== true) throw new UnreadableFile(`this is no well-formed XML: ${valid.err.msg.replace(/\.$/, '')}.`, valid.err.line);
+  if (valid === true) return;
+  // elements that are never closed come as a list
+  const open = /^Invalid '(\[[\s\S]*\])' found/.exec(valid.err.msg)?.[1]?.match(/[\w:.-]+/g);
+  const why = open ? `${open.map((tag) => `<${tag}>`).join(', ')} ${open.length === 1 ? 'is' : 'are'} not closed` : valid.err.msg.replace(/\.$/, '');
+  throw new UnreadableFile(`this is no well-formed XML: ${why}.`, valid.err.line);
 }
 
 function parsed<T>(by: XMLParser, text: string): T {

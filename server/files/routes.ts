@@ -54,7 +54,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
     route({
       method: 'post',
       path: '/api/files',
-      about: 'Imports a file of any format that is read',
+      about: 'Imports a file',
       answer: importedSchema,
       role: 'editor',
       raw: true,

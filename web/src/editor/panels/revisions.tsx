@@ -105,7 +105,7 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
                 <p className="font-bold break-words">{one.message}</p>
                 <p className="text-xs text-soft">
                   {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} · {plural(one.measures.nodes, 'node')}
-                  {one.measures.crossings !== undefined && ` · ${plural(one.measures.crossings, 'crossing')}`}
+                  {one.measures.crossings !== undefined ? ` · ${plural(one.measures.crossings, 'crossing')}` : ' · being measured …'}
                   {one.findings && one.findings.error + one.findings.warning > 0 && ` · ${plural(one.findings.error, 'error')}, ${plural(one.findings.warning, 'warning')}`}
                   {one.verdict && <span className={verdicts[one.verdict].look}> · {verdicts[one.verdict].short}</span>}
                 </p>
