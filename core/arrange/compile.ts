@@ -9,6 +9,8 @@ import type { FrameTree, LayeredGraph } from './layered/graph.ts';
 export interface CompiledGraph {
   readonly graph: LayeredGraph;
   readonly axes: Axes;
+  /** The frames of the graph by their number. */
+  readonly frames: readonly Id[];
 }
 
 /**
@@ -31,9 +33,10 @@ export function compileGraph(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly 
     return placed ? axes.in(placed).y : 0;
   };
   const pick = (field: keyof Rect): Float64Array => Float64Array.from(rects, (rect) => rect[field]);
-  const frames = framesOf(doc, graph, nodes, number, axes);
+  const { ids, tree: frames } = framesOf(doc, graph, nodes, number, axes);
   return {
     axes,
+    frames: ids,
     graph: {
       count: nodes.length,
       width: pick('width'),
@@ -50,7 +53,7 @@ export function compileGraph(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly 
   };
 }
 
-function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: ReadonlyMap<Id, number>, axes: Axes): FrameTree {
+function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: ReadonlyMap<Id, number>, axes: Axes): { readonly ids: readonly Id[]; readonly tree: FrameTree } {
   const whole = indexOf(doc)
     .framesIn(graph)
     .filter((frame) => {
@@ -63,7 +66,7 @@ function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: Read
     const around = axes.rectIn({ x: -pad.left, y: -pad.top, width: pad.left + pad.right, height: pad.top + pad.bottom });
     return { before: -around.x, after: around.width + around.x, above: -around.y, below: around.height + around.y };
   });
-  return {
+  const tree = {
     of: Int32Array.from(nodes, (node) => (node.frame === undefined ? -1 : (at.get(node.frame) ?? -1))),
     parent: Int32Array.from(whole, (frame) => (frame.parent === undefined ? -1 : (at.get(frame.parent) ?? -1))),
     before: Float64Array.from(pads, (pad) => pad.before),
@@ -71,4 +74,5 @@ function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: Read
     above: Float64Array.from(pads, (pad) => pad.above),
     below: Float64Array.from(pads, (pad) => pad.below),
   };
+  return { ids: whole.map((frame) => frame.id), tree };
 }

@@ -10,28 +10,77 @@ import type { Space } from './space.ts';
 /**
  * Ways of the wires of a region that run from column to column, found together: the boxes stay, and each long wire gets its place
  * between them in every column by the same search for few crossings that arranging uses; then lanes are made as straight as that order
- * lets them be. Wires that this does not fit (backwards, inside a column, shut in) get none. Writes into `paths`. O(lanes · reach).
+ * lets them be. Wires of `through` have one end in the region alone: they get a way from or to its border, at a level where they run straight on.
+ * Wires that this does not fit (backwards, inside a column, shut in) get none. Writes into `paths`. O(lanes · reach).
  */
-export function lanePaths(space: Space, region: Region, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, stand: Stand, paths: (Path | undefined)[]): void {
-  const { columns } = region;
-  const fit = region.wires.filter((i) => fits(space, columns, ends[i]!, stand.from[i]!, stand.to[i]!));
-  if (fit.length === 0) return;
+export function lanePaths(
+  space: Space,
+  region: Region,
+  ends: readonly (Ends | undefined)[],
+  nets: ArrayLike<number>,
+  stand: Stand,
+  paths: (Path | undefined)[],
+  through: readonly Through[] = [],
+): void {
+  const columns = borderedColumns(region, space);
   const local = new Map(region.boxes.map((box, i) => [box, i]));
-  const graph = compile(space, region, local, ends, nets, stand, fit);
-  const layers = makeLayers(
-    graph,
-    Int32Array.from(region.boxes, (box) => columns.of[box]!),
-    new Uint8Array(fit.length),
-  );
+  const inner = region.wires.filter((i) => fits(space, region.columns, ends[i]!, stand.from[i]!, stand.to[i]!));
+  const half = through.filter(({ wire, comesIn }) => halfFits(space, region, ends[wire]!, comesIn ? stand.to[wire]! : stand.from[wire]!, comesIn));
+  if (inner.length + half.length === 0) return;
+  // the borders are columns of their own, beside them one place far out where all that crosses a border begins or ends
+  const [source, sink] = [region.boxes.length, region.boxes.length + 1];
+  const fit: Fit[] = [
+    ...inner.map((wire): Fit => ({ wire, from: local.get(stand.from[wire]!)!, to: local.get(stand.to[wire]!)!, y1: ends[wire]!.y1, y2: ends[wire]!.y2 })),
+    ...half.map(({ wire, comesIn }): Fit => {
+      const { y1, y2 } = ends[wire]!;
+      return comesIn ? { wire, from: source, to: local.get(stand.to[wire]!)!, y1: y2, y2 } : { wire, from: local.get(stand.from[wire]!)!, to: sink, y1, y2: y1 };
+    }),
+  ];
+  const graph = compile(space, region, nets, fit);
+  const ranks = Int32Array.from([...region.boxes.map((box) => region.columns.of[box]! + 2), 0, region.columns.count + 3]);
+  const layers = makeLayers(graph, ranks, new Uint8Array(fit.length));
   const rows = orderLanes(layers);
   relieve(rows, space, region.boxes);
   const lanes = new LanePlacer(layers, rows, region, space);
-  const chains = chainsOf(layers, graph, fit.length);
+  const chains = fit.map(({ from, to }, i) => Int32Array.from({ length: Math.max(0, ranks[to]! - ranks[from]! - 1) }, (_, k) => layers.firstLane[i]! + k));
   const order = chains.map((_, i) => i).sort((a, b) => chains[b]!.length - chains[a]!.length || a - b);
-  for (const i of order) lanes.place(chains[i]!, ends[fit[i]!]!);
-  fit.forEach((wire, i) => {
-    paths[wire] = pathOf(ends[wire]!, columns, columns.of[stand.from[wire]!]!, chains[i]!, lanes.y);
+  for (const i of order) lanes.place(chains[i]!, fit[i]!);
+  fit.forEach(({ wire, from, to }, i) => {
+    if (from === source) half[i - inner.length]!.done(pathIn(fit[i]!, columns, chains[i]!, lanes.y));
+    else if (to === sink) half[i - inner.length]!.done(pathOut(fit[i]!, columns, ranks[from]!, chains[i]!, lanes.y));
+    else paths[wire] = pathOf(fit[i]!, columns, ranks[from]!, chains[i]!, lanes.y);
   });
+}
+
+/** A wire with one end in the region; `done` takes its way from or to the border. */
+export interface Through {
+  readonly wire: number;
+  readonly comesIn: boolean;
+  done(path: Path): void;
+}
+
+/** A wire between two of the region's boxes or places beyond its border, and the levels that it wants at its ends. */
+interface Fit {
+  readonly wire: number;
+  readonly from: number;
+  readonly to: number;
+  readonly y1: number;
+  readonly y2: number;
+}
+
+/** From where to where the channel behind each column goes; two columns more at each side, the inner one being the border. */
+interface Bordered {
+  readonly left: readonly number[];
+  readonly right: readonly number[];
+}
+
+function borderedColumns({ columns, boxes, area }: Region, space: Space): Bordered {
+  let [first, last] = [Infinity, -Infinity];
+  for (const box of boxes) {
+    first = Math.min(first, space.boxes.left[box]!);
+    last = Math.max(last, space.boxes.right[box]!);
+  }
+  return { left: [0, area?.left ?? first, ...columns.left, last, 0], right: [0, first, ...columns.right, area?.right ?? last, 0] };
 }
 
 function fits(space: Space, columns: Columns, end: Ends, from: number, to: number): boolean {
@@ -40,26 +89,40 @@ function fits(space: Space, columns: Columns, end: Ends, from: number, to: numbe
   return end.x1 <= out && end.x2 >= back && space.isFree(end.x1, end.y1 - 0.5, out, end.y1 + 0.5) && space.isFree(back, end.y2 - 0.5, end.x2, end.y2 + 0.5);
 }
 
-function compile(
-  { boxes }: Space,
-  region: Region,
-  local: ReadonlyMap<number, number>,
-  ends: readonly (Ends | undefined)[],
-  nets: ArrayLike<number>,
-  stand: Stand,
-  fit: readonly number[],
-): LayeredGraph {
+/** Is the end that lies in the region free to the channel beside its column? */
+function halfFits(space: Space, { columns, area }: Region, { x1, y1, x2, y2 }: Ends, box: number, comesIn: boolean): boolean {
+  if (box < 0 || !area) return false;
+  const column = columns.of[box]!;
+  if (comesIn) {
+    const back = column === 0 ? area.left : columns.right[column - 1]!;
+    return x2 >= back && space.isFree(back, y2 - 0.5, x2, y2 + 0.5);
+  }
+  const out = column === columns.count - 1 ? area.right : columns.left[column]!;
+  return x1 <= out && space.isFree(x1, y1 - 0.5, out, y1 + 0.5);
+}
+
+function compile({ boxes }: Space, region: Region, nets: ArrayLike<number>, fit: readonly Fit[]): LayeredGraph {
+  let [top, bottom] = [Infinity, -Infinity];
+  for (const box of region.boxes) {
+    top = Math.min(top, boxes.top[box]!);
+    bottom = Math.max(bottom, boxes.bottom[box]!);
+  }
+  const middle = (top + bottom) / 2;
+  const each = (of: (box: number) => number, far: number): Float64Array => Float64Array.from([...region.boxes.map(of), far, far]);
+  const y = each((i) => boxes.top[i]!, middle);
+  const inside = region.boxes.length;
   return {
-    count: region.boxes.length,
-    width: Float64Array.from(region.boxes, (i) => boxes.right[i]! - boxes.left[i]!),
-    height: Float64Array.from(region.boxes, (i) => boxes.bottom[i]! - boxes.top[i]!),
-    from: Int32Array.from(fit, (i) => local.get(stand.from[i]!)!),
-    to: Int32Array.from(fit, (i) => local.get(stand.to[i]!)!),
-    fromOffset: Float64Array.from(fit, (i) => ends[i]!.y1 - boxes.top[stand.from[i]!]!),
-    toOffset: Float64Array.from(fit, (i) => ends[i]!.y2 - boxes.top[stand.to[i]!]!),
-    net: Int32Array.from(fit, (i) => nets[i]!),
-    x: Float64Array.from(region.boxes, (i) => boxes.left[i]!),
-    y: Float64Array.from(region.boxes, (i) => boxes.top[i]!),
+    count: inside + 2,
+    width: each((i) => boxes.right[i]! - boxes.left[i]!, 0),
+    height: each((i) => boxes.bottom[i]! - boxes.top[i]!, 0),
+    from: Int32Array.from(fit, (one) => one.from),
+    to: Int32Array.from(fit, (one) => one.to),
+    // beyond the border all is one place, so that no order is wanted there
+    fromOffset: Float64Array.from(fit, ({ from, y1 }) => (from < inside ? y1 - y[from]! : 0)),
+    toOffset: Float64Array.from(fit, ({ to, y2 }) => (to < inside ? y2 - y[to]! : 0)),
+    net: Int32Array.from(fit, ({ wire }) => nets[wire]!),
+    x: each((i) => boxes.left[i]!, 0),
+    y,
   };
 }
 
@@ -106,28 +169,6 @@ function relieve(rows: Rows, space: Space, numbers: readonly number[]): void {
   }
 }
 
-/** The lanes of each wire in order along the flow. */
-function chainsOf(layers: Layers, graph: LayeredGraph, wires: number): Int32Array[] {
-  const { out, segTo, segFromOffset, real, rank } = layers;
-  const next = (at: number, offset: number): number => {
-    for (let k = out.start[at]!; k < out.start[at + 1]!; k++) {
-      const s = out.list[k]!;
-      if (segTo[s]! >= real && (at >= real || segFromOffset[s] === offset)) return segTo[s]!;
-    }
-    return -1;
-  };
-  return Array.from({ length: wires }, (_, i) => {
-    const [u, v] = [graph.from[i]!, graph.to[i]!];
-    const chain = new Int32Array(rank[v]! - rank[u]! - 1);
-    let at = u;
-    for (let k = 0; k < chain.length; k++) {
-      at = next(at, graph.fromOffset[i]!);
-      chain[k] = at;
-    }
-    return chain;
-  });
-}
-
 /** Gives lanes their level, long wires first; a lane leaves room for those that have none yet between it and what is placed. */
 class LanePlacer {
   readonly y: Float64Array;
@@ -148,7 +189,7 @@ class LanePlacer {
   }
 
   /** Runs of lanes that can lie on one level get one, as near as they can to the port that they come from or go to. */
-  place(chain: Int32Array, ends: Ends): void {
+  place(chain: Int32Array, ends: Pick<Ends, 'y1' | 'y2'>): void {
     let i = 0;
     let wanted = ends.y1;
     // what a wire of the same output has placed before stays
@@ -208,14 +249,26 @@ class LanePlacer {
   }
 }
 
-function pathOf(ends: Ends, columns: Columns, column: number, chain: Int32Array, y: Float64Array): Path {
-  const [xs, ys] = [[] as number[], [ends.y1]];
-  const turn = (channel: number, to: number): void => {
-    if (ys[ys.length - 1] === to) return;
-    xs.push((columns.left[channel]! + columns.right[channel]!) / 2);
-    ys.push(to);
-  };
-  chain.forEach((lane, k) => turn(column + k, y[lane]!));
-  turn(column + chain.length, ends.y2);
-  return { xs, ys, hits: 0 };
+/** Turns in the channel behind a column, to a level; nothing where the way is at that level already. */
+function turn({ xs, ys }: Path, { left, right }: Bordered, column: number, to: number): void {
+  if (ys[ys.length - 1] === to) return;
+  xs.push((left[column]! + right[column]!) / 2);
+  ys.push(to);
+}
+
+function pathOf(ends: Pick<Ends, 'y1' | 'y2'>, columns: Bordered, column: number, chain: Int32Array, y: Float64Array): Path {
+  const path: Path = { xs: [], ys: [ends.y1], hits: 0 };
+  chain.forEach((lane, k) => turn(path, columns, column + k, y[lane]!));
+  turn(path, columns, column + chain.length, ends.y2);
+  return path;
+}
+
+/** From the border on: the first lane lies in the border's own column. */
+function pathIn(ends: Pick<Ends, 'y1' | 'y2'>, columns: Bordered, chain: Int32Array, y: Float64Array): Path {
+  return pathOf({ y1: y[chain[0]!]!, y2: ends.y2 }, columns, 1, chain.subarray(1), y);
+}
+
+/** To the border: the last lane lies in the border's own column. */
+function pathOut(ends: Pick<Ends, 'y1' | 'y2'>, columns: Bordered, column: number, chain: Int32Array, y: Float64Array): Path {
+  return pathOf({ y1: ends.y1, y2: y[chain[chain.length - 1]!]! }, columns, column, chain.subarray(0, -1), y);
 }

@@ -15,12 +15,36 @@ interface Piece {
  * Moves the pieces of all paths apart: first the levels of inner pieces, then the places of upright ones, so that wires of different
  * outputs keep their distance and cross little; those of one output stay together.
  */
-export function nudge(space: Space, regions: readonly Region[], ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): void {
+export function nudge(
+  space: Space,
+  regions: readonly Region[],
+  ends: readonly (Ends | undefined)[],
+  nets: ArrayLike<number>,
+  paths: readonly (Path | undefined)[],
+  lanes: Space = space,
+): void {
   const columnsOf: (Columns | undefined)[] = new Array(ends.length);
   for (const { wires, columns } of regions) for (const wire of wires) columnsOf[wire] = columns;
-  slideUprights(space, columnsOf, ends, nets, paths);
-  slideLevels(space, ends, nets, paths);
-  slideUprights(space, columnsOf, ends, nets, paths);
+  slideUprights(space, lanes, columnsOf, ends, nets, paths);
+  slideLevels(space, lanes, ends, nets, paths);
+  slideUprights(space, lanes, columnsOf, ends, nets, paths);
+}
+
+/** Does the k-th upright of a path stand in the lanes between regions? */
+const standsInLane = ({ lanes }: Path, k: number): boolean => lanes !== undefined && k >= lanes[0] && k < lanes[1];
+/** Does its k-th level lie there, from upright to upright? */
+const liesInLane = ({ lanes }: Path, k: number): boolean => lanes !== undefined && k > lanes[0] && k < lanes[1];
+
+/** How far the k-th upright of a way between regions may slide without passing those before and behind it. */
+function betweenTurns({ xs }: Path, { x1, x2 }: Ends, k: number): [number, number] {
+  const x = xs[k]!;
+  let [low, high] = [x - mostSlide, x + mostSlide];
+  for (const [other, room] of [k === 0 ? ([x1 + stub, 0] as const) : ([xs[k - 1]!, 3] as const), k === xs.length - 1 ? ([x2 - stub, 0] as const) : ([xs[k + 1]!, 3] as const)]) {
+    const edge = room === 0 ? other : (other + x) / 2;
+    if (other < x) low = Math.max(low, Math.min(edge + room, x));
+    else high = Math.min(high, Math.max(edge - room, x));
+  }
+  return [low, high];
 }
 
 /** Upright pieces of one output that stand on one line. */
@@ -31,6 +55,8 @@ interface Bar {
   /** Where the level piece that it leaves turned before, if it did; and which way it goes. */
   readonly before: number | undefined;
   readonly isDown: boolean;
+  /** It stands between regions, where trees have put it among others already. */
+  readonly inLane: boolean;
   low: number;
   high: number;
   from: number;
@@ -39,12 +65,13 @@ interface Bar {
 
 function slideUprights(
   space: Space,
+  lanes: Space,
   columnsOf: readonly (Columns | undefined)[],
   ends: readonly (Ends | undefined)[],
   nets: ArrayLike<number>,
   paths: readonly (Path | undefined)[],
 ): void {
-  const bars = gatherBars(space, columnsOf, ends, nets, paths);
+  const bars = gatherBars(space, lanes, columnsOf, ends, nets, paths);
   const place = placeTracks(
     bars.map((bar) => trackOf(bar, ends, paths)),
     pitch,
@@ -58,7 +85,7 @@ function slideUprights(
 export function abreast(space: Space, { columns }: Region, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): Float64Array {
   const tracks: Track[][] = Array.from({ length: columns.left.length }, () => []);
   const columnsOf = ends.map(() => columns);
-  for (const bar of gatherBars(space, columnsOf, ends, nets, paths)) {
+  for (const bar of gatherBars(space, space, columnsOf, ends, nets, paths)) {
     const channel = channelAt(columns, bar.x);
     tracks[channel]?.push({ ...trackOf(bar, ends, paths), low: columns.left[channel]!, high: columns.right[channel]! });
   }
@@ -67,6 +94,7 @@ export function abreast(space: Space, { columns }: Region, ends: readonly (Ends 
 
 function gatherBars(
   space: Space,
+  lanes: Space,
   columnsOf: readonly (Columns | undefined)[],
   ends: readonly (Ends | undefined)[],
   nets: ArrayLike<number>,
@@ -87,12 +115,15 @@ function gatherBars(
       const columns = columnsOf[wire];
       const channel = columns ? channelAt(columns, x) : -1;
       const [least, most] = !columns || channel < 0 ? [x - mostSlide, x + mostSlide] : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
-      const [low, high] = space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
+      const inLane = standsInLane(path, k);
+      const [low, high] = path.lanes
+        ? (inLane ? lanes : space).slideX(x, from, to, clearance, ...betweenTurns(path, end, k))
+        : space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
       // up and down apart: each can then stand where it crosses least
       const [before, isDown] = [k === 0 ? undefined : xs[k - 1]!, ys[k + 1]! > ys[k]!];
       const known = listAt(byOrigin, nets[wire]!, ys[k]!);
       // branches of one trunk that can stand on one line do
-      const same = known.find((bar) => bar.before === before && bar.isDown === isDown && Math.max(bar.low, low) <= Math.min(bar.high, high));
+      const same = known.find((bar) => bar.before === before && bar.isDown === isDown && bar.inLane === inLane && Math.max(bar.low, low) <= Math.min(bar.high, high));
       if (same) {
         same.pieces.push({ wire, k });
         same.low = Math.max(same.low, low);
@@ -101,7 +132,7 @@ function gatherBars(
         same.to = Math.max(same.to, to);
         return;
       }
-      const bar: Bar = { pieces: [{ wire, k }], net: nets[wire]!, x, before, isDown, low, high, from, to };
+      const bar: Bar = { pieces: [{ wire, k }], net: nets[wire]!, x, before, isDown, inLane, low, high, from, to };
       known.push(bar);
       bars.push(bar);
     });
@@ -117,7 +148,7 @@ function trackOf(bar: Bar, ends: readonly (Ends | undefined)[], paths: readonly 
     branches.add(ys[k]!, xs[k]!, k === 0 ? end.x1 : xs[k - 1]!);
     branches.add(ys[k + 1]!, xs[k]!, k === xs.length - 1 ? end.x2 : xs[k + 1]!);
   }
-  return { net: bar.net, low: bar.low, high: bar.high, from: bar.from, to: bar.to, now: bar.x, branches: branches.all };
+  return { net: bar.net, low: bar.low, high: bar.high, from: bar.from, to: bar.to, now: bar.x, branches: branches.all, ...(bar.inLane && { stays: true }) };
 }
 
 /** What lies at one level of one net. */
@@ -151,7 +182,7 @@ class Branches {
   }
 }
 
-function slideLevels(space: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): void {
+function slideLevels(space: Space, between: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): void {
   interface Lane {
     pieces: Piece[];
     net: number;
@@ -159,6 +190,7 @@ function slideLevels(space: Space, ends: readonly (Ends | undefined)[], nets: Ar
     from: number;
     to: number;
     fixed: boolean;
+    inLane: boolean;
   }
   const lanes: Lane[] = [];
   const byNet = new Map<number, Map<number, Lane[]>>();
@@ -177,15 +209,16 @@ function slideLevels(space: Space, ends: readonly (Ends | undefined)[], nets: Ar
         same.from = Math.min(same.from, from);
         same.to = Math.max(same.to, to);
         same.fixed ||= fixed;
+        same.inLane &&= liesInLane(path, k);
         continue;
       }
-      const lane: Lane = { pieces: [{ wire, k }], net: nets[wire]!, y: path.ys[k]!, from, to, fixed };
+      const lane: Lane = { pieces: [{ wire, k }], net: nets[wire]!, y: path.ys[k]!, from, to, fixed, inLane: liesInLane(path, k) };
       known.push(lane);
       lanes.push(lane);
     }
   });
   const tracks = lanes.map((lane): Track => {
-    const [low, high] = lane.fixed ? [lane.y, lane.y] : space.slideY(lane.y, lane.from, lane.to, clearance, lane.y - mostSlide, lane.y + mostSlide);
+    const [low, high] = lane.fixed ? [lane.y, lane.y] : (lane.inLane ? between : space).slideY(lane.y, lane.from, lane.to, clearance, lane.y - mostSlide, lane.y + mostSlide);
     const branches = new Branches();
     for (const { wire, k } of lane.pieces) {
       const { xs, ys } = paths[wire]!;

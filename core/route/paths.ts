@@ -31,6 +31,8 @@ export interface Ends {
 export interface Path {
   readonly xs: number[];
   readonly ys: number[];
+  /** Which of xs lie between the regions of a page: from the first number up to the second. */
+  readonly lanes?: readonly [number, number];
   /** Boxes that it runs through because no way round was found. */
   hits: number;
 }

@@ -1,13 +1,16 @@
+import { compileGraph } from '../arrange/compile.ts';
+import { leavesOf } from '../arrange/page/leaves.ts';
 import { Axes } from '../document/axes.ts';
 import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf, numberOutputs } from '../document/doc.ts';
-import { flowOf, type Point, portPoint, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
+import { flowOf, frameRects, type Point, portPoint, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { perGraph } from '../document/per-graph.ts';
 import type { Flow, GraphNode, Wire, WireStyle } from '../document/schema.ts';
 import { type Ends, type Path, stub } from './paths.ts';
 import { cornersOf, type RouteTask, routeAll } from './router.ts';
+import type { Area, LeafBoxes } from './regions.ts';
 import type { Boxes } from './space.ts';
 
 /** A wire's path: corners from the outer edge of the source port to that of the target port. Pixels at 100 % zoom. */
@@ -124,8 +127,28 @@ export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
       ends: wires.map((wire) => endsOf(doc, kinds, wire, axes)),
       nets: numberOutputs(wires),
       stand: { from: Int32Array.from(wires, (wire) => at.get(wire.from.node) ?? -1), to: Int32Array.from(wires, (wire) => at.get(wire.to.node) ?? -1) },
+      leaves: leafBoxes(doc, kinds, graph, nodes, axes),
     },
   };
+}
+
+/** The leaves of the page that the nodes belong to, and the frames around them; titles belong to none. */
+function leafBoxes(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[], axes: Axes): LeafBoxes {
+  const compiled = compileGraph(doc, kinds, graph, nodes);
+  const leaves = leavesOf(compiled.graph);
+  const rects = frameRects(doc, kinds, graph);
+  const areaOf = (id: Id): Area => {
+    const { x, y, width, height } = axes.rectIn(rects.get(id)!);
+    return { left: x, top: y, right: x + width, bottom: y + height };
+  };
+  return { of: padded(leaves.of, nodes.length + rects.size), frameOf: leaves.frame, frames: compiled.frames.map(areaOf), parent: compiled.graph.frames?.parent ?? [] };
+}
+
+/** Numbers with −1 behind them up to a length. */
+function padded(numbers: Int32Array, length: number): Int32Array {
+  const all = new Int32Array(length).fill(-1);
+  all.set(numbers);
+  return all;
 }
 
 /** Rectangles of the page as boxes in flow coordinates; the first `hard` of them are nodes, those up to `links` ends of remote links. */

@@ -2,7 +2,8 @@ import { findColumns } from './columns.ts';
 import { lanePaths } from './lanes.ts';
 import { abreast, nudge } from './nudge.ts';
 import { channelLeast, type Ends, findPath, hitsOf, joinPath, type Path } from './paths.ts';
-import { findRegions, type Region, type Stand } from './regions.ts';
+import { pagePaths } from './page-paths.ts';
+import { findLanes, findRegions, type LeafBoxes, type Region, regionsIn, type Stand } from './regions.ts';
 import { type Boxes, Space } from './space.ts';
 
 /** Wires to route, in flow coordinates; a wire without ends gets no way. Wires of one net come from one output and may share pieces. */
@@ -12,6 +13,8 @@ export interface RouteTask {
   readonly nets: ArrayLike<number>;
   /** The box at each end of each wire, −1 where there is none. */
   readonly stand: Stand;
+  /** The leaves of the page; routed as one where absent. */
+  readonly leaves?: LeafBoxes;
 }
 
 /**
@@ -21,9 +24,11 @@ export interface RouteTask {
 export function routeAll(task: RouteTask): (Path | undefined)[] {
   const { ends, nets } = task;
   const space = new Space(task.boxes);
-  const regions = findRegions(task.boxes, ends, task.stand);
   const paths: (Path | undefined)[] = new Array(ends.length);
-  for (const region of regions) lanePaths(space, region, ends, nets, task.stand, paths);
+  const page = task.leaves && findLanes(task.boxes, ends, task.stand, task.leaves);
+  const regions = page ? regionsIn(page) : findRegions(task.boxes, ends, task.stand);
+  const lanes = page && pagePaths(space, page, task, paths);
+  if (!page) for (const region of regions) lanePaths(space, region, ends, nets, task.stand, paths);
   const byNet = new Map<number, number[]>();
   for (let i = 0; i < ends.length; i++) {
     if (!ends[i]) continue;
@@ -43,7 +48,7 @@ export function routeAll(task: RouteTask): (Path | undefined)[] {
       if (path.hits === 0) trunks.push(path);
     }
   }
-  nudge(space, regions, ends, nets, paths);
+  nudge(space, regions, ends, nets, paths, lanes);
   // what was moved onto a box, or had no way among the others, is sought anew by itself
   let again = false;
   for (let i = 0; i < ends.length; i++) {
@@ -53,7 +58,7 @@ export function routeAll(task: RouteTask): (Path | undefined)[] {
     paths[i] = path;
     again = true;
   }
-  if (again) nudge(space, regions, ends, nets, paths);
+  if (again) nudge(space, regions, ends, nets, paths, lanes);
   return paths;
 }
 

@@ -107,3 +107,9 @@ export class Space {
     return [Math.min(low, y), Math.max(high, y)];
   }
 }
+
+/** Rectangles as boxes that are all hard. */
+export function boxesFrom(rects: readonly { readonly left: number; readonly top: number; readonly right: number; readonly bottom: number }[]): Boxes {
+  const pick = (side: 'left' | 'top' | 'right' | 'bottom'): Float64Array => Float64Array.from(rects, (rect) => rect[side]);
+  return { count: rects.length, hard: rects.length, links: rects.length, left: pick('left'), top: pick('top'), right: pick('right'), bottom: pick('bottom') };
+}

@@ -15,6 +15,8 @@ export interface LayeredGraph {
   /** Where the nodes lie now (top-left); what `keep` keeps, and what decides between equals. */
   readonly x: Float64Array;
   readonly y: Float64Array;
+  /** What each node is like but for names and values; nodes of different numbers are never laid out alike. All alike where absent. */
+  readonly sign?: Int32Array;
   /** Frames that stay whole; none where absent. */
   readonly frames?: FrameTree;
 }

@@ -29,11 +29,14 @@ export interface Layers {
   readonly out: Adjacency;
   readonly into: Adjacency;
   readonly layerCount: number;
+  /** The first lane of each edge, whose further lanes follow by number, or −1 where it has none. */
+  readonly firstLane: Int32Array;
   /** The frame that each node and lane lies in, or −1; absent where there are no frames. A lane lies in the frame that holds both its ends. */
   readonly frame?: Int32Array;
 }
 
 interface Strand {
+  readonly edge: number;
   readonly u: number;
   readonly v: number;
   readonly uOffset: number;
@@ -54,6 +57,7 @@ export function makeLayers(graph: LayeredGraph, rank: Int32Array, reversed: Uint
     toOffset.push(vOffset);
     weight.push(wires);
   };
+  const firstLane = new Int32Array(graph.from.length).fill(-1);
   let layerCount = 0;
   for (const r of rank) layerCount = Math.max(layerCount, r + 1);
 
@@ -64,6 +68,7 @@ export function makeLayers(graph: LayeredGraph, rank: Int32Array, reversed: Uint
     const [startY, endY] = [graph.y[far.u]! + far.uOffset, graph.y[far.v]! + far.vOffset];
     let [at, atOffset] = [far.u, far.uOffset];
     let k = 0;
+    for (const one of strands) if (rank[one.v]! > first + 1) firstLane[one.edge] = ranks.length;
     const common = graph.frames && strands.reduce((at, one) => commonFrame(graph.frames!, at, graph.frames!.of[one.v]!), graph.frames.of[far.u]!);
     for (let r = first + 1; r <= last; r++) {
       for (; k < strands.length && rank[strands[k]!.v] === r; k++) segment(at, strands[k]!.v, atOffset, strands[k]!.vOffset, 1);
@@ -106,6 +111,7 @@ export function makeLayers(graph: LayeredGraph, rank: Int32Array, reversed: Uint
     out,
     into,
     layerCount,
+    firstLane,
     ...(frame && { frame: Int32Array.from(frame) }),
   };
 }
@@ -152,13 +158,13 @@ function trunks(graph: LayeredGraph, reversed: Uint8Array): Strand[][] {
     const [u, v, uOffset, vOffset] = [graph.from[edge]!, graph.to[edge]!, graph.fromOffset[edge]!, graph.toOffset[edge]!];
     if (u === v) continue;
     if (reversed[edge]) {
-      all.push([{ u: v, v: u, uOffset: vOffset, vOffset: uOffset }]);
+      all.push([{ edge, u: v, v: u, uOffset: vOffset, vOffset: uOffset }]);
       continue;
     }
     const known = byNet.get(graph.net[edge]!);
-    if (known) known.push({ u, v, uOffset, vOffset });
+    if (known) known.push({ edge, u, v, uOffset, vOffset });
     else {
-      const fresh = [{ u, v, uOffset, vOffset }];
+      const fresh = [{ edge, u, v, uOffset, vOffset }];
       byNet.set(graph.net[edge]!, fresh);
       all.push(fresh);
     }
