@@ -6,7 +6,9 @@ import { boxesFrom, Space } from './space.ts';
 import { type Gate, LaneGraph, type Tree, type Trunk } from './trunks.ts';
 
 /** How often each tree is grown anew once all stand: in small graphs, and in large ones. The best are kept. */
-const [mostRounds, leastRounds] = [8, 2];
+const [mostRounds, leastRounds] = [5, 2];
+/** From how many orders trees are grown where the graph is small. */
+const mostStarts = 4;
 const smallGraph = 2e6;
 /** A tree with so many entries has lanes made for it. */
 const leastThick = 3;
@@ -93,6 +95,7 @@ class TrunkRouter {
   }
 
   route(paths: (Path | undefined)[]): void {
+    this.findBorders();
     for (const crossing of this.crossings) this.plan(crossing);
     const walk = (lanes: Lanes): void => {
       this.grow(lanes);
@@ -105,20 +108,38 @@ class TrunkRouter {
     }
   }
 
-  /** The levels of a stop's borders at which an output goes through; the same for all of its wires. */
+  /** An output goes through the border of a frame at one level for all of its wires: the middle one of those at which they run inside, beside all others. */
+  private findBorders(): void {
+    const wanted = new Map<Stop, Map<string, number[]>>();
+    const want = (places: readonly Place[], net: number, side: 'left' | 'right', level: number): void => {
+      for (const { stop } of places.slice(0, -1)) {
+        const levels = wanted.get(stop) ?? new Map<string, number[]>();
+        wanted.set(stop, levels);
+        const key = `${side} ${net}`;
+        levels.set(key, [...(levels.get(key) ?? []), level]);
+      }
+    };
+    for (const { net, from, to, out, into } of this.crossings) {
+      want(from, net, 'right', out.ys.at(-1)!);
+      want(to, net, 'left', into.ys[0]!);
+    }
+    for (const [stop, byNet] of wanted) {
+      const known = new Map<string, number>();
+      this.borders.set(stop, known);
+      const middle = (levels: number[]): number => levels.sort((a, b) => a - b)[(levels.length - 1) >> 1]!;
+      for (const [key, levels] of byNet) {
+        const side = key.split(' ')[0]!;
+        const taken = [...known].filter(([other]) => other.startsWith(side)).map(([, level]) => level);
+        const at = middle(levels);
+        let level = at;
+        for (let k = 1; k < 40 && taken.some((one) => Math.abs(one - level) < gateDistance); k++) level = at + (k % 2 === 0 ? -1 : 1) * Math.ceil(k / 2) * gateDistance;
+        known.set(key, level < stop.area.top + gateDistance || level > stop.area.bottom - gateDistance ? at : level);
+      }
+    }
+  }
+
   private levelOf(stop: Stop, net: number, side: 'left' | 'right', wanted: number): number {
-    if (!stop.inner) return wanted;
-    const known = this.borders.get(stop) ?? new Map<string, number>();
-    this.borders.set(stop, known);
-    const key = `${side} ${net}`;
-    const there = known.get(key);
-    if (there !== undefined) return there;
-    const taken = [...known].filter(([other]) => other.startsWith(side)).map(([, level]) => level);
-    let level = wanted;
-    for (let k = 1; k < 40 && taken.some((one) => Math.abs(one - level) < gateDistance); k++) level = wanted + (k % 2 === 0 ? -1 : 1) * Math.ceil(k / 2) * gateDistance;
-    if (level < stop.area.top + gateDistance || level > stop.area.bottom - gateDistance) level = wanted;
-    known.set(key, level);
-    return level;
+    return this.borders.get(stop)?.get(`${side} ${net}`) ?? wanted;
   }
 
   /** Puts a wire into the trees of all lanes that it runs through. */
@@ -176,17 +197,7 @@ class TrunkRouter {
       Math.max(1, Math.ceil((trees.filter(({ entries }) => entries.length >= leastThick).length + 1) / 2)),
       this.around.get(lanes),
     );
-    if ((globalThis as any).DBG) (globalThis as any).DBG(lanes.stops.length, graph, trees);
-    let ways = trees.map((tree) => graph.grow(tree));
-    let least = graph.crossings();
-    for (let round = 0; round < (graph.size < smallGraph ? mostRounds : leastRounds) && least > 0; round++) {
-      const now = trees.map((tree) => {
-        graph.fell(tree);
-        return graph.grow(tree);
-      });
-      const crossings = graph.crossings();
-      if (crossings < least) [ways, least] = [now, crossings];
-    }
+    const ways = bestTrees(graph, trees);
     all.forEach(({ entries }, t) => {
       entries.forEach(({ wires }, i) => {
         const trunk = ways[t]![i];
@@ -211,6 +222,32 @@ class TrunkRouter {
     }
     return { xs: [...xs, ...into.xs], ys: [...ys, ...into.ys.slice(1)], lanes: [out.xs.length, xs.length], hits: 0 };
   }
+}
+
+/**
+ * The ways of all trees with the fewest crossings that were met: from a few orders in which they are grown, each then anew, one after the other, while
+ * all others stand (rip-up and reroute, as in the routing of circuits). Fewer tries in large graphs.
+ */
+function bestTrees(graph: LaneGraph, trees: readonly Tree[]): (Trunk | undefined)[][] {
+  const isSmall = graph.size < smallGraph;
+  const thick = trees.filter(({ entries }) => entries.length >= leastThick).length;
+  let best: (Trunk | undefined)[][] = [];
+  let least = Number.POSITIVE_INFINITY;
+  for (let start = 0; start < Math.max(1, isSmall ? Math.min(thick, mostStarts) : 1) && least > 0; start++) {
+    // another of the thick ones goes first each time
+    const order = trees.map((_, t) => (t < thick ? (t + start) % thick : t));
+    for (const tree of trees) graph.fell(tree);
+    const ways: (Trunk | undefined)[][] = new Array(trees.length);
+    for (let round = 0; round <= (isSmall ? mostRounds : leastRounds) && least > 0; round++) {
+      for (const t of order) {
+        graph.fell(trees[t]!);
+        ways[t] = graph.grow(trees[t]!);
+      }
+      const crossings = graph.crossings();
+      if (crossings < least) [best, least] = [[...ways], crossings];
+    }
+  }
+  return best;
 }
 
 /** The depth at which the ways to two places part: their stops there stand in the same lanes. */

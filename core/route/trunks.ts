@@ -23,9 +23,9 @@ export type Trunk = readonly number[];
 /** How far the lanes beside a region run from it: one for each of the trunks that share the room, on each side. */
 const offsets = [10, 17, 24, 31];
 /** What a turn costs, what each wire pays for each wire of another output that it runs across, and what it costs to share a lane, in pixels of way. */
-const [turnCost, crossCost, shareCost] = [60, 16, 80];
-/** How much further than to the nearest corner of its tree a way is sought, in pixels of way. */
-const mostDetour = 2000;
+const [turnCost, crossCost, shareCost] = [60, 12, 80];
+/** How much further than to the nearest corner of its tree a way is sought: a part of the page's width and height, and in pixels of way at the most. */
+const [detourShare, mostDetour] = [0.15, 1500];
 /** Lines of one direction that are nearer than this are one, where one covers the other. */
 const oneLine = 5;
 /** How far beyond the page lanes go, and how far a gate reaches out from its region. */
@@ -251,24 +251,25 @@ export class LaneGraph {
   private search(gate: number, wires: number, keepOff: boolean): number[] | undefined {
     const { near, used, x, y, cost, from, stamp, parent, met, isDrop } = this;
     const search = ++this.searches;
+    const detour = Math.min(mostDetour, detourShare * (this.page.right - this.page.left + this.page.bottom - this.page.top));
     const heap = new NumberHeap();
     const first = gate * 2 + level;
     cost[first] = 0;
     from[first] = -1;
     stamp[first] = search;
     heap.push(0, first);
-    let [least, best, first2] = [Number.POSITIVE_INFINITY, -1, Number.POSITIVE_INFINITY];
+    let [least, best, nearest] = [Number.POSITIVE_INFINITY, -1, Number.POSITIVE_INFINITY];
     for (let state = heap.pop(); state >= 0; state = heap.pop()) {
       const v = state >> 1;
       const along = state & 1;
       const paid = cost[state]!;
-      if (paid >= least || paid > first2 + mostDetour) break;
+      if (paid >= least || paid > nearest + detour) break;
       if (heap.least > paid) continue;
       if (parent[v] !== outside) {
         // from here on these wires run along the trunk and meet all that it meets
         const whole = paid + met[v]! * wires * crossCost;
         if (whole < least) [least, best] = [whole, state];
-        first2 = Math.min(first2, paid);
+        nearest = Math.min(nearest, paid);
         continue;
       }
       for (let d = 0; d < 4; d++) {
@@ -295,7 +296,12 @@ export class LaneGraph {
     }
     if (best < 0) return undefined;
     const way: number[] = [];
-    for (let at = best; at !== -1; at = from[at]!) way.push(at >> 1);
+    for (let at = best; at !== -1; at = from[at]!) {
+      // a corner that is passed level and upright is a loop, which can be left out
+      const again = way.indexOf(at >> 1);
+      if (again >= 0) way.length = again;
+      way.push(at >> 1);
+    }
     return way.reverse();
   }
 
