@@ -7,14 +7,14 @@ import type { Flow, GraphNode } from '../document/schema.ts';
 import { compileGraph } from './compile.ts';
 import { keepPlaces } from './keep.ts';
 import { normalSpacing, type Spacing } from './layered/graph.ts';
-import { layOut } from './layered/layout.ts';
 import type { Quality } from './layered/order.ts';
+import { layOutPage } from './page/page.ts';
 
 export interface ArrangeOptions {
   readonly keep: number;
   readonly spacing?: Spacing;
   readonly quality?: Quality;
-  /** Width ÷ height into which parts without wires between them are packed. */
+  /** Width ÷ height of the window that the page is for. */
   readonly proportion?: number;
   readonly tick?: (fraction: number, what: string) => void;
 }
@@ -24,6 +24,9 @@ export interface Place {
   readonly y: number;
 }
 
+/** The proportion of a window of 1280 × 800. */
+const windowShape = 1.6;
+
 /**
  * Where each of the nodes goes when they are arranged by their wiring: frames whole, disconnected parts packed, pinned nodes fixed.
  * Nodes not named stay out of it. Cost: that of the layered layout.
@@ -32,10 +35,17 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
   const sorted = [...nodes].sort((a, b) => compareIds(a.id, b.id));
   const compiled = compileGraph(doc, kinds, graph, sorted);
   const spacing = options.spacing ?? normalSpacing;
+  const proportion = options.proportion ?? windowShape;
   const { x, y } =
     options.keep >= 1
       ? keepPlaces(compiled.graph, spacing)
-      : layOut(compiled.graph, { spacing, keep: options.keep, quality: options.quality ?? 'quick', ...(options.tick && { tick: options.tick }) }, options.proportion);
+      : layOutPage(compiled.graph, {
+          spacing,
+          keep: options.keep,
+          quality: options.quality ?? 'quick',
+          proportion: compiled.axes.vertical ? 1 / proportion : proportion,
+          ...(options.tick && { tick: options.tick }),
+        });
   const placed = new Map(sorted.map((node, v) => [node.id, compiled.axes.rectOut({ x: x[v]!, y: y[v]!, width: compiled.graph.width[v]!, height: compiled.graph.height[v]! })]));
   // what was kept stands where it is; what was laid out afresh goes where the nodes were
   const meant = options.keep >= 1 ? placed : anchored(doc, kinds, placed, sorted);

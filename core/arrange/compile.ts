@@ -48,10 +48,44 @@ export function compileGraph(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly 
       fromOffset: Float64Array.from(wires, (wire) => offset(wire.from.node, wire.from.port, 'out')),
       toOffset: Float64Array.from(wires, (wire) => offset(wire.to.node, wire.to.port, 'in')),
       net: numberOutputs(wires),
+      sign: signsOf(doc, kinds, nodes),
+      names: namesOf(nodes),
       ...(frames.parent.length > 0 && { frames }),
     },
   };
 }
+
+/** Equal for nodes that are drawn alike but for their width, which comes from names. O(nodes · ports). */
+function signsOf(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): Int32Array {
+  const known = new Map<string, number>();
+  return Int32Array.from(nodes, (node) => {
+    const { height, ports } = geometryOf(doc, kinds, node);
+    const text = `${node.kind} ${height} ${ports.map(({ direction, id, x, y }) => `${direction}${id}:${direction === 'in' ? x : ''}:${y}`).join(' ')}`;
+    const sign = known.get(text) ?? known.size;
+    known.set(text, sign);
+    return sign;
+  });
+}
+
+/** Names without their numbers, and the order of names in which 2 comes before 10. O(nodes · log nodes). */
+function namesOf(nodes: readonly GraphNode[]): { stem: Int32Array; place: Int32Array } {
+  const stems = new Map<string, number>();
+  const stem = Int32Array.from(nodes, ({ name }) => {
+    const text = name.replace(/\d+/g, '#');
+    const number = stems.get(text) ?? stems.size;
+    stems.set(text, number);
+    return number;
+  });
+  const place = new Int32Array(nodes.length);
+  [...nodes.keys()]
+    .sort((a, b) => byNumbers.compare(nodes[a]!.name, nodes[b]!.name) || a - b)
+    .forEach((v, i) => {
+      place[v] = i;
+    });
+  return { stem, place };
+}
+
+const byNumbers = new Intl.Collator('en', { numeric: true });
 
 function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: ReadonlyMap<Id, number>, axes: Axes): { readonly ids: readonly Id[]; readonly tree: FrameTree } {
   const whole = indexOf(doc)

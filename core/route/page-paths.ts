@@ -55,8 +55,11 @@ export function pagePaths(space: Space, page: Lanes, { boxes, ends, nets, stand 
     if (!from || !to || from === to) return;
     const crossing: Crossing = { wire, net: nets[wire]!, from, to };
     crossings.push(crossing);
-    passes(from.at(-1)!.stop, { wire, comesIn: false, done: (path) => void (crossing.out = path) });
-    passes(to.at(-1)!.stop, { wire, comesIn: true, done: (path) => void (crossing.into = path) });
+    const half = (side: 'out' | 'into') => (path: Path) => {
+      crossing[side] = path;
+    };
+    passes(from.at(-1)!.stop, { wire, comesIn: false, done: half('out') });
+    passes(to.at(-1)!.stop, { wire, comesIn: true, done: half('into') });
   });
   const visit = ({ stops }: Lanes): void => {
     for (const stop of stops) {

@@ -99,7 +99,11 @@ export function findLanes(boxes: Boxes, ends: readonly (Ends | undefined)[], sta
       const inside = drafts(one);
       const area = leaves.frames[one]!;
       if (inside.length === 0) return [];
-      return [inside.length === 1 && !inside[0]!.inner ? { ...inside[0]!, area } : { part: inside.flatMap(({ part }) => part), area: { ...area, left: area.left - apron, right: area.right + apron }, inner: inside }];
+      return [
+        inside.length === 1 && !inside[0]!.inner
+          ? { ...inside[0]!, area }
+          : { part: inside.flatMap(({ part }) => part), area: { ...area, left: area.left - apron, right: area.right + apron }, inner: inside },
+      ];
     });
     return mergeOverlapping([...own, ...inner], leastLane);
   };

@@ -9,8 +9,8 @@ import type { Kinds } from '../document/kinds.ts';
 import { perGraph } from '../document/per-graph.ts';
 import type { Flow, GraphNode, Wire, WireStyle } from '../document/schema.ts';
 import { type Ends, type Path, stub } from './paths.ts';
-import { cornersOf, type RouteTask, routeAll } from './router.ts';
 import type { Area, LeafBoxes } from './regions.ts';
+import { cornersOf, type RouteTask, routeAll } from './router.ts';
 import type { Boxes } from './space.ts';
 
 /** A wire's path: corners from the outer edge of the source port to that of the target port. Pixels at 100 % zoom. */

@@ -1,8 +1,8 @@
 import { findColumns } from './columns.ts';
 import { lanePaths } from './lanes.ts';
 import { abreast, nudge } from './nudge.ts';
-import { channelLeast, type Ends, findPath, hitsOf, joinPath, type Path } from './paths.ts';
 import { pagePaths } from './page-paths.ts';
+import { channelLeast, type Ends, findPath, hitsOf, joinPath, type Path } from './paths.ts';
 import { findLanes, findRegions, type LeafBoxes, type Region, regionsIn, type Stand } from './regions.ts';
 import { type Boxes, Space } from './space.ts';
 

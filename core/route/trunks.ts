@@ -25,7 +25,7 @@ const offsets = [10, 17, 24, 31];
 /** What a turn costs, what each wire pays for each wire of another output that it runs across, and what it costs to share a lane, in pixels of way. */
 const [turnCost, crossCost, shareCost] = [60, 12, 80];
 /** How much further than to the nearest corner of its tree a way is sought: a part of the page's width and height, and in pixels of way at the most. */
-const [detourShare, mostDetour] = [0.15, 1500];
+const [detourShare, mostDetour] = [0.06, 1300];
 /** Lines of one direction that are nearer than this are one, where one covers the other. */
 const oneLine = 5;
 /** How far beyond the page lanes go, and how far a gate reaches out from its region. */

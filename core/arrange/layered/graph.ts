@@ -17,6 +17,8 @@ export interface LayeredGraph {
   readonly y: Float64Array;
   /** What each node is like but for names and values; nodes of different numbers are never laid out alike. All alike where absent. */
   readonly sign?: Int32Array;
+  /** What each node's name says about its place among others that are alike: their stem as any number, and the place in the order of names. */
+  readonly names?: { readonly stem: Int32Array; readonly place: Int32Array };
   /** Frames that stay whole; none where absent. */
   readonly frames?: FrameTree;
 }

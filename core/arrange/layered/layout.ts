@@ -60,7 +60,7 @@ function ties(graph: LayeredGraph): { from: number[]; to: number[] } {
 }
 
 /** The nodes of a part as a graph of its own; frames keep only those that it holds. O(part + edges of the graph over the parts). */
-function pickPart(graph: LayeredGraph, part: readonly number[]): LayeredGraph {
+export function pickPart(graph: LayeredGraph, part: readonly number[]): LayeredGraph {
   if (part.length === graph.count) return graph;
   const local = new Map(part.map((v, i) => [v, i]));
   const edges = [...graph.from.keys()].filter((e) => local.has(graph.from[e]!));

@@ -159,5 +159,10 @@ function byWires({ units, from, to, outer }: UnitGraph): Sharing {
   const parts = connectedParts(units.length, from, to);
   const isStray = (part: readonly number[]): boolean => part.length === 1 && units[part[0]!]!.frame < 0 && !isReached[part[0]!];
   const strays = parts.filter(isStray).flat();
-  return { sources: [], ends: [], modules: strays.length === units.length ? [strays] : parts.filter((part) => !isStray(part)), strays: strays.length === units.length ? [] : strays };
+  return {
+    sources: [],
+    ends: [],
+    modules: strays.length === units.length ? [strays] : parts.filter((part) => !isStray(part)),
+    strays: strays.length === units.length ? [] : strays,
+  };
 }

@@ -1,10 +1,12 @@
 import type { Rect } from '../../document/geometry.ts';
+import { feedbackEdges } from '../layered/acyclic.ts';
 import type { LayeredGraph, Spacing } from '../layered/graph.ts';
-import { type Layout, layOut } from '../layered/layout.ts';
+import type { LayeredOptions } from '../layered/layered.ts';
+import { type Layout, layOut, pickPart } from '../layered/layout.ts';
 import type { Quality } from '../layered/order.ts';
 import { Sets } from '../layered/parts.ts';
 import { Containers } from './containers.ts';
-import { type Sharing, shareOut } from './hubs.ts';
+import { type Part, Repeats } from './repeats.ts';
 import { type Block, placeRows } from './rows.ts';
 import { layeredOf, type Unit, type UnitGraph, unitGraph } from './units.ts';
 
@@ -27,8 +29,12 @@ interface Laid {
   readonly y: Float64Array;
   readonly width: number;
   readonly height: number;
+  /** Frames that were laid out anew together with what is around them, by unit. */
+  readonly anew?: ReadonlyMap<number, Unit>;
 }
 
+/** What parts keep that no hub feeds: room for a lane or two between. */
+const closeGap = 36;
 /** Shapes of frames that are tried, as parts of the page's. */
 const shapes = [1, 0.55, 0.3];
 
@@ -36,15 +42,19 @@ class Page {
   private readonly graph: LayeredGraph;
   private readonly options: PageOptions;
   private readonly containers: Containers;
-  /** What does not depend on the shape of frames is worked out once: who stands where in each container, and modules without frames. */
-  private readonly shared = new Map<number, Sharing>();
+  private readonly repeats: Repeats;
+  /** Parts as they were laid out, by what they are like and how large their frames are. */
+  private readonly templates = new Map<string, Template>();
+  /** Modules without frames do not depend on the shape of frames, and are laid out once. */
   private readonly drawn = new Map<string, Laid>();
   private cost = 0;
+  private done = 0;
 
   constructor(graph: LayeredGraph, options: PageOptions) {
     this.graph = graph;
     this.options = options;
     this.containers = new Containers(graph);
+    this.repeats = new Repeats(graph, this.containers);
   }
 
   /** The layout whose frames have the shape that makes the whole fit best. */
@@ -69,13 +79,12 @@ class Page {
   /** A frame, or the whole (−1), laid out with all that it holds; undefined where it holds no node. */
   private container(frame: number, proportion: number): Unit | undefined {
     const { graph, containers } = this;
-    const units: Unit[] = [
-      ...containers.inner[frame + 1]!.flatMap((f) => this.container(f, proportion) ?? []),
-      ...containers.members[frame + 1]!.map((v) => containers.single(v)),
-    ];
+    const units: Unit[] = [...containers.inner[frame + 1]!.flatMap((f) => this.container(f, proportion) ?? []), ...containers.members[frame + 1]!.map((v) => containers.single(v))];
     if (units.length === 0) return undefined;
+    this.options.tick?.(Math.min(0.9, this.done / (3 * graph.count)), 'laying out');
     const inside = unitGraph(graph, units, (v) => containers.wires[v]!);
     const laid = this.place(inside, frame, frame < 0 ? this.options.proportion : proportion);
+    this.done += units.length;
     return this.unitOf(units, laid, frame);
   }
 
@@ -83,7 +92,8 @@ class Page {
     const pads = this.graph.frames;
     const [before, after, above, below] = frame < 0 || !pads ? [0, 0, 0, 0] : [pads.before[frame]!, pads.after[frame]!, pads.above[frame]!, pads.below[frame]!];
     const [nodes, dx, dy]: [number[], number[], number[]] = [[], [], []];
-    units.forEach((unit, u) => {
+    units.forEach((old, u) => {
+      const unit = laid.anew?.get(u) ?? old;
       unit.nodes.forEach((v, i) => {
         nodes.push(v);
         dx.push(before + laid.x[u]! + unit.dx[i]!);
@@ -105,18 +115,15 @@ class Page {
 
   private place(inside: UnitGraph, frame: number, proportion: number): Laid {
     const all = inside.units.map((_, i) => i);
-    const { sources: first, ends: last, modules, strays } = this.sharing(inside, frame);
+    const { sources: first, ends: last, modules, strays } = this.repeats.sharing.get(frame)!;
     const isSource = new Set(first.flat());
     const hubNets = new Set(inside.from.flatMap((u, e) => (isSource.has(u) ? [inside.net[e]!] : []))).size;
     const lanes = 7 * Math.min(hubNets, 16);
     const groups = clustersOf(inside, modules);
     const drawn = groups.map((group) => this.cluster(inside, frame, group));
     const loose = this.layered(inside, frame, strays);
-    const [sources, ends] = [
-      first.map((group) => this.layered(inside, frame, group)),
-      last.map((group) => this.layered(inside, frame, group)),
-    ];
-    const [gapX, gapY] = hubNets > 0 ? [64 + lanes, 48 + lanes] : [2 * this.options.spacing.across, 2 * this.options.spacing.across];
+    const [sources, ends] = [first.map((group) => this.layered(inside, frame, group)), last.map((group) => this.layered(inside, frame, group))];
+    const [gapX, gapY] = hubNets > 0 ? [64 + lanes, 48 + lanes] : [closeGap, closeGap];
     // each source in a column of its own, so that its trunk can go up and down behind it
     const before = sources.reduce((sum, one) => sum + one.width + gapX, 0);
     const behind = ends.reduce((most, one) => Math.max(most, one.width + gapX), 0);
@@ -126,9 +133,14 @@ class Page {
     const [x, y] = [new Float64Array(all.length), new Float64Array(all.length)];
     // strays stand by the end of the flow: behind the last row where there is room, else in a row of their own
     const taken = groups.flatMap((group, g) =>
-      group.flat().map((u, i) => ({ x: rows.x[g]! + drawn[g]!.x[i]!, y: rows.y[g]! + drawn[g]!.y[i]!, width: inside.units[u]!.width, height: inside.units[u]!.height })),
+      group.flat().map((u, i) => ({
+        x: rows.x[g]! + drawn[g]!.x[i]!,
+        y: rows.y[g]! + drawn[g]!.y[i]!,
+        width: (drawn[g]!.anew?.get(u) ?? inside.units[u]!).width,
+        height: (drawn[g]!.anew?.get(u) ?? inside.units[u]!).height,
+      })),
     );
-    const corner = strays.length === 0 ? undefined : cornerFor(taken, rows, loose, 2 * this.options.spacing.across);
+    const corner = strays.length === 0 ? undefined : cornerFor(taken, rows, loose, closeGap);
     const area = corner ? { width: Math.max(rows.width, corner.x + loose.width), height: Math.max(rows.height, corner.y + loose.height) } : rows;
     const stack = ends.reduce((sum, one) => sum + one.height + gapY, -gapY);
     const height = Math.max(area.height, stack, ...sources.map((one) => one.height));
@@ -151,17 +163,17 @@ class Page {
       put(group, ends[i]!, before + area.width + gapX, top);
       top += ends[i]!.height + gapY;
     });
-    return { x, y, width: before + area.width + behind, height };
+    const anew = new Map([...drawn, ...sources, ...ends].flatMap((laid) => [...(laid.anew ?? [])]));
+    return { x, y, width: before + area.width + behind, height, anew };
   }
 
   /** Parts that stand together, each by itself, in rows. */
   private cluster(inside: UnitGraph, frame: number, parts: readonly (readonly number[])[]): Laid {
     const drawn = parts.map((part) => this.layered(inside, frame, part));
     if (drawn.length === 1) return drawn[0]!;
-    const gap = 2 * this.options.spacing.across;
     const rows = placeRows(
       parts.map((part, p) => blockOf(inside, part, drawn[p]!)),
-      { proportion: this.options.proportion, gapX: gap, gapY: gap, keep: Math.max(0.1, this.options.keep), beside: 0 },
+      { proportion: this.options.proportion, gapX: closeGap, gapY: closeGap, keep: Math.max(0.1, this.options.keep), beside: 0 },
     );
     return {
       x: Float64Array.from(drawn.flatMap((laid, p) => Array.from(laid.x, (x) => x + rows.x[p]!))),
@@ -171,34 +183,135 @@ class Page {
     };
   }
 
-  /** Who stands where; without hubs, what wires join is a module, and what none reaches is a stray. */
-  private sharing(inside: UnitGraph, frame: number): Sharing {
-    const known = this.shared.get(frame);
-    if (known) return known;
-    const shared = shareOut(inside);
-    this.shared.set(frame, shared);
-    return shared;
-  }
-
-  /** Some of the units by layered layout; what no wire joins is packed. Places by their order in `group`. */
+  /** A part; those that are the same but for names and values are laid out alike. Places by their order in `group`. */
   private layered(inside: UnitGraph, frame: number, group: readonly number[]): Laid {
     if (group.length === 0) return { x: new Float64Array(0), y: new Float64Array(0), width: 0, height: 0 };
-    const key = `${frame} ${group[0]}`;
-    const piece = layeredOf(inside, group);
     const hasFrames = group.some((u) => inside.units[u]!.frame >= 0);
+    const key = `${frame} ${group[0]}`;
     const known = hasFrames ? undefined : this.drawn.get(key);
     if (known) return known;
-    const { spacing, quality, keep } = this.options;
-    const { x, y } = layOut(piece, { spacing, keep, ...(quality && { quality }) }, this.options.proportion);
-    let [width, height] = [0, 0];
-    group.forEach((_, i) => {
-      width = Math.max(width, x[i]! + piece.width[i]!);
-      height = Math.max(height, y[i]! + piece.height[i]!);
-    });
-    const laid = { x, y, width, height };
+    const part = group.length > 1 ? this.repeats.partAt(frame, group) : undefined;
+    const laid =
+      hasFrames && isTangled(inside, group)
+        ? this.compound(inside, frame, group)
+        : part
+          ? this.fromTemplate(inside, part, group)
+          : this.laidOut(inside, group, (u) => inside.units[u]!.width);
     if (!hasFrames) this.drawn.set(key, laid);
     return laid;
   }
+
+  /** Frames that feed one another to and fro are no steps of a flow: they are laid out together with all that they hold, in common layers. */
+  private compound(inside: UnitGraph, frame: number, group: readonly number[]): Laid {
+    const { graph } = this;
+    const nodes = group.flatMap((u) => inside.units[u]!.nodes).sort((a, b) => a - b);
+    const pads = graph.frames!;
+    const own = (f: number): number => (f === frame ? -1 : f);
+    const piece = pickPart({ ...graph, frames: { ...pads, of: pads.of.map(own), parent: pads.parent.map(own) } }, nodes);
+    const { x, y } = layOut(piece, this.layeredOptions(), this.options.proportion);
+    const at = new Map(nodes.map((v, i) => [v, i]));
+    const boxes = group.map((u): Rect => {
+      const unit = inside.units[u]!;
+      let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+      for (const v of unit.nodes) {
+        let [before, above, after, below] = [0, 0, 0, 0];
+        for (let f = own(pads.of[v]!); f !== -1; f = own(pads.parent[f]!)) {
+          before += pads.before[f]!;
+          above += pads.above[f]!;
+          after += pads.after[f]!;
+          below += pads.below[f]!;
+        }
+        const i = at.get(v)!;
+        left = Math.min(left, x[i]! - before);
+        top = Math.min(top, y[i]! - above);
+        right = Math.max(right, x[i]! + graph.width[v]! + after);
+        bottom = Math.max(bottom, y[i]! + graph.height[v]! + below);
+      }
+      return { x: left, y: top, width: right - left, height: bottom - top };
+    });
+    const [left, top] = [Math.min(...boxes.map((box) => box.x)), Math.min(...boxes.map((box) => box.y))];
+    const anew = new Map(
+      group.flatMap((u, k): [number, Unit][] => {
+        const unit = inside.units[u]!;
+        if (unit.frame < 0) return [];
+        const box = boxes[k]!;
+        return [[u, { ...unit, width: box.width, height: box.height, dx: unit.nodes.map((v) => x[at.get(v)!]! - box.x), dy: unit.nodes.map((v) => y[at.get(v)!]! - box.y) }]];
+      }),
+    );
+    return {
+      x: Float64Array.from(boxes, (box) => box.x - left),
+      y: Float64Array.from(boxes, (box) => box.y - top),
+      width: Math.max(...boxes.map((box) => box.x + box.width)) - left,
+      height: Math.max(...boxes.map((box) => box.y + box.height)) - top,
+      anew,
+    };
+  }
+
+  private fromTemplate(inside: UnitGraph, part: Part, group: readonly number[]): Laid {
+    const { units } = inside;
+    const width = (u: number): number => (units[u]!.frame >= 0 ? units[u]!.width : this.repeats.widthOf(part, u, units[u]!.width));
+    const frames = group.flatMap((u) => (units[u]!.frame >= 0 ? [`${part.colour.get(u)} ${units[u]!.width} ${units[u]!.height}`] : []));
+    const key = `${part.key} ${frames.sort().join(' ')}`;
+    let template = this.templates.get(key);
+    if (!template) {
+      const { x, y, ...size } = this.laidOut(inside, group, width);
+      const at = new Map(group.map((u, i) => [u, i]));
+      const roles = this.repeats.roles(part, group, (a, b) => y[at.get(a)!]! - y[at.get(b)!]! || x[at.get(a)!]! - x[at.get(b)!]! || a - b);
+      template = { x: Float64Array.from(roles, (u) => x[at.get(u)!]!), y: Float64Array.from(roles, (u) => y[at.get(u)!]!), ...size };
+      this.templates.set(key, template);
+    }
+    const roleOf = new Map(this.repeats.roles(part, group, (a, b) => this.before(inside, a, b)).map((u, role) => [u, role]));
+    const pick = (places: Float64Array): Float64Array => Float64Array.from(group, (u) => places[roleOf.get(u)!]!);
+    return { ...template, x: pick(template.x), y: pick(template.y) };
+  }
+
+  /** Who stands above of two units that could take each other's place: by the number in their names, or by where they stand. */
+  private before({ units }: UnitGraph, a: number, b: number): number {
+    const { names } = this.graph;
+    const [one, other] = [units[a]!, units[b]!];
+    const byPlace = one.y + one.height / 2 - other.y - other.height / 2 || one.x - other.x || a - b;
+    if (!names || this.options.keep >= keepsPlaces || one.frame >= 0 || other.frame >= 0) return byPlace;
+    const [v, w] = [one.nodes[0]!, other.nodes[0]!];
+    return names.stem[v] === names.stem[w] ? names.place[v]! - names.place[w]! : byPlace;
+  }
+
+  private layeredOptions(): LayeredOptions {
+    const { spacing, quality, keep, tick } = this.options;
+    return { spacing, keep: resistance(keep), ...(quality && { quality }), ...(tick && { tick: (_, what) => tick(Math.min(0.9, this.done / (3 * this.graph.count)), what) }) };
+  }
+
+  /** Some of the units by layered layout; what no wire joins is packed. */
+  private laidOut(inside: UnitGraph, group: readonly number[], width: (u: number) => number): Laid {
+    const piece = { ...layeredOf(inside, group), width: Float64Array.from(group, width) };
+    const { x, y } = layOut(piece, this.layeredOptions(), this.options.proportion);
+    let [right, bottom] = [0, 0];
+    group.forEach((_, i) => {
+      right = Math.max(right, x[i]! + piece.width[i]!);
+      bottom = Math.max(bottom, y[i]! + piece.height[i]!);
+    });
+    return { x, y, width: right, height: bottom };
+  }
+}
+
+/** Up to this keep parts are ordered afresh inside, and people's order decides where they stand and between equals. */
+const freshUpTo = 0.3;
+const resistance = (keep: number): number => Math.max(0, (keep - freshUpTo) / (1 - freshUpTo));
+
+/** A part laid out, its places by role. */
+type Template = Laid;
+
+/** From this keep on, what stood above stays above, whatever the numbers say. */
+const keepsPlaces = 0.5;
+
+/** Do wires between some of the units run in a ring? */
+function isTangled({ units, from, to }: UnitGraph, group: readonly number[]): boolean {
+  const among = new Set(group);
+  const kept = from.flatMap((u, e) => (among.has(u) && among.has(to[e]!) ? [e] : []));
+  return feedbackEdges(
+    units.length,
+    Int32Array.from(kept, (e) => from[e]!),
+    Int32Array.from(kept, (e) => to[e]!),
+  ).some((turned) => turned === 1);
 }
 
 /** What all nodes cover where they are, frames included. */

@@ -37,18 +37,79 @@ export interface RowOptions {
  * in which the blocks stand now, and rows of several widths in reading order; the best by fit and order is taken. O(widths · n²).
  */
 export function placeRows(blocks: readonly Block[], options: RowOptions): Placed {
-  const now = rowsNow(blocks);
+  const stacks = rowsNow(blocks).map((row) => stacksOf(blocks, row, options.gapY));
+  const piles = stacks.flat();
+  const placed = placePiles(
+    piles.map((pile) => pileOf(blocks, pile, options.gapY)),
+    stacks,
+    options,
+  );
+  const [x, y] = [new Float64Array(blocks.length), new Float64Array(blocks.length)];
+  piles.forEach((pile, p) => {
+    let top = placed.y[p]!;
+    for (const i of pile) {
+      x[i] = placed.x[p]!;
+      y[i] = top;
+      top += blocks[i]!.height + options.gapY;
+    }
+  });
+  return { ...placed, x, y };
+}
+
+/** Blocks of a row that stand above one another now stay so, as far as that makes the row no higher. From left to right. O(n²) at worst. */
+function stacksOf(blocks: readonly Block[], row: readonly number[], gap: number): number[][] {
+  const highest = row.reduce((most, i) => Math.max(most, blocks[i]!.height), 0);
+  const stacks: number[][] = [];
+  for (const i of row) {
+    const { cx, nowWidth, height } = blocks[i]!;
+    const home = stacks.find((stack) => {
+      const least = Math.min(
+        ...stack.map((k) => Math.min((nowWidth + blocks[k]!.nowWidth) / 2 - Math.abs(cx - blocks[k]!.cx), nowWidth, blocks[k]!.nowWidth) / Math.min(nowWidth, blocks[k]!.nowWidth)),
+      );
+      return least >= 0.5 && stack.reduce((sum, k) => sum + blocks[k]!.height + gap, 0) + height <= highest * 1.1;
+    });
+    if (home) home.push(i);
+    else stacks.push([i]);
+  }
+  for (const stack of stacks) stack.sort((a, b) => blocks[a]!.cy - blocks[b]!.cy || a - b);
+  return stacks;
+}
+
+function pileOf(blocks: readonly Block[], pile: readonly number[], gap: number): Block {
+  if (pile.length === 1) return blocks[pile[0]!]!;
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const i of pile) {
+    const { cx, cy, nowWidth, nowHeight } = blocks[i]!;
+    left = Math.min(left, cx - nowWidth / 2);
+    right = Math.max(right, cx + nowWidth / 2);
+    top = Math.min(top, cy - nowHeight / 2);
+    bottom = Math.max(bottom, cy + nowHeight / 2);
+  }
+  return {
+    width: Math.max(...pile.map((i) => blocks[i]!.width)),
+    height: pile.reduce((sum, i) => sum + blocks[i]!.height + gap, -gap),
+    cx: (left + right) / 2,
+    cy: (top + bottom) / 2,
+    nowWidth: right - left,
+    nowHeight: bottom - top,
+  };
+}
+
+/** Tries the rows that there are, and others in the same order; `rows` holds what each row is made of. */
+function placePiles(blocks: readonly Block[], rows: readonly (readonly unknown[])[], options: RowOptions): Placed {
+  let next = 0;
+  const now = rows.map((row) => row.map(() => next++));
   const order = now.flat();
   const candidates = [now, ...wraps(blocks, order, options)];
   let best: Placed | undefined;
   let least = Number.POSITIVE_INFINITY;
   const seen = new Set<string>();
-  for (const rows of candidates) {
-    const key = rows.map((row) => row.length).join(' ');
+  for (const one of candidates) {
+    const key = one.map((row) => row.length).join(' ');
     if (seen.has(key)) continue;
     seen.add(key);
-    const level = place(blocks, rows, options);
-    for (const placed of [level, pulledUp(blocks, rows.flat(), level, options)]) {
+    const level = place(blocks, one, options);
+    for (const placed of [level, pulledUp(blocks, order, level, options)]) {
       const cost = costOf(blocks, placed, options) + (placed === level ? 0 : unevenCost);
       if (cost < least - 1e-9) [best, least] = [{ ...placed, cost }, cost];
     }
@@ -56,17 +117,17 @@ export function placeRows(blocks: readonly Block[], options: RowOptions): Placed
   return best ?? { x: new Float64Array(0), y: new Float64Array(0), width: 0, height: 0, cost: 0 };
 }
 
-/** What is smaller than it was counts so much more; and how far the shape may be from what is wanted, as a logarithm. */
-const [lostWorth, mostShape] = [2, 0.55];
-/** How much a broken pair counts against fit: all of them, at the highest keep, as much as a window e⁶ times as large. */
-const orderWorth = 6;
+/** What is smaller than it was counts so much more, and so does a shape that is further than the last from what is wanted, as a logarithm. */
+const [lostWorth, shapeWorth, mostShape] = [4, 5, 0.5];
+/** How much a broken pair counts against fit: all of them, at the highest keep, as much as a window e¹² times as large. */
+const orderWorth = 12;
 
 function costOf(blocks: readonly Block[], placed: Omit<Placed, 'cost'>, { proportion, keep, beside, now }: RowOptions): number {
   const [width, height] = [placed.width + beside, placed.height];
   const zoom = Math.min(proportion / width, 1 / height);
   const lost = now === undefined ? 0 : Math.max(0, Math.log((0.97 * Math.min(proportion / now.width, 1 / now.height)) / zoom));
   const shape = Math.abs(Math.log(width / height / proportion));
-  return -Math.log(zoom) + lostWorth * lost + Math.max(0, shape - mostShape) + orderWorth * keep * brokenPairs(blocks, placed);
+  return -Math.log(zoom) + lostWorth * lost + shapeWorth * Math.max(0, shape - mostShape) + orderWorth * keep * brokenPairs(blocks, placed);
 }
 
 /** The share of pairs standing apart now, beside or above one another, that no longer stand in that order. O(n²). */
@@ -89,25 +150,44 @@ function brokenPairs(blocks: readonly Block[], { x, y }: Pick<Placed, 'x' | 'y'>
   return pairs === 0 ? 0 : broken / pairs;
 }
 
-/** The rows in which blocks stand now, from top to bottom, each from left to right. O(n log n). */
+/**
+ * The rows in which blocks stand now, from top to bottom, each from left to right. The high ones make the rows, low ones join the row that they
+ * stand beside, if any. O(n log n + n · rows).
+ */
 export function rowsNow(blocks: readonly Block[]): number[][] {
+  const byHeight = blocks.map(({ nowHeight }) => nowHeight).sort((a, b) => b - a);
+  const usual = byHeight[byHeight.length >> 1] ?? 0;
   const order = blocks.map((_, i) => i).sort((a, b) => blocks[a]!.cy - blocks[b]!.cy || blocks[a]!.cx - blocks[b]!.cx || a - b);
-  const rows: number[][] = [];
-  let [middle, height] = [0, 0];
+  interface Row {
+    readonly members: number[];
+    middle: number;
+    height: number;
+  }
+  const rows: Row[] = [];
+  const join = (row: Row, i: number): void => {
+    row.members.push(i);
+    row.middle += (blocks[i]!.cy - row.middle) / row.members.length;
+    row.height += (blocks[i]!.nowHeight - row.height) / row.members.length;
+  };
+  const start = (i: number): void => void rows.push({ members: [i], middle: blocks[i]!.cy, height: blocks[i]!.nowHeight });
+  const isHigh = (i: number): boolean => blocks[i]!.nowHeight >= usual / 2;
   for (const i of order) {
-    const block = blocks[i]!;
+    if (!isHigh(i)) continue;
     const row = rows[rows.length - 1];
-    if (row && block.cy - middle < Math.max(8, Math.min(block.nowHeight, height) / 2)) {
-      row.push(i);
-      middle += (block.cy - middle) / row.length;
-      height += (block.nowHeight - height) / row.length;
-    } else {
-      rows.push([i]);
-      [middle, height] = [block.cy, block.nowHeight];
+    // a block that is much higher than a row stands in it where its middle does
+    if (row && blocks[i]!.cy - row.middle < Math.max(8, Math.min(blocks[i]!.nowHeight, row.height) / 2)) join(row, i);
+    else start(i);
+  }
+  for (const i of order) {
+    if (isHigh(i)) continue;
+    const near = rows.reduce<Row | undefined>((best, row) => (best && Math.abs(best.middle - blocks[i]!.cy) <= Math.abs(row.middle - blocks[i]!.cy) ? best : row), undefined);
+    if (near && Math.abs(near.middle - blocks[i]!.cy) < Math.max(8, near.height / 2)) near.members.push(i);
+    else {
+      start(i);
+      rows.sort((a, b) => a.middle - b.middle);
     }
   }
-  for (const row of rows) row.sort((a, b) => blocks[a]!.cx - blocks[b]!.cx || a - b);
-  return rows;
+  return rows.map(({ members }) => members.sort((a, b) => blocks[a]!.cx - blocks[b]!.cx || a - b));
 }
 
 /** The same order broken into rows of some widths, and into rows of equally many. */

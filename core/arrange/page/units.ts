@@ -25,6 +25,8 @@ export interface UnitGraph {
   readonly fromOffset: readonly number[];
   readonly toOffset: readonly number[];
   readonly net: readonly number[];
+  /** Which wire of the whole graph each is. */
+  readonly wire: readonly number[];
   /** The wires of the whole graph that have just one end in the container. */
   readonly outer: readonly { readonly unit: number; readonly net: number; readonly offset: number; readonly comesIn: boolean }[];
 }
@@ -39,7 +41,7 @@ export function unitGraph(graph: LayeredGraph, units: readonly Unit[], wiresOf: 
       dy.set(v, unit.dy[i]!);
     });
   });
-  const made = { from: [] as number[], to: [] as number[], fromOffset: [] as number[], toOffset: [] as number[], net: [] as number[] };
+  const made = { from: [] as number[], to: [] as number[], fromOffset: [] as number[], toOffset: [] as number[], net: [] as number[], wire: [] as number[] };
   const outer: UnitGraph['outer'][number][] = [];
   for (const [v, u] of unitOf) {
     for (const e of wiresOf(v)) {
@@ -53,6 +55,7 @@ export function unitGraph(graph: LayeredGraph, units: readonly Unit[], wiresOf: 
         made.fromOffset.push(offset);
         made.toOffset.push(dy.get(graph.to[e]!)! + graph.toOffset[e]!);
         made.net.push(graph.net[e]!);
+        made.wire.push(e);
       }
     }
   }

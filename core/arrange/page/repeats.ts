@@ -1,0 +1,95 @@
+import type { LayeredGraph } from '../layered/graph.ts';
+import { colours, type Ends, Interned, inRoles, keyOf } from './alike.ts';
+import type { Containers } from './containers.ts';
+import { type Sharing, shareOut } from './hubs.ts';
+import { type Unit, type UnitGraph, unitGraph } from './units.ts';
+
+/** A part among all that are like it. */
+export interface Part {
+  readonly key: number;
+  readonly colour: ReadonlyMap<number, number>;
+  readonly inside: UnitGraph;
+  readonly ends: Ends;
+}
+
+/** Larger parts are not compared. */
+const mostUnits = 400;
+
+/**
+ * Which parts of a graph repeat, wherever they stand: in frames, in frames within these, or beside. Nothing here depends on sizes or places, but for
+ * the choice between units that are alike. O(containers · (sharing out + colouring)).
+ */
+export class Repeats {
+  readonly sharing = new Map<number, Sharing>();
+  private readonly graph: LayeredGraph;
+  private readonly containers: Containers;
+  private readonly interned = new Interned();
+  private readonly parts = new Map<string, Part>();
+  private readonly colourOfNode: Int32Array;
+  /** The widest unit of each colour, in parts that are the same. */
+  private readonly widest = new Map<string, number>();
+
+  constructor(graph: LayeredGraph, containers: Containers) {
+    this.graph = graph;
+    this.containers = containers;
+    this.colourOfNode = new Int32Array(graph.count);
+    this.read(-1);
+  }
+
+  private read(frame: number): Unit | undefined {
+    const { graph, containers, interned } = this;
+    const units = [...containers.inner[frame + 1]!.flatMap((f) => this.read(f) ?? []), ...containers.members[frame + 1]!.map((v) => containers.single(v))];
+    if (units.length === 0) return undefined;
+    const inside = unitGraph(graph, units, (v) => containers.wires[v]!);
+    const sharing = shareOut(inside);
+    this.sharing.set(frame, sharing);
+    const end = (u: number, node: number, offset: number): number => (units[u]!.frame < 0 ? offset : interned.of(`in ${this.colourOfNode[node]} ${offset}`));
+    const ends: Ends = {
+      from: inside.from.map((u, e) => end(u, graph.from[inside.wire[e]!]!, graph.fromOffset[inside.wire[e]!]!)),
+      to: inside.to.map((u, e) => end(u, graph.to[inside.wire[e]!]!, graph.toOffset[inside.wire[e]!]!)),
+    };
+    const first = new Map(units.map((unit, u) => [u, interned.of(`unit ${unit.frame >= 0} ${unit.sign}`)]));
+    const keys: number[] = [];
+    for (const part of [...sharing.sources, ...sharing.ends, ...sharing.modules]) {
+      if (part.length > mostUnits) continue;
+      const colour = colours(inside, ends, part, interned, first);
+      const key = keyOf(colour, interned);
+      keys.push(key);
+      this.parts.set(`${frame} ${part[0]}`, { key, colour, inside, ends });
+      for (const u of part) {
+        const unit = units[u]!;
+        if (unit.frame >= 0) continue;
+        this.colourOfNode[unit.nodes[0]!] = colour.get(u)!;
+        const place = `${key} ${colour.get(u)}`;
+        this.widest.set(place, Math.max(this.widest.get(place) ?? 0, unit.width));
+      }
+    }
+    const nodes = units.flatMap((unit) => unit.nodes);
+    const sign = interned.of(`frame ${keys.sort((a, b) => a - b).join(' ')} ${sharing.strays.length}`);
+    return {
+      width: 0,
+      height: 0,
+      x: Math.min(...units.map((unit) => unit.x)),
+      y: Math.min(...units.map((unit) => unit.y)),
+      nodes,
+      dx: nodes.map(() => 0),
+      dy: nodes.map(() => 0),
+      frame,
+      sign,
+    };
+  }
+
+  partAt(frame: number, group: readonly number[]): Part | undefined {
+    return this.parts.get(`${frame} ${group[0]}`);
+  }
+
+  /** How wide a node of a part is drawn at the most in any part like it. */
+  widthOf({ key, colour }: Part, u: number, own: number): number {
+    return this.widest.get(`${key} ${colour.get(u)}`) ?? own;
+  }
+
+  /** The units of a part in the order that is the same for all like it; between units that are alike `before` decides. */
+  roles({ inside, ends, colour }: Part, group: readonly number[], before: (a: number, b: number) => number): number[] {
+    return inRoles(inside, ends, group, this.interned, colour, before);
+  }
+}
