@@ -23,7 +23,7 @@ import { Unusable } from './unusable.ts';
 const help = `basitax — arranges and inspects node graphs
 
   basitax convert IN OUT                     another format, by the ending of OUT
-  basitax arrange IN -o OUT [--flow right|down|left|up] [--keep 0..1] [--quality quick|best]
+  basitax arrange IN -o OUT [--flow right|down|left|up] [--keep 0..1] [--quality quick|best] [--shape W÷H] [--links]
   basitax measure IN [--json]                how hard it is to read: measures, score, the worst places
   basitax fingerprint IN [--nodes] [--json]  what it computes, as two hashes; and the hash of each node
   basitax inspect IN --select NODE,NODE… [--json]
@@ -57,6 +57,8 @@ const options = {
   flow: { type: 'string' },
   keep: { type: 'string' },
   quality: { type: 'string' },
+  shape: { type: 'string' },
+  links: { type: 'boolean' },
   catalogue: { type: 'string' },
   graph: { type: 'string' },
   select: { type: 'string' },
@@ -118,7 +120,7 @@ async function run(argv: readonly string[]): Promise<number> {
       break;
     case 'arrange':
       if (values.output === undefined) throw new Unusable('arrange wants -o OUT, the file to write.');
-      await save(values.output, { ...loaded, doc: await arrangeAll(loaded, flowOf(values.flow), keepOf(values.keep), qualityOf(values.quality)) });
+      await save(values.output, { ...loaded, doc: await arrangeAll(loaded, flowOf(values.flow), { ...keepOf(values.keep), ...shapeOf(values.shape), quality: qualityOf(values.quality), links: values.links ?? false }) });
       break;
     case 'run':
       return await runOne(second!, input, loaded, values);
@@ -202,10 +204,18 @@ function flowOf(text: string | undefined): Flow | undefined {
   return flow.data;
 }
 
-function keepOf(text: string | undefined): number {
-  const keep = text === undefined || text === '' ? 0 : Number(text);
+function keepOf(text: string | undefined): { keep?: number } {
+  if (text === undefined || text === '') return {};
+  const keep = Number(text);
   if (!(keep >= 0 && keep <= 1)) throw new Unusable(`--keep takes a number from 0 to 1, not “${text}”.`);
-  return keep;
+  return { keep };
+}
+
+function shapeOf(text: string | undefined): { shape?: number } {
+  if (text === undefined || text === '') return {};
+  const shape = Number(text);
+  if (!(shape >= 0.1 && shape <= 10)) throw new Unusable(`--shape takes width ÷ height, a number from 0.1 to 10, not “${text}”.`);
+  return { shape };
 }
 
 function qualityOf(text: string | undefined): 'quick' | 'best' {
@@ -274,12 +284,12 @@ async function writeText(file: string, text: string): Promise<void> {
 }
 
 /** Every graph of the document, nested ones too. */
-async function arrangeAll({ doc, kinds }: Loaded, flow: Flow | undefined, keep: number, quality: 'quick' | 'best'): Promise<Doc> {
+async function arrangeAll({ doc, kinds }: Loaded, flow: Flow | undefined, options: { keep?: number; shape?: number; quality: 'quick' | 'best'; links: boolean }): Promise<Doc> {
   let now = doc;
   for (const graph of doc.graphs.keys()) {
     const selection = { graph, items: [] };
     if (flow !== undefined) now = apply(now, (await runOperation('flow', createContext(kinds, 1), now, selection, { to: flow })).edit);
-    now = apply(now, (await runOperation('arrange', createContext(kinds, 1), now, selection, { keep, quality })).edit);
+    now = apply(now, (await runOperation('arrange', createContext(kinds, 1), now, selection, options)).edit);
   }
   return now;
 }

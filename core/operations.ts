@@ -1,7 +1,10 @@
 import { z } from 'zod';
+import { giveRoom } from './arrange/give-room.ts';
 import type { Doc, Selection } from './document/doc.ts';
 import { selectedNodes, tableOf } from './document/doc.ts';
-import { type Context, type Operation, type Outcome, Refused } from './operation.ts';
+import { apply } from './edit/step.ts';
+import { Transaction } from './edit/transaction.ts';
+import { type Context, type Operation, type Outcome, plural, Refused } from './operation.ts';
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { captions } from './operations/captions.ts';
@@ -166,9 +169,26 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
   // placing sees folded frames as the blocks that they are drawn as
   const view = one.area === 'arrange' ? foldedView(doc, context.kinds) : doc;
   const raw = one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(doc, view, selection), parsed.data);
-  const outcome = { ...raw, edit: withFollowers(doc, context.kinds, unfoldEdit(doc, view, raw.edit)) };
+  const roomy = one.givesRoom && parsed.data.room !== false ? withRoom(doc, context.kinds, selection.graph, raw) : raw;
+  const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, unfoldEdit(doc, view, roomy.edit)) };
   const fed = feedChanges(doc, context.kinds, outcome.edit);
   return fed.length === 0 ? outcome : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };
+}
+
+/** The outcome with what has to make room pushed aside, as the graph is drawn. */
+function withRoom(doc: Doc, kinds: Context['kinds'], graph: string, outcome: Outcome): Outcome {
+  const after = apply(doc, outcome.edit);
+  if (!after.graphs.has(graph)) return outcome;
+  const places = giveRoom(foldedView(doc, kinds), foldedView(after, kinds), kinds, graph);
+  const tx = new Transaction(after);
+  for (const [id, { x, y }] of places) if (after.nodes.has(id)) tx.move(id, x, y);
+  const count = new Set(tx.edit.steps.map((step) => step.id)).size;
+  if (count === 0) return outcome;
+  const { report } = outcome;
+  return {
+    edit: { ...outcome.edit, steps: [...outcome.edit.steps, ...tx.edit.steps] },
+    report: { ...report, summary: `${report.summary.replace(/\.$/, '')}; ${plural(count, 'node')} made room.` },
+  };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

@@ -6,9 +6,10 @@ import type { Kinds } from '../document/kinds.ts';
 import type { Flow, GraphNode } from '../document/schema.ts';
 import { compileGraph } from './compile.ts';
 import { keepPlaces } from './keep.ts';
-import { normalSpacing, type Spacing } from './layered/graph.ts';
+import { type LayeredGraph, normalSpacing, type Spacing } from './layered/graph.ts';
+import type { Layout } from './layered/layout.ts';
 import type { Quality } from './layered/order.ts';
-import { layOutPage } from './page/page.ts';
+import { layOutPage, type PageOptions } from './page/page.ts';
 
 export interface ArrangeOptions {
   readonly keep: number;
@@ -39,7 +40,7 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
   const { x, y } =
     options.keep >= 1
       ? keepPlaces(compiled.graph, spacing)
-      : layOutPage(compiled.graph, {
+      : untilItStays(compiled.graph, {
           spacing,
           keep: options.keep,
           quality: options.quality ?? 'quick',
@@ -59,6 +60,21 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
   if (pinned.length === 0) return besideTheRest(doc, kinds, sorted, places, rest, spacing.across);
   giveWay(doc, kinds, flowOf(doc, graph), sorted, [...pinned.map((node) => rectOf(doc, kinds, node)), ...rest], places);
   return places;
+}
+
+/** How often a page is laid out until it comes out as it went in. */
+const mostTimes = 5;
+
+/** A page whose order comes from where things stand is laid out anew from the result until that no longer changes, so that arranging twice is the same as once. */
+function untilItStays(graph: LayeredGraph, options: PageOptions): Layout {
+  let laid = layOutPage(graph, options);
+  for (let k = 1; k < mostTimes; k++) {
+    const next = layOutPage({ ...graph, x: laid.x, y: laid.y }, options);
+    const isSame = next.x.every((x, v) => x === laid.x[v] && next.y[v] === laid.y[v]);
+    laid = next;
+    if (isSame) break;
+  }
+  return laid;
 }
 
 /** What stays where only part of a graph is arranged: its nodes, and the frames that hold none of the part. */
@@ -89,9 +105,13 @@ function besideTheRest(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], plac
     return { dx: sx * away, dy: sy * away, away };
   });
   const best = shifts.reduce((least, one) => (one.away < least.away ? one : least));
-  if (best.away === 0) return places;
+  // far off it would be lost: then what is there makes room
+  if (best.away === 0 || best.away > mostAside) return places;
   return new Map([...places].map(([id, place]) => [id, { x: place.x + best.dx, y: place.y + best.dy }]));
 }
+
+/** How far a part that is arranged moves aside as a whole, in pixels. */
+const mostAside = 400;
 
 /** How far all of `moved` has to go in one direction until none is nearer than the gap to any of `fixed` that it would overlap. */
 function distanceToClear(moved: readonly Rect[], fixed: readonly Rect[], sx: number, sy: number, gap: number): number {

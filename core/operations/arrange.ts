@@ -2,26 +2,35 @@ import { z } from 'zod';
 import { ontoGrid } from '../arrange/align.ts';
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
 import { makeRoom as roomFor } from '../arrange/room.ts';
+import { arrangeInPlace, hangersOf, moved } from '../arrange/selection.ts';
 import { settle as settledPlaces } from '../arrange/settle.ts';
 import { exactStacks, unstack as unstacked } from '../arrange/unstack.ts';
-import { caption, indexOf, placeOf, selectedNodes, selectedOrAll } from '../document/doc.ts';
-import { flowOf } from '../document/geometry.ts';
-import { compareIds } from '../document/ids.ts';
-import { finding } from '../finding.ts';
-import { Cancelled, operation, plural } from '../operation.ts';
+import { builtin } from '../document/builtin.ts';
+import { caption, type Doc, indexOf, placeOf, type Selection, selectedNodes, selectedOrAll } from '../document/doc.ts';
+import { flowOf, type Point } from '../document/geometry.ts';
+import { compareIds, type Id } from '../document/ids.ts';
+import type { GraphNode } from '../document/schema.ts';
+import { diff } from '../edit/diff.ts';
+import { type Finding, finding } from '../finding.ts';
+import { Cancelled, type Context, operation, plural, Refused } from '../operation.ts';
+import { advise } from '../remote/advice.ts';
 import { alongWires } from '../wiring/along.ts';
+import { linkAll } from './link.ts';
 import { gridStep, placed, rectsOf } from './places.ts';
+import { wiringOf } from './wire.ts';
 
 export const arrange = operation({
   id: 'arrange',
   title: 'Arrange by wiring',
   area: 'arrange',
-  about: 'Lays out the selection, or everything, along the flow of the wires; frames stay whole, pinned nodes stay put.',
+  about: 'Lays out the selection where it is, or everything as a page: parts in rows and columns, each along the flow of its wires. Frames stay whole, pinned nodes stay put.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
     keep: z.number().min(0).max(1).default(0.3).meta({ title: 'Keep order', unit: '0 … 1', step: 0.1 }),
     quality: z.enum(['quick', 'best']).default('quick').meta({ title: 'Quality' }),
     what: z.enum(['selected', 'upstream']).default('selected').meta({ title: 'What', hint: 'What is selected, or that and all that feeds it' }),
+    hangers: z.boolean().default(false).meta({ title: 'Take along', hint: 'Nodes that hang only on the selected ones' }),
+    links: z.boolean().default(false).meta({ title: 'Remote links', hint: 'Turn the wires that hurt most into remote links' }),
     along: z.number().min(16).max(1000).default(56).meta({ title: 'Gap along', unit: 'px', step: 4 }),
     across: z.number().min(8).max(1000).default(26).meta({ title: 'Gap across', unit: 'px', step: 2 }),
     shape: z.number().min(0.1).max(10).default(1.6).meta({ title: 'Shape of the page', unit: 'w ÷ h', step: 0.1 }),
@@ -29,36 +38,79 @@ export const arrange = operation({
   changesFunction: false,
   preview: 'first',
   run(context, doc, selection, options) {
-    const chosen = selectedOrAll(doc, selection);
-    const nodes =
-      options.what === 'upstream' && selectedNodes(doc, selection).length > 0
-        ? [
-            ...alongWires(
-              doc,
-              chosen.map((node) => node.id),
-              'up',
-            ),
-          ].map((id) => doc.nodes.get(id)!)
-        : chosen;
-    const tick = (fraction: number, what: string): void => {
-      if (context.cancelled()) throw new Cancelled();
-      context.progress(fraction, what);
+    const { graph } = selection;
+    const chosen = meant(doc, selection, options.what);
+    const isWhole = chosen.length === indexOf(doc).nodesIn(graph).length;
+    const hangers = isWhole ? [] : hangersOf(doc, graph, chosen);
+    const nodes = options.hangers ? [...chosen, ...hangers] : chosen;
+    const places = (of: Doc, which: readonly GraphNode[]): ReadonlyMap<Id, Point> => {
+      const arrangeThem = isWhole ? arrangeByWiring : arrangeInPlace;
+      return arrangeThem(of, context.kinds, graph, which, {
+        keep: options.keep,
+        quality: options.quality,
+        proportion: options.shape,
+        spacing: { along: options.along, across: options.across },
+        tick: (fraction, what) => {
+          if (context.cancelled()) throw new Cancelled();
+          context.progress(fraction, what);
+        },
+      });
     };
-    const places = arrangeByWiring(doc, context.kinds, selection.graph, nodes, {
-      keep: options.keep,
-      quality: options.quality,
-      proportion: options.shape,
-      spacing: { along: options.along, across: options.across },
-      tick,
-    });
-    return placed(
+    const first = places(doc, nodes);
+    if (options.links) {
+      const linked = linkedOnPage(context, doc, moved(doc, first), selection, isWhole ? undefined : nodes);
+      const again = isWhole ? indexOf(linked.doc).nodesIn(graph) : [...nodes.map((node) => node.id), ...linked.made].flatMap((id) => linked.doc.nodes.get(id) ?? []);
+      const after = rounded(linked.doc, places(linked.doc, again));
+      return { edit: diff(doc, after), report: { summary: `Arranged ${plural(again.length, 'node')}. ${linked.summary}`, findings: [] } };
+    }
+    const all = [...new Set([...nodes.map((node) => node.id), ...first.keys()])].flatMap((id) => doc.nodes.get(id) ?? []);
+    const outcome = placed(
       doc,
-      nodes,
-      nodes.map((node) => places.get(node.id) ?? node),
-      (moved) => (moved === 0 ? 'Everything is arranged already.' : `Arranged ${plural(moved, 'node')}.`),
+      all,
+      all.map((node) => first.get(node.id) ?? node),
+      (count) => (count === 0 ? 'Everything is arranged already.' : `Arranged ${plural(count, 'node')}.`),
     );
+    const findings = options.hangers ? [] : leftBehind(doc, graph, hangers);
+    return { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...findings] } };
   },
 });
+
+function meant(doc: Doc, selection: Selection, what: 'selected' | 'upstream'): readonly GraphNode[] {
+  const chosen = selectedOrAll(doc, selection);
+  if (what !== 'upstream' || selectedNodes(doc, selection).length === 0) return chosen;
+  const ids = chosen.map((node) => node.id);
+  return [...alongWires(doc, ids, 'up')].map((id) => doc.nodes.get(id)!);
+}
+
+/** The wires that hurt most once all is arranged, as remote links: what they cross before tells little of it. */
+function linkedOnPage(
+  context: Context,
+  before: Doc,
+  arranged: Doc,
+  selection: Selection,
+  nodes: readonly GraphNode[] | undefined,
+): { doc: Doc; made: readonly Id[]; summary: string } {
+  if (indexOf(before).nodesOfKind(builtin.fold).length > 0) throw new Refused('Some frames are folded, and wires at them cannot become remote links. Unfold them first.');
+  const share = 0.15;
+  const { candidates } = advise(context, arranged, selection.graph, { share, ...(nodes && { at: new Set(nodes.map((node) => node.id)) }) });
+  const requests = candidates.filter((one) => one.isAdvised).map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => arranged.wires.get(wire)!), name }));
+  if (requests.length === 0) return { doc: arranged, made: [], summary: 'No wire hurts so much that a remote link would pay.' };
+  const wiring = wiringOf(context, arranged);
+  const { summary, select = [] } = linkAll(wiring, context.newId, requests, 'node');
+  return { doc: wiring.tx.doc, made: select, summary };
+}
+
+const rounded = (doc: Doc, places: ReadonlyMap<Id, Point>): Doc => moved(doc, new Map([...places].map(([id, { x, y }]) => [id, { x: Math.round(x), y: Math.round(y) }])));
+
+function leftBehind(doc: Doc, graph: Id, hangers: readonly GraphNode[]): Finding[] {
+  if (hangers.length === 0) return [];
+  const names = hangers.slice(0, 4).map((node) => `“${caption(node)}”`);
+  const rest = hangers.length > names.length ? ` and ${hangers.length - names.length} more` : '';
+  const [hang, them] = hangers.length === 1 ? ['hangs', 'it'] : ['hang', 'them'];
+  return [
+    finding('left-behind', 'info', placeOf(doc, graph, hangers[0]!.id), `${names.join(', ')}${rest} ${hang} only on what is arranged. Turn on “Take along” to arrange ${them} too.`),
+  ];
+}
 
 export const settle = operation({
   id: 'settle',

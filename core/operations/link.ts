@@ -44,7 +44,7 @@ function longerThan(context: Context, doc: Doc, graph: string, wires: readonly W
 }
 
 /** Links several outputs in one act, and says what came of it. */
-function linkAll(wiring: Wiring, newId: Context['newId'], requests: readonly LinkRequest[], sharing: (typeof sharings)[number]): Report {
+export function linkAll(wiring: Wiring, newId: Context['newId'], requests: readonly LinkRequest[], sharing: (typeof sharings)[number]): Report {
   const linker = new Linker(wiring, newId);
   const done = requests.map((request) => linker.link(request, sharing));
   const all = <K extends 'beacons' | 'taps'>(what: K): string[] => done.flatMap((one: Linked) => one[what]);
