@@ -130,6 +130,7 @@ class Page {
     const blocks = groups.map((group, g) => blockOf(inside, group.flat(), drawn[g]!));
     const rows = placeRows(blocks, { proportion, gapX, gapY, keep: Math.max(0.02, this.options.keep), beside: before + behind, ...(frame < 0 && { now: coveredNow(this.graph) }) });
     this.cost += rows.cost * (frame < 0 ? 1 : 0.001);
+    this.byNumber(inside, frame, groups, rows);
     const [x, y] = [new Float64Array(all.length), new Float64Array(all.length)];
     // strays stand by the end of the flow: behind the last row where there is room, else in a row of their own
     const taken = groups.flatMap((group, g) =>
@@ -165,6 +166,29 @@ class Page {
     });
     const anew = new Map([...drawn, ...sources, ...ends].flatMap((laid) => [...(laid.anew ?? [])]));
     return { x, y, width: before + area.width + behind, height, anew };
+  }
+
+  /** Parts that are the same but for a number in their names exchange their places until the numbers ascend as one reads. */
+  private byNumber(inside: UnitGraph, frame: number, groups: readonly (readonly (readonly number[])[])[], { x, y }: Pick<Laid, 'x' | 'y'>): void {
+    const { names } = this.graph;
+    if (!names || this.options.keep >= keepsPlaces) return;
+    const alike = new Map<string, { group: number; place: number }[]>();
+    groups.forEach((parts, group) => {
+      const part = parts.length === 1 ? this.repeats.partAt(frame, parts[0]!) : undefined;
+      if (!part || parts[0]!.some((u) => inside.units[u]!.frame >= 0)) return;
+      // the same unit of each part speaks for it
+      const first = parts[0]!.reduce((least, u) => (part.colour.get(u)! < part.colour.get(least)! ? u : least));
+      const node = inside.units[first]!.nodes[0]!;
+      const key = `${part.key} ${names.stem[node]}`;
+      alike.set(key, [...(alike.get(key) ?? []), { group, place: names.place[node]! }]);
+    });
+    for (const members of alike.values()) {
+      const slots = members.map(({ group }) => ({ x: x[group]!, y: y[group]! })).sort((a, b) => a.y - b.y || a.x - b.x);
+      members.sort((a, b) => a.place - b.place).forEach(({ group }, i) => {
+        x[group] = slots[i]!.x;
+        y[group] = slots[i]!.y;
+      });
+    }
   }
 
   /** Parts that stand together, each by itself, in rows. */
