@@ -6,22 +6,29 @@ import { isDefaultName } from '../document/names.ts';
 import { perGraph } from '../document/per-graph.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
 import { routesOf } from '../route/route.ts';
+import { connectedParts } from '../arrange/layered/parts.ts';
 import { type Boxes, nodeBoxes } from './boxes.ts';
 import { Crossings, type Line, lineOf, runsBackward, windowsOf } from './lines.ts';
+import { covers, hiddenShare, legibleAt, lostZoom, outOfOrder, saysSomething, sideBySide, unlike } from './page-faults.ts';
 
-export const faultTypes = ['crossing', 'through', 'overlap', 'far', 'bend', 'backward', 'unnamed'] as const;
+export const faultTypes = ['crossing', 'through', 'overlap', 'cover', 'near', 'far', 'fit', 'bend', 'backward', 'unnamed', 'order', 'alike'] as const;
 /** What makes a graph hard to read. */
 export type FaultType = (typeof faultTypes)[number];
 
-/** How much of the score each is worth, and at what rate half of that is gone. The rate is faults per wire, or per node where that is said. */
-export const scoring: Readonly<Record<FaultType, { readonly title: string; readonly points: number; readonly half: number; readonly per: 'wire' | 'node' }>> = {
-  crossing: { title: 'Crossings', points: 25, half: 1, per: 'wire' },
-  through: { title: 'Wires through nodes', points: 15, half: 0.05, per: 'wire' },
-  overlap: { title: 'Overlaps', points: 15, half: 0.05, per: 'node' },
-  far: { title: 'Windows that wires span', points: 15, half: 0.5, per: 'wire' },
-  bend: { title: 'Bends', points: 5, half: 4, per: 'wire' },
-  backward: { title: 'Backward wires', points: 10, half: 0.1, per: 'wire' },
-  unnamed: { title: 'Unnamed things', points: 15, half: 0.5, per: 'node' },
+/** How much of the score each is worth, and at what rate half of that is gone. The rate is faults per wire, or per node or for the graph where that is said. */
+export const scoring: Readonly<Record<FaultType, { readonly title: string; readonly points: number; readonly half: number; readonly per: 'wire' | 'node' | 'graph' }>> = {
+  crossing: { title: 'Crossings', points: 18, half: 0.7, per: 'wire' },
+  through: { title: 'Wires through nodes', points: 11, half: 0.05, per: 'wire' },
+  overlap: { title: 'Overlaps', points: 14, half: 0.05, per: 'node' },
+  cover: { title: 'Frames and notes on others', points: 5, half: 0.05, per: 'node' },
+  near: { title: 'Wires too near', points: 4, half: 0.1, per: 'wire' },
+  far: { title: 'Windows that wires cross', points: 12, half: 0.5, per: 'wire' },
+  fit: { title: 'Zoom at which all fits', points: 12, half: 1, per: 'graph' },
+  bend: { title: 'Bends', points: 3, half: 4, per: 'wire' },
+  backward: { title: 'Backward wires', points: 8, half: 0.1, per: 'wire' },
+  unnamed: { title: 'Unnamed things', points: 9, half: 0.5, per: 'node' },
+  order: { title: 'Numbers out of order', points: 2, half: 0.1, per: 'node' },
+  alike: { title: 'Same parts drawn differently', points: 2, half: 0.3, per: 'node' },
 };
 
 /** One line of what a score is made of. */
@@ -45,7 +52,7 @@ export interface Judged {
   readonly lines: readonly Line[];
   readonly boxes: Boxes;
   readonly faults: Faults;
-  readonly size: { readonly wire: number; readonly node: number };
+  readonly size: { readonly wire: number; readonly node: number; readonly graph: number };
   readonly parts: readonly Part[];
   /** 0 to 100. */
   readonly score: number;
@@ -64,15 +71,41 @@ export const judge = perGraph((doc, kinds, graph): Judged => {
   new Crossings(lines).each((one, other, x, y) => faults.add('crossing', x, y, one, other));
   addBoxes(faults, boxes, lines);
   addNames(faults, doc, kinds, graph, boxes);
-  const size = { wire: wires.length, node: boxes.nodes.length };
+  for (const { x, y, node } of covers(doc, kinds, graph, boxes)) faults.add('cover', x, y, node);
+  for (const { first, second, x, y } of sideBySide(lines)) faults.add('near', x, y, first, second);
+  addNodes(faults, boxes, 'order', outOfOrder(boxes));
+  addNodes(faults, boxes, 'alike', unlike(doc, kinds, graph, boxes.nodes));
+  const size = sizeOf(wires, boxes);
+  const lost = lostZoom(boxes);
+  const visible = (1 - hiddenShare(boxes)) * legibleAt(lost);
   const parts = faultTypes.map((type): Part => {
     const { points, half, per } = scoring[type];
-    const count = faults.count(type);
+    const count = type === 'fit' ? lost : faults.count(type);
     const rate = count / Math.max(1, size[per]);
-    return { type, count, rate, points: points / (1 + rate / half), of: points };
+    return { type, count, rate, points: (points * visible) / (1 + rate / half), of: points };
   });
   return { wires, lines, boxes, faults, size, parts, score: parts.reduce((sum, part) => sum + part.points, 0) };
 });
+
+/** How small a connected part may be beside the largest, and in nodes, and still count for how much there is: junk beside a graph does not make it better. */
+const [leastShare, leastPart] = [0.25, 4];
+
+/** What faults are divided by: the wires and nodes of the parts that matter. */
+function sizeOf(wires: readonly Wire[], { nodes }: Boxes): Judged['size'] {
+  const at = new Map(nodes.map((node, i) => [node.id, i]));
+  const parts = connectedParts(
+    nodes.length,
+    wires.map((wire) => at.get(wire.from.node)!),
+    wires.map((wire) => at.get(wire.to.node)!),
+  );
+  const largest = parts.reduce((most, part) => Math.max(most, part.length), 0);
+  const counted = new Set(parts.filter((part) => part.length >= Math.max(Math.min(leastPart, largest), leastShare * largest)).flat());
+  return { wire: wires.filter((wire) => counted.has(at.get(wire.from.node)!)).length, node: counted.size, graph: 1 };
+}
+
+function addNodes(faults: Faults, { rects }: Boxes, type: FaultType, found: readonly number[]): void {
+  for (const i of found) faults.add(type, rects[i]!.x + rects[i]!.width / 2, rects[i]!.y + rects[i]!.height / 2, i);
+}
 
 /** All faults of a graph as rows of numbers: in a large one there are a hundred thousand. */
 export class Faults {
@@ -168,7 +201,14 @@ export class Faults {
         into.add(line!.ends[second as 0 | 1]);
         break;
       case 'unnamed':
+      case 'cover':
+      case 'order':
+      case 'alike':
         node(first);
+        break;
+      case 'near':
+        ends(line);
+        ends(other);
         break;
       default:
         ends(line);
@@ -207,9 +247,11 @@ function addBoxes(faults: Faults, boxes: Boxes, lines: readonly Line[]): void {
 
 /** Nodes that nobody named or labelled, and frames without a title. */
 function addNames(faults: Faults, doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): void {
+  const labels = new Map<string, number>();
+  for (const { label } of boxes.nodes) if (label) labels.set(label, (labels.get(label) ?? 0) + 1);
   boxes.nodes.forEach((node, i) => {
     const rect = boxes.rects[i]!;
-    if (!node.label && isDefaultName(node.name, node.kind, kinds)) faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
+    if (!saysSomething(node, kinds, labels.get(node.label ?? '') ?? 0) && isDefaultName(node.name, node.kind, kinds)) faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
   });
   for (const frame of indexOf(doc).framesIn(graph)) if (frame.title.trim() === '') faults.add('unnamed', frame.x, frame.y, -1);
 }

@@ -1,4 +1,4 @@
-import type { Doc } from '../document/doc.ts';
+import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, type Rect } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
@@ -61,12 +61,12 @@ const leastLost = 0.005;
  * O((nodes + pieces) log n + crossings), and the routes where they are not known yet.
  */
 export function readability(whole: Doc, kinds: Kinds, graph: Id): Readability {
-  const { wires, lines, faults, parts, score, size } = judge(foldedView(whole, kinds), kinds, graph);
+  const { wires, lines, boxes, faults, parts } = judge(foldedView(whole, kinds), kinds, graph);
   return {
     graph,
-    nodes: size.node,
-    wires: size.wire,
-    score,
+    nodes: boxes.nodes.length,
+    wires: wires.length,
+    score: scoreOfGraph(whole, kinds, graph),
     parts,
     purchase: purchase(whole, graph, wires, lines, faults.count('crossing')),
     places: worstPlaces(faults, parts),
@@ -157,13 +157,19 @@ export function scoreOf(reports: readonly Pick<Readability, 'nodes' | 'score'>[]
 }
 
 /** Raised when scores are made of something else: those that are kept are then made anew. */
-export const scoreVersion = 1;
+export const scoreVersion = 2;
+
+/** The score of one graph. What is folded away counts as it is inside, by the share of nodes that are. */
+function scoreOfGraph(whole: Doc, kinds: Kinds, graph: Id): number {
+  const view = foldedView(whole, kinds);
+  const drawn = judge(view, kinds, graph);
+  if (view === whole) return drawn.score;
+  const all = indexOf(whole).nodesIn(graph).length;
+  const seen = drawn.boxes.nodes.filter((node) => whole.nodes.has(node.id)).length;
+  const hidden = all === 0 ? 0 : 1 - seen / all;
+  return Math.min(drawn.score, hidden * judge(whole, kinds, graph).score + (1 - hidden) * drawn.score);
+}
 
 /** The score of a whole document: that of its graphs together, without what it is made of. */
 export const scoreOfDoc = (doc: Doc, kinds: Kinds): number =>
-  scoreOf(
-    [...doc.graphs.keys()].map((graph) => {
-      const { size, score } = judge(foldedView(doc, kinds), kinds, graph);
-      return { nodes: size.node, score };
-    }),
-  );
+  scoreOf([...doc.graphs.keys()].map((graph) => ({ nodes: indexOf(doc).nodesIn(graph).length, score: scoreOfGraph(doc, kinds, graph) })));

@@ -12,6 +12,8 @@ export interface Part {
   readonly ends: Ends;
 }
 
+/** How far a node may stand from where the same one stands in another part, in pixels. */
+const mostOff = 12;
 /** Larger parts are not compared. */
 const mostUnits = 400;
 
@@ -81,6 +83,31 @@ export class Repeats {
 
   partAt(frame: number, group: readonly number[]): Part | undefined {
     return this.parts.get(`${frame} ${group[0]}`);
+  }
+
+  /** Nodes that do not stand in their part as the same ones do in the first part like it, by number. */
+  unlike(): number[] {
+    const first = new Map<number, { part: Part; roles: number[] }>();
+    const found: number[] = [];
+    for (const part of this.parts.values()) {
+      const group = [...part.colour.keys()];
+      if (group.length < 2 || group.length > mostUnits) continue;
+      const { units } = part.inside;
+      const roles = this.roles(part, group, (a, b) => units[a]!.y - units[b]!.y || units[a]!.x - units[b]!.x || a - b);
+      const known = first.get(part.key);
+      if (!known) {
+        first.set(part.key, { part, roles });
+        continue;
+      }
+      const others = known.part.inside.units;
+      const [mine, its] = [units[roles[0]!]!, others[known.roles[0]!]!];
+      roles.forEach((u, role) => {
+        const [one, other] = [units[u]!, others[known.roles[role]!]!];
+        const isOff = Math.abs(one.x - mine.x - other.x + its.x) > mostOff || Math.abs(one.y - mine.y - other.y + its.y) > mostOff;
+        if (isOff && one.frame < 0) found.push(one.nodes[0]!);
+      });
+    }
+    return found;
   }
 
   /** How wide a node of a part is drawn at the most in any part like it. */

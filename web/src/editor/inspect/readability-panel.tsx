@@ -18,10 +18,15 @@ const few: Readonly<Record<FaultType, readonly [string, string]>> = {
   crossing: ['crossing', 'crossings'],
   through: ['wire through a node', 'wires through nodes'],
   overlap: ['overlap', 'overlaps'],
-  far: ['window spanned', 'windows spanned'],
+  cover: ['frame or note on others', 'frames or notes on others'],
+  near: ['pair of wires too near', 'pairs of wires too near'],
+  far: ['window crossed', 'windows crossed'],
+  fit: ['zoom lost', 'zooms lost'],
   bend: ['bend', 'bends'],
   backward: ['backward wire', 'backward wires'],
   unnamed: ['thing without a name', 'things without a name'],
+  order: ['number out of order', 'numbers out of order'],
+  alike: ['node unlike the same one elsewhere', 'nodes unlike the same ones elsewhere'],
 };
 
 const number = (value: number): string => (Number.isInteger(value) ? value.toLocaleString('en') : value.toFixed(1));
