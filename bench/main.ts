@@ -1,4 +1,4 @@
-// npm run bench [-- arrange | batch | route | canvas | edit | links | inspect | search | server] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | batch | route | canvas | edit | links | page | inspect | search | server] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { batch } from './batch.ts';
@@ -6,6 +6,7 @@ import { canvas } from './canvas.ts';
 import { edit } from './edit.ts';
 import { inspect } from './inspect.ts';
 import { links } from './links.ts';
+import { page } from './page.ts';
 import { route } from './route.ts';
 import { search } from './search.ts';
 import { server } from './server.ts';
@@ -24,7 +25,18 @@ async function arrange(only?: string): Promise<readonly object[]> {
   return runs;
 }
 
-const benches: Record<string, (only?: string) => Promise<readonly object[]>> = { arrange, batch, canvas, edit, inspect, links, route, search, server };
+const benches: Record<string, (only?: string) => Promise<readonly object[]>> = {
+  arrange,
+  batch,
+  canvas,
+  edit,
+  inspect,
+  links,
+  page: async (only) => page(only),
+  route,
+  search,
+  server,
+};
 const wanted = process.argv[2] ?? 'arrange';
 const bench = benches[wanted];
 if (!bench) {

@@ -1,85 +1,140 @@
 import { compileGraph } from '@basitax/core/arrange/compile';
-import { layOutPage } from '@basitax/core/arrange/page/page';
+import { Containers } from '@basitax/core/arrange/page/containers';
+import { Repeats } from '@basitax/core/arrange/page/repeats';
 import { type Doc, indexOf, nodesWithin } from '@basitax/core/document/doc';
-import { frameRects, overlaps, rectOf, unite } from '@basitax/core/document/geometry';
-import type { Kinds } from '@basitax/core/document/kinds';
-import { measureGraph } from '@basitax/core/inspect/measure';
+import { frameRects, overlaps, type Rect, rectOf, unite } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
+import { apply } from '@basitax/core/edit/step';
+import { compareFingerprints, fingerprint } from '@basitax/core/inspect/fingerprint';
+import { type Measures, measureGraph } from '@basitax/core/inspect/measure';
+import { scoreOfDoc } from '@basitax/core/inspect/readability';
+import { createContext } from '@basitax/core/operation';
+import { operate } from '@basitax/core/operations';
 import { modulesDoc } from '@basitax/core/tests/modules';
 import { kinds } from '@basitax/demo/builder';
 import { demoFiles } from '@basitax/demo/files';
-import { draw } from '/tmp/draw.ts';
 
-const hubs = process.argv[2] && process.argv[2] !== 'all' ? process.argv[2].split(',') : ['tide-cues', 'plankton-shoal', 'kelp-growth', 'reef-night', 'water-shading'];
-function figures(doc: Doc, kinds: Kinds) {
-  const m = measureGraph(doc, kinds, 'root');
-  const rects = [...frameRects(doc, kinds, 'root').entries()];
+const window = { width: 1280, height: 800 };
+
+interface Row {
+  readonly file: string;
+  readonly nodes: number;
+  /** Arranging alone, in milliseconds, and over the time of routing the result, which is the reference in the same run. */
+  readonly ms: number;
+  readonly ofRouting: string;
+  /** After ÷ before. */
+  readonly fit: string;
+  readonly crossings: string;
+  readonly windows: string;
+  readonly shape: string;
+  /** The share of pairs of outer frames that still stand left of or above one another, by the axis on which they are further apart. */
+  readonly order: string;
+  /** The share of nodes of repeated parts that stand in theirs as the same ones do in the first. */
+  readonly alike: string;
+  readonly score: string;
+  readonly linkedCrossings: string;
+  readonly linkedWindows: string;
+  /** Overlaps, wires through nodes, frames on frames, changed functions, nodes that a second arrange moves: all are to be 0. */
+  readonly wrong: string;
+}
+
+interface Figures {
+  readonly measures: Measures;
+  readonly zoom: number;
+  readonly shape: number;
+  readonly frames: ReadonlyMap<Id, Rect>;
+  readonly framesOnFrames: number;
+}
+
+function figuresOf(doc: Doc): Figures {
+  const frames = frameRects(doc, kinds, 'root');
   const all = unite([
     ...indexOf(doc)
       .nodesIn('root')
-      .map((n) => rectOf(doc, kinds, n)),
-    ...rects.map(([, r]) => r),
+      .map((node) => rectOf(doc, kinds, node)),
+    ...frames.values(),
   ])!;
-  let fo = 0;
-  const parents = (id: string): string[] => {
-    const out: string[] = [];
-    for (let f = doc.frames.get(id)?.parent; f; f = doc.frames.get(f)?.parent) out.push(f);
-    return out;
+  const list = [...frames];
+  const holds = (outer: Id, inner: Id): boolean => nodesWithin(doc, outer).some((node) => nodesWithin(doc, inner).includes(node));
+  const framesOnFrames = list.reduce((sum, [a, one], i) => sum + list.slice(i + 1).filter(([b, other]) => overlaps(one, other) && !holds(a, b) && !holds(b, a)).length, 0);
+  return {
+    measures: measureGraph(doc, kinds, 'root'),
+    zoom: Math.min(window.width / all.width, window.height / all.height),
+    shape: all.width / all.height,
+    frames,
+    framesOnFrames,
   };
-  rects.forEach(([a, r], i) =>
-    rects.forEach(([b, s], k) => {
-      if (k > i && overlaps(r, s) && !parents(a).includes(b) && !parents(b).includes(a)) fo++;
-    }),
-  );
-  return { m, fit: Math.min(1280 / all.width, 800 / all.height), shape: all.width / all.height, fo, rects: new Map(rects) };
 }
-function order(doc: Doc, a: ReturnType<typeof figures>, b: ReturnType<typeof figures>) {
-  const outer = [...doc.frames.values()].filter((f) => !f.parent && nodesWithin(doc, f.id).length > 0).map((f) => f.id);
-  let [n, ok] = [0, 0];
-  outer.forEach((p, i) =>
-    outer.forEach((q, k) => {
-      if (k <= i) return;
-      const [r, s, r2, s2] = [a.rects.get(p)!, a.rects.get(q)!, b.rects.get(p)!, b.rects.get(q)!];
-      const [dx, dy] = [s.x + s.width / 2 - r.x - r.width / 2, s.y + s.height / 2 - r.y - r.height / 2];
-      const [ex, ey] = [s2.x + s2.width / 2 - r2.x - r2.width / 2, s2.y + s2.height / 2 - r2.y - r2.height / 2];
-      n++;
-      if (Math.abs(dx) >= Math.abs(dy) ? dx * ex > 0 : dy * ey > 0) ok++;
-    }),
-  );
-  return n ? ok / n : 1;
-}
-const docs: [string, Doc][] = [...hubs.map((slug): [string, Doc] => [slug, demoFiles.find((f) => f.slug === slug)!.build()])];
-if (process.argv[3] !== 'demo') for (const s of [1, 2, 3, 4, 5, 6]) docs.push([`parts ${s}`, modulesDoc(s)]);
-const rows = [];
-for (const [name, doc] of docs) {
-  const before = figures(doc, kinds);
-  const nodes = [...indexOf(doc).nodesIn('root')].sort((a, b) => (a.id < b.id ? -1 : 1));
-  const t0 = performance.now();
-  const c = compileGraph(doc, kinds, 'root', nodes);
-  const { x, y } = layOutPage(c.graph, { spacing: { along: +(process.env.ALONG ?? 56), across: 26 }, keep: 0.3, proportion: 1.6 });
-  const ms = performance.now() - t0;
-  const moved = new Map(doc.nodes);
-  nodes.forEach((n, i) => moved.set(n.id, { ...n, x: x[i]!, y: y[i]! }));
-  const after = { ...doc, nodes: moved };
-  if (process.env.DRAW) {
-    draw(doc, kinds, `/tmp/${name.replace(' ', '')}-a.svg`);
-    draw(after, kinds, `/tmp/${name.replace(' ', '')}-b.svg`);
-  }
-  const t1 = performance.now();
-  const fig = figures(after, kinds);
-  const ms2 = performance.now() - t1;
-  rows.push({
-    name,
-    nodes: nodes.length,
-    ms: Math.round(ms),
-    route: Math.round(ms2),
-    fit: `${(before.fit * 100).toFixed(1)} ${(fig.fit * 100).toFixed(1)} ${(fig.fit / before.fit).toFixed(2)}`,
-    shape: fig.shape.toFixed(2),
-    cross: `${before.m.crossings} ${fig.m.crossings} ${(fig.m.crossings / before.m.crossings).toFixed(2)}`,
-    win: (fig.m.windows / before.m.windows).toFixed(2),
-    order: order(doc, before, fig).toFixed(2),
-    thr: fig.m.throughNodes,
-    ovl: fig.m.overlaps,
-    fo: fig.fo,
+
+function orderKept(doc: Doc, before: Figures, after: Figures): number {
+  const outer = [...doc.frames.values()].filter((frame) => frame.parent === undefined && nodesWithin(doc, frame.id).length > 0).map((frame) => frame.id);
+  const middle = ({ frames }: Figures, id: Id): { x: number; y: number } => {
+    const { x, y, width, height } = frames.get(id)!;
+    return { x: x + width / 2, y: y + height / 2 };
+  };
+  let [pairs, kept] = [0, 0];
+  outer.forEach((a, i) => {
+    for (const b of outer.slice(i + 1)) {
+      const [was, is] = [before, after].map((figures) => ({ x: middle(figures, b).x - middle(figures, a).x, y: middle(figures, b).y - middle(figures, a).y })) as [
+        { x: number; y: number },
+        { x: number; y: number },
+      ];
+      pairs++;
+      if (Math.abs(was.x) >= Math.abs(was.y) ? was.x * is.x > 0 : was.y * is.y > 0) kept++;
+    }
   });
+  return pairs === 0 ? 1 : kept / pairs;
 }
-console.table(rows);
+
+function alikeShare(doc: Doc): number {
+  const nodes = indexOf(doc).nodesIn('root');
+  const { graph } = compileGraph(doc, kinds, 'root', nodes);
+  const repeats = new Repeats(graph, new Containers(graph));
+  const repeated = repeats.repeated();
+  return repeated === 0 ? 1 : 1 - repeats.unlike().length / repeated;
+}
+
+const arranged = (doc: Doc, options: object): Doc => apply(doc, operate('arrange', createContext(kinds, 1), doc, { graph: 'root', items: [] }, options).edit);
+
+const withHubs = ['tide-cues', 'plankton-shoal', 'kelp-growth', 'reef-night', 'water-shading'];
+
+/** Whole files with hubs arranged with everything at its default, and with links: what became of each. Seeds 1 to 8 of the generator, as they come. */
+export function page(only?: string): Row[] {
+  const files: [string, Doc][] = [
+    ...withHubs.map((slug): [string, Doc] => [slug, demoFiles.find((file) => file.slug === slug)!.build()]),
+    ...[1, 2, 3, 4, 5, 6, 7, 8].map((seed): [string, Doc] => [`repeated parts, seed ${seed}`, modulesDoc(seed)]),
+  ];
+  return files
+    .filter(([name]) => only === undefined || name.includes(only))
+    .map(([file, doc]): Row => {
+      const before = figuresOf(doc);
+      const started = performance.now();
+      const after = arranged(doc, {});
+      const ms = performance.now() - started;
+      const routing = performance.now();
+      const now = figuresOf(after);
+      const routed = performance.now() - routing;
+      const linked = arranged(doc, { links: true });
+      const { measures: less } = figuresOf(linked);
+      const twice = arranged(after, {});
+      const moved = [...after.nodes.values()].filter((node) => twice.nodes.get(node.id)!.x !== node.x || twice.nodes.get(node.id)!.y !== node.y).length;
+      const changed = [after, linked].filter((one) => compareFingerprints(fingerprint(doc, kinds), fingerprint(one, kinds)) !== 'same').length;
+      const ratio = (a: number, b: number): string => (b === 0 ? (a === 0 ? '–' : `0 → ${a}`) : `${b} → ${a}: ${(a / b).toFixed(2)}`);
+      return {
+        file,
+        nodes: before.measures.nodes,
+        ms: Math.round(ms),
+        ofRouting: (ms / routed).toFixed(2),
+        fit: (now.zoom / before.zoom).toFixed(2),
+        crossings: ratio(now.measures.crossings, before.measures.crossings),
+        windows: ratio(now.measures.windows, before.measures.windows),
+        shape: now.shape.toFixed(2),
+        order: orderKept(doc, before, now).toFixed(2),
+        alike: alikeShare(after).toFixed(2),
+        score: `${scoreOfDoc(doc, kinds).toFixed(0)} → ${scoreOfDoc(after, kinds).toFixed(0)}`,
+        linkedCrossings: ratio(less.crossings, before.measures.crossings),
+        linkedWindows: ratio(less.windows, before.measures.windows),
+        wrong: [now.measures.overlaps, now.measures.throughNodes, now.framesOnFrames, changed, moved].join(' '),
+      };
+    });
+}

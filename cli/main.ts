@@ -120,7 +120,10 @@ async function run(argv: readonly string[]): Promise<number> {
       break;
     case 'arrange':
       if (values.output === undefined) throw new Unusable('arrange wants -o OUT, the file to write.');
-      await save(values.output, { ...loaded, doc: await arrangeAll(loaded, flowOf(values.flow), { ...keepOf(values.keep), ...shapeOf(values.shape), quality: qualityOf(values.quality), links: values.links ?? false }) });
+      await save(values.output, {
+        ...loaded,
+        doc: await arrangeAll(loaded, flowOf(values.flow), { ...keepOf(values.keep), ...shapeOf(values.shape), quality: qualityOf(values.quality), links: values.links ?? false }),
+      });
       break;
     case 'run':
       return await runOne(second!, input, loaded, values);

@@ -1,3 +1,4 @@
+import { connectedParts } from '../arrange/layered/parts.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
@@ -6,7 +7,6 @@ import { isDefaultName } from '../document/names.ts';
 import { perGraph } from '../document/per-graph.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
 import { routesOf } from '../route/route.ts';
-import { connectedParts } from '../arrange/layered/parts.ts';
 import { type Boxes, nodeBoxes } from './boxes.ts';
 import { Crossings, type Line, lineOf, runsBackward, windowsOf } from './lines.ts';
 import { covers, hiddenShare, legibleAt, lostZoom, outOfOrder, saysSomething, sideBySide, unlike } from './page-faults.ts';
@@ -251,7 +251,8 @@ function addNames(faults: Faults, doc: Doc, kinds: Kinds, graph: Id, boxes: Boxe
   for (const { label } of boxes.nodes) if (label) labels.set(label, (labels.get(label) ?? 0) + 1);
   boxes.nodes.forEach((node, i) => {
     const rect = boxes.rects[i]!;
-    if (!saysSomething(node, kinds, labels.get(node.label ?? '') ?? 0) && isDefaultName(node.name, node.kind, kinds)) faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
+    if (!saysSomething(node, kinds, labels.get(node.label ?? '') ?? 0) && isDefaultName(node.name, node.kind, kinds))
+      faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
   });
   for (const frame of indexOf(doc).framesIn(graph)) if (frame.title.trim() === '') faults.add('unnamed', frame.x, frame.y, -1);
 }

@@ -2,7 +2,7 @@ import { compileGraph } from '../arrange/compile.ts';
 import { Containers } from '../arrange/page/containers.ts';
 import { Repeats } from '../arrange/page/repeats.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
-import { framesAround, frameRects, overlaps, type Rect, unite } from '../document/geometry.ts';
+import { frameRects, framesAround, overlaps, type Rect, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';

@@ -108,7 +108,12 @@ function leftBehind(doc: Doc, graph: Id, hangers: readonly GraphNode[]): Finding
   const rest = hangers.length > names.length ? ` and ${hangers.length - names.length} more` : '';
   const [hang, them] = hangers.length === 1 ? ['hangs', 'it'] : ['hang', 'them'];
   return [
-    finding('left-behind', 'info', placeOf(doc, graph, hangers[0]!.id), `${names.join(', ')}${rest} ${hang} only on what is arranged. Turn on “Take along” to arrange ${them} too.`),
+    finding(
+      'left-behind',
+      'info',
+      placeOf(doc, graph, hangers[0]!.id),
+      `${names.join(', ')}${rest} ${hang} only on what is arranged. Turn on “Take along” to arrange ${them} too.`,
+    ),
   ];
 }
 

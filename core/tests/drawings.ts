@@ -58,7 +58,10 @@ const unnamed = (doc: Doc): Doc => each(doc, (_, i) => ({ name: `Step_${i + 1}` 
 
 const framed = (doc: Doc, folded: boolean): Doc => {
   const frames = new Map(
-    ['upper', 'lower'].map((id) => [id, { id, graph: 'root', title: id === 'upper' ? 'Kelp and shoal' : 'Reef and glow', x: 0, y: 0, width: 100, height: 100, ...(folded && { folded: true as const }) }]),
+    ['upper', 'lower'].map((id) => [
+      id,
+      { id, graph: 'root', title: id === 'upper' ? 'Kelp and shoal' : 'Reef and glow', x: 0, y: 0, width: 100, height: 100, ...(folded && { folded: true as const }) },
+    ]),
   );
   const inUpper = (node: GraphNode): boolean => node.id.startsWith('Kelp') || node.id.startsWith('Shoal') || node.id === 'MergeA';
   return each({ ...doc, frames }, (node) => (node.id === 'All' || node.id === 'Write' ? {} : { frame: inUpper(node) ? 'upper' : 'lower' }));
@@ -82,7 +85,9 @@ const random = (doc: Doc, seed: number, width: number, height: number): Doc => {
 };
 
 const wholeFrame = (doc: Doc): Doc =>
-  each({ ...doc, frames: new Map([['all', { id: 'all', graph: 'root', title: 'Everything', x: 0, y: 0, width: 100, height: 100, folded: true as const }]]) }, () => ({ frame: 'all' }));
+  each({ ...doc, frames: new Map([['all', { id: 'all', graph: 'root', title: 'Everything', x: 0, y: 0, width: 100, height: 100, folded: true as const }]]) }, () => ({
+    frame: 'all',
+  }));
 
 /** Where each row stands in each column. */
 const shuffles = [
@@ -98,7 +103,10 @@ const messy = random(tidy, 3, 1300, 500);
 /** Each drawing by its name. */
 export const drawings = {
   tidy,
-  'tidy in two frames': framed(placed(tidy, (node) => ({ x: node.x, y: node.y + (node.y >= 2 * stepY && node.id !== 'All' && node.id !== 'Write' ? 120 : 0) })), false),
+  'tidy in two frames': framed(
+    placed(tidy, (node) => ({ x: node.x, y: node.y + (node.y >= 2 * stepY && node.id !== 'All' && node.id !== 'Write' ? 120 : 0) })),
+    false,
+  ),
   'tidy, but nothing named': unnamed(tidy),
   'tidy, a full stop for a label': each(unnamed(tidy), () => ({ label: '.' })),
   'tidy, the same label on all': each(unnamed(tidy), () => ({ label: 'Layer' })),

@@ -9,6 +9,7 @@ import { Containers } from './containers.ts';
 import { type Part, Repeats } from './repeats.ts';
 import { type Block, placeRows } from './rows.ts';
 import { layeredOf, type Unit, type UnitGraph, unitGraph } from './units.ts';
+import { wrapped } from './wrap.ts';
 
 export interface PageOptions {
   readonly spacing: Spacing;
@@ -184,10 +185,12 @@ class Page {
     });
     for (const members of alike.values()) {
       const slots = members.map(({ group }) => ({ x: x[group]!, y: y[group]! })).sort((a, b) => a.y - b.y || a.x - b.x);
-      members.sort((a, b) => a.place - b.place).forEach(({ group }, i) => {
-        x[group] = slots[i]!.x;
-        y[group] = slots[i]!.y;
-      });
+      members
+        .sort((a, b) => a.place - b.place)
+        .forEach(({ group }, i) => {
+          x[group] = slots[i]!.x;
+          y[group] = slots[i]!.y;
+        });
     }
   }
 
@@ -307,7 +310,10 @@ class Page {
   /** Some of the units by layered layout; what no wire joins is packed. */
   private laidOut(inside: UnitGraph, group: readonly number[], width: (u: number) => number): Laid {
     const piece = { ...layeredOf(inside, group), width: Float64Array.from(group, width) };
-    const { x, y } = layOut(piece, this.layeredOptions(), this.options.proportion);
+    const long = layOut(piece, this.layeredOptions(), this.options.proportion);
+    // only what is a page by itself is wrapped: parts have others beside them
+    const isAlone = group.length === inside.units.length && inside.outer.length === 0;
+    const { x, y } = (isAlone && wrapped(piece, long, this.options.proportion)) || long;
     let [right, bottom] = [0, 0];
     group.forEach((_, i) => {
       right = Math.max(right, x[i]! + piece.width[i]!);
@@ -376,7 +382,10 @@ function clustersOf(inside: UnitGraph, modules: readonly (readonly number[])[]):
       const wide = Math.min(one.cx + one.nowWidth / 2, other.cx + other.nowWidth / 2) - Math.max(one.cx - one.nowWidth / 2, other.cx - other.nowWidth / 2);
       const high = Math.min(one.cy + one.nowHeight / 2, other.cy + other.nowHeight / 2) - Math.max(one.cy - one.nowHeight / 2, other.cy - other.nowHeight / 2);
       const smaller = Math.min(one.nowWidth * one.nowHeight, other.nowWidth * other.nowHeight);
-      if (wide <= 0 || high <= 0 || wide * high < togetherFrom * smaller) continue;
+      const isOver = wide > 0 && high > 0 && wide * high >= togetherFrom * smaller;
+      // one close below the other, as this page places what stands together
+      const isBelow = wide >= Math.min(one.nowWidth, other.nowWidth) / 2 && high > -closeGap - 4;
+      if (!isOver && !isBelow) continue;
       const [p, q] = [sets.find(a), sets.find(b)];
       if (p === q || together[p]! + together[q]! > mostTogether) continue;
       sets.join(p, q);

@@ -85,6 +85,16 @@ export class Repeats {
     return this.parts.get(`${frame} ${group[0]}`);
   }
 
+  /** How many nodes lie in parts of which there are several. */
+  repeated(): number {
+    const times = new Map<number, number>();
+    for (const { key } of this.parts.values()) times.set(key, (times.get(key) ?? 0) + 1);
+    return [...this.parts.values()].reduce((sum, { key, colour, inside }) => {
+      const nodes = [...colour.keys()].filter((u) => inside.units[u]!.frame < 0).length;
+      return sum + (colour.size > 1 && times.get(key)! > 1 ? nodes : 0);
+    }, 0);
+  }
+
   /** Nodes that do not stand in their part as the same ones do in the first part like it, by number. */
   unlike(): number[] {
     const first = new Map<number, { part: Part; roles: number[] }>();

@@ -100,7 +100,7 @@ function placePiles(blocks: readonly Block[], rows: readonly (readonly unknown[]
   let next = 0;
   const now = rows.map((row) => row.map(() => next++));
   const order = now.flat();
-  const candidates = [now, ...wraps(blocks, order, options)];
+  const candidates = [now, ...[2, 3, 4].map((parts) => now.flatMap((row) => inParts(row, parts))), ...wraps(blocks, order, options)];
   let best: Placed | undefined;
   let least = Number.POSITIVE_INFINITY;
   const seen = new Set<string>();
@@ -109,8 +109,9 @@ function placePiles(blocks: readonly Block[], rows: readonly (readonly unknown[]
     if (seen.has(key)) continue;
     seen.add(key);
     const level = place(blocks, one, options);
+    const change = one === now ? 0 : changeCost;
     for (const placed of [level, pulledUp(blocks, order, level, options)]) {
-      const cost = costOf(blocks, placed, options) + (placed === level ? 0 : unevenCost);
+      const cost = costOf(blocks, placed, options) + (placed === level ? 0 : unevenCost) + change;
       if (cost < least - 1e-9) [best, least] = [{ ...placed, cost }, cost];
     }
   }
@@ -119,15 +120,26 @@ function placePiles(blocks: readonly Block[], rows: readonly (readonly unknown[]
 
 /** What is smaller than it was counts so much more, and so does a shape that is further than the last from what is wanted, as a logarithm. */
 const [lostWorth, shapeWorth, mostShape] = [4, 5, 0.5];
+/** The whole should not become smaller, and from so much larger on a larger one counts little: as logarithms. */
+const [leastGain, enoughGain, moreWorth] = [-0.03, 0.25, 0.3];
 /** How much a broken pair counts against fit: all of them, at the highest keep, as much as a window e¹² times as large. */
 const orderWorth = 12;
 
 function costOf(blocks: readonly Block[], placed: Omit<Placed, 'cost'>, { proportion, keep, beside, now }: RowOptions): number {
   const [width, height] = [placed.width + beside, placed.height];
   const zoom = Math.min(proportion / width, 1 / height);
-  const lost = now === undefined ? 0 : Math.max(0, Math.log((0.97 * Math.min(proportion / now.width, 1 / now.height)) / zoom));
+  const gain = now === undefined ? 0 : Math.log(zoom / Math.min(proportion / now.width, 1 / now.height));
+  const lost = Math.max(0, leastGain - gain);
+  // what is much larger than before need not be larger still
+  const more = now === undefined ? 0 : Math.max(0, gain - enoughGain);
   const shape = Math.abs(Math.log(width / height / proportion));
-  return -Math.log(zoom) + lostWorth * lost + shapeWorth * Math.max(0, shape - mostShape) + orderWorth * keep * brokenPairs(blocks, placed);
+  return (
+    -Math.log(zoom) +
+    (now === undefined ? 0 : lostWorth * lost) +
+    (1 - moreWorth) * more +
+    shapeWorth * Math.max(0, shape - mostShape) +
+    orderWorth * keep * brokenPairs(blocks, placed)
+  );
 }
 
 /** The share of pairs standing apart now, beside or above one another, that no longer stand in that order. O(n²). */
@@ -190,6 +202,12 @@ export function rowsNow(blocks: readonly Block[]): number[][] {
   return rows.map(({ members }) => members.sort((a, b) => blocks[a]!.cx - blocks[b]!.cx || a - b));
 }
 
+/** A row as some rows of about equally many, one below the other: what stood in one column stays in one. */
+function inParts(row: readonly number[], parts: number): number[][] {
+  const per = Math.ceil(row.length / parts);
+  return Array.from({ length: Math.ceil(row.length / per) }, (_, k) => row.slice(k * per, (k + 1) * per));
+}
+
 /** The same order broken into rows of some widths, and into rows of equally many. */
 function wraps(blocks: readonly Block[], order: readonly number[], { gapX, gapY, proportion }: RowOptions): number[][][] {
   const area = order.reduce((sum, i) => sum + (blocks[i]!.width + gapX) * (blocks[i]!.height + gapY), 0);
@@ -214,6 +232,9 @@ function wraps(blocks: readonly Block[], order: readonly number[], { gapX, gapY,
   }
   return found;
 }
+
+/** Other rows than those there are have to be so much better, as a logarithm of the fit. */
+const changeCost = 0.1;
 
 /** What it costs that rows are no longer level, as a logarithm of the fit. */
 const unevenCost = 0.12;
