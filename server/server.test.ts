@@ -229,7 +229,7 @@ describe('import and export', () => {
 describe('operations over HTTP', () => {
   it('are described with their options, tried out without a trace, and done where asked', async () => {
     const { operations } = await editor.json('GET', '/api/operations');
-    expect(operations.find((one: { id: string }) => one.id === 'arrange').options.properties.keep).toMatchObject({ default: 0 });
+    expect(operations.find((one: { id: string }) => one.id === 'arrange').options.properties.keep).toMatchObject({ default: 0.3 });
     const { number } = await open(editor);
     const body = { selection: { graph: 'root' }, options: { keep: 0 } };
     const tried = await editor.json('POST', '/api/files/dome-blend/operations/arrange', { json: body });

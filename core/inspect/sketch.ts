@@ -1,10 +1,11 @@
 import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, portPoint, rectOf, unite } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { foldedView } from '../structure/fold.ts';
 
 /**
- * The outermost graph in small, as numbers: what thumbnails are drawn from. Scaled into `width` × `height` thumbnail pixels.
+ * A graph in small, the outermost where none is named, as numbers: what thumbnails are drawn from. Scaled into `width` × `height` thumbnail pixels.
  * Rows are flat: a node x, y, width, height, hue; a frame x, y, width, height; a wire x1, y1, x2, y2.
  */
 export interface Sketch {
@@ -16,10 +17,10 @@ export interface Sketch {
 }
 
 /** O(nodes + wires). Wires that would be shorter than a pixel are left out. */
-export function sketch(whole: Doc, kinds: Kinds, width = 320, height = 180): Sketch {
+export function sketch(whole: Doc, kinds: Kinds, { width = 320, height = 180, graph = whole.head.root }: { width?: number; height?: number; graph?: Id } = {}): Sketch {
   const doc = foldedView(whole, kinds);
   const index = indexOf(doc);
-  const root = doc.head.root;
+  const root = graph;
   const nodes = index.nodesIn(root);
   const frameBoxes = [...frameRects(doc, kinds, root).values()];
   const rects = nodes.map((node) => rectOf(doc, kinds, node));

@@ -29,8 +29,8 @@ export const arrange = operation({
     keep: z.number().min(0).max(1).default(0.3).meta({ title: 'Keep order', unit: '0 … 1', step: 0.1 }),
     quality: z.enum(['quick', 'best']).default('quick').meta({ title: 'Quality' }),
     what: z.enum(['selected', 'upstream']).default('selected').meta({ title: 'What', hint: 'What is selected, or that and all that feeds it' }),
-    hangers: z.boolean().default(false).meta({ title: 'Take along', hint: 'Nodes that hang only on the selected ones' }),
-    links: z.boolean().default(false).meta({ title: 'Remote links', hint: 'Turn the wires that hurt most into remote links' }),
+    hangers: z.boolean().default(false).meta({ title: 'Take along what hangs only on these' }),
+    links: z.boolean().default(false).meta({ title: 'Turn the worst wires into remote links' }),
     along: z.number().min(16).max(1000).default(56).meta({ title: 'Gap along', unit: 'px', step: 4 }),
     across: z.number().min(8).max(1000).default(26).meta({ title: 'Gap across', unit: 'px', step: 2 }),
     shape: z.number().min(0.1).max(10).default(1.6).meta({ title: 'Shape of the page', unit: 'w ÷ h', step: 0.1 }),
@@ -112,7 +112,7 @@ function leftBehind(doc: Doc, graph: Id, hangers: readonly GraphNode[]): Finding
       'left-behind',
       'info',
       placeOf(doc, graph, hangers[0]!.id),
-      `${names.join(', ')}${rest} ${hang} only on what is arranged. Turn on “Take along” to arrange ${them} too.`,
+      `${names.join(', ')}${rest} ${hang} only on what is arranged. Tick “Take along what hangs only on these” to arrange ${them} too.`,
     ),
   ];
 }

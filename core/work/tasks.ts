@@ -18,6 +18,7 @@ import { type FileMap, fileLinksSchema, fileMap } from '../inspect/file-map.ts';
 import { compareFingerprints, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { measureGraph } from '../inspect/measure.ts';
 import { layOut, neighbourhood } from '../inspect/neighbourhood.ts';
+import { type ProposalName, type Proposed, proposals, propose } from '../inspect/proposals.ts';
 import { type Place, type Readability, readability } from '../inspect/readability.ts';
 import { type Tried, tryRemedies } from '../inspect/remedies.ts';
 import { type Review, review } from '../inspect/review.ts';
@@ -65,6 +66,15 @@ async function plan(raw: unknown, tools: Tools): Promise<Planned> {
 function reviewEdit(raw: unknown, tools: Tools): Review {
   const input = z.object({ graph: id, edit: z.unknown() }).parse(raw);
   return review(need(tools.doc), tools.kinds, input.graph, editSchema.parse(input.edit) as Edit);
+}
+
+/** One of the ways to arrange a graph, worked out on a copy. */
+function proposal(raw: unknown, tools: Tools): Proposed {
+  const size = z.number().min(1).max(100_000);
+  const input = z
+    .object({ which: z.enum(Object.keys(proposals) as [ProposalName, ...ProposalName[]]), selection, seed: z.number(), window: z.object({ width: size, height: size }) })
+    .parse(raw);
+  return propose(createContext(tools.kinds, input.seed, { progress: tools.progress }), need(tools.doc), input.selection, input.which, input.window);
 }
 
 /** What a script would do, with each change in words. */
@@ -244,6 +254,7 @@ function map(raw: unknown, tools: Tools): FileMap {
 export const tasks = {
   plan,
   review: reviewEdit,
+  proposal,
   script,
   scriptOptions,
   advice,

@@ -27,7 +27,7 @@ describe('contrast (WCAG 2.2)', () => {
     const v = themes[theme];
     for (const ground of ['ground', 'panel', 'ticket', 'accent-wash'])
       for (const text of ['ink', 'soft']) expect(contrast(v[text]!, v[ground]!), `${text} on ${ground}`).toBeGreaterThanOrEqual(4.5);
-    for (const text of ['warn', 'good', 'accent']) expect(contrast(v[text]!, v.panel!), text).toBeGreaterThanOrEqual(4.5);
+    for (const text of ['warn', 'bad', 'good', 'accent']) expect(contrast(v[text]!, v.panel!), text).toBeGreaterThanOrEqual(4.5);
     expect(contrast(v['on-accent']!, v.accent!)).toBeGreaterThanOrEqual(4.5);
     // the edge of fields and nodes, and the ring of the focus, are parts one has to see
     for (const part of ['edge', 'accent']) for (const ground of ['ground', 'panel']) expect(contrast(v[part]!, v[ground]!), `${part} on ${ground}`).toBeGreaterThanOrEqual(3);

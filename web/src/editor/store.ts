@@ -101,6 +101,8 @@ export interface EditorState {
   /** A hand is moving the window, or did a moment ago: the canvas alone draws, and no node is an element that can be seen. */
   readonly inMotion: boolean;
   readonly preview: Preview | undefined;
+  /** A key is held to see the graph without the preview. */
+  readonly showsBefore: boolean;
   readonly job: Job | undefined;
   readonly moving: Moving | undefined;
   /** Where nodes would go, while an act is pointed at; where they were, for a moment after it. */
@@ -134,6 +136,7 @@ const start: EditorState = {
   window: { width: 0, height: 0 },
   inMotion: false,
   preview: undefined,
+  showsBefore: false,
   job: undefined,
   moving: undefined,
   outlines: undefined,
@@ -201,7 +204,7 @@ let extracted: { doc: Doc; surroundings: Surroundings; shown: Doc } | undefined;
 
 /** The document as it is shown: with the preview, where there is one; without hidden sets; the neighbourhood alone, while that is open. */
 export function shownDoc(state: EditorState): Doc {
-  const doc = withoutHidden(state.preview?.after ?? state.doc, state.hiddenSets);
+  const doc = withoutHidden((state.showsBefore ? undefined : state.preview?.after) ?? state.doc, state.hiddenSets);
   const { surroundings } = state;
   if (!surroundings) return doc;
   if (extracted?.doc !== doc || extracted.surroundings !== surroundings)
@@ -226,7 +229,7 @@ export function commit(title: string, edit: Edit, select?: readonly Id[]): void 
   const doc = apply(state.doc, edit);
   const after = (select ?? state.selection).filter((id) => exists(doc, id));
   const entry: Entry = { title, edit, before: state.selection, after, graph: state.graph };
-  setState({ doc, past: [...state.past, entry], future: [], selection: after, preview: undefined, moving: undefined, outlines: undefined });
+  setState({ doc, past: [...state.past, entry], future: [], selection: after, preview: undefined, showsBefore: false, moving: undefined, outlines: undefined });
 }
 
 export const exists = (doc: Doc, id: Id): boolean => doc.nodes.has(id) || doc.frames.has(id) || doc.wires.has(id) || doc.notes.has(id);

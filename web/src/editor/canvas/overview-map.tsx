@@ -30,7 +30,9 @@ function isCut(scene: Scene, view: View, size: { width: number; height: number }
 export function OverviewMap({ scene, colors }: { scene: Scene; colors: Colors }): ReactNode {
   const wish = useLayout((state) => state.overview);
   const cut = useEditor((state) => isCut(scene, state.view, state.window));
-  if (!scene.bounds || wish === 'off' || (wish === 'auto' && !cut)) return null;
+  // a preview has the window to itself
+  const isPreviewing = useEditor((state) => state.preview !== undefined);
+  if (!scene.bounds || isPreviewing || wish === 'off' || (wish === 'auto' && !cut)) return null;
   return <MapView scene={scene} colors={colors} />;
 }
 

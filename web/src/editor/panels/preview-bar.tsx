@@ -1,14 +1,16 @@
 import type { Finding } from '@basitax/core/finding';
 import type { Measures } from '@basitax/core/inspect/measure';
+import type { Review } from '@basitax/core/inspect/review';
 import { operationById } from '@basitax/core/operations';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { Button } from '../../ui/controls.tsx';
-import { applyPreview, dropPreview, perform } from '../actions.ts';
+import { applyPreview, dropPreview, fitSoon, perform } from '../actions.ts';
 import { focusCanvas } from '../dialogs.ts';
 import { type Preview, useEditor } from '../store.ts';
 import { verdicts } from '../verdicts.ts';
 import { defaultsOf, OptionField, optionsOf } from './operation-form.tsx';
+import { Proposals } from './proposals.tsx';
 
 const rows: readonly { field: keyof Measures; title: string }[] = [
   { field: 'crossings', title: 'crossings' },
@@ -17,8 +19,29 @@ const rows: readonly { field: keyof Measures; title: string }[] = [
   { field: 'backward', title: 'backward wires' },
   { field: 'bends', title: 'bends' },
   { field: 'length', title: 'wire length, px' },
-  { field: 'windows', title: 'windows spanned' },
+  { field: 'windows', title: 'windows that wires cross' },
 ];
+
+/** What gets worse is said in a sentence, whatever else gets better. */
+const grave: readonly { field: keyof Measures; one: string; many: string }[] = [
+  { field: 'crossings', one: 'crossing', many: 'crossings' },
+  { field: 'overlaps', one: 'overlap', many: 'overlaps' },
+  { field: 'throughNodes', one: 'wire through a node', many: 'wires through nodes' },
+];
+
+function worse({ before, after }: Review): string | undefined {
+  const rows = grave.flatMap(({ field, one, many }) => {
+    const more = after[field] - before[field];
+    return more > 0 ? [`${more.toLocaleString('en')} more ${more === 1 ? one : many}`] : [];
+  });
+  return rows.length === 0 ? undefined : `This makes the graph harder to read: ${rows.join(', ')}.`;
+}
+
+/** Options of arranging that mean nothing where the whole graph is arranged. */
+const ofSelections: ReadonlySet<string> = new Set(['what', 'hangers']);
+
+/** While this key is held, the graph is shown as it was before. */
+const beforeKey = 'b';
 
 /** What an operation would do, before it does it: options to turn, numbers before and after, apply or drop. */
 export function PreviewBar(): ReactNode {
@@ -36,7 +59,15 @@ export function PreviewBar(): ReactNode {
   }, [isThere]);
   if (!preview && !job) return null;
   return (
-    <section aria-label="Preview" onKeyDown={(event) => event.key === 'Escape' && dropPreview()} className="shrink-0 border-t-2 border-accent bg-panel px-4 py-2.5">
+    <section
+      aria-label="Preview"
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') dropPreview();
+        if (event.key === beforeKey && !isTyping(event.target)) useEditor.setState({ showsBefore: true });
+      }}
+      onKeyUp={(event) => event.key === beforeKey && useEditor.setState({ showsBefore: false })}
+      className="shrink-0 border-t-2 border-accent bg-panel px-4 py-2.5"
+    >
       {preview && <Shown preview={preview} apply={apply} waiting={job !== undefined} />}
       {job && (
         <div className={`flex items-center gap-3 text-sm ${preview ? 'mt-2' : ''}`}>
@@ -52,13 +83,15 @@ export function PreviewBar(): ReactNode {
   );
 }
 
+const isTyping = (target: EventTarget): boolean => target instanceof HTMLInputElement && target.type !== 'checkbox' && target.type !== 'range';
+
 function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.RefObject<HTMLButtonElement | null>; waiting: boolean }): ReactNode {
   const one = preview.operation === undefined ? undefined : operationById(preview.operation);
   const review = preview.planned.review;
   const [options, setOptions] = useState<Record<string, unknown>>({ ...(one && defaultsOf(one)), ...preview.options });
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const turn = (name: string, value: unknown): void => {
-    const next = { ...options, [name]: value };
+  const turn = (name: string, value: unknown): void => turnAll({ ...options, [name]: value });
+  const turnAll = (next: Record<string, unknown>): void => {
     setOptions(next);
     clearTimeout(timer.current);
     if (!one?.options.safeParse(next).success) return;
@@ -66,6 +99,43 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
     else timer.current = setTimeout(() => void perform(one.id, next, preview.select), 250);
   };
   const verdict = review && verdicts[review.fingerprint.verdict];
+  const warning = review && worse(review);
+  const [isSmall, setSmall] = useState(false);
+  const isWhole = one?.id === 'arrange' && preview.select.length === 0;
+  const buttons = (
+    <div className="ml-auto flex shrink-0 items-center gap-2">
+      <Button
+        title="Hold this button, or B, to see the graph as it was"
+        onPointerDown={() => useEditor.setState({ showsBefore: true })}
+        onPointerUp={() => useEditor.setState({ showsBefore: false })}
+        onPointerLeave={() => useEditor.setState({ showsBefore: false })}
+      >
+        Hold to see before (B)
+      </Button>
+      <Button
+        aria-expanded={!isSmall}
+        onClick={() => {
+          setSmall(!isSmall);
+          if (isWhole) fitSoon();
+        }}
+      >
+        {isSmall ? 'Show options' : 'Hide options'}
+      </Button>
+      <Button onClick={dropPreview}>Drop (Esc)</Button>
+      <Button look="primary" ref={apply} dim={waiting ? 'Wait for the new preview.' : undefined} onClick={applyPreview}>
+        Apply (Enter)
+      </Button>
+    </div>
+  );
+  if (isSmall)
+    return (
+      <div className="flex items-center gap-4 text-sm">
+        <h2 className="font-bold">{preview.title}</h2>
+        <span className={verdict?.look ?? 'text-soft'}>{verdict?.text ?? 'Measuring …'}</span>
+        {warning && <span className="font-bold text-warn">{warning}</span>}
+        {buttons}
+      </div>
+    );
   return (
     <div className="flex flex-col gap-2">
       <div className="flex items-start gap-x-6">
@@ -80,20 +150,23 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
           </p>
           {/* the line keeps its place while a slider is turned */}
           <p className={`min-h-5 text-sm font-bold ${verdict?.look ?? 'text-soft'}`}>{verdict?.text ?? 'Measuring …'}</p>
+          {warning && (
+            <p role="alert" className="text-sm font-bold text-bad">
+              {warning}
+            </p>
+          )}
         </div>
         {preview.planned.report.findings.length > 0 && <Said findings={preview.planned.report.findings} />}
         {review && <Numbers before={review.before} after={review.after} />}
-        <div className="ml-auto flex gap-2">
-          <Button onClick={dropPreview}>Drop (Esc)</Button>
-          <Button look="primary" ref={apply} dim={waiting ? 'Wait for the new preview.' : undefined} onClick={applyPreview}>
-            Apply (Enter)
-          </Button>
-        </div>
+        {buttons}
       </div>
+      {isWhole && <Proposals options={options} items={preview.select} onTake={(taken) => turnAll({ ...options, ...taken })} />}
       <div className="flex flex-wrap items-end gap-x-3 gap-y-1.5">
-        {(one ? optionsOf(one) : []).map(([name, schema]) => (
-          <OptionField key={name} name={name} schema={schema} value={options[name]} onChange={(value) => turn(name, value)} />
-        ))}
+        {(one ? optionsOf(one) : [])
+          .filter(([name]) => !isWhole || !ofSelections.has(name))
+          .map(([name, schema]) => (
+            <OptionField key={name} name={name} schema={schema} value={options[name]} onChange={(value) => turn(name, value)} />
+          ))}
       </div>
     </div>
   );
