@@ -11,7 +11,9 @@ import { flowOf, type Point } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { diff } from '../edit/diff.ts';
+import { apply } from '../edit/step.ts';
 import { type Finding, finding } from '../finding.ts';
+import { measureGraph } from '../inspect/measure.ts';
 import { Cancelled, type Context, operation, plural, Refused } from '../operation.ts';
 import { advise } from '../remote/advice.ts';
 import { alongWires } from '../wiring/along.ts';
@@ -131,15 +133,40 @@ export const settle = operation({
   preview: 'first',
   run(context, doc, selection, options) {
     const nodes = selectedOrAll(doc, selection).filter((node) => !node.pinned);
-    const { x, y, columns, rows } = settledPlaces(rectsOf(doc, context.kinds, nodes), options);
-    return placed(
-      doc,
-      nodes,
-      nodes.map((_, i) => ({ x: x[i]!, y: y[i]! })),
-      (moved) => (moved === 0 ? 'Everything is settled already.' : `Settled ${plural(moved, 'node')} in ${plural(columns, 'column')} and ${plural(rows, 'row')}.`),
-    );
+    const rects = rectsOf(doc, context.kinds, nodes);
+    const before = measureGraph(doc, context.kinds, selection.graph);
+    const stacked = before.overlaps > 0 ? [overlapping(doc, selection, nodes[0], before.overlaps)] : [];
+    for (const one of gentler(options)) {
+      const { x, y, columns, rows } = settledPlaces(rects, one);
+      const outcome = placed(
+        doc,
+        nodes,
+        nodes.map((_, i) => ({ x: x[i]!, y: y[i]! })),
+        (moved) => (moved === 0 ? 'Everything is settled already.' : `Settled ${plural(moved, 'node')} in ${plural(columns, 'column')} and ${plural(rows, 'row')}.`),
+      );
+      const after = measureGraph(apply(doc, outcome.edit), context.kinds, selection.graph);
+      if (after.crossings <= before.crossings && after.overlaps <= before.overlaps && after.throughNodes <= before.throughNodes)
+        return { ...outcome, report: { ...outcome.report, findings: stacked } };
+    }
+    const nothing = placed(doc, nodes, nodes, () => 'Nothing moved: lining these nodes up would add crossings, overlaps or wires through nodes.');
+    return { ...nothing, report: { ...nothing.report, findings: stacked } };
   },
 });
+
+/** The same with less and less that is lined up, for where more would make the graph harder to read. */
+function gentler({ tolerance, even }: { tolerance: number; even: boolean }): { tolerance: number; even: boolean }[] {
+  const smaller = [tolerance, tolerance / 2, tolerance / 4, tolerance / 12];
+  return [...(even ? [{ tolerance, even }] : []), ...smaller.map((one) => ({ tolerance: one, even: false }))];
+}
+
+function overlapping(doc: Doc, selection: Selection, node: GraphNode | undefined, count: number): Finding {
+  return finding(
+    'overlap',
+    'warning',
+    placeOf(doc, selection.graph, node?.id ?? selection.graph),
+    `${plural(count, 'pair')} of nodes overlap here. Unstack them first: what overlaps cannot be lined up.`,
+  );
+}
 
 export const unstack = operation({
   id: 'unstack',

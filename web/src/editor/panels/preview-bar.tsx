@@ -19,7 +19,7 @@ const rows: readonly { field: keyof Measures; title: string }[] = [
   { field: 'backward', title: 'backward wires' },
   { field: 'bends', title: 'bends' },
   { field: 'length', title: 'wire length, px' },
-  { field: 'windows', title: 'windows that wires cross' },
+  { field: 'windows', title: 'windows crossed' },
 ];
 
 /** What gets worse is said in a sentence, whatever else gets better. */

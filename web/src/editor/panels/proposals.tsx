@@ -58,7 +58,7 @@ function Card({
       aria-pressed={isChosen}
       title={proposals[name].about}
       onClick={() => onTake({ ...usual, ...(answer?.options ?? proposals[name].options) })}
-      className={`flex w-72 items-center gap-2 rounded-sm border-2 bg-ticket px-2 py-1 text-left hover:border-accent ${isChosen ? 'border-accent' : 'border-line'}`}
+      className={`flex w-80 items-center gap-2 rounded-sm border-2 bg-ticket px-2 py-1 text-left hover:border-accent ${isChosen ? 'border-accent' : 'border-line'}`}
     >
       <span className="grid h-14 w-28 shrink-0 place-items-center bg-ground">
         {answer ? <Small sketch={answer.sketch} theme={theme} /> : <span className="text-xs text-soft">{problem ? '–' : 'Working …'}</span>}
@@ -73,7 +73,7 @@ function Card({
 
 const said = ({ score, crossings, zoom, moved }: Proposed): [string, string] => [
   `Score ${score.toFixed(0)}, ${crossings.toLocaleString('en')} ${crossings === 1 ? 'crossing' : 'crossings'}`,
-  `Zoom ${(zoom * 100).toFixed(zoom < 0.1 ? 1 : 0)} %, ${moved.toLocaleString('en')} px moved`,
+  `Zoom ${(zoom * 100).toFixed(zoom < 0.1 ? 1 : 0)} %, moves ${moved.toLocaleString('en')} px`,
 ];
 
 function Small({ sketch, theme }: { sketch: Sketch; theme: Theme }): ReactNode {
