@@ -158,6 +158,7 @@ it.each([
   [['convert', 'dome.graph.json', 'x.pdf'], '.graphml'],
   [['arrange', 'dome.graph.json'], '-o OUT'],
   [['arrange', 'dome.graph.json', '-o', 'x.json', '--keep', '3'], '--keep takes a number from 0 to 1'],
+  [['arrange', 'dome.graph.json', '-o', 'x.json', '--shape', 'wide'], '--shape takes width ÷ height'],
   [['arrange', 'dome.graph.json', '-o', 'x.json', '--flow', 'sideways'], '--flow takes right'],
   [['arrange', 'dome.graph.json', '-o', 'no/such/folder.json'], 'cannot be written'],
   [['measure', 'dome.graph.json', '--catalogue', 'dome.graph.json'], 'this is no catalogue'],

@@ -231,9 +231,9 @@ export class LaneGraph {
         all.set(v, [sum[0] + up, sum[1] + along]);
       }
     }
-    let crossed = -own;
+    let crossed = 0;
     for (const [up, along] of all.values()) crossed += up * along;
-    return crossed;
+    return crossed - own;
   }
 
   /** How much there is to search: corners times gates. */
