@@ -63,12 +63,12 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
 }
 
 /** How often a page is laid out until it comes out as it went in. */
-const mostTimes = 5;
+const mostTimes = 4;
 
 /** A page whose order comes from where things stand is laid out anew from the result until that no longer changes, so that arranging twice is the same as once. */
 function untilItStays(graph: LayeredGraph, options: PageOptions): Layout {
   let laid = layOutPage(graph, options);
-  for (let k = 1; k < mostTimes; k++) {
+  for (let k = 1; k < mostTimes && !laid.isFresh; k++) {
     const next = layOutPage({ ...graph, x: laid.x, y: laid.y }, options);
     const isSame = next.x.every((x, v) => x === laid.x[v] && next.y[v] === laid.y[v]);
     laid = next;

@@ -6,7 +6,7 @@ import type { Frame, GraphNode, Port, Wire } from '../document/schema.ts';
  * A file of repeated framed parts fed by a few hubs, as a team has it after a deadline: parts of the same kinds and wires in a rough grid, their
  * nodes somewhere near where they belong; some lack a node or have one more; a gatherer at the end, strays, some parts without a frame.
  */
-export function modulesDoc(seed: number): Doc {
+export function modulesDoc(seed: number, most = 30): Doc {
   const random = seededRandom(seed * 104729 + 7);
   const between = (a: number, b: number): number => a + (b - a) * random();
   const whole = (a: number, b: number): number => Math.floor(between(a, b + 1));
@@ -34,7 +34,7 @@ export function modulesDoc(seed: number): Doc {
   const lengths = Array.from({ length: chains }, () => whole(2, 5));
   const taps = lengths.map((length) => Array.from({ length }, () => (random() < 0.3 ? whole(0, hubs.length - 1) : -1)));
   taps[0]![0] = 0;
-  const parts = whole(6, 30);
+  const parts = Math.max(whole(6, most), most > 30 ? most : 0);
   const across = Math.max(2, Math.round(Math.sqrt(parts * 1.3)));
   const [stepX, stepY] = [(Math.max(...lengths) + 2) * 240 + 200, chains * 190 + 260];
   const framed = random() < 0.3 ? 0.7 : 1;

@@ -17,6 +17,8 @@ export interface Sharing {
 const leastDegree = 4;
 /** A frame is a module by itself: a unit wired to so many of them is a hub. */
 const leastFrames = 3;
+/** So many units are taken out as hubs at the most: a graph that more of them hold together has no modules. */
+const mostHubs = 32;
 /** A page with fewer modules than this is none. */
 const leastModules = 3;
 /** Up to so many nodes are one module, whatever hubs they have: they can be read in a window. */
@@ -47,8 +49,8 @@ function withoutHubs(graph: UnitGraph): Sharing | undefined {
   units.forEach((_, u) => {
     if (!isFrame[u] && framesAt(u) >= leastFrames) isHub[u] = 1;
   });
-  const mostHubs = Math.max(4, Math.ceil(count / 12));
-  for (let taken = 0; taken < mostHubs; taken++) {
+  const most = Math.min(mostHubs, Math.max(4, Math.ceil(count / 12)));
+  for (let taken = 0; taken < most; taken++) {
     const largest = partsWithout(graph, isHub).reduce((best, part) => (sizeOf(part, weight) > sizeOf(best, weight) ? part : best), [] as number[]);
     if (sizeOf(largest, weight) <= Math.max(mostInModule, whole / 6)) break;
     const open = largest.filter((u) => !isFrame[u]);
@@ -75,6 +77,12 @@ function partsWithout({ units, from, to }: UnitGraph, isHub: Uint8Array): number
 
 /** Hubs that serve one part only go back into it, those with the fewest neighbours first, until none does. */
 function giveBack(graph: UnitGraph, isHub: Uint8Array, weight: readonly number[]): void {
+  const wiresAt = new Map<number, number[]>();
+  for (let h = 0; h < isHub.length; h++) if (isHub[h]) wiresAt.set(h, []);
+  graph.from.forEach((u, e) => {
+    wiresAt.get(u)?.push(e);
+    wiresAt.get(graph.to[e]!)?.push(e);
+  });
   for (let again = true; again; ) {
     again = false;
     const parts = partsWithout(graph, isHub);
@@ -82,17 +90,15 @@ function giveBack(graph: UnitGraph, isHub: Uint8Array, weight: readonly number[]
     parts.forEach((part, p) => {
       for (const u of part) partOf[u] = p;
     });
-    for (let h = 0; h < isHub.length; h++) {
+    for (const [h, wires] of wiresAt) {
       if (!isHub[h]) continue;
       const touched = new Set<number>();
       let hubs = 0;
-      graph.from.forEach((u, e) => {
-        const v = graph.to[e]!;
-        if (u !== h && v !== h) return;
-        const other = u === h ? v : u;
+      for (const e of wires) {
+        const other = graph.from[e] === h ? graph.to[e]! : graph.from[e]!;
         if (isHub[other]) hubs++;
         else touched.add(partOf[other]!);
-      });
+      }
       const real = [...touched].filter((p) => sizeOf(parts[p]!, weight) > 1);
       if (touched.size === 1 || (real.length === 1 && touched.size <= 2 && hubs === 0)) {
         isHub[h] = 0;

@@ -20,7 +20,12 @@ export interface PageOptions {
   readonly tick?: (fraction: number, what: string) => void;
 }
 
-export function layOutPage(graph: LayeredGraph, options: PageOptions): Layout {
+/** A page; `isFresh` where it does not depend on where anything stands now. */
+export interface PageLayout extends Layout {
+  readonly isFresh: boolean;
+}
+
+export function layOutPage(graph: LayeredGraph, options: PageOptions): PageLayout {
   return new Page(graph, options).layout();
 }
 
@@ -36,6 +41,8 @@ interface Laid {
 
 /** What parts keep that no hub feeds: room for a lane or two between. */
 const closeGap = 36;
+/** Parts with more units are large. */
+const largeFrom = 1500;
 /** Shapes of frames that are tried, as parts of the page's. */
 const shapes = [1, 0.55, 0.3];
 
@@ -49,6 +56,7 @@ class Page {
   /** Modules without frames do not depend on the shape of frames, and are laid out once. */
   private readonly drawn = new Map<string, Laid>();
   private cost = 0;
+  private isFresh = false;
   private done = 0;
 
   constructor(graph: LayeredGraph, options: PageOptions) {
@@ -59,12 +67,13 @@ class Page {
   }
 
   /** The layout whose frames have the shape that makes the whole fit best. */
-  layout(): Layout {
+  layout(): PageLayout {
     const [x, y] = [new Float64Array(this.graph.count), new Float64Array(this.graph.count)];
     let best: Unit | undefined;
     let least = Number.POSITIVE_INFINITY;
-    const hasFrames = this.containers.inner[0]!.length > 0;
-    for (const shape of hasFrames ? shapes : [1]) {
+    // only frames that hold several parts can have another shape
+    const canTurn = [...this.repeats.sharing].some(([frame, { modules }]) => frame >= 0 && modules.length > 1);
+    for (const shape of canTurn ? shapes : [1]) {
       this.cost = 0;
       const whole = this.container(-1, this.options.proportion * shape);
       if (!whole || this.cost >= least - 1e-9) continue;
@@ -74,7 +83,7 @@ class Page {
       x[v] = Math.round(best.dx[i]!);
       y[v] = Math.round(best.dy[i]!);
     });
-    return { x, y };
+    return { x, y, isFresh: this.isFresh };
   }
 
   /** A frame, or the whole (−1), laid out with all that it holds; undefined where it holds no node. */
@@ -309,10 +318,14 @@ class Page {
 
   /** Some of the units by layered layout; what no wire joins is packed. */
   private laidOut(inside: UnitGraph, group: readonly number[], width: (u: number) => number): Laid {
-    const piece = { ...layeredOf(inside, group), width: Float64Array.from(group, width) };
+    const part = { ...layeredOf(inside, group), width: Float64Array.from(group, width) };
+    // in a large part what is equal is decided by its number, so that it need not be laid out again to see whether it stays
+    const isLarge = group.length > largeFrom;
+    const piece = isLarge && resistance(this.options.keep) === 0 ? { ...part, x: part.x.map(() => 0), y: part.y.map((_, i) => i) } : part;
     const long = layOut(piece, this.layeredOptions(), this.options.proportion);
     // only what is a page by itself is wrapped: parts have others beside them
     const isAlone = group.length === inside.units.length && inside.outer.length === 0;
+    if (isAlone && isLarge && resistance(this.options.keep) === 0) this.isFresh = true;
     const { x, y } = (isAlone && wrapped(piece, long, this.options.proportion)) || long;
     let [right, bottom] = [0, 0];
     group.forEach((_, i) => {
