@@ -6,7 +6,7 @@ import { boxesFrom, Space } from './space.ts';
 import { type Gate, LaneGraph, type Tree, type Trunk } from './trunks.ts';
 
 /** How often each tree is grown anew once all stand: in small graphs, and in large ones. The best are kept. */
-const [mostRounds, leastRounds] = [5, 2];
+const [mostRounds, leastRounds] = [5, 1];
 /** From how many orders trees are grown where the graph is small. */
 const mostStarts = 4;
 const smallGraph = 2e6;
