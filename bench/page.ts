@@ -1,4 +1,4 @@
-import { compileGraph } from '@basitax/core/arrange/compile';
+import { compileWithLikeness } from '@basitax/core/arrange/compile';
 import { Containers } from '@basitax/core/arrange/page/containers';
 import { Repeats } from '@basitax/core/arrange/page/repeats';
 import { type Doc, indexOf, nodesWithin } from '@basitax/core/document/doc';
@@ -88,7 +88,7 @@ function orderKept(doc: Doc, before: Figures, after: Figures): number {
 
 function alikeShare(doc: Doc): number {
   const nodes = indexOf(doc).nodesIn('root');
-  const { graph } = compileGraph(doc, kinds, 'root', nodes);
+  const { graph } = compileWithLikeness(doc, kinds, 'root', nodes);
   const repeats = new Repeats(graph, new Containers(graph));
   const repeated = repeats.repeated();
   return repeated === 0 ? 1 : 1 - repeats.unlike().length / repeated;

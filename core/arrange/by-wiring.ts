@@ -4,7 +4,7 @@ import { flowOf, frameRects, framesAround, isVertical, overlaps, type Rect, rect
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Flow, GraphNode } from '../document/schema.ts';
-import { compileGraph } from './compile.ts';
+import { compileWithLikeness } from './compile.ts';
 import { keepPlaces } from './keep.ts';
 import { type LayeredGraph, normalSpacing, type Spacing } from './layered/graph.ts';
 import type { Layout } from './layered/layout.ts';
@@ -34,7 +34,7 @@ const windowShape = 1.6;
  */
 export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[], options: ArrangeOptions): Map<Id, Place> {
   const sorted = [...nodes].sort((a, b) => compareIds(a.id, b.id));
-  const compiled = compileGraph(doc, kinds, graph, sorted);
+  const compiled = compileWithLikeness(doc, kinds, graph, sorted);
   const spacing = options.spacing ?? normalSpacing;
   const proportion = options.proportion ?? windowShape;
   const { x, y } =

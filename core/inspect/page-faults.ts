@@ -1,4 +1,4 @@
-import { compileGraph } from '../arrange/compile.ts';
+import { compileWithLikeness } from '../arrange/compile.ts';
 import { Containers } from '../arrange/page/containers.ts';
 import { Repeats } from '../arrange/page/repeats.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
@@ -129,7 +129,7 @@ const mostCompared = 3000;
 /** Nodes of parts that are the same as another part but for names and values, and do not stand in it as its nodes do: by number in `nodes`. O(graph · rounds). */
 export function unlike(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[]): number[] {
   if (nodes.length < 4 || nodes.length > mostCompared) return [];
-  const compiled = compileGraph(doc, kinds, graph, nodes).graph;
+  const compiled = compileWithLikeness(doc, kinds, graph, nodes).graph;
   return new Repeats(compiled, new Containers(compiled)).unlike();
 }
 

@@ -1,5 +1,5 @@
 import Flatbush from 'flatbush';
-import { NumberHeap } from './number-heap.ts';
+import FlatQueue from 'flatqueue';
 import { type Area, unite } from './regions.ts';
 
 /** A place on a border where wires come into some lanes or leave them, at a level; the lanes lie to its left or right. */
@@ -252,19 +252,23 @@ export class LaneGraph {
     const { near, used, x, y, cost, from, stamp, parent, met, isDrop } = this;
     const search = ++this.searches;
     const detour = Math.min(mostDetour, detourShare * (this.page.right - this.page.left + this.page.bottom - this.page.top));
-    const heap = new NumberHeap();
+    const heap = new FlatQueue<number>();
     const first = gate * 2 + level;
     cost[first] = 0;
     from[first] = -1;
     stamp[first] = search;
-    heap.push(0, first);
+    heap.push(first, 0);
     let [least, best, nearest] = [Number.POSITIVE_INFINITY, -1, Number.POSITIVE_INFINITY];
-    for (let state = heap.pop(); state >= 0; state = heap.pop()) {
+    for (;;) {
+      const key = heap.peekValue();
+      const state = heap.pop();
+      if (state === undefined || key === undefined) break;
       const v = state >> 1;
       const along = state & 1;
       const paid = cost[state]!;
       if (paid >= least || paid > nearest + detour) break;
-      if (heap.least > paid) continue;
+      // a cheaper way to it was found since
+      if (key > paid) continue;
       if (parent[v] !== outside) {
         // from here on these wires run along the trunk and meet all that it meets
         const whole = paid + met[v]! * wires * crossCost;
@@ -286,12 +290,12 @@ export class LaneGraph {
           (turns ? turnCost : 0) +
           used[1 - goes]![w]! * wires * crossCost +
           (shared > 0 ? shareCost + (turns ? (shared * wires * crossCost) / 2 : 0) : 0);
-        const key = w * 2 + goes;
-        if (stamp[key] === search && next >= cost[key]!) continue;
-        stamp[key] = search;
-        cost[key] = next;
-        from[key] = state;
-        heap.push(next, key);
+        const reached = w * 2 + goes;
+        if (stamp[reached] === search && next >= cost[reached]!) continue;
+        stamp[reached] = search;
+        cost[reached] = next;
+        from[reached] = state;
+        heap.push(reached, next);
       }
     }
     if (best < 0) return undefined;

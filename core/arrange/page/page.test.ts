@@ -7,7 +7,7 @@ import { measureGraph } from '../../inspect/measure.ts';
 import { act } from '../../tests/acts.ts';
 import { testKinds } from '../../tests/arbitrary.ts';
 import { modulesDoc } from '../../tests/modules.ts';
-import { compileGraph } from '../compile.ts';
+import { compileWithLikeness } from '../compile.ts';
 import { normalSpacing } from '../layered/graph.ts';
 import { layOut } from '../layered/layout.ts';
 import { Containers } from './containers.ts';
@@ -27,7 +27,7 @@ const covered = (doc: Doc) =>
   ])!;
 
 const repeatsOf = (doc: Doc): Repeats => {
-  const { graph } = compileGraph(doc, testKinds, 'root', indexOf(doc).nodesIn('root'));
+  const { graph } = compileWithLikeness(doc, testKinds, 'root', indexOf(doc).nodesIn('root'));
   return new Repeats(graph, new Containers(graph));
 };
 
@@ -82,7 +82,7 @@ describe('sharing out', () => {
   it('takes hubs from modules: a source that feeds frames, a gatherer that they feed', () => {
     const doc = modulesDoc(1);
     const nodes = indexOf(doc).nodesIn('root');
-    const { graph } = compileGraph(doc, testKinds, 'root', nodes);
+    const { graph } = compileWithLikeness(doc, testKinds, 'root', nodes);
     const sharing = new Repeats(graph, new Containers(graph)).sharing.get(-1)!;
     expect(sharing.sources.length).toBeGreaterThan(0);
     expect(sharing.modules.length).toBeGreaterThanOrEqual([...doc.frames.keys()].length);
