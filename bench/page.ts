@@ -2,19 +2,19 @@ import { compileWithLikeness } from '@basitax/core/arrange/compile';
 import { Containers } from '@basitax/core/arrange/page/containers';
 import { Repeats } from '@basitax/core/arrange/page/repeats';
 import { type Doc, indexOf, nodesWithin } from '@basitax/core/document/doc';
-import { frameRects, overlaps, type Rect, rectOf, unite } from '@basitax/core/document/geometry';
+import { frameRects, type Rect, rectOf, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { apply } from '@basitax/core/edit/step';
 import { compareFingerprints, fingerprint } from '@basitax/core/inspect/fingerprint';
+import { readingWindow } from '@basitax/core/inspect/lines';
 import { type Measures, measureGraph } from '@basitax/core/inspect/measure';
+import { framesOnFrames } from '@basitax/core/inspect/page-faults';
 import { scoreOfDoc } from '@basitax/core/inspect/readability';
 import { createContext } from '@basitax/core/operation';
 import { operate } from '@basitax/core/operations';
 import { modulesDoc } from '@basitax/core/tests/modules';
 import { kinds } from '@basitax/demo/builder';
 import { demoFiles } from '@basitax/demo/files';
-
-const window = { width: 1280, height: 800 };
 
 interface Row {
   readonly file: string;
@@ -54,15 +54,12 @@ function figuresOf(doc: Doc): Figures {
       .map((node) => rectOf(doc, kinds, node)),
     ...frames.values(),
   ])!;
-  const list = [...frames];
-  const holds = (outer: Id, inner: Id): boolean => nodesWithin(doc, outer).some((node) => nodesWithin(doc, inner).includes(node));
-  const framesOnFrames = list.reduce((sum, [a, one], i) => sum + list.slice(i + 1).filter(([b, other]) => overlaps(one, other) && !holds(a, b) && !holds(b, a)).length, 0);
   return {
     measures: measureGraph(doc, kinds, 'root'),
-    zoom: Math.min(window.width / all.width, window.height / all.height),
+    zoom: Math.min(readingWindow.width / all.width, readingWindow.height / all.height),
     shape: all.width / all.height,
     frames,
-    framesOnFrames,
+    framesOnFrames: framesOnFrames(doc, kinds, 'root').length,
   };
 }
 

@@ -169,26 +169,27 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
   // placing sees folded frames as the blocks that they are drawn as
   const view = one.area === 'arrange' ? foldedView(doc, context.kinds) : doc;
   const raw = one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(doc, view, selection), parsed.data);
-  const roomy = one.givesRoom && parsed.data.room !== false ? withRoom(doc, context.kinds, selection.graph, raw) : raw;
+  const roomy = one.givesRoom && parsed.data.room !== false ? withRoom(doc, context.kinds, selection, raw) : raw;
   const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, unfoldEdit(doc, view, roomy.edit)) };
   const fed = feedChanges(doc, context.kinds, outcome.edit);
   return fed.length === 0 ? outcome : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };
 }
 
-/** The outcome with what has to make room pushed aside, as the graph is drawn. */
-function withRoom(doc: Doc, kinds: Context['kinds'], graph: string, outcome: Outcome): Outcome {
+/** The outcome with what has to make room pushed aside, as the graph is drawn; says how many nodes that was, with those that the operation pushed itself. */
+function withRoom(doc: Doc, kinds: Context['kinds'], { graph, items }: Selection, outcome: Outcome): Outcome {
   const after = apply(doc, outcome.edit);
   if (!after.graphs.has(graph)) return outcome;
-  const places = giveRoom(foldedView(doc, kinds), foldedView(after, kinds), kinds, graph);
   const tx = new Transaction(after);
-  for (const [id, { x, y }] of places) if (after.nodes.has(id)) tx.move(id, x, y);
-  const count = new Set(tx.edit.steps.map((step) => step.id)).size;
-  if (count === 0) return outcome;
-  const { report } = outcome;
-  return {
-    edit: { ...outcome.edit, steps: [...outcome.edit.steps, ...tx.edit.steps] },
-    report: { ...report, summary: `${report.summary.replace(/\.$/, '')}; ${plural(count, 'node')} made room.` },
+  for (const [id, { x, y }] of giveRoom(foldedView(doc, kinds), foldedView(after, kinds), kinds, graph)) if (after.nodes.has(id)) tx.move(id, x, y);
+  const edit = { ...outcome.edit, steps: [...outcome.edit.steps, ...tx.edit.steps] };
+  const chosen = new Set(items);
+  const isPushed = (id: string): boolean => {
+    const [was, is] = [doc.nodes.get(id), tx.doc.nodes.get(id)];
+    return was !== undefined && is !== undefined && !chosen.has(id) && (was.x !== is.x || was.y !== is.y);
   };
+  const count = new Set(edit.steps.flatMap((step) => (step.table === 'nodes' && isPushed(step.id) ? [step.id] : []))).size;
+  const { report } = outcome;
+  return { edit, report: count === 0 ? report : { ...report, summary: `${report.summary.replace(/\.$/, '')}; ${plural(count, 'node')} made room.` } };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

@@ -9,7 +9,8 @@ import { keepPlaces } from './keep.ts';
 import { type LayeredGraph, normalSpacing, type Spacing } from './layered/graph.ts';
 import type { Layout } from './layered/layout.ts';
 import type { Quality } from './layered/order.ts';
-import { layOutPage, type PageOptions } from './page/page.ts';
+import type { PageOptions } from './page/options.ts';
+import { layOutPage } from './page/page.ts';
 
 export interface ArrangeOptions {
   readonly keep: number;

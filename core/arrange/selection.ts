@@ -20,13 +20,10 @@ export function arrangeInPlace(doc: Doc, kinds: Kinds, graph: Id, nodes: readonl
     else groups.set(node.frame, [node]);
   }
   const places = new Map<Id, Place>();
-  // frames play no part inside one: without them none is moved or drawn out
-  const flat: Doc = { ...doc, frames: new Map() };
   for (const [frame, group] of groups) {
     const now = unite(group.map((node) => rectOf(doc, kinds, node)))!;
-    const shape = Math.min(4, Math.max(0.4, now.width / Math.max(1, now.height)));
-    const around = frame === undefined ? doc : flat;
-    const laid = arrangeByWiring(frame === undefined ? around : within(flat, group), kinds, graph, group, { ...options, proportion: shape });
+    const proportion = Math.min(4, Math.max(0.4, now.width / Math.max(1, now.height)));
+    const laid = arrangeByWiring(frame === undefined ? doc : alone(doc, group), kinds, graph, group, { ...options, proportion });
     for (const [id, place] of laid) places.set(id, place);
   }
   const after = moved(doc, places);
@@ -34,16 +31,18 @@ export function arrangeInPlace(doc: Doc, kinds: Kinds, graph: Id, nodes: readonl
   return places;
 }
 
-/** Only a group and its wires: nothing else is in its way. */
-function within(doc: Doc, group: readonly GraphNode[]): Doc {
+/** Only a group and its wires, without the frame around: nothing else is in its way, and no frame is moved or drawn out. */
+function alone(doc: Doc, group: readonly GraphNode[]): Doc {
   const ids = new Set(group.map((node) => node.id));
   return {
     ...doc,
+    frames: new Map(),
     nodes: new Map(group.map(({ frame: _, ...node }) => [node.id, node])),
     wires: new Map([...doc.wires].filter(([, wire]) => ids.has(wire.from.node) && ids.has(wire.to.node))),
   };
 }
 
+/** The document with nodes at other places. */
 export const moved = (doc: Doc, places: ReadonlyMap<Id, Place>): Doc => ({
   ...doc,
   nodes: withChanges(

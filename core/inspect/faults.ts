@@ -8,7 +8,7 @@ import { perGraph } from '../document/per-graph.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
 import { routesOf } from '../route/route.ts';
 import { type Boxes, nodeBoxes } from './boxes.ts';
-import { Crossings, type Line, lineOf, runsBackward, windowsOf } from './lines.ts';
+import { Crossings, type Line, lineOf, readingWindow, runsBackward, windowsOf } from './lines.ts';
 import { covers, hiddenShare, legibleAt, lostZoom, outOfOrder, saysSomething, sideBySide, unlike } from './page-faults.ts';
 
 export const faultTypes = ['crossing', 'through', 'overlap', 'cover', 'near', 'far', 'fit', 'bend', 'backward', 'unnamed', 'order', 'alike'] as const;
@@ -42,7 +42,7 @@ export interface Part {
 }
 
 /** A place is as large as a window; cells of half a window each way are counted apart. */
-export const placeSize = { width: 1280, height: 800 };
+export const placeSize = readingWindow;
 export const cellSize = { width: placeSize.width / 2, height: placeSize.height / 2 };
 
 /** A graph as it is drawn, with all that is wrong with it, and the score that comes of that. */

@@ -14,12 +14,13 @@ export interface Line {
 export const lineOf = (wire: Wire, route: Route | undefined): Line | undefined =>
   route && { net: `${wire.from.node} ${wire.from.port}`, ends: [wire.from.node, wire.to.node], route };
 
-const window = { width: 1280, height: 800 };
+/** The window that readability is measured by, in pixels at 100 % zoom. */
+export const readingWindow = { width: 1280, height: 800 };
 
 /** Extra windows between the ends of a wire: 0 where both fit into one at 100 % zoom. */
 export function windowsOf(route: Route): number {
   const [a, b] = [route[0]!, route.at(-1)!];
-  return Math.max(Math.floor(Math.abs(b.x - a.x) / window.width), Math.floor(Math.abs(b.y - a.y) / window.height));
+  return Math.max(Math.floor(Math.abs(b.x - a.x) / readingWindow.width), Math.floor(Math.abs(b.y - a.y) / readingWindow.height));
 }
 
 export const lengthOf = (route: Route): number => route.slice(1).reduce((sum, p, i) => sum + Math.hypot(p.x - route[i]!.x, p.y - route[i]!.y), 0);

@@ -7,7 +7,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import type { Boxes } from './boxes.ts';
-import type { Line } from './lines.ts';
+import { type Line, readingWindow } from './lines.ts';
 
 // What is wrong with a drawing as a whole, beside what is wrong with single wires and nodes.
 
@@ -24,18 +24,22 @@ export function hiddenShare(boxes: Boxes): number {
   return covered.filter((share) => share > 0.5).length / nodes.length;
 }
 
-/** Frames that lie on frames they have nothing to do with, and notes on nodes: the middle of what both share. O(frames² + notes · nodes). */
-export function covers(doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): { x: number; y: number; node: number }[] {
+/** Pairs of frames that overlap though neither holds the other. O(frames²). */
+export function framesOnFrames(doc: Doc, kinds: Kinds, graph: Id): [Rect, Rect][] {
   const rects = [...frameRects(doc, kinds, graph)];
   const above = new Map(rects.map(([id]) => [id, new Set(framesAround(doc, doc.frames.get(id)!).map((frame) => frame.id))]));
+  return rects.flatMap(([one, a], i) =>
+    rects.slice(i + 1).flatMap(([other, b]): [Rect, Rect][] => (overlaps(a, b) && !above.get(one)!.has(other) && !above.get(other)!.has(one) ? [[a, b]] : [])),
+  );
+}
+
+/** Frames that lie on frames they have nothing to do with, and notes on nodes: the middle of what both share. O(frames² + notes · nodes). */
+export function covers(doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): { x: number; y: number; node: number }[] {
   const middle = (a: Rect, b: Rect): { x: number; y: number } => ({
     x: (Math.max(a.x, b.x) + Math.min(a.x + a.width, b.x + b.width)) / 2,
     y: (Math.max(a.y, b.y) + Math.min(a.y + a.height, b.y + b.height)) / 2,
   });
-  const found: { x: number; y: number; node: number }[] = [];
-  rects.forEach(([one, a], i) => {
-    for (const [other, b] of rects.slice(i + 1)) if (overlaps(a, b) && !above.get(one)!.has(other) && !above.get(other)!.has(one)) found.push({ ...middle(a, b), node: -1 });
-  });
+  const found = framesOnFrames(doc, kinds, graph).map(([a, b]) => ({ ...middle(a, b), node: -1 }));
   for (const note of indexOf(doc).notesIn(graph)) {
     if (note.mark) continue;
     boxes.rects.forEach((rect, node) => {
@@ -83,7 +87,6 @@ export function sideBySide(lines: readonly Line[]): { first: number; second: num
   return found;
 }
 
-const window = { width: 1280, height: 800 };
 /** The room that a node takes in a fair drawing: so much more than its own each way; and how much larger than that a drawing may be. */
 const [roomAlong, roomAcross, roomy] = [72, 40, 2.4];
 
@@ -94,9 +97,9 @@ export const legibleAt = (lost: number): number => 1 / (1 + Math.max(0, lost - 1
 export function lostZoom({ rects }: Pick<Boxes, 'rects'>): number {
   const around = unite(rects);
   if (!around || rects.length < 2) return 0;
-  const zoom = Math.min(1, window.width / around.width, window.height / around.height);
+  const zoom = Math.min(1, readingWindow.width / around.width, readingWindow.height / around.height);
   const area = rects.reduce((sum, rect) => sum + (rect.width + roomAlong) * (rect.height + roomAcross), 0);
-  const ideal = Math.min(1, Math.sqrt((window.width * window.height) / (roomy * area)));
+  const ideal = Math.min(1, Math.sqrt((readingWindow.width * readingWindow.height) / (roomy * area)));
   return Math.max(0, ideal / zoom - 1);
 }
 

@@ -52,12 +52,12 @@ export const addNode = operation({
     const at = options.where === 'by itself' || options.from || options.to ? undefined : behind(context, doc, selection, options.output);
     if (at) {
       const node = addBehind(wiring, fresh, at.from, at.wires, options.where === 'in line');
-      const pushed = options.room ? roomAround(wiring, node, new Set([at.from.node])) : 0;
+      if (options.room) roomAround(wiring, node, new Set([at.from.node]));
       const where = options.where === 'in line' && at.wires.length > 0 ? 'into the wiring of' : 'behind';
       return {
         edit: wiring.tx.edit,
         report: {
-          summary: `Added ${title} ${where} “${caption(doc.nodes.get(at.from.node)!)}”${pushed > 0 ? `; ${plural(pushed, 'node')} made room` : ''}.`,
+          summary: `Added ${title} ${where} “${caption(doc.nodes.get(at.from.node)!)}”.`,
           findings: [],
           select: [node.id],
         },

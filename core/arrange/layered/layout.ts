@@ -1,4 +1,5 @@
 import { packShelves } from '../pack.ts';
+import { boundsOf } from './bounds.ts';
 import type { FrameTree, LayeredGraph } from './graph.ts';
 import { type LayeredOptions, layoutLayered } from './layered.ts';
 import { connectedParts } from './parts.ts';
@@ -24,7 +25,7 @@ export function layOut(graph: LayeredGraph, options: LayeredOptions, proportion?
     const tick = options.tick && ((fraction: number, what: string) => options.tick?.((done + fraction * part.length) / graph.count, what));
     const laid = layoutLayered(piece, { ...options, ...(tick && { tick }) });
     done += part.length;
-    return { part, laid, bounds: boundsOf(piece, laid) };
+    return { part, laid, bounds: boundsOf(piece, part.keys(), laid) };
   });
   const order = drawn.map((_, i) => i).sort((a, b) => drawn[b]!.part.length - drawn[a]!.part.length || a - b);
   const places = packShelves(
@@ -98,23 +99,4 @@ function pickFrames(frames: FrameTree, part: readonly number[]): FrameTree | und
     above: pads(frames.above),
     below: pads(frames.below),
   };
-}
-
-/** What a part covers, with the margins of its frames. */
-function boundsOf(graph: LayeredGraph, { x, y }: Layout): { x: number; y: number; width: number; height: number } {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let v = 0; v < graph.count; v++) {
-    let [before, above, after, below] = [0, 0, 0, 0];
-    for (let f = graph.frames?.of[v] ?? -1; f !== -1; f = graph.frames!.parent[f]!) {
-      before += graph.frames!.before[f]!;
-      above += graph.frames!.above[f]!;
-      after += graph.frames!.after[f]!;
-      below += graph.frames!.below[f]!;
-    }
-    left = Math.min(left, x[v]! - before);
-    top = Math.min(top, y[v]! - above);
-    right = Math.max(right, x[v]! + graph.width[v]! + after);
-    bottom = Math.max(bottom, y[v]! + graph.height[v]! + below);
-  }
-  return { x: left, y: top, width: right - left, height: bottom - top };
 }

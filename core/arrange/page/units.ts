@@ -80,3 +80,13 @@ export function layeredOf({ units, from, to, fromOffset, toOffset, net }: UnitGr
     net: Int32Array.from(wires, (e) => net[e]!),
   };
 }
+
+/** Places of units, and what they cover. */
+export interface Laid {
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+  readonly width: number;
+  readonly height: number;
+  /** Frames that were laid out anew together with what is around them, by unit. */
+  readonly anew?: ReadonlyMap<number, Unit>;
+}

@@ -8,7 +8,7 @@ import { copyText } from '@basitax/core/structure/clipboard';
 import { toast } from 'sonner';
 import { drawRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
-import { commit, type Editing, lookAt, undo, useEditor, type View, viewControl } from './store.ts';
+import { commit, type Editing, lookAt, undo, useEditor, viewControl } from './store.ts';
 
 const { getState, setState } = useEditor;
 /** Two people who plan the same act make different ids; the same plan made again makes the same. */
@@ -145,13 +145,12 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
       },
     );
     if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
-    const isFirst = getState().preview === undefined;
-    setState({ job: undefined, preview: { title: one.title, operation: one.id, options, planned, after: apply(state.doc, planned.edit), select: items } });
+    const { preview, view } = getState();
     // a whole graph that is arranged is looked at as a whole; dropped, the window goes back
-    if (isFirst && one.id === 'arrange' && items.length === 0) {
-      viewBefore = state.view;
-      fitSoon();
-    }
+    const isFitted = one.id === 'arrange' && items.length === 0;
+    const back = preview ? preview.back : isFitted ? view : undefined;
+    setState({ job: undefined, preview: { title: one.title, operation: one.id, options, planned, after: apply(state.doc, planned.edit), select: items, back } });
+    if (!preview && isFitted) fitSoon();
   } catch (error) {
     if (getState().job?.cancel === cancel) setState({ job: undefined });
     // a newer plan of the same preview takes the place of this one without a word
@@ -163,9 +162,6 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
 export function fitSoon(): void {
   setTimeout(() => lookAt('all'), 120);
 }
-
-/** Where the window stood before it was fitted to a preview. */
-let viewBefore: View | undefined;
 
 /** Nodes of a document up to which a slider is followed on the page itself. */
 const mostLive = 12_000;
@@ -212,15 +208,13 @@ export function showEdit(title: string, outcome: Outcome): void {
 export function applyPreview(): void {
   const { preview } = getState();
   if (!preview) return;
-  viewBefore = undefined;
   commit(preview.title, preview.planned.edit, preview.planned.report.select);
   tell(preview.planned.report);
 }
 
 export function dropPreview(): void {
   const { preview } = getState();
-  if (preview && viewBefore) viewControl.set(viewBefore);
-  viewBefore = undefined;
+  if (preview?.back) viewControl.set(preview.back);
   clearTimeout(reviewLater);
   reviewing?.abort();
   getState().job?.cancel();

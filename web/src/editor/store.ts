@@ -33,6 +33,8 @@ export interface Preview {
   readonly planned: Planned;
   readonly after: Doc;
   readonly select: readonly Id[];
+  /** Where the window goes back to when it is dropped, where it was fitted to it. */
+  readonly back?: View | undefined;
 }
 
 interface Job {

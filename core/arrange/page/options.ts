@@ -1,0 +1,23 @@
+import type { Spacing } from '../layered/graph.ts';
+import type { Quality } from '../layered/order.ts';
+
+export interface PageOptions {
+  readonly spacing: Spacing;
+  readonly keep: number;
+  readonly quality?: Quality;
+  /** Width ÷ height of the window that the page is for, in flow coordinates. */
+  readonly proportion: number;
+  readonly tick?: (fraction: number, what: string) => void;
+}
+
+/** What parts keep that no hub feeds, in pixels: room for a lane or two between. */
+export const closeGap = 36;
+
+/** From this keep on, what stood above stays above, whatever the numbers say. */
+export const keepsPlaces = 0.5;
+
+/** Up to this keep parts are ordered afresh inside, and people's order decides where they stand and between equals. */
+const freshUpTo = 0.3;
+
+/** How much the order inside a part resists, from 0 to 1: what layered layout is told to keep. */
+export const resistance = (keep: number): number => Math.max(0, (keep - freshUpTo) / (1 - freshUpTo));
