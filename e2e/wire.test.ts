@@ -103,7 +103,7 @@ describe('C1, C2: a wire in hand', () => {
     await undoAll(page);
     await add(page, 'Dome camera', free);
     await drag(page, await out(page, 'Dome_camera', 'camera'), { x: 420, y: 640 });
-    await said(page, 'Added Render.');
+    await said(page, /^Added Render[.;]/);
     await expectTakes(page, 'Render', 'camera', 'Dome_camera.camera');
     await closeValues(page);
     await drag(page, await inp(page, 'Blend_3', 'image'), { x: 120, y: 120 });

@@ -13,7 +13,7 @@ interface Piece {
 
 /**
  * Moves the pieces of all paths apart: first the levels of inner pieces, then the places of upright ones, so that wires of different
- * outputs keep their distance and cross little; those of one output stay together.
+ * outputs keep their distance and cross little; those of one output stay together. Wires that `stays` says it of are not moved, and others keep clear of them.
  */
 export function nudge(
   space: Space,
@@ -22,12 +22,13 @@ export function nudge(
   nets: ArrayLike<number>,
   paths: readonly (Path | undefined)[],
   lanes: Space = space,
+  stays: (wire: number) => boolean = () => false,
 ): void {
   const columnsOf: (Columns | undefined)[] = new Array(ends.length);
   for (const { wires, columns } of regions) for (const wire of wires) columnsOf[wire] = columns;
-  slideUprights(space, lanes, columnsOf, ends, nets, paths);
-  slideLevels(space, lanes, ends, nets, paths);
-  slideUprights(space, lanes, columnsOf, ends, nets, paths);
+  slideUprights(space, lanes, columnsOf, ends, nets, paths, stays);
+  slideLevels(space, lanes, ends, nets, paths, stays);
+  slideUprights(space, lanes, columnsOf, ends, nets, paths, stays);
 }
 
 /** Does the k-th upright of a path stand in the lanes between regions? */
@@ -70,8 +71,9 @@ function slideUprights(
   ends: readonly (Ends | undefined)[],
   nets: ArrayLike<number>,
   paths: readonly (Path | undefined)[],
+  stays: (wire: number) => boolean,
 ): void {
-  const bars = gatherBars(space, lanes, columnsOf, ends, nets, paths);
+  const bars = gatherBars(space, lanes, columnsOf, ends, nets, paths, stays);
   const place = placeTracks(
     bars.map((bar) => trackOf(bar, ends, paths)),
     pitch,
@@ -85,7 +87,7 @@ function slideUprights(
 export function abreast(space: Space, { columns }: Region, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): Float64Array {
   const tracks: Track[][] = Array.from({ length: columns.left.length }, () => []);
   const columnsOf = ends.map(() => columns);
-  for (const bar of gatherBars(space, space, columnsOf, ends, nets, paths)) {
+  for (const bar of gatherBars(space, space, columnsOf, ends, nets, paths, () => false)) {
     const channel = channelAt(columns, bar.x);
     tracks[channel]?.push({ ...trackOf(bar, ends, paths), low: columns.left[channel]!, high: columns.right[channel]! });
   }
@@ -99,6 +101,7 @@ function gatherBars(
   ends: readonly (Ends | undefined)[],
   nets: ArrayLike<number>,
   paths: readonly (Path | undefined)[],
+  stays: (wire: number) => boolean,
 ): Bar[] {
   const byOrigin = new Map<number, Map<number, Bar[]>>();
   const bars: Bar[] = [];
@@ -116,9 +119,11 @@ function gatherBars(
       const channel = columns ? channelAt(columns, x) : -1;
       const [least, most] = !columns || channel < 0 ? [x - mostSlide, x + mostSlide] : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
       const inLane = standsInLane(path, k);
-      const [low, high] = path.lanes
-        ? (inLane ? lanes : space).slideX(x, from, to, clearance, ...betweenTurns(path, end, k))
-        : space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
+      const [low, high] = stays(wire)
+        ? [x, x]
+        : path.lanes
+          ? (inLane ? lanes : space).slideX(x, from, to, clearance, ...betweenTurns(path, end, k))
+          : space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
       // up and down apart: each can then stand where it crosses least
       const [before, isDown] = [k === 0 ? undefined : xs[k - 1]!, ys[k + 1]! > ys[k]!];
       const known = listAt(byOrigin, nets[wire]!, ys[k]!);
@@ -182,7 +187,14 @@ class Branches {
   }
 }
 
-function slideLevels(space: Space, between: Space, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): void {
+function slideLevels(
+  space: Space,
+  between: Space,
+  ends: readonly (Ends | undefined)[],
+  nets: ArrayLike<number>,
+  paths: readonly (Path | undefined)[],
+  stays: (wire: number) => boolean,
+): void {
   interface Lane {
     pieces: Piece[];
     net: number;
@@ -201,7 +213,7 @@ function slideLevels(space: Space, between: Space, ends: readonly (Ends | undefi
     for (let k = 0; k <= last; k++) {
       const [a, b] = [k === 0 ? end.x1 : path.xs[k - 1]!, k === last ? end.x2 : path.xs[k]!];
       const [from, to] = [Math.min(a, b), Math.max(a, b)];
-      const fixed = k === 0 || k === last;
+      const fixed = k === 0 || k === last || stays(wire);
       const known = listAt(byNet, nets[wire]!, path.ys[k]!);
       const same = known.find((lane) => from <= lane.to && to >= lane.from);
       if (same) {

@@ -37,6 +37,12 @@ export interface Path {
   hits: number;
 }
 
+/** A way that others of its output may leave, and where it ends along the flow. */
+export interface Trunk {
+  readonly path: Path;
+  readonly end: number;
+}
+
 interface State {
   readonly x: number;
   readonly y: number;
@@ -98,16 +104,17 @@ function forward(space: Space, ends: Ends): Path | undefined {
  * A way that leaves one of the net's other ways, so that a fan-out is a trunk with branches; undefined where none is as short as a way
  * of its own could be. O(pieces of the net · log n).
  */
-export function joinPath(space: Space, ends: Ends, trunks: readonly Path[]): Path | undefined {
+export function joinPath(space: Space, ends: Ends, trunks: readonly Trunk[]): Path | undefined {
   const { x1, x2, y1, y2 } = ends;
   const last = x2 - stub;
   const entry = space.reachLeft(x2, y2, atPort, x1);
   let best: Path | undefined;
   let least = Math.abs(y2 - y1) + turnCost + 1;
-  for (const { xs, ys } of trunks) {
+  for (const { path, end } of trunks) {
+    const { xs, ys } = path;
     for (let i = 0; i < ys.length; i++) {
       const from = i === 0 ? x1 + stub : xs[i - 1]!;
-      const to = Math.min(last, xs[i] ?? last);
+      const to = Math.min(last, xs[i] ?? end);
       const cost = Math.abs(y2 - ys[i]!) + turnCost;
       if (cost >= least || to < Math.max(from, entry)) continue;
       const turn = uprightNear(space, Math.max(from, entry), to, ys[i]!, y2, true);

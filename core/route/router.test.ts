@@ -101,7 +101,7 @@ describe('a way by itself', () => {
   it('leaves the trunk of its own output where that is no longer', () => {
     const space = new Space(boxesOf([0, 0, 50, 40]));
     const trunk = findPath(space, { x1: 50, y1: 20, x2: 900, y2: 300 });
-    const branch = joinPath(space, { x1: 50, y1: 20, x2: 600, y2: 200 }, [trunk]);
+    const branch = joinPath(space, { x1: 50, y1: 20, x2: 600, y2: 200 }, [{ path: trunk, end: 900 }]);
     expect(branch?.ys.slice(0, 1)).toEqual([20]);
     expect(branch?.xs.every((x) => x <= 600)).toBe(true);
   });

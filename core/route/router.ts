@@ -2,7 +2,7 @@ import { findColumns } from './columns.ts';
 import { lanePaths } from './lanes.ts';
 import { abreast, nudge } from './nudge.ts';
 import { pagePaths } from './page-paths.ts';
-import { channelLeast, type Ends, findPath, hitsOf, joinPath, type Path } from './paths.ts';
+import { channelLeast, type Ends, findPath, hitsOf, joinPath, type Path, type Trunk } from './paths.ts';
 import { findLanes, findRegions, type LeafBoxes, type Region, regionsIn, type Stand } from './regions.ts';
 import { type Boxes, Space } from './space.ts';
 
@@ -39,13 +39,14 @@ export function routeAll(task: RouteTask): (Path | undefined)[] {
   for (const wires of byNet.values()) {
     // the farthest first: it is the trunk
     wires.sort((a, b) => ends[b]!.x2 - ends[a]!.x2 || a - b);
-    const trunks: Path[] = [];
-    for (const wire of wires) if (paths[wire]) trunks.push(paths[wire]!);
+    const trunks: Trunk[] = [];
+    const add = (wire: number, path: Path) => trunks.push({ path, end: ends[wire]!.x2 });
+    for (const wire of wires) if (paths[wire]) add(wire, paths[wire]!);
     for (const wire of wires) {
       if (paths[wire]) continue;
       const path = joinPath(space, ends[wire]!, trunks) ?? findPath(space, ends[wire]!);
       paths[wire] = path;
-      if (path.hits === 0) trunks.push(path);
+      if (path.hits === 0) add(wire, path);
     }
   }
   nudge(space, regions, ends, nets, paths, lanes);

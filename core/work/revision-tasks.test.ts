@@ -8,13 +8,14 @@ import { fingerprint } from '../inspect/fingerprint.ts';
 import { measureDoc } from '../inspect/measure.ts';
 import { scoreOfDoc } from '../inspect/readability.ts';
 import { countUses } from '../inspect/uses.ts';
+import { CalmRoutes } from '../route/calm.ts';
 import { checkRules } from '../rules/rules.ts';
 import { docArbitrary, testKinds as kinds, sketchDoc } from '../tests/arbitrary.ts';
 import { acted } from '../tests/random-act.ts';
 import { bring, inspect, judge, note, type Revised, read, revise } from './revision-tasks.ts';
 import type { Tools } from './tools.ts';
 
-const tools = (doc?: Doc): Tools => ({ kinds, doc, progress: () => {} });
+const tools = (doc?: Doc): Tools => ({ kinds, doc, progress: () => {}, calm: new CalmRoutes() });
 const accepted = (made: ReturnType<typeof revise>): Revised => {
   if ('refusal' in made) throw new Error(made.refusal);
   return made;

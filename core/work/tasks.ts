@@ -25,7 +25,6 @@ import { type Review, review } from '../inspect/review.ts';
 import { createContext, Refused, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
-import { routesOf } from '../route/route.ts';
 import { addedErrors } from '../rules/added.ts';
 import { askedBy } from '../rules/profile.ts';
 import { factsSchema } from '../rules/rule.ts';
@@ -135,7 +134,7 @@ export interface PackedRoutes {
 
 function routes(raw: unknown, tools: Tools): PackedRoutes {
   const input = z.object({ graph: id }).parse(raw);
-  const found = [...routesOf(foldedView(need(tools.doc), tools.kinds), tools.kinds, input.graph)];
+  const found = [...tools.calm.routes(foldedView(need(tools.doc), tools.kinds), tools.kinds, input.graph)];
   const start = new Int32Array(found.length + 1);
   found.forEach(([, route], i) => {
     start[i + 1] = start[i]! + route.length;

@@ -44,7 +44,7 @@ export async function add(page: Page, title: string, at: Place): Promise<void> {
   await page.getByPlaceholder('Which kind of node?').fill(title);
   await page.getByRole('option', { name: title }).first().waitFor();
   await press(page, 'Enter');
-  await said(page, `Added ${title}.`);
+  await said(page, new RegExp(`^Added ${title}[.;]`));
   await nodeCalled(page, title.replaceAll(' ', '_')).waitFor();
   await closeValues(page);
 }

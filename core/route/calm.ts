@@ -1,0 +1,170 @@
+import type { Axes } from '../document/axes.ts';
+import { type Doc, indexOf } from '../document/doc.ts';
+import { flowOf, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
+import type { Id } from '../document/ids.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { nudge } from './nudge.ts';
+import { type Ends, findPath, hitsOf, joinPath, type Path, pitch, stub } from './paths.ts';
+import { compileRoutes, pointsOf, type Route, routesOf } from './route.ts';
+import { Space } from './space.ts';
+
+/** With more nodes changed than this, or than this share of all, everything is routed anew. A few may always change. */
+const [mostChanged, mostShare, fewChanged] = [40, 0.25, 3];
+/** Kept wires nearer to a new way than this are looked at when it is put among them, in pixels. */
+const near = 40;
+/** Ends that have moved no further keep the rest of their way, in pixels. */
+const mostBent = 120;
+
+/**
+ * Routes of a graph that is being edited. What an act does not touch keeps its way: only wires that are new, whose ends have moved, or that something
+ * now stands in the way of are routed, round everything and beside the others. Where much has changed at once, all are routed as `routesOf` does it.
+ */
+export class CalmRoutes {
+  private last: { readonly doc: Doc; readonly kinds: Kinds; readonly graph: Id; readonly routes: ReadonlyMap<Id, Route> } | undefined;
+
+  routes(doc: Doc, kinds: Kinds, graph: Id): ReadonlyMap<Id, Route> {
+    const { last } = this;
+    const kept = last?.kinds === kinds && last.graph === graph ? routesAfter(last, doc, kinds, graph) : undefined;
+    const routes = kept ?? routesOf(doc, kinds, graph);
+    this.last = { doc, kinds, graph, routes };
+    return routes;
+  }
+}
+
+/** Routes after a small act on a document whose routes are known; undefined where too much has changed. O(nodes + wires + touched · log n). */
+export function routesAfter(before: { readonly doc: Doc; readonly routes: ReadonlyMap<Id, Route> }, doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> | undefined {
+  const style = doc.head.wireStyle;
+  const isSameKind = before.doc.head.wireStyle === style && flowOf(before.doc, graph) === flowOf(doc, graph) && before.doc.graphs.has(graph);
+  if (!isSameKind || style === 'straight' || style === 'curved') return undefined;
+  const grown = changedRects(before.doc, doc, kinds, graph);
+  if (!grown) return undefined;
+  const { wires, task, axes } = compileRoutes(doc, kinds, graph);
+  const { ends, nets } = task;
+  const routes = new Map<Id, Route>();
+  const touched: number[] = [];
+  const paths: (Path | undefined)[] = new Array(wires.length).fill(undefined);
+  wires.forEach((wire, i) => {
+    const end = ends[i];
+    if (!end) return;
+    const old = before.routes.get(wire.id);
+    if (!old || !startsAndEnds(old, axes, end) || grown.some((rect) => runsInto(old, rect))) {
+      touched.push(i);
+      return;
+    }
+    routes.set(wire.id, old);
+    paths[i] = pathOf(old, axes);
+  });
+  const space = new Space(task.boxes);
+  const isTouched = new Set(touched);
+  // the farthest first: it is the trunk
+  touched.sort((a, b) => ends[b]!.x2 - ends[a]!.x2 || a - b);
+  for (const i of touched) {
+    const [end, old] = [ends[i]!, before.routes.get(wires[i]!.id)];
+    const bent = old && bend(space, old, axes, end);
+    if (bent) {
+      paths[i] = bent;
+      continue;
+    }
+    const trunks = wires.flatMap((_, k) => (nets[k] === nets[i] && paths[k]?.hits === 0 ? [{ path: paths[k]!, end: ends[k]!.x2 }] : []));
+    const found = joinPath(space, end, trunks) ?? findPath(space, end);
+    // a way over the whole page may need its lanes: then it is that of all wires together
+    const whole = found.hits > 0 ? routesOf(doc, kinds, graph).get(wires[i]!.id) : undefined;
+    paths[i] = whole ? pathOf(whole, axes) : found;
+    paths[i]!.hits = hitsOf(space, paths[i]!, end);
+  }
+  const found = touched.map((i) => boundsOf(pointsOf(paths[i]!, ends[i]!)));
+  const beside = paths.map((path, i) => (path && (isTouched.has(i) || found.some((area) => isNear(area, boundsOf(pointsOf(path, ends[i]!))))) ? path : undefined));
+  const plain = touched.map((i) => ({ ...paths[i]!, xs: [...paths[i]!.xs], ys: [...paths[i]!.ys] }));
+  nudge(space, [], ends, nets, beside, space, (wire) => !isTouched.has(wire));
+  touched.forEach((i, k) => {
+    const path = hitsOf(space, paths[i]!, ends[i]!) > plain[k]!.hits ? plain[k]! : paths[i]!;
+    routes.set(wires[i]!.id, axes.outAll(pointsOf(path, ends[i]!)));
+  });
+  return routes;
+}
+
+/** What nodes and titles cover now that they did not cover before; undefined where more than a few have changed. */
+function changedRects(before: Doc, after: Doc, kinds: Kinds, graph: Id): Rect[] | undefined {
+  const old = indexOf(before);
+  const was = new Map(old.nodesIn(graph).map((node) => [node.id, node]));
+  const found: Rect[] = [];
+  const nodes = indexOf(after).nodesIn(graph);
+  const most = Math.min(mostChanged, Math.max(fewChanged, mostShare * nodes.length));
+  for (const node of nodes) {
+    const then = was.get(node.id);
+    if (then === node) continue;
+    const rect = rectOf(after, kinds, node);
+    const oldRect = then && rectOf(before, kinds, then);
+    if (!oldRect || !isSame(rect, oldRect)) found.push(rect);
+    if (found.length > most) return undefined;
+  }
+  const titles = titleTabs(before, kinds, graph);
+  const known = new Set(titles.map(({ x, y, width }) => `${x} ${y} ${width}`));
+  for (const tab of titleTabs(after, kinds, graph)) if (!known.has(`${tab.x} ${tab.y} ${tab.width}`)) found.push(tab);
+  return found.length > 2 * mostChanged ? undefined : found;
+}
+
+const isSame = (a: Rect, b: Rect): boolean => a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height;
+
+function startsAndEnds(route: Route, axes: Axes, { x1, y1, x2, y2 }: { x1: number; y1: number; x2: number; y2: number }): boolean {
+  const [start, end] = [axes.in(route[0]!), axes.in(route.at(-1)!)];
+  return start.x === x1 && start.y === y1 && end.x === x2 && end.y === y2;
+}
+
+/** Does a right-angled route run through a rectangle? What ends at its edge does not. */
+function runsInto(route: Route, { x, y, width, height }: Rect): boolean {
+  for (let i = 1; i < route.length; i++) {
+    const [a, b] = [route[i - 1]!, route[i]!];
+    if (Math.min(a.x, b.x) < x + width && Math.max(a.x, b.x) > x && Math.min(a.y, b.y) < y + height && Math.max(a.y, b.y) > y) return true;
+  }
+  return false;
+}
+
+/** The old way with its first and last piece drawn to ends that have moved a little; undefined where that runs into something or folds back. */
+function bend(space: Space, route: Route, axes: Axes, end: Ends): Path | undefined {
+  const [start, stop] = [axes.in(route[0]!), axes.in(route.at(-1)!)];
+  const shift = Math.max(Math.abs(start.x - end.x1), Math.abs(start.y - end.y1), Math.abs(stop.x - end.x2), Math.abs(stop.y - end.y2));
+  const path = pathOf(route, axes);
+  const { xs, ys } = path;
+  if (shift > mostBent || xs.length === 0) return undefined;
+  const ways = directions(path);
+  ys[0] = end.y1;
+  ys[ys.length - 1] = end.y2;
+  xs[0] = Math.max(xs[0]!, end.x1 + stub);
+  xs[xs.length - 1] = Math.min(xs.at(-1)!, end.x2 - stub);
+  const isPlain = xs[0]! >= end.x1 + stub && directions(path) === ways && ys.every((y, k) => k === 0 || Math.abs(y - ys[k - 1]!) >= pitch);
+  return isPlain && hitsOf(space, path, end) === 0 ? path : undefined;
+}
+
+/** Which way each inner level runs, as one text. */
+const directions = ({ xs }: Path): string =>
+  xs
+    .slice(1)
+    .map((x, k) => Math.sign(x - xs[k]!))
+    .join();
+
+/** A route as levels and uprights in turn, in flow coordinates. */
+function pathOf(route: Route, axes: Axes): Path {
+  const points = route.map((p) => axes.in(p));
+  const path: Path = { xs: [], ys: [points[0]!.y], hits: 0 };
+  for (let i = 1; i < points.length; i++) {
+    if (points[i]!.y === points[i - 1]!.y) continue;
+    path.xs.push(points[i]!.x);
+    path.ys.push(points[i]!.y);
+  }
+  return path;
+}
+
+interface Area {
+  readonly left: number;
+  readonly top: number;
+  readonly right: number;
+  readonly bottom: number;
+}
+
+function boundsOf(points: Route): Area {
+  const [xs, ys] = [points.map(({ x }) => x), points.map(({ y }) => y)];
+  return { left: Math.min(...xs), top: Math.min(...ys), right: Math.max(...xs), bottom: Math.max(...ys) };
+}
+
+const isNear = (a: Area, b: Area): boolean => a.left - near < b.right && b.left - near < a.right && a.top - near < b.bottom && b.top - near < a.bottom;
