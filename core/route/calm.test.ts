@@ -37,7 +37,7 @@ describe('calm routes', () => {
         const node = nodes[pick % nodes.length]!;
         const routes = routesOf(doc, testKinds, 'root');
         const after = moved(doc, new Map([[node.id, { x: node.x + 20 * dx, y: node.y + 20 * dy }]]));
-        const now = routesAfter({ doc, routes }, after, testKinds, 'root');
+        const now = routesAfter([{ doc, routes }], after, testKinds, 'root');
         if (doc.head.wireStyle === 'straight' || doc.head.wireStyle === 'curved') return expect(now).toBeUndefined();
         const changes = mayChange(doc, after, node.id, routes);
         const full = routesOf(after, testKinds, 'root');
@@ -68,6 +68,16 @@ describe('calm routes', () => {
       expect(through.map(([id]) => id)).toEqual([]);
     }
     expect(measureGraph(doc, testKinds, 'root').overlaps).toBe(0);
+  });
+
+  it('are as they were when an act is undone', async () => {
+    const { doc } = await act('arrange', modulesDoc(3), []);
+    const calm = new CalmRoutes();
+    const before = calm.routes(doc, testKinds, 'root');
+    const away = moved(doc, new Map([['n4', { x: 5000, y: -900 }]]));
+    expect(calm.routes(away, testKinds, 'root')).not.toEqual(before);
+    const { x, y } = doc.nodes.get('n4')!;
+    expect(calm.routes(moved(away, new Map([['n4', { x, y }]])), testKinds, 'root')).toEqual(before);
   });
 
   it('are those of the whole where much has changed at once', async () => {

@@ -6,102 +6,140 @@ import type { Kinds } from '../document/kinds.ts';
 import { nudge } from './nudge.ts';
 import { type Ends, findPath, hitsOf, joinPath, type Path, pitch, stub } from './paths.ts';
 import { compileRoutes, pointsOf, type Route, routesOf } from './route.ts';
+import type { RouteTask } from './router.ts';
 import { Space } from './space.ts';
 
 /** With more nodes changed than this, or than this share of all, everything is routed anew. A few may always change. */
 const [mostChanged, mostShare, fewChanged] = [40, 0.25, 3];
+/** So many pictures are kept. */
+const mostDrawn = 12;
 /** Kept wires nearer to a new way than this are looked at when it is put among them, in pixels. */
 const near = 40;
 /** Ends that have moved no further keep the rest of their way, in pixels. */
 const mostBent = 120;
 
+/** A graph as it was drawn. */
+interface Drawn {
+  readonly doc: Doc;
+  readonly routes: ReadonlyMap<Id, Route>;
+}
+
 /**
  * Routes of a graph that is being edited. What an act does not touch keeps its way: only wires that are new, whose ends have moved, or that something
  * now stands in the way of are routed, round everything and beside the others. Where much has changed at once, all are routed as `routesOf` does it.
+ * The last pictures are kept, so that what is undone looks as it did.
  */
 export class CalmRoutes {
-  private last: { readonly doc: Doc; readonly kinds: Kinds; readonly graph: Id; readonly routes: ReadonlyMap<Id, Route> } | undefined;
+  private drawn: Drawn[] = [];
+  private of: { readonly kinds: Kinds; readonly graph: Id } | undefined;
 
   routes(doc: Doc, kinds: Kinds, graph: Id): ReadonlyMap<Id, Route> {
-    const { last } = this;
-    const kept = last?.kinds === kinds && last.graph === graph ? routesAfter(last, doc, kinds, graph) : undefined;
-    const routes = kept ?? routesOf(doc, kinds, graph);
-    this.last = { doc, kinds, graph, routes };
+    if (this.of?.kinds !== kinds || this.of.graph !== graph) this.drawn = [];
+    this.of = { kinds, graph };
+    const routes = routesAfter(this.drawn, doc, kinds, graph) ?? routesOf(doc, kinds, graph);
+    this.drawn = [{ doc, routes }, ...this.drawn].slice(0, mostDrawn);
     return routes;
   }
 }
 
-/** Routes after a small act on a document whose routes are known; undefined where too much has changed. O(nodes + wires + touched · log n). */
-export function routesAfter(before: { readonly doc: Doc; readonly routes: ReadonlyMap<Id, Route> }, doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> | undefined {
+/**
+ * Routes after a small act: those of the picture that differs least, and new ones for what has changed since; undefined where all of them differ too much.
+ * O(pictures · (nodes + wires · things moved) + wires routed · log n).
+ */
+export function routesAfter(pictures: readonly Drawn[], doc: Doc, kinds: Kinds, graph: Id): ReadonlyMap<Id, Route> | undefined {
   const style = doc.head.wireStyle;
-  const isSameKind = before.doc.head.wireStyle === style && flowOf(before.doc, graph) === flowOf(doc, graph) && before.doc.graphs.has(graph);
-  if (!isSameKind || style === 'straight' || style === 'curved') return undefined;
-  const grown = changedRects(before.doc, doc, kinds, graph);
-  if (!grown) return undefined;
+  if (style === 'straight' || style === 'curved') return undefined;
+  const known = pictures.filter(({ doc: old }) => old.head.wireStyle === style && flowOf(old, graph) === flowOf(doc, graph) && old.graphs.has(graph));
+  const candidates = known.map((picture) => ({ ...picture, changes: changesSince(picture.doc, doc, kinds, graph) })).filter(({ changes }) => changes !== undefined);
+  if (candidates.length === 0) return undefined;
   const { wires, task, axes } = compileRoutes(doc, kinds, graph);
-  const { ends, nets } = task;
-  const routes = new Map<Id, Route>();
-  const touched: number[] = [];
-  const paths: (Path | undefined)[] = new Array(wires.length).fill(undefined);
-  wires.forEach((wire, i) => {
-    const end = ends[i];
-    if (!end) return;
-    const old = before.routes.get(wire.id);
-    if (!old || !startsAndEnds(old, axes, end) || grown.some((rect) => runsInto(old, rect))) {
-      touched.push(i);
-      return;
-    }
-    routes.set(wire.id, old);
-    paths[i] = pathOf(old, axes);
+  const differences = candidates.map(({ routes, changes }) => {
+    const { covered, gone } = changes!;
+    const touched = wires.flatMap((wire, i) => {
+      const [old, end] = [routes.get(wire.id), task.ends[i]];
+      return end && (!old || !startsAndEnds(old, axes, end) || covered.some((rect) => runsInto(old, rect))) ? [i] : [];
+    });
+    return { routes, touched, size: touched.length + covered.length + gone };
   });
-  const space = new Space(task.boxes);
+  const { routes: old, touched } = differences.reduce((least, one) => (one.size < least.size ? one : least));
+  const routes = new Map<Id, Route>();
+  const isTouched = new Set(touched);
+  const paths: (Path | undefined)[] = wires.map((wire, i) => {
+    const route = task.ends[i] && !isTouched.has(i) ? old.get(wire.id)! : undefined;
+    if (route) routes.set(wire.id, route);
+    return route && pathOf(route, axes);
+  });
+  if (touched.length > 0) {
+    const whole = () => routesOf(doc, kinds, graph);
+    seek(
+      task,
+      axes,
+      paths,
+      touched,
+      (wire) => old.get(wires[wire]!.id),
+      (wire) => whole().get(wires[wire]!.id),
+    );
+    for (const i of touched) routes.set(wires[i]!.id, axes.outAll(pointsOf(paths[i]!, task.ends[i]!)));
+  }
+  return routes;
+}
+
+/** Finds ways for the wires that are touched among those that stay, and puts them apart. */
+function seek(
+  { boxes, ends, nets }: RouteTask,
+  axes: Axes,
+  paths: (Path | undefined)[],
+  touched: number[],
+  oldRoute: (wire: number) => Route | undefined,
+  wholeRoute: (wire: number) => Route | undefined,
+): void {
+  const space = new Space(boxes);
   const isTouched = new Set(touched);
   // the farthest first: it is the trunk
   touched.sort((a, b) => ends[b]!.x2 - ends[a]!.x2 || a - b);
   for (const i of touched) {
-    const [end, old] = [ends[i]!, before.routes.get(wires[i]!.id)];
-    const bent = old && bend(space, old, axes, end);
-    if (bent) {
-      paths[i] = bent;
-      continue;
-    }
-    const trunks = wires.flatMap((_, k) => (nets[k] === nets[i] && paths[k]?.hits === 0 ? [{ path: paths[k]!, end: ends[k]!.x2 }] : []));
+    const [end, old] = [ends[i]!, oldRoute(i)];
+    paths[i] = old && bend(space, old, axes, end);
+    if (paths[i]) continue;
+    const trunks = paths.flatMap((path, k) => (nets[k] === nets[i] && path?.hits === 0 ? [{ path, end: ends[k]!.x2 }] : []));
     const found = joinPath(space, end, trunks) ?? findPath(space, end);
     // a way over the whole page may need its lanes: then it is that of all wires together
-    const whole = found.hits > 0 ? routesOf(doc, kinds, graph).get(wires[i]!.id) : undefined;
+    const whole = found.hits > 0 ? wholeRoute(i) : undefined;
     paths[i] = whole ? pathOf(whole, axes) : found;
     paths[i]!.hits = hitsOf(space, paths[i]!, end);
   }
-  const found = touched.map((i) => boundsOf(pointsOf(paths[i]!, ends[i]!)));
-  const beside = paths.map((path, i) => (path && (isTouched.has(i) || found.some((area) => isNear(area, boundsOf(pointsOf(path, ends[i]!))))) ? path : undefined));
+  const areas = touched.map((i) => boundsOf(pointsOf(paths[i]!, ends[i]!)));
+  const beside = paths.map((path, i) => (path && (isTouched.has(i) || areas.some((area) => isNear(area, boundsOf(pointsOf(path, ends[i]!))))) ? path : undefined));
   const plain = touched.map((i) => ({ ...paths[i]!, xs: [...paths[i]!.xs], ys: [...paths[i]!.ys] }));
   nudge(space, [], ends, nets, beside, space, (wire) => !isTouched.has(wire));
   touched.forEach((i, k) => {
-    const path = hitsOf(space, paths[i]!, ends[i]!) > plain[k]!.hits ? plain[k]! : paths[i]!;
-    routes.set(wires[i]!.id, axes.outAll(pointsOf(path, ends[i]!)));
+    if (hitsOf(space, paths[i]!, ends[i]!) > plain[k]!.hits) paths[i] = plain[k]!;
   });
-  return routes;
 }
 
-/** What nodes and titles cover now that they did not cover before; undefined where more than a few have changed. */
-function changedRects(before: Doc, after: Doc, kinds: Kinds, graph: Id): Rect[] | undefined {
-  const old = indexOf(before);
-  const was = new Map(old.nodesIn(graph).map((node) => [node.id, node]));
-  const found: Rect[] = [];
+/** What nodes and titles cover now that they did not cover before, and how many nodes have gone; undefined where more than a few have changed. O(nodes + frames). */
+function changesSince(before: Doc, after: Doc, kinds: Kinds, graph: Id): { readonly covered: readonly Rect[]; readonly gone: number } | undefined {
+  const was = new Map(
+    indexOf(before)
+      .nodesIn(graph)
+      .map((node) => [node.id, node]),
+  );
+  const covered: Rect[] = [];
   const nodes = indexOf(after).nodesIn(graph);
   const most = Math.min(mostChanged, Math.max(fewChanged, mostShare * nodes.length));
   for (const node of nodes) {
     const then = was.get(node.id);
+    was.delete(node.id);
     if (then === node) continue;
     const rect = rectOf(after, kinds, node);
     const oldRect = then && rectOf(before, kinds, then);
-    if (!oldRect || !isSame(rect, oldRect)) found.push(rect);
-    if (found.length > most) return undefined;
+    if (!oldRect || !isSame(rect, oldRect)) covered.push(rect);
+    if (covered.length > most) return undefined;
   }
-  const titles = titleTabs(before, kinds, graph);
-  const known = new Set(titles.map(({ x, y, width }) => `${x} ${y} ${width}`));
-  for (const tab of titleTabs(after, kinds, graph)) if (!known.has(`${tab.x} ${tab.y} ${tab.width}`)) found.push(tab);
-  return found.length > 2 * mostChanged ? undefined : found;
+  const keyOf = ({ x, y, width }: Rect): string => `${x} ${y} ${width}`;
+  const titles = new Set(titleTabs(before, kinds, graph).map(keyOf));
+  for (const tab of titleTabs(after, kinds, graph)) if (!titles.has(keyOf(tab))) covered.push(tab);
+  return covered.length + was.size > 2 * mostChanged ? undefined : { covered, gone: was.size };
 }
 
 const isSame = (a: Rect, b: Rect): boolean => a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height;
