@@ -15,7 +15,7 @@ import { apply } from '../edit/step.ts';
 import { type Finding, finding } from '../finding.ts';
 import { measureGraph } from '../inspect/measure.ts';
 import { Cancelled, type Context, operation, plural, Refused } from '../operation.ts';
-import { advise } from '../remote/advice.ts';
+import { advise, usualShare } from '../remote/advice.ts';
 import { alongWires } from '../wiring/along.ts';
 import { linkAll } from './link.ts';
 import { gridStep, placed, rectsOf } from './places.ts';
@@ -93,8 +93,7 @@ function linkedOnPage(
   nodes: readonly GraphNode[] | undefined,
 ): { doc: Doc; made: readonly Id[]; summary: string } {
   if (indexOf(before).nodesOfKind(builtin.fold).length > 0) throw new Refused('Some frames are folded, and wires at them cannot become remote links. Unfold them first.');
-  const share = 0.15;
-  const { candidates } = advise(context, arranged, selection.graph, { share, ...(nodes && { at: new Set(nodes.map((node) => node.id)) }) });
+  const { candidates } = advise(context, arranged, selection.graph, { share: usualShare, ...(nodes && { at: new Set(nodes.map((node) => node.id)) }) });
   const requests = candidates.filter((one) => one.isAdvised).map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => arranged.wires.get(wire)!), name }));
   if (requests.length === 0) return { doc: arranged, made: [], summary: 'No wire hurts so much that a remote link would pay.' };
   const wiring = wiringOf(context, arranged);

@@ -5,7 +5,7 @@ import { nameProblem } from '../document/names.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
 import { lengthOf } from '../inspect/lines.ts';
 import { type Context, operation, plural, Refused, type Report } from '../operation.ts';
-import { advise, plainLines } from '../remote/advice.ts';
+import { advise, plainLines, usualShare } from '../remote/advice.ts';
 import { toWires as drawAgain, linkedWires } from '../remote/back.ts';
 import { byOutput, type Linked, Linker, type LinkRequest, leadsToBeacon, sharings } from '../remote/links.ts';
 import { mainOutput } from '../wiring/add.ts';
@@ -18,7 +18,7 @@ export const share = z
   .number()
   .min(0)
   .max(1)
-  .default(0.15)
+  .default(usualShare)
   .meta({ title: 'At most', hint: 'part of the wires', slider: [0, 0.5], step: 0.01 });
 const taps = z.enum(sharings).default('node').meta({ title: 'One tap for each' });
 

@@ -48,6 +48,8 @@ export interface AdviceOptions {
   readonly at?: ReadonlySet<Id> | undefined;
 }
 
+/** The part of the wires that may be turned where nothing else is asked for. */
+export const usualShare = 0.15;
 /** A wire no longer than its tap and beacon need is left alone, in pixels. */
 const leastLength = 320;
 /** What a window that a wire reaches beyond its own counts beside a crossing, and what making a beacon costs, counted in wires. */

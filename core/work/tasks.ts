@@ -25,6 +25,7 @@ import { type Review, review } from '../inspect/review.ts';
 import { createContext, Refused, type Report } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
+import { type WorstOutput, worstOutputs } from '../remote/worst.ts';
 import { addedErrors } from '../rules/added.ts';
 import { askedBy } from '../rules/profile.ts';
 import { factsSchema } from '../rules/rule.ts';
@@ -74,6 +75,12 @@ function proposal(raw: unknown, tools: Tools): Proposed {
     .object({ which: z.enum(Object.keys(proposals) as [ProposalName, ...ProposalName[]]), selection, seed: z.number(), window: z.object({ width: size, height: size }) })
     .parse(raw);
   return propose(createContext(tools.kinds, input.seed, { progress: tools.progress }), need(tools.doc), input.selection, input.which, input.window);
+}
+
+/** The outputs that arranging with these options would best turn into remote links. */
+function worst(raw: unknown, tools: Tools): readonly WorstOutput[] {
+  const input = z.object({ selection, seed: z.number(), options: z.record(z.string(), z.unknown()) }).parse(raw);
+  return worstOutputs(createContext(tools.kinds, input.seed, { progress: tools.progress }), need(tools.doc), input.selection, input.options);
 }
 
 /** What a script would do, with each change in words. */
@@ -254,6 +261,7 @@ export const tasks = {
   plan,
   review: reviewEdit,
   proposal,
+  worst,
   script,
   scriptOptions,
   advice,

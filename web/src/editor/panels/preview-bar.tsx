@@ -11,6 +11,7 @@ import { type Preview, useEditor } from '../store.ts';
 import { verdicts } from '../verdicts.ts';
 import { defaultsOf, OptionField, optionsOf } from './operation-form.tsx';
 import { Proposals } from './proposals.tsx';
+import { WorstWires } from './worst-wires.tsx';
 
 const rows: readonly { field: keyof Measures; title: string }[] = [
   { field: 'crossings', title: 'crossings' },
@@ -102,6 +103,8 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
   const warning = review && worse(review);
   const [isSmall, setSmall] = useState(false);
   const isWhole = one?.id === 'arrange' && preview.select.length === 0;
+  const fields = one ? optionsOf(one) : [];
+  const linksOption = one?.id === 'arrange' ? fields.find(([name]) => name === 'links')?.[1] : undefined;
   const buttons = (
     <div className="ml-auto flex shrink-0 items-center gap-2">
       <Button
@@ -161,9 +164,18 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
         {buttons}
       </div>
       {isWhole && <Proposals options={options} items={preview.select} onTake={(taken) => turnAll({ ...options, ...taken })} />}
+      {linksOption && (
+        <WorstWires
+          title={linksOption.title ?? 'Remote links'}
+          options={options}
+          items={preview.select}
+          isTicked={options.links === true}
+          onTick={(ticked) => turn('links', ticked)}
+        />
+      )}
       <div className="flex flex-wrap items-end gap-x-3 gap-y-1.5">
-        {(one ? optionsOf(one) : [])
-          .filter(([name]) => !isWhole || !ofSelections.has(name))
+        {fields
+          .filter(([name]) => !(linksOption && name === 'links') && (!isWhole || !ofSelections.has(name)))
           .map(([name, schema]) => (
             <OptionField key={name} name={name} schema={schema} value={options[name]} onChange={(value) => turn(name, value)} />
           ))}
