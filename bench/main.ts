@@ -1,10 +1,12 @@
-// npm run bench [-- arrange | batch | route | canvas | edit | links | page | inspect | search | server] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | batch | route | canvas | edit | frames | keep | links | page | inspect | search | server] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { batch } from './batch.ts';
 import { canvas } from './canvas.ts';
 import { edit } from './edit.ts';
+import { frames } from './frames.ts';
 import { inspect } from './inspect.ts';
+import { keep } from './keep.ts';
 import { links } from './links.ts';
 import { page } from './page.ts';
 import { route } from './route.ts';
@@ -30,7 +32,9 @@ const benches: Record<string, (only?: string) => Promise<readonly object[]>> = {
   batch,
   canvas,
   edit,
+  frames,
   inspect,
+  keep: async (only) => keep(only),
   links,
   page: async (only) => page(only),
   route,

@@ -4,17 +4,12 @@ import { Repeats } from '@basitax/core/arrange/page/repeats';
 import { type Doc, indexOf, nodesWithin } from '@basitax/core/document/doc';
 import { frameRects, type Rect, rectOf, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
-import { apply } from '@basitax/core/edit/step';
 import { compareFingerprints, fingerprint } from '@basitax/core/inspect/fingerprint';
 import { readingWindow } from '@basitax/core/inspect/lines';
 import { type Measures, measureGraph } from '@basitax/core/inspect/measure';
 import { framesOnFrames } from '@basitax/core/inspect/page-faults';
 import { scoreOfDoc } from '@basitax/core/inspect/readability';
-import { createContext } from '@basitax/core/operation';
-import { operate } from '@basitax/core/operations';
-import { modulesDoc } from '@basitax/core/tests/modules';
-import { kinds } from '@basitax/demo/builder';
-import { demoFiles } from '@basitax/demo/files';
+import { arranged, filesWithHubs, kinds } from './hub-files.ts';
 
 interface Row {
   readonly file: string;
@@ -91,47 +86,37 @@ function alikeShare(doc: Doc): number {
   return repeated === 0 ? 1 : 1 - repeats.unlike().length / repeated;
 }
 
-const arranged = (doc: Doc, options: object): Doc => apply(doc, operate('arrange', createContext(kinds, 1), doc, { graph: 'root', items: [] }, options).edit);
-
-const withHubs = ['tide-cues', 'plankton-shoal', 'kelp-growth', 'reef-night', 'water-shading'];
-
 /** Whole files with hubs arranged with everything at its default, and with links: what became of each. Seeds 1 to 8 of the generator, as they come. */
 export function page(only?: string): Row[] {
-  const files: [string, Doc][] = [
-    ...withHubs.map((slug): [string, Doc] => [slug, demoFiles.find((file) => file.slug === slug)!.build()]),
-    ...[1, 2, 3, 4, 5, 6, 7, 8].map((seed): [string, Doc] => [`repeated parts, seed ${seed}`, modulesDoc(seed)]),
-  ];
-  return files
-    .filter(([name]) => only === undefined || name.includes(only))
-    .map(([file, doc]): Row => {
-      const before = figuresOf(doc);
-      const started = performance.now();
-      const after = arranged(doc, {});
-      const ms = performance.now() - started;
-      const routing = performance.now();
-      const now = figuresOf(after);
-      const routed = performance.now() - routing;
-      const linked = arranged(doc, { links: true });
-      const { measures: less } = figuresOf(linked);
-      const twice = arranged(after, {});
-      const moved = [...after.nodes.values()].filter((node) => twice.nodes.get(node.id)!.x !== node.x || twice.nodes.get(node.id)!.y !== node.y).length;
-      const changed = [after, linked].filter((one) => compareFingerprints(fingerprint(doc, kinds), fingerprint(one, kinds)) !== 'same').length;
-      const ratio = (a: number, b: number): string => (b === 0 ? (a === 0 ? '–' : `0 → ${a}`) : `${b} → ${a}: ${(a / b).toFixed(2)}`);
-      return {
-        file,
-        nodes: before.measures.nodes,
-        ms: Math.round(ms),
-        ofRouting: (ms / routed).toFixed(2),
-        fit: (now.zoom / before.zoom).toFixed(2),
-        crossings: ratio(now.measures.crossings, before.measures.crossings),
-        windows: ratio(now.measures.windows, before.measures.windows),
-        shape: now.shape.toFixed(2),
-        order: orderKept(doc, before, now).toFixed(2),
-        alike: alikeShare(after).toFixed(2),
-        score: `${scoreOfDoc(doc, kinds).toFixed(0)} → ${scoreOfDoc(after, kinds).toFixed(0)}`,
-        linkedCrossings: ratio(less.crossings, before.measures.crossings),
-        linkedWindows: ratio(less.windows, before.measures.windows),
-        wrong: [now.measures.overlaps, now.measures.throughNodes, now.framesOnFrames, changed, moved].join(' '),
-      };
-    });
+  return filesWithHubs(only).map(([file, doc]): Row => {
+    const before = figuresOf(doc);
+    const started = performance.now();
+    const after = arranged(doc, {});
+    const ms = performance.now() - started;
+    const routing = performance.now();
+    const now = figuresOf(after);
+    const routed = performance.now() - routing;
+    const linked = arranged(doc, { links: true });
+    const { measures: less } = figuresOf(linked);
+    const twice = arranged(after, {});
+    const moved = [...after.nodes.values()].filter((node) => twice.nodes.get(node.id)!.x !== node.x || twice.nodes.get(node.id)!.y !== node.y).length;
+    const changed = [after, linked].filter((one) => compareFingerprints(fingerprint(doc, kinds), fingerprint(one, kinds)) !== 'same').length;
+    const ratio = (a: number, b: number): string => (b === 0 ? (a === 0 ? '–' : `0 → ${a}`) : `${b} → ${a}: ${(a / b).toFixed(2)}`);
+    return {
+      file,
+      nodes: before.measures.nodes,
+      ms: Math.round(ms),
+      ofRouting: (ms / routed).toFixed(2),
+      fit: (now.zoom / before.zoom).toFixed(2),
+      crossings: ratio(now.measures.crossings, before.measures.crossings),
+      windows: ratio(now.measures.windows, before.measures.windows),
+      shape: now.shape.toFixed(2),
+      order: orderKept(doc, before, now).toFixed(2),
+      alike: alikeShare(after).toFixed(2),
+      score: `${scoreOfDoc(doc, kinds).toFixed(0)} → ${scoreOfDoc(after, kinds).toFixed(0)}`,
+      linkedCrossings: ratio(less.crossings, before.measures.crossings),
+      linkedWindows: ratio(less.windows, before.measures.windows),
+      wrong: [now.measures.overlaps, now.measures.throughNodes, now.framesOnFrames, changed, moved].join(' '),
+    };
+  });
 }

@@ -73,8 +73,11 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   readonly heavy?: true;
   /** Cheap enough to be planned on the page, and anew at each move of a slider: its preview is there at once. */
   readonly live?: true;
-  /** What it adds or makes larger pushes aside what it lies on, nodes and frames, unless its option `room` is off. */
-  readonly givesRoom?: true;
+  /**
+   * `all`: what it adds or makes larger pushes aside what it lies on, nodes and frames, unless its option `room` is off. `none`: it puts things back
+   * exactly where they were. Else nodes stay where they are put, and only frames make room, so that none lies on another that it was clear of.
+   */
+  readonly room?: 'all' | 'none';
   /** Its options are asked for, though all of them have defaults. */
   readonly asks?: true;
   run(context: Context, doc: Doc, selection: Selection, options: z.output<Options>): Outcome;

@@ -1,10 +1,7 @@
 import { z } from 'zod';
-import { giveRoom } from './arrange/give-room.ts';
 import type { Doc, Selection } from './document/doc.ts';
 import { selectedNodes, tableOf } from './document/doc.ts';
-import { apply } from './edit/step.ts';
-import { Transaction } from './edit/transaction.ts';
-import { type Context, type Operation, type Outcome, plural, Refused } from './operation.ts';
+import { type Context, type Operation, type Outcome, Refused } from './operation.ts';
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { captions } from './operations/captions.ts';
@@ -15,6 +12,7 @@ import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
 import { folds, frameFit, frameOrders, frameSize, frameSpacing } from './operations/frame-shape.ts';
 import { addNode, convert, insert, pullOut } from './operations/insert.ts';
 import { beacon, linkAdvised, toLinks, toWires } from './operations/link.ts';
+import { withFramesApart, withRoom } from './operations/making-room.ts';
 import { merge } from './operations/merge.ts';
 import { move, nudge, pins } from './operations/move.ts';
 import { nestSelection, portPlace, unnestSelection } from './operations/nest.ts';
@@ -169,27 +167,12 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
   // placing sees folded frames as the blocks that they are drawn as
   const view = one.area === 'arrange' ? foldedView(doc, context.kinds) : doc;
   const raw = one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(doc, view, selection), parsed.data);
-  const roomy = one.givesRoom && parsed.data.room !== false ? withRoom(doc, context.kinds, selection, raw) : raw;
-  const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, unfoldEdit(doc, view, roomy.edit)) };
+  const drawn = { ...raw, edit: unfoldEdit(doc, view, raw.edit) };
+  const isAsPut = one.room === 'none' || parsed.data.room === false;
+  const roomy = isAsPut ? drawn : one.room === 'all' ? withRoom(doc, context.kinds, selection, drawn) : withFramesApart(doc, context.kinds, selection, drawn);
+  const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, roomy.edit) };
   const fed = feedChanges(doc, context.kinds, outcome.edit);
   return fed.length === 0 ? outcome : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };
-}
-
-/** The outcome with what has to make room pushed aside, as the graph is drawn; says how many nodes that was, with those that the operation pushed itself. */
-function withRoom(doc: Doc, kinds: Context['kinds'], { graph, items }: Selection, outcome: Outcome): Outcome {
-  const after = apply(doc, outcome.edit);
-  if (!after.graphs.has(graph)) return outcome;
-  const tx = new Transaction(after);
-  for (const [id, { x, y }] of giveRoom(foldedView(doc, kinds), foldedView(after, kinds), kinds, graph)) if (after.nodes.has(id)) tx.move(id, x, y);
-  const edit = { ...outcome.edit, steps: [...outcome.edit.steps, ...tx.edit.steps] };
-  const chosen = new Set(items);
-  const isPushed = (id: string): boolean => {
-    const [was, is] = [doc.nodes.get(id), tx.doc.nodes.get(id)];
-    return was !== undefined && is !== undefined && !chosen.has(id) && (was.x !== is.x || was.y !== is.y);
-  };
-  const count = new Set(edit.steps.flatMap((step) => (step.table === 'nodes' && isPushed(step.id) ? [step.id] : []))).size;
-  const { report } = outcome;
-  return { edit, report: count === 0 ? report : { ...report, summary: `${report.summary.replace(/\.$/, '')}; ${plural(count, 'node')} made room.` } };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

@@ -5,17 +5,17 @@ import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Flow, GraphNode } from '../document/schema.ts';
 import { compileWithLikeness } from './compile.ts';
-import { keepPlaces } from './keep.ts';
 import { type LayeredGraph, normalSpacing, type Spacing } from './layered/graph.ts';
 import type { Layout } from './layered/layout.ts';
 import type { Quality } from './layered/order.ts';
-import type { PageOptions } from './page/options.ts';
+import { keepsPlaces, type LayoutName, type PageOptions } from './page/options.ts';
 import { layOutPage } from './page/page.ts';
 
 export interface ArrangeOptions {
   readonly keep: number;
   readonly spacing?: Spacing;
   readonly quality?: Quality;
+  readonly layout?: LayoutName;
   /** Width ÷ height of the window that the page is for. */
   readonly proportion?: number;
   readonly tick?: (fraction: number, what: string) => void;
@@ -38,19 +38,17 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
   const compiled = compileWithLikeness(doc, kinds, graph, sorted);
   const spacing = options.spacing ?? normalSpacing;
   const proportion = options.proportion ?? windowShape;
-  const { x, y } =
-    options.keep >= 1
-      ? keepPlaces(compiled.graph, spacing)
-      : untilItStays(compiled.graph, {
-          spacing,
-          keep: options.keep,
-          quality: options.quality ?? 'quick',
-          proportion: compiled.axes.vertical ? 1 / proportion : proportion,
-          ...(options.tick && { tick: options.tick }),
-        });
+  const { x, y } = untilItStays(compiled.graph, {
+    spacing,
+    keep: options.keep,
+    quality: options.quality ?? 'quick',
+    layout: options.layout ?? 'page',
+    proportion: compiled.axes.vertical ? 1 / proportion : proportion,
+    ...(options.tick && { tick: options.tick }),
+  });
   const placed = new Map(sorted.map((node, v) => [node.id, compiled.axes.rectOut({ x: x[v]!, y: y[v]!, width: compiled.graph.width[v]!, height: compiled.graph.height[v]! })]));
   // what was kept stands where it is; what was laid out afresh goes where the nodes were
-  const meant = options.keep >= 1 ? placed : anchored(doc, kinds, placed, sorted);
+  const meant = options.keep >= keepsPlaces && options.layout !== 'one flow' ? placed : anchored(doc, kinds, placed, sorted);
   const places = new Map<Id, Place>();
   for (const node of sorted) {
     const { x, y } = node.pinned ? node : meant.get(node.id)!;

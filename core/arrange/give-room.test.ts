@@ -3,8 +3,10 @@ import { describe, expect, it } from 'vitest';
 import { type Doc, nodesWithin } from '../document/doc.ts';
 import { frameRects, overlaps, rectOf } from '../document/geometry.ts';
 import { measureGraph } from '../inspect/measure.ts';
+import { Refused } from '../operation.ts';
+import { operationById } from '../operations.ts';
 import { act } from '../tests/acts.ts';
-import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
+import { docArbitrary, sketchDoc, testKinds, unpinned } from '../tests/arbitrary.ts';
 import { messyDoc } from '../tests/messy.ts';
 import { giveRoom } from './give-room.ts';
 import { moved } from './selection.ts';
@@ -24,7 +26,7 @@ describe('making room', () => {
   it('leaves no frames on one another that were apart, whatever node is moved where', () => {
     fc.assert(
       fc.property(docArbitrary(14), fc.nat(), fc.integer({ min: -600, max: 600 }), fc.integer({ min: -400, max: 400 }), (any, pick, dx, dy) => {
-        const doc = { ...any, nodes: new Map([...any.nodes].map(([id, { pinned: _, ...node }]) => [id, node])) };
+        const doc = unpinned(any);
         const mine = [...doc.nodes.values()].filter((node) => node.graph === 'root');
         if (mine.length === 0) return;
         const node = mine[pick % mine.length]!;
@@ -36,6 +38,39 @@ describe('making room', () => {
         if (node.frame === undefined) expect(roomy.nodes.get(node.id)).toMatchObject({ x: node.x + dx, y: node.y + dy });
       }),
       { numRuns: 150 },
+    );
+  });
+
+  it('is done by every act that moves nodes or frames them: no frame comes to lie on one that it was clear of', async () => {
+    const acts: readonly [string, Record<string, unknown>][] = [
+      ['move', { dx: 260, dy: 40 }],
+      ['nudge', { to: 'down' }],
+      ['align-left', {}],
+      ['distribute-x', {}],
+      ['spread', {}],
+      ['to-grid', {}],
+      ['mirror-x', {}],
+      ['rotate', {}],
+      ['frame', { title: 'Bay' }],
+      ['settle', {}],
+    ];
+    await fc.assert(
+      fc.asyncProperty(docArbitrary(14), fc.nat(), fc.nat(), async (any, which, bits) => {
+        const doc = unpinned(any);
+        const some = [...doc.nodes.values()].filter((node, i) => node.graph === 'root' && (bits >> (i % 16)) % 2 === 0).map((node) => node.id);
+        const [id, options] = acts[which % acts.length]!;
+        operationById(id);
+        let after: Doc;
+        try {
+          ({ doc: after } = await act(id, doc, some, options));
+        } catch (error) {
+          if (error instanceof Refused) return;
+          throw error;
+        }
+        const before = framesOnFrames(doc);
+        for (const pair of framesOnFrames(after)) expect(before.has(pair), `${id}: ${pair}`).toBe(true);
+      }),
+      { numRuns: 200 },
     );
   });
 

@@ -1,5 +1,5 @@
 import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
-import { framePad, frameRects, type Rect, rectOf, unite } from '../document/geometry.ts';
+import { framePad, frameRects, overlaps, type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Frame } from '../document/schema.ts';
@@ -25,10 +25,27 @@ interface Item {
 /**
  * Where nodes go that have to make room after an act: nothing overlaps that did not before, neither nodes nor frames, and what gives way does so by as
  * little as it can, on the side where that is nearest; frames move with all that they hold. What the act itself has added, moved or made larger stays,
- * and so does what is pinned. Works from the innermost frames outwards. O(things changed and pushed · things beside them).
+ * and so does what is pinned. With `frames`, only frames give way to frames: nodes were put where they are by hand. Works from the innermost frames outwards. O(things changed and pushed · things beside them).
  */
-export function giveRoom(before: Doc, after: Doc, kinds: Kinds, graph: Id): Map<Id, Place> {
-  return new Room(before, after, kinds, graph).places();
+export function giveRoom(before: Doc, after: Doc, kinds: Kinds, graph: Id, among: 'all' | 'frames' = 'all'): Map<Id, Place> {
+  if (among === 'frames' && !meetAnew(before, after, kinds, graph)) return new Map();
+  return new Room(before, after, kinds, graph, among).places();
+}
+
+/** Does a frame lie on another that holds neither it nor is held by it, and did not before? O(nodes + frames changed · frames beside them). */
+function meetAnew(before: Doc, after: Doc, kinds: Kinds, graph: Id): boolean {
+  const [index, was] = [indexOf(after), before.graphs.has(graph) ? frameRects(before, kinds, graph) : new Map<Id, Rect>()];
+  const is = frameRects(after, kinds, graph);
+  return [...is].some(([id, rect]) => {
+    const old = was.get(id);
+    if (old && isSame(old, rect)) return false;
+    const { parent } = after.frames.get(id)!;
+    const beside = parent === undefined ? index.framesIn(graph).filter((one) => one.parent === undefined) : index.framesWithin(parent);
+    return beside.some((one) => {
+      const then = was.get(one.id);
+      return one.id !== id && overlaps(rect, is.get(one.id)!) && !(old && then && overlaps(old, then));
+    });
+  });
 }
 
 class Room {
@@ -38,8 +55,10 @@ class Room {
   private readonly old: ReadonlyMap<Id, Rect>;
   private readonly oldFrames: ReadonlyMap<Id, Rect>;
   private readonly moved = new Map<Id, Place>();
+  private readonly partsNodes: boolean;
 
-  constructor(before: Doc, after: Doc, kinds: Kinds, graph: Id) {
+  constructor(before: Doc, after: Doc, kinds: Kinds, graph: Id, among: 'all' | 'frames') {
+    this.partsNodes = among === 'all';
     this.after = after;
     this.kinds = kinds;
     this.graph = graph;
@@ -63,7 +82,16 @@ class Room {
     const index = indexOf(this.after);
     const inner = (frame ? index.framesWithin(frame.id) : index.framesIn(this.graph).filter((one) => one.parent === undefined)).flatMap((one): Item[] => {
       const rect = this.settle(one) ?? { x: one.x, y: one.y, width: one.width, height: one.height };
-      return [{ id: one.id, isFrame: true, rect, was: this.oldFrames.get(one.id), holds: nodesWithin(this.after, one.id).some((node) => node.pinned), pushes: 0 }];
+      return [
+        {
+          id: one.id,
+          isFrame: true,
+          rect,
+          was: this.oldFrames.get(one.id),
+          holds: !this.oldFrames.has(one.id) || nodesWithin(this.after, one.id).some((node) => node.pinned),
+          pushes: 0,
+        },
+      ];
     });
     const nodes = (frame ? index.membersOf(frame.id) : index.nodesIn(this.graph).filter((node) => node.frame === undefined)).map((node): Item => {
       const rect = rectOf(this.after, this.kinds, node);
@@ -71,7 +99,7 @@ class Room {
       return { id: node.id, isFrame: false, rect, was, holds: node.pinned === true || !was || !isSame(was, rect), pushes: 0 };
     });
     const items = [...inner, ...nodes];
-    this.part(items);
+    this.part(this.partsNodes ? items : inner);
     const pad = frame?.pad ?? framePad;
     const around = unite(items.map((item) => item.rect));
     return frame && around && { x: around.x - pad.left, y: around.y - pad.top, width: around.width + pad.left + pad.right, height: around.height + pad.top + pad.bottom };

@@ -12,7 +12,7 @@ import { type Sketch, sketch } from './sketch.ts';
 /** Ways to arrange that are put side by side, with the options that each stands for. */
 export const proposals = {
   page: { title: 'Page', about: 'Parts in rows and columns, near where they were', options: {} },
-  places: { title: 'Places kept', about: 'People’s order, only put in line', options: { keep: 0.8 } },
+  places: { title: 'Places kept', about: 'Parts stay where they stand, tidied and apart', options: { keep: 0.6 } },
   crossings: { title: 'Fewest crossings', about: 'Ordered afresh, as long as it takes', options: { keep: 0, quality: 'best' } },
 } as const;
 
@@ -36,7 +36,7 @@ export interface Proposed {
 const tries: Readonly<Record<ProposalName, readonly Readonly<Record<string, unknown>>[]>> = {
   page: [proposals.page.options],
   places: [proposals.places.options],
-  crossings: [proposals.crossings.options, { keep: 0 }, {}],
+  crossings: [proposals.crossings.options, { keep: 0 }, {}, { keep: 0.5 }, { keep: 0, layout: 'one flow' }],
 };
 
 /** Arranges a copy in one of the ways, and measures it. Cost: that of arranging, routing and measuring, for each that is tried. */

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { ontoGrid } from '../arrange/align.ts';
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
+import { layouts } from '../arrange/page/options.ts';
 import { makeRoom as roomFor } from '../arrange/room.ts';
 import { arrangeInPlace, hangersOf, moved } from '../arrange/selection.ts';
 import { settle as settledPlaces } from '../arrange/settle.ts';
@@ -30,6 +31,7 @@ export const arrange = operation({
   options: z.object({
     keep: z.number().min(0).max(1).default(0.3).meta({ title: 'Keep order', unit: '0 … 1', step: 0.1 }),
     quality: z.enum(['quick', 'best']).default('quick').meta({ title: 'Quality' }),
+    layout: z.enum(layouts).default('page').meta({ title: 'As', hint: 'Parts in rows and columns, or all in common layers' }),
     what: z.enum(['selected', 'upstream']).default('selected').meta({ title: 'What', hint: 'What is selected, or that and all that feeds it' }),
     hangers: z.boolean().default(false).meta({ title: 'Take along what hangs only on these' }),
     links: z.boolean().default(false).meta({ title: 'Turn the worst wires into remote links' }),
@@ -50,6 +52,7 @@ export const arrange = operation({
       return arrangeThem(of, context.kinds, graph, which, {
         keep: options.keep,
         quality: options.quality,
+        layout: options.layout,
         proportion: options.shape,
         spacing: { along: options.along, across: options.across },
         tick: (fraction, what) => {

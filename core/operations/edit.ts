@@ -126,7 +126,7 @@ export const duplicate = operation({
   options: z.object({ incoming: z.boolean().default(true).meta({ title: 'With incoming wires' }) }),
   changesFunction: true,
   preview: 'at-once',
-  givesRoom: true,
+  room: 'all',
   run(context, doc, selection, { incoming }) {
     const tx = new Transaction(doc);
     const clip = copyDoc(doc, context.kinds, selection);
@@ -149,7 +149,7 @@ export const pasteText = operation({
   }),
   changesFunction: true,
   preview: 'at-once',
-  givesRoom: true,
+  room: 'all',
   run(context, doc, selection, options) {
     const tx = new Transaction(doc);
     const at = options.x !== undefined && options.y !== undefined ? { at: { x: options.x, y: options.y } } : {};

@@ -32,7 +32,7 @@ export const folds = ([true, false] as const).map((folded) =>
     options: z.object({}),
     changesFunction: false,
     preview: 'at-once',
-    ...(!folded && { givesRoom: true as const }),
+    ...(!folded && { room: 'all' as const }),
     run(_context, doc, selection) {
       const frames = meantFrames(doc, selection).filter((frame) => (frame.folded === true) !== folded);
       if (frames.length === 0) throw new Refused(folded ? 'It is folded already.' : 'It is not folded.');
@@ -94,7 +94,7 @@ export const frameFit = operation({
   options: z.object({}),
   changesFunction: false,
   preview: 'at-once',
-  givesRoom: true,
+  room: 'all',
   run(_context, doc, selection) {
     const frames = meantFrames(doc, selection);
     const tx = new Transaction(doc);

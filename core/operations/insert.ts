@@ -37,7 +37,7 @@ export const addNode = operation({
   }),
   changesFunction: true,
   preview: 'at-once',
-  givesRoom: true,
+  room: 'all',
   run(context, doc, selection, options) {
     const { kinds } = context;
     if (!kinds.kind(options.kind)) throw new Refused(`The catalogue “${kinds.catalogue.title}” has no kind “${options.kind}”.`);
@@ -121,7 +121,7 @@ export const insert = operation({
   }),
   changesFunction: true,
   preview: 'at-once',
-  givesRoom: true,
+  room: 'all',
   run(context, doc, selection, options) {
     const [node] = selectedNodes(doc, selection);
     const id = options.wire ?? selection.items.find((item) => doc.wires.has(item));
@@ -173,7 +173,7 @@ export const convert = operation({
   }),
   changesFunction: true,
   preview: 'at-once',
-  givesRoom: true,
+  room: 'all',
   run(context, doc, _selection, options) {
     const { kinds } = context;
     const { from, to } = options;

@@ -15,6 +15,7 @@ export const nestSelection = operation({
   options: z.object({ name: z.string().max(200).default('').meta({ title: 'Name', hint: 'proposed where empty' }) }),
   changesFunction: true,
   preview: 'first',
+  room: 'none',
   run(context, doc, selection, { name }) {
     const chosen = chosenIn(doc, selection);
     const held = heldBy(doc, chosen);
@@ -45,6 +46,7 @@ export const unnestSelection = operation({
   options: z.object({}),
   changesFunction: true,
   preview: 'first',
+  room: 'none',
   run(context, doc, selection) {
     const hosts = selectedNodes(doc, selection).filter((node) => node.inner !== undefined);
     const [host] = hosts;

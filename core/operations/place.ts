@@ -52,7 +52,7 @@ export const toFrame = operation({
   // what stands in a frame is fed by the frame's standing feeds
   changesFunction: true,
   preview: 'at-once',
-  givesRoom: true,
+  room: 'all',
   asks: true,
   run(_context, doc, selection, { frame, dx, dy }) {
     const done = joined(doc, chosenAnywhere(doc, selection), frameCalled(doc, frame));

@@ -45,7 +45,7 @@ export const replaceKind = operation({
   options: z.object({ kind: z.string().min(1).max(200).meta({ title: 'Kind', choose: 'kind' }) }),
   changesFunction: true,
   preview: 'first',
-  givesRoom: true,
+  room: 'all',
   live: true,
   run(context, doc, selection, { kind }) {
     const wiring = wiringOf(context, doc);

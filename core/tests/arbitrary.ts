@@ -229,3 +229,6 @@ export function plainDoc(doc: Doc): unknown {
   const sorted = (map: ReadonlyMap<Id, unknown>): unknown => Object.fromEntries([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
   return { head: doc.head, extra: doc.extra, graphs: sorted(doc.graphs), frames: sorted(doc.frames), nodes: sorted(doc.nodes), wires: sorted(doc.wires), notes: sorted(doc.notes) };
 }
+
+/** The same document with nothing pinned. */
+export const unpinned = (doc: Doc): Doc => ({ ...doc, nodes: new Map([...doc.nodes].map(([id, { pinned: _, ...node }]) => [id, node])) });

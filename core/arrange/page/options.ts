@@ -1,7 +1,12 @@
 import type { Spacing } from '../layered/graph.ts';
 import type { Quality } from '../layered/order.ts';
 
+/** A page of parts in rows and columns, or one flow: everything in common layers, however long that becomes. */
+export const layouts = ['page', 'one flow'] as const;
+export type LayoutName = (typeof layouts)[number];
+
 export interface PageOptions {
+  readonly layout?: LayoutName;
   readonly spacing: Spacing;
   readonly keep: number;
   readonly quality?: Quality;
@@ -13,8 +18,14 @@ export interface PageOptions {
 /** What parts keep that no hub feeds, in pixels: room for a lane or two between. */
 export const closeGap = 36;
 
-/** From this keep on, what stood above stays above, whatever the numbers say. */
+/** From this keep on, parts stay where they stand and only make room for one another; what stood above stays above, whatever the numbers say. */
 export const keepsPlaces = 0.5;
+
+/**
+ * What laying out a part that stays in place has to save to be worth it, in crossings and backward wires for each wire: more and more, until
+ * at 1 no part is laid out.
+ */
+export const leastGain = (keep: number): number => (0.25 * (keep - keepsPlaces)) / (1 - keep);
 
 /** Up to this keep parts are ordered afresh inside, and people's order decides where they stand and between equals. */
 const freshUpTo = 0.3;

@@ -1,9 +1,10 @@
 import { boundsOf } from '../layered/bounds.ts';
 import type { LayeredGraph } from '../layered/graph.ts';
-import type { Layout } from '../layered/layout.ts';
+import { type Layout, layOut } from '../layered/layout.ts';
 import { blockOf, clustersOf, cornerFor } from './clusters.ts';
 import { Containers } from './containers.ts';
-import { closeGap, keepsPlaces, type PageOptions } from './options.ts';
+import { asTheyStand, gainOf, middleOf, placeInPlace } from './in-place.ts';
+import { closeGap, keepsPlaces, leastGain, type PageOptions, resistance } from './options.ts';
 import { PartLayouts } from './part-layouts.ts';
 import { Repeats } from './repeats.ts';
 import { placeRows } from './rows.ts';
@@ -15,6 +16,10 @@ export interface PageLayout extends Layout {
 }
 
 export function layOutPage(graph: LayeredGraph, options: PageOptions): PageLayout {
+  if (options.layout === 'one flow') {
+    const { keep, ...others } = options;
+    return { ...layOut(graph, { ...others, keep: resistance(keep) }, options.proportion), isFresh: resistance(keep) === 0 };
+  }
   return new Page(graph, options).layout();
 }
 
@@ -48,17 +53,23 @@ class Page {
     let least = Number.POSITIVE_INFINITY;
     // only frames that hold several parts can have another shape
     const canTurn = [...this.repeats.sharing].some(([frame, { modules }]) => frame >= 0 && modules.length > 1);
-    for (const shape of canTurn ? shapes : [1]) {
+    for (const shape of canTurn && !this.isInPlace ? shapes : [1]) {
       this.cost = 0;
       const whole = this.container(-1, this.options.proportion * shape);
       if (!whole || this.cost >= least - 1e-9) continue;
       [best, least] = [whole, this.cost];
     }
+    const [left, top] =
+      best && this.isInPlace ? [middleOf(best.nodes.map((v, i) => this.graph.x[v]! - best.dx[i]!)), middleOf(best.nodes.map((v, i) => this.graph.y[v]! - best.dy[i]!))] : [0, 0];
     best?.nodes.forEach((v, i) => {
-      x[v] = Math.round(best.dx[i]!);
-      y[v] = Math.round(best.dy[i]!);
+      x[v] = Math.round(left + best.dx[i]!);
+      y[v] = Math.round(top + best.dy[i]!);
     });
     return { x, y, isFresh: this.parts.isFresh };
+  }
+
+  private get isInPlace(): boolean {
+    return this.options.keep >= keepsPlaces;
   }
 
   /** A frame, or the whole (−1), laid out with all that it holds; undefined where it holds no node. */
@@ -68,7 +79,7 @@ class Page {
     if (units.length === 0) return undefined;
     this.options.tick?.(0, 'laying out');
     const inside = unitGraph(graph, units, (v) => containers.wires[v]!);
-    const laid = this.place(inside, frame, frame < 0 ? this.options.proportion : proportion);
+    const laid = this.isInPlace ? this.leave(inside, frame) : this.place(inside, frame, frame < 0 ? this.options.proportion : proportion);
     this.done += units.length;
     return this.unitOf(units, laid, frame);
   }
@@ -96,6 +107,20 @@ class Page {
       frame,
       sign: 0,
     };
+  }
+
+  /** All that a frame or the whole holds where it stands, parts laid out where that is worth it. */
+  private leave(inside: UnitGraph, frame: number): Laid {
+    const { sources, ends, modules, strays } = this.repeats.sharing.get(frame)!;
+    const groups = [...sources, ...modules, ...ends];
+    const asOne = this.options.keep >= 1 ? [] : groups.filter((group) => group.every((u) => inside.units[u]!.frame < 0));
+    const alone = [...strays, ...groups.flatMap((group) => (asOne.includes(group) ? [] : group))];
+    const blocks = [...asOne, ...alone.map((u) => [u])].map((units) => {
+      const now = asTheyStand(inside, units);
+      const laid = units.length > 1 ? this.parts.lay(inside, frame, units) : now;
+      return { units, laid: gainOf(inside, units, now, laid) > leastGain(this.options.keep) ? laid : now };
+    });
+    return placeInPlace(this.graph, inside, blocks, closeGap);
   }
 
   private place(inside: UnitGraph, frame: number, proportion: number): Laid {

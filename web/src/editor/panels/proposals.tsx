@@ -22,26 +22,24 @@ export function Proposals({
   return (
     <fieldset aria-label="Proposals" className="flex flex-wrap gap-2">
       {names.map((name) => (
-        <Card key={name} name={name} items={items} isChosen={fits(options, name)} onTake={onTake} />
+        <Card key={name} name={name} items={items} now={options} onTake={onTake} />
       ))}
     </fieldset>
   );
 }
 
 /** The options that proposals differ in, where nothing is said of them. */
-const usual = { keep: 0.3, quality: 'quick' };
-const optionsOf = (name: ProposalName): Record<string, unknown> => ({ ...usual, ...proposals[name].options });
-const fits = (options: Readonly<Record<string, unknown>>, name: ProposalName): boolean => Object.entries(optionsOf(name)).every(([key, value]) => options[key] === value);
+const usual = { keep: 0.3, quality: 'quick', layout: 'page' };
 
 function Card({
   name,
   items,
-  isChosen,
+  now,
   onTake,
 }: {
   name: ProposalName;
   items: readonly string[];
-  isChosen: boolean;
+  now: Readonly<Record<string, unknown>>;
   onTake: (options: Record<string, unknown>) => void;
 }): ReactNode {
   const graph = useEditor((state) => state.graph);
@@ -52,12 +50,14 @@ function Card({
   });
   const { answer, problem } = useTask('proposal', { which: name, selection: { graph, items }, seed: plannedSeed, window: size });
   const { theme } = useTheme();
+  const taken: Record<string, unknown> = { ...usual, ...(answer?.options ?? proposals[name].options) };
+  const isChosen = Object.entries(taken).every(([key, value]) => now[key] === value);
   return (
     <button
       type="button"
       aria-pressed={isChosen}
       title={proposals[name].about}
-      onClick={() => onTake({ ...usual, ...(answer?.options ?? proposals[name].options) })}
+      onClick={() => onTake(taken)}
       className={`flex w-80 items-center gap-2 rounded-sm border-2 bg-ticket px-2 py-1 text-left hover:border-accent ${isChosen ? 'border-accent' : 'border-line'}`}
     >
       <span className="grid h-14 w-28 shrink-0 place-items-center bg-ground">
