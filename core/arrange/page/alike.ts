@@ -23,9 +23,16 @@ const mostRounds = 12;
 /**
  * What each unit of a part is like, seen with all that it is wired to: colour refinement (Weisfeiler & Leman 1968) over signs, ports and wires. Units
  * that could take each other's place in any such part have equal colours; `first` are colours to begin with. The same unit of two parts that are the
- * same gets the same colour. O(rounds · wires · log wires).
+ * same gets the same colour. With `most`, just what lies so many wires away is seen. O(rounds · wires · log wires).
  */
-export function colours(graph: UnitGraph, ends: Ends, part: readonly number[], interned: Interned, first: ReadonlyMap<number, number>): Map<number, number> {
+export function colours(
+  graph: UnitGraph,
+  ends: Ends,
+  part: readonly number[],
+  interned: Interned,
+  first: ReadonlyMap<number, number>,
+  most: number = mostRounds,
+): Map<number, number> {
   const among = new Set(part);
   const wires: number[][] = graph.units.map(() => []);
   graph.from.forEach((u, e) => {
@@ -35,7 +42,7 @@ export function colours(graph: UnitGraph, ends: Ends, part: readonly number[], i
   });
   let colour = new Map(part.map((u) => [u, first.get(u)!]));
   let count = new Set(colour.values()).size;
-  for (let round = 0; round < mostRounds && count < part.length; round++) {
+  for (let round = 0; round < most && (most < mostRounds || count < part.length); round++) {
     const next = new Map<number, number>();
     for (const u of part) {
       const seen = wires[u]!.map((e) => {
@@ -46,7 +53,7 @@ export function colours(graph: UnitGraph, ends: Ends, part: readonly number[], i
     }
     colour = next;
     const now = new Set(colour.values()).size;
-    if (now === count) break;
+    if (most === mostRounds && now === count) break;
     count = now;
   }
   return colour;

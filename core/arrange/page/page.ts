@@ -43,7 +43,7 @@ class Page {
     this.options = { ...options, ...(tick && { tick: (_: number, what: string) => tick(Math.min(0.9, this.done / (3 * graph.count)), what) }) };
     this.containers = new Containers(graph);
     this.repeats = new Repeats(graph, this.containers);
-    this.parts = new PartLayouts(graph, this.options, this.repeats);
+    this.parts = new PartLayouts(graph, this.options, this.containers, this.repeats);
   }
 
   /** The layout whose frames have the shape that makes the whole fit best. */

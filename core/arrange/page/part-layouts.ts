@@ -3,9 +3,11 @@ import { boundsOf } from '../layered/bounds.ts';
 import type { LayeredGraph } from '../layered/graph.ts';
 import type { LayeredOptions } from '../layered/layered.ts';
 import { layOut, pickPart } from '../layered/layout.ts';
+import { type Box, clash } from '../part-boxes.ts';
+import type { Containers } from './containers.ts';
 import { keepsPlaces, type PageOptions, resistance } from './options.ts';
 import type { Part, Repeats } from './repeats.ts';
-import { type Laid, layeredOf, type Unit, type UnitGraph } from './units.ts';
+import { type Laid, layeredOf, type Unit, type UnitGraph, unitGraph } from './units.ts';
 import { wrapped } from './wrap.ts';
 
 /** Parts with more units are large. */
@@ -17,13 +19,15 @@ export class PartLayouts {
   isFresh = false;
   private readonly graph: LayeredGraph;
   private readonly options: PageOptions;
+  private readonly containers: Containers;
   private readonly repeats: Repeats;
   /** Parts as they were laid out, places by role, by what they are like and how large their frames are. */
   private readonly templates = new Map<string, Laid>();
   /** Parts without frames do not depend on the shape of frames, and are laid out once. */
   private readonly drawn = new Map<string, Laid>();
 
-  constructor(graph: LayeredGraph, options: PageOptions, repeats: Repeats) {
+  constructor(graph: LayeredGraph, options: PageOptions, containers: Containers, repeats: Repeats) {
+    this.containers = containers;
     this.graph = graph;
     this.options = options;
     this.repeats = repeats;
@@ -41,7 +45,7 @@ export class PartLayouts {
       hasFrames && isTangled(inside, group)
         ? this.compound(inside, frame, group)
         : part
-          ? this.fromTemplate(inside, part, group)
+          ? (this.likeKin(inside, part, group) ?? this.fromTemplate(inside, part, group))
           : this.laidOut(inside, group, (u) => inside.units[u]!.width);
     if (!hasFrames) this.drawn.set(key, laid);
     return laid;
@@ -88,7 +92,7 @@ export class PartLayouts {
     const key = `${part.key} ${frames.sort().join(' ')}`;
     let template = this.templates.get(key);
     if (!template) {
-      const { x, y, ...size } = this.laidOut(inside, group, width);
+      const { x, y, ...size } = this.withTwins(inside, part, group, width);
       const at = new Map(group.map((u, i) => [u, i]));
       const roles = this.repeats.roles(part, group, (a, b) => y[at.get(a)!]! - y[at.get(b)!]! || x[at.get(a)!]! - x[at.get(b)!]! || a - b);
       template = { x: Float64Array.from(roles, (u) => x[at.get(u)!]!), y: Float64Array.from(roles, (u) => y[at.get(u)!]!), ...size };
@@ -97,6 +101,74 @@ export class PartLayouts {
     const roleOf = new Map(this.repeats.roles(part, group, (a, b) => this.before(inside, a, b)).map((u, role) => [u, role]));
     const pick = (places: Float64Array): Float64Array => Float64Array.from(group, (u) => places[roleOf.get(u)!]!);
     return { ...template, x: pick(template.x), y: pick(template.y) };
+  }
+
+  /** Branches that are the same as blocks, each laid out once, among the rest of their part. */
+  private withTwins(inside: UnitGraph, part: Part, group: readonly number[], width: (u: number) => number): Laid {
+    const branches = part.twins.flatMap((twins) => twins.branches);
+    if (branches.length === 0) return this.laidOut(inside, group, width);
+    const within = new Set(branches.flat());
+    const rest = group.filter((u) => !within.has(u));
+    const members = [...branches, ...rest.map((u) => [u])];
+    const units = [...branches.map((branch) => this.blockOf(part, branch)), ...rest.map((u) => ({ ...inside.units[u]!, width: width(u) }))];
+    const among = unitGraph(this.graph, units, (v) => this.containers.wires[v]!);
+    const { x, y, ...size } = this.laidOut(
+      among,
+      units.map((_, i) => i),
+      (i) => units[i]!.width,
+      undefined,
+      isAllOf(inside, group),
+    );
+    const places = new Map(members.flatMap((some, i) => some.map((u, k): [number, Point] => [u, { x: x[i]! + units[i]!.dx[k]!, y: y[i]! + units[i]!.dy[k]! }])));
+    return { x: Float64Array.from(group, (u) => places.get(u)!.x), y: Float64Array.from(group, (u) => places.get(u)!.y), ...size };
+  }
+
+  /** A branch as one unit. */
+  private blockOf(part: Part, branch: readonly number[]): Unit {
+    const own = this.repeats.branch(part, branch);
+    const all = branch.map((_, i) => i);
+    const laid = this.fromTemplate(own.inside, own, all);
+    const { units } = own.inside;
+    return {
+      width: laid.width,
+      height: laid.height,
+      x: Math.min(...units.map((unit) => unit.x)),
+      y: Math.min(...units.map((unit) => unit.y)),
+      nodes: units.map((unit) => unit.nodes[0]!),
+      dx: [...laid.x],
+      dy: [...laid.y],
+      frame: -1,
+      sign: 0,
+    };
+  }
+
+  /**
+   * A part that differs by a unit or two from others that are the same, as these are laid out: where it lacks something a hole stays, and what it has
+   * more is put among them in their order. Undefined where it has no kin.
+   */
+  private likeKin(inside: UnitGraph, part: Part, group: readonly number[]): Laid | undefined {
+    const kin = this.repeats.kinOf(part);
+    if (!kin) return undefined;
+    const its = [...kin.colour.keys()];
+    const model = this.lay(kin.inside, kin.frame, its);
+    const at = new Map(its.map((u, i) => [u, i]));
+    const match = this.repeats.match(part, kin, (of, a, b) => this.before(of, a, b));
+    const placeOf = (u: number): Point | undefined => {
+      const i = at.get(match.get(u) ?? -1);
+      return i === undefined ? undefined : { x: model.x[i]!, y: model.y[i]! };
+    };
+    if (match.size < group.length / 2) return undefined;
+    const known = new Map(group.flatMap((u) => (placeOf(u) ? [[u, placeOf(u)!] as const] : [])));
+    const asIts = known.size === group.length ? placedAt(inside, group, known) : undefined;
+    if (asIts) return asIts;
+    const guess = (u: number): Point => {
+      const near = inside.from.flatMap((a, e) => (a === u ? [inside.to[e]!] : inside.to[e] === u ? [a] : [])).flatMap((v) => known.get(v) ?? []);
+      const mean = (of: (p: Point) => number): number => near.reduce((sum, p) => sum + of(p), 0) / Math.max(1, near.length);
+      return { x: mean((p) => p.x), y: mean((p) => p.y) };
+    };
+    const among = new Set(group);
+    const units = inside.units.map((unit, u) => (among.has(u) ? { ...unit, ...(known.get(u) ?? guess(u)) } : unit));
+    return this.laidOut({ ...inside, units }, group, (u) => units[u]!.width, 1);
   }
 
   /** Who stands above of two units that could take each other's place: by the number in their names, or by where they stand. */
@@ -109,21 +181,20 @@ export class PartLayouts {
     return names.stem[v] === names.stem[w] ? names.place[v]! - names.place[w]! : byPlace;
   }
 
-  private layeredOptions(): LayeredOptions {
-    const { spacing, quality, keep, tick } = this.options;
-    return { spacing, keep: resistance(keep), ...(quality && { quality }), ...(tick && { tick }) };
+  private layeredOptions(kept = resistance(this.options.keep)): LayeredOptions {
+    const { spacing, quality, tick } = this.options;
+    return { spacing, keep: kept, ...(quality && { quality }), ...(tick && { tick }) };
   }
 
   /** Some of the units by layered layout; what no wire joins is packed. */
-  private laidOut(inside: UnitGraph, group: readonly number[], width: (u: number) => number): Laid {
+  private laidOut(inside: UnitGraph, group: readonly number[], width: (u: number) => number, kept = resistance(this.options.keep), isAlone = isAllOf(inside, group)): Laid {
     const part = { ...layeredOf(inside, group), width: Float64Array.from(group, width) };
     // in a large part what is equal is decided by its number, so that it need not be laid out again to see whether it stays
     const isLarge = group.length > largeFrom;
-    const piece = isLarge && resistance(this.options.keep) === 0 ? { ...part, x: part.x.map(() => 0), y: part.y.map((_, i) => i) } : part;
-    const long = layOut(piece, this.layeredOptions(), this.options.proportion);
+    const piece = isLarge && kept === 0 ? { ...part, x: part.x.map(() => 0), y: part.y.map((_, i) => i) } : part;
+    const long = layOut(piece, this.layeredOptions(kept), this.options.proportion);
     // only what is a page by itself is wrapped: parts have others beside them
-    const isAlone = group.length === inside.units.length && inside.outer.length === 0;
-    if (isAlone && isLarge && resistance(this.options.keep) === 0) this.isFresh = true;
+    if (isAlone && isLarge && kept === 0) this.isFresh = true;
     const { x, y } = (isAlone && wrapped(piece, long, this.options.proportion)) || long;
     let [right, bottom] = [0, 0];
     group.forEach((_, i) => {
@@ -133,6 +204,30 @@ export class PartLayouts {
     return { x, y, width: right, height: bottom };
   }
 }
+
+interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** Units at given places, moved to 0; undefined where two would lie on one another. O(units²). */
+function placedAt({ units }: UnitGraph, group: readonly number[], places: ReadonlyMap<number, Point>): Laid | undefined {
+  const boxes = group.map((u): Box => {
+    const { x, y } = places.get(u)!;
+    return { first: u, weight: 1, left: x, right: x + units[u]!.width, top: y, bottom: y + units[u]!.height };
+  });
+  if (boxes.some((a, i) => boxes.some((b, k) => k > i && clash(a, b)))) return undefined;
+  const [left, top] = [Math.min(...boxes.map((box) => box.left)), Math.min(...boxes.map((box) => box.top))];
+  return {
+    x: Float64Array.from(boxes, (box) => box.left - left),
+    y: Float64Array.from(boxes, (box) => box.top - top),
+    width: Math.max(...boxes.map((box) => box.right)) - left,
+    height: Math.max(...boxes.map((box) => box.bottom)) - top,
+  };
+}
+
+/** Are some of the units all that there is, with no wire to anything else? */
+const isAllOf = (inside: UnitGraph, group: readonly number[]): boolean => group.length === inside.units.length && inside.outer.length === 0;
 
 /** Do wires between some of the units run in a ring? */
 function isTangled({ units, from, to }: UnitGraph, group: readonly number[]): boolean {

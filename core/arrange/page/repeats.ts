@@ -1,7 +1,9 @@
 import type { LayeredGraph } from '../layered/graph.ts';
 import { colours, type Ends, Interned, inRoles, keyOf } from './alike.ts';
+import { type Twins, twinsIn } from './branches.ts';
 import type { Containers } from './containers.ts';
 import { type Sharing, shareOut } from './hubs.ts';
+import { areKin, matchKin } from './kin.ts';
 import { type Unit, type UnitGraph, unitGraph } from './units.ts';
 
 /** A part among all that are like it. */
@@ -10,6 +12,11 @@ export interface Part {
   readonly colour: ReadonlyMap<number, number>;
   readonly inside: UnitGraph;
   readonly ends: Ends;
+  readonly frame: number;
+  /** What each unit is by itself. */
+  readonly first: ReadonlyMap<number, number>;
+  /** Branches in it that are the same. */
+  readonly twins: readonly Twins[];
 }
 
 /** How far a node may stand from where the same one stands in another part, in pixels. */
@@ -27,6 +34,7 @@ export class Repeats {
   private readonly containers: Containers;
   private readonly interned = new Interned();
   private readonly parts = new Map<string, Part>();
+  private readonly byKey = new Map<number, readonly Part[]>();
   private readonly colourOfNode: Int32Array;
   /** The widest unit of each colour, in parts that are the same. */
   private readonly widest = new Map<string, number>();
@@ -57,14 +65,12 @@ export class Repeats {
       const colour = colours(inside, ends, part, interned, first);
       const key = keyOf(colour, interned);
       keys.push(key);
-      this.parts.set(`${frame} ${part[0]}`, { key, colour, inside, ends });
-      for (const u of part) {
-        const unit = units[u]!;
-        if (unit.frame >= 0) continue;
-        this.colourOfNode[unit.nodes[0]!] = colour.get(u)!;
-        const place = `${key} ${colour.get(u)}`;
-        this.widest.set(place, Math.max(this.widest.get(place) ?? 0, unit.width));
-      }
+      const own = new Map(part.map((u) => [u, first.get(u)!]));
+      const twins = twinsIn(inside, ends, part, interned, own);
+      this.add({ key, colour, inside, ends, frame, first: own, twins }, part);
+      for (const u of part) if (units[u]!.frame < 0) this.colourOfNode[units[u]!.nodes[0]!] = colour.get(u)!;
+      this.widen(key, colour, units);
+      for (const { key: branch, branches } of twins) for (const one of branches) this.widen(branch, colours(inside, ends, one, interned, own), units);
     }
     const nodes = units.flatMap((unit) => unit.nodes);
     const sign = interned.of(`frame ${keys.sort((a, b) => a - b).join(' ')} ${sharing.strays.length}`);
@@ -79,6 +85,47 @@ export class Repeats {
       frame,
       sign,
     };
+  }
+
+  private add(part: Part, group: readonly number[]): void {
+    this.parts.set(`${part.frame} ${group[0]}`, part);
+    this.byKey.set(part.key, [...(this.byKey.get(part.key) ?? []), part]);
+  }
+
+  private widen(key: number, colour: ReadonlyMap<number, number>, units: readonly Unit[]): void {
+    for (const [u, its] of colour) {
+      if (units[u]!.frame >= 0) continue;
+      const place = `${key} ${its}`;
+      this.widest.set(place, Math.max(this.widest.get(place) ?? 0, units[u]!.width));
+    }
+  }
+
+  /** A branch of a part, as a part of its own: its units are single nodes, numbered as in `branch`. */
+  branch(of: Part, branch: readonly number[]): Part {
+    const { graph, interned } = this;
+    const inside = unitGraph(
+      graph,
+      branch.map((u) => of.inside.units[u]!),
+      (v) => this.containers.wires[v]!,
+    );
+    const ends = { from: inside.fromOffset, to: inside.toOffset };
+    const all = branch.map((_, i) => i);
+    const first = new Map(all.map((i) => [i, of.first.get(branch[i]!)!]));
+    const colour = colours(inside, ends, all, interned, first);
+    return { key: keyOf(colour, interned), colour, inside, ends, frame: of.frame, first, twins: [] };
+  }
+
+  /** A part of which there are several, where this one is alone but differs from it by a unit or two; the commonest. */
+  kinOf(part: Part): Part | undefined {
+    if (this.byKey.get(part.key)!.length > 1 || hasFrames(part)) return undefined;
+    const kin = [...this.byKey.values()].filter(([one, ...others]) => others.length > 0 && !hasFrames(one!) && areKin(part.first, one!.first));
+    return kin.reduce<readonly Part[]>((most, one) => (one.length > most.length ? one : most), [])[0];
+  }
+
+  /** Which unit of a part is which of its kin; between units that look the same `before` decides. */
+  match(part: Part, kin: Part, before: (inside: UnitGraph, a: number, b: number) => number): Map<number, number> {
+    const compared = (one: Part) => ({ ...one, group: [...one.colour.keys()] });
+    return matchKin(compared(part), compared(kin), this.interned, (of, a, b) => before(of.inside, a, b));
   }
 
   partAt(frame: number, group: readonly number[]): Part | undefined {
@@ -130,3 +177,5 @@ export class Repeats {
     return inRoles(inside, ends, group, this.interned, colour, before);
   }
 }
+
+const hasFrames = ({ colour, inside }: Part): boolean => [...colour.keys()].some((u) => inside.units[u]!.frame >= 0);
