@@ -8,5 +8,7 @@ export default defineConfig({
     testTimeout: 60_000,
     hookTimeout: 120_000,
     pool: 'forks',
+    // many tests wait for programs that they start: one worker for each core keeps both busy
+    maxWorkers: 2,
   },
 });
