@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { ontoGrid } from '../arrange/align.ts';
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
+import { notesAlong } from '../arrange/notes.ts';
 import { layouts } from '../arrange/page/options.ts';
 import { makeRoom as roomFor } from '../arrange/room.ts';
 import { arrangeInPlace, hangersOf, moved } from '../arrange/selection.ts';
@@ -12,7 +13,8 @@ import { flowOf, type Point } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { diff } from '../edit/diff.ts';
-import { apply } from '../edit/step.ts';
+import { apply, type Edit } from '../edit/step.ts';
+import { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding } from '../finding.ts';
 import { measureGraph } from '../inspect/measure.ts';
 import { Cancelled, type Context, operation, plural, Refused } from '../operation.ts';
@@ -66,7 +68,7 @@ export const arrange = operation({
       const linked = linkedOnPage(context, doc, moved(doc, first), selection, isWhole ? undefined : nodes);
       const again = isWhole ? indexOf(linked.doc).nodesIn(graph) : [...nodes.map((node) => node.id), ...linked.made].flatMap((id) => linked.doc.nodes.get(id) ?? []);
       const after = rounded(linked.doc, places(linked.doc, again));
-      return { edit: diff(doc, after), report: { summary: `Arranged ${plural(again.length, 'node')}. ${linked.summary}`, findings: [] } };
+      return { edit: withNotes(context, doc, graph, diff(doc, after)), report: { summary: `Arranged ${plural(again.length, 'node')}. ${linked.summary}`, findings: [] } };
     }
     const all = [...new Set([...nodes.map((node) => node.id), ...first.keys()])].flatMap((id) => doc.nodes.get(id) ?? []);
     const outcome = placed(
@@ -76,9 +78,20 @@ export const arrange = operation({
       (count) => (count === 0 ? 'Everything is arranged already.' : `Arranged ${plural(count, 'node')}.`),
     );
     const findings = options.hangers ? [] : leftBehind(doc, graph, hangers);
-    return { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...findings] } };
+    return { edit: withNotes(context, doc, graph, outcome.edit), report: { ...outcome.report, findings: [...outcome.report.findings, ...findings] } };
   },
 });
+
+/** The edit with the notes that go along with what they stand by. */
+function withNotes({ kinds }: Context, doc: Doc, graph: Id, edit: Edit): Edit {
+  const after = apply(doc, edit);
+  const tx = new Transaction(after);
+  for (const [id, { x, y }] of notesAlong(doc, after, kinds, graph)) {
+    tx.set('notes', id, 'x', x);
+    tx.set('notes', id, 'y', y);
+  }
+  return tx.edit.steps.length === 0 ? edit : { ...edit, steps: [...edit.steps, ...tx.edit.steps] };
+}
 
 function meant(doc: Doc, selection: Selection, what: 'selected' | 'upstream'): readonly GraphNode[] {
   const chosen = selectedOrAll(doc, selection);

@@ -144,6 +144,37 @@ describe('tracks', () => {
     expect(b!).toBeLessThan(a!);
   });
 
+  it('are nearer than the pitch only where neither has a place that is clear of all others', () => {
+    const one = fc.record({
+      net: fc.integer({ min: 1, max: 12 }),
+      low: fc.integer({ min: 0, max: 80 }),
+      room: fc.integer({ min: 0, max: 60 }),
+      from: fc.integer({ min: 0, max: 300 }),
+      long: fc.integer({ min: 20, max: 200 }),
+    });
+    fc.assert(
+      fc.property(fc.array(one, { maxLength: 16 }), (some) => {
+        const tracks = some.map(({ net, low, room, from, long }) => track(net, from, from + long, { low, high: low + room, now: low + room / 2 }));
+        const placed = placeTracks(tracks, 6);
+        const meet = (a: number, b: number) => a !== b && tracks[a]!.net !== tracks[b]!.net && tracks[a]!.from < tracks[b]!.to && tracks[b]!.from < tracks[a]!.to;
+        const others = (a: number) => tracks.flatMap((_, b) => (meet(a, b) ? [placed[b]!] : []));
+        const isClear = (a: number, at: number) => others(a).every((other) => Math.abs(other - at) >= 6 - 1e-6);
+        tracks.forEach(({ low, high }, a) => {
+          expect(placed[a]!).toBeGreaterThanOrEqual(low);
+          expect(placed[a]!).toBeLessThanOrEqual(high);
+          if (isClear(a, placed[a]!)) return;
+          const [first] = tracks.map((_, b) => b).filter((b) => meet(a, b) && Math.abs(placed[a]! - placed[b]!) < 6 - 1e-6);
+          const free = (one: number) =>
+            [tracks[one]!.low, tracks[one]!.high, ...others(one).flatMap((at) => [at - 6, at + 6])].filter(
+              (at) => at >= tracks[one]!.low && at <= tracks[one]!.high && isClear(one, at),
+            );
+          expect([...free(a), ...free(first!)]).toEqual([]);
+        });
+      }),
+      { numRuns: 300 },
+    );
+  });
+
   it('stay in their room when it is too small, with less between them, and count how many stand abreast', () => {
     const many = Array.from({ length: 30 }, (_, i) => track(i, 0, 100));
     const placed = [...placeTracks(many, 6)].sort((a, b) => a - b);

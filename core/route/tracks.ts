@@ -41,8 +41,37 @@ export function placeTracks(tracks: readonly Track[], pitch: number): Float64Arr
     }
     const { order, before } = orderOf(group, tracks);
     settle(order, before, tracks, pitch, place);
+    partNear(members, tracks, pitch, place);
   }
   return place;
+}
+
+/** How many tracks of a group are moved once more at the most. */
+const mostMoved = 200;
+
+/** Tracks that the order has left too near to one another although there is room elsewhere go there, to the nearest such place. O(n log n + tracks moved · n). */
+function partNear(members: readonly number[], tracks: readonly Track[], pitch: number, place: Float64Array): void {
+  const meets = (a: number, b: number): boolean => tracks[a]!.net !== tracks[b]!.net && tracks[a]!.from < tracks[b]!.to && tracks[b]!.from < tracks[a]!.to;
+  // rounding makes no conflict
+  const least = pitch - 1e-6;
+  const near: [number, number][] = [];
+  const byPlace = [...members].sort((a, b) => place[a]! - place[b]! || a - b);
+  byPlace.forEach((a, i) => {
+    for (let k = i + 1; k < byPlace.length && place[byPlace[k]!]! - place[a]! < least; k++) {
+      const b = byPlace[k]!;
+      // the shorter of the two moves, if it can
+      if (meets(a, b)) near.push(tracks[a]!.to - tracks[a]!.from <= tracks[b]!.to - tracks[b]!.from ? [a, b] : [b, a]);
+    }
+  });
+  const move = (track: number): boolean => {
+    const { low, high } = tracks[track]!;
+    const others = members.filter((other) => other !== track && meets(track, other)).map((other) => place[other]!);
+    const isClear = (at: number): boolean => others.every((other) => Math.abs(other - at) >= least);
+    const free = [low, high, ...others.flatMap((other) => [other - pitch, other + pitch])].filter((at) => at >= low && at <= high && isClear(at));
+    if (free.length > 0) place[track] = free.reduce((best, at) => (Math.abs(at - place[track]!) < Math.abs(best - place[track]!) ? at : best));
+    return free.length > 0;
+  };
+  for (const [one, other] of near.slice(0, mostMoved)) if (Math.abs(place[one]! - place[other]!) < least && !move(one)) move(other);
 }
 
 /** Packs to the low side and to the high side, and takes the middle; with smaller distances just where there is no room. */
