@@ -133,7 +133,8 @@ class Page {
     const drawn = groups.map((group) => this.cluster(inside, frame, group));
     const loose = this.parts.lay(inside, frame, strays);
     const [sources, ends] = [first.map((group) => this.parts.lay(inside, frame, group)), last.map((group) => this.parts.lay(inside, frame, group))];
-    const [gapX, gapY] = hubNets > 0 ? [leastX + lanes, leastY + lanes] : [closeGap, closeGap];
+    // further apart than what stands together, so that the next time it is not taken for that
+    const [gapX, gapY] = hubNets > 0 ? [leastX + lanes, leastY + lanes] : [closeGap, leastY];
     // each source in a column of its own, so that its trunk can go up and down behind it
     const before = sources.reduce((sum, one) => sum + one.width + gapX, 0);
     const behind = ends.reduce((most, one) => Math.max(most, one.width + gapX), 0);
