@@ -107,6 +107,12 @@ async function inspecting(page: Page): Promise<void> {
   await press(page, 'q', 'r');
   await page.getByRole('list', { name: 'The worst places' }).getByRole('button').first().click();
   await page.getByRole('button', { name: /^Everywhere:/ }).waitFor();
+  // what other pictures left here unsaved is none of this one's business
+  const left = page.getByRole('button', { name: 'Throw them away' });
+  if ((await left.count()) > 0) await left.click();
+  await page.getByRole('complementary', { name: 'Readability' }).evaluate((panel) => {
+    for (const part of panel.querySelectorAll('*')) part.scrollTop = 0;
+  });
   await page.waitForTimeout(500);
   await shoot(page, 'readability');
   await canvas.focus();
@@ -197,7 +203,9 @@ try {
   await open(page, 'tide-cues');
   await page.getByRole('button', { name: 'Arrange by wiring' }).click();
   await page.getByText('Function fingerprint: same').waitFor();
-  await page.waitForTimeout(1200);
+  await page.getByText('What each would save by itself').waitFor();
+  await page.getByText('Working …').waitFor({ state: 'hidden' });
+  await page.waitForTimeout(600);
   await shoot(page, 'arrange-preview');
   await press(page, 'Escape');
   await open(page, 'glow-library', '?view=460,40,0.62');

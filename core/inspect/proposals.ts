@@ -35,7 +35,7 @@ export interface Proposed {
 /** For the fewest crossings several ways are tried, since which is best cannot be told beforehand. */
 const tries: Readonly<Record<ProposalName, readonly Readonly<Record<string, unknown>>[]>> = {
   page: [proposals.page.options],
-  places: [proposals.places.options],
+  places: [proposals.places.options, { keep: 0.8 }, { keep: 1 }],
   crossings: [proposals.crossings.options, { keep: 0 }, {}, { keep: 0.5 }, { keep: 0, layout: 'one flow' }],
 };
 
