@@ -53,7 +53,7 @@ describe('two people in one file', () => {
     await dialog.getByRole('row', { name: 'label Seat tilt Tilt by the architect Tilt of the seats' }).waitFor();
     await dialog.getByText('1 choice to make').waitFor();
     await dialog.getByRole('radio', { name: /^Mine/ }).check();
-    await dialog.getByRole('button', { name: 'Save so' }).click();
+    await dialog.getByRole('button', { name: 'Save with these choices' }).click();
     await two.page.getByText('Saved as revision 5.').waitFor();
     expect(await labelsOf(two.page)).toEqual(expect.arrayContaining(['House look', 'Tilt by the architect']));
   });
@@ -68,7 +68,7 @@ describe('two people in one file', () => {
     await two.page.getByRole('button', { name: 'Take it in now' }).click();
     const dialog = two.page.getByRole('dialog', { name: '1 change of yours meets theirs' });
     await dialog.getByRole('button', { name: 'Theirs everywhere' }).click();
-    await dialog.getByRole('button', { name: 'Go on so' }).click();
+    await dialog.getByRole('button', { name: 'Go on with these choices' }).click();
     await dialog.waitFor({ state: 'hidden' });
     await two.page.getByText('Revision 2, saved').waitFor();
     await nodeCalled(two.page, 'Theirs').waitFor();

@@ -47,7 +47,7 @@ function pushed(doc: Doc, kinds: Kinds, { graph }: Selection, edit: Edit, among:
   return tx.edit.steps.length === 0 ? edit : { ...edit, steps: [...edit.steps, ...tx.edit.steps] };
 }
 
-/** May a step move something, or make it larger? What parameters hold does not. */
+/** Can a step move something, or make it larger? What parameters hold does not. */
 const mayResize = (step: Step): boolean => step.table === 'frames' || (step.table === 'nodes' && !(step.type === 'set' && step.path[0] === 'params'));
 
 const said = (report: Report, more: string): Report => ({ ...report, summary: `${report.summary.replace(/\.$/, '')}; ${more}.` });

@@ -2,6 +2,7 @@ import { indexOf } from '@basitax/core/document/doc';
 import { operationById } from '@basitax/core/operations';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
+import { toast } from 'sonner';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { copy, hint, mustAsk, paste, perform, setParameter, unhint, whyNot } from './actions.ts';
 import { loadDocument, select, undo, useEditor } from './store.ts';
@@ -28,6 +29,21 @@ describe('acts that are done at once', () => {
     for (const [node, place] of outlines!.places) expect(place).toMatchObject({ x: file.nodes.get(node)!.x, y: file.nodes.get(node)!.y });
     undo();
     expect([state().doc.nodes.get(blends[0]!)!.x, state().outlines]).toEqual([file.nodes.get(blends[0]!)!.x, undefined]);
+  });
+
+  it('offer to take back themselves, and no other act: not once something was done after them', async () => {
+    const offer = (text: RegExp) => toast.getToasts().flatMap((one) => ('title' in one && text.test(String(one.title)) ? [one.action as { onClick(): void } | undefined] : []))[0];
+    select(blends);
+    await perform('nudge', { to: 'down' });
+    const first = offer(/^Nudged/);
+    expect(first).toBeDefined();
+    await perform('bypass');
+    expect(offer(/^Nudged/)).toBeUndefined();
+    first!.onClick();
+    expect(state().past).toHaveLength(2);
+    undo();
+    undo();
+    expect(state().past).toHaveLength(0);
   });
 
   it('show where they would put things while they are pointed at, and change nothing', async () => {

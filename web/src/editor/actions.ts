@@ -33,18 +33,29 @@ export function mustAsk(one: Operation): boolean {
   return one.asks === true || !one.options.safeParse({}).success;
 }
 
+/** Says what was done. Its Undo takes back that act and no other: it is offered as long as nothing was done after it. */
 function tell(report: Report, undoable = true): void {
+  const act = undoable ? getState().past.at(-1) : undefined;
   const worth = report.findings.filter((item) => item.severity !== 'info' || report.findings.length < 4);
-  const undoIt = undoable ? { label: 'Undo', onClick: undo } : undefined;
-  if (worth.length === 0) {
-    toast(report.summary, { duration: undoable ? 2500 : 1500, action: undoIt });
-    return;
-  }
   const shown = worth.slice(0, 4).map((item) => item.message);
   const list = worth.length > 4 ? { label: `List all ${worth.length}`, onClick: () => openDialog({ report: { ...report, findings: worth }, title: report.summary }) } : undefined;
   const more = list ? ` … and ${worth.length - 4} more.` : '';
   const say = losses(report).length > 0 ? toast.warning : toast.message;
-  say(report.summary, { description: `${shown.join(' ')}${more}`, duration: 9000, action: undoIt, cancel: list });
+  const show = (action: { label: string; onClick: () => void } | undefined, id?: string | number): string | number =>
+    worth.length === 0
+      ? toast(report.summary, { duration: undoable ? 2500 : 1500, action, ...(id !== undefined && { id }) })
+      : say(report.summary, { description: `${shown.join(' ')}${more}`, duration: 9000, action, cancel: list, ...(id !== undefined && { id }) });
+  if (!act) {
+    show(undefined);
+    return;
+  }
+  const isLast = (): boolean => getState().past.at(-1) === act;
+  const id = show({ label: 'Undo', onClick: () => isLast() && undo() });
+  const stop = useEditor.subscribe(() => {
+    if (isLast()) return;
+    stop();
+    if (toast.getToasts().some((one) => one.id === id)) show(undefined, id);
+  });
 }
 
 function complain(title: string, error: unknown): void {

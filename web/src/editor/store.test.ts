@@ -7,7 +7,23 @@ import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { commit, enterGraph, isDirty, loadDocument, markSaved, redo, replaceDocument, select, showGraph, shownDoc, undo, useEditor, viewControl, zoomTo } from './store.ts';
+import {
+  commit,
+  enterGraph,
+  isDirty,
+  loadDocument,
+  markSaved,
+  redo,
+  replaceDocument,
+  select,
+  showGraph,
+  shownDoc,
+  startSaving,
+  undo,
+  useEditor,
+  viewControl,
+  zoomTo,
+} from './store.ts';
 
 const file = demoFiles[0]!.build();
 const names = new Map([...file.nodes.values()].map((node) => [node.name, node.id]));
@@ -99,13 +115,33 @@ describe('saving', () => {
     expect(isDirty(state())).toBe(false);
     label('Warp_1', 'one');
     expect(isDirty(state())).toBe(true);
-    markSaved(4, state().doc, 'Dome blend');
+    markSaved(startSaving(), 4, 'Dome blend');
     expect([isDirty(state()), state().revision]).toEqual([false, 4]);
     undo();
     expect(isDirty(state())).toBe(true);
     expect(diff(state().base, state().doc).steps).toHaveLength(1);
     redo();
     expect(isDirty(state())).toBe(false);
+  });
+
+  it('takes only what was sent for saved: what is done while it is on its way stays to be saved', () => {
+    label('Warp_1', 'sent');
+    const saving = startSaving();
+    label('Warp_2', 'later');
+    markSaved(saving, 4, 'Dome blend');
+    expect([isDirty(state()), state().revision, state().saving]).toEqual([true, 4, undefined]);
+    expect(diff(state().base, state().doc).steps).toMatchObject([{ id: id('Warp_2'), to: 'later' }]);
+    undo();
+    expect(isDirty(state())).toBe(false);
+  });
+
+  it('leaves another file alone that was opened while a save was on its way', () => {
+    label('Warp_1', 'sent');
+    const saving = startSaving();
+    loadDocument({ fileId: 'other', title: 'Other', readOnly: undefined, revision: 7, catalogue: state().catalogue, doc: file });
+    label('Warp_2', 'elsewhere');
+    markSaved(saving, 4, 'Dome blend');
+    expect([state().fileId, state().title, state().revision, isDirty(state())]).toEqual(['other', 'Other', 7, true]);
   });
 
   it('brings one’s own changes over a newer revision as one step of the history', () => {

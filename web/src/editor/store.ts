@@ -92,6 +92,8 @@ export interface EditorState {
   readonly past: readonly Entry[];
   /** The last entry of the history when it was saved. */
   readonly savedAt: Entry | undefined;
+  /** What is on its way to the server. */
+  readonly saving: Saving | undefined;
   readonly future: readonly Entry[];
   readonly graph: Id;
   /** In the order in which it was selected. */
@@ -130,6 +132,7 @@ const start: EditorState = {
   doc: emptyDoc('none', ''),
   past: [],
   savedAt: undefined,
+  saving: undefined,
   future: [],
   graph: 'root',
   selection: [],
@@ -257,9 +260,32 @@ function step(from: 'past' | 'future'): void {
 export const undo = (): void => step('past');
 export const redo = (): void => step('future');
 
-/** After a save: what is shown now is revision `number`. */
-export function markSaved(number: number, base: Doc, title: string): void {
-  setState((state) => ({ revision: number, base, title, savedAt: state.past.at(-1) }));
+/** What is sent to be saved, as it was when it was sent. */
+export interface Saving {
+  readonly fileId: string;
+  readonly revision: number;
+  readonly base: Doc;
+  readonly doc: Doc;
+  /** The last entry of the history in it. */
+  readonly at: Entry | undefined;
+}
+
+/** Notes that the document as it is now is on its way. */
+export function startSaving(): Saving {
+  const { fileId, revision, base, doc, past } = getState();
+  const saving: Saving = { fileId, revision, base, doc, at: past.at(-1) };
+  setState({ saving });
+  return saving;
+}
+
+/** It did not arrive, or there was nothing to send. */
+export function endSaving(saving: Saving): void {
+  setState((state) => (state.saving === saving ? { saving: undefined } : {}));
+}
+
+/** What was sent is revision `number`. What was done since is not in it; where another file was opened meanwhile, nothing changes. */
+export function markSaved(saving: Saving, number: number, title: string): void {
+  setState((state) => (state.saving === saving ? { revision: number, base: saving.doc, title, savedAt: saving.at, saving: undefined } : {}));
 }
 
 /** Replaces the document by another state of the same file: a newer revision, with or without one's own changes on top. */
@@ -274,6 +300,7 @@ export function replaceDocument(revision: number, base: Doc, mine: Edit | undefi
     past: entry ? [entry] : [],
     future: [],
     savedAt: undefined,
+    saving: undefined,
     preview: undefined,
     moving: undefined,
     surroundings: undefined,

@@ -15,7 +15,7 @@ import { api } from '../../api/client.ts';
 import { useHouseRules } from '../../rules/house.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { workRunner } from '../../work/runner.ts';
-import { markSaved, useEditing } from '../store.ts';
+import { endSaving, markSaved, startSaving, useEditing } from '../store.ts';
 import { ConflictsDialog } from '../together/conflicts-dialog.tsx';
 import { goOn, type Met, type Saved, save as saveRevision } from '../together/meet.ts';
 import { verdicts } from '../verdicts.ts';
@@ -77,6 +77,10 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
   );
   const isRefused = rules.onSave === 'refuse' && (added?.length ?? 0) > 0;
 
+  // what is on its way is waited for
+  const close = (): void => {
+    if (!busy) onClose();
+  };
   const refresh = (): void => {
     void queries.invalidateQueries({ queryKey: ['files'] });
     void queries.invalidateQueries({ queryKey: ['revisions', fileId] });
@@ -109,15 +113,20 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
     else saved(answer);
   };
   const saveCopy = async (): Promise<void> => {
-    const { file } = await api.upload(`${title}, copy.graph.json`, writeDoc({ ...doc, head: { ...doc.head, title: `${title}, copy` } }));
-    refresh();
-    markSaved(revision, doc, title);
-    onClose();
-    navigate(`/files/${file.id}`);
+    const saving = startSaving();
+    try {
+      const { file } = await api.upload(`${title}, copy.graph.json`, writeDoc({ ...doc, head: { ...doc.head, title: `${title}, copy` } }));
+      refresh();
+      markSaved(saving, revision, title);
+      onClose();
+      navigate(`/files/${file.id}`);
+    } finally {
+      endSaving(saving);
+    }
   };
-  if (met) return <ConflictsDialog key={met.head} met={met} button="Save so" onResolved={saveResolved} onCopy={saveCopy} onClose={onClose} />;
+  if (met) return <ConflictsDialog key={met.head} met={met} button="Save with these choices" onResolved={saveResolved} onCopy={saveCopy} onClose={onClose} />;
   return (
-    <Dialog open onClose={onClose} title="Save a revision" about={`${summary(edit) || 'Nothing was changed'}. Revision ${revision + 1} of “${title}”.`}>
+    <Dialog open onClose={close} title="Save a revision" about={`${summary(edit) || 'Nothing was changed'}. Revision ${revision + 1} of “${title}”.`}>
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -153,7 +162,9 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
           </div>
         )}
         <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
+          <Button dim={busy ? 'Saving …' : undefined} onClick={close}>
+            Cancel
+          </Button>
           <Button
             type="submit"
             look="primary"

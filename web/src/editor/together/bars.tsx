@@ -86,7 +86,7 @@ function Newer(): ReactNode {
   const head = useLive((state) => state.head);
   const revision = useEditor((state) => state.revision);
   const dirty = useEditor(isDirty);
-  const isBusy = useEditor((state) => state.preview !== undefined || state.moving !== undefined || state.job !== undefined);
+  const isBusy = useEditor((state) => state.preview !== undefined || state.moving !== undefined || state.job !== undefined || state.saving !== undefined);
   const number = head?.number ?? 0;
   const isNewer = number > revision;
   const shows = isNewer && !dirty && !isBusy;
@@ -101,7 +101,7 @@ function Newer(): ReactNode {
   const take = async (): Promise<void> => {
     try {
       const met = await takeIn(number);
-      if (met) openDialog({ meet: met, button: 'Go on so', resolved: async (edit) => goOn(met, edit) });
+      if (met) openDialog({ meet: met, button: 'Go on with these choices', resolved: async (edit) => goOn(met, edit) });
     } catch (error) {
       toast.error('It cannot be taken in', { description: (error as Error).message });
     }

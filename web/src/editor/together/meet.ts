@@ -6,7 +6,7 @@ import { apply, type Edit } from '@basitax/core/edit/step';
 import type { FileInfo, Problem } from '@basitax/server/api';
 import { api } from '../../api/client.ts';
 import { ApiProblem } from '../../api/http.ts';
-import { markSaved, replaceDocument, useEditor } from '../store.ts';
+import { endSaving, markSaved, replaceDocument, startSaving, useEditor } from '../store.ts';
 
 const { getState } = useEditor;
 
@@ -51,15 +51,21 @@ export interface Saved {
 export async function save(message: string): Promise<Saved | Met> {
   const over: { number: number; author: string; message: string }[] = [];
   for (;;) {
-    const { fileId, revision, base, doc } = getState();
-    const edit = diff(base, doc);
-    if (edit.steps.length === 0) return { file: undefined, over };
+    const saving = startSaving();
+    const edit = diff(saving.base, saving.doc);
+    if (edit.steps.length === 0) {
+      endSaving(saving);
+      return { file: undefined, over };
+    }
     try {
-      const file = await api.save(fileId, revision, edit, message);
-      markSaved(file.head.number, doc, file.title);
+      const file = await api.save(saving.fileId, saving.revision, edit, message);
+      markSaved(saving, file.head.number, file.title);
       return { file, over };
     } catch (error) {
+      endSaving(saving);
       if (!(error instanceof ApiProblem && error.problem?.changes)) throw error;
+      if (getState().fileId !== saving.fileId)
+        throw new Error('Others have saved this file meanwhile, and another file was opened before yours was saved. Open it again: what you did is kept in this browser.');
       const met = metOn(error.problem.changes);
       if (met.rebased.conflicts.length > 0) return met;
       over.push(...met.revisions);
@@ -70,13 +76,13 @@ export async function save(message: string): Promise<Saved | Met> {
 
 /**
  * Takes in what others saved, under one’s own changes. Gives back what met where both touched the same; then nothing is done. Waits for whatever is
- * in hand or previewed: undefined where it has to be asked again later, or there is nothing to take in.
+ * in hand, previewed or being saved: undefined where it has to be asked again later, or there is nothing to take in.
  */
 export async function takeIn(number: number): Promise<Met | undefined> {
   const { fileId } = getState();
   const { text, number: head } = await api.revision(fileId, number);
-  const { base, doc, revision, preview, moving, fileId: now } = getState();
-  if (now !== fileId || revision >= head || preview || moving) return undefined;
+  const { base, doc, revision, preview, moving, saving, fileId: now } = getState();
+  if (now !== fileId || revision >= head || preview || moving || saving) return undefined;
   const met = meet(base, doc, readStored(text), head, []);
   if (met.rebased.conflicts.length > 0) return met;
   goOn(met, met.rebased.edit);
