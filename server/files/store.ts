@@ -62,8 +62,8 @@ export class FileStore {
   }
 
   /** Throws 404 where there is none, and where it is in the trash, unless it may be anywhere. */
-  async file(id: string, from: 'files' | 'anywhere' = 'files'): Promise<FileRow> {
-    const file = await FileRow.findByPk(id);
+  async file(id: string, from: 'files' | 'anywhere' = 'files', transaction?: Transaction): Promise<FileRow> {
+    const file = await FileRow.findByPk(id, transaction && { transaction });
     if (!file) throw new HttpProblem(404, 'Not found', `There is no file “${id}”; it may have been removed.`);
     if (from === 'files') mustBeThere(file);
     return file;
@@ -171,7 +171,8 @@ export class FileStore {
   ): Promise<void> {
     const file = await FileRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
     if (file) mustBeThere(file);
-    if (file?.head !== seen) throw await this.changedMeanwhile(id, seen);
+    // by the connection that the lock is held on: those who wait for the lock may hold all others
+    if (file?.head !== seen) throw await this.changedMeanwhile(id, seen, transaction);
     const useChanges = isRepinned ? undefined : revised.useChanges;
     await this.insert({ id, number: seen + 1, ...about, content, edit, inspected: revised, useChanges, text: revised.text }, transaction);
     const pinned = pinnedIn(revised.text);
@@ -275,10 +276,15 @@ export class FileStore {
   }
 
   /** The 412: what was saved since, by whom, and the edits that lead there. */
-  private async changedMeanwhile(id: string, seen: number): Promise<HttpProblem> {
-    const file = await this.file(id);
+  private async changedMeanwhile(id: string, seen: number, transaction?: Transaction): Promise<HttpProblem> {
+    const file = await this.file(id, 'files', transaction);
     if (seen > file.head) return new HttpProblem(400, 'The request does not fit', `“${file.title}” has no revision ${seen}; its newest is ${file.head}.`);
-    const rows = await RevisionRow.findAll({ attributes: ['number', 'author', 'message', 'edit'], where: { fileId: id, number: { [Op.gt]: seen } }, order: [['number', 'ASC']] });
+    const rows = await RevisionRow.findAll({
+      attributes: ['number', 'author', 'message', 'edit'],
+      where: { fileId: id, number: { [Op.gt]: seen } },
+      order: [['number', 'ASC']],
+      ...(transaction && { transaction }),
+    });
     const edits = await Promise.all(rows.map(async (row) => (row.edit ? JSON.parse((await unzip(row.edit)).toString('utf8')) : { steps: [] }) as Edit));
     const last = rows[rows.length - 1];
     return new HttpProblem(412, 'Changed meanwhile', `Revision ${last?.number} by ${last?.author} was saved since: “${last?.message}”. Nothing of yours is lost.`, {
