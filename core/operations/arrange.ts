@@ -65,10 +65,15 @@ export const arrange = operation({
     };
     const first = places(doc, nodes);
     if (options.links) {
-      const linked = linkedOnPage(context, doc, moved(doc, first), selection, isWhole ? undefined : nodes);
-      const again = isWhole ? indexOf(linked.doc).nodesIn(graph) : [...nodes.map((node) => node.id), ...linked.made].flatMap((id) => linked.doc.nodes.get(id) ?? []);
-      const after = rounded(linked.doc, places(linked.doc, again));
-      return { edit: withNotes(context, doc, graph, diff(doc, after)), report: { summary: `Arranged ${plural(again.length, 'node')}. ${linked.summary}`, findings: [] } };
+      const page = moved(doc, first);
+      const tries = (nodes.length <= mostTriedTwice ? [true, false] : [true]).map((routed) => {
+        const linked = linkedOnPage(context, doc, page, selection, { nodes: isWhole ? undefined : nodes, routed });
+        const again = isWhole ? indexOf(linked.doc).nodesIn(graph) : [...nodes.map((node) => node.id), ...linked.made].flatMap((id) => linked.doc.nodes.get(id) ?? []);
+        return { after: rounded(linked.doc, places(linked.doc, again)), count: again.length, summary: linked.summary };
+      });
+      const crossings = ({ after }: { after: Doc }): number => (tries.length === 1 ? 0 : measureGraph(after, context.kinds, graph).crossings);
+      const { after, count, summary } = tries.reduce((best, one) => (crossings(one) < crossings(best) ? one : best));
+      return { edit: withNotes(context, doc, graph, diff(doc, after)), report: { summary: `Arranged ${plural(count, 'node')}. ${summary}`, findings: [] } };
     }
     const all = [...new Set([...nodes.map((node) => node.id), ...first.keys()])].flatMap((id) => doc.nodes.get(id) ?? []);
     const outcome = placed(
@@ -100,16 +105,19 @@ function meant(doc: Doc, selection: Selection, what: 'selected' | 'upstream'): r
   return [...alongWires(doc, ids, 'up')].map((id) => doc.nodes.get(id)!);
 }
 
+/** Up to so many nodes the worst wires are looked for as they are routed, and as they would run by themselves; whichever leaves fewer crossings is taken. */
+const mostTriedTwice = 600;
+
 /** The wires that hurt most once all is arranged, as remote links: what they cross before tells little of it. */
 function linkedOnPage(
   context: Context,
   before: Doc,
   arranged: Doc,
   selection: Selection,
-  nodes: readonly GraphNode[] | undefined,
+  { nodes, routed }: { readonly nodes: readonly GraphNode[] | undefined; readonly routed: boolean },
 ): { doc: Doc; made: readonly Id[]; summary: string } {
   if (indexOf(before).nodesOfKind(builtin.fold).length > 0) throw new Refused('Some frames are folded, and wires at them cannot become remote links. Unfold them first.');
-  const { candidates } = advise(context, arranged, selection.graph, { share: usualShare, ...(nodes && { at: new Set(nodes.map((node) => node.id)) }) });
+  const { candidates } = advise(context, arranged, selection.graph, { share: usualShare, routed, ...(nodes && { at: new Set(nodes.map((node) => node.id)) }) });
   const requests = candidates.filter((one) => one.isAdvised).map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => arranged.wires.get(wire)!), name }));
   if (requests.length === 0) return { doc: arranged, made: [], summary: 'No wire hurts so much that a remote link would pay.' };
   const wiring = wiringOf(context, arranged);

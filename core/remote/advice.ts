@@ -7,7 +7,7 @@ import { namesIn } from '../document/names.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import { Crossings, type Line, lengthOf, lineOf, windowsOf } from '../inspect/lines.ts';
 import { Cancelled, type Context } from '../operation.ts';
-import { plainRoute } from '../route/route.ts';
+import { plainRoute, type Route, routesOf } from '../route/route.ts';
 import { byOutput } from './links.ts';
 import { proposeName } from './names.ts';
 import { tryLinks } from './trial.ts';
@@ -44,6 +44,8 @@ export interface Advice {
 export interface AdviceOptions {
   /** The part of the wires that may be turned, from 0 to 1. */
   readonly share: number;
+  /** Weigh wires as they are routed among all others, as on a page that has just been arranged, and not each by itself. */
+  readonly routed?: boolean;
   /** Only wires at these nodes; all where absent. */
   readonly at?: ReadonlySet<Id> | undefined;
 }
@@ -58,10 +60,14 @@ const [windowWorth, beaconCost] = [2, 1];
 /** The wires of a graph as they run by themselves, without regard to anything else: the figures of advice stand on these, so that one wire's can be told from another's. O(wires). */
 export function plainLines(doc: Doc, kinds: Kinds, graph: Id): { readonly wires: readonly Wire[]; readonly lines: readonly Line[] } {
   const flow = flowOf(doc, graph);
+  return linesBy(doc, graph, (wire) => plainRoute(doc, kinds, wire, flow));
+}
+
+function linesBy(doc: Doc, graph: Id, routeOf: (wire: Wire) => Route | undefined): { readonly wires: readonly Wire[]; readonly lines: readonly Line[] } {
   const found = indexOf(doc)
     .wiresIn(graph)
     .flatMap((wire) => {
-      const line = lineOf(wire, plainRoute(doc, kinds, wire, flow));
+      const line = lineOf(wire, routeOf(wire));
       return line ? [{ wire, line }] : [];
     });
   return { wires: found.map(({ wire }) => wire), lines: found.map(({ line }) => line) };
@@ -83,7 +89,8 @@ const sum = <T>(items: readonly T[], of: (item: T) => number): number => items.r
  */
 export function advise(context: Pick<Context, 'kinds' | 'progress' | 'cancelled'>, doc: Doc, graph: Id, options: AdviceOptions): Advice {
   const { kinds } = context;
-  const { wires, lines } = plainLines(doc, kinds, graph);
+  const routes = options.routed ? routesOf(doc, kinds, graph) : undefined;
+  const { wires, lines } = routes ? linesBy(doc, graph, (wire) => routes.get(wire.id)) : plainLines(doc, kinds, graph);
   context.progress(0.1, 'counting crossings');
   const crossings = new Crossings(lines);
   const meets: Map<number, number>[] = lines.map(() => new Map());

@@ -26,7 +26,7 @@ export function worstOutputs(context: Context, doc: Doc, selection: Selection, o
   const { graph } = selection;
   const arranged = apply(doc, operate('arrange', context, doc, selection, { ...options, links: false }).edit);
   const chosen = selectedNodes(doc, selection);
-  const { candidates } = advise(context, arranged, graph, { share: usualShare, ...(chosen.length > 0 && { at: new Set(chosen.map((node) => node.id)) }) });
+  const { candidates } = advise(context, arranged, graph, { share: usualShare, routed: true, ...(chosen.length > 0 && { at: new Set(chosen.map((node) => node.id)) }) });
   const before = measureGraph(arranged, kinds, graph);
   return candidates
     .filter((one) => one.isAdvised)

@@ -3,7 +3,7 @@ import type { Path } from './paths.ts';
 import { type Area, type Lanes, regionsIn, type Stop } from './regions.ts';
 import type { RouteTask } from './router.ts';
 import { boxesFrom, Space } from './space.ts';
-import { type Gate, LaneGraph, type Tree, type Trunk } from './trunks.ts';
+import { costs, type Gate, LaneGraph, type Tree, type Trunk } from './trunks.ts';
 
 /** How often each tree is grown anew once all stand: in small graphs, and in large ones. The best are kept. */
 const [mostRounds, leastRounds] = [5, 1];
@@ -236,9 +236,10 @@ function bestTrees(graph: LaneGraph, trees: readonly Tree[]): (Trunk | undefined
   const thick = trees.filter(({ entries }) => entries.length >= leastThick).length;
   let best: (Trunk | undefined)[][] = [];
   let least = Number.POSITIVE_INFINITY;
-  for (let start = 0; start < Math.max(1, isSmall ? Math.min(thick, mostStarts) : 1) && least > 0; start++) {
+  for (let start = 0; start < (isSmall ? mostStarts : 1) && least > 0; start++) {
+    graph.weighs = costs[start % costs.length]!;
     // another of the thick ones goes first each time
-    const order = trees.map((_, t) => (t < thick ? (t + start) % thick : t));
+    const order = trees.map((_, t) => (t < thick ? (t + start) % Math.max(1, thick) : t));
     for (const tree of trees) graph.fell(tree);
     const ways: (Trunk | undefined)[][] = new Array(trees.length);
     for (let round = 0; round <= (isSmall ? mostRounds : leastRounds) && least > 0; round++) {

@@ -22,8 +22,15 @@ export type Trunk = readonly number[];
 
 /** How far the lanes beside a region run from it: one for each of the trunks that share the room, on each side. */
 const offsets = [10, 17, 24, 31];
-/** What a turn costs, what each wire pays for each wire of another output that it runs across, and what it costs to share a lane, in pixels of way. */
-const [turnCost, crossCost, shareCost] = [60, 12, 80];
+/** What a turn costs, in pixels of way. */
+const turnCost = 60;
+/** What each wire pays for each wire of another output that it runs across, and what it costs to share a lane. Which are best hangs on the page, so several are tried. */
+export const costs = [
+  { cross: 12, share: 80 },
+  { cross: 12, share: 20 },
+  { cross: 18, share: 14 },
+  { cross: 24, share: 20 },
+] as const;
 /** How much further than to the nearest corner of its tree a way is sought: a part of the page's width and height, and in pixels of way at the most. */
 const [detourShare, mostDetour] = [0.06, 1300];
 /** Lines of one direction that are nearer than this are one, where one covers the other. */
@@ -67,6 +74,8 @@ export class LaneGraph {
   private readonly from: Int32Array;
   private readonly stamp: Int32Array;
   private searches = 0;
+  /** What crossings and shared lanes cost when trees are grown from now on. */
+  weighs: (typeof costs)[number] = costs[0];
 
   /** `areas` are in the way, `gates` are all that will be asked for; all lanes lie inside `around`. */
   constructor(areas: readonly Area[], gates: readonly Gate[], abreast: number, around?: Area) {
@@ -250,6 +259,7 @@ export class LaneGraph {
   /** The cheapest way from a gate to any corner of the tree: corners from the gate on. With `keepOff` not over its drops. Dijkstra over corners and the direction in which they were reached. */
   private search(gate: number, wires: number, keepOff: boolean): number[] | undefined {
     const { near, used, x, y, cost, from, stamp, parent, met, isDrop } = this;
+    const { cross, share } = this.weighs;
     const search = ++this.searches;
     const detour = Math.min(mostDetour, detourShare * (this.page.right - this.page.left + this.page.bottom - this.page.top));
     const heap = new FlatQueue<number>();
@@ -271,7 +281,7 @@ export class LaneGraph {
       if (key > paid) continue;
       if (parent[v] !== outside) {
         // from here on these wires run along the trunk and meet all that it meets
-        const whole = paid + met[v]! * wires * crossCost;
+        const whole = paid + met[v]! * wires * cross;
         if (whole < least) [least, best] = [whole, state];
         nearest = Math.min(nearest, paid);
         continue;
@@ -288,8 +298,8 @@ export class LaneGraph {
           Math.abs(x[w]! - x[v]!) +
           Math.abs(y[w]! - y[v]!) +
           (turns ? turnCost : 0) +
-          used[1 - goes]![w]! * wires * crossCost +
-          (shared > 0 ? shareCost + (turns ? (shared * wires * crossCost) / 2 : 0) : 0);
+          used[1 - goes]![w]! * wires * cross +
+          (shared > 0 ? share + (turns ? (shared * wires * cross) / 2 : 0) : 0);
         const reached = w * 2 + goes;
         if (stamp[reached] === search && next >= cost[reached]!) continue;
         stamp[reached] = search;
