@@ -1,5 +1,5 @@
 import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
-import { framePad, frameRects, overlaps, type Rect, rectOf, unite } from '../document/geometry.ts';
+import { framePad, frameRects, overlaps, type Rect, rectOf, sameRect, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Frame } from '../document/schema.ts';
@@ -38,7 +38,7 @@ function meetAnew(before: Doc, after: Doc, kinds: Kinds, graph: Id): boolean {
   const is = frameRects(after, kinds, graph);
   return [...is].some(([id, rect]) => {
     const old = was.get(id);
-    if (old && isSame(old, rect)) return false;
+    if (old && sameRect(old, rect)) return false;
     const { parent } = after.frames.get(id)!;
     const beside = parent === undefined ? index.framesIn(graph).filter((one) => one.parent === undefined) : index.framesWithin(parent);
     return beside.some((one) => {
@@ -96,7 +96,7 @@ class Room {
     const nodes = (frame ? index.membersOf(frame.id) : index.nodesIn(this.graph).filter((node) => node.frame === undefined)).map((node): Item => {
       const rect = rectOf(this.after, this.kinds, node);
       const was = this.old.get(node.id);
-      return { id: node.id, isFrame: false, rect, was, holds: node.pinned === true || !was || !isSame(was, rect), pushes: 0 };
+      return { id: node.id, isFrame: false, rect, was, holds: node.pinned === true || !was || !sameRect(was, rect), pushes: 0 };
     });
     const items = [...inner, ...nodes];
     this.part(this.partsNodes ? items : inner);
@@ -107,7 +107,7 @@ class Room {
 
   /** Pushes what is met by what changed, and what is met by that in turn. */
   private part(items: Item[]): void {
-    const queue = items.filter(({ was, rect }) => !was || !isSame(was, rect)).sort((a, b) => Number(b.holds) - Number(a.holds) || a.rect.x - b.rect.x || a.rect.y - b.rect.y);
+    const queue = items.filter(({ was, rect }) => !was || !sameRect(was, rect)).sort((a, b) => Number(b.holds) - Number(a.holds) || a.rect.x - b.rect.x || a.rect.y - b.rect.y);
     const done = new Set<Item>();
     for (let at = queue.shift(); at; at = queue.shift()) {
       done.add(at);
@@ -118,7 +118,7 @@ class Room {
         if (goes.holds) continue;
         const from = goes.rect;
         goes.rect = goes.pushes++ < mostPushes ? awayFrom(stays, goes) : below(items, goes);
-        if (isSame(from, goes.rect)) continue;
+        if (sameRect(from, goes.rect)) continue;
         this.carry(goes, goes.rect.x - from.x, goes.rect.y - from.y);
         if (goes.pushes <= 4 * mostPushes) {
           done.delete(goes);
@@ -137,8 +137,6 @@ class Room {
     }
   }
 }
-
-const isSame = (a: Rect, b: Rect): boolean => a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height;
 
 const gapOf = (a: Item, b: Item): number => (a.isFrame || b.isFrame ? gapOfFrames : gapOfNodes);
 

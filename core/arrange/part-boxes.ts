@@ -1,3 +1,4 @@
+import type { Rect } from '../document/geometry.ts';
 import { type Constraint, separate } from './separate.ts';
 
 /** What has to be parted: its sides, and how much it resists. Along is the flow's direction, across the other. */
@@ -11,10 +12,23 @@ export interface Box {
   readonly weight: number;
 }
 
+/** A rectangle as a box; `first` decides where two stand the same. */
+export const boxOf = ({ x, y, width, height }: Rect, first: number): Box => ({ left: x, right: x + width, top: y, bottom: y + height, first, weight: 1 });
+
 /** How many nearest ones each box is kept apart from. */
 const mostNear = 16;
 
-export const clash = (a: Box, b: Box): boolean => a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom;
+const clash = (a: Box, b: Box): boolean => a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom;
+
+/** Do any two boxes lie on one another, of the pairs that count? O(n log n + pairs that stand above one another). */
+export function anyClash(boxes: readonly Box[], counts: (a: Box, b: Box) => boolean = () => true): boolean {
+  const sorted = [...boxes].sort((a, b) => a.left - b.left);
+  for (let i = 0; i < sorted.length; i++) {
+    const a = sorted[i]!;
+    for (let k = i + 1; k < sorted.length && sorted[k]!.left < a.right; k++) if (clash(a, sorted[k]!) && counts(a, sorted[k]!)) return true;
+  }
+  return false;
+}
 
 /**
  * Moves boxes across the flow until none overlap, with the least movement and in their order; what was clear keeps what distance it has, up to the gap.
@@ -22,7 +36,7 @@ export const clash = (a: Box, b: Box): boolean => a.left < b.right && b.left < a
  */
 export function partAcross(boxes: readonly Box[], gap: number, apart: (a: Box, b: Box) => boolean = () => true): number[] | undefined {
   const order = boxes.map((_, i) => i).sort((a, b) => boxes[a]!.top + boxes[a]!.bottom - boxes[b]!.top - boxes[b]!.bottom || boxes[a]!.first - boxes[b]!.first);
-  if (!boxes.some((a, i) => boxes.some((b, k) => k > i && clash(a, b) && apart(a, b)))) return undefined;
+  if (!anyClash(boxes, apart)) return undefined;
   const constraints: Constraint[] = [];
   order.forEach((i, n) => {
     const a = boxes[i]!;

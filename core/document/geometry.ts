@@ -299,6 +299,8 @@ export function unite(rects: Iterable<Rect>): Rect | undefined {
   return left > right ? undefined : { x: left, y: top, width: right - left, height: bottom - top };
 }
 
+export const sameRect = (a: Rect, b: Rect): boolean => a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height;
+
 /** True where two rectangles share more than an edge. */
 export function overlaps(a: Rect, b: Rect): boolean {
   return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;

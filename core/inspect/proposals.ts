@@ -39,38 +39,30 @@ const tries: Readonly<Record<ProposalName, readonly Readonly<Record<string, unkn
   crossings: [proposals.crossings.options, { keep: 0 }, {}, { keep: 0.5 }, { keep: 0, layout: 'one flow' }],
 };
 
-/** Arranges a copy in one of the ways, and measures it. Cost: that of arranging, routing and measuring, for each that is tried. */
+/** Arranges a copy in one of the ways, and measures it. Cost: that of arranging and routing, for each that is tried, and of the report of one. */
 export function propose(context: Context, doc: Doc, selection: Selection, which: ProposalName, window: { readonly width: number; readonly height: number }): Proposed {
-  const found = tries[which].map((options) => proposed(context, doc, selection, options, window));
-  return found.reduce((best, one) => (one.crossings < best.crossings ? one : best));
-}
-
-function proposed(
-  context: Context,
-  doc: Doc,
-  selection: Selection,
-  options: Readonly<Record<string, unknown>>,
-  window: { readonly width: number; readonly height: number },
-): Proposed {
   const { kinds } = context;
   const { graph } = selection;
-  const { edit } = operate('arrange', context, doc, selection, options);
-  const after = apply(doc, edit);
+  const found = tries[which].map((options) => {
+    const after = apply(doc, operate('arrange', context, doc, selection, options).edit);
+    return { options, after, crossings: measureGraph(foldedView(after, kinds), kinds, graph).crossings };
+  });
+  const { options, after, crossings } = found.reduce((best, one) => (one.crossings < best.crossings ? one : best));
   const view = foldedView(after, kinds);
+  const nodes = indexOf(after).nodesIn(graph);
   const around = unite([
     ...indexOf(view)
       .nodesIn(graph)
       .map((node) => rectOf(view, kinds, node)),
     ...frameRects(view, kinds, graph).values(),
   ]);
-  const nodes = indexOf(after).nodesIn(graph);
   const far = nodes.reduce((sum, node) => {
     const old = doc.nodes.get(node.id);
     return sum + (old ? Math.hypot(old.x - node.x, old.y - node.y) : 0);
   }, 0);
   return {
     score: readability(after, kinds, graph).score,
-    crossings: measureGraph(view, kinds, graph).crossings,
+    crossings,
     zoom: around ? Math.min(1, window.width / around.width, window.height / around.height) : 1,
     moved: Math.round(far / Math.max(1, nodes.length)),
     options,

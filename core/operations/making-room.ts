@@ -9,9 +9,8 @@ import { foldedView } from '../structure/fold.ts';
 
 /** The outcome with what has to make room pushed aside, as the graph is drawn; says how many nodes that was, with those that the operation pushed itself. */
 export function withRoom(doc: Doc, kinds: Kinds, selection: Selection, outcome: Outcome): Outcome {
-  const roomy = pushed(doc, kinds, selection, outcome.edit, 'all');
+  const { edit: roomy, after } = pushed(doc, kinds, selection, outcome.edit, 'all');
   const chosen = new Set(selection.items);
-  const after = apply(doc, roomy);
   const isPushed = (id: string): boolean => {
     const [was, is] = [doc.nodes.get(id), after.nodes.get(id)];
     return was !== undefined && is !== undefined && !chosen.has(id) && (was.x !== is.x || was.y !== is.y);
@@ -23,7 +22,7 @@ export function withRoom(doc: Doc, kinds: Kinds, selection: Selection, outcome: 
 /** The outcome with frames that it would lay on one another apart: nodes stand where they were put, frames never on frames that they were clear of. */
 export function withFramesApart(doc: Doc, kinds: Kinds, selection: Selection, outcome: Outcome): Outcome {
   if (!touchesFrames(doc, outcome.edit)) return outcome;
-  const apart = pushed(doc, kinds, selection, outcome.edit, 'frames');
+  const { edit: apart } = pushed(doc, kinds, selection, outcome.edit, 'frames');
   return apart === outcome.edit ? outcome : { edit: apart, report: said(outcome.report, 'frames made room') };
 }
 
@@ -31,20 +30,20 @@ export function withFramesApart(doc: Doc, kinds: Kinds, selection: Selection, ou
 function touchesFrames(doc: Doc, { steps }: Edit): boolean {
   return steps.some((step) => {
     if (step.table === 'frames') return true;
-    if (step.table !== 'nodes') return false;
+    if (!mayResize(step)) return false;
     return doc.nodes.get(step.id)?.frame !== undefined || (step.type === 'add' ? hasFrame(step.value) : step.type === 'set' && step.path[0] === 'frame');
   });
 }
 
 const hasFrame = (value: Json): boolean => typeof value === 'object' && value !== null && 'frame' in value;
 
-function pushed(doc: Doc, kinds: Kinds, { graph }: Selection, edit: Edit, among: 'all' | 'frames'): Edit {
-  if (!edit.steps.some(mayResize)) return edit;
+/** The edit with what gives way, and the document after it. */
+function pushed(doc: Doc, kinds: Kinds, { graph }: Selection, edit: Edit, among: 'all' | 'frames'): { edit: Edit; after: Doc } {
   const after = apply(doc, edit);
-  if (!after.graphs.has(graph)) return edit;
+  if (!edit.steps.some(mayResize) || !after.graphs.has(graph)) return { edit, after };
   const tx = new Transaction(after);
   for (const [id, { x, y }] of giveRoom(foldedView(doc, kinds), foldedView(after, kinds), kinds, graph, among)) if (after.nodes.has(id)) tx.move(id, x, y);
-  return tx.edit.steps.length === 0 ? edit : { ...edit, steps: [...edit.steps, ...tx.edit.steps] };
+  return tx.edit.steps.length === 0 ? { edit, after } : { edit: { ...edit, steps: [...edit.steps, ...tx.edit.steps] }, after: tx.doc };
 }
 
 /** Can a step move something, or make it larger? What parameters hold does not. */

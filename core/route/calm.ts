@@ -1,6 +1,6 @@
 import type { Axes } from '../document/axes.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
-import { flowOf, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
+import { flowOf, type Rect, rectOf, sameRect, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { nudge } from './nudge.ts';
@@ -133,7 +133,7 @@ function changesSince(before: Doc, after: Doc, kinds: Kinds, graph: Id): { reado
     if (then === node) continue;
     const rect = rectOf(after, kinds, node);
     const oldRect = then && rectOf(before, kinds, then);
-    if (!oldRect || !isSame(rect, oldRect)) covered.push(rect);
+    if (!oldRect || !sameRect(rect, oldRect)) covered.push(rect);
     if (covered.length > most) return undefined;
   }
   const keyOf = ({ x, y, width }: Rect): string => `${x} ${y} ${width}`;
@@ -141,8 +141,6 @@ function changesSince(before: Doc, after: Doc, kinds: Kinds, graph: Id): { reado
   for (const tab of titleTabs(after, kinds, graph)) if (!titles.has(keyOf(tab))) covered.push(tab);
   return covered.length + was.size > 2 * mostChanged ? undefined : { covered, gone: was.size };
 }
-
-const isSame = (a: Rect, b: Rect): boolean => a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height;
 
 function startsAndEnds(route: Route, axes: Axes, { x1, y1, x2, y2 }: { x1: number; y1: number; x2: number; y2: number }): boolean {
   const [start, end] = [axes.in(route[0]!), axes.in(route.at(-1)!)];

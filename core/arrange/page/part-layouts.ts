@@ -1,13 +1,14 @@
+import type { Point, Rect } from '../../document/geometry.ts';
 import { feedbackEdges } from '../layered/acyclic.ts';
 import { boundsOf } from '../layered/bounds.ts';
 import type { LayeredGraph } from '../layered/graph.ts';
 import type { LayeredOptions } from '../layered/layered.ts';
 import { layOut, pickPart } from '../layered/layout.ts';
-import { type Box, clash } from '../part-boxes.ts';
+import { anyClash, boxOf } from '../part-boxes.ts';
 import type { Containers } from './containers.ts';
 import { keepsPlaces, type PageOptions, resistance } from './options.ts';
 import type { Part, Repeats } from './repeats.ts';
-import { type Laid, layeredOf, type Unit, type UnitGraph, unitGraph } from './units.ts';
+import { type Laid, laidAs, layeredOf, type Unit, type UnitGraph, unitGraph } from './units.ts';
 import { wrapped } from './wrap.ts';
 
 /** Parts with more units are large. */
@@ -67,7 +68,6 @@ export class PartLayouts {
         { x, y },
       ),
     );
-    const [left, top] = [Math.min(...boxes.map((box) => box.x)), Math.min(...boxes.map((box) => box.y))];
     const anew = new Map(
       group.flatMap((u, k): [number, Unit][] => {
         const unit = inside.units[u]!;
@@ -76,13 +76,7 @@ export class PartLayouts {
         return [[u, { ...unit, width: box.width, height: box.height, dx: unit.nodes.map((v) => x[at.get(v)!]! - box.x), dy: unit.nodes.map((v) => y[at.get(v)!]! - box.y) }]];
       }),
     );
-    return {
-      x: Float64Array.from(boxes, (box) => box.x - left),
-      y: Float64Array.from(boxes, (box) => box.y - top),
-      width: Math.max(...boxes.map((box) => box.x + box.width)) - left,
-      height: Math.max(...boxes.map((box) => box.y + box.height)) - top,
-      anew,
-    };
+    return { ...laidAs(boxes), anew };
   }
 
   private fromTemplate(inside: UnitGraph, part: Part, group: readonly number[]): Laid {
@@ -205,25 +199,10 @@ export class PartLayouts {
   }
 }
 
-interface Point {
-  readonly x: number;
-  readonly y: number;
-}
-
-/** Units at given places, moved to 0; undefined where two would lie on one another. O(units²). */
+/** Units at given places, moved to 0; undefined where two would lie on one another. O(units · log units). */
 function placedAt({ units }: UnitGraph, group: readonly number[], places: ReadonlyMap<number, Point>): Laid | undefined {
-  const boxes = group.map((u): Box => {
-    const { x, y } = places.get(u)!;
-    return { first: u, weight: 1, left: x, right: x + units[u]!.width, top: y, bottom: y + units[u]!.height };
-  });
-  if (boxes.some((a, i) => boxes.some((b, k) => k > i && clash(a, b)))) return undefined;
-  const [left, top] = [Math.min(...boxes.map((box) => box.left)), Math.min(...boxes.map((box) => box.top))];
-  return {
-    x: Float64Array.from(boxes, (box) => box.left - left),
-    y: Float64Array.from(boxes, (box) => box.top - top),
-    width: Math.max(...boxes.map((box) => box.right)) - left,
-    height: Math.max(...boxes.map((box) => box.bottom)) - top,
-  };
+  const rects = group.map((u): Rect => ({ ...places.get(u)!, width: units[u]!.width, height: units[u]!.height }));
+  return anyClash(rects.map(boxOf)) ? undefined : laidAs(rects);
 }
 
 /** Are some of the units all that there is, with no wire to anything else? */

@@ -1,3 +1,4 @@
+import { type Rect, unite } from '../../document/geometry.ts';
 import type { LayeredGraph } from '../layered/graph.ts';
 
 /** What a container holds as one thing: a node, or a frame inside it that is laid out already. */
@@ -89,4 +90,10 @@ export interface Laid {
   readonly height: number;
   /** Frames that were laid out anew together with what is around them, by unit. */
   readonly anew?: ReadonlyMap<number, Unit>;
+}
+
+/** Rectangles as what is laid out, moved to 0. */
+export function laidAs(rects: readonly Rect[]): Laid {
+  const around = unite(rects)!;
+  return { x: Float64Array.from(rects, (rect) => rect.x - around.x), y: Float64Array.from(rects, (rect) => rect.y - around.y), width: around.width, height: around.height };
 }
