@@ -8,8 +8,10 @@ import { costs, type Gate, LaneGraph, type Tree, type Trunk } from './trunks.ts'
 /** How often each tree is grown anew once all stand: in small graphs, and in large ones. The best are kept. */
 const [mostRounds, leastRounds] = [5, 1];
 /** From how many orders trees are grown where the graph is small. */
-const mostStarts = 4;
+const mostStarts = 5;
 const smallGraph = 2e6;
+/** A way round that is so much longer is worth one crossing, on the page and inside a frame, in pixels for each wire: there a loop round what it holds is seen at once. */
+const [worthOnPage, worthInFrame] = [300, 60];
 /** A tree with so many entries has lanes made for it. */
 const leastThick = 3;
 /** Gates on one border keep this distance, where they can. */
@@ -185,7 +187,7 @@ class TrunkRouter {
     }
   }
 
-  /** Grows all trees of some lanes, the thickest first, a few times over; the ways with the fewest crossings are kept. */
+  /** Grows all trees of some lanes, the thickest first, a few times over; those that cost least by crossings and length are kept. */
   private grow(lanes: Lanes): void {
     const found = new Map<number, Trunk>();
     this.trunks.set(lanes, found);
@@ -200,7 +202,8 @@ class TrunkRouter {
       Math.max(1, Math.ceil((trees.filter(({ entries }) => entries.length >= leastThick).length + 1) / 2)),
       this.around.get(lanes),
     );
-    const ways = bestTrees(graph, trees);
+    const around = this.around.get(lanes);
+    const ways = bestTrees(graph, trees, around ? worthInFrame : worthOnPage);
     all.forEach(({ entries }, t) => {
       entries.forEach(({ wires }, i) => {
         const trunk = ways[t]![i];
@@ -228,30 +231,42 @@ class TrunkRouter {
 }
 
 /**
- * The ways of all trees with the fewest crossings that were met: from a few orders in which they are grown, each then anew, one after the other, while
+ * The ways of all trees that cost least, by crossings and length, of those that were met: from a few orders and weights by which they are grown, each then anew, one after the other, while
  * all others stand (rip-up and reroute, as in the routing of circuits). Fewer tries in large graphs.
  */
-function bestTrees(graph: LaneGraph, trees: readonly Tree[]): (Trunk | undefined)[][] {
+function bestTrees(graph: LaneGraph, trees: readonly Tree[], worthOfCrossing: number): (Trunk | undefined)[][] {
   const isSmall = graph.size < smallGraph;
   const thick = trees.filter(({ entries }) => entries.length >= leastThick).length;
   let best: (Trunk | undefined)[][] = [];
   let least = Number.POSITIVE_INFINITY;
-  for (let start = 0; start < (isSmall ? mostStarts : 1) && least > 0; start++) {
+  for (let start = 0; start < (isSmall ? mostStarts : 1); start++) {
     graph.weighs = costs[start % costs.length]!;
     // another of the thick ones goes first each time
     const order = trees.map((_, t) => (t < thick ? (t + start) % Math.max(1, thick) : t));
     for (const tree of trees) graph.fell(tree);
     const ways: (Trunk | undefined)[][] = new Array(trees.length);
-    for (let round = 0; round <= (isSmall ? mostRounds : leastRounds) && least > 0; round++) {
+    for (let round = 0; round <= (isSmall ? mostRounds : leastRounds); round++) {
       for (const t of order) {
         graph.fell(trees[t]!);
         ways[t] = graph.grow(trees[t]!);
       }
-      const crossings = graph.crossings();
-      if (crossings < least) [best, least] = [[...ways], crossings];
+      const cost = graph.crossings() + lengthOfAll(trees, ways) / worthOfCrossing;
+      if (cost < least) [best, least] = [[...ways], cost];
     }
   }
   return best;
+}
+
+/** All ways, each as often as wires run in it, in pixels. */
+function lengthOfAll(trees: readonly Tree[], ways: readonly (readonly (Trunk | undefined)[])[]): number {
+  let sum = 0;
+  trees.forEach(({ entries }, t) => {
+    entries.forEach(({ wires }, i) => {
+      const way = ways[t]?.[i] ?? [];
+      for (let k = 2; k < way.length; k += 2) sum += wires * (Math.abs(way[k]! - way[k - 2]!) + Math.abs(way[k + 1]! - way[k - 1]!));
+    });
+  });
+  return sum;
 }
 
 /** The depth at which the ways to two places part: their stops there stand in the same lanes. */

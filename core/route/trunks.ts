@@ -30,6 +30,7 @@ export const costs = [
   { cross: 12, share: 20 },
   { cross: 18, share: 14 },
   { cross: 24, share: 20 },
+  { cross: 4, share: 10 },
 ] as const;
 /** How much further than to the nearest corner of its tree a way is sought: a part of the page's width and height, and in pixels of way at the most. */
 const [detourShare, mostDetour] = [0.06, 1300];
