@@ -144,7 +144,7 @@ describe('files and revisions', () => {
     expect(problem.changes?.revisions).toEqual([{ number: number + 1, author: 'Lighting artist', message: 'Label the first warp' }]);
     // what a client does with it: bring its edit over theirs
     const head = (problem.changes!.edits as Edit[]).reduce(apply, doc);
-    const merged = rebase(mine, theirs, head);
+    const merged = rebase(mine, theirs, head, new Kinds(catalogue));
     expect(merged.conflicts).toEqual([]);
     await save(editor, 'dome-blend', problem.changes!.head, merged.edit, 'Label the second');
     const after = (await open(editor)).doc;

@@ -1,10 +1,12 @@
 import type { Doc } from '@basitax/core/document/doc';
 import { parseDoc, writeDoc } from '@basitax/core/document/file';
 import { seededRandom } from '@basitax/core/document/ids';
+import { Kinds } from '@basitax/core/document/kinds';
 import { diff } from '@basitax/core/edit/diff';
 import { rebase } from '@basitax/core/edit/rebase';
 import { resolve } from '@basitax/core/edit/resolve';
 import { apply, type Edit } from '@basitax/core/edit/step';
+import { catalogue } from '@basitax/demo/catalogue';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { problemSchema } from './api.ts';
 import { type Live, liveSchema } from './team-api.ts';
@@ -19,6 +21,7 @@ beforeAll(async () => {
 afterAll(() => team.close());
 
 const file = 'dome-blend';
+const kinds = new Kinds(catalogue);
 
 async function open(client: Client): Promise<{ doc: Doc; number: number }> {
   const response = await client.send('GET', `/api/files/${file}/revisions/head`);
@@ -67,7 +70,7 @@ it('eight people who edit one file at random for a minute, over two servers, los
         counts.met++;
         const theirs = (changes!.edits as Edit[]).reduce(apply, base);
         mine = apply(base, edit);
-        const rebased = rebase(edit, diff(base, theirs), theirs);
+        const rebased = rebase(edit, diff(base, theirs), theirs, kinds);
         counts.conflicts += rebased.conflicts.length;
         const chosen = new Set([...rebased.conflicts.keys()].filter(() => random() < 0.5));
         counts.mine += chosen.size;

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
 import { overlaps, portPoint, rectOf } from '../document/geometry.ts';
 import { sketchDoc, testKinds } from '../tests/arbitrary.ts';
+import { modulesDoc } from '../tests/modules.ts';
 import { arrangeByWiring } from './by-wiring.ts';
 import { packShelves } from './pack.ts';
 
@@ -77,6 +78,27 @@ describe('arranging by wiring', () => {
     const { doc } = sketchDoc().node('a', 'add').node('b', 'add').node('c', 'add').wire('a.out', 'b.a').wire('b.out', 'c.a').wire('c.out', 'a.a').wire('b.out', 'b.b');
     const rects = [...placed(doc).nodes.values()].map((node) => rectOf(doc, testKinds, node));
     rects.forEach((a, i) => rects.slice(i + 1).forEach((b) => expect(overlaps(a, b)).toBe(false)));
+  });
+
+  it('moves nodes less with more keep, from the usual one on', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 500 }), (seed) => {
+        const doc = modulesDoc(seed, 8);
+        const moved = (keep: number): number => {
+          const after = placed(doc, keep);
+          return [...doc.nodes.values()].reduce((sum, { id, x, y }) => sum + Math.hypot(after.nodes.get(id)!.x - x, after.nodes.get(id)!.y - y), 0);
+        };
+        // those of places among themselves, and those of rows: from the one to the other it is a step down in any case
+        for (const keeps of [
+          [0.3, 0.49],
+          [0.5, 0.7, 0.9, 1],
+        ]) {
+          const far = keeps.map(moved);
+          far.forEach((one, i) => expect(one).toBeLessThanOrEqual(1.06 * Math.min(...far.slice(0, i + 1))));
+        }
+      }),
+      { numRuns: 12 },
+    );
   });
 
   it('with keep, an arrangement that is in order already comes back with the same order of every pair', () => {

@@ -119,7 +119,7 @@ describe('rebase', () => {
     make(tx);
     return tx.edit;
   };
-  const onto = (mine: Edit, theirs: Edit) => rebase(mine, theirs, apply(base, theirs));
+  const onto = (mine: Edit, theirs: Edit) => rebase(mine, theirs, apply(base, theirs), testKinds);
 
   it('merges different fields, and different parameters of one node', () => {
     const mine = edit((tx) => {
@@ -188,7 +188,7 @@ describe('rebase', () => {
       fc.property(docArbitrary(), fc.integer(), fc.integer(), (doc, one, two) => {
         const [mine, theirs] = [randomEdit(doc, one, 6), randomEdit(doc, two === one ? one + 1 : two, 6)];
         const [mineDone, theirsDone] = [apply(doc, mine), apply(doc, theirs)];
-        const [over, under] = [rebase(mine, theirs, theirsDone), rebase(theirs, mine, mineDone)];
+        const [over, under] = [rebase(mine, theirs, theirsDone, testKinds), rebase(theirs, mine, mineDone, testKinds)];
         fc.pre(over.conflicts.length === 0 && under.conflicts.length === 0);
         expect(plainDoc(apply(theirsDone, over.edit))).toEqual(plainDoc(apply(mineDone, under.edit)));
       }),

@@ -21,7 +21,7 @@ export interface Merged {
  * rules, whatever the versions were. O(records + steps of both + ports).
  */
 export function mergeDocs(base: Doc, ours: Doc, theirs: Doc, kinds: Kinds): Merged {
-  const { edit, conflicts, notes } = rebase(diff(base, theirs), diff(base, ours), ours);
+  const { edit, conflicts, notes } = rebase(diff(base, theirs), diff(base, ours), ours, kinds);
   // half of an act may be left where the other half was refused
   const { doc, findings } = parseDoc(writeDoc(apply(ours, edit)));
   const unmeant = conflicts.length > 0 ? [] : unmeantWiring(doc, { base, ours, theirs }, kinds);

@@ -1,19 +1,27 @@
-import { type Doc, indexOf } from '../document/doc.ts';
+import type { Doc } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
-import { type Json, sameJson } from '../document/json.ts';
-import { freeName, retitled } from '../document/names.ts';
-import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
-import { type Edit, read, type Step } from './step.ts';
+import { sameJson } from '../document/json.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { referencesOf } from '../document/references.ts';
+import type { PortRef, Wire } from '../document/schema.ts';
+import type { Finding } from '../finding.ts';
+import { numberTakenNames } from './rebase-names.ts';
+import { breaksOf } from './rebase-whole.ts';
+import type { Edit, Step } from './step.ts';
 
 /** Two edits that cannot both be done. Position conflicts belong together: one choice for all of them. */
 export interface Conflict {
-  readonly kind: 'position' | 'value' | 'deleted' | 'wire' | 'added';
+  /** `structure`: each can be stored by itself, and both together cannot. */
+  readonly kind: 'position' | 'value' | 'deleted' | 'wire' | 'added' | 'structure';
   readonly id: Id;
   readonly message: string;
   readonly mine: Step;
   readonly theirs: Step;
+  /** The key of the conflict that this one hangs on: they are decided together. */
+  readonly follows?: string;
 }
+
+export const conflictKey = ({ mine }: Pick<Conflict, 'mine'>): string => `${mine.table}/${mine.id}`;
 
 export interface Rebased {
   /** What of mine can be done on top of theirs; whole where there are no conflicts. */
@@ -27,23 +35,12 @@ const key = (step: Step): string => `${step.table}/${step.id}`;
 const inputKey = (end: PortRef): string => JSON.stringify([end.node, end.port]);
 const isPosition = (path: readonly string[]): boolean => path.length === 1 && ['x', 'y', 'width', 'height', 'pad'].includes(path[0] ?? '');
 
-/** Ids that a record leans on: it cannot be without them. */
-function leansOn(table: Step['table'], value: Json): Id[] {
-  const record = value as Record<string, Json>;
-  const ids = ['graph', 'inner', 'frame', 'parent'].map((field) => record[field]).filter((id): id is string => typeof id === 'string');
-  if (table === 'wires') ids.push((record as unknown as Wire).from.node, (record as unknown as Wire).to.node);
-  return ids;
-}
-
 /** Ids that a step leans on. */
 function needs(step: Step): Id[] {
-  if (step.type === 'add') return leansOn(step.table, step.value);
-  if (step.type === 'set' && step.to !== undefined && step.path.length === 1)
-    return leansOn(step.table, { [step.path[0] as string]: step.to, ...(step.table === 'wires' && { from: wireEnd(step, 'from'), to: wireEnd(step, 'to') }) } as Json);
-  return [];
+  if (step.table === 'head' || step.type === 'remove') return [];
+  const record = step.type === 'add' ? step.value : step.to !== undefined && step.path.length === 1 ? { [step.path[0] as string]: step.to } : undefined;
+  return record === undefined ? [] : referencesOf(step.table, record as object).map((one) => one.id);
 }
-
-const wireEnd = (step: Step & { type: 'set' }, field: 'from' | 'to'): Json => (step.path[0] === field ? (step.to as Json) : { node: '', port: '' });
 
 class Theirs {
   readonly added = new Map<string, Step & { type: 'add' }>();
@@ -71,13 +68,13 @@ class Theirs {
 
 /**
  * My edit, made on the same document as theirs, so that it can be done after theirs. `head` is the document with theirs done.
- * Different fields merge; equal changes drop to one; all else is a conflict (docs/semantics.md, Rebase and merge). O(steps of both).
+ * Different fields merge; equal changes drop to one; all else is a conflict (docs/semantics.md, Rebase). Where there is no conflict, what comes of it
+ * can be stored, as far as mine alone could be. O(steps of both), and O(records · log) where both changed how things hang together.
  */
-export function rebase(edit: Edit, over: Edit, head: Doc): Rebased {
+export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds): Rebased {
   const theirs = new Theirs(over, head);
-  const steps: Step[] = [];
+  let steps: Step[] = [];
   const conflicts: Conflict[] = [];
-  const notes: Finding[] = [];
   const freed = new Set<string>();
   for (const step of edit.steps) if (step.type === 'remove' && step.table === 'wires') freed.add(inputKey((step.value as unknown as Wire).to));
 
@@ -87,7 +84,61 @@ export function rebase(edit: Edit, over: Edit, head: Doc): Rebased {
     if (clash) conflicts.push(clash);
     else steps.push(step);
   }
-  return { edit: { steps: numberTakenNames(steps, over, head, notes) }, conflicts, notes };
+  steps = withoutHanging(steps, conflicts);
+  for (;;) {
+    const { edit: named, notes } = numberTakenNames({ steps }, over, head);
+    const broken = breaksOf({ edit, steps, named, over, head, kinds });
+    if (!broken) return { edit: named, conflicts, notes };
+    const against = new Set(broken.mine);
+    const first = broken.mine[0]!;
+    const follows = key(first);
+    for (const mine of broken.mine) conflicts.push({ kind: 'structure', id: mine.id, message: broken.message, mine, theirs: broken.theirs, ...(mine !== first && { follows }) });
+    steps = withoutHanging(
+      steps.filter((step) => !against.has(step)),
+      conflicts,
+    );
+  }
+}
+
+/** The step that adds a record, or takes one away, with what that record cannot be without. */
+const hangsOn = (step: Step): Id[] => (step.type === 'set' ? [] : referencesOf(step.table, step.value as object).map((one) => one.id));
+
+/**
+ * What hangs on a step that stands in a conflict stands in it too: a wire at a node that is not added; a frame whose member is not deleted; the node that
+ * holds a graph which is not deleted. Adds to the conflicts. O(steps · depth).
+ */
+function withoutHanging(steps: Step[], conflicts: Conflict[]): Step[] {
+  let left = steps;
+  for (;;) {
+    const notAdded = new Map<Id, Conflict>();
+    const kept = new Map<Id, Conflict>();
+    const graphs = new Map<Id, Conflict>();
+    const inside = new Set<Id>();
+    for (const one of conflicts) {
+      if (one.mine.type === 'add') notAdded.set(one.mine.id, one);
+      if (one.mine.type !== 'remove') continue;
+      kept.set(one.mine.id, one);
+      if (one.mine.table === 'graphs') graphs.set(one.mine.id, one);
+      if (graphs.has((one.mine.value as { graph?: Id }).graph ?? '')) inside.add(one.mine.id);
+      for (const id of hangsOn(one.mine)) if (!kept.has(id)) kept.set(id, one);
+    }
+    const causeOf = (step: Step): Conflict | undefined => {
+      if (step.type !== 'remove') return notAdded.get(step.id) ?? needs(step).flatMap((id) => notAdded.get(id) ?? [])[0];
+      const { inner, graph, to } = step.value as { inner?: Id; graph?: Id; to?: PortRef };
+      // a nested graph that is not deleted is kept with all that it holds
+      const whole = graph === undefined ? undefined : graphs.get(graph);
+      const wired = to !== undefined && inside.has(to.node) ? kept.get(to.node) : undefined;
+      return kept.get(step.id) ?? whole ?? wired ?? (inner === undefined ? undefined : kept.get(inner));
+    };
+    const found: Conflict[] = [];
+    left = left.filter((step) => {
+      const cause = causeOf(step);
+      if (cause) found.push({ ...cause, id: step.id, mine: step, follows: cause.follows ?? conflictKey(cause) });
+      return !cause;
+    });
+    if (found.length === 0) return left;
+    conflicts.push(...found);
+  }
 }
 
 function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Conflict | 'done' | undefined {
@@ -133,65 +184,4 @@ function wireConflict(
   const from = step.type === 'add' ? (step.value as unknown as Wire).from : undefined;
   if (from && sameJson(from, other.wire.from) && !freed.has(inputKey(to))) return 'done';
   return clash('wire', other.step, `Both wired the input ${to.port} of ${to.node}.`);
-}
-
-/** Two equal new names: the later one, mine, is numbered, and that is said. */
-function numberTakenNames(steps: readonly Step[], over: Edit, head: Doc, notes: Finding[]): Step[] {
-  const theirNames = over.steps.some((step) => step.table === 'nodes' && (step.type === 'add' || (step.type === 'set' && (step.path[0] === 'name' || step.path[0] === 'graph'))));
-  if (!theirNames) return [...steps];
-  const takenIn = new Map<Id, Set<string>>();
-  const mine = new Set(steps.filter((step) => step.table === 'nodes' && (step.type === 'remove' || (step.type === 'set' && step.path[0] === 'name'))).map((step) => step.id));
-  const taken = (graph: Id): Set<string> => {
-    let names = takenIn.get(graph);
-    if (!names) {
-      names = new Set(
-        indexOf(head)
-          .nodesIn(graph)
-          .map((node) => node.name),
-      );
-      for (const id of mine) {
-        const node = head.nodes.get(id);
-        if (node?.graph === graph) names.delete(node.name);
-      }
-      takenIn.set(graph, names);
-    }
-    return names;
-  };
-  const number = (graph: Id, id: Id, name: string): string => {
-    const free = freeName(name, taken(graph));
-    if (free !== name) notes.push(finding('name-numbered', 'info', [id], `“${name}” was taken meanwhile, so this one is called “${free}”.`));
-    return free;
-  };
-  // also those that they renamed
-  const renamed = new Map<Id, string>(
-    over.steps.flatMap((step) => (step.table === 'nodes' && step.type === 'set' && step.path[0] === 'name' && typeof step.to === 'string' ? [[step.id, step.to] as const] : [])),
-  );
-  const numbered = steps.map((step): Step => {
-    if (step.table !== 'nodes') return step;
-    if (step.type === 'add') {
-      const node = step.value as unknown as GraphNode;
-      const name = number(node.graph, step.id, node.name);
-      if (name === node.name) return step;
-      renamed.set(step.id, name);
-      return { ...step, value: { ...node, name } as unknown as Json };
-    }
-    if (step.type === 'set' && step.path[0] === 'name' && typeof step.to === 'string') {
-      const graph = (read(head.nodes.get(step.id), ['graph']) as string | undefined) ?? head.head.root;
-      const to = number(graph, step.id, step.to);
-      if (to !== step.to) renamed.set(step.id, to);
-      return { ...step, to };
-    }
-    return step;
-  });
-  return renamed.size === 0 ? numbered : numbered.map((step) => tuned(step, renamed));
-}
-
-/** Taps that are made or given another beacon take the name that this got. */
-function tuned(step: Step, renamed: ReadonlyMap<Id, string>): Step {
-  if (step.table !== 'nodes') return step;
-  if (step.type === 'add') return { ...step, value: retitled(step.value as unknown as GraphNode, renamed) as unknown as Json };
-  if (step.type !== 'set' || step.path[0] !== 'beacon' || step.path.length > 1) return step;
-  const beacon = step.to as GraphNode['beacon'];
-  const name = renamed.get(beacon?.id ?? '');
-  return name === undefined ? step : { ...step, to: { ...beacon, name } as unknown as Json };
 }

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Doc } from '../document/doc.ts';
 import { writeDoc } from '../document/file.ts';
 import { problems } from '../document/validate.ts';
-import { docArbitrary, sketchDoc } from '../tests/arbitrary.ts';
+import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { acted } from '../tests/random-act.ts';
 import { diff } from './diff.ts';
 import { rebase } from './rebase.ts';
@@ -12,7 +12,7 @@ import { apply } from './step.ts';
 
 /** What comes of mine over theirs, with mine chosen in some conflicts, or in all. */
 function resolved(base: Doc, mine: Doc, theirs: Doc, which: 'mine' | 'theirs' | readonly number[]) {
-  const rebased = rebase(diff(base, mine), diff(base, theirs), theirs);
+  const rebased = rebase(diff(base, mine), diff(base, theirs), theirs, testKinds);
   const chosen = new Set(which === 'theirs' ? [] : which === 'mine' ? rebased.conflicts.keys() : which);
   const { edit } = resolve({ base, mine, theirs }, rebased, chosen);
   return { doc: apply(theirs, edit), rebased, points: conflictPoints({ base, mine, theirs }, rebased.conflicts) };

@@ -2,10 +2,10 @@ import { caption, type Doc } from '../document/doc.ts';
 import { parseDoc, writeDoc } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
-import type { PortRef, TableName, Wire } from '../document/schema.ts';
+import type { Port, PortRef, TableName, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { diff } from './diff.ts';
-import type { Conflict, Rebased } from './rebase.ts';
+import { type Conflict, conflictKey, type Rebased } from './rebase.ts';
 import { apply, type Edit, read, type Step, written } from './step.ts';
 
 /** One line of a conflict, as it was, as I have it and as they have it. */
@@ -62,12 +62,23 @@ function titleOf({ base, mine, theirs }: Versions, table: Step['table'], id: Id)
   }
 }
 
+/** What one side did, in a few words. */
+function said(versions: Versions, doc: Doc, step: Step): string {
+  const title = titleOf(versions, step.table, step.id);
+  if (step.type === 'add') return `${title} is added`;
+  if (step.type === 'remove') return `${title} is deleted`;
+  // ports are lists of records: that they changed says enough
+  const to = step.path[0] === 'ports' ? 'changed' : shown(step.to, doc);
+  return `${title}, ${step.path.join(' ')}: ${to}`;
+}
+
 const longest = 80;
 
 function shown(value: Json | undefined, doc: Doc): string {
   if (value === undefined || value === null || value === '') return 'none';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  const text = typeof value === 'string' ? (doc.frames.get(value)?.title ?? value) : typeof value === 'number' ? String(value) : JSON.stringify(value);
+  const text =
+    typeof value === 'string' ? (doc.frames.get(value)?.title ?? doc.graphs.get(value)?.name ?? value) : typeof value === 'number' ? String(value) : JSON.stringify(value);
   return text.length > longest ? `${text.slice(0, longest - 1)}…` : text;
 }
 
@@ -75,8 +86,21 @@ function whole(doc: Doc, table: Step['table'], id: Id): string {
   return recordIn(doc, table, id) === undefined ? 'deleted' : 'kept';
 }
 
-function contested(versions: Versions, { mine: step, theirs: other, kind }: Conflict): Contested {
+/** Both sides of a conflict, told apart even where they read the same, such as two new frames of one title. */
+function contested(versions: Versions, conflict: Conflict): Contested {
+  const row = sides(versions, conflict);
+  return row.mine === row.theirs ? { ...row, mine: `${row.mine} (mine)`, theirs: `${row.theirs} (theirs)` } : row;
+}
+
+function sides(versions: Versions, { mine: step, theirs: other, kind }: Conflict): Contested {
   const { base, mine, theirs } = versions;
+  if (kind === 'structure')
+    return {
+      what: 'Both cannot stand together',
+      before: whole(base, step.table, step.id) === 'kept' ? 'as it was' : 'none',
+      mine: said(versions, mine, step),
+      theirs: said(versions, theirs, other),
+    };
   if (kind === 'wire') {
     const wire = mine.wires.get(step.id);
     const against = theirs.wires.get(other.id);
@@ -120,7 +144,7 @@ function contested(versions: Versions, { mine: step, theirs: other, kind }: Conf
 export function conflictPoints(versions: Versions, conflicts: readonly Conflict[]): Point[] {
   const groups = new Map<string, number[]>();
   conflicts.forEach((one, i) => {
-    const key = one.kind === 'position' ? 'places' : `${one.mine.table}/${one.id}`;
+    const key = one.kind === 'position' ? 'places' : (one.follows ?? conflictKey(one));
     groups.set(key, [...(groups.get(key) ?? []), i]);
   });
   return [...groups].map(([key, group]): Point => {
@@ -135,6 +159,12 @@ export function conflictPoints(versions: Versions, conflicts: readonly Conflict[
     });
     return { title: ids.length === 1 ? `Place of ${titleOf(versions, conflicts[group[0]!]!.mine.table, ids[0]!)}` : `Places of ${ids.length} things`, rows, conflicts: group, ids };
   });
+}
+
+function bothPorts(mine: Json | undefined, theirs: Json | undefined): Json {
+  const [own, other] = [mine, theirs].map((ports) => (ports ?? []) as unknown as readonly Port[]) as [readonly Port[], readonly Port[]];
+  const has = ({ id, direction }: Port): boolean => own.some((port) => port.id === id && port.direction === direction);
+  return [...own, ...other.filter((port) => !has(port))] as unknown as Json;
 }
 
 /** The tables of a document while records are written into them. */
@@ -167,6 +197,19 @@ class Draft {
     if (!at || step.type === 'remove') return;
     this.below(step.table, at);
     if (step.table === 'wires') this.free(at as unknown as Wire);
+  }
+
+  /** Puts what a step of theirs changed back to how I have it. Ports of both are kept, since wires of both may lead to them. */
+  giveWay(step: Step): void {
+    if (step.table === 'head') return;
+    const table = this.tables[step.table];
+    const record = recordIn(this.mine, step.table, step.id);
+    if (step.type === 'add') table.delete(step.id);
+    else if (step.type === 'remove' || !table.has(step.id)) this.restore(step.table, step.id);
+    else {
+      const [mine, theirs] = [read(record, step.path), read(table.get(step.id), step.path)];
+      table.set(step.id, written(table.get(step.id)!, step.path, step.path[0] === 'ports' ? bothPorts(mine, theirs) : mine));
+    }
   }
 
   /** Takes a record as I have it, with all that it cannot be without. */
@@ -228,7 +271,9 @@ class Draft {
 export function resolve({ mine, theirs }: Versions, { edit, conflicts }: Rebased, chosen: ReadonlySet<number>): { readonly edit: Edit; readonly findings: readonly Finding[] } {
   if (chosen.size === 0) return { edit, findings: [] };
   const draft = new Draft(apply(theirs, edit), mine);
-  conflicts.forEach((conflict, i) => chosen.has(i) && draft.force(conflict.mine));
+  const forced = conflicts.filter((_, i) => chosen.has(i));
+  for (const { kind, theirs: step } of forced) if (kind === 'structure') draft.giveWay(step);
+  for (const { mine: step } of forced) draft.force(step);
   draft.rewire();
   // half of an act may be left where the other half was not chosen
   const { doc, findings } = parseDoc(writeDoc(draft.doc));

@@ -261,7 +261,7 @@ describe('a beacon that is called otherwise on the way', () => {
     const head = apply(doc, theirs);
     const linked = await act('to-links', doc, ['moon'], { name: 'Moon' });
     const named = await act('rename', linked.doc, ['old'], { name: 'New' });
-    const { edit, conflicts } = rebase({ steps: [...linked.edit.steps, ...named.edit.steps] }, theirs, head);
+    const { edit, conflicts } = rebase({ steps: [...linked.edit.steps, ...named.edit.steps] }, theirs, head, testKinds);
     expect(conflicts).toEqual([]);
     const after = apply(head, edit);
     expect(problems(after)).toEqual([]);
@@ -273,7 +273,7 @@ describe('a beacon that is called otherwise on the way', () => {
     const { doc } = sketchDoc().node('b', builtin.beacon, moon());
     const theirs = (await act('rename', doc, ['b'], { name: 'Night' })).edit;
     const mine = (await act('tap', doc, [], { beacon: 'b' })).edit;
-    const { edit, conflicts } = rebase(mine, theirs, apply(doc, theirs));
+    const { edit, conflicts } = rebase(mine, theirs, apply(doc, theirs), testKinds);
     expect([conflicts, heardNames(apply(apply(doc, theirs), edit))]).toEqual([[], ['Night']]);
   });
 

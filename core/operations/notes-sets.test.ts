@@ -67,7 +67,7 @@ describe('named sets', () => {
     const { doc } = await act('set-make', pad().doc, ['a'], { name: 'Night' });
     const { id } = setsOf(doc)[0]!;
     const [mine, theirs] = [await act('set-add', doc, ['b'], { set: id }), await act('set-add', doc, ['h'], { set: id })];
-    const both = rebase(mine.edit, theirs.edit, theirs.doc);
+    const both = rebase(mine.edit, theirs.edit, theirs.doc, testKinds);
     expect(both.conflicts).toEqual([]);
     expect(membersOfSet(apply(theirs.doc, both.edit), id).map((node) => node.id)).toEqual(['a', 'b', 'h']);
     const text = copyText(doc, testKinds, { graph: 'root', items: ['a'] });

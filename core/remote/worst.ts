@@ -1,4 +1,4 @@
-import { caption, type Doc, type Selection, selectedNodes } from '../document/doc.ts';
+import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
 import { apply } from '../edit/step.ts';
 import { measureGraph } from '../inspect/measure.ts';
 import type { Context } from '../operation.ts';
@@ -12,14 +12,20 @@ export interface WorstOutput {
   readonly port: string;
   readonly wires: number;
   readonly saves: Figures;
+  /** Weighed among the wires as they are now, and not routed anew without them. */
+  readonly isEstimate: boolean;
 }
+
+/** In graphs of more wires than this, routing all of them for each output would take longer than anybody waits. */
+const mostRouted = 1500;
 
 /** So many are named, of so many that are tried. */
 const [most, mostTried] = [3, 5];
 
 /**
  * The outputs whose wires hurt most once all is arranged with these options, the worst first, among those that arranging with links would turn.
- * What each saves is found by doing it on a copy, routed and measured. Cost: that of arranging, the advice, and six routings.
+ * What each saves is found by doing it on a copy, routed and measured; in large graphs it is what the advice weighs. Cost: that of arranging, the advice,
+ * and up to six routings.
  */
 export function worstOutputs(context: Context, doc: Doc, selection: Selection, options: Readonly<Record<string, unknown>>): readonly WorstOutput[] {
   const { kinds } = context;
@@ -27,16 +33,19 @@ export function worstOutputs(context: Context, doc: Doc, selection: Selection, o
   const arranged = apply(doc, operate('arrange', context, doc, selection, { ...options, links: false }).edit);
   const chosen = selectedNodes(doc, selection);
   const { candidates } = advise(context, arranged, graph, { share: usualShare, routed: true, ...(chosen.length > 0 && { at: new Set(chosen.map((node) => node.id)) }) });
-  const before = measureGraph(arranged, kinds, graph);
+  const isEstimate = indexOf(arranged).wiresIn(graph).length > mostRouted;
+  const before = isEstimate ? undefined : measureGraph(arranged, kinds, graph);
   return candidates
     .filter((one) => one.isAdvised)
     .sort((a, b) => worth(b.saves) - worth(a.saves))
     .slice(0, mostTried)
-    .map(({ from, wires, name }) => {
+    .map(({ from, wires, name, saves: weighed }) => {
+      const named = { node: caption(arranged.nodes.get(from.node)!), port: from.port, wires: wires.length, isEstimate };
+      if (!before) return { ...named, saves: weighed };
       const linked = apply(arranged, operate('to-links', context, arranged, { graph, items: [] }, { links: [{ from, wires, name }] }).edit);
       const after = measureGraph(linked, kinds, graph);
       const saves = { crossings: before.crossings - after.crossings, length: before.length - after.length, windows: before.windows - after.windows };
-      return { node: caption(arranged.nodes.get(from.node)!), port: from.port, wires: wires.length, saves };
+      return { ...named, saves };
     })
     .filter(({ saves }) => worth(saves) > 0)
     .sort((a, b) => worth(b.saves) - worth(a.saves))

@@ -156,7 +156,7 @@ export function bring(raw: unknown, tools: Tools): { conflicts: readonly Conflic
   const input = byProfile.extend({ base: z.string(), edit: z.unknown(), partly: z.boolean() }).parse(raw);
   const head = need(tools.doc);
   const over = diff(readStored(input.base), head);
-  const { edit, conflicts } = rebase(editSchema.parse(input.edit) as Edit, over, head);
+  const { edit, conflicts } = rebase(editSchema.parse(input.edit) as Edit, over, head, tools.kinds);
   // what was changed since may stay as it is; what was deleted or wired since cannot be passed over
   const isPossible = conflicts.length === 0 || (input.partly && conflicts.every((one) => one.kind === 'position' || one.kind === 'value'));
   if (!isPossible || edit.steps.length === 0) return { conflicts, revised: undefined };

@@ -141,9 +141,14 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
     );
   return (
     <div className="flex flex-col gap-2">
+      <div className="flex items-center gap-x-4 text-sm">
+        <h2 className="text-base font-bold">{preview.title}</h2>
+        {/* the line keeps its place while a slider is turned */}
+        <p className={`font-bold ${verdict?.look ?? 'text-soft'}`}>{verdict?.text ?? 'Measuring …'}</p>
+        {buttons}
+      </div>
       <div className="flex items-start gap-x-6">
-        <div className="flex min-w-56 max-w-96 flex-col gap-0.5">
-          <h2 className="font-bold">{preview.title}</h2>
+        <div className="flex w-64 shrink-0 flex-col gap-0.5">
           <p className="text-sm text-soft" role="status">
             {/* what no single operation did may have done more than move */}
             {!one && `${preview.planned.report.summary} `}
@@ -151,8 +156,6 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
               ? `${review.moves.count.toLocaleString('en')} nodes move, ${review.moves.mean.toLocaleString('en')} px on average, ${review.moves.most.toLocaleString('en')} at the most`
               : one && preview.planned.report.summary}
           </p>
-          {/* the line keeps its place while a slider is turned */}
-          <p className={`min-h-5 text-sm font-bold ${verdict?.look ?? 'text-soft'}`}>{verdict?.text ?? 'Measuring …'}</p>
           {warning && (
             <p role="alert" className="text-sm font-bold text-bad">
               {warning}
@@ -161,7 +164,6 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
         </div>
         {preview.planned.report.findings.length > 0 && <Said findings={preview.planned.report.findings} />}
         {review && <Numbers before={review.before} after={review.after} />}
-        {buttons}
       </div>
       {isWhole && <Proposals options={options} items={preview.select} onTake={(taken) => turnAll({ ...options, ...taken })} />}
       {linksOption && (
@@ -206,7 +208,7 @@ function Said({ findings }: { findings: readonly Finding[] }): ReactNode {
 
 function Numbers({ before, after }: { before: Measures; after: Measures }): ReactNode {
   return (
-    <table className="text-sm tabular-nums">
+    <table className="min-w-72 flex-1 text-sm tabular-nums">
       <thead className="sr-only">
         <tr>
           <th>Measure</th>
@@ -214,13 +216,13 @@ function Numbers({ before, after }: { before: Measures; after: Measures }): Reac
           <th>After</th>
         </tr>
       </thead>
-      <tbody className="grid grid-cols-2 gap-x-5">
+      <tbody className="grid grid-cols-[repeat(auto-fill,minmax(18.5rem,1fr))] gap-x-5">
         {rows.map(({ field, title }) => (
           <tr key={field} className="flex items-baseline gap-1.5">
-            <td className="w-36 whitespace-nowrap text-soft">{title}</td>
-            <td className="w-16 text-right font-mono text-xs">{before[field].toLocaleString('en')}</td>
+            <td className="w-34 whitespace-nowrap text-soft">{title}</td>
+            <td className="w-18 text-right font-mono text-xs">{before[field].toLocaleString('en')}</td>
             <td aria-hidden="true">→</td>
-            <td className={`w-16 font-mono text-xs ${after[field] < before[field] ? 'font-bold text-good' : after[field] > before[field] ? 'text-warn' : ''}`}>
+            <td className={`w-18 font-mono text-xs ${after[field] < before[field] ? 'font-bold text-good' : after[field] > before[field] ? 'text-warn' : ''}`}>
               {after[field].toLocaleString('en')}
             </td>
           </tr>

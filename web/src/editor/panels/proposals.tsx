@@ -51,7 +51,9 @@ function Card({
   const { answer, problem } = useTask('proposal', { which: name, selection: { graph, items }, seed: plannedSeed, window: size });
   const { theme } = useTheme();
   const taken: Record<string, unknown> = { ...usual, ...(answer?.options ?? proposals[name].options) };
-  const isChosen = Object.entries(taken).every(([key, value]) => now[key] === value);
+  // where the page has the fewest already, it is chosen as the page
+  const isPage = name !== 'page' && Object.entries(usual).every(([key, value]) => taken[key] === value);
+  const isChosen = !isPage && Object.entries(taken).every(([key, value]) => now[key] === value);
   return (
     <button
       type="button"
@@ -65,7 +67,13 @@ function Card({
       </span>
       <span className="flex min-w-0 flex-col text-xs text-soft tabular-nums">
         <span className="text-sm font-bold text-ink">{proposals[name].title}</span>
-        {answer ? said(answer).map((line) => <span key={line}>{line}</span>) : <span>{problem ?? proposals[name].about}</span>}
+        {answer && isPage ? (
+          <span>The same as the page</span>
+        ) : answer ? (
+          said(answer).map((line) => <span key={line}>{line}</span>)
+        ) : (
+          <span>{problem ?? proposals[name].about}</span>
+        )}
       </span>
     </button>
   );

@@ -2,6 +2,7 @@ import { plural } from '@basitax/core/operation';
 import type { WorstOutput } from '@basitax/core/remote/worst';
 import type { ReactNode } from 'react';
 import { Field } from '../../ui/controls.tsx';
+import { measureRunner } from '../../work/runner.ts';
 import { plannedSeed } from '../actions.ts';
 import { useTask } from '../inspect/use-task.ts';
 import { useEditor } from '../store.ts';
@@ -21,9 +22,9 @@ export function WorstWires({
   onTick: (ticked: boolean) => void;
 }): ReactNode {
   const graph = useEditor((state) => state.graph);
-  // which outputs hurt does not hang on how long arranging takes, nor on the tick itself
+  // beside the proposals and not after them; which outputs hurt does not hang on how long arranging takes, nor on the tick itself
   const { quality: _quality, links: _links, ...others } = options;
-  const { answer, problem } = useTask('worst', { selection: { graph, items }, seed: plannedSeed, options: others });
+  const { answer, problem } = useTask('worst', { selection: { graph, items }, seed: plannedSeed, options: others }, measureRunner);
   return (
     <div className="flex items-center gap-x-4 text-sm whitespace-nowrap">
       <Field label={title} inline>
@@ -39,7 +40,7 @@ export function WorstWires({
 function Savings({ outputs }: { outputs: readonly WorstOutput[] }): ReactNode {
   return (
     <>
-      What each would save by itself:{' '}
+      What each would save by itself{outputs[0]?.isEstimate && ', about'}:{' '}
       {outputs.map(({ node, port, wires, saves }, i) => (
         <span key={`${node} ${port}`}>
           {i > 0 && '; '}

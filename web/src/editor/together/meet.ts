@@ -23,7 +23,7 @@ export interface Met {
 }
 
 export function meet(base: Doc, mine: Doc, theirs: Doc, head: number, revisions: Met['revisions']): Met {
-  return { head, revisions, base, mine, theirs, rebased: rebase(diff(base, mine), diff(base, theirs), theirs) };
+  return { head, revisions, base, mine, theirs, rebased: rebase(diff(base, mine), diff(base, theirs), theirs, getState().kinds) };
 }
 
 type Changes = NonNullable<Problem['changes']>;
