@@ -36,7 +36,7 @@ describe('two people in one file', () => {
     // different things: both stand, and nobody is asked
     await startSave(one.page, 'Label the grade');
     await one.page.getByText('Saved as revision 2.').waitFor();
-    await two.page.getByText('Lighting artist saved revision 2 meanwhile: “Label the grade”. Saving brings your changes over it.').waitFor();
+    await two.page.getByText(/Lighting artist has saved revision 2: “Label the grade”/).waitFor();
     await startSave(two.page, 'Label the tilt');
     await two.page.getByText('Saved as revision 3 on top of revision 2 by Lighting artist: “Label the grade”.').waitFor();
     // whoever has nothing of their own sees the newest by themselves
@@ -68,7 +68,7 @@ describe('two people in one file', () => {
     await two.page.getByRole('button', { name: 'Take it in now' }).click();
     const dialog = two.page.getByRole('dialog', { name: '1 change of yours meets theirs' });
     await dialog.getByRole('button', { name: 'Theirs everywhere' }).click();
-    await dialog.getByRole('button', { name: 'Go on with these choices' }).click();
+    await dialog.getByRole('button', { name: 'Keep editing with these choices' }).click();
     await dialog.waitFor({ state: 'hidden' });
     await two.page.getByText('Revision 2, saved').waitFor();
     await nodeCalled(two.page, 'Theirs').waitFor();
@@ -90,8 +90,8 @@ describe('what is not saved', () => {
     await other.page.getByText('Saved as revision 2.').waitFor();
     const again = await context.newPage();
     await openFile(again, file);
-    await again.getByText(/You left 1 act here unsaved, .* \(Label\), made on revision 1\./).waitFor();
-    await again.getByRole('button', { name: 'Take them up' }).click();
+    await again.getByText(/You left 1 unsaved change here .* \(.*\), made on revision 1\./).waitFor();
+    await again.getByRole('button', { name: 'Restore them' }).click();
     await nodeCalled(again, 'Not saved yet').waitFor();
     await nodeCalled(again, 'Saved since').waitFor();
     await startSave(again, 'Taken up');
@@ -123,8 +123,90 @@ describe('what is not saved', () => {
     await page.close({ runBeforeUnload: false });
     const again = await context.newPage();
     await openFile(again, fileOf(beside));
-    await again.getByRole('button', { name: 'Throw them away' }).click();
+    await again.getByRole('button', { name: 'Discard them' }).click();
     await again.getByText(/You left/).waitFor({ state: 'hidden' });
     expect(await idOf(again, 'HouseGrade')).toBeTruthy();
+  });
+});
+
+describe('a server that answers late', () => {
+  const posted = '**/api/files/*/revisions';
+
+  it('keeps the dialog until it has answered, and leaves another file alone that was opened meanwhile', async () => {
+    const { page } = await browser.sit('editor');
+    await openOwn(page, 'dome-blend');
+    const file = fileOf(page);
+    let answer = (): void => {};
+    await page.route(posted, async (route) => {
+      if (route.request().method() === 'POST') await new Promise<void>((done) => (answer = done));
+      await route.continue();
+    });
+    await label(page, 'HouseGrade', 'Sent late');
+    await startSave(page, 'Late');
+    const dialog = page.getByRole('dialog', { name: 'Save a revision' });
+    await dialog.getByRole('button', { name: 'Saving …' }).waitFor();
+    await page.keyboard.press('Escape');
+    expect(await dialog.isVisible()).toBe(true);
+    // by the address alone, as the browser's own back does
+    await page.evaluate(() => {
+      history.pushState(null, '', '/files/tide-cues');
+      dispatchEvent(new PopStateEvent('popstate'));
+    });
+    await page.getByRole('navigation', { name: 'Path' }).getByRole('heading', { name: 'Tide lighting cues' }).waitFor();
+    await settle(page, 500);
+    answer();
+    await page.getByText('Saved as revision 2.').waitFor();
+    await page.getByText('Revision 1, saved').waitFor();
+    await page.getByRole('navigation', { name: 'Path' }).getByRole('heading', { name: 'Tide lighting cues' }).waitFor();
+    await openFile(page, file);
+    await page.getByText('Revision 2, saved').waitFor();
+    await nodeCalled(page, 'Sent late').waitFor();
+  });
+
+  it('whose answer is lost has stored it once: nothing is saved twice, and nothing is asked', async () => {
+    const { page } = await browser.sit('editor');
+    await openOwn(page, 'dome-blend');
+    let isLost = true;
+    await page.route(posted, async (route) => {
+      if (route.request().method() !== 'POST' || !isLost) return route.continue();
+      isLost = false;
+      await route.fetch();
+      return route.abort('failed');
+    });
+    await label(page, 'HouseGrade', 'Stored once');
+    await startSave(page, 'The answer is lost');
+    await page.getByText('The server does not answer. Check that it runs and that you are connected, and try again.').waitFor();
+    await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('Nothing is left to save: the newest revision has your changes already.').waitFor();
+    await page.getByText('Revision 2, saved').waitFor();
+    expect((await labelsOf(page)).filter((one) => one === 'Stored once')).toHaveLength(1);
+  });
+});
+
+describe('the history', () => {
+  it('lists what one did, goes anywhere in it, and leaves what others saved', async () => {
+    const [one, two] = [await browser.sit('editor'), await browser.sit('lead')];
+    await openOwn(one.page, 'dome-blend');
+    await openFile(two.page, fileOf(one.page));
+    await label(one.page, 'HouseGrade', 'First');
+    await label(one.page, 'ReefTilt', 'Second');
+    await label(two.page, 'black2', 'Theirs');
+    await startSave(two.page, 'Label the black');
+    await one.page.getByRole('button', { name: 'Take it in now' }).click();
+    await nodeCalled(one.page, 'Theirs').waitFor();
+    await one.page.locator('[data-canvas]').focus();
+    await one.page.keyboard.press('e');
+    await one.page.keyboard.press('y');
+    const acts = one.page.getByRole('complementary', { name: 'History' });
+    await acts.getByText(/Taken in: Revision 2 by Lead TD: “Label the black”/).waitFor();
+    await acts.getByRole('button', { name: /^As it was opened/ }).click();
+    await nodeCalled(one.page, 'HouseGrade').waitFor();
+    await nodeCalled(one.page, 'ReefTilt').waitFor();
+    await nodeCalled(one.page, 'Theirs').waitFor();
+    await one.page.getByText('Revision 2, saved').waitFor();
+    await acts.getByRole('listitem').getByRole('button').last().click();
+    await nodeCalled(one.page, 'First').waitFor();
+    await nodeCalled(one.page, 'Second').waitFor();
+    await nodeCalled(one.page, 'Theirs').waitFor();
   });
 });

@@ -108,7 +108,7 @@ async function inspecting(page: Page): Promise<void> {
   await page.getByRole('list', { name: 'The worst places' }).getByRole('button').first().click();
   await page.getByRole('button', { name: /^Everywhere:/ }).waitFor();
   // what other pictures left here unsaved is none of this one's business
-  const left = page.getByRole('button', { name: 'Throw them away' });
+  const left = page.getByRole('button', { name: 'Discard them' });
   if ((await left.count()) > 0) await left.click();
   await page.getByRole('complementary', { name: 'Readability' }).evaluate((panel) => {
     for (const part of panel.querySelectorAll('*')) part.scrollTop = 0;

@@ -69,10 +69,10 @@ class Theirs {
 /**
  * My edit, made on the same document as theirs, so that it can be done after theirs. `head` is the document with theirs done.
  * Different fields merge; equal changes drop to one; all else is a conflict (docs/semantics.md, Rebase). Where there is no conflict, what comes of it
- * can be stored, as far as mine alone could be. O(steps of both), and O(records · log) where both changed how things hang together.
+ * can be stored, as far as mine alone could be. `also`: what theirs did as mine did it, where mine takes something back: that stays. O(steps of both), and O(records · log) where both changed how things hang together.
  */
-export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds): Rebased {
-  const theirs = new Theirs(over, head);
+export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds, also: Edit = { steps: [] }): Rebased {
+  const theirs = new Theirs(also.steps.length === 0 ? over : { steps: [...over.steps, ...also.steps] }, head);
   let steps: Step[] = [];
   const conflicts: Conflict[] = [];
   const freed = new Set<string>();
@@ -151,10 +151,12 @@ function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Con
   if (step.type === 'add') {
     const other = theirs.added.get(key(step));
     if (other) return sameJson(other.value, step.value) ? 'done' : clash('added', other, `${step.id} was added by both, each time differently.`);
+    const gone = theirs.removed.get(key(step));
+    if (gone) return clash('deleted', gone, `${step.id} was deleted by both.`);
   }
   if (step.type === 'remove') {
     if (theirs.removed.has(key(step))) return 'done';
-    const inside = theirs.set.get(key(step))?.[0] ?? theirs.leaning.get(step.id);
+    const inside = theirs.added.get(key(step)) ?? theirs.set.get(key(step))?.[0] ?? theirs.leaning.get(step.id);
     if (inside) return clash('deleted', inside, `${step.id} is deleted by one and changed by the other.`);
   }
   if (step.type === 'set') {

@@ -3,18 +3,24 @@ import { operationById } from '@basitax/core/operations';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import { toast } from 'sonner';
-import { beforeEach, describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { copy, hint, mustAsk, paste, perform, setParameter, unhint, whyNot } from './actions.ts';
-import { loadDocument, select, undo, useEditor } from './store.ts';
+import { undo } from './history.ts';
+import { loadDocument, select, useEditor } from './store.ts';
 
 const file = demoFiles[0]!.build();
 const id = (name: string): string => [...file.nodes.values()].find((node) => node.name === name)!.id;
 const state = () => useEditor.getState();
 const blends = ['Blend_1', 'Blend_2', 'Blend_3', 'Blend_4'].map(id);
 
-beforeEach(() => {
+// toasts go with a frame
+vi.stubGlobal('requestAnimationFrame', (then: () => void) => setTimeout(then, 0));
+
+beforeEach(async () => {
   loadDocument({ fileId: 'dome-blend', title: 'Dome blend', readOnly: undefined, revision: 1, catalogue, doc: file });
   useEditor.setState({ window: { width: 1000, height: 700 } });
+  // what was said of the file before has gone
+  await new Promise((done) => setTimeout(done, 1));
 });
 
 describe('acts that are done at once', () => {

@@ -4,11 +4,14 @@ import type { Json } from '@basitax/core/document/json';
 import { apply, type Edit } from '@basitax/core/edit/step';
 import { Cancelled, createContext, losses, type Operation, type Outcome, Refused, type Report } from '@basitax/core/operation';
 import { needProblem, operationById, runOperation } from '@basitax/core/operations';
+import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { toast } from 'sonner';
 import { drawRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
-import { commit, type Editing, lookAt, undo, useEditor, viewControl } from './store.ts';
+import { undo, whereIs } from './history.ts';
+import { whyNoAct } from './may-edit.ts';
+import { commit, type Editing, lookAt, useEditor, viewControl } from './store.ts';
 
 const { getState, setState } = useEditor;
 /** Two people who plan the same act make different ids; the same plan made again makes the same. */
@@ -20,9 +23,8 @@ const selectionOf = (state: Editing) => ({ graph: state.graph, items: state.sele
 /** Why an operation cannot be done now, as a sentence, or undefined where it can. Shown where it is offered. */
 export function whyNot(one: Operation, state: Editing): string | undefined {
   if (!one.selects) {
-    if (state.readOnly) return state.readOnly;
-    if (state.preview) return 'Apply or drop the preview first.';
-    if (state.job) return 'Wait for what is running, or cancel it.';
+    const no = whyNoAct(state);
+    if (no) return no;
     if (state.surroundings && one.area === 'arrange' && one.id !== 'pin' && one.id !== 'unpin') return 'This view has places of its own: leave the neighbourhood first.';
   }
   return needProblem(one, state.doc, selectionOf(state));
@@ -33,30 +35,44 @@ export function mustAsk(one: Operation): boolean {
   return one.asks === true || !one.options.safeParse({}).success;
 }
 
-/** Says what was done. Its Undo takes back that act and no other: it is offered as long as nothing was done after it. */
-function tell(report: Report, undoable = true): void {
-  const act = undoable ? getState().past.at(-1) : undefined;
+/**
+ * Says what was done. Its Undo takes back that act and no other: it is offered as long as nothing was done after it, and what it says goes with the act
+ * when that is undone. What has nothing more to say takes the place of what was said before.
+ */
+export function tell(report: Report, undoable = true): void {
+  const serial = undoable ? lastSerial(getState()) : undefined;
   const worth = report.findings.filter((item) => item.severity !== 'info' || report.findings.length < 4);
   const shown = worth.slice(0, 4).map((item) => item.message);
-  const list = worth.length > 4 ? { label: `List all ${worth.length}`, onClick: () => openDialog({ report: { ...report, findings: worth }, title: report.summary }) } : undefined;
+  const list =
+    worth.length > 4 ? { label: `List all ${worth.length}`, onClick: () => openDialog({ report: { ...report, findings: worth }, title: report.summary, act: serial }) } : undefined;
   const more = list ? ` … and ${worth.length - 4} more.` : '';
   const say = losses(report).length > 0 ? toast.warning : toast.message;
   const show = (action: { label: string; onClick: () => void } | undefined, id?: string | number): string | number =>
     worth.length === 0
-      ? toast(report.summary, { duration: undoable ? 2500 : 1500, action, ...(id !== undefined && { id }) })
+      ? toast(report.summary, { duration: undoable ? 2500 : 1500, action, id: plainToast })
       : say(report.summary, { description: `${shown.join(' ')}${more}`, duration: 9000, action, cancel: list, ...(id !== undefined && { id }) });
-  if (!act) {
+  if (serial === undefined) {
     show(undefined);
     return;
   }
-  const isLast = (): boolean => getState().past.at(-1) === act;
-  const id = show({ label: 'Undo', onClick: () => isLast() && undo() });
+  const id = show({ label: 'Undo', onClick: () => whereIs(serial) === 'last' && undo() });
   const stop = useEditor.subscribe(() => {
-    if (isLast()) return;
+    const where = whereIs(serial);
+    if (where === 'last') return;
     stop();
-    if (toast.getToasts().some((one) => one.id === id)) show(undefined, id);
+    if (where === 'gone') toast.dismiss(id);
+    else if (id !== plainToast && toast.getToasts().some((one) => one.id === id)) show(undefined, id);
   });
 }
+
+/** What an act is called in the history: what it did, as far as that is one short sentence. */
+function nameOf({ summary }: Report, title: string): string {
+  const first = summary.split('. ')[0]!.replace(/\.$/, '');
+  return first.length > 0 && first.length <= 60 ? first : title;
+}
+
+/** The one place for what has only its name to say. */
+const plainToast = 'act';
 
 function complain(title: string, error: unknown): void {
   if (error instanceof Cancelled) toast('Cancelled; nothing was changed.', { duration: 2000 });
@@ -86,7 +102,7 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
       showOutcome(one, options, selection.items, { edit, report });
       return;
     }
-    commit(one.title, edit, report.select);
+    commit(nameOf(report, one.title), edit, report.select);
     // a ghost of the old places, which fades
     const were = new Map([...movedBy(edit)].flatMap((moved) => state.doc.nodes.get(moved) ?? []).map((node) => [node.id, node]));
     if (were.size > 0 && were.size <= mostOutlines) setState({ outlines: { places: were, since: performance.now() } });
@@ -219,7 +235,7 @@ export function showEdit(title: string, outcome: Outcome): void {
 export function applyPreview(): void {
   const { preview } = getState();
   if (!preview) return;
-  commit(preview.title, preview.planned.edit, preview.planned.report.select);
+  commit(nameOf(preview.planned.report, preview.title), preview.planned.edit, preview.planned.report.select);
   tell(preview.planned.report);
 }
 

@@ -48,6 +48,4 @@ export const own = (area: Area['id'], id: string, title: string, about: string, 
 
 // Why not now, as a sentence, or undefined.
 
-export const inPreview = (state: Editing): string | undefined => (state.preview ? 'Apply or drop the preview first.' : undefined);
 export const someSelected = (state: Editing): string | undefined => (state.selection.length > 0 ? undefined : 'Select something first.');
-export const locked = (state: Editing): string | undefined => state.readOnly ?? inPreview(state);

@@ -18,6 +18,9 @@ const why = (id: string): string | undefined => commandById(id)!.dim(state());
 
 beforeAll(() => loadDocument({ fileId: 'reef-night', title: 'Reef night', readOnly: undefined, revision: 1, catalogue, doc: file }));
 
+// toasts go with a frame
+vi.stubGlobal('requestAnimationFrame', (then: () => void) => setTimeout(then, 0));
+
 describe('the usual keys', () => {
   it('do not clash, leave universal keys alone, and begin with the key of their area', () => {
     expect(clashes(usualKeys)).toEqual([]);

@@ -1,20 +1,22 @@
 import { indexOf } from '@basitax/core/document/doc';
 import type { Operation } from '@basitax/core/operation';
 import { operations } from '@basitax/core/operations';
+import { isDirty } from '@basitax/core/session/session';
 import { toast } from 'sonner';
 import { useTheme } from '../theme.ts';
 import { copy, mustAsk, paste, perform, repeat, whyNot } from './actions.ts';
-import { areaOf, type Command, inPreview, locked, own, someSelected } from './command.ts';
+import { areaOf, type Command, own, someSelected } from './command.ts';
 import { openDialog } from './dialogs.ts';
 import { frameCommands, inPlaceFor } from './frame-commands.ts';
+import { redo, undo, whyNoRedo, whyNoUndo } from './history.ts';
 import { writeInPlace } from './in-place.ts';
 import { inspectCommands } from './inspect-commands.ts';
 import { toggleLeft, toggleOrder, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
 import { linkCommands } from './link-commands.ts';
+import { whyInPreview, whyNoEdit, whyNoSave } from './may-edit.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
-
 import type { Bindings, Sequence } from './shortcuts/bindings.ts';
-import { type Editing, enterGraph, goBack, goForward, lookAt, redo, remember, undo, useEditor, zoomTo } from './store.ts';
+import { type Editing, enterGraph, goBack, goForward, lookAt, remember, useEditor, zoomTo } from './store.ts';
 import { tableIn } from './table-in.ts';
 import { wireCommands } from './wire-commands.ts';
 
@@ -207,10 +209,11 @@ const applicationCommands: readonly Command[] = [
   ...linkCommands,
   ...frameCommands,
   ...inspectCommands,
-  own('edit', 'undo', 'Undo', 'Takes back what was done last.', ['e u'], undo, (state) => inPreview(state) ?? (state.past.length === 0 ? 'Nothing was done yet.' : undefined)),
-  own('edit', 'redo', 'Redo', 'Does again what was taken back.', ['e r'], redo, (state) => inPreview(state) ?? (state.future.length === 0 ? 'Nothing was undone.' : undefined)),
+  own('edit', 'undo', 'Undo', 'Takes back what was done last.', ['e u'], undo, whyNoUndo),
+  own('edit', 'redo', 'Redo', 'Does again what was taken back.', ['e r'], redo, whyNoRedo),
+  own('edit', 'history', 'History', 'Everything that you did here, by name, to go back to or forward again; shown or hidden.', ['e y'], () => toggleLeft('history')),
   own('edit', 'copy', 'Copy', 'Copies the selection, as text that can be sent and pasted.', ['e c'], () => void copy(), someSelected),
-  own('edit', 'paste-here', 'Paste', 'Puts what was copied at the pointer, or in the middle.', ['e v'], () => void paste(), locked),
+  own('edit', 'paste-here', 'Paste', 'Puts what was copied at the pointer, or in the middle.', ['e v'], () => void paste(), whyNoEdit),
   own('edit', 'repeat', 'Repeat', 'Does the last act again, on what is selected now.', ['.'], () => void repeat()),
   own('select', 'order', 'Show the order of selection', 'Writes on each selected node the number of its turn, or takes the numbers off.', ['s o'], toggleOrder),
   own('select', 'drag-box', 'Drag selects a box', 'A plain drag on the ground draws a box that selects; again, and it pans.', ['s b'], () => turnDrag('box')),
@@ -220,7 +223,7 @@ const applicationCommands: readonly Command[] = [
   ),
   own('view', 'show-all', 'Show everything', 'Moves the window so that the whole graph fits.', ['v a'], () => show('all')),
   own('view', 'full-size', 'Zoom to 100 %', 'Shows nodes at their own size.', ['v 1'], () => zoomTo(1)),
-  own('view', 'turn-open', 'Open or close', 'Closes the selected nodes, or all; opens them where they are closed.', ['v o', 'o'], turnOpen, locked),
+  own('view', 'turn-open', 'Open or close', 'Closes the selected nodes, or all; opens them where they are closed.', ['v o', 'o'], turnOpen, whyNoEdit),
   own(
     'view',
     'neighbourhood',
@@ -228,7 +231,7 @@ const applicationCommands: readonly Command[] = [
     'Shows only the selected nodes and what is wired to them; again, and the whole graph is back.',
     ['v n', 'n'],
     openNeighbourhood,
-    (state) => inPreview(state) ?? (state.surroundings ? undefined : someSelected(state)),
+    (state) => whyInPreview(state) ?? (state.surroundings ? undefined : someSelected(state)),
   ),
   own('view', 'more-inputs', 'Neighbourhood: more inputs', 'Shows the inputs one step deeper.', ['v ,'], () => deepen('up', 1), inView),
   own('view', 'fewer-inputs', 'Neighbourhood: fewer inputs', 'Shows the inputs one step less deep.', ['v ;'], () => deepen('up', -1), inView),
@@ -264,8 +267,16 @@ const applicationCommands: readonly Command[] = [
   own('view', 'paper', 'Theme: paper', 'Warm paper and ink.', ['v 2'], theme('paper')),
   own('view', 'night', 'Theme: night', 'Neutral grey for dark rooms.', ['v 3'], theme('night')),
   own('view', 'system', 'Theme: as the system', 'Paper or night, as the system says.', ['v 4'], theme('system')),
-  own('go', 'find', 'Find and go', 'Nodes, frames and nested graphs by part of what they are called, in the whole file.', ['g f', '/'], () => openDialog('find'), inPreview),
-  own('go', 'back', 'Back', 'To the place before the last jump.', ['g b'], goBack, (state) => inPreview(state) ?? (state.been.length === 0 ? 'There was no jump yet.' : undefined)),
+  own('go', 'find', 'Find and go', 'Nodes, frames and nested graphs by part of what they are called, in the whole file.', ['g f', '/'], () => openDialog('find'), whyInPreview),
+  own(
+    'go',
+    'back',
+    'Back',
+    'To the place before the last jump.',
+    ['g b'],
+    goBack,
+    (state) => whyInPreview(state) ?? (state.been.length === 0 ? 'There was no jump yet.' : undefined),
+  ),
   own(
     'go',
     'forward',
@@ -273,7 +284,7 @@ const applicationCommands: readonly Command[] = [
     'To the place that was gone back from.',
     ['g n'],
     goForward,
-    (state) => inPreview(state) ?? (state.ahead.length === 0 ? 'There is nothing ahead.' : undefined),
+    (state) => whyInPreview(state) ?? (state.ahead.length === 0 ? 'There is nothing ahead.' : undefined),
   ),
   own(
     'go',
@@ -282,9 +293,9 @@ const applicationCommands: readonly Command[] = [
     'Up to the graph that holds this one.',
     ['g u', 'u'],
     leave,
-    (state) => inPreview(state) ?? (indexOf(state.doc).hostOf(state.graph) ? undefined : 'This is the outermost graph.'),
+    (state) => whyInPreview(state) ?? (indexOf(state.doc).hostOf(state.graph) ? undefined : 'This is the outermost graph.'),
   ),
-  own('go', 'enter', 'Enter the nested graph', 'Into the graph that the selected node holds.', ['g e'], enter, (state) => inPreview(state) ?? needsHost(state)),
+  own('go', 'enter', 'Enter the nested graph', 'Into the graph that the selected node holds.', ['g e'], enter, (state) => whyInPreview(state) ?? needsHost(state)),
   own(
     'go',
     'peek',
@@ -304,14 +315,14 @@ const applicationCommands: readonly Command[] = [
     'Keeps what was changed, with a word on why.',
     ['b s'],
     () => openDialog('save'),
-    (state) => state.readOnly ?? (state.past.length === 0 ? 'Nothing has changed.' : undefined),
+    (state) => whyNoSave(state, isDirty(state)),
   ),
   own('app', 'revisions', 'Revisions', 'Who changed what, when and why; look at one, or restore it.', ['b r'], () => openDialog('revisions')),
   own('app', 'script', 'Script', 'Reads and changes many nodes by a script, one’s own or one of the library: first a dry run, then as one step.', ['b c'], () =>
     toggleLeft('script'),
   ),
   own('app', 'table-out', 'Table out', 'Chosen parameters of chosen nodes as CSV, for a spreadsheet.', ['b o'], () => openDialog('table-out')),
-  own('app', 'table-in', 'Table in', 'Reads an edited CSV back: what it would change is shown first, each row that cannot be taken by its line.', ['b i'], tableIn, locked),
+  own('app', 'table-in', 'Table in', 'Reads an edited CSV back: what it would change is shown first, each row that cannot be taken by its line.', ['b i'], tableIn, whyNoEdit),
   own('app', 'palette', 'All commands', 'Everything there is to do, by name.', ['b p'], () => openDialog('palette')),
   own('app', 'shortcuts', 'Shortcuts', 'Which keys do what, to be changed or turned off.', ['b k'], () => openDialog('shortcuts')),
 ];

@@ -39,8 +39,8 @@ export type Opened =
   | { readonly choose: string; readonly choices: readonly Choice[]; readonly chosen: (index: number | undefined) => void }
   /** One’s own changes meet those of others: each is decided, then something is done with what comes of it. */
   | { readonly meet: Met; readonly button: string; readonly resolved: (edit: Edit) => Promise<void> }
-  /** Everything that an act had to say. */
-  | { readonly report: Report; readonly title: string };
+  /** Everything that an act had to say, with its number in the history where it can be undone. */
+  | { readonly report: Report; readonly title: string; readonly act: number | undefined };
 
 interface Choice {
   readonly label: string;

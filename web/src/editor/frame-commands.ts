@@ -2,10 +2,11 @@ import { caption, nodePath, selectedNodes } from '@basitax/core/document/doc';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { perform, pointerPlace, windowMiddle } from './actions.ts';
-import { type Command, locked, own, someSelected } from './command.ts';
+import { type Command, own, someSelected } from './command.ts';
 import { openDialog } from './dialogs.ts';
 import { type InPlace, writeInPlace } from './in-place.ts';
 import { setLayout, toggleDiffers, toggleLeft, useLayout } from './layout.ts';
+import { whyNoEdit } from './may-edit.ts';
 import { type Editing, useEditor } from './store.ts';
 
 const { getState } = useEditor;
@@ -80,7 +81,15 @@ export const frameCommands: readonly Command[] = [
   own('frame', 'regions', 'Propose frames', 'Regions found from wires and names, as ghosts with titles, to frame one by one or all; shown or hidden.', ['f p'], () =>
     toggleLeft('regions'),
   ),
-  own('frame', 'write-note', 'Note here', 'Puts a note at the pointer, or above what is selected and tied to it, and begins to write it.', ['f a'], () => void writeNote(), locked),
+  own(
+    'frame',
+    'write-note',
+    'Note here',
+    'Puts a note at the pointer, or above what is selected and tied to it, and begins to write it.',
+    ['f a'],
+    () => void writeNote(),
+    whyNoEdit,
+  ),
   own(
     'frame',
     'tie',
@@ -88,7 +97,7 @@ export const frameCommands: readonly Command[] = [
     'Ties the selected note to the node or frame that is selected with it.',
     ['f y'],
     tie,
-    (state) => locked(state) ?? (tied(state) ? undefined : 'Select a note and a node or frame together.'),
+    (state) => whyNoEdit(state) ?? (tied(state) ? undefined : 'Select a note and a node or frame together.'),
   ),
   own(
     'frame',
@@ -97,7 +106,7 @@ export const frameCommands: readonly Command[] = [
     'Makes the selected nested graph a kind that every file of the team can use.',
     ['f h'],
     () => openDialog({ publish: getState().selection[0]! }),
-    (state) => locked(state) ?? (state.selection.length === 1 && state.doc.nodes.get(state.selection[0]!)?.inner !== undefined ? undefined : 'Select one nested graph first.'),
+    (state) => whyNoEdit(state) ?? (state.selection.length === 1 && state.doc.nodes.get(state.selection[0]!)?.inner !== undefined ? undefined : 'Select one nested graph first.'),
   ),
   own('view', 'legend', 'Colours and legend', 'What the colours mean, and what differs from the scheme; shown or hidden.', ['v k'], () => toggleLeft('legend')),
   own('view', 'differs', 'Show what differs from the scheme', 'Marks nodes and frames with colours of their own, or takes the marks off.', ['v d'], () => {
@@ -111,7 +120,7 @@ export const frameCommands: readonly Command[] = [
     'Asks the render service for a small picture of each selected node, and says how long they took.',
     ['v y'],
     () => void renderPictures(),
-    (state) => locked(state) ?? someSelected(state),
+    (state) => whyNoEdit(state) ?? someSelected(state),
   ),
   own('select', 'sets', 'Sets', 'Named sets of nodes, to select, hide and switch at once; shown or hidden.', ['s s'], () => toggleLeft('sets')),
 ];

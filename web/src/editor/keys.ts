@@ -2,11 +2,12 @@ import type { KeyboardEvent } from 'react';
 import { applyPreview, dropPreview, perform } from './actions.ts';
 import { runCommand } from './commands.ts';
 import { goalOf, letGo, putToNode, useHand } from './hand.ts';
+import { redo, undo } from './history.ts';
 import { isStroke, setLayout, useLayout } from './layout.ts';
 import { closeNeighbourhood, moveInView } from './neighbourhood.ts';
 import { keyName, press } from './shortcuts/bindings.ts';
 import { useKeys } from './shortcuts/keys-store.ts';
-import { enterGraph, redo, select, undo, useEditor, viewControl } from './store.ts';
+import { enterGraph, select, useEditor, viewControl } from './store.ts';
 
 const { getState } = useEditor;
 

@@ -18,7 +18,7 @@ const gridSteps = [10, 20, 40, 80] as const;
 const traces = ['selected', 'all', 'off'] as const;
 /** Which dashed lines between the ends of remote links are drawn. */
 export type Trace = (typeof traces)[number];
-const lefts = ['outline', 'beacons', 'advice', 'sets', 'legend', 'regions', 'dependencies', 'leftovers', 'cost', 'uses', 'readability', 'compare', 'script'] as const;
+const lefts = ['outline', 'beacons', 'advice', 'sets', 'legend', 'regions', 'dependencies', 'leftovers', 'cost', 'uses', 'readability', 'compare', 'script', 'history'] as const;
 /** What stands on the left. */
 export type Left = (typeof lefts)[number];
 

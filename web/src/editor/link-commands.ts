@@ -3,9 +3,10 @@ import { indexOf } from '@basitax/core/document/doc';
 import { otherEnds } from '@basitax/core/remote/ends';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { toast } from 'sonner';
-import { type Command, inPreview, locked, own } from './command.ts';
+import { type Command, own } from './command.ts';
 import { openDialog } from './dialogs.ts';
 import { toggleLeft, turnTrace, useLayout } from './layout.ts';
+import { whyInPreview, whyNoEdit } from './may-edit.ts';
 import { type Editing, enterGraph, useEditor } from './store.ts';
 
 const { getState } = useEditor;
@@ -37,7 +38,7 @@ export const linkCommands: readonly Command[] = [
     'Chooses a beacon from a list, for a tap here; the selected node takes it, if it has an open input that fits.',
     ['l t'],
     () => openDialog({ beacons: 'tap' }),
-    (state) => locked(state) ?? hasBeacons(state),
+    (state) => whyNoEdit(state) ?? hasBeacons(state),
   ),
   own(
     'link',
@@ -46,7 +47,7 @@ export const linkCommands: readonly Command[] = [
     'Chooses another beacon for the selected taps.',
     ['l r'],
     () => openDialog({ beacons: 'retune' }),
-    (state) => locked(state) ?? someTap(state),
+    (state) => whyNoEdit(state) ?? someTap(state),
   ),
   own(
     'link',
@@ -55,7 +56,7 @@ export const linkCommands: readonly Command[] = [
     'From a beacon to one of its taps, from a tap to its beacon, from a feed to what it supplies; Back leads back.',
     ['l j'],
     jump,
-    (state) => inPreview(state) ?? (endsOf(state).length > 0 ? undefined : 'Select one end of a remote link that has another, a standing feed, or a node that one supplies.'),
+    (state) => whyInPreview(state) ?? (endsOf(state).length > 0 ? undefined : 'Select one end of a remote link that has another, a standing feed, or a node that one supplies.'),
   ),
   own('link', 'beacons', 'Beacons', 'The beacons and feeds of the file, to search, to tap by click or drag, and to go to; shown or hidden.', ['l n'], () => toggleLeft('beacons')),
   own('link', 'advice', 'Advice on remote links', 'Which wires hurt most, and what turning them into remote links would save; shown or hidden.', ['l a'], () =>

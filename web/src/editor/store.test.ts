@@ -3,27 +3,13 @@ import { writeDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import { apply, type Edit } from '@basitax/core/edit/step';
 import { Transaction } from '@basitax/core/edit/transaction';
+import { isDirty } from '@basitax/core/session/session';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
-import {
-  commit,
-  enterGraph,
-  isDirty,
-  loadDocument,
-  markSaved,
-  redo,
-  replaceDocument,
-  select,
-  showGraph,
-  shownDoc,
-  startSaving,
-  undo,
-  useEditor,
-  viewControl,
-  zoomTo,
-} from './store.ts';
+import { redo, undo } from './history.ts';
+import { commit, enterGraph, loadDocument, markSaved, select, showGraph, shownDoc, startSaving, takeInRevision, useEditor, viewControl, zoomTo } from './store.ts';
 
 const file = demoFiles[0]!.build();
 const names = new Map([...file.nodes.values()].map((node) => [node.name, node.id]));
@@ -115,7 +101,7 @@ describe('saving', () => {
     expect(isDirty(state())).toBe(false);
     label('Warp_1', 'one');
     expect(isDirty(state())).toBe(true);
-    markSaved(startSaving(), 4, 'Dome blend');
+    markSaved(startSaving()!, 4, 'Dome blend');
     expect([isDirty(state()), state().revision]).toEqual([false, 4]);
     undo();
     expect(isDirty(state())).toBe(true);
@@ -126,7 +112,7 @@ describe('saving', () => {
 
   it('takes only what was sent for saved: what is done while it is on its way stays to be saved', () => {
     label('Warp_1', 'sent');
-    const saving = startSaving();
+    const saving = startSaving()!;
     label('Warp_2', 'later');
     markSaved(saving, 4, 'Dome blend');
     expect([isDirty(state()), state().revision, state().saving]).toEqual([true, 4, undefined]);
@@ -137,24 +123,27 @@ describe('saving', () => {
 
   it('leaves another file alone that was opened while a save was on its way', () => {
     label('Warp_1', 'sent');
-    const saving = startSaving();
+    const saving = startSaving()!;
     loadDocument({ fileId: 'other', title: 'Other', readOnly: undefined, revision: 7, catalogue: state().catalogue, doc: file });
     label('Warp_2', 'elsewhere');
     markSaved(saving, 4, 'Dome blend');
     expect([state().fileId, state().title, state().revision, isDirty(state())]).toEqual(['other', 'Other', 7, true]);
   });
 
-  it('brings one’s own changes over a newer revision as one step of the history', () => {
+  it('takes in a newer revision under one’s own acts, which stay to be undone; waits while a preview is open', () => {
     label('Warp_1', 'mine');
-    const mine = diff(state().base, state().doc);
     const newer = apply(file, { steps: [{ type: 'set', table: 'nodes', id: id('Warp_2'), path: ['label'], to: 'theirs' }] });
-    replaceDocument(9, newer, mine);
-    expect([state().revision, isDirty(state()), state().past.length]).toEqual([9, true, 1]);
+    expect(takeInRevision(9, newer, 'Revision 9')).toBe(true);
+    expect([state().revision, isDirty(state()), state().past.map((entry) => entry.title)]).toEqual([9, true, ['Label', 'Revision 9']]);
     expect([state().doc.nodes.get(id('Warp_1'))?.label, state().doc.nodes.get(id('Warp_2'))?.label]).toEqual(['mine', 'theirs']);
     undo();
     expect(writeDoc(state().doc)).toBe(writeDoc(newer));
-    replaceDocument(10, newer, undefined);
-    expect([isDirty(state()), state().past.length]).toEqual([false, 0]);
+    expect(isDirty(state())).toBe(false);
+    redo();
+    expect(state().doc.nodes.get(id('Warp_1'))?.label).toBe('mine');
+    const planned = { edit: { steps: [] }, report: { summary: '', findings: [] }, review: undefined };
+    useEditor.setState({ preview: { title: 'Arrange', operation: 'arrange', options: {}, planned, after: file, select: [] } });
+    expect([takeInRevision(10, newer, 'Revision 10'), state().revision]).toEqual([false, 9]);
   });
 });
 

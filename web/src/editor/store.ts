@@ -2,8 +2,11 @@ import { type Catalogue, emptyCatalogue } from '@basitax/core/document/catalogue
 import { type Doc, emptyDoc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import { Kinds } from '@basitax/core/document/kinds';
-import { apply, type Edit, invert } from '@basitax/core/edit/step';
+import type { Conflict } from '@basitax/core/edit/rebase';
+import type { Edit } from '@basitax/core/edit/step';
 import { extract, type Neighbourhood } from '@basitax/core/inspect/neighbourhood';
+import { Refused } from '@basitax/core/operation';
+import { openSession, type Reduced, reduce, type Saving, type Session, type SessionStep } from '@basitax/core/session/session';
 import { withoutNodes } from '@basitax/core/structure/fold';
 import { membersOfSet } from '@basitax/core/structure/sets';
 import type { Planned } from '@basitax/core/work/tasks';
@@ -14,15 +17,6 @@ export interface View {
   readonly x: number;
   readonly y: number;
   readonly zoom: number;
-}
-
-/** One line of the history: what was done, and what was selected before it. */
-interface Entry {
-  readonly title: string;
-  readonly edit: Edit;
-  readonly before: readonly Id[];
-  readonly after: readonly Id[];
-  readonly graph: Id;
 }
 
 /** Something that was planned and is shown, but not done: an operation, whose options may be turned, or an edit of another source. */
@@ -78,26 +72,11 @@ interface Stop {
   readonly view: View;
 }
 
-export interface EditorState {
-  readonly fileId: string;
-  readonly title: string;
+/** The session in core, and all that only the screen knows. */
+export interface EditorState extends Session {
   /** Why nothing may be changed, as a sentence; undefined where it may. */
   readonly readOnly: string | undefined;
-  /** The revision that `base` is. */
-  readonly revision: number;
   readonly catalogue: Catalogue;
-  readonly kinds: Kinds;
-  readonly base: Doc;
-  readonly doc: Doc;
-  readonly past: readonly Entry[];
-  /** The last entry of the history when it was saved. */
-  readonly savedAt: Entry | undefined;
-  /** What is on its way to the server. */
-  readonly saving: Saving | undefined;
-  readonly future: readonly Entry[];
-  readonly graph: Id;
-  /** In the order in which it was selected. */
-  readonly selection: readonly Id[];
   readonly view: View;
   /** The window has found its place in a document that was just opened: nothing is drawn before. */
   readonly isPlaced: boolean;
@@ -122,20 +101,9 @@ export interface EditorState {
 }
 
 const start: EditorState = {
-  fileId: '',
-  title: '',
+  ...openSession({ fileId: '', title: '', kinds: new Kinds(emptyCatalogue), revision: 0, doc: emptyDoc('none', '') }),
   readOnly: undefined,
-  revision: 0,
   catalogue: emptyCatalogue,
-  kinds: new Kinds(emptyCatalogue),
-  base: emptyDoc('none', ''),
-  doc: emptyDoc('none', ''),
-  past: [],
-  savedAt: undefined,
-  saving: undefined,
-  future: [],
-  graph: 'root',
-  selection: [],
   view: { x: 0, y: 0, zoom: 1 },
   isPlaced: false,
   window: { width: 0, height: 0 },
@@ -166,6 +134,9 @@ const editingFields = [
   'doc',
   'past',
   'future',
+  'floor',
+  'saved',
+  'saving',
   'graph',
   'selection',
   'preview',
@@ -217,96 +188,54 @@ export function shownDoc(state: EditorState): Doc {
   return extracted.shown;
 }
 
-/** Is there anything that is not in the revision that was saved last? */
-export const isDirty = (state: EditorState): boolean => state.past.at(-1) !== state.savedAt;
-
-export function loadDocument(loaded: Pick<EditorState, 'fileId' | 'title' | 'readOnly' | 'revision' | 'catalogue' | 'doc'>): void {
-  setState({ ...start, window: getState().window, ...loaded, kinds: new Kinds(loaded.catalogue), base: loaded.doc, graph: loaded.doc.head.root });
+export function loadDocument({ fileId, title, revision, doc, catalogue, readOnly }: Pick<EditorState, 'fileId' | 'title' | 'readOnly' | 'revision' | 'catalogue' | 'doc'>): void {
+  setState({ ...start, ...openSession({ fileId, title, revision, doc, kinds: new Kinds(catalogue) }), window: getState().window, catalogue, readOnly });
 }
 
-/** Does an edit and puts it into the history. Ids that are gone leave the selection. */
-export function commit(title: string, edit: Edit, select?: readonly Id[]): void {
+/** What a change of the document ends. */
+const settled = { moving: undefined, outlines: undefined } as const;
+
+/** Takes a step of the session. What cannot be done changes nothing, and is given back. */
+function dispatch(step: SessionStep, more: Partial<EditorState> = {}): Reduced {
   const state = getState();
-  if (edit.steps.length === 0) {
-    setState({ preview: undefined, moving: undefined, ...(select && { selection: select.filter((id) => exists(state.doc, id)) }) });
-    return;
-  }
-  const doc = apply(state.doc, edit);
-  const after = (select ?? state.selection).filter((id) => exists(doc, id));
-  const entry: Entry = { title, edit, before: state.selection, after, graph: state.graph };
-  setState({ doc, past: [...state.past, entry], future: [], selection: after, preview: undefined, showsBefore: false, moving: undefined, outlines: undefined });
+  const reduced = reduce(state, step);
+  if (reduced.failure !== undefined) return reduced;
+  const { session } = reduced;
+  setState({ ...session, ...(session.doc !== state.doc && settled), ...(session.graph !== state.graph && { surroundings: undefined }), ...more });
+  return reduced;
+}
+
+/** Does an edit and puts it into the history. Ids that are gone leave the selection. Throws where the edit was made on another document. */
+export function commit(title: string, edit: Edit, select?: readonly Id[]): void {
+  const { failure } = dispatch({ type: 'do', title, edit, select, at: Date.now() }, { preview: undefined, showsBefore: false, moving: undefined });
+  if (failure) throw new Refused('The graph changed meanwhile; try again.');
 }
 
 export const exists = (doc: Doc, id: Id): boolean => doc.nodes.has(id) || doc.frames.has(id) || doc.wires.has(id) || doc.notes.has(id);
 
-function step(from: 'past' | 'future'): void {
-  const state = getState();
-  const entry = state[from].at(-1);
-  if (!entry || state.preview) return;
-  const undoing = from === 'past';
-  const doc = apply(state.doc, undoing ? invert(entry.edit) : entry.edit);
-  setState({
-    doc,
-    [from]: state[from].slice(0, -1),
-    [undoing ? 'future' : 'past']: [...state[undoing ? 'future' : 'past'], entry],
-    graph: doc.graphs.has(entry.graph) ? entry.graph : doc.head.root,
-    selection: (undoing ? entry.before : entry.after).filter((id) => exists(doc, id)),
-    moving: undefined,
-    outlines: undefined,
-    ...(entry.graph !== state.graph && { surroundings: undefined }),
-  });
+/** Takes back the last act, or does it again, or goes to any act of the history. Gives back what others have changed since, which stays; undefined where nothing was done. */
+export function turn(step: SessionStep & { type: 'undo' | 'redo' | 'go' }): readonly Conflict[] | undefined {
+  if (getState().preview) return undefined;
+  const reduced = dispatch(step);
+  return reduced.failure === undefined ? reduced.left : undefined;
 }
 
-export const undo = (): void => step('past');
-export const redo = (): void => step('future');
-
-/** What is sent to be saved, as it was when it was sent. */
-export interface Saving {
-  readonly fileId: string;
-  readonly revision: number;
-  readonly base: Doc;
-  readonly doc: Doc;
-  /** The last entry of the history in it. */
-  readonly at: Entry | undefined;
-}
-
-/** Notes that the document as it is now is on its way. */
-export function startSaving(): Saving {
-  const { fileId, revision, base, doc, past } = getState();
-  const saving: Saving = { fileId, revision, base, doc, at: past.at(-1) };
-  setState({ saving });
-  return saving;
+/** Notes that the document as it is now is on its way; undefined where there is nothing to save, or something is on its way. */
+export function startSaving(): Saving | undefined {
+  return dispatch({ type: 'send' }).failure === undefined ? getState().saving : undefined;
 }
 
 /** It did not arrive, or there was nothing to send. */
-export function endSaving(saving: Saving): void {
-  setState((state) => (state.saving === saving ? { saving: undefined } : {}));
-}
+export const endSaving = (saving: Saving): Reduced => dispatch({ type: 'unsent', saving });
 
-/** What was sent is revision `number`. What was done since is not in it; where another file was opened meanwhile, nothing changes. */
-export function markSaved(saving: Saving, number: number, title: string): void {
-  setState((state) => (state.saving === saving ? { revision: number, base: saving.doc, title, savedAt: saving.at, saving: undefined } : {}));
-}
+/** What was sent is a revision. What was done since is not in it; where another file was opened meanwhile, nothing changes. */
+export const markSaved = (saving: Saving, revision: number, title: string): Reduced => dispatch({ type: 'stored', saving, revision, title });
 
-/** Replaces the document by another state of the same file: a newer revision, with or without one's own changes on top. */
-export function replaceDocument(revision: number, base: Doc, mine: Edit | undefined): void {
-  const state = getState();
-  const doc = mine ? apply(base, mine) : base;
-  const entry: Entry | undefined = mine && { title: 'Changes brought over', edit: mine, before: [], after: [], graph: state.graph };
-  setState({
-    revision,
-    base,
-    doc,
-    past: entry ? [entry] : [],
-    future: [],
-    savedAt: undefined,
-    saving: undefined,
-    preview: undefined,
-    moving: undefined,
-    surroundings: undefined,
-    graph: doc.graphs.has(state.graph) ? state.graph : doc.head.root,
-    selection: state.selection.filter((id) => exists(doc, id)),
-  });
+/** Takes in a newer revision under one's own changes; `choices` leads from theirs to both, where somebody chose. False where it has to wait. */
+export function takeInRevision(revision: number, theirs: Doc, title: string, choices?: Edit): boolean {
+  const { preview, moving } = getState();
+  if (preview || moving) return false;
+  return dispatch({ type: 'take in', revision, theirs, title, at: Date.now(), ...(choices && { choices }) }, { surroundings: undefined }).failure === undefined;
 }
 
 export function select(items: readonly Id[]): void {

@@ -3,10 +3,11 @@ import { needProblem, operationById } from '@basitax/core/operations';
 import { bridges } from '@basitax/core/wiring/convert';
 import { toast } from 'sonner';
 import { cut, paste, perform, pointerPlace, whyNot } from './actions.ts';
-import { type Command, locked, own, someSelected } from './command.ts';
+import { type Command, own, someSelected } from './command.ts';
 import { openDialog } from './dialogs.ts';
 import { goalOf, nextCandidate, nextEnd, putToNode, takeSelected, useHand } from './hand.ts';
 import { turnDrag } from './layout.ts';
+import { whyNoEdit } from './may-edit.ts';
 import { type Editing, useEditor } from './store.ts';
 
 const { getState } = useEditor;
@@ -14,7 +15,7 @@ const { getState } = useEditor;
 const needsHand = (): string | undefined => (useHand.getState().inHand ? undefined : 'No wire is in hand.');
 const twoNodes = (state: Editing): string | undefined => {
   const one = operationById('connect-selected');
-  return locked(state) ?? needProblem(one, state.doc, { graph: state.graph, items: state.selection });
+  return whyNoEdit(state) ?? needProblem(one, state.doc, { graph: state.graph, items: state.selection });
 };
 
 /** Where the pointer is now counts: once the dialog is open it lies over that. */
@@ -48,8 +49,8 @@ function convertSelected(): void {
 
 /** The node that stands in the selected wire is sought by hand; these go on from what the operations do by default. */
 export const wireCommands: readonly Command[] = [
-  own('wire', 'add', 'Add a node', 'By typing: in line behind what is selected, alongside, or by itself.', ['w n', 'i'], () => addHere('in line'), locked),
-  own('wire', 'add-alongside', 'Add a node alongside', 'The same, as a new branch of the selected node.', ['w m'], () => addHere('alongside'), locked),
+  own('wire', 'add', 'Add a node', 'By typing: in line behind what is selected, alongside, or by itself.', ['w n', 'i'], () => addHere('in line'), whyNoEdit),
+  own('wire', 'add-alongside', 'Add a node alongside', 'The same, as a new branch of the selected node.', ['w m'], () => addHere('alongside'), whyNoEdit),
   own(
     'wire',
     'in-hand',
@@ -57,7 +58,7 @@ export const wireCommands: readonly Command[] = [
     'Takes the output of the selected node, or the end of the selected wire; go anywhere, select, and again to put it down.',
     ['w h', 'h'],
     inHand,
-    (state) => locked(state) ?? (useHand.getState().inHand ? undefined : someSelected(state)),
+    (state) => whyNoEdit(state) ?? (useHand.getState().inHand ? undefined : someSelected(state)),
   ),
   own('wire', 'next-end', 'Wire in hand: another end', 'The next port of the node, or the other end of the wire.', ['w .'], nextEnd, needsHand),
   own('wire', 'next-candidate', 'Wire in hand: next that fits', 'Goes to the next node that takes it, the nearest first.', ['w ,'], nextCandidate, needsHand),
@@ -89,7 +90,7 @@ export const wireCommands: readonly Command[] = [
     () => openDialog({ operation: 'swap-inputs' }),
     (state) => whyNot(operationById('swap-inputs'), state),
   ),
-  own('wire', 'stroke-cut', 'Stroke: cut wires', 'A drawn line cuts what it crosses; again, and a drag pans.', ['w x'], () => turnDrag('cut'), locked),
+  own('wire', 'stroke-cut', 'Stroke: cut wires', 'A drawn line cuts what it crosses; again, and a drag pans.', ['w x'], () => turnDrag('cut'), whyNoEdit),
   own(
     'wire',
     'stroke-reroute',
@@ -97,7 +98,7 @@ export const wireCommands: readonly Command[] = [
     'A drawn line puts a reroute point on each wire that it crosses; again, and a drag pans.',
     ['w r'],
     () => turnDrag('reroute'),
-    locked,
+    whyNoEdit,
   ),
   own(
     'wire',
@@ -106,7 +107,7 @@ export const wireCommands: readonly Command[] = [
     'A drawn line wires the nodes that it passes, one to the next; again, and a drag pans.',
     ['w j'],
     () => turnDrag('join'),
-    locked,
+    whyNoEdit,
   ),
   own(
     'edit',
@@ -115,7 +116,7 @@ export const wireCommands: readonly Command[] = [
     'Copies the selection and deletes it; wires heal.',
     ['e t'],
     () => void cut(),
-    (state) => locked(state) ?? someSelected(state),
+    (state) => whyNoEdit(state) ?? someSelected(state),
   ),
   own(
     'edit',
@@ -124,7 +125,7 @@ export const wireCommands: readonly Command[] = [
     'Copies the selection beside itself, with nothing coming in.',
     ['e i'],
     () => void perform('duplicate', { incoming: false }),
-    (state) => locked(state) ?? someSelected(state),
+    (state) => whyNoEdit(state) ?? someSelected(state),
   ),
   own(
     'edit',
@@ -133,6 +134,6 @@ export const wireCommands: readonly Command[] = [
     'Puts what was copied at the pointer, and wires it to what fed it where that is still there.',
     ['e b'],
     () => void paste(undefined, true),
-    locked,
+    whyNoEdit,
   ),
 ];

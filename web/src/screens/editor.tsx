@@ -1,4 +1,5 @@
 import { graphPath } from '@basitax/core/document/doc';
+import { isDirty } from '@basitax/core/session/session';
 import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
 import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, History, Save, Search } from 'lucide-react';
@@ -11,7 +12,7 @@ import { copy, paste, perform } from '../editor/actions.ts';
 import { followAddress, goTo } from '../editor/address.ts';
 import { Canvas } from '../editor/canvas/canvas.tsx';
 import { followCatalogue } from '../editor/catalogue.ts';
-import { commandById } from '../editor/commands.ts';
+import { commandById, runCommand } from '../editor/commands.ts';
 import { closeDialog, focusCanvas, openDialog, useDialogs } from '../editor/dialogs.ts';
 import { ComparePanel } from '../editor/inspect/compare-panel.tsx';
 import { CostPanel } from '../editor/inspect/cost-panel.tsx';
@@ -22,6 +23,7 @@ import { ReadabilityPanel } from '../editor/inspect/readability-panel.tsx';
 import { UsesPanel } from '../editor/inspect/uses-panel.tsx';
 import { letAllGo } from '../editor/kept.ts';
 import { type Left, useLayout } from '../editor/layout.ts';
+import { whyNoSave } from '../editor/may-edit.ts';
 import { followNeighbourhood } from '../editor/neighbourhood.ts';
 import { AddNodeDialog } from '../editor/panels/add-node.tsx';
 import { AdvicePanel } from '../editor/panels/advice.tsx';
@@ -30,6 +32,7 @@ import { CaptionsDialog } from '../editor/panels/captions-dialog.tsx';
 import { DownloadMenu } from '../editor/panels/download-menu.tsx';
 import { EndsDialog } from '../editor/panels/ends.tsx';
 import { FindDialog } from '../editor/panels/find.tsx';
+import { HistoryPanel } from '../editor/panels/history.tsx';
 import { Inspector } from '../editor/panels/inspector.tsx';
 import { LegendPanel } from '../editor/panels/legend.tsx';
 import { OperationDialog } from '../editor/panels/operation-form.tsx';
@@ -51,7 +54,7 @@ import { loadScheme } from '../editor/scheme.ts';
 import { ScriptPanel } from '../editor/script/script-panel.tsx';
 import { keyOf, useKeys, useOwnShortcuts } from '../editor/shortcuts/keys-store.ts';
 import { ShortcutsDialog } from '../editor/shortcuts/shortcuts-table.tsx';
-import { enterGraph, isDirty, loadDocument, useEditing, useEditor } from '../editor/store.ts';
+import { enterGraph, loadDocument, useEditing, useEditor } from '../editor/store.ts';
 import { TogetherBars } from '../editor/together/bars.tsx';
 import { ConflictsDialog } from '../editor/together/conflicts-dialog.tsx';
 import { followLive } from '../editor/together/live.ts';
@@ -123,7 +126,7 @@ function Editor({ onReload, isOld }: { onReload: () => void; isOld: boolean }): 
       if (!(event.ctrlKey || event.metaKey) || event.isComposing) return;
       if (event.key.toLowerCase() === 's') {
         event.preventDefault();
-        if (isDirty(useEditor.getState())) openDialog('save');
+        runCommand('save');
       } else if (event.key.toLowerCase() === 'k') {
         event.preventDefault();
         openDialog('palette');
@@ -147,7 +150,8 @@ function Editor({ onReload, isOld }: { onReload: () => void; isOld: boolean }): 
   useEffect(() => followNeighbourhood(), []);
   // what was open over another file does not stay
   useEffect(() => closeDialog, []);
-  const cannotSave = readOnly ?? (dirty ? undefined : 'Nothing has changed since the last revision.');
+  const saving = useEditor((state) => state.saving);
+  const cannotSave = whyNoSave({ readOnly, saving }, dirty);
   return (
     <div className="flex h-full flex-col">
       <TopLine
@@ -201,6 +205,7 @@ const panels: Readonly<Record<Left, ComponentType>> = {
   readability: ReadabilityPanel,
   compare: ComparePanel,
   script: ScriptPanel,
+  history: HistoryPanel,
 };
 
 /** What lies above the editor, one at a time. */
@@ -215,7 +220,7 @@ function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
     if ('ports' in opened) return <PortsDialog node={opened.ports} inHand={opened.inHand} onClose={closeDialog} />;
     if ('bridge' in opened) return <BridgeDialog {...opened.bridge} why={opened.why} onClose={closeDialog} />;
     if ('choose' in opened) return <ChoiceDialog title={opened.choose} choices={opened.choices} chosen={opened.chosen} />;
-    if ('report' in opened) return <ReportDialog report={opened.report} title={opened.title} onClose={closeDialog} />;
+    if ('report' in opened) return <ReportDialog {...opened} onClose={closeDialog} />;
     if ('meet' in opened)
       return (
         <ConflictsDialog

@@ -8,6 +8,7 @@ import { frameTree } from '@basitax/core/structure/frames';
 import { perform } from '../actions.ts';
 import { writeInPlace } from '../in-place.ts';
 import { isStroke, useLayout } from '../layout.ts';
+import { mayEdit, whyNoAct } from '../may-edit.ts';
 import { moveInView } from '../neighbourhood.ts';
 import { enterGraph, type Moving, select, useEditor } from '../store.ts';
 import { edgeAt, resizeFrame } from './frame-edges.ts';
@@ -44,7 +45,7 @@ export function onPress(host: Host, event: PointerEvent): void {
   const at = graphPoint(host.element, event);
   const hit = host.scene().hit(at, slack());
   const { drag } = useLayout.getState();
-  const isFree = !state.readOnly && !state.preview && !state.job;
+  const isFree = whyNoAct(state) === undefined;
   if (carries(host, event)) return;
   if (isStroke(drag) && isFree) {
     drawStroke(host, event, at, drag);
@@ -105,7 +106,7 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
   const before = getState();
   const wasIn = before.selection.includes(id);
   select(toggled(id, event));
-  const movable = !before.readOnly && !before.preview && !before.job;
+  const movable = whyNoAct(before) === undefined;
   const from = graphPoint(host.element, event);
   let snapped: ((dx: number, dy: number) => Point) | undefined;
   let aim: Aim | undefined;
@@ -228,8 +229,7 @@ function selectBox(host: Host, event: PointerEvent, from: Point): void {
 
 /** A double press on a note or the tab of a frame begins to write it. True where it does. */
 function writeAt(hit: Hit): boolean {
-  const { readOnly, preview } = getState();
-  if (readOnly || preview || (hit.type !== 'note' && hit.type !== 'frame')) return false;
+  if (!mayEdit(getState()) || (hit.type !== 'note' && hit.type !== 'frame')) return false;
   writeInPlace({ id: hit.id, what: hit.type === 'note' ? 'note' : 'title' });
   return true;
 }
@@ -240,6 +240,5 @@ export function onDoublePress(host: Host, event: MouseEvent): void {
   const node = hit?.type === 'node' ? getState().doc.nodes.get(hit.id) : undefined;
   if (hit && node?.inner === undefined && writeAt(hit)) return;
   if (node?.inner !== undefined) enterGraph(node.inner);
-  const { readOnly, preview } = getState();
-  if (hit?.type === 'node' && getState().doc.frames.has(hit.id) && !readOnly && !preview) void perform('unfold', {}, [hit.id]);
+  if (hit?.type === 'node' && getState().doc.frames.has(hit.id) && mayEdit(getState())) void perform('unfold', {}, [hit.id]);
 }

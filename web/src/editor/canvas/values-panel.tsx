@@ -5,6 +5,7 @@ import { type ReactNode, useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { Button } from '../../ui/controls.tsx';
 import { focusCanvas } from '../dialogs.ts';
+import { mayEdit } from '../may-edit.ts';
 import { ParameterField } from '../panels/parameter-field.tsx';
 import { useEditing, useEditor, type View } from '../store.ts';
 import { toScreen } from './paint/picture.ts';
@@ -40,7 +41,8 @@ function placeOf(rect: Rect, view: View, size: { readonly width: number; readonl
 /** The main parameters of a new node, under it, so that they can be typed without leaving the canvas. */
 export function ValuesPanel(): ReactNode {
   const id = useValues((state) => state.node);
-  const { doc, kinds, selection, readOnly, preview } = useEditing();
+  const state = useEditing();
+  const { doc, kinds, selection } = state;
   const view = useEditor((state) => state.view);
   const size = useEditor((state) => state.window);
   const panel = useRef<HTMLElement>(null);
@@ -81,7 +83,7 @@ export function ValuesPanel(): ReactNode {
         .filter((spec) => spec.main)
         .slice(0, 4)
         .map((spec) => (
-          <ParameterField key={spec.id} nodes={[node]} spec={spec} kinds={kinds} locked={readOnly !== undefined || preview !== undefined || node.locked === true} />
+          <ParameterField key={spec.id} nodes={[node]} spec={spec} kinds={kinds} locked={!mayEdit(state) || node.locked === true} />
         ))}
       <Button className="h-7" title="Back to the canvas (Esc)" onClick={close}>
         Done

@@ -16,6 +16,7 @@ import { onlyRule, useHouseRules, withoutRules } from '../../rules/house.ts';
 import { Button, Check, Segments } from '../../ui/controls.tsx';
 import { adviceRunner, drawRunner, workRunner } from '../../work/runner.ts';
 import { perform, plannedSeed, showEdit, whyNot } from '../actions.ts';
+import { whyNoEdit } from '../may-edit.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, showGraph, useEditing, useEditor } from '../store.ts';
 import { type Marks, showMarks } from './marks.ts';
@@ -62,7 +63,7 @@ export function FindingsPanel(): ReactNode {
           <Button
             className="h-7"
             title="Shows what doing all these fixes would change, before it is done"
-            dim={state.readOnly ?? (mendable === 0 ? 'None of these has a fix.' : state.preview ? 'Apply or drop the preview first.' : undefined)}
+            dim={whyNoEdit(state) ?? (mendable === 0 ? 'None of these has a fix.' : undefined)}
             onClick={() => void fixAll('Fix all', withoutRules(profile, others))}
           >
             Fix all {mendable > 0 && mendable.toLocaleString('en')}
@@ -177,12 +178,7 @@ function OfRule({ rule, found, state, onFixAll }: { rule: Rule; found: readonly 
         </a>
       </p>
       {mendable > 1 && (
-        <Button
-          className="h-6 self-start px-2 text-xs"
-          aria-label={`Fix all of ${rule.title}`}
-          dim={state.readOnly ?? (state.preview ? 'Apply or drop the preview first.' : undefined)}
-          onClick={onFixAll}
-        >
+        <Button className="h-6 self-start px-2 text-xs" aria-label={`Fix all of ${rule.title}`} dim={whyNoEdit(state)} onClick={onFixAll}>
           Fix these {mendable.toLocaleString('en')}
         </Button>
       )}

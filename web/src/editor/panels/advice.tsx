@@ -7,6 +7,7 @@ import { Button } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { focusCanvas } from '../dialogs.ts';
 import { toggleLeft } from '../layout.ts';
+import { whyNoEdit } from '../may-edit.ts';
 import { type Editing, select, useEditing } from '../store.ts';
 import { keyOf, useAdvice, useMeasured, useSum } from './advice-figures.ts';
 
@@ -38,7 +39,7 @@ export function AdvicePanel(): ReactNode {
   const count = links.reduce((sum, link) => sum + link.wires.length, 0);
   const sum = useSum(state, bad ? [] : links);
   const measured = useMeasured(state, advice?.candidates, sum === undefined || state.preview !== undefined);
-  const locked = state.readOnly ?? (state.preview ? 'Apply or drop the preview first.' : undefined);
+  const locked = whyNoEdit(state);
   return (
     <aside aria-label="Advice on remote links" className="flex w-88 shrink-0 flex-col border-r border-line bg-panel text-sm">
       <header className="flex items-center gap-2 px-3 pt-2.5">

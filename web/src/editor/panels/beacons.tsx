@@ -15,6 +15,7 @@ import { draggedBeacon } from '../canvas/beacon-drop.ts';
 import { useCanvasColors } from '../canvas/colors.ts';
 import { closeToCanvas, focusCanvas } from '../dialogs.ts';
 import { toggleLeft } from '../layout.ts';
+import { mayEdit } from '../may-edit.ts';
 import { type Editing, enterGraph, useEditing } from '../store.ts';
 
 interface BeaconRow {
@@ -113,7 +114,7 @@ export function BeaconsPanel(): ReactNode {
   const feeds = useRows(builtin.feed);
   const [text, setText] = useState('');
   const findings = useMemo(() => effectiveWiring(state.doc, state.kinds).linkFindings, [state.doc, state.kinds]);
-  const isLocked = state.readOnly !== undefined || state.preview !== undefined;
+  const isLocked = !mayEdit(state);
   const found = beacons.filter((row) => matches(row, text));
   const fed = feeds.filter((row) => matches(row, text));
   return (

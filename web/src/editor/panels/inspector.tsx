@@ -13,6 +13,7 @@ import { Button, Dialog, Field } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { commandById } from '../commands.ts';
 import { turnKept, useKept } from '../kept.ts';
+import { mayEdit, whyNoEdit } from '../may-edit.ts';
 import { type Editing, enterGraph, useEditing } from '../store.ts';
 import { ColorField } from './color-field.tsx';
 import { DetailSection } from './detail.tsx';
@@ -44,7 +45,7 @@ export function Inspector(): ReactNode {
       ) : (
         <GraphPanel state={state} />
       )}
-      <KeptPanels state={state} locked={state.readOnly !== undefined || state.preview !== undefined} />
+      <KeptPanels state={state} locked={!mayEdit(state)} />
     </aside>
   );
 }
@@ -89,7 +90,7 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
           <Facts rows={byCategory.map(([title, count]) => [title, count.toLocaleString('en')] as const)} />
         </div>
       )}
-      {nodes.length > 0 && <DetailSection nodes={nodes} all locked={state.readOnly !== undefined || state.preview !== undefined} />}
+      {nodes.length > 0 && <DetailSection nodes={nodes} all locked={!mayEdit(state)} />}
       <p className="text-xs text-soft">
         Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box, with Shift and Alt to draw a lasso.
       </p>
@@ -109,7 +110,7 @@ function CatalogueRow({ state }: { state: Editing }): ReactNode {
       <Facts rows={[['Catalogue', `${state.catalogue.title}, version ${version}`]]} />
       {newer !== undefined && (
         <Button
-          dim={state.readOnly ?? (state.preview ? 'Apply or drop the preview first.' : undefined)}
+          dim={whyNoEdit(state)}
           title="Nodes keep their ports; other defaults may change what is computed"
           onClick={() => void perform('read-with', { id, version: newer }, [])}
         >
@@ -125,7 +126,7 @@ const wireActs: Readonly<Record<string, string>> = { 'in-hand': 'Take in hand', 
 
 function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: Editing }): ReactNode {
   const others = state.selection.length - nodes.length;
-  const locked = state.readOnly !== undefined || state.preview !== undefined;
+  const locked = !mayEdit(state);
   const frame = state.selection.length === 1 ? state.doc.frames.get(state.selection[0]!) : undefined;
   const wire = state.selection.length === 1 ? state.doc.wires.get(state.selection[0]!) : undefined;
   const note = state.selection.length === 1 ? state.doc.notes.get(state.selection[0]!) : undefined;
@@ -201,8 +202,8 @@ function sharedColor({ doc, selection }: Editing): string | undefined {
 }
 
 function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactNode {
-  const { kinds, readOnly } = state;
-  const locked = readOnly !== undefined || state.preview !== undefined;
+  const { kinds } = state;
+  const locked = !mayEdit(state);
   const isKept = useKept((one) => one.kept.includes(node.id));
   return (
     <div className="flex flex-col gap-4">

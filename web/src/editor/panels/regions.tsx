@@ -4,6 +4,7 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { adviceRunner } from '../../work/runner.ts';
 import { perform } from '../actions.ts';
+import { whyNoEdit } from '../may-edit.ts';
 import { useRegions } from '../regions.ts';
 import { lookAt, remember, select, useEditing } from '../store.ts';
 import { SidePanel } from './side.tsx';
@@ -47,7 +48,7 @@ export function RegionsPanel(): ReactNode {
   const keyOf = (region: Region): string => region.nodes[0]!;
   const titleOf = (region: Region): string => titles[keyOf(region)] ?? region.title;
   const framed = (some: readonly Region[]): Promise<void> => perform('propose-frames', { regions: some.map((region) => ({ title: titleOf(region), nodes: region.nodes })) }, []);
-  const locked = state.readOnly ?? (state.preview ? 'Apply or drop the preview first.' : undefined);
+  const locked = whyNoEdit(state);
   return (
     <SidePanel
       id="regions"

@@ -1,4 +1,5 @@
 import { plural } from '@basitax/core/operation';
+import { isDirty } from '@basitax/core/session/session';
 import { mayAct, type Revision } from '@basitax/server/api';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format } from 'date-fns';
@@ -11,7 +12,7 @@ import { usePerson } from '../../app.tsx';
 import { Button, Dialog, Notice, TextInput } from '../../ui/controls.tsx';
 import { ask } from '../inspect/questions.ts';
 import { openLeft } from '../layout.ts';
-import { isDirty, useEditor } from '../store.ts';
+import { useEditor } from '../store.ts';
 import { verdicts } from '../verdicts.ts';
 
 /** All revisions of the file, newest first: to be looked at, and restored. */

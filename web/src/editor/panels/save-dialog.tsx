@@ -16,6 +16,7 @@ import { useHouseRules } from '../../rules/house.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { workRunner } from '../../work/runner.ts';
 import { endSaving, markSaved, startSaving, useEditing } from '../store.ts';
+import { tellAdapted } from '../together/adapted.ts';
 import { ConflictsDialog } from '../together/conflicts-dialog.tsx';
 import { goOn, type Met, type Saved, save as saveRevision } from '../together/meet.ts';
 import { verdicts } from '../verdicts.ts';
@@ -85,12 +86,13 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
     void queries.invalidateQueries({ queryKey: ['files'] });
     void queries.invalidateQueries({ queryKey: ['revisions', fileId] });
   };
-  const saved = ({ file, over }: Saved): void => {
+  const saved = ({ file, over, adapted }: Saved): void => {
     refresh();
+    tellAdapted(adapted);
     const last = over.at(-1);
     const on = last ? ` on top of revision ${last.number} by ${last.author}: “${last.message}”` : '';
     if (file) toast.success(`Saved as revision ${file.head.number}${on}.`);
-    else toast('Others have saved the same meanwhile; there is nothing left of yours to save.');
+    else toast('Nothing is left to save: the newest revision has your changes already.');
     onClose();
   };
   const save = async (): Promise<void> => {
@@ -107,13 +109,14 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
     }
   };
   const saveResolved = async (resolved: Edit): Promise<void> => {
-    goOn(met!, resolved);
+    tellAdapted(goOn(met!, resolved));
     const answer = await saveRevision(message.trim());
     if ('rebased' in answer) setMet(answer);
     else saved(answer);
   };
   const saveCopy = async (): Promise<void> => {
     const saving = startSaving();
+    if (!saving) throw new Error('It is being saved already, or there is nothing to save.');
     try {
       const { file } = await api.upload(`${title}, copy.graph.json`, writeDoc({ ...doc, head: { ...doc.head, title: `${title}, copy` } }));
       refresh();

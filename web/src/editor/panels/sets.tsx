@@ -5,6 +5,7 @@ import { type ReactNode, useState } from 'react';
 import { Button, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { chooseOne } from '../dialogs.ts';
+import { whyNoEdit } from '../may-edit.ts';
 import { useEditing, useEditor } from '../store.ts';
 import { Draft } from './draft.tsx';
 import { SidePanel } from './side.tsx';
@@ -31,7 +32,7 @@ export function SetsPanel(): ReactNode {
   const hidden = useEditor((one) => one.hiddenSets);
   const [name, setName] = useState('');
   const nodes = selection.filter((id) => doc.nodes.has(id) || doc.frames.has(id));
-  const locked = state.readOnly ?? (state.preview ? 'Apply or drop the preview first.' : undefined);
+  const locked = whyNoEdit(state);
   const none = nodes.length === 0 ? 'Select nodes first.' : undefined;
   return (
     <SidePanel

@@ -9,7 +9,8 @@ import { Button, Dialog, ListDialog } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { closeToCanvas } from '../dialogs.ts';
 import { candidatesFor, type InHand, letGo, putToPort } from '../hand.ts';
-import { enterGraph, undo, useEditing } from '../store.ts';
+import { undo, whereIs } from '../history.ts';
+import { enterGraph, useEditing, useEditor } from '../store.ts';
 
 const rowLook =
   'grid cursor-pointer grid-cols-[minmax(8rem,1fr)_7rem_minmax(9rem,1.4fr)] items-baseline gap-x-3 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash';
@@ -119,7 +120,8 @@ export function BridgeDialog({ from, to, why, onClose }: { from: PortRef; to: Po
 }
 
 /** Everything that an act had to say, each with the way there, and an undo. */
-export function ReportDialog({ report, title, onClose }: { report: Report; title: string; onClose: () => void }): ReactNode {
+export function ReportDialog({ report, title, act, onClose }: { report: Report; title: string; act: number | undefined; onClose: () => void }): ReactNode {
+  const isLast = useEditor((state) => act !== undefined && whereIs(act, state) === 'last');
   const { doc } = useEditing();
   const go = (id: Id): void => {
     const node = doc.nodes.get(id);
@@ -139,14 +141,17 @@ export function ReportDialog({ report, title, onClose }: { report: Report; title
         ))}
       </ul>
       <span className="flex justify-end gap-2">
-        <Button
-          onClick={() => {
-            closeToCanvas();
-            undo();
-          }}
-        >
-          Undo
-        </Button>
+        {act !== undefined && (
+          <Button
+            dim={isLast ? undefined : 'Other acts came after it: undo those first.'}
+            onClick={() => {
+              closeToCanvas();
+              undo();
+            }}
+          >
+            Undo
+          </Button>
+        )}
         <Button look="primary" onClick={onClose}>
           Close
         </Button>

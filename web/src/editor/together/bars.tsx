@@ -1,13 +1,15 @@
 import { plural } from '@basitax/core/operation';
+import { isDirty } from '@basitax/core/session/session';
 import { formatDistanceToNow } from 'date-fns';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { Button } from '../../ui/controls.tsx';
 import { openDialog } from '../dialogs.ts';
-import { isDirty, useEditor } from '../store.ts';
+import { useEditor } from '../store.ts';
+import { tellAdapted } from './adapted.ts';
 import { useLive } from './live.ts';
 import { goOn, takeIn } from './meet.ts';
-import { type Draft, forget, takeUp, useUnsaved } from './unsaved.ts';
+import { type Draft, forget, putBack, takeUp, useUnsaved } from './unsaved.ts';
 
 const look = 'flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-accent-wash px-4 py-1.5 text-sm';
 const small = 'h-7';
@@ -36,15 +38,12 @@ function LeftUnsaved(): ReactNode {
       if (met)
         openDialog({
           meet: met,
-          button: 'Take up',
-          resolved: async (edit) => {
-            goOn(met, edit);
-            await forget([wanted]);
-          },
+          button: 'Restore with these choices',
+          resolved: (edit) => putBack(wanted, edit),
         });
-      else toast.success('Your changes are here again; save them when they are ready.');
+      else toast.success('Your changes are back. Save them when they are ready.');
     } catch (error) {
-      toast.error('They cannot be taken up', { description: (error as Error).message });
+      toast.error('Your changes could not be restored', { description: (error as Error).message });
     } finally {
       setBusy(false);
     }
@@ -59,20 +58,20 @@ function LeftUnsaved(): ReactNode {
       {draft && readOnly === undefined && (
         <section aria-label="Unsaved changes" className={look}>
           <span className="min-w-0">
-            You left {plural(draft.edits.length, 'act')} here unsaved, {formatDistanceToNow(draft.at, { addSuffix: true })}
-            {draft.titles.length > 0 && <span className="text-soft"> ({[...new Set(draft.titles)].slice(0, 4).join(', ')})</span>}, made on revision {draft.revision}.
+            You left {plural(draft.titles.length, 'unsaved change')} here {formatDistanceToNow(draft.at, { addSuffix: true })}
+            <span className="text-soft"> ({[...new Set(draft.titles)].slice(0, 4).join(', ')})</span>, made on revision {draft.revision}.
           </span>
           <span className="ml-auto flex gap-1.5">
             <Button
               className={small}
               look="primary"
-              dim={dirty ? 'Save or undo what you have begun here first.' : busy ? 'Taking up …' : undefined}
+              dim={dirty ? 'Save or undo what you have begun here first.' : busy ? 'Restoring …' : undefined}
               onClick={() => void take(draft)}
             >
-              Take them up
+              Restore them
             </Button>
             <Button className={small} onClick={() => void forget([draft])}>
-              Throw them away
+              Discard them
             </Button>
           </span>
         </section>
@@ -90,26 +89,28 @@ function Newer(): ReactNode {
   const number = head?.number ?? 0;
   const isNewer = number > revision;
   const shows = isNewer && !dirty && !isBusy;
+  const from = useMemo(() => (head ? [head] : []), [head]);
   useEffect(() => {
     if (!shows) return;
-    takeIn(number).catch((error: Error) => toast.error('The newest revision cannot be read', { description: error.message }));
-  }, [shows, number]);
+    takeIn(number, from).catch((error: Error) => toast.error('The newest revision cannot be read', { description: error.message }));
+  }, [shows, number, from]);
   useEffect(() => {
     if (shows && head) toast(`Revision ${head.number} by ${head.author}: “${head.message}”`);
   }, [shows, head]);
   if (!head || !isNewer || !dirty) return null;
   const take = async (): Promise<void> => {
     try {
-      const met = await takeIn(number);
-      if (met) openDialog({ meet: met, button: 'Go on with these choices', resolved: async (edit) => goOn(met, edit) });
+      const met = await takeIn(number, from);
+      if (met && 'rebased' in met) openDialog({ meet: met, button: 'Keep editing with these choices', resolved: async (edit) => tellAdapted(goOn(met, edit)) });
+      else if (met) tellAdapted(met);
     } catch (error) {
-      toast.error('It cannot be taken in', { description: (error as Error).message });
+      toast.error('The newest revision could not be taken in', { description: (error as Error).message });
     }
   };
   return (
     <section aria-label="A newer revision" className={look}>
       <span className="min-w-0">
-        {head.author} saved revision {head.number} meanwhile: “{head.message}”. Saving brings your changes over it.
+        {head.author} has saved revision {head.number}: “{head.message}”. When you save, your changes go on top of it.
       </span>
       <Button className={`ml-auto ${small}`} dim={isBusy ? 'Finish what is in hand first.' : undefined} onClick={() => void take()}>
         Take it in now

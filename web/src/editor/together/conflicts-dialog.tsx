@@ -3,6 +3,7 @@ import type { Edit } from '@basitax/core/edit/step';
 import { plural } from '@basitax/core/operation';
 import { type ReactNode, useMemo, useState } from 'react';
 import { Button, Dialog } from '../../ui/controls.tsx';
+import { tellAdapted } from './adapted.ts';
 import type { Met } from './meet.ts';
 
 type Side = 'mine' | 'theirs';
@@ -39,7 +40,9 @@ export function ConflictsDialog({
   };
   const done = (): Promise<void> => {
     const chosen = new Set(points.flatMap((point, i) => (sides[i] === 'mine' ? point.conflicts : [])));
-    return onResolved(resolve(met, met.rebased, chosen).edit);
+    const { edit, findings } = resolve(met, met.rebased, chosen);
+    tellAdapted(findings.map((one) => one.message));
+    return onResolved(edit);
   };
   return (
     <Dialog
@@ -79,8 +82,8 @@ export function ConflictsDialog({
         </p>
       )}
       <div className="flex flex-wrap justify-end gap-2">
-        <Button onClick={onClose}>Go on editing</Button>
-        {onCopy && <Button onClick={() => void act(onCopy)}>Save mine as a file of its own</Button>}
+        <Button onClick={onClose}>Keep editing</Button>
+        {onCopy && <Button onClick={() => void act(onCopy)}>Save mine as a new file</Button>}
         <Button look="primary" dim={open > 0 ? 'Choose for each first.' : busy ? 'Working …' : undefined} onClick={() => void act(done)}>
           {button}
         </Button>

@@ -1,9 +1,10 @@
+import { isDirty } from '@basitax/core/session/session';
 import { type Live, liveSchema, type Present, type Standing } from '@basitax/server/team-api';
 import { create } from 'zustand';
 import { ApiProblem } from '../../api/http.ts';
 import { teamApi } from '../../api/team.ts';
 import { visibleArea } from '../canvas/paint/picture.ts';
-import { type EditorState, isDirty, useEditor } from '../store.ts';
+import { type EditorState, useEditor } from '../store.ts';
 
 /** This tab, to the others: known by nothing else, and another one after a reload. */
 export const tab = Array.from(crypto.getRandomValues(new Uint8Array(8)), (byte) => byte.toString(16).padStart(2, '0')).join('');
@@ -68,8 +69,7 @@ export function followLive(file: string): () => void {
   say();
   const beats = setInterval(say, beat);
   const stop = useEditor.subscribe((state, before) => {
-    if (state.view === before.view && state.selection === before.selection && state.graph === before.graph && state.past === before.past && state.savedAt === before.savedAt)
-      return;
+    if (state.view === before.view && state.selection === before.selection && state.graph === before.graph && state.past === before.past && state.saved === before.saved) return;
     timer ??= setTimeout(say, pace);
   });
   const leave = (): void => {

@@ -1,13 +1,16 @@
 import { readStored } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import { apply, type Edit, editSchema } from '@basitax/core/edit/step';
+import { meet } from '@basitax/core/session/meet';
+import { isDirty, unsavedActs } from '@basitax/core/session/session';
 import { del, delMany, entries, set } from 'idb-keyval';
 import { z } from 'zod';
 import { create } from 'zustand';
 import { api } from '../../api/client.ts';
-import { isDirty, useEditor } from '../store.ts';
+import { commit, useEditor } from '../store.ts';
+import { tellAdapted } from './adapted.ts';
 import { tab } from './live.ts';
-import { goOn, type Met, meet } from './meet.ts';
+import type { Met } from './meet.ts';
 
 // What is not saved yet is kept in this browser as it is done, so that a tab that closes, a machine that stops or a server that is away loses nothing.
 
@@ -78,15 +81,13 @@ export function keepUnsaved(file: string, person: string): () => void {
       del(keyOf(own)).catch(fail);
       return;
     }
-    const from = state.savedAt ? state.past.lastIndexOf(state.savedAt) + 1 : 0;
-    // undone below what was saved: no row of acts leads here from there
-    const isBelow = state.savedAt !== undefined && from === 0;
-    const acts = isBelow ? [{ edit: diff(state.base, state.doc), title: 'Undone' }] : state.past.slice(from);
-    const draft: Draft = { ...own, revision: state.revision, edits: acts.map((act) => act.edit as Draft['edits'][number]), titles: acts.map((act) => act.title), at: Date.now() };
+    const edit = diff(state.base, state.doc);
+    const titles = unsavedActs(state).map((act) => act.title);
+    const draft: Draft = { ...own, revision: state.revision, edits: [edit as Draft['edits'][number]], titles: titles.length > 0 ? titles : ['Undo'], at: Date.now() };
     set(keyOf(own), draft).then(() => useUnsaved.getState().problem && useUnsaved.setState({ problem: undefined }), fail);
   };
   const stop = useEditor.subscribe((state, before) => {
-    if (state.past === before.past && state.savedAt === before.savedAt && state.revision === before.revision) return;
+    if (state.past === before.past && state.saved === before.saved && state.revision === before.revision) return;
     timer ??= setTimeout(write, delay);
   });
   const hide = (): void => {
@@ -122,10 +123,16 @@ export async function takeUp(draft: Draft): Promise<Met | undefined> {
   const old = await api.revision(draft.file, draft.revision);
   const base = readStored(old.text);
   const mine = (draft.edits as Edit[]).reduce(apply, base);
-  const { revision, base: now } = useEditor.getState();
-  const met = meet(base, mine, now, revision, []);
+  const { revision, base: now, kinds } = useEditor.getState();
+  const met = { ...meet(base, mine, now, kinds), head: revision, revisions: [] };
   if (met.rebased.conflicts.length > 0) return met;
-  goOn(met, met.rebased.edit);
-  await forget([draft]);
+  tellAdapted(met.rebased.notes.map((note) => note.message));
+  await putBack(draft, met.rebased.edit);
   return undefined;
+}
+
+/** Does what was left as one act, and no longer keeps it. */
+export async function putBack(draft: Draft, edit: Edit): Promise<void> {
+  commit('Changes that you had left', edit);
+  await forget([draft]);
 }
