@@ -1,4 +1,4 @@
-// npm run bench [-- arrange | batch | route | canvas | edit | frames | keep | links | page | inspect | search | server] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | batch | route | canvas | edit | frames | keep | links | page | inspect | search | server | session] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { batch } from './batch.ts';
@@ -12,6 +12,7 @@ import { page } from './page.ts';
 import { route } from './route.ts';
 import { search } from './search.ts';
 import { server } from './server.ts';
+import { session } from './session.ts';
 
 const sizes: Record<string, readonly number[]> = { small: [50, 200, 500], medium: [50, 200, 500, 1000], all: [50, 200, 500, 1000, 2000, 5000, 10_000] };
 
@@ -40,6 +41,7 @@ const benches: Record<string, (only?: string) => Promise<readonly object[]>> = {
   route,
   search,
   server,
+  session,
 };
 const wanted = process.argv[2] ?? 'arrange';
 const bench = benches[wanted];

@@ -11,6 +11,8 @@ export interface Act {
   /** Numbers acts of a session in the order in which they were first done, from 1. */
   readonly serial: number;
   readonly title: string;
+  /** What it did, in a sentence. */
+  readonly said?: string | undefined;
   readonly edit: Edit;
   /** When it was done, in milliseconds since 1970. */
   readonly at: number;
@@ -18,6 +20,8 @@ export interface Act {
   /** What was selected before and after it. */
   readonly before: readonly Id[];
   readonly after: readonly Id[];
+  /** The document before and after a large act, so that turning back is no work; only of the latest. */
+  readonly docs?: { readonly before: Doc; readonly after: Doc };
 }
 
 /** What came from others between one's acts: undo and redo go past it, and leave it. */
@@ -56,9 +60,14 @@ export const lastSerial = ({ past, floor }: Pick<History, 'past' | 'floor'>): nu
 export const mostActs = 1000;
 export const mostSteps = 500_000;
 
-/** The history with one more act; what was undone is gone, and what is too old is forgotten. O(acts). */
-export function withAct({ past, floor }: History, act: Act): History {
-  const all = [...past, act];
+/** Acts with so many steps keep their documents, the last so many of them: those share what did not change. */
+const [largeAct, mostLarge] = [500, 12];
+
+/** The history with one more act, which led from one document to another; what was undone is gone, and what is too old is forgotten. O(acts). */
+export function withAct({ past, floor }: History, act: Act, docs: NonNullable<Act['docs']>): History {
+  const large = past.filter((entry) => isAct(entry) && entry.docs !== undefined);
+  const oldest = large.length >= mostLarge ? large[large.length - mostLarge] : undefined;
+  const all = [...past.map((entry) => (entry === oldest ? withoutDocs(entry) : entry)), act.edit.steps.length >= largeAct ? { ...act, docs } : act];
   let [acts, steps, first] = [0, 0, all.length];
   while (first > 0) {
     const entry = all[first - 1]!;
@@ -70,6 +79,8 @@ export function withAct({ past, floor }: History, act: Act): History {
   const forgotten = all.slice(0, first).filter(isAct);
   return { past: all.slice(first), future: [], floor: forgotten.at(-1)?.serial ?? floor };
 }
+
+const withoutDocs = ({ docs: _, ...entry }: Entry & { docs?: unknown }): Entry => entry as Entry;
 
 /** The history once others changed the document; `also` is what they did as one had done it. */
 export function withOthers({ past, future, floor }: History, title: string, edit: Edit, also: Edit): History {
@@ -93,14 +104,18 @@ export interface Turned {
 
 /**
  * Takes back one's last act, over what others did since; undefined where there is none. What others changed since stays as they have it.
- * O(steps), and O(records · log) where others changed something since.
+ * O(steps), O(1) where it is a large act of late, and O(records · log) where others changed something since.
  */
 export function undo(doc: Doc, { past, future, floor }: History, kinds: Kinds): Turned | undefined {
   const i = lastAct(past);
   if (i === -1) return undefined;
   const act = past[i] as Act;
+  if (i === past.length - 1) {
+    const before = act.docs?.after === doc ? act.docs.before : apply(doc, invert(act.edit));
+    return { doc: before, act, left: [], history: { past: past.slice(0, i), future: [...future, act], floor } };
+  }
   const { edit, doc: after, rest, left } = passed(doc, invert(act.edit), past.slice(i + 1), kinds);
-  return { doc: after, act, left, history: { past: [...past.slice(0, i), ...rest], future: [...future, { ...act, edit: invert(edit) }], floor } };
+  return { doc: after, act, left, history: { past: [...past.slice(0, i), ...rest], future: [...future, { ...(withoutDocs(act) as Act), edit: invert(edit) }], floor } };
 }
 
 /** Does again what was undone last; undefined where there is nothing. Costs as undo. */
@@ -108,13 +123,16 @@ export function redo(doc: Doc, { past, future, floor }: History, kinds: Kinds): 
   const i = lastAct(future);
   if (i === -1) return undefined;
   const act = future[i] as Act;
+  if (i === future.length - 1) {
+    const after = act.docs?.before === doc ? act.docs.after : apply(doc, act.edit);
+    return { doc: after, act, left: [], history: { past: [...past, act], future: future.slice(0, i), floor } };
+  }
   const { edit, doc: after, rest, left } = passed(doc, act.edit, future.slice(i + 1), kinds);
-  return { doc: after, act, left, history: { past: [...past, { ...act, edit }], future: [...future.slice(0, i), ...rest], floor } };
+  return { doc: after, act, left, history: { past: [...past, { ...(withoutDocs(act) as Act), edit }], future: [...future.slice(0, i), ...rest], floor } };
 }
 
 /** An edit that was made before others changed the document, done after it; and what they changed as it is seen with the edit done first. */
 function passed(doc: Doc, edit: Edit, between: readonly Entry[], kinds: Kinds): { edit: Edit; doc: Doc; rest: Entry[]; left: readonly Conflict[] } {
-  if (between.length === 0) return { edit, doc: apply(doc, edit), rest: [], left: [] };
   const before = between.reduceRight((at, entry) => apply(at, invert(entry.edit)), doc);
   const also: Edit = { steps: between.flatMap((entry) => (isAct(entry) ? [] : (entry.also?.steps ?? []))) };
   const { edit: moved, conflicts } = rebase(edit, diff(before, doc), doc, kinds, also);
@@ -129,7 +147,7 @@ export type Renamed = ReadonlyMap<Id, { readonly from: string; readonly to: stri
 /** Edits with other names for some nodes: those that were given by them and turned out to be taken. */
 export function renamedIn(history: History, names: Renamed): History {
   if (names.size === 0) return history;
-  const rename = (entry: Entry): Entry => ({ ...entry, edit: renamedEdit(entry.edit, names) });
+  const rename = (entry: Entry): Entry => ({ ...withoutDocs(entry), edit: renamedEdit(entry.edit, names) });
   return { past: history.past.map(rename), future: history.future.map(rename), floor: history.floor };
 }
 

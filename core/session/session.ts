@@ -49,7 +49,7 @@ export interface Session extends History {
 
 export type SessionStep =
   /** Does an edit, under a name. Fails as `stale` where it was made on another document. */
-  | { readonly type: 'do'; readonly title: string; readonly edit: Edit; readonly select?: readonly Id[] | undefined; readonly at?: number }
+  | { readonly type: 'do'; readonly title: string; readonly said?: string | undefined; readonly edit: Edit; readonly select?: readonly Id[] | undefined; readonly at?: number }
   /** Fail as `nothing` where there is nothing to take back, or to do again. */
   | { readonly type: 'undo' }
   | { readonly type: 'redo' }
@@ -126,7 +126,7 @@ const done = (session: Session, left: readonly Conflict[] = []): Reduced => ({ s
 
 const thatAre = (doc: Doc, ids: readonly Id[]): readonly Id[] => ids.filter((id) => tableOf(doc, id) !== undefined);
 
-function act(session: Session, { title, edit, select, at = 0 }: SessionStep & { type: 'do' }): Reduced {
+function act(session: Session, { title, said, edit, select, at = 0 }: SessionStep & { type: 'do' }): Reduced {
   const { graph, selection, next } = session;
   if (edit.steps.length === 0) return done(select ? { ...session, selection: thatAre(session.doc, select) } : session);
   let doc: Doc;
@@ -137,7 +137,7 @@ function act(session: Session, { title, edit, select, at = 0 }: SessionStep & { 
     throw error;
   }
   const after = thatAre(doc, select ?? selection);
-  const history = withAct(session, { type: 'act', serial: next, title, edit, at, graph, before: selection, after });
+  const history = withAct(session, { type: 'act', serial: next, title, said, edit, at, graph, before: selection, after }, { before: session.doc, after: doc });
   return done({ ...session, ...history, doc, next: next + 1, selection: after, graph: doc.graphs.has(graph) ? graph : doc.head.root });
 }
 

@@ -16,7 +16,7 @@ export async function acted(doc: Doc, seed: number): Promise<Doc> {
       ['delete', {}],
       ['duplicate', {}],
       ['bypass', {}],
-      ['label', { text: `Depth ${seed}` }],
+      ['label', { label: `Depth ${seed}` }],
       ['cut-wires', {}],
       ['frame', { title: 'Bay' }],
     ] as const

@@ -65,12 +65,6 @@ export function tell(report: Report, undoable = true): void {
   });
 }
 
-/** What an act is called in the history: what it did, as far as that is one short sentence. */
-function nameOf({ summary }: Report, title: string): string {
-  const first = summary.split('. ')[0]!.replace(/\.$/, '');
-  return first.length > 0 && first.length <= 60 ? first : title;
-}
-
 /** The one place for what has only its name to say. */
 const plainToast = 'act';
 
@@ -102,7 +96,7 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
       showOutcome(one, options, selection.items, { edit, report });
       return;
     }
-    commit(nameOf(report, one.title), edit, report.select);
+    commit(one.title, edit, report.select, report.summary);
     // a ghost of the old places, which fades
     const were = new Map([...movedBy(edit)].flatMap((moved) => state.doc.nodes.get(moved) ?? []).map((node) => [node.id, node]));
     if (were.size > 0 && were.size <= mostOutlines) setState({ outlines: { places: were, since: performance.now() } });
@@ -235,7 +229,8 @@ export function showEdit(title: string, outcome: Outcome): void {
 export function applyPreview(): void {
   const { preview } = getState();
   if (!preview) return;
-  commit(nameOf(preview.planned.report, preview.title), preview.planned.edit, preview.planned.report.select);
+  const { edit, report } = preview.planned;
+  commit(preview.title, edit, report.select, report.summary);
   tell(preview.planned.report);
 }
 

@@ -206,8 +206,8 @@ function dispatch(step: SessionStep, more: Partial<EditorState> = {}): Reduced {
 }
 
 /** Does an edit and puts it into the history. Ids that are gone leave the selection. Throws where the edit was made on another document. */
-export function commit(title: string, edit: Edit, select?: readonly Id[]): void {
-  const { failure } = dispatch({ type: 'do', title, edit, select, at: Date.now() }, { preview: undefined, showsBefore: false, moving: undefined });
+export function commit(title: string, edit: Edit, select?: readonly Id[], said?: string): void {
+  const { failure } = dispatch({ type: 'do', title, said, edit, select, at: Date.now() }, { preview: undefined, showsBefore: false, moving: undefined });
   if (failure) throw new Refused('The graph changed meanwhile; try again.');
 }
 

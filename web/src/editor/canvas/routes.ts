@@ -11,19 +11,31 @@ export const useRoutes = create<{ readonly routes: ReadonlyMap<Id, KnownRoute> }
 
 const wait = 60;
 
-/** Keeps routes up with the document that is shown: asks the worker once it has stood still for a moment. Returns a way to stop. */
+/**
+ * Keeps routes up with the document that is shown: asks the worker once it has stood still for a moment. What is being routed is never broken off by an
+ * act: the worker keeps what it knows and is told the edit. Of an answer to an older state a scene takes what still fits. Returns a way to stop.
+ */
 export function followRoutes(): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
-  let abort: AbortController | undefined;
+  const abort = new AbortController();
+  let [isAsking, isOutdated] = [false, false];
   const ask = async (): Promise<void> => {
-    abort?.abort();
-    const own = new AbortController();
-    abort = own;
+    if (isAsking) {
+      isOutdated = true;
+      return;
+    }
+    isAsking = true;
+    isOutdated = false;
+    await askNow();
+    isAsking = false;
+    if (isOutdated && !abort.signal.aborted) await ask();
+  };
+  const askNow = async (): Promise<void> => {
     const state = useEditor.getState();
     const shown = shownDoc(state);
     const doc = foldedView(shown, state.kinds);
     try {
-      const found = await drawRunner.run('routes', { graph: state.graph }, { doc: shown, catalogue: state.catalogue, signal: own.signal });
+      const found = await drawRunner.run('routes', { graph: state.graph }, { doc: shown, catalogue: state.catalogue, signal: abort.signal });
       const routes = new Map<Id, KnownRoute>();
       found.ids.forEach((id, i) => {
         const wire = doc.wires.get(id);
@@ -32,7 +44,7 @@ export function followRoutes(): () => void {
       });
       useRoutes.setState({ routes });
     } catch (error) {
-      // elbows stay where routes cannot be had; a cancelled job is followed by a newer one
+      // elbows stay where routes cannot be had
       if (!(error instanceof Cancelled)) console.error('Routes could not be computed', error);
     }
   };
@@ -47,6 +59,6 @@ export function followRoutes(): () => void {
   return () => {
     stop();
     clearTimeout(timer);
-    abort?.abort();
+    abort.abort();
   };
 }

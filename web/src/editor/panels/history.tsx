@@ -46,7 +46,7 @@ export function HistoryPanel(): ReactNode {
         {rows.map(({ entry, isDone }, i) =>
           entry.type === 'act' ? (
             <li key={entry.serial} ref={entry === last ? here : undefined}>
-              <Row title={entry.title} isHere={entry === last} isUndone={!isDone} dim={dim} onGo={() => goToAct(entry.serial)}>
+              <Row title={entry.title} said={entry.said} isHere={entry === last} isUndone={!isDone} dim={dim} onGo={() => goToAct(entry.serial)}>
                 {saved === entry.serial ? savedMark : entry.at > 0 && <time className="ml-auto shrink-0 text-xs text-soft tabular-nums">{format(entry.at, 'HH:mm')}</time>}
               </Row>
             </li>
@@ -67,6 +67,7 @@ export function HistoryPanel(): ReactNode {
 
 function Row({
   title,
+  said,
   isHere,
   isUndone,
   dim,
@@ -74,6 +75,7 @@ function Row({
   children,
 }: {
   title: string;
+  said?: string | undefined;
   isHere: boolean;
   isUndone?: boolean;
   dim: string | undefined;
@@ -87,10 +89,11 @@ function Row({
       aria-disabled={dim !== undefined}
       title={dim ?? (isUndone ? 'Undone: choose it to do it again' : undefined)}
       onClick={() => dim === undefined && !isHere && onGo()}
-      className={`flex w-full items-baseline gap-2 rounded-sm px-2 py-1 text-left hover:bg-accent-wash ${isHere ? 'bg-accent-wash font-bold' : ''} ${isUndone ? 'text-soft italic' : ''}`}
+      className={`flex w-full flex-wrap items-baseline gap-x-2 rounded-sm px-2 py-1 text-left hover:bg-accent-wash ${isHere ? 'bg-accent-wash font-bold' : ''} ${isUndone ? 'text-soft italic' : ''}`}
     >
-      <span className="min-w-0 truncate">{title}</span>
+      <span className="min-w-0 flex-1 truncate">{title}</span>
       {children}
+      {said && <span className="w-full truncate text-xs font-normal text-soft">{said}</span>}
     </button>
   );
 }
