@@ -13,6 +13,7 @@ import { jsonAs } from '@basitax/core/formats/json-as';
 import { readTable, writeTable } from '@basitax/core/formats/table';
 import { verdictWords } from '@basitax/core/inspect/fingerprint';
 import { select } from '@basitax/core/query/query';
+import type { ScriptReach } from '@basitax/core/script/job';
 import { scriptEnd } from '@basitax/core/script/job';
 import { type ScriptValues, valueFromText } from '@basitax/core/script/options';
 import { Pool } from '@basitax/threads/pool';
@@ -83,7 +84,7 @@ export async function runScriptFiles(files: Files, script: string, names: readon
       const chosen = (values.select ?? '').split(',').filter(Boolean);
       const { ids, missing } = nodesNamed(doc, chosen);
       if (missing.length > 0) throw new Unusable(`${name}: there is no node “${missing[0]}”, by id or by path.`);
-      const reach = chosen.length > 0 ? { over: 'selection', items: ids } : values.where !== undefined ? { over: 'query', query: values.where } : { over: 'all' };
+      const reach: ScriptReach = chosen.length > 0 ? { over: 'selection', items: [...ids] } : values.where !== undefined ? { over: 'query', query: values.where } : { over: 'all' };
       const outcome = await pool.run('script', { graph, reach, source, values: given, seed: 1 }, { doc, catalogue: kinds.catalogue, limit: scriptEnd });
       for (const line of outcome.log) files.say(`${name}: ${line.text}`);
       if (outcome.failure) {

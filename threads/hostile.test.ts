@@ -3,7 +3,7 @@ import { emptyDoc } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
 import { Refused } from '@basitax/core/operation';
 import { Runner } from '@basitax/core/work/runner';
-import type { PlannedScript } from '@basitax/core/work/tasks';
+import type { PlannedScript } from '@basitax/core/work/script-tasks';
 import { afterAll, describe, expect, it } from 'vitest';
 import { openThread } from './pool.ts';
 

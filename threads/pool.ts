@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import type { Channel } from '@basitax/core/work/protocol';
 import { Runner, type RunOptions } from '@basitax/core/work/runner';
-import type { TaskName, TaskResult } from '@basitax/core/work/tasks';
+import type { TaskInput, TaskName, TaskResult } from '@basitax/core/work/tasks';
 
 /** How many megabytes a thread has: for what it keeps, and for what it makes and drops. With little of the latter it collects garbage a third of its time. */
 export interface Room {
@@ -36,7 +36,7 @@ export class Pool {
     this.runners = Array.from({ length: size }, () => new Runner(() => openThread(room)));
   }
 
-  run<T extends TaskName>(task: T, input: unknown, options: RunOptions): Promise<TaskResult<T>> {
+  run<T extends TaskName>(task: T, input: TaskInput<T>, options: RunOptions): Promise<TaskResult<T>> {
     const free = this.runners.find((runner) => !runner.busy);
     return (free ?? (this.runners[this.turn++ % this.runners.length] as Runner)).run(task, input, options);
   }

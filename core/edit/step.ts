@@ -31,7 +31,7 @@ const pathPart = z
   .refine((part) => !['__proto__', 'constructor', 'prototype'].includes(part), 'is not a field');
 
 /** An edit as it comes over a border. */
-export const editSchema = z.object({
+export const editSchema: z.ZodType<Edit> = z.object({
   steps: z.array(
     z.discriminatedUnion('type', [
       z.object({ type: z.literal('add'), table: tableName, id, value: json }),
@@ -41,8 +41,8 @@ export const editSchema = z.object({
         table: z.union([tableName, z.literal('head')]),
         id,
         path: z.array(pathPart).min(1).max(2),
-        from: json.optional(),
-        to: json.optional(),
+        from: json.exactOptional(),
+        to: json.exactOptional(),
       }),
     ]),
   ),

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { z } from 'zod';
 import type { Doc } from '../document/doc.ts';
 import { parseDoc, writeDoc } from '../document/file.ts';
 import { diff } from '../edit/diff.ts';
@@ -12,10 +13,23 @@ import { CalmRoutes } from '../route/calm.ts';
 import { checkRules } from '../rules/rules.ts';
 import { docArbitrary, testKinds as kinds, sketchDoc } from '../tests/arbitrary.ts';
 import { acted } from '../tests/random-act.ts';
-import { bring, inspect, judge, note, type Revised, read, revise } from './revision-tasks.ts';
+import { fileTasks } from './file-tasks.ts';
+import type { Revised } from './revised.ts';
+import { revisionTasks } from './revision-tasks.ts';
+import type { Task } from './task.ts';
 import type { Tools } from './tools.ts';
 
 const tools = (doc?: Doc): Tools => ({ kinds, doc, progress: () => {}, calm: new CalmRoutes() });
+/** A task as a worker does it: its input is checked first. */
+const done =
+  <Schema extends z.ZodType, Result>(task: Task<Schema, Result>) =>
+  (raw: unknown, given: Tools): Result => {
+    const made = task.run(task.input.parse(raw), given);
+    if (made instanceof Promise) throw new Error('This task is not done at once.');
+    return made;
+  };
+const [inspect, note, judge] = [done(revisionTasks.inspect), done(revisionTasks.note), done(revisionTasks.judge)];
+const [revise, bring, read] = [done(revisionTasks.revise), done(revisionTasks.bring), done(fileTasks.read)];
 const accepted = (made: ReturnType<typeof revise>): Revised => {
   if ('refusal' in made) throw new Error(made.refusal);
   return made;

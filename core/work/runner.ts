@@ -5,7 +5,7 @@ import { plainTables } from '../document/table.ts';
 import { diff } from '../edit/diff.ts';
 import { Cancelled, Refused } from '../operation.ts';
 import type { Answer, Channel, Progress, RunMessage, SentDoc } from './protocol.ts';
-import type { TaskName, TaskResult } from './tasks.ts';
+import type { TaskInput, TaskName, TaskResult } from './tasks.ts';
 
 export interface RunOptions {
   /** The document to work on, or the text that was written of it: it is not checked again. */
@@ -42,9 +42,9 @@ const mostSteps = 20_000;
 
 /**
  * Runs tasks in a worker, one after the other, with progress. Cancelling ends the worker in the middle of its work and starts another
- * for what is next; so does a crash. The same class serves the browser and the server; only the channel differs.
+ * for what is next; so does a crash. `Served` are the tasks that the worker has. The same class serves the browser and the server; only the channel differs.
  */
-export class Runner {
+export class Runner<Served extends TaskName = TaskName> {
   private readonly open: () => Channel;
   private channel: Channel | undefined;
   private readonly queue: Job[] = [];
@@ -64,7 +64,7 @@ export class Runner {
   }
 
   /** Rejects with Cancelled when the signal aborts, with Refused or UnreadableFile where the task says so, with Error otherwise. */
-  run<T extends TaskName>(task: T, input: unknown, options: RunOptions): Promise<TaskResult<T>> {
+  run<T extends Served>(task: T, input: TaskInput<T>, options: RunOptions): Promise<TaskResult<T>> {
     return new Promise((resolve, reject) => {
       if (options.signal?.aborted) {
         reject(new Cancelled());

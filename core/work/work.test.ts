@@ -7,6 +7,7 @@ import { sketchDoc, testCatalogue } from '../tests/arbitrary.ts';
 import type { Channel } from './protocol.ts';
 import { Runner } from './runner.ts';
 import { serveTasks } from './serve.ts';
+import { tasks } from './tasks.ts';
 
 /** Both sides in one thread over a queue; what crosses is cloned, as between real threads. The real threads are tested in server and e2e. */
 function pair(): { channel: Channel; alive: () => boolean } {
@@ -14,7 +15,7 @@ function pair(): { channel: Channel; alive: () => boolean } {
   let toWorker: (message: unknown) => void = () => {};
   let alive = true;
   const later = (act: () => void): void => void setTimeout(() => alive && act(), 0);
-  serveTasks({
+  serveTasks(tasks, {
     post: (message) => {
       const copy = structuredClone(message);
       later(() => toHost(copy));

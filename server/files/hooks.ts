@@ -1,7 +1,7 @@
 import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { UseCount } from '@basitax/core/inspect/uses';
-import type { Judged, Noted } from '@basitax/core/work/revision-tasks';
+import type { Judged, Noted } from '@basitax/core/work/revised';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { HookRun, PendingRow, RevisionRow, SketchRow, UseRow } from '../db/models.ts';
 import { RevisionFindingsRow } from '../db/team-models.ts';

@@ -1,4 +1,4 @@
-import type { Judged } from '@basitax/core/work/revision-tasks';
+import type { Judged } from '@basitax/core/work/revised';
 import { Runner } from '@basitax/core/work/runner';
 import { openThread } from '@basitax/threads/pool';
 import type { Logger } from 'pino';

@@ -10,7 +10,7 @@ import { limitFindings } from '@basitax/core/finding';
 import { compareFingerprints, type Fingerprint } from '@basitax/core/inspect/fingerprint';
 import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { UseCount } from '@basitax/core/inspect/uses';
-import type { Inspected, Revised } from '@basitax/core/work/revision-tasks';
+import type { Inspected, Revised } from '@basitax/core/work/revised';
 import type { Pool } from '@basitax/threads/pool';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';

@@ -38,7 +38,7 @@ export function handoverRoutes(store: FileStore, pool: Pool): Route[] {
         const at = row?.createdAt ?? new Date();
         const facts = { revision: number, author: row?.author ?? '', message: row?.message ?? '', at: at.toISOString().slice(0, 10), project: project?.title ?? '' };
         const input = {
-          ...{ facts, profile, fonts: embeddedFonts(), theme: query.theme, as: query.as === 'pdf' ? 'sheets' : query.as },
+          ...{ facts, profile, fonts: embeddedFonts(), theme: query.theme, as: query.as === 'pdf' ? ('sheets' as const) : query.as },
           scheme: scheme ? schemeSchema.parse(JSON.parse(scheme.value)) : noScheme,
         };
         const made = await pool.run('handover', input, { doc: text, catalogue });

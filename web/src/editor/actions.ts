@@ -7,7 +7,7 @@ import { needProblem, operationById, runOperation } from '@basitax/core/operatio
 import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { toast } from 'sonner';
-import { drawRunner, workRunner } from '../work/runner.ts';
+import { measureRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
 import { undo, whereIs } from './history.ts';
 import { whyNoAct } from './may-edit.ts';
@@ -111,7 +111,7 @@ const largeDocument = 2000;
 /** At once; what walks over all of a large document in a worker, so that nothing is held up. */
 async function run(one: Operation, state: Editing, selection: Selection, options: Readonly<Record<string, unknown>>): Promise<Outcome> {
   if (!one.heavy || state.doc.nodes.size < largeDocument) return runOperation(one.id, createContext(state.kinds, seed()), state.doc, selection, options);
-  return drawRunner.run('plan', { operation: one.id, selection, options, seed: seed(), review: false }, { doc: state.doc, catalogue: state.catalogue });
+  return measureRunner.run('plan', { operation: one.id, selection, options, seed: seed(), review: false }, { doc: state.doc, catalogue: state.catalogue });
 }
 
 /** What was done last, so that one key can do it again on another selection. */

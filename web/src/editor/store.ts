@@ -9,7 +9,7 @@ import { Refused } from '@basitax/core/operation';
 import { openSession, type Reduced, reduce, type Saving, type Session, type SessionStep } from '@basitax/core/session/session';
 import { withoutNodes } from '@basitax/core/structure/fold';
 import { membersOfSet } from '@basitax/core/structure/sets';
-import type { Planned } from '@basitax/core/work/tasks';
+import type { Planned } from '@basitax/core/work/plan-tasks';
 import { create } from 'zustand';
 
 /** Where the window stands: screen = graph · zoom + (x, y). */

@@ -1,5 +1,5 @@
 import { type Doc, indexOf } from '@basitax/core/document/doc';
-import { storedText } from '@basitax/core/document/file';
+import { storedText, writeDoc } from '@basitax/core/document/file';
 import { rectOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { Kinds } from '@basitax/core/document/kinds';
@@ -48,10 +48,12 @@ export function ComparePanel(): ReactNode {
     setFound({});
     if (!other.data) return;
     const abort = new AbortController();
-    adviceRunner.run('compare', { before: storedText(other.data.doc), catalogue: other.data.kinds.catalogue }, { doc, catalogue, signal: abort.signal }).then(
-      (answer) => setFound({ answer }),
-      (error: unknown) => error instanceof Cancelled || setFound({ problem: (error as Error).message }),
-    );
+    adviceRunner
+      .run('compare', { before: storedText(other.data.doc) ?? writeDoc(other.data.doc), catalogue: other.data.kinds.catalogue }, { doc, catalogue, signal: abort.signal })
+      .then(
+        (answer) => setFound({ answer }),
+        (error: unknown) => error instanceof Cancelled || setFound({ problem: (error as Error).message }),
+      );
     return () => abort.abort();
   }, [other.data, doc, catalogue]);
   const [shown, setShown] = useState<ReadonlySet<Layer>>(new Set(layers));

@@ -14,7 +14,7 @@ import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { onlyRule, useHouseRules, withoutRules } from '../../rules/house.ts';
 import { Button, Check, Segments } from '../../ui/controls.tsx';
-import { adviceRunner, drawRunner, workRunner } from '../../work/runner.ts';
+import { adviceRunner, measureRunner, scriptRunner } from '../../work/runner.ts';
 import { perform, plannedSeed, showEdit, whyNot } from '../actions.ts';
 import { whyNoEdit } from '../may-edit.ts';
 import { SidePanel } from '../panels/side.tsx';
@@ -43,7 +43,7 @@ export function FindingsPanel(): ReactNode {
     [profile, group],
   );
   const ids = some.map((rule) => rule.id);
-  const { answer, problem } = useTask('findings', { rules: ids, profile, facts: facts.facts }, group === 'all' ? drawRunner : adviceRunner);
+  const { answer, problem } = useTask('findings', { rules: ids, profile, facts: facts.facts }, group === 'all' ? measureRunner : adviceRunner);
   const isPreviewed = state.preview !== undefined;
   useEffect(() => {
     // what is previewed is another state than the one that was asked about
@@ -138,7 +138,7 @@ async function fixAll(title: string, profile: Profile): Promise<void> {
   };
   job(0, '');
   try {
-    const { outcome, revised } = await workRunner.run(
+    const { outcome, revised } = await scriptRunner.run(
       'recipe',
       { recipe: { steps: [{ do: 'fix', profile }] }, seed: plannedSeed, catalogues: [], profile },
       { doc, catalogue, signal: abort.signal, onProgress: ({ fraction, what }) => job(fraction, what) },

@@ -6,7 +6,7 @@ import { operationById } from '@basitax/core/operations';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { Button, Check } from '../../ui/controls.tsx';
-import { drawRunner, measureRunner } from '../../work/runner.ts';
+import { adviceRunner, measureRunner } from '../../work/runner.ts';
 import { perform, whyNot } from '../actions.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, showGraph, useEditing } from '../store.ts';
@@ -37,7 +37,7 @@ export function ReadabilityPanel(): ReactNode {
   const state = useEditing();
   const { doc, graph } = state;
   // the worker that routes has the routes already
-  const { answer, problem, isStale } = useTask('report', { graph }, drawRunner);
+  const { answer, problem, isStale } = useTask('report', { graph }, adviceRunner);
   const [at, setAt] = useState<number>();
   // what was found in another state of the document says nothing of this one
   const tried = useTried(state, isStale ? undefined : answer, at);
@@ -212,7 +212,7 @@ function useTried(state: Editing, report: Readability | undefined, at: number | 
       for (const one of [...places, report]) {
         if (Array.isArray(known.current.get(one))) continue;
         setTried((old) => new Map(old).set(one, 'trying'));
-        const found = await measureRunner.run('remedies', { graph, score: report.score, ...(one !== report && { place: one }) }, { doc, catalogue, signal: abort.signal });
+        const found = await measureRunner.run('remedies', { graph, score: report.score, ...('rect' in one && { place: one }) }, { doc, catalogue, signal: abort.signal });
         setTried((old) => new Map(old).set(one, found));
       }
     };

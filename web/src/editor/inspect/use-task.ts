@@ -1,9 +1,9 @@
 import type { Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { Cancelled } from '@basitax/core/operation';
-import type { TaskName, TaskResult } from '@basitax/core/work/tasks';
+import type { TaskInput, TaskResult } from '@basitax/core/work/tasks';
 import { useEffect, useState } from 'react';
-import { adviceRunner } from '../../work/runner.ts';
+import { adviceRunner, type PlanTask } from '../../work/runner.ts';
 import { remember, showGraph, useEditing, useEditor, viewControl } from '../store.ts';
 
 /** How long a document has to stand still before it is asked again, in milliseconds. */
@@ -17,7 +17,7 @@ export interface Asked<T> {
 }
 
 /** Asks a worker about the document as it stands now, and again when it changes. With `input` undefined nothing is asked. */
-export function useTask<T extends TaskName>(task: T, input: unknown, runner = adviceRunner): Asked<TaskResult<T>> {
+export function useTask<T extends PlanTask>(task: T, input: TaskInput<T> | undefined, runner = adviceRunner): Asked<TaskResult<T>> {
   const { doc, catalogue } = useEditing();
   const [said, setSaid] = useState<{ key: string; doc: unknown; answer?: TaskResult<T>; problem?: string }>();
   const key = input === undefined ? '' : JSON.stringify(input);

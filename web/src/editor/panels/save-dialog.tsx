@@ -5,8 +5,7 @@ import { diff } from '@basitax/core/edit/diff';
 import type { Edit } from '@basitax/core/edit/step';
 import type { Verdict } from '@basitax/core/inspect/fingerprint';
 import { Cancelled, plural } from '@basitax/core/operation';
-import type { Profile } from '@basitax/core/rules/profile';
-import type { TaskResult } from '@basitax/core/work/tasks';
+import type { TaskInput, TaskResult } from '@basitax/core/work/tasks';
 import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -32,7 +31,7 @@ function summary(edit: Edit): string {
 const meanings: Partial<Record<Verdict, string>> = { same: ' What the graph computes has not changed.', changed: ' The graph computes something else.' };
 
 /** What a worker says of the changes, worked out beside the interface; undefined until it has, and where nothing is asked. */
-function useSaid<T extends 'verdict' | 'addedBy'>(task: T, asked: TaskInput | undefined, base: Doc, catalogue: Catalogue): TaskResult<T> | undefined {
+function useSaid<T extends 'verdict' | 'addedBy'>(task: T, asked: TaskInput<T> | undefined, base: Doc, catalogue: Catalogue): TaskResult<T> | undefined {
   const [said, setSaid] = useState<TaskResult<T>>();
   useEffect(() => {
     setSaid(undefined);
@@ -42,10 +41,6 @@ function useSaid<T extends 'verdict' | 'addedBy'>(task: T, asked: TaskInput | un
     return () => abort.abort();
   }, [task, asked, base, catalogue]);
   return said;
-}
-interface TaskInput {
-  readonly edit: Edit;
-  readonly profile?: Profile;
 }
 
 const mostErrors = 6;

@@ -11,7 +11,7 @@ import { api } from '../../api/client.ts';
 import { usePerson } from '../../app.tsx';
 import { Button, Segments, TextInput } from '../../ui/controls.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
-import { adviceRunner } from '../../work/runner.ts';
+import { scriptHelpRunner } from '../../work/runner.ts';
 import { queryVerdict } from '../panels/query-dialog.tsx';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing, useEditor } from '../store.ts';
@@ -214,7 +214,7 @@ function useOptions(source: string): void {
     const timer = setTimeout(() => {
       const { catalogue } = useEditor.getState();
       const limit = { ms: 5000, say: 'The options of the script could not be found out.' };
-      adviceRunner.run('scriptOptions', { source }, { catalogue, signal: abort.signal, limit }).then(
+      scriptHelpRunner.run('scriptOptions', { source }, { catalogue, signal: abort.signal, limit }).then(
         ({ options, failure }) => failure === undefined && setScript({ options }),
         // while one writes, most states of a script are none that run
         () => {},

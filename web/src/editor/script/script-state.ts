@@ -2,10 +2,10 @@ import type { Doc } from '@basitax/core/document/doc';
 import { Cancelled } from '@basitax/core/operation';
 import { type ScriptReach, scriptEnd } from '@basitax/core/script/job';
 import type { ScriptOptions, ScriptValues } from '@basitax/core/script/options';
-import type { PlannedScript } from '@basitax/core/work/tasks';
+import type { PlannedScript } from '@basitax/core/work/script-tasks';
 import type { LibraryItem } from '@basitax/server/api';
 import { create } from 'zustand';
-import { workRunner } from '../../work/runner.ts';
+import { scriptRunner } from '../../work/runner.ts';
 import { dropPreview, plannedSeed, showEdit } from '../actions.ts';
 import { useEditor } from '../store.ts';
 
@@ -86,7 +86,7 @@ export async function dryRun(): Promise<void> {
   const reach: ScriptReach = over === 'selection' ? { over, items: nodes } : over === 'query' ? { over, query } : { over };
   const declared = Object.fromEntries(Object.entries(values).filter(([name]) => name in options));
   try {
-    const planned = await workRunner.run(
+    const planned = await scriptRunner.run(
       'script',
       { graph: state.graph, reach, source, values: declared, seed: plannedSeed },
       {
