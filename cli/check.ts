@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { type Checked, sarifLog } from '@basitax/core/formats/sarif';
 import { QueryError } from '@basitax/core/query/query';
-import { askedBy, profileProblem, profileSchema } from '@basitax/core/rules/profile';
+import { askedBy, profileProblem } from '@basitax/core/rules/profile';
+import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { type Asked, checkAsked, ruleById, rules } from '@basitax/core/rules/rules';
 import { type Files, jsonOf } from './batch.ts';
 import { Unusable } from './unusable.ts';

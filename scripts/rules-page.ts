@@ -1,4 +1,4 @@
-import { profileSchema } from '@basitax/core/rules/profile';
+import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { type Rule, subjects } from '@basitax/core/rules/rule';
 import { rules } from '@basitax/core/rules/rules';
 import { z } from 'zod';

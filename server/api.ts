@@ -1,7 +1,7 @@
 import { fileQuerySchema, recipeSchema } from '@basitax/core/batch/recipe';
 import { kindSchema } from '@basitax/core/document/catalogue';
 import { editSchema } from '@basitax/core/edit/step';
-import { useKinds } from '@basitax/core/inspect/uses';
+import { useKinds } from '@basitax/core/inspect/use-kinds';
 import { mostSource, reachSchema } from '@basitax/core/script/job';
 import { scriptOptionsSchema } from '@basitax/core/script/options';
 import { z } from 'zod';

@@ -2,7 +2,7 @@ import type { Doc } from '@basitax/core/document/doc';
 import { parseDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
 import { apply, type Edit } from '@basitax/core/edit/step';
-import { fileLinksSchema } from '@basitax/core/inspect/file-map';
+import { fileLinksSchema } from '@basitax/core/inspect/file-links';
 import { countUses, type UseCount } from '@basitax/core/inspect/uses';
 import { createContext } from '@basitax/core/operation';
 import { runOperation } from '@basitax/core/operations';

@@ -1,4 +1,4 @@
-import { profileSchema } from '@basitax/core/rules/profile';
+import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { z } from 'zod';
 import { fileIdSchema, fileSchema, personSchema, roleSchema } from './api.ts';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { profileSchema } from '../rules/profile.ts';
+import { profileSchema } from '../rules/profile-schema.ts';
 import { mostSource } from '../script/job.ts';
 import { mappingSchema } from './mapping.ts';
 

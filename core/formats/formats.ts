@@ -14,6 +14,7 @@ import { misfits } from '../wiring/check.ts';
 import { readCsv, writeCsv } from './csv-graph.ts';
 import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
+import { endings, readEndings } from './endings.ts';
 import { readGexf } from './gexf-read.ts';
 import { writeGexf } from './gexf-write.ts';
 import { readGraphml } from './graphml-read.ts';
@@ -43,7 +44,7 @@ export const formats: readonly Format[] = [
   {
     id: 'json',
     title: 'Graph JSON',
-    extensions: ['.graph.json', '.json'],
+    extensions: endings.json,
     mime: 'application/json',
     read: (text) => parseDoc(text),
     write: (doc, kinds) => writeDoc(doc, allRoutes(doc, kinds)),
@@ -51,7 +52,7 @@ export const formats: readonly Format[] = [
   {
     id: 'graphml',
     title: 'GraphML',
-    extensions: ['.graphml', '.xml'],
+    extensions: endings.graphml,
     mime: 'application/graphml+xml',
     read: (text, title, kinds) => placeUnplaced(readGraphml(text, title, kinds), kinds),
     write: writeGraphml,
@@ -59,7 +60,7 @@ export const formats: readonly Format[] = [
   {
     id: 'jgf',
     title: 'JSON Graph Format',
-    extensions: ['.jgf.json', '.jgf'],
+    extensions: endings.jgf,
     mime: 'application/vnd.jgf+json',
     read: (text, title, kinds) => placeUnplaced(readJgf(text, title), kinds),
     write: writeJgf,
@@ -67,7 +68,7 @@ export const formats: readonly Format[] = [
   {
     id: 'dot',
     title: 'DOT',
-    extensions: ['.dot', '.gv'],
+    extensions: endings.dot,
     mime: 'text/vnd.graphviz',
     latin1: true,
     read: (text, title, kinds) => placeUnplaced(readDot(text, title, kinds), kinds),
@@ -76,7 +77,7 @@ export const formats: readonly Format[] = [
   {
     id: 'gexf',
     title: 'GEXF',
-    extensions: ['.gexf'],
+    extensions: endings.gexf,
     mime: 'application/gexf+xml',
     read: (text, title, kinds) => placeUnplaced(readGexf(text, title), kinds),
     write: (doc) => writeGexf(doc),
@@ -84,7 +85,7 @@ export const formats: readonly Format[] = [
   {
     id: 'materialx',
     title: 'MaterialX',
-    extensions: ['.mtlx'],
+    extensions: endings.materialx,
     mime: 'application/mtlx+xml',
     read: (text, title, kinds) => placeUnplaced(readMaterialx(text, title), kinds),
     write: writeMaterialx,
@@ -92,7 +93,7 @@ export const formats: readonly Format[] = [
   {
     id: 'csv',
     title: 'CSV of nodes and wires',
-    extensions: ['.csv'],
+    extensions: endings.csv,
     mime: 'text/csv',
     read: (text, title, kinds) => placeUnplaced(readCsv(text, title), kinds),
     write: (doc) => writeCsv(doc),
@@ -100,14 +101,11 @@ export const formats: readonly Format[] = [
   {
     id: 'svg',
     title: 'SVG picture',
-    extensions: ['.svg'],
+    extensions: endings.svg,
     mime: 'image/svg+xml',
     write: (doc, kinds) => graphSvg(doc, kinds, sheetColors.paper, noScheme),
   },
 ];
-
-/** Endings of the files that can be read. */
-export const readEndings: readonly string[] = formats.flatMap((format) => (format.read ? format.extensions : []));
 
 /** The format of a file by its name. Throws UnreadableFile where none fits. */
 export function formatOf(fileName: string): Format {

@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest';
 import { writeDoc } from '../document/file.ts';
-import { askedBy, profileSchema } from '../rules/profile.ts';
+import { askedBy } from '../rules/profile.ts';
+import { profileSchema } from '../rules/profile-schema.ts';
 import { checkAsked } from '../rules/rules.ts';
 import { sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { sarifLog } from './sarif.ts';

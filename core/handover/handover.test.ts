@@ -6,7 +6,7 @@ import { indexOf } from '../document/doc.ts';
 import { rectOf } from '../document/geometry.ts';
 import { textWidth } from '../document/metrics.ts';
 import { formats, readFile } from '../formats/formats.ts';
-import { profileSchema } from '../rules/profile.ts';
+import { profileSchema } from '../rules/profile-schema.ts';
 import { sheetColors } from '../sheet/colors.ts';
 import { extentOf, type Shape } from '../sheet/shapes.ts';
 import { sheetSvg } from '../sheet/svg.ts';

@@ -8,7 +8,8 @@ import { endsOf } from '../inspect/fingerprint.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { scoreOfDoc } from '../inspect/readability.ts';
 import { readPaths } from '../rules/kept.ts';
-import { askedBy, type Profile } from '../rules/profile.ts';
+import { askedBy } from '../rules/profile.ts';
+import type { Profile } from '../rules/profile-schema.ts';
 import { checkAsked, ruleById } from '../rules/rules.ts';
 import { plainText } from '../sheet/wrap.ts';
 

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { overlaps } from '../document/geometry.ts';
 import { testKinds } from '../tests/arbitrary.ts';
-import { type FileLinks, fileMap, touchedBy } from './file-map.ts';
+import type { FileLinks } from './file-links.ts';
+import { fileMap, touchedBy } from './file-map.ts';
 
 const links: FileLinks = {
   files: [

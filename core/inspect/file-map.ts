@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
 import { type Doc, emptyDoc } from '../document/doc.ts';
 import { type Point, rectOf } from '../document/geometry.ts';
@@ -6,18 +5,9 @@ import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
 import { routesOf } from '../route/route.ts';
+import type { FileLinks } from './file-links.ts';
 import { reachable, reversed } from './graph/dependency-graph.ts';
 import { transitiveReduction } from './graph/reduction.ts';
-
-/** What the files of a team use of one another and of the asset store, as it comes over a border. */
-export const fileLinksSchema = z.object({
-  files: z.array(z.object({ id: z.string(), title: z.string() })),
-  shared: z.array(z.object({ name: z.string(), title: z.string(), from: z.string() })).describe('Shared kinds, with the file that each was published from last.'),
-  uses: z
-    .array(z.object({ file: z.string(), what: z.enum(['shared', 'asset']), name: z.string(), written: z.boolean(), count: z.int() }))
-    .describe('Which file uses which shared kind, and reads or writes which asset, and how often.'),
-});
-export type FileLinks = z.infer<typeof fileLinksSchema>;
 
 export type MapType = 'file' | 'shared' | 'asset';
 

@@ -5,10 +5,7 @@ import { canonicalJson, type Json } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
-
-export const useKinds = ['kind', 'shared', 'value', 'asset', 'beacon'] as const;
-/** What can be looked up: kinds, shared kinds in any version, values of parameters, paths of assets, beacons by name. */
-export type UseKind = (typeof useKinds)[number];
+import type { UseKind } from './use-kinds.ts';
 
 /** One thing that a node uses. */
 export interface Use {

@@ -1,7 +1,8 @@
 import type { Doc } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Finding } from '../finding.ts';
-import { askedBy, type Profile } from './profile.ts';
+import { askedBy } from './profile.ts';
+import type { Profile } from './profile-schema.ts';
 import { checkAsked } from './rules.ts';
 
 interface Version {

@@ -8,7 +8,8 @@ import { fingerprint } from '../inspect/fingerprint.ts';
 import { createContext } from '../operation.ts';
 import { operationById, runOperation } from '../operations.ts';
 import { wideKinds as kinds, sketchDoc, testCatalogue } from '../tests/arbitrary.ts';
-import { askedBy, profileProblem, profileSchema } from './profile.ts';
+import { askedBy, profileProblem } from './profile.ts';
+import { profileSchema } from './profile-schema.ts';
 import { subjects } from './rule.ts';
 import { checkAsked, ruleById, rules, usualRules } from './rules.ts';
 

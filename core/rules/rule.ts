@@ -7,19 +7,7 @@ import type { Finding, Severity } from '../finding.ts';
 import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
 import { type Judged, judge } from '../inspect/faults.ts';
 import { foldedView } from '../structure/fold.ts';
-
-/** What is known of a file beside the document, as it comes over a border: rules that need something that is not known find nothing. */
-export const factsSchema = z.object({
-  assets: z
-    .record(z.string(), z.object({ exists: z.boolean(), elsewhere: z.array(z.string()) }))
-    .optional()
-    .describe('For each path that a parameter holds, whether the asset store has it, and where files of that name lie.'),
-  bypassedSince: z
-    .record(z.string(), z.object({ revision: z.int(), days: z.number() }))
-    .optional()
-    .describe('For each bypassed node the revision that bypassed it, and how many days ago that was.'),
-});
-export type Facts = z.infer<typeof factsSchema>;
+import type { Facts } from './facts.ts';
 
 /** Leftovers are what could go or was forgotten; the others make a graph harder to read or to trust. */
 export type RuleGroup = 'leftovers' | 'reading';

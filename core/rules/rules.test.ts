@@ -11,7 +11,7 @@ import { createContext, Refused } from '../operation.ts';
 import { runOperation } from '../operations.ts';
 import { docArbitrary, wideKinds as kinds, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 import { neededNodes } from '../wiring/needed.ts';
-import type { Facts } from './rule.ts';
+import type { Facts } from './facts.ts';
 import { checkRules, leftoverRules, ruleById, rules } from './rules.ts';
 
 const found = (doc: Doc, rule: string, facts: Facts = {}): Finding[] => checkRules(doc, kinds, [ruleById(rule)!], facts);

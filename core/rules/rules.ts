@@ -4,11 +4,12 @@ import type { Kinds } from '../document/kinds.ts';
 import type { Finding, Severity } from '../finding.ts';
 import { select } from '../query/query.ts';
 import { equalParts, overlap, stackedDuplicate, throughNode } from './arranged.ts';
+import type { Facts } from './facts.ts';
 import { crowdedFrame, frameless, frameOverlap, offPalette, paleColor, silentFrame, strangerInFrame, untitledFrame } from './framed.ts';
 import { defaultName, emptyFrame, missingAsset } from './kept.ts';
 import { backwardWires, deepNesting, largeGraph, longWires, lowReadability, manyCrossings, rerouteChain, switchedOff } from './legible.ts';
 import { absolutePath, badValue, cutCaption, doubledLabel, likeBeacons, nameStyle, nearLink, oldShared, unknownKind } from './named.ts';
-import { type Facts, type Found, findingsOf, Look, type Rule, type RuleOptions } from './rule.ts';
+import { type Found, findingsOf, Look, type Rule, type RuleOptions } from './rule.ts';
 import { cycle, longBypassed, lostEnd, unreachable, unused } from './wired.ts';
 
 /** All rules, the gravest first; a new one is a value in a file of this folder and a line here. */

@@ -6,7 +6,7 @@ import type { Catalogue } from '@basitax/core/document/catalogue';
 import type { Conflict } from '@basitax/core/edit/rebase';
 import { type Edit, invert } from '@basitax/core/edit/step';
 import { Refused } from '@basitax/core/operation';
-import type { Profile } from '@basitax/core/rules/profile';
+import type { Profile } from '@basitax/core/rules/profile-schema';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import type { Pool } from '@basitax/threads/pool';

@@ -1,4 +1,4 @@
-import type { UseKind } from '@basitax/core/inspect/uses';
+import type { UseKind } from '@basitax/core/inspect/use-kinds';
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
 import type { BatchPhase, ItemState, LibraryType, Role } from '../api.ts';
 import { bindTeamModels } from './team-models.ts';

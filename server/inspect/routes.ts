@@ -1,4 +1,4 @@
-import { useKinds } from '@basitax/core/inspect/uses';
+import { useKinds } from '@basitax/core/inspect/use-kinds';
 import { z } from 'zod';
 import { fileIdSchema, timesSchema, useSearchSchema } from '../api.ts';
 import { TimesRow } from '../db/models.ts';

@@ -1,4 +1,4 @@
-import type { FileLinks } from '@basitax/core/inspect/file-map';
+import type { FileLinks } from '@basitax/core/inspect/file-links';
 import { textOfUse } from '@basitax/core/inspect/uses';
 import { col, fn, Op, type WhereOptions } from 'sequelize';
 import type { UseAnswer, UseSearch } from '../api.ts';

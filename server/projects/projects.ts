@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
-import { type Profile, profileProblem, profileSchema } from '@basitax/core/rules/profile';
+import { profileProblem } from '@basitax/core/rules/profile';
+import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
 import { col, fn, Op, type Transaction, UniqueConstraintError } from 'sequelize';
 import type { z } from 'zod';
 import type { Person } from '../api.ts';

@@ -3,11 +3,11 @@ import type { ComponentType, ReactNode } from 'react';
 import { Link, Navigate, Route, Routes, useLocation } from 'react-router';
 import { api } from './api/client.ts';
 import { openEarly } from './api/opening.ts';
-import { FilesScreen } from './screens/files.tsx';
-import { SignInScreen } from './screens/sign-in.tsx';
-import { WelcomeScreen } from './screens/welcome.tsx';
 import { Button, Notice } from './ui/controls.tsx';
 
+const loadFiles = () => import('./screens/files.tsx');
+const loadSignIn = () => import('./screens/sign-in.tsx');
+const loadWelcome = () => import('./screens/welcome.tsx');
 const loadEditor = () => import('./screens/editor.tsx');
 const loadCatalogue = () => import('./screens/catalogue.tsx');
 const loadBatches = () => import('./screens/batches.tsx');
@@ -20,11 +20,11 @@ const loadHealth = () => import('./screens/health.tsx');
 const loadTokens = () => import('./screens/tokens.tsx');
 const loadShortcuts = () => import('./screens/shortcuts.tsx');
 
-// a file is asked for at once, not when all that shows it has come
-if (location.pathname.startsWith('/files')) {
+// what will be shown is asked for at once, not when all before it has come; a file too
+if (location.pathname.startsWith('/files/')) {
   openEarly(location.pathname);
   void loadEditor();
-}
+} else if (location.pathname === '/' || location.pathname === '/files') void loadFiles();
 
 export function usePerson() {
   return useQuery({ queryKey: ['person'], queryFn: api.whoAmI, staleTime: 60_000 });
@@ -32,7 +32,7 @@ export function usePerson() {
 
 /** What stands at which address, for those who have signed in. */
 const screens: readonly { readonly path: string; readonly screen: ReactNode }[] = [
-  { path: '/files', screen: <FilesScreen /> },
+  { path: '/files', screen: <Screen name="files" load={loadFiles} /> },
   { path: '/files/:id', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/files/:id/revisions/:number', screen: <Screen name="editor" load={loadEditor} /> },
   { path: '/shortcuts', screen: <Screen name="shortcuts" load={loadShortcuts} /> },
@@ -50,8 +50,8 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
 export function App(): ReactNode {
   return (
     <Routes>
-      <Route path="/sign-in" element={<SignInScreen />} />
-      <Route path="/welcome" element={<WelcomeScreen />} />
+      <Route path="/sign-in" element={<Screen name="sign-in" load={loadSignIn} />} />
+      <Route path="/welcome" element={<Screen name="welcome" load={loadWelcome} />} />
       <Route path="/" element={<Navigate to="/files" replace />} />
       {screens.map(({ path, screen }) => (
         <Route key={path} path={path} element={<SignedIn>{screen}</SignedIn>} />

@@ -2,8 +2,8 @@ import type { FileQuery, Recipe } from '@basitax/core/batch/recipe';
 import { type Scheme, schemeSchema } from '@basitax/core/color/scheme';
 import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
 import type { Edit } from '@basitax/core/edit/step';
-import { type FileLinks, fileLinksSchema } from '@basitax/core/inspect/file-map';
-import { type Facts, factsSchema } from '@basitax/core/rules/rule';
+import { type FileLinks, fileLinksSchema } from '@basitax/core/inspect/file-links';
+import { type Facts, factsSchema } from '@basitax/core/rules/facts';
 import {
   type BatchRun,
   batchRunSchema,

@@ -1,6 +1,5 @@
 import { type Catalogue, emptyCatalogue } from '@basitax/core/document/catalogue';
 import type { Doc } from '@basitax/core/document/doc';
-import { readStored } from '@basitax/core/document/file';
 import type { FileInfo } from '@basitax/server/api';
 import { api } from './client.ts';
 
@@ -16,6 +15,7 @@ export interface Opened {
 const catalogueOf = async ({ id, version }: Doc['head']['catalogue']): Promise<Catalogue> => (id === 'none' ? emptyCatalogue : api.catalogue(id, version));
 
 async function open(id: string, number: number | 'head'): Promise<Opened> {
+  const reader = import('@basitax/core/document/file');
   const info = api.file(id);
   const [file, revision, catalogue] = await Promise.all([
     info,
@@ -23,6 +23,8 @@ async function open(id: string, number: number | 'head'): Promise<Opened> {
     // that of the newest revision, in most cases the one: asked for beside the document
     info.then((known) => catalogueOf(known.catalogue)),
   ]);
+  // the reader comes beside the text, and not with every page
+  const { readStored } = await reader;
   const doc = readStored(revision.text);
   const { id: pinned, version } = doc.head.catalogue;
   const isOwn = pinned === file.catalogue.id && version === file.catalogue.version;

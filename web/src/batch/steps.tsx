@@ -2,7 +2,7 @@ import { type Mapping, mappingSchema } from '@basitax/core/batch/mapping';
 import { type Step, stepSchema } from '@basitax/core/batch/recipe';
 import { jsonAs } from '@basitax/core/formats/json-as';
 import { operations } from '@basitax/core/operations';
-import { profileSchema } from '@basitax/core/rules/profile';
+import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { rules } from '@basitax/core/rules/rules';
 import { useQuery } from '@tanstack/react-query';
 import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';

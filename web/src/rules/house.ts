@@ -1,4 +1,4 @@
-import { type Profile, profileSchema } from '@basitax/core/rules/profile';
+import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
 import type { ProjectRules } from '@basitax/server/team-api';
 import { useQuery } from '@tanstack/react-query';
 import { api } from '../api/client.ts';

@@ -1,4 +1,4 @@
-import type { Profile } from '@basitax/core/rules/profile';
+import type { Profile } from '@basitax/core/rules/profile-schema';
 import type { Rule } from '@basitax/core/rules/rule';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';

@@ -1,5 +1,5 @@
 import { type FileQuery, fileQuerySchema, recipeSchema, type Step, stepSchema } from '@basitax/core/batch/recipe';
-import { useKinds } from '@basitax/core/inspect/uses';
+import { useKinds } from '@basitax/core/inspect/use-kinds';
 import { plural } from '@basitax/core/operation';
 import { type LibraryItem, mayAct } from '@basitax/server/api';
 import { useQuery, useQueryClient } from '@tanstack/react-query';

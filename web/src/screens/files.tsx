@@ -1,4 +1,4 @@
-import { readEndings } from '@basitax/core/formats/formats';
+import { readEndings } from '@basitax/core/formats/endings';
 import { plural } from '@basitax/core/operation';
 import { type FileInfo, mayAct } from '@basitax/server/api';
 import type { Project } from '@basitax/server/team-api';
@@ -33,7 +33,7 @@ const links = [
 const none: readonly FileInfo[] = [];
 
 /** The files of the team: where they lie, how they stand, and what can be done with many of them. */
-export function FilesScreen(): ReactNode {
+export default function FilesScreen(): ReactNode {
   const files = useQuery({
     queryKey: ['files'],
     queryFn: api.files,

@@ -1,7 +1,8 @@
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import { emptyDoc } from '@basitax/core/document/doc';
 import { ellipsis } from '@basitax/core/document/metrics';
-import { type FileLinks, type FileMap, type MapItem, type MapType, touchedBy } from '@basitax/core/inspect/file-map';
+import type { FileLinks } from '@basitax/core/inspect/file-links';
+import { type FileMap, type MapItem, type MapType, touchedBy } from '@basitax/core/inspect/file-map';
 import { Cancelled, plural } from '@basitax/core/operation';
 import { useQuery } from '@tanstack/react-query';
 import { Minus, Plus } from 'lucide-react';

@@ -1,6 +1,7 @@
 import { jsonAs } from '@basitax/core/formats/json-as';
 import { plural } from '@basitax/core/operation';
-import { askedBy, type Profile, profileProblem, profileSchema } from '@basitax/core/rules/profile';
+import { askedBy, profileProblem } from '@basitax/core/rules/profile';
+import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
 import { subjects } from '@basitax/core/rules/rule';
 import { rules } from '@basitax/core/rules/rules';
 import { mayAct } from '@basitax/server/api';

@@ -5,7 +5,7 @@ import { useLocation, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { Button, Field, TextInput } from '../ui/controls.tsx';
 
-export function SignInScreen(): ReactNode {
+export default function SignInScreen(): ReactNode {
   const form = useForm({ defaultValues: { login: '', password: '' } });
   const [problem, setProblem] = useState<string>();
   const queries = useQueryClient();

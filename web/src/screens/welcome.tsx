@@ -6,7 +6,7 @@ import { teamApi } from '../api/team.ts';
 import { Button, Field, TextInput } from '../ui/controls.tsx';
 
 /** Where an invitation leads: one chooses a login and a password, and is in. The token stands behind the #, so that it is in no server's log. */
-export function WelcomeScreen(): ReactNode {
+export default function WelcomeScreen(): ReactNode {
   const form = useForm({ defaultValues: { login: '', password: '' } });
   const [problem, setProblem] = useState<string>();
   const queries = useQueryClient();

@@ -1,5 +1,6 @@
 import { seenFrom } from '@basitax/core/inspect/reach';
-import { nodesUsing, type UseKind } from '@basitax/core/inspect/uses';
+import type { UseKind } from '@basitax/core/inspect/use-kinds';
+import { nodesUsing } from '@basitax/core/inspect/uses';
 import { plural } from '@basitax/core/operation';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useDeferredValue, useMemo } from 'react';
