@@ -1,4 +1,5 @@
 // npm start: everything from a fresh clone to a running application, and quick the second time.
+// npm run dev: the same for whoever changes it. The server starts anew when its sources change, and Vite serves the web application as it is written.
 import { spawn } from 'node:child_process';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -6,6 +7,7 @@ import { checkNode, ensureBuilt, ensurePackages, home, isAlive, main, makeHome, 
 import { startMariadb } from './mariadb.mjs';
 
 const lock = join(home, 'start.pid');
+const isDev = process.argv.includes('--dev');
 
 function takeLock() {
   const other = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0;
@@ -22,28 +24,36 @@ await main(async () => {
   takeLock();
   let database;
   let server;
+  let web;
   let asked = false;
   // Ctrl-C reaches all processes of the terminal; the server ends itself, then the database is stopped
   const end = (signal) => {
     asked = true;
+    web?.kill();
     server?.kill(signal === 'SIGHUP' ? 'SIGTERM' : signal);
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => end(signal));
   try {
     if (!(await portIsFree(port))) throw new Trouble(`Port ${port} is taken by another program; choose another one: PORT=${port + 1} npm start`);
     await ensurePackages();
-    if (!asked) await ensureBuilt();
+    if (!asked && !isDev) await ensureBuilt();
     if (!asked && !process.env.DATABASE_URL) {
       console.log('Starting MariaDB …');
       database = await startMariadb(join(home, 'db'));
     }
     if (asked) return;
-    server = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/main.ts')], {
+    if (isDev) {
+      if (!(await portIsFree(port + 1))) throw new Trouble(`Port ${port + 1}, for the web application, is taken by another program; choose others: PORT=${port + 2} npm run dev`);
+      const args = ['--host', '127.0.0.1', '--port', String(port + 1), '--strictPort'];
+      web = spawn(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), ...args], { cwd: join(root, 'web'), stdio: 'inherit', env: { ...process.env, PORT: String(port) } });
+      console.log(`Open http://127.0.0.1:${port + 1}, which follows your changes.`);
+    }
+    server = spawn(process.execPath, [...(isDev ? ['--watch'] : []), '--import', 'tsx', join(root, 'server/main.ts')], {
       cwd: root,
       // the channel tells the server when this process is gone, however it went
       stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
       env: {
-        NODE_ENV: 'production',
+        NODE_ENV: isDev ? 'development' : 'production',
         ...process.env,
         PORT: String(port),
         DATABASE_URL: process.env.DATABASE_URL || database.url,
@@ -54,6 +64,7 @@ await main(async () => {
     const code = await new Promise((done) => server.on('exit', (status, signal) => done(signal ? 0 : status)));
     if (code !== 0 && !asked) process.exitCode = 1;
   } finally {
+    web?.kill();
     if (database) await database.stop();
     rmSync(lock, { force: true });
     if (asked) console.log('Stopped.');

@@ -1,0 +1,11 @@
+import { defineConfig } from 'vitest/config';
+
+/** `npm run test:unit`: what needs neither a database nor other processes, to be run again and again while one works. */
+export default defineConfig({
+  test: {
+    include: ['core/**/*.test.ts', 'web/src/**/*.test.ts'],
+    setupFiles: ['core/tests/seed.ts'],
+    testTimeout: 60_000,
+    pool: 'forks',
+  },
+});
