@@ -9,13 +9,13 @@ import { messyDoc } from '@basitax/core/tests/messy';
 import { catalogue } from '@basitax/demo/catalogue';
 import { Batches } from '@basitax/server/batch/batches';
 import { workerFlags } from '@basitax/server/batch/crew';
-import { workerProgram } from '@basitax/server/batch/program';
 import { connect } from '@basitax/server/db/connect';
 import { BatchItemRow } from '@basitax/server/db/models';
 import { FileStore } from '@basitax/server/files/store';
 import { Library } from '@basitax/server/library/library';
 import { demoPeople } from '@basitax/server/seed';
 import { Pool } from '@basitax/threads/pool';
+import { program } from '@basitax/threads/program.mjs';
 // @ts-expect-error plain script that has to run before anything is installed
 import { startMariadb } from '../scripts/mariadb.mjs';
 import { bigScene } from './scene.ts';
@@ -70,7 +70,7 @@ async function family(name: string, fileOf: (seed: number) => Doc, count: number
         Array.from({ length: Math.min(4, count - i) }, (_, k) => store.importFile('f.graph.json', texts[(i + k) % texts.length]!, 'Lead TD', { id: `file-${i + k}` })),
       );
     pool.close();
-    const script = await workerProgram();
+    const script = await program('worker-main', 'server/batch/worker-main.ts', 'server/dist');
     for (let i = 0; i < workers; i++) crew.push(fork(script, ['--stay'], { execArgv: [...workerFlags], env: { ...process.env, DATABASE_URL: database.url } }));
     const rows: Row[] = [];
     const timed = async (what: string, id: string, begin: () => Promise<unknown>): Promise<void> => {

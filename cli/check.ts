@@ -1,13 +1,14 @@
-import { readFileSync } from 'node:fs';
 import { type Checked, sarifLog } from '@basitax/core/formats/sarif';
 import { QueryError } from '@basitax/core/query/query';
 import { askedBy, profileProblem } from '@basitax/core/rules/profile';
 import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { type Asked, checkAsked, ruleById, rules } from '@basitax/core/rules/rules';
 import { type Files, jsonOf } from './batch.ts';
+import cli from './package.json' with { type: 'json' };
 import { Unusable } from './unusable.ts';
 
-const { version } = JSON.parse(readFileSync(new URL('./package.json', import.meta.url), 'utf8')) as { version: string };
+const { version } = cli;
+
 const shapes = ['text', 'json', 'sarif'] as const;
 
 /** What is looked for: a profile from a file, rules by id, or the usual ones. */

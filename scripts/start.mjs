@@ -45,7 +45,11 @@ await main(async () => {
     if (isDev) {
       if (!(await portIsFree(port + 1))) throw new Trouble(`Port ${port + 1}, for the web application, is taken by another program; choose others: PORT=${port + 2} npm run dev`);
       const args = ['--host', '127.0.0.1', '--port', String(port + 1), '--strictPort'];
-      web = spawn(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), ...args], { cwd: join(root, 'web'), stdio: 'inherit', env: { ...process.env, PORT: String(port) } });
+      web = spawn(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), ...args], {
+        cwd: join(root, 'web'),
+        stdio: 'inherit',
+        env: { ...process.env, PORT: String(port) },
+      });
       console.log(`Open http://127.0.0.1:${port + 1}, which follows your changes.`);
     }
     server = spawn(process.execPath, [...(isDev ? ['--watch'] : []), '--import', 'tsx', join(root, 'server/main.ts')], {

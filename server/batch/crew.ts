@@ -1,7 +1,7 @@
 import { type ChildProcess, fork } from 'node:child_process';
+import { program } from '@basitax/threads/program.mjs';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { workerProgram } from './program.ts';
 
 /** How a worker process is started: its own part keeps little, the work is done by its thread. */
 export const workerFlags: readonly string[] = ['--max-old-space-size=100'];
@@ -44,7 +44,7 @@ export class Crew {
     );
     if (Number(waiting?.count ?? 0) === 0) return;
     // where it cannot be made now, the next look tries again
-    this.program ??= await workerProgram();
+    this.program ??= await program('worker-main', 'server/batch/worker-main.ts', 'server/dist');
     while (this.isOpen && this.children.size < Math.min(this.size, Number(waiting?.count))) this.fork(this.program);
   }
 

@@ -4,7 +4,7 @@ import { open } from '../db/connect.ts';
 import { FileStore } from '../files/store.ts';
 import { BatchWorker } from './worker.ts';
 
-// A process that works on batch runs: `DATABASE_URL=… node --import tsx server/batch/worker-main.ts [--stay]`, or as `workerProgram` makes it. Ends when there has been nothing to do for a while.
+// A process that works on batch runs: `DATABASE_URL=… node --import tsx server/batch/worker-main.ts [--stay]`, or as `program` of `threads/program.mjs` makes it. Ends when there has been nothing to do for a while.
 
 const idle = 20_000;
 const url = process.env.DATABASE_URL;

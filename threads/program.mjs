@@ -1,0 +1,92 @@
+// Our own sources as plain JavaScript. Plain itself, since what starts a program has no loader yet.
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = fileURLToPath(new URL('../', import.meta.url));
+/** All folders of sources that a program may be made of. */
+const folders = ['core', 'threads', 'cli', 'server', 'demo'];
+
+/** What tells one state of the sources from another: their names, sizes and times. Some ten milliseconds. */
+function stateOf() {
+  const hash = createHash('sha256');
+  const walk = (folder) => {
+    for (const entry of readdirSync(folder, { withFileTypes: true })) {
+      if (entry.name === 'node_modules' || entry.name === 'dist') continue;
+      const path = join(folder, entry.name);
+      if (entry.isDirectory()) walk(path);
+      else if (/\.(ts|json)$/.test(entry.name) && !entry.name.endsWith('.test.ts')) {
+        const { size, mtimeMs } = statSync(path);
+        hash.update(`${path} ${size} ${mtimeMs}\n`);
+      }
+    }
+  };
+  for (const folder of folders) walk(join(root, folder));
+  return hash.digest('hex');
+}
+
+/**
+ * The folder that holds a program: an entry of ours as `NAME.mjs`, and beside it `thread.mjs` for its worker threads. Without a loader a process starts
+ * in a fraction of the time, holds two thirds of the memory, and runs faster. Made where it is not there yet or the sources have changed, in about a
+ * second; any number of processes may ask at once. Throws an error that says where it cannot be written.
+ *
+ * @param {string} name what the program is called
+ * @param {string} entry its source, from the root of the project
+ * @param {string} dist the folder for programs, from there too
+ * @returns {Promise<string>} the path of the program
+ */
+export async function program(name, entry, dist) {
+  const made = join(root, dist);
+  const note = join(made, `${name}.state`);
+  const state = stateOf();
+  if (existsSync(note)) {
+    const [known, path] = readFileSync(note, 'utf8').split('\n');
+    if (known === state && existsSync(path)) return path;
+  }
+  const { build } = await import('esbuild');
+  const { outputFiles } = await build({
+    entryPoints: { [name]: join(root, entry), thread: join(root, 'threads/worker.ts') },
+    outdir: made,
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    write: false,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    // packages stay outside; what is ours is put in
+    plugins: [
+      {
+        name: 'packages',
+        setup: (one) => one.onResolve({ filter: /^[^./]/ }, ({ path, kind }) => (kind === 'entry-point' || path.startsWith('@basitax/') ? undefined : { path, external: true })),
+      },
+    ],
+    logLevel: 'silent',
+  });
+  const hash = outputFiles
+    .reduce((sum, file) => sum.update(file.contents), createHash('sha256'))
+    .digest('hex')
+    .slice(0, 16);
+  const folder = join(made, `${name}-${hash}`);
+  const path = join(folder, `${name}.mjs`);
+  try {
+    if (!existsSync(folder)) {
+      const fresh = `${folder}.${process.pid}`;
+      mkdirSync(fresh, { recursive: true });
+      for (const file of outputFiles) writeFileSync(join(fresh, basename(file.path)), file.contents);
+      try {
+        renameSync(fresh, folder);
+      } catch (error) {
+        // another process was first: it made the same
+        rmSync(fresh, { recursive: true });
+        if (!existsSync(folder)) throw error;
+      }
+    }
+    const own = `${note}.${process.pid}`;
+    writeFileSync(own, `${state}\n${path}`);
+    renameSync(own, note);
+  } catch (error) {
+    throw new Error(`The program ${name} cannot be written to ${dirname(folder)}: ${error instanceof Error ? error.message : String(error)}`, { cause: error });
+  }
+  return path;
+}
