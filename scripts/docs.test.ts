@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { scopeCases } from '@basitax/core/tests/scope-cases';
 import { expect, it } from 'vitest';
 import { formatPage, schemaText } from './docs.ts';
+import { noticesText } from './notices.ts';
 import { rulesPage } from './rules-page.ts';
 import { pictureFile, pictureOf, withCases } from './scope-pictures.ts';
 import { apiModule, modelModule } from './script-api.ts';
@@ -14,6 +15,7 @@ it('the pages made from the code are up to date (else: npm run docs)', () => {
   expect(readFileSync('docs/house-rules.md', 'utf8')).toBe(rulesPage());
   expect(readFileSync('core/script/generated/api.ts', 'utf8')).toBe(apiModule());
   expect(readFileSync('core/script/generated/model.ts', 'utf8')).toBe(modelModule());
+  expect(readFileSync('THIRD-PARTY-NOTICES', 'utf8')).toBe(noticesText());
   const links = readFileSync('docs/remote-links.md', 'utf8');
   expect(links).toBe(withCases(links));
 });

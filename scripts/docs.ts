@@ -4,6 +4,7 @@ import { fileJsonSchema } from '@basitax/core/document/file';
 import { headShape, tableNames, tableShapes } from '@basitax/core/document/schema';
 import { scopeCases } from '@basitax/core/tests/scope-cases';
 import { z } from 'zod';
+import { noticesText } from './notices.ts';
 import { rulesPage } from './rules-page.ts';
 import { pictureFile, pictureOf, withCases } from './scope-pictures.ts';
 import { apiModule, modelModule } from './script-api.ts';
@@ -100,6 +101,7 @@ if (process.argv[1]?.endsWith('docs.ts')) {
   writeFileSync(new URL('../core/script/generated/api.ts', import.meta.url), apiModule());
   writeFileSync(new URL('../docs/scripting.md', import.meta.url), scriptingPage());
   writeFileSync(new URL('../docs/house-rules.md', import.meta.url), rulesPage());
+  writeFileSync(new URL('../THIRD-PARTY-NOTICES', import.meta.url), noticesText());
   mkdirSync(new URL('../docs/scope/', import.meta.url), { recursive: true });
   for (const one of [...scopeCases.heard, ...scopeCases.fed]) writeFileSync(new URL(`../${pictureFile(one)}`, import.meta.url), pictureOf(one));
   const links = new URL('../docs/remote-links.md', import.meta.url);
