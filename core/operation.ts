@@ -83,9 +83,12 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   run(context: Context, doc: Doc, selection: Selection, options: z.output<Options>): Outcome;
 }
 
-/** Keeps the option types while declaring. */
-export function operation<Options extends z.ZodObject>(declared: Operation<Options>): Operation {
-  return declared as unknown as Operation;
+/** An operation whose id is known to the compiler. */
+export type Named<Id extends string> = Operation & { readonly id: Id };
+
+/** Keeps the option types while declaring, and the id after it. */
+export function operation<const Id extends string, Options extends z.ZodObject>(declared: Operation<Options> & { readonly id: Id }): Named<Id> {
+  return declared as unknown as Named<Id>;
 }
 
 export function createContext(kinds: Kinds, seed: number, hooks: { progress?: Context['progress']; cancelled?: Context['cancelled'] } = {}): Context {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Doc, Selection } from './document/doc.ts';
 import { selectedNodes, tableOf } from './document/doc.ts';
-import { type Context, type Operation, type Outcome, Refused } from './operation.ts';
+import { type Context, type Named, type Operation, type Outcome, Refused } from './operation.ts';
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { captions } from './operations/captions.ts';
@@ -33,8 +33,7 @@ import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
 import { withFollowers } from './structure/followers.ts';
 import { feedChanges } from './wiring/feed-changes.ts';
 
-/** The one registry: palette, toolbar, shortcuts, forms, command line, HTTP API, recipes and scripts are made from it. */
-export const operations: readonly Operation[] = [
+const all = [
   arrange,
   ...aligns,
   ...distributes,
@@ -126,9 +125,15 @@ export const operations: readonly Operation[] = [
   ...details,
   setPicture,
   setPictures,
-];
+] as const;
 
-const byId = new Map(operations.map((one) => [one.id, one]));
+/** The id of an operation: whoever has something for each of them is told by the compiler of one that is missing. */
+export type OperationId = (typeof all)[number]['id'];
+
+/** The one registry: palette, toolbar, shortcuts, forms, command line, HTTP API, recipes and scripts are made from it. */
+export const operations: readonly Named<OperationId>[] = all;
+
+const byId = new Map<string, Operation>(operations.map((one) => [one.id, one]));
 
 /** Throws Refused where there is no such operation. */
 export function operationById(id: string): Operation {

@@ -7,8 +7,8 @@ import { operation, plural } from '../operation.ts';
 type Detail = Partial<Pick<GraphNode, 'closed' | 'show' | 'caption' | 'picture' | 'pictureOff'>>;
 
 /** One operation that sets fields of detail; with nothing selected it means the whole graph. `of` answers undefined for nodes that it does not touch. */
-function detail<Options extends z.ZodObject>(
-  about: { id: string; title: string; about: string; options: Options; done: string; asks?: true },
+function detail<const Id extends string, Options extends z.ZodObject>(
+  about: { id: Id; title: string; about: string; options: Options; done: string; asks?: true },
   of: (node: GraphNode, options: z.output<Options>) => { readonly [F in keyof Detail]?: Detail[F] | undefined } | undefined,
 ) {
   return operation({

@@ -15,8 +15,8 @@ const addable = z.object({ add });
 const inReadingOrder = (nodes: readonly GraphNode[]): Id[] => [...nodes].sort((a, b) => a.x - b.x || a.y - b.y || compareIds(a.id, b.id)).map((node) => node.id);
 
 /** An operation that gives another selection and leaves the document alone. What was selected before keeps its place in the order. */
-function selecting<Options extends z.ZodObject>(
-  about: { id: string; title: string; about: string; needs: Needs; options: Options; heavy?: true },
+function selecting<const Name extends string, Options extends z.ZodObject>(
+  about: { id: Name; title: string; about: string; needs: Needs; options: Options; heavy?: true },
   find: (context: Context, doc: Doc, selection: Selection, options: z.output<Options>) => readonly Id[],
 ) {
   return operation({
@@ -46,7 +46,7 @@ const idsOf = (doc: Doc, selection: Selection): Id[] => selectedNodes(doc, selec
 
 const steps = z.int().min(0).max(1000).default(0).meta({ title: 'Steps', hint: '0: all the way' });
 
-const along = (direction: 'up' | 'down') =>
+const along = <const Direction extends 'up' | 'down'>(direction: Direction) =>
   selecting(
     {
       id: `select-${direction}stream`,

@@ -1,6 +1,6 @@
 import { indexOf } from '@basitax/core/document/doc';
-import type { Operation } from '@basitax/core/operation';
-import { operations } from '@basitax/core/operations';
+import type { Named } from '@basitax/core/operation';
+import { type OperationId, operations } from '@basitax/core/operations';
 import { isDirty } from '@basitax/core/session/session';
 import { toast } from 'sonner';
 import { useTheme } from '../theme.ts';
@@ -15,153 +15,26 @@ import { toggleLeft, toggleOrder, turnDrag, turnGrid, turnOverview, turnSnap, tu
 import { linkCommands } from './link-commands.ts';
 import { whyInPreview, whyNoEdit, whyNoSave } from './may-edit.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
-import type { Bindings, Sequence } from './shortcuts/bindings.ts';
+import { presentation } from './presentation.ts';
+import type { Bindings } from './shortcuts/bindings.ts';
 import { type Editing, enterGraph, goBack, goForward, lookAt, remember, useEditor, zoomTo } from './store.ts';
 import { tableIn } from './table-in.ts';
 import { wireCommands } from './wire-commands.ts';
 
 const { getState } = useEditor;
 
-/** Keys of operations: the act's key behind that of its area, and for the commonest a key of their own. */
-const operationKeys: Record<string, readonly Sequence[]> = {
-  arrange: ['a w'],
-  'align-left': ['a l'],
-  'align-centre': ['a c', 'c'],
-  'align-right': ['a r'],
-  'align-top': ['a t'],
-  'align-middle': ['a m'],
-  'align-bottom': ['a b'],
-  'distribute-x': ['a x'],
-  'distribute-y': ['a y'],
-  'gaps-x': ['a .'],
-  'gaps-y': ['a ,'],
-  level: ['a e'],
-  settle: ['a s'],
-  unstack: ['a k'],
-  spacing: ['a a'],
-  spread: ['a d'],
-  'mirror-x': ['a h'],
-  'mirror-y': ['a j'],
-  rotate: ['a o'],
-  'make-room': ['a i'],
-  snap: ['a n'],
-  'to-grid': ['a g'],
-  flow: ['a f'],
-  nudge: ['a z'],
-  'wire-style': ['w y'],
-  'connect-selected': ['w c'],
-  insert: ['w i'],
-  'pull-out': ['w p'],
-  'cut-wires': ['w w'],
-  'switch-wires': ['w q'],
-  bypass: ['w b'],
-  'swap-inputs': ['w s'],
-  'replace-kind': ['w k'],
-  're-source': ['w o'],
-  reroute: ['w t'],
-  'reroute-outputs': ['w u'],
-  'reroute-size': ['w z'],
-  components: ['w d'],
-  'share-value': ['w v'],
-  'clear-out': ['w l'],
-  merge: ['w e'],
-  'to-links': ['l l'],
-  'to-wires': ['l w'],
-  'link-advised': ['l d'],
-  beacon: ['l b'],
-  'standing-feed': ['l f'],
-  move: ['a v'],
-  pin: ['a p'],
-  unpin: ['a u'],
-  rename: ['e n'],
-  label: ['e l'],
-  captions: ['e m'],
-  'set-parameter': ['e p'],
-  delete: ['e x'],
-  'delete-with-wires': ['e w'],
-  duplicate: ['e d', 'd'],
-  'to-graph': ['e g'],
-  'to-frame': ['f m'],
-  frame: ['f f'],
-  'frame-title': ['f t'],
-  'frame-note': ['f n'],
-  fold: ['f o'],
-  unfold: ['f i'],
-  nest: ['f g'],
-  unnest: ['f u'],
-  'leave-frame': ['f l'],
-  'frame-size': ['f z'],
-  'frame-fit': ['f b'],
-  'frame-front': ['f +'],
-  'frame-back': ['f -'],
-  'frame-by-size': ['f s'],
-  'frame-spacing': ['a q'],
-  color: ['f c'],
-  mark: ['f k'],
-  'note-change': ['f e'],
-  'use-shared': ['e q'],
-  'update-shared': ['e o'],
-  'setting-add': ['e a'],
-  'setting-choose': ['e s'],
-  'setting-rename': ['e h'],
-  'setting-remove': ['e f'],
-  reset: ['e z'],
-  lock: ['e k'],
-  unlock: ['e j'],
-  'set-make': ['s m'],
-  'set-add': ['s +'],
-  'set-remove': ['s -'],
-  'set-rename': ['s r'],
-  'select-set': ['s t'],
-  'set-switch': ['s w'],
-  'select-all': ['s a'],
-  'select-none': ['s n'],
-  'select-invert': ['s i'],
-  'select-same-kind': ['s k'],
-  'select-in-frame': ['s f'],
-  'select-upstream': ['s u'],
-  'select-downstream': ['s d'],
-  'select-connected': ['s c'],
-  'select-ends': ['s e'],
-  'select-by-query': ['s q'],
-  open: ['v e'],
-  close: ['v c'],
-  'show-ports': ['v p'],
-  caption: ['v t'],
-  'show-pictures': ['v s'],
-  'hide-pictures': ['v h'],
-  'set-picture': ['v i'],
-};
-
-/** Operations that want more than a form can ask: they are done on the canvas, or by another command. */
-const gestures = new Set([
-  'port-place',
-  'make-own',
-  'set-pictures',
-  'propose-frames',
-  'read-with',
-  'note',
-  'connect',
-  'connect-converted',
-  'carry-wire',
-  'add-node',
-  'paste',
-  'tap',
-  'retune',
-]);
-
-const ofOperation = (one: Operation): Command => ({
+const ofOperation = (one: Named<OperationId>): Command => ({
   id: one.id,
   title: one.title,
   about: one.about,
   area: areaOf.get(one.area)!,
-  keys: operationKeys[one.id] ?? [],
+  keys: presentation[one.id].keys ?? [],
   dim: (state) => whyNot(one, state),
   run() {
+    const dialog = presentation[one.id].by;
     const inPlace = inPlaceFor(one.id);
     if (inPlace) writeInPlace(inPlace);
-    else if (one.id === 'select-by-query') openDialog('query');
-    else if (one.id === 'captions') openDialog('captions');
+    else if (dialog !== undefined && dialog !== 'canvas') openDialog(dialog);
     else if (mustAsk(one)) openDialog({ operation: one.id });
     else void perform(one.id);
   },
@@ -328,7 +201,7 @@ const applicationCommands: readonly Command[] = [
 ];
 
 /** Everything there is to do, made from the registry and what the application adds. */
-export const commands: readonly Command[] = [...operations.filter((one) => !gestures.has(one.id)).map(ofOperation), ...applicationCommands];
+export const commands: readonly Command[] = [...operations.filter((one) => presentation[one.id].by !== 'canvas').map(ofOperation), ...applicationCommands];
 
 const byId = new Map(commands.map((command) => [command.id, command]));
 export const commandById = (id: string): Command | undefined => byId.get(id);

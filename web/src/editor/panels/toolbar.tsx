@@ -1,19 +1,8 @@
+import type { OperationId } from '@basitax/core/operations';
 import {
-  AlignCenterHorizontal,
-  AlignCenterVertical,
-  AlignEndHorizontal,
-  AlignEndVertical,
-  AlignHorizontalSpaceBetween,
-  AlignStartHorizontal,
-  AlignStartVertical,
-  AlignVerticalSpaceBetween,
   BoxSelect,
   Cable,
-  CircleSlash2,
   Command,
-  CopyPlus,
-  Flag,
-  Grid3x3,
   LassoSelect,
   Lightbulb,
   ListOrdered,
@@ -21,11 +10,6 @@ import {
   type LucideIcon,
   Map as MapIcon,
   Minimize2,
-  Minus,
-  MoveHorizontal,
-  Network,
-  Pin,
-  PinOff,
   Plus,
   RadioTower,
   Redo2,
@@ -33,7 +17,6 @@ import {
   ScanSearch,
   Spline,
   SquareCode,
-  Trash2,
   Undo2,
 } from 'lucide-react';
 import { DropdownMenu, Toolbar as RadixToolbar } from 'radix-ui';
@@ -45,48 +28,27 @@ import { commandById } from '../commands.ts';
 import { useHand } from '../hand.ts';
 import { inspectCommands } from '../inspect-commands.ts';
 import { useLayout } from '../layout.ts';
+import { presentation } from '../presentation.ts';
 import { keyOf, useKeys } from '../shortcuts/keys-store.ts';
 import { useEditing, useEditor, zoomTo } from '../store.ts';
 
+/** An operation of the registry, whose record has its icon, or a command of the application. */
+type Slotted = { readonly id: OperationId; readonly icon?: undefined; readonly word?: string } | { readonly id: string; readonly icon: LucideIcon; readonly word?: string };
+
+const iconOf = (slot: Slotted): LucideIcon => (slot.icon === undefined ? presentation[slot.id].icon! : slot.icon);
+
 /** Fixed slots: nothing moves about, what cannot be done now is dim and says why. */
-const slots: readonly (readonly { id: string; icon: LucideIcon; word?: string }[])[] = [
+const slots: readonly (readonly Slotted[])[] = [
   [
     { id: 'undo', icon: Undo2 },
     { id: 'redo', icon: Redo2 },
   ],
-  [
-    { id: 'arrange', icon: Network, word: 'Arrange' },
-    { id: 'settle', icon: Grid3x3 },
-    { id: 'spacing', icon: MoveHorizontal },
-    { id: 'level', icon: Minus },
-  ],
-  [
-    { id: 'align-left', icon: AlignStartVertical },
-    { id: 'align-centre', icon: AlignCenterVertical },
-    { id: 'align-right', icon: AlignEndVertical },
-    { id: 'align-top', icon: AlignStartHorizontal },
-    { id: 'align-middle', icon: AlignCenterHorizontal },
-    { id: 'align-bottom', icon: AlignEndHorizontal },
-  ],
-  [
-    { id: 'distribute-x', icon: AlignHorizontalSpaceBetween },
-    { id: 'distribute-y', icon: AlignVerticalSpaceBetween },
-  ],
-  [
-    { id: 'pin', icon: Pin },
-    { id: 'unpin', icon: PinOff },
-    { id: 'turn-open', icon: Minimize2 },
-  ],
-  [
-    { id: 'add', icon: Plus },
-    { id: 'in-hand', icon: Cable },
-    { id: 'bypass', icon: CircleSlash2 },
-    { id: 'to-links', icon: Flag },
-  ],
-  [
-    { id: 'duplicate', icon: CopyPlus },
-    { id: 'delete', icon: Trash2 },
-  ],
+  [{ id: 'arrange', word: 'Arrange' }, { id: 'settle' }, { id: 'spacing' }, { id: 'level' }],
+  [{ id: 'align-left' }, { id: 'align-centre' }, { id: 'align-right' }, { id: 'align-top' }, { id: 'align-middle' }, { id: 'align-bottom' }],
+  [{ id: 'distribute-x' }, { id: 'distribute-y' }],
+  [{ id: 'pin' }, { id: 'unpin' }, { id: 'turn-open', icon: Minimize2 }],
+  [{ id: 'add', icon: Plus }, { id: 'in-hand', icon: Cable }, { id: 'bypass' }, { id: 'to-links' }],
+  [{ id: 'duplicate' }, { id: 'delete' }],
   [
     { id: 'drag-box', icon: BoxSelect },
     { id: 'drag-lasso', icon: LassoSelect },
@@ -167,8 +129,8 @@ export function Toolbar(): ReactNode {
           <span key={group[0]!.id} className="flex shrink-0 items-center gap-px">
             {i > 0 && <Gap />}
             {i === slots.length - 1 && <InspectMenu />}
-            {group.map(({ id, icon, word }) => (
-              <Slot key={id} id={id} icon={icon} word={word} isOn={isOn[id]} />
+            {group.map((slot) => (
+              <Slot key={slot.id} id={slot.id} icon={iconOf(slot)} word={slot.word} isOn={isOn[slot.id]} />
             ))}
           </span>
         ))}
