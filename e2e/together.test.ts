@@ -153,10 +153,12 @@ describe('a server that answers late', () => {
       dispatchEvent(new PopStateEvent('popstate'));
     });
     await page.getByRole('navigation', { name: 'Path' }).getByRole('heading', { name: 'Tide lighting cues' }).waitFor();
+    const there = page.getByText(/^Revision \d+, saved$/);
+    const before = await there.textContent();
     await settle(page, 500);
     answer();
     await page.getByText('Saved as revision 2.').waitFor();
-    await page.getByText('Revision 1, saved').waitFor();
+    expect(await there.textContent()).toBe(before);
     await page.getByRole('navigation', { name: 'Path' }).getByRole('heading', { name: 'Tide lighting cues' }).waitFor();
     await openFile(page, file);
     await page.getByText('Revision 2, saved').waitFor();

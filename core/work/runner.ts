@@ -84,6 +84,11 @@ export class Runner<Served extends TaskName = TaskName> {
     });
   }
 
+  /** Opens the worker before there is anything to do, so that its code is there even if the network goes. */
+  warm(): void {
+    this.connected();
+  }
+
   /** Ends the worker; what is queued is cancelled. */
   close(): void {
     for (const job of this.queue.splice(0)) job.reject(new Cancelled());

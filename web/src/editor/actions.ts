@@ -37,19 +37,20 @@ export function mustAsk(one: Operation): boolean {
 
 /**
  * Says what was done. Its Undo takes back that act and no other: it is offered as long as nothing was done after it, and what it says goes with the act
- * when that is undone. What has nothing more to say takes the place of what was said before.
+ * when that is undone. What has nothing more to say goes when something else is done.
  */
 export function tell(report: Report, undoable = true): void {
   const serial = undoable ? lastSerial(getState()) : undefined;
   const worth = report.findings.filter((item) => item.severity !== 'info' || report.findings.length < 4);
+  const isPlain = worth.length === 0;
   const shown = worth.slice(0, 4).map((item) => item.message);
   const list =
     worth.length > 4 ? { label: `List all ${worth.length}`, onClick: () => openDialog({ report: { ...report, findings: worth }, title: report.summary, act: serial }) } : undefined;
   const more = list ? ` … and ${worth.length - 4} more.` : '';
   const say = losses(report).length > 0 ? toast.warning : toast.message;
   const show = (action: { label: string; onClick: () => void } | undefined, id?: string | number): string | number =>
-    worth.length === 0
-      ? toast(report.summary, { duration: undoable ? 2500 : 1500, action, id: plainToast })
+    isPlain
+      ? toast(report.summary, { duration: undoable ? 2500 : 1500, action })
       : say(report.summary, { description: `${shown.join(' ')}${more}`, duration: 9000, action, cancel: list, ...(id !== undefined && { id }) });
   if (serial === undefined) {
     show(undefined);
@@ -60,13 +61,10 @@ export function tell(report: Report, undoable = true): void {
     const where = whereIs(serial);
     if (where === 'last') return;
     stop();
-    if (where === 'gone') toast.dismiss(id);
-    else if (id !== plainToast && toast.getToasts().some((one) => one.id === id)) show(undefined, id);
+    if (where === 'gone' || isPlain) toast.dismiss(id);
+    else if (toast.getToasts().some((one) => one.id === id)) show(undefined, id);
   });
 }
-
-/** The one place for what has only its name to say. */
-const plainToast = 'act';
 
 function complain(title: string, error: unknown): void {
   if (error instanceof Cancelled) toast('Cancelled; nothing was changed.', { duration: 2000 });

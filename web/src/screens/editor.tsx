@@ -62,6 +62,7 @@ import { PeopleHere } from '../editor/together/people.tsx';
 import { keepUnsaved } from '../editor/together/unsaved.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { TopLine } from '../ui/top-line.tsx';
+import { workRunner } from '../work/runner.ts';
 
 /** Loads a revision into the editor, and shows it. */
 export default function EditorScreen(): ReactNode {
@@ -142,6 +143,11 @@ function Editor({ onReload, isOld }: { onReload: () => void; isOld: boolean }): 
   useEffect(() => (isOld || person === undefined ? undefined : keepUnsaved(fileId, person)), [fileId, person, isOld]);
   useOwnShortcuts();
   useEffect(() => void loadScheme(), []);
+  // what a save asks has to be there when the network is not
+  useEffect(() => {
+    const timer = setTimeout(() => workRunner.warm(), 1500);
+    return () => clearTimeout(timer);
+  }, []);
   useEffect(() => followCatalogue(), []);
   // panels that were kept belong to the file that was open
   useEffect(() => letAllGo, []);
