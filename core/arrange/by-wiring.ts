@@ -34,8 +34,10 @@ const windowShape = 1.6;
  * Nodes not named stay out of it. From 0.3 on, more `keep` never moves nodes further on the mean, but for a twentieth. Cost: that of the layered layout, at most four times.
  */
 export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[], options: ArrangeOptions): Map<Id, Place> {
+  const sorted = [...nodes].sort((a, b) => compareIds(a.id, b.id));
+  const compiled = compileWithLikeness(doc, kinds, graph, sorted);
   const steps = options.layout === 'one flow' ? [options.keep] : steadySteps(options.keep);
-  const ways = steps.map((keep) => arrangedAt(doc, kinds, graph, nodes, { ...options, keep }));
+  const ways = steps.map((keep) => arrangedAt(doc, kinds, graph, sorted, compiled, { ...options, keep }));
   if (ways.length === 1) return ways[0]!;
   const moved = (places: ReadonlyMap<Id, Place>): number => nodes.reduce((sum, node) => sum + Math.hypot(places.get(node.id)!.x - node.x, places.get(node.id)!.y - node.y), 0);
   const all = ways.map((places) => ({ places, moved: moved(places) }));
@@ -46,10 +48,8 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
 /** What moves nodes so little further than the least is as good. */
 const nearlyLeast = 1.05;
 
-/** The same at one value of `keep`. */
-function arrangedAt(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[], options: ArrangeOptions): Map<Id, Place> {
-  const sorted = [...nodes].sort((a, b) => compareIds(a.id, b.id));
-  const compiled = compileWithLikeness(doc, kinds, graph, sorted);
+/** The same at one value of `keep`, of nodes in the order in which they were compiled. */
+function arrangedAt(doc: Doc, kinds: Kinds, graph: Id, sorted: readonly GraphNode[], compiled: ReturnType<typeof compileWithLikeness>, options: ArrangeOptions): Map<Id, Place> {
   const spacing = options.spacing ?? normalSpacing;
   const proportion = options.proportion ?? windowShape;
   const { x, y } = untilItStays(compiled.graph, {

@@ -3,8 +3,8 @@ import { parseDoc, writeDoc } from '../document/file.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { type Finding, finding } from '../finding.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
-import { diff } from './diff.ts';
-import { type Conflict, rebase } from './rebase.ts';
+import { meet } from './meet.ts';
+import type { Conflict } from './rebase.ts';
 import { apply } from './step.ts';
 
 export interface Merged {
@@ -21,7 +21,7 @@ export interface Merged {
  * rules, whatever the versions were. O(records + steps of both + ports).
  */
 export function mergeDocs(base: Doc, ours: Doc, theirs: Doc, kinds: Kinds): Merged {
-  const { edit, conflicts, notes } = rebase(diff(base, theirs), diff(base, ours), ours, kinds);
+  const { edit, conflicts, notes } = meet(base, theirs, ours, kinds).rebased;
   // half of an act may be left where the other half was refused
   const { doc, findings } = parseDoc(writeDoc(apply(ours, edit)));
   const unmeant = conflicts.length > 0 ? [] : unmeantWiring(doc, { base, ours, theirs }, kinds);

@@ -96,7 +96,7 @@ function sides(versions: Versions, { mine: step, theirs: other, kind }: Conflict
   const { base, mine, theirs } = versions;
   if (kind === 'structure')
     return {
-      what: 'Both cannot stand together',
+      what: 'These changes cannot both stand',
       before: whole(base, step.table, step.id) === 'kept' ? 'as it was' : 'none',
       mine: said(versions, mine, step),
       theirs: said(versions, theirs, other),

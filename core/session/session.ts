@@ -3,11 +3,11 @@ import { type Doc, indexOf, tableOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
+import { type Met, meet } from '../edit/meet.ts';
 import type { Conflict } from '../edit/rebase.ts';
 import { apply, type Edit, StaleEdit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { type Act, emptyHistory, type History, isAct, lastSerial, type Renamed, redo, renamedIn, type Turned, undo, withAct, withOthers } from './history.ts';
-import { type Met, meet } from './meet.ts';
 
 /** What is sent to be saved, as it was when it was sent. */
 export interface Saving {
@@ -165,7 +165,10 @@ export const meetIn = ({ base, doc, kinds }: Session, theirs: Doc): Met => meet(
 function takeIn(session: Session, { revision, theirs, title, choices, at = 0 }: SessionStep & { type: 'take in' }): Reduced {
   if (session.saving) return { failure: 'busy' };
   if (revision <= session.revision) return { failure: 'old' };
-  const { edit, notes } = meetIn(session, theirs).rebased;
+  const {
+    done: sides,
+    rebased: { edit, notes },
+  } = meetIn(session, theirs);
   const meant = apply(theirs, edit);
   // own acts get the names that were free: the rest of what changed is theirs
   const names = new Map(
@@ -175,15 +178,14 @@ function takeIn(session: Session, { revision, theirs, title, choices, at = 0 }: 
       return from !== undefined && to !== undefined ? [[id, { from, to }] as const] : [];
     }),
   );
-  const [mine, other] = [diff(session.base, session.doc), diff(session.base, theirs)];
-  const own = new Set(mine.steps.map((one) => JSON.stringify(one)));
-  const also = { steps: other.steps.filter((one) => own.has(JSON.stringify(one))) };
+  const own = new Set(sides.mine.steps.map((one) => JSON.stringify(one)));
+  const also = { steps: sides.theirs.steps.filter((one) => own.has(JSON.stringify(one))) };
   const history = withOthers(renamedIn(session, names), title, diff(renamed(session.doc, names), meant), also);
   const taken: Session = { ...session, ...history, revision, base: theirs, doc: meant, graph: meant.graphs.has(session.graph) ? session.graph : meant.head.root };
   const rest: Session = { ...taken, selection: thatAre(meant, session.selection), saved: diff(theirs, meant).steps.length === 0 ? lastSerial(taken) : session.saved };
   if (!choices) return done(rest);
   const chosen = diff(meant, apply(theirs, choices));
-  return act(rest, { type: 'do', title: 'Choices where changes met', edit: chosen, at });
+  return act(rest, { type: 'do', title: 'Choices between versions', edit: chosen, at });
 }
 
 /** The document as the acts make it once they give these names. */

@@ -16,13 +16,13 @@ export const whyNoRedo = (state: Editing): string | undefined => whyInPreview(st
 function sayLeft(left: readonly Conflict[] | undefined, done: string): void {
   if (!left || left.length === 0) return;
   const things = new Set(left.map((one) => one.mine.id)).size;
-  toast.warning(`${done}, but for ${plural(things, 'thing')} that others have changed since: theirs stays.`, { duration: 7000 });
+  toast.warning(`${done}, except ${plural(things, 'thing')} that others have changed since. Their version stays.`, { duration: 7000 });
 }
 
 export const undo = (): void => sayLeft(turn({ type: 'undo' }), 'Undone');
 export const redo = (): void => sayLeft(turn({ type: 'redo' }), 'Done again');
 /** Goes to any act of the history, or to the beginning of what is kept. */
-export const goToAct = (serial: number): void => sayLeft(turn({ type: 'go', to: serial }), 'Gone there');
+export const goToAct = (serial: number): void => sayLeft(turn({ type: 'go', to: serial }), 'Moved there');
 
 /** Where an act stands now: it is the last one, it is there with others after it, or it is undone or forgotten. */
 export function whereIs(serial: number, state: EditorState = getState()): 'last' | 'there' | 'gone' {

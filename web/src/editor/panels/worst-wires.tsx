@@ -40,7 +40,7 @@ export function WorstWires({
 function Savings({ outputs }: { outputs: readonly WorstOutput[] }): ReactNode {
   return (
     <>
-      What each would save by itself{outputs[0]?.isEstimate && ', about'}:{' '}
+      {outputs[0]?.isEstimate ? 'What each would save by itself, estimated' : 'What each would save by itself'}:{' '}
       {outputs.map(({ node, port, wires, saves }, i) => (
         <span key={`${node} ${port}`}>
           {i > 0 && '; '}

@@ -1,8 +1,8 @@
 import type { Doc } from '@basitax/core/document/doc';
 import { readStored } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
+import type { Met as MetDocs } from '@basitax/core/edit/meet';
 import { apply, type Edit } from '@basitax/core/edit/step';
-import type { Met as MetDocs } from '@basitax/core/session/meet';
 import { meetIn } from '@basitax/core/session/session';
 import type { FileInfo, Problem } from '@basitax/server/api';
 import { api } from '../../api/client.ts';

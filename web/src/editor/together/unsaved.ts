@@ -1,7 +1,7 @@
 import { readStored } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
+import { meet } from '@basitax/core/edit/meet';
 import { apply, type Edit, editSchema } from '@basitax/core/edit/step';
-import { meet } from '@basitax/core/session/meet';
 import { isDirty, unsavedActs } from '@basitax/core/session/session';
 import { del, delMany, entries, set } from 'idb-keyval';
 import { z } from 'zod';
@@ -133,6 +133,6 @@ export async function takeUp(draft: Draft): Promise<Met | undefined> {
 
 /** Does what was left as one act, and no longer keeps it. */
 export async function putBack(draft: Draft, edit: Edit): Promise<void> {
-  commit('Changes that you had left', edit);
+  commit('Restore unsaved changes', edit);
   await forget([draft]);
 }
