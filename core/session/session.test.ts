@@ -132,6 +132,9 @@ describe('what others saved', () => {
       expect(more.left.map((one) => one.kind)).toEqual(['value']);
       expect(labels(more.session)).toEqual(['Theirs', 'Mine too']);
       expect(labels(next(more.session, { type: 'undo' }))).toEqual(['Theirs', undefined]);
+      // nothing of one's own is left: there is nothing to save, also after doing again what no longer does anything
+      const back = all(taken, 'undo');
+      expect([isDirty(back), isDirty(next(next(back, { type: 'redo' }), { type: 'undo' }))]).toEqual([false, false]);
     }
   });
 

@@ -141,8 +141,17 @@ function act(session: Session, { title, said, edit, select, at = 0 }: SessionSte
   return done({ ...session, ...history, doc, next: next + 1, selection: after, graph: doc.graphs.has(graph) ? graph : doc.head.root });
 }
 
-function turnedTo(session: Session, { doc, history, act }: Turned, isUndo: boolean): Session {
-  return { ...session, ...history, doc, graph: doc.graphs.has(act.graph) ? act.graph : doc.head.root, selection: thatAre(doc, isUndo ? act.before : act.after) };
+function turnedTo(session: Session, { doc, history, act, left }: Turned, isUndo: boolean): Session {
+  const turned: Session = {
+    ...session,
+    ...history,
+    doc,
+    graph: doc.graphs.has(act.graph) ? act.graph : doc.head.root,
+    selection: thatAre(doc, isUndo ? act.before : act.after),
+  };
+  // where others had changed all of it, nothing may be left that they do not have
+  const mayBeSaved = left.length > 0 || act.edit.steps.length === 0;
+  return mayBeSaved && diff(session.base, doc).steps.length === 0 ? { ...turned, saved: lastSerial(turned) } : turned;
 }
 
 function go(session: Session, to: number): Reduced {
