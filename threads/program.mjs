@@ -27,7 +27,7 @@ function stateOf() {
 }
 
 /**
- * The folder that holds a program: an entry of ours as `NAME.mjs`, and beside it `thread.mjs` for its worker threads. Without a loader a process starts
+ * A program: an entry of ours as `NAME.mjs` in a folder of its own, and beside it `thread.mjs` for its worker threads. Without a loader a process starts
  * in a fraction of the time, holds two thirds of the memory, and runs faster. Made where it is not there yet or the sources have changed, in about a
  * second; any number of processes may ask at once. Throws an error that says where it cannot be written.
  *

@@ -75,8 +75,9 @@ function isOnWay(doc: Doc, id: Id, from: Id, to: Id): boolean {
 
 /** The steps about the record that comes first in an order; all, where none of them comes in it. */
 function nearest(steps: readonly Step[], order: ReadonlyMap<Id, number>): readonly Step[] {
-  const least = Math.min(...steps.map((step) => order.get(step.id) ?? Number.POSITIVE_INFINITY));
-  return steps.filter((step) => (order.get(step.id) ?? Number.POSITIVE_INFINITY) === least);
+  const far = ({ id }: Step): number => order.get(id) ?? Number.POSITIVE_INFINITY;
+  const least = steps.reduce((low, step) => Math.min(low, far(step)), Number.POSITIVE_INFINITY);
+  return steps.filter((step) => far(step) === least);
 }
 
 /** Records in the order in which they hang together with one of them: what it names, what names it, as far as that goes. O(records). */
