@@ -2,7 +2,15 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts', 'threads/**/*.test.ts', 'server/**/*.test.ts', 'web/src/**/*.test.ts', 'scripts/**/*.test.ts'],
+    include: [
+      'core/**/*.test.ts',
+      'cli/**/*.test.ts',
+      'demo/**/*.test.ts',
+      'threads/**/*.test.ts',
+      'server/**/*.test.ts',
+      'web/src/**/*.test.ts',
+      'scripts/**/*.test.ts',
+    ],
     globalSetup: ['server/tests/database.ts'],
     setupFiles: ['core/tests/seed.ts'],
     testTimeout: 60_000,

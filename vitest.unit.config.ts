@@ -1,6 +1,8 @@
 import { defineConfig } from 'vitest/config';
 
-/** `npm run test:unit`: what needs neither a database nor other processes, to be run again and again while one works. */
+/**
+ * `npm run test:unit`: what needs neither a database nor other processes, to be run again and again while one works.
+ */
 export default defineConfig({
   test: {
     include: ['core/**/*.test.ts', 'web/src/**/*.test.ts'],

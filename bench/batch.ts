@@ -39,18 +39,28 @@ const relabel = { do: 'operation', operation: 'captions', options: { target: 'la
 const check = { do: 'check', stop: 'never' };
 const arrange = { do: 'operation', operation: 'arrange' };
 
-/** 500 nodes and some 700 wires each: rows of shots in frames, as in the other benchmarks; and a tangle that nobody has tidied, in which wires run backwards all over. */
-const families: Readonly<Record<string, (seed: number) => Doc>> = { shots: (seed) => bigScene(500, 700, seed), tangle: (seed) => messyDoc(seed, 500) };
+/**
+ * 500 nodes and some 700 wires each: rows of shots in frames, as in the other benchmarks; and a tangle that nobody has
+ * tidied, in which wires run backwards all over.
+ */
+const families: Readonly<Record<string, (seed: number) => Doc>> = {
+  shots: (seed) => bigScene(500, 700, seed),
+  tangle: (seed) => messyDoc(seed, 500),
+};
 
 /** The most that a process has held in memory so far, in MB. */
 function peakOf({ pid }: ChildProcess): number {
   return Math.round(Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024);
 }
 
-/** Batch runs over 1,000 files of 500 nodes, or so many as are named, with two worker processes: planned with readability before and after, applied, rolled back. */
+/**
+ * Batch runs over 1,000 files of 500 nodes, or so many as are named, with two worker processes: planned with
+ * readability before and after, applied, rolled back.
+ */
 export async function batch(only?: string): Promise<Row[]> {
   const rows: Row[] = [];
-  for (const [name, fileOf] of Object.entries(families)) rows.push(...(await family(name, fileOf, Number(only ?? 1000))));
+  for (const [name, fileOf] of Object.entries(families))
+    rows.push(...(await family(name, fileOf, Number(only ?? 1000))));
   return rows;
 }
 
@@ -67,11 +77,16 @@ async function family(name: string, fileOf: (seed: number) => Doc, count: number
     const texts = Array.from({ length: 20 }, (_, i) => writeDoc(fileOf(i + 1)));
     for (let i = 0; i < count; i += 4)
       await Promise.all(
-        Array.from({ length: Math.min(4, count - i) }, (_, k) => store.importFile('f.graph.json', texts[(i + k) % texts.length]!, 'Lead TD', { id: `file-${i + k}` })),
+        Array.from({ length: Math.min(4, count - i) }, (_, k) =>
+          store.importFile('f.graph.json', texts[(i + k) % texts.length]!, 'Lead TD', { id: `file-${i + k}` }),
+        ),
       );
     pool.close();
     const script = await program('worker-main', 'server/batch/worker-main.ts', 'server/dist');
-    for (let i = 0; i < workers; i++) crew.push(fork(script, ['--stay'], { execArgv: [...workerFlags], env: { ...process.env, DATABASE_URL: database.url } }));
+    for (let i = 0; i < workers; i++)
+      crew.push(
+        fork(script, ['--stay'], { execArgv: [...workerFlags], env: { ...process.env, DATABASE_URL: database.url } }),
+      );
     const rows: Row[] = [];
     const timed = async (what: string, id: string, begin: () => Promise<unknown>): Promise<void> => {
       await begin();
@@ -86,7 +101,15 @@ async function family(name: string, fileOf: (seed: number) => Doc, count: number
       const seconds = (performance.now() - started) / 1000;
       const rate = count / seconds;
       const first = Number(rows[0]?.filesPerSecond ?? rate);
-      rows.push({ files: name, what, count, seconds: seconds.toFixed(1), filesPerSecond: rate.toFixed(1), ofFirst: (rate / first).toFixed(2), mb: Math.max(...crew.map(peakOf)) });
+      rows.push({
+        files: name,
+        what,
+        count,
+        seconds: seconds.toFixed(1),
+        filesPerSecond: rate.toFixed(1),
+        ofFirst: (rate / first).toFixed(2),
+        mb: Math.max(...crew.map(peakOf)),
+      });
     };
     for (const [title, recipe] of [
       ['relabel, check', recipeOf(relabel, check)],

@@ -29,13 +29,21 @@ interface Stage {
 
 const [nodeCount, wireCount] = [10_000, 15_000];
 const middle = { x: 480, y: 420 };
-/** Where the views begin: reading zoom at its lowest, where most nodes are elements at once; and one that holds about a hundred nodes. */
-const views = { reading: { x: -4000, y: -3000, zoom: 0.5 }, hundred: { x: -3200, y: -2400, zoom: 0.4 }, whole: { x: 40, y: 40, zoom: 0.037 } } as const;
+/**
+ * Where the views begin: reading zoom at its lowest, where most nodes are elements at once; and one that holds about a
+ * hundred nodes.
+ */
+const views = {
+  reading: { x: -4000, y: -3000, zoom: 0.5 },
+  hundred: { x: -3200, y: -2400, zoom: 0.4 },
+  whole: { x: 40, y: 40, zoom: 0.037 },
+} as const;
 
 async function pan(page: Page, frames: number): Promise<void> {
   await page.mouse.move(middle.x, middle.y);
   await page.mouse.down({ button: 'middle' });
-  for (let i = 0; i < frames; i++) await page.mouse.move(middle.x + 260 * Math.sin(i / 9), middle.y + 150 * Math.sin(i / 13));
+  for (let i = 0; i < frames; i++)
+    await page.mouse.move(middle.x + 260 * Math.sin(i / 9), middle.y + 150 * Math.sin(i / 13));
   await page.mouse.up({ button: 'middle' });
 }
 
@@ -50,7 +58,8 @@ async function zoom(page: Page, frames: number): Promise<void> {
 async function drag(page: Page, from: { x: number; y: number }, frames: number): Promise<void> {
   await page.mouse.move(from.x, from.y);
   await page.mouse.down();
-  for (let i = 0; i < frames; i++) await page.mouse.move(from.x + 200 * Math.sin(i / 10), from.y + 120 * Math.sin(i / 7));
+  for (let i = 0; i < frames; i++)
+    await page.mouse.move(from.x + 200 * Math.sin(i / 10), from.y + 120 * Math.sin(i / 7));
   await page.mouse.up();
 }
 
@@ -157,7 +166,9 @@ async function theirs(browser: Browser, address: string): Promise<Stage> {
       const count = await page.locator('.react-flow__node.selected').count();
       await show('reading');
       const box = await page.locator('.react-flow__node.selected').evaluateAll((all) => {
-        const inside = all.map((one) => one.getBoundingClientRect()).find((rect) => rect.x > 400 && rect.x < 700 && rect.y > 300 && rect.y < 500);
+        const inside = all
+          .map((one) => one.getBoundingClientRect())
+          .find((rect) => rect.x > 400 && rect.x < 700 && rect.y > 300 && rect.y < 500);
         return inside && { x: inside.x, y: inside.y, width: inside.width };
       });
       if (!box) throw new Error('None of the selected nodes is in the window.');
@@ -178,7 +189,12 @@ async function memoryOf(browser: Browser, page: Page): Promise<{ heap: number; p
     .filter((one) => one.type === 'renderer')
     .map(({ id }) => {
       const rollup = readFileSync(`/proc/${id}/smaps_rollup`, 'utf8');
-      return [...rollup.matchAll(/^Private_(?:Clean|Dirty):\s+(\d+) kB/gm)].reduce((sum, match) => sum + Number(match[1]), 0) / 1024;
+      return (
+        [...rollup.matchAll(/^Private_(?:Clean|Dirty):\s+(\d+) kB/gm)].reduce(
+          (sum, match) => sum + Number(match[1]),
+          0,
+        ) / 1024
+      );
     });
   return { heap: Math.round(usedSize / 2 ** 20), process: Math.round(Math.max(...sizes)) };
 }
@@ -263,5 +279,10 @@ export async function canvas(only?: string): Promise<Line[]> {
       await served.stop();
     }
   }
-  return Object.entries(own).map(([what, value]) => ({ what, goal: goals[what] ?? '', ours: value, xyflow: other[what] ?? '' }));
+  return Object.entries(own).map(([what, value]) => ({
+    what,
+    goal: goals[what] ?? '',
+    ours: value,
+    xyflow: other[what] ?? '',
+  }));
 }

@@ -33,26 +33,46 @@ function reference(doc: Doc): number[] {
   });
 }
 
-/** Every act of wiring on one document of 10,000 nodes and 15,000 wires, each on what the one before left, as in the application: wall clock. */
+/**
+ * Every act of wiring on one document of 10,000 nodes and 15,000 wires, each on what the one before left, as in the
+ * application: wall clock.
+ */
 export async function edit(): Promise<Row[]> {
   let doc = bigScene(10_000, 15_000);
   const copies = reference(doc);
   const yardstick = at(copies, 0.5);
-  const rows: Row[] = [{ act: 'graphology, copied whole: the reference', plan: '', apply: '', both: told(copies), ofReference: '1.00', times: copies.length }];
+  const rows: Row[] = [
+    {
+      act: 'graphology, copied whole: the reference',
+      plan: '',
+      apply: '',
+      both: told(copies),
+      ofReference: '1.00',
+      times: copies.length,
+    },
+  ];
   let seed = 1;
   const wireAt = (i: number) => indexOf(doc).wiresIn('root')[(i * 331) % doc.wires.size]!;
   const nodeAt = (i: number) => indexOf(doc).nodesIn('root')[(i * 247) % doc.nodes.size]!;
   const open = (i: number) => {
     for (let k = 0; ; k++) {
       const [a, b] = [nodeAt(i + k), nodeAt(i + k + 1)];
-      const [output, input] = [a.ports.find((port) => port.direction === 'out'), b.ports.find((port) => port.direction === 'in' && !indexOf(doc).wireInto(b.id, port.id))];
-      if (output && input && output.type === input.type) return { from: { node: a.id, port: output.id }, to: { node: b.id, port: input.id } };
+      const [output, input] = [
+        a.ports.find((port) => port.direction === 'out'),
+        b.ports.find((port) => port.direction === 'in' && !indexOf(doc).wireInto(b.id, port.id)),
+      ];
+      if (output && input && output.type === input.type)
+        return { from: { node: a.id, port: output.id }, to: { node: b.id, port: input.id } };
     }
   };
   const acts: Record<string, (i: number) => readonly [string, readonly string[], unknown?]> = {
     'connect two ports': (i) => ['connect', [], open(i)],
     'connect two nodes': (i) => ['connect', [], { from: { node: nodeAt(i).id }, to: { node: nodeAt(i + 1).id } }],
-    'carry an end': (i) => ['carry-wire', [], { wire: wireAt(i).id, end: 'to', to: { node: nodeAt(i + 7).id }, replace: true }],
+    'carry an end': (i) => [
+      'carry-wire',
+      [],
+      { wire: wireAt(i).id, end: 'to', to: { node: nodeAt(i + 7).id }, replace: true },
+    ],
     'connect the selected, all': (i) => ['connect-selected', [nodeAt(i).id, nodeAt(i + 3).id], { pairs: 'all' }],
     'add in line, with room': (i) => ['add-node', [wireAt(i).id], { kind: 'pic.blur' }],
     'add alongside': (i) => ['add-node', [nodeAt(i).id], { kind: 'pic.grade', where: 'alongside' }],
@@ -68,7 +88,16 @@ export async function edit(): Promise<Row[]> {
     bypass: (i) => ['bypass', [nodeAt(i).id]],
     'switch a wire off': (i) => ['switch-wires', [wireAt(i).id]],
     'duplicate 20': (i) => ['duplicate', Array.from({ length: 20 }, (_, k) => nodeAt(i * 3 + k).id)],
-    'paste 20': (i) => ['paste', [], { text: copyText(doc, kinds, { graph: 'root', items: Array.from({ length: 20 }, (_, k) => nodeAt(i * 3 + k).id) }) }],
+    'paste 20': (i) => [
+      'paste',
+      [],
+      {
+        text: copyText(doc, kinds, {
+          graph: 'root',
+          items: Array.from({ length: 20 }, (_, k) => nodeAt(i * 3 + k).id),
+        }),
+      },
+    ],
   };
   /** A node that is wired to nothing, left over from an earlier act. */
   const fresh = (i: number): string => {
@@ -90,11 +119,26 @@ export async function edit(): Promise<Row[]> {
   const source = indexOf(doc)
     .nodesIn('root')
     .find((node) => node.kind === 'pic.read')!;
-  doc = apply(doc, (await runOperation('standing-feed', createContext(kinds, seed++), doc, { graph: 'root', items: [source.id] }, { output: 'alpha' })).edit);
-  for (const act of ['connect two ports', 'delete, healing', 'bypass', 'cut a wire']) await measure(`${act}, with a feed`, acts[act]!);
+  doc = apply(
+    doc,
+    (
+      await runOperation(
+        'standing-feed',
+        createContext(kinds, seed++),
+        doc,
+        { graph: 'root', items: [source.id] },
+        { output: 'alpha' },
+      )
+    ).edit,
+  );
+  for (const act of ['connect two ports', 'delete, healing', 'bypass', 'cut a wire'])
+    await measure(`${act}, with a feed`, acts[act]!);
   return rows;
 
-  async function measure(act: string, make: (i: number) => readonly [string, readonly string[], unknown?]): Promise<void> {
+  async function measure(
+    act: string,
+    make: (i: number) => readonly [string, readonly string[], unknown?],
+  ): Promise<void> {
     const [plans, applies, both]: [number[], number[], number[]] = [[], [], []];
     for (let i = 0; i < rounds * 6 && both.length < rounds; i++) {
       const [operation, items, options] = make(i);
@@ -102,7 +146,13 @@ export async function edit(): Promise<Row[]> {
       indexOf(doc).wiresIn('root');
       const started = performance.now();
       try {
-        const outcome = await runOperation(operation, createContext(kinds, seed++), doc, { graph: 'root', items }, options);
+        const outcome = await runOperation(
+          operation,
+          createContext(kinds, seed++),
+          doc,
+          { graph: 'root', items },
+          options,
+        );
         const planned = performance.now();
         const next = apply(doc, outcome.edit);
         const done = performance.now();
@@ -115,6 +165,14 @@ export async function edit(): Promise<Row[]> {
         if (!(error instanceof Refused)) throw error;
       }
     }
-    if (both.length > 0) rows.push({ act, plan: told(plans), apply: told(applies), both: told(both), ofReference: (at(both, 0.5) / yardstick).toFixed(2), times: both.length });
+    if (both.length > 0)
+      rows.push({
+        act,
+        plan: told(plans),
+        apply: told(applies),
+        both: told(both),
+        ofReference: (at(both, 0.5) / yardstick).toFixed(2),
+        times: both.length,
+      });
   }
 }

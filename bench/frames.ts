@@ -26,7 +26,10 @@ export async function frames(only?: string): Promise<Row[]> {
     const elkMs = performance.now() - started;
     const page = measureGraph(arranged(doc, {}), kinds, 'root').crossings;
     const again = performance.now();
-    const { crossings } = propose(createContext(kinds, 1), doc, { graph: 'root', items: [] }, 'crossings', { width: 1280, height: 800 });
+    const { crossings } = propose(createContext(kinds, 1), doc, { graph: 'root', items: [] }, 'crossings', {
+      width: 1280,
+      height: 800,
+    });
     const ms = performance.now() - again;
     const share = (count: number): string => `${count}: ${(count / elkjs).toFixed(2)}`;
     rows.push({ file, elkjs, page: share(page), fewest: share(crossings), time: (ms / elkMs).toFixed(2) });

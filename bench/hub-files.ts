@@ -10,7 +10,10 @@ export { kinds };
 
 const withHubs = ['tide-cues', 'plankton-shoal', 'kelp-growth', 'reef-night', 'water-shading'];
 
-/** Files with hubs: those of the demo, and seeds 1 to 8 of the generator, as they come. Only those whose name holds `only`, where it is given. */
+/**
+ * Files with hubs: those of the demo, and seeds 1 to 8 of the generator, as they come. Only those whose name holds
+ * `only`, where it is given.
+ */
 export function filesWithHubs(only?: string): [string, Doc][] {
   const files: [string, Doc][] = [
     ...withHubs.map((slug): [string, Doc] => [slug, demoFiles.find((file) => file.slug === slug)!.build()]),
@@ -20,4 +23,5 @@ export function filesWithHubs(only?: string): [string, Doc][] {
 }
 
 /** A whole graph arranged. */
-export const arranged = (doc: Doc, options: object): Doc => apply(doc, operate('arrange', createContext(kinds, 1), doc, { graph: 'root', items: [] }, options).edit);
+export const arranged = (doc: Doc, options: object): Doc =>
+  apply(doc, operate('arrange', createContext(kinds, 1), doc, { graph: 'root', items: [] }, options).edit);

@@ -13,7 +13,10 @@ import { bigScene } from './scene.ts';
 interface Row {
   readonly what: string;
   readonly ms: number;
-  /** Of the time that graphology takes in the same run for strongly connected components of the same graph: machines differ. */
+  /**
+   * Of the time that graphology takes in the same run for strongly connected components of the same graph: machines
+   * differ.
+   */
   readonly ofReference: string;
 }
 
@@ -23,7 +26,10 @@ const timed = <T>(act: () => T): [T, number] => {
   return [value, performance.now() - started];
 };
 
-/** Everything that is inspected, on a document of 10,000 nodes and 15,000 wires that nothing is known of yet: wall clock. */
+/**
+ * Everything that is inspected, on a document of 10,000 nodes and 15,000 wires that nothing is known of yet: wall
+ * clock.
+ */
 export async function inspect(): Promise<Row[]> {
   const warm = bigScene(1000, 1500);
   readability(warm, kinds, 'root');
@@ -34,7 +40,9 @@ export async function inspect(): Promise<Row[]> {
   for (const wire of doc.wires.values()) graph.addEdge(wire.from.node, wire.to.node);
   stronglyConnectedComponents(graph);
   const [, reference] = timed(() => stronglyConnectedComponents(graph));
-  const rows: Row[] = [{ what: 'graphology, strongly connected components: the reference', ms: Math.round(reference), ofReference: '1.0' }];
+  const rows: Row[] = [
+    { what: 'graphology, strongly connected components: the reference', ms: Math.round(reference), ofReference: '1.0' },
+  ];
   const row = (what: string, act: () => unknown): void => {
     const [, ms] = timed(act);
     rows.push({ what, ms: Math.round(ms), ofReference: (ms / reference).toFixed(1) });
@@ -48,7 +56,12 @@ export async function inspect(): Promise<Row[]> {
   row('dependencies of five nodes', () => dependencies(doc, kinds, some));
   const times = new Map([...doc.nodes.keys()].map((id, i) => [id, i % 97]));
   row('cost, with the critical path', () => cost(doc, kinds, times));
-  const moved = { ...doc, nodes: new Map([...doc.nodes].map(([id, node], i) => [id, i % 3 === 0 ? { ...node, x: node.x + 10 } : node])) };
-  row('comparing with a version in which a third moved', () => compareDocs(doc, moved, { before: kinds, after: kinds }));
+  const moved = {
+    ...doc,
+    nodes: new Map([...doc.nodes].map(([id, node], i) => [id, i % 3 === 0 ? { ...node, x: node.x + 10 } : node])),
+  };
+  row('comparing with a version in which a third moved', () =>
+    compareDocs(doc, moved, { before: kinds, after: kinds }),
+  );
   return rows;
 }

@@ -12,7 +12,10 @@ interface Row {
   readonly [keep: string]: string | number;
 }
 
-/** The curve of *keep*: what each step of it costs in crossings and saves in movement, on the files of the benchmark `page`. */
+/**
+ * The curve of *keep*: what each step of it costs in crossings and saves in movement, on the files of the benchmark
+ * `page`.
+ */
 export function keep(only?: string): Row[] {
   return filesWithHubs(only).map(([file, doc]): Row => {
     const steps = keeps.map((value): [string, string] => {
@@ -25,6 +28,9 @@ export function keep(only?: string): Row[] {
 
 function movement(before: Doc, after: Doc): number {
   const nodes = [...before.nodes.values()].filter((node) => node.graph === 'root');
-  const far = nodes.reduce((sum, node) => sum + Math.hypot(after.nodes.get(node.id)!.x - node.x, after.nodes.get(node.id)!.y - node.y), 0);
+  const far = nodes.reduce(
+    (sum, node) => sum + Math.hypot(after.nodes.get(node.id)!.x - node.x, after.nodes.get(node.id)!.y - node.y),
+    0,
+  );
   return Math.round(far / Math.max(1, nodes.length));
 }

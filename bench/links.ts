@@ -14,7 +14,10 @@ interface Row {
   readonly file: string;
   readonly nodes: number;
   readonly wires: number;
-  /** Making the advice, in milliseconds: the median of three; and over the time of routing the same graph once, which is the reference. */
+  /**
+   * Making the advice, in milliseconds: the median of three; and over the time of routing the same graph once, which is
+   * the reference.
+   */
   readonly ms: number;
   readonly ofRouting: string;
   readonly outputs: number;
@@ -29,8 +32,14 @@ interface Row {
 
 /** The messiest demo files by crossings, and five generated ones: seeds 1 to 5, as they come. */
 function files(): [string, Doc][] {
-  const demo = ['reef-night', 'kelp-growth', 'plankton-shoal', 'water-shading'].map((slug): [string, Doc] => [slug, demoFiles.find((file) => file.slug === slug)!.build()]);
-  return [...demo, ...[1, 2, 3, 4, 5].map((seed): [string, Doc] => [`generated, seed ${seed}`, messyDoc(seed, seed * 600)])];
+  const demo = ['reef-night', 'kelp-growth', 'plankton-shoal', 'water-shading'].map((slug): [string, Doc] => [
+    slug,
+    demoFiles.find((file) => file.slug === slug)!.build(),
+  ]);
+  return [
+    ...demo,
+    ...[1, 2, 3, 4, 5].map((seed): [string, Doc] => [`generated, seed ${seed}`, messyDoc(seed, seed * 600)]),
+  ];
 }
 
 const timed = <T>(work: () => T): [T, number] => {

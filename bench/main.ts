@@ -1,4 +1,5 @@
-// npm run bench [-- arrange | batch | route | canvas | edit | frames | keep | links | page | inspect | search | server | session] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
+// npm run bench [-- arrange | batch | route | canvas | edit | frames | keep | links | page | inspect | search | server
+// | session] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { batch } from './batch.ts';
@@ -14,15 +15,29 @@ import { search } from './search.ts';
 import { server } from './server.ts';
 import { session } from './session.ts';
 
-const sizes: Record<string, readonly number[]> = { small: [50, 200, 500], medium: [50, 200, 500, 1000], all: [50, 200, 500, 1000, 2000, 5000, 10_000] };
+const sizes: Record<string, readonly number[]> = {
+  small: [50, 200, 500],
+  medium: [50, 200, 500, 1000],
+  all: [50, 200, 500, 1000, 2000, 5000, 10_000],
+};
 
-/** `-- arrange` for everything, which takes an hour; `-- arrange small` or `medium` for generated graphs of up to 500 or 1,000 nodes. */
+/**
+ * `-- arrange` for everything, which takes an hour; `-- arrange small` or `medium` for generated graphs of up to 500 or
+ * 1,000 nodes.
+ */
 async function arrange(only?: string): Promise<readonly object[]> {
   const runs = await runArrange(sizes[only ?? 'all'] ?? sizes.all!);
   console.table(
     runs
       .filter((run) => run.family !== 'MaterialX' && run.family !== 'graphviz')
-      .map(({ graph, engine, ms, mb, own, routed }) => ({ graph, engine, ms, mb, ...own, byOurRouter: routed.crossings })),
+      .map(({ graph, engine, ms, mb, own, routed }) => ({
+        graph,
+        engine,
+        ms,
+        mb,
+        ...own,
+        byOurRouter: routed.crossings,
+      })),
   );
   console.table(ratios(runs));
   return runs;

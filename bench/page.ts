@@ -14,7 +14,9 @@ import { arranged, filesWithHubs, kinds } from './hub-files.ts';
 interface Row {
   readonly file: string;
   readonly nodes: number;
-  /** Arranging alone, in milliseconds, and over the time of routing the result, which is the reference in the same run. */
+  /**
+   * Arranging alone, in milliseconds, and over the time of routing the result, which is the reference in the same run.
+   */
   readonly ms: number;
   readonly ofRouting: string;
   /** After ÷ before. */
@@ -22,14 +24,20 @@ interface Row {
   readonly crossings: string;
   readonly windows: string;
   readonly shape: string;
-  /** The share of pairs of outer frames that still stand left of or above one another, by the axis on which they are further apart. */
+  /**
+   * The share of pairs of outer frames that still stand left of or above one another, by the axis on which they are
+   * further apart.
+   */
   readonly order: string;
   /** The share of nodes of repeated parts that stand in theirs as the same ones do in the first. */
   readonly alike: string;
   readonly score: string;
   readonly linkedCrossings: string;
   readonly linkedWindows: string;
-  /** Overlaps, wires through nodes, frames on frames, changed functions, nodes that a second arrange moves: all are to be 0. */
+  /**
+   * Overlaps, wires through nodes, frames on frames, changed functions, nodes that a second arrange moves: all are to
+   * be 0.
+   */
   readonly wrong: string;
 }
 
@@ -59,7 +67,9 @@ function figuresOf(doc: Doc): Figures {
 }
 
 function orderKept(doc: Doc, before: Figures, after: Figures): number {
-  const outer = [...doc.frames.values()].filter((frame) => frame.parent === undefined && nodesWithin(doc, frame.id).length > 0).map((frame) => frame.id);
+  const outer = [...doc.frames.values()]
+    .filter((frame) => frame.parent === undefined && nodesWithin(doc, frame.id).length > 0)
+    .map((frame) => frame.id);
   const middle = ({ frames }: Figures, id: Id): { x: number; y: number } => {
     const { x, y, width, height } = frames.get(id)!;
     return { x: x + width / 2, y: y + height / 2 };
@@ -67,10 +77,10 @@ function orderKept(doc: Doc, before: Figures, after: Figures): number {
   let [pairs, kept] = [0, 0];
   outer.forEach((a, i) => {
     for (const b of outer.slice(i + 1)) {
-      const [was, is] = [before, after].map((figures) => ({ x: middle(figures, b).x - middle(figures, a).x, y: middle(figures, b).y - middle(figures, a).y })) as [
-        { x: number; y: number },
-        { x: number; y: number },
-      ];
+      const [was, is] = [before, after].map((figures) => ({
+        x: middle(figures, b).x - middle(figures, a).x,
+        y: middle(figures, b).y - middle(figures, a).y,
+      })) as [{ x: number; y: number }, { x: number; y: number }];
       pairs++;
       if (Math.abs(was.x) >= Math.abs(was.y) ? was.x * is.x > 0 : was.y * is.y > 0) kept++;
     }
@@ -86,7 +96,10 @@ function alikeShare(doc: Doc): number {
   return repeated === 0 ? 1 : 1 - repeats.unlike().length / repeated;
 }
 
-/** Whole files with hubs arranged with everything at its default, and with links: what became of each. Seeds 1 to 8 of the generator, as they come. */
+/**
+ * Whole files with hubs arranged with everything at its default, and with links: what became of each. Seeds 1 to 8 of
+ * the generator, as they come.
+ */
 export function page(only?: string): Row[] {
   return filesWithHubs(only).map(([file, doc]): Row => {
     const before = figuresOf(doc);
@@ -99,9 +112,14 @@ export function page(only?: string): Row[] {
     const linked = arranged(doc, { links: true });
     const { measures: less } = figuresOf(linked);
     const twice = arranged(after, {});
-    const moved = [...after.nodes.values()].filter((node) => twice.nodes.get(node.id)!.x !== node.x || twice.nodes.get(node.id)!.y !== node.y).length;
-    const changed = [after, linked].filter((one) => compareFingerprints(fingerprint(doc, kinds), fingerprint(one, kinds)) !== 'same').length;
-    const ratio = (a: number, b: number): string => (b === 0 ? (a === 0 ? '–' : `0 → ${a}`) : `${b} → ${a}: ${(a / b).toFixed(2)}`);
+    const moved = [...after.nodes.values()].filter(
+      (node) => twice.nodes.get(node.id)!.x !== node.x || twice.nodes.get(node.id)!.y !== node.y,
+    ).length;
+    const changed = [after, linked].filter(
+      (one) => compareFingerprints(fingerprint(doc, kinds), fingerprint(one, kinds)) !== 'same',
+    ).length;
+    const ratio = (a: number, b: number): string =>
+      b === 0 ? (a === 0 ? '–' : `0 → ${a}`) : `${b} → ${a}: ${(a / b).toFixed(2)}`;
     return {
       file,
       nodes: before.measures.nodes,

@@ -28,19 +28,28 @@ export async function route(): Promise<Row[]> {
   await layElk(withSizes(fileLike(100, 100)));
   const elk = await timed(() => layElk(withSizes(fileLike(500, 500))));
   const rows: Row[] = [];
-  const row = (what: string, ms: number, note: string): void => void rows.push({ what, ms: Math.round(ms * 10) / 10, ofElk: (ms / elk).toFixed(3), note });
+  const row = (what: string, ms: number, note: string): void =>
+    void rows.push({ what, ms: Math.round(ms * 10) / 10, ofElk: (ms / elk).toFixed(3), note });
   row('elkjs, 500 nodes, the reference', elk, '');
   // warm
   routeWires(bigScene(1000, 1500), kinds, 'root');
   const doc = bigScene(10_000, 15_000);
-  row('compiling 10,000 nodes, 15,000 wires', await timed(() => compileRoutes(doc, kinds, 'root')), 'sizes of nodes are worked out here once');
+  row(
+    'compiling 10,000 nodes, 15,000 wires',
+    await timed(() => compileRoutes(doc, kinds, 'root')),
+    'sizes of nodes are worked out here once',
+  );
   const { task } = compileRoutes(doc, kinds, 'root');
   let paths: ReturnType<typeof routeAll> = [];
   const all = await timed(() => {
     paths = routeAll(task);
   });
   const measures = measureGraph(doc, kinds, 'root');
-  row('routing all of them', all, `${paths.filter((path) => path && path.hits > 0).length} without a way, ${measures.throughNodes} through nodes, ${measures.crossings} crossings`);
+  row(
+    'routing all of them',
+    all,
+    `${paths.filter((path) => path && path.hits > 0).length} without a way, ${measures.throughNodes} through nodes, ${measures.crossings} crossings`,
+  );
   const nodes = indexOf(doc).nodesIn('root');
   const begin: number[] = [];
   const steps: number[] = [];
@@ -60,6 +69,10 @@ export async function route(): Promise<Row[]> {
       );
   }
   row('a node in hand: at its start, median', at(begin, 0.5), `95th percentile ${at(begin, 0.95).toFixed(1)} ms`);
-  row('a node in hand: each step, median', at(steps, 0.5), `95th percentile ${at(steps, 0.95).toFixed(2)} ms, most ${at(steps, 1).toFixed(2)} ms`);
+  row(
+    'a node in hand: each step, median',
+    at(steps, 0.5),
+    `95th percentile ${at(steps, 0.95).toFixed(2)} ms, most ${at(steps, 1).toFixed(2)} ms`,
+  );
   return rows;
 }

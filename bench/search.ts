@@ -29,7 +29,10 @@ const rounds = 25;
 const kinds = Array.from({ length: 120 }, (_, i) => `reef.kind_${i}`);
 const parameters = Array.from({ length: 300 }, (_, i) => `parameter_${i}`);
 
-/** What a file of 500 nodes uses: some kinds often, values that repeat and values that do not, a few assets, beacons and shared kinds. */
+/**
+ * What a file of 500 nodes uses: some kinds often, values that repeat and values that do not, a few assets, beacons and
+ * shared kinds.
+ */
 function usesOfFile(seed: number): UseCount[] {
   const random = seededRandom(seed);
   const counts = new Map<string, UseCount>();
@@ -40,7 +43,12 @@ function usesOfFile(seed: number): UseCount[] {
   const skewed = (size: number): number => Math.floor(random() ** 2.5 * size);
   for (let n = 0; n < nodesEach; n++) {
     add('kind', kinds[skewed(kinds.length)]!, '');
-    for (let p = 0; p < 3; p++) add('value', parameters[skewed(parameters.length)]!, random() < 0.5 ? String(Math.floor(random() * 20)) : random().toFixed(4));
+    for (let p = 0; p < 3; p++)
+      add(
+        'value',
+        parameters[skewed(parameters.length)]!,
+        random() < 0.5 ? String(Math.floor(random() * 20)) : random().toFixed(4),
+      );
     if (random() < 0.06) add('asset', `show/reef/maps/map_${skewed(900)}.exr`, '');
     if (random() < 0.04) add('beacon', `Tide_${skewed(60)}`, random() < 0.3 ? 'beacon' : 'tap');
     if (random() < 0.03) add('shared', `part_${skewed(40)}`, String(1 + skewed(4)));
@@ -55,7 +63,10 @@ async function fill(sequelize: Sequelize): Promise<number> {
     const counts = usesOfFile(i + 1);
     rows += counts.length;
     await sequelize.transaction(async (transaction) => {
-      await FileRow.create({ id, title: `File ${i}`, catalogueId: 'reef', catalogueVersion: 1, head: 1 }, { transaction });
+      await FileRow.create(
+        { id, title: `File ${i}`, catalogueId: 'reef', catalogueVersion: 1, head: 1 },
+        { transaction },
+      );
       await writeUses(id, counts, transaction);
     });
   }
@@ -74,7 +85,10 @@ async function timed(act: () => Promise<unknown>, times = rounds): Promise<numbe
   return found;
 }
 
-/** Where something is used, over 1,000 files and 500,000 nodes: each question as the panel asks it, against a scan of the table. */
+/**
+ * Where something is used, over 1,000 files and 500,000 nodes: each question as the panel asks it, against a scan of
+ * the table.
+ */
 export async function search(): Promise<Row[]> {
   const folder = mkdtempSync(join(tmpdir(), 'basitax-search-'));
   const database = await startMariadb(join(folder, 'db'), { throwaway: true });

@@ -46,8 +46,19 @@ async function fill(sequelize: Sequelize): Promise<void> {
   const store = new FileStore(sequelize, pool);
   await store.catalogues.add(catalogue);
   const passwordHash = await hashPassword(password);
-  await User.bulkCreate(Array.from({ length: people }, (_, i) => ({ id: `p${i}`, login: `p${i}`, name: `Person ${i}`, role: 'editor' as const, passwordHash })));
-  for (let t = 0; t < templates; t++) await store.importFile(`t${t}.graph.json`, writeDoc(bigScene(nodesEach, wiresEach, t + 1)), 'Bench', { id: `f${t}` });
+  await User.bulkCreate(
+    Array.from({ length: people }, (_, i) => ({
+      id: `p${i}`,
+      login: `p${i}`,
+      name: `Person ${i}`,
+      role: 'editor' as const,
+      passwordHash,
+    })),
+  );
+  for (let t = 0; t < templates; t++)
+    await store.importFile(`t${t}.graph.json`, writeDoc(bigScene(nodesEach, wiresEach, t + 1)), 'Bench', {
+      id: `f${t}`,
+    });
   const copied = ['revisions', 'sketches', 'revision_findings', 'hook_runs', 'uses'];
   const columns = await sequelize.query<{ name: string; columns: string }>(
     `SELECT table_name AS name, GROUP_CONCAT(column_name ORDER BY ordinal_position) AS columns FROM information_schema.columns
@@ -58,7 +69,10 @@ async function fill(sequelize: Sequelize): Promise<void> {
     const all = columns.find((one) => one.name === table)!.columns.split(',');
     const list = all.map((name) => `\`${name}\``).join(', ');
     const values = all.map((name) => (name === key ? '?' : `\`${name}\``)).join(', ');
-    await sequelize.query(`INSERT INTO ${table} (${list}) SELECT ${values} FROM ${table} WHERE \`${key}\` = ?`, { replacements: [to, from], type: QueryTypes.INSERT });
+    await sequelize.query(`INSERT INTO ${table} (${list}) SELECT ${values} FROM ${table} WHERE \`${key}\` = ?`, {
+      replacements: [to, from],
+      type: QueryTypes.INSERT,
+    });
   };
   for (let i = templates; i < files; i++) {
     await copy('files', 'id', `f${i % templates}`, `f${i}`);
@@ -68,7 +82,8 @@ async function fill(sequelize: Sequelize): Promise<void> {
 }
 
 /** Megabytes that a process has in memory. */
-const residentOf = ({ pid }: ChildProcess): number => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+const residentOf = ({ pid }: ChildProcess): number =>
+  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
 
 class Person {
   private readonly base: string;
@@ -89,13 +104,23 @@ class Person {
     this.random = seededRandom(who + 1);
   }
 
-  private async ask(method: string, path: string, json?: unknown, headers: Record<string, string> = {}): Promise<Response> {
+  private async ask(
+    method: string,
+    path: string,
+    json?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Response> {
     const response = await fetch(this.base + path, {
       method,
-      headers: { ...(this.cookie && { Cookie: this.cookie }), ...(json !== undefined && { 'Content-Type': 'application/json' }), ...headers },
+      headers: {
+        ...(this.cookie && { Cookie: this.cookie }),
+        ...(json !== undefined && { 'Content-Type': 'application/json' }),
+        ...headers,
+      },
       ...(json !== undefined && { body: JSON.stringify(json) }),
     });
-    if (!response.ok && response.status !== 412) throw new Error(`${method} ${path} gave ${response.status}: ${(await response.text()).slice(0, 200)}`);
+    if (!response.ok && response.status !== 412)
+      throw new Error(`${method} ${path} gave ${response.status}: ${(await response.text()).slice(0, 200)}`);
     return response;
   }
 
@@ -108,7 +133,10 @@ class Person {
   private async open(): Promise<number> {
     const file = `f${Math.floor(this.random() * files)}`;
     const started = performance.now();
-    const [info, document] = await Promise.all([this.ask('GET', `/api/files/${file}`), this.ask('GET', `/api/files/${file}/revisions/head`)]);
+    const [info, document] = await Promise.all([
+      this.ask('GET', `/api/files/${file}`),
+      this.ask('GET', `/api/files/${file}/revisions/head`),
+    ]);
     const [, text] = await Promise.all([info.text(), document.text()]);
     const took = performance.now() - started;
     this.file = file;
@@ -137,7 +165,12 @@ class Person {
     }
     const edit: Edit = { steps };
     const started = performance.now();
-    const response = await this.ask('POST', `/api/files/${this.file}/revisions`, { edit, message: 'Tidied up' }, { 'If-Match': `"${this.revision}"` });
+    const response = await this.ask(
+      'POST',
+      `/api/files/${this.file}/revisions`,
+      { edit, message: 'Tidied up' },
+      { 'If-Match': `"${this.revision}"` },
+    );
     await response.text();
     const took = performance.now() - started;
     if (response.status === 412) {
@@ -153,9 +186,23 @@ class Person {
     if (act === 'save') return this.save();
     const started = performance.now();
     if (act === 'edit') {
-      const standing = { graph: 'root', x: 0, y: 0, width: 1280, height: 800, selection: [this.nodes[0]!.id], editing: true };
+      const standing = {
+        graph: 'root',
+        x: 0,
+        y: 0,
+        width: 1280,
+        height: 800,
+        selection: [this.nodes[0]!.id],
+        editing: true,
+      };
       await this.ask('PUT', `/api/files/${this.file}/presence/${String(this.who).padStart(8, '0')}`, standing);
-    } else await (await this.ask('GET', `/api/uses?what=kind&name=${this.nodes[Math.floor(this.random() * this.nodes.length)]!.kind}`)).text();
+    } else
+      await (
+        await this.ask(
+          'GET',
+          `/api/uses?what=kind&name=${this.nodes[Math.floor(this.random() * this.nodes.length)]!.kind}`,
+        )
+      ).text();
     return performance.now() - started;
   }
 
@@ -168,7 +215,11 @@ type Times = Record<Act, number[]>;
 const noTimes = (): Times => ({ open: [], edit: [], save: [], search: [] });
 
 /** 50 people who each do one act in five seconds, over as many server processes as are asked for. */
-async function work(bases: readonly string[], minutes: number, sample: () => void): Promise<{ times: Times; errors: string[]; met: number }> {
+async function work(
+  bases: readonly string[],
+  minutes: number,
+  sample: () => void,
+): Promise<{ times: Times; errors: string[]; met: number }> {
   const times = noTimes();
   const errors: string[] = [];
   const all = Array.from({ length: people }, (_, i) => new Person(bases[i % bases.length]!, i));
@@ -215,7 +266,9 @@ export async function server(only = '1x10'): Promise<Row[]> {
   const bases = servers.map((one) => one.base);
   const single = await alone(bases[0]!);
   const memory: number[] = [];
-  const { times, errors, met } = await work(bases, minutes, () => memory.push(servers.reduce((sum, one) => sum + residentOf(one.child), 0)));
+  const { times, errors, met } = await work(bases, minutes, () =>
+    memory.push(servers.reduce((sum, one) => sum + residentOf(one.child), 0)),
+  );
   const waiting = await PendingRow.count();
   const fifth = Math.max(1, Math.floor(memory.length / 5));
   console.log(

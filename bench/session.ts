@@ -12,7 +12,10 @@ const kinds = new Kinds(catalogue);
 interface Row {
   readonly act: string;
   readonly steps: number;
-  /** Milliseconds: of doing it, and median and 95th percentile of taking it back and doing it again; each beside a copy of all tables as reference. */
+  /**
+   * Milliseconds: of doing it, and median and 95th percentile of taking it back and doing it again; each beside a copy
+   * of all tables as reference.
+   */
   readonly doing: number;
   readonly undo: string;
   readonly redo: string;
@@ -59,10 +62,14 @@ export async function session(): Promise<Row[]> {
       now = again;
     }
     const [, copy] = timed(() => [doc.nodes, doc.wires, doc.frames].map((table) => new Map<string, unknown>(table)));
-    const theirs = { ...doc, nodes: new Map([...doc.nodes].map(([key, node], i) => [key, i % 10 === 0 ? { ...node, label: 'Theirs' } : node])) };
+    const theirs = {
+      ...doc,
+      nodes: new Map([...doc.nodes].map(([key, node], i) => [key, i % 10 === 0 ? { ...node, label: 'Theirs' } : node])),
+    };
     const taken = next(done, { type: 'take in', revision: 2, theirs, title: 'Theirs' });
     const [, undoOverOthers] = timed(() => next(taken, { type: 'undo' }));
-    const said = (values: readonly number[]): string => `${spread(values).median.toFixed(1)} / ${spread(values).p95.toFixed(1)}`;
+    const said = (values: readonly number[]): string =>
+      `${spread(values).median.toFixed(1)} / ${spread(values).p95.toFixed(1)}`;
     return {
       act,
       steps: diff(doc, done.doc).steps.length,

@@ -1,6 +1,9 @@
 import type { Browser, Page } from 'playwright';
 
-/** What a stretch of use cost: milliseconds of script on the page's main thread per frame in which something was put in, and between frames. */
+/**
+ * What a stretch of use cost: milliseconds of script on the page's main thread per frame in which something was put in,
+ * and between frames.
+ */
 export interface Cost {
   readonly frames: number;
   readonly script: { readonly median: number; readonly p95: number };
@@ -33,9 +36,13 @@ const inputs = new Set(['mousemove', 'pointermove', 'pointerrawupdate', 'wheel',
 
 /** Records a stretch of use with Chromium's own tracing. */
 export async function costOf(browser: Browser, page: Page, use: () => Promise<void>): Promise<Cost> {
-  await browser.startTracing(page, { categories: ['devtools.timeline', 'blink.user_timing', 'v8', 'disabled-by-default-v8.gc', '__metadata'] });
+  await browser.startTracing(page, {
+    categories: ['devtools.timeline', 'blink.user_timing', 'v8', 'disabled-by-default-v8.gc', '__metadata'],
+  });
   // as text: what tsx compiles calls helpers that the page does not have
-  await page.evaluate("(window.benchTick = () => { performance.mark('bench-frame'); window.benchAsked = requestAnimationFrame(window.benchTick); })()");
+  await page.evaluate(
+    "(window.benchTick = () => { performance.mark('bench-frame'); window.benchAsked = requestAnimationFrame(window.benchTick); })()",
+  );
   await use();
   await page.evaluate('cancelAnimationFrame(window.benchAsked)');
   const trace = JSON.parse((await browser.stopTracing()).toString()) as { traceEvents: TraceEvent[] };
@@ -47,7 +54,14 @@ function read(events: readonly TraceEvent[]): Cost {
   const main = marks[0];
   if (!main) throw new Error('The trace holds no frame.');
   const own = events
-    .filter((event) => event.pid === main.pid && event.tid === main.tid && event.ph === 'X' && event.dur !== undefined && scripts.has(event.name))
+    .filter(
+      (event) =>
+        event.pid === main.pid &&
+        event.tid === main.tid &&
+        event.ph === 'X' &&
+        event.dur !== undefined &&
+        scripts.has(event.name),
+    )
     .sort((a, b) => a.ts - b.ts);
   const script: number[] = [];
   const between: number[] = [];
@@ -74,6 +88,7 @@ const rounded = (value: number): number => Math.round(value * 10) / 10;
 
 export function spread(values: readonly number[]): { median: number; p95: number } {
   const sorted = [...values].sort((a, b) => a - b);
-  const at = (share: number): number => rounded(sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? Number.NaN);
+  const at = (share: number): number =>
+    rounded(sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? Number.NaN);
   return { median: at(0.5), p95: at(0.95) };
 }

@@ -45,7 +45,12 @@ export interface BatchValues {
 }
 
 /** Text as JSON of a shape. Throws Unusable with the file and what is wrong. */
-export async function jsonOf<T extends z.ZodType>(files: Files, file: string, schema: T, what: string): Promise<z.output<T>> {
+export async function jsonOf<T extends z.ZodType>(
+  files: Files,
+  file: string,
+  schema: T,
+  what: string,
+): Promise<z.output<T>> {
   try {
     return jsonAs(schema, await files.text(file), what);
   } catch (error) {
@@ -69,13 +74,25 @@ function graphOf(file: string, doc: Doc, graph: string | undefined): string {
 }
 
 /** Runs a script over files; each is written where it stands, all of it or nothing, or with a dry run none is. */
-export async function runScriptFiles(files: Files, script: string, names: readonly string[], values: BatchValues): Promise<number> {
+export async function runScriptFiles(
+  files: Files,
+  script: string,
+  names: readonly string[],
+  values: BatchValues,
+): Promise<number> {
   const source = await files.text(script);
   const pool = new Pool(1);
   try {
-    const { options, failure: mistake } = await pool.run('scriptOptions', { source }, { catalogue: emptyCatalogue, limit: scriptEnd });
-    if (mistake) throw new Unusable(`${script}${mistake.line === undefined ? '' : `:${mistake.line}`}: ${mistake.message}`);
-    const given: ScriptValues = Object.fromEntries(pairsOf(values).map(([name, text]) => [name, valueFromText(options, name, text)]));
+    const { options, failure: mistake } = await pool.run(
+      'scriptOptions',
+      { source },
+      { catalogue: emptyCatalogue, limit: scriptEnd },
+    );
+    if (mistake)
+      throw new Unusable(`${script}${mistake.line === undefined ? '' : `:${mistake.line}`}: ${mistake.message}`);
+    const given: ScriptValues = Object.fromEntries(
+      pairsOf(values).map(([name, text]) => [name, valueFromText(options, name, text)]),
+    );
     let status = 0;
     for (const name of names) {
       const loaded = await files.load(name);
@@ -84,20 +101,35 @@ export async function runScriptFiles(files: Files, script: string, names: readon
       const chosen = (values.select ?? '').split(',').filter(Boolean);
       const { ids, missing } = nodesNamed(doc, chosen);
       if (missing.length > 0) throw new Unusable(`${name}: there is no node “${missing[0]}”, by id or by path.`);
-      const reach: ScriptReach = chosen.length > 0 ? { over: 'selection', items: [...ids] } : values.where !== undefined ? { over: 'query', query: values.where } : { over: 'all' };
-      const outcome = await pool.run('script', { graph, reach, source, values: given, seed: 1 }, { doc, catalogue: kinds.catalogue, limit: scriptEnd });
+      const reach: ScriptReach =
+        chosen.length > 0
+          ? { over: 'selection', items: [...ids] }
+          : values.where !== undefined
+            ? { over: 'query', query: values.where }
+            : { over: 'all' };
+      const outcome = await pool.run(
+        'script',
+        { graph, reach, source, values: given, seed: 1 },
+        { doc, catalogue: kinds.catalogue, limit: scriptEnd },
+      );
       for (const line of outcome.log) files.say(`${name}: ${line.text}`);
       if (outcome.failure) {
         const { line, message, node } = outcome.failure;
-        process.stderr.write(`${name}: ${script}${line === undefined ? '' : `:${line}`}: ${message}${node === undefined ? '' : ` (at “${doc.nodes.get(node)?.name ?? node}”)`}\n`);
+        process.stderr.write(
+          `${name}: ${script}${line === undefined ? '' : `:${line}`}: ${message}${node === undefined ? '' : ` (at “${doc.nodes.get(node)?.name ?? node}”)`}\n`,
+        );
         status = 2;
         continue;
       }
       if (values['dry-run']) for (const change of outcome.changes) files.say(`${name}: ${change.sentence}`);
-      files.say(`${name}: ${outcome.report.summary}${values['dry-run'] && outcome.edit.steps.length > 0 ? ' Dry run: nothing is written.' : ''}`);
+      files.say(
+        `${name}: ${outcome.report.summary}${values['dry-run'] && outcome.edit.steps.length > 0 ? ' Dry run: nothing is written.' : ''}`,
+      );
       if (!values['dry-run']) {
-        if (outcome.edit.steps.length > 0) await files.save(values.output ?? name, { ...loaded, doc: apply(doc, outcome.edit) });
-        for (const { name: own, text } of outcome.outputs) await writeFile(join(dirname(values.output ?? name), `${basename(name).split('.')[0]}-${own}`), text);
+        if (outcome.edit.steps.length > 0)
+          await files.save(values.output ?? name, { ...loaded, doc: apply(doc, outcome.edit) });
+        for (const { name: own, text } of outcome.outputs)
+          await writeFile(join(dirname(values.output ?? name), `${basename(name).split('.')[0]}-${own}`), text);
       }
       status = Math.max(status, files.complain(name, [...loaded.findings, ...outcome.report.findings]));
     }
@@ -108,13 +140,23 @@ export async function runScriptFiles(files: Files, script: string, names: readon
 }
 
 /** Does a recipe on files, each written where it stands; says of each what became of it. */
-async function runRecipeFiles(files: Files, recipe: Recipe, names: readonly string[], values: BatchValues, catalogues: readonly Catalogue[] = []): Promise<number> {
+async function runRecipeFiles(
+  files: Files,
+  recipe: Recipe,
+  names: readonly string[],
+  values: BatchValues,
+  catalogues: readonly Catalogue[] = [],
+): Promise<number> {
   const pool = new Pool(1);
   try {
     let status = 0;
     for (const name of names) {
       const loaded = await files.load(name);
-      const { outcome, revised } = await pool.run('recipe', { recipe, seed: 1, catalogues }, { doc: loaded.doc, catalogue: loaded.kinds.catalogue, limit: scriptEnd });
+      const { outcome, revised } = await pool.run(
+        'recipe',
+        { recipe, seed: 1, catalogues },
+        { doc: loaded.doc, catalogue: loaded.kinds.catalogue, limit: scriptEnd },
+      );
       for (const line of outcome.log) files.say(`${name}: ${line.text}`);
       const { added, removed, changed } = revised ? countsOf(revised.edit) : { added: 0, removed: 0, changed: 0 };
       const what =
@@ -137,20 +179,32 @@ async function runRecipeFiles(files: Files, recipe: Recipe, names: readonly stri
 }
 
 /** `batch RECIPE FILE…`: scripts that a recipe names as files stand beside it. */
-export async function batch(files: Files, recipeFile: string, names: readonly string[], values: BatchValues): Promise<number> {
+export async function batch(
+  files: Files,
+  recipeFile: string,
+  names: readonly string[],
+  values: BatchValues,
+): Promise<number> {
   const recipe = await jsonOf(files, recipeFile, recipeSchema, 'recipe');
   const steps: Step[] = [];
   for (const step of recipe.steps) {
     if (step.do !== 'script' || step.source !== undefined) steps.push(step);
-    else if (step.script === undefined) throw new Unusable(`${recipeFile}: a script step wants its source here; the library is the application’s.`);
+    else if (step.script === undefined)
+      throw new Unusable(`${recipeFile}: a script step wants its source here; the library is the application’s.`);
     else steps.push({ ...step, source: await files.text(join(dirname(recipeFile), step.script.id)) });
   }
   return runRecipeFiles(files, { steps }, names, values);
 }
 
 /** `upgrade MAPPING FILE… --to CATALOGUE`. */
-export async function upgradeFiles(files: Files, mappingFile: string, names: readonly string[], values: BatchValues): Promise<number> {
-  if (values.to === undefined) throw new Unusable('upgrade wants --to CATALOGUE.json, the catalogue that the files are to be read with.');
+export async function upgradeFiles(
+  files: Files,
+  mappingFile: string,
+  names: readonly string[],
+  values: BatchValues,
+): Promise<number> {
+  if (values.to === undefined)
+    throw new Unusable('upgrade wants --to CATALOGUE.json, the catalogue that the files are to be read with.');
   const mapping: Mapping = await jsonOf(files, mappingFile, mappingSchema, 'mapping');
   const catalogue = await files.catalogue(values.to);
   const recipe = { steps: [{ do: 'upgrade' as const, to: { id: catalogue.id, version: catalogue.version }, mapping }] };
@@ -164,7 +218,8 @@ export async function table(files: Files, name: string, values: BatchValues): Pr
   if (values.from !== undefined) {
     const { edit, findings, rows, changes } = readTable(doc, kinds, await files.text(values.from));
     files.say(`${name}: ${rows} rows, ${changes} changes.${values['dry-run'] ? ' Dry run: nothing is written.' : ''}`);
-    if (!values['dry-run'] && edit.steps.length > 0) await files.save(values.output ?? name, { ...loaded, doc: apply(doc, edit) });
+    if (!values['dry-run'] && edit.steps.length > 0)
+      await files.save(values.output ?? name, { ...loaded, doc: apply(doc, edit) });
     return files.complain(values.from, findings);
   }
   const parameters = (values.parameters ?? '').split(',').filter(Boolean);

@@ -22,7 +22,8 @@ async function askedOf(files: Files, text: string | undefined): Promise<Asked[]>
   }
   const ids = text.split(',').filter(Boolean);
   const unknown = ids.find((id) => !ruleById(id));
-  if (unknown !== undefined) throw new Unusable(`there is no house rule “${unknown}”. There are: ${rules.map((rule) => rule.id).join(', ')}.`);
+  if (unknown !== undefined)
+    throw new Unusable(`there is no house rule “${unknown}”. There are: ${rules.map((rule) => rule.id).join(', ')}.`);
   return rules.filter((rule) => ids.includes(rule.id)).map((rule) => ({ rule }));
 }
 
@@ -30,7 +31,11 @@ async function askedOf(files: Files, text: string | undefined): Promise<Asked[]>
 export async function check(
   files: Files,
   names: readonly string[],
-  values: { readonly rules?: string | undefined; readonly format?: string | undefined; readonly json?: boolean | undefined },
+  values: {
+    readonly rules?: string | undefined;
+    readonly format?: string | undefined;
+    readonly json?: boolean | undefined;
+  },
 ): Promise<number> {
   const shape = values.format ?? (values.json ? 'json' : 'text');
   if (!shapes.some((one) => one === shape)) throw new Unusable(`--format takes ${shapes.join(', ')}, not “${shape}”.`);
@@ -41,14 +46,16 @@ export async function check(
     try {
       const findings = checkAsked(doc, kinds, asked);
       all.push({ file, text: shape === 'sarif' ? await files.text(file) : '', doc, findings });
-      if (shape === 'text') for (const item of findings) files.say(`${file}: ${item.severity}: ${item.rule}: ${item.message}`);
+      if (shape === 'text')
+        for (const item of findings) files.say(`${file}: ${item.severity}: ${item.rule}: ${item.message}`);
     } catch (error) {
       if (error instanceof QueryError) throw new Unusable(`${file}: ${error.message}`);
       throw error;
     }
   }
   const found = all.flatMap((one) => one.findings);
-  if (shape === 'json') files.say(JSON.stringify(Object.fromEntries(all.map(({ file, findings }) => [file, findings]))));
+  if (shape === 'json')
+    files.say(JSON.stringify(Object.fromEntries(all.map(({ file, findings }) => [file, findings]))));
   else if (shape === 'sarif') files.say(JSON.stringify(sarifLog(all, asked, version), null, 2));
   else files.say(found.length === 0 ? 'Nothing was found.' : `${found.length} found.`);
   return found.some((item) => item.severity === 'error') ? 1 : 0;

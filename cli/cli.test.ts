@@ -28,17 +28,23 @@ afterAll(() => rmSync(folder, { recursive: true }));
 /** The real command, as npx runs it. */
 function basitax(...args: string[]): Promise<{ status: number; out: string; err: string }> {
   return new Promise((done) => {
-    execFile(process.execPath, [resolve('cli/bin/basitax.mjs'), ...args], { cwd: folder }, (error, out, err) => done({ status: error ? Number(error.code) : 0, out, err }));
+    execFile(process.execPath, [resolve('cli/bin/basitax.mjs'), ...args], { cwd: folder }, (error, out, err) =>
+      done({ status: error ? Number(error.code) : 0, out, err }),
+    );
   });
 }
 
 it('converts by ending, there and back, and arranges on the way', async () => {
   expect(await basitax('convert', 'dome.graph.json', 'dome.graphml')).toEqual({ status: 0, out: '', err: '' });
-  expect(await basitax('arrange', 'dome.graphml', '-o', 'down.graph.json', '--flow', 'down', '--keep', '0.5')).toMatchObject({ status: 0, err: '' });
+  expect(
+    await basitax('arrange', 'dome.graphml', '-o', 'down.graph.json', '--flow', 'down', '--keep', '0.5'),
+  ).toMatchObject({ status: 0, err: '' });
   const down = JSON.parse(readFileSync(join(folder, 'down.graph.json'), 'utf8'));
   expect(down.graphs[0].flow).toBe('down');
   expect(Object.keys(down.routes)).toHaveLength(down.wires.length);
-  const prints = await Promise.all(['dome.graph.json', 'dome.graphml', 'down.graph.json'].map((file) => basitax('fingerprint', file, '--json')));
+  const prints = await Promise.all(
+    ['dome.graph.json', 'dome.graphml', 'down.graph.json'].map((file) => basitax('fingerprint', file, '--json')),
+  );
   const expected = fingerprint(demoFiles[0]!.build(), new Kinds(catalogue));
   for (const print of prints) expect(JSON.parse(print.out)).toEqual(expected);
 });
@@ -56,7 +62,12 @@ it('writes every format by its ending, reads back what can be read, and says eac
   ] as const) {
     const file = `every.${ending}`;
     const { status, err } = await basitax('convert', 'dome.graph.json', file);
-    expect([ending, status, err.startsWith(lost === '' ? '' : `${file}: not in it: ${lost}`), err === '']).toEqual([ending, 0, true, lost === '']);
+    expect([ending, status, err.startsWith(lost === '' ? '' : `${file}: not in it: ${lost}`), err === '']).toEqual([
+      ending,
+      0,
+      true,
+      lost === '',
+    ]);
     const back = await basitax('measure', file, '--json');
     if (ending === 'svg') expect(back).toMatchObject({ status: 2, err: expect.stringContaining('is a picture') });
     else expect(JSON.parse(back.out)).toMatchObject({ nodes: 21, wires: 19 });
@@ -82,7 +93,9 @@ it('scores readability, and names the worst places', async () => {
 it('tells what depends on what, by path or id, and the ways between two', async () => {
   const doc = demoFiles[0]!.build();
   const kinds = new Kinds(catalogue);
-  const [first, last] = ['ReefTilt', 'HouseGrade'].map((name) => [...doc.nodes.values()].find((node) => node.name === name)!.id) as [string, string];
+  const [first, last] = ['ReefTilt', 'HouseGrade'].map(
+    (name) => [...doc.nodes.values()].find((node) => node.name === name)!.id,
+  ) as [string, string];
   const one = await basitax('inspect', 'dome.graph.json', '--select', 'ReefTilt', '--json');
   expect(JSON.parse(one.out)).toEqual(JSON.parse(JSON.stringify(dependencies(doc, kinds, [first]))));
   const two = await basitax('inspect', 'dome.graph.json', '--select', `ReefTilt,${last}`);
@@ -104,8 +117,20 @@ it('lists leftovers with what mends them', async () => {
 });
 
 it('compares two files, as a list, as JSON, and as a patch that leads from the one to the other', async () => {
-  await basitax('run', 'delete', 'dome.graph.json', '--select', [...demoFiles[0]!.build().nodes.keys()][3]!, '-o', 'less.graph.json');
-  expect(await basitax('compare', 'dome.graph.json', 'dome.graph.json')).toEqual({ status: 0, out: 'matched        21 by id, 0 by likeness\nfingerprint    same\n', err: '' });
+  await basitax(
+    'run',
+    'delete',
+    'dome.graph.json',
+    '--select',
+    [...demoFiles[0]!.build().nodes.keys()][3]!,
+    '-o',
+    'less.graph.json',
+  );
+  expect(await basitax('compare', 'dome.graph.json', 'dome.graph.json')).toEqual({
+    status: 0,
+    out: 'matched        21 by id, 0 by likeness\nfingerprint    same\n',
+    err: '',
+  });
   const { status, out } = await basitax('compare', 'dome.graph.json', 'less.graph.json');
   expect(status).toBe(1);
   expect(out).toMatch(/^function: \d+\n {2}removed/);
@@ -137,7 +162,9 @@ it('lists the operations of the registry', async () => {
 
 it('ends quietly where its output is not read to the end', async () => {
   const { status, err } = await new Promise<{ status: number | null; err: string }>((done) => {
-    const child = spawn(process.execPath, [resolve('cli/bin/basitax.mjs'), 'operations', '--json'], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(process.execPath, [resolve('cli/bin/basitax.mjs'), 'operations', '--json'], {
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
     let text = '';
     child.stderr.on('data', (part: Buffer) => (text += part));
     child.stdout.destroy();
@@ -173,13 +200,24 @@ it.each([
 });
 
 it('reads and writes DOT, Latin-1 as well, and arranges in either quality', async () => {
-  writeFileSync(join(folder, 'old.gv'), Buffer.from('digraph G { a [label="caf\xe9"]; a -> b -> c; a -> c }', 'latin1'));
-  expect(await basitax('arrange', 'old.gv', '-o', 'new.dot', '--quality', 'best', '--flow', 'right')).toMatchObject({ status: 0 });
+  writeFileSync(
+    join(folder, 'old.gv'),
+    Buffer.from('digraph G { a [label="caf\xe9"]; a -> b -> c; a -> c }', 'latin1'),
+  );
+  expect(await basitax('arrange', 'old.gv', '-o', 'new.dot', '--quality', 'best', '--flow', 'right')).toMatchObject({
+    status: 0,
+  });
   const text = readFileSync(join(folder, 'new.dot'), 'utf8');
   expect(text).toContain('café');
   expect(text).toMatch(/a -> b/);
-  expect(JSON.parse((await basitax('measure', 'new.dot', '--json')).out)).toMatchObject({ nodes: 3, wires: 3, backward: 0 });
-  expect((await basitax('arrange', 'old.gv', '-o', 'x.dot', '--quality', 'great')).err).toContain('--quality takes quick or best');
+  expect(JSON.parse((await basitax('measure', 'new.dot', '--json')).out)).toMatchObject({
+    nodes: 3,
+    wires: 3,
+    backward: 0,
+  });
+  expect((await basitax('arrange', 'old.gv', '-o', 'x.dot', '--quality', 'great')).err).toContain(
+    '--quality takes quick or best',
+  );
 });
 
 it('does any operation of the registry, and refuses wiring that does not fit with the reason, writing nothing', async () => {
@@ -188,18 +226,48 @@ it('does any operation of the registry, and refuses wiring that does not fit wit
   const [master, warp] = [called('DomeMaster'), called('Warp_1')];
   const run = (from: object, to: object, out = 'wired.graph.json') =>
     basitax('run', 'connect', 'dome.graph.json', '-o', out, '--options', JSON.stringify({ from, to, replace: true }));
-  expect(await run({ node: master, port: 'image' }, { node: warp, port: 'image' })).toMatchObject({ status: 0, out: 'Wired “Dome master 4K” to “Warp_1”.\n' });
-  const wired = JSON.parse(readFileSync(join(folder, 'wired.graph.json'), 'utf8')) as { wires: { from: { node: string }; to: { node: string; port: string } }[] };
+  expect(await run({ node: master, port: 'image' }, { node: warp, port: 'image' })).toMatchObject({
+    status: 0,
+    out: 'Wired “Dome master 4K” to “Warp_1”.\n',
+  });
+  const wired = JSON.parse(readFileSync(join(folder, 'wired.graph.json'), 'utf8')) as {
+    wires: { from: { node: string }; to: { node: string; port: string } }[];
+  };
   expect(wired.wires.find(({ to }) => to.node === warp && to.port === 'image')?.from.node).toBe(master);
   const refused = await run({ node: master, port: 'image' }, { node: warp, port: 'map' }, 'never.graph.json');
   expect([refused.status, refused.err]).toEqual([2, 'basitax: “map” takes map, “image” gives picture.\n']);
-  const loop = await run({ node: called('Blend_1'), port: 'image' }, { node: called('HouseGrade'), port: 'mask' }, 'never.graph.json');
+  const loop = await run(
+    { node: called('Blend_1'), port: 'image' },
+    { node: called('HouseGrade'), port: 'mask' },
+    'never.graph.json',
+  );
   expect(loop.err).toContain('takes mask');
-  expect((await run({ node: called('Blend_1'), port: 'image' }, { node: called('HouseGrade'), port: 'image' }, 'never.graph.json')).err).toContain('would close a loop');
+  expect(
+    (
+      await run(
+        { node: called('Blend_1'), port: 'image' },
+        { node: called('HouseGrade'), port: 'image' },
+        'never.graph.json',
+      )
+    ).err,
+  ).toContain('would close a loop');
   expect(existsSync(join(folder, 'never.graph.json'))).toBe(false);
-  expect((await basitax('run', 'delete', 'dome.graph.json', '-o', 'x.graph.json', '--select', 'nobody')).err).toContain('nothing with the id “nobody”');
+  expect((await basitax('run', 'delete', 'dome.graph.json', '-o', 'x.graph.json', '--select', 'nobody')).err).toContain(
+    'nothing with the id “nobody”',
+  );
   expect((await basitax('run', 'delete', 'dome.graph.json')).err).toContain('-o OUT');
   expect((await basitax('run', 'fly', 'dome.graph.json', '-o', 'x.graph.json')).err).toContain('no operation “fly”');
-  const deleted = await basitax('run', 'delete', 'dome.graph.json', '-o', 'x.graph.json', '--select', called('WarpMap_1'));
-  expect([deleted.status, deleted.err]).toEqual([1, 'dome.graph.json: warning: Input “map” of “Warp_1” is open now, since nothing passes for it.\n']);
+  const deleted = await basitax(
+    'run',
+    'delete',
+    'dome.graph.json',
+    '-o',
+    'x.graph.json',
+    '--select',
+    called('WarpMap_1'),
+  );
+  expect([deleted.status, deleted.err]).toEqual([
+    1,
+    'dome.graph.json: warning: Input “map” of “Warp_1” is open now, since nothing passes for it.\n',
+  ]);
 });

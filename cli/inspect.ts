@@ -28,7 +28,11 @@ export interface Said {
   readonly status: 0 | 1;
 }
 
-const said = (lines: readonly string[], json: unknown, status: 0 | 1 = 0): Said => ({ text: lines.join('\n'), json, status });
+const said = (lines: readonly string[], json: unknown, status: 0 | 1 = 0): Said => ({
+  text: lines.join('\n'),
+  json,
+  status,
+});
 const row = (name: string, value: string | number): string => `${name.padEnd(14)} ${value}`;
 const rounded = (value: number): number => Math.round(value * 10) / 10;
 
@@ -47,7 +51,10 @@ export function nodesNamed(doc: Doc, names: readonly string[]): { ids: readonly 
   return { ids: found.filter((id) => id !== undefined), missing: names.filter((_, i) => found[i] === undefined) };
 }
 
-/** What some nodes depend on, what depends on them, and what would be hit; between two also the ways from one to the other. */
+/**
+ * What some nodes depend on, what depends on them, and what would be hit; between two also the ways from one to the
+ * other.
+ */
 export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Said {
   const found = dependencies(doc, kinds, ids);
   const paths = ids.length === 2 ? pathsBetween(doc, kinds, ids[0]!, ids[1]!) : undefined;
@@ -55,7 +62,8 @@ export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Sai
     row(title, `${side.nodes.length} nodes, ${side.depth} deep, over ${side.carriers.length} that carry`),
     ...side.nodes.map((one) => `  ${String(one.steps).padStart(4)}  ${addressOf(doc, one.id)}`),
   ];
-  const names = (some: readonly Id[]): string => (some.length === 0 ? 'none' : some.map((id) => addressOf(doc, id)).join(', '));
+  const names = (some: readonly Id[]): string =>
+    some.length === 0 ? 'none' : some.map((id) => addressOf(doc, id)).join(', ');
   return said(
     [
       ...list('up', found.up),
@@ -64,7 +72,11 @@ export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Sai
       row('if gone: idle', names(found.gone.idle)),
       ...found.gone.opened.map((item) => row('if gone:', item.message)),
       ...(paths
-        ? [row('paths', paths.count ?? 'without end'), row('shortest', names(paths.shortest)), row('all pass', names(paths.passed))]
+        ? [
+            row('paths', paths.count ?? 'without end'),
+            row('shortest', names(paths.shortest)),
+            row('all pass', names(paths.passed)),
+          ]
         : ids.length === 2
           ? [row('paths', 0)]
           : []),
@@ -77,9 +89,14 @@ export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Sai
 export function sayLeftovers({ doc, kinds }: Loaded): Said {
   const found = checkRules(doc, kinds, leftoverRules);
   const lines = found.map(
-    (item) => `${item.severity.padEnd(8)}${item.rule.padEnd(19)}${addressOf(doc, item.place.at(-1) ?? '')}: ${item.message}${item.fix ? ` [${item.fix.operation}]` : ''}`,
+    (item) =>
+      `${item.severity.padEnd(8)}${item.rule.padEnd(19)}${addressOf(doc, item.place.at(-1) ?? '')}: ${item.message}${item.fix ? ` [${item.fix.operation}]` : ''}`,
   );
-  return said([...lines, found.length === 0 ? 'Nothing is left over.' : `${found.length} found.`], found, found.some((item) => item.severity !== 'info') ? 1 : 0);
+  return said(
+    [...lines, found.length === 0 ? 'Nothing is left over.' : `${found.length} found.`],
+    found,
+    found.some((item) => item.severity !== 'info') ? 1 : 0,
+  );
 }
 
 /** Every difference, what is computed apart from words and layout. */
@@ -87,10 +104,16 @@ export function sayComparison(before: Loaded, after: Loaded): Said {
   const found = compareDocs(before.doc, after.doc, { before: before.kinds, after: after.kinds });
   const lines = layers.flatMap((layer) => {
     const some = found.changes.filter((change) => change.layer === layer);
-    return some.length === 0 ? [] : [`${layer}: ${some.length}`, ...some.map((change) => `  ${change.type.padEnd(11)}${change.sentence}`)];
+    return some.length === 0
+      ? []
+      : [`${layer}: ${some.length}`, ...some.map((change) => `  ${change.type.padEnd(11)}${change.sentence}`)];
   });
   return said(
-    [...lines, row('matched', `${found.matched.byId} by id, ${found.matched.byLikeness} by likeness`), row('fingerprint', verdictWords[found.fingerprint.verdict])],
+    [
+      ...lines,
+      row('matched', `${found.matched.byId} by id, ${found.matched.byLikeness} by likeness`),
+      row('fingerprint', verdictWords[found.fingerprint.verdict]),
+    ],
     found,
     found.changes.length > 0 ? 1 : 0,
   );
@@ -103,11 +126,19 @@ export const sayPatch = (before: Doc, after: Doc): string => JSON.stringify(json
 export function sayFingerprint({ doc, kinds }: Loaded, withNodes: boolean): Said {
   const print = fingerprint(doc, kinds);
   const hashes = withNodes ? nodeHashes(doc, kinds) : [];
-  const nodes = withNodes ? Object.fromEntries(dependencyGraph(doc, kinds).nodes.map((node, i) => [nodePath(doc, node), hashes[i]!])) : undefined;
-  return said([...Object.entries(print).map(([name, value]) => row(name, value)), ...Object.entries(nodes ?? {}).map(([path, value]) => `${value}  ${path}`)], {
-    ...print,
-    ...(nodes && { nodes }),
-  });
+  const nodes = withNodes
+    ? Object.fromEntries(dependencyGraph(doc, kinds).nodes.map((node, i) => [nodePath(doc, node), hashes[i]!]))
+    : undefined;
+  return said(
+    [
+      ...Object.entries(print).map(([name, value]) => row(name, value)),
+      ...Object.entries(nodes ?? {}).map(([path, value]) => `${value}  ${path}`),
+    ],
+    {
+      ...print,
+      ...(nodes && { nodes }),
+    },
+  );
 }
 
 /** How hard it is to read: the measures, the score and what it is made of, the worst places. */
@@ -129,7 +160,10 @@ export function sayMeasures({ doc, kinds }: Loaded): Said {
       ),
     ];
   });
-  return said([...Object.entries(measures).map(([name, value]) => row(name, value)), row('score', rounded(score)), ...parts], { ...measures, score, readability: reports });
+  return said(
+    [...Object.entries(measures).map(([name, value]) => row(name, value)), row('score', rounded(score)), ...parts],
+    { ...measures, score, readability: reports },
+  );
 }
 
 /** What nodes cost, from a table of times. */
@@ -137,8 +171,17 @@ export function sayCost({ doc, kinds }: Loaded, csv: string): Said & { readonly 
   const { times, findings } = readTimes(doc, csv);
   const found = cost(doc, kinds, times);
   const share = (value: number): string => `${(100 * value).toFixed(1)} %`.padStart(8);
-  const list = (title: string, rows: readonly { id: Id; ms: number; share: number }[], name: (id: Id) => string): string[] =>
-    rows.length === 0 ? [] : [`${title}:`, ...rows.map((one) => `  ${String(rounded(one.ms)).padStart(9)} ms ${share(one.share)}  ${name(one.id)}`)];
+  const list = (
+    title: string,
+    rows: readonly { id: Id; ms: number; share: number }[],
+    name: (id: Id) => string,
+  ): string[] =>
+    rows.length === 0
+      ? []
+      : [
+          `${title}:`,
+          ...rows.map((one) => `  ${String(rounded(one.ms)).padStart(9)} ms ${share(one.share)}  ${name(one.id)}`),
+        ];
   const path = found.critical.path.map((id) => caption(doc.nodes.get(id)!)).join(' → ');
   return {
     ...said(

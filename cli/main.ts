@@ -16,7 +16,18 @@ import { describeOperations, operations, runOperation } from '@basitax/core/oper
 import { z } from 'zod';
 import { batch, type Files, runScriptFiles, table, upgradeFiles } from './batch.ts';
 import { check } from './check.ts';
-import { type Loaded, nodesNamed, type Said, sayComparison, sayCost, sayDependencies, sayFingerprint, sayLeftovers, sayMeasures, sayPatch } from './inspect.ts';
+import {
+  type Loaded,
+  nodesNamed,
+  type Said,
+  sayComparison,
+  sayCost,
+  sayDependencies,
+  sayFingerprint,
+  sayLeftovers,
+  sayMeasures,
+  sayPatch,
+} from './inspect.ts';
 import { merge } from './merge.ts';
 import { Unusable } from './unusable.ts';
 
@@ -105,7 +116,18 @@ async function run(argv: readonly string[]): Promise<number> {
   }
   const many = await overFiles(command, files, values);
   if (many !== undefined) return many;
-  const wanted = { convert: 2, arrange: 1, measure: 1, fingerprint: 1, inspect: 1, leftovers: 1, compare: 2, cost: 2, operations: 0, run: 2 }[command];
+  const wanted = {
+    convert: 2,
+    arrange: 1,
+    measure: 1,
+    fingerprint: 1,
+    inspect: 1,
+    leftovers: 1,
+    compare: 2,
+    cost: 2,
+    operations: 0,
+    run: 2,
+  }[command];
   if (wanted === undefined) throw new Unusable(`there is no command “${command}”. See basitax --help.`);
   if (files.length !== wanted)
     throw new Unusable(
@@ -122,7 +144,12 @@ async function run(argv: readonly string[]): Promise<number> {
       if (values.output === undefined) throw new Unusable('arrange wants -o OUT, the file to write.');
       await save(values.output, {
         ...loaded,
-        doc: await arrangeAll(loaded, flowOf(values.flow), { ...keepOf(values.keep), ...shapeOf(values.shape), quality: qualityOf(values.quality), links: values.links ?? false }),
+        doc: await arrangeAll(loaded, flowOf(values.flow), {
+          ...keepOf(values.keep),
+          ...shapeOf(values.shape),
+          quality: qualityOf(values.quality),
+          links: values.links ?? false,
+        }),
       });
       break;
     case 'run':
@@ -136,7 +163,12 @@ async function run(argv: readonly string[]): Promise<number> {
     case 'compare': {
       const other = await load(second!, values.catalogue);
       const comparison = sayComparison(loaded, other);
-      return tell(input, loaded, values.patch ? { ...comparison, text: sayPatch(loaded.doc, other.doc) } : comparison, values.json && !values.patch);
+      return tell(
+        input,
+        loaded,
+        values.patch ? { ...comparison, text: sayPatch(loaded.doc, other.doc) } : comparison,
+        values.json && !values.patch,
+      );
     }
     case 'cost': {
       const found = sayCost(loaded, await readText(second!));
@@ -149,7 +181,11 @@ async function run(argv: readonly string[]): Promise<number> {
 }
 
 /** Commands over any number of files; undefined for the others. */
-async function overFiles(command: string, names: readonly string[], values: ReturnType<typeof parse>['values']): Promise<number | undefined> {
+async function overFiles(
+  command: string,
+  names: readonly string[],
+  values: ReturnType<typeof parse>['values'],
+): Promise<number | undefined> {
   const files: Files = {
     load: (file) => load(file, values.catalogue),
     save,
@@ -168,10 +204,12 @@ async function overFiles(command: string, names: readonly string[], values: Retu
       `${command} takes ${least === 1 ? 'a file' : isScript ? 'a script and files' : command === 'batch' ? 'a recipe and files' : 'a mapping and files'}. See basitax --help.`,
     );
   if (command === 'merge') {
-    if (names.length !== 3) throw new Unusable(`merge takes three files, BASE OURS THEIRS, not ${names.length}. See basitax --help.`);
+    if (names.length !== 3)
+      throw new Unusable(`merge takes three files, BASE OURS THEIRS, not ${names.length}. See basitax --help.`);
     return merge(files, names, values);
   }
-  if (values.output !== undefined && rest.length > 1) throw new Unusable('-o is for one file; without it each file is written where it stands.');
+  if (values.output !== undefined && rest.length > 1)
+    throw new Unusable('-o is for one file; without it each file is written where it stands.');
   if (isScript) return runScriptFiles(files, first, rest, values);
   if (command === 'batch') return batch(files, first!, rest, values);
   if (command === 'upgrade') return upgradeFiles(files, first!, rest, values);
@@ -198,7 +236,8 @@ function chosen(input: string, doc: Doc, select: string | undefined): readonly s
   return ids;
 }
 
-const parse = (argv: readonly string[]) => parseArgs({ args: [...argv], options, allowPositionals: true, strict: true });
+const parse = (argv: readonly string[]) =>
+  parseArgs({ args: [...argv], options, allowPositionals: true, strict: true });
 
 function flowOf(text: string | undefined): Flow | undefined {
   if (text === undefined) return undefined;
@@ -217,7 +256,8 @@ function keepOf(text: string | undefined): { keep?: number } {
 function shapeOf(text: string | undefined): { shape?: number } {
   if (text === undefined || text === '') return {};
   const shape = Number(text);
-  if (!(shape >= 0.1 && shape <= 10)) throw new Unusable(`--shape takes width ÷ height, a number from 0.1 to 10, not “${text}”.`);
+  if (!(shape >= 0.1 && shape <= 10))
+    throw new Unusable(`--shape takes width ÷ height, a number from 0.1 to 10, not “${text}”.`);
   return { shape };
 }
 
@@ -244,7 +284,10 @@ async function loadCatalogue(file: string): Promise<Catalogue> {
   try {
     return catalogueSchema.parse(JSON.parse(text));
   } catch (error) {
-    const why = error instanceof z.ZodError ? `${error.issues[0]?.path.join('.')}: ${error.issues[0]?.message}` : (error as Error).message;
+    const why =
+      error instanceof z.ZodError
+        ? `${error.issues[0]?.path.join('.')}: ${error.issues[0]?.message}`
+        : (error as Error).message;
     throw new Unusable(`${file}: this is no catalogue: ${why}.`);
   }
 }
@@ -255,7 +298,10 @@ async function load(file: string, named: string | undefined): Promise<Loaded> {
     try {
       return { kinds, ...readGraph(file, text, kinds) };
     } catch (error) {
-      if (error instanceof UnreadableFile) throw new Unusable(`${file}${error.line === undefined ? '' : `:${error.line}`}: ${error.message.replace(/^Line \d+: /, '')}`);
+      if (error instanceof UnreadableFile)
+        throw new Unusable(
+          `${file}${error.line === undefined ? '' : `:${error.line}`}: ${error.message.replace(/^Line \d+: /, '')}`,
+        );
       throw error;
     }
   };
@@ -287,18 +333,28 @@ async function writeText(file: string, text: string): Promise<void> {
 }
 
 /** Every graph of the document, nested ones too. */
-async function arrangeAll({ doc, kinds }: Loaded, flow: Flow | undefined, options: { keep?: number; shape?: number; quality: 'quick' | 'best'; links: boolean }): Promise<Doc> {
+async function arrangeAll(
+  { doc, kinds }: Loaded,
+  flow: Flow | undefined,
+  options: { keep?: number; shape?: number; quality: 'quick' | 'best'; links: boolean },
+): Promise<Doc> {
   let now = doc;
   for (const graph of doc.graphs.keys()) {
     const selection = { graph, items: [] };
-    if (flow !== undefined) now = apply(now, (await runOperation('flow', createContext(kinds, 1), now, selection, { to: flow })).edit);
+    if (flow !== undefined)
+      now = apply(now, (await runOperation('flow', createContext(kinds, 1), now, selection, { to: flow })).edit);
     now = apply(now, (await runOperation('arrange', createContext(kinds, 1), now, selection, options)).edit);
   }
   return now;
 }
 
 /** One operation on one graph of a file; what it could not keep is listed. */
-async function runOne(id: string, input: string, loaded: Loaded, values: ReturnType<typeof parse>['values']): Promise<number> {
+async function runOne(
+  id: string,
+  input: string,
+  loaded: Loaded,
+  values: ReturnType<typeof parse>['values'],
+): Promise<number> {
   if (values.output === undefined) throw new Unusable('run wants -o OUT, the file to write.');
   let given: unknown;
   try {
@@ -308,8 +364,15 @@ async function runOne(id: string, input: string, loaded: Loaded, values: ReturnT
   }
   const { doc, kinds } = loaded;
   const items = (values.select ?? '').split(',').filter(Boolean);
-  for (const item of items) if (tableOf(doc, item) === undefined) throw new Unusable(`${input}: there is nothing with the id “${item}”.`);
-  const { edit, report } = await runOperation(id, createContext(kinds, 1), doc, { graph: values.graph ?? doc.head.root, items }, given);
+  for (const item of items)
+    if (tableOf(doc, item) === undefined) throw new Unusable(`${input}: there is nothing with the id “${item}”.`);
+  const { edit, report } = await runOperation(
+    id,
+    createContext(kinds, 1),
+    doc,
+    { graph: values.graph ?? doc.head.root, items },
+    given,
+  );
   await save(values.output, { ...loaded, doc: apply(doc, edit) });
   process.stdout.write(`${report.summary}\n`);
   return complain(input, [...loaded.findings, ...report.findings]);

@@ -12,20 +12,36 @@ async function docOf(files: Files, file: string): Promise<Doc> {
   try {
     return parseDoc(text).doc;
   } catch (error) {
-    if (error instanceof UnreadableFile) throw new Unusable(`${file}: ${error.message} Only .graph.json files can be merged.`);
+    if (error instanceof UnreadableFile)
+      throw new Unusable(`${file}: ${error.message} Only .graph.json files can be merged.`);
     throw error;
   }
 }
 
-/** `merge BASE OURS THEIRS`: into OURS, as git wants it of a merge driver, or into -o OUT; 1 where there are conflicts, in which ours is kept. */
-export async function merge(files: Files, names: readonly string[], values: { readonly output?: string | undefined; readonly catalogue?: string | undefined }): Promise<number> {
-  const [base, ours, theirs] = [await docOf(files, names[0]!), await docOf(files, names[1]!), await docOf(files, names[2]!)];
+/**
+ * `merge BASE OURS THEIRS`: into OURS, as git wants it of a merge driver, or into -o OUT; 1 where there are conflicts,
+ * in which ours is kept.
+ */
+export async function merge(
+  files: Files,
+  names: readonly string[],
+  values: { readonly output?: string | undefined; readonly catalogue?: string | undefined },
+): Promise<number> {
+  const [base, ours, theirs] = [
+    await docOf(files, names[0]!),
+    await docOf(files, names[1]!),
+    await docOf(files, names[2]!),
+  ];
   const kinds = new Kinds(values.catalogue === undefined ? emptyCatalogue : await files.catalogue(values.catalogue));
   const { doc, conflicts, findings } = mergeDocs(base, ours, theirs, kinds);
   const out = values.output ?? names[1]!;
   await files.write(out, writeDoc(doc));
   files.complain(out, findings);
   for (const one of conflicts) process.stderr.write(`${out}: conflict: ${one.message}\n`);
-  files.say(conflicts.length === 0 ? 'Merged.' : `Merged but for ${conflicts.length === 1 ? 'one conflict' : `${conflicts.length} conflicts`}, in which ours was kept.`);
+  files.say(
+    conflicts.length === 0
+      ? 'Merged.'
+      : `Merged but for ${conflicts.length === 1 ? 'one conflict' : `${conflicts.length} conflicts`}, in which ours was kept.`,
+  );
   return conflicts.length === 0 ? 0 : 1;
 }

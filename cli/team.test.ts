@@ -24,42 +24,80 @@ afterAll(() => rmSync(folder, { recursive: true }));
 
 function basitax(...args: string[]): Promise<{ status: number; out: string; err: string }> {
   return new Promise((done) => {
-    execFile(process.execPath, [program, ...args], { cwd: folder }, (error, out, err) => done({ status: error ? Number(error.code) : 0, out, err }));
+    execFile(process.execPath, [program, ...args], { cwd: folder }, (error, out, err) =>
+      done({ status: error ? Number(error.code) : 0, out, err }),
+    );
   });
 }
 
 const [first, second] = [...cards.nodes.values()].slice(0, 2) as [GraphNode, GraphNode];
-const moved = (doc: Doc, id: string, x: number): Doc => ({ ...doc, nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, x }) });
+const moved = (doc: Doc, id: string, x: number): Doc => ({
+  ...doc,
+  nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, x }),
+});
 
 it('checks by a profile: as text, as JSON and as SARIF, with status 1 where the house says that it is an error', async () => {
   write(
     'house.json',
-    JSON.stringify({ title: 'Lantern Reef', others: 'off', rules: { 'large-graph': { severity: 'error', options: { most: 50 } }, 'default-name': { where: 'kind:tint' } } }),
+    JSON.stringify({
+      title: 'Lantern Reef',
+      others: 'off',
+      rules: { 'large-graph': { severity: 'error', options: { most: 50 } }, 'default-name': { where: 'kind:tint' } },
+    }),
   );
   const text = await basitax('check', 'cards.graph.json', '--rules', 'house.json');
-  expect(text).toMatchObject({ status: 1, out: expect.stringContaining('cards.graph.json: error: large-graph: This graph has 75 nodes, more than 50.') });
+  expect(text).toMatchObject({
+    status: 1,
+    out: expect.stringContaining('cards.graph.json: error: large-graph: This graph has 75 nodes, more than 50.'),
+  });
   const sarif = await basitax('check', 'cards.graph.json', '--rules', 'house.json', '--format', 'sarif');
   const log: Log = JSON.parse(sarif.out);
-  expect([sarif.status, log.version, log.runs[0]!.tool.driver.rules!.map((rule) => rule.id)]).toEqual([1, '2.1.0', ['default-name', 'large-graph']]);
+  expect([sarif.status, log.version, log.runs[0]!.tool.driver.rules!.map((rule) => rule.id)]).toEqual([
+    1,
+    '2.1.0',
+    ['default-name', 'large-graph'],
+  ]);
   const lines = text.out.trim().split('\n').slice(0, -1);
-  expect(log.runs[0]!.results!.map((one) => `cards.graph.json: ${one.level === 'note' ? 'info' : one.level}: ${one.ruleId}: ${one.message.text}`)).toEqual(lines);
+  expect(
+    log.runs[0]!.results!.map(
+      (one) => `cards.graph.json: ${one.level === 'note' ? 'info' : one.level}: ${one.ruleId}: ${one.message.text}`,
+    ),
+  ).toEqual(lines);
 
   for (const [rules, sentence] of [
     ['{"rules": {"neat": {}}}', 'house.json: There is no house rule “neat”.'],
-    ['{"rules": {"overlap": {"severity": "bad"}}}', 'house.json: this is no profile of house rules: rules.overlap.severity: '],
-    ['{"rules": {"overlap": {"where": "size >"}}}', 'house.json: The house rule “overlap”: the query “size >” cannot be read'],
+    [
+      '{"rules": {"overlap": {"severity": "bad"}}}',
+      'house.json: this is no profile of house rules: rules.overlap.severity: ',
+    ],
+    [
+      '{"rules": {"overlap": {"where": "size >"}}}',
+      'house.json: The house rule “overlap”: the query “size >” cannot be read',
+    ],
   ] as const) {
     write('house.json', rules);
-    expect(await basitax('check', 'cards.graph.json', '--rules', 'house.json')).toMatchObject({ status: 2, out: '', err: expect.stringContaining(sentence) });
+    expect(await basitax('check', 'cards.graph.json', '--rules', 'house.json')).toMatchObject({
+      status: 2,
+      out: '',
+      err: expect.stringContaining(sentence),
+    });
   }
-  expect(await basitax('check', 'cards.graph.json', '--format', 'pdf')).toMatchObject({ status: 2, err: expect.stringContaining('--format takes text, json, sarif, not “pdf”') });
+  expect(await basitax('check', 'cards.graph.json', '--format', 'pdf')).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('--format takes text, json, sarif, not “pdf”'),
+  });
 });
 
 it('merges two versions into the second, or elsewhere; in a conflict that one is kept and the status is 1', async () => {
   write('ours', writeDoc(moved(cards, first.id, 7)));
   write('theirs', writeDoc(moved(cards, second.id, 9)));
-  expect(await basitax('merge', 'cards.graph.json', 'ours', 'theirs', '-o', 'both.graph.json')).toMatchObject({ status: 0, out: 'Merged.\n' });
-  expect([docOf('both.graph.json').nodes.get(first.id)!.x, docOf('both.graph.json').nodes.get(second.id)!.x]).toEqual([7, 9]);
+  expect(await basitax('merge', 'cards.graph.json', 'ours', 'theirs', '-o', 'both.graph.json')).toMatchObject({
+    status: 0,
+    out: 'Merged.\n',
+  });
+  expect([docOf('both.graph.json').nodes.get(first.id)!.x, docOf('both.graph.json').nodes.get(second.id)!.x]).toEqual([
+    7, 9,
+  ]);
   write('theirs', writeDoc(moved(moved(cards, second.id, 9), first.id, 8)));
   const clash = await basitax('merge', 'cards.graph.json', 'ours', 'theirs');
   expect(clash).toMatchObject({
@@ -69,8 +107,14 @@ it('merges two versions into the second, or elsewhere; in a conflict that one is
   });
   expect([docOf('ours').nodes.get(first.id)!.x, docOf('ours').nodes.get(second.id)!.x]).toEqual([7, 9]);
   write('notes.txt', 'kelp');
-  expect(await basitax('merge', 'cards.graph.json', 'ours', 'notes.txt')).toMatchObject({ status: 2, err: expect.stringContaining('Only .graph.json files can be merged.') });
-  expect(await basitax('merge', 'cards.graph.json', 'ours')).toMatchObject({ status: 2, err: expect.stringContaining('merge takes three files') });
+  expect(await basitax('merge', 'cards.graph.json', 'ours', 'notes.txt')).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('Only .graph.json files can be merged.'),
+  });
+  expect(await basitax('merge', 'cards.graph.json', 'ours')).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('merge takes three files'),
+  });
 });
 
 it('is a merge driver for git: branches that touch different things merge, others stop as conflicts', () => {
@@ -85,7 +129,12 @@ it('is a merge driver for git: branches that touch different things merge, other
       '-c',
       `merge.basitax.driver=${process.execPath} ${program} merge %O %A %B`,
     ];
-    return spawnSync('git', [...own, ...args], { cwd: folder, env: { ...process.env, GIT_CONFIG_GLOBAL: '/dev/null', GIT_CONFIG_SYSTEM: '/dev/null' } }).status ?? -1;
+    return (
+      spawnSync('git', [...own, ...args], {
+        cwd: folder,
+        env: { ...process.env, GIT_CONFIG_GLOBAL: '/dev/null', GIT_CONFIG_SYSTEM: '/dev/null' },
+      }).status ?? -1
+    );
   };
   const commit = (doc: Doc): void => {
     write('cards.graph.json', writeDoc(doc));
@@ -99,7 +148,9 @@ it('is a merge driver for git: branches that touch different things merge, other
   expect(git('checkout', '-q', 'main')).toBe(0);
   commit(moved(cards, first.id, 7));
   expect(git('merge', '-q', 'lights', '-m', 'Together')).toBe(0);
-  expect([docOf('cards.graph.json').nodes.get(first.id)!.x, docOf('cards.graph.json').nodes.get(second.id)!.x]).toEqual([7, 9]);
+  expect([docOf('cards.graph.json').nodes.get(first.id)!.x, docOf('cards.graph.json').nodes.get(second.id)!.x]).toEqual(
+    [7, 9],
+  );
 
   expect(git('checkout', '-q', 'lights')).toBe(0);
   commit(moved(docOf('cards.graph.json'), first.id, 8));

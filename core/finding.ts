@@ -28,7 +28,8 @@ export function limitFindings(findings: readonly Finding[], most = 20): Finding[
     return count <= most;
   });
   for (const [rule, count] of seen) {
-    if (count > most) kept.push(finding(rule, 'info', [], `${count - most} more of the kind “${rule}” are not listed.`));
+    if (count > most)
+      kept.push(finding(rule, 'info', [], `${count - most} more of the kind “${rule}” are not listed.`));
   }
   return kept;
 }

@@ -65,7 +65,10 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   readonly options: Options;
   /** May it change what the graph computes? Where not, a changed fingerprint is an error in the program. */
   readonly changesFunction: boolean;
-  /** Acts that rearrange, convert or replace show what they will do before they do it; `on-loss`: those that do so only where something would be lost. */
+  /**
+   * Acts that rearrange, convert or replace show what they will do before they do it; `on-loss`: those that do so only
+   * where something would be lost.
+   */
   readonly preview: 'first' | 'at-once' | 'on-loss';
   /** Gives another selection and leaves the document as it is, so that anyone may do it at any time. */
   readonly selects?: true;
@@ -74,8 +77,10 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   /** Cheap enough to be planned on the page, and anew at each move of a slider: its preview is there at once. */
   readonly live?: true;
   /**
-   * `all`: what it adds or makes larger pushes aside what it lies on, nodes and frames, unless its option `room` is off. `none`: it puts things back
-   * exactly where they were. Else nodes stay where they are put, and only frames make room, so that none lies on another that it was clear of.
+   * `all`: what it adds or makes larger pushes aside what it lies on, nodes and frames, unless its option `room` is
+   * off. `none`: it puts things back
+   * exactly where they were. Else nodes stay where they are put, and only frames make room, so that none lies on
+   * another that it was clear of.
    */
   readonly room?: 'all' | 'none';
   /** Its options are asked for, though all of them have defaults. */
@@ -87,16 +92,29 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
 export type Named<Id extends string> = Operation & { readonly id: Id };
 
 /** Keeps the option types while declaring, and the id after it. */
-export function operation<const Id extends string, Options extends z.ZodObject>(declared: Operation<Options> & { readonly id: Id }): Named<Id> {
+export function operation<const Id extends string, Options extends z.ZodObject>(
+  declared: Operation<Options> & { readonly id: Id },
+): Named<Id> {
   return declared as unknown as Named<Id>;
 }
 
-export function createContext(kinds: Kinds, seed: number, hooks: { progress?: Context['progress']; cancelled?: Context['cancelled'] } = {}): Context {
-  return { kinds, seed, newId: idMaker(seed), progress: hooks.progress ?? (() => {}), cancelled: hooks.cancelled ?? (() => false) };
+export function createContext(
+  kinds: Kinds,
+  seed: number,
+  hooks: { progress?: Context['progress']; cancelled?: Context['cancelled'] } = {},
+): Context {
+  return {
+    kinds,
+    seed,
+    newId: idMaker(seed),
+    progress: hooks.progress ?? (() => {}),
+    cancelled: hooks.cancelled ?? (() => false),
+  };
 }
 
 /** What an act could not keep: to be listed by name, and shown before it is done. */
-export const losses = (report: Report): readonly Finding[] => report.findings.filter((item) => item.severity !== 'info');
+export const losses = (report: Report): readonly Finding[] =>
+  report.findings.filter((item) => item.severity !== 'info');
 
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en')} ${count === 1 ? one : many}`;

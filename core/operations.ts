@@ -130,7 +130,9 @@ const all = [
 /** The id of an operation: whoever has something for each of them is told by the compiler of one that is missing. */
 export type OperationId = (typeof all)[number]['id'];
 
-/** The one registry: palette, toolbar, shortcuts, forms, command line, HTTP API, recipes and scripts are made from it. */
+/**
+ * The one registry: palette, toolbar, shortcuts, forms, command line, HTTP API, recipes and scripts are made from it.
+ */
 export const operations: readonly Named<OperationId>[] = all;
 
 const byId = new Map<string, Operation>(operations.map((one) => [one.id, one]));
@@ -148,17 +150,32 @@ export function needProblem(one: Operation, doc: Doc, selection: Selection): str
   if (what === 'nothing') return undefined;
   const count = what === 'nodes' ? selectedNodes(doc, selection).length : selection.items.length;
   const noun = what === 'nodes' ? 'node' : 'item';
-  if (count < least) return least > 1 ? `Select at least ${least} ${noun}s first.` : what === 'nodes' ? 'Select a node first.' : 'Select something first.';
-  if (most !== undefined && count > most) return `Select no more than ${most === 1 ? `one ${noun}` : `${most} ${noun}s`}.`;
+  if (count < least)
+    return least > 1
+      ? `Select at least ${least} ${noun}s first.`
+      : what === 'nodes'
+        ? 'Select a node first.'
+        : 'Select something first.';
+  if (most !== undefined && count > most)
+    return `Select no more than ${most === 1 ? `one ${noun}` : `${most} ${noun}s`}.`;
   return undefined;
 }
 
 /** As `operate`, for those who wait for many things: what it throws comes as a rejection. */
-export async function runOperation(id: string, context: Context, doc: Doc, selection: Selection, options: unknown = {}): Promise<Outcome> {
+export async function runOperation(
+  id: string,
+  context: Context,
+  doc: Doc,
+  selection: Selection,
+  options: unknown = {},
+): Promise<Outcome> {
   return operate(id, context, doc, selection, options);
 }
 
-/** Checks the options against the operation's schema and the selection against its needs, and runs it. Throws Refused with one clear sentence. */
+/**
+ * Checks the options against the operation's schema and the selection against its needs, and runs it. Throws Refused
+ * with one clear sentence.
+ */
 export function operate(id: string, context: Context, doc: Doc, selection: Selection, options: unknown = {}): Outcome {
   const one = operationById(id);
   if (!doc.graphs.has(selection.graph)) throw new Refused(`This file has no graph “${selection.graph}”.`);
@@ -167,17 +184,30 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
   const parsed = one.options.safeParse(options ?? {});
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
-    throw new Refused(`${one.title}: option ${issue?.path.join('.') || '(all)'} does not fit: ${issue?.message ?? 'not as expected'}.`);
+    throw new Refused(
+      `${one.title}: option ${issue?.path.join('.') || '(all)'} does not fit: ${issue?.message ?? 'not as expected'}.`,
+    );
   }
   // placing sees folded frames as the blocks that they are drawn as
   const view = one.area === 'arrange' ? foldedView(doc, context.kinds) : doc;
-  const raw = one.run({ ...context, newId: freeIds(context.newId, doc) }, view, view === doc ? selection : selectionInView(doc, view, selection), parsed.data);
+  const raw = one.run(
+    { ...context, newId: freeIds(context.newId, doc) },
+    view,
+    view === doc ? selection : selectionInView(doc, view, selection),
+    parsed.data,
+  );
   const drawn = { ...raw, edit: unfoldEdit(doc, view, raw.edit) };
   const isAsPut = one.room === 'none' || parsed.data.room === false;
-  const roomy = isAsPut ? drawn : one.room === 'all' ? withRoom(doc, context.kinds, selection, drawn) : withFramesApart(doc, context.kinds, selection, drawn);
+  const roomy = isAsPut
+    ? drawn
+    : one.room === 'all'
+      ? withRoom(doc, context.kinds, selection, drawn)
+      : withFramesApart(doc, context.kinds, selection, drawn);
   const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, roomy.edit) };
   const fed = feedChanges(doc, context.kinds, outcome.edit);
-  return fed.length === 0 ? outcome : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };
+  return fed.length === 0
+    ? outcome
+    : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

@@ -38,7 +38,14 @@ export class Builder {
   }
 
   get doc(): Doc {
-    return { ...this.base, graphs: this.graphs, nodes: this.nodes, frames: this.frames, wires: this.wires, notes: this.notes };
+    return {
+      ...this.base,
+      graphs: this.graphs,
+      nodes: this.nodes,
+      frames: this.frames,
+      wires: this.wires,
+      notes: this.notes,
+    };
   }
 
   get count(): number {
@@ -88,7 +95,10 @@ export class Builder {
     this.notes.set(id, { id, graph, x: Math.round(x), y: Math.round(y), width: 220, height: 72, text });
   }
 
-  /** Wires `port` of one node to `input` of another; false where the input has a wire or the types do not fit. Growing inputs grow. */
+  /**
+   * Wires `port` of one node to `input` of another; false where the input has a wire or the types do not fit. Growing
+   * inputs grow.
+   */
   wire(from: Id, port: string, to: Id, input: string): boolean {
     const [source, target] = [this.nodes.get(from)!, this.nodes.get(to)!];
     const output = source.ports.find((one) => one.direction === 'out' && one.id === port);
@@ -100,10 +110,15 @@ export class Builder {
     const grown = kinds.grownPort(target, input);
     if (
       grown &&
-      target.ports.filter((one) => one.direction === 'in' && one.id.replace(/\d+$/, '') === grown.id.replace(/\d+$/, '')).every((one) => this.inputs.has(`${to} ${one.id}`))
+      target.ports
+        .filter((one) => one.direction === 'in' && one.id.replace(/\d+$/, '') === grown.id.replace(/\d+$/, ''))
+        .every((one) => this.inputs.has(`${to} ${one.id}`))
     ) {
       const last = target.ports.findLastIndex((one) => one.direction === 'in');
-      this.nodes.set(to, { ...target, ports: [...target.ports.slice(0, last + 1), grown, ...target.ports.slice(last + 1)] });
+      this.nodes.set(to, {
+        ...target,
+        ports: [...target.ports.slice(0, last + 1), grown, ...target.ports.slice(last + 1)],
+      });
     }
     return true;
   }

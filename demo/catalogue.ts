@@ -1,4 +1,10 @@
-import { type Catalogue, catalogueSchema, type KindSpec, type ParameterSpec, type PortSpec } from '@basitax/core/document/catalogue';
+import {
+  type Catalogue,
+  catalogueSchema,
+  type KindSpec,
+  type ParameterSpec,
+  type PortSpec,
+} from '@basitax/core/document/catalogue';
 import type { Json } from '@basitax/core/document/json';
 
 // The studio's catalogue of kinds for Lantern Reef, a planetarium dome show. All of it is invented.
@@ -24,7 +30,15 @@ function ports(text: string | undefined, direction: 'in' | 'out'): PortSpec[] {
     .filter(Boolean)
     .map((part) => {
       const [id = '', type = ''] = part.replace(/[*~!]/g, '').split(':');
-      return { id, name: id.replace(/_/g, ' '), type, direction, many: part.includes('*'), main: part.includes('!'), feedable: part.includes('~') };
+      return {
+        id,
+        name: id.replace(/_/g, ' '),
+        type,
+        direction,
+        many: part.includes('*'),
+        main: part.includes('!'),
+        feedable: part.includes('~'),
+      };
     });
 }
 
@@ -39,8 +53,16 @@ const num = (id: string, value: number, unit?: string, min?: number, max?: numbe
   ...(min !== undefined && { min }),
   ...(max !== undefined && { max }),
 });
-const int = (id: string, value: number, min = 0, max = 100000): ParameterSpec => ({ ...num(id, value, undefined, min, max), type: 'integer' });
-const choice = (id: string, ...choices: string[]): ParameterSpec => ({ ...num(id, 0), type: 'choice', choices, default: choices[0] as Json });
+const int = (id: string, value: number, min = 0, max = 100000): ParameterSpec => ({
+  ...num(id, value, undefined, min, max),
+  type: 'integer',
+});
+const choice = (id: string, ...choices: string[]): ParameterSpec => ({
+  ...num(id, 0),
+  type: 'choice',
+  choices,
+  default: choices[0] as Json,
+});
 const flag = (id: string, value: boolean): ParameterSpec => ({ ...num(id, 0), type: 'boolean', default: value });
 const path = (id: string, value = ''): ParameterSpec => ({ ...num(id, 0), type: 'path', default: value });
 const text = (id: string, value = ''): ParameterSpec => ({ ...num(id, 0), type: 'text', default: value });
@@ -63,9 +85,32 @@ const drafts: Draft[] = [
     reads: ['exr', 'png', 'jpg', 'tif'],
     params: [path('file'), int('first', 1), int('last', 240), choice('space', 'scene', 'display', 'raw')],
   },
-  { id: 'pic.plate', title: 'Still plate', code: 'Pl', category: 'input', outs: 'image:image!', reads: ['png', 'jpg', 'psd'], params: [path('file'), vector('size', 4096, 4096)] },
-  { id: 'pic.fill', title: 'Colour fill', code: 'Fi', category: 'input', outs: 'image:image!', params: [color('colour', '#0b2c3d')] },
-  { id: 'pic.gradient', title: 'Depth gradient', code: 'Gr', category: 'input', ins: 'near:color far:color', outs: 'image:image!', params: [num('falloff', 1.5, 'm', 0, 100)] },
+  {
+    id: 'pic.plate',
+    title: 'Still plate',
+    code: 'Pl',
+    category: 'input',
+    outs: 'image:image!',
+    reads: ['png', 'jpg', 'psd'],
+    params: [path('file'), vector('size', 4096, 4096)],
+  },
+  {
+    id: 'pic.fill',
+    title: 'Colour fill',
+    code: 'Fi',
+    category: 'input',
+    outs: 'image:image!',
+    params: [color('colour', '#0b2c3d')],
+  },
+  {
+    id: 'pic.gradient',
+    title: 'Depth gradient',
+    code: 'Gr',
+    category: 'input',
+    ins: 'near:color far:color',
+    outs: 'image:image!',
+    params: [num('falloff', 1.5, 'm', 0, 100)],
+  },
   {
     id: 'pic.grade',
     title: 'Grade',
@@ -73,7 +118,11 @@ const drafts: Draft[] = [
     category: 'picture',
     ins: 'image:image! mask:mask~',
     outs: 'image:image!',
-    params: [num('exposure', 0, 'stops', -10, 10), num('contrast', 1, undefined, 0, 4), num('saturation', 1, undefined, 0, 4)],
+    params: [
+      num('exposure', 0, 'stops', -10, 10),
+      num('contrast', 1, undefined, 0, 4),
+      num('saturation', 1, undefined, 0, 4),
+    ],
   },
   {
     id: 'pic.tint',
@@ -150,7 +199,15 @@ const drafts: Draft[] = [
     outs: 'mask:mask! image:image',
     params: [num('low', 0.1, undefined, 0, 10), num('high', 0.9, undefined, 0, 10)],
   },
-  { id: 'pic.crop', title: 'Crop', code: 'Cr', category: 'picture', ins: 'image:image!', outs: 'image:image!', params: [vector('box', 0, 0, 4096, 4096)] },
+  {
+    id: 'pic.crop',
+    title: 'Crop',
+    code: 'Cr',
+    category: 'picture',
+    ins: 'image:image!',
+    outs: 'image:image!',
+    params: [vector('box', 0, 0, 4096, 4096)],
+  },
   {
     id: 'pic.move',
     title: 'Place',
@@ -160,7 +217,15 @@ const drafts: Draft[] = [
     outs: 'image:image!',
     params: [vector('offset', 0, 0), num('turn', 0, '°', -360, 360), num('scale', 1, undefined, 0, 100)],
   },
-  { id: 'pic.grain', title: 'Grain', code: 'Gn', category: 'picture', ins: 'image:image!', outs: 'image:image!', params: [num('amount', 0.03, undefined, 0, 1), int('seed', 7)] },
+  {
+    id: 'pic.grain',
+    title: 'Grain',
+    code: 'Gn',
+    category: 'picture',
+    ins: 'image:image!',
+    outs: 'image:image!',
+    params: [num('amount', 0.03, undefined, 0, 1), int('seed', 7)],
+  },
   {
     id: 'pic.denoise',
     title: 'Denoise',
@@ -170,8 +235,24 @@ const drafts: Draft[] = [
     outs: 'image:image!',
     params: [num('amount', 0.5, undefined, 0, 1), int('window', 3, 1, 15)],
   },
-  { id: 'pic.hold', title: 'Time offset', code: 'To', category: 'time', ins: 'image:image!', outs: 'image:image!', params: [int('frames', 0, -1000, 1000)] },
-  { id: 'pic.switch', title: 'Switch', code: 'Sw', category: 'time', ins: 'a:image! b:image which:integer', outs: 'image:image!', pass: { image: 'a' } },
+  {
+    id: 'pic.hold',
+    title: 'Time offset',
+    code: 'To',
+    category: 'time',
+    ins: 'image:image!',
+    outs: 'image:image!',
+    params: [int('frames', 0, -1000, 1000)],
+  },
+  {
+    id: 'pic.switch',
+    title: 'Switch',
+    code: 'Sw',
+    category: 'time',
+    ins: 'a:image! b:image which:integer',
+    outs: 'image:image!',
+    pass: { image: 'a' },
+  },
   // dome
   {
     id: 'dome.fisheye',
@@ -182,8 +263,24 @@ const drafts: Draft[] = [
     outs: 'image:image!',
     params: [num('coverage', 180, '°', 90, 230), int('resolution', 4096, 512, 16384)],
   },
-  { id: 'dome.tilt', title: 'Dome tilt', code: 'Dt', category: 'dome', ins: 'image:image!', outs: 'image:image!', params: [num('tilt', 18, '°', -90, 90)] },
-  { id: 'dome.warp', title: 'Projector warp', code: 'Pw', category: 'dome', ins: 'image:image! map:map!', outs: 'image:image!', params: [int('projector', 1, 1, 12)] },
+  {
+    id: 'dome.tilt',
+    title: 'Dome tilt',
+    code: 'Dt',
+    category: 'dome',
+    ins: 'image:image!',
+    outs: 'image:image!',
+    params: [num('tilt', 18, '°', -90, 90)],
+  },
+  {
+    id: 'dome.warp',
+    title: 'Projector warp',
+    code: 'Pw',
+    category: 'dome',
+    ins: 'image:image! map:map!',
+    outs: 'image:image!',
+    params: [int('projector', 1, 1, 12)],
+  },
   {
     id: 'dome.blend',
     title: 'Edge blend',
@@ -193,7 +290,15 @@ const drafts: Draft[] = [
     outs: 'image:image!',
     params: [num('width', 220, 'px', 0, 2000), num('gamma', 2.2, undefined, 1, 3)],
   },
-  { id: 'dome.black', title: 'Black level lift', code: 'Bk', category: 'dome', ins: 'image:image!', outs: 'image:image!', params: [num('lift', 0.004, undefined, 0, 0.1)] },
+  {
+    id: 'dome.black',
+    title: 'Black level lift',
+    code: 'Bk',
+    category: 'dome',
+    ins: 'image:image!',
+    outs: 'image:image!',
+    params: [num('lift', 0.004, undefined, 0, 0.1)],
+  },
   {
     id: 'dome.out',
     title: 'Projector output',
@@ -205,7 +310,15 @@ const drafts: Draft[] = [
     nameMatters: true,
   },
   // geometry
-  { id: 'geo.read', title: 'Read geometry', code: 'Rg', category: 'input', outs: 'points:points!', reads: ['geo', 'obj', 'abc'], params: [path('file')] },
+  {
+    id: 'geo.read',
+    title: 'Read geometry',
+    code: 'Rg',
+    category: 'input',
+    outs: 'points:points!',
+    reads: ['geo', 'obj', 'abc'],
+    params: [path('file')],
+  },
   {
     id: 'geo.terrain',
     title: 'Seabed from survey',
@@ -242,7 +355,15 @@ const drafts: Draft[] = [
     outs: 'points:points! curves:curve',
     params: [num('length', 0.9, 'm', 0.01, 5), num('frequency', 6, '/m', 0, 50), num('curl', 0.2, undefined, 0, 1)],
   },
-  { id: 'geo.float', title: 'Add floats', code: 'Fl', category: 'geometry', ins: 'stems:curve!', outs: 'points:points!', params: [num('radius', 0.04, 'm', 0, 1)] },
+  {
+    id: 'geo.float',
+    title: 'Add floats',
+    code: 'Fl',
+    category: 'geometry',
+    ins: 'stems:curve!',
+    outs: 'points:points!',
+    params: [num('radius', 0.04, 'm', 0, 1)],
+  },
   {
     id: 'geo.sway',
     title: 'Sway',
@@ -252,9 +373,33 @@ const drafts: Draft[] = [
     outs: 'curves:curve!',
     params: [num('amplitude', 0.7, 'm', 0, 10), num('period', 9, 's', 0.1, 60)],
   },
-  { id: 'geo.skin', title: 'Skin curves', code: 'Sk', category: 'geometry', ins: 'curves:curve! profile:curve', outs: 'points:points!', params: [num('width', 0.06, 'm', 0, 2)] },
-  { id: 'geo.join', title: 'Join geometry', code: 'Jn', category: 'geometry', ins: 'part1:points!* part2:points', outs: 'points:points!', pass: { points: 'part1' } },
-  { id: 'geo.thin', title: 'Thin out', code: 'Th', category: 'geometry', ins: 'points:points! keep:field', outs: 'points:points!', params: [num('share', 0.5, undefined, 0, 1)] },
+  {
+    id: 'geo.skin',
+    title: 'Skin curves',
+    code: 'Sk',
+    category: 'geometry',
+    ins: 'curves:curve! profile:curve',
+    outs: 'points:points!',
+    params: [num('width', 0.06, 'm', 0, 2)],
+  },
+  {
+    id: 'geo.join',
+    title: 'Join geometry',
+    code: 'Jn',
+    category: 'geometry',
+    ins: 'part1:points!* part2:points',
+    outs: 'points:points!',
+    pass: { points: 'part1' },
+  },
+  {
+    id: 'geo.thin',
+    title: 'Thin out',
+    code: 'Th',
+    category: 'geometry',
+    ins: 'points:points! keep:field',
+    outs: 'points:points!',
+    params: [num('share', 0.5, undefined, 0, 1)],
+  },
   {
     id: 'geo.place',
     title: 'Transform',
@@ -264,7 +409,15 @@ const drafts: Draft[] = [
     outs: 'points:points!',
     params: [vector('move', 0, 0, 0), vector('turn', 0, 0, 0), num('scale', 1, undefined, 0, 1000)],
   },
-  { id: 'geo.cache', title: 'Write cache', code: 'Wc', category: 'output', ins: 'points:points!', params: [path('file', 'cache/')], end: true },
+  {
+    id: 'geo.cache',
+    title: 'Write cache',
+    code: 'Wc',
+    category: 'output',
+    ins: 'points:points!',
+    params: [path('file', 'cache/')],
+    end: true,
+  },
   // particles and motion
   {
     id: 'par.emit',
@@ -275,7 +428,15 @@ const drafts: Draft[] = [
     outs: 'points:points!',
     params: [num('rate', 400, '/s', 0, 100000), num('life', 12, 's', 0, 600), int('seed', 3)],
   },
-  { id: 'par.drift', title: 'Drift', code: 'Dr', category: 'motion', ins: 'points:points! current:vector~', outs: 'points:points!', params: [num('drag', 0.8, undefined, 0, 10)] },
+  {
+    id: 'par.drift',
+    title: 'Drift',
+    code: 'Dr',
+    category: 'motion',
+    ins: 'points:points! current:vector~',
+    outs: 'points:points!',
+    params: [num('drag', 0.8, undefined, 0, 10)],
+  },
   {
     id: 'par.shoal',
     title: 'Shoal',
@@ -283,9 +444,21 @@ const drafts: Draft[] = [
     category: 'motion',
     ins: 'points:points! avoid:points goal:curve',
     outs: 'points:points! heading:vector',
-    params: [num('cohesion', 0.6, undefined, 0, 2), num('separation', 0.25, 'm', 0, 10), num('speed', 1.1, 'm/s', 0, 20)],
+    params: [
+      num('cohesion', 0.6, undefined, 0, 2),
+      num('separation', 0.25, 'm', 0, 10),
+      num('speed', 1.1, 'm/s', 0, 20),
+    ],
   },
-  { id: 'par.flee', title: 'Flee from', code: 'Fr', category: 'motion', ins: 'points:points! from:points!', outs: 'points:points!', params: [num('radius', 3, 'm', 0, 100)] },
+  {
+    id: 'par.flee',
+    title: 'Flee from',
+    code: 'Fr',
+    category: 'motion',
+    ins: 'points:points! from:points!',
+    outs: 'points:points!',
+    params: [num('radius', 3, 'm', 0, 100)],
+  },
   {
     id: 'par.pulse',
     title: 'Light pulse',
@@ -332,8 +505,22 @@ const drafts: Draft[] = [
     params: [num('period', 12.42, 'h', 0.1, 48), num('start', 0, 'h', 0, 48)],
   },
   { id: 'val.number', title: 'Number', code: 'Nu', category: 'value', outs: 'value:float!', params: [num('value', 1)] },
-  { id: 'val.integer', title: 'Whole number', code: 'Wn', category: 'value', outs: 'value:integer!', params: [int('value', 1, -100000)] },
-  { id: 'val.colour', title: 'Colour', code: 'Co', category: 'value', outs: 'colour:color!', params: [color('colour', '#2fa7a0')] },
+  {
+    id: 'val.integer',
+    title: 'Whole number',
+    code: 'Wn',
+    category: 'value',
+    outs: 'value:integer!',
+    params: [int('value', 1, -100000)],
+  },
+  {
+    id: 'val.colour',
+    title: 'Colour',
+    code: 'Co',
+    category: 'value',
+    outs: 'colour:color!',
+    params: [color('colour', '#2fa7a0')],
+  },
   {
     id: 'val.remap',
     title: 'Remap',
@@ -352,13 +539,65 @@ const drafts: Draft[] = [
     outs: 'value:float!',
     params: [num('amount', 0.5, undefined, 0, 1)],
   },
-  { id: 'val.ramp', title: 'Colour ramp', code: 'Rp', category: 'value', ins: 'value:float!', outs: 'colour:color!', params: [color('low', '#061a2b'), color('high', '#57d6c2')] },
-  { id: 'val.split', title: 'Split vector', code: 'Sv', category: 'convert', ins: 'vector:vector!', outs: 'x:float y:float z:float' },
-  { id: 'val.length', title: 'Vector length', code: 'Vl', category: 'convert', ins: 'vector:vector!', outs: 'value:float!' },
-  { id: 'val.tofloat', title: 'Whole to number', code: 'Wf', category: 'convert', ins: 'value:integer!', outs: 'value:float!' },
-  { id: 'val.round', title: 'Round', code: 'Ro', category: 'convert', ins: 'value:float!', outs: 'value:integer!', params: [choice('way', 'nearest', 'down', 'up')] },
-  { id: 'val.sample', title: 'Sample field', code: 'Sf', category: 'convert', ins: 'field:field! at:points', outs: 'value:float!' },
-  { id: 'val.place', title: 'Placement', code: 'Pm', category: 'value', ins: 'x:float y:float', outs: 'transform:transform!', params: [vector('move', 0, 0, 0)] },
+  {
+    id: 'val.ramp',
+    title: 'Colour ramp',
+    code: 'Rp',
+    category: 'value',
+    ins: 'value:float!',
+    outs: 'colour:color!',
+    params: [color('low', '#061a2b'), color('high', '#57d6c2')],
+  },
+  {
+    id: 'val.split',
+    title: 'Split vector',
+    code: 'Sv',
+    category: 'convert',
+    ins: 'vector:vector!',
+    outs: 'x:float y:float z:float',
+  },
+  {
+    id: 'val.length',
+    title: 'Vector length',
+    code: 'Vl',
+    category: 'convert',
+    ins: 'vector:vector!',
+    outs: 'value:float!',
+  },
+  {
+    id: 'val.tofloat',
+    title: 'Whole to number',
+    code: 'Wf',
+    category: 'convert',
+    ins: 'value:integer!',
+    outs: 'value:float!',
+  },
+  {
+    id: 'val.round',
+    title: 'Round',
+    code: 'Ro',
+    category: 'convert',
+    ins: 'value:float!',
+    outs: 'value:integer!',
+    params: [choice('way', 'nearest', 'down', 'up')],
+  },
+  {
+    id: 'val.sample',
+    title: 'Sample field',
+    code: 'Sf',
+    category: 'convert',
+    ins: 'field:field! at:points',
+    outs: 'value:float!',
+  },
+  {
+    id: 'val.place',
+    title: 'Placement',
+    code: 'Pm',
+    category: 'value',
+    ins: 'x:float y:float',
+    outs: 'transform:transform!',
+    params: [vector('move', 0, 0, 0)],
+  },
   // shading
   {
     id: 'sha.water',
@@ -387,10 +626,34 @@ const drafts: Draft[] = [
     outs: 'shader:shader!',
     params: [num('intensity', 3, undefined, 0, 100)],
   },
-  { id: 'sha.mix', title: 'Mix shaders', code: 'Ms', category: 'shading', ins: 'a:shader! b:shader! amount:float~', outs: 'shader:shader!', pass: { shader: 'a' } },
-  { id: 'sha.assign', title: 'Assign shader', code: 'As', category: 'shading', ins: 'points:points! shader:shader!', outs: 'points:points!', params: [text('group', '*')] },
+  {
+    id: 'sha.mix',
+    title: 'Mix shaders',
+    code: 'Ms',
+    category: 'shading',
+    ins: 'a:shader! b:shader! amount:float~',
+    outs: 'shader:shader!',
+    pass: { shader: 'a' },
+  },
+  {
+    id: 'sha.assign',
+    title: 'Assign shader',
+    code: 'As',
+    category: 'shading',
+    ins: 'points:points! shader:shader!',
+    outs: 'points:points!',
+    params: [text('group', '*')],
+  },
   // light, camera, render
-  { id: 'cam.dome', title: 'Dome camera', code: 'Dc', category: 'scene', ins: 'transform:transform', outs: 'camera:camera!', params: [num('height', 1.6, 'm', -100, 100)] },
+  {
+    id: 'cam.dome',
+    title: 'Dome camera',
+    code: 'Dc',
+    category: 'scene',
+    ins: 'transform:transform',
+    outs: 'camera:camera!',
+    params: [num('height', 1.6, 'm', -100, 100)],
+  },
   {
     id: 'lit.moon',
     title: 'Moonlight',
@@ -400,7 +663,15 @@ const drafts: Draft[] = [
     outs: 'light:light!',
     params: [num('intensity', 0.3, undefined, 0, 100), color('colour', '#b9d4ff')],
   },
-  { id: 'lit.shaft', title: 'Light shafts', code: 'Ls', category: 'scene', ins: 'light:light! noise:field', outs: 'light:light!', params: [num('density', 0.2, undefined, 0, 10)] },
+  {
+    id: 'lit.shaft',
+    title: 'Light shafts',
+    code: 'Ls',
+    category: 'scene',
+    ins: 'light:light! noise:field',
+    outs: 'light:light!',
+    params: [num('density', 0.2, undefined, 0, 10)],
+  },
   {
     id: 'lit.lantern',
     title: 'Lantern',
@@ -410,7 +681,15 @@ const drafts: Draft[] = [
     outs: 'light:light!',
     params: [num('intensity', 12, undefined, 0, 1000), color('colour', '#ffce7a')],
   },
-  { id: 'lit.rig', title: 'Light rig', code: 'Lr', category: 'scene', ins: 'light1:light!* light2:light', outs: 'light:light!', pass: { light: 'light1' } },
+  {
+    id: 'lit.rig',
+    title: 'Light rig',
+    code: 'Lr',
+    category: 'scene',
+    ins: 'light1:light!* light2:light',
+    outs: 'light:light!',
+    pass: { light: 'light1' },
+  },
   {
     id: 'ren.dome',
     title: 'Render',
@@ -430,10 +709,42 @@ const drafts: Draft[] = [
     end: true,
   },
   // cues, narration
-  { id: 'cue.time', title: 'Time cue', code: 'Tm', category: 'cue', ins: 'time:float!~', outs: 'event:event!', params: [num('at', 0, 's', 0, 7200)] },
-  { id: 'cue.level', title: 'Level crossed', code: 'Lc', category: 'cue', ins: 'value:float! level:float', outs: 'event:event! above:integer', params: [num('level', 0.5)] },
-  { id: 'cue.delay', title: 'Delay', code: 'De', category: 'cue', ins: 'event:event!', outs: 'event:event!', params: [num('delay', 1, 's', 0, 600)] },
-  { id: 'cue.either', title: 'Either', code: 'Ei', category: 'cue', ins: 'event1:event!* event2:event', outs: 'event:event!', pass: { event: 'event1' } },
+  {
+    id: 'cue.time',
+    title: 'Time cue',
+    code: 'Tm',
+    category: 'cue',
+    ins: 'time:float!~',
+    outs: 'event:event!',
+    params: [num('at', 0, 's', 0, 7200)],
+  },
+  {
+    id: 'cue.level',
+    title: 'Level crossed',
+    code: 'Lc',
+    category: 'cue',
+    ins: 'value:float! level:float',
+    outs: 'event:event! above:integer',
+    params: [num('level', 0.5)],
+  },
+  {
+    id: 'cue.delay',
+    title: 'Delay',
+    code: 'De',
+    category: 'cue',
+    ins: 'event:event!',
+    outs: 'event:event!',
+    params: [num('delay', 1, 's', 0, 600)],
+  },
+  {
+    id: 'cue.either',
+    title: 'Either',
+    code: 'Ei',
+    category: 'cue',
+    ins: 'event1:event!* event2:event',
+    outs: 'event:event!',
+    pass: { event: 'event1' },
+  },
   {
     id: 'cue.fade',
     title: 'Fade',
@@ -443,7 +754,16 @@ const drafts: Draft[] = [
     outs: 'level:float!',
     params: [num('length', 4, 's', 0, 600), choice('shape', 'smooth', 'linear', 'late')],
   },
-  { id: 'cue.light', title: 'House light cue', code: 'Hl', category: 'output', ins: 'level:float!', params: [int('channel', 1, 1, 512)], end: true, nameMatters: true },
+  {
+    id: 'cue.light',
+    title: 'House light cue',
+    code: 'Hl',
+    category: 'output',
+    ins: 'level:float!',
+    params: [int('channel', 1, 1, 512)],
+    end: true,
+    nameMatters: true,
+  },
   {
     id: 'aud.voice',
     title: 'Narration line',
@@ -464,7 +784,15 @@ const drafts: Draft[] = [
     params: [num('gain', 0, 'dB', -96, 24)],
     pass: { audio: 'track1' },
   },
-  { id: 'aud.out', title: 'Dome sound', code: 'Ds', category: 'output', ins: 'audio:audio!', params: [int('channels', 24, 1, 128)], end: true },
+  {
+    id: 'aud.out',
+    title: 'Dome sound',
+    code: 'Ds',
+    category: 'output',
+    ins: 'audio:audio!',
+    params: [int('channels', 24, 1, 128)],
+    end: true,
+  },
   // survey maps
   {
     id: 'map.read',
@@ -475,8 +803,24 @@ const drafts: Draft[] = [
     reads: ['map', 'xyz'],
     params: [path('file'), choice('datum', 'mean sea level', 'lowest tide')],
   },
-  { id: 'map.fill', title: 'Fill gaps', code: 'Fg', category: 'map', ins: 'map:map!', outs: 'map:map!', params: [num('reach', 12, 'm', 0, 1000)] },
-  { id: 'map.smooth', title: 'Smooth map', code: 'Sm', category: 'map', ins: 'map:map! mask:mask', outs: 'map:map!', params: [num('radius', 3, 'm', 0, 500)] },
+  {
+    id: 'map.fill',
+    title: 'Fill gaps',
+    code: 'Fg',
+    category: 'map',
+    ins: 'map:map!',
+    outs: 'map:map!',
+    params: [num('reach', 12, 'm', 0, 1000)],
+  },
+  {
+    id: 'map.smooth',
+    title: 'Smooth map',
+    code: 'Sm',
+    category: 'map',
+    ins: 'map:map! mask:mask',
+    outs: 'map:map!',
+    params: [num('radius', 3, 'm', 0, 500)],
+  },
   {
     id: 'map.merge',
     title: 'Merge maps',
@@ -487,13 +831,28 @@ const drafts: Draft[] = [
     params: [num('feather', 8, 'm', 0, 500)],
     pass: { map: 'base' },
   },
-  { id: 'map.contour', title: 'Contours', code: 'Cn', category: 'map', ins: 'map:map!', outs: 'curves:curve!', params: [num('interval', 1, 'm', 0.01, 100)] },
+  {
+    id: 'map.contour',
+    title: 'Contours',
+    code: 'Cn',
+    category: 'map',
+    ins: 'map:map!',
+    outs: 'curves:curve!',
+    params: [num('interval', 1, 'm', 0.01, 100)],
+  },
   { id: 'map.field', title: 'Map to field', code: 'Mf', category: 'convert', ins: 'map:map!', outs: 'field:field!' },
 ];
 
 function kindOf(draft: Draft): KindSpec {
   const params = (draft.params ?? []).map((parameter, i) => ({ ...parameter, main: i < 3 }));
-  const note: ParameterSpec = { id: 'comment', title: 'Comment', type: 'text', default: '', main: false, cosmetic: true };
+  const note: ParameterSpec = {
+    id: 'comment',
+    title: 'Comment',
+    type: 'text',
+    default: '',
+    main: false,
+    cosmetic: true,
+  };
   return {
     id: draft.id,
     title: draft.title,

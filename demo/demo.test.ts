@@ -16,20 +16,29 @@ describe('the demo', () => {
     expect(catalogue.kinds.length).toBeGreaterThanOrEqual(60);
     expect(catalogue.kinds.every((kind) => kind.ports.length > 0)).toBe(true);
     expect(catalogue.kinds.filter((kind) => kind.parameters.length > 1).length).toBeGreaterThan(50);
-    expect(catalogue.categories.every((category) => catalogue.kinds.some((kind) => kind.category === category.id))).toBe(true);
+    expect(
+      catalogue.categories.every((category) => catalogue.kinds.some((kind) => kind.category === category.id)),
+    ).toBe(true);
   });
 
-  it.each(demoFiles.map((file) => [file.title, file] as const))('“%s” is whole, repeats from its seed, and has every wire fit', (_title, file) => {
-    const doc = file.build();
-    expect(problems(doc)).toEqual([]);
-    expect(writeDoc(file.build())).toBe(writeDoc(doc));
-    for (const wire of doc.wires.values()) {
-      const output = doc.nodes.get(wire.from.node)?.ports.find((port) => port.direction === 'out' && port.id === wire.from.port);
-      const input = doc.nodes.get(wire.to.node)?.ports.find((port) => port.direction === 'in' && port.id === wire.to.port);
-      expect(kinds.refusal(input!, output!)).toBeUndefined();
-    }
-    expect([...new Set(effectiveWiring(doc, kinds).findings.map((item) => item.rule))]).toEqual(file.left ?? []);
-  });
+  it.each(demoFiles.map((file) => [file.title, file] as const))(
+    '“%s” is whole, repeats from its seed, and has every wire fit',
+    (_title, file) => {
+      const doc = file.build();
+      expect(problems(doc)).toEqual([]);
+      expect(writeDoc(file.build())).toBe(writeDoc(doc));
+      for (const wire of doc.wires.values()) {
+        const output = doc.nodes
+          .get(wire.from.node)
+          ?.ports.find((port) => port.direction === 'out' && port.id === wire.from.port);
+        const input = doc.nodes
+          .get(wire.to.node)
+          ?.ports.find((port) => port.direction === 'in' && port.id === wire.to.port);
+        expect(kinds.refusal(input!, output!)).toBeUndefined();
+      }
+      expect([...new Set(effectiveWiring(doc, kinds).findings.map((item) => item.rule))]).toEqual(file.left ?? []);
+    },
+  );
 
   it('goes from twenty to a few thousand nodes, in a mess that is worth tidying', () => {
     expect(demoFiles.length).toBeGreaterThanOrEqual(14);
@@ -57,25 +66,33 @@ describe('docs/query.md', () => {
       .filter((line) => line.startsWith('| `'))
       .map((line) => line.split('|').map((cell) => cell.trim().replace(/^`|`$/g, '')));
 
-  it.each([...rows('Terms'), ...rows('Joined')].map((row) => row[1]!))('finds something by %s, and not everything', (query) => {
-    checkQuery(parseQuery(query), doc, kinds);
-    const found = select(query, doc, kinds, 'root').length;
-    expect(found).toBeGreaterThan(0);
-    expect(found).toBeLessThan(indexOf(doc).nodesIn('root').length);
-  });
+  it.each([...rows('Terms'), ...rows('Joined')].map((row) => row[1]!))(
+    'finds something by %s, and not everything',
+    (query) => {
+      checkQuery(parseQuery(query), doc, kinds);
+      const found = select(query, doc, kinds, 'root').length;
+      expect(found).toBeGreaterThan(0);
+      expect(found).toBeLessThan(indexOf(doc).nodesIn('root').length);
+    },
+  );
 
   it('lists every field there is', () => {
-    expect(rows('Fields').map(([, ...cells]) => cells.slice(0, 3))).toEqual(queryFields.map((field) => [field.id, field.title, field.type]));
+    expect(rows('Fields').map(([, ...cells]) => cells.slice(0, 3))).toEqual(
+      queryFields.map((field) => [field.id, field.title, field.type]),
+    );
   });
 
-  it.each(rows('Mistakes').map(([, query, place, said]) => [query!, Number(place), said!] as const))('says what is wrong with %s', (query, place, said) => {
-    try {
-      checkQuery(parseQuery(query), doc, kinds);
-      expect.unreachable();
-    } catch (error) {
-      expect(error).toBeInstanceOf(QueryError);
-      expect((error as QueryError).at).toBe(place);
-      expect((error as QueryError).message).toContain(said);
-    }
-  });
+  it.each(rows('Mistakes').map(([, query, place, said]) => [query!, Number(place), said!] as const))(
+    'says what is wrong with %s',
+    (query, place, said) => {
+      try {
+        checkQuery(parseQuery(query), doc, kinds);
+        expect.unreachable();
+      } catch (error) {
+        expect(error).toBeInstanceOf(QueryError);
+        expect((error as QueryError).at).toBe(place);
+        expect((error as QueryError).message).toContain(said);
+      }
+    },
+  );
 });

@@ -16,7 +16,18 @@ export interface PastState {
 
 /** Where the nodes of a document stand after arranging. */
 async function arranged(doc: Doc): Promise<Doc> {
-  return apply(doc, (await runOperation('arrange', createContext(new Kinds(catalogue), 1), doc, { graph: doc.head.root, items: [] }, {})).edit);
+  return apply(
+    doc,
+    (
+      await runOperation(
+        'arrange',
+        createContext(new Kinds(catalogue), 1),
+        doc,
+        { graph: doc.head.root, items: [] },
+        {},
+      )
+    ).edit,
+  );
 }
 
 /** The document with a share of its nodes at the places of another one. */
@@ -31,7 +42,10 @@ function partly(doc: Doc, other: Doc, share: number): Doc {
   return { ...doc, nodes };
 }
 
-/** Files whose weeks before are told, so that there is something to see: they began arranged, and deadlines made them what they are. */
+/**
+ * Files whose weeks before are told, so that there is something to see: they began arranged, and deadlines made them
+ * what they are.
+ */
 export const withPast = ['lantern-rig', 'seabed', 'narration'] as const;
 
 /** How the last weeks of a file went, the oldest first; the last one is what it is now. */
@@ -40,7 +54,12 @@ export async function pastOf(now: Doc): Promise<readonly PastState[]> {
   return [
     { daysAgo: 52, author: 'Lead TD', message: 'Arranged for the first run-through', doc: first },
     { daysAgo: 33, author: 'Lighting artist', message: 'Room for the new cues', doc: partly(first, now, 0.3) },
-    { daysAgo: 19, author: 'Lighting artist', message: 'Changes of the second rehearsal', doc: partly(first, now, 0.65) },
+    {
+      daysAgo: 19,
+      author: 'Lighting artist',
+      message: 'Changes of the second rehearsal',
+      doc: partly(first, now, 0.65),
+    },
     { daysAgo: 5, author: 'Lighting artist', message: 'As it went into the dome', doc: now },
   ];
 }

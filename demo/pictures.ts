@@ -40,7 +40,9 @@ function png(pixels: Uint8Array): Buffer {
   header.writeUInt32BE(height, 4);
   header.set([4, 3, 0, 0, 0], 8);
   const rows = Buffer.alloc(height * (1 + width / 2));
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x += 2) rows[y * (1 + width / 2) + 1 + x / 2] = (pixels[y * width + x]! << 4) | pixels[y * width + x + 1]!;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x += 2)
+      rows[y * (1 + width / 2) + 1 + x / 2] = (pixels[y * width + x]! << 4) | pixels[y * width + x + 1]!;
   return Buffer.concat([
     Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]),
     piece('IHDR', header),
@@ -50,19 +52,27 @@ function png(pixels: Uint8Array): Buffer {
   ]);
 }
 
-/** A made-up render of a shot, as a data URI: water that grows dark, kelp from below, plankton that glows, now and then the moon. */
+/**
+ * A made-up render of a shot, as a data URI: water that grows dark, kelp from below, plankton that glows, now and then
+ * the moon.
+ */
 export function renderOf(seed: number): string {
   const random = seededRandom(seed * 7919 + 5);
   const pixels = new Uint8Array(width * height);
   const depth = random() * 5;
   const tilt = random() * 0.08 - 0.04;
   for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) pixels[y * width + x] = Math.max(0, Math.min(9, Math.round(9 - depth - (y / height) * 7 + tilt * (x - width / 2))));
+    for (let x = 0; x < width; x++)
+      pixels[y * width + x] = Math.max(
+        0,
+        Math.min(9, Math.round(9 - depth - (y / height) * 7 + tilt * (x - width / 2))),
+      );
   const dot = (x: number, y: number, colour: number): void => {
     if (x >= 0 && x < width && y >= 0 && y < height) pixels[Math.floor(y) * width + Math.floor(x)] = colour;
   };
   const disc = (x: number, y: number, radius: number, colour: number): void => {
-    for (let dy = -radius; dy <= radius; dy++) for (let dx = -radius; dx <= radius; dx++) if (dx * dx + dy * dy <= radius * radius) dot(x + dx, y + dy, colour);
+    for (let dy = -radius; dy <= radius; dy++)
+      for (let dx = -radius; dx <= radius; dx++) if (dx * dx + dy * dy <= radius * radius) dot(x + dx, y + dy, colour);
   };
   if (random() < 0.4) disc(12 + random() * 70, 8 + random() * 6, 5, 11);
   const stems = Math.floor(random() * 9);

@@ -9,9 +9,27 @@ export interface DemoProject {
 }
 
 export const demoProjects: readonly DemoProject[] = [
-  { id: 'dome', title: 'Dome and projection', about: 'Warping, blending, line-up: what the planetarium itself needs.', open: true, members: [] },
-  { id: 'reef', title: 'Reef and water', about: 'Everything that lives under the surface, and the water around it.', open: true, members: [] },
-  { id: 'evening', title: 'Evening programme', about: 'Cues, narration and cards. For those who rehearse it.', open: false, members: ['editor', 'viewer'] },
+  {
+    id: 'dome',
+    title: 'Dome and projection',
+    about: 'Warping, blending, line-up: what the planetarium itself needs.',
+    open: true,
+    members: [],
+  },
+  {
+    id: 'reef',
+    title: 'Reef and water',
+    about: 'Everything that lives under the surface, and the water around it.',
+    open: true,
+    members: [],
+  },
+  {
+    id: 'evening',
+    title: 'Evening programme',
+    about: 'Cues, narration and cards. For those who rehearse it.',
+    open: false,
+    members: ['editor', 'viewer'],
+  },
 ];
 
 /** Where a file lies: its project, the folder in it, its tags. */

@@ -24,12 +24,24 @@ async function example(id: string, slug: string, over: string | readonly string[
   const script = demoScripts.find((one) => one.id === id)!;
   const doc = fileOf(slug);
   const context = createContext(kinds, 1);
-  const selection = reached(context, doc, doc.head.root, typeof over === 'string' ? { over: 'query', query: over } : { over: 'selection', items: over });
+  const selection = reached(
+    context,
+    doc,
+    doc.head.root,
+    typeof over === 'string' ? { over: 'query', query: over } : { over: 'selection', items: over },
+  );
   const outcome = await runScript(context, doc, selection, script.source, values);
   expect(outcome.failure).toBeUndefined();
   const after = apply(doc, outcome.edit);
   expect(problems(after)).toEqual([]);
-  return { doc, after, outcome, items: selection.items, named: (name: string) => [...after.nodes.values()].find((node) => node.name === name && node.graph === doc.head.root) };
+  return {
+    doc,
+    after,
+    outcome,
+    items: selection.items,
+    named: (name: string) =>
+      [...after.nodes.values()].find((node) => node.name === name && node.graph === doc.head.root),
+  };
 }
 
 describe('the worked examples', () => {
@@ -70,14 +82,16 @@ describe('the worked examples', () => {
     const { after, items, outcome } = await example('label-from-parameter', 'reef-night', 'kind:blur or kind:grade');
     const blurs = items.filter((id) => after.nodes.get(id)!.kind === 'pic.blur');
     expect(blurs.length).toBeGreaterThan(0);
-    for (const id of blurs) expect(after.nodes.get(id)!.label).toBe(`blur ${kinds.value(after.nodes.get(id)!, 'radius')} px`);
+    for (const id of blurs)
+      expect(after.nodes.get(id)!.label).toBe(`blur ${kinds.value(after.nodes.get(id)!, 'radius')} px`);
     expect(outcome.report.findings.every((one) => one.message.includes('has no value radius'))).toBe(true);
     expect(outcome.report.findings).toHaveLength(items.length - blurs.length);
   });
 
   it('find and replace in paths', async () => {
     const { doc, after } = await example('replace-in-paths', 'title-cards', '');
-    const paths = (at: typeof doc) => [...at.nodes.values()].flatMap((node) => (typeof node.params?.file === 'string' ? [node.params.file] : []));
+    const paths = (at: typeof doc) =>
+      [...at.nodes.values()].flatMap((node) => (typeof node.params?.file === 'string' ? [node.params.file] : []));
     expect(paths(doc).filter((path) => path.includes('out/')).length).toBeGreaterThan(0);
     expect(paths(after)).toEqual(paths(doc).map((path) => path.replaceAll('out/', 'delivery/')));
   });
@@ -85,10 +99,15 @@ describe('the worked examples', () => {
   it('re-source by name', async () => {
     const doc = fileOf('title-cards');
     const index = indexOf(doc);
-    const [fed, other] = index.nodesOfKind('pic.tint').filter((node) => index.wiresFrom(node.id).length > 0) as [GraphNode, GraphNode];
+    const [fed, other] = index.nodesOfKind('pic.tint').filter((node) => index.wiresFrom(node.id).length > 0) as [
+      GraphNode,
+      GraphNode,
+    ];
     const { after } = await example('re-source', 'title-cards', [], { from: fed.name, to: other.name });
     expect(indexOf(after).wiresFrom(fed.id)).toHaveLength(0);
-    expect(indexOf(after).wiresFrom(other.id)).toHaveLength(index.wiresFrom(other.id).length + index.wiresFrom(fed.id).length);
+    expect(indexOf(after).wiresFrom(other.id)).toHaveLength(
+      index.wiresFrom(other.id).length + index.wiresFrom(fed.id).length,
+    );
   });
 
   it('frame by prefix', async () => {
@@ -107,7 +126,10 @@ describe('the worked examples', () => {
     const numbered = [...after.nodes.values()].filter((node) => node.graph === after.head.root);
     expect(new Set(numbered.map((node) => node.name)).size).toBe(numbered.length);
     // along each wire between two of a kind the number grows, where no loop forbids it
-    const numberOf = (id: string): [string, number] => [after.nodes.get(id)!.name.split('_')[0]!, Number(after.nodes.get(id)!.name.split('_')[1])];
+    const numberOf = (id: string): [string, number] => [
+      after.nodes.get(id)!.name.split('_')[0]!,
+      Number(after.nodes.get(id)!.name.split('_')[1]),
+    ];
     let compared = 0;
     for (const wire of doc.wires.values()) {
       const [[stem, from], [other, to]] = [numberOf(wire.from.node), numberOf(wire.to.node)];
@@ -119,7 +141,10 @@ describe('the worked examples', () => {
   });
 
   it('replace a kind', async () => {
-    const { doc, after, outcome } = await example('replace-kind', 'title-cards', '', { from: 'pic.tint', to: 'pic.grade' });
+    const { doc, after, outcome } = await example('replace-kind', 'title-cards', '', {
+      from: 'pic.tint',
+      to: 'pic.grade',
+    });
     const tints = indexOf(doc).nodesOfKind('pic.tint');
     expect(tints.length).toBeGreaterThan(0);
     for (const node of tints) expect(after.nodes.get(node.id)!.kind).toBe('pic.grade');
@@ -146,13 +171,28 @@ describe('the worked examples', () => {
   });
 
   it('are right by the types of the API, as the TypeScript compiler sees it', () => {
-    const files = new Map([['api.d.ts', apiDeclarations()], ...demoScripts.map((script) => [`${script.id}.ts`, `${script.source}\nexport {};\n`] as const)]);
-    const options: ts.CompilerOptions = { strict: true, target: ts.ScriptTarget.ES2022, lib: ['lib.es2022.d.ts'], types: [], noEmit: true, skipLibCheck: true };
+    const files = new Map([
+      ['api.d.ts', apiDeclarations()],
+      ...demoScripts.map((script) => [`${script.id}.ts`, `${script.source}\nexport {};\n`] as const),
+    ]);
+    const options: ts.CompilerOptions = {
+      strict: true,
+      target: ts.ScriptTarget.ES2022,
+      lib: ['lib.es2022.d.ts'],
+      types: [],
+      noEmit: true,
+      skipLibCheck: true,
+    };
     const host = ts.createCompilerHost(options);
     const usual = host.getSourceFile;
-    host.getSourceFile = (name, ...rest) => (files.has(name) ? ts.createSourceFile(name, files.get(name)!, ts.ScriptTarget.ES2022) : usual.call(host, name, ...rest));
+    host.getSourceFile = (name, ...rest) =>
+      files.has(name)
+        ? ts.createSourceFile(name, files.get(name)!, ts.ScriptTarget.ES2022)
+        : usual.call(host, name, ...rest);
     host.fileExists = (name) => files.has(name) || ts.sys.fileExists(name);
     const found = ts.getPreEmitDiagnostics(ts.createProgram([...files.keys()], options, host));
-    expect(found.map((one) => `${one.file?.fileName}: ${ts.flattenDiagnosticMessageText(one.messageText, ' ')}`)).toEqual([]);
+    expect(
+      found.map((one) => `${one.file?.fileName}: ${ts.flattenDiagnosticMessageText(one.messageText, ' ')}`),
+    ).toEqual([]);
   });
 });

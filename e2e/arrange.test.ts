@@ -1,6 +1,18 @@
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
-import { centreOf, idOf, nodeCalled, openOwn, portAt, press, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import {
+  centreOf,
+  idOf,
+  nodeCalled,
+  openOwn,
+  portAt,
+  press,
+  rectOf,
+  selectionOf,
+  settle,
+  setView,
+  useBrowser,
+} from './testing/browser.ts';
 
 const browser = useBrowser();
 const preview = (page: Page) => page.getByRole('region', { name: 'Preview' });
@@ -18,7 +30,8 @@ async function withSelected(page: Page, ...names: string[]): Promise<string[]> {
   await openOwn(page, 'dome-blend');
   await press(page, 'v', 'a');
   await settle(page);
-  for (const [i, name] of names.entries()) await nodeCalled(page, name).click({ position: { x: 20, y: 6 }, ...(i > 0 && { modifiers: ['Shift'] }) });
+  for (const [i, name] of names.entries())
+    await nodeCalled(page, name).click({ position: { x: 20, y: 6 }, ...(i > 0 && { modifiers: ['Shift'] }) });
   expect(await selectionOf(page)).toHaveLength(names.length);
   return Promise.all(names.map((name) => idOf(page, name)));
 }
@@ -55,7 +68,14 @@ describe('acts that show themselves first', () => {
     await preview(page)
       .getByRole('spinbutton', { name: /Spread y/ })
       .fill('2');
-    await expect.poll(async () => Math.round(((await rectOf(page, ids[2]!)).y - (await rectOf(page, ids[0]!)).y) / ((before[2]?.y ?? 0) - (before[0]?.y ?? 0)))).toBe(2);
+    await expect
+      .poll(async () =>
+        Math.round(
+          ((await rectOf(page, ids[2]!)).y - (await rectOf(page, ids[0]!)).y) /
+            ((before[2]?.y ?? 0) - (before[0]?.y ?? 0)),
+        ),
+      )
+      .toBe(2);
     await preview(page).getByRole('combobox', { name: 'Align' }).selectOption('left');
     await expect.poll(async () => new Set((await rects(page, ids)).map((rect) => Math.round(rect.x))).size).toBe(1);
     await preview(page).getByText('Function fingerprint: same').waitFor();
@@ -63,7 +83,9 @@ describe('acts that show themselves first', () => {
     await preview(page).getByRole('button', { name: /Apply/ }).click();
     await page.getByText(/Spaced \d nodes/).waitFor();
     await press(page, 'Control+z');
-    await expect.poll(async () => (await rects(page, ids)).map((rect) => Math.round(rect.y))).toEqual(before.map((rect) => Math.round(rect.y)));
+    await expect
+      .poll(async () => (await rects(page, ids)).map((rect) => Math.round(rect.y)))
+      .toEqual(before.map((rect) => Math.round(rect.y)));
   });
 
   it('Flow direction turns the whole graph, from the palette', async () => {

@@ -21,7 +21,8 @@ beforeAll(async () => {
 });
 afterAll(() => application.stop());
 
-const docOf = async (file: string, number: number | 'head' = 'head') => parseDoc(await client.text(`/api/files/${file}/revisions/${number}`)).doc;
+const docOf = async (file: string, number: number | 'head' = 'head') =>
+  parseDoc(await client.text(`/api/files/${file}/revisions/${number}`)).doc;
 const headOf = async (file: string): Promise<number> => JSON.parse(await client.text(`/api/files/${file}`)).head.number;
 
 describe('G3: a batch run', () => {
@@ -45,17 +46,22 @@ describe('G3: a batch run', () => {
     await page.getByRole('button', { name: 'Move step 1 down' }).click();
     await page.getByText(`${demoFiles.length} files:`).waitFor();
     await page.getByLabel(/^Title of the run/).fill('On the grid');
-    const started = new Map(await Promise.all(demoFiles.map(async (file) => [file.slug, await headOf(file.slug)] as const)));
+    const started = new Map(
+      await Promise.all(demoFiles.map(async (file) => [file.slug, await headOf(file.slug)] as const)),
+    );
     await page.getByRole('button', { name: 'Start the dry run' }).click();
     await page.getByText('To be reviewed').waitFor({ timeout: 120_000 });
     // a dry run has stored nothing: files are as the demo left them, some with weeks of revisions
-    const heads = new Map(await Promise.all(demoFiles.map(async (file) => [file.slug, await headOf(file.slug)] as const)));
+    const heads = new Map(
+      await Promise.all(demoFiles.map(async (file) => [file.slug, await headOf(file.slug)] as const)),
+    );
     expect(heads).toEqual(started);
 
     // one file is looked at: pictures, changes, steps
     await page.getByRole('button', { name: 'Title cards', exact: true }).click();
     const pane = page.getByRole('complementary', { name: 'Title cards' });
-    for (const which of ['before', 'after']) await pane.getByRole('img', { name: `Title cards ${which} the run` }).waitFor();
+    for (const which of ['before', 'after'])
+      await pane.getByRole('img', { name: `Title cards ${which} the run` }).waitFor();
     await pane.getByText('Function fingerprint: same').waitFor();
     await pane.getByRole('radio', { name: 'Steps 3' }).click();
     await pane.getByText(/Put on the grid: Put 75 nodes on a grid/).waitFor();

@@ -1,5 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { address, graph, nodeCalled, openFile, openOwn, press, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import {
+  address,
+  graph,
+  nodeCalled,
+  openFile,
+  openOwn,
+  press,
+  selectionOf,
+  settle,
+  setView,
+  useBrowser,
+} from './testing/browser.ts';
 import { inspector } from './testing/reef.ts';
 import { add, choose, expectTakes, openDome, said, undoAll } from './testing/wiring.ts';
 
@@ -20,7 +31,9 @@ describe('E6: colours', () => {
     await panel.getByRole('button', { name: 'Bluish green' }).click();
     await said(lead, 'The team’s colours are changed, for all its files.');
     const spine = nodeCalled(lead, 'Overlap mask').locator('.spine');
-    await expect.poll(() => spine.evaluate((element) => getComputedStyle(element).backgroundColor)).toBe('rgb(0, 149, 108)');
+    await expect
+      .poll(() => spine.evaluate((element) => getComputedStyle(element).backgroundColor))
+      .toBe('rgb(0, 149, 108)');
     // others see it when they open a file; and it goes back to the catalogue's
     const editor = await openDome((await browser.sit('editor')).page);
     await expect
@@ -31,7 +44,9 @@ describe('E6: colours', () => {
       )
       .toBe('rgb(0, 149, 108)');
     await panel.getByRole('button', { name: 'The catalogue’s' }).click();
-    await expect.poll(() => spine.evaluate((element) => getComputedStyle(element).backgroundColor)).not.toBe('rgb(0, 149, 108)');
+    await expect
+      .poll(() => spine.evaluate((element) => getComputedStyle(element).backgroundColor))
+      .not.toBe('rgb(0, 149, 108)');
     await undoAll(lead);
   });
 });
@@ -132,7 +147,10 @@ describe('the catalogue', () => {
     await dialog.getByText('The kind “Stack of lanterns” is new.').waitFor();
     await dialog.getByText('0 files use what is changed').waitFor();
     await dialog.getByRole('button', { name: 'Store as version 2' }).click();
-    await page.getByRole('dialog', { name: 'Version 2 is stored' }).getByRole('button', { name: 'Close', exact: true }).click();
+    await page
+      .getByRole('dialog', { name: 'Version 2 is stored' })
+      .getByRole('button', { name: 'Close', exact: true })
+      .click();
     await page.getByText('Lantern Reef kinds, version 2').waitFor();
     // a file goes on with its version until it is read with the new one
     await openFile(page, 'line-up');

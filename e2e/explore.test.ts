@@ -1,5 +1,17 @@
 import { describe, expect, it } from 'vitest';
-import { address, dragBy, graph, idOf, nodeCalled, type Place, press, rectOf, selectionOf, settle, useBrowser } from './testing/browser.ts';
+import {
+  address,
+  dragBy,
+  graph,
+  idOf,
+  nodeCalled,
+  type Place,
+  press,
+  rectOf,
+  selectionOf,
+  settle,
+  useBrowser,
+} from './testing/browser.ts';
 import { pixelsOf } from './testing/png.ts';
 import { findAndGo, inspector, openReef, render } from './testing/reef.ts';
 
@@ -20,13 +32,17 @@ describe('A7 neighbourhood', () => {
     expect(await page.locator('.node').count()).toBe(6);
     await bar.getByRole('button', { name: 'More inputs' }).click();
     await bar.getByText('inputs 2').waitFor();
-    await expect.poll(async () => Number(/(\d+) nodes/.exec((await bar.getByRole('status').textContent())!)![1])).toBeGreaterThan(6);
+    await expect
+      .poll(async () => Number(/(\d+) nodes/.exec((await bar.getByRole('status').textContent())!)![1]))
+      .toBeGreaterThan(6);
     await bar.getByRole('button', { name: 'Fewer inputs' }).click();
     await bar.getByText('6 nodes').waitFor();
     await settle(page, 500);
     await nodeCalled(page, 'RN0010_Plankton_DepthTint').click();
     await bar.getByRole('button', { name: 'Grow' }).click();
-    await expect.poll(async () => Number(/(\d+) nodes/.exec((await bar.getByRole('status').textContent())!)![1])).toBeGreaterThan(6);
+    await expect
+      .poll(async () => Number(/(\d+) nodes/.exec((await bar.getByRole('status').textContent())!)![1]))
+      .toBeGreaterThan(6);
     await settle(page, 500);
     await bar.getByRole('button', { name: 'Prune' }).click();
     await expect.poll(() => nodeCalled(page, 'RN0010_Plankton_DepthTint').count()).toBe(0);
@@ -134,7 +150,10 @@ describe('A9 nested graphs', () => {
     await settle(page, 300);
     await press(page, 'g', 'e');
     await page.getByRole('heading', { level: 1, name: 'RN0010_DomeFinish' }).waitFor();
-    await page.getByRole('navigation', { name: 'Path' }).getByRole('button', { name: 'Reef night, shot assembly' }).click();
+    await page
+      .getByRole('navigation', { name: 'Path' })
+      .getByRole('button', { name: 'Reef night, shot assembly' })
+      .click();
     await page.getByRole('heading', { level: 1, name: 'Reef night, shot assembly' }).waitFor();
     await press(page, 'Alt+ArrowLeft');
     await page.getByRole('heading', { level: 1, name: 'RN0010_DomeFinish' }).waitFor();
@@ -149,7 +168,11 @@ describe('A10 selection', () => {
     const { page } = await browser.sit('editor');
     await openReef(page);
     const names = ['RN0010_Seabed_Render', 'RN0010_Kelp_Render', render] as const;
-    const [seabed, kelp, plankton] = [await idOf(page, names[0]), await idOf(page, names[1]), await idOf(page, names[2])];
+    const [seabed, kelp, plankton] = [
+      await idOf(page, names[0]),
+      await idOf(page, names[1]),
+      await idOf(page, names[2]),
+    ];
     await nodeCalled(page, names[2]).click();
     await nodeCalled(page, names[0]).click({ modifiers: ['Shift'] });
     await nodeCalled(page, names[1]).click({ modifiers: ['Shift'] });
@@ -179,7 +202,8 @@ describe('A10 selection', () => {
           const corners = await around(id, margin);
           // any corner will do to begin at
           for (const [k, corner] of corners.entries())
-            if ((await page.evaluate(({ x, y }) => window.basitaxCanvas?.wireAt(x, y), corner)) === undefined) return [...corners.slice(k), ...corners.slice(0, k)];
+            if ((await page.evaluate(({ x, y }) => window.basitaxCanvas?.wireAt(x, y), corner)) === undefined)
+              return [...corners.slice(k), ...corners.slice(0, k)];
         }
         await settle(page, 300);
       }
@@ -197,8 +221,15 @@ describe('A10 selection', () => {
     await expect.poll(() => selectionOf(page)).toEqual([plankton]);
     await press(page, 's', 'n', 's', 'b');
     const [from, to] = [(await around(kelp, 6))[0]!, (await around(plankton, 6))[2]!];
-    await dragBy(page, { x: Math.min(from.x, (await around(plankton, 6))[0]!.x), y: from.y }, to.x - Math.min(from.x, (await around(plankton, 6))[0]!.x), to.y - from.y);
-    await expect.poll(async () => (await selectionOf(page)).filter((id) => id === kelp || id === plankton).length).toBe(2);
+    await dragBy(
+      page,
+      { x: Math.min(from.x, (await around(plankton, 6))[0]!.x), y: from.y },
+      to.x - Math.min(from.x, (await around(plankton, 6))[0]!.x),
+      to.y - from.y,
+    );
+    await expect
+      .poll(async () => (await selectionOf(page)).filter((id) => id === kelp || id === plankton).length)
+      .toBe(2);
     await press(page, 's', 'b');
   });
 
@@ -243,7 +274,9 @@ describe('A10 selection', () => {
     await dialog.getByLabel('Comparison').nth(1).selectOption('is at least');
     await dialog.getByLabel('Value').nth(1).fill('40');
     expect(await dialog.getByRole('textbox', { name: /^Query/ }).inputValue()).toBe('kind:glow and size>=40');
-    const said = Number(/^([\d,]+) nodes/.exec((await dialog.getByRole('status').textContent())!)![1]!.replace(',', ''));
+    const said = Number(
+      /^([\d,]+) nodes/.exec((await dialog.getByRole('status').textContent())!)![1]!.replace(',', ''),
+    );
     expect(said).toBeGreaterThan(10);
     await dialog.getByRole('button', { name: 'Select', exact: true }).click();
     await expect.poll(async () => (await selectionOf(page)).length).toBe(said);
@@ -289,7 +322,8 @@ describe('shortcuts', () => {
     await expect.poll(async () => (await selectionOf(page)).length).toBe(240);
     await page.evaluate(() => {
       const canvas = document.querySelector<HTMLElement>('[data-canvas]')!;
-      for (const key of ['s', 'n']) canvas.dispatchEvent(new KeyboardEvent('keydown', { key, isComposing: true, bubbles: true, cancelable: true }));
+      for (const key of ['s', 'n'])
+        canvas.dispatchEvent(new KeyboardEvent('keydown', { key, isComposing: true, bubbles: true, cancelable: true }));
     });
     expect((await selectionOf(page)).length).toBe(240);
     await nodeCalled(page, render).click();

@@ -1,6 +1,17 @@
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
-import { dragBy, graph, idOf, nodeCalled, press, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import {
+  dragBy,
+  graph,
+  idOf,
+  nodeCalled,
+  press,
+  rectOf,
+  selectionOf,
+  settle,
+  setView,
+  useBrowser,
+} from './testing/browser.ts';
 import { findAndGo, inspector } from './testing/reef.ts';
 import { choose, drag, expectTakes, inp, middle, openDome, out, said, undoAll } from './testing/wiring.ts';
 

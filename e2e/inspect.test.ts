@@ -41,13 +41,23 @@ describe('F1 and F2: dependencies', () => {
     const own = panel(page, 'Dependencies');
     const found = dependencies(doc, kinds, [id]);
     await own.getByRole('radio', { name: `Down ${found.down.nodes.length}` }).waitFor();
-    expect(await own.getByRole('list', { name: 'What depends on it' }).getByRole('listitem').count()).toBe(found.down.nodes.length);
-    expect(await own.getByRole('list', { name: 'Ends that would change' }).getByRole('listitem').count()).toBe(found.ends.length);
+    expect(await own.getByRole('list', { name: 'What depends on it' }).getByRole('listitem').count()).toBe(
+      found.down.nodes.length,
+    );
+    expect(await own.getByRole('list', { name: 'Ends that would change' }).getByRole('listitem').count()).toBe(
+      found.ends.length,
+    );
     await own.getByRole('radio', { name: `Up ${found.up.nodes.length}` }).click();
     await own.getByRole('list', { name: 'Depends on' }).waitFor();
     // the rest lies under a veil, until the panel is closed
     const ground = async (): Promise<number> =>
-      page.evaluate(() => document.querySelectorAll<HTMLCanvasElement>('[data-canvas] > canvas')[2]!.getContext('2d')!.getImageData(5, 200, 1, 1).data[3]!);
+      page.evaluate(
+        () =>
+          document
+            .querySelectorAll<HTMLCanvasElement>('[data-canvas] > canvas')[2]!
+            .getContext('2d')!
+            .getImageData(5, 200, 1, 1).data[3]!,
+      );
     await expect.poll(ground).toBeGreaterThan(100);
     await own.getByRole('button', { name: 'Hide dependencies' }).click();
     await expect.poll(ground).toBe(0);
@@ -67,7 +77,9 @@ describe('F1 and F2: dependencies', () => {
         .getByText(/lead(s one| [\d,]+) ways?/)
         .first()
         .waitFor();
-      expect(await own.getByRole('list', { name: 'Every way passes' }).getByRole('listitem').count()).toBe(paths.passed.length);
+      expect(await own.getByRole('list', { name: 'Every way passes' }).getByRole('listitem').count()).toBe(
+        paths.passed.length,
+      );
     } else await own.getByText('No way leads from one to the other').waitFor();
   });
 });
@@ -117,17 +129,22 @@ describe('F4: cost', () => {
     await own.getByRole('button', { name: 'Measure', exact: true }).click();
     await said(page, /^Measured \d+ nodes/);
     await own.getByText(/^From the render service, by/).waitFor();
-    expect(await own.getByRole('list', { name: 'Cost', exact: true }).getByRole('listitem').count()).toBeGreaterThan(15);
-    await own.getByRole('figure', { name: 'The most costly, as bars' }).locator('.recharts-bar-rectangle').first().waitFor();
+    expect(await own.getByRole('list', { name: 'Cost', exact: true }).getByRole('listitem').count()).toBeGreaterThan(
+      15,
+    );
+    await own
+      .getByRole('figure', { name: 'The most costly, as bars' })
+      .locator('.recharts-bar-rectangle')
+      .first()
+      .waitFor();
     const file = join(folder, 'times.csv');
     writeFileSync(file, 'node,ms\nReefTilt,12.5\nHouseGrade,7.5\nNobody,3\n');
     await own.getByLabel('Choose a table of times').setInputFiles(file);
     await said(page, 'Read the times of 2 nodes.');
     await own.getByText('20.0 ms').first().waitFor();
-    expect(await own.getByRole('list', { name: 'On the critical path' }).getByRole('listitem').allInnerTexts()).toEqual([
-      expect.stringContaining('ReefTilt'),
-      expect.stringContaining('HouseGrade'),
-    ]);
+    expect(await own.getByRole('list', { name: 'On the critical path' }).getByRole('listitem').allInnerTexts()).toEqual(
+      [expect.stringContaining('ReefTilt'), expect.stringContaining('HouseGrade')],
+    );
     const download = page.waitForEvent('download');
     await own.getByRole('button', { name: 'Export CSV' }).click();
     expect((await download).suggestedFilename()).toMatch(/\.times\.csv$/);

@@ -14,7 +14,8 @@ const apply = async (page: Page): Promise<void> => {
   await press(page, 'Enter');
   await expect.poll(() => preview(page).count()).toBe(0);
 };
-const end = (page: Page, name: string, kind: 'Beacon' | 'Tap') => page.getByRole('group', { name: new RegExp(`^${name}, ${kind}`) });
+const end = (page: Page, name: string, kind: 'Beacon' | 'Tap') =>
+  page.getByRole('group', { name: new RegExp(`^${name}, ${kind}`) });
 
 /** The dome file with the fan-out of the grade as remote links. */
 async function linked(page: Page): Promise<Page> {
@@ -150,7 +151,9 @@ describe('D3, D4, D6: trace, jump, reach the source', () => {
     await press(page, 'l', 'j');
     await page.getByPlaceholder('What it feeds, frame or graph').fill('Warp_3');
     await press(page, 'Enter');
-    await expect.poll(async () => (await selectionOf(page)).length === 1 && (await selectionOf(page))[0] !== beacon).toBe(true);
+    await expect
+      .poll(async () => (await selectionOf(page)).length === 1 && (await selectionOf(page))[0] !== beacon)
+      .toBe(true);
     await nodeCalled(page, 'Warp_3').waitFor();
     await press(page, 'g', 'b');
     await press(page, 's', 'n');
@@ -202,7 +205,9 @@ describe('D7: standing feeds', () => {
     const page = await sit();
     await openOwn(page, 'dome-master');
     await setView(page, { x: 480, y: 60, zoom: 0.6 });
-    await page.getByRole('group', { name: /^Front_Render, .*camera fed by SeatCamera_feed, light fed by NightRig_feed/ }).click();
+    await page
+      .getByRole('group', { name: /^Front_Render, .*camera fed by SeatCamera_feed, light fed by NightRig_feed/ })
+      .click();
     await inspector(page).getByRole('button', { name: 'feed SeatCamera_feed' }).click();
     await inspector(page).getByText('Supplies 4 nodes').waitFor();
     await inspector(page).getByRole('checkbox', { name: 'camera' }).uncheck();
@@ -268,7 +273,9 @@ describe('D8: advice', () => {
     await preview(page).getByText('Function fingerprint: same').waitFor();
     // what the preview measures is what the advice said
     await preview(page)
-      .getByRole('row', { name: new RegExp(`crossings ${before!.toLocaleString('en')} .*${after!.toLocaleString('en')}`) })
+      .getByRole('row', {
+        name: new RegExp(`crossings ${before!.toLocaleString('en')} .*${after!.toLocaleString('en')}`),
+      })
       .waitFor();
     await preview(page).getByRole('button', { name: 'Apply (Enter)' }).click();
     await said(page, /Turned \d+ wires into \d+ taps/);
@@ -303,7 +310,10 @@ describe('D8: advice', () => {
     const panel = page.getByRole('complementary', { name: 'Advice on remote links' });
     await panel.getByText('No wire here hurts so much').waitFor();
     await openOwn(page, 'plankton-shoal');
-    await panel.getByRole('textbox', { name: 'Name of the beacon of Current through the bay' }).first().fill('TideClock');
+    await panel
+      .getByRole('textbox', { name: 'Name of the beacon of Current through the bay' })
+      .first()
+      .fill('TideClock');
     await panel.getByText('“TideClock” is taken by another node of this graph.').waitFor();
     await press(page, 'Escape');
   });

@@ -1,6 +1,31 @@
 import { describe, expect, it } from 'vitest';
-import { dragBy, graph, idOf, nodeCalled, openFile, press, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
-import { add, choose, drag, expectTakes, free, inp, middle, openDome, out, said, takes, undoAll } from './testing/wiring.ts';
+import {
+  dragBy,
+  graph,
+  idOf,
+  nodeCalled,
+  openFile,
+  press,
+  rectOf,
+  selectionOf,
+  settle,
+  setView,
+  useBrowser,
+} from './testing/browser.ts';
+import {
+  add,
+  choose,
+  drag,
+  expectTakes,
+  free,
+  inp,
+  middle,
+  openDome,
+  out,
+  said,
+  takes,
+  undoAll,
+} from './testing/wiring.ts';
 
 // each act by mouse and by keyboard
 
@@ -26,7 +51,10 @@ describe('C5 to C9: rewire', () => {
     await undoAll(page);
     await choose(page, 'Warp_2');
     await press(page, 'w', 'k');
-    await page.getByRole('dialog', { name: 'Replace the kind' }).getByRole('combobox').selectOption({ label: 'Dome tilt' });
+    await page
+      .getByRole('dialog', { name: 'Replace the kind' })
+      .getByRole('combobox')
+      .selectOption({ label: 'Dome tilt' });
     await page.getByRole('button', { name: 'Show what it does' }).click();
     const preview = page.getByRole('region', { name: 'Preview' });
     await preview.getByText('The wire from “WarpMap_2” into “map” of “Warp_2” could not be kept.').waitFor();
@@ -41,7 +69,9 @@ describe('C5 to C9: rewire', () => {
   it('re-sources all that an output feeds by dragging it off with Shift, and chosen consumers by key', async () => {
     const page = await sit();
     const preview = page.getByRole('region', { name: 'Preview' });
-    await drag(page, await out(page, 'HouseGrade', 'image'), await out(page, 'ReefTilt', 'image'), { modifiers: ['Shift'] });
+    await drag(page, await out(page, 'HouseGrade', 'image'), await out(page, 'ReefTilt', 'image'), {
+      modifiers: ['Shift'],
+    });
     await preview.getByText('Moved 4 wires from “HouseGrade” to “ReefTilt”.').waitFor();
     await press(page, 'Enter');
     await expectTakes(page, 'Warp_3', 'image', 'ReefTilt.image');
@@ -224,8 +254,13 @@ describe('C10 to C13: strokes, duplicates, bypass, reroute points', () => {
     await press(page, 'w', 't');
     await expectTakes(page, 'HouseGrade', 'image', 'Point.out');
     await press(page, 'w', 'z');
-    await page.getByRole('dialog', { name: 'Size of reroute points' }).getByRole('button', { name: 'Size of reroute points' }).click();
-    await expect.poll(async () => Math.round((await rectOf(page, await idOf(page, 'Point'))).width)).toBe(Math.round(24 * 0.6));
+    await page
+      .getByRole('dialog', { name: 'Size of reroute points' })
+      .getByRole('button', { name: 'Size of reroute points' })
+      .click();
+    await expect
+      .poll(async () => Math.round((await rectOf(page, await idOf(page, 'Point'))).width))
+      .toBe(Math.round(24 * 0.6));
     const before = await inp(page, 'Point', 'in');
     await dragBy(page, await middle(page, 'Point'), 0, 60);
     await expect.poll(async () => Math.round((await inp(page, 'Point', 'in')).y - before.y)).toBeGreaterThan(40);

@@ -49,7 +49,9 @@ describe('G1: a script', () => {
     expect(changes).toHaveLength(4);
     expect(changes.join()).toMatch(/tier 1.*tier 3/s);
     await panel.getByRole('radio', { name: 'Skipped 2' }).click();
-    expect(await panel.getByRole('list', { name: 'Skipped' }).textContent()).toContain('has no parameter exposure; it was skipped');
+    expect(await panel.getByRole('list', { name: 'Skipped' }).textContent()).toContain(
+      'has no parameter exposure; it was skipped',
+    );
     await panel.getByRole('radio', { name: 'Console 1' }).click();
     expect(await panel.getByRole('list', { name: 'Console' }).textContent()).toBe('HouseGrade,ReefTilt,DomeMaster');
     // on the canvas it is there already, though nothing is done
@@ -113,7 +115,9 @@ describe('G2: the library', () => {
     const title = `Push right ${Date.now()}`;
     await panel
       .getByRole('textbox', { name: 'Script' })
-      .fill("const { by } = options({ by: { type: 'number', default: 50, title: 'By', unit: 'px', min: 1 } });\nfor (const node of nodes) node.x += by;");
+      .fill(
+        "const { by } = options({ by: { type: 'number', default: 50, title: 'By', unit: 'px', min: 1 } });\nfor (const node of nodes) node.x += by;",
+      );
     await panel.getByRole('button', { name: 'Keep …' }).click();
     const dialog = page.getByRole('dialog', { name: 'Keep in the library' });
     await dialog.getByLabel('Title').fill(title);
@@ -122,7 +126,9 @@ describe('G2: the library', () => {
     // a second version; the first can be taken again, and is gone back from
     await panel
       .getByRole('textbox', { name: 'Script' })
-      .fill("const { by } = options({ by: { type: 'number', default: 60, title: 'By', unit: 'px', min: 1 } });\nfor (const node of nodes) node.x += by;");
+      .fill(
+        "const { by } = options({ by: { type: 'number', default: 60, title: 'By', unit: 'px', min: 1 } });\nfor (const node of nodes) node.x += by;",
+      );
     await panel.getByRole('button', { name: 'Keep changes …' }).click();
     await dialog.getByLabel('What is new').fill('further');
     await dialog.getByRole('button', { name: 'Keep as version 2' }).click();
@@ -140,10 +146,16 @@ describe('G2: the library', () => {
     expect(await own.getByRole('textbox', { name: 'Script' }).count()).toBe(0);
     await own.getByRole('spinbutton', { name: 'By' }).fill('120');
     await own.getByRole('radio', { name: 'All' }).click();
-    const before = parseDoc(await other.evaluate(async () => (await fetch(`/api/files/${location.pathname.split('/')[2]}/revisions/head`)).text())).doc;
+    const before = parseDoc(
+      await other.evaluate(async () =>
+        (await fetch(`/api/files/${location.pathname.split('/')[2]}/revisions/head`)).text(),
+      ),
+    ).doc;
     await own.getByRole('button', { name: 'Dry run' }).click();
     await own.getByText(`It would make ${before.nodes.size} changes`).waitFor();
-    expect(await own.getByRole('list', { name: 'Changes' }).getByRole('listitem').first().textContent()).toContain('moved by 120, 0 px');
+    expect(await own.getByRole('list', { name: 'Changes' }).getByRole('listitem').first().textContent()).toContain(
+      'moved by 120, 0 px',
+    );
     await other.getByRole('button', { name: 'Apply (Enter)' }).click();
     await said(other, 'Unsaved changes');
     await undoAll(other);
@@ -168,13 +180,19 @@ describe('G4: a table', () => {
     expect(rows).toHaveLength(19);
     // a dialog that closes gives the keys back to where they were before: a key pressed until then would be lost
     await dialog.waitFor({ state: 'hidden' });
-    const changed = rows.map((row, i) => (i === 1 ? [...row.slice(0, 4), '0.35'] : i === 2 ? [...row.slice(0, 4), 'much'] : row));
+    const changed = rows.map((row, i) =>
+      i === 1 ? [...row.slice(0, 4), '0.35'] : i === 2 ? [...row.slice(0, 4), 'much'] : row,
+    );
     await graph(page).focus();
     const chooser = page.waitForEvent('filechooser');
     // the browser is told to hand the chooser over while this waits: a key pressed at once can be faster
     await settle(page);
     await press(page, 'b', 'i');
-    await (await chooser).setFiles({ name: 'edited.csv', mimeType: 'text/csv', buffer: Buffer.from(csvFormatRows(changed)) });
+    await (await chooser).setFiles({
+      name: 'edited.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(csvFormatRows(changed)),
+    });
     await said(page, 'edited.csv: 18 rows, 1 change.');
     await page.getByText(/Line 3: .*not "much"/).waitFor();
     await page.getByRole('button', { name: 'Apply (Enter)' }).click();

@@ -19,7 +19,8 @@ async function sit(login: string): Promise<Page> {
   return page;
 }
 const cards = (page: Page) => page.getByRole('list', { name: 'Files', exact: true }).locator('> li');
-const titles = async (page: Page) => (await cards(page).getByRole('link').allInnerTexts()).map((text) => text.split('\n')[0]);
+const titles = async (page: Page) =>
+  (await cards(page).getByRole('link').allInnerTexts()).map((text) => text.split('\n')[0]);
 
 describe('files on the shelf', () => {
   it('are found by project, folder, tag and word, and put in order; the address keeps what was asked for', async () => {
@@ -44,13 +45,18 @@ describe('files on the shelf', () => {
     const page = await sit('editor');
     await cards(page).first().waitFor();
     const before = await cards(page).count();
-    const graphml = (id: string): Buffer => Buffer.from(`<graphml><graph id="${id}"><node id="a"/><node id="b"/><edge source="a" target="b"/></graph></graphml>`);
-    await page
-      .getByLabel('Choose graph files')
-      .setInputFiles([
-        ...['one', 'two', 'three'].map((name) => ({ name: `${name}.graphml`, mimeType: 'application/xml', buffer: graphml(name) })),
-        { name: 'broken.graphml', mimeType: 'application/xml', buffer: Buffer.from('<graphml>') },
-      ]);
+    const graphml = (id: string): Buffer =>
+      Buffer.from(
+        `<graphml><graph id="${id}"><node id="a"/><node id="b"/><edge source="a" target="b"/></graph></graphml>`,
+      );
+    await page.getByLabel('Choose graph files').setInputFiles([
+      ...['one', 'two', 'three'].map((name) => ({
+        name: `${name}.graphml`,
+        mimeType: 'application/xml',
+        buffer: graphml(name),
+      })),
+      { name: 'broken.graphml', mimeType: 'application/xml', buffer: Buffer.from('<graphml>') },
+    ]);
     const report = page.getByRole('dialog', { name: '3 of 4 files are in' });
     await report.getByText(/broken\.graphml: .*no well-formed XML/).waitFor();
     await report.getByRole('button', { name: 'Close' }).click();
@@ -163,8 +169,12 @@ describe('house rules', () => {
     await page.getByText('Unsaved changes', { exact: true }).waitFor();
     await page.keyboard.press('Control+s');
     const dialog = page.getByRole('dialog', { name: 'Save a revision' });
-    await dialog.getByText('House rules: 1 new error. This project refuses to save that: mend them, or undo what brought them.').waitFor();
-    await dialog.getByText(/“ReefTilt” and “HouseGrade” lie on one another|“HouseGrade” and “ReefTilt” lie on one another/).waitFor();
+    await dialog
+      .getByText('House rules: 1 new error. This project refuses to save that: mend them, or undo what brought them.')
+      .waitFor();
+    await dialog
+      .getByText(/“ReefTilt” and “HouseGrade” lie on one another|“HouseGrade” and “ReefTilt” lie on one another/)
+      .waitFor();
     expect(await dialog.getByRole('button', { name: 'Save', exact: true }).getAttribute('aria-disabled')).toBe('true');
     await page.keyboard.press('Escape');
     await dialog.waitFor({ state: 'hidden' });
@@ -196,8 +206,13 @@ describe('house rules', () => {
   it('are taken from a file as the command line has them, and one that fits nothing is said', async () => {
     const page = await sit('lead');
     await page.goto(`${application.address}/rules?project=reef`);
-    const file = (name: string, content: string) => ({ name, mimeType: 'application/json', buffer: Buffer.from(content) });
-    const take = (name: string, content: string) => page.getByLabel('Choose a file of rules').setInputFiles(file(name, content));
+    const file = (name: string, content: string) => ({
+      name,
+      mimeType: 'application/json',
+      buffer: Buffer.from(content),
+    });
+    const take = (name: string, content: string) =>
+      page.getByLabel('Choose a file of rules').setInputFiles(file(name, content));
     await take('broken.json', '{"rules":');
     await page.getByText('broken.json holds no rules').waitFor();
     await page.getByText(/this is no JSON: /).waitFor();
@@ -205,7 +220,10 @@ describe('house rules', () => {
     await page.getByText(/^this is no profile of house rules: rules\.overlap\.severity: /).waitFor();
     await take('none.json', '{"rules":{"no-such-rule":{}}}');
     await page.getByText(/^There is no house rule “no-such-rule”/).waitFor();
-    await take('strict.json', JSON.stringify({ title: 'Strict', others: 'off', rules: { overlap: { severity: 'error' }, 'long-wires': {} } }));
+    await take(
+      'strict.json',
+      JSON.stringify({ title: 'Strict', others: 'off', rules: { overlap: { severity: 'error' }, 'long-wires': {} } }),
+    );
     await page.getByText('The rules of strict.json are here; save them to set them.').waitFor();
     await page.getByText('2 rules of 37 looked for').waitFor();
     expect(await page.getByLabel('How grave: Overlap', { exact: true }).inputValue()).toBe('error');
@@ -213,7 +231,10 @@ describe('house rules', () => {
     await page.getByText('The rules of “Reef and water” are set.').waitFor();
     await page.reload();
     await page.getByText('2 rules of 37 looked for').waitFor();
-    const [saved] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'As a file' }).click()]);
+    const [saved] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'As a file' }).click(),
+    ]);
     expect(saved.suggestedFilename()).toBe('Reef and water.rules.json');
   });
 
@@ -252,7 +273,9 @@ describe('the team', () => {
     await lead.getByRole('dialog').getByRole('button', { name: 'Change', exact: true }).click();
     await lead.getByRole('row', { name: /Sound artist sound editor/ }).waitFor();
     await page.reload();
-    await expect.poll(() => page.getByRole('button', { name: 'Import graphs' }).getAttribute('aria-disabled')).toBeNull();
+    await expect
+      .poll(() => page.getByRole('button', { name: 'Import graphs' }).getAttribute('aria-disabled'))
+      .toBeNull();
 
     await lead.getByRole('radio', { name: 'Sessions' }).click();
     await lead.getByLabel('Of the whole team').check();
@@ -263,7 +286,9 @@ describe('the team', () => {
 
     await lead.getByRole('radio', { name: 'Record' }).click();
     await lead.getByRole('row', { name: /Lead TD Ends a session Sound artist/ }).waitFor();
-    await lead.getByRole('row', { name: /Lead TD Changes a person’s name or role Sound artist.*viewer to editor/ }).waitFor();
+    await lead
+      .getByRole('row', { name: /Lead TD Changes a person’s name or role Sound artist.*viewer to editor/ })
+      .waitFor();
   });
 
   it('sees the health of its files, and what made one worse', async () => {

@@ -21,7 +21,13 @@ async function startSave(page: Page, message: string): Promise<void> {
 const fileOf = (page: Page): string => new URL(page.url()).pathname.split('/').pop()!;
 
 const labelsOf = (page: Page): Promise<readonly (string | undefined)[]> =>
-  page.evaluate(async (file) => ((await (await fetch(`/api/files/${file}/revisions/head`)).json()).nodes as { label?: string }[]).map((node) => node.label), fileOf(page));
+  page.evaluate(
+    async (file) =>
+      ((await (await fetch(`/api/files/${file}/revisions/head`)).json()).nodes as { label?: string }[]).map(
+        (node) => node.label,
+      ),
+    fileOf(page),
+  );
 
 describe('two people in one file', () => {
   it('see each other, save over one another, and decide side by side where both touched the same', async () => {
@@ -31,14 +37,18 @@ describe('two people in one file', () => {
     // who is there, and where
     await one.page.getByRole('button', { name: 'Lead TD, in the outermost graph: go there' }).waitFor();
     await label(one.page, 'HouseGrade', 'House look');
-    await two.page.getByRole('button', { name: 'Lighting artist, in the outermost graph, with unsaved changes: go there' }).click();
+    await two.page
+      .getByRole('button', { name: 'Lighting artist, in the outermost graph, with unsaved changes: go there' })
+      .click();
     await label(two.page, 'ReefTilt', 'Seat tilt');
     // different things: both stand, and nobody is asked
     await startSave(one.page, 'Label the grade');
     await one.page.getByText('Saved as revision 2.').waitFor();
     await two.page.getByText(/Lighting artist has saved revision 2: “Label the grade”/).waitFor();
     await startSave(two.page, 'Label the tilt');
-    await two.page.getByText('Saved as revision 3 on top of revision 2 by Lighting artist: “Label the grade”.').waitFor();
+    await two.page
+      .getByText('Saved as revision 3 on top of revision 2 by Lighting artist: “Label the grade”.')
+      .waitFor();
     // whoever has nothing of their own sees the newest by themselves
     await one.page.getByText('Revision 3, saved').waitFor();
     await nodeCalled(one.page, 'Seat tilt').waitFor();
@@ -110,9 +120,15 @@ describe('what is not saved', () => {
     await context.setOffline(true);
     await label(page, 'HouseGrade', 'On the train');
     await startSave(page, 'Without a network');
-    await page.getByText('The server does not answer. Check that it runs and that you are connected, and try again.').waitFor();
+    await page
+      .getByText('The server does not answer. Check that it runs and that you are connected, and try again.')
+      .waitFor();
     await page.keyboard.press('Escape');
-    await page.getByText('The server does not answer. Go on: what you do is kept in this browser, and can be saved when it is there again.').waitFor();
+    await page
+      .getByText(
+        'The server does not answer. Go on: what you do is kept in this browser, and can be saved when it is there again.',
+      )
+      .waitFor();
     await context.setOffline(false);
     await page.getByText('The server does not answer. Go on').waitFor({ state: 'hidden' });
     const beside = await context.newPage();
@@ -177,7 +193,9 @@ describe('a server that answers late', () => {
     });
     await label(page, 'HouseGrade', 'Stored once');
     await startSave(page, 'The answer is lost');
-    await page.getByText('The server does not answer. Check that it runs and that you are connected, and try again.').waitFor();
+    await page
+      .getByText('The server does not answer. Check that it runs and that you are connected, and try again.')
+      .waitFor();
     await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('Nothing is left to save: the newest revision has your changes already.').waitFor();
     await page.getByText('Revision 2, saved').waitFor();

@@ -1,6 +1,18 @@
 import { renderOf } from '@basitax/demo/pictures';
 import { describe, expect, it } from 'vitest';
-import { dragBy, graph, idOf, nodeCalled, openFile, portAt, press, rectOf, settle, setView, useBrowser } from './testing/browser.ts';
+import {
+  dragBy,
+  graph,
+  idOf,
+  nodeCalled,
+  openFile,
+  portAt,
+  press,
+  rectOf,
+  settle,
+  setView,
+  useBrowser,
+} from './testing/browser.ts';
 import { difference, pixelsOf } from './testing/png.ts';
 import { findAndGo, frameEdge, inspector, map, openReef, render, surface, zoomOf } from './testing/reef.ts';
 
@@ -40,7 +52,13 @@ describe('A1 moving', () => {
     await openFile(page, 'dome-blend');
     const bar = page.getByRole('toolbar', { name: 'Acts on the selection' });
     const inSight = (name: string, width: number) =>
-      expect.poll(async () => ((box) => box !== null && box.x >= 0 && box.x + box.width <= width)(await bar.getByRole('button', { name, exact: true }).boundingBox())).toBe(true);
+      expect
+        .poll(async () =>
+          ((box) => box !== null && box.x >= 0 && box.x + box.width <= width)(
+            await bar.getByRole('button', { name, exact: true }).boundingBox(),
+          ),
+        )
+        .toBe(true);
     for (const name of ['Undo', 'All commands', 'Show the selection, or all']) await inSight(name, 1280);
     await page.setViewportSize({ width: 900, height: 700 });
     await inSight('Show the selection, or all', 900);
@@ -182,9 +200,13 @@ describe('A4 detail', () => {
     // all of the graph, in one step that one undo takes back
     await graph(page).focus();
     await press(page, 's', 'n', 'v', 'c');
-    await expect.poll(async () => Math.round((await rectOf(page, await idOf(page, render))).height)).toBe(Math.round(34 * 0.72));
+    await expect
+      .poll(async () => Math.round((await rectOf(page, await idOf(page, render))).height))
+      .toBe(Math.round(34 * 0.72));
     await press(page, 'e', 'u');
-    await expect.poll(async () => Math.round((await rectOf(page, await idOf(page, render))).height)).toBeGreaterThan(50);
+    await expect
+      .poll(async () => Math.round((await rectOf(page, await idOf(page, render))).height))
+      .toBeGreaterThan(50);
     // the same by mouse, with nothing selected
     await inspector(page).getByRole('region', { name: 'Detail' }).getByLabel('Caption').selectOption('Kind');
     await expect.poll(() => nodeCalled(page, render).locator('.node-title').textContent()).toBe('Render');
@@ -194,7 +216,10 @@ describe('A4 detail', () => {
     const { page } = await browser.sit('editor');
     await openReef(page);
     await findAndGo(page, 'RN0020_Layers');
-    const picture = nodeCalled(page, 'Sinking, all layers').or(nodeCalled(page, 'RN0020_Layers')).first().locator('img');
+    const picture = nodeCalled(page, 'Sinking, all layers')
+      .or(nodeCalled(page, 'RN0020_Layers'))
+      .first()
+      .locator('img');
     await expect.poll(() => picture.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(96);
     await press(page, 'v', 'h');
     await expect.poll(() => picture.count()).toBe(0);
@@ -202,9 +227,11 @@ describe('A4 detail', () => {
     await expect.poll(() => picture.count()).toBe(1);
     await findAndGo(page, render);
     await press(page, 'v', 'i');
-    await page
-      .getByLabel('Choose a picture')
-      .setInputFiles({ name: 'render.png', mimeType: 'image/png', buffer: Buffer.from(renderOf(3).slice('data:image/png;base64,'.length), 'base64') });
+    await page.getByLabel('Choose a picture').setInputFiles({
+      name: 'render.png',
+      mimeType: 'image/png',
+      buffer: Buffer.from(renderOf(3).slice('data:image/png;base64,'.length), 'base64'),
+    });
     await page.getByRole('img', { name: 'As it will be' }).waitFor();
     await page
       .getByRole('dialog')

@@ -1,6 +1,30 @@
 import { describe, expect, it } from 'vitest';
-import { centreOf, idOf, nodeCalled, type Place, portAt, press, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
-import { add, choose, closeValues, drag, expectTakes, free, inp, openDome, out, said, undoAll } from './testing/wiring.ts';
+import {
+  centreOf,
+  idOf,
+  nodeCalled,
+  type Place,
+  portAt,
+  press,
+  rectOf,
+  selectionOf,
+  settle,
+  setView,
+  useBrowser,
+} from './testing/browser.ts';
+import {
+  add,
+  choose,
+  closeValues,
+  drag,
+  expectTakes,
+  free,
+  inp,
+  openDome,
+  out,
+  said,
+  undoAll,
+} from './testing/wiring.ts';
 
 // each act by mouse and by keyboard
 
@@ -20,9 +44,12 @@ describe('C1, C2: a wire in hand', () => {
       { x: start.x + 60, y: start.y + 60 },
       {
         look: async () => {
-          // the picture changes all over the window while the wire is held: marks of nodes that fit, and a veil over the others
+          // the picture changes all over the window while the wire is held: marks of nodes that fit, and a veil over
+          // the others
           await settle(page, 200);
-          expect(await page.getByRole('button', { name: 'Wire in hand: take, put down' }).getAttribute('aria-pressed')).toBe('true');
+          expect(
+            await page.getByRole('button', { name: 'Wire in hand: take, put down' }).getAttribute('aria-pressed'),
+          ).toBe('true');
           await press(page, 'Escape');
         },
       },
@@ -69,7 +96,10 @@ describe('C1, C2: a wire in hand', () => {
   it('wires a hidden port, which shows then, and a component, which opens', async () => {
     const page = await sit();
     await choose(page, 'Blend_1');
-    await page.getByRole('complementary', { name: 'Inspector' }).getByRole('combobox', { name: 'Ports' }).selectOption('some');
+    await page
+      .getByRole('complementary', { name: 'Inspector' })
+      .getByRole('combobox', { name: 'Ports' })
+      .selectOption('some');
     await expect.poll(async () => portAt(page, await idOf(page, 'Blend_1'), 'mask', 'in')).toBeUndefined();
     await drag(page, await out(page, 'Overlap mask', 'mask'), await centreOf(page, 'Blend_1'));
     await expectTakes(page, 'Blend_1', 'mask', 'Overlap mask.mask');
@@ -123,7 +153,9 @@ describe('C3, C4: add, insert, pull out, delete', () => {
     await expectTakes(page, 'Glow', 'image', 'HouseGrade.image');
     await expectTakes(page, 'Warp_1', 'image', 'Glow.image');
     const fields = page.getByRole('region', { name: 'Main parameters of Glow' });
-    await expect.poll(() => fields.getByLabel('Threshold', { exact: true }).evaluate((field) => field === document.activeElement)).toBe(true);
+    await expect
+      .poll(() => fields.getByLabel('Threshold', { exact: true }).evaluate((field) => field === document.activeElement))
+      .toBe(true);
     await page.keyboard.type('1.5');
     await press(page, 'Tab', 'Escape');
     await said(page, 'Set threshold of 1 node.');
@@ -156,7 +188,10 @@ describe('C3, C4: add, insert, pull out, delete', () => {
     const [a, b] = [await out(page, 'ReefTilt', 'image'), await inp(page, 'HouseGrade', 'image')];
     const grab = await centreOf(page, 'Blur');
     const rect = await rectOf(page, await idOf(page, 'Blur'));
-    const goal = { x: (a.x + b.x) / 2 + (grab.x - rect.x - rect.width / 2), y: (a.y + b.y) / 2 + (grab.y - rect.y - rect.height / 2) };
+    const goal = {
+      x: (a.x + b.x) / 2 + (grab.x - rect.x - rect.width / 2),
+      y: (a.y + b.y) / 2 + (grab.y - rect.y - rect.height / 2),
+    };
     await drag(page, grab, goal);
     await said(page, 'Put “Blur” into the wire of “ReefTilt”.');
     await expectTakes(page, 'HouseGrade', 'image', 'Blur.image');
@@ -209,8 +244,15 @@ describe('C3: files that are dropped', () => {
         ([file, x, y]) => {
           const data = new DataTransfer();
           data.items.add(new File(['x'], file as string));
-          const event = { bubbles: true, cancelable: true, clientX: x as number, clientY: y as number, dataTransfer: data };
-          for (const type of ['dragover', 'drop']) document.querySelector('[data-canvas]')!.dispatchEvent(new DragEvent(type, event));
+          const event = {
+            bubbles: true,
+            cancelable: true,
+            clientX: x as number,
+            clientY: y as number,
+            dataTransfer: data,
+          };
+          for (const type of ['dragover', 'drop'])
+            document.querySelector('[data-canvas]')!.dispatchEvent(new DragEvent(type, event));
         },
         [name, at.x, at.y] as const,
       );
@@ -219,7 +261,10 @@ describe('C3: files that are dropped', () => {
     await drop('projector_4.map', await centreOf(page, 'WarpMap_2'));
     await expect.poll(() => file.inputValue()).toBe('survey/dome/projector_4.map');
     await drop('reef_20cm.map', await centreOf(page, 'WarpMap_2'));
-    await page.getByRole('dialog', { name: 'Which “reef_20cm.map”?' }).getByRole('option', { name: 'survey/reef_20cm.map' }).click();
+    await page
+      .getByRole('dialog', { name: 'Which “reef_20cm.map”?' })
+      .getByRole('option', { name: 'survey/reef_20cm.map' })
+      .click();
     await expect.poll(() => file.inputValue()).toBe('survey/reef_20cm.map');
     await drop('nowhere.map', await centreOf(page, 'WarpMap_2'));
     await said(page, 'The asset store has no “nowhere.map”');

@@ -1,7 +1,20 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright';
 import { describe, expect, it } from 'vitest';
-import { address, centreOf, dragBy, idOf, nodeCalled, openFile, portAt, rectOf, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import {
+  address,
+  centreOf,
+  dragBy,
+  idOf,
+  nodeCalled,
+  openFile,
+  portAt,
+  rectOf,
+  selectionOf,
+  settle,
+  setView,
+  useBrowser,
+} from './testing/browser.ts';
 
 const browser = useBrowser();
 
@@ -29,7 +42,13 @@ describe('signing in', () => {
 
   it('shows the team’s files as cards with thumbnails, and lets one out again', async () => {
     const { page } = await browser.sit('viewer');
-    for (const title of ['Dome blend', 'Kelp growth', 'Plankton and shoal motion', 'Reef night, shot assembly', 'Tide lighting cues'])
+    for (const title of [
+      'Dome blend',
+      'Kelp growth',
+      'Plankton and shoal motion',
+      'Reef night, shot assembly',
+      'Tide lighting cues',
+    ])
       await page.getByRole('link', { name: new RegExp(`^${title}`) }).waitFor();
     const drawn = page.getByRole('link', { name: /^Kelp growth/ }).locator('img');
     await expect.poll(() => drawn.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBeGreaterThan(100);
@@ -46,12 +65,14 @@ describe('moving about', () => {
     await setView(page, { x: 100, y: 120, zoom: 1 });
     const id = await idOf(page, 'HouseGrade');
     const [element, core] = [await nodeCalled(page, 'HouseGrade').boundingBox(), await rectOf(page, id)];
-    for (const side of ['x', 'y', 'width', 'height'] as const) expect(Math.abs(element![side] - core[side])).toBeLessThanOrEqual(1);
+    for (const side of ['x', 'y', 'width', 'height'] as const)
+      expect(Math.abs(element![side] - core[side])).toBeLessThanOrEqual(1);
     // captions are as wide as core says: none is cut off by the node's edge
     const wide = await page.evaluate(
       () =>
-        [...document.querySelectorAll<HTMLElement>('.node-title')].filter((title) => title.getBoundingClientRect().right > title.parentElement!.getBoundingClientRect().right)
-          .length,
+        [...document.querySelectorAll<HTMLElement>('.node-title')].filter(
+          (title) => title.getBoundingClientRect().right > title.parentElement!.getBoundingClientRect().right,
+        ).length,
     );
     expect(wide).toBe(0);
     const before = await rectOf(page, id);
@@ -125,7 +146,9 @@ describe('editing', () => {
     }
     expect(await selectionOf(page)).toEqual(ids);
     await page.getByRole('button', { name: 'Align left edges' }).click();
-    await expect.poll(async () => new Set(await Promise.all(ids.map(async (id) => Math.round((await rectOf(page, id)).x)))).size).toBe(1);
+    await expect
+      .poll(async () => new Set(await Promise.all(ids.map(async (id) => Math.round((await rectOf(page, id)).x)))).size)
+      .toBe(1);
     await page.getByRole('button', { name: 'Distribute along y' }).click();
     await settle(page, 300);
     const rects = (await Promise.all(ids.map((id) => rectOf(page, id)))).sort((a, b) => a.y - b.y);
@@ -271,7 +294,8 @@ describe('arranging', () => {
     const [kept, first] = [await idOf(page, 'Projector_1'), await idOf(page, 'Warp_1')];
     const before = await rectOf(page, kept);
     await nodeCalled(page, 'Warp_1').click();
-    for (const name of ['Warp_2', 'WarpMap_1', 'WarpMap_2']) await nodeCalled(page, name).click({ modifiers: ['Shift'], position: { x: 40, y: 8 } });
+    for (const name of ['Warp_2', 'WarpMap_1', 'WarpMap_2'])
+      await nodeCalled(page, name).click({ modifiers: ['Shift'], position: { x: 40, y: 8 } });
     await page.getByRole('button', { name: 'Arrange by wiring' }).click();
     await page.getByText(/^[1-9] nodes move/).waitFor();
     await page.getByRole('button', { name: /Apply/ }).click();
@@ -316,7 +340,10 @@ describe('keeping', () => {
     await openFile(two.page, 'plankton-shoal');
     const label = async (page: Page, name: string, text: string) => {
       const id = await page.evaluate(async (wanted) => {
-        const nodes = (await (await fetch('/api/files/plankton-shoal/revisions/head')).json()).nodes as { id: string; name: string }[];
+        const nodes = (await (await fetch('/api/files/plankton-shoal/revisions/head')).json()).nodes as {
+          id: string;
+          name: string;
+        }[];
         return nodes.find((node) => node.name === wanted)!.id;
       }, name);
       await openFile(page, 'plankton-shoal', `?node=${id}`);
@@ -330,9 +357,13 @@ describe('keeping', () => {
     await two.page.keyboard.press('Control+s');
     await two.page.getByLabel('What was done, and why').fill('Label the camera');
     await two.page.keyboard.press('Enter');
-    await two.page.getByText('Saved as revision 3 on top of revision 2 by Lighting artist: “Label the render”.').waitFor();
+    await two.page
+      .getByText('Saved as revision 3 on top of revision 2 by Lighting artist: “Label the render”.')
+      .waitFor();
     const labels = await two.page.evaluate(async () =>
-      ((await (await fetch('/api/files/plankton-shoal/revisions/head')).json()).nodes as { label?: string }[]).map((node) => node.label),
+      ((await (await fetch('/api/files/plankton-shoal/revisions/head')).json()).nodes as { label?: string }[]).map(
+        (node) => node.label,
+      ),
     );
     expect(labels).toEqual(expect.arrayContaining(['Seat level', 'For the rehearsal']));
   });
@@ -354,7 +385,9 @@ describe('files of others', () => {
 
   it('uploads a graph that somebody else wrote, arranges it, and downloads it as GraphML and as JSON with positions and routes', async () => {
     const { page } = await browser.sit('editor');
-    await page.getByLabel('Choose graph files').setInputFiles({ name: 'their graph.graphml', mimeType: 'application/xml', buffer: Buffer.from(theirs) });
+    await page
+      .getByLabel('Choose graph files')
+      .setInputFiles({ name: 'their graph.graphml', mimeType: 'application/xml', buffer: Buffer.from(theirs) });
     await page.getByText('“their graph” is in').waitFor();
     await page.getByText('12 nodes had no position and were arranged.').waitFor();
     await page.getByRole('link', { name: 'Open it' }).click();
@@ -364,12 +397,22 @@ describe('files of others', () => {
     await page.keyboard.press('Escape');
     const take = async (item: RegExp): Promise<string> => {
       await page.getByRole('button', { name: 'Download' }).click();
-      const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: item }).click()]);
+      const [download] = await Promise.all([
+        page.waitForEvent('download'),
+        page.getByRole('menuitem', { name: item }).click(),
+      ]);
       expect(download.suggestedFilename()).toMatch(/^their graph\.(graphml|graph\.json)$/);
       return readFileSync((await download.path()) as string, 'utf8');
     };
     const graphml = await take(/GraphML/);
-    for (const part of ['<node id="step 11">', '<edge id="e10"', '<data key="w">10</data>', 'attr.name="route"', '<data key="n_x">']) expect(graphml).toContain(part);
+    for (const part of [
+      '<node id="step 11">',
+      '<edge id="e10"',
+      '<data key="w">10</data>',
+      'attr.name="route"',
+      '<data key="n_x">',
+    ])
+      expect(graphml).toContain(part);
     const json = JSON.parse(await take(/Graph JSON/));
     expect(Object.keys(json.routes)).toHaveLength(11);
     expect(json.nodes.every((node: { x: number }) => Number.isFinite(node.x))).toBe(true);
@@ -380,7 +423,9 @@ describe('files of others', () => {
     const cards = page.getByRole('list', { name: 'Files', exact: true }).locator('> li');
     await cards.first().waitFor();
     const before = await cards.count();
-    await page.getByLabel('Choose graph files').setInputFiles({ name: 'bad.graphml', mimeType: 'application/xml', buffer: Buffer.from('<graphml>\n<graph>') });
+    await page
+      .getByLabel('Choose graph files')
+      .setInputFiles({ name: 'bad.graphml', mimeType: 'application/xml', buffer: Buffer.from('<graphml>\n<graph>') });
     await page.getByText('The file was not read').waitFor();
     await page.getByText(/no well-formed XML/).waitFor();
     await page.getByRole('button', { name: 'Close' }).click();
@@ -419,7 +464,9 @@ describe('when things go wrong, and at night', () => {
     await nodeCalled(page, 'Warp_4').click();
     await page.keyboard.press('ArrowRight');
     await page.getByText('Unsaved changes').waitFor();
-    await page.route('**/revisions', (route) => (route.request().method() === 'POST' ? route.abort() : route.continue()));
+    await page.route('**/revisions', (route) =>
+      route.request().method() === 'POST' ? route.abort() : route.continue(),
+    );
     await page.keyboard.press('Control+s');
     await page.getByLabel('What was done, and why').fill('Move a warp');
     await page.keyboard.press('Enter');
@@ -435,7 +482,9 @@ describe('when things go wrong, and at night', () => {
     await nodeCalled(page, 'Warp_4').click();
     await page.keyboard.press('ArrowDown');
     await page.getByText('Unsaved changes').waitFor();
-    const asked = new Promise<string>((done) => page.on('dialog', (dialog) => void dialog.accept().then(() => done(dialog.type()))));
+    const asked = new Promise<string>((done) =>
+      page.on('dialog', (dialog) => void dialog.accept().then(() => done(dialog.type()))),
+    );
     await page.reload();
     expect(await asked).toBe('beforeunload');
   });
@@ -496,7 +545,12 @@ describe('when things go wrong, and at night', () => {
     await page.getByRole('link', { name: /^Dome blend/ }).waitFor();
     const data = await page.evaluateHandle(() => {
       const transfer = new DataTransfer();
-      transfer.items.add(new File(['<graphml><graph id="g"><node id="a"/><node id="b"/><edge source="a" target="b"/></graph></graphml>'], 'dropped.graphml'));
+      transfer.items.add(
+        new File(
+          ['<graphml><graph id="g"><node id="a"/><node id="b"/><edge source="a" target="b"/></graph></graphml>'],
+          'dropped.graphml',
+        ),
+      );
       return transfer;
     });
     await page.locator('main').dispatchEvent('drop', { dataTransfer: data });
@@ -508,7 +562,11 @@ describe('when things go wrong, and at night', () => {
       const id = location.pathname.split('/').pop();
       const text = await (await fetch(`/api/files/${id}/revisions/head/export?format=graphml`)).text();
       const xml = new DOMParser().parseFromString(text, 'application/xml');
-      return [xml.querySelectorAll('parsererror').length, xml.querySelectorAll('node').length, xml.querySelectorAll('edge').length];
+      return [
+        xml.querySelectorAll('parsererror').length,
+        xml.querySelectorAll('node').length,
+        xml.querySelectorAll('edge').length,
+      ];
     });
     expect(errors).toEqual([0, 2, 1]);
   });

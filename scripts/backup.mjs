@@ -15,15 +15,25 @@ await main(async () => {
   const draft = `${file}.part`;
   try {
     // one state of all tables, however long it takes
-    const dump = start('mariadb-dump', database, ['--single-transaction', '--quick', '--hex-blob', '--default-character-set=utf8mb4', database.name], ['ignore', 'pipe', 'pipe']);
-    await Promise.all([endOf(dump, 'The database could not be read'), pipeline(dump.stdout, createGzip(), createWriteStream(draft, { mode: 0o600 }))]);
+    const dump = start(
+      'mariadb-dump',
+      database,
+      ['--single-transaction', '--quick', '--hex-blob', '--default-character-set=utf8mb4', database.name],
+      ['ignore', 'pipe', 'pipe'],
+    );
+    await Promise.all([
+      endOf(dump, 'The database could not be read'),
+      pipeline(dump.stdout, createGzip(), createWriteStream(draft, { mode: 0o600 })),
+    ]);
     renameSync(draft, file);
     console.log(
       `${file}, ${(statSync(file).size / 1e6).toFixed(1)} MB: all files with their revisions, people, rules, batches and the record. It holds hashes of passwords: keep it where only you can read it.`,
     );
   } catch (error) {
     rmSync(draft, { force: true });
-    throw error.code === 'ENOSPC' ? new Trouble(`The disk is full: ${file} was not written. Nothing of the database was changed.`) : error;
+    throw error.code === 'ENOSPC'
+      ? new Trouble(`The disk is full: ${file} was not written. Nothing of the database was changed.`)
+      : error;
   } finally {
     await database.stop();
   }

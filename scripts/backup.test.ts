@@ -15,7 +15,10 @@ import { Pool } from '@basitax/threads/pool';
 import { expect, it } from 'vitest';
 
 const run = (script: string, url: string, ...args: string[]) => {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [`scripts/${script}.mjs`, ...args], { encoding: 'utf8', env: { ...process.env, DATABASE_URL: url } });
+  const { status, stdout, stderr } = spawnSync(process.execPath, [`scripts/${script}.mjs`, ...args], {
+    encoding: 'utf8',
+    env: { ...process.env, DATABASE_URL: url },
+  });
   return { status, out: stdout + stderr };
 };
 
@@ -27,7 +30,8 @@ it('keeps everything in one file and brings it back to the last row; a broken fi
   const store = new FileStore(sequelize, pool);
   await store.catalogues.add(catalogue);
   await User.create({ id: 'lead', login: 'lead', name: 'Lead “TD” \\ \n é 🪸', role: 'lead', passwordHash: 'x' });
-  for (const file of demoFiles.slice(0, 2)) await store.importFile('f.graph.json', writeDoc(file.build()), 'Lead TD', { id: file.slug });
+  for (const file of demoFiles.slice(0, 2))
+    await store.importFile('f.graph.json', writeDoc(file.build()), 'Lead TD', { id: file.slug });
   const before = await sums(url);
   expect(Object.keys(before).length).toBeGreaterThan(15);
   const file = join(folder, 'all.sql.gz');
@@ -45,7 +49,11 @@ it('keeps everything in one file and brings it back to the last row; a broken fi
   truncateSync(half, Math.floor(readFileSync(file).length / 2));
   const cut = join(folder, 'cut.sql.gz');
   writeFileSync(cut, gzipSync(gunzipSync(readFileSync(file)).subarray(0, 4000)));
-  for (const broken of [half, cut]) expect(run('restore', url, broken, '--replace')).toMatchObject({ status: 1, out: expect.stringContaining('is no whole backup') });
+  for (const broken of [half, cut])
+    expect(run('restore', url, broken, '--replace')).toMatchObject({
+      status: 1,
+      out: expect.stringContaining('is no whole backup'),
+    });
   expect(await sums(url)).toEqual(later);
 
   const restored = run('restore', url, file, '--replace');
@@ -57,6 +65,9 @@ it('keeps everything in one file and brings it back to the last row; a broken fi
   const names: string[] = [];
   await (await connect(url, (name) => names.push(name))).close();
   expect(names).toEqual([]);
-  expect(run('restore', url, join(folder, 'none'))).toMatchObject({ status: 1, out: expect.stringContaining('There is no file') });
+  expect(run('restore', url, join(folder, 'none'))).toMatchObject({
+    status: 1,
+    out: expect.stringContaining('There is no file'),
+  });
   rmSync(folder, { recursive: true, force: true });
 }, 120_000);

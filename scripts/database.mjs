@@ -9,11 +9,19 @@ import { startMariadb } from './mariadb.mjs';
 export async function reachDatabase() {
   if (process.env.DATABASE_URL) return { ...addressOf(process.env.DATABASE_URL), stop: async () => {} };
   const data = join(home, 'db');
-  if (!existsSync(data)) throw new Trouble(`There is no database in ${home}. Start Basitax once, or name the folder with BASITAX_HOME, or the database with DATABASE_URL.`);
+  if (!existsSync(data))
+    throw new Trouble(
+      `There is no database in ${home}. Start Basitax once, or name the folder with BASITAX_HOME, or the database with DATABASE_URL.`,
+    );
   const pid = existsSync(join(data, 'm.pid')) ? Number(readFileSync(join(data, 'm.pid'), 'utf8').trim()) : 0;
   if (isAlive(pid)) {
     const secret = readFileSync(`${data}.secret`, 'utf8').trim();
-    return { options: ['--protocol=socket', `--socket=${join(data, 's.sock')}`, '--user=root'], password: secret, name: 'basitax', stop: async () => {} };
+    return {
+      options: ['--protocol=socket', `--socket=${join(data, 's.sock')}`, '--user=root'],
+      password: secret,
+      name: 'basitax',
+      stop: async () => {},
+    };
   }
   const { url, stop } = await startMariadb(data);
   return { ...addressOf(url), stop };
@@ -22,7 +30,12 @@ export async function reachDatabase() {
 function addressOf(url) {
   if (!URL.canParse(url)) throw new Trouble(`DATABASE_URL is no address: ${url}`);
   const { hostname, port, username, password, pathname } = new URL(url);
-  const options = ['--protocol=tcp', `--host=${hostname}`, `--port=${port || 3306}`, `--user=${decodeURIComponent(username)}`];
+  const options = [
+    '--protocol=tcp',
+    `--host=${hostname}`,
+    `--port=${port || 3306}`,
+    `--user=${decodeURIComponent(username)}`,
+  ];
   return { options, password: decodeURIComponent(password), name: decodeURIComponent(pathname.slice(1)) };
 }
 
@@ -32,8 +45,14 @@ export function program(name) {
   return found;
 }
 
-/** Starts a program of MariaDB's. The password goes by the environment, where other people of the machine do not see it. */
-export const start = (name, database, args, stdio) => spawn(program(name), [...database.options, ...args], { stdio, env: { ...process.env, MYSQL_PWD: database.password } });
+/**
+ * Starts a program of MariaDB's. The password goes by the environment, where other people of the machine do not see it.
+ */
+export const start = (name, database, args, stdio) =>
+  spawn(program(name), [...database.options, ...args], {
+    stdio,
+    env: { ...process.env, MYSQL_PWD: database.password },
+  });
 
 /** Resolves when a program has ended well; else throws what it said last. */
 export function endOf(child, what) {
@@ -43,13 +62,20 @@ export function endOf(child, what) {
   });
   return new Promise((done, fail) => {
     child.on('error', (error) => fail(new Trouble(`${what}: ${error.message}.`)));
-    child.on('close', (code) => (code === 0 ? done() : fail(new Trouble(`${what}: ${said.trim().split('\n').pop() || `status ${code}`}`))));
+    child.on('close', (code) =>
+      code === 0 ? done() : fail(new Trouble(`${what}: ${said.trim().split('\n').pop() || `status ${code}`}`)),
+    );
   });
 }
 
 /** The answer to a question, a row a line. */
 export async function ask(database, sql, name = '') {
-  const child = start('mariadb', database, ['--batch', '--skip-column-names', ...(name ? [name] : [])], ['pipe', 'pipe', 'pipe']);
+  const child = start(
+    'mariadb',
+    database,
+    ['--batch', '--skip-column-names', ...(name ? [name] : [])],
+    ['pipe', 'pipe', 'pipe'],
+  );
   let out = '';
   child.stdout.on('data', (text) => {
     out += text;

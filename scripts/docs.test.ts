@@ -20,9 +20,12 @@ it('the pages made from the code are up to date (else: npm run docs)', () => {
   expect(links).toBe(withCases(links));
 });
 
-it.each([...scopeCases.heard, ...scopeCases.fed].map((one) => [one.id, one] as const))('the picture of the rule “%s” is up to date, and shows every answer', (_id, one) => {
-  const text = readFileSync(pictureFile(one), 'utf8');
-  expect(text).toBe(pictureOf(one));
-  const answers = [...Object.values(one.hears ?? {}), ...Object.values(one.supplies ?? {})].filter(Boolean);
-  expect(text.match(/stroke-dasharray="6 4"/g)?.length ?? 0).toBe(answers.length);
-});
+it.each([...scopeCases.heard, ...scopeCases.fed].map((one) => [one.id, one] as const))(
+  'the picture of the rule “%s” is up to date, and shows every answer',
+  (_id, one) => {
+    const text = readFileSync(pictureFile(one), 'utf8');
+    expect(text).toBe(pictureOf(one));
+    const answers = [...Object.values(one.hears ?? {}), ...Object.values(one.supplies ?? {})].filter(Boolean);
+    expect(text.match(/stroke-dasharray="6 4"/g)?.length ?? 0).toBe(answers.length);
+  },
+);

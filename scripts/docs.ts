@@ -29,9 +29,13 @@ function typeOf(property: Property): string {
 }
 
 function rows(shape: z.ZodType): string[] {
-  const schema = z.toJSONSchema(shape, { io: 'input', unrepresentable: 'any' }) as { properties: Record<string, Property>; required?: string[] };
+  const schema = z.toJSONSchema(shape, { io: 'input', unrepresentable: 'any' }) as {
+    properties: Record<string, Property>;
+    required?: string[];
+  };
   return Object.entries(schema.properties).map(
-    ([name, property]) => `| \`${name}\` | ${typeOf(property)} | ${schema.required?.includes(name) ? 'yes' : ''} | ${property.description ?? ''} |`,
+    ([name, property]) =>
+      `| \`${name}\` | ${typeOf(property)} | ${schema.required?.includes(name) ? 'yes' : ''} | ${property.description ?? ''} |`,
   );
 }
 
@@ -103,7 +107,8 @@ if (process.argv[1]?.endsWith('docs.ts')) {
   writeFileSync(new URL('../docs/house-rules.md', import.meta.url), rulesPage());
   writeFileSync(new URL('../THIRD-PARTY-NOTICES', import.meta.url), noticesText());
   mkdirSync(new URL('../docs/scope/', import.meta.url), { recursive: true });
-  for (const one of [...scopeCases.heard, ...scopeCases.fed]) writeFileSync(new URL(`../${pictureFile(one)}`, import.meta.url), pictureOf(one));
+  for (const one of [...scopeCases.heard, ...scopeCases.fed])
+    writeFileSync(new URL(`../${pictureFile(one)}`, import.meta.url), pictureOf(one));
   const links = new URL('../docs/remote-links.md', import.meta.url);
   writeFileSync(links, withCases(readFileSync(links, 'utf8')));
 }

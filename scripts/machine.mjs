@@ -14,7 +14,8 @@ export class Trouble extends Error {}
 
 export function checkNode() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 15)) throw new Trouble(`Basitax needs Node 20.15 or later; this is Node ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 15))
+    throw new Trouble(`Basitax needs Node 20.15 or later; this is Node ${process.versions.node}.`);
 }
 
 export function makeHome() {
@@ -22,7 +23,9 @@ export function makeHome() {
     mkdirSync(home, { recursive: true });
     writeFileSync(join(home, '.writable'), '');
   } catch (error) {
-    throw new Trouble(`The folder ${home} cannot be written (${error.code}): give yourself the right, or name another with BASITAX_HOME=/some/folder.`);
+    throw new Trouble(
+      `The folder ${home} cannot be written (${error.code}): give yourself the right, or name another with BASITAX_HOME=/some/folder.`,
+    );
   }
 }
 
@@ -32,12 +35,19 @@ export function run(command, args, options = {}) {
     const child = spawn(command, args, { cwd: root, stdio: 'inherit', ...options });
     child.on('error', (error) => fail(new Trouble(`${command} could not be started: ${error.message}.`)));
     child.on('exit', (code, signal) =>
-      code === 0 ? done() : fail(new Trouble(`“${command} ${args.join(' ')}” ended with ${signal ?? `status ${code}`}; its output above says why.`)),
+      code === 0
+        ? done()
+        : fail(
+            new Trouble(
+              `“${command} ${args.join(' ')}” ended with ${signal ?? `status ${code}`}; its output above says why.`,
+            ),
+          ),
     );
   });
 }
 
-const hashOf = (parts) => parts.reduce((hash, part) => hash.update(part).update('\0'), createHash('sha256')).digest('hex');
+const hashOf = (parts) =>
+  parts.reduce((hash, part) => hash.update(part).update('\0'), createHash('sha256')).digest('hex');
 
 function readIfThere(file) {
   return existsSync(file) ? readFileSync(file, 'utf8') : '';
@@ -53,25 +63,34 @@ export async function ensurePackages() {
   writeFileSync(marker, wanted);
 }
 
-export function findProgram(names, folders = ['/usr/sbin', '/usr/bin', '/usr/local/sbin', '/usr/local/bin', '/sbin', '/bin']) {
+export function findProgram(
+  names,
+  folders = ['/usr/sbin', '/usr/bin', '/usr/local/sbin', '/usr/local/bin', '/sbin', '/bin'],
+) {
   for (const folder of [...(process.env.PATH ?? '').split(':'), ...folders]) {
     for (const name of names) if (folder && existsSync(join(folder, name))) return join(folder, name);
   }
   return undefined;
 }
 
-/** Installs a Debian package where its program, or the path that it brings, is missing. Without the right to, says the command to give. */
+/**
+ * Installs a Debian package where its program, or the path that it brings, is missing. Without the right to, says the
+ * command to give.
+ */
 export async function ensureDebian(program, debianPackage) {
   const find = () => (program.startsWith('/') ? existsSync(program) && program : findProgram([program]));
   const found = find();
   if (found) return found;
   const command = `apt-get install -y --no-install-recommends ${debianPackage}`;
-  if (!findProgram(['apt-get'])) throw new Trouble(`${program} is missing, and this is no Debian: install ${debianPackage} by your own means.`);
+  if (!findProgram(['apt-get']))
+    throw new Trouble(`${program} is missing, and this is no Debian: install ${debianPackage} by your own means.`);
   if (process.getuid?.() !== 0) throw new Trouble(`${program} is missing. Install it with: sudo ${command}`);
   console.log(`Installing ${debianPackage} from Debian's packages …`);
   const quiet = { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } };
-  if (spawnSync('apt-cache', ['show', debianPackage], { stdio: 'ignore' }).status !== 0) await run('apt-get', ['update'], quiet);
-  const install = () => run('apt-get', ['install', '-y', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=300', debianPackage], quiet);
+  if (spawnSync('apt-cache', ['show', debianPackage], { stdio: 'ignore' }).status !== 0)
+    await run('apt-get', ['update'], quiet);
+  const install = () =>
+    run('apt-get', ['install', '-y', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=300', debianPackage], quiet);
   // the list of packages may be older than what the mirror holds
   await install().catch(async () => {
     await run('apt-get', ['update'], quiet);
@@ -100,7 +119,9 @@ export async function ensureBuilt() {
   const marker = join(root, 'web/dist/.sources');
   if (readIfThere(marker) === wanted && existsSync(join(root, 'web/dist/index.html'))) return;
   console.log('Building the web application …');
-  await run(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], { cwd: join(root, 'web') });
+  await run(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], {
+    cwd: join(root, 'web'),
+  });
   writeFileSync(marker, wanted);
 }
 

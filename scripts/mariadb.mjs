@@ -1,19 +1,39 @@
 // A private MariaDB on loopback with a data folder of its own.
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { chmodSync, closeSync, existsSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  closeSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { ensureDebian, findProgram, freePort, isAlive, isFolder, Trouble } from './machine.mjs';
 
 const asRoot = process.getuid?.() === 0 ? ['--user=root'] : [];
 
-/** Makes the data folder beside its place and moves it there when it is whole, so that a half-made one never stands in its place. */
+/**
+ * Makes the data folder beside its place and moves it there when it is whole, so that a half-made one never stands in
+ * its place.
+ */
 function initialise(data, installer) {
   const draft = `${data}.new`;
   rmSync(draft, { recursive: true, force: true });
   mkdirSync(draft, { recursive: true });
-  const made = spawnSync(installer, ['--no-defaults', `--datadir=${draft}`, ...asRoot, '--auth-root-authentication-method=normal', '--skip-test-db'], { encoding: 'utf8' });
-  if (made.status !== 0) throw new Trouble(`MariaDB could not make its data folder ${draft}: ${(made.stderr || made.stdout || String(made.error)).trim().split('\n').pop()}`);
+  const made = spawnSync(
+    installer,
+    ['--no-defaults', `--datadir=${draft}`, ...asRoot, '--auth-root-authentication-method=normal', '--skip-test-db'],
+    { encoding: 'utf8' },
+  );
+  if (made.status !== 0)
+    throw new Trouble(
+      `MariaDB could not make its data folder ${draft}: ${(made.stderr || made.stdout || String(made.error)).trim().split('\n').pop()}`,
+    );
   renameSync(draft, data);
 }
 
@@ -38,7 +58,10 @@ async function stopLeftOver(data) {
   const command = existsSync(`/proc/${pid}/cmdline`) ? readFileSync(`/proc/${pid}/cmdline`, 'utf8') : '';
   if (!command.includes(data)) return;
   process.kill(pid, 'SIGTERM');
-  if (!(await ended(pid, 60_000))) throw new Trouble(`An earlier MariaDB (process ${pid}) still uses ${data} and does not end; stop it and try again.`);
+  if (!(await ended(pid, 60_000)))
+    throw new Trouble(
+      `An earlier MariaDB (process ${pid}) still uses ${data} and does not end; stop it and try again.`,
+    );
 }
 
 function secretFor(data) {
@@ -52,7 +75,8 @@ function secretFor(data) {
 
 /**
  * Starts MariaDB on a data folder, which is made where it is missing. Gives the URL and a way to stop it.
- * `throwaway` trades safety on power loss for speed; `port`: where an earlier one was, so that its clients find it again; `options`: further ones of MariaDB.
+ * `throwaway` trades safety on power loss for speed; `port`: where an earlier one was, so that its clients find it
+ * again; `options`: further ones of MariaDB.
  */
 export async function startMariadb(data, { throwaway = false, port: wanted, options = [] } = {}) {
   const server = await ensureDebian('mariadbd', 'mariadb-server');
@@ -61,7 +85,9 @@ export async function startMariadb(data, { throwaway = false, port: wanted, opti
   mkdirSync(dirname(data), { recursive: true });
   if (!existsSync(data)) initialise(data, installer);
   else if (!isFolder(join(data, 'mysql')))
-    throw new Trouble(`The data folder ${data} is not whole: it lacks its system tables. Nothing was changed; move it away (it may hold data) and start again.`);
+    throw new Trouble(
+      `The data folder ${data} is not whole: it lacks its system tables. Nothing was changed; move it away (it may hold data) and start again.`,
+    );
   await stopLeftOver(data);
   const secret = secretFor(data);
   const port = wanted ?? (await freePort());
@@ -80,7 +106,9 @@ export async function startMariadb(data, { throwaway = false, port: wanted, opti
     { mode: 0o600 },
   );
   const log = `${data}.log`;
-  const careless = throwaway ? ['--innodb-flush-method=nosync', '--skip-innodb-doublewrite', '--innodb-log-file-size=16M'] : ['--innodb-log-file-size=256M'];
+  const careless = throwaway
+    ? ['--innodb-flush-method=nosync', '--skip-innodb-doublewrite', '--innodb-log-file-size=16M']
+    : ['--innodb-log-file-size=256M'];
   const output = openSync(log, 'a');
   // a process group of its own, so that Ctrl-C reaches the database only through us
   const child = spawn(

@@ -13,11 +13,16 @@ interface Locked {
   readonly dependencies?: Readonly<Record<string, string>>;
 }
 
-const lock = (): Readonly<Record<string, Locked>> => JSON.parse(readFileSync(join(root, 'package-lock.json'), 'utf8')).packages;
+const lock = (): Readonly<Record<string, Locked>> =>
+  JSON.parse(readFileSync(join(root, 'package-lock.json'), 'utf8')).packages;
 
 /** The place of a package as Node finds it from a folder: the nearest `node_modules` that has it. */
 function placeOf(packages: Readonly<Record<string, Locked>>, from: string, name: string): string | undefined {
-  for (let at = from; at !== ''; at = at.includes('/node_modules/') ? at.slice(0, at.lastIndexOf('/node_modules/')) : '') {
+  for (
+    let at = from;
+    at !== '';
+    at = at.includes('/node_modules/') ? at.slice(0, at.lastIndexOf('/node_modules/')) : ''
+  ) {
     const place = `${at}/node_modules/${name}`;
     if (packages[place]) return place;
   }
@@ -25,7 +30,10 @@ function placeOf(packages: Readonly<Record<string, Locked>>, from: string, name:
   return packages[outermost] ? outermost : undefined;
 }
 
-/** The places of all packages that what is shipped needs when it runs, sorted. What is only there for one kind of machine is left out. */
+/**
+ * The places of all packages that what is shipped needs when it runs, sorted. What is only there for one kind of
+ * machine is left out.
+ */
 function needed(): string[] {
   const packages = lock();
   const found = new Set<string>();
@@ -59,7 +67,10 @@ function textOf(place: string): string {
     .join('\n\n');
 }
 
-/** The text of THIRD-PARTY-NOTICES: every package that is shipped, fonts among them, with its licence; those of one text together. */
+/**
+ * The text of THIRD-PARTY-NOTICES: every package that is shipped, fonts among them, with its licence; those of one text
+ * together.
+ */
 export function noticesText(): string {
   const packages = lock();
   const groups = new Map<string, string[]>();

@@ -4,7 +4,10 @@ import { rules } from '@basitax/core/rules/rules';
 import { z } from 'zod';
 
 interface Schema {
-  readonly properties?: Record<string, { readonly default?: unknown; readonly description?: string; readonly enum?: readonly string[] }>;
+  readonly properties?: Record<
+    string,
+    { readonly default?: unknown; readonly description?: string; readonly enum?: readonly string[] }
+  >;
 }
 
 function optionsOf(rule: Rule): string[] {
@@ -12,7 +15,10 @@ function optionsOf(rule: Rule): string[] {
   const { properties = {} } = z.toJSONSchema(rule.options) as Schema;
   return [
     '',
-    ...Object.entries(properties).map(([name, one]) => `- \`${name}\` (${one.enum ? `${one.enum.join(', ')}; ` : ''}${JSON.stringify(one.default)}): ${one.description}`),
+    ...Object.entries(properties).map(
+      ([name, one]) =>
+        `- \`${name}\` (${one.enum ? `${one.enum.join(', ')}; ` : ''}${JSON.stringify(one.default)}): ${one.description}`,
+    ),
   ];
 }
 
@@ -22,7 +28,11 @@ const titled = (text: string): string => `${text[0]!.toUpperCase()}${text.slice(
 export function rulesPage(): string {
   const sample = profileSchema.parse({
     title: 'Lantern Reef',
-    rules: { overlap: { severity: 'error' }, 'name-style': { where: 'not kind:note', options: { style: 'Capital_words' } }, 'long-bypassed': { severity: 'off' } },
+    rules: {
+      overlap: { severity: 'error' },
+      'name-style': { where: 'not kind:note', options: { style: 'Capital_words' } },
+      'long-bypassed': { severity: 'off' },
+    },
   });
   return [
     '# House rules',

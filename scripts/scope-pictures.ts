@@ -23,14 +23,18 @@ interface Place {
 }
 
 const escaped = (text: string): string => text.replace(/&/g, '&amp;').replace(/</g, '&lt;');
-const words = (text: string, x: number, y: number, more = ''): string => `<text x="${x}" y="${y}" ${more}>${escaped(text)}</text>`;
+const words = (text: string, x: number, y: number, more = ''): string =>
+  `<text x="${x}" y="${y}" ${more}>${escaped(text)}</text>`;
 
 /** What stands for a node: its name, for a node that takes with the inputs that are asked about. */
 function captionOf(one: ScopeCase, node: GraphNode): string {
-  if (node.kind === builtin.tap) return `tap of ${node.beacon?.name}${node.beacon?.id === undefined ? ', by name' : node.beacon.id === 'deleted' ? ', beacon deleted' : ''}`;
+  if (node.kind === builtin.tap)
+    return `tap of ${node.beacon?.name}${node.beacon?.id === undefined ? ', by name' : node.beacon.id === 'deleted' ? ', beacon deleted' : ''}`;
   if (node.kind === builtin.beacon) return `beacon ${node.name}`;
   if (node.kind === builtin.feed) return `feed for ${String(node.params?.types)}${node.bypassed ? ', bypassed' : ''}`;
-  const asked = Object.keys(one.supplies ?? {}).flatMap((input) => (input.startsWith(`${node.id}.`) ? [input.slice(node.id.length + 1)] : []));
+  const asked = Object.keys(one.supplies ?? {}).flatMap((input) =>
+    input.startsWith(`${node.id}.`) ? [input.slice(node.id.length + 1)] : [],
+  );
   const wire = indexOf(one.doc)
     .wiresInto(node.id)
     .find((entry) => asked.includes(entry.to.port));
@@ -39,13 +43,16 @@ function captionOf(one: ScopeCase, node: GraphNode): string {
 }
 
 const isGiver = (one: ScopeCase, node: GraphNode): boolean =>
-  node.kind === builtin.beacon || node.kind === builtin.feed || (node.kind !== builtin.tap && !Object.keys(one.supplies ?? {}).some((input) => input.startsWith(`${node.id}.`)));
+  node.kind === builtin.beacon ||
+  node.kind === builtin.feed ||
+  (node.kind !== builtin.tap && !Object.keys(one.supplies ?? {}).some((input) => input.startsWith(`${node.id}.`)));
 
 function itemBox(one: ScopeCase, node: GraphNode): Box {
   const text = captionOf(one, node);
   // whoever reads the page may lack our font: room for a wider one
   const width = Math.ceil(textWidth(text, 'regular', 12) * 1.2) + 22;
-  const isLost = node.kind === builtin.tap && one.hears !== undefined && one.hears[node.id] === undefined && node.id in one.hears;
+  const isLost =
+    node.kind === builtin.tap && one.hears !== undefined && one.hears[node.id] === undefined && node.id in one.hears;
   const outline = (x: number, y: number): string => {
     const [r, b, m] = [x + width, y + itemHeight, y + itemHeight / 2];
     if (node.kind === builtin.beacon) return `M${x} ${y}H${r - 8}L${r} ${m}L${r - 8} ${b}H${x}Z`;
@@ -69,7 +76,13 @@ const column = (boxes: readonly Box[]): { width: number; height: number } => ({
 });
 
 /** A graph or frame: its title, givers on the left and takers on the right, and what lies within below. */
-function container(one: ScopeCase, title: string, look: keyof typeof looks, nodes: readonly GraphNode[], within: readonly Box[]): Box {
+function container(
+  one: ScopeCase,
+  title: string,
+  look: keyof typeof looks,
+  nodes: readonly GraphNode[],
+  within: readonly Box[],
+): Box {
   const givers = nodes.filter((node) => isGiver(one, node)).map((node) => itemBox(one, node));
   const takers = nodes.filter((node) => !isGiver(one, node)).map((node) => itemBox(one, node));
   const [left, right] = [column(givers), column(takers)];
@@ -148,9 +161,16 @@ function drawn(doc: Doc, places: ReadonlyMap<string, Place>): string[] {
         ? [a.x + a.width, am, b.x, bm]
         : b.x + b.width < a.x
           ? [a.x, am, b.x + b.width, bm]
-          : [Math.max(a.x, b.x) + 20, a.y < b.y ? a.y + itemHeight : a.y, Math.max(a.x, b.x) + 20, a.y < b.y ? b.y : b.y + itemHeight];
+          : [
+              Math.max(a.x, b.x) + 20,
+              a.y < b.y ? a.y + itemHeight : a.y,
+              Math.max(a.x, b.x) + 20,
+              a.y < b.y ? b.y : b.y + itemHeight,
+            ];
     const [x1, y1, x2, y2] = ends as [number, number, number, number];
-    return [`<path d="M${x1} ${y1}L${x2} ${y2}" fill="none" stroke="${ink}" stroke-width="1.3" marker-end="url(#tip)"${wire.off ? ' stroke-dasharray="1.5 4"' : ''}/>`];
+    return [
+      `<path d="M${x1} ${y1}L${x2} ${y2}" fill="none" stroke="${ink}" stroke-width="1.3" marker-end="url(#tip)"${wire.off ? ' stroke-dasharray="1.5 4"' : ''}/>`,
+    ];
   });
 }
 
@@ -160,11 +180,16 @@ export function pictureOf(one: ScopeCase): string {
   const places = new Map<string, Place>();
   const box = graphBox(one, 'root')!;
   const body = box.draw(1, 1, places);
-  const answers = Object.entries({ ...one.hears, ...Object.fromEntries(Object.entries(one.supplies ?? {}).map(([input, feed]) => [input.split('.')[0]!, feed])) });
+  const answers = Object.entries({
+    ...one.hears,
+    ...Object.fromEntries(Object.entries(one.supplies ?? {}).map(([input, feed]) => [input.split('.')[0]!, feed])),
+  });
   const lines = [
     ...new Set([
       ...answers.flatMap(([to, from]) => (from === undefined ? [] : [line(places, from, to)])),
-      ...Object.entries(one.supplies ?? {}).flatMap(([input, feed]) => (feed === undefined ? [] : [line(places, feed, input.split('.')[0]!)])),
+      ...Object.entries(one.supplies ?? {}).flatMap(([input, feed]) =>
+        feed === undefined ? [] : [line(places, feed, input.split('.')[0]!)],
+      ),
     ]),
   ];
   return [
@@ -192,5 +217,12 @@ export function withCases(page: string): string {
     '',
     ...cases.flatMap((one) => [`**${one.title}.** ${one.why}`, '', `![${one.title}](scope/${one.id}.svg)`, '']),
   ];
-  return [before + marks.start, '', ...section('Which beacon a tap hears', scopeCases.heard), ...section('What a standing feed supplies', scopeCases.fed)].join('\n') + rest;
+  return (
+    [
+      before + marks.start,
+      '',
+      ...section('Which beacon a tap hears', scopeCases.heard),
+      ...section('What a standing feed supplies', scopeCases.fed),
+    ].join('\n') + rest
+  );
 }

@@ -11,7 +11,9 @@ const address = process.env.E2E_ADDRESS as string;
 const browser = await launch();
 
 async function sit(scheme: 'light' | 'dark', login = 'editor'): Promise<Page> {
-  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: scheme })).newPage();
+  const page = await (
+    await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: scheme })
+  ).newPage();
   await fillSignIn(page, address, login);
   return page;
 }
@@ -44,7 +46,8 @@ async function frames(page: Page): Promise<void> {
     await page.waitForTimeout(600);
     await page.locator('[data-canvas]').focus();
   };
-  const color = (name: string) => page.getByRole('group', { name: 'Colour' }).getByRole('button', { name, exact: true }).click();
+  const color = (name: string) =>
+    page.getByRole('group', { name: 'Colour' }).getByRole('button', { name, exact: true }).click();
   await open(page, 'plankton-shoal');
   await find('Rockfish, seabed');
   await press(page, 'f', 'o');
@@ -54,7 +57,9 @@ async function frames(page: Page): Promise<void> {
   await press(page, 'f', 'a');
   await page
     .getByLabel('Text of the note, as Markdown')
-    .fill('## Squid, canopy\nDrives the **glow** of the squid by the tide clock.\n- brightness first, then colour\n- see *Squid_Canopy_Glow*');
+    .fill(
+      '## Squid, canopy\nDrives the **glow** of the squid by the tide clock.\n- brightness first, then colour\n- see *Squid_Canopy_Glow*',
+    );
   await press(page, 'Control+Enter');
   await find('Squid_Canopy_Flee');
   await press(page, 'f', 'k');
@@ -180,7 +185,11 @@ async function team(): Promise<void> {
   await other.getByLabel('How grave: Overlap', { exact: true }).selectOption('error');
   await other.getByLabel('How grave: Name in another style').selectOption('warning');
   await other.getByRole('region', { name: 'frames' }).scrollIntoViewIfNeeded();
-  await other.locator('main').evaluate((main) => main.scrollTo(0, main.querySelector('[aria-label="names"]')!.getBoundingClientRect().top - 420));
+  await other
+    .locator('main')
+    .evaluate((main) =>
+      main.scrollTo(0, main.querySelector('[aria-label="names"]')!.getBoundingClientRect().top - 420),
+    );
   await other.waitForTimeout(500);
   await shoot(other, 'rules');
   await page.goto(`${address}/health`);

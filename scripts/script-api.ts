@@ -1,4 +1,5 @@
-// What follows from core/script/api.ts and core/script/model: the model as text for the sandbox, the API as data for the editor, and docs/scripting.md.
+// What follows from core/script/api.ts and core/script/model: the model as text for the sandbox, the API as data for
+// the editor, and docs/scripting.md.
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { ApiMember, ApiType } from '@basitax/core/script/api-type';
@@ -48,7 +49,14 @@ export function apiTypes(): ApiType[] {
       const isMethod = ts.isMethodSignature(member);
       const type = (member as ts.PropertySignature | ts.MethodSignature).type;
       const isWritable = !isMethod && !(ts.getCombinedModifierFlags(member as never) & ts.ModifierFlags.Readonly);
-      return { name, signature: plain(member).replace(/^readonly /, ''), doc: docOf(member), gives: type ? plain(type) : 'void', isMethod, ...(isWritable && { isWritable }) };
+      return {
+        name,
+        signature: plain(member).replace(/^readonly /, ''),
+        doc: docOf(member),
+        gives: type ? plain(type) : 'void',
+        isMethod,
+        ...(isWritable && { isWritable }),
+      };
     }),
   }));
 }
@@ -63,11 +71,14 @@ export const apiModule = (): string =>
 export function apiDeclarations(): string {
   const text = readFileSync(at('core/script/api.ts'), 'utf8').replace(/^export /gm, '');
   const globals = apiTypes().find((type) => type.name === 'ScriptGlobals')!;
-  const rows = globals.members.map((member) => `declare ${member.isMethod ? 'function' : 'const'} ${member.signature};`);
+  const rows = globals.members.map(
+    (member) => `declare ${member.isMethod ? 'function' : 'const'} ${member.signature};`,
+  );
   return `${text}\n${rows.join('\n')}\ndeclare const console: { log(...parts: readonly unknown[]): void };\n`;
 }
 
-const titleOf = (name: string): string => (name === 'ScriptGlobals' ? 'At the top of every script' : name.replace(/^Script/, ''));
+const titleOf = (name: string): string =>
+  name === 'ScriptGlobals' ? 'At the top of every script' : name.replace(/^Script/, '');
 
 /** The part of docs/scripting.md that follows from the types. */
 export function apiPage(): string {
@@ -78,10 +89,15 @@ export function apiPage(): string {
       '',
       type.doc,
       '',
-      ...(type.name === 'ScriptGlobals' ? [] : [`\`${type.name}\`${type.extends.length > 0 ? `, with all of \`${type.extends.join('`, `')}\`` : ''}`, '']),
+      ...(type.name === 'ScriptGlobals'
+        ? []
+        : [`\`${type.name}\`${type.extends.length > 0 ? `, with all of \`${type.extends.join('`, `')}\`` : ''}`, '']),
       '| | |',
       '|---|---|',
-      ...type.members.map((member) => `| \`${escaped(member.signature)}\` | ${escaped(member.doc)}${member.isWritable ? ' *May be set.*' : ''} |`),
+      ...type.members.map(
+        (member) =>
+          `| \`${escaped(member.signature)}\` | ${escaped(member.doc)}${member.isWritable ? ' *May be set.*' : ''} |`,
+      ),
       '',
     ])
     .join('\n');

@@ -1,9 +1,21 @@
 // npm start: everything from a fresh clone to a running application, and quick the second time.
-// npm run dev: the same for whoever changes it. The server starts anew when its sources change, and Vite serves the web application as it is written.
+// npm run dev: the same for whoever changes it. The server starts anew when its sources change, and Vite serves the web
+// application as it is written.
 import { spawn } from 'node:child_process';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { checkNode, ensureBuilt, ensurePackages, home, isAlive, main, makeHome, portIsFree, root, Trouble } from './machine.mjs';
+import {
+  checkNode,
+  ensureBuilt,
+  ensurePackages,
+  home,
+  isAlive,
+  main,
+  makeHome,
+  portIsFree,
+  root,
+  Trouble,
+} from './machine.mjs';
 import { startMariadb } from './mariadb.mjs';
 
 const lock = join(home, 'start.pid');
@@ -12,7 +24,9 @@ const isDev = process.argv.includes('--dev');
 function takeLock() {
   const other = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0;
   if (other !== process.pid && isAlive(other))
-    throw new Trouble(`Basitax runs already from ${home} (process ${other}); stop it first, or start a second one with BASITAX_HOME=/another/folder PORT=4190 npm start.`);
+    throw new Trouble(
+      `Basitax runs already from ${home} (process ${other}); stop it first, or start a second one with BASITAX_HOME=/another/folder PORT=4190 npm start.`,
+    );
   writeFileSync(lock, String(process.pid));
 }
 
@@ -20,7 +34,8 @@ await main(async () => {
   checkNode();
   makeHome();
   const port = Number(process.env.PORT ?? 4180);
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Trouble(`PORT is “${process.env.PORT}”; it has to be a number from 1 to 65535.`);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Trouble(`PORT is “${process.env.PORT}”; it has to be a number from 1 to 65535.`);
   takeLock();
   let database;
   let server;
@@ -34,7 +49,8 @@ await main(async () => {
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => end(signal));
   try {
-    if (!(await portIsFree(port))) throw new Trouble(`Port ${port} is taken by another program; choose another one: PORT=${port + 1} npm start`);
+    if (!(await portIsFree(port)))
+      throw new Trouble(`Port ${port} is taken by another program; choose another one: PORT=${port + 1} npm start`);
     await ensurePackages();
     if (!asked && !isDev) await ensureBuilt();
     if (!asked && !process.env.DATABASE_URL) {
@@ -43,7 +59,10 @@ await main(async () => {
     }
     if (asked) return;
     if (isDev) {
-      if (!(await portIsFree(port + 1))) throw new Trouble(`Port ${port + 1}, for the web application, is taken by another program; choose others: PORT=${port + 2} npm run dev`);
+      if (!(await portIsFree(port + 1)))
+        throw new Trouble(
+          `Port ${port + 1}, for the web application, is taken by another program; choose others: PORT=${port + 2} npm run dev`,
+        );
       const args = ['--host', '127.0.0.1', '--port', String(port + 1), '--strictPort'];
       web = spawn(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), ...args], {
         cwd: join(root, 'web'),

@@ -13,13 +13,19 @@ beforeEach(() => {
   home = mkdtempSync(join(tmpdir(), 'basitax-start-'));
 });
 afterEach(async () => {
-  for (const child of running.splice(0)) if (child.exitCode === null && child.signalCode === null) await stop(child, 'SIGTERM');
+  for (const child of running.splice(0))
+    if (child.exitCode === null && child.signalCode === null) await stop(child, 'SIGTERM');
   rmSync(home, { recursive: true, force: true });
 });
 
 /** The real npm start, in a home of its own. */
-async function start(env: Record<string, string> = {}): Promise<{ child: ChildProcess; text: () => string; ended: Promise<number | null> }> {
-  const child = spawn(process.execPath, ['scripts/start.mjs'], { env: { ...process.env, BASITAX_HOME: home, DATABASE_URL: '', ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
+async function start(
+  env: Record<string, string> = {},
+): Promise<{ child: ChildProcess; text: () => string; ended: Promise<number | null> }> {
+  const child = spawn(process.execPath, ['scripts/start.mjs'], {
+    env: { ...process.env, BASITAX_HOME: home, DATABASE_URL: '', ...env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   running.push(child);
   let text = '';
   for (const stream of [child.stdout, child.stderr]) stream?.on('data', (part: Buffer) => (text += part));
@@ -52,7 +58,9 @@ describe('npm start', () => {
     expect(first.text()).toMatch(/editor +Lighting artist \(editor\)/);
     const address = `http://127.0.0.1:${port}`;
     expect((await fetch(`${address}/healthz`)).status).toBe(200);
-    expect(await (await fetch(`${address}/files/dome-blend`, { headers: { Accept: 'text/html' } })).text()).toContain('<div id="root">');
+    expect(await (await fetch(`${address}/files/dome-blend`, { headers: { Accept: 'text/html' } })).text()).toContain(
+      '<div id="root">',
+    );
     const signIn = await fetch(`${address}/api/session`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
@@ -78,7 +86,9 @@ describe('npm start', () => {
     expect(again.text()).not.toContain('loading');
     expect(again.text()).not.toContain('Building');
     console.info(`second start in ${Math.round(performance.now() - began)} ms`);
-    const files = (await (await fetch(`${address}/api/files`, { headers: { Cookie: cookie } })).json()).files as { title: string }[];
+    const files = (await (await fetch(`${address}/api/files`, { headers: { Cookie: cookie } })).json()).files as {
+      title: string;
+    }[];
     expect(files.map((file) => file.title)).toContain('kept');
     // a start that was killed leaves its database behind: the next one takes it over
     again.child.kill('SIGKILL');
@@ -94,7 +104,9 @@ describe('npm start', () => {
     await new Promise<void>((done) => other.listen(port, '127.0.0.1', done));
     const { text, ended } = await start({ PORT: String(port) });
     expect(await ended).toBe(1);
-    expect(sentence(text())).toBe(`Port ${port} is taken by another program; choose another one: PORT=${port + 1} npm start`);
+    expect(sentence(text())).toBe(
+      `Port ${port} is taken by another program; choose another one: PORT=${port + 1} npm start`,
+    );
     expect(text()).not.toMatch(/\n\s+at /);
     await new Promise((done) => other.close(done));
   });

@@ -13,7 +13,11 @@ let failed = 0;
 /** Runs a command with its output shown. True where it succeeded. */
 function runs(args, env = {}) {
   return new Promise((done) => {
-    const child = spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...env } });
+    const child = spawn(process.execPath, args, {
+      cwd: root,
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, ...env },
+    });
     child.on('error', () => done(false));
     child.on('exit', (code) => done(code === 0));
   });
@@ -32,7 +36,17 @@ async function check(title, args) {
 async function tests(title, args, env) {
   console.log(`\n── ${title}`);
   const report = join(folder, `${title.replace(/\W+/g, '-')}.json`);
-  const fine = await runs([join(root, 'node_modules/vitest/vitest.mjs'), 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`, ...args], env);
+  const fine = await runs(
+    [
+      join(root, 'node_modules/vitest/vitest.mjs'),
+      'run',
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${report}`,
+      ...args,
+    ],
+    env,
+  );
   try {
     const counts = JSON.parse(readFileSync(report, 'utf8'));
     passed += counts.numPassedTests;

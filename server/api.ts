@@ -6,7 +6,8 @@ import { mostSource, reachSchema } from '@basitax/core/script/job';
 import { scriptOptionsSchema } from '@basitax/core/script/options';
 import { z } from 'zod';
 
-// What goes over the border between web and server, in both directions. Everything is checked with these, on both sides.
+// What goes over the border between web and server, in both directions. Everything is checked with these, on both
+// sides.
 
 export const roles = ['viewer', 'editor', 'lead'] as const;
 export const roleSchema = z.enum(roles);
@@ -84,7 +85,10 @@ const findingSchema = z.object({
 
 export const importedSchema = z.object({ file: fileSchema, findings: z.array(findingSchema) });
 
-export const saveSchema = z.object({ edit: editSchema, message: z.string().trim().min(1, 'Say in a word or two what changed.').max(500) });
+export const saveSchema = z.object({
+  edit: editSchema,
+  message: z.string().trim().min(1, 'Say in a word or two what changed.').max(500),
+});
 
 const sequenceSchema = z
   .string()
@@ -94,7 +98,9 @@ const sequenceSchema = z
 /** Which keys do what, where that differs from what is usual: an empty list takes all keys off an act. */
 export const shortcutsSchema = z.object({
   on: z.boolean().default(true),
-  keys: z.record(z.string().max(100), z.array(sequenceSchema).max(5)).refine((keys) => Object.keys(keys).length <= 500, 'holds too much'),
+  keys: z
+    .record(z.string().max(100), z.array(sequenceSchema).max(5))
+    .refine((keys) => Object.keys(keys).length <= 500, 'holds too much'),
 });
 export type Shortcuts = z.infer<typeof shortcutsSchema>;
 
@@ -111,10 +117,13 @@ export const savedViewsSchema = z.array(savedViewSchema).max(200);
 export const settingNameSchema = z.string().regex(/^(shortcuts|views-[a-zA-Z0-9_-]{1,64})$/, 'is no setting');
 
 /** What a setting of that name holds. */
-export const settingOf = (name: string): typeof shortcutsSchema | typeof savedViewsSchema => (name === 'shortcuts' ? shortcutsSchema : savedViewsSchema);
+export const settingOf = (name: string): typeof shortcutsSchema | typeof savedViewsSchema =>
+  name === 'shortcuts' ? shortcutsSchema : savedViewsSchema;
 
 /** What a shared kind is called: part of ids, addresses and the command line. */
-export const sharedNameSchema = z.string().regex(/^[a-z][a-z0-9_]{0,59}$/, 'takes small letters, digits and _, a letter first');
+export const sharedNameSchema = z
+  .string()
+  .regex(/^[a-z][a-z0-9_]{0,59}$/, 'takes small letters, digits and _, a letter first');
 
 /** A graph to be published: what it holds as file text, and its ports in the order that they are to have. */
 export const publishSchema = z.object({
@@ -139,12 +148,22 @@ export const sharedKindSchema = z.object({
 export type SharedKind = z.infer<typeof sharedKindSchema>;
 
 /** The files that use some kinds: how many nodes of each. */
-export const usesSchema = z.array(z.object({ file: z.string(), title: z.string(), catalogueVersion: z.int(), counts: z.record(z.string(), z.int()) }));
+export const usesSchema = z.array(
+  z.object({ file: z.string(), title: z.string(), catalogueVersion: z.int(), counts: z.record(z.string(), z.int()) }),
+);
 
 /** What is looked up over all files: exactly so, or what begins so. */
 export const useSearchSchema = z
-  .object({ what: z.enum(useKinds), name: z.string().min(1).max(1000).optional(), value: z.string().max(1000).optional(), match: z.enum(['exact', 'starts']).default('exact') })
-  .refine((search) => search.name !== undefined || search.value !== undefined, { message: 'needs a name or a value', path: ['name'] });
+  .object({
+    what: z.enum(useKinds),
+    name: z.string().min(1).max(1000).optional(),
+    value: z.string().max(1000).optional(),
+    match: z.enum(['exact', 'starts']).default('exact'),
+  })
+  .refine((search) => search.name !== undefined || search.value !== undefined, {
+    message: 'needs a name or a value',
+    path: ['name'],
+  });
 export type UseSearch = z.infer<typeof useSearchSchema>;
 
 const counted = z.object({ name: z.string(), value: z.string(), count: z.int() });
@@ -158,7 +177,10 @@ export const useAnswerSchema = z.object({
 export type UseAnswer = z.infer<typeof useAnswerSchema>;
 
 /** Milliseconds by the path of a node, and where they come from. */
-export const timesSchema = z.object({ byPath: z.record(z.string().max(2000), z.number().min(0).max(1e9)), source: z.string().trim().min(1).max(200) });
+export const timesSchema = z.object({
+  byPath: z.record(z.string().max(2000), z.number().min(0).max(1e9)),
+  source: z.string().trim().min(1).max(200),
+});
 export const storedTimesSchema = timesSchema.extend({ author: z.string(), createdAt: z.string() });
 export type StoredTimes = z.infer<typeof storedTimesSchema>;
 
@@ -201,7 +223,15 @@ export const libraryMakeSchema = z.object({ type: z.enum(libraryTypes), ...libra
 export const libraryChangeSchema = z.object(libraryWords);
 export type LibraryChange = z.input<typeof libraryChangeSchema>;
 
-export const batchPhases = ['planning', 'review', 'applying', 'applied', 'rolling-back', 'rolled-back', 'cancelled'] as const;
+export const batchPhases = [
+  'planning',
+  'review',
+  'applying',
+  'applied',
+  'rolling-back',
+  'rolled-back',
+  'cancelled',
+] as const;
 /** How far a run is: its files are planned, looked at, applied, and perhaps rolled back. */
 export type BatchPhase = (typeof batchPhases)[number];
 
@@ -289,13 +319,26 @@ export const acceptSchema = z.object({ accepted: z.boolean(), files: z.array(fil
 export const batchEventSchema = z.object({ run: batchRunSchema, items: z.array(batchItemSchema) });
 
 /** A personal token, as its owner sees it in the list. */
-export const tokenSchema = z.object({ id: z.string(), title: z.string(), role: roleSchema, expiresAt: z.string(), usedAt: z.string().nullable(), createdAt: z.string() });
+export const tokenSchema = z.object({
+  id: z.string(),
+  title: z.string(),
+  role: roleSchema,
+  expiresAt: z.string(),
+  usedAt: z.string().nullable(),
+  createdAt: z.string(),
+});
 export type Token = z.infer<typeof tokenSchema>;
-export const tokenMakeSchema = z.object({ title: z.string().trim().min(1, 'Title it.').max(200), role: roleSchema, days: z.int().min(1).max(730).default(90) });
+export const tokenMakeSchema = z.object({
+  title: z.string().trim().min(1, 'Title it.').max(200),
+  role: roleSchema,
+  days: z.int().min(1).max(730).default(90),
+});
 /** The token itself is told once, when it is made. */
 export const tokenMadeSchema = tokenSchema.extend({ token: z.string() });
 
-export const renderedSchema = z.object({ rendered: z.array(z.object({ path: z.string(), picture: z.string(), ms: z.number() })) });
+export const renderedSchema = z.object({
+  rendered: z.array(z.object({ path: z.string(), picture: z.string(), ms: z.number() })),
+});
 
 export const restoreSchema = z.object({ message: z.string().trim().max(500).default('') });
 
@@ -335,12 +378,21 @@ export const scriptedSchema = z.object({
   failure: z.object({ message: z.string(), line: z.int().optional(), node: z.string().optional() }).nullable(),
 });
 
-/** RFC 9457. `changes` comes with 412: what was saved since, and the edits that lead from the base that was named to the head. */
+/**
+ * RFC 9457. `changes` comes with 412: what was saved since, and the edits that lead from the base that was named to the
+ * head.
+ */
 export const problemSchema = z.object({
   type: z.string(),
   title: z.string(),
   status: z.int(),
   detail: z.string().optional(),
-  changes: z.object({ head: z.int(), revisions: z.array(z.object({ number: z.int(), author: z.string(), message: z.string() })), edits: z.array(editSchema) }).optional(),
+  changes: z
+    .object({
+      head: z.int(),
+      revisions: z.array(z.object({ number: z.int(), author: z.string(), message: z.string() })),
+      edits: z.array(editSchema),
+    })
+    .optional(),
 });
 export type Problem = z.infer<typeof problemSchema>;

@@ -90,7 +90,12 @@ export function allRoutes(
     ...batchRoutes(new Batches(sequelize, store, pool, library)),
     ...tokenRoutes(),
   ];
-  const description: Route = route({ method: 'get', path: '/api/openapi.json', about: 'This document', handle: async () => openApi([...routes, description]) });
+  const description: Route = route({
+    method: 'get',
+    path: '/api/openapi.json',
+    about: 'This document',
+    handle: async () => openApi([...routes, description]),
+  });
   return [...routes, description];
 }
 
@@ -99,14 +104,24 @@ export function createApp(parts: Parts): Koa {
   app.proxy = parts.behindProxy ?? false;
   // a browser that goes elsewhere closes its connections: that is no error of ours
   app.on('error', (error: NodeJS.ErrnoException) =>
-    parts.log[['EPIPE', 'ECONNRESET', 'ERR_STREAM_PREMATURE_CLOSE'].includes(error.code ?? '') ? 'debug' : 'error']({ err: error }, 'response failed'),
+    parts.log[['EPIPE', 'ECONNRESET', 'ERR_STREAM_PREMATURE_CLOSE'].includes(error.code ?? '') ? 'debug' : 'error'](
+      { err: error },
+      'response failed',
+    ),
   );
   app.use(async (ctx, next) => {
     const started = performance.now();
     ctx.state.request = randomBytes(6).toString('hex');
     await next();
     parts.log.info(
-      { request: ctx.state.request, method: ctx.method, path: ctx.path, status: ctx.status, ms: Math.round(performance.now() - started), person: ctx.state.person?.login },
+      {
+        request: ctx.state.request,
+        method: ctx.method,
+        path: ctx.path,
+        status: ctx.status,
+        ms: Math.round(performance.now() - started),
+        person: ctx.state.person?.login,
+      },
       'request',
     );
   });
@@ -140,7 +155,11 @@ export function createApp(parts: Parts): Koa {
   app.use(compress({ threshold: 2048, br: false }));
   if (parts.web)
     app.use(
-      serveStatic(parts.web, { maxage: 0, setHeaders: (res, path) => void (path.includes('/assets/') && res.setHeader('Cache-Control', 'public, max-age=31536000, immutable')) }),
+      serveStatic(parts.web, {
+        maxage: 0,
+        setHeaders: (res, path) =>
+          void (path.includes('/assets/') && res.setHeader('Cache-Control', 'public, max-age=31536000, immutable')),
+      }),
     );
   app.use(sameOrigin());
   app.use(whoAsks());
@@ -170,7 +189,15 @@ export function createApp(parts: Parts): Koa {
   app.use(async (ctx, next) => {
     await next();
     // addresses of the application itself all lead to its one page
-    if (ctx.status !== 404 || ctx.body !== undefined || ctx.method !== 'GET' || ctx.path.startsWith('/api/') || !parts.web || !ctx.accepts('html')) return;
+    if (
+      ctx.status !== 404 ||
+      ctx.body !== undefined ||
+      ctx.method !== 'GET' ||
+      ctx.path.startsWith('/api/') ||
+      !parts.web ||
+      !ctx.accepts('html')
+    )
+      return;
     const page = join(parts.web, 'index.html');
     if (!existsSync(page)) return;
     ctx.status = 200;

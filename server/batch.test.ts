@@ -39,9 +39,13 @@ const work = async (): Promise<void> => {
   while (await worker.work());
 };
 const start = async (steps: object[], files: object = {}, client = editor): Promise<BatchRun> =>
-  batchRunSchema.parse(await client.json('POST', '/api/batches', { json: { title: 'Relabel', recipe: { steps }, files }, status: 201 }));
-const itemsOf = async (run: BatchRun) => (await editor.json('GET', `/api/batches/${run.id}/items`)).items.map((one: unknown) => batchItemSchema.parse(one));
-const docOf = async (id: string, number: number | 'head' = 'head') => parseDoc(await (await editor.send('GET', `/api/files/${id}/revisions/${number}`)).text()).doc;
+  batchRunSchema.parse(
+    await client.json('POST', '/api/batches', { json: { title: 'Relabel', recipe: { steps }, files }, status: 201 }),
+  );
+const itemsOf = async (run: BatchRun) =>
+  (await editor.json('GET', `/api/batches/${run.id}/items`)).items.map((one: unknown) => batchItemSchema.parse(one));
+const docOf = async (id: string, number: number | 'head' = 'head') =>
+  parseDoc(await (await editor.send('GET', `/api/files/${id}/revisions/${number}`)).text()).doc;
 const act = async (run: BatchRun, what: string, json: object = {}, client = editor): Promise<BatchRun> =>
   batchRunSchema.parse(await client.json('POST', `/api/batches/${run.id}/${what}`, { json }));
 /** Saves an edit on top of the newest revision, as a person would. */
@@ -64,25 +68,42 @@ describe('a batch run', () => {
     const items = await itemsOf(run);
     for (const item of items) {
       const doc = await docOf(item.file);
-      const own = await runRecipe(doc, recipeSchema.parse({ steps: [label, { do: 'keep' }] }), { kinds, seed: 1, catalogues: [] });
-      expect(item).toMatchObject({ state: own.result === 'changed' ? 'planned' : own.result, base: 1, summary: { counts: own.counts, verdict: own.verdict } });
+      const own = await runRecipe(doc, recipeSchema.parse({ steps: [label, { do: 'keep' }] }), {
+        kinds,
+        seed: 1,
+        catalogues: [],
+      });
+      expect(item).toMatchObject({
+        state: own.result === 'changed' ? 'planned' : own.result,
+        base: 1,
+        summary: { counts: own.counts, verdict: own.verdict },
+      });
       expect(item.summary!.score.before).toBeCloseTo(own.score.before, 5);
       expect((await editor.json('GET', `/api/files/${item.file}`)).head.number).toBe(1);
     }
-    const changed = items.filter((item: { state: string }) => item.state === 'planned').map((item: { file: string }) => item.file);
+    const changed = items
+      .filter((item: { state: string }) => item.state === 'planned')
+      .map((item: { file: string }) => item.file);
     expect(changed.length).toBeGreaterThan(2);
     const detail = itemDetailSchema.parse(await editor.json('GET', `/api/batches/${run.id}/items/${changed[0]}`));
     expect(detail.changes.length).toBe(detail.summary!.counts.changed);
     expect(detail.steps.map((one) => one.step)).toEqual([0, 1]);
     for (const which of ['before', 'after'])
-      expect(await (await editor.send('GET', `/api/batches/${run.id}/items/${changed[0]}/picture.svg?which=${which}`)).text()).toContain('<svg');
+      expect(
+        await (
+          await editor.send('GET', `/api/batches/${run.id}/items/${changed[0]}/picture.svg?which=${which}`)
+        ).text(),
+      ).toContain('<svg');
 
     await editor.json('POST', `/api/batches/${run.id}/apply`, { json: {}, status: 422 });
     await act(run, 'accept', { accepted: true });
     expect((await act(run, 'accept', { accepted: false, files: [changed[0]] })).accepted).toBe(changed.length - 1);
     expect((await act(run, 'apply', { message: 'All reads are labelled' })).phase).toBe('applying');
     await work();
-    expect(batchRunSchema.parse(await editor.json('GET', `/api/batches/${run.id}`))).toMatchObject({ phase: 'applied', counts: { planned: 1, applied: changed.length - 1 } });
+    expect(batchRunSchema.parse(await editor.json('GET', `/api/batches/${run.id}`))).toMatchObject({
+      phase: 'applied',
+      counts: { planned: 1, applied: changed.length - 1 },
+    });
     expect((await editor.json('GET', `/api/files/${changed[0]}`)).head.number).toBe(1);
     for (const file of changed.slice(1)) {
       const { head } = await editor.json('GET', `/api/files/${file}`);
@@ -95,7 +116,10 @@ describe('a batch run', () => {
     // taken back: each file as it was, in a revision of its own
     await act(run, 'roll-back');
     await work();
-    expect(batchRunSchema.parse(await editor.json('GET', `/api/batches/${run.id}`))).toMatchObject({ phase: 'rolled-back', counts: { 'rolled-back': changed.length - 1 } });
+    expect(batchRunSchema.parse(await editor.json('GET', `/api/batches/${run.id}`))).toMatchObject({
+      phase: 'rolled-back',
+      counts: { 'rolled-back': changed.length - 1 },
+    });
     for (const file of changed.slice(1)) {
       expect((await editor.json('GET', `/api/files/${file}`)).head.number).toBe(3);
       expect(writeDoc(await docOf(file))).toBe(writeDoc(await docOf(file, 1)));
@@ -103,14 +127,30 @@ describe('a batch run', () => {
   });
 
   it('brings its edit over what was saved meanwhile, reports what cannot be, and rolls back all but what was changed after', async () => {
-    const rename = { do: 'operation', operation: 'label', where: 'kind:tint or kind:warp', options: { label: 'by the run' } };
+    const rename = {
+      do: 'operation',
+      operation: 'label',
+      where: 'kind:tint or kind:warp',
+      options: { label: 'by the run' },
+    };
     const run = await start([rename], { ids: ['title-cards', 'line-up', 'dome-blend'] });
     await work();
     await act(run, 'accept', { accepted: true });
     const labelled = (id: string, text: string) =>
       save(id, (doc) => {
         const node = [...doc.nodes.values()].find((one) => one.kind === 'pic.tint' || one.kind === 'dome.warp')!;
-        return { steps: [{ type: 'set', table: 'nodes', id: node.id, path: ['label'], ...(node.label !== undefined && { from: node.label }), to: text }] };
+        return {
+          steps: [
+            {
+              type: 'set',
+              table: 'nodes',
+              id: node.id,
+              path: ['label'],
+              ...(node.label !== undefined && { from: node.label }),
+              to: text,
+            },
+          ],
+        };
       });
     const moved = (id: string) =>
       save(id, (doc) => {
@@ -121,10 +161,16 @@ describe('a batch run', () => {
     await labelled('line-up', 'by hand');
     await act(run, 'apply');
     await work();
-    const states = async () => Object.fromEntries((await itemsOf(run)).map((item: { file: string; state: string; why: string }) => [item.file, item]));
+    const states = async () =>
+      Object.fromEntries(
+        (await itemsOf(run)).map((item: { file: string; state: string; why: string }) => [item.file, item]),
+      );
     const applied = await states();
     expect(applied['title-cards']).toMatchObject({ state: 'applied' });
-    expect(applied['line-up']).toMatchObject({ state: 'conflict', why: expect.stringContaining('was changed by both') });
+    expect(applied['line-up']).toMatchObject({
+      state: 'conflict',
+      why: expect.stringContaining('was changed by both'),
+    });
     const carried = await docOf('title-cards');
     expect([...carried.nodes.values()].filter((node) => node.label === 'by the run').length).toBe(18);
     // one of the labels is changed by hand after: rolling back leaves it, and says so
@@ -133,31 +179,48 @@ describe('a batch run', () => {
     await act(run, 'roll-back');
     await work();
     const back = await states();
-    expect(back['title-cards']).toMatchObject({ state: 'rolled-back', why: expect.stringContaining('Not all: Changed meanwhile') });
+    expect(back['title-cards']).toMatchObject({
+      state: 'rolled-back',
+      why: expect.stringContaining('Not all: Changed meanwhile'),
+    });
     expect(back['dome-blend']).toMatchObject({ state: 'rolled-back', why: '' });
     const after = await docOf('title-cards');
-    expect([...after.nodes.values()].map((node) => node.label).filter((text) => text === 'by hand' || text === 'by the run')).toEqual(['by hand']);
+    expect(
+      [...after.nodes.values()].map((node) => node.label).filter((text) => text === 'by hand' || text === 'by the run'),
+    ).toEqual(['by hand']);
   });
 
   it('is done by several workers at once, each file once', async () => {
-    const others = [new BatchWorker(team.sequelize, team.store, pool, 'second'), new BatchWorker(team.sequelize, team.store, new Pool(1), 'third')];
+    const others = [
+      new BatchWorker(team.sequelize, team.store, pool, 'second'),
+      new BatchWorker(team.sequelize, team.store, new Pool(1), 'third'),
+    ];
     const run = await start([{ do: 'script', source: 'graph.note(file.title, -500, -500)', graphs: 'outermost' }]);
     const drain = async (one: BatchWorker): Promise<void> => {
       while (await one.work());
     };
     await Promise.all([worker, ...others].map(drain));
     await act(run, 'accept', { accepted: true });
-    const heads = new Map((await editor.json('GET', '/api/files')).files.map((file: { id: string; head: { number: number } }) => [file.id, file.head.number]));
+    const heads = new Map(
+      (await editor.json('GET', '/api/files')).files.map((file: { id: string; head: { number: number } }) => [
+        file.id,
+        file.head.number,
+      ]),
+    );
     await act(run, 'apply');
     await Promise.all([worker, ...others].map(drain));
-    for (const item of await itemsOf(run)) expect(item).toMatchObject({ state: 'applied', applied: (heads.get(item.file) as number) + 1 });
+    for (const item of await itemsOf(run))
+      expect(item).toMatchObject({ state: 'applied', applied: (heads.get(item.file) as number) + 1 });
     expect(await RevisionRow.count({ where: { runKey: `${run.id}:apply` } })).toBe(5);
   });
 
   it('takes up what a worker left when its lease is over, and what that one writes after counts no more', async () => {
     const run = await start([label], { ids: ['line-up'] });
     // a worker that claimed and was never heard of again
-    await BatchItemRow.update({ fence: 7, attempts: 1, leaseUntil: new Date(Date.now() + 60_000), worker: 'gone' }, { where: { runId: run.id } });
+    await BatchItemRow.update(
+      { fence: 7, attempts: 1, leaseUntil: new Date(Date.now() + 60_000), worker: 'gone' },
+      { where: { runId: run.id } },
+    );
     expect(await worker.work()).toBe(false);
     await BatchItemRow.update({ leaseUntil: new Date(Date.now() - 1000) }, { where: { runId: run.id } });
     expect(await worker.work()).toBe(true);
@@ -192,7 +255,10 @@ describe('a batch run', () => {
   });
 
   it('chooses files by title, by what they use, or by name; refuses what cannot be run, and those who may not', async () => {
-    const files = async (query: object) => (await editor.json('POST', '/api/batches/files', { json: { files: query } })).files.map((file: { id: string }) => file.id);
+    const files = async (query: object) =>
+      (await editor.json('POST', '/api/batches/files', { json: { files: query } })).files.map(
+        (file: { id: string }) => file.id,
+      );
     expect(await files({ title: 'dome' })).toEqual(['dome-blend', 'dome-master']);
     expect(await files({ uses: { what: 'kind', name: 'dome.warp' } })).toEqual(['dome-blend', 'line-up']);
     expect(await files({ title: 'line', uses: { what: 'kind', name: 'dome.warp' } })).toEqual(['line-up']);
@@ -200,7 +266,9 @@ describe('a batch run', () => {
     const refused = async (recipe: object, query: object = {}): Promise<string> =>
       (await editor.json('POST', '/api/batches', { json: { title: 'x', recipe, files: query }, status: 422 })).detail;
     expect(await refused({ steps: [{ do: 'operation', operation: 'polish' }] })).toContain('no operation “polish”');
-    expect(await refused({ steps: [{ do: 'operation', operation: 'arrange', options: { keep: 7 } }] })).toMatch(/^Step 1: Arrange by wiring: option keep/);
+    expect(await refused({ steps: [{ do: 'operation', operation: 'arrange', options: { keep: 7 } }] })).toMatch(
+      /^Step 1: Arrange by wiring: option keep/,
+    );
     expect(await refused({ steps: [{ do: 'only', where: '(' }] })).toContain('the query');
     expect(await refused({ steps: [{ do: 'keep' }] }, { title: 'nothing is called so' })).toContain('No file fits');
     const run = await start([label], { ids: ['line-up'] }, lead);
@@ -209,16 +277,26 @@ describe('a batch run', () => {
   });
 
   it('takes scripts as they are in the library when it starts, and fails a file whole', async () => {
-    const script = await editor.json('POST', '/api/library', { json: { type: 'script', title: 'Count', content: "log(nodes.length); nodes[0].label = 'first'" }, status: 201 });
+    const script = await editor.json('POST', '/api/library', {
+      json: { type: 'script', title: 'Count', content: "log(nodes.length); nodes[0].label = 'first'" },
+      status: 201,
+    });
     const steps = [
       { do: 'script', script: { id: script.id, version: 1 }, graphs: 'outermost' },
-      { do: 'script', title: 'Fails on one', source: "if (file.title === 'Title cards') fail('Not this one.')", graphs: 'outermost' },
+      {
+        do: 'script',
+        title: 'Fails on one',
+        source: "if (file.title === 'Title cards') fail('Not this one.')",
+        graphs: 'outermost',
+      },
     ];
     const run = await start(steps, { ids: ['title-cards', 'line-up'] });
     expect(run.recipe.steps[0]).toMatchObject({ title: 'Count', source: expect.stringContaining('log(nodes.length)') });
     await work();
     const items = await itemsOf(run);
-    expect(items.map((item: { file: string; state: string; why: string }) => [item.file, item.state, item.why])).toEqual([
+    expect(
+      items.map((item: { file: string; state: string; why: string }) => [item.file, item.state, item.why]),
+    ).toEqual([
       ['line-up', 'planned', ''],
       ['title-cards', 'failed', 'Step 2, Fails on one: line 1: Not this one.'],
     ]);
@@ -229,10 +307,18 @@ describe('a batch run', () => {
 
   it('reads files with another version of the catalogue, and tells the changes in its words', async () => {
     const { kinds: all, ...rest } = catalogue;
-    const next = { ...rest, version: catalogue.version + 1, kinds: all.map((kind) => (kind.id === 'pic.tint' ? { ...kind, id: 'pic.depth_tint', title: 'Depth tint' } : kind)) };
+    const next = {
+      ...rest,
+      version: catalogue.version + 1,
+      kinds: all.map((kind) =>
+        kind.id === 'pic.tint' ? { ...kind, id: 'pic.depth_tint', title: 'Depth tint' } : kind,
+      ),
+    };
     await lead.json('POST', '/api/catalogues', { json: { catalogue: next, seen: catalogue.version }, status: 201 });
     const mapping = { format: 'basitax-mapping', version: 1, kinds: { 'pic.tint': { to: 'pic.depth_tint' } } };
-    const run = await start([{ do: 'upgrade', to: { id: next.id, version: next.version }, mapping }], { ids: ['title-cards'] });
+    const run = await start([{ do: 'upgrade', to: { id: next.id, version: next.version }, mapping }], {
+      ids: ['title-cards'],
+    });
     await work();
     const detail = itemDetailSchema.parse(await editor.json('GET', `/api/batches/${run.id}/items/title-cards`));
     expect(detail.summary!.verdict).toBe('same');

@@ -58,7 +58,10 @@ describe('shared kinds', () => {
     const first = await editor.json('POST', '/api/shared-kinds/warp_part', { json: asSent(nested), status: 201 });
     expect([first.version, first.kind.id, first.author]).toEqual([1, 'shared.warp_part.1', 'Lighting artist']);
     expect(first.kind.ports.map((port: { id: string }) => port.id)).toEqual(nested.host.ports.map((port) => port.name));
-    const second = await editor.json('POST', '/api/shared-kinds/warp_part', { json: { ...asSent(await nestedPart(new Kinds(before), 3)), message: 'Wider' }, status: 201 });
+    const second = await editor.json('POST', '/api/shared-kinds/warp_part', {
+      json: { ...asSent(await nestedPart(new Kinds(before), 3)), message: 'Wider' },
+      status: 201,
+    });
     expect(second.version).toBe(2);
     const { kinds } = await editor.json('GET', '/api/shared-kinds');
     expect(kinds.map((one: { version: number; message: string }) => [one.version, one.message])).toEqual([
@@ -66,7 +69,10 @@ describe('shared kinds', () => {
       [1, 'First'],
     ]);
     const after = await teamCatalogue();
-    expect(after.kinds.filter((kind) => kind.shared).map((kind) => kind.id)).toEqual(['shared.warp_part.1', 'shared.warp_part.2']);
+    expect(after.kinds.filter((kind) => kind.shared).map((kind) => kind.id)).toEqual([
+      'shared.warp_part.1',
+      'shared.warp_part.2',
+    ]);
     const { body } = await editor.json('GET', '/api/shared-kinds/warp_part/1');
     expect(parseDoc(body).findings).toEqual([]);
     expect(body).toBe(asSent(nested).body);
@@ -79,18 +85,40 @@ describe('shared kinds', () => {
   it('are used in a file, found there, and updated with the whole of the checks', async () => {
     const kinds = new Kinds(await teamCatalogue());
     const { doc, host, edit } = await nestedPart(kinds, 2);
-    await editor.json('POST', '/api/files/dome-blend/revisions', { json: { edit, message: 'Nested' }, headers: { 'If-Match': '"1"' }, status: 201 });
-    const used = await runOperation('use-shared', createContext(kinds, 2), doc, { graph: host.graph, items: [host.id] }, { name: 'warp_part' });
-    await editor.json('POST', '/api/files/dome-blend/revisions', { json: { edit: used.edit, message: 'Shared' }, headers: { 'If-Match': '"2"' }, status: 201 });
+    await editor.json('POST', '/api/files/dome-blend/revisions', {
+      json: { edit, message: 'Nested' },
+      headers: { 'If-Match': '"1"' },
+      status: 201,
+    });
+    const used = await runOperation(
+      'use-shared',
+      createContext(kinds, 2),
+      doc,
+      { graph: host.graph, items: [host.id] },
+      { name: 'warp_part' },
+    );
+    await editor.json('POST', '/api/files/dome-blend/revisions', {
+      json: { edit: used.edit, message: 'Shared' },
+      headers: { 'If-Match': '"2"' },
+      status: 201,
+    });
     const newest = kinds.newestShared('warp_part')!.id;
-    expect((await editor.json('GET', `/api/kind-uses?kinds=${newest}`)).files.map((file: { file: string; counts: object }) => [file.file, file.counts])).toEqual([
-      ['dome-blend', { [newest]: 1 }],
-    ]);
-    const third = await editor.json('POST', '/api/shared-kinds/warp_part', { json: asSent(await nestedPart(kinds, 2)), status: 201 });
+    expect(
+      (await editor.json('GET', `/api/kind-uses?kinds=${newest}`)).files.map(
+        (file: { file: string; counts: object }) => [file.file, file.counts],
+      ),
+    ).toEqual([['dome-blend', { [newest]: 1 }]]);
+    const third = await editor.json('POST', '/api/shared-kinds/warp_part', {
+      json: asSent(await nestedPart(kinds, 2)),
+      status: 201,
+    });
     const body = { selection: { graph: doc.head.root }, options: {}, dryRun: true };
     const dry = await editor.json('POST', '/api/files/dome-blend/operations/update-shared', { json: body });
     expect(dry.report.findings[0].message).toBe('“Warp part” goes from version 2 to 3.');
-    await editor.json('POST', '/api/files/dome-blend/operations/update-shared', { json: { ...body, dryRun: false }, headers: { 'If-Match': '"3"' } });
+    await editor.json('POST', '/api/files/dome-blend/operations/update-shared', {
+      json: { ...body, dryRun: false },
+      headers: { 'If-Match': '"3"' },
+    });
     expect((await editor.json('GET', `/api/kind-uses?kinds=${third.kind.id},${newest}`)).files).toHaveLength(1);
   });
 });
@@ -98,25 +126,46 @@ describe('shared kinds', () => {
 describe('the catalogue', () => {
   it('is changed by leads with a report of what that touches, in versions; files stay with theirs until they are read with another', async () => {
     const before = await teamCatalogue();
-    const plain = catalogueSchema.parse(await lead.json('GET', `/api/catalogues/${before.id}/${before.version}?shared=no`));
+    const plain = catalogueSchema.parse(
+      await lead.json('GET', `/api/catalogues/${before.id}/${before.version}?shared=no`),
+    );
     expect(plain.kinds.some((kind) => kind.shared)).toBe(false);
     const { doc } = parseDoc(await (await editor.send('GET', '/api/files/tide-cues/revisions/head')).text());
     const used = [...doc.nodes.values()].find((node) => !node.kind.startsWith('std.'))!.kind;
-    const changed = { ...plain, kinds: plain.kinds.map((kind) => (kind.id === used ? { ...kind, title: 'Renamed kind', parameters: [] } : kind)) };
+    const changed = {
+      ...plain,
+      kinds: plain.kinds.map((kind) => (kind.id === used ? { ...kind, title: 'Renamed kind', parameters: [] } : kind)),
+    };
     const report = await lead.json('POST', '/api/catalogues/report', { json: { catalogue: changed } });
     expect(report.changes.every((change: { kind: string }) => change.kind === used)).toBe(true);
     expect(report.files.map((file: { file: string }) => file.file)).toContain('tide-cues');
     await editor.json('POST', '/api/catalogues', { json: { catalogue: changed, seen: plain.version }, status: 403 });
-    expect(await lead.json('POST', '/api/catalogues', { json: { catalogue: changed, seen: plain.version }, status: 201 })).toEqual({ id: plain.id, version: plain.version + 1 });
+    expect(
+      await lead.json('POST', '/api/catalogues', { json: { catalogue: changed, seen: plain.version }, status: 201 }),
+    ).toEqual({ id: plain.id, version: plain.version + 1 });
     await lead.json('POST', '/api/catalogues', { json: { catalogue: changed, seen: plain.version }, status: 412 });
-    await lead.json('POST', '/api/catalogues', { json: { catalogue: { ...changed, kinds: [changed.kinds[0], changed.kinds[0]] }, seen: plain.version + 1 }, status: 400 });
+    await lead.json('POST', '/api/catalogues', {
+      json: { catalogue: { ...changed, kinds: [changed.kinds[0], changed.kinds[0]] }, seen: plain.version + 1 },
+      status: 400,
+    });
     expect((await teamCatalogue()).kinds.find((kind) => kind.id === used)?.title).toBe('Renamed kind');
     expect((await editor.json('GET', '/api/files/tide-cues')).catalogue.version).toBe(plain.version);
-    const read = { selection: { graph: doc.head.root }, options: { id: plain.id, version: plain.version + 1 }, dryRun: false };
-    await editor.json('POST', '/api/files/tide-cues/operations/read-with', { json: read, headers: { 'If-Match': '"1"' } });
+    const read = {
+      selection: { graph: doc.head.root },
+      options: { id: plain.id, version: plain.version + 1 },
+      dryRun: false,
+    };
+    await editor.json('POST', '/api/files/tide-cues/operations/read-with', {
+      json: read,
+      headers: { 'If-Match': '"1"' },
+    });
     expect((await editor.json('GET', '/api/files/tide-cues')).catalogue.version).toBe(plain.version + 1);
     const wrong = { ...read, options: { id: plain.id, version: 99 } };
-    await editor.json('POST', '/api/files/tide-cues/operations/read-with', { json: wrong, headers: { 'If-Match': '"2"' }, status: 422 });
+    await editor.json('POST', '/api/files/tide-cues/operations/read-with', {
+      json: wrong,
+      headers: { 'If-Match': '"2"' },
+      status: 422,
+    });
   });
 
   it('has the team’s colours beside it', async () => {
@@ -132,7 +181,9 @@ describe('the render service', () => {
   const jobs = [{ path: 'Kelp/Glow', kind: 'shade.glow', values: { amount: 3 } }];
 
   it('gives a small picture and a time for each node, the same for the same', async () => {
-    const { rendered } = await editor.json('POST', '/api/render', { json: { jobs: [...jobs, { ...jobs[0], values: { amount: 4 } }] } });
+    const { rendered } = await editor.json('POST', '/api/render', {
+      json: { jobs: [...jobs, { ...jobs[0], values: { amount: 4 } }] },
+    });
     expect(rendered[0].picture).toMatch(/^data:image\/png;base64,iVBORw0KGgo/);
     expect(rendered[0].ms).toBeGreaterThan(0);
     expect(rendered[0].picture).not.toBe(rendered[1].picture);
@@ -143,6 +194,8 @@ describe('the render service', () => {
   it('says so where it does not answer', async () => {
     const { address, stop } = await startRenderService();
     await stop();
-    await expect(httpRenderService(address).render(jobs)).rejects.toThrow('The render service does not answer as it should');
+    await expect(httpRenderService(address).render(jobs)).rejects.toThrow(
+      'The render service does not answer as it should',
+    );
   });
 });

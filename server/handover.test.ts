@@ -32,7 +32,8 @@ it('hands posters over: SVG to the size of A3, and PDF in vectors with its fonts
   const [pdf, again] = [await load(), await load()];
   const text = pdf.toString('latin1');
   expect(text.startsWith('%PDF-1.')).toBe(true);
-  // PDF 32000-1:2008: the page tree counts pages, MediaBox is their size, FontFile2 and 3 are programs of fonts in the file
+  // PDF 32000-1:2008: the page tree counts pages, MediaBox is their size, FontFile2 and 3 are programs of fonts in the
+  // file
   expect(text).toMatch(/\/Count 1\b/);
   expect(text).toContain('/MediaBox [0 0 1190.55 841.89]');
   expect(text.match(/\/FontFile[23] /g)!.length).toBeGreaterThanOrEqual(2);

@@ -5,13 +5,37 @@ import { healthSchema } from './team-api.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 
 const at = (day: string, hour = 12): Date => new Date(`2026-11-${day}T${String(hour).padStart(2, '0')}:00:00Z`);
-const row = (file: string, number: number, day: string, score: number | null, more: Partial<Measured> = {}): Measured => ({
-  ...{ file, title: file.toUpperCase(), project: 'reef', number, at: at(day), author: 'Lead TD', message: `Act ${number}`, nodes: 10, score, error: 0, warning: 0, info: 0 },
+const row = (
+  file: string,
+  number: number,
+  day: string,
+  score: number | null,
+  more: Partial<Measured> = {},
+): Measured => ({
+  ...{
+    file,
+    title: file.toUpperCase(),
+    project: 'reef',
+    number,
+    at: at(day),
+    author: 'Lead TD',
+    message: `Act ${number}`,
+    nodes: 10,
+    score,
+    error: 0,
+    warning: 0,
+    info: 0,
+  },
   ...more,
 });
 
 describe('health', () => {
-  const rows = [row('a', 3, '01', 80), row('a', 4, '18', 70, { warning: 4 }), row('a', 5, '20', 75, { warning: 4 }), row('b', 1, '19', 40, { error: 2, info: 1 })];
+  const rows = [
+    row('a', 3, '01', 80),
+    row('a', 4, '18', 70, { warning: 4 }),
+    row('a', 5, '20', 75, { warning: 4 }),
+    row('b', 1, '19', 40, { error: 2, info: 1 }),
+  ];
   const health = healthOf(rows, 4, at('20', 15));
 
   it('counts each file as it stood at the end of each day, from the day on that it was there', () => {
@@ -25,7 +49,9 @@ describe('health', () => {
 
   it('names the revisions that made files worse, the most harmful first, and the worst files first', () => {
     const harmful = healthOf([...rows, row('c', 1, '18', 90), row('c', 2, '19', 90, { error: 3 })], 4, at('20', 15));
-    expect(harmful.worse.map(({ file, number, before, after }) => [file, number, before.score, after.error, after.warning])).toEqual([
+    expect(
+      harmful.worse.map(({ file, number, before, after }) => [file, number, before.score, after.error, after.warning]),
+    ).toEqual([
       ['c', 2, 90, 3, 0],
       ['a', 4, 80, 0, 4],
     ]);
@@ -57,7 +83,9 @@ describe('health over HTTP', () => {
     const all = healthSchema.parse(await viewer.json('GET', '/api/health?days=7'));
     expect([all.days.length, all.days.at(-1)?.files, all.files.length]).toEqual([7, 2, 2]);
     expect(all.files.every((file) => file.now.score !== null && file.nodes > 0)).toBe(true);
-    expect((await viewer.json('GET', '/api/health?of=dome-blend')).files).toMatchObject([{ file: 'dome-blend', number: 1 }]);
+    expect((await viewer.json('GET', '/api/health?of=dome-blend')).files).toMatchObject([
+      { file: 'dome-blend', number: 1 },
+    ]);
     expect((await viewer.json('GET', '/api/health?project=team')).files).toHaveLength(2);
     await viewer.json('GET', '/api/health?project=none', { status: 404 });
     await viewer.json('GET', '/api/health?of=none', { status: 404 });

@@ -21,14 +21,22 @@ beforeAll(async () => {
 afterAll(() => team.close());
 
 const kinds = new Kinds(catalogue);
-const open = async (id: string): Promise<Doc> => parseDoc(await (await editor.send('GET', `/api/files/${id}/revisions/head`)).text()).doc;
+const open = async (id: string): Promise<Doc> =>
+  parseDoc(await (await editor.send('GET', `/api/files/${id}/revisions/head`)).text()).doc;
 const save = async (id: string, base: number, edit: Edit): Promise<void> =>
-  editor.json('POST', `/api/files/${id}/revisions`, { json: { edit, message: 'A change' }, headers: { 'If-Match': `"${base}"` }, status: 201 });
+  editor.json('POST', `/api/files/${id}/revisions`, {
+    json: { edit, message: 'A change' },
+    headers: { 'If-Match': `"${base}"` },
+    status: 201,
+  });
 const search = (query: Record<string, string>) => editor.json('GET', `/api/uses?${new URLSearchParams(query)}`);
 
-const flat = (counts: readonly UseCount[]): string[] => counts.map(({ what, name, value, count }) => JSON.stringify([what, name, value, count])).sort();
+const flat = (counts: readonly UseCount[]): string[] =>
+  counts.map(({ what, name, value, count }) => JSON.stringify([what, name, value, count])).sort();
 const stored = async (fileId: string): Promise<string[]> =>
-  flat((await UseRow.findAll({ where: { fileId } })).map(({ what, name, value, count }) => ({ what, name, value, count })));
+  flat(
+    (await UseRow.findAll({ where: { fileId } })).map(({ what, name, value, count }) => ({ what, name, value, count })),
+  );
 
 describe('the index of what is used', () => {
   it('holds for the newest revision what counting anew says, after edits, restoring and filling in', async () => {
@@ -49,7 +57,11 @@ describe('the index of what is used', () => {
       revision++;
       expect(await stored('dome-blend')).toEqual(flat(countUses(doc, kinds)));
     }
-    await editor.json('POST', '/api/files/dome-blend/revisions/1/restore', { json: {}, headers: { 'If-Match': `"${revision}"` }, status: 201 });
+    await editor.json('POST', '/api/files/dome-blend/revisions/1/restore', {
+      json: {},
+      headers: { 'If-Match': `"${revision}"` },
+      status: 201,
+    });
     const restored = await stored('dome-blend');
     expect(restored).toEqual(flat(countUses(await open('dome-blend'), kinds)));
     // what was stored before there was an index is filled in, for the newest revision alone
@@ -63,13 +75,23 @@ describe('the index of what is used', () => {
   it('tells values apart to the last blank and letter', async () => {
     const doc = await open('tide-cues');
     const [node, other, third] = [...doc.nodes.values()].filter((one) => kinds.kind(one.kind)?.parameters.length);
-    const set = (id: string, to: string) => ({ type: 'set' as const, table: 'nodes' as const, id, path: ['params', 'remark'], to });
+    const set = (id: string, to: string) => ({
+      type: 'set' as const,
+      table: 'nodes' as const,
+      id,
+      path: ['params', 'remark'],
+      to,
+    });
     await save('tide-cues', 1, { steps: [set(node!.id, 'Swell'), set(other!.id, 'swell'), set(third!.id, 'Swell ')] });
-    for (const value of ['Swell', 'swell', 'Swell ']) expect((await search({ what: 'value', name: 'remark', value })).total).toBe(1);
+    for (const value of ['Swell', 'swell', 'Swell '])
+      expect((await search({ what: 'value', name: 'remark', value })).total).toBe(1);
     expect((await search({ what: 'value', name: 'remark', value: 'S', match: 'starts' })).total).toBe(2);
     // signs of LIKE are letters like all others
     expect((await search({ what: 'value', name: 'remark', value: 'S_ell', match: 'starts' })).total).toBe(0);
-    expect((await editor.json('GET', '/api/uses/names?what=value&of=remark&starts=Sw')).names).toEqual(['Swell', 'Swell ']);
+    expect((await editor.json('GET', '/api/uses/names?what=value&of=remark&starts=Sw')).names).toEqual([
+      'Swell',
+      'Swell ',
+    ]);
   });
 
   it('answers with files and counts, and proposes names', async () => {
@@ -77,7 +99,10 @@ describe('the index of what is used', () => {
     const kind = [...doc.nodes.values()].find((node) => !node.kind.startsWith('std.'))!.kind;
     const count = [...doc.nodes.values()].filter((node) => node.kind === kind).length;
     const answer = await search({ what: 'kind', name: kind });
-    expect(answer.files.find((file: { file: string }) => file.file === 'tide-cues')).toMatchObject({ count, revision: 2 });
+    expect(answer.files.find((file: { file: string }) => file.file === 'tide-cues')).toMatchObject({
+      count,
+      revision: 2,
+    });
     expect(answer.lines).toEqual([{ name: kind, value: '', count: answer.total }]);
     const { names } = await editor.json('GET', `/api/uses/names?what=kind&starts=${kind.slice(0, 3)}`);
     expect(names).toContain(kind);
@@ -90,21 +115,37 @@ describe('the index of what is used', () => {
   it('gives the links between files, shared kinds and assets', async () => {
     const map = await editor.json('GET', '/api/map');
     expect(map.files.map((file: { id: string }) => file.id).sort()).toEqual(['dome-blend', 'tide-cues']);
-    expect(fileLinksSchema.parse(map).uses).toContainEqual({ file: 'dome-blend', what: 'asset', name: 'renders/reef_night/master.exr', written: false, count: 1 });
+    expect(fileLinksSchema.parse(map).uses).toContainEqual({
+      file: 'dome-blend',
+      what: 'asset',
+      name: 'renders/reef_night/master.exr',
+      written: false,
+      count: 1,
+    });
   });
 });
 
 describe('what is known of a file beside its document', () => {
   it('tells since which revision nodes are bypassed', async () => {
-    const edit = (id: string, to: boolean): Edit => ({ steps: [{ type: 'set', table: 'nodes', id, path: ['bypassed'], ...(to ? { to: true } : { from: true }) }] });
+    const edit = (id: string, to: boolean): Edit => ({
+      steps: [{ type: 'set', table: 'nodes', id, path: ['bypassed'], ...(to ? { to: true } : { from: true }) }],
+    });
     const day = (n: number): Date => new Date(Date.UTC(2026, 10, n));
     async function* past() {
-      yield { number: 4, createdAt: day(20), edit: { steps: [{ type: 'set' as const, table: 'nodes' as const, id: 'a', path: ['x'], from: 1, to: 2 }] } };
+      yield {
+        number: 4,
+        createdAt: day(20),
+        edit: { steps: [{ type: 'set' as const, table: 'nodes' as const, id: 'a', path: ['x'], from: 1, to: 2 }] },
+      };
       yield { number: 3, createdAt: day(10), edit: edit('a', true) };
       yield { number: 2, createdAt: day(5), edit: edit('b', true) };
       yield { number: 1, createdAt: day(1), edit: undefined };
     }
-    expect(await sinceWhen(['a', 'b', 'c'], past(), day(21))).toEqual({ a: { revision: 3, days: 11 }, b: { revision: 2, days: 16 }, c: { revision: 1, days: 20 } });
+    expect(await sinceWhen(['a', 'b', 'c'], past(), day(21))).toEqual({
+      a: { revision: 3, days: 11 },
+      b: { revision: 2, days: 16 },
+      c: { revision: 1, days: 20 },
+    });
     const doc = await open('tide-cues');
     const node = [...doc.nodes.values()].find((one) => !one.kind.startsWith('std.') && !one.bypassed)!;
     await save('tide-cues', 2, edit(node.id, true));
@@ -124,16 +165,24 @@ describe('what is known of a file beside its document', () => {
     const first = (await viewer.json('GET', '/api/files/tide-cues/times')).times;
     expect(first).toMatchObject({ ...times, author: 'Lighting artist' });
     const lead = await team.as('lead');
-    await lead.json('PUT', '/api/files/tide-cues/times', { json: { byPath: { Tide_gauge: 1 }, source: 'the render service' }, status: 204 });
+    await lead.json('PUT', '/api/files/tide-cues/times', {
+      json: { byPath: { Tide_gauge: 1 }, source: 'the render service' },
+      status: 204,
+    });
     const second = (await viewer.json('GET', '/api/files/tide-cues/times')).times;
     expect(second).toMatchObject({ byPath: { Tide_gauge: 1 }, source: 'the render service', author: 'Lead TD' });
     expect(second.createdAt > first.createdAt).toBe(true);
   });
 
   it('asks the asset store for many paths at once', async () => {
-    const { assets } = await editor.json('POST', '/api/assets/check', { json: { paths: ['renders/reef_night/master.exr', 'elsewhere/master.exr', 'nobody/nothing.exr'] } });
+    const { assets } = await editor.json('POST', '/api/assets/check', {
+      json: { paths: ['renders/reef_night/master.exr', 'elsewhere/master.exr', 'nobody/nothing.exr'] },
+    });
     expect(assets['renders/reef_night/master.exr']).toEqual({ exists: true, elsewhere: [] });
-    expect(assets['elsewhere/master.exr']).toEqual({ exists: false, elsewhere: expect.arrayContaining(['renders/reef_night/master.exr']) });
+    expect(assets['elsewhere/master.exr']).toEqual({
+      exists: false,
+      elsewhere: expect.arrayContaining(['renders/reef_night/master.exr']),
+    });
     expect(assets['nobody/nothing.exr']).toEqual({ exists: false, elsewhere: [] });
   });
 });

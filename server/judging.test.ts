@@ -31,12 +31,20 @@ describe('a revision that was saved', () => {
     const before = await file();
     const saved = await save('Low water');
     expect(saved.head.fingerprint).toEqual(before.head.fingerprint);
-    expect(saved.head).toMatchObject({ measures: { nodes: before.head.measures.nodes, wires: before.head.measures.wires } });
+    expect(saved.head).toMatchObject({
+      measures: { nodes: before.head.measures.nodes, wires: before.head.measures.wires },
+    });
     await team.judging.settled();
     const after = await file();
     expect(after.head.number).toBe(saved.head.number);
     const { nodes, frames, backward } = before.head.measures;
-    expect(after.head.measures).toMatchObject({ nodes, frames, backward, crossings: expect.any(Number), score: expect.any(Number) });
+    expect(after.head.measures).toMatchObject({
+      nodes,
+      frames,
+      backward,
+      crossings: expect.any(Number),
+      score: expect.any(Number),
+    });
     expect(after.head.findings).not.toBeNull();
   });
 
@@ -49,7 +57,10 @@ describe('a revision that was saved', () => {
     // another server takes on what one left
     const other = new Judging(team.sequelize, team.store, log);
     await other.settled();
-    expect(await health()).toMatchObject({ number: saved.head.number, now: { score: (await file()).head.measures.score } });
+    expect(await health()).toMatchObject({
+      number: saved.head.number,
+      now: { score: (await file()).head.measures.score },
+    });
     await other.close();
   });
 
@@ -63,16 +74,23 @@ describe('a revision that was saved', () => {
     expect(order.every((count, i) => i === 0 || count <= order[i - 1]!)).toBe(true);
     const { head } = await file();
     expect(await RevisionFindingsRow.count({ where: { fileId: 'tide-cues' } })).toBe(head.number);
-    expect(await HookRun.count({ where: { fileId: 'tide-cues', hook: 'measures', version: scoreVersion } })).toBe(head.number);
+    expect(await HookRun.count({ where: { fileId: 'tide-cues', hook: 'measures', version: scoreVersion } })).toBe(
+      head.number,
+    );
     await Promise.all(both.map((one) => one.close()));
   });
 
   it('that cannot be judged is tried three times, and holds nothing up', async () => {
     const broken = await save('Broken');
-    await RevisionRow.update({ content: Buffer.from('no gzip') }, { where: { fileId: 'tide-cues', number: broken.head.number } });
+    await RevisionRow.update(
+      { content: Buffer.from('no gzip') },
+      { where: { fileId: 'tide-cues', number: broken.head.number } },
+    );
     await PendingRow.update({ leasedUntil: null }, { where: {} });
     const warned: unknown[] = [];
-    const judging = new Judging(team.sequelize, team.store, { warn: (about: unknown) => void warned.push(about) } as never);
+    const judging = new Judging(team.sequelize, team.store, {
+      warn: (about: unknown) => void warned.push(about),
+    } as never);
     const tries = async () => (await PendingRow.findOne({ where: { number: broken.head.number } }))?.tries;
     for (let wanted = 1; wanted <= 3; wanted++) {
       await expect.poll(tries, { timeout: 10_000 }).toBe(wanted);

@@ -40,7 +40,10 @@ function workersOf(pid: number): number[] {
     .map(Number)
     .filter((one) => {
       try {
-        return Number(/^\d+ \(.*\) \S (\d+)/.exec(readFileSync(`/proc/${one}/stat`, 'utf8'))?.[1]) === pid && readFileSync(`/proc/${one}/cmdline`, 'utf8').includes('worker-main');
+        return (
+          Number(/^\d+ \(.*\) \S (\d+)/.exec(readFileSync(`/proc/${one}/stat`, 'utf8'))?.[1]) === pid &&
+          readFileSync(`/proc/${one}/cmdline`, 'utf8').includes('worker-main')
+        );
       } catch {
         return false;
       }
@@ -61,7 +64,10 @@ async function patiently<T>(act: () => Promise<T>): Promise<T> {
 
 async function until(test: () => Promise<boolean>): Promise<void> {
   for (let i = 0; !(await patiently(test)); i++) {
-    if (i > 600) throw new Error(`It took too long: ${JSON.stringify(await BatchItemRow.findAll({ attributes: ['fileId', 'state', 'why'], raw: true }))}`);
+    if (i > 600)
+      throw new Error(
+        `It took too long: ${JSON.stringify(await BatchItemRow.findAll({ attributes: ['fileId', 'state', 'why'], raw: true }))}`,
+      );
     await new Promise((done) => setTimeout(done, 100));
   }
 }
@@ -87,17 +93,30 @@ afterAll(async () => {
 
 it(`loses and doubles nothing when a worker, the server or MariaDB is killed at ${rounds} random moments of applying`, async () => {
   const random = seededRandom(20_261_126);
-  const fingerprints = new Map((await RevisionRow.findAll({ where: { number: 1 } })).map((row) => [row.fileId, row.fingerprintEverything]));
+  const fingerprints = new Map(
+    (await RevisionRow.findAll({ where: { number: 1 } })).map((row) => [row.fileId, row.fingerprintEverything]),
+  );
   for (let round = 1; round <= rounds; round++) {
-    const steps = [{ do: 'operation' as const, operation: 'label', where: '', graphs: 'all' as const, options: { label: `round ${round}` } }];
-    const run = await patiently(() => batches.start({ title: `Round ${round}`, recipe: { steps }, files: { title: '' } }, person));
+    const steps = [
+      {
+        do: 'operation' as const,
+        operation: 'label',
+        where: '',
+        graphs: 'all' as const,
+        options: { label: `round ${round}` },
+      },
+    ];
+    const run = await patiently(() =>
+      batches.start({ title: `Round ${round}`, recipe: { steps }, files: { title: '' } }, person),
+    );
     await until(async () => (await batches.run(run.id)).phase === 'review');
     await patiently(() => batches.accept(run.id, true));
     await patiently(() => batches.apply(run.id, `Round ${round}`, person));
     await new Promise((done) => setTimeout(done, random() * 700));
     const workers = workersOf(server.child.pid!);
     const what = ['worker', 'server', 'database'][Math.floor(random() * 3)]!;
-    if (what === 'worker' && workers.length > 0) process.kill(workers[Math.floor(random() * workers.length)]!, 'SIGKILL');
+    if (what === 'worker' && workers.length > 0)
+      process.kill(workers[Math.floor(random() * workers.length)]!, 'SIGKILL');
     else if (what === 'database') {
       process.kill(database.pid, 'SIGKILL');
       database = await startMariadb(join(folder, 'db'), { port: Number(new URL(database.url).port) });
@@ -108,10 +127,16 @@ it(`loses and doubles nothing when a worker, the server or MariaDB is killed at 
     await until(async () => (await batches.run(run.id)).phase === 'applied');
     // each file has exactly one revision more, made by this run, and what it computes is as it was
     const items = await patiently(() => BatchItemRow.findAll({ where: { runId: run.id } }));
-    expect(items.map((item) => [item.state, item.applied, item.why])).toEqual(Array.from({ length: files }, () => ['applied', round + 1, '']));
-    const rows = await patiently(() => RevisionRow.findAll({ attributes: ['fileId', 'number', 'fingerprintEverything', 'message', 'runKey'] }));
+    expect(items.map((item) => [item.state, item.applied, item.why])).toEqual(
+      Array.from({ length: files }, () => ['applied', round + 1, '']),
+    );
+    const rows = await patiently(() =>
+      RevisionRow.findAll({ attributes: ['fileId', 'number', 'fingerprintEverything', 'message', 'runKey'] }),
+    );
     expect(rows).toHaveLength(files * (round + 1));
-    expect(rows.filter((row) => row.runKey === `${run.id}:apply`).map((row) => row.message)).toEqual(Array.from({ length: files }, () => `Round ${round}`));
+    expect(rows.filter((row) => row.runKey === `${run.id}:apply`).map((row) => row.message)).toEqual(
+      Array.from({ length: files }, () => `Round ${round}`),
+    );
     expect(rows.every((row) => row.fingerprintEverything === fingerprints.get(row.fileId))).toBe(true);
     expect((await FileRow.findAll()).map((file) => file.head)).toEqual(Array.from({ length: files }, () => round + 1));
   }

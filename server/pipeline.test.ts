@@ -21,13 +21,17 @@ describe('the description of the API', () => {
     expect(result.errors).toBeUndefined();
     expect(result.valid).toBe(true);
     expect(validator.version).toBe('3.1');
-    const described = Object.entries(document.paths).flatMap(([path, methods]) => Object.keys(methods as object).map((method) => `${method} ${path}`));
+    const described = Object.entries(document.paths).flatMap(([path, methods]) =>
+      Object.keys(methods as object).map((method) => `${method} ${path}`),
+    );
     expect(described.sort()).toEqual(
       allRoutes(team)
         .map((one) => `${one.method} ${one.path.replace(/:(\w+)/g, '{$1}')}`)
         .sort(),
     );
-    const ids = Object.values(document.paths).flatMap((methods) => Object.values(methods as Record<string, { operationId: string }>).map((one) => one.operationId));
+    const ids = Object.values(document.paths).flatMap((methods) =>
+      Object.values(methods as Record<string, { operationId: string }>).map((one) => one.operationId),
+    );
     expect(new Set(ids).size).toBe(ids.length);
     // what a request has to hold is what the server checks
     const body = document.paths['/api/batches'].post.requestBody.content['application/json'].schema;
@@ -37,7 +41,8 @@ describe('the description of the API', () => {
 
 describe('a personal token', () => {
   const bearer = (token: string) => ({ Authorization: `Bearer ${token}` });
-  const make = async (json: object) => tokenMadeSchema.parse(await editor.json('POST', '/api/tokens', { json, status: 201 }));
+  const make = async (json: object) =>
+    tokenMadeSchema.parse(await editor.json('POST', '/api/tokens', { json, status: 201 }));
 
   it('acts for its owner with the lesser role, until it expires or is taken back', async () => {
     const pipeline = new Client(team.base);
@@ -61,7 +66,11 @@ describe('a personal token', () => {
   it('makes no other tokens, is no more than its owner, and is nobody else’s', async () => {
     const { token, id } = await make({ title: 'Build', role: 'editor', days: 1 });
     const pipeline = new Client(team.base);
-    await pipeline.json('POST', '/api/tokens', { json: { title: 'Child', role: 'viewer' }, headers: bearer(token), status: 403 });
+    await pipeline.json('POST', '/api/tokens', {
+      json: { title: 'Child', role: 'viewer' },
+      headers: bearer(token),
+      status: 403,
+    });
     await editor.json('POST', '/api/tokens', { json: { title: 'More', role: 'lead' }, status: 422 });
     await (await team.as('lead')).json('DELETE', `/api/tokens/${id}`, { status: 404 });
   });
@@ -70,19 +79,35 @@ describe('a personal token', () => {
     const { token } = await make({ title: 'Scripts', role: 'editor' });
     const pipeline = new Client(team.base);
     const run = (json: object, headers: Record<string, string> = {}, status = 200) =>
-      pipeline.json('POST', '/api/files/dome-blend/scripts', { json, headers: { ...bearer(token), ...headers }, status });
-    const source = "const { text } = options({ text: { type: 'text', default: 'x' } }); nodes.forEach((node) => { node.label = text; }); log(nodes.length);";
-    const dry = scriptedSchema.parse(await run({ source, values: { text: 'dry' }, reach: { over: 'query', query: 'kind:warp' } }));
+      pipeline.json('POST', '/api/files/dome-blend/scripts', {
+        json,
+        headers: { ...bearer(token), ...headers },
+        status,
+      });
+    const source =
+      "const { text } = options({ text: { type: 'text', default: 'x' } }); nodes.forEach((node) => { node.label = text; }); log(nodes.length);";
+    const dry = scriptedSchema.parse(
+      await run({ source, values: { text: 'dry' }, reach: { over: 'query', query: 'kind:warp' } }),
+    );
     expect(dry).toMatchObject({ revision: 1, failure: null, log: [{ level: 'log', text: '4' }] });
     expect(dry.changes).toHaveLength(4);
     await run({ source, dryRun: false }, {}, 428);
-    expect(await run({ source, dryRun: false, message: 'by the pipeline' }, { 'If-Match': '"1"' })).toMatchObject({ revision: 2 });
-    expect((await editor.json('GET', '/api/files/dome-blend')).head).toMatchObject({ number: 2, message: 'by the pipeline', author: 'Lighting artist' });
+    expect(await run({ source, dryRun: false, message: 'by the pipeline' }, { 'If-Match': '"1"' })).toMatchObject({
+      revision: 2,
+    });
+    expect((await editor.json('GET', '/api/files/dome-blend')).head).toMatchObject({
+      number: 2,
+      message: 'by the pipeline',
+      author: 'Lighting artist',
+    });
     await run({ source, dryRun: false }, { 'If-Match': '"1"' }, 412);
     expect((await run({ source: 'while (true);' })).failure.message).toContain('took too long');
     expect((await run({ source: 'nodes[0].nothing.x' })).failure).toMatchObject({ line: 1 });
     await run({}, {}, 400);
     await run({ script: { id: 'not-there' } }, {}, 404);
-    await (await team.as('viewer')).json('POST', '/api/files/dome-blend/scripts', { json: { source, dryRun: false }, status: 403 });
+    await (await team.as('viewer')).json('POST', '/api/files/dome-blend/scripts', {
+      json: { source, dryRun: false },
+      status: 403,
+    });
   });
 });

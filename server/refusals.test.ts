@@ -10,12 +10,25 @@ import { Client, startTeam, type Team } from './tests/team.ts';
 let team: Team;
 let clients: Record<Role | 'nobody', Client>;
 let routes: readonly Route[];
-const examples: Readonly<Record<string, string>> = { id: 'dome-blend', file: 'dome-blend', number: '1', operation: 'arrange', version: '1', name: 'shortcuts', tab: 'abcdefgh' };
+const examples: Readonly<Record<string, string>> = {
+  id: 'dome-blend',
+  file: 'dome-blend',
+  number: '1',
+  operation: 'arrange',
+  version: '1',
+  name: 'shortcuts',
+  tab: 'abcdefgh',
+};
 const addressOf = (one: Route): string => one.path.replace(/:(\w+)/g, (_all, name: string) => examples[name]!);
 
 beforeAll(async () => {
   team = await startTeam();
-  clients = { nobody: await team.as('nobody'), viewer: await team.as('viewer'), editor: await team.as('editor'), lead: await team.as('lead') };
+  clients = {
+    nobody: await team.as('nobody'),
+    viewer: await team.as('viewer'),
+    editor: await team.as('editor'),
+    lead: await team.as('lead'),
+  };
   routes = allRoutes(team);
 });
 afterAll(() => team.close());
@@ -23,7 +36,14 @@ afterAll(() => team.close());
 describe('who may do what', () => {
   it('only what it takes to sign in is open to all', () => {
     const open = routes.filter((one) => !one.role).map((one) => `${one.method} ${one.path}`);
-    expect(open.sort()).toEqual(['delete /api/session', 'get /api/openapi.json', 'get /api/session', 'get /healthz', 'post /api/invitations/take', 'post /api/session']);
+    expect(open.sort()).toEqual([
+      'delete /api/session',
+      'get /api/openapi.json',
+      'get /api/session',
+      'get /healthz',
+      'post /api/invitations/take',
+      'post /api/session',
+    ]);
   });
 
   it('every route refuses every role that may not use it, whatever is sent, and says which it takes', async () => {
@@ -43,27 +63,48 @@ describe('who may do what', () => {
 
   it('a token is refused where its role would be, even in the hands of a lead', async () => {
     const tokens = Object.fromEntries(
-      await Promise.all(roles.map(async (role) => [role, (await clients.lead.json('POST', '/api/tokens', { json: { title: role, role }, status: 201 })).token as string])),
+      await Promise.all(
+        roles.map(async (role) => [
+          role,
+          (await clients.lead.json('POST', '/api/tokens', { json: { title: role, role }, status: 201 }))
+            .token as string,
+        ]),
+      ),
     );
     const bare = new Client(team.base);
     for (const one of routes.filter((route) => route.role)) {
       for (const role of roles) {
         if (mayAct(role, one.role!)) continue;
-        await bare.json(one.method.toUpperCase(), addressOf(one), { status: 403, headers: { Authorization: `Bearer ${tokens[role]}` } });
+        await bare.json(one.method.toUpperCase(), addressOf(one), {
+          status: 403,
+          headers: { Authorization: `Bearer ${tokens[role]}` },
+        });
       }
-      await bare.json(one.method.toUpperCase(), addressOf(one), { status: 401, headers: { Authorization: 'Bearer bx_none' } });
+      await bare.json(one.method.toUpperCase(), addressOf(one), {
+        status: 401,
+        headers: { Authorization: 'Bearer bx_none' },
+      });
     }
   });
 
   it('every route about a file says so, and refuses those to whom its project is closed as if there were no such file', async () => {
-    const about = routes.filter((one) => one.role && (/^\/api\/files\/:id/.test(one.path) || one.path.includes('/items/:file')));
+    const about = routes.filter(
+      (one) => one.role && (/^\/api\/files\/:id/.test(one.path) || one.path.includes('/items/:file')),
+    );
     // closing is for those who are in already
-    expect(about.filter((one) => !one.file).map((one) => `${one.method} ${one.path}`)).toEqual(['delete /api/files/:id/presence/:tab']);
+    expect(about.filter((one) => !one.file).map((one) => `${one.method} ${one.path}`)).toEqual([
+      'delete /api/files/:id/presence/:tab',
+    ]);
     await ProjectRow.update({ open: false }, { where: { id: 'team' } });
     try {
       for (const one of about.filter((route) => route.file)) {
-        const problem = problemSchema.parse(await clients.editor.json(one.method.toUpperCase(), addressOf(one), { status: mayAct('editor', one.role!) ? 404 : 403 }));
-        if (mayAct('editor', one.role!)) expect(problem.detail).toBe('There is no file “dome-blend”; it may have been removed.');
+        const problem = problemSchema.parse(
+          await clients.editor.json(one.method.toUpperCase(), addressOf(one), {
+            status: mayAct('editor', one.role!) ? 404 : 403,
+          }),
+        );
+        if (mayAct('editor', one.role!))
+          expect(problem.detail).toBe('There is no file “dome-blend”; it may have been removed.');
       }
       expect((await clients.editor.json('GET', '/api/files')).files).toEqual([]);
       expect((await clients.editor.json('GET', '/api/projects')).projects).toEqual([]);
@@ -83,7 +124,10 @@ describe('who may do what', () => {
   });
 
   it('nobody but a person who is signed in changes who is who', async () => {
-    const { token } = await clients.lead.json('POST', '/api/tokens', { json: { title: 'all', role: 'lead' }, status: 201 });
+    const { token } = await clients.lead.json('POST', '/api/tokens', {
+      json: { title: 'all', role: 'lead' },
+      status: 201,
+    });
     const bare = new Client(team.base);
     const headers = { Authorization: `Bearer ${token}` };
     for (const [method, path, json] of [

@@ -5,7 +5,8 @@ const failing = (errno: number | undefined, times: number) => {
   let calls = 0;
   const act = async (): Promise<number> => {
     calls++;
-    if (calls <= times) throw Object.assign(new Error('met others'), { parent: errno === undefined ? undefined : { errno } });
+    if (calls <= times)
+      throw Object.assign(new Error('met others'), { parent: errno === undefined ? undefined : { errno } });
     return calls;
   };
   return { act, calls: () => calls };

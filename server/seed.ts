@@ -29,7 +29,11 @@ async function date(store: FileStore, file: string, number: number, daysAgo: num
 }
 
 /** Loads the demo team and its files where there are no people yet. True where it did. */
-export async function seedDemo(store: FileStore, library: Library, said: (what: string) => void = () => {}): Promise<boolean> {
+export async function seedDemo(
+  store: FileStore,
+  library: Library,
+  said: (what: string) => void = () => {},
+): Promise<boolean> {
   await store.catalogues.add(catalogue);
   const isNew = (await User.count()) === 0;
   if (isNew) {
@@ -40,10 +44,23 @@ export async function seedDemo(store: FileStore, library: Library, said: (what: 
   if (!isNew && (await FileRow.count()) >= demoFiles.length) return false;
   if (!isNew && (await FileRow.findOne({ where: { id: demoFiles[demoFiles.length - 1]!.slug } }))) return false;
   const lead = { id: 'lead', ...demoPeople[0]! };
-  for (const { id, members, ...project } of demoProjects) if (!(await ProjectRow.findByPk(id))) await makeProject({ ...project, members: [...members] }, id);
+  for (const { id, members, ...project } of demoProjects)
+    if (!(await ProjectRow.findByPk(id))) await makeProject({ ...project, members: [...members] }, id);
   for (const { id, title, about, source } of demoScripts) {
     if (await LibraryRow.findByPk(id)) continue;
-    await library.make({ type: 'script', title, about, content: source, runRole: 'viewer', changeRole: 'lead', message: 'Comes with the demo' }, lead, id);
+    await library.make(
+      {
+        type: 'script',
+        title,
+        about,
+        content: source,
+        runRole: 'viewer',
+        changeRole: 'lead',
+        message: 'Comes with the demo',
+      },
+      lead,
+      id,
+    );
   }
   for (const file of demoFiles) {
     if (await FileRow.findByPk(file.slug)) continue;
@@ -51,9 +68,16 @@ export async function seedDemo(store: FileStore, library: Library, said: (what: 
     const { project, folder, tags } = demoPlaces[file.slug]!;
     const past = (withPast as readonly string[]).includes(file.slug) ? await pastOf(file.build()) : [];
     const first = past[0]?.doc ?? file.build();
-    await store.importFile(`${file.title}.graph.json`, writeDoc(first), 'Lead TD', { id: file.slug, message: past[0]?.message ?? 'First revision in Basitax', project, folder });
-    for (const [i, { doc, author, message }] of past.slice(1).entries()) await store.save(file.slug, i + 1, { become: writeDoc(doc) }, author, message);
-    for (const [i, { daysAgo }] of (past.length > 0 ? past : [{ daysAgo: 60 }]).entries()) await date(store, file.slug, i + 1, daysAgo);
+    await store.importFile(`${file.title}.graph.json`, writeDoc(first), 'Lead TD', {
+      id: file.slug,
+      message: past[0]?.message ?? 'First revision in Basitax',
+      project,
+      folder,
+    });
+    for (const [i, { doc, author, message }] of past.slice(1).entries())
+      await store.save(file.slug, i + 1, { become: writeDoc(doc) }, author, message);
+    for (const [i, { daysAgo }] of (past.length > 0 ? past : [{ daysAgo: 60 }]).entries())
+      await date(store, file.slug, i + 1, daysAgo);
     await tagFile(store.sequelize, file.slug, tags);
   }
   return true;

@@ -27,7 +27,11 @@ const open = async (client: Client, id = 'dome-blend') => {
   return { doc: parseDoc(await response.text()).doc, number: Number(JSON.parse(response.headers.get('etag')!)) };
 };
 const save = (client: Client, id: string, base: number, edit: Edit, message = 'A change', status = 201) =>
-  client.json('POST', `/api/files/${id}/revisions`, { json: { edit, message }, headers: { 'If-Match': `"${base}"` }, status });
+  client.json('POST', `/api/files/${id}/revisions`, {
+    json: { edit, message },
+    headers: { 'If-Match': `"${base}"` },
+    status,
+  });
 
 describe('settings', () => {
   it('keeps what each person has set up, for that person alone, and refuses what does not fit', async () => {
@@ -41,8 +45,12 @@ describe('settings', () => {
     const views = [{ name: 'Surface', graph: 'root', x: 1, y: 2, zoom: 0.5 }];
     await viewer.json('PUT', '/api/settings/views-dome-blend', { json: { value: views }, status: 204 });
     expect((await viewer.json('GET', '/api/settings/views-dome-blend')).value).toEqual(views);
-    for (const bad of [{ keys: { x: ['a b c'] } }, { keys: 7 }, [], 'x']) await viewer.json('PUT', '/api/settings/shortcuts', { json: { value: bad }, status: 400 });
-    await viewer.json('PUT', '/api/settings/views-dome-blend', { json: { value: [{ ...views[0], zoom: 0 }] }, status: 400 });
+    for (const bad of [{ keys: { x: ['a b c'] } }, { keys: 7 }, [], 'x'])
+      await viewer.json('PUT', '/api/settings/shortcuts', { json: { value: bad }, status: 400 });
+    await viewer.json('PUT', '/api/settings/views-dome-blend', {
+      json: { value: [{ ...views[0], zoom: 0 }] },
+      status: 400,
+    });
     await viewer.json('PUT', '/api/settings/theirs', { json: { value: own }, status: 404 });
   });
 });
@@ -60,9 +68,14 @@ describe('sign-in and roles', () => {
 
   it('refuses a wrong password as it refuses an unknown login, and slows guessing down', async () => {
     const client = new Client(team.base);
-    const [wrong, unknown] = await Promise.all(['lead', 'nobody-here'].map((login) => client.json('POST', '/api/session', { json: { login, password: 'x' }, status: 401 })));
+    const [wrong, unknown] = await Promise.all(
+      ['lead', 'nobody-here'].map((login) =>
+        client.json('POST', '/api/session', { json: { login, password: 'x' }, status: 401 }),
+      ),
+    );
     expect(wrong).toEqual(unknown);
-    for (let i = 0; i < 9; i++) await client.send('POST', '/api/session', { json: { login: 'guessed', password: 'x' } });
+    for (let i = 0; i < 9; i++)
+      await client.send('POST', '/api/session', { json: { login: 'guessed', password: 'x' } });
     await client.json('POST', '/api/session', { json: { login: 'guessed', password: 'x' }, status: 401 });
     await client.json('POST', '/api/session', { json: { login: 'guessed', password: 'lantern-reef' }, status: 429 });
     await client.json('POST', '/api/session', { json: { login: 'lead', password: 'lantern-reef' } });
@@ -71,8 +84,15 @@ describe('sign-in and roles', () => {
   it('gives a revision as it is stored, compressed, and plain to whoever cannot read that', async () => {
     const answers = await Promise.all(
       ['gzip', 'identity'].map(async (encoding) => {
-        const response = await editor.send('GET', '/api/files/dome-blend/revisions/head', { headers: { 'Accept-Encoding': encoding } });
-        return { encoding: response.headers.get('Content-Encoding'), vary: response.headers.get('Vary'), tag: response.headers.get('ETag'), text: await response.text() };
+        const response = await editor.send('GET', '/api/files/dome-blend/revisions/head', {
+          headers: { 'Accept-Encoding': encoding },
+        });
+        return {
+          encoding: response.headers.get('Content-Encoding'),
+          vary: response.headers.get('Vary'),
+          tag: response.headers.get('ETag'),
+          text: await response.text(),
+        };
       }),
     );
     expect(answers.map((one) => one.encoding)).toEqual(['gzip', null]);
@@ -92,14 +112,20 @@ describe('sign-in and roles', () => {
       ['/api/files/dome-blend/operations/arrange', { selection: { graph: 'root' }, dryRun: false }],
       ['/api/files?name=x.graphml', {}],
     ] as const) {
-      const problem = problemSchema.parse(await viewer.json('POST', path, { json, headers: { 'If-Match': '"1"' }, status: 403 }));
+      const problem = problemSchema.parse(
+        await viewer.json('POST', path, { json, headers: { 'If-Match': '"1"' }, status: 403 }),
+      );
       expect(problem.detail).toContain('viewer');
     }
     expect((await viewer.json('GET', '/api/files/dome-blend')).head.number).toBe(1);
   });
 
   it('refuses changes that another site’s page sends, and sets the security headers', async () => {
-    await editor.json('POST', '/api/files?name=x.json', { text: '{}', headers: { Origin: 'https://elsewhere.example' }, status: 403 });
+    await editor.json('POST', '/api/files?name=x.json', {
+      text: '{}',
+      headers: { Origin: 'https://elsewhere.example' },
+      status: 403,
+    });
     const headers = (await editor.send('GET', '/healthz')).headers;
     expect(headers.get('content-security-policy')).toContain("script-src 'self'");
     expect(headers.get('x-content-type-options')).toBe('nosniff');
@@ -121,7 +147,11 @@ describe('files and revisions', () => {
     const saved = await save(editor, 'tide-cues', number, setLabel(node.id, node.label, 'All voices'), 'Say voices');
     expect(saved.head).toMatchObject({ number: number + 1, author: 'Lighting artist', message: 'Say voices' });
     expect((await open(editor, 'tide-cues')).doc.nodes.get(node.id)?.label).toBe('All voices');
-    await editor.json('POST', `/api/files/tide-cues/revisions/${number}/restore`, { json: {}, headers: { 'If-Match': `"${number + 1}"` }, status: 201 });
+    await editor.json('POST', `/api/files/tide-cues/revisions/${number}/restore`, {
+      json: {},
+      headers: { 'If-Match': `"${number + 1}"` },
+      status: 201,
+    });
     const { revisions } = await editor.json('GET', '/api/files/tide-cues/revisions');
     expect(revisions.map((one: { number: number; verdict?: string }) => [one.number, one.verdict])).toEqual([
       [3, 'same'],
@@ -141,7 +171,9 @@ describe('files and revisions', () => {
     const mine = setLabel(b!.id, b!.label, 'Mine');
     const problem = problemSchema.parse(await save(editor, 'dome-blend', number, mine, 'Label the second', 412));
     expect(problem.detail).toContain('Label the first warp');
-    expect(problem.changes?.revisions).toEqual([{ number: number + 1, author: 'Lighting artist', message: 'Label the first warp' }]);
+    expect(problem.changes?.revisions).toEqual([
+      { number: number + 1, author: 'Lighting artist', message: 'Label the first warp' },
+    ]);
     // what a client does with it: bring its edit over theirs
     const head = (problem.changes!.edits as Edit[]).reduce(apply, doc);
     const merged = rebase(mine, theirs, head, new Kinds(catalogue));
@@ -157,7 +189,10 @@ describe('files and revisions', () => {
     const results = await Promise.all(
       nodes.map((node, i) =>
         editor
-          .send('POST', '/api/files/dome-blend/revisions', { json: { edit: setLabel(node.id, node.label, `Race ${i}`), message: 'Race' }, headers: { 'If-Match': `"${number}"` } })
+          .send('POST', '/api/files/dome-blend/revisions', {
+            json: { edit: setLabel(node.id, node.label, `Race ${i}`), message: 'Race' },
+            headers: { 'If-Match': `"${number}"` },
+          })
           .then((r) => r.status),
       ),
     );
@@ -172,7 +207,13 @@ describe('files and revisions', () => {
     ['no message', { 'If-Match': '"1"' }, { edit: { steps: [] }, message: ' ' }, 400],
     ['steps that are none', { 'If-Match': '"1"' }, { edit: { steps: [{ type: 'explode' }] }, message: 'm' }, 400],
   ])('refuses a save with %s', async (_what, headers, json, status) => {
-    const problem = problemSchema.parse(await editor.json('POST', '/api/files/dome-blend/revisions', { json, headers: headers as Record<string, string>, status }));
+    const problem = problemSchema.parse(
+      await editor.json('POST', '/api/files/dome-blend/revisions', {
+        json,
+        headers: headers as Record<string, string>,
+        status,
+      }),
+    );
     expect(problem.detail?.length).toBeGreaterThan(10);
   });
 
@@ -180,20 +221,34 @@ describe('files and revisions', () => {
     const { number } = await open(editor);
     await save(editor, 'dome-blend', number, setLabel('gone', undefined, 'x'), 'm', 422);
     const wire = { id: 'w-bad', from: { node: 'nope', port: 'out' }, to: { node: 'nope', port: 'in' } };
-    const problem = await save(editor, 'dome-blend', number, { steps: [{ type: 'add', table: 'wires', id: 'w-bad', value: wire }] }, 'm', 422);
+    const problem = await save(
+      editor,
+      'dome-blend',
+      number,
+      { steps: [{ type: 'add', table: 'wires', id: 'w-bad', value: wire }] },
+      'm',
+      422,
+    );
     expect(problem.detail).toContain('missing');
     expect((await open(editor)).number).toBe(number);
   });
 });
 
 describe('import and export', () => {
-  const graphml = '<graphml><graph id="G" edgedefault="directed"><node id="a b"/><node id="b"/><edge id="e1" source="a b" target="b"/></graph></graphml>';
+  const graphml =
+    '<graphml><graph id="G" edgedefault="directed"><node id="a b"/><node id="b"/><edge id="e1" source="a b" target="b"/></graph></graphml>';
 
   it('takes GraphML of others, arranges it, and gives it back with positions, routes and the same ids', async () => {
-    const { file, findings } = await editor.json('POST', '/api/files?name=theirs.graphml', { text: graphml, headers: { 'Content-Type': 'application/xml' }, status: 201 });
+    const { file, findings } = await editor.json('POST', '/api/files?name=theirs.graphml', {
+      text: graphml,
+      headers: { 'Content-Type': 'application/xml' },
+      status: 201,
+    });
     expect(file.title).toBe('theirs');
     expect(findings.map((item: { rule: string }) => item.rule)).toContain('arranged-on-import');
-    const planned = await editor.json('POST', `/api/files/${file.id}/operations/arrange`, { json: { selection: { graph: 'G' } } });
+    const planned = await editor.json('POST', `/api/files/${file.id}/operations/arrange`, {
+      json: { selection: { graph: 'G' } },
+    });
     expect(planned.review.fingerprint.verdict).toBe('same');
     const text = await (await editor.send('GET', `/api/files/${file.id}/revisions/head/export?format=graphml`)).text();
     for (const part of ['<node id="a b">', '<edge id="e1"', 'e_route', 'n_x']) expect(text).toContain(part);
@@ -229,29 +284,62 @@ describe('import and export', () => {
 describe('operations over HTTP', () => {
   it('are described with their options, tried out without a trace, and done where asked', async () => {
     const { operations } = await editor.json('GET', '/api/operations');
-    expect(operations.find((one: { id: string }) => one.id === 'arrange').options.properties.keep).toMatchObject({ default: 0.3 });
+    expect(operations.find((one: { id: string }) => one.id === 'arrange').options.properties.keep).toMatchObject({
+      default: 0.3,
+    });
     const { number } = await open(editor);
     const body = { selection: { graph: 'root' }, options: { keep: 0 } };
     const tried = await editor.json('POST', '/api/files/dome-blend/operations/arrange', { json: body });
     expect(tried.revision).toBe(number);
-    const done = await editor.json('POST', '/api/files/dome-blend/operations/arrange', { json: { ...body, dryRun: false }, headers: { 'If-Match': `"${number}"` } });
+    const done = await editor.json('POST', '/api/files/dome-blend/operations/arrange', {
+      json: { ...body, dryRun: false },
+      headers: { 'If-Match': `"${number}"` },
+    });
     expect(done.edit).toEqual(tried.edit);
     expect((await open(editor)).number).toBe(number + 1);
     await editor.json('POST', '/api/files/dome-blend/operations/fly', { json: body, status: 422 });
-    await editor.json('POST', '/api/files/dome-blend/operations/arrange', { json: { ...body, options: { keep: 'much' } }, status: 422 });
+    await editor.json('POST', '/api/files/dome-blend/operations/arrange', {
+      json: { ...body, options: { keep: 'much' } },
+      status: 422,
+    });
   });
 
   it('refuse wiring that the catalogue forbids, with the reason, and so does a save that brings it', async () => {
     const { doc, number } = await open(editor);
     const called = (name: string) => [...doc.nodes.values()].find((node) => node.name === name)!.id;
-    const [master, warp, grade, blend] = ['DomeMaster', 'Warp_1', 'HouseGrade', 'Blend_1'].map(called) as [string, string, string, string];
+    const [master, warp, grade, blend] = ['DomeMaster', 'Warp_1', 'HouseGrade', 'Blend_1'].map(called) as [
+      string,
+      string,
+      string,
+      string,
+    ];
     const connect = async (from: object, to: object) =>
-      (await editor.json('POST', '/api/files/dome-blend/operations/connect', { json: { selection: { graph: 'root' }, options: { from, to } }, status: 422 })).detail;
-    expect(await connect({ node: master, port: 'image' }, { node: warp, port: 'map' })).toBe('“map” takes map, “image” gives picture.');
-    expect(await connect({ node: master, port: 'image' }, { node: warp, port: 'image' })).toContain('has a wire already');
-    expect(await connect({ node: blend, port: 'image' }, { node: grade, port: 'image' })).toContain('would close a loop');
+      (
+        await editor.json('POST', '/api/files/dome-blend/operations/connect', {
+          json: { selection: { graph: 'root' }, options: { from, to } },
+          status: 422,
+        })
+      ).detail;
+    expect(await connect({ node: master, port: 'image' }, { node: warp, port: 'map' })).toBe(
+      '“map” takes map, “image” gives picture.',
+    );
+    expect(await connect({ node: master, port: 'image' }, { node: warp, port: 'image' })).toContain(
+      'has a wire already',
+    );
+    expect(await connect({ node: blend, port: 'image' }, { node: grade, port: 'image' })).toContain(
+      'would close a loop',
+    );
     const saving = async (from: object, to: object) =>
-      (await save(editor, 'dome-blend', number, { steps: [{ type: 'add', table: 'wires', id: 'w-new', value: { id: 'w-new', from, to } as never }] }, 'm', 422)).detail;
+      (
+        await save(
+          editor,
+          'dome-blend',
+          number,
+          { steps: [{ type: 'add', table: 'wires', id: 'w-new', value: { id: 'w-new', from, to } as never }] },
+          'm',
+          422,
+        )
+      ).detail;
     expect(await saving({ node: master, port: 'image' }, { node: blend, port: 'mask' })).toContain('“mask” takes mask');
     expect(await saving({ node: blend, port: 'image' }, { node: warp, port: 'image' })).toContain('had two wires');
     expect((await open(editor)).number).toBe(number);
@@ -260,13 +348,17 @@ describe('operations over HTTP', () => {
 
 describe('assets', () => {
   it('are found by name in the store, wherever they lie; a store that does not answer is said, and nothing breaks', async () => {
-    expect(await editor.json('GET', '/api/assets?name=Projector_2.map')).toEqual({ paths: ['survey/dome/projector_2.map'] });
+    expect(await editor.json('GET', '/api/assets?name=Projector_2.map')).toEqual({
+      paths: ['survey/dome/projector_2.map'],
+    });
     expect((await editor.json('GET', '/api/assets?name=reef_20cm.map')).paths).toHaveLength(2);
     expect(await editor.json('GET', '/api/assets?name=nothing.here')).toEqual({ paths: [] });
     await editor.json('GET', '/api/assets', { status: 400 });
     expect(await editor.json('GET', '/api/assets/exists?path=survey/dome/projector_2.map')).toEqual({ exists: true });
     expect(await editor.json('GET', '/api/assets/exists?path=survey/dome/projector_9.map')).toEqual({ exists: false });
-    await expect(httpAssetStore('http://127.0.0.1:9/').find('x')).rejects.toThrow('The asset store does not answer as it should');
+    await expect(httpAssetStore('http://127.0.0.1:9/').find('x')).rejects.toThrow(
+      'The asset store does not answer as it should',
+    );
   });
 });
 
@@ -286,8 +378,16 @@ describe('errors', () => {
       expect(problemSchema.parse(JSON.parse(text)).status).toBe(status);
       expect(text).not.toMatch(/\.ts:|node_modules/);
     }
-    const broken = await editor.json('POST', '/api/session', { text: '{oops', headers: { 'Content-Type': 'application/json' }, status: 400 });
+    const broken = await editor.json('POST', '/api/session', {
+      text: '{oops',
+      headers: { 'Content-Type': 'application/json' },
+      status: 400,
+    });
     expect(broken.detail).toContain('The body is no JSON');
-    await editor.json('POST', '/api/session', { text: `"${'x'.repeat(41 * 1024 * 1024)}"`, headers: { 'Content-Type': 'application/json' }, status: 413 });
+    await editor.json('POST', '/api/session', {
+      text: `"${'x'.repeat(41 * 1024 * 1024)}"`,
+      headers: { 'Content-Type': 'application/json' },
+      status: 413,
+    });
   });
 });

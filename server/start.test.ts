@@ -20,13 +20,19 @@ it('seeds once, keeps what is there, migrates only what is missing, and runs lat
   const library = new Library(sequelize, pool);
   expect(await seedDemo(store, library)).toBe(true);
   const viewer = { id: 'viewer', login: 'viewer', name: 'Producer', role: 'viewer' } as const;
-  expect((await library.list(viewer)).map((item) => item.id).sort()).toEqual(demoScripts.map((script) => script.id).sort());
+  expect((await library.list(viewer)).map((item) => item.id).sort()).toEqual(
+    demoScripts.map((script) => script.id).sort(),
+  );
   expect((await store.list(viewer)).map((file) => file.id).sort()).toEqual(demoFiles.map((file) => file.slug).sort());
   expect(await seedDemo(store, library)).toBe(false);
 
   await SketchRow.destroy({ where: {} });
   const seen: string[] = [];
-  const later: RevisionHook = { name: 'sketch', version: 2, run: async ({ fileId, number, text }) => void seen.push(`${fileId} ${number} ${text.includes('basitax-graph')}`) };
+  const later: RevisionHook = {
+    name: 'sketch',
+    version: 2,
+    run: async ({ fileId, number, text }) => void seen.push(`${fileId} ${number} ${text.includes('basitax-graph')}`),
+  };
   const inspect = async (fileId: string, number: number) => {
     const { text, catalogue } = await store.text(fileId, number);
     return { text, noted: await pool.run('note', {}, { doc: text, catalogue }) };

@@ -2,7 +2,8 @@ import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { z } from 'zod';
 import { fileIdSchema, fileSchema, personSchema, roleSchema } from './api.ts';
 
-// What goes over the border about the team itself: projects, people, sessions, the record of what was done, who is there.
+// What goes over the border about the team itself: projects, people, sessions, the record of what was done, who is
+// there.
 
 const title = z.string().trim().min(1, 'Give it a name.').max(200);
 
@@ -15,11 +16,20 @@ export const projectWordsSchema = z.object({
   title,
   about: z.string().trim().max(1000).default(''),
   open: z.boolean().default(true).describe('Open to the whole team; else to its members and to leads.'),
-  members: z.array(z.string().max(32)).max(1000).default([]).describe('Ids of people; they count where it is not open.'),
+  members: z
+    .array(z.string().max(32))
+    .max(1000)
+    .default([])
+    .describe('Ids of people; they count where it is not open.'),
 });
 export type ProjectWords = z.input<typeof projectWordsSchema>;
 
-export const projectSchema = projectWordsSchema.extend({ id: z.string(), files: z.int(), onSave: savingCheckSchema, hasRules: z.boolean() });
+export const projectSchema = projectWordsSchema.extend({
+  id: z.string(),
+  files: z.int(),
+  onSave: savingCheckSchema,
+  hasRules: z.boolean(),
+});
 export type Project = z.infer<typeof projectSchema>;
 
 /** The house rules of a project. `version` is what the next change has to name. */
@@ -30,7 +40,10 @@ export type ProjectRules = z.infer<typeof projectRulesSchema>;
 export const folderSchema = z
   .string()
   .max(300)
-  .regex(/^(?:[^/\\]*[^/\\\s][^/\\]*(?:\/[^/\\]*[^/\\\s][^/\\]*)*)?$/, 'is no folder: names with / between, as in act 1/night')
+  .regex(
+    /^(?:[^/\\]*[^/\\\s][^/\\]*(?:\/[^/\\]*[^/\\\s][^/\\]*)*)?$/,
+    'is no folder: names with / between, as in act 1/night',
+  )
   .transform((path) =>
     path
       .split('/')
@@ -63,8 +76,19 @@ export type Member = z.infer<typeof memberSchema>;
 export const memberChangeSchema = z.object({ name: title.max(100), role: roleSchema });
 
 const password = z.string().min(10, 'takes ten signs or more').max(200);
-export const inviteSchema = z.object({ name: title.max(100), role: roleSchema, days: z.int().min(1).max(30).default(7) });
-export const invitationSchema = z.object({ id: z.string(), name: z.string(), role: roleSchema, by: z.string(), expiresAt: z.string(), createdAt: z.string() });
+export const inviteSchema = z.object({
+  name: title.max(100),
+  role: roleSchema,
+  days: z.int().min(1).max(30).default(7),
+});
+export const invitationSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  role: roleSchema,
+  by: z.string(),
+  expiresAt: z.string(),
+  createdAt: z.string(),
+});
 export type Invitation = z.infer<typeof invitationSchema>;
 /** The token is part of the link that is handed on; it is told once. */
 export const invitedSchema = invitationSchema.extend({ token: z.string() });
@@ -126,14 +150,42 @@ export const presentSchema = standingSchema.extend({ tab: z.string(), person: z.
 export type Present = z.infer<typeof presentSchema>;
 
 /** What is sent to whoever has a file open, each time that it changes. */
-export const liveSchema = z.object({ head: z.object({ number: z.int(), author: z.string(), message: z.string() }), trashed: z.boolean(), people: z.array(presentSchema) });
+export const liveSchema = z.object({
+  head: z.object({ number: z.int(), author: z.string(), message: z.string() }),
+  trashed: z.boolean(),
+  people: z.array(presentSchema),
+});
 export type Live = z.infer<typeof liveSchema>;
 
 const standing = z.object({ score: z.number().nullable(), error: z.int(), warning: z.int(), info: z.int() });
-/** How files stood at the end of each day, what made them worse, and how they stand now, the worst first. Days are by UTC. */
+/**
+ * How files stood at the end of each day, what made them worse, and how they stand now, the worst first. Days are by
+ * UTC.
+ */
 export const healthSchema = z.object({
   days: z.array(standing.extend({ day: z.string(), files: z.int() })),
-  worse: z.array(z.object({ file: z.string(), title: z.string(), number: z.int(), author: z.string(), message: z.string(), at: z.string(), before: standing, after: standing })),
-  files: z.array(z.object({ file: z.string(), title: z.string(), project: z.string(), number: z.int(), nodes: z.int(), now: standing, was: standing })),
+  worse: z.array(
+    z.object({
+      file: z.string(),
+      title: z.string(),
+      number: z.int(),
+      author: z.string(),
+      message: z.string(),
+      at: z.string(),
+      before: standing,
+      after: standing,
+    }),
+  ),
+  files: z.array(
+    z.object({
+      file: z.string(),
+      title: z.string(),
+      project: z.string(),
+      number: z.int(),
+      nodes: z.int(),
+      now: standing,
+      was: standing,
+    }),
+  ),
 });
 export type Health = z.infer<typeof healthSchema>;

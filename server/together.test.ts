@@ -34,12 +34,22 @@ function act(doc: Doc, random: () => number, id: string): Doc {
   const node = nodes[Math.floor(random() * nodes.length)]!;
   const all = new Map(doc.nodes);
   const what = random();
-  if (what < 0.35) all.set(node.id, { ...node, x: node.x + Math.round(random() * 200 - 100), y: node.y + Math.round(random() * 200 - 100) });
+  if (what < 0.35)
+    all.set(node.id, {
+      ...node,
+      x: node.x + Math.round(random() * 200 - 100),
+      y: node.y + Math.round(random() * 200 - 100),
+    });
   else if (what < 0.7) all.set(node.id, { ...node, label: `Label ${Math.floor(random() * 1000)}` });
-  else if (what < 0.9 || nodes.length < 12) all.set(id, { ...node, id, name: `${node.name}_${id}`, x: node.x + 40, y: node.y + 300 });
+  else if (what < 0.9 || nodes.length < 12)
+    all.set(id, { ...node, id, name: `${node.name}_${id}`, x: node.x + 40, y: node.y + 300 });
   else {
     all.delete(node.id);
-    return { ...doc, nodes: all, wires: new Map([...doc.wires].filter(([, wire]) => wire.from.node !== node.id && wire.to.node !== node.id)) };
+    return {
+      ...doc,
+      nodes: all,
+      wires: new Map([...doc.wires].filter(([, wire]) => wire.from.node !== node.id && wire.to.node !== node.id)),
+    };
   }
   return { ...doc, nodes: all };
 }
@@ -57,7 +67,10 @@ it('eight people who edit one file at random for a minute, over two servers, los
       for (let k = 0; k <= random() * 3; k++) mine = act(mine, random, `n${who}x${i}x${k}`);
       let edit = diff(base, mine);
       while (edit.steps.length > 0) {
-        const response = await client.send('POST', `/api/files/${file}/revisions`, { json: { edit, message: `Person ${who}, act ${i}` }, headers: { 'If-Match': `"${number}"` } });
+        const response = await client.send('POST', `/api/files/${file}/revisions`, {
+          json: { edit, message: `Person ${who}, act ${i}` },
+          headers: { 'If-Match': `"${number}"` },
+        });
         const answer = await response.json();
         if (response.status === 201) {
           number = answer.head.number as number;
@@ -134,7 +147,11 @@ it('whoever has a file open sees at another server who else is there and where, 
   const { doc, number } = await open(here);
   const node = [...doc.nodes.values()][0]!;
   const edit = diff(doc, { ...doc, nodes: new Map(doc.nodes).set(node.id, { ...node, label: 'Seen there' }) });
-  await here.json('POST', `/api/files/${file}/revisions`, { json: { edit, message: 'Look' }, headers: { 'If-Match': `"${number}"` }, status: 201 });
+  await here.json('POST', `/api/files/${file}/revisions`, {
+    json: { edit, message: 'Look' },
+    headers: { 'If-Match': `"${number}"` },
+    status: 201,
+  });
   const saved = await until(events, (live) => live.head.number > head.number);
   expect(saved.head).toEqual({ number: number + 1, author: 'Lighting artist', message: 'Look' });
   await there.json('DELETE', `/api/files/${file}/presence/tabnumber1`, { status: 204 });

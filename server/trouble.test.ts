@@ -71,7 +71,10 @@ describe('a database that is lost', () => {
 });
 
 /** MariaDB with one file for all, that grows to so many megabytes. */
-const small = (mb: number): readonly string[] => ['--innodb-file-per-table=0', `--innodb-data-file-path=ibdata1:12M:autoextend:max:${mb}M`];
+const small = (mb: number): readonly string[] => [
+  '--innodb-file-per-table=0',
+  `--innodb-data-file-path=ibdata1:12M:autoextend:max:${mb}M`,
+];
 
 describe('a database without room for more', () => {
   // MariaDB itself, told that its one file may grow no further: it says what it says on a full disk
@@ -94,10 +97,15 @@ describe('a database without room for more', () => {
       detail: expect.stringContaining('all that was saved before is there'),
     });
     // nothing of what was refused stands there by half, and all else can be read
-    const listed = (await editor.json('GET', '/api/files')).files as { id: string; head: { measures: { nodes: number } } }[];
+    const listed = (await editor.json('GET', '/api/files')).files as {
+      id: string;
+      head: { measures: { nodes: number } };
+    }[];
     expect(listed.map((file) => file.id).sort()).toEqual([...kept, 'dome-blend', 'tide-cues'].sort());
     for (const id of kept) {
-      const doc = JSON.parse(await (await editor.send('GET', `/api/files/${id}/revisions/head`)).text()) as { nodes: unknown[] };
+      const doc = JSON.parse(await (await editor.send('GET', `/api/files/${id}/revisions/head`)).text()) as {
+        nodes: unknown[];
+      };
       expect(doc.nodes.length).toBe(listed.find((file) => file.id === id)!.head.measures.nodes);
     }
     // room is made, as when a disk is cleared out, and the database started again

@@ -7,25 +7,37 @@ import type { PlannedScript } from '@basitax/core/work/script-tasks';
 import { afterAll, describe, expect, it } from 'vitest';
 import { openThread } from './pool.ts';
 
-// Scripts that try to take time, memory or the host. Gathered from what is known of sandboxes (common practice); each may only end its own run.
+// Scripts that try to take time, memory or the host. Gathered from what is known of sandboxes (common practice); each
+// may only end its own run.
 
 const runner = new Runner(() => openThread());
 afterAll(() => runner.close());
 const doc = writeDoc(emptyDoc('doc', 'Test'));
 
 const run = (source: string, ms = 4000): Promise<PlannedScript> =>
-  runner.run('script', { graph: 'root', reach: { over: 'all' }, source, time: 400 }, { doc, catalogue: emptyCatalogue, limit: { ms, say: 'It was stopped from outside.' } });
+  runner.run(
+    'script',
+    { graph: 'root', reach: { over: 'all' }, source, time: 400 },
+    { doc, catalogue: emptyCatalogue, limit: { ms, say: 'It was stopped from outside.' } },
+  );
 
 const tooLong = /took too long|stopped from outside/;
-const tooMuch = /more memory|too deeply|Invalid string length|invalid array length|took too long|stopped from outside|array too large/i;
+const tooMuch =
+  /more memory|too deeply|Invalid string length|invalid array length|took too long|stopped from outside|array too large/i;
 
 const endless: readonly (readonly [string, string])[] = [
   ['an endless loop', 'while (true);'],
-  ['an endless loop that catches all', 'for (;;) { try { while (true); } catch (error) { log(error) } finally { continue } }'],
+  [
+    'an endless loop that catches all',
+    'for (;;) { try { while (true); } catch (error) { log(error) } finally { continue } }',
+  ],
   ['a loop in a getter', 'const a = { get b() { for (;;); } }; a.b'],
   ['a loop in toString', 'log(String({ toString() { for (;;); } }))'],
   ['a generator without end', 'function* all() { for (;;) yield 1 } for (const one of all());'],
-  ['an iterator that never ends, spread', 'const a = [...{ [Symbol.iterator]() { return { next: () => ({ done: false, value: 1 }) } } }]; log(a.length)'],
+  [
+    'an iterator that never ends, spread',
+    'const a = [...{ [Symbol.iterator]() { return { next: () => ({ done: false, value: 1 }) } } }]; log(a.length)',
+  ],
   ['a regular expression that backtracks', "/^(a+)+$/.test('a'.repeat(40) + 'b')"],
   ['another one, over words', "/(\\w+\\s?)*$/.exec('word '.repeat(60) + '!')"],
   ['a sort whose order loops', '[3, 1, 2].sort(() => { for (;;); })'],
@@ -52,16 +64,36 @@ const greedy: readonly (readonly [string, string])[] = [
 ];
 
 const reaching: readonly (readonly [string, string, string])[] = [
-  ['Node', 'log(typeof process, typeof require, typeof module, typeof Buffer, typeof global)', 'undefined undefined undefined undefined undefined'],
+  [
+    'Node',
+    'log(typeof process, typeof require, typeof module, typeof Buffer, typeof global)',
+    'undefined undefined undefined undefined undefined',
+  ],
   [
     'the browser',
     'log(typeof window, typeof document, typeof self, typeof fetch, typeof XMLHttpRequest, typeof WebSocket)',
     'undefined undefined undefined undefined undefined undefined',
   ],
-  ['other threads', 'log(typeof Worker, typeof postMessage, typeof importScripts, typeof SharedArrayBuffer, typeof Atomics)', 'undefined undefined undefined undefined undefined'],
-  ['the clock', 'log(typeof Date, typeof performance, typeof setTimeout, typeof setInterval)', 'undefined undefined undefined undefined'],
-  ['the host through constructors', "log(typeof log.constructor('return this')().process, typeof [].constructor.constructor('return typeof process')())", 'undefined string'],
-  ['the host through the caller', "log((() => { try { return typeof (function () { return arguments.callee.caller }()) } catch (error) { return 'no' } })())", 'no'],
+  [
+    'other threads',
+    'log(typeof Worker, typeof postMessage, typeof importScripts, typeof SharedArrayBuffer, typeof Atomics)',
+    'undefined undefined undefined undefined undefined',
+  ],
+  [
+    'the clock',
+    'log(typeof Date, typeof performance, typeof setTimeout, typeof setInterval)',
+    'undefined undefined undefined undefined',
+  ],
+  [
+    'the host through constructors',
+    "log(typeof log.constructor('return this')().process, typeof [].constructor.constructor('return typeof process')())",
+    'undefined string',
+  ],
+  [
+    'the host through the caller',
+    "log((() => { try { return typeof (function () { return arguments.callee.caller }()) } catch (error) { return 'no' } })())",
+    'no',
+  ],
   ['WebAssembly', 'log(typeof WebAssembly)', 'undefined'],
 ];
 
@@ -90,9 +122,15 @@ describe('a hostile script', () => {
   });
 
   it.each([
-    ['the prototypes of all', "Object.prototype.polluted = 1; Array.prototype.push = () => { throw 1 }; String.prototype.split = 0; graph.add('std.reroute')"],
+    [
+      'the prototypes of all',
+      "Object.prototype.polluted = 1; Array.prototype.push = () => { throw 1 }; String.prototype.split = 0; graph.add('std.reroute')",
+    ],
     ['JSON', "JSON.parse = () => ({ error: 'mine' }); JSON.stringify = () => '{'; graph.add('std.reroute')"],
-    ['the border itself', "if (typeof __host !== 'undefined' || typeof __start !== 'undefined') throw 1; globalThis.__host = () => '{}'; graph.add('std.reroute')"],
+    [
+      'the border itself',
+      "if (typeof __host !== 'undefined' || typeof __start !== 'undefined') throw 1; globalThis.__host = () => '{}'; graph.add('std.reroute')",
+    ],
     ['options by the name of the prototype', 'options(JSON.parse(\'{"__proto__": {"type": "text", "default": ""}}\'))'],
     [
       'what the host asks about errors',
@@ -102,7 +140,9 @@ describe('a hostile script', () => {
     await run(source).catch((error: Error) => expect(error).toBeInstanceOf(Refused));
     expect(({} as { polluted?: number }).polluted).toBeUndefined();
     // the next one finds everything as it should be
-    const next = await run(`const node = graph.add('std.reroute'); log(graph.nodes.length, typeof {}.polluted, node.name.split('').length > 0)`);
+    const next = await run(
+      `const node = graph.add('std.reroute'); log(graph.nodes.length, typeof {}.polluted, node.name.split('').length > 0)`,
+    );
     expect(next.failure).toBeUndefined();
     expect(next.log.map((line) => line.text)).toEqual(['1 undefined true']);
     expect(next.edit.steps.every((step) => step.table === 'nodes')).toBe(true);

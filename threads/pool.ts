@@ -3,7 +3,10 @@ import type { Channel } from '@basitax/core/work/protocol';
 import { Runner, type RunOptions } from '@basitax/core/work/runner';
 import type { TaskInput, TaskName, TaskResult } from '@basitax/core/work/tasks';
 
-/** How many megabytes a thread has: for what it keeps, and for what it makes and drops. With little of the latter it collects garbage a third of its time. */
+/**
+ * How many megabytes a thread has: for what it keeps, and for what it makes and drops. With little of the latter it
+ * collects garbage a third of its time.
+ */
 export interface Room {
   readonly kept: number;
   readonly fresh: number;

@@ -1,4 +1,5 @@
-// A worker thread starts as plain JavaScript and learns TypeScript here, since loaders of the main thread do not reach it.
+// A worker thread starts as plain JavaScript and learns TypeScript here, since loaders of the main thread do not reach
+// it.
 import { register } from 'tsx/esm/api';
 
 register();

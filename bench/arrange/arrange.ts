@@ -39,9 +39,13 @@ function layAll(engine: EngineName, graphs: readonly NamedGraph[]): Promise<(Ans
   const folder = mkdtempSync(join(tmpdir(), 'basitax-bench-'));
   const input = join(folder, 'graphs.json');
   writeFileSync(input, JSON.stringify(graphs.map(({ graph }) => plainGraph(graph))));
-  const child = spawn(process.execPath, ['--stack-size=4000', '--import', 'tsx', fileURLToPath(new URL('child.ts', import.meta.url)), engine, input], {
-    stdio: ['ignore', 'pipe', 'ignore'],
-  });
+  const child = spawn(
+    process.execPath,
+    ['--stack-size=4000', '--import', 'tsx', fileURLToPath(new URL('child.ts', import.meta.url)), engine, input],
+    {
+      stdio: ['ignore', 'pipe', 'ignore'],
+    },
+  );
   const parts: Buffer[] = [];
   child.stdout.on('data', (part: Buffer) => parts.push(part));
   return new Promise((done) => {
@@ -65,7 +69,11 @@ function readAnswer(line: string): Answer | undefined {
   }
 }
 
-async function compare(graphs: readonly NamedGraph[], names: readonly EngineName[], say: (text: string) => void): Promise<Run[]> {
+async function compare(
+  graphs: readonly NamedGraph[],
+  names: readonly EngineName[],
+  say: (text: string) => void,
+): Promise<Run[]> {
   const runs: Run[] = [];
   for (const engine of names) {
     const answers = await layAll(engine, graphs);
@@ -78,15 +86,30 @@ async function compare(graphs: readonly NamedGraph[], names: readonly EngineName
       const routed = judge(graph, withOurWires(graph, answer));
       const isOurs = engine === 'quick' || engine === 'best';
       const own = isOurs ? routed : judge(graph, answer);
-      runs.push({ graph: name, family, nodes: graph.count, wires: graph.from.length, engine, ms: Math.round(answer.ms), mb: answer.mb, own, routed });
+      runs.push({
+        graph: name,
+        family,
+        nodes: graph.count,
+        wires: graph.from.length,
+        engine,
+        ms: Math.round(answer.ms),
+        mb: answer.mb,
+        own,
+        routed,
+      });
     });
   }
   for (const run of graphs.length === 1 ? runs : [])
-    say(`${run.graph}: ${run.engine} ${run.ms} ms, ${run.own.crossings} crossings, ${run.routed.crossings} by our router, ${run.own.through} through nodes`);
+    say(
+      `${run.graph}: ${run.engine} ${run.ms} ms, ${run.own.crossings} crossings, ${run.routed.crossings} by our router, ${run.own.through} through nodes`,
+    );
   return runs;
 }
 
-/** Every graph through every engine. `sizes` are those of the generated graphs; with `only` ours, the others are left out. */
+/**
+ * Every graph through every engine. `sizes` are those of the generated graphs; with `only` ours, the others are left
+ * out.
+ */
 export async function runArrange(sizes: readonly number[], only: readonly EngineName[] = engineNames): Promise<Run[]> {
   const say = (text: string): void => console.error(text);
   const runs: Run[] = [];
@@ -100,7 +123,10 @@ export interface Ratio {
   readonly family: string;
   readonly graphs: number;
   readonly quality: 'quick' | 'best';
-  /** Geometric means of (our crossings + 1) ÷ (theirs + 1): each engine as it draws, and with our router over its positions. */
+  /**
+   * Geometric means of (our crossings + 1) ÷ (theirs + 1): each engine as it draws, and with our router over its
+   * positions.
+   */
   readonly elkjs: string;
   readonly dagre: string;
   readonly dot: string;
@@ -115,8 +141,11 @@ export function ratios(runs: readonly Run[]): Ratio[] {
   const families = [...new Set(runs.map((run) => run.family)), 'all'];
   for (const quality of ['quick', 'best'] as const) {
     for (const family of families) {
-      const names = [...new Set(runs.filter((run) => family === 'all' || run.family === family).map((run) => run.graph))];
-      const of = (graph: string, engine: EngineName): Run | undefined => runs.find((run) => run.graph === graph && run.engine === engine);
+      const names = [
+        ...new Set(runs.filter((run) => family === 'all' || run.family === family).map((run) => run.graph)),
+      ];
+      const of = (graph: string, engine: EngineName): Run | undefined =>
+        runs.find((run) => run.graph === graph && run.engine === engine);
       const mean = (engine: EngineName, which: 'own' | 'routed'): string => {
         const logs = names.flatMap((name) => {
           const [ours, theirs] = [of(name, quality), of(name, engine)];
@@ -138,8 +167,10 @@ export function ratios(runs: readonly Run[]): Ratio[] {
         elkjs: `${mean('elkjs', 'own')} / ${mean('elkjs', 'routed')}`,
         dagre: `${mean('dagre', 'own')} / ${mean('dagre', 'routed')}`,
         dot: `${mean('dot', 'own')} / ${mean('dot', 'routed')}`,
-        bestOfThree: logs.length === 0 ? '–' : Math.exp(logs.reduce((sum, one) => sum + one, 0) / logs.length).toFixed(2),
-        worst: over.length === 0 ? 'none over' : over.map(({ name, ours, best }) => `${name} ${ours} : ${best}`).join('; '),
+        bestOfThree:
+          logs.length === 0 ? '–' : Math.exp(logs.reduce((sum, one) => sum + one, 0) / logs.length).toFixed(2),
+        worst:
+          over.length === 0 ? 'none over' : over.map(({ name, ours, best }) => `${name} ${ours} : ${best}`).join('; '),
       });
     }
   }

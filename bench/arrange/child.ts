@@ -1,4 +1,5 @@
-// One engine over a list of graphs, in a process of its own, so that it can be timed and stopped: answers each graph with a line of JSON.
+// One engine over a list of graphs, in a process of its own, so that it can be timed and stopped: answers each graph
+// with a line of JSON.
 import { readFileSync } from 'node:fs';
 import { fileLike, withSizes } from '@basitax/core/tests/graphs';
 import { type EngineName, engines } from './engines.ts';

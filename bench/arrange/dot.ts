@@ -5,7 +5,8 @@ import { instance } from '@viz-js/viz';
 const inch = 72;
 
 /**
- * Graphviz dot as WebAssembly: nodes are tables of fixed size whose cells are the ports, wires polylines from cell to cell.
+ * Graphviz dot as WebAssembly: nodes are tables of fixed size whose cells are the ports, wires polylines from cell to
+ * cell.
  * Lengths are points, 72 to the inch, taken as pixels. `nslimit` bounds its network simplex, as its handbook says.
  */
 export async function layDot(graph: LayeredGraph, nslimit?: number): Promise<Laid> {
@@ -15,7 +16,8 @@ export async function layDot(graph: LayeredGraph, nslimit?: number): Promise<Lai
   for (let e = 0; e < graph.from.length; e++) {
     push(inRows, graph.to[e]!, e);
     const outs = outRows.get(graph.from[e]!) ?? [];
-    if (!outs.some((one) => one.net === graph.net[e])) push(outRows, graph.from[e]!, { net: graph.net[e]!, y: graph.fromOffset[e]! });
+    if (!outs.some((one) => one.net === graph.net[e]))
+      push(outRows, graph.from[e]!, { net: graph.net[e]!, y: graph.fromOffset[e]! });
   }
   const lines: string[] = [
     'digraph G {',
@@ -35,7 +37,9 @@ export async function layDot(graph: LayeredGraph, nslimit?: number): Promise<Lai
         // a cell is twice as high as its port lies below its top, so that its middle is the port
         const least = Math.max(1, Math.round(2 * (port.y - top)));
         const height = next ? Math.min(least, Math.max(1, Math.round(port.y + (next.y - port.y) / 2 - top))) : least;
-        const row = (i === 0 && height > 18 ? cell(height / 2 - 9 > 0 ? height - 18 : 0, '', half) : '') + cell(i === 0 && height > 18 ? 18 : height, port.id, half);
+        const row =
+          (i === 0 && height > 18 ? cell(height / 2 - 9 > 0 ? height - 18 : 0, '', half) : '') +
+          cell(i === 0 && height > 18 ? 18 : height, port.id, half);
         top += i === 0 && height > 18 ? height : height;
         return row;
       });
@@ -45,11 +49,16 @@ export async function layDot(graph: LayeredGraph, nslimit?: number): Promise<Lai
       `n${v} [label=<<TABLE BORDER="0" CELLBORDER="0" CELLSPACING="0" CELLPADDING="0" FIXEDSIZE="TRUE" WIDTH="${graph.width[v]}" HEIGHT="${graph.height[v]}"><TR><TD>${table(ins)}</TD><TD>${table(outs)}</TD></TR></TABLE>>];`,
     );
   }
-  for (let e = 0; e < graph.from.length; e++) lines.push(`n${graph.from[e]}:o${graph.net[e]}:e -> n${graph.to[e]}:i${e}:w [id="e${e}"];`);
+  for (let e = 0; e < graph.from.length; e++)
+    lines.push(`n${graph.from[e]}:o${graph.net[e]}:e -> n${graph.to[e]}:i${e}:w [id="e${e}"];`);
   lines.push('}');
   const answer = viz.render(lines.join('\n'), { format: 'json', engine: 'dot' });
   if (answer.status !== 'success') throw new Error(answer.errors.map((one) => one.message).join(' '));
-  const drawn = JSON.parse(answer.output) as { bb: string; objects: { name: string; pos: string; width: string; height: string }[]; edges?: { id: string; pos: string }[] };
+  const drawn = JSON.parse(answer.output) as {
+    bb: string;
+    objects: { name: string; pos: string; width: string; height: string }[];
+    edges?: { id: string; pos: string }[];
+  };
   const top = Number(drawn.bb.split(',')[3]);
   const x = new Float64Array(graph.count);
   const y = new Float64Array(graph.count);
@@ -73,7 +82,9 @@ export async function layDot(graph: LayeredGraph, nslimit?: number): Promise<Lai
 }
 
 const cell = (height: number, port: string, width: number): string =>
-  height <= 0 ? '' : `<TR><TD FIXEDSIZE="TRUE" WIDTH="${width}" HEIGHT="${Math.round(height)}"${port ? ` PORT="${port}"` : ''}></TD></TR>`;
+  height <= 0
+    ? ''
+    : `<TR><TD FIXEDSIZE="TRUE" WIDTH="${width}" HEIGHT="${Math.round(height)}"${port ? ` PORT="${port}"` : ''}></TD></TR>`;
 
 function push<V>(map: Map<number, V[]>, key: number, value: V): void {
   const list = map.get(key);

@@ -22,7 +22,10 @@ const ours =
     return { ...layOut(plain, { spacing: normalSpacing, keep: 0, quality }), wires: [] };
   };
 
-/** Everything that is compared, behind one call. Ours gives positions; its wires are drawn by our router, outside the time that is taken. */
+/**
+ * Everything that is compared, behind one call. Ours gives positions; its wires are drawn by our router, outside the
+ * time that is taken.
+ */
 export const engines: Record<EngineName, (graph: LayeredGraph) => Promise<Laid>> = {
   quick: ours('quick'),
   best: ours('best'),

@@ -9,20 +9,32 @@ interface Item {
   readonly inputs: readonly { readonly name: string; readonly from?: string; readonly output?: string }[];
 }
 
-/** The node graphs of the open MaterialX standard's own library, as nobody here drew them, with the sizes that our tickets would have. */
+/**
+ * The node graphs of the open MaterialX standard's own library, as nobody here drew them, with the sizes that our
+ * tickets would have.
+ */
 export function materialGraphs(): { name: string; graph: LayeredGraph }[] {
   return materialxDocuments().flatMap(({ text }) =>
     parseTree(text)
       .children.filter((element) => element.tag === 'nodegraph')
-      .map((element) => ({ name: element.attributes.name!, graph: graphOf(element.children.filter((child) => child.attributes.name !== undefined).map(itemOf)) })),
+      .map((element) => ({
+        name: element.attributes.name!,
+        graph: graphOf(element.children.filter((child) => child.attributes.name !== undefined).map(itemOf)),
+      })),
   );
 }
 
 function itemOf({ attributes, children }: XmlTree): Item {
-  const led = ({ nodename, output }: XmlTree['attributes']) => (nodename ? { from: nodename, output: output ?? 'out' } : {});
+  const led = ({ nodename, output }: XmlTree['attributes']) =>
+    nodename ? { from: nodename, output: output ?? 'out' } : {};
   // an output of the graph is a node with one input here, as in our documents
   if (attributes.nodename) return { name: attributes.name!, inputs: [{ name: 'in', ...led(attributes) }] };
-  return { name: attributes.name!, inputs: children.filter((child) => child.tag === 'input').map((input) => ({ name: input.attributes.name!, ...led(input.attributes) })) };
+  return {
+    name: attributes.name!,
+    inputs: children
+      .filter((child) => child.tag === 'input')
+      .map((input) => ({ name: input.attributes.name!, ...led(input.attributes) })),
+  };
 }
 
 function graphOf(items: readonly Item[]): LayeredGraph {
@@ -41,9 +53,17 @@ function graphOf(items: readonly Item[]): LayeredGraph {
   return {
     count: items.length,
     width: Float64Array.from(items, (item) =>
-      Math.max(ticket.minWidth, Math.ceil(ticket.spine + 2 * ticket.padX + Math.min(ticket.maxTitle, textWidth(item.name, 'bold', ticket.titleSize)))),
+      Math.max(
+        ticket.minWidth,
+        Math.ceil(
+          ticket.spine + 2 * ticket.padX + Math.min(ticket.maxTitle, textWidth(item.name, 'bold', ticket.titleSize)),
+        ),
+      ),
     ),
-    height: Float64Array.from(items, (item, v) => ticket.head + ticket.foot + ticket.row * Math.max(1, item.inputs.length, outputs[v]!.length)),
+    height: Float64Array.from(
+      items,
+      (item, v) => ticket.head + ticket.foot + ticket.row * Math.max(1, item.inputs.length, outputs[v]!.length),
+    ),
     from: Int32Array.from(edges, (edge) => edge.u),
     to: Int32Array.from(edges, (edge) => edge.v),
     fromOffset: Float64Array.from(edges, (edge) => offset(edge.port)),

@@ -12,9 +12,17 @@ const kinds = {
   net: Int32Array,
 };
 
-/** A graph as plain lists, for the way between processes; frames are left out, since the libraries that are compared get none. */
+/**
+ * A graph as plain lists, for the way between processes; frames are left out, since the libraries that are compared get
+ * none.
+ */
 export function plainGraph(graph: LayeredGraph): object {
-  return { count: graph.count, ...Object.fromEntries(Object.keys(kinds).map((key) => [key, [...(graph[key as keyof typeof kinds] as Iterable<number>)]])) };
+  return {
+    count: graph.count,
+    ...Object.fromEntries(
+      Object.keys(kinds).map((key) => [key, [...(graph[key as keyof typeof kinds] as Iterable<number>)]]),
+    ),
+  };
 }
 
 export function reviveGraph(plain: Record<string, number[]>): LayeredGraph {

@@ -1,5 +1,15 @@
 /// <reference types="vite/client" />
-import { type Edge, Handle, type Node, type NodeProps, Position, ReactFlow, SelectionMode, useEdgesState, useNodesState } from '@xyflow/react';
+import {
+  type Edge,
+  Handle,
+  type Node,
+  type NodeProps,
+  Position,
+  ReactFlow,
+  SelectionMode,
+  useEdgesState,
+  useNodesState,
+} from '@xyflow/react';
 import '@xyflow/react/dist/style.css';
 import { memo, type ReactNode } from 'react';
 import { createRoot } from 'react-dom/client';
@@ -29,7 +39,16 @@ const BoxView = memo(function BoxView({ data }: NodeProps<Box>): ReactNode {
 const nodeTypes = { box: BoxView };
 
 function Flow({ scene }: { scene: PlainScene }): ReactNode {
-  const [nodes, , onNodesChange] = useNodesState<Box>(scene.nodes.map(({ id, x, y, width, height, ...data }) => ({ id, type: 'box', position: { x, y }, width, height, data })));
+  const [nodes, , onNodesChange] = useNodesState<Box>(
+    scene.nodes.map(({ id, x, y, width, height, ...data }) => ({
+      id,
+      type: 'box',
+      position: { x, y },
+      width,
+      height,
+      data,
+    })),
+  );
   const [edges, , onEdgesChange] = useEdgesState<Edge>(scene.edges.map((edge) => ({ ...edge, type: 'smoothstep' })));
   return (
     <ReactFlow

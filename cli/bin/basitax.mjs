@@ -8,7 +8,10 @@ process.stdout.on('error', (error) => {
   process.exit();
 });
 
-/** The command as plain JavaScript; from its sources, which takes ten times as long to start, where that cannot be written. */
+/**
+ * The command as plain JavaScript; from its sources, which takes ten times as long to start, where that cannot be
+ * written.
+ */
 async function command() {
   try {
     return await import(pathToFileURL(await program('basitax', 'cli/main.ts', 'cli/dist')).href);

@@ -22,7 +22,14 @@ export function aligned(rects: readonly Rect[], side: SideName): Point[] {
 /** In their order along an axis: by where they begin, then where they end, then as given. */
 export function alongAxis(rects: readonly Rect[], axis: 'x' | 'y'): number[] {
   const extent = axis === 'x' ? 'width' : 'height';
-  return rects.map((_, i) => i).sort((a, b) => rects[a]![axis] - rects[b]![axis] || rects[a]![axis] + rects[a]![extent] - rects[b]![axis] - rects[b]![extent] || a - b);
+  return rects
+    .map((_, i) => i)
+    .sort(
+      (a, b) =>
+        rects[a]![axis] - rects[b]![axis] ||
+        rects[a]![axis] + rects[a]![extent] - rects[b]![axis] - rects[b]![extent] ||
+        a - b,
+    );
 }
 
 /** One after the other with the same gap between edges; the first stays. O(n log n). */
@@ -38,7 +45,10 @@ export function gapped(rects: readonly Rect[], axis: 'x' | 'y', gap: number): Po
   return places;
 }
 
-/** The gap that makes all gaps between edges equal while the first and the last stay; below 0 where they have to overlap. */
+/**
+ * The gap that makes all gaps between edges equal while the first and the last stay; below 0 where they have to
+ * overlap.
+ */
 export function equalGap(rects: readonly Rect[], axis: 'x' | 'y'): number {
   const extent = axis === 'x' ? 'width' : 'height';
   const order = alongAxis(rects, axis);
@@ -50,5 +60,8 @@ export function equalGap(rects: readonly Rect[], axis: 'x' | 'y'): number {
 /** Centres on lines of the grid. */
 export function ontoGrid(rects: readonly Rect[], step: number): Point[] {
   const onto = (middle: number): number => Math.round(middle / step) * step;
-  return rects.map((rect) => ({ x: onto(rect.x + rect.width / 2) - rect.width / 2, y: onto(rect.y + rect.height / 2) - rect.height / 2 }));
+  return rects.map((rect) => ({
+    x: onto(rect.x + rect.width / 2) - rect.width / 2,
+    y: onto(rect.y + rect.height / 2) - rect.height / 2,
+  }));
 }

@@ -30,11 +30,17 @@ describe('packing of parts', () => {
 
 describe('arranging by wiring', () => {
   const chain = () =>
-    sketchDoc().node('a', 'src', { x: 300, y: 40 }).node('b', 'add', { x: 0, y: 0 }).node('c', 'round', { x: 100, y: 300 }).wire('a.out', 'b.b').wire('b.out', 'c.in');
+    sketchDoc()
+      .node('a', 'src', { x: 300, y: 40 })
+      .node('b', 'add', { x: 0, y: 0 })
+      .node('c', 'round', { x: 100, y: 300 })
+      .wire('a.out', 'b.b')
+      .wire('b.out', 'c.in');
 
   it('draws the wires of a chain straight, port to port', () => {
     const after = placed(chain().doc);
-    const at = (id: string, port: string, direction: 'in' | 'out') => portPoint(after, testKinds, after.nodes.get(id)!, port, direction)!;
+    const at = (id: string, port: string, direction: 'in' | 'out') =>
+      portPoint(after, testKinds, after.nodes.get(id)!, port, direction)!;
     expect(Math.abs(at('a', 'out', 'out').y - at('b', 'b', 'in').y)).toBeLessThanOrEqual(1);
     expect(Math.abs(at('b', 'out', 'out').y - at('c', 'in', 'in').y)).toBeLessThanOrEqual(1);
   });
@@ -51,12 +57,15 @@ describe('arranging by wiring', () => {
       .nodesIn('root')
       .map((node) => rectOf(once, testKinds, node));
     rects.forEach((a, i) => rects.slice(i + 1).forEach((b) => expect(overlaps(a, b)).toBe(false)));
-    expect([...placed(once).nodes.values()].map((node) => [node.x, node.y])).toEqual([...once.nodes.values()].map((node) => [node.x, node.y]));
+    expect([...placed(once).nodes.values()].map((node) => [node.x, node.y])).toEqual(
+      [...once.nodes.values()].map((node) => [node.x, node.y]),
+    );
   });
 
   it('holds a frame’s nodes together, inner frames too, and lets a frame be crossed by no stranger', () => {
     const pad = sketchDoc().frame('f').frame('g', { parent: 'f' });
-    for (const id of ['a', 'b', 'c', 'd', 'e']) pad.node(id, 'sum', { ...(id === 'b' && { frame: 'f' }), ...(id === 'd' && { frame: 'g' }) });
+    for (const id of ['a', 'b', 'c', 'd', 'e'])
+      pad.node(id, 'sum', { ...(id === 'b' && { frame: 'f' }), ...(id === 'd' && { frame: 'g' }) });
     const { doc } = pad.wire('a.out', 'b.in1').wire('b.out', 'c.in1').wire('c.out', 'd.in1').wire('d.out', 'e.in1');
     const after = placed(doc);
     expect(
@@ -71,11 +80,19 @@ describe('arranging by wiring', () => {
       width: Math.max(b.x + b.width, d.x + d.width) - Math.min(b.x, d.x),
       height: Math.max(b.y + b.height, d.y + d.height) - Math.min(b.y, d.y),
     };
-    for (const id of ['a', 'c', 'e']) expect(overlaps(rectOf(after, testKinds, after.nodes.get(id)!), frame), id).toBe(false);
+    for (const id of ['a', 'c', 'e'])
+      expect(overlaps(rectOf(after, testKinds, after.nodes.get(id)!), frame), id).toBe(false);
   });
 
   it('survives cycles and wires of a node to itself', () => {
-    const { doc } = sketchDoc().node('a', 'add').node('b', 'add').node('c', 'add').wire('a.out', 'b.a').wire('b.out', 'c.a').wire('c.out', 'a.a').wire('b.out', 'b.b');
+    const { doc } = sketchDoc()
+      .node('a', 'add')
+      .node('b', 'add')
+      .node('c', 'add')
+      .wire('a.out', 'b.a')
+      .wire('b.out', 'c.a')
+      .wire('c.out', 'a.a')
+      .wire('b.out', 'b.b');
     const rects = [...placed(doc).nodes.values()].map((node) => rectOf(doc, testKinds, node));
     rects.forEach((a, i) => rects.slice(i + 1).forEach((b) => expect(overlaps(a, b)).toBe(false)));
   });
@@ -86,7 +103,10 @@ describe('arranging by wiring', () => {
         const doc = modulesDoc(seed, 8);
         const moved = (keep: number): number => {
           const after = placed(doc, keep);
-          return [...doc.nodes.values()].reduce((sum, { id, x, y }) => sum + Math.hypot(after.nodes.get(id)!.x - x, after.nodes.get(id)!.y - y), 0);
+          return [...doc.nodes.values()].reduce(
+            (sum, { id, x, y }) => sum + Math.hypot(after.nodes.get(id)!.x - x, after.nodes.get(id)!.y - y),
+            0,
+          );
         };
         // those of places among themselves, and those of rows: from the one to the other it is a step down in any case
         for (const keeps of [
@@ -107,9 +127,18 @@ describe('arranging by wiring', () => {
     // two wires cross on purpose: the order people gave is worth more than one crossing at 0.9, and less at 0
     for (let i = 2; i < 6; i++) pad.wire(`s${i}.out`, `t${i}.in`);
     pad.wire('s0.out', 't1.in').wire('s1.out', 't0.in');
-    const sum = pad.node('z', 'sum', { x: 800, ports: Array.from({ length: 6 }, (_, i) => ({ id: `in${i + 1}`, name: `in${i + 1}`, type: 'any', direction: 'in' as const })) });
+    const sum = pad.node('z', 'sum', {
+      x: 800,
+      ports: Array.from({ length: 6 }, (_, i) => ({
+        id: `in${i + 1}`,
+        name: `in${i + 1}`,
+        type: 'any',
+        direction: 'in' as const,
+      })),
+    });
     for (let i = 0; i < 6; i++) sum.wire(`t${i}.out`, `z.in${i + 1}`);
-    const order = (doc: Doc) => [...Array(6).keys()].sort((a, b) => doc.nodes.get(`s${a}`)!.y - doc.nodes.get(`s${b}`)!.y);
+    const order = (doc: Doc) =>
+      [...Array(6).keys()].sort((a, b) => doc.nodes.get(`s${a}`)!.y - doc.nodes.get(`s${b}`)!.y);
     expect(order(placed(sum.doc, 0.9))).toEqual([0, 1, 2, 3, 4, 5]);
     expect(order(placed(sum.doc, 1))).toEqual([0, 1, 2, 3, 4, 5]);
     expect(order(placed(sum.doc, 0))).toEqual([1, 0, 2, 3, 4, 5]);

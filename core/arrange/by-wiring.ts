@@ -1,6 +1,15 @@
 import Flatbush from 'flatbush';
 import { type Doc, indexOf, nodesWithin } from '../document/doc.ts';
-import { flowOf, frameRects, framesAround, isVertical, overlaps, type Rect, rectOf, unite } from '../document/geometry.ts';
+import {
+  flowOf,
+  frameRects,
+  framesAround,
+  isVertical,
+  overlaps,
+  type Rect,
+  rectOf,
+  unite,
+} from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Flow, GraphNode } from '../document/schema.ts';
@@ -30,17 +39,26 @@ export interface Place {
 const windowShape = 1.6;
 
 /**
- * Where each of the nodes goes when they are arranged by their wiring: frames whole, disconnected parts packed, pinned nodes fixed.
- * Nodes not named stay out of it. From 0.3 on, more `keep` never moves nodes further on the mean, but for a twentieth. Cost: that of the layered layout,
+ * Where each of the nodes goes when they are arranged by their wiring: frames whole, disconnected parts packed, pinned
+ * nodes fixed.
+ * Nodes not named stay out of it. From 0.3 on, more `keep` never moves nodes further on the mean, but for a twentieth.
+ * Cost: that of the layered layout,
  * at most four times.
  */
-export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[], options: ArrangeOptions): Map<Id, Place> {
+export function arrangeByWiring(
+  doc: Doc,
+  kinds: Kinds,
+  graph: Id,
+  nodes: readonly GraphNode[],
+  options: ArrangeOptions,
+): Map<Id, Place> {
   const sorted = [...nodes].sort((a, b) => compareIds(a.id, b.id));
   const compiled = compileWithLikeness(doc, kinds, graph, sorted);
   const steps = options.layout === 'one flow' ? [options.keep] : steadySteps(options.keep);
   const ways = steps.map((keep) => arrangedAt(doc, kinds, graph, sorted, compiled, { ...options, keep }));
   if (ways.length === 1) return ways[0]!;
-  const moved = (places: ReadonlyMap<Id, Place>): number => nodes.reduce((sum, node) => sum + Math.hypot(places.get(node.id)!.x - node.x, places.get(node.id)!.y - node.y), 0);
+  const moved = (places: ReadonlyMap<Id, Place>): number =>
+    nodes.reduce((sum, node) => sum + Math.hypot(places.get(node.id)!.x - node.x, places.get(node.id)!.y - node.y), 0);
   const all = ways.map((places) => ({ places, moved: moved(places) }));
   const most = Math.min(...all.map((one) => one.moved)) * nearlyLeast;
   return all.filter((one) => one.moved <= most).at(-1)!.places;
@@ -50,7 +68,14 @@ export function arrangeByWiring(doc: Doc, kinds: Kinds, graph: Id, nodes: readon
 const nearlyLeast = 1.05;
 
 /** The same at one value of `keep`, of nodes in the order in which they were compiled. */
-function arrangedAt(doc: Doc, kinds: Kinds, graph: Id, sorted: readonly GraphNode[], compiled: ReturnType<typeof compileWithLikeness>, options: ArrangeOptions): Map<Id, Place> {
+function arrangedAt(
+  doc: Doc,
+  kinds: Kinds,
+  graph: Id,
+  sorted: readonly GraphNode[],
+  compiled: ReturnType<typeof compileWithLikeness>,
+  options: ArrangeOptions,
+): Map<Id, Place> {
   const spacing = options.spacing ?? normalSpacing;
   const proportion = options.proportion ?? windowShape;
   const { x, y } = untilItStays(compiled.graph, {
@@ -61,9 +86,15 @@ function arrangedAt(doc: Doc, kinds: Kinds, graph: Id, sorted: readonly GraphNod
     proportion: compiled.axes.vertical ? 1 / proportion : proportion,
     ...(options.tick && { tick: options.tick }),
   });
-  const placed = new Map(sorted.map((node, v) => [node.id, compiled.axes.rectOut({ x: x[v]!, y: y[v]!, width: compiled.graph.width[v]!, height: compiled.graph.height[v]! })]));
+  const placed = new Map(
+    sorted.map((node, v) => [
+      node.id,
+      compiled.axes.rectOut({ x: x[v]!, y: y[v]!, width: compiled.graph.width[v]!, height: compiled.graph.height[v]! }),
+    ]),
+  );
   // what was kept stands where it is; what was laid out afresh goes where the nodes were
-  const meant = options.keep >= keepsPlaces && options.layout !== 'one flow' ? placed : anchored(doc, kinds, placed, sorted);
+  const meant =
+    options.keep >= keepsPlaces && options.layout !== 'one flow' ? placed : anchored(doc, kinds, placed, sorted);
   const places = new Map<Id, Place>();
   for (const node of sorted) {
     const { x, y } = node.pinned ? node : meant.get(node.id)!;
@@ -79,7 +110,10 @@ function arrangedAt(doc: Doc, kinds: Kinds, graph: Id, sorted: readonly GraphNod
 /** How often a page is laid out until it comes out as it went in. */
 const mostTimes = 4;
 
-/** A page whose order comes from where things stand is laid out anew from the result until that no longer changes, so that arranging twice is the same as once. */
+/**
+ * A page whose order comes from where things stand is laid out anew from the result until that no longer changes, so
+ * that arranging twice is the same as once.
+ */
 function untilItStays(graph: LayeredGraph, options: PageOptions): Layout {
   let laid = layOutPage(graph, options);
   for (let k = 1; k < mostTimes && !laid.isFresh; k++) {
@@ -104,7 +138,14 @@ function rectsOfTheRest(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly Graph
 }
 
 /** The whole part gives way to what stays, on the side where that is nearest. */
-function besideTheRest(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], places: Map<Id, Place>, rest: readonly Rect[], gap: number): Map<Id, Place> {
+function besideTheRest(
+  doc: Doc,
+  kinds: Kinds,
+  nodes: readonly GraphNode[],
+  places: Map<Id, Place>,
+  rest: readonly Rect[],
+  gap: number,
+): Map<Id, Place> {
   if (rest.length === 0) return places;
   const moved = nodes.map((node) => ({ ...rectOf(doc, kinds, node), ...places.get(node.id)! }));
   const shifts = (
@@ -127,7 +168,10 @@ function besideTheRest(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], plac
 /** How far a part that is arranged moves aside as a whole, in pixels. */
 const mostAside = 400;
 
-/** How far all of `moved` has to go in one direction until none is nearer than the gap to any of `fixed` that it would overlap. */
+/**
+ * How far all of `moved` has to go in one direction until none is nearer than the gap to any of `fixed` that it would
+ * overlap.
+ */
 function distanceToClear(moved: readonly Rect[], fixed: readonly Rect[], sx: number, sy: number, gap: number): number {
   const tree = new Flatbush(fixed.length);
   for (const rect of fixed) tree.add(rect.x, rect.y, rect.x + rect.width, rect.y + rect.height);
@@ -140,7 +184,14 @@ function distanceToClear(moved: readonly Rect[], fixed: readonly Rect[], sx: num
       for (const i of tree.search(at.x, at.y, at.x + at.width, at.y + at.height)) {
         const other = fixed[i]!;
         if (!overlaps(at, other)) continue;
-        const more = sx > 0 ? other.x + other.width - at.x : sx < 0 ? at.x + at.width - other.x : sy > 0 ? other.y + other.height - at.y : at.y + at.height - other.y;
+        const more =
+          sx > 0
+            ? other.x + other.width - at.x
+            : sx < 0
+              ? at.x + at.width - other.x
+              : sy > 0
+                ? other.y + other.height - at.y
+                : at.y + at.height - other.y;
         away += Math.ceil(more + gap);
         again = true;
         break;
@@ -151,7 +202,12 @@ function distanceToClear(moved: readonly Rect[], fixed: readonly Rect[], sx: num
 }
 
 /** The arrangement where the nodes were (same top-left corner), or about where its pinned nodes are. */
-function anchored(doc: Doc, kinds: Kinds, placed: ReadonlyMap<Id, Rect>, nodes: readonly GraphNode[]): ReadonlyMap<Id, Rect> {
+function anchored(
+  doc: Doc,
+  kinds: Kinds,
+  placed: ReadonlyMap<Id, Rect>,
+  nodes: readonly GraphNode[],
+): ReadonlyMap<Id, Rect> {
   const bounds = unite(placed.values());
   const before = unite(nodes.map((node) => rectOf(doc, kinds, node)));
   if (!bounds || !before) return placed;
@@ -159,11 +215,23 @@ function anchored(doc: Doc, kinds: Kinds, placed: ReadonlyMap<Id, Rect>, nodes: 
   const mean = (values: number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
   const dx = pinned.length > 0 ? mean(pinned.map((node) => node.x - placed.get(node.id)!.x)) : before.x - bounds.x;
   const dy = pinned.length > 0 ? mean(pinned.map((node) => node.y - placed.get(node.id)!.y)) : before.y - bounds.y;
-  return new Map([...placed].map(([id, rect]) => [id, { ...rect, x: Math.round(rect.x + dx), y: Math.round(rect.y + dy) }]));
+  return new Map(
+    [...placed].map(([id, rect]) => [id, { ...rect, x: Math.round(rect.x + dx), y: Math.round(rect.y + dy) }]),
+  );
 }
 
-/** Moves what overlaps something that stays across the flow, past it, frames as wholes; each pass can only push further out. */
-function giveWay(doc: Doc, kinds: Kinds, flow: Flow, nodes: readonly GraphNode[], staying: readonly Rect[], places: Map<Id, Place>): void {
+/**
+ * Moves what overlaps something that stays across the flow, past it, frames as wholes; each pass can only push further
+ * out.
+ */
+function giveWay(
+  doc: Doc,
+  kinds: Kinds,
+  flow: Flow,
+  nodes: readonly GraphNode[],
+  staying: readonly Rect[],
+  places: Map<Id, Place>,
+): void {
   const gap = normalSpacing.across;
   const vertical = isVertical(flow);
   const rectAt = (node: GraphNode): Rect => ({ ...rectOf(doc, kinds, node), ...places.get(node.id)! });
@@ -172,11 +240,14 @@ function giveWay(doc: Doc, kinds: Kinds, flow: Flow, nodes: readonly GraphNode[]
   for (const node of nodes) {
     if (node.pinned) continue;
     let key = node.id;
-    for (let frame = node.frame; frame !== undefined; frame = doc.frames.get(frame)?.parent) if (!nodesWithin(doc, frame).some((one) => one.pinned)) key = frame;
+    for (let frame = node.frame; frame !== undefined; frame = doc.frames.get(frame)?.parent)
+      if (!nodesWithin(doc, frame).some((one) => one.pinned)) key = frame;
     groups.set(key, [...(groups.get(key) ?? []), node]);
   }
   const boxes = [...groups.values()].map((members) => ({ members, box: unite(members.map(rectAt))! }));
-  boxes.sort((a, b) => (vertical ? a.box.x - b.box.x : a.box.y - b.box.y) || compareIds(a.members[0]!.id, b.members[0]!.id));
+  boxes.sort(
+    (a, b) => (vertical ? a.box.x - b.box.x : a.box.y - b.box.y) || compareIds(a.members[0]!.id, b.members[0]!.id),
+  );
   for (const { members, box } of boxes) {
     let at = box;
     for (let tries = 0; tries < fixed.length + 1; tries++) {
@@ -184,7 +255,9 @@ function giveWay(doc: Doc, kinds: Kinds, flow: Flow, nodes: readonly GraphNode[]
       if (!hit) break;
       at = vertical ? { ...at, x: hit.x + hit.width + gap } : { ...at, y: hit.y + hit.height + gap };
     }
-    if (at !== box) for (const node of members) places.set(node.id, { x: places.get(node.id)!.x + at.x - box.x, y: places.get(node.id)!.y + at.y - box.y });
+    if (at !== box)
+      for (const node of members)
+        places.set(node.id, { x: places.get(node.id)!.x + at.x - box.x, y: places.get(node.id)!.y + at.y - box.y });
     fixed.push(at);
   }
 }

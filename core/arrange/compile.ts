@@ -14,7 +14,8 @@ export interface CompiledGraph {
 }
 
 /**
- * Nodes of a graph as flat arrays in flow coordinates, with the wires between them and the frames of which all nodes are among them.
+ * Nodes of a graph as flat arrays in flow coordinates, with the wires between them and the frames of which all nodes
+ * are among them.
  * O(nodes + wires + frames).
  */
 export function compileGraph(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[]): CompiledGraph {
@@ -53,7 +54,10 @@ export function compileGraph(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly 
   };
 }
 
-/** The same with what tells parts that are alike from others: for arranging and for comparing, not for routing. O(nodes · (ports + log nodes)). */
+/**
+ * The same with what tells parts that are alike from others: for arranging and for comparing, not for routing. O(nodes
+ * · (ports + log nodes)).
+ */
 export function compileWithLikeness(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[]): CompiledGraph {
   const compiled = compileGraph(doc, kinds, graph, nodes);
   return { ...compiled, graph: { ...compiled.graph, sign: signsOf(doc, kinds, nodes), names: namesOf(nodes) } };
@@ -91,7 +95,13 @@ function namesOf(nodes: readonly GraphNode[]): { stem: Int32Array; place: Int32A
 
 const byNumbers = new Intl.Collator('en', { numeric: true });
 
-function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: ReadonlyMap<Id, number>, axes: Axes): { readonly ids: readonly Id[]; readonly tree: FrameTree } {
+function framesOf(
+  doc: Doc,
+  graph: Id,
+  nodes: readonly GraphNode[],
+  number: ReadonlyMap<Id, number>,
+  axes: Axes,
+): { readonly ids: readonly Id[]; readonly tree: FrameTree } {
   const whole = indexOf(doc)
     .framesIn(graph)
     .filter((frame) => {
@@ -101,7 +111,12 @@ function framesOf(doc: Doc, graph: Id, nodes: readonly GraphNode[], number: Read
   const at = new Map(whole.map((frame, i) => [frame.id, i]));
   const pads = whole.map((frame) => {
     const pad = frame.pad ?? framePad;
-    const around = axes.rectIn({ x: -pad.left, y: -pad.top, width: pad.left + pad.right, height: pad.top + pad.bottom });
+    const around = axes.rectIn({
+      x: -pad.left,
+      y: -pad.top,
+      width: pad.left + pad.right,
+      height: pad.top + pad.bottom,
+    });
     return { before: -around.x, after: around.width + around.x, above: -around.y, below: around.height + around.y };
   });
   const tree = {

@@ -23,24 +23,42 @@ interface Item {
 }
 
 /**
- * Where nodes go that have to make room after an act: nothing overlaps that did not before, neither nodes nor frames, and what gives way does so by as
- * little as it can, on the side where that is nearest; frames move with all that they hold. What the act itself has added, moved or made larger stays,
- * and so does what is pinned. With `frames`, only frames give way to frames: nodes were put where they are by hand. Works from the innermost frames outwards. O(things changed and pushed · things beside them).
+ * Where nodes go that have to make room after an act: nothing overlaps that did not before, neither nodes nor frames,
+ * and what gives way does so by as
+ * little as it can, on the side where that is nearest; frames move with all that they hold. What the act itself has
+ * added, moved or made larger stays,
+ * and so does what is pinned. With `frames`, only frames give way to frames: nodes were put where they are by hand.
+ * Works from the innermost frames outwards. O(things changed and pushed · things beside them).
  */
-export function giveRoom(before: Doc, after: Doc, kinds: Kinds, graph: Id, among: 'all' | 'frames' = 'all'): Map<Id, Place> {
+export function giveRoom(
+  before: Doc,
+  after: Doc,
+  kinds: Kinds,
+  graph: Id,
+  among: 'all' | 'frames' = 'all',
+): Map<Id, Place> {
   if (among === 'frames' && !meetAnew(before, after, kinds, graph)) return new Map();
   return new Room(before, after, kinds, graph, among).places();
 }
 
-/** Does a frame lie on another that holds neither it nor is held by it, and did not before? O(nodes + frames changed · frames beside them). */
+/**
+ * Does a frame lie on another that holds neither it nor is held by it, and did not before? O(nodes + frames changed ·
+ * frames beside them).
+ */
 function meetAnew(before: Doc, after: Doc, kinds: Kinds, graph: Id): boolean {
-  const [index, was] = [indexOf(after), before.graphs.has(graph) ? frameRects(before, kinds, graph) : new Map<Id, Rect>()];
+  const [index, was] = [
+    indexOf(after),
+    before.graphs.has(graph) ? frameRects(before, kinds, graph) : new Map<Id, Rect>(),
+  ];
   const is = frameRects(after, kinds, graph);
   return [...is].some(([id, rect]) => {
     const old = was.get(id);
     if (old && sameRect(old, rect)) return false;
     const { parent } = after.frames.get(id)!;
-    const beside = parent === undefined ? index.framesIn(graph).filter((one) => one.parent === undefined) : index.framesWithin(parent);
+    const beside =
+      parent === undefined
+        ? index.framesIn(graph).filter((one) => one.parent === undefined)
+        : index.framesWithin(parent);
     return beside.some((one) => {
       const then = was.get(one.id);
       return one.id !== id && overlaps(rect, is.get(one.id)!) && !(old && then && overlaps(old, then));
@@ -80,7 +98,9 @@ class Room {
   /** Parts what a frame holds, or the graph; gives the rectangle that it then has. */
   private settle(frame: Frame | undefined): Rect | undefined {
     const index = indexOf(this.after);
-    const inner = (frame ? index.framesWithin(frame.id) : index.framesIn(this.graph).filter((one) => one.parent === undefined)).flatMap((one): Item[] => {
+    const inner = (
+      frame ? index.framesWithin(frame.id) : index.framesIn(this.graph).filter((one) => one.parent === undefined)
+    ).flatMap((one): Item[] => {
       const rect = this.settle(one) ?? { x: one.x, y: one.y, width: one.width, height: one.height };
       return [
         {
@@ -93,21 +113,40 @@ class Room {
         },
       ];
     });
-    const nodes = (frame ? index.membersOf(frame.id) : index.nodesIn(this.graph).filter((node) => node.frame === undefined)).map((node): Item => {
+    const nodes = (
+      frame ? index.membersOf(frame.id) : index.nodesIn(this.graph).filter((node) => node.frame === undefined)
+    ).map((node): Item => {
       const rect = rectOf(this.after, this.kinds, node);
       const was = this.old.get(node.id);
-      return { id: node.id, isFrame: false, rect, was, holds: node.pinned === true || !was || !sameRect(was, rect), pushes: 0 };
+      return {
+        id: node.id,
+        isFrame: false,
+        rect,
+        was,
+        holds: node.pinned === true || !was || !sameRect(was, rect),
+        pushes: 0,
+      };
     });
     const items = [...inner, ...nodes];
     this.part(this.partsNodes ? items : inner);
     const pad = frame?.pad ?? framePad;
     const around = unite(items.map((item) => item.rect));
-    return frame && around && { x: around.x - pad.left, y: around.y - pad.top, width: around.width + pad.left + pad.right, height: around.height + pad.top + pad.bottom };
+    return (
+      frame &&
+      around && {
+        x: around.x - pad.left,
+        y: around.y - pad.top,
+        width: around.width + pad.left + pad.right,
+        height: around.height + pad.top + pad.bottom,
+      }
+    );
   }
 
   /** Pushes what is met by what changed, and what is met by that in turn. */
   private part(items: Item[]): void {
-    const queue = items.filter(({ was, rect }) => !was || !sameRect(was, rect)).sort((a, b) => Number(b.holds) - Number(a.holds) || a.rect.x - b.rect.x || a.rect.y - b.rect.y);
+    const queue = items
+      .filter(({ was, rect }) => !was || !sameRect(was, rect))
+      .sort((a, b) => Number(b.holds) - Number(a.holds) || a.rect.x - b.rect.x || a.rect.y - b.rect.y);
     const done = new Set<Item>();
     for (let at = queue.shift(); at; at = queue.shift()) {
       done.add(at);

@@ -5,10 +5,17 @@ import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 
 /**
- * Moves nodes across the flow so that their wires run straight from port to port, from the parent on: first those wired to it, then those
- * wired to them. Where several wires join two nodes the first one counts. Nodes that no wire reaches are loose. O(nodes + wires).
+ * Moves nodes across the flow so that their wires run straight from port to port, from the parent on: first those wired
+ * to it, then those
+ * wired to them. Where several wires join two nodes the first one counts. Nodes that no wire reaches are loose. O(nodes
+ * + wires).
  */
-export function level(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], parent: GraphNode): { places: Map<Id, Point>; loose: GraphNode[] } {
+export function level(
+  doc: Doc,
+  kinds: Kinds,
+  nodes: readonly GraphNode[],
+  parent: GraphNode,
+): { places: Map<Id, Point>; loose: GraphNode[] } {
   const index = indexOf(doc);
   const axis = isVertical(flowOf(doc, parent.graph)) ? 'x' : 'y';
   const chosen = new Set(nodes.map((node) => node.id));

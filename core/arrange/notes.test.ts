@@ -10,7 +10,15 @@ function annotated(seed: number): Doc {
   const doc = modulesDoc(seed);
   const notes = [...doc.nodes.values()]
     .filter((_, i) => i % 10 === 0)
-    .map((node, i) => ({ id: `note${i}`, graph: 'root', x: node.x + 4, y: node.y - 70, width: 140, height: 50, text: `Tide ${i}` }));
+    .map((node, i) => ({
+      id: `note${i}`,
+      graph: 'root',
+      x: node.x + 4,
+      y: node.y - 70,
+      width: 140,
+      height: 50,
+      text: `Tide ${i}`,
+    }));
   return { ...doc, notes: new Map(notes.map((note) => [note.id, note])) };
 }
 
@@ -24,7 +32,11 @@ it('notes that are tied to nothing go along with the node that they stand by, li
       expect(taken.some((rect) => overlaps(rect, note))).toBe(false);
       expect(notes.slice(i + 1).some((other) => overlaps(other, note))).toBe(false);
       const beside = (of: Doc): number =>
-        Math.min(...[...of.nodes.values()].filter((_, n) => n % 10 === 0).map((node) => Math.hypot(node.x - of.notes.get(note.id)!.x, node.y - of.notes.get(note.id)!.y)));
+        Math.min(
+          ...[...of.nodes.values()]
+            .filter((_, n) => n % 10 === 0)
+            .map((node) => Math.hypot(node.x - of.notes.get(note.id)!.x, node.y - of.notes.get(note.id)!.y)),
+        );
       expect(beside(after)).toBeLessThan(1200);
     }
     expect((await act('arrange', after, [])).edit.steps).toEqual([]);

@@ -5,12 +5,17 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Note } from '../document/schema.ts';
 
-/** A note speaks of the nearest node no further from it than this; how far from it a free place is sought, and in what steps. Pixels. */
+/**
+ * A note speaks of the nearest node no further from it than this; how far from it a free place is sought, and in what
+ * steps. Pixels.
+ */
 const [nearest, farthest, step] = [600, 960, 24];
 
 /**
- * Where notes go that are tied to nothing when nodes are arranged: each along with the node that it stands nearest to, and from there to the nearest
- * place where it lies on no node, title or other note. Marks only go along. What stands free already stays. O((nodes + notes) · log · places tried).
+ * Where notes go that are tied to nothing when nodes are arranged: each along with the node that it stands nearest to,
+ * and from there to the nearest
+ * place where it lies on no node, title or other note. Marks only go along. What stands free already stays. O((nodes +
+ * notes) · log · places tried).
  */
 export function notesAlong(before: Doc, after: Doc, kinds: Kinds, graph: Id): Map<Id, Point> {
   const loose = indexOf(after)
@@ -51,7 +56,8 @@ function freeNear(note: Note, isFree: (rect: Rect) => boolean): Point {
         { x: -away, y: along },
         { x: away, y: along },
       ].sort((a, b) => Math.hypot(a.x, a.y) - Math.hypot(b.x, b.y));
-      for (const { x, y } of ring) if (isFree({ ...note, x: note.x + x, y: note.y + y })) return { x: note.x + x, y: note.y + y };
+      for (const { x, y } of ring)
+        if (isFree({ ...note, x: note.x + x, y: note.y + y })) return { x: note.x + x, y: note.y + y };
     }
   }
   return note;
@@ -71,7 +77,9 @@ class Tree {
   }
 
   meets(rect: Rect): boolean {
-    return (this.tree?.search(rect.x, rect.y, rect.x + rect.width, rect.y + rect.height) ?? []).some((i) => overlaps(this.rects[i]!, rect));
+    return (this.tree?.search(rect.x, rect.y, rect.x + rect.width, rect.y + rect.height) ?? []).some((i) =>
+      overlaps(this.rects[i]!, rect),
+    );
   }
 
   nearest({ x, y, width, height }: Rect): number | undefined {

@@ -1,8 +1,13 @@
 /**
- * Packs blocks into shelves towards a wanted proportion of width to height: the largest block first keeps the top-left corner,
+ * Packs blocks into shelves towards a wanted proportion of width to height: the largest block first keeps the top-left
+ * corner,
  * the rest follow in the order given. Places are top-left corners in pixels. O(n log n).
  */
-export function packShelves(blocks: readonly { width: number; height: number }[], gap: number, proportion = 1.6): { x: number; y: number }[] {
+export function packShelves(
+  blocks: readonly { width: number; height: number }[],
+  gap: number,
+  proportion = 1.6,
+): { x: number; y: number }[] {
   const area = blocks.reduce((sum, block) => sum + (block.width + gap) * (block.height + gap), 0);
   const widest = blocks.reduce((most, block) => Math.max(most, block.width), 0);
   const shelfWidth = Math.max(widest, Math.sqrt(area * proportion));

@@ -13,7 +13,14 @@ export interface Box {
 }
 
 /** A rectangle as a box; `first` decides where two stand the same. */
-export const boxOf = ({ x, y, width, height }: Rect, first: number): Box => ({ left: x, right: x + width, top: y, bottom: y + height, first, weight: 1 });
+export const boxOf = ({ x, y, width, height }: Rect, first: number): Box => ({
+  left: x,
+  right: x + width,
+  top: y,
+  bottom: y + height,
+  first,
+  weight: 1,
+});
 
 /** How many nearest ones each box is kept apart from. */
 const mostNear = 16;
@@ -25,17 +32,29 @@ export function anyClash(boxes: readonly Box[], counts: (a: Box, b: Box) => bool
   const sorted = [...boxes].sort((a, b) => a.left - b.left);
   for (let i = 0; i < sorted.length; i++) {
     const a = sorted[i]!;
-    for (let k = i + 1; k < sorted.length && sorted[k]!.left < a.right; k++) if (clash(a, sorted[k]!) && counts(a, sorted[k]!)) return true;
+    for (let k = i + 1; k < sorted.length && sorted[k]!.left < a.right; k++)
+      if (clash(a, sorted[k]!) && counts(a, sorted[k]!)) return true;
   }
   return false;
 }
 
 /**
- * Moves boxes across the flow until none overlap, with the least movement and in their order; what was clear keeps what distance it has, up to the gap.
- * Gives how far each moves, or undefined where none overlap. `apart` leaves out pairs that are parted otherwise. O(n² + n log n · near ones).
+ * Moves boxes across the flow until none overlap, with the least movement and in their order; what was clear keeps what
+ * distance it has, up to the gap.
+ * Gives how far each moves, or undefined where none overlap. `apart` leaves out pairs that are parted otherwise. O(n² +
+ * n log n · near ones).
  */
-export function partAcross(boxes: readonly Box[], gap: number, apart: (a: Box, b: Box) => boolean = () => true): number[] | undefined {
-  const order = boxes.map((_, i) => i).sort((a, b) => boxes[a]!.top + boxes[a]!.bottom - boxes[b]!.top - boxes[b]!.bottom || boxes[a]!.first - boxes[b]!.first);
+export function partAcross(
+  boxes: readonly Box[],
+  gap: number,
+  apart: (a: Box, b: Box) => boolean = () => true,
+): number[] | undefined {
+  const order = boxes
+    .map((_, i) => i)
+    .sort(
+      (a, b) =>
+        boxes[a]!.top + boxes[a]!.bottom - boxes[b]!.top - boxes[b]!.bottom || boxes[a]!.first - boxes[b]!.first,
+    );
   if (!anyClash(boxes, apart)) return undefined;
   const constraints: Constraint[] = [];
   order.forEach((i, n) => {
@@ -57,10 +76,16 @@ export function partAcross(boxes: readonly Box[], gap: number, apart: (a: Box, b
   return boxes.map((box, i) => Math.round(placed[i]! - box.top));
 }
 
-/** Parts boxes in both directions: first along the flow those that reach less into one another that way, then across it all others. Moves them. */
+/**
+ * Parts boxes in both directions: first along the flow those that reach less into one another that way, then across it
+ * all others. Moves them.
+ */
 export function partBoth(boxes: readonly Box[], gap: number): void {
-  const isLessAlong = (a: Box, b: Box): boolean => Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) < Math.min(a.right, b.right) - Math.max(a.left, b.left);
-  const turned = boxes.map((box): Box => ({ ...box, left: box.top, right: box.bottom, top: box.left, bottom: box.right }));
+  const isLessAlong = (a: Box, b: Box): boolean =>
+    Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) < Math.min(a.right, b.right) - Math.max(a.left, b.left);
+  const turned = boxes.map(
+    (box): Box => ({ ...box, left: box.top, right: box.bottom, top: box.left, bottom: box.right }),
+  );
   partAcross(turned, gap, (a, b) => clash(a, b) && isLessAlong(a, b))?.forEach((by, i) => {
     boxes[i]!.left += by;
     boxes[i]!.right += by;

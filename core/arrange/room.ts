@@ -3,11 +3,18 @@ import type { Rect } from '../document/geometry.ts';
 export type Direction = 'right' | 'down' | 'left' | 'up';
 
 /**
- * Pushes what is in the way of some rectangles to one side, just as far as it takes to keep `gap`, and what is in the way of those in
- * turn. Nothing else moves; along the direction the order stays. Returns the places of those that move, by number. O(n²) at worst, n log n
+ * Pushes what is in the way of some rectangles to one side, just as far as it takes to keep `gap`, and what is in the
+ * way of those in
+ * turn. Nothing else moves; along the direction the order stays. Returns the places of those that move, by number.
+ * O(n²) at worst, n log n
  * on spread out graphs.
  */
-export function makeRoom(rects: readonly Rect[], holding: ReadonlySet<number>, direction: Direction, gap: number): Map<number, Rect> {
+export function makeRoom(
+  rects: readonly Rect[],
+  holding: ReadonlySet<number>,
+  direction: Direction,
+  gap: number,
+): Map<number, Rect> {
   const along = direction === 'right' || direction === 'left' ? 'x' : 'y';
   const across = along === 'x' ? 'y' : 'x';
   const [length, breadth] = along === 'x' ? (['width', 'height'] as const) : (['height', 'width'] as const);
@@ -17,7 +24,12 @@ export function makeRoom(rects: readonly Rect[], holding: ReadonlySet<number>, d
   const moved = new Map<number, Rect>();
   const settled: Rect[] = [...holding].map((i) => rects[i]!);
   // how far what was settled reaches: most rectangles are nowhere near it
-  const reach = { start: Number.POSITIVE_INFINITY, end: Number.NEGATIVE_INFINITY, low: Number.POSITIVE_INFINITY, high: Number.NEGATIVE_INFINITY };
+  const reach = {
+    start: Number.POSITIVE_INFINITY,
+    end: Number.NEGATIVE_INFINITY,
+    low: Number.POSITIVE_INFINITY,
+    high: Number.NEGATIVE_INFINITY,
+  };
   const extend = (rect: Rect): void => {
     reach.start = Math.min(reach.start, start(rect));
     reach.end = Math.max(reach.end, start(rect) + rect[length]);

@@ -15,11 +15,18 @@ interface Block {
 }
 
 /**
- * Places as near as can be to those wanted (least sum of weighted squares) under separation constraints: VPSC, Dwyer, Marriott & Stuckey,
- * “Fast node overlap removal”, GD 2005: blocks of variables joined by active constraints are merged until all hold, then split where a
- * constraint only holds things back. The constraints must not make a cycle. Work is bounded by the number of constraints.
+ * Places as near as can be to those wanted (least sum of weighted squares) under separation constraints: VPSC, Dwyer,
+ * Marriott & Stuckey,
+ * “Fast node overlap removal”, GD 2005: blocks of variables joined by active constraints are merged until all hold,
+ * then split where a
+ * constraint only holds things back. The constraints must not make a cycle. Work is bounded by the number of
+ * constraints.
  */
-export function separate(wanted: ArrayLike<number>, constraints: readonly Constraint[], weights?: ArrayLike<number>): Float64Array {
+export function separate(
+  wanted: ArrayLike<number>,
+  constraints: readonly Constraint[],
+  weights?: ArrayLike<number>,
+): Float64Array {
   return new Solver(wanted, constraints, weights).solve();
 }
 
@@ -45,7 +52,12 @@ class Solver {
       this.into[one.right]!.push(i);
       this.outOf[one.left]!.push(i);
     });
-    this.blockOf = Array.from(wanted as ArrayLike<number>, (want, v) => ({ members: [v], position: want, weight: this.weight(v), sum: want * this.weight(v) }));
+    this.blockOf = Array.from(wanted as ArrayLike<number>, (want, v) => ({
+      members: [v],
+      position: want,
+      weight: this.weight(v),
+      sum: want * this.weight(v),
+    }));
   }
 
   private weight(v: number): number {
@@ -103,7 +115,9 @@ class Solver {
     waiting.forEach((count, v) => {
       if (count === 0) order.push(v);
     });
-    for (let i = 0; i < order.length; i++) for (const c of this.outOf[order[i]!]!) if (--waiting[this.constraints[c]!.right]! === 0) order.push(this.constraints[c]!.right);
+    for (let i = 0; i < order.length; i++)
+      for (const c of this.outOf[order[i]!]!)
+        if (--waiting[this.constraints[c]!.right]! === 0) order.push(this.constraints[c]!.right);
     return order;
   }
 

@@ -8,24 +8,39 @@ export interface SettleOptions {
 }
 
 /**
- * Lines up what was meant to be lined up: left edges that lie nearly on one line become a column, tops a row; gaps between columns and
- * rows that are nearly equal become equal. Both maps are monotone, so nothing changes its order to the left or right, above or below.
+ * Lines up what was meant to be lined up: left edges that lie nearly on one line become a column, tops a row; gaps
+ * between columns and
+ * rows that are nearly equal become equal. Both maps are monotone, so nothing changes its order to the left or right,
+ * above or below.
  * O(n log n).
  */
-export function settle(rects: readonly Rect[], options: SettleOptions): { x: Float64Array; y: Float64Array; columns: number; rows: number } {
+export function settle(
+  rects: readonly Rect[],
+  options: SettleOptions,
+): { x: Float64Array; y: Float64Array; columns: number; rows: number } {
   const x = settleAxis(rects, 'x', options);
   const y = settleAxis(rects, 'y', options);
   return { x: x.place, y: y.place, columns: x.lines, rows: y.lines };
 }
 
-function settleAxis(rects: readonly Rect[], axis: 'x' | 'y', { tolerance, even }: SettleOptions): { place: Float64Array; lines: number } {
+function settleAxis(
+  rects: readonly Rect[],
+  axis: 'x' | 'y',
+  { tolerance, even }: SettleOptions,
+): { place: Float64Array; lines: number } {
   const extent = axis === 'x' ? 'width' : 'height';
   const order = rects.map((_, i) => i).sort((a, b) => rects[a]![axis] - rects[b]![axis] || a - b);
   const lines: number[][] = [];
   for (const i of order) {
     const line = lines[lines.length - 1];
-    // a line is no wider than the tolerance from its first member to its last, and holds none that stand side by side along the axis
-    if (line && rects[i]![axis] - rects[line[0]!]![axis] <= tolerance && line.every((k) => rects[i]![axis] < rects[k]![axis] + rects[k]![extent])) line.push(i);
+    // a line is no wider than the tolerance from its first member to its last, and holds none that stand side by side
+    // along the axis
+    if (
+      line &&
+      rects[i]![axis] - rects[line[0]!]![axis] <= tolerance &&
+      line.every((k) => rects[i]![axis] < rects[k]![axis] + rects[k]![extent])
+    )
+      line.push(i);
     else lines.push([i]);
   }
   const at = lines.map((line) => median(line.map((i) => rects[i]![axis])));
@@ -37,7 +52,10 @@ function settleAxis(rects: readonly Rect[], axis: 'x' | 'y', { tolerance, even }
   return { place, lines: lines.length };
 }
 
-/** Steps between lines that differ from the usual one by less than a third become the usual one; others stay as they are. */
+/**
+ * Steps between lines that differ from the usual one by less than a third become the usual one; others stay as they
+ * are.
+ */
 function evenGaps(at: number[], lines: readonly number[][], rects: readonly Rect[], extent: 'width' | 'height'): void {
   if (at.length < 3) return;
   const size = lines.map((line) => line.reduce((most, i) => Math.max(most, rects[i]![extent]), 0));

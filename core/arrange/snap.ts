@@ -29,10 +29,19 @@ export function snapTargets(doc: Doc, kinds: Kinds, graph: Id, moving: ReadonlyS
 const neighbourhood = 500;
 
 /**
- * The place near `at` where a wire of the node runs straight, across the flow, or else its edge or middle lines up with that of a near
- * neighbour; each axis by itself, no farther than `within`, the nearest first. The place itself where there is nothing to snap to.
+ * The place near `at` where a wire of the node runs straight, across the flow, or else its edge or middle lines up with
+ * that of a near
+ * neighbour; each axis by itself, no farther than `within`, the nearest first. The place itself where there is nothing
+ * to snap to.
  */
-export function snapPlace(doc: Doc, kinds: Kinds, node: GraphNode, at: Point, targets: SnapTargets, within: number): Point {
+export function snapPlace(
+  doc: Doc,
+  kinds: Kinds,
+  node: GraphNode,
+  at: Point,
+  targets: SnapTargets,
+  within: number,
+): Point {
   const size = rectOf(doc, kinds, node);
   const rect = { x: at.x, y: at.y, width: size.width, height: size.height };
   const across = isVertical(flowOf(doc, node.graph)) ? 'x' : 'y';
@@ -46,7 +55,14 @@ export function snapPlace(doc: Doc, kinds: Kinds, node: GraphNode, at: Point, ta
 }
 
 /** How far a node at `at` is from having each of its wires straight. */
-function straightShifts(doc: Doc, kinds: Kinds, node: GraphNode, at: Point, across: 'x' | 'y', moving: ReadonlySet<Id>): number[] {
+function straightShifts(
+  doc: Doc,
+  kinds: Kinds,
+  node: GraphNode,
+  at: Point,
+  across: 'x' | 'y',
+  moving: ReadonlySet<Id>,
+): number[] {
   const shifts: number[] = [];
   for (const wire of indexOf(doc).wiresOf(node.id)) {
     const isSource = wire.from.node === node.id;
@@ -61,7 +77,13 @@ function straightShifts(doc: Doc, kinds: Kinds, node: GraphNode, at: Point, acro
 
 function edgeShifts(rect: Rect, axis: 'x' | 'y', { rects, tree }: SnapTargets): number[] {
   const extent = axis === 'x' ? 'width' : 'height';
-  const near = tree?.search(rect.x - neighbourhood, rect.y - neighbourhood, rect.x + rect.width + neighbourhood, rect.y + rect.height + neighbourhood) ?? [];
+  const near =
+    tree?.search(
+      rect.x - neighbourhood,
+      rect.y - neighbourhood,
+      rect.x + rect.width + neighbourhood,
+      rect.y + rect.height + neighbourhood,
+    ) ?? [];
   return near.flatMap((i) => {
     const other = rects[i]!;
     const start = other[axis] - rect[axis];
@@ -72,6 +94,7 @@ function edgeShifts(rect: Rect, axis: 'x' | 'y', { rects, tree }: SnapTargets): 
 
 function nearest(shifts: readonly number[], within: number): number | undefined {
   let best: number | undefined;
-  for (const shift of shifts) if (Math.abs(shift) <= within && (best === undefined || Math.abs(shift) < Math.abs(best))) best = shift;
+  for (const shift of shifts)
+    if (Math.abs(shift) <= within && (best === undefined || Math.abs(shift) < Math.abs(best))) best = shift;
   return best;
 }

@@ -15,7 +15,16 @@ const rectArbitrary = fc.record({
 });
 const rectsArbitrary = fc.array(rectArbitrary, { minLength: 1, maxLength: 25 });
 const anyOverlap = (rects: readonly Rect[]): boolean =>
-  rects.some((a, i) => rects.some((b, k) => k > i && overlaps({ ...a, width: a.width - 0.01, height: a.height - 0.01 }, { ...b, width: b.width - 0.01, height: b.height - 0.01 })));
+  rects.some((a, i) =>
+    rects.some(
+      (b, k) =>
+        k > i &&
+        overlaps(
+          { ...a, width: a.width - 0.01, height: a.height - 0.01 },
+          { ...b, width: b.width - 0.01, height: b.height - 0.01 },
+        ),
+    ),
+  );
 
 describe('separation constraints (Dwyer, Marriott & Stuckey 2005)', () => {
   it('gives what a hand finds: two that want one place part by half the gap each; a chain keeps its mean', () => {
@@ -49,11 +58,16 @@ describe('separation constraints (Dwyer, Marriott & Stuckey 2005)', () => {
     });
     fc.assert(
       fc.property(task, ({ wanted, seed }) => {
-        const constraints: Constraint[] = seed.filter(([a, b]) => a < b && b < wanted.length).map(([left, right, gap]) => ({ left, right, gap }));
+        const constraints: Constraint[] = seed
+          .filter(([a, b]) => a < b && b < wanted.length)
+          .map(([left, right, gap]) => ({ left, right, gap }));
         const placed = separate(wanted, constraints);
-        for (const { left, right, gap } of constraints) expect(placed[right]! - placed[left]!).toBeGreaterThanOrEqual(gap - 1e-4);
-        const cost = (values: ArrayLike<number>): number => wanted.reduce((sum, want, i) => sum + (values[i]! - want) ** 2, 0);
-        const meets = (values: ArrayLike<number>): boolean => constraints.every(({ left, right, gap }) => values[right]! - values[left]! >= gap - 1e-9);
+        for (const { left, right, gap } of constraints)
+          expect(placed[right]! - placed[left]!).toBeGreaterThanOrEqual(gap - 1e-4);
+        const cost = (values: ArrayLike<number>): number =>
+          wanted.reduce((sum, want, i) => sum + (values[i]! - want) ** 2, 0);
+        const meets = (values: ArrayLike<number>): boolean =>
+          constraints.every(({ left, right, gap }) => values[right]! - values[left]! >= gap - 1e-9);
         for (let i = 0; i < wanted.length; i++) {
           for (const step of [-0.5, 0.5]) {
             const moved = Float64Array.from(placed, (value, k) => (k === i ? value + step : value));
@@ -72,8 +86,14 @@ describe('unstack', () => {
       fc.property(rectsArbitrary, fc.integer({ min: 0, max: 20 }), (rects, gap) => {
         const parted = unstack(rects, gap);
         expect(anyOverlap(parted)).toBe(false);
-        expect(parted.map(({ width, height }) => [width, height])).toEqual(rects.map(({ width, height }) => [width, height]));
-        expect(unstack(parted, 0).every((rect, i) => Math.abs(rect.x - parted[i]!.x) < 0.02 && Math.abs(rect.y - parted[i]!.y) < 0.02)).toBe(true);
+        expect(parted.map(({ width, height }) => [width, height])).toEqual(
+          rects.map(({ width, height }) => [width, height]),
+        );
+        expect(
+          unstack(parted, 0).every(
+            (rect, i) => Math.abs(rect.x - parted[i]!.x) < 0.02 && Math.abs(rect.y - parted[i]!.y) < 0.02,
+          ),
+        ).toBe(true);
       }),
       { numRuns: 200 },
     );
@@ -110,7 +130,12 @@ describe('settle', () => {
 
   it('finds the columns and rows of a sloppy grid, evens the gaps, and then has nothing left to do', () => {
     const slop = [3, -8, 5, 9, -4, 7, -2, 6, -9, 1, 8, -6];
-    const rects = slop.map((by, i) => ({ x: (i % 4) * 200 + by, y: Math.floor(i / 4) * 120 - by, width: 100, height: 60 }));
+    const rects = slop.map((by, i) => ({
+      x: (i % 4) * 200 + by,
+      y: Math.floor(i / 4) * 120 - by,
+      width: 100,
+      height: 60,
+    }));
     const { x, y, columns, rows } = settle(rects, options);
     expect([columns, rows]).toEqual([4, 3]);
     const steps = [1, 2, 3].map((c) => x[c]! - x[c - 1]!);
@@ -154,21 +179,26 @@ describe('spread, mirror, rotate', () => {
     const to = carried([100, 200], [50, 250]);
     expect([0, 100, 150, 200, 300].map(to)).toEqual([-50, 50, 150, 250, 350]);
     fc.assert(
-      fc.property(fc.array(fc.integer({ min: -500, max: 500 }), { minLength: 2, maxLength: 9 }), fc.double({ min: 0, max: 4, noNaN: true }), (xs, k) => {
-        const c = xs.reduce((sum, x) => sum + x, 0) / xs.length;
-        const map = carried(
-          xs,
-          xs.map((x) => c + (x - c) * k),
-        );
-        for (let at = -600; at < 600; at += 50) expect(map(at + 50)).toBeGreaterThanOrEqual(map(at) - 1e-9);
-      }),
+      fc.property(
+        fc.array(fc.integer({ min: -500, max: 500 }), { minLength: 2, maxLength: 9 }),
+        fc.double({ min: 0, max: 4, noNaN: true }),
+        (xs, k) => {
+          const c = xs.reduce((sum, x) => sum + x, 0) / xs.length;
+          const map = carried(
+            xs,
+            xs.map((x) => c + (x - c) * k),
+          );
+          for (let at = -600; at < 600; at += 50) expect(map(at + 50)).toBeGreaterThanOrEqual(map(at) - 1e-9);
+        },
+      ),
     );
   });
 
   it('mirrored twice, or rotated by 360° or four times by 90°, is where it was', () => {
     fc.assert(
       fc.property(rectsArbitrary, fc.constantFrom('x' as const, 'y' as const), (rects, axis) => {
-        const put = (points: readonly { x: number; y: number }[]): Rect[] => rects.map((rect, i) => ({ ...rect, ...points[i]! }));
+        const put = (points: readonly { x: number; y: number }[]): Rect[] =>
+          rects.map((rect, i) => ({ ...rect, ...points[i]! }));
         const close = (after: readonly Rect[]): void =>
           rects.forEach((rect, i) => {
             expect(after[i]!.x).toBeCloseTo(rect.x, 6);
@@ -209,17 +239,22 @@ describe('make room', () => {
 
   it('leaves nothing upon what holds its place, on any side, and moves only that way', () => {
     fc.assert(
-      fc.property(rectsArbitrary, fc.constantFrom('right' as const, 'down' as const, 'left' as const, 'up' as const), (rects, side) => {
-        const moved = makeRoom(rects, new Set([0]), side, 8);
-        const axis = side === 'right' || side === 'left' ? 'x' : 'y';
-        const sign = side === 'right' || side === 'down' ? 1 : -1;
-        for (const [i, rect] of moved) expect((rect[axis] - rects[i]![axis]) * sign).toBeGreaterThan(0);
-        const start = (rect: Rect): number => (sign > 0 ? rect[axis] : -rect[axis] - (axis === 'x' ? rect.width : rect.height));
-        // what begins behind the beginning of the one that stays does not lie upon it afterwards
-        rects.forEach((rect, i) => {
-          if (i > 0 && start(rect) >= start(rects[0]!)) expect(overlaps(moved.get(i) ?? rect, rects[0]!)).toBe(false);
-        });
-      }),
+      fc.property(
+        rectsArbitrary,
+        fc.constantFrom('right' as const, 'down' as const, 'left' as const, 'up' as const),
+        (rects, side) => {
+          const moved = makeRoom(rects, new Set([0]), side, 8);
+          const axis = side === 'right' || side === 'left' ? 'x' : 'y';
+          const sign = side === 'right' || side === 'down' ? 1 : -1;
+          for (const [i, rect] of moved) expect((rect[axis] - rects[i]![axis]) * sign).toBeGreaterThan(0);
+          const start = (rect: Rect): number =>
+            sign > 0 ? rect[axis] : -rect[axis] - (axis === 'x' ? rect.width : rect.height);
+          // what begins behind the beginning of the one that stays does not lie upon it afterwards
+          rects.forEach((rect, i) => {
+            if (i > 0 && start(rect) >= start(rects[0]!)) expect(overlaps(moved.get(i) ?? rect, rects[0]!)).toBe(false);
+          });
+        },
+      ),
     );
   });
 });

@@ -1,6 +1,9 @@
 import type { Point, Rect } from '../document/geometry.ts';
 
-/** Stretch of places about their mean, p′ = c + (p − c)·k, x and y apart: k = 1 leaves all, 1.2 means 120 %, 0 aligns. O(n). */
+/**
+ * Stretch of places about their mean, p′ = c + (p − c)·k, x and y apart: k = 1 leaves all, 1.2 means 120 %, 0 aligns.
+ * O(n).
+ */
 export function spread(points: readonly Point[], kx: number, ky: number): Point[] {
   const c = mean(points);
   return points.map((p) => ({ x: c.x + (p.x - c.x) * kx, y: c.y + (p.y - c.y) * ky }));
@@ -12,13 +15,21 @@ export function mean(points: readonly Point[]): Point {
 }
 
 /**
- * Takes the rest of a graph along where a part was stretched: what lies beside the part moves as its edge does, what lies among it is
- * stretched with it. The order along each axis stays, so nothing is run over by what was clear of it. `before` and `after` are the places of
+ * Takes the rest of a graph along where a part was stretched: what lies beside the part moves as its edge does, what
+ * lies among it is
+ * stretched with it. The order along each axis stays, so nothing is run over by what was clear of it. `before` and
+ * `after` are the places of
  * the part, one axis. O(1) for each point after O(n).
  */
 export function carried(before: readonly number[], after: readonly number[]): (at: number) => number {
-  const [low, high] = [before.reduce((a, b) => Math.min(a, b), Infinity), before.reduce((a, b) => Math.max(a, b), -Infinity)];
-  const [newLow, newHigh] = [after.reduce((a, b) => Math.min(a, b), Infinity), after.reduce((a, b) => Math.max(a, b), -Infinity)];
+  const [low, high] = [
+    before.reduce((a, b) => Math.min(a, b), Infinity),
+    before.reduce((a, b) => Math.max(a, b), -Infinity),
+  ];
+  const [newLow, newHigh] = [
+    after.reduce((a, b) => Math.min(a, b), Infinity),
+    after.reduce((a, b) => Math.max(a, b), -Infinity),
+  ];
   return (at) => {
     if (at <= low) return at + newLow - low;
     if (at >= high) return at + newHigh - high;
@@ -34,7 +45,10 @@ export function mirror(rects: readonly Rect[], axis: 'x' | 'y'): Point[] {
   return rects.map((rect) => ({ x: rect.x, y: rect.y, [axis]: low + high - rect[axis] - rect[extent] }));
 }
 
-/** Centres turned about the mean of all centres, clockwise as seen on the page (y grows downwards); sizes stay. Degrees. O(n). */
+/**
+ * Centres turned about the mean of all centres, clockwise as seen on the page (y grows downwards); sizes stay. Degrees.
+ * O(n).
+ */
 export function rotate(rects: readonly Rect[], degrees: number): Point[] {
   const centres = rects.map((rect) => ({ x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 }));
   const c = mean(centres);

@@ -3,8 +3,10 @@ import type { Rect } from '../document/geometry.ts';
 import { type Constraint, separate } from './separate.ts';
 
 /**
- * Places without overlaps, as near as can be to the present ones and in the present order along each axis: Dwyer, Marriott & Stuckey (2005).
- * First pairs that are quicker parted along x, then all that still overlap along y. `gap` is kept between edges. Rectangles that may not
+ * Places without overlaps, as near as can be to the present ones and in the present order along each axis: Dwyer,
+ * Marriott & Stuckey (2005).
+ * First pairs that are quicker parted along x, then all that still overlap along y. `gap` is kept between edges.
+ * Rectangles that may not
  * move have `fixed`. O((n + overlaps) log n · rounds).
  */
 export function unstack(rects: readonly Rect[], gap: number, fixed: (i: number) => boolean = () => false): Rect[] {
@@ -45,12 +47,21 @@ function pairs(rects: readonly Rect[], gap: number, wanted: (a: Rect, b: Rect) =
 }
 
 /** Parts the pairs along one axis; whatever stands beside them on that axis and could be run over is held apart too. */
-function shift(now: Rect[], axis: Axis, parted: readonly [number, number][], gap: number, weight: readonly number[], before: readonly Rect[]): Rect[] {
+function shift(
+  now: Rect[],
+  axis: Axis,
+  parted: readonly [number, number][],
+  gap: number,
+  weight: readonly number[],
+  before: readonly Rect[],
+): Rect[] {
   if (parted.length === 0) return now;
   const extent = extentOf[axis];
   const middle = (i: number): number => now[i]![axis] + now[i]![extent] / 2;
   const first = (i: number, k: number): boolean =>
-    middle(i) < middle(k) || (middle(i) === middle(k) && (before[i]![axis] < before[k]![axis] || (before[i]![axis] === before[k]![axis] && i < k)));
+    middle(i) < middle(k) ||
+    (middle(i) === middle(k) &&
+      (before[i]![axis] < before[k]![axis] || (before[i]![axis] === before[k]![axis] && i < k)));
   const constraints: Constraint[] = [];
   const add = (i: number, k: number): void => {
     const [a, b] = first(i, k) ? [i, k] : [k, i];

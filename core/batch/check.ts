@@ -4,7 +4,9 @@ import { profileProblem } from '../rules/profile.ts';
 import { ruleById } from '../rules/rules.ts';
 import type { Recipe, Step } from './recipe.ts';
 
-/** What is wrong with a recipe before any file is looked at, as a sentence with the step; undefined where it can be run. */
+/**
+ * What is wrong with a recipe before any file is looked at, as a sentence with the step; undefined where it can be run.
+ */
 export function recipeProblem(recipe: Recipe): string | undefined {
   for (const [i, step] of recipe.steps.entries()) {
     const problem = stepProblem(step);
@@ -30,7 +32,8 @@ function stepProblem(step: Step): string | undefined {
     const issue = parsed.error.issues[0];
     return `${one.title}: option ${issue?.path.join('.') || '(all)'} does not fit: ${issue?.message ?? 'not as expected'}.`;
   }
-  if (step.do === 'script') return step.source === undefined && step.script === undefined ? 'name a script, or write one.' : undefined;
+  if (step.do === 'script')
+    return step.source === undefined && step.script === undefined ? 'name a script, or write one.' : undefined;
   if (step.do === 'fix' || step.do === 'check') {
     const unknown = step.rules.find((id) => ruleById(id) === undefined);
     if (unknown !== undefined) return `“${unknown}” is no house rule.`;

@@ -9,14 +9,34 @@ const kindMappingSchema = z.object({
   inputs: ports.describe('Inputs that are called otherwise; null: it is gone.'),
   outputs: ports.describe('Outputs that are called otherwise; null: it is gone.'),
   parameters: z
-    .record(word, z.union([word, z.null(), z.object({ to: word, scale: z.number().default(1), offset: z.number().default(0), values: z.record(z.string(), z.json()).optional() })]))
+    .record(
+      word,
+      z.union([
+        word,
+        z.null(),
+        z.object({
+          to: word,
+          scale: z.number().default(1),
+          offset: z.number().default(0),
+          values: z.record(z.string(), z.json()).optional(),
+        }),
+      ]),
+    )
     .default({})
-    .describe('Parameters that are called otherwise; numbers may be scaled and moved, other values looked up; null: it is let go.'),
-  defaults: z.enum(['keep', 'take']).default('keep').describe('Where a default has changed: keep what the node computed, by setting the old one, or take the new one.'),
+    .describe(
+      'Parameters that are called otherwise; numbers may be scaled and moved, other values looked up; null: it is let go.',
+    ),
+  defaults: z
+    .enum(['keep', 'take'])
+    .default('keep')
+    .describe('Where a default has changed: keep what the node computed, by setting the old one, or take the new one.'),
 });
 export type KindMapping = z.infer<typeof kindMappingSchema>;
 
-/** A mapping file: how nodes of one version of a catalogue become those of another. Kinds that are not named stay what they are. */
+/**
+ * A mapping file: how nodes of one version of a catalogue become those of another. Kinds that are not named stay what
+ * they are.
+ */
 export const mappingSchema = z.object({
   format: z.literal('basitax-mapping'),
   version: z.literal(1),

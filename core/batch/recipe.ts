@@ -4,15 +4,28 @@ import { mostSource } from '../script/job.ts';
 import { mappingSchema } from './mapping.ts';
 
 const query = z.string().max(2000).default('').describe('Which nodes: a query; all where empty.');
-const graphs = z.enum(['all', 'outermost']).default('all').describe('In every graph of the file, or in the outermost only.');
-const ruleIds = z.array(z.string().max(100)).max(200).default([]).describe('House rules; the usual ones where none is named.');
+const graphs = z
+  .enum(['all', 'outermost'])
+  .default('all')
+  .describe('In every graph of the file, or in the outermost only.');
+const ruleIds = z
+  .array(z.string().max(100))
+  .max(200)
+  .default([])
+  .describe('House rules; the usual ones where none is named.');
 const profile = profileSchema.optional().describe('House rules as a team has set them, in place of `rules`.');
 const catalogue = z.object({ id: z.string().min(1).max(100), version: z.int().min(0) });
 
 /** One step of a recipe. */
 export const stepSchema = z.discriminatedUnion('do', [
   z
-    .object({ do: z.literal('operation'), operation: z.string().min(1).max(100), where: query, graphs, options: z.record(z.string(), z.json()).default({}) })
+    .object({
+      do: z.literal('operation'),
+      operation: z.string().min(1).max(100),
+      where: query,
+      graphs,
+      options: z.record(z.string(), z.json()).default({}),
+    })
     .describe('Does an operation of the registry.'),
   z
     .object({
@@ -22,7 +35,11 @@ export const stepSchema = z.discriminatedUnion('do', [
         .object({ id: z.string().max(64), version: z.int().min(1) })
         .optional()
         .describe('A version of a script of the library.'),
-      source: z.string().max(mostSource).optional().describe('The script itself: taken from the library when a run starts.'),
+      source: z
+        .string()
+        .max(mostSource)
+        .optional()
+        .describe('The script itself: taken from the library when a run starts.'),
       where: query,
       graphs,
       values: z.record(z.string(), z.json()).default({}),
@@ -34,12 +51,21 @@ export const stepSchema = z.discriminatedUnion('do', [
       do: z.literal('check'),
       rules: ruleIds,
       profile,
-      stop: z.enum(['error', 'warning', 'never']).default('error').describe('The file is left as it is where this is found.'),
+      stop: z
+        .enum(['error', 'warning', 'never'])
+        .default('error')
+        .describe('The file is left as it is where this is found.'),
     })
     .describe('Looks for what house rules find.'),
-  z.object({ do: z.literal('only'), where: z.string().min(1).max(2000), least: z.int().min(1).default(1) }).describe('Goes on only with files that hold so many nodes like this.'),
-  z.object({ do: z.literal('keep'), what: z.enum(['ends', 'everything']).default('everything') }).describe('The file is left as it is where its function fingerprint has changed.'),
-  z.object({ do: z.literal('upgrade'), to: catalogue, mapping: mappingSchema }).describe('Reads the file with another version of the catalogue, by a mapping.'),
+  z
+    .object({ do: z.literal('only'), where: z.string().min(1).max(2000), least: z.int().min(1).default(1) })
+    .describe('Goes on only with files that hold so many nodes like this.'),
+  z
+    .object({ do: z.literal('keep'), what: z.enum(['ends', 'everything']).default('everything') })
+    .describe('The file is left as it is where its function fingerprint has changed.'),
+  z
+    .object({ do: z.literal('upgrade'), to: catalogue, mapping: mappingSchema })
+    .describe('Reads the file with another version of the catalogue, by a mapping.'),
 ]);
 export type Step = z.infer<typeof stepSchema>;
 
@@ -51,7 +77,11 @@ export type Recipe = z.infer<typeof recipeSchema>;
 export const fileQuerySchema = z.object({
   title: z.string().max(300).default('').describe('A part of the title.'),
   uses: z
-    .object({ what: z.enum(['kind', 'asset', 'beacon', 'shared', 'value']), name: z.string().max(200).default(''), value: z.string().max(200).optional() })
+    .object({
+      what: z.enum(['kind', 'asset', 'beacon', 'shared', 'value']),
+      name: z.string().max(200).default(''),
+      value: z.string().max(200).optional(),
+    })
     .optional()
     .describe('Something that the file uses.'),
   ids: z.array(z.string().max(64)).max(10_000).optional().describe('Just these.'),

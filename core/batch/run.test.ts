@@ -24,7 +24,9 @@ async function run(doc: Doc, ...steps: object[]) {
   return { ...outcome, after };
 }
 
-const raw = JSON.parse(JSON.stringify(testCatalogue)) as { kinds: { id: string; parameters: { default: unknown }[] }[] };
+const raw = JSON.parse(JSON.stringify(testCatalogue)) as {
+  kinds: { id: string; parameters: { default: unknown }[] }[];
+};
 raw.kinds.find((kind) => kind.id === 'src')!.parameters[0]!.default = 9;
 const newer = catalogueSchema.parse({ ...raw, version: 2 });
 
@@ -37,17 +39,32 @@ const nested = sketchDoc()
 
 describe('a recipe', () => {
   it('does its steps one after the other, in every graph or in the outermost', async () => {
-    const all = await run(nested, { do: 'operation', operation: 'label', where: 'kind:source', options: { label: 'lit' } });
+    const all = await run(nested, {
+      do: 'operation',
+      operation: 'label',
+      where: 'kind:source',
+      options: { label: 'lit' },
+    });
     expect(['s', 'm', 'i'].map((id) => all.after.nodes.get(id)!.label)).toEqual(['lit', 'lit', 'lit']);
     expect(all).toMatchObject({ result: 'changed', verdict: 'same', counts: { added: 0, removed: 0, changed: 3 } });
     expect(all.steps).toEqual([{ step: 0, summary: 'Labelled 2 nodes. And in 1 other graph.' }]);
-    const outer = await run(nested, { do: 'operation', operation: 'label', where: 'kind:source', graphs: 'outermost', options: { label: 'lit' } });
+    const outer = await run(nested, {
+      do: 'operation',
+      operation: 'label',
+      where: 'kind:source',
+      graphs: 'outermost',
+      options: { label: 'lit' },
+    });
     expect(outer.after.nodes.get('i')!.label).toBeUndefined();
   });
 
   it('arranges as the operation does, and says readability before and after', async () => {
     const doc = messyDoc(3, 60);
-    const { after, score, verdict, result } = await run(doc, { do: 'operation', operation: 'arrange', graphs: 'outermost' });
+    const { after, score, verdict, result } = await run(doc, {
+      do: 'operation',
+      operation: 'arrange',
+      graphs: 'outermost',
+    });
     const { edit } = await runOperation('arrange', createContext(testKinds, 1), doc, { graph: 'root', items: [] }, {});
     expect(writeDoc(after)).toBe(writeDoc(apply(doc, edit)));
     expect(verdict).toBe('same');
@@ -56,8 +73,14 @@ describe('a recipe', () => {
   });
 
   it('runs scripts, with what they say, skip and give out', async () => {
-    const source = "const { to } = options({ to: { type: 'number', default: 1 } });\nlog(file.title, nodes.length); nodes.set('value', to); output('names.txt', nodes[0].name);";
-    const { after, log, outputs, verdict, findings } = await run(nested, { do: 'script', source, values: { to: 5 }, where: 'name:moon or name:host' });
+    const source =
+      "const { to } = options({ to: { type: 'number', default: 1 } });\nlog(file.title, nodes.length); nodes.set('value', to); output('names.txt', nodes[0].name);";
+    const { after, log, outputs, verdict, findings } = await run(nested, {
+      do: 'script',
+      source,
+      values: { to: 5 },
+      where: 'name:moon or name:host',
+    });
     expect(after.nodes.get('m')!.params).toEqual({ value: 5 });
     expect(log.map((line) => line.text)).toEqual(['Test 2']);
     expect(outputs).toEqual([{ name: 'names.txt', text: 'Host' }]);
@@ -66,20 +89,49 @@ describe('a recipe', () => {
   });
 
   it('leaves files out by a condition, and stops where the function changes or something is found', async () => {
-    const set = { do: 'operation', operation: 'set-parameter', where: 'kind:source', options: { parameter: 'value', value: 5 } };
-    expect(await run(nested, { do: 'only', where: 'kind:source', least: 4 }, set)).toMatchObject({ result: 'left-out', why: '3 nodes are like kind:source.', edit: { steps: [] } });
+    const set = {
+      do: 'operation',
+      operation: 'set-parameter',
+      where: 'kind:source',
+      options: { parameter: 'value', value: 5 },
+    };
+    expect(await run(nested, { do: 'only', where: 'kind:source', least: 4 }, set)).toMatchObject({
+      result: 'left-out',
+      why: '3 nodes are like kind:source.',
+      edit: { steps: [] },
+    });
     expect(await run(nested, { do: 'only', where: 'kind:source', least: 3 }, set)).toMatchObject({ result: 'changed' });
-    expect(await run(nested, set, { do: 'keep' })).toMatchObject({ result: 'stopped', why: 'The function fingerprint changes.', edit: { steps: [] }, verdict: 'same' });
-    expect(await run(nested, { do: 'operation', operation: 'label', options: { label: 'x' } }, { do: 'keep' })).toMatchObject({ result: 'changed' });
+    expect(await run(nested, set, { do: 'keep' })).toMatchObject({
+      result: 'stopped',
+      why: 'The function fingerprint changes.',
+      edit: { steps: [] },
+      verdict: 'same',
+    });
+    expect(
+      await run(nested, { do: 'operation', operation: 'label', options: { label: 'x' } }, { do: 'keep' }),
+    ).toMatchObject({ result: 'changed' });
     const stacked = sketchDoc().node('a', 'src').node('b', 'src', { x: 5 }).doc;
     const [first] = checkRules(stacked, testKinds).filter((item) => item.severity === 'warning');
-    expect(await run(stacked, { do: 'check', stop: 'warning' })).toMatchObject({ result: 'stopped', why: first!.message });
+    expect(await run(stacked, { do: 'check', stop: 'warning' })).toMatchObject({
+      result: 'stopped',
+      why: first!.message,
+    });
     expect(await run(stacked, { do: 'check', stop: 'never' })).toMatchObject({ result: 'unchanged' });
     const profile = { title: 'Lantern Reef', others: 'off', rules: { overlap: { severity: 'error' } } };
-    expect(await run(stacked, { do: 'check', profile })).toMatchObject({ result: 'stopped', why: '“a” and “b” lie on one another.' });
-    expect(await run(stacked, { do: 'fix', profile }, { do: 'check', profile })).toMatchObject({ result: 'changed', findings: [] });
-    expect(recipeProblem(recipeSchema.parse({ steps: [{ do: 'check', profile: { rules: { neat: {} } } }] }))).toMatch(/^Step 1: There is no house rule “neat”/);
-    expect(recipeSchema.parse({ steps: [{ do: 'fix', profile }] }).steps.map(stepTitle)).toEqual(['Fix what house rules find as “Lantern Reef” has them']);
+    expect(await run(stacked, { do: 'check', profile })).toMatchObject({
+      result: 'stopped',
+      why: '“a” and “b” lie on one another.',
+    });
+    expect(await run(stacked, { do: 'fix', profile }, { do: 'check', profile })).toMatchObject({
+      result: 'changed',
+      findings: [],
+    });
+    expect(recipeProblem(recipeSchema.parse({ steps: [{ do: 'check', profile: { rules: { neat: {} } } }] }))).toMatch(
+      /^Step 1: There is no house rule “neat”/,
+    );
+    expect(recipeSchema.parse({ steps: [{ do: 'fix', profile }] }).steps.map(stepTitle)).toEqual([
+      'Fix what house rules find as “Lantern Reef” has them',
+    ]);
   });
 
   it('mends together what has the same fix: a heap of nodes is parted without pushing one onto the next', async () => {
@@ -92,9 +144,14 @@ describe('a recipe', () => {
   });
 
   it('does what house rules offer as a fix, until none is left', async () => {
-    const doc = sketchDoc().node('a', 'src', { name: 'src' }).node('b', 'src', { name: 'src_2', x: 5, y: 5 }).frame('f', { title: 'Nothing' }).doc;
+    const doc = sketchDoc()
+      .node('a', 'src', { name: 'src' })
+      .node('b', 'src', { name: 'src_2', x: 5, y: 5 })
+      .frame('f', { title: 'Nothing' }).doc;
     const { after, findings, steps } = await run(doc, { do: 'fix', rules: ['overlap', 'empty-frame'] });
-    expect(checkRules(after, testKinds).filter((one) => one.rule === 'overlap' || one.rule === 'empty-frame')).toEqual([]);
+    expect(checkRules(after, testKinds).filter((one) => one.rule === 'overlap' || one.rule === 'empty-frame')).toEqual(
+      [],
+    );
     expect(findings).toEqual([]);
     expect(steps[0]!.summary).toBe('2 fixes done, 0 findings left.');
     expect(after.frames.size).toBe(0);
@@ -102,7 +159,14 @@ describe('a recipe', () => {
 
   it('fails whole, with the step that did and why', async () => {
     const label = { do: 'operation', operation: 'label', options: { label: 'x' } };
-    expect(await run(nested, label, { do: 'operation', operation: 'set-parameter', where: 'kind:source', options: { parameter: 'value', value: 1000 } })).toMatchObject({
+    expect(
+      await run(nested, label, {
+        do: 'operation',
+        operation: 'set-parameter',
+        where: 'kind:source',
+        options: { parameter: 'value', value: 1000 },
+      }),
+    ).toMatchObject({
       result: 'failed',
       why: expect.stringMatching(/^Step 2, Set parameter: .*from 0 to 100/),
       edit: { steps: [] },
@@ -111,7 +175,10 @@ describe('a recipe', () => {
       result: 'failed',
       why: expect.stringMatching(/^Step 1, Mine: line 2: TypeError/),
     });
-    expect(await run(nested, { do: 'only', where: 'nmae:x' })).toMatchObject({ result: 'failed', why: expect.stringContaining('no field “nmae”') });
+    expect(await run(nested, { do: 'only', where: 'nmae:x' })).toMatchObject({
+      result: 'failed',
+      why: expect.stringContaining('no field “nmae”'),
+    });
     expect(await run(nested, { do: 'upgrade', to: { id: 'test', version: 7 }, mapping: emptyMapping })).toMatchObject({
       result: 'failed',
       why: expect.stringContaining('no version 7'),
@@ -124,8 +191,15 @@ describe('a recipe', () => {
     expect(kept).toMatchObject({ result: 'changed', verdict: 'same' });
     expect(kept.kinds.catalogue.version).toBe(2);
     expect(kept.after.nodes.get('s')!.params).toEqual({ value: 1 });
-    const before = { do: 'operation', operation: 'set-parameter', where: 'kind:source', options: { parameter: 'value', value: 5 } };
-    expect(await run(nested, before, { do: 'upgrade', to, mapping: emptyMapping }, { do: 'keep' })).toMatchObject({ result: 'stopped' });
+    const before = {
+      do: 'operation',
+      operation: 'set-parameter',
+      where: 'kind:source',
+      options: { parameter: 'value', value: 5 },
+    };
+    expect(await run(nested, before, { do: 'upgrade', to, mapping: emptyMapping }, { do: 'keep' })).toMatchObject({
+      result: 'stopped',
+    });
   });
 
   it('gives the same each time, and knows its steps by title', async () => {
@@ -134,11 +208,8 @@ describe('a recipe', () => {
       { do: 'script', source: "graph.add('src')", graphs: 'outermost' },
     ] as const;
     expect((await run(nested, ...steps)).edit).toEqual((await run(nested, ...steps)).edit);
-    expect(recipe(...steps, { do: 'check', rules: ['overlap'] }, { do: 'keep', what: 'ends' }).steps.map(stepTitle)).toEqual([
-      'Arrange by wiring',
-      'Script',
-      'Check Overlap',
-      'Stop if the ends change',
-    ]);
+    expect(
+      recipe(...steps, { do: 'check', rules: ['overlap'] }, { do: 'keep', what: 'ends' }).steps.map(stepTitle),
+    ).toEqual(['Arrange by wiring', 'Script', 'Check Overlap', 'Stop if the ends change']);
   });
 });

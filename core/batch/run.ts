@@ -18,7 +18,10 @@ import type { Recipe, Step } from './recipe.ts';
 import { askedIn, stepTitle } from './titles.ts';
 import { upgrade } from './upgrade.ts';
 
-/** What became of one file: changed; as it was; left out by a condition; stopped by a check, so that it stays as it was; failed, so that it stays as it was. */
+/**
+ * What became of one file: changed; as it was; left out by a condition; stopped by a check, so that it stays as it was;
+ * failed, so that it stays as it was.
+ */
 export const outcomes = ['changed', 'unchanged', 'left-out', 'stopped', 'failed'] as const;
 export type RecipeResult = (typeof outcomes)[number];
 
@@ -73,8 +76,10 @@ const mostRounds = 8;
 const mostFindings = 20;
 
 /**
- * Does a recipe on a copy of a document; all or nothing. What is refused, a script that fails and a query with a mistake fail the file, with the step that
- * did. Throws Refused where no file could be done. The same input gives the same outcome. Cost: that of the steps, and twice that of readability and fingerprint where something changed.
+ * Does a recipe on a copy of a document; all or nothing. What is refused, a script that fails and a query with a
+ * mistake fail the file, with the step that
+ * did. Throws Refused where no file could be done. The same input gives the same outcome. Cost: that of the steps, and
+ * twice that of readability and fingerprint where something changed.
  */
 export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): Promise<RecipeOutcome> {
   const run = new RecipeRun(doc, tools);
@@ -91,7 +96,10 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
   } catch (error) {
     if (error instanceof Ended) [result, why] = [error.result, error.message];
     else if (error instanceof Refused || error instanceof QueryError)
-      [result, why] = ['failed', `Step ${run.steps.length + 1}, ${stepTitle(recipe.steps[run.steps.length]!)}: ${error.message}`];
+      [result, why] = [
+        'failed',
+        `Step ${run.steps.length + 1}, ${stepTitle(recipe.steps[run.steps.length]!)}: ${error.message}`,
+      ];
     else throw error;
   }
   const edit = result === 'changed' ? diff(doc, run.doc) : { steps: [] };
@@ -128,7 +136,10 @@ class RecipeRun {
   readonly outputs: ScriptOutput[] = [];
   private readonly tools: RecipeTools;
   private readonly base: Context;
-  /** What the function is compared with, and the catalogue that it is read with: after an upgrade, the old document with its mapping applied. */
+  /**
+   * What the function is compared with, and the catalogue that it is read with: after an upgrade, the old document with
+   * its mapping applied.
+   */
   private reference: { readonly doc: Doc; readonly kinds: Kinds };
   private print: Fingerprint | undefined;
   private hasLost = false;
@@ -168,14 +179,24 @@ class RecipeRun {
       case 'check':
         return this.check(askedIn(step), step.stop);
       case 'only': {
-        const count = this.graphs('all').reduce((sum, graph) => sum + select(step.where, this.doc, this.kinds, graph).length, 0);
-        if (count < step.least) throw new Ended('left-out', `${count === 0 ? 'No node is' : count === 1 ? 'One node is' : `${count} nodes are`} like ${step.where}.`);
+        const count = this.graphs('all').reduce(
+          (sum, graph) => sum + select(step.where, this.doc, this.kinds, graph).length,
+          0,
+        );
+        if (count < step.least)
+          throw new Ended(
+            'left-out',
+            `${count === 0 ? 'No node is' : count === 1 ? 'One node is' : `${count} nodes are`} like ${step.where}.`,
+          );
         return `${plural(count, 'node')} like ${step.where}.`;
       }
       case 'keep': {
         const verdict = this.verdict();
         if (verdict === 'changed' || (verdict === 'ends-same' && step.what === 'everything'))
-          throw new Ended('stopped', this.hasLost ? 'The upgrade could not keep all.' : 'The function fingerprint changes.');
+          throw new Ended(
+            'stopped',
+            this.hasLost ? 'The upgrade could not keep all.' : 'The function fingerprint changes.',
+          );
         return 'The function fingerprint is the same.';
       }
       case 'upgrade':
@@ -185,7 +206,9 @@ class RecipeRun {
 
   private graphs(which: 'all' | 'outermost'): Id[] {
     const { root } = this.doc.head;
-    return which === 'outermost' ? [root] : [root, ...[...this.doc.graphs.keys()].filter((id) => id !== root).sort(compareIds)];
+    return which === 'outermost'
+      ? [root]
+      : [root, ...[...this.doc.graphs.keys()].filter((id) => id !== root).sort(compareIds)];
   }
 
   private operation({ operation: id, where, graphs, options }: Step & { do: 'operation' }): string {
@@ -209,7 +232,11 @@ class RecipeRun {
       this.findings.push(...report.findings);
       said.push(report.summary);
     }
-    return said.length === 0 ? 'Nothing here is concerned.' : said.length === 1 ? said[0]! : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
+    return said.length === 0
+      ? 'Nothing here is concerned.'
+      : said.length === 1
+        ? said[0]!
+        : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
   }
 
   private async script({ source, where, graphs, values }: Step & { do: 'script' }): Promise<string> {
@@ -224,14 +251,20 @@ class RecipeRun {
       if (outcome.failure) {
         const { line, message, node } = outcome.failure;
         const name = node === undefined ? undefined : this.doc.nodes.get(node)?.name;
-        throw new Refused(`${line === undefined ? '' : `line ${line}: `}${message}${name === undefined ? '' : ` (at “${name}”)`}`);
+        throw new Refused(
+          `${line === undefined ? '' : `line ${line}: `}${message}${name === undefined ? '' : ` (at “${name}”)`}`,
+        );
       }
       this.doc = apply(this.doc, outcome.edit);
       this.findings.push(...outcome.report.findings);
       this.outputs.push(...outcome.outputs);
       said.push(outcome.report.summary);
     }
-    return said.length === 0 ? 'Nothing here is concerned.' : said.length === 1 ? said[0]! : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
+    return said.length === 0
+      ? 'Nothing here is concerned.'
+      : said.length === 1
+        ? said[0]!
+        : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
   }
 
   private fix(some: readonly Asked[]): string {
@@ -244,8 +277,10 @@ class RecipeRun {
         const key = JSON.stringify([item.fix!.operation, item.fix!.options, graphOf(this.doc, item.place.at(-1))]);
         groups.set(key, [...(groups.get(key) ?? []), item]);
       }
-      // what is mended the same way is mended together: parting one pair at a time pushes nodes onto others; where that is refused, each by itself
-      for (const group of groups.values()) done += this.mend(group) ? group.length : group.filter((item) => this.mend([item])).length;
+      // what is mended the same way is mended together: parting one pair at a time pushes nodes onto others; where that
+      // is refused, each by itself
+      for (const group of groups.values())
+        done += this.mend(group) ? group.length : group.filter((item) => this.mend([item])).length;
       if (done === before) break;
     }
     const rest = checkAsked(this.doc, this.kinds, some);
@@ -253,13 +288,21 @@ class RecipeRun {
     return `${plural(done, 'fix', 'fixes')} done, ${plural(rest.length, 'finding')} left.`;
   }
 
-  /** Does the fix of findings that have the same one. False where nothing came of it: it was refused, or another fix mended it already. */
+  /**
+   * Does the fix of findings that have the same one. False where nothing came of it: it was refused, or another fix
+   * mended it already.
+   */
   private mend(same: readonly Finding[]): boolean {
     const { operation, options } = same[0]!.fix!;
     const graph = graphOf(this.doc, same[0]!.place.at(-1));
     const items = [...new Set(same.flatMap((item) => item.fix!.selection))];
     const isThere = (id: Id): boolean => this.doc.nodes.has(id) || this.doc.frames.has(id) || this.doc.wires.has(id);
-    if (graph === undefined || !items.every(isThere) || needProblem(operationById(operation), this.doc, { graph, items })) return false;
+    if (
+      graph === undefined ||
+      !items.every(isThere) ||
+      needProblem(operationById(operation), this.doc, { graph, items })
+    )
+      return false;
     try {
       const { edit } = operate(operation, this.context, this.doc, { graph, items }, options);
       this.doc = apply(this.doc, edit);
@@ -273,7 +316,9 @@ class RecipeRun {
   private check(some: readonly Asked[], stop: 'error' | 'warning' | 'never'): string {
     const found = checkAsked(this.doc, this.kinds, some);
     this.findings.push(...found);
-    const grave = found.find((item) => (stop === 'error' ? item.severity === 'error' : stop === 'warning' ? item.severity !== 'info' : false));
+    const grave = found.find((item) =>
+      stop === 'error' ? item.severity === 'error' : stop === 'warning' ? item.severity !== 'info' : false,
+    );
     if (grave) throw new Ended('stopped', grave.message);
     return found.length === 0 ? 'Nothing was found.' : `${plural(found.length, 'finding')}.`;
   }
@@ -296,5 +341,7 @@ class RecipeRun {
 
 function graphOf(doc: Doc, id: Id | undefined): Id | undefined {
   if (id === undefined) return doc.head.root;
-  return doc.nodes.get(id)?.graph ?? doc.frames.get(id)?.graph ?? doc.nodes.get(doc.wires.get(id)?.from.node ?? '')?.graph;
+  return (
+    doc.nodes.get(id)?.graph ?? doc.frames.get(id)?.graph ?? doc.nodes.get(doc.wires.get(id)?.from.node ?? '')?.graph
+  );
 }

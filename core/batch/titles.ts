@@ -33,4 +33,6 @@ function rulesSaid({ profile, rules: ids }: RuleStep, all: string): string {
 
 /** What a step looks for: a profile, rules by name, or the usual ones. */
 export const askedIn = ({ profile, rules: ids }: RuleStep): readonly Asked[] =>
-  profile ? askedBy(profile) : (ids.length === 0 ? usualRules : rules.filter((rule) => ids.includes(rule.id))).map((rule) => ({ rule }));
+  profile
+    ? askedBy(profile)
+    : (ids.length === 0 ? usualRules : rules.filter((rule) => ids.includes(rule.id))).map((rule) => ({ rule }));

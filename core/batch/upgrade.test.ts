@@ -14,7 +14,9 @@ import { upgrade } from './upgrade.ts';
 
 /** The test catalogue with some kinds changed. */
 function changed(change: (kinds: Record<string, Record<string, unknown>>) => void): Kinds {
-  const raw = JSON.parse(JSON.stringify(testCatalogue)) as Omit<Catalogue, 'kinds'> & { kinds: Record<string, unknown>[] };
+  const raw = JSON.parse(JSON.stringify(testCatalogue)) as Omit<Catalogue, 'kinds'> & {
+    kinds: Record<string, unknown>[];
+  };
   const kinds = Object.fromEntries(raw.kinds.map((kind) => [kind.id as string, kind as Record<string, unknown>]));
   change(kinds);
   return new Kinds(catalogueSchema.parse({ ...raw, version: 2, kinds: Object.values(kinds) }));
@@ -58,7 +60,9 @@ describe('an upgrade', () => {
         parameters: [{ id: 'amount', title: 'Amount', type: 'number', default: 1 }],
       };
     });
-    const { doc, findings } = run(small, after, { kinds: { src: { to: 'source', outputs: { out: 'result' }, parameters: { value: 'amount' } } } });
+    const { doc, findings } = run(small, after, {
+      kinds: { src: { to: 'source', outputs: { out: 'result' }, parameters: { value: 'amount' } } },
+    });
     expect(findings).toEqual([]);
     expect(doc.nodes.get('s')).toMatchObject({ kind: 'source', params: { amount: 4 } });
     expect([into(doc, 'a.a'), into(doc, 'a.b')]).toEqual(['s.result', 'd.result']);
@@ -83,10 +87,14 @@ describe('an upgrade', () => {
     const doc = sketchDoc()
       .node('n', 'src', { params: { value: 4 }, settings: { Other: { value: 10 } } })
       .node('x', 'src', { params: { value: { expression: ['1'] } } }).doc;
-    const { doc: scaled, findings } = run(doc, testKinds, { kinds: { src: { parameters: { value: { to: 'value', scale: 2, offset: 1 } } } } });
+    const { doc: scaled, findings } = run(doc, testKinds, {
+      kinds: { src: { parameters: { value: { to: 'value', scale: 2, offset: 1 } } } },
+    });
     expect(scaled.nodes.get('n')).toMatchObject({ params: { value: 9 }, settings: { Other: { value: 21 } } });
     expect(findings.map((one) => [one.severity, one.place])).toEqual([['warning', ['x']]]);
-    const looked = run(doc, testKinds, { kinds: { src: { parameters: { value: { to: 'value', values: { 4: 40 } } } } } });
+    const looked = run(doc, testKinds, {
+      kinds: { src: { parameters: { value: { to: 'value', values: { 4: 40 } } } } },
+    });
     expect(looked.doc.nodes.get('n')!.params).toEqual({ value: 40 });
   });
 
@@ -109,7 +117,9 @@ describe('an upgrade', () => {
     expect(doc.nodes.get('a')!.kind).toBe('add');
     const dropped = run(small, after, { kinds: { src: { parameters: { value: null } } } });
     expect(dropped.doc.nodes.get('s')!.params).toBeUndefined();
-    expect(dropped.findings.filter((one) => one.severity === 'info').map((one) => one.message)).toEqual(['“s”: value, 4, was let go, as the mapping says.']);
+    expect(dropped.findings.filter((one) => one.severity === 'info').map((one) => one.message)).toEqual([
+      '“s”: value, 4, was let go, as the mapping says.',
+    ]);
   });
 
   it('cuts a wire whose types fit no more', () => {
@@ -141,7 +151,9 @@ describe('an upgrade', () => {
         ],
       };
     });
-    const { doc: result, findings } = run(doc, after, { kinds: { sum: { inputs: { in1: 'part1', in2: 'part2', in3: 'part3' } } } });
+    const { doc: result, findings } = run(doc, after, {
+      kinds: { sum: { inputs: { in1: 'part1', in2: 'part2', in3: 'part3' } } },
+    });
     expect(findings).toEqual([]);
     expect(result.nodes.get('r')!.ports.map((port) => port.id)).toEqual(['part1', 'part2', 'part3', 'out']);
     expect(into(result, 'r.part2')).toBe('s.out');

@@ -26,8 +26,10 @@ export interface Upgrade {
 const gap = 20;
 
 /**
- * Reads a document with another version of its catalogue: kinds, ports and parameters become what the mapping says, or stay what they are called;
- * what depended on a default that has changed keeps the old one; wires that fit nothing any more go, and are listed; nodes that overlap only
+ * Reads a document with another version of its catalogue: kinds, ports and parameters become what the mapping says, or
+ * stay what they are called;
+ * what depended on a default that has changed keeps the old one; wires that fit nothing any more go, and are listed;
+ * nodes that overlap only
  * since they have grown are put apart. O(nodes + ports + wires), and putting apart where that is needed.
  */
 export function upgrade(doc: Doc, before: Kinds, after: Kinds, mapping: Mapping): Upgrade {
@@ -82,7 +84,12 @@ class Upgrading {
       const kind = own?.to ?? node.kind;
       if (!this.after.kind(kind)) {
         const isNew = this.before.kind(node.kind) !== undefined;
-        if (isNew) this.say('warning', node, `“${caption(node)}”: the new catalogue has no kind “${kind}”; the node stays as it is. Map it to another kind.`);
+        if (isNew)
+          this.say(
+            'warning',
+            node,
+            `“${caption(node)}”: the new catalogue has no kind “${kind}”; the node stays as it is. Map it to another kind.`,
+          );
         continue;
       }
       const steps = this.tx.edit.steps.length;
@@ -93,7 +100,10 @@ class Upgrading {
     }
   }
 
-  /** The ports that a node has now: those of its new kind, with what its rows had grown and the components that were open. */
+  /**
+   * The ports that a node has now: those of its new kind, with what its rows had grown and the components that were
+   * open.
+   */
   private portsOf(node: GraphNode, kind: string, own: KindMapping | undefined): Port[] {
     const named = (direction: Port['direction'], id: string): string | undefined => {
       const table = direction === 'in' ? own?.inputs : own?.outputs;
@@ -107,16 +117,24 @@ class Upgrading {
       return whole === undefined ? undefined : `${whole}${id.slice(port.of.length)}`;
     };
     const ports = this.after.startPorts(kind);
-    const has = (direction: Port['direction'], id: string): boolean => ports.some((port) => port.direction === direction && port.id === id);
+    const has = (direction: Port['direction'], id: string): boolean =>
+      ports.some((port) => port.direction === direction && port.id === id);
     for (const old of node.ports) {
       const id = rename(old.direction, old.id);
       if (id === undefined || has(old.direction, id)) continue;
-      const whole = old.of === undefined ? undefined : ports.find((port) => port.direction === old.direction && port.id === named(old.direction, old.of!));
+      const whole =
+        old.of === undefined
+          ? undefined
+          : ports.find((port) => port.direction === old.direction && port.id === named(old.direction, old.of!));
       const part = whole && this.after.parts(whole).find((one) => one.id === id);
       // a row grows one port after the other
       const grown = part ?? this.grown({ ...node, kind, ports }, id);
       if (!grown) continue;
-      const last = ports.findLastIndex((port) => port.direction === grown.direction && (part ? port.id === whole!.id || port.of === whole!.id : sameStem(port.id, id)));
+      const last = ports.findLastIndex(
+        (port) =>
+          port.direction === grown.direction &&
+          (part ? port.id === whole!.id || port.of === whole!.id : sameStem(port.id, id)),
+      );
       ports.splice(last + 1, 0, grown);
     }
     this.ports.set(node.id, (direction, id) => {
@@ -136,12 +154,20 @@ class Upgrading {
 
   private parameters(node: GraphNode, kind: string, own: KindMapping | undefined): void {
     const params = this.values(node, kind, own, node.params ?? {}, true);
-    for (const id of new Set([...Object.keys(node.params ?? {}), ...Object.keys(params)])) this.tx.setParameter(node.id, id, params[id]);
-    for (const [name, values] of Object.entries(node.settings ?? {})) this.tx.setPart('nodes', node.id, 'settings', name, this.values(node, kind, own, values, false));
+    for (const id of new Set([...Object.keys(node.params ?? {}), ...Object.keys(params)]))
+      this.tx.setParameter(node.id, id, params[id]);
+    for (const [name, values] of Object.entries(node.settings ?? {}))
+      this.tx.setPart('nodes', node.id, 'settings', name, this.values(node, kind, own, values, false));
   }
 
   /** The parameters of one setting as they are called and counted now. */
-  private values(node: GraphNode, kind: string, own: KindMapping | undefined, old: Readonly<Record<string, Json>>, tell: boolean): Record<string, Json> {
+  private values(
+    node: GraphNode,
+    kind: string,
+    own: KindMapping | undefined,
+    old: Readonly<Record<string, Json>>,
+    tell: boolean,
+  ): Record<string, Json> {
     const values: Record<string, Json> = {};
     const say = (severity: Severity, message: string): void => void (tell && this.say(severity, node, message));
     for (const [id, value] of Object.entries(old)) {
@@ -157,7 +183,10 @@ class Upgrading {
       values[to] = now;
       if (isFixed(node)) continue;
       if (!this.after.parameter(kind, to) && this.before.parameter(node.kind, id))
-        say('warning', `“${caption(node)}”: its kind has no parameter ${to} any more; ${JSON.stringify(now)} is kept, unread.`);
+        say(
+          'warning',
+          `“${caption(node)}”: its kind has no parameter ${to} any more; ${JSON.stringify(now)} is kept, unread.`,
+        );
       const problem = this.after.valueProblem(kind, to, now);
       if (problem) say('warning', `“${caption(node)}”: ${problem}`);
     }
@@ -166,7 +195,13 @@ class Upgrading {
   }
 
   /** Where a default has changed under a node that relied on it, the old one is set. */
-  private defaults(node: GraphNode, kind: string, own: KindMapping | undefined, values: Record<string, Json>, tell: boolean): void {
+  private defaults(
+    node: GraphNode,
+    kind: string,
+    own: KindMapping | undefined,
+    values: Record<string, Json>,
+    tell: boolean,
+  ): void {
     if ((own?.defaults ?? this.mapping.defaults) === 'take') return;
     for (const spec of this.before.parameters(node.kind)) {
       const entry = own && Object.hasOwn(own.parameters, spec.id) ? own.parameters[spec.id] : spec.id;
@@ -184,12 +219,20 @@ class Upgrading {
   /** A value in the terms of the new parameter; references in an expression follow what is called otherwise. */
   private carried(
     value: Json,
-    how: { readonly scale: number; readonly offset: number; readonly values?: Readonly<Record<string, Json>> | undefined } | undefined,
+    how:
+      | {
+          readonly scale: number;
+          readonly offset: number;
+          readonly values?: Readonly<Record<string, Json>> | undefined;
+        }
+      | undefined,
     unable: () => void,
   ): Json {
     if (isExpression(value)) {
       if (how && (how.scale !== 1 || how.offset !== 0 || how.values)) unable();
-      const segments = (value as Expression).expression.map((segment) => (typeof segment === 'string' ? segment : { ...segment, parameter: this.reference(segment) }));
+      const segments = (value as Expression).expression.map((segment) =>
+        typeof segment === 'string' ? segment : { ...segment, parameter: this.reference(segment) },
+      );
       return { ...(value as object), expression: segments } as unknown as Json;
     }
     if (!how) return value;
@@ -198,7 +241,8 @@ class Upgrading {
     if (looked !== undefined) return looked;
     if (how.scale === 1 && how.offset === 0) return value;
     if (typeof value === 'number') return counted(value);
-    if (Array.isArray(value) && value.every((part) => typeof part === 'number')) return (value as number[]).map(counted);
+    if (Array.isArray(value) && value.every((part) => typeof part === 'number'))
+      return (value as number[]).map(counted);
     unable();
     return value;
   }
@@ -215,7 +259,8 @@ class Upgrading {
       const to = this.end(wire.to, 'in');
       const isFitting =
         from && to
-          ? this.after.accepts(this.typeOf(to, 'in'), this.typeOf(from, 'out')) || this.before.accepts(this.oldType(wire.to, 'in'), this.oldType(wire.from, 'out')) === false
+          ? this.after.accepts(this.typeOf(to, 'in'), this.typeOf(from, 'out')) ||
+            this.before.accepts(this.oldType(wire.to, 'in'), this.oldType(wire.from, 'out')) === false
           : false;
       if (from && to && isFitting) {
         this.tx.set('wires', wire.id, 'from', from);
@@ -229,7 +274,11 @@ class Upgrading {
         : !to
           ? `“${caption(target)}” has no input ${wire.to.port} any more`
           : 'the types do not fit any more';
-      this.say('warning', target, `The wire from “${caption(source)}” into ${wire.to.port} of “${caption(target)}” could not be kept: ${why}.`);
+      this.say(
+        'warning',
+        target,
+        `The wire from “${caption(source)}” into ${wire.to.port} of “${caption(target)}” could not be kept: ${why}.`,
+      );
     }
   }
 
@@ -249,16 +298,22 @@ class Upgrading {
 }
 
 /** Nodes whose ports are not those of a kind: what carries, borders and nests. */
-const isFixed = (node: GraphNode): boolean => node.inner !== undefined || isBoundary(node.kind) || Object.values<string>(builtin).includes(node.kind);
+const isFixed = (node: GraphNode): boolean =>
+  node.inner !== undefined || isBoundary(node.kind) || Object.values<string>(builtin).includes(node.kind);
 
-const sameStem = (one: string, other: string): boolean => one.replace(/\d+$/, '') === other.replace(/\d+$/, '') && /\d$/.test(one) && /\d$/.test(other);
+const sameStem = (one: string, other: string): boolean =>
+  one.replace(/\d+$/, '') === other.replace(/\d+$/, '') && /\d$/.test(one) && /\d$/.test(other);
 
-/** Puts apart what overlaps since nodes have grown; what overlapped before is left as it was. Returns how many nodes moved. */
+/**
+ * Puts apart what overlaps since nodes have grown; what overlapped before is left as it was. Returns how many nodes
+ * moved.
+ */
 function putApart(tx: Transaction, old: Doc, mapped: Doc, before: Kinds, after: Kinds): number {
   let moved = 0;
   for (const graph of mapped.graphs.keys()) {
     const [was, now] = [nodeBoxes(old, before, graph), nodeBoxes(mapped, after, graph)];
-    const key = (boxes: Boxes, [i, k]: readonly [number, number]): string => `${boxes.nodes[i]!.id} ${boxes.nodes[k]!.id}`;
+    const key = (boxes: Boxes, [i, k]: readonly [number, number]): string =>
+      `${boxes.nodes[i]!.id} ${boxes.nodes[k]!.id}`;
     const pairs = was.overlapping();
     const known = new Set(pairs.map((pair) => key(was, pair)));
     if (now.overlapping().every((pair) => known.has(key(now, pair)))) continue;

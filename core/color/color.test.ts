@@ -3,13 +3,31 @@ import { describe, expect, it } from 'vitest';
 import { hues, type Theme } from '../inspect/sketch-colors.ts';
 import { sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { contrast, hexOf, luminance, parseColor, type Rgb, standingOut } from './contrast.ts';
-import { differs, frameColors, groundsOf, leastContrast, legend, nodeColor, noScheme, onColor, palette, schemeColor, seenOn, themed } from './scheme.ts';
+import {
+  differs,
+  frameColors,
+  groundsOf,
+  leastContrast,
+  legend,
+  nodeColor,
+  noScheme,
+  onColor,
+  palette,
+  schemeColor,
+  seenOn,
+  themed,
+} from './scheme.ts';
 
 const rgb = (text: string): Rgb => parseColor(text)!;
-const anyColor = fc.tuple(fc.integer({ min: 0, max: 255 }), fc.integer({ min: 0, max: 255 }), fc.integer({ min: 0, max: 255 })) as fc.Arbitrary<Rgb>;
+const anyColor = fc.tuple(
+  fc.integer({ min: 0, max: 255 }),
+  fc.integer({ min: 0, max: 255 }),
+  fc.integer({ min: 0, max: 255 }),
+) as fc.Arbitrary<Rgb>;
 
 describe('contrast', () => {
-  // WCAG 2.2, “contrast ratio”: from 1:1 to 21:1, black on white being 21:1; “relative luminance”: 0 for darkest black, 1 for lightest white
+  // WCAG 2.2, “contrast ratio”: from 1:1 to 21:1, black on white being 21:1; “relative luminance”: 0 for darkest black,
+  // 1 for lightest white
   it('goes from 1 to 21', () => {
     expect([luminance([0, 0, 0]), luminance([255, 255, 255])]).toEqual([0, 1]);
     expect(contrast([0, 0, 0], [255, 255, 255])).toBe(21);
@@ -21,7 +39,8 @@ describe('contrast', () => {
     ['#ff0000', '#ffffff', 1.05 / (0.2126 + 0.05)],
     ['#00ff00', '#000000', (0.7152 + 0.05) / 0.05],
     ['#0000ff', '#ffffff', 1.05 / (0.0722 + 0.05)],
-    // Understanding SC 1.4.3: #777777 on white is given as 4.47:1 or so, just short of 4.5:1; #767676 reaches 4.54:1 (from memory)
+    // Understanding SC 1.4.3: #777777 on white is given as 4.47:1 or so, just short of 4.5:1; #767676 reaches 4.54:1
+    // (from memory)
     ['#777777', '#ffffff', 4.478],
     ['#767676', '#ffffff', 4.542],
     // Understanding SC 1.4.11 and common checkers: #949494 on white is 3.03:1 (from memory)
@@ -41,13 +60,13 @@ describe('contrast', () => {
   });
 
   it('reads what is a colour, and nothing else', () => {
-    expect([parseColor('#09f'), parseColor('#0099FF'), parseColor('red'), parseColor('#12345'), parseColor(undefined)]).toEqual([
-      [0, 153, 255],
-      [0, 153, 255],
-      undefined,
-      undefined,
-      undefined,
-    ]);
+    expect([
+      parseColor('#09f'),
+      parseColor('#0099FF'),
+      parseColor('red'),
+      parseColor('#12345'),
+      parseColor(undefined),
+    ]).toEqual([[0, 153, 255], [0, 153, 255], undefined, undefined, undefined]);
     expect(hexOf([0, 153, 255])).toBe('#0099ff');
   });
 });
@@ -70,7 +89,8 @@ describe('the palette', () => {
   it('is seen in both themes once it is themed, as the hues of the catalogue are', () => {
     for (const theme of ['paper', 'night'] as const) {
       for (const color of [...palette.map((one) => themed(one.color, theme)!), ...hues[theme]])
-        for (const ground of groundsOf(theme)) expect(contrast(rgb(color), ground)).toBeGreaterThanOrEqual(leastContrast);
+        for (const ground of groundsOf(theme))
+          expect(contrast(rgb(color), ground)).toBeGreaterThanOrEqual(leastContrast);
     }
     expect(seenOn('#f0e442', 'paper')).toBeLessThan(leastContrast);
     expect(seenOn('#f0e442', 'night')).toBeGreaterThan(leastContrast);
@@ -93,7 +113,13 @@ describe('the palette', () => {
 });
 
 describe('the scheme', () => {
-  const pad = () => sketchDoc().node('a', 'add').node('b', 'add', { color: '#d55e00' }).node('c', 'unknown.kind', { color: 'tomato' }).frame('f', { color: '#0072b2' }).frame('g');
+  const pad = () =>
+    sketchDoc()
+      .node('a', 'add')
+      .node('b', 'add', { color: '#d55e00' })
+      .node('c', 'unknown.kind', { color: 'tomato' })
+      .frame('f', { color: '#0072b2' })
+      .frame('g');
 
   it('colours by category, a node may have a colour of its own, and what differs is told', () => {
     const scheme = { categories: { math: '#009e73' } };

@@ -10,7 +10,8 @@ export function parseColor(text: string | undefined): Rgb | undefined {
   return [0, 2, 4].map((at) => Number.parseInt(digits.slice(at, at + 2), 16)) as unknown as Rgb;
 }
 
-export const hexOf = (rgb: Rgb): string => `#${rgb.map((part) => Math.round(part).toString(16).padStart(2, '0')).join('')}`;
+export const hexOf = (rgb: Rgb): string =>
+  `#${rgb.map((part) => Math.round(part).toString(16).padStart(2, '0')).join('')}`;
 
 /** Relative luminance, 0 to 1 (WCAG 2.2, “relative luminance”, with the threshold 0.04045 of IEC 61966-2-1). */
 export function luminance(rgb: Rgb): number {
@@ -28,14 +29,19 @@ export function contrast(a: Rgb, b: Rgb): number {
 }
 
 /** A colour between two: all of the first at 0, all of the second at 1. */
-export const mixed = (a: Rgb, b: Rgb, share: number): Rgb => a.map((part, i) => part + (b[i]! - part) * share) as unknown as Rgb;
+export const mixed = (a: Rgb, b: Rgb, share: number): Rgb =>
+  a.map((part, i) => part + (b[i]! - part) * share) as unknown as Rgb;
 
-/** The colour nearest to the wanted one, on the way to black or to white, that stands out from every ground by a ratio. The wanted one where it does already. */
+/**
+ * The colour nearest to the wanted one, on the way to black or to white, that stands out from every ground by a ratio.
+ * The wanted one where it does already.
+ */
 export function standingOut(wanted: Rgb, grounds: readonly Rgb[], ratio: number): Rgb {
   const least = (color: Rgb): number => Math.min(...grounds.map((ground) => contrast(color, ground)));
   if (least(wanted) >= ratio) return wanted;
   // dark grounds ask for lighter colours, light ones for darker
-  const goal: Rgb = grounds.reduce((sum, ground) => sum + luminance(ground), 0) / grounds.length > 0.18 ? [0, 0, 0] : [255, 255, 255];
+  const goal: Rgb =
+    grounds.reduce((sum, ground) => sum + luminance(ground), 0) / grounds.length > 0.18 ? [0, 0, 0] : [255, 255, 255];
   let [low, high] = [0, 1];
   for (let i = 0; i < 20; i++) {
     const middle = (low + high) / 2;
@@ -43,7 +49,9 @@ export function standingOut(wanted: Rgb, grounds: readonly Rgb[], ratio: number)
     else low = middle;
   }
   // whole numbers may fall short by a hair
-  let found = mixed(wanted, goal, high).map((part) => (goal[0] === 0 ? Math.floor(part) : Math.ceil(part))) as unknown as Rgb;
+  let found = mixed(wanted, goal, high).map((part) =>
+    goal[0] === 0 ? Math.floor(part) : Math.ceil(part),
+  ) as unknown as Rgb;
   while (least(found) < ratio && found.some((part, i) => part !== goal[i]))
     found = found.map((part) => Math.max(0, Math.min(255, part + (goal[0] === 0 ? -1 : 1)))) as unknown as Rgb;
   return found;

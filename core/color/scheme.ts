@@ -14,7 +14,9 @@ export const schemeSchema = z.object({ categories: z.record(z.string().min(1).ma
 export type Scheme = z.infer<typeof schemeSchema>;
 export const noScheme: Scheme = { categories: {} };
 
-/** The colours that are offered first: Okabe & Ito, “Color universal design” (2008), told apart by colour-blind eyes. */
+/**
+ * The colours that are offered first: Okabe & Ito, “Color universal design” (2008), told apart by colour-blind eyes.
+ */
 export const palette: readonly { readonly name: string; readonly color: string }[] = [
   { name: 'Black', color: '#000000' },
   { name: 'Orange', color: '#e69f00' },
@@ -30,11 +32,15 @@ export const palette: readonly { readonly name: string; readonly color: string }
 export const leastContrast = 3;
 
 /** What colours are drawn on in a theme: the ground, and frames without a colour of their own. */
-export const groundsOf = (theme: Theme): readonly Rgb[] => [sketchColors[theme].ground, sketchColors[theme].frame].map((color) => parseColor(color)!);
+export const groundsOf = (theme: Theme): readonly Rgb[] =>
+  [sketchColors[theme].ground, sketchColors[theme].frame].map((color) => parseColor(color)!);
 
 const shown = new Map<string, string>();
 
-/** A colour as it is drawn in a theme: darker on paper or lighter at night, as far as that takes to be seen. Anything that is no colour stays what it is not: undefined. */
+/**
+ * A colour as it is drawn in a theme: darker on paper or lighter at night, as far as that takes to be seen. Anything
+ * that is no colour stays what it is not: undefined.
+ */
 export function themed(color: string | undefined, theme: Theme): string | undefined {
   if (!color) return undefined;
   const key = `${theme} ${color}`;
@@ -72,8 +78,13 @@ export function differs(kinds: Kinds, item: GraphNode | Frame, scheme: Scheme): 
   return themed(item.color, 'paper') !== schemeColor(kinds, item.kind, scheme, 'paper');
 }
 
-/** What a frame is filled and edged with, and what is legible on its tab. Undefined where it has no colour of its own. */
-export function frameColors(color: string | undefined, theme: Theme): { readonly fill: string; readonly edge: string; readonly onEdge: string } | undefined {
+/**
+ * What a frame is filled and edged with, and what is legible on its tab. Undefined where it has no colour of its own.
+ */
+export function frameColors(
+  color: string | undefined,
+  theme: Theme,
+): { readonly fill: string; readonly edge: string; readonly onEdge: string } | undefined {
   const edge = parseColor(themed(color, theme));
   if (!edge) return undefined;
   const ground = parseColor(sketchColors[theme].frame)!;
@@ -101,11 +112,22 @@ export interface LegendRow {
 }
 
 /** The categories of a graph, the most used first, and the frames with colours of their own. O(nodes). */
-export function legend(doc: Doc, kinds: Kinds, graph: Id, scheme: Scheme): { readonly rows: readonly LegendRow[]; readonly frames: readonly Id[] } {
+export function legend(
+  doc: Doc,
+  kinds: Kinds,
+  graph: Id,
+  scheme: Scheme,
+): { readonly rows: readonly LegendRow[]; readonly frames: readonly Id[] } {
   const rows = new Map<string, { category: string; title: string; hue: number; nodes: Id[]; differing: Id[] }>();
   for (const node of indexOf(doc).nodesIn(graph)) {
     const category = kinds.category(node.kind);
-    const row = rows.get(category.id) ?? { category: category.id, title: category.title, hue: category.hue, nodes: [], differing: [] };
+    const row = rows.get(category.id) ?? {
+      category: category.id,
+      title: category.title,
+      hue: category.hue,
+      nodes: [],
+      differing: [],
+    };
     rows.set(category.id, row);
     row.nodes.push(node.id);
     if (differs(kinds, node, scheme)) row.differing.push(node.id);
@@ -114,5 +136,8 @@ export function legend(doc: Doc, kinds: Kinds, graph: Id, scheme: Scheme): { rea
     .framesIn(graph)
     .filter((frame) => differs(kinds, frame, scheme))
     .map((frame) => frame.id);
-  return { rows: [...rows.values()].sort((a, b) => b.nodes.length - a.nodes.length || (a.title < b.title ? -1 : 1)), frames };
+  return {
+    rows: [...rows.values()].sort((a, b) => b.nodes.length - a.nodes.length || (a.title < b.title ? -1 : 1)),
+    frames,
+  };
 }

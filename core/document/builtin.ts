@@ -13,9 +13,23 @@ export const builtin = {
   fold: 'std.fold',
 } as const;
 
-const port = (id: string, direction: 'in' | 'out'): PortSpec => ({ id, name: id, type: 'any', direction, many: false, main: true, feedable: false });
+const port = (id: string, direction: 'in' | 'out'): PortSpec => ({
+  id,
+  name: id,
+  type: 'any',
+  direction,
+  many: false,
+  main: true,
+  feedable: false,
+});
 
-const kind = (id: string, title: string, code: string, ports: PortSpec[], pass: Record<string, string> = {}): KindSpec => ({
+const kind = (
+  id: string,
+  title: string,
+  code: string,
+  ports: PortSpec[],
+  pass: Record<string, string> = {},
+): KindSpec => ({
   id,
   title,
   code,

@@ -10,12 +10,14 @@ export interface CatalogueChange {
   readonly sentence: string;
 }
 
-const keyed = <T extends { readonly id: string }>(rows: readonly T[]): Map<string, T> => new Map(rows.map((row) => [row.id, row]));
+const keyed = <T extends { readonly id: string }>(rows: readonly T[]): Map<string, T> =>
+  new Map(rows.map((row) => [row.id, row]));
 
 /** What a new state of a catalogue changes beside an old one, breaking changes first. O(kinds · parts). */
 export function catalogueChanges(before: Catalogue, after: Catalogue): CatalogueChange[] {
   const changes: CatalogueChange[] = [];
-  const note = (breaking: boolean, sentence: string, kind?: string): void => void changes.push({ breaking, sentence, ...(kind !== undefined && { kind }) });
+  const note = (breaking: boolean, sentence: string, kind?: string): void =>
+    void changes.push({ breaking, sentence, ...(kind !== undefined && { kind }) });
   const [old, now] = [keyed(before.kinds), keyed(after.kinds)];
   for (const [id, kind] of old) {
     const other = now.get(id);
@@ -38,29 +40,43 @@ export function catalogueChanges(before: Catalogue, after: Catalogue): Catalogue
   return changes.sort((a, b) => Number(b.breaking) - Number(a.breaking));
 }
 
-function kindChanges(before: KindSpec, after: KindSpec, note: (breaking: boolean, sentence: string, kind?: string) => void): void {
+function kindChanges(
+  before: KindSpec,
+  after: KindSpec,
+  note: (breaking: boolean, sentence: string, kind?: string) => void,
+): void {
   const say = (breaking: boolean, sentence: string): void => note(breaking, `${after.title}: ${sentence}`, before.id);
   const portKey = (port: { readonly id: string; readonly direction: string }): string => `${port.direction} ${port.id}`;
-  const [oldPorts, newPorts] = [new Map(before.ports.map((port) => [portKey(port), port])), new Map(after.ports.map((port) => [portKey(port), port]))];
+  const [oldPorts, newPorts] = [
+    new Map(before.ports.map((port) => [portKey(port), port])),
+    new Map(after.ports.map((port) => [portKey(port), port])),
+  ];
   for (const [key, port] of oldPorts) {
     const other = newPorts.get(key);
     if (!other) say(true, `the ${port.direction === 'in' ? 'input' : 'output'} “${port.name}” goes.`);
     else if (other.type !== port.type) say(true, `“${port.name}” carries ${other.type} in place of ${port.type}.`);
     else if (!sameJson(port as never, other as never)) say(false, `“${port.name}” is described otherwise.`);
   }
-  for (const [key, port] of newPorts) if (!oldPorts.has(key)) say(false, `the ${port.direction === 'in' ? 'input' : 'output'} “${port.name}” is new.`);
+  for (const [key, port] of newPorts)
+    if (!oldPorts.has(key)) say(false, `the ${port.direction === 'in' ? 'input' : 'output'} “${port.name}” is new.`);
   const [oldParameters, newParameters] = [keyed(before.parameters), keyed(after.parameters)];
   for (const [id, spec] of oldParameters) {
     const other = newParameters.get(id);
     if (!other) say(true, `the parameter “${spec.title}” goes.`);
     else if (other.type !== spec.type) say(true, `“${spec.title}” is ${other.type} in place of ${spec.type}.`);
-    else if (!sameJson(spec.default, other.default)) say(true, `“${spec.title}” is ${JSON.stringify(other.default)} by itself, no more ${JSON.stringify(spec.default)}.`);
+    else if (!sameJson(spec.default, other.default))
+      say(
+        true,
+        `“${spec.title}” is ${JSON.stringify(other.default)} by itself, no more ${JSON.stringify(spec.default)}.`,
+      );
     else if (!sameJson(spec as never, other as never)) say(false, `“${spec.title}” is described otherwise.`);
   }
-  for (const [id, spec] of newParameters) if (!oldParameters.has(id)) say(false, `the parameter “${spec.title}” is new.`);
+  for (const [id, spec] of newParameters)
+    if (!oldParameters.has(id)) say(false, `the parameter “${spec.title}” is new.`);
   const rest = ({ ports: _p, parameters: _q, ...kind }: KindSpec): object => kind;
   if (!sameJson(rest(before) as never, rest(after) as never)) {
-    const computes = before.end !== after.end || before.nameMatters !== after.nameMatters || !sameJson(before.pass, after.pass);
+    const computes =
+      before.end !== after.end || before.nameMatters !== after.nameMatters || !sameJson(before.pass, after.pass);
     say(computes, computes ? 'what passes or ends there is changed.' : 'its title, code or category is changed.');
   }
 }

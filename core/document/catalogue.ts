@@ -11,7 +11,11 @@ export const typeSchema = z.object({
   id: word,
   title: word,
   sign: z.enum(signs),
-  hue: z.int().min(0).max(7).describe('One of eight hues that are told apart by colour-blind eyes; the sign carries the rest.'),
+  hue: z
+    .int()
+    .min(0)
+    .max(7)
+    .describe('One of eight hues that are told apart by colour-blind eyes; the sign carries the rest.'),
   assignableTo: z.array(word).default([]).describe('Types whose inputs take this one as it is.'),
   conversions: z
     .array(z.object({ to: word, kind: word }))
@@ -35,7 +39,17 @@ export const portSchema = z.object({
 });
 export type PortSpec = z.infer<typeof portSchema>;
 
-export const parameterTypes = ['number', 'integer', 'boolean', 'choice', 'text', 'color', 'vector', 'path', 'expression'] as const;
+export const parameterTypes = [
+  'number',
+  'integer',
+  'boolean',
+  'choice',
+  'text',
+  'color',
+  'vector',
+  'path',
+  'expression',
+] as const;
 
 export const parameterSchema = z.object({
   id: word,
@@ -62,14 +76,23 @@ export const kindSchema = z.object({
   category: word,
   ports: z.array(portSchema).max(200),
   parameters: z.array(parameterSchema).max(500).default([]),
-  pass: z.record(z.string(), z.string()).default({}).describe('Output port → the input that passes for it when bypassed.'),
+  pass: z
+    .record(z.string(), z.string())
+    .default({})
+    .describe('Output port → the input that passes for it when bypassed.'),
   end: z.boolean().default(false).describe('Its result is what the file is for.'),
-  reads: z.array(word).max(50).default([]).describe('Endings of the files that a node of the kind reads, without the full stop.'),
+  reads: z
+    .array(word)
+    .max(50)
+    .default([])
+    .describe('Endings of the files that a node of the kind reads, without the full stop.'),
   nameMatters: z.boolean().default(false).describe('The name of the node is part of what is computed.'),
   shared: z
     .object({ name: word, version: z.int().min(1) })
     .optional()
-    .describe('Published from a nested graph: under which name, and the how-manieth version of it this is. A version never changes.'),
+    .describe(
+      'Published from a nested graph: under which name, and the how-manieth version of it this is. A version never changes.',
+    ),
 });
 export type KindSpec = z.infer<typeof kindSchema>;
 
@@ -91,7 +114,8 @@ export const catalogueSchema = z
     const say = (message: string): void => void problem.issues.push({ code: 'custom', message, input: catalogue.id });
     const unique = (what: string, values: string[]): void => {
       const seen = new Set<string>();
-      for (const value of values) seen.has(value) ? say(`The ${what} “${value}” stands twice in the catalogue.`) : seen.add(value);
+      for (const value of values)
+        seen.has(value) ? say(`The ${what} “${value}” stands twice in the catalogue.`) : seen.add(value);
     };
     unique(
       'type',
@@ -113,14 +137,27 @@ export const catalogueSchema = z
     const types = new Set(['any', ...catalogue.types.map((type) => type.id)]);
     const categories = new Set(catalogue.categories.map((category) => category.id));
     for (const kind of catalogue.kinds) {
-      if (!categories.has(kind.category)) say(`Kind “${kind.id}” names the category “${kind.category}”, which the catalogue lacks.`);
-      for (const port of kind.ports) if (!types.has(port.type)) say(`Port “${port.id}” of kind “${kind.id}” has the type “${port.type}”, which the catalogue lacks.`);
+      if (!categories.has(kind.category))
+        say(`Kind “${kind.id}” names the category “${kind.category}”, which the catalogue lacks.`);
+      for (const port of kind.ports)
+        if (!types.has(port.type))
+          say(`Port “${port.id}” of kind “${kind.id}” has the type “${port.type}”, which the catalogue lacks.`);
       for (const [output, input] of Object.entries(kind.pass)) {
-        const has = (id: string, direction: string) => kind.ports.some((port) => port.id === id && port.direction === direction);
-        if (!has(output, 'out') || !has(input, 'in')) say(`Kind “${kind.id}” passes ${input} for ${output}, but lacks one of them.`);
+        const has = (id: string, direction: string) =>
+          kind.ports.some((port) => port.id === id && port.direction === direction);
+        if (!has(output, 'out') || !has(input, 'in'))
+          say(`Kind “${kind.id}” passes ${input} for ${output}, but lacks one of them.`);
       }
     }
   });
 export type Catalogue = z.infer<typeof catalogueSchema>;
 
-export const emptyCatalogue: Catalogue = { id: 'none', version: 0, title: 'No catalogue', loops: 'allowed', types: [], categories: [], kinds: [] };
+export const emptyCatalogue: Catalogue = {
+  id: 'none',
+  version: 0,
+  title: 'No catalogue',
+  loops: 'allowed',
+  types: [],
+  categories: [],
+  kinds: [],
+};

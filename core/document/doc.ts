@@ -1,7 +1,17 @@
 import { Groups } from './groups.ts';
 import { compareIds, type Id } from './ids.ts';
 import type { Json } from './json.ts';
-import { type Frame, type Graph, type GraphNode, type Head, type Note, type Records, type TableName, tableNames, type Wire } from './schema.ts';
+import {
+  type Frame,
+  type Graph,
+  type GraphNode,
+  type Head,
+  type Note,
+  type Records,
+  type TableName,
+  tableNames,
+  type Wire,
+} from './schema.ts';
 
 /**
  * A document in memory: immutable, with structural sharing between versions. Identity is by id only.
@@ -127,7 +137,10 @@ function makeIndex(doc: Doc): DocIndex {
   };
 }
 
-/** The index of a document version; made lazily, shared by all who ask. First call O(n log n), or O(changes) where the version came by an edit; later ones O(1). */
+/**
+ * The index of a document version; made lazily, shared by all who ask. First call O(n log n), or O(changes) where the
+ * version came by an edit; later ones O(1).
+ */
 export function indexOf(doc: Doc): DocIndex {
   let index = indexes.get(doc);
   if (!index) {
@@ -140,7 +153,8 @@ export function indexOf(doc: Doc): DocIndex {
 /** The graph ids from the root to `graph`, both included. */
 export function graphPath(doc: Doc, graph: Id): Id[] {
   const path: Id[] = [graph];
-  for (let at = indexOf(doc).hostOf(graph); at && !path.includes(at.graph); at = indexOf(doc).hostOf(at.graph)) path.unshift(at.graph);
+  for (let at = indexOf(doc).hostOf(graph); at && !path.includes(at.graph); at = indexOf(doc).hostOf(at.graph))
+    path.unshift(at.graph);
   return path;
 }
 
@@ -152,7 +166,10 @@ export function placeOf(doc: Doc, graph: Id, id: Id): Id[] {
   return [...hostsAbove, id];
 }
 
-/** Where a node stands, in words: the names of its hosts from the outermost in, then its own, such as `Water/Caustics`. No name has a slash. */
+/**
+ * Where a node stands, in words: the names of its hosts from the outermost in, then its own, such as `Water/Caustics`.
+ * No name has a slash.
+ */
 export function nodePath(doc: Doc, node: GraphNode): string {
   const hosts = placeOf(doc, node.graph, node.id).slice(0, -1);
   return [...hosts.map((id) => doc.nodes.get(id)?.name ?? id), node.name].join('/');

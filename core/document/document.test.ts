@@ -46,7 +46,8 @@ describe('the file', () => {
     raw.nodes[0].ports[0].glow = true;
     raw.wires[0].from.lane = 3;
     const text = writeDoc(docFromJson(raw).doc);
-    for (const part of ['"later": {"deep":[1]}', '"mood":"calm"', '"glow":true', '"lane":3']) expect(text).toContain(part);
+    for (const part of ['"later": {"deep":[1]}', '"mood":"calm"', '"glow":true', '"lane":3'])
+      expect(text).toContain(part);
   });
 
   it('leaves routes, which are derived, out of the document', () => {
@@ -86,7 +87,9 @@ describe('the file', () => {
   });
 
   it('has a JSON Schema that names every table', () => {
-    expect(Object.keys((fileJsonSchema() as { properties: object }).properties)).toEqual(expect.arrayContaining(['format', 'graphs', 'frames', 'nodes', 'wires', 'notes']));
+    expect(Object.keys((fileJsonSchema() as { properties: object }).properties)).toEqual(
+      expect.arrayContaining(['format', 'graphs', 'frames', 'nodes', 'wires', 'notes']),
+    );
   });
 });
 
@@ -105,8 +108,19 @@ describe('repair', () => {
   it.each([
     ['wire-to-nothing', sketchDoc().node('a', 'src').wire('a.out', 'gone.in').doc],
     ['wire-to-nothing', sketchDoc().node('a', 'src').node('b', 'add').wire('a.out', 'b.nope').doc],
-    ['second-wire', sketchDoc().node('a', 'src').node('c', 'src').node('b', 'add').wire('a.out', 'b.a').wire('c.out', 'b.a').doc],
-    ['wire-over-border', sketchDoc().graph('g').node('h', 'std.nested', { inner: 'g' }).node('a', 'src').node('b', 'add', { graph: 'g' }).wire('a.out', 'b.a').doc],
+    [
+      'second-wire',
+      sketchDoc().node('a', 'src').node('c', 'src').node('b', 'add').wire('a.out', 'b.a').wire('c.out', 'b.a').doc,
+    ],
+    [
+      'wire-over-border',
+      sketchDoc()
+        .graph('g')
+        .node('h', 'std.nested', { inner: 'g' })
+        .node('a', 'src')
+        .node('b', 'add', { graph: 'g' })
+        .wire('a.out', 'b.a').doc,
+    ],
     ['lost-frame', sketchDoc().node('a', 'src', { frame: 'gone' }).doc],
     ['lost-graph', sketchDoc().node('a', 'src', { graph: 'gone' }).doc],
     ['lost-inner', sketchDoc().node('a', 'std.nested', { inner: 'gone' }).doc],
@@ -129,12 +143,18 @@ describe('names and ids', () => {
   it('accepts letters, digits and _, starting with a letter (common practice)', () => {
     const doc = sketchDoc().node('a', 'src', { name: 'Moon' }).doc;
     expect(nameProblem(doc, 'root', 'Grade_2')).toBeUndefined();
-    for (const bad of ['', '2nd', 'two words', 'ä', 'a-b', 'Moon']) expect(nameProblem(doc, 'root', bad)).toBeTypeOf('string');
+    for (const bad of ['', '2nd', 'two words', 'ä', 'a-b', 'Moon'])
+      expect(nameProblem(doc, 'root', bad)).toBeTypeOf('string');
     expect(nameProblem(doc, 'root', 'Moon', 'a')).toBeUndefined();
   });
 
   it('makes any text legal', () => {
-    fc.assert(fc.property(fc.string({ unit: 'binary' }), (text) => nameProblem(sketchDoc().doc, 'root', legalName(text)) === undefined));
+    fc.assert(
+      fc.property(
+        fc.string({ unit: 'binary' }),
+        (text) => nameProblem(sketchDoc().doc, 'root', legalName(text)) === undefined,
+      ),
+    );
     expect(freeName('Grade7', new Set(['Grade7', 'Grade2']))).toBe('Grade3');
   });
 
@@ -168,7 +188,11 @@ describe('the catalogue', () => {
   it('refuses doubled kinds, codes and unknown types in one sentence each', () => {
     const broken = {
       ...testCatalogue,
-      kinds: [...testCatalogue.kinds, testCatalogue.kinds[0]!, { ...testCatalogue.kinds[0]!, id: 'other', ports: [{ id: 'p', name: 'p', type: 'nope', direction: 'in' }] }],
+      kinds: [
+        ...testCatalogue.kinds,
+        testCatalogue.kinds[0]!,
+        { ...testCatalogue.kinds[0]!, id: 'other', ports: [{ id: 'p', name: 'p', type: 'nope', direction: 'in' }] },
+      ],
     };
     const result = catalogueSchema.safeParse(broken);
     const messages = result.error?.issues.map((issue) => issue.message).join('\n') ?? '';
@@ -182,14 +206,21 @@ describe('the catalogue', () => {
     expect(testKinds.accepts('num', 'col')).toBe(false);
     expect(testKinds.accepts('any', 'col')).toBe(true);
     expect(testKinds.conversion('num', 'int')).toBe('round');
-    expect(testKinds.refusal({ id: 'x', name: 'x', type: 'int', direction: 'in' }, { id: 'y', name: 'y', type: 'num', direction: 'out' })).toContain('“Round” converts it');
+    expect(
+      testKinds.refusal(
+        { id: 'x', name: 'x', type: 'int', direction: 'in' },
+        { id: 'y', name: 'y', type: 'num', direction: 'out' },
+      ),
+    ).toContain('“Round” converts it');
   });
 
   it('checks values by type and range', () => {
     expect(testKinds.valueProblem('src', 'value', 7)).toBeUndefined();
     expect(testKinds.valueProblem('src', 'value', 101)).toContain('from 0 to 100');
     expect(testKinds.valueProblem('src', 'value', 'x')).toContain('a number');
-    expect(testKinds.valueProblem('src', 'value', { expression: ['2 * ', { node: 'a', parameter: 'value' }] })).toBeUndefined();
+    expect(
+      testKinds.valueProblem('src', 'value', { expression: ['2 * ', { node: 'a', parameter: 'value' }] }),
+    ).toBeUndefined();
   });
 });
 
@@ -242,7 +273,10 @@ describe('geometry', () => {
   it('places every port on the edge that the flow says, inside the node', () => {
     const base = docFromSeed(3, 40);
     for (const flow of ['right', 'left', 'down', 'up'] as const) {
-      const doc = { ...base, graphs: new Map([...base.graphs.values()].map((graph) => [graph.id, { ...graph, flow }])) };
+      const doc = {
+        ...base,
+        graphs: new Map([...base.graphs.values()].map((graph) => [graph.id, { ...graph, flow }])),
+      };
       for (const node of doc.nodes.values()) {
         const geometry = geometryOf(doc, testKinds, node);
         expect(Number.isInteger(geometry.width) || node.size !== undefined).toBe(true);
@@ -264,13 +298,23 @@ describe('geometry', () => {
       .frame('g', { parent: 'f' })
       .node('a', 'src', { x: 100, y: 100, frame: 'g', size: { width: 50, height: 40 } }).doc;
     const rects = frameRects(doc, testKinds, 'root');
-    expect(rects.get('g')).toEqual({ x: 100 - framePad.left, y: 100 - framePad.top, width: 50 + framePad.left + framePad.right, height: 40 + framePad.top + framePad.bottom });
+    expect(rects.get('g')).toEqual({
+      x: 100 - framePad.left,
+      y: 100 - framePad.top,
+      width: 50 + framePad.left + framePad.right,
+      height: 40 + framePad.top + framePad.bottom,
+    });
     expect(rects.get('f')!.x).toBe(100 - 2 * framePad.left);
     expect(ticket.minWidth).toBeLessThan(200);
   });
 
   it('a selected frame stands for its members, in selection order', () => {
-    const doc = sketchDoc().frame('f').frame('g', { parent: 'f' }).node('a', 'src').node('b', 'src', { frame: 'g' }).node('c', 'src', { frame: 'f' }).doc;
+    const doc = sketchDoc()
+      .frame('f')
+      .frame('g', { parent: 'f' })
+      .node('a', 'src')
+      .node('b', 'src', { frame: 'g' })
+      .node('c', 'src', { frame: 'f' }).doc;
     expect(selectedNodes(doc, { graph: 'root', items: ['a', 'f'] }).map((node) => node.id)).toEqual(['a', 'c', 'b']);
   });
 });

@@ -23,7 +23,10 @@ const edited = (doc: Doc, edit: Edit): string => {
   }
 };
 
-/** A step that may well break the document: a field with something that may not stand there, a record that others lean on taken away. */
+/**
+ * A step that may well break the document: a field with something that may not stand there, a record that others lean
+ * on taken away.
+ */
 function step(doc: Doc, pick: number, what: number): Step | undefined {
   const nodes = [...doc.nodes.values()];
   const node = nodes[pick % Math.max(1, nodes.length)];
@@ -47,7 +50,12 @@ function step(doc: Doc, pick: number, what: number): Step | undefined {
     set('graph', 'nowhere'),
     set('color', 7),
     { type: 'remove', table: 'nodes', id: node.id, value: node as never },
-    { type: 'add', table: 'wires', id: 'w!', value: { id: 'w!', from: { node: node.id, port: 'out' }, to: { node: 'nowhere', port: 'a' } } as never },
+    {
+      type: 'add',
+      table: 'wires',
+      id: 'w!',
+      value: { id: 'w!', from: { node: node.id, port: 'out' }, to: { node: 'nowhere', port: 'a' } } as never,
+    },
   ];
   return steps[what % steps.length];
 }

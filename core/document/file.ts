@@ -22,7 +22,9 @@ export interface ReadFile {
   readonly findings: readonly Finding[];
 }
 
-const rowHead: Record<TableName, readonly string[]> = Object.fromEntries(tableNames.map((name) => [name, Object.keys(tableShapes[name].shape)])) as never;
+const rowHead: Record<TableName, readonly string[]> = Object.fromEntries(
+  tableNames.map((name) => [name, Object.keys(tableShapes[name].shape)]),
+) as never;
 
 /** The record with its known fields in the schema's order and the unknown ones behind, sorted. */
 function ordered(record: object, fields: readonly string[]): object {
@@ -35,23 +37,36 @@ function ordered(record: object, fields: readonly string[]): object {
 }
 
 /**
- * The document as `*.graph.json` text: keys in a fixed order, records sorted by id, one a line, so that a diff can be read.
- * Routes are derived and no part of a document; where they are given they go along for other programs, and reading leaves them out.
+ * The document as `*.graph.json` text: keys in a fixed order, records sorted by id, one a line, so that a diff can be
+ * read.
+ * Routes are derived and no part of a document; where they are given they go along for other programs, and reading
+ * leaves them out.
  */
-export function writeDoc(doc: Doc, routes?: ReadonlyMap<Id, readonly { readonly x: number; readonly y: number }[]>): string {
+export function writeDoc(
+  doc: Doc,
+  routes?: ReadonlyMap<Id, readonly { readonly x: number; readonly y: number }[]>,
+): string {
   const lines: string[] = ['{'];
   const head = doc.head as unknown as Record<string, unknown>;
-  for (const field of Object.keys(headShape.shape)) if (head[field] !== undefined) lines.push(`${JSON.stringify(field)}: ${JSON.stringify(head[field])},`);
-  for (const field of Object.keys(doc.extra).sort()) lines.push(`${JSON.stringify(field)}: ${JSON.stringify(doc.extra[field])},`);
+  for (const field of Object.keys(headShape.shape))
+    if (head[field] !== undefined) lines.push(`${JSON.stringify(field)}: ${JSON.stringify(head[field])},`);
+  for (const field of Object.keys(doc.extra).sort())
+    lines.push(`${JSON.stringify(field)}: ${JSON.stringify(doc.extra[field])},`);
   if (routes) {
-    const rows = [...routes].sort(([a], [b]) => compareIds(a, b)).map(([id, route]) => `${JSON.stringify(id)}: ${JSON.stringify(route.map((p) => [p.x, p.y]))}`);
+    const rows = [...routes]
+      .sort(([a], [b]) => compareIds(a, b))
+      .map(([id, route]) => `${JSON.stringify(id)}: ${JSON.stringify(route.map((p) => [p.x, p.y]))}`);
     lines.push(`"routes": {\n${rows.join(',\n')}\n},`);
   }
   tableNames.forEach((name, i) => {
     const rows = [...(doc[name] as ReadonlyMap<Id, { id: Id }>).values()].sort((a, b) => compareIds(a.id, b.id));
     const body = rows.map((row) => JSON.stringify(ordered(row, rowHead[name])));
     const comma = i < tableNames.length - 1 ? ',' : '';
-    lines.push(body.length > 0 ? `${JSON.stringify(name)}: [\n${body.join(',\n')}\n]${comma}` : `${JSON.stringify(name)}: []${comma}`);
+    lines.push(
+      body.length > 0
+        ? `${JSON.stringify(name)}: [\n${body.join(',\n')}\n]${comma}`
+        : `${JSON.stringify(name)}: []${comma}`,
+    );
   });
   lines.push('}', '');
   return lines.join('\n');
@@ -63,11 +78,16 @@ export function parseJson(text: string): unknown {
     return JSON.parse(text);
   } catch (error) {
     // the message may quote the text with its line ends
-    throw new UnreadableFile(`this is no JSON: ${(error as Error).message.replace(/\s+/g, ' ')}.`, lineOfJsonError(text, error as Error));
+    throw new UnreadableFile(
+      `this is no JSON: ${(error as Error).message.replace(/\s+/g, ' ')}.`,
+      lineOfJsonError(text, error as Error),
+    );
   }
 }
 
-/** Reads `*.graph.json`, repairs what is broken and lists it. Throws UnreadableFile where there is no document in it. */
+/**
+ * Reads `*.graph.json`, repairs what is broken and lists it. Throws UnreadableFile where there is no document in it.
+ */
 export const parseDoc = (text: string): ReadFile => docFromJson(parseJson(text));
 
 const textOf = new WeakMap<Doc, string>();
@@ -76,8 +96,10 @@ const textOf = new WeakMap<Doc, string>();
 export const storedText = (doc: Doc): string | undefined => textOf.get(doc);
 
 /**
- * Reads text that `writeDoc` wrote of a document that was checked: what the server stores. Nothing is checked again, which makes it several
- * times as fast as `parseDoc`; for anything that comes from elsewhere use that one. Throws UnreadableFile for another format or version.
+ * Reads text that `writeDoc` wrote of a document that was checked: what the server stores. Nothing is checked again,
+ * which makes it several
+ * times as fast as `parseDoc`; for anything that comes from elsewhere use that one. Throws UnreadableFile for another
+ * format or version.
  */
 export function readStored(text: string): Doc {
   const raw = JSON.parse(text) as Record<string, unknown>;
@@ -87,7 +109,9 @@ export function readStored(text: string): Doc {
   const fields = Object.entries(rest);
   const doc: Doc = {
     head: Object.fromEntries(fields.filter(([field]) => field in headShape.shape)) as Doc['head'],
-    extra: Object.fromEntries(fields.filter(([field]) => !(field in headShape.shape) && field !== 'routes')) as Doc['extra'],
+    extra: Object.fromEntries(
+      fields.filter(([field]) => !(field in headShape.shape) && field !== 'routes'),
+    ) as Doc['extra'],
     graphs: keyed(graphs),
     frames: keyed(frames),
     nodes: keyed(nodes),
@@ -100,12 +124,15 @@ export function readStored(text: string): Doc {
 
 function checkFormat(raw: unknown): void {
   const version = (raw as { version?: unknown } | null)?.version;
-  if ((raw as { format?: unknown } | null)?.format !== 'basitax-graph') throw new UnreadableFile('this JSON is no graph file: it lacks "format": "basitax-graph".');
-  if (version !== 1) throw new UnreadableFile(`this graph file has version ${JSON.stringify(version)}; this program reads version 1.`);
+  if ((raw as { format?: unknown } | null)?.format !== 'basitax-graph')
+    throw new UnreadableFile('this JSON is no graph file: it lacks "format": "basitax-graph".');
+  if (version !== 1)
+    throw new UnreadableFile(`this graph file has version ${JSON.stringify(version)}; this program reads version 1.`);
 }
 
 /**
- * Everything that stands against storing what an edit made of a document that was checked: the records that it touched, then the whole. Throws
+ * Everything that stands against storing what an edit made of a document that was checked: the records that it touched,
+ * then the whole. Throws
  * UnreadableFile where a record does not fit, as reading the file would. O(steps + records).
  */
 export function editedProblems(after: Doc, edit: Edit): readonly Finding[] {
@@ -125,12 +152,22 @@ export function docFromJson(raw: unknown): ReadFile {
   if (!parsed.success) throw new UnreadableFile(firstIssue(parsed.error, raw));
   const { graphs, frames, nodes, wires, notes, ...rest } = parsed.data;
   const head = headShape.parse(rest);
-  const extra = Object.fromEntries(Object.entries(rest).filter(([field]) => !(field in headShape.shape) && field !== 'routes')) as Record<string, Json>;
+  const extra = Object.fromEntries(
+    Object.entries(rest).filter(([field]) => !(field in headShape.shape) && field !== 'routes'),
+  ) as Record<string, Json>;
   const doubled: Finding[] = [];
   const keyed = <T extends { id: Id }>(rows: readonly T[], what: string): Map<Id, T> => {
     const map = new Map<Id, T>();
     for (const row of rows) {
-      if (map.has(row.id)) doubled.push(finding('doubled-id', 'warning', [row.id], `The ${what} ${row.id} stands twice in the file; the second one was left out.`));
+      if (map.has(row.id))
+        doubled.push(
+          finding(
+            'doubled-id',
+            'warning',
+            [row.id],
+            `The ${what} ${row.id} stands twice in the file; the second one was left out.`,
+          ),
+        );
       else map.set(row.id, row);
     }
     return map;
@@ -151,8 +188,12 @@ function firstIssue(error: z.ZodError, raw: unknown): string {
   const issue = error.issues[0];
   const path = issue?.path ?? [];
   const [tableName, row] = path;
-  const record = typeof row === 'number' ? (raw as Record<string, { id?: unknown }[]>)[String(tableName)]?.[row] : undefined;
-  const where = record?.id !== undefined ? `${path.slice(2).join('.') || 'the record'} of “${String(record.id)}” in ${String(tableName)}` : path.join('.') || 'the file';
+  const record =
+    typeof row === 'number' ? (raw as Record<string, { id?: unknown }[]>)[String(tableName)]?.[row] : undefined;
+  const where =
+    record?.id !== undefined
+      ? `${path.slice(2).join('.') || 'the record'} of “${String(record.id)}” in ${String(tableName)}`
+      : path.join('.') || 'the file';
   const more = error.issues.length > 1 ? ` (and ${error.issues.length - 1} more such problems)` : '';
   return `${where} does not fit: ${issue?.message ?? 'not as expected'}${more}.`;
 }

@@ -87,13 +87,16 @@ const cache = new WeakMap<Kinds, Record<Flow, WeakMap<GraphNode, Known>>>();
 /** The wired ports of a node that hides some, as one text; nothing for all others, whose looks do not depend on it. */
 function wiredOf(doc: Doc, node: GraphNode): string {
   if (!node.show || node.closed) return '';
-  const of = (wire: Wire): string => `${wire.to.node === node.id ? `in ${wire.to.port}\n` : ''}${wire.from.node === node.id ? `out ${wire.from.port}\n` : ''}`;
+  const of = (wire: Wire): string =>
+    `${wire.to.node === node.id ? `in ${wire.to.port}\n` : ''}${wire.from.node === node.id ? `out ${wire.from.port}\n` : ''}`;
   return indexOf(doc).wiresOf(node.id).map(of).join('');
 }
 
 /**
- * Size, captions and port places of a node: one answer for layout, routing, drawing, command line and server alike. Follows from its
- * kind, its detail (closed, which ports show, caption, picture) and, where it hides ports, from which are wired: those never hide.
+ * Size, captions and port places of a node: one answer for layout, routing, drawing, command line and server alike.
+ * Follows from its
+ * kind, its detail (closed, which ports show, caption, picture) and, where it hides ports, from which are wired: those
+ * never hide.
  * Widths come from the shipped font metrics, rounded up. Cached by node version; O(ports).
  */
 export function geometryOf(doc: Doc, kinds: Kinds, node: GraphNode): NodeGeometry {
@@ -114,7 +117,9 @@ export function geometryOf(doc: Doc, kinds: Kinds, node: GraphNode): NodeGeometr
 /** What stands on a node, in two lines. */
 export function captionsOf(kinds: Kinds, node: GraphNode): { title: string; subtitle: string } {
   const types = node.kind === builtin.feed ? kinds.feedTypes(node) : [];
-  const kind = [kinds.title(node.kind), types.map((type) => kinds.type(type).title).join(', ')].filter(Boolean).join(': ');
+  const kind = [kinds.title(node.kind), types.map((type) => kinds.type(type).title).join(', ')]
+    .filter(Boolean)
+    .join(': ');
   switch (node.caption) {
     case 'name':
       return { title: node.name, subtitle: kind };
@@ -153,20 +158,32 @@ function isShown(kinds: Kinds, node: GraphNode, port: Port): boolean {
   const rule = node.show;
   if (!rule) return true;
   const text = rule.text?.toLowerCase();
-  return (rule.main === true && kinds.isMain(node, port)) || (text !== undefined && text !== '' && port.name.toLowerCase().includes(text));
+  return (
+    (rule.main === true && kinds.isMain(node, port)) ||
+    (text !== undefined && text !== '' && port.name.toLowerCase().includes(text))
+  );
 }
 
 function measure(kinds: Kinds, node: GraphNode, flow: Flow, wired: string): NodeGeometry {
   if (node.kind === builtin.reroute) return small(node, flow, 'point', 16, 16, node.label ?? '');
   if (node.kind === builtin.beacon || node.kind === builtin.tap) {
     const text = ellipsis(node.kind === builtin.tap ? (node.beacon?.name ?? node.name) : node.name, 'bold', 11, 140);
-    return small(node, flow, node.kind === builtin.tap ? 'notch' : 'pennant', Math.ceil(textWidth(text, 'bold', 11)) + 28, linkHeight, text);
+    return small(
+      node,
+      flow,
+      node.kind === builtin.tap ? 'notch' : 'pennant',
+      Math.ceil(textWidth(text, 'bold', 11)) + 28,
+      linkHeight,
+      text,
+    );
   }
   const said = captionsOf(kinds, node);
   const title = ellipsis(said.title, 'bold', ticket.titleSize, ticket.maxTitle);
   const subtitle = ellipsis(said.subtitle, 'regular', ticket.subtitleSize, ticket.maxTitle);
   const isWired = new Set(wired.split('\n'));
-  const shown = node.show ? node.ports.filter((port) => isWired.has(`${port.direction} ${port.id}`) || isShown(kinds, node, port)) : node.ports;
+  const shown = node.show
+    ? node.ports.filter((port) => isWired.has(`${port.direction} ${port.id}`) || isShown(kinds, node, port))
+    : node.ports;
   const ports = shown.map(({ id, direction, type, name }): Labelled => ({ id, direction, type, ...fitPort(name) }));
   const pictured = node.picture !== undefined && !node.pictureOff && !node.size;
   const parts: Parts = {
@@ -176,7 +193,9 @@ function measure(kinds: Kinds, node: GraphNode, flow: Flow, wired: string): Node
     inputs: ports.filter((port) => port.direction === 'in'),
     outputs: ports.filter((port) => port.direction === 'out'),
     head: Math.max(
-      ticket.spine + ticket.padX * 2 + Math.max(textWidth(title, 'bold', ticket.titleSize), textWidth(subtitle, 'regular', ticket.subtitleSize)),
+      ticket.spine +
+        ticket.padX * 2 +
+        Math.max(textWidth(title, 'bold', ticket.titleSize), textWidth(subtitle, 'regular', ticket.subtitleSize)),
       pictured ? ticket.spine + ticket.padX * 2 + ticket.pictureWidth : 0,
     ),
     least: node.caption === 'nothing' ? ticket.spine + ticket.padX * 2 : ticket.minWidth,
@@ -203,7 +222,9 @@ interface Parts {
 }
 
 const pictureAt = (parts: Parts, y: number): Pick<NodeGeometry, 'picture'> =>
-  parts.picture > 0 ? { picture: { x: ticket.spine + ticket.padX, y, width: ticket.pictureWidth, height: ticket.pictureHeight } } : {};
+  parts.picture > 0
+    ? { picture: { x: ticket.spine + ticket.padX, y, width: ticket.pictureWidth, height: ticket.pictureHeight } }
+    : {};
 
 /** A closed node: its head, with all inputs at the middle of one side and all outputs at that of the other. */
 function shut(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
@@ -211,10 +232,25 @@ function shut(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
   const height = ticket.head + parts.picture;
   const ports = node.ports.map((port): PlacedPort => {
     const side = sideOf[flow][port.direction];
-    const place = { left: { x: 0, y: ticket.head / 2 }, right: { x: width, y: ticket.head / 2 }, top: { x: width / 2, y: 0 }, bottom: { x: width / 2, y: height } }[side];
+    const place = {
+      left: { x: 0, y: ticket.head / 2 },
+      right: { x: width, y: ticket.head / 2 },
+      top: { x: width / 2, y: 0 },
+      bottom: { x: width / 2, y: height },
+    }[side];
     return { id: port.id, direction: port.direction, type: port.type, text: '', side, ...place };
   });
-  return { width, height, title: parts.title, subtitle: parts.subtitle, ports, shape: 'ticket', closed: true, hidden: 0, ...pictureAt(parts, ticket.head) };
+  return {
+    width,
+    height,
+    title: parts.title,
+    subtitle: parts.subtitle,
+    ports,
+    shape: 'ticket',
+    closed: true,
+    hidden: 0,
+    ...pictureAt(parts, ticket.head),
+  };
 }
 
 function lying(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
@@ -229,9 +265,27 @@ function lying(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
   const row = node.size ? Math.min(ticket.row, (height - head) / Math.max(1, rows)) : ticket.row;
   const place = (port: Labelled, i: number): PlacedPort => {
     const side = sideOf[flow][port.direction];
-    return { id: port.id, direction: port.direction, type: port.type, text: port.text, x: side === 'left' ? 0 : width, y: head + row * (i + 0.5), side };
+    return {
+      id: port.id,
+      direction: port.direction,
+      type: port.type,
+      text: port.text,
+      x: side === 'left' ? 0 : width,
+      y: head + row * (i + 0.5),
+      side,
+    };
   };
-  return { width, height, title, subtitle, ports: [...inputs.map(place), ...outputs.map(place)], shape: 'ticket', closed: false, hidden, ...pictureAt(parts, ticket.head) };
+  return {
+    width,
+    height,
+    title,
+    subtitle,
+    ports: [...inputs.map(place), ...outputs.map(place)],
+    shape: 'ticket',
+    closed: false,
+    hidden,
+    ...pictureAt(parts, ticket.head),
+  };
 }
 
 function upright(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
@@ -239,7 +293,9 @@ function upright(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
   const slotOf = (port: Labelled): number => Math.max(24, Math.ceil(port.width) + 14);
   const slot = (ports: readonly Labelled[]): number => ports.reduce((sum, port) => sum + slotOf(port), 0);
   const rowOf = (ports: readonly Labelled[]): number => (ports.length > 0 ? ticket.row : 0);
-  const width = node.size?.width ?? Math.max(parts.least, Math.ceil(parts.head), ticket.spine + Math.max(slot(inputs), slot(outputs)));
+  const width =
+    node.size?.width ??
+    Math.max(parts.least, Math.ceil(parts.head), ticket.spine + Math.max(slot(inputs), slot(outputs)));
   const height = node.size?.height ?? ticket.head + rowOf(inputs) + parts.picture + rowOf(outputs);
   const place = (ports: readonly Labelled[]): PlacedPort[] => {
     const natural = slot(ports);
@@ -248,16 +304,41 @@ function upright(node: GraphNode, flow: Flow, parts: Parts): NodeGeometry {
     return ports.map((port) => {
       const share = (slotOf(port) / Math.max(1, natural)) * room;
       const side = sideOf[flow][port.direction];
-      const placed = { id: port.id, direction: port.direction, type: port.type, text: port.text, x: x + share / 2, y: side === 'top' ? 0 : height, side };
+      const placed = {
+        id: port.id,
+        direction: port.direction,
+        type: port.type,
+        text: port.text,
+        x: x + share / 2,
+        y: side === 'top' ? 0 : height,
+        side,
+      };
       x += share;
       return placed;
     });
   };
   const above = flow === 'down' ? rowOf(inputs) : rowOf(outputs);
-  return { width, height, title, subtitle, ports: [...place(inputs), ...place(outputs)], shape: 'ticket', closed: false, hidden, ...pictureAt(parts, ticket.head + above) };
+  return {
+    width,
+    height,
+    title,
+    subtitle,
+    ports: [...place(inputs), ...place(outputs)],
+    shape: 'ticket',
+    closed: false,
+    hidden,
+    ...pictureAt(parts, ticket.head + above),
+  };
 }
 
-function small(node: GraphNode, flow: Flow, shape: NodeGeometry['shape'], naturalWidth: number, naturalHeight: number, title: string): NodeGeometry {
+function small(
+  node: GraphNode,
+  flow: Flow,
+  shape: NodeGeometry['shape'],
+  naturalWidth: number,
+  naturalHeight: number,
+  title: string,
+): NodeGeometry {
   const width = node.size?.width ?? naturalWidth;
   const height = node.size?.height ?? naturalHeight;
   const ports = node.ports.map((port): PlacedPort => {
@@ -279,9 +360,16 @@ export function rectOf(doc: Doc, kinds: Kinds, node: GraphNode): Rect {
 }
 
 /** Where a port's wire starts or ends, or undefined where the node lacks the port or hides it. */
-export function portPoint(doc: Doc, kinds: Kinds, node: GraphNode, port: string, direction: 'in' | 'out'): (Point & { side: Side }) | undefined {
+export function portPoint(
+  doc: Doc,
+  kinds: Kinds,
+  node: GraphNode,
+  port: string,
+  direction: 'in' | 'out',
+): (Point & { side: Side }) | undefined {
   for (const placed of geometryOf(doc, kinds, node).ports)
-    if (placed.id === port && placed.direction === direction) return { x: node.x + placed.x, y: node.y + placed.y, side: placed.side };
+    if (placed.id === port && placed.direction === direction)
+      return { x: node.x + placed.x, y: node.y + placed.y, side: placed.side };
   return undefined;
 }
 
@@ -299,7 +387,8 @@ export function unite(rects: Iterable<Rect>): Rect | undefined {
   return left > right ? undefined : { x: left, y: top, width: right - left, height: bottom - top };
 }
 
-export const sameRect = (a: Rect, b: Rect): boolean => a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height;
+export const sameRect = (a: Rect, b: Rect): boolean =>
+  a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height;
 
 /** True where two rectangles share more than an edge. */
 export function overlaps(a: Rect, b: Rect): boolean {
@@ -317,9 +406,13 @@ const padded = (rect: Rect, pad: NonNullable<Frame['pad']>): Rect => ({
 });
 
 /** The rectangle that a new frame around some others has. */
-export const framedRect = (rects: Iterable<Rect>): Rect => padded(unite(rects) ?? { x: 0, y: 0, width: 0, height: 0 }, framePad);
+export const framedRect = (rects: Iterable<Rect>): Rect =>
+  padded(unite(rects) ?? { x: 0, y: 0, width: 0, height: 0 }, framePad);
 
-/** The rectangles of all frames of a graph: each fits its members and inner frames; an empty one stays as stored. O(nodes + frames). */
+/**
+ * The rectangles of all frames of a graph: each fits its members and inner frames; an empty one stays as stored.
+ * O(nodes + frames).
+ */
 export function frameRects(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Rect> {
   const index = indexOf(doc);
   const rects = new Map<Id, Rect>();
@@ -334,7 +427,9 @@ export function frameRects(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Rect> {
         .map((inner) => fit(inner, new Set([...above, inner.id]))),
     ];
     const bounds = unite(inside);
-    const rect = bounds ? padded(bounds, frame.pad ?? framePad) : { x: frame.x, y: frame.y, width: frame.width, height: frame.height };
+    const rect = bounds
+      ? padded(bounds, frame.pad ?? framePad)
+      : { x: frame.x, y: frame.y, width: frame.width, height: frame.height };
     rects.set(frame.id, rect);
     return rect;
   };
@@ -345,7 +440,10 @@ export function frameRects(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Rect> {
 /** Height of the tab that a frame's title stands on, and the size of its letters. */
 export const tab = { height: 22, titleSize: 13, padX: 6 } as const;
 
-/** Where the titles of a graph's frames stand at 100 % zoom: on the top-left corner, as long as the title but no longer than the frame. O(frames). */
+/**
+ * Where the titles of a graph's frames stand at 100 % zoom: on the top-left corner, as long as the title but no longer
+ * than the frame. O(frames).
+ */
 export function titleTabs(doc: Doc, kinds: Kinds, graph: Id): Rect[] {
   const rects = frameRects(doc, kinds, graph);
   return indexOf(doc)

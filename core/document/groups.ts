@@ -3,7 +3,9 @@ import { compareIds, type Id } from './ids.ts';
 type Row = { readonly id: Id };
 type Table<T> = ReadonlyMap<Id, T>;
 
-/** What changed from one version of a table to the next: the record before and after, each absent where there was none. */
+/**
+ * What changed from one version of a table to the next: the record before and after, each absent where there was none.
+ */
 export type Changes<T> = ReadonlyMap<Id, { readonly before: T | undefined; readonly after: T | undefined }>;
 
 /** More changes than this are not worth patching: the groups are made anew. */
@@ -26,14 +28,18 @@ function holderOf<T>(table: Table<T>): Holder<T> {
   return holder;
 }
 
-/** Tells that a table is another one with some changes, so that what was grouped need not be grouped anew. Keeps no old table alive. */
+/**
+ * Tells that a table is another one with some changes, so that what was grouped need not be grouped anew. Keeps no old
+ * table alive.
+ */
 export function tableChanged<T>(from: Table<T>, to: Table<T>, changes: Changes<T>): void {
   const [old, fresh] = [holderOf(from), holderOf(to)];
   for (const [groups, grouped] of old.built) fresh.earlier.set(groups, { grouped, changes });
   for (const [groups, { grouped, changes: first }] of old.earlier) {
     if (old.built.has(groups) || first.size + changes.size > mostPatched) continue;
     const all = new Map(first);
-    for (const [id, change] of changes) all.set(id, { before: first.has(id) ? first.get(id)!.before : change.before, after: change.after });
+    for (const [id, change] of changes)
+      all.set(id, { before: first.has(id) ? first.get(id)!.before : change.before, after: change.after });
     fresh.earlier.set(groups, { grouped, changes: all });
   }
 }
@@ -61,7 +67,10 @@ class Grouped<T> {
   }
 }
 
-/** One way to group the rows of a table: by a key, sorted by id. Made once for a version, O(n log n), and from an earlier version in O(changes + groups touched). */
+/**
+ * One way to group the rows of a table: by a key, sorted by id. Made once for a version, O(n log n), and from an
+ * earlier version in O(changes + groups touched).
+ */
 export class Groups<T extends Row> {
   private readonly key: (row: T) => Id | undefined;
 
@@ -74,7 +83,10 @@ export class Groups<T extends Row> {
     let grouped = holder.built.get(this as never);
     if (!grouped) {
       const earlier = holder.earlier.get(this as never);
-      grouped = earlier && earlier.changes.size <= mostPatched ? this.patched(earlier.grouped, earlier.changes) : this.whole(table);
+      grouped =
+        earlier && earlier.changes.size <= mostPatched
+          ? this.patched(earlier.grouped, earlier.changes)
+          : this.whole(table);
       holder.built.set(this as never, grouped);
       holder.earlier.delete(this as never);
     }

@@ -3,7 +3,10 @@ export type Id = string;
 
 export type Random = () => number;
 
-/** Small fast counter-based generator (sfc32, Chris Doty-Humphrey's PractRand): the same seed gives the same row on every machine. */
+/**
+ * Small fast counter-based generator (sfc32, Chris Doty-Humphrey's PractRand): the same seed gives the same row on
+ * every machine.
+ */
 export function seededRandom(seed: number): Random {
   let a = 0x9e3779b9 ^ seed;
   let b = 0x243f6a88 ^ (seed << 13);
@@ -51,7 +54,8 @@ function isNumber(id: Id, from: number): boolean {
 }
 
 /**
- * Orders ids as people do: `n2` before `n10`. By the letters in front, then numbers by their value, then all else as text: a total order,
+ * Orders ids as people do: `n2` before `n10`. By the letters in front, then numbers by their value, then all else as
+ * text: a total order,
  * the same on every machine, since it knows no locale. O(length).
  */
 export function compareIds(a: Id, b: Id): number {

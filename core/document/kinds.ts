@@ -3,7 +3,15 @@ import type { Catalogue, CategorySpec, KindSpec, ParameterSpec, PortSpec, TypeSp
 import type { Json } from './json.ts';
 import type { GraphNode, Port } from './schema.ts';
 
-const anyType: TypeSpec = { id: 'any', title: 'Anything', sign: 'circle', hue: 0, assignableTo: [], conversions: [], components: [] };
+const anyType: TypeSpec = {
+  id: 'any',
+  title: 'Anything',
+  sign: 'circle',
+  hue: 0,
+  assignableTo: [],
+  conversions: [],
+  components: [],
+};
 const stdCategory: CategorySpec = { id: 'std', title: 'Basics', hue: 0 };
 
 /**
@@ -20,7 +28,9 @@ export class Kinds {
   constructor(catalogue: Catalogue) {
     this.catalogue = catalogue;
     this.kinds = new Map([...catalogue.kinds, ...builtinKinds].map((kind) => [kind.id, kind]));
-    for (const kind of catalogue.kinds) if (kind.shared && kind.shared.version > (this.newest.get(kind.shared.name)?.shared?.version ?? 0)) this.newest.set(kind.shared.name, kind);
+    for (const kind of catalogue.kinds)
+      if (kind.shared && kind.shared.version > (this.newest.get(kind.shared.name)?.shared?.version ?? 0))
+        this.newest.set(kind.shared.name, kind);
     this.types = new Map([anyType, ...catalogue.types].map((type) => [type.id, type]));
     this.categories = new Map([stdCategory, ...catalogue.categories].map((category) => [category.id, category]));
   }
@@ -89,10 +99,19 @@ export class Kinds {
     return this.type(from).conversions.find((entry) => entry.to === to)?.kind;
   }
 
-  /** The ports that a compound port opens into, one for each component of its type; none where the type has none, or the port is a component itself. */
+  /**
+   * The ports that a compound port opens into, one for each component of its type; none where the type has none, or the
+   * port is a component itself.
+   */
   parts(port: Port): Port[] {
     if (port.of !== undefined) return [];
-    return this.type(port.type).components.map(({ name, type }) => ({ id: `${port.id}.${name}`, name: `${port.name}.${name}`, type, direction: port.direction, of: port.id }));
+    return this.type(port.type).components.map(({ name, type }) => ({
+      id: `${port.id}.${name}`,
+      name: `${port.name}.${name}`,
+      type,
+      direction: port.direction,
+      of: port.id,
+    }));
   }
 
   /** Why an output may not feed an input, as a sentence; undefined where it may. */
@@ -106,7 +125,8 @@ export class Kinds {
 
   /**
    * The pass rule: the input that passes for output `outputId` while the node is bypassed.
-   * The one that the kind names; else the first of exactly the same type, wired or not; else the first assignable; else none.
+   * The one that the kind names; else the first of exactly the same type, wired or not; else the first assignable; else
+   * none.
    */
   passInput(node: GraphNode, outputId: string): Port | undefined {
     const output = node.ports.find((port) => port.direction === 'out' && port.id === outputId);
@@ -123,11 +143,15 @@ export class Kinds {
 
   private portSpec(node: GraphNode, portId: string): PortSpec | undefined {
     const ports = this.kinds.get(node.kind)?.ports;
-    return ports?.find((port) => port.id === portId) ?? ports?.find((port) => port.many && stemOf(portId) === stemOf(port.id));
+    return (
+      ports?.find((port) => port.id === portId) ??
+      ports?.find((port) => port.many && stemOf(portId) === stemOf(port.id))
+    );
   }
 
   /**
-   * The row that a port of a growing input stands in, in order, and how many of them the kind starts with; undefined where nothing grows.
+   * The row that a port of a growing input stands in, in order, and how many of them the kind starts with; undefined
+   * where nothing grows.
    * A row ends in an open port: `Wiring` adds one when all are wired and takes the last away when two are open.
    */
   growingRow(node: GraphNode, portId: string): { readonly row: readonly Port[]; readonly least: number } | undefined {
@@ -137,15 +161,21 @@ export class Kinds {
     const inRow = (id: string): boolean => stemOf(id) === stem && id !== stem;
     return {
       row: node.ports.filter((port) => port.direction === spec.direction && port.of === undefined && inRow(port.id)),
-      least: this.kinds.get(node.kind)!.ports.filter((port) => port.direction === spec.direction && inRow(port.id)).length,
+      least: this.kinds.get(node.kind)!.ports.filter((port) => port.direction === spec.direction && inRow(port.id))
+        .length,
     };
   }
 
-  /** The paths that a node holds, and whether it reads what lies there or writes it: kinds that read files do the former. O(parameters). */
+  /**
+   * The paths that a node holds, and whether it reads what lies there or writes it: kinds that read files do the
+   * former. O(parameters).
+   */
   pathsOf(node: GraphNode): { readonly parameter: string; readonly path: string; readonly isRead: boolean }[] {
     const isRead = (this.kinds.get(node.kind)?.reads.length ?? 0) > 0;
     return Object.entries(node.params ?? {}).flatMap(([parameter, path]) =>
-      typeof path === 'string' && path !== '' && this.parameter(node.kind, parameter)?.type === 'path' ? [{ parameter, path, isRead }] : [],
+      typeof path === 'string' && path !== '' && this.parameter(node.kind, parameter)?.type === 'path'
+        ? [{ parameter, path, isRead }]
+        : [],
     );
   }
 
@@ -196,9 +226,16 @@ export class Kinds {
     const spec = this.portSpec(node, portId);
     if (!spec?.many) return undefined;
     const stem = stemOf(spec.id);
-    const numbers = node.ports.filter((port) => port.of === undefined && port.id.startsWith(stem)).map((port) => Number(/\d+$/.exec(port.id)?.[0] ?? 0));
+    const numbers = node.ports
+      .filter((port) => port.of === undefined && port.id.startsWith(stem))
+      .map((port) => Number(/\d+$/.exec(port.id)?.[0] ?? 0));
     const next = Math.max(0, ...numbers) + 1;
-    return { id: `${stem}${next}`, name: `${spec.name.replace(/\s*\d+$/, '')} ${next}`, type: spec.type, direction: spec.direction };
+    return {
+      id: `${stem}${next}`,
+      name: `${spec.name.replace(/\s*\d+$/, '')} ${next}`,
+      type: spec.type,
+      direction: spec.direction,
+    };
   }
 
   parameters(kindId: string): readonly ParameterSpec[] {
@@ -214,10 +251,14 @@ export class Kinds {
     return node.params?.[id] ?? this.parameter(node.kind, id)?.default;
   }
 
-  /** Everything that counts for what the node computes: non-cosmetic parameters, defaults filled in, numbers normalised by type. */
+  /**
+   * Everything that counts for what the node computes: non-cosmetic parameters, defaults filled in, numbers normalised
+   * by type.
+   */
   functionValues(node: GraphNode): Record<string, Json> {
     const values: Record<string, Json> = {};
-    for (const spec of this.parameters(node.kind)) if (!spec.cosmetic) values[spec.id] = normalise(spec, node.params?.[spec.id] ?? spec.default);
+    for (const spec of this.parameters(node.kind))
+      if (!spec.cosmetic) values[spec.id] = normalise(spec, node.params?.[spec.id] ?? spec.default);
     for (const [id, value] of Object.entries(node.params ?? {})) if (!this.parameter(node.kind, id)) values[id] = value;
     return values;
   }
@@ -227,7 +268,8 @@ export class Kinds {
     const spec = this.parameter(kindId, id);
     if (!spec || isExpression(value)) return undefined;
     const no = (expected: string): string => `“${spec.title}” takes ${expected}, not ${JSON.stringify(value)}.`;
-    const range = spec.min !== undefined || spec.max !== undefined ? ` from ${spec.min ?? '−∞'} to ${spec.max ?? '∞'}` : '';
+    const range =
+      spec.min !== undefined || spec.max !== undefined ? ` from ${spec.min ?? '−∞'} to ${spec.max ?? '∞'}` : '';
     const outside = (n: number): boolean => n < (spec.min ?? -Infinity) || n > (spec.max ?? Infinity);
     switch (spec.type) {
       case 'number':
@@ -237,11 +279,17 @@ export class Kinds {
       case 'boolean':
         return typeof value === 'boolean' ? undefined : no('yes or no');
       case 'choice':
-        return typeof value === 'string' && spec.choices?.includes(value) ? undefined : no(`one of ${spec.choices?.join(', ')}`);
+        return typeof value === 'string' && spec.choices?.includes(value)
+          ? undefined
+          : no(`one of ${spec.choices?.join(', ')}`);
       case 'vector':
-        return Array.isArray(value) && value.every((part) => typeof part === 'number') ? undefined : no('a row of numbers');
+        return Array.isArray(value) && value.every((part) => typeof part === 'number')
+          ? undefined
+          : no('a row of numbers');
       case 'color':
-        return typeof value === 'string' && /^#[0-9a-fA-F]{6}$/.test(value) ? undefined : no('a colour such as #2f6f8f');
+        return typeof value === 'string' && /^#[0-9a-fA-F]{6}$/.test(value)
+          ? undefined
+          : no('a colour such as #2f6f8f');
       default:
         return typeof value === 'string' ? undefined : no('text');
     }
@@ -263,9 +311,14 @@ export function isExpression(value: unknown): value is Expression & Json {
   return typeof value === 'object' && value !== null && Array.isArray((value as { expression?: unknown }).expression);
 }
 
-/** Can scripts and tables work with the value? Text, a number, yes or no, nothing, or a row of numbers; all else is kept as it is, unread. */
+/**
+ * Can scripts and tables work with the value? Text, a number, yes or no, nothing, or a row of numbers; all else is kept
+ * as it is, unread.
+ */
 export const isPlainValue = (value: unknown): boolean =>
-  value === null || ['string', 'number', 'boolean'].includes(typeof value) || (Array.isArray(value) && value.every((part) => typeof part === 'number'));
+  value === null ||
+  ['string', 'number', 'boolean'].includes(typeof value) ||
+  (Array.isArray(value) && value.every((part) => typeof part === 'number'));
 
 function normalise(spec: ParameterSpec, value: Json): Json {
   if (spec.type === 'integer' && typeof value === 'number') return Math.round(value);

@@ -9,14 +9,18 @@ const legal = /^[A-Za-z][A-Za-z0-9_]*$/;
 /** Why a name is none, as a sentence, or undefined where it is one, taken or not. */
 export function nameShape(name: string): string | undefined {
   if (name === '') return 'A node needs a name: letters, digits and _, starting with a letter.';
-  if (!legal.test(name)) return `“${name}” is no legal name: use letters, digits and _, start with a letter, leave out spaces.`;
+  if (!legal.test(name))
+    return `“${name}” is no legal name: use letters, digits and _, start with a letter, leave out spaces.`;
   return name.length > 200 ? `A name has at most 200 characters; this one has ${name.length}.` : undefined;
 }
 
 /** The sentence for a name that another node has. */
 export const takenSentence = (name: string): string => `“${name}” is taken by another node of this graph.`;
 
-/** Why a name is refused, as a sentence, or undefined where it is fine. Names are unique in their graph (common practice). */
+/**
+ * Why a name is refused, as a sentence, or undefined where it is fine. Names are unique in their graph (common
+ * practice).
+ */
 export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): string | undefined {
   const problem = nameShape(name);
   if (problem) return problem;
@@ -66,7 +70,11 @@ export function freeName(wanted: string, taken: Taken): string {
 export function namesIn(doc: Doc, graph: Id): Taken {
   const given = new Set<string>();
   const index = indexOf(doc);
-  return { has: (name) => given.has(name) || index.nodesNamed(name).some((node) => node.graph === graph), add: (name) => void given.add(name), free: new Map() };
+  return {
+    has: (name) => given.has(name) || index.nodesNamed(name).some((node) => node.graph === graph),
+    add: (name) => void given.add(name),
+    free: new Map(),
+  };
 }
 
 /** A tap under the name that its beacon got, where that is among those renamed. */
@@ -80,5 +88,10 @@ export function isDefaultName(name: string, kind: string, kinds: Kinds): boolean
   const stem = name.replace(/_?\d+$/, '').toLowerCase();
   const plain = (text: string): string => text.replace(/[^A-Za-z0-9]+/g, '').toLowerCase();
   const own = stem.replace(/_/g, '');
-  return own === 'node' || own === plain(kind) || own === plain(kind.split('.').pop() ?? '') || own === plain(kinds.title(kind));
+  return (
+    own === 'node' ||
+    own === plain(kind) ||
+    own === plain(kind.split('.').pop() ?? '') ||
+    own === plain(kinds.title(kind))
+  );
 }

@@ -2,7 +2,10 @@ import type { Doc } from './doc.ts';
 import type { Id } from './ids.ts';
 import type { Kinds } from './kinds.ts';
 
-/** The same answer, made once for each graph of each version of a document, and forgotten with it. O(1) where it is known. */
+/**
+ * The same answer, made once for each graph of each version of a document, and forgotten with it. O(1) where it is
+ * known.
+ */
 export function perGraph<T>(make: (doc: Doc, kinds: Kinds, graph: Id) => T): (doc: Doc, kinds: Kinds, graph: Id) => T {
   const made = new WeakMap<Doc, { kinds: Kinds; byGraph: Map<Id, T> }>();
   return (doc, kinds, graph) => {

@@ -9,7 +9,8 @@ interface Reference {
 }
 
 /**
- * All fields that name a record which theirs cannot be without: where it is gone, the document is broken. What speaks of another record and goes on
+ * All fields that name a record which theirs cannot be without: where it is gone, the document is broken. What speaks
+ * of another record and goes on
  * without it (`tiedTo`, `outerFrame`, the beacon of a tap, named sets) is none of them.
  */
 export const references: readonly Reference[] = [
@@ -30,7 +31,13 @@ export interface RecordRef {
 }
 
 const ofTable = (table: TableName): readonly Reference[] => references.filter((one) => one.table === table);
-const byTable = { graphs: ofTable('graphs'), frames: ofTable('frames'), nodes: ofTable('nodes'), wires: ofTable('wires'), notes: ofTable('notes') };
+const byTable = {
+  graphs: ofTable('graphs'),
+  frames: ofTable('frames'),
+  nodes: ofTable('nodes'),
+  wires: ofTable('wires'),
+  notes: ofTable('notes'),
+};
 
 /** The records that a record, or the part of one that is given, cannot be without. */
 export function referencesOf(table: TableName, record: object): RecordRef[] {
@@ -43,6 +50,9 @@ export function referencesOf(table: TableName, record: object): RecordRef[] {
 
 const structural = new Set(references.map(({ table, path }) => `${table}/${path[0]}`));
 
-/** May writing this field of a record make it, or another, impossible? Those that name records, and what is named: ports, names, kinds. */
+/**
+ * May writing this field of a record make it, or another, impossible? Those that name records, and what is named:
+ * ports, names, kinds.
+ */
 export const isStructuralField = (table: TableName, field: string): boolean =>
   structural.has(`${table}/${field}`) || (table === 'nodes' && (field === 'ports' || field === 'kind'));

@@ -37,8 +37,14 @@ const portShape = loose(
       .min(1)
       .max(200)
       .optional()
-      .describe('Components: the compound port that this one is a part of. Its own id is that port’s, a full stop, and the name of the component.'),
-    foreign: z.string().max(200).optional().describe('The port as another program names it; empty where its wire named no port.'),
+      .describe(
+        'Components: the compound port that this one is a part of. Its own id is that port’s, a full stop, and the name of the component.',
+      ),
+    foreign: z
+      .string()
+      .max(200)
+      .optional()
+      .describe('The port as another program names it; empty where its wire named no port.'),
   }),
 );
 /** A snapshot of a port, so that nodes of unknown kinds still draw. Ids are unique in their node and side. */
@@ -67,7 +73,9 @@ const nodeShape = loose(
     x: px.describe('Left edge; y grows downwards.'),
     y: px.describe('Top edge.'),
     frame: id.optional().describe('The innermost frame that the node is a member of.'),
-    outerFrame: id.optional().describe('Nested nodes: the frame outside that they came from, to which unnesting brings them back.'),
+    outerFrame: id
+      .optional()
+      .describe('Nested nodes: the frame outside that they came from, to which unnesting brings them back.'),
     inner: id.optional().describe('Nested nodes: the graph inside.'),
     beacon: z
       .object({ id: id.optional(), name: z.string().max(200) })
@@ -80,17 +88,25 @@ const nodeShape = loose(
     sets: z.record(id, z.literal(true)).optional().describe('The named sets that the node is in.'),
     locked: z.literal(true).optional().describe('Its parameters are not to be changed.'),
     setting: settingName.optional().describe('What the present values of its parameters are called.'),
-    settings: z.record(settingName, z.record(z.string(), jsonValue)).optional().describe('Its other settings: the parameters that are set in each.'),
+    settings: z
+      .record(settingName, z.record(z.string(), jsonValue))
+      .optional()
+      .describe('Its other settings: the parameters that are set in each.'),
     closed: z.literal(true).optional().describe('Drawn as its head alone, all wires at its middle.'),
     show: z
       .object({ main: z.literal(true).optional(), text: z.string().max(100).optional() })
       .optional()
-      .describe('Which ports show beside the wired ones: the main ones, those whose name holds the text, or both. All where absent.'),
+      .describe(
+        'Which ports show beside the wired ones: the main ones, those whose name holds the text, or both. All where absent.',
+      ),
     caption: z.enum(captions).optional().describe('What stands on the node; its label, else its name, where absent.'),
     picture: z
       .string()
       .max(100_000)
-      .regex(/^data:image\/(png|jpeg|webp);base64,[A-Za-z0-9+/]+=*$/, 'is no small PNG, JPEG or WebP picture as a data address')
+      .regex(
+        /^data:image\/(png|jpeg|webp);base64,[A-Za-z0-9+/]+=*$/,
+        'is no small PNG, JPEG or WebP picture as a data address',
+      )
       .optional()
       .describe('A small picture, 16:9, as a data address.'),
     pictureOff: z.literal(true).optional().describe('The picture is there, and hidden.'),
@@ -125,7 +141,10 @@ const frameShape = loose(
     note: z.string().max(20000).optional(),
     outerFrame: id.optional().describe('Nested frames: the frame outside that they came from.'),
     folded: z.literal(true).optional().describe('Drawn as one block with the wires that cross its edge.'),
-    order: z.int().optional().describe('Frames with a higher number lie in front; among equal ones the larger lie behind.'),
+    order: z
+      .int()
+      .optional()
+      .describe('Frames with a higher number lie in front; among equal ones the larger lie behind.'),
   }),
 );
 export type Frame = z.infer<typeof frameShape>;
@@ -141,13 +160,22 @@ const noteShape = loose(
     text: z.string().max(20000).describe('Markdown.'),
     tiedTo: id.optional().describe('The node or frame that it speaks of.'),
     mark: z.enum(marks).optional().describe('Drawn as a mark for pointing at things, with its text beside it.'),
-    towards: z.enum(corners).optional().describe('Arrows and lines: the corner of the rectangle that they lead to, from the one across.'),
+    towards: z
+      .enum(corners)
+      .optional()
+      .describe('Arrows and lines: the corner of the rectangle that they lead to, from the one across.'),
     color: color.optional(),
   }),
 );
 export type Note = z.infer<typeof noteShape>;
 
-export const tableShapes = { graphs: graphShape, nodes: nodeShape, wires: wireShape, frames: frameShape, notes: noteShape };
+export const tableShapes = {
+  graphs: graphShape,
+  nodes: nodeShape,
+  wires: wireShape,
+  frames: frameShape,
+  notes: noteShape,
+};
 /** The fields of a node that say how it is shown, and nothing of what it computes. */
 export const detailFields = { closed: true, show: true, caption: true, picture: true, pictureOff: true } as const;
 /** The fields that came later than the others and that other formats carry together. */
@@ -176,7 +204,9 @@ export const headShape = z.object({
   version: z.literal(1),
   id,
   title: z.string().max(300),
-  catalogue: z.object({ id: z.string().max(100), version: z.int().min(0) }).describe('The catalogue of kinds that the file was made with.'),
+  catalogue: z
+    .object({ id: z.string().max(100), version: z.int().min(0) })
+    .describe('The catalogue of kinds that the file was made with.'),
   root: id.describe('The outermost graph.'),
   sets: z
     .record(id, z.object({ name: z.string().min(1).max(200) }))

@@ -7,7 +7,8 @@ const gone = Symbol('gone');
 const mostOver = 1500;
 
 /**
- * A table of records with some changes over one that stays as it is: a new version costs as much as was changed, not as much as there is.
+ * A table of records with some changes over one that stays as it is: a new version costs as much as was changed, not as
+ * much as there is.
  * Answers like a map. Values keep their places; what was added comes behind.
  */
 class Layered<T> implements ReadonlyMap<Id, T> {
@@ -59,9 +60,17 @@ class Layered<T> implements ReadonlyMap<Id, T> {
   }
 }
 
-/** A version of a table with records written, or taken away where the value is undefined. O(changes), now and then O(n). */
-export function withChanges<T>(table: ReadonlyMap<Id, T>, changes: Iterable<readonly [Id, T | undefined]>): ReadonlyMap<Id, T> {
-  const [base, old] = table instanceof Layered ? [table.base as ReadonlyMap<Id, T>, table.over as ReadonlyMap<Id, T | typeof gone>] : [table, undefined];
+/**
+ * A version of a table with records written, or taken away where the value is undefined. O(changes), now and then O(n).
+ */
+export function withChanges<T>(
+  table: ReadonlyMap<Id, T>,
+  changes: Iterable<readonly [Id, T | undefined]>,
+): ReadonlyMap<Id, T> {
+  const [base, old] =
+    table instanceof Layered
+      ? [table.base as ReadonlyMap<Id, T>, table.over as ReadonlyMap<Id, T | typeof gone>]
+      : [table, undefined];
   const over = new Map(old);
   for (const [id, value] of changes) over.set(id, value ?? gone);
   const layered = new Layered(base, over);

@@ -15,12 +15,14 @@ export interface Repaired {
 }
 
 /**
- * Makes a document whole: every reference has its target, every input one wire, every name is legal and free, every number a number,
+ * Makes a document whole: every reference has its target, every input one wire, every name is legal and free, every
+ * number a number,
  * nested graphs and frames form trees. Whatever had to be changed is listed. O(n log n).
  */
 export function repair(doc: Doc): Repaired {
   const found: Finding[] = [];
-  const say = (rule: string, severity: Finding['severity'], place: readonly Id[], message: string): void => void found.push(finding(rule, severity, place, message));
+  const say = (rule: string, severity: Finding['severity'], place: readonly Id[], message: string): void =>
+    void found.push(finding(rule, severity, place, message));
   const graphs = new Map(doc.graphs);
   const nodes = new Map(doc.nodes);
   const frames = new Map(doc.frames);
@@ -69,20 +71,44 @@ function without<T extends object>(record: T, field: keyof T): T {
   return copy;
 }
 
-function repairNodes(doc: Doc, graphs: Map<Id, unknown>, nodes: Map<Id, GraphNode>, frames: Map<Id, Frame>, say: Say): void {
+function repairNodes(
+  doc: Doc,
+  graphs: Map<Id, unknown>,
+  nodes: Map<Id, GraphNode>,
+  frames: Map<Id, Frame>,
+  say: Say,
+): void {
   const hosted = new Map<Id, Id>();
   for (const id of [...nodes.keys()].sort(compareIds)) {
     let node = finite(nodes.get(id) as GraphNode, ['x', 'y'], id, say);
     if (!graphs.has(node.graph)) {
-      say('lost-graph', 'warning', [id], `“${caption(node)}” lay in a graph that is missing; it now lies in the outermost one.`);
+      say(
+        'lost-graph',
+        'warning',
+        [id],
+        `“${caption(node)}” lay in a graph that is missing; it now lies in the outermost one.`,
+      );
       node = { ...node, graph: doc.head.root };
     }
     if (node.frame !== undefined && frames.get(node.frame)?.graph !== node.graph) {
-      say('lost-frame', 'warning', [id], `“${caption(node)}” was a member of a frame that is not in its graph; it now has none.`);
+      say(
+        'lost-frame',
+        'warning',
+        [id],
+        `“${caption(node)}” was a member of a frame that is not in its graph; it now has none.`,
+      );
       node = without(node, 'frame');
     }
-    if (node.inner !== undefined && (!graphs.has(node.inner) || hosted.has(node.inner) || node.inner === doc.head.root)) {
-      say('lost-inner', 'warning', [id], `“${caption(node)}” held a nested graph that is missing or held elsewhere; the link was taken away.`);
+    if (
+      node.inner !== undefined &&
+      (!graphs.has(node.inner) || hosted.has(node.inner) || node.inner === doc.head.root)
+    ) {
+      say(
+        'lost-inner',
+        'warning',
+        [id],
+        `“${caption(node)}” held a nested graph that is missing or held elsewhere; the link was taken away.`,
+      );
       node = without(node, 'inner');
     }
     if (node.inner !== undefined) hosted.set(node.inner, id);
@@ -90,7 +116,12 @@ function repairNodes(doc: Doc, graphs: Map<Id, unknown>, nodes: Map<Id, GraphNod
     const ports = node.ports.filter((port) => {
       const key = `${port.direction} ${port.id}`;
       if (seen.has(key)) {
-        say('doubled-port', 'warning', [id], `“${caption(node)}” has the port ${port.id} twice; the second was left out.`);
+        say(
+          'doubled-port',
+          'warning',
+          [id],
+          `“${caption(node)}” has the port ${port.id} twice; the second was left out.`,
+        );
         return false;
       }
       seen.add(key);
@@ -105,14 +136,24 @@ function repairFrames(doc: Doc, graphs: Map<Id, unknown>, frames: Map<Id, Frame>
   for (const id of [...frames.keys()].sort(compareIds)) {
     let frame = finite(frames.get(id) as Frame, ['x', 'y', 'width', 'height'], id, say);
     if (!graphs.has(frame.graph)) {
-      say('lost-graph', 'warning', [id], `Frame “${frame.title}” lay in a graph that is missing; it now lies in the outermost one.`);
+      say(
+        'lost-graph',
+        'warning',
+        [id],
+        `Frame “${frame.title}” lay in a graph that is missing; it now lies in the outermost one.`,
+      );
       frame = { ...frame, graph: doc.head.root };
     }
     const path = new Set<Id>([id]);
     for (let at = frame.parent; at !== undefined; at = frames.get(at)?.parent) {
       const above = frames.get(at);
       if (!above || above.graph !== frame.graph || path.has(at) || path.size >= mostDepth) {
-        say('frame-tree', 'warning', [id], `Frame “${frame.title}” lay in a frame that is missing, lies within itself, or is more than ${mostDepth} deep; it now stands alone.`);
+        say(
+          'frame-tree',
+          'warning',
+          [id],
+          `Frame “${frame.title}” lay in a frame that is missing, lies within itself, or is more than ${mostDepth} deep; it now stands alone.`,
+        );
         frame = without(frame, 'parent');
         break;
       }
@@ -126,7 +167,8 @@ function repairNotes(doc: Doc, graphs: Map<Id, unknown>, notes: Map<Id, Note>, s
   for (const [id, stored] of notes) {
     const note = finite(stored, ['x', 'y', 'width', 'height'], id, say);
     notes.set(id, graphs.has(note.graph) ? note : { ...note, graph: doc.head.root });
-    if (!graphs.has(note.graph)) say('lost-graph', 'warning', [id], 'A note lay in a graph that is missing; it now lies in the outermost one.');
+    if (!graphs.has(note.graph))
+      say('lost-graph', 'warning', [id], 'A note lay in a graph that is missing; it now lies in the outermost one.');
   }
 }
 
@@ -141,17 +183,34 @@ function repairWires(nodes: Map<Id, GraphNode>, wires: Map<Id, Wire>, say: Say):
       say(rule, 'warning', [id], message);
     };
     if (!from || !to) {
-      drop('wire-to-nothing', `Wire ${id} led to the node ${from ? wire.to.node : wire.from.node}, which is missing; the wire was left out.`);
+      drop(
+        'wire-to-nothing',
+        `Wire ${id} led to the node ${from ? wire.to.node : wire.from.node}, which is missing; the wire was left out.`,
+      );
       continue;
     }
-    const lacks = (node: GraphNode, port: string, direction: string): boolean => !node.ports.some((own) => own.id === port && own.direction === direction);
-    if (lacks(from, wire.from.port, 'out')) drop('wire-to-nothing', `Wire ${id} left the output ${wire.from.port}, which “${caption(from)}” lacks; the wire was left out.`);
-    else if (lacks(to, wire.to.port, 'in')) drop('wire-to-nothing', `Wire ${id} led to the input ${wire.to.port}, which “${caption(to)}” lacks; the wire was left out.`);
-    else if (from.graph !== to.graph) drop('wire-over-border', `Wire ${id} crossed the border of a nested graph; the wire was left out.`);
+    const lacks = (node: GraphNode, port: string, direction: string): boolean =>
+      !node.ports.some((own) => own.id === port && own.direction === direction);
+    if (lacks(from, wire.from.port, 'out'))
+      drop(
+        'wire-to-nothing',
+        `Wire ${id} left the output ${wire.from.port}, which “${caption(from)}” lacks; the wire was left out.`,
+      );
+    else if (lacks(to, wire.to.port, 'in'))
+      drop(
+        'wire-to-nothing',
+        `Wire ${id} led to the input ${wire.to.port}, which “${caption(to)}” lacks; the wire was left out.`,
+      );
+    else if (from.graph !== to.graph)
+      drop('wire-over-border', `Wire ${id} crossed the border of a nested graph; the wire was left out.`);
     else {
       const key = JSON.stringify([wire.to.node, wire.to.port]);
       const other = taken.get(key);
-      if (other) drop('second-wire', `The input ${wire.to.port} of “${caption(to)}” had two wires; the one from “${caption(from)}” was left out.`);
+      if (other)
+        drop(
+          'second-wire',
+          `The input ${wire.to.port} of “${caption(to)}” had two wires; the one from “${caption(from)}” was left out.`,
+        );
       else taken.set(key, wire);
     }
   }
@@ -169,11 +228,22 @@ function repairNesting(doc: Doc, say: Say): Doc {
   const nodes = new Map(doc.nodes);
   for (const node of bad) {
     nodes.set(node.id, { ...without(node, 'inner'), graph: doc.head.root });
-    say('nesting', 'warning', [node.id], `“${caption(node)}” held itself, or lay more than ${mostDepth} deep; it now lies in the outermost graph and holds nothing.`);
+    say(
+      'nesting',
+      'warning',
+      [node.id],
+      `“${caption(node)}” held itself, or lay more than ${mostDepth} deep; it now lies in the outermost graph and holds nothing.`,
+    );
   }
   const left = new Map(doc.wires);
-  for (const [id, wire] of left) if (nodes.get(wire.from.node)?.graph !== nodes.get(wire.to.node)?.graph) left.delete(id);
-  const loose = new Map([...nodes].map(([id, node]) => [id, node.frame && doc.frames.get(node.frame)?.graph !== node.graph ? without(node, 'frame') : node]));
+  for (const [id, wire] of left)
+    if (nodes.get(wire.from.node)?.graph !== nodes.get(wire.to.node)?.graph) left.delete(id);
+  const loose = new Map(
+    [...nodes].map(([id, node]) => [
+      id,
+      node.frame && doc.frames.get(node.frame)?.graph !== node.graph ? without(node, 'frame') : node,
+    ]),
+  );
   return { ...doc, nodes: loose, wires: left };
 }
 
@@ -188,7 +258,12 @@ function repairNames(doc: Doc, say: Say): Doc {
       renamed.set(node.id, free);
       const label = node.label ?? (node.name || undefined);
       nodes.set(node.id, { ...node, name: free, ...(label !== undefined && { label }) });
-      say('name', 'info', placeOf(doc, graph, node.id), `“${node.name}” was no legal or free name; the node is called “${free}” and keeps the old one as its label.`);
+      say(
+        'name',
+        'info',
+        placeOf(doc, graph, node.id),
+        `“${node.name}” was no legal or free name; the node is called “${free}” and keeps the old one as its label.`,
+      );
     }
   }
   if (renamed.size === 0) return doc;
@@ -196,7 +271,9 @@ function repairNames(doc: Doc, say: Say): Doc {
   return { ...doc, nodes };
 }
 
-/** What stands against saving a document, as findings; nothing is changed. Empty for every document that `repair` made. */
+/**
+ * What stands against saving a document, as findings; nothing is changed. Empty for every document that `repair` made.
+ */
 export function problems(doc: Doc): readonly Finding[] {
   return repair(doc).findings;
 }

@@ -7,7 +7,8 @@ import type { Edit, Step } from './step.ts';
 /** Fields that hold a map whose entries change one by one. */
 const mapFields: ReadonlySet<string> = new Set(['params', 'sets', 'settings']);
 
-const isMap = (value: unknown): value is Record<string, Json> => typeof value === 'object' && value !== null && !Array.isArray(value);
+const isMap = (value: unknown): value is Record<string, Json> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 function changes(where: { table: Step['table'] | 'head'; id: Id }, before: object, after: object, steps: Step[]): void {
   const old = before as Record<string, Json | undefined>;
@@ -18,14 +19,18 @@ function changes(where: { table: Step['table'] | 'head'; id: Id }, before: objec
   };
   for (const field of new Set([...Object.keys(old), ...Object.keys(now)].sort())) {
     const [from, to] = [old[field], now[field]];
-    if (!mapFields.has(field) || (from !== undefined && !isMap(from)) || (to !== undefined && !isMap(to))) set([field], from, to);
-    else for (const key of new Set([...Object.keys(from ?? {}), ...Object.keys(to ?? {})].sort())) set([field, key], from?.[key], to?.[key]);
+    if (!mapFields.has(field) || (from !== undefined && !isMap(from)) || (to !== undefined && !isMap(to)))
+      set([field], from, to);
+    else
+      for (const key of new Set([...Object.keys(from ?? {}), ...Object.keys(to ?? {})].sort()))
+        set([field, key], from?.[key], to?.[key]);
   }
 }
 
 /**
  * The shortest edit from one document to another, matched by id; the same pair always gives the same steps.
- * What is added comes outermost first and is removed innermost first. O(records), and little more than a walk where records are shared.
+ * What is added comes outermost first and is removed innermost first. O(records), and little more than a walk where
+ * records are shared.
  */
 export function diff(before: Doc, after: Doc): Edit {
   const removed: Step[] = [];
@@ -41,7 +46,8 @@ export function diff(before: Doc, after: Doc): Edit {
     const [old, now] = [table(before, name), table(after, name)];
     if (old === now) continue;
     const gone: Step[] = [];
-    for (const [id, value] of old) if (!now.has(id)) gone.push({ type: 'remove', table: name, id, value: value as unknown as Json });
+    for (const [id, value] of old)
+      if (!now.has(id)) gone.push({ type: 'remove', table: name, id, value: value as unknown as Json });
     const fresh: Step[] = [];
     const touched: Id[] = [];
     for (const [id, value] of now) {
@@ -52,7 +58,8 @@ export function diff(before: Doc, after: Doc): Edit {
     const order = (a: Step, b: Step): number => compareIds(a.id, b.id);
     removed.unshift(...gone.sort(order));
     added.push(...fresh.sort(order));
-    for (const id of touched.sort(compareIds)) changes({ table: name, id }, old.get(id) as object, now.get(id) as object, set);
+    for (const id of touched.sort(compareIds))
+      changes({ table: name, id }, old.get(id) as object, now.get(id) as object, set);
   }
   return { steps: [...removed, ...added, ...set] };
 }

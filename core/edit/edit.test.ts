@@ -25,7 +25,8 @@ function randomEdit(doc: Doc, seed: number, acts: number): Edit {
         if (node) tx.set('nodes', node, 'label', random() < 0.3 ? undefined : `L${seed}_${i}`);
         break;
       case 2:
-        if (node) tx.setParameter(node, `p${Math.floor(random() * 3)}`, random() < 0.3 ? undefined : Math.floor(random() * 9));
+        if (node)
+          tx.setParameter(node, `p${Math.floor(random() * 3)}`, random() < 0.3 ? undefined : Math.floor(random() * 9));
         break;
       case 3: {
         const wire = pick([...tx.doc.wires.keys()]);
@@ -88,7 +89,9 @@ describe('edits', () => {
   });
 
   it('refuses fields that would reach the prototype', () => {
-    expect(editSchema.safeParse({ steps: [{ type: 'set', table: 'nodes', id: 'n', path: ['__proto__'], to: 1 }] }).success).toBe(false);
+    expect(
+      editSchema.safeParse({ steps: [{ type: 'set', table: 'nodes', id: 'n', path: ['__proto__'], to: 1 }] }).success,
+    ).toBe(false);
   });
 
   it('refuses a step whose old value is not there, and does nothing by halves', () => {
@@ -106,7 +109,9 @@ describe('edits', () => {
   it('shares what did not change', () => {
     const doc = docFromSeed(11, 20);
     const id = [...doc.nodes.keys()][0]!;
-    const after = apply(doc, { steps: [{ type: 'set', table: 'nodes', id, path: ['x'], from: doc.nodes.get(id)!.x, to: 12345 }] });
+    const after = apply(doc, {
+      steps: [{ type: 'set', table: 'nodes', id, path: ['x'], from: doc.nodes.get(id)!.x, to: 12345 }],
+    });
     expect(after.wires).toBe(doc.wires);
     for (const [other, node] of doc.nodes) if (other !== id) expect(after.nodes.get(other)).toBe(node);
   });
@@ -132,7 +137,12 @@ describe('rebase', () => {
     });
     const merged = onto(mine, theirs);
     expect(merged.conflicts).toEqual([]);
-    expect(apply(apply(base, theirs), merged.edit).nodes.get('a')).toMatchObject({ label: 'Mine', x: 50, y: 60, params: { value: 3, other: 4 } });
+    expect(apply(apply(base, theirs), merged.edit).nodes.get('a')).toMatchObject({
+      label: 'Mine',
+      x: 50,
+      y: 60,
+      params: { value: 3, other: 4 },
+    });
   });
 
   it('drops equal changes to one', () => {
@@ -162,20 +172,24 @@ describe('rebase', () => {
   });
 
   it('reports a wire to something deleted, either way round', () => {
-    const wire = edit((tx) => tx.add('wires', { id: 'w2', from: { node: 'b', port: 'out' }, to: { node: 'c', port: 'in' } }));
+    const wire = edit((tx) =>
+      tx.add('wires', { id: 'w2', from: { node: 'b', port: 'out' }, to: { node: 'c', port: 'in' } }),
+    );
     const remove = edit((tx) => tx.remove('nodes', 'c'));
     expect(onto(wire, remove).conflicts[0]?.kind).toBe('deleted');
     expect(onto(remove, wire).conflicts[0]?.kind).toBe('deleted');
   });
 
   it('reports two wires to one input, unless they say the same', () => {
-    const wire = (id: string, from: string) => edit((tx) => tx.add('wires', { id, from: { node: from, port: 'out' }, to: { node: 'b', port: 'b' } }));
+    const wire = (id: string, from: string) =>
+      edit((tx) => tx.add('wires', { id, from: { node: from, port: 'out' }, to: { node: 'b', port: 'b' } }));
     expect(onto(wire('w2', 'a'), wire('w3', 'c')).conflicts[0]?.kind).toBe('wire');
     expect(onto(wire('w2', 'a'), wire('w3', 'a'))).toMatchObject({ conflicts: [], edit: { steps: [] } });
   });
 
   it('numbers the later of two equal new names, and says so', () => {
-    const add = (id: string) => edit((tx) => tx.add('nodes', { id, graph: 'root', kind: 'src', name: 'Moon', x: 0, y: 0, ports: [] }));
+    const add = (id: string) =>
+      edit((tx) => tx.add('nodes', { id, graph: 'root', kind: 'src', name: 'Moon', x: 0, y: 0, ports: [] }));
     const merged = onto(add('m'), add('t'));
     expect(merged.conflicts).toEqual([]);
     const after = apply(apply(base, add('t')), merged.edit);
@@ -206,7 +220,17 @@ describe('undo of operations', () => {
         .slice(0, 5)
         .map((node) => node.id);
       if (items.length < 3) continue;
-      for (const id of ['arrange', 'align-left', 'align-middle', 'distribute-y', 'pin', 'unpin', 'delete', 'delete-with-wires', 'duplicate']) {
+      for (const id of [
+        'arrange',
+        'align-left',
+        'align-middle',
+        'distribute-y',
+        'pin',
+        'unpin',
+        'delete',
+        'delete-with-wires',
+        'duplicate',
+      ]) {
         const { edit } = await runOperation(id, createContext(testKinds, seed), doc, { graph: 'root', items });
         expect(plainDoc(apply(apply(doc, edit), invert(edit)))).toEqual(plainDoc(doc));
       }

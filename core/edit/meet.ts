@@ -15,7 +15,10 @@ export interface Met {
   readonly rebased: Rebased;
 }
 
-/** Brings my state over theirs. The one way to do it, for whoever has two states: a session, what was left unsaved, the merge of files. */
+/**
+ * Brings my state over theirs. The one way to do it, for whoever has two states: a session, what was left unsaved, the
+ * merge of files.
+ */
 export function meet(base: Doc, mine: Doc, theirs: Doc, kinds: Kinds): Met {
   const done = { mine: diff(base, mine), theirs: diff(base, theirs) };
   return { base, mine, theirs, done, rebased: rebase(done.mine, done.theirs, theirs, kinds) };

@@ -10,14 +10,18 @@ import { apply } from './step.ts';
 export interface Merged {
   /** Ours, with all of theirs that does not stand against it. */
   readonly doc: Doc;
-  /** What stands against each other, where ours was kept. `mine` is theirs here, since it is theirs that is brought over. */
+  /**
+   * What stands against each other, where ours was kept. `mine` is theirs here, since it is theirs that is brought
+   * over.
+   */
   readonly conflicts: readonly Conflict[];
   /** What was adapted or repaired, and where a node now takes from something that neither side meant. */
   readonly findings: readonly Finding[];
 }
 
 /**
- * Brings two versions of one document together that both came from `base` (docs/semantics.md, Rebase and merge). The result can be read by its own
+ * Brings two versions of one document together that both came from `base` (docs/semantics.md, Rebase and merge). The
+ * result can be read by its own
  * rules, whatever the versions were. O(records + steps of both + ports).
  */
 export function mergeDocs(base: Doc, ours: Doc, theirs: Doc, kinds: Kinds): Merged {
@@ -41,8 +45,15 @@ function sourcesOf(doc: Doc, kinds: Kinds): ReadonlyMap<string, string> {
   return found;
 }
 
-/** Nodes that take neither what they took where nobody changed it, nor what the one who changed it meant: feeds and names reach further than one edit sees. */
-function unmeantWiring(doc: Doc, { base, ours, theirs }: { base: Doc; ours: Doc; theirs: Doc }, kinds: Kinds): Finding[] {
+/**
+ * Nodes that take neither what they took where nobody changed it, nor what the one who changed it meant: feeds and
+ * names reach further than one edit sees.
+ */
+function unmeantWiring(
+  doc: Doc,
+  { base, ours, theirs }: { base: Doc; ours: Doc; theirs: Doc },
+  kinds: Kinds,
+): Finding[] {
   const [was, mine, other, now] = [base, ours, theirs, doc].map((one) => sourcesOf(one, kinds)) as [
     ReadonlyMap<string, string>,
     ReadonlyMap<string, string>,
@@ -56,7 +67,12 @@ function unmeantWiring(doc: Doc, { base, ours, theirs }: { base: Doc; ours: Doc;
     const meant = mine.get(key) === was.get(key) ? other.get(key) : mine.get(key);
     if (now.get(key) === meant || now.get(key) === mine.get(key)) return [];
     return [
-      finding('merge-wiring', 'warning', placeOf(doc, node.graph, id), `“${caption(node)}” now takes something else at ${port} than either side meant: look at what feeds it.`),
+      finding(
+        'merge-wiring',
+        'warning',
+        placeOf(doc, node.graph, id),
+        `“${caption(node)}” now takes something else at ${port} than either side meant: look at what feeds it.`,
+      ),
     ];
   });
 }

@@ -6,16 +6,27 @@ import { type Finding, finding } from '../finding.ts';
 import { apply, type Edit, type Step } from './step.ts';
 import { Transaction } from './transaction.ts';
 
-const givesName = (step: Step): boolean => step.table === 'nodes' && (step.type === 'add' || (step.type === 'set' && (step.path[0] === 'name' || step.path[0] === 'graph')));
+const givesName = (step: Step): boolean =>
+  step.table === 'nodes' &&
+  (step.type === 'add' || (step.type === 'set' && (step.path[0] === 'name' || step.path[0] === 'graph')));
 
 /**
- * Two equal new names in one graph: the later one, mine, is numbered, and that is said; taps that listen to what was renamed take its name.
+ * Two equal new names in one graph: the later one, mine, is numbered, and that is said; taps that listen to what was
+ * renamed take its name.
  * `edit` is mine as it can be done on `head`, the document with theirs done. O(steps + nodes of the graphs concerned).
  */
-export function numberTakenNames(edit: Edit, over: Edit, head: Doc): { readonly edit: Edit; readonly notes: readonly Finding[] } {
+export function numberTakenNames(
+  edit: Edit,
+  over: Edit,
+  head: Doc,
+): { readonly edit: Edit; readonly notes: readonly Finding[] } {
   const mine = [...new Set(edit.steps.filter(givesName).map((step) => step.id))];
   const theirNames = new Map<Id, string>(
-    over.steps.flatMap((step) => (step.table === 'nodes' && step.type === 'set' && step.path[0] === 'name' && typeof step.to === 'string' ? [[step.id, step.to] as const] : [])),
+    over.steps.flatMap((step) =>
+      step.table === 'nodes' && step.type === 'set' && step.path[0] === 'name' && typeof step.to === 'string'
+        ? [[step.id, step.to] as const]
+        : [],
+    ),
   );
   if (!over.steps.some(givesName)) return { edit, notes: [] };
   const tx = new Transaction(apply(head, edit));
@@ -39,10 +50,18 @@ export function numberTakenNames(edit: Edit, over: Edit, head: Doc): { readonly 
     if (free === node.name) continue;
     tx.set('nodes', id, 'name', free);
     renamed.set(id, free);
-    notes.push(finding('name-numbered', 'info', [id], `“${node.name}” was taken meanwhile, so this one is called “${free}”.`));
+    notes.push(
+      finding('name-numbered', 'info', [id], `“${node.name}” was taken meanwhile, so this one is called “${free}”.`),
+    );
   }
   // taps that I made or gave another beacon
-  const touched = new Set(edit.steps.flatMap((step) => (step.table === 'nodes' && (step.type === 'add' || (step.type === 'set' && step.path[0] === 'beacon')) ? [step.id] : [])));
+  const touched = new Set(
+    edit.steps.flatMap((step) =>
+      step.table === 'nodes' && (step.type === 'add' || (step.type === 'set' && step.path[0] === 'beacon'))
+        ? [step.id]
+        : [],
+    ),
+  );
   for (const id of touched) {
     const tap = tx.get('nodes', id);
     if (tap?.kind === builtin.tap) tx.set('nodes', id, 'beacon', retitled(tap, renamed).beacon);

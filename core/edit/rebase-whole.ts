@@ -28,7 +28,8 @@ interface Sides {
   readonly kinds: Kinds;
 }
 
-const isStructural = (step: Step): boolean => step.table !== 'head' && (step.type !== 'set' || isStructuralField(step.table, step.path[0] ?? ''));
+const isStructural = (step: Step): boolean =>
+  step.table !== 'head' && (step.type !== 'set' || isStructuralField(step.table, step.path[0] ?? ''));
 
 const fits = (doc: Doc, steps: readonly Step[]): boolean =>
   steps.every((step) => {
@@ -37,7 +38,8 @@ const fits = (doc: Doc, steps: readonly Step[]): boolean =>
   });
 
 /**
- * The first thing that would keep both together from being stored, with what brings it about on either side; undefined where nothing does, or where it
+ * The first thing that would keep both together from being stored, with what brings it about on either side; undefined
+ * where nothing does, or where it
  * is mine alone that cannot be stored. O(steps) where one side changes no structure; else O(records · log).
  */
 export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Break | undefined {
@@ -54,7 +56,11 @@ export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Brea
     return { mine: nearest(mine, order), theirs: nearest(theirs, order)[0]!, message: broken.message };
   }
   // wires of both sides: what one of them may not have by itself is its own affair
-  const alone = new Set([...forbiddenWires(before, head, kinds, over), ...forbiddenWires(before, apply(before, edit), kinds, edit)].map((one) => one.wire.id));
+  const alone = new Set(
+    [...forbiddenWires(before, head, kinds, over), ...forbiddenWires(before, apply(before, edit), kinds, edit)].map(
+      (one) => one.wire.id,
+    ),
+  );
   const touched = new Set(steps.map((step) => step.id));
   const forbidden = forbiddenWires(before, after, kinds, { steps: [...over.steps, ...named.steps] })
     .filter(({ wire }) => !alone.has(wire.id))
@@ -62,7 +68,8 @@ export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Brea
   const worst = forbidden[0];
   if (!worst) return undefined;
   const order = nearness(after, head, worst.wire.id);
-  const onLoop = (step: Step): boolean => step.table === 'wires' && isOnWay(after, step.id, worst.wire.to.node, worst.wire.from.node);
+  const onLoop = (step: Step): boolean =>
+    step.table === 'wires' && isOnWay(after, step.id, worst.wire.to.node, worst.wire.from.node);
   const other = (worst.isLoop && theirs.find(onLoop)) || nearest(theirs, order)[0]!;
   return { mine: nearest(mine, order), theirs: other, message: worst.message };
 }
@@ -70,7 +77,11 @@ export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Brea
 /** Does a wire lie on a way from one node down to another? */
 function isOnWay(doc: Doc, id: Id, from: Id, to: Id): boolean {
   const wire = doc.wires.get(id);
-  return wire !== undefined && alongData(doc, [from], 'down').has(wire.from.node) && alongData(doc, [to], 'up').has(wire.to.node);
+  return (
+    wire !== undefined &&
+    alongData(doc, [from], 'down').has(wire.from.node) &&
+    alongData(doc, [to], 'up').has(wire.to.node)
+  );
 }
 
 /** The steps about the record that comes first in an order; all, where none of them comes in it. */
@@ -80,14 +91,19 @@ function nearest(steps: readonly Step[], order: ReadonlyMap<Id, number>): readon
   return steps.filter((step) => far(step) === least);
 }
 
-/** Records in the order in which they hang together with one of them: what it names, what names it, as far as that goes. O(records). */
+/**
+ * Records in the order in which they hang together with one of them: what it names, what names it, as far as that goes.
+ * O(records).
+ */
 function nearness(after: Doc, head: Doc, start: Id | undefined): ReadonlyMap<Id, number> {
   const order = new Map<Id, number>();
   let ring = start === undefined ? [] : [start];
   for (let distance = 0; ring.length > 0; distance++) {
     const fresh = ring.filter((id) => !order.has(id));
     for (const id of fresh) order.set(id, distance);
-    ring = [...new Set(fresh.flatMap((id) => [...around(after, id), ...around(head, id)]))].filter((id) => !order.has(id));
+    ring = [...new Set(fresh.flatMap((id) => [...around(after, id), ...around(head, id)]))].filter(
+      (id) => !order.has(id),
+    );
   }
   return order;
 }

@@ -20,11 +20,20 @@ function refusals(head: Doc, edit: Edit, kinds: Kinds): string[] {
 
 function met(base: Doc, mine: Doc, theirs: Doc, kinds = testKinds) {
   const rebased = rebase(diff(base, mine), diff(base, theirs), theirs, kinds);
-  return { ...rebased, points: conflictPoints({ base, mine, theirs }, rebased.conflicts), versions: { base, mine, theirs }, rebased };
+  return {
+    ...rebased,
+    points: conflictPoints({ base, mine, theirs }, rebased.conflicts),
+    versions: { base, mine, theirs },
+    rebased,
+  };
 }
 
 /** The same wire drawn by both is one wire, under the id that was stored first. */
-const byEnds = (doc: Doc): unknown => plainDoc({ ...doc, wires: new Map([...doc.wires.values()].map((wire) => [JSON.stringify([wire.from, wire.to]), { ...wire, id: '' }])) });
+const byEnds = (doc: Doc): unknown =>
+  plainDoc({
+    ...doc,
+    wires: new Map([...doc.wires.values()].map((wire) => [JSON.stringify([wire.from, wire.to]), { ...wire, id: '' }])),
+  });
 
 const severalActs = (doc: Doc, seed: number, acts: number, kinds: Kinds): Doc => {
   let now = doc;
@@ -41,7 +50,13 @@ const people = fc.record({
 });
 
 /** Two people's documents over one base. */
-function scene({ base: [seed, size], one, other, acts, isStrict }: typeof people extends fc.Arbitrary<infer T> ? T : never) {
+function scene({
+  base: [seed, size],
+  one,
+  other,
+  acts,
+  isStrict,
+}: typeof people extends fc.Arbitrary<infer T> ? T : never) {
   const kinds = isStrict ? strictKinds : testKinds;
   const base = docFromSeed(seed, size, { acyclic: isStrict });
   return { kinds, base, mine: severalActs(base, one, acts, kinds), theirs: severalActs(base, other, acts, kinds) };
@@ -54,7 +69,10 @@ describe('what two people did', () => {
       fc.property(people, fc.array(fc.nat(20)), (who, some) => {
         const { kinds, base, mine, theirs } = scene(who);
         // what one of them could not save alone is no matter of two
-        fc.pre(refusals(base, diff(base, mine), kinds).length === 0 && refusals(base, diff(base, theirs), kinds).length === 0);
+        fc.pre(
+          refusals(base, diff(base, mine), kinds).length === 0 &&
+            refusals(base, diff(base, theirs), kinds).length === 0,
+        );
         const { edit, conflicts, points, versions, rebased } = met(base, mine, theirs, kinds);
         if (conflicts.length === 0) counts.clean++;
         else counts.met++;
@@ -85,9 +103,14 @@ describe('what two people did', () => {
     );
   });
 
-  const wireEnds = (doc: Doc): string[] => [...doc.wires.values()].map(({ from, to }) => `${from.node} ${to.node}`).sort();
-  const changed = (doc: Doc, id: string, fields: object): Doc => ({ ...doc, nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, ...fields }) });
-  const said = ({ points }: ReturnType<typeof met>) => points.map(({ rows }) => rows.map(({ mine, theirs }) => [mine, theirs]));
+  const wireEnds = (doc: Doc): string[] =>
+    [...doc.wires.values()].map(({ from, to }) => `${from.node} ${to.node}`).sort();
+  const changed = (doc: Doc, id: string, fields: object): Doc => ({
+    ...doc,
+    nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, ...fields }),
+  });
+  const said = ({ points }: ReturnType<typeof met>) =>
+    points.map(({ rows }) => rows.map(({ mine, theirs }) => [mine, theirs]));
   const chosen = ({ versions, rebased }: ReturnType<typeof met>, which: 'mine' | 'theirs'): Doc =>
     apply(versions.theirs, resolve(versions, rebased, new Set(which === 'mine' ? rebased.conflicts.keys() : [])).edit);
 
@@ -101,19 +124,33 @@ describe('what two people did', () => {
   });
 
   it('meets where one wires a node that the other moved to another graph', () => {
-    const base = sketchDoc().graph('g').node('h', 'std.nested', { inner: 'g', ports: [] }).node('a', 'src').node('b', 'round').doc;
+    const base = sketchDoc()
+      .graph('g')
+      .node('h', 'std.nested', { inner: 'g', ports: [] })
+      .node('a', 'src')
+      .node('b', 'round').doc;
     const both = met(base, sketchDoc(base).wire('a.out', 'b.in').doc, changed(base, 'b', { graph: 'g' }));
     expect(both.conflicts.map((one) => one.kind)).toEqual(['structure']);
     expect(said(both)[0]![0]![1]).toContain('g');
-    expect([chosen(both, 'mine').nodes.get('b')!.graph, chosen(both, 'theirs').nodes.get('b')!.graph]).toEqual(['root', 'g']);
+    expect([chosen(both, 'mine').nodes.get('b')!.graph, chosen(both, 'theirs').nodes.get('b')!.graph]).toEqual([
+      'root',
+      'g',
+    ]);
   });
 
   it('meets where each puts a frame into the other’s', () => {
     const base = sketchDoc().frame('A').frame('B').doc;
-    const into = (id: string, parent: string): Doc => ({ ...base, frames: new Map(base.frames).set(id, { ...base.frames.get(id)!, parent }) });
+    const into = (id: string, parent: string): Doc => ({
+      ...base,
+      frames: new Map(base.frames).set(id, { ...base.frames.get(id)!, parent }),
+    });
     const both = met(base, into('A', 'B'), into('B', 'A'));
     expect(said(both)).toEqual([[['Frame “A”, parent: B', 'Frame “B”, parent: A']]]);
-    expect(['mine' as const, 'theirs' as const].map((which) => [...chosen(both, which).frames.values()].map((frame) => frame.parent))).toEqual([
+    expect(
+      ['mine' as const, 'theirs' as const].map((which) =>
+        [...chosen(both, which).frames.values()].map((frame) => frame.parent),
+      ),
+    ).toEqual([
       ['B', undefined],
       [undefined, 'A'],
     ]);
@@ -121,8 +158,15 @@ describe('what two people did', () => {
 
   it('meets where both together close a loop that the catalogue forbids, and the other wire is named', () => {
     const base = sketchDoc().node('a', 'add').node('b', 'add').node('c', 'add').wire('b.out', 'c.a').doc;
-    const both = met(base, sketchDoc(base).wire('a.out', 'b.a').doc, sketchDoc(base).wire('c.out', 'a.b').doc, strictKinds);
-    expect(said(both)).toEqual([[['Wire from out of “a” to a of “b” is added', 'Wire from out of “c” to b of “a” is added']]]);
+    const both = met(
+      base,
+      sketchDoc(base).wire('a.out', 'b.a').doc,
+      sketchDoc(base).wire('c.out', 'a.b').doc,
+      strictKinds,
+    );
+    expect(said(both)).toEqual([
+      [['Wire from out of “a” to a of “b” is added', 'Wire from out of “c” to b of “a” is added']],
+    ]);
     expect([wireEnds(chosen(both, 'mine')), wireEnds(chosen(both, 'theirs'))]).toEqual([
       ['a b', 'b c'],
       ['b c', 'c a'],
@@ -136,7 +180,12 @@ describe('what two people did', () => {
       .node('a', 'src', { graph: 'g' })
       .node('b', 'round', { graph: 'g' })
       .wire('a.out', 'b.in').doc;
-    const gone: Doc = { ...base, graphs: new Map([['root', base.graphs.get('root')!]]), nodes: new Map(), wires: new Map() };
+    const gone: Doc = {
+      ...base,
+      graphs: new Map([['root', base.graphs.get('root')!]]),
+      nodes: new Map(),
+      wires: new Map(),
+    };
     const both = met(base, gone, changed(base, 'a', { label: 'Needed' }));
     expect(both.points).toHaveLength(1);
     expect(plainDoc(chosen(both, 'theirs'))).toEqual(plainDoc(changed(base, 'a', { label: 'Needed' })));

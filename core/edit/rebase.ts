@@ -33,12 +33,18 @@ export interface Rebased {
 
 const key = (step: Step): string => `${step.table}/${step.id}`;
 const inputKey = (end: PortRef): string => JSON.stringify([end.node, end.port]);
-const isPosition = (path: readonly string[]): boolean => path.length === 1 && ['x', 'y', 'width', 'height', 'pad'].includes(path[0] ?? '');
+const isPosition = (path: readonly string[]): boolean =>
+  path.length === 1 && ['x', 'y', 'width', 'height', 'pad'].includes(path[0] ?? '');
 
 /** Ids that a step leans on. */
 function needs(step: Step): Id[] {
   if (step.table === 'head' || step.type === 'remove') return [];
-  const record = step.type === 'add' ? step.value : step.to !== undefined && step.path.length === 1 ? { [step.path[0] as string]: step.to } : undefined;
+  const record =
+    step.type === 'add'
+      ? step.value
+      : step.to !== undefined && step.path.length === 1
+        ? { [step.path[0] as string]: step.to }
+        : undefined;
   return record === undefined ? [] : referencesOf(step.table, record as object).map((one) => one.id);
 }
 
@@ -67,9 +73,12 @@ class Theirs {
 }
 
 /**
- * My edit, made on the same document as theirs, so that it can be done after theirs. `head` is the document with theirs done.
- * Different fields merge; equal changes drop to one; all else is a conflict (docs/semantics.md, Rebase). Where there is no conflict, what comes of it
- * can be stored, as far as mine alone could be. `also`: what theirs did as mine did it, where mine takes something back: that stays. O(steps of both),
+ * My edit, made on the same document as theirs, so that it can be done after theirs. `head` is the document with theirs
+ * done.
+ * Different fields merge; equal changes drop to one; all else is a conflict (docs/semantics.md, Rebase). Where there is
+ * no conflict, what comes of it
+ * can be stored, as far as mine alone could be. `also`: what theirs did as mine did it, where mine takes something
+ * back: that stays. O(steps of both),
  * and O(records · log) where both changed how things hang together.
  */
 export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds, also: Edit = { steps: [] }): Rebased {
@@ -77,7 +86,8 @@ export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds, also: Ed
   let steps: Step[] = [];
   const conflicts: Conflict[] = [];
   const freed = new Set<string>();
-  for (const step of edit.steps) if (step.type === 'remove' && step.table === 'wires') freed.add(inputKey((step.value as unknown as Wire).to));
+  for (const step of edit.steps)
+    if (step.type === 'remove' && step.table === 'wires') freed.add(inputKey((step.value as unknown as Wire).to));
 
   for (const step of edit.steps) {
     const clash = conflictOf(step, theirs, freed);
@@ -93,7 +103,15 @@ export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds, also: Ed
     const against = new Set(broken.mine);
     const first = broken.mine[0]!;
     const follows = key(first);
-    for (const mine of broken.mine) conflicts.push({ kind: 'structure', id: mine.id, message: broken.message, mine, theirs: broken.theirs, ...(mine !== first && { follows }) });
+    for (const mine of broken.mine)
+      conflicts.push({
+        kind: 'structure',
+        id: mine.id,
+        message: broken.message,
+        mine,
+        theirs: broken.theirs,
+        ...(mine !== first && { follows }),
+      });
     steps = withoutHanging(
       steps.filter((step) => !against.has(step)),
       conflicts,
@@ -102,10 +120,12 @@ export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds, also: Ed
 }
 
 /** The step that adds a record, or takes one away, with what that record cannot be without. */
-const hangsOn = (step: Step): Id[] => (step.type === 'set' ? [] : referencesOf(step.table, step.value as object).map((one) => one.id));
+const hangsOn = (step: Step): Id[] =>
+  step.type === 'set' ? [] : referencesOf(step.table, step.value as object).map((one) => one.id);
 
 /**
- * What hangs on a step that stands in a conflict stands in it too: a wire at a node that is not added; a frame whose member is not deleted; the node that
+ * What hangs on a step that stands in a conflict stands in it too: a wire at a node that is not added; a frame whose
+ * member is not deleted; the node that
  * holds a graph which is not deleted. Adds to the conflicts. O(steps · depth).
  */
 function withoutHanging(steps: Step[], conflicts: Conflict[]): Step[] {
@@ -124,7 +144,8 @@ function withoutHanging(steps: Step[], conflicts: Conflict[]): Step[] {
       for (const id of hangsOn(one.mine)) if (!kept.has(id)) kept.set(id, one);
     }
     const causeOf = (step: Step): Conflict | undefined => {
-      if (step.type !== 'remove') return notAdded.get(step.id) ?? needs(step).flatMap((id) => notAdded.get(id) ?? [])[0];
+      if (step.type !== 'remove')
+        return notAdded.get(step.id) ?? needs(step).flatMap((id) => notAdded.get(id) ?? [])[0];
       const { inner, graph, to } = step.value as { inner?: Id; graph?: Id; to?: PortRef };
       // a nested graph that is not deleted is kept with all that it holds
       const whole = graph === undefined ? undefined : graphs.get(graph);
@@ -143,15 +164,25 @@ function withoutHanging(steps: Step[], conflicts: Conflict[]): Step[] {
 }
 
 function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Conflict | 'done' | undefined {
-  const clash = (kind: Conflict['kind'], other: Step, message: string): Conflict => ({ kind, id: step.id, message, mine: step, theirs: other });
+  const clash = (kind: Conflict['kind'], other: Step, message: string): Conflict => ({
+    kind,
+    id: step.id,
+    message,
+    mine: step,
+    theirs: other,
+  });
   const goneBelow = needs(step)
     .map((id) => theirs.removedIds.get(id))
     .find((other) => other !== undefined);
-  if (goneBelow) return clash('deleted', goneBelow, `${step.id} leans on ${goneBelow.id}, which has been deleted meanwhile.`);
+  if (goneBelow)
+    return clash('deleted', goneBelow, `${step.id} leans on ${goneBelow.id}, which has been deleted meanwhile.`);
 
   if (step.type === 'add') {
     const other = theirs.added.get(key(step));
-    if (other) return sameJson(other.value, step.value) ? 'done' : clash('added', other, `${step.id} was added by both, each time differently.`);
+    if (other)
+      return sameJson(other.value, step.value)
+        ? 'done'
+        : clash('added', other, `${step.id} was added by both, each time differently.`);
     const gone = theirs.removed.get(key(step));
     if (gone) return clash('deleted', gone, `${step.id} was deleted by both.`);
   }
@@ -167,7 +198,11 @@ function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Con
       const length = Math.min(other.path.length, step.path.length);
       if (!other.path.slice(0, length).every((part, i) => part === step.path[i])) continue;
       if (other.path.length === step.path.length && sameJson(other.to, step.to)) return 'done';
-      return clash(isPosition(step.path) ? 'position' : 'value', other, `${step.path.join('.')} of ${step.id} was changed by both.`);
+      return clash(
+        isPosition(step.path) ? 'position' : 'value',
+        other,
+        `${step.path.join('.')} of ${step.id} was changed by both.`,
+      );
     }
   }
   return wireConflict(step, theirs, freed, clash);
@@ -180,7 +215,12 @@ function wireConflict(
   clash: (kind: Conflict['kind'], other: Step, message: string) => Conflict,
 ): Conflict | 'done' | undefined {
   if (step.table !== 'wires' || step.type === 'remove') return undefined;
-  const to = step.type === 'add' ? (step.value as unknown as Wire).to : step.path[0] === 'to' ? (step.to as unknown as PortRef | undefined) : undefined;
+  const to =
+    step.type === 'add'
+      ? (step.value as unknown as Wire).to
+      : step.path[0] === 'to'
+        ? (step.to as unknown as PortRef | undefined)
+        : undefined;
   if (!to) return undefined;
   const other = theirs.inputs.get(inputKey(to));
   if (!other || other.wire.id === step.id) return undefined;

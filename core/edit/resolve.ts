@@ -78,7 +78,11 @@ function shown(value: Json | undefined, doc: Doc): string {
   if (value === undefined || value === null || value === '') return 'none';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   const text =
-    typeof value === 'string' ? (doc.frames.get(value)?.title ?? doc.graphs.get(value)?.name ?? value) : typeof value === 'number' ? String(value) : JSON.stringify(value);
+    typeof value === 'string'
+      ? (doc.frames.get(value)?.title ?? doc.graphs.get(value)?.name ?? value)
+      : typeof value === 'number'
+        ? String(value)
+        : JSON.stringify(value);
   return text.length > longest ? `${text.slice(0, longest - 1)}…` : text;
 }
 
@@ -104,9 +108,16 @@ function sides(versions: Versions, { mine: step, theirs: other, kind }: Conflict
   if (kind === 'wire') {
     const wire = mine.wires.get(step.id);
     const against = theirs.wires.get(other.id);
-    const before = [...base.wires.values()].find((one) => wire && one.to.node === wire.to.node && one.to.port === wire.to.port);
+    const before = [...base.wires.values()].find(
+      (one) => wire && one.to.node === wire.to.node && one.to.port === wire.to.port,
+    );
     const from = (doc: Doc, one: Wire | undefined): string => (one ? portOf(doc, one.from) : 'nothing');
-    return { what: wire ? `What feeds ${portOf(mine, wire.to)}` : 'Wire', before: from(base, before), mine: from(mine, wire), theirs: from(theirs, against) };
+    return {
+      what: wire ? `What feeds ${portOf(mine, wire.to)}` : 'Wire',
+      before: from(base, before),
+      mine: from(mine, wire),
+      theirs: from(theirs, against),
+    };
   }
   if (step.type === 'set' && other.type === 'set') {
     const field = (doc: Doc): string => {
@@ -140,7 +151,10 @@ function sides(versions: Versions, { mine: step, theirs: other, kind }: Conflict
   };
 }
 
-/** Conflicts as they are decided, in the order in which they stand: those about one thing together, and all about places as one. O(conflicts · wires). */
+/**
+ * Conflicts as they are decided, in the order in which they stand: those about one thing together, and all about places
+ * as one. O(conflicts · wires).
+ */
 export function conflictPoints(versions: Versions, conflicts: readonly Conflict[]): Point[] {
   const groups = new Map<string, number[]>();
   conflicts.forEach((one, i) => {
@@ -151,18 +165,34 @@ export function conflictPoints(versions: Versions, conflicts: readonly Conflict[
     const ids = [...new Set(group.map((i) => conflicts[i]!.id))];
     if (key !== 'places') {
       const first = conflicts[group[0]!]!;
-      return { title: titleOf(versions, first.mine.table, first.id), rows: group.map((i) => contested(versions, conflicts[i]!)), conflicts: group, ids };
+      return {
+        title: titleOf(versions, first.mine.table, first.id),
+        rows: group.map((i) => contested(versions, conflicts[i]!)),
+        conflicts: group,
+        ids,
+      };
     }
     const rows = group.map((i) => {
       const row = contested(versions, conflicts[i]!);
       return { ...row, what: `${titleOf(versions, conflicts[i]!.mine.table, conflicts[i]!.id)} ${row.what}` };
     });
-    return { title: ids.length === 1 ? `Place of ${titleOf(versions, conflicts[group[0]!]!.mine.table, ids[0]!)}` : `Places of ${ids.length} things`, rows, conflicts: group, ids };
+    return {
+      title:
+        ids.length === 1
+          ? `Place of ${titleOf(versions, conflicts[group[0]!]!.mine.table, ids[0]!)}`
+          : `Places of ${ids.length} things`,
+      rows,
+      conflicts: group,
+      ids,
+    };
   });
 }
 
 function bothPorts(mine: Json | undefined, theirs: Json | undefined): Json {
-  const [own, other] = [mine, theirs].map((ports) => (ports ?? []) as unknown as readonly Port[]) as [readonly Port[], readonly Port[]];
+  const [own, other] = [mine, theirs].map((ports) => (ports ?? []) as unknown as readonly Port[]) as [
+    readonly Port[],
+    readonly Port[],
+  ];
   const has = ({ id, direction }: Port): boolean => own.some((port) => port.id === id && port.direction === direction);
   return [...own, ...other.filter((port) => !has(port))] as unknown as Json;
 }
@@ -179,7 +209,13 @@ class Draft {
     const copy = (name: TableName) => new Map(doc[name] as unknown as AnyTable) as Map<Id, Record<string, unknown>>;
     this.from = doc;
     this.head = doc.head;
-    this.tables = { graphs: copy('graphs'), frames: copy('frames'), nodes: copy('nodes'), wires: copy('wires'), notes: copy('notes') };
+    this.tables = {
+      graphs: copy('graphs'),
+      frames: copy('frames'),
+      nodes: copy('nodes'),
+      wires: copy('wires'),
+      notes: copy('notes'),
+    };
     this.mine = mine;
   }
 
@@ -191,7 +227,8 @@ class Draft {
     }
     const table = this.tables[step.table];
     if (step.type === 'remove') table.delete(step.id);
-    else if (step.type === 'set' && table.has(step.id)) table.set(step.id, written(table.get(step.id)!, step.path, step.to));
+    else if (step.type === 'set' && table.has(step.id))
+      table.set(step.id, written(table.get(step.id)!, step.path, step.to));
     else this.restore(step.table, step.id);
     const at = this.tables[step.table].get(step.id);
     if (!at || step.type === 'remove') return;
@@ -199,7 +236,10 @@ class Draft {
     if (step.table === 'wires') this.free(at as unknown as Wire);
   }
 
-  /** Puts what a step of theirs changed back to how I have it. Ports of both are kept, since wires of both may lead to them. */
+  /**
+   * Puts what a step of theirs changed back to how I have it. Ports of both are kept, since wires of both may lead to
+   * them.
+   */
   giveWay(step: Step): void {
     if (step.table === 'head') return;
     const table = this.tables[step.table];
@@ -208,7 +248,10 @@ class Draft {
     else if (step.type === 'remove' || !table.has(step.id)) this.restore(step.table, step.id);
     else {
       const [mine, theirs] = [read(record, step.path), read(table.get(step.id), step.path)];
-      table.set(step.id, written(table.get(step.id)!, step.path, step.path[0] === 'ports' ? bothPorts(mine, theirs) : mine));
+      table.set(
+        step.id,
+        written(table.get(step.id)!, step.path, step.path[0] === 'ports' ? bothPorts(mine, theirs) : mine),
+      );
     }
   }
 
@@ -222,7 +265,8 @@ class Draft {
     // a nested graph comes with what it holds
     if (table === 'graphs')
       for (const name of ['nodes', 'frames', 'notes'] as const)
-        for (const [inside, one] of this.mine[name]) if (one.graph === id && !this.tables[name].has(inside)) this.restore(name, inside);
+        for (const [inside, one] of this.mine[name])
+          if (one.graph === id && !this.tables[name].has(inside)) this.restore(name, inside);
   }
 
   private below(table: TableName, record: Readonly<Record<string, unknown>>): void {
@@ -242,7 +286,8 @@ class Draft {
   /** An input takes one wire: this one. */
   private free(wire: Wire): void {
     for (const [id, other] of this.tables.wires as unknown as Map<Id, Wire>)
-      if (id !== wire.id && other.to.node === wire.to.node && other.to.port === wire.to.port) this.tables.wires.delete(id);
+      if (id !== wire.id && other.to.node === wire.to.node && other.to.port === wire.to.port)
+        this.tables.wires.delete(id);
   }
 
   /** The wires of what came back come back where their inputs are free. */
@@ -265,10 +310,16 @@ class Draft {
 }
 
 /**
- * What leads from theirs to both, where somebody chose in conflicts: of those in `chosen` (places in the list) mine is done, of all others theirs stands.
- * What was deleted and is kept comes back with all that it needs. The result can be read by its own rules. O(records · conflicts that were chosen).
+ * What leads from theirs to both, where somebody chose in conflicts: of those in `chosen` (places in the list) mine is
+ * done, of all others theirs stands.
+ * What was deleted and is kept comes back with all that it needs. The result can be read by its own rules. O(records ·
+ * conflicts that were chosen).
  */
-export function resolve({ mine, theirs }: Versions, { edit, conflicts }: Rebased, chosen: ReadonlySet<number>): { readonly edit: Edit; readonly findings: readonly Finding[] } {
+export function resolve(
+  { mine, theirs }: Versions,
+  { edit, conflicts }: Rebased,
+  chosen: ReadonlySet<number>,
+): { readonly edit: Edit; readonly findings: readonly Finding[] } {
   if (chosen.size === 0) return { edit, findings: [] };
   const draft = new Draft(apply(theirs, edit), mine);
   const forced = conflicts.filter((_, i) => chosen.has(i));

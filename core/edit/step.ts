@@ -14,7 +14,14 @@ import { withChanges } from '../document/table.ts';
 export type Step =
   | { readonly type: 'add'; readonly table: TableName; readonly id: Id; readonly value: Json }
   | { readonly type: 'remove'; readonly table: TableName; readonly id: Id; readonly value: Json }
-  | { readonly type: 'set'; readonly table: TableName | 'head'; readonly id: Id; readonly path: readonly string[]; readonly from?: Json; readonly to?: Json };
+  | {
+      readonly type: 'set';
+      readonly table: TableName | 'head';
+      readonly id: Id;
+      readonly path: readonly string[];
+      readonly from?: Json;
+      readonly to?: Json;
+    };
 
 /** A list of steps that belong together: one undo, one line of the history. */
 export interface Edit {
@@ -48,7 +55,10 @@ export const editSchema: z.ZodType<Edit> = z.object({
   ),
 });
 
-/** Thrown when a step does not fit the document: something is missing, there already, or has another value than the step says. */
+/**
+ * Thrown when a step does not fit the document: something is missing, there already, or has another value than the step
+ * says.
+ */
 export class StaleEdit extends Error {
   readonly step: Step;
   constructor(step: Step, why: string) {
@@ -77,7 +87,8 @@ export function written<T>(record: T, path: readonly string[], value: Json | und
     else copy[first] = value;
   } else {
     const old = copy[first];
-    const map = typeof old === 'object' && old !== null && !Array.isArray(old) ? { ...(old as Record<string, Json>) } : {};
+    const map =
+      typeof old === 'object' && old !== null && !Array.isArray(old) ? { ...(old as Record<string, Json>) } : {};
     if (value === undefined) delete map[second];
     else map[second] = value;
     if (Object.keys(map).length === 0) delete copy[first];
@@ -88,7 +99,10 @@ export function written<T>(record: T, path: readonly string[], value: Json | und
 
 type Change = { readonly before: unknown; readonly after: unknown };
 
-/** Applies steps to a document. What they change lies beside the tables until the document is asked for; then each table that is touched becomes a new version. */
+/**
+ * Applies steps to a document. What they change lies beside the tables until the document is asked for; then each table
+ * that is touched becomes a new version.
+ */
 export class Applier {
   private base: Doc;
   private head: Doc['head'];
@@ -145,7 +159,11 @@ export class Applier {
   step(step: Step): void {
     if (step.type === 'set' && step.table === 'head') {
       const old = read(this.head, step.path);
-      if (!sameJson(old, step.from)) throw new StaleEdit(step, `${step.path.join('.')} of the document is ${JSON.stringify(old)}, not ${JSON.stringify(step.from)}`);
+      if (!sameJson(old, step.from))
+        throw new StaleEdit(
+          step,
+          `${step.path.join('.')} of the document is ${JSON.stringify(old)}, not ${JSON.stringify(step.from)}`,
+        );
       this.head = written(this.head, step.path, step.to);
     } else {
       this.tableStep(step, step.table as TableName);
@@ -157,7 +175,8 @@ export class Applier {
     const old = this.lookup(name, step.id);
     if (step.type === 'add') {
       if (old) throw new StaleEdit(step, `${name} already holds ${step.id}`);
-      if ((step.value as { id?: Json } | null)?.id !== step.id) throw new StaleEdit(step, `what is to be added as ${step.id} has another id`);
+      if ((step.value as { id?: Json } | null)?.id !== step.id)
+        throw new StaleEdit(step, `what is to be added as ${step.id} has another id`);
       this.write(name, step.id, old, step.value);
     } else if (!old) throw new StaleEdit(step, `${name} holds no ${step.id}`);
     else if (step.type === 'remove') {
@@ -166,13 +185,20 @@ export class Applier {
     } else {
       if (step.path[0] === 'id') throw new StaleEdit(step, 'the id of a record never changes');
       const value = read(old, step.path);
-      if (!sameJson(value, step.from)) throw new StaleEdit(step, `${step.path.join('.')} of ${step.id} is ${JSON.stringify(value)}, not ${JSON.stringify(step.from)}`);
+      if (!sameJson(value, step.from))
+        throw new StaleEdit(
+          step,
+          `${step.path.join('.')} of ${step.id} is ${JSON.stringify(value)}, not ${JSON.stringify(step.from)}`,
+        );
       this.write(name, step.id, old, written(old, step.path, step.to));
     }
   }
 }
 
-/** The document with the edit done. O(steps), now and then O(size of a table touched). Throws StaleEdit where it does not fit; nothing is half done. */
+/**
+ * The document with the edit done. O(steps), now and then O(size of a table touched). Throws StaleEdit where it does
+ * not fit; nothing is half done.
+ */
 export function apply(doc: Doc, edit: Edit): Doc {
   if (edit.steps.length === 0) return doc;
   const applier = new Applier(doc);

@@ -46,7 +46,12 @@ export class Transaction {
   }
 
   /** Sets one field; nothing happens where it has the value already. Throws StaleEdit where there is no such record. */
-  set<T extends TableName, F extends keyof Records[T] & string>(table: T, id: Id, field: F, to: Records[T][F] | undefined): void {
+  set<T extends TableName, F extends keyof Records[T] & string>(
+    table: T,
+    id: Id,
+    field: F,
+    to: Records[T][F] | undefined,
+  ): void {
     this.setPath(table, id, [field], to as Json | undefined);
   }
 
@@ -62,7 +67,13 @@ export class Transaction {
   }
 
   /** Sets one entry of a map-valued field, so that two people may change different entries of it. */
-  setPart<T extends TableName, F extends keyof Records[T] & string>(table: T, id: Id, field: F, part: string, to: Json | undefined): void {
+  setPart<T extends TableName, F extends keyof Records[T] & string>(
+    table: T,
+    id: Id,
+    field: F,
+    part: string,
+    to: Json | undefined,
+  ): void {
     this.setPath(table, id, [field, part], to);
   }
 

@@ -5,9 +5,23 @@ import { problems } from '../document/validate.ts';
 import { docArbitrary, testKinds as kinds } from '../tests/arbitrary.ts';
 import { type Format, formats, readFile } from './formats.ts';
 
-// What comes from elsewhere may be cut off, edited by hand, or made to do harm: it is read, or refused in a sentence, and never half.
+// What comes from elsewhere may be cut off, edited by hand, or made to do harm: it is read, or refused in a sentence,
+// and never half.
 
-const plain = ['', '__proto__', 'constructor', 'toString', '-1', '1e999', 'NaN', 'null', 'true', 'root', '🐙', 'a'.repeat(300)];
+const plain = [
+  '',
+  '__proto__',
+  'constructor',
+  'toString',
+  '-1',
+  '1e999',
+  'NaN',
+  'null',
+  'true',
+  'root',
+  '🐙',
+  'a'.repeat(300),
+];
 const words = [...plain, '"', '<', '>', '&', '&amp;', ']]>', '\u0000'];
 
 /** One place of a text damaged: cut out, doubled, turned round, or with a word put in. */
@@ -52,26 +66,46 @@ function checkRead(format: Format, text: string): void {
   expect(again.nodes.size).toBe(read.doc.nodes.size);
 }
 
-describe.each(formats.filter((format) => format.read).map((format) => [format.title, format] as const))('%s', (_title, format) => {
-  it('damaged anywhere is read without a broken rule, or refused in one sentence', () => {
-    fc.assert(
-      fc.property(docArbitrary(12), fc.array(damage, { minLength: 1, maxLength: 3 }), (doc, all) => checkRead(format, all.reduce(damaged, format.write(doc, kinds)))),
-      { numRuns: 150 },
-    );
-  });
+describe.each(formats.filter((format) => format.read).map((format) => [format.title, format] as const))(
+  '%s',
+  (_title, format) => {
+    it('damaged anywhere is read without a broken rule, or refused in one sentence', () => {
+      fc.assert(
+        fc.property(docArbitrary(12), fc.array(damage, { minLength: 1, maxLength: 3 }), (doc, all) =>
+          checkRead(format, all.reduce(damaged, format.write(doc, kinds))),
+        ),
+        { numRuns: 150 },
+      );
+    });
 
-  it('with other values in it is read without a broken rule, or refused in one sentence', () => {
-    fc.assert(
-      fc.property(docArbitrary(12), fc.array(swap, { minLength: 1, maxLength: 4 }), (doc, all) => checkRead(format, all.reduce(swapped, format.write(doc, kinds)))),
-      { numRuns: 150 },
-    );
-  });
+    it('with other values in it is read without a broken rule, or refused in one sentence', () => {
+      fc.assert(
+        fc.property(docArbitrary(12), fc.array(swap, { minLength: 1, maxLength: 4 }), (doc, all) =>
+          checkRead(format, all.reduce(swapped, format.write(doc, kinds))),
+        ),
+        { numRuns: 150 },
+      );
+    });
 
-  it('of nothing, of blanks and of another format is refused', () => {
-    for (const text of ['', ' \n ', '\uFEFF', '{', '<', '<a/>', '[]', 'null', '42', '"text"', '{"a":1}', '<?xml version="1.0"?>']) {
-      if (format.id === 'csv' && /[a-z4{[<"]/.test(text)) continue;
-      if (format.id === 'dot' && text.trim().replace('\uFEFF', '') === '') continue;
-      expect(() => readFile(`theirs${format.extensions[0]}`, text, kinds), text).toThrow(UnreadableFile);
-    }
-  });
-});
+    it('of nothing, of blanks and of another format is refused', () => {
+      for (const text of [
+        '',
+        ' \n ',
+        '\uFEFF',
+        '{',
+        '<',
+        '<a/>',
+        '[]',
+        'null',
+        '42',
+        '"text"',
+        '{"a":1}',
+        '<?xml version="1.0"?>',
+      ]) {
+        if (format.id === 'csv' && /[a-z4{[<"]/.test(text)) continue;
+        if (format.id === 'dot' && text.trim().replace('\uFEFF', '') === '') continue;
+        expect(() => readFile(`theirs${format.extensions[0]}`, text, kinds), text).toThrow(UnreadableFile);
+      }
+    });
+  },
+);

@@ -13,7 +13,10 @@ const again = (text: string) => read(text).doc;
 
 describe('CSV of nodes and wires', () => {
   it('is a table that another reader takes (d3-dsv), a row for each node and wire', () => {
-    const doc = sketchDoc().node('a', 'src', { label: 'Tide, "high"\nwater' }).node('b', 'round', { x: 300 }).wire('a.out', 'b.in').doc;
+    const doc = sketchDoc()
+      .node('a', 'src', { label: 'Tide, "high"\nwater' })
+      .node('b', 'round', { x: 300 })
+      .wire('a.out', 'b.in').doc;
     const text = csv.write(doc, testKinds);
     expect(text.split('\r\n')[0]).toBe('row,id,name,label,kind,x,y,from,from port,to,to port,more');
     const rows = csvParse(text);
@@ -31,7 +34,14 @@ describe('CSV of nodes and wires', () => {
         const back = again(text);
         expect(problems(back)).toEqual([]);
         expect([back.nodes.size, back.wires.size]).toEqual([doc.nodes.size, doc.wires.size]);
-        for (const [id, node] of doc.nodes) expect(back.nodes.get(id)).toMatchObject({ name: node.name, kind: node.kind, x: node.x, y: node.y, ports: node.ports });
+        for (const [id, node] of doc.nodes)
+          expect(back.nodes.get(id)).toMatchObject({
+            name: node.name,
+            kind: node.kind,
+            x: node.x,
+            y: node.y,
+            ports: node.ports,
+          });
         const said = lost.join('; ');
         expect(said.includes('frame')).toBe(doc.frames.size > 0 || said.includes('frame of'));
         expect(/\d+ notes?/.test(said) || doc.notes.size === 0).toBe(true);
@@ -67,7 +77,9 @@ describe('CSV of nodes and wires', () => {
     expect(() => read('\n\n')).toThrow('this table is empty');
     expect(() => read('row,id\nplanet,x\n')).toThrow('Row 2: the first column says “planet”');
     expect(() => read('row,id,more\nnode,x,{oops\n')).toThrow('Row 2: what stands in the column “more” is no JSON');
-    expect(read('source,target\na,b\nc,\n').findings.map((item) => item.message)).toContain('Row 3 names one end only and was left out.');
+    expect(read('source,target\na,b\nc,\n').findings.map((item) => item.message)).toContain(
+      'Row 3 names one end only and was left out.',
+    );
   });
 });
 
@@ -75,15 +87,21 @@ describe('what a format has no place for', () => {
   it('is nothing for Graph JSON and JSON Graph Format, and all but the picture for SVG', () => {
     fc.assert(
       fc.property(docArbitrary(12), (doc) => {
-        for (const id of ['json', 'jgf']) expect([id, written(formats.find((format) => format.id === id)!, doc, testKinds).lost]).toEqual([id, []]);
+        for (const id of ['json', 'jgf'])
+          expect([id, written(formats.find((format) => format.id === id)!, doc, testKinds).lost]).toEqual([id, []]);
       }),
       { numRuns: 30 },
     );
-    expect(written(formatOf('x.svg'), sketchDoc().node('a', 'src').doc, testKinds).lost).toEqual(['everything but the picture of its outermost graph']);
+    expect(written(formatOf('x.svg'), sketchDoc().node('a', 'src').doc, testKinds).lost).toEqual([
+      'everything but the picture of its outermost graph',
+    ]);
   });
 
   it('is said in words: things that are gone, and fields of those that are not', () => {
-    const doc = sketchDoc().node('a', 'src', { label: 'x' }).node('b', 'src', { label: 'y', color: '#ff0000' }).frame('f').doc;
+    const doc = sketchDoc()
+      .node('a', 'src', { label: 'x' })
+      .node('b', 'src', { label: 'y', color: '#ff0000' })
+      .frame('f').doc;
     const other = sketchDoc().node('a', 'src').node('b', 'src', { label: 'y' }).doc;
     expect(lostBetween(doc, other)).toEqual(['1 frame', 'color of 1 node', 'label of 1 node']);
     expect(lostBetween(doc, doc)).toEqual([]);

@@ -15,13 +15,24 @@ const columns = ['row', 'id', 'name', 'label', 'kind', 'x', 'y', 'from', 'from p
 type Column = (typeof columns)[number];
 
 /**
- * Nodes and wires as one table (RFC 4180), a row each: first all nodes, then all wires. What is nested stands beside the rest; frames, notes and graphs have no
+ * Nodes and wires as one table (RFC 4180), a row each: first all nodes, then all wires. What is nested stands beside
+ * the rest; frames, notes and graphs have no
  * place in it. A cell that a spreadsheet would take for a formula has a quote in front. O(nodes + wires).
  */
 export function writeCsv(doc: Doc): string {
   const cells = (row: Partial<Record<Column, string>>): string[] => columns.map((column) => row[column] ?? '');
-  const nodes = [...doc.nodes.values()].map(({ id, graph: _graph, frame: _frame, inner: _inner, name, label, kind, x, y, ...more }) =>
-    cells({ row: 'node', id: guarded(id), name: guarded(name), label: guarded(label ?? ''), kind: guarded(kind), x: String(x), y: String(y), more: JSON.stringify(more) }),
+  const nodes = [...doc.nodes.values()].map(
+    ({ id, graph: _graph, frame: _frame, inner: _inner, name, label, kind, x, y, ...more }) =>
+      cells({
+        row: 'node',
+        id: guarded(id),
+        name: guarded(name),
+        label: guarded(label ?? ''),
+        kind: guarded(kind),
+        x: String(x),
+        y: String(y),
+        more: JSON.stringify(more),
+      }),
   );
   const wires = [...doc.wires.values()].map(({ id, from, to, ...more }) =>
     cells({
@@ -41,8 +52,10 @@ const sources = ['source', 'from', 'src', 'start'];
 const targets = ['target', 'to', 'dst', 'end'];
 
 /**
- * Reads such a table, and tables of edges as others write them: a row each, with columns called source and target or from and to, or the first two where there are
- * no titles; what stands in further columns is kept with the wire. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it is no
+ * Reads such a table, and tables of edges as others write them: a row each, with columns called source and target or
+ * from and to, or the first two where there are
+ * no titles; what stands in further columns is kept with the wire. Nodes without a place are named in `unplaced`.
+ * Throws UnreadableFile where it is no
  * such table. O(text).
  */
 export function readCsv(text: string, title: string): ReadFile & { unplaced: readonly Id[] } {
@@ -52,7 +65,11 @@ export function readCsv(text: string, title: string): ReadFile & { unplaced: rea
   return head[0] === 'row' && head.includes('id') ? readOwn(rows, head, title) : readEdges(rows, head, title);
 }
 
-function readOwn(rows: readonly string[][], head: readonly string[], title: string): ReadFile & { unplaced: readonly Id[] } {
+function readOwn(
+  rows: readonly string[][],
+  head: readonly string[],
+  title: string,
+): ReadFile & { unplaced: readonly Id[] } {
   const nodes: Json[] = [];
   const wires: Json[] = [];
   const unplaced: Id[] = [];
@@ -83,20 +100,44 @@ function readOwn(rows: readonly string[][], head: readonly string[], title: stri
         y: hasPlace ? y : 0,
       });
     } else if (cell('row') === 'wire')
-      wires.push({ ...more(), id: cell('id'), from: { node: cell('from'), port: cell('from port') }, to: { node: cell('to'), port: cell('to port') } });
+      wires.push({
+        ...more(),
+        id: cell('id'),
+        from: { node: cell('from'), port: cell('from port') },
+        to: { node: cell('to'), port: cell('to port') },
+      });
     else throw new UnreadableFile(`Row ${i + 1}: the first column says “${row[0]}”; it is node or wire.`);
   }
   const base = emptyDoc('document', title.slice(0, 300), { id: 'none', version: 0 });
   const withPorts = nodes.map((node) => ({ ports: [], ...(node as object) }));
-  return { ...docFromJson({ ...base.head, graphs: [{ id: 'root', name: title.slice(0, 200) || 'Graph' }], frames: [], notes: [], nodes: withPorts, wires }), unplaced };
+  return {
+    ...docFromJson({
+      ...base.head,
+      graphs: [{ id: 'root', name: title.slice(0, 200) || 'Graph' }],
+      frames: [],
+      notes: [],
+      nodes: withPorts,
+      wires,
+    }),
+    unplaced,
+  };
 }
 
-function readEdges(rows: readonly string[][], head: readonly string[], title: string): ReadFile & { unplaced: readonly Id[] } {
-  const [from, to] = [head.findIndex((name) => sources.includes(name)), head.findIndex((name) => targets.includes(name))];
+function readEdges(
+  rows: readonly string[][],
+  head: readonly string[],
+  title: string,
+): ReadFile & { unplaced: readonly Id[] } {
+  const [from, to] = [
+    head.findIndex((name) => sources.includes(name)),
+    head.findIndex((name) => targets.includes(name)),
+  ];
   const isTitled = from >= 0 && to >= 0;
   const [a, b] = isTitled ? [from, to] : [0, 1];
   if (rows.some((row) => row.length < 2))
-    throw new UnreadableFile('this table has rows of one cell: a table of edges has two ends in each row, under titles such as source and target.');
+    throw new UnreadableFile(
+      'this table has rows of one cell: a table of edges has two ends in each row, under titles such as source and target.',
+    );
   const findings: Finding[] = [];
   const claim = idClaimer(['root']);
   const nodes = new Map<Id, GraphNode>();
@@ -106,24 +147,53 @@ function readEdges(rows: readonly string[][], head: readonly string[], title: st
     if (known !== undefined) return known;
     const id = claim(name);
     ids.set(name, id);
-    nodes.set(id, { id, graph: 'root', kind: 'foreign.node', name: legalName(name), ...(name !== legalName(name) && { label: name.slice(0, 500) }), x: 0, y: 0, ports: [] });
+    nodes.set(id, {
+      id,
+      graph: 'root',
+      kind: 'foreign.node',
+      name: legalName(name),
+      ...(name !== legalName(name) && { label: name.slice(0, 500) }),
+      x: 0,
+      y: 0,
+      ports: [],
+    });
     return id;
   };
   const loose: LooseWire[] = [];
   rows.slice(isTitled ? 1 : 0).forEach((row, i) => {
     const [source, target] = [(row[a] ?? '').trim(), (row[b] ?? '').trim()];
     if (source === '' || target === '') {
-      findings.push(finding('half-edge', 'warning', [], `Row ${i + (isTitled ? 2 : 1)} names one end only and was left out.`));
+      findings.push(
+        finding('half-edge', 'warning', [], `Row ${i + (isTitled ? 2 : 1)} names one end only and was left out.`),
+      );
       return;
     }
-    const more = Object.fromEntries(row.flatMap((cell, k) => (k === a || k === b || cell === '' ? [] : [[isTitled ? (head[k] ?? String(k + 1)) : String(k + 1), cell]])));
+    const more = Object.fromEntries(
+      row.flatMap((cell, k) =>
+        k === a || k === b || cell === '' ? [] : [[isTitled ? (head[k] ?? String(k + 1)) : String(k + 1), cell]],
+      ),
+    );
     const [one, other] = [nodeOf(source), nodeOf(target)];
     const extra = Object.keys(more).length > 0 ? ({ csv: more } as Partial<Wire>) : {};
-    loose.push({ id: claim(`e${i + 1}`), source, target, sourcePort: undefined, targetPort: undefined, from: one, to: other, late: () => [one, other], extra });
+    loose.push({
+      id: claim(`e${i + 1}`),
+      source,
+      target,
+      sourcePort: undefined,
+      targetPort: undefined,
+      from: one,
+      to: other,
+      late: () => [one, other],
+      extra,
+    });
   });
-  if (loose.length === 0) throw new UnreadableFile('this table holds no edge: each row has two ends, under titles such as source and target.');
+  if (loose.length === 0)
+    throw new UnreadableFile(
+      'this table holds no edge: each row has two ends, under titles such as source and target.',
+    );
   const base = emptyDoc('document', title.slice(0, 300), { id: 'none', version: 0 });
-  const say = (rule: string, severity: Finding['severity'], message: string, place: readonly Id[]): void => void findings.push(finding(rule, severity, place, message));
+  const say = (rule: string, severity: Finding['severity'], message: string, place: readonly Id[]): void =>
+    void findings.push(finding(rule, severity, place, message));
   const graphs = new Map([['root', { id: 'root', name: title.slice(0, 200) || 'Graph' }]]);
   const { wires, made } = bridgeLevels(loose, nodes, graphs, 'root', { claim, say });
   const whole = repair({ ...base, graphs, nodes, wires });

@@ -48,7 +48,8 @@ const compass = new Set(['n', 'ne', 'e', 'se', 's', 'sw', 'w', 'nw', 'c', '_']);
 const mostSyntax = 5_000_000;
 
 /**
- * Reads DOT (https://graphviz.org/doc/info/lang.html): ports of records and by compass, `pos`, `width` and `height`, clusters as frames,
+ * Reads DOT (https://graphviz.org/doc/info/lang.html): ports of records and by compass, `pos`, `width` and `height`,
+ * clusters as frames,
  * `rankdir` as the flow; all attributes are kept, to be written back. Nodes without a position are named in `unplaced`.
  * Throws UnreadableFile with the line where the text is no DOT. O(text).
  */
@@ -56,7 +57,8 @@ export function readDot(text: string, title: string, _kinds: Kinds): ReadFile & 
   const graphs = syntaxOf(text).children.filter((one) => one.type === 'Graph');
   if (graphs.length === 0) throw new UnreadableFile('this DOT file holds no graph.');
   const reader = new Reader();
-  if (graphs.length > 1) reader.say('more-graphs', 'warning', `The file holds ${graphs.length} graphs; the first one was read.`);
+  if (graphs.length > 1)
+    reader.say('more-graphs', 'warning', `The file holds ${graphs.length} graphs; the first one was read.`);
   return reader.read(graphs[0]!, title);
 }
 
@@ -86,11 +88,22 @@ class Reader {
   }
 
   read(graph: Syntax, title: string): ReadFile & { unplaced: readonly Id[] } {
-    if (graph.directed === false) this.say('undirected', 'info', 'The edges have no direction; they are read from the first end to the second.');
+    if (graph.directed === false)
+      this.say('undirected', 'info', 'The edges have no direction; they are read from the first end to the second.');
     this.walk(graph.children, { node: {}, edge: {}, frame: undefined }, this.graphAttributes);
     const unplaced = [...this.nodeIds.values()].filter((id) => !this.place(id));
     const name = graph.id?.value ?? 'Main';
-    const graphs = new Map<Id, Graph>([['root', { ...this.graph, id: 'root', name: name.slice(0, 200), flow: flows[this.graphAttributes.rankdir ?? 'TB'] ?? 'down' }]]);
+    const graphs = new Map<Id, Graph>([
+      [
+        'root',
+        {
+          ...this.graph,
+          id: 'root',
+          name: name.slice(0, 200),
+          flow: flows[this.graphAttributes.rankdir ?? 'TB'] ?? 'down',
+        },
+      ],
+    ]);
     const { wires, made } = bridgeLevels(this.looseWires(), this.nodes, graphs, 'root', {
       claim: this.claim,
       say: (rule, severity, message, place) => this.say(rule, severity, message, place),
@@ -103,13 +116,26 @@ class Reader {
       catalogue: { id: 'none', version: 0 },
       root: 'root',
     };
-    const extra: Record<string, Json> = { dot: { ...this.graphAttributes, ...(graph.directed === false && { ' undirected': 'true' }) } };
-    const doc: Doc = { ...emptyDoc(head.id, head.title), head, extra, graphs, nodes: this.nodes, wires, frames: this.frames };
+    const extra: Record<string, Json> = {
+      dot: { ...this.graphAttributes, ...(graph.directed === false && { ' undirected': 'true' }) },
+    };
+    const doc: Doc = {
+      ...emptyDoc(head.id, head.title),
+      head,
+      extra,
+      graphs,
+      nodes: this.nodes,
+      wires,
+      frames: this.frames,
+    };
     const whole = repair(doc);
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: [...unplaced, ...made] };
   }
 
-  /** Statements of a graph or subgraph, in order: defaults hold for what comes behind them. Returns the nodes that were named. */
+  /**
+   * Statements of a graph or subgraph, in order: defaults hold for what comes behind them. Returns the nodes that were
+   * named.
+   */
   private walk(statements: readonly Syntax[], outer: Scope, own: Record<string, string>): Set<string> {
     let scope = outer;
     const named = new Set<string>();
@@ -131,7 +157,10 @@ class Reader {
   private subgraph(one: Syntax, scope: Scope): Set<string> {
     const own: Record<string, string> = {};
     const isCluster =
-      one.id?.value.startsWith('cluster') === true || one.children.some((child) => child.type === 'Attribute' && child.key?.value === 'cluster' && child.value?.value !== 'false');
+      one.id?.value.startsWith('cluster') === true ||
+      one.children.some(
+        (child) => child.type === 'Attribute' && child.key?.value === 'cluster' && child.value?.value !== 'false',
+      );
     if (!isCluster) return this.walk(one.children, scope, own);
     const id = this.claim(one.id?.value ?? 'cluster');
     // its place among the frames is kept before those inside it
@@ -157,21 +186,38 @@ class Reader {
     const attributes = { ...scope.edge, ...attributesOf(one) };
     const groups = (one.targets ?? []).map((target): Syntax[] => {
       if (target.type === 'NodeRefGroup') return [...target.children];
-      if (target.type === 'Subgraph') return [...this.subgraph(target, scope)].map((value) => ({ type: 'NodeRef', children: [], id: { value, quoted: false } }));
+      if (target.type === 'Subgraph')
+        return [...this.subgraph(target, scope)].map((value) => ({
+          type: 'NodeRef',
+          children: [],
+          id: { value, quoted: false },
+        }));
       return [target];
     });
     for (const group of groups) for (const ref of group) named.add(this.node(ref.id!.value, scope, {}));
-    for (let i = 0; i + 1 < groups.length; i++) for (const from of groups[i]!) for (const to of groups[i + 1]!) this.edges.push({ from, to, attributes });
+    for (let i = 0; i + 1 < groups.length; i++)
+      for (const from of groups[i]!) for (const to of groups[i + 1]!) this.edges.push({ from, to, attributes });
   }
 
-  /** Makes the node where it is new; attributes add to those that it has, and the first cluster that names it holds it. */
+  /**
+   * Makes the node where it is new; attributes add to those that it has, and the first cluster that names it holds it.
+   */
   private node(name: string, scope: Scope, attributes: Attributes): string {
     const known = this.nodeIds.get(name);
     if (known === undefined) {
       const id = this.claim(name);
       this.nodeIds.set(name, id);
       this.attributes.set(id, { ...scope.node, ...attributes });
-      this.nodes.set(id, { id, graph: 'root', kind: 'foreign.node', name: legalName(name), x: 0, y: 0, ports: [], ...(scope.frame !== undefined && { frame: scope.frame }) });
+      this.nodes.set(id, {
+        id,
+        graph: 'root',
+        kind: 'foreign.node',
+        name: legalName(name),
+        x: 0,
+        y: 0,
+        ports: [],
+        ...(scope.frame !== undefined && { frame: scope.frame }),
+      });
     } else {
       Object.assign(this.attributes.get(known)!, attributes);
       const node = this.nodes.get(known)!;
@@ -185,13 +231,22 @@ class Reader {
     const attributes = this.attributes.get(id)!;
     const node = this.nodes.get(id)!;
     const isRecord = /record$/.test(attributes.shape ?? '');
-    const text = attributes.label === undefined || attributes.label === '\\N' ? undefined : recordText(attributes.label, isRecord);
+    const text =
+      attributes.label === undefined || attributes.label === '\\N' ? undefined : recordText(attributes.label, isRecord);
     const [width, height] = [inches(attributes.width), inches(attributes.height)];
     const at = /^\s*(-?[\d.]+)\s*,\s*(-?[\d.]+)/.exec(attributes.pos ?? '');
     const size = at && width && height ? { width, height } : undefined;
     // which side a port lies on follows from its edges
     const ports = (isRecord ? recordPorts(attributes.label ?? '') : []).map(
-      (port) => ({ id: port.id, name: port.text || port.id, type: 'any', direction: 'in', foreign: port.id, undecided: true }) as Port,
+      (port) =>
+        ({
+          id: port.id,
+          name: port.text || port.id,
+          type: 'any',
+          direction: 'in',
+          foreign: port.id,
+          undecided: true,
+        }) as Port,
     );
     this.nodes.set(id, {
       ...node,
@@ -207,8 +262,10 @@ class Reader {
   }
 
   private looseWires(): LooseWire[] {
-    const portOf = (ref: Syntax): string | undefined => (ref.port && !compass.has(ref.port.value) ? ref.port.value : undefined);
-    const compassOf = (ref: Syntax): string | undefined => ref.compass?.value ?? (ref.port && compass.has(ref.port.value) ? ref.port.value : undefined);
+    const portOf = (ref: Syntax): string | undefined =>
+      ref.port && !compass.has(ref.port.value) ? ref.port.value : undefined;
+    const compassOf = (ref: Syntax): string | undefined =>
+      ref.compass?.value ?? (ref.port && compass.has(ref.port.value) ? ref.port.value : undefined);
     return this.edges.map(({ from, to, attributes }, i) => {
       const [source, target] = [this.nodeIds.get(from.id!.value)!, this.nodeIds.get(to.id!.value)!];
       const [tail, head] = [compassOf(from), compassOf(to)];
@@ -233,7 +290,9 @@ class Reader {
 }
 
 function attributesOf(list: Syntax): Record<string, string> {
-  return Object.fromEntries(list.children.filter((one) => one.type === 'Attribute').map((one) => [one.key!.value, textOf(one.value!)]));
+  return Object.fromEntries(
+    list.children.filter((one) => one.type === 'Attribute').map((one) => [one.key!.value, textOf(one.value!)]),
+  );
 }
 
 /** HTML-like text keeps its brackets, so that it can be told from a plain one and goes back as it came. */

@@ -4,7 +4,10 @@ export interface RecordPort {
   readonly text: string;
 }
 
-/** The ports of a record's label: `<id> text` in fields parted by | and nested in braces; a backslash makes the next sign a plain one. O(text). */
+/**
+ * The ports of a record's label: `<id> text` in fields parted by | and nested in braces; a backslash makes the next
+ * sign a plain one. O(text).
+ */
 export function recordPorts(label: string): RecordPort[] {
   const ports: RecordPort[] = [];
   for (const field of fieldsOf(label)) {
@@ -14,7 +17,10 @@ export function recordPorts(label: string): RecordPort[] {
   return ports;
 }
 
-/** What a label says, without marks: fields of records one after the other, HTML-like text without its tags, line breaks as spaces. */
+/**
+ * What a label says, without marks: fields of records one after the other, HTML-like text without its tags, line breaks
+ * as spaces.
+ */
 export function recordText(label: string, isRecord = false): string {
   if (/^<[\s\S]*>$/.test(label))
     return label

@@ -11,8 +11,10 @@ type Kept = Readonly<Record<string, string>>;
 const keptOf = (record: object): Kept => (record as { dot?: Kept }).dot ?? {};
 
 /**
- * The outermost graph as DOT: nodes as records with their ports, places in points and sizes in inches, frames as clusters; attributes that
- * came with a DOT file go back as they came. DOT has no nested graphs, no parameters and no notes: those are left out. O(document).
+ * The outermost graph as DOT: nodes as records with their ports, places in points and sizes in inches, frames as
+ * clusters; attributes that
+ * came with a DOT file go back as they came. DOT has no nested graphs, no parameters and no notes: those are left out.
+ * O(document).
  */
 export function writeDot(doc: Doc, kinds: Kinds): string {
   return new Writer(doc, kinds).write();
@@ -37,9 +39,12 @@ class Writer {
     const kept = keptOf(this.doc.extra);
     this.lines.push(`${this.isDirected ? 'digraph' : 'graph'} ${quoted(graph.name)} {`);
     const own: Kept = { ...kept, rankdir: directions[graph.flow ?? 'right'] };
-    for (const [name, value] of Object.entries(own)) if (!name.startsWith(' ')) this.lines.push(`  ${quoted(name)}=${quoted(value)};`);
-    for (const frame of index.framesIn(root)) if (frame.parent === undefined || !this.doc.frames.has(frame.parent)) this.frame(frame.id, '  ');
-    for (const node of index.nodesIn(root)) if (node.frame === undefined || !this.doc.frames.has(node.frame)) this.node(node, '  ');
+    for (const [name, value] of Object.entries(own))
+      if (!name.startsWith(' ')) this.lines.push(`  ${quoted(name)}=${quoted(value)};`);
+    for (const frame of index.framesIn(root))
+      if (frame.parent === undefined || !this.doc.frames.has(frame.parent)) this.frame(frame.id, '  ');
+    for (const node of index.nodesIn(root))
+      if (node.frame === undefined || !this.doc.frames.has(node.frame)) this.node(node, '  ');
     for (const wire of index.wiresIn(root)) this.wire(wire);
     this.lines.push('}', '');
     return this.lines.join('\n');
@@ -49,7 +54,11 @@ class Writer {
     const frame = this.doc.frames.get(id)!;
     const index = indexOf(this.doc);
     this.lines.push(`${indent}subgraph ${quoted(id.startsWith('cluster') ? id : `cluster_${id}`)} {`);
-    const own: Kept = { ...keptOf(frame), label: keptOf(frame).label ?? frame.title, ...(frame.color && { color: frame.color }) };
+    const own: Kept = {
+      ...keptOf(frame),
+      label: keptOf(frame).label ?? frame.title,
+      ...(frame.color && { color: frame.color }),
+    };
     for (const [name, value] of Object.entries(own)) this.lines.push(`${indent}  ${quoted(name)}=${quoted(value)};`);
     for (const inner of index.framesWithin(id)) this.frame(inner.id, `${indent}  `);
     for (const node of index.membersOf(id)) this.node(node, `${indent}  `);
@@ -74,9 +83,16 @@ class Writer {
   private wire(wire: Wire): void {
     const end = (which: 'from' | 'to'): string => {
       const node = this.doc.nodes.get(wire[which].node)!;
-      const port = node.ports.find((one) => one.id === wire[which].port && one.direction === (which === 'from' ? 'out' : 'in'));
+      const port = node.ports.find(
+        (one) => one.id === wire[which].port && one.direction === (which === 'from' ? 'out' : 'in'),
+      );
       // an end that came without a port goes back without one
-      const name = port === undefined || port.foreign === '' ? undefined : isForeign(node) ? (port.foreign ?? port.id) : portId(which === 'from' ? 'out' : 'in', port.id);
+      const name =
+        port === undefined || port.foreign === ''
+          ? undefined
+          : isForeign(node)
+            ? (port.foreign ?? port.id)
+            : portId(which === 'from' ? 'out' : 'in', port.id);
       return name === undefined ? quoted(node.id) : `${quoted(node.id)}:${quoted(name)}`;
     };
     this.lines.push(`  ${end('from')} ${this.isDirected ? '->' : '--'} ${end('to')}${attributes(keptOf(wire))};`);
@@ -96,7 +112,9 @@ function recordOf(node: GraphNode): string {
       .map((port) => `<${escaped(portId(direction, port.id))}> ${escaped(port.name)}`)
       .join('|');
   const [inputs, outputs] = [field('in'), field('out')];
-  return [inputs && `{${inputs}}`, escaped(node.label || node.name), outputs && `{${outputs}}`].filter(Boolean).join('|');
+  return [inputs && `{${inputs}}`, escaped(node.label || node.name), outputs && `{${outputs}}`]
+    .filter(Boolean)
+    .join('|');
 }
 
 const escaped = (text: string): string => text.replace(/[\\|{}<>]/g, '\\$&');

@@ -10,13 +10,17 @@ import { recordPorts, recordText } from './dot-record.ts';
 import { formats, mayBeLatin1, readFile } from './formats.ts';
 
 const read = (text: string) => readFile('theirs.gv', text, testKinds);
-const write = (doc: Parameters<(typeof formats)[number]['write']>[0]) => formats.find((format) => format.id === 'dot')!.write(doc, testKinds);
+const write = (doc: Parameters<(typeof formats)[number]['write']>[0]) =>
+  formats.find((format) => format.id === 'dot')!.write(doc, testKinds);
 const keptOf = (record: object | undefined) => (record as { dot?: Record<string, string> } | undefined)?.dot;
 
 describe('DOT of others', () => {
-  // Debian's graphviz-doc: graphs that nobody here drew. Latin1.gv is what its name says, and some are compressed by the package.
+  // Debian's graphviz-doc: graphs that nobody here drew. Latin1.gv is what its name says, and some are compressed by
+  // the package.
   const base = '/usr/share/doc/graphviz/examples/graphs';
-  const files = ['directed', 'undirected'].flatMap((folder) => readdirSync(`${base}/${folder}`).map((file) => `${folder}/${file}`));
+  const files = ['directed', 'undirected'].flatMap((folder) =>
+    readdirSync(`${base}/${folder}`).map((file) => `${folder}/${file}`),
+  );
 
   it('reads every example graph of Debian’s graphviz-doc, without a broken rule, and writes it so that the same comes back', () => {
     expect(files.length).toBeGreaterThanOrEqual(60);
@@ -26,7 +30,12 @@ describe('DOT of others', () => {
       const { doc } = read(bytes.toString(file.includes('Latin1') ? 'latin1' : 'utf8'));
       expect(problems(doc), file).toEqual([]);
       const again = read(write(doc)).doc;
-      const shape = (one: typeof doc) => [one.nodes.size, one.wires.size, one.frames.size, [...one.nodes.values()].map((node) => node.ports.length).sort()];
+      const shape = (one: typeof doc) => [
+        one.nodes.size,
+        one.wires.size,
+        one.frames.size,
+        [...one.nodes.values()].map((node) => node.ports.length).sort(),
+      ];
       expect(shape(again), file).toEqual(shape(doc));
     }
   });
@@ -47,7 +56,11 @@ describe('DOT of others', () => {
       a:o2:e -> b:w [color=red]; }`);
     // the middle at 100,200 in points, 2 × 1 inches of 72 points: from 28,-236
     expect(rectOf(doc, testKinds, doc.nodes.get('a')!)).toEqual({ x: 28, y: -236, width: 144, height: 72 });
-    expect(doc.nodes.get('a')!.ports.map((port) => [port.id, port.name, port.direction])).toContainEqual(['o2', 'two', 'out']);
+    expect(doc.nodes.get('a')!.ports.map((port) => [port.id, port.name, port.direction])).toContainEqual([
+      'o2',
+      'two',
+      'out',
+    ]);
     const [wire] = [...doc.wires.values()];
     expect(wire!.from).toEqual({ node: 'a', port: 'o2' });
     expect(keptOf(wire)).toEqual({ color: 'red', tailport: 'o2:e', headport: 'w' });
@@ -64,7 +77,11 @@ describe('DOT of others', () => {
     expect(keptOf(doc.nodes.get('b'))).toEqual({ color: 'blue', shape: 'box' });
     expect(keptOf(doc.nodes.get('d'))).toEqual({ color: 'green', peripheries: '2' });
     expect(doc.frames.get('cluster_y')).toMatchObject({ title: 'Inner', parent: 'cluster_x' });
-    expect([doc.nodes.get('b')?.frame, doc.nodes.get('c')?.frame, doc.nodes.get('d')?.frame]).toEqual(['cluster_x', 'cluster_y', undefined]);
+    expect([doc.nodes.get('b')?.frame, doc.nodes.get('c')?.frame, doc.nodes.get('d')?.frame]).toEqual([
+      'cluster_x',
+      'cluster_y',
+      undefined,
+    ]);
     expect(write(doc)).toMatch(/style=dashed;[\s\S]*label=<In<B>ner<\/B>>/);
   });
 
@@ -99,7 +116,8 @@ describe('DOT of ours', () => {
         expect(again.frames.size).toBe(indexOf(doc).framesIn(doc.head.root).length);
         for (const node of nodes) {
           const [one, two] = [rectOf(doc, testKinds, node), rectOf(again, testKinds, again.nodes.get(node.id)!)];
-          for (const side of ['x', 'y', 'width', 'height'] as const) expect(Math.abs(one[side] - two[side])).toBeLessThanOrEqual(1);
+          for (const side of ['x', 'y', 'width', 'height'] as const)
+            expect(Math.abs(one[side] - two[side])).toBeLessThanOrEqual(1);
         }
       }),
       { numRuns: 40 },

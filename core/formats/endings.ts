@@ -1,4 +1,7 @@
-/** The endings of the files of each format, by its id, the usual one first. Apart from the formats, so that whoever only asks for them loads no reader. */
+/**
+ * The endings of the files of each format, by its id, the usual one first. Apart from the formats, so that whoever only
+ * asks for them loads no reader.
+ */
 export const endings = {
   json: ['.graph.json', '.json'],
   graphml: ['.graphml', '.xml'],

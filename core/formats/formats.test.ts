@@ -14,7 +14,8 @@ const wrap = (body: string, keys = '') =>
   `<?xml version="1.0" encoding="UTF-8"?>\n<graphml xmlns="http://graphml.graphdrawing.org/xmlns">${keys}<graph id="G" edgedefault="directed">${body}</graph></graphml>`;
 const rules = (text: string) => read(text).findings.map((item) => item.rule);
 
-// Brandes, Eiglsperger & Lerner, “GraphML primer”: simple graph, attributes with default, nested graph, ports. From memory.
+// Brandes, Eiglsperger & Lerner, “GraphML primer”: simple graph, attributes with default, nested graph, ports. From
+// memory.
 const primer = {
   attributes: `<?xml version="1.0" encoding="UTF-8"?>
 <graphml xmlns="http://graphml.graphdrawing.org/xmlns" xmlns:xsi="http://www.w3.org/2001/XMLSchema-instance" xsi:schemaLocation="http://graphml.graphdrawing.org/xmlns http://graphml.graphdrawing.org/xmlns/1.0/graphml.xsd">
@@ -81,7 +82,11 @@ describe('GraphML of others', () => {
   });
 
   it('names no port where the edge named none, there and back, though each edge has a port of its own here', () => {
-    const { doc } = read(wrap('<node id="a"/><node id="b"/><node id="c"/><edge source="a" target="c"/><edge source="b" target="c"/><edge source="b" target="c"/>'));
+    const { doc } = read(
+      wrap(
+        '<node id="a"/><node id="b"/><node id="c"/><edge source="a" target="c"/><edge source="b" target="c"/><edge source="b" target="c"/>',
+      ),
+    );
     expect(doc.nodes.get('c')?.ports.filter((port) => port.direction === 'in')).toHaveLength(3);
     expect(problems(doc)).toEqual([]);
     const back = write(doc);
@@ -91,9 +96,15 @@ describe('GraphML of others', () => {
   });
 
   it('arranges nodes without a position, and only those', () => {
-    const keys = '<key id="x" for="node" attr.name="x" attr.type="double"/><key id="y" for="node" attr.name="y" attr.type="double"/>';
+    const keys =
+      '<key id="x" for="node" attr.name="x" attr.type="double"/><key id="y" for="node" attr.name="y" attr.type="double"/>';
     const place = (x: number, y: number) => `<data key="x">${x}</data><data key="y">${y}</data>`;
-    const { doc, findings } = read(wrap(`<node id="a">${place(700, 40)}</node><node id="b"/><node id="c"/><edge source="a" target="b"/><edge source="b" target="c"/>`, keys));
+    const { doc, findings } = read(
+      wrap(
+        `<node id="a">${place(700, 40)}</node><node id="b"/><node id="c"/><edge source="a" target="b"/><edge source="b" target="c"/>`,
+        keys,
+      ),
+    );
     expect(doc.nodes.get('a')).toMatchObject({ x: 700, y: 40 });
     expect(findings.map((item) => item.rule)).toContain('arranged-on-import');
     const rects = ['a', 'b', 'c'].map((id) => rectOf(doc, testKinds, doc.nodes.get(id)!));
@@ -102,7 +113,9 @@ describe('GraphML of others', () => {
 
   it('carries markup in data of others as it stands', () => {
     const shape = '<v:Box w="3"><v:Fill tone="a &amp; b"/></v:Box>';
-    const { doc } = read(wrap(`<node id="a"><data key="look">${shape}</data></node>`, '<key id="look" for="node" attr.name="look"/>'));
+    const { doc } = read(
+      wrap(`<node id="a"><data key="look">${shape}</data></node>`, '<key id="look" for="node" attr.name="look"/>'),
+    );
     expect(write(doc)).toContain(`<data key="look">${shape}</data>`);
   });
 
@@ -124,7 +137,14 @@ describe('GraphML of our own', () => {
     const only = (doc: Doc): Doc => ({
       ...doc,
       extra: {},
-      nodes: new Map([...doc.nodes].map(([id, node]) => [id, Object.fromEntries(Object.entries(node).filter(([field]) => field !== 'futureField')) as unknown as typeof node])),
+      nodes: new Map(
+        [...doc.nodes].map(([id, node]) => [
+          id,
+          Object.fromEntries(
+            Object.entries(node).filter(([field]) => field !== 'futureField'),
+          ) as unknown as typeof node,
+        ]),
+      ),
     });
     fc.assert(
       fc.property(docArbitrary(20), (random) => {
@@ -133,7 +153,12 @@ describe('GraphML of our own', () => {
         const plain = (one: Doc) => {
           const { frames, ...rest } = plainDoc(one) as { frames: Record<string, object> };
           // a frame's rectangle follows from its members
-          return { ...rest, frames: Object.fromEntries(Object.entries(frames).map(([id, frame]) => [id, { ...frame, x: 0, y: 0, width: 0, height: 0 }])) };
+          return {
+            ...rest,
+            frames: Object.fromEntries(
+              Object.entries(frames).map(([id, frame]) => [id, { ...frame, x: 0, y: 0, width: 0, height: 0 }]),
+            ),
+          };
         };
         expect(plain(back)).toEqual(plain(doc));
       }),
@@ -143,7 +168,10 @@ describe('GraphML of our own', () => {
 
   it('writes routes from the outer edge of the source port to that of the target port', () => {
     const { doc } = sketchDoc().node('a', 'src').node('b', 'round', { x: 400, y: 120 }).wire('a.out', 'b.in');
-    const [start, end] = [portPoint(doc, testKinds, doc.nodes.get('a')!, 'out', 'out')!, portPoint(doc, testKinds, doc.nodes.get('b')!, 'in', 'in')!];
+    const [start, end] = [
+      portPoint(doc, testKinds, doc.nodes.get('a')!, 'out', 'out')!,
+      portPoint(doc, testKinds, doc.nodes.get('b')!, 'in', 'in')!,
+    ];
     const route = /<data key="e_route">([^<]*)<\/data>/.exec(write(doc))![1]!.split(' ');
     expect(route[0]).toBe(`${start.x},${start.y}`);
     expect(route.at(-1)).toBe(`${end.x},${end.y}`);
@@ -154,7 +182,8 @@ describe('GraphML of our own', () => {
 
 describe('bad input', () => {
   const bomb = `<?xml version="1.0"?>\n<!DOCTYPE lolz [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;">]>\n<graphml><graph><node id="&b;"/></graph></graphml>`;
-  const external = '<?xml version="1.0"?>\n<!DOCTYPE g [<!ENTITY x SYSTEM "file:///etc/passwd">]>\n<graphml><graph id="&x;"/></graphml>';
+  const external =
+    '<?xml version="1.0"?>\n<!DOCTYPE g [<!ENTITY x SYSTEM "file:///etc/passwd">]>\n<graphml><graph id="&x;"/></graphml>';
   const deep = `<graphml>${'<graph><node id="n">'.repeat(120)}${'</node></graph>'.repeat(120)}</graphml>`;
 
   it.each([
@@ -177,7 +206,13 @@ describe('bad input', () => {
   it.each([
     ['wire-to-nothing', wrap('<node id="a"/><edge id="e" source="a" target="gone"/>')],
     ['doubled-id', wrap('<node id="a"/><node id="a"/>')],
-    ['bad-number', wrap('<node id="a"><data key="x">NaN</data><data key="y">far</data></node>', '<key id="x" for="node" attr.name="x"/><key id="y" for="node" attr.name="y"/>')],
+    [
+      'bad-number',
+      wrap(
+        '<node id="a"><data key="x">NaN</data><data key="y">far</data></node>',
+        '<key id="x" for="node" attr.name="x"/><key id="y" for="node" attr.name="y"/>',
+      ),
+    ],
     [
       'second-wire',
       wrap(
@@ -185,7 +220,10 @@ describe('bad input', () => {
       ),
     ],
     ['hyperedge', wrap('<node id="a"/><hyperedge><endpoint node="a"/></hyperedge>')],
-    ['bad-parameters', wrap('<node id="a"><data key="p">{oops</data></node>', '<key id="p" for="node" attr.name="parameters"/>')],
+    [
+      'bad-parameters',
+      wrap('<node id="a"><data key="p">{oops</data></node>', '<key id="p" for="node" attr.name="parameters"/>'),
+    ],
     ['more-graphs', '<graphml><graph id="one"/><graph id="two"/></graphml>'],
   ])('is mended and listed: %s', (rule, text) => {
     expect(rules(text)).toContain(rule);
@@ -194,7 +232,9 @@ describe('bad input', () => {
 
   it('cycles, self-loops and names with spaces are taken as they are, with a legal name beside', () => {
     const { doc, findings } = read(
-      wrap('<node id="far kelp"/><node id="b"/><edge source="far kelp" target="b"/><edge source="b" target="far kelp"/><edge source="b" target="b"/>'),
+      wrap(
+        '<node id="far kelp"/><node id="b"/><edge source="far kelp" target="b"/><edge source="b" target="far kelp"/><edge source="b" target="b"/>',
+      ),
     );
     expect(doc.wires.size).toBe(3);
     expect(findings.map((item) => item.rule)).toEqual(expect.arrayContaining(['loop', 'self-loop', 'name']));

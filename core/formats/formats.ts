@@ -111,7 +111,10 @@ export const formats: readonly Format[] = [
 export function formatOf(fileName: string): Format {
   const ending = endingOf(fileName);
   const found = formats.find((format) => ending !== undefined && format.extensions.includes(ending));
-  if (!found) throw new UnreadableFile(`“${fileName}” has no known ending; there are ${formats.flatMap((format) => format.extensions).join(', ')}.`);
+  if (!found)
+    throw new UnreadableFile(
+      `“${fileName}” has no known ending; there are ${formats.flatMap((format) => format.extensions).join(', ')}.`,
+    );
   return found;
 }
 
@@ -124,7 +127,10 @@ const endingOf = (fileName: string): string | undefined =>
 
 /** Can a file of this name be in Latin-1, where it is no UTF-8? */
 export const mayBeLatin1 = (fileName: string): boolean =>
-  formats.some((format) => format.latin1 === true && format.extensions.some((extension) => fileName.toLowerCase().endsWith(extension)));
+  formats.some(
+    (format) =>
+      format.latin1 === true && format.extensions.some((extension) => fileName.toLowerCase().endsWith(extension)),
+  );
 
 /** A title for a file: its name without folders and ending. */
 export function titleOf(fileName: string): string {
@@ -135,16 +141,29 @@ export function titleOf(fileName: string): string {
 
 /** Reads a file of any known format. Throws UnreadableFile with one sentence where it cannot. */
 export function readFile(fileName: string, text: string, kinds: Kinds): ReadFile {
-  if (text.length > mostBytes) throw new UnreadableFile(`“${fileName}” has ${Math.round(text.length / 1024 / 1024)} MB; the most is ${mostBytes / 1024 / 1024} MB.`);
+  if (text.length > mostBytes)
+    throw new UnreadableFile(
+      `“${fileName}” has ${Math.round(text.length / 1024 / 1024)} MB; the most is ${mostBytes / 1024 / 1024} MB.`,
+    );
   const format = formatOf(fileName);
-  if (!format.read) throw new UnreadableFile(`“${fileName}” is a picture: nothing can be read from ${format.title}, only from ${readEndings.join(', ')}.`);
+  if (!format.read)
+    throw new UnreadableFile(
+      `“${fileName}” is a picture: nothing can be read from ${format.title}, only from ${readEndings.join(', ')}.`,
+    );
   const read = format.read(text.replace(/^\uFEFF/, ''), titleOf(fileName), kinds);
   const odd = misfits(read.doc, kinds);
   return odd.length === 0 ? read : { ...read, findings: [...read.findings, ...odd] };
 }
 
-/** A document in a format, and what of it is not in there: found by reading it again. Cost: that of writing and of reading. */
-export function written(format: Format, doc: Doc, kinds: Kinds): { readonly text: string; readonly lost: readonly string[] } {
+/**
+ * A document in a format, and what of it is not in there: found by reading it again. Cost: that of writing and of
+ * reading.
+ */
+export function written(
+  format: Format,
+  doc: Doc,
+  kinds: Kinds,
+): { readonly text: string; readonly lost: readonly string[] } {
   const text = format.write(doc, kinds);
   if (!format.read) return { text, lost: ['everything but the picture of its outermost graph'] };
   // our own format holds all of it, and what it adds is not read back
@@ -167,11 +186,20 @@ function placeUnplaced(read: ReadFile & { unplaced: readonly Id[] }, kinds: Kind
     if (loose.length === 0) continue;
     const placed = unite(all.filter((node) => !missing.has(node.id)).map((node) => rectOf(doc, kinds, node)));
     const origin = placed ? { x: placed.x, y: placed.y + placed.height + 60 } : { x: 0, y: 0 };
-    for (const [id, place] of arrangeByWiring(doc, kinds, graph, loose, { keep: 0 })) nodes.set(id, { ...nodes.get(id)!, x: place.x + origin.x, y: place.y + origin.y });
+    for (const [id, place] of arrangeByWiring(doc, kinds, graph, loose, { keep: 0 }))
+      nodes.set(id, { ...nodes.get(id)!, x: place.x + origin.x, y: place.y + origin.y });
   }
   doc = { ...doc, nodes };
   return {
     doc,
-    findings: [...read.findings, finding('arranged-on-import', 'info', [], `${plural(missing.size, 'node')} had no position and ${missing.size === 1 ? 'was' : 'were'} arranged.`)],
+    findings: [
+      ...read.findings,
+      finding(
+        'arranged-on-import',
+        'info',
+        [],
+        `${plural(missing.size, 'node')} had no position and ${missing.size === 1 ? 'was' : 'were'} arranged.`,
+      ),
+    ],
   };
 }

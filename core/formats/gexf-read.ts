@@ -16,8 +16,10 @@ const moreOfNode = tableShapes.nodes.partial().omit({ id: true, graph: true, fra
 const moreOfWire = tableShapes.wires.partial().omit({ id: true, from: true, to: true });
 
 /**
- * Reads GEXF 1.3 and older (https://gexf.net): labels as names, places and colours of the viz module; what else was declared is kept, to be written back.
- * Trees of nodes, as older versions had them, are read flat. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it is no such file. O(text).
+ * Reads GEXF 1.3 and older (https://gexf.net): labels as names, places and colours of the viz module; what else was
+ * declared is kept, to be written back.
+ * Trees of nodes, as older versions had them, are read flat. Nodes without a place are named in `unplaced`. Throws
+ * UnreadableFile where it is no such file. O(text).
  */
 export function readGexf(text: string, title: string): ReadFile & { unplaced: readonly Id[] } {
   const root = children(parseXml(text), 'gexf')[0];
@@ -28,7 +30,11 @@ export function readGexf(text: string, title: string): ReadFile & { unplaced: re
 }
 
 const attributesOf = (element: Element): Record<string, string> =>
-  Object.fromEntries(Object.keys(element).flatMap((field) => (field.startsWith('@') ? [[field.slice(1), attribute(element, field.slice(1))!]] : [])));
+  Object.fromEntries(
+    Object.keys(element).flatMap((field) =>
+      field.startsWith('@') ? [[field.slice(1), attribute(element, field.slice(1))!]] : [],
+    ),
+  );
 
 const without = (attributes: Readonly<Record<string, string>>, names: readonly string[]): Record<string, string> =>
   Object.fromEntries(Object.entries(attributes).filter(([name]) => !names.includes(name) && !name.startsWith('xmlns')));
@@ -54,9 +60,17 @@ function filled<T extends object>(kept: T): T | undefined {
 }
 
 /** The viz elements without what is read of them. */
-function restOf(viz: Readonly<Record<string, Readonly<Record<string, string>>>>): Record<string, Record<string, string>> {
+function restOf(
+  viz: Readonly<Record<string, Readonly<Record<string, string>>>>,
+): Record<string, Record<string, string>> {
   const { position, color, ...others } = viz;
-  return { ...(filled({ position: without(position ?? {}, ['x', 'y']), color: without(color ?? {}, ['r', 'g', 'b', 'hex']) }) as object), ...others };
+  return {
+    ...(filled({
+      position: without(position ?? {}, ['x', 'y']),
+      color: without(color ?? {}, ['r', 'g', 'b', 'hex']),
+    }) as object),
+    ...others,
+  };
 }
 
 /** Red, green or blue of a colour, within what there is of it. */
@@ -83,7 +97,8 @@ class Reader {
 
   read(): ReadFile & { unplaced: readonly Id[] } {
     const about = attributesOf(this.graph);
-    if ((about.defaultedgetype ?? 'undirected') !== 'directed') this.say('undirected', 'info', 'The edges have no direction; they are read from source to target.');
+    if ((about.defaultedgetype ?? 'undirected') !== 'directed')
+      this.say('undirected', 'info', 'The edges have no direction; they are read from source to target.');
     const edges: Element[] = [];
     const todo: Element[] = [this.graph];
     for (let at = todo.pop(); at; at = todo.pop()) {
@@ -104,7 +119,10 @@ class Reader {
       say: (rule, severity, message, place) => this.say(rule, severity, message, place),
     });
     this.sayWhatIsLeft();
-    const kept: Kept = { declared: { node: this.declared('node'), edge: this.declared('edge') }, graph: without(about, []) };
+    const kept: Kept = {
+      declared: { node: this.declared('node'), edge: this.declared('edge') },
+      graph: without(about, []),
+    };
     const base = emptyDoc('document', called.slice(0, 300), { id: 'none', version: 0 });
     const whole = repair({ ...base, extra: { gexf: kept as unknown as Json }, graphs, nodes: this.nodes, wires });
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: [...this.unplaced, ...made] };
@@ -115,8 +133,14 @@ class Reader {
   }
 
   private sayWhatIsLeft(): void {
-    if (this.nested > 0) this.say('tree-of-nodes', 'warning', `${this.nested} nodes lie within other nodes; they were read beside them.`);
-    if (this.timed > 0) this.say('times', 'warning', `${this.timed} nodes and edges have lists of times at which they are there; the lists were left out.`);
+    if (this.nested > 0)
+      this.say('tree-of-nodes', 'warning', `${this.nested} nodes lie within other nodes; they were read beside them.`);
+    if (this.timed > 0)
+      this.say(
+        'times',
+        'warning',
+        `${this.timed} nodes and edges have lists of times at which they are there; the lists were left out.`,
+      );
     this.findings.push(...renamedFindings(this.renamed));
   }
 
@@ -129,12 +153,19 @@ class Reader {
       .filter((one) => !ours.includes(attribute(one, 'id') ?? ''))
       .map((one) => {
         const [fallback, options] = ['default', 'options'].map((name) => textOf(children(one, name)[0]));
-        return { attributes: attributesOf(one), ...(fallback !== undefined && { fallback }), ...(options !== undefined && { options }) };
+        return {
+          attributes: attributesOf(one),
+          ...(fallback !== undefined && { fallback }),
+          ...(options !== undefined && { options }),
+        };
       });
   }
 
   /** The values of an element by what they are for: ours, and those of others. */
-  private values(element: Element, ours: readonly string[]): { own: ReadonlyMap<string, string>; rest: Record<string, string> } {
+  private values(
+    element: Element,
+    ours: readonly string[],
+  ): { own: ReadonlyMap<string, string>; rest: Record<string, string> } {
     const mine = new Map<string, string>();
     const rest = new Map<string, string>();
     for (const one of children(element, 'attvalues').flatMap((list) => children(list, 'attvalue'))) {
@@ -148,7 +179,11 @@ class Reader {
   }
 
   /** Fields that we have written, where they fit; said where they do not. */
-  private more<T>(text: string | undefined, shape: { safeParse(value: unknown): { data?: T | undefined } }, id: Id): T | undefined {
+  private more<T>(
+    text: string | undefined,
+    shape: { safeParse(value: unknown): { data?: T | undefined } },
+    id: Id,
+  ): T | undefined {
     if (text === undefined) return undefined;
     let read: T | undefined;
     try {
@@ -167,7 +202,13 @@ class Reader {
       return;
     }
     const id = this.claim(name);
-    if (this.ids.has(name)) this.say('doubled-id', 'warning', `The id ${name} stands twice; the second one is now ${id}, and edges lead to the first.`, [id]);
+    if (this.ids.has(name))
+      this.say(
+        'doubled-id',
+        'warning',
+        `The id ${name} stands twice; the second one is now ${id}, and edges lead to the first.`,
+        [id],
+      );
     else this.ids.set(name, id);
     const { own: mine, rest } = this.values(element, Object.values(own.node));
     const viz = vizOf(element);
@@ -177,8 +218,14 @@ class Reader {
     const label = attribute(element, 'label') ?? name;
     const called = mine.get(own.node.name) ?? legalName(label);
     if (called !== label && !mine.has(own.node.name)) this.renamed.push(label);
-    const color = viz.color && (viz.color.hex ?? hexOf([part(viz.color.r), part(viz.color.g), part(viz.color.b)])).slice(0, 30).toLowerCase();
-    const kept = filled<Kept>({ attributes: without(attributesOf(element), ['id', 'label']), values: rest, viz: restOf(viz) });
+    const color =
+      viz.color &&
+      (viz.color.hex ?? hexOf([part(viz.color.r), part(viz.color.g), part(viz.color.b)])).slice(0, 30).toLowerCase();
+    const kept = filled<Kept>({
+      attributes: without(attributesOf(element), ['id', 'label']),
+      values: rest,
+      viz: restOf(viz),
+    });
     this.nodes.set(id, {
       ports: [],
       ...(called !== label && { label: label.slice(0, 500) }),
@@ -198,7 +245,11 @@ class Reader {
     const [source, target] = [attribute(element, 'source') ?? '', attribute(element, 'target') ?? ''];
     const id = this.claim(attribute(element, 'id') ?? `e${i + 1}`);
     const { own: mine, rest } = this.values(element, Object.values(own.edge));
-    const kept = filled<Kept>({ attributes: without(attributesOf(element), ['id', 'source', 'target']), values: rest, viz: vizOf(element) });
+    const kept = filled<Kept>({
+      attributes: without(attributesOf(element), ['id', 'source', 'target']),
+      values: rest,
+      viz: vizOf(element),
+    });
     const [from, to] = [this.ids.get(source), this.ids.get(target)];
     return {
       id,

@@ -32,8 +32,10 @@ export const own = {
 } as const;
 
 /**
- * Nodes and wires of all graphs as GEXF 1.3 (https://gexf.net): places and colours in its viz module, names, kinds, ports and all other fields as attributes.
- * What is nested stands beside the rest; frames and notes have no place in it. What came with such a file goes back as it came. O(nodes + wires).
+ * Nodes and wires of all graphs as GEXF 1.3 (https://gexf.net): places and colours in its viz module, names, kinds,
+ * ports and all other fields as attributes.
+ * What is nested stands beside the rest; frames and notes have no place in it. What came with such a file goes back as
+ * it came. O(nodes + wires).
  */
 export function writeGexf(doc: Doc): string {
   const { declared, graph } = keptOf(doc.extra);
@@ -67,11 +69,18 @@ function declarations(of: 'node' | 'edge', ids: readonly string[], kept: readonl
     const inside = `${fallback === undefined ? '' : `<default>${escapeXml(fallback)}</default>`}${options === undefined ? '' : `<options>${escapeXml(options)}</options>`}`;
     return `<attribute${attributeText(attributes)}>${inside}</attribute>`;
   });
-  return [`<attributes class="${of}" mode="static">`, ...ids.map((id) => `<attribute id="${id}" title="${id}" type="string"/>`), ...theirs, '</attributes>'];
+  return [
+    `<attributes class="${of}" mode="static">`,
+    ...ids.map((id) => `<attribute id="${id}" title="${id}" type="string"/>`),
+    ...theirs,
+    '</attributes>',
+  ];
 }
 
 function values(ours: Readonly<Record<string, string | undefined>>, kept: Kept): string {
-  const all = Object.entries({ ...kept.values, ...ours }).flatMap(([id, value]) => (value === undefined ? [] : [`<attvalue for="${escapeXml(id)}" value="${escapeXml(value)}"/>`]));
+  const all = Object.entries({ ...kept.values, ...ours }).flatMap(([id, value]) =>
+    value === undefined ? [] : [`<attvalue for="${escapeXml(id)}" value="${escapeXml(value)}"/>`],
+  );
   return `<attvalues>${all.join('')}</attvalues>`;
 }
 
@@ -83,7 +92,20 @@ const viz = (elements: Readonly<Record<string, Readonly<Record<string, string>>>
 const jsonOf = (more: object): string | undefined => (Object.keys(more).length > 0 ? JSON.stringify(more) : undefined);
 
 function node(one: GraphNode): string {
-  const { id, graph: _graph, frame: _frame, inner: _inner, gexf: _gexf, name, kind, x, y, color, label, ...more } = one as GraphNode & { gexf?: Json };
+  const {
+    id,
+    graph: _graph,
+    frame: _frame,
+    inner: _inner,
+    gexf: _gexf,
+    name,
+    kind,
+    x,
+    y,
+    color,
+    label,
+    ...more
+  } = one as GraphNode & { gexf?: Json };
   const kept = keptOf(one);
   const rgb = parseColor(color);
   // only what reading gives again in the same signs
@@ -91,10 +113,16 @@ function node(one: GraphNode): string {
   const shown = {
     ...(hasColor && { color: { ...kept.viz?.color, r: String(rgb[0]), g: String(rgb[1]), b: String(rgb[2]) } }),
     position: { ...kept.viz?.position, x: String(x), y: String(y) },
-    ...Object.fromEntries(Object.entries(kept.viz ?? {}).filter(([element]) => element !== 'position' && element !== 'color')),
+    ...Object.fromEntries(
+      Object.entries(kept.viz ?? {}).filter(([element]) => element !== 'position' && element !== 'color'),
+    ),
   };
   // a label that could not be told from the name, and a colour that is none of red, green and blue, go with the rest
-  const rest = { ...more, ...((label === name || label === '') && { label }), ...(color !== undefined && !hasColor && { color }) };
+  const rest = {
+    ...more,
+    ...((label === name || label === '') && { label }),
+    ...(color !== undefined && !hasColor && { color }),
+  };
   const ours = { [own.node.name]: name, [own.node.kind]: kind, [own.node.more]: jsonOf(rest) };
   return `<node id="${escapeXml(id)}" label="${escapeXml(label || name)}"${attributeText(kept.attributes ?? {})}>${values(ours, kept)}${viz(shown)}</node>`;
 }

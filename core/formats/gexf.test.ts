@@ -41,11 +41,19 @@ describe('GEXF of others', () => {
   it('takes labels, places, colours and edges; says what leads to nothing, and arranges what has no place', () => {
     const { doc, findings } = read(primer);
     const [hello, world] = [doc.nodes.get('0')!, doc.nodes.get('1')!];
-    expect(hello).toMatchObject({ name: 'Hello_co', label: 'Hello & co', x: 15.783598, y: 40.109245, color: '#efad42' });
+    expect(hello).toMatchObject({
+      name: 'Hello_co',
+      label: 'Hello & co',
+      x: 15.783598,
+      y: 40.109245,
+      color: '#efad42',
+    });
     expect(world).toMatchObject({ name: 'World', color: '#ff7700' });
     expect(world.label).toBeUndefined();
     expect([...doc.wires.values()].map((wire) => `${wire.from.node} ${wire.to.node}`)).toEqual(['0 1', '0 1']);
-    expect(findings.map((item) => item.rule)).toEqual(expect.arrayContaining(['wire-to-nothing', 'arranged-on-import', 'name']));
+    expect(findings.map((item) => item.rule)).toEqual(
+      expect.arrayContaining(['wire-to-nothing', 'arranged-on-import', 'name']),
+    );
     expect(problems(doc)).toEqual([]);
   });
 
@@ -86,7 +94,8 @@ describe('GEXF of others', () => {
 
 describe('GEXF by the library graphology-gexf', () => {
   const other = (text: string) => parse(MultiGraph, text);
-  const ends = (doc: Doc): string[] => [...doc.wires.values()].map((wire) => `${wire.from.node} ${wire.to.node}`).sort();
+  const ends = (doc: Doc): string[] =>
+    [...doc.wires.values()].map((wire) => `${wire.from.node} ${wire.to.node}`).sort();
 
   it('is read there with the same nodes, places, colours and edges', () => {
     fc.assert(
@@ -94,7 +103,8 @@ describe('GEXF by the library graphology-gexf', () => {
         const graph = other(gexf.write(doc, kinds));
         expect(graph.nodes().sort()).toEqual([...doc.nodes.keys()].sort());
         expect(graph.mapEdges((_edge, _attributes, source, target) => `${source} ${target}`).sort()).toEqual(ends(doc));
-        for (const [id, node] of doc.nodes) expect(graph.getNodeAttributes(id)).toMatchObject({ x: node.x, y: node.y, label: node.label || node.name });
+        for (const [id, node] of doc.nodes)
+          expect(graph.getNodeAttributes(id)).toMatchObject({ x: node.x, y: node.y, label: node.label || node.name });
       }),
     );
     const colored = other(gexf.write(sketchDoc().node('a', 'src', { color: '#3366cc' }).doc, kinds));
@@ -106,15 +116,26 @@ describe('GEXF by the library graphology-gexf', () => {
       const { doc } = readFile(name, text, kinds);
       const theirs = new MultiGraph();
       for (const node of doc.nodes.values())
-        theirs.addNode(node.id, { label: node.label ?? node.name, x: node.x, y: 1 - node.y, size: 3, depth: node.ports.length, color: 'rgb(10,20,30)' });
-      for (const wire of doc.wires.values()) theirs.addEdge(wire.from.node, wire.to.node, { weight: 2, stroke: wire.from.port });
+        theirs.addNode(node.id, {
+          label: node.label ?? node.name,
+          x: node.x,
+          y: 1 - node.y,
+          size: 3,
+          depth: node.ports.length,
+          color: 'rgb(10,20,30)',
+        });
+      for (const wire of doc.wires.values())
+        theirs.addEdge(wire.from.node, wire.to.node, { weight: 2, stroke: wire.from.port });
       const before = write(theirs);
       const ours = read(before);
       expect(problems(ours.doc)).toEqual([]);
       const back = other(gexf.write(ours.doc, kinds));
       expect(back.order).toBe(theirs.order);
-      for (const node of theirs.nodes()) expect(back.getNodeAttributes(node)).toMatchObject(theirs.getNodeAttributes(node));
-      expect(back.mapEdges((_edge, { weight, stroke }, source, target) => [source, target, weight, stroke]).sort()).toEqual(
+      for (const node of theirs.nodes())
+        expect(back.getNodeAttributes(node)).toMatchObject(theirs.getNodeAttributes(node));
+      expect(
+        back.mapEdges((_edge, { weight, stroke }, source, target) => [source, target, weight, stroke]).sort(),
+      ).toEqual(
         theirs.mapEdges((_edge, { weight, stroke }, source, target) => [source, target, weight, stroke]).sort(),
       );
     }
@@ -128,7 +149,8 @@ it('GEXF brings nodes and wires back whole, and what it has no place for is name
       const back = read(text).doc;
       expect(problems(back)).toEqual([]);
       expect(back.head.title).toBe(doc.head.title);
-      for (const [id, { graph: _g, frame: _f, inner: _i, name: _n, ...node }] of doc.nodes) expect(back.nodes.get(id)).toMatchObject(node);
+      for (const [id, { graph: _g, frame: _f, inner: _i, name: _n, ...node }] of doc.nodes)
+        expect(back.nodes.get(id)).toMatchObject(node);
       for (const [id, wire] of doc.wires) expect(back.wires.get(id)).toEqual(wire);
       expect(lost.some((one) => /\d+ notes?$/.test(one))).toBe(doc.notes.size > 0);
       expect(lost.some((one) => /^\d+ frames?$/.test(one))).toBe(doc.frames.size > 0);
@@ -136,6 +158,9 @@ it('GEXF brings nodes and wires back whole, and what it has no place for is name
   );
   for (const color of ['#FF8800', 'teal', '#12c']) {
     const { text, lost } = written(gexf, sketchDoc().node('a', 'src', { color, label: 'a' }).doc, kinds);
-    expect([read(text).doc.nodes.get('a'), lost]).toMatchObject([{ color, label: 'a' }, ['name of 1 nested graph', 'which catalogue it is read with']]);
+    expect([read(text).doc.nodes.get('a'), lost]).toMatchObject([
+      { color, label: 'a' },
+      ['name of 1 nested graph', 'which catalogue it is read with'],
+    ]);
   }
 });

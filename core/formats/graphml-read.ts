@@ -85,8 +85,10 @@ const ourKeys: Record<string, ReadonlySet<string>> = {
 };
 
 /**
- * Reads GraphML (http://graphml.graphdrawing.org, primer and specification): ports, nested graphs, keys. Ids of others stay as they
- * are, keys that we do not know are carried through, and what had to be repaired is listed. Nodes without a position are named in
+ * Reads GraphML (http://graphml.graphdrawing.org, primer and specification): ports, nested graphs, keys. Ids of others
+ * stay as they
+ * are, keys that we do not know are carried through, and what had to be repaired is listed. Nodes without a position
+ * are named in
  * `unplaced`. Throws UnreadableFile where there is no graph in it. O(text).
  */
 export function readGraphml(text: string, title: string, kinds: Kinds): ReadFile & { unplaced: readonly Id[] } {
@@ -99,7 +101,12 @@ export function readGraphml(text: string, title: string, kinds: Kinds): ReadFile
   const graph = children(root, 'graph')[0];
   if (!graph) throw new UnreadableFile('this GraphML holds no <graph>.');
   const reader = new Reader(root, kinds);
-  if (children(root, 'graph').length > 1) reader.say('more-graphs', 'warning', `The file holds ${children(root, 'graph').length} graphs; the first one was read.`);
+  if (children(root, 'graph').length > 1)
+    reader.say(
+      'more-graphs',
+      'warning',
+      `The file holds ${children(root, 'graph').length} graphs; the first one was read.`,
+    );
   return reader.read(graph, title);
 }
 
@@ -122,7 +129,8 @@ class Reader {
 
   constructor(root: Element, kinds: Kinds) {
     this.kinds = kinds;
-    for (const [name, value] of Object.entries(root)) if (name.startsWith('@') && typeof value === 'string') this.rootAttributes[name.slice(1)] = value;
+    for (const [name, value] of Object.entries(root))
+      if (name.startsWith('@') && typeof value === 'string') this.rootAttributes[name.slice(1)] = value;
     for (const key of children(root, 'key')) {
       const id = attribute(key, 'id');
       if (id === undefined) continue;
@@ -131,7 +139,11 @@ class Reader {
       this.keys.set(id, { name, fallback: fallback && innerXml(fallback) });
       const domain = attribute(key, 'for') ?? 'all';
       if (ourKeys[domain]?.has(name)) continue;
-      const attributes = Object.fromEntries(Object.entries(key).flatMap(([field, value]) => (field.startsWith('@') && typeof value === 'string' ? [[field.slice(1), value]] : [])));
+      const attributes = Object.fromEntries(
+        Object.entries(key).flatMap(([field, value]) =>
+          field.startsWith('@') && typeof value === 'string' ? [[field.slice(1), value]] : [],
+        ),
+      );
       this.foreignKeys.push({ id, attributes, ...(fallback && { fallback: innerXml(fallback) }) });
     }
   }
@@ -143,7 +155,8 @@ class Reader {
   read(graph: Element, title: string): ReadFile & { unplaced: readonly Id[] } {
     const data = this.data(graph, 'graph');
     const rootId = this.claim(attribute(graph, 'id') ?? 'root', 'root');
-    if (attribute(graph, 'edgedefault') === 'undirected') this.say('undirected', 'info', 'The edges have no direction; they are read from source to target.');
+    if (attribute(graph, 'edgedefault') === 'undirected')
+      this.say('undirected', 'info', 'The edges have no direction; they are read from source to target.');
     this.readGraph(graph, rootId, data, 'Main');
     this.walk(graph, rootId);
     const { wires, made } = bridgeLevels(this.loose, this.nodes, this.graphs, rootId, {
@@ -167,7 +180,15 @@ class Reader {
     this.fitSizes(wires);
     this.sayLoops(wires);
     this.findings.push(...renamedFindings(this.renamed));
-    const doc: Doc = { head, extra, graphs: this.graphs, frames: this.frames, nodes: this.nodes, wires, notes: this.notes };
+    const doc: Doc = {
+      head,
+      extra,
+      graphs: this.graphs,
+      frames: this.frames,
+      nodes: this.nodes,
+      wires,
+      notes: this.notes,
+    };
     const whole = repair(doc);
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: this.unplaced };
   }
@@ -235,9 +256,14 @@ class Reader {
 
   /** Reads nodes and edges of a graph and of those within it, without recursion. */
   private walk(rootElement: Element, rootId: Id): void {
-    const todo: { element: Element; graph: Id; frame: Id | undefined; depth: number }[] = [{ element: rootElement, graph: rootId, frame: undefined, depth: 0 }];
+    const todo: { element: Element; graph: Id; frame: Id | undefined; depth: number }[] = [
+      { element: rootElement, graph: rootId, frame: undefined, depth: 0 },
+    ];
     for (let at = todo.shift(); at; at = todo.shift()) {
-      if (at.depth > mostDepth) throw new UnreadableFile(`graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`);
+      if (at.depth > mostDepth)
+        throw new UnreadableFile(
+          `graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`,
+        );
       for (const element of children(at.element, 'node')) {
         const inner = children(element, 'graph')[0];
         const data = this.data(element, 'node');
@@ -255,7 +281,11 @@ class Reader {
         }
       }
       if (children(at.element, 'hyperedge').length > 0)
-        this.say('hyperedge', 'warning', `${children(at.element, 'hyperedge').length} hyperedges were left out: a wire joins two ports.`);
+        this.say(
+          'hyperedge',
+          'warning',
+          `${children(at.element, 'hyperedge').length} hyperedges were left out: a wire joins two ports.`,
+        );
       for (const element of children(at.element, 'edge')) this.readEdge(element);
     }
   }
@@ -265,17 +295,35 @@ class Reader {
     if (text === undefined || text.trim() === '') return undefined;
     const value = Number(text);
     if (Number.isFinite(value)) return value;
-    this.say('bad-number', 'warning', `${field} of ${id} is “${text.slice(0, 30)}”, which is no number; it counts as absent.`, [id]);
+    this.say(
+      'bad-number',
+      'warning',
+      `${field} of ${id} is “${text.slice(0, 30)}”, which is no number; it counts as absent.`,
+      [id],
+    );
     return undefined;
   }
 
-  private common(element: Element, graph: Id, data: Data, prefix: string): { id: Id; graph: Id; x: number | undefined; y: number | undefined; foreign: object } {
+  private common(
+    element: Element,
+    graph: Id,
+    data: Data,
+    prefix: string,
+  ): { id: Id; graph: Id; x: number | undefined; y: number | undefined; foreign: object } {
     const own = attribute(element, 'id');
     const id = this.claim(own ?? prefix, prefix);
     if (own !== undefined && this.nodeIds.has(own))
-      this.say('doubled-id', 'warning', `The id ${own} stands twice; the second one is now ${id}, and edges lead to the first.`, [id]);
+      this.say(
+        'doubled-id',
+        'warning',
+        `The id ${own} stands twice; the second one is now ${id}, and edges lead to the first.`,
+        [id],
+      );
     else if (own !== undefined) this.nodeIds.set(own, id);
-    const foreign = { ...(own !== undefined && own !== id && { foreignId: own }), ...(Object.keys(data.rest).length > 0 && { data: data.rest }) };
+    const foreign = {
+      ...(own !== undefined && own !== id && { foreignId: own }),
+      ...(Object.keys(data.rest).length > 0 && { data: data.rest }),
+    };
     return { id, graph, x: this.number(data, 'x', id), y: this.number(data, 'y', id), foreign };
   }
 
@@ -337,7 +385,9 @@ class Reader {
       x: x ?? 0,
       y: y ?? 0,
       ...(frame !== undefined && { frame }),
-      ...(holdsGraph && { inner: this.claim(attribute(children(element, 'graph')[0]!, 'id') ?? `${id}:graph`, `${id}:graph`) }),
+      ...(holdsGraph && {
+        inner: this.claim(attribute(children(element, 'graph')[0]!, 'id') ?? `${id}:graph`, `${id}:graph`),
+      }),
       ...(typeof beacon?.name === 'string' && { beacon }),
       ...(data.known.get('pinned') === 'true' && { pinned: true as const }),
       ...(data.known.get('bypassed') === 'true' && { bypassed: true as const }),
@@ -346,7 +396,10 @@ class Reader {
       ...this.detail(data, id),
       ...this.later('nodes', data, id),
       ports: this.ports(element),
-      ...(params && typeof params === 'object' && !Array.isArray(params) && Object.keys(params).length > 0 && { params }),
+      ...(params &&
+        typeof params === 'object' &&
+        !Array.isArray(params) &&
+        Object.keys(params).length > 0 && { params }),
       ...foreign,
     };
     const named = node.name !== '' ? node : this.named(node, label ?? own, label === undefined);
@@ -356,8 +409,12 @@ class Reader {
 
   /** How a node is shown; what does not fit is said and left out. */
   private detail(data: Data, id: Id): Partial<GraphNode> {
-    const shown = detailShape.safeParse({ ...this.parsed<object>(data.known.get('detail')), ...(data.known.has('picture') && { picture: data.known.get('picture') }) });
-    if (!shown.success) this.say('bad-detail', 'warning', `The detail or picture of ${id} does not fit; it was left out.`, [id]);
+    const shown = detailShape.safeParse({
+      ...this.parsed<object>(data.known.get('detail')),
+      ...(data.known.has('picture') && { picture: data.known.get('picture') }),
+    });
+    if (!shown.success)
+      this.say('bad-detail', 'warning', `The detail or picture of ${id} does not fit; it was left out.`, [id]);
     return shown.data ?? {};
   }
 
@@ -386,8 +443,14 @@ class Reader {
       if (name === undefined) continue;
       const { known, rest } = this.data(port, 'port');
       const direction = known.get('direction');
-      const base = { id: name, name: known.get('title') ?? name, type: known.get('type') ?? 'any', ...(Object.keys(rest).length > 0 && { data: rest }) };
-      if (direction !== undefined) for (const side of direction.split(' ')) ports.push({ ...base, direction: side === 'out' ? 'out' : 'in' });
+      const base = {
+        id: name,
+        name: known.get('title') ?? name,
+        type: known.get('type') ?? 'any',
+        ...(Object.keys(rest).length > 0 && { data: rest }),
+      };
+      if (direction !== undefined)
+        for (const side of direction.split(' ')) ports.push({ ...base, direction: side === 'out' ? 'out' : 'in' });
       else ports.push({ ...base, direction: 'in', undecided: true } as Port);
     }
     return ports;
@@ -434,7 +497,12 @@ class Reader {
         [ids[loops[0]![0]!]!],
       );
     if (own.size > 0)
-      this.say('self-loop', 'info', `${own.size === 1 ? 'One node is' : `${own.size} nodes are`} wired to themselves; the wires are kept as they are.`, [...own].slice(0, 1));
+      this.say(
+        'self-loop',
+        'info',
+        `${own.size === 1 ? 'One node is' : `${own.size} nodes are`} wired to themselves; the wires are kept as they are.`,
+        [...own].slice(0, 1),
+      );
   }
 
   /** A size that is just what the node would have anyway is no override. */
@@ -444,7 +512,8 @@ class Reader {
       if (!node.size) continue;
       const { size, ...rest } = node;
       const natural = geometryOf(doc, this.kinds, rest);
-      if (Math.abs(natural.width - size.width) < 0.5 && Math.abs(natural.height - size.height) < 0.5) this.nodes.set(id, rest);
+      if (Math.abs(natural.width - size.width) < 0.5 && Math.abs(natural.height - size.height) < 0.5)
+        this.nodes.set(id, rest);
     }
   }
 }

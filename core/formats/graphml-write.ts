@@ -13,11 +13,32 @@ interface OurKey {
   readonly type: 'double' | 'string' | 'boolean';
 }
 
-const key = (domain: OurKey['domain'], name: string, type: OurKey['type'] = 'string'): OurKey => ({ id: `${domain[0]}_${name}`, domain, name, type });
+const key = (domain: OurKey['domain'], name: string, type: OurKey['type'] = 'string'): OurKey => ({
+  id: `${domain[0]}_${name}`,
+  domain,
+  name,
+  type,
+});
 
 const keys: readonly OurKey[] = [
   ...(['x', 'y', 'width', 'height'] as const).map((name) => key('node', name, 'double')),
-  ...['name', 'kind', 'label', 'title', 'color', 'parameters', 'role', 'beacon', 'note', 'pad', 'text', 'tied', 'detail', 'picture', 'more'].map((name) => key('node', name)),
+  ...[
+    'name',
+    'kind',
+    'label',
+    'title',
+    'color',
+    'parameters',
+    'role',
+    'beacon',
+    'note',
+    'pad',
+    'text',
+    'tied',
+    'detail',
+    'picture',
+    'more',
+  ].map((name) => key('node', name)),
   ...['pinned', 'bypassed'].map((name) => key('node', name, 'boolean')),
   key('edge', 'route'),
   key('edge', 'off', 'boolean'),
@@ -69,24 +90,39 @@ class Writer {
     const attributes = Object.entries((this.doc.extra.graphmlRoot ?? {}) as Record<string, string>)
       .map(([name, value]) => ` ${name}="${value}"`)
       .join('');
-    this.lines.push('<?xml version="1.0" encoding="UTF-8"?>', `<graphml xmlns="http://graphml.graphdrawing.org/xmlns"${attributes}>`);
+    this.lines.push(
+      '<?xml version="1.0" encoding="UTF-8"?>',
+      `<graphml xmlns="http://graphml.graphdrawing.org/xmlns"${attributes}>`,
+    );
     for (const own of keys)
-      this.lines.push(`<key id="${escapeXml(this.keyIds.get(`${own.domain} ${own.name}`)!)}" for="${own.domain}" attr.name="${own.name}" attr.type="${own.type}"/>`);
+      this.lines.push(
+        `<key id="${escapeXml(this.keyIds.get(`${own.domain} ${own.name}`)!)}" for="${own.domain}" attr.name="${own.name}" attr.type="${own.type}"/>`,
+      );
     for (const one of this.kept) {
       const head = Object.entries(one.attributes)
         .map(([name, value]) => ` ${name}="${value}"`)
         .join('');
-      this.lines.push(one.fallback === undefined ? `<key${head}/>` : `<key${head}><default>${one.fallback}</default></key>`);
+      this.lines.push(
+        one.fallback === undefined ? `<key${head}/>` : `<key${head}><default>${one.fallback}</default></key>`,
+      );
     }
     this.graph(this.doc.graphs.get(this.doc.head.root)!);
     this.lines.push('</graphml>', '');
     return this.lines.join('\n');
   }
 
-  private data(domain: OurKey['domain'], values: Readonly<Record<string, string | number | boolean | undefined>>, foreign: Foreign): void {
+  private data(
+    domain: OurKey['domain'],
+    values: Readonly<Record<string, string | number | boolean | undefined>>,
+    foreign: Foreign,
+  ): void {
     for (const [name, value] of Object.entries(values))
-      if (value !== undefined) this.lines.push(`<data key="${escapeXml(this.keyIds.get(`${domain} ${name}`)!)}">${escapeXml(String(value))}</data>`);
-    for (const [id, raw] of Object.entries(foreign.data ?? {})) this.lines.push(`<data key="${escapeXml(id)}">${raw}</data>`);
+      if (value !== undefined)
+        this.lines.push(
+          `<data key="${escapeXml(this.keyIds.get(`${domain} ${name}`)!)}">${escapeXml(String(value))}</data>`,
+        );
+    for (const [id, raw] of Object.entries(foreign.data ?? {}))
+      this.lines.push(`<data key="${escapeXml(id)}">${raw}</data>`);
   }
 
   private idOf(record: { id: Id }): string {
@@ -116,7 +152,15 @@ class Writer {
       this.lines.push(`<node id="${this.idOf(one)}">`);
       this.data(
         'node',
-        { role: 'frame', title: one.title, ...rects.get(one.id), color: one.color, note: one.note, pad: one.pad && JSON.stringify(one.pad), more: more('frames', one) },
+        {
+          role: 'frame',
+          title: one.title,
+          ...rects.get(one.id),
+          color: one.color,
+          note: one.note,
+          pad: one.pad && JSON.stringify(one.pad),
+          more: more('frames', one),
+        },
         one as Foreign,
       );
       this.lines.push(`<graph id="${escapeXml(`${one.id}:inside`)}" edgedefault="directed">`);
@@ -130,7 +174,16 @@ class Writer {
       this.lines.push(`<node id="${this.idOf(note)}">`);
       this.data(
         'node',
-        { role: 'note', x: note.x, y: note.y, width: note.width, height: note.height, text: note.text, tied: note.tiedTo, more: more('notes', note) },
+        {
+          role: 'note',
+          x: note.x,
+          y: note.y,
+          width: note.width,
+          height: note.height,
+          text: note.text,
+          tied: note.tiedTo,
+          more: more('notes', note),
+        },
         note as Foreign,
       );
       this.lines.push('</node>');
@@ -154,7 +207,9 @@ class Writer {
         beacon: node.beacon && JSON.stringify(node.beacon),
         pinned: node.pinned,
         bypassed: node.bypassed,
-        detail: isDetailed(node) ? JSON.stringify({ closed: node.closed, show: node.show, caption: node.caption, pictureOff: node.pictureOff }) : undefined,
+        detail: isDetailed(node)
+          ? JSON.stringify({ closed: node.closed, show: node.show, caption: node.caption, pictureOff: node.pictureOff })
+          : undefined,
         picture: node.picture,
         more: more('nodes', node),
       },
@@ -173,7 +228,15 @@ class Writer {
       written.add(port.id);
       const both = ports.filter((one) => one.id === port.id && one.foreign === undefined);
       this.lines.push(`<port name="${escapeXml(port.id)}">`);
-      this.data('port', { direction: both.map((one) => one.direction).join(' '), type: port.type, title: port.name === port.id ? undefined : port.name }, port as Foreign);
+      this.data(
+        'port',
+        {
+          direction: both.map((one) => one.direction).join(' '),
+          type: port.type,
+          title: port.name === port.id ? undefined : port.name,
+        },
+        port as Foreign,
+      );
       this.lines.push('</port>');
     }
   }
@@ -181,7 +244,9 @@ class Writer {
   private wires(graph: Id): void {
     const routes = routeWires(this.doc, this.kinds, graph);
     const end = (ref: PortRef, direction: 'in' | 'out', attribute: string): string => {
-      const port = this.doc.nodes.get(ref.node)?.ports.find((one) => one.id === ref.port && one.direction === direction);
+      const port = this.doc.nodes
+        .get(ref.node)
+        ?.ports.find((one) => one.id === ref.port && one.direction === direction);
       const name = port?.foreign ?? ref.port;
       return name === '' ? '' : ` ${attribute}="${escapeXml(name)}"`;
     };
@@ -189,7 +254,9 @@ class Writer {
       const foreign = wire as Foreign;
       const id = foreign.foreignId === '' ? '' : ` id="${this.idOf(wire)}"`;
       const [from, to] = [this.doc.nodes.get(wire.from.node)!, this.doc.nodes.get(wire.to.node)!];
-      this.lines.push(`<edge${id} source="${this.idOf(from)}" target="${this.idOf(to)}"${end(wire.from, 'out', 'sourceport')}${end(wire.to, 'in', 'targetport')}>`);
+      this.lines.push(
+        `<edge${id} source="${this.idOf(from)}" target="${this.idOf(to)}"${end(wire.from, 'out', 'sourceport')}${end(wire.to, 'in', 'targetport')}>`,
+      );
       const route = routes.get(wire.id);
       this.data('edge', { route: route && routeText(route), off: wire.off }, foreign);
       this.lines.push('</edge>');
@@ -199,8 +266,12 @@ class Writer {
 
 /** The later fields of a record as JSON, or nothing where it has none. */
 function more(table: keyof typeof laterFields, record: object): string | undefined {
-  const fields = Object.keys(laterFields[table]).filter((field) => (record as Record<string, unknown>)[field] !== undefined);
-  return fields.length > 0 ? JSON.stringify(Object.fromEntries(fields.map((field) => [field, (record as Record<string, unknown>)[field]]))) : undefined;
+  const fields = Object.keys(laterFields[table]).filter(
+    (field) => (record as Record<string, unknown>)[field] !== undefined,
+  );
+  return fields.length > 0
+    ? JSON.stringify(Object.fromEntries(fields.map((field) => [field, (record as Record<string, unknown>)[field]])))
+    : undefined;
 }
 
 const isDetailed = (node: GraphNode): boolean => Boolean(node.closed || node.show || node.caption || node.pictureOff);

@@ -11,7 +11,9 @@ import { asObject, type Kept, ownType } from './jgf-write.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 
 const metadata = z.record(z.string(), z.json());
-const nodeShape = z.object({ id: z.string().optional(), label: z.string().optional(), metadata: metadata.optional() }).loose();
+const nodeShape = z
+  .object({ id: z.string().optional(), label: z.string().optional(), metadata: metadata.optional() })
+  .loose();
 const edgeShape = z.object({
   id: z.string().optional(),
   source: z.string(),
@@ -35,13 +37,24 @@ const graphShape = z
   })
   .loose();
 type JgfGraph = z.infer<typeof graphShape>;
-const fileShape = z.union([z.object({ graph: graphShape }), z.object({ graphs: z.union([z.array(graphShape).min(1), z.record(z.string(), graphShape)]) })]);
+const fileShape = z.union([
+  z.object({ graph: graphShape }),
+  z.object({ graphs: z.union([z.array(graphShape).min(1), z.record(z.string(), graphShape)]) }),
+]);
 
-const own = z.object({ head: metadata, extra: metadata, graphs: z.array(z.json()), frames: z.array(z.json()), notes: z.array(z.json()) });
+const own = z.object({
+  head: metadata,
+  extra: metadata,
+  graphs: z.array(z.json()),
+  frames: z.array(z.json()),
+  notes: z.array(z.json()),
+});
 
 /**
- * Reads JSON Graph Format 2 (https://jsongraphformat.info) and lists of nodes as version 1 had them: labels as names, `x` and `y` of the metadata as places;
- * all else is kept, to be written back. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it is no such file. O(text).
+ * Reads JSON Graph Format 2 (https://jsongraphformat.info) and lists of nodes as version 1 had them: labels as names,
+ * `x` and `y` of the metadata as places;
+ * all else is kept, to be written back. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it
+ * is no such file. O(text).
  */
 export function readJgf(text: string, title: string): ReadFile & { unplaced: readonly Id[] } {
   const raw = parseJson(text);
@@ -49,26 +62,37 @@ export function readJgf(text: string, title: string): ReadFile & { unplaced: rea
   if (!parsed.success) {
     const only = (raw as { graph?: unknown } | null)?.graph;
     const issue = only === undefined ? undefined : graphShape.safeParse(only).error?.issues[0];
-    throw new UnreadableFile(`this is no JSON Graph Format: ${issue ? `graph.${issue.path.join('.')}: ${issue.message}` : 'it holds neither a “graph” nor “graphs”'}.`);
+    throw new UnreadableFile(
+      `this is no JSON Graph Format: ${issue ? `graph.${issue.path.join('.')}: ${issue.message}` : 'it holds neither a “graph” nor “graphs”'}.`,
+    );
   }
   const graphs = 'graph' in parsed.data ? [parsed.data.graph] : Object.values(parsed.data.graphs);
   const [graph] = graphs;
   if (!graph) throw new UnreadableFile('this JSON Graph Format file holds no graph.');
   const findings: Finding[] = [];
-  if (graphs.length > 1) findings.push(finding('more-graphs', 'warning', [], `The file holds ${graphs.length} graphs; the first one was read.`));
+  if (graphs.length > 1)
+    findings.push(
+      finding('more-graphs', 'warning', [], `The file holds ${graphs.length} graphs; the first one was read.`),
+    );
   if (graph.hyperedges && graph.hyperedges.length > 0)
-    findings.push(finding('hyperedges', 'warning', [], `${graph.hyperedges.length} hyperedges were left out: a wire has two ends.`));
-  const read = graph.type === ownType && graph.metadata?.basitax !== undefined ? readOwn(graph) : new Foreign(graph, title).read();
+    findings.push(
+      finding('hyperedges', 'warning', [], `${graph.hyperedges.length} hyperedges were left out: a wire has two ends.`),
+    );
+  const read =
+    graph.type === ownType && graph.metadata?.basitax !== undefined ? readOwn(graph) : new Foreign(graph, title).read();
   return { ...read, findings: [...findings, ...read.findings] };
 }
 
-const nodesOf = ({ nodes }: JgfGraph): [string, z.infer<typeof nodeShape>][] => (Array.isArray(nodes) ? nodes.map((node) => [node.id, node]) : Object.entries(nodes));
+const nodesOf = ({ nodes }: JgfGraph): [string, z.infer<typeof nodeShape>][] =>
+  Array.isArray(nodes) ? nodes.map((node) => [node.id, node]) : Object.entries(nodes);
 
 /** What we wrote: everything stands in the metadata. What others changed on the way counts: places, labels and ends. */
 function readOwn(graph: JgfGraph): ReadFile & { unplaced: readonly Id[] } {
   const parsed = own.safeParse(graph.metadata!.basitax);
   if (!parsed.success)
-    throw new UnreadableFile(`this is no JSON Graph Format of ours: graph.metadata.basitax.${parsed.error.issues[0]!.path.join('.')}: ${parsed.error.issues[0]!.message}.`);
+    throw new UnreadableFile(
+      `this is no JSON Graph Format of ours: graph.metadata.basitax.${parsed.error.issues[0]!.path.join('.')}: ${parsed.error.issues[0]!.message}.`,
+    );
   const { head, extra, graphs, frames, notes } = parsed.data;
   const read = docFromJson({
     ...extra,
@@ -84,7 +108,12 @@ function readOwn(graph: JgfGraph): ReadFile & { unplaced: readonly Id[] } {
     wires: graph.edges.map((edge, i) => {
       const { basitax, sourcePort, targetPort } = edge.metadata ?? {};
       const kept = asObject(basitax);
-      return { ...kept, id: edge.id ?? kept.id ?? `e${i + 1}`, from: { node: edge.source, port: sourcePort ?? 'out' }, to: { node: edge.target, port: targetPort ?? 'in' } };
+      return {
+        ...kept,
+        id: edge.id ?? kept.id ?? `e${i + 1}`,
+        from: { node: edge.source, port: sourcePort ?? 'out' },
+        to: { node: edge.target, port: targetPort ?? 'in' },
+      };
     }),
   });
   return { ...read, unplaced: [] };
@@ -104,7 +133,8 @@ class Foreign {
 
   read(): ReadFile & { unplaced: readonly Id[] } {
     const { graph } = this;
-    if (graph.directed === false) this.say('undirected', 'info', 'The edges have no direction; they are read from the first end to the second.');
+    if (graph.directed === false)
+      this.say('undirected', 'info', 'The edges have no direction; they are read from the first end to the second.');
     const nodes = new Map<Id, GraphNode>();
     const unplaced: Id[] = [];
     for (const [name, { label, metadata: about }] of nodesOf(graph)) {
@@ -131,7 +161,10 @@ class Foreign {
       claim: this.claim,
       say: (rule, severity, message, place) => this.say(rule, severity, message, place),
     });
-    const kept: Kept = { ...(graph.metadata && { metadata: graph.metadata }), ...(graph.directed !== undefined && { directed: graph.directed }) };
+    const kept: Kept = {
+      ...(graph.metadata && { metadata: graph.metadata }),
+      ...(graph.directed !== undefined && { directed: graph.directed }),
+    };
     const base = emptyDoc('document', (graph.label ?? this.title).slice(0, 300), { id: 'none', version: 0 });
     const doc: Doc = { ...base, extra: { jgf: kept as unknown as Json }, graphs, nodes, wires };
     const whole = repair(doc);
@@ -146,8 +179,13 @@ class Foreign {
     return this.graph.edges.map((edge, i) => {
       const { id, source, target, metadata: about, ...rest } = edge;
       const [from, to] = [this.ids.get(source), this.ids.get(target)];
-      const port = (name: string): string | undefined => (typeof about?.[name] === 'string' ? (about[name] as string) : undefined);
-      const kept: Kept = { ...rest, ...(about && { metadata: about }), ...(id === undefined && { unnamed: true as const }) };
+      const port = (name: string): string | undefined =>
+        typeof about?.[name] === 'string' ? (about[name] as string) : undefined;
+      const kept: Kept = {
+        ...rest,
+        ...(about && { metadata: about }),
+        ...(id === undefined && { unnamed: true as const }),
+      };
       return {
         id: this.claim(id ?? `e${i + 1}`),
         source,

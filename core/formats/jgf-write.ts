@@ -16,7 +16,8 @@ export const keptOf = (record: object): Kept => (record as { jgf?: Kept }).jgf ?
 export const ownType = 'basitax-graph';
 
 /**
- * A document as JSON Graph Format 2: nodes and edges of all graphs, and in the metadata everything else, so that it comes back whole. Where it came from
+ * A document as JSON Graph Format 2: nodes and edges of all graphs, and in the metadata everything else, so that it
+ * comes back whole. Where it came from
  * such a file of others, labels, relations and metadata go back as they came, with the places of nodes. O(document).
  */
 export function writeJgf(doc: Doc): string {
@@ -25,7 +26,13 @@ export function writeJgf(doc: Doc): string {
   const nodes = [...doc.nodes.values()].map(({ id, ...node }) => {
     const { label, metadata } = keptOf(node);
     const { x, y } = node;
-    return [id, { label: label ?? node.label ?? node.name, metadata: { ...asObject(metadata), x, y, basitax: node as unknown as Json } }] as const;
+    return [
+      id,
+      {
+        label: label ?? node.label ?? node.name,
+        metadata: { ...asObject(metadata), x, y, basitax: node as unknown as Json },
+      },
+    ] as const;
   });
   const edges = [...doc.wires.values()].map(({ id, from, to, ...wire }) => {
     const { label, metadata, relation, directed, unnamed } = keptOf(wire);
@@ -36,7 +43,12 @@ export function writeJgf(doc: Doc): string {
       ...(relation !== undefined && { relation }),
       ...(directed !== undefined && { directed }),
       ...(label !== undefined && { label }),
-      metadata: { ...asObject(metadata), sourcePort: from.port, targetPort: to.port, basitax: { ...wire, id } as unknown as Json },
+      metadata: {
+        ...asObject(metadata),
+        sourcePort: from.port,
+        targetPort: to.port,
+        basitax: { ...wire, id } as unknown as Json,
+      },
     };
   });
   const graph = {
@@ -46,7 +58,13 @@ export function writeJgf(doc: Doc): string {
     directed: whole.directed ?? true,
     metadata: {
       ...asObject(whole.metadata),
-      basitax: { head: { ...head, root }, extra: doc.extra, graphs: [...doc.graphs.values()], frames: [...doc.frames.values()], notes: [...doc.notes.values()] } as unknown as Json,
+      basitax: {
+        head: { ...head, root },
+        extra: doc.extra,
+        graphs: [...doc.graphs.values()],
+        frames: [...doc.frames.values()],
+        notes: [...doc.notes.values()],
+      } as unknown as Json,
     },
     nodes: Object.fromEntries(nodes),
     edges,

@@ -20,9 +20,20 @@ describe('JSON Graph Format of others', () => {
       directed: true,
       type: 'car-sets',
       metadata: { made: 2017 },
-      nodes: { nissan: { label: 'Nissan', metadata: { x: 40, y: 80 } }, infiniti: { label: 'Infiniti line', metadata: { x: 400, y: 80 } }, toyota: {} },
+      nodes: {
+        nissan: { label: 'Nissan', metadata: { x: 40, y: 80 } },
+        infiniti: { label: 'Infiniti line', metadata: { x: 400, y: 80 } },
+        toyota: {},
+      },
       edges: [
-        { id: 'e7', source: 'nissan', target: 'infiniti', relation: 'has_luxury_division', label: 'makes', metadata: { since: 1989 } },
+        {
+          id: 'e7',
+          source: 'nissan',
+          target: 'infiniti',
+          relation: 'has_luxury_division',
+          label: 'makes',
+          metadata: { since: 1989 },
+        },
         { source: 'toyota', target: 'nissan', directed: false },
         { source: 'toyota', target: 'nobody' },
       ],
@@ -38,7 +49,10 @@ describe('JSON Graph Format of others', () => {
       ['toyota', undefined],
     ]);
     expect([doc.nodes.get('nissan')!.x, doc.nodes.get('infiniti')!.x]).toEqual([40, 400]);
-    expect([...doc.wires.values()].map((wire) => `${wire.from.node} ${wire.to.node}`)).toEqual(['nissan infiniti', 'toyota nissan']);
+    expect([...doc.wires.values()].map((wire) => `${wire.from.node} ${wire.to.node}`)).toEqual([
+      'nissan infiniti',
+      'toyota nissan',
+    ]);
     expect(findings.map((item) => item.rule)).toContain('wire-to-nothing');
   });
 
@@ -46,13 +60,31 @@ describe('JSON Graph Format of others', () => {
     const { graph } = JSON.parse(write(read(single).doc));
     expect(graph).toMatchObject({ label: 'Car factory links', directed: true, metadata: { made: 2017 } });
     expect(graph.nodes.nissan).toMatchObject({ label: 'Nissan', metadata: { x: 40, y: 80 } });
-    expect(graph.edges[0]).toMatchObject({ id: 'e7', source: 'nissan', target: 'infiniti', relation: 'has_luxury_division', label: 'makes', metadata: { since: 1989 } });
+    expect(graph.edges[0]).toMatchObject({
+      id: 'e7',
+      source: 'nissan',
+      target: 'infiniti',
+      relation: 'has_luxury_division',
+      label: 'makes',
+      metadata: { since: 1989 },
+    });
     expect(graph.edges[1]).toMatchObject({ source: 'toyota', target: 'nissan', directed: false });
     expect('id' in graph.edges[1]).toBe(false);
   });
 
   it('may hold several graphs, nodes as a list, and hyperedges: said where something is left out', () => {
-    const several = read(JSON.stringify({ graphs: [{ nodes: [{ id: 'a' }, { id: 'b' }], edges: [{ source: 'a', target: 'b' }], hyperedges: [{ nodes: ['a', 'b'] }] }, {}] }));
+    const several = read(
+      JSON.stringify({
+        graphs: [
+          {
+            nodes: [{ id: 'a' }, { id: 'b' }],
+            edges: [{ source: 'a', target: 'b' }],
+            hyperedges: [{ nodes: ['a', 'b'] }],
+          },
+          {},
+        ],
+      }),
+    );
     expect([several.doc.nodes.size, several.doc.wires.size]).toEqual([2, 1]);
     expect(several.findings.map((item) => item.rule)).toEqual(['more-graphs', 'hyperedges', 'arranged-on-import']);
     expect(read('{"graphs": {"one": {"nodes": {"a": {}}}}}').doc.nodes.size).toBe(1);
@@ -75,8 +107,10 @@ describe('JSON Graph Format of ours', () => {
       fc.property(docArbitrary(16), (doc) => {
         const text = write(doc);
         const { graph } = JSON.parse(text);
-        for (const edge of graph.edges) expect([edge.source in graph.nodes, edge.target in graph.nodes]).toEqual([true, true]);
-        for (const node of Object.values<{ label: unknown; metadata: unknown }>(graph.nodes)) expect([typeof node.label, typeof node.metadata]).toEqual(['string', 'object']);
+        for (const edge of graph.edges)
+          expect([edge.source in graph.nodes, edge.target in graph.nodes]).toEqual([true, true]);
+        for (const node of Object.values<{ label: unknown; metadata: unknown }>(graph.nodes))
+          expect([typeof node.label, typeof node.metadata]).toEqual(['string', 'object']);
         expect(writeDoc(read(text).doc)).toBe(writeDoc(doc));
       }),
     );

@@ -6,5 +6,7 @@ export function jsonAs<T extends z.ZodType>(schema: T, text: string, what: strin
   const parsed = schema.safeParse(parseJson(text));
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0];
-  throw new UnreadableFile(`this is no ${what}: ${issue?.path.join('.') || 'the whole'}: ${issue?.message ?? 'not as expected'}.`);
+  throw new UnreadableFile(
+    `this is no ${what}: ${issue?.path.join('.') || 'the whole'}: ${issue?.message ?? 'not as expected'}.`,
+  );
 }

@@ -11,7 +11,12 @@ import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 interface Given {
   readonly graphs: ReadonlyMap<Id, Graph>;
   readonly nodes: ReadonlyMap<Id, GraphNode>;
-  readonly edges: readonly { readonly from: Id; readonly to: Id; readonly sourcePort: string | undefined; readonly targetPort: string | undefined }[];
+  readonly edges: readonly {
+    readonly from: Id;
+    readonly to: Id;
+    readonly sourcePort: string | undefined;
+    readonly targetPort: string | undefined;
+  }[];
 }
 
 const port = fc.option(fc.constantFrom('p', 'q', 'in', 'out'), { nil: undefined });
@@ -26,7 +31,16 @@ const given = fc
     const graphs = new Map<Id, Graph>([['root', { id: 'root', name: 'root' }]]);
     const nodes = new Map<Id, GraphNode>();
     const node = (id: Id, graph: Id, inner?: Id): void => {
-      nodes.set(id, { id, graph, kind: inner ? builtin.nested : 'foreign.node', name: id, x: 0, y: 0, ports: [], ...(inner && { inner }) });
+      nodes.set(id, {
+        id,
+        graph,
+        kind: inner ? builtin.nested : 'foreign.node',
+        name: id,
+        x: 0,
+        y: 0,
+        ports: [],
+        ...(inner && { inner }),
+      });
     };
     parents.forEach((parent, i) => {
       const above = [...graphs.keys()][parent % graphs.size]!;
@@ -36,14 +50,28 @@ const given = fc
     places.forEach((place, i) => node(`n${i}`, [...graphs.keys()][place % graphs.size]!));
     // hosts may have edges of their own as well
     const ids = [...nodes.keys()];
-    return { graphs, nodes, edges: edges.map((edge) => ({ ...edge, from: ids[edge.from % ids.length]!, to: ids[edge.to % ids.length]! })) };
+    return {
+      graphs,
+      nodes,
+      edges: edges.map((edge) => ({ ...edge, from: ids[edge.from % ids.length]!, to: ids[edge.to % ids.length]! })),
+    };
   });
 
 function bridged({ graphs, nodes: before, edges }: Given) {
   const nodes = new Map(before);
   const said: string[] = [];
   const loose = edges.map(({ from, to, sourcePort, targetPort }, i): LooseWire => {
-    return { id: `e${i}`, source: from, target: to, sourcePort, targetPort, from, to, late: () => [from, to], extra: { mark: i } as Partial<Wire> };
+    return {
+      id: `e${i}`,
+      source: from,
+      target: to,
+      sourcePort,
+      targetPort,
+      from,
+      to,
+      late: () => [from, to],
+      extra: { mark: i } as Partial<Wire>,
+    };
   });
   const claim = idClaimer([...graphs.keys(), ...nodes.keys(), ...loose.map((one) => one.id)]);
   const { wires, made } = bridgeLevels(loose, nodes, graphs, 'root', { claim, say: (rule) => void said.push(rule) });
@@ -53,7 +81,8 @@ function bridged({ graphs, nodes: before, edges }: Given) {
 /** Where an output leads to in the end, through boundaries in and out, by walking from wire to wire. */
 function ends(doc: ReturnType<typeof bridged>['doc'], wire: Wire): Id[] {
   const node = doc.nodes.get(wire.to.node)!;
-  const next = (from: Id, fromPort: string): Wire[] => [...doc.wires.values()].filter((one) => one.from.node === from && one.from.port === fromPort);
+  const next = (from: Id, fromPort: string): Wire[] =>
+    [...doc.wires.values()].filter((one) => one.from.node === from && one.from.port === fromPort);
   const inside = node.inner === undefined ? undefined : doc.nodes.get(wire.to.port);
   if (inside && inside.graph === node.inner) return next(inside.id, 'out').flatMap((one) => ends(doc, one));
   if (node.kind === builtin.output) {
@@ -100,7 +129,9 @@ describe('edges over levels', () => {
     fc.assert(
       fc.property(given, (one) => {
         const { doc, made, said } = bridged(one);
-        const crosses = one.edges.filter(({ from, to }) => one.nodes.get(from)!.graph !== one.nodes.get(to)!.graph).length;
+        const crosses = one.edges.filter(
+          ({ from, to }) => one.nodes.get(from)!.graph !== one.nodes.get(to)!.graph,
+        ).length;
         expect(said.filter((rule) => rule === 'wire-over-border').length).toBe(crosses);
         expect(made.length > 0).toBe(crosses > 0);
         expect([...doc.nodes.keys()].filter((id) => !one.nodes.has(id)).sort()).toEqual([...made].sort());
@@ -113,18 +144,48 @@ describe('edges over levels', () => {
   });
 
   it('to nothing are left out and named; ids that are taken get a number', () => {
-    const nodes = new Map<Id, GraphNode>([['a', { id: 'a', graph: 'root', kind: 'foreign.node', name: 'a', x: 0, y: 0, ports: [] }]]);
+    const nodes = new Map<Id, GraphNode>([
+      ['a', { id: 'a', graph: 'root', kind: 'foreign.node', name: 'a', x: 0, y: 0, ports: [] }],
+    ]);
     const said: [string, string, readonly Id[]][] = [];
     const edge = (to: Id | undefined): LooseWire => ({
-      ...{ id: 'e', source: 'a', target: 'nowhere', sourcePort: undefined, targetPort: undefined, from: 'a', to, late: () => ['a', to], extra: {} },
+      ...{
+        id: 'e',
+        source: 'a',
+        target: 'nowhere',
+        sourcePort: undefined,
+        targetPort: undefined,
+        from: 'a',
+        to,
+        late: () => ['a', to],
+        extra: {},
+      },
     });
-    const { wires } = bridgeLevels([edge(undefined), edge('ghost')], nodes, new Map([['root', { id: 'root', name: 'root' }]]), 'root', {
-      claim: idClaimer([]),
-      say: (rule, _severity, message, place) => void said.push([rule, message, place]),
-    });
+    const { wires } = bridgeLevels(
+      [edge(undefined), edge('ghost')],
+      nodes,
+      new Map([['root', { id: 'root', name: 'root' }]]),
+      'root',
+      {
+        claim: idClaimer([]),
+        say: (rule, _severity, message, place) => void said.push([rule, message, place]),
+      },
+    );
     expect(wires.size).toBe(0);
-    expect(said).toEqual(Array(2).fill(['wire-to-nothing', 'Edge e leads to “nowhere”, which is no node of the file; it was left out.', ['e']]));
+    expect(said).toEqual(
+      Array(2).fill([
+        'wire-to-nothing',
+        'Edge e leads to “nowhere”, which is no node of the file; it was left out.',
+        ['e'],
+      ]),
+    );
     const claim = idClaimer(['a', 'a~2']);
-    expect([claim('a'), claim('a'), claim('b'), claim(''), claim('x'.repeat(300)).length]).toEqual(['a~3', 'a~4', 'b', 'node', 190]);
+    expect([claim('a'), claim('a'), claim('b'), claim(''), claim('x'.repeat(300)).length]).toEqual([
+      'a~3',
+      'a~4',
+      'b',
+      'node',
+      190,
+    ]);
   });
 });

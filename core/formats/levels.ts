@@ -24,8 +24,10 @@ interface Hooks {
 }
 
 /**
- * Makes wires of what was read: gives ports their sides by the edges at them, makes ports for ends that name none, a further port for a
- * second wire into one input, and boundary nodes where an edge crosses levels. Changes `nodes`; says what it made. O(wires · depth).
+ * Makes wires of what was read: gives ports their sides by the edges at them, makes ports for ends that name none, a
+ * further port for a
+ * second wire into one input, and boundary nodes where an edge crosses levels. Changes `nodes`; says what it made.
+ * O(wires · depth).
  */
 export function bridgeLevels(
   loose: readonly LooseWire[],
@@ -77,7 +79,8 @@ class Bridge {
   run(loose: readonly LooseWire[]): { wires: Map<Id, Wire>; made: readonly Id[] } {
     const known = loose.flatMap((edge) => {
       const [from, to] = edge.late();
-      if (from !== undefined && to !== undefined && this.nodes.has(from) && this.nodes.has(to)) return [{ edge, from, to }];
+      if (from !== undefined && to !== undefined && this.nodes.has(from) && this.nodes.has(to))
+        return [{ edge, from, to }];
       this.hooks.say(
         'wire-to-nothing',
         'warning',
@@ -92,7 +95,9 @@ class Bridge {
     return { wires: this.wires, made: this.made };
   }
 
-  /** A foreign port lies on the side that its edges say: in where they enter, out where they leave, both where both do. */
+  /**
+   * A foreign port lies on the side that its edges say: in where they enter, out where they leave, both where both do.
+   */
   private decideSides(known: readonly { edge: LooseWire; from: Id; to: Id }[]): void {
     const leaves = new Set(known.map(({ edge, from }) => `${from} ${edge.sourcePort}`));
     const enters = new Set(known.map(({ edge, to }) => `${to} ${edge.targetPort}`));
@@ -118,7 +123,9 @@ class Bridge {
   private output(node: Id, wanted: string | undefined): string {
     const ports = this.ports.get(node)!;
     const name = wanted ?? 'out';
-    if (!ports.some((port) => port.direction === 'out' && (wanted === undefined ? port.foreign === '' : port.id === name))) {
+    if (
+      !ports.some((port) => port.direction === 'out' && (wanted === undefined ? port.foreign === '' : port.id === name))
+    ) {
       const free = wanted ?? this.freePort(ports, 'out', 'out');
       ports.push({ id: free, name: free, type: 'any', direction: 'out', ...(wanted === undefined && { foreign: '' }) });
       return free;
@@ -137,7 +144,12 @@ class Bridge {
       const free = this.freePort(ports, 'in', `${wanted}~2`);
       const type = ports[at]?.type ?? 'any';
       ports.splice(at + 1, 0, { id: free, name: wanted, type, direction: 'in', foreign: wanted });
-      this.hooks.say('second-wire', 'info', `The input ${wanted} of ${node} has several edges; an input takes one, so it was given a further port.`, [node]);
+      this.hooks.say(
+        'second-wire',
+        'info',
+        `The input ${wanted} of ${node} has several edges; an input takes one, so it was given a further port.`,
+        [node],
+      );
       return free;
     }
     const free = this.freePort(ports, 'in', 'in');
@@ -154,7 +166,11 @@ class Bridge {
 
   private levels(graph: Id): Id[] {
     const path = [graph];
-    for (let host = this.hosts.get(graph); host !== undefined && graph !== this.root; host = this.hosts.get(path[0] as Id)) {
+    for (
+      let host = this.hosts.get(graph);
+      host !== undefined && graph !== this.root;
+      host = this.hosts.get(path[0] as Id)
+    ) {
       const above = (this.nodes.get(host) as GraphNode).graph;
       if (path.includes(above)) break;
       path.unshift(above);
@@ -168,8 +184,14 @@ class Bridge {
     while (common < Math.min(fromLevels.length, toLevels.length) && fromLevels[common] === toLevels[common]) common++;
     let source: PortRef = { node: from, port: this.output(from, edge.sourcePort) };
     if (fromLevels.length !== common || toLevels.length !== common)
-      this.hooks.say('wire-over-border', 'info', `Edge ${edge.id} crosses the border of a nested graph; it was led through boundary ports.`, [edge.id]);
-    for (let level = fromLevels.length - 1; level >= common; level--) source = this.leave(source, fromLevels[level] as Id);
+      this.hooks.say(
+        'wire-over-border',
+        'info',
+        `Edge ${edge.id} crosses the border of a nested graph; it was led through boundary ports.`,
+        [edge.id],
+      );
+    for (let level = fromLevels.length - 1; level >= common; level--)
+      source = this.leave(source, fromLevels[level] as Id);
     for (let level = common; level < toLevels.length; level++) source = this.enter(source, toLevels[level] as Id);
     this.add(edge.id, source, { node: to, port: this.input(to, edge.targetPort) }, edge.extra);
   }

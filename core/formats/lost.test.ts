@@ -21,7 +21,8 @@ describe('what is lost between two versions', () => {
       fc.property(docArbitrary(20), (doc) => {
         const bare = { ...doc, frames: new Map(), notes: new Map() };
         const lost = lostBetween(doc, bare);
-        const count = (size: number, thing: string): string[] => (size === 0 ? [] : [`${size} ${thing}${size === 1 ? '' : 's'}`]);
+        const count = (size: number, thing: string): string[] =>
+          size === 0 ? [] : [`${size} ${thing}${size === 1 ? '' : 's'}`];
         expect(lost).toEqual([...count(doc.frames.size, 'frame'), ...count(doc.notes.size, 'note')]);
       }),
     );
@@ -31,18 +32,41 @@ describe('what is lost between two versions', () => {
     .node('a', 'src', { label: 'Ebb', params: { value: 3 } })
     .node('b', 'round', { x: 300, color: '#336699' })
     .wire('a.out', 'b.in').doc;
-  const changed = (id: string, more: object) => ({ ...doc, nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, ...more }) });
+  const changed = (id: string, more: object) => ({
+    ...doc,
+    nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, ...more }),
+  });
 
   it.each([
     ['a label', changed('a', { label: undefined }), ['label of 1 node']],
     ['a value', changed('a', { params: { value: 4 } }), ['parameters of 1 node']],
     ['both places of one', changed('b', { x: 0, y: 9 }), ['place of 1 node']],
-    ['a node with its wire', { ...doc, nodes: new Map([...doc.nodes].slice(0, 1)), wires: new Map() }, ['1 node', '1 wire']],
-    ['the id of a wire that is there all the same', { ...doc, wires: new Map([['other', { ...doc.wires.get('a.out>b.in')!, id: 'other' }]]) }, ['ids of 1 wire']],
+    [
+      'a node with its wire',
+      { ...doc, nodes: new Map([...doc.nodes].slice(0, 1)), wires: new Map() },
+      ['1 node', '1 wire'],
+    ],
+    [
+      'the id of a wire that is there all the same',
+      { ...doc, wires: new Map([['other', { ...doc.wires.get('a.out>b.in')!, id: 'other' }]]) },
+      ['ids of 1 wire'],
+    ],
     ['the title', { ...doc, head: { ...doc.head, title: 'Another' } }, ['title']],
-    ['the catalogue', { ...doc, head: { ...doc.head, catalogue: { id: 'none', version: 0 } } }, ['which catalogue it is read with']],
-    ['nothing where something came in', { ...doc, nodes: new Map(doc.nodes).set('c', { ...doc.nodes.get('a')!, id: 'c', name: 'c' }) }, []],
-    ['nothing where ports changed only their order', changed('b', { ports: [...doc.nodes.get('b')!.ports].reverse() }), []],
+    [
+      'the catalogue',
+      { ...doc, head: { ...doc.head, catalogue: { id: 'none', version: 0 } } },
+      ['which catalogue it is read with'],
+    ],
+    [
+      'nothing where something came in',
+      { ...doc, nodes: new Map(doc.nodes).set('c', { ...doc.nodes.get('a')!, id: 'c', name: 'c' }) },
+      [],
+    ],
+    [
+      'nothing where ports changed only their order',
+      changed('b', { ports: [...doc.nodes.get('b')!.ports].reverse() }),
+      [],
+    ],
   ])('says %s', (_what, after, said) => {
     expect(lostBetween(doc, after as typeof doc)).toEqual(said);
   });
@@ -53,7 +77,10 @@ describe('what is lost between two versions', () => {
         for (const format of formats) {
           const { text, lost } = written(format, any, kinds);
           if (!format.read) expect(lost).toEqual(['everything but the picture of its outermost graph']);
-          else if (format.id !== 'json') expect(lost).toEqual(lostBetween(any, readFile(`${any.head.title}${format.extensions[0]}`, text, kinds).doc));
+          else if (format.id !== 'json')
+            expect(lost).toEqual(
+              lostBetween(any, readFile(`${any.head.title}${format.extensions[0]}`, text, kinds).doc),
+            );
           else expect([lost, lostBetween(any, readFile('x.graph.json', text, kinds).doc)]).toEqual([[], []]);
         }
       }),
@@ -61,20 +88,26 @@ describe('what is lost between two versions', () => {
     );
   });
 
-  it.each(['graphml', 'jgf', 'materialx'])('is nothing of any document in %s, but for fields of later versions in GraphML', (id) => {
-    const format = formats.find((one) => one.id === id)!;
-    fc.assert(
-      fc.property(docArbitrary(20), (any) => {
-        expect(written(format, any, kinds).lost.filter((one) => id !== 'graphml' || !one.startsWith('futureField'))).toEqual([]);
-      }),
-      { numRuns: 60 },
-    );
-  });
+  it.each(['graphml', 'jgf', 'materialx'])(
+    'is nothing of any document in %s, but for fields of later versions in GraphML',
+    (id) => {
+      const format = formats.find((one) => one.id === id)!;
+      fc.assert(
+        fc.property(docArbitrary(20), (any) => {
+          expect(
+            written(format, any, kinds).lost.filter((one) => id !== 'graphml' || !one.startsWith('futureField')),
+          ).toEqual([]);
+        }),
+        { numRuns: 60 },
+      );
+    },
+  );
 });
 
 describe('JSON of a shape', () => {
   const shape = z.object({ steps: z.array(z.object({ do: z.string() })) });
-  it('is given as it is', () => expect(jsonAs(shape, '{"steps":[{"do":"arrange"}]}', 'recipe')).toEqual({ steps: [{ do: 'arrange' }] }));
+  it('is given as it is', () =>
+    expect(jsonAs(shape, '{"steps":[{"do":"arrange"}]}', 'recipe')).toEqual({ steps: [{ do: 'arrange' }] }));
   it.each([
     ['', /^this is no JSON: .+\.$/],
     ['{"steps":\n[}', /^(Line 2: )?this is no JSON: [^\n]+\.$/],

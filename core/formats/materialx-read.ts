@@ -3,12 +3,32 @@ import { type Doc, emptyDoc } from '../document/doc.ts';
 import { type ReadFile, UnreadableFile } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
-import { type Frame, type Graph, type GraphNode, headShape, type Note, type Port, tableShapes, type Wire } from '../document/schema.ts';
+import {
+  type Frame,
+  type Graph,
+  type GraphNode,
+  headShape,
+  type Note,
+  type Port,
+  tableShapes,
+  type Wire,
+} from '../document/schema.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { plural } from '../operation.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
-import { bareBoundary, bareFrame, bareHost, bareNode, type Fields, filled, keptOf, notNodes, ownAttribute, type Said } from './materialx-shape.ts';
+import {
+  bareBoundary,
+  bareFrame,
+  bareHost,
+  bareNode,
+  type Fields,
+  filled,
+  keptOf,
+  notNodes,
+  ownAttribute,
+  type Said,
+} from './materialx-shape.ts';
 import { misfitFinding } from './said.ts';
 import { parseTree, type XmlTree } from './xml.ts';
 
@@ -25,20 +45,34 @@ export interface ReadTree extends ReadFile {
 }
 
 /**
- * Reads MaterialX 1.39 (https://materialx.org): nodes with inputs and values, node graphs as nested graphs, backdrops as frames, places and colours. What is no
- * part of a graph is kept, to be written back. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it is no such file. O(text).
+ * Reads MaterialX 1.39 (https://materialx.org): nodes with inputs and values, node graphs as nested graphs, backdrops
+ * as frames, places and colours. What is no
+ * part of a graph is kept, to be written back. Nodes without a place are named in `unplaced`. Throws UnreadableFile
+ * where it is no such file. O(text).
  */
 export function readMaterialx(text: string, title: string): ReadTree {
   const comments = text.match(/<!--/g)?.length ?? 0;
   const read = readTree(parseTree(text), title);
   return comments === 0
     ? read
-    : { ...read, findings: [...read.findings, finding('comments', 'info', [], `${plural(comments, 'comment')} of the file ${comments === 1 ? 'was' : 'were'} left out.`)] };
+    : {
+        ...read,
+        findings: [
+          ...read.findings,
+          finding(
+            'comments',
+            'info',
+            [],
+            `${plural(comments, 'comment')} of the file ${comments === 1 ? 'was' : 'were'} left out.`,
+          ),
+        ],
+      };
 }
 
 /** The same of what was parsed already. */
 export function readTree(tree: XmlTree, title: string): ReadTree {
-  if (tree.tag !== 'materialx') throw new UnreadableFile(`this XML is no MaterialX: its outermost element is <${tree.tag}>, not <materialx>.`);
+  if (tree.tag !== 'materialx')
+    throw new UnreadableFile(`this XML is no MaterialX: its outermost element is <${tree.tag}>, not <materialx>.`);
   return new Reader(tree, title).read();
 }
 
@@ -95,7 +129,8 @@ class Reader {
     const walk = (element: XmlTree): void => {
       const said = this.parsedSaid(element);
       this.saidOf.set(element, said);
-      for (const part of [said.node, said.graph, said.wire, said.frame, ...Object.values(said.implied ?? {})]) if (typeof part?.id === 'string') given.push(part.id);
+      for (const part of [said.node, said.graph, said.wire, said.frame, ...Object.values(said.implied ?? {})])
+        if (typeof part?.id === 'string') given.push(part.id);
       element.children.forEach(walk);
     };
     walk(tree);
@@ -118,7 +153,12 @@ class Reader {
     this.unplaced.push(...made);
     for (const scope of this.scopes) this.fillFrames(scope);
     this.overlay(wires);
-    if (root.kept.length > 0) this.say('kept', 'info', `${plural(root.kept.length, 'element')} beside the graphs, such as <${root.kept[0]!.tag}>, kept as they came.`);
+    if (root.kept.length > 0)
+      this.say(
+        'kept',
+        'info',
+        `${plural(root.kept.length, 'element')} beside the graphs, such as <${root.kept[0]!.tag}>, kept as they came.`,
+      );
     const whole = repair(this.document(rootId, root, wires));
     return {
       doc: whole.doc,
@@ -147,7 +187,11 @@ class Reader {
     } catch {
       // no JSON: said below
     }
-    this.say('bad-detail', 'warning', `What stands as ${ownAttribute} at <${element.tag}> ${element.attributes.name ?? ''} does not fit; it was left out.`);
+    this.say(
+      'bad-detail',
+      'warning',
+      `What stands as ${ownAttribute} at <${element.tag}> ${element.attributes.name ?? ''} does not fit; it was left out.`,
+    );
     return {};
   }
 
@@ -158,9 +202,23 @@ class Reader {
 
   /** Finds out what there is in a graph, and in those within it. */
   private scan(elements: readonly XmlTree[], graph: Id, path: string, depth: number, host?: XmlTree): Scope {
-    if (depth > mostDepth) throw new UnreadableFile(`node graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`);
-    const defined = (host && this.definitionOf(host)?.children.flatMap((one) => (one.tag === 'input' ? [one.attributes.name ?? ''] : []))) ?? [];
-    const scope: Scope = { graph, items: [], byName: new Map(), inputs: new Map(), kept: [], implied: this.said(host).implied ?? {}, defined };
+    if (depth > mostDepth)
+      throw new UnreadableFile(
+        `node graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`,
+      );
+    const defined =
+      (host &&
+        this.definitionOf(host)?.children.flatMap((one) => (one.tag === 'input' ? [one.attributes.name ?? ''] : []))) ??
+      [];
+    const scope: Scope = {
+      graph,
+      items: [],
+      byName: new Map(),
+      inputs: new Map(),
+      kept: [],
+      implied: this.said(host).implied ?? {},
+      defined,
+    };
     this.scopes.push(scope);
     for (const element of elements) {
       const said = this.said(element);
@@ -174,7 +232,13 @@ class Reader {
   private find(scope: Scope, element: XmlTree, said: Said, path: string, depth: number): void {
     const name = element.attributes.name ?? `${element.tag}${scope.items.length + 1}`;
     const what =
-      element.tag === 'backdrop' ? 'frame' : element.tag === 'input' || element.tag === 'output' ? 'boundary' : element.tag === 'nodegraph' || said.body ? 'host' : 'node';
+      element.tag === 'backdrop'
+        ? 'frame'
+        : element.tag === 'input' || element.tag === 'output'
+          ? 'boundary'
+          : element.tag === 'nodegraph' || said.body
+            ? 'host'
+            : 'node';
     const id = this.idFor(what === 'frame' ? said.frame : said.node, `${path}${name}`);
     const made: Made = what === 'frame' ? { frame: id } : { node: id };
     this.made.set(element, made);
@@ -185,11 +249,20 @@ class Reader {
       const graph = this.idFor(said.graph, `${id}:inside`);
       made.graph = graph;
       this.graphs.set(graph, { id: graph, name });
-      inner = this.scan(said.body === undefined ? element.children : body ? this.insides(body) : [], graph, `${id}/`, depth + 1, element);
+      inner = this.scan(
+        said.body === undefined ? element.children : body ? this.insides(body) : [],
+        graph,
+        `${id}/`,
+        depth + 1,
+        element,
+      );
     }
     const item: Item = { element, what, name, id, ...(inner && { inner }) };
     scope.items.push(item);
-    if (scope.byName.has(name)) this.say('doubled-id', 'warning', `The name ${name} stands twice in its graph; connections lead to the first.`, [id]);
+    if (scope.byName.has(name))
+      this.say('doubled-id', 'warning', `The name ${name} stands twice in its graph; connections lead to the first.`, [
+        id,
+      ]);
     else scope.byName.set(name, item);
     if (element.tag === 'input') scope.inputs.set(name, item);
   }
@@ -199,7 +272,9 @@ class Reader {
   }
 
   private definitionOf({ attributes: { nodedef } }: XmlTree): XmlTree | undefined {
-    return nodedef === undefined ? undefined : this.tree.children.find((one) => one.tag === 'nodedef' && one.attributes.name === nodedef);
+    return nodedef === undefined
+      ? undefined
+      : this.tree.children.find((one) => one.tag === 'nodedef' && one.attributes.name === nodedef);
   }
 
   /** What lies in a graph that a definition stands before: its inputs are in the definition. */
@@ -215,7 +290,11 @@ class Reader {
         if (name === undefined || scope.inputs.has(name) || isRoot) continue;
         const said = scope.implied[name];
         const id = this.idFor(said, `${scope.graph}/${name}`);
-        const made: XmlTree = { tag: 'input', attributes: { name, ...(input.attributes.type && { type: input.attributes.type }) }, children: [] };
+        const made: XmlTree = {
+          tag: 'input',
+          attributes: { name, ...(input.attributes.type && { type: input.attributes.type }) },
+          children: [],
+        };
         if (said) this.saidOf.set(made, { node: said });
         this.made.set(made, { node: id });
         this.elementOf.set(id, made);
@@ -231,7 +310,12 @@ class Reader {
     return inner.items
       .filter((item) => item.what === 'boundary')
       .sort((a, b) => place(a) - place(b))
-      .map(({ element, id, name }) => ({ id, name, type: (element.attributes.type ?? 'any').slice(0, 100), direction: element.tag === 'input' ? 'in' : 'out' }));
+      .map(({ element, id, name }) => ({
+        id,
+        name,
+        type: (element.attributes.type ?? 'any').slice(0, 100),
+        direction: element.tag === 'input' ? 'in' : 'out',
+      }));
   }
 
   private build(scope: Scope): void {
@@ -249,26 +333,37 @@ class Reader {
             : bareNode(this.withoutMade(element), (end) => this.said(end).port ?? end.attributes.name!);
       // what leads to the first output has to know its name
       const ports = tableShapes.nodes.shape.ports.safeParse(this.said(element).node?.ports).data as Port[] | undefined;
-      this.nodes.set(id, { id, graph: scope.graph, ...bare, ...(ports && { ports }), ...(inner && { inner: inner.graph }) });
+      this.nodes.set(id, {
+        id,
+        graph: scope.graph,
+        ...bare,
+        ...(ports && { ports }),
+        ...(inner && { inner: inner.graph }),
+      });
     }
   }
 
   /** A node without the definition that was made for others to know its outputs. */
   private withoutMade(element: XmlTree): XmlTree {
     const { nodedef, ...attributes } = element.attributes;
-    const isMade = nodedef !== undefined && this.tree.children.some((one) => one.attributes.name === nodedef && this.said(one).made);
+    const isMade =
+      nodedef !== undefined && this.tree.children.some((one) => one.attributes.name === nodedef && this.said(one).made);
     return isMade ? { ...element, attributes } : element;
   }
 
   private connect(scope: Scope): void {
     for (const item of scope.items) {
       if (item.what === 'node')
-        for (const input of item.element.children) if (input.tag === 'input') this.wire(scope, input, item, this.said(input).port ?? input.attributes.name ?? 'in');
+        for (const input of item.element.children)
+          if (input.tag === 'input')
+            this.wire(scope, input, item, this.said(input).port ?? input.attributes.name ?? 'in');
       if (item.what === 'boundary' && item.element.tag === 'output') this.wire(scope, item.element, item, 'in');
       if (item.what !== 'host') continue;
       // what is led into a graph stands at its inputs, and where a node stands for it at those of the node
       const isBody = this.said(item.element).body !== undefined;
-      for (const input of isBody ? item.element.children : item.inner!.items.filter((one) => !one.isImplied).map((one) => one.element)) {
+      for (const input of isBody
+        ? item.element.children
+        : item.inner!.items.filter((one) => !one.isImplied).map((one) => one.element)) {
         const boundary = input.tag === 'input' ? item.inner!.inputs.get(input.attributes.name ?? '') : undefined;
         if (boundary) this.wire(scope, input, item, boundary.id);
       }
@@ -281,15 +376,33 @@ class Reader {
     const said = this.said(element).wire;
     const kept = said && z.object({ node: z.string(), port: z.string() }).safeParse(said.from).data;
     if (source === undefined && !kept) return;
-    const from = source === undefined ? undefined : nodename === undefined && nodegraph === undefined ? scope.inputs.get(source) : scope.byName.get(source);
+    const from =
+      source === undefined
+        ? undefined
+        : nodename === undefined && nodegraph === undefined
+          ? scope.inputs.get(source)
+          : scope.byName.get(source);
     const id = this.idFor(said, `${to.id}.${element.attributes.name ?? targetPort}`);
     this.made.set(element, { ...this.made.get(element), wire: id });
     const ends: [Id | undefined, Id | undefined] = [from?.id ?? kept?.node, to.id];
     const sourcePort = from ? this.sourcePort(from, output, element.attributes.type ?? 'any') : kept?.port;
-    this.loose.push({ id, source: source ?? kept!.node, target: to.name, sourcePort, targetPort, from: ends[0], to: ends[1], late: () => ends, extra: {} });
+    this.loose.push({
+      id,
+      source: source ?? kept!.node,
+      target: to.name,
+      sourcePort,
+      targetPort,
+      from: ends[0],
+      to: ends[1],
+      late: () => ends,
+      extra: {},
+    });
   }
 
-  /** The output that a connection means: the one named, else the first. One that its node does not name is known by what leads to it. */
+  /**
+   * The output that a connection means: the one named, else the first. One that its node does not name is known by what
+   * leads to it.
+   */
   private sourcePort(from: Item, output: string | undefined, type: string): string {
     if (from.inner) {
       const outputs = from.inner.items.filter((item) => item.element.tag === 'output');
@@ -297,11 +410,21 @@ class Reader {
     }
     const node = this.nodes.get(from.id)!;
     const outs = node.ports.filter((port) => port.direction === 'out');
-    const named = from.element.children.find((one) => one.tag === 'output' && output !== undefined && one.attributes.name === output);
+    const named = from.element.children.find(
+      (one) => one.tag === 'output' && output !== undefined && one.attributes.name === output,
+    );
     const id = this.said(named).port ?? output ?? outs[0]?.id ?? 'out';
     const isDeclared = output === undefined || declaredOutputs(from.element).includes(output);
-    if (!outs.some((port) => port.id === id)) this.nodes.set(from.id, { ...node, ports: [...node.ports, { id, name: id, type: type.slice(0, 100), direction: 'out' }] });
-    if (!isDeclared) this.nodes.set(from.id, { ...this.nodes.get(from.id)!, mtlx: { ...keptOf(node), type: from.element.attributes.type ?? 'multioutput' } } as GraphNode);
+    if (!outs.some((port) => port.id === id))
+      this.nodes.set(from.id, {
+        ...node,
+        ports: [...node.ports, { id, name: id, type: type.slice(0, 100), direction: 'out' }],
+      });
+    if (!isDeclared)
+      this.nodes.set(from.id, {
+        ...this.nodes.get(from.id)!,
+        mtlx: { ...keptOf(node), type: from.element.attributes.type ?? 'multioutput' },
+      } as GraphNode);
     return id;
   }
 
@@ -324,22 +447,42 @@ class Reader {
         const item = scope.byName.get(name);
         if (item && item.what !== 'frame') this.nodes.set(item.id, { ...this.nodes.get(item.id)!, frame: id });
       }
-      const around = held.slice(0, i).findLast((other) => names.size > 0 && other.names.size > names.size && [...names].every((name) => other.names.has(name)));
+      const around = held
+        .slice(0, i)
+        .findLast(
+          (other) =>
+            names.size > 0 && other.names.size > names.size && [...names].every((name) => other.names.has(name)),
+        );
       if (around) this.frames.set(id, { ...this.frames.get(id)!, parent: around.id });
     });
   }
 
   /** Puts over the records what is said of them. */
   private overlay(wires: Map<Id, Wire>): void {
-    const tables = { node: this.nodes, graph: this.graphs, wire: wires, frame: this.frames } as unknown as Record<keyof Made, Map<Id, Record<string, Json>>>;
-    const shapes = { node: tableShapes.nodes, graph: tableShapes.graphs, wire: tableShapes.wires, frame: tableShapes.frames };
+    const tables = { node: this.nodes, graph: this.graphs, wire: wires, frame: this.frames } as unknown as Record<
+      keyof Made,
+      Map<Id, Record<string, Json>>
+    >;
+    const shapes = {
+      node: tableShapes.nodes,
+      graph: tableShapes.graphs,
+      wire: tableShapes.wires,
+      frame: tableShapes.frames,
+    };
     for (const [element, made] of this.made) {
       for (const part of Object.keys(made) as (keyof Made)[]) {
         const [said, id] = [this.said(element)[part], made[part]!];
         const record = tables[part].get(id);
         if (!said || !record) continue;
-        const over = { ...record, ...said, id, ...(part === 'node' && said.params !== undefined && { params: merged(record.params, said.params) }) };
-        const read = shapes[part].safeParse(Object.fromEntries(Object.entries(over).filter(([, value]) => value !== null)));
+        const over = {
+          ...record,
+          ...said,
+          id,
+          ...(part === 'node' && said.params !== undefined && { params: merged(record.params, said.params) }),
+        };
+        const read = shapes[part].safeParse(
+          Object.fromEntries(Object.entries(over).filter(([, value]) => value !== null)),
+        );
         if (read.success) tables[part].set(id, read.data as never);
         else this.findings.push(misfitFinding(id));
       }
@@ -372,7 +515,8 @@ class Reader {
 
 /** The outputs that an element names itself. */
 function declaredOutputs({ attributes, children }: XmlTree): string[] {
-  if (attributes.type === 'multioutput') return children.flatMap(({ tag, attributes: { name } }) => (tag === 'output' && name !== undefined ? [name] : []));
+  if (attributes.type === 'multioutput')
+    return children.flatMap(({ tag, attributes: { name } }) => (tag === 'output' && name !== undefined ? [name] : []));
   return attributes.type === 'none' ? [] : ['out'];
 }
 

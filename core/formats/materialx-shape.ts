@@ -24,7 +24,10 @@ export interface Kept {
 }
 export const keptOf = (record: object): Kept => (record as { mtlx?: Kept }).mtlx ?? {};
 
-/** The attribute that holds what a standard reader has no use for, and its parts as JSON: fields by record, where they differ from what the element says. */
+/**
+ * The attribute that holds what a standard reader has no use for, and its parts as JSON: fields by record, where they
+ * differ from what the element says.
+ */
 export const ownAttribute = 'basitax';
 export type Fields = Readonly<Record<string, Json>>;
 export interface Said {
@@ -46,7 +49,9 @@ export interface Said {
 /** What MaterialX has beside nodes (specification 1.39, from memory). */
 export const notNodes: ReadonlySet<string> = new Set(
   `nodedef implementation typedef member unitdef unittypedef unit targetdef geominfo geomprop geompropdef geomattr token look lookgroup materialassign
-  visibility collection propertyset property propertyassign propertysetassign variant variantset variantassign attributedef xi:include`.split(/\s+/),
+  visibility collection propertyset property propertyassign propertysetassign variant variantset variantassign attributedef xi:include`.split(
+    /\s+/,
+  ),
 );
 export const connections = ['nodename', 'nodegraph', 'interfacename', 'output'] as const;
 
@@ -63,7 +68,11 @@ export function kindOf(tag: string): string {
 
 /** A value as an input holds it. */
 export function valueText(value: Json): string {
-  return typeof value === 'string' ? value : typeof value === 'number' || typeof value === 'boolean' ? String(value) : JSON.stringify(value);
+  return typeof value === 'string'
+    ? value
+    : typeof value === 'number' || typeof value === 'boolean'
+      ? String(value)
+      : JSON.stringify(value);
 }
 
 /** A value as a parameter: numbers and switches as what they are; colours, vectors and all else stay text. */
@@ -77,7 +86,9 @@ export function valueFrom(type: string, text: string): Json {
 export function typeOfValue(value: Json, wanted: string | undefined): string {
   if (typeof value === 'number') return wanted === 'integer' && Number.isInteger(value) ? 'integer' : 'float';
   if (typeof value === 'boolean') return 'boolean';
-  return typeof value === 'string' && wanted !== undefined && !['any', 'float', 'integer', 'boolean'].includes(wanted) ? typeName(wanted) : 'string';
+  return typeof value === 'string' && wanted !== undefined && !['any', 'float', 'integer', 'boolean'].includes(wanted)
+    ? typeName(wanted)
+    : 'string';
 }
 export const typeName = (type: string): string => type.replace(/[^A-Za-z0-9_]/g, '_');
 
@@ -89,7 +100,9 @@ export const colorText = (color: string): string | undefined =>
         .join(', ')
     : undefined;
 export function colorOf(text: string): string | undefined {
-  const [r = Number.NaN, g = Number.NaN, b = Number.NaN] = text.split(',').map((part) => Math.max(0, Math.min(1, Number(part))) * 255);
+  const [r = Number.NaN, g = Number.NaN, b = Number.NaN] = text
+    .split(',')
+    .map((part) => Math.max(0, Math.min(1, Number(part))) * 255);
   return [r, g, b].every(Number.isFinite) ? hexOf([r, g, b]) : undefined;
 }
 
@@ -104,7 +117,9 @@ const without = (attributes: Readonly<Record<string, string>>, names: readonly s
 
 /** What there is to keep, or nothing. */
 export function filled(kept: Kept): { mtlx?: Kept } {
-  const some = Object.entries(kept).filter(([, value]) => value !== undefined && (typeof value !== 'object' || Object.keys(value).length > 0));
+  const some = Object.entries(kept).filter(
+    ([, value]) => value !== undefined && (typeof value !== 'object' || Object.keys(value).length > 0),
+  );
   return some.length > 0 ? { mtlx: Object.fromEntries(some) } : {};
 }
 
@@ -144,7 +159,9 @@ export function bareNode(element: XmlTree, portOf: (end: XmlTree) => string): Ba
     return { id, name: (uiname ?? id).slice(0, 200), type: type.slice(0, 100), direction: 'in' };
   });
   const { type = 'any' } = attributes;
-  if (type === 'multioutput') for (const output of outputs) ports.push({ id: portOf(output), name: portOf(output), type: output.attributes.type ?? 'any', direction: 'out' });
+  if (type === 'multioutput')
+    for (const output of outputs)
+      ports.push({ id: portOf(output), name: portOf(output), type: output.attributes.type ?? 'any', direction: 'out' });
   else if (type !== 'none') ports.push({ id: 'out', name: 'out', type: type.slice(0, 100), direction: 'out' });
   const kept: Kept = {
     ...nameKept(element),
@@ -152,7 +169,13 @@ export function bareNode(element: XmlTree, portOf: (end: XmlTree) => string): Ba
     inputs: Object.fromEntries(keptInputs),
     children: children.filter((child) => child.tag !== 'input' && child.tag !== 'output'),
   };
-  return { ...look(element), kind: kindOf(tag), ports, ...(params.size > 0 && { params: Object.fromEntries(params) }), ...filled(kept) };
+  return {
+    ...look(element),
+    kind: kindOf(tag),
+    ports,
+    ...(params.size > 0 && { params: Object.fromEntries(params) }),
+    ...filled(kept),
+  };
 }
 
 /** What carries data into a graph or out of it. */
@@ -164,7 +187,12 @@ export function bareBoundary(element: XmlTree, implied = false): Bare {
   // names of a definition’s inputs are no names of the graph: a node may have the same
   const kept: Kept = { ...nameKept(element), attributes, ...(implied && { implied, name }) };
   const type = (element.attributes.type ?? 'any').slice(0, 100);
-  return { ...look(element), kind: isInput ? builtin.input : builtin.output, ports: [{ id: port, name: port, type, direction: port }], ...filled(kept) };
+  return {
+    ...look(element),
+    kind: isInput ? builtin.input : builtin.output,
+    ports: [{ id: port, name: port, type, direction: port }],
+    ...filled(kept),
+  };
 }
 
 /** The node outside that holds a graph; its ports come from what is inside. */

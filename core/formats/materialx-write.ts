@@ -7,21 +7,44 @@ import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName } from '../document/names.ts';
 import type { GraphNode, PortRef, TableName, Wire } from '../document/schema.ts';
 import { type Made, readTree } from './materialx-read.ts';
-import { colorText, type Kept, keptOf, ownAttribute, tagOf, typeName, typeOfValue, unit, valueText } from './materialx-shape.ts';
+import {
+  colorText,
+  type Kept,
+  keptOf,
+  ownAttribute,
+  tagOf,
+  typeName,
+  typeOfValue,
+  unit,
+  valueText,
+} from './materialx-shape.ts';
 import { treeText, type XmlTree } from './xml.ts';
 
 /**
- * A document as MaterialX 1.39 (https://materialx.org): nodes with their inputs and values, nested graphs as node graphs (those within others by a definition,
- * as the standard has it), frames as backdrops, places and colours. What the standard has no place for stands as JSON in an attribute that the file declares.
- * Elements that came with such a file go back as they came. O(document), read again once or twice to find what has to stand there.
+ * A document as MaterialX 1.39 (https://materialx.org): nodes with their inputs and values, nested graphs as node
+ * graphs (those within others by a definition,
+ * as the standard has it), frames as backdrops, places and colours. What the standard has no place for stands as JSON
+ * in an attribute that the file declares.
+ * Elements that came with such a file go back as they came. O(document), read again once or twice to find what has to
+ * stand there.
  */
 export function writeMaterialx(doc: Doc, kinds: Kinds): string {
   const writer = new Writer(doc, kinds);
   return `<?xml version="1.0" encoding="UTF-8"?>\n${treeText(writer.write())}`;
 }
 
-const tables: Readonly<Record<keyof Made, TableName>> = { node: 'nodes', graph: 'graphs', wire: 'wires', frame: 'frames' };
-type Over = { [part in keyof Made | 'document']?: Record<string, Json> } & { implied?: Record<string, Record<string, Json>>; port?: string; body?: string; made?: true };
+const tables: Readonly<Record<keyof Made, TableName>> = {
+  node: 'nodes',
+  graph: 'graphs',
+  wire: 'wires',
+  frame: 'frames',
+};
+type Over = { [part in keyof Made | 'document']?: Record<string, Json> } & {
+  implied?: Record<string, Record<string, Json>>;
+  port?: string;
+  body?: string;
+  made?: true;
+};
 
 /** An element that is being built: the reader sees it as it stands. */
 interface Building extends XmlTree {
@@ -60,7 +83,11 @@ class Writer {
     const { attributes, children } = keptOf(this.doc.extra);
     const inside = this.scope(root, 0);
     const tree: Building = { tag: 'materialx', attributes: { version: '1.39', ...attributes }, children: [] };
-    const declared = this.element('attributedef', { name: `AD_${ownAttribute}`, type: 'string', attrname: ownAttribute, value: '' }, { made: true });
+    const declared = this.element(
+      'attributedef',
+      { name: `AD_${ownAttribute}`, type: 'string', attrname: ownAttribute, value: '' },
+      { made: true },
+    );
     tree.children.push(declared, ...((children ?? []) as Building[]), ...this.bodies, ...inside);
     this.records.set(tree, { graph: root });
     const { mtlx: _mtlx, ...extra } = this.doc.extra as Record<string, Json>;
@@ -120,7 +147,10 @@ class Writer {
   private sayFields(over: Over, records: Made, read: Doc): void {
     for (const part of Object.keys(records) as (keyof Made)[]) {
       const name = tables[part];
-      const [own, other] = [table(this.doc, name), table(read, name)] as unknown as ReadonlyMap<Id, Record<string, Json>>[];
+      const [own, other] = [table(this.doc, name), table(read, name)] as unknown as ReadonlyMap<
+        Id,
+        Record<string, Json>
+      >[];
       const [record, got] = [own!.get(records[part]!)!, other!.get(records[part]!) ?? {}];
       const said: Record<string, Json> = {};
       for (const field of new Set([...Object.keys(record), ...Object.keys(got)])) {
@@ -140,15 +170,23 @@ class Writer {
         this.names.set(node.id, kept ?? node.name);
         continue;
       }
-      const name = kept !== undefined && legalName(kept) === node.name && !taken.has(kept) ? kept : freeName(node.name, taken);
+      const name =
+        kept !== undefined && legalName(kept) === node.name && !taken.has(kept) ? kept : freeName(node.name, taken);
       taken.add(name);
       this.names.set(node.id, name);
     }
-    for (const frame of this.index.framesIn(graph)) this.names.set(frame.id, freeName(legalName(frame.title || 'frame'), taken));
+    for (const frame of this.index.framesIn(graph))
+      this.names.set(frame.id, freeName(legalName(frame.title || 'frame'), taken));
   }
 
   private element(tag: string, attributes: Readonly<Record<string, string | undefined>>, over?: Over): Building {
-    const made: Building = { tag, attributes: Object.fromEntries(Object.entries(attributes).filter((one): one is [string, string] => one[1] !== undefined)), children: [] };
+    const made: Building = {
+      tag,
+      attributes: Object.fromEntries(
+        Object.entries(attributes).filter((one): one is [string, string] => one[1] !== undefined),
+      ),
+      children: [],
+    };
     if (over) this.overs.set(made, over);
     return made;
   }
@@ -156,14 +194,20 @@ class Writer {
   /** All that lies in a graph: inputs, nodes, backdrops, outputs. */
   private scope(graph: Id, depth: number): Building[] {
     const order = new Map(this.hosts.get(graph)?.ports.map((port, i) => [port.id, i]));
-    const boundaries = this.index.nodesIn(graph).filter((node) => isBoundary(node.kind) && keptOf(node).implied === undefined);
+    const boundaries = this.index
+      .nodesIn(graph)
+      .filter((node) => isBoundary(node.kind) && keptOf(node).implied === undefined);
     const sorted = [...boundaries].sort((a, b) => (order.get(a.id) ?? order.size) - (order.get(b.id) ?? order.size));
     const all = sorted.map((node) => ({ node, element: this.boundary(node) }));
     return [
       ...all.filter(({ node }) => node.kind === builtin.input).map(({ element }) => element),
       ...this.index
         .nodesIn(graph)
-        .flatMap((node) => (isBoundary(node.kind) ? [] : [node.inner !== undefined && this.doc.graphs.has(node.inner) ? this.host(node, depth) : this.node(node)])),
+        .flatMap((node) =>
+          isBoundary(node.kind)
+            ? []
+            : [node.inner !== undefined && this.doc.graphs.has(node.inner) ? this.host(node, depth) : this.node(node)],
+        ),
       ...this.index.framesIn(graph).map((frame) => this.frame(frame.id)),
       ...all.filter(({ node }) => node.kind === builtin.output).map(({ element }) => element),
     ];
@@ -183,7 +227,11 @@ class Writer {
     const host = this.hosts.get(node.graph);
     const wire = isInput ? host && this.index.wireInto(host.id, node.id) : this.index.wireInto(node.id, 'in');
     const isWithin = isInput && host !== undefined && host.graph !== this.doc.head.root;
-    const type = isInput ? this.typeAt({ node: node.id, port: 'out' }) : wire ? this.typeAt(wire.from) : typeName(node.ports[0]?.type ?? 'any');
+    const type = isInput
+      ? this.typeAt({ node: node.id, port: 'out' })
+      : wire
+        ? this.typeAt(wire.from)
+        : typeName(node.ports[0]?.type ?? 'any');
     // what leads to an input of a graph within another stands at the node that stands for it
     const connection = wire && !isWithin ? this.connection(wire) : {};
     const element = this.element(node.kind === builtin.input ? 'input' : 'output', {
@@ -201,14 +249,22 @@ class Writer {
   private frame(id: Id): Building {
     const frame = this.doc.frames.get(id)!;
     const rect = this.rects.get(id) ?? frame;
-    const within = (at: Id): Id[] => [...this.index.membersOf(at).map((node) => node.id), ...this.index.framesWithin(at).flatMap((inner) => within(inner.id))];
+    const within = (at: Id): Id[] => [
+      ...this.index.membersOf(at).map((node) => node.id),
+      ...this.index.framesWithin(at).flatMap((inner) => within(inner.id)),
+    ];
     const name = this.names.get(id)!;
     const element = this.element('backdrop', {
       name,
       contains: within(id)
         .map((member) => this.names.get(member)!)
         .join(', '),
-      ...{ xpos: String(rect.x / unit), ypos: String(rect.y / unit), width: String(rect.width / unit), height: String(rect.height / unit) },
+      ...{
+        xpos: String(rect.x / unit),
+        ypos: String(rect.y / unit),
+        width: String(rect.width / unit),
+        height: String(rect.height / unit),
+      },
       uicolor: frame.color === undefined ? undefined : colorText(frame.color),
       uiname: frame.title === name ? undefined : frame.title,
       doc: frame.note,
@@ -221,11 +277,26 @@ class Writer {
   private node(node: GraphNode): Building {
     const kept = keptOf(node);
     const outs = node.ports.filter((port) => port.direction === 'out');
-    const type = kept.type !== undefined ? kept.type : outs.length > 1 ? 'multioutput' : outs[0] ? this.typeAt({ node: node.id, port: outs[0].id }) : 'none';
-    const element = this.element(tagOf(node.kind), { name: this.names.get(node.id), type, ...this.look(node), ...kept.attributes });
+    const type =
+      kept.type !== undefined
+        ? kept.type
+        : outs.length > 1
+          ? 'multioutput'
+          : outs[0]
+            ? this.typeAt({ node: node.id, port: outs[0].id })
+            : 'none';
+    const element = this.element(tagOf(node.kind), {
+      name: this.names.get(node.id),
+      type,
+      ...this.look(node),
+      ...kept.attributes,
+    });
     this.records.set(element, { node: node.id });
     const names = new Set<string>();
-    const ids = new Set([...node.ports.filter((port) => port.direction === 'in').map((port) => port.id), ...Object.keys(node.params ?? {})]);
+    const ids = new Set([
+      ...node.ports.filter((port) => port.direction === 'in').map((port) => port.id),
+      ...Object.keys(node.params ?? {}),
+    ]);
     for (const id of ids) {
       const input = this.input(node, id, kept, names);
       if (input) element.children.push(input);
@@ -233,7 +304,13 @@ class Writer {
     if (kept.type === undefined && outs.length > 1) {
       for (const { id } of outs) {
         const name = outputName(node, id);
-        element.children.push(this.element('output', { name, type: this.typeAt({ node: node.id, port: id }) }, name === id ? undefined : { port: id }));
+        element.children.push(
+          this.element(
+            'output',
+            { name, type: this.typeAt({ node: node.id, port: id }) },
+            name === id ? undefined : { port: id },
+          ),
+        );
       }
       element.attributes.nodedef = this.defined(element);
     }
@@ -241,7 +318,10 @@ class Writer {
     return element;
   }
 
-  /** Outputs of a name are there for others only where a definition says so: one for all nodes with the same inputs and outputs. */
+  /**
+   * Outputs of a name are there for others only where a definition says so: one for all nodes with the same inputs and
+   * outputs.
+   */
   private defined(element: Building): string {
     const ports = element.children.map(({ tag, attributes: { name, type } }) => this.element(tag, { name, type }));
     const key = JSON.stringify([element.tag, ports.map(({ tag, attributes }) => [tag, attributes])]);
@@ -268,7 +348,11 @@ class Writer {
       'input',
       {
         name,
-        type: isLed ? this.typeAt(wire.from) : value === undefined ? typeName(port?.type ?? 'string') : typeOfValue(value, port?.type),
+        type: isLed
+          ? this.typeAt(wire.from)
+          : value === undefined
+            ? typeName(port?.type ?? 'string')
+            : typeOfValue(value, port?.type),
         value: isLed || value === undefined ? undefined : valueText(value),
         ...(isLed && this.connection(wire)),
         uiname: port && port.name !== id ? port.name : undefined,
@@ -291,24 +375,45 @@ class Writer {
       element.children.push(...((kept.children ?? []) as Building[]), ...inside);
       this.records.set(element, records);
       const implied = this.index.nodesIn(node.inner!).filter((one) => keptOf(one).implied);
-      if (implied.length > 0) this.overs.set(element, { implied: Object.fromEntries(implied.map((one) => [this.names.get(one.id)!, ownFields(one)])) });
+      if (implied.length > 0)
+        this.overs.set(element, {
+          implied: Object.fromEntries(implied.map((one) => [this.names.get(one.id)!, ownFields(one)])),
+        });
       return element;
     }
     // node graphs do not lie in others: a definition, what it holds, and a node that stands for it
     const tag = freeName(`graph_${name}`, this.bodyTags);
-    const definition = this.element('nodedef', { name: freeName(`ND_${tag}`, this.definitionNames), node: tag }, { made: true });
-    const body = this.element('nodegraph', { name: freeName(`NG_${tag}`, this.definitionNames), nodedef: definition.attributes.name }, { made: true });
+    const definition = this.element(
+      'nodedef',
+      { name: freeName(`ND_${tag}`, this.definitionNames), node: tag },
+      { made: true },
+    );
+    const body = this.element(
+      'nodegraph',
+      { name: freeName(`NG_${tag}`, this.definitionNames), nodedef: definition.attributes.name },
+      { made: true },
+    );
     for (const one of inside) (one.tag === 'input' ? definition : body).children.push(one);
-    const outs = inside.filter((one) => one.tag === 'output').map((one) => this.element('output', { name: one.attributes.name, type: one.attributes.type }));
+    const outs = inside
+      .filter((one) => one.tag === 'output')
+      .map((one) => this.element('output', { name: one.attributes.name, type: one.attributes.type }));
     definition.children.push(...outs);
     this.bodies.push(definition, body);
     const type = outs.length > 1 ? 'multioutput' : (outs[0]?.attributes.type ?? 'none');
-    const element = this.element(tag, { name, type, ...this.look(node), ...kept.attributes }, { body: body.attributes.name! });
+    const element = this.element(
+      tag,
+      { name, type, ...this.look(node), ...kept.attributes },
+      { body: body.attributes.name! },
+    );
     for (const one of inside) {
       const boundary = one.tag === 'input' ? this.records.get(one)!.node! : undefined;
       const wire = boundary === undefined ? undefined : this.index.wireInto(node.id, boundary);
       if (!wire) continue;
-      const input = this.element('input', { name: one.attributes.name, type: one.attributes.type, ...this.connection(wire) });
+      const input = this.element('input', {
+        name: one.attributes.name,
+        type: one.attributes.type,
+        ...this.connection(wire),
+      });
       this.records.set(input, { wire: wire.id });
       if (wire.off) this.overOf(input).wire = { id: wire.id, from: wire.from as unknown as Json };
       element.children.push(input);
@@ -324,9 +429,15 @@ class Writer {
     const name = this.names.get(from.id)!;
     if (from.kind === builtin.input) return { interfacename: name };
     const outs = from.ports.filter((port) => port.direction === 'out');
-    if (from.inner === undefined) return { nodename: name, output: outs.length > 1 || keptOf(from).type !== undefined ? outputName(from, wire.from.port) : undefined };
+    if (from.inner === undefined)
+      return {
+        nodename: name,
+        output: outs.length > 1 || keptOf(from).type !== undefined ? outputName(from, wire.from.port) : undefined,
+      };
     const output = this.names.get(wire.from.port);
-    return from.graph === this.doc.head.root ? { nodegraph: name, output } : { nodename: name, output: outs.length > 1 ? output : undefined };
+    return from.graph === this.doc.head.root
+      ? { nodegraph: name, output }
+      : { nodename: name, output: outs.length > 1 ? output : undefined };
   }
 
   /** The type of what an output gives: what passes on anything has that of what it gets. */
@@ -348,7 +459,10 @@ class Writer {
       const host = this.hosts.get(node.graph);
       return host && this.index.wireInto(host.id, node.id)?.from;
     }
-    return this.index.wireInto(node.id, node.inner === undefined ? 'in' : port)?.from ?? (node.inner === undefined ? undefined : this.index.wireInto(port, 'in')?.from);
+    return (
+      this.index.wireInto(node.id, node.inner === undefined ? 'in' : port)?.from ??
+      (node.inner === undefined ? undefined : this.index.wireInto(port, 'in')?.from)
+    );
   }
 }
 
@@ -362,13 +476,22 @@ function outputName(node: GraphNode, id: string): string {
 
 /** What an input that is only implied has beside its name and type. */
 function ownFields(node: GraphNode): Record<string, Json> {
-  const { graph: _graph, kind: _kind, name: _name, ports: _ports, mtlx: _mtlx, ...fields } = node as GraphNode & { mtlx?: Kept };
+  const {
+    graph: _graph,
+    kind: _kind,
+    name: _name,
+    ports: _ports,
+    mtlx: _mtlx,
+    ...fields
+  } = node as GraphNode & { mtlx?: Kept };
   return fields as Record<string, Json>;
 }
 
 /** What parameters have that others do not have so; null for what they lack. */
 function difference(own: Json | undefined, other: Json | undefined): Json {
   const [mine, theirs] = [(own ?? {}) as Record<string, Json>, (other ?? {}) as Record<string, Json>];
-  const names = [...new Set([...Object.keys(mine), ...Object.keys(theirs)])].filter((name) => !sameJson(mine[name], theirs[name]));
+  const names = [...new Set([...Object.keys(mine), ...Object.keys(theirs)])].filter(
+    (name) => !sameJson(mine[name], theirs[name]),
+  );
   return Object.fromEntries(names.map((name) => [name, mine[name] ?? null]));
 }

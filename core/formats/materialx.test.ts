@@ -51,12 +51,19 @@ describe('MaterialX of others', () => {
 
   it('reads nodes with values and kinds, places in nodes, and colours', () => {
     expect(problems(doc)).toEqual([]);
-    expect(named(doc, 'SR_marble1')).toMatchObject({ kind: 'materialx.standard_surface', x: 800, y: 0, params: { metalness: 0.25, thin_walled: false } });
+    expect(named(doc, 'SR_marble1')).toMatchObject({
+      kind: 'materialx.standard_surface',
+      x: 800,
+      y: 0,
+      params: { metalness: 0.25, thin_walled: false },
+    });
     expect(named(doc, 'noise')).toMatchObject({ kind: 'materialx.fractal3d', x: 400, y: 100, params: { octaves: 3 } });
     expect(named(doc, 'color_mix')).toMatchObject({ params: { bg: '0.1, 0.1, 0.3' } });
     expect(named(doc, 'NG_marble1')).toMatchObject({ kind: 'std.nested', x: 300, y: -400, color: '#336699' });
     expect(named(doc, 'through').kind).toBe('std.reroute');
-    expect(findings.map((item) => item.rule)).toEqual(expect.arrayContaining(['comments', 'kept', 'arranged-on-import']));
+    expect(findings.map((item) => item.rule)).toEqual(
+      expect.arrayContaining(['comments', 'kept', 'arranged-on-import']),
+    );
   });
 
   it('reads a node graph as a nested graph, wired by its inputs and outputs', () => {
@@ -77,7 +84,9 @@ describe('MaterialX of others', () => {
         ['obj_pos', 'materialx.position'],
       ]),
     );
-    const ends = [...doc.wires.values()].map(({ from, to }) => `${doc.nodes.get(from.node)!.name} ${doc.nodes.get(to.node)!.name}`).sort();
+    const ends = [...doc.wires.values()]
+      .map(({ from, to }) => `${doc.nodes.get(from.node)!.name} ${doc.nodes.get(to.node)!.name}`)
+      .sort();
     expect(ends).toEqual(
       [
         'NG_marble1 SR_marble1',
@@ -138,7 +147,9 @@ describe('MaterialX of others', () => {
     const { doc: odd, findings: said } = read(
       `<materialx version="1.39"><add name="a" type="float" basitax="no json"><input name="in1" type="float" nodename="nowhere"/></add><add name="a" type="float" basitax='{"node":{"pinned":"perhaps"}}'/></materialx>`,
     );
-    expect(said.map((item) => item.rule)).toEqual(expect.arrayContaining(['wire-to-nothing', 'doubled-id', 'bad-detail']));
+    expect(said.map((item) => item.rule)).toEqual(
+      expect.arrayContaining(['wire-to-nothing', 'doubled-id', 'bad-detail']),
+    );
     expect([odd.nodes.size, odd.wires.size, problems(odd)]).toEqual([2, 0, []]);
   });
 });
@@ -149,7 +160,10 @@ function gist(tree: XmlTree, path = ''): string[] {
   if (tree.attributes.basitax?.includes('"made":true')) return [];
   const shown = ['xpos', 'ypos', 'value'];
   const plain = Object.entries(attributes).filter(([name]) => !shown.includes(name) && attributes[name] !== '');
-  const value = attributes.value === undefined || attributes.value === '' || Number.isNaN(Number(attributes.value)) ? attributes.value : Number(attributes.value);
+  const value =
+    attributes.value === undefined || attributes.value === '' || Number.isNaN(Number(attributes.value))
+      ? attributes.value
+      : Number(attributes.value);
   const own = `${path}${tree.tag} ${plain
     .map(([name, text]) => `${name}=${text}`)
     .sort()
@@ -158,13 +172,16 @@ function gist(tree: XmlTree, path = ''): string[] {
 }
 
 describe('the open MaterialX standard’s own library', () => {
-  it.each(materialxDocuments().map(({ name, text }) => [name, text] as const))('%s comes back with every element', (_name, text) => {
-    const first = read(text).doc;
-    expect(problems(first)).toEqual([]);
-    const { text: again, lost } = written(format, first, kinds);
-    expect(lost).toEqual([]);
-    expect(gist(parseTree(again)).sort()).toEqual(gist(parseTree(text)).sort());
-  });
+  it.each(materialxDocuments().map(({ name, text }) => [name, text] as const))(
+    '%s comes back with every element',
+    (_name, text) => {
+      const first = read(text).doc;
+      expect(problems(first)).toEqual([]);
+      const { text: again, lost } = written(format, first, kinds);
+      expect(lost).toEqual([]);
+      expect(gist(parseTree(again)).sort()).toEqual(gist(parseTree(text)).sort());
+    },
+  );
 
   it('is as large as it is', () => {
     const all = materialxDocuments().map(({ text }) => read(text).doc);
@@ -196,7 +213,10 @@ describe('MaterialX by the reference library', () => {
     for (const doc of fc.sample(docArbitrary(25), { numRuns: 40, seed: 5 })) {
       const found = await library.count(write(doc));
       const atRoot = indexOf(doc).nodesIn('root');
-      expect(found.nodes).toBe(atRoot.filter((node) => node.inner === undefined && node.kind !== 'std.input' && node.kind !== 'std.output').length);
+      expect(found.nodes).toBe(
+        atRoot.filter((node) => node.inner === undefined && node.kind !== 'std.input' && node.kind !== 'std.output')
+          .length,
+      );
       expect(found.backdrops).toBe(indexOf(doc).framesIn('root').length);
     }
   });

@@ -17,4 +17,5 @@ export const renamedFindings = (called: readonly string[]): readonly Finding[] =
       ];
 
 /** That fields which we had written do not fit any more. */
-export const misfitFinding = (id: Id): Finding => finding('bad-detail', 'warning', [id], `Some fields of ${id} do not fit; they were left out.`);
+export const misfitFinding = (id: Id): Finding =>
+  finding('bad-detail', 'warning', [id], `Some fields of ${id} do not fit; they were left out.`);

@@ -6,10 +6,19 @@ import { checkAsked } from '../rules/rules.ts';
 import { sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { sarifLog } from './sarif.ts';
 
-// Against “Static Analysis Results Interchange Format (SARIF) Version 2.1.0”, OASIS 2020, by section; the type of the log is made from its published schema (DefinitelyTyped).
-const { doc } = sketchDoc().frame('f', { title: '' }).node('a', 'src', { name: 'Kelp' }).node('b', 'lost.kind', { x: 10, frame: 'f' });
+// Against “Static Analysis Results Interchange Format (SARIF) Version 2.1.0”, OASIS 2020, by section; the type of the
+// log is made from its published schema (DefinitelyTyped).
+const { doc } = sketchDoc()
+  .frame('f', { title: '' })
+  .node('a', 'src', { name: 'Kelp' })
+  .node('b', 'lost.kind', { x: 10, frame: 'f' });
 const asked = askedBy(profileSchema.parse({ rules: { overlap: { severity: 'error' } } }));
-const file = { file: 'show files/reef night.graph.json', text: writeDoc(doc), doc, findings: checkAsked(doc, testKinds, asked) };
+const file = {
+  file: 'show files/reef night.graph.json',
+  text: writeDoc(doc),
+  doc,
+  findings: checkAsked(doc, testKinds, asked),
+};
 const log = sarifLog([file], asked, '0.1.0');
 const [run] = log.runs;
 
@@ -36,8 +45,12 @@ it('points to the line on which the record stands, counted from 1 (3.30.5), in a
   for (const [i, result] of run!.results!.entries()) {
     const { artifactLocation, region } = result.locations![0]!.physicalLocation!;
     expect(artifactLocation).toEqual({ uri: 'show%20files/reef%20night.graph.json', index: 0 });
-    expect(new URL(artifactLocation!.uri!, 'file:///repository/').pathname).toBe('/repository/show%20files/reef%20night.graph.json');
+    expect(new URL(artifactLocation!.uri!, 'file:///repository/').pathname).toBe(
+      '/repository/show%20files/reef%20night.graph.json',
+    );
     expect(lines[region!.startLine! - 1]).toContain(`{"id":${JSON.stringify(file.findings[i]!.place.at(-1))}`);
   }
-  expect(run!.results!.find((result) => result.ruleId === 'unknown-kind')!.locations![0]!.logicalLocations![0]).toEqual({ name: 'b', fullyQualifiedName: 'b', kind: 'element' });
+  expect(run!.results!.find((result) => result.ruleId === 'unknown-kind')!.locations![0]!.logicalLocations![0]).toEqual(
+    { name: 'b', fullyQualifiedName: 'b', kind: 'element' },
+  );
 });

@@ -12,9 +12,16 @@ export interface Checked {
   readonly findings: readonly Finding[];
 }
 
-const levels: Readonly<Record<Severity, 'error' | 'warning' | 'note'>> = { error: 'error', warning: 'warning', info: 'note' };
+const levels: Readonly<Record<Severity, 'error' | 'warning' | 'note'>> = {
+  error: 'error',
+  warning: 'warning',
+  info: 'note',
+};
 
-/** What house rules found, as SARIF 2.1.0 (OASIS, 2020), so that other tools can show it beside the lines of the files. O(findings + length of the texts). */
+/**
+ * What house rules found, as SARIF 2.1.0 (OASIS, 2020), so that other tools can show it beside the lines of the files.
+ * O(findings + length of the texts).
+ */
 export function sarifLog(checked: readonly Checked[], asked: readonly Asked[], version: string): Log {
   const number = new Map(asked.map(({ rule }, i) => [rule.id, i]));
   return {
@@ -54,13 +61,23 @@ function descriptorOf({ rule, severity }: Asked): ReportingDescriptor {
   };
 }
 
-function locationOf({ file, doc }: Checked, item: Finding, artifact: number, lines: ReadonlyMap<string, number>): Location {
+function locationOf(
+  { file, doc }: Checked,
+  item: Finding,
+  artifact: number,
+  lines: ReadonlyMap<string, number>,
+): Location {
   const id = item.place.at(-1);
   const startLine = id === undefined ? undefined : lines.get(id);
   const [node, frame] = [doc.nodes.get(id ?? ''), doc.frames.get(id ?? '')];
   return {
-    physicalLocation: { artifactLocation: { uri: uriOf(file), index: artifact }, ...(startLine !== undefined && { region: { startLine } }) },
-    ...(node && { logicalLocations: [{ name: caption(node), fullyQualifiedName: nodePath(doc, node), kind: 'element' }] }),
+    physicalLocation: {
+      artifactLocation: { uri: uriOf(file), index: artifact },
+      ...(startLine !== undefined && { region: { startLine } }),
+    },
+    ...(node && {
+      logicalLocations: [{ name: caption(node), fullyQualifiedName: nodePath(doc, node), kind: 'element' }],
+    }),
     ...(frame && { logicalLocations: [{ name: titleOf(frame), fullyQualifiedName: frame.id, kind: 'element' }] }),
   };
 }

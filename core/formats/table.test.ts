@@ -34,7 +34,14 @@ describe('a table', () => {
     fc.assert(
       fc.property(docArbitrary(), (any) => {
         const all = [...any.nodes.values()];
-        const parameters = [...new Set(all.flatMap((node) => [...testKinds.parameters(node.kind).map((one) => one.id), ...Object.keys(node.params ?? {})]))];
+        const parameters = [
+          ...new Set(
+            all.flatMap((node) => [
+              ...testKinds.parameters(node.kind).map((one) => one.id),
+              ...Object.keys(node.params ?? {}),
+            ]),
+          ),
+        ];
         const { edit, findings, rows } = readTable(any, testKinds, writeTable(any, testKinds, all, parameters));
         expect([edit.steps, findings, rows]).toEqual([[], [], all.length]);
       }),
@@ -75,7 +82,9 @@ describe('a table', () => {
   });
 
   it('refuses a table that names no nodes', () => {
-    expect(read('name,value\nSun,1\n').said).toEqual(['Line 1: the first row names the columns, one of them “id” or “path”.']);
+    expect(read('name,value\nSun,1\n').said).toEqual([
+      'Line 1: the first row names the columns, one of them “id” or “path”.',
+    ]);
     expect(read('').said).toHaveLength(1);
   });
 

@@ -15,12 +15,16 @@ const idColumns = ['id', 'path', 'kind'] as const;
 /** What a cell says to go back to the default of the kind. */
 const toDefault = '(default)';
 
-/** A text that a spreadsheet would take for a formula gets a quote in front, which reading takes off again (common practice, after OWASP's page on CSV injection). */
+/**
+ * A text that a spreadsheet would take for a formula gets a quote in front, which reading takes off again (common
+ * practice, after OWASP's page on CSV injection).
+ */
 export const guarded = (text: string): string => (/^['=+\-@\t\r]/.test(text) ? `'${text}` : text);
 export const unguarded = (text: string): string => (text.startsWith("'") ? text.slice(1) : text);
 
 /** Rows as RFC 4180 has them: each ends with CR and LF, and what stands in a cell is left alone. */
-export const csvText = (rows: readonly (readonly string[])[]): string => rows.map((row) => `${csvFormatRow([...row])}\r\n`).join('');
+export const csvText = (rows: readonly (readonly string[])[]): string =>
+  rows.map((row) => `${csvFormatRow([...row])}\r\n`).join('');
 
 const isText = (spec: ParameterSpec | undefined, value: Json | undefined): boolean =>
   spec === undefined ? typeof value === 'string' : !['number', 'integer', 'boolean', 'vector'].includes(spec.type);
@@ -34,7 +38,8 @@ function cellOf(value: Json | undefined): string {
 }
 
 /**
- * Parameters of nodes as CSV (RFC 4180): id, path, kind and label, then a column for each parameter, with the value that counts, set or not.
+ * Parameters of nodes as CSV (RFC 4180): id, path, kind and label, then a column for each parameter, with the value
+ * that counts, set or not.
  * Where a node lacks a parameter its cell is empty. O(nodes · parameters).
  */
 export function writeTable(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], parameters: readonly string[]): string {
@@ -58,8 +63,17 @@ export interface ReadTable {
 
 /** A cell as a value of a parameter. Undefined: no such value. */
 function cellValue(spec: ParameterSpec | undefined, cell: string, present: Json | undefined): Json | undefined {
-  const type = spec?.type ?? (typeof present === 'number' ? 'number' : typeof present === 'boolean' ? 'boolean' : Array.isArray(present) ? 'vector' : 'text');
-  const number = (text: string): number | undefined => (text.trim() === '' || Number.isNaN(Number(text)) ? undefined : Number(text));
+  const type =
+    spec?.type ??
+    (typeof present === 'number'
+      ? 'number'
+      : typeof present === 'boolean'
+        ? 'boolean'
+        : Array.isArray(present)
+          ? 'vector'
+          : 'text');
+  const number = (text: string): number | undefined =>
+    text.trim() === '' || Number.isNaN(Number(text)) ? undefined : Number(text);
   switch (type) {
     case 'number':
     case 'integer':
@@ -79,26 +93,31 @@ function cellValue(spec: ParameterSpec | undefined, cell: string, present: Json 
 }
 
 /**
- * Reads a table back: what differs from what is there becomes the edit. An empty cell leaves a value as it is, `(default)` takes it back to that of the
+ * Reads a table back: what differs from what is there becomes the edit. An empty cell leaves a value as it is,
+ * `(default)` takes it back to that of the
  * kind. Rows go by id, where there is none by path. What cannot be taken is said by line and left. O(rows · columns).
  */
 export function readTable(doc: Doc, kinds: Kinds, text: string): ReadTable {
   const findings: Finding[] = [];
   const rows = csvParseRows(text.replace(/^\uFEFF/, ''));
   const head = (rows[0] ?? []).map((cell) => cell.trim());
-  const say = (line: number, message: string, node?: string): void => void findings.push(finding('table', 'warning', node === undefined ? [] : [node], `Line ${line}: ${message}`));
+  const say = (line: number, message: string, node?: string): void =>
+    void findings.push(finding('table', 'warning', node === undefined ? [] : [node], `Line ${line}: ${message}`));
   const tx = new Transaction(doc);
   const [idAt, pathAt] = [head.indexOf('id'), head.indexOf('path')];
   if (idAt < 0 && pathAt < 0) {
     say(1, 'the first row names the columns, one of them “id” or “path”.');
     return { edit: tx.edit, findings, rows: 0, changes: 0 };
   }
-  const columns = head.map((name, i) => ({ name, i })).filter(({ name }) => name !== '' && !(idColumns as readonly string[]).includes(name));
+  const columns = head
+    .map((name, i) => ({ name, i }))
+    .filter(({ name }) => name !== '' && !(idColumns as readonly string[]).includes(name));
   const doubled = columns.find(({ name, i }) => head.indexOf(name) !== i);
   if (doubled) say(1, `the column “${doubled.name}” stands twice; the last one counts.`);
   const all = [...doc.nodes.values()];
   for (const { name } of columns)
-    if (name !== 'label' && !all.some((node) => hasParameter(kinds, node, name))) say(1, `no node has a parameter “${name}”; the column is left out.`);
+    if (name !== 'label' && !all.some((node) => hasParameter(kinds, node, name)))
+      say(1, `no node has a parameter “${name}”; the column is left out.`);
   const byPath = nodesByPath(doc);
   const seen = new Map<string, number>();
   let line = 1;
@@ -111,7 +130,10 @@ export function readTable(doc: Doc, kinds: Kinds, text: string): ReadTable {
     const [id, path] = [idAt < 0 ? '' : (row[idAt] ?? '').trim(), pathAt < 0 ? '' : (row[pathAt] ?? '').trim()];
     const node = doc.nodes.get(id) ?? doc.nodes.get(byPath.get(path) ?? '');
     if (!node) {
-      say(at, `there is no node ${id === '' ? `“${path}”` : `with the id “${id}”${path === '' ? '' : `, and none at “${path}”`}`}.`);
+      say(
+        at,
+        `there is no node ${id === '' ? `“${path}”` : `with the id “${id}”${path === '' ? '' : `, and none at “${path}”`}`}.`,
+      );
       return;
     }
     const first = seen.get(node.id);
@@ -120,9 +142,15 @@ export function readTable(doc: Doc, kinds: Kinds, text: string): ReadTable {
       return;
     }
     seen.set(node.id, at);
-    if (row.length !== head.length) say(at, `the row has ${row.length} cells, the first one ${head.length}; what is missing is left as it is.`, node.id);
+    if (row.length !== head.length)
+      say(
+        at,
+        `the row has ${row.length} cells, the first one ${head.length}; what is missing is left as it is.`,
+        node.id,
+      );
     count++;
-    for (const { name, i: column } of columns) takeCell({ tx, kinds, node, say: (message) => say(at, message, node.id) }, name, row[column] ?? '');
+    for (const { name, i: column } of columns)
+      takeCell({ tx, kinds, node, say: (message) => say(at, message, node.id) }, name, row[column] ?? '');
   });
   return { edit: tx.edit, findings, rows: count, changes: tx.edit.steps.length };
 }
@@ -154,7 +182,10 @@ function takeCell({ tx, kinds, node, say }: Target, name: string, cell: string):
   }
   const spec = kinds.parameter(node.kind, name);
   const value = cellValue(spec, cell, present);
-  const problem = value === undefined ? (misfit(kinds, node, name, cell) ?? `${node.name}: “${cell}” is no value of ${name}.`) : misfit(kinds, node, name, value);
+  const problem =
+    value === undefined
+      ? (misfit(kinds, node, name, cell) ?? `${node.name}: “${cell}” is no value of ${name}.`)
+      : misfit(kinds, node, name, value);
   if (problem) say(problem);
   else if (!sameJson(value, present) || isText(spec, present)) tx.setParameter(node.id, name, value);
 }

@@ -4,7 +4,10 @@ import type { Id } from '../document/ids.ts';
 import { type Finding, finding } from '../finding.ts';
 import type { Times } from '../inspect/cost.ts';
 
-/** A table of times: RFC 4180, two columns, a first row of titles where its second cell is no number. Cells behind the second are left alone. */
+/**
+ * A table of times: RFC 4180, two columns, a first row of titles where its second cell is no number. Cells behind the
+ * second are left alone.
+ */
 export function readTimes(doc: Doc, text: string): { readonly times: Times; readonly findings: readonly Finding[] } {
   const rows = csvParseRows(text.replace(/^\uFEFF/, ''));
   const byPath = nodesByPath(doc);
@@ -19,14 +22,18 @@ export function readTimes(doc: Doc, text: string): { readonly times: Times; read
       return;
     }
     const id = byPath.get(path.trim().replace(/^\//, ''));
-    if (id === undefined) say(`there is no node “${path}”; a path is the names of nested nodes and the node with / between.`);
+    if (id === undefined)
+      say(`there is no node “${path}”; a path is the names of nested nodes and the node with / between.`);
     else times.set(id, (times.get(id) ?? 0) + value);
   });
   return { times, findings };
 }
 
 /** Times by path as times by node; how many paths lead to no node any more is said. */
-export function timesByPath(doc: Doc, byPath: Readonly<Record<string, number>>): { readonly times: Times; readonly lost: number } {
+export function timesByPath(
+  doc: Doc,
+  byPath: Readonly<Record<string, number>>,
+): { readonly times: Times; readonly lost: number } {
   const ids = nodesByPath(doc);
   const times = new Map<Id, number>();
   let lost = 0;

@@ -1,13 +1,32 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { UnreadableFile } from '../document/file.ts';
-import { attribute, children, decodeEntities, escapeXml, innerText, innerXml, parseTree, parseXml, treeText, type XmlTree } from './xml.ts';
+import {
+  attribute,
+  children,
+  decodeEntities,
+  escapeXml,
+  innerText,
+  innerXml,
+  parseTree,
+  parseXml,
+  treeText,
+  type XmlTree,
+} from './xml.ts';
 
-const name = fc.stringMatching(/^[A-Za-z_][A-Za-z0-9_.-]{0,8}$/).filter((text) => text !== '__proto__' && text !== 'constructor' && text !== 'prototype');
+const name = fc
+  .stringMatching(/^[A-Za-z_][A-Za-z0-9_.-]{0,8}$/)
+  .filter((text) => text !== '__proto__' && text !== 'constructor' && text !== 'prototype');
 /** Any text that XML 1.0 can hold. */
-const text = fc.string({ unit: 'grapheme', maxLength: 20 }).filter((value) => decodeEntities(escapeXml(value)) === value);
+const text = fc
+  .string({ unit: 'grapheme', maxLength: 20 })
+  .filter((value) => decodeEntities(escapeXml(value)) === value);
 const element = (inner: fc.Arbitrary<XmlTree[]>): fc.Arbitrary<XmlTree> =>
-  fc.record({ tag: name, attributes: fc.dictionary(name, text, { maxKeys: 4, noNullPrototype: true }), children: inner });
+  fc.record({
+    tag: name,
+    attributes: fc.dictionary(name, text, { maxKeys: 4, noNullPrototype: true }),
+    children: inner,
+  });
 const leaf = element(fc.constant([]));
 const tree = element(fc.array(element(fc.array(leaf, { maxLength: 3 })), { maxLength: 3 }));
 
@@ -21,7 +40,9 @@ describe('XML as a tree', () => {
   });
 
   it('leaves out texts, comments and instructions, and keeps what is escaped', () => {
-    const read = parseTree('<?xml version="1.0"?><!-- first --><a b="1 &lt; 2 &amp; &quot;3&quot; &#x41;&#10;">text<c/><!-- more --><c d=""/></a>');
+    const read = parseTree(
+      '<?xml version="1.0"?><!-- first --><a b="1 &lt; 2 &amp; &quot;3&quot; &#x41;&#10;">text<c/><!-- more --><c d=""/></a>',
+    );
     expect(read).toEqual({
       tag: 'a',
       attributes: { b: '1 < 2 & "3" A\n' },
@@ -54,7 +75,10 @@ describe('XML as a tree', () => {
 
 describe('XML by name', () => {
   it('gives children as lists, attributes as text, and what stands in data as it is', () => {
-    const root = children(parseXml('<r><n id="1&amp;2"/><n id="3"/><data key="k"><b>bold</b> &amp; more</data><data key="e"/></r>'), 'r')[0]!;
+    const root = children(
+      parseXml('<r><n id="1&amp;2"/><n id="3"/><data key="k"><b>bold</b> &amp; more</data><data key="e"/></r>'),
+      'r',
+    )[0]!;
     expect(children(root, 'n').map((one) => attribute(one, 'id'))).toEqual(['1&2', '3']);
     expect([children(root, 'none'), attribute(root, 'none'), children(undefined, 'n')]).toEqual([[], undefined, []]);
     const [first, second] = children(root, 'data');
@@ -74,7 +98,8 @@ describe('escaping', () => {
 
   it('resolves the five names and numbers alone', () => {
     expect(decodeEntities('&lt;&gt;&amp;&quot;&apos;&#65;&#x1F419;')).toBe('<>&"\'A🐙');
-    for (const odd of ['&nbsp;', '&unknown;', '&#0;', '&#x110000;', '&amp', '& ;']) expect(decodeEntities(odd)).toBe(odd);
+    for (const odd of ['&nbsp;', '&unknown;', '&#0;', '&#x110000;', '&amp', '& ;'])
+      expect(decodeEntities(odd)).toBe(odd);
   });
 
   it('there and back is the same for whatever may be held', () => {

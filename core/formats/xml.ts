@@ -8,22 +8,37 @@ export interface Element {
 
 const named: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
 
-/** Resolves the five named entities of XML 1.0 and character numbers; no others exist without a DTD, which is refused. */
+/**
+ * Resolves the five named entities of XML 1.0 and character numbers; no others exist without a DTD, which is refused.
+ */
 export function decodeEntities(text: string): string {
-  return text.replace(/&(?:#(\d{1,7})|#x([0-9a-fA-F]{1,6})|(\w+));/g, (whole, decimal?: string, hex?: string, name?: string) => {
-    if (name !== undefined) return named[name] ?? whole;
-    const code = decimal !== undefined ? Number(decimal) : Number.parseInt(hex ?? '', 16);
-    return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : whole;
-  });
+  return text.replace(
+    /&(?:#(\d{1,7})|#x([0-9a-fA-F]{1,6})|(\w+));/g,
+    (whole, decimal?: string, hex?: string, name?: string) => {
+      if (name !== undefined) return named[name] ?? whole;
+      const code = decimal !== undefined ? Number(decimal) : Number.parseInt(hex ?? '', 16);
+      return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : whole;
+    },
+  );
 }
 
 /** Text for an attribute or between tags; characters that XML 1.0 cannot hold are left out. */
 export function escapeXml(text: string): string {
   const legal = Array.from(text).filter((sign) => {
     const code = sign.codePointAt(0) ?? 0;
-    return code >= 0x20 ? !(code >= 0xd800 && code <= 0xdfff) && code !== 0xfffe && code !== 0xffff : code === 9 || code === 10 || code === 13;
+    return code >= 0x20
+      ? !(code >= 0xd800 && code <= 0xdfff) && code !== 0xfffe && code !== 0xffff
+      : code === 9 || code === 10 || code === 13;
   });
-  const entity: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', '\n': '&#10;', '\r': '&#13;', '\t': '&#9;' };
+  const entity: Record<string, string> = {
+    '&': '&amp;',
+    '<': '&lt;',
+    '>': '&gt;',
+    '"': '&quot;',
+    '\n': '&#10;',
+    '\r': '&#13;',
+    '\t': '&#9;',
+  };
   return legal.join('').replace(/[&<>"\n\r\t]/g, (sign) => entity[sign] ?? sign);
 }
 
@@ -40,20 +55,26 @@ const parser = new XMLParser({
 });
 
 /**
- * Checks that XML may be parsed. Throws UnreadableFile with the line where it is not well formed, where it declares entities
+ * Checks that XML may be parsed. Throws UnreadableFile with the line where it is not well formed, where it declares
+ * entities
  * (which could grow without bound, or reach outside), or where it nests too deep.
  */
 function checkXml(text: string): void {
   const doctype = /<!DOCTYPE[^>[]*(\[)?/i.exec(text);
   if (doctype?.[1] !== undefined || /<!ENTITY/i.test(text)) {
     const line = text.slice(0, doctype?.index ?? text.search(/<!ENTITY/i)).split('\n').length;
-    throw new UnreadableFile('this XML declares entities of its own, which are not read for safety; remove the declaration between [ and ].', line);
+    throw new UnreadableFile(
+      'this XML declares entities of its own, which are not read for safety; remove the declaration between [ and ].',
+      line,
+    );
   }
   const valid = XMLValidator.validate(text);
   if (valid === true) return;
   // elements that are never closed come as a list
   const open = /^Invalid '(\[[\s\S]*\])' found/.exec(valid.err.msg)?.[1]?.match(/[\w:.-]+/g);
-  const why = open ? `${open.map((tag) => `<${tag}>`).join(', ')} ${open.length === 1 ? 'is' : 'are'} not closed` : valid.err.msg.replace(/\.$/, '');
+  const why = open
+    ? `${open.map((tag) => `<${tag}>`).join(', ')} ${open.length === 1 ? 'is' : 'are'} not closed`
+    : valid.err.msg.replace(/\.$/, '');
   throw new UnreadableFile(`this is no well-formed XML: ${why}.`, valid.err.line);
 }
 
@@ -91,7 +112,9 @@ export function parseTree(text: string): XmlTree {
   const tree = (element: Ordered): XmlTree[] => {
     const tag = Object.keys(element).find((key) => key !== ':@')!;
     if (tag.startsWith('#') || tag.startsWith('?')) return [];
-    const attributes = Object.fromEntries(Object.entries(element[':@'] ?? {}).map(([name, value]) => [name, decodeEntities(value)]));
+    const attributes = Object.fromEntries(
+      Object.entries(element[':@'] ?? {}).map(([name, value]) => [name, decodeEntities(value)]),
+    );
     return [{ tag, attributes, children: (element[tag] ?? []).flatMap(tree) }];
   };
   const [outermost] = parsed<readonly Ordered[]>(orderedParser, text).flatMap(tree);

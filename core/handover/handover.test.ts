@@ -19,7 +19,8 @@ import { a3, posterSheets } from './poster.ts';
 const facts = { revision: 3, author: 'Lead TD', message: 'As rehearsed', at: '2026-11-20', project: 'Reef' };
 const profile = profileSchema.parse({});
 const noFonts = { regular: 'data:,', bold: 'data:,', mono: 'data:,' };
-const posterOf = (doc: Parameters<typeof handoverOf>[0], kinds = testKinds) => posterSheets(doc, kinds, handoverOf(doc, kinds, profile, facts), sheetColors.paper, noScheme);
+const posterOf = (doc: Parameters<typeof handoverOf>[0], kinds = testKinds) =>
+  posterSheets(doc, kinds, handoverOf(doc, kinds, profile, facts), sheetColors.paper, noScheme);
 
 /** A row of nodes that goes on for long. */
 function long(count: number) {
@@ -36,10 +37,24 @@ describe('what is handed over', () => {
       .node('a', 'reader', { frame: 'g', params: { file: 'maps/bay.exr' } })
       .node('b', 'round', { x: 300 })
       .wire('a.out', 'b.in').doc;
-    const note = (id: string, text: string, tiedTo?: string) => ({ id, graph: 'root', text, x: 0, y: 500, width: 100, height: 60, ...(tiedTo !== undefined && { tiedTo }) });
+    const note = (id: string, text: string, tiedTo?: string) => ({
+      id,
+      graph: 'root',
+      text,
+      x: 0,
+      y: 500,
+      width: 100,
+      height: 60,
+      ...(tiedTo !== undefined && { tiedTo }),
+    });
     const noted = {
       ...doc,
-      notes: new Map([note('n1', '# Of the bay', 'f'), note('n2', 'Of the reader', 'a'), note('n3', 'Loose')].map((one) => [one.id, one])),
+      notes: new Map(
+        [note('n1', '# Of the bay', 'f'), note('n2', 'Of the reader', 'a'), note('n3', 'Loose')].map((one) => [
+          one.id,
+          one,
+        ]),
+      ),
     };
     const told = handoverOf(noted, wideKinds, profile, facts);
     expect(told.graphs[0]!.frames).toEqual([
@@ -59,7 +74,12 @@ describe('what is handed over', () => {
     const doc = sketchDoc().node('a', 'src', { label: bad }).frame('f', { title: bad }).doc;
     const named = { ...doc, head: { ...doc.head, title: bad } };
     const told = handoverOf(named, testKinds, profile, { ...facts, author: bad, message: bad, project: bad });
-    const page = handoverPage(told, formats.find((format) => format.id === 'svg')!.write(named, testKinds), sheetColors.night, noFonts);
+    const page = handoverPage(
+      told,
+      formats.find((format) => format.id === 'svg')!.write(named, testKinds),
+      sheetColors.night,
+      noFonts,
+    );
     expect(page).not.toMatch(/<script|<img|<a |onerror=y>|href=|src="/);
     expect(page).toContain('&lt;script&gt;alert(1)&lt;/script&gt;');
     expect(page.match(/<h1>/g)).toHaveLength(1);
@@ -83,11 +103,22 @@ describe('the poster', () => {
       const group = shapes.find((shape): shape is Shape & { type: 'group' } => shape.type === 'group')!;
       expect(13 * group.scale).toBeGreaterThanOrEqual(5.99);
       const { x, y, width, height } = group.clip!;
-      expect([x >= a3.margin - 0.01, y >= a3.margin, x + width <= a3.width - a3.margin + 0.01, y + height <= a3.height - a3.margin + 0.01]).toEqual([true, true, true, true]);
+      expect([
+        x >= a3.margin - 0.01,
+        y >= a3.margin,
+        x + width <= a3.width - a3.margin + 0.01,
+        y + height <= a3.height - a3.margin + 0.01,
+      ]).toEqual([true, true, true, true]);
       for (const node of indexOf(doc).nodesIn('root')) {
         const rect = rectOf(doc, testKinds, node);
         const [left, top] = [group.x + rect.x * group.scale, group.y + rect.y * group.scale];
-        if (left < x + width && top < y + height && left + rect.width * group.scale > x && top + rect.height * group.scale > y) seen.add(node.id);
+        if (
+          left < x + width &&
+          top < y + height &&
+          left + rect.width * group.scale > x &&
+          top + rect.height * group.scale > y
+        )
+          seen.add(node.id);
       }
     }
     expect(seen.size).toBe(200);
@@ -109,18 +140,30 @@ describe('SVG', () => {
         const text = svg.write(doc, testKinds);
         expect(XMLValidator.validate(text)).toBe(true);
         const { svg: root } = new XMLParser({ ignoreAttributes: false }).parse(text) as { svg: Record<string, string> };
-        expect([root['@_xmlns'], root['@_viewBox']!.split(' ').every((part) => Number.isFinite(Number(part)))]).toEqual(['http://www.w3.org/2000/svg', true]);
+        expect([root['@_xmlns'], root['@_viewBox']!.split(' ').every((part) => Number.isFinite(Number(part)))]).toEqual(
+          ['http://www.w3.org/2000/svg', true],
+        );
         expect(text).not.toMatch(/NaN|undefined|Infinity/);
       }),
     );
   });
 
   it('is written only: whoever reads one is told so', () => {
-    expect(() => readFile('picture.svg', '<svg/>', testKinds)).toThrow('“picture.svg” is a picture: nothing can be read from SVG picture, only from .graph.json');
+    expect(() => readFile('picture.svg', '<svg/>', testKinds)).toThrow(
+      '“picture.svg” is a picture: nothing can be read from SVG picture, only from .graph.json',
+    );
   });
 
   it('leaves out signs that XML 1.0 has no place for, and marks up the others', () => {
-    const text = { type: 'text', x: 0, y: 0, text: 'a\u0000<b>&"\u001b', face: 'regular', size: 10, color: '#000000' } as const;
+    const text = {
+      type: 'text',
+      x: 0,
+      y: 0,
+      text: 'a\u0000<b>&"\u001b',
+      face: 'regular',
+      size: 10,
+      color: '#000000',
+    } as const;
     const out = sheetSvg({ width: 10, height: 10, ground: '#ffffff', shapes: [text] });
     expect(out).toContain('>a&lt;b&gt;&amp;&quot;</text>');
     expect(XMLValidator.validate(out)).toBe(true);
@@ -131,7 +174,8 @@ describe('words on paper', () => {
   it('are wrapped to a width, and no line is wider', () => {
     fc.assert(
       fc.property(fc.string({ maxLength: 200 }), fc.integer({ min: 30, max: 300 }), (text, width) => {
-        for (const line of wrapped(text, 'regular', 10, width)) expect(textWidth(line, 'regular', 10)).toBeLessThanOrEqual(width + 0.01);
+        for (const line of wrapped(text, 'regular', 10, width))
+          expect(textWidth(line, 'regular', 10)).toBeLessThanOrEqual(width + 0.01);
       }),
     );
     expect(wrapped('one two\nthree', 'regular', 10, 400)).toEqual(['one two', 'three']);
@@ -140,6 +184,8 @@ describe('words on paper', () => {
   it('take their place from where they are anchored', () => {
     const text = { type: 'text', x: 100, y: 20, text: 'Kelp', face: 'bold', size: 10, color: '#000000' } as const;
     const wide = textWidth('Kelp', 'bold', 10);
-    expect([undefined, 'middle', 'end'].map((anchor) => extentOf({ ...text, ...(anchor && { anchor }) } as Shape).x)).toEqual([100, 100 - wide / 2, 100 - wide]);
+    expect(
+      [undefined, 'middle', 'end'].map((anchor) => extentOf({ ...text, ...(anchor && { anchor }) } as Shape).x),
+    ).toEqual([100, 100 - wide / 2, 100 - wide]);
   });
 });

@@ -60,7 +60,12 @@ export interface Handover extends HandoverFacts {
   readonly shared: readonly { readonly title: string; readonly version: number; readonly count: number }[];
   readonly findings: {
     readonly counts: Readonly<Record<Severity, number>>;
-    readonly rules: readonly { readonly title: string; readonly severity: Severity; readonly count: number; readonly messages: readonly string[] }[];
+    readonly rules: readonly {
+      readonly title: string;
+      readonly severity: Severity;
+      readonly count: number;
+      readonly messages: readonly string[];
+    }[];
   };
 }
 
@@ -82,14 +87,17 @@ export function handoverOf(doc: Doc, kinds: Kinds, profile: Profile, facts: Hand
   };
   const byName = (a: Named, b: Named): number => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0);
   const written = new Map<Id, string>();
-  for (const node of doc.nodes.values()) for (const { path, isRead } of kinds.pathsOf(node)) if (!isRead) written.set(node.id, path);
+  for (const node of doc.nodes.values())
+    for (const { path, isRead } of kinds.pathsOf(node)) if (!isRead) written.set(node.id, path);
   return {
     ...facts,
     title: doc.head.title,
     root: doc.head.root,
     score: scoreOfDoc(doc, kinds),
     counts: { nodes: doc.nodes.size, wires: doc.wires.size, frames: doc.frames.size, graphs: doc.graphs.size },
-    graphs: [...doc.graphs.keys()].sort((a, b) => graphPath(doc, a).length - graphPath(doc, b).length || (a < b ? -1 : 1)).map((id) => graphRow(doc, id)),
+    graphs: [...doc.graphs.keys()]
+      .sort((a, b) => graphPath(doc, a).length - graphPath(doc, b).length || (a < b ? -1 : 1))
+      .map((id) => graphRow(doc, id)),
     inputs: readPaths(doc, kinds)
       .map(({ node, path }) => named(node.id, path))
       .sort(byName),
@@ -106,13 +114,15 @@ function graphRow(doc: Doc, id: Id): GraphRow {
   const frames = [...doc.frames.values()].filter((frame) => frame.graph === id);
   const notes = [...doc.notes.values()].filter((note) => note.graph === id && note.text.trim() !== '');
   // a note belongs to the frame that it is tied to, or to that of the node that it is tied to
-  const frameOf = (tiedTo: Id | undefined): Id | undefined => (tiedTo === undefined ? undefined : doc.frames.has(tiedTo) ? tiedTo : doc.nodes.get(tiedTo)?.frame);
+  const frameOf = (tiedTo: Id | undefined): Id | undefined =>
+    tiedTo === undefined ? undefined : doc.frames.has(tiedTo) ? tiedTo : doc.nodes.get(tiedTo)?.frame;
   const owned = new Map<Id | undefined, string[]>();
   for (const note of notes) {
     const owner = frameOf(note.tiedTo);
     owned.set(owner, [...(owned.get(owner) ?? []), plainText(note.text).trim()]);
   }
-  const order = (frame: Frame): string => [...framesAround(doc, frame).reverse(), frame].map((one) => `${titleOf(one)}\u0000${one.id}`).join('\u0001');
+  const order = (frame: Frame): string =>
+    [...framesAround(doc, frame).reverse(), frame].map((one) => `${titleOf(one)}\u0000${one.id}`).join('\u0001');
   const path = graphPath(doc, id)
     .slice(1)
     .map((one) => doc.graphs.get(one)?.name ?? one)
@@ -124,7 +134,12 @@ function graphRow(doc: Doc, id: Id): GraphRow {
     frames: frames
       .map((frame) => ({ frame, key: order(frame) }))
       .sort((a, b) => (a.key < b.key ? -1 : 1))
-      .map(({ frame }) => ({ title: titleOf(frame), depth: framesAround(doc, frame).length, nodes: index.membersOf(frame.id).length, notes: owned.get(frame.id) ?? [] })),
+      .map(({ frame }) => ({
+        title: titleOf(frame),
+        depth: framesAround(doc, frame).length,
+        nodes: index.membersOf(frame.id).length,
+        notes: owned.get(frame.id) ?? [],
+      })),
     notes: owned.get(undefined) ?? [],
   };
 }

@@ -15,7 +15,10 @@ export function graphSvg(doc: Doc, kinds: Kinds, colors: SheetColors, scheme: Sc
   const { shapes, box } = graphShapes(foldedView(doc, kinds), kinds, doc.head.root, colors, scheme);
   const size = box ?? { x: 0, y: 0, width: 200, height: 100 };
   const moved = { type: 'group', shapes, x: margin - size.x, y: margin - size.y, scale: 1 } as const;
-  return sheetSvg({ width: size.width + 2 * margin, height: size.height + 2 * margin, ground: colors.ground, shapes: [moved] }, { title: doc.head.title, fonts });
+  return sheetSvg(
+    { width: size.width + 2 * margin, height: size.height + 2 * margin, ground: colors.ground, shapes: [moved] },
+    { title: doc.head.title, fonts },
+  );
 }
 
 const rows = (items: readonly string[]): string => `<ul>${items.map((item) => `<li>${item}</li>`).join('')}</ul>`;
@@ -33,11 +36,19 @@ main{columns:3 300px;column-gap:40px}section{break-inside:avoid-column;margin:0 
 @page{size:A3 landscape;margin:10mm}@media print{body{padding:0;font-size:10pt}figure{break-after:avoid}figure svg{max-height:190mm}}`;
 }
 
-/** What somebody has to know who takes a file over, as a page of its own: nothing of it is fetched, and the text of users is text. O(size of what is shown). */
+/**
+ * What somebody has to know who takes a file over, as a page of its own: nothing of it is fetched, and the text of
+ * users is text. O(size of what is shown).
+ */
 export function handoverPage(handover: Handover, picture: string, colors: SheetColors, fonts: Fonts): string {
   const { counts, findings } = handover;
   const named = (list: readonly { name: string; kind: string; about: string }[]): string =>
-    rows(list.map(({ name, kind, about }) => `${escaped(name)} <span>${escaped(kind)}</span>${about ? `<br><code>${escaped(about)}</code>` : ''}`));
+    rows(
+      list.map(
+        ({ name, kind, about }) =>
+          `${escaped(name)} <span>${escaped(kind)}</span>${about ? `<br><code>${escaped(about)}</code>` : ''}`,
+      ),
+    );
   const graphs = handover.graphs
     .map((graph, i) => {
       const frames = graph.frames.map(
@@ -45,7 +56,8 @@ export function handoverPage(handover: Handover, picture: string, colors: SheetC
           `<div style="margin-left:${frame.depth * 16}px"><b>${escaped(frame.title)}</b> <span class="soft">${plural(frame.nodes, 'node')}</span>${frame.notes.length > 0 ? rows(frame.notes.map(escaped)) : ''}</div>`,
       );
       const loose = graph.notes.length > 0 ? rows(graph.notes.map(escaped)) : '';
-      const title = i === 0 ? '' : `<h3>${escaped(graph.path)} <span class="soft">${plural(graph.nodes, 'node')}</span></h3>`;
+      const title =
+        i === 0 ? '' : `<h3>${escaped(graph.path)} <span class="soft">${plural(graph.nodes, 'node')}</span></h3>`;
       return `${title}${frames.join('')}${loose}`;
     })
     .join('');

@@ -27,7 +27,9 @@ export class Boxes {
 
   /** Pairs of nodes that overlap, by number, each once. */
   overlapping(): [number, number][] {
-    return this.rects.flatMap((rect, i) => this.within(rect).flatMap((k): [number, number][] => (k > i && overlaps(rect, this.rects[k]!) ? [[i, k]] : [])));
+    return this.rects.flatMap((rect, i) =>
+      this.within(rect).flatMap((k): [number, number][] => (k > i && overlaps(rect, this.rects[k]!) ? [[i, k]] : [])),
+    );
   }
 
   /** The nodes that a line runs through without beginning or ending there, by number. */
@@ -35,11 +37,23 @@ export class Boxes {
     const hit = new Set<number>();
     for (let i = 0; i + 1 < line.route.length; i++) {
       const [a, b] = [line.route[i]!, line.route[i + 1]!];
-      const box = { x: Math.min(a.x, b.x), y: Math.min(a.y, b.y), width: Math.abs(a.x - b.x), height: Math.abs(a.y - b.y) };
+      const box = {
+        x: Math.min(a.x, b.x),
+        y: Math.min(a.y, b.y),
+        width: Math.abs(a.x - b.x),
+        height: Math.abs(a.y - b.y),
+      };
       for (const k of this.within(box)) {
         const rect = this.rects[k]!;
         if (line.ends.includes(this.nodes[k]!.id) || hit.has(k)) continue;
-        if (box.x < rect.x + rect.width && box.x + box.width > rect.x && box.y < rect.y + rect.height && box.y + box.height > rect.y && entersBox(a, b, rect)) hit.add(k);
+        if (
+          box.x < rect.x + rect.width &&
+          box.x + box.width > rect.x &&
+          box.y < rect.y + rect.height &&
+          box.y + box.height > rect.y &&
+          entersBox(a, b, rect)
+        )
+          hit.add(k);
       }
     }
     return hit;

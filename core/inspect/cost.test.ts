@@ -52,7 +52,10 @@ describe('cost', () => {
 
   it('takes bypassed nodes as free, and is nothing where nothing was measured', () => {
     const doc = small();
-    const bypassed = { ...doc, nodes: new Map(doc.nodes).set('a', { ...doc.nodes.get('a')!, bypassed: true as const }) };
+    const bypassed = {
+      ...doc,
+      nodes: new Map(doc.nodes).set('a', { ...doc.nodes.get('a')!, bypassed: true as const }),
+    };
     expect(cost(bypassed, testKinds, times).total).toBe(14);
     expect(cost(doc, testKinds, new Map())).toMatchObject({ total: 0, nodes: [], critical: { ms: 0, path: [] } });
     expect(measurable(doc, testKinds)).toEqual(['a', 'deep', 'e', 'm', 's', 't']);
@@ -61,7 +64,9 @@ describe('cost', () => {
   it('never has a critical path longer than the sum, and its parts add up', () => {
     fc.assert(
       fc.property(docArbitrary(20), fc.nat(), (doc, salt) => {
-        const all = new Map(effectiveWiring(doc, testKinds).nodes.map((node, i) => [node.id, ((i * 7 + salt) % 23) / 2]));
+        const all = new Map(
+          effectiveWiring(doc, testKinds).nodes.map((node, i) => [node.id, ((i * 7 + salt) % 23) / 2]),
+        );
         const found = cost(doc, testKinds, all);
         expect(found.critical.ms).toBeLessThanOrEqual(found.total + 1e-9);
         expect(found.nodes.reduce((sum, node) => sum + node.ms, 0)).toBeCloseTo(found.total, 9);
@@ -80,7 +85,10 @@ describe('cost', () => {
 
 describe('a table of times', () => {
   it('is read by the paths of nodes, with or without titles; what cannot be read is said by its row', () => {
-    const { times: read, findings } = readTimes(small(), 'node,milliseconds\r\ns,4\n"host/deep",2.5\nnobody,3\nt,soon\n\n/a,1\na,2\n');
+    const { times: read, findings } = readTimes(
+      small(),
+      'node,milliseconds\r\ns,4\n"host/deep",2.5\nnobody,3\nt,soon\n\n/a,1\na,2\n',
+    );
     expect([...read]).toEqual([
       ['s', 4],
       ['deep', 2.5],

@@ -13,7 +13,10 @@ export interface NodeCost {
   readonly ms: number;
   /** Its part of the total, 0 to 1. */
   readonly share: number;
-  /** By how many milliseconds it could be slower without delaying the whole, if everything runs as soon as it can; 0 on the critical path. */
+  /**
+   * By how many milliseconds it could be slower without delaying the whole, if everything runs as soon as it can; 0 on
+   * the critical path.
+   */
   readonly slack: number;
 }
 
@@ -47,15 +50,22 @@ export function cost(doc: Doc, kinds: Kinds, times: Times): Cost {
   const total = each.reduce((sum, ms) => sum + ms, 0);
   const share = (ms: number): number => (total === 0 ? 0 : ms / total);
   const plan = schedule(graph.before, each);
-  const measured = graph.nodes.flatMap((node, i) => (times.has(node.id) ? [{ id: node.id, ms: each[i]!, share: share(each[i]!), slack: plan.slack[i]! }] : []));
+  const measured = graph.nodes.flatMap((node, i) =>
+    times.has(node.id) ? [{ id: node.id, ms: each[i]!, share: share(each[i]!), slack: plan.slack[i]! }] : [],
+  );
   const part = (id: Id, inside: Iterable<Id>): PartCost => {
     const own = [...inside].flatMap((one) => (times.has(one) ? (graph.at.get(one) ?? []) : []));
     const ms = own.reduce((sum, i) => sum + each[i]!, 0);
     return { id, ms, share: share(ms), measured: own.length };
   };
-  const byCost = <T extends { readonly id: Id; readonly ms: number }>(list: T[]): T[] => list.sort((a, b) => b.ms - a.ms || compareIds(a.id, b.id));
-  const frames = [...doc.frames.keys()].map((frame) => part(frame, new Set(nodesWithin(doc, frame).flatMap((node) => withInside(doc, node.id)))));
-  const nested = [...doc.nodes.values()].filter((node) => node.inner !== undefined).map((node) => part(node.id, withInside(doc, node.id)));
+  const byCost = <T extends { readonly id: Id; readonly ms: number }>(list: T[]): T[] =>
+    list.sort((a, b) => b.ms - a.ms || compareIds(a.id, b.id));
+  const frames = [...doc.frames.keys()].map((frame) =>
+    part(frame, new Set(nodesWithin(doc, frame).flatMap((node) => withInside(doc, node.id)))),
+  );
+  const nested = [...doc.nodes.values()]
+    .filter((node) => node.inner !== undefined)
+    .map((node) => part(node.id, withInside(doc, node.id)));
   return {
     total,
     nodes: byCost(measured),
@@ -68,7 +78,9 @@ export function cost(doc: Doc, kinds: Kinds, times: Times): Cost {
 
 /** What computes and has no time: ports of the file cost nothing. */
 function unmeasuredOf({ nodes }: DependencyGraph, kinds: Kinds, times: Times): Id[] {
-  return nodes.filter((node) => !node.bypassed && !kinds.isFixture(node.kind) && !times.has(node.id)).map((node) => node.id);
+  return nodes
+    .filter((node) => !node.bypassed && !kinds.isFixture(node.kind) && !times.has(node.id))
+    .map((node) => node.id);
 }
 
 /** The nodes that a render service can measure: all that compute, in all graphs. */
@@ -76,7 +88,10 @@ export function measurable(doc: Doc, kinds: Kinds): readonly Id[] {
   return unmeasuredOf(dependencyGraph(doc, kinds), kinds, new Map());
 }
 
-/** Steps of a ramp from the cheapest to the dearest, 0 to `steps` − 1, by powers of two below the dearest; undefined where nothing was spent. */
+/**
+ * Steps of a ramp from the cheapest to the dearest, 0 to `steps` − 1, by powers of two below the dearest; undefined
+ * where nothing was spent.
+ */
 export function heatOf(ms: number, most: number, steps = 5): number | undefined {
   if (!(ms > 0) || !(most > 0)) return undefined;
   return Math.max(0, steps - 1 - Math.floor(Math.log2(most / ms)));

@@ -11,7 +11,8 @@ import { dependencyGraph } from './graph/dependency-graph.ts';
 import { reach } from './reach.ts';
 
 const asked = (doc: Doc, ...ids: string[]) => dependencies(doc, testKinds, ids);
-const steps = (side: { nodes: readonly { id: string; steps: number }[] }): Record<string, number> => Object.fromEntries(side.nodes.map(({ id, steps: n }) => [id, n]));
+const steps = (side: { nodes: readonly { id: string; steps: number }[] }): Record<string, number> =>
+  Object.fromEntries(side.nodes.map(({ id, steps: n }) => [id, n]));
 
 /** s → a → m → e, s → b → m, with a reroute point and a remote link on the way, and t that only b reads. */
 const diamond = () =>
@@ -52,11 +53,15 @@ describe('dependencies', () => {
     expect(asked(doc, 'm').gone.idle).toEqual(['a', 'b', 's', 't']);
     // m passes its base on, so that the end keeps a source; a source passes nothing
     expect(asked(doc, 'm').gone.opened).toEqual([]);
-    expect(asked(doc, 't').gone.opened.map((item) => item.message)).toEqual(['Input “b” of “b” is open now, since nothing passes for it.']);
+    expect(asked(doc, 't').gone.opened.map((item) => item.message)).toEqual([
+      'Input “b” of “b” is open now, since nothing passes for it.',
+    ]);
   });
 
   it('pass through nested graphs and expressions, and take a nested node as all inside', () => {
-    const { doc } = sketchDoc(diamond()).node('x', 'src', { params: { value: { expression: ['2 * ', { node: 't', parameter: 'value' }] } } });
+    const { doc } = sketchDoc(diamond()).node('x', 'src', {
+      params: { value: { expression: ['2 * ', { node: 't', parameter: 'value' }] } },
+    });
     expect(steps(asked(doc, 't').down)).toMatchObject({ b: 1, x: 1 });
   });
 
@@ -68,7 +73,9 @@ describe('dependencies', () => {
         if (id === undefined) return;
         const found = asked(doc, id);
         for (const direction of ['up', 'down'] as const)
-          expect(new Set([...found[direction].nodes.map((one) => one.id), ...found[direction].carriers])).toEqual(new Set(reach(doc, testKinds, [id], direction)));
+          expect(new Set([...found[direction].nodes.map((one) => one.id), ...found[direction].carriers])).toEqual(
+            new Set(reach(doc, testKinds, [id], direction)),
+          );
         const graph = dependencyGraph(doc, testKinds);
         const ends = new Set(endsOf(doc, testKinds, graph).map((i) => graph.nodes[i]!.id));
         for (const end of found.ends) expect(ends.has(end)).toBe(true);
@@ -82,7 +89,8 @@ describe('dependencies', () => {
         const sources = [...doc.nodes.values()].filter((node) => node.kind === 'src' && !node.bypassed);
         for (const node of sources.slice(0, 3)) {
           const other = { ...doc, nodes: new Map(doc.nodes).set(node.id, { ...node, params: { value: 0.5 } }) };
-          if (fingerprint(other, testKinds).ends !== fingerprint(doc, testKinds).ends) expect(asked(doc, node.id).ends.length).toBeGreaterThan(0);
+          if (fingerprint(other, testKinds).ends !== fingerprint(doc, testKinds).ends)
+            expect(asked(doc, node.id).ends.length).toBeGreaterThan(0);
         }
       }),
     );
@@ -91,12 +99,18 @@ describe('dependencies', () => {
   it('foresee what deleting really leaves open', async () => {
     await fc.assert(
       fc.asyncProperty(docArbitrary(14), fc.nat(), async (doc, pick) => {
-        const nodes = [...doc.nodes.values()].filter((node) => node.graph === 'root' && node.inner === undefined && !testKinds.isFixture(node.kind));
+        const nodes = [...doc.nodes.values()].filter(
+          (node) => node.graph === 'root' && node.inner === undefined && !testKinds.isFixture(node.kind),
+        );
         const node = nodes[pick % Math.max(1, nodes.length)];
         if (!node) return;
         const foreseen = asked(doc, node.id).gone.opened.map((item) => item.message);
         const { report } = await act('delete', doc, [node.id]);
-        expect(report.findings.filter((item) => item.rule === 'input-opened' || item.rule === 'lost-tap').map((item) => item.message)).toEqual(
+        expect(
+          report.findings
+            .filter((item) => item.rule === 'input-opened' || item.rule === 'lost-tap')
+            .map((item) => item.message),
+        ).toEqual(
           foreseen.filter((_, i) => ['input-opened', 'lost-tap'].includes(asked(doc, node.id).gone.opened[i]!.rule)),
         );
       }),

@@ -42,13 +42,22 @@ export interface Dependencies {
   };
 }
 
-/** What some nodes depend on, what depends on them, and what would be hit if they changed or went. Over effective wiring; the same nodes as selecting upstream and downstream. O(hops reached + nodes). */
+/**
+ * What some nodes depend on, what depends on them, and what would be hit if they changed or went. Over effective
+ * wiring; the same nodes as selecting upstream and downstream. O(hops reached + nodes).
+ */
 export function dependencies(doc: Doc, kinds: Kinds, ids: readonly Id[]): Dependencies {
   const side = (direction: 'up' | 'down'): Side => {
-    const found = [...reachSteps(doc, kinds, ids, direction)].map(([id, steps]) => ({ id, steps })).sort((a, b) => a.steps - b.steps || compareIds(a.id, b.id));
+    const found = [...reachSteps(doc, kinds, ids, direction)]
+      .map(([id, steps]) => ({ id, steps }))
+      .sort((a, b) => a.steps - b.steps || compareIds(a.id, b.id));
     const computes = ({ id }: Reached): boolean => isConcrete(doc, doc.nodes.get(id)!);
     const nodes = found.filter(computes);
-    return { nodes, carriers: found.filter((one) => !computes(one)).map(({ id }) => id), depth: nodes.at(-1)?.steps ?? 0 };
+    return {
+      nodes,
+      carriers: found.filter((one) => !computes(one)).map(({ id }) => id),
+      depth: nodes.at(-1)?.steps ?? 0,
+    };
   };
   const [up, down] = [side('up'), side('down')];
   const graph = dependencyGraph(doc, kinds);
@@ -91,21 +100,27 @@ export interface Paths {
   readonly count: number | undefined;
 }
 
-/** The ways between two nodes, whichever comes first; undefined where neither depends on the other. O(edges · log nodes). */
+/**
+ * The ways between two nodes, whichever comes first; undefined where neither depends on the other. O(edges · log
+ * nodes).
+ */
 export function pathsBetween(doc: Doc, kinds: Kinds, one: Id, other: Id): Paths | undefined {
   return pathsFrom(doc, kinds, one, other) ?? pathsFrom(doc, kinds, other, one);
 }
 
 function pathsFrom(doc: Doc, kinds: Kinds, from: Id, to: Id): Paths | undefined {
   const graph = dependencyGraph(doc, kinds);
-  const numbers = (id: Id, side: 'out' | 'in'): Set<number> => new Set(standIns(doc, kinds, id, side).flatMap((one) => graph.at.get(one) ?? []));
+  const numbers = (id: Id, side: 'out' | 'in'): Set<number> =>
+    new Set(standIns(doc, kinds, id, side).flatMap((one) => graph.at.get(one) ?? []));
   const ways = waysBetween(graph.after, graph.before, numbers(from, 'out'), numbers(to, 'in'));
   if (!ways) return undefined;
   const ids = (numbered: Iterable<number>): Id[] => [...numbered].map((i) => graph.nodes[i]!.id);
   const all = ids(ways.all);
   const on = new Set(all);
   const carriers = new Set<Id>();
-  for (const i of ways.all) for (const { source } of graph.inputs[i]!) if (on.has(source.node)) for (const id of source.through) carriers.add(id);
+  for (const i of ways.all)
+    for (const { source } of graph.inputs[i]!)
+      if (on.has(source.node)) for (const id of source.through) carriers.add(id);
   return {
     from,
     to,
@@ -116,10 +131,18 @@ function pathsFrom(doc: Doc, kinds: Kinds, from: Id, to: Id): Paths | undefined 
   };
 }
 
-/** The nodes that compute in place of one that holds others, or only carries data: those inside, or the nearest behind and before it. */
+/**
+ * The nodes that compute in place of one that holds others, or only carries data: those inside, or the nearest behind
+ * and before it.
+ */
 function standIns(doc: Doc, kinds: Kinds, id: Id, side: 'in' | 'out'): Id[] {
   const node = doc.nodes.get(id);
   if (!node) return [];
-  const near = node.inner !== undefined ? withInside(doc, id) : isConcrete(doc, node) ? [id] : reach(doc, kinds, [id], side === 'in' ? 'up' : 'down', 1);
+  const near =
+    node.inner !== undefined
+      ? withInside(doc, id)
+      : isConcrete(doc, node)
+        ? [id]
+        : reach(doc, kinds, [id], side === 'in' ? 'up' : 'down', 1);
   return near.filter((one) => isConcrete(doc, doc.nodes.get(one)!));
 }

@@ -5,12 +5,32 @@ import { readability } from './readability.ts';
 
 const score = (name: Drawing): number => readability(drawings[name], testKinds, 'root').score;
 
-/** The same twenty nodes, drawn in twenty ways, as one orders the pictures by eye: what stands in a row before another is read more easily. */
+/**
+ * The same twenty nodes, drawn in twenty ways, as one orders the pictures by eye: what stands in a row before another
+ * is read more easily.
+ */
 const byEye: readonly (readonly Drawing[])[] = [
-  ['tidy', 'tidy, but nothing named', 'every column shuffled', 'one long row', 'random', 'scattered over many windows', 'stacked on one point'],
+  [
+    'tidy',
+    'tidy, but nothing named',
+    'every column shuffled',
+    'one long row',
+    'random',
+    'scattered over many windows',
+    'stacked on one point',
+  ],
   ['tidy in two frames', 'frames overlapping', 'every column shuffled'],
   ['tidy', 'a note on nodes', 'one high column', 'random'],
-  ['tidy', 'rows shuffled', 'every column shuffled', 'run backwards', 'one high column', 'crammed', 'stacked in pairs', 'stacked on one point'],
+  [
+    'tidy',
+    'rows shuffled',
+    'every column shuffled',
+    'run backwards',
+    'one high column',
+    'crammed',
+    'stacked in pairs',
+    'stacked on one point',
+  ],
   ['one long row', 'crammed', 'scattered over many windows'],
 ];
 

@@ -9,14 +9,44 @@ import type { GraphNode, Wire } from '../document/schema.ts';
 import { routesOf } from '../route/route.ts';
 import { type Boxes, nodeBoxes } from './boxes.ts';
 import { Crossings, type Line, lineOf, readingWindow, runsBackward, windowsOf } from './lines.ts';
-import { covers, hiddenShare, legibleAt, lostZoom, outOfOrder, saysSomething, sideBySide, unlike } from './page-faults.ts';
+import {
+  covers,
+  hiddenShare,
+  legibleAt,
+  lostZoom,
+  outOfOrder,
+  saysSomething,
+  sideBySide,
+  unlike,
+} from './page-faults.ts';
 
-export const faultTypes = ['crossing', 'through', 'overlap', 'cover', 'near', 'far', 'fit', 'bend', 'backward', 'unnamed', 'order', 'alike'] as const;
+export const faultTypes = [
+  'crossing',
+  'through',
+  'overlap',
+  'cover',
+  'near',
+  'far',
+  'fit',
+  'bend',
+  'backward',
+  'unnamed',
+  'order',
+  'alike',
+] as const;
 /** What makes a graph hard to read. */
 export type FaultType = (typeof faultTypes)[number];
 
-/** How much of the score each is worth, and at what rate half of that is gone. The rate is faults per wire, or per node or for the graph where that is said. */
-export const scoring: Readonly<Record<FaultType, { readonly title: string; readonly points: number; readonly half: number; readonly per: 'wire' | 'node' | 'graph' }>> = {
+/**
+ * How much of the score each is worth, and at what rate half of that is gone. The rate is faults per wire, or per node
+ * or for the graph where that is said.
+ */
+export const scoring: Readonly<
+  Record<
+    FaultType,
+    { readonly title: string; readonly points: number; readonly half: number; readonly per: 'wire' | 'node' | 'graph' }
+  >
+> = {
   crossing: { title: 'Crossings', points: 18, half: 0.7, per: 'wire' },
   through: { title: 'Wires through nodes', points: 11, half: 0.05, per: 'wire' },
   overlap: { title: 'Overlaps', points: 14, half: 0.05, per: 'node' },
@@ -58,7 +88,10 @@ export interface Judged {
   readonly score: number;
 }
 
-/** Made once for each version of a document as it is drawn: measures, score, report and rules all stand on it. O((nodes + pieces) log n + crossings), and the routes. */
+/**
+ * Made once for each version of a document as it is drawn: measures, score, report and rules all stand on it. O((nodes
+ * + pieces) log n + crossings), and the routes.
+ */
 export const judge = perGraph((doc, kinds, graph): Judged => {
   const routes = routesOf(doc, kinds, graph);
   const wires = indexOf(doc)
@@ -87,7 +120,10 @@ export const judge = perGraph((doc, kinds, graph): Judged => {
   return { wires, lines, boxes, faults, size, parts, score: parts.reduce((sum, part) => sum + part.points, 0) };
 });
 
-/** How small a connected part may be beside the largest, and in nodes, and still count for how much there is: junk beside a graph does not make it better. */
+/**
+ * How small a connected part may be beside the largest, and in nodes, and still count for how much there is: junk
+ * beside a graph does not make it better.
+ */
 const [leastShare, leastPart] = [0.25, 4];
 
 /** What faults are divided by: the wires and nodes of the parts that matter. */
@@ -99,7 +135,9 @@ function sizeOf(wires: readonly Wire[], { nodes }: Boxes): Judged['size'] {
     wires.map((wire) => at.get(wire.to.node)!),
   );
   const largest = parts.reduce((most, part) => Math.max(most, part.length), 0);
-  const counted = new Set(parts.filter((part) => part.length >= Math.max(Math.min(leastPart, largest), leastShare * largest)).flat());
+  const counted = new Set(
+    parts.filter((part) => part.length >= Math.max(Math.min(leastPart, largest), leastShare * largest)).flat(),
+  );
   return { wire: wires.filter((wire) => counted.has(at.get(wire.from.node)!)).length, node: counted.size, graph: 1 };
 }
 
@@ -254,5 +292,6 @@ function addNames(faults: Faults, doc: Doc, kinds: Kinds, graph: Id, boxes: Boxe
     if (!saysSomething(node, kinds, labels.get(node.label ?? '') ?? 0) && isDefaultName(node.name, node.kind, kinds))
       faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
   });
-  for (const frame of indexOf(doc).framesIn(graph)) if (frame.title.trim() === '') faults.add('unnamed', frame.x, frame.y, -1);
+  for (const frame of indexOf(doc).framesIn(graph))
+    if (frame.title.trim() === '') faults.add('unnamed', frame.x, frame.y, -1);
 }

@@ -22,7 +22,10 @@ const chain = () =>
     .node('e', 'end', { ports: [{ id: 'in', name: 'in', type: 'any', direction: 'in' }] })
     .wire('a.out', 'm.b')
     .wire('m.out', 'e.in');
-const changed = (doc: Doc, id: string, more: Partial<GraphNode>): Doc => ({ ...doc, nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, ...more }) });
+const changed = (doc: Doc, id: string, more: Partial<GraphNode>): Doc => ({
+  ...doc,
+  nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, ...more }),
+});
 
 describe('the function fingerprint', () => {
   it('is SHA-256 over canonical JSON, worked by hand with Node’s own hash (FIPS 180-4)', () => {
@@ -40,7 +43,9 @@ describe('the function fingerprint', () => {
   it('does not count places, names, labels, frames, pins, notes, cosmetic parameters and defaults made explicit', () => {
     const { doc } = chain();
     const same = print(doc);
-    expect(print(changed(doc, 'm', { x: 900, y: -3, name: 'Other', label: 'Words', pinned: true, color: '#123456' }))).toEqual(same);
+    expect(
+      print(changed(doc, 'm', { x: 900, y: -3, name: 'Other', label: 'Words', pinned: true, color: '#123456' })),
+    ).toEqual(same);
     expect(print(changed(doc, 'e', { params: { note: 'for the night shift' } }))).toEqual(same);
     const plain = sketchDoc().node('a', 'src').doc;
     expect(print(changed(plain, 'a', { params: { value: 1 } }))).toEqual(print(plain));
@@ -128,13 +133,22 @@ describe('the function fingerprint', () => {
   });
 
   it('is kept by layout, frames without feeds, captions, reroute points and remote links, whatever is done in a row', async () => {
-    const acts: readonly (readonly [string, (doc: Doc, pick: number) => { items: readonly string[]; options?: object } | undefined])[] = [
+    const acts: readonly (readonly [
+      string,
+      (doc: Doc, pick: number) => { items: readonly string[]; options?: object } | undefined,
+    ])[] = [
       ['settle', () => ({ items: [] })],
       ['spread', (doc) => ({ items: nodesOf(doc), options: { x: 1.4, y: 0.8 } })],
       ['unstack', () => ({ items: [] })],
       ['frame', (doc, pick) => ({ items: nodesOf(doc).slice(pick % 3, 6) })],
       ['captions', (doc) => ({ items: nodesOf(doc), options: { target: 'label', pattern: '{kind} {n}' } })],
-      ['rename', (doc, pick) => (nodesOf(doc)[pick % 5] === undefined ? undefined : { items: [nodesOf(doc)[pick % 5]!], options: { name: `Renamed_${pick % 97}` } })],
+      [
+        'rename',
+        (doc, pick) =>
+          nodesOf(doc)[pick % 5] === undefined
+            ? undefined
+            : { items: [nodesOf(doc)[pick % 5]!], options: { name: `Renamed_${pick % 97}` } },
+      ],
       ['reroute', (doc, pick) => ({ items: [...doc.wires.keys()].sort().slice(pick % 4, (pick % 4) + 3) })],
       ['to-links', (doc, pick) => ({ items: [...doc.wires.keys()].sort().slice(pick % 4, (pick % 4) + 2) })],
       ['color', (doc) => ({ items: nodesOf(doc).slice(0, 2), options: { color: '#0072b2' } })],
@@ -145,22 +159,32 @@ describe('the function fingerprint', () => {
         .map((node) => node.id)
         .sort();
     await fc.assert(
-      fc.asyncProperty(docArbitrary(14), fc.array(fc.tuple(fc.nat({ max: acts.length - 1 }), fc.nat({ max: 1000 })), { minLength: 1, maxLength: 4 }), async (start, rows) => {
-        let doc = start;
-        for (const [which, pick] of rows) {
-          const [id, plan] = acts[which]!;
-          const planned = plan(doc, pick);
-          if (!planned || (planned.items.length === 0 && !['settle', 'unstack'].includes(id))) continue;
-          try {
-            const { edit } = await runOperation(id, createContext(testKinds, pick), doc, { graph: 'root', items: planned.items }, planned.options);
-            doc = apply(doc, edit);
-          } catch (error) {
-            // what cannot be done changes nothing
-            if (!(error instanceof Refused)) throw error;
+      fc.asyncProperty(
+        docArbitrary(14),
+        fc.array(fc.tuple(fc.nat({ max: acts.length - 1 }), fc.nat({ max: 1000 })), { minLength: 1, maxLength: 4 }),
+        async (start, rows) => {
+          let doc = start;
+          for (const [which, pick] of rows) {
+            const [id, plan] = acts[which]!;
+            const planned = plan(doc, pick);
+            if (!planned || (planned.items.length === 0 && !['settle', 'unstack'].includes(id))) continue;
+            try {
+              const { edit } = await runOperation(
+                id,
+                createContext(testKinds, pick),
+                doc,
+                { graph: 'root', items: planned.items },
+                planned.options,
+              );
+              doc = apply(doc, edit);
+            } catch (error) {
+              // what cannot be done changes nothing
+              if (!(error instanceof Refused)) throw error;
+            }
+            expect([id, print(doc)]).toEqual([id, print(start)]);
           }
-          expect([id, print(doc)]).toEqual([id, print(start)]);
-        }
-      }),
+        },
+      ),
       { numRuns: 60 },
     );
   });
@@ -215,7 +239,9 @@ describe('strongly connected components (Tarjan 1972)', () => {
       const before = graph.mapNodes((v) => graph.outNeighbors(v).map(Number));
       const components = stronglyConnected(before);
       const of = new Map(components.flatMap((component, c) => component.map((v) => [v, c] as const)));
-      for (let u = 0; u < 14; u++) for (let v = 0; v < 14; v++) expect(of.get(u) === of.get(v)).toBe(reached[u]!.has(String(v)) && reached[v]!.has(String(u)));
+      for (let u = 0; u < 14; u++)
+        for (let v = 0; v < 14; v++)
+          expect(of.get(u) === of.get(v)).toBe(reached[u]!.has(String(v)) && reached[v]!.has(String(u)));
       // what others depend on comes first
       components.forEach((component, c) => {
         for (const v of component) for (const w of before[v]!) expect(of.get(w)!).toBeLessThanOrEqual(c);

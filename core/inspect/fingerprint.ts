@@ -10,7 +10,9 @@ import { isFileEnd } from '../wiring/effective.ts';
 import { stronglyConnected } from './graph/components.ts';
 import { type DependencyGraph, dependencyGraph } from './graph/dependency-graph.ts';
 
-/** Two hashes of what a document computes, each 64 hexadecimal digits. Tidying keeps both; clearing out keeps `ends`. */
+/**
+ * Two hashes of what a document computes, each 64 hexadecimal digits. Tidying keeps both; clearing out keeps `ends`.
+ */
 export interface Fingerprint {
   readonly ends: string;
   readonly everything: string;
@@ -18,7 +20,10 @@ export interface Fingerprint {
 
 const hash = (value: Json): string => bytesToHex(sha256(utf8ToBytes(canonicalJson(value))));
 
-/** The hash of each node that computes, by its place in `dependencyGraph(doc, kinds).nodes`: two that are equal compute the same. Cost as `fingerprint`. */
+/**
+ * The hash of each node that computes, by its place in `dependencyGraph(doc, kinds).nodes`: two that are equal compute
+ * the same. Cost as `fingerprint`.
+ */
 export function nodeHashes(doc: Doc, kinds: Kinds): readonly string[] {
   const known = made.get(doc);
   if (known?.kinds === kinds) return known.hashes;
@@ -27,7 +32,12 @@ export function nodeHashes(doc: Doc, kinds: Kinds): readonly string[] {
   const hashOf = (i: number): string => {
     const node = nodes[i] as GraphNode;
     const values = kinds.functionValues(node);
-    const resolved = Object.fromEntries(Object.entries(values).map(([id, value]) => [id, isExpression(value) ? expressionValue(value, at, hashes) : value]));
+    const resolved = Object.fromEntries(
+      Object.entries(values).map(([id, value]) => [
+        id,
+        isExpression(value) ? expressionValue(value, at, hashes) : value,
+      ]),
+    );
     const wired = inputs[i]!.map(({ port, source }) => [port, source.port, hashes[at.get(source.node)!] as string]);
     wired.sort((a, b) => (a[0]! < b[0]! ? -1 : 1));
     const named = kinds.kind(node.kind)?.nameMatters || isBoundary(node.kind);
@@ -49,7 +59,10 @@ export function nodeHashes(doc: Doc, kinds: Kinds): readonly string[] {
 
 const made = new WeakMap<Doc, { kinds: Kinds; hashes: readonly string[] }>();
 
-/** The places, in the dependency graph, of what the file is for: nodes of end kinds and outputs of the file; where there are none, all that nobody reads. */
+/**
+ * The places, in the dependency graph, of what the file is for: nodes of end kinds and outputs of the file; where there
+ * are none, all that nobody reads.
+ */
 export function endsOf(doc: Doc, kinds: Kinds, { nodes, inputs }: DependencyGraph): number[] {
   const isEnd = (node: GraphNode): boolean => isFileEnd(doc, kinds, node);
   const anyEnd = nodes.some(isEnd);
@@ -58,7 +71,8 @@ export function endsOf(doc: Doc, kinds: Kinds, { nodes, inputs }: DependencyGrap
 }
 
 /**
- * The function fingerprint as docs/fingerprint.md defines it: SHA-256 over effective wiring with nested graphs expanded.
+ * The function fingerprint as docs/fingerprint.md defines it: SHA-256 over effective wiring with nested graphs
+ * expanded.
  * The same on every machine. O(ports) hashes, and |component|² within strongly connected components.
  */
 export function fingerprint(doc: Doc, kinds: Kinds): Fingerprint {
@@ -74,8 +88,15 @@ export function fingerprint(doc: Doc, kinds: Kinds): Fingerprint {
   };
 }
 
-/** An expression enters as its text, with each reference replaced by the parameter and the hash of the node it refers to. */
-function expressionValue(value: { expression: readonly unknown[] }, at: ReadonlyMap<Id, number>, hashes: readonly string[]): Json {
+/**
+ * An expression enters as its text, with each reference replaced by the parameter and the hash of the node it refers
+ * to.
+ */
+function expressionValue(
+  value: { expression: readonly unknown[] },
+  at: ReadonlyMap<Id, number>,
+  hashes: readonly string[],
+): Json {
   return {
     expression: value.expression.map((segment) => {
       if (typeof segment === 'string') return segment;
@@ -90,7 +111,11 @@ function expressionValue(value: { expression: readonly unknown[] }, at: Readonly
 export type Verdict = 'same' | 'ends-same' | 'changed';
 
 /** The same in words, wherever it is said. */
-export const verdictWords: Readonly<Record<Verdict, string>> = { same: 'same', 'ends-same': 'same at the ends, changed elsewhere', changed: 'changed' };
+export const verdictWords: Readonly<Record<Verdict, string>> = {
+  same: 'same',
+  'ends-same': 'same at the ends, changed elsewhere',
+  changed: 'changed',
+};
 
 /** Did an edit change what is computed? Said in every preview, revision and batch result. */
 export function compareFingerprints(before: Fingerprint, after: Fingerprint): Verdict {

@@ -20,12 +20,19 @@ export const readingWindow = { width: 1280, height: 800 };
 /** Extra windows between the ends of a wire: 0 where both fit into one at 100 % zoom. */
 export function windowsOf(route: Route): number {
   const [a, b] = [route[0]!, route.at(-1)!];
-  return Math.max(Math.floor(Math.abs(b.x - a.x) / readingWindow.width), Math.floor(Math.abs(b.y - a.y) / readingWindow.height));
+  return Math.max(
+    Math.floor(Math.abs(b.x - a.x) / readingWindow.width),
+    Math.floor(Math.abs(b.y - a.y) / readingWindow.height),
+  );
 }
 
-export const lengthOf = (route: Route): number => route.slice(1).reduce((sum, p, i) => sum + Math.hypot(p.x - route[i]!.x, p.y - route[i]!.y), 0);
+export const lengthOf = (route: Route): number =>
+  route.slice(1).reduce((sum, p, i) => sum + Math.hypot(p.x - route[i]!.x, p.y - route[i]!.y), 0);
 
-/** Points at which two routes of different nets cross. Touching ends and shared pieces do not count. O(pieces · log + crossings). */
+/**
+ * Points at which two routes of different nets cross. Touching ends and shared pieces do not count. O(pieces · log +
+ * crossings).
+ */
 export function countRouteCrossings(lines: readonly Line[]): number {
   let count = 0;
   new Crossings(lines).each(() => count++);
@@ -42,7 +49,8 @@ interface Piece {
 const piecesOf = ({ route }: Line, line: number): Piece[] => route.slice(1).map((b, i) => ({ a: route[i]!, b, line }));
 
 /**
- * Answers which lines cross which. Level and upright pieces are swept from left to right, as all of a right-angled picture are, in O(pieces · log
+ * Answers which lines cross which. Level and upright pieces are swept from left to right, as all of a right-angled
+ * picture are, in O(pieces · log
  * pieces + crossings); slanting ones are sought in an R-tree, which is made when it is first asked.
  */
 export class Crossings {
@@ -88,7 +96,8 @@ export class Crossings {
 
 function treeOf(pieces: readonly Piece[]): Flatbush {
   const tree = new Flatbush(pieces.length);
-  for (const { a, b } of pieces) tree.add(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y));
+  for (const { a, b } of pieces)
+    tree.add(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y));
   tree.finish();
   return tree;
 }
@@ -97,11 +106,17 @@ const isLevel = ({ a, b }: Piece): boolean => a.y === b.y && a.x !== b.x;
 const isUpright = ({ a, b }: Piece): boolean => a.x === b.x && a.y !== b.y;
 
 /**
- * Every level piece that crosses an upright one of another net: a line sweeps from left to right, over which the level pieces are kept by height
- * (Bentley & Ottmann, IEEE Trans. Computers 28, 1979, for right angles alone). Where several things happen at one place, pieces end before uprights
+ * Every level piece that crosses an upright one of another net: a line sweeps from left to right, over which the level
+ * pieces are kept by height
+ * (Bentley & Ottmann, IEEE Trans. Computers 28, 1979, for right angles alone). Where several things happen at one
+ * place, pieces end before uprights
  * are looked at, and begin after: touching does not count.
  */
-function sweep(pieces: readonly Piece[], lines: readonly Line[], found: (line: number, other: number, x: number, y: number) => void): void {
+function sweep(
+  pieces: readonly Piece[],
+  lines: readonly Line[],
+  found: (line: number, other: number, x: number, y: number) => void,
+): void {
   const nets = new Map<string, number>();
   for (const { net } of lines) if (!nets.has(net)) nets.set(net, nets.size);
   const netOf = lines.map(({ net }) => nets.get(net)!);
@@ -110,7 +125,8 @@ function sweep(pieces: readonly Piece[], lines: readonly Line[], found: (line: n
   pieces.forEach((piece, i) => {
     const { a, b } = piece;
     if (isUpright(piece)) events.push({ x: a.x, what: uprights, piece: i });
-    else if (isLevel(piece)) events.push({ x: Math.min(a.x, b.x), what: begins, piece: i }, { x: Math.max(a.x, b.x), what: ends, piece: i });
+    else if (isLevel(piece))
+      events.push({ x: Math.min(a.x, b.x), what: begins, piece: i }, { x: Math.max(a.x, b.x), what: ends, piece: i });
   });
   events.sort((one, other) => one.x - other.x || one.what - other.what);
   const over = new Sorted();
@@ -128,7 +144,10 @@ function sweep(pieces: readonly Piece[], lines: readonly Line[], found: (line: n
   }
 }
 
-/** Numbers by a key, in order of the key. Adding and removing moves what lies behind: fast as long as it is some thousands. */
+/**
+ * Numbers by a key, in order of the key. Adding and removing moves what lies behind: fast as long as it is some
+ * thousands.
+ */
 class Sorted {
   keys = new Float64Array(1024);
   values = new Int32Array(1024);
@@ -172,7 +191,8 @@ class Sorted {
 
 /** Do two pieces cross in a point inside both? Touching, and sharing a piece, does not count. */
 export function cross(a: Point, b: Point, c: Point, d: Point): boolean {
-  const side = (p: Point, q: Point, r: Point): number => Math.sign((q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x));
+  const side = (p: Point, q: Point, r: Point): number =>
+    Math.sign((q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x));
   const [s1, s2, s3, s4] = [side(a, b, c), side(a, b, d), side(c, d, a), side(c, d, b)];
   return s1 * s2 < 0 && s3 * s4 < 0;
 }

@@ -7,7 +7,8 @@ import { judge } from './faults.ts';
 import { lengthOf } from './lines.ts';
 
 /**
- * What makes a graph hard to read, in numbers (after Purchase, “Metrics for graph drawing aesthetics”, J. Visual Languages and Computing 2002).
+ * What makes a graph hard to read, in numbers (after Purchase, “Metrics for graph drawing aesthetics”, J. Visual
+ * Languages and Computing 2002).
  * Lengths in pixels at 100 % zoom, over the wires as they are drawn.
  */
 export interface Measures {
@@ -29,15 +30,32 @@ export interface Measures {
   readonly defaultNames: number;
 }
 
-export const noMeasures: Measures = { nodes: 0, wires: 0, frames: 0, crossings: 0, throughNodes: 0, overlaps: 0, length: 0, windows: 0, bends: 0, backward: 0, defaultNames: 0 };
+export const noMeasures: Measures = {
+  nodes: 0,
+  wires: 0,
+  frames: 0,
+  crossings: 0,
+  throughNodes: 0,
+  overlaps: 0,
+  length: 0,
+  windows: 0,
+  bends: 0,
+  backward: 0,
+  defaultNames: 0,
+};
 
 export function addMeasures(a: Measures, b: Measures): Measures {
-  return Object.fromEntries(Object.keys(noMeasures).map((field) => [field, a[field as keyof Measures] + b[field as keyof Measures]])) as unknown as Measures;
+  return Object.fromEntries(
+    Object.keys(noMeasures).map((field) => [field, a[field as keyof Measures] + b[field as keyof Measures]]),
+  ) as unknown as Measures;
 }
 
 /** All graphs of the document together, as they are drawn: with frames folded that are. */
 export function measureDoc(doc: Doc, kinds: Kinds): Measures {
-  return [...doc.graphs.keys()].reduce((sum, graph) => addMeasures(sum, measureGraph(foldedView(doc, kinds), kinds, graph)), noMeasures);
+  return [...doc.graphs.keys()].reduce(
+    (sum, graph) => addMeasures(sum, measureGraph(foldedView(doc, kinds), kinds, graph)),
+    noMeasures,
+  );
 }
 
 /** Measures one graph as the document has it. O((nodes + pieces) log n + crossings). */

@@ -26,7 +26,15 @@ const { doc } = sketchDoc()
   .wire('d.out', 'f.in')
   .wire('b.out', 'bc.in')
   .wire('tp.out', 't.in');
-const area = (more: Partial<Neighbourhood> = {}): Neighbourhood => ({ graph: 'root', from: ['c'], up: 1, down: 1, grown: [], pruned: [], ...more });
+const area = (more: Partial<Neighbourhood> = {}): Neighbourhood => ({
+  graph: 'root',
+  from: ['c'],
+  up: 1,
+  down: 1,
+  grown: [],
+  pruned: [],
+  ...more,
+});
 const shown = (more: Partial<Neighbourhood>): string[] => neighbourhood(doc, area(more)).sort();
 
 describe('the neighbourhood of a node', () => {

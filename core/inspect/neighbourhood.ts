@@ -5,7 +5,10 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 
-/** What a neighbourhood shows: the nodes it started from, their inputs and outputs some steps deep, and what was grown or pruned by hand. */
+/**
+ * What a neighbourhood shows: the nodes it started from, their inputs and outputs some steps deep, and what was grown
+ * or pruned by hand.
+ */
 export interface Neighbourhood {
   readonly graph: Id;
   readonly from: readonly Id[];
@@ -22,18 +25,30 @@ function stepFrom(doc: Doc, id: Id, direction: 'up' | 'down'): Id[] {
   if (!node) return [];
   const found = indexOf(doc)
     .wiresOf(id)
-    .map((wire) => (direction === 'up' ? (wire.to.node === id ? wire.from.node : undefined) : wire.from.node === id ? wire.to.node : undefined))
+    .map((wire) =>
+      direction === 'up'
+        ? wire.to.node === id
+          ? wire.from.node
+          : undefined
+        : wire.from.node === id
+          ? wire.to.node
+          : undefined,
+    )
     .filter((other) => other !== undefined);
   if (node.kind === builtin.tap && direction === 'up') {
     const beacon = beaconOf(doc, node);
     if (beacon && beacon.graph === node.graph) found.push(beacon.id);
   }
   if (node.kind === builtin.beacon && direction === 'down')
-    for (const other of indexOf(doc).nodesIn(node.graph)) if (other.kind === builtin.tap && beaconOf(doc, other)?.id === id) found.push(other.id);
+    for (const other of indexOf(doc).nodesIn(node.graph))
+      if (other.kind === builtin.tap && beaconOf(doc, other)?.id === id) found.push(other.id);
   return found;
 }
 
-/** The nodes of a neighbourhood, those that it started from first, then by distance. Pruned nodes are left out, and what lies only behind them. O(wires reached). */
+/**
+ * The nodes of a neighbourhood, those that it started from first, then by distance. Pruned nodes are left out, and what
+ * lies only behind them. O(wires reached).
+ */
 export function neighbourhood(doc: Doc, { from, up, down, grown, pruned }: Neighbourhood): Id[] {
   const out = new Set(pruned);
   const found = new Set(from.filter((id) => doc.nodes.has(id) && !out.has(id)));
@@ -67,14 +82,23 @@ export function neighbourhood(doc: Doc, { from, up, down, grown, pruned }: Neigh
 /** How many nodes another step would add, either way. */
 export function nextStep(doc: Doc, area: Neighbourhood): { up: number; down: number } {
   const now = neighbourhood(doc, area).length;
-  return { up: neighbourhood(doc, { ...area, up: area.up + 1 }).length - now, down: neighbourhood(doc, { ...area, down: area.down + 1 }).length - now };
+  return {
+    up: neighbourhood(doc, { ...area, up: area.up + 1 }).length - now,
+    down: neighbourhood(doc, { ...area, down: area.down + 1 }).length - now,
+  };
 }
 
 /**
- * The document with nothing in one graph but the given nodes and the wires among them, at the given places; frames and notes are left
+ * The document with nothing in one graph but the given nodes and the wires among them, at the given places; frames and
+ * notes are left
  * out. For showing only: edits are made on the document itself. O(document).
  */
-export function extract(doc: Doc, graph: Id, ids: Iterable<Id>, places: ReadonlyMap<Id, { x: number; y: number }>): Doc {
+export function extract(
+  doc: Doc,
+  graph: Id,
+  ids: Iterable<Id>,
+  places: ReadonlyMap<Id, { x: number; y: number }>,
+): Doc {
   const kept = new Set(ids);
   const nodes = new Map(doc.nodes);
   for (const node of indexOf(doc).nodesIn(graph)) {
@@ -85,13 +109,17 @@ export function extract(doc: Doc, graph: Id, ids: Iterable<Id>, places: Readonly
     }
   }
   const wires = new Map(doc.wires);
-  for (const wire of indexOf(doc).wiresIn(graph)) if (!kept.has(wire.from.node) || !kept.has(wire.to.node)) wires.delete(wire.id);
+  for (const wire of indexOf(doc).wiresIn(graph))
+    if (!kept.has(wire.from.node) || !kept.has(wire.to.node)) wires.delete(wire.id);
   const frames = new Map([...doc.frames].filter(([, frame]) => frame.graph !== graph));
   const notes = new Map([...doc.notes].filter(([, note]) => note.graph !== graph));
   return { ...doc, nodes, wires, frames, notes };
 }
 
-/** Where the nodes of a neighbourhood go when it lays itself out: by their wiring, pins and frames not counting. Cost: that of arranging them. */
+/**
+ * Where the nodes of a neighbourhood go when it lays itself out: by their wiring, pins and frames not counting. Cost:
+ * that of arranging them.
+ */
 export function layOut(doc: Doc, kinds: Kinds, graph: Id, ids: readonly Id[]): Map<Id, { x: number; y: number }> {
   const alone = extract(doc, graph, ids, new Map());
   const nodes = indexOf(alone)

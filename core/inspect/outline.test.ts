@@ -19,7 +19,9 @@ const { doc } = sketchDoc()
 const outline = new Outline(doc, testKinds);
 const said = (row: OutlineRow): string => (outline.marks(row).length > 0 ? ` (${outline.marks(row).join(' ')})` : '');
 const lines = (open: readonly string[]): string[] =>
-  outline.rows(new Set(open)).map((row) => `${' '.repeat(row.depth)}${row.title}${row.count > 0 ? ` ${row.count}` : ''}${said(row)}`);
+  outline
+    .rows(new Set(open))
+    .map((row) => `${' '.repeat(row.depth)}${row.title}${row.count > 0 ? ` ${row.count}` : ''}${said(row)}`);
 
 describe('the outline', () => {
   it('shows a level when it is opened: frames, then nodes, numbers in their order, with counts and marks', () => {

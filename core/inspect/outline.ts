@@ -54,7 +54,10 @@ export class Outline {
     this.stacked = stackedNodes(doc);
   }
 
-  /** The rows that show while these frames, graphs and nested nodes are open: frames first, then nodes, each by name. O(rows log rows). */
+  /**
+   * The rows that show while these frames, graphs and nested nodes are open: frames first, then nodes, each by name.
+   * O(rows log rows).
+   */
   rows(open: ReadonlySet<Id>): OutlineRow[] {
     const rows: OutlineRow[] = [];
     const { root } = this.doc.head;
@@ -189,7 +192,10 @@ export class Outline {
         .map((row) => ({ row, key: natural(title(row)) }))
         .sort((a, b) => byTitle(a.key, b.key) || compareIds(a.row.id, b.row.id))
         .map(({ row }) => row);
-    return [...order(frames, (frame) => frame.title).map((frame): Item => ({ type: 'frame', frame })), ...order(nodes, caption).map((node): Item => ({ type: 'node', node }))];
+    return [
+      ...order(frames, (frame) => frame.title).map((frame): Item => ({ type: 'frame', frame })),
+      ...order(nodes, caption).map((node): Item => ({ type: 'node', node })),
+    ];
   }
 
   private countIn(graph: Id): number {
@@ -206,7 +212,11 @@ export class Outline {
 
   private countOf(items: readonly Item[]): number {
     return items.reduce(
-      (sum, item) => sum + (item.type === 'frame' ? this.countOf(this.membersOf(item.frame)) : 1 + (item.node.inner === undefined ? 0 : this.countIn(item.node.inner))),
+      (sum, item) =>
+        sum +
+        (item.type === 'frame'
+          ? this.countOf(this.membersOf(item.frame))
+          : 1 + (item.node.inner === undefined ? 0 : this.countIn(item.node.inner))),
       0,
     );
   }

@@ -11,14 +11,19 @@ import { type Line, readingWindow } from './lines.ts';
 
 // What is wrong with a drawing as a whole, beside what is wrong with single wires and nodes.
 
-/** The share of all nodes that those drawn after them cover by more than half, from 0 to 1: what is hidden cannot be read, whatever else is right. O(n log n + overlaps). */
+/**
+ * The share of all nodes that those drawn after them cover by more than half, from 0 to 1: what is hidden cannot be
+ * read, whatever else is right. O(n log n + overlaps).
+ */
 export function hiddenShare(boxes: Boxes): number {
   const { rects, nodes } = boxes;
   if (nodes.length === 0) return 0;
   const covered = new Float64Array(nodes.length);
   for (const [i, k] of boxes.overlapping()) {
     const [a, b] = [rects[i]!, rects[k]!];
-    const shared = (Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)) * (Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y));
+    const shared =
+      (Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)) *
+      (Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y));
     covered[i]! += shared / (a.width * a.height);
   }
   return covered.filter((share) => share > 0.5).length / nodes.length;
@@ -27,13 +32,22 @@ export function hiddenShare(boxes: Boxes): number {
 /** Pairs of frames that overlap though neither holds the other. O(frames²). */
 export function framesOnFrames(doc: Doc, kinds: Kinds, graph: Id): [Rect, Rect][] {
   const rects = [...frameRects(doc, kinds, graph)];
-  const above = new Map(rects.map(([id]) => [id, new Set(framesAround(doc, doc.frames.get(id)!).map((frame) => frame.id))]));
+  const above = new Map(
+    rects.map(([id]) => [id, new Set(framesAround(doc, doc.frames.get(id)!).map((frame) => frame.id))]),
+  );
   return rects.flatMap(([one, a], i) =>
-    rects.slice(i + 1).flatMap(([other, b]): [Rect, Rect][] => (overlaps(a, b) && !above.get(one)!.has(other) && !above.get(other)!.has(one) ? [[a, b]] : [])),
+    rects
+      .slice(i + 1)
+      .flatMap(([other, b]): [Rect, Rect][] =>
+        overlaps(a, b) && !above.get(one)!.has(other) && !above.get(other)!.has(one) ? [[a, b]] : [],
+      ),
   );
 }
 
-/** Frames that lie on frames they have nothing to do with, and notes on nodes: the middle of what both share. O(frames² + notes · nodes). */
+/**
+ * Frames that lie on frames they have nothing to do with, and notes on nodes: the middle of what both share. O(frames²
+ * + notes · nodes).
+ */
 export function covers(doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): { x: number; y: number; node: number }[] {
   const middle = (a: Rect, b: Rect): { x: number; y: number } => ({
     x: (Math.max(a.x, b.x) + Math.min(a.x + a.width, b.x + b.width)) / 2,
@@ -49,10 +63,15 @@ export function covers(doc: Doc, kinds: Kinds, graph: Id, boxes: Boxes): { x: nu
   return found;
 }
 
-/** Wires of different outputs run side by side nearer than this, for longer than that, in pixels: they look like one. */
+/**
+ * Wires of different outputs run side by side nearer than this, for longer than that, in pixels: they look like one.
+ */
 const [tooNear, tooLong] = [5, 60];
 
-/** Pairs of lines by number that run side by side too near, each pair of outputs once for each place. O(pieces · log pieces + pairs). */
+/**
+ * Pairs of lines by number that run side by side too near, each pair of outputs once for each place. O(pieces · log
+ * pieces + pairs).
+ */
 export function sideBySide(lines: readonly Line[]): { first: number; second: number; x: number; y: number }[] {
   interface Piece {
     readonly line: number;
@@ -80,20 +99,34 @@ export function sideBySide(lines: readonly Line[]): { first: number; second: num
         const [from, to] = [Math.max(piece.from, other.from), Math.min(piece.to, other.to)];
         if (to - from <= tooLong || lines[piece.line]!.net === lines[other.line]!.net) continue;
         const along = (from + to) / 2;
-        found.push({ first: piece.line, second: other.line, x: isLevel ? along : piece.at, y: isLevel ? piece.at : along });
+        found.push({
+          first: piece.line,
+          second: other.line,
+          x: isLevel ? along : piece.at,
+          y: isLevel ? piece.at : along,
+        });
       }
     });
   }
   return found;
 }
 
-/** The room that a node takes in a fair drawing: so much more than its own each way; and how much larger than that a drawing may be. */
+/**
+ * The room that a node takes in a fair drawing: so much more than its own each way; and how much larger than that a
+ * drawing may be.
+ */
 const [roomAlong, roomAcross, roomy] = [72, 40, 2.4];
 
-/** What is left of what can be read where the whole has to be shown so much smaller, from 1 down: beyond half the size it needs, words go. */
+/**
+ * What is left of what can be read where the whole has to be shown so much smaller, from 1 down: beyond half the size
+ * it needs, words go.
+ */
 export const legibleAt = (lost: number): number => 1 / (1 + Math.max(0, lost - 1) / 8);
 
-/** How much smaller than it could be a graph has to be shown so that all of it fits a window: 0 where it is as large as it can be. O(n). */
+/**
+ * How much smaller than it could be a graph has to be shown so that all of it fits a window: 0 where it is as large as
+ * it can be. O(n).
+ */
 export function lostZoom({ rects }: Pick<Boxes, 'rects'>): number {
   const around = unite(rects);
   if (!around || rects.length < 2) return 0;
@@ -115,11 +148,19 @@ export function outOfOrder({ nodes, rects }: Pick<Boxes, 'nodes' | 'rects'>): nu
   return [...series.values()]
     .filter((list) => list.length >= 3)
     .flatMap((list) => {
-      const [wide, high] = [spread(list.map(({ node }) => rects[node]!.x)), spread(list.map(({ node }) => rects[node]!.y))];
+      const [wide, high] = [
+        spread(list.map(({ node }) => rects[node]!.x)),
+        spread(list.map(({ node }) => rects[node]!.y)),
+      ];
       const usual = rects[list[0]!.node]!;
       // a column is read down, a row across, a grid row by row
-      const row = (node: number): number => (high < usual.height ? 0 : Math.round(rects[node]!.y / Math.max(1, usual.height)));
-      list.sort((a, b) => (wide < usual.width ? rects[a.node]!.y - rects[b.node]!.y : row(a.node) - row(b.node) || rects[a.node]!.x - rects[b.node]!.x));
+      const row = (node: number): number =>
+        high < usual.height ? 0 : Math.round(rects[node]!.y / Math.max(1, usual.height));
+      list.sort((a, b) =>
+        wide < usual.width
+          ? rects[a.node]!.y - rects[b.node]!.y
+          : row(a.node) - row(b.node) || rects[a.node]!.x - rects[b.node]!.x,
+      );
       return list.slice(1).flatMap((one, i) => (one.number < list[i]!.number ? [one.node] : []));
     });
 }
@@ -129,14 +170,19 @@ const spread = (values: readonly number[]): number => Math.max(...values) - Math
 /** Larger graphs are not looked through for parts that should look alike. */
 const mostCompared = 3000;
 
-/** Nodes of parts that are the same as another part but for names and values, and do not stand in it as its nodes do: by number in `nodes`. O(graph · rounds). */
+/**
+ * Nodes of parts that are the same as another part but for names and values, and do not stand in it as its nodes do: by
+ * number in `nodes`. O(graph · rounds).
+ */
 export function unlike(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[]): number[] {
   if (nodes.length < 4 || nodes.length > mostCompared) return [];
   const compiled = compileWithLikeness(doc, kinds, graph, nodes).graph;
   return new Repeats(compiled, new Containers(compiled)).unlike();
 }
 
-/** Does a label say more than the node does without it? Not where it is its kind, has no word in it, or stands on many. */
+/**
+ * Does a label say more than the node does without it? Not where it is its kind, has no word in it, or stands on many.
+ */
 export function saysSomething(node: GraphNode, kinds: Kinds, sameLabels: number): boolean {
   const label = (node.label ?? '').trim().toLowerCase();
   const plain = (text: string): string => text.replace(/[^\p{L}\p{N}]+/gu, '').toLowerCase();

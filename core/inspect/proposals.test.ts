@@ -11,7 +11,9 @@ const window = { width: 1280, height: 800 };
 it('proposals come to what arranging with their options comes to, and the one with the fewest crossings has them', async () => {
   const doc = modulesDoc(1);
   const names = Object.keys(proposals) as ProposalName[];
-  const found = names.map((name) => propose(createContext(testKinds, 1), doc, { graph: 'root', items: [] }, name, window));
+  const found = names.map((name) =>
+    propose(createContext(testKinds, 1), doc, { graph: 'root', items: [] }, name, window),
+  );
   for (const one of found) {
     const { doc: after } = await act('arrange', doc, [], one.options);
     expect(measureGraph(after, testKinds, 'root').crossings).toBe(one.crossings);

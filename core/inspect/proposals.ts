@@ -13,7 +13,11 @@ import { type Sketch, sketch } from './sketch.ts';
 export const proposals = {
   page: { title: 'Page', about: 'Parts in rows and columns, near where they were', options: {} },
   places: { title: 'Places kept', about: 'Parts stay where they stand, tidied and apart', options: { keep: 0.6 } },
-  crossings: { title: 'Fewest crossings', about: 'Ordered afresh, as long as it takes', options: { keep: 0, quality: 'best' } },
+  crossings: {
+    title: 'Fewest crossings',
+    about: 'Ordered afresh, as long as it takes',
+    options: { keep: 0, quality: 'best' },
+  },
 } as const;
 
 export type ProposalName = keyof typeof proposals;
@@ -39,8 +43,17 @@ const tries: Readonly<Record<ProposalName, readonly Readonly<Record<string, unkn
   crossings: [proposals.crossings.options, { keep: 0 }, {}, { keep: 0.5 }, { keep: 0, layout: 'one flow' }],
 };
 
-/** Arranges a copy in one of the ways, and measures it. Cost: that of arranging and routing, for each that is tried, and of the report of one. */
-export function propose(context: Context, doc: Doc, selection: Selection, which: ProposalName, window: { readonly width: number; readonly height: number }): Proposed {
+/**
+ * Arranges a copy in one of the ways, and measures it. Cost: that of arranging and routing, for each that is tried, and
+ * of the report of one.
+ */
+export function propose(
+  context: Context,
+  doc: Doc,
+  selection: Selection,
+  which: ProposalName,
+  window: { readonly width: number; readonly height: number },
+): Proposed {
   const { kinds } = context;
   const { graph } = selection;
   const found = tries[which].map((options) => {

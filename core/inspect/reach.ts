@@ -6,7 +6,9 @@ import { beaconOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { referencesOf } from './graph/references.ts';
 
-/** One dependency: `to` reads what `from` gives, over carriers, bypassed nodes and nested graphs, nearest to `to` first. */
+/**
+ * One dependency: `to` reads what `from` gives, over carriers, bypassed nodes and nested graphs, nearest to `to` first.
+ */
 interface Hop {
   readonly from: Id;
   readonly to: Id;
@@ -23,7 +25,8 @@ export interface Links {
 const made = new WeakMap<Doc, { kinds: Kinds; links: Links }>();
 
 /**
- * Every hop of effective wiring, those into carriers among them, and the references of expressions. Where data is open, the drawn wire
+ * Every hop of effective wiring, those into carriers among them, and the references of expressions. Where data is open,
+ * the drawn wire
  * counts, so that nobody loses sight of what hangs there. O(ports + carriers), made once for a version.
  */
 export function linksOf(doc: Doc, kinds: Kinds): Links {
@@ -53,7 +56,8 @@ export function linksOf(doc: Doc, kinds: Kinds): Links {
   };
   for (const node of doc.nodes.values()) {
     // what a nested graph takes is taken by its boundary nodes
-    if (node.inner === undefined) for (const port of node.ports) if (port.direction === 'in') follow(node.id, node.id, port.id);
+    if (node.inner === undefined)
+      for (const port of node.ports) if (port.direction === 'in') follow(node.id, node.id, port.id);
     const host = node.kind === builtin.input ? index.hostOf(node.graph) : undefined;
     if (host) follow(node.id, host.id, node.id);
     const beacon = node.kind === builtin.tap ? beaconOf(doc, node) : undefined;
@@ -68,8 +72,17 @@ export function linksOf(doc: Doc, kinds: Kinds): Links {
   return links;
 }
 
-/** Walks hops from a set: what lies on the way is found, but only the ends go on. How many steps away each is, the nearest first. */
-function walk(doc: Doc, links: Links, from: Iterable<Id>, directions: readonly ('up' | 'down')[], steps: number): Map<Id, number> {
+/**
+ * Walks hops from a set: what lies on the way is found, but only the ends go on. How many steps away each is, the
+ * nearest first.
+ */
+function walk(
+  doc: Doc,
+  links: Links,
+  from: Iterable<Id>,
+  directions: readonly ('up' | 'down')[],
+  steps: number,
+): Map<Id, number> {
   const start = new Set<Id>();
   for (const id of from) for (const inner of withInside(doc, id)) start.add(inner);
   const seen = new Map<Id, number>([...start].map((id) => [id, 0]));
@@ -84,14 +97,20 @@ function walk(doc: Doc, links: Links, from: Iterable<Id>, directions: readonly (
     for (const id of front) {
       for (const direction of directions) {
         const isUp = direction === 'up';
-        // a carrier that one starts from lies on the way of hops; one that is come by does not count for more than its hop
-        const hops = start.has(id) ? [...(links[direction].get(id) ?? []), ...(isUp ? [] : (links.through.get(id) ?? []))] : (links[direction].get(id) ?? []);
+        // a carrier that one starts from lies on the way of hops; one that is come by does not count for more than its
+        // hop
+        const hops = start.has(id)
+          ? [...(links[direction].get(id) ?? []), ...(isUp ? [] : (links.through.get(id) ?? []))]
+          : (links[direction].get(id) ?? []);
         for (const hop of hops) {
           const way = isUp ? hop.through : [...hop.through].reverse();
           for (const carrier of way.slice(way.indexOf(id) + 1)) reached(carrier, directions.length === 2);
           const other = isUp ? hop.from : hop.to;
           const node = doc.nodes.get(other);
-          reached(other, !isUp || directions.length === 2 || (node !== undefined && !node.bypassed && node.inner === undefined));
+          reached(
+            other,
+            !isUp || directions.length === 2 || (node !== undefined && !node.bypassed && node.inner === undefined),
+          );
         }
       }
     }
@@ -101,16 +120,32 @@ function walk(doc: Doc, links: Links, from: Iterable<Id>, directions: readonly (
   return seen;
 }
 
-/** The same as `reach`, with how many steps away each is: 1 for what is wired to them directly, or over carriers alone. O(hops reached). */
-export function reachSteps(doc: Doc, kinds: Kinds, from: Iterable<Id>, direction: 'up' | 'down'): ReadonlyMap<Id, number> {
+/**
+ * The same as `reach`, with how many steps away each is: 1 for what is wired to them directly, or over carriers alone.
+ * O(hops reached).
+ */
+export function reachSteps(
+  doc: Doc,
+  kinds: Kinds,
+  from: Iterable<Id>,
+  direction: 'up' | 'down',
+): ReadonlyMap<Id, number> {
   return walk(doc, linksOf(doc, kinds), from, [direction], Number.POSITIVE_INFINITY);
 }
 
 /**
- * All nodes that the given ones depend on (`up`), or that depend on them (`down`), nearest first, without themselves; through remote
- * links, feeds, reroute points, bypassed nodes and nested graphs. `steps` counts hops between nodes that compute. O(hops reached).
+ * All nodes that the given ones depend on (`up`), or that depend on them (`down`), nearest first, without themselves;
+ * through remote
+ * links, feeds, reroute points, bypassed nodes and nested graphs. `steps` counts hops between nodes that compute.
+ * O(hops reached).
  */
-export function reach(doc: Doc, kinds: Kinds, from: Iterable<Id>, direction: 'up' | 'down', steps = Number.POSITIVE_INFINITY): Id[] {
+export function reach(
+  doc: Doc,
+  kinds: Kinds,
+  from: Iterable<Id>,
+  direction: 'up' | 'down',
+  steps = Number.POSITIVE_INFINITY,
+): Id[] {
   return [...walk(doc, linksOf(doc, kinds), from, [direction], steps).keys()];
 }
 
@@ -134,7 +169,10 @@ export function withInside(doc: Doc, id: Id): Id[] {
   return found;
 }
 
-/** The same nodes as one graph sees them: those in it, and for those deeper the host in it. What lies elsewhere is left out. */
+/**
+ * The same nodes as one graph sees them: those in it, and for those deeper the host in it. What lies elsewhere is left
+ * out.
+ */
 export function seenFrom(doc: Doc, graph: Id, ids: Iterable<Id>): Id[] {
   const found = new Set<Id>();
   const depth = graphPath(doc, graph).length;

@@ -21,14 +21,24 @@ describe('readability', () => {
   });
 
   it('is worked by hand for a small case: half of the points are gone at the rate that is said', () => {
-    // two nodes that overlap by a little: one overlap, two nodes, a rate of 0.5 over nodes, ten times the half rate of 0.05
+    // two nodes that overlap by a little: one overlap, two nodes, a rate of 0.5 over nodes, ten times the half rate of
+    // 0.05
     const found = read(sketchDoc().node('Swell', 'src').node('Moon', 'src', { x: 90 }).doc);
-    expect(found.parts.find((part) => part.type === 'overlap')).toEqual({ type: 'overlap', count: 1, rate: 0.5, points: 14 / 11, of: 14 });
+    expect(found.parts.find((part) => part.type === 'overlap')).toEqual({
+      type: 'overlap',
+      count: 1,
+      rate: 0.5,
+      points: 14 / 11,
+      of: 14,
+    });
     expect(found.score).toBeCloseTo(86 + 14 / 11, 9);
     expect(found.places).toHaveLength(1);
     expect(found.places[0]).toMatchObject({ lost: 14 - 14 / 11, nodes: ['Moon', 'Swell'] });
     // where one hides the other, half of what there is cannot be read
-    expect(read(sketchDoc().node('Swell', 'src').node('Moon', 'src', { x: 5 }).doc).score).toBeCloseTo(found.score / 2, 9);
+    expect(read(sketchDoc().node('Swell', 'src').node('Moon', 'src', { x: 5 }).doc).score).toBeCloseTo(
+      found.score / 2,
+      9,
+    );
   });
 
   it('counts the same as measuring does', () => {
@@ -57,7 +67,9 @@ describe('readability', () => {
         expect(found.places.length).toBeLessThanOrEqual(10);
         expect(found.places.reduce((sum, place) => sum + place.lost, 0)).toBeLessThanOrEqual(100 - found.score + 1e-6);
         for (const type of faultTypes) {
-          const inPlaces = found.places.flatMap((place) => place.faults.filter((fault) => fault.type === type)).reduce((sum, fault) => sum + fault.count, 0);
+          const inPlaces = found.places
+            .flatMap((place) => place.faults.filter((fault) => fault.type === type))
+            .reduce((sum, fault) => sum + fault.count, 0);
           expect(inPlaces).toBeLessThanOrEqual(found.parts.find((part) => part.type === type)!.count + 1e-6);
         }
         const lost = found.places.map((place) => place.lost);
@@ -74,9 +86,14 @@ describe('readability', () => {
   });
 
   it('has the measures of Purchase (2002) by their formulas, worked by hand', () => {
-    // three wires of which two share a node: the most crossings there could be are 3·2/2 − (1 pair at the shared node) = 2
+    // three wires of which two share a node: the most crossings there could be are 3·2/2 − (1 pair at the shared node)
+    // = 2
     const straight = (doc: Doc): Doc => ({ ...doc, head: { ...doc.head, wireStyle: 'straight' } });
-    const base = sketchDoc().node('s1', 'src').node('s2', 'src', { y: 400 }).node('a', 'add', { x: 500, y: 400 }).node('b', 'round', { x: 500 });
+    const base = sketchDoc()
+      .node('s1', 'src')
+      .node('s2', 'src', { y: 400 })
+      .node('a', 'add', { x: 500, y: 400 })
+      .node('b', 'round', { x: 500 });
     const crossed = straight(base.wire('s1.out', 'a.a').wire('s2.out', 'b.in').wire('s2.out', 'a.b').doc);
     const degrees = { s1: 1, s2: 2, a: 2, b: 1 };
     const impossible = Object.values(degrees).reduce((sum, d) => sum + (d * (d - 1)) / 2, 0);
@@ -89,7 +106,9 @@ describe('readability', () => {
     expect(level.crossings).toBe(1);
     expect(purchase.orthogonality).toBeGreaterThan(0);
     expect(purchase.orthogonality).toBeLessThan(1);
-    expect(read(sketchDoc().node('s', 'src').node('r', 'round', { x: 500 }).wire('s.out', 'r.in').doc).purchase).toEqual({ crossings: 1, bends: 1, orthogonality: 1, flow: 1 });
+    expect(
+      read(sketchDoc().node('s', 'src').node('r', 'round', { x: 500 }).wire('s.out', 'r.in').doc).purchase,
+    ).toEqual({ crossings: 1, bends: 1, orthogonality: 1, flow: 1 });
   });
 
   it('is one number for several graphs, weighted by nodes', () => {
@@ -107,7 +126,10 @@ describe('what would help', () => {
   it('is tried on a copy: it raises the score by what it says, the most first, for a place and for the whole graph', async () => {
     const doc = messyDoc(5, 50);
     const report = read(doc);
-    const tried = [...(await tryRemedies(doc, testKinds, 'root', report.places[0]!, report.score)), ...(await tryRemedies(doc, testKinds, 'root', undefined, report.score))];
+    const tried = [
+      ...(await tryRemedies(doc, testKinds, 'root', report.places[0]!, report.score)),
+      ...(await tryRemedies(doc, testKinds, 'root', undefined, report.score)),
+    ];
     expect(tried.map((one) => one.items.length)).toContain(0);
     const gains = (await tryRemedies(doc, testKinds, 'root', report.places[0]!, report.score)).map((one) => one.gain);
     expect(gains).toEqual([...gains].sort((a, b) => b - a));
@@ -123,7 +145,8 @@ describe('what would help', () => {
         const report = read(doc);
         const [place] = report.places;
         if (!place) return;
-        for (const { gain } of await tryRemedies(doc, testKinds, 'root', place, report.score)) expect(gain).toBeGreaterThan(0);
+        for (const { gain } of await tryRemedies(doc, testKinds, 'root', place, report.score))
+          expect(gain).toBeGreaterThan(0);
       }),
       { numRuns: 25 },
     );
@@ -132,9 +155,14 @@ describe('what would help', () => {
 
 describe('crossings', () => {
   it('are those that trying every pair of pieces finds, each at the point where both lines are', () => {
-    const route = fc.array(fc.record({ x: fc.integer({ min: 0, max: 30 }), y: fc.integer({ min: 0, max: 30 }) }), { minLength: 2, maxLength: 4 });
+    const route = fc.array(fc.record({ x: fc.integer({ min: 0, max: 30 }), y: fc.integer({ min: 0, max: 30 }) }), {
+      minLength: 2,
+      maxLength: 4,
+    });
     // half of them right-angled, as most pictures are
-    const angled = route.map((points) => points.flatMap((p, i) => (i === 0 ? [p] : [{ x: points[i - 1]!.x, y: p.y }, p])));
+    const angled = route.map((points) =>
+      points.flatMap((p, i) => (i === 0 ? [p] : [{ x: points[i - 1]!.x, y: p.y }, p])),
+    );
     fc.assert(
       fc.property(fc.array(fc.oneof(route, angled), { maxLength: 14 }), (routes) => {
         const lines = routes.map((points, i) => ({ net: `n${i % 5}`, ends: ['a', 'b'] as const, route: points }));
@@ -151,7 +179,9 @@ describe('crossings', () => {
           lines.slice(i + 1).forEach((other, k) => {
             if (one.net === other.net) return;
             for (let p = 1; p < one.route.length; p++)
-              for (let q = 1; q < other.route.length; q++) if (cross(one.route[p - 1]!, one.route[p]!, other.route[q - 1]!, other.route[q]!)) brute.push(`${i} ${i + 1 + k}`);
+              for (let q = 1; q < other.route.length; q++)
+                if (cross(one.route[p - 1]!, one.route[p]!, other.route[q - 1]!, other.route[q]!))
+                  brute.push(`${i} ${i + 1 + k}`);
           });
         });
         expect(found.sort()).toEqual(brute.sort());

@@ -57,7 +57,8 @@ const mostPlaces = 10;
 const leastLost = 0.005;
 
 /**
- * How hard a graph is to read, as docs/readability.md has it, with frames folded that are: a score, what it is made of, and where most of it is lost.
+ * How hard a graph is to read, as docs/readability.md has it, with frames folded that are: a score, what it is made of,
+ * and where most of it is lost.
  * O((nodes + pieces) log n + crossings), and the routes where they are not known yet.
  */
 export function readability(whole: Doc, kinds: Kinds, graph: Id): Readability {
@@ -73,7 +74,10 @@ export function readability(whole: Doc, kinds: Kinds, graph: Id): Readability {
   };
 }
 
-/** Purchase, “Metrics for graph drawing aesthetics”, J. Visual Languages and Computing 13 (2002): those that say something where wires end at ports. */
+/**
+ * Purchase, “Metrics for graph drawing aesthetics”, J. Visual Languages and Computing 13 (2002): those that say
+ * something where wires end at ports.
+ */
 function purchase(doc: Doc, graph: Id, wires: readonly Wire[], lines: readonly Line[], crossings: number): Purchase {
   const m = wires.length;
   const degree = new Map<Id, number>();
@@ -103,15 +107,21 @@ function meanDeviation(route: Route): number {
   }, 0);
 }
 
-/** Windows with the most points lost, one after the other, each without the faults of those before it. Cells of half a window each way. */
+/**
+ * Windows with the most points lost, one after the other, each without the faults of those before it. Cells of half a
+ * window each way.
+ */
 function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
   const each = parts.map((part) => (part.count > 0 ? (part.of - part.points) / part.count : 0));
   const lost = faults.cells.map(({ counts }) => counts.reduce((sum, count, t) => sum + count * each[t]!, 0));
   const taken = new Map<number, number>();
   const around = (x: number, y: number): number[] =>
-    [faults.cellNumber(x, y), faults.cellNumber(x + 1, y), faults.cellNumber(x, y + 1), faults.cellNumber(x + 1, y + 1)].filter(
-      (cell) => cell !== undefined && !taken.has(cell),
-    ) as number[];
+    [
+      faults.cellNumber(x, y),
+      faults.cellNumber(x + 1, y),
+      faults.cellNumber(x, y + 1),
+      faults.cellNumber(x + 1, y + 1),
+    ].filter((cell) => cell !== undefined && !taken.has(cell)) as number[];
   const places: { x: number; y: number; sum: number; counts: Float64Array }[] = [];
   while (places.length < mostPlaces) {
     let best: { x: number; y: number; sum: number } | undefined;
@@ -124,7 +134,12 @@ function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
         [cell.x - 1, cell.y - 1],
       ] as const) {
         const sum = around(x, y).reduce((all, one) => all + lost[one]!, 0);
-        if (!best || sum > best.sum + 1e-9 || (Math.abs(sum - best.sum) <= 1e-9 && (y < best.y || (y === best.y && x < best.x)))) best = { x, y, sum };
+        if (
+          !best ||
+          sum > best.sum + 1e-9 ||
+          (Math.abs(sum - best.sum) <= 1e-9 && (y < best.y || (y === best.y && x < best.x)))
+        )
+          best = { x, y, sum };
       }
     });
     if (!best || best.sum < leastLost) break;
@@ -143,7 +158,12 @@ function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
     rect: { x: x * cellSize.width, y: y * cellSize.height, ...placeSize },
     lost: sum,
     faults: faultTypes
-      .map((type, t) => ({ type, count: counts[t]!, lost: counts[t]! * each[t]!, nodes: sorted(concerned[i]!.get(type) ?? []) }))
+      .map((type, t) => ({
+        type,
+        count: counts[t]!,
+        lost: counts[t]! * each[t]!,
+        nodes: sorted(concerned[i]!.get(type) ?? []),
+      }))
       .filter((one) => one.lost > 0)
       .sort((one, other) => other.lost - one.lost),
     nodes: sorted(new Set([...concerned[i]!.values()].flatMap((set) => [...set]))),
@@ -172,4 +192,9 @@ function scoreOfGraph(whole: Doc, kinds: Kinds, graph: Id): number {
 
 /** The score of a whole document: that of its graphs together, without what it is made of. */
 export const scoreOfDoc = (doc: Doc, kinds: Kinds): number =>
-  scoreOf([...doc.graphs.keys()].map((graph) => ({ nodes: indexOf(doc).nodesIn(graph).length, score: scoreOfGraph(doc, kinds, graph) })));
+  scoreOf(
+    [...doc.graphs.keys()].map((graph) => ({
+      nodes: indexOf(doc).nodesIn(graph).length,
+      score: scoreOfGraph(doc, kinds, graph),
+    })),
+  );

@@ -25,16 +25,24 @@ export interface Tried extends Remedy {
 const leastGain = 0.05;
 
 /** What might help a whole graph. */
-const whole: readonly Remedy[] = [{ operation: 'arrange', options: {}, items: [], words: 'Arrange the whole graph by its wiring' }];
+const whole: readonly Remedy[] = [
+  { operation: 'arrange', options: {}, items: [], words: 'Arrange the whole graph by its wiring' },
+];
 
 /** What might help in a place, by what is wrong there. */
 function remediesFor(doc: Doc, place: Place): readonly Remedy[] {
-  const nodesOf = (...types: FaultType[]): Id[] => [...new Set(place.faults.flatMap((fault) => (types.includes(fault.type) ? fault.nodes : [])))];
+  const nodesOf = (...types: FaultType[]): Id[] => [
+    ...new Set(place.faults.flatMap((fault) => (types.includes(fault.type) ? fault.nodes : []))),
+  ];
   const has = (...types: FaultType[]): boolean => place.faults.some((fault) => types.includes(fault.type));
   const wires = nodesOf('far', 'through', 'crossing', 'backward');
   return [
-    ...(wires.length > 0 ? [{ operation: 'link-advised', options: {}, items: wires, words: 'Remote links for the worst of these wires' }] : []),
-    ...(has('overlap', 'through', 'crossing') ? [{ operation: 'unstack', options: { gap: 24 }, items: place.nodes, words: 'Part what lies too near' }] : []),
+    ...(wires.length > 0
+      ? [{ operation: 'link-advised', options: {}, items: wires, words: 'Remote links for the worst of these wires' }]
+      : []),
+    ...(has('overlap', 'through', 'crossing')
+      ? [{ operation: 'unstack', options: { gap: 24 }, items: place.nodes, words: 'Part what lies too near' }]
+      : []),
     ...(place.nodes.length > 1 && has('crossing', 'bend', 'backward', 'through')
       ? [
           { operation: 'settle', options: {}, items: place.nodes, words: 'Settle these nodes into rows and columns' },
@@ -55,7 +63,8 @@ function remediesFor(doc: Doc, place: Place): readonly Remedy[] {
 }
 
 /**
- * Tries what might help in a place, or without one the whole graph, each on a copy that is routed and measured, and gives what raises the score, the most first; nothing where none does.
+ * Tries what might help in a place, or without one the whole graph, each on a copy that is routed and measured, and
+ * gives what raises the score, the most first; nothing where none does.
  * Cost: that of each operation, of routing and of the report.
  */
 export async function tryRemedies(
@@ -71,7 +80,13 @@ export async function tryRemedies(
   for (const [i, remedy] of all.entries()) {
     progress(i / all.length);
     try {
-      const { edit } = await runOperation(remedy.operation, createContext(kinds, 1), doc, { graph, items: remedy.items }, remedy.options);
+      const { edit } = await runOperation(
+        remedy.operation,
+        createContext(kinds, 1),
+        doc,
+        { graph, items: remedy.items },
+        remedy.options,
+      );
       const gain = edit.steps.length === 0 ? 0 : readability(apply(doc, edit), kinds, graph).score - score;
       if (gain >= leastGain) found.push({ ...remedy, gain });
     } catch (error) {

@@ -22,7 +22,8 @@ export function review(doc: Doc, kinds: Kinds, graph: Id, edit: Edit): Review {
   const distances: number[] = [];
   for (const [id, node] of after.nodes) {
     const old = doc.nodes.get(id);
-    if (old && old !== node && (old.x !== node.x || old.y !== node.y)) distances.push(Math.hypot(old.x - node.x, old.y - node.y));
+    if (old && old !== node && (old.x !== node.x || old.y !== node.y))
+      distances.push(Math.hypot(old.x - node.x, old.y - node.y));
   }
   return {
     before: measureGraph(foldedView(doc, kinds), kinds, graph),

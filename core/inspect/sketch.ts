@@ -5,7 +5,8 @@ import type { Kinds } from '../document/kinds.ts';
 import { foldedView } from '../structure/fold.ts';
 
 /**
- * A graph in small, the outermost where none is named, as numbers: what thumbnails are drawn from. Scaled into `width` × `height` thumbnail pixels.
+ * A graph in small, the outermost where none is named, as numbers: what thumbnails are drawn from. Scaled into `width`
+ * × `height` thumbnail pixels.
  * Rows are flat: a node x, y, width, height, hue; a frame x, y, width, height; a wire x1, y1, x2, y2.
  */
 export interface Sketch {
@@ -17,7 +18,11 @@ export interface Sketch {
 }
 
 /** O(nodes + wires). Wires that would be shorter than a pixel are left out. */
-export function sketch(whole: Doc, kinds: Kinds, { width = 320, height = 180, graph = whole.head.root }: { width?: number; height?: number; graph?: Id } = {}): Sketch {
+export function sketch(
+  whole: Doc,
+  kinds: Kinds,
+  { width = 320, height = 180, graph = whole.head.root }: { width?: number; height?: number; graph?: Id } = {},
+): Sketch {
   const doc = foldedView(whole, kinds);
   const index = indexOf(doc);
   const root = graph;
@@ -26,7 +31,11 @@ export function sketch(whole: Doc, kinds: Kinds, { width = 320, height = 180, gr
   const rects = nodes.map((node) => rectOf(doc, kinds, node));
   const bounds = unite([...rects, ...frameBoxes]) ?? { x: 0, y: 0, width: 1, height: 1 };
   const margin = 8;
-  const scale = Math.min((width - 2 * margin) / Math.max(1, bounds.width), (height - 2 * margin) / Math.max(1, bounds.height), 0.5);
+  const scale = Math.min(
+    (width - 2 * margin) / Math.max(1, bounds.width),
+    (height - 2 * margin) / Math.max(1, bounds.height),
+    0.5,
+  );
   const left = (width - bounds.width * scale) / 2 - bounds.x * scale;
   const top = (height - bounds.height * scale) / 2 - bounds.y * scale;
   const round = (value: number): number => Math.round(value * 10) / 10;
@@ -41,8 +50,19 @@ export function sketch(whole: Doc, kinds: Kinds, { width = 320, height = 180, gr
     const from = portPoint(doc, kinds, doc.nodes.get(wire.from.node)!, wire.from.port, 'out');
     const to = portPoint(doc, kinds, doc.nodes.get(wire.to.node)!, wire.to.port, 'in');
     if (!from || !to) continue;
-    const row = [round(from.x * scale + left), round(from.y * scale + top), round(to.x * scale + left), round(to.y * scale + top)];
+    const row = [
+      round(from.x * scale + left),
+      round(from.y * scale + top),
+      round(to.x * scale + left),
+      round(to.y * scale + top),
+    ];
     if (Math.hypot(row[2]! - row[0]!, row[3]! - row[1]!) >= 1) wires.push(...row);
   }
-  return { width, height, nodes: nodes.flatMap((node, i) => [...box(rects[i]!), kinds.category(node.kind).hue]), frames: frameBoxes.flatMap(box), wires };
+  return {
+    width,
+    height,
+    nodes: nodes.flatMap((node, i) => [...box(rects[i]!), kinds.category(node.kind).hue]),
+    frames: frameBoxes.flatMap(box),
+    wires,
+  };
 }

@@ -32,7 +32,10 @@ describe('where things are used', () => {
     expect(found({ what: 'value', value: '2' })).toEqual(['a']);
     expect(found({ what: 'value', name: 'value', value: '= 2 * [gain]' })).toEqual(['c']);
     expect(found({ what: 'asset', name: 'maps/', match: 'starts' })).toEqual(['a']);
-    expect([found({ what: 'asset', name: 'maps/kelp.exr', value: 'read' }), found({ what: 'asset', name: 'maps/kelp.exr', value: 'written' })]).toEqual([['a'], []]);
+    expect([
+      found({ what: 'asset', name: 'maps/kelp.exr', value: 'read' }),
+      found({ what: 'asset', name: 'maps/kelp.exr', value: 'written' }),
+    ]).toEqual([['a'], []]);
     expect(found({ what: 'beacon', name: 'Moon' })).toEqual(['bc', 'tp']);
     expect(found({ what: 'beacon', name: 'Moon', value: 'tap' })).toEqual(['tp']);
   });

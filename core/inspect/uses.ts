@@ -12,7 +12,10 @@ export interface Use {
   readonly what: UseKind;
   /** The id of the kind, the name of the shared kind or beacon, the parameter, or the path. */
   readonly name: string;
-  /** The version of the shared kind, the value of the parameter as text, `beacon` or `tap`, of an asset `read` or `written`; empty else. */
+  /**
+   * The version of the shared kind, the value of the parameter as text, `beacon` or `tap`, of an asset `read` or
+   * `written`; empty else.
+   */
   readonly value: string;
 }
 
@@ -24,7 +27,10 @@ export interface UseCount extends Use {
 /** Longest text that is kept of a value or name; what is longer is found by its beginning. */
 export const mostUseText = 180;
 
-/** A value as it is looked up: text as it is, all else as JSON; of an expression its text, with the parameters that it refers to in brackets. */
+/**
+ * A value as it is looked up: text as it is, all else as JSON; of an expression its text, with the parameters that it
+ * refers to in brackets.
+ */
 export function textOfUse(value: Json): string {
   const text = isExpression(value)
     ? `= ${value.expression.map((segment) => (typeof segment === 'string' ? segment : `[${segment.parameter}]`)).join('')}`
@@ -41,8 +47,10 @@ export function usesOf(kinds: Kinds, node: GraphNode): Use[] {
   if (spec?.shared) found.push({ what: 'shared', name: spec.shared.name, value: String(spec.shared.version) });
   if (node.kind === builtin.beacon) found.push({ what: 'beacon', name: node.name, value: 'beacon' });
   if (node.kind === builtin.tap && node.beacon) found.push({ what: 'beacon', name: node.beacon.name, value: 'tap' });
-  for (const [id, value] of Object.entries(node.params ?? {})) found.push({ what: 'value', name: id.slice(0, mostUseText), value: textOfUse(value) });
-  for (const { path, isRead } of kinds.pathsOf(node)) found.push({ what: 'asset', name: textOfUse(path), value: isRead ? 'read' : 'written' });
+  for (const [id, value] of Object.entries(node.params ?? {}))
+    found.push({ what: 'value', name: id.slice(0, mostUseText), value: textOfUse(value) });
+  for (const { path, isRead } of kinds.pathsOf(node))
+    found.push({ what: 'asset', name: textOfUse(path), value: isRead ? 'read' : 'written' });
   return found;
 }
 
@@ -73,10 +81,20 @@ export function countUses(doc: Doc, kinds: Kinds): UseCount[] {
   return counter.result;
 }
 
-/** By how much an edit changes those counts: only what it touches is asked. Kinds may differ where the edit pins the file to another catalogue; then all nodes are asked. */
-export function useChanges(before: Doc, after: Doc, edit: Edit, kinds: { readonly before: Kinds; readonly after: Kinds }): UseCount[] {
+/**
+ * By how much an edit changes those counts: only what it touches is asked. Kinds may differ where the edit pins the
+ * file to another catalogue; then all nodes are asked.
+ */
+export function useChanges(
+  before: Doc,
+  after: Doc,
+  edit: Edit,
+  kinds: { readonly before: Kinds; readonly after: Kinds },
+): UseCount[] {
   const touched =
-    kinds.before === kinds.after ? new Set(edit.steps.flatMap((step) => (step.table === 'nodes' ? [step.id] : []))) : new Set([...before.nodes.keys(), ...after.nodes.keys()]);
+    kinds.before === kinds.after
+      ? new Set(edit.steps.flatMap((step) => (step.table === 'nodes' ? [step.id] : [])))
+      : new Set([...before.nodes.keys(), ...after.nodes.keys()]);
   const counter = new Counter();
   for (const id of touched) {
     counter.add(kinds.before, before.nodes.get(id), -1);

@@ -17,7 +17,10 @@ const alignTitles: Record<SideName, string> = {
   bottom: 'Align bottom edges',
 };
 
-/** One operation for each side, so that each has a key of its own. All align to the outer edge, or the centre, of the selection's bounds. */
+/**
+ * One operation for each side, so that each has a key of its own. All align to the outer edge, or the centre, of the
+ * selection's bounds.
+ */
 export const aligns = sides.map((side) =>
   operation({
     id: `align-${side}`,
@@ -33,12 +36,19 @@ export const aligns = sides.map((side) =>
     preview: 'at-once',
     run(context, doc, selection) {
       const nodes = selectedNodes(doc, selection);
-      return placed(doc, nodes, aligned(rectsOf(doc, context.kinds, nodes), side), () => `Aligned ${plural(nodes.length, 'node')}.`);
+      return placed(
+        doc,
+        nodes,
+        aligned(rectsOf(doc, context.kinds, nodes), side),
+        () => `Aligned ${plural(nodes.length, 'node')}.`,
+      );
     },
   }),
 );
 
-/** First and last stay where they are; the gaps between edges become equal, so that a shorter span gives a tighter row. */
+/**
+ * First and last stay where they are; the gaps between edges become equal, so that a shorter span gives a tighter row.
+ */
 export const distributes = (['x', 'y'] as const).map((axis) =>
   operation({
     id: `distribute-${axis}`,
@@ -53,7 +63,12 @@ export const distributes = (['x', 'y'] as const).map((axis) =>
       const nodes = [...selectedNodes(doc, selection)].sort((a, b) => compareIds(a.id, b.id));
       const rects = rectsOf(doc, context.kinds, nodes);
       const gap = equalGap(rects, axis);
-      return placed(doc, nodes, gapped(rects, axis, gap), () => `Distributed ${plural(nodes.length, 'node')} with gaps of ${Math.round(gap)} px.`);
+      return placed(
+        doc,
+        nodes,
+        gapped(rects, axis, gap),
+        () => `Distributed ${plural(nodes.length, 'node')} with gaps of ${Math.round(gap)} px.`,
+      );
     },
   }),
 );
@@ -84,7 +99,8 @@ export const level = operation({
   id: 'level',
   title: 'Level',
   area: 'arrange',
-  about: 'Moves the selected nodes across the flow so that their wires to the last selected one, and to one another, run straight.',
+  about:
+    'Moves the selected nodes across the flow so that their wires to the last selected one, and to one another, run straight.',
   needs: { what: 'nodes', least: 2 },
   options: z.object({}),
   changesFunction: false,
@@ -93,14 +109,20 @@ export const level = operation({
     const nodes = selectedNodes(doc, selection);
     const parent = nodes[nodes.length - 1]!;
     const { places, loose } = levelled(doc, context.kinds, nodes, parent);
-    if (places.size === 0) throw new Refused(`No wire runs between “${caption(parent)}”, the last selected, and the others.`);
+    if (places.size === 0)
+      throw new Refused(`No wire runs between “${caption(parent)}”, the last selected, and the others.`);
     const outcome = placed(
       doc,
       [...places.keys()].map((id) => doc.nodes.get(id)!),
       [...places.values()],
-      (moved) => (moved === 0 ? 'All of these wires run straight already.' : `Levelled ${plural(moved, 'node')} on “${caption(parent)}”.`),
+      (moved) =>
+        moved === 0
+          ? 'All of these wires run straight already.'
+          : `Levelled ${plural(moved, 'node')} on “${caption(parent)}”.`,
     );
-    const left = loose.map((node) => finding('not-levelled', 'info', [node.id], `“${caption(node)}” has no wire to the others and stays.`));
+    const left = loose.map((node) =>
+      finding('not-levelled', 'info', [node.id], `“${caption(node)}” has no wire to the others and stays.`),
+    );
     return { ...outcome, report: { ...outcome.report, findings: left } };
   },
 });
@@ -112,9 +134,12 @@ export const snap = operation({
   id: 'snap',
   title: 'Snap to neighbours',
   area: 'arrange',
-  about: 'Moves each selected node a little, so that a wire of it runs straight or its edge lines up with a neighbour’s.',
+  about:
+    'Moves each selected node a little, so that a wire of it runs straight or its edge lines up with a neighbour’s.',
   needs: { what: 'nodes', least: 1 },
-  options: z.object({ within: z.number().min(2).max(200).default(snapDistance).meta({ title: 'No farther than', unit: 'px', step: 2 }) }),
+  options: z.object({
+    within: z.number().min(2).max(200).default(snapDistance).meta({ title: 'No farther than', unit: 'px', step: 2 }),
+  }),
   changesFunction: false,
   preview: 'at-once',
   run(context, doc, selection, options) {
@@ -122,6 +147,8 @@ export const snap = operation({
     const nodes = chosen.filter((node) => !node.pinned);
     const targets = snapTargets(doc, context.kinds, selection.graph, new Set(nodes.map((node) => node.id)));
     const places = nodes.map((node) => snapPlace(doc, context.kinds, node, node, targets, options.within));
-    return placed(doc, nodes, places, (moved) => (moved === 0 ? `Nothing to snap to within ${options.within} px.` : `Snapped ${plural(moved, 'node')}.`));
+    return placed(doc, nodes, places, (moved) =>
+      moved === 0 ? `Nothing to snap to within ${options.within} px.` : `Snapped ${plural(moved, 'node')}.`,
+    );
   },
 });

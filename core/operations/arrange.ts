@@ -28,13 +28,20 @@ export const arrange = operation({
   id: 'arrange',
   title: 'Arrange by wiring',
   area: 'arrange',
-  about: 'Lays out the selection where it is, or everything as a page: parts in rows and columns, each along the flow of its wires. Frames stay whole, pinned nodes stay put.',
+  about:
+    'Lays out the selection where it is, or everything as a page: parts in rows and columns, each along the flow of its wires. Frames stay whole, pinned nodes stay put.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
     keep: z.number().min(0).max(1).default(0.3).meta({ title: 'Keep order', unit: '0 … 1', step: 0.1 }),
     quality: z.enum(['quick', 'best']).default('quick').meta({ title: 'Quality' }),
-    layout: z.enum(layouts).default('page').meta({ title: 'As', hint: 'Parts in rows and columns, or all in common layers' }),
-    what: z.enum(['selected', 'upstream']).default('selected').meta({ title: 'What', hint: 'What is selected, or that and all that feeds it' }),
+    layout: z
+      .enum(layouts)
+      .default('page')
+      .meta({ title: 'As', hint: 'Parts in rows and columns, or all in common layers' }),
+    what: z
+      .enum(['selected', 'upstream'])
+      .default('selected')
+      .meta({ title: 'What', hint: 'What is selected, or that and all that feeds it' }),
     hangers: z.boolean().default(false).meta({ title: 'Take along what hangs only on these' }),
     links: z.boolean().default(false).meta({ title: 'Turn the worst wires into remote links' }),
     along: z.number().min(16).max(1000).default(56).meta({ title: 'Gap along', unit: 'px', step: 4 }),
@@ -68,14 +75,22 @@ export const arrange = operation({
       const page = moved(doc, first);
       const tries = (nodes.length <= mostTriedTwice ? [true, false] : [true]).map((routed) => {
         const linked = linkedOnPage(context, doc, page, selection, { nodes: isWhole ? undefined : nodes, routed });
-        const again = isWhole ? indexOf(linked.doc).nodesIn(graph) : [...nodes.map((node) => node.id), ...linked.made].flatMap((id) => linked.doc.nodes.get(id) ?? []);
+        const again = isWhole
+          ? indexOf(linked.doc).nodesIn(graph)
+          : [...nodes.map((node) => node.id), ...linked.made].flatMap((id) => linked.doc.nodes.get(id) ?? []);
         return { after: rounded(linked.doc, places(linked.doc, again)), count: again.length, summary: linked.summary };
       });
-      const crossings = ({ after }: { after: Doc }): number => (tries.length === 1 ? 0 : measureGraph(after, context.kinds, graph).crossings);
+      const crossings = ({ after }: { after: Doc }): number =>
+        tries.length === 1 ? 0 : measureGraph(after, context.kinds, graph).crossings;
       const { after, count, summary } = tries.reduce((best, one) => (crossings(one) < crossings(best) ? one : best));
-      return { edit: withNotes(context, doc, graph, diff(doc, after)), report: { summary: `Arranged ${plural(count, 'node')}. ${summary}`, findings: [] } };
+      return {
+        edit: withNotes(context, doc, graph, diff(doc, after)),
+        report: { summary: `Arranged ${plural(count, 'node')}. ${summary}`, findings: [] },
+      };
     }
-    const all = [...new Set([...nodes.map((node) => node.id), ...first.keys()])].flatMap((id) => doc.nodes.get(id) ?? []);
+    const all = [...new Set([...nodes.map((node) => node.id), ...first.keys()])].flatMap(
+      (id) => doc.nodes.get(id) ?? [],
+    );
     const outcome = placed(
       doc,
       all,
@@ -83,7 +98,10 @@ export const arrange = operation({
       (count) => (count === 0 ? 'Everything is arranged already.' : `Arranged ${plural(count, 'node')}.`),
     );
     const findings = options.hangers ? [] : leftBehind(doc, graph, hangers);
-    return { edit: withNotes(context, doc, graph, outcome.edit), report: { ...outcome.report, findings: [...outcome.report.findings, ...findings] } };
+    return {
+      edit: withNotes(context, doc, graph, outcome.edit),
+      report: { ...outcome.report, findings: [...outcome.report.findings, ...findings] },
+    };
   },
 });
 
@@ -105,7 +123,10 @@ function meant(doc: Doc, selection: Selection, what: 'selected' | 'upstream'): r
   return [...alongWires(doc, ids, 'up')].map((id) => doc.nodes.get(id)!);
 }
 
-/** Up to so many nodes the worst wires are looked for as they are routed, and as they would run by themselves; whichever leaves fewer crossings is taken. */
+/**
+ * Up to so many nodes the worst wires are looked for as they are routed, and as they would run by themselves; whichever
+ * leaves fewer crossings is taken.
+ */
 const mostTriedTwice = 600;
 
 /** The wires that hurt most once all is arranged, as remote links: what they cross before tells little of it. */
@@ -116,16 +137,25 @@ function linkedOnPage(
   selection: Selection,
   { nodes, routed }: { readonly nodes: readonly GraphNode[] | undefined; readonly routed: boolean },
 ): { doc: Doc; made: readonly Id[]; summary: string } {
-  if (indexOf(before).nodesOfKind(builtin.fold).length > 0) throw new Refused('Some frames are folded, and wires at them cannot become remote links. Unfold them first.');
-  const { candidates } = advise(context, arranged, selection.graph, { share: usualShare, routed, ...(nodes && { at: new Set(nodes.map((node) => node.id)) }) });
-  const requests = candidates.filter((one) => one.isAdvised).map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => arranged.wires.get(wire)!), name }));
-  if (requests.length === 0) return { doc: arranged, made: [], summary: 'No wire hurts so much that a remote link would pay.' };
+  if (indexOf(before).nodesOfKind(builtin.fold).length > 0)
+    throw new Refused('Some frames are folded, and wires at them cannot become remote links. Unfold them first.');
+  const { candidates } = advise(context, arranged, selection.graph, {
+    share: usualShare,
+    routed,
+    ...(nodes && { at: new Set(nodes.map((node) => node.id)) }),
+  });
+  const requests = candidates
+    .filter((one) => one.isAdvised)
+    .map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => arranged.wires.get(wire)!), name }));
+  if (requests.length === 0)
+    return { doc: arranged, made: [], summary: 'No wire hurts so much that a remote link would pay.' };
   const wiring = wiringOf(context, arranged);
   const { summary, select = [] } = linkAll(wiring, context.newId, requests, 'node');
   return { doc: wiring.tx.doc, made: select, summary };
 }
 
-const rounded = (doc: Doc, places: ReadonlyMap<Id, Point>): Doc => moved(doc, new Map([...places].map(([id, { x, y }]) => [id, { x: Math.round(x), y: Math.round(y) }])));
+const rounded = (doc: Doc, places: ReadonlyMap<Id, Point>): Doc =>
+  moved(doc, new Map([...places].map(([id, { x, y }]) => [id, { x: Math.round(x), y: Math.round(y) }])));
 
 function leftBehind(doc: Doc, graph: Id, hangers: readonly GraphNode[]): Finding[] {
   if (hangers.length === 0) return [];
@@ -146,7 +176,8 @@ export const settle = operation({
   id: 'settle',
   title: 'Settle',
   area: 'arrange',
-  about: 'Lines up what nearly stands in columns and rows, and evens the gaps; nothing changes its order to the left or right, above or below.',
+  about:
+    'Lines up what nearly stands in columns and rows, and evens the gaps; nothing changes its order to the left or right, above or below.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
     tolerance: z.number().min(4).max(400).default(60).meta({ title: 'One line within', unit: 'px', step: 4 }),
@@ -165,13 +196,25 @@ export const settle = operation({
         doc,
         nodes,
         nodes.map((_, i) => ({ x: x[i]!, y: y[i]! })),
-        (moved) => (moved === 0 ? 'Everything is settled already.' : `Settled ${plural(moved, 'node')} in ${plural(columns, 'column')} and ${plural(rows, 'row')}.`),
+        (moved) =>
+          moved === 0
+            ? 'Everything is settled already.'
+            : `Settled ${plural(moved, 'node')} in ${plural(columns, 'column')} and ${plural(rows, 'row')}.`,
       );
       const after = measureGraph(apply(doc, outcome.edit), context.kinds, selection.graph);
-      if (after.crossings <= before.crossings && after.overlaps <= before.overlaps && after.throughNodes <= before.throughNodes)
+      if (
+        after.crossings <= before.crossings &&
+        after.overlaps <= before.overlaps &&
+        after.throughNodes <= before.throughNodes
+      )
         return { ...outcome, report: { ...outcome.report, findings: stacked } };
     }
-    const nothing = placed(doc, nodes, nodes, () => 'Nothing moved: lining these nodes up would add crossings, overlaps or wires through nodes.');
+    const nothing = placed(
+      doc,
+      nodes,
+      nodes,
+      () => 'Nothing moved: lining these nodes up would add crossings, overlaps or wires through nodes.',
+    );
     return { ...nothing, report: { ...nothing.report, findings: stacked } };
   },
 });
@@ -204,7 +247,9 @@ export const unstack = operation({
     const nodes = [...selectedOrAll(doc, selection)].sort((a, b) => compareIds(a.id, b.id));
     const rects = rectsOf(doc, context.kinds, nodes);
     const places = unstacked(rects, options.gap, (i) => nodes[i]!.pinned === true);
-    const outcome = placed(doc, nodes, places, (moved) => (moved === 0 ? 'Nothing overlaps.' : `Unstacked ${plural(moved, 'node')}.`));
+    const outcome = placed(doc, nodes, places, (moved) =>
+      moved === 0 ? 'Nothing overlaps.' : `Unstacked ${plural(moved, 'node')}.`,
+    );
     const stacks = exactStacks(rects).map((group) => {
       const names = group.map((i) => `“${caption(nodes[i]!)}”`);
       return finding(
@@ -222,10 +267,14 @@ export const makeRoom = operation({
   id: 'make-room',
   title: 'Make room',
   area: 'arrange',
-  about: 'Pushes what is in the way of the selected nodes to one side, as far as it takes, and what is in the way of that in turn.',
+  about:
+    'Pushes what is in the way of the selected nodes to one side, as far as it takes, and what is in the way of that in turn.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
-    side: z.enum(['flow', 'right', 'down', 'left', 'up']).default('flow').meta({ title: 'To', hint: 'Along the flow, or one of four sides' }),
+    side: z
+      .enum(['flow', 'right', 'down', 'left', 'up'])
+      .default('flow')
+      .meta({ title: 'To', hint: 'Along the flow, or one of four sides' }),
     gap: z.number().min(0).max(1000).default(40).meta({ title: 'Gap', unit: 'px', step: 4 }),
   }),
   changesFunction: false,
@@ -235,7 +284,12 @@ export const makeRoom = operation({
     const nodes = indexOf(doc).nodesIn(selection.graph);
     const holding = new Set(nodes.flatMap((node, i) => (chosen.has(node.id) || node.pinned ? [i] : [])));
     const rects = rectsOf(doc, context.kinds, nodes);
-    const moved = roomFor(rects, holding, options.side === 'flow' ? flowOf(doc, selection.graph) : options.side, options.gap);
+    const moved = roomFor(
+      rects,
+      holding,
+      options.side === 'flow' ? flowOf(doc, selection.graph) : options.side,
+      options.gap,
+    );
     return placed(
       doc,
       nodes,
@@ -257,6 +311,8 @@ export const toGrid = operation({
   run(context, doc, selection, { step }) {
     const nodes = selectedOrAll(doc, selection).filter((node) => !node.pinned);
     const places = ontoGrid(rectsOf(doc, context.kinds, nodes), step);
-    return placed(doc, nodes, places, (moved) => (moved === 0 ? 'Everything is on the grid already.' : `Put ${plural(moved, 'node')} on a grid of ${step} px.`));
+    return placed(doc, nodes, places, (moved) =>
+      moved === 0 ? 'Everything is on the grid already.' : `Put ${plural(moved, 'node')} on a grid of ${step} px.`,
+    );
   },
 });

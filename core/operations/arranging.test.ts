@@ -15,7 +15,8 @@ const perform = async (id: string, doc: Doc, items: readonly string[] = [], opti
   return { ...outcome, doc: apply(doc, outcome.edit) };
 };
 const at = (doc: Doc, id: string) => rectOf(doc, testKinds, doc.nodes.get(id)!);
-const port = (doc: Doc, id: string, name: string, direction: 'in' | 'out') => portPoint(doc, testKinds, doc.nodes.get(id)!, name, direction)!;
+const port = (doc: Doc, id: string, name: string, direction: 'in' | 'out') =>
+  portPoint(doc, testKinds, doc.nodes.get(id)!, name, direction)!;
 
 describe('arrange with keep 1', () => {
   it('moves nothing in an arrangement that was just made, of either quality', async () => {
@@ -49,7 +50,9 @@ describe('arrange with keep 1', () => {
       const put: Doc = {
         ...once,
         nodes: new Map(once.nodes).set('fresh', fresh),
-        wires: new Map(once.wires).set(wire.id, { ...wire, to: { node: 'fresh', port: 'p' } }).set('new', { id: 'new', from: { node: 'fresh', port: 'q' }, to: wire.to }),
+        wires: new Map(once.wires)
+          .set(wire.id, { ...wire, to: { node: 'fresh', port: 'p' } })
+          .set('new', { id: 'new', from: { node: 'fresh', port: 'q' }, to: wire.to }),
       };
       const { doc: after } = await perform('arrange', put, [], { keep: 1 });
       const others = indexOf(once)
@@ -88,7 +91,12 @@ describe('arrange with a keep between', () => {
       const far: number[] = [];
       for (const keep of [0.3, 0.5, 0.75, 1]) {
         const { doc: after } = await perform('arrange', doc, [], { keep });
-        far.push([...doc.nodes.values()].reduce((sum, node) => sum + Math.hypot(after.nodes.get(node.id)!.x - node.x, after.nodes.get(node.id)!.y - node.y), 0));
+        far.push(
+          [...doc.nodes.values()].reduce(
+            (sum, node) => sum + Math.hypot(after.nodes.get(node.id)!.x - node.x, after.nodes.get(node.id)!.y - node.y),
+            0,
+          ),
+        );
         expect(measureGraph(after, testKinds, 'root').overlaps).toBe(0);
         expect((await perform('arrange', after, [], { keep })).edit.steps).toEqual([]);
       }
@@ -114,7 +122,11 @@ describe('arrange', () => {
   it('lays a selection so that it overlaps nothing of the rest, which stays', async () => {
     await fc.assert(
       fc.asyncProperty(docArbitrary(20), fc.nat(), async (any, pick) => {
-        const loose = { ...any, frames: new Map(), nodes: new Map([...any.nodes].map(([id, { frame: _, ...node }]) => [id, node])) };
+        const loose = {
+          ...any,
+          frames: new Map(),
+          nodes: new Map([...any.nodes].map(([id, { frame: _, ...node }]) => [id, node])),
+        };
         // pinned nodes may lie on others already: then those that are arranged go out of the way of both
         const doc = pick % 2 === 0 ? unpinned(loose) : loose;
         const nodes = indexOf(doc).nodesIn('root');
@@ -124,7 +136,8 @@ describe('arrange', () => {
         for (const node of nodes) {
           if (chosen.includes(node.id)) continue;
           expect(at(after, node.id)).toEqual(at(doc, node.id));
-          for (const id of chosen) if (!doc.nodes.get(id)!.pinned) expect(overlaps(at(after, id), at(after, node.id))).toBe(false);
+          for (const id of chosen)
+            if (!doc.nodes.get(id)!.pinned) expect(overlaps(at(after, id), at(after, node.id))).toBe(false);
         }
       }),
       { numRuns: 60 },
@@ -143,10 +156,20 @@ describe('arrange', () => {
 
   it('changes nothing but positions, whatever the options', async () => {
     await fc.assert(
-      fc.asyncProperty(docArbitrary(18), fc.constantFrom(0, 0.3, 0.9, 1), fc.constantFrom('quick', 'best'), async (doc, keep, quality) => {
-        const { edit } = await perform('arrange', doc, [], { keep, quality });
-        for (const step of edit.steps) expect(step).toMatchObject({ type: 'set', table: expect.stringMatching(/^(nodes|notes)$/), path: [expect.stringMatching(/^[xy]$/)] });
-      }),
+      fc.asyncProperty(
+        docArbitrary(18),
+        fc.constantFrom(0, 0.3, 0.9, 1),
+        fc.constantFrom('quick', 'best'),
+        async (doc, keep, quality) => {
+          const { edit } = await perform('arrange', doc, [], { keep, quality });
+          for (const step of edit.steps)
+            expect(step).toMatchObject({
+              type: 'set',
+              table: expect.stringMatching(/^(nodes|notes)$/),
+              path: [expect.stringMatching(/^[xy]$/)],
+            });
+        },
+      ),
       { numRuns: 40 },
     );
   });
@@ -154,7 +177,12 @@ describe('arrange', () => {
 
 describe('level and snap', () => {
   const pair = () =>
-    sketchDoc().node('a', 'add', { x: 0, y: 0 }).node('b', 'add', { x: 300, y: 217 }).node('c', 'add', { x: 600, y: 90 }).wire('a.out', 'b.b').wire('b.out', 'c.a');
+    sketchDoc()
+      .node('a', 'add', { x: 0, y: 0 })
+      .node('b', 'add', { x: 300, y: 217 })
+      .node('c', 'add', { x: 600, y: 90 })
+      .wire('a.out', 'b.b')
+      .wire('b.out', 'c.a');
   it('makes the wires to the last selected straight, by port, and those behind them', async () => {
     const { doc, report } = await perform('level', pair().node('loose', 'src').doc, ['a', 'b', 'loose', 'c']);
     expect(port(doc, 'a', 'out', 'out').y).toBe(port(doc, 'b', 'b', 'in').y);
@@ -165,7 +193,11 @@ describe('level and snap', () => {
   });
 
   it('snaps to a straight wire before an edge, no farther than it may', async () => {
-    const near = sketchDoc().node('a', 'add', { x: 0, y: 0 }).node('b', 'add', { x: 306, y: -11 }).node('c', 'src', { x: 300, y: 400 }).wire('a.out', 'b.b');
+    const near = sketchDoc()
+      .node('a', 'add', { x: 0, y: 0 })
+      .node('b', 'add', { x: 306, y: -11 })
+      .node('c', 'src', { x: 300, y: 400 })
+      .wire('a.out', 'b.b');
     const { doc } = await perform('snap', near.doc, ['b']);
     expect(port(doc, 'b', 'b', 'in').y).toBe(port(doc, 'a', 'out', 'out').y);
     expect(doc.nodes.get('b')!.x).toBe(300);
@@ -227,7 +259,10 @@ describe('flow', () => {
 
 describe('unstack and make room', () => {
   it('says which lay exactly on one another, and parts them', async () => {
-    const { doc, report } = await perform('unstack', sketchDoc().node('a', 'src').node('b', 'src').node('c', 'src', { x: 900 }).doc);
+    const { doc, report } = await perform(
+      'unstack',
+      sketchDoc().node('a', 'src').node('b', 'src').node('c', 'src', { x: 900 }).doc,
+    );
     expect(report.findings.map((item) => item.message)).toEqual(['“a”, “b” lay exactly on one another.']);
     expect(overlaps(at(doc, 'a'), at(doc, 'b'))).toBe(false);
     expect(at(doc, 'c').x).toBe(900);
@@ -237,6 +272,9 @@ describe('unstack and make room', () => {
     const doc = sketchDoc().node('a', 'src').node('b', 'src', { x: 30, y: 10 }).doc;
     const { doc: right } = await perform('make-room', doc, ['a']);
     expect([at(right, 'a').x, at(right, 'b').x, at(right, 'b').y]).toEqual([0, at(doc, 'a').width + 40, 10]);
-    expect(at((await perform('make-room', doc, ['a'], { side: 'down', gap: 10 })).doc, 'b')).toMatchObject({ x: 30, y: at(doc, 'a').height + 10 });
+    expect(at((await perform('make-room', doc, ['a'], { side: 'down', gap: 10 })).doc, 'b')).toMatchObject({
+      x: 30,
+      y: at(doc, 'a').height + 10,
+    });
   });
 });

@@ -34,7 +34,8 @@ export const captions = operation({
   id: 'captions',
   title: 'Rename and relabel many',
   area: 'edit',
-  about: 'Writes names, labels or frame titles by pattern, with numbers, by find and replace, with other letters; shows each before and after.',
+  about:
+    'Writes names, labels or frame titles by pattern, with numbers, by find and replace, with other letters; shows each before and after.',
   needs: { what: 'items', least: 1 },
   options: captionOptions,
   changesFunction: true,
@@ -42,22 +43,30 @@ export const captions = operation({
   asks: true,
   run(context, doc, selection, options) {
     const items = captioned(doc, selection, options.target);
-    if (items.length === 0) throw new Refused(options.target === 'title' ? 'Select frames first.' : 'Select nodes first.');
+    if (items.length === 0)
+      throw new Refused(options.target === 'title' ? 'Select frames first.' : 'Select nodes first.');
     const rows = captionRows(doc, context.kinds, items, options);
     const tx = new Transaction(doc);
     const findings = [];
     let count = 0;
     for (const row of rows) {
-      if (row.problem) findings.push(finding('caption-kept', 'warning', [row.id], `“${row.before}” stays: ${row.problem}`));
+      if (row.problem)
+        findings.push(finding('caption-kept', 'warning', [row.id], `“${row.before}” stays: ${row.problem}`));
       else if (row.after !== row.before) {
         count++;
-        if (row.remark) findings.push(finding('caption-remark', 'info', [row.id], `“${row.before}” is “${row.after}” now: ${row.remark}`));
+        if (row.remark)
+          findings.push(
+            finding('caption-remark', 'info', [row.id], `“${row.before}” is “${row.after}” now: ${row.remark}`),
+          );
         if (options.target === 'title') tx.set('frames', row.id, 'title', row.after);
         else if (options.target === 'label') tx.set('nodes', row.id, 'label', row.after === '' ? undefined : row.after);
         else renameNode(tx, doc, doc.nodes.get(row.id)!, row.after);
       }
     }
     const what = { name: 'name', label: 'label', title: 'title' }[options.target];
-    return { edit: tx.edit, report: { summary: `Wrote ${plural(count, what)}; ${plural(rows.length - count, 'other')} as before.`, findings } };
+    return {
+      edit: tx.edit,
+      report: { summary: `Wrote ${plural(count, what)}; ${plural(rows.length - count, 'other')} as before.`, findings },
+    };
   },
 });

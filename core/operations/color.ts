@@ -14,7 +14,8 @@ export const color = operation({
   id: 'color',
   title: 'Own colour',
   area: 'frame',
-  about: 'Gives the selected nodes, frames and notes a colour of their own, in place of the team’s scheme; none takes it away.',
+  about:
+    'Gives the selected nodes, frames and notes a colour of their own, in place of the team’s scheme; none takes it away.',
   needs: { what: 'items', least: 1 },
   options: z.object({ color: z.string().max(30).default('').meta({ title: 'Colour', choose: 'color' }) }),
   changesFunction: false,
@@ -22,12 +23,16 @@ export const color = operation({
   asks: true,
   run(_context, doc, selection, { color: wanted }) {
     const text = wanted.trim().toLowerCase();
-    if (text !== '' && !parseColor(text)) throw new Refused(`“${wanted}” is no colour: write it as #2f6f8f, or leave it empty.`);
+    if (text !== '' && !parseColor(text))
+      throw new Refused(`“${wanted}” is no colour: write it as #2f6f8f, or leave it empty.`);
     const found = coloured(doc, selection);
     if (found.length === 0) throw new Refused('Select nodes, frames or notes first.');
     const tx = new Transaction(doc);
     for (const [table, id] of found) tx.set(table, id, 'color', text === '' ? undefined : text);
     const what = plural(found.length, 'thing');
-    return { edit: tx.edit, report: { summary: text === '' ? `${what} follow the scheme again.` : `Coloured ${what}.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: { summary: text === '' ? `${what} follow the scheme again.` : `Coloured ${what}.`, findings: [] },
+    };
   },
 });

@@ -12,7 +12,8 @@ import { docArbitrary, sketchDoc, smallPicture, testKinds } from '../tests/arbit
 
 const perform = async (id: string, doc: Doc, items: readonly string[], options: unknown = {}): Promise<Doc> =>
   apply(doc, (await runOperation(id, createContext(testKinds, 1), doc, { graph: 'root', items }, options)).edit);
-const shown = (doc: Doc, id: string): string[] => geometryOf(doc, testKinds, doc.nodes.get(id)!).ports.map((port) => port.id);
+const shown = (doc: Doc, id: string): string[] =>
+  geometryOf(doc, testKinds, doc.nodes.get(id)!).ports.map((port) => port.id);
 
 const pair = () => sketchDoc().node('s', 'src').node('t', 'tint', { x: 300 }).wire('s.out', 't.base').doc;
 
@@ -22,7 +23,9 @@ describe('which ports show', () => {
     expect(shown(await perform('show-ports', pair(), ['t']), 't')).toEqual(['base']);
     expect(shown(await perform('show-ports', pair(), ['t'], { text: 'AM' }), 't')).toEqual(['amount', 'base']);
     expect(shown(await perform('show-ports', pair(), ['t'], { text: 'OUT' }), 't')).toEqual(['base', 'out']);
-    expect(shown(await perform('show-ports', await perform('show-ports', pair(), ['t']), ['t'], { ports: 'all' }), 't')).toEqual(['amount', 'base', 'out']);
+    expect(
+      shown(await perform('show-ports', await perform('show-ports', pair(), ['t']), ['t'], { ports: 'all' }), 't'),
+    ).toEqual(['amount', 'base', 'out']);
   });
 
   it('takes the main ports from the catalogue, and the first of each side where the kind is unknown', async () => {
@@ -40,7 +43,10 @@ describe('which ports show', () => {
   it('wiring a hidden port shows it, and the node grows', async () => {
     const hidden = await perform('show-ports', pair(), ['t']);
     const before = geometryOf(hidden, testKinds, hidden.nodes.get('t')!);
-    const wired = await perform('connect', hidden, [], { from: { node: 's', port: 'out' }, to: { node: 't', port: 'amount' } });
+    const wired = await perform('connect', hidden, [], {
+      from: { node: 's', port: 'out' },
+      to: { node: 't', port: 'amount' },
+    });
     const after = geometryOf(wired, testKinds, wired.nodes.get('t')!);
     expect([before.hidden, after.hidden]).toEqual([2, 1]);
     expect(after.height - before.height).toBe(ticket.row);
@@ -71,7 +77,13 @@ describe('closed nodes, captions and pictures', () => {
     ['nothing', ['', '']],
   ])('the caption “%s” stands on the node', async (caption, [title, subtitle]) => {
     const { doc } = sketchDoc().node('s', 'src', { label: 'Label' });
-    expect(geometryOf(await perform('caption', doc, ['s'], { caption }), testKinds, (await perform('caption', doc, ['s'], { caption })).nodes.get('s')!)).toMatchObject({
+    expect(
+      geometryOf(
+        await perform('caption', doc, ['s'], { caption }),
+        testKinds,
+        (await perform('caption', doc, ['s'], { caption })).nodes.get('s')!,
+      ),
+    ).toMatchObject({
       title,
       subtitle,
     });
@@ -83,10 +95,16 @@ describe('closed nodes, captions and pictures', () => {
     const pictured = await perform('set-picture', plain, ['t'], { picture: smallPicture });
     expect(heightOf(pictured) - heightOf(plain)).toBe(ticket.pictureHeight + ticket.foot);
     expect(heightOf(await perform('hide-pictures', pictured, []))).toBe(heightOf(plain));
-    expect(heightOf(await perform('show-pictures', await perform('hide-pictures', pictured, []), ['t']))).toBe(heightOf(pictured));
+    expect(heightOf(await perform('show-pictures', await perform('hide-pictures', pictured, []), ['t']))).toBe(
+      heightOf(pictured),
+    );
     expect((await perform('set-picture', pictured, ['t'])).nodes.get('t')!.picture).toBeUndefined();
-    await expect(perform('set-picture', plain, ['t'], { picture: 'https://elsewhere/a.png' })).rejects.toThrow('option picture');
-    await expect(perform('set-picture', plain, ['t'], { picture: 'data:image/svg+xml;base64,AAAA' })).rejects.toThrow('small PNG');
+    await expect(perform('set-picture', plain, ['t'], { picture: 'https://elsewhere/a.png' })).rejects.toThrow(
+      'option picture',
+    );
+    await expect(perform('set-picture', plain, ['t'], { picture: 'data:image/svg+xml;base64,AAAA' })).rejects.toThrow(
+      'small PNG',
+    );
   });
 
   it('never hides a wired port, never changes what is computed, and comes back from the file', () => {
@@ -96,10 +114,19 @@ describe('closed nodes, captions and pictures', () => {
           for (const [end, direction] of [[wire.from, 'out'] as const, [wire.to, 'in'] as const])
             expect(portPoint(doc, testKinds, doc.nodes.get(end.node)!, end.port, direction), wire.id).toBeDefined();
         }
-        const bare = { ...doc, nodes: new Map([...doc.nodes].map(([id, { closed: _a, show: _b, caption: _c, picture: _d, pictureOff: _e, ...node }]) => [id, node])) };
+        const bare = {
+          ...doc,
+          nodes: new Map(
+            [...doc.nodes].map(([id, { closed: _a, show: _b, caption: _c, picture: _d, pictureOff: _e, ...node }]) => [
+              id,
+              node,
+            ]),
+          ),
+        };
         expect(fingerprint(bare, testKinds)).toEqual(fingerprint(doc, testKinds));
         const back = parseDoc(writeDoc(doc)).doc;
-        for (const node of indexOf(doc).nodesIn('root')) expect(geometryOf(back, testKinds, back.nodes.get(node.id)!)).toEqual(geometryOf(doc, testKinds, node));
+        for (const node of indexOf(doc).nodesIn('root'))
+          expect(geometryOf(back, testKinds, back.nodes.get(node.id)!)).toEqual(geometryOf(doc, testKinds, node));
       }),
     );
   });

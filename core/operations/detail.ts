@@ -6,10 +6,16 @@ import { operation, plural } from '../operation.ts';
 
 type Detail = Partial<Pick<GraphNode, 'closed' | 'show' | 'caption' | 'picture' | 'pictureOff'>>;
 
-/** One operation that sets fields of detail; with nothing selected it means the whole graph. `of` answers undefined for nodes that it does not touch. */
+/**
+ * One operation that sets fields of detail; with nothing selected it means the whole graph. `of` answers undefined for
+ * nodes that it does not touch.
+ */
 function detail<const Id extends string, Options extends z.ZodObject>(
   about: { id: Id; title: string; about: string; options: Options; done: string; asks?: true },
-  of: (node: GraphNode, options: z.output<Options>) => { readonly [F in keyof Detail]?: Detail[F] | undefined } | undefined,
+  of: (
+    node: GraphNode,
+    options: z.output<Options>,
+  ) => { readonly [F in keyof Detail]?: Detail[F] | undefined } | undefined,
 ) {
   return operation({
     id: about.id,
@@ -28,7 +34,8 @@ function detail<const Id extends string, Options extends z.ZodObject>(
         const fields = of(node, options);
         if (!fields) continue;
         touched++;
-        for (const [field, value] of Object.entries(fields)) tx.set('nodes', node.id, field as keyof Detail, value as never);
+        for (const [field, value] of Object.entries(fields))
+          tx.set('nodes', node.id, field as keyof Detail, value as never);
       }
       return { edit: tx.edit, report: { summary: `${about.done} ${plural(touched, 'node')}.`, findings: [] } };
     },
@@ -38,19 +45,37 @@ function detail<const Id extends string, Options extends z.ZodObject>(
 const nothing = z.object({});
 
 export const details = [
-  detail({ id: 'open', title: 'Open nodes', about: 'Shows the ports of the selected nodes, or of all.', options: nothing, done: 'Opened' }, (node) =>
-    node.closed ? { closed: undefined } : undefined,
+  detail(
+    {
+      id: 'open',
+      title: 'Open nodes',
+      about: 'Shows the ports of the selected nodes, or of all.',
+      options: nothing,
+      done: 'Opened',
+    },
+    (node) => (node.closed ? { closed: undefined } : undefined),
   ),
-  detail({ id: 'close', title: 'Close nodes', about: 'Draws the selected nodes, or all, as their heads alone; wires stay.', options: nothing, done: 'Closed' }, (node) =>
-    node.closed ? undefined : { closed: true },
+  detail(
+    {
+      id: 'close',
+      title: 'Close nodes',
+      about: 'Draws the selected nodes, or all, as their heads alone; wires stay.',
+      options: nothing,
+      done: 'Closed',
+    },
+    (node) => (node.closed ? undefined : { closed: true }),
   ),
   detail(
     {
       id: 'show-ports',
       title: 'Choose which ports show',
-      about: 'Of the selected nodes, or all: every port, or only the wired, main or matching ones. A wired port never hides.',
+      about:
+        'Of the selected nodes, or all: every port, or only the wired, main or matching ones. A wired port never hides.',
       options: z.object({
-        ports: z.enum(['all', 'some']).default('some').meta({ title: 'Ports', hint: 'some: the wired ones, and what is chosen here' }),
+        ports: z
+          .enum(['all', 'some'])
+          .default('some')
+          .meta({ title: 'Ports', hint: 'some: the wired ones, and what is chosen here' }),
         main: z.boolean().default(false).meta({ title: 'Main ports too' }),
         text: z.string().max(100).default('').meta({ title: 'Ports with this in their name too' }),
       }),
@@ -58,13 +83,21 @@ export const details = [
       asks: true,
     },
     (node, { ports, main, text }) =>
-      node.ports.length === 0 ? undefined : { show: ports === 'all' ? undefined : { ...(main && { main: true as const }), ...(text.trim() !== '' && { text: text.trim() }) } },
+      node.ports.length === 0
+        ? undefined
+        : {
+            show:
+              ports === 'all'
+                ? undefined
+                : { ...(main && { main: true as const }), ...(text.trim() !== '' && { text: text.trim() }) },
+          },
   ),
   detail(
     {
       id: 'caption',
       title: 'Choose the caption',
-      about: 'What stands on the selected nodes, or on all: label or name with the kind, the name, the label, the kind, or nothing.',
+      about:
+        'What stands on the selected nodes, or on all: label or name with the kind, the name, the label, the kind, or nothing.',
       options: z.object({
         caption: z
           .enum(['usual', ...captions])
@@ -77,7 +110,13 @@ export const details = [
     (_node, { caption }) => ({ caption: caption === 'usual' ? undefined : caption }),
   ),
   detail(
-    { id: 'show-pictures', title: 'Show pictures', about: 'Shows the pictures of the selected nodes, or of all.', options: nothing, done: 'Showing the picture of' },
+    {
+      id: 'show-pictures',
+      title: 'Show pictures',
+      about: 'Shows the pictures of the selected nodes, or of all.',
+      options: nothing,
+      done: 'Showing the picture of',
+    },
     (node) => (node.picture === undefined ? undefined : { pictureOff: undefined }),
   ),
   detail(
@@ -126,7 +165,13 @@ export const setPicture = operation({
   about: 'Gives the selected nodes a small picture; without one, takes theirs away.',
   needs: { what: 'nodes', least: 1 },
   asks: true,
-  options: z.object({ picture: tableShapes.nodes.shape.picture.meta({ title: 'Picture', hint: 'PNG, JPEG or WebP; none takes it away', choose: 'picture' }) }),
+  options: z.object({
+    picture: tableShapes.nodes.shape.picture.meta({
+      title: 'Picture',
+      hint: 'PNG, JPEG or WebP; none takes it away',
+      choose: 'picture',
+    }),
+  }),
   changesFunction: false,
   preview: 'at-once',
   run(_context, doc, selection, { picture }) {
@@ -136,6 +181,12 @@ export const setPicture = operation({
       tx.set('nodes', node.id, 'picture', picture);
       tx.set('nodes', node.id, 'pictureOff', undefined);
     }
-    return { edit: tx.edit, report: { summary: `${picture === undefined ? 'Took the picture off' : 'Set the picture of'} ${plural(nodes.length, 'node')}.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: `${picture === undefined ? 'Took the picture off' : 'Set the picture of'} ${plural(nodes.length, 'node')}.`,
+        findings: [],
+      },
+    };
   },
 });

@@ -15,7 +15,8 @@ export const rename = operation({
   id: 'rename',
   title: 'Rename',
   area: 'edit',
-  about: 'Gives the selected node another name. Names are unique in their graph: letters, digits and _, starting with a letter.',
+  about:
+    'Gives the selected node another name. Names are unique in their graph: letters, digits and _, starting with a letter.',
   needs: { what: 'nodes', least: 1, most: 1 },
   options: z.object({ name: z.string().max(200).meta({ title: 'Name' }) }),
   changesFunction: true,
@@ -88,7 +89,9 @@ export const deletes = ([true, false] as const).map((heal) =>
     id: heal ? 'delete' : 'delete-with-wires',
     title: heal ? 'Delete' : 'Delete with wires',
     area: 'edit',
-    about: heal ? 'Deletes the selection; wires heal around deleted nodes as if they were bypassed.' : 'Deletes the selection and every wire at it.',
+    about: heal
+      ? 'Deletes the selection; wires heal around deleted nodes as if they were bypassed.'
+      : 'Deletes the selection and every wire at it.',
     needs: { what: 'items', least: 1 },
     options: z.object({}),
     changesFunction: true,
@@ -104,14 +107,22 @@ export const deletes = ([true, false] as const).map((heal) =>
         const frame = doc.frames.get(id);
         if (!frame) continue;
         // members stay, and go up to the frame around
-        for (const member of indexOf(doc).membersOf(id)) tx.set('nodes', member.id, 'frame', tx.get('frames', id)?.parent);
-        for (const inner of indexOf(doc).framesWithin(id)) if (tx.get('frames', inner.id)) tx.set('frames', inner.id, 'parent', tx.get('frames', id)?.parent);
-        for (const note of indexOf(doc).notesIn(frame.graph)) if (note.tiedTo === id && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
+        for (const member of indexOf(doc).membersOf(id))
+          tx.set('nodes', member.id, 'frame', tx.get('frames', id)?.parent);
+        for (const inner of indexOf(doc).framesWithin(id))
+          if (tx.get('frames', inner.id)) tx.set('frames', inner.id, 'parent', tx.get('frames', id)?.parent);
+        for (const note of indexOf(doc).notesIn(frame.graph))
+          if (note.tiedTo === id && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
         tx.remove('frames', id);
       }
       const findings = removeNodes(wiring, nodes, heal);
       const others = selection.items.length - nodes.length;
-      const what = [nodes.length > 0 ? plural(nodes.length, 'node') : '', others > 0 ? plural(others, 'other thing') : ''].filter(Boolean).join(' and ');
+      const what = [
+        nodes.length > 0 ? plural(nodes.length, 'node') : '',
+        others > 0 ? plural(others, 'other thing') : '',
+      ]
+        .filter(Boolean)
+        .join(' and ');
       return { edit: tx.edit, report: { summary: `Deleted ${what || 'nothing'}.`, findings, select: [] } };
     },
   }),
@@ -131,7 +142,14 @@ export const duplicate = operation({
     const tx = new Transaction(doc);
     const clip = copyDoc(doc, context.kinds, selection);
     const pasted = paste(tx, context.kinds, clip, { graph: selection.graph, incoming, newId: context.newId });
-    return { edit: tx.edit, report: { summary: `Duplicated ${plural(pasted.select.length, 'node')}.`, findings: pasted.findings, select: pasted.select } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: `Duplicated ${plural(pasted.select.length, 'node')}.`,
+        findings: pasted.findings,
+        select: pasted.select,
+      },
+    };
   },
 });
 
@@ -153,7 +171,19 @@ export const pasteText = operation({
   run(context, doc, selection, options) {
     const tx = new Transaction(doc);
     const at = options.x !== undefined && options.y !== undefined ? { at: { x: options.x, y: options.y } } : {};
-    const pasted = paste(tx, context.kinds, readClipboard(options.text), { graph: selection.graph, ...at, incoming: options.incoming, newId: context.newId });
-    return { edit: tx.edit, report: { summary: `Pasted ${plural(pasted.select.length, 'node')}.`, findings: pasted.findings, select: pasted.select } };
+    const pasted = paste(tx, context.kinds, readClipboard(options.text), {
+      graph: selection.graph,
+      ...at,
+      incoming: options.incoming,
+      newId: context.newId,
+    });
+    return {
+      edit: tx.edit,
+      report: {
+        summary: `Pasted ${plural(pasted.select.length, 'node')}.`,
+        findings: pasted.findings,
+        select: pasted.select,
+      },
+    };
   },
 });

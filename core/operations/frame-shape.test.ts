@@ -21,14 +21,25 @@ const pair = () =>
     .node('d', 'src', { x: 10, y: 10, frame: 'pool' });
 
 const rectOfFrame = (doc: Doc, id: string) => frameRects(doc, testKinds, 'root').get(id)!;
-const order = (doc: Doc): string[] => framesBackToFront(doc, 'root', frameRects(doc, testKinds, 'root')).map(({ frame }) => frame.id);
+const order = (doc: Doc): string[] =>
+  framesBackToFront(doc, 'root', frameRects(doc, testKinds, 'root')).map(({ frame }) => frame.id);
 
 describe('the shape of frames', () => {
   it('is what was asked for, as far as what it holds stays inside', async () => {
     const { doc } = pair();
     const rect = rectOfFrame(doc, 'cove');
-    const wide = await act('frame-size', doc, ['cove'], { x: rect.x - 100, y: rect.y - 10, width: rect.width + 150, height: rect.height + 20 });
-    expect(rectOfFrame(wide.doc, 'cove')).toEqual({ x: rect.x - 100, y: rect.y - 10, width: rect.width + 150, height: rect.height + 20 });
+    const wide = await act('frame-size', doc, ['cove'], {
+      x: rect.x - 100,
+      y: rect.y - 10,
+      width: rect.width + 150,
+      height: rect.height + 20,
+    });
+    expect(rectOfFrame(wide.doc, 'cove')).toEqual({
+      x: rect.x - 100,
+      y: rect.y - 10,
+      width: rect.width + 150,
+      height: rect.height + 20,
+    });
     // and follows its members with that margin
     const moved = await act('move', wide.doc, ['b'], { dx: 7, dy: 5 });
     expect(rectOfFrame(moved.doc, 'cove').x).toBe(rect.x - 93);
@@ -54,7 +65,12 @@ describe('the shape of frames', () => {
       fc.property(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 0, max: 2 }), (seed, orders) => {
         const random = seededRandom(seed);
         const doc = docFromSeed(seed, 12);
-        const frames = [...doc.frames.values()].map((frame) => ({ ...frame, width: 100, height: 100, order: Math.floor(random() * (orders + 1)) }));
+        const frames = [...doc.frames.values()].map((frame) => ({
+          ...frame,
+          width: 100,
+          height: 100,
+          order: Math.floor(random() * (orders + 1)),
+        }));
         const shuffled = [...frames].sort(() => random() - 0.5);
         const at = (rows: typeof frames): Doc => ({ ...doc, frames: new Map(rows.map((frame) => [frame.id, frame])) });
         expect(order(at(shuffled))).toEqual(order(at(frames)));
@@ -68,14 +84,27 @@ describe('the shape of frames', () => {
         const start = docFromSeed(seed, size);
         // pinned nodes stay, so that what stands there may not get away
         const doc = { ...start, nodes: new Map([...start.nodes].map(([id, { pinned: _, ...node }]) => [id, node])) };
-        const after = apply(doc, (await runOperation('frame-spacing', createContext(testKinds, 1), doc, { graph: 'root', items: [] }, { gap: 40 })).edit);
+        const after = apply(
+          doc,
+          (
+            await runOperation(
+              'frame-spacing',
+              createContext(testKinds, 1),
+              doc,
+              { graph: 'root', items: [] },
+              { gap: 40 },
+            )
+          ).edit,
+        );
         const rects = frameRects(after, testKinds, 'root');
         const frames = indexOf(after).framesIn('root');
         for (const one of frames)
           for (const other of frames) {
             if (one === other || one.parent !== other.parent) continue;
             const { x, y, width, height } = rects.get(one.id)!;
-            expect(overlaps({ x: x - 38, y: y - 38, width: width + 76, height: height + 76 }, rects.get(other.id)!)).toBe(false);
+            expect(
+              overlaps({ x: x - 38, y: y - 38, width: width + 76, height: height + 76 }, rects.get(other.id)!),
+            ).toBe(false);
           }
         for (const node of doc.nodes.values()) expect(after.nodes.get(node.id)!.frame).toBe(node.frame);
       }),
@@ -88,9 +117,15 @@ describe('members', () => {
   it('join and leave by a clear act, frames too, and never lie in themselves', async () => {
     const { doc } = pair();
     const joined = await act('to-frame', doc, ['c', 'cove'], { frame: 'bay' });
-    expect([joined.doc.nodes.get('c')!.frame, joined.doc.frames.get('cove')!.parent, joined.doc.nodes.get('b')!.frame]).toEqual(['bay', 'bay', 'cove']);
+    expect([
+      joined.doc.nodes.get('c')!.frame,
+      joined.doc.frames.get('cove')!.parent,
+      joined.doc.nodes.get('b')!.frame,
+    ]).toEqual(['bay', 'bay', 'cove']);
     expect(joined.report.summary).toBe('Moved 1 node and 1 frame into “bay”.');
-    await expect(act('to-frame', doc, ['bay'], { frame: 'pool' })).rejects.toThrow('cannot become a member of what lies in it');
+    await expect(act('to-frame', doc, ['bay'], { frame: 'pool' })).rejects.toThrow(
+      'cannot become a member of what lies in it',
+    );
     const left = await act('leave-frame', doc, ['d', 'b']);
     expect([left.doc.nodes.get('d')!.frame, left.doc.nodes.get('b')!.frame]).toEqual(['bay', undefined]);
     await expect(act('leave-frame', doc, ['c'])).rejects.toThrow('Nothing of the selection is in a frame.');
@@ -112,18 +147,28 @@ describe('members', () => {
       ['to-grid', {}],
     ];
     await fc.assert(
-      fc.asyncProperty(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 3, max: 20 }), fc.constantFrom(...acts), async (seed, size, [id, options]) => {
-        const random = seededRandom(seed);
-        const doc = docFromSeed(seed, size);
-        const items = [...indexOf(doc).nodesIn('root'), ...indexOf(doc).framesIn('root')].map((item) => item.id).filter(() => random() < 0.5);
-        try {
-          const after = apply(doc, (await runOperation(id, createContext(testKinds, 1), doc, { graph: 'root', items }, options)).edit);
-          for (const node of doc.nodes.values()) expect(after.nodes.get(node.id)!.frame).toBe(node.frame);
-          for (const frame of doc.frames.values()) expect(after.frames.get(frame.id)!.parent).toBe(frame.parent);
-        } catch (error) {
-          if (!(error instanceof Refused)) throw error;
-        }
-      }),
+      fc.asyncProperty(
+        fc.integer({ min: 0, max: 1_000_000 }),
+        fc.integer({ min: 3, max: 20 }),
+        fc.constantFrom(...acts),
+        async (seed, size, [id, options]) => {
+          const random = seededRandom(seed);
+          const doc = docFromSeed(seed, size);
+          const items = [...indexOf(doc).nodesIn('root'), ...indexOf(doc).framesIn('root')]
+            .map((item) => item.id)
+            .filter(() => random() < 0.5);
+          try {
+            const after = apply(
+              doc,
+              (await runOperation(id, createContext(testKinds, 1), doc, { graph: 'root', items }, options)).edit,
+            );
+            for (const node of doc.nodes.values()) expect(after.nodes.get(node.id)!.frame).toBe(node.frame);
+            for (const frame of doc.frames.values()) expect(after.frames.get(frame.id)!.parent).toBe(frame.parent);
+          } catch (error) {
+            if (!(error instanceof Refused)) throw error;
+          }
+        },
+      ),
       { numRuns: 120 },
     );
   }, 60_000);
@@ -132,7 +177,20 @@ describe('members', () => {
 describe('notes that are tied', () => {
   const tied = () => {
     const { doc } = pair();
-    const note = (id: string, tiedTo?: string) => [id, { id, graph: 'root', x: 300, y: 300, width: 80, height: 40, text: 'Ask the dome team', ...(tiedTo && { tiedTo }) }] as const;
+    const note = (id: string, tiedTo?: string) =>
+      [
+        id,
+        {
+          id,
+          graph: 'root',
+          x: 300,
+          y: 300,
+          width: 80,
+          height: 40,
+          text: 'Ask the dome team',
+          ...(tiedTo && { tiedTo }),
+        },
+      ] as const;
     return { ...doc, notes: new Map([note('t1', 'c'), note('t2', 'bay'), note('t3')]) };
   };
 

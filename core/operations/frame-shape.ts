@@ -8,7 +8,10 @@ import { operation, plural, Refused } from '../operation.ts';
 import { shiftItems } from '../structure/frames.ts';
 import { oneFrame } from './frame.ts';
 
-/** The selected frames, and those around the selected nodes where no frame is selected. Throws Refused where there are none. */
+/**
+ * The selected frames, and those around the selected nodes where no frame is selected. Throws Refused where there are
+ * none.
+ */
 export function meantFrames(doc: Doc, { items }: Selection): Frame[] {
   const own = items.flatMap((id) => doc.frames.get(id) ?? []);
   const around = items.flatMap((id) => doc.frames.get(doc.nodes.get(id)?.frame ?? '') ?? []);
@@ -17,7 +20,8 @@ export function meantFrames(doc: Doc, { items }: Selection): Frame[] {
   return frames;
 }
 
-const said = (frames: readonly Frame[]): string => (frames.length === 1 ? `“${titleOf(frames[0]!)}”` : plural(frames.length, 'frame'));
+const said = (frames: readonly Frame[]): string =>
+  frames.length === 1 ? `“${titleOf(frames[0]!)}”` : plural(frames.length, 'frame');
 const items = { what: 'items', least: 1 } as const;
 
 export const folds = ([true, false] as const).map((folded) =>
@@ -40,7 +44,14 @@ export const folds = ([true, false] as const).map((folded) =>
       if (empty) throw new Refused(`“${titleOf(empty)}” is empty: there is nothing to fold.`);
       const tx = new Transaction(doc);
       for (const frame of frames) tx.set('frames', frame.id, 'folded', folded ? true : undefined);
-      return { edit: tx.edit, report: { summary: `${folded ? 'Folded' : 'Unfolded'} ${said(frames)}.`, findings: [], select: frames.map((frame) => frame.id) } };
+      return {
+        edit: tx.edit,
+        report: {
+          summary: `${folded ? 'Folded' : 'Unfolded'} ${said(frames)}.`,
+          findings: [],
+          select: frames.map((frame) => frame.id),
+        },
+      };
     },
   }),
 );
@@ -51,7 +62,8 @@ export const frameSize = operation({
   id: 'frame-size',
   title: 'Size of the frame',
   area: 'frame',
-  about: 'Gives the selected frame a rectangle. What it holds always stays inside, and the room around it is kept when that moves.',
+  about:
+    'Gives the selected frame a rectangle. What it holds always stays inside, and the room around it is kept when that moves.',
   needs: { ...items, most: 1 },
   options: z.object({
     x: z.number().min(-1e6).max(1e6).meta({ title: 'Left edge', unit: 'px' }),
@@ -99,14 +111,21 @@ export const frameFit = operation({
     const frames = meantFrames(doc, selection);
     const tx = new Transaction(doc);
     for (const frame of frames) tx.set('frames', frame.id, 'pad', undefined);
-    return { edit: tx.edit, report: { summary: `${frames.length === 1 ? 'It fits' : 'They fit'} again: ${said(frames)}.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: { summary: `${frames.length === 1 ? 'It fits' : 'They fit'} again: ${said(frames)}.`, findings: [] },
+    };
   },
 });
 
 const ways = {
   front: ['frame-front', 'Frame to the front', 'Draws the selected frames over all others that lie as deep.'],
   back: ['frame-back', 'Frame to the back', 'Draws the selected frames behind all others that lie as deep.'],
-  size: ['frame-by-size', 'Order frames by size', 'Larger frames behind smaller ones, as frames are when they are made; all of the graph where none is selected.'],
+  size: [
+    'frame-by-size',
+    'Order frames by size',
+    'Larger frames behind smaller ones, as frames are when they are made; all of the graph where none is selected.',
+  ],
 } as const;
 
 export const frameOrders = (['front', 'back', 'size'] as const).map((way) =>
@@ -130,7 +149,10 @@ export const frameOrders = (['front', 'back', 'size'] as const).map((way) =>
       for (const frame of frames) tx.set('frames', frame.id, 'order', order === 0 ? undefined : order);
       return {
         edit: tx.edit,
-        report: { summary: `${way === 'size' ? 'Ordered by size' : way === 'front' ? 'Brought to the front' : 'Put to the back'}: ${said(frames)}.`, findings: [] },
+        report: {
+          summary: `${way === 'size' ? 'Ordered by size' : way === 'front' ? 'Brought to the front' : 'Put to the back'}: ${said(frames)}.`,
+          findings: [],
+        },
       };
     },
   }),
@@ -140,7 +162,8 @@ export const frameSpacing = operation({
   id: 'frame-spacing',
   title: 'Room between frames',
   area: 'arrange',
-  about: 'Parts frames that lie nearer to one another than a distance, each with all that it holds, so that they can be told apart and grabbed.',
+  about:
+    'Parts frames that lie nearer to one another than a distance, each with all that it holds, so that they can be told apart and grabbed.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     gap: z
@@ -161,22 +184,45 @@ export const frameSpacing = operation({
     const depths = [...new Set(frames.map((frame) => framesAround(doc, frame).length))].sort((a, b) => b - a);
     let moved = 0;
     for (const depth of depths) {
-      const parents = new Set(frames.filter((frame) => framesAround(doc, frame).length === depth).map((frame) => frame.parent));
+      const parents = new Set(
+        frames.filter((frame) => framesAround(doc, frame).length === depth).map((frame) => frame.parent),
+      );
       for (const parent of parents) moved += part(tx, kinds, graph, parent, gap, loose);
     }
-    return { edit: tx.edit, report: { summary: moved === 0 ? 'Every frame has that much room already.' : `Moved ${plural(moved, 'frame')} apart.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: moved === 0 ? 'Every frame has that much room already.' : `Moved ${plural(moved, 'frame')} apart.`,
+        findings: [],
+      },
+    };
   },
 });
 
 /** Parts the frames that lie side by side in one frame, or in none. Returns how many moved. */
-function part(tx: Transaction, kinds: Parameters<typeof frameRects>[1], graph: string, parent: string | undefined, gap: number, loose: boolean): number {
+function part(
+  tx: Transaction,
+  kinds: Parameters<typeof frameRects>[1],
+  graph: string,
+  parent: string | undefined,
+  gap: number,
+  loose: boolean,
+): number {
   const { doc } = tx;
   const index = indexOf(doc);
   const rects = frameRects(doc, kinds, graph);
   const frames = index.framesIn(graph).filter((frame) => frame.parent === parent);
   const nodes = loose ? index.nodesIn(graph).filter((node) => node.frame === parent) : [];
-  const grown = (rect: Rect): Rect => ({ x: rect.x - gap / 2, y: rect.y - gap / 2, width: rect.width + gap, height: rect.height + gap });
-  const before = [...frames.map((frame) => grown(rects.get(frame.id)!)), ...nodes.map((node) => rectOf(doc, kinds, node))];
+  const grown = (rect: Rect): Rect => ({
+    x: rect.x - gap / 2,
+    y: rect.y - gap / 2,
+    width: rect.width + gap,
+    height: rect.height + gap,
+  });
+  const before = [
+    ...frames.map((frame) => grown(rects.get(frame.id)!)),
+    ...nodes.map((node) => rectOf(doc, kinds, node)),
+  ];
   const after = unstack(before, 0, (i) => i >= frames.length && nodes[i - frames.length]!.pinned === true);
   let moved = 0;
   before.forEach((rect, i) => {

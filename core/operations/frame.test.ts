@@ -40,7 +40,11 @@ describe('framing', () => {
 
   it('takes a frame of which all nodes are selected as a whole, where something beside it is', async () => {
     const { doc, report } = await act('frame', reef().doc, ['a', 'b', 'e', 'c']);
-    expect([doc.frames.get('bay')!.parent, doc.nodes.get('a')!.frame, doc.nodes.get('c')!.frame]).toEqual([report.select![0], 'cove', report.select![0]]);
+    expect([doc.frames.get('bay')!.parent, doc.nodes.get('a')!.frame, doc.nodes.get('c')!.frame]).toEqual([
+      report.select![0],
+      'cove',
+      report.select![0],
+    ]);
     expect(report.findings).toEqual([]);
     const alone = await act('frame', reef().doc, ['a']);
     expect(alone.doc.frames.get(alone.report.select![0]!)!.parent).toBe('cove');
@@ -68,35 +72,43 @@ describe('framing', () => {
 
   it('moves nothing but frames that would lie under the new one, changes no other member, makes no ring of frames, and is taken back exactly', async () => {
     await fc.assert(
-      fc.asyncProperty(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 1, max: 20 }), fc.integer({ min: 1, max: 5 }), async (seed, size, acts) => {
-        const random = seededRandom(seed);
-        // what is pinned stays before anything else
-        let doc = unpinned(docFromSeed(seed, size));
-        for (let i = 0; i < acts; i++) {
-          const items = [...indexOf(doc).nodesIn('root'), ...indexOf(doc).framesIn('root')].map((item) => item.id).filter(() => random() < 0.3);
-          let edit: Parameters<typeof apply>[1];
-          try {
-            ({ edit } = await runOperation('frame', createContext(testKinds, i + 1), doc, { graph: 'root', items }));
-          } catch (error) {
-            if (!(error instanceof Refused)) throw error;
-            continue;
+      fc.asyncProperty(
+        fc.integer({ min: 0, max: 1_000_000 }),
+        fc.integer({ min: 1, max: 20 }),
+        fc.integer({ min: 1, max: 5 }),
+        async (seed, size, acts) => {
+          const random = seededRandom(seed);
+          // what is pinned stays before anything else
+          let doc = unpinned(docFromSeed(seed, size));
+          for (let i = 0; i < acts; i++) {
+            const items = [...indexOf(doc).nodesIn('root'), ...indexOf(doc).framesIn('root')]
+              .map((item) => item.id)
+              .filter(() => random() < 0.3);
+            let edit: Parameters<typeof apply>[1];
+            try {
+              ({ edit } = await runOperation('frame', createContext(testKinds, i + 1), doc, { graph: 'root', items }));
+            } catch (error) {
+              if (!(error instanceof Refused)) throw error;
+              continue;
+            }
+            const after = apply(doc, edit);
+            expect(problems(after)).toEqual([]);
+            expect(plainDoc(apply(after, invert(edit)))).toEqual(plainDoc(doc));
+            const chosen = new Set(items);
+            for (const node of doc.nodes.values()) {
+              const now = after.nodes.get(node.id)!;
+              const around = framesAround(doc, node);
+              const comesAlong = around.some((frame) => chosen.has(frame.id));
+              if (chosen.has(node.id) || comesAlong || around.length === 0)
+                expect([now.x, now.y]).toEqual([node.x, node.y]);
+              if (!chosen.has(node.id) || comesAlong) expect(now.frame).toBe(node.frame);
+              // nobody is in a frame that it was not in, but the new one
+              if (now.frame !== node.frame) expect(doc.frames.has(now.frame!)).toBe(false);
+            }
+            doc = after;
           }
-          const after = apply(doc, edit);
-          expect(problems(after)).toEqual([]);
-          expect(plainDoc(apply(after, invert(edit)))).toEqual(plainDoc(doc));
-          const chosen = new Set(items);
-          for (const node of doc.nodes.values()) {
-            const now = after.nodes.get(node.id)!;
-            const around = framesAround(doc, node);
-            const comesAlong = around.some((frame) => chosen.has(frame.id));
-            if (chosen.has(node.id) || comesAlong || around.length === 0) expect([now.x, now.y]).toEqual([node.x, node.y]);
-            if (!chosen.has(node.id) || comesAlong) expect(now.frame).toBe(node.frame);
-            // nobody is in a frame that it was not in, but the new one
-            if (now.frame !== node.frame) expect(doc.frames.has(now.frame!)).toBe(false);
-          }
-          doc = after;
-        }
-      }),
+        },
+      ),
       { numRuns: 120 },
     );
   }, 60_000);

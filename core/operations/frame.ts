@@ -11,7 +11,8 @@ export const frameSelection = operation({
   id: 'frame',
   title: 'Frame the selection',
   area: 'frame',
-  about: 'Puts a frame around the selected nodes and frames, which become its members and stay where they are; frames go into frames.',
+  about:
+    'Puts a frame around the selected nodes and frames, which become its members and stay where they are; frames go into frames.',
   needs: { what: 'items', least: 1 },
   options: z.object({ title: z.string().max(500).default('').meta({ title: 'Title', hint: 'proposed where empty' }) }),
   // what stands in a frame is fed by the frame's standing feeds
@@ -25,20 +26,37 @@ export const frameSelection = operation({
     tx.add('frames', frame);
     for (const node of chosen.nodes) tx.set('nodes', node.id, 'frame', frame.id);
     for (const inner of chosen.frames) tx.set('frames', inner.id, 'parent', frame.id);
-    const parts = [chosen.nodes.length > 0 ? plural(chosen.nodes.length, 'node') : '', chosen.frames.length > 0 ? plural(chosen.frames.length, 'frame') : ''];
+    const parts = [
+      chosen.nodes.length > 0 ? plural(chosen.nodes.length, 'node') : '',
+      chosen.frames.length > 0 ? plural(chosen.frames.length, 'frame') : '',
+    ];
     return {
       edit: tx.edit,
-      report: { summary: `Framed ${parts.filter(Boolean).join(' and ')} as “${frame.title}”.`, findings: leaving(doc, chosen, parent), select: [frame.id] },
+      report: {
+        summary: `Framed ${parts.filter(Boolean).join(' and ')} as “${frame.title}”.`,
+        findings: leaving(doc, chosen, parent),
+        select: [frame.id],
+      },
     };
   },
 });
 
-function newFrame({ kinds, newId }: Context, doc: Doc, graph: Id, chosen: Chosen, title: string): { frame: Frame; parent: Id | undefined } {
+function newFrame(
+  { kinds, newId }: Context,
+  doc: Doc,
+  graph: Id,
+  chosen: Chosen,
+  title: string,
+): { frame: Frame; parent: Id | undefined } {
   const rects = frameRects(doc, kinds, graph);
-  const rect = framedRect([...chosen.nodes.map((node) => rectOf(doc, kinds, node)), ...chosen.frames.map((frame) => rects.get(frame.id)!)]);
+  const rect = framedRect([
+    ...chosen.nodes.map((node) => rectOf(doc, kinds, node)),
+    ...chosen.frames.map((frame) => rects.get(frame.id)!),
+  ]);
   const parent = sharedFrame(doc, [...chosen.nodes, ...chosen.frames]);
   const held = heldBy(doc, chosen);
-  const proposed = chosen.nodes.length > 0 ? proposeTitle(kinds, held) : chosen.frames.map((frame) => titleOf(frame)).join(', ');
+  const proposed =
+    chosen.nodes.length > 0 ? proposeTitle(kinds, held) : chosen.frames.map((frame) => titleOf(frame)).join(', ');
   return {
     parent,
     frame: {
@@ -72,7 +90,10 @@ export const frameTitle = operation({
     const frame = oneFrame(doc, selection);
     const tx = new Transaction(doc);
     tx.set('frames', frame.id, 'title', title.trim());
-    return { edit: tx.edit, report: { summary: `The frame is called “${title.trim() || untitledFrame}” now.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: { summary: `The frame is called “${title.trim() || untitledFrame}” now.`, findings: [] },
+    };
   },
 });
 
@@ -90,6 +111,12 @@ export const frameNote = operation({
     const frame = oneFrame(doc, selection);
     const tx = new Transaction(doc);
     tx.set('frames', frame.id, 'note', note.trim() === '' ? undefined : note);
-    return { edit: tx.edit, report: { summary: note.trim() === '' ? 'Took the note off the frame.' : `Wrote a note on “${titleOf(frame)}”.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: note.trim() === '' ? 'Took the note off the frame.' : `Wrote a note on “${titleOf(frame)}”.`,
+        findings: [],
+      },
+    };
   },
 });

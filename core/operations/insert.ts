@@ -22,12 +22,17 @@ export const addNode = operation({
   id: 'add-node',
   title: 'Add a node',
   area: 'wire',
-  about: 'Adds a node of a kind: in line behind the selected node or into the selected wire, alongside as a new branch, at an open end, or by itself.',
+  about:
+    'Adds a node of a kind: in line behind the selected node or into the selected wire, alongside as a new branch, at an open end, or by itself.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     kind,
     where: z.enum(['in line', 'alongside', 'by itself']).default('in line').meta({ title: 'Where' }),
-    output: z.string().max(200).optional().meta({ title: 'Output', hint: 'of the selected node; its first main one where empty' }),
+    output: z
+      .string()
+      .max(200)
+      .optional()
+      .meta({ title: 'Output', hint: 'of the selected node; its first main one where empty' }),
     from: end.optional().meta({ title: 'Takes from' }),
     to: end.optional().meta({ title: 'Feeds' }),
     x: px('Left edge'),
@@ -40,7 +45,8 @@ export const addNode = operation({
   room: 'all',
   run(context, doc, selection, options) {
     const { kinds } = context;
-    if (!kinds.kind(options.kind)) throw new Refused(`The catalogue “${kinds.catalogue.title}” has no kind “${options.kind}”.`);
+    if (!kinds.kind(options.kind))
+      throw new Refused(`The catalogue “${kinds.catalogue.title}” has no kind “${options.kind}”.`);
     for (const [name, value] of Object.entries(options.params ?? {})) {
       const problem = kinds.valueProblem(options.kind, name, value as Json);
       if (problem) throw new Refused(problem);
@@ -49,7 +55,10 @@ export const addNode = operation({
     const bare = freshNode(doc, kinds, selection.graph, options.kind, context.newId('n'));
     const fresh = { ...bare, ...(options.params && { params: options.params as Record<string, Json> }) };
     const title = kinds.title(options.kind);
-    const at = options.where === 'by itself' || options.from || options.to ? undefined : behind(context, doc, selection, options.output);
+    const at =
+      options.where === 'by itself' || options.from || options.to
+        ? undefined
+        : behind(context, doc, selection, options.output);
     if (at) {
       const node = addBehind(wiring, fresh, at.from, at.wires, options.where === 'in line');
       if (options.room) roomAround(wiring, node, new Set([at.from.node]));
@@ -67,14 +76,20 @@ export const addNode = operation({
     wiring.tx.add('nodes', node);
     const { from, to } = options;
     const [source, target] = [from && doc.nodes.get(from.node), to && doc.nodes.get(to.node)];
-    if (source && target && kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id)) throw new Refused(loopProblem(source, target));
+    if (source && target && kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id))
+      throw new Refused(loopProblem(source, target));
     const findings = wireFresh(context, wiring, doc, node.id, options);
     return { edit: wiring.tx.edit, report: { summary: `Added ${title}.`, findings, select: [node.id] } };
   },
 });
 
 /** What a new node is put behind: an output, with the wires that would be led through the node. */
-function behind(context: Context, doc: Doc, selection: Selection, output: string | undefined): { from: PortRef; wires: readonly Wire[] } | undefined {
+function behind(
+  context: Context,
+  doc: Doc,
+  selection: Selection,
+  output: string | undefined,
+): { from: PortRef; wires: readonly Wire[] } | undefined {
   const wire = selection.items.map((item) => doc.wires.get(item)).find((one) => one !== undefined);
   if (wire) return { from: wire.from, wires: [wire] };
   const [node] = selectedNodes(doc, selection);
@@ -86,7 +101,13 @@ function behind(context: Context, doc: Doc, selection: Selection, output: string
 }
 
 /** Wires a node that was just added to the open ends that were named. */
-function wireFresh(context: Context, wiring: Wiring, doc: Doc, id: string, { from, to }: { from?: PortRef | undefined; to?: PortRef | undefined }): Finding[] {
+function wireFresh(
+  context: Context,
+  wiring: Wiring,
+  doc: Doc,
+  id: string,
+  { from, to }: { from?: PortRef | undefined; to?: PortRef | undefined },
+): Finding[] {
   const there = withNode(doc, wiring.tx.get('nodes', id)!);
   const findings: Finding[] = [];
   for (const [ref, isFrom] of [
@@ -94,12 +115,17 @@ function wireFresh(context: Context, wiring: Wiring, doc: Doc, id: string, { fro
     [to, false],
   ] as const) {
     if (!ref) continue;
-    const pair = (isFrom ? fittingPairs(there, context.kinds, ref.node, id, false) : fittingPairs(there, context.kinds, id, ref.node, true)).find((one) =>
-      isFrom ? one.from.port === ref.port : one.to.port === ref.port,
-    );
+    const pair = (
+      isFrom
+        ? fittingPairs(there, context.kinds, ref.node, id, false)
+        : fittingPairs(there, context.kinds, id, ref.node, true)
+    ).find((one) => (isFrom ? one.from.port === ref.port : one.to.port === ref.port));
     const own = wiring.tx.get('nodes', id)!;
     if (!doc.nodes.has(ref.node)) throw new Refused(`The node ${ref.node} is not in this file.`);
-    if (!pair) throw new Refused(`“${caption(own)}” has no port that fits “${ref.port}” of “${caption(doc.nodes.get(ref.node)!)}”.`);
+    if (!pair)
+      throw new Refused(
+        `“${caption(own)}” has no port that fits “${ref.port}” of “${caption(doc.nodes.get(ref.node)!)}”.`,
+      );
     const problem = connectProblem(there, context.kinds, pair.from, pair.to);
     if (problem) throw new Refused(problem);
     wiring.connect(pair.from, pair.to);
@@ -111,7 +137,8 @@ export const insert = operation({
   id: 'insert',
   title: 'Insert into a wire',
   area: 'wire',
-  about: 'Puts the selected node into the selected wire: by the input that passes for its output, so that pulling it out again changes nothing.',
+  about:
+    'Puts the selected node into the selected wire: by the input that passes for its output, so that pulling it out again changes nothing.',
   needs: { what: 'nodes', least: 1, most: 1 },
   options: z.object({
     wire: z.string().max(200).optional().meta({ title: 'Wire', hint: 'the selected one where empty' }),
@@ -133,7 +160,14 @@ export const insert = operation({
     if (options.dx || options.dy) wiring.tx.move(node.id, node.x + (options.dx ?? 0), node.y + (options.dy ?? 0));
     insertInto(wiring, node, [wire], way);
     if (options.room) roomAround(wiring, wiring.tx.get('nodes', node.id)!, new Set([wire.from.node]));
-    return { edit: wiring.tx.edit, report: { summary: `Put “${caption(node)}” into the wire of “${caption(doc.nodes.get(wire.from.node)!)}”.`, findings: [], select: [node.id] } };
+    return {
+      edit: wiring.tx.edit,
+      report: {
+        summary: `Put “${caption(node)}” into the wire of “${caption(doc.nodes.get(wire.from.node)!)}”.`,
+        findings: [],
+        select: [node.id],
+      },
+    };
   },
 });
 
@@ -141,7 +175,8 @@ export const pullOut = operation({
   id: 'pull-out',
   title: 'Pull out of the wires',
   area: 'wire',
-  about: 'Takes the selected nodes out of their wires, which heal as if the nodes were deleted; the nodes stay, with the wires among them.',
+  about:
+    'Takes the selected nodes out of their wires, which heal as if the nodes were deleted; the nodes stay, with the wires among them.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({ dx: px('Moved by x'), dy: px('Moved by y') }),
   changesFunction: true,
@@ -152,23 +187,32 @@ export const pullOut = operation({
     const findings = takeOut(wiring, nodes, true, 'keep');
     if (wiring.tx.edit.steps.length === 0) throw new Refused('The selected nodes have no wires to others.');
     for (const node of nodes) wiring.tx.move(node.id, node.x + (options.dx ?? 0), node.y + (options.dy ?? 0));
-    return { edit: wiring.tx.edit, report: { summary: `Pulled ${plural(nodes.length, 'node')} out of the wires.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Pulled ${plural(nodes.length, 'node')} out of the wires.`, findings },
+    };
   },
 });
 
 /** Which component a bridge takes, or wires, in words. */
-const componentOf = (way: string): string => (way.startsWith('part:') ? `by its component ${way.slice(5)}` : `into its component ${way.slice(5)}`);
+const componentOf = (way: string): string =>
+  way.startsWith('part:') ? `by its component ${way.slice(5)}` : `into its component ${way.slice(5)}`;
 
 export const convert = operation({
   id: 'connect-converted',
   title: 'Connect with a conversion',
   area: 'wire',
-  about: 'Wires two ports that do not fit: by a component, or through the kind of node that converts one into the other, with the other wires that it needs.',
+  about:
+    'Wires two ports that do not fit: by a component, or through the kind of node that converts one into the other, with the other wires that it needs.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     from: end.meta({ title: 'Output' }),
     to: end.meta({ title: 'Input' }),
-    way: z.string().max(200).optional().meta({ title: 'Way', hint: 'part:NAME, into:NAME or kind:KIND; the first where empty' }),
+    way: z
+      .string()
+      .max(200)
+      .optional()
+      .meta({ title: 'Way', hint: 'part:NAME, into:NAME or kind:KIND; the first where empty' }),
     room,
   }),
   changesFunction: true,
@@ -182,24 +226,44 @@ export const convert = operation({
     if (problem === undefined) throw new Refused('These ports fit as they are: connect them.');
     const way = options.way === undefined ? ways[0] : ways.find((one) => one.id === options.way);
     if (!way)
-      throw new Refused(ways.length === 0 ? `${problem} Nothing in the catalogue converts it.` : `There is no way “${options.way}”: ${ways.map((one) => one.id).join(', ')}.`);
+      throw new Refused(
+        ways.length === 0
+          ? `${problem} Nothing in the catalogue converts it.`
+          : `There is no way “${options.way}”: ${ways.map((one) => one.id).join(', ')}.`,
+      );
     const wiring = wiringOf(context, doc);
     if (way.kind === undefined) {
       const findings = wirePorts(context, wiring, way.from, way.to, { replace: true, across: false });
       return {
         edit: wiring.tx.edit,
-        report: { summary: `Wired “${caption(doc.nodes.get(from.node)!)}” to “${caption(doc.nodes.get(to.node)!)}”, ${componentOf(way.id)}.`, findings },
+        report: {
+          summary: `Wired “${caption(doc.nodes.get(from.node)!)}” to “${caption(doc.nodes.get(to.node)!)}”, ${componentOf(way.id)}.`,
+          findings,
+        },
       };
     }
     const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
-    const ports = wayThrough(kinds, way.kind, carriedType(doc, kinds, from), portOrPart(kinds, target, to.port, 'in')!.type)!;
+    const ports = wayThrough(
+      kinds,
+      way.kind,
+      carriedType(doc, kinds, from),
+      portOrPart(kinds, target, to.port, 'in')!.type,
+    )!;
     const node = addBehind(wiring, freshNode(doc, kinds, source.graph, way.kind, context.newId('n')), from, [], false);
-    if (kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id)) throw new Refused(loopProblem(source, target));
+    if (kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id))
+      throw new Refused(loopProblem(source, target));
     const leaves = connectProblem(withNode(doc, node), kinds, { node: node.id, port: ports.output }, to);
     if (leaves) throw new Refused(leaves);
     wiring.connect({ node: node.id, port: ports.output }, to);
     const findings = bringAlong(wiring, doc, kinds, node.id, { source: source.id, target: target.id });
     if (options.room) roomAround(wiring, wiring.tx.get('nodes', node.id)!, new Set([source.id]));
-    return { edit: wiring.tx.edit, report: { summary: `Wired “${caption(source)}” to “${caption(target)}” through ${kinds.title(way.kind)}.`, findings, select: [node.id] } };
+    return {
+      edit: wiring.tx.edit,
+      report: {
+        summary: `Wired “${caption(source)}” to “${caption(target)}” through ${kinds.title(way.kind)}.`,
+        findings,
+        select: [node.id],
+      },
+    };
   },
 });

@@ -88,7 +88,9 @@ describe('turning wires into links', () => {
   });
 
   it('takes a name that is given, for one output, and numbers one that is proposed and taken', async () => {
-    expect(indexOf((await act('to-links', fan().doc, ['moon'], { name: 'Night' })).doc).nodesNamed('Night')).toHaveLength(1);
+    expect(
+      indexOf((await act('to-links', fan().doc, ['moon'], { name: 'Night' })).doc).nodesNamed('Night'),
+    ).toHaveLength(1);
     await expect(act('to-links', fan().doc, ['moon'], { name: 'Moon' })).rejects.toThrow('“Moon” is taken');
     const pad = fan().node('sun', 'src').wire('sun.out', 'a.base');
     await expect(act('to-links', pad.doc, ['moon', 'sun'], { name: 'Night' })).rejects.toThrow('these are 2');
@@ -98,7 +100,9 @@ describe('turning wires into links', () => {
 
   it('says what is not there', async () => {
     await expect(act('to-links', fan().doc, ['a'])).rejects.toThrow('no wire here that could become a link');
-    await expect(act('to-links', fan().doc, [], { links: [{ from: { node: 'moon', port: 'out' }, wires: ['gone'] }] })).rejects.toThrow('look at the advice again');
+    await expect(
+      act('to-links', fan().doc, [], { links: [{ from: { node: 'moon', port: 'out' }, wires: ['gone'] }] }),
+    ).rejects.toThrow('look at the advice again');
     const lost = sketchDoc()
       .node('t', builtin.tap, { beacon: { name: 'Nowhere' } })
       .node('a', 'tint')
@@ -112,7 +116,10 @@ describe('drawing wires again', () => {
     const { doc } = await act('to-links', fan().doc, ['moon']);
     const taps = indexOf(doc).nodesOfKind(builtin.tap);
     const some = await act('to-wires', doc, [taps[0]!.id]);
-    expect([indexOf(some.doc).nodesOfKind(builtin.tap).length, indexOf(some.doc).nodesOfKind(builtin.beacon).length]).toEqual([2, 1]);
+    expect([
+      indexOf(some.doc).nodesOfKind(builtin.tap).length,
+      indexOf(some.doc).nodesOfKind(builtin.beacon).length,
+    ]).toEqual([2, 1]);
     const all = await act(
       'to-wires',
       doc,
@@ -134,7 +141,9 @@ describe('drawing wires again', () => {
       .node('t', builtin.tap, { beacon: { id: 'b', name: 'b' } })
       .node('a', 'tint')
       .wire('t.out', 'a.amount');
-    expect((await act('to-wires', silent.doc, ['t'])).report.findings[0]!.message).toContain('Nothing comes to the beacon');
+    expect((await act('to-wires', silent.doc, ['t'])).report.findings[0]!.message).toContain(
+      'Nothing comes to the beacon',
+    );
     await expect(act('to-wires', fan().doc, ['moon'])).rejects.toThrow('Select taps, beacons');
     await expect(act('to-wires', silent.node('b2', builtin.beacon).doc, ['b2'])).rejects.toThrow('No tap hears “b2”');
   });
@@ -142,7 +151,12 @@ describe('drawing wires again', () => {
 
 describe('beacons and taps', () => {
   it('a reroute point becomes a beacon where it stands, with its wires', async () => {
-    const pad = sketchDoc().node('s', 'src').node('r', builtin.reroute, { label: 'Moon', x: 300, y: 100 }).node('a', 'tint').wire('s.out', 'r.in').wire('r.out', 'a.amount');
+    const pad = sketchDoc()
+      .node('s', 'src')
+      .node('r', builtin.reroute, { label: 'Moon', x: 300, y: 100 })
+      .node('a', 'tint')
+      .wire('s.out', 'r.in')
+      .wire('r.out', 'a.amount');
     const { doc } = await act('beacon', pad.doc, ['r']);
     expect(doc.nodes.get('r')).toMatchObject({ kind: builtin.beacon, name: 'Moon' });
     expect(effectiveWiring(doc, testKinds).source('a', 'amount')?.node).toBe('s');
@@ -157,15 +171,28 @@ describe('beacons and taps', () => {
   });
 
   it('a tap feeds the input that is said, or the first open one that fits, in any graph', async () => {
-    const { doc: lit, fresh } = await act('beacon', fan().graph('g', { name: 'Inner' }).node('host', builtin.nested, { inner: 'g' }).node('in', 'tint', { graph: 'g' }).doc, [
-      'moon',
-    ]);
+    const { doc: lit, fresh } = await act(
+      'beacon',
+      fan()
+        .graph('g', { name: 'Inner' })
+        .node('host', builtin.nested, { inner: 'g' })
+        .node('in', 'tint', { graph: 'g' }).doc,
+      ['moon'],
+    );
     const beacon = fresh[0]!.id;
-    const outcome = await runOperation('tap', createContext(testKinds, 3), lit, { graph: 'g', items: ['in'] }, { beacon });
+    const outcome = await runOperation(
+      'tap',
+      createContext(testKinds, 3),
+      lit,
+      { graph: 'g', items: ['in'] },
+      { beacon },
+    );
     const doc = apply(lit, outcome.edit);
     expect(outcome.report.summary).toBe('Tapped “Moon_light”, into “amount” of “in”.');
     expect(effectiveWiring(doc, testKinds).source('in', 'amount')?.node).toBe('moon');
-    await expect(act('tap', lit, [], { beacon, to: { node: 'a', port: 'amount' } })).rejects.toThrow('has a wire already');
+    await expect(act('tap', lit, [], { beacon, to: { node: 'a', port: 'amount' } })).rejects.toThrow(
+      'has a wire already',
+    );
     const replaced = await act('tap', lit, [], { beacon, to: { node: 'a', port: 'amount' }, replace: true });
     expect(replaced.report.findings[0]!.message).toContain('gave way');
     await expect(act('tap', lit, [], { beacon: 'moon' })).rejects.toThrow('no beacon moon');
@@ -201,7 +228,9 @@ describe('beacons and taps', () => {
     const wire = { from: { node: 'c', port: 'out' }, to: { node: 'a', port: 'a' } };
     await expect(act('connect', pad.doc, [], wire, strictKinds)).rejects.toThrow('would close a loop');
     expect(into((await act('connect', pad.doc, [], wire)).doc, 'a.a')).toBe('c.out');
-    await expect(act('tap', pad.doc, [], { beacon: 'b', to: { node: 'a', port: 'b' } }, strictKinds)).rejects.toThrow('would close a loop');
+    await expect(act('tap', pad.doc, [], { beacon: 'b', to: { node: 'a', port: 'b' } }, strictKinds)).rejects.toThrow(
+      'would close a loop',
+    );
     const two = ring()
       .node('u', builtin.tap, { beacon: { name: 'b2' } })
       .node('b2', builtin.beacon)
@@ -226,7 +255,9 @@ describe('beacons and taps', () => {
       .node('near', builtin.beacon, { name: 'Moon', graph: 'g' })
       .node('t', builtin.tap, { graph: 'g', beacon: { id: 'near', name: 'Moon' } });
     const outcome = await runOperation('delete', createContext(testKinds, 1), pad.doc, { graph: 'g', items: ['near'] });
-    expect(outcome.report.findings.map((item) => item.message)).toEqual(['Tap “t” listened for “Moon” and hears the one of that name in “Main” now.']);
+    expect(outcome.report.findings.map((item) => item.message)).toEqual([
+      'Tap “t” listened for “Moon” and hears the one of that name in “Main” now.',
+    ]);
   });
 });
 
@@ -256,7 +287,12 @@ describe('a beacon that is called otherwise on the way', () => {
       .node('u', builtin.tap, { beacon: { id: 'old', name: 'Old' } })
       .node('a', 'tint')
       .wire('moon.out', 'a.amount');
-    const add = (id: string, name: string): Step => ({ type: 'add', table: 'nodes', id, value: { ...doc.nodes.get('moon')!, id, name } as never });
+    const add = (id: string, name: string): Step => ({
+      type: 'add',
+      table: 'nodes',
+      id,
+      value: { ...doc.nodes.get('moon')!, id, name } as never,
+    });
     const theirs: Edit = { steps: [add('x', 'Moon'), add('y', 'New')] };
     const head = apply(doc, theirs);
     const linked = await act('to-links', doc, ['moon'], { name: 'Moon' });
@@ -266,7 +302,8 @@ describe('a beacon that is called otherwise on the way', () => {
     const after = apply(head, edit);
     expect(problems(after)).toEqual([]);
     expect(heardNames(after).sort()).toEqual(['Moon2', 'New2']);
-    for (const tap of indexOf(after).nodesOfKind(builtin.tap)) expect(beaconOf(after, tap)?.name).toBe(tap.beacon!.name);
+    for (const tap of indexOf(after).nodesOfKind(builtin.tap))
+      expect(beaconOf(after, tap)?.name).toBe(tap.beacon!.name);
   });
 
   it('by somebody else, while it was tapped here: the new tap knows the new name', async () => {
@@ -300,7 +337,11 @@ describe('copies', () => {
     expect(here.report.findings).toEqual([]);
     const elsewhere = await act('paste', other().doc, [], { text });
     expect(elsewhere.report.findings).toMatchObject([
-      { rule: 'lost-tap', severity: 'warning', message: 'Tap “Moon_light_tap” listens for the beacon “Moon_light”, which is not here.' },
+      {
+        rule: 'lost-tap',
+        severity: 'warning',
+        message: 'Tap “Moon_light_tap” listens for the beacon “Moon_light”, which is not here.',
+      },
     ]);
     const known = await act('paste', other().node('other', builtin.beacon, { name: 'Moon_light' }).doc, [], { text });
     expect(known.report.findings).toMatchObject([{ rule: 'tap-by-name', severity: 'info' }]);
@@ -309,21 +350,33 @@ describe('copies', () => {
 
   it('taps that come with their beacon hear the copy, by the name that it got', async () => {
     const doc = await linked();
-    const items = [...indexOf(doc).nodesOfKind(builtin.tap), ...indexOf(doc).nodesOfKind(builtin.beacon)].map((node) => node.id);
-    const { doc: after, fresh } = await act('paste', doc, [], { text: copyText(doc, testKinds, { graph: 'root', items }) });
+    const items = [...indexOf(doc).nodesOfKind(builtin.tap), ...indexOf(doc).nodesOfKind(builtin.beacon)].map(
+      (node) => node.id,
+    );
+    const { doc: after, fresh } = await act('paste', doc, [], {
+      text: copyText(doc, testKinds, { graph: 'root', items }),
+    });
     const copy = fresh.find((node) => node.kind === builtin.beacon)!;
     expect(copy.name).toBe('Moon_light2');
-    for (const tap of fresh.filter((node) => node.kind === builtin.tap)) expect([beaconOf(after, tap)?.id, tap.beacon?.name]).toEqual([copy.id, 'Moon_light2']);
+    for (const tap of fresh.filter((node) => node.kind === builtin.tap))
+      expect([beaconOf(after, tap)?.id, tap.beacon?.name]).toEqual([copy.id, 'Moon_light2']);
   });
 
   it('a nested graph goes to another file with the names that it listens for', async () => {
-    const pad = fan().graph('g', { name: 'Inner' }).node('host', builtin.nested, { inner: 'g' }).node('b', builtin.beacon, { name: 'Moon_light' }).wire('moon.out', 'b.in');
+    const pad = fan()
+      .graph('g', { name: 'Inner' })
+      .node('host', builtin.nested, { inner: 'g' })
+      .node('b', builtin.beacon, { name: 'Moon_light' })
+      .wire('moon.out', 'b.in');
     const inner = pad
       .node('t', builtin.tap, { graph: 'g', beacon: { id: 'b', name: 'Moon_light' } })
       .node('x', 'tint', { graph: 'g' })
       .wire('t.out', 'x.amount');
     const text = copyText(inner.doc, testKinds, { graph: 'root', items: ['host'] });
-    const target = other().node('sun', 'src').node('own', builtin.beacon, { name: 'Moon_light' }).wire('sun.out', 'own.in');
+    const target = other()
+      .node('sun', 'src')
+      .node('own', builtin.beacon, { name: 'Moon_light' })
+      .wire('sun.out', 'own.in');
     const { doc, fresh } = await act('paste', target.doc, [], { text });
     const x = fresh.find((node) => node.kind === 'tint')!;
     expect(effectiveWiring(doc, testKinds).source(x.id, 'amount')?.node).toBe('sun');
@@ -335,19 +388,34 @@ describe('standing feeds', () => {
     const pad = fan().node('open', 'tint', { x: 500 });
     const { doc, report } = await act('standing-feed', pad.doc, ['moon']);
     expect(report.summary).toBe('“Moon_light_feed” supplies 1 open input.');
-    expect(report.findings.map((item) => item.message)).toEqual(['Input “amount” of “open” is supplied by the feed “Moon_light_feed” now.']);
+    expect(report.findings.map((item) => item.message)).toEqual([
+      'Input “amount” of “open” is supplied by the feed “Moon_light_feed” now.',
+    ]);
     expect(effectiveWiring(doc, testKinds).source('open', 'amount')?.node).toBe('moon');
     const instead = await act('standing-feed', pad.doc, ['moon'], { takeWires: true });
-    expect(instead.report.summary).toBe('“Moon_light_feed” supplies 3 open inputs. 2 wires went, since it does the same.');
+    expect(instead.report.summary).toBe(
+      '“Moon_light_feed” supplies 3 open inputs. 2 wires went, since it does the same.',
+    );
     // inputs that may not be fed keep their wires
-    expect(['a.amount', 'b.amount', 'c.a', 'c.b'].map((input) => into(instead.doc, input))).toEqual([undefined, undefined, 'moon.out', 'moon.out']);
+    expect(['a.amount', 'b.amount', 'c.a', 'c.b'].map((input) => into(instead.doc, input))).toEqual([
+      undefined,
+      undefined,
+      'moon.out',
+      'moon.out',
+    ]);
   });
 
   it('are for several types, in a frame or the graph, and say what does not go', async () => {
-    const pad = fan().node('inside', 'src', { frame: 'glow' }).node('open', 'tint', { frame: 'glow' }).node('out', 'tint');
+    const pad = fan()
+      .node('inside', 'src', { frame: 'glow' })
+      .node('open', 'tint', { frame: 'glow' })
+      .node('out', 'tint');
     const { doc } = await act('standing-feed', pad.doc, ['inside'], { scope: 'frame', types: 'num, col' });
     const wiring = effectiveWiring(doc, testKinds);
-    expect([wiring.source('open', 'amount')?.node, wiring.source('out', 'amount')?.node]).toEqual(['inside', undefined]);
+    expect([wiring.source('open', 'amount')?.node, wiring.source('out', 'amount')?.node]).toEqual([
+      'inside',
+      undefined,
+    ]);
     await expect(act('standing-feed', pad.doc, ['moon'], { scope: 'frame' })).rejects.toThrow('is in no frame');
     await expect(act('standing-feed', pad.doc, ['moon'], { types: 'fog' })).rejects.toThrow('no type “fog”');
     await expect(act('standing-feed', pad.doc, ['open'], { types: 'num' })).rejects.toThrow('do not take colour');

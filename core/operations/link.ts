@@ -44,7 +44,12 @@ function longerThan(context: Context, doc: Doc, graph: string, wires: readonly W
 }
 
 /** Links several outputs in one act, and says what came of it. */
-export function linkAll(wiring: Wiring, newId: Context['newId'], requests: readonly LinkRequest[], sharing: (typeof sharings)[number]): Report {
+export function linkAll(
+  wiring: Wiring,
+  newId: Context['newId'],
+  requests: readonly LinkRequest[],
+  sharing: (typeof sharings)[number],
+): Report {
   const linker = new Linker(wiring, newId);
   const done = requests.map((request) => linker.link(request, sharing));
   const all = <K extends 'beacons' | 'taps'>(what: K): string[] => done.flatMap((one: Linked) => one[what]);
@@ -52,7 +57,9 @@ export function linkAll(wiring: Wiring, newId: Context['newId'], requests: reado
   const names = all('beacons').map((beacon) => `“${wiring.tx.get('nodes', beacon)!.name}”`);
   const known = requests.length - names.length;
   const there = known > 0 ? `${plural(known, 'beacon')} that ${known === 1 ? 'was' : 'were'} there` : '';
-  const made = [names.length <= 3 ? names.join(', ') : plural(names.length, 'new beacon'), there].filter(Boolean).join(' and ');
+  const made = [names.length <= 3 ? names.join(', ') : plural(names.length, 'new beacon'), there]
+    .filter(Boolean)
+    .join(' and ');
   return {
     summary: `Turned ${plural(wires, 'wire')} into ${plural(all('taps').length, 'tap')} of ${made}.`,
     findings: [],
@@ -64,10 +71,14 @@ export const toLinks = operation({
   id: 'to-links',
   title: 'Turn into remote links',
   area: 'link',
-  about: 'Turns the selected wires, or those of the selected nodes, into a named beacon for each output and taps where it is used; what feeds what stays.',
+  about:
+    'Turns the selected wires, or those of the selected nodes, into a named beacon for each output and taps where it is used; what feeds what stays.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
-    which: z.enum(['out', 'in', 'between']).default('out').meta({ title: 'Wires of nodes', hint: 'that go out of them, come into them, or run between them' }),
+    which: z
+      .enum(['out', 'in', 'between'])
+      .default('out')
+      .meta({ title: 'Wires of nodes', hint: 'that go out of them, come into them, or run between them' }),
     least: z
       .number()
       .min(0)
@@ -87,10 +98,21 @@ export const toLinks = operation({
   live: true,
   run(context, doc, selection, options) {
     const wiring = wiringOf(context, doc);
-    const requests = options.links ? given(doc, options.links) : byOutput(doc, longerThan(context, doc, selection.graph, meantWires(doc, selection, options.which), options.least));
-    if (requests.length === 0) throw new Refused('There is no wire here that could become a link: select wires, or nodes whose outputs are wired.');
+    const requests = options.links
+      ? given(doc, options.links)
+      : byOutput(
+          doc,
+          longerThan(context, doc, selection.graph, meantWires(doc, selection, options.which), options.least),
+        );
+    if (requests.length === 0)
+      throw new Refused(
+        'There is no wire here that could become a link: select wires, or nodes whose outputs are wired.',
+      );
     if (options.name !== '') {
-      if (requests.length > 1) throw new Refused(`One name does for one output; these are ${requests.length}: leave the name empty, and it is proposed for each.`);
+      if (requests.length > 1)
+        throw new Refused(
+          `One name does for one output; these are ${requests.length}: leave the name empty, and it is proposed for each.`,
+        );
       const problem = nameProblem(doc, selection.graph, options.name);
       if (problem) throw new Refused(problem);
     }
@@ -100,7 +122,10 @@ export const toLinks = operation({
 });
 
 /** Links as options say them. Throws Refused where a wire is gone, or a name cannot be given. */
-function given(doc: Doc, links: readonly { from: { node: string; port: string }; wires: readonly string[]; name?: string | undefined }[]): LinkRequest[] {
+function given(
+  doc: Doc,
+  links: readonly { from: { node: string; port: string }; wires: readonly string[]; name?: string | undefined }[],
+): LinkRequest[] {
   return links.map(({ from, wires: ids, name }) => {
     const source = doc.nodes.get(from.node);
     if (!source) throw new Refused(`The node ${from.node} is not in this file any more.`);
@@ -108,7 +133,8 @@ function given(doc: Doc, links: readonly { from: { node: string; port: string };
     if (problem) throw new Refused(problem);
     const wires = ids.map((one) => {
       const wire = doc.wires.get(one);
-      if (wire?.from.node !== from.node || wire.from.port !== from.port) throw new Refused(`A wire of “${caption(source)}” is not there any more: look at the advice again.`);
+      if (wire?.from.node !== from.node || wire.from.port !== from.port)
+        throw new Refused(`A wire of “${caption(source)}” is not there any more: look at the advice again.`);
       return wire;
     });
     return { from, wires, ...(name && { name }) };
@@ -127,10 +153,19 @@ export const linkAdvised = operation({
   heavy: true,
   run(context, doc, selection, options) {
     const chosen = new Set(selection.items);
-    const advice = advise(context, doc, selection.graph, { share: options.share, ...(chosen.size > 0 && { at: chosen }) });
-    const requests = advice.candidates.filter((one) => one.isAdvised).map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => doc.wires.get(wire)!), name }));
+    const advice = advise(context, doc, selection.graph, {
+      share: options.share,
+      ...(chosen.size > 0 && { at: chosen }),
+    });
+    const requests = advice.candidates
+      .filter((one) => one.isAdvised)
+      .map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => doc.wires.get(wire)!), name }));
     const wiring = wiringOf(context, doc);
-    if (requests.length === 0) return { edit: wiring.tx.edit, report: { summary: 'No wire here hurts so much that a remote link would pay.', findings: [] } };
+    if (requests.length === 0)
+      return {
+        edit: wiring.tx.edit,
+        report: { summary: 'No wire here hurts so much that a remote link would pay.', findings: [] },
+      };
     return { report: linkAll(wiring, context.newId, requests, options.taps), edit: wiring.tx.edit };
   },
 });
@@ -139,21 +174,34 @@ export const toWires = operation({
   id: 'to-wires',
   title: 'Draw as wires again',
   area: 'link',
-  about: 'Turns remote links back into wires: of the selected taps, of all taps of the selected beacons, or the selected wires of taps; what feeds what stays.',
+  about:
+    'Turns remote links back into wires: of the selected taps, of all taps of the selected beacons, or the selected wires of taps; what feeds what stays.',
   needs: { what: 'items', least: 1 },
   options: z.object({}),
   changesFunction: false,
   preview: 'first',
   live: true,
   run(context, doc, selection) {
-    const { wires, taps: found } = linkedWires(doc, [...selection.items, ...selectedNodes(doc, selection).map((node) => node.id)]);
+    const { wires, taps: found } = linkedWires(doc, [
+      ...selection.items,
+      ...selectedNodes(doc, selection).map((node) => node.id),
+    ]);
     const idle = selectedNodes(doc, selection).filter((node) => node.kind === builtin.beacon);
     if (found.length === 0 && wires.length === 0)
-      throw new Refused(idle.length > 0 ? `No tap hears “${idle[0]!.name}”, so that there is no wire to draw.` : 'Select taps, beacons, or wires that start from a tap.');
+      throw new Refused(
+        idle.length > 0
+          ? `No tap hears “${idle[0]!.name}”, so that there is no wire to draw.`
+          : 'Select taps, beacons, or wires that start from a tap.',
+      );
     const wiring = wiringOf(context, doc);
     const { wires: count, taps: gone, beacons, findings } = drawAgain(wiring, context.newId, wires, found);
-    const rest = [gone > 0 ? plural(gone, 'tap') : '', beacons > 0 ? plural(beacons, 'beacon') : ''].filter(Boolean).join(' and ');
-    return { edit: wiring.tx.edit, report: { summary: `Drew ${plural(count, 'wire')} again${rest ? `; ${rest} went` : ''}.`, findings } };
+    const rest = [gone > 0 ? plural(gone, 'tap') : '', beacons > 0 ? plural(beacons, 'beacon') : '']
+      .filter(Boolean)
+      .join(' and ');
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Drew ${plural(count, 'wire')} again${rest ? `; ${rest} went` : ''}.`, findings },
+    };
   },
 });
 
@@ -166,21 +214,35 @@ export const beacon = operation({
   asks: true,
   options: z.object({
     name: z.string().max(200).default('').meta({ title: 'Name', hint: 'proposed where empty' }),
-    output: z.string().max(200).optional().meta({ title: 'Output', hint: 'the first main one where empty', choose: 'output' }),
+    output: z
+      .string()
+      .max(200)
+      .optional()
+      .meta({ title: 'Output', hint: 'the first main one where empty', choose: 'output' }),
   }),
   changesFunction: false,
   preview: 'at-once',
   run(context, doc, selection, { name, output }) {
     const node = selectedNodes(doc, selection)[0]!;
-    const problem = name === '' ? undefined : nameProblem(doc, node.graph, name, node.kind === builtin.reroute ? node.id : undefined);
+    const problem =
+      name === '' ? undefined : nameProblem(doc, node.graph, name, node.kind === builtin.reroute ? node.id : undefined);
     if (problem) throw new Refused(problem);
     const wiring = wiringOf(context, doc);
     const made = makeBeacon(context, wiring, node, name, output);
-    return { edit: wiring.tx.edit, report: { summary: `“${made.name}” is a beacon now.`, findings: [], select: [made.id] } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `“${made.name}” is a beacon now.`, findings: [], select: [made.id] },
+    };
   },
 });
 
-function makeBeacon(context: Context, wiring: Wiring, node: GraphNode, name: string, output: string | undefined): GraphNode {
+function makeBeacon(
+  context: Context,
+  wiring: Wiring,
+  node: GraphNode,
+  name: string,
+  output: string | undefined,
+): GraphNode {
   const linker = new Linker(wiring, context.newId);
   if (node.kind === builtin.reroute) return linker.ofPoint(node, name);
   if (node.kind === builtin.beacon) throw new Refused(`“${node.name}” is a beacon already.`);

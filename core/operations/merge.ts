@@ -8,7 +8,8 @@ export const merge = operation({
   id: 'merge',
   title: 'Merge equal nodes',
   area: 'wire',
-  about: 'Of nodes that compute the same, keeps one for all that take from them: among the selected, or in the whole graph. What the ends compute stays the same.',
+  about:
+    'Of nodes that compute the same, keeps one for all that take from them: among the selected, or in the whole graph. What the ends compute stays the same.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({}),
   changesFunction: true,
@@ -24,7 +25,11 @@ export const merge = operation({
     const { gone, findings } = mergeEqual(wiring, groups);
     return {
       edit: wiring.tx.edit,
-      report: { summary: `Merged ${plural(gone.length, 'node')} into ${plural(groups.length, 'equal one')}.`, findings, select: groups.map(([first]) => first!.id) },
+      report: {
+        summary: `Merged ${plural(gone.length, 'node')} into ${plural(groups.length, 'equal one')}.`,
+        findings,
+        select: groups.map(([first]) => first!.id),
+      },
     };
   },
 });

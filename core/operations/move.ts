@@ -55,7 +55,9 @@ export const pins = ([true, false] as const).map((pinned) =>
     id: pinned ? 'pin' : 'unpin',
     title: pinned ? 'Pin in place' : 'Unpin',
     area: 'arrange',
-    about: pinned ? 'Arranging leaves the selected nodes where they are.' : 'Arranging may move the selected nodes again.',
+    about: pinned
+      ? 'Arranging leaves the selected nodes where they are.'
+      : 'Arranging may move the selected nodes again.',
     needs: { what: 'nodes', least: 1 },
     options: z.object({}),
     changesFunction: false,
@@ -63,7 +65,10 @@ export const pins = ([true, false] as const).map((pinned) =>
     run(_context, doc, selection) {
       const tx = new Transaction(doc);
       const nodes = tx.flag(selectedNodes(doc, selection), 'pinned', pinned);
-      return { edit: tx.edit, report: { summary: `${pinned ? 'Pinned' : 'Unpinned'} ${plural(nodes.length, 'node')}.`, findings: [] } };
+      return {
+        edit: tx.edit,
+        report: { summary: `${pinned ? 'Pinned' : 'Unpinned'} ${plural(nodes.length, 'node')}.`, findings: [] },
+      };
     },
   }),
 );

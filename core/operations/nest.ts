@@ -10,7 +10,8 @@ export const nestSelection = operation({
   id: 'nest',
   title: 'Nest the selection',
   area: 'frame',
-  about: 'Puts the selected nodes and frames into a graph of their own; its ports follow from the wires that are cut, in the order in which they lie.',
+  about:
+    'Puts the selected nodes and frames into a graph of their own; its ports follow from the wires that are cut, in the order in which they lie.',
   needs: { what: 'items', least: 1 },
   options: z.object({ name: z.string().max(200).default('').meta({ title: 'Name', hint: 'proposed where empty' }) }),
   changesFunction: true,
@@ -21,7 +22,10 @@ export const nestSelection = operation({
     const held = heldBy(doc, chosen);
     const tx = new Transaction(doc);
     const [only] = chosen.frames;
-    const proposed = chosen.nodes.length === 0 && chosen.frames.length === 1 && only?.title ? only.title : proposeTitle(context.kinds, held);
+    const proposed =
+      chosen.nodes.length === 0 && chosen.frames.length === 1 && only?.title
+        ? only.title
+        : proposeTitle(context.kinds, held);
     const title = name.trim() || proposed;
     const { host, findings } = nest(tx, context.kinds, chosen, title, context.newId);
     const { ports } = tx.get('nodes', host)!;
@@ -53,7 +57,10 @@ export const unnestSelection = operation({
     if (!host || hosts.length > 1) throw new Refused('Select one nested graph.');
     const tx = new Transaction(doc);
     const { select, findings } = unnest(tx, context.kinds, host);
-    return { edit: tx.edit, report: { summary: `Unnested “${caption(host)}”: ${plural(select.length, 'node')} came back.`, findings, select } };
+    return {
+      edit: tx.edit,
+      report: { summary: `Unnested “${caption(host)}”: ${plural(select.length, 'node')} came back.`, findings, select },
+    };
   },
 });
 
@@ -61,10 +68,15 @@ export const portPlace = operation({
   id: 'port-place',
   title: 'Place of a port',
   area: 'frame',
-  about: 'Moves a port of a nested graph up or down in its row; the wires stay with it. Select the node that holds the graph, or the port inside.',
+  about:
+    'Moves a port of a nested graph up or down in its row; the wires stay with it. Select the node that holds the graph, or the port inside.',
   needs: { what: 'nodes', least: 1, most: 1 },
   options: z.object({
-    port: z.string().max(200).default('').meta({ title: 'Port', hint: 'the id of the boundary node inside; that node itself where it is selected' }),
+    port: z
+      .string()
+      .max(200)
+      .default('')
+      .meta({ title: 'Port', hint: 'the id of the boundary node inside; that node itself where it is selected' }),
     by: z.int().min(-200).max(200).meta({ title: 'Places', hint: 'down; with minus up' }),
   }),
   changesFunction: false,
@@ -84,7 +96,9 @@ export const portPlace = operation({
     const to = Math.max(0, Math.min(row.length - 1, from + by));
     row.splice(to, 0, ...row.splice(from, 1));
     const rank = new Map(row.map((one, i) => [one, i]));
-    const own = host.ports.filter((one) => one.direction === moved.direction).sort((a, b) => rank.get(whole(a))! - rank.get(whole(b))!);
+    const own = host.ports
+      .filter((one) => one.direction === moved.direction)
+      .sort((a, b) => rank.get(whole(a))! - rank.get(whole(b))!);
     let next = 0;
     tx.set(
       'nodes',
@@ -92,6 +106,12 @@ export const portPlace = operation({
       'ports',
       host.ports.map((one) => (one.direction === moved.direction ? own[next++]! : one)),
     );
-    return { edit: tx.edit, report: { summary: `“${moved.name}” is ${moved.direction === 'in' ? 'input' : 'output'} ${to + 1} of ${row.length} now.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: `“${moved.name}” is ${moved.direction === 'in' ? 'input' : 'output'} ${to + 1} of ${row.length} now.`,
+        findings: [],
+      },
+    };
   },
 });

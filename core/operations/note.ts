@@ -29,7 +29,8 @@ export const addNote = operation({
   id: 'note',
   title: 'Note',
   area: 'frame',
-  about: 'Puts a note at a place, or above the selected node or frame, tied to it so that it goes where that goes. Its text is Markdown.',
+  about:
+    'Puts a note at a place, or above the selected node or frame, tied to it so that it goes where that goes. Its text is Markdown.',
   needs: { what: 'nothing', least: 0 },
   asks: true,
   options: z.object({
@@ -49,14 +50,32 @@ export const addNote = operation({
     );
     const free = { x: x ?? (right ? right.x + right.width + gap : 0), y: y ?? right?.y ?? 0 };
     const spot = at ? { x: at.rect.x, y: at.rect.y - noteSize.height - gap } : free;
-    const note: Note = { id: newId('t'), graph: selection.graph, x: Math.round(spot.x), y: Math.round(spot.y), ...noteSize, text, ...(at && { tiedTo: at.id }) };
+    const note: Note = {
+      id: newId('t'),
+      graph: selection.graph,
+      x: Math.round(spot.x),
+      y: Math.round(spot.y),
+      ...noteSize,
+      text,
+      ...(at && { tiedTo: at.id }),
+    };
     const tx = new Transaction(doc);
     tx.add('notes', note);
-    return { edit: tx.edit, report: { summary: at ? 'Put a note, tied to what was selected.' : 'Put a note.', findings: [], select: [note.id] } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: at ? 'Put a note, tied to what was selected.' : 'Put a note.',
+        findings: [],
+        select: [note.id],
+      },
+    };
   },
 });
 
-/** Where a mark goes that is to point at something: a ring around it, an arrow or line from the upper left to its corner. */
+/**
+ * Where a mark goes that is to point at something: a ring around it, an arrow or line from the upper left to its
+ * corner.
+ */
 function markPlace(mark: (typeof marks)[number], rect: Rect): Rect {
   if (mark === 'ring') return { x: rect.x - 16, y: rect.y - 16, width: rect.width + 32, height: rect.height + 32 };
   return { x: rect.x - 90, y: rect.y - 70, width: 86, height: 66 };
@@ -66,7 +85,8 @@ export const addMark = operation({
   id: 'mark',
   title: 'Mark',
   area: 'frame',
-  about: 'Draws an arrow, a line or a ring for pointing at things: around or at the selected node or frame, and tied to it, or at a place.',
+  about:
+    'Draws an arrow, a line or a ring for pointing at things: around or at the selected node or frame, and tied to it, or at a place.',
   needs: { what: 'nothing', least: 0 },
   asks: true,
   options: z.object({
@@ -95,7 +115,10 @@ export const addMark = operation({
     };
     const tx = new Transaction(doc);
     tx.add('notes', note);
-    return { edit: tx.edit, report: { summary: `Drew ${mark === 'arrow' ? 'an arrow' : `a ${mark}`}.`, findings: [], select: [note.id] } };
+    return {
+      edit: tx.edit,
+      report: { summary: `Drew ${mark === 'arrow' ? 'an arrow' : `a ${mark}`}.`, findings: [], select: [note.id] },
+    };
   },
 });
 
@@ -110,7 +133,8 @@ export const noteChange = operation({
   id: 'note-change',
   title: 'Change the note',
   area: 'frame',
-  about: 'Writes the selected note anew, gives it another size, turns an arrow or line, ties it to a node or frame, or sets it free.',
+  about:
+    'Writes the selected note anew, gives it another size, turns an arrow or line, ties it to a node or frame, or sets it free.',
   needs: { what: 'items', least: 1 },
   asks: true,
   options: z.object({
@@ -120,7 +144,11 @@ export const noteChange = operation({
     width: length.optional().meta({ title: 'Width', unit: 'px' }),
     height: length.optional().meta({ title: 'Height', unit: 'px' }),
     towards: z.enum(corners).optional().meta({ title: 'Leads to' }),
-    tiedTo: z.string().max(200).optional().meta({ title: 'Tied to', hint: 'the id of a node or frame; empty: to nothing' }),
+    tiedTo: z
+      .string()
+      .max(200)
+      .optional()
+      .meta({ title: 'Tied to', hint: 'the id of a node or frame; empty: to nothing' }),
   }),
   changesFunction: false,
   preview: 'at-once',
@@ -129,7 +157,8 @@ export const noteChange = operation({
     const tx = new Transaction(doc);
     for (const note of notes) {
       for (const [field, value] of Object.entries(fields)) {
-        if (value !== undefined) tx.set('notes', note.id, field as 'text', (typeof value === 'number' ? Math.round(value) : value) as string);
+        if (value !== undefined)
+          tx.set('notes', note.id, field as 'text', (typeof value === 'number' ? Math.round(value) : value) as string);
       }
       if (tiedTo === undefined) continue;
       const goal = doc.nodes.get(tiedTo) ?? doc.frames.get(tiedTo);

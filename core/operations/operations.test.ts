@@ -27,7 +27,10 @@ describe('the registry', () => {
   it('has unique ids, words for everything, and options that are complete or say what is missing', () => {
     expect(new Set(operations.map((one) => one.id)).size).toBe(operations.length);
     for (const one of operations) expect([one.title, one.about].every((text) => text.length > 3)).toBe(true);
-    expect(JSON.parse(JSON.stringify(describeOperations()))[0]).toMatchObject({ id: 'arrange', changesFunction: false });
+    expect(JSON.parse(JSON.stringify(describeOperations()))[0]).toMatchObject({
+      id: 'arrange',
+      changesFunction: false,
+    });
   });
 
   it('refuses in one sentence: unknown operation, selection, option, graph', async () => {
@@ -36,7 +39,9 @@ describe('the registry', () => {
     await expect(perform('align-left', doc, ['a'])).rejects.toThrow('Select at least 2 nodes');
     await expect(perform('rename', doc, ['a', 'b'], { name: 'x' })).rejects.toThrow('no more than one node');
     await expect(perform('arrange', doc, [], { keep: 7 })).rejects.toThrow('option keep');
-    await expect(runOperation('arrange', createContext(testKinds, 1), doc, { graph: 'nope', items: [] })).rejects.toThrow(Refused);
+    await expect(
+      runOperation('arrange', createContext(testKinds, 1), doc, { graph: 'nope', items: [] }),
+    ).rejects.toThrow(Refused);
   });
 });
 
@@ -62,20 +67,28 @@ describe('align and distribute', () => {
 
   it('gives equal gaps to within a pixel, on any nodes', async () => {
     await fc.assert(
-      fc.asyncProperty(fc.array(fc.tuple(fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 10, max: 200 })), { minLength: 3, maxLength: 12 }), async (rows) => {
-        const pad = sketchDoc();
-        rows.forEach(([y, height], i) => pad.node(`n${i}`, 'src', { y, size: { width: 50, height } }));
-        const ids = rows.map((_, i) => `n${i}`);
-        const { doc } = await perform('distribute-y', pad.doc, ids);
-        const before = ids.map((id) => at(pad.doc, id)).sort((a, b) => a.y - b.y || a.height - b.height);
-        const sorted = ids.map((id) => at(doc, id));
-        expect(Math.min(...sorted.map((r) => r.y))).toBeLessThanOrEqual(before[0]!.y);
-        sorted.sort((a, b) => a.y - b.y || a.y + a.height - b.y - b.height);
-        // gaps of the order that the operation used: first by top edge
-        const order = ids.map((id) => ({ was: at(pad.doc, id), is: at(doc, id), id })).sort((p, q) => p.was.y - q.was.y || p.was.height - q.was.height || (p.id < q.id ? -1 : 1));
-        const gaps = order.slice(1).map((item, i) => item.is.y - order[i]!.is.y - order[i]!.is.height);
-        expect(Math.max(...gaps) - Math.min(...gaps)).toBeLessThanOrEqual(1);
-      }),
+      fc.asyncProperty(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 10, max: 200 })), {
+          minLength: 3,
+          maxLength: 12,
+        }),
+        async (rows) => {
+          const pad = sketchDoc();
+          rows.forEach(([y, height], i) => pad.node(`n${i}`, 'src', { y, size: { width: 50, height } }));
+          const ids = rows.map((_, i) => `n${i}`);
+          const { doc } = await perform('distribute-y', pad.doc, ids);
+          const before = ids.map((id) => at(pad.doc, id)).sort((a, b) => a.y - b.y || a.height - b.height);
+          const sorted = ids.map((id) => at(doc, id));
+          expect(Math.min(...sorted.map((r) => r.y))).toBeLessThanOrEqual(before[0]!.y);
+          sorted.sort((a, b) => a.y - b.y || a.y + a.height - b.y - b.height);
+          // gaps of the order that the operation used: first by top edge
+          const order = ids
+            .map((id) => ({ was: at(pad.doc, id), is: at(doc, id), id }))
+            .sort((p, q) => p.was.y - q.was.y || p.was.height - q.was.height || (p.id < q.id ? -1 : 1));
+          const gaps = order.slice(1).map((item, i) => item.is.y - order[i]!.is.y - order[i]!.is.height);
+          expect(Math.max(...gaps) - Math.min(...gaps)).toBeLessThanOrEqual(1);
+        },
+      ),
       { numRuns: 60 },
     );
   });
@@ -87,11 +100,21 @@ describe('arrange', () => {
       const before = docFromSeed(seed, 30, { acyclic: true });
       const loose = { ...before, nodes: new Map([...before.nodes].map(([id, { pinned: _, ...node }]) => [id, node])) };
       const { doc, edit } = await perform('arrange', loose, []);
-      for (const step of edit.steps) expect(step).toMatchObject({ type: 'set', table: expect.stringMatching(/^(nodes|notes)$/), path: [expect.stringMatching(/^[xy]$/)] });
+      for (const step of edit.steps)
+        expect(step).toMatchObject({
+          type: 'set',
+          table: expect.stringMatching(/^(nodes|notes)$/),
+          path: [expect.stringMatching(/^[xy]$/)],
+        });
       const nodes = indexOf(doc).nodesIn('root');
-      nodes.forEach((a, i) => nodes.slice(i + 1).forEach((b) => expect(overlaps(at(doc, a.id), at(doc, b.id)), `${a.id} ${b.id} seed ${seed}`).toBe(false)));
+      nodes.forEach((a, i) =>
+        nodes
+          .slice(i + 1)
+          .forEach((b) => expect(overlaps(at(doc, a.id), at(doc, b.id)), `${a.id} ${b.id} seed ${seed}`).toBe(false)),
+      );
       if (doc.frames.size > 0) continue;
-      for (const wire of indexOf(doc).wiresIn('root')) if (wire.from.node !== wire.to.node) expect(at(doc, wire.to.node).x).toBeGreaterThan(at(doc, wire.from.node).x);
+      for (const wire of indexOf(doc).wiresIn('root'))
+        if (wire.from.node !== wire.to.node) expect(at(doc, wire.to.node).x).toBeGreaterThan(at(doc, wire.from.node).x);
     }
   });
 
@@ -101,12 +124,17 @@ describe('arrange', () => {
       const loose = { ...before, nodes: new Map([...before.nodes].map(([id, { pinned: _, ...node }]) => [id, node])) };
       const { doc } = await perform('arrange', loose, []);
       const rects = frameRects(doc, testKinds, 'root');
-      const within = (id: string | undefined, frame: string): boolean => id !== undefined && (id === frame || within(doc.frames.get(id)?.parent, frame));
+      const within = (id: string | undefined, frame: string): boolean =>
+        id !== undefined && (id === frame || within(doc.frames.get(id)?.parent, frame));
       const filled = (frame: string): boolean => [...doc.nodes.values()].some((node) => within(node.frame, frame));
       for (const [a, ra] of rects) {
         if (!filled(a)) continue;
-        for (const [b, rb] of rects) if (a < b && filled(b) && !within(a, b) && !within(b, a)) expect(overlaps(ra, rb), `seed ${seed}`).toBe(false);
-        for (const node of indexOf(doc).nodesIn('root')) if (!within(node.frame, a)) expect(overlaps(at(doc, node.id), ra), `${node.id} in ${a}, seed ${seed}`).toBe(false);
+        for (const [b, rb] of rects)
+          if (a < b && filled(b) && !within(a, b) && !within(b, a))
+            expect(overlaps(ra, rb), `seed ${seed}`).toBe(false);
+        for (const node of indexOf(doc).nodesIn('root'))
+          if (!within(node.frame, a))
+            expect(overlaps(at(doc, node.id), ra), `${node.id} in ${a}, seed ${seed}`).toBe(false);
       }
     }
   });
@@ -114,13 +142,20 @@ describe('arrange', () => {
   it('leaves pinned nodes where they are, and nothing on them', async () => {
     for (let seed = 1; seed <= 20; seed++) {
       const before = docFromSeed(seed, 24);
-      const loose = { ...before, frames: new Map(), nodes: new Map([...before.nodes].map(([id, { frame: _, ...node }]) => [id, node])) };
+      const loose = {
+        ...before,
+        frames: new Map(),
+        nodes: new Map([...before.nodes].map(([id, { frame: _, ...node }]) => [id, node])),
+      };
       const { doc } = await perform('arrange', loose, []);
       const pinned = indexOf(doc)
         .nodesIn('root')
         .filter((node) => node.pinned);
-      for (const node of pinned) expect([node.x, node.y]).toEqual([before.nodes.get(node.id)!.x, before.nodes.get(node.id)!.y]);
-      for (const node of pinned) for (const other of indexOf(doc).nodesIn('root')) if (!other.pinned) expect(overlaps(at(doc, node.id), at(doc, other.id))).toBe(false);
+      for (const node of pinned)
+        expect([node.x, node.y]).toEqual([before.nodes.get(node.id)!.x, before.nodes.get(node.id)!.y]);
+      for (const node of pinned)
+        for (const other of indexOf(doc).nodesIn('root'))
+          if (!other.pinned) expect(overlaps(at(doc, node.id), at(doc, other.id))).toBe(false);
     }
   });
 
@@ -157,9 +192,16 @@ describe('delete with healing', () => {
   it('gives consumers outside what bypassing the whole set would give them', async () => {
     for (let seed = 1; seed <= 60; seed++) {
       const doc = docFromSeed(seed, 24);
-      const set = [...doc.nodes.values()].filter((node, i) => node.graph === 'root' && node.kind !== builtin.nested && i % 4 === seed % 4).map((node) => node.id);
+      const set = [...doc.nodes.values()]
+        .filter((node, i) => node.graph === 'root' && node.kind !== builtin.nested && i % 4 === seed % 4)
+        .map((node) => node.id);
       if (set.length === 0) continue;
-      const bypassed = { ...doc, nodes: new Map([...doc.nodes].map(([id, node]) => [id, set.includes(id) ? { ...node, bypassed: true as const } : node])) };
+      const bypassed = {
+        ...doc,
+        nodes: new Map(
+          [...doc.nodes].map(([id, node]) => [id, set.includes(id) ? { ...node, bypassed: true as const } : node]),
+        ),
+      };
       const { doc: after } = await perform('delete', doc, set);
       expect(problems(after)).toEqual([]);
       const [want, have] = [effectiveWiring(bypassed, testKinds), effectiveWiring(after, testKinds)];
@@ -185,9 +227,17 @@ describe('delete with healing', () => {
   });
 
   it('without healing takes every wire along', async () => {
-    const pad = sketchDoc().node('a', 'src').node('m', 'add').node('r', 'round').wire('a.out', 'm.b').wire('m.out', 'r.in');
+    const pad = sketchDoc()
+      .node('a', 'src')
+      .node('m', 'add')
+      .node('r', 'round')
+      .wire('a.out', 'm.b')
+      .wire('m.out', 'r.in');
     expect((await perform('delete-with-wires', pad.doc, ['m'])).doc.wires.size).toBe(0);
-    expect([...(await perform('delete', pad.doc, ['m'])).doc.wires.values()][0]).toMatchObject({ from: { node: 'a' }, to: { node: 'r' } });
+    expect([...(await perform('delete', pad.doc, ['m'])).doc.wires.values()][0]).toMatchObject({
+      from: { node: 'a' },
+      to: { node: 'r' },
+    });
   });
 
   it('takes nested graphs along whole, and a boundary node’s port with it', async () => {
@@ -212,7 +262,12 @@ describe('delete with healing', () => {
 
 describe('duplicate, copy and paste', () => {
   it('never lands on the original, keeps inner wires, brings incoming ones where asked', async () => {
-    const pad = sketchDoc().node('s', 'src').node('m', 'add').node('r', 'round').wire('s.out', 'm.a').wire('m.out', 'r.in');
+    const pad = sketchDoc()
+      .node('s', 'src')
+      .node('m', 'add')
+      .node('r', 'round')
+      .wire('s.out', 'm.a')
+      .wire('m.out', 'r.in');
     const { doc, report } = await perform('duplicate', pad.doc, ['m', 'r']);
     const [m2, r2] = report.select!.map((id) => doc.nodes.get(id)!);
     expect([m2!.name, r2!.name]).toEqual(['m2', 'r2']);
@@ -242,7 +297,9 @@ describe('duplicate, copy and paste', () => {
   });
 
   it('refuses a clipboard that holds no graph', async () => {
-    await expect(perform('paste', boxes(), [], { text: 'a shopping list' })).rejects.toThrow('The clipboard holds no nodes');
+    await expect(perform('paste', boxes(), [], { text: 'a shopping list' })).rejects.toThrow(
+      'The clipboard holds no nodes',
+    );
   });
 });
 
@@ -251,7 +308,10 @@ describe('names, parameters, wires', () => {
     const pad = sketchDoc()
       .node('b', builtin.beacon, { name: 'Moon' })
       .node('t', builtin.tap, { beacon: { id: 'b', name: 'Moon' } });
-    expect((await perform('rename', pad.doc, ['b'], { name: 'HighMoon' })).doc.nodes.get('t')?.beacon).toEqual({ id: 'b', name: 'HighMoon' });
+    expect((await perform('rename', pad.doc, ['b'], { name: 'HighMoon' })).doc.nodes.get('t')?.beacon).toEqual({
+      id: 'b',
+      name: 'HighMoon',
+    });
     await expect(perform('rename', pad.doc, ['b'], { name: 'high moon' })).rejects.toThrow('no legal name');
     await expect(perform('rename', pad.doc, ['b'], { name: 't' })).rejects.toThrow('taken');
   });
@@ -261,20 +321,30 @@ describe('names, parameters, wires', () => {
     const { doc, report } = await perform('set-parameter', pad.doc, ['s', 'a'], { parameter: 'value', value: 9 });
     expect(doc.nodes.get('s')?.params).toEqual({ value: 9 });
     expect(report.findings[0]?.message).toContain('a');
-    await expect(perform('set-parameter', pad.doc, ['s'], { parameter: 'value', value: -1 })).rejects.toThrow('from 0 to 100');
-    expect(plainDoc((await perform('set-parameter', doc, ['s'], { parameter: 'value' })).doc)).toEqual(plainDoc(pad.doc));
+    await expect(perform('set-parameter', pad.doc, ['s'], { parameter: 'value', value: -1 })).rejects.toThrow(
+      'from 0 to 100',
+    );
+    expect(plainDoc((await perform('set-parameter', doc, ['s'], { parameter: 'value' })).doc)).toEqual(
+      plainDoc(pad.doc),
+    );
   });
 
   it('connects what fits, refuses the rest with the reason, and grows growing inputs', async () => {
     const pad = sketchDoc().node('s', 'src').node('s2', 'src').node('sum', 'sum').node('r', 'round').node('t', 'tint');
     const wire = (doc: Doc, from: string, to: string, more: object = {}) =>
-      perform('connect', doc, [], { from: { node: from, port: 'out' }, to: { node: to.split('.')[0], port: to.split('.')[1] }, ...more });
+      perform('connect', doc, [], {
+        from: { node: from, port: 'out' },
+        to: { node: to.split('.')[0], port: to.split('.')[1] },
+        ...more,
+      });
     const one = await wire(pad.doc, 's', 'sum.in1');
     expect(one.doc.nodes.get('sum')!.ports.map((port) => port.id)).toEqual(['in1', 'in2', 'out']);
     const two = await wire(one.doc, 's2', 'sum.in2');
     expect(two.doc.nodes.get('sum')!.ports.map((port) => port.id)).toEqual(['in1', 'in2', 'in3', 'out']);
     await expect(wire(two.doc, 's', 'sum.in2')).rejects.toThrow('has a wire already');
-    expect(indexOf((await wire(two.doc, 's', 'sum.in2', { replace: true })).doc).wireInto('sum', 'in2')?.from.node).toBe('s');
+    expect(
+      indexOf((await wire(two.doc, 's', 'sum.in2', { replace: true })).doc).wireInto('sum', 'in2')?.from.node,
+    ).toBe('s');
     await expect(wire(pad.doc, 't', 'r.in')).rejects.toThrow('takes number');
     await expect(wire(pad.doc, 's', 'r.nope')).rejects.toThrow('no input nope');
   });

@@ -15,18 +15,29 @@ function frameCalled(doc: Doc, id: string): Frame | undefined {
   return found;
 }
 
-/** Makes nodes and frames members of a frame, or of none, and says how many. Throws Refused where a frame would lie in itself or in another graph. */
+/**
+ * Makes nodes and frames members of a frame, or of none, and says how many. Throws Refused where a frame would lie in
+ * itself or in another graph.
+ */
 function joined(doc: Doc, chosen: Chosen, into: Frame | undefined): Outcome {
   const tx = new Transaction(doc);
   const stranger = [...chosen.nodes, ...chosen.frames].find((item) => into && item.graph !== into.graph);
-  if (stranger) throw new Refused(`“${'kind' in stranger ? caption(stranger) : stranger.title}” lies in another graph than “${into!.title}”: move it to that graph first.`);
+  if (stranger)
+    throw new Refused(
+      `“${'kind' in stranger ? caption(stranger) : stranger.title}” lies in another graph than “${into!.title}”: move it to that graph first.`,
+    );
   const above = into ? [into, ...framesAround(doc, into)] : [];
   const frames = chosen.frames.filter((frame) => frame !== into);
   const ring = frames.find((frame) => above.includes(frame));
   if (ring) throw new Refused(`“${titleOf(ring)}” cannot become a member of what lies in it.`);
   for (const node of chosen.nodes) tx.set('nodes', node.id, 'frame', into?.id);
   for (const frame of frames) tx.set('frames', frame.id, 'parent', into?.id);
-  const what = [chosen.nodes.length > 0 ? plural(chosen.nodes.length, 'node') : '', frames.length > 0 ? plural(frames.length, 'frame') : ''].filter(Boolean).join(' and ');
+  const what = [
+    chosen.nodes.length > 0 ? plural(chosen.nodes.length, 'node') : '',
+    frames.length > 0 ? plural(frames.length, 'frame') : '',
+  ]
+    .filter(Boolean)
+    .join(' and ');
   return {
     edit: tx.edit,
     report: {
@@ -42,7 +53,8 @@ export const toFrame = operation({
   id: 'to-frame',
   title: 'Move to a frame',
   area: 'frame',
-  about: 'Makes the selected nodes and frames members of a frame, or of none; they stay where they are and the frame fits them.',
+  about:
+    'Makes the selected nodes and frames members of a frame, or of none; they stay where they are and the frame fits them.',
   needs: { what: 'items', least: 1 },
   options: z.object({
     frame: z.string().max(200).default('').meta({ title: 'Frame', choose: 'frame' }),
@@ -65,7 +77,9 @@ export const toFrame = operation({
 
 /** What is selected, in whichever graph it lies: the outline moves things of other graphs too. */
 function chosenAnywhere(doc: Doc, selection: Selection): Chosen {
-  const graphs = [...new Set(selection.items.flatMap((id) => doc.nodes.get(id)?.graph ?? doc.frames.get(id)?.graph ?? []))];
+  const graphs = [
+    ...new Set(selection.items.flatMap((id) => doc.nodes.get(id)?.graph ?? doc.frames.get(id)?.graph ?? [])),
+  ];
   const parts = graphs.map((graph) => chosenIn(doc, { ...selection, graph }));
   const nodes = parts.flatMap((part) => part.nodes);
   // a frame is meant as a frame only where it is selected itself: who selects all its nodes moves these
@@ -79,7 +93,8 @@ export const leaveFrame = operation({
   id: 'leave-frame',
   title: 'Leave the frame',
   area: 'frame',
-  about: 'Takes the selected nodes and frames out of the frame that they are in, into the one around it; they stay where they are.',
+  about:
+    'Takes the selected nodes and frames out of the frame that they are in, into the one around it; they stay where they are.',
   needs: { what: 'items', least: 1 },
   options: z.object({}),
   changesFunction: true,
@@ -89,11 +104,18 @@ export const leaveFrame = operation({
     const around = [...chosen.nodes.map((node) => node.frame), ...chosen.frames.map((frame) => frame.parent)];
     if (!around.some(Boolean)) throw new Refused('Nothing of the selection is in a frame.');
     const tx = new Transaction(doc);
-    const outer = (frame: Id | undefined): Id | undefined => (frame === undefined ? undefined : doc.frames.get(frame)?.parent);
+    const outer = (frame: Id | undefined): Id | undefined =>
+      frame === undefined ? undefined : doc.frames.get(frame)?.parent;
     for (const node of chosen.nodes) tx.set('nodes', node.id, 'frame', outer(node.frame));
     for (const frame of chosen.frames) tx.set('frames', frame.id, 'parent', outer(frame.parent));
     const count = around.filter(Boolean).length;
-    return { edit: tx.edit, report: { summary: `${plural(count, 'thing')} left ${count === 1 ? 'its frame' : 'their frames'}.`, findings: leaving(doc, chosen, undefined) } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: `${plural(count, 'thing')} left ${count === 1 ? 'its frame' : 'their frames'}.`,
+        findings: leaving(doc, chosen, undefined),
+      },
+    };
   },
 });
 
@@ -101,7 +123,8 @@ export const toGraph = operation({
   id: 'to-graph',
   title: 'Move to another graph',
   area: 'edit',
-  about: 'Moves the selected nodes into another nested graph; wires to what stays are carried on over the ports between.',
+  about:
+    'Moves the selected nodes into another nested graph; wires to what stays are carried on over the ports between.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     graph: z.string().min(1).max(200).meta({ title: 'Graph', choose: 'graph' }),
@@ -116,6 +139,13 @@ export const toGraph = operation({
     const nodes = selectedNodes(doc, selection);
     const findings = moveToGraph(tx, context.kinds, nodes, graph, context.newId);
     if (into) for (const node of nodes) tx.set('nodes', node.id, 'frame', into.id);
-    return { edit: tx.edit, report: { summary: `Moved ${plural(nodes.length, 'node')} to “${doc.graphs.get(graph)!.name}”.`, findings, select: [] } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: `Moved ${plural(nodes.length, 'node')} to “${doc.graphs.get(graph)!.name}”.`,
+        findings,
+        select: [],
+      },
+    };
   },
 });

@@ -11,10 +11,16 @@ import type { Outcome } from '../operation.ts';
 export const direction = z.enum(['right', 'down', 'left', 'up']);
 export const gridStep = z.number().min(2).max(500).default(20).meta({ title: 'Grid', unit: 'px', step: 2 });
 
-export const rectsOf = (doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): Rect[] => nodes.map((node) => rectOf(doc, kinds, node));
+export const rectsOf = (doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): Rect[] =>
+  nodes.map((node) => rectOf(doc, kinds, node));
 
 /** The edit that puts nodes at places, and a sentence with the number of those that moved. */
-export function placed(doc: Doc, nodes: readonly GraphNode[], places: readonly Point[], say: (moved: number) => string): Outcome {
+export function placed(
+  doc: Doc,
+  nodes: readonly GraphNode[],
+  places: readonly Point[],
+  say: (moved: number) => string,
+): Outcome {
   const tx = new Transaction(doc);
   nodes.forEach((node, i) => tx.move(node.id, places[i]!.x, places[i]!.y));
   const moved = new Set(tx.edit.steps.map((step) => step.id)).size;

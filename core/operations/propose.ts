@@ -23,24 +23,43 @@ export const proposeFrames = operation({
   id: 'propose-frames',
   title: 'Frame what belongs together',
   area: 'frame',
-  about: 'Frames regions that are found from wires and names among the nodes without a frame: those selected, or all. Nothing moves.',
+  about:
+    'Frames regions that are found from wires and names among the nodes without a frame: those selected, or all. Nothing moves.',
   needs: { what: 'nothing', least: 0 },
   heavy: true,
   asks: true,
-  options: regionOptions.extend({ regions: z.array(region).max(1000).optional().meta({ title: 'Regions', hint: 'those found where left out' }) }),
+  options: regionOptions.extend({
+    regions: z.array(region).max(1000).optional().meta({ title: 'Regions', hint: 'those found where left out' }),
+  }),
   changesFunction: true,
   preview: 'first',
   run({ kinds, newId, seed }, doc, selection, { least, grain, regions }) {
     const nodes = selectedOrAll(doc, selection);
     const found = regions ?? proposeRegions(doc, kinds, nodes, { least, grain, seed });
-    if (found.length === 0) throw new Refused('No region was found: every node is in a frame, or too few hang together.');
+    if (found.length === 0)
+      throw new Refused('No region was found: every node is in a frame, or too few hang together.');
     const tx = new Transaction(doc);
     const findings = [];
     for (const { title, nodes: members } of found) {
-      const here = members.flatMap((id) => doc.nodes.get(id) ?? []).filter((node) => node.graph === selection.graph && tx.get('nodes', node.id)!.frame === undefined);
-      if (here.length < members.length) findings.push(finding('region-smaller', 'info', [], `${members.length - here.length} of “${title}” are gone, or in a frame by now.`));
+      const here = members
+        .flatMap((id) => doc.nodes.get(id) ?? [])
+        .filter((node) => node.graph === selection.graph && tx.get('nodes', node.id)!.frame === undefined);
+      if (here.length < members.length)
+        findings.push(
+          finding(
+            'region-smaller',
+            'info',
+            [],
+            `${members.length - here.length} of “${title}” are gone, or in a frame by now.`,
+          ),
+        );
       if (here.length === 0) continue;
-      const frame: Frame = { id: newId('f'), graph: selection.graph, title: title.trim(), ...framedRect(here.map((node) => rectOf(doc, kinds, node))) };
+      const frame: Frame = {
+        id: newId('f'),
+        graph: selection.graph,
+        title: title.trim(),
+        ...framedRect(here.map((node) => rectOf(doc, kinds, node))),
+      };
       tx.add('frames', frame);
       for (const node of here) tx.set('nodes', node.id, 'frame', frame.id);
     }

@@ -12,7 +12,8 @@ export const reroute = operation({
   id: 'reroute',
   title: 'Reroute points on wires',
   area: 'wire',
-  about: 'Puts a reroute point on each selected wire; of selected nodes on the wires between them, or those that come in.',
+  about:
+    'Puts a reroute point on each selected wire; of selected nodes on the wires between them, or those that come in.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     at: z
@@ -33,12 +34,16 @@ export const reroute = operation({
     const made: string[] = [];
     for (const { wire, x, y } of wires) {
       if (!wire) throw new Refused('One of the wires is not in this file any more.');
-      if (doc.nodes.get(wire.to.node)!.graph !== selection.graph) throw new Refused('One of the wires is in another graph.');
+      if (doc.nodes.get(wire.to.node)!.graph !== selection.graph)
+        throw new Refused('One of the wires is in another graph.');
       const point = addReroute(wiring, selection.graph, { x, y }, sharedFrame(doc, wire), context.newId('n'), taken);
       leadThrough(wiring, wire.from, [wire], point);
       made.push(point);
     }
-    return { edit: wiring.tx.edit, report: { summary: `Put ${plural(made.length, 'reroute point')} on the wires.`, findings: [], select: made } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Put ${plural(made.length, 'reroute point')} on the wires.`, findings: [], select: made },
+    };
   },
 });
 
@@ -52,7 +57,8 @@ export const rerouteOutputs = operation({
   id: 'reroute-outputs',
   title: 'Reroute points on outputs',
   area: 'wire',
-  about: 'Puts a reroute point before outputs of the selected nodes: all, those that are wired, or those that are loose; wires follow it.',
+  about:
+    'Puts a reroute point before outputs of the selected nodes: all, those that are wired, or those that are loose; wires follow it.',
   needs: { what: 'nodes', least: 1 },
   asks: true,
   options: z.object({ which: z.enum(['all', 'wired', 'loose']).default('wired').meta({ title: 'Outputs' }) }),
@@ -69,14 +75,33 @@ export const rerouteOutputs = operation({
         const wires = port.direction === 'out' ? wiring.outOf(from) : [];
         // one that leads straight to a reroute point has one already
         const has = wires.length === 1 && doc.nodes.get(wires[0]!.to.node)?.kind === builtin.reroute;
-        if (port.direction !== 'out' || has || (which === 'wired' && wires.length === 0) || (which === 'loose' && wires.length > 0)) continue;
-        const point = addReroute(wiring, node.graph, aheadOf(doc, wiring, node, port.id), node.frame, context.newId('n'), taken);
+        if (
+          port.direction !== 'out' ||
+          has ||
+          (which === 'wired' && wires.length === 0) ||
+          (which === 'loose' && wires.length > 0)
+        )
+          continue;
+        const point = addReroute(
+          wiring,
+          node.graph,
+          aheadOf(doc, wiring, node, port.id),
+          node.frame,
+          context.newId('n'),
+          taken,
+        );
         leadThrough(wiring, from, wires, point);
         made.push(point);
       }
     }
-    if (made.length === 0) throw new Refused(`The selected nodes have no ${which === 'all' ? '' : `${which} `}output without a reroute point.`);
-    return { edit: wiring.tx.edit, report: { summary: `Put ${plural(made.length, 'reroute point')} on outputs.`, findings: [], select: made } };
+    if (made.length === 0)
+      throw new Refused(
+        `The selected nodes have no ${which === 'all' ? '' : `${which} `}output without a reroute point.`,
+      );
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Put ${plural(made.length, 'reroute point')} on outputs.`, findings: [], select: made },
+    };
   },
 });
 
@@ -84,7 +109,8 @@ export const rerouteSizes = operation({
   id: 'reroute-size',
   title: 'Size of reroute points',
   area: 'wire',
-  about: 'Makes the selected reroute points larger or smaller around their middles; all of the graph where none is selected.',
+  about:
+    'Makes the selected reroute points larger or smaller around their middles; all of the graph where none is selected.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     size: z
@@ -100,13 +126,22 @@ export const rerouteSizes = operation({
   run(context, doc, selection, { size }) {
     const wiring = wiringOf(context, doc);
     const chosen = selectedNodes(doc, selection).filter((node) => node.kind === builtin.reroute);
-    const points = chosen.length > 0 ? chosen : [...doc.nodes.values()].filter((node) => node.graph === selection.graph && node.kind === builtin.reroute);
+    const points =
+      chosen.length > 0
+        ? chosen
+        : [...doc.nodes.values()].filter((node) => node.graph === selection.graph && node.kind === builtin.reroute);
     if (points.length === 0) throw new Refused('There is no reroute point here.');
     for (const node of points) {
       const rect = rectOf(doc, context.kinds, node);
       wiring.tx.set('nodes', node.id, 'size', size === rerouteSize ? undefined : { width: size, height: size });
       wiring.tx.move(node.id, rect.x + (rect.width - size) / 2, rect.y + (rect.height - size) / 2);
     }
-    return { edit: wiring.tx.edit, report: { summary: `${plural(points.length, 'reroute point')} ${points.length === 1 ? 'has' : 'have'} ${size} px now.`, findings: [] } };
+    return {
+      edit: wiring.tx.edit,
+      report: {
+        summary: `${plural(points.length, 'reroute point')} ${points.length === 1 ? 'has' : 'have'} ${size} px now.`,
+        findings: [],
+      },
+    };
   },
 });

@@ -10,7 +10,14 @@ import { rerouteLabel } from '../wiring/reroute.ts';
 
 describe('rewire', () => {
   it('swaps the first two inputs that take the same, or any two, and says why not', async () => {
-    const pad = sketchDoc().node('s', 'src').node('t', 'src').node('m', 'add').node('c', 'tint').wire('s.out', 'm.a').wire('t.out', 'm.b').wire('s.out', 'c.amount');
+    const pad = sketchDoc()
+      .node('s', 'src')
+      .node('t', 'src')
+      .node('m', 'add')
+      .node('c', 'tint')
+      .wire('s.out', 'm.a')
+      .wire('t.out', 'm.b')
+      .wire('s.out', 'c.amount');
     const { doc } = await act('swap-inputs', pad.doc, ['m']);
     expect([into(doc, 'm.a'), into(doc, 'm.b')]).toEqual(['t.out', 's.out']);
     const named = (await act('swap-inputs', pad.doc, ['c'], { a: 'amount', b: 'base' })).doc;
@@ -30,18 +37,30 @@ describe('rewire', () => {
       .wire('t.out', 'm.b')
       .wire('m.out', 'e.in');
     const sum = await act('replace-kind', pad.doc, ['m'], { kind: 'sum' });
-    expect([into(sum.doc, 'm.in1'), into(sum.doc, 'm.in2'), into(sum.doc, 'e.in')]).toEqual(['s.out', 't.out', 'm.out']);
+    expect([into(sum.doc, 'm.in1'), into(sum.doc, 'm.in2'), into(sum.doc, 'e.in')]).toEqual([
+      's.out',
+      't.out',
+      'm.out',
+    ]);
     expect(portIds(sum.doc.nodes.get('m'))).toEqual(['in1', 'in2', 'in3', 'out']);
     expect(sum.report.findings.map((item) => item.message)).toEqual(['“gain” of “m”, 2, could not be kept.']);
     const tint = await act('replace-kind', pad.doc, ['m'], { kind: 'tint' });
-    expect([into(tint.doc, 'm.amount'), into(tint.doc, 'm.base'), into(tint.doc, 'e.in')]).toEqual(['s.out', 't.out', undefined]);
-    expect(tint.report.findings.map((item) => item.message)).toContain('The wire from “out” of “m” to “in” of “e” could not be kept.');
+    expect([into(tint.doc, 'm.amount'), into(tint.doc, 'm.base'), into(tint.doc, 'e.in')]).toEqual([
+      's.out',
+      't.out',
+      undefined,
+    ]);
+    expect(tint.report.findings.map((item) => item.message)).toContain(
+      'The wire from “out” of “m” to “in” of “e” could not be kept.',
+    );
     await expect(act('replace-kind', pad.doc, ['m'], { kind: builtin.tap })).rejects.toThrow('cannot become a tap');
     await expect(act('replace-kind', pad.doc, ['m'], { kind: 'zzz' })).rejects.toThrow('has no kind “zzz”');
     const used = sketchDoc()
       .node('s', 'src', { params: { value: 4 } })
       .node('x', 'src', { params: { value: { expression: [{ node: 's', parameter: 'value' }] } } });
-    expect((await act('replace-kind', used.doc, ['s'], { kind: 'add' })).report.findings.map((item) => item.rule)).toEqual(['parameter-lost', 'reference-lost']);
+    expect(
+      (await act('replace-kind', used.doc, ['s'], { kind: 'add' })).report.findings.map((item) => item.rule),
+    ).toEqual(['parameter-lost', 'reference-lost']);
   });
 
   it('re-sources all consumers, or those selected between, and leaves what does not fit with its reason', async () => {
@@ -67,7 +86,13 @@ describe('rewire', () => {
   });
 
   it('cuts and switches wires of a selection: the wires, else those between, else those that come in', async () => {
-    const pad = sketchDoc().node('s', 'src').node('a', 'add').node('b', 'add').wire('s.out', 'a.a').wire('a.out', 'b.a').wire('s.out', 'b.b');
+    const pad = sketchDoc()
+      .node('s', 'src')
+      .node('a', 'add')
+      .node('b', 'add')
+      .wire('s.out', 'a.a')
+      .wire('a.out', 'b.a')
+      .wire('s.out', 'b.b');
     expect([...(await act('cut-wires', pad.doc, ['s.out>b.b'])).doc.wires.keys()]).toEqual(['s.out>a.a', 'a.out>b.a']);
     expect([...(await act('cut-wires', pad.doc, ['a', 'b'])).doc.wires.keys()]).toEqual(['s.out>a.a', 's.out>b.b']);
     expect([...(await act('cut-wires', pad.doc, ['b'])).doc.wires.keys()]).toEqual(['s.out>a.a']);
@@ -80,7 +105,12 @@ describe('rewire', () => {
 
 describe('reroute points', () => {
   it('stand on wires and outputs, change nothing that is computed, and can be made larger around their middle', async () => {
-    const pad = sketchDoc().node('s', 'src').node('e', 'round', { x: 400 }).node('f', 'round', { x: 400, y: 200 }).wire('s.out', 'e.in').wire('s.out', 'f.in');
+    const pad = sketchDoc()
+      .node('s', 'src')
+      .node('e', 'round', { x: 400 })
+      .node('f', 'round', { x: 400, y: 200 })
+      .wire('s.out', 'e.in')
+      .wire('s.out', 'f.in');
     const one = await act('reroute', pad.doc, [], { at: [{ wire: 's.out>e.in', x: 200, y: 50 }] });
     expect(one.fresh.map(({ x, y }) => [x, y])).toEqual([[192, 42]]);
     expect(one.doc.wires.has('s.out>e.in')).toBe(true);
@@ -107,7 +137,9 @@ describe('reroute points', () => {
       { text: 'Tide', isOwn: false },
       { text: 'Tide', isOwn: false },
     ]);
-    expect(rerouteLabel(sketchDoc().node('x', builtin.reroute).doc, { ...doc.nodes.get('q')!, id: 'x' })).toBeUndefined();
+    expect(
+      rerouteLabel(sketchDoc().node('x', builtin.reroute).doc, { ...doc.nodes.get('q')!, id: 'x' }),
+    ).toBeUndefined();
   });
 });
 
@@ -145,8 +177,18 @@ describe('clear out and share', () => {
       ],
     });
     const make = (id: string, value: number) => ({ ports: own.startPorts('dial'), params: { scale: value }, name: id });
-    const pad = sketchDoc().node('a', 'dial', make('a', 5)).node('b', 'dial', make('b', 7)).node('r', 'src').wire('r.out', 'b.scale');
-    const { doc, fresh, report } = await act('share-value', pad.doc, ['a', 'b'], { parameter: 'scale', expose: true }, own);
+    const pad = sketchDoc()
+      .node('a', 'dial', make('a', 5))
+      .node('b', 'dial', make('b', 7))
+      .node('r', 'src')
+      .wire('r.out', 'b.scale');
+    const { doc, fresh, report } = await act(
+      'share-value',
+      pad.doc,
+      ['a', 'b'],
+      { parameter: 'scale', expose: true },
+      own,
+    );
     const value = fresh.find((node) => node.kind === 'src')!;
     expect(value).toMatchObject({ label: 'Scale', params: { value: 5 } });
     expect(into(doc, 'a.scale')).toBe(`${value.id}.out`);
@@ -155,6 +197,8 @@ describe('clear out and share', () => {
     const output = fresh.find((node) => node.kind === builtin.output)!;
     expect(into(doc, `${output.id}.in`)).toBe(`${value.id}.out`);
     await expect(act('share-value', pad.doc, ['r'], { parameter: 'nope' }, own)).rejects.toThrow('no parameter nope');
-    await expect(act('share-value', sketchDoc().node('e', 'end').doc, ['e'], { parameter: 'note' }, own)).rejects.toThrow('no kind that gives a value');
+    await expect(
+      act('share-value', sketchDoc().node('e', 'end').doc, ['e'], { parameter: 'note' }, own),
+    ).rejects.toThrow('no kind that gives a value');
   });
 });

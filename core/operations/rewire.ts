@@ -21,9 +21,13 @@ export const swapInputs = operation({
   id: 'swap-inputs',
   title: 'Swap inputs',
   area: 'wire',
-  about: 'Exchanges the wires of two inputs of each selected node: the first two that take what the other has, or any two.',
+  about:
+    'Exchanges the wires of two inputs of each selected node: the first two that take what the other has, or any two.',
   needs: { what: 'nodes', least: 1 },
-  options: z.object({ a: port('Input', 'the first that can be where empty'), b: port('With', 'the next that can be where empty') }),
+  options: z.object({
+    a: port('Input', 'the first that can be where empty'),
+    b: port('With', 'the next that can be where empty'),
+  }),
   changesFunction: true,
   preview: 'at-once',
   run(context, doc, selection, { a, b }) {
@@ -31,7 +35,10 @@ export const swapInputs = operation({
     const nodes = selectedNodes(doc, selection);
     const done = nodes.map((node) => [node, exchange(wiring, node, a, b)] as const);
     const [node, pair] = done[0]!;
-    const summary = done.length === 1 ? `Swapped “${pair[0].name}” and “${pair[1].name}” of “${caption(node)}”.` : `Swapped two inputs of each of ${plural(done.length, 'node')}.`;
+    const summary =
+      done.length === 1
+        ? `Swapped “${pair[0].name}” and “${pair[1].name}” of “${caption(node)}”.`
+        : `Swapped two inputs of each of ${plural(done.length, 'node')}.`;
     return { edit: wiring.tx.edit, report: { summary, findings: [] } };
   },
 });
@@ -40,7 +47,8 @@ export const replaceKind = operation({
   id: 'replace-kind',
   title: 'Replace the kind',
   area: 'wire',
-  about: 'Makes the selected nodes ones of another kind, with every wire and parameter that still fits; lists what could not be kept.',
+  about:
+    'Makes the selected nodes ones of another kind, with every wire and parameter that still fits; lists what could not be kept.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({ kind: z.string().min(1).max(200).meta({ title: 'Kind', choose: 'kind' }) }),
   changesFunction: true,
@@ -60,7 +68,16 @@ export const replaceKind = operation({
     const title = context.kinds.title(kind);
     const lost = findings.filter((item) => item.severity === 'warning').length;
     const rest = lost === 0 ? ', with all wires and parameters' : `; ${plural(lost, 'thing')} could not be kept`;
-    return { edit: wiring.tx.edit, report: { summary: changed.length === 0 ? `That is ${title} already.` : `Made ${plural(changed.length, 'node')} ${title}${rest}.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: {
+        summary:
+          changed.length === 0
+            ? `That is ${title} already.`
+            : `Made ${plural(changed.length, 'node')} ${title}${rest}.`,
+        findings,
+      },
+    };
   },
 });
 
@@ -82,7 +99,9 @@ export const reSource = operation({
     const nodes = selectedNodes(doc, selection);
     const [first, last] = [nodes[0], nodes.at(-1)];
     if ((!options.from || !options.to) && (!first || !last || first === last))
-      throw new Refused('Select the node that is taken from now, then, if not all of its consumers are meant, these, and last the node to take from.');
+      throw new Refused(
+        'Select the node that is taken from now, then, if not all of its consumers are meant, these, and last the node to take from.',
+      );
     const wiring = wiringOf(context, doc);
     const from = options.from ?? takenOutput(doc, first!);
     const to = options.to ?? likeOutput(context.kinds, doc, last!, from);
@@ -95,16 +114,23 @@ export const reSource = operation({
     if (problem) throw new Refused(problem);
     const between = options.from ? [] : nodes.slice(1, -1);
     const chosen = between.length > 0 ? new Set(between.map((node) => node.id)) : undefined;
-    const only = options.only?.map(inputKey) ?? (chosen && wiring.outOf(from).flatMap((wire) => (chosen.has(wire.to.node) ? [inputKey(wire.to)] : [])));
+    const only =
+      options.only?.map(inputKey) ??
+      (chosen && wiring.outOf(from).flatMap((wire) => (chosen.has(wire.to.node) ? [inputKey(wire.to)] : [])));
     const { moved, findings } = moveConsumers(wiring, from, to, only && new Set(only));
     const [old, now] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
-    return { edit: wiring.tx.edit, report: { summary: `Moved ${plural(moved, 'wire')} from “${caption(old)}” to “${caption(now)}”.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Moved ${plural(moved, 'wire')} from “${caption(old)}” to “${caption(now)}”.`, findings },
+    };
   },
 });
 
 /** The output of a node that most is taken from. */
 function takenOutput(doc: Doc, node: GraphNode): PortRef {
-  const counts = node.ports.filter((one) => one.direction === 'out').map((one) => ({ port: one.id, count: indexOf(doc).wiresOutOf(node.id, one.id).length }));
+  const counts = node.ports
+    .filter((one) => one.direction === 'out')
+    .map((one) => ({ port: one.id, count: indexOf(doc).wiresOutOf(node.id, one.id).length }));
   const most = counts.reduce((best, one) => (one.count > best.count ? one : best), counts[0] ?? { port: '', count: 0 });
   if (most.count === 0) throw new Refused(`Nothing takes from “${caption(node)}”.`);
   return { node: node.id, port: most.port };
@@ -114,7 +140,10 @@ function takenOutput(doc: Doc, node: GraphNode): PortRef {
 function likeOutput(kinds: Kinds, doc: Doc, node: GraphNode, from: PortRef): PortRef {
   const wires = indexOf(doc).wiresOutOf(from.node, from.port);
   const outputs = node.ports.filter((one) => one.direction === 'out');
-  const fits = outputs.map((one) => wires.filter((wire) => typeProblem(doc, kinds, { node: node.id, port: one.id }, wire.to) === undefined).length);
+  const fits = outputs.map(
+    (one) =>
+      wires.filter((wire) => typeProblem(doc, kinds, { node: node.id, port: one.id }, wire.to) === undefined).length,
+  );
   const best = outputs[fits.indexOf(Math.max(...fits))];
   if (!best) throw new Refused(`“${caption(node)}” gives nothing.`);
   return { node: node.id, port: best.id };
@@ -124,29 +153,44 @@ export const bypass = operation({
   id: 'bypass',
   title: 'Bypass',
   area: 'wire',
-  about: 'Bypasses the selected nodes, so that each passes on what comes in, or brings them back where all are bypassed; says which input passes.',
+  about:
+    'Bypasses the selected nodes, so that each passes on what comes in, or brings them back where all are bypassed; says which input passes.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({ to: z.enum(['other', 'bypassed', 'active']).default('other').meta({ title: 'To' }) }),
   changesFunction: true,
   preview: 'at-once',
   run(context, doc, selection, { to }) {
     const wiring = wiringOf(context, doc);
-    const nodes = selectedNodes(doc, selection).filter((node) => !isCarrier(node.kind) && !context.kinds.isFixture(node.kind));
-    if (nodes.length === 0) throw new Refused('Ports of the graph, reroute points and remote links only carry data: there is nothing to bypass.');
+    const nodes = selectedNodes(doc, selection).filter(
+      (node) => !isCarrier(node.kind) && !context.kinds.isFixture(node.kind),
+    );
+    if (nodes.length === 0)
+      throw new Refused(
+        'Ports of the graph, reroute points and remote links only carry data: there is nothing to bypass.',
+      );
     const off = to === 'other' ? nodes.some((node) => !node.bypassed) : to === 'bypassed';
     for (const node of nodes) wiring.tx.set('nodes', node.id, 'bypassed', off || undefined);
     const findings = off ? nodes.flatMap((node) => passedBy(context.kinds, node)) : [];
-    return { edit: wiring.tx.edit, report: { summary: `${off ? 'Bypassed' : 'Brought back'} ${plural(nodes.length, 'node')}.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `${off ? 'Bypassed' : 'Brought back'} ${plural(nodes.length, 'node')}.`, findings },
+    };
   },
 });
 
 /** What a bypassed node passes, in words. */
 function passedBy(kinds: Kinds, node: GraphNode): Finding[] {
   const outputs = node.ports.filter((one) => one.direction === 'out' && one.of === undefined);
-  if (kinds.kind(node.kind)?.end) return [finding('passes', 'info', [node.id], `“${caption(node)}” is no end any more.`)];
+  if (kinds.kind(node.kind)?.end)
+    return [finding('passes', 'info', [node.id], `“${caption(node)}” is no end any more.`)];
   return outputs.map((output) => {
     const input = kinds.passInput(node, output.id);
-    return finding('passes', 'info', [node.id], `“${caption(node)}” passes ${input ? `“${input.name}” for “${output.name}”` : `nothing for “${output.name}”, which is open`}.`);
+    return finding(
+      'passes',
+      'info',
+      [node.id],
+      `“${caption(node)}” passes ${input ? `“${input.name}” for “${output.name}”` : `nothing for “${output.name}”, which is open`}.`,
+    );
   });
 }
 
@@ -156,13 +200,21 @@ export const clearOut = operation({
   area: 'wire',
   about: 'Deletes what no output of the file depends on, in all its graphs; what the ends compute stays the same.',
   needs: { what: 'nothing', least: 0 },
-  options: z.object({ keepOff: z.boolean().default(true).meta({ title: 'Keep what is switched off', hint: 'Bypassed ends, wires that are off, and what they depend on' }) }),
+  options: z.object({
+    keepOff: z
+      .boolean()
+      .default(true)
+      .meta({ title: 'Keep what is switched off', hint: 'Bypassed ends, wires that are off, and what they depend on' }),
+  }),
   changesFunction: true,
   preview: 'first',
   live: true,
   run(context, doc, _selection, { keepOff }) {
     const needed = neededNodes(doc, context.kinds, keepOff);
-    if (!needed) throw new Refused('This file has no end: no node of a kind that is one, and no output. So nothing can be said to be needed.');
+    if (!needed)
+      throw new Refused(
+        'This file has no end: no node of a kind that is one, and no output. So nothing can be said to be needed.',
+      );
     const idle = [...doc.nodes.values()].filter((node) => !needed.has(node.id));
     const gone = new Set(idle.map((node) => node.id));
     // what lies in a nested graph that goes, goes with it
@@ -172,11 +224,18 @@ export const clearOut = operation({
     });
     const wiring = wiringOf(context, doc);
     const findings = removeNodes(wiring, outer, false);
-    const names = outer.slice(0, 200).map((node) => finding('cleared', 'info', [node.id], `“${caption(node)}” (${context.kinds.title(node.kind)}) goes.`));
+    const names = outer
+      .slice(0, 200)
+      .map((node) =>
+        finding('cleared', 'info', [node.id], `“${caption(node)}” (${context.kinds.title(node.kind)}) goes.`),
+      );
     return {
       edit: wiring.tx.edit,
       report: {
-        summary: outer.length === 0 ? 'Everything is needed.' : `Deleted ${plural(outer.length, 'node')} that nothing depends on.`,
+        summary:
+          outer.length === 0
+            ? 'Everything is needed.'
+            : `Deleted ${plural(outer.length, 'node')} that nothing depends on.`,
         findings: [...findings, ...names],
         select: [],
       },
@@ -188,7 +247,8 @@ export const shareValue = operation({
   id: 'share-value',
   title: 'Share a value',
   area: 'wire',
-  about: 'Makes a parameter of the selected nodes a node of its own that feeds them all, and where wanted an output of the graph.',
+  about:
+    'Makes a parameter of the selected nodes a node of its own that feeds them all, and where wanted an output of the graph.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     parameter: z.string().min(1).max(100).meta({ title: 'Parameter', choose: 'shared' }),
@@ -202,7 +262,11 @@ export const shareValue = operation({
     const { value, findings } = share(wiring, nodes, parameter, { expose, newId: context.newId });
     return {
       edit: wiring.tx.edit,
-      report: { summary: `${plural(nodes.length, 'node')} ${nodes.length === 1 ? 'takes' : 'take'} the value from a node of its own now.`, findings, select: [value] },
+      report: {
+        summary: `${plural(nodes.length, 'node')} ${nodes.length === 1 ? 'takes' : 'take'} the value from a node of its own now.`,
+        findings,
+        select: [value],
+      },
     };
   },
 });

@@ -47,7 +47,9 @@ describe('selecting', () => {
   });
 
   it('says what is wrong with a query or a selection', async () => {
-    await expect(select('select-by-query', row(), [], { query: 'kind:' })).rejects.toThrow('A value is missing behind “kind:” (at sign 6)');
+    await expect(select('select-by-query', row(), [], { query: 'kind:' })).rejects.toThrow(
+      'A value is missing behind “kind:” (at sign 6)',
+    );
     await expect(select('select-in-frame', row(), ['e'])).rejects.toThrow('Neither a frame nor a node inside one');
     await expect(select('select-upstream', row(), [])).rejects.toThrow('Select a node first');
   });
@@ -94,8 +96,14 @@ describe('what reaches what', () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 1e6 }), (seed) => {
         const whole = docFromSeed(seed, 14);
-        const nodes = new Map([...whole.nodes].filter(([, node]) => node.graph === 'root' && node.inner === undefined).map(([id, { bypassed: _, ...node }]) => [id, node]));
-        const wires = new Map([...whole.wires].filter(([, wire]) => nodes.has(wire.from.node) && nodes.has(wire.to.node) && !wire.off));
+        const nodes = new Map(
+          [...whole.nodes]
+            .filter(([, node]) => node.graph === 'root' && node.inner === undefined)
+            .map(([id, { bypassed: _, ...node }]) => [id, node]),
+        );
+        const wires = new Map(
+          [...whole.wires].filter(([, wire]) => nodes.has(wire.from.node) && nodes.has(wire.to.node) && !wire.off),
+        );
         const doc: Doc = { ...whole, nodes, wires };
         const graph = new Graph({ type: 'directed', multi: true });
         for (const id of nodes.keys()) graph.addNode(id);

@@ -12,9 +12,13 @@ const add = z.boolean().default(false).meta({ title: 'Keep what is selected' });
 const addable = z.object({ add });
 
 /** From left to right, then down: the order in which nodes found at once enter the selection. */
-const inReadingOrder = (nodes: readonly GraphNode[]): Id[] => [...nodes].sort((a, b) => a.x - b.x || a.y - b.y || compareIds(a.id, b.id)).map((node) => node.id);
+const inReadingOrder = (nodes: readonly GraphNode[]): Id[] =>
+  [...nodes].sort((a, b) => a.x - b.x || a.y - b.y || compareIds(a.id, b.id)).map((node) => node.id);
 
-/** An operation that gives another selection and leaves the document alone. What was selected before keeps its place in the order. */
+/**
+ * An operation that gives another selection and leaves the document alone. What was selected before keeps its place in
+ * the order.
+ */
 function selecting<const Name extends string, Options extends z.ZodObject>(
   about: { id: Name; title: string; about: string; needs: Needs; options: Options; heavy?: true },
   find: (context: Context, doc: Doc, selection: Selection, options: z.output<Options>) => readonly Id[],
@@ -34,7 +38,14 @@ function selecting<const Name extends string, Options extends z.ZodObject>(
       const found = find(context, doc, selection, options);
       const kept = (options as { add?: boolean }).add === true ? selection.items : [];
       const select = [...new Set([...kept, ...found])];
-      return { edit: { steps: [] }, report: { summary: select.length === 0 ? 'Nothing is selected.' : `Selected ${plural(select.length, 'thing')}.`, findings: [], select } };
+      return {
+        edit: { steps: [] },
+        report: {
+          summary: select.length === 0 ? 'Nothing is selected.' : `Selected ${plural(select.length, 'thing')}.`,
+          findings: [],
+          select,
+        },
+      };
     },
   });
 }
@@ -58,27 +69,56 @@ const along = <const Direction extends 'up' | 'down'>(direction: Direction) =>
     },
     (context, doc, selection, options) => [
       ...idsOf(doc, selection),
-      ...seenFrom(doc, selection.graph, reach(doc, context.kinds, idsOf(doc, selection), direction, options.steps || undefined)),
+      ...seenFrom(
+        doc,
+        selection.graph,
+        reach(doc, context.kinds, idsOf(doc, selection), direction, options.steps || undefined),
+      ),
     ],
   );
 
 export const selects = [
-  selecting({ id: 'select-all', title: 'Select all', about: 'Selects every node of this graph.', needs: any, options: z.object({}) }, (_c, doc, { graph }) =>
-    inReadingOrder(all(doc, graph)),
-  ),
-  selecting({ id: 'select-none', title: 'Select nothing', about: 'Empties the selection.', needs: any, options: z.object({}) }, () => []),
   selecting(
-    { id: 'select-invert', title: 'Invert the selection', about: 'Selects the nodes that are not selected, and leaves out those that are.', needs: any, options: z.object({}) },
+    {
+      id: 'select-all',
+      title: 'Select all',
+      about: 'Selects every node of this graph.',
+      needs: any,
+      options: z.object({}),
+    },
+    (_c, doc, { graph }) => inReadingOrder(all(doc, graph)),
+  ),
+  selecting(
+    { id: 'select-none', title: 'Select nothing', about: 'Empties the selection.', needs: any, options: z.object({}) },
+    () => [],
+  ),
+  selecting(
+    {
+      id: 'select-invert',
+      title: 'Invert the selection',
+      about: 'Selects the nodes that are not selected, and leaves out those that are.',
+      needs: any,
+      options: z.object({}),
+    },
     (_c, doc, selection) => {
       const chosen = new Set(idsOf(doc, selection));
       return inReadingOrder(all(doc, selection.graph).filter((node) => !chosen.has(node.id)));
     },
   ),
   selecting(
-    { id: 'select-same-kind', title: 'Select the same kind', about: 'Selects all nodes of the kinds that are selected.', needs: nodes, options: z.object({}) },
+    {
+      id: 'select-same-kind',
+      title: 'Select the same kind',
+      about: 'Selects all nodes of the kinds that are selected.',
+      needs: nodes,
+      options: z.object({}),
+    },
     (_c, doc, selection) => {
       const kinds = new Set(selectedNodes(doc, selection).map((node) => node.kind));
-      return [...idsOf(doc, selection), ...inReadingOrder(all(doc, selection.graph).filter((node) => kinds.has(node.kind)))];
+      return [
+        ...idsOf(doc, selection),
+        ...inReadingOrder(all(doc, selection.graph).filter((node) => kinds.has(node.kind))),
+      ];
     },
   ),
   selecting(
@@ -106,20 +146,27 @@ export const selects = [
       options: z.object({}),
       heavy: true,
     },
-    (context, doc, selection) => [...idsOf(doc, selection), ...seenFrom(doc, selection.graph, connected(doc, context.kinds, idsOf(doc, selection)))],
+    (context, doc, selection) => [
+      ...idsOf(doc, selection),
+      ...seenFrom(doc, selection.graph, connected(doc, context.kinds, idsOf(doc, selection))),
+    ],
   ),
   selecting(
     {
       id: 'select-ends',
       title: 'Select the other ends',
-      about: 'Adds the other ends of the selected beacons, taps and standing feeds; those in nested graphs as the node that holds them.',
+      about:
+        'Adds the other ends of the selected beacons, taps and standing feeds; those in nested graphs as the node that holds them.',
       needs: nodes,
       options: z.object({}),
     },
     (context, doc, selection) => {
       const wiring = effectiveWiring(doc, context.kinds);
       const ends = selectedNodes(doc, selection).flatMap((node) => otherEnds(doc, wiring, node));
-      if (ends.length === 0) throw new Refused('The selection has no other end: select a beacon, a tap, a standing feed, or a node that one supplies.');
+      if (ends.length === 0)
+        throw new Refused(
+          'The selection has no other end: select a beacon, a tap, a standing feed, or a node that one supplies.',
+        );
       return [
         ...idsOf(doc, selection),
         ...inReadingOrder(

@@ -26,7 +26,10 @@ export const makeSet = operation({
     tx.setHeadPart('sets', id, { name });
     const members = selectedNodes(doc, selection);
     for (const node of members) tx.setPart('nodes', node.id, 'sets', id, true);
-    return { edit: tx.edit, report: { summary: `Made the set “${name}” of ${plural(members.length, 'node')}.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: { summary: `Made the set “${name}” of ${plural(members.length, 'node')}.`, findings: [] },
+    };
   },
 });
 
@@ -35,7 +38,9 @@ export const setMembers = ([true, false] as const).map((into) =>
     id: into ? 'set-add' : 'set-remove',
     title: into ? 'Add to a set' : 'Take out of a set',
     area: 'select',
-    about: into ? 'Adds the selected nodes to a named set.' : 'Takes the selected nodes out of a named set; they stay as they are.',
+    about: into
+      ? 'Adds the selected nodes to a named set.'
+      : 'Takes the selected nodes out of a named set; they stay as they are.',
     needs: nodes,
     options: z.object({ set: chosen }),
     changesFunction: false,
@@ -45,7 +50,9 @@ export const setMembers = ([true, false] as const).map((into) =>
       const meant = selectedNodes(doc, selection).filter((node) => (node.sets?.[id] === true) !== into);
       const tx = new Transaction(doc);
       for (const node of meant) tx.setPart('nodes', node.id, 'sets', id, into ? true : undefined);
-      const summary = into ? `Added ${plural(meant.length, 'node')} to “${name}”.` : `Took ${plural(meant.length, 'node')} out of “${name}”.`;
+      const summary = into
+        ? `Added ${plural(meant.length, 'node')} to “${name}”.`
+        : `Took ${plural(meant.length, 'node')} out of “${name}”.`;
       return { edit: tx.edit, report: { summary, findings: [] } };
     },
   }),
@@ -70,7 +77,10 @@ export const renameSet = operation({
     const members = membersOfSet(doc, id);
     for (const node of members) tx.setPart('nodes', node.id, 'sets', id, undefined);
     tx.setHeadPart('sets', id, undefined);
-    return { edit: tx.edit, report: { summary: `Took the set “${name}” away; its ${plural(members.length, 'node')} stay.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: { summary: `Took the set “${name}” away; its ${plural(members.length, 'node')} stay.`, findings: [] },
+    };
   },
 });
 
@@ -90,7 +100,10 @@ export const selectSet = operation({
     const select = [...new Set<Id>([...(add ? selection.items : []), ...here.map((node) => node.id)])];
     const elsewhere = membersOfSet(doc, id).length - here.length;
     const more = elsewhere > 0 ? `; ${plural(elsewhere, 'more lies', 'more lie')} in other graphs` : '';
-    return { edit: { steps: [] }, report: { summary: `Selected ${plural(here.length, 'node')} of “${name}”${more}.`, findings: [], select } };
+    return {
+      edit: { steps: [] },
+      report: { summary: `Selected ${plural(here.length, 'node')} of “${name}”${more}.`, findings: [], select },
+    };
   },
 });
 
@@ -118,6 +131,12 @@ export const switchSet = operation({
       what,
       on,
     );
-    return { edit: tx.edit, report: { summary: `${plural(members.length, 'node')} of “${name}”: ${what} ${on ? 'on' : 'off'}.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: `${plural(members.length, 'node')} of “${name}”: ${what} ${on ? 'on' : 'off'}.`,
+        findings: [],
+      },
+    };
   },
 });

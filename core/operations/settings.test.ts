@@ -21,14 +21,22 @@ const pad = () =>
 describe('settings', () => {
   it('keep the values of each under a name, and give them back', async () => {
     const { doc } = await act('setting-add', pad().doc, ['a'], { name: 'Storm' });
-    expect(doc.nodes.get('a')).toMatchObject({ setting: 'Storm', settings: { Standard: { value: 4 } }, params: { value: 4 } });
+    expect(doc.nodes.get('a')).toMatchObject({
+      setting: 'Storm',
+      settings: { Standard: { value: 4 } },
+      params: { value: 4 },
+    });
     const stormy = (await act('set-parameter', doc, ['a'], { parameter: 'value', value: 90 })).doc;
     const calm = await act('setting-choose', stormy, ['a', 'b'], { name: 'Standard' });
-    expect(calm.doc.nodes.get('a')).toMatchObject({ setting: 'Standard', settings: { Storm: { value: 90 } }, params: { value: 4 } });
+    expect(calm.doc.nodes.get('a')).toMatchObject({
+      setting: 'Standard',
+      settings: { Storm: { value: 90 } },
+      params: { value: 4 },
+    });
     expect(calm.report.findings).toEqual([]);
-    expect((await act('setting-choose', stormy, ['a', 'b'], { name: 'Storm' })).report.findings.map((item) => item.message)).toEqual([
-      '“b” has no setting “Storm”; it was skipped.',
-    ]);
+    expect(
+      (await act('setting-choose', stormy, ['a', 'b'], { name: 'Storm' })).report.findings.map((item) => item.message),
+    ).toEqual(['“b” has no setting “Storm”; it was skipped.']);
     // what is computed follows the present setting alone
     expect(fingerprint(calm.doc, testKinds)).toEqual(fingerprint(pad().doc, testKinds));
     const reset = (await act('reset', stormy, ['a'])).doc.nodes.get('a')!;
@@ -36,8 +44,12 @@ describe('settings', () => {
     expect(settingNames(stormy.nodes.get('a')!)).toEqual(['Standard', 'Storm']);
     const gone = await act('setting-remove', stormy, ['a'], { name: 'Standard' });
     expect(gone.doc.nodes.get('a')!.settings).toBeUndefined();
-    await expect(act('setting-remove', stormy, ['a'], { name: 'Storm' })).rejects.toThrow('is the present setting of “a”');
-    await expect(act('setting-add', stormy, ['a'], { name: 'Standard' })).rejects.toThrow('has a setting “Standard” already');
+    await expect(act('setting-remove', stormy, ['a'], { name: 'Storm' })).rejects.toThrow(
+      'is the present setting of “a”',
+    );
+    await expect(act('setting-add', stormy, ['a'], { name: 'Standard' })).rejects.toThrow(
+      'has a setting “Standard” already',
+    );
     expect((await act('setting-rename', stormy, ['a'], { name: 'Gale' })).doc.nodes.get('a')!.setting).toBe('Gale');
   });
 
@@ -53,10 +65,22 @@ describe('settings', () => {
   it('are undone exactly, and the shortest edit between two states is one entry for each value', async () => {
     const acts = fc.array(
       fc.oneof(
-        fc.record({ id: fc.constant('setting-add'), options: fc.record({ name: fc.constantFrom('Calm', 'Storm', 'Gale') }) }),
-        fc.record({ id: fc.constant('setting-choose'), options: fc.record({ name: fc.constantFrom('Calm', 'Storm', 'Standard') }) }),
-        fc.record({ id: fc.constant('setting-remove'), options: fc.record({ name: fc.constantFrom('Calm', 'Storm') }) }),
-        fc.record({ id: fc.constant('set-parameter'), options: fc.record({ parameter: fc.constant('value'), value: fc.integer({ min: 0, max: 100 }) }) }),
+        fc.record({
+          id: fc.constant('setting-add'),
+          options: fc.record({ name: fc.constantFrom('Calm', 'Storm', 'Gale') }),
+        }),
+        fc.record({
+          id: fc.constant('setting-choose'),
+          options: fc.record({ name: fc.constantFrom('Calm', 'Storm', 'Standard') }),
+        }),
+        fc.record({
+          id: fc.constant('setting-remove'),
+          options: fc.record({ name: fc.constantFrom('Calm', 'Storm') }),
+        }),
+        fc.record({
+          id: fc.constant('set-parameter'),
+          options: fc.record({ parameter: fc.constant('value'), value: fc.integer({ min: 0, max: 100 }) }),
+        }),
         fc.record({ id: fc.constantFrom('reset', 'lock', 'unlock'), options: fc.constant({}) }),
       ),
       { maxLength: 12 },
@@ -67,7 +91,13 @@ describe('settings', () => {
         let doc = start;
         for (const { id, options } of row) {
           try {
-            const { edit } = await runOperation(id, createContext(testKinds, 1), doc, { graph: 'root', items: ['a', 'b'] }, options);
+            const { edit } = await runOperation(
+              id,
+              createContext(testKinds, 1),
+              doc,
+              { graph: 'root', items: ['a', 'b'] },
+              options,
+            );
             const after = apply(doc, edit);
             expect(plainDoc(apply(after, invert(edit)))).toEqual(plainDoc(doc));
             doc = after;
@@ -83,7 +113,11 @@ describe('settings', () => {
 });
 
 describe('expressions as they are typed', () => {
-  const { doc } = sketchDoc().graph('g').node('h', 'std.nested', { inner: 'g' }).node('a', 'src', { name: 'Tide' }).node('i', 'src', { graph: 'g', name: 'Wave' });
+  const { doc } = sketchDoc()
+    .graph('g')
+    .node('h', 'std.nested', { inner: 'g' })
+    .node('a', 'src', { name: 'Tide' })
+    .node('i', 'src', { graph: 'g', name: 'Wave' });
 
   it.each(['2 * [Tide.value] + 1', '[Wave.value]', 'sin(time)', '[Wave.value][Tide.value]'])('%s', (text) => {
     const read = readExpression(doc, testKinds, doc.nodes.get('i')!, text) as Expression;
@@ -94,7 +128,11 @@ describe('expressions as they are typed', () => {
     const read = readExpression(doc, testKinds, doc.nodes.get('i')!, '[Tide.value] / 2') as Expression;
     expect(read.expression[0]).toEqual({ node: 'a', parameter: 'value' });
     expect(expressionText((await act('rename', doc, ['a'], { name: 'Moon' })).doc, read)).toBe('[Moon.value] / 2');
-    expect(readExpression(doc, testKinds, doc.nodes.get('a')!, '[Wave.value]')).toBe('No node is called “Wave” in this graph or around it.');
-    expect(readExpression(doc, testKinds, doc.nodes.get('i')!, '[Tide.phase]')).toBe('“Tide” (Source) has no parameter “phase”.');
+    expect(readExpression(doc, testKinds, doc.nodes.get('a')!, '[Wave.value]')).toBe(
+      'No node is called “Wave” in this graph or around it.',
+    );
+    expect(readExpression(doc, testKinds, doc.nodes.get('i')!, '[Tide.phase]')).toBe(
+      '“Tide” (Source) has no parameter “phase”.',
+    );
   });
 });

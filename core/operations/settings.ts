@@ -15,17 +15,22 @@ type Values = Readonly<Record<string, Json>>;
 export const settingOf = (node: GraphNode): string => node.setting ?? firstSetting;
 
 /** The settings of a node by name, the present one among them. */
-export const settingNames = (node: GraphNode): string[] => [...new Set([settingOf(node), ...Object.keys(node.settings ?? {})])].sort();
+export const settingNames = (node: GraphNode): string[] =>
+  [...new Set([settingOf(node), ...Object.keys(node.settings ?? {})])].sort();
 
 /** The nodes whose parameters may be changed, and a finding for each that is locked. */
 export function unlocked(selected: readonly GraphNode[]): { readonly free: GraphNode[]; readonly findings: Finding[] } {
   const locked = selected.filter((node) => node.locked);
-  return { free: selected.filter((node) => !node.locked), findings: locked.map((node) => finding('locked', 'info', [node.id], `“${node.name}” is locked and was skipped.`)) };
+  return {
+    free: selected.filter((node) => !node.locked),
+    findings: locked.map((node) => finding('locked', 'info', [node.id], `“${node.name}” is locked and was skipped.`)),
+  };
 }
 
 /** Writes the present values of a node anew, whole. */
 function putValues(tx: Transaction, node: GraphNode, values: Values): void {
-  for (const id of new Set([...Object.keys(node.params ?? {}), ...Object.keys(values)])) tx.setParameter(node.id, id, values[id]);
+  for (const id of new Set([...Object.keys(node.params ?? {}), ...Object.keys(values)]))
+    tx.setParameter(node.id, id, values[id]);
 }
 
 /** Keeps the present values under their name, and makes others the present ones. */
@@ -36,7 +41,12 @@ function turnTo(tx: Transaction, node: GraphNode, to: string, values: Values): v
   tx.set('nodes', node.id, 'setting', to);
 }
 
-function each(doc: Doc, selection: Selection, change: (tx: Transaction, node: GraphNode) => boolean, say: (count: number) => string): Outcome {
+function each(
+  doc: Doc,
+  selection: Selection,
+  change: (tx: Transaction, node: GraphNode) => boolean,
+  say: (count: number) => string,
+): Outcome {
   const { free, findings } = unlocked(selectedNodes(doc, selection));
   const tx = new Transaction(doc);
   const changed = free.filter((node) => change(tx, node));
@@ -47,14 +57,16 @@ export const addSetting = operation({
   id: 'setting-add',
   title: 'New setting',
   area: 'edit',
-  about: 'Keeps the present values of the selected nodes under their name, and goes on with a copy of them under another.',
+  about:
+    'Keeps the present values of the selected nodes under their name, and goes on with a copy of them under another.',
   needs: nodes,
   options: z.object({ name }),
   changesFunction: false,
   preview: 'at-once',
   run(_context, doc, selection, options) {
     const add = (tx: Transaction, node: GraphNode): boolean => {
-      if (settingNames(node).includes(options.name)) throw new Refused(`“${node.name}” has a setting “${options.name}” already.`);
+      if (settingNames(node).includes(options.name))
+        throw new Refused(`“${node.name}” has a setting “${options.name}” already.`);
       turnTo(tx, node, options.name, node.params ?? {});
       return true;
     };
@@ -66,7 +78,8 @@ export const chooseSetting = operation({
   id: 'setting-choose',
   title: 'Choose a setting',
   area: 'edit',
-  about: 'Turns the selected nodes to the values that they keep under a name; those without such a setting are skipped and said.',
+  about:
+    'Turns the selected nodes to the values that they keep under a name; those without such a setting are skipped and said.',
   needs: nodes,
   options: z.object({ name }),
   changesFunction: true,
@@ -77,7 +90,14 @@ export const chooseSetting = operation({
       if (settingOf(node) === options.name) return false;
       const values = node.settings?.[options.name];
       if (!values) {
-        lacking.push(finding('setting-missing', 'info', [node.id], `“${node.name}” has no setting “${options.name}”; it was skipped.`));
+        lacking.push(
+          finding(
+            'setting-missing',
+            'info',
+            [node.id],
+            `“${node.name}” has no setting “${options.name}”; it was skipped.`,
+          ),
+        );
         return false;
       }
       turnTo(tx, node, options.name, values);
@@ -103,7 +123,12 @@ export const renameSetting = operation({
       tx.set('nodes', node.id, 'setting', options.name);
       return true;
     };
-    return each(doc, selection, renamed, (count) => `The present setting of ${plural(count, 'node')} is called “${options.name}” now.`);
+    return each(
+      doc,
+      selection,
+      renamed,
+      (count) => `The present setting of ${plural(count, 'node')} is called “${options.name}” now.`,
+    );
   },
 });
 
@@ -118,7 +143,8 @@ export const removeSetting = operation({
   preview: 'at-once',
   run(_context, doc, selection, options) {
     const remove = (tx: Transaction, node: GraphNode): boolean => {
-      if (settingOf(node) === options.name) throw new Refused(`“${options.name}” is the present setting of “${node.name}”: choose another one first.`);
+      if (settingOf(node) === options.name)
+        throw new Refused(`“${options.name}” is the present setting of “${node.name}”: choose another one first.`);
       if (!node.settings?.[options.name]) return false;
       tx.setPart('nodes', node.id, 'settings', options.name, undefined);
       return true;
@@ -131,7 +157,8 @@ export const resetSetting = operation({
   id: 'reset',
   title: 'Reset the present setting',
   area: 'edit',
-  about: 'Puts the parameters of the selected nodes back to their defaults, in the present setting alone; the others stay.',
+  about:
+    'Puts the parameters of the selected nodes back to their defaults, in the present setting alone; the others stay.',
   needs: nodes,
   options: z.object({}),
   changesFunction: true,
@@ -151,7 +178,9 @@ export const locks = ([true, false] as const).map((locked) =>
     id: locked ? 'lock' : 'unlock',
     title: locked ? 'Lock the parameters' : 'Unlock the parameters',
     area: 'edit',
-    about: locked ? 'The parameters of the selected nodes cannot be changed until they are unlocked.' : 'The parameters of the selected nodes may be changed again.',
+    about: locked
+      ? 'The parameters of the selected nodes cannot be changed until they are unlocked.'
+      : 'The parameters of the selected nodes may be changed again.',
     needs: nodes,
     options: z.object({}),
     changesFunction: false,
@@ -159,7 +188,10 @@ export const locks = ([true, false] as const).map((locked) =>
     run(_context, doc, selection) {
       const tx = new Transaction(doc);
       const meant = tx.flag(selectedNodes(doc, selection), 'locked', locked);
-      return { edit: tx.edit, report: { summary: `${locked ? 'Locked' : 'Unlocked'} ${plural(meant.length, 'node')}.`, findings: [] } };
+      return {
+        edit: tx.edit,
+        report: { summary: `${locked ? 'Locked' : 'Unlocked'} ${plural(meant.length, 'node')}.`, findings: [] },
+      };
     },
   }),
 );

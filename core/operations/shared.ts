@@ -24,7 +24,10 @@ export const useSharedKind = operation({
     const [host] = selectedNodes(doc, selection);
     const wiring = wiringOf(context, doc);
     const findings = useShared(wiring, host!, kind);
-    return { edit: wiring.tx.edit, report: { summary: `“${caption(host!)}” is “${kind.title}”, version ${kind.shared!.version}, now.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `“${caption(host!)}” is “${kind.title}”, version ${kind.shared!.version}, now.`, findings },
+    };
   },
 });
 
@@ -32,11 +35,16 @@ export const updateShared = operation({
   id: 'update-shared',
   title: 'Update shared kinds',
   area: 'edit',
-  about: 'Brings nodes of shared kinds to the newest version, or to a given one: those selected, or all of the file. What cannot be kept is listed before.',
+  about:
+    'Brings nodes of shared kinds to the newest version, or to a given one: those selected, or all of the file. What cannot be kept is listed before.',
   needs: { what: 'nothing', least: 0 },
   asks: true,
   options: z.object({
-    name: z.string().max(100).default('').meta({ title: 'Only this one', hint: 'all where empty', choose: 'shared-kind' }),
+    name: z
+      .string()
+      .max(100)
+      .default('')
+      .meta({ title: 'Only this one', hint: 'all where empty', choose: 'shared-kind' }),
     version: z.int().min(0).max(100_000).default(0).meta({ title: 'To version', hint: '0: the newest' }),
   }),
   changesFunction: true,
@@ -47,7 +55,8 @@ export const updateShared = operation({
     const goal = (node: GraphNode): string | undefined => {
       const { shared } = kinds.kind(node.kind) ?? {};
       if (!shared || (name !== '' && shared.name !== name)) return undefined;
-      const to = version === 0 ? kinds.newestShared(shared.name) : kinds.kind(node.kind.replace(/\.\d+$/, `.${version}`));
+      const to =
+        version === 0 ? kinds.newestShared(shared.name) : kinds.kind(node.kind.replace(/\.\d+$/, `.${version}`));
       return to && to.id !== node.kind ? to.id : undefined;
     };
     const meant = (chosen.length > 0 ? chosen : [...doc.nodes.values()]).filter((node) => goal(node) !== undefined);
@@ -57,11 +66,19 @@ export const updateShared = operation({
     for (const node of meant) {
       const to = goal(node)!;
       findings.push(
-        finding('shared-updated', 'info', [node.id], `“${caption(node)}” goes from version ${kinds.kind(node.kind)!.shared!.version} to ${kinds.kind(to)!.shared!.version}.`),
+        finding(
+          'shared-updated',
+          'info',
+          [node.id],
+          `“${caption(node)}” goes from version ${kinds.kind(node.kind)!.shared!.version} to ${kinds.kind(to)!.shared!.version}.`,
+        ),
       );
       findings.push(...replaceKind(wiring, wiring.tx.get('nodes', node.id)!, to));
     }
-    return { edit: wiring.tx.edit, report: { summary: `Updated ${plural(meant.length, 'node')} of shared kinds.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Updated ${plural(meant.length, 'node')} of shared kinds.`, findings },
+    };
   },
 });
 
@@ -69,9 +86,12 @@ export const makeOwnGraph = operation({
   id: 'make-own',
   title: 'Make it a graph of its own',
   area: 'edit',
-  about: 'Gives the selected node of a shared kind a nested graph with what that version held, so that it can be changed here alone.',
+  about:
+    'Gives the selected node of a shared kind a nested graph with what that version held, so that it can be changed here alone.',
   needs: { what: 'nodes', least: 1, most: 1 },
-  options: z.object({ body: z.string().max(64_000_000).meta({ title: 'What the version held', hint: 'as file text' }) }),
+  options: z.object({
+    body: z.string().max(64_000_000).meta({ title: 'What the version held', hint: 'as file text' }),
+  }),
   changesFunction: true,
   preview: 'first',
   run(context, doc, selection, { body }) {
@@ -91,14 +111,21 @@ export const readWith = operation({
   id: 'read-with',
   title: 'Read with another catalogue',
   area: 'edit',
-  about: 'Pins the file to a version of the catalogue of kinds. Nodes keep the ports that they have; other defaults may change what is computed.',
+  about:
+    'Pins the file to a version of the catalogue of kinds. Nodes keep the ports that they have; other defaults may change what is computed.',
   needs: { what: 'nothing', least: 0 },
-  options: z.object({ id: z.string().min(1).max(100).meta({ title: 'Catalogue' }), version: z.int().min(0).meta({ title: 'Version' }) }),
+  options: z.object({
+    id: z.string().min(1).max(100).meta({ title: 'Catalogue' }),
+    version: z.int().min(0).meta({ title: 'Version' }),
+  }),
   changesFunction: true,
   preview: 'at-once',
   run(_context, doc, _selection, catalogue) {
     const tx = new Transaction(doc);
     tx.setHead('catalogue', catalogue);
-    return { edit: tx.edit, report: { summary: `The file is read with version ${catalogue.version} of “${catalogue.id}”.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: { summary: `The file is read with version ${catalogue.version} of “${catalogue.id}”.`, findings: [] },
+    };
   },
 });

@@ -16,9 +16,14 @@ export const spread = operation({
   id: 'spread',
   title: 'Spread',
   area: 'arrange',
-  about: 'Stretches the distances of the selected nodes about the middle of their places: 1.2 means 120 %, 0 lines them up.',
+  about:
+    'Stretches the distances of the selected nodes about the middle of their places: 1.2 means 120 %, 0 lines them up.',
   needs: { what: 'nodes', least: 0, all: true },
-  options: z.object({ x: factor.meta({ title: 'Along x', ...scale }), y: factor.meta({ title: 'Along y', ...scale }), carry }),
+  options: z.object({
+    x: factor.meta({ title: 'Along x', ...scale }),
+    y: factor.meta({ title: 'Along y', ...scale }),
+    carry,
+  }),
   changesFunction: false,
   preview: 'first',
   live: true,
@@ -79,7 +84,14 @@ const movable = (doc: Doc, selection: Selection): GraphNode[] =>
     .sort((a, b) => compareIds(a.id, b.id));
 
 /** The nodes at their places, and the rest of the graph carried along where that is wanted. */
-function withRest(doc: Doc, selection: Selection, nodes: readonly GraphNode[], places: readonly Point[], isCarried: boolean, verb: string): Outcome {
+function withRest(
+  doc: Doc,
+  selection: Selection,
+  nodes: readonly GraphNode[],
+  places: readonly Point[],
+  isCarried: boolean,
+  verb: string,
+): Outcome {
   if (!isCarried) return placed(doc, nodes, places, (moved) => `${verb} ${plural(moved, 'node')}.`);
   const chosen = new Set(nodes.map((node) => node.id));
   const rest = indexOf(doc)
@@ -92,5 +104,10 @@ function withRest(doc: Doc, selection: Selection, nodes: readonly GraphNode[], p
     );
   const [toX, toY] = [along('x'), along('y')];
   const others = rest.map((node) => ({ x: toX(node.x), y: toY(node.y) }));
-  return placed(doc, [...nodes, ...rest], [...places, ...others], (moved) => `${verb} ${plural(nodes.length, 'node')}; ${plural(moved, 'node')} moved in all.`);
+  return placed(
+    doc,
+    [...nodes, ...rest],
+    [...places, ...others],
+    (moved) => `${verb} ${plural(nodes.length, 'node')}; ${plural(moved, 'node')} moved in all.`,
+  );
 }

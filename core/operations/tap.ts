@@ -16,7 +16,8 @@ import { portOf } from '../wiring/types.ts';
 import { end, givesWay, wiringOf } from './wire.ts';
 
 const beaconOption = z.string().min(1).max(200).meta({ title: 'Beacon', choose: 'beacon' });
-const px = (title: string) => z.number().optional().meta({ title, unit: 'px', hint: 'of the left top corner, where it feeds nothing' });
+const px = (title: string) =>
+  z.number().optional().meta({ title, unit: 'px', hint: 'of the left top corner, where it feeds nothing' });
 
 function beaconCalled(doc: Doc, id: string): GraphNode {
   const found = doc.nodes.get(id);
@@ -29,7 +30,10 @@ function openInput(context: Context, doc: Doc, beacon: GraphNode, node: GraphNod
   const from = { node: beacon.id, port: 'out' };
   const port = bestInput(context.kinds, node, ({ id }) => {
     const to = { node: node.id, port: id };
-    return !indexOf(doc).wireInto(to.node, to.port) && connectProblem(doc, context.kinds, from, to, { across: true }) === undefined;
+    return (
+      !indexOf(doc).wireInto(to.node, to.port) &&
+      connectProblem(doc, context.kinds, from, to, { across: true }) === undefined
+    );
   });
   return port === undefined ? undefined : { node: node.id, port };
 }
@@ -38,7 +42,8 @@ export const tap = operation({
   id: 'tap',
   title: 'Tap a beacon',
   area: 'link',
-  about: 'Puts a tap of a beacon into this graph, wherever the beacon is; it feeds the input that is said, or the first open one that fits of the one node selected.',
+  about:
+    'Puts a tap of a beacon into this graph, wherever the beacon is; it feeds the input that is said, or the first open one that fits of the one node selected.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     beacon: beaconOption,
@@ -55,7 +60,8 @@ export const tap = operation({
     const to = options.to ?? (nodes.length === 1 ? openInput(context, doc, beacon, nodes[0]!) : undefined);
     const target = to && doc.nodes.get(to.node);
     if (to && !target) throw new Refused(`The node ${to.node} is not in this file.`);
-    if (target && target.graph !== selection.graph) throw new Refused(`“${caption(target)}” is in another graph: a tap stands in the graph of what it feeds.`);
+    if (target && target.graph !== selection.graph)
+      throw new Refused(`“${caption(target)}” is in another graph: a tap stands in the graph of what it feeds.`);
     const problem = to && connectProblem(doc, context.kinds, { node: beacon.id, port: 'out' }, to, { across: true });
     if (problem) throw new Refused(problem);
     const wiring = wiringOf(context, doc);
@@ -90,11 +96,15 @@ export const retune = operation({
       if (problem) throw new Refused(problem);
       const isNamedAfter = one.beacon !== undefined && one.name.startsWith(`${one.beacon.name}_tap`);
       wiring.tx.set('nodes', one.id, 'beacon', { id: beacon.id, name: beacon.name });
-      if (isNamedAfter && one.beacon?.name !== beacon.name) wiring.tx.set('nodes', one.id, 'name', freeName(`${beacon.name}_tap`, namesIn(wiring.tx.doc, one.graph)));
+      if (isNamedAfter && one.beacon?.name !== beacon.name)
+        wiring.tx.set('nodes', one.id, 'name', freeName(`${beacon.name}_tap`, namesIn(wiring.tx.doc, one.graph)));
     }
     return {
       edit: wiring.tx.edit,
-      report: { summary: `${taps.length === 1 ? `Tap “${taps[0]!.name}” listens` : `${plural(taps.length, 'tap')} listen`} to “${beacon.name}” now.`, findings: [] },
+      report: {
+        summary: `${taps.length === 1 ? `Tap “${taps[0]!.name}” listens` : `${plural(taps.length, 'tap')} listen`} to “${beacon.name}” now.`,
+        findings: [],
+      },
     };
   },
 });
@@ -104,20 +114,34 @@ function retuneProblem({ kinds }: Context, doc: Doc, one: GraphNode, beacon: Gra
     const problem = typeProblem(doc, kinds, { node: beacon.id, port: 'out' }, wire.to);
     if (problem) return problem;
   }
-  return kinds.catalogue.loops === 'forbidden' && alongData(doc, [one.id], 'down').has(beacon.id) ? loopProblem(beacon, one) : undefined;
+  return kinds.catalogue.loops === 'forbidden' && alongData(doc, [one.id], 'down').has(beacon.id)
+    ? loopProblem(beacon, one)
+    : undefined;
 }
 
 export const standingFeed = operation({
   id: 'standing-feed',
   title: 'Make a standing feed',
   area: 'link',
-  about: 'Lets the selected node supply every open input of a data type in its frame or graph, and in what lies within; the nearest feed wins, a drawn wire always.',
+  about:
+    'Lets the selected node supply every open input of a data type in its frame or graph, and in what lies within; the nearest feed wins, a drawn wire always.',
   needs: { what: 'nodes', least: 1, most: 1 },
   asks: true,
   options: z.object({
-    scope: z.enum(['graph', 'frame']).default('graph').meta({ title: 'Covers', hint: 'the graph, or the frame that the node is in' }),
-    types: z.string().max(500).default('').meta({ title: 'Types', hint: 'that of the output where empty; several with commas' }),
-    output: z.string().max(200).optional().meta({ title: 'Output', hint: 'the first main one where empty', choose: 'output' }),
+    scope: z
+      .enum(['graph', 'frame'])
+      .default('graph')
+      .meta({ title: 'Covers', hint: 'the graph, or the frame that the node is in' }),
+    types: z
+      .string()
+      .max(500)
+      .default('')
+      .meta({ title: 'Types', hint: 'that of the output where empty; several with commas' }),
+    output: z
+      .string()
+      .max(200)
+      .optional()
+      .meta({ title: 'Output', hint: 'the first main one where empty', choose: 'output' }),
     takeWires: z.boolean().default(false).meta({ title: 'Take away the wires that it makes needless' }),
   }),
   changesFunction: true,
@@ -127,15 +151,26 @@ export const standingFeed = operation({
     const node = selectedNodes(doc, selection)[0]!;
     const port = options.output ?? mainOutput(context.kinds, node);
     if (port === undefined || !portOf(node, port, 'out'))
-      throw new Refused(`“${caption(node)}” gives nothing${port === undefined ? '' : ` at ${port}`}, so that it cannot supply anything.`);
+      throw new Refused(
+        `“${caption(node)}” gives nothing${port === undefined ? '' : ` at ${port}`}, so that it cannot supply anything.`,
+      );
     const wiring = wiringOf(context, doc);
     const { feed, taken } = addFeed(context, wiring, { node: node.id, port }, options);
     const after = wiring.tx.doc;
     const wired = effectiveWiring(after, context.kinds);
     const supplied = wired.suppliedBy(feed.id).length;
-    const findings = wired.linkFindings.filter((item) => (item.rule === 'feeds-clash' || item.rule === 'feed-loop') && item.message.includes(`“${feed.name}”`));
+    const findings = wired.linkFindings.filter(
+      (item) => (item.rule === 'feeds-clash' || item.rule === 'feed-loop') && item.message.includes(`“${feed.name}”`),
+    );
     const state = endState(after, wired, feed) === 'open' ? ' Nothing comes to it yet.' : '';
     const without = taken > 0 ? ` ${plural(taken, 'wire')} went, since it does the same.` : '';
-    return { edit: wiring.tx.edit, report: { summary: `“${feed.name}” supplies ${plural(supplied, 'open input')}.${without}${state}`, findings, select: [feed.id] } };
+    return {
+      edit: wiring.tx.edit,
+      report: {
+        summary: `“${feed.name}” supplies ${plural(supplied, 'open input')}.${without}${state}`,
+        findings,
+        select: [feed.id],
+      },
+    };
   },
 });

@@ -22,7 +22,12 @@ export const mirrors = (['x', 'y'] as const).map((axis) =>
     preview: 'at-once',
     run(context, doc, selection) {
       const nodes = selectedNodes(doc, selection);
-      return placed(doc, nodes, mirrored(rectsOf(doc, context.kinds, nodes), axis), (moved) => `Mirrored ${plural(moved, 'node')}.`);
+      return placed(
+        doc,
+        nodes,
+        mirrored(rectsOf(doc, context.kinds, nodes), axis),
+        (moved) => `Mirrored ${plural(moved, 'node')}.`,
+      );
     },
   }),
 );
@@ -31,7 +36,8 @@ export const rotate = operation({
   id: 'rotate',
   title: 'Rotate',
   area: 'arrange',
-  about: 'Turns the arrangement of the selected nodes about its middle, clockwise; the nodes stay upright and keep their sizes.',
+  about:
+    'Turns the arrangement of the selected nodes about its middle, clockwise; the nodes stay upright and keep their sizes.',
   asks: true,
   needs: { what: 'nodes', least: 2 },
   options: z.object({ angle: z.number().min(-360).max(360).default(90).meta({ title: 'Angle', unit: '°', step: 15 }) }),
@@ -39,7 +45,12 @@ export const rotate = operation({
   preview: 'at-once',
   run(context, doc, selection, { angle }) {
     const nodes = selectedNodes(doc, selection);
-    return placed(doc, nodes, rotated(rectsOf(doc, context.kinds, nodes), angle), (moved) => `Rotated ${plural(moved, 'node')} by ${angle}°.`);
+    return placed(
+      doc,
+      nodes,
+      rotated(rectsOf(doc, context.kinds, nodes), angle),
+      (moved) => `Rotated ${plural(moved, 'node')} by ${angle}°.`,
+    );
   },
 });
 
@@ -63,7 +74,8 @@ export const flow = operation({
     const [before, after] = [Axes.of(from), Axes.of(to)];
     const old = nodes.map((node) => before.rectIn(rectOf(doc, context.kinds, node)));
     const sizes = nodes.map((node) => after.rectIn({ ...rectOf(turned, context.kinds, node), x: 0, y: 0 }));
-    // the same picture in flow coordinates, stretched as the nodes' own lengths and breadths changed, then parted where they still meet
+    // the same picture in flow coordinates, stretched as the nodes' own lengths and breadths changed, then parted where
+    // they still meet
     const [kx, ky] = [ratio(old, sizes, 'width', 72), ratio(old, sizes, 'height', 26)];
     const rects = old.map((rect, i) => ({
       x: (rect.x + rect.width / 2) * kx - sizes[i]!.width / 2,
@@ -82,7 +94,10 @@ export const flow = operation({
       tx.set('notes', note.id, 'x', Math.round(place.x));
       tx.set('notes', note.id, 'y', Math.round(place.y));
     }
-    return { edit: tx.edit, report: { summary: `Data flows ${to} now; ${plural(nodes.length, 'node')} turned.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: { summary: `Data flows ${to} now; ${plural(nodes.length, 'node')} turned.`, findings: [] },
+    };
   },
 });
 
@@ -105,6 +120,12 @@ export const wireStyle = operation({
   run(_context, doc, _selection, { style }) {
     const tx = new Transaction(doc);
     tx.setHead('wireStyle', style === 'right-angled' ? undefined : style);
-    return { edit: tx.edit, report: { summary: tx.edit.steps.length === 0 ? `Wires are ${style} already.` : `Wires are ${style} now.`, findings: [] } };
+    return {
+      edit: tx.edit,
+      report: {
+        summary: tx.edit.steps.length === 0 ? `Wires are ${style} already.` : `Wires are ${style} now.`,
+        findings: [],
+      },
+    };
   },
 });

@@ -18,30 +18,54 @@ export const end = z.object({ node: id, port: id });
 type LooseEnd = z.output<typeof looseEnd>;
 
 const replace = z.boolean().default(false).meta({ title: 'Take the place of a wire that is there' });
-const across = z.boolean().default(false).meta({ title: 'Over the borders of nested graphs', hint: 'Ports are made for it' });
+const across = z
+  .boolean()
+  .default(false)
+  .meta({ title: 'Over the borders of nested graphs', hint: 'Ports are made for it' });
 
-export const wiringOf = (context: Context, doc: Doc): Wiring => new Wiring(new Transaction(doc), context.kinds, context.newId);
+export const wiringOf = (context: Context, doc: Doc): Wiring =>
+  new Wiring(new Transaction(doc), context.kinds, context.newId);
 
 /** Both ends as ports. Throws Refused where a node is missing, or no two ports fit. */
-function pairOf(context: Context, doc: Doc, from: LooseEnd, to: LooseEnd, taken: boolean): { from: PortRef; to: PortRef } {
-  if (from.port !== undefined && to.port !== undefined) return { from: { node: from.node, port: from.port }, to: { node: to.node, port: to.port } };
-  for (const { node } of [from, to]) if (!doc.nodes.has(node)) throw new Refused(`The node ${node} is not in this file.`);
+function pairOf(
+  context: Context,
+  doc: Doc,
+  from: LooseEnd,
+  to: LooseEnd,
+  taken: boolean,
+): { from: PortRef; to: PortRef } {
+  if (from.port !== undefined && to.port !== undefined)
+    return { from: { node: from.node, port: from.port }, to: { node: to.node, port: to.port } };
+  for (const { node } of [from, to])
+    if (!doc.nodes.has(node)) throw new Refused(`The node ${node} is not in this file.`);
   const pairs = fittingPairs(doc, context.kinds, from.node, to.node, taken);
-  const pair = pairs.find((one) => (from.port ?? one.from.port) === one.from.port && (to.port ?? one.to.port) === one.to.port);
+  const pair = pairs.find(
+    (one) => (from.port ?? one.from.port) === one.from.port && (to.port ?? one.to.port) === one.to.port,
+  );
   if (pair) return pair;
   const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
-  throw new Refused(`No ${taken ? '' : 'open '}input of “${caption(target)}” takes what “${caption(source)}” gives${from.port === undefined ? '' : ` at “${from.port}”`}.`);
+  throw new Refused(
+    `No ${taken ? '' : 'open '}input of “${caption(target)}” takes what “${caption(source)}” gives${from.port === undefined ? '' : ` at “${from.port}”`}.`,
+  );
 }
 
 /** What says that a wire gave way: by the source that it came from, and where several may, the input. */
 const gaveWay = (doc: Doc, { from, to }: Wire, where = ''): Finding =>
-  finding('wire-replaced', 'info', [to.node], `The wire from “${caption(doc.nodes.get(from.node)!)}”${where} gave way.`);
+  finding(
+    'wire-replaced',
+    'info',
+    [to.node],
+    `The wire from “${caption(doc.nodes.get(from.node)!)}”${where} gave way.`,
+  );
 
 /** What gives way where an input is wired. Throws Refused where nothing may. */
 export function givesWay(wiring: Wiring, to: PortRef, replace: boolean): Finding[] {
   const doc = wiring.tx.before;
   const old = wiring.into(to);
-  if (old && !replace) throw new Refused(`The input ${to.port} of “${caption(doc.nodes.get(to.node)!)}” has a wire already; an input takes one.`);
+  if (old && !replace)
+    throw new Refused(
+      `The input ${to.port} of “${caption(doc.nodes.get(to.node)!)}” has a wire already; an input takes one.`,
+    );
   return old ? [gaveWay(doc, old)] : [];
 }
 
@@ -61,7 +85,8 @@ export function wirePorts(
     wiring.connect(from, to, { off: options.off === true });
     return found;
   }
-  if (!new Carrier(wiring, context.newId).carry(from, to, options.off === true)) throw new Refused('Nothing stands behind that output, so that there is nothing to carry.');
+  if (!new Carrier(wiring, context.newId).carry(from, to, options.off === true))
+    throw new Refused('Nothing stands behind that output, so that there is nothing to carry.');
   if (context.kinds.catalogue.loops === 'forbidden') refuseLoops(doc, wiring);
   return found;
 }
@@ -72,7 +97,10 @@ function refuseLoops(before: Doc, wiring: Wiring): void {
   for (const step of wiring.tx.edit.steps) {
     if (step.table !== 'wires' || step.type !== 'add') continue;
     const { from, to } = step.value as unknown as Wire;
-    if (closesLoop(doc, from.node, to.node)) throw new Refused(loopProblem((before.nodes.get(from.node) ?? doc.nodes.get(from.node))!, doc.nodes.get(to.node)!));
+    if (closesLoop(doc, from.node, to.node))
+      throw new Refused(
+        loopProblem((before.nodes.get(from.node) ?? doc.nodes.get(from.node))!, doc.nodes.get(to.node)!),
+      );
   }
 }
 
@@ -82,7 +110,12 @@ export const connect = operation({
   area: 'wire',
   about: 'Wires an output to an input that takes its type; of two nodes, the first pair of ports that fits.',
   needs: { what: 'nothing', least: 0 },
-  options: z.object({ from: looseEnd.meta({ title: 'Output' }), to: looseEnd.meta({ title: 'Input' }), replace, across }),
+  options: z.object({
+    from: looseEnd.meta({ title: 'Output' }),
+    to: looseEnd.meta({ title: 'Input' }),
+    replace,
+    across,
+  }),
   changesFunction: true,
   preview: 'at-once',
   run(context, doc, _selection, options) {
@@ -90,7 +123,10 @@ export const connect = operation({
     const wiring = wiringOf(context, doc);
     const findings = wirePorts(context, wiring, from, to, options);
     const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
-    return { edit: wiring.tx.edit, report: { summary: `Wired “${caption(source)}” to “${caption(target)}”.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Wired “${caption(source)}” to “${caption(target)}”.`, findings },
+    };
   },
 });
 
@@ -115,7 +151,12 @@ export const carryEnd = operation({
     const ends: [LooseEnd, LooseEnd] = options.end === 'to' ? [wire.from, options.to] : [options.to, wire.to];
     const { from, to } = pairOf(context, doc, ...ends, options.replace || options.end === 'from');
     const wiring = wiringOf(context, doc);
-    if (from.node === wire.from.node && from.port === wire.from.port && to.node === wire.to.node && to.port === wire.to.port)
+    if (
+      from.node === wire.from.node &&
+      from.port === wire.from.port &&
+      to.node === wire.to.node &&
+      to.port === wire.to.port
+    )
       return { edit: wiring.tx.edit, report: { summary: 'The wire ends there already.', findings: [] } };
     let findings: Finding[];
     if (doc.nodes.get(from.node)!.graph === doc.nodes.get(to.node)!.graph) {
@@ -125,11 +166,22 @@ export const carryEnd = operation({
       wiring.carry(wire, options.end === 'to' ? { to } : { from });
     } else {
       wiring.remove(wire);
-      findings = wirePorts(context, wiring, from, to, { replace: options.replace, across: options.across, off: wire.off === true, without: wire.id });
+      findings = wirePorts(context, wiring, from, to, {
+        replace: options.replace,
+        across: options.across,
+        off: wire.off === true,
+        without: wire.id,
+      });
       wiring.fitRow(wire.to);
     }
     const target = doc.nodes.get(to.node)!;
-    return { edit: wiring.tx.edit, report: { summary: `The wire runs from “${caption(doc.nodes.get(from.node)!)}” to “${caption(target)}” now.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: {
+        summary: `The wire runs from “${caption(doc.nodes.get(from.node)!)}” to “${caption(target)}” now.`,
+        findings,
+      },
+    };
   },
 });
 
@@ -140,7 +192,10 @@ export const connectSelected = operation({
   about: 'Wires each selected node to the one selected after it: the next pair of ports that fits, or all of them.',
   needs: { what: 'nodes', least: 2 },
   options: z.object({
-    pairs: z.enum(['next', 'each', 'all']).default('next').meta({ title: 'Pairs', hint: 'One more each time, one between each two nodes, or all at once' }),
+    pairs: z
+      .enum(['next', 'each', 'all'])
+      .default('next')
+      .meta({ title: 'Pairs', hint: 'One more each time, one between each two nodes, or all at once' }),
     replace: replace.meta({ title: 'Also inputs that are wired' }),
   }),
   changesFunction: true,
@@ -164,11 +219,16 @@ export const connectSelected = operation({
       }
     }
     if (made === 0) throw new Refused(`No ${options.replace ? '' : 'open '}pair of ports of the selected nodes fits.`);
-    return { edit: wiring.tx.edit, report: { summary: made === 1 ? `Wired ${last}.` : `Made ${plural(made, 'wire')}.`, findings } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: made === 1 ? `Wired ${last}.` : `Made ${plural(made, 'wire')}.`, findings },
+    };
   },
 });
 
-/** The best pair, or one for each input, every output once as far as there are enough. Returns how many wires were made. */
+/**
+ * The best pair, or one for each input, every output once as far as there are enough. Returns how many wires were made.
+ */
 function wirePairs(
   context: Context,
   wiring: Wiring,
@@ -197,7 +257,10 @@ function wirePairs(
   return made;
 }
 
-/** The selected wires; where none is, the wires between selected nodes; where there are none, those that come into the nodes. */
+/**
+ * The selected wires; where none is, the wires between selected nodes; where there are none, those that come into the
+ * nodes.
+ */
 export function wiresOfSelection(doc: Doc, selection: Selection): Wire[] {
   const wires = selection.items.flatMap((item) => doc.wires.get(item) ?? []);
   if (wires.length > 0) return wires;
@@ -231,7 +294,9 @@ export const cutWires = operation({
     const wiring = wiringOf(context, doc);
     const wires = needWires(doc, selection);
     for (const wire of wires) wiring.disconnect(wire);
-    const findings = wires.map((wire) => openedInput(doc.nodes.get(wire.to.node)!, wire.to.port)).map((one) => ({ ...one, severity: 'info' as const }));
+    const findings = wires
+      .map((wire) => openedInput(doc.nodes.get(wire.to.node)!, wire.to.port))
+      .map((one) => ({ ...one, severity: 'info' as const }));
     return { edit: wiring.tx.edit, report: { summary: `Cut ${plural(wires.length, 'wire')}.`, findings } };
   },
 });
@@ -240,7 +305,8 @@ export const switchWires = operation({
   id: 'switch-wires',
   title: 'Switch wires off or on',
   area: 'wire',
-  about: 'Switches the selected wires off, so that their inputs are open, or on again where all are off; of selected nodes the wires between them, or those that come in.',
+  about:
+    'Switches the selected wires off, so that their inputs are open, or on again where all are off; of selected nodes the wires between them, or those that come in.',
   needs: { what: 'items', least: 1 },
   options: z.object({ to: z.enum(['other', 'off', 'on']).default('other').meta({ title: 'To' }) }),
   changesFunction: true,
@@ -250,7 +316,10 @@ export const switchWires = operation({
     const wires = needWires(doc, selection);
     const off = to === 'other' ? wires.some((wire) => !wire.off) : to === 'off';
     for (const wire of wires) wiring.switch(wire, off);
-    return { edit: wiring.tx.edit, report: { summary: `Switched ${plural(wires.length, 'wire')} ${off ? 'off' : 'on'}.`, findings: [] } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `Switched ${plural(wires.length, 'wire')} ${off ? 'off' : 'on'}.`, findings: [] },
+    };
   },
 });
 
@@ -271,15 +340,26 @@ export const components = operation({
     const nodes = selectedNodes(doc, selection);
     const wholes = nodes.flatMap((node) =>
       node.ports
-        .filter((port) => (options.port === '' || port.name === options.port || port.id === options.port) && context.kinds.parts(port).length > 0)
+        .filter(
+          (port) =>
+            (options.port === '' || port.name === options.port || port.id === options.port) &&
+            context.kinds.parts(port).length > 0,
+        )
         .map((port) => ({ node, port })),
     );
     if (wholes.length === 0) throw new Refused('The selected nodes have no compound port.');
-    const isShut = wholes.some(({ node, port }) => context.kinds.parts(port).some((part) => !portOf(node, part.id, part.direction)));
+    const isShut = wholes.some(({ node, port }) =>
+      context.kinds.parts(port).some((part) => !portOf(node, part.id, part.direction)),
+    );
     const opens = options.to === 'other' ? isShut : options.to === 'open';
-    if (opens) for (const { node, port } of wholes) for (const part of context.kinds.parts(port)) wiring.open({ node: node.id, port: part.id }, part.direction);
+    if (opens)
+      for (const { node, port } of wholes)
+        for (const part of context.kinds.parts(port)) wiring.open({ node: node.id, port: part.id }, part.direction);
     else for (const node of new Set(wholes.map((one) => one.node.id))) wiring.close(node);
     const count = new Set(wiring.tx.edit.steps.map((step) => step.id)).size;
-    return { edit: wiring.tx.edit, report: { summary: `${opens ? 'Opened' : 'Closed'} the components of ${plural(count, 'node')}.`, findings: [] } };
+    return {
+      edit: wiring.tx.edit,
+      report: { summary: `${opens ? 'Opened' : 'Closed'} the components of ${plural(count, 'node')}.`, findings: [] },
+    };
   },
 });

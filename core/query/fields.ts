@@ -14,8 +14,18 @@ export interface QueryField {
 }
 
 const text = (id: string, title: string, read: QueryField['read']): QueryField => ({ id, title, type: 'text', read });
-const number = (id: string, title: string, read: QueryField['read']): QueryField => ({ id, title, type: 'number', read });
-const yes = (id: string, title: string, read: QueryField['read']): QueryField => ({ id, title, type: 'yes or no', read });
+const number = (id: string, title: string, read: QueryField['read']): QueryField => ({
+  id,
+  title,
+  type: 'number',
+  read,
+});
+const yes = (id: string, title: string, read: QueryField['read']): QueryField => ({
+  id,
+  title,
+  type: 'yes or no',
+  read,
+});
 
 const wiredInputs = (doc: Doc, node: GraphNode): number =>
   indexOf(doc)
@@ -35,9 +45,15 @@ export const queryFields: readonly QueryField[] = [
   ),
   text('graph', 'Name of its graph', (doc, _k, node) => doc.graphs.get(node.graph)?.name ?? ''),
   text('port', 'Names of its ports', (_d, _k, node) => node.ports.map((port) => port.name).join(' ')),
-  text('type', 'Types of its ports', (_d, kinds, node) => [...new Set(node.ports.map((port) => `${kinds.type(port.type).title} ${port.type}`))].join(' ')),
+  text('type', 'Types of its ports', (_d, kinds, node) =>
+    [...new Set(node.ports.map((port) => `${kinds.type(port.type).title} ${port.type}`))].join(' '),
+  ),
   number('inputs', 'Number of wired inputs', (doc, _k, node) => wiredInputs(doc, node)),
-  number('open', 'Number of open inputs', (doc, _k, node) => node.ports.filter((port) => port.direction === 'in').length - wiredInputs(doc, node)),
+  number(
+    'open',
+    'Number of open inputs',
+    (doc, _k, node) => node.ports.filter((port) => port.direction === 'in').length - wiredInputs(doc, node),
+  ),
   number(
     'outputs',
     'Number of wires that leave it',
@@ -86,5 +102,8 @@ export function isField(doc: Doc, kinds: Kinds, field: string): boolean {
   if (byId.has(field)) return true;
   const wanted = field.startsWith(prefix) ? field.slice(prefix.length) : field;
   const is = (id: string): boolean => id.toLowerCase() === wanted;
-  return kinds.all().some((kind) => kind.parameters.some((spec) => is(spec.id))) || [...doc.nodes.values()].some((node) => Object.keys(node.params ?? {}).some(is));
+  return (
+    kinds.all().some((kind) => kind.parameters.some((spec) => is(spec.id))) ||
+    [...doc.nodes.values()].some((node) => Object.keys(node.params ?? {}).some(is))
+  );
 }

@@ -45,7 +45,9 @@ describe('finding', () => {
   });
 
   it('does not take a short word for another: two mistakes are too many in five letters', () => {
-    const { doc: two } = sketchDoc().node('r', 'src', { name: 'Plankton_Read' }).node('w', 'src', { name: 'Plankton_Render' });
+    const { doc: two } = sketchDoc()
+      .node('r', 'src', { name: 'Plankton_Read' })
+      .node('w', 'src', { name: 'Plankton_Render' });
     expect(ids(two, 'plankton rendr')).toEqual(['w']);
   });
 
@@ -91,7 +93,11 @@ describe('finding', () => {
   });
 
   it('tells nodes of one name apart by what they are wired to', () => {
-    const wired = sketchDoc(doc).node('q', 'round', { x: 9 }).wire('k.out', 'm2.a').wire('p.out', 'm2.b').wire('m2.out', 'q.in').doc;
+    const wired = sketchDoc(doc)
+      .node('q', 'round', { x: 9 })
+      .wire('k.out', 'm2.a')
+      .wire('p.out', 'm2.b')
+      .wire('m2.out', 'q.in').doc;
     const { before, after, more } = neighboursOf(wired, 'm2', 1);
     expect([before.map((node) => node.id), after.map((node) => node.id), more]).toEqual([['k'], ['q'], 1]);
   });

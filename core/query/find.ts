@@ -40,17 +40,27 @@ function words(text: string): string[] {
 }
 
 /** Mistakes forgiven in a word: one from four letters on, two from eight on; none in numbers (common practice). */
-const mistakesForgiven = (word: string): number => (word.length < 4 || /^\d+$/.test(word) ? 0 : word.length < 8 ? 1 : 2);
+const mistakesForgiven = (word: string): number =>
+  word.length < 4 || /^\d+$/.test(word) ? 0 : word.length < 8 ? 1 : 2;
 
-/** How well a word of the file stands for one that was typed: 1 for itself or its beginning, less with each mistake, 0 for too many. */
+/**
+ * How well a word of the file stands for one that was typed: 1 for itself or its beginning, less with each mistake, 0
+ * for too many.
+ */
 function nearness(typed: string, word: string): number {
   if (word.startsWith(typed)) return 1;
   const forgiven = mistakesForgiven(typed);
-  const mistakes = forgiven === 0 || Math.abs(typed.length - word.length) > forgiven ? Number.POSITIVE_INFINITY : editDistance(typed, word);
+  const mistakes =
+    forgiven === 0 || Math.abs(typed.length - word.length) > forgiven
+      ? Number.POSITIVE_INFINITY
+      : editDistance(typed, word);
   return mistakes > forgiven ? 0 : 0.5 ** mistakes;
 }
 
-/** Letters added, dropped, exchanged, or swapped with their neighbour (optimal string alignment; Boytsov 2011, from memory). O(n·m). */
+/**
+ * Letters added, dropped, exchanged, or swapped with their neighbour (optimal string alignment; Boytsov 2011, from
+ * memory). O(n·m).
+ */
 export function editDistance(a: string, b: string): number {
   let older: number[] = [];
   let old = Array.from({ length: b.length + 1 }, (_, j) => j);
@@ -72,20 +82,28 @@ const fields = ['called', 'kind', 'values'] as const;
 const sliceSize = 250;
 
 /**
- * Finds nodes and frames of a whole document by parts of what they are called, their kinds and their parameters, over all nested
+ * Finds nodes and frames of a whole document by parts of what they are called, their kinds and their parameters, over
+ * all nested
  * graphs, with typing mistakes forgiven, best first. Keeps an index that follows the document from version to version.
  * Full-text ranking (BM25+) is MiniSearch's; parts in the middle of words and exact names are weighed on top.
  */
 export class Finder {
   private readonly kinds: Kinds;
   private readonly entries = new Map<Id, Entry>();
-  private readonly search = new MiniSearch<{ id: Id; called: string; kind: string; values: string }>({ fields: [...fields], tokenize: words, processTerm: (term) => term });
+  private readonly search = new MiniSearch<{ id: Id; called: string; kind: string; values: string }>({
+    fields: [...fields],
+    tokenize: words,
+    processTerm: (term) => term,
+  });
 
   constructor(kinds: Kinds) {
     this.kinds = kinds;
   }
 
-  /** Brings the index up to a document, a slice of some milliseconds at a time: run it to its end. O(records), and O(words) for what changed. */
+  /**
+   * Brings the index up to a document, a slice of some milliseconds at a time: run it to its end. O(records), and
+   * O(words) for what changed.
+   */
   *follow(doc: Doc): Generator<number, void> {
     const before = this.entries.size;
     let done = 0;
@@ -108,7 +126,9 @@ export class Finder {
     const inner = 'inner' in record && record.inner !== undefined ? doc.graphs.get(record.inner) : undefined;
     if (known && known.record === record && known.inner === inner) return false;
     const isNode = 'kind' in record;
-    const called = isNode ? [record.name, record.label ?? '', inner?.name ?? ''].filter(Boolean) : [record.title, record.note ?? ''].filter(Boolean);
+    const called = isNode
+      ? [record.name, record.label ?? '', inner?.name ?? ''].filter(Boolean)
+      : [record.title, record.note ?? ''].filter(Boolean);
     const kind = isNode ? this.kinds.title(record.kind) : 'frame';
     const values = isNode ? this.values(record) : '';
     const entry: Entry = {
@@ -119,7 +139,9 @@ export class Finder {
       inner,
       called: called.map((text) => text.toLowerCase()),
       all: `${called.join('\n')}\n${kind}\n${values}`.toLowerCase(),
-      natural: `${called[0] ?? ''}\n${doc.graphs.get(record.graph)?.name ?? ''}`.toLowerCase().replace(/\d+/g, (digits) => digits.padStart(8, '0')),
+      natural: `${called[0] ?? ''}\n${doc.graphs.get(record.graph)?.name ?? ''}`
+        .toLowerCase()
+        .replace(/\d+/g, (digits) => digits.padStart(8, '0')),
     };
     this.entries.set(record.id, entry);
     const row = { id: record.id, called: called.join(' '), kind, values };
@@ -155,7 +177,8 @@ export class Finder {
             boost: { called: 3, kind: 1.5 },
             combineWith: 'AND',
             prefix: true,
-            // two letters that changed places are two edits to the index; what is then really too far off is sorted out below
+            // two letters that changed places are two edits to the index; what is then really too far off is sorted out
+            // below
             fuzzy: (term) => (mistakesForgiven(term) > 0 ? 2 : false),
             maxFuzzy: 2,
             weights: { prefix: 0.6, fuzzy: 0.25 },
@@ -173,8 +196,20 @@ export class Finder {
       if (extra > 0) scores.set(entry.id, (scores.get(entry.id) ?? 0) + extra);
     }
     const order = [...scores].map(([id, score]) => ({ entry: this.entries.get(id)!, score }));
-    order.sort((a, b) => b.score - a.score || (a.entry.natural < b.entry.natural ? -1 : a.entry.natural > b.entry.natural ? 1 : a.entry.id < b.entry.id ? -1 : 1));
-    return order.slice(0, most).map(({ entry, score }) => ({ type: entry.type, id: entry.id, graph: entry.graph, score }));
+    order.sort(
+      (a, b) =>
+        b.score - a.score ||
+        (a.entry.natural < b.entry.natural
+          ? -1
+          : a.entry.natural > b.entry.natural
+            ? 1
+            : a.entry.id < b.entry.id
+              ? -1
+              : 1),
+    );
+    return order
+      .slice(0, most)
+      .map(({ entry, score }) => ({ type: entry.type, id: entry.id, graph: entry.graph, score }));
   }
 
   /** The whole name counts most, then its beginning, then any part of it, then a part of anything else. */
@@ -193,5 +228,9 @@ export function neighboursOf(doc: Doc, node: Id, most = 2): { before: GraphNode[
   const before = [...new Set(wires.filter((wire) => wire.to.node === node).map((wire) => wire.from.node))];
   const after = [...new Set(wires.filter((wire) => wire.from.node === node).map((wire) => wire.to.node))];
   const take = (ids: readonly Id[]): GraphNode[] => ids.slice(0, most).map((id) => doc.nodes.get(id)!);
-  return { before: take(before), after: take(after), more: Math.max(0, before.length - most) + Math.max(0, after.length - most) };
+  return {
+    before: take(before),
+    after: take(after),
+    more: Math.max(0, before.length - most) + Math.max(0, after.length - most),
+  };
 }

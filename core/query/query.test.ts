@@ -78,7 +78,8 @@ describe('queries', () => {
       fc.property(query, (own) => {
         const back = parseQuery(writeQuery(own));
         expect(writeQuery(back)).toBe(writeQuery(own));
-        for (const node of doc.nodes.values()) expect(matches(back, doc, testKinds, node)).toBe(matches(own, doc, testKinds, node));
+        for (const node of doc.nodes.values())
+          expect(matches(back, doc, testKinds, node)).toBe(matches(own, doc, testKinds, node));
       }),
       { numRuns: 300 },
     );
@@ -90,7 +91,9 @@ describe('queries', () => {
       const query = parseQuery(`${field.id}${field.type === 'number' ? '>=0' : field.type === 'text' ? ':a' : '=no'}`);
       checkQuery(query, doc, testKinds);
       for (const node of doc.nodes.values())
-        expect(typeof field.read(doc, testKinds, node)).toBe(field.type === 'number' ? 'number' : field.type === 'text' ? 'string' : 'boolean');
+        expect(typeof field.read(doc, testKinds, node)).toBe(
+          field.type === 'number' ? 'number' : field.type === 'text' ? 'string' : 'boolean',
+        );
     }
   });
 

@@ -16,7 +16,13 @@ export class QueryError extends Error {
 
 export type Query =
   | { readonly type: 'text'; readonly value: string }
-  | { readonly type: 'field'; readonly field: string; readonly compare: Compare; readonly value: string; readonly at: number }
+  | {
+      readonly type: 'field';
+      readonly field: string;
+      readonly compare: Compare;
+      readonly value: string;
+      readonly at: number;
+    }
   | { readonly type: 'not'; readonly of: Query }
   | { readonly type: 'and' | 'or'; readonly left: Query; readonly right: Query }
   | { readonly type: 'all' };
@@ -49,8 +55,10 @@ function tokens(text: string): Token[] {
 }
 
 /**
- * Reads the one search language: words and "quoted words" are sought in names, labels and kinds; `field:part`, `field=value`,
- * `field<number` compare; `and`, `or`, `not` and brackets join, side by side means and. Throws QueryError at the place of the mistake.
+ * Reads the one search language: words and "quoted words" are sought in names, labels and kinds; `field:part`,
+ * `field=value`,
+ * `field<number` compare; `and`, `or`, `not` and brackets join, side by side means and. Throws QueryError at the place
+ * of the mistake.
  */
 export function parseQuery(text: string): Query {
   const list = tokens(text);
@@ -89,13 +97,21 @@ export function parseQuery(text: string): Query {
       i++;
       return inner;
     }
-    if (token.type === 'close' || token.type === 'compare') throw new QueryError(`“${token.text}” stands where a word is expected`, token.at);
+    if (token.type === 'close' || token.type === 'compare')
+      throw new QueryError(`“${token.text}” stands where a word is expected`, token.at);
     const compare = list[i];
     if (token.type === 'word' && compare?.type === 'compare') {
       const value = list[++i];
-      if (!value || (value.type !== 'word' && value.type !== 'quoted')) throw new QueryError(`A value is missing behind “${token.text}${compare.text}”`, value?.at ?? text.length);
+      if (!value || (value.type !== 'word' && value.type !== 'quoted'))
+        throw new QueryError(`A value is missing behind “${token.text}${compare.text}”`, value?.at ?? text.length);
       i++;
-      return { type: 'field', field: token.text.toLowerCase(), compare: compare.text as Compare, value: value.text, at: token.at };
+      return {
+        type: 'field',
+        field: token.text.toLowerCase(),
+        compare: compare.text as Compare,
+        value: value.text,
+        at: token.at,
+      };
     }
     return { type: 'text', value: token.text };
   };
@@ -116,7 +132,9 @@ export function matches(query: Query, doc: Doc, kinds: Kinds, node: GraphNode): 
     case 'all':
       return true;
     case 'text':
-      return [caption(node), node.name, kinds.title(node.kind)].some((text) => plain(text).includes(plain(query.value)));
+      return [caption(node), node.name, kinds.title(node.kind)].some((text) =>
+        plain(text).includes(plain(query.value)),
+      );
     case 'not':
       return !matches(query.of, doc, kinds, node);
     case 'and':
@@ -145,7 +163,8 @@ function isSame(own: string | number | boolean, value: string): boolean {
 }
 
 /**
- * Finds what parses but can never fit: fields that nothing knows, comparisons with what is no number, yes-or-no fields asked for
+ * Finds what parses but can never fit: fields that nothing knows, comparisons with what is no number, yes-or-no fields
+ * asked for
  * something else. Throws QueryError at the place of the mistake.
  */
 export function checkQuery(query: Query, doc: Doc, kinds: Kinds): void {
@@ -156,7 +175,10 @@ export function checkQuery(query: Query, doc: Doc, kinds: Kinds): void {
   }
   if (query.type !== 'field') return;
   if (!isField(doc, kinds, query.field)) {
-    throw new QueryError(`There is no field “${query.field}”: no kind has such a parameter, and the others are ${queryFields.map((field) => field.id).join(', ')}`, query.at);
+    throw new QueryError(
+      `There is no field “${query.field}”: no kind has such a parameter, and the others are ${queryFields.map((field) => field.id).join(', ')}`,
+      query.at,
+    );
   }
   const ordered = query.compare !== ':' && query.compare !== '=' && query.compare !== '!=';
   if (ordered && (query.value.trim() === '' || Number.isNaN(Number(query.value))))
@@ -170,7 +192,8 @@ const quoted = (text: string): string => (isPlain(text) ? text : `"${text.replac
 
 /** The query as text that reads back as the same query. */
 export function writeQuery(query: Query): string {
-  const inBrackets = (inner: Query, loose: readonly Query['type'][]): string => (loose.includes(inner.type) ? `(${writeQuery(inner)})` : writeQuery(inner));
+  const inBrackets = (inner: Query, loose: readonly Query['type'][]): string =>
+    loose.includes(inner.type) ? `(${writeQuery(inner)})` : writeQuery(inner);
   switch (query.type) {
     case 'all':
       return '';

@@ -12,7 +12,10 @@ import { byOutput } from './links.ts';
 import { proposeName } from './names.ts';
 import { tryLinks } from './trial.ts';
 
-/** What hurts about wires. Lengths in pixels at 100 % zoom; a wire counts as many windows as it reaches beyond one of 1280 × 800. */
+/**
+ * What hurts about wires. Lengths in pixels at 100 % zoom; a wire counts as many windows as it reaches beyond one of
+ * 1280 × 800.
+ */
 export interface Figures {
   readonly crossings: number;
   readonly length: number;
@@ -44,7 +47,9 @@ export interface Advice {
 export interface AdviceOptions {
   /** The part of the wires that may be turned, from 0 to 1. */
   readonly share: number;
-  /** Weigh wires as they are routed among all others, as on a page that has just been arranged, and not each by itself. */
+  /**
+   * Weigh wires as they are routed among all others, as on a page that has just been arranged, and not each by itself.
+   */
   readonly routed?: boolean;
   /** Only wires at these nodes; all where absent. */
   readonly at?: ReadonlySet<Id> | undefined;
@@ -54,16 +59,30 @@ export interface AdviceOptions {
 export const usualShare = 0.15;
 /** A wire no longer than its tap and beacon need is left alone, in pixels. */
 const leastLength = 320;
-/** What a window that a wire reaches beyond its own counts beside a crossing, and what making a beacon costs, counted in wires. */
+/**
+ * What a window that a wire reaches beyond its own counts beside a crossing, and what making a beacon costs, counted in
+ * wires.
+ */
 const [windowWorth, beaconCost] = [2, 1];
 
-/** The wires of a graph as they run by themselves, without regard to anything else: the figures of advice stand on these, so that one wire's can be told from another's. O(wires). */
-export function plainLines(doc: Doc, kinds: Kinds, graph: Id): { readonly wires: readonly Wire[]; readonly lines: readonly Line[] } {
+/**
+ * The wires of a graph as they run by themselves, without regard to anything else: the figures of advice stand on
+ * these, so that one wire's can be told from another's. O(wires).
+ */
+export function plainLines(
+  doc: Doc,
+  kinds: Kinds,
+  graph: Id,
+): { readonly wires: readonly Wire[]; readonly lines: readonly Line[] } {
   const flow = flowOf(doc, graph);
   return linesBy(doc, graph, (wire) => plainRoute(doc, kinds, wire, flow));
 }
 
-function linesBy(doc: Doc, graph: Id, routeOf: (wire: Wire) => Route | undefined): { readonly wires: readonly Wire[]; readonly lines: readonly Line[] } {
+function linesBy(
+  doc: Doc,
+  graph: Id,
+  routeOf: (wire: Wire) => Route | undefined,
+): { readonly wires: readonly Wire[]; readonly lines: readonly Line[] } {
   const found = indexOf(doc)
     .wiresIn(graph)
     .flatMap((wire) => {
@@ -76,18 +95,31 @@ function linesBy(doc: Doc, graph: Id, routeOf: (wire: Wire) => Route | undefined
 export function figuresOf(lines: readonly Line[]): Figures {
   let crossings = 0;
   new Crossings(lines).each(() => crossings++);
-  return { crossings, length: Math.round(sum(lines, (line) => lengthOf(line.route))), windows: sum(lines, (line) => windowsOf(line.route)) };
+  return {
+    crossings,
+    length: Math.round(sum(lines, (line) => lengthOf(line.route))),
+    windows: sum(lines, (line) => windowsOf(line.route)),
+  };
 }
 
-const sum = <T>(items: readonly T[], of: (item: T) => number): number => items.reduce((total, item) => total + of(item), 0);
+const sum = <T>(items: readonly T[], of: (item: T) => number): number =>
+  items.reduce((total, item) => total + of(item), 0);
 
 /**
- * Which wires of a graph to turn into remote links, so that few of them save much: the outputs, each with those of its wires that hurt most, are taken
- * greedily by what they save for each wire, and what is left is weighed anew after each. Gains only shrink while wires go, so one that was weighed
- * before and still leads need not be compared with all others (lazy evaluation, Minoux 1978). What each saves is found by doing it on a copy.
+ * Which wires of a graph to turn into remote links, so that few of them save much: the outputs, each with those of its
+ * wires that hurt most, are taken
+ * greedily by what they save for each wire, and what is left is weighed anew after each. Gains only shrink while wires
+ * go, so one that was weighed
+ * before and still leads need not be compared with all others (lazy evaluation, Minoux 1978). What each saves is found
+ * by doing it on a copy.
  * O(wires log wires + crossings).
  */
-export function advise(context: Pick<Context, 'kinds' | 'progress' | 'cancelled'>, doc: Doc, graph: Id, options: AdviceOptions): Advice {
+export function advise(
+  context: Pick<Context, 'kinds' | 'progress' | 'cancelled'>,
+  doc: Doc,
+  graph: Id,
+  options: AdviceOptions,
+): Advice {
   const { kinds } = context;
   const routes = options.routed ? routesOf(doc, kinds, graph) : undefined;
   const { wires, lines } = routes ? linesBy(doc, graph, (wire) => routes.get(wire.id)) : plainLines(doc, kinds, graph);
@@ -101,7 +133,11 @@ export function advise(context: Pick<Context, 'kinds' | 'progress' | 'cancelled'
     meets[b]!.set(a, (meets[b]!.get(a) ?? 0) + 1);
   });
   const windows = lines.map((line) => windowsOf(line.route));
-  const before = { crossings: count, length: Math.round(sum(lines, (line) => lengthOf(line.route))), windows: sum(windows, (n) => n) };
+  const before = {
+    crossings: count,
+    length: Math.round(sum(lines, (line) => lengthOf(line.route))),
+    windows: sum(windows, (n) => n),
+  };
   context.progress(0.4, 'weighing');
   const gain = meets.map((met, i) => sum([...met.values()], (n) => n) + windows[i]! * windowWorth);
   const budget = Math.floor(wires.length * options.share + 1e-9);
@@ -134,19 +170,33 @@ export function advise(context: Pick<Context, 'kinds' | 'progress' | 'cancelled'
   });
   return {
     // what taps and beacons bring along may undo what little was to be gained
-    candidates: tried.filter(({ saves, wires: turned }) => saves.crossings + windowWorth * saves.windows >= turned.length),
+    candidates: tried.filter(
+      ({ saves, wires: turned }) => saves.crossings + windowWorth * saves.windows >= turned.length,
+    ),
     before,
     wires: wires.length,
   };
 }
 
 /** Wires by output, as numbers: those that could become links with gain. */
-function candidateNets(doc: Doc, kinds: Kinds, wires: readonly Wire[], lines: readonly Line[], at: ReadonlySet<Id> | undefined): number[][] {
+function candidateNets(
+  doc: Doc,
+  kinds: Kinds,
+  wires: readonly Wire[],
+  lines: readonly Line[],
+  at: ReadonlySet<Id> | undefined,
+): number[][] {
   const numbers = new Map(wires.map((wire, i) => [wire.id, i]));
   const eligible = wires.filter((wire, i) => {
     const source = doc.nodes.get(wire.from.node)!;
     const isChosen = !at || at.has(wire.from.node) || at.has(wire.to.node) || at.has(wire.id);
-    return isChosen && !wire.off && source.kind !== builtin.tap && !kinds.isFixture(doc.nodes.get(wire.to.node)!.kind) && lengthOf(lines[i]!.route) >= leastLength;
+    return (
+      isChosen &&
+      !wire.off &&
+      source.kind !== builtin.tap &&
+      !kinds.isFixture(doc.nodes.get(wire.to.node)!.kind) &&
+      lengthOf(lines[i]!.route) >= leastLength
+    );
   });
   return byOutput(doc, eligible).map((net) => net.wires.map((wire) => numbers.get(wire.id)!));
 }
@@ -171,7 +221,10 @@ class Picker {
     this.meets = meets;
   }
 
-  /** The best number of a net's worst wires, by what they save for each wire; a beacon that is there already costs nothing. */
+  /**
+   * The best number of a net's worst wires, by what they save for each wire; a beacon that is there already costs
+   * nothing.
+   */
   private best(n: number, left: number): { worth: number; picked: number[] } {
     const open = this.nets[n]!.filter((i) => !this.gone.has(i)).sort((a, b) => this.gain[b]! - this.gain[a]! || a - b);
     const cost = this.begun.has(n) ? 0 : beaconCost;
@@ -244,4 +297,5 @@ class Queue {
   }
 }
 
-const ahead = (a: { n: number; worth: number }, b: { n: number; worth: number }): number => b.worth - a.worth || a.n - b.n;
+const ahead = (a: { n: number; worth: number }, b: { n: number; worth: number }): number =>
+  b.worth - a.worth || a.n - b.n;

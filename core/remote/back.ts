@@ -17,11 +17,18 @@ export interface Returned {
 }
 
 /**
- * Turns wires that start from taps into drawn ones again, from what feeds the beacon; over borders they get ports. A tap that gives to nothing
- * any more goes, and with the last tap of a beacon the beacon, healed. What feeds what does not change: where it would, the tap stays and is
+ * Turns wires that start from taps into drawn ones again, from what feeds the beacon; over borders they get ports. A
+ * tap that gives to nothing
+ * any more goes, and with the last tap of a beacon the beacon, healed. What feeds what does not change: where it would,
+ * the tap stays and is
  * listed. O(taps + wires touched).
  */
-export function toWires(wiring: Wiring, newId: (prefix: string) => string, wires: readonly Wire[], taps: readonly GraphNode[]): Returned {
+export function toWires(
+  wiring: Wiring,
+  newId: (prefix: string) => string,
+  wires: readonly Wire[],
+  taps: readonly GraphNode[],
+): Returned {
   const { tx } = wiring;
   const doc = tx.before;
   const carrier = new Carrier(wiring, newId);
@@ -32,25 +39,34 @@ export function toWires(wiring: Wiring, newId: (prefix: string) => string, wires
     const tap = doc.nodes.get(wire.from.node)!;
     const problem = drawAgain(wiring, carrier, wire, tap);
     if (problem === undefined) count++;
-    else if (!findings.some((item) => item.place.at(-1) === tap.id)) findings.push(finding('tap-stays', 'warning', [tap.id], problem));
+    else if (!findings.some((item) => item.place.at(-1) === tap.id))
+      findings.push(finding('tap-stays', 'warning', [tap.id], problem));
   }
-  const candidates = new Map([...taps, ...wires.map((wire) => doc.nodes.get(wire.from.node)!)].map((tap) => [tap.id, tap]));
+  const candidates = new Map(
+    [...taps, ...wires.map((wire) => doc.nodes.get(wire.from.node)!)].map((tap) => [tap.id, tap]),
+  );
   for (const tap of candidates.values()) {
     if (wiring.of(tap.id).length > 0 || !beaconOf(doc, tap)) continue;
     freed.push(tap);
     tx.remove('nodes', tap.id);
   }
   const gone = new Set(freed.map((tap) => tap.id));
-  const beacons = [...new Set(freed.map((tap) => beaconOf(doc, tap)!))].filter((beacon) => tapsOf(doc, beacon.id).every((tap) => gone.has(tap.id)));
+  const beacons = [...new Set(freed.map((tap) => beaconOf(doc, tap)!))].filter((beacon) =>
+    tapsOf(doc, beacon.id).every((tap) => gone.has(tap.id)),
+  );
   const idle = beacons.filter((beacon) => canGo(wiring, beacon));
   findings.push(...removeNodes(wiring, idle, true).filter((item) => item.rule !== 'lost-tap'));
   return { wires: count, taps: freed.length, beacons: idle.length, findings };
 }
 
 /** A beacon that nothing comes to keeps the inputs behind it from being fed by others; it stays. */
-const canGo = (wiring: Wiring, beacon: GraphNode): boolean => wiring.into({ node: beacon.id, port: 'in' }) !== undefined || wiring.of(beacon.id).length === 0;
+const canGo = (wiring: Wiring, beacon: GraphNode): boolean =>
+  wiring.into({ node: beacon.id, port: 'in' }) !== undefined || wiring.of(beacon.id).length === 0;
 
-/** What a tap gives, as the output of a node that is no tap: through beacons that are taps of others too. Undefined where nothing comes. */
+/**
+ * What a tap gives, as the output of a node that is no tap: through beacons that are taps of others too. Undefined
+ * where nothing comes.
+ */
 function behind(wiring: Wiring, doc: Doc, tap: GraphNode): { from: PortRef; off: boolean } | undefined {
   const seen = new Set<Id>();
   let off = false;
@@ -69,7 +85,8 @@ function behind(wiring: Wiring, doc: Doc, tap: GraphNode): { from: PortRef; off:
 /** Draws one wire again; says why not where that would change what feeds what. */
 function drawAgain(wiring: Wiring, carrier: Carrier, wire: Wire, tap: GraphNode): string | undefined {
   const doc = wiring.tx.before;
-  if (!beaconOf(doc, tap)) return `Tap “${tap.name}” has lost its beacon “${tap.beacon?.name ?? ''}”, so that no wire can be drawn.`;
+  if (!beaconOf(doc, tap))
+    return `Tap “${tap.name}” has lost its beacon “${tap.beacon?.name ?? ''}”, so that no wire can be drawn.`;
   const source = behind(wiring, doc, tap);
   if (!source) return `Nothing comes to the beacon of tap “${tap.name}”, so that there is no wire to draw.`;
   const off = source.off || wire.off === true;
@@ -80,8 +97,10 @@ function drawAgain(wiring: Wiring, carrier: Carrier, wire: Wire, tap: GraphNode)
     return undefined;
   }
   const border = bypassedBorder(doc, from, to);
-  if (border) return `“${caption(border)}” is bypassed, so that no wire can be drawn through it to tap “${tap.name}”: switch it on first.`;
-  if (!carrier.carry(source.from, wire.to, off)) return `Nothing stands behind the beacon of tap “${tap.name}”, so that there is no wire to draw.`;
+  if (border)
+    return `“${caption(border)}” is bypassed, so that no wire can be drawn through it to tap “${tap.name}”: switch it on first.`;
+  if (!carrier.carry(source.from, wire.to, off))
+    return `Nothing stands behind the beacon of tap “${tap.name}”, so that there is no wire to draw.`;
   return undefined;
 }
 
@@ -92,7 +111,10 @@ function bypassedBorder(doc: Doc, from: GraphNode, to: GraphNode): GraphNode | u
   return between.map((graph) => indexOf(doc).hostOf(graph)).find((host) => host?.bypassed);
 }
 
-/** The wires that start from taps: of selected taps, of all taps of selected beacons, or the selected wires themselves; and these taps. */
+/**
+ * The wires that start from taps: of selected taps, of all taps of selected beacons, or the selected wires themselves;
+ * and these taps.
+ */
 export function linkedWires(doc: Doc, items: readonly Id[]): { wires: Wire[]; taps: GraphNode[] } {
   const index = indexOf(doc);
   const wires = new Map<Id, Wire>();
@@ -101,7 +123,8 @@ export function linkedWires(doc: Doc, items: readonly Id[]): { wires: Wire[]; ta
     const wire = doc.wires.get(id);
     if (wire && doc.nodes.get(wire.from.node)?.kind === builtin.tap) wires.set(id, wire);
     const node = doc.nodes.get(id);
-    for (const tap of node?.kind === builtin.beacon ? tapsOf(doc, id) : node?.kind === builtin.tap ? [node] : []) taps.set(tap.id, tap);
+    for (const tap of node?.kind === builtin.beacon ? tapsOf(doc, id) : node?.kind === builtin.tap ? [node] : [])
+      taps.set(tap.id, tap);
   }
   for (const tap of taps.values()) for (const wire of index.wiresFrom(tap.id)) wires.set(wire.id, wire);
   return { wires: [...wires.values()], taps: [...taps.values()] };

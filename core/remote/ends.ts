@@ -7,12 +7,14 @@ import type { EffectiveWiring } from '../wiring/effective.ts';
 import { portOf } from '../wiring/types.ts';
 
 /**
- * How one end of a remote link, or a standing feed, stands. A beacon is `heard` or `unheard`, a tap `fed` or `lost`, a feed `heard` where it
+ * How one end of a remote link, or a standing feed, stands. A beacon is `heard` or `unheard`, a tap `fed` or `lost`, a
+ * feed `heard` where it
  * supplies something; each is `open` where nothing comes to its source.
  */
 export type EndState = 'heard' | 'unheard' | 'fed' | 'lost' | 'open';
 
-export const isEnd = (kind: string): boolean => kind === builtin.beacon || kind === builtin.tap || kind === builtin.feed;
+export const isEnd = (kind: string): boolean =>
+  kind === builtin.beacon || kind === builtin.tap || kind === builtin.feed;
 
 /** How a beacon, tap or feed stands; undefined for other nodes. */
 export function endState(doc: Doc, wiring: EffectiveWiring, node: GraphNode): EndState | undefined {
@@ -33,7 +35,10 @@ export function endState(doc: Doc, wiring: EffectiveWiring, node: GraphNode): En
   }
 }
 
-/** The other ends of a remote link: the taps of a beacon, or the beacon of a tap with the other taps behind it; the nodes that a feed supplies, or the feeds of a node. */
+/**
+ * The other ends of a remote link: the taps of a beacon, or the beacon of a tap with the other taps behind it; the
+ * nodes that a feed supplies, or the feeds of a node.
+ */
 export function otherEnds(doc: Doc, wiring: EffectiveWiring, node: GraphNode): GraphNode[] {
   if (node.kind === builtin.beacon) return [...tapsOf(doc, node.id)];
   if (node.kind === builtin.tap) {

@@ -20,21 +20,36 @@ export interface FeedOptions {
 }
 
 /** Puts a standing feed behind an output. Throws Refused with the reason. O(nodes log n + feedable inputs). */
-export function addFeed(context: Context, wiring: Wiring, from: PortRef, options: FeedOptions): { feed: GraphNode; taken: number } {
+export function addFeed(
+  context: Context,
+  wiring: Wiring,
+  from: PortRef,
+  options: FeedOptions,
+): { feed: GraphNode; taken: number } {
   const { kinds } = context;
   const doc = wiring.tx.before;
   const source = doc.nodes.get(from.node)!;
   const given = carriedType(doc, kinds, from);
   const types = typesIn(options.types);
   if (types.length === 0) {
-    if (given === 'any') throw new Refused(`It cannot be told of which type “${caption(source)}” gives: say the types that the feed is for.`);
+    if (given === 'any')
+      throw new Refused(
+        `It cannot be told of which type “${caption(source)}” gives: say the types that the feed is for.`,
+      );
     types.push(given);
   }
   for (const type of types) {
-    if (!kinds.hasType(type)) throw new Refused(`The catalogue has no type “${type}”. It has: ${kinds.catalogue.types.map((one) => one.id).join(', ')}.`);
-    if (!kinds.accepts(type, given)) throw new Refused(`Inputs of type ${kinds.type(type).title} do not take ${kinds.type(given).title}, which “${caption(source)}” gives.`);
+    if (!kinds.hasType(type))
+      throw new Refused(
+        `The catalogue has no type “${type}”. It has: ${kinds.catalogue.types.map((one) => one.id).join(', ')}.`,
+      );
+    if (!kinds.accepts(type, given))
+      throw new Refused(
+        `Inputs of type ${kinds.type(type).title} do not take ${kinds.type(given).title}, which “${caption(source)}” gives.`,
+      );
   }
-  if (options.scope === 'frame' && source.frame === undefined) throw new Refused(`“${caption(source)}” is in no frame: choose the graph, or put it into a frame first.`);
+  if (options.scope === 'frame' && source.frame === undefined)
+    throw new Refused(`“${caption(source)}” is in no frame: choose the graph, or put it into a frame first.`);
   const bare: GraphNode = {
     id: context.newId('n'),
     graph: source.graph,
@@ -59,7 +74,9 @@ export function addFeed(context: Context, wiring: Wiring, from: PortRef, options
 /** The wires of an output whose inputs the feed would supply if they were not there. */
 function needlessWires(context: Context, wiring: Wiring, from: PortRef, feed: GraphNode): Wire[] {
   const { kinds } = context;
-  const wires = wiring.outOf(from).filter((wire) => !wire.off && kinds.feedable(wiring.tx.get('nodes', wire.to.node)!, wire.to.port));
+  const wires = wiring
+    .outOf(from)
+    .filter((wire) => !wire.off && kinds.feedable(wiring.tx.get('nodes', wire.to.node)!, wire.to.port));
   const trial = new Transaction(wiring.tx.doc);
   for (const wire of wires) trial.remove('wires', wire.id);
   const without = effectiveWiring(trial.doc, kinds);

@@ -32,7 +32,8 @@ function sources(doc: Doc): Record<string, string> {
   return found;
 }
 
-const boundaries = (doc: Doc): number => [builtin.input, builtin.output].reduce((sum, kind) => sum + indexOf(doc).nodesOfKind(kind).length, 0);
+const boundaries = (doc: Doc): number =>
+  [builtin.input, builtin.output].reduce((sum, kind) => sum + indexOf(doc).nodesOfKind(kind).length, 0);
 
 const seeds = fc.tuple(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 4, max: 22 }));
 const sharing = (random: () => number) => (['input', 'node', 'frame'] as const)[Math.floor(random() * 3)]!;
@@ -130,10 +131,12 @@ describe('turning wires into links', () => {
         const doc = docFromSeed(seed, size);
         const after = await linked(doc, seededRandom(seed));
         const fresh = [...after.nodes.values()].filter((node) => !doc.nodes.has(node.id));
-        for (const node of doc.nodes.values()) expect([after.nodes.get(node.id)!.x, after.nodes.get(node.id)!.y]).toEqual([node.x, node.y]);
+        for (const node of doc.nodes.values())
+          expect([after.nodes.get(node.id)!.x, after.nodes.get(node.id)!.y]).toEqual([node.x, node.y]);
         for (const node of fresh)
           for (const other of indexOf(after).nodesIn(node.graph))
-            if (other.id !== node.id) expect(overlaps(rectOf(after, testKinds, node), rectOf(after, testKinds, other))).toBe(false);
+            if (other.id !== node.id)
+              expect(overlaps(rectOf(after, testKinds, node), rectOf(after, testKinds, other))).toBe(false);
       }),
       { numRuns: 60 },
     );
@@ -151,7 +154,13 @@ describe('standing feeds', () => {
           const nodes = [...doc.nodes.values()];
           const node = nodes[Math.floor(random() * nodes.length)]!;
           try {
-            ({ doc } = await run(doc, 'standing-feed', [node.id], { scope: random() < 0.5 ? 'frame' : 'graph', types: random() < 0.5 ? 'num' : '' }, node.graph));
+            ({ doc } = await run(
+              doc,
+              'standing-feed',
+              [node.id],
+              { scope: random() < 0.5 ? 'frame' : 'graph', types: random() < 0.5 ? 'num' : '' },
+              node.graph,
+            ));
           } catch (error) {
             if (!(error instanceof Refused)) throw error;
           }
@@ -167,7 +176,10 @@ describe('standing feeds', () => {
           }
         }
         // what is wired is as if there were no feed
-        const bare = effectiveWiring({ ...doc, nodes: new Map([...doc.nodes].filter(([, node]) => node.kind !== builtin.feed)) }, testKinds);
+        const bare = effectiveWiring(
+          { ...doc, nodes: new Map([...doc.nodes].filter(([, node]) => node.kind !== builtin.feed)) },
+          testKinds,
+        );
         for (const wire of doc.wires.values()) {
           const [mine, theirs] = [wiring, bare].map((one) => one.source(wire.to.node, wire.to.port));
           expect(mine && [mine.node, mine.port]).toEqual(theirs && [theirs.node, theirs.port]);
@@ -223,7 +235,10 @@ describe('advice', () => {
     for (const { from, wires, name, saves } of advice.candidates) {
       const { doc: after } = await run(doc, 'to-links', [], { links: [{ from, wires, name }] });
       const now = figuresOf(plainLines(after, testKinds, 'root').lines);
-      expect([now.crossings, now.windows]).toEqual([advice.before.crossings - saves.crossings, advice.before.windows - saves.windows]);
+      expect([now.crossings, now.windows]).toEqual([
+        advice.before.crossings - saves.crossings,
+        advice.before.windows - saves.windows,
+      ]);
       // lengths are rounded once on each side
       expect(Math.abs(advice.before.length - saves.length - now.length)).toBeLessThanOrEqual(2);
     }
@@ -260,7 +275,8 @@ describe('advice', () => {
     const doc = tangle(2, 12);
     const { candidates } = advise(context, doc, 'root', { share: 0.1 });
     const [first] = candidates;
-    // hand-made check over all single wires: a beacon and one tap for one wire save at most what the first saves for each of its wires and its beacon
+    // hand-made check over all single wires: a beacon and one tap for one wire save at most what the first saves for
+    // each of its wires and its beacon
     const { lines, wires } = plainLines(doc, testKinds, 'root');
     const alone = wires.map((wire, i) => {
       const rest = lines.filter((_, k) => k !== i);

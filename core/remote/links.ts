@@ -17,7 +17,9 @@ export interface LinkRequest {
   readonly name?: string | undefined;
 }
 
-/** Who shares a tap: each input has its own, or the inputs of one node share one, or those of all nodes of one frame. */
+/**
+ * Who shares a tap: each input has its own, or the inputs of one node share one, or those of all nodes of one frame.
+ */
 export const sharings = ['input', 'node', 'frame'] as const;
 export type Sharing = (typeof sharings)[number];
 
@@ -31,8 +33,10 @@ export interface Linked {
 export const leadsToBeacon = (doc: Doc, wire: Wire): boolean => doc.nodes.get(wire.to.node)?.kind === builtin.beacon;
 
 /**
- * Turns wires into remote links: the output gets a beacon, unless it has one or is an end of a link itself, and each consumer a tap; the wires stay
- * the same wires and start from the tap. What feeds what does not change. Nothing else moves. Throws Refused. O(nodes log n + wires).
+ * Turns wires into remote links: the output gets a beacon, unless it has one or is an end of a link itself, and each
+ * consumer a tap; the wires stay
+ * the same wires and start from the tap. What feeds what does not change. Nothing else moves. Throws Refused. O(nodes
+ * log n + wires).
  */
 export class Linker {
   private readonly wiring: Wiring;
@@ -67,7 +71,8 @@ export class Linker {
     const taps = [...groups.values()].map((group) => this.tapFor(beacon, group));
     // a tap whose wires all have taps of their own now is needed no longer
     const source = this.doc.nodes.get(request.from.node)!;
-    if (source.kind === builtin.tap && this.wiring.of(source.id).length === 0) this.wiring.tx.remove('nodes', source.id);
+    if (source.kind === builtin.tap && this.wiring.of(source.id).length === 0)
+      this.wiring.tx.remove('nodes', source.id);
     return { beacons: made ? [beacon.id] : [], taps, wires: wires.length };
   }
 
@@ -95,13 +100,19 @@ export class Linker {
     return names;
   }
 
-  /** The beacon that carries what an output gives: itself, the one that a tap hears, one that is wired to it, or a new one. */
+  /**
+   * The beacon that carries what an output gives: itself, the one that a tap hears, one that is wired to it, or a new
+   * one.
+   */
   beaconFor(from: PortRef, uses: readonly PortRef[], name: string | undefined): { beacon: GraphNode; made: boolean } {
     const source = this.doc.nodes.get(from.node)!;
     if (source.kind === builtin.beacon) return { beacon: source, made: false };
     if (source.kind === builtin.tap) {
       const heard = beaconOf(this.doc, source);
-      if (!heard) throw new Refused(`Tap “${source.name}” has lost its beacon “${source.beacon?.name ?? ''}”: give it another one first.`);
+      if (!heard)
+        throw new Refused(
+          `Tap “${source.name}” has lost its beacon “${source.beacon?.name ?? ''}”: give it another one first.`,
+        );
       return { beacon: heard, made: false };
     }
     const there = indexOf(this.doc)
@@ -124,7 +135,10 @@ export class Linker {
     const uses = indexOf(this.doc)
       .wiresFrom(point.id)
       .map((one) => one.to);
-    const proposed = (): string => (point.label || !wire ? freeName(legalName(point.label || point.name), taken) : proposeName(this.doc, kinds, wire.from, uses, taken));
+    const proposed = (): string =>
+      point.label || !wire
+        ? freeName(legalName(point.label || point.name), taken)
+        : proposeName(this.doc, kinds, wire.from, uses, taken);
     const { label: _, size: __, ...rest } = point;
     const beacon: GraphNode = { ...rest, kind: builtin.beacon, name: name || proposed() };
     const [old, now] = [rectOf(this.doc, kinds, point), rectOf(this.doc, kinds, beacon)];
@@ -132,7 +146,11 @@ export class Linker {
     tx.set('nodes', point.id, 'name', beacon.name);
     tx.set('nodes', point.id, 'label', undefined);
     tx.set('nodes', point.id, 'size', undefined);
-    tx.move(point.id, Math.round(point.x + (old.width - now.width) / 2), Math.round(point.y + (old.height - now.height) / 2));
+    tx.move(
+      point.id,
+      Math.round(point.x + (old.width - now.width) / 2),
+      Math.round(point.y + (old.height - now.height) / 2),
+    );
     return beacon;
   }
 
@@ -160,16 +178,25 @@ export class Linker {
 
   private tapFor(beacon: GraphNode, wires: readonly Wire[]): Id {
     const first = this.doc.nodes.get(wires[0]!.to.node)!;
-    const ports = wires.map((wire) => portPoint(this.doc, this.wiring.kinds, this.doc.nodes.get(wire.to.node)!, wire.to.port, 'in') ?? first);
+    const ports = wires.map(
+      (wire) => portPoint(this.doc, this.wiring.kinds, this.doc.nodes.get(wire.to.node)!, wire.to.port, 'in') ?? first,
+    );
     // several share the tap: it stands before the one that comes first
     const places = this.placesIn(first.graph);
-    const tap = this.newTap(beacon, first.graph, first.frame, (size) => places.beside(places.first(ports), 'before', size));
+    const tap = this.newTap(beacon, first.graph, first.frame, (size) =>
+      places.beside(places.first(ports), 'before', size),
+    );
     this.wiring.carryAll(wires.map((wire) => ({ wire, from: { node: tap, port: 'out' } })));
     return tap;
   }
 
   /** A tap of a beacon, in a graph and frame, placed by its size. */
-  newTap(beacon: GraphNode, graph: Id, frame: Id | undefined, place: (size: { width: number; height: number }) => { x: number; y: number }): Id {
+  newTap(
+    beacon: GraphNode,
+    graph: Id,
+    frame: Id | undefined,
+    place: (size: { width: number; height: number }) => { x: number; y: number },
+  ): Id {
     const { tx, kinds } = this.wiring;
     const tap: GraphNode = {
       id: this.newId('n'),
@@ -202,4 +229,5 @@ export function byOutput(doc: Doc, wires: readonly Wire[]): LinkRequest[] {
 }
 
 /** How a beacon is spoken of: by its name, with its label where it has one. */
-export const beaconTitle = (beacon: GraphNode): string => (beacon.label ? `${caption(beacon)} (${beacon.name})` : beacon.name);
+export const beaconTitle = (beacon: GraphNode): string =>
+  beacon.label ? `${caption(beacon)} (${beacon.name})` : beacon.name;

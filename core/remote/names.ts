@@ -5,8 +5,10 @@ import type { PortRef } from '../document/schema.ts';
 import { portOf } from '../wiring/types.ts';
 
 /**
- * A name for a beacon: what its source is called and what it is used as. The source's label, else its name where that says something, else its
- * kind; then the output where the node has several, else the input that all wires go to, where they agree. Legal, free in the graph, and taken from then on.
+ * A name for a beacon: what its source is called and what it is used as. The source's label, else its name where that
+ * says something, else its
+ * kind; then the output where the node has several, else the input that all wires go to, where they agree. Legal, free
+ * in the graph, and taken from then on.
  */
 export function proposeName(doc: Doc, kinds: Kinds, from: PortRef, uses: readonly PortRef[], taken: Taken): string {
   const node = doc.nodes.get(from.node)!;
@@ -17,6 +19,8 @@ export function proposeName(doc: Doc, kinds: Kinds, from: PortRef, uses: readonl
   const agreed = isOnly && inputs.size === 1 ? [...inputs][0]! : output;
   const words = (text: string): string => legalName(text).toLowerCase();
   // “in” and “out” say nothing, nor does a word that the source says already
-  const use = [agreed, output].find((word) => !/^(in|out|input|output)?\d*$/i.test(word) && !words(source).includes(words(word)));
+  const use = [agreed, output].find(
+    (word) => !/^(in|out|input|output)?\d*$/i.test(word) && !words(source).includes(words(word)),
+  );
   return freeName(legalName(use ? `${source} ${use}` : source), taken);
 }

@@ -6,7 +6,10 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { stub } from '../route/paths.ts';
 
-/** How far the ends of remote links stand from the ports that they serve, so that a wire that is not level has room to turn, and from other nodes; pixels at 100 % zoom. */
+/**
+ * How far the ends of remote links stand from the ports that they serve, so that a wire that is not level has room to
+ * turn, and from other nodes; pixels at 100 % zoom.
+ */
 const aside = 2 * stub;
 const apart = 4;
 const [rows, columns] = [16, 8];
@@ -58,15 +61,24 @@ export class FreePlaces {
   }
 
   private isFree(rect: Rect): boolean {
-    const wide = { x: rect.x - apart, y: rect.y - apart, width: rect.width + 2 * apart, height: rect.height + 2 * apart };
+    const wide = {
+      x: rect.x - apart,
+      y: rect.y - apart,
+      width: rect.width + 2 * apart,
+      height: rect.height + 2 * apart,
+    };
     if (this.added.some((box) => overlaps(box, wide))) return false;
     const { boxes, tree } = this.taken;
-    return (tree?.search(wide.x, wide.y, wide.x + wide.width, wide.y + wide.height) ?? []).every((i) => !overlaps(boxes[i]!, wide));
+    return (tree?.search(wide.x, wide.y, wide.x + wide.width, wide.y + wide.height) ?? []).every(
+      (i) => !overlaps(boxes[i]!, wide),
+    );
   }
 
   /**
-   * A place for a box of a size: before a port that takes (`before`), or behind one that gives, level with it where that is free; else the free
-   * one that is least far off, sideways before further away. Where nothing near is free, level with it all the same. O(places tried).
+   * A place for a box of a size: before a port that takes (`before`), or behind one that gives, level with it where
+   * that is free; else the free
+   * one that is least far off, sideways before further away. Where nothing near is free, level with it all the same.
+   * O(places tried).
    */
   beside(port: Point, side: 'before' | 'behind', size: { readonly width: number; readonly height: number }): Point {
     const at = this.axes.in(port);
@@ -74,7 +86,11 @@ export class FreePlaces {
     const place = (column: number, row: number): Rect => {
       const step = column * (flat.width / 2 + apart);
       const x = side === 'before' ? at.x - aside - flat.width - step : at.x + aside + step;
-      return this.axes.rectOut({ x: Math.round(x), y: Math.round(at.y - flat.height / 2 + row * (flat.height / 2 + apart)), ...flat });
+      return this.axes.rectOut({
+        x: Math.round(x),
+        y: Math.round(at.y - flat.height / 2 + row * (flat.height / 2 + apart)),
+        ...flat,
+      });
     };
     const found = tries.map(({ column, row }) => place(column, row)).find((rect) => this.isFree(rect)) ?? place(0, 0);
     this.added.push(found);
@@ -83,6 +99,9 @@ export class FreePlaces {
 }
 
 /** Places to try, nearest first. */
-const tries = Array.from({ length: columns * (2 * rows + 1) }, (_, i) => ({ column: Math.floor(i / (2 * rows + 1)), row: (i % (2 * rows + 1)) - rows })).sort(
+const tries = Array.from({ length: columns * (2 * rows + 1) }, (_, i) => ({
+  column: Math.floor(i / (2 * rows + 1)),
+  row: (i % (2 * rows + 1)) - rows,
+})).sort(
   (a, b) => a.column * 3 + Math.abs(a.row) - (b.column * 3 + Math.abs(b.row)) || a.column - b.column || a.row - b.row,
 );

@@ -16,7 +16,8 @@ describe('which beacon a tap hears', () => {
       expect(endState(doc, wiring, tap)).toBe(beacon === undefined ? 'lost' : 'fed');
       if (beacon !== undefined) expect(tapsOf(doc, beacon).map((node) => node.id)).toContain(id);
     }
-    for (const beacon of indexOf(doc).nodesOfKind('std.beacon')) expect(endState(doc, wiring, beacon)).toBe(Object.values(hears!).includes(beacon.id) ? 'heard' : 'unheard');
+    for (const beacon of indexOf(doc).nodesOfKind('std.beacon'))
+      expect(endState(doc, wiring, beacon)).toBe(Object.values(hears!).includes(beacon.id) ? 'heard' : 'unheard');
     expect(wiring.findings.map((item) => item.rule)).toEqual(findings);
   });
 });

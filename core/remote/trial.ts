@@ -11,8 +11,10 @@ import type { Candidate, Figures } from './advice.ts';
 import { Linker } from './links.ts';
 
 /**
- * Tries candidates one by one, each alone on a copy of the document: really turns its wires into a link, and counts what is gone and what has come.
- * The figures are those that counting the whole copy again would give. O(wires of the candidate · log + their crossings) for each.
+ * Tries candidates one by one, each alone on a copy of the document: really turns its wires into a link, and counts
+ * what is gone and what has come.
+ * The figures are those that counting the whole copy again would give. O(wires of the candidate · log + their
+ * crossings) for each.
  */
 export function tryLinks(
   { kinds }: Pick<Context, 'kinds'>,
@@ -42,7 +44,12 @@ export function tryLinks(
       });
     new Crossings(fresh).each(() => crossed--);
     const old = [...gone].map((i) => lines[i]!);
-    const difference = (of: (line: Line) => number): number => old.reduce((total, line) => total + of(line), 0) - fresh.reduce((total, line) => total + of(line), 0);
-    return { crossings: crossed, length: Math.round(difference((line) => lengthOf(line.route))), windows: difference((line) => windowsOf(line.route)) };
+    const difference = (of: (line: Line) => number): number =>
+      old.reduce((total, line) => total + of(line), 0) - fresh.reduce((total, line) => total + of(line), 0);
+    return {
+      crossings: crossed,
+      length: Math.round(difference((line) => lengthOf(line.route))),
+      windows: difference((line) => windowsOf(line.route)),
+    };
   };
 }

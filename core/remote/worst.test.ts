@@ -20,6 +20,11 @@ it('the worst outputs are at most three, each saves what linking it alone saves,
     expect(saves.crossings + saves.windows).toBeGreaterThan(0);
   }
   const one = [...doc.nodes.keys()].slice(0, 1);
-  const lonely = worstOutputs(createContext(testKinds, 1), { ...doc, wires: new Map() }, { graph: 'root', items: one }, {});
+  const lonely = worstOutputs(
+    createContext(testKinds, 1),
+    { ...doc, wires: new Map() },
+    { graph: 'root', items: one },
+    {},
+  );
   expect(lonely).toEqual([]);
 });

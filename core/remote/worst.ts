@@ -23,16 +23,27 @@ const mostRouted = 1500;
 const [most, mostTried] = [3, 5];
 
 /**
- * The outputs whose wires hurt most once all is arranged with these options, the worst first, among those that arranging with links would turn.
- * What each saves is found by doing it on a copy, routed and measured; in large graphs it is what the advice weighs. Cost: that of arranging, the advice,
+ * The outputs whose wires hurt most once all is arranged with these options, the worst first, among those that
+ * arranging with links would turn.
+ * What each saves is found by doing it on a copy, routed and measured; in large graphs it is what the advice weighs.
+ * Cost: that of arranging, the advice,
  * and up to six routings.
  */
-export function worstOutputs(context: Context, doc: Doc, selection: Selection, options: Readonly<Record<string, unknown>>): readonly WorstOutput[] {
+export function worstOutputs(
+  context: Context,
+  doc: Doc,
+  selection: Selection,
+  options: Readonly<Record<string, unknown>>,
+): readonly WorstOutput[] {
   const { kinds } = context;
   const { graph } = selection;
   const arranged = apply(doc, operate('arrange', context, doc, selection, { ...options, links: false }).edit);
   const chosen = selectedNodes(doc, selection);
-  const { candidates } = advise(context, arranged, graph, { share: usualShare, routed: true, ...(chosen.length > 0 && { at: new Set(chosen.map((node) => node.id)) }) });
+  const { candidates } = advise(context, arranged, graph, {
+    share: usualShare,
+    routed: true,
+    ...(chosen.length > 0 && { at: new Set(chosen.map((node) => node.id)) }),
+  });
   const isEstimate = indexOf(arranged).wiresIn(graph).length > mostRouted;
   const before = isEstimate ? undefined : measureGraph(arranged, kinds, graph);
   return candidates
@@ -42,9 +53,16 @@ export function worstOutputs(context: Context, doc: Doc, selection: Selection, o
     .map(({ from, wires, name, saves: weighed }) => {
       const named = { node: caption(arranged.nodes.get(from.node)!), port: from.port, wires: wires.length, isEstimate };
       if (!before) return { ...named, saves: weighed };
-      const linked = apply(arranged, operate('to-links', context, arranged, { graph, items: [] }, { links: [{ from, wires, name }] }).edit);
+      const linked = apply(
+        arranged,
+        operate('to-links', context, arranged, { graph, items: [] }, { links: [{ from, wires, name }] }).edit,
+      );
       const after = measureGraph(linked, kinds, graph);
-      const saves = { crossings: before.crossings - after.crossings, length: before.length - after.length, windows: before.windows - after.windows };
+      const saves = {
+        crossings: before.crossings - after.crossings,
+        length: before.length - after.length,
+        windows: before.windows - after.windows,
+      };
       return { ...named, saves };
     })
     .filter(({ saves }) => worth(saves) > 0)

@@ -13,10 +13,18 @@ import { type Route, routesOf } from './route.ts';
 const meets = (route: Route, { x, y, width, height }: Rect): boolean =>
   route.slice(1).some((b, i) => {
     const a = route[i]!;
-    return Math.min(a.x, b.x) < x + width && Math.max(a.x, b.x) > x && Math.min(a.y, b.y) < y + height && Math.max(a.y, b.y) > y;
+    return (
+      Math.min(a.x, b.x) < x + width &&
+      Math.max(a.x, b.x) > x &&
+      Math.min(a.y, b.y) < y + height &&
+      Math.max(a.y, b.y) > y
+    );
   });
 
-/** Wires that have to change when a node moves: its own, and those that it, or a title that moves with it, now stands in the way of. */
+/**
+ * Wires that have to change when a node moves: its own, and those that it, or a title that moves with it, now stands in
+ * the way of.
+ */
 function mayChange(doc: Doc, after: Doc, node: string, routes: ReadonlyMap<string, Route>): Set<string> {
   const tabs = titleTabs(after, testKinds, 'root');
   const blocks = [rectOf(after, testKinds, after.nodes.get(node)!), ...tabs];
@@ -31,22 +39,28 @@ function mayChange(doc: Doc, after: Doc, node: string, routes: ReadonlyMap<strin
 describe('calm routes', () => {
   it('change only at wires that a moved node has, or now stands in the way of', () => {
     fc.assert(
-      fc.property(docArbitrary(18), fc.nat(), fc.integer({ min: -3, max: 3 }), fc.integer({ min: -3, max: 3 }), (doc, pick, dx, dy) => {
-        const nodes = indexOf(doc).nodesIn('root');
-        if (nodes.length === 0) return;
-        const node = nodes[pick % nodes.length]!;
-        const routes = routesOf(doc, testKinds, 'root');
-        const after = moved(doc, new Map([[node.id, { x: node.x + 20 * dx, y: node.y + 20 * dy }]]));
-        const now = routesAfter([{ doc, routes }], after, testKinds, 'root');
-        if (doc.head.wireStyle === 'straight' || doc.head.wireStyle === 'curved') return expect(now).toBeUndefined();
-        const changes = mayChange(doc, after, node.id, routes);
-        const full = routesOf(after, testKinds, 'root');
-        expect([...now!.keys()].sort()).toEqual([...full.keys()].sort());
-        for (const [id, route] of now!) {
-          if (!changes.has(id)) expect(route, id).toEqual(routes.get(id));
-          expect([route[0], route.at(-1)]).toEqual([full.get(id)![0], full.get(id)!.at(-1)]);
-        }
-      }),
+      fc.property(
+        docArbitrary(18),
+        fc.nat(),
+        fc.integer({ min: -3, max: 3 }),
+        fc.integer({ min: -3, max: 3 }),
+        (doc, pick, dx, dy) => {
+          const nodes = indexOf(doc).nodesIn('root');
+          if (nodes.length === 0) return;
+          const node = nodes[pick % nodes.length]!;
+          const routes = routesOf(doc, testKinds, 'root');
+          const after = moved(doc, new Map([[node.id, { x: node.x + 20 * dx, y: node.y + 20 * dy }]]));
+          const now = routesAfter([{ doc, routes }], after, testKinds, 'root');
+          if (doc.head.wireStyle === 'straight' || doc.head.wireStyle === 'curved') return expect(now).toBeUndefined();
+          const changes = mayChange(doc, after, node.id, routes);
+          const full = routesOf(after, testKinds, 'root');
+          expect([...now!.keys()].sort()).toEqual([...full.keys()].sort());
+          for (const [id, route] of now!) {
+            if (!changes.has(id)) expect(route, id).toEqual(routes.get(id));
+            expect([route[0], route.at(-1)]).toEqual([full.get(id)![0], full.get(id)!.at(-1)]);
+          }
+        },
+      ),
     );
   });
 
@@ -56,7 +70,8 @@ describe('calm routes', () => {
     calm.routes(doc, testKinds, 'root');
     const nodes = [...doc.nodes.keys()];
     for (let step = 0; step < 12; step++) {
-      doc = (await act('nudge', doc, [nodes[(step * 37) % nodes.length]!], { to: step % 2 === 0 ? 'down' : 'right' })).doc;
+      doc = (await act('nudge', doc, [nodes[(step * 37) % nodes.length]!], { to: step % 2 === 0 ? 'down' : 'right' }))
+        .doc;
       const routes = calm.routes(doc, testKinds, 'root');
       const boxes = indexOf(doc).nodesIn('root');
       const ends = new Map(
@@ -64,7 +79,9 @@ describe('calm routes', () => {
           .wiresIn('root')
           .map((wire) => [wire.id, [wire.from.node, wire.to.node]]),
       );
-      const through = [...routes].filter(([id, route]) => boxes.some((node) => !ends.get(id)!.includes(node.id) && meets(route, rectOf(doc, testKinds, node))));
+      const through = [...routes].filter(([id, route]) =>
+        boxes.some((node) => !ends.get(id)!.includes(node.id) && meets(route, rectOf(doc, testKinds, node))),
+      );
       expect(through.map(([id]) => id)).toEqual([]);
     }
     expect(measureGraph(doc, testKinds, 'root').overlaps).toBe(0);

@@ -25,8 +25,10 @@ interface Drawn {
 }
 
 /**
- * Routes of a graph that is being edited. What an act does not touch keeps its way: only wires that are new, whose ends have moved, or that something
- * now stands in the way of are routed, round everything and beside the others. Where much has changed at once, all are routed as `routesOf` does it.
+ * Routes of a graph that is being edited. What an act does not touch keeps its way: only wires that are new, whose ends
+ * have moved, or that something
+ * now stands in the way of are routed, round everything and beside the others. Where much has changed at once, all are
+ * routed as `routesOf` does it.
  * The last pictures are kept, so that what is undone looks as it did.
  */
 export class CalmRoutes {
@@ -43,14 +45,25 @@ export class CalmRoutes {
 }
 
 /**
- * Routes after a small act: those of the picture that differs least, and new ones for what has changed since; undefined where all of them differ too much.
+ * Routes after a small act: those of the picture that differs least, and new ones for what has changed since; undefined
+ * where all of them differ too much.
  * O(pictures · (nodes + wires · things moved) + wires routed · log n).
  */
-export function routesAfter(pictures: readonly Drawn[], doc: Doc, kinds: Kinds, graph: Id): ReadonlyMap<Id, Route> | undefined {
+export function routesAfter(
+  pictures: readonly Drawn[],
+  doc: Doc,
+  kinds: Kinds,
+  graph: Id,
+): ReadonlyMap<Id, Route> | undefined {
   const style = doc.head.wireStyle;
   if (style === 'straight' || style === 'curved') return undefined;
-  const known = pictures.filter(({ doc: old }) => old.head.wireStyle === style && flowOf(old, graph) === flowOf(doc, graph) && old.graphs.has(graph));
-  const candidates = known.map((picture) => ({ ...picture, changes: changesSince(picture.doc, doc, kinds, graph) })).filter(({ changes }) => changes !== undefined);
+  const known = pictures.filter(
+    ({ doc: old }) =>
+      old.head.wireStyle === style && flowOf(old, graph) === flowOf(doc, graph) && old.graphs.has(graph),
+  );
+  const candidates = known
+    .map((picture) => ({ ...picture, changes: changesSince(picture.doc, doc, kinds, graph) }))
+    .filter(({ changes }) => changes !== undefined);
   if (candidates.length === 0) return undefined;
   const { wires, task, axes } = compileRoutes(doc, kinds, graph);
   const differences = candidates.map(({ routes, changes }) => {
@@ -101,7 +114,9 @@ function seek(
     const [end, old] = [ends[i]!, oldRoute(i)];
     paths[i] = old && bend(space, old, axes, end);
     if (paths[i]) continue;
-    const trunks = paths.flatMap((path, k) => (nets[k] === nets[i] && path?.hits === 0 ? [{ path, end: ends[k]!.x2 }] : []));
+    const trunks = paths.flatMap((path, k) =>
+      nets[k] === nets[i] && path?.hits === 0 ? [{ path, end: ends[k]!.x2 }] : [],
+    );
     const found = joinPath(space, end, trunks) ?? findPath(space, end);
     // a way over the whole page may need its lanes: then it is that of all wires together
     const whole = found.hits > 0 ? wholeRoute(i) : undefined;
@@ -109,7 +124,11 @@ function seek(
     paths[i]!.hits = hitsOf(space, paths[i]!, end);
   }
   const areas = touched.map((i) => boundsOf(pointsOf(paths[i]!, ends[i]!)));
-  const beside = paths.map((path, i) => (path && (isTouched.has(i) || areas.some((area) => isNear(area, boundsOf(pointsOf(path, ends[i]!))))) ? path : undefined));
+  const beside = paths.map((path, i) =>
+    path && (isTouched.has(i) || areas.some((area) => isNear(area, boundsOf(pointsOf(path, ends[i]!)))))
+      ? path
+      : undefined,
+  );
   const plain = touched.map((i) => ({ ...paths[i]!, xs: [...paths[i]!.xs], ys: [...paths[i]!.ys] }));
   nudge(space, [], ends, nets, beside, space, (wire) => !isTouched.has(wire));
   touched.forEach((i, k) => {
@@ -117,8 +136,16 @@ function seek(
   });
 }
 
-/** What nodes and titles cover now that they did not cover before, and how many nodes have gone; undefined where more than a few have changed. O(nodes + frames). */
-function changesSince(before: Doc, after: Doc, kinds: Kinds, graph: Id): { readonly covered: readonly Rect[]; readonly gone: number } | undefined {
+/**
+ * What nodes and titles cover now that they did not cover before, and how many nodes have gone; undefined where more
+ * than a few have changed. O(nodes + frames).
+ */
+function changesSince(
+  before: Doc,
+  after: Doc,
+  kinds: Kinds,
+  graph: Id,
+): { readonly covered: readonly Rect[]; readonly gone: number } | undefined {
   const was = new Map(
     indexOf(before)
       .nodesIn(graph)
@@ -142,7 +169,11 @@ function changesSince(before: Doc, after: Doc, kinds: Kinds, graph: Id): { reado
   return covered.length + was.size > 2 * mostChanged ? undefined : { covered, gone: was.size };
 }
 
-function startsAndEnds(route: Route, axes: Axes, { x1, y1, x2, y2 }: { x1: number; y1: number; x2: number; y2: number }): boolean {
+function startsAndEnds(
+  route: Route,
+  axes: Axes,
+  { x1, y1, x2, y2 }: { x1: number; y1: number; x2: number; y2: number },
+): boolean {
   const [start, end] = [axes.in(route[0]!), axes.in(route.at(-1)!)];
   return start.x === x1 && start.y === y1 && end.x === x2 && end.y === y2;
 }
@@ -151,15 +182,29 @@ function startsAndEnds(route: Route, axes: Axes, { x1, y1, x2, y2 }: { x1: numbe
 function runsInto(route: Route, { x, y, width, height }: Rect): boolean {
   for (let i = 1; i < route.length; i++) {
     const [a, b] = [route[i - 1]!, route[i]!];
-    if (Math.min(a.x, b.x) < x + width && Math.max(a.x, b.x) > x && Math.min(a.y, b.y) < y + height && Math.max(a.y, b.y) > y) return true;
+    if (
+      Math.min(a.x, b.x) < x + width &&
+      Math.max(a.x, b.x) > x &&
+      Math.min(a.y, b.y) < y + height &&
+      Math.max(a.y, b.y) > y
+    )
+      return true;
   }
   return false;
 }
 
-/** The old way with its first and last piece drawn to ends that have moved a little; undefined where that runs into something or folds back. */
+/**
+ * The old way with its first and last piece drawn to ends that have moved a little; undefined where that runs into
+ * something or folds back.
+ */
 function bend(space: Space, route: Route, axes: Axes, end: Ends): Path | undefined {
   const [start, stop] = [axes.in(route[0]!), axes.in(route.at(-1)!)];
-  const shift = Math.max(Math.abs(start.x - end.x1), Math.abs(start.y - end.y1), Math.abs(stop.x - end.x2), Math.abs(stop.y - end.y2));
+  const shift = Math.max(
+    Math.abs(start.x - end.x1),
+    Math.abs(start.y - end.y1),
+    Math.abs(stop.x - end.x2),
+    Math.abs(stop.y - end.y2),
+  );
   const path = pathOf(route, axes);
   const { xs, ys } = path;
   if (shift > mostBent || xs.length === 0) return undefined;
@@ -168,7 +213,10 @@ function bend(space: Space, route: Route, axes: Axes, end: Ends): Path | undefin
   ys[ys.length - 1] = end.y2;
   xs[0] = Math.max(xs[0]!, end.x1 + stub);
   xs[xs.length - 1] = Math.min(xs.at(-1)!, end.x2 - stub);
-  const isPlain = xs[0]! >= end.x1 + stub && directions(path) === ways && ys.every((y, k) => k === 0 || Math.abs(y - ys[k - 1]!) >= pitch);
+  const isPlain =
+    xs[0]! >= end.x1 + stub &&
+    directions(path) === ways &&
+    ys.every((y, k) => k === 0 || Math.abs(y - ys[k - 1]!) >= pitch);
   return isPlain && hitsOf(space, path, end) === 0 ? path : undefined;
 }
 
@@ -203,4 +251,5 @@ function boundsOf(points: Route): Area {
   return { left: Math.min(...xs), top: Math.min(...ys), right: Math.max(...xs), bottom: Math.max(...ys) };
 }
 
-const isNear = (a: Area, b: Area): boolean => a.left - near < b.right && b.left - near < a.right && a.top - near < b.bottom && b.top - near < a.bottom;
+const isNear = (a: Area, b: Area): boolean =>
+  a.left - near < b.right && b.left - near < a.right && a.top - near < b.bottom && b.top - near < a.bottom;

@@ -8,16 +8,26 @@ export interface Columns {
   /** Channel c lies between column c and the next: from left[c] to right[c]. */
   readonly left: Float64Array;
   readonly right: Float64Array;
-  /** In each column, what stands there from top to bottom as [top, bottom] one after the other; boxes that overlap across the flow are one. */
+  /**
+   * In each column, what stands there from top to bottom as [top, bottom] one after the other; boxes that overlap
+   * across the flow are one.
+   */
   readonly solid: readonly Float64Array[];
 }
 
 /**
- * Finds the columns of some of the boxes (or of all); a channel is at least `least` wide. Messy arrangements have few or only one.
+ * Finds the columns of some of the boxes (or of all); a channel is at least `least` wide. Messy arrangements have few
+ * or only one.
  * O(n log n).
  */
-export function findColumns(boxes: Boxes, least: number, among: readonly number[] = Array.from({ length: boxes.count }, (_, i) => i)): Columns {
-  const order = Int32Array.from(among.filter((i) => i < boxes.hard)).sort((a, b) => boxes.left[a]! - boxes.left[b]! || a - b);
+export function findColumns(
+  boxes: Boxes,
+  least: number,
+  among: readonly number[] = Array.from({ length: boxes.count }, (_, i) => i),
+): Columns {
+  const order = Int32Array.from(among.filter((i) => i < boxes.hard)).sort(
+    (a, b) => boxes.left[a]! - boxes.left[b]! || a - b,
+  );
   const of = new Int32Array(boxes.count).fill(-1);
   const [left, right] = [[] as number[], [] as number[]];
   let column = 0;
@@ -34,7 +44,8 @@ export function findColumns(boxes: Boxes, least: number, among: readonly number[
     members[column]!.push(i);
     reach = Math.max(reach, boxes.right[i]!);
   }
-  // what is no node stands in the column that it covers most of; an end of a link in that which it is nearer to, and narrows the channel where enough is left
+  // what is no node stands in the column that it covers most of; an end of a link in that which it is nearer to, and
+  // narrows the channel where enough is left
   for (const i of among) {
     if (i < boxes.hard || members.length === 0) continue;
     const middle = (boxes.left[i]! + boxes.right[i]!) / 2;
@@ -54,7 +65,8 @@ export function findColumns(boxes: Boxes, least: number, among: readonly number[
     list.sort((a, b) => boxes.top[a]! - boxes.top[b]!);
     const spans: number[] = [];
     for (const i of list) {
-      if (spans.length > 0 && boxes.top[i]! <= spans[spans.length - 1]!) spans[spans.length - 1] = Math.max(spans[spans.length - 1]!, boxes.bottom[i]!);
+      if (spans.length > 0 && boxes.top[i]! <= spans[spans.length - 1]!)
+        spans[spans.length - 1] = Math.max(spans[spans.length - 1]!, boxes.bottom[i]!);
       else spans.push(boxes.top[i]!, boxes.bottom[i]!);
     }
     return Float64Array.from(spans);

@@ -8,9 +8,12 @@ import type { Region, Stand } from './regions.ts';
 import type { Space } from './space.ts';
 
 /**
- * Ways of the wires of a region that run from column to column, found together: the boxes stay, and each long wire gets its place
- * between them in every column by the same search for few crossings that arranging uses; then lanes are made as straight as that order
- * lets them be. Wires of `through` have one end in the region alone: they get a way from or to its border, at a level where they run straight on.
+ * Ways of the wires of a region that run from column to column, found together: the boxes stay, and each long wire gets
+ * its place
+ * between them in every column by the same search for few crossings that arranging uses; then lanes are made as
+ * straight as that order
+ * lets them be. Wires of `through` have one end in the region alone: they get a way from or to its border, at a level
+ * where they run straight on.
  * Wires that this does not fit (backwards, inside a column, shut in) get none. Writes into `paths`. O(lanes · reach).
  */
 export function lanePaths(
@@ -25,24 +28,42 @@ export function lanePaths(
   const columns = borderedColumns(region, space);
   const local = new Map(region.boxes.map((box, i) => [box, i]));
   const inner = region.wires.filter((i) => fits(space, region.columns, ends[i]!, stand.from[i]!, stand.to[i]!));
-  const half = through.filter(({ wire, comesIn }) => halfFits(space, region, ends[wire]!, comesIn ? stand.to[wire]! : stand.from[wire]!, comesIn));
+  const half = through.filter(({ wire, comesIn }) =>
+    halfFits(space, region, ends[wire]!, comesIn ? stand.to[wire]! : stand.from[wire]!, comesIn),
+  );
   if (inner.length + half.length === 0) return;
   // the borders are columns of their own, beside them one place far out where all that crosses a border begins or ends
   const [source, sink] = [region.boxes.length, region.boxes.length + 1];
   const fit: Fit[] = [
-    ...inner.map((wire): Fit => ({ wire, from: local.get(stand.from[wire]!)!, to: local.get(stand.to[wire]!)!, y1: ends[wire]!.y1, y2: ends[wire]!.y2 })),
+    ...inner.map(
+      (wire): Fit => ({
+        wire,
+        from: local.get(stand.from[wire]!)!,
+        to: local.get(stand.to[wire]!)!,
+        y1: ends[wire]!.y1,
+        y2: ends[wire]!.y2,
+      }),
+    ),
     ...half.map(({ wire, comesIn }): Fit => {
       const { y1, y2 } = ends[wire]!;
-      return comesIn ? { wire, from: source, to: local.get(stand.to[wire]!)!, y1: y2, y2 } : { wire, from: local.get(stand.from[wire]!)!, to: sink, y1, y2: y1 };
+      return comesIn
+        ? { wire, from: source, to: local.get(stand.to[wire]!)!, y1: y2, y2 }
+        : { wire, from: local.get(stand.from[wire]!)!, to: sink, y1, y2: y1 };
     }),
   ];
   const graph = compile(space, region, nets, fit);
-  const ranks = Int32Array.from([...region.boxes.map((box) => region.columns.of[box]! + 2), 0, region.columns.count + 3]);
+  const ranks = Int32Array.from([
+    ...region.boxes.map((box) => region.columns.of[box]! + 2),
+    0,
+    region.columns.count + 3,
+  ]);
   const layers = makeLayers(graph, ranks, new Uint8Array(fit.length));
   const rows = orderLanes(layers);
   relieve(rows, space, region.boxes);
   const lanes = new LanePlacer(layers, rows, region, space);
-  const chains = fit.map(({ from, to }, i) => Int32Array.from({ length: Math.max(0, ranks[to]! - ranks[from]! - 1) }, (_, k) => layers.firstLane[i]! + k));
+  const chains = fit.map(({ from, to }, i) =>
+    Int32Array.from({ length: Math.max(0, ranks[to]! - ranks[from]! - 1) }, (_, k) => layers.firstLane[i]! + k),
+  );
   const order = chains.map((_, i) => i).sort((a, b) => chains[b]!.length - chains[a]!.length || a - b);
   for (const i of order) lanes.place(chains[i]!, fit[i]!);
   fit.forEach(({ wire, from, to }, i) => {
@@ -68,7 +89,10 @@ interface Fit {
   readonly y2: number;
 }
 
-/** From where to where the channel behind each column goes; two columns more at each side, the inner one being the border. */
+/**
+ * From where to where the channel behind each column goes; two columns more at each side, the inner one being the
+ * border.
+ */
 interface Bordered {
   readonly left: readonly number[];
   readonly right: readonly number[];
@@ -80,17 +104,31 @@ function borderedColumns({ columns, boxes, area }: Region, space: Space): Border
     first = Math.min(first, space.boxes.left[box]!);
     last = Math.max(last, space.boxes.right[box]!);
   }
-  return { left: [0, area?.left ?? first, ...columns.left, last, 0], right: [0, first, ...columns.right, area?.right ?? last, 0] };
+  return {
+    left: [0, area?.left ?? first, ...columns.left, last, 0],
+    right: [0, first, ...columns.right, area?.right ?? last, 0],
+  };
 }
 
 function fits(space: Space, columns: Columns, end: Ends, from: number, to: number): boolean {
   if (from < 0 || to < 0 || columns.of[from]! >= columns.of[to]!) return false;
   const [out, back] = [columns.left[columns.of[from]!]!, columns.right[columns.of[to]! - 1]!];
-  return end.x1 <= out && end.x2 >= back && space.isFree(end.x1, end.y1 - 0.5, out, end.y1 + 0.5) && space.isFree(back, end.y2 - 0.5, end.x2, end.y2 + 0.5);
+  return (
+    end.x1 <= out &&
+    end.x2 >= back &&
+    space.isFree(end.x1, end.y1 - 0.5, out, end.y1 + 0.5) &&
+    space.isFree(back, end.y2 - 0.5, end.x2, end.y2 + 0.5)
+  );
 }
 
 /** Is the end that lies in the region free to the channel beside its column? */
-function halfFits(space: Space, { columns, area }: Region, { x1, y1, x2, y2 }: Ends, box: number, comesIn: boolean): boolean {
+function halfFits(
+  space: Space,
+  { columns, area }: Region,
+  { x1, y1, x2, y2 }: Ends,
+  box: number,
+  comesIn: boolean,
+): boolean {
   if (box < 0 || !area) return false;
   const column = columns.of[box]!;
   if (comesIn) {
@@ -108,7 +146,8 @@ function compile({ boxes }: Space, region: Region, nets: ArrayLike<number>, fit:
     bottom = Math.max(bottom, boxes.bottom[box]!);
   }
   const middle = (top + bottom) / 2;
-  const each = (of: (box: number) => number, far: number): Float64Array => Float64Array.from([...region.boxes.map(of), far, far]);
+  const each = (of: (box: number) => number, far: number): Float64Array =>
+    Float64Array.from([...region.boxes.map(of), far, far]);
   const y = each((i) => boxes.top[i]!, middle);
   const inside = region.boxes.length;
   return {
@@ -127,7 +166,8 @@ function compile({ boxes }: Space, region: Region, nets: ArrayLike<number>, fit:
 }
 
 /**
- * Moves lanes out of gaps that are too narrow for all that pass there, past the box at the edge, towards the nearest gap with room.
+ * Moves lanes out of gaps that are too narrow for all that pass there, past the box at the edge, towards the nearest
+ * gap with room.
  * Above the first and below the last box of a column there is always room. O(lanes + boxes · gaps passed).
  */
 function relieve(rows: Rows, space: Space, numbers: readonly number[]): void {
@@ -164,12 +204,17 @@ function relieve(rows: Rows, space: Space, numbers: readonly number[]): void {
       }
     }
     if (!moved) continue;
-    gaps.flatMap((lanes, g) => (g < boxes.length ? [...lanes, boxes[g]!] : lanes)).forEach((v, i) => (rows.row[first + i] = v));
+    gaps
+      .flatMap((lanes, g) => (g < boxes.length ? [...lanes, boxes[g]!] : lanes))
+      .forEach((v, i) => (rows.row[first + i] = v));
     rows.renumber(r);
   }
 }
 
-/** Gives lanes their level, long wires first; a lane leaves room for those that have none yet between it and what is placed. */
+/**
+ * Gives lanes their level, long wires first; a lane leaves room for those that have none yet between it and what is
+ * placed.
+ */
 class LanePlacer {
   readonly y: Float64Array;
   private readonly placed: Uint8Array;
@@ -212,7 +257,10 @@ class LanePlacer {
     }
   }
 
-  /** Between what is placed above and below in the lane's column, less the room of the lanes between that are not placed yet. */
+  /**
+   * Between what is placed above and below in the lane's column, less the room of the lanes between that are not placed
+   * yet.
+   */
   private room(lane: number): [number, number] {
     const { rows, layers } = this;
     const r = layers.rank[lane]!;
@@ -256,7 +304,13 @@ function turn({ xs, ys }: Path, { left, right }: Bordered, column: number, to: n
   ys.push(to);
 }
 
-function pathOf(ends: Pick<Ends, 'y1' | 'y2'>, columns: Bordered, column: number, chain: Int32Array, y: Float64Array): Path {
+function pathOf(
+  ends: Pick<Ends, 'y1' | 'y2'>,
+  columns: Bordered,
+  column: number,
+  chain: Int32Array,
+  y: Float64Array,
+): Path {
   const path: Path = { xs: [], ys: [ends.y1], hits: 0 };
   chain.forEach((lane, k) => turn(path, columns, column + k, y[lane]!));
   turn(path, columns, column + chain.length, ends.y2);
@@ -269,6 +323,12 @@ function pathIn(ends: Pick<Ends, 'y1' | 'y2'>, columns: Bordered, chain: Int32Ar
 }
 
 /** To the border: the last lane lies in the border's own column. */
-function pathOut(ends: Pick<Ends, 'y1' | 'y2'>, columns: Bordered, column: number, chain: Int32Array, y: Float64Array): Path {
+function pathOut(
+  ends: Pick<Ends, 'y1' | 'y2'>,
+  columns: Bordered,
+  column: number,
+  chain: Int32Array,
+  y: Float64Array,
+): Path {
   return pathOf({ y1: ends.y1, y2: y[chain[chain.length - 1]!]! }, columns, column, chain.subarray(0, -1), y);
 }

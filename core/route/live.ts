@@ -9,8 +9,10 @@ import { boxesOf, pointsOf, type Route } from './route.ts';
 import { Space } from './space.ts';
 
 /**
- * Routes of the wires at some nodes while these are in hand: only such wires are routed anew, round everything that stands still, each by
- * itself; how all of them keep apart is worked out when the nodes are put down. Made once a drag, O(n log n); a wire is O(log n).
+ * Routes of the wires at some nodes while these are in hand: only such wires are routed anew, round everything that
+ * stands still, each by
+ * itself; how all of them keep apart is worked out when the nodes are put down. Made once a drag, O(n log n); a wire is
+ * O(log n).
  */
 export class LiveRoutes {
   private readonly doc: Doc;

@@ -12,8 +12,10 @@ interface Piece {
 }
 
 /**
- * Moves the pieces of all paths apart: first the levels of inner pieces, then the places of upright ones, so that wires of different
- * outputs keep their distance and cross little; those of one output stay together. Wires that `stays` says it of are not moved, and others keep clear of them.
+ * Moves the pieces of all paths apart: first the levels of inner pieces, then the places of upright ones, so that wires
+ * of different
+ * outputs keep their distance and cross little; those of one output stay together. Wires that `stays` says it of are
+ * not moved, and others keep clear of them.
  */
 export function nudge(
   space: Space,
@@ -40,7 +42,10 @@ const liesInLane = ({ lanes }: Path, k: number): boolean => lanes !== undefined 
 function betweenTurns({ xs }: Path, { x1, x2 }: Ends, k: number): [number, number] {
   const x = xs[k]!;
   let [low, high] = [x - mostSlide, x + mostSlide];
-  for (const [other, room] of [k === 0 ? ([x1 + stub, 0] as const) : ([xs[k - 1]!, 3] as const), k === xs.length - 1 ? ([x2 - stub, 0] as const) : ([xs[k + 1]!, 3] as const)]) {
+  for (const [other, room] of [
+    k === 0 ? ([x1 + stub, 0] as const) : ([xs[k - 1]!, 3] as const),
+    k === xs.length - 1 ? ([x2 - stub, 0] as const) : ([xs[k + 1]!, 3] as const),
+  ]) {
     const edge = room === 0 ? other : (other + x) / 2;
     if (other < x) low = Math.max(low, Math.min(edge + room, x));
     else high = Math.min(high, Math.max(edge - room, x));
@@ -84,7 +89,13 @@ function slideUprights(
 }
 
 /** How many upright pieces stand side by side at the most in each channel of a region, were there room enough. */
-export function abreast(space: Space, { columns }: Region, ends: readonly (Ends | undefined)[], nets: ArrayLike<number>, paths: readonly (Path | undefined)[]): Float64Array {
+export function abreast(
+  space: Space,
+  { columns }: Region,
+  ends: readonly (Ends | undefined)[],
+  nets: ArrayLike<number>,
+  paths: readonly (Path | undefined)[],
+): Float64Array {
   const tracks: Track[][] = Array.from({ length: columns.left.length }, () => []);
   const columnsOf = ends.map(() => columns);
   for (const bar of gatherBars(space, space, columnsOf, ends, nets, paths, () => false)) {
@@ -117,18 +128,34 @@ function gatherBars(
       // an upright piece stays in its channel, though outside the rows of nodes it could slide far
       const columns = columnsOf[wire];
       const channel = columns ? channelAt(columns, x) : -1;
-      const [least, most] = !columns || channel < 0 ? [x - mostSlide, x + mostSlide] : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
+      const [least, most] =
+        !columns || channel < 0
+          ? [x - mostSlide, x + mostSlide]
+          : [columns.left[channel]! + clearance, columns.right[channel]! - clearance];
       const inLane = standsInLane(path, k);
       const [low, high] = stays(wire)
         ? [x, x]
         : path.lanes
           ? (inLane ? lanes : space).slideX(x, from, to, clearance, ...betweenTurns(path, end, k))
-          : space.slideX(x, from, to, clearance, Math.max(Math.min(first, x), least), Math.min(Math.max(final, x), most));
+          : space.slideX(
+              x,
+              from,
+              to,
+              clearance,
+              Math.max(Math.min(first, x), least),
+              Math.min(Math.max(final, x), most),
+            );
       // up and down apart: each can then stand where it crosses least
       const [before, isDown] = [k === 0 ? undefined : xs[k - 1]!, ys[k + 1]! > ys[k]!];
       const known = listAt(byOrigin, nets[wire]!, ys[k]!);
       // branches of one trunk that can stand on one line do
-      const same = known.find((bar) => bar.before === before && bar.isDown === isDown && bar.inLane === inLane && Math.max(bar.low, low) <= Math.min(bar.high, high));
+      const same = known.find(
+        (bar) =>
+          bar.before === before &&
+          bar.isDown === isDown &&
+          bar.inLane === inLane &&
+          Math.max(bar.low, low) <= Math.min(bar.high, high),
+      );
       if (same) {
         same.pieces.push({ wire, k });
         same.low = Math.max(same.low, low);
@@ -153,7 +180,16 @@ function trackOf(bar: Bar, ends: readonly (Ends | undefined)[], paths: readonly 
     branches.add(ys[k]!, xs[k]!, k === 0 ? end.x1 : xs[k - 1]!);
     branches.add(ys[k + 1]!, xs[k]!, k === xs.length - 1 ? end.x2 : xs[k + 1]!);
   }
-  return { net: bar.net, low: bar.low, high: bar.high, from: bar.from, to: bar.to, now: bar.x, branches: branches.all, ...(bar.inLane && { stays: true }) };
+  return {
+    net: bar.net,
+    low: bar.low,
+    high: bar.high,
+    from: bar.from,
+    to: bar.to,
+    now: bar.x,
+    branches: branches.all,
+    ...(bar.inLane && { stays: true }),
+  };
 }
 
 /** What lies at one level of one net. */
@@ -224,13 +260,30 @@ function slideLevels(
         same.inLane &&= liesInLane(path, k);
         continue;
       }
-      const lane: Lane = { pieces: [{ wire, k }], net: nets[wire]!, y: path.ys[k]!, from, to, fixed, inLane: liesInLane(path, k) };
+      const lane: Lane = {
+        pieces: [{ wire, k }],
+        net: nets[wire]!,
+        y: path.ys[k]!,
+        from,
+        to,
+        fixed,
+        inLane: liesInLane(path, k),
+      };
       known.push(lane);
       lanes.push(lane);
     }
   });
   const tracks = lanes.map((lane): Track => {
-    const [low, high] = lane.fixed ? [lane.y, lane.y] : (lane.inLane ? between : space).slideY(lane.y, lane.from, lane.to, clearance, lane.y - mostSlide, lane.y + mostSlide);
+    const [low, high] = lane.fixed
+      ? [lane.y, lane.y]
+      : (lane.inLane ? between : space).slideY(
+          lane.y,
+          lane.from,
+          lane.to,
+          clearance,
+          lane.y - mostSlide,
+          lane.y + mostSlide,
+        );
     const branches = new Branches();
     for (const { wire, k } of lane.pieces) {
       const { xs, ys } = paths[wire]!;

@@ -10,14 +10,20 @@ const [mostRounds, leastRounds] = [5, 1];
 /** From how many orders trees are grown where the graph is small. */
 const mostStarts = 5;
 const smallGraph = 2e6;
-/** A way round that is so much longer is worth one crossing, on the page and inside a frame, in pixels for each wire: there a loop round what it holds is seen at once. */
+/**
+ * A way round that is so much longer is worth one crossing, on the page and inside a frame, in pixels for each wire:
+ * there a loop round what it holds is seen at once.
+ */
 const [worthOnPage, worthInFrame] = [300, 60];
 /** A tree with so many entries has lanes made for it. */
 const leastThick = 3;
 /** Gates on one border keep this distance, where they can. */
 const gateDistance = 8;
 
-/** A wire from one region to another: its way out of the one, and into the other, and the stops around each, from the page in. */
+/**
+ * A wire from one region to another: its way out of the one, and into the other, and the stops around each, from the
+ * page in.
+ */
 interface Crossing {
   readonly wire: number;
   readonly net: number;
@@ -34,11 +40,18 @@ interface Place {
 }
 
 /**
- * Ways of all wires of a page: inside each region as lanes between its columns, with those that cross its border; from border to border in the lanes
- * between stops, one tree for each output in each frame that it runs through. Writes into `paths`, and gives the space of those lanes. What fits none
+ * Ways of all wires of a page: inside each region as lanes between its columns, with those that cross its border; from
+ * border to border in the lanes
+ * between stops, one tree for each output in each frame that it runs through. Writes into `paths`, and gives the space
+ * of those lanes. What fits none
  * of this gets no way here.
  */
-export function pagePaths(space: Space, page: Lanes, { boxes, ends, nets, stand }: RouteTask, paths: (Path | undefined)[]): Space {
+export function pagePaths(
+  space: Space,
+  page: Lanes,
+  { boxes, ends, nets, stand }: RouteTask,
+  paths: (Path | undefined)[],
+): Space {
   const placesOf: (readonly Place[] | undefined)[] = new Array(boxes.count);
   const walk = (lanes: Lanes, above: readonly Place[]): void => {
     for (const stop of lanes.stops) {
@@ -76,7 +89,10 @@ export function pagePaths(space: Space, page: Lanes, { boxes, ends, nets, stand 
 
 type Whole = Required<Crossing>;
 const isWhole = (one: Crossing): one is Whole => one.out !== undefined && one.into !== undefined;
-const titlesIn = ({ stops, titles }: Lanes): Area[] => [...titles, ...stops.flatMap((stop) => (stop.inner ? titlesIn(stop.inner) : []))];
+const titlesIn = ({ stops, titles }: Lanes): Area[] => [
+  ...titles,
+  ...stops.flatMap((stop) => (stop.inner ? titlesIn(stop.inner) : [])),
+];
 
 /** One output in the lanes of one frame: where it comes from, and where its wires go, gate by gate. */
 interface Growing {
@@ -113,7 +129,10 @@ class TrunkRouter {
     }
   }
 
-  /** An output goes through the border of a frame at one level for all of its wires: the middle one of those at which they run inside, beside all others. */
+  /**
+   * An output goes through the border of a frame at one level for all of its wires: the middle one of those at which
+   * they run inside, beside all others.
+   */
   private findBorders(): void {
     const wanted = new Map<Stop, Map<string, number[]>>();
     const want = (places: readonly Place[], net: number, side: 'left' | 'right', level: number): void => {
@@ -137,7 +156,8 @@ class TrunkRouter {
         const taken = [...known].filter(([other]) => other.startsWith(side)).map(([, level]) => level);
         const at = middle(levels);
         let level = at;
-        for (let k = 1; k < 40 && taken.some((one) => Math.abs(one - level) < gateDistance); k++) level = at + (k % 2 === 0 ? -1 : 1) * Math.ceil(k / 2) * gateDistance;
+        for (let k = 1; k < 40 && taken.some((one) => Math.abs(one - level) < gateDistance); k++)
+          level = at + (k % 2 === 0 ? -1 : 1) * Math.ceil(k / 2) * gateDistance;
         known.set(key, level < stop.area.top + gateDistance || level > stop.area.bottom - gateDistance ? at : level);
       }
     }
@@ -155,7 +175,13 @@ class TrunkRouter {
       const [inside, frame] = [from[d]!, from[d - 1]!.stop];
       const border = this.levelOf(frame, net, 'right', level);
       this.around.set(inside.lanes, frame.area);
-      this.add(inside.lanes, net, { x: inside.stop.area.right, level, lanes: 'right', wires: 0 }, { x: frame.area.right, level: border, lanes: 'left', wires: 1 }, wire);
+      this.add(
+        inside.lanes,
+        net,
+        { x: inside.stop.area.right, level, lanes: 'right', wires: 0 },
+        { x: frame.area.right, level: border, lanes: 'left', wires: 1 },
+        wire,
+      );
       level = border;
     }
     const exit: Gate = { x: from[common]!.stop.area.right, level, lanes: 'right', wires: 0 };
@@ -168,7 +194,13 @@ class TrunkRouter {
     for (let d = common + 1; d < to.length; d++) {
       const frame = to[d - 1]!.stop;
       this.around.set(to[d]!.lanes, frame.area);
-      this.add(to[d]!.lanes, net, { x: frame.area.left, level: levels[d - 1]!, lanes: 'right', wires: 0 }, entry(d), wire);
+      this.add(
+        to[d]!.lanes,
+        net,
+        { x: frame.area.left, level: levels[d - 1]!, lanes: 'right', wires: 0 },
+        entry(d),
+        wire,
+      );
     }
   }
 
@@ -187,13 +219,20 @@ class TrunkRouter {
     }
   }
 
-  /** Grows all trees of some lanes, the thickest first, a few times over; those that cost least by crossings and length are kept. */
+  /**
+   * Grows all trees of some lanes, the thickest first, a few times over; those that cost least by crossings and length
+   * are kept.
+   */
   private grow(lanes: Lanes): void {
     const found = new Map<number, Trunk>();
     this.trunks.set(lanes, found);
-    const all = [...(this.trees.get(lanes)?.values() ?? [])].map(({ exit, entries }) => ({ exit, entries: [...entries.values()] }));
+    const all = [...(this.trees.get(lanes)?.values() ?? [])].map(({ exit, entries }) => ({
+      exit,
+      entries: [...entries.values()],
+    }));
     if (all.length === 0) return;
-    const thickness = ({ entries }: (typeof all)[number]): number => entries.reduce((sum, { wires }) => sum + wires.length, 0);
+    const thickness = ({ entries }: (typeof all)[number]): number =>
+      entries.reduce((sum, { wires }) => sum + wires.length, 0);
     all.sort((a, b) => thickness(b) - thickness(a) || a.exit.x - b.exit.x || a.exit.level - b.exit.level);
     const trees = all.map(({ exit, entries }): Tree => ({ exit, entries: entries.map(({ gate }) => gate) }));
     const graph = new LaneGraph(
@@ -231,7 +270,8 @@ class TrunkRouter {
 }
 
 /**
- * The ways of all trees that cost least, by crossings and length, of those that were met: from a few orders and weights by which they are grown, each then anew, one after the other, while
+ * The ways of all trees that cost least, by crossings and length, of those that were met: from a few orders and weights
+ * by which they are grown, each then anew, one after the other, while
  * all others stand (rip-up and reroute, as in the routing of circuits). Fewer tries in large graphs.
  */
 function bestTrees(graph: LaneGraph, trees: readonly Tree[], worthOfCrossing: number): (Trunk | undefined)[][] {
@@ -263,7 +303,8 @@ function lengthOfAll(trees: readonly Tree[], ways: readonly (readonly (Trunk | u
   trees.forEach(({ entries }, t) => {
     entries.forEach(({ wires }, i) => {
       const way = ways[t]?.[i] ?? [];
-      for (let k = 2; k < way.length; k += 2) sum += wires * (Math.abs(way[k]! - way[k - 2]!) + Math.abs(way[k + 1]! - way[k - 1]!));
+      for (let k = 2; k < way.length; k += 2)
+        sum += wires * (Math.abs(way[k]! - way[k - 2]!) + Math.abs(way[k + 1]! - way[k - 1]!));
     });
   });
   return sum;

@@ -25,7 +25,8 @@ export interface Ends {
 }
 
 /**
- * A right-angled way: level at ys[0] to xs[0], upright to ys[1], level to xs[1] … level at the last of ys to the end. There is one more
+ * A right-angled way: level at ys[0] to xs[0], upright to ys[1], level to xs[1] … level at the last of ys to the end.
+ * There is one more
  * of ys than of xs; the first and last of ys are the ports'.
  */
 export interface Path {
@@ -52,8 +53,10 @@ interface State {
 }
 
 /**
- * The way of one wire round the boxes: few turns, then little way across the flow. A* over the places where a level piece that meets a
- * box can go on: the gaps above and below it. Work is bounded; where nothing is found the way with the fewest boxes is taken.
+ * The way of one wire round the boxes: few turns, then little way across the flow. A* over the places where a level
+ * piece that meets a
+ * box can go on: the gaps above and below it. Work is bounded; where nothing is found the way with the fewest boxes is
+ * taken.
  */
 export function findPath(space: Space, ends: Ends): Path {
   const { x1, y1, x2, y2 } = ends;
@@ -86,7 +89,14 @@ function forward(space: Space, ends: Ends): Path | undefined {
     const reach = space.reachRight(start, state.y, margin, last);
     const earliest = state.from ? start : x1 + stub;
     // straight to the column of the target, then to its row
-    const turn = uprightNear(space, Math.max(earliest, entry), Math.min(last, reach < last ? reach - clearance : last), state.y, y2, true);
+    const turn = uprightNear(
+      space,
+      Math.max(earliest, entry),
+      Math.min(last, reach < last ? reach - clearance : last),
+      state.y,
+      y2,
+      true,
+    );
     if (turn !== undefined) {
       const cost = state.cost + Math.abs(y2 - state.y) + (state.y === y2 ? 0 : turnCost);
       heap.push({ x: Number.POSITIVE_INFINITY, y: turn, cost, bound: cost, from: state });
@@ -101,7 +111,8 @@ function forward(space: Space, ends: Ends): Path | undefined {
 }
 
 /**
- * A way that leaves one of the net's other ways, so that a fan-out is a trunk with branches; undefined where none is as short as a way
+ * A way that leaves one of the net's other ways, so that a fan-out is a trunk with branches; undefined where none is as
+ * short as a way
  * of its own could be. O(pieces of the net · log n).
  */
 export function joinPath(space: Space, ends: Ends, trunks: readonly Trunk[]): Path | undefined {
@@ -119,7 +130,10 @@ export function joinPath(space: Space, ends: Ends, trunks: readonly Trunk[]): Pa
       if (cost >= least || to < Math.max(from, entry)) continue;
       const turn = uprightNear(space, Math.max(from, entry), to, ys[i]!, y2, true);
       if (turn === undefined) continue;
-      best = ys[i] === y2 ? { xs: xs.slice(0, i), ys: ys.slice(0, i + 1), hits: 0 } : { xs: [...xs.slice(0, i), turn], ys: [...ys.slice(0, i + 1), y2], hits: 0 };
+      best =
+        ys[i] === y2
+          ? { xs: xs.slice(0, i), ys: ys.slice(0, i + 1), hits: 0 }
+          : { xs: [...xs.slice(0, i), turn], ys: [...ys.slice(0, i + 1), y2], hits: 0 };
       least = cost;
     }
   }
@@ -127,25 +141,60 @@ export function joinPath(space: Space, ends: Ends, trunks: readonly Trunk[]): Pa
 }
 
 /** Goes on above or below what stands at `column`, turning between `earliest` and `latest`. */
-function around(space: Space, heap: Heap, state: State, earliest: number, latest: number, column: number, ends: Ends): void {
+function around(
+  space: Space,
+  heap: Heap,
+  state: State,
+  earliest: number,
+  latest: number,
+  column: number,
+  ends: Ends,
+): void {
   if (latest < earliest) return;
   const window = Math.abs(ends.y2 - state.y) + 900;
   const nearest = rowsBetween(space, column - 1, column + 60, state.y - window, state.y + window)
-    .map(([low, high]) => ({ low, high, near: Math.min(Math.max(state.y, low), high), wanted: Math.min(Math.max(ends.y2, low), high) }))
-    .sort((a, b) => Math.abs(a.near - state.y) + Math.abs(a.wanted - ends.y2) - Math.abs(b.near - state.y) - Math.abs(b.wanted - ends.y2));
+    .map(([low, high]) => ({
+      low,
+      high,
+      near: Math.min(Math.max(state.y, low), high),
+      wanted: Math.min(Math.max(ends.y2, low), high),
+    }))
+    .sort(
+      (a, b) =>
+        Math.abs(a.near - state.y) +
+        Math.abs(a.wanted - ends.y2) -
+        Math.abs(b.near - state.y) -
+        Math.abs(b.wanted - ends.y2),
+    );
   for (const gap of nearest.slice(0, 5)) {
     for (const y of gap.near === gap.wanted ? [gap.near] : [gap.near, gap.wanted]) {
       if (y === state.y) continue;
       const turn = uprightNear(space, earliest, latest, state.y, y, true);
       if (turn === undefined) continue;
       const cost = state.cost + Math.abs(y - state.y) + turnCost;
-      heap.push({ x: turn, y, cost, bound: cost + Math.abs(ends.y2 - y) + (y === ends.y2 ? 0 : turnCost), from: state });
+      heap.push({
+        x: turn,
+        y,
+        cost,
+        bound: cost + Math.abs(ends.y2 - y) + (y === ends.y2 ? 0 : turnCost),
+        from: state,
+      });
     }
   }
 }
 
-/** Where between `low` and `high` an upright piece from y0 to y1 stands free, as near to the high end as it goes (or the low one). O(log n + boxes met · those that it passes). */
-function uprightNear(space: Space, low: number, high: number, y0: number, y1: number, nearHigh: boolean): number | undefined {
+/**
+ * Where between `low` and `high` an upright piece from y0 to y1 stands free, as near to the high end as it goes (or the
+ * low one). O(log n + boxes met · those that it passes).
+ */
+function uprightNear(
+  space: Space,
+  low: number,
+  high: number,
+  y0: number,
+  y1: number,
+  nearHigh: boolean,
+): number | undefined {
   if (high < low) return undefined;
   const { found } = space;
   const { left, right } = space.boxes;
@@ -162,7 +211,10 @@ function uprightNear(space: Space, low: number, high: number, y0: number, y1: nu
   return x;
 }
 
-/** Rows between the boxes that stand between left and right, from top to bottom; each is more than a line. O(n log n) in the boxes met. */
+/**
+ * Rows between the boxes that stand between left and right, from top to bottom; each is more than a line. O(n log n) in
+ * the boxes met.
+ */
 function rowsBetween(space: Space, left: number, right: number, top: number, bottom: number): [number, number][] {
   const { found, boxes } = space;
   const met = found.subarray(0, space.find(left, top, right, bottom)).sort((a, b) => boxes.top[a]! - boxes.top[b]!);
@@ -218,7 +270,11 @@ function backward(space: Space, ends: Ends): Path {
   // the nearest lanes of a wider reach are mostly those of the one before
   const tried = new Set<number>();
   for (const reach of [120, 600, 2400]) {
-    for (const lane of freeLanes(space, left, right, Math.min(y1, y2) - reach, Math.max(y1, y2) + reach, [y1, y2, (y1 + y2) / 2])) {
+    for (const lane of freeLanes(space, left, right, Math.min(y1, y2) - reach, Math.max(y1, y2) + reach, [
+      y1,
+      y2,
+      (y1 + y2) / 2,
+    ])) {
       if (tried.has(lane)) continue;
       tried.add(lane);
       const out = uprightNear(space, x1 + stub, x1 + 240, y1, lane, false) ?? x1 + stub;
@@ -237,7 +293,14 @@ function backward(space: Space, ends: Ends): Path {
 }
 
 /** Levels at which nothing stands between left and right, inside top and bottom; nearest to what is wanted first. */
-function freeLanes(space: Space, left: number, right: number, top: number, bottom: number, wanted: readonly number[]): number[] {
+function freeLanes(
+  space: Space,
+  left: number,
+  right: number,
+  top: number,
+  bottom: number,
+  wanted: readonly number[],
+): number[] {
   const lanes: number[] = [];
   const away: number[] = [];
   for (const [low, high] of rowsBetween(space, left - clearance, right + clearance, top, bottom)) {
@@ -260,7 +323,8 @@ function leastHits(space: Space, ends: Ends): Path {
   const { x1, y1, x2, y2 } = ends;
   const [early, late] = [x1 + stub, x2 - stub];
   const paths: Path[] = [early, late, (early + late) / 2].map((x) => ({ xs: [x], ys: [y1, y2], hits: 0 }));
-  for (const lane of freeLanes(space, early, late, Math.min(y1, y2) - 1200, Math.max(y1, y2) + 1200, [y1, y2])) paths.push({ xs: [early, late], ys: [y1, lane, y2], hits: 0 });
+  for (const lane of freeLanes(space, early, late, Math.min(y1, y2) - 1200, Math.max(y1, y2) + 1200, [y1, y2]))
+    paths.push({ xs: [early, late], ys: [y1, lane, y2], hits: 0 });
   let best = paths[0]!;
   best.hits = hitsOf(space, best, ends);
   for (const path of paths.slice(1)) {
@@ -276,7 +340,8 @@ export function hitsOf(space: Space, { xs, ys }: Path, ends: Ends, most = Number
   for (let i = 0; i < ys.length && count <= most; i++) {
     const [a, b] = [i === 0 ? ends.x1 : xs[i - 1]!, i === xs.length ? ends.x2 : xs[i]!];
     count += space.find(Math.min(a, b), ys[i]! - 0.5, Math.max(a, b), ys[i]! + 0.5);
-    if (i < xs.length) count += space.find(xs[i]! - 0.5, Math.min(ys[i]!, ys[i + 1]!), xs[i]! + 0.5, Math.max(ys[i]!, ys[i + 1]!));
+    if (i < xs.length)
+      count += space.find(xs[i]! - 0.5, Math.min(ys[i]!, ys[i + 1]!), xs[i]! + 0.5, Math.max(ys[i]!, ys[i + 1]!));
   }
   return count;
 }

@@ -36,7 +36,9 @@ export interface LeafBoxes {
   readonly parent: ArrayLike<number>;
 }
 
-/** Something that stands by itself in the lanes of what is around it: a region, or a frame that holds several of such. */
+/**
+ * Something that stands by itself in the lanes of what is around it: a region, or a frame that holds several of such.
+ */
 export interface Stop {
   readonly area: Area;
   readonly region?: Region;
@@ -49,7 +51,10 @@ export interface Lanes {
   readonly titles: readonly Area[];
 }
 
-/** Parts that were packed side by side are routed apart from one another. Parts whose areas overlap are one region. O(boxes + parts²) at worst. */
+/**
+ * Parts that were packed side by side are routed apart from one another. Parts whose areas overlap are one region.
+ * O(boxes + parts²) at worst.
+ */
 export function findRegions(boxes: Boxes, ends: readonly (Ends | undefined)[], stand: Stand): Region[] {
   const wired = wiredOf(ends, stand);
   const parts = connectedParts(
@@ -72,15 +77,25 @@ export function findRegions(boxes: Boxes, ends: readonly (Ends | undefined)[], s
 
 /** The distance that stops keep; nearer ones are one region. Wires between them have their ways in that room. */
 const leastLane = 20;
-/** What a leaf without a frame of its own covers around its nodes; and how far outside its edge a frame with several stops has lanes of its own. */
+/**
+ * What a leaf without a frame of its own covers around its nodes; and how far outside its edge a frame with several
+ * stops has lanes of its own.
+ */
 const [marginOfLeaf, apron] = [6, 16];
 
 /**
- * A page as stops in lanes, frame by frame: leaves are regions with borders, a frame that holds several is a stop that has lanes inside. Stops that
- * run into one another, as in files that nobody arranged, are one region with all that they hold. Undefined where that leaves just one.
+ * A page as stops in lanes, frame by frame: leaves are regions with borders, a frame that holds several is a stop that
+ * has lanes inside. Stops that
+ * run into one another, as in files that nobody arranged, are one region with all that they hold. Undefined where that
+ * leaves just one.
  * O(boxes + stops²) at worst.
  */
-export function findLanes(boxes: Boxes, ends: readonly (Ends | undefined)[], stand: Stand, leaves: LeafBoxes): Lanes | undefined {
+export function findLanes(
+  boxes: Boxes,
+  ends: readonly (Ends | undefined)[],
+  stand: Stand,
+  leaves: LeafBoxes,
+): Lanes | undefined {
   const parts = new Map<number, number[]>();
   for (let i = 0; i < boxes.count; i++) {
     const leaf = leaves.of[i]!;
@@ -94,7 +109,9 @@ export function findLanes(boxes: Boxes, ends: readonly (Ends | undefined)[], sta
   const framesIn = groupBy([...leaves.frames.keys()], (frame) => leaves.parent[frame]!);
   const wired = wiredOf(ends, stand);
   const drafts = (frame: number): Draft[] => {
-    const own = (leavesIn.get(frame) ?? []).map((leaf): Draft => ({ part: parts.get(leaf)!, area: grow(areaOf(boxes, parts.get(leaf)!), marginOfLeaf) }));
+    const own = (leavesIn.get(frame) ?? []).map(
+      (leaf): Draft => ({ part: parts.get(leaf)!, area: grow(areaOf(boxes, parts.get(leaf)!), marginOfLeaf) }),
+    );
     const inner = (framesIn.get(frame) ?? []).flatMap((one): Draft[] => {
       const inside = drafts(one);
       const area = leaves.frames[one]!;
@@ -102,18 +119,25 @@ export function findLanes(boxes: Boxes, ends: readonly (Ends | undefined)[], sta
       return [
         inside.length === 1 && !inside[0]!.inner
           ? { ...inside[0]!, area }
-          : { part: inside.flatMap(({ part }) => part), area: { ...area, left: area.left - apron, right: area.right + apron }, inner: inside },
+          : {
+              part: inside.flatMap(({ part }) => part),
+              area: { ...area, left: area.left - apron, right: area.right + apron },
+              inner: inside,
+            },
       ];
     });
     return mergeOverlapping([...own, ...inner], leastLane);
   };
-  const inArea = ({ left, top, right, bottom }: Area, i: number): boolean => boxes.left[i]! < right && boxes.right[i]! > left && boxes.top[i]! < bottom && boxes.bottom[i]! > top;
+  const inArea = ({ left, top, right, bottom }: Area, i: number): boolean =>
+    boxes.left[i]! < right && boxes.right[i]! > left && boxes.top[i]! < bottom && boxes.bottom[i]! > top;
   const finish = (list: readonly Draft[], around: readonly number[]): Lanes => {
     const taken = new Set<number>();
     const stops = list.map(({ part, area, inner }): Stop => {
       const mine = around.filter((i) => inArea(area, i));
       for (const i of mine) taken.add(i);
-      return inner ? { area, inner: finish(inner, mine) } : { area, region: regionOf(boxes, wired, stand, [...part, ...mine], area) };
+      return inner
+        ? { area, inner: finish(inner, mine) }
+        : { area, region: regionOf(boxes, wired, stand, [...part, ...mine], area) };
     });
     return { stops, titles: around.filter((i) => !taken.has(i)).map((i) => areaOf(boxes, [i])) };
   };
@@ -143,9 +167,15 @@ function regionOf(boxes: Boxes, wired: readonly number[], stand: Stand, part: re
   return { boxes: part, wires, area, columns: findColumns(boxes, channelLeast, part) };
 }
 
-export const regionsIn = ({ stops }: Lanes): Region[] => stops.flatMap((stop) => stop.region ?? (stop.inner ? regionsIn(stop.inner) : []));
+export const regionsIn = ({ stops }: Lanes): Region[] =>
+  stops.flatMap((stop) => stop.region ?? (stop.inner ? regionsIn(stop.inner) : []));
 
-const grow = ({ left, top, right, bottom }: Area, by: number): Area => ({ left: left - by, top: top - by, right: right + by, bottom: bottom + by });
+const grow = ({ left, top, right, bottom }: Area, by: number): Area => ({
+  left: left - by,
+  top: top - by,
+  right: right + by,
+  bottom: bottom + by,
+});
 export const unite = (a: Area, b: Area): Area => ({
   left: Math.min(a.left, b.left),
   top: Math.min(a.top, b.top),
@@ -182,7 +212,9 @@ function mergeOverlapping(items: readonly Draft[], apart = 0): Draft[] {
     let joined = false;
     for (const item of all) {
       open = open.filter((k) => kept[k]!.area.right + apart > item.area.left);
-      const hit = open.find((k) => kept[k]!.area.top < item.area.bottom + apart && kept[k]!.area.bottom + apart > item.area.top);
+      const hit = open.find(
+        (k) => kept[k]!.area.top < item.area.bottom + apart && kept[k]!.area.bottom + apart > item.area.top,
+      );
       if (hit === undefined) {
         open.push(kept.push(item) - 1);
         continue;

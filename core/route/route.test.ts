@@ -10,7 +10,8 @@ import { sketch } from '../inspect/sketch.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { plainRoute, routeBetween, routeWires, simplify } from './route.ts';
 
-const rightAngled = (route: readonly Point[]): boolean => route.slice(1).every((p, i) => p.x === route[i]!.x || p.y === route[i]!.y);
+const rightAngled = (route: readonly Point[]): boolean =>
+  route.slice(1).every((p, i) => p.x === route[i]!.x || p.y === route[i]!.y);
 
 describe('routes', () => {
   it('run at right angles from port to port, for every wire, and repeat', () => {
@@ -37,8 +38,17 @@ describe('routes', () => {
   });
 
   it('go round a node that stands in the way, where there is room', () => {
-    const { doc } = sketchDoc().node('a', 'src').node('block', 'tint', { x: 250, y: -10 }).node('b', 'round', { x: 600, y: 0 }).wire('a.out', 'b.in');
-    expect(measureGraph(doc, testKinds, 'root')).toMatchObject({ throughNodes: 0, crossings: 0, wires: 1, backward: 0 });
+    const { doc } = sketchDoc()
+      .node('a', 'src')
+      .node('block', 'tint', { x: 250, y: -10 })
+      .node('b', 'round', { x: 600, y: 0 })
+      .wire('a.out', 'b.in');
+    expect(measureGraph(doc, testKinds, 'root')).toMatchObject({
+      throughNodes: 0,
+      crossings: 0,
+      wires: 1,
+      backward: 0,
+    });
   });
 
   it('take out points that add no turn', () => {
@@ -82,12 +92,17 @@ describe('measures', () => {
 
   it('count crossings as a look at every pair does', () => {
     fc.assert(
-      fc.property(fc.array(fc.array(fc.integer({ min: 0, max: 40 }), { minLength: 4, maxLength: 4 }), { maxLength: 25 }), (list) => {
-        const all = lines(list);
-        let brute = 0;
-        all.forEach((p, i) => all.slice(i + 1).forEach((q) => cross(p.route[0]!, p.route[1]!, q.route[0]!, q.route[1]!) && brute++));
-        expect(countRouteCrossings(all)).toBe(brute);
-      }),
+      fc.property(
+        fc.array(fc.array(fc.integer({ min: 0, max: 40 }), { minLength: 4, maxLength: 4 }), { maxLength: 25 }),
+        (list) => {
+          const all = lines(list);
+          let brute = 0;
+          all.forEach((p, i) =>
+            all.slice(i + 1).forEach((q) => cross(p.route[0]!, p.route[1]!, q.route[0]!, q.route[1]!) && brute++),
+          );
+          expect(countRouteCrossings(all)).toBe(brute);
+        },
+      ),
       { numRuns: 200 },
     );
   });
@@ -119,17 +134,38 @@ describe('measures', () => {
     ).toBe(0);
   });
 
-  const messy = (): Doc => sketchDoc().node('a', 'src', { x: 500 }).node('Add', 'add', { name: 'Add2', x: 0 }).node('c', 'src', { x: 510, y: 5 }).wire('a.out', 'Add.a').doc;
+  const messy = (): Doc =>
+    sketchDoc()
+      .node('a', 'src', { x: 500 })
+      .node('Add', 'add', { name: 'Add2', x: 0 })
+      .node('c', 'src', { x: 510, y: 5 })
+      .wire('a.out', 'Add.a').doc;
 
   it('say what is hard to read: overlaps, backward wires, default names', () => {
-    expect(measureGraph(messy(), testKinds, 'root')).toMatchObject({ nodes: 3, overlaps: 1, backward: 1, defaultNames: 1 });
-    expect([isDefaultName('Add', 'add', testKinds), isDefaultName('KelpAdd', 'add', testKinds), isDefaultName('node17', 'x', testKinds)]).toEqual([true, false, true]);
+    expect(measureGraph(messy(), testKinds, 'root')).toMatchObject({
+      nodes: 3,
+      overlaps: 1,
+      backward: 1,
+      defaultNames: 1,
+    });
+    expect([
+      isDefaultName('Add', 'add', testKinds),
+      isDefaultName('KelpAdd', 'add', testKinds),
+      isDefaultName('node17', 'x', testKinds),
+    ]).toEqual([true, false, true]);
   });
 
   it('are compared before and after, with the fingerprint and how far nodes move', () => {
     const doc = messy();
-    const seen = review(doc, testKinds, 'root', { steps: [{ type: 'set', table: 'nodes', id: 'c', path: ['y'], from: 5, to: 405 }] });
-    expect(seen).toMatchObject({ before: { overlaps: 1 }, after: { overlaps: 0 }, fingerprint: { verdict: 'same' }, moves: { count: 1, mean: 400, most: 400 } });
+    const seen = review(doc, testKinds, 'root', {
+      steps: [{ type: 'set', table: 'nodes', id: 'c', path: ['y'], from: 5, to: 405 }],
+    });
+    expect(seen).toMatchObject({
+      before: { overlaps: 1 },
+      after: { overlaps: 0 },
+      fingerprint: { verdict: 'same' },
+      moves: { count: 1, mean: 400, most: 400 },
+    });
   });
 
   it('make a sketch that lies within its picture', () => {

@@ -49,7 +49,8 @@ export function simplify(points: readonly Point[]): Point[] {
     if (
       before &&
       last &&
-      ((before.x === last.x && last.x === p.x && (last.y - before.y) * (p.y - last.y) >= 0) || (before.y === last.y && last.y === p.y && (last.x - before.x) * (p.x - last.x) >= 0))
+      ((before.x === last.x && last.x === p.x && (last.y - before.y) * (p.y - last.y) >= 0) ||
+        (before.y === last.y && last.y === p.y && (last.x - before.x) * (p.x - last.x) >= 0))
     )
       kept.pop();
     kept.push(p);
@@ -57,7 +58,10 @@ export function simplify(points: readonly Point[]): Point[] {
   return kept;
 }
 
-/** A wire in the file's style that asks for no way round anything: straight, curved, or a plain elbow. O(1). Undefined where an end is missing. */
+/**
+ * A wire in the file's style that asks for no way round anything: straight, curved, or a plain elbow. O(1). Undefined
+ * where an end is missing.
+ */
 export function plainRoute(doc: Doc, kinds: Kinds, wire: Wire, flow: Flow): Route | undefined {
   const axes = Axes.of(flow);
   const ends = endsOf(doc, kinds, wire, axes);
@@ -108,7 +112,10 @@ interface Compiled {
   readonly axes: Axes;
 }
 
-/** The graph as flat boxes and ends in flow coordinates: its nodes, and the titles of its frames, which wires keep clear of too. O(nodes + wires). */
+/**
+ * The graph as flat boxes and ends in flow coordinates: its nodes, and the titles of its frames, which wires keep clear
+ * of too. O(nodes + wires).
+ */
 export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
   const axes = Axes.of(flowOf(doc, graph));
   const index = indexOf(doc);
@@ -126,7 +133,10 @@ export function compileRoutes(doc: Doc, kinds: Kinds, graph: Id): Compiled {
       boxes,
       ends: wires.map((wire) => endsOf(doc, kinds, wire, axes)),
       nets: numberOutputs(wires),
-      stand: { from: Int32Array.from(wires, (wire) => at.get(wire.from.node) ?? -1), to: Int32Array.from(wires, (wire) => at.get(wire.to.node) ?? -1) },
+      stand: {
+        from: Int32Array.from(wires, (wire) => at.get(wire.from.node) ?? -1),
+        to: Int32Array.from(wires, (wire) => at.get(wire.to.node) ?? -1),
+      },
       leaves: leafBoxes(doc, kinds, graph, nodes, axes),
     },
   };
@@ -141,7 +151,12 @@ function leafBoxes(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly GraphNode[
     const { x, y, width, height } = axes.rectIn(rects.get(id)!);
     return { left: x, top: y, right: x + width, bottom: y + height };
   };
-  return { of: padded(leaves.of, nodes.length + rects.size), frameOf: leaves.frame, frames: compiled.frames.map(areaOf), parent: compiled.graph.frames?.parent ?? [] };
+  return {
+    of: padded(leaves.of, nodes.length + rects.size),
+    frameOf: leaves.frame,
+    frames: compiled.frames.map(areaOf),
+    parent: compiled.graph.frames?.parent ?? [],
+  };
 }
 
 /** Numbers with −1 behind them up to a length. */
@@ -151,9 +166,17 @@ function padded(numbers: Int32Array, length: number): Int32Array {
   return all;
 }
 
-/** Rectangles of the page as boxes in flow coordinates; the first `hard` of them are nodes, those up to `links` ends of remote links. */
+/**
+ * Rectangles of the page as boxes in flow coordinates; the first `hard` of them are nodes, those up to `links` ends of
+ * remote links.
+ */
 export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes, links = hard): Boxes {
-  const [left, top, right, bottom] = [0, 1, 2, 3].map(() => new Float64Array(rects.length)) as [Float64Array, Float64Array, Float64Array, Float64Array];
+  const [left, top, right, bottom] = [0, 1, 2, 3].map(() => new Float64Array(rects.length)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
   rects.forEach((rect, i) => {
     const box = axes.rectIn(rect);
     left[i] = box.x;
@@ -165,8 +188,10 @@ export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes, links 
 }
 
 /**
- * Routes of all wires of a graph. Right-angled ones are clear of nodes and frame titles wherever there is a gap, apart from one another,
- * with few turns and crossings; straight and curved ones go where they go. Derived from geometry only, so the same picture gives the same routes. Cost: that of `routeAll`.
+ * Routes of all wires of a graph. Right-angled ones are clear of nodes and frame titles wherever there is a gap, apart
+ * from one another,
+ * with few turns and crossings; straight and curved ones go where they go. Derived from geometry only, so the same
+ * picture gives the same routes. Cost: that of `routeAll`.
  */
 export function routeWires(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> {
   const routes = new Map<Id, Route>();

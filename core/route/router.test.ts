@@ -52,13 +52,21 @@ describe('routes of an arranged graph', () => {
       const corners = cornersOf(path!, task.ends[e]!);
       const { x1, y1, x2, y2 } = task.ends[e]!;
       expect([corners[0], corners[1], corners.at(-2), corners.at(-1)]).toEqual([x1, y1, x2, y2]);
-      for (let i = 0; i + 3 < corners.length; i += 2) expect(corners[i] === corners[i + 2] || corners[i + 1] === corners[i + 3]).toBe(true);
+      for (let i = 0; i + 3 < corners.length; i += 2)
+        expect(corners[i] === corners[i + 2] || corners[i + 1] === corners[i + 3]).toBe(true);
     });
   });
 });
 
 describe('columns and regions', () => {
-  const boxes = boxesOf([0, 0, 100, 40], [0, 60, 120, 100], [200, 0, 300, 40], [205, 30, 280, 80], [500, 900, 600, 940], [700, 900, 800, 940]);
+  const boxes = boxesOf(
+    [0, 0, 100, 40],
+    [0, 60, 120, 100],
+    [200, 0, 300, 40],
+    [205, 30, 280, 80],
+    [500, 900, 600, 940],
+    [700, 900, 800, 940],
+  );
   it('finds columns with free channels between, and what stands solid in each', () => {
     const columns = findColumns(boxes, 30, [0, 1, 2, 3]);
     expect([columns.count, [...columns.left], [...columns.right]]).toEqual([2, [120], [200]]);
@@ -114,7 +122,16 @@ describe('a way by itself', () => {
         fc.integer({ min: 0, max: 700 }),
         fc.integer({ min: 0, max: 700 }),
         (cells, y1, y2) => {
-          const space = new Space(boxesOf(...cells.map(([c, r]): [number, number, number, number] => [100 + c * 160, r * 120, 190 + c * 160, 60 + r * 120])));
+          const space = new Space(
+            boxesOf(
+              ...cells.map(([c, r]): [number, number, number, number] => [
+                100 + c * 160,
+                r * 120,
+                190 + c * 160,
+                60 + r * 120,
+              ]),
+            ),
+          );
           const ends = { x1: 0, y1, x2: 1200, y2 };
           expect(hitsOf(space, findPath(space, ends), ends)).toBe(0);
         },
@@ -125,7 +142,16 @@ describe('a way by itself', () => {
 });
 
 describe('tracks', () => {
-  const track = (net: number, from: number, to: number, more: Partial<Track> = {}): Track => ({ net, low: 0, high: 100, from, to, now: 50, branches: [], ...more });
+  const track = (net: number, from: number, to: number, more: Partial<Track> = {}): Track => ({
+    net,
+    low: 0,
+    high: 100,
+    from,
+    to,
+    now: 50,
+    branches: [],
+    ...more,
+  });
   it('stand apart by the pitch in the middle of their room, and together where one net has both', () => {
     const [a, b] = placeTracks([track(1, 0, 50), track(2, 20, 80)], 6);
     expect(Math.abs(a! - b!)).toBeGreaterThanOrEqual(6);
@@ -140,7 +166,10 @@ describe('tracks', () => {
       { at: from, side: -1, reach: -500, wires: 1 },
       { at: to, side: 1, reach: 500, wires: 1 },
     ];
-    const [a, b] = placeTracks([track(1, 0, 60, { branches: falls(0, 60) }), track(2, 30, 90, { branches: falls(30, 90) })], 6);
+    const [a, b] = placeTracks(
+      [track(1, 0, 60, { branches: falls(0, 60) }), track(2, 30, 90, { branches: falls(30, 90) })],
+      6,
+    );
     expect(b!).toBeLessThan(a!);
   });
 
@@ -154,16 +183,24 @@ describe('tracks', () => {
     });
     fc.assert(
       fc.property(fc.array(one, { maxLength: 16 }), (some) => {
-        const tracks = some.map(({ net, low, room, from, long }) => track(net, from, from + long, { low, high: low + room, now: low + room / 2 }));
+        const tracks = some.map(({ net, low, room, from, long }) =>
+          track(net, from, from + long, { low, high: low + room, now: low + room / 2 }),
+        );
         const placed = placeTracks(tracks, 6);
-        const meet = (a: number, b: number) => a !== b && tracks[a]!.net !== tracks[b]!.net && tracks[a]!.from < tracks[b]!.to && tracks[b]!.from < tracks[a]!.to;
+        const meet = (a: number, b: number) =>
+          a !== b &&
+          tracks[a]!.net !== tracks[b]!.net &&
+          tracks[a]!.from < tracks[b]!.to &&
+          tracks[b]!.from < tracks[a]!.to;
         const others = (a: number) => tracks.flatMap((_, b) => (meet(a, b) ? [placed[b]!] : []));
         const isClear = (a: number, at: number) => others(a).every((other) => Math.abs(other - at) >= 6 - 1e-6);
         tracks.forEach(({ low, high }, a) => {
           expect(placed[a]!).toBeGreaterThanOrEqual(low);
           expect(placed[a]!).toBeLessThanOrEqual(high);
           if (isClear(a, placed[a]!)) return;
-          const [first] = tracks.map((_, b) => b).filter((b) => meet(a, b) && Math.abs(placed[a]! - placed[b]!) < 6 - 1e-6);
+          const [first] = tracks
+            .map((_, b) => b)
+            .filter((b) => meet(a, b) && Math.abs(placed[a]! - placed[b]!) < 6 - 1e-6);
           const free = (one: number) =>
             [tracks[one]!.low, tracks[one]!.high, ...others(one).flatMap((at) => [at - 6, at + 6])].filter(
               (at) => at >= tracks[one]!.low && at <= tracks[one]!.high && isClear(one, at),
@@ -189,7 +226,8 @@ describe('tracks', () => {
 describe('routes of a document', () => {
   const near = () => {
     const pad = sketchDoc().frame('f', { title: 'A frame with a long title' });
-    for (const [i, id] of ['a', 'b', 'c', 'd'].entries()) pad.node(id, 'add', { x: i * 260, y: (i % 2) * 40, ...(i > 0 && i < 3 && { frame: 'f' }) });
+    for (const [i, id] of ['a', 'b', 'c', 'd'].entries())
+      pad.node(id, 'add', { x: i * 260, y: (i % 2) * 40, ...(i > 0 && i < 3 && { frame: 'f' }) });
     return pad.wire('a.out', 'b.a').wire('b.out', 'c.a').wire('c.out', 'd.a').wire('a.out', 'd.b').doc;
   };
   it('keep clear of frame titles', () => {
@@ -198,28 +236,52 @@ describe('routes of a document', () => {
     for (const route of routeWires(doc, testKinds, 'root').values())
       for (let i = 0; i + 1 < route.length; i++) {
         const [p, q] = [route[i]!, route[i + 1]!];
-        const piece = { x: Math.min(p.x, q.x), y: Math.min(p.y, q.y), width: Math.abs(p.x - q.x), height: Math.abs(p.y - q.y) };
-        for (const tab of tabs) expect(overlaps({ ...piece, width: piece.width + 0.1, height: piece.height + 0.1 }, tab)).toBe(false);
+        const piece = {
+          x: Math.min(p.x, q.x),
+          y: Math.min(p.y, q.y),
+          width: Math.abs(p.x - q.x),
+          height: Math.abs(p.y - q.y),
+        };
+        for (const tab of tabs)
+          expect(overlaps({ ...piece, width: piece.width + 0.1, height: piece.height + 0.1 }, tab)).toBe(false);
       }
   });
 
   it('follow the style of the file: two corners when straight, a row of points when curved', () => {
     const styled = (wireStyle: 'straight' | 'curved'): Doc => ({ ...near(), head: { ...near().head, wireStyle } });
     for (const route of routeWires(styled('straight'), testKinds, 'root').values()) expect(route).toHaveLength(2);
-    for (const route of routeWires(styled('curved'), testKinds, 'root').values()) expect(route.length).toBeGreaterThan(10);
+    for (const route of routeWires(styled('curved'), testKinds, 'root').values())
+      expect(route.length).toBeGreaterThan(10);
   });
 
   it('of a node in hand go round what stands, and are those of the document once it is put down alone', () => {
-    const doc = sketchDoc().node('a', 'src').node('wall', 'tint', { x: 250, y: -10 }).node('b', 'round', { x: 600, y: 300 }).wire('a.out', 'b.in').doc;
+    const doc = sketchDoc()
+      .node('a', 'src')
+      .node('wall', 'tint', { x: 250, y: -10 })
+      .node('b', 'round', { x: 600, y: 300 })
+      .wire('a.out', 'b.in').doc;
     const live = new LiveRoutes(doc, testKinds, 'root', new Set(['b']));
     const route = live.route(doc.wires.get('a.out>b.in')!, 0, -300)!;
     const wall = rectOf(doc, testKinds, doc.nodes.get('wall')!);
     for (let i = 0; i + 1 < route.length; i++) {
       const [p, q] = [route[i]!, route[i + 1]!];
-      expect(overlaps({ x: Math.min(p.x, q.x), y: Math.min(p.y, q.y), width: Math.abs(p.x - q.x) + 0.1, height: Math.abs(p.y - q.y) + 0.1 }, wall)).toBe(false);
+      expect(
+        overlaps(
+          {
+            x: Math.min(p.x, q.x),
+            y: Math.min(p.y, q.y),
+            width: Math.abs(p.x - q.x) + 0.1,
+            height: Math.abs(p.y - q.y) + 0.1,
+          },
+          wall,
+        ),
+      ).toBe(false);
     }
     expect(indexOf(doc).wiresIn('root')).toHaveLength(1);
-    expect(measureGraph({ ...doc, nodes: new Map(doc.nodes).set('b', { ...doc.nodes.get('b')!, y: 0 }) }, testKinds, 'root').throughNodes).toBe(0);
+    expect(
+      measureGraph({ ...doc, nodes: new Map(doc.nodes).set('b', { ...doc.nodes.get('b')!, y: 0 }) }, testKinds, 'root')
+        .throughNodes,
+    ).toBe(0);
     expect(pitch).toBeGreaterThan(0);
   });
 });

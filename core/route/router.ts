@@ -6,7 +6,10 @@ import { channelLeast, type Ends, findPath, hitsOf, joinPath, type Path, type Tr
 import { findLanes, findRegions, type LeafBoxes, type Region, regionsIn, type Stand } from './regions.ts';
 import { type Boxes, Space } from './space.ts';
 
-/** Wires to route, in flow coordinates; a wire without ends gets no way. Wires of one net come from one output and may share pieces. */
+/**
+ * Wires to route, in flow coordinates; a wire without ends gets no way. Wires of one net come from one output and may
+ * share pieces.
+ */
 export interface RouteTask {
   readonly boxes: Boxes;
   readonly ends: readonly (Ends | undefined)[];
@@ -18,7 +21,8 @@ export interface RouteTask {
 }
 
 /**
- * Right-angled ways of all wires: each finds its way round the boxes by itself, or leaves a trunk of its own output; then all are moved
+ * Right-angled ways of all wires: each finds its way round the boxes by itself, or leaves a trunk of its own output;
+ * then all are moved
  * apart. The same input gives the same ways. About O(wires · (log n + pieces) + pieces that meet).
  */
 export function routeAll(task: RouteTask): (Path | undefined)[] {
@@ -64,7 +68,8 @@ export function routeAll(task: RouteTask): (Path | undefined)[] {
 }
 
 /**
- * How many upright pieces will stand side by side in each channel of an arrangement in columns, so that arranging can make the room.
+ * How many upright pieces will stand side by side in each channel of an arrangement in columns, so that arranging can
+ * make the room.
  * Costs what finding the lanes costs.
  */
 export function channelDemand({ boxes, ends, nets, stand }: RouteTask): Float64Array {
@@ -82,7 +87,11 @@ export function cornersOf(path: Path, ends: Ends): number[] {
   const add = (x: number, y: number): void => {
     const n = points.length;
     if (points[n - 2] === x && points[n - 1] === y) return;
-    if (n >= 4 && ((points[n - 4] === points[n - 2] && points[n - 2] === x) || (points[n - 3] === points[n - 1] && points[n - 1] === y))) {
+    if (
+      n >= 4 &&
+      ((points[n - 4] === points[n - 2] && points[n - 2] === x) ||
+        (points[n - 3] === points[n - 1] && points[n - 1] === y))
+    ) {
       points[n - 2] = x;
       points[n - 1] = y;
       return;

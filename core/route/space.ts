@@ -3,9 +3,13 @@ import Flatbush from 'flatbush';
 /** What wires keep clear of, in flow coordinates: x along the flow, y across. Pixels at 100 % zoom. */
 export interface Boxes {
   readonly count: number;
-  /** The first so many are nodes, which make columns; those behind are ends of remote links and titles, which do not. */
+  /**
+   * The first so many are nodes, which make columns; those behind are ends of remote links and titles, which do not.
+   */
   readonly hard: number;
-  /** Those from `hard` up to here are ends of remote links: they stand close before or behind the node that they serve. */
+  /**
+   * Those from `hard` up to here are ends of remote links: they stand close before or behind the node that they serve.
+   */
   readonly links: number;
   readonly left: Float64Array;
   readonly top: Float64Array;
@@ -28,9 +32,11 @@ export class Space {
     this.found = new Int32Array(boxes.count);
     const { left, top, right, bottom } = boxes;
     const { found, area } = this;
-    // one for all questions: routing asks some hundred thousand of them. It never keeps anything, so that Flatbush makes no list
+    // one for all questions: routing asks some hundred thousand of them. It never keeps anything, so that Flatbush
+    // makes no list
     this.keep = (i) => {
-      if (left[i]! < area.right && right[i]! > area.left && top[i]! < area.bottom && bottom[i]! > area.top) found[this.count++] = i;
+      if (left[i]! < area.right && right[i]! > area.left && top[i]! < area.bottom && bottom[i]! > area.top)
+        found[this.count++] = i;
       return false;
     };
     if (boxes.count === 0) return;
@@ -55,7 +61,10 @@ export class Space {
     return this.find(left, top, right, bottom) === 0;
   }
 
-  /** How far right a level piece at y, `margin` to each side, runs from x before it meets a box; `most` where it meets none. */
+  /**
+   * How far right a level piece at y, `margin` to each side, runs from x before it meets a box; `most` where it meets
+   * none.
+   */
   reachRight(x: number, y: number, margin: number, most: number): number {
     // in two steps: most pieces end soon, and a long thin search meets many boxes
     const near = Math.min(most, x + 400);
@@ -66,7 +75,8 @@ export class Space {
 
   private leftmost(from: number, y: number, margin: number, to: number, most: number): number {
     let reach = most;
-    for (let k = this.find(from, y - margin, to, y + margin) - 1; k >= 0; k--) reach = Math.min(reach, this.boxes.left[this.found[k]!]!);
+    for (let k = this.find(from, y - margin, to, y + margin) - 1; k >= 0; k--)
+      reach = Math.min(reach, this.boxes.left[this.found[k]!]!);
     return reach;
   }
 
@@ -79,7 +89,8 @@ export class Space {
 
   private rightmost(from: number, y: number, margin: number, to: number, least: number): number {
     let reach = least;
-    for (let k = this.find(from, y - margin, to, y + margin) - 1; k >= 0; k--) reach = Math.max(reach, this.boxes.right[this.found[k]!]!);
+    for (let k = this.find(from, y - margin, to, y + margin) - 1; k >= 0; k--)
+      reach = Math.max(reach, this.boxes.right[this.found[k]!]!);
     return reach;
   }
 
@@ -109,7 +120,18 @@ export class Space {
 }
 
 /** Rectangles as boxes that are all hard. */
-export function boxesFrom(rects: readonly { readonly left: number; readonly top: number; readonly right: number; readonly bottom: number }[]): Boxes {
-  const pick = (side: 'left' | 'top' | 'right' | 'bottom'): Float64Array => Float64Array.from(rects, (rect) => rect[side]);
-  return { count: rects.length, hard: rects.length, links: rects.length, left: pick('left'), top: pick('top'), right: pick('right'), bottom: pick('bottom') };
+export function boxesFrom(
+  rects: readonly { readonly left: number; readonly top: number; readonly right: number; readonly bottom: number }[],
+): Boxes {
+  const pick = (side: 'left' | 'top' | 'right' | 'bottom'): Float64Array =>
+    Float64Array.from(rects, (rect) => rect[side]);
+  return {
+    count: rects.length,
+    hard: rects.length,
+    links: rects.length,
+    left: pick('left'),
+    top: pick('top'),
+    right: pick('right'),
+    bottom: pick('bottom'),
+  };
 }

@@ -8,10 +8,16 @@ export interface Lists {
   readonly list: Int32Array;
 }
 
-/** Tracks that meet, directly or through others, and the pairs that do: rows of numbers, since there are ten times as many as tracks. */
+/**
+ * Tracks that meet, directly or through others, and the pairs that do: rows of numbers, since there are ten times as
+ * many as tracks.
+ */
 interface Group {
   readonly members: number[];
-  /** Two members of each pair, by their place in `members`, and what it costs to have the first before the second, less what the other order costs. */
+  /**
+   * Two members of each pair, by their place in `members`, and what it costs to have the first before the second, less
+   * what the other order costs.
+   */
   readonly first: number[];
   readonly second: number[];
   readonly cost: number[];
@@ -83,7 +89,10 @@ function sidesOf(track: Track): Sides {
   return { track, lower, higher, weight };
 }
 
-/** What it costs that `one` lies before `other`: crossings of the branches of each with the other, and pieces that lie upon one another. */
+/**
+ * What it costs that `one` lies before `other`: crossings of the branches of each with the other, and pieces that lie
+ * upon one another.
+ */
 function cost(one: Sides, other: Sides): number {
   const { track: a, higher } = one;
   const { track: b, lower } = other;
@@ -92,7 +101,8 @@ function cost(one: Sides, other: Sides): number {
     const branch = higher[i]!;
     if (branch.reach <= b.low) continue;
     if (branch.at > b.from && branch.at < b.to) sum += branch.wires * other.weight;
-    for (let k = 0; k < lower.length; k++) if (Math.abs(lower[k]!.at - branch.at) < 2 && lower[k]!.reach < a.high) sum += onOneLine;
+    for (let k = 0; k < lower.length; k++)
+      if (Math.abs(lower[k]!.at - branch.at) < 2 && lower[k]!.reach < a.high) sum += onOneLine;
   }
   // no room for this order at all
   if (a.low + 1 > b.high || (a.stays && a.now > b.now + fewApart)) sum += 1000 * onOneLine;
@@ -104,10 +114,14 @@ function cost(one: Sides, other: Sides): number {
 }
 
 /**
- * The members of a group from first to last: a start by Eades, Lin & Smyth on the wishes, then each track sifted to its best place, a few rounds. With
+ * The members of a group from first to last: a start by Eades, Lin & Smyth on the wishes, then each track sifted to its
+ * best place, a few rounds. With
  * it, for each place in the order, the earlier places whose tracks it has to keep its distance from.
  */
-export function orderOf({ members, first, second, cost }: Group, tracks: readonly Track[]): { order: number[]; before: Lists } {
+export function orderOf(
+  { members, first, second, cost }: Group,
+  tracks: readonly Track[],
+): { order: number[]; before: Lists } {
   const n = members.length;
   const near = new Near(n, first, second, cost);
   const balance = new Float64Array(n);
@@ -117,7 +131,9 @@ export function orderOf({ members, first, second, cost }: Group, tracks: readonl
   }
   // the one that most wants to be first goes first, again and again; equals by where they lie now
   const order = new Int32Array(n);
-  const queue = Int32Array.from(members.keys()).sort((a, b) => tracks[members[a]!]!.now - tracks[members[b]!]!.now || a - b);
+  const queue = Int32Array.from(members.keys()).sort(
+    (a, b) => tracks[members[a]!]!.now - tracks[members[b]!]!.now || a - b,
+  );
   if (tracks[members[0]!]!.stays) order.set(queue);
   else if (n <= 400) {
     for (let k = 0; k < n; k++) {
@@ -131,7 +147,10 @@ export function orderOf({ members, first, second, cost }: Group, tracks: readonl
     }
   } else order.set(queue.sort((a, b) => balance[a]! - balance[b]!));
   near.sift(order);
-  return { order: Array.from(order, (i) => members[i]!), before: beforeOf(order, { members, first, second, cost }, tracks) };
+  return {
+    order: Array.from(order, (i) => members[i]!),
+    before: beforeOf(order, { members, first, second, cost }, tracks),
+  };
 }
 
 function beforeOf(order: Int32Array, { members, first, second }: Group, tracks: readonly Track[]): Lists {
@@ -140,7 +159,8 @@ function beforeOf(order: Int32Array, { members, first, second }: Group, tracks: 
   for (let i = 0; i < n; i++) position[order[i]!] = i;
   const start = new Int32Array(n + 1);
   const isApart = (e: number): boolean => tracks[members[first[e]!]!]!.net !== tracks[members[second[e]!]!]!.net;
-  for (let e = 0; e < first.length; e++) if (isApart(e)) start[Math.max(position[first[e]!]!, position[second[e]!]!) + 1]!++;
+  for (let e = 0; e < first.length; e++)
+    if (isApart(e)) start[Math.max(position[first[e]!]!, position[second[e]!]!) + 1]!++;
   for (let i = 0; i < n; i++) start[i + 1]! += start[i]!;
   const list = new Int32Array(start[n]!);
   const next = start.slice();
@@ -152,7 +172,10 @@ function beforeOf(order: Int32Array, { members, first, second }: Group, tracks: 
   return { start, list };
 }
 
-/** Whom each member meets, and what it costs to be before them: both ways round. Pairs to which the order is all the same are left out. */
+/**
+ * Whom each member meets, and what it costs to be before them: both ways round. Pairs to which the order is all the
+ * same are left out.
+ */
 class Near implements Lists {
   readonly start: Int32Array;
   list: Int32Array;
@@ -213,7 +236,10 @@ class Near implements Lists {
     }
   }
 
-  /** Moves each to where it costs least among those that it meets, a few rounds. Who has not moved since, and met none that has, is not asked again. */
+  /**
+   * Moves each to where it costs least among those that it meets, a few rounds. Who has not moved since, and met none
+   * that has, is not asked again.
+   */
   sift(order: Int32Array): void {
     this.arrange(order);
     const { start, list, cost, n } = this;

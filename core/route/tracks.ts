@@ -24,10 +24,13 @@ export interface Track {
 }
 
 /**
- * Places for parallel pieces that share their room: apart by `pitch`, in the order with the fewest crossings among themselves, in the
- * middle of the room they have. After the nudging of Wybrow, Marriott & Stuckey, “Orthogonal connector routing” (2009); the order is found
+ * Places for parallel pieces that share their room: apart by `pitch`, in the order with the fewest crossings among
+ * themselves, in the
+ * middle of the room they have. After the nudging of Wybrow, Marriott & Stuckey, “Orthogonal connector routing” (2009);
+ * the order is found
  * by the heuristic of Eades, Lin & Smyth (1993) on the graph of which should lie before which, and by sifting.
- * Where there is too little room the distance shrinks; pieces that still do not fit stay at the edge of their room, and may then share it.
+ * Where there is too little room the distance shrinks; pieces that still do not fit stay at the edge of their room, and
+ * may then share it.
  * O(pairs that meet · rounds).
  */
 export function placeTracks(tracks: readonly Track[], pitch: number): Float64Array {
@@ -36,7 +39,9 @@ export function placeTracks(tracks: readonly Track[], pitch: number): Float64Arr
     const { members } = group;
     if (members.length === 1) {
       const track = tracks[members[0]!]!;
-      place[members[0]!] = track.stays ? Math.min(track.high, Math.max(track.low, track.now)) : (track.low + track.high) / 2;
+      place[members[0]!] = track.stays
+        ? Math.min(track.high, Math.max(track.low, track.now))
+        : (track.low + track.high) / 2;
       continue;
     }
     const { order, before } = orderOf(group, tracks);
@@ -49,9 +54,13 @@ export function placeTracks(tracks: readonly Track[], pitch: number): Float64Arr
 /** How many tracks of a group are moved once more at the most. */
 const mostMoved = 200;
 
-/** Tracks that the order has left too near to one another although there is room elsewhere go there, to the nearest such place. O(n log n + tracks moved · n). */
+/**
+ * Tracks that the order has left too near to one another although there is room elsewhere go there, to the nearest such
+ * place. O(n log n + tracks moved · n).
+ */
 function partNear(members: readonly number[], tracks: readonly Track[], pitch: number, place: Float64Array): void {
-  const meets = (a: number, b: number): boolean => tracks[a]!.net !== tracks[b]!.net && tracks[a]!.from < tracks[b]!.to && tracks[b]!.from < tracks[a]!.to;
+  const meets = (a: number, b: number): boolean =>
+    tracks[a]!.net !== tracks[b]!.net && tracks[a]!.from < tracks[b]!.to && tracks[b]!.from < tracks[a]!.to;
   // rounding makes no conflict
   const least = pitch - 1e-6;
   const near: [number, number][] = [];
@@ -67,40 +76,63 @@ function partNear(members: readonly number[], tracks: readonly Track[], pitch: n
     const { low, high } = tracks[track]!;
     const others = members.filter((other) => other !== track && meets(track, other)).map((other) => place[other]!);
     const isClear = (at: number): boolean => others.every((other) => Math.abs(other - at) >= least);
-    const free = [low, high, ...others.flatMap((other) => [other - pitch, other + pitch])].filter((at) => at >= low && at <= high && isClear(at));
-    if (free.length > 0) place[track] = free.reduce((best, at) => (Math.abs(at - place[track]!) < Math.abs(best - place[track]!) ? at : best));
+    const free = [low, high, ...others.flatMap((other) => [other - pitch, other + pitch])].filter(
+      (at) => at >= low && at <= high && isClear(at),
+    );
+    if (free.length > 0)
+      place[track] = free.reduce((best, at) =>
+        Math.abs(at - place[track]!) < Math.abs(best - place[track]!) ? at : best,
+      );
     return free.length > 0;
   };
-  for (const [one, other] of near.slice(0, mostMoved)) if (Math.abs(place[one]! - place[other]!) < least && !move(one)) move(other);
+  for (const [one, other] of near.slice(0, mostMoved))
+    if (Math.abs(place[one]! - place[other]!) < least && !move(one)) move(other);
 }
 
-/** Packs to the low side and to the high side, and takes the middle; with smaller distances just where there is no room. */
-function settle(order: readonly number[], before: Lists, tracks: readonly Track[], pitch: number, place: Float64Array): void {
+/**
+ * Packs to the low side and to the high side, and takes the middle; with smaller distances just where there is no room.
+ */
+function settle(
+  order: readonly number[],
+  before: Lists,
+  tracks: readonly Track[],
+  pitch: number,
+  place: Float64Array,
+): void {
   const n = order.length;
   const { start, list } = before;
   const { ahead, behind, room } = chains(order, before, tracks);
-  const distance = Float64Array.from(order, (_, i) => (ahead[i]! + behind[i]! === 0 ? pitch : Math.min(pitch, Math.max(0, room[i]!) / (ahead[i]! + behind[i]!))));
+  const distance = Float64Array.from(order, (_, i) =>
+    ahead[i]! + behind[i]! === 0 ? pitch : Math.min(pitch, Math.max(0, room[i]!) / (ahead[i]! + behind[i]!)),
+  );
   const [low, high] = [new Float64Array(n), new Float64Array(n)];
   for (let i = 0; i < n; i++) {
     low[i] = tracks[order[i]!]!.low;
-    for (let e = start[i]!; e < start[i + 1]!; e++) low[i] = Math.max(low[i]!, low[list[e]!]! + Math.min(distance[i]!, distance[list[e]!]!));
+    for (let e = start[i]!; e < start[i + 1]!; e++)
+      low[i] = Math.max(low[i]!, low[list[e]!]! + Math.min(distance[i]!, distance[list[e]!]!));
     high[i] = tracks[order[i]!]!.high;
   }
   for (let i = n - 1; i >= 0; i--)
-    for (let e = start[i]!; e < start[i + 1]!; e++) high[list[e]!] = Math.min(high[list[e]!]!, high[i]! - Math.min(distance[i]!, distance[list[e]!]!));
+    for (let e = start[i]!; e < start[i + 1]!; e++)
+      high[list[e]!] = Math.min(high[list[e]!]!, high[i]! - Math.min(distance[i]!, distance[list[e]!]!));
   for (let i = 0; i < n; i++) {
     const track = tracks[order[i]!]!;
     let at = (low[i]! + high[i]!) / 2;
     if (track.stays) {
       at = Math.min(Math.max(track.now, low[i]!), high[i]!);
-      for (let e = start[i]!; e < start[i + 1]!; e++) at = Math.max(at, place[order[list[e]!]!]! + Math.min(distance[i]!, distance[list[e]!]!));
+      for (let e = start[i]!; e < start[i + 1]!; e++)
+        at = Math.max(at, place[order[list[e]!]!]! + Math.min(distance[i]!, distance[list[e]!]!));
     }
     place[order[i]!] = Math.min(track.high, Math.max(track.low, at));
   }
 }
 
 /** How many tracks stand before and behind each in the longest row through it, and the room that this row has. */
-function chains(order: readonly number[], before: Lists, tracks: readonly Track[]): { ahead: Int32Array; behind: Int32Array; room: Float64Array } {
+function chains(
+  order: readonly number[],
+  before: Lists,
+  tracks: readonly Track[],
+): { ahead: Int32Array; behind: Int32Array; room: Float64Array } {
   const n = order.length;
   const [ahead, behind] = [new Int32Array(n), new Int32Array(n)];
   const start = Float64Array.from(order, (track) => tracks[track]!.low);
@@ -124,7 +156,10 @@ function chains(order: readonly number[], before: Lists, tracks: readonly Track[
   return { ahead, behind, room: start.map((low, i) => end[i]! - low) };
 }
 
-/** How many tracks stand side by side at the most, in the order that `placeTracks` would put them in. Their room plays no part. */
+/**
+ * How many tracks stand side by side at the most, in the order that `placeTracks` would put them in. Their room plays
+ * no part.
+ */
 export function tracksAbreast(tracks: readonly Track[], pitch: number): number {
   let most = 0;
   for (const group of findGroups(tracks, pitch)) {

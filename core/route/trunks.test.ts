@@ -3,7 +3,12 @@ import { describe, expect, it } from 'vitest';
 import type { Area } from './regions.ts';
 import { type Gate, LaneGraph, type Trunk } from './trunks.ts';
 
-const area = (left: number, top: number, width: number, height: number): Area => ({ left, top, right: left + width, bottom: top + height });
+const area = (left: number, top: number, width: number, height: number): Area => ({
+  left,
+  top,
+  right: left + width,
+  bottom: top + height,
+});
 const exit = (from: Area, level: number): Gate => ({ x: from.right, level, lanes: 'right', wires: 0 });
 const entry = (to: Area, level: number): Gate => ({ x: to.left, level, lanes: 'left', wires: 1 });
 
@@ -12,7 +17,9 @@ function isFree(way: Trunk, areas: readonly Area[]): boolean {
   for (let i = 2; i + 1 < way.length; i += 2) {
     const [ax, ay, bx, by] = [way[i - 2]!, way[i - 1]!, way[i]!, way[i + 1]!];
     if (ax !== bx && ay !== by) return false;
-    for (const { left, top, right, bottom } of areas) if (Math.min(ax, bx) < right && Math.max(ax, bx) > left && Math.min(ay, by) < bottom && Math.max(ay, by) > top) return false;
+    for (const { left, top, right, bottom } of areas)
+      if (Math.min(ax, bx) < right && Math.max(ax, bx) > left && Math.min(ay, by) < bottom && Math.max(ay, by) > top)
+        return false;
   }
   return true;
 }
@@ -26,7 +33,12 @@ describe('the lanes between regions', () => {
         fc.array(fc.integer({ min: 0, max: 30 }), { minLength: 20, maxLength: 20 }),
         (columns, rows, jitter) => {
           const areas = Array.from({ length: columns * rows }, (_, i) =>
-            area((i % columns) * 400 + jitter[i % 20]!, Math.floor(i / columns) * 260 + jitter[(i * 7) % 20]!, 300, 180),
+            area(
+              (i % columns) * 400 + jitter[i % 20]!,
+              Math.floor(i / columns) * 260 + jitter[(i * 7) % 20]!,
+              300,
+              180,
+            ),
           );
           const source = area(-400, 40, 200, 100);
           const all = [...areas, source];
@@ -66,6 +78,8 @@ describe('the lanes between regions', () => {
     graph.fell(one);
     graph.fell(two);
     expect(graph.crossings()).toBe(0);
-    expect(graph.grow(one)).toEqual(new LaneGraph(all, [one.exit, ...one.entries, two.exit, ...two.entries], 2).grow(one));
+    expect(graph.grow(one)).toEqual(
+      new LaneGraph(all, [one.exit, ...one.entries, two.exit, ...two.entries], 2).grow(one),
+    );
   });
 });

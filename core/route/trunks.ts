@@ -2,7 +2,9 @@ import Flatbush from 'flatbush';
 import FlatQueue from 'flatqueue';
 import { type Area, unite } from './regions.ts';
 
-/** A place on a border where wires come into some lanes or leave them, at a level; the lanes lie to its left or right. */
+/**
+ * A place on a border where wires come into some lanes or leave them, at a level; the lanes lie to its left or right.
+ */
 export interface Gate {
   readonly x: number;
   readonly level: number;
@@ -24,7 +26,10 @@ export type Trunk = readonly number[];
 const offsets = [10, 17, 24, 31];
 /** What a turn costs, in pixels of way. */
 const turnCost = 60;
-/** What each wire pays for each wire of another output that it runs across, and what it costs to share a lane. Which are best hangs on the page, so several are tried. */
+/**
+ * What each wire pays for each wire of another output that it runs across, and what it costs to share a lane. Which are
+ * best hangs on the page, so several are tried.
+ */
 export const costs = [
   { cross: 12, share: 80 },
   { cross: 12, share: 20 },
@@ -32,7 +37,10 @@ export const costs = [
   { cross: 24, share: 20 },
   { cross: 4, share: 10 },
 ] as const;
-/** How much further than to the nearest corner of its tree a way is sought: a part of the page's width and height, and in pixels of way at the most. */
+/**
+ * How much further than to the nearest corner of its tree a way is sought: a part of the page's width and height, and
+ * in pixels of way at the most.
+ */
 const [detourShare, mostDetour] = [0.06, 1300];
 /** Lines of one direction that are nearer than this are one, where one covers the other. */
 const oneLine = 5;
@@ -49,9 +57,12 @@ const [upright, level] = [0, 1] as const;
 const outside = -2;
 
 /**
- * The lanes between regions as a graph: along each side of each region run lines, as far as they are free (the orthogonal visibility graph of Wybrow,
- * Marriott & Stuckey 2009, thinned out). Trees of outputs grow in it one after the other; each entry joins its tree where that costs least (Takahashi
- * & Matsuyama, “An approximate solution for the Steiner problem in graphs”, 1980), and crossing what runs there already costs.
+ * The lanes between regions as a graph: along each side of each region run lines, as far as they are free (the
+ * orthogonal visibility graph of Wybrow,
+ * Marriott & Stuckey 2009, thinned out). Trees of outputs grow in it one after the other; each entry joins its tree
+ * where that costs least (Takahashi
+ * & Matsuyama, “An approximate solution for the Steiner problem in graphs”, 1980), and crossing what runs there already
+ * costs.
  * Made in O(lines²), growing an entry is O(corners · log corners).
  */
 export class LaneGraph {
@@ -67,7 +78,10 @@ export class LaneGraph {
   private readonly used: readonly [Float64Array, Float64Array];
   private readonly gates = new Map<string, number>();
   private readonly taken = new Map<Gate, readonly (readonly [number, number, number])[]>();
-  /** The tree that is growing: where each of its corners comes from (−2: not in the tree), how many wires of others it has met up to there, and whether it is a drop. */
+  /**
+   * The tree that is growing: where each of its corners comes from (−2: not in the tree), how many wires of others it
+   * has met up to there, and whether it is a drop.
+   */
   private readonly parent: Int32Array;
   private readonly met: Float64Array;
   private readonly isDrop: Uint8Array;
@@ -143,13 +157,21 @@ export class LaneGraph {
       for (const { left, top, right, bottom } of this.areas) {
         for (const at of [left - offset, right + offset]) {
           if (!isIn(at, (top + bottom) / 2)) continue;
-          const met = this.blocks(at - 0.5, page.top, at + 0.5, page.bottom).map((i): [number, number] => [this.areas[i]!.top, this.areas[i]!.bottom]);
-          for (const [from, to] of freeParts(met, page.top, page.bottom)) if (from < bottom + offset && to > top - offset) uprights.add({ at, from, to });
+          const met = this.blocks(at - 0.5, page.top, at + 0.5, page.bottom).map((i): [number, number] => [
+            this.areas[i]!.top,
+            this.areas[i]!.bottom,
+          ]);
+          for (const [from, to] of freeParts(met, page.top, page.bottom))
+            if (from < bottom + offset && to > top - offset) uprights.add({ at, from, to });
         }
         for (const at of [top - offset, bottom + offset]) {
           if (!isIn((left + right) / 2, at)) continue;
-          const met = this.blocks(page.left, at - 0.5, page.right, at + 0.5).map((i): [number, number] => [this.areas[i]!.left, this.areas[i]!.right]);
-          for (const [from, to] of freeParts(met, page.left, page.right)) if (from < right + offset && to > left - offset) levels.add({ at, from, to });
+          const met = this.blocks(page.left, at - 0.5, page.right, at + 0.5).map((i): [number, number] => [
+            this.areas[i]!.left,
+            this.areas[i]!.right,
+          ]);
+          for (const [from, to] of freeParts(met, page.left, page.right))
+            if (from < right + offset && to > left - offset) levels.add({ at, from, to });
         }
       }
     }
@@ -158,7 +180,10 @@ export class LaneGraph {
 
   /** From a gate out into the lanes before it, as far as they are free. */
   private gateLine({ x, lanes, level: at }: Gate): Line {
-    const [from, to] = lanes === 'left' ? [Math.max(this.page.left, x - gateReach), x - 1] : [x + 1, Math.min(this.page.right, x + gateReach)];
+    const [from, to] =
+      lanes === 'left'
+        ? [Math.max(this.page.left, x - gateReach), x - 1]
+        : [x + 1, Math.min(this.page.right, x + gateReach)];
     let [low, high] = [from, to];
     for (const i of this.blocks(from, at - 0.5, to, at + 0.5)) {
       if (lanes === 'left') low = Math.max(low, this.areas[i]!.right + 1);
@@ -169,7 +194,13 @@ export class LaneGraph {
 
   private blocks(left: number, top: number, right: number, bottom: number): number[] {
     const { areas } = this;
-    return this.tree.search(left, top, right, bottom, (i) => areas[i]!.left < right && areas[i]!.right > left && areas[i]!.top < bottom && areas[i]!.bottom > top);
+    return this.tree.search(
+      left,
+      top,
+      right,
+      bottom,
+      (i) => areas[i]!.left < right && areas[i]!.right > left && areas[i]!.top < bottom && areas[i]!.bottom > top,
+    );
   }
 
   /** Ways to all entries, each undefined where there is none. Its wires are then in the way of those that follow. */
@@ -197,7 +228,10 @@ export class LaneGraph {
       // the last upright before a gate: others join the trunk in its lane, not there
       const turn = branch.findIndex((v, k) => k > 0 && k + 1 < branch.length && x[branch[k + 1]!] === x[v]);
       for (let k = 1; k < branch.length; k++) {
-        const onDrop = turn >= 0 && x[branch[k]!] === x[branch[turn]!] && x[branch[Math.min(k + 1, branch.length - 1)]!] === x[branch[k]!];
+        const onDrop =
+          turn >= 0 &&
+          x[branch[k]!] === x[branch[turn]!] &&
+          x[branch[Math.min(k + 1, branch.length - 1)]!] === x[branch[k]!];
         if (k < turn || onDrop) isDrop[branch[k]!] = 1;
         else if (k > turn) break;
       }
@@ -257,12 +291,18 @@ export class LaneGraph {
     this.taken.delete(exit);
   }
 
-  /** The cheapest way from a gate to any corner of the tree: corners from the gate on. With `keepOff` not over its drops. Dijkstra over corners and the direction in which they were reached. */
+  /**
+   * The cheapest way from a gate to any corner of the tree: corners from the gate on. With `keepOff` not over its
+   * drops. Dijkstra over corners and the direction in which they were reached.
+   */
   private search(gate: number, wires: number, keepOff: boolean): number[] | undefined {
     const { near, used, x, y, cost, from, stamp, parent, met, isDrop } = this;
     const { cross, share } = this.weighs;
     const search = ++this.searches;
-    const detour = Math.min(mostDetour, detourShare * (this.page.right - this.page.left + this.page.bottom - this.page.top));
+    const detour = Math.min(
+      mostDetour,
+      detourShare * (this.page.right - this.page.left + this.page.bottom - this.page.top),
+    );
     const heap = new FlatQueue<number>();
     const first = gate * 2 + level;
     cost[first] = 0;
@@ -327,7 +367,12 @@ export class LaneGraph {
       const [x, y] = [this.x[v]!, this.y[v]!];
       const n = points.length;
       if (n >= 2 && points[n - 2] === x && points[n - 1] === y) continue;
-      if (n >= 4 && ((points[n - 4] === points[n - 2] && points[n - 2] === x) || (points[n - 3] === points[n - 1] && points[n - 1] === y))) points.splice(n - 2, 2);
+      if (
+        n >= 4 &&
+        ((points[n - 4] === points[n - 2] && points[n - 2] === x) ||
+          (points[n - 3] === points[n - 1] && points[n - 1] === y))
+      )
+        points.splice(n - 2, 2);
       points.push(x, y);
     }
     return points;
@@ -336,7 +381,12 @@ export class LaneGraph {
 
 const keyOf = ({ x, lanes, level: at }: Gate): string => `${x} ${lanes} ${at}`;
 
-const grown = ({ left, top, right, bottom }: Area, by: number): Area => ({ left: left - by, top: top - by, right: right + by, bottom: bottom + by });
+const grown = ({ left, top, right, bottom }: Area, by: number): Area => ({
+  left: left - by,
+  top: top - by,
+  right: right + by,
+  bottom: bottom + by,
+});
 
 /** What of a line is free beside the parts that are taken, from end to end. O(n log n). */
 function freeParts(taken: [number, number][], from: number, to: number): [number, number][] {
@@ -359,7 +409,8 @@ class Lines {
   add(line: Line): void {
     const slot = Math.floor(line.at / oneLine);
     for (const near of [slot - 1, slot, slot + 1])
-      for (const one of this.known.get(near) ?? []) if (Math.abs(one.at - line.at) < oneLine && one.from <= line.from && one.to >= line.to) return;
+      for (const one of this.known.get(near) ?? [])
+        if (Math.abs(one.at - line.at) < oneLine && one.from <= line.from && one.to >= line.to) return;
     this.all.push(line);
     const list = this.known.get(slot);
     if (list) list.push(line);

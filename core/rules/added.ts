@@ -14,12 +14,14 @@ interface Version {
 const keyOf = (item: Finding): string => JSON.stringify([item.rule, item.place.at(-1)]);
 
 /**
- * The errors by a profile that a version has and the one before it had not: what a save adds, so that a file with old errors can still be worked on.
+ * The errors by a profile that a version has and the one before it had not: what a save adds, so that a file with old
+ * errors can still be worked on.
  * Rules whose facts are not known find nothing. Cost: that of the rules, twice where there are errors.
  */
 export function addedErrors(before: Version, after: Version, profile: Profile): Finding[] {
   // a rule may be graver in single cases than it is as a whole, so that all are asked
-  const errorsOf = ({ doc, kinds }: Version): Finding[] => checkAsked(doc, kinds, askedBy(profile)).filter((item) => item.severity === 'error');
+  const errorsOf = ({ doc, kinds }: Version): Finding[] =>
+    checkAsked(doc, kinds, askedBy(profile)).filter((item) => item.severity === 'error');
   const now = errorsOf(after);
   if (now.length === 0) return [];
   const known = new Map<string, number>();

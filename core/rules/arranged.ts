@@ -20,7 +20,12 @@ export const overlap: Rule = {
       for (const group of touching(boxes.overlapping())) {
         const nodes = group.map((i) => boxes.nodes[i]!);
         const ids = nodes.map((node) => node.id);
-        yield { graph, id: ids[0]!, message: `${listed(nodes.map(caption))} lie on one another.`, ...fix('unstack', ids) };
+        yield {
+          graph,
+          id: ids[0]!,
+          message: `${listed(nodes.map(caption))} lie on one another.`,
+          ...fix('unstack', ids),
+        };
       }
     }
   },
@@ -94,7 +99,11 @@ export const equalParts: Rule = {
       // what only feeds other equal nodes is told with them
       const readers = members.map((i) => graph.after[i]!);
       if (readers.every((list) => list.length > 0 && list.every((k) => groupOf.has(k)))) continue;
-      const feeding = members.map((i) => [...reachable(graph.before, [i])].filter((k) => k !== i && groupOf.has(k) && graph.nodes[k]!.graph === group[0]!.graph));
+      const feeding = members.map((i) =>
+        [...reachable(graph.before, [i])].filter(
+          (k) => k !== i && groupOf.has(k) && graph.nodes[k]!.graph === group[0]!.graph,
+        ),
+      );
       const least = Math.min(...feeding.map((list) => list.length));
       if (least === 0) continue;
       const ids = [...new Set([...members, ...feeding.flat()])].map((i) => graph.nodes[i]!.id);

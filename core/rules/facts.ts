@@ -1,11 +1,16 @@
 import { z } from 'zod';
 
-/** What is known of a file beside the document, as it comes over a border: rules that need something that is not known find nothing. */
+/**
+ * What is known of a file beside the document, as it comes over a border: rules that need something that is not known
+ * find nothing.
+ */
 export const factsSchema = z.object({
   assets: z
     .record(z.string(), z.object({ exists: z.boolean(), elsewhere: z.array(z.string()) }))
     .optional()
-    .describe('For each path that a parameter holds, whether the asset store has it, and where files of that name lie.'),
+    .describe(
+      'For each path that a parameter holds, whether the asset store has it, and where files of that name lie.',
+    ),
   bypassedSince: z
     .record(z.string(), z.object({ revision: z.int(), days: z.number() }))
     .optional()

@@ -16,12 +16,16 @@ export const untitledFrame: Rule = {
   why: 'A frame says that things belong together; without a title it does not say as what.',
   instead: 'Give it a title, or take it away.',
   *check({ doc }: Look): Iterable<Found> {
-    for (const frame of doc.frames.values()) if (frame.title.trim() === '') yield { graph: frame.graph, id: frame.id, message: 'A frame has no title.' };
+    for (const frame of doc.frames.values())
+      if (frame.title.trim() === '') yield { graph: frame.graph, id: frame.id, message: 'A frame has no title.' };
   },
 };
 
 const inside = (inner: Rect, outer: Rect): boolean =>
-  inner.x >= outer.x && inner.y >= outer.y && inner.x + inner.width <= outer.x + outer.width && inner.y + inner.height <= outer.y + outer.height;
+  inner.x >= outer.x &&
+  inner.y >= outer.y &&
+  inner.x + inner.width <= outer.x + outer.width &&
+  inner.y + inner.height <= outer.y + outer.height;
 
 export const strangerInFrame: Rule = {
   id: 'stranger-in-frame',
@@ -40,7 +44,9 @@ export const strangerInFrame: Rule = {
       for (const [i, node] of nodes.entries()) {
         const around = new Set(framesAround(view, node).map((frame) => frame.id));
         // of frames in frames the innermost is meant
-        const host = [...frames].filter(([id, rect]) => !around.has(id) && inside(rects[i]!, rect)).sort((a, b) => a[1].width * a[1].height - b[1].width * b[1].height)[0];
+        const host = [...frames]
+          .filter(([id, rect]) => !around.has(id) && inside(rects[i]!, rect))
+          .sort((a, b) => a[1].width * a[1].height - b[1].width * b[1].height)[0];
         if (!host || !doc.nodes.has(node.id)) continue;
         yield {
           graph,
@@ -68,7 +74,11 @@ export const frameOverlap: Rule = {
         const frame = view.frames.get(one)!;
         const others = rects.slice(i + 1).filter(([id, other]) => {
           const second = view.frames.get(id)!;
-          return overlaps(rect, other) && !framesAround(view, frame).includes(second) && !framesAround(view, second).includes(frame);
+          return (
+            overlaps(rect, other) &&
+            !framesAround(view, frame).includes(second) &&
+            !framesAround(view, second).includes(frame)
+          );
         });
         if (others.length === 0) continue;
         const message = `The frame “${titleOf(frame)}” lies on ${listed(others.map(([id]) => titleOf(view.frames.get(id))))}.`;
@@ -87,7 +97,10 @@ export const frameless = rule({
   optional: true,
   why: 'In a graph of more than a screen, frames with titles are what the eye finds its way by.',
   instead: 'Frame what belongs together; regions can be proposed.',
-  options: z.object({ least: most(60, 'Nodes from which on a graph wants frames.'), most: most(20, 'Percent of the nodes that may stand outside of all frames.', 100) }),
+  options: z.object({
+    least: most(60, 'Nodes from which on a graph wants frames.'),
+    most: most(20, 'Percent of the nodes that may stand outside of all frames.', 100),
+  }),
   *check({ doc, kinds }: Look, { least, most: limit }): Iterable<Found> {
     for (const graph of doc.graphs.keys()) {
       const nodes = indexOf(doc)
@@ -118,7 +131,12 @@ export const crowdedFrame = rule({
   *check({ doc }: Look, { most: limit }): Iterable<Found> {
     for (const frame of doc.frames.values()) {
       const count = indexOf(doc).membersOf(frame.id).length;
-      if (count > limit) yield { graph: frame.graph, id: frame.id, message: `The frame “${titleOf(frame)}” holds ${count} nodes, more than ${limit}.` };
+      if (count > limit)
+        yield {
+          graph: frame.graph,
+          id: frame.id,
+          message: `The frame “${titleOf(frame)}” holds ${count} nodes, more than ${limit}.`,
+        };
     }
   },
 });
@@ -137,12 +155,17 @@ export const silentFrame = rule({
     for (const frame of doc.frames.values()) {
       const count = indexOf(doc).membersOf(frame.id).length;
       if (count >= least && !frame.note?.trim())
-        yield { graph: frame.graph, id: frame.id, message: `The frame “${titleOf(frame)}” holds ${plural(count, 'node')} and has no note.` };
+        yield {
+          graph: frame.graph,
+          id: frame.id,
+          message: `The frame “${titleOf(frame)}” holds ${plural(count, 'node')} and has no note.`,
+        };
     }
   },
 });
 
-const called = (item: GraphNode | Frame): string => ('kind' in item ? `“${caption(item)}”` : `The frame “${titleOf(item)}”`);
+const called = (item: GraphNode | Frame): string =>
+  'kind' in item ? `“${caption(item)}”` : `The frame “${titleOf(item)}”`;
 
 export const offPalette = rule({
   id: 'off-palette',

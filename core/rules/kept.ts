@@ -17,9 +17,16 @@ export const defaultName: Rule = {
     for (const node of look.doc.nodes.values()) {
       if (node.label || !isDefaultName(node.name, node.kind, look.kinds) || look.kinds.isFixture(node.kind)) continue;
       const pattern = patternFor(look, node);
-      const counts = look.kinds.kind(node.kind)?.nameMatters ? ' Its name counts: another changes what is computed.' : '';
+      const counts = look.kinds.kind(node.kind)?.nameMatters
+        ? ' Its name counts: another changes what is computed.'
+        : '';
       const message = `“${node.name}” says no more than its kind, ${look.kinds.title(node.kind)}.${counts}`;
-      yield { graph: node.graph, id: node.id, message, ...fix('captions', [node.id], { target: 'name', pattern, mend: true }) };
+      yield {
+        graph: node.graph,
+        id: node.id,
+        message,
+        ...fix('captions', [node.id], { target: 'name', pattern, mend: true }),
+      };
     }
   },
 };
@@ -49,7 +56,12 @@ export const emptyFrame: Rule = {
     const index = indexOf(doc);
     for (const frame of doc.frames.values())
       if (index.membersOf(frame.id).length === 0 && index.framesWithin(frame.id).length === 0)
-        yield { graph: frame.graph, id: frame.id, message: `The frame “${titleOf(frame)}” holds nothing.`, ...fix('delete', [frame.id]) };
+        yield {
+          graph: frame.graph,
+          id: frame.id,
+          message: `The frame “${titleOf(frame)}” holds nothing.`,
+          ...fix('delete', [frame.id]),
+        };
   },
 };
 
@@ -67,14 +79,29 @@ export const missingAsset: Rule = {
       const known = facts.assets[path];
       if (!known || known.exists) continue;
       const [only, ...more] = known.elsewhere;
-      const where = only === undefined ? '' : more.length === 0 ? ` A file of that name lies at “${only}”.` : ` Files of that name lie at ${listed(known.elsewhere)}.`;
+      const where =
+        only === undefined
+          ? ''
+          : more.length === 0
+            ? ` A file of that name lies at “${only}”.`
+            : ` Files of that name lie at ${listed(known.elsewhere)}.`;
       const message = `“${caption(node)}” reads “${path}”, which is not in the asset store.${where}`;
-      yield { graph: node.graph, id: node.id, message, ...(only !== undefined && more.length === 0 && fix('set-parameter', [node.id], { parameter, value: only })) };
+      yield {
+        graph: node.graph,
+        id: node.id,
+        message,
+        ...(only !== undefined && more.length === 0 && fix('set-parameter', [node.id], { parameter, value: only })),
+      };
     }
   },
 };
 
 /** Every path that nodes of a document read: what is written need not be there yet. O(parameters). */
-export function readPaths(doc: Doc, kinds: Kinds): { readonly node: GraphNode; readonly parameter: string; readonly path: string }[] {
-  return [...doc.nodes.values()].flatMap((node) => kinds.pathsOf(node).flatMap(({ parameter, path, isRead }) => (isRead ? [{ node, parameter, path }] : [])));
+export function readPaths(
+  doc: Doc,
+  kinds: Kinds,
+): { readonly node: GraphNode; readonly parameter: string; readonly path: string }[] {
+  return [...doc.nodes.values()].flatMap((node) =>
+    kinds.pathsOf(node).flatMap(({ parameter, path, isRead }) => (isRead ? [{ node, parameter, path }] : [])),
+  );
 }

@@ -78,7 +78,12 @@ export const manyCrossings = rule({
       const each = count / Math.max(1, wires.length);
       if (each <= limit) continue;
       const message = `${count} crossings of ${plural(wires.length, 'wire')}: ${each.toFixed(2)} for each, more than ${limit}.`;
-      yield { graph, id: commonest(wires.flatMap((wire) => [wire.from.node, wire.to.node])), message, ...fix('arrange', []) };
+      yield {
+        graph,
+        id: commonest(wires.flatMap((wire) => [wire.from.node, wire.to.node])),
+        message,
+        ...fix('arrange', []),
+      };
     }
   },
 });
@@ -95,7 +100,12 @@ export const switchedOff: Rule = {
     for (const wire of doc.wires.values()) {
       if (!wire.off) continue;
       const [from, to] = [doc.nodes.get(wire.from.node)!, doc.nodes.get(wire.to.node)!];
-      yield { graph: to.graph, id: to.id, message: `The wire from “${caption(from)}” to “${caption(to)}” is switched off.`, ...fix('cut-wires', [wire.id]) };
+      yield {
+        graph: to.graph,
+        id: to.id,
+        message: `The wire from “${caption(from)}” to “${caption(to)}” is switched off.`,
+        ...fix('cut-wires', [wire.id]),
+      };
     }
   },
 };
@@ -123,7 +133,12 @@ export const rerouteChain = rule({
       const chain: Id[] = [];
       for (let at: Id | undefined = point.id; at !== undefined && !chain.includes(at); at = before(at)) chain.push(at);
       if (chain.length > limit)
-        yield { graph: point.graph, id: point.id, message: `${chain.length} reroute points follow one another, more than ${limit}.`, ...fix('delete', chain) };
+        yield {
+          graph: point.graph,
+          id: point.id,
+          message: `${chain.length} reroute points follow one another, more than ${limit}.`,
+          ...fix('delete', chain),
+        };
     }
   },
 });
@@ -140,7 +155,8 @@ export const largeGraph = rule({
   *check({ doc }: Look, { most: limit }): Iterable<Found> {
     for (const graph of doc.graphs.keys()) {
       const nodes = indexOf(doc).nodesIn(graph);
-      if (nodes.length > limit) yield { graph, id: nodes[0]!.id, message: `This graph has ${nodes.length} nodes, more than ${limit}.` };
+      if (nodes.length > limit)
+        yield { graph, id: nodes[0]!.id, message: `This graph has ${nodes.length} nodes, more than ${limit}.` };
     }
   },
 });
@@ -165,7 +181,12 @@ export const deepNesting = rule({
       }
       const own = index.hostOf(graph);
       // the first that is too deep is told of, not all that lies in it
-      if (own && depth === limit + 1) yield { graph: own.graph, id: own.id, message: `“${caption(own)}” lies ${depth} graphs deep, more than ${limit}.` };
+      if (own && depth === limit + 1)
+        yield {
+          graph: own.graph,
+          id: own.id,
+          message: `“${caption(own)}” lies ${depth} graphs deep, more than ${limit}.`,
+        };
     }
   },
 });

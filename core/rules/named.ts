@@ -27,15 +27,27 @@ export const nameStyle = rule({
   why: 'Names that are written alike are found by typing, sorted by eye and read by scripts.',
   instead: 'Write it as the house does.',
   options: z.object({
-    style: z.enum(['snake_case', 'Capital_words', 'camelCase', 'PascalCase']).default('Capital_words').describe('How names are written.'),
-    prefixes: z.array(z.string().max(50)).max(100).default([]).describe('What a name may begin with; anything where empty.'),
+    style: z
+      .enum(['snake_case', 'Capital_words', 'camelCase', 'PascalCase'])
+      .default('Capital_words')
+      .describe('How names are written.'),
+    prefixes: z
+      .array(z.string().max(50))
+      .max(100)
+      .default([])
+      .describe('What a name may begin with; anything where empty.'),
   }),
   *check({ doc, kinds }: Look, { style, prefixes }): Iterable<Found> {
     for (const node of doc.nodes.values()) {
       if (kinds.isFixture(node.kind)) continue;
-      if (!styles[style]!.test(node.name)) yield { graph: node.graph, id: node.id, message: `The name “${node.name}” is not written as ${style}.` };
+      if (!styles[style]!.test(node.name))
+        yield { graph: node.graph, id: node.id, message: `The name “${node.name}” is not written as ${style}.` };
       else if (prefixes.length > 0 && !prefixes.some((prefix) => node.name.startsWith(prefix)))
-        yield { graph: node.graph, id: node.id, message: `The name “${node.name}” begins with none of ${listed(prefixes)}.` };
+        yield {
+          graph: node.graph,
+          id: node.id,
+          message: `The name “${node.name}” begins with none of ${listed(prefixes)}.`,
+        };
     }
   },
 });
@@ -53,7 +65,12 @@ export const cutCaption: Rule = {
       const { title } = geometryOf(doc, kinds, node);
       const whole = node.label || node.name;
       // fixtures and foreign names may end in dots themselves
-      if (title.endsWith('…') && !whole.endsWith('…')) yield { graph: node.graph, id: node.id, message: `“${title}” is cut off: the whole is “${whole.slice(0, 120)}”.` };
+      if (title.endsWith('…') && !whole.endsWith('…'))
+        yield {
+          graph: node.graph,
+          id: node.id,
+          message: `“${title}” is cut off: the whole is “${whole.slice(0, 120)}”.`,
+        };
     }
   },
 };
@@ -70,10 +87,15 @@ export const doubledLabel: Rule = {
     for (const graph of doc.graphs.keys()) {
       const byLabel = new Map<string, GraphNode[]>();
       for (const node of indexOf(doc).nodesIn(graph))
-        if (node.label?.trim() && !kinds.isFixture(node.kind)) byLabel.set(node.label.trim(), [...(byLabel.get(node.label.trim()) ?? []), node]);
+        if (node.label?.trim() && !kinds.isFixture(node.kind))
+          byLabel.set(node.label.trim(), [...(byLabel.get(node.label.trim()) ?? []), node]);
       for (const [label, nodes] of byLabel)
         if (nodes.length > 1)
-          yield { graph, id: nodes[0]!.id, message: `${plural(nodes.length, 'node')} are labelled “${label.slice(0, 120)}”: ${listed(nodes.map((node) => node.name))}.` };
+          yield {
+            graph,
+            id: nodes[0]!.id,
+            message: `${plural(nodes.length, 'node')} are labelled “${label.slice(0, 120)}”: ${listed(nodes.map((node) => node.name))}.`,
+          };
     }
   },
 };
@@ -91,7 +113,12 @@ export const nearLink: Rule = {
       const taps = tapsOf(doc, beacon.id);
       const [tap] = taps;
       if (taps.length !== 1 || !tap || tap.graph !== beacon.graph || windowsOf([beacon, tap]) > 0) continue;
-      yield { graph: tap.graph, id: tap.id, message: `The beacon “${beacon.name}” has one tap, which lies in the same window.`, ...fix('to-wires', [tap.id]) };
+      yield {
+        graph: tap.graph,
+        id: tap.id,
+        message: `The beacon “${beacon.name}” has one tap, which lies in the same window.`,
+        ...fix('to-wires', [tap.id]),
+      };
     }
   },
 };
@@ -113,7 +140,12 @@ export const likeBeacons: Rule = {
     for (const beacons of byName.values()) {
       // the same name in graphs that do not hear each other is no other one
       const names = [...new Set(beacons.map((beacon) => beacon.name))];
-      if (names.length > 1) yield { graph: beacons[0]!.graph, id: beacons[0]!.id, message: `The beacons ${listed(names)} differ in capitals and underscores alone.` };
+      if (names.length > 1)
+        yield {
+          graph: beacons[0]!.graph,
+          id: beacons[0]!.id,
+          message: `The beacons ${listed(names)} differ in capitals and underscores alone.`,
+        };
     }
   },
 };
@@ -130,7 +162,11 @@ export const absolutePath: Rule = {
     for (const node of doc.nodes.values())
       for (const { parameter, path } of kinds.pathsOf(node))
         if (/^([/\\~]|[A-Za-z]:[/\\]|file:)/.test(path))
-          yield { graph: node.graph, id: node.id, message: `“${caption(node)}” has in ${parameter} a path of one machine: “${path.slice(0, 200)}”.` };
+          yield {
+            graph: node.graph,
+            id: node.id,
+            message: `“${caption(node)}” has in ${parameter} a path of one machine: “${path.slice(0, 200)}”.`,
+          };
   },
 };
 
@@ -146,7 +182,12 @@ export const unknownKind: Rule = {
     // without a catalogue nothing is known: that says nothing of the file
     if (kinds.catalogue.kinds.length === 0) return;
     for (const node of doc.nodes.values())
-      if (!kinds.kind(node.kind)) yield { graph: node.graph, id: node.id, message: `“${caption(node)}” is of the kind “${node.kind}”, which the catalogue does not know.` };
+      if (!kinds.kind(node.kind))
+        yield {
+          graph: node.graph,
+          id: node.id,
+          message: `“${caption(node)}” is of the kind “${node.kind}”, which the catalogue does not know.`,
+        };
   },
 };
 
@@ -162,7 +203,13 @@ export const badValue: Rule = {
     for (const node of doc.nodes.values())
       for (const [parameter, value] of Object.entries(node.params ?? {})) {
         const problem = isPlainValue(value) ? kinds.valueProblem(node.kind, parameter, value) : undefined;
-        if (problem) yield { graph: node.graph, id: node.id, message: `“${caption(node)}”: ${problem}`, ...fix('set-parameter', [node.id], { parameter }) };
+        if (problem)
+          yield {
+            graph: node.graph,
+            id: node.id,
+            message: `“${caption(node)}”: ${problem}`,
+            ...fix('set-parameter', [node.id], { parameter }),
+          };
       }
   },
 };

@@ -2,16 +2,27 @@ import { z } from 'zod';
 
 const setting = z
   .strictObject({
-    severity: z.enum(['error', 'warning', 'info', 'off']).optional().describe('How grave it is here; `off` leaves it out. As the rule has it where absent.'),
+    severity: z
+      .enum(['error', 'warning', 'info', 'off'])
+      .optional()
+      .describe('How grave it is here; `off` leaves it out. As the rule has it where absent.'),
     where: z.string().max(2000).optional().describe('Only what is about nodes like this query.'),
-    options: z.record(z.string().max(100), z.json()).optional().describe('What the rule is set to; its defaults where absent.'),
+    options: z
+      .record(z.string().max(100), z.json())
+      .optional()
+      .describe('What the rule is set to; its defaults where absent.'),
   })
   .describe('A rule that is named is looked for, unless it is off.');
 
-/** The house rules of a team, as a file has them: which are looked for, how grave each is, about what, and its limits. */
+/**
+ * The house rules of a team, as a file has them: which are looked for, how grave each is, about what, and its limits.
+ */
 export const profileSchema = z.strictObject({
   title: z.string().max(200).optional(),
-  others: z.enum(['usual', 'off']).default('usual').describe('Rules that are not named: the usual ones are looked for, or none.'),
+  others: z
+    .enum(['usual', 'off'])
+    .default('usual')
+    .describe('Rules that are not named: the usual ones are looked for, or none.'),
   rules: z.record(z.string().min(1).max(100), setting).default({}),
 });
 export type Profile = z.infer<typeof profileSchema>;

@@ -27,7 +27,8 @@ export function profileProblem(profile: Profile): string | undefined {
     try {
       parseQuery(where);
     } catch (error) {
-      if (error instanceof QueryError) return `The house rule “${id}”: the query “${where}” cannot be read: ${error.message}`;
+      if (error instanceof QueryError)
+        return `The house rule “${id}”: the query “${where}” cannot be read: ${error.message}`;
       throw error;
     }
   }

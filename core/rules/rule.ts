@@ -13,7 +13,17 @@ import type { Facts } from './facts.ts';
 export type RuleGroup = 'leftovers' | 'reading';
 
 /** What a rule is about, in the order in which they are listed. */
-export const subjects = ['overlaps', 'wires', 'frames', 'names', 'colours', 'remote links', 'leftovers', 'parameters', 'size'] as const;
+export const subjects = [
+  'overlaps',
+  'wires',
+  'frames',
+  'names',
+  'colours',
+  'remote links',
+  'leftovers',
+  'parameters',
+  'size',
+] as const;
 export type Subject = (typeof subjects)[number];
 
 /** What a rule is set to: as its options have it. */
@@ -40,11 +50,15 @@ export interface Rule {
 
 /** A rule with options, which its check gets as they are typed. */
 export const rule = <Options extends z.ZodObject>(
-  one: Omit<Rule, 'options' | 'check'> & { readonly options: Options; check(look: Look, options: z.output<Options>): Iterable<Found> },
+  one: Omit<Rule, 'options' | 'check'> & {
+    readonly options: Options;
+    check(look: Look, options: z.output<Options>): Iterable<Found>;
+  },
 ): Rule => one as Rule;
 
 /** A limit that can be set. */
-export const most = (start: number, what: string, highest = 100_000): z.ZodDefault<z.ZodNumber> => z.number().min(0).max(highest).default(start).describe(what);
+export const most = (start: number, what: string, highest = 100_000): z.ZodDefault<z.ZodNumber> =>
+  z.number().min(0).max(highest).default(start).describe(what);
 
 /** A finding before it has the name and severity of its rule. */
 export interface Found {
@@ -83,7 +97,11 @@ export class Look {
   }
 }
 
-export const fix = (operation: string, selection: readonly Id[], options?: Json): { fix: NonNullable<Finding['fix']> } => ({
+export const fix = (
+  operation: string,
+  selection: readonly Id[],
+  options?: Json,
+): { fix: NonNullable<Finding['fix']> } => ({
   fix: { operation, selection, ...(options !== undefined && { options }) },
 });
 
@@ -91,10 +109,16 @@ export const fix = (operation: string, selection: readonly Id[], options?: Json)
 export function findingsOf(
   rule: Rule,
   look: Look,
-  { severity: set, options, concerns }: { severity?: Severity; options?: RuleOptions; concerns?(one: Found): boolean } = {},
+  {
+    severity: set,
+    options,
+    concerns,
+  }: { severity?: Severity; options?: RuleOptions; concerns?(one: Found): boolean } = {},
 ): Finding[] {
   const all = [...rule.check(look, options ?? rule.options?.parse({}) ?? {})];
-  const found = (concerns ? all.filter(concerns) : all).sort((a, b) => compareIds(a.id, b.id) || (a.message < b.message ? -1 : 1));
+  const found = (concerns ? all.filter(concerns) : all).sort(
+    (a, b) => compareIds(a.id, b.id) || (a.message < b.message ? -1 : 1),
+  );
   return found.map(({ graph, id, message, fix: mend, severity }) => ({
     rule: rule.id,
     severity: set ?? severity ?? rule.severity,
@@ -108,5 +132,9 @@ export function findingsOf(
 export function listed(names: readonly string[], most = 3): string {
   const shown = names.slice(0, most).map((name) => `“${name}”`);
   const rest = names.length - shown.length;
-  return rest > 0 ? `${shown.join(', ')} and ${rest} more` : shown.length < 2 ? shown.join('') : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;
+  return rest > 0
+    ? `${shown.join(', ')} and ${rest} more`
+    : shown.length < 2
+      ? shown.join('')
+      : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;
 }

@@ -14,15 +14,28 @@ import { neededNodes } from '../wiring/needed.ts';
 import type { Facts } from './facts.ts';
 import { checkRules, leftoverRules, ruleById, rules } from './rules.ts';
 
-const found = (doc: Doc, rule: string, facts: Facts = {}): Finding[] => checkRules(doc, kinds, [ruleById(rule)!], facts);
-const said = (doc: Doc, rule: string, facts: Facts = {}): string[] => found(doc, rule, facts).map((item) => item.message);
+const found = (doc: Doc, rule: string, facts: Facts = {}): Finding[] =>
+  checkRules(doc, kinds, [ruleById(rule)!], facts);
+const said = (doc: Doc, rule: string, facts: Facts = {}): string[] =>
+  found(doc, rule, facts).map((item) => item.message);
 
 /** The document after the fix of a finding. */
 async function fixed(doc: Doc, item: Finding): Promise<Doc> {
   const { operation, selection, options } = item.fix!;
   const at = selection[0] ?? item.place.at(-1)!;
-  const graph = doc.nodes.get(at)?.graph ?? doc.frames.get(at)?.graph ?? indexOf(doc).hostOf(at)?.graph ?? doc.nodes.get(doc.wires.get(at)?.to.node ?? '')?.graph ?? 'root';
-  const { edit } = await runOperation(operation, createContext(kinds, 1), doc, { graph, items: selection }, options ?? {});
+  const graph =
+    doc.nodes.get(at)?.graph ??
+    doc.frames.get(at)?.graph ??
+    indexOf(doc).hostOf(at)?.graph ??
+    doc.nodes.get(doc.wires.get(at)?.to.node ?? '')?.graph ??
+    'root';
+  const { edit } = await runOperation(
+    operation,
+    createContext(kinds, 1),
+    doc,
+    { graph, items: selection },
+    options ?? {},
+  );
   return apply(doc, edit);
 }
 
@@ -30,7 +43,12 @@ describe('the rules', () => {
   it('have ids of their own, a reason each, and leave a small tidy file alone', () => {
     expect(new Set(rules.map((rule) => rule.id)).size).toBe(rules.length);
     for (const rule of rules) expect(rule.why.length).toBeGreaterThan(20);
-    const tidy = sketchDoc().node('Swell', 'src').node('Depth', 'round', { x: 300 }).node('Master', 'end', { x: 600 }).wire('Swell.out', 'Master.in').wire('Swell.out', 'Depth.in');
+    const tidy = sketchDoc()
+      .node('Swell', 'src')
+      .node('Depth', 'round', { x: 300 })
+      .node('Master', 'end', { x: 600 })
+      .wire('Swell.out', 'Master.in')
+      .wire('Swell.out', 'Depth.in');
     expect(checkRules(tidy.doc, kinds).map((item) => item.rule)).toEqual(['unused']);
   });
 
@@ -88,15 +106,24 @@ describe('the rules', () => {
       .wire('b.out', 'c.in');
     const items = found(doc, 'default-name');
     expect(items.map((item) => item.place.at(-1))).toEqual(['a', 'b', 'd']);
-    const counting = new Kinds({ ...kinds.catalogue, kinds: kinds.catalogue.kinds.map((kind) => ({ ...kind, nameMatters: true })) });
-    expect(checkRules(doc, counting, [ruleById('default-name')!])[0]!.message).toMatch(/Its name counts: another changes what is computed\.$/);
+    const counting = new Kinds({
+      ...kinds.catalogue,
+      kinds: kinds.catalogue.kinds.map((kind) => ({ ...kind, nameMatters: true })),
+    });
+    expect(checkRules(doc, counting, [ruleById('default-name')!])[0]!.message).toMatch(
+      /Its name counts: another changes what is computed\.$/,
+    );
     expect((await fixed(doc, items[0]!)).nodes.get('a')!.name).toBe('Kelp_bed_Source');
     expect((await fixed(doc, items[1]!)).nodes.get('b')!.name).toBe('Shelf_depth_Add');
     expect((await fixed(doc, items[2]!)).nodes.get('d')!.name).toBe('Mathematics_Source');
   });
 
   it('wire through a node: where wires are straight, right-angled ones go round', async () => {
-    const pad = sketchDoc().node('a', 'src').node('b', 'src', { x: 300 }).node('c', 'round', { x: 700 }).wire('a.out', 'c.in');
+    const pad = sketchDoc()
+      .node('a', 'src')
+      .node('b', 'src', { x: 300 })
+      .node('c', 'round', { x: 700 })
+      .wire('a.out', 'c.in');
     const straight = { ...pad.doc, head: { ...pad.doc.head, wireStyle: 'straight' as const } };
     expect(said(straight, 'wire-through-node')).toEqual(['The wire from “a” to “c” runs through “b”.']);
     expect(said(await fixed(straight, found(straight, 'wire-through-node')[0]!), 'wire-through-node')).toEqual([]);
@@ -108,11 +135,21 @@ describe('the rules', () => {
       .node('b', 'reader', { params: { file: 'maps/reef.exr' } })
       .node('c', 'reader', { params: { file: 'unknown.exr' } });
     expect(said(doc, 'missing-asset')).toEqual([]);
-    const assets = { 'maps/old/kelp.exr': { exists: false, elsewhere: ['maps/kelp.exr'] }, 'maps/reef.exr': { exists: true, elsewhere: [] } };
-    expect(said(doc, 'missing-asset', { assets })).toEqual(['“a” reads “maps/old/kelp.exr”, which is not in the asset store. A file of that name lies at “maps/kelp.exr”.']);
-    expect((await fixed(doc, found(doc, 'missing-asset', { assets })[0]!)).nodes.get('a')!.params).toEqual({ file: 'maps/kelp.exr' });
+    const assets = {
+      'maps/old/kelp.exr': { exists: false, elsewhere: ['maps/kelp.exr'] },
+      'maps/reef.exr': { exists: true, elsewhere: [] },
+    };
+    expect(said(doc, 'missing-asset', { assets })).toEqual([
+      '“a” reads “maps/old/kelp.exr”, which is not in the asset store. A file of that name lies at “maps/kelp.exr”.',
+    ]);
+    expect((await fixed(doc, found(doc, 'missing-asset', { assets })[0]!)).nodes.get('a')!.params).toEqual({
+      file: 'maps/kelp.exr',
+    });
     // what is written need not be there
-    const writers = new Kinds({ ...kinds.catalogue, kinds: kinds.catalogue.kinds.map((kind) => ({ ...kind, reads: [] })) });
+    const writers = new Kinds({
+      ...kinds.catalogue,
+      kinds: kinds.catalogue.kinds.map((kind) => ({ ...kind, reads: [] })),
+    });
     expect(checkRules(doc, writers, [ruleById('missing-asset')!], { assets })).toEqual([]);
     const two = { 'maps/old/kelp.exr': { exists: false, elsewhere: ['a/kelp.exr', 'b/kelp.exr'] } };
     expect(found(doc, 'missing-asset', { assets: two })[0]!.fix).toBeUndefined();
@@ -129,7 +166,10 @@ describe('the rules', () => {
       .wire('u.out', 'v.in')
       .wire('v.out', 'w.in');
     expect(said(doc, 'unused')).toEqual(['Nothing takes from “w” (Round).']);
-    expect(said(doc, 'unreachable')).toEqual(['“u” (Source) reaches no end of the file.', '“v” (Round) reaches no end of the file.']);
+    expect(said(doc, 'unreachable')).toEqual([
+      '“u” (Source) reaches no end of the file.',
+      '“v” (Round) reaches no end of the file.',
+    ]);
     const after = await fixed(doc, found(doc, 'unreachable')[0]!);
     expect([...after.nodes.keys()].sort()).toEqual(['a', 'e']);
     // without an end nothing can be said to be needed
@@ -137,11 +177,19 @@ describe('the rules', () => {
   });
 
   it('bypassed: since when where that is known, and graver with time; deleting it changes no end', async () => {
-    const { doc } = sketchDoc().node('a', 'src').node('m', 'add', { bypassed: true }).node('e', 'end').wire('a.out', 'm.b').wire('m.out', 'e.in');
+    const { doc } = sketchDoc()
+      .node('a', 'src')
+      .node('m', 'add', { bypassed: true })
+      .node('e', 'end')
+      .wire('a.out', 'm.b')
+      .wire('m.out', 'e.in');
     expect(said(doc, 'long-bypassed')).toEqual(['“m” is bypassed; since when, a file alone does not say.']);
     const since = (days: number) => found(doc, 'long-bypassed', { bypassedSince: { m: { revision: 4, days } } })[0]!;
     expect([since(0.2).message, since(0.2).severity]).toEqual(['“m” is bypassed since revision 4, today.', 'info']);
-    expect([since(20).message, since(20).severity]).toEqual(['“m” is bypassed since revision 4, for 20 days.', 'warning']);
+    expect([since(20).message, since(20).severity]).toEqual([
+      '“m” is bypassed since revision 4, for 20 days.',
+      'warning',
+    ]);
     expect(fingerprint(await fixed(doc, since(20)), kinds).ends).toBe(fingerprint(doc, kinds).ends);
   });
 
@@ -189,7 +237,9 @@ describe('the rules', () => {
     expect(fingerprint(after, kinds).ends).toBe(fingerprint(doc, kinds).ends);
     expect(said(after, 'equal-parts')).toEqual([]);
     // single nodes that are alike are no parts
-    expect(said(sketchDoc().node('a', 'src').node('b', 'src').node('e', 'end').wire('a.out', 'e.in').doc, 'equal-parts')).toEqual([]);
+    expect(
+      said(sketchDoc().node('a', 'src').node('b', 'src').node('e', 'end').wire('a.out', 'e.in').doc, 'equal-parts'),
+    ).toEqual([]);
   });
 
   it('find the place of what lies in a nested graph by its hosts', () => {
@@ -225,9 +275,15 @@ describe('the rules', () => {
         try {
           const after = await fixed(doc, item);
           // others may come to light: what an unused node read is unused next
-          if (mends.has(item.rule)) expect(found(after, item.rule).map((one) => one.message)).not.toContain(item.message);
+          if (mends.has(item.rule))
+            expect(found(after, item.rule).map((one) => one.message)).not.toContain(item.message);
           // where a file has no end, whatever nobody reads is taken for one
-          if (neededNodes(doc, testKinds, false) && ['unused', 'unreachable', 'long-bypassed', 'stacked-duplicate', 'default-name', 'empty-frame'].includes(item.rule))
+          if (
+            neededNodes(doc, testKinds, false) &&
+            ['unused', 'unreachable', 'long-bypassed', 'stacked-duplicate', 'default-name', 'empty-frame'].includes(
+              item.rule,
+            )
+          )
             expect(fingerprint(after, kinds).ends).toBe(fingerprint(doc, kinds).ends);
         } catch (error) {
           if (!(error instanceof Refused)) throw error;

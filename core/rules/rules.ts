@@ -5,10 +5,38 @@ import type { Finding, Severity } from '../finding.ts';
 import { select } from '../query/query.ts';
 import { equalParts, overlap, stackedDuplicate, throughNode } from './arranged.ts';
 import type { Facts } from './facts.ts';
-import { crowdedFrame, frameless, frameOverlap, offPalette, paleColor, silentFrame, strangerInFrame, untitledFrame } from './framed.ts';
+import {
+  crowdedFrame,
+  frameless,
+  frameOverlap,
+  offPalette,
+  paleColor,
+  silentFrame,
+  strangerInFrame,
+  untitledFrame,
+} from './framed.ts';
 import { defaultName, emptyFrame, missingAsset } from './kept.ts';
-import { backwardWires, deepNesting, largeGraph, longWires, lowReadability, manyCrossings, rerouteChain, switchedOff } from './legible.ts';
-import { absolutePath, badValue, cutCaption, doubledLabel, likeBeacons, nameStyle, nearLink, oldShared, unknownKind } from './named.ts';
+import {
+  backwardWires,
+  deepNesting,
+  largeGraph,
+  longWires,
+  lowReadability,
+  manyCrossings,
+  rerouteChain,
+  switchedOff,
+} from './legible.ts';
+import {
+  absolutePath,
+  badValue,
+  cutCaption,
+  doubledLabel,
+  likeBeacons,
+  nameStyle,
+  nearLink,
+  oldShared,
+  unknownKind,
+} from './named.ts';
 import { type Found, findingsOf, Look, type Rule, type RuleOptions } from './rule.ts';
 import { cycle, longBypassed, lostEnd, unreachable, unused } from './wired.ts';
 
@@ -69,7 +97,10 @@ export interface Asked {
   readonly options?: RuleOptions | undefined;
 }
 
-/** What some rules find in a document, the gravest first, then in the order of the rules. Cost: that of the rules, of which those about wires need all routes. */
+/**
+ * What some rules find in a document, the gravest first, then in the order of the rules. Cost: that of the rules, of
+ * which those about wires need all routes.
+ */
 export const checkRules = (doc: Doc, kinds: Kinds, some: readonly Rule[] = usualRules, facts: Facts = {}): Finding[] =>
   checkAsked(
     doc,
@@ -83,7 +114,8 @@ export function checkAsked(doc: Doc, kinds: Kinds, asked: readonly Asked[], fact
   const look = new Look(doc, kinds, facts);
   const scopes = new Map<string, ReadonlySet<Id>>();
   const within = (where: string): ReadonlySet<Id> => {
-    const known = scopes.get(where) ?? new Set([...doc.graphs.keys()].flatMap((graph) => select(where, doc, kinds, graph)));
+    const known =
+      scopes.get(where) ?? new Set([...doc.graphs.keys()].flatMap((graph) => select(where, doc, kinds, graph)));
     scopes.set(where, known);
     return known;
   };

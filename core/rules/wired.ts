@@ -22,19 +22,32 @@ export const lostEnd: Rule = {
   *check({ doc }: Look): Iterable<Found> {
     const index = indexOf(doc);
     for (const tap of index.nodesOfKind(builtin.tap))
-      if (!beaconOf(doc, tap)) yield at(tap, `The tap “${tap.name}” listens for the beacon “${tap.beacon?.name ?? ''}”, which is not there.`, [tap.id]);
+      if (!beaconOf(doc, tap))
+        yield at(tap, `The tap “${tap.name}” listens for the beacon “${tap.beacon?.name ?? ''}”, which is not there.`, [
+          tap.id,
+        ]);
     for (const beacon of index.nodesOfKind(builtin.beacon)) {
       if (index.wireInto(beacon.id, 'in')) continue;
       const taps = tapsOf(doc, beacon.id);
-      const heard = taps.length === 0 ? 'and nothing listens for it' : `and ${taps.length === 1 ? 'its tap gives' : `its ${taps.length} taps give`} nothing`;
+      const heard =
+        taps.length === 0
+          ? 'and nothing listens for it'
+          : `and ${taps.length === 1 ? 'its tap gives' : `its ${taps.length} taps give`} nothing`;
       // taps of other graphs cannot be selected with it: they are findings of their own once it is gone
-      yield at(beacon, `The beacon “${beacon.name}” takes nothing, ${heard}.`, [beacon.id, ...taps.filter((tap) => tap.graph === beacon.graph).map((tap) => tap.id)]);
+      yield at(beacon, `The beacon “${beacon.name}” takes nothing, ${heard}.`, [
+        beacon.id,
+        ...taps.filter((tap) => tap.graph === beacon.graph).map((tap) => tap.id),
+      ]);
     }
     for (const feed of index.nodesOfKind(builtin.feed))
-      if (!index.wireInto(feed.id, 'in')) yield at(feed, `The standing feed “${caption(feed)}” takes nothing, so that it feeds nothing.`, [feed.id]);
+      if (!index.wireInto(feed.id, 'in'))
+        yield at(feed, `The standing feed “${caption(feed)}” takes nothing, so that it feeds nothing.`, [feed.id]);
     for (const node of doc.nodes.values())
       for (const { parameter } of lostReferences(doc, node))
-        yield { ...at(node, `The expression in “${parameter}” of “${caption(node)}” refers to a node that is gone.`, []), ...fix('set-parameter', [node.id], { parameter }) };
+        yield {
+          ...at(node, `The expression in “${parameter}” of “${caption(node)}” refers to a node that is gone.`, []),
+          ...fix('set-parameter', [node.id], { parameter }),
+        };
   },
 };
 
@@ -72,7 +85,12 @@ export const unused: Rule = {
   *check(look: Look): Iterable<Found> {
     for (const { node, isRead: read } of idle(look))
       if (!read && node.kind !== builtin.beacon)
-        yield { graph: node.graph, id: node.id, message: `Nothing takes from “${caption(node)}” (${look.kinds.title(node.kind)}).`, ...fix('delete-with-wires', [node.id]) };
+        yield {
+          graph: node.graph,
+          id: node.id,
+          message: `Nothing takes from “${caption(node)}” (${look.kinds.title(node.kind)}).`,
+          ...fix('delete-with-wires', [node.id]),
+        };
   },
 };
 
@@ -86,7 +104,13 @@ export const unreachable: Rule = {
   instead: 'Clear out what no end needs.',
   *check(look: Look): Iterable<Found> {
     for (const { node, isRead: read } of idle(look))
-      if (read) yield { graph: node.graph, id: node.id, message: `“${caption(node)}” (${look.kinds.title(node.kind)}) reaches no end of the file.`, ...fix('clear-out', []) };
+      if (read)
+        yield {
+          graph: node.graph,
+          id: node.id,
+          message: `“${caption(node)}” (${look.kinds.title(node.kind)}) reaches no end of the file.`,
+          ...fix('clear-out', []),
+        };
   },
 };
 
@@ -105,11 +129,18 @@ export const longBypassed: Rule = {
     for (const node of doc.nodes.values()) {
       if (!node.bypassed) continue;
       const since = facts.bypassedSince?.[node.id];
-      const days = since && (since.days < 1 ? 'today' : since.days < 2 ? 'for a day' : `for ${Math.floor(since.days)} days`);
+      const days =
+        since && (since.days < 1 ? 'today' : since.days < 2 ? 'for a day' : `for ${Math.floor(since.days)} days`);
       const message = since
         ? `“${caption(node)}” is bypassed since revision ${since.revision}, ${days}.`
         : `“${caption(node)}” is bypassed; since when, a file alone does not say.`;
-      yield { graph: node.graph, id: node.id, message, ...(since && since.days >= daysBypassed && { severity: 'warning' as const }), ...fix('delete', [node.id]) };
+      yield {
+        graph: node.graph,
+        id: node.id,
+        message,
+        ...(since && since.days >= daysBypassed && { severity: 'warning' as const }),
+        ...fix('delete', [node.id]),
+      };
     }
   },
 };
@@ -128,19 +159,30 @@ export const cycle: Rule = {
     for (const component of cyclesOf(graph.before)) {
       const nodes = component.map((i) => graph.nodes[i]!).sort((a, b) => a.x - b.x || (a.id < b.id ? -1 : 1));
       const [first] = nodes as [GraphNode];
-      const message = nodes.length === 1 ? `“${caption(first)}” reads itself.` : `${listed(nodes.map(caption))} read one another in a cycle.`;
+      const message =
+        nodes.length === 1
+          ? `“${caption(first)}” reads itself.`
+          : `${listed(nodes.map(caption))} read one another in a cycle.`;
       yield { graph: first.graph, id: first.id, message, ...loops, ...openingFix(doc, graph, component) };
     }
     for (const item of effectiveWiring(doc, kinds).findings)
       if (item.rule === 'carrier-loop') {
         const node = doc.nodes.get(item.place.at(-1)!)!;
         const wires = indexOf(doc).wiresInto(node.id);
-        yield { graph: node.graph, id: node.id, message: item.message, ...(wires[0] && fix('cut-wires', [wires[0].id])) };
+        yield {
+          graph: node.graph,
+          id: node.id,
+          message: item.message,
+          ...(wires[0] && fix('cut-wires', [wires[0].id])),
+        };
       }
   },
 };
 
-/** What opens a cycle: its closing wires switched off, those of one graph at a time; where none closes it by a wire, an expression taken back to its default. */
+/**
+ * What opens a cycle: its closing wires switched off, those of one graph at a time; where none closes it by a wire, an
+ * expression taken back to its default.
+ */
 function openingFix(doc: Doc, graph: DependencyGraph, component: readonly number[]): Partial<Found> {
   const closing = closingEdges(graph, component);
   const wires = closing.flatMap(({ from, to }) =>
@@ -164,15 +206,24 @@ function openingFix(doc: Doc, graph: DependencyGraph, component: readonly number
   for (const { from, to } of closing) {
     const node = graph.nodes[to]!;
     const parameter = Object.entries(node.params ?? {}).find(
-      ([, value]) => isExpression(value) && value.expression.some((segment) => typeof segment !== 'string' && segment.node === graph.nodes[from]!.id),
+      ([, value]) =>
+        isExpression(value) &&
+        value.expression.some((segment) => typeof segment !== 'string' && segment.node === graph.nodes[from]!.id),
     )?.[0];
-    if (parameter !== undefined) return { graph: node.graph, id: node.id, ...fix('set-parameter', [node.id], { parameter }) };
+    if (parameter !== undefined)
+      return { graph: node.graph, id: node.id, ...fix('set-parameter', [node.id], { parameter }) };
   }
   return {};
 }
 
-/** The edges that lead back to what was found before, going along the data from the leftmost node: without them there is no cycle. */
-function closingEdges(graph: DependencyGraph, component: readonly number[]): { readonly from: number; readonly to: number }[] {
+/**
+ * The edges that lead back to what was found before, going along the data from the leftmost node: without them there is
+ * no cycle.
+ */
+function closingEdges(
+  graph: DependencyGraph,
+  component: readonly number[],
+): { readonly from: number; readonly to: number }[] {
   const inside = new Set(component);
   const start = [...component].sort((a, b) => graph.nodes[a]!.x - graph.nodes[b]!.x || a - b)[0]!;
   const [open, done] = [new Set<number>(), new Set<number>()];

@@ -1,5 +1,6 @@
 /**
- * What scripts see. The one source of the object model in `model/`, of completion and hover help in the editor, and of docs/scripting.md.
+ * What scripts see. The one source of the object model in `model/`, of completion and hover help in the editor, and of
+ * docs/scripting.md.
  * Lengths and places are pixels at 100 % zoom, y grows downwards.
  */
 
@@ -29,15 +30,33 @@ export interface ScriptGlobals {
   readonly file: ScriptFile;
   /** The graph that the script was started in; the outermost one in a batch. */
   readonly graph: ScriptGraph;
-  /** The nodes that the script runs over: those selected, in the order in which they were, the first one first; those that fit the query, by id; or all of the graph. */
+  /**
+   * The nodes that the script runs over: those selected, in the order in which they were, the first one first; those
+   * that fit the query, by id; or all of the graph.
+   */
   readonly nodes: ScriptNodes;
-  /** Declares what can be set from outside, and gives the values: `const { amount } = options({ amount: { type: 'number', default: 2 } })`. Called at most once, before anything is changed. */
+  /**
+   * Declares what can be set from outside, and gives the values: `const { amount } = options({ amount: { type:
+   * 'number', default: 2 } })`. Called at most once, before anything is changed.
+   */
   options<T extends Record<string, ScriptOption>>(
     declared: T,
-  ): { readonly [K in keyof T]: T[K]['default'] extends number ? number : T[K]['default'] extends boolean ? boolean : string };
-  /** The nodes of the graph that fit a query, by id. The language is that of finding and of batches. Throws where the query has a mistake. */
+  ): {
+    readonly [K in keyof T]: T[K]['default'] extends number
+      ? number
+      : T[K]['default'] extends boolean
+        ? boolean
+        : string;
+  };
+  /**
+   * The nodes of the graph that fit a query, by id. The language is that of finding and of batches. Throws where the
+   * query has a mistake.
+   */
   select(query: string): ScriptNodes;
-  /** Does an operation of the registry, such as `run('align-left', nodes)`, and gives its report. Throws where it is refused. */
+  /**
+   * Does an operation of the registry, such as `run('align-left', nodes)`, and gives its report. Throws where it is
+   * refused.
+   */
   run(operation: string, things?: readonly ScriptThing[], options?: Readonly<Record<string, unknown>>): ScriptReport;
   /** Writes a line in the console. */
   log(...parts: readonly unknown[]): void;
@@ -97,7 +116,13 @@ export interface ScriptGraph {
   /** Adds a node of a kind. Throws where the catalogue has no such kind, or a parameter does not fit. */
   add(
     kind: string,
-    given?: { readonly x?: number; readonly y?: number; readonly name?: string; readonly label?: string; readonly parameters?: Readonly<Record<string, ScriptValue>> },
+    given?: {
+      readonly x?: number;
+      readonly y?: number;
+      readonly name?: string;
+      readonly label?: string;
+      readonly parameters?: Readonly<Record<string, ScriptValue>>;
+    },
   ): ScriptNode;
   /** Puts a frame around nodes and frames, which become its members. */
   frame(things: readonly (ScriptNode | ScriptFrame)[], title?: string): ScriptFrame;
@@ -119,7 +144,10 @@ export interface ScriptNodes extends ReadonlyArray<ScriptNode> {
   set(parameter: string, value: ScriptValue, how?: ScriptSet): number;
   /** Does an operation on them: `nodes.run('align-left')`. */
   run(operation: string, options?: Readonly<Record<string, unknown>>): ScriptReport;
-  /** Deletes them. Consumers are given the source that they would have with all of these bypassed, unless `heal` is false. */
+  /**
+   * Deletes them. Consumers are given the source that they would have with all of these bypassed, unless `heal` is
+   * false.
+   */
   remove(how?: { readonly heal?: boolean }): ScriptReport;
 }
 
@@ -180,13 +208,19 @@ export interface ScriptNode {
   input(port: string): ScriptPort | undefined;
   /** An output by id or name; undefined where there is none. */
   output(port: string): ScriptPort | undefined;
-  /** The value of a parameter: what was set, else the default of its kind. Undefined where the node lacks it, or where it holds an expression or something unknown. */
+  /**
+   * The value of a parameter: what was set, else the default of its kind. Undefined where the node lacks it, or where
+   * it holds an expression or something unknown.
+   */
   get(parameter: string): ScriptValue | undefined;
   /** Does it have the parameter? */
   has(parameter: string): boolean;
   /** Was the parameter set, or does its default hold? */
   isSet(parameter: string): boolean;
-  /** Sets a parameter. False where the node was skipped: it lacks it, is locked, or holds an expression there. Throws where the value does not fit. */
+  /**
+   * Sets a parameter. False where the node was skipped: it lacks it, is locked, or holds an expression there. Throws
+   * where the value does not fit.
+   */
   set(parameter: string, value: ScriptValue, how?: ScriptSet): boolean;
   /** Takes a parameter back to the default of its kind. */
   reset(parameter: string): boolean;
@@ -195,7 +229,10 @@ export interface ScriptNode {
   /** Puts it beside another node, with a gap, their middles level. */
   placeBeside(other: ScriptNode, where?: 'right' | 'left' | 'above' | 'below', gap?: number): void;
   /** Wires it to another node: the first output and input that fit, or those named. */
-  connect(to: ScriptNode, ports?: { readonly output?: string; readonly input?: string; readonly replace?: boolean }): void;
+  connect(
+    to: ScriptNode,
+    ports?: { readonly output?: string; readonly input?: string; readonly replace?: boolean },
+  ): void;
   /** Makes it one of another kind, with all wires and parameters that still fit. */
   become(kind: string): ScriptReport;
   /** Deletes it. */
@@ -210,7 +247,10 @@ export interface ScriptPort {
   readonly node: ScriptNode;
   /** The wires at it: at most one at an input. */
   readonly wires: readonly ScriptWire[];
-  /** Wires this output to an input, or this input to an output. Throws where they do not fit, or the input has a wire and `replace` is not said. */
+  /**
+   * Wires this output to an input, or this input to an output. Throws where they do not fit, or the input has a wire
+   * and `replace` is not said.
+   */
   connect(other: ScriptPort, how?: { readonly replace?: boolean }): void;
   /** Makes this output a beacon, so that taps can listen to it. */
   beacon(name?: string): ScriptNode;

@@ -47,7 +47,12 @@ export interface Delta {
   readonly portLists?: readonly (readonly PortRow[])[];
   readonly graphs?: readonly { readonly id: string; readonly name: string; readonly host?: string | undefined }[];
   readonly nodes?: readonly NodeRow[];
-  readonly wires?: readonly { readonly id: string; readonly from: readonly [string, string]; readonly to: readonly [string, string]; readonly off?: true | undefined }[];
+  readonly wires?: readonly {
+    readonly id: string;
+    readonly from: readonly [string, string];
+    readonly to: readonly [string, string];
+    readonly off?: true | undefined;
+  }[];
   readonly frames?: readonly {
     readonly id: string;
     readonly graph: string;

@@ -43,8 +43,10 @@ const chance = 1;
 const describing = 'describing';
 
 /**
- * What stands on this side of the sandbox's border: a document with the script's changes so far, and the rules that hold for each. Takes requests
- * and gives answers as JSON text; what is refused is an answer too. A change costs a step; an operation what it costs anywhere.
+ * What stands on this side of the sandbox's border: a document with the script's changes so far, and the rules that
+ * hold for each. Takes requests
+ * and gives answers as JSON text; what is refused is an answer too. A change costs a step; an operation what it costs
+ * anywhere.
  */
 export class ScriptHost {
   readonly log: LogLine[] = [];
@@ -81,7 +83,14 @@ export class ScriptHost {
   /** What the model starts with, as JSON text. */
   start(): string {
     const { title, root } = this.before.head;
-    const start: Start = { title, root, graph: this.selection.graph, selected: this.selection.items, seed: chance, ...this.rows.all(this.before) };
+    const start: Start = {
+      title,
+      root,
+      graph: this.selection.graph,
+      selected: this.selection.items,
+      seed: chance,
+      ...this.rows.all(this.before),
+    };
     return JSON.stringify(start);
   }
 
@@ -97,7 +106,8 @@ export class ScriptHost {
       return JSON.stringify(this.take(this.read(text)));
     } catch (error) {
       if (error === describing) return JSON.stringify({ stop: true } satisfies Answer);
-      if (error instanceof Refused || error instanceof QueryError) return JSON.stringify({ error: error.message } satisfies Answer);
+      if (error instanceof Refused || error instanceof QueryError)
+        return JSON.stringify({ error: error.message } satisfies Answer);
       throw error;
     } finally {
       this.spent += Date.now() - started;
@@ -108,7 +118,9 @@ export class ScriptHost {
     const request = requestSchema.safeParse(text.startsWith('{') ? JSON.parse(text) : undefined);
     if (request.success) return request.data;
     const issue = request.error.issues[0];
-    throw new Refused(`What was asked does not fit: ${issue?.path.join('.') || 'the request'}: ${issue?.message ?? 'not as expected'}.`);
+    throw new Refused(
+      `What was asked does not fit: ${issue?.path.join('.') || 'the request'}: ${issue?.message ?? 'not as expected'}.`,
+    );
   }
 
   private take(request: Request): Answer {
@@ -131,7 +143,12 @@ export class ScriptHost {
       }
       case 'rects':
         return {
-          result: Object.fromEntries([...frameRects(this.settle(), this.context.kinds, request.graph)].map(([id, rect]) => [id, [rect.x, rect.y, rect.width, rect.height]])),
+          result: Object.fromEntries(
+            [...frameRects(this.settle(), this.context.kinds, request.graph)].map(([id, rect]) => [
+              id,
+              [rect.x, rect.y, rect.width, rect.height],
+            ]),
+          ),
         };
       case 'options':
         this.isDeclaring = true;
@@ -145,7 +162,14 @@ export class ScriptHost {
         this.context.progress(Math.min(1, Math.max(0, request.fraction ?? 0)), request.what.slice(0, 200));
         return {};
       case 'skip':
-        this.skipped(finding('script-skip', 'info', [this.node(request.node).id], `“${this.node(request.node).name}” was skipped: ${request.reason.slice(0, 500)}`));
+        this.skipped(
+          finding(
+            'script-skip',
+            'info',
+            [this.node(request.node).id],
+            `“${this.node(request.node).name}” was skipped: ${request.reason.slice(0, 500)}`,
+          ),
+        );
         return {};
       case 'output':
         return this.output(request.name, request.text);
@@ -165,7 +189,8 @@ export class ScriptHost {
   private set({ node: id, parameter, value, must, replace }: Request & { do: 'set' }): Answer {
     const node = this.node(id);
     const reason = passedOver(this.context.kinds, node, parameter, replace === true);
-    if (reason && must) throw new Refused(reason.message.replace(' and was skipped', '').replace('; it was skipped', ''));
+    if (reason && must)
+      throw new Refused(reason.message.replace(' and was skipped', '').replace('; it was skipped', ''));
     if (reason) {
       this.skipped(reason);
       return { result: false };
@@ -192,12 +217,21 @@ export class ScriptHost {
     if (table === 'nodes' && field === 'name') return this.rename(id, String(value));
     if (field === 'bypassed' || field === 'pinned') this.tx.set('nodes', id, field, value === true ? true : undefined);
     else if (field === 'color') {
-      if (value !== '' && !parseColor(String(value))) throw new Refused(`${what}: “${String(value)}” is no colour; write it as #2f6f8f.`);
+      if (value !== '' && !parseColor(String(value)))
+        throw new Refused(`${what}: “${String(value)}” is no colour; write it as #2f6f8f.`);
       this.tx.set(table, id, 'color', value === '' ? undefined : String(value).toLowerCase());
     } else if (writable[table].includes(field)) {
-      const shape = (tableShapes[table].shape as Record<string, { safeParse(value: unknown): { success: boolean; error?: { issues: { message: string }[] } } }>)[field]!;
+      const shape = (
+        tableShapes[table].shape as Record<
+          string,
+          { safeParse(value: unknown): { success: boolean; error?: { issues: { message: string }[] } } }
+        >
+      )[field]!;
       const checked = shape.safeParse(value);
-      if (!checked.success) throw new Refused(`${what}: the ${field} does not fit: ${checked.error?.issues[0]?.message ?? 'not as expected'}.`);
+      if (!checked.success)
+        throw new Refused(
+          `${what}: the ${field} does not fit: ${checked.error?.issues[0]?.message ?? 'not as expected'}.`,
+        );
       const isEmpty = value === '' && field !== 'title' && field !== 'text';
       this.tx.set(table, id, field as never, (isEmpty ? undefined : value) as never);
     } else throw new Refused(`${what} has no field “${field}” that a script may write.`);
@@ -222,7 +256,11 @@ export class ScriptHost {
   private namesOf(graph: Id): Map<string, Id> {
     let names = this.names.get(graph);
     if (!names) {
-      names = new Map([...this.tx.doc.nodes.values()].flatMap((node) => (node.graph === graph ? [[node.name, node.id] as const] : [])));
+      names = new Map(
+        [...this.tx.doc.nodes.values()].flatMap((node) =>
+          node.graph === graph ? [[node.name, node.id] as const] : [],
+        ),
+      );
       this.names.set(graph, names);
     }
     return names;
@@ -252,32 +290,47 @@ export class ScriptHost {
     this.tx = new Transaction(this.settled);
     this.names = new Map();
     for (const one of report.findings) this.skipped(one);
-    const result = { summary: report.summary, findings: limitFindings(report.findings).map((one) => one.message), made: [...(report.select ?? [])] };
+    const result = {
+      summary: report.summary,
+      findings: limitFindings(report.findings).map((one) => one.message),
+      made: [...(report.select ?? [])],
+    };
     return { result, ...(steps.length > 0 && { delta: this.rows.touched(this.settled, { steps }) }) };
   }
 
   /** Ids with sources before what they feed; loops by id. */
   private flow(): Id[] {
     const graph = dependencyGraph(this.settle(), this.context.kinds);
-    return stronglyConnected(graph.before).flatMap((component) => [...component].sort((a, b) => a - b).map((i) => graph.nodes[i]!.id));
+    return stronglyConnected(graph.before).flatMap((component) =>
+      [...component].sort((a, b) => a - b).map((i) => graph.nodes[i]!.id),
+    );
   }
 
   private say(level: LogLine['level'], text: string): Answer {
     if (this.log.length > mostSaid.lines || this.characters > mostSaid.characters) return {};
     this.characters += text.length;
     const isFull = this.log.length === mostSaid.lines || this.characters > mostSaid.characters;
-    this.log.push(isFull ? { level: 'warn', text: 'The console is full; what else is said is left out.' } : { level, text });
+    this.log.push(
+      isFull ? { level: 'warn', text: 'The console is full; what else is said is left out.' } : { level, text },
+    );
     return {};
   }
 
   private output(name: string, text: string): Answer {
-    if (!/^[\w .-]{1,100}$/.test(name)) throw new Refused(`“${name}” is no name of a file: letters, digits, blanks, full stops, _ and - only.`);
+    if (!/^[\w .-]{1,100}$/.test(name))
+      throw new Refused(`“${name}” is no name of a file: letters, digits, blanks, full stops, _ and - only.`);
     this.given += text.length;
-    if (this.given > mostSaid.output) throw new Refused(`The script gives out more than ${mostSaid.output / 1e6} million characters.`);
-    if (this.outputs.length >= mostSaid.outputs) throw new Refused(`The script gives out more than ${mostSaid.outputs} files.`);
+    if (this.given > mostSaid.output)
+      throw new Refused(`The script gives out more than ${mostSaid.output / 1e6} million characters.`);
+    if (this.outputs.length >= mostSaid.outputs)
+      throw new Refused(`The script gives out more than ${mostSaid.outputs} files.`);
     this.outputs.push({ name, text });
     return {};
   }
 }
 
-const writable: Readonly<Record<'nodes' | 'frames' | 'notes', readonly string[]>> = { nodes: ['label'], frames: ['title', 'note'], notes: ['text'] };
+const writable: Readonly<Record<'nodes' | 'frames' | 'notes', readonly string[]>> = {
+  nodes: ['label'],
+  frames: ['title', 'note'],
+  notes: ['text'],
+};

@@ -25,4 +25,7 @@ export const scriptJobSchema = z.object({
 });
 
 /** How long a worker may be at a script, its operations included, before it is ended from outside. */
-export const scriptEnd = { ms: 60_000, say: 'The script took longer than a minute and was stopped; nothing was changed.' } as const;
+export const scriptEnd = {
+  ms: 60_000,
+  say: 'The script took longer than a minute and was stopped; nothing was changed.',
+} as const;

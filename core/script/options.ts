@@ -54,28 +54,36 @@ export function readDeclared(raw: unknown): ScriptOptions {
   const parsed = scriptOptionsSchema.safeParse(raw);
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0];
-  throw new Refused(`options(): ${issue?.path.join('.') || 'what is declared'}: ${issue?.message ?? 'not as expected'}.`);
+  throw new Refused(
+    `options(): ${issue?.path.join('.') || 'what is declared'}: ${issue?.message ?? 'not as expected'}.`,
+  );
 }
 
-/** The values that count: those given, else the defaults. Throws Refused on one that is not declared or does not fit. */
+/**
+ * The values that count: those given, else the defaults. Throws Refused on one that is not declared or does not fit.
+ */
 export function optionValues(declared: ScriptOptions, given: ScriptValues): ScriptValues {
   for (const name of Object.keys(given))
     if (!Object.hasOwn(declared, name)) {
       const names = Object.keys(declared);
-      throw new Refused(`The script has no option “${name}”; ${names.length === 0 ? 'it declares none' : `it has ${names.join(', ')}`}.`);
+      throw new Refused(
+        `The script has no option “${name}”; ${names.length === 0 ? 'it declares none' : `it has ${names.join(', ')}`}.`,
+      );
     }
   return Object.fromEntries(
     Object.entries(declared).map(([name, option]) => {
       const value = given[name] ?? option.default;
       const checked = valueSchema(option).safeParse(value);
-      if (!checked.success) throw new Refused(`Option “${titleOf(name, option)}” takes ${expected(option)}, not ${JSON.stringify(value)}.`);
+      if (!checked.success)
+        throw new Refused(`Option “${titleOf(name, option)}” takes ${expected(option)}, not ${JSON.stringify(value)}.`);
       return [name, value];
     }),
   );
 }
 
 function expected(option: ScriptOptionSpec): string {
-  const range = option.min !== undefined || option.max !== undefined ? ` from ${option.min ?? '−∞'} to ${option.max ?? '∞'}` : '';
+  const range =
+    option.min !== undefined || option.max !== undefined ? ` from ${option.min ?? '−∞'} to ${option.max ?? '∞'}` : '';
   switch (option.type) {
     case 'number':
       return `a number${range}`;
@@ -92,12 +100,16 @@ function expected(option: ScriptOptionSpec): string {
   }
 }
 
-/** A value as it stands on a command line, read by the type of its option: `--option amount=2.5`. Throws Refused where it does not fit. */
+/**
+ * A value as it stands on a command line, read by the type of its option: `--option amount=2.5`. Throws Refused where
+ * it does not fit.
+ */
 export function valueFromText(declared: ScriptOptions, name: string, text: string): Json {
   const option = declared[name];
   if (option?.type === 'number' || option?.type === 'integer') {
     const number = text.trim() === '' ? Number.NaN : Number(text);
-    if (Number.isNaN(number)) throw new Refused(`Option “${titleOf(name, option)}” takes ${expected(option)}, not “${text}”.`);
+    if (Number.isNaN(number))
+      throw new Refused(`Option “${titleOf(name, option)}” takes ${expected(option)}, not “${text}”.`);
     return number;
   }
   if (option?.type !== 'yes or no') return text;

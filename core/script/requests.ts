@@ -5,8 +5,21 @@ const json = z.json();
 
 /** What the model asks of the host. */
 export const requestSchema = z.discriminatedUnion('do', [
-  z.object({ do: z.literal('set'), node: id, parameter: z.string().min(1).max(200), value: json.optional(), must: z.boolean().optional(), replace: z.boolean().optional() }),
-  z.object({ do: z.literal('field'), table: z.enum(['nodes', 'frames', 'notes']), id, field: z.string().max(50), value: z.union([z.string(), z.boolean()]) }),
+  z.object({
+    do: z.literal('set'),
+    node: id,
+    parameter: z.string().min(1).max(200),
+    value: json.optional(),
+    must: z.boolean().optional(),
+    replace: z.boolean().optional(),
+  }),
+  z.object({
+    do: z.literal('field'),
+    table: z.enum(['nodes', 'frames', 'notes']),
+    id,
+    field: z.string().max(50),
+    value: z.union([z.string(), z.boolean()]),
+  }),
   // what is no number comes over as null
   z.object({ do: z.literal('move'), node: id, x: z.number().nullable(), y: z.number().nullable() }),
   z.object({ do: z.literal('run'), operation: z.string().max(100), graph: id, items: z.array(id), options: json }),

@@ -21,12 +21,24 @@ export class Rows {
 
   /** Everything of a document. O(records). */
   all(doc: Doc): Delta {
-    return this.of(doc, Object.fromEntries(tableNames.map((name) => [name, [...doc[name].keys()]])) as unknown as Record<(typeof tableNames)[number], Id[]>);
+    return this.of(
+      doc,
+      Object.fromEntries(tableNames.map((name) => [name, [...doc[name].keys()]])) as unknown as Record<
+        (typeof tableNames)[number],
+        Id[]
+      >,
+    );
   }
 
   /** What an edit touched, as it stands now, with the nodes at the ends of wires. O(steps). */
   touched(doc: Doc, edit: Edit): Delta {
-    const ids: Record<(typeof tableNames)[number], Set<Id>> = { graphs: new Set(), frames: new Set(), nodes: new Set(), wires: new Set(), notes: new Set() };
+    const ids: Record<(typeof tableNames)[number], Set<Id>> = {
+      graphs: new Set(),
+      frames: new Set(),
+      nodes: new Set(),
+      wires: new Set(),
+      notes: new Set(),
+    };
     const gone = new Set<Id>();
     for (const step of edit.steps) {
       if (step.table === 'head') continue;
@@ -41,7 +53,10 @@ export class Rows {
   private of(doc: Doc, ids: Record<(typeof tableNames)[number], Iterable<Id>>): Delta {
     const kinds: Record<string, KindRow> = {};
     const portLists: PortRow[][] = [];
-    const rows = <T extends (typeof tableNames)[number], R>(name: T, row: (record: NonNullable<ReturnType<Doc[T]['get']>>) => R): R[] =>
+    const rows = <T extends (typeof tableNames)[number], R>(
+      name: T,
+      row: (record: NonNullable<ReturnType<Doc[T]['get']>>) => R,
+    ): R[] =>
       [...ids[name]].flatMap((id) => {
         const record = doc[name].get(id);
         return record ? [row(record as NonNullable<ReturnType<Doc[T]['get']>>)] : [];
@@ -49,8 +64,20 @@ export class Rows {
     const delta: Writable<Delta> = {
       graphs: rows('graphs', (graph) => ({ id: graph.id, name: graph.name, host: indexOf(doc).hostOf(graph.id)?.id })),
       nodes: rows('nodes', (node) => this.node(doc, node, kinds, portLists)),
-      wires: rows('wires', (wire) => ({ id: wire.id, from: [wire.from.node, wire.from.port] as const, to: [wire.to.node, wire.to.port] as const, off: wire.off })),
-      frames: rows('frames', ({ id, graph, title, parent, note, color }) => ({ id, graph, title, parent, note, color })),
+      wires: rows('wires', (wire) => ({
+        id: wire.id,
+        from: [wire.from.node, wire.from.port] as const,
+        to: [wire.to.node, wire.to.port] as const,
+        off: wire.off,
+      })),
+      frames: rows('frames', ({ id, graph, title, parent, note, color }) => ({
+        id,
+        graph,
+        title,
+        parent,
+        note,
+        color,
+      })),
       notes: rows('notes', ({ id, graph, text, x, y, width, height }) => ({ id, graph, text, x, y, width, height })),
     };
     for (const name of tableNames) if (delta[name]?.length === 0) delete delta[name];
@@ -60,16 +87,38 @@ export class Rows {
   private node(doc: Doc, node: GraphNode, kinds: Record<string, KindRow>, lists: PortRow[][]): NodeRow {
     if (!this.sentKinds.has(node.kind)) {
       this.sentKinds.add(node.kind);
-      kinds[node.kind] = { title: this.kinds.title(node.kind), parameters: Object.fromEntries(this.kinds.parameters(node.kind).map((spec) => [spec.id, spec.default])) };
+      kinds[node.kind] = {
+        title: this.kinds.title(node.kind),
+        parameters: Object.fromEntries(this.kinds.parameters(node.kind).map((spec) => [spec.id, spec.default])),
+      };
     }
     const values = Object.entries(node.params ?? {});
     const plain = values.filter(([, value]) => isPlainValue(value));
     const { width, height } = rectOf(doc, this.kinds, node);
     const { id, graph, kind, name, label, x, y, frame, inner, bypassed, pinned, locked, color } = node;
     return {
-      ...{ id, graph, kind, name, label, x, y, width, height, frame, inner, bypassed, pinned, locked, color, ports: this.ports(node.ports, lists) },
+      ...{
+        id,
+        graph,
+        kind,
+        name,
+        label,
+        x,
+        y,
+        width,
+        height,
+        frame,
+        inner,
+        bypassed,
+        pinned,
+        locked,
+        color,
+        ports: this.ports(node.ports, lists),
+      },
       ...(plain.length > 0 && { params: Object.fromEntries(plain) as Record<string, Json> }),
-      ...(plain.length < values.length && { opaque: values.filter(([, value]) => !isPlainValue(value)).map(([parameter]) => parameter) }),
+      ...(plain.length < values.length && {
+        opaque: values.filter(([, value]) => !isPlainValue(value)).map(([parameter]) => parameter),
+      }),
     };
   }
 

@@ -20,12 +20,16 @@ export interface ScriptOutcome {
 
 /** The nodes that a script runs over, in their order. Throws QueryError. */
 export function reached(context: Context, doc: Doc, graph: string, reach: ScriptReach): Selection {
-  const items = reach.over === 'selection' ? reach.items.filter((id) => doc.nodes.has(id)) : select(reach.over === 'query' ? reach.query : '', doc, context.kinds, graph);
+  const items =
+    reach.over === 'selection'
+      ? reach.items.filter((id) => doc.nodes.has(id))
+      : select(reach.over === 'query' ? reach.query : '', doc, context.kinds, graph);
   return { graph, items };
 }
 
 /**
- * Runs a script on a document: the same input gives the same edit, wherever it runs. Throws Refused where there is no such graph; all that is wrong
+ * Runs a script on a document: the same input gives the same edit, wherever it runs. Throws Refused where there is no
+ * such graph; all that is wrong
  * with the script itself is its failure. Cost: that of the script, and of sending the document over the border once.
  */
 export async function runScript(
@@ -46,18 +50,29 @@ export async function runScript(
     : touched === 0
       ? 'The script changed nothing.'
       : `The script changed ${plural(touched, 'thing')}.`;
-  return { edit, report: { summary, findings: failure ? [] : host.findings }, log: host.log, outputs: failure ? [] : host.outputs, failure };
+  return {
+    edit,
+    report: { summary, findings: failure ? [] : host.findings },
+    log: host.log,
+    outputs: failure ? [] : host.outputs,
+    failure,
+  };
 }
 
 /**
- * What a script declares, without running it any further; one that calls no `options` has none. The failure is one that it would have anywhere:
+ * What a script declares, without running it any further; one that calls no `options` has none. The failure is one that
+ * it would have anywhere:
  * a mistake of form, or in what it declares. What comes of there being no nodes here is none.
  */
-export async function describeScript(context: Context, source: string): Promise<{ readonly options: ScriptOptions; readonly failure: SandboxFailure | undefined }> {
+export async function describeScript(
+  context: Context,
+  source: string,
+): Promise<{ readonly options: ScriptOptions; readonly failure: SandboxFailure | undefined }> {
   const doc = emptyDoc('none', '');
   const host = new ScriptHost(context, doc, { graph: doc.head.root, items: [] }, undefined);
   const failure = await inSandbox(source, host, { ...usualLimits, time: 2000 });
-  const isItsOwn = failure !== undefined && (/^SyntaxError/.test(failure.message) || host.isDeclaring || !isReadable(source));
+  const isItsOwn =
+    failure !== undefined && (/^SyntaxError/.test(failure.message) || host.isDeclaring || !isReadable(source));
   return { options: host.declared, failure: isItsOwn ? failure : undefined };
 }
 
@@ -75,7 +90,8 @@ async function inSandbox(source: string, host: ScriptHost, limits: ScriptLimits)
   try {
     return await runInSandbox(compileScript(source), host, limits);
   } catch (error) {
-    if (error instanceof ScriptSyntax) return { message: error.message, ...(error.line !== undefined && { line: error.line }) };
+    if (error instanceof ScriptSyntax)
+      return { message: error.message, ...(error.line !== undefined && { line: error.line }) };
     throw error;
   }
 }

@@ -29,8 +29,10 @@ export interface SandboxFailure {
 let loaded: Promise<QuickJSWASMModule> | undefined;
 
 /**
- * Runs a script in QuickJS, where it sees the model and nothing else: no network, files, clock or chance. All that goes over the border is text.
- * Some single steps never yield, so that this has to run in a worker that is ended from outside after a time. Undefined where the script ran through.
+ * Runs a script in QuickJS, where it sees the model and nothing else: no network, files, clock or chance. All that goes
+ * over the border is text.
+ * Some single steps never yield, so that this has to run in a worker that is ended from outside after a time. Undefined
+ * where the script ran through.
  */
 export async function runInSandbox(
   script: string,
@@ -62,7 +64,17 @@ function runWith(
   const started = Date.now();
   runtime.setInterruptHandler(() => Date.now() - started - host.spent > limits.time);
   const context = runtime.newContext({
-    intrinsics: { BaseObjects: true, Eval: true, StringNormalize: true, RegExp: true, JSON: true, Proxy: true, MapSet: true, TypedArrays: true, Promise: true },
+    intrinsics: {
+      BaseObjects: true,
+      Eval: true,
+      StringNormalize: true,
+      RegExp: true,
+      JSON: true,
+      Proxy: true,
+      MapSet: true,
+      TypedArrays: true,
+      Promise: true,
+    },
   });
   try {
     const call = context.newFunction('host', (request) => context.newString(host.answer(context.getString(request))));
@@ -71,7 +83,11 @@ function runWith(
     const start = context.newString(host.start());
     context.setProp(context.global, '__start', start);
     start.dispose();
-    return evaluate(context, modelSource, 'basitax') ?? evaluate(context, script, scriptName) ?? leftOver(runtime.hasPendingJob());
+    return (
+      evaluate(context, modelSource, 'basitax') ??
+      evaluate(context, script, scriptName) ??
+      leftOver(runtime.hasPendingJob())
+    );
   } finally {
     // a context that ran out of memory cannot always be taken apart; its module goes with it
     disposeQuietly(() => context.dispose());
@@ -82,7 +98,12 @@ function runWith(
 const scriptName = 'script.ts';
 
 const leftOver = (hasJobs: boolean): SandboxFailure | undefined =>
-  hasJobs ? { message: 'A script runs straight through: what waits for a promise is never done. Leave out async, await and then.' } : undefined;
+  hasJobs
+    ? {
+        message:
+          'A script runs straight through: what waits for a promise is never done. Leave out async, await and then.',
+      }
+    : undefined;
 
 function disposeQuietly(dispose: () => void): void {
   try {
@@ -95,11 +116,17 @@ function disposeQuietly(dispose: () => void): void {
 
 const sentences: readonly (readonly [RegExp, string])[] = [
   [/^interrupted$/, 'The script took too long and was stopped; look for a loop that never ends.'],
-  [/out of memory|string too long|invalid array length|array too large/i, 'The script wanted more memory than it may have.'],
+  [
+    /out of memory|string too long|invalid array length|array too large/i,
+    'The script wanted more memory than it may have.',
+  ],
   [/stack overflow|Maximum call stack/, 'The script calls itself too deeply.'],
 ];
 
-/** Evaluates text in strict mode, in a function of its own, so that its names meet none of ours. Undefined where it ran through. */
+/**
+ * Evaluates text in strict mode, in a function of its own, so that its names meet none of ours. Undefined where it ran
+ * through.
+ */
 function evaluate(context: QuickJSContext, text: string, name: string): SandboxFailure | undefined {
   const result = context.evalCode(name === scriptName ? `(function () { 'use strict'; ${text}\n})();` : text, name);
   if (!result.error) {
@@ -112,10 +139,17 @@ function evaluate(context: QuickJSContext, text: string, name: string): SandboxF
   if (about.stop) return undefined;
   const isObject = typeof dumped === 'object' && dumped !== null;
   const message = isObject ? String(dumped.message ?? '') : String(dumped);
-  const kind = isObject && dumped.name !== undefined && dumped.name !== 'ScriptError' && dumped.name !== 'Error' ? `${dumped.name}: ` : '';
-  const line = isObject ? new RegExp(`\\(?${scriptName.replace('.', '\\.')}:(\\d+)`).exec(`${dumped.stack ?? ''}`)?.[1] : undefined;
+  const kind =
+    isObject && dumped.name !== undefined && dumped.name !== 'ScriptError' && dumped.name !== 'Error'
+      ? `${dumped.name}: `
+      : '';
+  const line = isObject
+    ? new RegExp(`\\(?${scriptName.replace('.', '\\.')}:(\\d+)`).exec(`${dumped.stack ?? ''}`)?.[1]
+    : undefined;
   return {
-    message: sentences.find(([pattern]) => pattern.test(message))?.[1] ?? (`${kind}${message}`.slice(0, 2000) || 'The script ended with an error that says nothing.'),
+    message:
+      sentences.find(([pattern]) => pattern.test(message))?.[1] ??
+      (`${kind}${message}`.slice(0, 2000) || 'The script ended with an error that says nothing.'),
     ...(line !== undefined && { line: Number(line) }),
     ...(about.node && { node: about.node }),
   };

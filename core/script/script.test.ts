@@ -21,11 +21,21 @@ const small = () =>
     .frame('f', { title: 'Far', x: 0, y: 0 })
     .node('n1', 'src', { name: 'Moon', params: { value: 7 }, frame: 'f' })
     .node('n2', 'src', { name: 'Sun', x: 0, y: 200 })
-    .node('n10', 'add', { name: 'Mix', x: 400, y: 100, params: { own: { expression: ['2 * ', { node: 'n1', parameter: 'value' }] } } })
+    .node('n10', 'add', {
+      name: 'Mix',
+      x: 400,
+      y: 100,
+      params: { own: { expression: ['2 * ', { node: 'n1', parameter: 'value' }] } },
+    })
     .wire('n1.out', 'n10.a').doc;
 
 /** Runs a script on a document; what comes of it is whole. */
-async function run(source: string, doc: Doc = small(), reach: ScriptReach = { over: 'all' }, values: ScriptValues = {}) {
+async function run(
+  source: string,
+  doc: Doc = small(),
+  reach: ScriptReach = { over: 'all' },
+  values: ScriptValues = {},
+) {
   const context = createContext(testKinds, 1);
   const outcome = await runScript(context, doc, reached(context, doc, 'root', reach), source, values);
   const after = apply(doc, outcome.edit);
@@ -43,22 +53,36 @@ describe('a script', () => {
       log(nodes[0].frame.title, nodes[0].frame.nodes.length, graph.frames.length, graph.wires[0].from.node.name, file.title, file.at('Mix').id);
       log(nodes[0]);
     `);
-    expect(said).toEqual(['Moon Sun Mix', 'add Add Moon a:1,b:0', '7 1 undefined undefined true true false', 'Far 1 1 Moon Test n10', '“Moon”']);
+    expect(said).toEqual([
+      'Moon Sun Mix',
+      'add Add Moon a:1,b:0',
+      '7 1 undefined undefined true true false',
+      'Far 1 1 Moon Test n10',
+      '“Moon”',
+    ]);
   });
 
   it('knows the sizes that everything else uses, also of what it has just labelled', async () => {
-    const { said, after } = await run(`const moon = graph.node('Moon'); moon.label = 'A label that is rather long'; log(moon.width, moon.height)`);
+    const { said, after } = await run(
+      `const moon = graph.node('Moon'); moon.label = 'A label that is rather long'; log(moon.width, moon.height)`,
+    );
     const rect = rectOf(after, testKinds, after.nodes.get('n1')!);
     expect(said).toEqual([`${rect.width} ${rect.height}`]);
   });
 
   it('runs over the selection, the first selected first', async () => {
-    const { said } = await run('log(nodes.map((node) => node.id).join())', small(), { over: 'selection', items: ['n10', 'gone', 'n1'] });
+    const { said } = await run('log(nodes.map((node) => node.id).join())', small(), {
+      over: 'selection',
+      items: ['n10', 'gone', 'n1'],
+    });
     expect(said).toEqual(['n10,n1']);
   });
 
   it('runs over what fits a query, and asks queries of its own', async () => {
-    const { said } = await run(`log(nodes.length, select('kind:add').length)`, small(), { over: 'query', query: 'value<5' });
+    const { said } = await run(`log(nodes.length, select('kind:add').length)`, small(), {
+      over: 'query',
+      query: 'value<5',
+    });
     expect(said).toEqual(['1 1']);
     const { failure } = await run(`\n\nselect('nmae:x')`);
     expect(failure).toMatchObject({ line: 3, message: expect.stringContaining('no field “nmae”') });
@@ -70,7 +94,10 @@ describe('a script', () => {
     expect(said).toEqual(['2 false']);
     expect(report.findings.map((one) => one.rule)).toEqual(['locked', 'parameter-missing', 'parameter-opaque']);
     expect([...after.nodes.values()].map((node) => node.params?.value)).toEqual([5, 5, undefined, undefined]);
-    const replaced = await run(`log(graph.node('Mix').set('own', 1, { replace: true }), graph.node('Mix').get('own'))`, doc);
+    const replaced = await run(
+      `log(graph.node('Mix').set('own', 1, { replace: true }), graph.node('Mix').get('own'))`,
+      doc,
+    );
     expect(replaced.said).toEqual(['true 1']);
   });
 
@@ -81,8 +108,14 @@ describe('a script', () => {
   });
 
   it('fails on a value that does not fit, on the node that is at hand', async () => {
-    expect((await run(`\nfor (const node of nodes) node.set('value', 1000)`)).failure).toMatchObject({ line: 2, node: 'n1', message: expect.stringContaining('from 0 to 100') });
-    expect((await run(`for (const node of nodes) {\n  const port = node.inputs[0];\n  log(port.name);\n}`)).failure).toMatchObject({
+    expect((await run(`\nfor (const node of nodes) node.set('value', 1000)`)).failure).toMatchObject({
+      line: 2,
+      node: 'n1',
+      message: expect.stringContaining('from 0 to 100'),
+    });
+    expect(
+      (await run(`for (const node of nodes) {\n  const port = node.inputs[0];\n  log(port.name);\n}`)).failure,
+    ).toMatchObject({
       line: 3,
       node: 'n1',
       message: expect.stringContaining('TypeError'),
@@ -98,7 +131,13 @@ describe('a script', () => {
     `);
     expect(after.nodes.get('n1')!.name).toBe('High_moon');
     expect(after.nodes.get('n2')).toMatchObject({ name: 'Moon', x: -20, y: 30 });
-    expect(after.nodes.get('n10')).toMatchObject({ label: 'both', bypassed: true, pinned: true, color: '#2f6f8f', x: 500.13 });
+    expect(after.nodes.get('n10')).toMatchObject({
+      label: 'both',
+      bypassed: true,
+      pinned: true,
+      color: '#2f6f8f',
+      x: 500.13,
+    });
     expect(after.frames.get('f')).toMatchObject({ title: 'Near', note: 'what it is' });
     expect([...after.notes.values()]).toMatchObject([{ text: 'Mind this!', x: 10, y: 20 }]);
   });
@@ -148,16 +187,20 @@ describe('a script', () => {
 
   it('does any operation as it is done elsewhere', async () => {
     await fc.assert(
-      fc.asyncProperty(docArbitrary(), fc.constantFrom('arrange', 'unstack', 'align-left', 'level'), async (doc, id) => {
-        const all = reached(createContext(testKinds, 1), doc, 'root', { over: 'all' });
-        const direct = await runOperation(id, createContext(testKinds, 1), doc, all).then(
-          ({ edit }) => writeDoc(apply(doc, edit)),
-          (error: Error) => error.message,
-        );
-        const { after, failure } = await run(`nodes.run('${id}')`, doc);
-        // an empty list names no graph of its own, and means the one that the script is in
-        expect(failure ? failure.message : writeDoc(after)).toBe(direct);
-      }),
+      fc.asyncProperty(
+        docArbitrary(),
+        fc.constantFrom('arrange', 'unstack', 'align-left', 'level'),
+        async (doc, id) => {
+          const all = reached(createContext(testKinds, 1), doc, 'root', { over: 'all' });
+          const direct = await runOperation(id, createContext(testKinds, 1), doc, all).then(
+            ({ edit }) => writeDoc(apply(doc, edit)),
+            (error: Error) => error.message,
+          );
+          const { after, failure } = await run(`nodes.run('${id}')`, doc);
+          // an empty list names no graph of its own, and means the one that the script is in
+          expect(failure ? failure.message : writeDoc(after)).toBe(direct);
+        },
+      ),
       { numRuns: 15 },
     );
   });
@@ -165,7 +208,10 @@ describe('a script', () => {
   it('keeps a note beside the node that it moves', async () => {
     const doc = small();
     const note = { id: 't', graph: 'root', x: 10, y: -100, width: 100, height: 50, text: 'Moon', tiedTo: 'n1' };
-    const { after } = await run(`nodes[0].moveTo(300, 40); nodes.run('align-left'); nodes[0].x += 7`, { ...doc, notes: new Map([['t', note]]) });
+    const { after } = await run(`nodes[0].moveTo(300, 40); nodes.run('align-left'); nodes[0].x += 7`, {
+      ...doc,
+      notes: new Map([['t', note]]),
+    });
     const moon = after.nodes.get('n1')!;
     expect([after.notes.get('t')!.x - moon.x, after.notes.get('t')!.y - moon.y]).toEqual([10, -100]);
   });
@@ -173,7 +219,8 @@ describe('a script', () => {
   it('gives the same edit each time, chance included', async () => {
     await fc.assert(
       fc.asyncProperty(docArbitrary(12), async (doc) => {
-        const source = 'for (const node of nodes) node.moveTo(Math.round(random() * 500), Math.round(Math.random() * 500)); if (nodes.length > 0) graph.add("src")';
+        const source =
+          'for (const node of nodes) node.moveTo(Math.round(random() * 500), Math.round(Math.random() * 500)); if (nodes.length > 0) graph.add("src")';
         const [one, two] = [await run(source, doc), await run(source, doc)];
         expect(two.edit).toEqual(one.edit);
       }),
@@ -182,7 +229,9 @@ describe('a script', () => {
   });
 
   it('orders by flow and by place', async () => {
-    const { said } = await run(`log(select('').inFlowOrder().map((node) => node.name).join(), nodes.byPlace().map((node) => node.name).join(), JSON.stringify(nodes.bounds.x))`);
+    const { said } = await run(
+      `log(select('').inFlowOrder().map((node) => node.name).join(), nodes.byPlace().map((node) => node.name).join(), JSON.stringify(nodes.bounds.x))`,
+    );
     expect(said).toEqual(['Moon,Sun,Mix Moon,Sun,Mix 0']);
   });
 
@@ -226,7 +275,10 @@ describe('options of a script', () => {
   it('are told without running the script any further', async () => {
     const { options, failure } = await describeScript(createContext(testKinds, 1), source);
     expect(failure).toBeUndefined();
-    expect(options).toEqual({ amount: { type: 'number', default: 2, min: 0, max: 10, title: 'Amount' }, word: { type: 'choice', default: 'a', choices: ['a', 'b'] } });
+    expect(options).toEqual({
+      amount: { type: 'number', default: 2, min: 0, max: 10, title: 'Amount' },
+      word: { type: 'choice', default: 'a', choices: ['a', 'b'] },
+    });
   });
 
   it.each<[Record<string, Json>, string]>([
@@ -238,14 +290,26 @@ describe('options of a script', () => {
   });
 
   it('are checked as they are declared', async () => {
-    expect((await run(`options({ n: { type: 'integer', default: 1.5 } })`)).failure?.message).toContain('default does not fit');
+    expect((await run(`options({ n: { type: 'integer', default: 1.5 } })`)).failure?.message).toContain(
+      'default does not fit',
+    );
     expect((await run(`options({ c: { type: 'choice', default: '' } })`)).failure?.message).toContain('choices');
-    expect((await run(`options({ __proto__: null, 'a b': { type: 'text', default: '' } })`)).failure?.message).toContain('options()');
+    expect(
+      (await run(`options({ __proto__: null, 'a b': { type: 'text', default: '' } })`)).failure?.message,
+    ).toContain('options()');
   });
 
   it('are read from a command line by their type', () => {
-    const declared = { n: { type: 'number', default: 1, min: 0 }, y: { type: 'yes or no', default: false }, t: { type: 'text', default: '' } } as const;
-    expect([valueFromText(declared, 'n', '2.5'), valueFromText(declared, 'y', 'yes'), valueFromText(declared, 't', '3')]).toEqual([2.5, true, '3']);
+    const declared = {
+      n: { type: 'number', default: 1, min: 0 },
+      y: { type: 'yes or no', default: false },
+      t: { type: 'text', default: '' },
+    } as const;
+    expect([
+      valueFromText(declared, 'n', '2.5'),
+      valueFromText(declared, 'y', 'yes'),
+      valueFromText(declared, 't', '3'),
+    ]).toEqual([2.5, true, '3']);
     expect(() => valueFromText(declared, 'n', 'much')).toThrow('a number from 0 to ∞');
     expect(() => valueFromText(declared, 'y', 'perhaps')).toThrow('yes or no');
   });

@@ -38,7 +38,8 @@ export type Entry = Act | FromOthers;
 /**
  * What was done and what was undone, each with the latest last.
  *
- * Laws: doing all of `past` from the beginning gives the document, and doing `future` from its end on gives what was undone; undo then redo changes
+ * Laws: doing all of `past` from the beginning gives the document, and doing `future` from its end on gives what was
+ * undone; undo then redo changes
  * nothing; undoing everything leaves what others did and nothing else.
  */
 export interface History {
@@ -54,7 +55,8 @@ export const isAct = (entry: Entry): entry is Act => entry.type === 'act';
 const lastAct = (entries: readonly Entry[]): number => entries.findLastIndex(isAct);
 
 /** The serial of the last act that stands; that of the last forgotten one where none does. */
-export const lastSerial = ({ past, floor }: Pick<History, 'past' | 'floor'>): number => (past[lastAct(past)] as Act | undefined)?.serial ?? floor;
+export const lastSerial = ({ past, floor }: Pick<History, 'past' | 'floor'>): number =>
+  (past[lastAct(past)] as Act | undefined)?.serial ?? floor;
 
 /** So much is kept: acts, and steps in all of them. Some 80 MB at the most; the oldest acts are forgotten beyond it. */
 export const mostActs = 1000;
@@ -63,11 +65,17 @@ export const mostSteps = 500_000;
 /** Acts with so many steps keep their documents, the last so many of them: those share what did not change. */
 const [largeAct, mostLarge] = [500, 12];
 
-/** The history with one more act, which led from one document to another; what was undone is gone, and what is too old is forgotten. O(acts). */
+/**
+ * The history with one more act, which led from one document to another; what was undone is gone, and what is too old
+ * is forgotten. O(acts).
+ */
 export function withAct({ past, floor }: History, act: Act, docs: NonNullable<Act['docs']>): History {
   const large = past.filter((entry) => isAct(entry) && entry.docs !== undefined);
   const oldest = large.length >= mostLarge ? large[large.length - mostLarge] : undefined;
-  const all = [...past.map((entry) => (entry === oldest ? withoutDocs(entry) : entry)), act.edit.steps.length >= largeAct ? { ...act, docs } : act];
+  const all = [
+    ...past.map((entry) => (entry === oldest ? withoutDocs(entry) : entry)),
+    act.edit.steps.length >= largeAct ? { ...act, docs } : act,
+  ];
   let [acts, steps, first] = [0, 0, all.length];
   while (first > 0) {
     const entry = all[first - 1]!;
@@ -103,7 +111,8 @@ export interface Turned {
 }
 
 /**
- * Takes back one's last act, over what others did since; undefined where there is none. What others changed since stays as they have it.
+ * Takes back one's last act, over what others did since; undefined where there is none. What others changed since stays
+ * as they have it.
  * O(steps), O(1) where it is a large act of late, and O(records · log) where others changed something since.
  */
 export function undo(doc: Doc, { past, future, floor }: History, kinds: Kinds): Turned | undefined {
@@ -115,7 +124,16 @@ export function undo(doc: Doc, { past, future, floor }: History, kinds: Kinds): 
     return { doc: before, act, left: [], history: { past: past.slice(0, i), future: [...future, act], floor } };
   }
   const { edit, doc: after, rest, left } = passed(doc, invert(act.edit), past.slice(i + 1), kinds);
-  return { doc: after, act, left, history: { past: [...past.slice(0, i), ...rest], future: [...future, { ...(withoutDocs(act) as Act), edit: invert(edit) }], floor } };
+  return {
+    doc: after,
+    act,
+    left,
+    history: {
+      past: [...past.slice(0, i), ...rest],
+      future: [...future, { ...(withoutDocs(act) as Act), edit: invert(edit) }],
+      floor,
+    },
+  };
 }
 
 /** Does again what was undone last; undefined where there is nothing. Costs as undo. */
@@ -128,17 +146,44 @@ export function redo(doc: Doc, { past, future, floor }: History, kinds: Kinds): 
     return { doc: after, act, left: [], history: { past: [...past, act], future: future.slice(0, i), floor } };
   }
   const { edit, doc: after, rest, left } = passed(doc, act.edit, future.slice(i + 1), kinds);
-  return { doc: after, act, left, history: { past: [...past, { ...(withoutDocs(act) as Act), edit }], future: [...future.slice(0, i), ...rest], floor } };
+  return {
+    doc: after,
+    act,
+    left,
+    history: {
+      past: [...past, { ...(withoutDocs(act) as Act), edit }],
+      future: [...future.slice(0, i), ...rest],
+      floor,
+    },
+  };
 }
 
-/** An edit that was made before others changed the document, done after it; and what they changed as it is seen with the edit done first. */
-function passed(doc: Doc, edit: Edit, between: readonly Entry[], kinds: Kinds): { edit: Edit; doc: Doc; rest: Entry[]; left: readonly Conflict[] } {
+/**
+ * An edit that was made before others changed the document, done after it; and what they changed as it is seen with the
+ * edit done first.
+ */
+function passed(
+  doc: Doc,
+  edit: Edit,
+  between: readonly Entry[],
+  kinds: Kinds,
+): { edit: Edit; doc: Doc; rest: Entry[]; left: readonly Conflict[] } {
   const before = between.reduceRight((at, entry) => apply(at, invert(entry.edit)), doc);
   const also: Edit = { steps: between.flatMap((entry) => (isAct(entry) ? [] : (entry.also?.steps ?? []))) };
   const { edit: moved, conflicts } = rebase(edit, diff(before, doc), doc, kinds, also);
   const after = apply(doc, moved);
-  const others: FromOthers = { type: 'others', title: between[0]!.title, edit: diff(apply(before, edit), after), ...(also.steps.length > 0 && { also }) };
-  return { edit: moved, doc: after, rest: others.edit.steps.length === 0 && !others.also ? [] : [others], left: conflicts };
+  const others: FromOthers = {
+    type: 'others',
+    title: between[0]!.title,
+    edit: diff(apply(before, edit), after),
+    ...(also.steps.length > 0 && { also }),
+  };
+  return {
+    edit: moved,
+    doc: after,
+    rest: others.edit.steps.length === 0 && !others.also ? [] : [others],
+    left: conflicts,
+  };
 }
 
 /** Names that nodes were given and that turned out to be taken, with those that they have instead. */
@@ -152,7 +197,8 @@ export function renamedIn(history: History, names: Renamed): History {
 }
 
 function renamedEdit(edit: Edit, names: Renamed): Edit {
-  const nameOf = (id: unknown, name: unknown): unknown => (typeof id === 'string' && names.get(id)?.from === name ? names.get(id)!.to : name);
+  const nameOf = (id: unknown, name: unknown): unknown =>
+    typeof id === 'string' && names.get(id)?.from === name ? names.get(id)!.to : name;
   const beacon = (value: unknown): unknown => {
     const { id, name } = (value ?? {}) as { id?: unknown; name?: unknown };
     return id === undefined ? value : { ...(value as object), name: nameOf(id, name) };
@@ -162,11 +208,27 @@ function renamedEdit(edit: Edit, names: Renamed): Edit {
       if (step.table !== 'nodes') return step;
       if (step.type !== 'set') {
         const node = step.value as { name?: unknown; beacon?: unknown };
-        return { ...step, value: { ...node, name: nameOf(step.id, node.name), ...(node.beacon !== undefined && { beacon: beacon(node.beacon) }) } as never };
+        return {
+          ...step,
+          value: {
+            ...node,
+            name: nameOf(step.id, node.name),
+            ...(node.beacon !== undefined && { beacon: beacon(node.beacon) }),
+          } as never,
+        };
       }
-      const value = step.path[0] === 'name' ? (one: unknown) => nameOf(step.id, one) : step.path[0] === 'beacon' && step.path.length === 1 ? beacon : undefined;
+      const value =
+        step.path[0] === 'name'
+          ? (one: unknown) => nameOf(step.id, one)
+          : step.path[0] === 'beacon' && step.path.length === 1
+            ? beacon
+            : undefined;
       if (!value) return step;
-      return { ...step, ...(step.from !== undefined && { from: value(step.from) as never }), ...(step.to !== undefined && { to: value(step.to) as never }) };
+      return {
+        ...step,
+        ...(step.from !== undefined && { from: value(step.from) as never }),
+        ...(step.to !== undefined && { to: value(step.to) as never }),
+      };
     }),
   };
 }

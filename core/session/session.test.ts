@@ -11,9 +11,20 @@ import { strictKinds } from '../tests/acts.ts';
 import { docFromSeed, plainDoc, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { actedWidely } from '../tests/random-act.ts';
 import { lastSerial, mostActs } from './history.ts';
-import { type Failure, isDirty, meetIn, openSession, reduce, type Saving, type Session, type SessionStep, unsavedActs } from './session.ts';
+import {
+  type Failure,
+  isDirty,
+  meetIn,
+  openSession,
+  reduce,
+  type Saving,
+  type Session,
+  type SessionStep,
+  unsavedActs,
+} from './session.ts';
 
-const open = (doc: Doc, kinds: Kinds = testKinds): Session => openSession({ fileId: 'f', title: 'File', kinds, revision: 1, doc });
+const open = (doc: Doc, kinds: Kinds = testKinds): Session =>
+  openSession({ fileId: 'f', title: 'File', kinds, revision: 1, doc });
 
 /** The next session; a failure is an error of the test. */
 function next(session: Session, step: SessionStep): Session {
@@ -60,7 +71,8 @@ describe('a history', () => {
         const back = all(end, 'undo');
         expect([plainDoc(back.doc), isDirty(back)]).toEqual([plainDoc(start.doc), false]);
         expect(plainDoc(all(back, 'redo').doc)).toEqual(plainDoc(end.doc));
-        for (const state of states) expect(plainDoc(next(back, { type: 'go', to: lastSerial(state) }).doc)).toEqual(plainDoc(state.doc));
+        for (const state of states)
+          expect(plainDoc(next(back, { type: 'go', to: lastSerial(state) }).doc)).toEqual(plainDoc(state.doc));
       }),
       { numRuns: 60 },
     );
@@ -94,22 +106,27 @@ describe('what others saved', () => {
   it('stays when one undoes all of one’s own, and redo brings one’s own back where it can be', () => {
     let partly = 0;
     fc.assert(
-      fc.property(scene, fc.array(fc.nat(1_000_000), { minLength: 1, maxLength: 3 }), fc.nat(4), (who, others, undone) => {
-        const start = begun(who);
-        const theirs = others.reduce(acted, start).doc;
-        let mine = who.acts.reduce(acted, start);
-        for (let i = 0; i < Math.min(undone, mine.past.length - 1); i++) mine = next(mine, { type: 'undo' });
-        const met = meetIn(mine, theirs);
-        const taken = next(mine, { type: 'take in', revision: 2, theirs, title: 'Revision 2' });
-        expect(plainDoc(taken.doc)).toEqual(plainDoc(apply(theirs, met.rebased.edit)));
-        const back = all(taken, 'undo');
-        expect(problems(back.doc)).toEqual([]);
-        // where both touched the same, theirs stands; what hung on it may have gone another way
-        if (met.rebased.conflicts.length === 0) expect(plainDoc(back.doc)).toEqual(plainDoc(theirs));
-        else partly++;
-        const again = next(back, { type: 'go', to: lastSerial(taken) });
-        expect(plainDoc(again.doc)).toEqual(plainDoc(taken.doc));
-      }),
+      fc.property(
+        scene,
+        fc.array(fc.nat(1_000_000), { minLength: 1, maxLength: 3 }),
+        fc.nat(4),
+        (who, others, undone) => {
+          const start = begun(who);
+          const theirs = others.reduce(acted, start).doc;
+          let mine = who.acts.reduce(acted, start);
+          for (let i = 0; i < Math.min(undone, mine.past.length - 1); i++) mine = next(mine, { type: 'undo' });
+          const met = meetIn(mine, theirs);
+          const taken = next(mine, { type: 'take in', revision: 2, theirs, title: 'Revision 2' });
+          expect(plainDoc(taken.doc)).toEqual(plainDoc(apply(theirs, met.rebased.edit)));
+          const back = all(taken, 'undo');
+          expect(problems(back.doc)).toEqual([]);
+          // where both touched the same, theirs stands; what hung on it may have gone another way
+          if (met.rebased.conflicts.length === 0) expect(plainDoc(back.doc)).toEqual(plainDoc(theirs));
+          else partly++;
+          const again = next(back, { type: 'go', to: lastSerial(taken) });
+          expect(plainDoc(again.doc)).toEqual(plainDoc(taken.doc));
+        },
+      ),
       { numRuns: 200 },
     );
     expect(partly).toBeGreaterThan(5);
@@ -142,7 +159,11 @@ describe('what others saved', () => {
     const start = open(sketchDoc().node('a', 'src').doc);
     const add = (id: string): Session => {
       const node = { ...start.doc.nodes.get('a')!, id, name: 'Moon' };
-      return next(start, { type: 'do', title: 'Add', edit: { steps: [{ type: 'add', table: 'nodes', id, value: node as never }] } });
+      return next(start, {
+        type: 'do',
+        title: 'Add',
+        edit: { steps: [{ type: 'add', table: 'nodes', id, value: node as never }] },
+      });
     };
     const taken = next(add('m'), { type: 'take in', revision: 2, theirs: add('t').doc, title: 'Revision 2' });
     const names = (session: Session) => [...session.doc.nodes.values()].map((node) => node.name).sort();
@@ -170,7 +191,9 @@ describe('a save', () => {
         expect(unsavedActs(stored).length).toBe(busy.past.length - before.past.length);
         const other = { ...open(before.doc), fileId: 'g' };
         expect(next(other, { type: 'stored', saving, revision: 2, title: 'File' })).toBe(other);
-        expect(next(next(busy, { type: 'unsent', saving }), { type: 'stored', saving, revision: 2, title: 'File' }).revision).toBe(1);
+        expect(
+          next(next(busy, { type: 'unsent', saving }), { type: 'stored', saving, revision: 2, title: 'File' }).revision,
+        ).toBe(1);
       }),
       { numRuns: 80 },
     );
@@ -194,7 +217,16 @@ describe('a save', () => {
           counts.met += met.rebased.conflicts.length;
           const chosen = new Set([...met.rebased.conflicts.keys()].filter(() => random() < 0.5));
           const choices = chosen.size > 0 ? { choices: resolve(met, met.rebased, chosen).edit } : {};
-          seen(p, next(session, { type: 'take in', revision: server.revision, theirs: server.doc, title: 'Theirs', ...choices }));
+          seen(
+            p,
+            next(session, {
+              type: 'take in',
+              revision: server.revision,
+              theirs: server.doc,
+              title: 'Theirs',
+              ...choices,
+            }),
+          );
         };
         const send = (p: number): void => {
           const reduced = reduce(sessions[p]!, { type: 'send' });
@@ -214,7 +246,15 @@ describe('a save', () => {
           counts.saves++;
           expect(problems(server.doc)).toEqual([]);
           counts.lost += Number(isLost);
-          seen(p, next(sessions[p]!, isLost ? { type: 'unsent', saving } : { type: 'stored', saving: saving as Saving, revision: server.revision, title: 'File' }));
+          seen(
+            p,
+            next(
+              sessions[p]!,
+              isLost
+                ? { type: 'unsent', saving }
+                : { type: 'stored', saving: saving as Saving, revision: server.revision, title: 'File' },
+            ),
+          );
         };
         for (let i = 0; i < 24; i++) {
           const p = Math.floor(random() * people);
@@ -237,7 +277,10 @@ describe('a save', () => {
         for (let p = 0; p < people; p++) takeIn(p);
         for (const session of sessions) {
           expect(plainDoc(session.doc)).toEqual(plainDoc(server.doc));
-          expect([isDirty(session) && diff(session.base, session.doc).steps.length > 0, session.revision]).toEqual([false, server.revision]);
+          expect([isDirty(session) && diff(session.base, session.doc).steps.length > 0, session.revision]).toEqual([
+            false,
+            server.revision,
+          ]);
         }
       }),
       { numRuns: 60 },

@@ -19,11 +19,29 @@ export interface SheetColors {
 /** The colours of both themes; the style sheet of the application has the same (tested). */
 export const sheetColors: Readonly<Record<Theme, SheetColors>> = {
   paper: {
-    ...{ theme: 'paper', ground: '#f7f3ea', panel: '#fdfaf3', ticket: '#fffdf8', ink: '#26241f', soft: '#5c574c', line: '#d8cfbc', edge: '#8d8470' },
+    ...{
+      theme: 'paper',
+      ground: '#f7f3ea',
+      panel: '#fdfaf3',
+      ticket: '#fffdf8',
+      ink: '#26241f',
+      soft: '#5c574c',
+      line: '#d8cfbc',
+      edge: '#8d8470',
+    },
     ...{ frame: '#ece4d2', frameEdge: '#b9ac8f', accent: '#3b4aa8', warn: '#8f3d00', hues: hues.paper },
   },
   night: {
-    ...{ theme: 'night', ground: '#1d1d1d', panel: '#262626', ticket: '#2d2d2d', ink: '#e9e7e2', soft: '#b3b0a9', line: '#454545', edge: '#7f7f7f' },
+    ...{
+      theme: 'night',
+      ground: '#1d1d1d',
+      panel: '#262626',
+      ticket: '#2d2d2d',
+      ink: '#e9e7e2',
+      soft: '#b3b0a9',
+      line: '#454545',
+      edge: '#7f7f7f',
+    },
     ...{ frame: '#2a2a2a', frameEdge: '#5a5a5a', accent: '#a9b4ff', warn: '#ffb482', hues: hues.night },
   },
 };

@@ -61,18 +61,28 @@ export const markSize = 4.5;
 /** Rings are open: they show the ground inside. */
 export const isHollow = (sign: Sign): boolean => sign === 'ring';
 
-/** How much a corner of a right-angled wire is cut off, at 45°: at most a third of the shorter leg. Lengths of the legs in pixels at 100 % zoom. */
+/**
+ * How much a corner of a right-angled wire is cut off, at 45°: at most a third of the shorter leg. Lengths of the legs
+ * in pixels at 100 % zoom.
+ */
 export const chamfer = (a: number, b: number): number => Math.min(9, a / 3, b / 3);
 
-/** How deep the tail of a pennant and the notch of a tap are cut, and how wide the band in their hue is, in pixels at 100 %. */
+/**
+ * How deep the tail of a pennant and the notch of a tap are cut, and how wide the band in their hue is, in pixels at
+ * 100 %.
+ */
 export const linkCut = 7;
 const [cut, band] = [linkCut, 6];
 
 /**
- * A beacon is a pennant: a flag whose tail comes to a point. A tap is a notch: cut in where the pennant comes to a point, so that one would fit into
+ * A beacon is a pennant: a flag whose tail comes to a point. A tap is a notch: cut in where the pennant comes to a
+ * point, so that one would fit into
  * the other. Both carry a band in the hue of what they carry. In the node's own pixels.
  */
-export function linkShape({ shape, width: w, height: h }: Pick<NodeGeometry, 'shape' | 'width' | 'height'>): { outline: Polygon; band: Polygon } {
+export function linkShape({ shape, width: w, height: h }: Pick<NodeGeometry, 'shape' | 'width' | 'height'>): {
+  outline: Polygon;
+  band: Polygon;
+} {
   if (shape === 'pennant')
     return {
       outline: [

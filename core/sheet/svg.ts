@@ -1,10 +1,19 @@
 import type { Face } from '../document/metrics.ts';
 import type { Look, Shape, Sheet } from './shapes.ts';
 
-const escapes: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
-/** Text as XML and HTML take it; signs that XML 1.0 has no place for are left out. */
+const escapes: Readonly<Record<string, string>> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&#39;',
+};
 // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is to go
-export const escaped = (text: string): string => text.replace(/[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]/g, '').replace(/[&<>"']/g, (sign) => escapes[sign]!);
+const unwritable = /[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]/g;
+
+/** Text as XML and HTML take it; characters that XML 1.0 has no place for are left out. */
+export const escaped = (text: string): string =>
+  text.replace(unwritable, '').replace(/[&<>"']/g, (character) => escapes[character]!);
 
 const short = (value: number): string => String(Math.round(value * 100) / 100);
 
@@ -51,8 +60,14 @@ export const fontFaces = (fonts: Fonts): string =>
     )
     .join('');
 
-/** A sheet as SVG 1.1. `unit` says what one of its units is, where it is printed to a size: `pt`. Nothing of it is fetched from anywhere. O(shapes). */
-export function sheetSvg({ width, height, ground, shapes }: Sheet, { unit = '', fonts = {}, title = '' }: { unit?: 'pt' | ''; fonts?: Fonts; title?: string } = {}): string {
+/**
+ * A sheet as SVG 1.1. `unit` says what one of its units is, where it is printed to a size: `pt`. Nothing of it is
+ * fetched from anywhere. O(shapes).
+ */
+export function sheetSvg(
+  { width, height, ground, shapes }: Sheet,
+  { unit = '', fonts = {}, title = '' }: { unit?: 'pt' | ''; fonts?: Fonts; title?: string } = {},
+): string {
   const ids = { next: 1 };
   const style = Object.keys(fonts).length > 0 ? `<style>${fontFaces(fonts)}</style>` : '';
   return [

@@ -1,6 +1,9 @@
 import { ellipsis, type Face, textWidth } from '../document/metrics.ts';
 
-/** Text as lines that fit a width; a word that is longer than a line is cut. Line breaks of the text are kept. O(length). */
+/**
+ * Text as lines that fit a width; a word that is longer than a line is cut. Line breaks of the text are kept.
+ * O(length).
+ */
 export function wrapped(text: string, face: Face, size: number, width: number): string[] {
   const lines: string[] = [];
   for (const paragraph of text.split('\n')) {

@@ -54,19 +54,32 @@ export interface CaptionRow {
 }
 
 /**
- * What captions would become, one row for each node or frame. Regular expressions are RE2’s, which match in time linear in the text and cannot
- * hang (Cox, “Regular expression matching can be simple and fast”, 2007). Names that would be illegal or taken stay, and the row says why; two
+ * What captions would become, one row for each node or frame. Regular expressions are RE2’s, which match in time linear
+ * in the text and cannot
+ * hang (Cox, “Regular expression matching can be simple and fast”, 2007). Names that would be illegal or taken stay,
+ * and the row says why; two
  * that are exchanged are neither. Throws Refused on a pattern or expression that cannot be read. O(rows).
  */
-export function captionRows(doc: Doc, kinds: Kinds, items: readonly (GraphNode | Frame)[], options: CaptionOptions): CaptionRow[] {
+export function captionRows(
+  doc: Doc,
+  kinds: Kinds,
+  items: readonly (GraphNode | Frame)[],
+  options: CaptionOptions,
+): CaptionRow[] {
   const write = writer(doc, kinds, options);
-  const ordered = options.order === 'place' ? [...items].sort((a, b) => a.x - b.x || a.y - b.y || compareIds(a.id, b.id)) : items;
+  const ordered =
+    options.order === 'place' ? [...items].sort((a, b) => a.x - b.x || a.y - b.y || compareIds(a.id, b.id)) : items;
   const numbers = new Map(ordered.map((item, i) => [item.id, options.start + i * options.step]));
   const rows = items.map((item): CaptionRow => {
     const before = captionOf(item, options.target);
     return { id: item.id, graph: item.graph, before, after: write(item, numbers.get(item.id)!) };
   });
-  if (options.target !== 'name') return rows.map((row) => (row.after.length > 500 ? { ...row, problem: `It would have ${row.after.length} characters; 500 are the most.` } : row));
+  if (options.target !== 'name')
+    return rows.map((row) =>
+      row.after.length > 500
+        ? { ...row, problem: `It would have ${row.after.length} characters; 500 are the most.` }
+        : row,
+    );
   return options.mend ? mended(doc, rows) : checked(doc, kinds, rows);
 }
 
@@ -77,7 +90,9 @@ export function captionOf(item: GraphNode | Frame, target: CaptionTarget): strin
 
 /** How one caption is made. */
 function writer(doc: Doc, kinds: Kinds, options: CaptionOptions): (item: GraphNode | Frame, n: number) => string {
-  const unknown = [...options.pattern.matchAll(/\{([^{}]*)\}/g)].map(([, word]) => word!).find((word) => !(word in patternWords));
+  const unknown = [...options.pattern.matchAll(/\{([^{}]*)\}/g)]
+    .map(([, word]) => word!)
+    .find((word) => !(word in patternWords));
   if (unknown !== undefined)
     throw new Refused(
       `The pattern has {${unknown}}, which stands for nothing: there are ${Object.keys(patternWords)
@@ -97,10 +112,15 @@ function writer(doc: Doc, kinds: Kinds, options: CaptionOptions): (item: GraphNo
       frame: frame?.title ?? '',
       n: number,
     };
-    const text = options.pattern === '' ? captionOf(item, options.target) : options.pattern.replace(/\{([^{}]*)\}/g, (_, word: string) => words[word]!);
+    const text =
+      options.pattern === ''
+        ? captionOf(item, options.target)
+        : options.pattern.replace(/\{([^{}]*)\}/g, (_, word: string) => words[word]!);
     const whole = `${options.prefix}${cased(replaced(text), options.letters)}${options.suffix}`;
     // blanks in what was filled in would make every name illegal
-    return options.target === 'name' && options.pattern !== '' ? whole.trim().replace(/[\s,;:/-]+/g, '_') : whole.trim();
+    return options.target === 'name' && options.pattern !== ''
+      ? whole.trim().replace(/[\s,;:/-]+/g, '_')
+      : whole.trim();
   };
 }
 
@@ -112,7 +132,9 @@ function replacer({ find, replace, regex }: CaptionOptions): (text: string) => s
     compiled.matcher('').replaceAll(replace);
     return (text) => compiled.matcher(text).replaceAll(replace);
   } catch (error) {
-    throw new Refused(`The regular expression cannot be used: ${error instanceof Error ? error.message : String(error)}.`);
+    throw new Refused(
+      `The regular expression cannot be used: ${error instanceof Error ? error.message : String(error)}.`,
+    );
   }
 }
 
@@ -134,7 +156,10 @@ function cased(text: string, letters: CaptionOptions['letters']): string {
   }
 }
 
-/** Illegal and taken names stay as they were. What stays takes its name from others, so that this goes on until nothing changes. */
+/**
+ * Illegal and taken names stay as they were. What stays takes its name from others, so that this goes on until nothing
+ * changes.
+ */
 function checked(doc: Doc, kinds: Kinds, rows: readonly CaptionRow[]): CaptionRow[] {
   const problems = new Map<Id, string>();
   for (const { id, before, after } of rows) {
@@ -166,7 +191,9 @@ function checked(doc: Doc, kinds: Kinds, rows: readonly CaptionRow[]): CaptionRo
     const problem = problems.get(row.id);
     const kind = doc.nodes.get(row.id)?.kind ?? '';
     if (problem) return { ...row, problem };
-    return row.after !== row.before && isDefaultName(row.after, kind, kinds) ? { ...row, remark: 'This says no more than the kind does.' } : row;
+    return row.after !== row.before && isDefaultName(row.after, kind, kinds)
+      ? { ...row, remark: 'This says no more than the kind does.' }
+      : row;
   });
 }
 
@@ -183,6 +210,8 @@ function mended(doc: Doc, rows: readonly CaptionRow[]): CaptionRow[] {
         .nodesNamed(name)
         .some((node) => node.graph === row.graph && !chosen.has(node.id));
     const after = freeName(legalName(row.after), { has, add: (name) => void taken.add(name) });
-    return after === row.after ? row : { ...row, after, remark: `“${row.after}” was ${nameShape(row.after) ? 'not legal' : 'taken'}.` };
+    return after === row.after
+      ? row
+      : { ...row, after, remark: `“${row.after}” was ${nameShape(row.after) ? 'not legal' : 'taken'}.` };
   });
 }

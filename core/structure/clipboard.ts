@@ -15,8 +15,10 @@ import { beaconOf } from '../wiring/carriers.ts';
 import { carriedType, portOf } from '../wiring/types.ts';
 
 /**
- * The selection as clipboard text: a whole document in the file format, so that it can be sent in a chat. Wires that come in from
- * outside stand in a field of their own, `incoming`; pasting into a graph that still has their sources may bring them back.
+ * The selection as clipboard text: a whole document in the file format, so that it can be sent in a chat. Wires that
+ * come in from
+ * outside stand in a field of their own, `incoming`; pasting into a graph that still has their sources may bring them
+ * back.
  */
 export function copyText(doc: Doc, kinds: Kinds, selection: Selection): string {
   const { doc: copied, incoming } = copyDoc(doc, kinds, selection);
@@ -40,7 +42,9 @@ export function copyDoc(doc: Doc, kinds: Kinds, selection: Selection): Clip {
   const inside = new Map(nodes.map((node) => [node.id, node]));
   const frames = framesOf(doc, kinds, selection, inside);
   const graphs = new Map([[selection.graph, doc.graphs.get(selection.graph)!]]);
-  const allNodes = new Map<Id, GraphNode>([...inside].map(([id, node]) => [id, node.frame && !frames.has(node.frame) ? withoutFrame(node) : node]));
+  const allNodes = new Map<Id, GraphNode>(
+    [...inside].map(([id, node]) => [id, node.frame && !frames.has(node.frame) ? withoutFrame(node) : node]),
+  );
   const allFrames = new Map(frames);
   const allNotes = new Map(notes.map((note) => [note.id, note]));
   const todo = nodes.flatMap((node) => node.inner ?? []);
@@ -95,7 +99,15 @@ function framesOf(doc: Doc, kinds: Kinds, selection: Selection, inside: Readonly
   return frames;
 }
 
-const incomingSchema = z.array(z.object({ id: z.string(), from: z.object({ node: z.string(), port: z.string() }), to: z.object({ node: z.string(), port: z.string() }) }).loose());
+const incomingSchema = z.array(
+  z
+    .object({
+      id: z.string(),
+      from: z.object({ node: z.string(), port: z.string() }),
+      to: z.object({ node: z.string(), port: z.string() }),
+    })
+    .loose(),
+);
 
 /** Reads clipboard text; throws Refused where it holds no graph. */
 export function readClipboard(text: string): Clip {
@@ -117,14 +129,24 @@ export function readClipboard(text: string): Clip {
 
 export interface Paste {
   readonly graph: Id;
-  /** Where the top-left corner of what is pasted goes, pixels at 100 % zoom; or the places that it has, where nothing else is. Absent: beside the original. */
+  /**
+   * Where the top-left corner of what is pasted goes, pixels at 100 % zoom; or the places that it has, where nothing
+   * else is. Absent: beside the original.
+   */
   readonly at?: { readonly x: number; readonly y: number } | 'same';
   readonly incoming: boolean;
   readonly newId: (prefix: string) => string;
 }
 
-/** Puts a copied document into a graph: new ids, free names, never exactly on top of the original. O(pasted + document). */
-export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste): { select: Id[]; findings: Finding[] } {
+/**
+ * Puts a copied document into a graph: new ids, free names, never exactly on top of the original. O(pasted + document).
+ */
+export function paste(
+  tx: Transaction,
+  kinds: Kinds,
+  clip: Clip,
+  options: Paste,
+): { select: Id[]; findings: Finding[] } {
   const { doc } = clip;
   const found: Finding[] = [];
   const ids = new Map<Id, Id>([[doc.head.root, options.graph]]);
@@ -145,11 +167,17 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
   const isOwn = doc.head.id === tx.before.head.id;
   const knows = (id: Id): boolean => isOwn || ids.has(id);
   const shift = shiftFor(tx.before, kinds, doc, options);
-  const moved = <T extends { graph: Id; x: number; y: number }>(item: T): T => (item.graph === doc.head.root ? { ...item, x: item.x + shift.x, y: item.y + shift.y } : item);
+  const moved = <T extends { graph: Id; x: number; y: number }>(item: T): T =>
+    item.graph === doc.head.root ? { ...item, x: item.x + shift.x, y: item.y + shift.y } : item;
 
   for (const [id, graph] of doc.graphs) if (id !== doc.head.root) tx.add('graphs', { ...graph, id: map(id) });
   for (const frame of doc.frames.values())
-    tx.add('frames', { ...moved(frame), id: map(frame.id), graph: map(frame.graph), ...(frame.parent !== undefined && { parent: map(frame.parent) }) });
+    tx.add('frames', {
+      ...moved(frame),
+      id: map(frame.id),
+      graph: map(frame.graph),
+      ...(frame.parent !== undefined && { parent: map(frame.parent) }),
+    });
   const taken = namesIn(tx.before, options.graph);
   const select: Id[] = [];
   for (const node of doc.nodes.values()) {
@@ -160,11 +188,17 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
   }
   for (const note of doc.notes.values()) {
     if (note.graph === doc.head.root) select.push(map(note.id));
-    tx.add('notes', { ...moved(note), id: map(note.id), graph: map(note.graph), ...(note.tiedTo !== undefined && { tiedTo: map(note.tiedTo) }) });
+    tx.add('notes', {
+      ...moved(note),
+      id: map(note.id),
+      graph: map(note.graph),
+      ...(note.tiedTo !== undefined && { tiedTo: map(note.tiedTo) }),
+    });
   }
   // a port of a nested graph is named by its boundary node, so that the ports of wires are mapped too
   const end = (ref: Wire['from']): Wire['from'] => ({ node: map(ref.node), port: mappedPart(ref.port, map) });
-  for (const wire of doc.wires.values()) tx.add('wires', { ...wire, id: options.newId('w'), from: end(wire.from), to: end(wire.to) });
+  for (const wire of doc.wires.values())
+    tx.add('wires', { ...wire, id: options.newId('w'), from: end(wire.from), to: end(wire.to) });
   if (options.incoming) {
     for (const wire of clip.incoming) {
       const source = isOwn ? tx.before.nodes.get(wire.from.node) : undefined;
@@ -174,15 +208,28 @@ export function paste(tx: Transaction, kinds: Kinds, clip: Clip, options: Paste)
       const given = output && { ...output, type: carriedType(tx.before, kinds, wire.from) };
       const why = !given || !input ? 'its source is not in this graph.' : kinds.refusal(input, given);
       if (why === undefined) tx.add('wires', { ...wire, id: options.newId('w'), to: end(wire.to) });
-      else found.push(finding('wire-lost', 'warning', [target.id], `The wire into “${input?.name ?? wire.to.port}” of “${caption(target)}” could not be brought along: ${why}`));
+      else
+        found.push(
+          finding(
+            'wire-lost',
+            'warning',
+            [target.id],
+            `The wire into “${input?.name ?? wire.to.port}” of “${caption(target)}” could not be brought along: ${why}`,
+          ),
+        );
     }
   }
   return { select, findings: [...found, ...tuneTaps(tx, [...doc.nodes.keys()].map(map))] };
 }
 
-/** Taps that came with their beacon take its new name; the others listen for the name that they know, and say what they hear. */
+/**
+ * Taps that came with their beacon take its new name; the others listen for the name that they know, and say what they
+ * hear.
+ */
 function tuneTaps(tx: Transaction, pasted: readonly Id[]): Finding[] {
-  const taps = pasted.flatMap((id) => tx.get('nodes', id) ?? []).filter((node) => node.kind === builtin.tap && node.beacon !== undefined);
+  const taps = pasted
+    .flatMap((id) => tx.get('nodes', id) ?? [])
+    .filter((node) => node.kind === builtin.tap && node.beacon !== undefined);
   for (const tap of taps) {
     const beacon = tx.get('nodes', tap.beacon!.id ?? '');
     const name = beacon?.kind === builtin.beacon ? beacon.name : undefined;
@@ -196,7 +243,12 @@ function tuneTaps(tx: Transaction, pasted: readonly Id[]): Finding[] {
     const { name } = tap.beacon!;
     const place = placeOf(doc, tap.graph, tap.id);
     return heard
-      ? finding('tap-by-name', 'info', place, `Tap “${tap.name}” hears “${name}” here by its name, in “${doc.graphs.get(heard.graph)?.name ?? heard.graph}”.`)
+      ? finding(
+          'tap-by-name',
+          'info',
+          place,
+          `Tap “${tap.name}” hears “${name}” here by its name, in “${doc.graphs.get(heard.graph)?.name ?? heard.graph}”.`,
+        )
       : finding('lost-tap', 'warning', place, `Tap “${tap.name}” listens for the beacon “${name}”, which is not here.`);
   });
 }
@@ -215,14 +267,25 @@ function pastedNode(node: GraphNode, name: string, map: (id: Id) => Id, knows: (
     ...(node.frame !== undefined && { frame: map(node.frame) }),
     ...(node.inner !== undefined && {
       inner: map(node.inner),
-      ports: node.ports.map((port) => (port.of === undefined ? { ...port, id: map(port.id) } : { ...port, id: mappedPart(port.id, map), of: map(port.of) })),
+      ports: node.ports.map((port) =>
+        port.of === undefined
+          ? { ...port, id: map(port.id) }
+          : { ...port, id: mappedPart(port.id, map), of: map(port.of) },
+      ),
     }),
-    ...(node.beacon?.id !== undefined && { beacon: knows(node.beacon.id) ? { ...node.beacon, id: map(node.beacon.id) } : { name: node.beacon.name } }),
-    ...(node.params && { params: Object.fromEntries(Object.entries(node.params).map(([key, value]) => [key, mapReferences(value, map)])) }),
+    ...(node.beacon?.id !== undefined && {
+      beacon: knows(node.beacon.id) ? { ...node.beacon, id: map(node.beacon.id) } : { name: node.beacon.name },
+    }),
+    ...(node.params && {
+      params: Object.fromEntries(Object.entries(node.params).map(([key, value]) => [key, mapReferences(value, map)])),
+    }),
   };
 }
 
-/** The port of a nested graph, or a component of one: what stands before the first full stop may be the id of a boundary node. */
+/**
+ * The port of a nested graph, or a component of one: what stands before the first full stop may be the id of a boundary
+ * node.
+ */
 function mappedPart(port: string, map: (id: Id) => Id): string {
   const stop = port.indexOf('.');
   return stop < 0 ? map(port) : `${map(port.slice(0, stop))}${port.slice(stop)}`;
@@ -233,16 +296,23 @@ function mapReferences(value: Json, map: (id: Id) => Id): Json {
   if (!Array.isArray(expression)) return value;
   return {
     expression: expression.map((segment: Json) =>
-      typeof segment === 'object' && segment !== null && 'node' in segment ? { ...segment, node: map(String(segment.node)) } : segment,
+      typeof segment === 'object' && segment !== null && 'node' in segment
+        ? { ...segment, node: map(String(segment.node)) }
+        : segment,
     ),
   };
 }
 
 function shiftFor(target: Doc, kinds: Kinds, clip: Doc, options: Paste): { x: number; y: number } {
   const outer = indexOf(clip).nodesIn(clip.head.root);
-  const bounds: Rect | undefined = unite([...outer.map((node) => rectOf(clip, kinds, node)), ...indexOf(clip).notesIn(clip.head.root)]);
+  const bounds: Rect | undefined = unite([
+    ...outer.map((node) => rectOf(clip, kinds, node)),
+    ...indexOf(clip).notesIn(clip.head.root),
+  ]);
   if (!bounds || options.at === 'same') return { x: 0, y: 0 };
-  const shift = options.at ? { x: Math.round(options.at.x - bounds.x), y: Math.round(options.at.y - bounds.y) } : { x: 32, y: 32 };
+  const shift = options.at
+    ? { x: Math.round(options.at.x - bounds.x), y: Math.round(options.at.y - bounds.y) }
+    : { x: 32, y: 32 };
   // what would lie exactly on something goes on by steps; all that is taken lies on the same diagonals
   const onDiagonal = new Map<number, number[]>();
   for (const { x, y } of outer) {
@@ -252,7 +322,8 @@ function shiftFor(target: Doc, kinds: Kinds, clip: Doc, options: Paste): { x: nu
   }
   const taken = new Set<number>();
   for (const node of indexOf(target).nodesIn(options.graph))
-    for (const x of onDiagonal.get(node.x - node.y - shift.x + shift.y) ?? []) taken.add((node.x - x - shift.x) / diagonalStep);
+    for (const x of onDiagonal.get(node.x - node.y - shift.x + shift.y) ?? [])
+      taken.add((node.x - x - shift.x) / diagonalStep);
   let steps = 0;
   while (taken.has(steps)) steps++;
   return { x: shift.x + steps * diagonalStep, y: shift.y + steps * diagonalStep };

@@ -2,13 +2,23 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import type { Expression, Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 
-/** An expression as it is typed: references stand in brackets, [Node.parameter]. References to nodes that are gone show their ids. */
+/**
+ * An expression as it is typed: references stand in brackets, [Node.parameter]. References to nodes that are gone show
+ * their ids.
+ */
 export function expressionText(doc: Doc, { expression }: Expression): string {
-  return expression.map((segment) => (typeof segment === 'string' ? segment : `[${doc.nodes.get(segment.node)?.name ?? segment.node}.${segment.parameter}]`)).join('');
+  return expression
+    .map((segment) =>
+      typeof segment === 'string'
+        ? segment
+        : `[${doc.nodes.get(segment.node)?.name ?? segment.node}.${segment.parameter}]`,
+    )
+    .join('');
 }
 
 /**
- * Reads an expression as it is typed. References are sought by the name of a node in the graph of `self`, then in the graphs around it.
+ * Reads an expression as it is typed. References are sought by the name of a node in the graph of `self`, then in the
+ * graphs around it.
  * Gives a sentence where a reference leads nowhere.
  */
 export function readExpression(doc: Doc, kinds: Kinds, self: GraphNode, text: string): Expression | string {
@@ -18,7 +28,8 @@ export function readExpression(doc: Doc, kinds: Kinds, self: GraphNode, text: st
     const [whole, name, parameter] = match as unknown as [string, string, string];
     const node = nodeNamed(doc, self, name);
     if (!node) return `No node is called “${name}” in this graph or around it.`;
-    if (!kinds.parameter(node.kind, parameter) && node.params?.[parameter] === undefined) return `“${name}” (${kinds.title(node.kind)}) has no parameter “${parameter}”.`;
+    if (!kinds.parameter(node.kind, parameter) && node.params?.[parameter] === undefined)
+      return `“${name}” (${kinds.title(node.kind)}) has no parameter “${parameter}”.`;
     if (match.index > last) segments.push(text.slice(last, match.index));
     segments.push({ node: node.id, parameter });
     last = match.index + whole.length;

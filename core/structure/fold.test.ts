@@ -29,7 +29,12 @@ const bay = () =>
 
 const foldAll = (doc: Doc, folded: (id: string) => boolean): Doc => ({
   ...doc,
-  frames: new Map([...doc.frames].map(([id, { folded: _, ...frame }]) => [id, { ...frame, ...(folded(id) && { folded: true as const }) }])),
+  frames: new Map(
+    [...doc.frames].map(([id, { folded: _, ...frame }]) => [
+      id,
+      { ...frame, ...(folded(id) && { folded: true as const }) },
+    ]),
+  ),
 });
 
 describe('a folded frame', () => {
@@ -38,7 +43,11 @@ describe('a folded frame', () => {
     const view = foldedView(doc, testKinds);
     const block = view.nodes.get('bay')!;
     expect(block).toMatchObject({ kind: builtin.fold, label: 'Bay', name: '2 nodes', x: 200 - framePad.left });
-    expect(block.ports.map((port) => `${port.direction} ${port.name} ${port.type}`)).toEqual(['out c num', 'in c num', 'in b num']);
+    expect(block.ports.map((port) => `${port.direction} ${port.name} ${port.type}`)).toEqual([
+      'out c num',
+      'in c num',
+      'in b num',
+    ]);
     expect([...view.nodes.keys()].sort()).toEqual(['a', 'bay', 'd']);
     expect([...view.frames.keys()]).toEqual([]);
     // the wire inside is left out; the two that leave one output share a port
@@ -91,12 +100,18 @@ describe('a folded frame', () => {
             expect(node.ports.some((port) => port.id === ref.port && port.direction === direction)).toBe(true);
           }
           const real = doc.wires.get(wire.id)!;
-          expect([realPort(view.nodes.get(wire.from.node)!, wire.from.port), realPort(view.nodes.get(wire.to.node)!, wire.to.port)]).toEqual([real.from, real.to]);
+          expect([
+            realPort(view.nodes.get(wire.from.node)!, wire.from.port),
+            realPort(view.nodes.get(wire.to.node)!, wire.to.port),
+          ]).toEqual([real.from, real.to]);
         }
         // what is not drawn lies wholly in one folded frame
         for (const wire of doc.wires.values()) {
           if (view.wires.has(wire.id)) continue;
-          const [a, b] = [foldAround(folded, doc.nodes.get(wire.from.node)!), foldAround(folded, doc.nodes.get(wire.to.node)!)];
+          const [a, b] = [
+            foldAround(folded, doc.nodes.get(wire.from.node)!),
+            foldAround(folded, doc.nodes.get(wire.to.node)!),
+          ];
           expect(a).toBeDefined();
           expect(a).toBe(b);
         }
@@ -119,27 +134,42 @@ describe('a folded frame', () => {
   it('keeps the picture inside, whatever is done to places while it is folded', async () => {
     const acts = ['arrange', 'align-left', 'unstack', 'spread', 'mirror-x', 'settle', 'snap'];
     await fc.assert(
-      fc.asyncProperty(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 2, max: 18 }), fc.constantFrom(...acts), async (seed, size, act) => {
-        const random = seededRandom(seed);
-        const doc = foldAll(docFromSeed(seed, size), () => random() < 0.7);
-        const options = act === 'spread' ? { x: 1.5, y: 1.5 } : {};
-        const items = [...foldedView(doc, testKinds).nodes.values()].filter((node) => node.graph === 'root').map((node) => node.id);
-        let after: Doc;
-        try {
-          after = apply(doc, (await runOperation(act, createContext(testKinds, 1), doc, { graph: 'root', items }, options)).edit);
-        } catch (error) {
-          if (error instanceof Refused) return;
-          throw error;
-        }
-        for (const frame of doc.frames.values()) {
-          if (!frame.folded || foldAround(doc, frame)) continue;
-          const held = nodesWithin(doc, frame.id);
-          const by = held.map((node) => `${Math.round((after.nodes.get(node.id)!.x - node.x) * 100)} ${Math.round((after.nodes.get(node.id)!.y - node.y) * 100)}`);
-          expect(new Set(by).size).toBeLessThanOrEqual(1);
-          for (const node of held) expect(after.nodes.get(node.id)!.frame).toBe(node.frame);
-        }
-        expect(plainDoc({ ...after, nodes: new Map() })).toEqual(plainDoc({ ...doc, nodes: new Map(), frames: after.frames, notes: after.notes }));
-      }),
+      fc.asyncProperty(
+        fc.integer({ min: 0, max: 1_000_000 }),
+        fc.integer({ min: 2, max: 18 }),
+        fc.constantFrom(...acts),
+        async (seed, size, act) => {
+          const random = seededRandom(seed);
+          const doc = foldAll(docFromSeed(seed, size), () => random() < 0.7);
+          const options = act === 'spread' ? { x: 1.5, y: 1.5 } : {};
+          const items = [...foldedView(doc, testKinds).nodes.values()]
+            .filter((node) => node.graph === 'root')
+            .map((node) => node.id);
+          let after: Doc;
+          try {
+            after = apply(
+              doc,
+              (await runOperation(act, createContext(testKinds, 1), doc, { graph: 'root', items }, options)).edit,
+            );
+          } catch (error) {
+            if (error instanceof Refused) return;
+            throw error;
+          }
+          for (const frame of doc.frames.values()) {
+            if (!frame.folded || foldAround(doc, frame)) continue;
+            const held = nodesWithin(doc, frame.id);
+            const by = held.map(
+              (node) =>
+                `${Math.round((after.nodes.get(node.id)!.x - node.x) * 100)} ${Math.round((after.nodes.get(node.id)!.y - node.y) * 100)}`,
+            );
+            expect(new Set(by).size).toBeLessThanOrEqual(1);
+            for (const node of held) expect(after.nodes.get(node.id)!.frame).toBe(node.frame);
+          }
+          expect(plainDoc({ ...after, nodes: new Map() })).toEqual(
+            plainDoc({ ...doc, nodes: new Map(), frames: after.frames, notes: after.notes }),
+          );
+        },
+      ),
       { numRuns: 100 },
     );
   }, 60_000);

@@ -11,7 +11,10 @@ import { Transaction } from '../edit/transaction.ts';
 import { portOf } from '../wiring/types.ts';
 import { frameTree, shiftItems } from './frames.ts';
 
-/** A port of a folded frame’s block stands for a port of a node inside: the id of the block’s port is that of the node and that of its port. */
+/**
+ * A port of a folded frame’s block stands for a port of a node inside: the id of the block’s port is that of the node
+ * and that of its port.
+ */
 const blockPort = (ref: PortRef): string => JSON.stringify([ref.node, ref.port]);
 
 /** The port inside that a port of a folded frame’s block stands for; the port itself everywhere else. */
@@ -29,9 +32,12 @@ export function foldAround(doc: Doc, item: GraphNode | Frame): Frame | undefined
 const views = new WeakMap<Doc, { readonly kinds: Kinds; readonly view: Doc }>();
 
 /**
- * The document as it is drawn: each folded frame is one block that has the frame’s id and stands at its corner, with a port for each end of a
- * wire that crosses its edge, in the order in which they lie; what is inside is left out. Nothing moves, so that unfolding gives the same picture.
- * For showing and for placing only. One for a version of a document; the document itself where nothing is folded. O(folded + frames).
+ * The document as it is drawn: each folded frame is one block that has the frame’s id and stands at its corner, with a
+ * port for each end of a
+ * wire that crosses its edge, in the order in which they lie; what is inside is left out. Nothing moves, so that
+ * unfolding gives the same picture.
+ * For showing and for placing only. One for a version of a document; the document itself where nothing is folded.
+ * O(folded + frames).
  */
 export function foldedView(doc: Doc, kinds: Kinds): Doc {
   const folded = [...doc.frames.values()].filter((frame) => frame.folded && !foldAround(doc, frame));
@@ -56,7 +62,9 @@ function makeView(doc: Doc, kinds: Kinds, folded: readonly Frame[]): Doc {
     }
   }
   const wires = new Map<Id, Wire | undefined>();
-  const ends = new Map<Id, Map<string, { readonly ref: PortRef; readonly direction: 'in' | 'out' }>>(folded.map((frame) => [frame.id, new Map()]));
+  const ends = new Map<Id, Map<string, { readonly ref: PortRef; readonly direction: 'in' | 'out' }>>(
+    folded.map((frame) => [frame.id, new Map()]),
+  );
   const end = (ref: PortRef, direction: 'in' | 'out'): PortRef => {
     const block = blockOf.get(ref.node);
     if (block === undefined) return ref;
@@ -67,17 +75,30 @@ function makeView(doc: Doc, kinds: Kinds, folded: readonly Frame[]): Doc {
   for (const id of blockOf.keys())
     for (const wire of index.wiresOf(id)) {
       if (wires.has(wire.id)) continue;
-      const isInside = blockOf.get(wire.from.node) !== undefined && blockOf.get(wire.from.node) === blockOf.get(wire.to.node);
+      const isInside =
+        blockOf.get(wire.from.node) !== undefined && blockOf.get(wire.from.node) === blockOf.get(wire.to.node);
       wires.set(wire.id, isInside ? undefined : { ...wire, from: end(wire.from, 'out'), to: end(wire.to, 'in') });
     }
   const rects = new Map<Id, ReturnType<typeof frameRects>>();
   for (const frame of folded) {
     if (!rects.has(frame.graph)) rects.set(frame.graph, frameRects(doc, kinds, frame.graph));
-    nodes.set(frame.id, block(doc, kinds, frame, rects.get(frame.graph)!.get(frame.id)!, [...ends.get(frame.id)!.values()]));
+    nodes.set(
+      frame.id,
+      block(doc, kinds, frame, rects.get(frame.graph)!.get(frame.id)!, [...ends.get(frame.id)!.values()]),
+    );
   }
-  const hidden = (id: Id | undefined): boolean => id !== undefined && (blockOf.has(id) || (frames.has(id) && !nodes.has(id)));
-  const notes = new Map([...doc.notes.values()].filter((note) => hidden(note.tiedTo)).map((note) => [note.id, undefined]));
-  return { ...doc, nodes: changed(doc.nodes, nodes), frames: changed(doc.frames, frames), wires: changed(doc.wires, wires), notes: changed(doc.notes, notes) };
+  const hidden = (id: Id | undefined): boolean =>
+    id !== undefined && (blockOf.has(id) || (frames.has(id) && !nodes.has(id)));
+  const notes = new Map(
+    [...doc.notes.values()].filter((note) => hidden(note.tiedTo)).map((note) => [note.id, undefined]),
+  );
+  return {
+    ...doc,
+    nodes: changed(doc.nodes, nodes),
+    frames: changed(doc.frames, frames),
+    wires: changed(doc.wires, wires),
+    notes: changed(doc.notes, notes),
+  };
 }
 
 /** The document with some nodes and their wires left out, for showing only. O(left out). */
@@ -94,7 +115,13 @@ function changed<T>(from: ReadonlyMap<Id, T>, changes: ReadonlyMap<Id, T | undef
   return to;
 }
 
-function block(doc: Doc, kinds: Kinds, frame: Frame, rect: { x: number; y: number }, ends: readonly { readonly ref: PortRef; readonly direction: 'in' | 'out' }[]): GraphNode {
+function block(
+  doc: Doc,
+  kinds: Kinds,
+  frame: Frame,
+  rect: { x: number; y: number },
+  ends: readonly { readonly ref: PortRef; readonly direction: 'in' | 'out' }[],
+): GraphNode {
   const across = ({ ref, direction }: (typeof ends)[number]): number => {
     const node = doc.nodes.get(ref.node)!;
     const point = portPoint(doc, kinds, node, ref.port, direction) ?? node;
@@ -126,7 +153,8 @@ function block(doc: Doc, kinds: Kinds, frame: Frame, rect: { x: number; y: numbe
 
 /** The selection as the view has it: for what lies in a folded frame its block is meant. */
 export function selectionInView(doc: Doc, view: Doc, selection: Selection): Selection {
-  const isThere = (id: Id): boolean => view.nodes.has(id) || view.frames.has(id) || view.wires.has(id) || view.notes.has(id);
+  const isThere = (id: Id): boolean =>
+    view.nodes.has(id) || view.frames.has(id) || view.wires.has(id) || view.notes.has(id);
   const blockOf = (id: Id): Id[] => {
     const item = doc.nodes.get(id) ?? doc.frames.get(id);
     const fold = item && foldAround(doc, item);
@@ -135,7 +163,10 @@ export function selectionInView(doc: Doc, view: Doc, selection: Selection): Sele
   return { ...selection, items: [...new Set(selection.items.flatMap((id) => (isThere(id) ? [id] : blockOf(id))))] };
 }
 
-/** An edit that was made on the view, as one on the document: where a block moves, all that it stands for moves; what else is set on it is set on each node inside. */
+/**
+ * An edit that was made on the view, as one on the document: where a block moves, all that it stands for moves; what
+ * else is set on it is set on each node inside.
+ */
 export function unfoldEdit(doc: Doc, view: Doc, edit: Edit): Edit {
   if (view === doc) return edit;
   const tx = new Transaction(doc);
@@ -147,13 +178,16 @@ export function unfoldEdit(doc: Doc, view: Doc, edit: Edit): Edit {
       tx.push(step);
       continue;
     }
-    if (step.type !== 'set') throw new Error(`A folded frame cannot be ${step.type === 'add' ? 'added' : 'removed'} as a node.`);
+    if (step.type !== 'set')
+      throw new Error(`A folded frame cannot be ${step.type === 'add' ? 'added' : 'removed'} as a node.`);
     const [field] = step.path;
     if (field === 'x' || field === 'y') {
       const by = moved.get(frame.id) ?? { x: 0, y: 0 };
       // in hundredths, so that all of it goes by exactly as much
       moved.set(frame.id, { ...by, [field]: Math.round((Number(step.to) - block[field]) * 100) / 100 });
-    } else for (const node of nodesWithin(doc, frame.id)) tx.set('nodes', node.id, field as 'pinned', step.to as true | undefined);
+    } else
+      for (const node of nodesWithin(doc, frame.id))
+        tx.set('nodes', node.id, field as 'pinned', step.to as true | undefined);
   }
   for (const [id, by] of moved) shiftItems(tx, doc, { graph: doc.frames.get(id)!.graph, items: [id] }, by.x, by.y);
   return tx.edit;

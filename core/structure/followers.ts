@@ -7,7 +7,8 @@ import { apply, type Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 
 /**
- * The edit with the notes that follow what it moves: a note that is tied to a node or frame keeps its place beside it, unless the edit moves
+ * The edit with the notes that follow what it moves: a note that is tied to a node or frame keeps its place beside it,
+ * unless the edit moves
  * or changes it itself, or brings one of them into another graph. O(notes tied · members of frames).
  */
 export function withFollowers(doc: Doc, kinds: Kinds, edit: Edit): Edit {
@@ -15,7 +16,8 @@ export function withFollowers(doc: Doc, kinds: Kinds, edit: Edit): Edit {
   const movers = new Set<Id>();
   for (const step of edit.steps) {
     if (step.table === 'notes') own.add(step.id);
-    else if (step.type === 'set' && step.table === 'nodes' && (step.path[0] === 'x' || step.path[0] === 'y')) movers.add(step.id);
+    else if (step.type === 'set' && step.table === 'nodes' && (step.path[0] === 'x' || step.path[0] === 'y'))
+      movers.add(step.id);
     else if (step.type === 'set' && step.table === 'frames') movers.add(step.id);
   }
   if (movers.size === 0) return edit;

@@ -14,14 +14,19 @@ export interface Chosen {
 }
 
 /**
- * The selected nodes and frames of the graph; what a selected frame holds comes with it. A frame of which every node is selected, and something
+ * The selected nodes and frames of the graph; what a selected frame holds comes with it. A frame of which every node is
+ * selected, and something
  * beside it, is meant as a whole. O(frames · members).
  */
 export function chosenIn(doc: Doc, { graph, items }: Selection): Chosen {
   const selected = new Set(items);
   const isWhole = (frame: Frame): boolean => {
     const held = nodesWithin(doc, frame.id);
-    return held.length > 0 && held.every((node) => selected.has(node.id)) && items.some((id) => doc.nodes.has(id) && !held.some((node) => node.id === id));
+    return (
+      held.length > 0 &&
+      held.every((node) => selected.has(node.id)) &&
+      items.some((id) => doc.nodes.has(id) && !held.some((node) => node.id === id))
+    );
   };
   const frames = indexOf(doc)
     .framesIn(graph)
@@ -33,7 +38,10 @@ export function chosenIn(doc: Doc, { graph, items }: Selection): Chosen {
 }
 
 /** All nodes that are chosen, those in chosen frames too. */
-export const heldBy = (doc: Doc, { nodes, frames }: Chosen): GraphNode[] => [...nodes, ...frames.flatMap((frame) => nodesWithin(doc, frame.id))];
+export const heldBy = (doc: Doc, { nodes, frames }: Chosen): GraphNode[] => [
+  ...nodes,
+  ...frames.flatMap((frame) => nodesWithin(doc, frame.id)),
+];
 
 /** The innermost frame that holds all of them. */
 export function sharedFrame(doc: Doc, items: readonly (GraphNode | Frame)[]): Id | undefined {
@@ -49,7 +57,8 @@ export function proposeTitle(kinds: Kinds, nodes: readonly GraphNode[]): string 
   while (shared < first.length && rest.every((words) => words[shared] === first[shared])) shared++;
   if (rest.length > 0 && shared > 0) return first.slice(0, shared).join(' ');
   const counts = new Map<string, number>();
-  for (const node of nodes) counts.set(kinds.category(node.kind).title, (counts.get(kinds.category(node.kind).title) ?? 0) + 1);
+  for (const node of nodes)
+    counts.set(kinds.category(node.kind).title, (counts.get(kinds.category(node.kind).title) ?? 0) + 1);
   const [most] = [...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
   return most?.[0] ?? untitledFrame;
 }
@@ -57,8 +66,13 @@ export function proposeTitle(kinds: Kinds, nodes: readonly GraphNode[]): string 
 /** Says who leaves a frame of their own for another. */
 export function leaving(doc: Doc, { nodes, frames }: Chosen, into: Id | undefined): Finding[] {
   const said = (id: Id, name: string, from: Id | undefined): Finding[] =>
-    from === undefined || from === into ? [] : [finding('frame-left', 'info', [id], `“${name}” leaves the frame “${titleOf(doc.frames.get(from)!)}”.`)];
-  return [...nodes.flatMap((node) => said(node.id, caption(node), node.frame)), ...frames.flatMap((frame) => said(frame.id, titleOf(frame), frame.parent))];
+    from === undefined || from === into
+      ? []
+      : [finding('frame-left', 'info', [id], `“${name}” leaves the frame “${titleOf(doc.frames.get(from)!)}”.`)];
+  return [
+    ...nodes.flatMap((node) => said(node.id, caption(node), node.frame)),
+    ...frames.flatMap((frame) => said(frame.id, titleOf(frame), frame.parent)),
+  ];
 }
 
 /** The frames within one, however deep, itself first. */
@@ -77,7 +91,10 @@ export function frameTree(doc: Doc, frame: Id): Frame[] {
   return found;
 }
 
-/** Moves what is selected: nodes, notes, and frames with all that they hold. Returns how many nodes, or how many things where there are none. */
+/**
+ * Moves what is selected: nodes, notes, and frames with all that they hold. Returns how many nodes, or how many things
+ * where there are none.
+ */
 export function shiftItems(tx: Transaction, doc: Doc, selection: Selection, dx: number, dy: number): number {
   const nodes = selectedNodes(doc, selection);
   for (const node of nodes) tx.move(node.id, node.x + dx, node.y + dy);
@@ -95,13 +112,24 @@ export function shiftItems(tx: Transaction, doc: Doc, selection: Selection, dx: 
 }
 
 /**
- * The frames of a graph from the back to the front: outer ones behind inner ones; of one depth by the number that they were given, then the larger
+ * The frames of a graph from the back to the front: outer ones behind inner ones; of one depth by the number that they
+ * were given, then the larger
  * behind the smaller, then by id, so that the order never depends on where it starts. O(n log n).
  */
-export function framesBackToFront(doc: Doc, graph: Id, rects: ReadonlyMap<Id, Rect>): { readonly frame: Frame; readonly rect: Rect; readonly depth: number }[] {
+export function framesBackToFront(
+  doc: Doc,
+  graph: Id,
+  rects: ReadonlyMap<Id, Rect>,
+): { readonly frame: Frame; readonly rect: Rect; readonly depth: number }[] {
   const area = ({ width, height }: Rect): number => width * height;
   return indexOf(doc)
     .framesIn(graph)
     .map((frame) => ({ frame, rect: rects.get(frame.id)!, depth: framesAround(doc, frame).length }))
-    .sort((a, b) => a.depth - b.depth || (a.frame.order ?? 0) - (b.frame.order ?? 0) || area(b.rect) - area(a.rect) || compareIds(a.frame.id, b.frame.id));
+    .sort(
+      (a, b) =>
+        a.depth - b.depth ||
+        (a.frame.order ?? 0) - (b.frame.order ?? 0) ||
+        area(b.rect) - area(a.rect) ||
+        compareIds(a.frame.id, b.frame.id),
+    );
 }

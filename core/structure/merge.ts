@@ -11,8 +11,10 @@ import type { Wiring } from '../wiring/wiring.ts';
 import { removeNodes } from './remove.ts';
 
 /**
- * Nodes that compute the same, by their function hash, in groups of at least two within one graph, each in order of ids. Ends, ports of the file,
- * bypassed nodes and those on a cycle are left out: none of them could go without a change. O(nodes), and the cost of the hashes.
+ * Nodes that compute the same, by their function hash, in groups of at least two within one graph, each in order of
+ * ids. Ends, ports of the file,
+ * bypassed nodes and those on a cycle are left out: none of them could go without a change. O(nodes), and the cost of
+ * the hashes.
  */
 export function equalNodes(doc: Doc, kinds: Kinds): readonly (readonly GraphNode[])[] {
   const known = made.get(doc);
@@ -39,10 +41,15 @@ export function equalNodes(doc: Doc, kinds: Kinds): readonly (readonly GraphNode
 const made = new WeakMap<Doc, { kinds: Kinds; groups: readonly (readonly GraphNode[])[] }>();
 
 /**
- * Takes away all but the first of each group; what takes from the others takes from the first, in wires and expressions. What the ends compute stays
- * the same. Nodes whose consumers cannot all move stay, and are listed. Returns how many went. O(wires and expressions touched · groups).
+ * Takes away all but the first of each group; what takes from the others takes from the first, in wires and
+ * expressions. What the ends compute stays
+ * the same. Nodes whose consumers cannot all move stay, and are listed. Returns how many went. O(wires and expressions
+ * touched · groups).
  */
-export function mergeEqual(wiring: Wiring, groups: readonly (readonly GraphNode[])[]): { gone: readonly Id[]; findings: readonly Finding[] } {
+export function mergeEqual(
+  wiring: Wiring,
+  groups: readonly (readonly GraphNode[])[],
+): { gone: readonly Id[]; findings: readonly Finding[] } {
   const { tx } = wiring;
   const into = new Map<Id, Id>();
   const findings: Finding[] = [];
@@ -50,15 +57,24 @@ export function mergeEqual(wiring: Wiring, groups: readonly (readonly GraphNode[
     for (const node of others) {
       const stays = node.ports
         .filter((port) => port.direction === 'out')
-        .flatMap((port) => reSource(wiring, { node: node.id, port: port.id }, { node: first.id, port: port.id }, undefined).findings);
+        .flatMap(
+          (port) =>
+            reSource(wiring, { node: node.id, port: port.id }, { node: first.id, port: port.id }, undefined).findings,
+        );
       findings.push(...stays);
       if (stays.length === 0) into.set(node.id, first.id);
     }
   for (const reader of [...tx.before.nodes.values()].sort((a, b) => compareIds(a.id, b.id)))
     for (const [parameter, value] of Object.entries(reader.params ?? {})) {
-      if (!isExpression(value) || !value.expression.some((segment) => typeof segment !== 'string' && into.has(segment.node))) continue;
+      if (
+        !isExpression(value) ||
+        !value.expression.some((segment) => typeof segment !== 'string' && into.has(segment.node))
+      )
+        continue;
       tx.setParameter(reader.id, parameter, {
-        expression: value.expression.map((segment) => (typeof segment === 'string' ? segment : { ...segment, node: into.get(segment.node) ?? segment.node })),
+        expression: value.expression.map((segment) =>
+          typeof segment === 'string' ? segment : { ...segment, node: into.get(segment.node) ?? segment.node },
+        ),
       });
     }
   const gone = [...into.keys()];

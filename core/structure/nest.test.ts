@@ -34,7 +34,11 @@ describe('nesting', () => {
     // one source goes in, b comes out above c; b's two wires share a port
     expect(host.ports.map((port) => `${port.direction} ${port.name}`)).toEqual(['in Tide', 'out b_out', 'out c_out']);
     const [, bOut, cOut] = host.ports;
-    expect([into(doc, 'd.a'), into(doc, 'd.b'), into(doc, 'e.b')]).toEqual([`${host.id}.${bOut!.id}`, `${host.id}.${cOut!.id} off`, `${host.id}.${bOut!.id}`]);
+    expect([into(doc, 'd.a'), into(doc, 'd.b'), into(doc, 'e.b')]).toEqual([
+      `${host.id}.${bOut!.id}`,
+      `${host.id}.${cOut!.id} off`,
+      `${host.id}.${bOut!.id}`,
+    ]);
     expect(into(doc, `${host.id}.${host.ports[0]!.id}`)).toBe('a.out');
     expect(into(doc, 'b.a')).toBe(`${host.ports[0]!.id}.out`);
     expect(report.summary).toBe('Nested 2 nodes as “Swell”, with 1 input and 2 outputs.');
@@ -44,11 +48,20 @@ describe('nesting', () => {
     const { doc: before } = chain().frame('bay').frame('cove', { parent: 'bay' });
     const framed = {
       ...before,
-      nodes: new Map([...before.nodes].map(([id, node]) => [id, id === 'b' ? { ...node, frame: 'cove' } : id === 'c' ? { ...node, frame: 'bay' } : node])),
+      nodes: new Map(
+        [...before.nodes].map(([id, node]) => [
+          id,
+          id === 'b' ? { ...node, frame: 'cove' } : id === 'c' ? { ...node, frame: 'bay' } : node,
+        ]),
+      ),
     };
     const { doc, report } = await act('nest', framed, ['cove', 'c', 'd']);
     expect(doc.frames.get('cove')).toMatchObject({ graph: doc.nodes.get('b')!.graph, outerFrame: 'bay' });
-    expect([doc.nodes.get('b')!.frame, doc.nodes.get('c')!.frame, doc.nodes.get('c')!.outerFrame]).toEqual(['cove', undefined, 'bay']);
+    expect([doc.nodes.get('b')!.frame, doc.nodes.get('c')!.frame, doc.nodes.get('c')!.outerFrame]).toEqual([
+      'cove',
+      undefined,
+      'bay',
+    ]);
     const back = await act('unnest', doc, report.select!);
     expect(plainDoc(back.doc)).toEqual(plainDoc(framed));
   });
@@ -57,7 +70,10 @@ describe('nesting', () => {
     const { doc, report } = await act('nest', chain().doc, ['b', 'c']);
     const [host] = report.select!;
     const moved = (await act('move', doc, [host!], { dx: 30, dy: -40 })).doc;
-    const other = { ...moved, nodes: new Map([...moved.nodes, ['x', { ...moved.nodes.get('d')!, id: 'x', name: 'b', ports: [] }]]) };
+    const other = {
+      ...moved,
+      nodes: new Map([...moved.nodes, ['x', { ...moved.nodes.get('d')!, id: 'x', name: 'b', ports: [] }]]),
+    };
     const back = await act('unnest', other, [host!]);
     expect(back.doc.nodes.get('b')).toMatchObject({ x: 230, y: -40, name: 'b2' });
     expect(back.report.findings.map((item) => item.rule)).toEqual(['name-numbered']);
@@ -93,10 +109,18 @@ describe('nesting', () => {
       fc.asyncProperty(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 1, max: 24 }), async (seed, size) => {
         const random = seededRandom(seed);
         const doc = docFromSeed(seed, size, { acyclic: seed % 2 === 0 });
-        const items = [...indexOf(doc).nodesIn('root'), ...indexOf(doc).framesIn('root')].map((item) => item.id).filter(() => random() < 0.4);
+        const items = [...indexOf(doc).nodesIn('root'), ...indexOf(doc).framesIn('root')]
+          .map((item) => item.id)
+          .filter(() => random() < 0.4);
         let outcome: Awaited<ReturnType<typeof runOperation>>;
         try {
-          outcome = await runOperation('nest', createContext(testKinds, 7), doc, { graph: 'root', items }, { name: 'Kelp' });
+          outcome = await runOperation(
+            'nest',
+            createContext(testKinds, 7),
+            doc,
+            { graph: 'root', items },
+            { name: 'Kelp' },
+          );
         } catch (error) {
           if (error instanceof Refused) return;
           throw error;
@@ -105,7 +129,10 @@ describe('nesting', () => {
         expect(problems(after)).toEqual([]);
         expect(plainDoc(apply(after, invert(outcome.edit)))).toEqual(plainDoc(doc));
         expect(compareFingerprints(fingerprint(doc, testKinds), fingerprint(after, testKinds))).toBe('same');
-        const back = await runOperation('unnest', createContext(testKinds, 8), after, { graph: 'root', items: outcome.report.select! });
+        const back = await runOperation('unnest', createContext(testKinds, 8), after, {
+          graph: 'root',
+          items: outcome.report.select!,
+        });
         expect(back.report.findings).toEqual([]);
         expect(plainDoc(apply(after, back.edit))).toEqual(plainDoc(doc));
       }),

@@ -16,17 +16,26 @@ import { renameNode } from './rename.ts';
 /** How far boundary nodes stand from what is nested, and from one another, in pixels at 100 % zoom. */
 const aside = 200;
 const apart = 60;
-/** What a node that holds a graph is taken to measure when it is put in the middle of what it took up: whatever its ports, so that the place can be told again. */
+/**
+ * What a node that holds a graph is taken to measure when it is put in the middle of what it took up: whatever its
+ * ports, so that the place can be told again.
+ */
 const hostMiddle = { x: 60, y: 20 } as const;
 
 /** Where the node that holds some others is put, and from which it is told how far it was moved since. */
 function hostPlace(rects: readonly Rect[]): { x: number; y: number } {
   const bounds = unite(rects);
   if (!bounds) return { x: 0, y: 0 };
-  return { x: Math.round(bounds.x + bounds.width / 2 - hostMiddle.x), y: Math.round(bounds.y + bounds.height / 2 - hostMiddle.y) };
+  return {
+    x: Math.round(bounds.x + bounds.width / 2 - hostMiddle.x),
+    y: Math.round(bounds.y + bounds.height / 2 - hostMiddle.y),
+  };
 }
 
-/** What a port of the new graph is called: as the port that it stands for, unless every second port is called so; then after its node, whose own name is taken where it lies inside. */
+/**
+ * What a port of the new graph is called: as the port that it stands for, unless every second port is called so; then
+ * after its node, whose own name is taken where it lies inside.
+ */
 function portName(node: GraphNode, port: string, direction: 'in' | 'out', isInside: boolean): string {
   const { name = port } = portOf(node, port, direction) ?? {};
   if (!/^(in|out|input|output|result|value)\d*$/i.test(name)) return legalName(name);
@@ -51,7 +60,8 @@ function cutWires(doc: Doc, inside: ReadonlySet<Id>, wires: readonly Wire[]): { 
     return [...cuts.values()];
   };
   const comesIn = (wire: Wire): boolean => !inside.has(wire.from.node) && inside.has(wire.to.node);
-  const goesOut = (wire: Wire): boolean => inside.has(wire.from.node) && doc.nodes.get(wire.to.node) !== undefined && !inside.has(wire.to.node);
+  const goesOut = (wire: Wire): boolean =>
+    inside.has(wire.from.node) && doc.nodes.get(wire.to.node) !== undefined && !inside.has(wire.to.node);
   return { incoming: group(wires.filter(comesIn)), outgoing: group(wires.filter(goesOut)) };
 }
 
@@ -63,22 +73,33 @@ function across(doc: Doc, kinds: Kinds, ref: PortRef, direction: 'in' | 'out'): 
 }
 
 /**
- * Puts nodes and frames into a graph of their own, held by a node in their middle. The wires that are cut go over ports, one for each output that
- * goes in or comes out, in the order in which they lie; each keeps its id on the side where it fans out, so that `unnest` gives back exactly
+ * Puts nodes and frames into a graph of their own, held by a node in their middle. The wires that are cut go over
+ * ports, one for each output that
+ * goes in or comes out, in the order in which they lie; each keeps its id on the side where it fans out, so that
+ * `unnest` gives back exactly
  * what was there. Returns the id of the node that holds them, and what is to be said. Throws Refused. O(document).
  */
-export function nest(tx: Transaction, kinds: Kinds, chosen: Chosen, name: string, newId: (prefix: string) => string): { host: Id; findings: Finding[] } {
+export function nest(
+  tx: Transaction,
+  kinds: Kinds,
+  chosen: Chosen,
+  name: string,
+  newId: (prefix: string) => string,
+): { host: Id; findings: Finding[] } {
   const doc = tx.before;
   const nodes = heldBy(doc, chosen);
   const port = nodes.find((node) => isBoundary(node.kind));
-  if (port) throw new Refused(`“${caption(port)}” is a port of its graph and stays with it: leave it out of the selection.`);
+  if (port)
+    throw new Refused(`“${caption(port)}” is a port of its graph and stays with it: leave it out of the selection.`);
   const first = nodes[0];
   if (!first) throw new Refused('Select nodes first.');
   const { graph } = first;
   const inside = new Set(nodes.map((node) => node.id));
   const frames = chosen.frames.flatMap((frame) => frameTree(doc, frame.id));
   const around = sharedFrame(doc, [...chosen.nodes, ...chosen.frames]);
-  const wires = [...new Set(nodes.flatMap((node) => indexOf(doc).wiresOf(node.id)))].sort((a, b) => compareIds(a.id, b.id));
+  const wires = [...new Set(nodes.flatMap((node) => indexOf(doc).wiresOf(node.id)))].sort((a, b) =>
+    compareIds(a.id, b.id),
+  );
   const cuts = cutWires(doc, inside, wires);
   const rects = nodes.map((node) => rectOf(doc, kinds, node));
   const place = hostPlace(rects);
@@ -107,17 +128,22 @@ export function nest(tx: Transaction, kinds: Kinds, chosen: Chosen, name: string
       name: own,
       x: Math.round(at.x),
       y: Math.round(at.y),
-      ports: [isIn ? { id: 'out', name: 'out', type, direction: 'out' } : { id: 'in', name: 'in', type, direction: 'in' }],
+      ports: [
+        isIn ? { id: 'out', name: 'out', type, direction: 'out' } : { id: 'in', name: 'in', type, direction: 'in' },
+      ],
     });
     ports.push({ id, name: own, type, direction });
     return id;
   };
-  const lying = (cut: readonly Cut[], where: (one: Cut) => number): Cut[] => [...cut].sort((a, b) => where(a) - where(b) || compareIds(a.wires[0]!.id, b.wires[0]!.id));
+  const lying = (cut: readonly Cut[], where: (one: Cut) => number): Cut[] =>
+    [...cut].sort((a, b) => where(a) - where(b) || compareIds(a.wires[0]!.id, b.wires[0]!.id));
   const least = (cut: Cut): number => Math.min(...cut.wires.map((wire) => across(doc, kinds, wire.to, 'in')));
   const made = {
     in: lying(cuts.incoming, least).map((cut, row) => {
       const one = cut.wires.length === 1 ? cut.wires[0]! : undefined;
-      const wanted = one ? portName(doc.nodes.get(one.to.node)!, one.to.port, 'in', true) : portName(doc.nodes.get(cut.from.node)!, cut.from.port, 'out', false);
+      const wanted = one
+        ? portName(doc.nodes.get(one.to.node)!, one.to.port, 'in', true)
+        : portName(doc.nodes.get(cut.from.node)!, cut.from.port, 'out', false);
       return { cut, id: boundary('in', cut, wanted, row) };
     }),
     out: lying(cuts.outgoing, (cut) => across(doc, kinds, cut.from, 'out')).map((cut, row) => ({
@@ -148,7 +174,8 @@ export function nest(tx: Transaction, kinds: Kinds, chosen: Chosen, name: string
     tx.set('nodes', node.id, 'frame', undefined);
   }
   const gone = new Set<Id>([...inside, ...frames.map((frame) => frame.id)]);
-  for (const note of indexOf(doc).notesIn(graph)) if (note.tiedTo !== undefined && gone.has(note.tiedTo)) tx.set('notes', note.id, 'graph', inner);
+  for (const note of indexOf(doc).notesIn(graph))
+    if (note.tiedTo !== undefined && gone.has(note.tiedTo)) tx.set('notes', note.id, 'graph', inner);
 
   for (const { cut, id } of made.in) {
     tx.add('wires', { id: newId('w'), from: cut.from, to: { node: host, port: id } });
@@ -164,7 +191,8 @@ export function nest(tx: Transaction, kinds: Kinds, chosen: Chosen, name: string
 /** Why a nested graph cannot be put back among what is around it, as a sentence; undefined where it can. */
 export function unnestProblem(doc: Doc, host: GraphNode): string | undefined {
   if (host.inner === undefined || !doc.graphs.has(host.inner)) return `“${caption(host)}” holds no graph.`;
-  if (host.bypassed) return `“${caption(host)}” is bypassed: switch it on first, since what lies in it would begin to count.`;
+  if (host.bypassed)
+    return `“${caption(host)}” is bypassed: switch it on first, since what lies in it would begin to count.`;
   const opened = [
     host,
     ...indexOf(doc)
@@ -176,8 +204,10 @@ export function unnestProblem(doc: Doc, host: GraphNode): string | undefined {
 }
 
 /**
- * Puts what a nested graph holds back among what is around it, by as much beside its old place as the node that holds it was moved; its ports
- * and that node go. What was nested and not touched since comes back exactly. Names that are taken are numbered, and said; so are inputs that
+ * Puts what a nested graph holds back among what is around it, by as much beside its old place as the node that holds
+ * it was moved; its ports
+ * and that node go. What was nested and not touched since comes back exactly. Names that are taken are numbered, and
+ * said; so are inputs that
  * open. Throws Refused. O(document).
  */
 export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select: Id[]; findings: Finding[] } {
@@ -192,7 +222,8 @@ export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select
   const shift = nodes.length > 0 ? { x: host.x - place.x, y: host.y - place.y } : { x: 0, y: 0 };
   const findings = rewire(tx, doc, host, inner);
 
-  const fitting = (frame: Id | undefined): Id | undefined => (frame !== undefined && doc.frames.get(frame)?.graph === host.graph ? frame : host.frame);
+  const fitting = (frame: Id | undefined): Id | undefined =>
+    frame !== undefined && doc.frames.get(frame)?.graph === host.graph ? frame : host.frame;
   const own = namesIn(doc, host.graph);
   const taken: Taken = { has: (name) => name !== host.name && own.has(name), add: own.add };
   for (const frame of index.framesIn(inner)) {
@@ -206,12 +237,15 @@ export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select
     tx.set('notes', note.id, 'graph', host.graph);
     if (shift.x !== 0) tx.set('notes', note.id, 'x', note.x + shift.x);
     if (shift.y !== 0) tx.set('notes', note.id, 'y', note.y + shift.y);
-    if (all.some((node) => node.id === note.tiedTo && isBoundary(node.kind))) tx.set('notes', note.id, 'tiedTo', undefined);
+    if (all.some((node) => node.id === note.tiedTo && isBoundary(node.kind)))
+      tx.set('notes', note.id, 'tiedTo', undefined);
   }
   for (const node of nodes) {
     const name = freeName(node.name, taken);
     if (name !== node.name) {
-      findings.push(finding('name-numbered', 'info', [node.id], `“${node.name}” is taken there; the node is called “${name}” now.`));
+      findings.push(
+        finding('name-numbered', 'info', [node.id], `“${node.name}” is taken there; the node is called “${name}” now.`),
+      );
       renameNode(tx, doc, node, name);
     }
     tx.set('nodes', node.id, 'graph', host.graph);
@@ -230,8 +264,14 @@ export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select
 function rewire(tx: Transaction, doc: Doc, host: GraphNode, inner: Id): Finding[] {
   const index = indexOf(doc);
   const findings: Finding[] = [];
-  /** Where an output that a wire comes from really is: outside behind an input of the graph, inside behind a port of the host. */
-  const source = (from: PortRef, seen: ReadonlySet<string> = new Set()): { from: PortRef; off: boolean } | undefined => {
+  /**
+   * Where an output that a wire comes from really is: outside behind an input of the graph, inside behind a port of the
+   * host.
+   */
+  const source = (
+    from: PortRef,
+    seen: ReadonlySet<string> = new Set(),
+  ): { from: PortRef; off: boolean } | undefined => {
     const node = doc.nodes.get(from.node)!;
     const key = `${from.node} ${from.port}`;
     if (seen.has(key)) return undefined;

@@ -16,7 +16,8 @@ const nodesOf = (doc: Doc) => indexOf(doc).nodesIn('root');
 function chains(prefix: (group: number, i: number) => string = (group, i) => `N${group}${i}`): Doc {
   const pad = sketchDoc();
   for (const group of [0, 1]) {
-    for (let i = 0; i < 5; i++) pad.node(`g${group}n${i}`, 'add', { name: prefix(group, i), x: i * 200, y: group * 2000 });
+    for (let i = 0; i < 5; i++)
+      pad.node(`g${group}n${i}`, 'add', { name: prefix(group, i), x: i * 200, y: group * 2000 });
     for (let i = 1; i < 5; i++) pad.wire(`g${group}n${i - 1}.out`, `g${group}n${i}.a`);
   }
   return pad.wire('g0n4.out', 'g1n0.a').doc;
@@ -30,7 +31,10 @@ function modularityOf(edges: readonly (readonly [string, string, number])[], of:
     if (of(a) === of(b)) inside.set(of(a), (inside.get(of(a)) ?? 0) + weight);
     for (const end of [a, b]) degree.set(of(end), (degree.get(of(end)) ?? 0) + weight);
   }
-  return [...degree].reduce((sum, [group, held]) => sum + (inside.get(group) ?? 0) / total - (held / (2 * total)) ** 2, 0);
+  return [...degree].reduce(
+    (sum, [group, held]) => sum + (inside.get(group) ?? 0) / total - (held / (2 * total)) ** 2,
+    0,
+  );
 }
 
 describe('regions', () => {
@@ -60,9 +64,18 @@ describe('regions', () => {
   });
 
   it('are found in what is in no frame, and only where enough hang together', () => {
-    const framed = { ...chains(), nodes: new Map([...chains().nodes].map(([id, node]) => [id, id.startsWith('g0') ? { ...node, frame: 'f' } : node])) };
+    const framed = {
+      ...chains(),
+      nodes: new Map(
+        [...chains().nodes].map(([id, node]) => [id, id.startsWith('g0') ? { ...node, frame: 'f' } : node]),
+      ),
+    };
     const doc = sketchDoc(framed).frame('f').doc;
-    expect(proposeRegions(doc, testKinds, nodesOf(doc), options).map((region) => region.nodes.every((id) => id.startsWith('g1')))).toEqual([true]);
+    expect(
+      proposeRegions(doc, testKinds, nodesOf(doc), options).map((region) =>
+        region.nodes.every((id) => id.startsWith('g1')),
+      ),
+    ).toEqual([true]);
     expect(proposeRegions(chains(), testKinds, nodesOf(chains()), { ...options, least: 6 })).toEqual([]);
     expect(proposeRegions(sketchDoc().node('a', 'src').doc, testKinds, [], options)).toEqual([]);
   });
@@ -85,15 +98,23 @@ describe('regions', () => {
       fc.asyncProperty(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 3, max: 40 }), async (seed, size) => {
         const doc = docFromSeed(seed, size);
         const regions = proposeRegions(doc, testKinds, nodesOf(doc), options);
-        expect(proposeRegions(doc, testKinds, [...nodesOf(doc)].reverse(), options).map((region) => region.nodes)).toEqual(regions.map((region) => region.nodes));
+        expect(
+          proposeRegions(doc, testKinds, [...nodesOf(doc)].reverse(), options).map((region) => region.nodes),
+        ).toEqual(regions.map((region) => region.nodes));
         const all = regions.flatMap((region) => region.nodes);
         expect(new Set(all).size).toBe(all.length);
         expect(all.every((id) => doc.nodes.get(id)!.frame === undefined)).toBe(true);
         if (regions.length === 0) return;
-        const after = apply(doc, (await runOperation('propose-frames', createContext(testKinds, 1), doc, { graph: 'root', items: [] })).edit);
-        for (const node of doc.nodes.values()) expect(after.nodes.get(node.id)!.frame !== node.frame).toBe(all.includes(node.id));
+        const after = apply(
+          doc,
+          (await runOperation('propose-frames', createContext(testKinds, 1), doc, { graph: 'root', items: [] })).edit,
+        );
+        for (const node of doc.nodes.values())
+          expect(after.nodes.get(node.id)!.frame !== node.frame).toBe(all.includes(node.id));
         for (const { nodes } of regions) {
-          const shifts = nodes.map((id) => `${after.nodes.get(id)!.x - doc.nodes.get(id)!.x} ${after.nodes.get(id)!.y - doc.nodes.get(id)!.y}`);
+          const shifts = nodes.map(
+            (id) => `${after.nodes.get(id)!.x - doc.nodes.get(id)!.x} ${after.nodes.get(id)!.y - doc.nodes.get(id)!.y}`,
+          );
           expect(new Set(shifts).size).toBe(1);
         }
       }),
@@ -102,7 +123,9 @@ describe('regions', () => {
   });
 
   it('may be accepted one by one, under other titles', async () => {
-    const { doc, report } = await act('propose-frames', chains(), [], { regions: [{ title: ' Upper row ', nodes: ['g0n0', 'g0n1', 'gone'] }] });
+    const { doc, report } = await act('propose-frames', chains(), [], {
+      regions: [{ title: ' Upper row ', nodes: ['g0n0', 'g0n1', 'gone'] }],
+    });
     expect(doc.frames.get(report.select![0]!)!.title).toBe('Upper row');
     expect(report.findings.map((item) => item.message)).toEqual(['1 of “ Upper row ” are gone, or in a frame by now.']);
     await expect(act('propose-frames', sketchDoc().node('a', 'src').doc, [])).rejects.toThrow('No region was found');

@@ -32,7 +32,10 @@ const nearWeight = 0.25;
 /** Nodes whose middles are nearer than this lie side by side, in pixels at 100 % zoom. */
 const near = 320;
 
-/** What the name of a node begins with: its first word, and its first two where more follow. Nothing where the name says nothing. */
+/**
+ * What the name of a node begins with: its first word, and its first two where more follow. Nothing where the name says
+ * nothing.
+ */
 function stems(kinds: Kinds, node: GraphNode): string[] {
   if (isDefaultName(node.name, node.kind, kinds)) return [];
   const words = node.name.toLowerCase().split('_').filter(Boolean);
@@ -40,7 +43,8 @@ function stems(kinds: Kinds, node: GraphNode): string[] {
 }
 
 /**
- * What regions are found from: nodes, joined by wires (the more a source feeds, the less each of its wires says), remote links, shared
+ * What regions are found from: nodes, joined by wires (the more a source feeds, the less each of its wires says),
+ * remote links, shared
  * beginnings of names, and by lying side by side. Undirected, weighted. O(nodes log n + wires).
  */
 export function kinship(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): Graph {
@@ -52,7 +56,8 @@ export function kinship(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): Gr
   };
   const index = indexOf(doc);
   for (const node of nodes) {
-    for (const wire of index.wiresInto(node.id)) join(wire.from.node, node.id, 1 / Math.sqrt(index.wiresOutOf(wire.from.node, wire.from.port).length));
+    for (const wire of index.wiresInto(node.id))
+      join(wire.from.node, node.id, 1 / Math.sqrt(index.wiresOutOf(wire.from.node, wire.from.port).length));
     if (node.kind === builtin.tap) join(beaconOf(doc, node)?.id ?? '', node.id, nearWeight);
   }
   const named = new Map<string, GraphNode[]>();
@@ -78,14 +83,26 @@ export function kinship(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): Gr
 }
 
 /**
- * Regions of nodes that hang together and stand in no frame yet: communities of `kinship` by the method of Blondel, Guillaume, Lambiotte &
- * Lefebvre, “Fast unfolding of communities in large networks” (2008), the largest first. The same seed gives the same regions. O(n log n), about.
+ * Regions of nodes that hang together and stand in no frame yet: communities of `kinship` by the method of Blondel,
+ * Guillaume, Lambiotte &
+ * Lefebvre, “Fast unfolding of communities in large networks” (2008), the largest first. The same seed gives the same
+ * regions. O(n log n), about.
  */
-export function proposeRegions(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], { least, grain, seed }: RegionOptions): Region[] {
-  const loose = nodes.filter((node) => node.frame === undefined && !isBoundary(node.kind)).sort((a, b) => compareIds(a.id, b.id));
+export function proposeRegions(
+  doc: Doc,
+  kinds: Kinds,
+  nodes: readonly GraphNode[],
+  { least, grain, seed }: RegionOptions,
+): Region[] {
+  const loose = nodes
+    .filter((node) => node.frame === undefined && !isBoundary(node.kind))
+    .sort((a, b) => compareIds(a.id, b.id));
   if (loose.length < least) return [];
   const graph = kinship(doc, kinds, loose);
-  const found = graph.size === 0 ? {} : louvain(graph, { resolution: grain, rng: seededRandom(seed), randomWalk: false, getEdgeWeight: 'weight' });
+  const found =
+    graph.size === 0
+      ? {}
+      : louvain(graph, { resolution: grain, rng: seededRandom(seed), randomWalk: false, getEdgeWeight: 'weight' });
   const groups = new Map<number, GraphNode[]>();
   for (const node of loose) {
     const group = found[node.id];

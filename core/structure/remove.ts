@@ -27,10 +27,15 @@ export function removeGraph(tx: Transaction, doc: Doc, graph: Id): void {
 }
 
 /**
- * What an output would give with all of the set bypassed: the output behind it that stays, or nothing where it is open. Where a component
+ * What an output would give with all of the set bypassed: the output behind it that stays, or nothing where it is open.
+ * Where a component
  * is sought, reroute points outside the set are passed too, since they have none.
  */
-export function sourceAround(wiring: Wiring, set: ReadonlySet<Id>, from: PortRef): { source: PortRef; off: boolean } | undefined {
+export function sourceAround(
+  wiring: Wiring,
+  set: ReadonlySet<Id>,
+  from: PortRef,
+): { source: PortRef; off: boolean } | undefined {
   let [at, off] = [from, false];
   let part: string | undefined;
   const seen = new Set<string>();
@@ -41,7 +46,9 @@ export function sourceAround(wiring: Wiring, set: ReadonlySet<Id>, from: PortRef
     const key = `${at.node} ${at.port}`;
     if (seen.has(key)) return undefined;
     seen.add(key);
-    const pass = isSeenThrough ? { input: portOf(node, 'in', 'in')! } : passes(wiring.kinds, node, at.port, (port) => wiring.into({ node: node.id, port }));
+    const pass = isSeenThrough
+      ? { input: portOf(node, 'in', 'in')! }
+      : passes(wiring.kinds, node, at.port, (port) => wiring.into({ node: node.id, port }));
     const wire = pass && wiring.into({ node: node.id, port: pass.input.id });
     if (!wire) return undefined;
     off ||= wire.off === true;
@@ -55,12 +62,19 @@ export function sourceAround(wiring: Wiring, set: ReadonlySet<Id>, from: PortRef
 
 /** A sentence for an input that lost what fed it. */
 export function openedInput(node: GraphNode, port: string, why = ''): Finding {
-  return finding('input-opened', 'warning', [node.id], `Input “${portOf(node, port, 'in')?.name ?? port}” of “${caption(node)}” is open now${why}.`);
+  return finding(
+    'input-opened',
+    'warning',
+    [node.id],
+    `Input “${portOf(node, port, 'in')?.name ?? port}” of “${caption(node)}” is open now${why}.`,
+  );
 }
 
 /**
- * Takes nodes out of their wires. Healing gives every consumer outside the source that it would have with all of them bypassed
- * (docs/semantics.md); without healing the wires go too. Wires among them stay with `inner`. What stays open is listed. O(wires touched).
+ * Takes nodes out of their wires. Healing gives every consumer outside the source that it would have with all of them
+ * bypassed
+ * (docs/semantics.md); without healing the wires go too. Wires among them stay with `inner`. What stays open is listed.
+ * O(wires touched).
  */
 export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boolean, inner: 'keep' | 'drop'): Finding[] {
   const set = new Set(nodes.map((node) => node.id));
@@ -75,7 +89,10 @@ export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boole
       if (isInner || !set.has(wire.from.node)) continue;
       const around = heal ? sourceAround(wiring, set, wire.from) : undefined;
       if (around) carried.push({ wire, from: around.source, off: around.off });
-      else found.push(openedInput(wiring.tx.get('nodes', wire.to.node)!, wire.to.port, heal ? ', since nothing passes for it' : ''));
+      else
+        found.push(
+          openedInput(wiring.tx.get('nodes', wire.to.node)!, wire.to.port, heal ? ', since nothing passes for it' : ''),
+        );
     }
   }
   const kept = new Set(carried.map(({ wire }) => wire.id));
@@ -87,7 +104,10 @@ export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boole
   return found;
 }
 
-/** Deletes nodes, after taking them out of their wires. What loses its other end is listed too. O(wires touched + document where a beacon goes). */
+/**
+ * Deletes nodes, after taking them out of their wires. What loses its other end is listed too. O(wires touched +
+ * document where a beacon goes).
+ */
 export function removeNodes(wiring: Wiring, nodes: readonly GraphNode[], heal: boolean): Finding[] {
   const { tx } = wiring;
   const doc = tx.before;
@@ -96,7 +116,9 @@ export function removeNodes(wiring: Wiring, nodes: readonly GraphNode[], heal: b
   const found = takeOut(wiring, nodes, heal, 'drop');
   const silenced: { tap: GraphNode; beacon: GraphNode }[] = [];
   for (const graph of new Set(nodes.map((node) => node.graph)))
-    for (const note of index.notesIn(graph)) if (note.tiedTo !== undefined && set.has(note.tiedTo) && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
+    for (const note of index.notesIn(graph))
+      if (note.tiedTo !== undefined && set.has(note.tiedTo) && tx.get('notes', note.id))
+        tx.set('notes', note.id, 'tiedTo', undefined);
   for (const node of nodes) {
     if (node.kind === builtin.beacon) silenced.push(...tapsOf(doc, node.id).map((tap) => ({ tap, beacon: node })));
     if (node.inner !== undefined) removeGraph(tx, doc, node.inner);
@@ -110,21 +132,42 @@ export function removeNodes(wiring: Wiring, nodes: readonly GraphNode[], heal: b
 /** What a tap hears after its beacon went: nothing, or another one of the name. */
 function silence(doc: Doc, tap: GraphNode, beacon: GraphNode): Finding {
   const now = beaconOf(doc, tap);
-  const what = now ? `hears the one of that name in “${doc.graphs.get(now.graph)?.name ?? now.graph}” now` : 'hears nothing now';
-  return finding('lost-tap', 'warning', placeOf(doc, tap.graph, tap.id), `Tap “${tap.name}” listened for “${beacon.name}” and ${what}.`);
+  const what = now
+    ? `hears the one of that name in “${doc.graphs.get(now.graph)?.name ?? now.graph}” now`
+    : 'hears nothing now';
+  return finding(
+    'lost-tap',
+    'warning',
+    placeOf(doc, tap.graph, tap.id),
+    `Tap “${tap.name}” listened for “${beacon.name}” and ${what}.`,
+  );
 }
 
-/** A boundary node that goes takes its port, with components that were opened, and the port's wires away from the host. */
+/**
+ * A boundary node that goes takes its port, with components that were opened, and the port's wires away from the host.
+ */
 function dropBoundaryPort(wiring: Wiring, boundary: GraphNode, set: ReadonlySet<Id>): Finding[] {
   const host = indexOf(wiring.tx.before).hostOf(boundary.graph);
   if (!host || set.has(host.id)) return [];
   const found: Finding[] = [];
-  const gone = new Set((wiring.tx.get('nodes', host.id)?.ports ?? []).filter((port) => port.id === boundary.id || port.of === boundary.id).map((port) => port.id));
+  const gone = new Set(
+    (wiring.tx.get('nodes', host.id)?.ports ?? [])
+      .filter((port) => port.id === boundary.id || port.of === boundary.id)
+      .map((port) => port.id),
+  );
   for (const wire of wiring.of(host.id)) {
-    const isOwn = (wire.to.node === host.id && gone.has(wire.to.port)) || (wire.from.node === host.id && gone.has(wire.from.port));
+    const isOwn =
+      (wire.to.node === host.id && gone.has(wire.to.port)) || (wire.from.node === host.id && gone.has(wire.from.port));
     if (!isOwn) continue;
     wiring.disconnect(wire);
-    found.push(finding('wire-lost', 'warning', [host.id], `The port “${boundary.name}” of “${caption(host)}” went, and a wire with it.`));
+    found.push(
+      finding(
+        'wire-lost',
+        'warning',
+        [host.id],
+        `The port “${boundary.name}” of “${caption(host)}” went, and a wire with it.`,
+      ),
+    );
   }
   const ports = wiring.tx.get('nodes', host.id)?.ports.filter((port) => !gone.has(port.id));
   if (ports) wiring.tx.set('nodes', host.id, 'ports', ports);

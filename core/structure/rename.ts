@@ -4,10 +4,14 @@ import type { GraphNode } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import { tapsOf } from '../wiring/carriers.ts';
 
-/** Gives a node another name, which has to be free: taps carry the name of the beacon that they hear, and hosts those of their boundary nodes. O(taps). */
+/**
+ * Gives a node another name, which has to be free: taps carry the name of the beacon that they hear, and hosts those of
+ * their boundary nodes. O(taps).
+ */
 export function renameNode(tx: Transaction, doc: Doc, node: GraphNode, name: string): void {
   tx.set('nodes', node.id, 'name', name);
-  if (node.kind === builtin.beacon) for (const tap of tapsOf(doc, node.id)) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon, name });
+  if (node.kind === builtin.beacon)
+    for (const tap of tapsOf(doc, node.id)) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon, name });
   const host = isBoundary(node.kind) ? indexOf(doc).hostOf(node.graph) : undefined;
   if (host)
     tx.set(

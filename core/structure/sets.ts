@@ -6,7 +6,10 @@ import { Refused } from '../operation.ts';
 /** A named set, by id or by name. Throws Refused where there is none. */
 export function setCalled(doc: Doc, wanted: string): { readonly id: Id; readonly name: string } {
   const sets = doc.head.sets ?? {};
-  const id = wanted in sets ? wanted : Object.keys(sets).find((one) => sets[one]!.name.toLowerCase() === wanted.trim().toLowerCase());
+  const id =
+    wanted in sets
+      ? wanted
+      : Object.keys(sets).find((one) => sets[one]!.name.toLowerCase() === wanted.trim().toLowerCase());
   if (id === undefined) throw new Refused(`This file has no set “${wanted}”.`);
   return { id, name: sets[id]!.name };
 }
@@ -18,7 +21,8 @@ export function membersOfSet(doc: Doc, set: Id): readonly GraphNode[] {
   let known = members.get(doc.nodes);
   if (!known) {
     known = new Map();
-    for (const node of doc.nodes.values()) for (const id of Object.keys(node.sets ?? {})) known.set(id, [...(known.get(id) ?? []), node]);
+    for (const node of doc.nodes.values())
+      for (const id of Object.keys(node.sets ?? {})) known.set(id, [...(known.get(id) ?? []), node]);
     for (const list of known.values()) list.sort((a, b) => compareIds(a.id, b.id));
     members.set(doc.nodes, known);
   }

@@ -30,7 +30,8 @@ const versionOf = (version: number, ports: KindSpec['ports'], name = 'swell'): K
   shared: { name, version },
 });
 
-const withKinds = (...kinds: KindSpec[]): Kinds => new Kinds(catalogueSchema.parse({ ...testCatalogue, kinds: [...testCatalogue.kinds, ...kinds] }));
+const withKinds = (...kinds: KindSpec[]): Kinds =>
+  new Kinds(catalogueSchema.parse({ ...testCatalogue, kinds: [...testCatalogue.kinds, ...kinds] }));
 
 const nested = async () => {
   const { doc } = sketchDoc()
@@ -53,7 +54,10 @@ describe('shared kinds', () => {
     expect(end).toBe(false);
     expect(problems(body)).toEqual([]);
     expect([...body.graphs.keys()]).toEqual([body.head.root]);
-    expect([...body.nodes.values()].filter((node) => !node.kind.startsWith('std.')).map((node) => node.id)).toEqual(['b', 'c']);
+    expect([...body.nodes.values()].filter((node) => !node.kind.startsWith('std.')).map((node) => node.id)).toEqual([
+      'b',
+      'c',
+    ]);
   });
 
   it('are used in its place, and made a graph of one’s own again, with the same computed at each step as far as a kind can be told', async () => {
@@ -66,9 +70,15 @@ describe('shared kinds', () => {
     expect([into(used.doc, `${host}.a`), into(used.doc, 'd.b')]).toEqual(['a.out', `${host}.c_out`]);
     const own = await act('make-own', used.doc, [host], { body: writeDoc(body) }, kinds);
     expect(compareFingerprints(fingerprint(doc, kinds), fingerprint(own.doc, kinds))).toBe('same');
-    await expect(act('make-own', doc, ['d'], { body: writeDoc(body) }, kinds)).rejects.toThrow('“d” is of no shared kind');
-    await expect(act('make-own', used.doc, [host], { body: '{}' }, kinds)).rejects.toThrow('What the version held cannot be read');
-    await expect(act('use-shared', doc, [host], { name: 'calm' }, kinds)).rejects.toThrow('There is no shared kind “calm”.');
+    await expect(act('make-own', doc, ['d'], { body: writeDoc(body) }, kinds)).rejects.toThrow(
+      '“d” is of no shared kind',
+    );
+    await expect(act('make-own', used.doc, [host], { body: '{}' }, kinds)).rejects.toThrow(
+      'What the version held cannot be read',
+    );
+    await expect(act('use-shared', doc, [host], { name: 'calm' }, kinds)).rejects.toThrow(
+      'There is no shared kind “calm”.',
+    );
     await expect(act('use-shared', doc, ['d'], { name: 'swell' }, kinds)).rejects.toThrow('“d” holds no graph');
   });
 
@@ -76,8 +86,15 @@ describe('shared kinds', () => {
     const { doc, host } = await nested();
     const { ports } = publishable(doc, testKinds, doc.nodes.get(host)!);
     const fewer = ports.filter((port) => port.direction === 'in');
-    const kinds = withKinds(versionOf(1, ports), versionOf(2, [...ports, { ...ports[0]!, id: 'gust', name: 'gust' }]), versionOf(3, fewer));
-    const one = { ...doc, nodes: new Map([...doc.nodes].filter(([id]) => ['a', 'd', host].includes(id)).map(([id, node]) => [id, node])) };
+    const kinds = withKinds(
+      versionOf(1, ports),
+      versionOf(2, [...ports, { ...ports[0]!, id: 'gust', name: 'gust' }]),
+      versionOf(3, fewer),
+    );
+    const one = {
+      ...doc,
+      nodes: new Map([...doc.nodes].filter(([id]) => ['a', 'd', host].includes(id)).map(([id, node]) => [id, node])),
+    };
     const used = (await act('use-shared', doc, [host], { name: 'swell' }, withKinds(versionOf(1, ports)))).doc;
     expect(one.nodes.size).toBe(3);
     const second = await act('update-shared', used, [], { version: 2 }, kinds);
@@ -100,19 +117,30 @@ describe('shared kinds', () => {
     const { doc } = sketchDoc()
       .graph('g')
       .node('h', builtin.nested, { inner: 'g' })
-      .node('t', builtin.tap, { graph: 'g', name: 'Ear', beacon: { id: 'far', name: 'Tide' }, ports: [{ id: 'out', name: 'out', type: 'any', direction: 'out' }] })
+      .node('t', builtin.tap, {
+        graph: 'g',
+        name: 'Ear',
+        beacon: { id: 'far', name: 'Tide' },
+        ports: [{ id: 'out', name: 'out', type: 'any', direction: 'out' }],
+      })
       .node('far', builtin.beacon, { name: 'Tide' })
       .node('e', 'src', { graph: 'g', params: { value: { expression: [{ node: 'x', parameter: 'value' }] } } })
       .node('x', 'src')
       .node('in', 'tint', { graph: 'g', name: 'Glow' })
-      .node('f', builtin.feed, { name: 'Feed', params: { types: 'num' }, ports: [{ id: 'in', name: 'in', type: 'num', direction: 'in' }] })
+      .node('f', builtin.feed, {
+        name: 'Feed',
+        params: { types: 'num' },
+        ports: [{ id: 'in', name: 'in', type: 'num', direction: 'in' }],
+      })
       .wire('x.out', 'f.in');
     expect(publishProblems(doc, testKinds, doc.nodes.get('h')!).map((item) => item.message)).toEqual([
       'The tap “Ear” listens to “Tide”, which lies outside: lead it in through a port.',
       'An expression of “e” refers to something outside.',
       '“amount” of “Glow” is supplied by the feed “Feed” outside: lead it in through a port.',
     ]);
-    expect(() => publishable(doc, testKinds, doc.nodes.get('x')!)).toThrow('“x” holds no graph that could be published.');
+    expect(() => publishable(doc, testKinds, doc.nodes.get('x')!)).toThrow(
+      '“x” holds no graph that could be published.',
+    );
   });
 
   it('hold what any nested graph held', async () => {
@@ -123,7 +151,13 @@ describe('shared kinds', () => {
           .filter((node) => node.graph === 'root')
           .slice(0, 5)
           .map((node) => node.id);
-        const { edit, report } = await runOperation('nest', createContext(testKinds, 1), start, { graph: 'root', items }, { name: 'Part' });
+        const { edit, report } = await runOperation(
+          'nest',
+          createContext(testKinds, 1),
+          start,
+          { graph: 'root', items },
+          { name: 'Part' },
+        );
         const doc: Doc = apply(start, edit);
         const host = doc.nodes.get(report.select![0]!)!;
         const { body, ports } = publishable(doc, testKinds, host);
@@ -139,5 +173,8 @@ describe('shared kinds', () => {
 
 it('a file is pinned to another version of the catalogue', async () => {
   const { doc } = sketchDoc().node('a', 'src');
-  expect((await act('read-with', doc, [], { id: 'test', version: 4 })).doc.head.catalogue).toEqual({ id: 'test', version: 4 });
+  expect((await act('read-with', doc, [], { id: 'test', version: 4 })).doc.head.catalogue).toEqual({
+    id: 'test',
+    version: 4,
+  });
 });

@@ -11,7 +11,10 @@ import type { Wiring } from '../wiring/wiring.ts';
 import { copyDoc, paste } from './clipboard.ts';
 import { removeGraph } from './remove.ts';
 
-/** The kind that a version of a shared kind is in documents: a version never changes, so that what uses it stays what it is until it is updated. */
+/**
+ * The kind that a version of a shared kind is in documents: a version never changes, so that what uses it stays what it
+ * is until it is updated.
+ */
 export const sharedKindId = (name: string, version: number): string => `shared.${name}.${version}`;
 
 /** A nested graph as it is published: the graph alone, as a document of its own, and the ports that it has. */
@@ -23,41 +26,59 @@ export interface Publishable {
 }
 
 /**
- * What stands against publishing a nested graph: a shared kind knows nothing of where it is used, so that all that it takes comes in through its
+ * What stands against publishing a nested graph: a shared kind knows nothing of where it is used, so that all that it
+ * takes comes in through its
  * ports. Each thing that comes from elsewhere is listed. O(inside).
  */
 export function publishProblems(doc: Doc, kinds: Kinds, host: GraphNode): Finding[] {
-  if (host.inner === undefined) return [finding('not-nested', 'error', [host.id], `“${caption(host)}” holds no graph that could be published.`)];
+  if (host.inner === undefined)
+    return [finding('not-nested', 'error', [host.id], `“${caption(host)}” holds no graph that could be published.`)];
   const inner = host.inner;
-  const isInside = (node: GraphNode | undefined): boolean => node !== undefined && graphPath(doc, node.graph).includes(inner);
+  const isInside = (node: GraphNode | undefined): boolean =>
+    node !== undefined && graphPath(doc, node.graph).includes(inner);
   const wiring = effectiveWiring(doc, kinds);
   const found: Finding[] = [];
-  const say = (node: GraphNode, message: string): void => void found.push(finding('not-self-contained', 'error', [node.id], message));
+  const say = (node: GraphNode, message: string): void =>
+    void found.push(finding('not-self-contained', 'error', [node.id], message));
   for (const node of doc.nodes.values()) {
     if (!isInside(node)) continue;
     if (node.kind === builtin.tap) {
       const beacon = beaconOf(doc, node);
-      if (!isInside(beacon)) say(node, `The tap “${node.name}” listens to ${beacon ? `“${beacon.name}”, which lies outside` : 'nothing'}: lead it in through a port.`);
+      if (!isInside(beacon))
+        say(
+          node,
+          `The tap “${node.name}” listens to ${beacon ? `“${beacon.name}”, which lies outside` : 'nothing'}: lead it in through a port.`,
+        );
     }
     for (const port of node.ports) {
       const feed = port.direction === 'in' ? doc.nodes.get(wiring.feedOf(node.id, port.id) ?? '') : undefined;
-      if (feed && !isInside(feed)) say(node, `“${port.name}” of “${caption(node)}” is supplied by the feed “${caption(feed)}” outside: lead it in through a port.`);
+      if (feed && !isInside(feed))
+        say(
+          node,
+          `“${port.name}” of “${caption(node)}” is supplied by the feed “${caption(feed)}” outside: lead it in through a port.`,
+        );
     }
     for (const value of Object.values(node.params ?? {})) {
-      const strange = isExpression(value) ? value.expression.find((part) => typeof part !== 'string' && !isInside(doc.nodes.get(part.node))) : undefined;
+      const strange = isExpression(value)
+        ? value.expression.find((part) => typeof part !== 'string' && !isInside(doc.nodes.get(part.node)))
+        : undefined;
       if (strange) say(node, `An expression of “${caption(node)}” refers to something outside.`);
     }
   }
   const taps = [...doc.nodes.values()].filter((node) => node.kind === builtin.tap && !isInside(node));
   for (const tap of taps) {
     const beacon = beaconOf(doc, tap);
-    if (beacon && isInside(beacon)) say(beacon, `The tap “${tap.name}” outside listens to “${beacon.name}” inside: lead it out through a port.`);
+    if (beacon && isInside(beacon))
+      say(beacon, `The tap “${tap.name}” outside listens to “${beacon.name}” inside: lead it out through a port.`);
   }
-  if (host.ports.some((port) => port.of !== undefined)) say(host, `Ports of “${caption(host)}” are open into components: close them first.`);
+  if (host.ports.some((port) => port.of !== undefined))
+    say(host, `Ports of “${caption(host)}” are open into components: close them first.`);
   return found;
 }
 
-/** A nested graph made ready to be published. Throws Refused with the first thing that stands against it. O(document). */
+/**
+ * A nested graph made ready to be published. Throws Refused with the first thing that stands against it. O(document).
+ */
 export function publishable(doc: Doc, kinds: Kinds, host: GraphNode): Publishable {
   const [problem] = publishProblems(doc, kinds, host);
   if (problem) throw new Refused(problem.message);
@@ -101,8 +122,10 @@ export function bodyPorts(body: Doc, kinds: Kinds, order: readonly string[]): Pi
 /** Carries the wires of a node over to other ports, by name and side; those that find none go, and are listed. */
 function carryByName(wiring: Wiring, node: GraphNode, ports: readonly Port[]): Finding[] {
   const found: Finding[] = [];
-  const nameOf = (id: string, direction: 'in' | 'out'): string | undefined => node.ports.find((port) => port.id === id && port.direction === direction)?.name;
-  const portOf = (id: string, direction: 'in' | 'out'): string | undefined => ports.find((port) => port.direction === direction && port.name === nameOf(id, direction))?.id;
+  const nameOf = (id: string, direction: 'in' | 'out'): string | undefined =>
+    node.ports.find((port) => port.id === id && port.direction === direction)?.name;
+  const portOf = (id: string, direction: 'in' | 'out'): string | undefined =>
+    ports.find((port) => port.direction === direction && port.name === nameOf(id, direction))?.id;
   const wires: Wire[] = wiring.of(node.id);
   wiring.tx.set('nodes', node.id, 'ports', [...ports]);
   for (const wire of wires) {
@@ -124,7 +147,10 @@ function carryByName(wiring: Wiring, node: GraphNode, ports: readonly Port[]): F
   return found;
 }
 
-/** Makes a node that holds a graph one of a shared kind: what it held goes, its wires go to the ports of the same names. Throws Refused. O(inside). */
+/**
+ * Makes a node that holds a graph one of a shared kind: what it held goes, its wires go to the ports of the same names.
+ * Throws Refused. O(inside).
+ */
 export function useShared(wiring: Wiring, host: GraphNode, kind: KindSpec): Finding[] {
   if (host.inner === undefined) throw new Refused(`“${caption(host)}” holds no graph: replace its kind instead.`);
   const { tx } = wiring;
@@ -135,7 +161,10 @@ export function useShared(wiring: Wiring, host: GraphNode, kind: KindSpec): Find
   return findings;
 }
 
-/** Gives a node of a shared kind a graph of its own with what that version held, so that it can be changed here. Throws Refused. O(body). */
+/**
+ * Gives a node of a shared kind a graph of its own with what that version held, so that it can be changed here. Throws
+ * Refused. O(body).
+ */
 export function makeOwn(wiring: Wiring, node: GraphNode, body: Doc, newId: (prefix: string) => string): Finding[] {
   const { tx, kinds } = wiring;
   if (!kinds.kind(node.kind)?.shared) throw new Refused(`“${caption(node)}” is of no shared kind.`);
@@ -145,7 +174,14 @@ export function makeOwn(wiring: Wiring, node: GraphNode, body: Doc, newId: (pref
   const ports = indexOf(tx.doc)
     .nodesIn(inner)
     .filter((one) => isBoundary(one.kind))
-    .map((one): Port => ({ id: one.id, name: one.name, type: one.ports[0]?.type ?? 'any', direction: one.kind === builtin.input ? 'in' : 'out' }));
+    .map(
+      (one): Port => ({
+        id: one.id,
+        name: one.name,
+        type: one.ports[0]?.type ?? 'any',
+        direction: one.kind === builtin.input ? 'in' : 'out',
+      }),
+    );
   // as the kind has them in order
   const order = node.ports.map((port) => port.name);
   ports.sort((a, b) => order.indexOf(a.name) - order.indexOf(b.name));

@@ -15,7 +15,8 @@ import { copyText, type Paste, paste, readClipboard } from './clipboard.ts';
 import { removeGraph, removeNodes, sourceAround } from './remove.ts';
 
 const wiringFor = (doc: Doc) => new Wiring(new Transaction(doc), testKinds, idMaker(5));
-const copied = (doc: Doc, items: readonly string[], graph = 'root') => readClipboard(copyText(doc, testKinds, { graph, items }));
+const copied = (doc: Doc, items: readonly string[], graph = 'root') =>
+  readClipboard(copyText(doc, testKinds, { graph, items }));
 const pasted = (target: Doc, clip: ReturnType<typeof copied>, options: Partial<Paste> = {}) => {
   const tx = new Transaction(target);
   const result = paste(tx, testKinds, clip, { graph: 'root', incoming: true, newId: idMaker(77), ...options });
@@ -27,7 +28,8 @@ describe('the clipboard', () => {
     const { doc } = sketchDoc().node('a', 'src').node('b', 'round').wire('a.out', 'b.in');
     expect(parseDoc(copyText(doc, testKinds, { graph: 'root', items: ['a', 'b'] })).findings).toEqual([]);
     expect(() => copyText(doc, testKinds, { graph: 'root', items: [] })).toThrow(Refused);
-    for (const text of ['', 'words', '{}', '[1]', '{"format":"basitax-graph","version":1}']) expect(() => readClipboard(text)).toThrow(/The clipboard holds no nodes/);
+    for (const text of ['', 'words', '{}', '[1]', '{"format":"basitax-graph","version":1}'])
+      expect(() => readClipboard(text)).toThrow(/The clipboard holds no nodes/);
   });
 
   it('takes frames whose nodes are all chosen, with their places, and leaves others', () => {
@@ -75,12 +77,18 @@ describe('the clipboard', () => {
   });
 
   it('maps references in expressions among what is copied, and keeps those to the outside', () => {
-    const value = { expression: ['2 * ', { node: 'a', parameter: 'value' }, ' + ', { node: 'far', parameter: 'value' }] };
+    const value = {
+      expression: ['2 * ', { node: 'a', parameter: 'value' }, ' + ', { node: 'far', parameter: 'value' }],
+    };
     const { doc } = sketchDoc().node('far', 'src').node('a', 'src').node('b', 'src', { params: { value } });
     const { doc: there, select } = pasted(doc, copied(doc, ['a', 'b']));
     const copy = select.map((id) => there.nodes.get(id)!).find((node) => node.params)!;
     const original = select.find((id) => there.nodes.get(id)!.name === 'a2')!;
-    expect(copy.params).toEqual({ value: { expression: ['2 * ', { node: original, parameter: 'value' }, ' + ', { node: 'far', parameter: 'value' }] } });
+    expect(copy.params).toEqual({
+      value: {
+        expression: ['2 * ', { node: original, parameter: 'value' }, ' + ', { node: 'far', parameter: 'value' }],
+      },
+    });
   });
 
   it('keeps taps with their beacon: the copied one, else the one that is there, else the name', () => {
@@ -106,18 +114,26 @@ describe('the clipboard', () => {
 
   it('puts the top-left corner where it is asked to, and never on something alike', () => {
     fc.assert(
-      fc.property(docArbitrary(10), fc.integer({ min: -500, max: 500 }), fc.integer({ min: -500, max: 500 }), (doc, x, y) => {
-        const items = indexOf(doc)
-          .nodesIn('root')
-          .map((node) => node.id);
-        fc.pre(items.length > 0);
-        const { doc: after, select } = pasted(doc, copied(doc, items), { at: { x, y } });
-        const fresh = select.flatMap((id) => after.nodes.get(id) ?? []);
-        const old = new Set(items.map((id) => `${doc.nodes.get(id)!.x} ${doc.nodes.get(id)!.y}`));
-        for (const node of fresh) expect(old.has(`${node.x} ${node.y}`)).toBe(false);
-        const left = Math.min(...fresh.map((node) => node.x), ...select.flatMap((id) => after.notes.get(id)?.x ?? []));
-        expect(left).toBeGreaterThanOrEqual(x - 0.5);
-      }),
+      fc.property(
+        docArbitrary(10),
+        fc.integer({ min: -500, max: 500 }),
+        fc.integer({ min: -500, max: 500 }),
+        (doc, x, y) => {
+          const items = indexOf(doc)
+            .nodesIn('root')
+            .map((node) => node.id);
+          fc.pre(items.length > 0);
+          const { doc: after, select } = pasted(doc, copied(doc, items), { at: { x, y } });
+          const fresh = select.flatMap((id) => after.nodes.get(id) ?? []);
+          const old = new Set(items.map((id) => `${doc.nodes.get(id)!.x} ${doc.nodes.get(id)!.y}`));
+          for (const node of fresh) expect(old.has(`${node.x} ${node.y}`)).toBe(false);
+          const left = Math.min(
+            ...fresh.map((node) => node.x),
+            ...select.flatMap((id) => after.notes.get(id)?.x ?? []),
+          );
+          expect(left).toBeGreaterThanOrEqual(x - 0.5);
+        },
+      ),
       { numRuns: 80 },
     );
   });
@@ -149,7 +165,10 @@ describe('removing', () => {
       .wire('m.out', 'n.b')
       .wire('n.out', 'r.in');
     const wiring = wiringFor(doc);
-    expect(sourceAround(wiring, new Set(['m', 'n']), { node: 'n', port: 'out' })).toEqual({ source: { node: 'a', port: 'out' }, off: true });
+    expect(sourceAround(wiring, new Set(['m', 'n']), { node: 'n', port: 'out' })).toEqual({
+      source: { node: 'a', port: 'out' },
+      off: true,
+    });
     expect(sourceAround(wiring, new Set(['a', 'm', 'n']), { node: 'n', port: 'out' })).toBeUndefined();
     const { tx } = wiring;
     expect(removeNodes(wiring, [doc.nodes.get('m')!, doc.nodes.get('n')!], true)).toEqual([]);
@@ -157,16 +176,29 @@ describe('removing', () => {
   });
 
   it('ends where deleted nodes pass in a loop', () => {
-    const { doc } = sketchDoc().node('m', 'add').node('n', 'add').node('r', 'round').wire('m.out', 'n.b').wire('n.out', 'm.b').wire('n.out', 'r.in');
+    const { doc } = sketchDoc()
+      .node('m', 'add')
+      .node('n', 'add')
+      .node('r', 'round')
+      .wire('m.out', 'n.b')
+      .wire('n.out', 'm.b')
+      .wire('n.out', 'r.in');
     const wiring = wiringFor(doc);
     const { tx } = wiring;
-    expect(removeNodes(wiring, [doc.nodes.get('m')!, doc.nodes.get('n')!], true).map((item) => item.rule)).toEqual(['input-opened']);
+    expect(removeNodes(wiring, [doc.nodes.get('m')!, doc.nodes.get('n')!], true).map((item) => item.rule)).toEqual([
+      'input-opened',
+    ]);
     expect(tx.doc.wires.size).toBe(0);
   });
 
   it('unties notes from what goes', () => {
     const base = sketchDoc().node('a', 'src').doc;
-    const doc: Doc = { ...base, notes: new Map([['t', { id: 't', graph: 'root', x: 0, y: 0, width: 9, height: 9, text: 'See here', tiedTo: 'a' }]]) };
+    const doc: Doc = {
+      ...base,
+      notes: new Map([
+        ['t', { id: 't', graph: 'root', x: 0, y: 0, width: 9, height: 9, text: 'See here', tiedTo: 'a' }],
+      ]),
+    };
     const wiring = wiringFor(doc);
     const { tx } = wiring;
     removeNodes(wiring, [doc.nodes.get('a')!], true);

@@ -10,7 +10,13 @@ import { runOperation } from '../operations.ts';
 import { docFromSeed, plainDoc, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 
 const move = async (doc: Doc, graph: string, items: readonly string[], to: string) => {
-  const { edit, report } = await runOperation('to-graph', createContext(testKinds, 1), doc, { graph, items }, { graph: to });
+  const { edit, report } = await runOperation(
+    'to-graph',
+    createContext(testKinds, 1),
+    doc,
+    { graph, items },
+    { graph: to },
+  );
   return { doc: apply(doc, edit), edit, report };
 };
 const nested = () =>
@@ -31,7 +37,9 @@ describe('moving nodes to another graph', () => {
     const deep = await move(start, 'root', ['b'], 'g2');
     expect(deep.doc.nodes.get('b')).toMatchObject({ graph: 'g2', name: 'b' });
     // in over two borders, out over two: four boundary nodes, each with a port on its host
-    expect([...deep.doc.nodes.values()].filter((node) => node.kind === builtin.input || node.kind === builtin.output)).toHaveLength(4);
+    expect(
+      [...deep.doc.nodes.values()].filter((node) => node.kind === builtin.input || node.kind === builtin.output),
+    ).toHaveLength(4);
     expect(deep.doc.nodes.get('h1')!.ports.map((port) => [port.direction, port.type])).toEqual([
       ['in', 'num'],
       ['out', 'num'],
@@ -89,7 +97,9 @@ describe('moving nodes to another graph', () => {
     await expect(move(nested().doc, 'root', ['h1'], 'g2')).rejects.toThrow('cannot be moved into itself');
     await expect(move(nested().doc, 'root', ['a'], 'root')).rejects.toThrow('in that graph already');
     await expect(move(nested().doc, 'root', ['a'], 'nope')).rejects.toThrow('no graph “nope”');
-    await expect(move(nested().node('i', builtin.input).doc, 'root', ['i'], 'g1')).rejects.toThrow('a port of its graph');
+    await expect(move(nested().node('i', builtin.input).doc, 'root', ['i'], 'g1')).rejects.toThrow(
+      'a port of its graph',
+    );
     const off = nested().node('h1', builtin.nested, { inner: 'g1', bypassed: true }).doc;
     await expect(move(off, 'root', ['b'], 'g1')).rejects.toThrow('is bypassed');
   });
@@ -124,12 +134,17 @@ describe('moving nodes to a frame', () => {
       .node('feed', builtin.feed, { frame: 'f', params: { types: 'num' } })
       .node('t', 'tint', { x: 400 })
       .wire('s.out', 'feed.in');
-    const run = async (from: Doc, frame: string) => runOperation('to-frame', createContext(testKinds, 1), from, { graph: 'root', items: ['t'] }, { frame });
+    const run = async (from: Doc, frame: string) =>
+      runOperation('to-frame', createContext(testKinds, 1), from, { graph: 'root', items: ['t'] }, { frame });
     const into = await run(doc, 'f');
-    expect(into.report.findings.map((item) => item.message)).toEqual(['Input “amount” of “t” is supplied by the feed “feed” now.']);
+    expect(into.report.findings.map((item) => item.message)).toEqual([
+      'Input “amount” of “t” is supplied by the feed “feed” now.',
+    ]);
     const inside = apply(doc, into.edit);
     expect(inside.nodes.get('t')!.frame).toBe('f');
-    expect((await run(inside, '')).report.findings.map((item) => item.message)).toEqual(['Input “amount” of “t” is no longer supplied by the feed “feed”.']);
+    expect((await run(inside, '')).report.findings.map((item) => item.message)).toEqual([
+      'Input “amount” of “t” is no longer supplied by the feed “feed”.',
+    ]);
     await expect(run(doc, 'nope')).rejects.toThrow('no frame “nope”');
   });
 });

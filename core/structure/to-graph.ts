@@ -13,15 +13,25 @@ import { Wiring } from '../wiring/wiring.ts';
 import { renameNode } from './rename.ts';
 
 /**
- * Moves nodes of one graph into another one. Wires among them stay; wires to others are carried on over the ports of the nested
- * graphs between, so that what is computed stays. Names that are taken there are numbered, and said. Throws Refused. O(document).
+ * Moves nodes of one graph into another one. Wires among them stay; wires to others are carried on over the ports of
+ * the nested
+ * graphs between, so that what is computed stays. Names that are taken there are numbered, and said. Throws Refused.
+ * O(document).
  */
-export function moveToGraph(tx: Transaction, kinds: Kinds, nodes: readonly GraphNode[], target: Id, newId: (prefix: string) => string): Finding[] {
+export function moveToGraph(
+  tx: Transaction,
+  kinds: Kinds,
+  nodes: readonly GraphNode[],
+  target: Id,
+  newId: (prefix: string) => string,
+): Finding[] {
   const doc = tx.before;
   const set = new Set(nodes.map((node) => node.id));
   refuseUnmovable(doc, nodes, target);
   const found: Finding[] = [];
-  const cut = [...new Set(nodes.flatMap((node) => indexOf(doc).wiresOf(node.id)))].filter((wire) => set.has(wire.from.node) !== set.has(wire.to.node));
+  const cut = [...new Set(nodes.flatMap((node) => indexOf(doc).wiresOf(node.id)))].filter(
+    (wire) => set.has(wire.from.node) !== set.has(wire.to.node),
+  );
   const wiring = new Wiring(tx, kinds, newId);
   for (const wire of cut) wiring.remove(wire);
   const shift = shiftInto(doc, kinds, nodes, target);
@@ -29,18 +39,28 @@ export function moveToGraph(tx: Transaction, kinds: Kinds, nodes: readonly Graph
   for (const node of nodes) {
     const name = freeName(node.name, taken);
     if (name !== node.name) {
-      found.push(finding('name-numbered', 'info', [node.id], `“${node.name}” is taken there; the node is called “${name}” now.`));
+      found.push(
+        finding('name-numbered', 'info', [node.id], `“${node.name}” is taken there; the node is called “${name}” now.`),
+      );
       renameNode(tx, doc, node, name);
     }
     tx.set('nodes', node.id, 'graph', target);
     tx.set('nodes', node.id, 'frame', undefined);
     tx.move(node.id, node.x + shift.x, node.y + shift.y);
   }
-  for (const note of doc.notes.values()) if (note.tiedTo !== undefined && set.has(note.tiedTo)) tx.set('notes', note.id, 'graph', target);
-  const idle = new Set<Id>(cut.flatMap(({ from }) => (doc.nodes.get(from.node)?.inner === undefined ? from.node : from.port)));
+  for (const note of doc.notes.values())
+    if (note.tiedTo !== undefined && set.has(note.tiedTo)) tx.set('notes', note.id, 'graph', target);
+  const idle = new Set<Id>(
+    cut.flatMap(({ from }) => (doc.nodes.get(from.node)?.inner === undefined ? from.node : from.port)),
+  );
   // what went out through the graph's own port goes straight to those who listened there
   const wanted = cut.flatMap((wire) =>
-    goals(doc, wire.to, set.has(wire.from.node), target, idle).map((goal) => ({ from: wire.from, to: goal.ref, off: wire.off === true || goal.off, by: goal.by })),
+    goals(doc, wire.to, set.has(wire.from.node), target, idle).map((goal) => ({
+      from: wire.from,
+      to: goal.ref,
+      off: wire.off === true || goal.off,
+      by: goal.by,
+    })),
   );
   for (const { by } of wanted) if (by && tx.get('wires', by)) wiring.remove(tx.get('wires', by)!);
   const carrier = new Carrier(wiring, newId);
@@ -59,13 +79,23 @@ function refuseUnmovable(doc: Doc, nodes: readonly GraphNode[], target: Id): voi
   const inside = new Set(graphPath(doc, target));
   for (const node of nodes) {
     if (isBoundary(node.kind)) throw new Refused(`“${caption(node)}” is a port of its graph and stays with it.`);
-    if (node.inner !== undefined && inside.has(node.inner)) throw new Refused(`“${caption(node)}” cannot be moved into itself.`);
+    if (node.inner !== undefined && inside.has(node.inner))
+      throw new Refused(`“${caption(node)}” cannot be moved into itself.`);
     if (node.graph === target) throw new Refused(`“${caption(node)}” is in that graph already.`);
   }
 }
 
-/** The inputs that a wire is to reach: its own, or, where that is a port of a graph which its source has left or entered, those beyond it, with the wire that gives way there. */
-function goals(doc: Doc, to: PortRef, sourceMoved: boolean, target: Id, idle: Set<Id>): { ref: PortRef; off: boolean; by?: Id }[] {
+/**
+ * The inputs that a wire is to reach: its own, or, where that is a port of a graph which its source has left or
+ * entered, those beyond it, with the wire that gives way there.
+ */
+function goals(
+  doc: Doc,
+  to: PortRef,
+  sourceMoved: boolean,
+  target: Id,
+  idle: Set<Id>,
+): { ref: PortRef; off: boolean; by?: Id }[] {
   const own = [{ ref: to, off: false }];
   const node = doc.nodes.get(to.node)!;
   if (!sourceMoved || node.bypassed) return own;
@@ -76,7 +106,13 @@ function goals(doc: Doc, to: PortRef, sourceMoved: boolean, target: Id, idle: Se
   if (!isLeft && !isEntered) return own;
   idle.add(isLeft ? node.id : to.port);
   const beyond = isLeft ? indexOf(doc).wiresOutOf(host.id, node.id) : indexOf(doc).wiresOutOf(to.port, 'out');
-  return beyond.flatMap((wire) => goals(doc, wire.to, true, target, idle).map((goal) => ({ ref: goal.ref, off: goal.off || wire.off === true, by: goal.by ?? wire.id })));
+  return beyond.flatMap((wire) =>
+    goals(doc, wire.to, true, target, idle).map((goal) => ({
+      ref: goal.ref,
+      off: goal.off || wire.off === true,
+      by: goal.by ?? wire.id,
+    })),
+  );
 }
 
 /** The nodes keep their places among one another and go beside what is there. */
@@ -87,5 +123,7 @@ function shiftInto(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], target: 
       .nodesIn(target)
       .map((node) => rectOf(doc, kinds, node)),
   );
-  return there ? { x: Math.round(there.x - own.x), y: Math.round(there.y + there.height + 80 - own.y) } : { x: 0, y: 0 };
+  return there
+    ? { x: Math.round(there.x - own.x), y: Math.round(there.y + there.height + 80 - own.y) }
+    : { x: 0, y: 0 };
 }

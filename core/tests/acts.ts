@@ -20,7 +20,10 @@ export async function act(id: string, doc: Doc, items: readonly string[], option
 }
 
 /** An end written `node.port`; the port may have full stops of its own. */
-export const ref = (end: string): { node: string; port: string } => ({ node: end.slice(0, end.indexOf('.')), port: end.slice(end.indexOf('.') + 1) });
+export const ref = (end: string): { node: string; port: string } => ({
+  node: end.slice(0, end.indexOf('.')),
+  port: end.slice(end.indexOf('.') + 1),
+});
 
 /** What an input takes, as `node.port`, with ` off` where the wire is switched off. */
 export function into(doc: Doc, end: string): string | undefined {

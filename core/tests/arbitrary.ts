@@ -14,7 +14,14 @@ export const testCatalogue: Catalogue = catalogueSchema.parse({
   title: 'Test kinds',
   loops: 'allowed',
   types: [
-    { id: 'num', title: 'number', sign: 'circle', hue: 3, assignableTo: ['col'], conversions: [{ to: 'int', kind: 'round' }] },
+    {
+      id: 'num',
+      title: 'number',
+      sign: 'circle',
+      hue: 3,
+      assignableTo: ['col'],
+      conversions: [{ to: 'int', kind: 'round' }],
+    },
     { id: 'int', title: 'whole number', sign: 'ring', hue: 3 },
     { id: 'col', title: 'colour', sign: 'diamond', hue: 6 },
     {
@@ -39,17 +46,41 @@ export const testCatalogue: Catalogue = catalogueSchema.parse({
       ports: [out('out', 'num')],
       parameters: [{ id: 'value', title: 'Value', type: 'number', min: 0, max: 100, default: 1 }],
     },
-    { id: 'add', title: 'Add', code: 'Ad', category: 'math', ports: [inp('a', 'num'), inp('b', 'num'), out('out', 'num')], pass: { out: 'b' } },
-    { id: 'tint', title: 'Tint', code: 'Ti', category: 'math', ports: [inp('amount', 'num', { feedable: true }), inp('base', 'col'), out('out', 'col')] },
+    {
+      id: 'add',
+      title: 'Add',
+      code: 'Ad',
+      category: 'math',
+      ports: [inp('a', 'num'), inp('b', 'num'), out('out', 'num')],
+      pass: { out: 'b' },
+    },
+    {
+      id: 'tint',
+      title: 'Tint',
+      code: 'Ti',
+      category: 'math',
+      ports: [inp('amount', 'num', { feedable: true }), inp('base', 'col'), out('out', 'col')],
+    },
     {
       id: 'shade',
       title: 'Shade',
       code: 'Sh',
       category: 'math',
-      ports: [inp('steps', 'int', { feedable: true }), inp('base', 'col', { feedable: true }), out('out', 'col'), out('count', 'int')],
+      ports: [
+        inp('steps', 'int', { feedable: true }),
+        inp('base', 'col', { feedable: true }),
+        out('out', 'col'),
+        out('count', 'int'),
+      ],
     },
     { id: 'round', title: 'Round', code: 'Ro', category: 'math', ports: [inp('in', 'num'), out('out', 'int')] },
-    { id: 'sum', title: 'Sum', code: 'Su', category: 'math', ports: [inp('in1', 'num', { many: true }), out('out', 'num')] },
+    {
+      id: 'sum',
+      title: 'Sum',
+      code: 'Su',
+      category: 'math',
+      ports: [inp('in1', 'num', { many: true }), out('out', 'num')],
+    },
     {
       id: 'end',
       title: 'End',
@@ -60,8 +91,20 @@ export const testCatalogue: Catalogue = catalogueSchema.parse({
       parameters: [{ id: 'note', title: 'Note', type: 'text', default: '', cosmetic: true }],
     },
     { id: 'wind', title: 'Wind', code: 'Wi', category: 'math', ports: [inp('speed', 'num'), out('out', 'vec')] },
-    { id: 'bend', title: 'Bend', code: 'Be', category: 'math', ports: [inp('dir', 'vec'), inp('amount', 'num'), out('out', 'vec')] },
-    { id: 'measure', title: 'Measure', code: 'Me', category: 'math', ports: [inp('vector', 'vec'), inp('scale', 'num'), out('out', 'num')] },
+    {
+      id: 'bend',
+      title: 'Bend',
+      code: 'Be',
+      category: 'math',
+      ports: [inp('dir', 'vec'), inp('amount', 'num'), out('out', 'vec')],
+    },
+    {
+      id: 'measure',
+      title: 'Measure',
+      code: 'Me',
+      category: 'math',
+      ports: [inp('vector', 'vec'), inp('scale', 'num'), out('out', 'num')],
+    },
   ],
 });
 
@@ -102,7 +145,13 @@ export interface Sketchpad {
 
 /** Small documents by hand: ends are written `node.port`; a wire's id is `from>to`. */
 export function sketchDoc(doc: Doc = emptyDoc('doc', 'Test', { id: 'test', version: 1 })): Sketchpad {
-  const tables = { graphs: new Map(doc.graphs), nodes: new Map(doc.nodes), wires: new Map(doc.wires), frames: new Map(doc.frames), notes: new Map(doc.notes) };
+  const tables = {
+    graphs: new Map(doc.graphs),
+    nodes: new Map(doc.nodes),
+    wires: new Map(doc.wires),
+    frames: new Map(doc.frames),
+    notes: new Map(doc.notes),
+  };
   const end = (text: string): { node: Id; port: string } => ({ node: text.split('.')[0]!, port: text.split('.')[1]! });
   const pad: Sketchpad = {
     get doc() {
@@ -131,11 +180,15 @@ export function sketchDoc(doc: Doc = emptyDoc('doc', 'Test', { id: 'test', versi
 }
 
 /** One grey pixel. */
-export const smallPicture = 'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGNoAAAAggCBd81ytgAAAABJRU5ErkJggg==';
+export const smallPicture =
+  'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGNoAAAAggCBd81ytgAAAABJRU5ErkJggg==';
 
 const kindIds = ['src', 'add', 'tint', 'round', 'sum', 'end', builtin.reroute, 'unknown.kind'];
 
-/** A whole document from a seed: frames in frames, a nested graph, wires that fit (loops among them), unknown kinds and fields. */
+/**
+ * A whole document from a seed: frames in frames, a nested graph, wires that fit (loops among them), unknown kinds and
+ * fields.
+ */
 export function docFromSeed(seed: number, size: number, options: { acyclic?: boolean } = {}): Doc {
   const random = seededRandom(seed);
   const int = (below: number): number => Math.floor(random() * below);
@@ -147,7 +200,16 @@ export function docFromSeed(seed: number, size: number, options: { acyclic?: boo
   const frameCount = int(4);
   for (let i = 0; i < frameCount; i++) {
     const parent = i > 0 && random() < 0.5 ? `f${int(i)}` : undefined;
-    frames.set(`f${i}`, { id: `f${i}`, graph: 'root', title: `Frame ${i}`, ...(parent && { parent }), x: int(500), y: int(500), width: 200, height: 100 });
+    frames.set(`f${i}`, {
+      id: `f${i}`,
+      graph: 'root',
+      title: `Frame ${i}`,
+      ...(parent && { parent }),
+      x: int(500),
+      y: int(500),
+      width: 200,
+      height: 100,
+    });
   }
   const hasInner = random() < 0.5;
   if (hasInner) {
@@ -165,8 +227,24 @@ export function docFromSeed(seed: number, size: number, options: { acyclic?: boo
         { id: 'bout', name: 'Bout', type: 'num', direction: 'out' },
       ],
     });
-    nodes.set('bin', { id: 'bin', graph: 'g1', kind: builtin.input, name: 'Bin', x: 0, y: 0, ports: [{ id: 'out', name: 'out', type: 'num', direction: 'out' }] });
-    nodes.set('bout', { id: 'bout', graph: 'g1', kind: builtin.output, name: 'Bout', x: 0, y: 400, ports: [{ id: 'in', name: 'in', type: 'num', direction: 'in' }] });
+    nodes.set('bin', {
+      id: 'bin',
+      graph: 'g1',
+      kind: builtin.input,
+      name: 'Bin',
+      x: 0,
+      y: 0,
+      ports: [{ id: 'out', name: 'out', type: 'num', direction: 'out' }],
+    });
+    nodes.set('bout', {
+      id: 'bout',
+      graph: 'g1',
+      kind: builtin.output,
+      name: 'Bout',
+      x: 0,
+      y: 400,
+      ports: [{ id: 'in', name: 'in', type: 'num', direction: 'in' }],
+    });
   }
   for (let i = 0; i < size; i++) {
     const kind = kindIds[int(kindIds.length)]!;
@@ -211,24 +289,67 @@ export function docFromSeed(seed: number, size: number, options: { acyclic?: boo
     const [output, input] = [outputs[int(Math.max(1, outputs.length))], inputs[int(Math.max(1, inputs.length))]];
     if (!output || !input || !testKinds.accepts(input.type, output.type)) continue;
     const id = `w-${to.id}-${input.id}`;
-    wires.set(id, { id, from: { node: from.id, port: output.id }, to: { node: to.id, port: input.id }, ...(random() < 0.05 && { off: true as const }) });
+    wires.set(id, {
+      id,
+      from: { node: from.id, port: output.id },
+      to: { node: to.id, port: input.id },
+      ...(random() < 0.05 && { off: true as const }),
+    });
   }
   if (random() < 0.5)
-    notes.set('t1', { id: 't1', graph: 'root', x: 10, y: 20, width: 200, height: 80, text: 'A note\nwith lines', ...(frameCount > 0 && random() < 0.5 && { tiedTo: 'f0' }) });
-  if (random() < 0.3) notes.set('t2', { id: 't2', graph: 'root', x: 300, y: 20, width: 60, height: 40, text: '', mark: 'arrow', towards: 'top-left', color: '#0072b2' });
+    notes.set('t1', {
+      id: 't1',
+      graph: 'root',
+      x: 10,
+      y: 20,
+      width: 200,
+      height: 80,
+      text: 'A note\nwith lines',
+      ...(frameCount > 0 && random() < 0.5 && { tiedTo: 'f0' }),
+    });
+  if (random() < 0.3)
+    notes.set('t2', {
+      id: 't2',
+      graph: 'root',
+      x: 300,
+      y: 20,
+      width: 60,
+      height: 40,
+      text: '',
+      mark: 'arrow',
+      towards: 'top-left',
+      color: '#0072b2',
+    });
   const empty = emptyDoc(`doc${seed}`, 'Random', { id: 'test', version: 1 });
-  const head = { ...empty.head, ...([...nodes.values()].some((node) => node.sets) && { sets: { s1: { name: 'Night' } } }) };
+  const head = {
+    ...empty.head,
+    ...([...nodes.values()].some((node) => node.sets) && { sets: { s1: { name: 'Night' } } }),
+  };
   return { ...empty, head, extra: random() < 0.3 ? { laterField: [1, 2] } : {}, graphs, frames, nodes, wires, notes };
 }
 
 export const docArbitrary = (most = 24): fc.Arbitrary<Doc> =>
-  fc.tuple(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 0, max: most })).map(([seed, size]) => docFromSeed(seed, size));
+  fc
+    .tuple(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 0, max: most }))
+    .map(([seed, size]) => docFromSeed(seed, size));
 
 /** The document as plain sorted data, for comparing. */
 export function plainDoc(doc: Doc): unknown {
-  const sorted = (map: ReadonlyMap<Id, unknown>): unknown => Object.fromEntries([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
-  return { head: doc.head, extra: doc.extra, graphs: sorted(doc.graphs), frames: sorted(doc.frames), nodes: sorted(doc.nodes), wires: sorted(doc.wires), notes: sorted(doc.notes) };
+  const sorted = (map: ReadonlyMap<Id, unknown>): unknown =>
+    Object.fromEntries([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
+  return {
+    head: doc.head,
+    extra: doc.extra,
+    graphs: sorted(doc.graphs),
+    frames: sorted(doc.frames),
+    nodes: sorted(doc.nodes),
+    wires: sorted(doc.wires),
+    notes: sorted(doc.notes),
+  };
 }
 
 /** The same document with nothing pinned. */
-export const unpinned = (doc: Doc): Doc => ({ ...doc, nodes: new Map([...doc.nodes].map(([id, { pinned: _, ...node }]) => [id, node])) });
+export const unpinned = (doc: Doc): Doc => ({
+  ...doc,
+  nodes: new Map([...doc.nodes].map(([id, { pinned: _, ...node }]) => [id, node])),
+});

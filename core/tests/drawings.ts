@@ -24,7 +24,11 @@ function tidyDoc(): Doc {
     nodes.set(id, { id, graph: 'root', kind: 'made.step', name, x, y, ports });
   };
   const wire = (from: string, to: string, input: string): void =>
-    void wires.set(`w${wires.size}`, { id: `w${wires.size}`, from: { node: from, port: 'out' }, to: { node: to, port: input } });
+    void wires.set(`w${wires.size}`, {
+      id: `w${wires.size}`,
+      from: { node: from, port: 'out' },
+      to: { node: to, port: input },
+    });
   rows.forEach((row, r) => {
     steps.forEach((step, s) => {
       add(`${row}${step}`, `${row}_${step}`, s * stepX, r * stepY, s === 0 ? 0 : 1);
@@ -60,11 +64,23 @@ const framed = (doc: Doc, folded: boolean): Doc => {
   const frames = new Map(
     ['upper', 'lower'].map((id) => [
       id,
-      { id, graph: 'root', title: id === 'upper' ? 'Kelp and shoal' : 'Reef and glow', x: 0, y: 0, width: 100, height: 100, ...(folded && { folded: true as const }) },
+      {
+        id,
+        graph: 'root',
+        title: id === 'upper' ? 'Kelp and shoal' : 'Reef and glow',
+        x: 0,
+        y: 0,
+        width: 100,
+        height: 100,
+        ...(folded && { folded: true as const }),
+      },
     ]),
   );
-  const inUpper = (node: GraphNode): boolean => node.id.startsWith('Kelp') || node.id.startsWith('Shoal') || node.id === 'MergeA';
-  return each({ ...doc, frames }, (node) => (node.id === 'All' || node.id === 'Write' ? {} : { frame: inUpper(node) ? 'upper' : 'lower' }));
+  const inUpper = (node: GraphNode): boolean =>
+    node.id.startsWith('Kelp') || node.id.startsWith('Shoal') || node.id === 'MergeA';
+  return each({ ...doc, frames }, (node) =>
+    node.id === 'All' || node.id === 'Write' ? {} : { frame: inUpper(node) ? 'upper' : 'lower' },
+  );
 };
 
 const junk = (doc: Doc, count: number): Doc => {
@@ -72,8 +88,24 @@ const junk = (doc: Doc, count: number): Doc => {
   const wires = new Map(doc.wires);
   for (let i = 0; i < count; i++) {
     const [x, y] = [(i % 10) * 420, 900 + Math.floor(i / 10) * 90];
-    nodes.set(`j${i}`, { id: `j${i}`, graph: 'root', kind: 'made.step', name: `Left_over_${i}`, x, y, ports: [port('out', 'out')] });
-    nodes.set(`k${i}`, { id: `k${i}`, graph: 'root', kind: 'made.step', name: `Right_over_${i}`, x: x + 200, y, ports: [port('in0', 'in')] });
+    nodes.set(`j${i}`, {
+      id: `j${i}`,
+      graph: 'root',
+      kind: 'made.step',
+      name: `Left_over_${i}`,
+      x,
+      y,
+      ports: [port('out', 'out')],
+    });
+    nodes.set(`k${i}`, {
+      id: `k${i}`,
+      graph: 'root',
+      kind: 'made.step',
+      name: `Right_over_${i}`,
+      x: x + 200,
+      y,
+      ports: [port('in0', 'in')],
+    });
     wires.set(`jw${i}`, { id: `jw${i}`, from: { node: `j${i}`, port: 'out' }, to: { node: `k${i}`, port: 'in0' } });
   }
   return { ...doc, nodes, wires };
@@ -85,9 +117,20 @@ const random = (doc: Doc, seed: number, width: number, height: number): Doc => {
 };
 
 const wholeFrame = (doc: Doc): Doc =>
-  each({ ...doc, frames: new Map([['all', { id: 'all', graph: 'root', title: 'Everything', x: 0, y: 0, width: 100, height: 100, folded: true as const }]]) }, () => ({
-    frame: 'all',
-  }));
+  each(
+    {
+      ...doc,
+      frames: new Map([
+        [
+          'all',
+          { id: 'all', graph: 'root', title: 'Everything', x: 0, y: 0, width: 100, height: 100, folded: true as const },
+        ],
+      ]),
+    },
+    () => ({
+      frame: 'all',
+    }),
+  );
 
 /** Where each row stands in each column. */
 const shuffles = [
@@ -104,7 +147,10 @@ const messy = random(tidy, 3, 1300, 500);
 export const drawings = {
   tidy,
   'tidy in two frames': framed(
-    placed(tidy, (node) => ({ x: node.x, y: node.y + (node.y >= 2 * stepY && node.id !== 'All' && node.id !== 'Write' ? 120 : 0) })),
+    placed(tidy, (node) => ({
+      x: node.x,
+      y: node.y + (node.y >= 2 * stepY && node.id !== 'All' && node.id !== 'Write' ? 120 : 0),
+    })),
     false,
   ),
   'tidy, but nothing named': unnamed(tidy),
@@ -112,12 +158,20 @@ export const drawings = {
   'tidy, the same label on all': each(unnamed(tidy), () => ({ label: 'Layer' })),
   'tidy with junk beside': junk(tidy, 60),
   'rows shuffled': placed(tidy, (node) => ({ x: node.x, y: node.id.endsWith('Light') ? 3 * stepY - node.y : node.y })),
-  'every column shuffled': placed(tidy, (node, i) => ({ x: node.x, y: i < 16 ? shuffles[i % 4]![Math.floor(i / 4)]! * stepY : node.y })),
+  'every column shuffled': placed(tidy, (node, i) => ({
+    x: node.x,
+    y: i < 16 ? shuffles[i % 4]![Math.floor(i / 4)]! * stepY : node.y,
+  })),
   'one long row': placed(tidy, (_, i) => ({ x: i * stepX, y: 0 })),
   'one high column': placed(tidy, (_, i) => ({ x: 0, y: i * stepY })),
   'run backwards': placed(tidy, (node) => ({ x: 6 * stepX - node.x, y: node.y })),
   'frames overlapping': framed(tidy, false),
-  'a note on nodes': { ...tidy, notes: new Map([['note', { id: 'note', graph: 'root', x: 200, y: 100, width: 500, height: 200, text: 'Ask about the moon.' }]]) },
+  'a note on nodes': {
+    ...tidy,
+    notes: new Map([
+      ['note', { id: 'note', graph: 'root', x: 200, y: 100, width: 500, height: 200, text: 'Ask about the moon.' }],
+    ]),
+  },
   crammed: placed(tidy, (node) => ({ x: node.x * 0.45, y: node.y * 0.45 })),
   'scattered over many windows': random(tidy, 5, 14_000, 9000),
   random: messy,

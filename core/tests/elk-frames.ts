@@ -19,12 +19,19 @@ export async function elkWiresWithFrames(graph: LayeredGraph): Promise<Line[]> {
     nodes[v]!.ports.push({ id: `i${e}`, x: 0, y: graph.toOffset[e]!, layoutOptions: { 'elk.port.side': 'WEST' } });
     if (seen.has(graph.net[e]!)) continue;
     seen.add(graph.net[e]!);
-    nodes[u]!.ports.push({ id: `o${graph.net[e]}`, x: graph.width[u]!, y: graph.fromOffset[e]!, layoutOptions: { 'elk.port.side': 'EAST' } });
+    nodes[u]!.ports.push({
+      id: `o${graph.net[e]}`,
+      x: graph.width[u]!,
+      y: graph.fromOffset[e]!,
+      layoutOptions: { 'elk.port.side': 'EAST' },
+    });
   }
   const pads = graph.frames;
   const boxes = Array.from(pads?.parent ?? [], (_, f): ElkNode & { children: ElkNode[] } => ({
     id: `f${f}`,
-    layoutOptions: { 'elk.padding': `[top=${pads!.above[f]},left=${pads!.before[f]},bottom=${pads!.below[f]},right=${pads!.after[f]}]` },
+    layoutOptions: {
+      'elk.padding': `[top=${pads!.above[f]},left=${pads!.before[f]},bottom=${pads!.below[f]},right=${pads!.after[f]}]`,
+    },
     children: [],
   }));
   const whole: ElkNode[] = [];

@@ -14,7 +14,10 @@ export interface Laid {
 
 /** elkjs, layered, ports fixed where they are, orthogonal wires. */
 export async function layElk(graph: LayeredGraph): Promise<Laid> {
-  const ports: { id: string; x: number; y: number; layoutOptions: Record<string, string> }[][] = Array.from({ length: graph.count }, () => []);
+  const ports: { id: string; x: number; y: number; layoutOptions: Record<string, string> }[][] = Array.from(
+    { length: graph.count },
+    () => [],
+  );
   const seen = new Set<number>();
   for (let e = 0; e < graph.from.length; e++) {
     const u = graph.from[e]!;
@@ -22,7 +25,12 @@ export async function layElk(graph: LayeredGraph): Promise<Laid> {
     ports[v]!.push({ id: `i${e}`, x: 0, y: graph.toOffset[e]!, layoutOptions: { 'elk.port.side': 'WEST' } });
     if (seen.has(graph.net[e]!)) continue;
     seen.add(graph.net[e]!);
-    ports[u]!.push({ id: `o${graph.net[e]}`, x: graph.width[u]!, y: graph.fromOffset[e]!, layoutOptions: { 'elk.port.side': 'EAST' } });
+    ports[u]!.push({
+      id: `o${graph.net[e]}`,
+      x: graph.width[u]!,
+      y: graph.fromOffset[e]!,
+      layoutOptions: { 'elk.port.side': 'EAST' },
+    });
   }
   const laid = await new ELK().layout({
     id: 'root',
@@ -44,7 +52,10 @@ export async function layElk(graph: LayeredGraph): Promise<Laid> {
   return { x: laid.children!.map((node) => node.x!), y: laid.children!.map((node) => node.y!), wires };
 }
 
-/** dagre with network simplex; it knows no ports, so its wires are drawn from the port to its path's inner points to the port. */
+/**
+ * dagre with network simplex; it knows no ports, so its wires are drawn from the port to its path's inner points to the
+ * port.
+ */
 export async function layDagre(graph: LayeredGraph): Promise<Laid> {
   const g = new dagre.graphlib.Graph({ multigraph: true });
   g.setGraph({ rankdir: 'LR', nodesep: normalSpacing.across, ranksep: normalSpacing.along, ranker: 'network-simplex' });

@@ -56,7 +56,8 @@ export function randomFar(seed: number, count: number, edges = Math.round(count 
 }
 
 /**
- * As files of a team look: sections of 6 to 24 nodes, each a few chains that merge; a section takes from one to three earlier ones,
+ * As files of a team look: sections of 6 to 24 nodes, each a few chains that merge; a section takes from one to three
+ * earlier ones,
  * mostly near; one output in eight fans out within its section; a few sources at the start feed sections all over.
  */
 export function fileLike(seed: number, count: number): Edges {
@@ -74,7 +75,10 @@ export function fileLike(seed: number, count: number): Edges {
     for (let i = 0; i < size; i++) {
       const v = next++;
       if (i < chains || tips.length === 0) {
-        const back = ends.length > 0 ? ends[Math.max(0, ends.length - 1 - Math.floor(-Math.log(1 - random()) * 2.5))]! : below(globals);
+        const back =
+          ends.length > 0
+            ? ends[Math.max(0, ends.length - 1 - Math.floor(-Math.log(1 - random()) * 2.5))]!
+            : below(globals);
         list.add(back, v);
         tips.push(v);
       } else if (tips.length > 1 && random() < 0.25) {
@@ -103,7 +107,8 @@ export function fileLike(seed: number, count: number): Edges {
 }
 
 /**
- * The same with sizes and ports: every edge has an input of its own; a node has one output, and one in six a second one.
+ * The same with sizes and ports: every edge has an input of its own; a node has one output, and one in six a second
+ * one.
  * Rows of ports as on the tickets of the application: 34 px of head, 18 px a row.
  */
 export function withSizes(edges: Edges): LayeredGraph {
@@ -130,10 +135,17 @@ export function withSizes(edges: Edges): LayeredGraph {
 export function straightCrossings(graph: LayeredGraph, x: ArrayLike<number>, y: ArrayLike<number>): number {
   const line = (e: number) => {
     const [u, v] = [graph.from[e]!, graph.to[e]!];
-    return { net: graph.net[e]!, ax: x[u]! + graph.width[u]!, ay: y[u]! + graph.fromOffset[e]!, bx: x[v]!, by: y[v]! + graph.toOffset[e]! };
+    return {
+      net: graph.net[e]!,
+      ax: x[u]! + graph.width[u]!,
+      ay: y[u]! + graph.fromOffset[e]!,
+      bx: x[v]!,
+      by: y[v]! + graph.toOffset[e]!,
+    };
   };
   const lines = Array.from(graph.from, (_, e) => line(e));
-  const side = (ax: number, ay: number, bx: number, by: number, px: number, py: number): number => Math.sign((bx - ax) * (py - ay) - (by - ay) * (px - ax));
+  const side = (ax: number, ay: number, bx: number, by: number, px: number, py: number): number =>
+    Math.sign((bx - ax) * (py - ay) - (by - ay) * (px - ax));
   let count = 0;
   for (let i = 0; i < lines.length; i++) {
     for (let k = i + 1; k < lines.length; k++) {

@@ -40,7 +40,11 @@ export function judge(graph: LayeredGraph, laid: Laid): Verdict {
     bends += Math.max(0, pieces.length - before - 1);
     if (wire.length > 0 && wire[wire.length - 2]! < wire[0]!) backward++;
   });
-  const tree = indexOf(pieces.map((p) => [Math.min(p.ax, p.bx), Math.min(p.ay, p.by), Math.max(p.ax, p.bx), Math.max(p.ay, p.by)] as const));
+  const tree = indexOf(
+    pieces.map(
+      (p) => [Math.min(p.ax, p.bx), Math.min(p.ay, p.by), Math.max(p.ax, p.bx), Math.max(p.ay, p.by)] as const,
+    ),
+  );
   let [crossings, shared] = [0, 0];
   pieces.forEach((p, i) => {
     tree?.search(Math.min(p.ax, p.bx), Math.min(p.ay, p.by), Math.max(p.ax, p.bx), Math.max(p.ay, p.by), (k) => {
@@ -52,7 +56,10 @@ export function judge(graph: LayeredGraph, laid: Laid): Verdict {
       return false;
     });
   });
-  const boxes = Array.from({ length: graph.count }, (_, v) => [laid.x[v]!, laid.y[v]!, laid.x[v]! + graph.width[v]!, laid.y[v]! + graph.height[v]!] as const);
+  const boxes = Array.from(
+    { length: graph.count },
+    (_, v) => [laid.x[v]!, laid.y[v]!, laid.x[v]! + graph.width[v]!, laid.y[v]! + graph.height[v]!] as const,
+  );
   const nodes = indexOf(boxes);
   let [through, overlaps] = [0, 0];
   boxes.forEach((a, v) => {
@@ -63,7 +70,12 @@ export function judge(graph: LayeredGraph, laid: Laid): Verdict {
   });
   const seen = new Set<number>();
   for (const p of pieces) {
-    for (const v of nodes?.search(Math.min(p.ax, p.bx), Math.min(p.ay, p.by), Math.max(p.ax, p.bx), Math.max(p.ay, p.by)) ?? []) {
+    for (const v of nodes?.search(
+      Math.min(p.ax, p.bx),
+      Math.min(p.ay, p.by),
+      Math.max(p.ax, p.bx),
+      Math.max(p.ay, p.by),
+    ) ?? []) {
       if (v === graph.from[p.edge] || v === graph.to[p.edge] || seen.has(p.edge * graph.count + v)) continue;
       if (enters(p, boxes[v]!)) {
         through++;
@@ -71,13 +83,21 @@ export function judge(graph: LayeredGraph, laid: Laid): Verdict {
       }
     }
   }
-  const [left, top, right, bottom] = boxes.reduce((all, b) => [Math.min(all[0], b[0]), Math.min(all[1], b[1]), Math.max(all[2], b[2]), Math.max(all[3], b[3])] as const, [
-    Infinity,
-    Infinity,
-    -Infinity,
-    -Infinity,
-  ] as readonly [number, number, number, number]);
-  return { crossings, through, overlaps, length: Math.round(length), bends, backward, area: Math.round(((right - left) * (bottom - top)) / 1000), shared: Math.round(shared) };
+  const [left, top, right, bottom] = boxes.reduce(
+    (all, b) =>
+      [Math.min(all[0], b[0]), Math.min(all[1], b[1]), Math.max(all[2], b[2]), Math.max(all[3], b[3])] as const,
+    [Infinity, Infinity, -Infinity, -Infinity] as readonly [number, number, number, number],
+  );
+  return {
+    crossings,
+    through,
+    overlaps,
+    length: Math.round(length),
+    bends,
+    backward,
+    area: Math.round(((right - left) * (bottom - top)) / 1000),
+    shared: Math.round(shared),
+  };
 }
 
 function indexOf(boxes: readonly (readonly [number, number, number, number])[]): Flatbush | undefined {
@@ -89,16 +109,23 @@ function indexOf(boxes: readonly (readonly [number, number, number, number])[]):
 }
 
 function crosses(p: Piece, q: Piece): boolean {
-  const side = (a: Piece, x: number, y: number): number => Math.sign((a.bx - a.ax) * (y - a.ay) - (a.by - a.ay) * (x - a.ax));
+  const side = (a: Piece, x: number, y: number): number =>
+    Math.sign((a.bx - a.ax) * (y - a.ay) - (a.by - a.ay) * (x - a.ax));
   return side(p, q.ax, q.ay) * side(p, q.bx, q.by) < 0 && side(q, p.ax, p.ay) * side(q, p.bx, p.by) < 0;
 }
 
 /** Length on which two parallel right-angled pieces lie less than half a pixel apart. */
 function common(p: Piece, q: Piece): number {
   if (p.ay === p.by && q.ay === q.by && Math.abs(p.ay - q.ay) < 0.5)
-    return Math.max(0, Math.min(Math.max(p.ax, p.bx), Math.max(q.ax, q.bx)) - Math.max(Math.min(p.ax, p.bx), Math.min(q.ax, q.bx)));
+    return Math.max(
+      0,
+      Math.min(Math.max(p.ax, p.bx), Math.max(q.ax, q.bx)) - Math.max(Math.min(p.ax, p.bx), Math.min(q.ax, q.bx)),
+    );
   if (p.ax === p.bx && q.ax === q.bx && Math.abs(p.ax - q.ax) < 0.5)
-    return Math.max(0, Math.min(Math.max(p.ay, p.by), Math.max(q.ay, q.by)) - Math.max(Math.min(p.ay, p.by), Math.min(q.ay, q.by)));
+    return Math.max(
+      0,
+      Math.min(Math.max(p.ay, p.by), Math.max(q.ay, q.by)) - Math.max(Math.min(p.ay, p.by), Math.min(q.ay, q.by)),
+    );
   return 0;
 }
 

@@ -3,7 +3,10 @@ import { seededRandom } from '../document/ids.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
 import { fileLike } from './graphs.ts';
 
-/** A file as a team has it after a deadline: the wiring of `fileLike`, in columns along the flow that nobody has tidied. Kinds are unknown, so that any catalogue takes it. */
+/**
+ * A file as a team has it after a deadline: the wiring of `fileLike`, in columns along the flow that nobody has tidied.
+ * Kinds are unknown, so that any catalogue takes it.
+ */
 export function messyDoc(seed: number, count: number): Doc {
   const { from, to } = fileLike(seed, count);
   const random = seededRandom(seed * 7919 + 1);

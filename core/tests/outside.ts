@@ -41,7 +41,9 @@ interface Reference {
 /** The reference library itself, compiled for browsers: it looks for the `require` of older modules. */
 export async function openMaterialx(): Promise<MaterialxLibrary> {
   Object.assign(globalThis, { require: createRequire(import.meta.url), __dirname: materialxFolder() });
-  const { default: make } = (await import(join(materialxFolder(), 'JsMaterialXCore.js'))) as { default: (options: object) => Promise<Reference> };
+  const { default: make } = (await import(join(materialxFolder(), 'JsMaterialXCore.js'))) as {
+    default: (options: object) => Promise<Reference>;
+  };
   const library = await make({ wasmBinary: readFileSync(join(materialxFolder(), 'JsMaterialXCore.wasm')) });
   const open = async (text: string) => {
     const doc = library.createDocument();

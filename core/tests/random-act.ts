@@ -25,7 +25,15 @@ export async function acted(doc: Doc, seed: number): Promise<Doc> {
 }
 
 /** The document after an operation, or undefined where it is refused. */
-function done(doc: Doc, id: string, seed: number, graph: string, items: readonly string[], options: unknown, kinds: Kinds): Doc | undefined {
+function done(
+  doc: Doc,
+  id: string,
+  seed: number,
+  graph: string,
+  items: readonly string[],
+  options: unknown,
+  kinds: Kinds,
+): Doc | undefined {
   try {
     return apply(doc, operate(id, createContext(kinds, seed), doc, { graph, items }, options).edit);
   } catch (error) {
@@ -34,8 +42,15 @@ function done(doc: Doc, id: string, seed: number, graph: string, items: readonly
   }
 }
 
-/** Acts that change how things hang together, and some that do not, each with options by chance; in any graph, on up to three nodes. */
-export function actedWidely(doc: Doc, seed: number, kinds: Kinds = testKinds): { readonly doc: Doc; readonly title: string } {
+/**
+ * Acts that change how things hang together, and some that do not, each with options by chance; in any graph, on up to
+ * three nodes.
+ */
+export function actedWidely(
+  doc: Doc,
+  seed: number,
+  kinds: Kinds = testKinds,
+): { readonly doc: Doc; readonly title: string } {
   const random = seededRandom(seed);
   const int = (below: number): number => Math.floor(random() * below);
   const pick = <T>(list: readonly T[]): T | undefined => list[int(list.length)];
@@ -44,10 +59,18 @@ export function actedWidely(doc: Doc, seed: number, kinds: Kinds = testKinds): {
   for (let tries = 0; tries < 8; tries++) {
     const graph = pick(graphs)!;
     const nodes = indexOf(doc).nodesIn(graph);
-    const items = [...new Set(Array.from({ length: 1 + int(3) }, () => pick(nodes)?.id ?? ''))].filter((one) => one !== '');
+    const items = [...new Set(Array.from({ length: 1 + int(3) }, () => pick(nodes)?.id ?? ''))].filter(
+      (one) => one !== '',
+    );
     const [first, second] = [pick(nodes), pick(nodes)];
-    const from = { node: first?.id ?? '', port: pick(first?.ports.filter((port) => port.direction === 'out') ?? [])?.id ?? '' };
-    const to = { node: second?.id ?? '', port: pick(second?.ports.filter((port) => port.direction === 'in') ?? [])?.id ?? '' };
+    const from = {
+      node: first?.id ?? '',
+      port: pick(first?.ports.filter((port) => port.direction === 'out') ?? [])?.id ?? '',
+    };
+    const to = {
+      node: second?.id ?? '',
+      port: pick(second?.ports.filter((port) => port.direction === 'in') ?? [])?.id ?? '',
+    };
     const wires = indexOf(doc).wiresIn(graph);
     const acts: readonly (readonly [string, object, (readonly string[])?])[] = [
       ['connect', { from, to, replace: random() < 0.5 }],

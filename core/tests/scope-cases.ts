@@ -3,7 +3,8 @@ import type { Doc } from '../document/doc.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { type Sketchpad, sketchDoc } from './arbitrary.ts';
 
-// Who hears whom and what supplies what, each rule of docs/semantics.md worked by hand. The pictures of docs/remote-links.md are drawn from these.
+// Who hears whom and what supplies what, each rule of docs/semantics.md worked by hand. The pictures of
+// docs/remote-links.md are drawn from these.
 
 export interface ScopeCase {
   readonly id: string;
@@ -21,7 +22,11 @@ export interface ScopeCase {
 /** A document of graphs in one another: `Shot` holds `Reef`, `Reef` holds `Kelp`, and `Shot` holds `Sky`. */
 function levels(): Pad {
   const pad = sketchDoc();
-  pad.graph('root', { name: 'Shot' }).graph('reef', { name: 'Reef' }).graph('kelp', { name: 'Kelp' }).graph('sky', { name: 'Sky' });
+  pad
+    .graph('root', { name: 'Shot' })
+    .graph('reef', { name: 'Reef' })
+    .graph('kelp', { name: 'Kelp' })
+    .graph('sky', { name: 'Sky' });
   pad.node('reefHost', builtin.nested, { inner: 'reef', name: 'Reef' });
   pad.node('kelpHost', builtin.nested, { inner: 'kelp', graph: 'reef', name: 'Kelp' });
   pad.node('skyHost', builtin.nested, { inner: 'sky', name: 'Sky' });
@@ -81,7 +86,10 @@ const heard: ScopeCase[] = [
     id: 'by-id',
     title: 'A tap keeps to the beacon that it was made for',
     why: 'The id counts, though one of the same name is nearer.',
-    doc: levels().beacon('outer', 'Moon').beacon('near', 'Moon', 'reef').tap('tap', { id: 'outer', name: 'Moon' }, 'reef').doc,
+    doc: levels()
+      .beacon('outer', 'Moon')
+      .beacon('near', 'Moon', 'reef')
+      .tap('tap', { id: 'outer', name: 'Moon' }, 'reef').doc,
     hears: { tap: 'outer' },
     findings: ['beacon-name-repeats'],
   },
@@ -112,7 +120,8 @@ const heard: ScopeCase[] = [
     id: 'not-inwards',
     title: 'By name, never inwards and never aside',
     why: 'A name is not sought inside nested graphs, neither in those within nor in those beside: both taps are lost.',
-    doc: levels().beacon('inner', 'Moon', 'reef').tap('above', { name: 'Moon' }).tap('aside', { name: 'Moon' }, 'sky').doc,
+    doc: levels().beacon('inner', 'Moon', 'reef').tap('above', { name: 'Moon' }).tap('aside', { name: 'Moon' }, 'sky')
+      .doc,
     hears: { above: undefined, aside: undefined },
     findings: ['lost-tap', 'lost-tap'],
   },
@@ -120,14 +129,20 @@ const heard: ScopeCase[] = [
     id: 'into-by-id',
     title: 'By id, into nested graphs too',
     why: 'The tap was made for a beacon deep inside, so it hears it from anywhere in the file.',
-    doc: levels().beacon('inner', 'Moon', 'kelp').tap('above', { id: 'inner', name: 'Moon' }).tap('aside', { id: 'inner', name: 'Moon' }, 'sky').doc,
+    doc: levels()
+      .beacon('inner', 'Moon', 'kelp')
+      .tap('above', { id: 'inner', name: 'Moon' })
+      .tap('aside', { id: 'inner', name: 'Moon' }, 'sky').doc,
     hears: { above: 'inner', aside: 'inner' },
   },
   {
     id: 'gone',
     title: 'Its beacon is gone',
     why: 'The id is nowhere in the file any more, so the name is sought from its own graph outwards.',
-    doc: levels().beacon('other', 'Moon').tap('tap', { id: 'deleted', name: 'Moon' }, 'reef').tap('stray', { id: 'deleted', name: 'Sun' }, 'reef').doc,
+    doc: levels()
+      .beacon('other', 'Moon')
+      .tap('tap', { id: 'deleted', name: 'Moon' }, 'reef')
+      .tap('stray', { id: 'deleted', name: 'Sun' }, 'reef').doc,
     hears: { tap: 'other', stray: undefined },
     findings: ['lost-tap'],
   },
@@ -138,8 +153,18 @@ const fed: ScopeCase[] = [
     id: 'graph',
     title: 'A feed covers its graph and all within it',
     why: 'Open inputs of its type are supplied, in nested graphs too; those beside it in a wider graph are not.',
-    doc: levels().feed('feed', 'num', { graph: 'reef' }).takes('here', { graph: 'reef' }).takes('within', { graph: 'kelp' }).takes('outside').takes('aside', { graph: 'sky' }).doc,
-    supplies: { 'here.amount': 'feed', 'within.amount': 'feed', 'outside.amount': undefined, 'aside.amount': undefined },
+    doc: levels()
+      .feed('feed', 'num', { graph: 'reef' })
+      .takes('here', { graph: 'reef' })
+      .takes('within', { graph: 'kelp' })
+      .takes('outside')
+      .takes('aside', { graph: 'sky' }).doc,
+    supplies: {
+      'here.amount': 'feed',
+      'within.amount': 'feed',
+      'outside.amount': undefined,
+      'aside.amount': undefined,
+    },
   },
   {
     id: 'nearest-feed',
@@ -154,7 +179,12 @@ const fed: ScopeCase[] = [
       .takes('inWide', { frame: 'wide' })
       .takes('free')
       .takes('within', { graph: 'kelp' }).doc,
-    supplies: { 'inTight.amount': 'tightFeed', 'inWide.amount': 'wideFeed', 'free.amount': 'everywhere', 'within.amount': 'everywhere' },
+    supplies: {
+      'inTight.amount': 'tightFeed',
+      'inWide.amount': 'wideFeed',
+      'free.amount': 'everywhere',
+      'within.amount': 'everywhere',
+    },
   },
   {
     id: 'frame-around',
@@ -179,7 +209,13 @@ const fed: ScopeCase[] = [
       .takes('off')
       .takes('tapped')
       .tap('lost', { name: 'Nowhere' })
-      .with((pad) => pad.node('own', 'src').wire('own.out', 'wired.amount').wire('own.out', 'off.amount', { off: true }).wire('lost.out', 'tapped.amount')).doc,
+      .with((pad) =>
+        pad
+          .node('own', 'src')
+          .wire('own.out', 'wired.amount')
+          .wire('own.out', 'off.amount', { off: true })
+          .wire('lost.out', 'tapped.amount'),
+      ).doc,
     supplies: { 'open.amount': 'feed', 'wired.amount': undefined, 'off.amount': undefined, 'tapped.amount': undefined },
     findings: ['lost-tap'],
   },
@@ -187,7 +223,12 @@ const fed: ScopeCase[] = [
     id: 'clash',
     title: 'Two feeds at one level: neither',
     why: 'Which one was meant cannot be told, so nothing is supplied, not even from further out; a finding says so.',
-    doc: levels().feed('one', 'num', { graph: 'reef' }).feed('two', 'num', { graph: 'reef' }).feed('outer').takes('here', { graph: 'reef' }).takes('free').doc,
+    doc: levels()
+      .feed('one', 'num', { graph: 'reef' })
+      .feed('two', 'num', { graph: 'reef' })
+      .feed('outer')
+      .takes('here', { graph: 'reef' })
+      .takes('free').doc,
     supplies: { 'here.amount': undefined, 'free.amount': 'outer' },
     findings: ['feeds-clash'],
   },
@@ -200,7 +241,13 @@ const fed: ScopeCase[] = [
       .feed('colours', 'col')
       .takes('tinted')
       .with((pad) => pad.node('shaded', 'shade').node('rounded', 'round')).doc,
-    supplies: { 'tinted.amount': 'numbers', 'tinted.base': undefined, 'shaded.steps': 'numbers', 'shaded.base': 'colours', 'rounded.in': undefined },
+    supplies: {
+      'tinted.amount': 'numbers',
+      'tinted.base': undefined,
+      'shaded.steps': 'numbers',
+      'shaded.base': 'colours',
+      'rounded.in': undefined,
+    },
   },
   {
     id: 'upstream',
@@ -239,7 +286,11 @@ const fed: ScopeCase[] = [
     id: 'bypassed',
     title: 'What is bypassed neither gives nor takes',
     why: 'A bypassed feed supplies nothing, and a bypassed node is supplied with nothing.',
-    doc: levels().feed('off', 'num', { graph: 'reef', bypassed: true }).feed('outer').takes('here', { graph: 'reef' }).takes('skipped', { bypassed: true }).doc,
+    doc: levels()
+      .feed('off', 'num', { graph: 'reef', bypassed: true })
+      .feed('outer')
+      .takes('here', { graph: 'reef' })
+      .takes('skipped', { bypassed: true }).doc,
     supplies: { 'here.amount': 'outer', 'skipped.amount': undefined },
   },
 ];

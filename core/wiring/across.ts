@@ -15,7 +15,8 @@ const aside = 90;
 const apart = 70;
 
 /**
- * Carries data from an output to an input over the borders of nested graphs, by their ports: boundary nodes that are there are used
+ * Carries data from an output to an input over the borders of nested graphs, by their ports: boundary nodes that are
+ * there are used
  * again, missing ones are made. Both ends stand where they are in the transaction.
  */
 export class Carrier {
@@ -35,7 +36,10 @@ export class Carrier {
     this.newId = newId;
   }
 
-  /** Wires them, over as many borders as lie between. False where nothing stands behind the output. Throws Refused where a nested graph on the way is bypassed. */
+  /**
+   * Wires them, over as many borders as lie between. False where nothing stands behind the output. Throws Refused where
+   * a nested graph on the way is bypassed.
+   */
   carry(from: PortRef, to: PortRef, off: boolean): boolean {
     const source = this.shortest(from, to);
     if (!source) return false;
@@ -50,7 +54,9 @@ export class Carrier {
     return true;
   }
 
-  /** Takes boundary nodes away that carry nothing any more, with their ports, and those behind them that so become idle. */
+  /**
+   * Takes boundary nodes away that carry nothing any more, with their ports, and those behind them that so become idle.
+   */
   tidy(boundaries: Iterable<Id>): void {
     const todo = [...boundaries];
     for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
@@ -60,7 +66,11 @@ export class Carrier {
       const isInput = node.kind === builtin.input;
       if (!host || (!isInput && node.kind !== builtin.output)) continue;
       const inner = this.wiring.of(id);
-      const outer = this.wiring.of(host.id).filter(({ from, to }) => (isInput ? to.node === host.id && to.port === id : from.node === host.id && from.port === id));
+      const outer = this.wiring
+        .of(host.id)
+        .filter(({ from, to }) =>
+          isInput ? to.node === host.id && to.port === id : from.node === host.id && from.port === id,
+        );
       if ((isInput ? inner : outer).length > 0) continue;
       for (const wire of [...inner, ...outer]) {
         todo.push(wire.from.node);
@@ -87,11 +97,17 @@ export class Carrier {
 
   private host(graph: Id): GraphNode {
     const host = this.tx.get('nodes', indexOf(this.doc).hostOf(graph)!.id)!;
-    if (host.bypassed) throw new Refused(`“${caption(host)}” is bypassed, so that no wire can be carried through it: switch it on first.`);
+    if (host.bypassed)
+      throw new Refused(
+        `“${caption(host)}” is bypassed, so that no wire can be carried through it: switch it on first.`,
+      );
     return host;
   }
 
-  /** Where the data stood before it came to this border, so that it does not go in and out again; undefined where it is open. */
+  /**
+   * Where the data stood before it came to this border, so that it does not go in and out again; undefined where it is
+   * open.
+   */
   private shortest(from: PortRef, to: PortRef): PortRef | undefined {
     const index = indexOf(this.doc);
     const goal = new Set(this.path(to.node));
@@ -103,8 +119,10 @@ export class Carrier {
       seen.add(node.id);
       const host = index.hostOf(node.graph);
       let wire: Wire | undefined;
-      if (node.kind === builtin.input && host && !host.bypassed && !goal.has(node.graph)) wire = this.wiring.into({ node: host.id, port: node.id });
-      else if (node.inner !== undefined && !node.bypassed && goal.has(node.inner)) wire = this.wiring.into({ node: at.port, port: 'in' });
+      if (node.kind === builtin.input && host && !host.bypassed && !goal.has(node.graph))
+        wire = this.wiring.into({ node: host.id, port: node.id });
+      else if (node.inner !== undefined && !node.bypassed && goal.has(node.inner))
+        wire = this.wiring.into({ node: at.port, port: 'in' });
       else return at;
       if (!wire || wire.off) return undefined;
       at = wire.from;
@@ -133,7 +151,10 @@ export class Carrier {
   /** Into a graph: the boundary node there that gives what `from` gives outside. */
   private into(from: PortRef, graph: Id): PortRef {
     const host = this.host(graph);
-    const there = this.wireFrom(from, (wire) => wire.to.node === host.id && this.tx.get('nodes', wire.to.port)?.kind === builtin.input);
+    const there = this.wireFrom(
+      from,
+      (wire) => wire.to.node === host.id && this.tx.get('nodes', wire.to.port)?.kind === builtin.input,
+    );
     if (there) return { node: there.to.port, port: 'out' };
     const made = this.boundary(builtin.input, graph, from);
     this.wiring.connect(from, { node: host.id, port: made });
@@ -154,7 +175,12 @@ export class Carrier {
     let bounds = this.bounds.get(graph);
     if (!bounds) {
       const nodes = indexOf(this.doc).nodesIn(graph);
-      bounds = unite(nodes.map((node) => rectOf(this.doc, this.wiring.kinds, node))) ?? { x: 0, y: 0, width: 0, height: 0 };
+      bounds = unite(nodes.map((node) => rectOf(this.doc, this.wiring.kinds, node))) ?? {
+        x: 0,
+        y: 0,
+        width: 0,
+        height: 0,
+      };
       this.bounds.set(graph, bounds);
     }
     const key = `${graph} ${kind}`;

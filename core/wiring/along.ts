@@ -5,7 +5,10 @@ import { beaconOf, tapsOf } from './carriers.ts';
 
 // Walks that ask no types and no bypass. What truly feeds what is effective wiring.
 
-/** Over drawn wires alone: the given nodes and all that they take from (`up`), or all that take from them (`down`), the given ones first. O(wires reached). */
+/**
+ * Over drawn wires alone: the given nodes and all that they take from (`up`), or all that take from them (`down`), the
+ * given ones first. O(wires reached).
+ */
 export function alongWires(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'down'): Set<Id> {
   const index = indexOf(doc);
   const seen = new Set(starts);
@@ -23,8 +26,10 @@ export function alongWires(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'do
 }
 
 /**
- * The same over all that carries data: from a beacon to its taps, into nested graphs and out of them too, the given nodes first. A nested node
- * counts as one that gives at every output what comes in at any input. `without`: a wire that does not count. O(reached).
+ * The same over all that carries data: from a beacon to its taps, into nested graphs and out of them too, the given
+ * nodes first. A nested node
+ * counts as one that gives at every output what comes in at any input. `without`: a wire that does not count.
+ * O(reached).
  */
 export function alongData(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'down', without?: Id): Set<Id> {
   const index = indexOf(doc);
@@ -47,11 +52,16 @@ export function alongData(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'dow
       visit(next.node);
       // the port of a nested node is named after its boundary node
       const host = doc.nodes.get(next.node);
-      if (host?.inner !== undefined) visit(host.ports.find((port) => port.id === next.port && port.direction === side)?.of ?? next.port);
+      if (host?.inner !== undefined)
+        visit(host.ports.find((port) => port.id === next.port && port.direction === side)?.of ?? next.port);
     }
   }
   return seen;
 }
 
-/** Would a wire from one node to another close a loop, over drawn wires, remote links and borders? Without one of the wires where that is said; O(reached). */
-export const closesLoop = (doc: Doc, from: Id, to: Id, without?: Id): boolean => from === to || alongData(doc, [to], 'down', without).has(from);
+/**
+ * Would a wire from one node to another close a loop, over drawn wires, remote links and borders? Without one of the
+ * wires where that is said; O(reached).
+ */
+export const closesLoop = (doc: Doc, from: Id, to: Id, without?: Id): boolean =>
+  from === to || alongData(doc, [to], 'down', without).has(from);

@@ -19,7 +19,9 @@ export function addBoundary(tx: Transaction, made: NewBoundary, taken: Taken, id
   const { kind, graph, type, x, y } = made;
   const name = freeName(made.name, taken);
   const isInput = kind === builtin.input;
-  const inside = isInput ? ({ id: 'out', name: 'out', type, direction: 'out' } as const) : ({ id: 'in', name: 'in', type, direction: 'in' } as const);
+  const inside = isInput
+    ? ({ id: 'out', name: 'out', type, direction: 'out' } as const)
+    : ({ id: 'in', name: 'in', type, direction: 'in' } as const);
   tx.add('nodes', { id, graph, kind, name, x: Math.round(x), y: Math.round(y), ports: [inside] });
   const known = indexOf(tx.before).hostOf(graph);
   const host = known && tx.get('nodes', known.id);

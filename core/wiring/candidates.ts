@@ -23,7 +23,8 @@ export interface Candidate {
 }
 
 /**
- * Answers for one wire in hand which ports of which nodes take it, and why others do not. Loops are asked of a set that is made once,
+ * Answers for one wire in hand which ports of which nodes take it, and why others do not. Loops are asked of a set that
+ * is made once,
  * O(wires); then each port costs O(1), or O(reached) at a reroute point.
  */
 export class Candidates {
@@ -46,7 +47,10 @@ export class Candidates {
     const port = portOrPart(kinds, doc.nodes.get(hand.fixed.node), hand.fixed.port, hand.direction);
     const type = hand.direction === 'out' ? carriedType(doc, kinds, hand.fixed) : (port?.type ?? 'any');
     this.given = { type, name: port?.name ?? '' };
-    this.looping = kinds.catalogue.loops === 'forbidden' ? alongData(doc, [hand.fixed.node], hand.direction === 'out' ? 'up' : 'down') : new Set([]);
+    this.looping =
+      kinds.catalogue.loops === 'forbidden'
+        ? alongData(doc, [hand.fixed.node], hand.direction === 'out' ? 'up' : 'down')
+        : new Set([]);
   }
 
   private ends(ref: PortRef): [PortRef, PortRef] {
@@ -55,15 +59,24 @@ export class Candidates {
 
   /** Why a port does not take the wire, as a sentence; undefined where it does. */
   refusal(node: GraphNode, port: Port): string | undefined {
-    if (port.direction === this.hand.direction) return `“${port.name}” is an ${port.direction === 'in' ? 'input' : 'output'} too.`;
+    if (port.direction === this.hand.direction)
+      return `“${port.name}” is an ${port.direction === 'in' ? 'input' : 'output'} too.`;
     const [from, to] = this.ends({ node: node.id, port: port.id });
     const fixed = this.doc.nodes.get(this.hand.fixed.node);
     if (!fixed) return 'What the wire hangs on is not there any more.';
     if (node.graph !== fixed.graph) return connectProblem(this.doc, this.kinds, from, to, { across: true });
-    return typeProblem(this.doc, this.kinds, from, to) ?? (this.looping.has(node.id) ? loopProblem(this.doc.nodes.get(from.node)!, this.doc.nodes.get(to.node)!) : undefined);
+    return (
+      typeProblem(this.doc, this.kinds, from, to) ??
+      (this.looping.has(node.id)
+        ? loopProblem(this.doc.nodes.get(from.node)!, this.doc.nodes.get(to.node)!)
+        : undefined)
+    );
   }
 
-  /** Does any port of the node take the wire? What is not drawn counts too: hidden ports, and components that are not opened. */
+  /**
+   * Does any port of the node take the wire? What is not drawn counts too: hidden ports, and components that are not
+   * opened.
+   */
   fits(node: GraphNode): boolean {
     if (this.looping.has(node.id)) return false;
     const isPlain = this.isPlain && !isCarrier(node.kind) && node.graph === this.graph;
@@ -76,10 +89,15 @@ export class Candidates {
   }
 
   private acceptsType(port: Port): boolean {
-    return this.hand.direction === 'out' ? this.kinds.accepts(port.type, this.given.type) : this.kinds.accepts(this.given.type, port.type);
+    return this.hand.direction === 'out'
+      ? this.kinds.accepts(port.type, this.given.type)
+      : this.kinds.accepts(this.given.type, port.type);
   }
 
-  /** The ports of a node that take the wire, the best first: those that fit best, open inputs before wired ones, whole ports before components. */
+  /**
+   * The ports of a node that take the wire, the best first: those that fit best, open inputs before wired ones, whole
+   * ports before components.
+   */
   of(node: GraphNode): Candidate[] {
     const direction = this.hand.direction === 'out' ? 'in' : 'out';
     const own = new Set(node.ports.map((port) => `${port.direction} ${port.id}`));
@@ -88,7 +106,10 @@ export class Candidates {
       .map((port): Candidate => {
         const isPart = !own.has(`${direction} ${port.id}`);
         const isTaken = direction === 'in' && indexOf(this.doc).wireInto(node.id, port.id) !== undefined;
-        const fit = direction === 'in' ? fitCost(this.kinds, port, this.given) : fitCost(this.kinds, { id: '', direction: 'in', ...this.given }, port);
+        const fit =
+          direction === 'in'
+            ? fitCost(this.kinds, port, this.given)
+            : fitCost(this.kinds, { id: '', direction: 'in', ...this.given }, port);
         return { port, isPart, isTaken, cost: fit + (isTaken ? 10 : 0) + (isPart ? 20 : 0) };
       })
       .sort((a, b) => a.cost - b.cost);

@@ -5,9 +5,13 @@ import type { GraphNode } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
 
 /** Does a kind of node give on what it takes, whatever that is? */
-export const isCarrier = (kind: string): boolean => kind === builtin.reroute || kind === builtin.beacon || kind === builtin.tap;
+export const isCarrier = (kind: string): boolean =>
+  kind === builtin.reroute || kind === builtin.beacon || kind === builtin.tap;
 
-/** The beacon that a tap hears: by id where the document has it, else by name in its own graph and then outwards; the nearest wins. O(depth). */
+/**
+ * The beacon that a tap hears: by id where the document has it, else by name in its own graph and then outwards; the
+ * nearest wins. O(depth).
+ */
 export function beaconOf(doc: Doc, tap: GraphNode): GraphNode | undefined {
   const wanted = tap.beacon;
   if (!wanted) return undefined;
@@ -27,7 +31,9 @@ const beaconsCalled = (doc: Doc, name: string): GraphNode[] =>
     .nodesNamed(name)
     .filter((node) => node.kind === builtin.beacon);
 
-/** All beacons that a name could mean from a graph: its own, then those further out. The first is the one that is heard. */
+/**
+ * All beacons that a name could mean from a graph: its own, then those further out. The first is the one that is heard.
+ */
 function beaconsInReach(doc: Doc, graph: Id, name: string): GraphNode[] {
   const path = graphPath(doc, graph).reverse();
   return beaconsCalled(doc, name)
@@ -37,7 +43,9 @@ function beaconsInReach(doc: Doc, graph: Id, name: string): GraphNode[] {
 
 const ends = new WeakMap<ReadonlyMap<Id, GraphNode>, ReadonlyMap<Id, readonly GraphNode[]>>();
 
-/** The taps that hear a beacon, in all graphs. First call for a version of the nodes O(taps · depth), later ones O(1). */
+/**
+ * The taps that hear a beacon, in all graphs. First call for a version of the nodes O(taps · depth), later ones O(1).
+ */
 export function tapsOf(doc: Doc, beacon: Id): readonly GraphNode[] {
   let byBeacon = ends.get(doc.nodes);
   if (!byBeacon) {
@@ -55,7 +63,10 @@ export function tapsOf(doc: Doc, beacon: Id): readonly GraphNode[] {
   return byBeacon.get(beacon) ?? [];
 }
 
-/** Taps that have lost their beacon, and those that hear by name where several beacons on their way out have it. O(taps · depth). */
+/**
+ * Taps that have lost their beacon, and those that hear by name where several beacons on their way out have it. O(taps
+ * · depth).
+ */
 export function remoteFindings(doc: Doc): Finding[] {
   return indexOf(doc)
     .nodesOfKind(builtin.tap)
@@ -63,7 +74,15 @@ export function remoteFindings(doc: Doc): Finding[] {
       const place = placeOf(doc, tap.graph, tap.id);
       const heard = beaconOf(doc, tap);
       const name = tap.beacon?.name ?? '';
-      if (!heard) return [finding('lost-tap', 'warning', place, `Tap “${tap.name}” listens for the beacon “${name}”, which is not there.`)];
+      if (!heard)
+        return [
+          finding(
+            'lost-tap',
+            'warning',
+            place,
+            `Tap “${tap.name}” listens for the beacon “${name}”, which is not there.`,
+          ),
+        ];
       const called = beaconsInReach(doc, tap.graph, heard.name);
       const graphName = (node: GraphNode): string => `“${doc.graphs.get(node.graph)?.name ?? node.graph}”`;
       if (heard.id !== tap.beacon?.id && called.length > 1)

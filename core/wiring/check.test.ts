@@ -6,7 +6,14 @@ import { forbiddenWiring, misfits } from './check.ts';
 
 describe('what is read and what is saved', () => {
   it('lists wires that do not fit and loops where they are forbidden; nothing where all is well', () => {
-    const pad = sketchDoc().node('t', 'tint').node('r', 'round').node('a', 'add').node('b', 'add').wire('t.out', 'r.in').wire('a.out', 'b.a').wire('b.out', 'a.a');
+    const pad = sketchDoc()
+      .node('t', 'tint')
+      .node('r', 'round')
+      .node('a', 'add')
+      .node('b', 'add')
+      .wire('t.out', 'r.in')
+      .wire('a.out', 'b.a')
+      .wire('b.out', 'a.a');
     expect(misfits(pad.doc, strictKinds).map((item) => item.rule)).toEqual(['misfit', 'loop']);
     expect(misfits(pad.doc, testKinds).map((item) => item.rule)).toEqual(['misfit']);
   });
@@ -19,7 +26,9 @@ describe('what is read and what is saved', () => {
       return forbiddenWiring(pad.doc, apply(pad.doc, edit), strictKinds, edit).map((item) => item.message);
     };
     expect(adding('t.out', 'r.in')).toEqual(['“in” takes number, “out” gives colour.']);
-    expect(adding('b.out', 'a.a')).toEqual(['A wire from “b” to “a” would close a loop, which this catalogue forbids.']);
+    expect(adding('b.out', 'a.a')).toEqual([
+      'A wire from “b” to “a” would close a loop, which this catalogue forbids.',
+    ]);
     expect(adding('a.out', 'b.b')).toEqual([]);
     const healed = await act('delete', pad.doc, ['a'], {}, strictKinds);
     expect(forbiddenWiring(pad.doc, healed.doc, strictKinds, healed.edit)).toEqual([]);

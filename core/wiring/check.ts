@@ -14,9 +14,18 @@ export function misfits(doc: Doc, kinds: Kinds): Finding[] {
   for (const wire of doc.wires.values()) {
     const problem = typeProblem(doc, kinds, wire.from, wire.to);
     const target = doc.nodes.get(wire.to.node)!;
-    if (problem) found.push(finding('misfit', 'info', placeOf(doc, target.graph, target.id), `A wire into “${caption(target)}” does not fit: ${problem}`));
+    if (problem)
+      found.push(
+        finding(
+          'misfit',
+          'info',
+          placeOf(doc, target.graph, target.id),
+          `A wire into “${caption(target)}” does not fit: ${problem}`,
+        ),
+      );
   }
-  if (kinds.catalogue.loops === 'forbidden') for (const graph of doc.graphs.keys()) found.push(...loopsIn(doc, graph).map(({ wire: _, ...item }) => item));
+  if (kinds.catalogue.loops === 'forbidden')
+    for (const graph of doc.graphs.keys()) found.push(...loopsIn(doc, graph).map(({ wire: _, ...item }) => item));
   return found;
 }
 
@@ -34,7 +43,15 @@ function loopsIn(doc: Doc, graph: Id): (Finding & { readonly wire: Wire | undefi
       const members = new Set(component.map((i) => nodes[i]!.id));
       const first = nodes[component[0]!]!.id;
       const wire = index.wiresInto(first).find((one) => members.has(one.from.node));
-      return { ...finding('loop', 'info', placeOf(doc, graph, first), `${names.join(', ')}${rest} lie on a loop, which the catalogue forbids.`), wire };
+      return {
+        ...finding(
+          'loop',
+          'info',
+          placeOf(doc, graph, first),
+          `${names.join(', ')}${rest} lie on a loop, which the catalogue forbids.`,
+        ),
+        wire,
+      };
     });
 }
 
@@ -50,14 +67,22 @@ export interface ForbiddenWire {
 
 /** What an edit wires that the catalogue forbids, as findings: as `forbiddenWires`. */
 export const forbiddenWiring = (before: Doc, after: Doc, kinds: Kinds, edit: Edit): Finding[] =>
-  forbiddenWires(before, after, kinds, edit).map(({ wire, message }) => finding('forbidden-wire', 'error', [wire.to.node], message));
+  forbiddenWires(before, after, kinds, edit).map(({ wire, message }) =>
+    finding('forbidden-wire', 'error', [wire.to.node], message),
+  );
 
 /**
- * What an edit wires that the catalogue forbids: nodes that were there before wired by a new wire, or by another input, that does not fit;
- * and loops that were not there. What is pasted in keeps the wires that it has. O(wires changed · wires), at most O(nodes + wires) · graphs.
+ * What an edit wires that the catalogue forbids: nodes that were there before wired by a new wire, or by another input,
+ * that does not fit;
+ * and loops that were not there. What is pasted in keeps the wires that it has. O(wires changed · wires), at most
+ * O(nodes + wires) · graphs.
  */
 export function forbiddenWires(before: Doc, after: Doc, kinds: Kinds, edit: Edit): ForbiddenWire[] {
-  const touched = new Set(edit.steps.flatMap((step) => (step.table === 'wires' && (step.type === 'add' || step.type === 'set') ? [step.id] : [])));
+  const touched = new Set(
+    edit.steps.flatMap((step) =>
+      step.table === 'wires' && (step.type === 'add' || step.type === 'set') ? [step.id] : [],
+    ),
+  );
   const wires = [...touched].flatMap((id) => after.wires.get(id) ?? []);
   const found: ForbiddenWire[] = [];
   for (const wire of wires) {
@@ -76,11 +101,22 @@ export function forbiddenWires(before: Doc, after: Doc, kinds: Kinds, edit: Edit
       // both lay on a loop before, which healing only made shorter
       const wasThere = isOld && closesLoop(before, from.node, to.node) && closesLoop(before, to.node, from.node);
       if (isOld && !wasThere && closesLoop(after, from.node, to.node))
-        found.push({ wire, message: loopProblem(after.nodes.get(from.node)!, after.nodes.get(to.node)!), isLoop: true });
+        found.push({
+          wire,
+          message: loopProblem(after.nodes.get(from.node)!, after.nodes.get(to.node)!),
+          isLoop: true,
+        });
     }
     return found;
   }
-  const known = new Set([...before.graphs.keys()].flatMap((graph) => loopsIn(before, graph).map((item) => item.message)));
-  const loops = [...before.graphs.keys()].filter((graph) => after.graphs.has(graph)).flatMap((graph) => loopsIn(after, graph));
-  return [...found, ...loops.flatMap(({ message, wire }) => (known.has(message) || !wire ? [] : [{ wire, message, isLoop: true }]))];
+  const known = new Set(
+    [...before.graphs.keys()].flatMap((graph) => loopsIn(before, graph).map((item) => item.message)),
+  );
+  const loops = [...before.graphs.keys()]
+    .filter((graph) => after.graphs.has(graph))
+    .flatMap((graph) => loopsIn(after, graph));
+  return [
+    ...found,
+    ...loops.flatMap(({ message, wire }) => (known.has(message) || !wire ? [] : [{ wire, message, isLoop: true }])),
+  ];
 }

@@ -6,7 +6,10 @@ import { closesLoop } from './along.ts';
 import { isCarrier } from './carriers.ts';
 import { carriedType, inputsReached, opens, portOrPart } from './types.ts';
 
-/** Why what an output gives does not fit an input, as a sentence; undefined where it fits. Through reroute points and remote links the true ends are asked. */
+/**
+ * Why what an output gives does not fit an input, as a sentence; undefined where it fits. Through reroute points and
+ * remote links the true ends are asked.
+ */
 export function typeProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string | undefined {
   const source = doc.nodes.get(from.node)!;
   const output = portOrPart(kinds, source, from.port, 'out')!;
@@ -38,17 +41,30 @@ export interface ConnectOptions {
 }
 
 /**
- * Why two ports cannot be wired, as a sentence, or undefined where they can. Components that are not opened yet may be named. Whether the
+ * Why two ports cannot be wired, as a sentence, or undefined where they can. Components that are not opened yet may be
+ * named. Whether the
  * input is taken is asked apart.
  */
-export function connectProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef, { across = false, without }: ConnectOptions = {}): string | undefined {
+export function connectProblem(
+  doc: Doc,
+  kinds: Kinds,
+  from: PortRef,
+  to: PortRef,
+  { across = false, without }: ConnectOptions = {},
+): string | undefined {
   const missing = endProblem(doc, kinds, from, to);
   if (missing) return missing;
   const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
-  if (source.graph !== target.graph && !across) return 'A wire cannot cross the border of a nested graph: use its ports, or a remote link.';
+  if (source.graph !== target.graph && !across)
+    return 'A wire cannot cross the border of a nested graph: use its ports, or a remote link.';
   const refusal = typeProblem(doc, kinds, from, to);
   if (refusal) return refusal;
-  if (source.graph === target.graph && kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id, without)) return loopProblem(source, target);
+  if (
+    source.graph === target.graph &&
+    kinds.catalogue.loops === 'forbidden' &&
+    closesLoop(doc, source.id, target.id, without)
+  )
+    return loopProblem(source, target);
   return undefined;
 }
 
@@ -62,7 +78,10 @@ export interface Pair {
   readonly cost: number;
 }
 
-/** How well an output fits an input: the same type and name best, then the same type, then what is assignable, then what takes anything. */
+/**
+ * How well an output fits an input: the same type and name best, then the same type, then what is assignable, then what
+ * takes anything.
+ */
 export function fitCost(kinds: Kinds, to: Port, given: { readonly type: string; readonly name: string }): number {
   if (!kinds.accepts(to.type, given.type)) return Number.POSITIVE_INFINITY;
   const named = to.name.toLowerCase() === given.name.toLowerCase() ? 0 : 1;
@@ -74,12 +93,19 @@ export function fitCost(kinds: Kinds, to: Port, given: { readonly type: string; 
 export function portsAndParts(kinds: Kinds, node: GraphNode, direction: 'in' | 'out'): Port[] {
   const own = node.ports.filter((port) => port.direction === direction);
   const there = new Set(own.map((port) => port.id));
-  return [...own, ...own.filter((port) => opens(node, port)).flatMap((port) => kinds.parts(port).filter((part) => !there.has(part.id)))];
+  return [
+    ...own,
+    ...own
+      .filter((port) => opens(node, port))
+      .flatMap((port) => kinds.parts(port).filter((part) => !there.has(part.id))),
+  ];
 }
 
 /**
- * Every pair of an output of one node and an input of another of its graph that fit, best first: by how well they fit, then outputs that do not feed
- * the node yet, then in the order of ports. Components count only where they are opened. `taken`: wired inputs too. O(outputs · inputs).
+ * Every pair of an output of one node and an input of another of its graph that fit, best first: by how well they fit,
+ * then outputs that do not feed
+ * the node yet, then in the order of ports. Components count only where they are opened. `taken`: wired inputs too.
+ * O(outputs · inputs).
  */
 export function fittingPairs(doc: Doc, kinds: Kinds, source: Id, target: Id, taken: boolean): Pair[] {
   const [from, to] = [doc.nodes.get(source), doc.nodes.get(target)];
@@ -97,7 +123,8 @@ export function fittingPairs(doc: Doc, kinds: Kinds, source: Id, target: Id, tak
       if (wire && (!taken || (wire.from.node === source && wire.from.port === output.id))) continue;
       const cost = fitCost(kinds, input, given) + (feeds ? 0.5 : 0);
       const pair = { from: ref, to: { node: target, port: input.id }, cost };
-      if (cost < Number.POSITIVE_INFINITY && typeProblem(doc, kinds, pair.from, pair.to) === undefined) pairs.push(pair);
+      if (cost < Number.POSITIVE_INFINITY && typeProblem(doc, kinds, pair.from, pair.to) === undefined)
+        pairs.push(pair);
     }
   }
   return pairs.sort((a, b) => a.cost - b.cost);

@@ -18,7 +18,10 @@ export interface Bridge {
   readonly kind?: string;
 }
 
-/** Every way there is, the simplest first: one component of a compound output, one component of a compound input, then the conversion kinds of the catalogue. O(conversions + components). */
+/**
+ * Every way there is, the simplest first: one component of a compound output, one component of a compound input, then
+ * the conversion kinds of the catalogue. O(conversions + components).
+ */
 export function bridges(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): Bridge[] {
   const [source, target] = [doc.nodes.get(from.node), doc.nodes.get(to.node)];
   const [output, input] = [portOrPart(kinds, source, from.port, 'out'), portOrPart(kinds, target, to.port, 'in')];
@@ -28,22 +31,54 @@ export function bridges(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): Bri
   const found: Bridge[] = [];
   const name = (part: Port): string => part.id.slice(part.of!.length + 1);
   for (const part of opens(source, output) ? kinds.parts(output) : [])
-    if (kinds.accepts(input.type, part.type)) found.push({ id: `part:${name(part)}`, title: `Take ${name(part)} of “${output.name}”`, from: { ...from, port: part.id }, to });
+    if (kinds.accepts(input.type, part.type))
+      found.push({
+        id: `part:${name(part)}`,
+        title: `Take ${name(part)} of “${output.name}”`,
+        from: { ...from, port: part.id },
+        to,
+      });
   for (const part of opens(target, input) ? kinds.parts(input) : [])
-    if (kinds.accepts(part.type, given)) found.push({ id: `into:${name(part)}`, title: `Into ${name(part)} of “${input.name}”`, from, to: { ...to, port: part.id } });
+    if (kinds.accepts(part.type, given))
+      found.push({
+        id: `into:${name(part)}`,
+        title: `Into ${name(part)} of “${input.name}”`,
+        from,
+        to: { ...to, port: part.id },
+      });
   for (const conversion of kinds.type(given).conversions) {
-    if (!kinds.accepts(input.type, conversion.to) || !kinds.kind(conversion.kind) || found.some((one) => one.kind === conversion.kind)) continue;
+    if (
+      !kinds.accepts(input.type, conversion.to) ||
+      !kinds.kind(conversion.kind) ||
+      found.some((one) => one.kind === conversion.kind)
+    )
+      continue;
     if (wayThrough(kinds, conversion.kind, given, input.type))
-      found.push({ id: `kind:${conversion.kind}`, title: `Through “${kinds.title(conversion.kind)}”`, from, to, kind: conversion.kind });
+      found.push({
+        id: `kind:${conversion.kind}`,
+        title: `Through “${kinds.title(conversion.kind)}”`,
+        from,
+        to,
+        kind: conversion.kind,
+      });
   }
   return found;
 }
 
 /** The ports by which a kind of node turns one type into another. */
-export function wayThrough(kinds: Kinds, kind: string, given: string, wanted: string): { input: string; output: string } | undefined {
+export function wayThrough(
+  kinds: Kinds,
+  kind: string,
+  given: string,
+  wanted: string,
+): { input: string; output: string } | undefined {
   const ports = kinds.startPorts(kind);
-  const input = ports.find((port) => port.direction === 'in' && port.type === given) ?? ports.find((port) => port.direction === 'in' && kinds.accepts(port.type, given));
-  const output = ports.find((port) => port.direction === 'out' && port.type === wanted) ?? ports.find((port) => port.direction === 'out' && kinds.accepts(wanted, port.type));
+  const input =
+    ports.find((port) => port.direction === 'in' && port.type === given) ??
+    ports.find((port) => port.direction === 'in' && kinds.accepts(port.type, given));
+  const output =
+    ports.find((port) => port.direction === 'out' && port.type === wanted) ??
+    ports.find((port) => port.direction === 'out' && kinds.accepts(wanted, port.type));
   return input && output && { input: input.id, output: output.id };
 }
 
@@ -51,10 +86,18 @@ export function wayThrough(kinds: Kinds, kind: string, given: string, wanted: st
 const mostSearched = 200;
 
 /**
- * Wires what a helper node needs beside its main input from what stands around: what feeds the node that it helps, then what feeds the
- * source, then what lies further up; of the same type and name first, else of the same type. Says what was found and what stays open.
+ * Wires what a helper node needs beside its main input from what stands around: what feeds the node that it helps, then
+ * what feeds the
+ * source, then what lies further up; of the same type and name first, else of the same type. Says what was found and
+ * what stays open.
  */
-export function bringAlong(wiring: Wiring, doc: Doc, kinds: Kinds, helper: Id, nextTo: { readonly source: Id; readonly target: Id }): Finding[] {
+export function bringAlong(
+  wiring: Wiring,
+  doc: Doc,
+  kinds: Kinds,
+  helper: Id,
+  nextTo: { readonly source: Id; readonly target: Id },
+): Finding[] {
   const node = wiring.tx.get('nodes', helper) as GraphNode;
   const found: Finding[] = [];
   for (const input of node.ports) {
@@ -63,14 +106,29 @@ export function bringAlong(wiring: Wiring, doc: Doc, kinds: Kinds, helper: Id, n
     if (source) wiring.connect(source, { node: helper, port: input.id });
     found.push(
       source
-        ? finding('brought-along', 'info', [helper], `“${input.name}” of “${caption(node)}” takes “${source.port}” of “${caption(doc.nodes.get(source.node)!)}”.`)
-        : finding('stays-open', 'info', [helper], `“${input.name}” of “${caption(node)}” stays open: nothing near gives ${kinds.type(input.type).title}.`),
+        ? finding(
+            'brought-along',
+            'info',
+            [helper],
+            `“${input.name}” of “${caption(node)}” takes “${source.port}” of “${caption(doc.nodes.get(source.node)!)}”.`,
+          )
+        : finding(
+            'stays-open',
+            'info',
+            [helper],
+            `“${input.name}” of “${caption(node)}” stays open: nothing near gives ${kinds.type(input.type).title}.`,
+          ),
     );
   }
   return found;
 }
 
-function nearestSource(doc: Doc, kinds: Kinds, input: Port, { source, target }: { readonly source: Id; readonly target: Id }): PortRef | undefined {
+function nearestSource(
+  doc: Doc,
+  kinds: Kinds,
+  input: Port,
+  { source, target }: { readonly source: Id; readonly target: Id },
+): PortRef | undefined {
   const index = indexOf(doc);
   const seen = new Set<Id>([target, source]);
   const row = [target, source];

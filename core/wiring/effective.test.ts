@@ -24,7 +24,8 @@ describe('effective wiring', () => {
     expect(effectiveWiring(doc, testKinds).consumers('a', 'out')).toEqual([{ node: 'b', port: 'in' }]);
   });
 
-  // The pass rule, worked by hand: kind names b for add; tint has none, so the first of exactly the type, then the first assignable.
+  // The pass rule, worked by hand: kind names b for add; tint has none, so the first of exactly the type, then the
+  // first assignable.
   it.each([
     ['the input that the kind names', 'add', 'b', 'num', 'q'],
     ['the first input of exactly the type', 'tint', 'base', 'col', 'q'],
@@ -45,13 +46,31 @@ describe('effective wiring', () => {
 
   it('leaves open what a bypassed source, an unwired pass, or a wire switched off would feed', () => {
     const base = () => sketchDoc().node('a', 'src').node('m', 'add').node('b', 'round');
-    expect(effectiveWiring(sketchDoc().node('a', 'src', { bypassed: true }).node('b', 'round').wire('a.out', 'b.in').doc, testKinds).source('b', 'in')).toBeUndefined();
-    expect(effectiveWiring(base().node('m', 'add', { bypassed: true }).wire('a.out', 'm.a').wire('m.out', 'b.in').doc, testKinds).source('b', 'in')).toBeUndefined();
-    expect(effectiveWiring(base().wire('a.out', 'b.in', { off: true }).doc, testKinds).source('b', 'in')).toBeUndefined();
+    expect(
+      effectiveWiring(
+        sketchDoc().node('a', 'src', { bypassed: true }).node('b', 'round').wire('a.out', 'b.in').doc,
+        testKinds,
+      ).source('b', 'in'),
+    ).toBeUndefined();
+    expect(
+      effectiveWiring(
+        base().node('m', 'add', { bypassed: true }).wire('a.out', 'm.a').wire('m.out', 'b.in').doc,
+        testKinds,
+      ).source('b', 'in'),
+    ).toBeUndefined();
+    expect(
+      effectiveWiring(base().wire('a.out', 'b.in', { off: true }).doc, testKinds).source('b', 'in'),
+    ).toBeUndefined();
   });
 
   it('says where carriers run in a loop', () => {
-    const { doc } = sketchDoc().node('r', builtin.reroute).node('s', builtin.reroute).node('b', 'round').wire('r.out', 's.in').wire('s.out', 'r.in').wire('r.out', 'b.in');
+    const { doc } = sketchDoc()
+      .node('r', builtin.reroute)
+      .node('s', builtin.reroute)
+      .node('b', 'round')
+      .wire('r.out', 's.in')
+      .wire('s.out', 'r.in')
+      .wire('r.out', 'b.in');
     const wiring = effectiveWiring(doc, testKinds);
     expect(wiring.source('b', 'in')).toBeUndefined();
     expect(wiring.findings.map((item) => item.rule)).toEqual(['carrier-loop']);
@@ -107,13 +126,30 @@ describe('effective wiring', () => {
 
   describe('standing feeds', () => {
     const feed = (types = 'num') => ({ params: { types } });
-    const base = () => sketchDoc().node('a', 'src').node('z', 'src').node('feed', builtin.feed, feed()).wire('a.out', 'feed.in').node('t', 'tint');
+    const base = () =>
+      sketchDoc()
+        .node('a', 'src')
+        .node('z', 'src')
+        .node('feed', builtin.feed, feed())
+        .wire('a.out', 'feed.in')
+        .node('t', 'tint');
 
     it('supply open feedable inputs of their type; a drawn wire wins', () => {
-      expect(effectiveWiring(base().doc, testKinds).source('t', 'amount')).toEqual({ node: 'a', port: 'out', through: [], feed: 'feed' });
+      expect(effectiveWiring(base().doc, testKinds).source('t', 'amount')).toEqual({
+        node: 'a',
+        port: 'out',
+        through: [],
+        feed: 'feed',
+      });
       expect(effectiveWiring(base().doc, testKinds).source('t', 'base')).toBeUndefined();
-      expect(effectiveWiring(base().wire('z.out', 't.amount').doc, testKinds).source('t', 'amount')).toEqual({ node: 'z', port: 'out', through: [] });
-      expect(effectiveWiring(base().wire('z.out', 't.amount', { off: true }).doc, testKinds).source('t', 'amount')).toBeUndefined();
+      expect(effectiveWiring(base().wire('z.out', 't.amount').doc, testKinds).source('t', 'amount')).toEqual({
+        node: 'z',
+        port: 'out',
+        through: [],
+      });
+      expect(
+        effectiveWiring(base().wire('z.out', 't.amount', { off: true }).doc, testKinds).source('t', 'amount'),
+      ).toBeUndefined();
     });
 
     it('of the nearest scope win: inner frame, outer frame, graph, then around the host', () => {
@@ -124,12 +160,18 @@ describe('effective wiring', () => {
         .node('feed2', builtin.feed, { ...feed(), frame: 'f' })
         .wire('z.out', 'feed2.in');
       expect(effectiveWiring(framed.doc, testKinds).source('t', 'amount')?.node).toBe('z');
-      const nested = base().graph('n').node('host', builtin.nested, { inner: 'n', ports: [] }).node('t', 'tint', { graph: 'n' });
+      const nested = base()
+        .graph('n')
+        .node('host', builtin.nested, { inner: 'n', ports: [] })
+        .node('t', 'tint', { graph: 'n' });
       expect(effectiveWiring(nested.doc, testKinds).source('t', 'amount')?.node).toBe('a');
     });
 
     it('two for one type at one level: neither feeds, and that is said', () => {
-      const wiring = effectiveWiring(base().node('feed2', builtin.feed, feed()).wire('z.out', 'feed2.in').doc, testKinds);
+      const wiring = effectiveWiring(
+        base().node('feed2', builtin.feed, feed()).wire('z.out', 'feed2.in').doc,
+        testKinds,
+      );
       expect(wiring.source('t', 'amount')).toBeUndefined();
       expect(wiring.findings.map((item) => item.rule)).toContain('feeds-clash');
     });
@@ -157,7 +199,9 @@ describe('effective wiring', () => {
             if (port.direction !== 'in') continue;
             const source = wiring.source(node.id, port.id);
             if (!source) continue;
-            expect(doc.nodes.get(source.node)?.ports.some((one) => one.direction === 'out' && one.id === source.port)).toBe(true);
+            expect(
+              doc.nodes.get(source.node)?.ports.some((one) => one.direction === 'out' && one.id === source.port),
+            ).toBe(true);
             expect(wiring.consumers(source.node, source.port)).toContainEqual({ node: node.id, port: port.id });
           }
         }
@@ -167,7 +211,12 @@ describe('effective wiring', () => {
   });
 
   it('knows what would close a loop', () => {
-    const { doc } = sketchDoc().node('a', 'add').node('b', 'add').node('c', 'add').wire('a.out', 'b.a').wire('b.out', 'c.a');
+    const { doc } = sketchDoc()
+      .node('a', 'add')
+      .node('b', 'add')
+      .node('c', 'add')
+      .wire('a.out', 'b.a')
+      .wire('b.out', 'c.a');
     expect(closesLoop(doc, 'c', 'a')).toBe(true);
     expect(closesLoop(doc, 'a', 'c')).toBe(false);
     expect(closesLoop(doc, 'a', 'a')).toBe(true);

@@ -33,7 +33,10 @@ export interface EffectiveWiring {
   suppliedBy(feed: Id): readonly PortRef[];
   /** All that the source of a feed depends on over drawn wires, itself included: none of it is supplied by the feed. */
   upstreamOf(feed: Id): ReadonlySet<Id>;
-  /** Lost ends, ambiguous names and feeds, loops between feeds: what the findings say of remote links alone, at less cost. */
+  /**
+   * Lost ends, ambiguous names and feeds, loops between feeds: what the findings say of remote links alone, at less
+   * cost.
+   */
   readonly linkFindings: readonly Finding[];
   /** The same, and loops of carriers. */
   readonly findings: readonly Finding[];
@@ -58,7 +61,8 @@ export function isConcrete(doc: Doc, node: GraphNode): boolean {
 }
 
 /** Is the node what the file is for: of a kind that is an end, or an output of the file? */
-export const isFileEnd = (doc: Doc, kinds: Kinds, node: GraphNode): boolean => kinds.isEnd(node) || (node.kind === builtin.output && node.graph === doc.head.root);
+export const isFileEnd = (doc: Doc, kinds: Kinds, node: GraphNode): boolean =>
+  kinds.isEnd(node) || (node.kind === builtin.output && node.graph === doc.head.root);
 
 interface Hop {
   /** Go on at this input, and take only this component of what comes there. */
@@ -92,13 +96,17 @@ class Resolver {
     }
     if (node.bypassed) {
       const pass = passes(this.kinds, node, port, (input) => indexOf(this.doc).wireInto(node.id, input));
-      return pass ? { input: { node: node.id, port: pass.input.id }, ...(pass.part !== undefined && { part: pass.part }) } : {};
+      return pass
+        ? { input: { node: node.id, port: pass.input.id }, ...(pass.part !== undefined && { part: pass.part }) }
+        : {};
     }
     const of = portOf(node, port, 'out')?.of;
     const part = of === undefined ? {} : { part: port.slice(of.length + 1) };
     if (node.inner !== undefined) {
       const inside = this.doc.nodes.get(of ?? port);
-      return inside?.kind === builtin.output && inside.graph === node.inner ? { input: { node: inside.id, port: 'in' }, ...part } : {};
+      return inside?.kind === builtin.output && inside.graph === node.inner
+        ? { input: { node: inside.id, port: 'in' }, ...part }
+        : {};
     }
     if (node.kind === builtin.input && node.graph !== this.doc.head.root) {
       const host = indexOf(this.doc).hostOf(node.graph);
@@ -170,7 +178,11 @@ class Resolver {
     for (let i = trail.length - 1; i >= 0; i--) {
       const step = trail[i] as { key: string; node: Id };
       if (step.key === '') through = [step.node, ...through];
-      else this.known.set(step.key, answer && { node: answer.node, port: answer.port, through, ...(feed !== undefined && { feed }) });
+      else
+        this.known.set(
+          step.key,
+          answer && { node: answer.node, port: answer.port, through, ...(feed !== undefined && { feed }) },
+        );
     }
     return this.known.get(start) ?? undefined;
   }
@@ -185,13 +197,22 @@ class Resolver {
     this.loops.add(id);
     const node = this.doc.nodes.get(id);
     if (node)
-      this.findings.push(finding('carrier-loop', 'warning', placeOf(this.doc, node.graph, id), `“${node.name}” lies on a loop in which nothing computes; what it gives is open.`));
+      this.findings.push(
+        finding(
+          'carrier-loop',
+          'warning',
+          placeOf(this.doc, node.graph, id),
+          `“${node.name}” lies on a loop in which nothing computes; what it gives is open.`,
+        ),
+      );
   }
 }
 
 /**
- * The one answer to what feeds what: through reroute points, bypassed nodes, beacons and taps, standing feeds and nested graphs.
- * Made once for each version of a document. A source costs what lies on its way, and that once; consumers, nodes and findings O(ports + carriers) when they are asked for first.
+ * The one answer to what feeds what: through reroute points, bypassed nodes, beacons and taps, standing feeds and
+ * nested graphs.
+ * Made once for each version of a document. A source costs what lies on its way, and that once; consumers, nodes and
+ * findings O(ports + carriers) when they are asked for first.
  */
 export function effectiveWiring(doc: Doc, kinds: Kinds): EffectiveWiring {
   const before = known.get(doc);
@@ -229,7 +250,9 @@ class Effective implements EffectiveWiring {
   }
 
   get nodes(): readonly GraphNode[] {
-    this.concrete ??= [...this.doc.nodes.values()].filter((node) => isConcrete(this.doc, node)).sort((a, b) => compareIds(a.id, b.id));
+    this.concrete ??= [...this.doc.nodes.values()]
+      .filter((node) => isConcrete(this.doc, node))
+      .sort((a, b) => compareIds(a.id, b.id));
     return this.concrete;
   }
 

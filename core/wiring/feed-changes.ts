@@ -12,7 +12,9 @@ const hasFeed = (doc: Doc): boolean => indexOf(doc).nodesOfKind(builtin.feed).le
 
 /** Does a step add a feed, or make one of a node? */
 const makesFeed = (step: Step): boolean =>
-  step.type === 'add' ? (step.value as { kind?: unknown }).kind === builtin.feed : step.type === 'set' && step.path[0] === 'kind' && step.to === builtin.feed;
+  step.type === 'add'
+    ? (step.value as { kind?: unknown }).kind === builtin.feed
+    : step.type === 'set' && step.path[0] === 'kind' && step.to === builtin.feed;
 
 /** Fields whose change never changes what a feed supplies. */
 const harmless = new Set([
@@ -51,10 +53,15 @@ function touchedBy(doc: Doc, after: Doc, edit: Edit): Set<Id> {
   return ids;
 }
 
-/** May an edit change what is supplied to nodes that it does not touch? Where feeds, frames, nested graphs, or what feeds stand on are changed. O(upstream of feeds). */
+/**
+ * May an edit change what is supplied to nodes that it does not touch? Where feeds, frames, nested graphs, or what
+ * feeds stand on are changed. O(upstream of feeds).
+ */
 function reachesFar(doc: Doc, after: Doc, kinds: Kinds, edit: Edit, touched: ReadonlySet<Id>): boolean {
   if (edit.steps.some((step) => step.table === 'frames' || step.table === 'graphs')) return true;
-  for (const id of touched) for (const node of [doc.nodes.get(id), after.nodes.get(id)]) if (node?.kind === builtin.feed || node?.inner !== undefined) return true;
+  for (const id of touched)
+    for (const node of [doc.nodes.get(id), after.nodes.get(id)])
+      if (node?.kind === builtin.feed || node?.inner !== undefined) return true;
   const [then, now] = [effectiveWiring(doc, kinds), effectiveWiring(after, kinds)];
   return indexOf(doc)
     .nodesOfKind(builtin.feed)
@@ -68,19 +75,26 @@ function reachesFar(doc: Doc, after: Doc, kinds: Kinds, edit: Edit, touched: Rea
 function supplies(doc: Doc, kinds: Kinds, of: ReadonlySet<Id> | undefined): Map<string, { at: PortRef; feed: Id }> {
   const wiring = effectiveWiring(doc, kinds);
   const found = new Map<string, { at: PortRef; feed: Id }>();
-  const note = (at: PortRef, feed: Id | undefined): unknown => feed !== undefined && found.set(`${at.node} ${at.port}`, { at, feed });
-  if (!of) for (const feed of indexOf(doc).nodesOfKind(builtin.feed)) for (const at of wiring.suppliedBy(feed.id)) note(at, feed.id);
-  for (const id of of ?? []) for (const port of doc.nodes.get(id)?.ports ?? []) if (port.direction === 'in') note({ node: id, port: port.id }, wiring.feedOf(id, port.id));
+  const note = (at: PortRef, feed: Id | undefined): unknown =>
+    feed !== undefined && found.set(`${at.node} ${at.port}`, { at, feed });
+  if (!of)
+    for (const feed of indexOf(doc).nodesOfKind(builtin.feed))
+      for (const at of wiring.suppliedBy(feed.id)) note(at, feed.id);
+  for (const id of of ?? [])
+    for (const port of doc.nodes.get(id)?.ports ?? [])
+      if (port.direction === 'in') note({ node: id, port: port.id }, wiring.feedOf(id, port.id));
   return found;
 }
 
 /**
- * Inputs that a standing feed supplied before an edit and not after it, or the other way round, or another feed; only where the file has a feed.
+ * Inputs that a standing feed supplied before an edit and not after it, or the other way round, or another feed; only
+ * where the file has a feed.
  * O(nodes touched + upstream of feeds), or O(feedable inputs) where feeds, frames or nested graphs are touched.
  */
 export function feedChanges(doc: Doc, kinds: Kinds, edit: Edit): Finding[] {
   if (edit.steps.every((step) => step.type === 'set' && harmless.has(step.path[0] ?? ''))) return [];
-  if (!hasFeed(doc) && !edit.steps.some((step) => step.type !== 'remove' && step.table === 'nodes' && makesFeed(step))) return [];
+  if (!hasFeed(doc) && !edit.steps.some((step) => step.type !== 'remove' && step.table === 'nodes' && makesFeed(step)))
+    return [];
   const after = apply(doc, edit);
   const touched = touchedBy(doc, after, edit);
   const of = reachesFar(doc, after, kinds, edit, touched) ? undefined : touched;
@@ -97,7 +111,14 @@ export function feedChanges(doc: Doc, kinds: Kinds, edit: Edit): Finding[] {
       behind === undefined
         ? `is no longer supplied by the feed ${title(before!)}`
         : `is supplied by the feed ${title(behind)} now${before === undefined ? '' : `, not by ${title(before)}`}`;
-    found.push(finding('feed-changed', 'info', placeOf(after, node.graph, node.id), `Input “${input.name}” of “${caption(node)}” ${what}.`));
+    found.push(
+      finding(
+        'feed-changed',
+        'info',
+        placeOf(after, node.graph, node.id),
+        `Input “${input.name}” of “${caption(node)}” ${what}.`,
+      ),
+    );
   }
   return found;
 }

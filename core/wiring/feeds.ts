@@ -68,7 +68,13 @@ export class Feeds {
   /** What a feed gives to an input that has no wire, drawn or switched off. */
   sourceFor(node: GraphNode, input: string): (PortRef & { feed: Id }) | undefined {
     const port = node.ports.find((own) => own.id === input && own.direction === 'in');
-    if (!port || !this.offered.has(port.type) || !this.kinds.feedable(node, input) || indexOf(this.doc).wireInto(node.id, input)) return undefined;
+    if (
+      !port ||
+      !this.offered.has(port.type) ||
+      !this.kinds.feedable(node, input) ||
+      indexOf(this.doc).wireInto(node.id, input)
+    )
+      return undefined;
     for (const scope of scopesAround(this.doc, node)) {
       const offers = this.offers(scope, port.type);
       if (offers.length > 1) return undefined;
@@ -136,7 +142,9 @@ export class Feeds {
     const numbers = new Map(this.all.map((feed, i) => [feed.id, i]));
     const before = this.all.map((feed) => {
       const needs = this.upstreamOf(feed.id);
-      return this.all.flatMap((other, i) => (other !== feed && this.suppliedBy(other.id).some((input) => needs.has(input.node)) ? [i] : []));
+      return this.all.flatMap((other, i) =>
+        other !== feed && this.suppliedBy(other.id).some((input) => needs.has(input.node)) ? [i] : [],
+      );
     });
     return stronglyConnected(before)
       .filter((ring) => ring.length > 1)
@@ -166,7 +174,8 @@ export class Feeds {
       };
       visit(this.drawn(feed, 'in'));
       for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-        for (const port of this.doc.nodes.get(id)?.ports ?? []) if (port.direction === 'in') visit(this.drawn(id, port.id));
+        for (const port of this.doc.nodes.get(id)?.ports ?? [])
+          if (port.direction === 'in') visit(this.drawn(id, port.id));
       }
       set = reached;
       this.upstream.set(feed, set);

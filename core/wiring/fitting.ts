@@ -15,13 +15,24 @@ const addable = new Set<string>([builtin.reroute]);
 
 /** Kinds that can be added as they are; of shared kinds the newest version. */
 export const addableKinds = (kinds: Kinds): KindSpec[] =>
-  kinds.all().filter((kind) => (!kind.id.startsWith('std.') || addable.has(kind.id)) && (!kind.shared || kinds.newestShared(kind.shared.name) === kind));
+  kinds
+    .all()
+    .filter(
+      (kind) =>
+        (!kind.id.startsWith('std.') || addable.has(kind.id)) &&
+        (!kind.shared || kinds.newestShared(kind.shared.name) === kind),
+    );
 
 /**
- * The kinds of nodes that take what an output gives (`direction` out), or give what an input takes (`in`), best first: by how well a port
+ * The kinds of nodes that take what an output gives (`direction` out), or give what an input takes (`in`), best first:
+ * by how well a port
  * fits, main ports before others, then by title; a reroute point last. O(ports of the catalogue).
  */
-export function fittingKinds(kinds: Kinds, end: { readonly type: string; readonly name: string }, direction: 'in' | 'out'): FittingKind[] {
+export function fittingKinds(
+  kinds: Kinds,
+  end: { readonly type: string; readonly name: string },
+  direction: 'in' | 'out',
+): FittingKind[] {
   const found: FittingKind[] = [];
   for (const kind of addableKinds(kinds)) {
     let best: FittingKind | undefined;
@@ -30,7 +41,11 @@ export function fittingKinds(kinds: Kinds, end: { readonly type: string; readonl
       const cost =
         direction === 'out'
           ? fitCost(kinds, { ...port, direction: 'in' }, end)
-          : fitCost(kinds, { id: '', name: end.name, type: end.type, direction: 'in' }, { name: port.name, type: port.type });
+          : fitCost(
+              kinds,
+              { id: '', name: end.name, type: end.type, direction: 'in' },
+              { name: port.name, type: port.type },
+            );
       const whole = cost + (port.main ? 0 : 0.5) + (kind.id === builtin.reroute ? 100 : 0);
       if (whole < (best?.cost ?? Number.POSITIVE_INFINITY)) best = { kind, port: port.id, cost: whole };
     }

@@ -12,15 +12,24 @@ export interface Way {
 }
 
 /**
- * The way in which a node can be put into wires of one output, or why it cannot, as a sentence. The input is the one that passes for the
- * output (pass rule), so that pulling the node out again leaves everything as it was; both have to be free. O(ports + wires).
+ * The way in which a node can be put into wires of one output, or why it cannot, as a sentence. The input is the one
+ * that passes for the
+ * output (pass rule), so that pulling the node out again leaves everything as it was; both have to be free. O(ports +
+ * wires).
  */
-export function insertWay(doc: Doc, kinds: Kinds, wiring: Pick<Wiring, 'into' | 'outOf'>, node: GraphNode, wires: readonly Wire[]): Way | string {
+export function insertWay(
+  doc: Doc,
+  kinds: Kinds,
+  wiring: Pick<Wiring, 'into' | 'outOf'>,
+  node: GraphNode,
+  wires: readonly Wire[],
+): Way | string {
   const [first] = wires;
   if (!first) return 'There is no wire to stand in.';
   const source = doc.nodes.get(first.from.node)!;
   if (source.graph !== node.graph) return `“${caption(node)}” is in another graph than the wire.`;
-  if (source.id === node.id || wires.some((wire) => wire.to.node === node.id)) return `“${caption(node)}” is at that wire already.`;
+  if (source.id === node.id || wires.some((wire) => wire.to.node === node.id))
+    return `“${caption(node)}” is at that wire already.`;
   let reason = `“${caption(node)}” passes nothing on, so it cannot stand in a wire.`;
   for (const output of node.ports) {
     if (output.direction !== 'out' || output.of !== undefined) continue;
@@ -38,7 +47,13 @@ export function insertWay(doc: Doc, kinds: Kinds, wiring: Pick<Wiring, 'into' | 
   return reason;
 }
 
-function wayProblem(doc: Doc, kinds: Kinds, node: GraphNode, { input, output }: Way, wires: readonly Wire[]): string | undefined {
+function wayProblem(
+  doc: Doc,
+  kinds: Kinds,
+  node: GraphNode,
+  { input, output }: Way,
+  wires: readonly Wire[],
+): string | undefined {
   const { from } = wires[0]!;
   const [into, outOf]: [PortRef, PortRef] = [
     { node: node.id, port: input },

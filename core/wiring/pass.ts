@@ -9,11 +9,18 @@ export interface Passed {
 }
 
 /**
- * The pass rule with components. A whole output: the input of `Kinds.passInput`. A component of an output: the same component of the
- * input that passes for the whole, where that is wired by itself; else that component of what the input takes; where its type has none
+ * The pass rule with components. A whole output: the input of `Kinds.passInput`. A component of an output: the same
+ * component of the
+ * input that passes for the whole, where that is wired by itself; else that component of what the input takes; where
+ * its type has none
  * of that name, nothing.
  */
-export function passes(kinds: Kinds, node: GraphNode, output: string, wireInto: (port: string) => Wire | undefined): Passed | undefined {
+export function passes(
+  kinds: Kinds,
+  node: GraphNode,
+  output: string,
+  wireInto: (port: string) => Wire | undefined,
+): Passed | undefined {
   const port = portOf(node, output, 'out');
   if (port?.of === undefined) {
     const input = kinds.passInput(node, output);

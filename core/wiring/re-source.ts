@@ -6,10 +6,16 @@ import { connectProblem, loopProblem, typeProblem } from './connect.ts';
 import type { Wiring } from './wiring.ts';
 
 /**
- * Moves consumers of one output to another: all, or those at the given inputs. What does not fit, or would close a loop that the catalogue
+ * Moves consumers of one output to another: all, or those at the given inputs. What does not fit, or would close a loop
+ * that the catalogue
  * forbids, stays where it is and is listed by name. Returns how many were moved. O(wires).
  */
-export function reSource(wiring: Wiring, from: PortRef, to: PortRef, only: ReadonlySet<string> | undefined): { moved: number; findings: Finding[] } {
+export function reSource(
+  wiring: Wiring,
+  from: PortRef,
+  to: PortRef,
+  only: ReadonlySet<string> | undefined,
+): { moved: number; findings: Finding[] } {
   const { tx, kinds } = wiring;
   const doc = tx.before;
   const source = doc.nodes.get(to.node)!;
@@ -23,7 +29,15 @@ export function reSource(wiring: Wiring, from: PortRef, to: PortRef, only: Reado
     if (consumer.id === to.node) continue;
     const problem = upstream?.has(consumer.id) ? loopProblem(source, consumer) : typeProblem(doc, kinds, to, wire.to);
     if (problem === undefined) moves.push({ wire, from: to });
-    else findings.push(finding('stays', 'warning', [consumer.id], `“${caption(consumer)}” still takes from “${caption(doc.nodes.get(from.node)!)}”: ${problem}`));
+    else
+      findings.push(
+        finding(
+          'stays',
+          'warning',
+          [consumer.id],
+          `“${caption(consumer)}” still takes from “${caption(doc.nodes.get(from.node)!)}”: ${problem}`,
+        ),
+      );
   }
   wiring.carryAll(moves);
   return { moved: moves.length, findings };
@@ -36,6 +50,7 @@ export function reSourceProblem(wiring: Wiring, from: PortRef, to: PortRef): str
   const doc = wiring.tx.before;
   const [first] = wiring.outOf(from);
   if (!first) return `Nothing takes from “${from.port}” of “${caption(doc.nodes.get(from.node)!)}”.`;
-  if (doc.nodes.get(from.node)!.graph !== doc.nodes.get(to.node)!.graph) return connectProblem(doc, wiring.kinds, to, first.to);
+  if (doc.nodes.get(from.node)!.graph !== doc.nodes.get(to.node)!.graph)
+    return connectProblem(doc, wiring.kinds, to, first.to);
   return undefined;
 }

@@ -13,15 +13,19 @@ import type { Wiring } from './wiring.ts';
 /** Why a node cannot become one of another kind, as a sentence; undefined where it can. */
 export function replaceProblem(kinds: Kinds, node: GraphNode, kind: string): string | undefined {
   if (!kinds.kind(kind)) return `The catalogue “${kinds.catalogue.title}” has no kind “${kind}”.`;
-  const isFixed = (id: string): boolean => isBoundary(id) || id === builtin.nested || id === builtin.tap || id === builtin.beacon || id === builtin.feed;
-  if (node.inner !== undefined || isFixed(node.kind)) return `“${caption(node)}” is a ${kinds.title(node.kind).toLowerCase()}; what it holds or carries would be lost.`;
+  const isFixed = (id: string): boolean =>
+    isBoundary(id) || id === builtin.nested || id === builtin.tap || id === builtin.beacon || id === builtin.feed;
+  if (node.inner !== undefined || isFixed(node.kind))
+    return `“${caption(node)}” is a ${kinds.title(node.kind).toLowerCase()}; what it holds or carries would be lost.`;
   if (isFixed(kind)) return `A node cannot become a ${kinds.title(kind).toLowerCase()}.`;
   return undefined;
 }
 
 /**
- * Makes a node one of another kind. Every wire and parameter that fits is kept: ports by id, then by name, then by type, then in their
- * order; parameters by id, then by title, then in their order among those of the same type and unit. What could not be kept is listed by
+ * Makes a node one of another kind. Every wire and parameter that fits is kept: ports by id, then by name, then by
+ * type, then in their
+ * order; parameters by id, then by title, then in their order among those of the same type and unit. What could not be
+ * kept is listed by
  * name. Throws Refused. O(ports² + wires).
  */
 export function replaceKind(wiring: Wiring, node: GraphNode, kind: string): Finding[] {
@@ -36,12 +40,20 @@ export function replaceKind(wiring: Wiring, node: GraphNode, kind: string): Find
   if (kind !== node.kind) tx.set('nodes', node.id, 'size', undefined);
   const moves: { wire: Wire; from?: PortRef; to?: PortRef }[] = [];
   for (const wire of wires) {
-    const [from, to] = [wire.from.node === node.id ? mapping.newPort(wire, 'out') : undefined, wire.to.node === node.id ? mapping.newPort(wire, 'in') : undefined];
+    const [from, to] = [
+      wire.from.node === node.id ? mapping.newPort(wire, 'out') : undefined,
+      wire.to.node === node.id ? mapping.newPort(wire, 'in') : undefined,
+    ];
     const isLost = (wire.from.node === node.id && from === undefined) || (wire.to.node === node.id && to === undefined);
     if (isLost) {
       wiring.disconnect(wire);
       found.push(lostWire(wiring, node, wire));
-    } else moves.push({ wire, ...(from !== undefined && { from: { node: node.id, port: from } }), ...(to !== undefined && { to: { node: node.id, port: to } }) });
+    } else
+      moves.push({
+        wire,
+        ...(from !== undefined && { from: { node: node.id, port: from } }),
+        ...(to !== undefined && { to: { node: node.id, port: to } }),
+      });
   }
   wiring.carryAll(moves);
   found.push(...keepParameters(wiring, node, kind));
@@ -82,9 +94,15 @@ class PortMapping {
     for (const direction of ['in', 'out'] as const) this.choose(direction);
   }
 
-  /** The ports of the new node: those that its kind starts with, what its rows have grown, and the components that are wired. */
+  /**
+   * The ports of the new node: those that its kind starts with, what its rows have grown, and the components that are
+   * wired.
+   */
   ports(): Port[] {
-    return this.all.flatMap((port) => [port, ...this.kinds.parts(port).filter((part) => this.parts.has(`${part.direction} ${part.id}`))]);
+    return this.all.flatMap((port) => [
+      port,
+      ...this.kinds.parts(port).filter((part) => this.parts.has(`${part.direction} ${part.id}`)),
+    ]);
   }
 
   /** The port that a wire ends at afterwards; undefined where it fits nothing. */
@@ -93,14 +111,22 @@ class PortMapping {
     const old = this.node.ports.find((port) => port.direction === direction && port.id === id);
     const whole = this.chosen.get(`${direction} ${old?.of ?? id}`);
     if (!whole || !old) return undefined;
-    const port = old.of === undefined ? whole : this.kinds.parts(whole).find((part) => part.id === partId(whole.id, old.id.slice(old.of!.length + 1)));
+    const port =
+      old.of === undefined
+        ? whole
+        : this.kinds.parts(whole).find((part) => part.id === partId(whole.id, old.id.slice(old.of!.length + 1)));
     return port && this.fits(wire, direction, port) ? port.id : undefined;
   }
 
   private choose(direction: 'in' | 'out'): void {
-    const isWired = (port: Port): boolean => this.wiresAt(port).length > 0 || this.node.ports.some((part) => part.of === port.id && this.wiresAt(part).length > 0);
-    const waiting = new Set(this.node.ports.filter((port) => port.direction === direction && port.of === undefined && isWired(port)));
-    const free = (): Port[] => this.all.filter((port) => port.direction === direction && ![...this.chosen.values()].includes(port));
+    const isWired = (port: Port): boolean =>
+      this.wiresAt(port).length > 0 ||
+      this.node.ports.some((part) => part.of === port.id && this.wiresAt(part).length > 0);
+    const waiting = new Set(
+      this.node.ports.filter((port) => port.direction === direction && port.of === undefined && isWired(port)),
+    );
+    const free = (): Port[] =>
+      this.all.filter((port) => port.direction === direction && ![...this.chosen.values()].includes(port));
     const lower = (text: string): string => text.toLowerCase();
     const rules: ((old: Port, port: Port) => boolean)[] = [
       (old, port) => old.id === port.id,
@@ -141,7 +167,11 @@ class PortMapping {
   }
 
   private wiresAt(port: Port): Wire[] {
-    return this.wires.filter(({ from, to }) => (port.direction === 'in' ? to.node === this.node.id && to.port === port.id : from.node === this.node.id && from.port === port.id));
+    return this.wires.filter(({ from, to }) =>
+      port.direction === 'in'
+        ? to.node === this.node.id && to.port === port.id
+        : from.node === this.node.id && from.port === port.id,
+    );
   }
 
   /** Does any wire at the old port fit the new one? Where only components are wired, the types have to be the same. */
@@ -162,7 +192,9 @@ class PortMapping {
       return this.kinds.accepts(port.type, this.wiring.typeOf(wire.from));
     }
     if (wire.to.node === this.node.id) return true;
-    return inputsReached(doc, wire.to).every((ref) => this.kinds.accepts(portOrPart(this.kinds, tx.get('nodes', ref.node), ref.port, 'in')?.type ?? 'any', port.type));
+    return inputsReached(doc, wire.to).every((ref) =>
+      this.kinds.accepts(portOrPart(this.kinds, tx.get('nodes', ref.node), ref.port, 'in')?.type ?? 'any', port.type),
+    );
   }
 }
 
@@ -175,7 +207,8 @@ function keepParameters(wiring: Wiring, node: GraphNode, kind: string): Finding[
   const taken = new Set<string>();
   const fresh: Record<string, Json> = {};
   const waiting = new Map(old);
-  const fits = (id: string, value: Json): boolean => !taken.has(id) && kinds.valueProblem(kind, id, value) === undefined;
+  const fits = (id: string, value: Json): boolean =>
+    !taken.has(id) && kinds.valueProblem(kind, id, value) === undefined;
   const keep = (from: string, to: string, value: Json): void => {
     fresh[to] = value;
     taken.add(to);
@@ -190,14 +223,33 @@ function keepParameters(wiring: Wiring, node: GraphNode, kind: string): Finding[
         spec &&
         kinds
           .parameters(kind)
-          .find((one) => (rule === 'title' ? one.title === spec.title : one.type === spec.type && one.unit === spec.unit) && !one.cosmetic && fits(one.id, value));
+          .find(
+            (one) =>
+              (rule === 'title' ? one.title === spec.title : one.type === spec.type && one.unit === spec.unit) &&
+              !one.cosmetic &&
+              fits(one.id, value),
+          );
       if (!match) continue;
       keep(id, match.id, value);
-      found.push(finding('parameter-renamed', 'info', [node.id], `“${spec.title}” of “${caption(node)}” is its “${match.title}” now.`));
+      found.push(
+        finding(
+          'parameter-renamed',
+          'info',
+          [node.id],
+          `“${spec.title}” of “${caption(node)}” is its “${match.title}” now.`,
+        ),
+      );
     }
   }
   for (const [id, value] of waiting)
-    found.push(finding('parameter-lost', 'warning', [node.id], `“${specOf(id)?.title ?? id}” of “${caption(node)}”, ${short(value)}, could not be kept.`));
+    found.push(
+      finding(
+        'parameter-lost',
+        'warning',
+        [node.id],
+        `“${specOf(id)?.title ?? id}” of “${caption(node)}”, ${short(value)}, could not be kept.`,
+      ),
+    );
   tx.set('nodes', node.id, 'params', Object.keys(fresh).length > 0 ? fresh : undefined);
   found.push(...lostReferences(tx.before, kinds, node, kind));
   return found;
@@ -216,7 +268,12 @@ function lostReferences(doc: Doc, kinds: Kinds, node: GraphNode, kind: string): 
     for (const part of value.expression)
       if (typeof part !== 'string' && part.node === node.id && !kinds.parameter(kind, part.parameter))
         found.push(
-          finding('reference-lost', 'warning', [id], `An expression of “${caption(doc.nodes.get(id)!)}” reads ${part.parameter} of “${caption(node)}”, which it has no more.`),
+          finding(
+            'reference-lost',
+            'warning',
+            [id],
+            `An expression of “${caption(doc.nodes.get(id)!)}” reads ${part.parameter} of “${caption(node)}”, which it has no more.`,
+          ),
         );
   };
   for (const other of doc.nodes.values()) for (const value of Object.values(other.params ?? {})) reads(other.id, value);

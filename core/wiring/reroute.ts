@@ -10,7 +10,10 @@ import type { Wiring } from './wiring.ts';
 /** Width and height of a reroute point that nobody has resized, in pixels. */
 export const rerouteSize = 16;
 
-/** What stands at a reroute point: its own label, else that of the nearest labelled one upstream. O(reroute points passed). */
+/**
+ * What stands at a reroute point: its own label, else that of the nearest labelled one upstream. O(reroute points
+ * passed).
+ */
 export function rerouteLabel(doc: Doc, node: GraphNode): { text: string; isOwn: boolean } | undefined {
   const seen = new Set<Id>();
   for (let at: GraphNode | undefined = node; at?.kind === builtin.reroute && !seen.has(at.id); ) {
@@ -22,7 +25,9 @@ export function rerouteLabel(doc: Doc, node: GraphNode): { text: string; isOwn: 
   return undefined;
 }
 
-/** Makes a reroute point around a place, a member of the frame that both ends are in, if there is one. Returns its id. */
+/**
+ * Makes a reroute point around a place, a member of the frame that both ends are in, if there is one. Returns its id.
+ */
 export function addReroute(wiring: Wiring, graph: Id, centre: Point, frame: Id | undefined, id: Id, taken: Taken): Id {
   const node: GraphNode = {
     id,

@@ -27,7 +27,13 @@ const strict = new Kinds({ ...testCatalogue, loops: 'forbidden' });
 type Act = readonly [operation: string, items: readonly string[], options?: unknown];
 
 async function act(doc: Doc, [operation, items, options]: Act, kinds = testKinds, graph = 'root') {
-  return runOperation(operation, createContext(kinds, doc.nodes.size * 1000 + doc.wires.size), doc, { graph, items }, options);
+  return runOperation(
+    operation,
+    createContext(kinds, doc.nodes.size * 1000 + doc.wires.size),
+    doc,
+    { graph, items },
+    options,
+  );
 }
 
 /** Does an act, or leaves the document where it is refused with a reason. */
@@ -45,7 +51,8 @@ const pick = <T>(random: Random, list: readonly T[]): T | undefined => list[Math
 const chosen = <T>(random: Random, list: readonly T[], share: number): T[] => list.filter(() => random() < share);
 
 /** Beacons and taps of all graphs. */
-const linkEnds = (doc: Doc): string[] => [builtin.beacon, builtin.tap].flatMap((kind) => indexOf(doc).nodesOfKind(kind)).map((node) => node.id);
+const linkEnds = (doc: Doc): string[] =>
+  [builtin.beacon, builtin.tap].flatMap((kind) => indexOf(doc).nodesOfKind(kind)).map((node) => node.id);
 
 /** An act of any kind on the root graph, with whatever ends and nodes are there. */
 function anyAct(doc: Doc, random: Random): Act {
@@ -68,8 +75,22 @@ function anyAct(doc: Doc, random: Random): Act {
     () => ['connect', [], { from: { node: end('out').node }, to: { node: end('in').node } }],
     () => ['connect-selected', some, { pairs: flip ? 'all' : 'next', replace: random() < 0.5 }],
     () => ['connect-converted', [], { from: end('out'), to: end('in') }],
-    () => ['carry-wire', [], { wire: wire?.id ?? 'none', end: flip ? 'from' : 'to', to: end(flip ? 'out' : 'in', true), replace: true, across: random() < 0.5 }],
-    () => ['add-node', flip && wire ? [wire.id] : some.slice(0, 1), { kind, where: pick(random, ['in line', 'alongside', 'by itself']) }],
+    () => [
+      'carry-wire',
+      [],
+      {
+        wire: wire?.id ?? 'none',
+        end: flip ? 'from' : 'to',
+        to: end(flip ? 'out' : 'in', true),
+        replace: true,
+        across: random() < 0.5,
+      },
+    ],
+    () => [
+      'add-node',
+      flip && wire ? [wire.id] : some.slice(0, 1),
+      { kind, where: pick(random, ['in line', 'alongside', 'by itself']) },
+    ],
     () => ['add-node', [], { kind, ...(flip ? { from: end('out') } : { to: end('in') }) }],
     () => ['insert', some.slice(0, 1), { wire: wire?.id ?? 'none' }],
     () => ['pull-out', some],
@@ -87,20 +108,43 @@ function anyAct(doc: Doc, random: Random): Act {
     () => ['share-value', some, { parameter: 'value', expose: flip }],
     () => ['clear-out', [], { keepOff: flip }],
     () => ['duplicate', some, { incoming: flip }],
-    () => ['to-links', flip && wire ? [wire.id] : some, { which: pick(random, ['out', 'in', 'between']), taps: pick(random, ['input', 'node', 'frame']) }],
+    () => [
+      'to-links',
+      flip && wire ? [wire.id] : some,
+      { which: pick(random, ['out', 'in', 'between']), taps: pick(random, ['input', 'node', 'frame']) },
+    ],
     () => ['to-wires', flip ? linkEnds(doc) : some],
     () => ['beacon', some.slice(0, 1)],
-    () => ['tap', some.slice(0, 1), { beacon: pick(random, linkEnds(doc)) ?? 'none', ...(flip && { to: end('in'), replace: random() < 0.5 }) }],
+    () => [
+      'tap',
+      some.slice(0, 1),
+      { beacon: pick(random, linkEnds(doc)) ?? 'none', ...(flip && { to: end('in'), replace: random() < 0.5 }) },
+    ],
     () => ['retune', flip ? linkEnds(doc) : some, { beacon: pick(random, linkEnds(doc)) ?? 'none' }],
     () => ['standing-feed', some.slice(0, 1), { scope: flip ? 'frame' : 'graph', takeWires: random() < 0.5 }],
-    () => ['paste', [], { text: some.some((id) => doc.nodes.get(id)?.graph === 'root') ? copyText(doc, testKinds, { graph: 'root', items: some }) : '', incoming: flip }],
+    () => [
+      'paste',
+      [],
+      {
+        text: some.some((id) => doc.nodes.get(id)?.graph === 'root')
+          ? copyText(doc, testKinds, { graph: 'root', items: some })
+          : '',
+        incoming: flip,
+      },
+    ],
   ];
   return pick(random, acts)!();
 }
 
-const trail = fc.tuple(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 4, max: 18 }), fc.integer({ min: 1, max: 10 }));
+const trail = fc.tuple(
+  fc.integer({ min: 0, max: 1_000_000 }),
+  fc.integer({ min: 4, max: 18 }),
+  fc.integer({ min: 1, max: 10 }),
+);
 
-/** A document that random acts have been at, so that it has components, grown rows, reroute points and boundary ports. */
+/**
+ * A document that random acts have been at, so that it has components, grown rows, reroute points and boundary ports.
+ */
 async function worn(seed: number, size: number, acts: number): Promise<Doc> {
   const random = seededRandom(seed);
   let doc = docFromSeed(seed, size);
@@ -146,9 +190,16 @@ describe('whatever is done', () => {
         const { nodes } = effectiveWiring(doc, strict);
         const numbers = new Map(nodes.map((node, i) => [node.id, i]));
         const before = nodes.map((node) =>
-          node.ports.flatMap((port) => numbers.get((port.direction === 'in' && effectiveWiring(doc, strict).source(node.id, port.id)?.node) || '') ?? []),
+          node.ports.flatMap(
+            (port) =>
+              numbers.get(
+                (port.direction === 'in' && effectiveWiring(doc, strict).source(node.id, port.id)?.node) || '',
+              ) ?? [],
+          ),
         );
-        expect(stronglyConnected(before).filter((ring) => ring.length > 1 || before[ring[0]!]!.includes(ring[0]!))).toEqual([]);
+        expect(
+          stronglyConnected(before).filter((ring) => ring.length > 1 || before[ring[0]!]!.includes(ring[0]!)),
+        ).toEqual([]);
       }),
       { numRuns: 150 },
     );
@@ -158,7 +209,13 @@ describe('whatever is done', () => {
     await fc.assert(
       fc.asyncProperty(trail, async ([seed, size, acts]) => {
         const doc = await worn(seed, size, acts);
-        const fresh: Doc = { ...doc, nodes: new Map(doc.nodes), wires: new Map(doc.wires), frames: new Map(doc.frames), notes: new Map(doc.notes) };
+        const fresh: Doc = {
+          ...doc,
+          nodes: new Map(doc.nodes),
+          wires: new Map(doc.wires),
+          frames: new Map(doc.frames),
+          notes: new Map(doc.notes),
+        };
         const [a, b] = [indexOf(doc), indexOf(fresh)];
         for (const graph of doc.graphs.keys()) {
           expect(a.nodesIn(graph)).toEqual(b.nodesIn(graph));
@@ -198,7 +255,9 @@ function isAcyclic(doc: Doc, graph: string): boolean {
 
 /** Does what comes to an input, or to the feed that supplies it, pass a remote link? */
 const passesLink = (doc: Doc, wiring: EffectiveWiring, source: Source | undefined): boolean =>
-  [source, source?.feed === undefined ? undefined : wiring.source(source.feed, 'in')].some((one) => one?.through.some((id) => doc.nodes.get(id)?.kind === builtin.tap));
+  [source, source?.feed === undefined ? undefined : wiring.source(source.feed, 'in')].some((one) =>
+    one?.through.some((id) => doc.nodes.get(id)?.kind === builtin.tap),
+  );
 
 describe('what feeds supply', () => {
   it('is reported for each input where an act changes it, and for no other', async () => {
@@ -207,7 +266,12 @@ describe('what feeds supply', () => {
       fc.asyncProperty(trail, async ([seed, size, acts]) => {
         const random = seededRandom(seed);
         let doc = docFromSeed(seed, size);
-        for (const scope of ['graph', 'frame']) doc = await tried(doc, ['standing-feed', [pick(random, [...doc.nodes.keys()]) ?? ''], { scope, types: 'num' }]);
+        for (const scope of ['graph', 'frame'])
+          doc = await tried(doc, [
+            'standing-feed',
+            [pick(random, [...doc.nodes.keys()]) ?? ''],
+            { scope, types: 'num' },
+          ]);
         for (let i = 0; i < acts; i++) {
           const one = anyAct(doc, random);
           let outcome: Awaited<ReturnType<typeof act>>;
@@ -221,8 +285,12 @@ describe('what feeds supply', () => {
           const [then, now] = [effectiveWiring(doc, testKinds), effectiveWiring(after, testKinds)];
           let count = 0;
           for (const node of after.nodes.values())
-            for (const port of node.ports) if (port.direction === 'in' && then.feedOf(node.id, port.id) !== now.feedOf(node.id, port.id)) count++;
-          expect([one[0], outcome.report.findings.filter((item) => item.rule === 'feed-changed').length]).toEqual([one[0], count]);
+            for (const port of node.ports)
+              if (port.direction === 'in' && then.feedOf(node.id, port.id) !== now.feedOf(node.id, port.id)) count++;
+          expect([one[0], outcome.report.findings.filter((item) => item.rule === 'feed-changed').length]).toEqual([
+            one[0],
+            count,
+          ]);
           changed += count;
           doc = after;
         }
@@ -249,7 +317,12 @@ describe('healing', () => {
         );
         fc.pre(set.length > 0);
         const gone = new Set(set.map((node) => node.id));
-        const bypassed: Doc = { ...doc, nodes: new Map([...doc.nodes].map(([id, node]) => [id, gone.has(id) ? { ...node, bypassed: true as const } : node])) };
+        const bypassed: Doc = {
+          ...doc,
+          nodes: new Map(
+            [...doc.nodes].map(([id, node]) => [id, gone.has(id) ? { ...node, bypassed: true as const } : node]),
+          ),
+        };
         const deleted = apply(doc, (await act(doc, ['delete', [...gone]])).edit);
         const [then, now] = [effectiveWiring(bypassed, testKinds), effectiveWiring(deleted, testKinds)];
         for (const node of now.nodes) {
@@ -304,7 +377,10 @@ describe('there and back', () => {
             .wiresOf(node.id)
             .filter((wire) => wire.to.node === node.id);
           if (wires.some((wire) => typeProblem(doc, testKinds, wire.from, wire.to) !== undefined)) continue;
-          for (const [a, b] of [[undefined, undefined] as const, ...inputs.slice(1).map((port) => [inputs[0]!.id, port.id] as const)]) {
+          for (const [a, b] of [
+            [undefined, undefined] as const,
+            ...inputs.slice(1).map((port) => [inputs[0]!.id, port.id] as const),
+          ]) {
             const options = { ...(a && { a }), ...(b && { b }) };
             const once = await tried(doc, ['swap-inputs', [node.id], options]);
             if (once === doc) continue;
@@ -347,7 +423,12 @@ function isTidy(doc: Doc, node: GraphNode): boolean {
   if (!growing) return true;
   const { row, least } = growing;
   const open = row.filter((port) => !isWired(port.id, 'in'));
-  return open.length === 1 && open[0] === row.at(-1) && row.length >= least && row.every((port, i) => port.id.endsWith(String(i + 1)));
+  return (
+    open.length === 1 &&
+    open[0] === row.at(-1) &&
+    row.length >= least &&
+    row.every((port, i) => port.id.endsWith(String(i + 1)))
+  );
 }
 
 describe('clearing out', () => {

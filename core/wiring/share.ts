@@ -19,13 +19,23 @@ export interface ValueKind {
   readonly output: string;
 }
 
-/** The kind of node that gives a value of a parameter’s type, if the catalogue has one: no inputs, one output, one parameter of that type that is not cosmetic. O(kinds). */
+/**
+ * The kind of node that gives a value of a parameter’s type, if the catalogue has one: no inputs, one output, one
+ * parameter of that type that is not cosmetic. O(kinds).
+ */
 export function valueKind(kinds: Kinds, spec: ParameterSpec): ValueKind | undefined {
   for (const kind of kinds.all()) {
     const outputs = kind.ports.filter((port) => port.direction === 'out');
     const parameters = kind.parameters.filter((one) => !one.cosmetic);
     const [output, parameter] = [outputs[0], parameters[0]];
-    if (kind.category === 'std' || kind.ports.length !== 1 || !output || parameters.length !== 1 || parameter!.type !== spec.type) continue;
+    if (
+      kind.category === 'std' ||
+      kind.ports.length !== 1 ||
+      !output ||
+      parameters.length !== 1 ||
+      parameter!.type !== spec.type
+    )
+      continue;
     return { kind: kind.id, parameter: parameter!.id, output: output.id };
   }
   return undefined;
@@ -35,12 +45,21 @@ export function valueKind(kinds: Kinds, spec: ParameterSpec): ValueKind | undefi
 export function sharable(kinds: Kinds, nodes: readonly GraphNode[]): ParameterSpec[] {
   const [first] = nodes;
   if (!first) return [];
-  return kinds.parameters(first.kind).filter((spec) => !spec.cosmetic && valueKind(kinds, spec) && nodes.every((node) => kinds.parameter(node.kind, spec.id)?.type === spec.type));
+  return kinds
+    .parameters(first.kind)
+    .filter(
+      (spec) =>
+        !spec.cosmetic &&
+        valueKind(kinds, spec) &&
+        nodes.every((node) => kinds.parameter(node.kind, spec.id)?.type === spec.type),
+    );
 }
 
 /**
- * Makes a parameter a node of its own and feeds the given nodes from it: by a wire where they have an open input of the parameter’s name
- * that takes it, else by an expression that reads it. `expose`: the value is also an output of the graph. The value is that of the first
+ * Makes a parameter a node of its own and feeds the given nodes from it: by a wire where they have an open input of the
+ * parameter’s name
+ * that takes it, else by an expression that reads it. `expose`: the value is also an output of the graph. The value is
+ * that of the first
  * node; those that had another one are listed. Throws Refused. O(nodes + graph).
  */
 export function shareValue(
@@ -55,7 +74,10 @@ export function shareValue(
   const spec = kinds.parameter(first.kind, parameter);
   if (!spec) throw new Refused(`“${caption(first)}” has no parameter ${parameter}.`);
   const made = valueKind(kinds, spec);
-  if (!made) throw new Refused(`The catalogue “${kinds.catalogue.title}” has no kind that gives a value such as “${spec.title}” by itself.`);
+  if (!made)
+    throw new Refused(
+      `The catalogue “${kinds.catalogue.title}” has no kind that gives a value such as “${spec.title}” by itself.`,
+    );
   const value = kinds.value(first, parameter) as Json;
   if (isExpression(value)) throw new Refused(`“${spec.title}” of “${caption(first)}” is an expression already.`);
   const taken = namesIn(doc, first.graph);
@@ -80,21 +102,53 @@ export function shareValue(
     }
     const own = kinds.parameter(node.kind, parameter);
     if (own?.type !== spec.type || node.graph !== first.graph) {
-      findings.push(finding('parameter-missing', 'warning', [node.id], `“${caption(node)}” has no parameter ${parameter} of this type, or is in another graph; it was skipped.`));
+      findings.push(
+        finding(
+          'parameter-missing',
+          'warning',
+          [node.id],
+          `“${caption(node)}” has no parameter ${parameter} of this type, or is in another graph; it was skipped.`,
+        ),
+      );
       continue;
     }
     const old = kinds.value(node, parameter) as Json;
     if (JSON.stringify(old) !== JSON.stringify(value))
-      findings.push(finding('value-changed', 'warning', [node.id], `“${spec.title}” of “${caption(node)}” was ${JSON.stringify(old)} and is ${JSON.stringify(value)} now.`));
+      findings.push(
+        finding(
+          'value-changed',
+          'warning',
+          [node.id],
+          `“${spec.title}” of “${caption(node)}” was ${JSON.stringify(old)} and is ${JSON.stringify(value)} now.`,
+        ),
+      );
     const output = ports.find((port) => port.id === made.output)!;
-    const input = node.ports.find((port) => port.direction === 'in' && (port.id === parameter || port.name === own.title) && kinds.accepts(port.type, output.type));
-    if (input && !wiring.into({ node: node.id, port: input.id })) wiring.connect({ node: id, port: made.output }, { node: node.id, port: input.id });
+    const input = node.ports.find(
+      (port) =>
+        port.direction === 'in' &&
+        (port.id === parameter || port.name === own.title) &&
+        kinds.accepts(port.type, output.type),
+    );
+    if (input && !wiring.into({ node: node.id, port: input.id }))
+      wiring.connect({ node: id, port: made.output }, { node: node.id, port: input.id });
     else tx.setParameter(node.id, parameter, { expression: [{ node: id, parameter: made.parameter }] });
   }
   if (options.expose) {
     const output = { node: id, port: made.output };
     const exposed = options.newId('n');
-    addBoundary(tx, { kind: builtin.output, graph: first.graph, name: legalName(spec.title), type: ports[0]!.type, x: place.x, y: place.y - 90 }, taken, exposed);
+    addBoundary(
+      tx,
+      {
+        kind: builtin.output,
+        graph: first.graph,
+        name: legalName(spec.title),
+        type: ports[0]!.type,
+        x: place.x,
+        y: place.y - 90,
+      },
+      taken,
+      exposed,
+    );
     wiring.connect(output, { node: exposed, port: 'in' });
   }
   return { value: id, findings };
@@ -108,6 +162,11 @@ function besides(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): { x: numb
     .nodesIn(nodes[0]!.graph)
     .map((node) => rectOf(doc, kinds, node));
   let y = own.y;
-  for (let hit = others.find((other) => overlaps(other, { ...own, y })); hit; hit = others.find((other) => overlaps(other, { ...own, y }))) y = hit.y + hit.height + 16;
+  for (
+    let hit = others.find((other) => overlaps(other, { ...own, y }));
+    hit;
+    hit = others.find((other) => overlaps(other, { ...own, y }))
+  )
+    y = hit.y + hit.height + 16;
   return { x: own.x, y: Math.round(y) };
 }

@@ -7,8 +7,10 @@ import { isCarrier } from './carriers.ts';
 import { carriedType, portOf, portOrPart } from './types.ts';
 
 /**
- * The way in which wires are written: what is wired is opened where it is a component, growing inputs grow and shrink, and every question
- * about wires is answered as they stand now, without the cost of an index for each change. One for a transaction; no wire is written past it.
+ * The way in which wires are written: what is wired is opened where it is a component, growing inputs grow and shrink,
+ * and every question
+ * about wires is answered as they stand now, without the cost of an index for each change. One for a transaction; no
+ * wire is written past it.
  */
 export class Wiring {
   readonly tx: Transaction;
@@ -56,7 +58,9 @@ export class Wiring {
       .wiresOf(node)
       .filter((wire) => !this.changed.has(wire.id));
     const fresh = this.changedAt(node).filter((wire) => wire.from.node === node || wire.to.node === node);
-    return fresh.length === 0 ? old : [...old, ...fresh].sort((a, b) => Number(a.to.node !== node) - Number(b.to.node !== node));
+    return fresh.length === 0
+      ? old
+      : [...old, ...fresh].sort((a, b) => Number(a.to.node !== node) - Number(b.to.node !== node));
   }
 
   outOf(from: PortRef): Wire[] {
@@ -120,7 +124,9 @@ export class Wiring {
     this.note(wire.id, undefined);
   }
 
-  /** Makes a component of a compound port a port of its own, behind the whole and the components that stand before it. */
+  /**
+   * Makes a component of a compound port a port of its own, behind the whole and the components that stand before it.
+   */
   open({ node: id, port }: PortRef, direction: 'in' | 'out'): void {
     const node = this.tx.get('nodes', id) as GraphNode;
     if (portOf(node, port, direction)) return;
@@ -128,7 +134,9 @@ export class Wiring {
     const whole = part && portOf(node, part.of!, direction);
     if (!part || !whole) return;
     const order = this.kinds.parts(whole).map((one) => one.id);
-    const later = (own: Port): boolean => own.direction !== direction || (own.id !== whole.id && (own.of !== whole.id || order.indexOf(own.id) > order.indexOf(port)));
+    const later = (own: Port): boolean =>
+      own.direction !== direction ||
+      (own.id !== whole.id && (own.of !== whole.id || order.indexOf(own.id) > order.indexOf(port)));
     const place = node.ports.findIndex((own, i) => i > node.ports.indexOf(whole) && later(own));
     const at = place < 0 ? node.ports.length : place;
     this.tx.set('nodes', id, 'ports', [...node.ports.slice(0, at), part, ...node.ports.slice(at)]);
@@ -137,7 +145,12 @@ export class Wiring {
   /** Takes components that are not wired away again. */
   close(id: Id): void {
     const node = this.tx.get('nodes', id) as GraphNode;
-    const wired = new Set(this.of(id).flatMap((wire) => [...(wire.to.node === id ? [`in ${wire.to.port}`] : []), ...(wire.from.node === id ? [`out ${wire.from.port}`] : [])]));
+    const wired = new Set(
+      this.of(id).flatMap((wire) => [
+        ...(wire.to.node === id ? [`in ${wire.to.port}`] : []),
+        ...(wire.from.node === id ? [`out ${wire.from.port}`] : []),
+      ]),
+    );
     const ports = node.ports.filter((port) => port.of === undefined || wired.has(`${port.direction} ${port.id}`));
     if (ports.length < node.ports.length) this.tx.set('nodes', id, 'ports', ports);
   }
@@ -148,12 +161,15 @@ export class Wiring {
     const growing = node && this.kinds.growingRow(node, portOf(node, port, 'in')?.of ?? port);
     if (!node || !growing) return;
     const isTaken = (one: Port): boolean =>
-      this.into({ node: id, port: one.id }) !== undefined || node.ports.some((part) => part.of === one.id && this.into({ node: id, port: part.id }) !== undefined);
+      this.into({ node: id, port: one.id }) !== undefined ||
+      node.ports.some((part) => part.of === one.id && this.into({ node: id, port: part.id }) !== undefined);
     const { row, least } = growing;
     if (row.length > 0 && row.every(isTaken)) {
       const grown = this.kinds.grownPort(node, row[0]!.id)!;
       const end = row.at(-1)!;
-      const last = node.ports.findLastIndex((one) => one.direction === 'in' && (one.id === end.id || one.of === end.id));
+      const last = node.ports.findLastIndex(
+        (one) => one.direction === 'in' && (one.id === end.id || one.of === end.id),
+      );
       this.tx.set('nodes', id, 'ports', [...node.ports.slice(0, last + 1), grown, ...node.ports.slice(last + 1)]);
       return;
     }
@@ -165,7 +181,9 @@ export class Wiring {
         'nodes',
         id,
         'ports',
-        node.ports.filter((one) => one.direction !== 'in' || !(gone.has(one.id) || (one.of !== undefined && gone.has(one.of)))),
+        node.ports.filter(
+          (one) => one.direction !== 'in' || !(gone.has(one.id) || (one.of !== undefined && gone.has(one.of))),
+        ),
       );
   }
 }

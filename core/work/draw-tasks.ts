@@ -7,7 +7,10 @@ import { need } from './tools.ts';
 const id = z.string().min(1);
 const ids = z.array(z.string());
 
-/** Routes packed for the way between threads: those of wire `ids[i]` are the corners `start[i]` … `start[i + 1]` of `corners`, as x, y, x, y … */
+/**
+ * Routes packed for the way between threads: those of wire `ids[i]` are the corners `start[i]` … `start[i + 1]` of
+ * `corners`, as x, y, x, y …
+ */
 export interface PackedRoutes {
   readonly ids: readonly string[];
   readonly start: Int32Array;

@@ -30,17 +30,30 @@ const write = task(z.object({ format: z.string() }), (input, tools): { text: str
   return written(format, need(tools.doc), tools.kinds);
 });
 
-const facts = z.object({ revision: z.int(), author: z.string(), message: z.string(), at: z.string(), project: z.string() });
+const facts = z.object({
+  revision: z.int(),
+  author: z.string(),
+  message: z.string(),
+  at: z.string(),
+  project: z.string(),
+});
 const fonts = z.object({ regular: z.string(), bold: z.string(), mono: z.string() });
 /** What is handed over of a file: as a page with its picture, as one sheet in SVG, or as all sheets of its poster. */
 const handover = task(
-  byProfile.extend({ facts, fonts, theme: z.enum(['paper', 'night']), scheme: schemeSchema, as: z.enum(['page', 'svg', 'sheets']) }),
+  byProfile.extend({
+    facts,
+    fonts,
+    theme: z.enum(['paper', 'night']),
+    scheme: schemeSchema,
+    as: z.enum(['page', 'svg', 'sheets']),
+  }),
   (input, tools): { page?: string; svg?: string; sheets?: readonly Sheet[] } => {
     const doc = need(tools.doc);
     const colors = sheetColors[input.theme];
     const told = handoverOf(doc, tools.kinds, input.profile, input.facts);
     tools.progress(0.5, 'drawing');
-    if (input.as === 'page') return { page: handoverPage(told, graphSvg(doc, tools.kinds, colors, input.scheme), colors, input.fonts) };
+    if (input.as === 'page')
+      return { page: handoverPage(told, graphSvg(doc, tools.kinds, colors, input.scheme), colors, input.fonts) };
     const sheets = posterSheets(doc, tools.kinds, told, colors, input.scheme);
     if (input.as === 'sheets') return { sheets };
     return { svg: sheetSvg(sheets[0]!, { unit: 'pt', fonts: input.fonts, title: told.title }) };
@@ -53,7 +66,12 @@ const read = task(
   (input, tools): Inspected & { text: string; title: string; findings: readonly Finding[] } => {
     const read = readFile(input.name, input.text, tools.kinds);
     const doc = input.title === undefined ? read.doc : { ...read.doc, head: { ...read.doc.head, title: input.title } };
-    return { text: writeDoc(doc), title: doc.head.title, findings: read.findings, ...inspectDoc(doc, tools, input.profile) };
+    return {
+      text: writeDoc(doc),
+      title: doc.head.title,
+      findings: read.findings,
+      ...inspectDoc(doc, tools, input.profile),
+    };
   },
 );
 

@@ -25,12 +25,18 @@ const id = z.string().min(1);
 const ids = z.array(z.string());
 
 /** What some nodes depend on and what depends on them; between two also the ways from one to the other. */
-const inspectNodes = task(z.object({ ids }), (input, tools): { dependencies: Dependencies; paths: Paths | undefined } => {
-  const doc = need(tools.doc);
-  const [one, other, ...more] = input.ids;
-  const paths = one !== undefined && other !== undefined && more.length === 0 ? pathsBetween(doc, tools.kinds, one, other) : undefined;
-  return { dependencies: dependencies(doc, tools.kinds, input.ids), paths };
-});
+const inspectNodes = task(
+  z.object({ ids }),
+  (input, tools): { dependencies: Dependencies; paths: Paths | undefined } => {
+    const doc = need(tools.doc);
+    const [one, other, ...more] = input.ids;
+    const paths =
+      one !== undefined && other !== undefined && more.length === 0
+        ? pathsBetween(doc, tools.kinds, one, other)
+        : undefined;
+    return { dependencies: dependencies(doc, tools.kinds, input.ids), paths };
+  },
+);
 
 /** What an edit does to what the graph computes. */
 const verdict = task(z.object({ edit: editSchema }), (input, tools): Verdict => {
@@ -40,10 +46,15 @@ const verdict = task(z.object({ edit: editSchema }), (input, tools): Verdict => 
 });
 
 /** What house rules find: those of a profile, or the usual ones; of these the ones that are named. */
-const findings = task(byProfile.extend({ rules: ids.optional(), facts: factsSchema }), (input, tools): readonly Finding[] => {
-  const asked = askedBy(input.profile).filter(({ rule }) => input.rules === undefined || input.rules.includes(rule.id));
-  return checkAsked(need(tools.doc), tools.kinds, asked, input.facts);
-});
+const findings = task(
+  byProfile.extend({ rules: ids.optional(), facts: factsSchema }),
+  (input, tools): readonly Finding[] => {
+    const asked = askedBy(input.profile).filter(
+      ({ rule }) => input.rules === undefined || input.rules.includes(rule.id),
+    );
+    return checkAsked(need(tools.doc), tools.kinds, asked, input.facts);
+  },
+);
 
 /** The errors by a profile that an edit adds to the document. */
 const addedBy = task(byProfile.extend({ edit: editSchema }), (input, tools): readonly Finding[] => {
@@ -58,15 +69,24 @@ const report = task(z.object({ graph: id }), (input, tools): Readability => {
 
 /** What would help in one of the worst places of a graph, or without one the whole of it, each tried. */
 const remedies = task(
-  z.object({ graph: id, score: z.number(), place: z.custom<Place>((value) => typeof value === 'object' && value !== null).optional() }),
+  z.object({
+    graph: id,
+    score: z.number(),
+    place: z.custom<Place>((value) => typeof value === 'object' && value !== null).optional(),
+  }),
   (input, tools): Promise<readonly Tried[]> => {
-    return tryRemedies(need(tools.doc), tools.kinds, input.graph, input.place, input.score, (fraction) => tools.progress(fraction, 'trying'));
+    return tryRemedies(need(tools.doc), tools.kinds, input.graph, input.place, input.score, (fraction) =>
+      tools.progress(fraction, 'trying'),
+    );
   },
 );
 
 /** Every difference of the document from another one, which comes as file text with its own catalogue. */
 const compare = task(z.object({ before: z.string(), catalogue: catalogueSchema }), (input, tools): Comparison => {
-  return compareDocs(readStored(input.before), need(tools.doc), { before: new Kinds(input.catalogue), after: tools.kinds });
+  return compareDocs(readStored(input.before), need(tools.doc), {
+    before: new Kinds(input.catalogue),
+    after: tools.kinds,
+  });
 });
 
 /** What measured nodes cost; times come by path. */
@@ -75,9 +95,22 @@ const costs = task(z.object({ byPath: z.record(z.string(), z.number()) }), (inpu
   return cost(doc, tools.kinds, timesByPath(doc, input.byPath).times);
 });
 
-const map = task(z.object({ links: fileLinksSchema, assets: z.boolean(), fewest: z.boolean() }), (input, tools): FileMap => {
-  return fileMap(input.links, tools.kinds, input);
-});
+const map = task(
+  z.object({ links: fileLinksSchema, assets: z.boolean(), fewest: z.boolean() }),
+  (input, tools): FileMap => {
+    return fileMap(input.links, tools.kinds, input);
+  },
+);
 
 /** What there is to know of a document. */
-export const inspectTasks = { inspectNodes, verdict, findings, addedBy, report, remedies, compare, costs, map } as const;
+export const inspectTasks = {
+  inspectNodes,
+  verdict,
+  findings,
+  addedBy,
+  report,
+  remedies,
+  compare,
+  costs,
+  map,
+} as const;

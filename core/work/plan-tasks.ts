@@ -22,13 +22,21 @@ export interface Planned {
 }
 
 /** Runs an operation without applying it; with `review`, says what it would do to readability and function. */
-const plan = task(z.object({ operation: id, selection, options: z.unknown(), seed: z.number(), review: z.boolean() }), async (input, tools): Promise<Planned> => {
-  const doc = need(tools.doc);
-  const context = createContext(tools.kinds, input.seed, { progress: (fraction, what) => tools.progress(fraction * (input.review ? 0.7 : 1), what) });
-  const outcome = await runOperation(input.operation, context, doc, input.selection, input.options);
-  if (input.review) tools.progress(0.75, 'comparing');
-  return { ...outcome, review: input.review ? review(doc, tools.kinds, input.selection.graph, outcome.edit) : undefined };
-});
+const plan = task(
+  z.object({ operation: id, selection, options: z.unknown(), seed: z.number(), review: z.boolean() }),
+  async (input, tools): Promise<Planned> => {
+    const doc = need(tools.doc);
+    const context = createContext(tools.kinds, input.seed, {
+      progress: (fraction, what) => tools.progress(fraction * (input.review ? 0.7 : 1), what),
+    });
+    const outcome = await runOperation(input.operation, context, doc, input.selection, input.options);
+    if (input.review) tools.progress(0.75, 'comparing');
+    return {
+      ...outcome,
+      review: input.review ? review(doc, tools.kinds, input.selection.graph, outcome.edit) : undefined,
+    };
+  },
+);
 
 /** What an edit that was planned already would do to readability and function. */
 const reviewEdit = task(z.object({ graph: id, edit: editSchema }), (input, tools): Review => {
@@ -39,36 +47,82 @@ const size = z.number().min(1).max(100_000);
 
 /** One of the ways to arrange a graph, worked out on a copy. */
 const proposal = task(
-  z.object({ which: z.enum(Object.keys(proposals) as [ProposalName, ...ProposalName[]]), selection, seed: z.number(), window: z.object({ width: size, height: size }) }),
+  z.object({
+    which: z.enum(Object.keys(proposals) as [ProposalName, ...ProposalName[]]),
+    selection,
+    seed: z.number(),
+    window: z.object({ width: size, height: size }),
+  }),
   (input, tools): Proposed => {
-    return propose(createContext(tools.kinds, input.seed, { progress: tools.progress }), need(tools.doc), input.selection, input.which, input.window);
+    return propose(
+      createContext(tools.kinds, input.seed, { progress: tools.progress }),
+      need(tools.doc),
+      input.selection,
+      input.which,
+      input.window,
+    );
   },
 );
 
 /** The outputs that arranging with these options would best turn into remote links. */
-const worst = task(z.object({ selection, seed: z.number(), options: z.record(z.string(), z.unknown()) }), (input, tools): readonly WorstOutput[] => {
-  return worstOutputs(createContext(tools.kinds, input.seed, { progress: tools.progress }), need(tools.doc), input.selection, input.options);
-});
+const worst = task(
+  z.object({ selection, seed: z.number(), options: z.record(z.string(), z.unknown()) }),
+  (input, tools): readonly WorstOutput[] => {
+    return worstOutputs(
+      createContext(tools.kinds, input.seed, { progress: tools.progress }),
+      need(tools.doc),
+      input.selection,
+      input.options,
+    );
+  },
+);
 
 /** Which wires would better be remote links. */
 const advice = task(z.object({ graph: id, share: z.number(), at: z.array(z.string()) }), (input, tools): Advice => {
   const context = createContext(tools.kinds, 1, { progress: tools.progress });
-  return advise(context, need(tools.doc), input.graph, { share: input.share, ...(input.at.length > 0 && { at: new Set(input.at) }) });
+  return advise(context, need(tools.doc), input.graph, {
+    share: input.share,
+    ...(input.at.length > 0 && { at: new Set(input.at) }),
+  });
 });
 
-/** What hurts about the wires of a graph with some of them turned into links: really done on a copy, routed and measured. Without links, as it is. */
-const measureLinks = task(z.object({ graph: id, links: z.array(z.unknown()) }), async (input, tools): Promise<Figures> => {
-  const doc = need(tools.doc);
-  const options = { links: input.links };
-  const linked = input.links.length === 0 ? doc : apply(doc, (await runOperation('to-links', createContext(tools.kinds, 1), doc, { graph: input.graph, items: [] }, options)).edit);
-  const { crossings, length, windows } = measureGraph(linked, tools.kinds, input.graph);
-  return { crossings, length, windows };
-});
+/**
+ * What hurts about the wires of a graph with some of them turned into links: really done on a copy, routed and
+ * measured. Without links, as it is.
+ */
+const measureLinks = task(
+  z.object({ graph: id, links: z.array(z.unknown()) }),
+  async (input, tools): Promise<Figures> => {
+    const doc = need(tools.doc);
+    const options = { links: input.links };
+    const linked =
+      input.links.length === 0
+        ? doc
+        : apply(
+            doc,
+            (
+              await runOperation(
+                'to-links',
+                createContext(tools.kinds, 1),
+                doc,
+                { graph: input.graph, items: [] },
+                options,
+              )
+            ).edit,
+          );
+    const { crossings, length, windows } = measureGraph(linked, tools.kinds, input.graph);
+    return { crossings, length, windows };
+  },
+);
 
 /** Regions to be framed among the nodes of a graph, or some of them. */
 const regions = task(z.object({ selection, least: z.int(), grain: z.number() }), (input, tools): readonly Region[] => {
   const doc = need(tools.doc);
-  return proposeRegions(doc, tools.kinds, selectedOrAll(doc, input.selection), { least: input.least, grain: input.grain, seed: 1 });
+  return proposeRegions(doc, tools.kinds, selectedOrAll(doc, input.selection), {
+    least: input.least,
+    grain: input.grain,
+    seed: 1,
+  });
 });
 
 /** What acts would do, before they are done. */

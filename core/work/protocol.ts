@@ -12,7 +12,10 @@ export interface Channel {
   terminate(): void;
 }
 
-/** A document as it is sent: whole, as text that we wrote of a document that was checked, or as an edit of the one sent before. */
+/**
+ * A document as it is sent: whole, as text that we wrote of a document that was checked, or as an edit of the one sent
+ * before.
+ */
 export type SentDoc =
   | { readonly version: number; readonly doc: Doc }
   | { readonly version: number; readonly text: string }

@@ -32,7 +32,10 @@ export interface Judged {
   /** Readability of 0 to 100, over all graphs. */
   readonly score: number;
   /** How much the house rules find in it. */
-  readonly found: { readonly counts: Readonly<Record<Severity, number>>; readonly byRule: Readonly<Record<string, number>> };
+  readonly found: {
+    readonly counts: Readonly<Record<Severity, number>>;
+    readonly byRule: Readonly<Record<string, number>>;
+  };
 }
 
 /** What is stored and shown of a revision. */
@@ -67,7 +70,10 @@ export function judgeDoc(doc: Doc, tools: Tools, profile: Profile): Judged {
   return { measures, score, found: countFindings(checkAsked(doc, tools.kinds, askedBy(profile))) };
 }
 
-export const inspectDoc = (doc: Doc, tools: Tools, profile: Profile): Inspected => ({ ...noteDoc(doc, tools.kinds), judged: judgeDoc(doc, tools, profile) });
+export const inspectDoc = (doc: Doc, tools: Tools, profile: Profile): Inspected => ({
+  ...noteDoc(doc, tools.kinds),
+  judged: judgeDoc(doc, tools, profile),
+});
 
 /** Everything that a revision stores. */
 export interface Revised extends Inspected {
@@ -82,12 +88,22 @@ export interface Refusal {
   readonly refusal: string;
 }
 
-/** A document that an edit led to, checked and inspected. Where it is another state of the file that comes back, its wires are not asked after. */
+/**
+ * A document that an edit led to, checked and inspected. Where it is another state of the file that comes back, its
+ * wires are not asked after.
+ */
 export function revised(
   doc: Doc,
   after: Doc,
   edit: Edit,
-  { before, kinds, isOld, profile, refuse = false, later = false }: { before: Kinds; kinds: Kinds; isOld: boolean; profile: Profile; refuse?: boolean; later?: boolean },
+  {
+    before,
+    kinds,
+    isOld,
+    profile,
+    refuse = false,
+    later = false,
+  }: { before: Kinds; kinds: Kinds; isOld: boolean; profile: Profile; refuse?: boolean; later?: boolean },
   tools: Tools,
 ): Revised | Refusal {
   // nothing is dropped: what would have to be repaired is refused
@@ -98,7 +114,13 @@ export function revised(
   const against = refuse ? addedErrors({ doc, kinds: before }, { doc: after, kinds }, profile) : [];
   if (against.length > 0) return { refusal: errorsSaid(against) };
   const changes = useChanges(doc, after, edit, { before, after: kinds });
-  return { text: writeDoc(after), edit, title: after.head.title, useChanges: changes, ...(later ? noteDoc(after, kinds) : inspectDoc(after, { ...tools, kinds }, profile)) };
+  return {
+    text: writeDoc(after),
+    edit,
+    title: after.head.title,
+    useChanges: changes,
+    ...(later ? noteDoc(after, kinds) : inspectDoc(after, { ...tools, kinds }, profile)),
+  };
 }
 
 function errorsSaid(errors: readonly Finding[]): string {

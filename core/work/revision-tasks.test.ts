@@ -107,29 +107,51 @@ describe('an edit', () => {
   const doc = sketchDoc().node('a', 'src').node('b', 'round', { x: 400 }).node('c', 'tint', { x: 800 }).doc;
   const wire = (from: string, to: string): Edit => {
     const [[node, port], [other, end]] = [from.split('.'), to.split('.')] as [[string, string], [string, string]];
-    return { steps: [{ type: 'add', table: 'wires', id: 'w', value: { id: 'w', from: { node, port }, to: { node: other, port: end } } }] };
+    return {
+      steps: [
+        {
+          type: 'add',
+          table: 'wires',
+          id: 'w',
+          value: { id: 'w', from: { node, port }, to: { node: other, port: end } },
+        },
+      ],
+    };
   };
 
   it('that would break the document is refused with the reason, and nothing else is given', () => {
     expect(revise({ edit: wire('a.out', 'b.in') }, tools(doc))).toHaveProperty('text');
-    expect(revise({ edit: wire('c.out', 'b.in') }, tools(doc))).toEqual({ refusal: expect.stringContaining('takes number') });
+    expect(revise({ edit: wire('c.out', 'b.in') }, tools(doc))).toEqual({
+      refusal: expect.stringContaining('takes number'),
+    });
     expect(revise({ edit: wire('a.out', 'nowhere.in') }, tools(doc))).toEqual({ refusal: expect.any(String) });
-    expect(() => revise({ edit: { steps: [{ type: 'set', table: 'nodes', id: 'a', path: ['x'], from: 17, to: 18 }] } }, tools(doc))).toThrow();
+    expect(() =>
+      revise(
+        { edit: { steps: [{ type: 'set', table: 'nodes', id: 'a', path: ['x'], from: 17, to: 18 }] } },
+        tools(doc),
+      ),
+    ).toThrow();
     expect(() => revise({ edit: { steps: 'none' } }, tools(doc))).toThrow();
     expect(() => revise({ edit: { steps: [] } }, tools())).toThrow('wants a document');
   });
 
   it('is refused for a new error by the rules where that is asked for, and not for an old one', () => {
     const profile = { others: 'off', rules: { overlap: { severity: 'error' } } };
-    const onto = (id: string, x: number): Edit => ({ steps: [{ type: 'set', table: 'nodes', id, path: ['x'], from: doc.nodes.get(id)!.x, to: x }] });
-    expect(revise({ edit: onto('b', 10), profile, refuse: true }, tools(doc))).toEqual({ refusal: expect.stringContaining('refuse a save that adds errors') });
+    const onto = (id: string, x: number): Edit => ({
+      steps: [{ type: 'set', table: 'nodes', id, path: ['x'], from: doc.nodes.get(id)!.x, to: x }],
+    });
+    expect(revise({ edit: onto('b', 10), profile, refuse: true }, tools(doc))).toEqual({
+      refusal: expect.stringContaining('refuse a save that adds errors'),
+    });
     const crowded = apply(doc, onto('b', 10));
     expect(revise({ edit: onto('c', 900), profile, refuse: true }, tools(crowded))).toHaveProperty('text');
     expect(revise({ edit: onto('b', 10), profile }, tools(doc))).toHaveProperty('text');
   });
 
   it('is brought over what was done since; where both touched the same, it is left out or taken in part', () => {
-    const set = (id: string, label: string): Edit => ({ steps: [{ type: 'set', table: 'nodes', id, path: ['label'], to: label }] });
+    const set = (id: string, label: string): Edit => ({
+      steps: [{ type: 'set', table: 'nodes', id, path: ['label'], to: label }],
+    });
     const head = apply(doc, set('a', 'Theirs'));
     const other = bring({ base: writeDoc(doc), edit: set('b', 'Mine'), partly: false }, tools(head));
     expect([other.conflicts, other.revised?.text]).toEqual([[], writeDoc(apply(head, set('b', 'Mine')))]);
@@ -148,7 +170,12 @@ describe('a file that is read', () => {
     const text = 'digraph tide { ebb -> flood; ebb -> flood; flood -> ebb }';
     const made = read({ name: 'tide.dot', text }, tools());
     const { doc } = parseDoc(made.text);
-    expect([made.title, doc.nodes.size, made.size.wires, made.findings.length > 0]).toEqual([doc.head.title, 2, doc.wires.size, true]);
+    expect([made.title, doc.nodes.size, made.size.wires, made.findings.length > 0]).toEqual([
+      doc.head.title,
+      2,
+      doc.wires.size,
+      true,
+    ]);
     expect(made.judged?.score).toBe(scoreOfDoc(doc, kinds));
     expect(read({ name: 'tide.dot', text, title: 'Tide' }, tools()).title).toBe('Tide');
     expect(() => read({ name: 'tide.xyz', text }, tools())).toThrow('has no known ending');

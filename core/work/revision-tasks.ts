@@ -3,7 +3,18 @@ import { parseDoc, readStored } from '../document/file.ts';
 import { diff } from '../edit/diff.ts';
 import { type Conflict, rebase } from '../edit/rebase.ts';
 import { apply, editSchema } from '../edit/step.ts';
-import { byProfile, type Inspected, inspectDoc, type Judged, judgeDoc, type Noted, noteDoc, type Refusal, type Revised, revised } from './revised.ts';
+import {
+  byProfile,
+  type Inspected,
+  inspectDoc,
+  type Judged,
+  judgeDoc,
+  type Noted,
+  noteDoc,
+  type Refusal,
+  type Revised,
+  revised,
+} from './revised.ts';
 import { task } from './task.ts';
 import { need } from './tools.ts';
 
@@ -24,11 +35,20 @@ const revise = task(
     const doc = need(tools.doc);
     const edit = 'become' in input ? diff(doc, parseDoc(input.become).doc) : input.edit;
     const { profile, refuse, later } = input;
-    return revised(doc, apply(doc, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: 'become' in input, profile, refuse, later }, tools);
+    return revised(
+      doc,
+      apply(doc, edit),
+      edit,
+      { before: tools.kinds, kinds: tools.kinds, isOld: 'become' in input, profile, refuse, later },
+      tools,
+    );
   },
 );
 
-/** An edit brought over what was done since to the document that it was made on, and the document with it; or why that cannot be. */
+/**
+ * An edit brought over what was done since to the document that it was made on, and the document with it; or why that
+ * cannot be.
+ */
 const bring = task(
   byProfile.extend({ base: z.string(), edit: editSchema, partly: z.boolean() }),
   (input, tools): { conflicts: readonly Conflict[]; revised: Revised | undefined; refusal?: string } => {
@@ -36,9 +56,17 @@ const bring = task(
     const over = diff(readStored(input.base), head);
     const { edit, conflicts } = rebase(input.edit, over, head, tools.kinds);
     // what was changed since may stay as it is; what was deleted or wired since cannot be passed over
-    const isPossible = conflicts.length === 0 || (input.partly && conflicts.every((one) => one.kind === 'position' || one.kind === 'value'));
+    const isPossible =
+      conflicts.length === 0 ||
+      (input.partly && conflicts.every((one) => one.kind === 'position' || one.kind === 'value'));
     if (!isPossible || edit.steps.length === 0) return { conflicts, revised: undefined };
-    const made = revised(head, apply(head, edit), edit, { before: tools.kinds, kinds: tools.kinds, isOld: false, profile: input.profile }, tools);
+    const made = revised(
+      head,
+      apply(head, edit),
+      edit,
+      { before: tools.kinds, kinds: tools.kinds, isOld: false, profile: input.profile },
+      tools,
+    );
     return 'refusal' in made ? { conflicts, revised: undefined, refusal: made.refusal } : { conflicts, revised: made };
   },
 );

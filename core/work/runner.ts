@@ -13,7 +13,10 @@ export interface RunOptions {
   readonly catalogue: Catalogue;
   readonly onProgress?: (progress: Progress) => void;
   readonly signal?: AbortSignalLike;
-  /** Milliseconds after which the worker is ended in the middle of its work, and what is said then. For what might never end. */
+  /**
+   * Milliseconds after which the worker is ended in the middle of its work, and what is said then. For what might never
+   * end.
+   */
   readonly limit?: { readonly ms: number; readonly say: string };
 }
 
@@ -41,8 +44,10 @@ declare function clearTimeout(timer: ReturnType<typeof setTimeout> | undefined):
 const mostSteps = 20_000;
 
 /**
- * Runs tasks in a worker, one after the other, with progress. Cancelling ends the worker in the middle of its work and starts another
- * for what is next; so does a crash. `Served` are the tasks that the worker has. The same class serves the browser and the server; only the channel differs.
+ * Runs tasks in a worker, one after the other, with progress. Cancelling ends the worker in the middle of its work and
+ * starts another
+ * for what is next; so does a crash. `Served` are the tasks that the worker has. The same class serves the browser and
+ * the server; only the channel differs.
  */
 export class Runner<Served extends TaskName = TaskName> {
   private readonly open: () => Channel;
@@ -63,7 +68,10 @@ export class Runner<Served extends TaskName = TaskName> {
     return this.running !== undefined;
   }
 
-  /** Rejects with Cancelled when the signal aborts, with Refused or UnreadableFile where the task says so, with Error otherwise. */
+  /**
+   * Rejects with Cancelled when the signal aborts, with Refused or UnreadableFile where the task says so, with Error
+   * otherwise.
+   */
   run<T extends Served>(task: T, input: TaskInput<T>, options: RunOptions): Promise<TaskResult<T>> {
     return new Promise((resolve, reject) => {
       if (options.signal?.aborted) {
@@ -77,7 +85,14 @@ export class Runner<Served extends TaskName = TaskName> {
           options.signal?.removeEventListener('abort', abort);
           then(...args);
         };
-      const job: Job = { id: this.nextId++, task, input, options, resolve: settle(resolve as (result: unknown) => void), reject: settle(reject) };
+      const job: Job = {
+        id: this.nextId++,
+        task,
+        input,
+        options,
+        resolve: settle(resolve as (result: unknown) => void),
+        reject: settle(reject),
+      };
       options.signal?.addEventListener('abort', abort);
       this.queue.push(job);
       this.next();

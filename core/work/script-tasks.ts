@@ -22,10 +22,15 @@ export interface PlannedScript extends ScriptOutcome {
 
 const script = task(scriptJobSchema, async (input, tools): Promise<PlannedScript> => {
   const doc = need(tools.doc);
-  const context = createContext(tools.kinds, input.seed, { progress: (fraction, what) => tools.progress(fraction * 0.8, what) });
+  const context = createContext(tools.kinds, input.seed, {
+    progress: (fraction, what) => tools.progress(fraction * 0.8, what),
+  });
   if (!doc.graphs.has(input.graph)) throw new Refused(`This file has no graph “${input.graph}”.`);
   const reach = reached(context, doc, input.graph, input.reach);
-  const outcome = await runScript(context, doc, reach, input.source, input.values as ScriptValues, { ...usualLimits, ...(input.time !== undefined && { time: input.time }) });
+  const outcome = await runScript(context, doc, reach, input.source, input.values as ScriptValues, {
+    ...usualLimits,
+    ...(input.time !== undefined && { time: input.time }),
+  });
   tools.progress(0.85, 'listing what would change');
   const both = { before: tools.kinds, after: tools.kinds };
   const changes = outcome.edit.steps.length === 0 ? [] : compareDocs(doc, apply(doc, outcome.edit), both).changes;
@@ -33,9 +38,12 @@ const script = task(scriptJobSchema, async (input, tools): Promise<PlannedScript
 });
 
 /** The options that a script declares, and why it cannot be read where it cannot. */
-const scriptOptions = task(z.object({ source: z.string() }), async (input, tools): Promise<{ options: ScriptOptions; failure: SandboxFailure | undefined }> => {
-  return describeScript(createContext(tools.kinds, 1), input.source);
-});
+const scriptOptions = task(
+  z.object({ source: z.string() }),
+  async (input, tools): Promise<{ options: ScriptOptions; failure: SandboxFailure | undefined }> => {
+    return describeScript(createContext(tools.kinds, 1), input.source);
+  },
+);
 
 const known = z.object({ score: z.number(), fingerprint: z.object({ ends: z.string(), everything: z.string() }) });
 
@@ -46,7 +54,12 @@ export interface PlannedRecipe {
 }
 
 const recipe = task(
-  byProfile.extend({ recipe: recipeSchema, seed: z.int(), catalogues: z.array(catalogueSchema), known: known.optional() }),
+  byProfile.extend({
+    recipe: recipeSchema,
+    seed: z.int(),
+    catalogues: z.array(catalogueSchema),
+    known: known.optional(),
+  }),
   async (input, tools): Promise<PlannedRecipe> => {
     const doc = need(tools.doc);
     const {
@@ -54,10 +67,18 @@ const recipe = task(
       kinds,
       edit,
       ...outcome
-    } = await runRecipe(doc, input.recipe, { kinds: tools.kinds, seed: input.seed, catalogues: input.catalogues, known: input.known, progress: tools.progress });
+    } = await runRecipe(doc, input.recipe, {
+      kinds: tools.kinds,
+      seed: input.seed,
+      catalogues: input.catalogues,
+      known: input.known,
+      progress: tools.progress,
+    });
     if (outcome.result !== 'changed') return { outcome, revised: undefined };
     const made = revised(doc, after, edit, { before: tools.kinds, kinds, isOld: false, profile: input.profile }, tools);
-    return 'refusal' in made ? { outcome: { ...outcome, result: 'failed', why: made.refusal }, revised: undefined } : { outcome, revised: made };
+    return 'refusal' in made
+      ? { outcome: { ...outcome, result: 'failed', why: made.refusal }, revised: undefined }
+      : { outcome, revised: made };
   },
 );
 

@@ -7,8 +7,14 @@ import { CalmRoutes } from '../route/calm.ts';
 import type { Answer, RunMessage, SentDoc } from './protocol.ts';
 import type { TaskTable } from './task.ts';
 
-/** The worker's side: takes one job of its table after the other and answers with progress and a result. Keeps the last document, so that edits suffice. */
-export function serveTasks(tasks: TaskTable, port: { post(message: Answer): void; listen(receive: (message: unknown) => void): void }): void {
+/**
+ * The worker's side: takes one job of its table after the other and answers with progress and a result. Keeps the last
+ * document, so that edits suffice.
+ */
+export function serveTasks(
+  tasks: TaskTable,
+  port: { post(message: Answer): void; listen(receive: (message: unknown) => void): void },
+): void {
   let kinds = new Kinds(emptyCatalogue);
   const calm = new CalmRoutes();
   let known: { version: number; doc: Doc } | undefined;
@@ -34,7 +40,11 @@ export function serveTasks(tasks: TaskTable, port: { post(message: Answer): void
       };
       const task = tasks[message.task];
       if (!task) throw new Error(`There is no task “${message.task}”.`);
-      port.post({ type: 'done', job, result: await task.run(task.input.parse(message.input), { kinds, doc, calm, progress }) });
+      port.post({
+        type: 'done',
+        job,
+        result: await task.run(task.input.parse(message.input), { kinds, doc, calm, progress }),
+      });
     } catch (error) {
       const { name, message: text } = error instanceof Error ? error : { name: 'Error', message: String(error) };
       port.post({ type: 'failed', job, name, message: text });

@@ -7,10 +7,23 @@ import { revisionTasks } from './revision-tasks.ts';
 import { scriptTasks } from './script-tasks.ts';
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
-export const tasks = { ...drawTasks, ...planTasks, ...inspectTasks, ...scriptTasks, ...fileTasks, ...revisionTasks } as const;
+export const tasks = {
+  ...drawTasks,
+  ...planTasks,
+  ...inspectTasks,
+  ...scriptTasks,
+  ...fileTasks,
+  ...revisionTasks,
+} as const;
 
 /** The same, whether it may be changed or not. */
-type Given<T> = unknown extends T ? T : T extends readonly (infer Item)[] ? readonly Given<Item>[] : T extends object ? { readonly [Key in keyof T]: Given<T[Key]> } : T;
+type Given<T> = unknown extends T
+  ? T
+  : T extends readonly (infer Item)[]
+    ? readonly Given<Item>[]
+    : T extends object
+      ? { readonly [Key in keyof T]: Given<T[Key]> }
+      : T;
 
 export type TaskName = keyof typeof tasks;
 export type TaskInput<T extends TaskName> = Given<z.input<(typeof tasks)[T]['input']>>;

@@ -9,7 +9,10 @@ import { Runner } from './runner.ts';
 import { serveTasks } from './serve.ts';
 import { tasks } from './tasks.ts';
 
-/** Both sides in one thread over a queue; what crosses is cloned, as between real threads. The real threads are tested in server and e2e. */
+/**
+ * Both sides in one thread over a queue; what crosses is cloned, as between real threads. The real threads are tested
+ * in server and e2e.
+ */
 function pair(): { channel: Channel; alive: () => boolean } {
   let toHost: (message: unknown) => void = () => {};
   let toWorker: (message: unknown) => void = () => {};
@@ -85,7 +88,9 @@ describe('the worker runner', () => {
     expect([packed.ids, packed.corners.length]).toEqual([['a.out>b.in'], packed.start[1]! * 2]);
     expect((await runner.run('inspect', {}, { doc: readStored(writeDoc(doc)), catalogue })).size.nodes).toBe(2);
     expect((await runner.run('write', { format: 'graphml' }, { doc, catalogue })).text).toContain('<graphml');
-    await expect(runner.run('inspect', {}, { doc: '{"format":"basitax-graph","version":7}', catalogue })).rejects.toThrow(UnreadableFile);
+    await expect(
+      runner.run('inspect', {}, { doc: '{"format":"basitax-graph","version":7}', catalogue }),
+    ).rejects.toThrow(UnreadableFile);
     expect((await runner.run('inspect', {}, { doc: writeDoc(emptyDoc('d', 't')), catalogue })).size.nodes).toBe(0);
   });
 
@@ -97,8 +102,12 @@ describe('the worker runner', () => {
       return opened === 1 ? { post: () => {}, listen: () => {}, terminate: () => {} } : pair().channel;
     });
     const limit = { ms: 30, say: 'It took too long.' };
-    await expect(runner.run('routes', { graph: 'root' }, { doc, catalogue, limit })).rejects.toThrow(new Refused('It took too long.'));
-    expect((await runner.run('routes', { graph: 'root' }, { doc, catalogue, limit: { ...limit, ms: 5000 } })).ids).toEqual(['a.out>b.in']);
+    await expect(runner.run('routes', { graph: 'root' }, { doc, catalogue, limit })).rejects.toThrow(
+      new Refused('It took too long.'),
+    );
+    expect(
+      (await runner.run('routes', { graph: 'root' }, { doc, catalogue, limit: { ...limit, ms: 5000 } })).ids,
+    ).toEqual(['a.out>b.in']);
     expect(opened).toBe(2);
   });
 });

@@ -11,5 +11,7 @@ for (const node of nodes) {
     skip(node, `it has no value ${missing}`);
     continue;
   }
-  node.label = pattern.replace(/\{(\w+)\}/g, (_all, word: string) => (word === 'name' ? node.name : String(node.get(word))));
+  node.label = pattern.replace(/\{(\w+)\}/g, (_all, word: string) =>
+    word === 'name' ? node.name : String(node.get(word)),
+  );
 }

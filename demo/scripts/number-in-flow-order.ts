@@ -12,7 +12,9 @@ row.forEach((node, i) => {
 
 const counts = new Map<string, number>();
 for (const node of row) {
-  const stem = node.kindTitle.replace(/[^A-Za-z0-9]+(.)?/g, (_all, letter: string | undefined) => (letter ?? '').toUpperCase());
+  const stem = node.kindTitle.replace(/[^A-Za-z0-9]+(.)?/g, (_all, letter: string | undefined) =>
+    (letter ?? '').toUpperCase(),
+  );
   let number = counts.get(stem) ?? start;
   while (graph.node(`${stem}_${String(number).padStart(digits, '0')}`)) number++;
   node.name = `${stem}_${String(number).padStart(digits, '0')}`;

@@ -1,15 +1,37 @@
 import { onLoopback, type StandIn } from './loopback.ts';
 
-// A stand-in for a studio's asset store, so that the demo can find files by name. It holds no files, only their paths, all invented.
+// A stand-in for a studio's asset store, so that the demo can find files by name. It holds no files, only their paths,
+// all invented.
 
 const layers = ['kelp', 'plankton', 'shoal', 'seabed', 'water', 'lanterns'];
-const numbers = (count: number, digits = 1): string[] => Array.from({ length: count }, (_, i) => String(i + 1).padStart(digits, '0'));
+const numbers = (count: number, digits = 1): string[] =>
+  Array.from({ length: count }, (_, i) => String(i + 1).padStart(digits, '0'));
 const shots = numbers(40, 3).map((number) => `rn${number}0`);
-const creatures = ['anchovy', 'anglerfish', 'arrowworm', 'brittle_star', 'comb_jelly', 'copepod', 'dinoflagellate', 'jelly', 'krill', 'lanternfish', 'moon_jelly', 'rockfish'];
+const creatures = [
+  'anchovy',
+  'anglerfish',
+  'arrowworm',
+  'brittle_star',
+  'comb_jelly',
+  'copepod',
+  'dinoflagellate',
+  'jelly',
+  'krill',
+  'lanternfish',
+  'moon_jelly',
+  'rockfish',
+];
 const others = ['sardine', 'sea_pen', 'siphonophore', 'sponge', 'squid'];
 
-// As in any house, a few things that files point at are not there: a shot that was never cached, names that were spelt otherwise, files that moved.
-const gone = new Set(['cache/water/rn0230.geo', 'cache/shoal/rn0310.geo', 'survey/bay/tile_07.map', 'titles/card_6.exr', 'sound/narration/deep_5.wav']);
+// As in any house, a few things that files point at are not there: a shot that was never cached, names that were spelt
+// otherwise, files that moved.
+const gone = new Set([
+  'cache/water/rn0230.geo',
+  'cache/shoal/rn0310.geo',
+  'survey/bay/tile_07.map',
+  'titles/card_6.exr',
+  'sound/narration/deep_5.wav',
+]);
 
 const paths: readonly string[] = [
   'renders/reef_night/master.exr',
@@ -24,7 +46,9 @@ const paths: readonly string[] = [
   // the same name in two places: who drops it is asked which
   'survey/archive/reef_20cm.map',
   ...layers.flatMap((layer) => shots.map((shot) => `cache/${layer}/${shot}.geo`)),
-  ...['bay', 'channel', 'harbour', 'lagoon', 'opensea'].flatMap((place) => numbers(6).map((i) => `cache/water/${place}_${i}.geo`)),
+  ...['bay', 'channel', 'harbour', 'lagoon', 'opensea'].flatMap((place) =>
+    numbers(6).map((i) => `cache/water/${place}_${i}.geo`),
+  ),
   'cache/water/night.geo',
   'cache/reef/night.geo',
   'cache/reef/proxy.geo',
@@ -36,8 +60,12 @@ const paths: readonly string[] = [
   ...numbers(18).map((i) => `titles/text_${i}.exr`),
   'titles/paper.exr',
   'lineup/grid.exr',
-  ...['dusk', 'moonrise', 'slackwater', 'firstglow', 'hightide', 'lanterncall', 'ebb', 'dawn'].map((name, i) => `sound/narration/0${i + 1}_${name}.wav`),
-  ...['ascent', 'deep', 'descent', 'dusk', 'forest', 'lanterns'].flatMap((name) => numbers(5).map((i) => `sound/narration/${name}_${i}.wav`)),
+  ...['dusk', 'moonrise', 'slackwater', 'firstglow', 'hightide', 'lanterncall', 'ebb', 'dawn'].map(
+    (name, i) => `sound/narration/0${i + 1}_${name}.wav`,
+  ),
+  ...['ascent', 'deep', 'descent', 'dusk', 'forest', 'lanterns'].flatMap((name) =>
+    numbers(5).map((i) => `sound/narration/${name}_${i}.wav`),
+  ),
 ]
   .filter((path) => !gone.has(path))
   .sort();

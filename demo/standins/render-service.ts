@@ -2,7 +2,8 @@ import { createHash } from 'node:crypto';
 import { deflateSync } from 'node:zlib';
 import { onLoopback, type StandIn } from './loopback.ts';
 
-// A stand-in for a studio's render farm, so that nodes of the demo have pictures and times. It renders nothing: what it answers follows from
+// A stand-in for a studio's render farm, so that nodes of the demo have pictures and times. It renders nothing: what it
+// answers follows from
 // what it is asked by a hash, so that the same node with the same values gets the same picture and the same time.
 
 const [width, height] = [96, 54];
@@ -31,26 +32,45 @@ function chunk(type: string, data: Buffer): Buffer {
 function png(pixel: (x: number, y: number) => readonly [number, number, number]): string {
   const rows = Buffer.alloc(height * (1 + width * 3));
   for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) pixel(x, y).forEach((part, i) => (rows[y * (1 + width * 3) + 1 + x * 3 + i] = Math.max(0, Math.min(255, Math.round(part)))));
+    for (let x = 0; x < width; x++)
+      pixel(x, y).forEach(
+        (part, i) => (rows[y * (1 + width * 3) + 1 + x * 3 + i] = Math.max(0, Math.min(255, Math.round(part)))),
+      );
   const header = Buffer.alloc(13);
   header.writeUInt32BE(width, 0);
   header.writeUInt32BE(height, 4);
   header.set([8, 2, 0, 0, 0], 8);
   const signature = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
-  const file = Buffer.concat([signature, chunk('IHDR', header), chunk('IDAT', deflateSync(rows)), chunk('IEND', Buffer.alloc(0))]);
+  const file = Buffer.concat([
+    signature,
+    chunk('IHDR', header),
+    chunk('IDAT', deflateSync(rows)),
+    chunk('IEND', Buffer.alloc(0)),
+  ]);
   return `data:image/png;base64,${file.toString('base64')}`;
 }
 
 /** Dark water, light from above, and some glowing bodies in it. */
 function picture(seed: Buffer): string {
   const byte = (i: number): number => seed[i % seed.length]!;
-  const glow = [0, 1, 2, 3].map((i) => ({ x: (byte(4 + i) / 255) * width, y: (byte(8 + i) / 255) * height, r: 4 + byte(12 + i) / 24 }));
+  const glow = [0, 1, 2, 3].map((i) => ({
+    x: (byte(4 + i) / 255) * width,
+    y: (byte(8 + i) / 255) * height,
+    r: 4 + byte(12 + i) / 24,
+  }));
   const tint = [20 + byte(0) / 3, 60 + byte(1) / 2, 90 + byte(2) / 2] as const;
   return png((x, y) => {
     const depth = 1 - y / height;
     const ripple = 0.12 * Math.sin(x / (4 + byte(3) / 30) + y / 7);
-    const light = glow.reduce((sum, one) => sum + Math.exp(-((x - one.x) ** 2 + (y - one.y) ** 2) / (2 * one.r ** 2)), 0);
-    return [tint[0] * (0.25 + depth * 0.6 + ripple) + light * 190, tint[1] * (0.25 + depth * 0.6 + ripple) + light * 150, tint[2] * (0.35 + depth * 0.6 + ripple) + light * 80];
+    const light = glow.reduce(
+      (sum, one) => sum + Math.exp(-((x - one.x) ** 2 + (y - one.y) ** 2) / (2 * one.r ** 2)),
+      0,
+    );
+    return [
+      tint[0] * (0.25 + depth * 0.6 + ripple) + light * 190,
+      tint[1] * (0.25 + depth * 0.6 + ripple) + light * 150,
+      tint[2] * (0.35 + depth * 0.6 + ripple) + light * 80,
+    ];
   });
 }
 

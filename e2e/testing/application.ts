@@ -15,14 +15,23 @@ export default async function setup(): Promise<() => Promise<void>> {
   return stop;
 }
 
-/** A throwaway MariaDB, the built web application, the server with the demo data: another one for tests that change what all see. */
+/**
+ * A throwaway MariaDB, the built web application, the server with the demo data: another one for tests that change what
+ * all see.
+ */
 export async function startApplication(): Promise<{ readonly address: string; stop(): Promise<void> }> {
   const folder = mkdtempSync(join(tmpdir(), 'basitax-e2e-'));
   const database = await startMariadb(join(folder, 'db'), { throwaway: true });
   const port = await freePort();
   const server: ChildProcess = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/main.ts')], {
     cwd: root,
-    env: { ...process.env, NODE_ENV: 'production', PORT: String(port), DATABASE_URL: database.url, WEB_FOLDER: join(root, 'web/dist') },
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      PORT: String(port),
+      DATABASE_URL: database.url,
+      WEB_FOLDER: join(root, 'web/dist'),
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise<void>((done, fail) => {

@@ -4,7 +4,10 @@ import { launch, signIn } from './chromium.ts';
 
 export const address = (): string => process.env.E2E_ADDRESS as string;
 
-/** How long a page may take to show what is waited for, in milliseconds: machines differ. E2E_WAIT makes it shorter while tests are written. */
+/**
+ * How long a page may take to show what is waited for, in milliseconds: machines differ. E2E_WAIT makes it shorter
+ * while tests are written.
+ */
 const patience = Number(process.env.E2E_WAIT ?? 45_000);
 
 export interface Seat {
@@ -12,7 +15,9 @@ export interface Seat {
   readonly context: BrowserContext;
 }
 
-/** Debian's Chromium for a test file. Whatever a page writes to the console as an error fails the test that caused it. */
+/**
+ * Debian's Chromium for a test file. Whatever a page writes to the console as an error fails the test that caused it.
+ */
 export function useBrowser(): { sit(login?: string): Promise<Seat> } {
   let browser: Browser;
   let complaints: string[] = [];
@@ -29,14 +34,21 @@ export function useBrowser(): { sit(login?: string): Promise<Seat> } {
   });
   return {
     async sit(login) {
-      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, permissions: ['clipboard-read', 'clipboard-write'] });
+      const context = await browser.newContext({
+        viewport: { width: 1280, height: 800 },
+        acceptDownloads: true,
+        permissions: ['clipboard-read', 'clipboard-write'],
+      });
       contexts.push(context);
       const page = await context.newPage();
       page.setDefaultTimeout(patience);
       // what the server refuses on purpose is written there by the browser itself
       page.on(
         'console',
-        (message) => message.type() === 'error' && !/status of (401|404|412|422)|net::ERR_(FAILED|INTERNET_DISCONNECTED)/.test(message.text()) && complaints.push(message.text()),
+        (message) =>
+          message.type() === 'error' &&
+          !/status of (401|404|412|422)|net::ERR_(FAILED|INTERNET_DISCONNECTED)/.test(message.text()) &&
+          complaints.push(message.text()),
       );
       page.on('pageerror', (error) => complaints.push(String(error)));
       if (login) await signIn(page, address(), login);
@@ -54,21 +66,32 @@ export interface Place {
 export async function openFile(page: Page, id: string, search = ''): Promise<void> {
   await page.goto(`${address()}/files/${id}${search}`);
   await page.getByRole('region', { name: 'Graph' }).waitFor();
-  await page.waitForFunction(() => window.basitaxCanvas !== undefined && document.querySelector('[aria-label="Graph"]') !== null);
+  await page.waitForFunction(
+    () => window.basitaxCanvas !== undefined && document.querySelector('[aria-label="Graph"]') !== null,
+  );
   await settle(page);
 }
 
-/** Opens a copy, of the test's own, of a file as the demo left it: what other tests save does not matter, whatever order they run in. */
+/**
+ * Opens a copy, of the test's own, of a file as the demo left it: what other tests save does not matter, whatever order
+ * they run in.
+ */
 export async function openOwn(page: Page, id: string): Promise<void> {
   const copy = await page.evaluate(async (file) => {
     const doc = await (await fetch(`/api/files/${file}/revisions/1`)).json();
-    const made = await fetch('/api/files?name=own.graph.json', { method: 'POST', body: JSON.stringify({ ...doc, title: `Own copy of ${doc.title}` }) });
+    const made = await fetch('/api/files?name=own.graph.json', {
+      method: 'POST',
+      body: JSON.stringify({ ...doc, title: `Own copy of ${doc.title}` }),
+    });
     return (await made.json()).file.id as string;
   }, id);
   await openFile(page, copy);
 }
 
-/** The debounce of routes and address, and as long after it as the page is busy: until two frames come within a tenth of a second. */
+/**
+ * The debounce of routes and address, and as long after it as the page is busy: until two frames come within a tenth of
+ * a second.
+ */
 export async function settle(page: Page, ms = 700): Promise<void> {
   await page.waitForTimeout(ms);
   await page.evaluate(
@@ -94,7 +117,8 @@ export async function press(page: Page, ...keys: string[]): Promise<void> {
 
 export const graph = (page: Page) => page.getByRole('region', { name: 'Graph' });
 
-export const nodeCalled = (page: Page, name: string) => page.getByRole('group', { name: new RegExp(`^${name},`) }).first();
+export const nodeCalled = (page: Page, name: string) =>
+  page.getByRole('group', { name: new RegExp(`^${name},`) }).first();
 
 export async function centreOf(page: Page, name: string): Promise<Place> {
   const box = await nodeCalled(page, name).boundingBox();
@@ -119,12 +143,17 @@ export async function setView(page: Page, view: { x: number; y: number; zoom: nu
 }
 
 /** A node's place on the page, where it is an element and where it is only drawn. */
-export const rectOf = async (page: Page, id: string) => (await page.evaluate((node) => window.basitaxCanvas?.nodeRect(node), id))!;
+export const rectOf = async (page: Page, id: string) =>
+  (await page.evaluate((node) => window.basitaxCanvas?.nodeRect(node), id))!;
 
 export const portAt = (page: Page, node: string, port: string, direction: 'in' | 'out'): Promise<Place | undefined> =>
-  page.evaluate(([id, name, way]) => window.basitaxCanvas?.portPlace(id!, name!, way as 'in' | 'out'), [node, port, direction]);
+  page.evaluate(
+    ([id, name, way]) => window.basitaxCanvas?.portPlace(id!, name!, way as 'in' | 'out'),
+    [node, port, direction],
+  );
 
-export const selectionOf = (page: Page): Promise<readonly string[]> => page.evaluate(() => window.basitaxCanvas?.selection() ?? []);
+export const selectionOf = (page: Page): Promise<readonly string[]> =>
+  page.evaluate(() => window.basitaxCanvas?.selection() ?? []);
 
 /** What an input takes, such as `Dome master 4K.image`; undefined where it is open. */
 export const sourceOf = (page: Page, node: string, port: string): Promise<string | undefined> =>

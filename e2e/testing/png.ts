@@ -5,7 +5,9 @@ export function difference(page: Page, a: Buffer, b: Buffer): Promise<number> {
   return page.evaluate(
     async (pictures) => {
       const read = (base64: string) =>
-        createImageBitmap(new Blob([Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0))], { type: 'image/png' })).then((image) => {
+        createImageBitmap(
+          new Blob([Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0))], { type: 'image/png' }),
+        ).then((image) => {
           // a quarter of the size: how text is smoothed does not count, where things are does
           const canvas = new OffscreenCanvas(Math.floor(image.width / 4), Math.floor(image.height / 4));
           const ctx = canvas.getContext('2d')!;
@@ -30,7 +32,8 @@ export const pixelsOf = (page: Page, hex: string): Promise<number> =>
     let count = 0;
     for (const canvas of document.querySelectorAll<HTMLCanvasElement>('[data-canvas] > canvas')) {
       const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
-      for (let i = 0; i < data.length; i += 4) if (data[i] === r && data[i + 1] === g && data[i + 2] === b && data[i + 3] === 255) count++;
+      for (let i = 0; i < data.length; i += 4)
+        if (data[i] === r && data[i + 1] === g && data[i + 2] === b && data[i + 3] === 255) count++;
     }
     return count;
   }, hex);

@@ -9,7 +9,8 @@ export const surface = { x: -60, y: 60, zoom: 0.72 };
 export const frameEdge = '#b9ac8f';
 
 export const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' });
-export const zoomOf = async (page: Page): Promise<number> => Number(await page.getByLabel('Zoom in per cent').inputValue());
+export const zoomOf = async (page: Page): Promise<number> =>
+  Number(await page.getByLabel('Zoom in per cent').inputValue());
 export const map = (page: Page) => page.getByRole('group', { name: /^Overview map/ });
 
 export async function openReef(page: Page, view: { x: number; y: number; zoom: number } = surface): Promise<void> {

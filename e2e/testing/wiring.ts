@@ -1,6 +1,19 @@
 import type { Page } from 'playwright';
 import { expect } from 'vitest';
-import { graph, idOf, nodeCalled, openOwn, type Place, portAt, press, rectOf, selectionOf, settle, setView, sourceOf } from './browser.ts';
+import {
+  graph,
+  idOf,
+  nodeCalled,
+  openOwn,
+  type Place,
+  portAt,
+  press,
+  rectOf,
+  selectionOf,
+  settle,
+  setView,
+  sourceOf,
+} from './browser.ts';
 
 // What the tests of wiring do again and again on the dome file. Nothing of it is saved.
 
@@ -15,23 +28,34 @@ export async function openDome(page: Page): Promise<Page> {
 }
 
 /** Presses at one place, goes to another in steps, and looks before letting go where that is wanted. */
-export async function drag(page: Page, from: Place, to: Place, options: { modifiers?: ('Control' | 'Shift')[]; look?: () => Promise<void> } = {}): Promise<void> {
+export async function drag(
+  page: Page,
+  from: Place,
+  to: Place,
+  options: { modifiers?: ('Control' | 'Shift')[]; look?: () => Promise<void> } = {},
+): Promise<void> {
   for (const key of options.modifiers ?? []) await page.keyboard.down(key);
   await page.mouse.move(from.x, from.y);
   await page.mouse.down();
-  for (let i = 1; i <= 6; i++) await page.mouse.move(from.x + ((to.x - from.x) * i) / 6, from.y + ((to.y - from.y) * i) / 6);
+  for (let i = 1; i <= 6; i++)
+    await page.mouse.move(from.x + ((to.x - from.x) * i) / 6, from.y + ((to.y - from.y) * i) / 6);
   await options.look?.();
   await page.mouse.up();
   for (const key of options.modifiers ?? []) await page.keyboard.up(key);
 }
 
-export const out = async (page: Page, node: string, port: string): Promise<Place> => (await portAt(page, await idOf(page, node), port, 'out'))!;
-export const inp = async (page: Page, node: string, port: string): Promise<Place> => (await portAt(page, await idOf(page, node), port, 'in'))!;
-export const takes = async (page: Page, node: string, port: string): Promise<string | undefined> => sourceOf(page, await idOf(page, node), port);
-export const expectTakes = (page: Page, node: string, port: string, source: string | undefined) => expect.poll(() => takes(page, node, port)).toBe(source);
+export const out = async (page: Page, node: string, port: string): Promise<Place> =>
+  (await portAt(page, await idOf(page, node), port, 'out'))!;
+export const inp = async (page: Page, node: string, port: string): Promise<Place> =>
+  (await portAt(page, await idOf(page, node), port, 'in'))!;
+export const takes = async (page: Page, node: string, port: string): Promise<string | undefined> =>
+  sourceOf(page, await idOf(page, node), port);
+export const expectTakes = (page: Page, node: string, port: string, source: string | undefined) =>
+  expect.poll(() => takes(page, node, port)).toBe(source);
 
 export async function choose(page: Page, ...names: string[]): Promise<void> {
-  for (const [i, name] of names.entries()) await nodeCalled(page, name).click({ position: { x: 30, y: 5 }, ...(i > 0 && { modifiers: ['Shift'] }) });
+  for (const [i, name] of names.entries())
+    await nodeCalled(page, name).click({ position: { x: 30, y: 5 }, ...(i > 0 && { modifiers: ['Shift'] }) });
   expect(await selectionOf(page)).toHaveLength(names.length);
 }
 

@@ -4,11 +4,19 @@ import { type Route, route } from '../http/route.ts';
 import type { AssetStore } from './store.ts';
 
 function there(assets: AssetStore | undefined): AssetStore {
-  if (!assets) throw new HttpProblem(503, 'No asset store', 'No asset store is set up here; name one in ASSET_STORE_URL, or type the path.');
+  if (!assets)
+    throw new HttpProblem(
+      503,
+      'No asset store',
+      'No asset store is set up here; name one in ASSET_STORE_URL, or type the path.',
+    );
   return assets;
 }
 
-/** Finds where an asset lies by its file name: a browser gives no path of what is dropped on it; and tells whether there is anything at a path. */
+/**
+ * Finds where an asset lies by its file name: a browser gives no path of what is dropped on it; and tells whether there
+ * is anything at a path.
+ */
 export function assetRoutes(assets: AssetStore | undefined): Route[] {
   return [
     route({
@@ -40,7 +48,10 @@ export function assetRoutes(assets: AssetStore | undefined): Route[] {
 const together = 8;
 
 /** Whether there is anything at each path, and where files of the same name lie where there is not. */
-async function checkPaths(assets: AssetStore, paths: readonly string[]): Promise<Record<string, { exists: boolean; elsewhere: readonly string[] }>> {
+async function checkPaths(
+  assets: AssetStore,
+  paths: readonly string[],
+): Promise<Record<string, { exists: boolean; elsewhere: readonly string[] }>> {
   const todo = [...new Set(paths)];
   const found: Record<string, { exists: boolean; elsewhere: readonly string[] }> = {};
   const work = async (): Promise<void> => {

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { HttpProblem } from '../http/problem.ts';
 
-/** Where the team keeps what its files point at. The one way to it: a service of the house, or the stand-in that ships with the demo. */
+/**
+ * Where the team keeps what its files point at. The one way to it: a service of the house, or the stand-in that ships
+ * with the demo.
+ */
 export interface AssetStore {
   /** The paths of all assets with a file name, sorted. Throws HttpProblem where the store does not answer. */
   find(name: string): Promise<readonly string[]>;
@@ -13,7 +16,9 @@ const found = z.object({ paths: z.array(z.string().max(1000)).max(1000) });
 const checked = z.object({ exists: z.boolean() });
 const patience = 4000;
 
-/** A store behind HTTP: `GET /find?name=…` gives `{ "paths": […] }`, `GET /exists?path=…` gives `{ "exists": true }`. */
+/**
+ * A store behind HTTP: `GET /find?name=…` gives `{ "paths": […] }`, `GET /exists?path=…` gives `{ "exists": true }`.
+ */
 export function httpAssetStore(address: string): AssetStore {
   const ask = async <T>(what: string, key: string, value: string, answer: z.ZodType<T>): Promise<T> => {
     const url = new URL(what, address.endsWith('/') ? address : `${address}/`);
@@ -23,7 +28,11 @@ export function httpAssetStore(address: string): AssetStore {
       if (!response.ok) throw new Error(`it answered ${response.status}`);
       return answer.parse(await response.json());
     } catch (error) {
-      throw new HttpProblem(502, 'No answer', `The asset store does not answer as it should (${(error as Error).message.slice(0, 200)}); try again, or type the path.`);
+      throw new HttpProblem(
+        502,
+        'No answer',
+        `The asset store does not answer as it should (${(error as Error).message.slice(0, 200)}); try again, or type the path.`,
+      );
     }
   };
   return {

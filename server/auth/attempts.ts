@@ -6,7 +6,10 @@ import { HttpProblem } from '../http/problem.ts';
 
 // Guessing is slowed down for all servers that share the database: failures are counted there.
 
-/** How many failures are let by before a pause, and how long that is, in seconds: for one login from one address, and for an address whatever the login. */
+/**
+ * How many failures are let by before a pause, and how long that is, in seconds: for one login from one address, and
+ * for an address whatever the login.
+ */
 const limits = { login: { most: 10, pause: 60 }, address: { most: 60, pause: 600 } } as const;
 type Limit = keyof typeof limits;
 
@@ -28,7 +31,12 @@ export async function checkAttempts(login: string, address: string): Promise<voi
         type: QueryTypes.SELECT,
       },
     );
-    if (row) throw new HttpProblem(429, 'Too many tries', `There were too many tries. Wait ${row.wait < 90 ? 'a minute' : `${Math.ceil(row.wait / 60)} minutes`} and try again.`);
+    if (row)
+      throw new HttpProblem(
+        429,
+        'Too many tries',
+        `There were too many tries. Wait ${row.wait < 90 ? 'a minute' : `${Math.ceil(row.wait / 60)} minutes`} and try again.`,
+      );
   }
 }
 
@@ -42,12 +50,27 @@ export async function noteFailure(login: string, address: string): Promise<void>
       `INSERT INTO sign_in_failures (who, count, until) VALUES (?, 1, NOW(3) + INTERVAL ${pause} SECOND) ON DUPLICATE KEY UPDATE count = count + 1, until = NOW(3) + INTERVAL ${pause} SECOND`,
       { replacements: [who], type: QueryTypes.INSERT },
     );
-    const [row] = await database().query<{ count: number }>('SELECT count FROM sign_in_failures WHERE who = ?', { replacements: [who], type: QueryTypes.SELECT });
-    if (row?.count === most) await note({ person: '', act: 'Is paused after too many failed sign-ins', target: limit === 'login' ? login.slice(0, 60) : 'all logins', address });
+    const [row] = await database().query<{ count: number }>('SELECT count FROM sign_in_failures WHERE who = ?', {
+      replacements: [who],
+      type: QueryTypes.SELECT,
+    });
+    if (row?.count === most)
+      await note({
+        person: '',
+        act: 'Is paused after too many failed sign-ins',
+        target: limit === 'login' ? login.slice(0, 60) : 'all logins',
+        address,
+      });
   }
 }
 
-/** Forgets the failures of a login that got in; those of the address stay, since one right guess is no excuse for sixty others. */
+/**
+ * Forgets the failures of a login that got in; those of the address stay, since one right guess is no excuse for sixty
+ * others.
+ */
 export async function noteSuccess(login: string, address: string): Promise<void> {
-  await database().query('DELETE FROM sign_in_failures WHERE who = ?', { replacements: [keyOf('login', login, address)], type: QueryTypes.DELETE });
+  await database().query('DELETE FROM sign_in_failures WHERE who = ?', {
+    replacements: [keyOf('login', login, address)],
+    type: QueryTypes.DELETE,
+  });
 }

@@ -18,11 +18,14 @@ export function hashPassword(password: string): Promise<string> {
   return hash(password, { memoryCost: 19456, timeCost: 2, parallelism: 1 });
 }
 
-const personOf = (user: User): Person => personSchema.parse({ id: user.id, login: user.login, name: user.name, role: user.role satisfies Role });
+const personOf = (user: User): Person =>
+  personSchema.parse({ id: user.id, login: user.login, name: user.name, role: user.role satisfies Role });
 
 export const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
-/** Finds out who is asking, from the cookie, or from a personal token. Pages and routes decide what that person may do. */
+/**
+ * Finds out who is asking, from the cookie, or from a personal token. Pages and routes decide what that person may do.
+ */
 export function whoAsks() {
   return async (ctx: Context, next: Next): Promise<void> => {
     // the pages themselves are the same for all, and come without the database too
@@ -50,9 +53,13 @@ export function whoAsks() {
   };
 }
 
-/** Once a minute is often enough to see whether something is still in use; whoever only reads may do so where there is no room to note it. */
+/**
+ * Once a minute is often enough to see whether something is still in use; whoever only reads may do so where there is
+ * no room to note it.
+ */
 async function noteUse(ctx: Context, last: Date | null, act: () => Promise<unknown>): Promise<void> {
-  if (!last || Date.now() - last.getTime() > 60_000) await act().catch((error: unknown) => ctx.app.emit('error', error, ctx));
+  if (!last || Date.now() - last.getTime() > 60_000)
+    await act().catch((error: unknown) => ctx.app.emit('error', error, ctx));
 }
 
 /** The person that a token acts for, with the lesser of both roles. */
@@ -69,7 +76,12 @@ async function ownerOf(ctx: Context, token: string): Promise<Person | undefined>
 export function sameOrigin() {
   return async (ctx: Context, next: Next): Promise<void> => {
     const origin = ctx.get('Origin');
-    if (origin && ctx.method !== 'GET' && ctx.method !== 'HEAD' && !(URL.canParse(origin) && new URL(origin).host === ctx.host)) {
+    if (
+      origin &&
+      ctx.method !== 'GET' &&
+      ctx.method !== 'HEAD' &&
+      !(URL.canParse(origin) && new URL(origin).host === ctx.host)
+    ) {
       throw new HttpProblem(403, 'Not allowed', `A page of ${origin} may not change anything here.`);
     }
     await next();
@@ -83,9 +95,22 @@ export async function openSession(ctx: Context, user: User): Promise<Person> {
   const token = randomBytes(32).toString('hex');
   const expiresAt = new Date(Date.now() + days * 86_400_000);
   const browser = ctx.get('User-Agent').slice(0, 300);
-  await Session.create({ id: hashOf(token), userId: user.id, expiresAt, browser, address: addressOf(ctx), seenAt: new Date() });
+  await Session.create({
+    id: hashOf(token),
+    userId: user.id,
+    expiresAt,
+    browser,
+    address: addressOf(ctx),
+    seenAt: new Date(),
+  });
   await Session.destroy({ where: { expiresAt: { [Op.lt]: new Date() } } });
-  ctx.cookies.set(cookie, token, { httpOnly: true, sameSite: 'lax', secure: ctx.secure, expires: expiresAt, overwrite: true });
+  ctx.cookies.set(cookie, token, {
+    httpOnly: true,
+    sameSite: 'lax',
+    secure: ctx.secure,
+    expires: expiresAt,
+    overwrite: true,
+  });
   await note({ person: user.name, act: 'Signs in', address: addressOf(ctx) });
   return personOf(user);
 }
@@ -101,7 +126,9 @@ export function sessionRoutes(): Route[] {
         await checkAttempts(body.login, address);
         const user = await User.findOne({ where: { login: body.login } });
         // an unknown login costs as much as a wrong password, so that the two cannot be told apart
-        const stored = user?.passwordHash ?? '$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA';
+        const stored =
+          user?.passwordHash ??
+          '$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA';
         const right = await verify(stored, body.password).catch(() => false);
         if (!user || !right) {
           await noteFailure(body.login, address);

@@ -6,7 +6,16 @@ import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import type { Pool } from '@basitax/threads/pool';
 import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
-import { type BatchItem, type BatchPhase, type BatchRun, type ItemDetail, type ItemState, itemSummarySchema, mayAct, type Person } from '../api.ts';
+import {
+  type BatchItem,
+  type BatchPhase,
+  type BatchRun,
+  type ItemDetail,
+  type ItemState,
+  itemSummarySchema,
+  mayAct,
+  type Person,
+} from '../api.ts';
 import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models.ts';
 import { type FileStore, pinnedIn } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
@@ -15,7 +24,10 @@ import { filesFor } from './files.ts';
 import { settlePhase } from './phases.ts';
 import { unpacked } from './worker.ts';
 
-/** Batch runs as people see them: started, looked at, accepted, applied, rolled back. What is to be done with each file is done by workers. */
+/**
+ * Batch runs as people see them: started, looked at, accepted, applied, rolled back. What is to be done with each file
+ * is done by workers.
+ */
 export class Batches {
   private readonly sequelize: Sequelize;
   private readonly store: FileStore;
@@ -41,14 +53,30 @@ export class Batches {
     await this.sequelize.transaction(async (transaction) => {
       await BatchRunRow.create(
         {
-          ...{ id, title: wanted.title, recipe: JSON.stringify(recipe), files: JSON.stringify(wanted.files), message: wanted.title.slice(0, 500) },
+          ...{
+            id,
+            title: wanted.title,
+            recipe: JSON.stringify(recipe),
+            files: JSON.stringify(wanted.files),
+            message: wanted.title.slice(0, 500),
+          },
           ...{ author: person.name, authorId: person.id, seed: randomInt(2 ** 31), phase: 'planning' },
         },
         { transaction },
       );
       for (let i = 0; i < files.length; i += 500) {
         const rows = files.slice(i, i + 500).map((file, k) => ({
-          ...{ runId: id, fileId: file.id, position: i + k, title: file.title, state: 'waiting' as const, base: null, applied: null, rolledBack: null, accepted: null },
+          ...{
+            runId: id,
+            fileId: file.id,
+            position: i + k,
+            title: file.title,
+            state: 'waiting' as const,
+            base: null,
+            applied: null,
+            rolledBack: null,
+            accepted: null,
+          },
           ...{ summary: null, why: '', fence: 0, attempts: 0, leaseUntil: null, worker: '', changedAt: now },
         }));
         await BatchItemRow.bulkCreate(rows, { transaction });
@@ -99,8 +127,19 @@ export class Batches {
     const counts: Partial<Record<ItemState, number>> = {};
     for (const one of rows) counts[one.state] = (counts[one.state] ?? 0) + Number(one.count);
     return {
-      ...{ id: row.id, title: row.title, phase: row.phase, author: row.author, message: row.message, createdAt: row.createdAt.toISOString() },
-      ...{ recipe: recipeSchema.parse(JSON.parse(row.recipe)), files: fileQuerySchema.parse(JSON.parse(row.files)), counts },
+      ...{
+        id: row.id,
+        title: row.title,
+        phase: row.phase,
+        author: row.author,
+        message: row.message,
+        createdAt: row.createdAt.toISOString(),
+      },
+      ...{
+        recipe: recipeSchema.parse(JSON.parse(row.recipe)),
+        files: fileQuerySchema.parse(JSON.parse(row.files)),
+        counts,
+      },
       total: rows.reduce((sum, one) => sum + Number(one.count), 0),
       accepted: rows.reduce((sum, one) => sum + (one.accepted && one.state === 'planned' ? Number(one.count) : 0), 0),
     };
@@ -113,8 +152,14 @@ export class Batches {
 
   /** Its files that changed at or after a moment, in the order of their titles, and the moment of the latest change. */
   async changes(id: string, since?: Date): Promise<{ items: BatchItem[]; latest: Date | undefined }> {
-    const rows = await BatchItemRow.findAll({ where: { runId: id, ...(since && { changedAt: { [Op.gte]: since } }) }, order: [['position', 'ASC']] });
-    const latest = rows.reduce<Date | undefined>((last, row) => (last && last > row.changedAt ? last : row.changedAt), undefined);
+    const rows = await BatchItemRow.findAll({
+      where: { runId: id, ...(since && { changedAt: { [Op.gte]: since } }) },
+      order: [['position', 'ASC']],
+    });
+    const latest = rows.reduce<Date | undefined>(
+      (last, row) => (last && last > row.changedAt ? last : row.changedAt),
+      undefined,
+    );
     return { items: rows.map(itemOf), latest };
   }
 
@@ -128,7 +173,11 @@ export class Batches {
       const base = await this.store.text(file, item.base);
       // after an upgrade kinds are called as the new catalogue has them
       const catalogue = await this.store.catalogues.get(pinnedIn(revised.text));
-      const compared = await this.pool.run('compare', { before: base.text, catalogue: base.catalogue }, { doc: revised.text, catalogue });
+      const compared = await this.pool.run(
+        'compare',
+        { before: base.text, catalogue: base.catalogue },
+        { doc: revised.text, catalogue },
+      );
       for (const { layer, sentence } of compared.changes.slice(0, 2000)) changes.push({ layer, sentence });
     }
     return {
@@ -161,17 +210,29 @@ export class Batches {
   /** Accepts or rejects files that were planned: those named, or all. */
   async accept(id: string, accepted: boolean, files?: readonly string[]): Promise<BatchRun> {
     await this.row(id);
-    await BatchItemRow.update({ accepted, changedAt: new Date() }, { where: { runId: id, state: 'planned', ...(files && { fileId: [...files] }) } });
+    await BatchItemRow.update(
+      { accepted, changedAt: new Date() },
+      { where: { runId: id, state: 'planned', ...(files && { fileId: [...files] }) } },
+    );
     return this.run(id);
   }
 
   /** Applies what was accepted, under one message. */
   async apply(id: string, message: string, person: Person): Promise<BatchRun> {
-    const row = await this.startable(id, person, ['review', 'applied', 'cancelled'], 'Apply when all files are planned.');
+    const row = await this.startable(
+      id,
+      person,
+      ['review', 'applied', 'cancelled'],
+      'Apply when all files are planned.',
+    );
     const waiting = { where: { runId: id, state: 'planned' as const, accepted: true } };
-    if ((await BatchItemRow.count(waiting)) === 0) throw new HttpProblem(422, 'Nothing is accepted', 'Accept the files that are to be changed first.');
+    if ((await BatchItemRow.count(waiting)) === 0)
+      throw new HttpProblem(422, 'Nothing is accepted', 'Accept the files that are to be changed first.');
     await this.sequelize.transaction(async (transaction) => {
-      await BatchItemRow.update({ state: 'to-apply', attempts: 0, leaseUntil: null, changedAt: new Date() }, { ...waiting, transaction });
+      await BatchItemRow.update(
+        { state: 'to-apply', attempts: 0, leaseUntil: null, changedAt: new Date() },
+        { ...waiting, transaction },
+      );
       await row.update({ phase: 'applying', message: message || row.title.slice(0, 500) }, { transaction });
     });
     return this.run(id);
@@ -183,7 +244,10 @@ export class Batches {
     if ((await BatchItemRow.count({ where: { runId: id, state: 'applied' } })) === 0)
       throw new HttpProblem(422, 'Nothing is applied', 'The run has changed no file that could be taken back.');
     await this.sequelize.transaction(async (transaction) => {
-      await BatchItemRow.update({ state: 'to-roll-back', attempts: 0, leaseUntil: null, changedAt: new Date() }, { where: { runId: id, state: 'applied' }, transaction });
+      await BatchItemRow.update(
+        { state: 'to-roll-back', attempts: 0, leaseUntil: null, changedAt: new Date() },
+        { where: { runId: id, state: 'applied' }, transaction },
+      );
       await row.update({ phase: 'rolling-back' }, { transaction });
     });
     return this.run(id);
@@ -192,25 +256,44 @@ export class Batches {
   /** Lets alone what nobody has done yet; what is done stays. */
   async cancel(id: string, person: Person): Promise<BatchRun> {
     const row = await this.startable(id, person, ['planning', 'applying', 'rolling-back'], 'Nothing is going on.');
-    const back: Readonly<Record<string, ItemState>> = { waiting: 'cancelled', 'to-apply': 'planned', 'to-roll-back': 'applied' };
+    const back: Readonly<Record<string, ItemState>> = {
+      waiting: 'cancelled',
+      'to-apply': 'planned',
+      'to-roll-back': 'applied',
+    };
     await this.sequelize.transaction(async (transaction) => {
       for (const [state, to] of Object.entries(back))
-        await this.sequelize.query('UPDATE batch_items SET state = ?, fence = fence + 1, lease_until = NULL, changed_at = NOW(3) WHERE run_id = ? AND state = ?', {
-          transaction,
-          type: QueryTypes.UPDATE,
-          replacements: [to, id, state],
-        });
-      await row.update({ phase: row.phase === 'planning' ? 'cancelled' : row.phase === 'applying' ? 'review' : 'applied' }, { transaction });
+        await this.sequelize.query(
+          'UPDATE batch_items SET state = ?, fence = fence + 1, lease_until = NULL, changed_at = NOW(3) WHERE run_id = ? AND state = ?',
+          {
+            transaction,
+            type: QueryTypes.UPDATE,
+            replacements: [to, id, state],
+          },
+        );
+      await row.update(
+        { phase: row.phase === 'planning' ? 'cancelled' : row.phase === 'applying' ? 'review' : 'applied' },
+        { transaction },
+      );
     });
     return this.run(id);
   }
 
   /** A run in one of some phases, of one's own or for a lead. */
-  private async startable(id: string, person: Person, phases: readonly BatchPhase[], otherwise: string): Promise<BatchRunRow> {
+  private async startable(
+    id: string,
+    person: Person,
+    phases: readonly BatchPhase[],
+    otherwise: string,
+  ): Promise<BatchRunRow> {
     await settlePhase(this.sequelize, id);
     const row = await this.row(id);
     if (row.authorId !== person.id && !mayAct(person.role, 'lead'))
-      throw new HttpProblem(403, 'Not allowed', `This run was started by ${row.author}; that person or a lead may do this.`);
+      throw new HttpProblem(
+        403,
+        'Not allowed',
+        `This run was started by ${row.author}; that person or a lead may do this.`,
+      );
     if (!phases.includes(row.phase)) throw new HttpProblem(422, 'Not now', otherwise);
     return row;
   }
@@ -218,5 +301,15 @@ export class Batches {
 
 function itemOf(row: BatchItemRow): BatchItem {
   const { fileId, title, state, base, applied, rolledBack, accepted, summary, why } = row;
-  return { file: fileId, title, state, base, applied, rolledBack, accepted, summary: summary === null ? null : itemSummarySchema.parse(JSON.parse(summary)), why };
+  return {
+    file: fileId,
+    title,
+    state,
+    base,
+    applied,
+    rolledBack,
+    accepted,
+    summary: summary === null ? null : itemSummarySchema.parse(JSON.parse(summary)),
+    why,
+  };
 }

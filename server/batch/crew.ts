@@ -9,7 +9,10 @@ export const workerFlags: readonly string[] = ['--max-old-space-size=100'];
 /** How often is looked whether there is something to do, in milliseconds. */
 const pace = 1000;
 
-/** Starts worker processes while batch runs want something done, and again where one ended. Each server has its own; they share the work through the database. */
+/**
+ * Starts worker processes while batch runs want something done, and again where one ended. Each server has its own;
+ * they share the work through the database.
+ */
 export class Crew {
   private readonly children = new Set<ChildProcess>();
   private readonly sequelize: Sequelize;

@@ -6,12 +6,22 @@ import { FileRow, UseRow } from '../db/models.ts';
 import { visibleTo } from '../projects/access.ts';
 
 /** The files that fit and that a person sees: each condition has to hold. By title. */
-export async function filesFor({ title, uses, ids }: FileQuery, person: Person): Promise<readonly { id: string; title: string }[]> {
+export async function filesFor(
+  { title, uses, ids }: FileQuery,
+  person: Person,
+): Promise<readonly { id: string; title: string }[]> {
   const conditions: WhereOptions[] = [await visibleTo(person)];
-  if (title !== '') conditions.push(where(fn('LOWER', col('title')), { [Op.like]: `%${literally(title.toLowerCase())}%` }) as unknown as WhereOptions);
+  if (title !== '')
+    conditions.push(
+      where(fn('LOWER', col('title')), { [Op.like]: `%${literally(title.toLowerCase())}%` }) as unknown as WhereOptions,
+    );
   if (ids) conditions.push({ id: ids });
   if (uses) {
-    const fits = { what: uses.what, ...(uses.name !== '' && { name: uses.name }), ...(uses.value !== undefined && { value: uses.value }) };
+    const fits = {
+      what: uses.what,
+      ...(uses.name !== '' && { name: uses.name }),
+      ...(uses.value !== undefined && { value: uses.value }),
+    };
     const rows = await UseRow.findAll({ attributes: ['fileId'], where: fits, group: ['file_id'], raw: true });
     conditions.push({ id: rows.map((row) => row.fileId) });
   }

@@ -1,7 +1,14 @@
 import { fileQuerySchema } from '@basitax/core/batch/recipe';
 import type { Context } from 'koa';
 import { z } from 'zod';
-import { acceptSchema, batchItemSchema, batchRunSchema, batchStartSchema, fileIdSchema, itemDetailSchema } from '../api.ts';
+import {
+  acceptSchema,
+  batchItemSchema,
+  batchRunSchema,
+  batchStartSchema,
+  fileIdSchema,
+  itemDetailSchema,
+} from '../api.ts';
 import { thumbnailSvg } from '../files/thumbnail.ts';
 import { openEvents } from '../http/events.ts';
 import { type Route, route } from '../http/route.ts';
@@ -146,7 +153,9 @@ export function batchRoutes(batches: Batches): Route[] {
   ];
 }
 
-/** How the run stands, with what changed since, until the client goes. Files that the person does not see are left out. */
+/**
+ * How the run stands, with what changed since, until the client goes. Files that the person does not see are left out.
+ */
 function sendEvents(ctx: Context, batches: Batches, id: string, hidden: ReadonlySet<string>): void {
   const line = openEvents(ctx);
   const told = new Map<string, string>();

@@ -4,7 +4,8 @@ import { open } from '../db/connect.ts';
 import { FileStore } from '../files/store.ts';
 import { BatchWorker } from './worker.ts';
 
-// A process that works on batch runs: `DATABASE_URL=… node --import tsx server/batch/worker-main.ts [--stay]`, or as `program` of `threads/program.mjs` makes it. Ends when there has been nothing to do for a while.
+// A process that works on batch runs: `DATABASE_URL=… node --import tsx server/batch/worker-main.ts [--stay]`, or as
+// `program` of `threads/program.mjs` makes it. Ends when there has been nothing to do for a while.
 
 const idle = 20_000;
 const url = process.env.DATABASE_URL;
@@ -12,7 +13,12 @@ if (!url) throw new Error('DATABASE_URL is missing.');
 const stays = process.argv.includes('--stay');
 const sequelize = open(url);
 const pool = new Pool(1, { kept: 200, fresh: 64 });
-const worker = new BatchWorker(sequelize, new FileStore(sequelize, pool), pool, `${hostname()} ${process.pid}`.slice(0, 100));
+const worker = new BatchWorker(
+  sequelize,
+  new FileStore(sequelize, pool),
+  pool,
+  `${hostname()} ${process.pid}`.slice(0, 100),
+);
 
 let isOpen = true;
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => process.exit(0));

@@ -22,7 +22,8 @@ import { settlePhase } from './phases.ts';
 const zip = promisify(gzip);
 const unzip = promisify(gunzip);
 const packed = (value: unknown): Promise<Buffer> => zip(JSON.stringify(value));
-export const unpacked = async <T>(stored: Buffer): Promise<T> => JSON.parse((await unzip(stored)).toString('utf8')) as T;
+export const unpacked = async <T>(stored: Buffer): Promise<T> =>
+  JSON.parse((await unzip(stored)).toString('utf8')) as T;
 
 /** How long a claim holds without being renewed, in seconds, by the database's clock. */
 const leaseSeconds = Math.max(1, Number(process.env.BATCH_LEASE ?? 20) || 20);
@@ -31,7 +32,10 @@ const mostAttempts = 4;
 /** How long one file may take. */
 const limit = { ms: 120_000, say: 'The file took longer than two minutes and was stopped.' } as const;
 
-/** A file that was claimed: nobody else works on it while the lease holds, and whoever held it before can write nothing more. */
+/**
+ * A file that was claimed: nobody else works on it while the lease holds, and whoever held it before can write nothing
+ * more.
+ */
 interface Claim {
   readonly runId: string;
   readonly fileId: string;
@@ -43,7 +47,8 @@ interface Claim {
 class ClaimLost extends Error {}
 
 /**
- * Works on the files of batch runs, one after the other: plans, applies, rolls back. Any number of these, in any processes, share one database; each may
+ * Works on the files of batch runs, one after the other: plans, applies, rolls back. Any number of these, in any
+ * processes, share one database; each may
  * end at any moment, and what it had claimed is taken up by another when its lease is over.
  */
 export class BatchWorker {
@@ -64,14 +69,20 @@ export class BatchWorker {
     const claim = await this.claim();
     if (!claim) return false;
     const abort = new AbortController();
-    const renew = setInterval(() => void this.renew(claim).then((held) => held || abort.abort()), (leaseSeconds * 1000) / 3);
+    const renew = setInterval(
+      () => void this.renew(claim).then((held) => held || abort.abort()),
+      (leaseSeconds * 1000) / 3,
+    );
     try {
       await this.doClaimed(claim, abort.signal);
     } catch (error) {
       if (error instanceof ClaimLost || abort.signal.aborted) return true;
       // a database that is gone for a moment is no fault of the file: its lease ends, and somebody takes it up again
       if (!(error instanceof HttpProblem || error instanceof Refused) && isConnection(error)) throw error;
-      await this.finish(claim, { state: claim.state === 'to-roll-back' ? 'kept' : claim.state === 'to-apply' ? 'conflict' : 'failed', why: messageOf(error) });
+      await this.finish(claim, {
+        state: claim.state === 'to-roll-back' ? 'kept' : claim.state === 'to-apply' ? 'conflict' : 'failed',
+        why: messageOf(error),
+      });
     } finally {
       clearInterval(renew);
     }
@@ -82,7 +93,13 @@ export class BatchWorker {
   private claim(): Promise<Claim | undefined> {
     return retried(() =>
       this.sequelize.transaction(async (transaction) => {
-        const [found] = await this.sequelize.query<{ run_id: string; file_id: string; state: ItemState; fence: number; attempts: number }>(
+        const [found] = await this.sequelize.query<{
+          run_id: string;
+          file_id: string;
+          state: ItemState;
+          fence: number;
+          attempts: number;
+        }>(
           `SELECT run_id, file_id, state, fence, attempts FROM batch_items WHERE state IN ('to-roll-back', 'to-apply', 'waiting') AND (lease_until IS NULL OR lease_until < NOW(3)) LIMIT 1 FOR UPDATE SKIP LOCKED`,
           { transaction, type: QueryTypes.SELECT },
         );
@@ -94,7 +111,13 @@ export class BatchWorker {
           {
             transaction,
             type: QueryTypes.UPDATE,
-            replacements: [claim.fence, this.name, ...(isHopeless ? [`Whoever worked on this file ended ${found.attempts} times.`] : []), claim.runId, claim.fileId],
+            replacements: [
+              claim.fence,
+              this.name,
+              ...(isHopeless ? [`Whoever worked on this file ended ${found.attempts} times.`] : []),
+              claim.runId,
+              claim.fileId,
+            ],
           },
         );
         return isHopeless ? undefined : claim;
@@ -105,10 +128,13 @@ export class BatchWorker {
   /** Holds a claim for longer. False where it is lost. */
   private async renew({ runId, fileId, fence }: Claim): Promise<boolean> {
     try {
-      const [, count] = await this.sequelize.query(`UPDATE batch_items SET lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND WHERE run_id = ? AND file_id = ? AND fence = ?`, {
-        type: QueryTypes.UPDATE,
-        replacements: [runId, fileId, fence],
-      });
+      const [, count] = await this.sequelize.query(
+        `UPDATE batch_items SET lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND WHERE run_id = ? AND file_id = ? AND fence = ?`,
+        {
+          type: QueryTypes.UPDATE,
+          replacements: [runId, fileId, fence],
+        },
+      );
       return count === 1;
     } catch (error) {
       // the lease says when it is over, whether or not that can be asked now
@@ -138,12 +164,24 @@ export class BatchWorker {
     const known = await this.store.knownOf(claim.fileId, base.number);
     const planned = await this.pool.run(
       'recipe',
-      { recipe: run.parsed, seed: seedOf(run.seed, claim.fileId), catalogues, known, profile: await profileFor(claim.fileId) },
+      {
+        recipe: run.parsed,
+        seed: seedOf(run.seed, claim.fileId),
+        catalogues,
+        known,
+        profile: await profileFor(claim.fileId),
+      },
       { doc: base.text, catalogue: base.catalogue, signal, limit },
     );
     const state: ItemState = planned.outcome.result === 'changed' ? 'planned' : planned.outcome.result;
     const [revised, outcome] = [await packed(planned.revised ?? null), await packed(planned.outcome)];
-    const fields = { state, base: base.number, title: base.title, summary: JSON.stringify(summaryOf(planned)), why: planned.outcome.why.slice(0, 2000) };
+    const fields = {
+      state,
+      base: base.number,
+      title: base.title,
+      summary: JSON.stringify(summaryOf(planned)),
+      why: planned.outcome.why.slice(0, 2000),
+    };
     await retried(() =>
       this.sequelize.transaction(async (transaction) => {
         await this.close(claim, fields, transaction);
@@ -163,9 +201,22 @@ export class BatchWorker {
     const plan = await BatchPlanRow.findOne({ where: { runId: claim.runId, fileId: claim.fileId } });
     const item = await BatchItemRow.findOne({ where: { runId: claim.runId, fileId: claim.fileId } });
     const revised = plan && (await unpacked<Revised | null>(plan.revised));
-    if (!revised || item?.base === null || item?.base === undefined) throw new Refused('There is no plan for this file.');
+    if (!revised || item?.base === null || item?.base === undefined)
+      throw new Refused('There is no plan for this file.');
     const isUpgrade = run.parsed.steps.some((step) => step.do === 'upgrade');
-    await this.storeRevision(claim, { base: item.base, revised, isRepinned: isUpgrade, partly: false, message: run.message, author: run.author, part: 'apply' }, signal);
+    await this.storeRevision(
+      claim,
+      {
+        base: item.base,
+        revised,
+        isRepinned: isUpgrade,
+        partly: false,
+        message: run.message,
+        author: run.author,
+        part: 'apply',
+      },
+      signal,
+    );
   }
 
   /** Stores the inverse of what was applied; where the file changed since, of what can be taken back. */
@@ -180,28 +231,72 @@ export class BatchWorker {
     const back = invert(edit);
     const isRepinned = base.catalogue.id !== before.catalogue.id || base.catalogue.version !== before.catalogue.version;
     const change = isRepinned ? { become: before.text } : { edit: back };
-    const revised = await this.pool.run('revise', { ...change, later: true }, { doc: base.text, catalogue: before.catalogue, signal, limit });
+    const revised = await this.pool.run(
+      'revise',
+      { ...change, later: true },
+      { doc: base.text, catalogue: before.catalogue, signal, limit },
+    );
     if ('refusal' in revised) throw new Refused(revised.refusal);
-    await this.storeRevision(claim, { base: applied, revised, isRepinned, partly: true, message: `Rolled back: ${run.message}`, author: run.author, part: 'back' }, signal);
+    await this.storeRevision(
+      claim,
+      {
+        base: applied,
+        revised,
+        isRepinned,
+        partly: true,
+        message: `Rolled back: ${run.message}`,
+        author: run.author,
+        part: 'back',
+      },
+      signal,
+    );
   }
 
   private async storeRevision(
     claim: Claim,
-    wanted: { base: number; revised: Revised; isRepinned: boolean; partly: boolean; message: string; author: string; part: 'apply' | 'back' },
+    wanted: {
+      base: number;
+      revised: Revised;
+      isRepinned: boolean;
+      partly: boolean;
+      message: string;
+      author: string;
+      part: 'apply' | 'back';
+    },
     signal: AbortSignal,
   ): Promise<void> {
     const runKey = `${claim.runId}:${wanted.part}`;
     for (;;) {
       const { head } = await this.store.file(claim.fileId);
-      const brought = head === wanted.base ? { revised: wanted.revised, conflicts: [], refusal: undefined } : await this.brought(claim, head, wanted, signal);
-      if (!brought.revised) return this.finish(claim, { state: wanted.part === 'apply' ? 'conflict' : 'kept', why: brought.refusal ?? conflictsSaid(brought.conflicts) });
+      const brought =
+        head === wanted.base
+          ? { revised: wanted.revised, conflicts: [], refusal: undefined }
+          : await this.brought(claim, head, wanted, signal);
+      if (!brought.revised)
+        return this.finish(claim, {
+          state: wanted.part === 'apply' ? 'conflict' : 'kept',
+          why: brought.refusal ?? conflictsSaid(brought.conflicts),
+        });
       const pack = await this.store.pack(brought.revised, wanted.isRepinned);
       try {
         await retried(() =>
           this.sequelize.transaction(async (transaction) => {
-            const done: Partial<BatchItemRow> = wanted.part === 'apply' ? { state: 'applied', applied: head + 1 } : { state: 'rolled-back', rolledBack: head + 1 };
-            await this.close(claim, { ...done, why: brought.conflicts.length === 0 ? '' : `Not all: ${conflictsSaid(brought.conflicts)}` }, transaction);
-            await this.store.addRevision(claim.fileId, head, pack, { author: wanted.author, message: wanted.message, runKey }, transaction);
+            const done: Partial<BatchItemRow> =
+              wanted.part === 'apply'
+                ? { state: 'applied', applied: head + 1 }
+                : { state: 'rolled-back', rolledBack: head + 1 };
+            await this.close(
+              claim,
+              { ...done, why: brought.conflicts.length === 0 ? '' : `Not all: ${conflictsSaid(brought.conflicts)}` },
+              transaction,
+            );
+            await this.store.addRevision(
+              claim.fileId,
+              head,
+              pack,
+              { author: wanted.author, message: wanted.message, runKey },
+              transaction,
+            );
           }),
         );
         return;
@@ -222,7 +317,8 @@ export class BatchWorker {
   ): Promise<{ revised: Revised | undefined; conflicts: readonly Conflict[]; refusal?: string | undefined }> {
     if (isRepinned) return { revised: undefined, conflicts: [] };
     const [then, now] = [await this.store.text(claim.fileId, base), await this.store.text(claim.fileId, head)];
-    if (then.catalogue.id !== now.catalogue.id || then.catalogue.version !== now.catalogue.version) return { revised: undefined, conflicts: [] };
+    if (then.catalogue.id !== now.catalogue.id || then.catalogue.version !== now.catalogue.version)
+      return { revised: undefined, conflicts: [] };
     return this.pool.run(
       'bring',
       { base: then.text, edit: revised.edit satisfies Edit, partly, profile: await profileFor(claim.fileId) },
@@ -232,14 +328,20 @@ export class BatchWorker {
 
   /** Writes how a claimed file ended. Throws ClaimLost where somebody else has it by now. */
   private async close(claim: Claim, fields: Partial<BatchItemRow>, transaction: Transaction): Promise<void> {
-    const [row] = await this.sequelize.query<{ fence: number; state: string }>('SELECT fence, state FROM batch_items WHERE run_id = ? AND file_id = ? FOR UPDATE', {
-      transaction,
-      type: QueryTypes.SELECT,
-      replacements: [claim.runId, claim.fileId],
-    });
+    const [row] = await this.sequelize.query<{ fence: number; state: string }>(
+      'SELECT fence, state FROM batch_items WHERE run_id = ? AND file_id = ? FOR UPDATE',
+      {
+        transaction,
+        type: QueryTypes.SELECT,
+        replacements: [claim.runId, claim.fileId],
+      },
+    );
     // a run that was cancelled meanwhile wants nothing any more
     if (row?.fence !== claim.fence || row.state !== claim.state) throw new ClaimLost();
-    await BatchItemRow.update({ ...fields, leaseUntil: null, attempts: 0, changedAt: new Date() }, { where: { runId: claim.runId, fileId: claim.fileId }, transaction });
+    await BatchItemRow.update(
+      { ...fields, leaseUntil: null, attempts: 0, changedAt: new Date() },
+      { where: { runId: claim.runId, fileId: claim.fileId }, transaction },
+    );
   }
 
   private async finish(claim: Claim, fields: Partial<BatchItemRow>): Promise<void> {
@@ -251,10 +353,12 @@ export class BatchWorker {
 const profileFor = async (file: string): Promise<Profile> => (await rulesForFile(file)).profile;
 
 /** Ids of what a run makes start elsewhere in each file. */
-const seedOf = (seed: number, file: string): number => createHash('sha256').update(`${seed} ${file}`).digest().readInt32LE(0);
+const seedOf = (seed: number, file: string): number =>
+  createHash('sha256').update(`${seed} ${file}`).digest().readInt32LE(0);
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error)).slice(0, 2000);
-const isConnection = (error: unknown): boolean => /^Sequelize(Connection|Database|HostNot|Timeout|AccessDenied)/.test((error as Error | null)?.name ?? '');
+const isConnection = (error: unknown): boolean =>
+  /^Sequelize(Connection|Database|HostNot|Timeout|AccessDenied)/.test((error as Error | null)?.name ?? '');
 
 function conflictsSaid(conflicts: readonly Conflict[]): string {
   if (conflicts.length === 0) return 'The file was changed meanwhile, and cannot be brought together with this.';

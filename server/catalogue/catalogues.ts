@@ -1,6 +1,12 @@
 import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
-import { type Catalogue, catalogueSchema, emptyCatalogue, type KindSpec, kindSchema } from '@basitax/core/document/catalogue';
+import {
+  type Catalogue,
+  catalogueSchema,
+  emptyCatalogue,
+  type KindSpec,
+  kindSchema,
+} from '@basitax/core/document/catalogue';
 import { sharedKindId } from '@basitax/core/structure/shared-kinds';
 import type { Pool } from '@basitax/threads/pool';
 import { Op, UniqueConstraintError } from 'sequelize';
@@ -15,7 +21,8 @@ const unzip = promisify(gunzip);
 const packed = (value: unknown): Promise<Buffer> => zip(JSON.stringify(value));
 
 /**
- * The team's catalogues of kinds, in versions that never change, and the shared kinds that were published into them. Shared kinds are part of
+ * The team's catalogues of kinds, in versions that never change, and the shared kinds that were published into them.
+ * Shared kinds are part of
  * every version, since each version of one has an id of its own and can only be in documents once it is there.
  */
 export class Catalogues {
@@ -39,7 +46,10 @@ export class Catalogues {
     return catalogue;
   }
 
-  /** A version with all shared kinds. A file may pin one that the team does not have: its nodes still draw, from their snapshots. */
+  /**
+   * A version with all shared kinds. A file may pin one that the team does not have: its nodes still draw, from their
+   * snapshots.
+   */
   async get({ id, version }: { readonly id: string; readonly version: number }): Promise<Catalogue> {
     const plain = await this.without(id, version);
     if (!plain) return emptyCatalogue;
@@ -80,7 +90,10 @@ export class Catalogues {
   }
 
   async versions(): Promise<{ id: string; version: number; createdAt: string }[]> {
-    const rows = await CatalogueRow.findAll({ attributes: ['id', 'version', 'createdAt'], order: [['version', 'DESC']] });
+    const rows = await CatalogueRow.findAll({
+      attributes: ['id', 'version', 'createdAt'],
+      order: [['version', 'DESC']],
+    });
     return rows.map(({ id, version, createdAt }) => ({ id, version, createdAt: createdAt.toISOString() }));
   }
 
@@ -88,7 +101,11 @@ export class Catalogues {
   async change(catalogue: Catalogue, seen: number): Promise<Catalogue> {
     const newest = await CatalogueRow.max<number, CatalogueRow>('version', { where: { id: catalogue.id } });
     const next = { ...catalogue, version: seen + 1, kinds: catalogue.kinds.filter((kind) => !kind.shared) };
-    const stale = new HttpProblem(412, 'Changed meanwhile', `The catalogue has version ${newest ?? 0} by now; look at that one first. Nothing of yours is lost.`);
+    const stale = new HttpProblem(
+      412,
+      'Changed meanwhile',
+      `The catalogue has version ${newest ?? 0} by now; look at that one first. Nothing of yours is lost.`,
+    );
     if ((newest ?? 0) !== seen) throw stale;
     try {
       await CatalogueRow.create({ id: next.id, version: next.version, content: await packed(next) });
@@ -99,11 +116,20 @@ export class Catalogues {
     return this.get(next);
   }
 
-  /** The files that a person sees and that use any of some kinds, with how often, and the version of the catalogue that each is read with. */
-  async uses(kinds: readonly string[], person: Person): Promise<{ file: string; title: string; catalogueVersion: number; counts: Record<string, number> }[]> {
+  /**
+   * The files that a person sees and that use any of some kinds, with how often, and the version of the catalogue that
+   * each is read with.
+   */
+  async uses(
+    kinds: readonly string[],
+    person: Person,
+  ): Promise<{ file: string; title: string; catalogueVersion: number; counts: Record<string, number> }[]> {
     if (kinds.length === 0) return [];
     const rows = await UseRow.findAll({ where: { what: 'kind', name: [...kinds] } });
-    const files = await FileRow.findAll({ where: { [Op.and]: [{ id: [...new Set(rows.map((row) => row.fileId))] }, await visibleTo(person)] }, order: [['title', 'ASC']] });
+    const files = await FileRow.findAll({
+      where: { [Op.and]: [{ id: [...new Set(rows.map((row) => row.fileId))] }, await visibleTo(person)] },
+      order: [['title', 'ASC']],
+    });
     return files.map((file) => ({
       file: file.id,
       title: file.title,
@@ -130,10 +156,14 @@ export class Catalogues {
     return (await unzip(row.content)).toString('utf8');
   }
 
-  /** Publishes a graph as the next version of a shared kind. Throws 422 where it is not whole, or its category is not there. */
+  /**
+   * Publishes a graph as the next version of a shared kind. Throws 422 where it is not whole, or its category is not
+   * there.
+   */
   async publish(name: string, wanted: Publish, author: string): Promise<SharedKind> {
     const team = await this.team();
-    if (!team.categories.some((category) => category.id === wanted.category)) throw new HttpProblem(422, 'It cannot be published', `There is no category “${wanted.category}”.`);
+    if (!team.categories.some((category) => category.id === wanted.category))
+      throw new HttpProblem(422, 'It cannot be published', `There is no category “${wanted.category}”.`);
     const read = await this.pool.run('published', { text: wanted.body, order: wanted.order }, { catalogue: team });
     const [problem] = read.problems;
     if (problem) throw new HttpProblem(422, 'It cannot be published', problem.message);
@@ -147,12 +177,24 @@ export class Catalogues {
       end: read.end,
       shared: { name, version },
     });
-    const row = { name, version, kind: JSON.stringify(kind), content: await zip(read.text), fileId: wanted.file, author, message: wanted.message };
+    const row = {
+      name,
+      version,
+      kind: JSON.stringify(kind),
+      content: await zip(read.text),
+      fileId: wanted.file,
+      author,
+      message: wanted.message,
+    };
     try {
       return sharedOf(await SharedKindRow.create(row));
     } catch (error) {
       if (error instanceof UniqueConstraintError)
-        throw new HttpProblem(412, 'Changed meanwhile', `Somebody published version ${version} of “${name}” at the same moment; try again.`);
+        throw new HttpProblem(
+          412,
+          'Changed meanwhile',
+          `Somebody published version ${version} of “${name}” at the same moment; try again.`,
+        );
       throw error;
     }
   }
@@ -178,6 +220,12 @@ function codeFor(title: string): string {
 /** A shared kind as another version of the catalogue can take it: categories and types that are not there are none. */
 function fitted(catalogue: Catalogue, kind: KindSpec): KindSpec {
   const types = new Set(['any', ...catalogue.types.map((type) => type.id)]);
-  const category = catalogue.categories.some((one) => one.id === kind.category) ? kind.category : (catalogue.categories[0]?.id ?? kind.category);
-  return { ...kind, category, ports: kind.ports.map((port) => (types.has(port.type) ? port : { ...port, type: 'any' })) };
+  const category = catalogue.categories.some((one) => one.id === kind.category)
+    ? kind.category
+    : (catalogue.categories[0]?.id ?? kind.category);
+  return {
+    ...kind,
+    category,
+    ports: kind.ports.map((port) => (types.has(port.type) ? port : { ...port, type: 'any' })),
+  };
 }

@@ -33,7 +33,12 @@ export function catalogueRoutes(catalogues: Catalogues): Route[] {
       async handle({ params, query }) {
         if (query.shared === 'yes') return catalogues.get(params);
         const plain = await catalogues.without(params.id, params.version);
-        if (!plain) throw new HttpProblem(404, 'Not found', `There is no version ${params.version} of a catalogue “${params.id}”.`);
+        if (!plain)
+          throw new HttpProblem(
+            404,
+            'Not found',
+            `There is no version ${params.version} of a catalogue “${params.id}”.`,
+          );
         return plain;
       },
     }),
@@ -46,7 +51,10 @@ export function catalogueRoutes(catalogues: Catalogues): Route[] {
       async handle({ body, person }) {
         const before = await catalogues.team();
         const plain = { ...before, kinds: before.kinds.filter((kind) => !kind.shared) };
-        const changes = catalogueChanges(plain, { ...body.catalogue, kinds: body.catalogue.kinds.filter((kind) => !kind.shared) });
+        const changes = catalogueChanges(plain, {
+          ...body.catalogue,
+          kinds: body.catalogue.kinds.filter((kind) => !kind.shared),
+        });
         const touched = [...new Set(changes.flatMap((change) => change.kind ?? []))];
         return { changes, files: await catalogues.uses(touched, person) };
       },
@@ -68,9 +76,16 @@ export function catalogueRoutes(catalogues: Catalogues): Route[] {
       path: '/api/kind-uses',
       role: 'viewer',
       query: z.object({ kinds: z.string().max(20_000) }),
-      handle: async ({ query, person }) => ({ files: await catalogues.uses(query.kinds.split(',').filter(Boolean), person) }),
+      handle: async ({ query, person }) => ({
+        files: await catalogues.uses(query.kinds.split(',').filter(Boolean), person),
+      }),
     }),
-    route({ method: 'get', path: '/api/shared-kinds', role: 'viewer', handle: async () => ({ kinds: await catalogues.shared() }) }),
+    route({
+      method: 'get',
+      path: '/api/shared-kinds',
+      role: 'viewer',
+      handle: async () => ({ kinds: await catalogues.shared() }),
+    }),
     route({
       method: 'get',
       path: '/api/shared-kinds/:name/:version',

@@ -3,7 +3,10 @@ import { SequelizeStorage, Umzug } from 'umzug';
 import { migrations } from './migrations.ts';
 import { bindModels } from './models.ts';
 
-/** Opens a database whose tables are up to date, and binds the models. `mysql:` addresses are taken too. Nothing is asked of it yet. */
+/**
+ * Opens a database whose tables are up to date, and binds the models. `mysql:` addresses are taken too. Nothing is
+ * asked of it yet.
+ */
 export function open(url: string): Sequelize {
   const sequelize = new Sequelize(url.replace(/^mysql:/, 'mariadb:'), {
     dialect: 'mariadb',
@@ -21,7 +24,12 @@ export function open(url: string): Sequelize {
 export async function connect(url: string, onMigrated: (name: string) => void = () => {}): Promise<Sequelize> {
   const sequelize = open(url);
   await sequelize.authenticate();
-  const umzug = new Umzug({ migrations, context: sequelize.getQueryInterface(), storage: new SequelizeStorage({ sequelize }), logger: undefined });
+  const umzug = new Umzug({
+    migrations,
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined,
+  });
   for (const done of await umzug.up()) onMigrated(done.name);
   return sequelize;
 }

@@ -13,7 +13,14 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
   {
     name: '0001-people-and-files',
     async up({ context: db }) {
-      await db.createTable('users', { id: key(32), login: { ...text(100), unique: true }, name: text(100), role: text(10), password_hash: text(255), created_at: time });
+      await db.createTable('users', {
+        id: key(32),
+        login: { ...text(100), unique: true },
+        name: text(100),
+        role: text(10),
+        password_hash: text(255),
+        created_at: time,
+      });
       await db.createTable('sessions', {
         id: key(64),
         user_id: { ...text(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
@@ -21,7 +28,14 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
         created_at: time,
       });
       await db.createTable('catalogues', { id: key(100), version: numbered, content: blob, created_at: time });
-      await db.createTable('files', { id: key(64), title: text(300), catalogue_id: text(100), catalogue_version: whole, head: whole, created_at: time });
+      await db.createTable('files', {
+        id: key(64),
+        title: text(300),
+        catalogue_id: text(100),
+        catalogue_version: whole,
+        head: whole,
+        created_at: time,
+      });
       await db.createTable('revisions', {
         file_id: { ...key(64), references: { model: 'files', key: 'id' } },
         number: numbered,
@@ -40,7 +54,11 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
     name: '0002-revision-hooks',
     async up({ context: db }) {
       await db.createTable('hook_runs', { file_id: key(64), number: numbered, hook: key(50), version: whole });
-      await db.createTable('sketches', { file_id: key(64), number: numbered, content: { type: DataTypes.TEXT('long'), allowNull: false } });
+      await db.createTable('sketches', {
+        file_id: key(64),
+        number: numbered,
+        content: { type: DataTypes.TEXT('long'), allowNull: false },
+      });
     },
   },
   {
@@ -56,7 +74,10 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
   {
     name: '0004-shared-kinds',
     async up({ context: db }) {
-      await db.createTable('team_settings', { name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } });
+      await db.createTable('team_settings', {
+        name: key(80),
+        value: { type: DataTypes.TEXT('medium'), allowNull: false },
+      });
       await db.createTable('shared_kinds', {
         name: key(100),
         version: numbered,
@@ -76,12 +97,24 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
     async up({ context: db }) {
       // values are told apart to the last blank, which other collations pass over
       const options = { charset: 'utf8mb4', collate: 'utf8mb4_nopad_bin' };
-      const found = { file_id: key(64), what: key(10), name: key(200), value: key(200), count: { type: DataTypes.INTEGER, allowNull: false } };
+      const found = {
+        file_id: key(64),
+        what: key(10),
+        name: key(200),
+        value: key(200),
+        count: { type: DataTypes.INTEGER, allowNull: false },
+      };
       await db.createTable('uses', found, options);
       // both hold all that is asked for, so that no row has to be looked up
       await db.addIndex('uses', ['what', 'name', 'value', 'count'], { name: 'uses_by_name' });
       await db.addIndex('uses', ['what', 'value', 'name', 'count'], { name: 'uses_by_value' });
-      await db.createTable('file_times', { file_id: key(64), content: { type: DataTypes.TEXT('long'), allowNull: false }, author: text(100), source: text(200), created_at: time });
+      await db.createTable('file_times', {
+        file_id: key(64),
+        content: { type: DataTypes.TEXT('long'), allowNull: false },
+        author: text(100),
+        source: text(200),
+        created_at: time,
+      });
       // kinds are among the uses now
       await db.dropTable('kind_uses');
       await db.bulkDelete('hook_runs', { hook: 'kind-uses' });
@@ -148,7 +181,8 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       });
       await db.addIndex('batch_items', ['state', 'lease_until'], { name: 'batch_claims' });
       await db.createTable('batch_plans', { run_id: key(64), file_id: key(64), revised: blob, outcome: blob });
-      // one revision of a file for applying a run, and one for rolling it back: whoever comes twice is refused by the database
+      // one revision of a file for applying a run, and one for rolling it back: whoever comes twice is refused by the
+      // database
       await db.addColumn('revisions', 'run_key', { type: DataTypes.STRING(80), allowNull: true });
       await db.addIndex('revisions', ['file_id', 'run_key'], { name: 'revisions_by_run', unique: true });
     },
@@ -175,20 +209,37 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       const maybe = { ...time, allowNull: true };
       await db.createTable('projects', {
         ...{ id: key(32), title: { ...text(200), unique: true }, about: text(1000), open: flag },
-        ...{ profile: { type: DataTypes.TEXT('medium'), allowNull: false }, on_save: text(10), rules_version: whole, created_at: time },
+        ...{
+          profile: { type: DataTypes.TEXT('medium'), allowNull: false },
+          on_save: text(10),
+          rules_version: whole,
+          created_at: time,
+        },
       });
       await db.createTable('project_members', {
         project_id: { ...key(32), references: { model: 'projects', key: 'id' }, onDelete: 'CASCADE' },
         user_id: { ...key(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
       });
-      const first = { id: 'team', title: 'Team files', about: '', open: true, profile: '{}', on_save: 'off', rules_version: 1, created_at: new Date() };
+      const first = {
+        id: 'team',
+        title: 'Team files',
+        about: '',
+        open: true,
+        profile: '{}',
+        on_save: 'off',
+        rules_version: 1,
+        created_at: new Date(),
+      };
       await db.bulkInsert('projects', [first]);
       await db.addColumn('files', 'project_id', { ...text(32), defaultValue: 'team' });
       await db.addColumn('files', 'folder', { ...text(300), defaultValue: '' });
       await db.addColumn('files', 'trashed_at', maybe);
       await db.addColumn('files', 'trashed_by', { ...text(100), defaultValue: '' });
       await db.addIndex('files', ['project_id']);
-      await db.createTable('file_tags', { file_id: { ...key(64), references: { model: 'files', key: 'id' }, onDelete: 'CASCADE' }, tag: key(50) });
+      await db.createTable('file_tags', {
+        file_id: { ...key(64), references: { model: 'files', key: 'id' }, onDelete: 'CASCADE' },
+        tag: key(50),
+      });
       await db.addColumn('revisions', 'name', { ...text(100), defaultValue: '' });
       await db.createTable('revision_findings', {
         ...{ file_id: key(64), number: numbered, errors: whole, warnings: whole, infos: whole },
@@ -198,15 +249,36 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.addColumn('sessions', 'address', { ...text(64), defaultValue: '' });
       await db.addColumn('sessions', 'seen_at', maybe);
       await db.createTable('invitations', {
-        ...{ id: key(32), hash: { ...text(64), unique: true }, name: text(100), role: text(10), by: text(100), expires_at: time, created_at: time },
+        ...{
+          id: key(32),
+          hash: { ...text(64), unique: true },
+          name: text(100),
+          role: text(10),
+          by: text(100),
+          expires_at: time,
+          created_at: time,
+        },
       });
       await db.createTable('sign_in_failures', { who: key(64), count: whole, until: time });
       await db.createTable('audit', {
         id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
-        ...{ at: time, person: text(100), by_token: flag, act: text(200), target: text(400), detail: text(1000), address: text(64) },
+        ...{
+          at: time,
+          person: text(100),
+          by_token: flag,
+          act: text(200),
+          target: text(400),
+          detail: text(1000),
+          address: text(64),
+        },
       });
       await db.createTable('presence', {
-        ...{ tab: key(32), file_id: key(64), user_id: { ...text(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' }, name: text(100) },
+        ...{
+          tab: key(32),
+          file_id: key(64),
+          user_id: { ...text(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
+          name: text(100),
+        },
         ...{ standing: { type: DataTypes.TEXT, allowNull: false }, seen_at: time },
       });
       await db.addIndex('presence', ['file_id', 'seen_at']);
@@ -216,7 +288,11 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
     name: '0010-judged-later',
     async up({ context: db }) {
       await db.createTable('pending_revisions', {
-        ...{ file_id: { ...key(64), references: { model: 'files', key: 'id' }, onDelete: 'CASCADE' }, number: numbered, queued_at: time },
+        ...{
+          file_id: { ...key(64), references: { model: 'files', key: 'id' }, onDelete: 'CASCADE' },
+          number: numbered,
+          queued_at: time,
+        },
         ...{ leased_until: { ...time, allowNull: true }, tries: { ...whole, defaultValue: 0 } },
       });
       await db.addIndex('pending_revisions', ['queued_at']);

@@ -1,5 +1,12 @@
 import type { UseKind } from '@basitax/core/inspect/use-kinds';
-import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from 'sequelize';
 import type { BatchPhase, ItemState, LibraryType, Role } from '../api.ts';
 import { bindTeamModels } from './team-models.ts';
 
@@ -149,7 +156,10 @@ export class LibraryRow extends Model<InferAttributes<LibraryRow>, InferCreation
 }
 
 /** A version of it; never changed once it is there. */
-export class LibraryVersionRow extends Model<InferAttributes<LibraryVersionRow>, InferCreationAttributes<LibraryVersionRow>> {
+export class LibraryVersionRow extends Model<
+  InferAttributes<LibraryVersionRow>,
+  InferCreationAttributes<LibraryVersionRow>
+> {
   declare id: string;
   declare version: number;
   /** The script, or the recipe as JSON. */
@@ -200,7 +210,10 @@ export class BatchItemRow extends Model<InferAttributes<BatchItemRow>, InferCrea
   declare changedAt: Date;
 }
 
-/** What was planned for a file that changes: all that its revision would store, and all that is told of it, both gzip of JSON. */
+/**
+ * What was planned for a file that changes: all that its revision would store, and all that is told of it, both gzip of
+ * JSON.
+ */
 export class BatchPlanRow extends Model<InferAttributes<BatchPlanRow>, InferCreationAttributes<BatchPlanRow>> {
   declare runId: string;
   declare fileId: string;
@@ -229,19 +242,43 @@ export function bindModels(sequelize: Sequelize): void {
   const whole = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: false });
   const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
   const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
-  User.init({ id: key(32), login: text(100), name: text(100), role: text(10), passwordHash: text(255), createdAt: time() }, options('users'));
+  User.init(
+    { id: key(32), login: text(100), name: text(100), role: text(10), passwordHash: text(255), createdAt: time() },
+    options('users'),
+  );
   const usual = (length: number, defaultValue = '') => ({ ...text(length), defaultValue });
   Session.init(
-    { id: key(64), userId: text(32), expiresAt: time(), browser: usual(300), address: usual(64), seenAt: { type: DataTypes.DATE(3), allowNull: true }, createdAt: time() },
+    {
+      id: key(64),
+      userId: text(32),
+      expiresAt: time(),
+      browser: usual(300),
+      address: usual(64),
+      seenAt: { type: DataTypes.DATE(3), allowNull: true },
+      createdAt: time(),
+    },
     options('sessions'),
   );
   CatalogueRow.init(
-    { id: key(100), version: { ...whole(), primaryKey: true }, content: { type: DataTypes.BLOB('long'), allowNull: false }, createdAt: time() },
+    {
+      id: key(100),
+      version: { ...whole(), primaryKey: true },
+      content: { type: DataTypes.BLOB('long'), allowNull: false },
+      createdAt: time(),
+    },
     options('catalogues'),
   );
   FileRow.init(
     {
-      ...{ id: key(64), title: text(300), catalogueId: text(100), catalogueVersion: whole(), head: whole(), projectId: usual(32, 'team'), folder: usual(300) },
+      ...{
+        id: key(64),
+        title: text(300),
+        catalogueId: text(100),
+        catalogueVersion: whole(),
+        head: whole(),
+        projectId: usual(32, 'team'),
+        folder: usual(300),
+      },
       ...{ trashedAt: { type: DataTypes.DATE(3), allowNull: true }, trashedBy: usual(100), createdAt: time() },
     },
     options('files'),
@@ -263,7 +300,10 @@ export function bindModels(sequelize: Sequelize): void {
     },
     options('revisions'),
   );
-  HookRun.init({ fileId: key(64), number: { ...whole(), primaryKey: true }, hook: key(50), version: whole() }, { ...options('hook_runs'), createdAt: false });
+  HookRun.init(
+    { fileId: key(64), number: { ...whole(), primaryKey: true }, hook: key(50), version: whole() },
+    { ...options('hook_runs'), createdAt: false },
+  );
   PendingRow.init(
     {
       ...{ fileId: key(64), number: { ...whole(), primaryKey: true }, queuedAt: time() },
@@ -272,10 +312,17 @@ export function bindModels(sequelize: Sequelize): void {
     { ...options('pending_revisions'), createdAt: false },
   );
   SketchRow.init(
-    { fileId: key(64), number: { ...whole(), primaryKey: true }, content: { type: DataTypes.TEXT('long'), allowNull: false } },
+    {
+      fileId: key(64),
+      number: { ...whole(), primaryKey: true },
+      content: { type: DataTypes.TEXT('long'), allowNull: false },
+    },
     { ...options('sketches'), createdAt: false },
   );
-  TeamSettingRow.init({ name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('team_settings'), createdAt: false });
+  TeamSettingRow.init(
+    { name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } },
+    { ...options('team_settings'), createdAt: false },
+  );
   SharedKindRow.init(
     {
       name: key(100),
@@ -289,32 +336,93 @@ export function bindModels(sequelize: Sequelize): void {
     },
     options('shared_kinds'),
   );
-  UseRow.init({ fileId: key(64), what: key(10), name: key(200), value: key(200), count: { type: DataTypes.INTEGER, allowNull: false } }, { ...options('uses'), createdAt: false });
-  TimesRow.init({ fileId: key(64), content: { type: DataTypes.TEXT('long'), allowNull: false }, author: text(100), source: text(200), createdAt: time() }, options('file_times'));
+  UseRow.init(
+    {
+      fileId: key(64),
+      what: key(10),
+      name: key(200),
+      value: key(200),
+      count: { type: DataTypes.INTEGER, allowNull: false },
+    },
+    { ...options('uses'), createdAt: false },
+  );
+  TimesRow.init(
+    {
+      fileId: key(64),
+      content: { type: DataTypes.TEXT('long'), allowNull: false },
+      author: text(100),
+      source: text(200),
+      createdAt: time(),
+    },
+    options('file_times'),
+  );
   const long = () => ({ type: DataTypes.TEXT('medium'), allowNull: false });
   LibraryRow.init(
-    { id: key(), type: text(10), title: text(200), about: text(1000), runRole: text(10), changeRole: text(10), head: whole(), createdAt: time() },
+    {
+      id: key(),
+      type: text(10),
+      title: text(200),
+      about: text(1000),
+      runRole: text(10),
+      changeRole: text(10),
+      head: whole(),
+      createdAt: time(),
+    },
     options('library'),
   );
   LibraryVersionRow.init(
-    { id: key(), version: { ...whole(), primaryKey: true }, content: long(), options: long(), author: text(100), message: text(500), createdAt: time() },
+    {
+      id: key(),
+      version: { ...whole(), primaryKey: true },
+      content: long(),
+      options: long(),
+      author: text(100),
+      message: text(500),
+      createdAt: time(),
+    },
     options('library_versions'),
   );
   TokenRow.init(
-    { id: key(32), hash: text(64), userId: text(32), title: text(200), role: text(10), expiresAt: time(), usedAt: { type: DataTypes.DATE(3), allowNull: true }, createdAt: time() },
+    {
+      id: key(32),
+      hash: text(64),
+      userId: text(32),
+      title: text(200),
+      role: text(10),
+      expiresAt: time(),
+      usedAt: { type: DataTypes.DATE(3), allowNull: true },
+      createdAt: time(),
+    },
     options('tokens'),
   );
   const maybe = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: true });
   BatchRunRow.init(
     {
-      ...{ id: key(), title: text(200), recipe: { type: DataTypes.TEXT('long'), allowNull: false }, files: long(), message: text(500), author: text(100), authorId: text(32) },
+      ...{
+        id: key(),
+        title: text(200),
+        recipe: { type: DataTypes.TEXT('long'), allowNull: false },
+        files: long(),
+        message: text(500),
+        author: text(100),
+        authorId: text(32),
+      },
       ...{ seed: whole(), phase: text(12), createdAt: time() },
     },
     options('batch_runs'),
   );
   BatchItemRow.init(
     {
-      ...{ runId: key(), fileId: key(), position: whole(), title: text(300), state: text(12), base: maybe(), applied: maybe(), rolledBack: maybe() },
+      ...{
+        runId: key(),
+        fileId: key(),
+        position: whole(),
+        title: text(300),
+        state: text(12),
+        base: maybe(),
+        applied: maybe(),
+        rolledBack: maybe(),
+      },
       ...{
         accepted: { type: DataTypes.BOOLEAN, allowNull: true },
         summary: { type: DataTypes.TEXT('medium'), allowNull: true },
@@ -327,7 +435,13 @@ export function bindModels(sequelize: Sequelize): void {
     { ...options('batch_items'), createdAt: false },
   );
   const stored = () => ({ type: DataTypes.BLOB('long'), allowNull: false });
-  BatchPlanRow.init({ runId: key(), fileId: key(), revised: stored(), outcome: stored() }, { ...options('batch_plans'), createdAt: false });
-  SettingRow.init({ userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } }, { ...options('settings'), createdAt: false });
+  BatchPlanRow.init(
+    { runId: key(), fileId: key(), revised: stored(), outcome: stored() },
+    { ...options('batch_plans'), createdAt: false },
+  );
+  SettingRow.init(
+    { userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } },
+    { ...options('settings'), createdAt: false },
+  );
   bindTeamModels(sequelize);
 }

@@ -1,4 +1,11 @@
-import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from 'sequelize';
 import type { Role } from '../api.ts';
 import type { SavingCheck } from '../team-api.ts';
 
@@ -17,7 +24,10 @@ export class ProjectRow extends Model<InferAttributes<ProjectRow>, InferCreation
   declare createdAt: CreationOptional<Date>;
 }
 
-export class ProjectMemberRow extends Model<InferAttributes<ProjectMemberRow>, InferCreationAttributes<ProjectMemberRow>> {
+export class ProjectMemberRow extends Model<
+  InferAttributes<ProjectMemberRow>,
+  InferCreationAttributes<ProjectMemberRow>
+> {
   declare projectId: string;
   declare userId: string;
 }
@@ -28,7 +38,10 @@ export class TagRow extends Model<InferAttributes<TagRow>, InferCreationAttribut
 }
 
 /** How much the house rules found in a revision, by the rules of its project when it was stored. */
-export class RevisionFindingsRow extends Model<InferAttributes<RevisionFindingsRow>, InferCreationAttributes<RevisionFindingsRow>> {
+export class RevisionFindingsRow extends Model<
+  InferAttributes<RevisionFindingsRow>,
+  InferCreationAttributes<RevisionFindingsRow>
+> {
   declare fileId: string;
   declare number: number;
   declare errors: number;
@@ -80,30 +93,74 @@ export function bindTeamModels(sequelize: Sequelize): void {
   const whole = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: false });
   const flag = () => ({ type: DataTypes.BOOLEAN, allowNull: false });
   const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
-  const options = (tableName: string, createdAt: boolean) => ({ sequelize, tableName, updatedAt: false, underscored: true, ...(!createdAt && { createdAt: false }) }) as const;
+  const options = (tableName: string, createdAt: boolean) =>
+    ({ sequelize, tableName, updatedAt: false, underscored: true, ...(!createdAt && { createdAt: false }) }) as const;
   ProjectRow.init(
     {
-      ...{ id: key(32), title: text(200), about: text(1000), open: flag(), profile: { type: DataTypes.TEXT('medium'), allowNull: false, defaultValue: '{}' } },
-      ...{ onSave: { ...text(10), defaultValue: 'off' }, rulesVersion: { ...whole(), defaultValue: 1 }, createdAt: time() },
+      ...{
+        id: key(32),
+        title: text(200),
+        about: text(1000),
+        open: flag(),
+        profile: { type: DataTypes.TEXT('medium'), allowNull: false, defaultValue: '{}' },
+      },
+      ...{
+        onSave: { ...text(10), defaultValue: 'off' },
+        rulesVersion: { ...whole(), defaultValue: 1 },
+        createdAt: time(),
+      },
     },
     options('projects', true),
   );
   ProjectMemberRow.init({ projectId: key(32), userId: key(32) }, options('project_members', false));
   TagRow.init({ fileId: key(), tag: key(50) }, options('file_tags', false));
   RevisionFindingsRow.init(
-    { fileId: key(), number: { ...whole(), primaryKey: true }, errors: whole(), warnings: whole(), infos: whole(), byRule: { type: DataTypes.TEXT, allowNull: false } },
+    {
+      fileId: key(),
+      number: { ...whole(), primaryKey: true },
+      errors: whole(),
+      warnings: whole(),
+      infos: whole(),
+      byRule: { type: DataTypes.TEXT, allowNull: false },
+    },
     options('revision_findings', false),
   );
-  InvitationRow.init({ id: key(32), hash: text(64), name: text(100), role: text(10), by: text(100), expiresAt: time(), createdAt: time() }, options('invitations', true));
+  InvitationRow.init(
+    {
+      id: key(32),
+      hash: text(64),
+      name: text(100),
+      role: text(10),
+      by: text(100),
+      expiresAt: time(),
+      createdAt: time(),
+    },
+    options('invitations', true),
+  );
   AuditRow.init(
     {
       id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
-      ...{ at: time(), person: text(100), byToken: flag(), act: text(200), target: text(400), detail: text(1000), address: text(64) },
+      ...{
+        at: time(),
+        person: text(100),
+        byToken: flag(),
+        act: text(200),
+        target: text(400),
+        detail: text(1000),
+        address: text(64),
+      },
     },
     options('audit', false),
   );
   PresenceRow.init(
-    { tab: key(32), fileId: text(64), userId: text(32), name: text(100), standing: { type: DataTypes.TEXT, allowNull: false }, seenAt: time() },
+    {
+      tab: key(32),
+      fileId: text(64),
+      userId: text(32),
+      name: text(100),
+      standing: { type: DataTypes.TEXT, allowNull: false },
+      seenAt: time(),
+    },
     options('presence', false),
   );
 }

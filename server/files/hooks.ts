@@ -25,7 +25,8 @@ export interface JudgedInput {
 }
 
 /**
- * Something that is derived from every revision, in the transaction that stores it. A raised `version` makes `fillIn` run the hook over
+ * Something that is derived from every revision, in the transaction that stores it. A raised `version` makes `fillIn`
+ * run the hook over
  * all revisions again, so that an index which a later part adds also covers what was stored before it.
  */
 export interface RevisionHook {
@@ -57,7 +58,12 @@ const uses: RevisionHook = {
   version: 1,
   newestOnly: true,
   async run({ fileId, number, noted, useChanges }, transaction) {
-    const before = useChanges && (await HookRun.findOne({ where: { fileId, number: number - 1, hook: 'uses', version: this.version }, transaction }));
+    const before =
+      useChanges &&
+      (await HookRun.findOne({
+        where: { fileId, number: number - 1, hook: 'uses', version: this.version },
+        transaction,
+      }));
     if (before) await changeUses(fileId, useChanges, transaction);
     else await writeUses(fileId, noted.uses, transaction);
   },
@@ -83,7 +89,8 @@ async function changeUses(fileId: string, changes: readonly UseCount[], transact
     const sql = `INSERT INTO uses (file_id, what, name, value, count) VALUES ${rows.map(() => '(?)').join(', ')} ON DUPLICATE KEY UPDATE count = count + VALUES(count)`;
     await sequelize.query(sql, { replacements: rows, type: QueryTypes.INSERT, transaction });
   }
-  if (changes.some((use) => use.count < 0)) await UseRow.destroy({ where: { fileId, count: { [Op.lte]: 0 } }, transaction });
+  if (changes.some((use) => use.count < 0))
+    await UseRow.destroy({ where: { fileId, count: { [Op.lte]: 0 } }, transaction });
 }
 
 /** How much the house rules found in it. */
@@ -92,7 +99,10 @@ const findings: JudgingHook = {
   version: 1,
   async run({ fileId, number, judged: { found } }, transaction) {
     const { error: errors, warning: warnings, info: infos } = found.counts;
-    await RevisionFindingsRow.upsert({ fileId, number, errors, warnings, infos, byRule: JSON.stringify(found.byRule) }, { transaction });
+    await RevisionFindingsRow.upsert(
+      { fileId, number, errors, warnings, infos, byRule: JSON.stringify(found.byRule) },
+      { transaction },
+    );
   },
 };
 
@@ -101,17 +111,27 @@ const measures: JudgingHook = {
   name: 'measures',
   version: scoreVersion,
   async run({ fileId, number, judged }, transaction) {
-    await RevisionRow.update({ measures: JSON.stringify({ ...judged.measures, score: judged.score, scoring: scoreVersion }) }, { where: { fileId, number }, transaction });
+    await RevisionRow.update(
+      { measures: JSON.stringify({ ...judged.measures, score: judged.score, scoring: scoreVersion }) },
+      { where: { fileId, number }, transaction },
+    );
   },
 };
 
 const revisionHooks: readonly RevisionHook[] = [sketches, uses];
 const judgingHooks: readonly JudgingHook[] = [findings, measures];
 
-export async function runHooks(input: HookInput, transaction: Transaction, hooks: readonly RevisionHook[] = revisionHooks): Promise<void> {
+export async function runHooks(
+  input: HookInput,
+  transaction: Transaction,
+  hooks: readonly RevisionHook[] = revisionHooks,
+): Promise<void> {
   for (const hook of hooks) {
     await hook.run(input, transaction);
-    await HookRun.upsert({ fileId: input.fileId, number: input.number, hook: hook.name, version: hook.version }, { transaction });
+    await HookRun.upsert(
+      { fileId: input.fileId, number: input.number, hook: hook.name, version: hook.version },
+      { transaction },
+    );
   }
 }
 
@@ -135,7 +155,10 @@ export async function queueUnjudged(sequelize: Sequelize): Promise<void> {
     );
 }
 
-/** Runs hooks over stored revisions that they have not seen in their present version. Returns how many revisions were done. */
+/**
+ * Runs hooks over stored revisions that they have not seen in their present version. Returns how many revisions were
+ * done.
+ */
 export async function fillIn(
   sequelize: Sequelize,
   inspect: (fileId: string, number: number) => Promise<Omit<HookInput, 'fileId' | 'number'>>,

@@ -9,7 +9,10 @@ import { rulesForFile } from '../projects/projects.ts';
 import { runJudgingHooks } from './hooks.ts';
 import type { FileStore } from './store.ts';
 
-/** How long a server takes a revision on for, how often it looks for what others left, in milliseconds; and how often one is tried. */
+/**
+ * How long a server takes a revision on for, how often it looks for what others left, in milliseconds; and how often
+ * one is tried.
+ */
 const lease = 30_000;
 const pace = 5000;
 const mostTries = 3;
@@ -20,7 +23,8 @@ interface Claim {
 }
 
 /**
- * Measures revisions and asks the house rules of them after they were stored, one after the other, behind all other work of the machine. What waits stands in
+ * Measures revisions and asks the house rules of them after they were stored, one after the other, behind all other
+ * work of the machine. What waits stands in
  * the database, so that nothing is forgotten when a server ends, and several servers share it.
  */
 export class Judging {
@@ -58,7 +62,9 @@ export class Judging {
         this.isWanted = false;
         const claim = await this.claimed();
         if (!claim) return;
-        await this.judge(claim).catch((error: unknown) => this.isOpen && this.log.warn({ err: error, ...claim }, 'a revision could not be judged'));
+        await this.judge(claim).catch(
+          (error: unknown) => this.isOpen && this.log.warn({ err: error, ...claim }, 'a revision could not be judged'),
+        );
       }
     } catch (error) {
       // the database is away: the next look tries again
@@ -77,7 +83,10 @@ export class Judging {
         );
         if (!row) return undefined;
         const { tries, ...claim } = row;
-        await PendingRow.update({ leasedUntil: new Date(Date.now() + lease), tries: tries + 1 }, { where: { ...claim }, transaction });
+        await PendingRow.update(
+          { leasedUntil: new Date(Date.now() + lease), tries: tries + 1 },
+          { where: { ...claim }, transaction },
+        );
         return claim;
       }),
     );
@@ -90,7 +99,8 @@ export class Judging {
     await retried(() =>
       this.sequelize.transaction(async (transaction) => {
         // gone meanwhile with its file, or judged elsewhere
-        if (await PendingRow.findOne({ where: { fileId, number }, transaction, lock: transaction.LOCK.UPDATE })) await runJudgingHooks({ fileId, number, judged }, transaction);
+        if (await PendingRow.findOne({ where: { fileId, number }, transaction, lock: transaction.LOCK.UPDATE }))
+          await runJudgingHooks({ fileId, number, judged }, transaction);
       }),
     );
   }

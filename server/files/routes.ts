@@ -5,7 +5,15 @@ import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Pool } from '@basitax/threads/pool';
 import type { Context } from 'koa';
 import { z } from 'zod';
-import { type FileInfo, fileIdSchema, fileSchema, importedSchema, restoreSchema, revisionSchema, saveSchema } from '../api.ts';
+import {
+  type FileInfo,
+  fileIdSchema,
+  fileSchema,
+  importedSchema,
+  restoreSchema,
+  revisionSchema,
+  saveSchema,
+} from '../api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route, say, seenRevision } from '../http/route.ts';
 import { reachableProject } from '../projects/access.ts';
@@ -20,7 +28,8 @@ const revision = one.extend({ number: which });
 /** Reads a body as text, refusing it as soon as it passes the limit, and what is no UTF-8. */
 async function rawText(ctx: Context, name = ''): Promise<string> {
   const mb = mostBytes / 1024 / 1024;
-  const tooLarge = (): HttpProblem => new HttpProblem(413, 'Too large', `The file is larger than ${mb} MB, the most that can be imported.`);
+  const tooLarge = (): HttpProblem =>
+    new HttpProblem(413, 'Too large', `The file is larger than ${mb} MB, the most that can be imported.`);
   if (Number(ctx.get('Content-Length')) > mostBytes) throw tooLarge();
   const chunks: Buffer[] = [];
   let size = 0;
@@ -30,7 +39,12 @@ async function rawText(ctx: Context, name = ''): Promise<string> {
     chunks.push(chunk as Buffer);
   }
   const text = decodeFile(Buffer.concat(chunks), name);
-  if (text === undefined) throw new HttpProblem(422, 'The file cannot be read', 'The file is no UTF-8 text; save it as UTF-8 and import it again.');
+  if (text === undefined)
+    throw new HttpProblem(
+      422,
+      'The file cannot be read',
+      'The file is no UTF-8 text; save it as UTF-8 and import it again.',
+    );
   return text;
 }
 
@@ -58,11 +72,18 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       answer: importedSchema,
       role: 'editor',
       raw: true,
-      query: z.object({ name: z.string().min(1).max(300), project: fileIdSchema.default('team'), folder: folderSchema.default('') }),
+      query: z.object({
+        name: z.string().min(1).max(300),
+        project: fileIdSchema.default('team'),
+        folder: folderSchema.default(''),
+      }),
       async handle({ query, person, ctx }) {
         await reachableProject(person, query.project);
         const { project, folder } = query;
-        const result = await store.importFile(query.name, await rawText(ctx, query.name), person.name, { project, folder });
+        const result = await store.importFile(query.name, await rawText(ctx, query.name), person.name, {
+          project,
+          folder,
+        });
         say(ctx, { target: `“${result.file.title}”`, detail: query.name });
         ctx.status = 201;
         ctx.set('Location', `/files/${result.file.id}`);
@@ -129,7 +150,13 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       file: 'id',
       body: saveSchema,
       async handle({ params, body, person, ctx }) {
-        const { file } = await store.save(params.id, seenRevision(ctx), { edit: body.edit as Edit }, person.name, body.message);
+        const { file } = await store.save(
+          params.id,
+          seenRevision(ctx),
+          { edit: body.edit as Edit },
+          person.name,
+          body.message,
+        );
         say(ctx, { detail: `Revision ${file.head.number}: ${body.message}` });
         return stored(ctx, file);
       },
@@ -146,7 +173,13 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
       async handle({ params, body, person, ctx }) {
         const seen = seenRevision(ctx);
         const old = await store.text(params.id, params.number);
-        const { file } = await store.save(params.id, seen, { become: old.text }, person.name, body.message || `Restored revision ${old.number}`);
+        const { file } = await store.save(
+          params.id,
+          seen,
+          { become: old.text },
+          person.name,
+          body.message || `Restored revision ${old.number}`,
+        );
         say(ctx, { detail: `Revision ${old.number} as ${file.head.number}` });
         return stored(ctx, file);
       },
@@ -163,11 +196,15 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
         const { text, catalogue, title } = await store.text(params.id, params.number);
         const format = formats.find((candidate) => candidate.id === query.format)!;
         const { text: body, lost } = await pool.run('write', { format: format.id }, { doc: text, catalogue });
-        // what the format has no place for, for whoever reads the answer by program: words with commas between, percent-encoded
+        // what the format has no place for, for whoever reads the answer by program: words with commas between,
+        // percent-encoded
         if (lost.length > 0) ctx.set('X-Left-Out', lost.slice(0, 40).map(encodeURIComponent).join(', '));
         const name = `${title}${format.extensions[0]}`;
         ctx.type = format.mime;
-        ctx.set('Content-Disposition', `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`);
+        ctx.set(
+          'Content-Disposition',
+          `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
+        );
         return body;
       },
     }),

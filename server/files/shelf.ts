@@ -39,22 +39,46 @@ const question = `SELECT f.id, f.title, f.catalogue_id, f.catalogue_version, f.p
 function told(row: Listed, tags: readonly string[]): FileInfo {
   const { errors, warnings, infos } = row;
   return {
-    ...{ id: row.id, title: row.title, catalogue: { id: row.catalogue_id, version: row.catalogue_version }, project: row.project_id, folder: row.folder, tags: [...tags] },
+    ...{
+      id: row.id,
+      title: row.title,
+      catalogue: { id: row.catalogue_id, version: row.catalogue_version },
+      project: row.project_id,
+      folder: row.folder,
+      tags: [...tags],
+    },
     head: {
-      ...{ number: row.number, author: row.author, message: row.message, createdAt: row.saved_at.toISOString(), name: row.name },
+      ...{
+        number: row.number,
+        author: row.author,
+        message: row.message,
+        createdAt: row.saved_at.toISOString(),
+        name: row.name,
+      },
       fingerprint: { ends: row.fingerprint_ends, everything: row.fingerprint_everything },
       measures: JSON.parse(row.measures) as FileInfo['head']['measures'],
-      findings: errors === null || warnings === null || infos === null ? null : { error: errors, warning: warnings, info: infos },
+      findings:
+        errors === null || warnings === null || infos === null
+          ? null
+          : { error: errors, warning: warnings, info: infos },
     },
     createdAt: row.created_at.toISOString(),
   };
 }
 
-async function ask(sequelize: Sequelize, where: string, replacements: readonly unknown[]): Promise<{ rows: Listed[]; tags: ReadonlyMap<string, string[]> }> {
-  const rows = await sequelize.query<Listed>(`${question} ${where}`, { type: QueryTypes.SELECT, replacements: [...replacements] });
+async function ask(
+  sequelize: Sequelize,
+  where: string,
+  replacements: readonly unknown[],
+): Promise<{ rows: Listed[]; tags: ReadonlyMap<string, string[]> }> {
+  const rows = await sequelize.query<Listed>(`${question} ${where}`, {
+    type: QueryTypes.SELECT,
+    replacements: [...replacements],
+  });
   const tags = new Map<string, string[]>();
   const wanted = rows.length === 1 ? { where: { fileId: rows[0]!.id } } : {};
-  for (const { fileId, tag } of await TagRow.findAll({ ...wanted, order: [['tag', 'ASC']], raw: true })) tags.set(fileId, [...(tags.get(fileId) ?? []), tag]);
+  for (const { fileId, tag } of await TagRow.findAll({ ...wanted, order: [['tag', 'ASC']], raw: true }))
+    tags.set(fileId, [...(tags.get(fileId) ?? []), tag]);
   return { rows, tags };
 }
 
@@ -85,11 +109,19 @@ export async function listTrash(sequelize: Sequelize, person: Person): Promise<T
     `WHERE f.trashed_at IS NOT NULL ${closed.length > 0 ? 'AND f.project_id NOT IN (?)' : ''} ORDER BY f.trashed_at DESC`,
     closed.length > 0 ? [closed] : [],
   );
-  return rows.map((row) => ({ ...told(row, tags.get(row.id) ?? []), trashedAt: row.trashed_at!.toISOString(), trashedBy: row.trashed_by }));
+  return rows.map((row) => ({
+    ...told(row, tags.get(row.id) ?? []),
+    trashedAt: row.trashed_at!.toISOString(),
+    trashedBy: row.trashed_by,
+  }));
 }
 
 /** Moves a file to a folder of a project that the person sees, too. */
-export async function moveFile(id: string, { project, folder }: { project: string; folder: string }, person: Person): Promise<string> {
+export async function moveFile(
+  id: string,
+  { project, folder }: { project: string; folder: string },
+  person: Person,
+): Promise<string> {
   const { title } = await reachableProject(person, project);
   await FileRow.update({ projectId: project, folder }, { where: { id } });
   return folder === '' ? title : `${title}/${folder}`;
@@ -134,5 +166,6 @@ export async function removeForEver(sequelize: Sequelize, id: string, person: Pe
 /** Names a revision; an empty name takes it off. */
 export async function nameRevision(id: string, number: number, name: string): Promise<void> {
   const [count] = await RevisionRow.update({ name }, { where: { fileId: id, number } });
-  if (count === 0 && (await RevisionRow.count({ where: { fileId: id, number } })) === 0) throw new HttpProblem(404, 'Not found', `The file has no revision ${number}.`);
+  if (count === 0 && (await RevisionRow.count({ where: { fileId: id, number } })) === 0)
+    throw new HttpProblem(404, 'Not found', `The file has no revision ${number}.`);
 }

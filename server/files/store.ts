@@ -76,17 +76,30 @@ export class FileStore {
   /** Newest first, each with what its fingerprint says beside the one before. */
   async revisions(id: string): Promise<Revision[]> {
     await this.file(id);
-    const rows = await RevisionRow.findAll({ attributes: { exclude: ['content', 'edit'] }, where: { fileId: id }, order: [['number', 'DESC']], limit: 1000 });
-    const found = new Map((await RevisionFindingsRow.findAll({ where: { fileId: id } })).map((row) => [row.number, row]));
+    const rows = await RevisionRow.findAll({
+      attributes: { exclude: ['content', 'edit'] },
+      where: { fileId: id },
+      order: [['number', 'DESC']],
+      limit: 1000,
+    });
+    const found = new Map(
+      (await RevisionFindingsRow.findAll({ where: { fileId: id } })).map((row) => [row.number, row]),
+    );
     return rows.map((row, i) => {
       const before = rows[i + 1];
       const revision = revisionOf(row, found.get(row.number));
-      return before ? { ...revision, verdict: compareFingerprints(fingerprintOf(before), revision.fingerprint) } : revision;
+      return before
+        ? { ...revision, verdict: compareFingerprints(fingerprintOf(before), revision.fingerprint) }
+        : revision;
     });
   }
 
   /** A revision's document as file text. `head` names the newest. */
-  async text(id: string, which: number | 'head', from: 'files' | 'anywhere' = 'files'): Promise<{ text: string; number: number; catalogue: Catalogue; title: string }> {
+  async text(
+    id: string,
+    which: number | 'head',
+    from: 'files' | 'anywhere' = 'files',
+  ): Promise<{ text: string; number: number; catalogue: Catalogue; title: string }> {
     const { file, number, zipped } = await this.zipped(id, which, from);
     const text = (await unzip(zipped)).toString('utf8');
     // an older revision may be pinned to an older catalogue
@@ -94,11 +107,16 @@ export class FileStore {
   }
 
   /** The same as it is stored, compressed with gzip: most of the time that is what a browser wants. */
-  async zipped(id: string, which: number | 'head', from: 'files' | 'anywhere' = 'files'): Promise<{ file: FileRow; number: number; zipped: Buffer }> {
+  async zipped(
+    id: string,
+    which: number | 'head',
+    from: 'files' | 'anywhere' = 'files',
+  ): Promise<{ file: FileRow; number: number; zipped: Buffer }> {
     const file = await this.file(id, from);
     const number = which === 'head' ? file.head : which;
     const row = await RevisionRow.findOne({ attributes: ['content'], where: { fileId: id, number }, raw: true });
-    if (!row) throw new HttpProblem(404, 'Not found', `“${file.title}” has no revision ${number}; its newest is ${file.head}.`);
+    if (!row)
+      throw new HttpProblem(404, 'Not found', `“${file.title}” has no revision ${number}; its newest is ${file.head}.`);
     return { file, number, zipped: row.content };
   }
 
@@ -114,18 +132,51 @@ export class FileStore {
     name: string,
     text: string,
     author: string,
-    { id: fixedId, message, project = 'team', folder = '', title }: { id?: string; message?: string; project?: string; folder?: string; title?: string } = {},
+    {
+      id: fixedId,
+      message,
+      project = 'team',
+      folder = '',
+      title,
+    }: { id?: string; message?: string; project?: string; folder?: string; title?: string } = {},
   ): Promise<{ file: FileInfo; findings: Finding[] }> {
     const catalogue = title === undefined ? await this.catalogues.team() : await this.catalogues.get(pinnedIn(text));
     const { profile } = await rulesOf(project);
-    const read = await this.pool.run('read', { name, text, profile, ...(title !== undefined && { title }) }, { catalogue });
+    const read = await this.pool.run(
+      'read',
+      { name, text, profile, ...(title !== undefined && { title }) },
+      { catalogue },
+    );
     const pinned = pinnedIn(read.text);
     const id = fixedId ?? this.newId('f');
     const content = await this.packed(read.text);
     await retried(() =>
       this.sequelize.transaction(async (transaction) => {
-        await FileRow.create({ id, title: read.title, catalogueId: pinned.id, catalogueVersion: pinned.version, head: 1, projectId: project, folder }, { transaction });
-        await this.insert({ id, number: 1, author, message: message ?? `Imported from ${name}`, content, edit: null, inspected: read, text: read.text }, transaction);
+        await FileRow.create(
+          {
+            id,
+            title: read.title,
+            catalogueId: pinned.id,
+            catalogueVersion: pinned.version,
+            head: 1,
+            projectId: project,
+            folder,
+          },
+          { transaction },
+        );
+        await this.insert(
+          {
+            id,
+            number: 1,
+            author,
+            message: message ?? `Imported from ${name}`,
+            content,
+            edit: null,
+            inspected: read,
+            text: read.text,
+          },
+          transaction,
+        );
       }),
     );
     return { file: await this.info(id), findings: limitFindings(read.findings) };
@@ -135,22 +186,42 @@ export class FileStore {
   async duplicate(id: string, title: string, author: string): Promise<FileInfo> {
     const { text, number, title: from } = await this.text(id, 'head');
     const { projectId, folder } = await this.file(id);
-    const { file } = await this.importFile(`${title}.graph.json`, text, author, { message: `Copy of “${from}”, revision ${number}`, project: projectId, folder, title });
+    const { file } = await this.importFile(`${title}.graph.json`, text, author, {
+      message: `Copy of “${from}”, revision ${number}`,
+      project: projectId,
+      folder,
+      title,
+    });
     return file;
   }
 
   /** Adds a revision on top of the one that the writer has seen. 412 with what changed where there is a newer one. */
-  async save(id: string, seen: number, change: { edit: Edit } | { become: string }, author: string, message: string): Promise<{ file: FileInfo; edit: Edit }> {
+  async save(
+    id: string,
+    seen: number,
+    change: { edit: Edit } | { become: string },
+    author: string,
+    message: string,
+  ): Promise<{ file: FileInfo; edit: Edit }> {
     await this.checkSeen(id, seen);
     const base = await this.text(id, seen);
-    const catalogue = 'edit' in change ? ((await this.repinned(change.edit)) ?? base.catalogue) : await this.catalogues.get(pinnedIn(change.become));
+    const catalogue =
+      'edit' in change
+        ? ((await this.repinned(change.edit)) ?? base.catalogue)
+        : await this.catalogues.get(pinnedIn(change.become));
     const { profile, onSave } = await rulesForFile(id);
-    const revised = await this.pool.run('revise', { ...change, profile, refuse: onSave === 'refuse' && 'edit' in change, later: true }, { doc: base.text, catalogue });
+    const revised = await this.pool.run(
+      'revise',
+      { ...change, profile, refuse: onSave === 'refuse' && 'edit' in change, later: true },
+      { doc: base.text, catalogue },
+    );
     if ('refusal' in revised) throw new HttpProblem(422, 'The edit would break the document', revised.refusal);
     // what is a path, or a shared kind, may be another with another catalogue
     const isRepinned = catalogue.id !== base.catalogue.id || catalogue.version !== base.catalogue.version;
     const packed = await this.pack(revised, isRepinned);
-    await retried(() => this.sequelize.transaction((transaction) => this.addRevision(id, seen, packed, { author, message }, transaction)));
+    await retried(() =>
+      this.sequelize.transaction((transaction) => this.addRevision(id, seen, packed, { author, message }, transaction)),
+    );
     this.onPending();
     return { file: await this.info(id), edit: revised.edit };
   }
@@ -161,7 +232,10 @@ export class FileStore {
     return { revised, content, edit, isRepinned };
   }
 
-  /** Stores a revision on top of the one that was seen, with all that hooks derive from it, in the transaction of the caller. Throws 412 where there is a newer one. */
+  /**
+   * Stores a revision on top of the one that was seen, with all that hooks derive from it, in the transaction of the
+   * caller. Throws 412 where there is a newer one.
+   */
   async addRevision(
     id: string,
     seen: number,
@@ -174,14 +248,23 @@ export class FileStore {
     // by the connection that the lock is held on: those who wait for the lock may hold all others
     if (file?.head !== seen) throw await this.changedMeanwhile(id, seen, transaction);
     const useChanges = isRepinned ? undefined : revised.useChanges;
-    await this.insert({ id, number: seen + 1, ...about, content, edit, inspected: revised, useChanges, text: revised.text }, transaction);
+    await this.insert(
+      { id, number: seen + 1, ...about, content, edit, inspected: revised, useChanges, text: revised.text },
+      transaction,
+    );
     const pinned = pinnedIn(revised.text);
-    await file.update({ head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version }, { transaction });
+    await file.update(
+      { head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version },
+      { transaction },
+    );
   }
 
   /** Readability and fingerprint of a revision, where they were made as they are now. */
   async knownOf(id: string, number: number): Promise<{ score: number; fingerprint: Fingerprint } | undefined> {
-    const row = await RevisionRow.findOne({ attributes: ['measures', 'fingerprintEnds', 'fingerprintEverything'], where: { fileId: id, number } });
+    const row = await RevisionRow.findOne({
+      attributes: ['measures', 'fingerprintEnds', 'fingerprintEverything'],
+      where: { fileId: id, number },
+    });
     const { score, scoring } = row ? (JSON.parse(row.measures) as { score?: number; scoring?: number }) : {};
     if (!row || score === undefined || scoring !== scoreVersion) return undefined;
     return { score, fingerprint: { ends: row.fingerprintEnds, everything: row.fingerprintEverything } };
@@ -195,12 +278,18 @@ export class FileStore {
 
   /** The catalogue that an edit pins the file to, where it does. Refuses one that is not there. */
   private async repinned(edit: Edit): Promise<Catalogue | undefined> {
-    const step = edit.steps.findLast((one) => one.type === 'set' && one.table === 'head' && one.path[0] === 'catalogue');
+    const step = edit.steps.findLast(
+      (one) => one.type === 'set' && one.table === 'head' && one.path[0] === 'catalogue',
+    );
     const wanted = pinSchema.safeParse((step as { to?: unknown } | undefined)?.to);
     if (!step || !wanted.success) return undefined;
     const found = await this.catalogues.get(wanted.data);
     if (found.id !== wanted.data.id)
-      throw new HttpProblem(422, 'The edit would break the document', `There is no version ${wanted.data.version} of a catalogue “${wanted.data.id}”.`);
+      throw new HttpProblem(
+        422,
+        'The edit would break the document',
+        `There is no version ${wanted.data.version} of a catalogue “${wanted.data.id}”.`,
+      );
     return found;
   }
 
@@ -214,8 +303,16 @@ export class FileStore {
   /** The revisions of a file with their edits, the newest first, read as they are asked for. */
   private async *past(id: string): AsyncIterable<Past> {
     for (let before = (await this.file(id)).head; before > 0; before--) {
-      const row = await RevisionRow.findOne({ attributes: ['number', 'createdAt', 'edit'], where: { fileId: id, number: before } });
-      if (row) yield { number: row.number, createdAt: row.createdAt, edit: row.edit ? (JSON.parse((await unzip(row.edit)).toString('utf8')) as Edit) : undefined };
+      const row = await RevisionRow.findOne({
+        attributes: ['number', 'createdAt', 'edit'],
+        where: { fileId: id, number: before },
+      });
+      if (row)
+        yield {
+          number: row.number,
+          createdAt: row.createdAt,
+          edit: row.edit ? (JSON.parse((await unzip(row.edit)).toString('utf8')) as Edit) : undefined,
+        };
     }
   }
 
@@ -234,7 +331,11 @@ export class FileStore {
   private async packed(text: string): Promise<Buffer> {
     const content = await zip(text);
     if (content.length > mostStored)
-      throw new HttpProblem(413, 'Too large', `The document takes ${Math.round(content.length / 1e6)} MB when packed; the most is ${Math.round(mostStored / 1e6)} MB.`);
+      throw new HttpProblem(
+        413,
+        'Too large',
+        `The document takes ${Math.round(content.length / 1e6)} MB when packed; the most is ${Math.round(mostStored / 1e6)} MB.`,
+      );
     return content;
   }
 
@@ -270,7 +371,10 @@ export class FileStore {
       },
       { transaction },
     );
-    await runHooks({ fileId, number, noted: row.inspected, text: row.text, ...(row.useChanges && { useChanges: row.useChanges }) }, transaction);
+    await runHooks(
+      { fileId, number, noted: row.inspected, text: row.text, ...(row.useChanges && { useChanges: row.useChanges }) },
+      transaction,
+    );
     if (judged) await runJudgingHooks({ fileId, number, judged }, transaction);
     else await PendingRow.create({ fileId, number, queuedAt: new Date() }, { transaction });
   }
@@ -278,18 +382,36 @@ export class FileStore {
   /** The 412: what was saved since, by whom, and the edits that lead there. */
   private async changedMeanwhile(id: string, seen: number, transaction?: Transaction): Promise<HttpProblem> {
     const file = await this.file(id, 'files', transaction);
-    if (seen > file.head) return new HttpProblem(400, 'The request does not fit', `“${file.title}” has no revision ${seen}; its newest is ${file.head}.`);
+    if (seen > file.head)
+      return new HttpProblem(
+        400,
+        'The request does not fit',
+        `“${file.title}” has no revision ${seen}; its newest is ${file.head}.`,
+      );
     const rows = await RevisionRow.findAll({
       attributes: ['number', 'author', 'message', 'edit'],
       where: { fileId: id, number: { [Op.gt]: seen } },
       order: [['number', 'ASC']],
       ...(transaction && { transaction }),
     });
-    const edits = await Promise.all(rows.map(async (row) => (row.edit ? JSON.parse((await unzip(row.edit)).toString('utf8')) : { steps: [] }) as Edit));
+    const edits = await Promise.all(
+      rows.map(
+        async (row) => (row.edit ? JSON.parse((await unzip(row.edit)).toString('utf8')) : { steps: [] }) as Edit,
+      ),
+    );
     const last = rows[rows.length - 1];
-    return new HttpProblem(412, 'Changed meanwhile', `Revision ${last?.number} by ${last?.author} was saved since: “${last?.message}”. Nothing of yours is lost.`, {
-      changes: { head: file.head, revisions: rows.map(({ number, author, message }) => ({ number, author, message })), edits },
-    });
+    return new HttpProblem(
+      412,
+      'Changed meanwhile',
+      `Revision ${last?.number} by ${last?.author} was saved since: “${last?.message}”. Nothing of yours is lost.`,
+      {
+        changes: {
+          head: file.head,
+          revisions: rows.map(({ number, author, message }) => ({ number, author, message })),
+          edits,
+        },
+      },
+    );
   }
 }
 
@@ -301,11 +423,21 @@ export function pinnedIn(text: string): { id: string; version: number } {
   return pinSchema.parse(head.catalogue);
 }
 
-const fingerprintOf = (row: RevisionRow): Fingerprint => ({ ends: row.fingerprintEnds, everything: row.fingerprintEverything });
+const fingerprintOf = (row: RevisionRow): Fingerprint => ({
+  ends: row.fingerprintEnds,
+  everything: row.fingerprintEverything,
+});
 
 function revisionOf(row: RevisionRow, found: RevisionFindingsRow | undefined): Revision {
   return {
-    ...{ number: row.number, name: row.name, author: row.author, message: row.message, createdAt: row.createdAt.toISOString(), fingerprint: fingerprintOf(row) },
+    ...{
+      number: row.number,
+      name: row.name,
+      author: row.author,
+      message: row.message,
+      createdAt: row.createdAt.toISOString(),
+      fingerprint: fingerprintOf(row),
+    },
     measures: JSON.parse(row.measures) as Revision['measures'],
     findings: found ? { error: found.errors, warning: found.warnings, info: found.infos } : null,
   };

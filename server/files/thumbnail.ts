@@ -10,16 +10,23 @@ export function thumbnailSvg(sketch: Sketch, theme: Theme): string {
     return out;
   };
   let wires = '';
-  for (let i = 0; i < sketch.wires.length; i += 4) wires += `M${sketch.wires[i]} ${sketch.wires[i + 1]}L${sketch.wires[i + 2]} ${sketch.wires[i + 3]}`;
+  for (let i = 0; i < sketch.wires.length; i += 4)
+    wires += `M${sketch.wires[i]} ${sketch.wires[i + 1]}L${sketch.wires[i + 2]} ${sketch.wires[i + 3]}`;
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${sketch.width} ${sketch.height}">`,
     rects(
       sketch.frames,
       4,
-      ([x, y, w, h]) => `<rect x="${x}" y="${y}" width="${w}" height="${h}" rx="1.5" fill="${colors.frame}" stroke="${colors.frameEdge}" stroke-width=".6"/>`,
+      ([x, y, w, h]) =>
+        `<rect x="${x}" y="${y}" width="${w}" height="${h}" rx="1.5" fill="${colors.frame}" stroke="${colors.frameEdge}" stroke-width=".6"/>`,
     ),
     `<path d="${wires}" fill="none" stroke="${colors.wire}" stroke-width=".5"/>`,
-    rects(sketch.nodes, 5, ([x, y, w, h, hue]) => `<rect x="${x}" y="${y}" width="${w}" height="${h}" fill="${colors.hues[hue ?? 0] ?? colors.hues[0]}"/>`),
+    rects(
+      sketch.nodes,
+      5,
+      ([x, y, w, h, hue]) =>
+        `<rect x="${x}" y="${y}" width="${w}" height="${h}" fill="${colors.hues[hue ?? 0] ?? colors.hues[0]}"/>`,
+    ),
     '</svg>',
   ].join('');
 }

@@ -23,4 +23,6 @@ export function fontFile(face: Face): Buffer {
 
 /** All of them as data addresses, to be put into a page or picture. */
 export const embeddedFonts = (): Record<Face, string> =>
-  Object.fromEntries(faces.map((face) => [face, `data:font/woff;base64,${fontFile(face).toString('base64')}`])) as Record<Face, string>;
+  Object.fromEntries(
+    faces.map((face) => [face, `data:font/woff;base64,${fontFile(face).toString('base64')}`]),
+  ) as Record<Face, string>;

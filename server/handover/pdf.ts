@@ -49,9 +49,19 @@ function draw(pdf: Document, shape: Shape): void {
   }
 }
 
-/** Sheets as pages of a PDF, in vectors, with the fonts in it. `at` is when it was made, as the file says. O(shapes). */
-export async function sheetsPdf(sheets: readonly Sheet[], { title, author, at }: { title: string; author: string; at: Date }): Promise<Buffer> {
-  const pdf = new PDFDocument({ autoFirstPage: false, margin: 0, info: { Title: title, Author: author, Creator: 'Basitax', CreationDate: at }, lang: 'en' });
+/**
+ * Sheets as pages of a PDF, in vectors, with the fonts in it. `at` is when it was made, as the file says. O(shapes).
+ */
+export async function sheetsPdf(
+  sheets: readonly Sheet[],
+  { title, author, at }: { title: string; author: string; at: Date },
+): Promise<Buffer> {
+  const pdf = new PDFDocument({
+    autoFirstPage: false,
+    margin: 0,
+    info: { Title: title, Author: author, Creator: 'Basitax', CreationDate: at },
+    lang: 'en',
+  });
   for (const face of faces) pdf.registerFont(face, fontFile(face));
   const chunks: Buffer[] = [];
   const done = new Promise<void>((end, fail) => {

@@ -24,9 +24,16 @@ export function handoverRoutes(store: FileStore, pool: Pool): Route[] {
       path: '/api/files/:id/revisions/:number/handover',
       about: 'What is handed over of a file, as a page or a poster of A3',
       role: 'viewer',
-      params: z.object({ id: fileIdSchema, number: z.union([z.literal('head'), z.coerce.number().int().min(1).max(1e9)]) }),
+      params: z.object({
+        id: fileIdSchema,
+        number: z.union([z.literal('head'), z.coerce.number().int().min(1).max(1e9)]),
+      }),
       file: 'id',
-      query: z.object({ as: z.enum(['page', 'svg', 'pdf']).default('page'), theme: z.enum(['paper', 'night']).default('paper'), save: z.enum(['yes', 'no']).default('no') }),
+      query: z.object({
+        as: z.enum(['page', 'svg', 'pdf']).default('page'),
+        theme: z.enum(['paper', 'night']).default('paper'),
+        save: z.enum(['yes', 'no']).default('no'),
+      }),
       async handle({ params, query, ctx }) {
         const { text, number, catalogue, title } = await store.text(params.id, params.number);
         const [row, project, scheme, { profile }] = await Promise.all([
@@ -36,9 +43,21 @@ export function handoverRoutes(store: FileStore, pool: Pool): Route[] {
           rulesForFile(params.id),
         ]);
         const at = row?.createdAt ?? new Date();
-        const facts = { revision: number, author: row?.author ?? '', message: row?.message ?? '', at: at.toISOString().slice(0, 10), project: project?.title ?? '' };
+        const facts = {
+          revision: number,
+          author: row?.author ?? '',
+          message: row?.message ?? '',
+          at: at.toISOString().slice(0, 10),
+          project: project?.title ?? '',
+        };
         const input = {
-          ...{ facts, profile, fonts: embeddedFonts(), theme: query.theme, as: query.as === 'pdf' ? ('sheets' as const) : query.as },
+          ...{
+            facts,
+            profile,
+            fonts: embeddedFonts(),
+            theme: query.theme,
+            as: query.as === 'pdf' ? ('sheets' as const) : query.as,
+          },
           scheme: scheme ? schemeSchema.parse(JSON.parse(scheme.value)) : noScheme,
         };
         const made = await pool.run('handover', input, { doc: text, catalogue });

@@ -19,7 +19,10 @@ export interface Measured {
 const day = 86_400_000;
 const startOf = (at: Date): number => Math.floor(at.getTime() / day) * day;
 
-/** What got worse between two revisions of a file, as one number: a new error counts ten, a new warning one, a lost point of readability one. */
+/**
+ * What got worse between two revisions of a file, as one number: a new error counts ten, a new warning one, a lost
+ * point of readability one.
+ */
 function harm(before: Measured, after: Measured): number {
   const lost = before.score !== null && after.score !== null ? before.score - after.score : 0;
   return lost + 10 * (after.error - before.error) + (after.warning - before.warning);
@@ -28,8 +31,10 @@ function harm(before: Measured, after: Measured): number {
 const mostWorse = 50;
 
 /**
- * How files stood over some days, and what made them worse. `rows` holds the revisions of all files, each file's in the order of their numbers, among
- * them the last one before the first day. A day counts each file as it stood at its end, by UTC. O(rows + days · files).
+ * How files stood over some days, and what made them worse. `rows` holds the revisions of all files, each file's in the
+ * order of their numbers, among
+ * them the last one before the first day. A day counts each file as it stood at its end, by UTC. O(rows + days ·
+ * files).
  */
 export function healthOf(rows: readonly Measured[], days: number, now: Date): Health {
   const byFile = new Map<string, Measured[]>();
@@ -55,7 +60,14 @@ export function healthOf(rows: readonly Measured[], days: number, now: Date): He
       sums.info += row.info;
     }
     const { files, error, warning, info } = sums;
-    series.push({ day: new Date(at).toISOString().slice(0, 10), score: sums.scored === 0 ? null : Math.round((sums.score / sums.scored) * 10) / 10, files, error, warning, info });
+    series.push({
+      day: new Date(at).toISOString().slice(0, 10),
+      score: sums.scored === 0 ? null : Math.round((sums.score / sums.scored) * 10) / 10,
+      files,
+      error,
+      warning,
+      info,
+    });
   }
   const said = ({ score, error, warning, info }: Measured) => ({ score, error, warning, info });
   const worse = [...byFile.values()]
@@ -64,15 +76,36 @@ export function healthOf(rows: readonly Measured[], days: number, now: Date): He
     .sort((a, b) => b.harm - a.harm || b.after.at.getTime() - a.after.at.getTime())
     .slice(0, mostWorse)
     .map(({ before, after }) => ({
-      ...{ file: after.file, title: after.title, number: after.number, author: after.author, message: after.message, at: after.at.toISOString() },
+      ...{
+        file: after.file,
+        title: after.title,
+        number: after.number,
+        author: after.author,
+        message: after.message,
+        at: after.at.toISOString(),
+      },
       ...{ before: said(before), after: said(after) },
     }));
   const files = [...byFile.values()]
     .map((all) => {
       const last = all[all.length - 1]!;
       const was = all.findLast((row) => row.at.getTime() < first) ?? all[0]!;
-      return { file: last.file, title: last.title, project: last.project, number: last.number, nodes: last.nodes, now: said(last), was: said(was) };
+      return {
+        file: last.file,
+        title: last.title,
+        project: last.project,
+        number: last.number,
+        nodes: last.nodes,
+        now: said(last),
+        was: said(was),
+      };
     })
-    .sort((a, b) => (a.now.score ?? 101) - (b.now.score ?? 101) || b.now.error - a.now.error || b.now.warning - a.now.warning || (a.title < b.title ? -1 : 1));
+    .sort(
+      (a, b) =>
+        (a.now.score ?? 101) - (b.now.score ?? 101) ||
+        b.now.error - a.now.error ||
+        b.now.warning - a.now.warning ||
+        (a.title < b.title ? -1 : 1),
+    );
   return { days: series, worse, files };
 }

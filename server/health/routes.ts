@@ -6,7 +6,9 @@ import { closedTo, reachable, reachableProject } from '../projects/access.ts';
 import { healthSchema } from '../team-api.ts';
 import { healthOf, type Measured } from './health.ts';
 
-const sql = (where: string): string => `SELECT f.id AS file, f.title, f.project_id AS project, r.number, r.created_at AS at, r.author, r.message,
+const sql = (
+  where: string,
+): string => `SELECT f.id AS file, f.title, f.project_id AS project, r.number, r.created_at AS at, r.author, r.message,
   CAST(JSON_VALUE(r.measures, '$.nodes') AS INTEGER) AS nodes, CAST(JSON_VALUE(r.measures, '$.score') AS DOUBLE) AS score,
   COALESCE(n.errors, 0) AS error, COALESCE(n.warnings, 0) AS warning, COALESCE(n.infos, 0) AS info
   FROM files f JOIN revisions r ON r.file_id = f.id LEFT JOIN revision_findings n ON n.file_id = r.file_id AND n.number = r.number
@@ -23,15 +25,29 @@ export function healthRoutes(sequelize: Sequelize): Route[] {
       path: '/api/health',
       about: 'Readability and findings over time',
       role: 'viewer',
-      query: z.object({ days: z.coerce.number().int().min(2).max(400).default(60), project: fileIdSchema.optional(), of: fileIdSchema.optional() }),
+      query: z.object({
+        days: z.coerce.number().int().min(2).max(400).default(60),
+        project: fileIdSchema.optional(),
+        of: fileIdSchema.optional(),
+      }),
       answer: healthSchema,
       async handle({ query: { days, project, of }, person }) {
         if (of !== undefined) await reachable(person, of);
         if (project !== undefined) await reachableProject(person, project);
         const closed = await closedTo(person);
-        const where = of !== undefined ? 'f.id = ?' : project !== undefined ? 'f.project_id = ?' : closed.length > 0 ? 'f.project_id NOT IN (?)' : '1 = 1';
+        const where =
+          of !== undefined
+            ? 'f.id = ?'
+            : project !== undefined
+              ? 'f.project_id = ?'
+              : closed.length > 0
+                ? 'f.project_id NOT IN (?)'
+                : '1 = 1';
         const wanted = of ?? project ?? (closed.length > 0 ? closed : undefined);
-        const rows = await sequelize.query<Measured>(sql(where), { type: QueryTypes.SELECT, replacements: [...(wanted === undefined ? [] : [wanted]), days] });
+        const rows = await sequelize.query<Measured>(sql(where), {
+          type: QueryTypes.SELECT,
+          replacements: [...(wanted === undefined ? [] : [wanted]), days],
+        });
         return healthOf(rows, days, new Date());
       },
     }),

@@ -1,7 +1,10 @@
 import { PassThrough } from 'node:stream';
 import type { Context } from 'koa';
 
-/** How often a line that has nothing to say is kept open, and how long one lasts, in milliseconds: then the client asks again, and is looked at again. */
+/**
+ * How often a line that has nothing to say is kept open, and how long one lasts, in milliseconds: then the client asks
+ * again, and is looked at again.
+ */
 const heartbeat = 15_000;
 const longest = 10 * 60_000;
 

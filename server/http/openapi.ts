@@ -9,14 +9,20 @@ const shared: Record<string, unknown> = {};
 
 /** A Zod schema as OpenAPI 3.1 has it, which is JSON Schema 2020-12. */
 function schemaOf(type: z.ZodType, io: 'input' | 'output'): Schema {
-  const { $schema: _version, $defs = {}, ...schema } = z.toJSONSchema(type, { io, unrepresentable: 'any' }) as Record<string, unknown>;
+  const {
+    $schema: _version,
+    $defs = {},
+    ...schema
+  } = z.toJSONSchema(type, { io, unrepresentable: 'any' }) as Record<string, unknown>;
   let text = JSON.stringify(schema);
   for (const [name, definition] of Object.entries($defs as object)) {
     const here = `#/$defs/${name}`;
     // the same definition has the same name, wherever it is met
     const plain = JSON.stringify(definition);
     const own =
-      Object.keys(shared).find((key) => JSON.stringify(shared[key]) === plain.replaceAll(here, `#/components/schemas/${key}`)) ?? `Shared${Object.keys(shared).length + 1}`;
+      Object.keys(shared).find(
+        (key) => JSON.stringify(shared[key]) === plain.replaceAll(here, `#/components/schemas/${key}`),
+      ) ?? `Shared${Object.keys(shared).length + 1}`;
     const there = `#/components/schemas/${own}`;
     shared[own] = JSON.parse(plain.replaceAll(here, there));
     text = text.replaceAll(here, there);
@@ -26,8 +32,16 @@ function schemaOf(type: z.ZodType, io: 'input' | 'output'): Schema {
 
 /** Parameters of the path or query, one by one. */
 function parametersOf(type: z.ZodType, where: 'path' | 'query'): Schema[] {
-  const { properties = {}, required = [] } = schemaOf(type, 'input') as { properties?: Record<string, Schema>; required?: string[] };
-  return Object.entries(properties).map(([name, schema]) => ({ name, in: where, required: where === 'path' || required.includes(name), schema }));
+  const { properties = {}, required = [] } = schemaOf(type, 'input') as {
+    properties?: Record<string, Schema>;
+    required?: string[];
+  };
+  return Object.entries(properties).map(([name, schema]) => ({
+    name,
+    in: where,
+    required: where === 'path' || required.includes(name),
+    schema,
+  }));
 }
 
 const isNothing = (schema: Schema): boolean => Object.keys(schema).length === 0;
@@ -45,7 +59,10 @@ function operationOf(one: Route): Schema {
     ...(one.raw && { requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } } }),
     ...(body && wantsBody && !isNothing(body) && { requestBody: { required: true, content: json(body) } }),
     responses: {
-      default: { description: 'A problem document, RFC 9457', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } },
+      default: {
+        description: 'A problem document, RFC 9457',
+        content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+      },
       '2XX': { description: 'Done', ...(one.answer && { content: json(schemaOf(one.answer, 'output')) }) },
     },
   };
@@ -63,7 +80,8 @@ export function openApi(routes: readonly Route[]): Schema {
     info: {
       title: 'Basitax',
       version: '1',
-      description: 'Files, operations, scripts and batch runs, for a team’s own pipeline. Changes to a file name the revision that was seen in If-Match.',
+      description:
+        'Files, operations, scripts and batch runs, for a team’s own pipeline. Changes to a file name the revision that was seen in If-Match.',
     },
     security: [{ token: [] }, { session: [] }],
     paths,

@@ -36,13 +36,20 @@ const types: Record<number, string> = {
   507: 'disk-full',
 };
 
-/** How MariaDB says that there is no room: a full disk, a table that cannot grow, a file that cannot be written. 28 and 27 are the system’s own numbers for it. */
+/**
+ * How MariaDB says that there is no room: a full disk, a table that cannot grow, a file that cannot be written. 28 and
+ * 27 are the system’s own numbers for it.
+ */
 const noRoom = new Set([3, 1021, 1026, 1114]);
 
 /** What is wrong with the database, where that is what an error says: it is away, or there is no room for more. */
 function databaseTrouble(error: unknown): HttpProblem | undefined {
   if (!(error instanceof BaseError)) return undefined;
-  const { errno = 0, fatal = false, message = '' } = (error as { parent?: { errno?: number; fatal?: boolean; message?: string } }).parent ?? {};
+  const {
+    errno = 0,
+    fatal = false,
+    message = '',
+  } = (error as { parent?: { errno?: number; fatal?: boolean; message?: string } }).parent ?? {};
   if (noRoom.has(errno) || (errno === 1030 && /\b2[78]\b/.test(message)))
     return new HttpProblem(
       507,
@@ -63,10 +70,15 @@ function asProblem(error: unknown): HttpProblem | undefined {
   if (error instanceof UnreadableFile) return new HttpProblem(422, 'The file cannot be read', error.message);
   if (error instanceof Refused) return new HttpProblem(422, 'Refused', error.message);
   // worker threads hand errors over by name
-  if (error instanceof StaleEdit || (error as Error | null)?.name === 'StaleEdit') return new HttpProblem(422, 'The edit does not fit', (error as Error).message);
+  if (error instanceof StaleEdit || (error as Error | null)?.name === 'StaleEdit')
+    return new HttpProblem(422, 'The edit does not fit', (error as Error).message);
   if (error instanceof z.ZodError) {
     const issue = error.issues[0];
-    return new HttpProblem(400, 'The request does not fit', `${issue?.path.join('.') || 'the body'}: ${issue?.message ?? 'not as expected'}`);
+    return new HttpProblem(
+      400,
+      'The request does not fit',
+      `${issue?.path.join('.') || 'the body'}: ${issue?.message ?? 'not as expected'}`,
+    );
   }
   const trouble = databaseTrouble(error);
   if (trouble) return trouble;
@@ -76,12 +88,16 @@ function asProblem(error: unknown): HttpProblem | undefined {
   return undefined;
 }
 
-/** Turns everything thrown into a problem document; what is not the client's fault is logged, and told as a number only unless it is the database that is away or full. */
+/**
+ * Turns everything thrown into a problem document; what is not the client's fault is logged, and told as a number only
+ * unless it is the database that is away or full.
+ */
 export function problems(log: Logger) {
   return async (ctx: Context, next: Next): Promise<void> => {
     try {
       await next();
-      if (ctx.status === 404 && ctx.body === undefined && ctx.path.startsWith('/api/')) throw new HttpProblem(404, 'Not found', `There is nothing at ${ctx.path}.`);
+      if (ctx.status === 404 && ctx.body === undefined && ctx.path.startsWith('/api/'))
+        throw new HttpProblem(404, 'Not found', `There is nothing at ${ctx.path}.`);
     } catch (error) {
       const known = asProblem(error);
       if (!known) log.error({ err: error, path: ctx.path, request: ctx.state.request }, 'request failed');

@@ -37,8 +37,15 @@ export interface Route {
 
 const nothing = z.object({});
 
-/** Declares a route with the types of what it takes. What the handler gives back is sent as JSON, unless it set the body itself. */
-export function route<P extends z.ZodType = typeof nothing, Q extends z.ZodType = typeof nothing, B extends z.ZodType = z.ZodUnknown>(declared: {
+/**
+ * Declares a route with the types of what it takes. What the handler gives back is sent as JSON, unless it set the body
+ * itself.
+ */
+export function route<
+  P extends z.ZodType = typeof nothing,
+  Q extends z.ZodType = typeof nothing,
+  B extends z.ZodType = z.ZodUnknown,
+>(declared: {
   method: Route['method'];
   path: string;
   role?: Role;
@@ -69,12 +76,16 @@ export function say(ctx: Context, said: Said): void {
   ctx.state.said = { ...(ctx.state.said as Said | undefined), ...said };
 }
 
-/** Checks role, parameters, the file, query and body in this order, calls the handler, and puts on record what was changed. */
+/**
+ * Checks role, parameters, the file, query and body in this order, calls the handler, and puts on record what was
+ * changed.
+ */
 export async function serve(one: Route, ctx: Context & { params: Record<string, string> }): Promise<void> {
   const person = ctx.state.person as Person | undefined;
   if (one.role) {
     if (!person) throw new HttpProblem(401, 'Signed out', 'Sign in first.');
-    if (!mayAct(person.role, one.role)) throw new HttpProblem(403, 'Not allowed', `This takes the role ${one.role}; you are ${person.role}.`);
+    if (!mayAct(person.role, one.role))
+      throw new HttpProblem(403, 'Not allowed', `This takes the role ${one.role}; you are ${person.role}.`);
   }
   const params = check(one.params, ctx.params, 404, 'in the address');
   const file = one.file && person ? await reachable(person, (params as Record<string, string>)[one.file]!) : undefined;
@@ -87,9 +98,14 @@ export async function serve(one: Route, ctx: Context & { params: Record<string, 
   if (!person || one.method === 'get' || one.quiet || said?.nothing) return;
   const target = said?.target ?? (file ? `“${file.title}”` : Object.values(ctx.params).join(' '));
   // what was done is done: a record that cannot be written is logged, and the answer stands
-  await note({ person: person.name, byToken: ctx.state.byToken === true, act: one.about ?? one.path, target, detail: said?.detail ?? '', address: ctx.ip }).catch(
-    (error: unknown) => ctx.app.emit('error', error, ctx),
-  );
+  await note({
+    person: person.name,
+    byToken: ctx.state.byToken === true,
+    act: one.about ?? one.path,
+    target,
+    detail: said?.detail ?? '',
+    address: ctx.ip,
+  }).catch((error: unknown) => ctx.app.emit('error', error, ctx));
 }
 
 function check(schema: z.ZodType, value: unknown, status: number, where: string): unknown {
@@ -107,7 +123,12 @@ function check(schema: z.ZodType, value: unknown, status: number, where: string)
 /** The revision that a writer has seen, from `If-Match: "7"`. */
 export function seenRevision(ctx: Context): number {
   const header = ctx.get('If-Match');
-  if (header === '') throw new HttpProblem(428, 'Which revision?', 'Send If-Match with the number of the revision that the change was made on.');
+  if (header === '')
+    throw new HttpProblem(
+      428,
+      'Which revision?',
+      'Send If-Match with the number of the revision that the change was made on.',
+    );
   const match = /^(?:W\/)?"?(\d{1,9})"?$/.exec(header.trim());
   if (!match) throw new HttpProblem(400, 'The request does not fit', 'If-Match holds a revision number, as in "7".');
   return Number(match[1]);

@@ -7,13 +7,24 @@ import { type ScriptOptions, scriptOptionsSchema } from '@basitax/core/script/op
 import type { Pool } from '@basitax/threads/pool';
 import { type Sequelize, UniqueConstraintError } from 'sequelize';
 import type { z } from 'zod';
-import { type LibraryItem, type LibraryType, type LibraryVersion, type libraryChangeSchema, mayAct, type Person, type Role } from '../api.ts';
+import {
+  type LibraryItem,
+  type LibraryType,
+  type LibraryVersion,
+  type libraryChangeSchema,
+  mayAct,
+  type Person,
+  type Role,
+} from '../api.ts';
 import { LibraryRow, LibraryVersionRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 
 type Wanted = z.output<typeof libraryChangeSchema>;
 
-/** The team's scripts and recipes, in versions that never change. Who may run one sees it; who may not does not know of it. */
+/**
+ * The team's scripts and recipes, in versions that never change. Who may run one sees it; who may not does not know of
+ * it.
+ */
 export class Library {
   private readonly sequelize: Sequelize;
   private readonly pool: Pool;
@@ -26,7 +37,10 @@ export class Library {
   /** What somebody may run, by title. */
   async list(person: Person, type?: LibraryType): Promise<LibraryItem[]> {
     const rows = await LibraryRow.findAll({ where: type ? { type } : {}, order: [['title', 'ASC']] });
-    const heads = await LibraryVersionRow.findAll({ attributes: { exclude: ['content', 'options'] }, order: [['version', 'ASC']] });
+    const heads = await LibraryVersionRow.findAll({
+      attributes: { exclude: ['content', 'options'] },
+      order: [['version', 'ASC']],
+    });
     const newest = new Map(heads.map((row) => [row.id, row]));
     return rows.filter((row) => mayAct(person.role, row.runRole)).map((row) => itemOf(row, newest.get(row.id)!));
   }
@@ -35,14 +49,23 @@ export class Library {
   async version(id: string, which: number | 'head', person: Person): Promise<LibraryVersion> {
     const row = await this.row(id, person);
     const found = await LibraryVersionRow.findOne({ where: { id, version: which === 'head' ? row.head : which } });
-    if (!found) throw new HttpProblem(404, 'Not found', `“${row.title}” has no version ${which}; its newest is ${row.head}.`);
-    return { ...itemOf(row, found), content: found.content, options: scriptOptionsSchema.parse(JSON.parse(found.options)) };
+    if (!found)
+      throw new HttpProblem(404, 'Not found', `“${row.title}” has no version ${which}; its newest is ${row.head}.`);
+    return {
+      ...itemOf(row, found),
+      content: found.content,
+      options: scriptOptionsSchema.parse(JSON.parse(found.options)),
+    };
   }
 
   /** Its versions, the newest first. */
   async versions(id: string, person: Person): Promise<LibraryItem[]> {
     const row = await this.row(id, person);
-    const rows = await LibraryVersionRow.findAll({ attributes: { exclude: ['content', 'options'] }, where: { id }, order: [['version', 'DESC']] });
+    const rows = await LibraryVersionRow.findAll({
+      attributes: { exclude: ['content', 'options'] },
+      where: { id },
+      order: [['version', 'DESC']],
+    });
     return rows.map((one) => itemOf(row, one));
   }
 
@@ -53,7 +76,17 @@ export class Library {
     const id = fixedId ?? `${type[0]}${randomBytes(8).toString('hex')}`;
     await this.sequelize.transaction(async (transaction) => {
       await LibraryRow.create({ id, type, title, about, runRole, changeRole, head: 1 }, { transaction });
-      await LibraryVersionRow.create({ id, version: 1, content, options: JSON.stringify(options), author: person.name, message: message || 'First version' }, { transaction });
+      await LibraryVersionRow.create(
+        {
+          id,
+          version: 1,
+          content,
+          options: JSON.stringify(options),
+          author: person.name,
+          message: message || 'First version',
+        },
+        { transaction },
+      );
     });
     return this.version(id, 'head', person);
   }
@@ -64,12 +97,19 @@ export class Library {
     refuseOwnLock(wanted, person);
     const options = await this.checked(row.type, wanted.content);
     const { title, about, runRole, changeRole, content, message } = wanted;
-    const stale = new HttpProblem(412, 'Changed meanwhile', `“${row.title}” has a newer version by now; look at that one first. Nothing of yours is lost.`);
+    const stale = new HttpProblem(
+      412,
+      'Changed meanwhile',
+      `“${row.title}” has a newer version by now; look at that one first. Nothing of yours is lost.`,
+    );
     try {
       await this.sequelize.transaction(async (transaction) => {
         const now = await LibraryRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
         if (now?.head !== seen) throw stale;
-        await LibraryVersionRow.create({ id, version: seen + 1, content, options: JSON.stringify(options), author: person.name, message }, { transaction });
+        await LibraryVersionRow.create(
+          { id, version: seen + 1, content, options: JSON.stringify(options), author: person.name, message },
+          { transaction },
+        );
         await now.update({ title, about, runRole, changeRole, head: seen + 1 }, { transaction });
       });
     } catch (error) {
@@ -85,21 +125,36 @@ export class Library {
 
   private async row(id: string, person: Person): Promise<LibraryRow> {
     const row = await LibraryRow.findByPk(id);
-    if (!row || !mayAct(person.role, row.runRole)) throw new HttpProblem(404, 'Not found', `There is nothing “${id}” in the library that you may run.`);
+    if (!row || !mayAct(person.role, row.runRole))
+      throw new HttpProblem(404, 'Not found', `There is nothing “${id}” in the library that you may run.`);
     return row;
   }
 
   private async changeable(id: string, person: Person): Promise<LibraryRow> {
     const row = await this.row(id, person);
-    if (!mayAct(person.role, row.changeRole)) throw new HttpProblem(403, 'Not allowed', `Changing “${row.title}” takes the role ${row.changeRole}; you are ${person.role}.`);
+    if (!mayAct(person.role, row.changeRole))
+      throw new HttpProblem(
+        403,
+        'Not allowed',
+        `Changing “${row.title}” takes the role ${row.changeRole}; you are ${person.role}.`,
+      );
     return row;
   }
 
   /** The options of a script. Throws 422 where a script cannot be read, or a recipe does not fit. */
   private async checked(type: LibraryType, content: string): Promise<ScriptOptions> {
     if (type === 'script') {
-      const { options, failure } = await this.pool.run('scriptOptions', { source: content }, { catalogue: emptyCatalogue, limit: scriptEnd });
-      if (failure) throw new HttpProblem(422, 'The script cannot be kept', `${failure.line === undefined ? '' : `Line ${failure.line}: `}${failure.message}`);
+      const { options, failure } = await this.pool.run(
+        'scriptOptions',
+        { source: content },
+        { catalogue: emptyCatalogue, limit: scriptEnd },
+      );
+      if (failure)
+        throw new HttpProblem(
+          422,
+          'The script cannot be kept',
+          `${failure.line === undefined ? '' : `Line ${failure.line}: `}${failure.message}`,
+        );
       return options;
     }
     const read = recipeSchema.safeParse(parsed(content));
@@ -107,7 +162,11 @@ export class Library {
     if (problem) throw new HttpProblem(422, 'The recipe cannot be kept', problem);
     if (read.success) return {};
     const issue = read.error.issues[0];
-    throw new HttpProblem(422, 'The recipe cannot be kept', `${issue?.path.join('.') || 'the recipe'}: ${issue?.message ?? 'not as expected'}.`);
+    throw new HttpProblem(
+      422,
+      'The recipe cannot be kept',
+      `${issue?.path.join('.') || 'the recipe'}: ${issue?.message ?? 'not as expected'}.`,
+    );
   }
 }
 
@@ -127,5 +186,16 @@ function refuseOwnLock({ runRole, changeRole }: { runRole: Role; changeRole: Rol
 
 function itemOf(row: LibraryRow, version: LibraryVersionRow): LibraryItem {
   const { id, type, title, about, runRole, changeRole } = row;
-  return { id, type, title, about, runRole, changeRole, version: version.version, author: version.author, message: version.message, changedAt: version.createdAt.toISOString() };
+  return {
+    id,
+    type,
+    title,
+    about,
+    runRole,
+    changeRole,
+    version: version.version,
+    author: version.author,
+    message: version.message,
+    changedAt: version.createdAt.toISOString(),
+  };
 }

@@ -1,5 +1,12 @@
 import { z } from 'zod';
-import { fileIdSchema, libraryChangeSchema, libraryItemSchema, libraryMakeSchema, libraryTypes, libraryVersionSchema } from '../api.ts';
+import {
+  fileIdSchema,
+  libraryChangeSchema,
+  libraryItemSchema,
+  libraryMakeSchema,
+  libraryTypes,
+  libraryVersionSchema,
+} from '../api.ts';
 import { type Route, route, seenRevision } from '../http/route.ts';
 import type { Library } from './library.ts';
 

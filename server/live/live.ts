@@ -4,7 +4,10 @@ import { PresenceRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Live, type Present, type Standing, standingSchema } from '../team-api.ts';
 
-/** How often the database is asked how files stand that somebody looks at, and how long somebody counts who says nothing more, in milliseconds. */
+/**
+ * How often the database is asked how files stand that somebody looks at, and how long somebody counts who says nothing
+ * more, in milliseconds.
+ */
 const pace = 400;
 const silence = 12_000;
 
@@ -15,7 +18,8 @@ interface Watcher {
 }
 
 /**
- * Who is in which file, and which revision is its newest. It lies in the database, so that any number of servers tell the same; each asks once for
+ * Who is in which file, and which revision is its newest. It lies in the database, so that any number of servers tell
+ * the same; each asks once for
  * all that its own watchers look at, and tells them what changed.
  */
 export class LiveFiles {
@@ -66,7 +70,13 @@ export class LiveFiles {
   }
 
   private async stand(files: readonly string[]): Promise<ReadonlyMap<string, Live>> {
-    const heads = await this.sequelize.query<{ id: string; head: number; author: string; message: string; trashed_at: Date | null }>(
+    const heads = await this.sequelize.query<{
+      id: string;
+      head: number;
+      author: string;
+      message: string;
+      trashed_at: Date | null;
+    }>(
       'SELECT f.id, f.head, f.trashed_at, r.author, r.message FROM files f JOIN revisions r ON r.file_id = f.id AND r.number = f.head WHERE f.id IN (?)',
       { replacements: [files], type: QueryTypes.SELECT },
     );
@@ -79,9 +89,15 @@ export class LiveFiles {
     });
     const people = new Map<string, Present[]>();
     for (const { fileId, tab, userId, name, standing } of rows)
-      people.set(fileId, [...(people.get(fileId) ?? []), { tab, person: userId, name, ...standingSchema.parse(JSON.parse(standing)) }]);
+      people.set(fileId, [
+        ...(people.get(fileId) ?? []),
+        { tab, person: userId, name, ...standingSchema.parse(JSON.parse(standing)) },
+      ]);
     return new Map(
-      heads.map(({ id, head, author, message, trashed_at }) => [id, { head: { number: head, author, message }, trashed: trashed_at !== null, people: people.get(id) ?? [] }]),
+      heads.map(({ id, head, author, message, trashed_at }) => [
+        id,
+        { head: { number: head, author, message }, trashed: trashed_at !== null, people: people.get(id) ?? [] },
+      ]),
     );
   }
 }
@@ -90,10 +106,19 @@ export class LiveFiles {
 export async function stand(file: string, tab: string, person: Person, standing: Standing): Promise<void> {
   const known = await PresenceRow.findByPk(tab, { attributes: ['userId'] });
   if (known && known.userId !== person.id) throw new HttpProblem(403, 'Not allowed', 'This tab is somebody else’s.');
-  await PresenceRow.upsert({ tab, fileId: file, userId: person.id, name: person.name, standing: JSON.stringify(standing), seenAt: new Date() });
+  await PresenceRow.upsert({
+    tab,
+    fileId: file,
+    userId: person.id,
+    name: person.name,
+    standing: JSON.stringify(standing),
+    seenAt: new Date(),
+  });
 }
 
 /** A tab has closed the file. What is long gone goes along. */
 export async function leave(tab: string, person: Person): Promise<void> {
-  await PresenceRow.destroy({ where: { [Op.or]: [{ tab, userId: person.id }, { seenAt: { [Op.lt]: new Date(Date.now() - 10 * silence) } }] } });
+  await PresenceRow.destroy({
+    where: { [Op.or]: [{ tab, userId: person.id }, { seenAt: { [Op.lt]: new Date(Date.now() - 10 * silence) } }] },
+  });
 }

@@ -12,7 +12,13 @@ import type { Library } from '../library/library.ts';
 /** The registry over HTTP: what there is, and running one on a file, as a dry run unless said otherwise. */
 export function operationRoutes(store: FileStore, pool: Pool, library: Library): Route[] {
   return [
-    route({ method: 'get', path: '/api/operations', about: 'Every operation with its options', role: 'viewer', handle: async () => ({ operations: describeOperations() }) }),
+    route({
+      method: 'get',
+      path: '/api/operations',
+      about: 'Every operation with its options',
+      role: 'viewer',
+      handle: async () => ({ operations: describeOperations() }),
+    }),
     route({
       method: 'post',
       path: '/api/files/:id/operations/:operation',
@@ -25,17 +31,28 @@ export function operationRoutes(store: FileStore, pool: Pool, library: Library):
       async handle({ params, body, person, ctx }) {
         const one = operationById(params.operation);
         const { selection, options, dryRun, seed } = body;
-        if (!dryRun && !mayAct(person.role, 'editor')) throw new HttpProblem(403, 'Not allowed', `Changing a file takes the role editor; you are ${person.role}.`);
+        if (!dryRun && !mayAct(person.role, 'editor'))
+          throw new HttpProblem(403, 'Not allowed', `Changing a file takes the role editor; you are ${person.role}.`);
         const seen = dryRun ? undefined : seenRevision(ctx);
         if (seen !== undefined) await store.checkSeen(params.id, seen);
         const { text, number, catalogue } = await store.text(params.id, seen ?? 'head');
-        const planned = await pool.run('plan', { operation: one.id, selection, options, seed, review: true }, { doc: text, catalogue });
+        const planned = await pool.run(
+          'plan',
+          { operation: one.id, selection, options, seed, review: true },
+          { doc: text, catalogue },
+        );
         if (seen === undefined) {
           say(ctx, { nothing: true });
           return { revision: number, ...planned };
         }
         say(ctx, { detail: one.title });
-        const { file } = await store.save(params.id, seen, { edit: planned.edit }, person.name, body.message || one.title);
+        const { file } = await store.save(
+          params.id,
+          seen,
+          { edit: planned.edit },
+          person.name,
+          body.message || one.title,
+        );
         ctx.set('ETag', `"${file.head.number}"`);
         return { revision: file.head.number, ...planned };
       },
@@ -50,22 +67,34 @@ export function operationRoutes(store: FileStore, pool: Pool, library: Library):
       body: runScriptSchema,
       answer: scriptedSchema,
       async handle({ params, body, person, ctx }) {
-        if (!body.dryRun && !mayAct(person.role, 'editor')) throw new HttpProblem(403, 'Not allowed', `Changing a file takes the role editor; you are ${person.role}.`);
+        if (!body.dryRun && !mayAct(person.role, 'editor'))
+          throw new HttpProblem(403, 'Not allowed', `Changing a file takes the role editor; you are ${person.role}.`);
         const seen = body.dryRun ? undefined : seenRevision(ctx);
         if (seen !== undefined) await store.checkSeen(params.id, seen);
         const found = body.script && (await library.version(body.script.id, body.script.version ?? 'head', person));
         const source = found?.content ?? body.source;
-        if (source === undefined) throw new HttpProblem(400, 'The request does not fit', 'Name a script of the library, or send its source.');
+        if (source === undefined)
+          throw new HttpProblem(400, 'The request does not fit', 'Name a script of the library, or send its source.');
         const { text, number, catalogue } = await store.text(params.id, seen ?? 'head');
         const { graph = readStored(text).head.root, reach, values, seed } = body;
-        const planned = await pool.run('script', { graph, reach, source, values, seed }, { doc: text, catalogue, limit: scriptEnd });
+        const planned = await pool.run(
+          'script',
+          { graph, reach, source, values, seed },
+          { doc: text, catalogue, limit: scriptEnd },
+        );
         const answer = { ...planned, failure: planned.failure ?? null };
         if (seen === undefined || planned.failure || planned.edit.steps.length === 0) {
           say(ctx, { nothing: true });
           return { revision: number, ...answer };
         }
         say(ctx, { detail: found?.title ?? 'A script of one’s own' });
-        const { file } = await store.save(params.id, seen, { edit: planned.edit }, person.name, body.message || found?.title || 'Script');
+        const { file } = await store.save(
+          params.id,
+          seen,
+          { edit: planned.edit },
+          person.name,
+          body.message || found?.title || 'Script',
+        );
         ctx.set('ETag', `"${file.head.number}"`);
         return { revision: file.head.number, ...answer };
       },

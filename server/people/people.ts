@@ -13,12 +13,23 @@ const day = 86_400_000;
 /** Everybody of the team, by name, with when each was there last. */
 export async function members(): Promise<Member[]> {
   const users = await User.findAll({ order: [['name', 'ASC']] });
-  const seen = (await Session.findAll({ attributes: ['userId', [fn('MAX', col('seen_at')), 'seenAt']], group: ['user_id'], raw: true })) as unknown as {
+  const seen = (await Session.findAll({
+    attributes: ['userId', [fn('MAX', col('seen_at')), 'seenAt']],
+    group: ['user_id'],
+    raw: true,
+  })) as unknown as {
     userId: string;
     seenAt: Date | null;
   }[];
   const last = new Map(seen.map((row) => [row.userId, row.seenAt]));
-  return users.map(({ id, login, name, role, createdAt }) => ({ id, login, name, role, createdAt: createdAt.toISOString(), seenAt: last.get(id)?.toISOString() ?? null }));
+  return users.map(({ id, login, name, role, createdAt }) => ({
+    id,
+    login,
+    name,
+    role,
+    createdAt: createdAt.toISOString(),
+    seenAt: last.get(id)?.toISOString() ?? null,
+  }));
 }
 
 async function member(id: string, transaction: Transaction): Promise<User> {
@@ -30,8 +41,14 @@ async function member(id: string, transaction: Transaction): Promise<User> {
 /** Throws where a person is the last lead: somebody has to be able to let others in. */
 async function notTheLastLead(user: User, transaction: Transaction): Promise<void> {
   if (user.role !== 'lead') return;
-  const leads = await User.findAll({ attributes: ['id'], where: { role: 'lead' }, transaction, lock: transaction.LOCK.UPDATE });
-  if (leads.length < 2) throw new HttpProblem(422, 'Refused', `${user.name} is the only lead; make somebody else lead first.`);
+  const leads = await User.findAll({
+    attributes: ['id'],
+    where: { role: 'lead' },
+    transaction,
+    lock: transaction.LOCK.UPDATE,
+  });
+  if (leads.length < 2)
+    throw new HttpProblem(422, 'Refused', `${user.name} is the only lead; make somebody else lead first.`);
 }
 
 /** Gives a person another name or role; the role counts from the next request on. */
@@ -39,7 +56,10 @@ export async function changeMember(id: string, wanted: { name: string; role: Rol
   return User.sequelize!.transaction(async (transaction) => {
     const user = await member(id, transaction);
     if (wanted.role !== 'lead') await notTheLastLead(user, transaction);
-    const said = [user.name !== wanted.name && `${user.name} is called ${wanted.name}`, user.role !== wanted.role && `${wanted.name}: ${user.role} to ${wanted.role}`];
+    const said = [
+      user.name !== wanted.name && `${user.name} is called ${wanted.name}`,
+      user.role !== wanted.role && `${wanted.name}: ${user.role} to ${wanted.role}`,
+    ];
     await user.update(wanted, { transaction });
     return said.filter(Boolean).join('; ');
   });
@@ -61,29 +81,58 @@ const told = ({ id, name, role, by, expiresAt, createdAt }: InvitationRow): Invi
 
 /** Invitations that can still be taken. */
 export async function invitations(): Promise<Invitation[]> {
-  return (await InvitationRow.findAll({ where: { expiresAt: { [Op.gt]: new Date() } }, order: [['createdAt', 'DESC']] })).map(told);
+  return (
+    await InvitationRow.findAll({ where: { expiresAt: { [Op.gt]: new Date() } }, order: [['createdAt', 'DESC']] })
+  ).map(told);
 }
 
 /** Makes an invitation; its token is told this once. */
-export async function invite({ name, role, days }: { name: string; role: Role; days: number }, by: Person): Promise<Invitation & { token: string }> {
+export async function invite(
+  { name, role, days }: { name: string; role: Role; days: number },
+  by: Person,
+): Promise<Invitation & { token: string }> {
   const token = randomBytes(24).toString('hex');
-  const row = await InvitationRow.create({ id: randomBytes(8).toString('hex'), hash: hashOf(token), name, role, by: by.name, expiresAt: new Date(Date.now() + days * day) });
+  const row = await InvitationRow.create({
+    id: randomBytes(8).toString('hex'),
+    hash: hashOf(token),
+    name,
+    role,
+    by: by.name,
+    expiresAt: new Date(Date.now() + days * day),
+  });
   return { ...told(row), token };
 }
 
 /** Takes an invitation: a person with a login and password of their own. Each can be taken once. */
-export async function takeInvitation({ token, login, password }: { token: string; login: string; password: string }): Promise<User> {
+export async function takeInvitation({
+  token,
+  login,
+  password,
+}: {
+  token: string;
+  login: string;
+  password: string;
+}): Promise<User> {
   const wanted = { hash: hashOf(token), expiresAt: { [Op.gt]: new Date() } };
-  const missing = (): HttpProblem => new HttpProblem(404, 'Not found', 'This invitation was taken already, taken back, or is too old; ask a lead for another one.');
+  const missing = (): HttpProblem =>
+    new HttpProblem(
+      404,
+      'Not found',
+      'This invitation was taken already, taken back, or is too old; ask a lead for another one.',
+    );
   // hashing a password is dear: nobody gets it done without an invitation
   if ((await InvitationRow.count({ where: wanted })) === 0) throw missing();
   const passwordHash = await hashPassword(password);
   return User.sequelize!.transaction(async (transaction) => {
     const row = await InvitationRow.findOne({ where: wanted, transaction, lock: transaction.LOCK.UPDATE });
     if (!row) throw missing();
-    if (await User.findOne({ where: { login }, transaction })) throw new HttpProblem(422, 'Refused', `Somebody has the login “${login}” already; take another one.`);
+    if (await User.findOne({ where: { login }, transaction }))
+      throw new HttpProblem(422, 'Refused', `Somebody has the login “${login}” already; take another one.`);
     await row.destroy({ transaction });
-    return User.create({ id: randomBytes(8).toString('hex'), login, name: row.name, role: row.role, passwordHash }, { transaction });
+    return User.create(
+      { id: randomBytes(8).toString('hex'), login, name: row.name, role: row.role, passwordHash },
+      { transaction },
+    );
   });
 }
 
@@ -91,8 +140,14 @@ export async function takeInvitation({ token, login, password }: { token: string
 const shown = 24;
 
 /** Open sessions: one's own, or everybody's. The latest used first. */
-export async function openSessions(of: { person: Person; own?: string | undefined }, all: boolean): Promise<OpenSession[]> {
-  const rows = await Session.findAll({ where: { expiresAt: { [Op.gt]: new Date() }, ...(!all && { userId: of.person.id }) }, order: [['seenAt', 'DESC']] });
+export async function openSessions(
+  of: { person: Person; own?: string | undefined },
+  all: boolean,
+): Promise<OpenSession[]> {
+  const rows = await Session.findAll({
+    where: { expiresAt: { [Op.gt]: new Date() }, ...(!all && { userId: of.person.id }) },
+    order: [['seenAt', 'DESC']],
+  });
   const users = new Map((await User.findAll({ attributes: ['id', 'name', 'login'] })).map((user) => [user.id, user]));
   return rows.flatMap((row) => {
     const user = users.get(row.userId);
@@ -123,9 +178,14 @@ export async function endSession(id: string, of: Person, all: boolean): Promise<
 }
 
 /** Gives oneself another password; all other sessions end. */
-export async function changePassword(person: Person, wanted: { old: string; password: string }, session: string | undefined): Promise<void> {
+export async function changePassword(
+  person: Person,
+  wanted: { old: string; password: string },
+  session: string | undefined,
+): Promise<void> {
   const user = await User.findByPk(person.id);
-  if (!user || !(await verify(user.passwordHash, wanted.old).catch(() => false))) throw new HttpProblem(422, 'Refused', 'The old password is not right.');
+  if (!user || !(await verify(user.passwordHash, wanted.old).catch(() => false)))
+    throw new HttpProblem(422, 'Refused', 'The old password is not right.');
   await user.update({ passwordHash: await hashPassword(wanted.password) });
   await Session.destroy({ where: { userId: person.id, ...(session && { id: { [Op.ne]: session } }) } });
 }

@@ -5,15 +5,35 @@ import { openSession } from '../auth/session.ts';
 import { InvitationRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { type Route, route, say } from '../http/route.ts';
-import { invitationSchema, invitedSchema, inviteSchema, memberChangeSchema, memberSchema, openSessionSchema, passwordChangeSchema, welcomeSchema } from '../team-api.ts';
-import { changeMember, changePassword, endSession, invitations, invite, members, openSessions, removeMember, takeInvitation } from './people.ts';
+import {
+  invitationSchema,
+  invitedSchema,
+  inviteSchema,
+  memberChangeSchema,
+  memberSchema,
+  openSessionSchema,
+  passwordChangeSchema,
+  welcomeSchema,
+} from '../team-api.ts';
+import {
+  changeMember,
+  changePassword,
+  endSession,
+  invitations,
+  invite,
+  members,
+  openSessions,
+  removeMember,
+  takeInvitation,
+} from './people.ts';
 
 const one = z.object({ id: z.string().regex(/^[a-zA-Z0-9_-]{1,64}$/, 'is none') });
 const own = (ctx: Context): string | undefined => ctx.state.session as string | undefined;
 
 /** Throws where a token asks: who is who is for people who are signed in. */
 export function inPerson(ctx: Context): void {
-  if (ctx.state.byToken) throw new HttpProblem(403, 'Not allowed', 'This takes a person who is signed in, not a token.');
+  if (ctx.state.byToken)
+    throw new HttpProblem(403, 'Not allowed', 'This takes a person who is signed in, not a token.');
 }
 
 const notOneself = (person: Person, id: string, what: string): void => {
@@ -113,7 +133,8 @@ export function peopleRoutes(): Route[] {
       query: z.object({ all: z.enum(['yes', 'no']).default('no') }),
       answer: z.object({ sessions: z.array(openSessionSchema) }),
       async handle({ query, person, ctx }) {
-        if (query.all === 'yes' && !mayAct(person.role, 'lead')) throw new HttpProblem(403, 'Not allowed', `Everybody’s sessions take the role lead; you are ${person.role}.`);
+        if (query.all === 'yes' && !mayAct(person.role, 'lead'))
+          throw new HttpProblem(403, 'Not allowed', `Everybody’s sessions take the role lead; you are ${person.role}.`);
         return { sessions: await openSessions({ person, own: own(ctx) }, query.all === 'yes') };
       },
     }),

@@ -9,7 +9,9 @@ export async function closedTo(person: Person): Promise<string[]> {
   if (mayAct(person.role, 'lead')) return [];
   const closed = await ProjectRow.findAll({ attributes: ['id'], where: { open: false }, raw: true });
   if (closed.length === 0) return [];
-  const own = new Set((await ProjectMemberRow.findAll({ where: { userId: person.id }, raw: true })).map((row) => row.projectId));
+  const own = new Set(
+    (await ProjectMemberRow.findAll({ where: { userId: person.id }, raw: true })).map((row) => row.projectId),
+  );
   return closed.flatMap((project) => (own.has(project.id) ? [] : [project.id]));
 }
 
@@ -32,9 +34,13 @@ export async function hiddenFrom(person: Person): Promise<string[]> {
   return [...new Set([...(await closedFiles(person)), ...trashed.map((row) => row.id)])];
 }
 
-const missing = (id: string): HttpProblem => new HttpProblem(404, 'Not found', `There is no file “${id}”; it may have been removed.`);
+const missing = (id: string): HttpProblem =>
+  new HttpProblem(404, 'Not found', `There is no file “${id}”; it may have been removed.`);
 
-/** The file, where a person may see it. Throws 404 where not, so that nobody learns what there is; what is in the trash is said, unless it is asked for. */
+/**
+ * The file, where a person may see it. Throws 404 where not, so that nobody learns what there is; what is in the trash
+ * is said, unless it is asked for.
+ */
 export async function reachable(person: Person, id: string, where: 'files' | 'trash' = 'files'): Promise<FileRow> {
   const file = await FileRow.findByPk(id);
   if (!file || (await closedTo(person)).includes(file.projectId)) throw missing(id);
@@ -45,12 +51,18 @@ export async function reachable(person: Person, id: string, where: 'files' | 'tr
 
 /** Throws where a file is in the trash. */
 export function mustBeThere(file: FileRow): void {
-  if (file.trashedAt) throw new HttpProblem(404, 'In the trash', `“${file.title}” is in the trash, where ${file.trashedBy} put it; an editor can restore it from there.`);
+  if (file.trashedAt)
+    throw new HttpProblem(
+      404,
+      'In the trash',
+      `“${file.title}” is in the trash, where ${file.trashedBy} put it; an editor can restore it from there.`,
+    );
 }
 
 /** A project that a person sees. Throws 404 where there is none. */
 export async function reachableProject(person: Person, id: string): Promise<ProjectRow> {
   const project = await ProjectRow.findByPk(id);
-  if (!project || (await closedTo(person)).includes(id)) throw new HttpProblem(404, 'Not found', `There is no project “${id}”.`);
+  if (!project || (await closedTo(person)).includes(id))
+    throw new HttpProblem(404, 'Not found', `There is no project “${id}”.`);
   return project;
 }

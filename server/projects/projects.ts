@@ -23,22 +23,36 @@ export async function projectsFor(person: Person): Promise<Project[]> {
   const [rows, members, counts] = await Promise.all([
     ProjectRow.findAll({ order: [['title', 'ASC']] }),
     ProjectMemberRow.findAll({ raw: true }),
-    FileRow.findAll({ attributes: ['projectId', [fn('COUNT', col('id')), 'count']], where: { trashedAt: null }, group: ['project_id'], raw: true }) as unknown as Promise<
-      { projectId: string; count: number }[]
-    >,
+    FileRow.findAll({
+      attributes: ['projectId', [fn('COUNT', col('id')), 'count']],
+      where: { trashedAt: null },
+      group: ['project_id'],
+      raw: true,
+    }) as unknown as Promise<{ projectId: string; count: number }[]>,
   ]);
   const files = new Map(counts.map((row) => [row.projectId, Number(row.count)]));
   return rows.flatMap((row) => {
     if (closed.has(row.id)) return [];
     const { id, title, about, open, onSave, profile } = row;
     return [
-      { id, title, about, open, members: members.flatMap((one) => (one.projectId === id ? [one.userId] : [])), files: files.get(id) ?? 0, onSave, hasRules: profile !== '{}' },
+      {
+        id,
+        title,
+        about,
+        open,
+        members: members.flatMap((one) => (one.projectId === id ? [one.userId] : [])),
+        files: files.get(id) ?? 0,
+        onSave,
+        hasRules: profile !== '{}',
+      },
     ];
   });
 }
 
 async function setMembers(id: string, members: readonly string[], transaction: Transaction): Promise<void> {
-  const known = new Set((await User.findAll({ attributes: ['id'], where: { id: [...members] }, transaction })).map((user) => user.id));
+  const known = new Set(
+    (await User.findAll({ attributes: ['id'], where: { id: [...members] }, transaction })).map((user) => user.id),
+  );
   const unknown = members.find((one) => !known.has(one));
   if (unknown !== undefined) throw new HttpProblem(422, 'Refused', `There is nobody “${unknown}” in the team.`);
   await ProjectMemberRow.destroy({ where: { projectId: id, userId: { [Op.notIn]: [...members] } }, transaction });
@@ -52,7 +66,8 @@ async function titled<T>(title: string, act: () => Promise<T>): Promise<T> {
   try {
     return await act();
   } catch (error) {
-    if (error instanceof UniqueConstraintError) throw new HttpProblem(422, 'Refused', `There is a project “${title}” already; give this one another name.`);
+    if (error instanceof UniqueConstraintError)
+      throw new HttpProblem(422, 'Refused', `There is a project “${title}” already; give this one another name.`);
     throw error;
   }
 }
@@ -89,8 +104,14 @@ export async function removeProject(id: string): Promise<string> {
   return ProjectRow.sequelize!.transaction(async (transaction) => {
     const row = await project(id, transaction);
     const files = await FileRow.count({ where: { projectId: id }, transaction });
-    if (files > 0) throw new HttpProblem(422, 'Refused', `“${row.title}” holds ${files === 1 ? 'a file' : `${files} files`}, perhaps in the trash: move or remove them first.`);
-    if (id === firstProject) throw new HttpProblem(422, 'Refused', `“${row.title}” stays: files go there where nobody says otherwise.`);
+    if (files > 0)
+      throw new HttpProblem(
+        422,
+        'Refused',
+        `“${row.title}” holds ${files === 1 ? 'a file' : `${files} files`}, perhaps in the trash: move or remove them first.`,
+      );
+    if (id === firstProject)
+      throw new HttpProblem(422, 'Refused', `“${row.title}” stays: files go there where nobody says otherwise.`);
     await row.destroy({ transaction });
     return row.title;
   });
@@ -109,8 +130,15 @@ export async function changeRules(id: string, wanted: ProjectRules): Promise<Pro
   await ProjectRow.sequelize!.transaction(async (transaction) => {
     const row = await project(id, transaction);
     if (row.rulesVersion !== wanted.version)
-      throw new HttpProblem(412, 'Changed meanwhile', `The rules of “${row.title}” were changed by somebody else since; load them again, and make your change there.`);
-    await row.update({ profile: JSON.stringify(wanted.profile), onSave: wanted.onSave, rulesVersion: row.rulesVersion + 1 }, { transaction });
+      throw new HttpProblem(
+        412,
+        'Changed meanwhile',
+        `The rules of “${row.title}” were changed by somebody else since; load them again, and make your change there.`,
+      );
+    await row.update(
+      { profile: JSON.stringify(wanted.profile), onSave: wanted.onSave, rulesVersion: row.rulesVersion + 1 },
+      { transaction },
+    );
   });
   return rulesOf(id);
 }

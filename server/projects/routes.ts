@@ -40,7 +40,10 @@ export function projectRoutes(): Route[] {
       body: projectWordsSchema,
       async handle({ params, body, ctx }) {
         await changeProject(params.id, body);
-        say(ctx, { target: `“${body.title}”`, detail: body.open ? 'open to all' : `for ${body.members.join(', ') || 'leads alone'}` });
+        say(ctx, {
+          target: `“${body.title}”`,
+          detail: body.open ? 'open to all' : `for ${body.members.join(', ') || 'leads alone'}`,
+        });
         return undefined;
       },
     }),
@@ -77,7 +80,10 @@ export function projectRoutes(): Route[] {
       answer: projectRulesSchema,
       async handle({ params, body, person, ctx }) {
         const project = await reachableProject(person, params.id);
-        say(ctx, { target: `“${project.title}”`, detail: `${Object.keys(body.profile.rules).length} rules set; on save: ${body.onSave}` });
+        say(ctx, {
+          target: `“${project.title}”`,
+          detail: `${Object.keys(body.profile.rules).length} rules set; on save: ${body.onSave}`,
+        });
         return changeRules(params.id, body);
       },
     }),

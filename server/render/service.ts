@@ -15,16 +15,24 @@ export interface Rendered {
   readonly ms: number;
 }
 
-/** What makes pictures of nodes and measures them. The one way to it: a service of the house, or the stand-in that ships with the demo. */
+/**
+ * What makes pictures of nodes and measures them. The one way to it: a service of the house, or the stand-in that ships
+ * with the demo.
+ */
 export interface RenderService {
   /** In the order in which they were asked for. Throws HttpProblem where the service does not answer. */
   render(jobs: readonly RenderJob[]): Promise<readonly Rendered[]>;
 }
 
-const answer = z.object({ rendered: z.array(z.object({ path: z.string(), picture: z.string().max(100_000), ms: z.number().min(0) })).max(1000) });
+const answer = z.object({
+  rendered: z.array(z.object({ path: z.string(), picture: z.string().max(100_000), ms: z.number().min(0) })).max(1000),
+});
 const patience = 20_000;
 
-/** A service behind HTTP: `POST /render` with `{ "jobs": [{ path, kind, values }] }` gives `{ "rendered": [{ path, picture, ms }] }`. */
+/**
+ * A service behind HTTP: `POST /render` with `{ "jobs": [{ path, kind, values }] }` gives `{ "rendered": [{ path,
+ * picture, ms }] }`.
+ */
 export function httpRenderService(address: string): RenderService {
   return {
     async render(jobs) {
@@ -39,7 +47,11 @@ export function httpRenderService(address: string): RenderService {
         if (!response.ok) throw new Error(`it answered ${response.status}`);
         return answer.parse(await response.json()).rendered;
       } catch (error) {
-        throw new HttpProblem(502, 'No answer', `The render service does not answer as it should (${(error as Error).message.slice(0, 200)}); try again later.`);
+        throw new HttpProblem(
+          502,
+          'No answer',
+          `The render service does not answer as it should (${(error as Error).message.slice(0, 200)}); try again later.`,
+        );
       }
     },
   };

@@ -6,7 +6,10 @@ import { type Route, route } from '../http/route.ts';
 
 const params = z.object({ name: settingNameSchema });
 
-/** What a person has set up for himself or herself: shortcuts, and the views saved in each file. Nobody sees those of others. */
+/**
+ * What a person has set up for himself or herself: shortcuts, and the views saved in each file. Nobody sees those of
+ * others.
+ */
 export function settingRoutes(): Route[] {
   return [
     route({
@@ -30,7 +33,11 @@ export function settingRoutes(): Route[] {
         const parsed = settingOf(name).safeParse(body.value);
         if (!parsed.success) {
           const issue = parsed.error.issues[0];
-          throw new HttpProblem(400, 'The request does not fit', `“${issue?.path.join('.') || 'value'}” does not fit: ${issue?.message ?? 'not as expected'}`);
+          throw new HttpProblem(
+            400,
+            'The request does not fit',
+            `“${issue?.path.join('.') || 'value'}” does not fit: ${issue?.message ?? 'not as expected'}`,
+          );
         }
         await SettingRow.upsert({ userId: person.id, name, value: JSON.stringify(parsed.data) });
         return undefined;

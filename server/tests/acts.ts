@@ -11,12 +11,23 @@ export interface Opened {
 
 export async function openFile(client: Client, id: string): Promise<Opened> {
   const response = await client.send('GET', `/api/files/${id}/revisions/head`);
-  return { id, nodes: (JSON.parse(await response.text()) as { nodes: GraphNode[] }).nodes, number: Number(JSON.parse(response.headers.get('etag')!)) };
+  return {
+    id,
+    nodes: (JSON.parse(await response.text()) as { nodes: GraphNode[] }).nodes,
+    number: Number(JSON.parse(response.headers.get('etag')!)),
+  };
 }
 
 /** Saves a new label for one of its nodes. */
 export function saveLabel(client: Client, { id, nodes, number }: Opened, k: number, to: string): Promise<Response> {
   const { id: node, label } = nodes[k]!;
-  const edit: Edit = { steps: [{ type: 'set', table: 'nodes', id: node, path: ['label'], ...(label !== undefined && { from: label }), to }] };
-  return client.send('POST', `/api/files/${id}/revisions`, { json: { edit, message: to }, headers: { 'If-Match': `"${number}"` } });
+  const edit: Edit = {
+    steps: [
+      { type: 'set', table: 'nodes', id: node, path: ['label'], ...(label !== undefined && { from: label }), to },
+    ],
+  };
+  return client.send('POST', `/api/files/${id}/revisions`, {
+    json: { edit, message: to },
+    headers: { 'If-Match': `"${number}"` },
+  });
 }

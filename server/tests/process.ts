@@ -12,11 +12,21 @@ export interface ServerProcess {
 }
 
 /** A server process of its own over a database, with the workers that it starts; without the demo. */
-export async function startProcess(databaseUrl: string, settings: Readonly<Record<string, string>> = {}): Promise<ServerProcess> {
+export async function startProcess(
+  databaseUrl: string,
+  settings: Readonly<Record<string, string>> = {},
+): Promise<ServerProcess> {
   const port = (await freePort()) as number;
   const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
     cwd: root as string,
-    env: { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), BASITAX_DEMO: 'no', LOG_LEVEL: 'silent', ...settings },
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      PORT: String(port),
+      BASITAX_DEMO: 'no',
+      LOG_LEVEL: 'silent',
+      ...settings,
+    },
     stdio: ['ignore', 'pipe', 'ignore'],
   });
   const ended = new Promise<void>((done) => child.once('exit', () => done()));

@@ -26,7 +26,12 @@ let count = 0;
 export async function freshDatabase(): Promise<string> {
   const url = new URL(process.env.TEST_DATABASE_URL!);
   const name = `test_${process.pid}_${Date.now()}_${count++}`;
-  const admin = await createConnection({ host: url.hostname, port: Number(url.port), user: url.username, password: url.password });
+  const admin = await createConnection({
+    host: url.hostname,
+    port: Number(url.port),
+    user: url.username,
+    password: url.password,
+  });
   await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
   await admin.end();
   url.pathname = `/${name}`;
@@ -47,10 +52,18 @@ export class Client {
     return other;
   }
 
-  async send(method: string, path: string, options: { json?: unknown; text?: string; headers?: Record<string, string> } = {}): Promise<Response> {
+  async send(
+    method: string,
+    path: string,
+    options: { json?: unknown; text?: string; headers?: Record<string, string> } = {},
+  ): Promise<Response> {
     const response = await fetch(this.base + path, {
       method,
-      headers: { ...(this.cookie && { Cookie: this.cookie }), ...(options.json !== undefined && { 'Content-Type': 'application/json' }), ...options.headers },
+      headers: {
+        ...(this.cookie && { Cookie: this.cookie }),
+        ...(options.json !== undefined && { 'Content-Type': 'application/json' }),
+        ...options.headers,
+      },
       ...(options.json !== undefined && { body: JSON.stringify(options.json) }),
       ...(options.text !== undefined && { body: options.text }),
     });
@@ -59,11 +72,16 @@ export class Client {
     return response;
   }
 
-  // biome-ignore lint/suspicious/noExplicitAny: tests read what they assert on
-  async json(method: string, path: string, options: Parameters<Client['send']>[2] & { status?: number } = {}): Promise<any> {
+  async json(
+    method: string,
+    path: string,
+    options: Parameters<Client['send']>[2] & { status?: number } = {},
+    // biome-ignore lint/suspicious/noExplicitAny: tests read what they assert on
+  ): Promise<any> {
     const response = await this.send(method, path, options);
     const text = await response.text();
-    if (response.status !== (options.status ?? 200)) throw new Error(`${method} ${path} gave ${response.status}: ${text.slice(0, 500)}`);
+    if (response.status !== (options.status ?? 200))
+      throw new Error(`${method} ${path} gave ${response.status}: ${text.slice(0, 500)}`);
     return text === '' ? undefined : JSON.parse(text);
   }
 }
@@ -81,7 +99,10 @@ export interface Team {
   close(): Promise<void>;
 }
 
-/** The whole server on a database of its own, or on one that is given and empty, with the demo people and the two smallest demo files. */
+/**
+ * The whole server on a database of its own, or on one that is given and empty, with the demo people and the two
+ * smallest demo files.
+ */
 export async function startTeam(url?: string): Promise<Team> {
   const sequelize = await connect(url ?? (await freshDatabase()));
   const pool = new Pool(1);
@@ -89,13 +110,23 @@ export async function startTeam(url?: string): Promise<Team> {
   await store.catalogues.add(catalogue);
   const passwordHash = await hashPassword(demoPassword);
   for (const person of demoPeople) await User.create({ id: person.login, ...person, passwordHash });
-  for (const file of demoFiles.slice(0, 2)) await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', { id: file.slug });
+  for (const file of demoFiles.slice(0, 2))
+    await store.importFile(`${file.title}.graph.json`, writeDoc(file.build()), 'Lead TD', { id: file.slug });
   const judging = new Judging(sequelize, store, pino({ level: 'silent' }));
   const [assets, render] = [await startAssetStore(), await startRenderService()];
   const servers: Server[] = [];
   const listen = async (): Promise<string> => {
     const log = pino({ level: 'silent' });
-    const server = createServer(createApp({ sequelize, store, pool, assets: httpAssetStore(assets.address), render: httpRenderService(render.address), log }).callback());
+    const server = createServer(
+      createApp({
+        sequelize,
+        store,
+        pool,
+        assets: httpAssetStore(assets.address),
+        render: httpRenderService(render.address),
+        log,
+      }).callback(),
+    );
     servers.push(server);
     await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
     return `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -110,7 +141,8 @@ export async function startTeam(url?: string): Promise<Team> {
     another: listen,
     async as(role, at = base) {
       const client = new Client(at);
-      if (role !== 'nobody') await client.json('POST', '/api/session', { json: { login: role, password: demoPassword } });
+      if (role !== 'nobody')
+        await client.json('POST', '/api/session', { json: { login: role, password: demoPassword } });
       return client;
     },
     async close() {

@@ -36,11 +36,20 @@ export function tokenRoutes(): Route[] {
       answer: tokenMadeSchema,
       async handle({ body, person, ctx }) {
         inPerson(ctx);
-        if (!mayAct(person.role, body.role)) throw new HttpProblem(422, 'Refused', `You are ${person.role}: a token cannot be ${body.role}.`);
+        if (!mayAct(person.role, body.role))
+          throw new HttpProblem(422, 'Refused', `You are ${person.role}: a token cannot be ${body.role}.`);
         const token = `bx_${randomBytes(32).toString('hex')}`;
         const id = randomBytes(8).toString('hex');
         const expiresAt = new Date(Date.now() + body.days * day);
-        const row = await TokenRow.create({ id, hash: hashOf(token), userId: person.id, title: body.title, role: body.role, expiresAt, usedAt: null });
+        const row = await TokenRow.create({
+          id,
+          hash: hashOf(token),
+          userId: person.id,
+          title: body.title,
+          role: body.role,
+          expiresAt,
+          usedAt: null,
+        });
         ctx.status = 201;
         return { ...told(row), token };
       },

@@ -86,13 +86,24 @@ function SignedIn({ children }: { children: ReactNode }): ReactNode {
   return children;
 }
 
-/** A screen whose code comes when it is wanted. React's own way shows what waits for at least 0.3 s, however soon the code is there. */
+/**
+ * A screen whose code comes when it is wanted. React's own way shows what waits for at least 0.3 s, however soon the
+ * code is there.
+ */
 function Screen({ name, load }: { name: string; load: () => Promise<{ default: ComponentType }> }): ReactNode {
-  const code = useQuery({ queryKey: ['screen', name], queryFn: load, staleTime: Number.POSITIVE_INFINITY, gcTime: Number.POSITIVE_INFINITY });
+  const code = useQuery({
+    queryKey: ['screen', name],
+    queryFn: load,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: Number.POSITIVE_INFINITY,
+  });
   if (code.isPending) return <Notice title="Loading …" />;
   if (code.isError) {
     return (
-      <Notice title="This screen could not be loaded. Check that the server runs and that you are connected, and try again." alert>
+      <Notice
+        title="This screen could not be loaded. Check that the server runs and that you are connected, and try again."
+        alert
+      >
         <Button onClick={() => void code.refetch()}>Try again</Button>
       </Notice>
     );

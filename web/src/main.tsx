@@ -14,7 +14,12 @@ import { App } from './app.tsx';
 z.config({ jitless: true });
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 10_000, retry: (count, error) => count < 2 && !(error instanceof ApiProblem && error.status >= 400) } },
+  defaultOptions: {
+    queries: {
+      staleTime: 10_000,
+      retry: (count, error) => count < 2 && !(error instanceof ApiProblem && error.status >= 400),
+    },
+  },
 });
 
 createRoot(document.getElementById('root') as HTMLElement).render(
@@ -32,7 +37,13 @@ createRoot(document.getElementById('root') as HTMLElement).render(
             classNames: { description: '!text-soft' },
             cancelButtonStyle: { background: 'var(--accent-wash)', color: 'var(--ink)' },
             actionButtonStyle: { background: 'var(--accent)', color: 'var(--on-accent)' },
-            style: { background: 'var(--panel)', color: 'var(--ink)', border: '1px solid var(--edge)', borderRadius: 3, fontFamily: 'inherit' },
+            style: {
+              background: 'var(--panel)',
+              color: 'var(--ink)',
+              border: '1px solid var(--edge)',
+              borderRadius: 3,
+              fontFamily: 'inherit',
+            },
           }}
         />
       </Tooltip.Provider>

@@ -1,7 +1,10 @@
 /**
- * Which edges to turn round so that no cycle is left: Eades, Lin & Smyth, “A fast and effective heuristic for the feedback arc
- * set problem”, Inf. Process. Lett. 47 (1993). At most m/2 − n/6 edges on graphs without two-cycles; none on acyclic graphs.
- * Self-loops are left alone. Equal candidates go in node order, so the same graph gives the same answer. O(nodes + edges).
+ * Which edges to turn round so that no cycle is left: Eades, Lin & Smyth, “A fast and effective heuristic for the
+ * feedback arc
+ * set problem”, Inf. Process. Lett. 47 (1993). At most m/2 − n/6 edges on graphs without two-cycles; none on acyclic
+ * graphs.
+ * Self-loops are left alone. Equal candidates go in node order, so the same graph gives the same answer. O(nodes +
+ * edges).
  */
 export function feedbackEdges(count: number, from: Int32Array, to: Int32Array): Uint8Array {
   const outDegree = new Int32Array(count);
@@ -24,7 +27,8 @@ export function feedbackEdges(count: number, from: Int32Array, to: Int32Array): 
   const previous = new Int32Array(count).fill(-1);
   const removed = new Uint8Array(count);
   let highest = -span;
-  const classOf = (v: number): number => (outDegree[v] === 0 ? -span : inDegree[v] === 0 ? span : outDegree[v]! - inDegree[v]!);
+  const classOf = (v: number): number =>
+    outDegree[v] === 0 ? -span : inDegree[v] === 0 ? span : outDegree[v]! - inDegree[v]!;
   const where = new Int32Array(count);
   const link = (v: number): void => {
     const bucket = classOf(v);

@@ -15,7 +15,8 @@ import { ranks } from './rank.ts';
 import { Rows } from './rows.ts';
 
 const quiet = (): void => {};
-const layersOf = (graph: LayeredGraph) => makeLayers(graph, ranks(graph.count, graph.from, graph.to), new Uint8Array(graph.from.length));
+const layersOf = (graph: LayeredGraph) =>
+  makeLayers(graph, ranks(graph.count, graph.from, graph.to), new Uint8Array(graph.from.length));
 const randomPlaces = (seed: number, count: number): Float64Array => {
   const random = seededRandom(seed);
   return Float64Array.from({ length: count }, () => random() * 1000);
@@ -65,7 +66,9 @@ describe('global sifting (Bachmaier, Brandenburg, Brunner & Hübner 2011)', () =
       blocks.startFrom(places);
       for (let k = 0; k < 3; k++) blocks.round(1e9, quiet);
       blocks.write(rows);
-      return Array.from({ length: layers.layerCount }, (_, r) => [...rows.row.subarray(rows.start[r]!, rows.start[r + 1]!)].filter((v) => v < layers.real));
+      return Array.from({ length: layers.layerCount }, (_, r) =>
+        [...rows.row.subarray(rows.start[r]!, rows.start[r + 1]!)].filter((v) => v < layers.real),
+      );
     };
     const present = Array.from({ length: layers.layerCount }, (_, r) =>
       Array.from({ length: layers.real }, (_, v) => v)
@@ -156,9 +159,15 @@ describe('frames in the order', () => {
         const members = [...Array(graph.count).keys()].filter(inside);
         if (members.length === 0) continue;
         const [left, top] = [Math.min(...members.map((v) => x[v]!)), Math.min(...members.map((v) => y[v]!))];
-        const [right, bottom] = [Math.max(...members.map((v) => x[v]! + graph.width[v]!)), Math.max(...members.map((v) => y[v]! + graph.height[v]!))];
+        const [right, bottom] = [
+          Math.max(...members.map((v) => x[v]! + graph.width[v]!)),
+          Math.max(...members.map((v) => y[v]! + graph.height[v]!)),
+        ];
         for (let v = 0; v < graph.count; v++)
-          if (!inside(v)) expect(x[v]! + graph.width[v]! <= left || x[v]! >= right || y[v]! + graph.height[v]! <= top || y[v]! >= bottom).toBe(true);
+          if (!inside(v))
+            expect(
+              x[v]! + graph.width[v]! <= left || x[v]! >= right || y[v]! + graph.height[v]! <= top || y[v]! >= bottom,
+            ).toBe(true);
       }
     }
   });
@@ -200,7 +209,12 @@ describe('parts', () => {
       expect(width / height / proportion).toBeLessThan(2);
       for (let a = 0; a < 60; a++)
         for (let b = 0; b < a; b++)
-          expect(x[a]! + graph.width[a]! <= x[b]! || x[b]! + graph.width[b]! <= x[a]! || y[a]! + graph.height[a]! <= y[b]! || y[b]! + graph.height[b]! <= y[a]!).toBe(true);
+          expect(
+            x[a]! + graph.width[a]! <= x[b]! ||
+              x[b]! + graph.width[b]! <= x[a]! ||
+              y[a]! + graph.height[a]! <= y[b]! ||
+              y[b]! + graph.height[b]! <= y[a]!,
+          ).toBe(true);
     }
   });
 });

@@ -6,9 +6,12 @@ export const moving = 1;
 export const passed = 2;
 
 /**
- * Global sifting: Bachmaier, Brandenburg, Brunner & Hübner, “Global k-level crossing reduction”, J. Graph Algorithms and Applications 15
- * (2011). A long wire, with all its lanes, is one block, and so is a node; the blocks stand in one order over all layers, and each is
- * moved to the place in it with the fewest crossings. So a long wire passes others as a whole, which no layer by itself would gain from.
+ * Global sifting: Bachmaier, Brandenburg, Brunner & Hübner, “Global k-level crossing reduction”, J. Graph Algorithms
+ * and Applications 15
+ * (2011). A long wire, with all its lanes, is one block, and so is a node; the blocks stand in one order over all
+ * layers, and each is
+ * moved to the place in it with the fewest crossings. So a long wire passes others as a whole, which no layer by itself
+ * would gain from.
  * One round is O(blocks² + pairs that share a layer · their wires).
  */
 export class Blocks {
@@ -131,7 +134,8 @@ export class Blocks {
   private byDegree(): Int32Array {
     const { into, out } = this.layers;
     const degree = new Int32Array(this.count);
-    for (let v = 0; v < this.layers.total; v++) degree[this.blockOf[v]!]! += into.start[v + 1]! - into.start[v]! + out.start[v + 1]! - out.start[v]!;
+    for (let v = 0; v < this.layers.total; v++)
+      degree[this.blockOf[v]!]! += into.start[v + 1]! - into.start[v]! + out.start[v + 1]! - out.start[v]!;
     return Int32Array.from({ length: this.count }, (_, b) => b).sort((a, b) => degree[b]! - degree[a]! || a - b);
   }
 
@@ -168,7 +172,8 @@ export class Blocks {
   }
 
   /**
-   * Iterated local search: again and again one block is moved to a near place at random, and it and the blocks that it is wired to are
+   * Iterated local search: again and again one block is moved to a near place at random, and it and the blocks that it
+   * is wired to are
    * sifted; what is no better is taken back. Returns the crossings saved. O(iterations · blocks).
    */
   perturb(iterations: number, reach: number, random: () => number, tick: (fraction: number) => void): number {
@@ -202,7 +207,10 @@ export class Blocks {
     };
   }
 
-  /** Moves a block to the place of any other that shares a layer with it; returns what that saves, mostly less than nothing. */
+  /**
+   * Moves a block to the place of any other that shares a layer with it; returns what that saves, mostly less than
+   * nothing.
+   */
   protected leap(b: number, random: () => number): number {
     const [found, size] = this.sharing(b);
     if (size < 2) return 0;
@@ -210,7 +218,10 @@ export class Blocks {
     return this.jump(b, near, near[Math.floor(random() * size)]!);
   }
 
-  /** Moves a block to the place `to`, past those that share a layer with it; returns what that saves, mostly less than nothing. */
+  /**
+   * Moves a block to the place `to`, past those that share a layer with it; returns what that saves, mostly less than
+   * nothing.
+   */
   private jump(b: number, near: Int32Array, to: number): number {
     const at = this.place[b]!;
     let gain = 0;
@@ -245,7 +256,10 @@ export class Blocks {
     return this.resistance > 0 && b < this.layers.real && c < this.layers.real ? this.resistance : 0;
   }
 
-  /** Takes the blocks at places from … last out and puts them in so that they end (forwards) or begin (backwards) at `to`. */
+  /**
+   * Takes the blocks at places from … last out and puts them in so that they end (forwards) or begin (backwards) at
+   * `to`.
+   */
   protected move(from: number, last: number, to: number): void {
     const { order, place } = this;
     const size = last - from + 1;
@@ -284,7 +298,8 @@ export class Blocks {
   }
 
   /**
-   * What swapping saves when a lies directly before b in the order. Blocks in the role of moving are, just then, where the passed ones are:
+   * What swapping saves when a lies directly before b in the order. Blocks in the role of moving are, just then, where
+   * the passed ones are:
    * at the place `here`; wires between the two sides do not count, their order turns with that of the blocks.
    */
   protected gain(a: number, b: number, here: number): number {
@@ -303,7 +318,9 @@ export class Blocks {
       if (r < first) continue;
       const [u, v] = [this.nodes[this.start[a]! + r - this.low[a]!]!, this.nodes[this.start[b]! + r - this.low[b]!]!];
       const { into, out, segFromPort, segToPort } = this.layers;
-      saved += this.gainAt(u, v, into, this.inBlock, segFromPort, here) + this.gainAt(u, v, out, this.outBlock, segToPort, here);
+      saved +=
+        this.gainAt(u, v, into, this.inBlock, segFromPort, here) +
+        this.gainAt(u, v, out, this.outBlock, segToPort, here);
     }
     return saved;
   }
@@ -335,7 +352,8 @@ export class Blocks {
     const next = rows.start.slice();
     for (let i = 0; i < this.count; i++) {
       const b = this.order[i]!;
-      for (let r = this.low[b]!; r <= this.high[b]!; r++) rows.row[next[r]!++] = this.nodes[this.start[b]! + r - this.low[b]!]!;
+      for (let r = this.low[b]!; r <= this.high[b]!; r++)
+        rows.row[next[r]!++] = this.nodes[this.start[b]! + r - this.low[b]!]!;
     }
     for (let r = 0; r < this.layers.layerCount; r++) rows.renumber(r);
   }

@@ -2,7 +2,11 @@ import type { Rect } from '../../document/geometry.ts';
 import type { LayeredGraph } from './graph.ts';
 
 /** What some nodes cover at the places given, with the margins of all frames around them. O(nodes · depth). */
-export function boundsOf({ width, height, frames }: LayeredGraph, nodes: Iterable<number>, { x, y }: { readonly x: ArrayLike<number>; readonly y: ArrayLike<number> }): Rect {
+export function boundsOf(
+  { width, height, frames }: LayeredGraph,
+  nodes: Iterable<number>,
+  { x, y }: { readonly x: ArrayLike<number>; readonly y: ArrayLike<number> },
+): Rect {
   let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const v of nodes) {
     let [before, above, after, below] = [0, 0, 0, 0];

@@ -3,8 +3,10 @@ import type { FrameTree } from './graph.ts';
 import type { Layers } from './layers.ts';
 
 /**
- * Global sifting with frames: the blocks of a frame stand in one row in the order, so that in every layer no stranger comes between
- * them. A block is sifted within its own frame, past inner frames as wholes; a frame is sifted as a whole among what lies beside it.
+ * Global sifting with frames: the blocks of a frame stand in one row in the order, so that in every layer no stranger
+ * comes between
+ * them. A block is sifted within its own frame, past inner frames as wholes; a frame is sifted as a whole among what
+ * lies beside it.
  */
 export class FramedBlocks extends Blocks {
   private readonly frames: FrameTree;
@@ -26,7 +28,9 @@ export class FramedBlocks extends Blocks {
     this.inwardsOut = Array.from(frames.parent, (_, f) => f).sort((a, b) => depth(b) - depth(a) || a - b);
   }
 
-  /** As for single blocks, frames at the mean of all that they hold; then whatever a frame holds is put side by side. */
+  /**
+   * As for single blocks, frames at the mean of all that they hold; then whatever a frame holds is put side by side.
+   */
   override startFrom(y: ArrayLike<number>): void {
     super.startFrom(y);
     const count = this.frames.parent.length;
@@ -46,7 +50,10 @@ export class FramedBlocks extends Blocks {
     const order: number[] = [];
     const place = this.place.slice();
     const write = (f: number): void => {
-      const items = [...children[f + 1]!.map((b) => ({ key: place[b]!, block: b, frame: -1 })), ...inner[f + 1]!.map((g) => ({ key: sum[g]! / size[g]!, block: -1, frame: g }))];
+      const items = [
+        ...children[f + 1]!.map((b) => ({ key: place[b]!, block: b, frame: -1 })),
+        ...inner[f + 1]!.map((g) => ({ key: sum[g]! / size[g]!, block: -1, frame: g })),
+      ];
       items.sort((a, b) => a.key - b.key || a.block - b.block || a.frame - b.frame);
       for (const item of items) {
         if (item.block >= 0) order.push(item.block);
@@ -73,7 +80,8 @@ export class FramedBlocks extends Blocks {
 
   override round(reach: number, tick: (fraction: number) => void): number {
     let saved = super.round(reach, tick);
-    for (const f of this.inwardsOut) if (this.last[f]! >= 0) saved += this.siftUnit(this.first[f]!, this.last[f]!, this.frames.parent[f]!, reach);
+    for (const f of this.inwardsOut)
+      if (this.last[f]! >= 0) saved += this.siftUnit(this.first[f]!, this.last[f]!, this.frames.parent[f]!, reach);
     return saved;
   }
 

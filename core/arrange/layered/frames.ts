@@ -5,9 +5,12 @@ import { Rows } from './rows.ts';
 import { spans } from './spans.ts';
 
 /**
- * Places across the flow with frames: in every layer that a frame spans, its upper and its lower edge are nodes of their own, as high as
- * its margins, wired into two chains that stay straight. So no stranger comes between them, in whatever layer (after Sander 1996).
- * Every layer of `rows` has to hold each frame's nodes in one row. Returns the top of each node and lane. O(nodes + frames · layers).
+ * Places across the flow with frames: in every layer that a frame spans, its upper and its lower edge are nodes of
+ * their own, as high as
+ * its margins, wired into two chains that stay straight. So no stranger comes between them, in whatever layer (after
+ * Sander 1996).
+ * Every layer of `rows` has to hold each frame's nodes in one row. Returns the top of each node and lane. O(nodes +
+ * frames · layers).
  */
 export function placeWithFrames(layers: Layers, rows: Rows, frames: FrameTree, gap: number): Float64Array {
   const { low, high } = spans(frames, layers.rank);
@@ -76,7 +79,13 @@ export function placeWithFrames(layers: Layers, rows: Rows, frames: FrameTree, g
 }
 
 /** A layer's row with the edges of frames put in: opened before a frame's first node, closed behind its last. */
-function withEdges(layers: Layers, rows: Rows, frames: FrameTree, r: number, edge: (frame: number, r: number, which: 0 | 1) => number): number[] {
+function withEdges(
+  layers: Layers,
+  rows: Rows,
+  frames: FrameTree,
+  r: number,
+  edge: (frame: number, r: number, which: 0 | 1) => number,
+): number[] {
   const row: number[] = [];
   const open: number[] = [];
   const pathOf = (frame: number): number[] => {

@@ -1,6 +1,7 @@
 /**
  * A graph compiled for layered layout: flat arrays, nodes numbered from 0. Data flows along x; y is across the flow.
- * Offsets are those of the ports on their node, across the flow, from the node's top edge. Lengths in pixels at 100 % zoom.
+ * Offsets are those of the ports on their node, across the flow, from the node's top edge. Lengths in pixels at 100 %
+ * zoom.
  */
 export interface LayeredGraph {
   readonly count: number;
@@ -15,9 +16,15 @@ export interface LayeredGraph {
   /** Where the nodes lie now (top-left); what `keep` keeps, and what decides between equals. */
   readonly x: Float64Array;
   readonly y: Float64Array;
-  /** What each node is like but for names and values; nodes of different numbers are never laid out alike. All alike where absent. */
+  /**
+   * What each node is like but for names and values; nodes of different numbers are never laid out alike. All alike
+   * where absent.
+   */
   readonly sign?: Int32Array;
-  /** What each node's name says about its place among others that are alike: their stem as any number, and the place in the order of names. */
+  /**
+   * What each node's name says about its place among others that are alike: their stem as any number, and the place in
+   * the order of names.
+   */
   readonly names?: { readonly stem: Int32Array; readonly place: Int32Array };
   /** Frames that stay whole; none where absent. */
   readonly frames?: FrameTree;

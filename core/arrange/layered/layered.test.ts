@@ -17,7 +17,11 @@ import { NetworkSimplex, ranks } from './rank.ts';
 
 const edgesOf = (text: string): Edges => {
   const pairs = text.split(' ').map((pair) => [pair.charCodeAt(0) - 97, pair.charCodeAt(1) - 97] as const);
-  return { count: Math.max(...pairs.flat()) + 1, from: Int32Array.from(pairs, (pair) => pair[0]), to: Int32Array.from(pairs, (pair) => pair[1]) };
+  return {
+    count: Math.max(...pairs.flat()) + 1,
+    from: Int32Array.from(pairs, (pair) => pair[0]),
+    to: Int32Array.from(pairs, (pair) => pair[1]),
+  };
 };
 
 describe('cycle breaking (Eades, Lin & Smyth 1993)', () => {
@@ -47,7 +51,8 @@ describe('cycle breaking (Eades, Lin & Smyth 1993)', () => {
       const waiting = new Int32Array(graph.count);
       for (const v of to) waiting[v]!++;
       const ready = [...waiting.keys()].filter((v) => waiting[v] === 0);
-      for (let i = 0; i < ready.length; i++) from.forEach((u, e) => u === ready[i] && --waiting[to[e]!]! === 0 && ready.push(to[e]!));
+      for (let i = 0; i < ready.length; i++)
+        from.forEach((u, e) => u === ready[i] && --waiting[to[e]!]! === 0 && ready.push(to[e]!));
       expect(ready.length).toBe(graph.count);
     }
   });
@@ -69,7 +74,10 @@ describe('network simplex (Gansner, Koutsofios, North & Vo 1993)', () => {
     const start = Int32Array.of(0, 1, 2, 3, 2, 2, 3, 4);
     const result = new NetworkSimplex(example.count, example.from, example.to, { start }).run(mostPivots, false);
     const name = (edge: number) => String.fromCharCode(97 + example.from[edge]!, 97 + example.to[edge]!);
-    return { rank: [...result.rank], cut: Object.fromEntries(result.treeEdges.map((edge, i) => [name(edge), result.cutValues[i]])) };
+    return {
+      rank: [...result.rank],
+      cut: Object.fromEntries(result.treeEdges.map((edge, i) => [name(edge), result.cutValues[i]])),
+    };
   };
 
   it('has the cut values of figure 2-3 (a) before the first pivot', () => {
@@ -82,7 +90,8 @@ describe('network simplex (Gansner, Koutsofios, North & Vo 1993)', () => {
     expect(done.rank).toEqual([0, 1, 2, 3, 1, 1, 2, 4]);
   });
 
-  const total = (graph: Edges, rank: ArrayLike<number>): number => graph.from.reduce((sum, u, e) => sum + rank[graph.to[e]!]! - rank[u]!, 0);
+  const total = (graph: Edges, rank: ArrayLike<number>): number =>
+    graph.from.reduce((sum, u, e) => sum + rank[graph.to[e]!]! - rank[u]!, 0);
 
   it('is feasible, and as short as dagre’s network simplex', () => {
     for (let seed = 1; seed <= 25; seed++) {
@@ -106,7 +115,10 @@ describe('network simplex (Gansner, Koutsofios, North & Vo 1993)', () => {
     for (let seed = 1; seed <= 20; seed++) {
       const graph = randomDag(seed, 80, 150);
       const best = ranks(graph.count, graph.from, graph.to, { balance: false });
-      const stretched = ranks(graph.count, graph.from, graph.to, { balance: false, start: Int32Array.from({ length: graph.count }, (_, v) => v * 2) });
+      const stretched = ranks(graph.count, graph.from, graph.to, {
+        balance: false,
+        start: Int32Array.from({ length: graph.count }, (_, v) => v * 2),
+      });
       expect(total(graph, stretched)).toBe(total(graph, best));
       expect(total(graph, ranks(graph.count, graph.from, graph.to))).toBe(total(graph, best));
     }
@@ -185,8 +197,10 @@ describe('order and places', () => {
     }
   });
 
-  // Brandes & Köpf (2001) promise both; their erratum (Brandes, Walter & Zink 2020) shows that shifting classes as first printed breaks the
-  // first where classes hang on one another. The figures of both are not at hand here: the promises are checked on many dense layerings.
+  // Brandes & Köpf (2001) promise both; their erratum (Brandes, Walter & Zink 2020) shows that shifting classes as
+  // first printed breaks the
+  // first where classes hang on one another. The figures of both are not at hand here: the promises are checked on many
+  // dense layerings.
   it('lets no two overlap and keeps long wires straight that no other long wire crosses (Brandes & Köpf 2001, erratum 2020)', () => {
     let straight = 0;
     for (let seed = 1; seed <= 40; seed++) {
@@ -196,14 +210,20 @@ describe('order and places', () => {
       const y = placeAcross(layers, rows, 20);
       for (let r = 0; r < layers.layerCount; r++)
         for (let i = rows.start[r]! + 1; i < rows.start[r + 1]!; i++)
-          expect(y[rows.row[i]!]!).toBeGreaterThanOrEqual(y[rows.row[i - 1]!]! + layers.height[rows.row[i - 1]!]! - 1e-6);
-      const inner = [...layers.segFrom.keys()].filter((s) => layers.segFrom[s]! >= layers.real && layers.segTo[s]! >= layers.real);
+          expect(y[rows.row[i]!]!).toBeGreaterThanOrEqual(
+            y[rows.row[i - 1]!]! + layers.height[rows.row[i - 1]!]! - 1e-6,
+          );
+      const inner = [...layers.segFrom.keys()].filter(
+        (s) => layers.segFrom[s]! >= layers.real && layers.segTo[s]! >= layers.real,
+      );
       for (const s of inner) {
         const [u, v] = [layers.segFrom[s]!, layers.segTo[s]!];
         const isCrossed = inner.some(
           (t) =>
             layers.rank[layers.segFrom[t]!] === layers.rank[u] &&
-            (rows.position[layers.segFrom[t]!]! - rows.position[u]!) * (rows.position[layers.segTo[t]!]! - rows.position[v]!) < 0,
+            (rows.position[layers.segFrom[t]!]! - rows.position[u]!) *
+              (rows.position[layers.segTo[t]!]! - rows.position[v]!) <
+              0,
         );
         if (isCrossed) continue;
         expect(Math.abs(y[u]! - y[v]!)).toBeLessThan(1e-6);
@@ -214,21 +234,31 @@ describe('order and places', () => {
   });
 
   it('draws a chain straight from port to port (Rüegg and others 2015: ports line up in a block)', () => {
-    const graph = { ...withSizes(edgesOf('ab bc cd')), fromOffset: Float64Array.of(43, 61, 52), toOffset: Float64Array.of(50, 43, 70) };
+    const graph = {
+      ...withSizes(edgesOf('ab bc cd')),
+      fromOffset: Float64Array.of(43, 61, 52),
+      toOffset: Float64Array.of(50, 43, 70),
+    };
     const { y } = layoutLayered(graph, { spacing: normalSpacing, keep: 0 });
-    graph.from.forEach((u, e) => expect(Math.abs(y[u]! + graph.fromOffset[e]! - y[graph.to[e]!]! - graph.toOffset[e]!)).toBeLessThanOrEqual(1));
+    graph.from.forEach((u, e) =>
+      expect(Math.abs(y[u]! + graph.fromOffset[e]! - y[graph.to[e]!]! - graph.toOffset[e]!)).toBeLessThanOrEqual(1),
+    );
   });
 
   it('counts crossings as a look at every pair of segments does', () => {
     for (let seed = 1; seed <= 10; seed++) {
       const { layers, rows } = prepare(seed, 40, 80);
-      const slot = (base: Int32Array, node: Int32Array, port: Int32Array, s: number): number => base[node[s]!]! + port[s]!;
+      const slot = (base: Int32Array, node: Int32Array, port: Int32Array, s: number): number =>
+        base[node[s]!]! + port[s]!;
       let count = 0;
       for (let s = 0; s < layers.segFrom.length; s++) {
         for (let t = 0; t < s; t++) {
           if (layers.rank[layers.segFrom[s]!] !== layers.rank[layers.segFrom[t]!]) continue;
-          const above = slot(rows.outBase, layers.segFrom, layers.segFromPort, s) - slot(rows.outBase, layers.segFrom, layers.segFromPort, t);
-          const below = slot(rows.inBase, layers.segTo, layers.segToPort, s) - slot(rows.inBase, layers.segTo, layers.segToPort, t);
+          const above =
+            slot(rows.outBase, layers.segFrom, layers.segFromPort, s) -
+            slot(rows.outBase, layers.segFrom, layers.segFromPort, t);
+          const below =
+            slot(rows.inBase, layers.segTo, layers.segToPort, s) - slot(rows.inBase, layers.segTo, layers.segToPort, t);
           if (above * below < 0) count += layers.segWeight[s]! * layers.segWeight[t]!;
         }
       }
@@ -280,7 +310,9 @@ describe('order and places', () => {
       const placed = { ...graph, y: Float64Array.from({ length: graph.count }, () => random() * 2000) };
       const { y, x } = layoutLayered(placed, { spacing: normalSpacing, keep: 1 });
       const middle = (ys: ArrayLike<number>, v: number): number => ys[v]! + graph.height[v]! / 2;
-      for (let u = 0; u < graph.count; u++) for (let v = 0; v < graph.count; v++) if (x[u] === x[v] && middle(placed.y, u) < middle(placed.y, v)) expect(y[u]!).toBeLessThan(y[v]!);
+      for (let u = 0; u < graph.count; u++)
+        for (let v = 0; v < graph.count; v++)
+          if (x[u] === x[v] && middle(placed.y, u) < middle(placed.y, v)) expect(y[u]!).toBeLessThan(y[v]!);
     }
   });
 });

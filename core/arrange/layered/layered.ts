@@ -25,7 +25,10 @@ export interface LayeredResult {
   readonly crossings: number;
 }
 
-/** A pivot costs up to a walk over all nodes, so their number falls as the graph grows; small graphs reach the optimum long before. */
+/**
+ * A pivot costs up to a walk over all nodes, so their number falls as the graph grows; small graphs reach the optimum
+ * long before.
+ */
 const pivotWork: Record<Quality, number> = { quick: 4e6, best: 6e7 };
 
 /**
@@ -46,14 +49,19 @@ export function layoutLayered(graph: LayeredGraph, options: LayeredOptions): Lay
     tick: (part) => tick(0.2 + part * 0.6, 'ordering'),
   });
   tick(0.85, 'placing');
-  const y = (graph.frames ? placeWithFrames(layers, rows, graph.frames, options.spacing.across) : placeAcross(layers, rows, options.spacing.across)).map(Math.round);
+  const y = (
+    graph.frames
+      ? placeWithFrames(layers, rows, graph.frames, options.spacing.across)
+      : placeAcross(layers, rows, options.spacing.across)
+  ).map(Math.round);
   const isExact = options.quality === 'best' || layers.total <= mostExact;
   const x = placeAlong(graph, layers, y, options.spacing.along, isExact);
   return { ...toOrigin(graph, x, y.subarray(0, graph.count)), layers: layers.layerCount, crossings: rows.crossings() };
 }
 
 /**
- * Network simplex over the edges as they run once cycles are broken; equal pairs of ends are one heavier edge. Parts that no wire joins,
+ * Network simplex over the edges as they run once cycles are broken; equal pairs of ends are one heavier edge. Parts
+ * that no wire joins,
  * but a frame does, are tied with their first nodes side by side.
  */
 function rankNodes(graph: LayeredGraph, reversed: Uint8Array, quality: Quality): Int32Array {
@@ -88,7 +96,10 @@ function rankNodes(graph: LayeredGraph, reversed: Uint8Array, quality: Quality):
 const trackDistance = 7;
 const roomAtNodes = 24;
 
-/** Each layer is as wide as its widest node; between two layers there is room for the wires that turn there, side by side. */
+/**
+ * Each layer is as wide as its widest node; between two layers there is room for the wires that turn there, side by
+ * side.
+ */
 function placeAlong(graph: LayeredGraph, layers: Layers, y: Float64Array, gap: number, isExact: boolean): Float64Array {
   const { layerCount, rank } = layers;
   const width = new Float64Array(layerCount);
@@ -98,14 +109,25 @@ function placeAlong(graph: LayeredGraph, layers: Layers, y: Float64Array, gap: n
   const draft = Float64Array.from({ length: graph.count }, (_, v) => start[rank[v]!]!);
   const demand = isExact ? channelDemand(routeTaskOf(graph, draft, y)) : turnsBetween(layers, y);
   const margins = graph.frames ? frameMargins(graph.frames, rank, layerCount) : new Float64Array(layerCount);
-  for (let r = 1; r < layerCount; r++) start[r] = start[r - 1]! + width[r - 1]! + Math.max(gap, 2 * roomAtNodes + (demand[r - 1] ?? 0) * trackDistance) + margins[r - 1]!;
+  for (let r = 1; r < layerCount; r++)
+    start[r] =
+      start[r - 1]! +
+      width[r - 1]! +
+      Math.max(gap, 2 * roomAtNodes + (demand[r - 1] ?? 0) * trackDistance) +
+      margins[r - 1]!;
   return Float64Array.from({ length: graph.count }, (_, v) => start[rank[v]!]!);
 }
 
-/** Nodes and lanes up to which the room between layers is made by what routing will need; beyond, by a count of what turns there. */
+/**
+ * Nodes and lanes up to which the room between layers is made by what routing will need; beyond, by a count of what
+ * turns there.
+ */
 const mostExact = 2500;
 
-/** How many pieces of wires turn side by side behind each layer at the most, and a third more for their order. O(segments · log). */
+/**
+ * How many pieces of wires turn side by side behind each layer at the most, and a third more for their order.
+ * O(segments · log).
+ */
 function turnsBetween(layers: Layers, y: Float64Array): Float64Array {
   const { out, segTo, segFromPort, segFromOffset, segToOffset, layerCount, rank, total } = layers;
   // starts and ends of the pieces, doubled and odd for ends, so that a start sorts before an end at the same place
@@ -133,7 +155,10 @@ function turnsBetween(layers: Layers, y: Float64Array): Float64Array {
   });
 }
 
-/** What the margins of frames that end at a layer and of those that begin at the next take of the room between, one in the other added up. */
+/**
+ * What the margins of frames that end at a layer and of those that begin at the next take of the room between, one in
+ * the other added up.
+ */
 function frameMargins(frames: FrameTree, rank: Int32Array, layerCount: number): Float64Array {
   const { low, high } = spans(frames, rank);
   const [ending, beginning] = [new Float64Array(layerCount + 1), new Float64Array(layerCount + 1)];
@@ -165,7 +190,12 @@ export function routeTaskOf(graph: LayeredGraph, x: ArrayLike<number>, y: ArrayL
     },
     ends: Array.from(graph.from, (u, e) => {
       const v = graph.to[e]!;
-      return { x1: x[u]! + graph.width[u]!, y1: y[u]! + graph.fromOffset[e]!, x2: x[v]!, y2: y[v]! + graph.toOffset[e]! };
+      return {
+        x1: x[u]! + graph.width[u]!,
+        y1: y[u]! + graph.fromOffset[e]!,
+        x2: x[v]!,
+        y2: y[v]! + graph.toOffset[e]!,
+      };
     }),
     nets: graph.net,
     stand: { from: graph.from, to: graph.to },

@@ -2,8 +2,10 @@ import { type Adjacency, adjacency, type FrameTree, type LayeredGraph } from './
 import { spans } from './spans.ts';
 
 /**
- * The layered graph with long edges cut: nodes 0 … count−1 are real, those behind are lanes, places of no height where wires pass a
- * layer. Edges of one output share a lane in each layer as far as they run together, so that a fan-out is one trunk with branches.
+ * The layered graph with long edges cut: nodes 0 … count−1 are real, those behind are lanes, places of no height where
+ * wires pass a
+ * layer. Edges of one output share a lane in each layer as far as they run together, so that a fan-out is one trunk
+ * with branches.
  * Every segment leads from one layer to the next; `rank` grows along the flow.
  */
 export interface Layers {
@@ -19,7 +21,10 @@ export interface Layers {
   readonly segToOffset: Float64Array;
   /** How many edges run through a segment. */
   readonly segWeight: Int32Array;
-  /** Which port of its node a segment leaves from and comes in at: numbered along the side, equal places have equal numbers. */
+  /**
+   * Which port of its node a segment leaves from and comes in at: numbered along the side, equal places have equal
+   * numbers.
+   */
   readonly segFromPort: Int32Array;
   readonly segToPort: Int32Array;
   /** How many ports a node has on each side; 1 for lanes. */
@@ -31,7 +36,10 @@ export interface Layers {
   readonly layerCount: number;
   /** The first lane of each edge, whose further lanes follow by number, or −1 where it has none. */
   readonly firstLane: Int32Array;
-  /** The frame that each node and lane lies in, or −1; absent where there are no frames. A lane lies in the frame that holds both its ends. */
+  /**
+   * The frame that each node and lane lies in, or −1; absent where there are no frames. A lane lies in the frame that
+   * holds both its ends.
+   */
   readonly frame?: Int32Array;
 }
 
@@ -43,7 +51,10 @@ interface Strand {
   readonly vOffset: number;
 }
 
-/** Cuts long edges into segments. `reversed` edges run against the flow and are turned round. Self-loops are left out. O(E log E + lanes). */
+/**
+ * Cuts long edges into segments. `reversed` edges run against the flow and are turned round. Self-loops are left out.
+ * O(E log E + lanes).
+ */
 export function makeLayers(graph: LayeredGraph, rank: Int32Array, reversed: Uint8Array): Layers {
   const ranks = Array.from(rank);
   const ys = Array.from(graph.y);
@@ -69,9 +80,12 @@ export function makeLayers(graph: LayeredGraph, rank: Int32Array, reversed: Uint
     let [at, atOffset] = [far.u, far.uOffset];
     let k = 0;
     for (const one of strands) if (rank[one.v]! > first + 1) firstLane[one.edge] = ranks.length;
-    const common = graph.frames && strands.reduce((at, one) => commonFrame(graph.frames!, at, graph.frames!.of[one.v]!), graph.frames.of[far.u]!);
+    const common =
+      graph.frames &&
+      strands.reduce((at, one) => commonFrame(graph.frames!, at, graph.frames!.of[one.v]!), graph.frames.of[far.u]!);
     for (let r = first + 1; r <= last; r++) {
-      for (; k < strands.length && rank[strands[k]!.v] === r; k++) segment(at, strands[k]!.v, atOffset, strands[k]!.vOffset, 1);
+      for (; k < strands.length && rank[strands[k]!.v] === r; k++)
+        segment(at, strands[k]!.v, atOffset, strands[k]!.vOffset, 1);
       if (r === last) break;
       const lane = ranks.length;
       ranks.push(r);
@@ -116,7 +130,10 @@ export function makeLayers(graph: LayeredGraph, rank: Int32Array, reversed: Uint
   };
 }
 
-/** A frame that has nothing in one of the layers that it spans gets a place of no height there, so that it has its place in the order. */
+/**
+ * A frame that has nothing in one of the layers that it spans gets a place of no height there, so that it has its place
+ * in the order.
+ */
 function holdPlaces(frames: FrameTree, count: number, ranks: number[], ys: number[], frame: number[]): void {
   const { low, high } = spans(frames, ranks);
   const taken = frames.parent.length === 0 ? [] : Array.from(frames.parent, () => new Set<number>());
@@ -155,7 +172,12 @@ function trunks(graph: LayeredGraph, reversed: Uint8Array): Strand[][] {
   const byNet = new Map<number, Strand[]>();
   const all: Strand[][] = [];
   for (let edge = 0; edge < graph.from.length; edge++) {
-    const [u, v, uOffset, vOffset] = [graph.from[edge]!, graph.to[edge]!, graph.fromOffset[edge]!, graph.toOffset[edge]!];
+    const [u, v, uOffset, vOffset] = [
+      graph.from[edge]!,
+      graph.to[edge]!,
+      graph.fromOffset[edge]!,
+      graph.toOffset[edge]!,
+    ];
     if (u === v) continue;
     if (reversed[edge]) {
       all.push([{ edge, u: v, v: u, uOffset: vOffset, vOffset: uOffset }]);

@@ -11,8 +11,10 @@ export interface Layout {
 }
 
 /**
- * Layered layout of any graph: what wires or a frame join is laid out together, and the parts are packed into the proportion of a window,
- * the largest first. Top-left at 0,0. The same graph always gives the same result. Cost: that of `layoutLayered` for each part.
+ * Layered layout of any graph: what wires or a frame join is laid out together, and the parts are packed into the
+ * proportion of a window,
+ * the largest first. Top-left at 0,0. The same graph always gives the same result. Cost: that of `layoutLayered` for
+ * each part.
  */
 export function layOut(graph: LayeredGraph, options: LayeredOptions, proportion?: number): Layout {
   const { from, to } = ties(graph);
@@ -22,7 +24,9 @@ export function layOut(graph: LayeredGraph, options: LayeredOptions, proportion?
   let done = 0;
   const drawn = parts.map((part) => {
     const piece = pickPart(graph, part);
-    const tick = options.tick && ((fraction: number, what: string) => options.tick?.((done + fraction * part.length) / graph.count, what));
+    const tick =
+      options.tick &&
+      ((fraction: number, what: string) => options.tick?.((done + fraction * part.length) / graph.count, what));
     const laid = layoutLayered(piece, { ...options, ...(tick && { tick }) });
     done += part.length;
     return { part, laid, bounds: boundsOf(piece, part.keys(), laid) };
@@ -60,7 +64,10 @@ function ties(graph: LayeredGraph): { from: number[]; to: number[] } {
   return { from, to };
 }
 
-/** The nodes of a part as a graph of its own; frames keep only those that it holds. O(part + edges of the graph over the parts). */
+/**
+ * The nodes of a part as a graph of its own; frames keep only those that it holds. O(part + edges of the graph over the
+ * parts).
+ */
 export function pickPart(graph: LayeredGraph, part: readonly number[]): LayeredGraph {
   if (part.length === graph.count) return graph;
   const local = new Map(part.map((v, i) => [v, i]));

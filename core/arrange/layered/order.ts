@@ -9,7 +9,10 @@ import { Rows } from './rows.ts';
 export type Quality = 'quick' | 'best';
 
 export interface OrderOptions {
-  /** 0: order afresh; 1: keep the present order wherever wires allow; between: an inversion has to save more than k/(1−k) crossings. */
+  /**
+   * 0: order afresh; 1: keep the present order wherever wires allow; between: an inversion has to save more than
+   * k/(1−k) crossings.
+   */
   readonly keep: number;
   readonly quality: Quality;
   /** Frames whose nodes stand in one row in every layer. */
@@ -19,9 +22,12 @@ export interface OrderOptions {
 }
 
 /**
- * The order of nodes in each layer with few crossings: port-aware barycentre and median sweeps from several starts (Gansner and others
- * 1993, section 3), with adjacent exchange after each, then global sifting; the best order met is kept, and `best` searches on from it. With
- * `keep` above 0 the present order is where it starts, and a node passes others only where that saves enough crossings (Böhringer &
+ * The order of nodes in each layer with few crossings: port-aware barycentre and median sweeps from several starts
+ * (Gansner and others
+ * 1993, section 3), with adjacent exchange after each, then global sifting; the best order met is kept, and `best`
+ * searches on from it. With
+ * `keep` above 0 the present order is where it starts, and a node passes others only where that saves enough crossings
+ * (Böhringer &
  * Paulisch 1990: the present picture as a constraint). O(sweeps · E log E + blocks · reach).
  */
 export function orderLayers(layers: Layers, options: OrderOptions): Rows {
@@ -37,7 +43,12 @@ export function orderLayers(layers: Layers, options: OrderOptions): Rows {
     const blocks = new Blocks(layers);
     blocks.resistance = options.keep / (1 - options.keep);
     blocks.startFrom(layers.y);
-    for (let k = 0; k < 4 && blocks.round(effortFor(options.quality, blocks.count, layers.total).reach, options.tick ?? (() => {})) > 0; k++);
+    for (
+      let k = 0;
+      k < 4 &&
+      blocks.round(effortFor(options.quality, blocks.count, layers.total).reach, options.tick ?? (() => {})) > 0;
+      k++
+    );
     blocks.write(rows);
     return rows;
   }
@@ -46,7 +57,8 @@ export function orderLayers(layers: Layers, options: OrderOptions): Rows {
 }
 
 /**
- * The order of lanes between nodes that stay where they are: long wires are sifted as wholes, then lane by lane. For routing.
+ * The order of lanes between nodes that stay where they are: long wires are sifted as wholes, then lane by lane. For
+ * routing.
  * Where much is to be ordered, each is tried past fewer others.
  */
 export function orderLanes(layers: Layers): Rows {
@@ -78,7 +90,9 @@ const starts = [
 interface Effort {
   readonly starts: number;
   readonly sweeps: number;
-  /** Rounds of global sifting and of sifting each layer after a start, and how often both are done again on the best. */
+  /**
+   * Rounds of global sifting and of sifting each layer after a start, and how often both are done again on the best.
+   */
   readonly rounds: number;
   readonly sifts: number;
   readonly again: number;
@@ -89,17 +103,42 @@ interface Effort {
   readonly reach: number;
 }
 
-/** How hard to search: all that pays on small graphs, less of it as `blocks` grows, so that time grows little faster than the graph. */
+/**
+ * How hard to search: all that pays on small graphs, less of it as `blocks` grows, so that time grows little faster
+ * than the graph.
+ */
 function effortFor(quality: Quality, blocks: number, lanes: number): Effort {
   if (quality === 'quick') {
     if (blocks <= 600) return { starts: 2, sweeps: 12, rounds: 3, sifts: 2, again: 0, turns: 0, shakes: 0, reach: 1e9 };
-    return { starts: 1, sweeps: lanes > 30_000 ? 5 : 7, rounds: 1, sifts: 0, again: 0, turns: 0, shakes: 0, reach: Math.max(30, Math.round(350_000 / blocks)) };
+    return {
+      starts: 1,
+      sweeps: lanes > 30_000 ? 5 : 7,
+      rounds: 1,
+      sifts: 0,
+      again: 0,
+      turns: 0,
+      shakes: 0,
+      reach: Math.max(30, Math.round(350_000 / blocks)),
+    };
   }
-  if (blocks <= 600) return { starts: 4, sweeps: 24, rounds: 12, sifts: 20, again: 6, turns: 6, shakes: 40 + blocks * 4, reach: 1e9 };
-  if (blocks <= 1500) return { starts: 1, sweeps: 16, rounds: 6, sifts: 6, again: 2, turns: 2, shakes: blocks, reach: 1e9 };
-  if (blocks <= 2500) return { starts: 1, sweeps: 16, rounds: 4, sifts: 4, again: 1, turns: 1, shakes: blocks, reach: 1e9 };
-  if (blocks <= 5000) return { starts: 2, sweeps: 16, rounds: 4, sifts: 3, again: 1, turns: 1, shakes: blocks >> 1, reach: 3000 };
-  return { starts: 1, sweeps: 16, rounds: 4, sifts: 3, again: 1, turns: 0, shakes: 0, reach: Math.round(12_000_000 / blocks) };
+  if (blocks <= 600)
+    return { starts: 4, sweeps: 24, rounds: 12, sifts: 20, again: 6, turns: 6, shakes: 40 + blocks * 4, reach: 1e9 };
+  if (blocks <= 1500)
+    return { starts: 1, sweeps: 16, rounds: 6, sifts: 6, again: 2, turns: 2, shakes: blocks, reach: 1e9 };
+  if (blocks <= 2500)
+    return { starts: 1, sweeps: 16, rounds: 4, sifts: 4, again: 1, turns: 1, shakes: blocks, reach: 1e9 };
+  if (blocks <= 5000)
+    return { starts: 2, sweeps: 16, rounds: 4, sifts: 3, again: 1, turns: 1, shakes: blocks >> 1, reach: 3000 };
+  return {
+    starts: 1,
+    sweeps: 16,
+    rounds: 4,
+    sifts: 3,
+    again: 1,
+    turns: 0,
+    shakes: 0,
+    reach: Math.round(12_000_000 / blocks),
+  };
 }
 
 class Search {
@@ -123,12 +162,17 @@ class Search {
   present(): void {
     const { y, height } = this.layers;
     for (let r = 0; r < this.layers.layerCount; r++) {
-      this.rows.row.subarray(this.rows.start[r]!, this.rows.start[r + 1]!).sort((a, b) => y[a]! + height[a]! / 2 - (y[b]! + height[b]! / 2) || a - b);
+      this.rows.row
+        .subarray(this.rows.start[r]!, this.rows.start[r + 1]!)
+        .sort((a, b) => y[a]! + height[a]! / 2 - (y[b]! + height[b]! / 2) || a - b);
       this.rows.renumber(r);
     }
   }
 
-  /** Searches from one or several starts and leaves the best order met. Work is bounded by counts, so that results repeat. */
+  /**
+   * Searches from one or several starts and leaves the best order met. Work is bounded by counts, so that results
+   * repeat.
+   */
   run(quality: Quality, tick: (fraction: number) => void): void {
     const { rows } = this;
     const blocks = new Blocks(this.layers);
@@ -200,11 +244,17 @@ class Search {
     blocks.write(rows);
   }
 
-  /** About where everything lies across the flow in the present order; roughly, where placing it all would cost too much. */
+  /**
+   * About where everything lies across the flow in the present order; roughly, where placing it all would cost too
+   * much.
+   */
   private heights(): Float64Array {
     const { layers, rows } = this;
     if (layers.total <= mostPlaced) return placeAcross(layers, rows, normalSpacing.across);
-    return Float64Array.from({ length: layers.total }, (_, v) => (rows.position[v]! + 0.5) / rows.size(layers.rank[v]!));
+    return Float64Array.from(
+      { length: layers.total },
+      (_, v) => (rows.position[v]! + 0.5) / rows.size(layers.rank[v]!),
+    );
   }
 
   /** Sweeps to and fro with exchanges between; leaves the best order of them. */
@@ -233,7 +283,9 @@ class Search {
     const seen = new Uint8Array(total);
     const queue = new Int32Array(total);
     const next = rows.start.slice();
-    const roots = Int32Array.from({ length: total }, (_, v) => v).sort((a, b) => (back ? rank[b]! - rank[a]! : rank[a]! - rank[b]!) || layers.y[a]! - layers.y[b]! || a - b);
+    const roots = Int32Array.from({ length: total }, (_, v) => v).sort(
+      (a, b) => (back ? rank[b]! - rank[a]! : rank[a]! - rank[b]!) || layers.y[a]! - layers.y[b]! || a - b,
+    );
     let [head, tail] = [0, 0];
     for (const root of roots) {
       if (seen[root]) continue;
@@ -285,7 +337,9 @@ class Search {
           let weights = 0;
           for (let k = start; k < end; k++) {
             const s = side.list[k]!;
-            key += (down ? rows.outBase[segFrom[s]!]! + segFromPort[s]! : rows.inBase[segTo[s]!]! + segToPort[s]!) * segWeight[s]!;
+            key +=
+              (down ? rows.outBase[segFrom[s]!]! + segFromPort[s]! : rows.inBase[segTo[s]!]! + segToPort[s]!) *
+              segWeight[s]!;
             weights += segWeight[s]!;
           }
           key /= weights;
@@ -305,7 +359,10 @@ class Search {
     }
   }
 
-  /** Moves each node of each layer to the place within `reach` with the fewest crossings (Matuszewski, Schönfeld & Molitor 1999); those below `from` stay. */
+  /**
+   * Moves each node of each layer to the place within `reach` with the fewest crossings (Matuszewski, Schönfeld &
+   * Molitor 1999); those below `from` stay.
+   */
   sift(reach: number, from = 0): number {
     const { rows } = this;
     let saved = 0;
@@ -362,11 +419,16 @@ class Search {
   }
 }
 
-/** The weighted median of Gansner and others (1993), section 3.1: between the two middle ones, nearer the more crowded side. */
+/**
+ * The weighted median of Gansner and others (1993), section 3.1: between the two middle ones, nearer the more crowded
+ * side.
+ */
 function weightedMedian(slots: number[]): number {
   slots.sort((a, b) => a - b);
   const middle = slots.length >> 1;
   if (slots.length % 2 === 1) return slots[middle]!;
   const [left, right] = [slots[middle - 1]! - slots[0]!, slots[slots.length - 1]! - slots[middle]!];
-  return left + right === 0 ? (slots[middle - 1]! + slots[middle]!) / 2 : (slots[middle - 1]! * right + slots[middle]! * left) / (left + right);
+  return left + right === 0
+    ? (slots[middle - 1]! + slots[middle]!) / 2
+    : (slots[middle - 1]! * right + slots[middle]! * left) / (left + right);
 }

@@ -13,10 +13,13 @@ interface Alignment {
 }
 
 /**
- * Places across the flow: Brandes & Köpf, “Fast and simple horizontal coordinate assignment”, GD 2001, with the port offsets of
+ * Places across the flow: Brandes & Köpf, “Fast and simple horizontal coordinate assignment”, GD 2001, with the port
+ * offsets of
  * Rüegg, Schulze, Grevenitz & von Hanxleden, “Size- and port-aware horizontal node coordinate assignment”, GD 2015.
- * Blocks are compacted over the block graph in two passes, which needs none of the class shifts that the erratum of 2020 corrects.
- * Nodes from `borders` on are edges of frames, which stay straight before all else. Returns the top of each node, lanes too.
+ * Blocks are compacted over the block graph in two passes, which needs none of the class shifts that the erratum of
+ * 2020 corrects.
+ * Nodes from `borders` on are edges of frames, which stay straight before all else. Returns the top of each node, lanes
+ * too.
  * O(nodes + segments).
  */
 export function placeAcross(layers: Layers, rows: Rows, gap: number, borders = layers.total): Float64Array {
@@ -25,11 +28,15 @@ export function placeAcross(layers: Layers, rows: Rows, gap: number, borders = l
   markConflicts(layers, rows, layers.real, conflicts);
   markBranches(layers, conflicts);
   const four: Alignment[] = [];
-  for (const up of [false, true]) for (const last of [false, true]) four.push(alignment(layers, rows, conflicts, gap, borders, up, last));
+  for (const up of [false, true])
+    for (const last of [false, true]) four.push(alignment(layers, rows, conflicts, gap, borders, up, last));
   return balance(four, layers.total);
 }
 
-/** The room that two neighbours of a layer keep: nodes, lanes (from `real` on) and edges of frames (from `borders` on), which hold their margin. */
+/**
+ * The room that two neighbours of a layer keep: nodes, lanes (from `real` on) and edges of frames (from `borders` on),
+ * which hold their margin.
+ */
 function roomBetween(u: number, v: number, real: number, borders: number, gap: number): number {
   if (u >= borders && v >= borders) return gap;
   if (u >= borders || v >= borders) return Math.min(u, v) >= real ? laneGap : 0;
@@ -37,16 +44,23 @@ function roomBetween(u: number, v: number, real: number, borders: number, gap: n
   return u >= real || v >= real ? Math.min(besideNode, gap) : gap;
 }
 
-/** Marks the branches of trunks that go on: a lane is to stay in line with the next lane, not with a node that is wired on the way. */
+/**
+ * Marks the branches of trunks that go on: a lane is to stay in line with the next lane, not with a node that is wired
+ * on the way.
+ */
 function markBranches({ real, total, out, segTo }: Layers, marked: Uint8Array): void {
   for (let v = real; v < total; v++) {
     let goesOn = false;
     for (let k = out.start[v]!; k < out.start[v + 1]!; k++) goesOn ||= segTo[out.list[k]!]! >= real;
-    if (goesOn) for (let k = out.start[v]!; k < out.start[v + 1]!; k++) if (segTo[out.list[k]!]! < real) marked[out.list[k]!] = 1;
+    if (goesOn)
+      for (let k = out.start[v]!; k < out.start[v + 1]!; k++) if (segTo[out.list[k]!]! < real) marked[out.list[k]!] = 1;
   }
 }
 
-/** Marks segments that cross one between two nodes of `least` and on, lanes or edges of frames, which is to stay straight. */
+/**
+ * Marks segments that cross one between two nodes of `least` and on, lanes or edges of frames, which is to stay
+ * straight.
+ */
 function markConflicts(layers: Layers, rows: Rows, least: number, marked: Uint8Array): void {
   const { into, segFrom } = layers;
   const { position } = rows;
@@ -78,7 +92,15 @@ function markConflicts(layers: Layers, rows: Rows, least: number, marked: Uint8A
 }
 
 /** One of the four: aligned with neighbours before or behind (`up`), packed to the first or the last side (`last`). */
-function alignment(layers: Layers, rows: Rows, conflicts: Uint8Array, gap: number, borders: number, up: boolean, last: boolean): Alignment {
+function alignment(
+  layers: Layers,
+  rows: Rows,
+  conflicts: Uint8Array,
+  gap: number,
+  borders: number,
+  up: boolean,
+  last: boolean,
+): Alignment {
   const { total, height, layerCount } = layers;
   const { position } = rows;
   const side = up ? layers.out : layers.into;
@@ -94,7 +116,9 @@ function alignment(layers: Layers, rows: Rows, conflicts: Uint8Array, gap: numbe
   const shift = new Float64Array(total);
   const segments: number[] = [];
   const byPlace = (a: number, b: number): number =>
-    sign * (position[far[a]!]! - position[far[b]!]!) || mirrored(farOffset[a]!, far[a]!) - mirrored(farOffset[b]!, far[b]!) || a - b;
+    sign * (position[far[a]!]! - position[far[b]!]!) ||
+    mirrored(farOffset[a]!, far[a]!) - mirrored(farOffset[b]!, far[b]!) ||
+    a - b;
   for (let step = 1; step < layerCount; step++) {
     const r = up ? layerCount - 1 - step : step;
     let reached = Number.NEGATIVE_INFINITY;
@@ -122,7 +146,14 @@ function alignment(layers: Layers, rows: Rows, conflicts: Uint8Array, gap: numbe
         const u = far[segment]!;
         const port = mirrored(farOffset[segment]!, u);
         const at = sign * position[u]!;
-        if (align[v] !== v || conflicts[segment] || at < reached || (at === reached && port <= reachedPort) || align[u] !== root[u]) continue;
+        if (
+          align[v] !== v ||
+          conflicts[segment] ||
+          at < reached ||
+          (at === reached && port <= reachedPort) ||
+          align[u] !== root[u]
+        )
+          continue;
         align[u] = v;
         root[v] = root[u]!;
         align[v] = root[v]!;
@@ -143,7 +174,15 @@ function alignment(layers: Layers, rows: Rows, conflicts: Uint8Array, gap: numbe
 }
 
 /** Packs the blocks: as far to the first side as they go, then back towards their neighbours where there is room. */
-function compact(layers: Layers, rows: Rows, root: Int32Array, shift: Float64Array, gap: number, borders: number, last: boolean): Float64Array {
+function compact(
+  layers: Layers,
+  rows: Rows,
+  root: Int32Array,
+  shift: Float64Array,
+  gap: number,
+  borders: number,
+  last: boolean,
+): Float64Array {
   const { total, real, height, layerCount } = layers;
   const edges = total - layerCount;
   const [space, from, to] = [new Float64Array(edges), new Int32Array(edges), new Int32Array(edges)];

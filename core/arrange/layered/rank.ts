@@ -21,7 +21,8 @@ export interface RankOptions {
 }
 
 /**
- * Layers by network simplex: Gansner, Koutsofios, North & Vo, “A technique for drawing directed graphs”, IEEE TSE 19 (1993), section 2.
+ * Layers by network simplex: Gansner, Koutsofios, North & Vo, “A technique for drawing directed graphs”, IEEE TSE 19
+ * (1993), section 2.
  * Minimises the weighted sum of edge lengths. The graph has to be acyclic and connected; see `ranks` for any graph.
  * Throws RangeError where it is not connected.
  */
@@ -72,7 +73,11 @@ export class NetworkSimplex {
     }
     this.normalise();
     if (balance) this.balance();
-    return { rank: this.rank, treeEdges: [...this.treeEdges], cutValues: this.treeEdges.map((edge) => this.cut[edge]!) };
+    return {
+      rank: this.rank,
+      treeEdges: [...this.treeEdges],
+      cutValues: this.treeEdges.map((edge) => this.cut[edge]!),
+    };
   }
 
   private slack(edge: number): number {
@@ -99,7 +104,10 @@ export class NetworkSimplex {
     return rank;
   }
 
-  /** Joins tight parts, always the smallest one to its nearest neighbour, until one tree of tight edges spans all. O(E log V). */
+  /**
+   * Joins tight parts, always the smallest one to its nearest neighbour, until one tree of tight edges spans all. O(E
+   * log V).
+   */
   private tightTree(): void {
     const part = new Int32Array(this.count);
     const members: number[][] = [];
@@ -115,7 +123,8 @@ export class NetworkSimplex {
       members[keep]!.push(...members[lose]!);
       members[lose] = [];
     };
-    for (let edge = 0; edge < this.from.length; edge++) if (part[this.from[edge]!] !== part[this.to[edge]!] && this.slack(edge) === 0) join(edge);
+    for (let edge = 0; edge < this.from.length; edge++)
+      if (part[this.from[edge]!] !== part[this.to[edge]!] && this.slack(edge) === 0) join(edge);
 
     const bySize: number[][] = [];
     const push = (p: number): void => {
@@ -138,11 +147,13 @@ export class NetworkSimplex {
       for (const v of members[p]!) {
         for (let k = this.out.start[v]!; k < this.out.start[v + 1]!; k++) {
           const edge = this.out.list[k]!;
-          if (part[this.to[edge]!] !== p && this.slack(edge) < least) [best, least, direction] = [edge, this.slack(edge), 1];
+          if (part[this.to[edge]!] !== p && this.slack(edge) < least)
+            [best, least, direction] = [edge, this.slack(edge), 1];
         }
         for (let k = this.into.start[v]!; k < this.into.start[v + 1]!; k++) {
           const edge = this.into.list[k]!;
-          if (part[this.from[edge]!] !== p && this.slack(edge) < least) [best, least, direction] = [edge, this.slack(edge), -1];
+          if (part[this.from[edge]!] !== p && this.slack(edge) < least)
+            [best, least, direction] = [edge, this.slack(edge), -1];
         }
       }
       if (best === -1) throw new RangeError('Ranking wants a connected graph.');
@@ -267,7 +278,8 @@ export class NetworkSimplex {
 
   private exchange(leaving: number, entering: number): void {
     const delta = this.slack(entering);
-    const root = this.lim[this.from[leaving]!]! < this.lim[this.to[leaving]!]! ? this.from[leaving]! : this.to[leaving]!;
+    const root =
+      this.lim[this.from[leaving]!]! < this.lim[this.to[leaving]!]! ? this.from[leaving]! : this.to[leaving]!;
     if (delta > 0) {
       const shift = root === this.from[leaving] ? -delta : delta;
       for (let v = 0; v < this.count; v++) if (this.below(v, root)) this.rank[v]! += shift;
@@ -297,7 +309,8 @@ export class NetworkSimplex {
     this.inTree[leaving] = 0;
     this.inTree[entering] = 1;
     this.treeEdges[this.treeEdges.indexOf(leaving)] = entering;
-    for (const v of [this.from[leaving]!, this.to[leaving]!]) this.treeAt[v]!.splice(this.treeAt[v]!.indexOf(leaving), 1);
+    for (const v of [this.from[leaving]!, this.to[leaving]!])
+      this.treeAt[v]!.splice(this.treeAt[v]!.indexOf(leaving), 1);
     for (const v of [this.from[entering]!, this.to[entering]!]) this.treeAt[v]!.push(entering);
   }
 
@@ -307,7 +320,9 @@ export class NetworkSimplex {
     for (let v = 0; v < this.count; v++) this.rank[v]! -= least;
   }
 
-  /** Nodes with equal weight in and out may lie anywhere between their neighbours: they go to the emptiest layer there. */
+  /**
+   * Nodes with equal weight in and out may lie anywhere between their neighbours: they go to the emptiest layer there.
+   */
   private balance(): void {
     const filled = new Map<number, number>();
     for (const r of this.rank) filled.set(r, (filled.get(r) ?? 0) + 1);
@@ -326,7 +341,8 @@ export class NetworkSimplex {
       if (weightIn !== weightOut || weightIn === 0 || high === Number.POSITIVE_INFINITY) continue;
       const old = this.rank[v]!;
       let best = old;
-      for (let r = low; r <= high; r++) if ((filled.get(r) ?? 0) < (filled.get(best) ?? 0) - (best === old ? 1 : 0)) best = r;
+      for (let r = low; r <= high; r++)
+        if ((filled.get(r) ?? 0) < (filled.get(best) ?? 0) - (best === old ? 1 : 0)) best = r;
       if (best === old) continue;
       filled.set(old, filled.get(old)! - 1);
       filled.set(best, (filled.get(best) ?? 0) + 1);

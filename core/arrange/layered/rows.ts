@@ -2,8 +2,10 @@ import type { Adjacency } from './graph.ts';
 import type { Layers } from './layers.ts';
 
 /**
- * The order of each layer as flat arrays, and what the search for a better one asks all the time: crossings of two neighbours and of
- * the whole. A *slot* is the place of one port in its layer, counted from the top; segments that share a slot do not cross.
+ * The order of each layer as flat arrays, and what the search for a better one asks all the time: crossings of two
+ * neighbours and of
+ * the whole. A *slot* is the place of one port in its layer, counted from the top; segments that share a slot do not
+ * cross.
  */
 export class Rows {
   readonly layers: Layers;
@@ -86,10 +88,16 @@ export class Rows {
     this.renumber(r);
   }
 
-  /** What swapping saves when a lies directly before b: crossings with a first, less those with b first. O(degree of a · degree of b). */
+  /**
+   * What swapping saves when a lies directly before b: crossings with a first, less those with b first. O(degree of a ·
+   * degree of b).
+   */
   gain(a: number, b: number): number {
     const { into, out, segFrom, segTo, segFromPort, segToPort } = this.layers;
-    return this.gainOn(into, a, b, segFrom, segFromPort, this.outBase) + this.gainOn(out, a, b, segTo, segToPort, this.inBase);
+    return (
+      this.gainOn(into, a, b, segFrom, segFromPort, this.outBase) +
+      this.gainOn(out, a, b, segTo, segToPort, this.inBase)
+    );
   }
 
   /** The same on one side: `base` and `port` say which slot a segment has at its far end. */
@@ -121,7 +129,8 @@ export class Rows {
   }
 
   /**
-   * Crossings between layers r and r + 1, each counted with the edges that run through both segments. After Barth, Jünger & Mutzel,
+   * Crossings between layers r and r + 1, each counted with the edges that run through both segments. After Barth,
+   * Jünger & Mutzel,
    * “Simple and efficient bilayer cross counting” (2002), with a Fenwick tree of weights. O(segments · log slots).
    */
   between(r: number): number {
@@ -145,7 +154,8 @@ export class Rows {
         }
         for (; k < next; k++) {
           const s = out.list[k]!;
-          for (let at = this.inBase[segTo[s]!]! + segToPort[s]! + 1; at <= slots; at += at & -at) tree[at]! += segWeight[s]!;
+          for (let at = this.inBase[segTo[s]!]! + segToPort[s]! + 1; at <= slots; at += at & -at)
+            tree[at]! += segWeight[s]!;
           passed += segWeight[s]!;
         }
       }

@@ -21,8 +21,10 @@ export interface Ends {
 const mostRounds = 12;
 
 /**
- * What each unit of a part is like, seen with all that it is wired to: colour refinement (Weisfeiler & Leman 1968) over signs, ports and wires. Units
- * that could take each other's place in any such part have equal colours; `first` are colours to begin with. The same unit of two parts that are the
+ * What each unit of a part is like, seen with all that it is wired to: colour refinement (Weisfeiler & Leman 1968) over
+ * signs, ports and wires. Units
+ * that could take each other's place in any such part have equal colours; `first` are colours to begin with. The same
+ * unit of two parts that are the
  * same gets the same colour. With `most`, just what lies so many wires away is seen. O(rounds · wires · log wires).
  */
 export function colours(
@@ -47,7 +49,9 @@ export function colours(
     for (const u of part) {
       const seen = wires[u]!.map((e) => {
         const goesOut = graph.from[e] === u;
-        return goesOut ? `>${ends.from[e]}:${ends.to[e]}:${colour.get(graph.to[e]!)}` : `<${ends.to[e]}:${ends.from[e]}:${colour.get(graph.from[e]!)}`;
+        return goesOut
+          ? `>${ends.from[e]}:${ends.to[e]}:${colour.get(graph.to[e]!)}`
+          : `<${ends.to[e]}:${ends.from[e]}:${colour.get(graph.from[e]!)}`;
       });
       next.set(u, interned.of(`${colour.get(u)} ${seen.sort().join(' ')}`));
     }
@@ -60,10 +64,12 @@ export function colours(
 }
 
 /** What a part is like as a whole: equal for parts that are the same but for names and values. */
-export const keyOf = (colour: ReadonlyMap<number, number>, interned: Interned): number => interned.of(`part ${[...colour.values()].sort((a, b) => a - b).join(' ')}`);
+export const keyOf = (colour: ReadonlyMap<number, number>, interned: Interned): number =>
+  interned.of(`part ${[...colour.values()].sort((a, b) => a - b).join(' ')}`);
 
 /**
- * The units of a part in an order that is the same for all parts like it: by colour; of those that are alike the one that comes first by `before` is
+ * The units of a part in an order that is the same for all parts like it: by colour; of those that are alike the one
+ * that comes first by `before` is
  * told apart, and all are coloured anew, until none are alike. O(units that are alike · cost of colouring).
  */
 export function inRoles(
@@ -82,7 +88,9 @@ export function inRoles(
       if (cell) cell.push(u);
       else cells.set(now.get(u)!, [u]);
     }
-    const tied = [...cells].filter(([, cell]) => cell.length > 1).sort(([a, one], [b, other]) => one.length - other.length || a - b)[0];
+    const tied = [...cells]
+      .filter(([, cell]) => cell.length > 1)
+      .sort(([a, one], [b, other]) => one.length - other.length || a - b)[0];
     if (!tied) return [...part].sort((a, b) => now.get(a)! - now.get(b)!);
     const chosen = tied[1].reduce((best, u) => (before(u, best) < 0 ? u : best));
     const told = new Map(now);

@@ -7,18 +7,29 @@ export interface Twins {
   readonly branches: readonly (readonly number[])[];
 }
 
-/** Larger parts are not looked through, and so many units are tried as ends of branches: those with the most neighbours. */
+/**
+ * Larger parts are not looked through, and so many units are tried as ends of branches: those with the most neighbours.
+ */
 const [mostUnits, mostEnds] = [120, 12];
 /** Fewer neighbours than this part nothing. */
 const leastNeighbours = 2;
 
 /**
- * Branches inside a part that are the same but for names and values: what falls apart when one unit, or two, are left out, such as the chains that one
- * node gathers, or those between a node that fans out and one that merges. The ends that cover most come first; no unit is in two branches.
+ * Branches inside a part that are the same but for names and values: what falls apart when one unit, or two, are left
+ * out, such as the chains that one
+ * node gathers, or those between a node that fans out and one that merges. The ends that cover most come first; no unit
+ * is in two branches.
  * O(ends² · (units + wires)).
  */
-export function twinsIn(inside: UnitGraph, ends: Ends, part: readonly number[], interned: Interned, first: ReadonlyMap<number, number>): Twins[] {
-  if (part.length > mostUnits || part.length < 2 * leastNeighbours + 1 || part.some((u) => inside.units[u]!.frame >= 0)) return [];
+export function twinsIn(
+  inside: UnitGraph,
+  ends: Ends,
+  part: readonly number[],
+  interned: Interned,
+  first: ReadonlyMap<number, number>,
+): Twins[] {
+  if (part.length > mostUnits || part.length < 2 * leastNeighbours + 1 || part.some((u) => inside.units[u]!.frame >= 0))
+    return [];
   const beside = neighbours(inside, part);
   const tried = [...part]
     .filter((u) => beside.get(u)!.size >= leastNeighbours)
@@ -54,7 +65,11 @@ function neighbours({ from, to }: UnitGraph, part: readonly number[]): Map<numbe
 }
 
 /** What a part falls into when some units are left out, each piece from its first unit on. */
-function piecesWithout(beside: ReadonlyMap<number, ReadonlySet<number>>, part: readonly number[], without: ReadonlySet<number>): number[][] {
+function piecesWithout(
+  beside: ReadonlyMap<number, ReadonlySet<number>>,
+  part: readonly number[],
+  without: ReadonlySet<number>,
+): number[][] {
   const seen = new Set(without);
   return part.flatMap((start) => {
     if (seen.has(start)) return [];
@@ -71,7 +86,13 @@ function piecesWithout(beside: ReadonlyMap<number, ReadonlySet<number>>, part: r
   });
 }
 
-function classes(pieces: readonly number[][], inside: UnitGraph, ends: Ends, interned: Interned, first: ReadonlyMap<number, number>): Twins[] {
+function classes(
+  pieces: readonly number[][],
+  inside: UnitGraph,
+  ends: Ends,
+  interned: Interned,
+  first: ReadonlyMap<number, number>,
+): Twins[] {
   const byKey = new Map<number, number[][]>();
   // a node by itself has no layout that could differ
   for (const piece of pieces.filter((one) => one.length > 1)) {

@@ -1,7 +1,10 @@
 import { adjacency, type LayeredGraph } from '../layered/graph.ts';
 import type { Unit } from './units.ts';
 
-/** What each frame of a graph holds by itself. The whole stands before all frames: frame f is at f + 1. O(nodes + wires). */
+/**
+ * What each frame of a graph holds by itself. The whole stands before all frames: frame f is at f + 1. O(nodes +
+ * wires).
+ */
 export class Containers {
   /** Nodes that a frame holds but no frame within it. */
   readonly members: readonly (readonly number[])[];
@@ -20,12 +23,25 @@ export class Containers {
     const [out, into] = [adjacency(graph.count, graph.from), adjacency(graph.count, graph.to)];
     this.members = members;
     this.inner = inner;
-    this.wires = Array.from({ length: graph.count }, (_, v) => [...out.list.subarray(out.start[v]!, out.start[v + 1]!), ...into.list.subarray(into.start[v]!, into.start[v + 1]!)]);
+    this.wires = Array.from({ length: graph.count }, (_, v) => [
+      ...out.list.subarray(out.start[v]!, out.start[v + 1]!),
+      ...into.list.subarray(into.start[v]!, into.start[v + 1]!),
+    ]);
   }
 
   /** A node as a unit. */
   single(v: number): Unit {
     const { width, height, x, y, sign } = this.graph;
-    return { width: width[v]!, height: height[v]!, x: x[v]!, y: y[v]!, nodes: [v], dx: [0], dy: [0], frame: -1, sign: sign?.[v] ?? 0 };
+    return {
+      width: width[v]!,
+      height: height[v]!,
+      x: x[v]!,
+      y: y[v]!,
+      nodes: [v],
+      dx: [0],
+      dy: [0],
+      frame: -1,
+      sign: sign?.[v] ?? 0,
+    };
   }
 }

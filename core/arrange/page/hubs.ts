@@ -28,8 +28,10 @@ const mostInModule = 60;
 export const shareOut = (graph: UnitGraph): Sharing => withoutHubs(graph) ?? byWires(graph);
 
 /**
- * Takes hubs out until what is left falls into modules: in the largest part the unit with the most neighbours, again and again (a greedy vertex
- * separator). Hubs that turn out to serve one module go back into it. Undefined where the container does not fall apart.
+ * Takes hubs out until what is left falls into modules: in the largest part the unit with the most neighbours, again
+ * and again (a greedy vertex
+ * separator). Hubs that turn out to serve one module go back into it. Undefined where the container does not fall
+ * apart.
  * O(hubs · (units + wires)).
  */
 function withoutHubs(graph: UnitGraph): Sharing | undefined {
@@ -51,7 +53,10 @@ function withoutHubs(graph: UnitGraph): Sharing | undefined {
   });
   const most = Math.min(mostHubs, Math.max(4, Math.ceil(count / 12)));
   for (let taken = 0; taken < most; taken++) {
-    const largest = partsWithout(graph, isHub).reduce((best, part) => (sizeOf(part, weight) > sizeOf(best, weight) ? part : best), [] as number[]);
+    const largest = partsWithout(graph, isHub).reduce(
+      (best, part) => (sizeOf(part, weight) > sizeOf(best, weight) ? part : best),
+      [] as number[],
+    );
     if (sizeOf(largest, weight) <= Math.max(mostInModule, whole / 6)) break;
     const open = largest.filter((u) => !isFrame[u]);
     const degree = (u: number): number => [...neighbours[u]!].filter((v) => !isHub[v]).length;
@@ -64,7 +69,8 @@ function withoutHubs(graph: UnitGraph): Sharing | undefined {
   return partsOnPage(graph, isHub, parts, weight, whole);
 }
 
-const sizeOf = (part: readonly number[], weight: readonly number[]): number => part.reduce((sum, u) => sum + weight[u]!, 0);
+const sizeOf = (part: readonly number[], weight: readonly number[]): number =>
+  part.reduce((sum, u) => sum + weight[u]!, 0);
 
 function partsWithout({ units, from, to }: UnitGraph, isHub: Uint8Array): number[][] {
   const kept = from.flatMap((u, e) => (isHub[u] || isHub[to[e]!] ? [] : [e]));
@@ -109,7 +115,13 @@ function giveBack(graph: UnitGraph, isHub: Uint8Array, weight: readonly number[]
   }
 }
 
-function partsOnPage(graph: UnitGraph, isHub: Uint8Array, parts: readonly number[][], weight: readonly number[], whole: number): Sharing | undefined {
+function partsOnPage(
+  graph: UnitGraph,
+  isHub: Uint8Array,
+  parts: readonly number[][],
+  weight: readonly number[],
+  whole: number,
+): Sharing | undefined {
   const { units, from, to } = graph;
   const partOf = new Int32Array(units.length).fill(-1);
   parts.forEach((part, p) => {
@@ -163,7 +175,8 @@ function byWires({ units, from, to, outer }: UnitGraph): Sharing {
   const isReached = new Uint8Array(units.length);
   for (const { unit } of outer) isReached[unit] = 1;
   const parts = connectedParts(units.length, from, to);
-  const isStray = (part: readonly number[]): boolean => part.length === 1 && units[part[0]!]!.frame < 0 && !isReached[part[0]!];
+  const isStray = (part: readonly number[]): boolean =>
+    part.length === 1 && units[part[0]!]!.frame < 0 && !isReached[part[0]!];
   const strays = parts.filter(isStray).flat();
   return {
     sources: [],

@@ -9,16 +9,25 @@ export interface Block {
 }
 
 /**
- * Blocks where they stand: each where most of its nodes move least, and then apart by no more than is needed. Places by unit. What stands apart already
+ * Blocks where they stand: each where most of its nodes move least, and then apart by no more than is needed. Places by
+ * unit. What stands apart already
  * stays. O(nodes + blocks²).
  */
-export function placeInPlace(graph: Pick<LayeredGraph, 'x' | 'y'>, inside: UnitGraph, blocks: readonly Block[], gap: number): Laid {
+export function placeInPlace(
+  graph: Pick<LayeredGraph, 'x' | 'y'>,
+  inside: UnitGraph,
+  blocks: readonly Block[],
+  gap: number,
+): Laid {
   const unitIn = ({ laid }: Block, u: number): Unit => laid.anew?.get(u) ?? inside.units[u]!;
   const boxes = blocks.map((block): Box => {
     const { units, laid } = block;
     const shifts = units.flatMap((u, i) => {
       const unit = unitIn(block, u);
-      return unit.nodes.map((v, k) => ({ x: graph.x[v]! - laid.x[i]! - unit.dx[k]!, y: graph.y[v]! - laid.y[i]! - unit.dy[k]! }));
+      return unit.nodes.map((v, k) => ({
+        x: graph.x[v]! - laid.x[i]! - unit.dx[k]!,
+        y: graph.y[v]! - laid.y[i]! - unit.dy[k]!,
+      }));
     });
     const [left, top] = [middleOf(shifts.map((one) => one.x)), middleOf(shifts.map((one) => one.y))];
     const first = Math.min(...units.map((u) => inside.units[u]!.nodes[0]!));
@@ -49,25 +58,38 @@ export function middleOf(values: readonly number[]): number {
 }
 
 /** Units as they stand now. */
-export const asTheyStand = ({ units }: UnitGraph, group: readonly number[]): Laid => laidAs(group.map((u) => units[u]!));
+export const asTheyStand = ({ units }: UnitGraph, group: readonly number[]): Laid =>
+  laidAs(group.map((u) => units[u]!));
 
 /** Of more wires, so many are counted against all: what each saves is asked, not how much all do. */
 const mostCounted = 400;
 
 /**
- * How much better a part reads when it is laid out than as it stands: crossings of straight wires and wires that run back, for each wire; without end
+ * How much better a part reads when it is laid out than as it stands: crossings of straight wires and wires that run
+ * back, for each wire; without end
  * where units lie on one another. O(wires, or 400 of them, · wires + units · log units).
  */
 export function gainOf(inside: UnitGraph, group: readonly number[], now: Laid, laid: Laid): number {
   const { units } = inside;
-  if (anyClash(group.map((u, i) => boxOf({ x: now.x[i]!, y: now.y[i]!, width: units[u]!.width, height: units[u]!.height }, u)))) return Number.POSITIVE_INFINITY;
+  if (
+    anyClash(
+      group.map((u, i) => boxOf({ x: now.x[i]!, y: now.y[i]!, width: units[u]!.width, height: units[u]!.height }, u)),
+    )
+  )
+    return Number.POSITIVE_INFINITY;
   const at = new Map(group.map((u, i) => [u, i]));
   const wires = inside.from.flatMap((u, e) => (at.has(u) && at.has(inside.to[e]!) ? [e] : []));
   const step = Math.ceil(wires.length / mostCounted);
   const hurts = ({ x, y }: Laid): number => {
     const lines = wires.map((e): Line => {
       const [a, b] = [at.get(inside.from[e]!)!, at.get(inside.to[e]!)!];
-      return { net: inside.net[e]!, x1: x[a]! + units[group[a]!]!.width, y1: y[a]! + inside.fromOffset[e]!, x2: x[b]!, y2: y[b]! + inside.toOffset[e]! };
+      return {
+        net: inside.net[e]!,
+        x1: x[a]! + units[group[a]!]!.width,
+        y1: y[a]! + inside.fromOffset[e]!,
+        x2: x[b]!,
+        y2: y[b]! + inside.toOffset[e]!,
+      };
     });
     let [sum, counted] = [0, 0];
     for (let i = 0; i < lines.length; i += step) {
@@ -90,6 +112,8 @@ interface Line {
   readonly y2: number;
 }
 
-const side = ({ x1, y1, x2, y2 }: Line, x: number, y: number): number => Math.sign((x2 - x1) * (y - y1) - (y2 - y1) * (x - x1));
+const side = ({ x1, y1, x2, y2 }: Line, x: number, y: number): number =>
+  Math.sign((x2 - x1) * (y - y1) - (y2 - y1) * (x - x1));
 
-const doCross = (a: Line, b: Line): boolean => side(a, b.x1, b.y1) * side(a, b.x2, b.y2) < 0 && side(b, a.x1, a.y1) * side(b, a.x2, a.y2) < 0;
+const doCross = (a: Line, b: Line): boolean =>
+  side(a, b.x1, b.y1) * side(a, b.x2, b.y2) < 0 && side(b, a.x1, a.y1) * side(b, a.x2, a.y2) < 0;

@@ -26,15 +26,28 @@ export function areKin(a: ReadonlyMap<number, number>, b: ReadonlyMap<number, nu
 }
 
 /**
- * Which unit of a part is which of another that differs from it by a few: those that look the same with all that lies round them, far first, then near;
- * of several that look the same the first goes with the first by `before`. By unit of `one`. O(rounds · wires · log wires).
+ * Which unit of a part is which of another that differs from it by a few: those that look the same with all that lies
+ * round them, far first, then near;
+ * of several that look the same the first goes with the first by `before`. By unit of `one`. O(rounds · wires · log
+ * wires).
  */
-export function matchKin(one: Compared, other: Compared, interned: Interned, before: (of: Compared, a: number, b: number) => number): Map<number, number> {
+export function matchKin(
+  one: Compared,
+  other: Compared,
+  interned: Interned,
+  before: (of: Compared, a: number, b: number) => number,
+): Map<number, number> {
   const match = new Map<number, number>();
   const taken = new Set<number>();
   for (const most of rounds) {
-    const [mine, its] = [one, other].map((part) => colours(part.inside, part.ends, part.group, interned, part.first, most)) as [Map<number, number>, Map<number, number>];
-    const open = (colour: ReadonlyMap<number, number>, part: Compared, isOpen: (u: number) => boolean): Map<number, number[]> => {
+    const [mine, its] = [one, other].map((part) =>
+      colours(part.inside, part.ends, part.group, interned, part.first, most),
+    ) as [Map<number, number>, Map<number, number>];
+    const open = (
+      colour: ReadonlyMap<number, number>,
+      part: Compared,
+      isOpen: (u: number) => boolean,
+    ): Map<number, number[]> => {
       const cells = new Map<number, number[]>();
       for (const u of part.group) if (isOpen(u)) cells.set(colour.get(u)!, [...(cells.get(colour.get(u)!) ?? []), u]);
       for (const cell of cells.values()) cell.sort((a, b) => before(part, a, b));

@@ -18,7 +18,10 @@ export interface PageOptions {
 /** What parts keep that no hub feeds, in pixels: room for a lane or two between. */
 export const closeGap = 36;
 
-/** From this keep on, parts stay where they stand and only make room for one another; what stood above stays above, whatever the numbers say. */
+/**
+ * From this keep on, parts stay where they stand and only make room for one another; what stood above stays above,
+ * whatever the numbers say.
+ */
 export const keepsPlaces = 0.5;
 
 /** From this keep on, each asks for no more movement than those below it. */
@@ -26,13 +29,18 @@ const steadyFrom = 0.3;
 const steps = [steadyFrom, keepsPlaces, 0.7, 0.9];
 
 /**
- * The values of keep whose layouts are weighed against one another at one of them, so that more of it never moves nodes further: itself, and those below
+ * The values of keep whose layouts are weighed against one another at one of them, so that more of it never moves nodes
+ * further: itself, and those below
  * it that go about it in the same way.
  */
-export const steadySteps = (keep: number): readonly number[] => [...steps.filter((step) => step < keep && step >= keepsPlaces === keep >= keepsPlaces), keep];
+export const steadySteps = (keep: number): readonly number[] => [
+  ...steps.filter((step) => step < keep && step >= keepsPlaces === keep >= keepsPlaces),
+  keep,
+];
 
 /**
- * What laying out a part that stays in place has to save to be worth it, in crossings and backward wires for each wire: more and more, until
+ * What laying out a part that stays in place has to save to be worth it, in crossings and backward wires for each wire:
+ * more and more, until
  * at 1 no part is laid out.
  */
 export const leastGain = (keep: number): number => (0.25 * (keep - keepsPlaces)) / (1 - keep);

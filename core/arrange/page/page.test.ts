@@ -32,21 +32,26 @@ const repeatsOf = (doc: Doc): Repeats => {
 };
 
 describe('a page', () => {
-  it.each(seeds)('of repeated parts has nothing over anything, the same function, and comes out the same again, seed %i', async (seed) => {
-    const doc = modulesDoc(seed);
-    const { doc: after } = await act('arrange', doc, []);
-    expect(measureGraph(after, testKinds, 'root')).toMatchObject({ overlaps: 0, throughNodes: 0 });
-    expect(compareFingerprints(fingerprint(doc, testKinds), fingerprint(after, testKinds))).toBe('same');
-    const frames = [...frameRects(after, testKinds, 'root')];
-    frames.forEach(([a, one], i) => {
-      for (const [b, other] of frames.slice(i + 1)) expect(overlaps(one, other), `${a} on ${b}`).toBe(false);
-      // no stranger stands in a frame's tint
-      const inside = new Set(nodesWithin(after, a).map((node) => node.id));
-      for (const node of after.nodes.values()) if (!inside.has(node.id)) expect(overlaps(one, rectOf(after, testKinds, node)), `${node.id} in ${a}`).toBe(false);
-    });
-    const { doc: again } = await act('arrange', after, []);
-    for (const node of after.nodes.values()) expect(again.nodes.get(node.id)).toMatchObject({ x: node.x, y: node.y });
-  });
+  it.each(seeds)(
+    'of repeated parts has nothing over anything, the same function, and comes out the same again, seed %i',
+    async (seed) => {
+      const doc = modulesDoc(seed);
+      const { doc: after } = await act('arrange', doc, []);
+      expect(measureGraph(after, testKinds, 'root')).toMatchObject({ overlaps: 0, throughNodes: 0 });
+      expect(compareFingerprints(fingerprint(doc, testKinds), fingerprint(after, testKinds))).toBe('same');
+      const frames = [...frameRects(after, testKinds, 'root')];
+      frames.forEach(([a, one], i) => {
+        for (const [b, other] of frames.slice(i + 1)) expect(overlaps(one, other), `${a} on ${b}`).toBe(false);
+        // no stranger stands in a frame's tint
+        const inside = new Set(nodesWithin(after, a).map((node) => node.id));
+        for (const node of after.nodes.values())
+          if (!inside.has(node.id))
+            expect(overlaps(one, rectOf(after, testKinds, node)), `${node.id} in ${a}`).toBe(false);
+      });
+      const { doc: again } = await act('arrange', after, []);
+      for (const node of after.nodes.values()) expect(again.nodes.get(node.id)).toMatchObject({ x: node.x, y: node.y });
+    },
+  );
 
   it.each(seeds)('draws parts that are the same alike, and is no tower, seed %i', async (seed) => {
     const { doc: after } = await act('arrange', modulesDoc(seed), []);
@@ -63,7 +68,9 @@ describe('a page', () => {
     const { doc: plain } = await act('arrange', doc, []);
     const { doc: linked } = await act('arrange', doc, [], { links: true });
     expect(compareFingerprints(fingerprint(doc, testKinds), fingerprint(linked, testKinds))).toBe('same');
-    expect(measureGraph(linked, testKinds, 'root').crossings).toBeLessThan(measureGraph(plain, testKinds, 'root').crossings);
+    expect(measureGraph(linked, testKinds, 'root').crossings).toBeLessThan(
+      measureGraph(plain, testKinds, 'root').crossings,
+    );
   });
 
   it('arranges a selection where it is: other frames stay, unless something grows over them', async () => {
@@ -73,7 +80,9 @@ describe('a page', () => {
     const before = frameRects(doc, testKinds, 'root');
     const { doc: after } = await act('arrange', doc, chosen);
     const now = frameRects(after, testKinds, 'root');
-    expect(Math.hypot(now.get(frame)!.x - before.get(frame)!.x, now.get(frame)!.y - before.get(frame)!.y)).toBeLessThan(2);
+    expect(Math.hypot(now.get(frame)!.x - before.get(frame)!.x, now.get(frame)!.y - before.get(frame)!.y)).toBeLessThan(
+      2,
+    );
     for (const [id, rect] of before) if (id !== frame) expect(now.get(id)).toEqual(rect);
   });
 });
@@ -89,15 +98,39 @@ describe('sharing out', () => {
   });
 
   it('leaves a small container as the parts that its wires make', () => {
-    const units = [0, 1, 2].map((v) => ({ width: 100, height: 50, x: v * 200, y: 0, nodes: [v], dx: [0], dy: [0], frame: -1, sign: 0 }));
-    const sharing = shareOut({ units, from: [0], to: [1], fromOffset: [20], toOffset: [20], net: [0], wire: [0], outer: [] });
+    const units = [0, 1, 2].map((v) => ({
+      width: 100,
+      height: 50,
+      x: v * 200,
+      y: 0,
+      nodes: [v],
+      dx: [0],
+      dy: [0],
+      frame: -1,
+      sign: 0,
+    }));
+    const sharing = shareOut({
+      units,
+      from: [0],
+      to: [1],
+      fromOffset: [20],
+      toOffset: [20],
+      net: [0],
+      wire: [0],
+      outer: [],
+    });
     expect(sharing).toEqual({ sources: [], ends: [], modules: [[0, 1]], strays: [2] });
   });
 });
 
 describe('rows', () => {
   const blocks = fc.array(
-    fc.record({ width: fc.integer({ min: 40, max: 900 }), height: fc.integer({ min: 40, max: 900 }), x: fc.integer({ min: 0, max: 4000 }), y: fc.integer({ min: 0, max: 4000 }) }),
+    fc.record({
+      width: fc.integer({ min: 40, max: 900 }),
+      height: fc.integer({ min: 40, max: 900 }),
+      x: fc.integer({ min: 0, max: 4000 }),
+      y: fc.integer({ min: 0, max: 4000 }),
+    }),
     {
       minLength: 1,
       maxLength: 20,
@@ -128,7 +161,11 @@ describe('rows', () => {
   });
 
   it('are found in a rough grid as one sees them', () => {
-    const grid = [0, 1, 2].flatMap((row) => [0, 1, 2, 3].map((column) => blockOf({ width: 200, height: 120, x: column * 300 + row * 7, y: row * 200 + ((column * 17) % 30) })));
+    const grid = [0, 1, 2].flatMap((row) =>
+      [0, 1, 2, 3].map((column) =>
+        blockOf({ width: 200, height: 120, x: column * 300 + row * 7, y: row * 200 + ((column * 17) % 30) }),
+      ),
+    );
     expect(rowsNow(grid)).toEqual([
       [0, 1, 2, 3],
       [4, 5, 6, 7],

@@ -18,7 +18,10 @@ export interface PageLayout extends Layout {
 export function layOutPage(graph: LayeredGraph, options: PageOptions): PageLayout {
   if (options.layout === 'one flow') {
     const { keep, ...others } = options;
-    return { ...layOut(graph, { ...others, keep: resistance(keep) }, options.proportion), isFresh: resistance(keep) === 0 };
+    return {
+      ...layOut(graph, { ...others, keep: resistance(keep) }, options.proportion),
+      isFresh: resistance(keep) === 0,
+    };
   }
   return new Page(graph, options).layout();
 }
@@ -40,7 +43,10 @@ class Page {
   constructor(graph: LayeredGraph, options: PageOptions) {
     this.graph = graph;
     const { tick } = options;
-    this.options = { ...options, ...(tick && { tick: (_: number, what: string) => tick(Math.min(0.9, this.done / (3 * graph.count)), what) }) };
+    this.options = {
+      ...options,
+      ...(tick && { tick: (_: number, what: string) => tick(Math.min(0.9, this.done / (3 * graph.count)), what) }),
+    };
     this.containers = new Containers(graph);
     this.repeats = new Repeats(graph, this.containers);
     this.parts = new PartLayouts(graph, this.options, this.containers, this.repeats);
@@ -60,7 +66,12 @@ class Page {
       [best, least] = [whole, this.cost];
     }
     const [left, top] =
-      best && this.isInPlace ? [middleOf(best.nodes.map((v, i) => this.graph.x[v]! - best.dx[i]!)), middleOf(best.nodes.map((v, i) => this.graph.y[v]! - best.dy[i]!))] : [0, 0];
+      best && this.isInPlace
+        ? [
+            middleOf(best.nodes.map((v, i) => this.graph.x[v]! - best.dx[i]!)),
+            middleOf(best.nodes.map((v, i) => this.graph.y[v]! - best.dy[i]!)),
+          ]
+        : [0, 0];
     best?.nodes.forEach((v, i) => {
       x[v] = Math.round(left + best.dx[i]!);
       y[v] = Math.round(top + best.dy[i]!);
@@ -75,18 +86,26 @@ class Page {
   /** A frame, or the whole (−1), laid out with all that it holds; undefined where it holds no node. */
   private container(frame: number, proportion: number): Unit | undefined {
     const { graph, containers } = this;
-    const units: Unit[] = [...containers.inner[frame + 1]!.flatMap((f) => this.container(f, proportion) ?? []), ...containers.members[frame + 1]!.map((v) => containers.single(v))];
+    const units: Unit[] = [
+      ...containers.inner[frame + 1]!.flatMap((f) => this.container(f, proportion) ?? []),
+      ...containers.members[frame + 1]!.map((v) => containers.single(v)),
+    ];
     if (units.length === 0) return undefined;
     this.options.tick?.(0, 'laying out');
     const inside = unitGraph(graph, units, (v) => containers.wires[v]!);
-    const laid = this.isInPlace ? this.leave(inside, frame) : this.place(inside, frame, frame < 0 ? this.options.proportion : proportion);
+    const laid = this.isInPlace
+      ? this.leave(inside, frame)
+      : this.place(inside, frame, frame < 0 ? this.options.proportion : proportion);
     this.done += units.length;
     return this.unitOf(units, laid, frame);
   }
 
   private unitOf(units: readonly Unit[], laid: Laid, frame: number): Unit {
     const pads = this.graph.frames;
-    const [before, after, above, below] = frame < 0 || !pads ? [0, 0, 0, 0] : [pads.before[frame]!, pads.after[frame]!, pads.above[frame]!, pads.below[frame]!];
+    const [before, after, above, below] =
+      frame < 0 || !pads
+        ? [0, 0, 0, 0]
+        : [pads.before[frame]!, pads.after[frame]!, pads.above[frame]!, pads.below[frame]!];
     const [nodes, dx, dy]: [number[], number[], number[]] = [[], [], []];
     units.forEach((old, u) => {
       const unit = laid.anew?.get(u) ?? old;
@@ -113,7 +132,8 @@ class Page {
   private leave(inside: UnitGraph, frame: number): Laid {
     const { sources, ends, modules, strays } = this.repeats.sharing.get(frame)!;
     const groups = [...sources, ...modules, ...ends];
-    const asOne = this.options.keep >= 1 ? [] : groups.filter((group) => group.every((u) => inside.units[u]!.frame < 0));
+    const asOne =
+      this.options.keep >= 1 ? [] : groups.filter((group) => group.every((u) => inside.units[u]!.frame < 0));
     const alone = [...strays, ...groups.flatMap((group) => (asOne.includes(group) ? [] : group))];
     const blocks = [...asOne, ...alone.map((u) => [u])].map((units) => {
       const now = asTheyStand(inside, units);
@@ -132,7 +152,10 @@ class Page {
     const groups = clustersOf(inside, modules);
     const drawn = groups.map((group) => this.cluster(inside, frame, group));
     const loose = this.parts.lay(inside, frame, strays);
-    const [sources, ends] = [first.map((group) => this.parts.lay(inside, frame, group)), last.map((group) => this.parts.lay(inside, frame, group))];
+    const [sources, ends] = [
+      first.map((group) => this.parts.lay(inside, frame, group)),
+      last.map((group) => this.parts.lay(inside, frame, group)),
+    ];
     // further apart than what stands together, so that the next time it is not taken for that
     const [gapX, gapY] = hubNets > 0 ? [leastX + lanes, leastY + lanes] : [closeGap, leastY];
     // each source in a column of its own, so that its trunk can go up and down behind it
@@ -160,7 +183,9 @@ class Page {
       })),
     );
     const corner = strays.length === 0 ? undefined : cornerFor(taken, rows, loose, closeGap);
-    const area = corner ? { width: Math.max(rows.width, corner.x + loose.width), height: Math.max(rows.height, corner.y + loose.height) } : rows;
+    const area = corner
+      ? { width: Math.max(rows.width, corner.x + loose.width), height: Math.max(rows.height, corner.y + loose.height) }
+      : rows;
     const stack = ends.reduce((sum, one) => sum + one.height + gapY, -gapY);
     const height = Math.max(area.height, stack, ...sources.map((one) => one.height));
     const put = (group: readonly number[], laid: Laid, left: number, top: number): void => {
@@ -186,8 +211,16 @@ class Page {
     return { x, y, width: before + area.width + behind, height, anew };
   }
 
-  /** Parts that are the same but for a number in their names exchange their places until the numbers ascend as one reads. */
-  private byNumber(inside: UnitGraph, frame: number, groups: readonly (readonly (readonly number[])[])[], { x, y }: Pick<Laid, 'x' | 'y'>): void {
+  /**
+   * Parts that are the same but for a number in their names exchange their places until the numbers ascend as one
+   * reads.
+   */
+  private byNumber(
+    inside: UnitGraph,
+    frame: number,
+    groups: readonly (readonly (readonly number[])[])[],
+    { x, y }: Pick<Laid, 'x' | 'y'>,
+  ): void {
     const { names } = this.graph;
     if (!names || this.options.keep >= keepsPlaces) return;
     const alike = new Map<string, { group: number; place: number }[]>();
@@ -217,7 +250,13 @@ class Page {
     if (drawn.length === 1) return drawn[0]!;
     const rows = placeRows(
       parts.map((part, p) => blockOf(inside, part, drawn[p]!)),
-      { proportion: this.options.proportion, gapX: closeGap, gapY: closeGap, keep: Math.max(0.1, this.options.keep), beside: 0 },
+      {
+        proportion: this.options.proportion,
+        gapX: closeGap,
+        gapY: closeGap,
+        keep: Math.max(0.1, this.options.keep),
+        beside: 0,
+      },
     );
     return {
       x: Float64Array.from(drawn.flatMap((laid, p) => Array.from(laid.x, (x) => x + rows.x[p]!))),

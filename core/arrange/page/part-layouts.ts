@@ -52,13 +52,19 @@ export class PartLayouts {
     return laid;
   }
 
-  /** Frames that feed one another to and fro are no steps of a flow: they are laid out together with all that they hold, in common layers. */
+  /**
+   * Frames that feed one another to and fro are no steps of a flow: they are laid out together with all that they hold,
+   * in common layers.
+   */
   private compound(inside: UnitGraph, frame: number, group: readonly number[]): Laid {
     const { graph } = this;
     const nodes = group.flatMap((u) => inside.units[u]!.nodes).sort((a, b) => a - b);
     const pads = graph.frames!;
     const own = (f: number): number => (f === frame ? -1 : f);
-    const piece = pickPart({ ...graph, frames: { ...pads, of: pads.of.map(own), parent: pads.parent.map(own) } }, nodes);
+    const piece = pickPart(
+      { ...graph, frames: { ...pads, of: pads.of.map(own), parent: pads.parent.map(own) } },
+      nodes,
+    );
     const { x, y } = layOut(piece, this.layeredOptions(), this.options.proportion);
     const at = new Map(nodes.map((v, i) => [v, i]));
     const boxes = group.map((u) =>
@@ -73,7 +79,18 @@ export class PartLayouts {
         const unit = inside.units[u]!;
         if (unit.frame < 0) return [];
         const box = boxes[k]!;
-        return [[u, { ...unit, width: box.width, height: box.height, dx: unit.nodes.map((v) => x[at.get(v)!]! - box.x), dy: unit.nodes.map((v) => y[at.get(v)!]! - box.y) }]];
+        return [
+          [
+            u,
+            {
+              ...unit,
+              width: box.width,
+              height: box.height,
+              dx: unit.nodes.map((v) => x[at.get(v)!]! - box.x),
+              dy: unit.nodes.map((v) => y[at.get(v)!]! - box.y),
+            },
+          ],
+        ];
       }),
     );
     return { ...laidAs(boxes), anew };
@@ -81,18 +98,31 @@ export class PartLayouts {
 
   private fromTemplate(inside: UnitGraph, part: Part, group: readonly number[]): Laid {
     const { units } = inside;
-    const width = (u: number): number => (units[u]!.frame >= 0 ? units[u]!.width : this.repeats.widthOf(part, u, units[u]!.width));
-    const frames = group.flatMap((u) => (units[u]!.frame >= 0 ? [`${part.colour.get(u)} ${units[u]!.width} ${units[u]!.height}`] : []));
+    const width = (u: number): number =>
+      units[u]!.frame >= 0 ? units[u]!.width : this.repeats.widthOf(part, u, units[u]!.width);
+    const frames = group.flatMap((u) =>
+      units[u]!.frame >= 0 ? [`${part.colour.get(u)} ${units[u]!.width} ${units[u]!.height}`] : [],
+    );
     const key = `${part.key} ${frames.sort().join(' ')}`;
     let template = this.templates.get(key);
     if (!template) {
       const { x, y, ...size } = this.withTwins(inside, part, group, width);
       const at = new Map(group.map((u, i) => [u, i]));
-      const roles = this.repeats.roles(part, group, (a, b) => y[at.get(a)!]! - y[at.get(b)!]! || x[at.get(a)!]! - x[at.get(b)!]! || a - b);
-      template = { x: Float64Array.from(roles, (u) => x[at.get(u)!]!), y: Float64Array.from(roles, (u) => y[at.get(u)!]!), ...size };
+      const roles = this.repeats.roles(
+        part,
+        group,
+        (a, b) => y[at.get(a)!]! - y[at.get(b)!]! || x[at.get(a)!]! - x[at.get(b)!]! || a - b,
+      );
+      template = {
+        x: Float64Array.from(roles, (u) => x[at.get(u)!]!),
+        y: Float64Array.from(roles, (u) => y[at.get(u)!]!),
+        ...size,
+      };
       this.templates.set(key, template);
     }
-    const roleOf = new Map(this.repeats.roles(part, group, (a, b) => this.before(inside, a, b)).map((u, role) => [u, role]));
+    const roleOf = new Map(
+      this.repeats.roles(part, group, (a, b) => this.before(inside, a, b)).map((u, role) => [u, role]),
+    );
     const pick = (places: Float64Array): Float64Array => Float64Array.from(group, (u) => places[roleOf.get(u)!]!);
     return { ...template, x: pick(template.x), y: pick(template.y) };
   }
@@ -104,7 +134,10 @@ export class PartLayouts {
     const within = new Set(branches.flat());
     const rest = group.filter((u) => !within.has(u));
     const members = [...branches, ...rest.map((u) => [u])];
-    const units = [...branches.map((branch) => this.blockOf(part, branch)), ...rest.map((u) => ({ ...inside.units[u]!, width: width(u) }))];
+    const units = [
+      ...branches.map((branch) => this.blockOf(part, branch)),
+      ...rest.map((u) => ({ ...inside.units[u]!, width: width(u) })),
+    ];
     const among = unitGraph(this.graph, units, (v) => this.containers.wires[v]!);
     const { x, y, ...size } = this.laidOut(
       among,
@@ -113,8 +146,16 @@ export class PartLayouts {
       undefined,
       isAllOf(inside, group),
     );
-    const places = new Map(members.flatMap((some, i) => some.map((u, k): [number, Point] => [u, { x: x[i]! + units[i]!.dx[k]!, y: y[i]! + units[i]!.dy[k]! }])));
-    return { x: Float64Array.from(group, (u) => places.get(u)!.x), y: Float64Array.from(group, (u) => places.get(u)!.y), ...size };
+    const places = new Map(
+      members.flatMap((some, i) =>
+        some.map((u, k): [number, Point] => [u, { x: x[i]! + units[i]!.dx[k]!, y: y[i]! + units[i]!.dy[k]! }]),
+      ),
+    );
+    return {
+      x: Float64Array.from(group, (u) => places.get(u)!.x),
+      y: Float64Array.from(group, (u) => places.get(u)!.y),
+      ...size,
+    };
   }
 
   /** A branch as one unit. */
@@ -137,7 +178,8 @@ export class PartLayouts {
   }
 
   /**
-   * A part that differs by a unit or two from others that are the same, as these are laid out: where it lacks something a hole stays, and what it has
+   * A part that differs by a unit or two from others that are the same, as these are laid out: where it lacks something
+   * a hole stays, and what it has
    * more is put among them in their order. Undefined where it has no kin.
    */
   private likeKin(inside: UnitGraph, part: Part, group: readonly number[]): Laid | undefined {
@@ -156,8 +198,11 @@ export class PartLayouts {
     const asIts = known.size === group.length ? placedAt(inside, group, known) : undefined;
     if (asIts) return asIts;
     const guess = (u: number): Point => {
-      const near = inside.from.flatMap((a, e) => (a === u ? [inside.to[e]!] : inside.to[e] === u ? [a] : [])).flatMap((v) => known.get(v) ?? []);
-      const mean = (of: (p: Point) => number): number => near.reduce((sum, p) => sum + of(p), 0) / Math.max(1, near.length);
+      const near = inside.from
+        .flatMap((a, e) => (a === u ? [inside.to[e]!] : inside.to[e] === u ? [a] : []))
+        .flatMap((v) => known.get(v) ?? []);
+      const mean = (of: (p: Point) => number): number =>
+        near.reduce((sum, p) => sum + of(p), 0) / Math.max(1, near.length);
       return { x: mean((p) => p.x), y: mean((p) => p.y) };
     };
     const among = new Set(group);
@@ -165,7 +210,10 @@ export class PartLayouts {
     return this.laidOut({ ...inside, units }, group, (u) => units[u]!.width, 1);
   }
 
-  /** Who stands above of two units that could take each other's place: by the number in their names, or by where they stand. */
+  /**
+   * Who stands above of two units that could take each other's place: by the number in their names, or by where they
+   * stand.
+   */
   private before({ units }: UnitGraph, a: number, b: number): number {
     const { names } = this.graph;
     const [one, other] = [units[a]!, units[b]!];
@@ -181,9 +229,16 @@ export class PartLayouts {
   }
 
   /** Some of the units by layered layout; what no wire joins is packed. */
-  private laidOut(inside: UnitGraph, group: readonly number[], width: (u: number) => number, kept = resistance(this.options.keep), isAlone = isAllOf(inside, group)): Laid {
+  private laidOut(
+    inside: UnitGraph,
+    group: readonly number[],
+    width: (u: number) => number,
+    kept = resistance(this.options.keep),
+    isAlone = isAllOf(inside, group),
+  ): Laid {
     const part = { ...layeredOf(inside, group), width: Float64Array.from(group, width) };
-    // in a large part what is equal is decided by its number, so that it need not be laid out again to see whether it stays
+    // in a large part what is equal is decided by its number, so that it need not be laid out again to see whether it
+    // stays
     const isLarge = group.length > largeFrom;
     const piece = isLarge && kept === 0 ? { ...part, x: part.x.map(() => 0), y: part.y.map((_, i) => i) } : part;
     const long = layOut(piece, this.layeredOptions(kept), this.options.proportion);
@@ -200,13 +255,18 @@ export class PartLayouts {
 }
 
 /** Units at given places, moved to 0; undefined where two would lie on one another. O(units · log units). */
-function placedAt({ units }: UnitGraph, group: readonly number[], places: ReadonlyMap<number, Point>): Laid | undefined {
+function placedAt(
+  { units }: UnitGraph,
+  group: readonly number[],
+  places: ReadonlyMap<number, Point>,
+): Laid | undefined {
   const rects = group.map((u): Rect => ({ ...places.get(u)!, width: units[u]!.width, height: units[u]!.height }));
   return anyClash(rects.map(boxOf)) ? undefined : laidAs(rects);
 }
 
 /** Are some of the units all that there is, with no wire to anything else? */
-const isAllOf = (inside: UnitGraph, group: readonly number[]): boolean => group.length === inside.units.length && inside.outer.length === 0;
+const isAllOf = (inside: UnitGraph, group: readonly number[]): boolean =>
+  group.length === inside.units.length && inside.outer.length === 0;
 
 /** Do wires between some of the units run in a ring? */
 function isTangled({ units, from, to }: UnitGraph, group: readonly number[]): boolean {

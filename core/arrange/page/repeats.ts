@@ -25,7 +25,8 @@ const mostOff = 12;
 const mostUnits = 400;
 
 /**
- * Which parts of a graph repeat, wherever they stand: in frames, in frames within these, or beside. Nothing here depends on sizes or places, but for
+ * Which parts of a graph repeat, wherever they stand: in frames, in frames within these, or beside. Nothing here
+ * depends on sizes or places, but for
  * the choice between units that are alike. O(containers · (sharing out + colouring)).
  */
 export class Repeats {
@@ -48,12 +49,16 @@ export class Repeats {
 
   private read(frame: number): Unit | undefined {
     const { graph, containers, interned } = this;
-    const units = [...containers.inner[frame + 1]!.flatMap((f) => this.read(f) ?? []), ...containers.members[frame + 1]!.map((v) => containers.single(v))];
+    const units = [
+      ...containers.inner[frame + 1]!.flatMap((f) => this.read(f) ?? []),
+      ...containers.members[frame + 1]!.map((v) => containers.single(v)),
+    ];
     if (units.length === 0) return undefined;
     const inside = unitGraph(graph, units, (v) => containers.wires[v]!);
     const sharing = shareOut(inside);
     this.sharing.set(frame, sharing);
-    const end = (u: number, node: number, offset: number): number => (units[u]!.frame < 0 ? offset : interned.of(`in ${this.colourOfNode[node]} ${offset}`));
+    const end = (u: number, node: number, offset: number): number =>
+      units[u]!.frame < 0 ? offset : interned.of(`in ${this.colourOfNode[node]} ${offset}`);
     const ends: Ends = {
       from: inside.from.map((u, e) => end(u, graph.from[inside.wire[e]!]!, graph.fromOffset[inside.wire[e]!]!)),
       to: inside.to.map((u, e) => end(u, graph.to[inside.wire[e]!]!, graph.toOffset[inside.wire[e]!]!)),
@@ -70,7 +75,8 @@ export class Repeats {
       this.add({ key, colour, inside, ends, frame, first: own, twins }, part);
       for (const u of part) if (units[u]!.frame < 0) this.colourOfNode[units[u]!.nodes[0]!] = colour.get(u)!;
       this.widen(key, colour, units);
-      for (const { key: branch, branches } of twins) for (const one of branches) this.widen(branch, colours(inside, ends, one, interned, own), units);
+      for (const { key: branch, branches } of twins)
+        for (const one of branches) this.widen(branch, colours(inside, ends, one, interned, own), units);
     }
     const nodes = units.flatMap((unit) => unit.nodes);
     const sign = interned.of(`frame ${keys.sort((a, b) => a - b).join(' ')} ${sharing.strays.length}`);
@@ -118,7 +124,9 @@ export class Repeats {
   /** A part of which there are several, where this one is alone but differs from it by a unit or two; the commonest. */
   kinOf(part: Part): Part | undefined {
     if (this.byKey.get(part.key)!.length > 1 || hasFrames(part)) return undefined;
-    const kin = [...this.byKey.values()].filter(([one, ...others]) => others.length > 0 && !hasFrames(one!) && areKin(part.first, one!.first));
+    const kin = [...this.byKey.values()].filter(
+      ([one, ...others]) => others.length > 0 && !hasFrames(one!) && areKin(part.first, one!.first),
+    );
     return kin.reduce<readonly Part[]>((most, one) => (one.length > most.length ? one : most), [])[0];
   }
 
@@ -160,7 +168,8 @@ export class Repeats {
       const [mine, its] = [units[roles[0]!]!, others[known.roles[0]!]!];
       roles.forEach((u, role) => {
         const [one, other] = [units[u]!, others[known.roles[role]!]!];
-        const isOff = Math.abs(one.x - mine.x - other.x + its.x) > mostOff || Math.abs(one.y - mine.y - other.y + its.y) > mostOff;
+        const isOff =
+          Math.abs(one.x - mine.x - other.x + its.x) > mostOff || Math.abs(one.y - mine.y - other.y + its.y) > mostOff;
         if (isOff && one.frame < 0) found.push(one.nodes[0]!);
       });
     }
@@ -172,7 +181,9 @@ export class Repeats {
     return this.widest.get(`${key} ${colour.get(u)}`) ?? own;
   }
 
-  /** The units of a part in the order that is the same for all like it; between units that are alike `before` decides. */
+  /**
+   * The units of a part in the order that is the same for all like it; between units that are alike `before` decides.
+   */
   roles({ inside, ends, colour }: Part, group: readonly number[], before: (a: number, b: number) => number): number[] {
     return inRoles(inside, ends, group, this.interned, colour, before);
   }

@@ -32,9 +32,12 @@ export interface RowOptions {
 }
 
 /**
- * Places blocks in rows so that the whole fits a window of the wanted proportion as large as it can, and what stands left of or above another
- * stays so (after Domrös, Lucas, von Hanxleden & Jansen, “On order-preserving, gap-avoiding rectangle packing”, IVAPP 2021). Tried are the rows
- * in which the blocks stand now, and rows of several widths in reading order; the best by fit and order is taken. O(widths · n²).
+ * Places blocks in rows so that the whole fits a window of the wanted proportion as large as it can, and what stands
+ * left of or above another
+ * stays so (after Domrös, Lucas, von Hanxleden & Jansen, “On order-preserving, gap-avoiding rectangle packing”, IVAPP
+ * 2021). Tried are the rows
+ * in which the blocks stand now, and rows of several widths in reading order; the best by fit and order is taken.
+ * O(widths · n²).
  */
 export function placeRows(blocks: readonly Block[], options: RowOptions): Placed {
   const stacks = rowsNow(blocks).map((row) => stacksOf(blocks, row, options.gapY));
@@ -56,7 +59,10 @@ export function placeRows(blocks: readonly Block[], options: RowOptions): Placed
   return { ...placed, x, y };
 }
 
-/** Blocks of a row that stand above one another now stay so, as far as that makes the row no higher. From left to right. O(n²) at worst. */
+/**
+ * Blocks of a row that stand above one another now stay so, as far as that makes the row no higher. From left to right.
+ * O(n²) at worst.
+ */
 function stacksOf(blocks: readonly Block[], row: readonly number[], gap: number): number[][] {
   const highest = row.reduce((most, i) => Math.max(most, blocks[i]!.height), 0);
   const stacks: number[][] = [];
@@ -64,7 +70,14 @@ function stacksOf(blocks: readonly Block[], row: readonly number[], gap: number)
     const { cx, nowWidth, height } = blocks[i]!;
     const home = stacks.find((stack) => {
       const least = Math.min(
-        ...stack.map((k) => Math.min((nowWidth + blocks[k]!.nowWidth) / 2 - Math.abs(cx - blocks[k]!.cx), nowWidth, blocks[k]!.nowWidth) / Math.min(nowWidth, blocks[k]!.nowWidth)),
+        ...stack.map(
+          (k) =>
+            Math.min(
+              (nowWidth + blocks[k]!.nowWidth) / 2 - Math.abs(cx - blocks[k]!.cx),
+              nowWidth,
+              blocks[k]!.nowWidth,
+            ) / Math.min(nowWidth, blocks[k]!.nowWidth),
+        ),
       );
       return least >= 0.5 && stack.reduce((sum, k) => sum + blocks[k]!.height + gap, 0) + height <= highest * 1.1;
     });
@@ -100,7 +113,11 @@ function placePiles(blocks: readonly Block[], rows: readonly (readonly unknown[]
   let next = 0;
   const now = rows.map((row) => row.map(() => next++));
   const order = now.flat();
-  const candidates = [now, ...[2, 3, 4].map((parts) => now.flatMap((row) => inParts(row, parts))), ...wraps(blocks, order, options)];
+  const candidates = [
+    now,
+    ...[2, 3, 4].map((parts) => now.flatMap((row) => inParts(row, parts))),
+    ...wraps(blocks, order, options),
+  ];
   let best: Placed | undefined;
   let least = Number.POSITIVE_INFINITY;
   const seen = new Set<string>();
@@ -118,14 +135,23 @@ function placePiles(blocks: readonly Block[], rows: readonly (readonly unknown[]
   return best ?? { x: new Float64Array(0), y: new Float64Array(0), width: 0, height: 0, cost: 0 };
 }
 
-/** What is smaller than it was counts so much more, and so does a shape that is further than the last from what is wanted, as a logarithm. */
+/**
+ * What is smaller than it was counts so much more, and so does a shape that is further than the last from what is
+ * wanted, as a logarithm.
+ */
 const [lostWorth, shapeWorth, mostShape] = [4, 5, 0.5];
 /** The whole should not become smaller, and from so much larger on a larger one counts little: as logarithms. */
 const [leastGain, enoughGain, moreWorth] = [-0.03, 0.25, 0.3];
-/** How much a broken pair counts against fit: all of them, at the highest keep, as much as a window e¹² times as large. */
+/**
+ * How much a broken pair counts against fit: all of them, at the highest keep, as much as a window e¹² times as large.
+ */
 const orderWorth = 12;
 
-function costOf(blocks: readonly Block[], placed: Omit<Placed, 'cost'>, { proportion, keep, beside, now }: RowOptions): number {
+function costOf(
+  blocks: readonly Block[],
+  placed: Omit<Placed, 'cost'>,
+  { proportion, keep, beside, now }: RowOptions,
+): number {
   const [width, height] = [placed.width + beside, placed.height];
   const zoom = Math.min(proportion / width, 1 / height);
   const gain = now === undefined ? 0 : Math.log(zoom / Math.min(proportion / now.width, 1 / now.height));
@@ -163,13 +189,16 @@ function brokenPairs(blocks: readonly Block[], { x, y }: Pick<Placed, 'x' | 'y'>
 }
 
 /**
- * The rows in which blocks stand now, from top to bottom, each from left to right. The high ones make the rows, low ones join the row that they
+ * The rows in which blocks stand now, from top to bottom, each from left to right. The high ones make the rows, low
+ * ones join the row that they
  * stand beside, if any. O(n log n + n · rows).
  */
 export function rowsNow(blocks: readonly Block[]): number[][] {
   const byHeight = blocks.map(({ nowHeight }) => nowHeight).sort((a, b) => b - a);
   const usual = byHeight[byHeight.length >> 1] ?? 0;
-  const order = blocks.map((_, i) => i).sort((a, b) => blocks[a]!.cy - blocks[b]!.cy || blocks[a]!.cx - blocks[b]!.cx || a - b);
+  const order = blocks
+    .map((_, i) => i)
+    .sort((a, b) => blocks[a]!.cy - blocks[b]!.cy || blocks[a]!.cx - blocks[b]!.cx || a - b);
   interface Row {
     readonly members: number[];
     middle: number;
@@ -181,7 +210,8 @@ export function rowsNow(blocks: readonly Block[]): number[][] {
     row.middle += (blocks[i]!.cy - row.middle) / row.members.length;
     row.height += (blocks[i]!.nowHeight - row.height) / row.members.length;
   };
-  const start = (i: number): void => void rows.push({ members: [i], middle: blocks[i]!.cy, height: blocks[i]!.nowHeight });
+  const start = (i: number): void =>
+    void rows.push({ members: [i], middle: blocks[i]!.cy, height: blocks[i]!.nowHeight });
   const isHigh = (i: number): boolean => blocks[i]!.nowHeight >= usual / 2;
   for (const i of order) {
     if (!isHigh(i)) continue;
@@ -192,7 +222,11 @@ export function rowsNow(blocks: readonly Block[]): number[][] {
   }
   for (const i of order) {
     if (isHigh(i)) continue;
-    const near = rows.reduce<Row | undefined>((best, row) => (best && Math.abs(best.middle - blocks[i]!.cy) <= Math.abs(row.middle - blocks[i]!.cy) ? best : row), undefined);
+    const near = rows.reduce<Row | undefined>(
+      (best, row) =>
+        best && Math.abs(best.middle - blocks[i]!.cy) <= Math.abs(row.middle - blocks[i]!.cy) ? best : row,
+      undefined,
+    );
     if (near && Math.abs(near.middle - blocks[i]!.cy) < Math.max(8, near.height / 2)) near.members.push(i);
     else {
       start(i);
@@ -209,7 +243,11 @@ function inParts(row: readonly number[], parts: number): number[][] {
 }
 
 /** The same order broken into rows of some widths, and into rows of equally many. */
-function wraps(blocks: readonly Block[], order: readonly number[], { gapX, gapY, proportion }: RowOptions): number[][][] {
+function wraps(
+  blocks: readonly Block[],
+  order: readonly number[],
+  { gapX, gapY, proportion }: RowOptions,
+): number[][][] {
   const area = order.reduce((sum, i) => sum + (blocks[i]!.width + gapX) * (blocks[i]!.height + gapY), 0);
   const found: number[][][] = [];
   for (let k = 0.5; k < 2.4; k *= 1.1) {
@@ -240,13 +278,19 @@ const changeCost = 0.1;
 const unevenCost = 0.12;
 
 /** Each block as high up as those above it let it, so that tall ones leave no holes. O(n²). */
-function pulledUp(blocks: readonly Block[], order: readonly number[], { x, width }: Omit<Placed, 'cost'>, { gapX, gapY }: RowOptions): Omit<Placed, 'cost'> {
+function pulledUp(
+  blocks: readonly Block[],
+  order: readonly number[],
+  { x, width }: Omit<Placed, 'cost'>,
+  { gapX, gapY }: RowOptions,
+): Omit<Placed, 'cost'> {
   const y = new Float64Array(blocks.length);
   let height = 0;
   order.forEach((i, k) => {
     const [left, right] = [x[i]! - gapX, x[i]! + blocks[i]!.width + gapX];
     let top = 0;
-    for (const j of order.slice(0, k)) if (x[j]! < right && x[j]! + blocks[j]!.width > left) top = Math.max(top, y[j]! + blocks[j]!.height + gapY);
+    for (const j of order.slice(0, k))
+      if (x[j]! < right && x[j]! + blocks[j]!.width > left) top = Math.max(top, y[j]! + blocks[j]!.height + gapY);
     y[i] = top;
     height = Math.max(height, top + blocks[i]!.height);
   });
@@ -256,7 +300,11 @@ function pulledUp(blocks: readonly Block[], order: readonly number[], { x, width
 /** Columns are lined up where that makes the page at most so much wider. */
 const alignedCost = 1.12;
 
-function place(blocks: readonly Block[], rows: readonly (readonly number[])[], { gapX, gapY }: RowOptions): Omit<Placed, 'cost'> {
+function place(
+  blocks: readonly Block[],
+  rows: readonly (readonly number[])[],
+  { gapX, gapY }: RowOptions,
+): Omit<Placed, 'cost'> {
   const [x, y] = [new Float64Array(blocks.length), new Float64Array(blocks.length)];
   const widths = rows.map((row) => row.reduce((sum, i) => sum + blocks[i]!.width + gapX, -gapX));
   const widest = Math.max(0, ...widths);

@@ -78,13 +78,19 @@ describe('branches of one part that are the same', () => {
       pad.node(`wind${i}`, 'wind', anywhere());
       pad.node(`bend${i}`, 'bend', anywhere());
       pad.node(`far${i}`, 'measure', anywhere());
-      pad.wire(`src${i}.out`, `wind${i}.speed`).wire(`src${i}.out`, `bend${i}.amount`).wire(`src${i}.out`, `far${i}.scale`);
+      pad
+        .wire(`src${i}.out`, `wind${i}.speed`)
+        .wire(`src${i}.out`, `bend${i}.amount`)
+        .wire(`src${i}.out`, `far${i}.scale`);
       pad.wire(`wind${i}.out`, `bend${i}.dir`).wire(`bend${i}.out`, `far${i}.vector`).wire(`far${i}.out`, `all.in${i}`);
     }
     const { doc } = await act('arrange', pad.doc, []);
     const branch = (i: number) => {
       const first = doc.nodes.get(`src${i}`)!;
-      return ['wind', 'bend', 'far'].map((name) => [doc.nodes.get(`${name}${i}`)!.x - first.x, doc.nodes.get(`${name}${i}`)!.y - first.y]);
+      return ['wind', 'bend', 'far'].map((name) => [
+        doc.nodes.get(`${name}${i}`)!.x - first.x,
+        doc.nodes.get(`${name}${i}`)!.y - first.y,
+      ]);
     };
     for (let i = 1; i < 4; i++) expect(branch(i)).toEqual(branch(0));
   });

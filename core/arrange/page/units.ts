@@ -18,7 +18,10 @@ export interface Unit {
   readonly sign: number;
 }
 
-/** Units of one container with the wires between them, numbered from 0. A wire's offsets are those of its ports from the unit's top. */
+/**
+ * Units of one container with the wires between them, numbered from 0. A wire's offsets are those of its ports from the
+ * unit's top.
+ */
 export interface UnitGraph {
   readonly units: readonly Unit[];
   readonly from: readonly number[];
@@ -29,11 +32,20 @@ export interface UnitGraph {
   /** Which wire of the whole graph each is. */
   readonly wire: readonly number[];
   /** The wires of the whole graph that have just one end in the container. */
-  readonly outer: readonly { readonly unit: number; readonly net: number; readonly offset: number; readonly comesIn: boolean }[];
+  readonly outer: readonly {
+    readonly unit: number;
+    readonly net: number;
+    readonly offset: number;
+    readonly comesIn: boolean;
+  }[];
 }
 
 /** The wires between the units of a container. O(nodes of the container + wires at them). */
-export function unitGraph(graph: LayeredGraph, units: readonly Unit[], wiresOf: (node: number) => readonly number[]): UnitGraph {
+export function unitGraph(
+  graph: LayeredGraph,
+  units: readonly Unit[],
+  wiresOf: (node: number) => readonly number[],
+): UnitGraph {
   const unitOf = new Map<number, number>();
   const dy = new Map<number, number>();
   units.forEach((unit, u) => {
@@ -42,7 +54,14 @@ export function unitGraph(graph: LayeredGraph, units: readonly Unit[], wiresOf: 
       dy.set(v, unit.dy[i]!);
     });
   });
-  const made = { from: [] as number[], to: [] as number[], fromOffset: [] as number[], toOffset: [] as number[], net: [] as number[], wire: [] as number[] };
+  const made = {
+    from: [] as number[],
+    to: [] as number[],
+    fromOffset: [] as number[],
+    toOffset: [] as number[],
+    net: [] as number[],
+    wire: [] as number[],
+  };
   const outer: UnitGraph['outer'][number][] = [];
   for (const [v, u] of unitOf) {
     for (const e of wiresOf(v)) {
@@ -64,7 +83,10 @@ export function unitGraph(graph: LayeredGraph, units: readonly Unit[], wiresOf: 
 }
 
 /** Some of the units as a graph for layered layout. O(units + wires). */
-export function layeredOf({ units, from, to, fromOffset, toOffset, net }: UnitGraph, some: readonly number[]): LayeredGraph {
+export function layeredOf(
+  { units, from, to, fromOffset, toOffset, net }: UnitGraph,
+  some: readonly number[],
+): LayeredGraph {
   const local = new Map(some.map((u, i) => [u, i]));
   const wires = from.flatMap((u, e) => (local.has(u) && local.has(to[e]!) ? [e] : []));
   const unit = (of: (one: Unit) => number): Float64Array => Float64Array.from(some, (u) => of(units[u]!));
@@ -95,5 +117,10 @@ export interface Laid {
 /** Rectangles as what is laid out, moved to 0. */
 export function laidAs(rects: readonly Rect[]): Laid {
   const around = unite(rects)!;
-  return { x: Float64Array.from(rects, (rect) => rect.x - around.x), y: Float64Array.from(rects, (rect) => rect.y - around.y), width: around.width, height: around.height };
+  return {
+    x: Float64Array.from(rects, (rect) => rect.x - around.x),
+    y: Float64Array.from(rects, (rect) => rect.y - around.y),
+    width: around.width,
+    height: around.height,
+  };
 }

@@ -7,8 +7,10 @@ const [longFrom, mostRows] = [2.2, 8];
 const [mostCut, rowGap, roomOfWire] = [4, 64, 10];
 
 /**
- * A long layered drawing in rows, one below the other, cut between layers where few wires run (Rüegg & von Hanxleden, “Wrapping layered graphs”,
- * Diagrams 2018, with cuts near even lengths). Undefined where it is not long, or no cut is thin enough. O(nodes log nodes + wires).
+ * A long layered drawing in rows, one below the other, cut between layers where few wires run (Rüegg & von Hanxleden,
+ * “Wrapping layered graphs”,
+ * Diagrams 2018, with cuts near even lengths). Undefined where it is not long, or no cut is thin enough. O(nodes log
+ * nodes + wires).
  */
 export function wrapped(graph: LayeredGraph, { x, y }: Layout, proportion: number): Layout | undefined {
   const [width, height] = [extent(x, graph.width), extent(y, graph.height)];
@@ -40,7 +42,10 @@ export function wrapped(graph: LayeredGraph, { x, y }: Layout, proportion: numbe
     shift[row] = top - tops[row]!;
     top += bottoms[row]! - tops[row]! + rowGap + roomOfWire * (chosen[row]?.wires ?? 0);
   }
-  return { x: x.map((left, v) => left - starts[rowOf[v]!]!), y: y.map((above, v) => Math.round(above + shift[rowOf[v]!]!)) };
+  return {
+    x: x.map((left, v) => left - starts[rowOf[v]!]!),
+    y: y.map((above, v) => Math.round(above + shift[rowOf[v]!]!)),
+  };
 }
 
 interface Cut {
@@ -53,7 +58,9 @@ interface Cut {
 /** What a cut costs: the wires that it sends back to the start of a row, and how uneven it makes the rows. */
 const costOf = (cut: Cut, wanted: number, width: number): number => cut.wires + (8 * Math.abs(cut.at - wanted)) / width;
 
-/** Where nothing stands from top to bottom, with the number of outputs that run across. O((nodes + wires) log nodes). */
+/**
+ * Where nothing stands from top to bottom, with the number of outputs that run across. O((nodes + wires) log nodes).
+ */
 function cutsOf(graph: LayeredGraph, x: Float64Array): Cut[] {
   const order = [...x.keys()].sort((a, b) => x[a]! - x[b]!);
   const edges: number[] = [];
@@ -69,7 +76,10 @@ function cutsOf(graph: LayeredGraph, x: Float64Array): Cut[] {
     const span = spans.get(graph.net[e]!) ?? [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
     spans.set(graph.net[e]!, [Math.min(span[0], a, b), Math.max(span[1], a, b)]);
   }
-  const [begin, end] = [[...spans.values()].map(([from]) => from).sort((a, b) => a - b), [...spans.values()].map(([, to]) => to).sort((a, b) => a - b)];
+  const [begin, end] = [
+    [...spans.values()].map(([from]) => from).sort((a, b) => a - b),
+    [...spans.values()].map(([, to]) => to).sort((a, b) => a - b),
+  ];
   let [begun, ended] = [0, 0];
   return edges.map((at) => {
     while (begun < begin.length && begin[begun]! < at) begun++;

@@ -14,7 +14,8 @@ import { matchDocs } from './match.ts';
 
 const kinds = { before: testKinds, after: testKinds };
 const compare = (a: Doc, b: Doc) => compareDocs(a, b, kinds);
-const told = (a: Doc, b: Doc): string[] => compare(a, b).changes.map((change) => `${change.layer} ${change.type}: ${change.sentence}`);
+const told = (a: Doc, b: Doc): string[] =>
+  compare(a, b).changes.map((change) => `${change.layer} ${change.type}: ${change.sentence}`);
 
 const chain = () =>
   sketchDoc()
@@ -24,7 +25,10 @@ const chain = () =>
     .node('e', 'end', { x: 400 })
     .wire('a.out', 'm.b')
     .wire('m.out', 'e.in');
-const set = (doc: Doc, id: Id, more: Partial<GraphNode>): Doc => ({ ...doc, nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, ...more }) });
+const set = (doc: Doc, id: Id, more: Partial<GraphNode>): Doc => ({
+  ...doc,
+  nodes: new Map(doc.nodes).set(id, { ...doc.nodes.get(id)!, ...more }),
+});
 
 /** The same document with other ids, as if somebody had built it a second time. */
 function otherIds(doc: Doc): Doc {
@@ -37,14 +41,36 @@ function otherIds(doc: Doc): Doc {
     ...(node.frame !== undefined && { frame: to(node.frame) }),
     ports: node.ports.map((port) => (node.inner !== undefined ? { ...port, id: to(port.id) } : port)),
   }));
-  const end = (ref: Wire['from']): Wire['from'] => ({ node: to(ref.node), port: doc.nodes.get(ref.node)?.inner !== undefined ? to(ref.port) : ref.port });
+  const end = (ref: Wire['from']): Wire['from'] => ({
+    node: to(ref.node),
+    port: doc.nodes.get(ref.node)?.inner !== undefined ? to(ref.port) : ref.port,
+  });
   return {
     ...doc,
     nodes: new Map(nodes.map((node) => [node.id, node as GraphNode])),
-    wires: new Map([...doc.wires.values()].map((wire) => [to(wire.id), { ...wire, id: to(wire.id), from: end(wire.from), to: end(wire.to) }])),
-    graphs: new Map([...doc.graphs.values()].map((graph) => (graph.id === 'root' ? [graph.id, graph] : [to(graph.id), { ...graph, id: to(graph.id) }]))),
-    frames: new Map([...doc.frames.values()].map((frame) => [to(frame.id), { ...frame, id: to(frame.id), ...(frame.parent && { parent: to(frame.parent) }) }])),
-    notes: new Map([...doc.notes.values()].map((note) => [to(note.id), { ...note, id: to(note.id), ...(note.tiedTo && { tiedTo: to(note.tiedTo) }) }])),
+    wires: new Map(
+      [...doc.wires.values()].map((wire) => [
+        to(wire.id),
+        { ...wire, id: to(wire.id), from: end(wire.from), to: end(wire.to) },
+      ]),
+    ),
+    graphs: new Map(
+      [...doc.graphs.values()].map((graph) =>
+        graph.id === 'root' ? [graph.id, graph] : [to(graph.id), { ...graph, id: to(graph.id) }],
+      ),
+    ),
+    frames: new Map(
+      [...doc.frames.values()].map((frame) => [
+        to(frame.id),
+        { ...frame, id: to(frame.id), ...(frame.parent && { parent: to(frame.parent) }) },
+      ]),
+    ),
+    notes: new Map(
+      [...doc.notes.values()].map((note) => [
+        to(note.id),
+        { ...note, id: to(note.id), ...(note.tiedTo && { tiedTo: to(note.tiedTo) }) },
+      ]),
+    ),
   };
 }
 
@@ -73,8 +99,12 @@ describe('comparing', () => {
     const { doc: rerouted } = await act('reroute', before, ['a.out>m.b']);
     expect(compare(before, rerouted).counts).toMatchObject({ function: 0 });
     expect(compare(before, rerouted).changes.map((change) => change.type)).toContain('rerouted');
-    expect(told(before, set(before, 'b', { params: { value: 1 } }))).toEqual(['words parameter: Value of “b”: 1 (default) → 1.']);
-    expect(told(before, set(before, 'e', { params: { note: 'for the night' } }))).toEqual(['words parameter: Note of “e”:  (default) → for the night.']);
+    expect(told(before, set(before, 'b', { params: { value: 1 } }))).toEqual([
+      'words parameter: Value of “b”: 1 (default) → 1.',
+    ]);
+    expect(told(before, set(before, 'e', { params: { note: 'for the night' } }))).toEqual([
+      'words parameter: Note of “e”:  (default) → for the night.',
+    ]);
   });
 
   it('finds nothing between a document and itself', () => {
@@ -88,7 +118,10 @@ describe('comparing', () => {
   it('has no change of function where only places differ, and some where the fingerprint is another', () => {
     fc.assert(
       fc.property(docArbitrary(14), docArbitrary(14), (one, other) => {
-        const shifted = { ...one, nodes: new Map([...one.nodes].map(([id, node]) => [id, { ...node, x: node.x + 13 }])) };
+        const shifted = {
+          ...one,
+          nodes: new Map([...one.nodes].map(([id, node]) => [id, { ...node, x: node.x + 13 }])),
+        };
         expect(compare(one, shifted).counts).toEqual({ function: 0, words: 0, layout: one.nodes.size });
         const { counts, fingerprint } = compare(one, other);
         if (fingerprint.verdict !== 'same') expect(counts.function).toBeGreaterThan(0);
@@ -102,7 +135,8 @@ describe('comparing', () => {
         const copy = otherIds(doc);
         const found = matchDocs(doc, copy, kinds);
         // nested ports are called by ids of inner nodes, so that only what lies outside is asked
-        for (const node of doc.nodes.values()) if (node.graph === 'root') expect(found.nodes.get(node.id)).toBe(`other-${node.id}`);
+        for (const node of doc.nodes.values())
+          if (node.graph === 'root') expect(found.nodes.get(node.id)).toBe(`other-${node.id}`);
       }),
     );
   });
@@ -132,7 +166,10 @@ describe('comparing', () => {
   it('names frames and notes', () => {
     const before = sketchDoc(chain().doc).frame('f', { title: 'Swell' }).doc;
     const after = set(sketchDoc(chain().doc).frame('f', { title: 'Tide', color: '#123456' }).doc, 'a', { frame: 'f' });
-    const noted = { ...after, notes: new Map([['t', { id: 't', graph: 'root', x: 0, y: 0, width: 10, height: 10, text: 'Check this' }]]) };
+    const noted = {
+      ...after,
+      notes: new Map([['t', { id: 't', graph: 'root', x: 0, y: 0, width: 10, height: 10, text: 'Check this' }]]),
+    };
     expect(told(before, noted)).toEqual([
       'words renamed: The frame “Swell” is called “Tide” now.',
       'words note: A note came: Check this.',
@@ -142,7 +179,11 @@ describe('comparing', () => {
   });
 
   it('tells a nested graph from inside', () => {
-    const nested = (value: number) => sketchDoc().graph('g').node('h', builtin.nested, { inner: 'g', ports: [] }).node('deep', 'src', { graph: 'g', params: { value } }).doc;
+    const nested = (value: number) =>
+      sketchDoc()
+        .graph('g')
+        .node('h', builtin.nested, { inner: 'g', ports: [] })
+        .node('deep', 'src', { graph: 'g', params: { value } }).doc;
     expect(told(nested(1), nested(7))).toEqual(['function parameter: Value of “deep”: 1 → 7.']);
   });
 });
@@ -167,7 +208,9 @@ describe('a difference as JSON Patch', () => {
       { op: 'test', path: '/nodes/0/params/gain~1~0x', value: 1 },
       { op: 'replace', path: '/nodes/0/params/gain~1~0x', value: 2 },
     ]);
-    expect(jsonPatch(chain().doc, set(chain().doc, 'b', { params: { value: 4 } }))).toEqual([{ op: 'add', path: '/nodes/1/params', value: { value: 4 } }]);
+    expect(jsonPatch(chain().doc, set(chain().doc, 'b', { params: { value: 4 } }))).toEqual([
+      { op: 'add', path: '/nodes/1/params', value: { value: 4 } },
+    ]);
   });
 
   it('fails on a file that has changed meanwhile, as the test operation of RFC 6902 section 4.6 asks', () => {
@@ -178,10 +221,19 @@ describe('a difference as JSON Patch', () => {
 
   it('of RFC 6902, appendix A: adding into and removing from an array', () => {
     // A.2 and A.4, as the reference implementation reads them: what our own patches rely on
-    expect(fastJsonPatch.applyPatch({ foo: ['bar', 'baz'] }, [{ op: 'add', path: '/foo/1', value: 'qux' }]).newDocument).toEqual({ foo: ['bar', 'qux', 'baz'] });
-    expect(fastJsonPatch.applyPatch({ foo: ['bar', 'qux', 'baz'] }, [{ op: 'remove', path: '/foo/1' }]).newDocument).toEqual({ foo: ['bar', 'baz'] });
+    expect(
+      fastJsonPatch.applyPatch({ foo: ['bar', 'baz'] }, [{ op: 'add', path: '/foo/1', value: 'qux' }]).newDocument,
+    ).toEqual({ foo: ['bar', 'qux', 'baz'] });
+    expect(
+      fastJsonPatch.applyPatch({ foo: ['bar', 'qux', 'baz'] }, [{ op: 'remove', path: '/foo/1' }]).newDocument,
+    ).toEqual({ foo: ['bar', 'baz'] });
     const three = (ids: string[]): Doc => ids.reduce((pad, id) => pad.node(id, 'src'), sketchDoc()).doc;
-    expect(jsonPatch(three(['a', 'c']), three(['a', 'b', 'c'])).map(({ op, path }) => `${op} ${path}`)).toEqual(['add /nodes/1']);
-    expect(jsonPatch(three(['a', 'b', 'c']), three(['a', 'c'])).map(({ op, path }) => `${op} ${path}`)).toEqual(['test /nodes/1/id', 'remove /nodes/1']);
+    expect(jsonPatch(three(['a', 'c']), three(['a', 'b', 'c'])).map(({ op, path }) => `${op} ${path}`)).toEqual([
+      'add /nodes/1',
+    ]);
+    expect(jsonPatch(three(['a', 'b', 'c']), three(['a', 'c'])).map(({ op, path }) => `${op} ${path}`)).toEqual([
+      'test /nodes/1/id',
+      'remove /nodes/1',
+    ]);
   });
 });

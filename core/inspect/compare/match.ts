@@ -14,14 +14,19 @@ export interface Match {
   readonly notes: ReadonlyMap<Id, Id>;
 }
 
-/** Pairs of nodes that are scored against one another, for each kind in each graph: more would take longer than it helps. */
+/**
+ * Pairs of nodes that are scored against one another, for each kind in each graph: more would take longer than it
+ * helps.
+ */
 const mostPairs = 40_000;
 /** Least likeness of two nodes that are taken for one, of 1. */
 const least = 0.45;
 
 /**
- * Matches two documents: by id where both have it, then by likeness, graph by graph from the outermost in: nodes of one kind with one name, then those
- * that compute the same, then those whose names, parameters and neighbours are most alike. Frames go by id, then title; notes by id, then text.
+ * Matches two documents: by id where both have it, then by likeness, graph by graph from the outermost in: nodes of one
+ * kind with one name, then those
+ * that compute the same, then those whose names, parameters and neighbours are most alike. Frames go by id, then title;
+ * notes by id, then text.
  * Each is matched once. O(nodes log nodes), and at most `mostPairs` scores for each kind in a graph.
  */
 export function matchDocs(before: Doc, after: Doc, kinds: { readonly before: Kinds; readonly after: Kinds }): Match {
@@ -54,7 +59,12 @@ export function matchDocs(before: Doc, after: Doc, kinds: { readonly before: Kin
       todo.push([x.inner, y.inner]);
     });
   }
-  return { nodes, graphs, frames: matchTable(before, after, graphs, 'frames', (frame) => frame.title), notes: matchTable(before, after, graphs, 'notes', (note) => note.text) };
+  return {
+    nodes,
+    graphs,
+    frames: matchTable(before, after, graphs, 'frames', (frame) => frame.title),
+    notes: matchTable(before, after, graphs, 'notes', (note) => note.text),
+  };
 }
 
 function hashesOf(doc: Doc, kinds: Kinds): ReadonlyMap<Id, string> {
@@ -91,7 +101,8 @@ function matchNodes(
   };
   byKey((node) => JSON.stringify([node.kind, node.name]));
   byKey((node, side) => hashes[side].get(node.id));
-  // what is matched makes its neighbours more alike, so that it goes on, the surest first, until nothing is found any more
+  // what is matched makes its neighbours more alike, so that it goes on, the surest first, until nothing is found any
+  // more
   for (const bound of [0.75, 0.6, least, least, least]) {
     const pairs = alike(before, after, [...rest.left], [...rest.right], known, bound);
     for (const { a, b } of pairs) if (rest.left.has(a) && rest.right.has(b)) take(a, b);
@@ -122,7 +133,10 @@ function alike(
   return scored.sort((x, y) => y.score - x.score || compareIds(x.a.id, y.a.id) || compareIds(x.b.id, y.b.id));
 }
 
-/** How alike two nodes of one kind are, 0 to 1: a quarter each for their words and parameters, half for their neighbours. */
+/**
+ * How alike two nodes of one kind are, 0 to 1: a quarter each for their words and parameters, half for their
+ * neighbours.
+ */
 function likeness(before: Doc, after: Doc, a: GraphNode, b: GraphNode, known: ReadonlyMap<Id, Id>): number {
   const words = a.label !== undefined && a.label === b.label ? 1 : commonStart(a.name, b.name);
   const ids = new Set([...Object.keys(a.params ?? {}), ...Object.keys(b.params ?? {})]);
@@ -150,7 +164,13 @@ function commonStart(a: string, b: string): number {
   return i / Math.max(a.length, b.length, 1);
 }
 
-function matchTable<T extends 'frames' | 'notes'>(before: Doc, after: Doc, graphs: ReadonlyMap<Id, Id>, name: T, keyOf: (one: Records[T]) => string): ReadonlyMap<Id, Id> {
+function matchTable<T extends 'frames' | 'notes'>(
+  before: Doc,
+  after: Doc,
+  graphs: ReadonlyMap<Id, Id>,
+  name: T,
+  keyOf: (one: Records[T]) => string,
+): ReadonlyMap<Id, Id> {
   const [old, now] = [table(before, name), table(after, name)];
   const found = new Map<Id, Id>();
   const free = new Map<string, Id[]>();

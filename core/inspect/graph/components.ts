@@ -1,6 +1,7 @@
 /**
  * Strongly connected components, those that others depend on first. `before[i]` lists what i depends on.
- * Tarjan, “Depth-first search and linear graph algorithms”, SIAM J. Comput. 1 (1972), without recursion. O(nodes + edges).
+ * Tarjan, “Depth-first search and linear graph algorithms”, SIAM J. Comput. 1 (1972), without recursion. O(nodes +
+ * edges).
  */
 export function stronglyConnected(before: readonly (readonly number[])[]): number[][] {
   const count = before.length;
@@ -55,5 +56,7 @@ export function stronglyConnected(before: readonly (readonly number[])[]): numbe
 
 /** The components in which something depends on itself: several nodes, or one that reads itself. O(nodes + edges). */
 export function cyclesOf(before: readonly (readonly number[])[]): number[][] {
-  return stronglyConnected(before).filter((component) => component.length > 1 || before[component[0]!]!.includes(component[0]!));
+  return stronglyConnected(before).filter(
+    (component) => component.length > 1 || before[component[0]!]!.includes(component[0]!),
+  );
 }

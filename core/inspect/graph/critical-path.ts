@@ -13,8 +13,10 @@ export interface Schedule {
 }
 
 /**
- * The critical path method, Kelley & Walker, “Critical-path planning and scheduling”, Proc. Eastern Joint Computer Conference 1959: a forward pass
- * for the earliest starts, a backward pass for the latest. The nodes of a cycle count as one that takes as long as all of them. Begins are those
+ * The critical path method, Kelley & Walker, “Critical-path planning and scheduling”, Proc. Eastern Joint Computer
+ * Conference 1959: a forward pass
+ * for the earliest starts, a backward pass for the latest. The nodes of a cycle count as one that takes as long as all
+ * of them. Begins are those
  * of the node, or of its cycle. `before[i]` lists what node i waits for, `times[i]` ≥ 0. O(nodes + edges).
  */
 export function schedule(before: readonly (readonly number[])[], times: ArrayLike<number>): Schedule {
@@ -24,7 +26,9 @@ export function schedule(before: readonly (readonly number[])[], times: ArrayLik
     for (const i of component) of[i] = c;
   });
   const lasts = components.map((component) => component.reduce((sum, i) => sum + times[i]!, 0));
-  const waits = components.map((component, c) => [...new Set(component.flatMap((i) => before[i]!.map((k) => of[k]!)))].filter((one) => one !== c));
+  const waits = components.map((component, c) =>
+    [...new Set(component.flatMap((i) => before[i]!.map((k) => of[k]!)))].filter((one) => one !== c),
+  );
   const begin = new Float64Array(components.length);
   const through = new Int32Array(components.length).fill(-1);
   // sources come first in the list of components
@@ -39,7 +43,8 @@ export function schedule(before: readonly (readonly number[])[], times: ArrayLik
   });
   const length = components.reduce((most, _, c) => Math.max(most, begin[c]! + lasts[c]!), 0);
   const due = new Float64Array(components.length).fill(length);
-  for (let c = components.length - 1; c >= 0; c--) for (const one of waits[c]!) due[one] = Math.min(due[one]!, due[c]! - lasts[c]!);
+  for (let c = components.length - 1; c >= 0; c--)
+    for (const one of waits[c]!) due[one] = Math.min(due[one]!, due[c]! - lasts[c]!);
   const last = components.findIndex((_, c) => begin[c]! + lasts[c]! === length);
   const path: number[] = [];
   for (let c = last; c >= 0; c = through[c]!) path.unshift(...[...components[c]!].reverse());

@@ -33,7 +33,12 @@ export function dependencyGraph(doc: Doc, kinds: Kinds): DependencyGraph {
       return source && at.has(source.node) ? [{ port: port.id, source }] : [];
     }),
   );
-  const before = nodes.map((node, i) => [...new Set([...inputs[i]!.map((input) => at.get(input.source.node)!), ...referencesOf(doc, node).flatMap((id) => at.get(id) ?? [])])]);
+  const before = nodes.map((node, i) => [
+    ...new Set([
+      ...inputs[i]!.map((input) => at.get(input.source.node)!),
+      ...referencesOf(doc, node).flatMap((id) => at.get(id) ?? []),
+    ]),
+  ]);
   const graph = { nodes, at, inputs, before, after: reversed(before) };
   made.set(doc, { kinds, graph });
   return graph;
@@ -48,8 +53,14 @@ export function reversed(edges: readonly (readonly number[])[]): number[][] {
   return back;
 }
 
-/** Everything that can be reached from some nodes, themselves included, past none that is `closed`. O(nodes + edges). */
-export function reachable(edges: readonly (readonly number[])[], from: Iterable<number>, closed: ReadonlySet<number> = new Set()): Set<number> {
+/**
+ * Everything that can be reached from some nodes, themselves included, past none that is `closed`. O(nodes + edges).
+ */
+export function reachable(
+  edges: readonly (readonly number[])[],
+  from: Iterable<number>,
+  closed: ReadonlySet<number> = new Set(),
+): Set<number> {
   const found = new Set<number>();
   const todo: number[] = [];
   const add = (i: number): void => {

@@ -1,9 +1,15 @@
 /**
- * The immediate dominator of each node that `root` reaches: the last one that every path from the root passes before it. −1 for the root
- * and for what it does not reach. Lengauer & Tarjan, “A fast algorithm for finding dominators in a flowgraph”, ACM TOPLAS 1 (1979), with path
+ * The immediate dominator of each node that `root` reaches: the last one that every path from the root passes before
+ * it. −1 for the root
+ * and for what it does not reach. Lengauer & Tarjan, “A fast algorithm for finding dominators in a flowgraph”, ACM
+ * TOPLAS 1 (1979), with path
  * compression alone: O(edges · log nodes). `edges[i]` lists where node i leads, `back[i]` where it is led from.
  */
-export function dominators(edges: readonly (readonly number[])[], back: readonly (readonly number[])[], root: number): Int32Array {
+export function dominators(
+  edges: readonly (readonly number[])[],
+  back: readonly (readonly number[])[],
+  root: number,
+): Int32Array {
   const count = edges.length;
   const { order, number, parent } = depthFirst(edges, root);
   // from here on nodes are their numbers in depth-first order, as in the paper
@@ -49,7 +55,10 @@ function compress(v: number, ancestor: Int32Array, label: Int32Array, semi: Int3
   }
 }
 
-function depthFirst(edges: readonly (readonly number[])[], root: number): { order: number[]; number: Int32Array; parent: number[] } {
+function depthFirst(
+  edges: readonly (readonly number[])[],
+  root: number,
+): { order: number[]; number: Int32Array; parent: number[] } {
   const number = new Int32Array(edges.length).fill(-1);
   const order: number[] = [];
   const parent: number[] = [];
@@ -61,7 +70,8 @@ function depthFirst(edges: readonly (readonly number[])[], root: number): { orde
     order.push(at.node);
     parent.push(at.parent);
     const next = edges[at.node]!;
-    for (let i = next.length - 1; i >= 0; i--) if (number[next[i]!] === -1) stack.push({ node: next[i]!, parent: mine });
+    for (let i = next.length - 1; i >= 0; i--)
+      if (number[next[i]!] === -1) stack.push({ node: next[i]!, parent: mine });
   }
   return { order, number, parent };
 }

@@ -25,7 +25,11 @@ function randomEdges(seed: number, nodes: number, degree: number, acyclic: boole
 
 const graphs = (acyclic: boolean) =>
   fc
-    .record({ seed: fc.nat(), nodes: fc.integer({ min: 1, max: 24 }), degree: fc.double({ min: 0, max: 3, noNaN: true }) })
+    .record({
+      seed: fc.nat(),
+      nodes: fc.integer({ min: 1, max: 24 }),
+      degree: fc.double({ min: 0, max: 3, noNaN: true }),
+    })
     .map(({ seed, nodes, degree }) => randomEdges(seed, nodes, degree, acyclic));
 
 function graphologyOf(edges: Edges): DirectedGraph {
@@ -42,7 +46,21 @@ function graphologyOf(edges: Edges): DirectedGraph {
 describe('dominators', () => {
   it('are those of the example of Lengauer and Tarjan (1979), figure 1, from memory', () => {
     const names = 'RABCDEFGHIJKL';
-    const leads: Record<string, string> = { R: 'ABC', A: 'D', B: 'ADE', C: 'FG', D: 'L', E: 'H', F: 'I', G: 'IJ', H: 'EK', I: 'K', J: 'I', K: 'IR', L: 'H' };
+    const leads: Record<string, string> = {
+      R: 'ABC',
+      A: 'D',
+      B: 'ADE',
+      C: 'FG',
+      D: 'L',
+      E: 'H',
+      F: 'I',
+      G: 'IJ',
+      H: 'EK',
+      I: 'K',
+      J: 'I',
+      K: 'IR',
+      L: 'H',
+    };
     const edges = [...names].map((name) => [...leads[name]!].map((to) => names.indexOf(to)));
     const found = dominators(edges, reversed(edges), 0);
     expect(Object.fromEntries([...names].slice(1).map((name, i) => [name, names[found[i + 1]!]]))).toEqual({
@@ -71,7 +89,9 @@ describe('dominators', () => {
         for (let i = 0; i < edges.length; i++) {
           const chain = new Set<number>();
           for (let d = found[i]!; d !== -1; d = found[d]!) chain.add(d);
-          const cutting = [...all].filter((d) => d !== i && all.has(i) && i !== 0 && !reachable(edges, [0], new Set([d])).has(i));
+          const cutting = [...all].filter(
+            (d) => d !== i && all.has(i) && i !== 0 && !reachable(edges, [0], new Set([d])).has(i),
+          );
           expect(chain).toEqual(new Set(cutting));
         }
       }),
@@ -95,7 +115,9 @@ describe('ways between nodes', () => {
         expect(found?.count ?? 0).toBe(ways.length);
         if (!found) return;
         expect(found.all).toEqual(new Set(ways.flat()));
-        expect(new Set(found.passed)).toEqual(new Set(edges.map((_, i) => i).filter((i) => ways.every((way) => way.includes(i)))));
+        expect(new Set(found.passed)).toEqual(
+          new Set(edges.map((_, i) => i).filter((i) => ways.every((way) => way.includes(i)))),
+        );
         expect(found.shortest).toHaveLength(bidirectional(graphologyOf(edges), '0', String(last))!.length);
       }),
     );
@@ -103,12 +125,17 @@ describe('ways between nodes', () => {
 
   it('have no end where a cycle lies on one', () => {
     const edges = [[1], [2], [1, 3], []];
-    expect(waysBetween(edges, reversed(edges), new Set([0]), new Set([3]))).toMatchObject({ count: undefined, shortest: [0, 1, 2, 3], passed: [0, 1, 2, 3] });
+    expect(waysBetween(edges, reversed(edges), new Set([0]), new Set([3]))).toMatchObject({
+      count: undefined,
+      shortest: [0, 1, 2, 3],
+      passed: [0, 1, 2, 3],
+    });
   });
 });
 
 describe('the critical path', () => {
-  // A textbook network of eight activities (common practice in project planning; times and answer from memory): A 3, B 4, C 2, D 5, E 1, F 2, G 4, H 3.
+  // A textbook network of eight activities (common practice in project planning; times and answer from memory): A 3, B
+  // 4, C 2, D 5, E 1, F 2, G 4, H 3.
   it('is that of a textbook’s example, with its earliest and latest starts and slack', () => {
     const names = 'ABCDEFGH';
     const times = [3, 4, 2, 5, 1, 2, 4, 3];
@@ -129,7 +156,8 @@ describe('the critical path', () => {
         const times = edges.map(() => Math.floor(random() * 20));
         const longest = new Map<string, number>();
         const graph = graphologyOf(edges);
-        for (const i of topologicalSort(graph)) longest.set(i, times[Number(i)]! + Math.max(0, ...graph.inNeighbors(i).map((one) => longest.get(one)!)));
+        for (const i of topologicalSort(graph))
+          longest.set(i, times[Number(i)]! + Math.max(0, ...graph.inNeighbors(i).map((one) => longest.get(one)!)));
         const found = schedule(reversed(edges), times);
         expect(found.length).toBe(Math.max(...longest.values()));
         expect(found.path.reduce((sum, i) => sum + times[i]!, 0)).toBe(found.length);

@@ -14,8 +14,16 @@ export interface Ways {
   readonly count: number | undefined;
 }
 
-/** Undefined where no way leads there. `edges[i]` lists where node i leads, `back[i]` the same the other way round. O(edges · log nodes). */
-export function waysBetween(edges: readonly (readonly number[])[], back: readonly (readonly number[])[], from: ReadonlySet<number>, to: ReadonlySet<number>): Ways | undefined {
+/**
+ * Undefined where no way leads there. `edges[i]` lists where node i leads, `back[i]` the same the other way round.
+ * O(edges · log nodes).
+ */
+export function waysBetween(
+  edges: readonly (readonly number[])[],
+  back: readonly (readonly number[])[],
+  from: ReadonlySet<number>,
+  to: ReadonlySet<number>,
+): Ways | undefined {
   const forward = reachable(edges, from);
   const backward = reachable(back, to);
   const all = new Set([...forward].filter((i) => backward.has(i)));
@@ -25,7 +33,11 @@ export function waysBetween(edges: readonly (readonly number[])[], back: readonl
   const members = [...all].sort((a, b) => a - b);
   const at = new Map(members.map((i, k) => [i, k + 1]));
   const drain = members.length + 1;
-  const inside: number[][] = [[...from].flatMap((i) => at.get(i) ?? []), ...members.map((i) => edges[i]!.flatMap((k) => at.get(k) ?? [])), []];
+  const inside: number[][] = [
+    [...from].flatMap((i) => at.get(i) ?? []),
+    ...members.map((i) => edges[i]!.flatMap((k) => at.get(k) ?? [])),
+    [],
+  ];
   for (const i of to) if (at.has(i)) inside[at.get(i)!]!.push(drain);
   const against: number[][] = inside.map(() => []);
   inside.forEach((list, i) => {
@@ -37,7 +49,11 @@ export function waysBetween(edges: readonly (readonly number[])[], back: readonl
   return { shortest, all, passed, count: countWays(inside, drain) };
 }
 
-function shortestWay(edges: readonly (readonly number[])[], from: ReadonlySet<number>, to: ReadonlySet<number>): number[] | undefined {
+function shortestWay(
+  edges: readonly (readonly number[])[],
+  from: ReadonlySet<number>,
+  to: ReadonlySet<number>,
+): number[] | undefined {
   const came = new Map<number, number>([...from].map((i) => [i, -1]));
   let front: readonly number[] = [...from];
   while (front.length > 0) {

@@ -11,10 +11,15 @@ current.graph = startGraph;
 function shown(part: unknown): string {
   if (typeof part === 'string') return part;
   if (part === undefined) return 'undefined';
-  if (typeof part === 'object' && part !== null && 'kindTitle' in part) return `“${(part as ScriptNode).label || (part as ScriptNode).name}”`;
+  if (typeof part === 'object' && part !== null && 'kindTitle' in part)
+    return `“${(part as ScriptNode).label || (part as ScriptNode).name}”`;
   if (part instanceof Error) return `${part.name}: ${part.message}`;
   try {
-    return JSON.stringify(part, (key, value) => (key !== '' && typeof value === 'object' && value !== null && 'kindTitle' in value ? value.name : value)) ?? String(part);
+    return (
+      JSON.stringify(part, (key, value) =>
+        key !== '' && typeof value === 'object' && value !== null && 'kindTitle' in value ? value.name : value,
+      ) ?? String(part)
+    );
   } catch (error) {
     return `${String(part)} (${(error as Error).message})`;
   }
@@ -52,7 +57,8 @@ const globals: ScriptGlobals = {
     return ask({ do: 'options', declared: options as never }) as never;
   },
   select: (query) => graphOf(startGraph).select(query),
-  run: (operation: string, things: readonly ScriptThing[] = [], options?: object) => performOn(operation, [...things], options),
+  run: (operation: string, things: readonly ScriptThing[] = [], options?: object) =>
+    performOn(operation, [...things], options),
   log: say('log'),
   warn: say('warn'),
   progress: (fraction, what = '') => void ask({ do: 'progress', fraction: Number(fraction), what: String(what) }),
@@ -67,11 +73,18 @@ const globals: ScriptGlobals = {
   },
   random,
 };
-for (const [name, value] of Object.entries(globals)) Object.defineProperty(globalThis, name, { value, enumerable: true, configurable: false, writable: false });
-Object.defineProperty(globalThis, 'console', { value: { log: globals.log, info: globals.log, warn: globals.warn, error: globals.warn } });
+for (const [name, value] of Object.entries(globals))
+  Object.defineProperty(globalThis, name, { value, enumerable: true, configurable: false, writable: false });
+Object.defineProperty(globalThis, 'console', {
+  value: { log: globals.log, info: globals.log, warn: globals.warn, error: globals.warn },
+});
 
 /** Asked by the host after an error: which node it is about, and whether it is the script's end on purpose. */
 const { stringify } = JSON;
 Object.defineProperty(globalThis, '__about', {
-  value: (error: unknown): string => stringify({ stop: error === stopped, node: error instanceof ScriptError ? (error.node ?? at.node) : (at.node ?? null) }),
+  value: (error: unknown): string =>
+    stringify({
+      stop: error === stopped,
+      node: error instanceof ScriptError ? (error.node ?? at.node) : (at.node ?? null),
+    }),
 });

@@ -1,6 +1,31 @@
-import type { ScriptFrame, ScriptGraph, ScriptNode, ScriptNodes, ScriptPort, ScriptRect, ScriptReport, ScriptSet, ScriptThing, ScriptValue, ScriptWire } from '../api.ts';
+import type {
+  ScriptFrame,
+  ScriptGraph,
+  ScriptNode,
+  ScriptNodes,
+  ScriptPort,
+  ScriptRect,
+  ScriptReport,
+  ScriptSet,
+  ScriptThing,
+  ScriptValue,
+  ScriptWire,
+} from '../api.ts';
 import type { NodeRow, PortRow } from '../bridge.ts';
-import { ask, byId, captioned, kinds, moved, nodes, patch, portLists, root, ScriptError, sized, wiresAt } from './store.ts';
+import {
+  ask,
+  byId,
+  captioned,
+  kinds,
+  moved,
+  nodes,
+  patch,
+  portLists,
+  root,
+  ScriptError,
+  sized,
+  wiresAt,
+} from './store.ts';
 import { frameOf, graphOf, wireOf } from './things.ts';
 
 // Runs inside the sandbox: nodes, lists of nodes, and ports, over the rows in `store.ts`.
@@ -11,8 +36,17 @@ import { once } from './once.ts';
 export const at: { node: string | undefined } = { node: undefined };
 
 /** Does an operation of the registry in a graph. */
-export function perform(operation: string, graph: string, items: readonly string[], options: object = {}, node?: string): ScriptReport & { ids: readonly string[] } {
-  const { summary, findings, made } = ask({ do: 'run', operation, graph, items: [...items], options: options as never }, node) as {
+export function perform(
+  operation: string,
+  graph: string,
+  items: readonly string[],
+  options: object = {},
+  node?: string,
+): ScriptReport & { ids: readonly string[] } {
+  const { summary, findings, made } = ask(
+    { do: 'run', operation, graph, items: [...items], options: options as never },
+    node,
+  ) as {
     summary: string;
     findings: string[];
     made: string[];
@@ -77,13 +111,18 @@ export function listOf(ids: readonly string[]): ScriptNodes {
   return list as unknown as ScriptNodes;
 }
 
-const sorted = (list: Nodes, order: (a: ScriptNode, b: ScriptNode) => number): ScriptNodes => listOf([...list].sort(order).map((node) => node.id));
+const sorted = (list: Nodes, order: (a: ScriptNode, b: ScriptNode) => number): ScriptNodes =>
+  listOf([...list].sort(order).map((node) => node.id));
 
 /** An operation on things, which lie in one graph. */
 export function performOn(operation: string, things: readonly ScriptThing[], options?: object): ScriptReport {
   const graph = things[0] === undefined ? undefined : graphOfThing(things[0]);
   const stranger = things.find((thing) => graphOfThing(thing) !== graph);
-  if (stranger) throw new ScriptError('An operation works in one graph; these lie in several. Go through file.graphs, one after the other.', stranger.id);
+  if (stranger)
+    throw new ScriptError(
+      'An operation works in one graph; these lie in several. Go through file.graphs, one after the other.',
+      stranger.id,
+    );
   return perform(
     operation,
     graph ?? current.graph,
@@ -123,10 +162,22 @@ class PortModel implements ScriptPort {
   connect(other: ScriptPort, how: { replace?: boolean } = {}): void {
     const [from, to] = (other as PortModel).direction === 'out' ? [other, this] : [this, other];
     const end = (port: ScriptPort): object => ({ node: port.node.id, port: port.id });
-    perform('connect', from.node.graph.id, [], { from: end(from), to: end(to), replace: how.replace === true }, to.node.id);
+    perform(
+      'connect',
+      from.node.graph.id,
+      [],
+      { from: end(from), to: end(to), replace: how.replace === true },
+      to.node.id,
+    );
   }
   beacon(name?: string): ScriptNode {
-    const { made } = perform('beacon', this.node.graph.id, [this.node.id], { output: this.id, ...(name !== undefined && { name }) }, this.node.id);
+    const { made } = perform(
+      'beacon',
+      this.node.graph.id,
+      [this.node.id],
+      { output: this.id, ...(name !== undefined && { name }) },
+      this.node.id,
+    );
     return made[0]!;
   }
 }
@@ -143,7 +194,8 @@ class NodeModel implements ScriptNode {
   }
   private field(field: string, value: string | boolean): void {
     ask({ do: 'field', table: 'nodes', id: this.id, field, value }, this.id);
-    const row = typeof value === 'boolean' ? { [field]: value || undefined } : { [field]: value === '' ? undefined : value };
+    const row =
+      typeof value === 'boolean' ? { [field]: value || undefined } : { [field]: value === '' ? undefined : value };
     patch(nodes, this.id, row as Partial<NodeRow>);
     if (field === 'name' || field === 'label') captioned(this.id);
   }
@@ -218,7 +270,9 @@ class NodeModel implements ScriptNode {
     return this.row.inner === undefined ? undefined : graphOf(this.row.inner);
   }
   private ports(direction: 'in' | 'out'): ScriptPort[] {
-    return (portLists[this.row.ports] ?? []).filter((port) => port.direction === direction).map((port) => new PortModel(this, port));
+    return (portLists[this.row.ports] ?? [])
+      .filter((port) => port.direction === direction)
+      .map((port) => new PortModel(this, port));
   }
   get inputs(): readonly ScriptPort[] {
     return this.ports('in');
@@ -227,7 +281,13 @@ class NodeModel implements ScriptNode {
     return this.ports('out');
   }
   get parameters(): readonly string[] {
-    return [...new Set([...Object.keys(kinds[this.row.kind]?.parameters ?? {}), ...Object.keys(this.row.params ?? {}), ...(this.row.opaque ?? [])])];
+    return [
+      ...new Set([
+        ...Object.keys(kinds[this.row.kind]?.parameters ?? {}),
+        ...Object.keys(this.row.params ?? {}),
+        ...(this.row.opaque ?? []),
+      ]),
+    ];
   }
   get sources(): ScriptNodes {
     return listOf([...new Set(this.inputs.flatMap((port) => port.wires.map((wire) => wire.from.node.id)))]);
@@ -253,14 +313,29 @@ class NodeModel implements ScriptNode {
     return this.row.params?.[parameter] !== undefined || this.row.opaque?.includes(parameter) === true;
   }
   set(parameter: string, value: ScriptValue, how: ScriptSet = {}): boolean {
-    if (value === undefined) throw new ScriptError(`“${this.name}”: a parameter cannot be set to undefined; reset("${parameter}") takes it back to the default.`, this.id);
+    if (value === undefined)
+      throw new ScriptError(
+        `“${this.name}”: a parameter cannot be set to undefined; reset("${parameter}") takes it back to the default.`,
+        this.id,
+      );
     return this.write(parameter, value, how);
   }
   reset(parameter: string): boolean {
     return this.write(parameter, undefined, {});
   }
   private write(parameter: string, value: ScriptValue | undefined, how: ScriptSet): boolean {
-    const isDone = ask({ do: 'set', node: this.id, parameter, ...(value !== undefined && { value: value as never }), must: how.must, replace: how.replace }, this.id) === true;
+    const isDone =
+      ask(
+        {
+          do: 'set',
+          node: this.id,
+          parameter,
+          ...(value !== undefined && { value: value as never }),
+          must: how.must,
+          replace: how.replace,
+        },
+        this.id,
+      ) === true;
     if (!isDone) return false;
     const { [parameter]: _old, ...rest } = this.row.params ?? {};
     const opaque = this.row.opaque?.filter((one) => one !== parameter) ?? [];
@@ -286,7 +361,17 @@ class NodeModel implements ScriptNode {
       if (!found) throw new ScriptError(`“${node.name}” has no ${side} “${port}”.`, node.id);
       return { node: node.id, port: found.id };
     };
-    perform('connect', this.row.graph, [], { from: named(this, 'output', ports.output), to: named(to, 'input', ports.input), replace: ports.replace === true }, this.id);
+    perform(
+      'connect',
+      this.row.graph,
+      [],
+      {
+        from: named(this, 'output', ports.output),
+        to: named(to, 'input', ports.input),
+        replace: ports.replace === true,
+      },
+      this.id,
+    );
   }
   become(kind: string): ScriptReport {
     return perform('replace-kind', this.row.graph, [this.id], { kind }, this.id);
@@ -299,5 +384,13 @@ export const nodeOf = once((id): ScriptNode => new NodeModel(id));
 
 export function portOf(side: 'in' | 'out', [node, port]: readonly [string, string]): ScriptPort {
   const row = nodes.get(node)!;
-  return new PortModel(nodeOf(node), portLists[row.ports]?.find((one) => one.id === port && one.direction === side) ?? { id: port, name: port, type: 'any', direction: side });
+  return new PortModel(
+    nodeOf(node),
+    portLists[row.ports]?.find((one) => one.id === port && one.direction === side) ?? {
+      id: port,
+      name: port,
+      type: 'any',
+      direction: side,
+    },
+  );
 }

@@ -49,7 +49,11 @@ function take(delta: Delta): void {
   Object.assign(kinds, delta.kinds);
   portLists.push(...(delta.portLists ?? []));
   // a value that was set changes nothing of what is looked up
-  const isSmall = !delta.gone && !delta.graphs && !delta.wires && (delta.nodes ?? []).every((row) => nodes.get(row.id)?.graph === row.graph);
+  const isSmall =
+    !delta.gone &&
+    !delta.graphs &&
+    !delta.wires &&
+    (delta.nodes ?? []).every((row) => nodes.get(row.id)?.graph === row.graph);
   for (const id of delta.gone ?? []) for (const table of tables) table.delete(id);
   for (const row of delta.graphs ?? []) graphs.set(row.id, row);
   for (const row of delta.nodes ?? []) nodes.set(row.id, row);
@@ -130,7 +134,8 @@ function indexed(): Index {
 
 export const nodesIn = (graph: string): readonly string[] => indexed().inGraph.get(graph)?.nodes ?? [];
 export const wiresIn = (graph: string): readonly string[] => indexed().inGraph.get(graph)?.wires ?? [];
-export const wiresAt = (side: 'in' | 'out', node: string, port: string): readonly string[] => indexed().at.get(stringify([side, node, port])) ?? [];
+export const wiresAt = (side: 'in' | 'out', node: string, port: string): readonly string[] =>
+  indexed().at.get(stringify([side, node, port])) ?? [];
 
 /** The rectangle of a frame; those of a graph are asked for together. */
 export function rectOf(graph: string, id: string): { x: number; y: number; width: number; height: number } {

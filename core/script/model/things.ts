@@ -1,7 +1,22 @@
 import type { ScriptFile, ScriptFrame, ScriptGraph, ScriptNode, ScriptNote, ScriptWire } from '../api.ts';
 import { listOf, nodeOf, perform, portOf } from './nodes.ts';
 import { once } from './once.ts';
-import { ask, byId, frames, graphs, moved, nodes, nodesIn, notes, patch, rectOf, root, title, wires, wiresIn } from './store.ts';
+import {
+  ask,
+  byId,
+  frames,
+  graphs,
+  moved,
+  nodes,
+  nodesIn,
+  notes,
+  patch,
+  rectOf,
+  root,
+  title,
+  wires,
+  wiresIn,
+} from './store.ts';
 
 // Runs inside the sandbox: wires, frames, notes, graphs and the file, over the rows in `store.ts`.
 
@@ -28,14 +43,23 @@ export const wireOf = once(
 
 function field(table: 'frames' | 'notes', id: string, name: string, value: string): void {
   ask({ do: 'field', table, id, field: name, value });
-  patch<{ readonly id: string }>(table === 'frames' ? (frames as Map<string, never>) : (notes as Map<string, never>), id, {
-    [name]: value === '' && name === 'color' ? undefined : value,
-  } as never);
+  patch<{ readonly id: string }>(
+    table === 'frames' ? (frames as Map<string, never>) : (notes as Map<string, never>),
+    id,
+    {
+      [name]: value === '' && name === 'color' ? undefined : value,
+    } as never,
+  );
   moved();
 }
 
 const rectFields = (id: string, graph: () => string): PropertyDescriptorMap =>
-  Object.fromEntries((['x', 'y', 'width', 'height'] as const).map((side) => [side, { enumerable: true, get: () => rectOf(graph(), id)[side] }]));
+  Object.fromEntries(
+    (['x', 'y', 'width', 'height'] as const).map((side) => [
+      side,
+      { enumerable: true, get: () => rectOf(graph(), id)[side] },
+    ]),
+  );
 
 export const frameOf = once(
   (id): ScriptFrame =>
@@ -143,7 +167,13 @@ export const graphOf = once(
     },
     select: (query) => listOf(ask({ do: 'select', query: String(query), graph: id }) as string[]),
     add(kind, { x = 0, y = 0, name, label, parameters } = {}) {
-      const node = perform('add-node', id, [], { kind, where: 'by itself', x, y, ...(parameters && { params: parameters }) }).made[0]!;
+      const node = perform('add-node', id, [], {
+        kind,
+        where: 'by itself',
+        x,
+        y,
+        ...(parameters && { params: parameters }),
+      }).made[0]!;
       if (name !== undefined) node.name = name;
       if (label !== undefined) node.label = label;
       return node;

@@ -16,7 +16,12 @@ async function bodyOf(request: IncomingMessage): Promise<string> {
 }
 beforeAll(async () => {
   server = createServer(async (request, response) => {
-    asked.push({ method: request.method!, type: request.headers['content-type'], accept: request.headers.accept, body: await bodyOf(request) });
+    asked.push({
+      method: request.method!,
+      type: request.headers['content-type'],
+      accept: request.headers.accept,
+      body: await bodyOf(request),
+    });
     const { searchParams } = new URL(request.url!, 'http://x');
     if (searchParams.has('hang')) return;
     response.writeHead(Number(searchParams.get('status') ?? 200), { 'Content-Type': 'application/json' });
@@ -68,13 +73,18 @@ describe('asking the server', () => {
     expect([error instanceof ApiProblem, error.status, error.message]).toEqual([true, 412, problem.detail]);
     expect(error.problem).toMatchObject({ changes: { head: 7 } });
     const { detail: _detail, ...short } = problem;
-    expect((await failed(send('GET', at({ status: '412', answer: JSON.stringify(short) })))).message).toBe('Changed meanwhile');
+    expect((await failed(send('GET', at({ status: '412', answer: JSON.stringify(short) })))).message).toBe(
+      'Changed meanwhile',
+    );
   });
 
-  it.each(['', 'no JSON', '{"title":7}', '[]', 'null'])('says the number alone where no problem comes with it: %j', async (answer) => {
-    const error = await failed(send('GET', at({ status: '502', answer })));
-    expect([error.status, error.message, error.problem]).toEqual([502, 'The server answered 502.', undefined]);
-  });
+  it.each(['', 'no JSON', '{"title":7}', '[]', 'null'])(
+    'says the number alone where no problem comes with it: %j',
+    async (answer) => {
+      const error = await failed(send('GET', at({ status: '502', answer })));
+      expect([error.status, error.message, error.problem]).toEqual([502, 'The server answered 502.', undefined]);
+    },
+  );
 
   it('says that nobody answers, and leaves what was stopped on purpose as it is', async () => {
     const closed = createServer();
@@ -82,7 +92,11 @@ describe('asking the server', () => {
     const { port } = closed.address() as AddressInfo;
     await new Promise((done) => closed.close(done));
     const error = await failed(send('GET', `http://127.0.0.1:${port}/`));
-    expect([error instanceof ApiProblem, error.status, error.message]).toEqual([true, 0, expect.stringContaining('The server does not answer.')]);
+    expect([error instanceof ApiProblem, error.status, error.message]).toEqual([
+      true,
+      0,
+      expect.stringContaining('The server does not answer.'),
+    ]);
     const stop = new AbortController();
     const hanging = failed(send('GET', at({ hang: 'yes' }), { signal: stop.signal }));
     stop.abort();
@@ -91,5 +105,7 @@ describe('asking the server', () => {
 });
 
 it('a query holds what is given, and nothing else', () => {
-  expect(queryOf({ what: 'kind', name: 'pic.read & more', value: undefined, empty: '' }).toString()).toBe('what=kind&name=pic.read+%26+more&empty=');
+  expect(queryOf({ what: 'kind', name: 'pic.read & more', value: undefined, empty: '' }).toString()).toBe(
+    'what=kind&name=pic.read+%26+more&empty=',
+  );
 });

@@ -15,7 +15,13 @@ export class ApiProblem extends Error {
 export async function send(
   method: string,
   path: string,
-  options: { json?: unknown; body?: BodyInit; headers?: Record<string, string>; signal?: AbortSignal; keepalive?: boolean } = {},
+  options: {
+    json?: unknown;
+    body?: BodyInit;
+    headers?: Record<string, string>;
+    signal?: AbortSignal;
+    keepalive?: boolean;
+  } = {},
 ): Promise<Response> {
   let response: Response;
   try {
@@ -23,12 +29,23 @@ export async function send(
       method,
       ...(options.signal && { signal: options.signal }),
       ...(options.keepalive && { keepalive: true }),
-      headers: { Accept: 'application/json', ...(options.json !== undefined && { 'Content-Type': 'application/json' }), ...options.headers },
-      ...(options.json !== undefined ? { body: JSON.stringify(options.json) } : options.body !== undefined ? { body: options.body } : {}),
+      headers: {
+        Accept: 'application/json',
+        ...(options.json !== undefined && { 'Content-Type': 'application/json' }),
+        ...options.headers,
+      },
+      ...(options.json !== undefined
+        ? { body: JSON.stringify(options.json) }
+        : options.body !== undefined
+          ? { body: options.body }
+          : {}),
     });
   } catch (error) {
     if (options.signal?.aborted) throw error;
-    throw new ApiProblem(0, 'The server does not answer. Check that it runs and that you are connected, and try again.');
+    throw new ApiProblem(
+      0,
+      'The server does not answer. Check that it runs and that you are connected, and try again.',
+    );
   }
   if (response.ok) return response;
   const parsed = problemSchema.safeParse(await response.json().catch(() => undefined));

@@ -12,7 +12,8 @@ export interface Opened {
 }
 
 /** The catalogue that a document is pinned to. */
-const catalogueOf = async ({ id, version }: Doc['head']['catalogue']): Promise<Catalogue> => (id === 'none' ? emptyCatalogue : api.catalogue(id, version));
+const catalogueOf = async ({ id, version }: Doc['head']['catalogue']): Promise<Catalogue> =>
+  id === 'none' ? emptyCatalogue : api.catalogue(id, version);
 
 async function open(id: string, number: number | 'head'): Promise<Opened> {
   const reader = import('@basitax/core/document/file');
@@ -37,7 +38,10 @@ let early: { readonly key: string; readonly opened: Promise<Opened> } | undefine
 export function openEarly(path: string): void {
   const [, id, number] = /^\/files\/([^/]+)(?:\/revisions\/(\d+))?\/?$/.exec(path) ?? [];
   if (id === undefined) return;
-  const own = { key: `${decodeURIComponent(id)} ${number ?? 'head'}`, opened: open(decodeURIComponent(id), number === undefined ? 'head' : Number(number)) };
+  const own = {
+    key: `${decodeURIComponent(id)} ${number ?? 'head'}`,
+    opened: open(decodeURIComponent(id), number === undefined ? 'head' : Number(number)),
+  };
   early = own;
   own.opened.catch(() => {
     // whoever shows the file asks again, and says what is wrong

@@ -19,11 +19,18 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
   const theme = useTheme((state) => state.theme);
   const [tab, setTab] = useState<Tab>('changes');
   const isThere = !isOpen(item.state) || item.base !== null;
-  const detail = useQuery({ queryKey: ['batch-item', run.id, item.file, item.base], queryFn: () => api.batchItem(run.id, item.file), enabled: isThere });
+  const detail = useQuery({
+    queryKey: ['batch-item', run.id, item.file, item.base],
+    queryFn: () => api.batchItem(run.id, item.file),
+    enabled: isThere,
+  });
   const { data } = detail;
   const verdict = item.summary && verdicts[item.summary.verdict];
   return (
-    <aside aria-label={item.title} className="flex w-[30rem] shrink-0 flex-col gap-3 overflow-hidden border-l border-line bg-panel p-4 text-sm">
+    <aside
+      aria-label={item.title}
+      className="flex w-[30rem] shrink-0 flex-col gap-3 overflow-hidden border-l border-line bg-panel p-4 text-sm"
+    >
       <header className="flex items-baseline gap-2">
         <h2 className="min-w-0 flex-1 truncate text-base font-bold">{item.title}</h2>
         <span className={states[item.state].look}>{states[item.state].text}</span>
@@ -40,7 +47,9 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
               />
               <figcaption className="flex gap-2 text-xs text-soft">
                 <span className="capitalize">{which}</span>
-                {item.summary && <span className="tabular-nums">readability {item.summary.score[which].toFixed(1)}</span>}
+                {item.summary && (
+                  <span className="tabular-nums">readability {item.summary.score[which].toFixed(1)}</span>
+                )}
               </figcaption>
             </figure>
           ))}
@@ -81,17 +90,38 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
               ]}
               onChoose={setTab}
             />
-            {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls is reached by key */}
-            <section tabIndex={0} aria-label={`List of ${tab}`} className="min-h-0 flex-1 overflow-auto rounded-sm border border-line bg-ticket px-2 py-1">
-              {tab === 'changes' && <Lines none="Nothing would be changed." lines={data.changes.map((one) => one.sentence)} />}
-              {tab === 'steps' && <Lines none="No step was done." lines={data.steps.map((one) => `${one.step + 1}. ${stepTitle(run.recipe.steps[one.step]!)}: ${one.summary}`)} />}
-              {tab === 'findings' && <Lines none="Nothing was found." lines={data.findings.map((one) => `${one.severity}: ${one.message}`)} />}
+            <section
+              // biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls is reached by key
+              tabIndex={0}
+              aria-label={`List of ${tab}`}
+              className="min-h-0 flex-1 overflow-auto rounded-sm border border-line bg-ticket px-2 py-1"
+            >
+              {tab === 'changes' && (
+                <Lines none="Nothing would be changed." lines={data.changes.map((one) => one.sentence)} />
+              )}
+              {tab === 'steps' && (
+                <Lines
+                  none="No step was done."
+                  lines={data.steps.map(
+                    (one) => `${one.step + 1}. ${stepTitle(run.recipe.steps[one.step]!)}: ${one.summary}`,
+                  )}
+                />
+              )}
+              {tab === 'findings' && (
+                <Lines
+                  none="Nothing was found."
+                  lines={data.findings.map((one) => `${one.severity}: ${one.message}`)}
+                />
+              )}
               {tab === 'console' && (
                 <>
                   {data.outputs.map(({ name, text }) => (
                     <p key={name} className="flex items-center gap-2 border-b border-line py-0.5">
                       <span className="flex-1 truncate font-mono text-xs">{name}</span>
-                      <Button className="h-6 px-2 text-xs" onClick={() => download(`${item.title} ${name}`, text, 'text/plain')}>
+                      <Button
+                        className="h-6 px-2 text-xs"
+                        onClick={() => download(`${item.title} ${name}`, text, 'text/plain')}
+                      >
                         Download
                       </Button>
                     </p>

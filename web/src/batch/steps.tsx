@@ -17,12 +17,27 @@ import { itemLook, menuLook } from '../ui/top-line.tsx';
 
 /** What can be done with each file, and what it begins with. */
 const kinds: readonly { readonly do: Step['do']; readonly title: string; readonly about: string; make(): object }[] = [
-  { do: 'operation', title: 'Operation', about: 'Arrange, label, set a parameter … on nodes that fit a query', make: () => ({ operation: 'arrange' }) },
+  {
+    do: 'operation',
+    title: 'Operation',
+    about: 'Arrange, label, set a parameter … on nodes that fit a query',
+    make: () => ({ operation: 'arrange' }),
+  },
   { do: 'script', title: 'Script', about: 'A script of the library', make: () => ({}) },
   { do: 'fix', title: 'Fix', about: 'What house rules offer as a fix', make: () => ({}) },
-  { do: 'check', title: 'Check', about: 'House rules; a file in which they find something grave stays as it is', make: () => ({}) },
+  {
+    do: 'check',
+    title: 'Check',
+    about: 'House rules; a file in which they find something grave stays as it is',
+    make: () => ({}),
+  },
   { do: 'only', title: 'Only files where …', about: 'Others are left out', make: () => ({ where: 'kind:read' }) },
-  { do: 'keep', title: 'Stop if the function changes', about: 'The file stays as it is where its fingerprint has changed', make: () => ({}) },
+  {
+    do: 'keep',
+    title: 'Stop if the function changes',
+    about: 'The file stays as it is where its fingerprint has changed',
+    make: () => ({}),
+  },
   {
     do: 'upgrade',
     title: 'Upgrade',
@@ -33,18 +48,36 @@ const kinds: readonly { readonly do: Step['do']; readonly title: string; readonl
 const titleOf = (step: Step): string => kinds.find((kind) => kind.do === step.do)!.title;
 
 /** The steps of a recipe in their order, each a form. */
-export function Steps({ steps, onChange }: { steps: readonly Step[]; onChange: (steps: readonly Step[]) => void }): ReactNode {
+export function Steps({
+  steps,
+  onChange,
+}: {
+  steps: readonly Step[];
+  onChange: (steps: readonly Step[]) => void;
+}): ReactNode {
   const put = (i: number, step: Step): void => onChange(steps.map((one, k) => (k === i ? step : one)));
-  const swap = (i: number, k: number): void => onChange(steps.map((one, at) => (at === i ? steps[k]! : at === k ? steps[i]! : one)));
+  const swap = (i: number, k: number): void =>
+    onChange(steps.map((one, at) => (at === i ? steps[k]! : at === k ? steps[i]! : one)));
   return (
     <ol aria-label="Steps" className="flex flex-col gap-3">
       {steps.map((step, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: a step is nothing but its place
-        <li key={`${i} ${step.do}`} aria-label={`Step ${i + 1}, ${titleOf(step)}`} className="rounded border border-line bg-panel">
+        <li
+          // biome-ignore lint/suspicious/noArrayIndexKey: a step is nothing but its place
+          key={`${i} ${step.do}`}
+          aria-label={`Step ${i + 1}, ${titleOf(step)}`}
+          className="rounded border border-line bg-panel"
+        >
           <header className="flex items-center gap-2 border-b border-line px-3 py-1.5">
             <span className="font-mono text-xs text-soft">{i + 1}</span>
             <h3 className="flex-1 font-bold">{titleOf(step)}</h3>
-            <Button look="quiet" square className="size-7" aria-label={`Move step ${i + 1} up`} dim={i === 0 ? 'It is the first.' : undefined} onClick={() => swap(i, i - 1)}>
+            <Button
+              look="quiet"
+              square
+              className="size-7"
+              aria-label={`Move step ${i + 1} up`}
+              dim={i === 0 ? 'It is the first.' : undefined}
+              onClick={() => swap(i, i - 1)}
+            >
               <ArrowUp size={14} />
             </Button>
             <Button
@@ -57,7 +90,13 @@ export function Steps({ steps, onChange }: { steps: readonly Step[]; onChange: (
             >
               <ArrowDown size={14} />
             </Button>
-            <Button look="quiet" square className="size-7" aria-label={`Remove step ${i + 1}`} onClick={() => onChange(steps.filter((_, k) => k !== i))}>
+            <Button
+              look="quiet"
+              square
+              className="size-7"
+              aria-label={`Remove step ${i + 1}`}
+              onClick={() => onChange(steps.filter((_, k) => k !== i))}
+            >
               <X size={14} />
             </Button>
           </header>
@@ -85,7 +124,11 @@ function AddStep({ onAdd }: { onAdd: (step: Step) => void }): ReactNode {
       <DropdownMenu.Portal>
         <DropdownMenu.Content className={`${menuLook} w-80`} align="start" sideOffset={4}>
           {kinds.map((kind) => (
-            <DropdownMenu.Item key={kind.do} className={`${itemLook} flex-col items-start gap-0`} onSelect={() => onAdd(stepSchema.parse({ do: kind.do, ...kind.make() }))}>
+            <DropdownMenu.Item
+              key={kind.do}
+              className={`${itemLook} flex-col items-start gap-0`}
+              onSelect={() => onAdd(stepSchema.parse({ do: kind.do, ...kind.make() }))}
+            >
               <span className="font-bold">{kind.title}</span>
               <span className="text-xs text-soft">{kind.about}</span>
             </DropdownMenu.Item>
@@ -109,7 +152,11 @@ function StepFields({ step, onChange }: { step: Step; onChange: (step: Step) => 
         <>
           <RuleFields step={step} onChange={onChange} />
           <Field label="The file stays as it is">
-            <select className={selectLook} value={step.stop} onChange={(event) => onChange({ ...step, stop: event.target.value as typeof step.stop })}>
+            <select
+              className={selectLook}
+              value={step.stop}
+              onChange={(event) => onChange({ ...step, stop: event.target.value as typeof step.stop })}
+            >
               <option value="error">where an error is found</option>
               <option value="warning">where an error or warning is found</option>
               <option value="never">never; findings are listed</option>
@@ -121,17 +168,31 @@ function StepFields({ step, onChange }: { step: Step; onChange: (step: Step) => 
       return (
         <>
           <Field label="Nodes like" hint="query">
-            <TextInput className="w-64 font-mono text-xs" value={step.where} onChange={(event) => onChange({ ...step, where: event.target.value })} />
+            <TextInput
+              className="w-64 font-mono text-xs"
+              value={step.where}
+              onChange={(event) => onChange({ ...step, where: event.target.value })}
+            />
           </Field>
           <Field label="At least">
-            <TextInput type="number" min={1} className="w-20" value={step.least} onChange={(event) => onChange({ ...step, least: Math.max(1, Number(event.target.value) || 1) })} />
+            <TextInput
+              type="number"
+              min={1}
+              className="w-20"
+              value={step.least}
+              onChange={(event) => onChange({ ...step, least: Math.max(1, Number(event.target.value) || 1) })}
+            />
           </Field>
         </>
       );
     case 'keep':
       return (
         <Field label="Fingerprint of">
-          <select className={selectLook} value={step.what} onChange={(event) => onChange({ ...step, what: event.target.value as typeof step.what })}>
+          <select
+            className={selectLook}
+            value={step.what}
+            onChange={(event) => onChange({ ...step, what: event.target.value as typeof step.what })}
+          >
             <option value="everything">everything</option>
             <option value="ends">the ends</option>
           </select>
@@ -147,14 +208,31 @@ const selectLook = 'h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm';
 type Where = Extract<Step, { do: 'operation' | 'script' }>;
 
 /** Which nodes a step is about. */
-function WhereFields<T extends Where>({ step, onChange, none }: { step: T; onChange: (step: T) => void; none: string }): ReactNode {
+function WhereFields<T extends Where>({
+  step,
+  onChange,
+  none,
+}: {
+  step: T;
+  onChange: (step: T) => void;
+  none: string;
+}): ReactNode {
   return (
     <>
       <Field label="Nodes like" hint={none}>
-        <TextInput className="w-56 font-mono text-xs" placeholder="query" value={step.where} onChange={(event) => onChange({ ...step, where: event.target.value })} />
+        <TextInput
+          className="w-56 font-mono text-xs"
+          placeholder="query"
+          value={step.where}
+          onChange={(event) => onChange({ ...step, where: event.target.value })}
+        />
       </Field>
       <Field label="In">
-        <select className={selectLook} value={step.graphs} onChange={(event) => onChange({ ...step, graphs: event.target.value as T['graphs'] })}>
+        <select
+          className={selectLook}
+          value={step.graphs}
+          onChange={(event) => onChange({ ...step, graphs: event.target.value as T['graphs'] })}
+        >
           <option value="all">all graphs of the file</option>
           <option value="outermost">the outermost graph</option>
         </select>
@@ -167,7 +245,13 @@ const areas = [...new Set(operations.map((one) => one.area))];
 /** What only makes another selection, or hangs on what lies under a pointer, is nothing for many files. */
 const forFiles = operations.filter((one) => !one.selects && one.id !== 'paste' && one.id !== 'move');
 
-function OperationFields({ step, onChange }: { step: Step & { do: 'operation' }; onChange: (step: Step) => void }): ReactNode {
+function OperationFields({
+  step,
+  onChange,
+}: {
+  step: Step & { do: 'operation' };
+  onChange: (step: Step) => void;
+}): ReactNode {
   const one = operations.find((candidate) => candidate.id === step.operation);
   const plain = ({ choose: _choose, ...schema }: OptionSchema): OptionSchema => schema;
   return (
@@ -212,10 +296,20 @@ function OperationFields({ step, onChange }: { step: Step & { do: 'operation' };
   );
 }
 
-function ScriptFields({ step, onChange }: { step: Step & { do: 'script' }; onChange: (step: Step) => void }): ReactNode {
+function ScriptFields({
+  step,
+  onChange,
+}: {
+  step: Step & { do: 'script' };
+  onChange: (step: Step) => void;
+}): ReactNode {
   const library = useQuery({ queryKey: ['library', 'script'], queryFn: () => api.library('script') });
   const id = step.script?.id;
-  const version = useQuery({ queryKey: ['library-version', id, step.script?.version], queryFn: () => api.libraryVersion(id!, step.script!.version), enabled: id !== undefined });
+  const version = useQuery({
+    queryKey: ['library-version', id, step.script?.version],
+    queryFn: () => api.libraryVersion(id!, step.script!.version),
+    enabled: id !== undefined,
+  });
   const plain = Object.fromEntries(
     Object.entries(version.data?.options ?? {}).map(([name, option]) => [
       name,
@@ -230,7 +324,14 @@ function ScriptFields({ step, onChange }: { step: Step & { do: 'script' }; onCha
           value={id ?? ''}
           onChange={(event) => {
             const item = library.data?.find((one) => one.id === event.target.value);
-            if (item) onChange({ ...step, script: { id: item.id, version: item.version }, title: item.title, values: {}, source: undefined });
+            if (item)
+              onChange({
+                ...step,
+                script: { id: item.id, version: item.version },
+                title: item.title,
+                values: {},
+                source: undefined,
+              });
           }}
         >
           <option value="" disabled>
@@ -245,14 +346,27 @@ function ScriptFields({ step, onChange }: { step: Step & { do: 'script' }; onCha
       </Field>
       <WhereFields step={step} onChange={onChange} none="all where empty" />
       {version.data?.about && <p className="w-full text-xs text-soft">{version.data.about}</p>}
-      <ScriptOptionFields options={plain} values={step.values} onChange={(values) => onChange({ ...step, values: values as typeof step.values })} />
+      <ScriptOptionFields
+        options={plain}
+        values={step.values}
+        onChange={(values) => onChange({ ...step, values: values as typeof step.values })}
+      />
     </>
   );
 }
 
-function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({ step, onChange }: { step: T; onChange: (step: T) => void }): ReactNode {
-  const { problem, read } = useJsonFile(profileSchema, 'profile of house rules', (profile) => onChange({ ...step, profile }));
-  const turn = (id: string, on: boolean): void => onChange({ ...step, rules: on ? [...step.rules, id] : step.rules.filter((one) => one !== id) });
+function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({
+  step,
+  onChange,
+}: {
+  step: T;
+  onChange: (step: T) => void;
+}): ReactNode {
+  const { problem, read } = useJsonFile(profileSchema, 'profile of house rules', (profile) =>
+    onChange({ ...step, profile }),
+  );
+  const turn = (id: string, on: boolean): void =>
+    onChange({ ...step, rules: on ? [...step.rules, id] : step.rules.filter((one) => one !== id) });
   const { profile } = step;
   const set = profile && Object.keys(profile.rules).length;
   return (
@@ -263,7 +377,11 @@ function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({ step, on
             Choose …
           </FileButton>
           {profile && <Button onClick={() => onChange({ ...step, profile: undefined })}>Without</Button>}
-          <span className="text-xs text-soft">{profile ? `${profile.title ?? 'without a title'}: ${set === 1 ? 'one rule' : `${set} rules`} set` : 'none: the rules below'}</span>
+          <span className="text-xs text-soft">
+            {profile
+              ? `${profile.title ?? 'without a title'}: ${set === 1 ? 'one rule' : `${set} rules`} set`
+              : 'none: the rules below'}
+          </span>
         </span>
       </Field>
       {!profile && (
@@ -271,7 +389,12 @@ function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({ step, on
           <legend className="mb-1 text-sm text-soft">House rules (the usual ones where none is chosen)</legend>
           <div className="grid grid-cols-3 gap-x-4 gap-y-1">
             {rules.map((rule) => (
-              <Check key={rule.id} label={rule.title} checked={step.rules.includes(rule.id)} onChange={(on) => turn(rule.id, on)} />
+              <Check
+                key={rule.id}
+                label={rule.title}
+                checked={step.rules.includes(rule.id)}
+                onChange={(on) => turn(rule.id, on)}
+              />
             ))}
           </div>
         </fieldset>
@@ -281,7 +404,11 @@ function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({ step, on
 }
 
 /** Takes a JSON file of a shape that a person chooses; says what is wrong with another one. */
-function useJsonFile<T extends z.ZodType>(schema: T, what: string, take: (value: z.output<T>) => void): { problem: string | undefined; read: (file: File) => void } {
+function useJsonFile<T extends z.ZodType>(
+  schema: T,
+  what: string,
+  take: (value: z.output<T>) => void,
+): { problem: string | undefined; read: (file: File) => void } {
   const [problem, setProblem] = useState<string>();
   const read = async (file: File): Promise<void> => {
     try {
@@ -294,7 +421,13 @@ function useJsonFile<T extends z.ZodType>(schema: T, what: string, take: (value:
   return { problem, read: (file) => void read(file) };
 }
 
-function UpgradeFields({ step, onChange }: { step: Step & { do: 'upgrade' }; onChange: (step: Step) => void }): ReactNode {
+function UpgradeFields({
+  step,
+  onChange,
+}: {
+  step: Step & { do: 'upgrade' };
+  onChange: (step: Step) => void;
+}): ReactNode {
   const catalogues = useQuery({ queryKey: ['catalogues'], queryFn: api.catalogues });
   const { problem, read } = useJsonFile(mappingSchema, 'mapping', (mapping: Mapping) => onChange({ ...step, mapping }));
   const count = Object.keys(step.mapping.kinds).length;
@@ -323,7 +456,9 @@ function UpgradeFields({ step, onChange }: { step: Step & { do: 'upgrade' }; onC
         <select
           className={selectLook}
           value={step.mapping.defaults}
-          onChange={(event) => onChange({ ...step, mapping: { ...step.mapping, defaults: event.target.value as 'keep' } })}
+          onChange={(event) =>
+            onChange({ ...step, mapping: { ...step.mapping, defaults: event.target.value as 'keep' } })
+          }
         >
           <option value="keep">keep what was computed</option>
           <option value="take">take the new ones</option>

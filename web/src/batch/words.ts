@@ -28,4 +28,5 @@ export const phases: Readonly<Record<BatchPhase, string>> = {
 };
 
 /** States in which somebody is to do something with a file. */
-export const isOpen = (state: ItemState): boolean => state === 'waiting' || state === 'to-apply' || state === 'to-roll-back';
+export const isOpen = (state: ItemState): boolean =>
+  state === 'waiting' || state === 'to-apply' || state === 'to-roll-back';

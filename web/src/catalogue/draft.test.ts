@@ -2,7 +2,20 @@ import { catalogueSchema } from '@basitax/core/document/catalogue';
 import { catalogueChanges } from '@basitax/core/document/catalogue-changes';
 import { testCatalogue } from '@basitax/core/tests/arbitrary';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { addCategory, addKind, addType, beginDraft, draftProblems, dropDraft, putCategory, putHead, putKind, putType, setDraft, useDraft } from './draft.ts';
+import {
+  addCategory,
+  addKind,
+  addType,
+  beginDraft,
+  draftProblems,
+  dropDraft,
+  putCategory,
+  putHead,
+  putKind,
+  putType,
+  setDraft,
+  useDraft,
+} from './draft.ts';
 
 const draft = () => useDraft.getState().draft!;
 const kind = (id: string) => draft().kinds.find((one) => one.id === id)!;
@@ -36,7 +49,11 @@ describe('a catalogue that is being changed', () => {
 
   it('copies a kind with its ports and parameters, under an id of its own', () => {
     const id = addKind(kind('src'));
-    expect(kind(id)).toMatchObject({ title: 'Source, copy', ports: kind('src').ports, parameters: kind('src').parameters });
+    expect(kind(id)).toMatchObject({
+      title: 'Source, copy',
+      ports: kind('src').ports,
+      parameters: kind('src').parameters,
+    });
     expect(changes()).toEqual(['The kind “Source, copy” is new.']);
   });
 

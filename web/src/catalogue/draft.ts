@@ -1,4 +1,10 @@
-import { type Catalogue, type CategorySpec, catalogueSchema, type KindSpec, type TypeSpec } from '@basitax/core/document/catalogue';
+import {
+  type Catalogue,
+  type CategorySpec,
+  catalogueSchema,
+  type KindSpec,
+  type TypeSpec,
+} from '@basitax/core/document/catalogue';
 import { create } from 'zustand';
 
 /** A catalogue as it is being changed, beside the version that it began from. */
@@ -15,13 +21,19 @@ export const beginDraft = (base: Catalogue): void => setState({ base, draft: bas
 export const setDraft = (draft: Catalogue): void => setState({ draft });
 export const dropDraft = (): void => setState(({ base }) => ({ draft: base }));
 
-const change = (make: (draft: Catalogue) => Catalogue): void => setState(({ draft }) => (draft ? { draft: make(draft) } : {}));
-const replaced = <T extends { readonly id: string }>(rows: readonly T[], id: string, row: T | undefined): T[] => rows.flatMap((one) => (one.id !== id ? [one] : row ? [row] : []));
+const change = (make: (draft: Catalogue) => Catalogue): void =>
+  setState(({ draft }) => (draft ? { draft: make(draft) } : {}));
+const replaced = <T extends { readonly id: string }>(rows: readonly T[], id: string, row: T | undefined): T[] =>
+  rows.flatMap((one) => (one.id !== id ? [one] : row ? [row] : []));
 
-export const putKind = (id: string, kind: KindSpec | undefined): void => change((draft) => ({ ...draft, kinds: replaced(draft.kinds, id, kind) }));
-export const putType = (id: string, type: TypeSpec | undefined): void => change((draft) => ({ ...draft, types: replaced(draft.types, id, type) }));
-export const putCategory = (id: string, category: CategorySpec | undefined): void => change((draft) => ({ ...draft, categories: replaced(draft.categories, id, category) }));
-export const putHead = (head: Partial<Pick<Catalogue, 'title' | 'loops'>>): void => change((draft) => ({ ...draft, ...head }));
+export const putKind = (id: string, kind: KindSpec | undefined): void =>
+  change((draft) => ({ ...draft, kinds: replaced(draft.kinds, id, kind) }));
+export const putType = (id: string, type: TypeSpec | undefined): void =>
+  change((draft) => ({ ...draft, types: replaced(draft.types, id, type) }));
+export const putCategory = (id: string, category: CategorySpec | undefined): void =>
+  change((draft) => ({ ...draft, categories: replaced(draft.categories, id, category) }));
+export const putHead = (head: Partial<Pick<Catalogue, 'title' | 'loops'>>): void =>
+  change((draft) => ({ ...draft, ...head }));
 
 const free = (wanted: string, taken: readonly string[]): string => {
   for (let i = 1; ; i++) {
@@ -33,7 +45,8 @@ const free = (wanted: string, taken: readonly string[]): string => {
 /** Two letters that no kind has yet. */
 function freeCode(draft: Catalogue): string {
   const taken = new Set(draft.kinds.map((kind) => kind.code));
-  for (const first of 'NABCDEFGHIJKLMOPQRSTUVWXYZ') for (const second of 'ewabcdfghijklmnopqrstuvxyz0123456789') if (!taken.has(first + second)) return first + second;
+  for (const first of 'NABCDEFGHIJKLMOPQRSTUVWXYZ')
+    for (const second of 'ewabcdfghijklmnopqrstuvxyz0123456789') if (!taken.has(first + second)) return first + second;
   return 'Zz';
 }
 
@@ -47,7 +60,18 @@ export function addKind(like?: KindSpec): string {
   );
   const fresh: KindSpec = like
     ? { ...like, id, title: `${like.title}, copy`, code: freeCode(draft) }
-    : { id, title: 'New kind', code: freeCode(draft), category: draft.categories[0]?.id ?? '', ports: [], parameters: [], pass: {}, end: false, reads: [], nameMatters: false };
+    : {
+        id,
+        title: 'New kind',
+        code: freeCode(draft),
+        category: draft.categories[0]?.id ?? '',
+        ports: [],
+        parameters: [],
+        pass: {},
+        end: false,
+        reads: [],
+        nameMatters: false,
+      };
   setDraft({ ...draft, kinds: [...draft.kinds, fresh] });
   return id;
 }
@@ -58,7 +82,13 @@ export function addType(): void {
       'new_type',
       draft.types.map((type) => type.id),
     );
-    return { ...draft, types: [...draft.types, { id, title: 'New type', sign: 'circle', hue: 0, assignableTo: [], conversions: [], components: [] }] };
+    return {
+      ...draft,
+      types: [
+        ...draft.types,
+        { id, title: 'New type', sign: 'circle', hue: 0, assignableTo: [], conversions: [], components: [] },
+      ],
+    };
   });
 }
 
@@ -78,7 +108,10 @@ export function draftProblems(draft: Catalogue): string[] {
   if (parsed.success) return [];
   return parsed.error.issues.map((issue) => {
     const [table, row, ...rest] = issue.path;
-    const record = typeof row === 'number' ? (draft as unknown as Record<string, { id?: string }[]>)[String(table)]?.[row] : undefined;
+    const record =
+      typeof row === 'number'
+        ? (draft as unknown as Record<string, { id?: string }[]>)[String(table)]?.[row]
+        : undefined;
     return record ? `${record.id}: ${rest.join('.')} ${issue.message}` : issue.message;
   });
 }

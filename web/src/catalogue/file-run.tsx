@@ -18,7 +18,10 @@ interface Row {
 
 const verdicts = { same: 'function same', 'ends-same': 'ends same', changed: 'function changed' } as const;
 
-/** An operation over several stored files: first what it would do to each, then, on those that are chosen, a revision of each. */
+/**
+ * An operation over several stored files: first what it would do to each, then, on those that are chosen, a revision of
+ * each.
+ */
 export function FileRun({
   title,
   operation,
@@ -34,21 +37,34 @@ export function FileRun({
   files: readonly { readonly file: string; readonly title: string }[];
   onClose: () => void;
 }): ReactNode {
-  const [rows, setRows] = useState<readonly Row[]>(() => files.map((file) => ({ ...file, state: 'waiting', words: 'looking …', findings: [], isChosen: true })));
+  const [rows, setRows] = useState<readonly Row[]>(() =>
+    files.map((file) => ({ ...file, state: 'waiting', words: 'looking …', findings: [], isChosen: true })),
+  );
   const [isBusy, setBusy] = useState(true);
   const stopped = useRef(false);
-  const put = (file: string, part: Partial<Row>): void => setRows((old) => old.map((row) => (row.file === file ? { ...row, ...part } : row)));
-  const run = async (chosen: readonly { readonly file: string; readonly revision?: number }[], dryRun: boolean): Promise<void> => {
+  const put = (file: string, part: Partial<Row>): void =>
+    setRows((old) => old.map((row) => (row.file === file ? { ...row, ...part } : row)));
+  const run = async (
+    chosen: readonly { readonly file: string; readonly revision?: number }[],
+    dryRun: boolean,
+  ): Promise<void> => {
     setBusy(true);
     for (const { file, revision } of chosen) {
       if (stopped.current) break;
       try {
-        const done = await api.operate(file, operation, { selection: { graph: 'root', items: [] }, options, dryRun, message }, dryRun ? undefined : revision);
+        const done = await api.operate(
+          file,
+          operation,
+          { selection: { graph: 'root', items: [] }, options, dryRun, message },
+          dryRun ? undefined : revision,
+        );
         const verdict = done.review && verdicts[done.review.fingerprint.verdict];
         put(file, {
           state: dryRun ? 'planned' : 'done',
           revision: done.revision,
-          words: dryRun ? [done.report.summary, verdict].filter(Boolean).join(' · ') : `Revision ${done.revision} is stored.`,
+          words: dryRun
+            ? [done.report.summary, verdict].filter(Boolean).join(' · ')
+            : `Revision ${done.revision} is stored.`,
           findings: done.report.findings,
         });
       } catch (error) {
@@ -70,7 +86,13 @@ export function FileRun({
   const isDone = rows.some((row) => row.state === 'done') && chosen.length === 0;
   const looked = rows.filter((row) => row.state !== 'waiting').length;
   return (
-    <Dialog open onClose={onClose} size="wide" title={title} about="What it would do to each file. Each that is chosen gets a revision of its own, which can be restored.">
+    <Dialog
+      open
+      onClose={onClose}
+      size="wide"
+      title={title}
+      about="What it would do to each file. Each that is chosen gets a revision of its own, which can be restored."
+    >
       <ul className="min-h-0 overflow-auto text-sm" aria-label="Files">
         {rows.map((row) => {
           const lost = row.findings.filter((item) => item.severity !== 'info');

@@ -1,4 +1,10 @@
-import { type Catalogue, type KindSpec, type ParameterSpec, type PortSpec, parameterTypes } from '@basitax/core/document/catalogue';
+import {
+  type Catalogue,
+  type KindSpec,
+  type ParameterSpec,
+  type PortSpec,
+  parameterTypes,
+} from '@basitax/core/document/catalogue';
 import type { Json } from '@basitax/core/document/json';
 import { ArrowDown, ArrowUp, Copy, Plus, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
@@ -15,7 +21,17 @@ const moved = <T,>(rows: readonly T[], from: number, to: number): T[] => {
 };
 
 /** One kind: what it is called, its ports, its parameters, what passes when it is bypassed. */
-export function KindForm({ kind, catalogue, locked, onChosen }: { kind: KindSpec; catalogue: Catalogue; locked: boolean; onChosen: (id: string | undefined) => void }): ReactNode {
+export function KindForm({
+  kind,
+  catalogue,
+  locked,
+  onChosen,
+}: {
+  kind: KindSpec;
+  catalogue: Catalogue;
+  locked: boolean;
+  onChosen: (id: string | undefined) => void;
+}): ReactNode {
   const put = (part: Partial<KindSpec>): void => putKind(kind.id, { ...kind, ...part });
   const take = (part: Partial<KindSpec>): Promise<void> => {
     put(part);
@@ -52,7 +68,12 @@ export function KindForm({ kind, catalogue, locked, onChosen }: { kind: KindSpec
           <Draft mono value={kind.code} locked={locked} onTake={(code) => take({ code })} />
         </Field>
         <Field label="Category">
-          <select className={selectLook} value={kind.category} disabled={locked} onChange={(event) => put({ category: event.target.value })}>
+          <select
+            className={selectLook}
+            value={kind.category}
+            disabled={locked}
+            onChange={(event) => put({ category: event.target.value })}
+          >
             {catalogue.categories.map((category) => (
               <option key={category.id} value={category.id}>
                 {category.title}
@@ -61,12 +82,27 @@ export function KindForm({ kind, catalogue, locked, onChosen }: { kind: KindSpec
           </select>
         </Field>
         <Field label="Reads files" hint="endings">
-          <Draft mono value={kind.reads.join(', ')} locked={locked} onTake={(text) => take({ reads: text.split(/[\s,.]+/).filter(Boolean) })} />
+          <Draft
+            mono
+            value={kind.reads.join(', ')}
+            locked={locked}
+            onTake={(text) => take({ reads: text.split(/[\s,.]+/).filter(Boolean) })}
+          />
         </Field>
       </div>
       <span className="flex gap-6">
-        <Check label="Its result is what a file is for" checked={kind.end} disabled={locked} onChange={(end) => put({ end })} />
-        <Check label="The name of a node matters" checked={kind.nameMatters} disabled={locked} onChange={(nameMatters) => put({ nameMatters })} />
+        <Check
+          label="Its result is what a file is for"
+          checked={kind.end}
+          disabled={locked}
+          onChange={(end) => put({ end })}
+        />
+        <Check
+          label="The name of a node matters"
+          checked={kind.nameMatters}
+          disabled={locked}
+          onChange={(nameMatters) => put({ nameMatters })}
+        />
       </span>
       <Ports kind={kind} catalogue={catalogue} locked={locked} put={put} />
       {outputs.length > 0 && inputs.length > 0 && (
@@ -105,13 +141,39 @@ interface PartProps {
 }
 
 /** Up, down and away, for a row of a table. */
-function RowTools({ name, i, count, onMove, onRemove }: { name: string; i: number; count: number; onMove: (to: number) => void; onRemove: () => void }): ReactNode {
+function RowTools({
+  name,
+  i,
+  count,
+  onMove,
+  onRemove,
+}: {
+  name: string;
+  i: number;
+  count: number;
+  onMove: (to: number) => void;
+  onRemove: () => void;
+}): ReactNode {
   return (
     <span className="flex">
-      <Button look="quiet" square className="size-7" aria-label={`${name} up`} dim={i === 0 ? 'It is the first.' : undefined} onClick={() => onMove(i - 1)}>
+      <Button
+        look="quiet"
+        square
+        className="size-7"
+        aria-label={`${name} up`}
+        dim={i === 0 ? 'It is the first.' : undefined}
+        onClick={() => onMove(i - 1)}
+      >
         <ArrowUp size={13} />
       </Button>
-      <Button look="quiet" square className="size-7" aria-label={`${name} down`} dim={i === count - 1 ? 'It is the last.' : undefined} onClick={() => onMove(i + 1)}>
+      <Button
+        look="quiet"
+        square
+        className="size-7"
+        aria-label={`${name} down`}
+        dim={i === count - 1 ? 'It is the last.' : undefined}
+        onClick={() => onMove(i + 1)}
+      >
         <ArrowDown size={13} />
       </Button>
       <Button look="quiet" square className="size-7" aria-label={`Remove ${name}`} onClick={onRemove}>
@@ -122,12 +184,26 @@ function RowTools({ name, i, count, onMove, onRemove }: { name: string; i: numbe
 }
 
 function Ports({ kind, catalogue, locked, put }: PartProps & { catalogue: Catalogue }): ReactNode {
-  const set = (i: number, part: Partial<PortSpec>): void => put({ ports: kind.ports.map((port, k) => (k === i ? { ...port, ...part } : port)) });
+  const set = (i: number, part: Partial<PortSpec>): void =>
+    put({ ports: kind.ports.map((port, k) => (k === i ? { ...port, ...part } : port)) });
   const add = (direction: 'in' | 'out'): void => {
     const stem = direction;
     let id: string = stem;
     for (let n = 2; kind.ports.some((port) => port.id === id && port.direction === direction); n++) id = `${stem}${n}`;
-    put({ ports: [...kind.ports, { id, name: id, type: catalogue.types[0]?.id ?? 'any', direction, many: false, main: kind.ports.length < 2, feedable: false }] });
+    put({
+      ports: [
+        ...kind.ports,
+        {
+          id,
+          name: id,
+          type: catalogue.types[0]?.id ?? 'any',
+          direction,
+          many: false,
+          main: kind.ports.length < 2,
+          feedable: false,
+        },
+      ],
+    });
   };
   return (
     <section aria-label="Ports" className="flex flex-col gap-1">
@@ -146,12 +222,32 @@ function Ports({ kind, catalogue, locked, put }: PartProps & { catalogue: Catalo
       </h3>
       {kind.ports.length === 0 && <p className="text-soft">It has no ports yet.</p>}
       {kind.ports.map((port, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: while an id is typed nothing else tells a port
-        <div key={i} className="grid grid-cols-[4rem_6.5rem_1fr_9rem_14rem_5.5rem] items-center gap-2 border-t border-line py-1">
+        <div
+          // biome-ignore lint/suspicious/noArrayIndexKey: while an id is typed nothing else tells a port
+          key={i}
+          className="grid grid-cols-[4rem_6.5rem_1fr_9rem_14rem_5.5rem] items-center gap-2 border-t border-line py-1"
+        >
           <span className="text-soft">{port.direction === 'in' ? 'input' : 'output'}</span>
-          <Draft mono label={`Id of port ${port.id}`} value={port.id} locked={locked} onTake={async (id) => set(i, { id })} />
-          <Draft label={`Name of port ${port.id}`} value={port.name} locked={locked} onTake={async (name) => set(i, { name })} />
-          <select aria-label={`Type of port ${port.id}`} className={selectLook} value={port.type} disabled={locked} onChange={(event) => set(i, { type: event.target.value })}>
+          <Draft
+            mono
+            label={`Id of port ${port.id}`}
+            value={port.id}
+            locked={locked}
+            onTake={async (id) => set(i, { id })}
+          />
+          <Draft
+            label={`Name of port ${port.id}`}
+            value={port.name}
+            locked={locked}
+            onTake={async (name) => set(i, { name })}
+          />
+          <select
+            aria-label={`Type of port ${port.id}`}
+            className={selectLook}
+            value={port.type}
+            disabled={locked}
+            onChange={(event) => set(i, { type: event.target.value })}
+          >
             <option value="any">Anything</option>
             {catalogue.types.map((type) => (
               <option key={type.id} value={type.id}>
@@ -164,7 +260,12 @@ function Ports({ kind, catalogue, locked, put }: PartProps & { catalogue: Catalo
             {port.direction === 'in' && (
               <>
                 <Check label="grows" checked={port.many} disabled={locked} onChange={(many) => set(i, { many })} />
-                <Check label="by feed" checked={port.feedable} disabled={locked} onChange={(feedable) => set(i, { feedable })} />
+                <Check
+                  label="by feed"
+                  checked={port.feedable}
+                  disabled={locked}
+                  onChange={(feedable) => set(i, { feedable })}
+                />
               </>
             )}
           </span>
@@ -175,7 +276,12 @@ function Ports({ kind, catalogue, locked, put }: PartProps & { catalogue: Catalo
               count={kind.ports.length}
               onMove={(to) => put({ ports: moved(kind.ports, i, to) })}
               onRemove={() =>
-                put({ ports: kind.ports.filter((_, k) => k !== i), pass: Object.fromEntries(Object.entries(kind.pass).filter(([a, b]) => a !== port.id && b !== port.id)) })
+                put({
+                  ports: kind.ports.filter((_, k) => k !== i),
+                  pass: Object.fromEntries(
+                    Object.entries(kind.pass).filter(([a, b]) => a !== port.id && b !== port.id),
+                  ),
+                })
               }
             />
           )}
@@ -199,7 +305,8 @@ const startValues: Record<ParameterSpec['type'], Json> = {
 
 /** Text of a default as the type reads it; undefined where it is none. */
 function readDefault(spec: ParameterSpec, text: string): Json | undefined {
-  if (spec.type === 'number' || spec.type === 'integer') return text.trim() === '' || Number.isNaN(Number(text)) ? undefined : Number(text);
+  if (spec.type === 'number' || spec.type === 'integer')
+    return text.trim() === '' || Number.isNaN(Number(text)) ? undefined : Number(text);
   if (spec.type === 'boolean') return text.trim() === 'true' || text.trim() === 'on' || text.trim() === 'yes';
   if (spec.type === 'vector')
     return text
@@ -222,9 +329,15 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
   const add = (): void => {
     let id = 'value';
     for (let n = 2; kind.parameters.some((spec) => spec.id === id); n++) id = `value${n}`;
-    put({ parameters: [...kind.parameters, { id, title: 'Value', type: 'number', default: 0, main: false, cosmetic: false }] });
+    put({
+      parameters: [
+        ...kind.parameters,
+        { id, title: 'Value', type: 'number', default: 0, main: false, cosmetic: false },
+      ],
+    });
   };
-  const number = (text: string): number | undefined => (text.trim() === '' || Number.isNaN(Number(text)) ? undefined : Number(text));
+  const number = (text: string): number | undefined =>
+    text.trim() === '' || Number.isNaN(Number(text)) ? undefined : Number(text);
   return (
     <section aria-label="Parameters" className="flex flex-col gap-1">
       <h3 className="flex items-center gap-2 font-bold">
@@ -245,10 +358,24 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
         </div>
       )}
       {kind.parameters.map((spec, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: while an id is typed nothing else tells a parameter
-        <div key={i} className="grid grid-cols-[7rem_1fr_7rem_1fr_5.5rem] items-center gap-x-2 gap-y-1 border-t border-line py-1.5">
-          <Draft mono label={`Id of parameter ${spec.id}`} value={spec.id} locked={locked} onTake={async (id) => set(i, { id })} />
-          <Draft label={`Title of parameter ${spec.id}`} value={spec.title} locked={locked} onTake={async (title) => set(i, { title })} />
+        <div
+          // biome-ignore lint/suspicious/noArrayIndexKey: while an id is typed nothing else tells a parameter
+          key={i}
+          className="grid grid-cols-[7rem_1fr_7rem_1fr_5.5rem] items-center gap-x-2 gap-y-1 border-t border-line py-1.5"
+        >
+          <Draft
+            mono
+            label={`Id of parameter ${spec.id}`}
+            value={spec.id}
+            locked={locked}
+            onTake={async (id) => set(i, { id })}
+          />
+          <Draft
+            label={`Title of parameter ${spec.id}`}
+            value={spec.title}
+            locked={locked}
+            onTake={async (title) => set(i, { title })}
+          />
           <select
             aria-label={`Type of parameter ${spec.id}`}
             className={selectLook}
@@ -256,7 +383,11 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
             disabled={locked}
             onChange={(event) => {
               const type = event.target.value as ParameterSpec['type'];
-              set(i, { type, default: startValues[type], ...(type === 'choice' && { choices: ['first'], default: 'first' }) });
+              set(i, {
+                type,
+                default: startValues[type],
+                ...(type === 'choice' && { choices: ['first'], default: 'first' }),
+              });
             }}
           >
             {parameterTypes.map((type) => (
@@ -287,12 +418,23 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
                 {(['min', 'max', 'step'] as const).map((field) => (
                   <span key={field} className="flex w-28 items-center gap-1 text-soft">
                     {field}
-                    <Draft mono label={`${field} of ${spec.id}`} value={String(spec[field] ?? '')} locked={locked} onTake={async (text) => set(i, { [field]: number(text) })} />
+                    <Draft
+                      mono
+                      label={`${field} of ${spec.id}`}
+                      value={String(spec[field] ?? '')}
+                      locked={locked}
+                      onTake={async (text) => set(i, { [field]: number(text) })}
+                    />
                   </span>
                 ))}
                 <span className="flex w-28 items-center gap-1 text-soft">
                   unit
-                  <Draft label={`Unit of ${spec.id}`} value={spec.unit ?? ''} locked={locked} onTake={async (unit) => set(i, { unit: unit || undefined })} />
+                  <Draft
+                    label={`Unit of ${spec.id}`}
+                    value={spec.unit ?? ''}
+                    locked={locked}
+                    onTake={async (unit) => set(i, { unit: unit || undefined })}
+                  />
                 </span>
               </>
             )}
@@ -308,7 +450,12 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
               </span>
             )}
             <Check label="main" checked={spec.main} disabled={locked} onChange={(main) => set(i, { main })} />
-            <Check label="changes nothing that is computed" checked={spec.cosmetic} disabled={locked} onChange={(cosmetic) => set(i, { cosmetic })} />
+            <Check
+              label="changes nothing that is computed"
+              checked={spec.cosmetic}
+              disabled={locked}
+              onChange={(cosmetic) => set(i, { cosmetic })}
+            />
           </span>
         </div>
       ))}

@@ -7,9 +7,24 @@ import { api } from '../api/client.ts';
 import { Button, Dialog, Notice } from '../ui/controls.tsx';
 import { FileRun } from './file-run.tsx';
 
-/** What a changed catalogue changes, and which files that touches, before it is stored; afterwards a way to read files with it. */
-export function ReportDialog({ base, draft, onClose }: { base: Catalogue; draft: Catalogue; onClose: () => void }): ReactNode {
-  const report = useQuery({ queryKey: ['catalogue-report', draft], queryFn: () => api.catalogueReport(draft), gcTime: 0 });
+/**
+ * What a changed catalogue changes, and which files that touches, before it is stored; afterwards a way to read files
+ * with it.
+ */
+export function ReportDialog({
+  base,
+  draft,
+  onClose,
+}: {
+  base: Catalogue;
+  draft: Catalogue;
+  onClose: () => void;
+}): ReactNode {
+  const report = useQuery({
+    queryKey: ['catalogue-report', draft],
+    queryFn: () => api.catalogueReport(draft),
+    gcTime: 0,
+  });
   const queries = useQueryClient();
   const [stored, setStored] = useState<{ id: string; version: number }>();
   const store = useMutation({
@@ -53,7 +68,9 @@ export function ReportDialog({ base, draft, onClose }: { base: Catalogue; draft:
           <ul aria-label="Changes" className="flex flex-col">
             {report.data.changes.map((change) => (
               <li key={change.sentence} className="grid grid-cols-[6rem_1fr] gap-2 border-t border-line py-1">
-                <span className={change.breaking ? 'font-bold text-warn' : 'text-soft'}>{change.breaking ? 'may break' : 'harmless'}</span>
+                <span className={change.breaking ? 'font-bold text-warn' : 'text-soft'}>
+                  {change.breaking ? 'may break' : 'harmless'}
+                </span>
                 {change.sentence}
               </li>
             ))}
@@ -79,7 +96,13 @@ export function ReportDialog({ base, draft, onClose }: { base: Catalogue; draft:
         {!stored && (
           <Button
             look="primary"
-            dim={store.isPending ? 'It is being stored.' : report.data && report.data.changes.length > 0 ? undefined : 'Nothing is changed.'}
+            dim={
+              store.isPending
+                ? 'It is being stored.'
+                : report.data && report.data.changes.length > 0
+                  ? undefined
+                  : 'Nothing is changed.'
+            }
             onClick={() => store.mutate()}
           >
             Store as version {base.version + 1}

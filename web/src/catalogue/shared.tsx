@@ -19,7 +19,12 @@ export function SharedTable(): ReactNode {
       </Notice>
     );
   const names = [...new Set(shared.data.map((one) => one.name))];
-  if (names.length === 0) return <Notice title="Nothing is shared yet.">Select a nested graph in a file and publish it: then it stands here, and every file can use it.</Notice>;
+  if (names.length === 0)
+    return (
+      <Notice title="Nothing is shared yet.">
+        Select a nested graph in a file and publish it: then it stands here, and every file can use it.
+      </Notice>
+    );
   return (
     <section aria-label="Shared kinds" className="flex flex-col gap-4">
       {names.map((name) => (
@@ -42,7 +47,9 @@ function SharedRow({ versions }: { versions: readonly SharedKind[] }): ReactNode
         <h2 className="font-bold">{newest.kind.title}</h2>
         <code className="font-mono text-xs text-soft">{newest.name}</code>
         <span className="ml-auto text-xs text-soft">
-          {newest.kind.ports.map((port) => `${port.direction === 'in' ? '→' : ''}${port.name}${port.direction === 'out' ? '→' : ''}`).join('  ')}
+          {newest.kind.ports
+            .map((port) => `${port.direction === 'in' ? '→' : ''}${port.name}${port.direction === 'out' ? '→' : ''}`)
+            .join('  ')}
         </span>
       </header>
       <ul className="my-2 text-sm">
@@ -72,7 +79,11 @@ function SharedRow({ versions }: { versions: readonly SharedKind[] }): ReactNode
         <Button
           className="ml-auto"
           dim={
-            person && !mayAct(person.role, 'editor') ? `It takes the role editor; you are ${person.role}.` : behind.length === 0 ? 'Every use has the newest version.' : undefined
+            person && !mayAct(person.role, 'editor')
+              ? `It takes the role editor; you are ${person.role}.`
+              : behind.length === 0
+                ? 'Every use has the newest version.'
+                : undefined
           }
           onClick={() => setUpdating(true)}
         >

@@ -9,7 +9,17 @@ import { addCategory, addType, putCategory, putHead, putType } from './draft.ts'
 import { selectLook } from './kind-form.tsx';
 
 /** One of the eight hues, as they look in the theme. */
-function HueChoice({ label, hue, locked, onChoose }: { label: string; hue: number; locked: boolean; onChoose: (hue: number) => void }): ReactNode {
+function HueChoice({
+  label,
+  hue,
+  locked,
+  onChoose,
+}: {
+  label: string;
+  hue: number;
+  locked: boolean;
+  onChoose: (hue: number) => void;
+}): ReactNode {
   const theme = useTheme((state) => state.theme);
   return (
     <span role="radiogroup" aria-label={label} className="flex gap-0.5">
@@ -55,7 +65,12 @@ function TypeRow({ type, catalogue, locked }: { type: TypeSpec; catalogue: Catal
   return (
     <div className="grid grid-cols-[8rem_1fr_6rem_auto_auto] items-center gap-x-3 gap-y-1 border-t border-line py-2">
       <code className="font-mono text-xs">{type.id}</code>
-      <Draft label={`Title of type ${type.id}`} value={type.title} locked={locked} onTake={async (title) => put({ title })} />
+      <Draft
+        label={`Title of type ${type.id}`}
+        value={type.title}
+        locked={locked}
+        onTake={async (title) => put({ title })}
+      />
       <select
         aria-label={`Sign of ${type.title}`}
         className={selectLook}
@@ -71,14 +86,26 @@ function TypeRow({ type, catalogue, locked }: { type: TypeSpec; catalogue: Catal
       {locked ? (
         <span />
       ) : (
-        <Button look="quiet" square className="size-7" aria-label={`Remove ${type.title}`} onClick={() => putType(type.id, undefined)}>
+        <Button
+          look="quiet"
+          square
+          className="size-7"
+          aria-label={`Remove ${type.title}`}
+          onClick={() => putType(type.id, undefined)}
+        >
           <Trash2 size={13} />
         </Button>
       )}
       <span className="col-span-5 grid grid-cols-3 gap-3 text-xs text-soft">
         <span className="flex flex-col gap-0.5">
           Inputs of these types take it as it is
-          <Draft mono label={`Types that take ${type.id}`} value={type.assignableTo.join(', ')} locked={locked} onTake={async (text) => put({ assignableTo: list(text) })} />
+          <Draft
+            mono
+            label={`Types that take ${type.id}`}
+            value={type.assignableTo.join(', ')}
+            locked={locked}
+            onTake={async (text) => put({ assignableTo: list(text) })}
+          />
         </span>
         <span className="flex flex-col gap-0.5">
           Conversions, as type=kind
@@ -128,7 +155,12 @@ export function CategoryTable({ catalogue, locked }: { catalogue: Catalogue; loc
           <Draft value={catalogue.title} locked={locked} onTake={async (title) => putHead({ title })} />
         </Field>
         <Field label="Loops of wires">
-          <select className={selectLook} value={catalogue.loops} disabled={locked} onChange={(event) => putHead({ loops: event.target.value as Catalogue['loops'] })}>
+          <select
+            className={selectLook}
+            value={catalogue.loops}
+            disabled={locked}
+            onChange={(event) => putHead({ loops: event.target.value as Catalogue['loops'] })}
+          >
             <option value="forbidden">are refused</option>
             <option value="allowed">are allowed</option>
           </select>
@@ -142,10 +174,23 @@ export function CategoryTable({ catalogue, locked }: { catalogue: Catalogue; loc
       {catalogue.categories.map((category) => {
         const count = catalogue.kinds.filter((kind) => kind.category === category.id).length;
         return (
-          <div key={category.id} className="grid grid-cols-[8rem_1fr_auto_5rem_auto] items-center gap-3 border-t border-line py-2">
+          <div
+            key={category.id}
+            className="grid grid-cols-[8rem_1fr_auto_5rem_auto] items-center gap-3 border-t border-line py-2"
+          >
             <code className="font-mono text-xs">{category.id}</code>
-            <Draft label={`Title of category ${category.id}`} value={category.title} locked={locked} onTake={async (title) => putCategory(category.id, { ...category, title })} />
-            <HueChoice label={`Hue of ${category.title}`} hue={category.hue} locked={locked} onChoose={(hue) => putCategory(category.id, { ...category, hue })} />
+            <Draft
+              label={`Title of category ${category.id}`}
+              value={category.title}
+              locked={locked}
+              onTake={async (title) => putCategory(category.id, { ...category, title })}
+            />
+            <HueChoice
+              label={`Hue of ${category.title}`}
+              hue={category.hue}
+              locked={locked}
+              onChoose={(hue) => putCategory(category.id, { ...category, hue })}
+            />
             <span className="text-right text-xs text-soft">{count} kinds</span>
             {locked ? (
               <span />
@@ -164,7 +209,9 @@ export function CategoryTable({ catalogue, locked }: { catalogue: Catalogue; loc
           </div>
         );
       })}
-      <p className="text-xs text-soft">A team may give categories colours of its own: in the editor, under Colours and legend.</p>
+      <p className="text-xs text-soft">
+        A team may give categories colours of its own: in the editor, under Colours and legend.
+      </p>
     </section>
   );
 }

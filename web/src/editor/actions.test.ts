@@ -32,13 +32,22 @@ describe('acts that are done at once', () => {
     expect(state().past.map((entry) => entry.title)).toEqual(['Align left edges']);
     const { outlines } = state();
     expect(outlines?.since).toBeTypeOf('number');
-    for (const [node, place] of outlines!.places) expect(place).toMatchObject({ x: file.nodes.get(node)!.x, y: file.nodes.get(node)!.y });
+    for (const [node, place] of outlines!.places)
+      expect(place).toMatchObject({ x: file.nodes.get(node)!.x, y: file.nodes.get(node)!.y });
     undo();
-    expect([state().doc.nodes.get(blends[0]!)!.x, state().outlines]).toEqual([file.nodes.get(blends[0]!)!.x, undefined]);
+    expect([state().doc.nodes.get(blends[0]!)!.x, state().outlines]).toEqual([
+      file.nodes.get(blends[0]!)!.x,
+      undefined,
+    ]);
   });
 
   it('offer to take back themselves, and no other act: not once something was done after them', async () => {
-    const offer = (text: RegExp) => toast.getToasts().flatMap((one) => ('title' in one && text.test(String(one.title)) ? [one.action as { onClick(): void } | undefined] : []))[0];
+    const offer = (text: RegExp) =>
+      toast
+        .getToasts()
+        .flatMap((one) =>
+          'title' in one && text.test(String(one.title)) ? [one.action as { onClick(): void } | undefined] : [],
+        )[0];
     select(blends);
     await perform('nudge', { to: 'down' });
     const first = offer(/^Nudged/);

@@ -2,7 +2,15 @@ import type { Selection } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { Json } from '@basitax/core/document/json';
 import { apply, type Edit } from '@basitax/core/edit/step';
-import { Cancelled, createContext, losses, type Operation, type Outcome, Refused, type Report } from '@basitax/core/operation';
+import {
+  Cancelled,
+  createContext,
+  losses,
+  type Operation,
+  type Outcome,
+  Refused,
+  type Report,
+} from '@basitax/core/operation';
 import { needProblem, operationById, runOperation } from '@basitax/core/operations';
 import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
@@ -25,7 +33,8 @@ export function whyNot(one: Operation, state: Editing): string | undefined {
   if (!one.selects) {
     const no = whyNoAct(state);
     if (no) return no;
-    if (state.surroundings && one.area === 'arrange' && one.id !== 'pin' && one.id !== 'unpin') return 'This view has places of its own: leave the neighbourhood first.';
+    if (state.surroundings && one.area === 'arrange' && one.id !== 'pin' && one.id !== 'unpin')
+      return 'This view has places of its own: leave the neighbourhood first.';
   }
   return needProblem(one, state.doc, selectionOf(state));
 }
@@ -36,7 +45,8 @@ export function mustAsk(one: Operation): boolean {
 }
 
 /**
- * Says what was done. Its Undo takes back that act and no other: it is offered as long as nothing was done after it, and what it says goes with the act
+ * Says what was done. Its Undo takes back that act and no other: it is offered as long as nothing was done after it,
+ * and what it says goes with the act
  * when that is undone. What has nothing more to say goes when something else is done.
  */
 export function tell(report: Report, undoable = true): void {
@@ -45,13 +55,24 @@ export function tell(report: Report, undoable = true): void {
   const isPlain = worth.length === 0;
   const shown = worth.slice(0, 4).map((item) => item.message);
   const list =
-    worth.length > 4 ? { label: `List all ${worth.length}`, onClick: () => openDialog({ report: { ...report, findings: worth }, title: report.summary, act: serial }) } : undefined;
+    worth.length > 4
+      ? {
+          label: `List all ${worth.length}`,
+          onClick: () => openDialog({ report: { ...report, findings: worth }, title: report.summary, act: serial }),
+        }
+      : undefined;
   const more = list ? ` … and ${worth.length - 4} more.` : '';
   const say = losses(report).length > 0 ? toast.warning : toast.message;
   const show = (action: { label: string; onClick: () => void } | undefined, id?: string | number): string | number =>
     isPlain
       ? toast(report.summary, { duration: undoable ? 2500 : 1500, action })
-      : say(report.summary, { description: `${shown.join(' ')}${more}`, duration: 9000, action, cancel: list, ...(id !== undefined && { id }) });
+      : say(report.summary, {
+          description: `${shown.join(' ')}${more}`,
+          duration: 9000,
+          action,
+          cancel: list,
+          ...(id !== undefined && { id }),
+        });
   if (serial === undefined) {
     show(undefined);
     return;
@@ -72,19 +93,27 @@ function complain(title: string, error: unknown): void {
 }
 
 /** Does an operation of the registry, or shows what it would do where it rearranges. Refusals are told as messages. */
-export async function perform(id: string, options: Readonly<Record<string, unknown>> = {}, items?: readonly Id[]): Promise<void> {
+export async function perform(
+  id: string,
+  options: Readonly<Record<string, unknown>> = {},
+  items?: readonly Id[],
+): Promise<void> {
   const one = operationById(id);
   const state = getState();
   const selection = { graph: state.graph, items: items ?? state.selection };
   const isReplanned = state.preview?.operation === id;
-  const reason = isReplanned ? needProblem(one, state.doc, selection) : (whyNot(one, { ...state, job: undefined, selection: selection.items }) ?? undefined);
+  const reason = isReplanned
+    ? needProblem(one, state.doc, selection)
+    : (whyNot(one, { ...state, job: undefined, selection: selection.items }) ?? undefined);
   if (!isReplanned && !reason && items === undefined && one.id !== 'move') lastAct = { id, options };
   if (reason) {
     toast(`${one.title}: ${reason}`, { duration: 3500 });
     return;
   }
   if (one.preview === 'first') {
-    await (one.live && state.doc.nodes.size <= mostLive ? planLive(one, options, selection.items) : plan(one, options, selection.items));
+    await (one.live && state.doc.nodes.size <= mostLive
+      ? planLive(one, options, selection.items)
+      : plan(one, options, selection.items));
     return;
   }
   try {
@@ -96,7 +125,9 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
     }
     commit(one.title, edit, report.select, report.summary);
     // a ghost of the old places, which fades
-    const were = new Map([...movedBy(edit)].flatMap((moved) => state.doc.nodes.get(moved) ?? []).map((node) => [node.id, node]));
+    const were = new Map(
+      [...movedBy(edit)].flatMap((moved) => state.doc.nodes.get(moved) ?? []).map((node) => [node.id, node]),
+    );
     if (were.size > 0 && were.size <= mostOutlines) setState({ outlines: { places: were, since: performance.now() } });
     tell(report, edit.steps.length > 0);
   } catch (error) {
@@ -107,9 +138,19 @@ export async function perform(id: string, options: Readonly<Record<string, unkno
 const largeDocument = 2000;
 
 /** At once; what walks over all of a large document in a worker, so that nothing is held up. */
-async function run(one: Operation, state: Editing, selection: Selection, options: Readonly<Record<string, unknown>>): Promise<Outcome> {
-  if (!one.heavy || state.doc.nodes.size < largeDocument) return runOperation(one.id, createContext(state.kinds, seed()), state.doc, selection, options);
-  return measureRunner.run('plan', { operation: one.id, selection, options, seed: seed(), review: false }, { doc: state.doc, catalogue: state.catalogue });
+async function run(
+  one: Operation,
+  state: Editing,
+  selection: Selection,
+  options: Readonly<Record<string, unknown>>,
+): Promise<Outcome> {
+  if (!one.heavy || state.doc.nodes.size < largeDocument)
+    return runOperation(one.id, createContext(state.kinds, seed()), state.doc, selection, options);
+  return measureRunner.run(
+    'plan',
+    { operation: one.id, selection, options, seed: seed(), review: false },
+    { doc: state.doc, catalogue: state.catalogue },
+  );
 }
 
 /** What was done last, so that one key can do it again on another selection. */
@@ -123,13 +164,24 @@ export async function repeat(): Promise<void> {
 const mostOutlines = 400;
 
 const movedBy = (edit: Edit): Set<Id> =>
-  new Set(edit.steps.flatMap((step) => (step.type === 'set' && step.table === 'nodes' && (step.path[0] === 'x' || step.path[0] === 'y') ? [step.id] : [])));
+  new Set(
+    edit.steps.flatMap((step) =>
+      step.type === 'set' && step.table === 'nodes' && (step.path[0] === 'x' || step.path[0] === 'y') ? [step.id] : [],
+    ),
+  );
 
 /** Shows where an act that is done at once would put things, while it is pointed at; nothing where it moves nothing. */
 export async function hint(id: string): Promise<void> {
   const one = operationById(id);
   const state = getState();
-  if (one.preview !== 'at-once' || one.area !== 'arrange' || mustAsk(one) || whyNot(one, state) || state.selection.length > mostOutlines) return;
+  if (
+    one.preview !== 'at-once' ||
+    one.area !== 'arrange' ||
+    mustAsk(one) ||
+    whyNot(one, state) ||
+    state.selection.length > mostOutlines
+  )
+    return;
   try {
     const { edit } = await runOperation(id, createContext(state.kinds, 1), state.doc, selectionOf(state));
     const after = apply(state.doc, edit);
@@ -160,7 +212,8 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
         doc: state.doc,
         catalogue: state.catalogue,
         signal: abort.signal,
-        onProgress: ({ fraction, what }) => !abort.signal.aborted && setState({ job: { title: one.title, fraction, what, cancel } }),
+        onProgress: ({ fraction, what }) =>
+          !abort.signal.aborted && setState({ job: { title: one.title, fraction, what, cancel } }),
       },
     );
     if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
@@ -168,7 +221,18 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
     // a whole graph that is arranged is looked at as a whole; dropped, the window goes back
     const isFitted = one.id === 'arrange' && items.length === 0;
     const back = preview ? preview.back : isFitted ? view : undefined;
-    setState({ job: undefined, preview: { title: one.title, operation: one.id, options, planned, after: apply(state.doc, planned.edit), select: items, back } });
+    setState({
+      job: undefined,
+      preview: {
+        title: one.title,
+        operation: one.id,
+        options,
+        planned,
+        after: apply(state.doc, planned.edit),
+        select: items,
+        back,
+      },
+    });
     if (!preview && isFitted) fitSoon();
   } catch (error) {
     if (getState().job?.cancel === cancel) setState({ job: undefined });
@@ -188,7 +252,11 @@ let reviewLater: ReturnType<typeof setTimeout> | undefined;
 let reviewing: AbortController | undefined;
 
 /** Shows at once what a slider does. */
-async function planLive(one: Operation, options: Readonly<Record<string, unknown>>, items: readonly Id[]): Promise<void> {
+async function planLive(
+  one: Operation,
+  options: Readonly<Record<string, unknown>>,
+  items: readonly Id[],
+): Promise<void> {
   const { doc, kinds, graph } = getState();
   try {
     const outcome = await runOperation(one.id, createContext(kinds, plannedSeed), doc, { graph, items }, options);
@@ -198,20 +266,39 @@ async function planLive(one: Operation, options: Readonly<Record<string, unknown
   }
 }
 
-/** Shows what was planned already; what it does to readability and function is worked out as soon as it stands still. */
-function showOutcome(one: Pick<Operation, 'title'> & { readonly id?: string }, options: Readonly<Record<string, unknown>>, items: readonly Id[], outcome: Outcome): void {
+/**
+ * Shows what was planned already; what it does to readability and function is worked out as soon as it stands still.
+ */
+function showOutcome(
+  one: Pick<Operation, 'title'> & { readonly id?: string },
+  options: Readonly<Record<string, unknown>>,
+  items: readonly Id[],
+  outcome: Outcome,
+): void {
   const { doc, graph, catalogue } = getState();
   clearTimeout(reviewLater);
   reviewing?.abort();
-  const shown = { title: one.title, operation: one.id, options, planned: { ...outcome, review: undefined }, after: apply(doc, outcome.edit), select: items };
+  const shown = {
+    title: one.title,
+    operation: one.id,
+    options,
+    planned: { ...outcome, review: undefined },
+    after: apply(doc, outcome.edit),
+    select: items,
+  };
   setState({ preview: shown });
   const review = async (): Promise<void> => {
     const own = new AbortController();
     reviewing = own;
     try {
-      const found = await workRunner.run('review', { graph, edit: outcome.edit }, { doc, catalogue, signal: own.signal });
+      const found = await workRunner.run(
+        'review',
+        { graph, edit: outcome.edit },
+        { doc, catalogue, signal: own.signal },
+      );
       const { preview } = getState();
-      if (preview === shown && getState().doc === doc) setState({ preview: { ...preview, planned: { ...preview.planned, review: found } } });
+      if (preview === shown && getState().doc === doc)
+        setState({ preview: { ...preview, planned: { ...preview.planned, review: found } } });
     } catch (error) {
       if (!(error instanceof Cancelled)) complain(one.title, error);
     }
@@ -219,7 +306,10 @@ function showOutcome(one: Pick<Operation, 'title'> & { readonly id?: string }, o
   reviewLater = setTimeout(() => void review(), 300);
 }
 
-/** Shows what an edit would do that no operation planned, such as that of a script: applied or dropped as any other preview. */
+/**
+ * Shows what an edit would do that no operation planned, such as that of a script: applied or dropped as any other
+ * preview.
+ */
 export function showEdit(title: string, outcome: Outcome): void {
   showOutcome({ title }, {}, getState().selection, outcome);
 }
@@ -265,7 +355,9 @@ export async function paste(text?: string, incoming = false): Promise<void> {
   await perform('paste', { text: text || copied, x: Math.round(x), y: Math.round(y), incoming });
 }
 
-/** Where something goes that has no place of its own: so that it stands in the middle of the window, in graph pixels. */
+/**
+ * Where something goes that has no place of its own: so that it stands in the middle of the window, in graph pixels.
+ */
 export function windowMiddle(): { x: number; y: number } {
   const { view, window } = getState();
   return { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };

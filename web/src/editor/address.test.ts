@@ -10,7 +10,9 @@ const host = [...reef.nodes.values()].find((node) => node.inner !== undefined)!;
 const inside = [...reef.nodes.values()].find((node) => node.graph === host.inner)!;
 const state = () => useEditor.getState();
 
-beforeEach(() => loadDocument({ fileId: 'reef-night', title: 'Reef night', readOnly: undefined, revision: 1, catalogue, doc: reef }));
+beforeEach(() =>
+  loadDocument({ fileId: 'reef-night', title: 'Reef night', readOnly: undefined, revision: 1, catalogue, doc: reef }),
+);
 
 describe('addresses', () => {
   it('say graph, selection and window, and lead back there', () => {
@@ -27,9 +29,20 @@ describe('addresses', () => {
           const selection = nested ? [inside.id] : items;
           useEditor.setState({ graph: nested ? host.inner! : 'root', selection, view });
           const address = writeAddress(state());
-          loadDocument({ fileId: 'reef-night', title: 'Reef night', readOnly: undefined, revision: 1, catalogue, doc: reef });
+          loadDocument({
+            fileId: 'reef-night',
+            title: 'Reef night',
+            readOnly: undefined,
+            revision: 1,
+            catalogue,
+            doc: reef,
+          });
           goTo(address);
-          expect([state().graph, state().selection, state().view]).toEqual([nested ? host.inner : 'root', selection, view]);
+          expect([state().graph, state().selection, state().view]).toEqual([
+            nested ? host.inner : 'root',
+            selection,
+            view,
+          ]);
         },
       ),
     );

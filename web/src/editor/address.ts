@@ -7,7 +7,11 @@ export function readAddress(search: string): { graph?: Id; items: Id[]; view?: V
   const numbers = params.get('view')?.split(',').map(Number) ?? [];
   const [x, y, zoom] = numbers;
   const isView = numbers.length === 3 && numbers.every(Number.isFinite) && zoom! > 0;
-  return { ...(params.has('graph') && { graph: params.get('graph')! }), items: params.getAll('node'), ...(isView && { view: { x: x!, y: y!, zoom: zoom! } }) };
+  return {
+    ...(params.has('graph') && { graph: params.get('graph')! }),
+    items: params.getAll('node'),
+    ...(isView && { view: { x: x!, y: y!, zoom: zoom! } }),
+  };
 }
 
 const mostNodes = 40;
@@ -43,7 +47,10 @@ export function followAddress(): () => void {
   const stop = useEditor.subscribe((state, before) => {
     if (state.view === before.view && state.selection === before.selection && state.graph === before.graph) return;
     clearTimeout(timer);
-    timer = setTimeout(() => history.replaceState(history.state, '', location.pathname + writeAddress(useEditor.getState())), 400);
+    timer = setTimeout(
+      () => history.replaceState(history.state, '', location.pathname + writeAddress(useEditor.getState())),
+      400,
+    );
   });
   return () => {
     stop();

@@ -15,7 +15,10 @@ export async function renewKinds(): Promise<void> {
   if (getState().fileId === fileId) setState({ catalogue: fresh, kinds: new Kinds(fresh) });
 }
 
-/** Keeps the kinds those that the document is pinned to, whatever an act, an undo or an old revision made of that. Returns a way to stop. */
+/**
+ * Keeps the kinds those that the document is pinned to, whatever an act, an undo or an old revision made of that.
+ * Returns a way to stop.
+ */
 export function followCatalogue(): () => void {
   let asked = '';
   const check = (): void => {
@@ -25,7 +28,9 @@ export function followCatalogue(): () => void {
     // a team may lack what a file is pinned to; that is asked once
     if ((catalogue.id === id && catalogue.version === version) || asked === key || id === 'none') return;
     asked = key;
-    renewKinds().catch((error: Error) => toast.error('The catalogue could not be read', { description: error.message, duration: 8000 }));
+    renewKinds().catch((error: Error) =>
+      toast.error('The catalogue could not be read', { description: error.message, duration: 8000 }),
+    );
   };
   check();
   return useEditor.subscribe((state, before) => {

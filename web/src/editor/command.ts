@@ -23,7 +23,9 @@ export const areas: readonly Area[] = [
 ];
 export const areaOf = new Map(areas.map((area) => [area.id, area]));
 
-/** Something that can be done by name or by key: an operation of the registry, or something that the application does. */
+/**
+ * Something that can be done by name or by key: an operation of the registry, or something that the application does.
+ */
 export interface Command {
   readonly id: string;
   readonly title: string;
@@ -36,7 +38,15 @@ export interface Command {
 }
 
 /** A command that the application adds to those of the registry. */
-export const own = (area: Area['id'], id: string, title: string, about: string, keys: readonly Sequence[], run: () => void, dim: Command['dim'] = () => undefined): Command => ({
+export const own = (
+  area: Area['id'],
+  id: string,
+  title: string,
+  about: string,
+  keys: readonly Sequence[],
+  run: () => void,
+  dim: Command['dim'] = () => undefined,
+): Command => ({
   id,
   title,
   about,
@@ -48,4 +58,5 @@ export const own = (area: Area['id'], id: string, title: string, about: string, 
 
 // Why not now, as a sentence, or undefined.
 
-export const someSelected = (state: Editing): string | undefined => (state.selection.length > 0 ? undefined : 'Select something first.');
+export const someSelected = (state: Editing): string | undefined =>
+  state.selection.length > 0 ? undefined : 'Select something first.';

@@ -16,7 +16,9 @@ const host = [...file.nodes.values()].find((node) => node.inner !== undefined &&
 const state = () => useEditor.getState();
 const why = (id: string): string | undefined => commandById(id)!.dim(state());
 
-beforeAll(() => loadDocument({ fileId: 'reef-night', title: 'Reef night', readOnly: undefined, revision: 1, catalogue, doc: file }));
+beforeAll(() =>
+  loadDocument({ fileId: 'reef-night', title: 'Reef night', readOnly: undefined, revision: 1, catalogue, doc: file }),
+);
 
 // toasts go with a frame
 vi.stubGlobal('requestAnimationFrame', (then: () => void) => setTimeout(then, 0));
@@ -35,7 +37,11 @@ describe('the usual keys', () => {
 
   it('give ten acts and the repetition one key, and every act a sequence', () => {
     expect(commands.filter((command) => command.keys.some((sequence) => !sequence.includes(' ')))).toHaveLength(11);
-    expect(commands.filter((command) => !command.keys.some((sequence) => sequence.includes(' '))).map((command) => command.id)).toEqual(['repeat']);
+    expect(
+      commands
+        .filter((command) => !command.keys.some((sequence) => sequence.includes(' ')))
+        .map((command) => command.id),
+    ).toEqual(['repeat']);
   });
 });
 
@@ -67,7 +73,9 @@ describe('commands', () => {
   });
 
   it('close what is open of the selection, and open it again', async () => {
-    const two = [...file.nodes.values()].filter((node) => node.graph === file.head.root && node.inner === undefined).slice(0, 2);
+    const two = [...file.nodes.values()]
+      .filter((node) => node.graph === file.head.root && node.inner === undefined)
+      .slice(0, 2);
     select(two.map((node) => node.id));
     const closed = () => two.map((node) => state().doc.nodes.get(node.id)!.closed === true);
     runCommand('turn-open');

@@ -36,7 +36,11 @@ export type Opened =
   /** The other ends of a remote link or feed. */
   | { readonly ends: Id }
   /** One of several is chosen; undefined where it is closed without. */
-  | { readonly choose: string; readonly choices: readonly Choice[]; readonly chosen: (index: number | undefined) => void }
+  | {
+      readonly choose: string;
+      readonly choices: readonly Choice[];
+      readonly chosen: (index: number | undefined) => void;
+    }
   /** One’s own changes meet those of others: each is decided, then something is done with what comes of it. */
   | { readonly meet: Met; readonly button: string; readonly resolved: (edit: Edit) => Promise<void> }
   /** Everything that an act had to say, with its number in the history where it can be undone. */
@@ -66,7 +70,8 @@ interface Dialogs {
 
 export const useDialogs = create<Dialogs>(() => ({ opened: undefined, toCanvas: false }));
 
-export const openDialog = (opened: Opened): void => useDialogs.setState((state) => (state.opened === undefined || typeof state.opened === 'object' ? { opened } : state));
+export const openDialog = (opened: Opened): void =>
+  useDialogs.setState((state) => (state.opened === undefined || typeof state.opened === 'object' ? { opened } : state));
 export const closeDialog = (): void => useDialogs.setState({ opened: undefined, toCanvas: false });
 
 /** Closes what is open and gives the keyboard to the canvas: for what goes to a place, or selects. */
@@ -77,4 +82,5 @@ export const chooseOne = (title: string, choices: readonly Choice[]): Promise<nu
   new Promise((chosen) => useDialogs.setState({ opened: { choose: title, choices, chosen } }));
 
 /** Gives the keyboard to the canvas, where it acts. */
-export const focusCanvas = (): void => document.querySelector<HTMLElement>('[data-canvas]')?.focus({ preventScroll: true });
+export const focusCanvas = (): void =>
+  document.querySelector<HTMLElement>('[data-canvas]')?.focus({ preventScroll: true });

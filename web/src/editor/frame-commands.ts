@@ -62,13 +62,24 @@ async function renderPictures(): Promise<void> {
   }
   const waiting = toast.loading(`Rendering ${nodes.length} nodes …`);
   try {
-    const rendered = await api.render(nodes.map((node) => ({ path: nodePath(state.doc, node), kind: node.kind, values: state.kinds.functionValues(node) })));
-    await perform('set-pictures', { pictures: rendered.flatMap(({ picture }, i) => (nodes[i] ? [{ node: nodes[i].id, picture }] : [])) }, []);
+    const rendered = await api.render(
+      nodes.map((node) => ({
+        path: nodePath(state.doc, node),
+        kind: node.kind,
+        values: state.kinds.functionValues(node),
+      })),
+    );
+    await perform(
+      'set-pictures',
+      { pictures: rendered.flatMap(({ picture }, i) => (nodes[i] ? [{ node: nodes[i].id, picture }] : [])) },
+      [],
+    );
     const [slowest] = [...rendered].map(({ ms }, i) => ({ ms, node: nodes[i]! })).sort((a, b) => b.ms - a.ms);
     const total = rendered.reduce((sum, one) => sum + one.ms, 0);
     toast.success(`${rendered.length} pictures, ${total.toFixed(1)} ms in all`, {
       id: waiting,
-      description: slowest && rendered.length > 1 ? `The slowest is “${caption(slowest.node)}” with ${slowest.ms} ms.` : undefined,
+      description:
+        slowest && rendered.length > 1 ? `The slowest is “${caption(slowest.node)}” with ${slowest.ms} ms.` : undefined,
       duration: 5000,
     });
   } catch (error) {
@@ -78,8 +89,13 @@ async function renderPictures(): Promise<void> {
 
 /** What the application adds to the operations of frames, notes, names, colours and sets. */
 export const frameCommands: readonly Command[] = [
-  own('frame', 'regions', 'Propose frames', 'Regions found from wires and names, as ghosts with titles, to frame one by one or all; shown or hidden.', ['f p'], () =>
-    toggleLeft('regions'),
+  own(
+    'frame',
+    'regions',
+    'Propose frames',
+    'Regions found from wires and names, as ghosts with titles, to frame one by one or all; shown or hidden.',
+    ['f p'],
+    () => toggleLeft('regions'),
   ),
   own(
     'frame',
@@ -106,13 +122,31 @@ export const frameCommands: readonly Command[] = [
     'Makes the selected nested graph a kind that every file of the team can use.',
     ['f h'],
     () => openDialog({ publish: getState().selection[0]! }),
-    (state) => whyNoEdit(state) ?? (state.selection.length === 1 && state.doc.nodes.get(state.selection[0]!)?.inner !== undefined ? undefined : 'Select one nested graph first.'),
+    (state) =>
+      whyNoEdit(state) ??
+      (state.selection.length === 1 && state.doc.nodes.get(state.selection[0]!)?.inner !== undefined
+        ? undefined
+        : 'Select one nested graph first.'),
   ),
-  own('view', 'legend', 'Colours and legend', 'What the colours mean, and what differs from the scheme; shown or hidden.', ['v k'], () => toggleLeft('legend')),
-  own('view', 'differs', 'Show what differs from the scheme', 'Marks nodes and frames with colours of their own, or takes the marks off.', ['v d'], () => {
-    toggleDiffers();
-    if (useLayout.getState().differs) setLayout({ left: 'legend' });
-  }),
+  own(
+    'view',
+    'legend',
+    'Colours and legend',
+    'What the colours mean, and what differs from the scheme; shown or hidden.',
+    ['v k'],
+    () => toggleLeft('legend'),
+  ),
+  own(
+    'view',
+    'differs',
+    'Show what differs from the scheme',
+    'Marks nodes and frames with colours of their own, or takes the marks off.',
+    ['v d'],
+    () => {
+      toggleDiffers();
+      if (useLayout.getState().differs) setLayout({ left: 'legend' });
+    },
+  ),
   own(
     'view',
     'render',
@@ -122,5 +156,12 @@ export const frameCommands: readonly Command[] = [
     () => void renderPictures(),
     (state) => whyNoEdit(state) ?? someSelected(state),
   ),
-  own('select', 'sets', 'Sets', 'Named sets of nodes, to select, hide and switch at once; shown or hidden.', ['s s'], () => toggleLeft('sets')),
+  own(
+    'select',
+    'sets',
+    'Sets',
+    'Named sets of nodes, to select, hide and switch at once; shown or hidden.',
+    ['s s'],
+    () => toggleLeft('sets'),
+  ),
 ];

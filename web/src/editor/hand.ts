@@ -51,7 +51,8 @@ export function candidatesFor(inHand: InHand): Found {
   if (known?.doc !== doc || known.inHand !== inHand) {
     const candidates = new Candidates(doc, kinds, inHand.hand);
     const fitting = new Set<Id>();
-    for (const node of doc.nodes.values()) if (node.id !== inHand.hand.fixed.node && candidates.fits(node)) fitting.add(node.id);
+    for (const node of doc.nodes.values())
+      if (node.id !== inHand.hand.fixed.node && candidates.fits(node)) fitting.add(node.id);
     known = { doc, inHand, found: { candidates, fitting } };
   }
   return known.found;
@@ -64,7 +65,10 @@ export function candidatesNow(): Found | undefined {
 }
 
 /** The selected node that what is in hand can be put to: any but the one that it hangs on. */
-export function goalOf(inHand: InHand | undefined, { doc, selection }: Pick<Editing, 'doc' | 'selection'>): Id | undefined {
+export function goalOf(
+  inHand: InHand | undefined,
+  { doc, selection }: Pick<Editing, 'doc' | 'selection'>,
+): Id | undefined {
   return selection.find((id) => doc.nodes.has(id) && id !== inHand?.hand.fixed.node);
 }
 
@@ -76,7 +80,10 @@ export function letGo(): void {
   useHand.setState({ inHand: undefined, visited: undefined });
 }
 
-/** What a press on a port takes up: a new wire from an output or an open input; at a wired input the end of its wire; with Shift all that an output feeds. */
+/**
+ * What a press on a port takes up: a new wire from an output or an open input; at a wired input the end of its wire;
+ * with Shift all that an output feeds.
+ */
 export function fromPort(doc: Doc, node: Id, port: string, direction: 'in' | 'out', all: boolean): InHand {
   const index = indexOf(doc);
   const ref = { node, port };
@@ -85,12 +92,18 @@ export function fromPort(doc: Doc, node: Id, port: string, direction: 'in' | 'ou
     return wire ? endOf(wire, 'to', 'drag') : { hand: { fixed: ref, direction }, mode: 'drag' };
   }
   const [first] = index.wiresOutOf(node, port);
-  return all && first ? { hand: { fixed: first.to, direction: 'in' }, all: ref, mode: 'drag' } : { hand: { fixed: ref, direction }, mode: 'drag' };
+  return all && first
+    ? { hand: { fixed: first.to, direction: 'in' }, all: ref, mode: 'drag' }
+    : { hand: { fixed: ref, direction }, mode: 'drag' };
 }
 
 /** One end of a wire, taken up to be put elsewhere. */
 export function endOf(wire: Wire, end: 'from' | 'to', mode: InHand['mode']): InHand {
-  return { hand: end === 'to' ? { fixed: wire.from, direction: 'out' } : { fixed: wire.to, direction: 'in' }, wire: wire.id, mode };
+  return {
+    hand: end === 'to' ? { fixed: wire.from, direction: 'out' } : { fixed: wire.to, direction: 'in' },
+    wire: wire.id,
+    mode,
+  };
 }
 
 /** Any fitting port of a node, from its main output, or its first input where it gives nothing. */
@@ -98,11 +111,20 @@ export function fromBody(node: GraphNode): InHand | undefined {
   const output = mainOutput(getState().kinds, node);
   const input = node.ports.find((port) => port.direction === 'in')?.id;
   const port = output ?? input;
-  return port === undefined ? undefined : { hand: { fixed: { node: node.id, port }, direction: output === undefined ? 'in' : 'out' }, body: node.id, mode: 'drag' };
+  return port === undefined
+    ? undefined
+    : {
+        hand: { fixed: { node: node.id, port }, direction: output === undefined ? 'in' : 'out' },
+        body: node.id,
+        mode: 'drag',
+      };
 }
 
 const ports = (node: GraphNode): { port: string; direction: 'in' | 'out' }[] =>
-  [...node.ports.filter((port) => port.direction === 'out'), ...node.ports.filter((port) => port.direction === 'in')].map((port) => ({ port: port.id, direction: port.direction }));
+  [
+    ...node.ports.filter((port) => port.direction === 'out'),
+    ...node.ports.filter((port) => port.direction === 'in'),
+  ].map((port) => ({ port: port.id, direction: port.direction }));
 
 /** By key: takes up the selected wire, or the main output of the selected node. */
 export function takeSelected(): void {
@@ -143,7 +165,8 @@ export function nextCandidate(): void {
   const { doc, graph } = getState();
   if (!found || !inHand) return;
   const start = doc.nodes.get(inHand.hand.fixed.node)!;
-  const far = (node: GraphNode): number => (start.graph === graph ? Math.hypot(node.x - start.x, node.y - start.y) : node.x + node.y);
+  const far = (node: GraphNode): number =>
+    start.graph === graph ? Math.hypot(node.x - start.x, node.y - start.y) : node.x + node.y;
   const row = indexOf(doc)
     .nodesIn(graph)
     .filter((node) => found.fitting.has(node.id))
@@ -162,7 +185,9 @@ function endsWith(hand: Hand, ref: PortRef): { from: PortRef; to: PortRef } {
   return hand.direction === 'out' ? { from: hand.fixed, to: ref } : { from: ref, to: hand.fixed };
 }
 
-/** Puts what is in hand to a port. Where it does not fit, the ways to make it fit are offered, or the reason is said. */
+/**
+ * Puts what is in hand to a port. Where it does not fit, the ways to make it fit are offered, or the reason is said.
+ */
 export async function putToPort(inHand: InHand, ref: PortRef): Promise<void> {
   const { doc, kinds } = getState();
   const node = doc.nodes.get(ref.node);
@@ -180,11 +205,18 @@ export async function putToPort(inHand: InHand, ref: PortRef): Promise<void> {
   letGo();
   if (inHand.all) await perform('re-source', { from: inHand.all, to: ref }, []);
   else if (inHand.wire !== undefined)
-    await perform('carry-wire', { wire: inHand.wire, end: inHand.hand.direction === 'out' ? 'to' : 'from', to: ref, replace: true, across: true }, []);
+    await perform(
+      'carry-wire',
+      { wire: inHand.wire, end: inHand.hand.direction === 'out' ? 'to' : 'from', to: ref, replace: true, across: true },
+      [],
+    );
   else await perform('connect', { ...ends, replace: true, across: true }, []);
 }
 
-/** Puts what is in hand to a node: to the one port that fits, or one chosen from all that do, hidden ones and components too. */
+/**
+ * Puts what is in hand to a node: to the one port that fits, or one chosen from all that do, hidden ones and components
+ * too.
+ */
 export async function putToNode(inHand: InHand, id: Id): Promise<void> {
   const node = getState().doc.nodes.get(id);
   if (!node || id === inHand.hand.fixed.node) {
@@ -215,10 +247,15 @@ export async function putToGround(inHand: InHand, at: Point): Promise<void> {
   letGo();
   const { fixed, direction } = inHand.hand;
   if (inHand.all) return;
-  const kindsThatFit = fittingKinds(getState().kinds, { type: candidatesFor(inHand).candidates.type, name: fixed.port }, direction);
+  const kindsThatFit = fittingKinds(
+    getState().kinds,
+    { type: candidatesFor(inHand).candidates.type, name: fixed.port },
+    direction,
+  );
   const end = direction === 'out' ? { from: fixed } : { to: fixed };
   const own = kindsThatFit.filter((one) => !one.kind.id.startsWith('std.'));
   const place = { x: Math.round(at.x), y: Math.round(at.y) };
-  if (own.length === 1 && inHand.wire === undefined) await perform('add-node', { kind: own[0]!.kind.id, ...end, ...place }, []);
+  if (own.length === 1 && inHand.wire === undefined)
+    await perform('add-node', { kind: own[0]!.kind.id, ...end, ...place }, []);
   else openDialog({ add: { where: 'at', ...end, ...place, ...(inHand.wire !== undefined && { wire: inHand.wire }) } });
 }

@@ -8,15 +8,23 @@ import { type Editing, type EditorState, turn, useEditor } from './store.ts';
 const { getState } = useEditor;
 
 export const whyNoUndo = (state: Editing): string | undefined =>
-  whyInPreview(state) ?? (state.past.some(isAct) ? undefined : state.floor > 0 ? 'What was done before is no longer kept.' : 'Nothing was done yet.');
+  whyInPreview(state) ??
+  (state.past.some(isAct)
+    ? undefined
+    : state.floor > 0
+      ? 'What was done before is no longer kept.'
+      : 'Nothing was done yet.');
 
-export const whyNoRedo = (state: Editing): string | undefined => whyInPreview(state) ?? (state.future.some(isAct) ? undefined : 'Nothing was undone.');
+export const whyNoRedo = (state: Editing): string | undefined =>
+  whyInPreview(state) ?? (state.future.some(isAct) ? undefined : 'Nothing was undone.');
 
 /** Says what others have changed since, so that it could not be taken back or done again. */
 function sayLeft(left: readonly Conflict[] | undefined, done: string): void {
   if (!left || left.length === 0) return;
   const things = new Set(left.map((one) => one.mine.id)).size;
-  toast.warning(`${done}, except ${plural(things, 'thing')} that others have changed since. Their version stays.`, { duration: 7000 });
+  toast.warning(`${done}, except ${plural(things, 'thing')} that others have changed since. Their version stays.`, {
+    duration: 7000,
+  });
 }
 
 export const undo = (): void => sayLeft(turn({ type: 'undo' }), 'Undone');

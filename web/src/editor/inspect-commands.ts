@@ -32,7 +32,8 @@ function askUses(): void {
 /** Compares with the revision that was opened, where nothing else was chosen. */
 function askComparison(): void {
   const { fileId, revision } = getState();
-  if (useLayout.getState().left !== 'compare' && !useQuestions.getState().other) ask({ other: { file: fileId, revision } });
+  if (useLayout.getState().left !== 'compare' && !useQuestions.getState().other)
+    ask({ other: { file: fileId, revision } });
   toggleLeft('compare');
 }
 
@@ -47,14 +48,49 @@ export const inspectCommands: readonly Command[] = [
     askDependencies,
     (state) => (useLayout.getState().left === 'dependencies' ? undefined : someSelected(state)),
   ),
-  own('inspect', 'leftovers', 'Leftovers and findings', 'What is unused, lost, doubled, bypassed, unnamed or in a cycle, and what house rules find, with fixes.', ['q l'], () =>
-    toggleLeft('leftovers'),
+  own(
+    'inspect',
+    'leftovers',
+    'Leftovers and findings',
+    'What is unused, lost, doubled, bypassed, unnamed or in a cycle, and what house rules find, with fixes.',
+    ['q l'],
+    () => toggleLeft('leftovers'),
   ),
-  own('inspect', 'cost', 'Cost', 'Measured times of nodes: totals, critical path, heat on the canvas.', ['q c'], () => toggleLeft('cost')),
-  own('inspect', 'uses', 'Where used', 'Where the kind, asset, beacon or shared kind of the selected node is used, in this and in all files.', ['q w'], askUses),
-  own('inspect', 'readability', 'Readability', 'A score for this graph, what it is made of, the ten worst places and what would help.', ['q r'], () => toggleLeft('readability')),
-  own('inspect', 'compare', 'Compare', 'What differs from another revision or file, as a list and on the canvas.', ['q v'], askComparison),
-  own('inspect', 'file-map', 'Map of the files', 'Which files use which shared kinds and assets, and what a change would touch; in another tab.', ['q m'], () => {
-    window.open('/map', '_blank', 'noreferrer');
-  }),
+  own('inspect', 'cost', 'Cost', 'Measured times of nodes: totals, critical path, heat on the canvas.', ['q c'], () =>
+    toggleLeft('cost'),
+  ),
+  own(
+    'inspect',
+    'uses',
+    'Where used',
+    'Where the kind, asset, beacon or shared kind of the selected node is used, in this and in all files.',
+    ['q w'],
+    askUses,
+  ),
+  own(
+    'inspect',
+    'readability',
+    'Readability',
+    'A score for this graph, what it is made of, the ten worst places and what would help.',
+    ['q r'],
+    () => toggleLeft('readability'),
+  ),
+  own(
+    'inspect',
+    'compare',
+    'Compare',
+    'What differs from another revision or file, as a list and on the canvas.',
+    ['q v'],
+    askComparison,
+  ),
+  own(
+    'inspect',
+    'file-map',
+    'Map of the files',
+    'Which files use which shared kinds and assets, and what a change would touch; in another tab.',
+    ['q m'],
+    () => {
+      window.open('/map', '_blank', 'noreferrer');
+    },
+  ),
 ];

@@ -11,9 +11,17 @@ import { enterGraph, select, useEditor, viewControl } from './store.ts';
 
 const { getState } = useEditor;
 
-const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const arrows: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
-/** Keys of the canvas. Only while it, or a node in it, has the focus; never in a field, nor while an input method composes. */
+/**
+ * Keys of the canvas. Only while it, or a node in it, has the focus; never in a field, nor while an input method
+ * composes.
+ */
 export function onKey(event: KeyboardEvent<HTMLElement>): void {
   if (event.nativeEvent.isComposing || event.keyCode === 229 || isField(event.target) || isPressed(event)) return;
   if (sequence(event) || handle(event)) {
@@ -22,17 +30,22 @@ export function onKey(event: KeyboardEvent<HTMLElement>): void {
   }
 }
 
-const isField = (target: EventTarget): boolean => target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable="true"]') !== null;
+const isField = (target: EventTarget): boolean =>
+  target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable="true"]') !== null;
 
 /** Enter and Space on a button that lies over the canvas are that button’s. */
-const isPressed = ({ key, target }: KeyboardEvent<HTMLElement>): boolean => (key === 'Enter' || key === ' ') && target instanceof HTMLElement && target.closest('button') !== null;
+const isPressed = ({ key, target }: KeyboardEvent<HTMLElement>): boolean =>
+  (key === 'Enter' || key === ' ') && target instanceof HTMLElement && target.closest('button') !== null;
 
 /** A sequence that was begun ends when the canvas loses the focus. */
 export function onLeave(): void {
   if (useKeys.getState().first !== undefined) useKeys.setState({ first: undefined });
 }
 
-/** Sequences of the person's own binding. What follows a first key is always swallowed, but for commands with Ctrl, Alt or Meta. */
+/**
+ * Sequences of the person's own binding. What follows a first key is always swallowed, but for commands with Ctrl, Alt
+ * or Meta.
+ */
 function sequence(event: KeyboardEvent<HTMLElement>): boolean {
   const { on, first, bindings } = useKeys.getState();
   const key = keyName(event);
@@ -90,9 +103,14 @@ function travel(key: string): boolean {
 function nudge([x, y]: [number, number], isFine: boolean): boolean {
   const state = getState();
   const far = isFine ? 1 : useLayout.getState().step;
-  if (state.selection.length === 0 || state.preview) viewControl.set({ ...state.view, x: state.view.x - x * 60, y: state.view.y - y * 60 });
+  if (state.selection.length === 0 || state.preview)
+    viewControl.set({ ...state.view, x: state.view.x - x * 60, y: state.view.y - y * 60 });
   else if (!moveInView(state.selection, x * far, y * far))
-    void perform('nudge', { direction: x > 0 ? 'right' : x < 0 ? 'left' : y > 0 ? 'down' : 'up', by: isFine ? 'pixel' : 'grid', step: useLayout.getState().step });
+    void perform('nudge', {
+      direction: x > 0 ? 'right' : x < 0 ? 'left' : y > 0 ? 'down' : 'up',
+      by: isFine ? 'pixel' : 'grid',
+      step: useLayout.getState().step,
+    });
   return true;
 }
 
@@ -134,7 +152,9 @@ function universal(key: string, event: KeyboardEvent<HTMLElement>): boolean {
     case ' ':
       if (focused === undefined) return false;
       select(
-        state.selection.includes(focused) ? state.selection.filter((id) => id !== focused) : [...(event.shiftKey || state.selection.length > 0 ? state.selection : []), focused],
+        state.selection.includes(focused)
+          ? state.selection.filter((id) => id !== focused)
+          : [...(event.shiftKey || state.selection.length > 0 ? state.selection : []), focused],
       );
       return true;
     default:

@@ -18,7 +18,22 @@ const gridSteps = [10, 20, 40, 80] as const;
 const traces = ['selected', 'all', 'off'] as const;
 /** Which dashed lines between the ends of remote links are drawn. */
 export type Trace = (typeof traces)[number];
-const lefts = ['outline', 'beacons', 'advice', 'sets', 'legend', 'regions', 'dependencies', 'leftovers', 'cost', 'uses', 'readability', 'compare', 'script', 'history'] as const;
+const lefts = [
+  'outline',
+  'beacons',
+  'advice',
+  'sets',
+  'legend',
+  'regions',
+  'dependencies',
+  'leftovers',
+  'cost',
+  'uses',
+  'readability',
+  'compare',
+  'script',
+  'history',
+] as const;
 /** What stands on the left. */
 export type Left = (typeof lefts)[number];
 
@@ -57,7 +72,8 @@ const usual: Layout = {
 };
 const place = 'basitax.layout';
 
-const texts = (value: unknown): string[] => (Array.isArray(value) ? value.filter((one) => typeof one === 'string') : []);
+const texts = (value: unknown): string[] =>
+  Array.isArray(value) ? value.filter((one) => typeof one === 'string') : [];
 
 function stored(): Layout {
   try {
@@ -85,13 +101,16 @@ export const useLayout = create<Layout>(stored);
 useLayout.subscribe((layout) => localStorage.setItem(place, JSON.stringify(layout)));
 
 export const setLayout = (change: Partial<Layout>): void => useLayout.setState(change);
-export const toggleLeft = (what: Left): void => useLayout.setState((layout) => ({ left: layout.left === what ? undefined : what }));
+export const toggleLeft = (what: Left): void =>
+  useLayout.setState((layout) => ({ left: layout.left === what ? undefined : what }));
 export const openLeft = (what: Left): void => useLayout.setState({ left: what });
 export const toggleDiffers = (): void => useLayout.setState((layout) => ({ differs: !layout.differs }));
 export const toggleOrder = (): void => useLayout.setState((layout) => ({ order: !layout.order }));
 /** On, off, or by itself. */
-export const turnOverview = (): void => useLayout.setState(({ overview }) => ({ overview: overview === 'auto' ? 'on' : overview === 'on' ? 'off' : 'auto' }));
-export const turnDrag = (tool: DragTool): void => useLayout.setState(({ drag }) => ({ drag: drag === tool ? 'pan' : tool }));
+export const turnOverview = (): void =>
+  useLayout.setState(({ overview }) => ({ overview: overview === 'auto' ? 'on' : overview === 'on' ? 'off' : 'auto' }));
+export const turnDrag = (tool: DragTool): void =>
+  useLayout.setState(({ drag }) => ({ drag: drag === tool ? 'pan' : tool }));
 
 const next = <T>(all: readonly T[], one: T): T => all[(all.indexOf(one) + 1) % all.length]!;
 /** Points, lines, none. */
@@ -104,5 +123,10 @@ export const turnStep = (): void => useLayout.setState(({ step }) => ({ step: ne
 
 const mostRecent = 8;
 export const turnFavourite = (kind: string): void =>
-  useLayout.setState(({ favourites }) => ({ favourites: favourites.includes(kind) ? favourites.filter((one) => one !== kind) : [...favourites, kind] }));
-export const noteRecent = (kind: string): void => useLayout.setState(({ recent }) => ({ recent: [kind, ...recent.filter((one) => one !== kind)].slice(0, mostRecent) }));
+  useLayout.setState(({ favourites }) => ({
+    favourites: favourites.includes(kind) ? favourites.filter((one) => one !== kind) : [...favourites, kind],
+  }));
+export const noteRecent = (kind: string): void =>
+  useLayout.setState(({ recent }) => ({
+    recent: [kind, ...recent.filter((one) => one !== kind)].slice(0, mostRecent),
+  }));

@@ -11,13 +11,20 @@ import { type Editing, enterGraph, useEditor } from './store.ts';
 
 const { getState } = useEditor;
 
-const selectedNode = ({ doc, selection }: Editing) => (selection.length === 1 ? doc.nodes.get(selection[0]!) : undefined);
+const selectedNode = ({ doc, selection }: Editing) =>
+  selection.length === 1 ? doc.nodes.get(selection[0]!) : undefined;
 const endsOf = (state: Editing) => {
   const node = selectedNode(state);
   return node ? otherEnds(state.doc, effectiveWiring(state.doc, state.kinds), node) : [];
 };
-const hasBeacons = (state: Editing): string | undefined => (indexOf(state.doc).nodesOfKind(builtin.beacon).length > 0 ? undefined : 'This file has no beacon yet: make one first.');
-const someTap = (state: Editing): string | undefined => (state.selection.some((id) => state.doc.nodes.get(id)?.kind === builtin.tap) ? hasBeacons(state) : 'Select a tap first.');
+const hasBeacons = (state: Editing): string | undefined =>
+  indexOf(state.doc).nodesOfKind(builtin.beacon).length > 0
+    ? undefined
+    : 'This file has no beacon yet: make one first.';
+const someTap = (state: Editing): string | undefined =>
+  state.selection.some((id) => state.doc.nodes.get(id)?.kind === builtin.tap)
+    ? hasBeacons(state)
+    : 'Select a tap first.';
 
 /** To the other end; where there are several, by a list that tells them apart. */
 function jump(): void {
@@ -56,14 +63,37 @@ export const linkCommands: readonly Command[] = [
     'From a beacon to one of its taps, from a tap to its beacon, from a feed to what it supplies; Back leads back.',
     ['l j'],
     jump,
-    (state) => whyInPreview(state) ?? (endsOf(state).length > 0 ? undefined : 'Select one end of a remote link that has another, a standing feed, or a node that one supplies.'),
+    (state) =>
+      whyInPreview(state) ??
+      (endsOf(state).length > 0
+        ? undefined
+        : 'Select one end of a remote link that has another, a standing feed, or a node that one supplies.'),
   ),
-  own('link', 'beacons', 'Beacons', 'The beacons and feeds of the file, to search, to tap by click or drag, and to go to; shown or hidden.', ['l n'], () => toggleLeft('beacons')),
-  own('link', 'advice', 'Advice on remote links', 'Which wires hurt most, and what turning them into remote links would save; shown or hidden.', ['l a'], () =>
-    toggleLeft('advice'),
+  own(
+    'link',
+    'beacons',
+    'Beacons',
+    'The beacons and feeds of the file, to search, to tap by click or drag, and to go to; shown or hidden.',
+    ['l n'],
+    () => toggleLeft('beacons'),
   ),
-  own('link', 'trace', 'Trace of remote links', 'Which dashed lines between ends are drawn: those of what is selected, every one, or none; one after the other.', ['l c'], () => {
-    turnTrace();
-    toast(`Traces: ${traceWords[useLayout.getState().trace]}.`, { duration: 1500 });
-  }),
+  own(
+    'link',
+    'advice',
+    'Advice on remote links',
+    'Which wires hurt most, and what turning them into remote links would save; shown or hidden.',
+    ['l a'],
+    () => toggleLeft('advice'),
+  ),
+  own(
+    'link',
+    'trace',
+    'Trace of remote links',
+    'Which dashed lines between ends are drawn: those of what is selected, every one, or none; one after the other.',
+    ['l c'],
+    () => {
+      turnTrace();
+      toast(`Traces: ${traceWords[useLayout.getState().trace]}.`, { duration: 1500 });
+    },
+  ),
 ];

@@ -10,7 +10,11 @@ const { getState, setState } = useEditor;
 let latest = 0;
 
 /** Works an area out and lays it out in a worker; the newest wins. */
-async function show(area: Neighbourhood, change: (before: Surroundings | undefined) => Partial<Surroundings> = () => ({}), look = true): Promise<void> {
+async function show(
+  area: Neighbourhood,
+  change: (before: Surroundings | undefined) => Partial<Surroundings> = () => ({}),
+  look = true,
+): Promise<void> {
   const own = ++latest;
   const state = getState();
   try {
@@ -29,7 +33,17 @@ async function show(area: Neighbourhood, change: (before: Surroundings | undefin
         return [id, before?.free.get(id) ?? { x, y }] as const;
       }),
     );
-    setState({ surroundings: { area, ids: found.ids, mode: before?.mode ?? 'automatic', automatic: found.places, free, back: before?.back ?? now.view, ...change(before) } });
+    setState({
+      surroundings: {
+        area,
+        ids: found.ids,
+        mode: before?.mode ?? 'automatic',
+        automatic: found.places,
+        free,
+        back: before?.back ?? now.view,
+        ...change(before),
+      },
+    });
     if (look) lookAt('all');
   } catch (error) {
     if (!(error instanceof Cancelled)) throw error;
@@ -65,15 +79,25 @@ export const deepen = (direction: 'up' | 'down', by: 1 | -1): void =>
   withArea((area) => ({ ...area, [direction]: Math.max(0, area[direction] + by), ...(by < 0 && { grown: [] }) }));
 
 /** Adds what is wired to the selected nodes. */
-export const grow = (): void => withArea((area, selection) => ({ ...area, grown: [...area.grown, ...selection], pruned: area.pruned.filter((id) => !selection.includes(id)) }));
+export const grow = (): void =>
+  withArea((area, selection) => ({
+    ...area,
+    grown: [...area.grown, ...selection],
+    pruned: area.pruned.filter((id) => !selection.includes(id)),
+  }));
 
 /** Takes the selected nodes out of the view, and what lies only behind them. */
-export const prune = (): void => withArea((area, selection) => ({ ...area, pruned: [...new Set([...area.pruned, ...selection])] }));
+export const prune = (): void =>
+  withArea((area, selection) => ({ ...area, pruned: [...new Set([...area.pruned, ...selection])] }));
 
 /** Keeps the view up with the document: what is wired or deleted comes and goes. Returns a way to stop. */
 export function followNeighbourhood(): () => void {
   return useEditor.subscribe((state, before) => {
-    if (state.surroundings && state.doc !== before.doc && (state.doc.wires !== before.doc.wires || state.doc.nodes.size !== before.doc.nodes.size))
+    if (
+      state.surroundings &&
+      state.doc !== before.doc &&
+      (state.doc.wires !== before.doc.wires || state.doc.nodes.size !== before.doc.nodes.size)
+    )
       void show(state.surroundings.area, undefined, false);
   });
 }

@@ -28,7 +28,10 @@ export interface Presentation {
   readonly keys?: readonly Sequence[];
   /** In the toolbar. */
   readonly icon?: LucideIcon;
-  /** `canvas`: wants more than a form can ask, so that it is done by a gesture or by another command, and is none itself. Else the dialog that it has of its own. */
+  /**
+   * `canvas`: wants more than a form can ask, so that it is done by a gesture or by another command, and is none
+   * itself. Else the dialog that it has of its own.
+   */
   readonly by?: 'canvas' | 'query' | 'captions';
 }
 

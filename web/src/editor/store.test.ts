@@ -9,7 +9,20 @@ import { demoFiles } from '@basitax/demo/files';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { redo, undo } from './history.ts';
-import { commit, enterGraph, loadDocument, markSaved, select, showGraph, shownDoc, startSaving, takeInRevision, useEditor, viewControl, zoomTo } from './store.ts';
+import {
+  commit,
+  enterGraph,
+  loadDocument,
+  markSaved,
+  select,
+  showGraph,
+  shownDoc,
+  startSaving,
+  takeInRevision,
+  useEditor,
+  viewControl,
+  zoomTo,
+} from './store.ts';
 
 const file = demoFiles[0]!.build();
 const names = new Map([...file.nodes.values()].map((node) => [node.name, node.id]));
@@ -41,7 +54,10 @@ describe('history', () => {
     );
     expect(state().selection).toEqual([id('Warp_2')]);
     undo();
-    expect([state().doc.nodes.get(id('Warp_1'))?.x, state().selection]).toEqual([file.nodes.get(id('Warp_1'))!.x, [id('Warp_1')]]);
+    expect([state().doc.nodes.get(id('Warp_1'))?.x, state().selection]).toEqual([
+      file.nodes.get(id('Warp_1'))!.x,
+      [id('Warp_1')],
+    ]);
     redo();
     expect([state().doc.nodes.get(id('Warp_1'))?.x, state().selection]).toEqual([5, [id('Warp_2')]]);
   });
@@ -49,7 +65,14 @@ describe('history', () => {
   it('comes back to the very document, however much was done and undone', () => {
     fc.assert(
       fc.property(fc.array(fc.tuple(fc.nat(20), fc.boolean()), { maxLength: 30 }), (acts) => {
-        loadDocument({ fileId: 'dome-blend', title: 'Dome blend', readOnly: undefined, revision: 3, catalogue, doc: file });
+        loadDocument({
+          fileId: 'dome-blend',
+          title: 'Dome blend',
+          readOnly: undefined,
+          revision: 3,
+          catalogue,
+          doc: file,
+        });
         for (const [n, back] of acts) {
           if (back) undo();
           else label([...names.keys()][n % names.size]!, `L${n}`);
@@ -77,7 +100,9 @@ describe('history', () => {
     expect(state().past).toEqual([]);
     label('Warp_1', 'one');
     const planned = { edit: { steps: [] }, report: { summary: '', findings: [] }, review: undefined };
-    useEditor.setState({ preview: { title: 'Arrange', operation: 'arrange', options: {}, planned, after: file, select: [] } });
+    useEditor.setState({
+      preview: { title: 'Arrange', operation: 'arrange', options: {}, planned, after: file, select: [] },
+    });
     expect(shownDoc(state())).toBe(file);
     undo();
     expect(state().past).toHaveLength(1);
@@ -124,7 +149,14 @@ describe('saving', () => {
   it('leaves another file alone that was opened while a save was on its way', () => {
     label('Warp_1', 'sent');
     const saving = startSaving()!;
-    loadDocument({ fileId: 'other', title: 'Other', readOnly: undefined, revision: 7, catalogue: state().catalogue, doc: file });
+    loadDocument({
+      fileId: 'other',
+      title: 'Other',
+      readOnly: undefined,
+      revision: 7,
+      catalogue: state().catalogue,
+      doc: file,
+    });
     label('Warp_2', 'elsewhere');
     markSaved(saving, 4, 'Dome blend');
     expect([state().fileId, state().title, state().revision, isDirty(state())]).toEqual(['other', 'Other', 7, true]);
@@ -132,17 +164,28 @@ describe('saving', () => {
 
   it('takes in a newer revision under one’s own acts, which stay to be undone; waits while a preview is open', () => {
     label('Warp_1', 'mine');
-    const newer = apply(file, { steps: [{ type: 'set', table: 'nodes', id: id('Warp_2'), path: ['label'], to: 'theirs' }] });
+    const newer = apply(file, {
+      steps: [{ type: 'set', table: 'nodes', id: id('Warp_2'), path: ['label'], to: 'theirs' }],
+    });
     expect(takeInRevision(9, newer, 'Revision 9')).toBe(true);
-    expect([state().revision, isDirty(state()), state().past.map((entry) => entry.title)]).toEqual([9, true, ['Label', 'Revision 9']]);
-    expect([state().doc.nodes.get(id('Warp_1'))?.label, state().doc.nodes.get(id('Warp_2'))?.label]).toEqual(['mine', 'theirs']);
+    expect([state().revision, isDirty(state()), state().past.map((entry) => entry.title)]).toEqual([
+      9,
+      true,
+      ['Label', 'Revision 9'],
+    ]);
+    expect([state().doc.nodes.get(id('Warp_1'))?.label, state().doc.nodes.get(id('Warp_2'))?.label]).toEqual([
+      'mine',
+      'theirs',
+    ]);
     undo();
     expect(writeDoc(state().doc)).toBe(writeDoc(newer));
     expect(isDirty(state())).toBe(false);
     redo();
     expect(state().doc.nodes.get(id('Warp_1'))?.label).toBe('mine');
     const planned = { edit: { steps: [] }, report: { summary: '', findings: [] }, review: undefined };
-    useEditor.setState({ preview: { title: 'Arrange', operation: 'arrange', options: {}, planned, after: file, select: [] } });
+    useEditor.setState({
+      preview: { title: 'Arrange', operation: 'arrange', options: {}, planned, after: file, select: [] },
+    });
     expect([takeInRevision(10, newer, 'Revision 10'), state().revision]).toEqual([false, 9]);
   });
 });
@@ -173,7 +216,10 @@ describe('graphs and windows', () => {
 
   it('zooms about the middle of the window', () => {
     viewControl.set({ x: 100, y: 50, zoom: 0.5 });
-    const middle = () => ({ x: (500 - state().view.x) / state().view.zoom, y: (350 - state().view.y) / state().view.zoom });
+    const middle = () => ({
+      x: (500 - state().view.x) / state().view.zoom,
+      y: (350 - state().view.y) / state().view.zoom,
+    });
     const before = middle();
     zoomTo(2);
     expect(state().view.zoom).toBe(2);

@@ -6,7 +6,14 @@ import type { Conflict } from '@basitax/core/edit/rebase';
 import type { Edit } from '@basitax/core/edit/step';
 import { extract, type Neighbourhood } from '@basitax/core/inspect/neighbourhood';
 import { Refused } from '@basitax/core/operation';
-import { openSession, type Reduced, reduce, type Saving, type Session, type SessionStep } from '@basitax/core/session/session';
+import {
+  openSession,
+  type Reduced,
+  reduce,
+  type Saving,
+  type Session,
+  type SessionStep,
+} from '@basitax/core/session/session';
 import { withoutNodes } from '@basitax/core/structure/fold';
 import { membersOfSet } from '@basitax/core/structure/sets';
 import type { Planned } from '@basitax/core/work/plan-tasks';
@@ -19,7 +26,10 @@ export interface View {
   readonly zoom: number;
 }
 
-/** Something that was planned and is shown, but not done: an operation, whose options may be turned, or an edit of another source. */
+/**
+ * Something that was planned and is shown, but not done: an operation, whose options may be turned, or an edit of
+ * another source.
+ */
 export interface Preview {
   readonly title: string;
   readonly operation?: string | undefined;
@@ -81,7 +91,10 @@ export interface EditorState extends Session {
   /** The window has found its place in a document that was just opened: nothing is drawn before. */
   readonly isPlaced: boolean;
   readonly window: { readonly width: number; readonly height: number };
-  /** A hand is moving the window, or did a moment ago: the canvas alone draws, and no node is an element that can be seen. */
+  /**
+   * A hand is moving the window, or did a moment ago: the canvas alone draws, and no node is an element that can be
+   * seen.
+   */
   readonly inMotion: boolean;
   readonly preview: Preview | undefined;
   /** A key is held to see the graph without the preview. */
@@ -151,7 +164,9 @@ export type Editing = Pick<EditorState, (typeof editingFields)[number]>;
 
 let picked: Editing | undefined;
 
-/** The same object for all panels until one of its fields changes, so that nothing is made or compared twice in a frame. */
+/**
+ * The same object for all panels until one of its fields changes, so that nothing is made or compared twice in a frame.
+ */
 function editingOf(state: EditorState): Editing {
   const known = picked;
   if (known && editingFields.every((field) => known[field] === state[field])) return known;
@@ -178,18 +193,38 @@ function withoutHidden(doc: Doc, sets: readonly Id[]): Doc {
 
 let extracted: { doc: Doc; surroundings: Surroundings; shown: Doc } | undefined;
 
-/** The document as it is shown: with the preview, where there is one; without hidden sets; the neighbourhood alone, while that is open. */
+/**
+ * The document as it is shown: with the preview, where there is one; without hidden sets; the neighbourhood alone,
+ * while that is open.
+ */
 export function shownDoc(state: EditorState): Doc {
   const doc = withoutHidden((state.showsBefore ? undefined : state.preview?.after) ?? state.doc, state.hiddenSets);
   const { surroundings } = state;
   if (!surroundings) return doc;
   if (extracted?.doc !== doc || extracted.surroundings !== surroundings)
-    extracted = { doc, surroundings, shown: extract(doc, surroundings.area.graph, surroundings.ids, surroundings[surroundings.mode]) };
+    extracted = {
+      doc,
+      surroundings,
+      shown: extract(doc, surroundings.area.graph, surroundings.ids, surroundings[surroundings.mode]),
+    };
   return extracted.shown;
 }
 
-export function loadDocument({ fileId, title, revision, doc, catalogue, readOnly }: Pick<EditorState, 'fileId' | 'title' | 'readOnly' | 'revision' | 'catalogue' | 'doc'>): void {
-  setState({ ...start, ...openSession({ fileId, title, revision, doc, kinds: new Kinds(catalogue) }), window: getState().window, catalogue, readOnly });
+export function loadDocument({
+  fileId,
+  title,
+  revision,
+  doc,
+  catalogue,
+  readOnly,
+}: Pick<EditorState, 'fileId' | 'title' | 'readOnly' | 'revision' | 'catalogue' | 'doc'>): void {
+  setState({
+    ...start,
+    ...openSession({ fileId, title, revision, doc, kinds: new Kinds(catalogue) }),
+    window: getState().window,
+    catalogue,
+    readOnly,
+  });
 }
 
 /** What a change of the document ends. */
@@ -201,26 +236,44 @@ function dispatch(step: SessionStep, more: Partial<EditorState> = {}): Reduced {
   const reduced = reduce(state, step);
   if (reduced.failure !== undefined) return reduced;
   const { session } = reduced;
-  setState({ ...session, ...(session.doc !== state.doc && settled), ...(session.graph !== state.graph && { surroundings: undefined }), ...more });
+  setState({
+    ...session,
+    ...(session.doc !== state.doc && settled),
+    ...(session.graph !== state.graph && { surroundings: undefined }),
+    ...more,
+  });
   return reduced;
 }
 
-/** Does an edit and puts it into the history. Ids that are gone leave the selection. Throws where the edit was made on another document. */
+/**
+ * Does an edit and puts it into the history. Ids that are gone leave the selection. Throws where the edit was made on
+ * another document.
+ */
 export function commit(title: string, edit: Edit, select?: readonly Id[], said?: string): void {
-  const { failure } = dispatch({ type: 'do', title, said, edit, select, at: Date.now() }, { preview: undefined, showsBefore: false, moving: undefined });
+  const { failure } = dispatch(
+    { type: 'do', title, said, edit, select, at: Date.now() },
+    { preview: undefined, showsBefore: false, moving: undefined },
+  );
   if (failure) throw new Refused('The graph changed meanwhile; try again.');
 }
 
-export const exists = (doc: Doc, id: Id): boolean => doc.nodes.has(id) || doc.frames.has(id) || doc.wires.has(id) || doc.notes.has(id);
+export const exists = (doc: Doc, id: Id): boolean =>
+  doc.nodes.has(id) || doc.frames.has(id) || doc.wires.has(id) || doc.notes.has(id);
 
-/** Takes back the last act, or does it again, or goes to any act of the history. Gives back what others have changed since, which stays; undefined where nothing was done. */
+/**
+ * Takes back the last act, or does it again, or goes to any act of the history. Gives back what others have changed
+ * since, which stays; undefined where nothing was done.
+ */
 export function turn(step: SessionStep & { type: 'undo' | 'redo' | 'go' }): readonly Conflict[] | undefined {
   if (getState().preview) return undefined;
   const reduced = dispatch(step);
   return reduced.failure === undefined ? reduced.left : undefined;
 }
 
-/** Notes that the document as it is now is on its way; undefined where there is nothing to save, or something is on its way. */
+/**
+ * Notes that the document as it is now is on its way; undefined where there is nothing to save, or something is on its
+ * way.
+ */
 export function startSaving(): Saving | undefined {
   return dispatch({ type: 'send' }).failure === undefined ? getState().saving : undefined;
 }
@@ -228,21 +281,36 @@ export function startSaving(): Saving | undefined {
 /** It did not arrive, or there was nothing to send. */
 export const endSaving = (saving: Saving): Reduced => dispatch({ type: 'unsent', saving });
 
-/** What was sent is a revision. What was done since is not in it; where another file was opened meanwhile, nothing changes. */
-export const markSaved = (saving: Saving, revision: number, title: string): Reduced => dispatch({ type: 'stored', saving, revision, title });
+/**
+ * What was sent is a revision. What was done since is not in it; where another file was opened meanwhile, nothing
+ * changes.
+ */
+export const markSaved = (saving: Saving, revision: number, title: string): Reduced =>
+  dispatch({ type: 'stored', saving, revision, title });
 
-/** Takes in a newer revision under one's own changes; `choices` leads from theirs to both, where somebody chose. False where it has to wait. */
+/**
+ * Takes in a newer revision under one's own changes; `choices` leads from theirs to both, where somebody chose. False
+ * where it has to wait.
+ */
 export function takeInRevision(revision: number, theirs: Doc, title: string, choices?: Edit): boolean {
   const { preview, moving } = getState();
   if (preview || moving) return false;
-  return dispatch({ type: 'take in', revision, theirs, title, at: Date.now(), ...(choices && { choices }) }, { surroundings: undefined }).failure === undefined;
+  return (
+    dispatch(
+      { type: 'take in', revision, theirs, title, at: Date.now(), ...(choices && { choices }) },
+      { surroundings: undefined },
+    ).failure === undefined
+  );
 }
 
 export function select(items: readonly Id[]): void {
   setState({ selection: items });
 }
 
-/** Enters a graph, with nothing selected, and shows all of it; or with something selected, and shows that. One can go back from there. */
+/**
+ * Enters a graph, with nothing selected, and shows all of it; or with something selected, and shows that. One can go
+ * back from there.
+ */
 export function enterGraph(graph: Id, items: readonly Id[] = []): void {
   remember();
   if (showGraph(graph, items)) lookAt(items.length > 0 ? 'selection' : 'all');
@@ -255,7 +323,8 @@ export function remember(): void {
   const { graph, view, been, surroundings } = getState();
   if (surroundings) return;
   const last = been.at(-1);
-  if (last && last.graph === graph && last.view.x === view.x && last.view.y === view.y && last.view.zoom === view.zoom) return;
+  if (last && last.graph === graph && last.view.x === view.x && last.view.y === view.y && last.view.zoom === view.zoom)
+    return;
   setState({ been: [...been, { graph, view }].slice(-mostStops), ahead: [] });
 }
 

@@ -22,5 +22,10 @@ function takeTable(name: string, text: string): void {
   const summary = `${name}: ${plural(rows, 'row')}, ${plural(changes, 'change')}.`;
   closeToCanvas();
   if (edit.steps.length > 0) showEdit('Table in', { edit, report: { summary, findings } });
-  else openDialog({ report: { summary, findings }, act: undefined, title: findings.length === 0 ? `${summary} Nothing differs from what is there.` : summary });
+  else
+    openDialog({
+      report: { summary, findings },
+      act: undefined,
+      title: findings.length === 0 ? `${summary} Nothing differs from what is there.` : summary,
+    });
 }

@@ -37,7 +37,9 @@ function convertSelected(): void {
   const nodes = selection.flatMap((id) => doc.nodes.get(id) ?? []);
   const [source, target] = [nodes[0]!, nodes.at(-1)!];
   for (const output of source.ports.filter((port) => port.direction === 'out')) {
-    for (const input of target.ports.filter((port) => port.direction === 'in' && !indexOf(doc).wireInto(target.id, port.id))) {
+    for (const input of target.ports.filter(
+      (port) => port.direction === 'in' && !indexOf(doc).wireInto(target.id, port.id),
+    )) {
       const ends = { from: { node: source.id, port: output.id }, to: { node: target.id, port: input.id } };
       if (bridges(doc, kinds, ends.from, ends.to).length === 0) continue;
       openDialog({ bridge: ends, why: kinds.refusal(input, output) ?? '' });
@@ -49,8 +51,24 @@ function convertSelected(): void {
 
 /** The node that stands in the selected wire is sought by hand; these go on from what the operations do by default. */
 export const wireCommands: readonly Command[] = [
-  own('wire', 'add', 'Add a node', 'By typing: in line behind what is selected, alongside, or by itself.', ['w n', 'i'], () => addHere('in line'), whyNoEdit),
-  own('wire', 'add-alongside', 'Add a node alongside', 'The same, as a new branch of the selected node.', ['w m'], () => addHere('alongside'), whyNoEdit),
+  own(
+    'wire',
+    'add',
+    'Add a node',
+    'By typing: in line behind what is selected, alongside, or by itself.',
+    ['w n', 'i'],
+    () => addHere('in line'),
+    whyNoEdit,
+  ),
+  own(
+    'wire',
+    'add-alongside',
+    'Add a node alongside',
+    'The same, as a new branch of the selected node.',
+    ['w m'],
+    () => addHere('alongside'),
+    whyNoEdit,
+  ),
   own(
     'wire',
     'in-hand',
@@ -60,8 +78,24 @@ export const wireCommands: readonly Command[] = [
     inHand,
     (state) => whyNoEdit(state) ?? (useHand.getState().inHand ? undefined : someSelected(state)),
   ),
-  own('wire', 'next-end', 'Wire in hand: another end', 'The next port of the node, or the other end of the wire.', ['w .'], nextEnd, needsHand),
-  own('wire', 'next-candidate', 'Wire in hand: next that fits', 'Goes to the next node that takes it, the nearest first.', ['w ,'], nextCandidate, needsHand),
+  own(
+    'wire',
+    'next-end',
+    'Wire in hand: another end',
+    'The next port of the node, or the other end of the wire.',
+    ['w .'],
+    nextEnd,
+    needsHand,
+  ),
+  own(
+    'wire',
+    'next-candidate',
+    'Wire in hand: next that fits',
+    'Goes to the next node that takes it, the nearest first.',
+    ['w ,'],
+    nextCandidate,
+    needsHand,
+  ),
   own(
     'wire',
     'connect-all',
@@ -80,7 +114,15 @@ export const wireCommands: readonly Command[] = [
     () => void perform('connect-selected', { pairs: 'all', replace: true }),
     twoNodes,
   ),
-  own('wire', 'convert-selected', 'Connect with a conversion', 'Makes what the first node gives fit what the last one takes.', ['w g'], convertSelected, twoNodes),
+  own(
+    'wire',
+    'convert-selected',
+    'Connect with a conversion',
+    'Makes what the first node gives fit what the last one takes.',
+    ['w g'],
+    convertSelected,
+    twoNodes,
+  ),
   own(
     'wire',
     'swap-any',
@@ -90,7 +132,15 @@ export const wireCommands: readonly Command[] = [
     () => openDialog({ operation: 'swap-inputs' }),
     (state) => whyNot(operationById('swap-inputs'), state),
   ),
-  own('wire', 'stroke-cut', 'Stroke: cut wires', 'A drawn line cuts what it crosses; again, and a drag pans.', ['w x'], () => turnDrag('cut'), whyNoEdit),
+  own(
+    'wire',
+    'stroke-cut',
+    'Stroke: cut wires',
+    'A drawn line cuts what it crosses; again, and a drag pans.',
+    ['w x'],
+    () => turnDrag('cut'),
+    whyNoEdit,
+  ),
   own(
     'wire',
     'stroke-reroute',

@@ -15,7 +15,9 @@ function shownIn(params: URLSearchParams): Shown {
   };
 }
 
-/** What is shown of the files stands in the address, so that it can be handed on, and is there again on the way back. */
+/**
+ * What is shown of the files stands in the address, so that it can be handed on, and is there again on the way back.
+ */
 export function useWanted(): { wanted: Shown; want: (change: (now: Shown) => Partial<Shown>) => void } {
   const [params, setParams] = useSearchParams();
   const want = (change: (now: Shown) => Partial<Shown>): void => {

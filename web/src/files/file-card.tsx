@@ -44,8 +44,17 @@ export function FileCard({
     <li
       className={`relative flex flex-col overflow-hidden rounded border bg-panel [contain-intrinsic-size:268px_330px] [content-visibility:auto] ${selected ? 'border-accent' : 'border-line hover:border-edge'}`}
     >
-      <Link to={`/files/${file.id}`} className="group flex flex-1 flex-col" aria-label={`${file.title}, ${measures.nodes} nodes`}>
-        <img src={api.thumbnailAddress(file.id, file.head.number, theme)} alt="" loading="lazy" className="aspect-video w-full border-b border-line bg-ground" />
+      <Link
+        to={`/files/${file.id}`}
+        className="group flex flex-1 flex-col"
+        aria-label={`${file.title}, ${measures.nodes} nodes`}
+      >
+        <img
+          src={api.thumbnailAddress(file.id, file.head.number, theme)}
+          alt=""
+          loading="lazy"
+          className="aspect-video w-full border-b border-line bg-ground"
+        />
         <div className="flex flex-col gap-1 p-3 pb-2">
           <span className="truncate pr-7 font-bold group-hover:underline">{file.title}</span>
           {where !== undefined && <span className="truncate text-xs text-soft">{where}</span>}
@@ -82,7 +91,8 @@ export function FileCard({
           </span>
           <span className="truncate text-xs text-soft">
             Revision {file.head.number}
-            {file.head.name && ` “${file.head.name}”`}, {file.head.author}, {formatDistanceToNow(new Date(file.head.createdAt), { addSuffix: true })}
+            {file.head.name && ` “${file.head.name}”`}, {file.head.author},{' '}
+            {formatDistanceToNow(new Date(file.head.createdAt), { addSuffix: true })}
           </span>
         </div>
       </Link>
@@ -97,11 +107,21 @@ export function FileCard({
       )}
       <label className="absolute top-1.5 left-1.5 flex size-7 items-center justify-center rounded-sm bg-panel/85">
         <span className="sr-only">Select {file.title}</span>
-        <input type="checkbox" className="size-4 accent-accent" checked={selected} onChange={(event) => onSelect(event.target.checked)} />
+        <input
+          type="checkbox"
+          className="size-4 accent-accent"
+          checked={selected}
+          onChange={(event) => onSelect(event.target.checked)}
+        />
       </label>
       <DropdownMenu.Root>
         <DropdownMenu.Trigger asChild>
-          <Button look="quiet" square className="absolute top-1.5 right-1.5 h-7 w-7 bg-panel/85" aria-label={`What can be done with ${file.title}`}>
+          <Button
+            look="quiet"
+            square
+            className="absolute top-1.5 right-1.5 h-7 w-7 bg-panel/85"
+            aria-label={`What can be done with ${file.title}`}
+          >
             <EllipsisVertical size={15} />
           </Button>
         </DropdownMenu.Trigger>
@@ -109,7 +129,12 @@ export function FileCard({
           <DropdownMenu.Content className={menuLook} align="end" sideOffset={2}>
             {dim && <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">{dim}</DropdownMenu.Label>}
             {(Object.keys(acts) as Act[]).map((act) => (
-              <DropdownMenu.Item key={act} className={itemLook} disabled={dim !== undefined} onSelect={() => onAct(act)}>
+              <DropdownMenu.Item
+                key={act}
+                className={itemLook}
+                disabled={dim !== undefined}
+                onSelect={() => onAct(act)}
+              >
                 {acts[act].title}
               </DropdownMenu.Item>
             ))}

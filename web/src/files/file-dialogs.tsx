@@ -17,7 +17,8 @@ async function forEach(files: readonly FileInfo[], act: (file: FileInfo) => Prom
   }
 }
 
-const those = (files: readonly FileInfo[]): string => (files.length === 1 ? `“${files[0]!.title}”` : plural(files.length, 'file'));
+const those = (files: readonly FileInfo[]): string =>
+  files.length === 1 ? `“${files[0]!.title}”` : plural(files.length, 'file');
 
 /** A dialog that does one thing and closes, or says why it could not. */
 function ActDialog({
@@ -89,7 +90,11 @@ export function DuplicateDialog({ files, onClose }: OfFiles): ReactNode {
   return (
     <ActDialog
       title={`Duplicate ${those(files)}`}
-      about={isOne ? 'A file of its own that begins as this one stands now, in the same folder.' : 'Each as a file of its own beside the first, titled “…, copy”.'}
+      about={
+        isOne
+          ? 'A file of its own that begins as this one stands now, in the same folder.'
+          : 'Each as a file of its own beside the first, titled “…, copy”.'
+      }
       button="Duplicate"
       dim={isOne && title.trim() === '' ? 'Title it.' : undefined}
       act={() => forEach(files, (one) => teamApi.duplicate(one.id, isOne ? title.trim() : `${one.title}, copy`))}
@@ -104,7 +109,12 @@ export function DuplicateDialog({ files, onClose }: OfFiles): ReactNode {
   );
 }
 
-export function MoveDialog({ files, onClose, all, projects }: OfFiles & { all: readonly FileInfo[]; projects: readonly Project[] }): ReactNode {
+export function MoveDialog({
+  files,
+  onClose,
+  all,
+  projects,
+}: OfFiles & { all: readonly FileInfo[]; projects: readonly Project[] }): ReactNode {
   const [project, setProject] = useState(files[0]!.project);
   const [folder, setFolder] = useState(files[0]!.folder);
   const list = useId();
@@ -153,7 +163,11 @@ export function TagDialog({ files, onClose, all }: OfFiles & { all: readonly Fil
   return (
     <ActDialog
       title={`Tags of ${those(files)}`}
-      about={files.length === 1 ? 'With commas between.' : 'Those that all of them have, with commas between; what only some have stays with those.'}
+      about={
+        files.length === 1
+          ? 'With commas between.'
+          : 'Those that all of them have, with commas between; what only some have stays with those.'
+      }
       button="Set tags"
       act={() => forEach(files, (file) => teamApi.tag(file.id, tagged(file)))}
       onClose={onClose}

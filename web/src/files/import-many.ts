@@ -25,13 +25,17 @@ let abort = new AbortController();
 /** How many are on their way at once: the server reads them side by side. */
 const atOnce = 2;
 
-/** Imports files into a folder of a project, each by itself: one that cannot be read keeps no other out. Resolves when all are done. */
+/**
+ * Imports files into a folder of a project, each by itself: one that cannot be read keeps no other out. Resolves when
+ * all are done.
+ */
 export async function importMany(files: readonly File[], place: { project?: string; folder?: string }): Promise<void> {
   if (useImport.getState().isRunning) return;
   abort = new AbortController();
   const { signal } = abort;
   useImport.setState({ rows: files.map(({ name }) => ({ name })), isRunning: true });
-  const put = (i: number, row: Partial<Row>): void => useImport.setState(({ rows }) => ({ rows: rows?.map((one, k) => (k === i ? { ...one, ...row } : one)) }));
+  const put = (i: number, row: Partial<Row>): void =>
+    useImport.setState(({ rows }) => ({ rows: rows?.map((one, k) => (k === i ? { ...one, ...row } : one)) }));
   let next = 0;
   const work = async (): Promise<void> => {
     while (next < files.length) {

@@ -83,7 +83,11 @@ function Line({ row: { name, imported, problem, isCancelled } }: { row: Row }): 
     <div className="flex gap-2">
       <Check size={15} className="mt-0.5 shrink-0 text-good" aria-label="read" />
       <div className="min-w-0">
-        <Link to={`/files/${file.id}`} onClick={closeImport} className="font-bold underline decoration-line underline-offset-2">
+        <Link
+          to={`/files/${file.id}`}
+          onClick={closeImport}
+          className="font-bold underline decoration-line underline-offset-2"
+        >
           {file.title}
         </Link>{' '}
         <span className="text-soft">

@@ -4,10 +4,26 @@ import { foldersOf, listed, tagsOf, type Wanted } from './listing.ts';
 
 const file = (
   title: string,
-  more: { project?: string; folder?: string; tags?: string[]; score?: number; nodes?: number; day?: number; findings?: FileInfo['head']['findings'] } = {},
+  more: {
+    project?: string;
+    folder?: string;
+    tags?: string[];
+    score?: number;
+    nodes?: number;
+    day?: number;
+    findings?: FileInfo['head']['findings'];
+  } = {},
 ): FileInfo =>
   ({
-    ...{ id: title, title, catalogue: { id: 'c', version: 1 }, project: more.project ?? 'reef', folder: more.folder ?? '', tags: more.tags ?? [], createdAt: '' },
+    ...{
+      id: title,
+      title,
+      catalogue: { id: 'c', version: 1 },
+      project: more.project ?? 'reef',
+      folder: more.folder ?? '',
+      tags: more.tags ?? [],
+      createdAt: '',
+    },
     head: {
       ...{
         number: 1,
@@ -23,12 +39,27 @@ const file = (
   }) as FileInfo;
 
 const files = [
-  file('Kelp 10', { folder: 'motion/kelp', tags: ['final', 'to tidy'], score: 40, nodes: 900, day: 3, findings: { error: 0, warning: 50, info: 0 } }),
-  file('Kelp 2', { folder: 'motion', tags: ['to tidy'], score: 80, nodes: 300, day: 9, findings: { error: 1, warning: 0, info: 0 } }),
+  file('Kelp 10', {
+    folder: 'motion/kelp',
+    tags: ['final', 'to tidy'],
+    score: 40,
+    nodes: 900,
+    day: 3,
+    findings: { error: 0, warning: 50, info: 0 },
+  }),
+  file('Kelp 2', {
+    folder: 'motion',
+    tags: ['to tidy'],
+    score: 80,
+    nodes: 300,
+    day: 9,
+    findings: { error: 1, warning: 0, info: 0 },
+  }),
   file('Motionless', { folder: 'motionless', nodes: 20 }),
   file('Cues', { project: 'evening', score: 90, nodes: 100, day: 1, findings: { error: 0, warning: 0, info: 4 } }),
 ];
-const titles = (wanted: Partial<Wanted>): string[] => listed(files, { folder: '', tags: [], text: '', sort: 'title', ...wanted }).map((one) => one.title);
+const titles = (wanted: Partial<Wanted>): string[] =>
+  listed(files, { folder: '', tags: [], text: '', sort: 'title', ...wanted }).map((one) => one.title);
 
 describe('the list of files', () => {
   it('holds what lies in a folder and below it, not in one whose name begins so', () => {

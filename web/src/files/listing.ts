@@ -20,11 +20,13 @@ export interface Wanted {
   readonly sort: Sort;
 }
 
-const lies = (folder: string, within: string): boolean => within === '' || folder === within || folder.startsWith(`${within}/`);
+const lies = (folder: string, within: string): boolean =>
+  within === '' || folder === within || folder.startsWith(`${within}/`);
 
 const byTitle = (a: FileInfo, b: FileInfo): number => a.title.localeCompare(b.title, 'en', { numeric: true });
 /** Errors before warnings before the rest; files that nobody has asked about come last. */
-const weight = ({ head: { findings } }: FileInfo): number => (findings ? findings.error * 1e8 + findings.warning * 1e4 + findings.info : -1);
+const weight = ({ head: { findings } }: FileInfo): number =>
+  findings ? findings.error * 1e8 + findings.warning * 1e4 + findings.info : -1;
 const scoreOf = ({ head }: FileInfo): number => head.measures.score ?? 101;
 
 const orders: Readonly<Record<Sort, (a: FileInfo, b: FileInfo) => number>> = {
@@ -35,7 +37,9 @@ const orders: Readonly<Record<Sort, (a: FileInfo, b: FileInfo) => number>> = {
   size: (a, b) => b.head.measures.nodes - a.head.measures.nodes,
 };
 
-/** The files that are asked for, in order. Each word has to stand in title, folder, tags, author or message. O(n log n). */
+/**
+ * The files that are asked for, in order. Each word has to stand in title, folder, tags, author or message. O(n log n).
+ */
 export function listed<F extends FileInfo>(files: readonly F[], { project, folder, tags, text, sort }: Wanted): F[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   return files
@@ -43,7 +47,9 @@ export function listed<F extends FileInfo>(files: readonly F[], { project, folde
       if (project !== undefined && (file.project !== project || !lies(file.folder, folder))) return false;
       if (!tags.every((tag) => file.tags.includes(tag))) return false;
       if (words.length === 0) return true;
-      const all = [file.title, file.folder, ...file.tags, file.head.author, file.head.message, file.head.name].join('\n').toLowerCase();
+      const all = [file.title, file.folder, ...file.tags, file.head.author, file.head.message, file.head.name]
+        .join('\n')
+        .toLowerCase();
       return words.every((word) => all.includes(word));
     })
     .sort((a, b) => orders[sort](a, b) || byTitle(a, b));
@@ -71,7 +77,12 @@ export function foldersOf(files: readonly FileInfo[], project: string): Folder[]
   const order = (path: string): string => path.replaceAll('/', '\u0000');
   return [...counts]
     .sort(([a], [b]) => (order(a) < order(b) ? -1 : 1))
-    .map(([path, count]) => ({ path, count, name: path.slice(path.lastIndexOf('/') + 1), depth: path.split('/').length }));
+    .map(([path, count]) => ({
+      path,
+      count,
+      name: path.slice(path.lastIndexOf('/') + 1),
+      depth: path.split('/').length,
+    }));
 }
 
 /** All tags, with how many files have each. */

@@ -6,7 +6,13 @@ import { teamApi } from '../api/team.ts';
 import { Button, Check, Dialog, Field, TextInput } from '../ui/controls.tsx';
 
 /** Makes a project, or sets one up: what it is called, and who sees it. */
-export function ProjectDialog({ project, onClose }: { project: Project | 'new'; onClose: (changed: boolean) => void }): ReactNode {
+export function ProjectDialog({
+  project,
+  onClose,
+}: {
+  project: Project | 'new';
+  onClose: (changed: boolean) => void;
+}): ReactNode {
   const known = project === 'new' ? undefined : project;
   const [title, setTitle] = useState(known?.title ?? '');
   const [about, setAbout] = useState(known?.about ?? '');
@@ -35,7 +41,8 @@ export function ProjectDialog({ project, onClose }: { project: Project | 'new'; 
         className="flex min-h-0 flex-col gap-3 overflow-auto"
         onSubmit={(event) => {
           event.preventDefault();
-          if (title.trim() !== '') void act(() => (known ? teamApi.changeProject(known.id, words) : teamApi.makeProject(words)));
+          if (title.trim() !== '')
+            void act(() => (known ? teamApi.changeProject(known.id, words) : teamApi.makeProject(words)));
         }}
       >
         <Field label="Name">
@@ -60,7 +67,9 @@ export function ProjectDialog({ project, onClose }: { project: Project | 'new'; 
                     </>
                   }
                   checked={members.includes(person.id)}
-                  onChange={(on) => setMembers(on ? [...members, person.id] : members.filter((one) => one !== person.id))}
+                  onChange={(on) =>
+                    setMembers(on ? [...members, person.id] : members.filter((one) => one !== person.id))
+                  }
                 />
               ))}
           </fieldset>
@@ -77,7 +86,11 @@ export function ProjectDialog({ project, onClose }: { project: Project | 'new'; 
         )}
         <div className="flex gap-2">
           {known && (
-            <Button className="mr-auto" dim={known.files > 0 ? 'It holds files: move them first.' : undefined} onClick={() => void act(() => teamApi.removeProject(known.id))}>
+            <Button
+              className="mr-auto"
+              dim={known.files > 0 ? 'It holds files: move them first.' : undefined}
+              onClick={() => void act(() => teamApi.removeProject(known.id))}
+            >
               Remove
             </Button>
           )}

@@ -7,7 +7,8 @@ import { Button } from '../ui/controls.tsx';
 import { useWanted } from './address.ts';
 import { foldersOf, tagsOf } from './listing.ts';
 
-const row = 'flex w-full items-center gap-1.5 rounded-sm px-2 py-1 text-left text-sm hover:bg-accent-wash aria-[current=true]:bg-accent-wash aria-[current=true]:font-bold';
+const row =
+  'flex w-full items-center gap-1.5 rounded-sm px-2 py-1 text-left text-sm hover:bg-accent-wash aria-[current=true]:bg-accent-wash aria-[current=true]:font-bold';
 
 /** Where files lie: projects with their folders, tags, the trash. */
 export function FilesSide({
@@ -24,12 +25,22 @@ export function FilesSide({
   const { wanted, want } = useWanted();
   const isLead = person ? mayAct(person.role, 'lead') : false;
   const place = (project: string | undefined, folder = ''): void => want(() => ({ project, folder, trash: false }));
-  const isAt = (project: string | undefined, folder = ''): boolean => !wanted.trash && wanted.project === project && wanted.folder === folder;
-  const count = (number: number): ReactNode => <span className="ml-auto pl-2 text-xs text-soft tabular-nums">{number.toLocaleString('en')}</span>;
-  const toggle = (tag: string): void => want(({ tags }) => ({ tags: tags.includes(tag) ? tags.filter((one) => one !== tag) : [...tags, tag], trash: false }));
+  const isAt = (project: string | undefined, folder = ''): boolean =>
+    !wanted.trash && wanted.project === project && wanted.folder === folder;
+  const count = (number: number): ReactNode => (
+    <span className="ml-auto pl-2 text-xs text-soft tabular-nums">{number.toLocaleString('en')}</span>
+  );
+  const toggle = (tag: string): void =>
+    want(({ tags }) => ({
+      tags: tags.includes(tag) ? tags.filter((one) => one !== tag) : [...tags, tag],
+      trash: false,
+    }));
   const tags = tagsOf(files);
   return (
-    <nav aria-label="Where files lie" className="flex w-60 shrink-0 flex-col gap-4 overflow-auto border-r border-line bg-panel p-3">
+    <nav
+      aria-label="Where files lie"
+      className="flex w-60 shrink-0 flex-col gap-4 overflow-auto border-r border-line bg-panel p-3"
+    >
       <button type="button" className={row} aria-current={isAt(undefined)} onClick={() => place(undefined)}>
         All files {count(files.length)}
       </button>
@@ -37,7 +48,14 @@ export function FilesSide({
         <h2 className="flex items-center justify-between px-2 text-xs text-soft">
           Projects
           {isLead && (
-            <Button look="quiet" square className="h-6 w-6" aria-label="Make a project" title="Make a project" onClick={() => onProject('new')}>
+            <Button
+              look="quiet"
+              square
+              className="h-6 w-6"
+              aria-label="Make a project"
+              title="Make a project"
+              onClick={() => onProject('new')}
+            >
               <Plus size={14} />
             </Button>
           )}
@@ -46,7 +64,13 @@ export function FilesSide({
           {projects.map((project) => (
             <li key={project.id}>
               <span className="group flex items-center">
-                <button type="button" className={`${row} min-w-0 flex-1`} aria-current={isAt(project.id)} title={project.about} onClick={() => place(project.id)}>
+                <button
+                  type="button"
+                  className={`${row} min-w-0 flex-1`}
+                  aria-current={isAt(project.id)}
+                  title={project.about}
+                  onClick={() => place(project.id)}
+                >
                   <span className="truncate">{project.title}</span>
                   {!project.open && <Lock size={12} className="shrink-0 text-soft" aria-label="for its members" />}
                   {count(project.files)}
@@ -67,7 +91,12 @@ export function FilesSide({
               <ul>
                 {foldersOf(files, project.id).map((folder) => (
                   <li key={folder.path} style={{ paddingLeft: `${folder.depth * 14}px` }}>
-                    <button type="button" className={row} aria-current={isAt(project.id, folder.path)} onClick={() => place(project.id, folder.path)}>
+                    <button
+                      type="button"
+                      className={row}
+                      aria-current={isAt(project.id, folder.path)}
+                      onClick={() => place(project.id, folder.path)}
+                    >
                       <FolderIcon size={13} className="shrink-0 text-soft" aria-hidden="true" />
                       <span className="truncate">{folder.name}</span>
                       {count(folder.count)}
@@ -98,7 +127,12 @@ export function FilesSide({
         </section>
       )}
       <div className="mt-auto flex flex-col">
-        <button type="button" className={row} aria-current={wanted.trash} onClick={() => want(() => ({ project: undefined, folder: '', tags: [], trash: true }))}>
+        <button
+          type="button"
+          className={row}
+          aria-current={wanted.trash}
+          onClick={() => want(() => ({ project: undefined, folder: '', tags: [], trash: true }))}
+        >
           <Trash2 size={13} className="text-soft" aria-hidden="true" />
           Trash
         </button>

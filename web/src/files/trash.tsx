@@ -34,7 +34,12 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
         <Button onClick={() => void trash.refetch()}>Try again</Button>
       </Notice>
     );
-  if (trash.data.length === 0) return <Notice title="The trash is empty.">Files that are thrown away lie here until a lead removes them for ever.</Notice>;
+  if (trash.data.length === 0)
+    return (
+      <Notice title="The trash is empty.">
+        Files that are thrown away lie here until a lead removes them for ever.
+      </Notice>
+    );
   return (
     <>
       <ul aria-label="In the trash" className="flex max-w-4xl flex-col">
@@ -54,7 +59,11 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
             >
               Restore
             </Button>
-            <Button dim={isLead ? undefined : 'It takes the role lead.'} aria-label={`Remove ${file.title} for ever`} onClick={() => setAsked(file)}>
+            <Button
+              dim={isLead ? undefined : 'It takes the role lead.'}
+              aria-label={`Remove ${file.title} for ever`}
+              onClick={() => setAsked(file)}
+            >
               Remove for ever …
             </Button>
           </li>

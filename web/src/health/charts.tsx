@@ -5,7 +5,13 @@ import { Area, AreaChart, CartesianGrid, Line, LineChart, ResponsiveContainer, T
 
 const text = { fill: 'var(--soft)', fontSize: 11 };
 const onDay = (day: string): string => format(parseISO(day), 'd MMM');
-const box = { background: 'var(--panel)', border: '1px solid var(--edge)', borderRadius: 4, fontSize: 12, padding: '4px 8px' };
+const box = {
+  background: 'var(--panel)',
+  border: '1px solid var(--edge)',
+  borderRadius: 4,
+  fontSize: 12,
+  padding: '4px 8px',
+};
 const axes = { tick: text, tickLine: false } as const;
 
 type Days = Health['days'];
@@ -20,8 +26,20 @@ export function ScoreChart({ days, title }: { days: Days; title: string }): Reac
           <CartesianGrid stroke="var(--line)" vertical={false} />
           <XAxis dataKey="day" {...axes} axisLine={{ stroke: 'var(--line)' }} tickFormatter={onDay} minTickGap={36} />
           <YAxis domain={[0, 100]} {...axes} axisLine={false} tickCount={5} />
-          <Tooltip contentStyle={box} labelFormatter={(day) => onDay(String(day))} formatter={(value) => [String(value), 'readability']} />
-          <Line type="stepAfter" dataKey="score" stroke="var(--accent)" strokeWidth={2} dot={false} isAnimationActive={false} connectNulls />
+          <Tooltip
+            contentStyle={box}
+            labelFormatter={(day) => onDay(String(day))}
+            formatter={(value) => [String(value), 'readability']}
+          />
+          <Line
+            type="stepAfter"
+            dataKey="score"
+            stroke="var(--accent)"
+            strokeWidth={2}
+            dot={false}
+            isAnimationActive={false}
+            connectNulls
+          />
         </LineChart>
       </ResponsiveContainer>
     </figure>
@@ -42,7 +60,11 @@ export function FindingsChart({ days, title }: { days: Days; title: string }): R
         <b>{title}</b>
         {layers.map((layer) => (
           <span key={layer.key} className="flex items-center gap-1 text-xs text-soft">
-            <span className="inline-block size-3 border border-edge" style={{ background: layer.fill, opacity: layer.opacity }} aria-hidden="true" />
+            <span
+              className="inline-block size-3 border border-edge"
+              style={{ background: layer.fill, opacity: layer.opacity }}
+              aria-hidden="true"
+            />
             {layer.title}
           </span>
         ))}

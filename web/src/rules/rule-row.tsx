@@ -11,7 +11,17 @@ const severities = { error: 'Error', warning: 'Warning', info: 'Hint', off: 'Off
 export const severityWords: Readonly<Record<string, string>> = severities;
 
 /** A list of words, with commas between: typed freely, told when it is left. */
-function Words({ label, hint, value, onChange }: { label: string; hint: string | undefined; value: readonly string[]; onChange: (value: string[]) => void }): ReactNode {
+function Words({
+  label,
+  hint,
+  value,
+  onChange,
+}: {
+  label: string;
+  hint: string | undefined;
+  value: readonly string[];
+  onChange: (value: string[]) => void;
+}): ReactNode {
   const [text, setText] = useState(value.join(', '));
   const words = (): string[] =>
     text
@@ -57,17 +67,26 @@ export function RuleRow({
     onChange(Object.keys(all).length > 0 ? { ...rest, options: all as NonNullable<Setting['options']> } : rest);
   };
   return (
-    <li className={`grid grid-cols-[1fr_11rem] gap-x-4 gap-y-2 border-t border-line py-2.5 ${isOn ? '' : 'opacity-70'}`}>
+    <li
+      className={`grid grid-cols-[1fr_11rem] gap-x-4 gap-y-2 border-t border-line py-2.5 ${isOn ? '' : 'opacity-70'}`}
+    >
       <div>
         <Link to={`/rules/${rule.id}`} className="font-bold underline decoration-line underline-offset-2">
           {rule.title}
         </Link>
         <p className="text-sm text-soft">{rule.why}</p>
       </div>
-      <Select aria-label={`How grave: ${rule.title}`} disabled={dim} value={value} onChange={(event) => choose(event.target.value)}>
+      <Select
+        aria-label={`How grave: ${rule.title}`}
+        disabled={dim}
+        value={value}
+        onChange={(event) => choose(event.target.value)}
+      >
         <option value="usual">{usual}</option>
         {rule.optional && <option value="on">On, as {severities[rule.severity].toLowerCase()}</option>}
-        {value === 'on' && !rule.optional && <option value="on">On, as {severities[rule.severity].toLowerCase()}</option>}
+        {value === 'on' && !rule.optional && (
+          <option value="on">On, as {severities[rule.severity].toLowerCase()}</option>
+        )}
         {Object.entries(severities).map(([id, title]) => (
           <option key={id} value={id}>
             {title}
@@ -113,7 +132,12 @@ export function RuleRow({
               />
             </Field>
           ) : (
-            <button type="button" className="text-xs text-soft underline disabled:hidden" aria-label={`Only some nodes: ${rule.title}`} onClick={() => setScoped(true)}>
+            <button
+              type="button"
+              className="text-xs text-soft underline disabled:hidden"
+              aria-label={`Only some nodes: ${rule.title}`}
+              onClick={() => setScoped(true)}
+            >
               Only some nodes …
             </button>
           )}
@@ -123,5 +147,7 @@ export function RuleRow({
   );
 }
 
-const hintOf = (schema: OptionSchema): { hint?: string } => (schema.description === undefined ? {} : { hint: schema.description });
-const labelOf = (name: string): string => name.replace(/([A-Z])/g, ' $1').replace(/^./, (letter) => letter.toUpperCase());
+const hintOf = (schema: OptionSchema): { hint?: string } =>
+  schema.description === undefined ? {} : { hint: schema.description };
+const labelOf = (name: string): string =>
+  name.replace(/([A-Z])/g, ' $1').replace(/^./, (letter) => letter.toUpperCase());

@@ -17,7 +17,8 @@ import { BackLink, TopLine } from '../ui/top-line.tsx';
 type Filter = 'all' | 'change' | 'trouble' | 'function';
 const fits: Readonly<Record<Filter, (item: BatchItem) => boolean>> = {
   all: () => true,
-  change: (item) => ['planned', 'to-apply', 'applied', 'to-roll-back', 'rolled-back', 'kept', 'conflict'].includes(item.state),
+  change: (item) =>
+    ['planned', 'to-apply', 'applied', 'to-roll-back', 'rolled-back', 'kept', 'conflict'].includes(item.state),
   trouble: (item) => ['failed', 'stopped', 'conflict', 'kept'].includes(item.state),
   function: (item) => item.summary !== null && item.summary.verdict !== 'same',
 };
@@ -39,7 +40,14 @@ export default function BatchRunScreen(): ReactNode {
         {run && <span className="shrink-0 text-sm text-soft">{phases[run.phase]}</span>}
       </TopLine>
       {!run ? (
-        <Notice title={isAway ? 'The run cannot be read. It may be gone, or the server away; it is tried again.' : 'Loading the run …'} alert={isAway} />
+        <Notice
+          title={
+            isAway
+              ? 'The run cannot be read. It may be gone, or the server away; it is tried again.'
+              : 'Loading the run …'
+          }
+          alert={isAway}
+        />
       ) : (
         <main className="flex min-h-0 flex-1">
           <section aria-label="Files" className="flex min-w-0 flex-1 flex-col">
@@ -58,7 +66,12 @@ export default function BatchRunScreen(): ReactNode {
               />
               <AcceptAll run={run} items={shown} />
             </div>
-            <Rows items={shown} run={run} chosen={chosen?.file} onChoose={(file) => setParams({ file }, { replace: true })} />
+            <Rows
+              items={shown}
+              run={run}
+              chosen={chosen?.file}
+              onChoose={(file) => setParams({ file }, { replace: true })}
+            />
           </section>
           {chosen ? (
             <ItemDetailPane key={`${chosen.file} ${chosen.base}`} run={run} item={chosen} />
@@ -75,8 +88,13 @@ export default function BatchRunScreen(): ReactNode {
 
 /** How far the run is, by what became of its files. */
 function Progress({ run, isAway }: { run: BatchRun; isAway: boolean }): ReactNode {
-  const open = Object.entries(run.counts).reduce((sum, [state, count]) => sum + (isOpen(state as BatchItem['state']) ? (count ?? 0) : 0), 0);
-  const parts = Object.entries(run.counts).map(([state, count]) => `${count} ${states[state as BatchItem['state']].text}`);
+  const open = Object.entries(run.counts).reduce(
+    (sum, [state, count]) => sum + (isOpen(state as BatchItem['state']) ? (count ?? 0) : 0),
+    0,
+  );
+  const parts = Object.entries(run.counts).map(
+    ([state, count]) => `${count} ${states[state as BatchItem['state']].text}`,
+  );
   return (
     <div className="flex flex-col gap-1 border-b border-line px-4 py-2">
       <progress className="h-1.5 w-full" value={run.total - open} max={run.total} aria-label="Files that are done" />
@@ -88,7 +106,8 @@ function Progress({ run, isAway }: { run: BatchRun; isAway: boolean }): ReactNod
   );
 }
 
-const tell = (error: unknown): void => void toast.error('That could not be done', { description: error instanceof Error ? error.message : String(error) });
+const tell = (error: unknown): void =>
+  void toast.error('That could not be done', { description: error instanceof Error ? error.message : String(error) });
 
 function Acts({ run }: { run: BatchRun }): ReactNode {
   const person = usePerson().data;
@@ -104,12 +123,20 @@ function Acts({ run }: { run: BatchRun }): ReactNode {
         </Button>
       )}
       {applied > 0 && !goesOn && (
-        <Button dim={may} title="A new revision takes each change back, but for what was changed after" onClick={() => void api.batchAct(run.id, 'roll-back').catch(tell)}>
+        <Button
+          dim={may}
+          title="A new revision takes each change back, but for what was changed after"
+          onClick={() => void api.batchAct(run.id, 'roll-back').catch(tell)}
+        >
           Roll back {plural(applied, 'file')}
         </Button>
       )}
       {!goesOn && run.phase !== 'rolled-back' && (
-        <Button look="primary" dim={may ?? (run.accepted === 0 ? 'Accept files first.' : undefined)} onClick={() => setApplying(true)}>
+        <Button
+          look="primary"
+          dim={may ?? (run.accepted === 0 ? 'Accept files first.' : undefined)}
+          onClick={() => setApplying(true)}
+        >
           Apply to {plural(run.accepted, 'file')} …
         </Button>
       )}
@@ -138,7 +165,11 @@ function ApplyDialog({ run, onClose }: { run: BatchRun; onClose: () => void }): 
         <Field label="Message">
           <TextInput value={message} maxLength={500} required onChange={(event) => setMessage(event.target.value)} />
         </Field>
-        <Button type="submit" look="primary" dim={message.trim() === '' ? 'Say in a word or two what changes.' : undefined}>
+        <Button
+          type="submit"
+          look="primary"
+          dim={message.trim() === '' ? 'Say in a word or two what changes.' : undefined}
+        >
           Apply
         </Button>
       </form>
@@ -167,9 +198,24 @@ const rowHeight = 44;
 const columns = 'grid grid-cols-[minmax(0,1fr)_8rem_7rem_5rem_5rem_4.25rem] items-center gap-3 px-4';
 
 /** The files of the run; of a thousand only those in sight are there. */
-function Rows({ items, run, chosen, onChoose }: { items: readonly BatchItem[]; run: BatchRun; chosen: string | undefined; onChoose: (file: string) => void }): ReactNode {
+function Rows({
+  items,
+  run,
+  chosen,
+  onChoose,
+}: {
+  items: readonly BatchItem[];
+  run: BatchRun;
+  chosen: string | undefined;
+  onChoose: (file: string) => void;
+}): ReactNode {
   const room = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: items.length, getScrollElement: () => room.current, estimateSize: () => rowHeight, overscan: 10 });
+  const rows = useVirtualizer({
+    count: items.length,
+    getScrollElement: () => room.current,
+    estimateSize: () => rowHeight,
+    overscan: 10,
+  });
   return (
     <>
       <div className={`${columns} border-y border-line py-1 text-xs text-soft`} aria-hidden="true">
@@ -191,7 +237,12 @@ function Rows({ items, run, chosen, onChoose }: { items: readonly BatchItem[]; r
                 className={`${columns} absolute inset-x-0 border-b border-line text-sm ${item.file === chosen ? 'bg-accent-wash' : ''}`}
                 style={{ top: start, height: rowHeight }}
               >
-                <button type="button" className="min-w-0 text-left hover:underline" aria-current={item.file === chosen || undefined} onClick={() => onChoose(item.file)}>
+                <button
+                  type="button"
+                  className="min-w-0 text-left hover:underline"
+                  aria-current={item.file === chosen || undefined}
+                  onClick={() => onChoose(item.file)}
+                >
                   <span className="block truncate font-bold">{item.title}</span>
                   {item.why !== '' && (
                     <span className="block truncate text-xs text-soft" title={item.why}>
@@ -224,20 +275,35 @@ function Numbers({ item: { summary } }: { item: BatchItem }): ReactNode {
   const better = score.after - score.before;
   return (
     <>
-      <span className="truncate tabular-nums" title={`${counts.added} added, ${counts.removed} removed, ${counts.changed} changed`}>
-        {[counts.added > 0 && `+${counts.added}`, counts.removed > 0 && `−${counts.removed}`, counts.changed > 0 && `${counts.changed} changed`].filter(Boolean).join(', ')}
+      <span
+        className="truncate tabular-nums"
+        title={`${counts.added} added, ${counts.removed} removed, ${counts.changed} changed`}
+      >
+        {[
+          counts.added > 0 && `+${counts.added}`,
+          counts.removed > 0 && `−${counts.removed}`,
+          counts.changed > 0 && `${counts.changed} changed`,
+        ]
+          .filter(Boolean)
+          .join(', ')}
       </span>
       <span className="tabular-nums">
-        {score.before.toFixed(0)} → <span className={better > 0.5 ? 'font-bold text-good' : better < -0.5 ? 'text-warn' : ''}>{score.after.toFixed(0)}</span>
+        {score.before.toFixed(0)} →{' '}
+        <span className={better > 0.5 ? 'font-bold text-good' : better < -0.5 ? 'text-warn' : ''}>
+          {score.after.toFixed(0)}
+        </span>
       </span>
-      <span className={verdicts[verdict].look}>{verdict === 'same' ? 'same' : verdict === 'ends-same' ? 'ends same' : 'changed'}</span>
+      <span className={verdicts[verdict].look}>
+        {verdict === 'same' ? 'same' : verdict === 'ends-same' ? 'ends same' : 'changed'}
+      </span>
     </>
   );
 }
 
 function Accept({ run, item }: { run: BatchRun; item: BatchItem }): ReactNode {
   if (item.state !== 'planned') return <span />;
-  const accept = (accepted: boolean): void => void api.batchAct(run.id, 'accept', { accepted, files: [item.file] }).catch(tell);
+  const accept = (accepted: boolean): void =>
+    void api.batchAct(run.id, 'accept', { accepted, files: [item.file] }).catch(tell);
   return (
     <span className="flex gap-1">
       <Button

@@ -15,7 +15,10 @@ import { phases } from '../batch/words.ts';
 import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
-const firstSteps: readonly Step[] = [stepSchema.parse({ do: 'operation', operation: 'arrange' }), stepSchema.parse({ do: 'keep' })];
+const firstSteps: readonly Step[] = [
+  stepSchema.parse({ do: 'operation', operation: 'arrange' }),
+  stepSchema.parse({ do: 'keep' }),
+];
 
 /** Recipes over many files: one is put together and started here; the runs that there were are listed. */
 export default function BatchesScreen(): ReactNode {
@@ -29,7 +32,10 @@ export default function BatchesScreen(): ReactNode {
       </TopLine>
       <main className="flex min-h-0 flex-1">
         <NewRun />
-        <section aria-label="Runs" className="flex w-96 shrink-0 flex-col gap-2 overflow-auto border-l border-line bg-panel p-4">
+        <section
+          aria-label="Runs"
+          className="flex w-96 shrink-0 flex-col gap-2 overflow-auto border-l border-line bg-panel p-4"
+        >
           <h2 className="font-bold">Runs</h2>
           {runs.isPending ? (
             <Notice title="Loading the runs …" />
@@ -70,7 +76,11 @@ function NewRun(): ReactNode {
   const [recipe, setRecipe] = useState<LibraryItem>();
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const found = useQuery({ queryKey: ['batch-files', files], queryFn: () => api.batchFiles(files), placeholderData: (last) => last });
+  const found = useQuery({
+    queryKey: ['batch-files', files],
+    queryFn: () => api.batchFiles(files),
+    placeholderData: (last) => last,
+  });
   const mayStart = person && mayAct(person.role, 'editor');
   const dim = !mayStart
     ? 'Changing files takes the role editor.'
@@ -135,7 +145,12 @@ function NewRun(): ReactNode {
         }}
       >
         <Field label="Title of the run" hint="the revisions are called so too">
-          <TextInput className="w-96" maxLength={200} value={title} onChange={(event) => setTitle(event.target.value)} />
+          <TextInput
+            className="w-96"
+            maxLength={200}
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+          />
         </Field>
         <Button type="submit" look="primary" dim={dim}>
           <Play size={15} />
@@ -173,28 +188,49 @@ function RecipeLine({
       onTake(found, recipeSchema.parse(JSON.parse(found.content)).steps);
       setName(found.title);
     } catch (error) {
-      toast.error('The recipe could not be taken', { description: error instanceof Error ? error.message : String(error) });
+      toast.error('The recipe could not be taken', {
+        description: error instanceof Error ? error.message : String(error),
+      });
     }
   };
   const keep = async (): Promise<void> => {
-    const wanted = { title: name, content: JSON.stringify({ steps }), runRole: 'editor' as const, changeRole: 'editor' as const };
+    const wanted = {
+      title: name,
+      content: JSON.stringify({ steps }),
+      runRole: 'editor' as const,
+      changeRole: 'editor' as const,
+    };
     try {
       const isSame = recipe?.title === name.trim();
-      const kept = isSame ? await api.changeLibraryItem(recipe.id, recipe.version, wanted) : await api.makeLibraryItem({ type: 'recipe', ...wanted });
+      const kept = isSame
+        ? await api.changeLibraryItem(recipe.id, recipe.version, wanted)
+        : await api.makeLibraryItem({ type: 'recipe', ...wanted });
       onKept(kept);
       await queries.invalidateQueries({ queryKey: ['library', 'recipe'] });
       toast(`“${kept.title}” is in the library, version ${kept.version}.`);
     } catch (error) {
-      toast.error('The recipe could not be kept', { description: error instanceof Error ? error.message : String(error) });
+      toast.error('The recipe could not be kept', {
+        description: error instanceof Error ? error.message : String(error),
+      });
     }
   };
   const dim =
-    !person || !mayAct(person.role, 'editor') ? 'Keeping recipes takes the role editor.' : name.trim() === '' ? 'Name the recipe.' : steps.length === 0 ? 'Add a step.' : undefined;
+    !person || !mayAct(person.role, 'editor')
+      ? 'Keeping recipes takes the role editor.'
+      : name.trim() === ''
+        ? 'Name the recipe.'
+        : steps.length === 0
+          ? 'Add a step.'
+          : undefined;
   return (
     <div className="flex flex-wrap items-end gap-3">
       <h2 className="mr-auto text-base font-bold">Recipe</h2>
       <Field label="From the library">
-        <select className="h-8 max-w-56 rounded-sm border border-line bg-ticket px-1.5 text-sm" value={recipe?.id ?? ''} onChange={(event) => void take(event.target.value)}>
+        <select
+          className="h-8 max-w-56 rounded-sm border border-line bg-ticket px-1.5 text-sm"
+          value={recipe?.id ?? ''}
+          onChange={(event) => void take(event.target.value)}
+        >
           <option value="" disabled>
             {library.data?.length === 0 ? 'No recipe is kept yet' : 'Choose a recipe'}
           </option>
@@ -228,10 +264,18 @@ function FileFields({ files, onChange }: { files: FileQuery; onChange: (files: F
     <fieldset className="flex flex-wrap items-end gap-x-4 gap-y-2 rounded border border-line bg-panel px-3 pt-1 pb-3">
       <legend className="px-1 font-bold">Files</legend>
       <Field label="Title holds" hint="all where empty">
-        <TextInput className="w-56" value={files.title} onChange={(event) => onChange({ ...files, title: event.target.value })} />
+        <TextInput
+          className="w-56"
+          value={files.title}
+          onChange={(event) => onChange({ ...files, title: event.target.value })}
+        />
       </Field>
       <Field label="and use the">
-        <select className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm" value={what} onChange={(event) => put({ what: event.target.value as typeof what })}>
+        <select
+          className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm"
+          value={what}
+          onChange={(event) => put({ what: event.target.value as typeof what })}
+        >
           {useKinds.map((one) => (
             <option key={one} value={one}>
               {uses[one]}
@@ -240,7 +284,12 @@ function FileFields({ files, onChange }: { files: FileQuery; onChange: (files: F
         </select>
       </Field>
       <Field label="called" hint="any where empty">
-        <TextInput className="w-48 font-mono text-xs" placeholder="pic.blur" value={files.uses?.name ?? ''} onChange={(event) => put({ name: event.target.value.trim() })} />
+        <TextInput
+          className="w-48 font-mono text-xs"
+          placeholder="pic.blur"
+          value={files.uses?.name ?? ''}
+          onChange={(event) => put({ name: event.target.value.trim() })}
+        />
       </Field>
     </fieldset>
   );

@@ -72,7 +72,11 @@ export default function CatalogueScreen(): ReactNode {
         <>
           <div className="flex items-center gap-3 border-b border-line px-4 py-2 text-sm">
             <Segments label="What is shown" value={part} choices={parts} onChoose={setPart} />
-            {locked && part !== 'shared' && <span className="text-soft">Changing it takes the role lead{person ? `; you are ${person.role}` : ''}.</span>}
+            {locked && part !== 'shared' && (
+              <span className="text-soft">
+                Changing it takes the role lead{person ? `; you are ${person.role}` : ''}.
+              </span>
+            )}
           </div>
           <main className="flex min-h-0 flex-1 text-sm">
             {part === 'kinds' ? (
@@ -103,10 +107,18 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
       const parsed = catalogueSchema.safeParse(JSON.parse(await file.text()));
       if (!parsed.success) throw new Error(parsed.error.issues[0]?.message ?? 'it is no catalogue');
       // the first catalogue of a team brings its own id
-      setDraft({ ...parsed.data, id: base.version === 0 ? parsed.data.id : base.id, version: base.version, kinds: parsed.data.kinds.filter((kind) => !kind.shared) });
+      setDraft({
+        ...parsed.data,
+        id: base.version === 0 ? parsed.data.id : base.id,
+        version: base.version,
+        kinds: parsed.data.kinds.filter((kind) => !kind.shared),
+      });
       toast(`“${file.name}” is read. Nothing is stored before you have reviewed the change.`, { duration: 4000 });
     } catch (error) {
-      toast.error(`“${file.name}” cannot be read as a catalogue`, { description: (error as Error).message, duration: 8000 });
+      toast.error(`“${file.name}” cannot be read as a catalogue`, {
+        description: (error as Error).message,
+        duration: 8000,
+      });
     }
   };
   return (
@@ -116,7 +128,12 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
           {problems[0]}
         </span>
       )}
-      <FileButton accept=".json" label="Choose a catalogue file" onFile={(file) => void take(file)} dim={locked ? 'It takes the role lead.' : undefined}>
+      <FileButton
+        accept=".json"
+        label="Choose a catalogue file"
+        onFile={(file) => void take(file)}
+        dim={locked ? 'It takes the role lead.' : undefined}
+      >
         <FileUp size={15} /> Import
       </FileButton>
       {base.version > 0 && (
@@ -131,7 +148,11 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
       <Button dim={isChanged ? undefined : 'Nothing is changed.'} onClick={dropDraft}>
         Drop changes
       </Button>
-      <Button look="primary" dim={locked ? 'It takes the role lead.' : !isChanged ? 'Nothing is changed.' : problems[0]} onClick={() => setReviewed(true)}>
+      <Button
+        look="primary"
+        dim={locked ? 'It takes the role lead.' : !isChanged ? 'Nothing is changed.' : problems[0]}
+        onClick={() => setReviewed(true)}
+      >
         Review the change
       </Button>
       {isReviewed && <ReportDialog base={base} draft={draft} onClose={() => setReviewed(false)} />}
@@ -143,13 +164,28 @@ function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: boolean })
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<string | undefined>(catalogue.kinds[0]?.id);
   const kind = catalogue.kinds.find((one) => one.id === chosen);
-  const fits = catalogue.kinds.filter((one) => `${one.title} ${one.id} ${one.code}`.toLowerCase().includes(text.trim().toLowerCase()));
+  const fits = catalogue.kinds.filter((one) =>
+    `${one.title} ${one.id} ${one.code}`.toLowerCase().includes(text.trim().toLowerCase()),
+  );
   return (
     <>
       <nav aria-label="Kinds" className="flex w-72 shrink-0 flex-col border-r border-line bg-panel">
         <div className="flex gap-2 p-3">
-          <TextInput type="search" aria-label="Find a kind" placeholder="Find a kind" className="flex-1" value={text} onChange={(event) => setText(event.target.value)} />
-          <Button square aria-label="New kind" title="New kind" dim={locked ? 'It takes the role lead.' : undefined} onClick={() => setChosen(addKind())}>
+          <TextInput
+            type="search"
+            aria-label="Find a kind"
+            placeholder="Find a kind"
+            className="flex-1"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+          <Button
+            square
+            aria-label="New kind"
+            title="New kind"
+            dim={locked ? 'It takes the role lead.' : undefined}
+            onClick={() => setChosen(addKind())}
+          >
             <Plus size={15} />
           </Button>
         </div>
@@ -184,14 +220,22 @@ function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: boolean })
       </nav>
       <div className="min-h-0 flex-1 overflow-auto p-5">
         <div className="mx-auto max-w-5xl">
-          {kind ? <KindForm key={kind.id} kind={kind} catalogue={catalogue} locked={locked} onChosen={setChosen} /> : <Notice title="Choose a kind on the left." />}
+          {kind ? (
+            <KindForm key={kind.id} kind={kind} catalogue={catalogue} locked={locked} onChosen={setChosen} />
+          ) : (
+            <Notice title="Choose a kind on the left." />
+          )}
         </div>
       </div>
     </>
   );
 }
 
-function Versions({ versions }: { versions: readonly { id: string; version: number; createdAt: string }[] }): ReactNode {
+function Versions({
+  versions,
+}: {
+  versions: readonly { id: string; version: number; createdAt: string }[];
+}): ReactNode {
   return (
     <table className="w-full text-sm" aria-label="Versions">
       <thead className="text-left text-soft">
@@ -207,7 +251,11 @@ function Versions({ versions }: { versions: readonly { id: string; version: numb
             <td className="py-1.5">{version}</td>
             <td>{new Date(createdAt).toLocaleString('en-GB')}</td>
             <td>
-              <a className="underline" href={`/api/catalogues/${id}/${version}?shared=no`} download={`${id}.v${version}.catalogue.json`}>
+              <a
+                className="underline"
+                href={`/api/catalogues/${id}/${version}?shared=no`}
+                download={`${id}.v${version}.catalogue.json`}
+              >
                 {id}.v{version}.catalogue.json
               </a>
             </td>

@@ -85,7 +85,14 @@ export default function EditorScreen(): ReactNode {
       : mayAct(person.role, 'editor')
         ? undefined
         : `Changing files takes the role editor; you are ${person.role}.`;
-    loadDocument({ fileId: id, title: data.file.title, readOnly, revision: data.number, catalogue: data.catalogue, doc: data.doc });
+    loadDocument({
+      fileId: id,
+      title: data.file.title,
+      readOnly,
+      revision: data.number,
+      catalogue: data.catalogue,
+      doc: data.doc,
+    });
     setReady(data);
   }, [data, person, id, number]);
   if (loaded.isError) {
@@ -99,7 +106,12 @@ export default function EditorScreen(): ReactNode {
     );
   }
   if (!data || ready !== data) return <Notice title="Opening the graph …" />;
-  return <Editor onReload={() => void loaded.refetch()} isOld={number !== undefined && data.number < data.file.head.number} />;
+  return (
+    <Editor
+      onReload={() => void loaded.refetch()}
+      isOld={number !== undefined && data.number < data.file.head.number}
+    />
+  );
 }
 
 function Editor({ onReload, isOld }: { onReload: () => void; isOld: boolean }): ReactNode {
@@ -167,7 +179,12 @@ function Editor({ onReload, isOld }: { onReload: () => void; isOld: boolean }): 
             <span className="mr-1 text-xs whitespace-nowrap text-soft" role="status">
               {readOnly ? `Revision ${revision}, read only` : dirty ? 'Unsaved changes' : `Revision ${revision}, saved`}
             </span>
-            <Button look={dirty ? 'primary' : 'plain'} title="Save a revision" dim={cannotSave} onClick={() => openDialog('save')}>
+            <Button
+              look={dirty ? 'primary' : 'plain'}
+              title="Save a revision"
+              dim={cannotSave}
+              onClick={() => openDialog('save')}
+            >
               <Save size={16} />
               Save
             </Button>
@@ -225,7 +242,8 @@ function Dialogs({ onReload }: { onReload: () => void }): ReactNode {
     if ('add' in opened) return <AddNodeDialog adding={opened.add} onClose={closeDialog} />;
     if ('ports' in opened) return <PortsDialog node={opened.ports} inHand={opened.inHand} onClose={closeDialog} />;
     if ('bridge' in opened) return <BridgeDialog {...opened.bridge} why={opened.why} onClose={closeDialog} />;
-    if ('choose' in opened) return <ChoiceDialog title={opened.choose} choices={opened.choices} chosen={opened.chosen} />;
+    if ('choose' in opened)
+      return <ChoiceDialog title={opened.choose} choices={opened.choices} chosen={opened.chosen} />;
     if ('report' in opened) return <ReportDialog {...opened} onClose={closeDialog} />;
     if ('meet' in opened)
       return (
@@ -273,7 +291,15 @@ function Travel(): ReactNode {
   const slot = (id: string, icon: ReactNode): ReactNode => {
     const command = commandById(id)!;
     return (
-      <Button look="quiet" square className="w-7" aria-label={command.title} title={`${command.title} (${keyOf(id, keys)})`} dim={command.dim(state)} onClick={command.run}>
+      <Button
+        look="quiet"
+        square
+        className="w-7"
+        aria-label={command.title}
+        title={`${command.title} (${keyOf(id, keys)})`}
+        dim={command.dim(state)}
+        onClick={command.run}
+      >
         {icon}
       </Button>
     );
@@ -283,7 +309,13 @@ function Travel(): ReactNode {
       {slot('back', <ArrowLeft size={16} />)}
       {slot('forward', <ArrowRight size={16} />)}
       <ViewsMenu />
-      <Button look="quiet" className="px-1.5" aria-label="Find and go" title={`Find and go (${keyOf('find', keys)})`} onClick={() => openDialog('find')}>
+      <Button
+        look="quiet"
+        className="px-1.5"
+        aria-label="Find and go"
+        title={`Find and go (${keyOf('find', keys)})`}
+        onClick={() => openDialog('find')}
+      >
         <Search size={16} />
         <span className="hidden xl:inline">Find</span>
       </Button>
@@ -299,7 +331,11 @@ function Path(): ReactNode {
   const path = useMemo(() => graphPath(doc, graph), [doc, graph]);
   return (
     <nav aria-label="Path" className="flex min-w-0 items-center gap-1">
-      <Link to="/files" className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash" aria-label="Back to the files">
+      <Link
+        to="/files"
+        className="flex items-center gap-0.5 rounded-sm px-1 py-1 text-soft hover:bg-accent-wash"
+        aria-label="Back to the files"
+      >
         <ChevronLeft size={16} />
         Files
       </Link>

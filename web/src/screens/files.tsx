@@ -54,12 +54,16 @@ export default function FilesScreen(): ReactNode {
   const { project, folder, sort } = wanted;
   const tagKey = wanted.tags.join();
   const all = files.data ?? none;
-  const shown = useMemo(() => listed(all, { project, folder, text, sort, tags: tagKey === '' ? [] : tagKey.split(',') }), [all, project, folder, text, sort, tagKey]);
+  const shown = useMemo(
+    () => listed(all, { project, folder, text, sort, tags: tagKey === '' ? [] : tagKey.split(',') }),
+    [all, project, folder, text, sort, tagKey],
+  );
   const chosen = shown.filter((file) => selected.has(file.id));
   const refresh = async (): Promise<void> => {
     await Promise.all(['files', 'projects', 'trash'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
   };
-  const take = (some: readonly File[]): void => void importMany(some, { project: project ?? 'team', folder }).then(refresh);
+  const take = (some: readonly File[]): void =>
+    void importMany(some, { project: project ?? 'team', folder }).then(refresh);
   const dragOver = (event: DragEvent): void => {
     event.preventDefault();
     setOver(mayEdit);
@@ -72,7 +76,10 @@ export default function FilesScreen(): ReactNode {
   };
   const titles = useMemo(() => new Map((projects.data ?? []).map((one) => [one.id, one.title])), [projects.data]);
   const whereOf = (file: FileInfo): string | undefined => {
-    const parts = [...(project === undefined ? [titles.get(file.project) ?? ''] : []), ...(file.folder !== folder ? [file.folder] : [])].filter(Boolean);
+    const parts = [
+      ...(project === undefined ? [titles.get(file.project) ?? ''] : []),
+      ...(file.folder !== folder ? [file.folder] : []),
+    ].filter(Boolean);
     return parts.length === 0 ? undefined : parts.join(' / ');
   };
   const close = (done: boolean): void => {
@@ -83,7 +90,12 @@ export default function FilesScreen(): ReactNode {
   };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: dropping files anywhere is a second way; the button is the first
-    <div className="flex h-full flex-col" onDragOver={dragOver} onDragLeave={(event) => event.currentTarget === event.target && setOver(false)} onDrop={drop}>
+    <div
+      className="flex h-full flex-col"
+      onDragOver={dragOver}
+      onDragLeave={(event) => event.currentTarget === event.target && setOver(false)}
+      onDrop={drop}
+    >
       <TopLine
         actions={
           <FileButton
@@ -103,7 +115,11 @@ export default function FilesScreen(): ReactNode {
         <h1 className="font-bold">Basitax</h1>
         <span className="mr-1 text-soft">Team files</span>
         {links.map(([to, title]) => (
-          <Link key={to} to={to} className="rounded-sm px-1.5 py-1 underline decoration-line underline-offset-2 hover:bg-accent-wash">
+          <Link
+            key={to}
+            to={to}
+            className="rounded-sm px-1.5 py-1 underline decoration-line underline-offset-2 hover:bg-accent-wash"
+          >
             {title}
           </Link>
         ))}
@@ -123,7 +139,11 @@ export default function FilesScreen(): ReactNode {
               />
               <span className="flex items-center gap-1.5 text-soft">
                 By
-                <Select aria-label="Order" value={sort} onChange={(event) => want(() => ({ sort: event.target.value as Sort }))}>
+                <Select
+                  aria-label="Order"
+                  value={sort}
+                  onChange={(event) => want(() => ({ sort: event.target.value as Sort }))}
+                >
                   {Object.entries(sorts).map(([value, title]) => (
                     <option key={value} value={value}>
                       {title}
@@ -132,7 +152,11 @@ export default function FilesScreen(): ReactNode {
                 </Select>
               </span>
               {chosen.length > 0 ? (
-                <span className="ml-auto flex items-center gap-1.5" role="toolbar" aria-label="What can be done with the selected files">
+                <span
+                  className="ml-auto flex items-center gap-1.5"
+                  role="toolbar"
+                  aria-label="What can be done with the selected files"
+                >
                   <b className="mr-1 whitespace-nowrap">{plural(chosen.length, 'file')} selected</b>
                   {(Object.keys(acts) as Act[]).map((act) => (
                     <Button key={act} dim={dim} onClick={() => setActing({ act, files: chosen })}>
@@ -145,7 +169,10 @@ export default function FilesScreen(): ReactNode {
                 </span>
               ) : (
                 <span className="ml-auto flex items-center gap-2 text-soft" role="status">
-                  {files.data && (shown.length === all.length ? plural(all.length, 'file') : `${shown.length.toLocaleString('en')} of ${plural(all.length, 'file')}`)}
+                  {files.data &&
+                    (shown.length === all.length
+                      ? plural(all.length, 'file')
+                      : `${shown.length.toLocaleString('en')} of ${plural(all.length, 'file')}`)}
                   {shown.length > 0 && (
                     <Button look="quiet" onClick={() => setSelected(new Set(shown.map((file) => file.id)))}>
                       Select all
@@ -165,10 +192,14 @@ export default function FilesScreen(): ReactNode {
                 <Button onClick={() => void files.refetch()}>Try again</Button>
               </Notice>
             ) : all.length === 0 ? (
-              <Notice title="The team has no files yet.">{mayEdit ? `Import some, or drop them here: ${endings.join(', ')}.` : 'An editor can import some.'}</Notice>
+              <Notice title="The team has no files yet.">
+                {mayEdit ? `Import some, or drop them here: ${endings.join(', ')}.` : 'An editor can import some.'}
+              </Notice>
             ) : shown.length === 0 ? (
               <Notice title="No file fits.">
-                <Button onClick={() => want(() => ({ text: '', tags: [], project: undefined, folder: '' }))}>Show all files</Button>
+                <Button onClick={() => want(() => ({ text: '', tags: [], project: undefined, folder: '' }))}>
+                  Show all files
+                </Button>
               </Notice>
             ) : (
               <ul aria-label="Files" className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">
@@ -178,7 +209,9 @@ export default function FilesScreen(): ReactNode {
                     file={file}
                     where={whereOf(file)}
                     selected={selected.has(file.id)}
-                    onSelect={(on) => setSelected(new Set(on ? [...selected, file.id] : [...selected].filter((one) => one !== file.id)))}
+                    onSelect={(on) =>
+                      setSelected(new Set(on ? [...selected, file.id] : [...selected].filter((one) => one !== file.id)))
+                    }
                     onAct={(act) => setActing({ act, files: [file] })}
                     dim={dim}
                   />
@@ -199,7 +232,9 @@ export default function FilesScreen(): ReactNode {
         />
       )}
       {acting?.act === 'duplicate' && <DuplicateDialog files={acting.files} onClose={close} />}
-      {acting?.act === 'move' && <MoveDialog files={acting.files} all={all} projects={projects.data ?? []} onClose={close} />}
+      {acting?.act === 'move' && (
+        <MoveDialog files={acting.files} all={all} projects={projects.data ?? []} onClose={close} />
+      )}
       {acting?.act === 'tag' && <TagDialog files={acting.files} all={all} onClose={close} />}
       {acting?.act === 'trash' && <TrashDialog files={acting.files} onClose={close} />}
     </div>

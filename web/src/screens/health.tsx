@@ -29,13 +29,23 @@ export default function HealthScreen(): ReactNode {
   const projects = useQuery({ queryKey: ['projects'], queryFn: teamApi.projects });
   const health = useQuery({
     queryKey: ['health', project, of, span],
-    queryFn: () => teamApi.health({ days: Number(span), ...(project !== undefined && { project }), ...(of !== undefined && { of }) }),
+    queryFn: () =>
+      teamApi.health({
+        days: Number(span),
+        ...(project !== undefined && { project }),
+        ...(of !== undefined && { of }),
+      }),
     staleTime: 0,
     // another span of the same is shown meanwhile; what belongs to others is not
     placeholderData: (last, query) => (query?.queryKey[1] === project && query?.queryKey[2] === of ? last : undefined),
   });
   const go = (change: { project?: string; file?: string; days?: string }): void => {
-    const next = { ...(project !== undefined && { project }), ...(of !== undefined && { file: of }), days: span, ...change };
+    const next = {
+      ...(project !== undefined && { project }),
+      ...(of !== undefined && { file: of }),
+      days: span,
+      ...change,
+    };
     setParams(Object.fromEntries(Object.entries(next).filter(([, value]) => value !== '')) as Record<string, string>);
   };
   const only = of === undefined ? undefined : health.data?.files[0];
@@ -75,7 +85,10 @@ export default function HealthScreen(): ReactNode {
         <main className="min-h-0 flex-1 overflow-auto p-5">
           <div className="mx-auto flex max-w-6xl flex-col gap-7">
             <div className="grid grid-cols-1 gap-6 lg:grid-cols-2">
-              <ScoreChart days={health.data.days} title={of === undefined ? 'Readability, mean of the files' : 'Readability'} />
+              <ScoreChart
+                days={health.data.days}
+                title={of === undefined ? 'Readability, mean of the files' : 'Readability'}
+              />
               <FindingsChart days={health.data.days} title="Findings of the house rules" />
             </div>
             <Worse rows={health.data.worse} one={of !== undefined} />
@@ -90,7 +103,8 @@ export default function HealthScreen(): ReactNode {
 /** A number with the one that it was, where that differs. */
 function Change({ from, to, worse }: { from: number | null; to: number | null; worse: 'more' | 'less' }): ReactNode {
   const said = (value: number | null): string => (value === null ? 'none' : Math.round(value).toLocaleString('en'));
-  if (from === null || to === null || Math.round(from) === Math.round(to)) return <span className="text-soft">{said(to)}</span>;
+  if (from === null || to === null || Math.round(from) === Math.round(to))
+    return <span className="text-soft">{said(to)}</span>;
   const isWorse = worse === 'more' ? to > from : to < from;
   return (
     <>
@@ -148,7 +162,10 @@ function Worse({ rows, one }: { rows: Health['worse']; one: boolean }): ReactNod
               <tr key={`${row.file} ${row.number}`} className="border-t border-line">
                 {!one && <td className={`${cell} font-bold`}>{row.title}</td>}
                 <td className={cell}>
-                  <Link to={`/files/${row.file}/revisions/${row.number}`} className="underline decoration-line underline-offset-2">
+                  <Link
+                    to={`/files/${row.file}/revisions/${row.number}`}
+                    className="underline decoration-line underline-offset-2"
+                  >
                     {row.number}, “{row.message}”
                   </Link>
                 </td>

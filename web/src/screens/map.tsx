@@ -28,22 +28,34 @@ const margin = 24;
 const zooms = [0.3, 0.4, 0.55, 0.75, 1, 1.35] as const;
 
 /** Lays the map out in a worker. */
-function useMap(links: FileLinks | undefined, options: { assets: boolean; fewest: boolean }): { map: FileMap | undefined; problem: string | undefined } {
+function useMap(
+  links: FileLinks | undefined,
+  options: { assets: boolean; fewest: boolean },
+): { map: FileMap | undefined; problem: string | undefined } {
   const [made, setMade] = useState<{ map?: FileMap; problem?: string }>({});
   const { assets, fewest } = options;
   useEffect(() => {
     if (!links) return;
     const abort = new AbortController();
-    workRunner.run('map', { links, assets, fewest }, { doc: emptyDoc('map', 'Map'), catalogue: emptyCatalogue, signal: abort.signal }).then(
-      (map) => setMade({ map }),
-      (error: unknown) => error instanceof Cancelled || setMade({ problem: (error as Error).message }),
-    );
+    workRunner
+      .run(
+        'map',
+        { links, assets, fewest },
+        { doc: emptyDoc('map', 'Map'), catalogue: emptyCatalogue, signal: abort.signal },
+      )
+      .then(
+        (map) => setMade({ map }),
+        (error: unknown) => error instanceof Cancelled || setMade({ problem: (error as Error).message }),
+      );
     return () => abort.abort();
   }, [links, assets, fewest]);
   return { map: made.map, problem: made.problem };
 }
 
-/** Which files use which shared kinds and assets, laid out by our own arranging; what a change of one would touch stands out. */
+/**
+ * Which files use which shared kinds and assets, laid out by our own arranging; what a change of one would touch stands
+ * out.
+ */
 export default function MapScreen(): ReactNode {
   const links = useQuery({ queryKey: ['file-links'], queryFn: api.fileLinks });
   const [params, setParams] = useSearchParams();
@@ -55,8 +67,13 @@ export default function MapScreen(): ReactNode {
   const room = useRef<HTMLElement>(null);
   // another layout is shown as large as it fits
   useEffect(() => {
-    const wide = map && Math.max(...map.items.map((item) => item.x + item.width)) - Math.min(...map.items.map((item) => item.x)) + 2 * margin;
-    if (wide && room.current) setZoom(zooms.findLast((one) => one <= 1 && wide * one <= room.current!.clientWidth) ?? zooms[0]);
+    const wide =
+      map &&
+      Math.max(...map.items.map((item) => item.x + item.width)) -
+        Math.min(...map.items.map((item) => item.x)) +
+        2 * margin;
+    if (wide && room.current)
+      setZoom(zooms.findLast((one) => one <= 1 && wide * one <= room.current!.clientWidth) ?? zooms[0]);
   }, [map]);
   const chosen = map?.items.find((item) => item.id === params.get('item'));
   const touched = useMemo(() => (map && chosen ? touchedBy(map, [chosen.id]) : undefined), [map, chosen]);
@@ -67,11 +84,21 @@ export default function MapScreen(): ReactNode {
       <TopLine
         actions={
           <>
-            <Button square aria-label="Smaller" dim={zoom === zooms[0] ? 'This is the smallest.' : undefined} onClick={() => step(-1)}>
+            <Button
+              square
+              aria-label="Smaller"
+              dim={zoom === zooms[0] ? 'This is the smallest.' : undefined}
+              onClick={() => step(-1)}
+            >
               <Minus size={15} />
             </Button>
             <span className="w-12 text-center text-sm tabular-nums">{Math.round(zoom * 100)} %</span>
-            <Button square aria-label="Larger" dim={zoom === zooms.at(-1) ? 'This is the largest.' : undefined} onClick={() => step(1)}>
+            <Button
+              square
+              aria-label="Larger"
+              dim={zoom === zooms.at(-1) ? 'This is the largest.' : undefined}
+              onClick={() => step(1)}
+            >
               <Plus size={15} />
             </Button>
           </>
@@ -81,8 +108,16 @@ export default function MapScreen(): ReactNode {
         <h1 className="font-bold">Map of the files</h1>
       </TopLine>
       <div className="flex min-h-0 flex-1">
-        <aside aria-label="What is on the map" className="flex w-80 shrink-0 flex-col gap-2 border-r border-line bg-panel p-3 text-sm">
-          <TextInput aria-label="Find on the map" placeholder="Part of a title or path" value={text} onChange={(event) => setText(event.target.value)} />
+        <aside
+          aria-label="What is on the map"
+          className="flex w-80 shrink-0 flex-col gap-2 border-r border-line bg-panel p-3 text-sm"
+        >
+          <TextInput
+            aria-label="Find on the map"
+            placeholder="Part of a title or path"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
           <Check label="Assets" checked={assets} onChange={setAssets} />
           <Check label="Leave out what follows from other lines" checked={fewest} onChange={setFewest} />
           {map && chosen && touched && <Chosen item={chosen} map={map} touched={touched} onChoose={choose} />}
@@ -106,7 +141,8 @@ export default function MapScreen(): ReactNode {
   );
 }
 
-const has = (item: MapItem, text: string): boolean => `${item.title} ${item.name} ${item.paths.join(' ')}`.toLowerCase().includes(text.trim().toLowerCase());
+const has = (item: MapItem, text: string): boolean =>
+  `${item.title} ${item.name} ${item.paths.join(' ')}`.toLowerCase().includes(text.trim().toLowerCase());
 
 function Items({ map, text, onChoose }: { map: FileMap; text: string; onChoose: (item: MapItem) => void }): ReactNode {
   const uses = useMemo(() => {
@@ -114,17 +150,26 @@ function Items({ map, text, onChoose }: { map: FileMap; text: string; onChoose: 
     for (const { from } of map.lines) counts.set(from, (counts.get(from) ?? 0) + 1);
     return counts;
   }, [map]);
-  const found = map.items.filter((item) => has(item, text)).sort((a, b) => (uses.get(b.id) ?? 0) - (uses.get(a.id) ?? 0) || (a.title < b.title ? -1 : 1));
+  const found = map.items
+    .filter((item) => has(item, text))
+    .sort((a, b) => (uses.get(b.id) ?? 0) - (uses.get(a.id) ?? 0) || (a.title < b.title ? -1 : 1));
   return (
     <div className="min-h-0 flex-1 overflow-auto">
       <p className="pb-1 text-xs text-soft">Choose one to see what a change of it would touch.</p>
       <ul aria-label="Items">
         {found.map((item) => (
           <li key={item.id} className="flex items-baseline gap-2 border-b border-line py-0.5">
-            <button type="button" className="min-w-0 flex-1 truncate text-left hover:underline" title={item.name} onClick={() => onChoose(item)}>
+            <button
+              type="button"
+              className="min-w-0 flex-1 truncate text-left hover:underline"
+              title={item.name}
+              onClick={() => onChoose(item)}
+            >
               {item.title} <span className="text-xs text-soft">{types[item.type].title.toLowerCase()}</span>
             </button>
-            {(uses.get(item.id) ?? 0) > 0 && <span className="shrink-0 text-xs text-soft">used {plural(uses.get(item.id)!, 'time')}</span>}
+            {(uses.get(item.id) ?? 0) > 0 && (
+              <span className="shrink-0 text-xs text-soft">used {plural(uses.get(item.id)!, 'time')}</span>
+            )}
           </li>
         ))}
         {found.length === 0 && <li className="text-soft">Nothing is called so.</li>}
@@ -133,9 +178,21 @@ function Items({ map, text, onChoose }: { map: FileMap; text: string; onChoose: 
   );
 }
 
-function Chosen({ item, map, touched, onChoose }: { item: MapItem; map: FileMap; touched: ReadonlySet<string>; onChoose: (item: MapItem | undefined) => void }): ReactNode {
+function Chosen({
+  item,
+  map,
+  touched,
+  onChoose,
+}: {
+  item: MapItem;
+  map: FileMap;
+  touched: ReadonlySet<string>;
+  onChoose: (item: MapItem | undefined) => void;
+}): ReactNode {
   const hit = map.items.filter((one) => touched.has(one.id));
-  const uses = map.lines.filter((line) => line.to === item.id).map((line) => map.items.find((one) => one.id === line.from)!);
+  const uses = map.lines
+    .filter((line) => line.to === item.id)
+    .map((line) => map.items.find((one) => one.id === line.from)!);
   const files = hit.filter((one) => one.type === 'file').length;
   const list = (title: string, none: string, items: readonly MapItem[]): ReactNode => (
     <section>
@@ -144,7 +201,12 @@ function Chosen({ item, map, touched, onChoose }: { item: MapItem; map: FileMap;
       <ul aria-label={title}>
         {items.map((one) => (
           <li key={one.id} className="border-b border-line py-0.5">
-            <button type="button" className="w-full truncate text-left hover:underline" title={one.name} onClick={() => onChoose(one)}>
+            <button
+              type="button"
+              className="w-full truncate text-left hover:underline"
+              title={one.name}
+              onClick={() => onChoose(one)}
+            >
               {one.title} <span className="text-xs text-soft">{types[one.type].title.toLowerCase()}</span>
             </button>
           </li>
@@ -170,7 +232,10 @@ function Chosen({ item, map, touched, onChoose }: { item: MapItem; map: FileMap;
       </div>
       <div className="flex gap-2">
         {item.type === 'file' && (
-          <Link to={`/files/${item.name}`} className="inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 hover:bg-accent-wash">
+          <Link
+            to={`/files/${item.name}`}
+            className="inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 hover:bg-accent-wash"
+          >
             Open the file
           </Link>
         )}
@@ -207,7 +272,10 @@ function Drawing({
   const svg = useRef<SVGSVGElement>(null);
   const id = chosen?.id;
   useEffect(() => {
-    if (id !== undefined) svg.current?.querySelector(`[data-item="${CSS.escape(id)}"]`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    if (id !== undefined)
+      svg.current
+        ?.querySelector(`[data-item="${CSS.escape(id)}"]`)
+        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [id]);
   const isOn = (item: string): boolean => !chosen || item === chosen.id || touched?.has(item) === true;
   const press = (item: MapItem) => (event: KeyboardEvent) => {
@@ -269,8 +337,15 @@ function Ticket({ item, isChosen }: { item: MapItem; isChosen: boolean }): React
   return (
     <>
       <title>{item.name}</title>
-      {item.type === 'shared' && <path d={`M4 4H${width + 4}V${height + 4}H4Z`} fill="var(--panel)" stroke="var(--edge)" />}
-      <path d={outline} fill={isChosen ? 'var(--accent-wash)' : 'var(--ticket)'} stroke={isChosen ? 'var(--accent)' : 'var(--edge)'} strokeWidth={isChosen ? 2.5 : 1} />
+      {item.type === 'shared' && (
+        <path d={`M4 4H${width + 4}V${height + 4}H4Z`} fill="var(--panel)" stroke="var(--edge)" />
+      )}
+      <path
+        d={outline}
+        fill={isChosen ? 'var(--accent-wash)' : 'var(--ticket)'}
+        stroke={isChosen ? 'var(--accent)' : 'var(--edge)'}
+        strokeWidth={isChosen ? 2.5 : 1}
+      />
       <path d={`M0 0H26V${height}H0Z`} fill="var(--edge)" />
       <text x={13} y={height / 2 + 4} textAnchor="middle" fontSize={11} fontWeight={700} fill="var(--ground)">
         {types[item.type].sign}

@@ -30,7 +30,9 @@ export default function RuleScreen(): ReactNode {
             <dt className="text-soft">How grave</dt>
             <dd>
               {severityWords[rule.severity]}
-              {rule.optional ? ', where a project asks for it: a matter of the house’s own taste' : ', unless a project says otherwise'}
+              {rule.optional
+                ? ', where a project asks for it: a matter of the house’s own taste'
+                : ', unless a project says otherwise'}
             </dd>
             {rule.options && (
               <>

@@ -36,7 +36,11 @@ export default function RulesScreen(): ReactNode {
         <BackLink to="/files">Files</BackLink>
         <h1 className="font-bold">House rules</h1>
         {project && (
-          <Select aria-label="Project" value={project.id} onChange={(event) => setParams({ project: event.target.value })}>
+          <Select
+            aria-label="Project"
+            value={project.id}
+            onChange={(event) => setParams({ project: event.target.value })}
+          >
             {projects.data?.map((one) => (
               <option key={one.id} value={one.id}>
                 {one.title}
@@ -80,7 +84,8 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
   const [find, setFind] = useState('');
   const [busy, setBusy] = useState(false);
   const isLead = person ? mayAct(person.role, 'lead') : false;
-  const isChanged = JSON.stringify({ profile, onSave }) !== JSON.stringify({ profile: stored.profile, onSave: stored.onSave });
+  const isChanged =
+    JSON.stringify({ profile, onSave }) !== JSON.stringify({ profile: stored.profile, onSave: stored.onSave });
   const problem = profileProblem(profile);
   const asked = new Set(askedBy(problem === undefined ? profile : usualProfile).map(({ rule }) => rule.id));
   useEffect(() => {
@@ -100,7 +105,9 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
       const saved = await teamApi.saveRules(project.id, { profile, onSave, version: stored.version });
       queries.setQueryData(['rules', project.id], saved);
       void queries.invalidateQueries({ queryKey: ['projects'] });
-      toast.success(`The rules of “${project.title}” are set. Findings of files are counted anew with their next revision.`);
+      toast.success(
+        `The rules of “${project.title}” are set. Findings of files are counted anew with their next revision.`,
+      );
     } catch (error) {
       toast.error('The rules were not saved', { description: (error as Error).message });
     } finally {
@@ -125,7 +132,14 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
   return (
     <>
       <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-panel px-4 py-2 text-sm">
-        <TextInput type="search" aria-label="Find rules" placeholder="Find rules" className="w-48" value={find} onChange={(event) => setFind(event.target.value)} />
+        <TextInput
+          type="search"
+          aria-label="Find rules"
+          placeholder="Find rules"
+          className="w-48"
+          value={find}
+          onChange={(event) => setFind(event.target.value)}
+        />
         <span className="text-soft" role="status">
           {plural(asked.size, 'rule')} of {rules.length} looked for
         </span>
@@ -138,7 +152,12 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
           <option value="usual">What is not set: as usual</option>
           <option value="off">What is not set: off</option>
         </Select>
-        <Select aria-label="What saving does" disabled={!isLead} value={onSave} onChange={(event) => setOnSave(event.target.value as SavingCheck)}>
+        <Select
+          aria-label="What saving does"
+          disabled={!isLead}
+          value={onSave}
+          onChange={(event) => setOnSave(event.target.value as SavingCheck)}
+        >
           {savingChecks.map((one) => (
             <option key={one} value={one}>
               On save: {savingWords[one]}
@@ -146,18 +165,34 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
           ))}
         </Select>
         <span className="ml-auto flex gap-1.5">
-          <FileButton accept=".json" label="Choose a file of rules" onFile={(file) => void take(file)} title="Takes the rules of a file, to be saved here" dim={dim}>
+          <FileButton
+            accept=".json"
+            label="Choose a file of rules"
+            onFile={(file) => void take(file)}
+            title="Takes the rules of a file, to be saved here"
+            dim={dim}
+          >
             <FileUp size={15} />
             From a file
           </FileButton>
           <Button
             title="The rules as a file, as the command line takes them: basitax check --rules"
-            onClick={() => download(`${project.title}.rules.json`, `${JSON.stringify({ title: project.title, ...profile }, undefined, 2)}\n`, 'application/json')}
+            onClick={() =>
+              download(
+                `${project.title}.rules.json`,
+                `${JSON.stringify({ title: project.title, ...profile }, undefined, 2)}\n`,
+                'application/json',
+              )
+            }
           >
             <Download size={15} />
             As a file
           </Button>
-          <Button look="primary" dim={dim ?? problem ?? (isChanged ? (busy ? 'Saving …' : undefined) : 'Nothing was changed.')} onClick={() => void save()}>
+          <Button
+            look="primary"
+            dim={dim ?? problem ?? (isChanged ? (busy ? 'Saving …' : undefined) : 'Nothing was changed.')}
+            onClick={() => void save()}
+          >
             <Save size={15} />
             Save
           </Button>
@@ -179,7 +214,14 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
                 <h2 className="pb-1 text-base font-bold first-letter:uppercase">{subject}</h2>
                 <ul>
                   {some.map((rule) => (
-                    <RuleRow key={rule.id} rule={rule} setting={profile.rules[rule.id]} isOn={asked.has(rule.id)} dim={!isLead} onChange={(setting) => change(rule.id, setting)} />
+                    <RuleRow
+                      key={rule.id}
+                      rule={rule}
+                      setting={profile.rules[rule.id]}
+                      isOn={asked.has(rule.id)}
+                      dim={!isLead}
+                      onChange={(setting) => change(rule.id, setting)}
+                    />
                   ))}
                 </ul>
               </section>

@@ -11,7 +11,9 @@ export default function ShortcutsScreen(): ReactNode {
         <h1 className="font-bold">Shortcuts</h1>
       </TopLine>
       <main className="mx-auto flex min-h-0 w-full max-w-4xl flex-1 flex-col gap-2 p-4">
-        <p className="text-sm text-soft">Yours alone, and kept wherever you sign in. They work while the graph has the focus, and never while you type.</p>
+        <p className="text-sm text-soft">
+          Yours alone, and kept wherever you sign in. They work while the graph has the focus, and never while you type.
+        </p>
         <ShortcutsTable />
       </main>
     </div>

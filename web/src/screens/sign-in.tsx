@@ -36,7 +36,11 @@ export default function SignInScreen(): ReactNode {
             <TextInput autoComplete="username" autoFocus {...form.register('login', { required: true })} />
           </Field>
           <Field label="Password" problem={errors.password && 'Type your password.'}>
-            <TextInput type="password" autoComplete="current-password" {...form.register('password', { required: true })} />
+            <TextInput
+              type="password"
+              autoComplete="current-password"
+              {...form.register('password', { required: true })}
+            />
           </Field>
           {problem && (
             <p role="alert" className="text-sm text-warn">

@@ -18,7 +18,9 @@ export default function TokensScreen(): ReactNode {
       await api.removeToken(id);
       await queries.invalidateQueries({ queryKey: ['tokens'] });
     } catch (error) {
-      toast.error('The token could not be taken back', { description: error instanceof Error ? error.message : String(error) });
+      toast.error('The token could not be taken back', {
+        description: error instanceof Error ? error.message : String(error),
+      });
     }
   };
   return (
@@ -43,7 +45,11 @@ export default function TokensScreen(): ReactNode {
                 <span className="min-w-0 flex-1 truncate font-bold">{token.title}</span>
                 <span>{token.role}</span>
                 <span className="text-soft">until {format(new Date(token.expiresAt), 'd MMM yyyy')}</span>
-                <span className="text-soft">{token.usedAt ? `used ${formatDistanceToNow(new Date(token.usedAt), { addSuffix: true })}` : 'never used'}</span>
+                <span className="text-soft">
+                  {token.usedAt
+                    ? `used ${formatDistanceToNow(new Date(token.usedAt), { addSuffix: true })}`
+                    : 'never used'}
+                </span>
                 <Button className="h-7" aria-label={`Take back ${token.title}`} onClick={() => void remove(token.id)}>
                   Take back
                 </Button>
@@ -92,10 +98,19 @@ function MakeToken(): ReactNode {
     >
       <div className="flex flex-wrap items-end gap-3">
         <Field label="What it is for">
-          <TextInput className="w-64" maxLength={200} value={title} onChange={(event) => setTitle(event.target.value)} />
+          <TextInput
+            className="w-64"
+            maxLength={200}
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+          />
         </Field>
         <Field label="Role">
-          <select className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm" value={role} onChange={(event) => setRole(event.target.value as Role)}>
+          <select
+            className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm"
+            value={role}
+            onChange={(event) => setRole(event.target.value as Role)}
+          >
             {roles
               .filter((one) => person && mayAct(person.role, one))
               .map((one) => (
@@ -104,7 +119,14 @@ function MakeToken(): ReactNode {
           </select>
         </Field>
         <Field label="Days">
-          <TextInput type="number" className="w-20" min={1} max={730} value={days} onChange={(event) => setDays(Number(event.target.value))} />
+          <TextInput
+            type="number"
+            className="w-20"
+            min={1}
+            max={730}
+            value={days}
+            onChange={(event) => setDays(Number(event.target.value))}
+          />
         </Field>
         <Button type="submit" look="primary" dim={title.trim() === '' ? 'Say what it is for.' : undefined}>
           Make a token
@@ -119,7 +141,12 @@ function MakeToken(): ReactNode {
         <p role="status" className="flex items-center gap-2 text-sm">
           <span>Copy it now, it is shown this once:</span>
           <code className="min-w-0 flex-1 truncate font-mono text-xs">{made}</code>
-          <Button square className="size-7" aria-label="Copy the token" onClick={() => void navigator.clipboard.writeText(made)}>
+          <Button
+            square
+            className="size-7"
+            aria-label="Copy the token"
+            onClick={() => void navigator.clipboard.writeText(made)}
+          >
             <Copy size={14} />
           </Button>
         </p>

@@ -5,7 +5,10 @@ import { useNavigate } from 'react-router';
 import { teamApi } from '../api/team.ts';
 import { Button, Field, TextInput } from '../ui/controls.tsx';
 
-/** Where an invitation leads: one chooses a login and a password, and is in. The token stands behind the #, so that it is in no server's log. */
+/**
+ * Where an invitation leads: one chooses a login and a password, and is in. The token stands behind the #, so that it
+ * is in no server's log.
+ */
 export default function WelcomeScreen(): ReactNode {
   const form = useForm({ defaultValues: { login: '', password: '' } });
   const [problem, setProblem] = useState<string>();
@@ -24,14 +27,30 @@ export default function WelcomeScreen(): ReactNode {
   const { errors, isSubmitting } = form.formState;
   return (
     <main className="grid h-full place-items-center p-6">
-      <form onSubmit={submit} className="flex w-full max-w-sm flex-col gap-4 rounded border border-line bg-panel p-5" noValidate>
+      <form
+        onSubmit={submit}
+        className="flex w-full max-w-sm flex-col gap-4 rounded border border-line bg-panel p-5"
+        noValidate
+      >
         <h1 className="text-xl font-bold">You are invited</h1>
         <p className="text-soft">Choose what you sign in with from now on.</p>
-        <Field label="Login" hint="small letters, digits, . _ -" problem={errors.login && 'Two small letters or digits at least, with . _ - between.'}>
-          <TextInput autoComplete="username" autoFocus {...form.register('login', { required: true, pattern: /^\s*[a-z0-9._-]{2,60}\s*$/ })} />
+        <Field
+          label="Login"
+          hint="small letters, digits, . _ -"
+          problem={errors.login && 'Two small letters or digits at least, with . _ - between.'}
+        >
+          <TextInput
+            autoComplete="username"
+            autoFocus
+            {...form.register('login', { required: true, pattern: /^\s*[a-z0-9._-]{2,60}\s*$/ })}
+          />
         </Field>
         <Field label="Password" hint="ten signs or more" problem={errors.password && 'Ten signs or more.'}>
-          <TextInput type="password" autoComplete="new-password" {...form.register('password', { required: true, minLength: 10 })} />
+          <TextInput
+            type="password"
+            autoComplete="new-password"
+            {...form.register('password', { required: true, minLength: 10 })}
+          />
         </Field>
         {problem && (
           <p role="alert" className="text-sm text-warn">

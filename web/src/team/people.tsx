@@ -14,7 +14,15 @@ const roleWords: Readonly<Record<Role, string>> = {
   lead: 'lead: sets up projects, rules, the catalogue, people',
 };
 
-function RoleSelect({ value, label, onChange }: { value: Role; label: string; onChange: (role: Role) => void }): ReactNode {
+function RoleSelect({
+  value,
+  label,
+  onChange,
+}: {
+  value: Role;
+  label: string;
+  onChange: (role: Role) => void;
+}): ReactNode {
   return (
     <Select aria-label={label} value={value} onChange={(event) => onChange(event.target.value as Role)}>
       {roles.map((role) => (
@@ -35,7 +43,8 @@ export function People({ me }: { me: Person }): ReactNode {
   const [removing, setRemoving] = useState<Member>();
   const [inviting, setInviting] = useState(false);
   const refresh = (): void => {
-    for (const key of ['people', 'invitations', 'sessions', 'audit']) void queries.invalidateQueries({ queryKey: [key] });
+    for (const key of ['people', 'invitations', 'sessions', 'audit'])
+      void queries.invalidateQueries({ queryKey: [key] });
   };
   const act = async (what: () => Promise<unknown>): Promise<void> => {
     try {
@@ -84,7 +93,9 @@ export function People({ me }: { me: Person }): ReactNode {
               <td className="font-mono text-xs">{one.login}</td>
               <td>{one.role}</td>
               <td className="text-soft">{format(new Date(one.createdAt), 'd MMM yyyy')}</td>
-              <td className="text-soft">{one.seenAt ? formatDistanceToNow(new Date(one.seenAt), { addSuffix: true }) : 'not signed in'}</td>
+              <td className="text-soft">
+                {one.seenAt ? formatDistanceToNow(new Date(one.seenAt), { addSuffix: true }) : 'not signed in'}
+              </td>
               <td className="py-1 text-right whitespace-nowrap">
                 <Button className="h-7" aria-label={`Change ${one.name}`} onClick={() => setChanging(one)}>
                   Change
@@ -109,7 +120,11 @@ export function People({ me }: { me: Person }): ReactNode {
                 by {one.by}, until {format(new Date(one.expiresAt), 'd MMM, HH:mm')}
               </td>
               <td className="py-1 text-right">
-                <Button className="h-7 text-ink" aria-label={`Take the invitation of ${one.name} back`} onClick={() => void act(() => teamApi.takeInvitationBack(one.id))}>
+                <Button
+                  className="h-7 text-ink"
+                  aria-label={`Take the invitation of ${one.name} back`}
+                  onClick={() => void act(() => teamApi.takeInvitationBack(one.id))}
+                >
                   Take back
                 </Button>
               </td>
@@ -160,18 +175,39 @@ export function People({ me }: { me: Person }): ReactNode {
   );
 }
 
-function ChangeDialog({ member, isMe, onClose }: { member: Member; isMe: boolean; onClose: (wanted?: { name: string; role: Role }) => void }): ReactNode {
+function ChangeDialog({
+  member,
+  isMe,
+  onClose,
+}: {
+  member: Member;
+  isMe: boolean;
+  onClose: (wanted?: { name: string; role: Role }) => void;
+}): ReactNode {
   const [name, setName] = useState(member.name);
   const [role, setRole] = useState(member.role);
   return (
-    <Dialog open onClose={() => onClose()} title={`Change ${member.name}`} about="Another role counts from the next thing that is done.">
+    <Dialog
+      open
+      onClose={() => onClose()}
+      title={`Change ${member.name}`}
+      about="Another role counts from the next thing that is done."
+    >
       <Field label="Name">
         <TextInput autoFocus value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
       </Field>
-      {isMe ? <p className="text-sm text-soft">Your own role can be changed by another lead.</p> : <RoleSelect label="Role" value={role} onChange={setRole} />}
+      {isMe ? (
+        <p className="text-sm text-soft">Your own role can be changed by another lead.</p>
+      ) : (
+        <RoleSelect label="Role" value={role} onChange={setRole} />
+      )}
       <div className="flex justify-end gap-2">
         <Button onClick={() => onClose()}>Cancel</Button>
-        <Button look="primary" dim={name.trim() === '' ? 'Type a name.' : undefined} onClick={() => onClose({ name: name.trim(), role })}>
+        <Button
+          look="primary"
+          dim={name.trim() === '' ? 'Type a name.' : undefined}
+          onClick={() => onClose({ name: name.trim(), role })}
+        >
           Change
         </Button>
       </div>
@@ -196,7 +232,12 @@ function InviteDialog({ onClose }: { onClose: () => void }): ReactNode {
   };
   if (link !== undefined)
     return (
-      <Dialog open onClose={onClose} title={`Hand this link to ${name.trim()}`} about="It is shown this once, works once, and for seven days. Whoever has it can join.">
+      <Dialog
+        open
+        onClose={onClose}
+        title={`Hand this link to ${name.trim()}`}
+        about="It is shown this once, works once, and for seven days. Whoever has it can join."
+      >
         <code className="rounded-sm border border-line bg-ticket p-2 font-mono text-xs break-all">{link}</code>
         <div className="flex justify-end gap-2">
           <Button
@@ -217,7 +258,12 @@ function InviteDialog({ onClose }: { onClose: () => void }): ReactNode {
       </Dialog>
     );
   return (
-    <Dialog open onClose={onClose} title="Invite somebody" about="Makes a link with which that person chooses a login and a password.">
+    <Dialog
+      open
+      onClose={onClose}
+      title="Invite somebody"
+      about="Makes a link with which that person chooses a login and a password."
+    >
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {

@@ -30,7 +30,14 @@ export function AuditList(): ReactNode {
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
-        <TextInput type="search" aria-label="By whom" placeholder="By whom, the whole name" className="w-48" value={person} onChange={(event) => setPerson(event.target.value)} />
+        <TextInput
+          type="search"
+          aria-label="By whom"
+          placeholder="By whom, the whole name"
+          className="w-48"
+          value={person}
+          onChange={(event) => setPerson(event.target.value)}
+        />
       </div>
       {record.isPending ? (
         <Notice title="Loading the record …" />
@@ -52,7 +59,9 @@ export function AuditList(): ReactNode {
           <tbody>
             {rows.map((row) => (
               <tr key={row.id} className="border-t border-line align-top">
-                <td className="py-1 pr-4 whitespace-nowrap text-soft tabular-nums">{format(new Date(row.at), 'd MMM, HH:mm:ss')}</td>
+                <td className="py-1 pr-4 whitespace-nowrap text-soft tabular-nums">
+                  {format(new Date(row.at), 'd MMM, HH:mm:ss')}
+                </td>
                 <td className="py-1 pr-4">
                   {row.person || 'nobody known'}
                   {row.byToken && <span className="text-xs text-soft"> by token</span>}

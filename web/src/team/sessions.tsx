@@ -11,7 +11,12 @@ import { browserName } from './browser-name.ts';
 export function Sessions({ isLead }: { isLead: boolean }): ReactNode {
   const [all, setAll] = useState(false);
   const [changing, setChanging] = useState(false);
-  const sessions = useQuery({ queryKey: ['sessions', all], queryFn: () => teamApi.sessions(all), staleTime: 0, placeholderData: (last) => last });
+  const sessions = useQuery({
+    queryKey: ['sessions', all],
+    queryFn: () => teamApi.sessions(all),
+    staleTime: 0,
+    placeholderData: (last) => last,
+  });
   const queries = useQueryClient();
   const end = async (session: OpenSession): Promise<void> => {
     try {
@@ -46,7 +51,11 @@ export function Sessions({ isLead }: { isLead: boolean }): ReactNode {
               <span className="text-soft" title={`Signed in ${format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')}`}>
                 {one.own ? 'this one' : `last asked ${formatDistanceToNow(new Date(one.seenAt), { addSuffix: true })}`}
               </span>
-              <Button className="h-7" aria-label={`End the session of ${one.person}, ${browserName(one.browser)}`} onClick={() => void end(one)}>
+              <Button
+                className="h-7"
+                aria-label={`End the session of ${one.person}, ${browserName(one.browser)}`}
+                onClick={() => void end(one)}
+              >
                 {one.own ? 'Sign out here' : 'End'}
               </Button>
             </li>
@@ -83,10 +92,21 @@ function PasswordDialog({ onClose }: { onClose: () => void }): ReactNode {
         }}
       >
         <Field label="The old one">
-          <TextInput type="password" autoComplete="current-password" autoFocus value={old} onChange={(event) => setOld(event.target.value)} />
+          <TextInput
+            type="password"
+            autoComplete="current-password"
+            autoFocus
+            value={old}
+            onChange={(event) => setOld(event.target.value)}
+          />
         </Field>
         <Field label="The new one" hint="ten signs or more" problem={problem}>
-          <TextInput type="password" autoComplete="new-password" value={next} onChange={(event) => setNext(event.target.value)} />
+          <TextInput
+            type="password"
+            autoComplete="new-password"
+            value={next}
+            onChange={(event) => setNext(event.target.value)}
+          />
         </Field>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>

@@ -1,5 +1,13 @@
 import { Dialog as RadixDialog, Tooltip as RadixTooltip } from 'radix-ui';
-import { type ButtonHTMLAttributes, type ComponentProps, type InputHTMLAttributes, type ReactNode, type Ref, type SelectHTMLAttributes, useRef } from 'react';
+import {
+  type ButtonHTMLAttributes,
+  type ComponentProps,
+  type InputHTMLAttributes,
+  type ReactNode,
+  type Ref,
+  type SelectHTMLAttributes,
+  useRef,
+} from 'react';
 
 const looks = {
   plain: 'border border-line bg-panel hover:bg-accent-wash',
@@ -15,7 +23,12 @@ export function Button({
   square,
   title,
   ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { ref?: Ref<HTMLButtonElement>; look?: keyof typeof looks; dim?: string | undefined; square?: boolean }): ReactNode {
+}: ButtonHTMLAttributes<HTMLButtonElement> & {
+  ref?: Ref<HTMLButtonElement>;
+  look?: keyof typeof looks;
+  dim?: string | undefined;
+  square?: boolean;
+}): ReactNode {
   const button = (
     <button
       type="button"
@@ -26,7 +39,11 @@ export function Button({
     />
   );
   const hint = dim ?? title;
-  return hint === undefined ? button : <Hint text={dim === undefined ? hint : title ? `${title}: ${dim}` : dim}>{button}</Hint>;
+  return hint === undefined ? (
+    button
+  ) : (
+    <Hint text={dim === undefined ? hint : title ? `${title}: ${dim}` : dim}>{button}</Hint>
+  );
 }
 
 function Hint({ text, children }: { text: string; children: ReactNode }): ReactNode {
@@ -34,7 +51,11 @@ function Hint({ text, children }: { text: string; children: ReactNode }): ReactN
     <RadixTooltip.Root>
       <RadixTooltip.Trigger asChild>{children}</RadixTooltip.Trigger>
       <RadixTooltip.Portal>
-        <RadixTooltip.Content sideOffset={5} collisionPadding={8} className="z-50 max-w-72 rounded-sm border border-edge bg-panel px-2 py-1 text-xs text-ink shadow">
+        <RadixTooltip.Content
+          sideOffset={5}
+          collisionPadding={8}
+          className="z-50 max-w-72 rounded-sm border border-edge bg-panel px-2 py-1 text-xs text-ink shadow"
+        >
           {text}
         </RadixTooltip.Content>
       </RadixTooltip.Portal>
@@ -67,7 +88,9 @@ export function Dialog({
           className={`fixed top-[12vh] left-1/2 z-40 flex max-h-[76vh] w-[92vw] -translate-x-1/2 flex-col gap-3 rounded border border-edge bg-panel p-4 shadow-lg ${dialogSizes[size]}`}
         >
           <RadixDialog.Title className="text-base font-bold">{title}</RadixDialog.Title>
-          <RadixDialog.Description className={about ? 'text-sm text-soft' : 'sr-only'}>{about ?? title}</RadixDialog.Description>
+          <RadixDialog.Description className={about ? 'text-sm text-soft' : 'sr-only'}>
+            {about ?? title}
+          </RadixDialog.Description>
           {children}
         </RadixDialog.Content>
       </RadixDialog.Portal>
@@ -76,7 +99,17 @@ export function Dialog({
 }
 
 /** A list above the page that is filtered by typing; its content brings field and rows. */
-export function ListDialog({ title, onClose, size, children }: { title: string; onClose: () => void; size: string; children: ReactNode }): ReactNode {
+export function ListDialog({
+  title,
+  onClose,
+  size,
+  children,
+}: {
+  title: string;
+  onClose: () => void;
+  size: string;
+  children: ReactNode;
+}): ReactNode {
   return (
     <RadixDialog.Root open onOpenChange={(next) => !next && onClose()}>
       <RadixDialog.Portal>
@@ -136,7 +169,11 @@ export function Segments<T extends string>({
   onChoose: (value: T) => void;
 }): ReactNode {
   return (
-    <span role="radiogroup" aria-label={label} className="flex shrink-0 self-start overflow-hidden rounded-sm border border-line">
+    <span
+      role="radiogroup"
+      aria-label={label}
+      className="flex shrink-0 self-start overflow-hidden rounded-sm border border-line"
+    >
       {choices.map(([one, title]) => (
         // biome-ignore lint/a11y/useSemanticElements: buttons side by side say more than dots
         <button
@@ -155,21 +192,47 @@ export function Segments<T extends string>({
 }
 
 /** A box to check, with its label. */
-export function Check({ label, checked, disabled, onChange }: { label: ReactNode; checked: boolean; disabled?: boolean; onChange: (on: boolean) => void }): ReactNode {
+export function Check({
+  label,
+  checked,
+  disabled,
+  onChange,
+}: {
+  label: ReactNode;
+  checked: boolean;
+  disabled?: boolean;
+  onChange: (on: boolean) => void;
+}): ReactNode {
   return (
     <label className="flex items-center gap-2 text-sm">
-      <input type="checkbox" className="size-4 shrink-0 accent-accent" checked={checked} disabled={disabled} onChange={(event) => onChange(event.target.checked)} />
+      <input
+        type="checkbox"
+        className="size-4 shrink-0 accent-accent"
+        checked={checked}
+        disabled={disabled}
+        onChange={(event) => onChange(event.target.checked)}
+      />
       {label}
     </label>
   );
 }
 
 export function TextInput(props: InputHTMLAttributes<HTMLInputElement> & { ref?: Ref<HTMLInputElement> }): ReactNode {
-  return <input {...props} className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`} />;
+  return (
+    <input
+      {...props}
+      className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`}
+    />
+  );
 }
 
 export function Select(props: SelectHTMLAttributes<HTMLSelectElement>): ReactNode {
-  return <select {...props} className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`} />;
+  return (
+    <select
+      {...props}
+      className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`}
+    />
+  );
 }
 
 /** A button that asks for a file of the person's own, or with `onFiles` for many; the same one may be chosen again. */
@@ -179,7 +242,12 @@ export function FileButton({
   onFile,
   onFiles,
   ...button
-}: ComponentProps<typeof Button> & { accept: string; label: string; onFile?: (file: File) => void; onFiles?: (files: readonly File[]) => void }): ReactNode {
+}: ComponentProps<typeof Button> & {
+  accept: string;
+  label: string;
+  onFile?: (file: File) => void;
+  onFiles?: (files: readonly File[]) => void;
+}): ReactNode {
   const picker = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -204,7 +272,15 @@ export function FileButton({
 }
 
 /** Said in place of content: while loading, when empty, when something failed. */
-export function Notice({ title, children, alert }: { title: string; children?: ReactNode; alert?: boolean }): ReactNode {
+export function Notice({
+  title,
+  children,
+  alert,
+}: {
+  title: string;
+  children?: ReactNode;
+  alert?: boolean;
+}): ReactNode {
   return (
     <div role={alert ? 'alert' : 'status'} className="m-auto flex max-w-md flex-col items-center gap-3 p-8 text-center">
       <p className="text-base font-bold">{title}</p>

@@ -9,7 +9,8 @@ import { type ThemeChoice, useTheme } from '../theme.ts';
 import { Button } from './controls.tsx';
 
 export const menuLook = 'z-50 min-w-44 rounded border border-edge bg-panel p-1 shadow-lg';
-export const itemLook = 'flex cursor-pointer items-center gap-2 rounded-sm px-2 py-1.5 text-sm outline-none data-[highlighted]:bg-accent-wash data-[disabled]:opacity-45';
+export const itemLook =
+  'flex cursor-pointer items-center gap-2 rounded-sm px-2 py-1.5 text-sm outline-none data-[highlighted]:bg-accent-wash data-[disabled]:opacity-45';
 
 const themes: readonly { choice: ThemeChoice; title: string; icon: typeof Sun }[] = [
   { choice: 'system', title: 'As the system', icon: SunMoon },
@@ -65,7 +66,11 @@ function AccountMenu(): ReactNode {
           </DropdownMenu.Label>
           <DropdownMenu.RadioGroup value={choice} onValueChange={(value) => choose(value as ThemeChoice)}>
             {themes.map(({ choice: value, title, icon: Icon }) => (
-              <DropdownMenu.RadioItem key={value} value={value} className={`${itemLook} data-[state=checked]:font-bold`}>
+              <DropdownMenu.RadioItem
+                key={value}
+                value={value}
+                className={`${itemLook} data-[state=checked]:font-bold`}
+              >
                 <Icon size={15} />
                 {title}
               </DropdownMenu.RadioItem>

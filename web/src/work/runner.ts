@@ -14,10 +14,12 @@ function channel(worker: Worker): Channel {
   };
 }
 
-// a worker for each family of tasks, so that none loads what it has no use for; the addresses have to stand here as they are, to be built
+// a worker for each family of tasks, so that none loads what it has no use for; the addresses have to stand here as
+// they are, to be built
 const openDraw = (): Channel => channel(new Worker(new URL('./draw.worker.ts', import.meta.url), { type: 'module' }));
 const openPlan = (): Channel => channel(new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' }));
-const openScript = (): Channel => channel(new Worker(new URL('./script.worker.ts', import.meta.url), { type: 'module' }));
+const openScript = (): Channel =>
+  channel(new Worker(new URL('./script.worker.ts', import.meta.url), { type: 'module' }));
 
 type DrawTask = keyof typeof drawTasks;
 export type PlanTask = keyof typeof planTasks | keyof typeof inspectTasks;

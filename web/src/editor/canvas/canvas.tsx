@@ -62,7 +62,11 @@ const nothing: ReadonlySet<Id> = new Set();
 const restAfter = 130;
 
 /** The three canvases and what draws them, one frame at a time. */
-function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'colors' | 'selected'>>, mounted: React.RefObject<ReadonlySet<Id>>, focus: HeldFocus) {
+function usePainting(
+  now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'colors' | 'selected'>>,
+  mounted: React.RefObject<ReadonlySet<Id>>,
+  focus: HeldFocus,
+) {
   const ground = useRef<HTMLCanvasElement>(null);
   const wires = useRef<HTMLCanvasElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
@@ -76,12 +80,25 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
     let hasDrawn = false;
     let wasInMotion = false;
     const own = frameLoop(() => {
-      const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) => canvas?.getContext('2d'));
+      const [below, above, top] = [ground.current, wires.current, over.current].map((canvas) =>
+        canvas?.getContext('2d'),
+      );
       const { view, window: size, moving, outlines, selection, inMotion, isPlaced } = getState();
       const { regions } = useRegions.getState();
       if (!below || !above || !top || size.width === 0 || !isPlaced) return;
       const { grid: look, step, trace, differs } = useLayout.getState();
-      const picture = { ...now.current, view, ...size, moving, outlines, isAlone: inMotion, regions, trace, grid: { look, step }, mounted: inMotion ? nothing : mounted.current };
+      const picture = {
+        ...now.current,
+        view,
+        ...size,
+        moving,
+        outlines,
+        isAlone: inMotion,
+        regions,
+        trace,
+        grid: { look, step },
+        mounted: inMotion ? nothing : mounted.current,
+      };
       if (layer.current) {
         layer.current.style.visibility = inMotion ? 'hidden' : '';
         if (!inMotion) layer.current.style.transform = `translate(${view.x}px,${view.y}px) scale(${view.zoom})`;
@@ -103,7 +120,8 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
       const order = useLayout.getState().order ? selection : undefined;
       const { marks } = useMarks.getState();
       const others = useLive.getState().others.filter((one) => one.selection.length > 0);
-      const hasOver = order !== undefined || overlay.current !== undefined || differs || hasMarks(marks) || others.length > 0;
+      const hasOver =
+        order !== undefined || overlay.current !== undefined || differs || hasMarks(marks) || others.length > 0;
       if (hasOver || hadOver) drawOver(top, picture, order, differs, marks);
       if (others.length > 0) drawOthers(top, picture, others, getState().graph);
       if (overlay.current) drawOverlay(top, overlay.current, picture);
@@ -155,7 +173,11 @@ function usePainting(now: React.RefObject<Pick<Picture, 'scene' | 'ghosts' | 'co
 }
 
 /** Presses, double presses, and where the pointer is. */
-function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.RefObject<{ readonly scene: Scene }>, show: (overlay: Overlay | undefined) => void): void {
+function useGestures(
+  host: React.RefObject<HTMLDivElement | null>,
+  now: React.RefObject<{ readonly scene: Scene }>,
+  show: (overlay: Overlay | undefined) => void,
+): void {
   useEffect(() => {
     const element = host.current;
     if (!element) return;
@@ -174,7 +196,9 @@ function useGestures(host: React.RefObject<HTMLDivElement | null>, now: React.Re
       const { inHand } = useHand.getState();
       if (inHand?.mode !== 'carry') return;
       const box = element.getBoundingClientRect();
-      show({ hand: graphPoint(element, pointer ?? { clientX: box.left + box.width / 2, clientY: box.top + box.height / 2 }) });
+      show({
+        hand: graphPoint(element, pointer ?? { clientX: box.left + box.width / 2, clientY: box.top + box.height / 2 }),
+      });
     };
     const track = (event: PointerEvent): void => {
       pointer = event;
@@ -248,7 +272,9 @@ export function Canvas(): ReactNode {
       className={`sheet relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-ground outline-none after:pointer-events-none after:absolute after:inset-0 after:z-10 after:border-2 after:border-transparent focus-visible:after:border-accent ${drag === 'pan' ? '' : 'cursor-crosshair'}`}
       onKeyDown={onKey}
       onBlur={onLeave}
-      onFocus={(event) => focus.took(event.target as HTMLElement) && reveal((event.target as HTMLElement).dataset.node, scene)}
+      onFocus={(event) =>
+        focus.took(event.target as HTMLElement) && reveal((event.target as HTMLElement).dataset.node, scene)
+      }
       onScroll={(event) => {
         // the browser scrolls what it focuses into sight; here the window moves instead
         event.currentTarget.scrollTop = 0;

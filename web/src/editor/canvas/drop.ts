@@ -14,7 +14,10 @@ interface Dropped {
   take(transfer: DataTransfer, at: Point, hit: Hit | undefined): boolean;
 }
 
-/** Takes what is dragged onto the canvas and let go there, unless nothing may be changed, which is said then. Returns a way to stop. */
+/**
+ * Takes what is dragged onto the canvas and let go there, unless nothing may be changed, which is said then. Returns a
+ * way to stop.
+ */
 export function takeDrops(host: Host, { type, effect, take }: Dropped): () => void {
   const over = (event: DragEvent): void => {
     if (!event.dataTransfer?.types.includes(type)) return;

@@ -14,7 +14,10 @@ const { getState } = useEditor;
 /** How far apart nodes of several files stand, in graph pixels. */
 const apart = 110;
 
-/** Takes files that are dropped on the canvas: on a node for its path, on the ground for a node that reads them. Returns a way to stop. */
+/**
+ * Takes files that are dropped on the canvas: on a node for its path, on the ground for a node that reads them. Returns
+ * a way to stop.
+ */
 export const takeFiles = (host: Host): (() => void) =>
   takeDrops(host, {
     type: 'Files',
@@ -56,7 +59,10 @@ async function makeReader(name: string, path: string, at: Point): Promise<void> 
   const { kinds } = getState();
   const readers = kinds.readers(name);
   if (readers.length === 0) {
-    toast.error(`No kind of node reads “${name}”`, { description: 'Drop it on a node that has a path.', duration: 6000 });
+    toast.error(`No kind of node reads “${name}”`, {
+      description: 'Drop it on a node that has a path.',
+      duration: 6000,
+    });
     return;
   }
   const chosen =
@@ -67,5 +73,16 @@ async function makeReader(name: string, path: string, at: Point): Promise<void> 
           readers.map((kind) => ({ label: kind.title, hint: kinds.category(kind.id).title })),
         );
   const kind = chosen === undefined ? undefined : readers[chosen];
-  if (kind) await perform('add-node', { kind: kind.id, where: 'by itself', x: Math.round(at.x), y: Math.round(at.y), params: { [kinds.pathParameter(kind.id)!.id]: path } }, []);
+  if (kind)
+    await perform(
+      'add-node',
+      {
+        kind: kind.id,
+        where: 'by itself',
+        x: Math.round(at.x),
+        y: Math.round(at.y),
+        params: { [kinds.pathParameter(kind.id)!.id]: path },
+      },
+      [],
+    );
 }

@@ -25,10 +25,14 @@ export const handles: readonly (readonly [-1 | 0 | 1, -1 | 0 | 1])[] = [
   [-1, 0],
 ];
 
-export const handlePlace = (rect: Rect, [x, y]: readonly [number, number]): Point => ({ x: rect.x + (rect.width * (x + 1)) / 2, y: rect.y + (rect.height * (y + 1)) / 2 });
+export const handlePlace = (rect: Rect, [x, y]: readonly [number, number]): Point => ({
+  x: rect.x + (rect.width * (x + 1)) / 2,
+  y: rect.y + (rect.height * (y + 1)) / 2,
+});
 
 /** What can be given another size by its handles: a frame that is not folded, or a note. */
-export const sizable = (scene: Scene, id: Id): Rect | undefined => scene.frameRect(id) ?? scene.notes.find((note) => note.id === id);
+export const sizable = (scene: Scene, id: Id): Rect | undefined =>
+  scene.frameRect(id) ?? scene.notes.find((note) => note.id === id);
 
 /** The handle of the one selected frame or note that a point is on. */
 export function edgeAt(scene: Scene, selection: readonly Id[], p: Point, slack: number): FrameEdge | undefined {
@@ -50,7 +54,12 @@ export function resizeFrame(host: Host, event: PointerEvent, { frame, rect, x, y
     const [dx, dy] = [to.x - from.x, to.y - from.y];
     const width = Math.max(40, rect.width + x * dx);
     const height = Math.max(40, rect.height + y * dy);
-    return { x: x < 0 ? rect.x + rect.width - width : rect.x, y: y < 0 ? rect.y + rect.height - height : rect.y, width, height };
+    return {
+      x: x < 0 ? rect.x + rect.width - width : rect.x,
+      y: y < 0 ? rect.y + rect.height - height : rect.y,
+      width,
+      height,
+    };
   };
   follow(host.element, event, {
     move: (next, far) => far && host.show({ box: sized(next) }),

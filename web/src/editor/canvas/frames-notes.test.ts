@@ -27,7 +27,12 @@ const bay = (folded: boolean): Doc =>
 
 const noted = (doc: Doc, ...notes: Partial<Note>[]): Doc => ({
   ...doc,
-  notes: new Map(notes.map((note, i) => [`t${i}`, { id: `t${i}`, graph: 'root', x: 100, y: 300, width: 200, height: 100, text: 'Ask the dome team', ...note }])),
+  notes: new Map(
+    notes.map((note, i) => [
+      `t${i}`,
+      { id: `t${i}`, graph: 'root', x: 100, y: 300, width: 200, height: 100, text: 'Ask the dome team', ...note },
+    ]),
+  ),
 });
 
 describe('a folded frame on the canvas', () => {
@@ -42,9 +47,15 @@ describe('a folded frame on the canvas', () => {
     expect(scene.hit(at, 4)).toMatchObject({ type: 'port', node: { id: 'b' }, port: 'out', direction: 'out' });
     expect(scene.portPlace('b', 'out', 'out')).toEqual(at);
     // a port that has no wire over the edge is not drawn: the middle of the block stands for it
-    expect(scene.portPlace('b', 'b', 'in')).toEqual({ x: block.rect.x + block.rect.width / 2, y: block.rect.y + block.rect.height / 2 });
+    expect(scene.portPlace('b', 'b', 'in')).toEqual({
+      x: block.rect.x + block.rect.width / 2,
+      y: block.rect.y + block.rect.height / 2,
+    });
     expect(scene.portPlace('nobody', 'b', 'in')).toBeUndefined();
-    expect(scene.hit({ x: block.rect.x + block.rect.width / 2, y: block.rect.y + 8 }, 2)).toEqual({ type: 'node', id: 'bay' });
+    expect(scene.hit({ x: block.rect.x + block.rect.width / 2, y: block.rect.y + 8 }, 2)).toEqual({
+      type: 'node',
+      id: 'bay',
+    });
   });
 
   it('has its frame back when it is unfolded', () => {
@@ -64,7 +75,10 @@ describe('a folded frame on the canvas', () => {
         const scene = new Scene(withoutNodes(doc, hidden), testKinds, 'root', doc);
         expect(scene.nodes.some((item) => hidden.has(item.node.id))).toBe(false);
         for (const wire of scene.wires) expect(hidden.has(wire.from.node) || hidden.has(wire.to.node)).toBe(false);
-        const stay = [...doc.wires.values()].filter((wire) => doc.nodes.get(wire.to.node)!.graph === 'root' && !hidden.has(wire.from.node) && !hidden.has(wire.to.node));
+        const stay = [...doc.wires.values()].filter(
+          (wire) =>
+            doc.nodes.get(wire.to.node)!.graph === 'root' && !hidden.has(wire.from.node) && !hidden.has(wire.to.node),
+        );
         expect(scene.wires).toHaveLength(stay.length);
       }),
       { numRuns: 80 },
@@ -76,7 +90,8 @@ describe('handles', () => {
   it('stand at the corners and edges of the one frame or note that is selected, and are grabbed there', () => {
     const scene = new Scene(noted(bay(false), {}), testKinds, 'root');
     const rect = scene.frameRect('bay')!;
-    for (const [x, y] of handles) expect(edgeAt(scene, ['bay'], handlePlace(rect, [x, y]), 5)).toMatchObject({ frame: 'bay', x, y });
+    for (const [x, y] of handles)
+      expect(edgeAt(scene, ['bay'], handlePlace(rect, [x, y]), 5)).toMatchObject({ frame: 'bay', x, y });
     expect(edgeAt(scene, ['bay', 'a'], handlePlace(rect, [1, 1]), 5)).toBeUndefined();
     expect(edgeAt(scene, ['bay'], { x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 }, 5)).toBeUndefined();
     expect(edgeAt(scene, ['t0'], { x: 300, y: 400 }, 5)).toMatchObject({ frame: 't0', x: 1, y: 1 });
@@ -108,16 +123,30 @@ describe('notes and marks', () => {
   });
 
   it('lead to what they are tied to', () => {
-    const lines = (doc: Doc): unknown[] => drawn(doc, 1).calls.filter((call) => call.name === 'setLineDash' && JSON.stringify(call.args) === '[[1.5,3]]');
-    expect([lines(noted(bay(false), {})).length, lines(noted(bay(false), { tiedTo: 'b' })).length, lines(noted(bay(false), { tiedTo: 'bay' })).length]).toEqual([0, 1, 1]);
+    const lines = (doc: Doc): unknown[] =>
+      drawn(doc, 1).calls.filter((call) => call.name === 'setLineDash' && JSON.stringify(call.args) === '[[1.5,3]]');
+    expect([
+      lines(noted(bay(false), {})).length,
+      lines(noted(bay(false), { tiedTo: 'b' })).length,
+      lines(noted(bay(false), { tiedTo: 'bay' })).length,
+    ]).toEqual([0, 1, 1]);
   });
 
   it('are hit on their lines, not in the room that a mark goes around', () => {
     const ring = new Scene(noted(sketchDoc().doc, { mark: 'ring' }), testKinds, 'root');
-    expect([ring.hit({ x: 200, y: 350 }, 5), ring.hit({ x: 100, y: 350 }, 5)]).toEqual([undefined, { type: 'note', id: 't0' }]);
+    expect([ring.hit({ x: 200, y: 350 }, 5), ring.hit({ x: 100, y: 350 }, 5)]).toEqual([
+      undefined,
+      { type: 'note', id: 't0' },
+    ]);
     const arrow = new Scene(noted(sketchDoc().doc, { mark: 'arrow', towards: 'top-left' }), testKinds, 'root');
-    expect([arrow.hit({ x: 200, y: 350 }, 5), arrow.hit({ x: 110, y: 390 }, 5)]).toEqual([{ type: 'note', id: 't0' }, undefined]);
-    expect(new Scene(noted(sketchDoc().doc, {}), testKinds, 'root').hit({ x: 200, y: 350 }, 5)).toEqual({ type: 'note', id: 't0' });
+    expect([arrow.hit({ x: 200, y: 350 }, 5), arrow.hit({ x: 110, y: 390 }, 5)]).toEqual([
+      { type: 'note', id: 't0' },
+      undefined,
+    ]);
+    expect(new Scene(noted(sketchDoc().doc, {}), testKinds, 'root').hit({ x: 200, y: 350 }, 5)).toEqual({
+      type: 'note',
+      id: 't0',
+    });
   });
 
   it.each([
@@ -126,7 +155,17 @@ describe('notes and marks', () => {
     ['bottom-left', [300, 300], [100, 400]],
     ['bottom-right', [100, 300], [300, 400]],
   ] as const)('an arrow to the %s begins across', (towards, from, to) => {
-    const ends = markEnds({ id: 't', graph: 'root', x: 100, y: 300, width: 200, height: 100, text: '', mark: 'arrow', towards });
+    const ends = markEnds({
+      id: 't',
+      graph: 'root',
+      x: 100,
+      y: 300,
+      width: 200,
+      height: 100,
+      text: '',
+      mark: 'arrow',
+      towards,
+    });
     expect(ends.map(({ x, y }) => [x, y])).toEqual([from, to]);
   });
 });
@@ -145,7 +184,11 @@ describe('colours and proposals', () => {
 
   it('letters are black or white on a colour of one’s own, whichever is read', () => {
     const { colors } = pictureOf(new Scene(bay(false), testKinds, 'root'), view);
-    expect([inkOn('#000000', colors), inkOn('#f0e442', colors), inkOn(colors.hues[0]!, colors)]).toEqual(['#ffffff', '#000000', colors.onHue]);
+    expect([inkOn('#000000', colors), inkOn('#f0e442', colors), inkOn(colors.hues[0]!, colors)]).toEqual([
+      '#ffffff',
+      '#000000',
+      colors.onHue,
+    ]);
   });
 
   it('regions are ghosts with their titles, as far as their nodes are here', () => {

@@ -19,12 +19,17 @@ import { type Aim, aimOf, carries, drawWire, putAimed, takenBy } from './wire-ge
 
 const { getState, setState } = useEditor;
 
-/** Nothing but a press on the ground pans; with Shift it draws a box, with Shift and Alt a lasso, unless these are what a plain drag does. */
+/**
+ * Nothing but a press on the ground pans; with Shift it draws a box, with Shift and Alt a lasso, unless these are what
+ * a plain drag does.
+ */
 export function isGround(host: Host, event: MouseEvent | TouchEvent): boolean {
   const pointer = 'touches' in event ? event.touches[0] : event;
   if (!pointer || event.shiftKey || useLayout.getState().drag !== 'pan') return false;
   const at = graphPoint(host.element, pointer);
-  return host.scene().hit(at, slack()) === undefined && edgeAt(host.scene(), getState().selection, at, slack()) === undefined;
+  return (
+    host.scene().hit(at, slack()) === undefined && edgeAt(host.scene(), getState().selection, at, slack()) === undefined
+  );
 }
 
 /** What a press on something selects: a port stands for its node. */
@@ -75,7 +80,10 @@ export function onPress(host: Host, event: PointerEvent): void {
     });
 }
 
-/** What is in hand: nodes with those of selected frames, the blocks of folded ones, and notes that are selected or tied to any of it. */
+/**
+ * What is in hand: nodes with those of selected frames, the blocks of folded ones, and notes that are selected or tied
+ * to any of it.
+ */
 function inHandOf(doc: Doc, graph: Id, items: readonly Id[]): Set<Id> {
   const ids = new Set(selectedNodes(doc, { graph, items }).map((node) => node.id));
   const frames = items.flatMap((id) => frameTree(doc, id)).map((frame) => frame.id);
@@ -86,7 +94,8 @@ function inHandOf(doc: Doc, graph: Id, items: readonly Id[]): Set<Id> {
     if (fold) ids.add(fold.id);
   };
   for (const id of [...ids]) block(id);
-  for (const note of indexOf(doc).notesIn(graph)) if (items.includes(note.id) || (note.tiedTo !== undefined && ids.has(note.tiedTo))) ids.add(note.id);
+  for (const note of indexOf(doc).notesIn(graph))
+    if (items.includes(note.id) || (note.tiedTo !== undefined && ids.has(note.tiedTo))) ids.add(note.id);
   return ids;
 }
 
@@ -94,7 +103,10 @@ function inHandOf(doc: Doc, graph: Id, items: readonly Id[]): Set<Id> {
 function joinOf(host: Host, doc: Doc, items: readonly Id[], to: Point): Join | undefined {
   const own = new Set(items.flatMap((id) => frameTree(doc, id)).map((frame) => frame.id));
   const frame = host.scene().frameAt(to, (id) => own.has(id));
-  const chosen = [...items.flatMap((id) => doc.nodes.get(id) ?? []), ...items.flatMap((id) => doc.frames.get(id) ?? [])];
+  const chosen = [
+    ...items.flatMap((id) => doc.nodes.get(id) ?? []),
+    ...items.flatMap((id) => doc.frames.get(id) ?? []),
+  ];
   const now = [...new Set(chosen.map((item) => ('kind' in item ? item.frame : item.parent)))];
   if (chosen.length === 0 || (now.length === 1 && now[0] === frame?.id)) return undefined;
   const left = doc.frames.get(now.find((one) => one !== undefined) ?? '');
@@ -130,7 +142,10 @@ function dragItems(host: Host, event: PointerEvent, id: Id): void {
     end(last, far) {
       const { moving } = getState();
       host.show(undefined);
-      if (far && moving && join) void perform('to-frame', { frame: join.frame, dx: moving.dx, dy: moving.dy }).finally(() => setState({ moving: undefined }));
+      if (far && moving && join)
+        void perform('to-frame', { frame: join.frame, dx: moving.dx, dy: moving.dy }).finally(() =>
+          setState({ moving: undefined }),
+        );
       else if (far && moving && aim) putAimed(aim, moving);
       else if (far && moving) drop(moving);
       else if (wasIn && !last.shiftKey && !last.ctrlKey && !last.metaKey) select([id]);
@@ -158,7 +173,14 @@ function snapper(pressed: Id, ids: ReadonlySet<Id>): (dx: number, dy: number) =>
   }
   const targets = snapTargets(doc, kinds, graph, ids);
   return (dx, dy) => {
-    const place = snapPlace(doc, kinds, node, { x: node.x + dx, y: node.y + dy }, targets, snapReach / getState().view.zoom);
+    const place = snapPlace(
+      doc,
+      kinds,
+      node,
+      { x: node.x + dx, y: node.y + dy },
+      targets,
+      snapReach / getState().view.zoom,
+    );
     return { x: place.x - node.x, y: place.y - node.y };
   };
 }
@@ -173,7 +195,11 @@ function drop(moving: Moving): void {
 }
 
 /** Follows a press that draws an area: what it catches is selected behind what is kept, by the rule of the area. */
-function selectArea(host: Host, event: PointerEvent, catches: (to: Point, kept: readonly Id[]) => { readonly overlay: Overlay; readonly selection: readonly Id[] }): void {
+function selectArea(
+  host: Host,
+  event: PointerEvent,
+  catches: (to: Point, kept: readonly Id[]) => { readonly overlay: Overlay; readonly selection: readonly Id[] },
+): void {
   const kept = event.ctrlKey || event.metaKey || event.shiftKey ? getState().selection : [];
   follow(host.element, event, {
     move(next, far) {
@@ -198,7 +224,9 @@ function selectLasso(host: Host, event: PointerEvent, from: Point): void {
   selectArea(host, event, (to, kept) => {
     loop.push(to);
     const near = host.scene().nodesWithin(boundsOf(loop));
-    const caught = idsOf(near.filter(({ rect }) => isInside(loop, { x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 })));
+    const caught = idsOf(
+      near.filter(({ rect }) => isInside(loop, { x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 })),
+    );
     // those that were caught before keep their turn
     const before = getState().selection.filter((id) => kept.includes(id) || caught.includes(id));
     return { overlay: { lasso: loop }, selection: [...before, ...caught.filter((id) => !before.includes(id))] };
@@ -207,10 +235,17 @@ function selectLasso(host: Host, event: PointerEvent, from: Point): void {
 
 function boundsOf(points: readonly Point[]): Rect {
   const [left, top] = [Math.min(...points.map((p) => p.x)), Math.min(...points.map((p) => p.y))];
-  return { x: left, y: top, width: Math.max(...points.map((p) => p.x)) - left, height: Math.max(...points.map((p) => p.y)) - top };
+  return {
+    x: left,
+    y: top,
+    width: Math.max(...points.map((p) => p.x)) - left,
+    height: Math.max(...points.map((p) => p.y)) - top,
+  };
 }
 
-/** Is a point inside a closed loop? By the number of edges that a ray from it crosses (the even-odd rule). O(points). */
+/**
+ * Is a point inside a closed loop? By the number of edges that a ray from it crosses (the even-odd rule). O(points).
+ */
 export function isInside(loop: readonly Point[], p: Point): boolean {
   let inside = false;
   loop.forEach((a, i) => {
@@ -223,7 +258,10 @@ export function isInside(loop: readonly Point[], p: Point): boolean {
 function selectBox(host: Host, event: PointerEvent, from: Point): void {
   selectArea(host, event, (to, kept) => {
     const box = boundsOf([from, to]);
-    return { overlay: { box }, selection: [...kept, ...idsOf(host.scene().nodesWithin(box)).filter((id) => !kept.includes(id))] };
+    return {
+      overlay: { box },
+      selection: [...kept, ...idsOf(host.scene().nodesWithin(box)).filter((id) => !kept.includes(id))],
+    };
   });
 }
 
@@ -240,5 +278,6 @@ export function onDoublePress(host: Host, event: MouseEvent): void {
   const node = hit?.type === 'node' ? getState().doc.nodes.get(hit.id) : undefined;
   if (hit && node?.inner === undefined && writeAt(hit)) return;
   if (node?.inner !== undefined) enterGraph(node.inner);
-  if (hit?.type === 'node' && getState().doc.frames.has(hit.id) && mayEdit(getState())) void perform('unfold', {}, [hit.id]);
+  if (hit?.type === 'node' && getState().doc.frames.has(hit.id) && mayEdit(getState()))
+    void perform('unfold', {}, [hit.id]);
 }

@@ -6,7 +6,10 @@ import { withKey } from '../shortcuts/keys-store.ts';
 import { useEditing } from '../store.ts';
 import { CanvasBar } from './bar.tsx';
 
-/** What is carried about, and what can be done with it. There only while a wire is in hand without the pointer being held. */
+/**
+ * What is carried about, and what can be done with it. There only while a wire is in hand without the pointer being
+ * held.
+ */
 export function HandBar(): ReactNode {
   const inHand = useHand((state) => state.inHand);
   const state = useEditing();
@@ -23,10 +26,19 @@ export function HandBar(): ReactNode {
         <span className="font-bold">In hand</span>: {inHand.hand.direction === 'out' ? '' : 'into '}
         {found.candidates.title}. {here.toLocaleString('en')} {here === 1 ? 'node takes' : 'nodes take'} it here.
       </p>
-      <Button className="h-7" title={withKey('The next port, or the other end of the wire', 'next-end')} onClick={nextEnd}>
+      <Button
+        className="h-7"
+        title={withKey('The next port, or the other end of the wire', 'next-end')}
+        onClick={nextEnd}
+      >
         Another end
       </Button>
-      <Button className="h-7" dim={here === 0 ? 'No node of this graph takes it.' : undefined} title={withKey('The nearest first', 'next-candidate')} onClick={nextCandidate}>
+      <Button
+        className="h-7"
+        dim={here === 0 ? 'No node of this graph takes it.' : undefined}
+        title={withKey('The nearest first', 'next-candidate')}
+        onClick={nextCandidate}
+      >
         Next that fits
       </Button>
       <Button

@@ -4,7 +4,9 @@ import { focusCanvas, useDialogs } from '../dialogs.ts';
 
 /** Keeps the keyboard in the canvas. */
 export interface HeldFocus {
-  /** To be called when something in the canvas has taken the focus. False where that is only the return of what had it. */
+  /**
+   * To be called when something in the canvas has taken the focus. False where that is only the return of what had it.
+   */
   took(target: HTMLElement): boolean;
   /** The elements of the nodes are about to be hidden: the canvas takes over from one that has the focus. */
   release(): void;
@@ -12,7 +14,10 @@ export interface HeldFocus {
   restore(): void;
 }
 
-/** What has the focus may leave the window, or be drawn without an element while the zoom changes: keys go on to the canvas then, and return to the node with it. */
+/**
+ * What has the focus may leave the window, or be drawn without an element while the zoom changes: keys go on to the
+ * canvas then, and return to the node with it.
+ */
 export function useHeldFocus(host: React.RefObject<HTMLElement | null>): HeldFocus {
   const own = useMemo(() => {
     let isIn = false;
@@ -36,11 +41,15 @@ export function useHeldFocus(host: React.RefObject<HTMLElement | null>): HeldFoc
       },
       release(): void {
         const at = document.activeElement;
-        if (at instanceof HTMLElement && at.dataset.node !== undefined && host.current?.contains(at)) focus(host.current);
+        if (at instanceof HTMLElement && at.dataset.node !== undefined && host.current?.contains(at))
+          focus(host.current);
       },
       restore(): void {
         if (!isIn || !(isDropped() || document.activeElement === host.current)) return;
-        const element = node === undefined ? null : (host.current?.querySelector<HTMLElement>(`[data-node="${CSS.escape(node)}"]`) ?? null);
+        const element =
+          node === undefined
+            ? null
+            : (host.current?.querySelector<HTMLElement>(`[data-node="${CSS.escape(node)}"]`) ?? null);
         if (element?.checkVisibility({ visibilityProperty: true })) focus(element);
         else if (isDropped()) focus(host.current);
       },
@@ -58,7 +67,8 @@ export function useHeldFocus(host: React.RefObject<HTMLElement | null>): HeldFoc
     own.toCanvas();
     const stop = useDialogs.subscribe((state, before) => {
       // a moment later, when the dialog has given the focus back to what had it before
-      if (!state.opened && before.opened) setTimeout(() => !useDialogs.getState().opened && (state.toCanvas ? focusCanvas() : own.toCanvas()), 30);
+      if (!state.opened && before.opened)
+        setTimeout(() => !useDialogs.getState().opened && (state.toCanvas ? focusCanvas() : own.toCanvas()), 30);
     });
     return () => {
       stop();

@@ -7,7 +7,12 @@ import { type InPlace, useInPlace, writeInPlace } from '../in-place.ts';
 import { useEditing, useEditor } from '../store.ts';
 import type { Scene } from './scene.ts';
 
-const words = { name: 'Name', label: 'Label', title: 'Title of the frame', note: 'Text of the note, as Markdown' } as const;
+const words = {
+  name: 'Name',
+  label: 'Label',
+  title: 'Title of the frame',
+  note: 'Text of the note, as Markdown',
+} as const;
 
 function act({ id, what }: InPlace, text: string): Promise<void> {
   switch (what) {
@@ -22,7 +27,10 @@ function act({ id, what }: InPlace, text: string): Promise<void> {
   }
 }
 
-/** A field at the place of what is written anew: Enter takes it, Escape gives it back; what is refused stays, with the reason. */
+/**
+ * A field at the place of what is written anew: Enter takes it, Escape gives it back; what is refused stays, with the
+ * reason.
+ */
 export function InPlaceEditor({ scene }: { scene: Scene }): ReactNode {
   const inPlace = useInPlace((state) => state.inPlace);
   const graph = useEditor((state) => state.graph);
@@ -39,7 +47,8 @@ function Editor({ inPlace, scene }: { inPlace: InPlace; scene: Scene }): ReactNo
   const node = doc.nodes.get(id);
   const frame = doc.frames.get(id);
   const note = doc.notes.get(id);
-  const before = what === 'name' ? node?.name : what === 'label' ? node?.label : what === 'title' ? frame?.title : note?.text;
+  const before =
+    what === 'name' ? node?.name : what === 'label' ? node?.label : what === 'title' ? frame?.title : note?.text;
   const [text, setText] = useState(before ?? '');
   const isOver = useRef(false);
   const rect = scene.rectOf(id);
@@ -67,7 +76,11 @@ function Editor({ inPlace, scene }: { inPlace: InPlace; scene: Scene }): ReactNo
   };
   const isLong = what === 'note' && !note?.mark;
   return (
-    <div data-above className="absolute z-20 flex flex-col gap-1 rounded border-2 border-accent bg-panel p-1 shadow-md" style={place}>
+    <div
+      data-above
+      className="absolute z-20 flex flex-col gap-1 rounded border-2 border-accent bg-panel p-1 shadow-md"
+      style={place}
+    >
       <span className="px-1 text-[11px] text-soft">
         {words[what]}
         {what === 'name' && node && indexOf(doc).nodesNamed(node.name).length > 1 && ', unique in its graph'}

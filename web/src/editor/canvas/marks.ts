@@ -24,7 +24,8 @@ const images = new Map<string, string>();
 export const markBox = 16;
 
 /**
- * The same as a picture for a style sheet. Elements with a drawing of their own each would make every node a layer for the browser to put
+ * The same as a picture for a style sheet. Elements with a drawing of their own each would make every node a layer for
+ * the browser to put
  * together: panning 120 nodes took three times as long.
  */
 export function markImage(sign: Sign, color: string, ground: string): string {

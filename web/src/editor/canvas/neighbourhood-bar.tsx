@@ -22,10 +22,20 @@ export function NeighbourhoodBar(): ReactNode {
       <Depth title="inputs" direction="up" steps={area.up} more={next.up} />
       <Depth title="outputs" direction="down" steps={area.down} more={next.down} />
       <span className="flex gap-1">
-        <Button className="h-7" dim={nothing} title={withKey('Adds what is wired to the selected nodes', 'grow')} onClick={grow}>
+        <Button
+          className="h-7"
+          dim={nothing}
+          title={withKey('Adds what is wired to the selected nodes', 'grow')}
+          onClick={grow}
+        >
           Grow
         </Button>
-        <Button className="h-7" dim={nothing} title={withKey('Takes the selected nodes out of this view, and what lies only behind them', 'prune')} onClick={prune}>
+        <Button
+          className="h-7"
+          dim={nothing}
+          title={withKey('Takes the selected nodes out of this view, and what lies only behind them', 'prune')}
+          onClick={prune}
+        >
           Prune
         </Button>
       </span>
@@ -46,10 +56,27 @@ export function NeighbourhoodBar(): ReactNode {
   );
 }
 
-function Depth({ title, direction, steps, more }: { title: string; direction: 'up' | 'down'; steps: number; more: number }): ReactNode {
+function Depth({
+  title,
+  direction,
+  steps,
+  more,
+}: {
+  title: string;
+  direction: 'up' | 'down';
+  steps: number;
+  more: number;
+}): ReactNode {
   return (
     <span className="flex items-center gap-0.5 whitespace-nowrap">
-      <Button look="quiet" square className="h-7 w-7" aria-label={`Fewer ${title}`} dim={steps === 0 ? `No ${title} are shown.` : undefined} onClick={() => deepen(direction, -1)}>
+      <Button
+        look="quiet"
+        square
+        className="h-7 w-7"
+        aria-label={`Fewer ${title}`}
+        dim={steps === 0 ? `No ${title} are shown.` : undefined}
+        onClick={() => deepen(direction, -1)}
+      >
         <Minus size={14} />
       </Button>
       <span className="min-w-14 text-center tabular-nums">

@@ -33,8 +33,12 @@ export function NodeLayer({
   onMounted: () => void;
 }): ReactNode {
   // with more in hand than elements can follow, nothing is rendered anew while they are dragged
-  const inHand = useEditor((state) => (state.moving && state.moving.ids.size > mostDraggedElements ? state.moving.ids : undefined));
-  const moving = useEditor((state) => (state.moving && state.moving.ids.size <= mostDraggedElements ? state.moving : undefined));
+  const inHand = useEditor((state) =>
+    state.moving && state.moving.ids.size > mostDraggedElements ? state.moving.ids : undefined,
+  );
+  const moving = useEditor((state) =>
+    state.moving && state.moving.ids.size <= mostDraggedElements ? state.moving : undefined,
+  );
   const [area, setArea] = useState<Rect>();
   useEffect(() => {
     const settle = (): void => {
@@ -58,7 +62,11 @@ export function NodeLayer({
       );
     };
     settle();
-    return useEditor.subscribe((state, before) => (state.view !== before.view || state.window !== before.window || state.inMotion !== before.inMotion) && settle());
+    return useEditor.subscribe(
+      (state, before) =>
+        (state.view !== before.view || state.window !== before.window || state.inMotion !== before.inMotion) &&
+        settle(),
+    );
   }, []);
   const wanted = useMemo(() => (area ? scene.nodesWithin(area) : []), [scene, area]);
   const [allowed, setAllowed] = useState(mountedAFrame);
@@ -76,7 +84,8 @@ export function NodeLayer({
   const complete = shown.length >= wanted.length - (inHand?.size ?? 0);
   useEffect(() => {
     const ids = shown.map((item) => item.node.id);
-    if (ids.length !== mounted.current.size || ids.some((id) => !mounted.current.has(id))) mounted.current = new Set(ids);
+    if (ids.length !== mounted.current.size || ids.some((id) => !mounted.current.has(id)))
+      mounted.current = new Set(ids);
     onMounted();
     if (complete) {
       setAllowed(mountedAFrame);

@@ -45,19 +45,36 @@ interface NodeViewProps {
   readonly dy: number;
 }
 
-/** A node as an element: what keyboards and screen readers reach. Pointers are handled by the canvas for all nodes alike. */
-export const NodeView = memo(function NodeView({ item, kinds, flow, colors, selected, label, link, fed, dx, dy }: NodeViewProps): ReactNode {
+/**
+ * A node as an element: what keyboards and screen readers reach. Pointers are handled by the canvas for all nodes
+ * alike.
+ */
+export const NodeView = memo(function NodeView({
+  item,
+  kinds,
+  flow,
+  colors,
+  selected,
+  label,
+  link,
+  fed,
+  dx,
+  dy,
+}: NodeViewProps): ReactNode {
   const { node, geometry, rect } = item;
   const hue = nodeColor(kinds, node, colors.scheme, colors.theme);
   const place = { left: rect.x + dx, top: rect.y + dy, width: rect.width, height: rect.height };
   const passes = node.bypassed ? passLines(item, kinds) : [];
-  const passed = node.ports.flatMap((port) => (node.bypassed && port.direction === 'out' ? (kinds.passInput(node, port.id)?.name ?? []) : []));
+  const passed = node.ports.flatMap((port) =>
+    node.bypassed && port.direction === 'out' ? (kinds.passInput(node, port.id)?.name ?? []) : [],
+  );
   const described = [
     kinds.title(node.kind),
     link && linkWords(node.kind, link.state),
     node.closed && 'closed',
     geometry.hidden > 0 && `${geometry.hidden} ports hidden`,
-    node.bypassed && (passed.length > 0 ? `bypassed, passes ${[...new Set(passed)].join(', ')}` : 'bypassed, passes nothing'),
+    node.bypassed &&
+      (passed.length > 0 ? `bypassed, passes ${[...new Set(passed)].join(', ')}` : 'bypassed, passes nothing'),
     node.pinned && 'pinned',
     node.locked && 'locked',
     fed,
@@ -76,14 +93,22 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
       data-node={node.id}
       data-selected={selected}
       data-bypassed={node.bypassed === true}
-      className={geometry.shape === 'pennant' || geometry.shape === 'notch' ? 'node link' : node.kind === builtin.fold ? 'node fold' : 'node'}
+      className={
+        geometry.shape === 'pennant' || geometry.shape === 'notch'
+          ? 'node link'
+          : node.kind === builtin.fold
+            ? 'node fold'
+            : 'node'
+      }
       style={{ ...place, borderRadius: geometry.shape === 'point' ? '50%' : 2 }}
     >
       {geometry.shape === 'ticket' ? (
         <Ticket node={node} item={item} kinds={kinds} flow={flow} colors={colors} hue={hue} />
       ) : geometry.shape === 'point' ? (
         label && (
-          <span className={`absolute bottom-full left-1/2 mb-0.5 -translate-x-1/2 text-[11px] leading-[13px] whitespace-pre ${label.isOwn ? 'font-bold' : 'text-soft'}`}>
+          <span
+            className={`absolute bottom-full left-1/2 mb-0.5 -translate-x-1/2 text-[11px] leading-[13px] whitespace-pre ${label.isOwn ? 'font-bold' : 'text-soft'}`}
+          >
             {label.text}
           </span>
         )
@@ -91,15 +116,31 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
         link && <Link item={item} look={link} colors={colors} selected={selected} />
       )}
       {passes.length > 0 && (
-        <svg className="pointer-events-none absolute -top-px -left-px overflow-visible" width={rect.width} height={rect.height} aria-hidden="true">
+        <svg
+          className="pointer-events-none absolute -top-px -left-px overflow-visible"
+          width={rect.width}
+          height={rect.height}
+          aria-hidden="true"
+        >
           {passes.map(({ points, hue: own }) => (
-            <polyline key={points.join(' ')} points={points.join(' ')} fill="none" stroke={colors.hues[own] ?? colors.edge} strokeWidth={2} />
+            <polyline
+              key={points.join(' ')}
+              points={points.join(' ')}
+              fill="none"
+              stroke={colors.hues[own] ?? colors.edge}
+              strokeWidth={2}
+            />
           ))}
         </svg>
       )}
       {geometry.closed &&
         closedMarks(geometry).map(({ x, y, width, height }) => (
-          <span key={`${x} ${y}`} className="mark" style={{ left: x - 1, top: y - 1, width, height, background: colors.edge }} aria-hidden="true" />
+          <span
+            key={`${x} ${y}`}
+            className="mark"
+            style={{ left: x - 1, top: y - 1, width, height, background: colors.edge }}
+            aria-hidden="true"
+          />
         ))}
       {(geometry.closed ? [] : geometry.ports).map((port) => {
         const type = link && geometry.shape !== 'ticket' ? link.type : kinds.type(port.type);
@@ -115,19 +156,36 @@ export const NodeView = memo(function NodeView({ item, kinds, flow, colors, sele
         );
       })}
       {node.locked && <Lock size={11} className="absolute -top-2 right-3 rounded-full bg-ticket" aria-hidden="true" />}
-      {node.pinned && <Pin size={12} className="absolute -top-2 -right-1.5 rounded-full bg-ticket" aria-hidden="true" />}
+      {node.pinned && (
+        <Pin size={12} className="absolute -top-2 -right-1.5 rounded-full bg-ticket" aria-hidden="true" />
+      )}
     </div>
   );
 });
 
 /** A beacon or tap: its outline with the band, and the name. */
-function Link({ item: { geometry }, look, colors, selected }: { item: SceneNode; look: LinkLook; colors: Colors; selected: boolean }): ReactNode {
+function Link({
+  item: { geometry },
+  look,
+  colors,
+  selected,
+}: {
+  item: SceneNode;
+  look: LinkLook;
+  colors: Colors;
+  selected: boolean;
+}): ReactNode {
   const { outline, band } = linkShape(geometry);
   const isLost = look.state === 'lost';
   const hue = isLost ? colors.warn : (colors.hues[look.type.hue] ?? colors.edge);
   return (
     <>
-      <svg className="pointer-events-none absolute top-0 left-0 overflow-visible" width={geometry.width} height={geometry.height} aria-hidden="true">
+      <svg
+        className="pointer-events-none absolute top-0 left-0 overflow-visible"
+        width={geometry.width}
+        height={geometry.height}
+        aria-hidden="true"
+      >
         <polygon
           points={outline.join(' ')}
           fill={colors.ticket}
@@ -137,20 +195,39 @@ function Link({ item: { geometry }, look, colors, selected }: { item: SceneNode;
         />
         <polygon points={band.join(' ')} fill={isWhole(look) ? hue : 'none'} stroke={hue} strokeWidth={1.2} />
       </svg>
-      <span className="absolute top-[1px] text-[11px] leading-[16px] font-bold whitespace-pre" style={{ left: linkTextLeft(geometry.shape) }}>
+      <span
+        className="absolute top-[1px] text-[11px] leading-[16px] font-bold whitespace-pre"
+        style={{ left: linkTextLeft(geometry.shape) }}
+      >
         <Text text={geometry.title} face="bold" />
       </span>
     </>
   );
 }
 
-function Ticket({ node, item, kinds, flow, colors, hue }: { node: GraphNode; item: SceneNode; kinds: Kinds; flow: Flow; colors: Colors; hue: string }): ReactNode {
+function Ticket({
+  node,
+  item,
+  kinds,
+  flow,
+  colors,
+  hue,
+}: {
+  node: GraphNode;
+  item: SceneNode;
+  kinds: Kinds;
+  flow: Flow;
+  colors: Colors;
+  hue: string;
+}): ReactNode {
   const { geometry } = item;
   return (
     <>
       <span className="spine" style={{ background: hue, color: inkOn(hue, colors) }} aria-hidden="true">
         {kinds.code(node.kind)}
-        {geometry.hidden > 0 && geometry.height >= 50 && <span className="absolute inset-x-0 bottom-px">+{geometry.hidden}</span>}
+        {geometry.hidden > 0 && geometry.height >= 50 && (
+          <span className="absolute inset-x-0 bottom-px">+{geometry.hidden}</span>
+        )}
       </span>
       {geometry.picture && (
         <img
@@ -158,7 +235,12 @@ function Ticket({ node, item, kinds, flow, colors, hue }: { node: GraphNode; ite
           alt=""
           draggable={false}
           className="pointer-events-none absolute max-w-none"
-          style={{ left: geometry.picture.x - 1, top: geometry.picture.y - 1, width: geometry.picture.width, height: geometry.picture.height }}
+          style={{
+            left: geometry.picture.x - 1,
+            top: geometry.picture.y - 1,
+            width: geometry.picture.width,
+            height: geometry.picture.height,
+          }}
         />
       )}
       <span className="node-title">
@@ -169,7 +251,12 @@ function Ticket({ node, item, kinds, flow, colors, hue }: { node: GraphNode; ite
       </span>
       {(geometry.closed ? [] : geometry.ports).map((port) => {
         const style = isVertical(flow)
-          ? { left: port.x - 1, top: port.side === 'top' ? 33 : undefined, bottom: port.side === 'bottom' ? 2 : undefined, transform: 'translateX(-50%)' }
+          ? {
+              left: port.x - 1,
+              top: port.side === 'top' ? 33 : undefined,
+              bottom: port.side === 'bottom' ? 2 : undefined,
+              transform: 'translateX(-50%)',
+            }
           : { top: port.y - 8, ...(port.side === 'right' ? { right: 9 } : { left: ticket.spine + ticket.padX - 1 }) };
         return (
           <span key={`${port.direction} ${port.id}`} className="port-name" style={style}>

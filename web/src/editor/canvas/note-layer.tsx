@@ -8,7 +8,10 @@ import type { Scene } from './scene.ts';
 // the reader of Markdown comes when there is a note to be read
 const Markdown = lazy(() => import('react-markdown'));
 
-/** Notes are few, so that all of a graph stand as elements while they can be read; the canvas draws their boxes, and everything while the window moves. */
+/**
+ * Notes are few, so that all of a graph stand as elements while they can be read; the canvas draws their boxes, and
+ * everything while the window moves.
+ */
 export function NoteLayer({ scene, selected }: { scene: Scene; selected: ReadonlySet<Id> }): ReactNode {
   const canRead = useEditor((state) => state.view.zoom >= readingZoom);
   const moving = useEditor((state) => state.moving);
@@ -16,7 +19,13 @@ export function NoteLayer({ scene, selected }: { scene: Scene; selected: Readonl
   return scene.notes
     .filter((note) => !note.mark)
     .map((note) => (
-      <NoteView key={note.id} note={note} selected={selected.has(note.id)} dx={moving?.ids.has(note.id) ? moving.dx : 0} dy={moving?.ids.has(note.id) ? moving.dy : 0} />
+      <NoteView
+        key={note.id}
+        note={note}
+        selected={selected.has(note.id)}
+        dx={moving?.ids.has(note.id) ? moving.dx : 0}
+        dy={moving?.ids.has(note.id) ? moving.dy : 0}
+      />
     ));
 }
 

@@ -6,7 +6,10 @@ import type { Scene } from './scene.ts';
 import type { Drawn } from './strokes.ts';
 import type { Aim } from './wire-gestures.ts';
 
-/** Draws what goes on above everything: a selection box, a lasso, a stroke, what a node would be put into, a wire in hand. */
+/**
+ * Draws what goes on above everything: a selection box, a lasso, a stroke, what a node would be put into, a wire in
+ * hand.
+ */
 export function drawOverlay(ctx: CanvasRenderingContext2D, overlay: Overlay, picture: Picture): void {
   const { scene, colors, view } = picture;
   const ratio = window.devicePixelRatio || 1;
@@ -51,7 +54,13 @@ function drawJoin(ctx: CanvasRenderingContext2D, { frame, words, at }: Join, pic
 }
 
 /** A line that is being drawn, with a mark where it crosses wires and an outline around the nodes that it joins. */
-function drawLine(ctx: CanvasRenderingContext2D, { line, tool, wires, nodes }: Drawn, scene: Scene, colors: Colors, zoom: number): void {
+function drawLine(
+  ctx: CanvasRenderingContext2D,
+  { line, tool, wires, nodes }: Drawn,
+  scene: Scene,
+  colors: Colors,
+  zoom: number,
+): void {
   ctx.strokeStyle = tool === 'cut' ? colors.warn : colors.accent;
   ctx.lineWidth = 2.2 / zoom;
   ctx.setLineDash(tool === 'cut' ? [7 / zoom, 4 / zoom] : []);

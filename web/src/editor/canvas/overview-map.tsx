@@ -52,7 +52,12 @@ function MapView({ scene, colors }: { scene: Scene; colors: Colors }): ReactNode
       const [left, top] = [area.x * own.scale + own.x, area.y * own.scale + own.y];
       const [right, bottom] = [left + area.width * own.scale, top + area.height * own.scale];
       const within = (value: number, most: number): number => Math.max(0, Math.min(most, value));
-      const box = { left: within(left, width - 4), top: within(top, height - 4), right: within(right, width), bottom: within(bottom, height) };
+      const box = {
+        left: within(left, width - 4),
+        top: within(top, height - 4),
+        right: within(right, width),
+        bottom: within(bottom, height),
+      };
       Object.assign(frame.current.style, {
         left: `${box.left}px`,
         top: `${box.top}px`,
@@ -61,7 +66,9 @@ function MapView({ scene, colors }: { scene: Scene; colors: Colors }): ReactNode
       });
     };
     place();
-    return useEditor.subscribe((state, before) => (state.view !== before.view || state.window !== before.window) && place());
+    return useEditor.subscribe(
+      (state, before) => (state.view !== before.view || state.window !== before.window) && place(),
+    );
   }, [scene]);
 
   const centre = (event: PointerEvent<HTMLElement>): void => {

@@ -6,14 +6,19 @@ import { drawRunner } from '../../work/runner.ts';
 import { shownDoc, useEditor } from '../store.ts';
 import type { KnownRoute } from './scene.ts';
 
-/** Routes as the worker found them; a scene uses those that still fit its nodes. Replaced as a whole, so that scenes can be told apart. */
+/**
+ * Routes as the worker found them; a scene uses those that still fit its nodes. Replaced as a whole, so that scenes can
+ * be told apart.
+ */
 export const useRoutes = create<{ readonly routes: ReadonlyMap<Id, KnownRoute> }>(() => ({ routes: new Map() }));
 
 const wait = 60;
 
 /**
- * Keeps routes up with the document that is shown: asks the worker once it has stood still for a moment. What is being routed is never broken off by an
- * act: the worker keeps what it knows and is told the edit. Of an answer to an older state a scene takes what still fits. Returns a way to stop.
+ * Keeps routes up with the document that is shown: asks the worker once it has stood still for a moment. What is being
+ * routed is never broken off by an
+ * act: the worker keeps what it knows and is told the edit. Of an answer to an older state a scene takes what still
+ * fits. Returns a way to stop.
  */
 export function followRoutes(): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
@@ -35,12 +40,23 @@ export function followRoutes(): () => void {
     const shown = shownDoc(state);
     const doc = foldedView(shown, state.kinds);
     try {
-      const found = await drawRunner.run('routes', { graph: state.graph }, { doc: shown, catalogue: state.catalogue, signal: abort.signal });
+      const found = await drawRunner.run(
+        'routes',
+        { graph: state.graph },
+        { doc: shown, catalogue: state.catalogue, signal: abort.signal },
+      );
       const routes = new Map<Id, KnownRoute>();
       found.ids.forEach((id, i) => {
         const wire = doc.wires.get(id);
         const [from, to] = [wire && doc.nodes.get(wire.from.node), wire && doc.nodes.get(wire.to.node)];
-        if (from && to) routes.set(id, { from, to, corners: found.corners, start: found.start[i]! * 2, end: found.start[i + 1]! * 2 });
+        if (from && to)
+          routes.set(id, {
+            from,
+            to,
+            corners: found.corners,
+            start: found.start[i]! * 2,
+            end: found.start[i + 1]! * 2,
+          });
       });
       useRoutes.setState({ routes });
     } catch (error) {
@@ -50,7 +66,14 @@ export function followRoutes(): () => void {
   };
   const stop = useEditor.subscribe((state, before) => {
     const [now, then] = [shownDoc(state), shownDoc(before)];
-    if (now.nodes === then.nodes && now.wires === then.wires && now.graphs === then.graphs && now.head === then.head && now.frames === then.frames && state.graph === before.graph)
+    if (
+      now.nodes === then.nodes &&
+      now.wires === then.wires &&
+      now.graphs === then.graphs &&
+      now.head === then.head &&
+      now.frames === then.frames &&
+      state.graph === before.graph
+    )
       return;
     clearTimeout(timer);
     timer = setTimeout(() => void ask(), wait);

@@ -9,13 +9,20 @@ import { describe, expect, it } from 'vitest';
 import { type Corners, type KnownRoute, Scene } from './scene.ts';
 
 const cues = demoFiles.find((file) => file.slug === 'tide-cues')!.build();
-const meets = (a: Rect, b: Rect): boolean => a.x <= b.x + b.width && b.x <= a.x + a.width && a.y <= b.y + b.height && b.y <= a.y + a.height;
+const meets = (a: Rect, b: Rect): boolean =>
+  a.x <= b.x + b.width && b.x <= a.x + a.width && a.y <= b.y + b.height && b.y <= a.y + a.height;
 const boxOf = (points: readonly Point[]): Rect => {
   const [xs, ys] = [points.map((p) => p.x), points.map((p) => p.y)];
-  return { x: Math.min(...xs), y: Math.min(...ys), width: Math.max(...xs) - Math.min(...xs), height: Math.max(...ys) - Math.min(...ys) };
+  return {
+    x: Math.min(...xs),
+    y: Math.min(...ys),
+    width: Math.max(...xs) - Math.min(...xs),
+    height: Math.max(...ys) - Math.min(...ys),
+  };
 };
 
-const pointsOf = ({ points, start, end }: Corners): Point[] => Array.from({ length: (end - start) / 2 }, (_, i) => ({ x: points[start + 2 * i]!, y: points[start + 2 * i + 1]! }));
+const pointsOf = ({ points, start, end }: Corners): Point[] =>
+  Array.from({ length: (end - start) / 2 }, (_, i) => ({ x: points[start + 2 * i]!, y: points[start + 2 * i + 1]! }));
 
 /** Routes packed as the worker packs them. */
 function packed(doc: Doc): ReadonlyMap<string, KnownRoute> {
@@ -23,7 +30,13 @@ function packed(doc: Doc): ReadonlyMap<string, KnownRoute> {
   for (const [id, route] of routeWires(doc, kinds, 'root')) {
     const wire = doc.wires.get(id)!;
     const corners = Float64Array.from(route.flatMap((p) => [p.x, p.y]));
-    routes.set(id, { from: doc.nodes.get(wire.from.node)!, to: doc.nodes.get(wire.to.node)!, corners, start: 0, end: corners.length });
+    routes.set(id, {
+      from: doc.nodes.get(wire.from.node)!,
+      to: doc.nodes.get(wire.to.node)!,
+      corners,
+      start: 0,
+      end: corners.length,
+    });
   }
   return routes;
 }
@@ -40,7 +53,9 @@ describe('the scene', () => {
           const doc = docFromSeed(seed, 25);
           const scene = new Scene(doc, testKinds, 'root');
           const area = { x, y, width: size, height: size };
-          expect(scene.nodesWithin(area).map((item) => item.node.id)).toEqual(scene.nodes.filter((item) => meets(item.rect, area)).map((item) => item.node.id));
+          expect(scene.nodesWithin(area).map((item) => item.node.id)).toEqual(
+            scene.nodes.filter((item) => meets(item.rect, area)).map((item) => item.node.id),
+          );
           expect(scene.wiresWithin(area).map((wire) => wire.id)).toEqual(
             indexOf(doc)
               .wiresIn('root')
@@ -56,12 +71,18 @@ describe('the scene', () => {
   it('draws elbows first and routes once they come, but none that was made for another place', () => {
     const scene = new Scene(cues, kinds, 'root');
     const routes = packed(cues);
-    const wire = scene.wires.find((one) => routeWires(cues, kinds, 'root').get(one.id)!.length !== scene.path(one).length)!;
+    const wire = scene.wires.find(
+      (one) => routeWires(cues, kinds, 'root').get(one.id)!.length !== scene.path(one).length,
+    )!;
     const elbow = scene.path(wire);
     scene.takeRoutes(routes);
     expect(scene.path(wire)).toEqual(routeWires(cues, kinds, 'root').get(wire.id));
     const target = cues.nodes.get(wire.to.node)!;
-    const moved = new Scene({ ...cues, nodes: new Map(cues.nodes).set(target.id, { ...target, y: target.y + 1 }) }, kinds, 'root');
+    const moved = new Scene(
+      { ...cues, nodes: new Map(cues.nodes).set(target.id, { ...target, y: target.y + 1 }) },
+      kinds,
+      'root',
+    );
     moved.takeRoutes(routes);
     expect(moved.path(wire)).toHaveLength(elbow.length);
     expect(moved.path(wire).at(-1)!.y).toBe(elbow.at(-1)!.y + 1);
@@ -71,7 +92,11 @@ describe('the scene', () => {
     const scene = new Scene(cues, kinds, 'root');
     const item = scene.nodes.find((one) => one.node.name === 'NarrationMix')!;
     const port = item.geometry.ports[0]!;
-    expect(scene.hit({ x: item.rect.x + port.x - 3, y: item.rect.y + port.y }, 8)).toMatchObject({ type: 'port', port: port.id, direction: 'in' });
+    expect(scene.hit({ x: item.rect.x + port.x - 3, y: item.rect.y + port.y }, 8)).toMatchObject({
+      type: 'port',
+      port: port.id,
+      direction: 'in',
+    });
     expect(scene.hit({ x: item.rect.x + 60, y: item.rect.y + 8 }, 8)).toEqual({ type: 'node', id: item.node.id });
     const dome = new Scene(demoFiles[0]!.build(), kinds, 'root');
     const wire = dome.wires.find((one) => dome.doc.nodes.get(one.to.node)?.name === 'HouseGrade')!;
@@ -80,7 +105,9 @@ describe('the scene', () => {
     const { frame, rect } = scene.frames[0]!;
     expect(['frame', 'node', 'wire']).toContain(scene.hit({ x: rect.x + 4, y: rect.y + 4 }, 1)?.type);
     const alone = new Scene({ ...cues, nodes: new Map(), wires: new Map() }, kinds, 'root');
-    expect(alone.hit({ x: cues.frames.get(frame.id)!.x + 4, y: cues.frames.get(frame.id)!.y + 4 }, 4)?.type).toBe('frame');
+    expect(alone.hit({ x: cues.frames.get(frame.id)!.x + 4, y: cues.frames.get(frame.id)!.y + 4 }, 4)?.type).toBe(
+      'frame',
+    );
     expect(scene.hit({ x: -99999, y: 0 }, 8)).toBeUndefined();
   });
 
@@ -89,7 +116,9 @@ describe('the scene', () => {
     scene.takeRoutes(packed(cues));
     for (const wire of scene.wires.slice(0, 40)) {
       const still = scene.path(wire);
-      const both = pointsOf(scene.movedCorners(wire, { ids: new Set([wire.from.node, wire.to.node]), dx: 30, dy: -20 }));
+      const both = pointsOf(
+        scene.movedCorners(wire, { ids: new Set([wire.from.node, wire.to.node]), dx: 30, dy: -20 }),
+      );
       expect(both).toEqual(still.map((p) => ({ x: p.x + 30, y: p.y - 20 })));
       const one = pointsOf(scene.movedCorners(wire, { ids: new Set([wire.to.node]), dx: 30, dy: -20 }));
       expect(one[0]).toEqual(still[0]);
@@ -101,6 +130,7 @@ describe('the scene', () => {
   it('orders frames so that inner ones lie above outer ones', () => {
     const kelp = new Scene(demoFiles.find((file) => file.slug === 'kelp-growth')!.build(), kinds, 'root');
     const place = new Map(kelp.frames.map((item, i) => [item.frame.id, i]));
-    for (const { frame } of kelp.frames) if (frame.parent !== undefined) expect(place.get(frame.parent)!).toBeLessThan(place.get(frame.id)!);
+    for (const { frame } of kelp.frames)
+      if (frame.parent !== undefined) expect(place.get(frame.parent)!).toBeLessThan(place.get(frame.id)!);
   });
 });

@@ -1,7 +1,17 @@
 import { builtin } from '@basitax/core/document/builtin';
 import type { TypeSpec } from '@basitax/core/document/catalogue';
 import { caption, type Doc, indexOf, nodesWithin } from '@basitax/core/document/doc';
-import { flowOf, frameRects, geometryOf, type NodeGeometry, type Point, portPoint, type Rect, tab, unite } from '@basitax/core/document/geometry';
+import {
+  flowOf,
+  frameRects,
+  geometryOf,
+  type NodeGeometry,
+  type Point,
+  portPoint,
+  type Rect,
+  tab,
+  unite,
+} from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
@@ -65,7 +75,10 @@ const mostLive = 12;
 /** Height of a frame's tab, in graph pixels at 100 % and never less on screen than what can be read. */
 export const tabHeight = tab.height;
 
-/** One graph of a document, ready to be drawn and hit: made anew for each version, geometry shared by the nodes that stay. */
+/**
+ * One graph of a document, ready to be drawn and hit: made anew for each version, geometry shared by the nodes that
+ * stay.
+ */
 export class Scene {
   readonly doc: Doc;
   readonly whole: Doc;
@@ -91,7 +104,9 @@ export class Scene {
   /** Routes of the wires at the nodes in hand; with very many in hand plain elbows do. */
   private live: { readonly ids: ReadonlySet<Id>; readonly routes: LiveRoutes | undefined } | undefined;
 
-  /** `whole`: the document that `doc` is a part of, where only a part is shown; what links and feeds are is asked there. */
+  /**
+   * `whole`: the document that `doc` is a part of, where only a part is shown; what links and feeds are is asked there.
+   */
   constructor(unfolded: Doc, kinds: Kinds, graph: Id, whole: Doc = unfolded) {
     const doc = foldedView(unfolded, kinds);
     const index = indexOf(doc);
@@ -133,7 +148,9 @@ export class Scene {
 
   private knownRoute(wire: Wire): KnownRoute | undefined {
     const known = this.routes.get(wire.id);
-    return known && known.from === this.doc.nodes.get(wire.from.node) && known.to === this.doc.nodes.get(wire.to.node) ? known : undefined;
+    return known && known.from === this.doc.nodes.get(wire.from.node) && known.to === this.doc.nodes.get(wire.to.node)
+      ? known
+      : undefined;
   }
 
   /** The corners of a wire; its route where that is known, else a plain elbow. */
@@ -141,7 +158,9 @@ export class Scene {
     let corners = this.cornersOf.get(wire.id);
     if (!corners) {
       const known = this.knownRoute(wire);
-      corners = known ? { points: known.corners, start: known.start, end: known.end } : packed(plainRoute(this.doc, this.kinds, wire, this.flow) ?? []);
+      corners = known
+        ? { points: known.corners, start: known.start, end: known.end }
+        : packed(plainRoute(this.doc, this.kinds, wire, this.flow) ?? []);
       this.cornersOf.set(wire.id, corners);
     }
     return corners;
@@ -162,7 +181,11 @@ export class Scene {
     const shift = (p: Point): Point => ({ x: p.x + dx, y: p.y + dy });
     if (a && b) return packed(this.path(wire).map(shift));
     const style = this.doc.head.wireStyle ?? 'right-angled';
-    if (style === 'right-angled' && this.live?.ids !== ids) this.live = { ids, routes: ids.size <= mostLive ? new LiveRoutes(this.doc, this.kinds, this.graph, ids) : undefined };
+    if (style === 'right-angled' && this.live?.ids !== ids)
+      this.live = {
+        ids,
+        routes: ids.size <= mostLive ? new LiveRoutes(this.doc, this.kinds, this.graph, ids) : undefined,
+      };
     const live = style === 'right-angled' ? this.live?.routes?.route(wire, dx, dy) : undefined;
     if (live) return packed(live);
     const start = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.from.node)!, wire.from.port, 'out');
@@ -201,8 +224,14 @@ export class Scene {
     let look = this.links.get(node.id);
     if (!look) {
       const [first] = node.kind === builtin.feed ? this.kinds.feedTypes(node) : [];
-      const type = node.kind === builtin.feed ? (first ?? 'any') : carriedType(this.whole, this.kinds, { node: node.id, port: 'out' });
-      look = { state: endState(this.whole, effectiveWiring(this.whole, this.kinds), node)!, type: this.kinds.type(type) };
+      const type =
+        node.kind === builtin.feed
+          ? (first ?? 'any')
+          : carriedType(this.whole, this.kinds, { node: node.id, port: 'out' });
+      look = {
+        state: endState(this.whole, effectiveWiring(this.whole, this.kinds), node)!,
+        type: this.kinds.type(type),
+      };
       this.links.set(node.id, look);
     }
     return look;
@@ -239,7 +268,9 @@ export class Scene {
   /** The blocks of folded frames of which everything inside is in a selection. */
   blocksOf(selection: ReadonlySet<Id>): Id[] {
     const blocks = this.nodes.filter(({ node }) => node.kind === builtin.fold);
-    return blocks.flatMap(({ node }) => (nodesWithin(this.whole, node.id).every((inner) => selection.has(inner.id)) ? [node.id] : []));
+    return blocks.flatMap(({ node }) =>
+      nodesWithin(this.whole, node.id).every((inner) => selection.has(inner.id)) ? [node.id] : [],
+    );
   }
 
   private indexWires(): Flatbush | undefined {
@@ -248,7 +279,12 @@ export class Scene {
       this.wireTree = new Flatbush(this.wires.length);
       for (const wire of this.wires) {
         const { points, start, end } = this.corners(wire);
-        let [left, top, right, bottom] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY];
+        let [left, top, right, bottom] = [
+          Number.POSITIVE_INFINITY,
+          Number.POSITIVE_INFINITY,
+          Number.NEGATIVE_INFINITY,
+          Number.NEGATIVE_INFINITY,
+        ];
         for (let i = start; i < end; i += 2) {
           left = Math.min(left, points[i]!);
           right = Math.max(right, points[i]!);
@@ -265,7 +301,10 @@ export class Scene {
   /** Does an area hold all of the graph? Then no index is asked. */
   private isAll(area: Rect): boolean {
     const b = this.bounds;
-    return !b || (area.x <= b.x && area.y <= b.y && area.x + area.width >= b.x + b.width && area.y + area.height >= b.y + b.height);
+    return (
+      !b ||
+      (area.x <= b.x && area.y <= b.y && area.x + area.width >= b.x + b.width && area.y + area.height >= b.y + b.height)
+    );
   }
 
   /** How many nodes an area meets; all are counted where they are fewer than `enough`. */
@@ -285,7 +324,10 @@ export class Scene {
     return found.sort((a, b) => a - b).map((i) => this.nodes[i]!);
   }
 
-  /** Wires that an area may show. The index of wires is made when a part is asked for first: a first picture of everything needs none. */
+  /**
+   * Wires that an area may show. The index of wires is made when a part is asked for first: a first picture of
+   * everything needs none.
+   */
   wiresWithin(area: Rect): readonly Wire[] {
     if (this.isAll(area)) return this.wires;
     const found = this.indexWires()?.search(area.x, area.y, area.x + area.width, area.y + area.height) ?? [];
@@ -298,7 +340,10 @@ export class Scene {
     return { node: this.whole.nodes.get(ref.node) ?? node, port: ref.port };
   }
 
-  /** Where a port is drawn: at the block of the folded frame that hides its node, where one does. The middle of the node where the port itself is not shown; undefined in another graph. */
+  /**
+   * Where a port is drawn: at the block of the folded frame that hides its node, where one does. The middle of the node
+   * where the port itself is not shown; undefined in another graph.
+   */
   portPlace(id: Id, port: string, direction: 'in' | 'out'): Point | undefined {
     const hidden = this.at.has(id) ? undefined : this.whole.nodes.get(id);
     const item = this.at.get(id) ?? this.at.get((hidden && foldAround(this.whole, hidden)?.id) ?? '');
@@ -308,34 +353,60 @@ export class Scene {
       const ref = realPort(item.node, one.id);
       return ref.node === id && ref.port === port;
     });
-    return placed ? { x: item.rect.x + placed.x, y: item.rect.y + placed.y } : { x: item.rect.x + item.rect.width / 2, y: item.rect.y + item.rect.height / 2 };
+    return placed
+      ? { x: item.rect.x + placed.x, y: item.rect.y + placed.y }
+      : { x: item.rect.x + item.rect.width / 2, y: item.rect.y + item.rect.height / 2 };
   }
 
   /** The innermost frame over a point, but for those left out. */
   frameAt(p: Point, without: (frame: Id) => boolean): Frame | undefined {
-    return this.frames.findLast(({ frame, rect }) => !without(frame.id) && p.x >= rect.x && p.x <= rect.x + rect.width && p.y >= rect.y && p.y <= rect.y + rect.height)?.frame;
+    return this.frames.findLast(
+      ({ frame, rect }) =>
+        !without(frame.id) &&
+        p.x >= rect.x &&
+        p.x <= rect.x + rect.width &&
+        p.y >= rect.y &&
+        p.y <= rect.y + rect.height,
+    )?.frame;
   }
 
-  /** What lies under a point of the graph; `slack` is how far off one may be, in graph pixels. Ports before nodes, nodes before wires. */
+  /**
+   * What lies under a point of the graph; `slack` is how far off one may be, in graph pixels. Ports before nodes, nodes
+   * before wires.
+   */
   hit(p: Point, slack: number): Hit | undefined {
     const near = this.nodesWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack });
     for (let i = near.length - 1; i >= 0; i--) {
       const { node, geometry, rect } = near[i]!;
       // the middle of a reroute point is taken to move it, its sides to split a wire off
-      if (geometry.shape === 'point' && Math.abs(p.x - rect.x - rect.width / 2) <= rect.width / 4 && Math.abs(p.y - rect.y - rect.height / 2) <= rect.height / 2)
+      if (
+        geometry.shape === 'point' &&
+        Math.abs(p.x - rect.x - rect.width / 2) <= rect.width / 4 &&
+        Math.abs(p.y - rect.y - rect.height / 2) <= rect.height / 2
+      )
         return { type: 'node', id: node.id };
       // the ports of a closed node lie on one another: none can be meant
-      const port = geometry.closed ? undefined : geometry.ports.find((one) => Math.hypot(node.x + one.x - p.x, node.y + one.y - p.y) <= slack);
+      const port = geometry.closed
+        ? undefined
+        : geometry.ports.find((one) => Math.hypot(node.x + one.x - p.x, node.y + one.y - p.y) <= slack);
       if (port) return { type: 'port', ...this.real(node, port.id), direction: port.direction };
     }
-    const inside = near.findLast(({ rect }) => p.x >= rect.x && p.x <= rect.x + rect.width && p.y >= rect.y && p.y <= rect.y + rect.height);
+    const inside = near.findLast(
+      ({ rect }) => p.x >= rect.x && p.x <= rect.x + rect.width && p.y >= rect.y && p.y <= rect.y + rect.height,
+    );
     if (inside) return { type: 'node', id: inside.node.id };
     const note = this.notes.findLast((one) => isOnNote(one, p, slack));
     if (note) return { type: 'note', id: note.id };
-    const wire = this.wiresWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack }).findLast((one) => distanceTo(this.path(one), p) <= slack * 0.7);
+    const wire = this.wiresWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack }).findLast(
+      (one) => distanceTo(this.path(one), p) <= slack * 0.7,
+    );
     if (wire) return { type: 'wire', id: wire.id };
     const tab = this.frames.findLast(
-      ({ rect }) => p.x >= rect.x && p.x <= rect.x + Math.max(60, rect.width * 0.6) && p.y >= rect.y && p.y <= rect.y + Math.max(tabHeight, slack * 2.6),
+      ({ rect }) =>
+        p.x >= rect.x &&
+        p.x <= rect.x + Math.max(60, rect.width * 0.6) &&
+        p.y >= rect.y &&
+        p.y <= rect.y + Math.max(tabHeight, slack * 2.6),
     );
     return tab && { type: 'frame', id: tab.frame.id };
   }
@@ -343,7 +414,11 @@ export class Scene {
 
 /** Is a point on a note: in its rectangle, or near the line of a mark? */
 function isOnNote(note: Note, p: Point, slack: number): boolean {
-  const isIn = p.x >= note.x - slack && p.x <= note.x + note.width + slack && p.y >= note.y - slack && p.y <= note.y + note.height + slack;
+  const isIn =
+    p.x >= note.x - slack &&
+    p.x <= note.x + note.width + slack &&
+    p.y >= note.y - slack &&
+    p.y <= note.y + note.height + slack;
   if (!isIn || note.mark === undefined) return isIn;
   if (note.mark === 'ring') {
     const [rx, ry] = [note.width / 2, note.height / 2];
@@ -358,7 +433,10 @@ function isOnNote(note: Note, p: Point, slack: number): boolean {
 export function markEnds(note: Note): [Point, Point] {
   const towards = note.towards ?? 'bottom-right';
   const [right, bottom] = [towards.endsWith('right'), towards.startsWith('bottom')];
-  const at = (x: boolean, y: boolean): Point => ({ x: note.x + (x ? note.width : 0), y: note.y + (y ? note.height : 0) });
+  const at = (x: boolean, y: boolean): Point => ({
+    x: note.x + (x ? note.width : 0),
+    y: note.y + (y ? note.height : 0),
+  });
   return [at(!right, !bottom), at(right, bottom)];
 }
 
@@ -367,7 +445,8 @@ function distanceTo(path: readonly Point[], p: Point): number {
   for (let i = 0; i + 1 < path.length; i++) {
     const [a, b] = [path[i]!, path[i + 1]!];
     const length = (b.x - a.x) ** 2 + (b.y - a.y) ** 2;
-    const t = length === 0 ? 0 : Math.max(0, Math.min(1, ((p.x - a.x) * (b.x - a.x) + (p.y - a.y) * (b.y - a.y)) / length));
+    const t =
+      length === 0 ? 0 : Math.max(0, Math.min(1, ((p.x - a.x) * (b.x - a.x) + (p.y - a.y) * (b.y - a.y)) / length));
     least = Math.min(least, Math.hypot(a.x + t * (b.x - a.x) - p.x, a.y + t * (b.y - a.y) - p.y));
   }
   return least;

@@ -6,7 +6,12 @@ import { crossing, type Drawn, meets } from './strokes.ts';
 
 const size = { width: 100, height: 40 };
 const scene = () => {
-  const pad = sketchDoc().node('a', 'src', { size }).node('b', 'round', { x: 300, size }).node('c', 'round', { x: 300, y: 200, size }).wire('a.out', 'b.in').wire('a.out', 'c.in');
+  const pad = sketchDoc()
+    .node('a', 'src', { size })
+    .node('b', 'round', { x: 300, size })
+    .node('c', 'round', { x: 300, y: 200, size })
+    .wire('a.out', 'b.in')
+    .wire('a.out', 'c.in');
   return new Scene(pad.doc, testKinds, 'root');
 };
 const start = (tool: Drawn['tool'], x: number, y: number): Drawn => ({ tool, line: [{ x, y }], wires: [], nodes: [] });
@@ -28,7 +33,8 @@ describe('a drawn line', () => {
         expect(one.x).toBeCloseTo(other.x, 3);
         expect(one.y).toBeCloseTo(other.y, 3);
         const off = (p: { x: number; y: number }, q: { x: number; y: number }): number =>
-          Math.abs((q.x - p.x) * (one.y - p.y) - (q.y - p.y) * (one.x - p.x)) / Math.max(1, Math.hypot(q.x - p.x, q.y - p.y));
+          Math.abs((q.x - p.x) * (one.y - p.y) - (q.y - p.y) * (one.x - p.x)) /
+          Math.max(1, Math.hypot(q.x - p.x, q.y - p.y));
         expect(off(a, b)).toBeLessThan(0.01);
         expect(off(c, d)).toBeLessThan(0.01);
       }),

@@ -19,7 +19,10 @@ export interface Drawn {
 /** Points nearer to each other than this on screen say nothing new. */
 const grain = 3;
 
-/** Follows a drawn line: it cuts the wires that it crosses, puts a reroute point on each, or joins the nodes that it passes. */
+/**
+ * Follows a drawn line: it cuts the wires that it crosses, puts a reroute point on each, or joins the nodes that it
+ * passes.
+ */
 export function drawStroke(host: Host, event: PointerEvent, from: Point, tool: Stroke): void {
   let drawn: Drawn = { tool, line: [from], wires: [], nodes: [] };
   const grow = (next: PointerEvent): void => {
@@ -51,13 +54,23 @@ function finish({ tool, wires, nodes }: Drawn): void {
         {},
         wires.map(({ wire }) => wire),
       );
-    else void perform('reroute', { at: wires.map(({ wire, x, y }) => ({ wire, x: Math.round(x), y: Math.round(y) })) }, []);
+    else
+      void perform(
+        'reroute',
+        { at: wires.map(({ wire, x, y }) => ({ wire, x: Math.round(x), y: Math.round(y) })) },
+        [],
+      );
   }
 }
 
 /** A line grown by a piece, with what that meets. */
 export function meets(scene: Scene, drawn: Drawn, a: Point, b: Point): Drawn {
-  const box: Rect = { x: Math.min(a.x, b.x), y: Math.min(a.y, b.y), width: Math.abs(b.x - a.x), height: Math.abs(b.y - a.y) };
+  const box: Rect = {
+    x: Math.min(a.x, b.x),
+    y: Math.min(a.y, b.y),
+    width: Math.abs(b.x - a.x),
+    height: Math.abs(b.y - a.y),
+  };
   const known = new Set(drawn.wires.map(({ wire }) => wire));
   const wires = [...drawn.wires];
   if (drawn.tool !== 'join') {

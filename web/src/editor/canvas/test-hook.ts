@@ -38,7 +38,9 @@ export function useTestHook(host: React.RefObject<HTMLDivElement | null>, now: N
       nodeRect(id) {
         const item = now.current.scene.get(id);
         const { zoom } = getState().view;
-        return item && { ...place(item.rect.x, item.rect.y), width: item.rect.width * zoom, height: item.rect.height * zoom };
+        return (
+          item && { ...place(item.rect.x, item.rect.y), width: item.rect.width * zoom, height: item.rect.height * zoom }
+        );
       },
       portPlace(node, port, direction) {
         const item = now.current.scene.get(node);
@@ -46,7 +48,9 @@ export function useTestHook(host: React.RefObject<HTMLDivElement | null>, now: N
         return item && placed && place(item.rect.x + placed.x, item.rect.y + placed.y);
       },
       wireAt(x, y) {
-        const hit = host.current ? now.current.scene.hit(graphPoint(host.current, { clientX: x, clientY: y }), 8 / getState().view.zoom) : undefined;
+        const hit = host.current
+          ? now.current.scene.hit(graphPoint(host.current, { clientX: x, clientY: y }), 8 / getState().view.zoom)
+          : undefined;
         return hit?.type === 'wire' ? hit.id : undefined;
       },
       selection: () => getState().selection,

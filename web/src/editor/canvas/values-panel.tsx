@@ -29,13 +29,20 @@ export function typeValues(kind: string): void {
 const panelSize = { width: 248, height: 230 };
 
 /** Under the node, or beside it where there is no room below; never over it, and within the window. */
-function placeOf(rect: Rect, view: View, size: { readonly width: number; readonly height: number }): { left: number; top: number } {
+function placeOf(
+  rect: Rect,
+  view: View,
+  size: { readonly width: number; readonly height: number },
+): { left: number; top: number } {
   const node = toScreen(view, rect);
   const hasRoom = node.y + node.height + panelSize.height < size.height;
   const fits = node.x + node.width + panelSize.width + 12 < size.width;
   const beside = fits ? node.x + node.width + 12 : node.x - panelSize.width - 4;
   const within = (at: number, most: number): number => Math.max(8, Math.min(most, at));
-  return { left: within(hasRoom ? node.x : beside, size.width - panelSize.width), top: within(hasRoom ? node.y + node.height + 8 : node.y, size.height - panelSize.height) };
+  return {
+    left: within(hasRoom ? node.x : beside, size.width - panelSize.width),
+    top: within(hasRoom ? node.y + node.height + 8 : node.y, size.height - panelSize.height),
+  };
 }
 
 /** The main parameters of a new node, under it, so that they can be typed without leaving the canvas. */
@@ -83,7 +90,13 @@ export function ValuesPanel(): ReactNode {
         .filter((spec) => spec.main)
         .slice(0, 4)
         .map((spec) => (
-          <ParameterField key={spec.id} nodes={[node]} spec={spec} kinds={kinds} locked={!mayEdit(state) || node.locked === true} />
+          <ParameterField
+            key={spec.id}
+            nodes={[node]}
+            spec={spec}
+            kinds={kinds}
+            locked={!mayEdit(state) || node.locked === true}
+          />
         ))}
       <Button className="h-7" title="Back to the canvas (Esc)" onClick={close}>
         Done

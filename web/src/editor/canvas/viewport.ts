@@ -19,7 +19,11 @@ export interface Now {
 }
 
 /** Wheel zooms about the pointer, a drag on the ground pans, two fingers do both. */
-export function useViewport(host: React.RefObject<HTMLDivElement | null>, now: Now, focus: HeldFocus): React.RefObject<ZoomBehavior<HTMLDivElement, unknown> | undefined> {
+export function useViewport(
+  host: React.RefObject<HTMLDivElement | null>,
+  now: Now,
+  focus: HeldFocus,
+): React.RefObject<ZoomBehavior<HTMLDivElement, unknown> | undefined> {
   const behavior = useRef<ZoomBehavior<HTMLDivElement, unknown>>(undefined);
   useEffect(() => {
     const element = host.current;
@@ -31,7 +35,9 @@ export function useViewport(host: React.RefObject<HTMLDivElement | null>, now: N
         (event: MouseEvent | WheelEvent | TouchEvent) =>
           event.type === 'wheel' ||
           (event instanceof MouseEvent && event.button === 1) ||
-          ((event as MouseEvent).button === 0 || 'touches' in event ? isGround({ element, scene: () => now.current.scene, show: () => {} }, event as MouseEvent) : false),
+          ((event as MouseEvent).button === 0 || 'touches' in event
+            ? isGround({ element, scene: () => now.current.scene, show: () => {} }, event as MouseEvent)
+            : false),
       )
       .on('zoom', (event) => {
         const { x, y, k } = event.transform as { x: number; y: number; k: number };
@@ -46,7 +52,9 @@ export function useViewport(host: React.RefObject<HTMLDivElement | null>, now: N
       });
     behavior.current = own;
     pick(element).call(own).on('dblclick.zoom', null);
-    const size = new ResizeObserver(() => setState({ window: { width: element.clientWidth, height: element.clientHeight } }));
+    const size = new ResizeObserver(() =>
+      setState({ window: { width: element.clientWidth, height: element.clientHeight } }),
+    );
     size.observe(element);
     setState({ window: { width: element.clientWidth, height: element.clientHeight } });
     return () => {
@@ -60,7 +68,11 @@ export function useViewport(host: React.RefObject<HTMLDivElement | null>, now: N
 }
 
 /** Moves the window to show everything, or the selection; never closer than 100 %. */
-export function useLookAt(behavior: React.RefObject<ZoomBehavior<HTMLDivElement, unknown> | undefined>, host: React.RefObject<HTMLDivElement | null>, scene: Scene): void {
+export function useLookAt(
+  behavior: React.RefObject<ZoomBehavior<HTMLDivElement, unknown> | undefined>,
+  host: React.RefObject<HTMLDivElement | null>,
+  scene: Scene,
+): void {
   const wish = useEditor((state) => state.lookAt);
   const isSized = useEditor((state) => state.window.width > 0);
   const done = useRef(0);
@@ -75,10 +87,15 @@ export function useLookAt(behavior: React.RefObject<ZoomBehavior<HTMLDivElement,
       return;
     }
     const { width, height } = state.window;
-    const zoom = Math.max(zoomRange[0], Math.min(1, (width - 80) / Math.max(1, bounds.width), (height - 80) / Math.max(1, bounds.height)));
+    const zoom = Math.max(
+      zoomRange[0],
+      Math.min(1, (width - 80) / Math.max(1, bounds.width), (height - 80) / Math.max(1, bounds.height)),
+    );
     pick(host.current).call(
       behavior.current.transform,
-      zoomIdentity.translate(width / 2 - (bounds.x + bounds.width / 2) * zoom, height / 2 - (bounds.y + bounds.height / 2) * zoom).scale(zoom),
+      zoomIdentity
+        .translate(width / 2 - (bounds.x + bounds.width / 2) * zoom, height / 2 - (bounds.y + bounds.height / 2) * zoom)
+        .scale(zoom),
     );
   }, [wish, isSized, scene, behavior, host]);
   useEffect(() => {
@@ -86,7 +103,10 @@ export function useLookAt(behavior: React.RefObject<ZoomBehavior<HTMLDivElement,
     viewControl.set = ({ x, y, zoom }) =>
       host.current &&
       behavior.current &&
-      pick(host.current).call(behavior.current.transform, zoomIdentity.translate(x, y).scale(Math.max(zoomRange[0], Math.min(zoomRange[1], zoom))));
+      pick(host.current).call(
+        behavior.current.transform,
+        zoomIdentity.translate(x, y).scale(Math.max(zoomRange[0], Math.min(zoomRange[1], zoom))),
+      );
     return () => {
       viewControl.set = before;
     };
@@ -99,7 +119,8 @@ export function reveal(id: Id | undefined, scene: Scene): void {
   if (!item) return;
   const { view, window: size } = getState();
   const near = 24;
-  const shift = (from: number, to: number, most: number): number => (from < near ? near - from : to > most - near ? Math.max(most - near - to, near - from) : 0);
+  const shift = (from: number, to: number, most: number): number =>
+    from < near ? near - from : to > most - near ? Math.max(most - near - to, near - from) : 0;
   const [left, top] = [item.rect.x * view.zoom + view.x, item.rect.y * view.zoom + view.y];
   const dx = shift(left, left + item.rect.width * view.zoom, size.width);
   const dy = shift(top, top + item.rect.height * view.zoom, size.height);

@@ -13,7 +13,12 @@ export function WayBack({ scene }: { scene: Scene }): ReactNode {
   });
   if (!lost) return null;
   return (
-    <button data-above type="button" className="absolute top-1/2 left-1/2 -translate-1/2 rounded border border-edge bg-panel px-4 py-2" onClick={() => lookAt('all')}>
+    <button
+      data-above
+      type="button"
+      className="absolute top-1/2 left-1/2 -translate-1/2 rounded border border-edge bg-panel px-4 py-2"
+      onClick={() => lookAt('all')}
+    >
       Nothing of the graph is here. Show all of it
     </button>
   );

@@ -4,7 +4,19 @@ import type { Id } from '@basitax/core/document/ids';
 import type { PortRef, Wire } from '@basitax/core/document/schema';
 import { insertWay } from '@basitax/core/wiring/insert';
 import { perform } from '../actions.ts';
-import { candidatesNow, endOf, fromBody, fromPort, type InHand, letGo, putToGround, putToNode, putToPort, takeInHand, useHand } from '../hand.ts';
+import {
+  candidatesNow,
+  endOf,
+  fromBody,
+  fromPort,
+  type InHand,
+  letGo,
+  putToGround,
+  putToNode,
+  putToPort,
+  takeInHand,
+  useHand,
+} from '../hand.ts';
 import { type Moving, useEditor, viewControl } from '../store.ts';
 import { follow, graphPoint, type Host, slack } from './press.ts';
 import type { Hit, Scene } from './scene.ts';
@@ -25,7 +37,12 @@ export function portNear(scene: Scene, at: Point): PortRef | undefined {
   let [best, least]: [PortRef | undefined, number] = [undefined, reach];
   // who points straight at a port that does not fit means that one, and is told why
   let wrong = exact / view.zoom;
-  for (const { node, geometry } of scene.nodesWithin({ x: at.x - reach, y: at.y - reach, width: 2 * reach, height: 2 * reach })) {
+  for (const { node, geometry } of scene.nodesWithin({
+    x: at.x - reach,
+    y: at.y - reach,
+    width: 2 * reach,
+    height: 2 * reach,
+  })) {
     if (geometry.closed) continue;
     for (const placed of geometry.ports) {
       if (placed.direction !== direction) continue;
@@ -33,7 +50,11 @@ export function portNear(scene: Scene, at: Point): PortRef | undefined {
       const port = node.ports.find((one) => one.direction === direction && one.id === placed.id);
       if (far >= least || !port) continue;
       const real = scene.real(node, placed.id);
-      if (!found.fitting.has(real.node.id) || found.candidates.refusal(real.node, { ...port, id: real.port }) !== undefined) wrong = Math.min(wrong, far);
+      if (
+        !found.fitting.has(real.node.id) ||
+        found.candidates.refusal(real.node, { ...port, id: real.port }) !== undefined
+      )
+        wrong = Math.min(wrong, far);
       else [best, least] = [{ node: real.node.id, port: real.port }, far];
     }
   }
@@ -42,7 +63,13 @@ export function portNear(scene: Scene, at: Point): PortRef | undefined {
 }
 
 /** What a press takes in hand: a port, one half of a wire, or with Ctrl the body of a node. */
-export function takenBy(doc: Doc, hit: Hit | undefined, at: Point, event: PointerEvent, scene: Scene): InHand | undefined {
+export function takenBy(
+  doc: Doc,
+  hit: Hit | undefined,
+  at: Point,
+  event: PointerEvent,
+  scene: Scene,
+): InHand | undefined {
   if (hit?.type === 'port') return fromPort(doc, hit.node.id, hit.port, hit.direction, event.shiftKey);
   const body = hit?.type === 'node' ? doc.nodes.get(hit.id) : undefined;
   if (body && (event.ctrlKey || event.metaKey)) return fromBody(body);
@@ -50,7 +77,11 @@ export function takenBy(doc: Doc, hit: Hit | undefined, at: Point, event: Pointe
   if (!wire) return undefined;
   const path = scene.path(wire);
   const [start, end] = [path[0]!, path.at(-1)!];
-  return endOf(wire, Math.hypot(at.x - start.x, at.y - start.y) < Math.hypot(at.x - end.x, at.y - end.y) ? 'from' : 'to', 'drag');
+  return endOf(
+    wire,
+    Math.hypot(at.x - start.x, at.y - start.y) < Math.hypot(at.x - end.x, at.y - end.y) ? 'from' : 'to',
+    'drag',
+  );
 }
 
 /** Follows a wire in hand until it is let go. A press that goes nowhere is a click. */
@@ -84,15 +115,22 @@ export function drawWire(host: Host, event: PointerEvent, inHand: InHand, click:
   });
 }
 
-/** Width of the strip along the edges of the window in which a wire in hand moves it, in pixels, and how fast at the most, in pixels a step. */
+/**
+ * Width of the strip along the edges of the window in which a wire in hand moves it, in pixels, and how fast at the
+ * most, in pixels a step.
+ */
 const strip = 36;
 const fastest = 14;
 
 /** Moves the window while a wire is held at its edge. True where it moved. */
 function atEdge(host: Host, event: PointerEvent): boolean {
   const box = host.element.getBoundingClientRect();
-  const push = (from: number, to: number): number => (from < strip ? (strip - from) / strip : to < strip ? -(strip - to) / strip : 0);
-  const [dx, dy] = [push(event.clientX - box.left, box.right - event.clientX), push(event.clientY - box.top, box.bottom - event.clientY)];
+  const push = (from: number, to: number): number =>
+    from < strip ? (strip - from) / strip : to < strip ? -(strip - to) / strip : 0;
+  const [dx, dy] = [
+    push(event.clientX - box.left, box.right - event.clientX),
+    push(event.clientY - box.top, box.bottom - event.clientY),
+  ];
   if (dx === 0 && dy === 0) return false;
   const { view } = getState();
   const step = (by: number): number => Math.max(-1, Math.min(1, by)) * fastest;
@@ -100,7 +138,10 @@ function atEdge(host: Host, event: PointerEvent): boolean {
   return true;
 }
 
-/** Puts down what is in hand where the pointer is: at the port that draws it in, the port or node under it, or the ground. */
+/**
+ * Puts down what is in hand where the pointer is: at the port that draws it in, the port or node under it, or the
+ * ground.
+ */
 async function putDown(host: Host, inHand: InHand, event: PointerEvent): Promise<void> {
   const at = graphPoint(host.element, event);
   const near = inHand.body === undefined ? portNear(host.scene(), at) : undefined;
@@ -109,14 +150,18 @@ async function putDown(host: Host, inHand: InHand, event: PointerEvent): Promise
     return;
   }
   const hit = host.scene().hit(at, slack());
-  if (hit?.type === 'port' && hit.node.id !== inHand.hand.fixed.node && hit.direction !== inHand.hand.direction) await putToPort(inHand, { node: hit.node.id, port: hit.port });
+  if (hit?.type === 'port' && hit.node.id !== inHand.hand.fixed.node && hit.direction !== inHand.hand.direction)
+    await putToPort(inHand, { node: hit.node.id, port: hit.port });
   else if (hit?.type === 'node') await putToNode(inHand, hit.id);
   else if (hit?.type === 'port') await putToNode(inHand, hit.node.id);
   else if (inHand.body !== undefined) letGo();
   else await putToGround(inHand, at);
 }
 
-/** A press while a wire is carried about puts it down; a drag on the ground still moves the window. True where the press is taken. */
+/**
+ * A press while a wire is carried about puts it down; a drag on the ground still moves the window. True where the press
+ * is taken.
+ */
 export function carries(host: Host, event: PointerEvent): boolean {
   const { inHand } = useHand.getState();
   if (inHand?.mode !== 'carry') return false;
@@ -141,7 +186,10 @@ export interface Aim {
   readonly at: Point;
 }
 
-/** A node without wires is put into the wire that it is held over; with Shift held, one that has some is pulled out of them. */
+/**
+ * A node without wires is put into the wire that it is held over; with Shift held, one that has some is pulled out of
+ * them.
+ */
 export function aimOf(host: Host, id: Id, by: Point, isPulled: boolean, before: Aim | undefined): Aim | undefined {
   const { doc, kinds, surroundings } = getState();
   const item = host.scene().get(id);
@@ -151,8 +199,16 @@ export function aimOf(host: Host, id: Id, by: Point, isPulled: boolean, before: 
   const hasWires = index.wiresOf(id).length > 0;
   if (isPulled) return hasWires ? { out: id, words: `Pull “${caption(item.node)}” out of its wires`, at } : undefined;
   // a node whose passing ports are taken is only moved; so that a crowded graph is not rewired by the way
-  const way = { into: (to: PortRef) => index.wireInto(to.node, to.port), outOf: (from: PortRef) => [...index.wiresOutOf(from.node, from.port)] };
-  const inner = { x: item.rect.x + by.x + 8, y: item.rect.y + by.y + 8, width: Math.max(1, item.rect.width - 16), height: Math.max(1, item.rect.height - 16) };
+  const way = {
+    into: (to: PortRef) => index.wireInto(to.node, to.port),
+    outOf: (from: PortRef) => [...index.wiresOutOf(from.node, from.port)],
+  };
+  const inner = {
+    x: item.rect.x + by.x + 8,
+    y: item.rect.y + by.y + 8,
+    width: Math.max(1, item.rect.width - 16),
+    height: Math.max(1, item.rect.height - 16),
+  };
   const runs = (wire: Wire): boolean => {
     const path = host.scene().path(wire);
     return path.some((a, i) => {
@@ -174,7 +230,12 @@ export function aimOf(host: Host, id: Id, by: Point, isPulled: boolean, before: 
   under.sort((a, b) => Number(b.id === before?.wire) - Number(a.id === before?.wire));
   for (const wire of under.slice(0, 8)) {
     const found = insertWay(doc, kinds, way, item.node, [wire]);
-    if (typeof found !== 'string') return { wire: wire.id, words: `Put into the wire of “${caption(doc.nodes.get(wire.from.node)!)}” (Alt: only move)`, at };
+    if (typeof found !== 'string')
+      return {
+        wire: wire.id,
+        words: `Put into the wire of “${caption(doc.nodes.get(wire.from.node)!)}” (Alt: only move)`,
+        at,
+      };
   }
   return undefined;
 }

@@ -42,14 +42,24 @@ async function fetchOther({ file, revision }: { file: string; revision: number }
 export function ComparePanel(): ReactNode {
   const { doc, graph, fileId, revision, catalogue } = useEditing();
   const chosen = useQuestions((one) => one.other);
-  const other = useQuery({ queryKey: ['other', chosen], queryFn: () => fetchOther(chosen!), enabled: chosen !== undefined, staleTime: Number.POSITIVE_INFINITY, gcTime: 60_000 });
+  const other = useQuery({
+    queryKey: ['other', chosen],
+    queryFn: () => fetchOther(chosen!),
+    enabled: chosen !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+  });
   const [found, setFound] = useState<{ answer?: Comparison; problem?: string }>({});
   useEffect(() => {
     setFound({});
     if (!other.data) return;
     const abort = new AbortController();
     adviceRunner
-      .run('compare', { before: storedText(other.data.doc) ?? writeDoc(other.data.doc), catalogue: other.data.kinds.catalogue }, { doc, catalogue, signal: abort.signal })
+      .run(
+        'compare',
+        { before: storedText(other.data.doc) ?? writeDoc(other.data.doc), catalogue: other.data.kinds.catalogue },
+        { doc, catalogue, signal: abort.signal },
+      )
       .then(
         (answer) => setFound({ answer }),
         (error: unknown) => error instanceof Cancelled || setFound({ problem: (error as Error).message }),
@@ -64,7 +74,12 @@ export function ComparePanel(): ReactNode {
     return () => showMarks();
   }, [answer, before, doc, graph, shown]);
   const patch = (): void => {
-    if (before) download(`${fileId}.patch.json`, JSON.stringify(jsonPatch(before.doc, doc), null, 2), 'application/json-patch+json');
+    if (before)
+      download(
+        `${fileId}.patch.json`,
+        JSON.stringify(jsonPatch(before.doc, doc), null, 2),
+        'application/json-patch+json',
+      );
   };
   return (
     <SidePanel
@@ -72,7 +87,11 @@ export function ComparePanel(): ReactNode {
       title="Compare"
       about="What this file, as it stands, has otherwise than another revision or file."
       footer={
-        <Button dim={before ? undefined : 'Choose what to compare with first.'} title="A JSON Patch (RFC 6902) that leads from the other to this one" onClick={patch}>
+        <Button
+          dim={before ? undefined : 'Choose what to compare with first.'}
+          title="A JSON Patch (RFC 6902) that leads from the other to this one"
+          onClick={patch}
+        >
           Export as JSON Patch
         </Button>
       }
@@ -111,7 +130,12 @@ export function ComparePanel(): ReactNode {
           {layers
             .filter((layer) => shown.has(layer) && answer.counts[layer] > 0)
             .map((layer) => (
-              <Changes key={layer} layer={layer} changes={answer.changes.filter((change) => change.layer === layer)} before={before} />
+              <Changes
+                key={layer}
+                layer={layer}
+                changes={answer.changes.filter((change) => change.layer === layer)}
+                before={before}
+              />
             ))}
         </>
       )}
@@ -119,7 +143,15 @@ export function ComparePanel(): ReactNode {
   );
 }
 
-function Chooser({ fileId, revision, chosen }: { fileId: string; revision: number; chosen: { file: string; revision: number } | undefined }): ReactNode {
+function Chooser({
+  fileId,
+  revision,
+  chosen,
+}: {
+  fileId: string;
+  revision: number;
+  chosen: { file: string; revision: number } | undefined;
+}): ReactNode {
   const files = useQuery({ queryKey: ['files'], queryFn: api.files });
   const file = chosen?.file ?? fileId;
   const revisions = useQuery({ queryKey: ['revisions', file], queryFn: () => api.revisions(file) });
@@ -147,7 +179,12 @@ function Chooser({ fileId, revision, chosen }: { fileId: string; revision: numbe
       <label htmlFor="compare-revision" className="text-soft">
         Revision
       </label>
-      <select id="compare-revision" className={look} value={chosen?.revision ?? ''} onChange={(event) => ask({ other: { file, revision: Number(event.target.value) } })}>
+      <select
+        id="compare-revision"
+        className={look}
+        value={chosen?.revision ?? ''}
+        onChange={(event) => ask({ other: { file, revision: Number(event.target.value) } })}
+      >
         {chosen === undefined && <option value="">choose one</option>}
         {revisions.data?.map((one) => (
           <option key={one.number} value={one.number}>
@@ -164,9 +201,12 @@ function Verdict({ comparison }: { comparison: Comparison }): ReactNode {
   const { matched, fingerprint } = comparison;
   return (
     <p>
-      <span className={`block font-bold ${verdicts[fingerprint.verdict].look}`}>{verdicts[fingerprint.verdict].text}</span>
+      <span className={`block font-bold ${verdicts[fingerprint.verdict].look}`}>
+        {verdicts[fingerprint.verdict].text}
+      </span>
       <span className="text-xs text-soft">
-        {plural(matched.byId, 'node')} matched by id{matched.byLikeness > 0 && `, ${matched.byLikeness.toLocaleString('en')} by likeness`}.
+        {plural(matched.byId, 'node')} matched by id
+        {matched.byLikeness > 0 && `, ${matched.byLikeness.toLocaleString('en')} by likeness`}.
       </span>
     </p>
   );
@@ -177,7 +217,10 @@ const first = 60;
 function Changes({ layer, changes, before }: { layer: Layer; changes: readonly Change[]; before: Other }): ReactNode {
   const { doc, kinds, graph } = useEditing();
   const [most, setMost] = useState(first);
-  const home = useMemo(() => new Map<Id, Id>([...before.doc.graphs.keys()].map((id) => [id, doc.graphs.has(id) ? id : doc.head.root])), [before, doc]);
+  const home = useMemo(
+    () => new Map<Id, Id>([...before.doc.graphs.keys()].map((id) => [id, doc.graphs.has(id) ? id : doc.head.root])),
+    [before, doc],
+  );
   const go = (change: Change): void => {
     if (change.after !== undefined) {
       const at = called(doc, kinds, change.after).graph;
@@ -197,7 +240,10 @@ function Changes({ layer, changes, before }: { layer: Layer; changes: readonly C
           const at = change.after === undefined ? undefined : called(doc, kinds, change.after).graph;
           const where = whereIs(doc, at, graph);
           return (
-            <li key={`${change.type} ${change.before} ${change.after} ${change.part}`} className="border-b border-line py-0.5">
+            <li
+              key={`${change.type} ${change.before} ${change.after} ${change.part}`}
+              className="border-b border-line py-0.5"
+            >
               <button type="button" className="w-full text-left break-words hover:underline" onClick={() => go(change)}>
                 <span className="mr-1.5 text-xs text-soft">{change.type}</span>
                 {change.sentence}
@@ -217,7 +263,13 @@ function Changes({ layer, changes, before }: { layer: Layer; changes: readonly C
 }
 
 /** What is drawn of the changes in the graph that is shown. */
-function differencesOf(changes: readonly Change[], before: Other, doc: Doc, graph: Id, shown: ReadonlySet<Layer>): Differences {
+function differencesOf(
+  changes: readonly Change[],
+  before: Other,
+  doc: Doc,
+  graph: Id,
+  shown: ReadonlySet<Layer>,
+): Differences {
   const some = changes.filter((change) => shown.has(change.layer));
   const changed = new Map<Id, Layer>();
   for (const { type, layer, after, before: old } of some) {
@@ -231,18 +283,29 @@ function differencesOf(changes: readonly Change[], before: Other, doc: Doc, grap
   };
   return {
     graph,
-    added: new Set(some.flatMap((change) => (change.type === 'added' && change.after !== undefined ? [change.after] : []))),
+    added: new Set(
+      some.flatMap((change) => (change.type === 'added' && change.after !== undefined ? [change.after] : [])),
+    ),
     changed,
     removed: some.flatMap((change) => {
       const old = change.type === 'removed' && change.before !== undefined ? rect(change.before) : undefined;
-      return old && old.node.graph === graph ? [{ id: old.node.id, rect: old.rect, title: old.node.label || old.node.name }] : [];
+      return old && old.node.graph === graph
+        ? [{ id: old.node.id, rect: old.rect, title: old.node.label || old.node.name }]
+        : [];
     }),
     moved: some.flatMap((change) => {
-      const old = change.type === 'moved' && change.before !== undefined && change.after !== undefined ? rect(change.before) : undefined;
+      const old =
+        change.type === 'moved' && change.before !== undefined && change.after !== undefined
+          ? rect(change.before)
+          : undefined;
       return old ? [{ id: change.after!, from: old.rect }] : [];
     }),
     rewired: new Set(
-      some.flatMap(({ type, after, part }) => (type === 'rewired' && after !== undefined && part !== undefined ? [indexOf(doc).wireInto(after, part)?.id ?? []].flat() : [])),
+      some.flatMap(({ type, after, part }) =>
+        type === 'rewired' && after !== undefined && part !== undefined
+          ? [indexOf(doc).wireInto(after, part)?.id ?? []].flat()
+          : [],
+      ),
     ),
   };
 }

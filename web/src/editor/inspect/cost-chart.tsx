@@ -5,11 +5,21 @@ import { Bar, BarChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 const text = { fill: 'var(--soft)', fontSize: 11 };
 
 /** The most costly as bars. The table below says the same in words and numbers. */
-export default function CostChart({ rows }: { rows: readonly { readonly title: string; readonly ms: number }[] }): ReactNode {
+export default function CostChart({
+  rows,
+}: {
+  rows: readonly { readonly title: string; readonly ms: number }[];
+}): ReactNode {
   return (
     <figure className="h-44 shrink-0" aria-label="The most costly, as bars">
       <ResponsiveContainer width="100%" height="100%">
-        <BarChart data={[...rows]} layout="vertical" margin={{ top: 2, right: 8, bottom: 0, left: 0 }} barCategoryGap={3} accessibilityLayer={false}>
+        <BarChart
+          data={[...rows]}
+          layout="vertical"
+          margin={{ top: 2, right: 8, bottom: 0, left: 0 }}
+          barCategoryGap={3}
+          accessibilityLayer={false}
+        >
           <XAxis
             type="number"
             tick={text}

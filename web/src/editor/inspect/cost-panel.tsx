@@ -21,9 +21,15 @@ const CostChart = lazy(() => import('./cost-chart.tsx'));
 
 type By = 'nodes' | 'frames' | 'nested';
 
-const ms = (value: number): string => (value >= 10_000 ? `${(value / 1000).toFixed(1)} s` : `${value >= 100 ? Math.round(value).toLocaleString('en') : value.toFixed(1)} ms`);
+const ms = (value: number): string =>
+  value >= 10_000
+    ? `${(value / 1000).toFixed(1)} s`
+    : `${value >= 100 ? Math.round(value).toLocaleString('en') : value.toFixed(1)} ms`;
 
-/** What nodes cost: measured by the render service or imported, as heat on the canvas, as a table and as a chart, with the critical path. */
+/**
+ * What nodes cost: measured by the render service or imported, as heat on the canvas, as a table and as a chart, with
+ * the critical path.
+ */
 export function CostPanel(): ReactNode {
   const state = useEditing();
   const { fileId } = state;
@@ -41,7 +47,10 @@ export function CostPanel(): ReactNode {
       ) : stored.isError ? (
         <Waiting problem={stored.error.message} what="" />
       ) : !stored.data ? (
-        <p className="text-soft">Nothing was measured yet. Measure the nodes, or import a CSV file with a node path and milliseconds in each row.</p>
+        <p className="text-soft">
+          Nothing was measured yet. Measure the nodes, or import a CSV file with a node path and milliseconds in each
+          row.
+        </p>
       ) : !answer ? (
         <Waiting problem={problem} what="Adding up" />
       ) : (
@@ -64,7 +73,14 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
         return step === undefined ? [] : [[one.id, { step, text: ms(one.ms) }] as const];
       }),
     );
-    showMarks(warm || chained ? { ...(warm && { heat }), ...(chained && { chain: cost.critical.path.filter((id) => doc.nodes.get(id)?.graph === graph) }) } : undefined);
+    showMarks(
+      warm || chained
+        ? {
+            ...(warm && { heat }),
+            ...(chained && { chain: cost.critical.path.filter((id) => doc.nodes.get(id)?.graph === graph) }),
+          }
+        : undefined,
+    );
     return () => showMarks();
   }, [cost, warm, chained, doc, graph]);
   const lost = useMemo(() => timesByPath(doc, stored.byPath).lost, [doc, stored]);
@@ -79,12 +95,16 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
         <dd className="text-right font-bold">{ms(cost.critical.ms)}</dd>
         <dt className="text-soft">Not measured</dt>
         <dd className="text-right">
-          {cost.unmeasured.length.toLocaleString('en')} {cost.unmeasured.length > 0 && <SelectAll ids={cost.unmeasured.filter((id) => doc.nodes.get(id)?.graph === graph)} />}
+          {cost.unmeasured.length.toLocaleString('en')}{' '}
+          {cost.unmeasured.length > 0 && (
+            <SelectAll ids={cost.unmeasured.filter((id) => doc.nodes.get(id)?.graph === graph)} />
+          )}
         </dd>
       </dl>
       <p className="text-xs text-soft">
         From {stored.source}, by {stored.author}, {format(new Date(stored.createdAt), 'd MMM, HH:mm')}.
-        {lost > 0 && ` ${plural(lost, 'time')} of it ${lost === 1 ? 'belongs' : 'belong'} to no node any more: measure anew.`}
+        {lost > 0 &&
+          ` ${plural(lost, 'time')} of it ${lost === 1 ? 'belongs' : 'belong'} to no node any more: measure anew.`}
       </p>
       <div className="flex flex-wrap gap-x-4 gap-y-1">
         <Check label="Heat" checked={warm} onChange={setWarm} />
@@ -102,13 +122,22 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
       />
       {rows.length === 0 ? (
         <p className="text-soft">
-          {by === 'frames' ? 'No frame holds a measured node.' : by === 'nested' ? 'No nested graph holds a measured node.' : 'No node of this file was measured.'}
+          {by === 'frames'
+            ? 'No frame holds a measured node.'
+            : by === 'nested'
+              ? 'No nested graph holds a measured node.'
+              : 'No node of this file was measured.'}
         </p>
       ) : (
         <>
           <Suspense fallback={<div className="h-44 shrink-0" />}>
             <CostChart
-              rows={rows.slice(0, 8).map((row) => ({ title: doc.nodes.has(row.id) ? caption(doc.nodes.get(row.id)!) : (doc.frames.get(row.id)?.title ?? row.id), ms: row.ms }))}
+              rows={rows.slice(0, 8).map((row) => ({
+                title: doc.nodes.has(row.id)
+                  ? caption(doc.nodes.get(row.id)!)
+                  : (doc.frames.get(row.id)?.title ?? row.id),
+                ms: row.ms,
+              }))}
             />
           </Suspense>
           <Part title="The most costly first" aside="ms, share">
@@ -120,7 +149,10 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
               label="Cost"
               after={(id) => (
                 <span className="shrink-0 text-right font-mono text-xs whitespace-nowrap tabular-nums">
-                  {ms(shares.get(id)!.ms)} <span className="inline-block w-12 text-right text-soft">{(100 * shares.get(id)!.share).toFixed(1)} %</span>
+                  {ms(shares.get(id)!.ms)}{' '}
+                  <span className="inline-block w-12 text-right text-soft">
+                    {(100 * shares.get(id)!.share).toFixed(1)} %
+                  </span>
                 </span>
               )}
             />
@@ -161,7 +193,9 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
       const byPath: Record<string, number> = {};
       for (let i = 0; i < nodes.length && !stop.current; i += batch) {
         const some = nodes.slice(i, i + batch);
-        const rendered = await api.render(some.map((node) => ({ path: nodePath(doc, node), kind: node.kind, values: kinds.functionValues(node) })));
+        const rendered = await api.render(
+          some.map((node) => ({ path: nodePath(doc, node), kind: node.kind, values: kinds.functionValues(node) })),
+        );
         for (const one of rendered) byPath[one.path] = one.ms;
         setDone({ count: Math.min(nodes.length, i + batch), of: nodes.length });
       }
@@ -179,16 +213,24 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
   const take = async (file: File): Promise<void> => {
     try {
       const { times, findings } = readTimes(doc, await file.text());
-      if (times.size === 0) throw new Error(findings[0]?.message ?? 'The file has no row with a node path and milliseconds.');
-      await keep(Object.fromEntries([...times].map(([id, time]) => [nodePath(doc, doc.nodes.get(id)!), time])), file.name);
+      if (times.size === 0)
+        throw new Error(findings[0]?.message ?? 'The file has no row with a node path and milliseconds.');
+      await keep(
+        Object.fromEntries([...times].map(([id, time]) => [nodePath(doc, doc.nodes.get(id)!), time])),
+        file.name,
+      );
       toast.success(`Read the times of ${plural(times.size, 'node')}.`, {
-        ...(findings.length > 0 && { description: `${plural(findings.length, 'row')} could not be read. ${findings[0]!.message}`, duration: 9000 }),
+        ...(findings.length > 0 && {
+          description: `${plural(findings.length, 'row')} could not be read. ${findings[0]!.message}`,
+          duration: 9000,
+        }),
       });
     } catch (error) {
       toast.error(`“${file.name}” was not read`, { description: (error as Error).message, duration: 9000 });
     }
   };
-  const save = (): void => download(`${fileId}.times.csv`, writeTimes(doc, timesByPath(doc, stored?.byPath ?? {}).times), 'text/csv');
+  const save = (): void =>
+    download(`${fileId}.times.csv`, writeTimes(doc, timesByPath(doc, stored?.byPath ?? {}).times), 'text/csv');
   if (done)
     return (
       <span className="flex items-center gap-2">
@@ -210,7 +252,13 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
       <Button look="primary" dim={readOnly} onClick={() => void measure()}>
         Measure
       </Button>
-      <FileButton accept=".csv,text/csv" label="Choose a table of times" onFile={(file) => void take(file)} dim={readOnly} title="CSV: node path, milliseconds">
+      <FileButton
+        accept=".csv,text/csv"
+        label="Choose a table of times"
+        onFile={(file) => void take(file)}
+        dim={readOnly}
+        title="CSV: node path, milliseconds"
+      >
         Import …
       </FileButton>
       <Button dim={stored ? undefined : 'Nothing was measured yet.'} onClick={save}>

@@ -14,7 +14,10 @@ import { useTask } from './use-task.ts';
 
 type Shown = 'up' | 'down' | 'ways';
 
-/** What the asked nodes depend on, what depends on them, the ways between two, and what would be hit if they changed or went. */
+/**
+ * What the asked nodes depend on, what depends on them, the ways between two, and what would be hit if they changed or
+ * went.
+ */
 export function DependenciesPanel(): ReactNode {
   const state = useEditing();
   const { doc, kinds, graph, selection } = state;
@@ -29,7 +32,10 @@ export function DependenciesPanel(): ReactNode {
   const paths = answer?.paths;
   const isPair = of.length === 2;
   useEffect(() => setShown(isPair ? 'ways' : 'down'), [isPair]);
-  const lit = useMemo(() => (answer ? litBy(doc, graph, of, shown === 'ways' ? paths : side) : undefined), [answer, doc, graph, of, shown, paths, side]);
+  const lit = useMemo(
+    () => (answer ? litBy(doc, graph, of, shown === 'ways' ? paths : side) : undefined),
+    [answer, doc, graph, of, shown, paths, side],
+  );
   useEffect(() => {
     showMarks(dims && lit ? { lit } : undefined);
     return () => showMarks();
@@ -40,13 +46,24 @@ export function DependenciesPanel(): ReactNode {
       title="Dependencies"
       about="What depends on what, through remote links, feeds, reroute points and nested graphs."
       footer={
-        <Button dim={isSame ? (chosen.length === 0 ? 'Select nodes first.' : 'These are the ones that are asked about.') : undefined} onClick={() => ask({ of: chosen })}>
+        <Button
+          dim={
+            isSame
+              ? chosen.length === 0
+                ? 'Select nodes first.'
+                : 'These are the ones that are asked about.'
+              : undefined
+          }
+          onClick={() => ask({ of: chosen })}
+        >
           Ask about the {chosen.length > 1 ? `${chosen.length} selected` : 'selected one'}
         </Button>
       }
     >
       {of.length === 0 ? (
-        <p className="text-soft">Select one or more nodes and ask about them; of two, the ways between them are shown too.</p>
+        <p className="text-soft">
+          Select one or more nodes and ask about them; of two, the ways between them are shown too.
+        </p>
       ) : (
         <>
           <Things doc={doc} kinds={kinds} here={graph} ids={of} label="Asked about" />
@@ -74,7 +91,13 @@ export function DependenciesPanel(): ReactNode {
                   {plural(answer.dependencies.down.nodes.length, 'node')} would compute something else
                   {answer.dependencies.ends.length > 0 ? ', and these ends:' : '; no end of the file would.'}
                 </p>
-                <Things doc={doc} kinds={kinds} here={graph} ids={answer.dependencies.ends} label="Ends that would change" />
+                <Things
+                  doc={doc}
+                  kinds={kinds}
+                  here={graph}
+                  ids={answer.dependencies.ends}
+                  label="Ends that would change"
+                />
               </Part>
               <Part title="If it went">
                 {answer.dependencies.gone.opened.length === 0 ? (
@@ -88,8 +111,17 @@ export function DependenciesPanel(): ReactNode {
                 )}
                 {answer.dependencies.gone.idle.length > 0 && (
                   <>
-                    <p className="text-soft">{plural(answer.dependencies.gone.idle.length, 'node would serve', 'nodes would serve')} no end any more:</p>
-                    <Things doc={doc} kinds={kinds} here={graph} ids={answer.dependencies.gone.idle} label="What would serve nothing" />
+                    <p className="text-soft">
+                      {plural(answer.dependencies.gone.idle.length, 'node would serve', 'nodes would serve')} no end any
+                      more:
+                    </p>
+                    <Things
+                      doc={doc}
+                      kinds={kinds}
+                      here={graph}
+                      ids={answer.dependencies.gone.idle}
+                      label="What would serve nothing"
+                    />
                   </>
                 )}
               </Part>
@@ -147,18 +179,33 @@ function Ways({ state, paths, of }: { state: Editing; paths: Paths | undefined; 
     <>
       <p>
         From {name(paths.from)} to {name(paths.to)}{' '}
-        {paths.count === undefined ? 'lead ways without end: a cycle lies on them.' : paths.count === 1 ? 'leads one way.' : `lead ${paths.count.toLocaleString('en')} ways.`}
+        {paths.count === undefined
+          ? 'lead ways without end: a cycle lies on them.'
+          : paths.count === 1
+            ? 'leads one way.'
+            : `lead ${paths.count.toLocaleString('en')} ways.`}
       </p>
       <Part title="Every way passes" aside={paths.passed.length.toLocaleString('en')}>
         {paths.passed.length === 0 && <p className="text-soft">Nothing lies on all of them.</p>}
         <Things doc={doc} kinds={kinds} here={graph} ids={paths.passed} label="Every way passes" />
       </Part>
       <Part title="A shortest way" aside={plural(paths.shortest.length - 1, 'step')}>
-        <Things doc={doc} kinds={kinds} here={graph} ids={paths.shortest} label="A shortest way" before={(id) => <Turn of={paths.shortest} id={id} />} />
+        <Things
+          doc={doc}
+          kinds={kinds}
+          here={graph}
+          ids={paths.shortest}
+          label="A shortest way"
+          before={(id) => <Turn of={paths.shortest} id={id} />}
+        />
       </Part>
-      <p className="text-xs text-soft">{plural(paths.all.length - of.length, 'node')} on all ways together, with what carries data between.</p>
+      <p className="text-xs text-soft">
+        {plural(paths.all.length - of.length, 'node')} on all ways together, with what carries data between.
+      </p>
     </>
   );
 }
 
-const Turn = ({ of, id }: { of: readonly Id[]; id: Id }): ReactNode => <span className="w-6 shrink-0 text-right font-mono text-xs text-soft">{of.indexOf(id) + 1}</span>;
+const Turn = ({ of, id }: { of: readonly Id[]; id: Id }): ReactNode => (
+  <span className="w-6 shrink-0 text-right font-mono text-xs text-soft">{of.indexOf(id) + 1}</span>
+);

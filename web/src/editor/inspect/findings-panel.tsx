@@ -29,7 +29,10 @@ type Group = 'leftovers' | 'all';
 const icons = { error: CircleAlert, warning: TriangleAlert, info: Info } as const;
 const first = 12;
 
-/** What the house rules of the project find: what was left over, and what makes the graph hard to read or to trust; each with a way to it and a way to mend it. */
+/**
+ * What the house rules of the project find: what was left over, and what makes the graph hard to read or to trust; each
+ * with a way to it and a way to mend it.
+ */
 export function FindingsPanel(): ReactNode {
   const state = useEditing();
   const [group, setGroup] = useState<Group>('leftovers');
@@ -45,7 +48,11 @@ export function FindingsPanel(): ReactNode {
     [profile, group],
   );
   const ids = some.map((rule) => rule.id);
-  const { answer, problem } = useTask('findings', { rules: ids, profile, facts: facts.facts }, group === 'all' ? measureRunner : adviceRunner);
+  const { answer, problem } = useTask(
+    'findings',
+    { rules: ids, profile, facts: facts.facts },
+    group === 'all' ? measureRunner : adviceRunner,
+  );
   const isPreviewed = state.preview !== undefined;
   useEffect(() => {
     // what is previewed is another state than the one that was asked about
@@ -61,7 +68,9 @@ export function FindingsPanel(): ReactNode {
       about="In all graphs of the file. Click a finding to go there; its fix is shown or can be undone."
       footer={
         <div className="flex items-center gap-2 text-xs text-soft">
-          <span className="min-w-0 flex-1">{answer ? `${plural(answer.length, 'finding')} by ${plural(some.length, 'rule')}.` : 'Looking …'}</span>
+          <span className="min-w-0 flex-1">
+            {answer ? `${plural(answer.length, 'finding')} by ${plural(some.length, 'rule')}.` : 'Looking …'}
+          </span>
           <Button
             className="h-7"
             title="Shows what doing all these fixes would change, before it is done"
@@ -87,14 +96,29 @@ export function FindingsPanel(): ReactNode {
       </div>
       <p className="text-xs text-soft">
         As{' '}
-        <a className="underline" href={`/rules${house.project ? `?project=${house.project}` : ''}`} target="_blank" rel="noreferrer">
+        <a
+          className="underline"
+          href={`/rules${house.project ? `?project=${house.project}` : ''}`}
+          target="_blank"
+          rel="noreferrer"
+        >
           the house rules of its project
         </a>{' '}
         have them.
       </p>
-      {house.problem && <p className="text-xs text-warn">The rules of the project were not read, so the usual ones are asked: {house.problem}</p>}
-      {group === 'all' && facts.problem && <p className="text-xs text-warn">Assets were not checked: {facts.problem}</p>}
-      {!answer ? <Waiting problem={problem} what="Looking" /> : answer.length === 0 ? <p className="text-soft">Nothing was found: the file is tidy.</p> : null}
+      {house.problem && (
+        <p className="text-xs text-warn">
+          The rules of the project were not read, so the usual ones are asked: {house.problem}
+        </p>
+      )}
+      {group === 'all' && facts.problem && (
+        <p className="text-xs text-warn">Assets were not checked: {facts.problem}</p>
+      )}
+      {!answer ? (
+        <Waiting problem={problem} what="Looking" />
+      ) : answer.length === 0 ? (
+        <p className="text-soft">Nothing was found: the file is tidy.</p>
+      ) : null}
       {answer &&
         some.map((rule) => (
           <OfRule
@@ -114,19 +138,23 @@ function foundAt(found: readonly Finding[]): NonNullable<Marks['found']> {
   const at = new Map<Id, { severity: Finding['severity']; count: number }>();
   for (const { place, severity } of found) {
     const id = place.at(-1);
-    if (id !== undefined) at.set(id, { severity: at.get(id)?.severity ?? severity, count: (at.get(id)?.count ?? 0) + 1 });
+    if (id !== undefined)
+      at.set(id, { severity: at.get(id)?.severity ?? severity, count: (at.get(id)?.count ?? 0) + 1 });
   }
   return at;
 }
 
 /** How many nodes an edit takes away and adds, in words. */
 function comesAndGoes({ steps }: Edit): string {
-  const count = (type: 'add' | 'remove'): number => steps.filter((step) => step.type === type && step.table === 'nodes').length;
+  const count = (type: 'add' | 'remove'): number =>
+    steps.filter((step) => step.type === type && step.table === 'nodes').length;
   return [
     [count('remove'), 'removed'],
     [count('add'), 'added'],
   ]
-    .flatMap(([number, word]) => (number === 0 ? [] : [`${plural(number as number, 'node')} ${number === 1 ? 'is' : 'are'} ${word}.`]))
+    .flatMap(([number, word]) =>
+      number === 0 ? [] : [`${plural(number as number, 'node')} ${number === 1 ? 'is' : 'are'} ${word}.`],
+    )
     .join(' ');
 }
 
@@ -147,10 +175,17 @@ async function fixAll(title: string, profile: Profile): Promise<void> {
     );
     if (useEditor.getState().doc !== doc) throw new Refused('The graph changed meanwhile; try again.');
     if (revised)
-      showEdit(title, { edit: revised.edit, report: { summary: `${outcome.steps.map((step) => step.summary).join(' ')} ${comesAndGoes(revised.edit)}`.trim(), findings: [] } });
+      showEdit(title, {
+        edit: revised.edit,
+        report: {
+          summary: `${outcome.steps.map((step) => step.summary).join(' ')} ${comesAndGoes(revised.edit)}`.trim(),
+          findings: [],
+        },
+      });
     else toast(title, { description: outcome.why || 'No fix could be done by itself; look at each.' });
   } catch (error) {
-    if (!(error instanceof Cancelled)) toast.error(`${title} could not be planned`, { description: (error as Error).message });
+    if (!(error instanceof Cancelled))
+      toast.error(`${title} could not be planned`, { description: (error as Error).message });
   } finally {
     useEditor.setState({ job: undefined });
   }
@@ -159,15 +194,39 @@ async function fixAll(title: string, profile: Profile): Promise<void> {
 /** What rules have to know beside the document: whether assets are there, since when nodes are bypassed. */
 function useFacts({ doc, kinds, fileId }: Editing): { facts: Facts; problem: string | undefined } {
   const paths = useMemo(() => [...new Set(readPaths(doc, kinds).map((one) => one.path))].sort(), [doc, kinds]);
-  const assets = useQuery({ queryKey: ['assets', paths], queryFn: () => api.checkAssets(paths), enabled: paths.length > 0, staleTime: 60_000, retry: false });
-  const since = useQuery({ queryKey: ['bypassed', fileId], queryFn: () => api.bypassed(fileId), staleTime: 60_000, retry: false });
+  const assets = useQuery({
+    queryKey: ['assets', paths],
+    queryFn: () => api.checkAssets(paths),
+    enabled: paths.length > 0,
+    staleTime: 60_000,
+    retry: false,
+  });
+  const since = useQuery({
+    queryKey: ['bypassed', fileId],
+    queryFn: () => api.bypassed(fileId),
+    staleTime: 60_000,
+    retry: false,
+  });
   return {
-    facts: useMemo(() => ({ ...(assets.data && { assets: assets.data }), ...(since.data && { bypassedSince: since.data }) }), [assets.data, since.data]),
+    facts: useMemo(
+      () => ({ ...(assets.data && { assets: assets.data }), ...(since.data && { bypassedSince: since.data }) }),
+      [assets.data, since.data],
+    ),
     problem: assets.error?.message,
   };
 }
 
-function OfRule({ rule, found, state, onFixAll }: { rule: Rule; found: readonly Finding[]; state: Editing; onFixAll: () => void }): ReactNode {
+function OfRule({
+  rule,
+  found,
+  state,
+  onFixAll,
+}: {
+  rule: Rule;
+  found: readonly Finding[];
+  state: Editing;
+  onFixAll: () => void;
+}): ReactNode {
   const [most, setMost] = useState(first);
   if (found.length === 0) return null;
   const mendable = found.filter((item) => item.fix).length;
@@ -180,7 +239,12 @@ function OfRule({ rule, found, state, onFixAll }: { rule: Rule; found: readonly 
         </a>
       </p>
       {mendable > 1 && (
-        <Button className="h-6 self-start px-2 text-xs" aria-label={`Fix all of ${rule.title}`} dim={whyNoEdit(state)} onClick={onFixAll}>
+        <Button
+          className="h-6 self-start px-2 text-xs"
+          aria-label={`Fix all of ${rule.title}`}
+          dim={whyNoEdit(state)}
+          onClick={onFixAll}
+        >
           Fix these {mendable.toLocaleString('en')}
         </Button>
       )}
@@ -206,8 +270,16 @@ function Row({ item, state }: { item: Finding; state: Editing }): ReactNode {
   const mend = item.fix && operationById(item.fix.operation);
   return (
     <li className="flex items-start gap-1.5 border-b border-line py-1">
-      <Icon size={14} aria-label={item.severity} className={`mt-0.5 shrink-0 ${item.severity === 'info' ? 'text-soft' : 'text-warn'}`} />
-      <button type="button" className="min-w-0 flex-1 text-left break-words hover:underline" onClick={() => id !== undefined && goTo(doc, kinds, id)}>
+      <Icon
+        size={14}
+        aria-label={item.severity}
+        className={`mt-0.5 shrink-0 ${item.severity === 'info' ? 'text-soft' : 'text-warn'}`}
+      />
+      <button
+        type="button"
+        className="min-w-0 flex-1 text-left break-words hover:underline"
+        onClick={() => id !== undefined && goTo(doc, kinds, id)}
+      >
         {item.message}
         {where !== '' && <span className="text-xs text-soft"> In {where}.</span>}
       </button>

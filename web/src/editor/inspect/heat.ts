@@ -6,7 +6,10 @@ export interface HeatColor {
   readonly ink: string;
 }
 
-/** From the cheapest to the dearest: one hue that grows darker on paper and lighter at night, so that the order is seen without telling hues apart. Each step has a number beside it wherever it is used. */
+/**
+ * From the cheapest to the dearest: one hue that grows darker on paper and lighter at night, so that the order is seen
+ * without telling hues apart. Each step has a number beside it wherever it is used.
+ */
 export const heatColors: Readonly<Record<Theme, readonly HeatColor[]>> = {
   paper: [
     { fill: '#f0d3b0', ink: '#26241f' },

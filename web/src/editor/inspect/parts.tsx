@@ -12,7 +12,9 @@ export function called(doc: Doc, kinds: Kinds, id: Id): { title: string; about: 
   const frame = doc.frames.get(id);
   if (frame) return { title: titleOf(frame), about: 'frame', graph: frame.graph };
   const note = doc.notes.get(id);
-  return note ? { title: note.text.split('\n')[0] || 'Note', about: 'note', graph: note.graph } : { title: id, about: '', graph: doc.graphs.has(id) ? id : undefined };
+  return note
+    ? { title: note.text.split('\n')[0] || 'Note', about: 'note', graph: note.graph }
+    : { title: id, about: '', graph: doc.graphs.has(id) ? id : undefined };
 }
 
 /** Goes to a thing, wherever it lies in the file. */
@@ -61,7 +63,12 @@ export function Things({
         return (
           <li key={id} className="flex items-baseline gap-1.5 border-b border-line py-0.5">
             {before?.(id)}
-            <button type="button" className="min-w-0 flex-1 truncate text-left hover:underline" title={`Go to ${title}`} onClick={() => goTo(doc, kinds, id)}>
+            <button
+              type="button"
+              className="min-w-0 flex-1 truncate text-left hover:underline"
+              title={`Go to ${title}`}
+              onClick={() => goTo(doc, kinds, id)}
+            >
               {title} <span className="text-xs text-soft">{where === '' ? about : `${about}, in ${where}`}</span>
             </button>
             {after?.(id)}

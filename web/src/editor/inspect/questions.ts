@@ -14,11 +14,19 @@ interface Questions {
   readonly other: { readonly file: string; readonly revision: number } | undefined;
 }
 
-export const useQuestions = create<Questions>(() => ({ of: [], use: { what: 'kind', match: 'exact' }, other: undefined }));
+export const useQuestions = create<Questions>(() => ({
+  of: [],
+  use: { what: 'kind', match: 'exact' },
+  other: undefined,
+}));
 export const ask = (question: Partial<Questions>): void => useQuestions.setState(question);
 
 /** What is looked up first for a node: its shared kind, beacon or kind. */
-export function lookedUpFor({ doc, kinds, selection }: Pick<Editing, 'doc' | 'kinds' | 'selection'>): UseQuery | undefined {
+export function lookedUpFor({
+  doc,
+  kinds,
+  selection,
+}: Pick<Editing, 'doc' | 'kinds' | 'selection'>): UseQuery | undefined {
   const node = doc.nodes.get(selection[0] ?? '');
   if (!node) return undefined;
   const shared = kinds.kind(node.kind)?.shared;

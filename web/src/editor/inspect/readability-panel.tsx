@@ -32,7 +32,10 @@ const few: Readonly<Record<FaultType, readonly [string, string]>> = {
 const number = (value: number): string => (Number.isInteger(value) ? value.toLocaleString('en') : value.toFixed(1));
 const counted = (type: FaultType, count: number): string => `${number(count)} ${few[type][count === 1 ? 0 : 1]}`;
 
-/** How hard the graph is to read: a score, what it is made of, and the places where most of it is lost, with what would help. */
+/**
+ * How hard the graph is to read: a score, what it is made of, and the places where most of it is lost, with what would
+ * help.
+ */
 export function ReadabilityPanel(): ReactNode {
   const state = useEditing();
   const { doc, graph } = state;
@@ -50,7 +53,11 @@ export function ReadabilityPanel(): ReactNode {
     return () => showMarks();
   }, [answer, shown, at]);
   return (
-    <SidePanel id="readability" title="Readability" about={`How hard “${doc.graphs.get(graph)?.name ?? graph}” is to read, of 100 points.`}>
+    <SidePanel
+      id="readability"
+      title="Readability"
+      about={`How hard “${doc.graphs.get(graph)?.name ?? graph}” is to read, of 100 points.`}
+    >
       {!answer ? (
         <Waiting problem={problem} what="Routing and measuring" />
       ) : (
@@ -58,7 +65,10 @@ export function ReadabilityPanel(): ReactNode {
           <Score report={answer} isStale={isStale} />
           <Part title="The worst places" aside={answer.places.length === 0 ? '' : 'points lost'}>
             <Check label="Show them on the canvas" checked={shown} onChange={setShown} />
-            {Array.isArray(whole) && whole.map((remedy: Tried) => <Help key={remedy.operation} remedy={remedy} where="Everywhere" state={state} />)}
+            {Array.isArray(whole) &&
+              whole.map((remedy: Tried) => (
+                <Help key={remedy.operation} remedy={remedy} where="Everywhere" state={state} />
+              ))}
             {answer.places.length === 0 && <p className="text-soft">Nothing is wrong that could be seen.</p>}
             <ol aria-label="The worst places">
               {answer.places.map((place, i) => (
@@ -125,7 +135,10 @@ function Score({ report, isStale }: { report: Readability; isStale: boolean }): 
                   <span className="block h-1 bg-accent" style={{ width: `${(100 * part.points) / part.of}%` }} />
                 </span>
               </td>
-              <td className="text-right align-top font-mono text-xs" title={`${part.rate.toFixed(3)} per ${scoring[part.type].per}`}>
+              <td
+                className="text-right align-top font-mono text-xs"
+                title={`${part.rate.toFixed(3)} per ${scoring[part.type].per}`}
+              >
                 {number(part.count)}
               </td>
               <td className="pl-2 text-right align-top font-mono text-xs whitespace-nowrap">
@@ -169,7 +182,16 @@ function PlaceRow({
         {tried === 'trying' && <span role="status">Trying what would help …</span>}
         {Array.isArray(tried) && tried.length === 0 && <span>Nothing that was tried raises the score.</span>}
         {Array.isArray(tried) &&
-          tried.slice(0, 2).map((remedy: Tried) => <Help key={`${remedy.operation} ${remedy.items.length}`} remedy={remedy} where={`Place ${turn}`} state={state} />)}
+          tried
+            .slice(0, 2)
+            .map((remedy: Tried) => (
+              <Help
+                key={`${remedy.operation} ${remedy.items.length}`}
+                remedy={remedy}
+                where={`Place ${turn}`}
+                state={state}
+              />
+            ))}
       </div>
     </li>
   );
@@ -197,8 +219,15 @@ function Help({ remedy, where, state }: { remedy: Tried; where: string; state: E
 /** Up to so many nodes, what helps is tried in all of the places; in larger files in the one that is looked at. */
 const mostTried = 3000;
 
-/** What was tried by now in each place, and last for the whole graph: one after the other, the one that is looked at first. */
-function useTried(state: Editing, report: Readability | undefined, at: number | undefined): ReadonlyMap<Place | Readability, readonly Tried[] | 'trying'> {
+/**
+ * What was tried by now in each place, and last for the whole graph: one after the other, the one that is looked at
+ * first.
+ */
+function useTried(
+  state: Editing,
+  report: Readability | undefined,
+  at: number | undefined,
+): ReadonlyMap<Place | Readability, readonly Tried[] | 'trying'> {
   const { doc, catalogue, graph } = state;
   const [tried, setTried] = useState<ReadonlyMap<Place | Readability, readonly Tried[] | 'trying'>>(new Map());
   const known = useRef(tried);
@@ -208,15 +237,24 @@ function useTried(state: Editing, report: Readability | undefined, at: number | 
     const abort = new AbortController();
     const all = async (): Promise<void> => {
       const first = report.places.filter((_, i) => i === at);
-      const places = report.nodes > mostTried ? first : [...first, ...report.places.filter((place) => !first.includes(place))];
+      const places =
+        report.nodes > mostTried ? first : [...first, ...report.places.filter((place) => !first.includes(place))];
       for (const one of [...places, report]) {
         if (Array.isArray(known.current.get(one))) continue;
         setTried((old) => new Map(old).set(one, 'trying'));
-        const found = await measureRunner.run('remedies', { graph, score: report.score, ...('rect' in one && { place: one }) }, { doc, catalogue, signal: abort.signal });
+        const found = await measureRunner.run(
+          'remedies',
+          { graph, score: report.score, ...('rect' in one && { place: one }) },
+          { doc, catalogue, signal: abort.signal },
+        );
         setTried((old) => new Map(old).set(one, found));
       }
     };
-    all().catch((error: unknown) => error instanceof Cancelled || toast.error('What would help could not be tried', { description: (error as Error).message }));
+    all().catch(
+      (error: unknown) =>
+        error instanceof Cancelled ||
+        toast.error('What would help could not be tried', { description: (error as Error).message }),
+    );
     return () => abort.abort();
   }, [report, at, doc, catalogue, graph]);
   return tried;

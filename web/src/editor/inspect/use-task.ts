@@ -16,8 +16,15 @@ export interface Asked<T> {
   readonly isStale: boolean;
 }
 
-/** Asks a worker about the document as it stands now, and again when it changes. With `input` undefined nothing is asked. */
-export function useTask<T extends PlanTask>(task: T, input: TaskInput<T> | undefined, runner = adviceRunner): Asked<TaskResult<T>> {
+/**
+ * Asks a worker about the document as it stands now, and again when it changes. With `input` undefined nothing is
+ * asked.
+ */
+export function useTask<T extends PlanTask>(
+  task: T,
+  input: TaskInput<T> | undefined,
+  runner = adviceRunner,
+): Asked<TaskResult<T>> {
   const { doc, catalogue } = useEditing();
   const [said, setSaid] = useState<{ key: string; doc: unknown; answer?: TaskResult<T>; problem?: string }>();
   const key = input === undefined ? '' : JSON.stringify(input);
@@ -27,7 +34,9 @@ export function useTask<T extends PlanTask>(task: T, input: TaskInput<T> | undef
     const timer = setTimeout(() => {
       runner.run(task, JSON.parse(key), { doc, catalogue, signal: abort.signal }).then(
         (answer) => setSaid({ key, doc, answer }),
-        (error: unknown) => error instanceof Cancelled || setSaid({ key, doc, problem: error instanceof Error ? error.message : String(error) }),
+        (error: unknown) =>
+          error instanceof Cancelled ||
+          setSaid({ key, doc, problem: error instanceof Error ? error.message : String(error) }),
       );
     }, pause);
     return () => {
@@ -37,7 +46,11 @@ export function useTask<T extends PlanTask>(task: T, input: TaskInput<T> | undef
   }, [task, key, doc, catalogue, runner]);
   // what was asked of something else is no answer to this
   const fits = said !== undefined && said.key === key;
-  return { answer: fits ? said.answer : undefined, problem: fits ? said.problem : undefined, isStale: !fits || said.doc !== doc };
+  return {
+    answer: fits ? said.answer : undefined,
+    problem: fits ? said.problem : undefined,
+    isStale: !fits || said.doc !== doc,
+  };
 }
 
 /** Goes to a part of a graph, in pixels at 100 % zoom, as large as it fits, with what is concerned there selected. */
@@ -46,5 +59,9 @@ export function goToPlace(graph: Id, { x, y, width, height }: Rect, ids: readonl
   if (!showGraph(graph, ids)) return;
   const { window } = useEditor.getState();
   const zoom = Math.min(1, window.width / width, window.height / height);
-  viewControl.set({ zoom, x: window.width / 2 - (x + width / 2) * zoom, y: window.height / 2 - (y + height / 2) * zoom });
+  viewControl.set({
+    zoom,
+    x: window.width / 2 - (x + width / 2) * zoom,
+    y: window.height / 2 - (y + height / 2) * zoom,
+  });
 }

@@ -19,17 +19,40 @@ const whats: readonly (readonly [UseKind, string])[] = [
   ['beacon', 'Beacon'],
 ];
 
-const hints: Readonly<Record<UseKind, string>> = { kind: 'id of the kind', shared: 'its name', value: 'parameter', asset: 'path', beacon: 'name' };
+const hints: Readonly<Record<UseKind, string>> = {
+  kind: 'id of the kind',
+  shared: 'its name',
+  value: 'parameter',
+  asset: 'path',
+  beacon: 'name',
+};
 
-/** Where a kind, a value, an asset, a beacon or a shared kind is used: in this file as it stands, and in the newest revisions of all. */
+/**
+ * Where a kind, a value, an asset, a beacon or a shared kind is used: in this file as it stands, and in the newest
+ * revisions of all.
+ */
 export function UsesPanel(): ReactNode {
   const state = useEditing();
   const use = useQuestions((one) => one.use);
   const asked = useDeferredValue(use);
   const isWhole = (asked.name ?? '') !== '' || (asked.value ?? '') !== '';
-  const search = { what: asked.what, match: asked.match, ...(asked.name ? { name: asked.name } : {}), ...(asked.value ? { value: asked.value } : {}) };
-  const everywhere = useQuery({ queryKey: ['uses', search], queryFn: () => api.uses(search), enabled: isWhole, staleTime: 5000 });
-  const names = useQuery({ queryKey: ['use-names', asked.what, asked.name ?? ''], queryFn: () => api.namesOfUses(asked.what, asked.name ?? ''), staleTime: 20_000 });
+  const search = {
+    what: asked.what,
+    match: asked.match,
+    ...(asked.name ? { name: asked.name } : {}),
+    ...(asked.value ? { value: asked.value } : {}),
+  };
+  const everywhere = useQuery({
+    queryKey: ['uses', search],
+    queryFn: () => api.uses(search),
+    enabled: isWhole,
+    staleTime: 5000,
+  });
+  const names = useQuery({
+    queryKey: ['use-names', asked.what, asked.name ?? ''],
+    queryFn: () => api.namesOfUses(asked.what, asked.name ?? ''),
+    staleTime: 20_000,
+  });
   const values = useQuery({
     queryKey: ['use-values', asked.name ?? '', asked.value ?? ''],
     queryFn: () => api.namesOfUses('value', asked.value ?? '', asked.name),
@@ -38,7 +61,11 @@ export function UsesPanel(): ReactNode {
   });
   const set = (change: Partial<typeof use>): void => ask({ use: { ...use, ...change } });
   return (
-    <SidePanel id="uses" title="Where used" about="In this file as it stands, and in the newest revision of every file of the team.">
+    <SidePanel
+      id="uses"
+      title="Where used"
+      about="In this file as it stands, and in the newest revision of every file of the team."
+    >
       <div className="grid grid-cols-[auto_1fr] items-center gap-2">
         <label htmlFor="use-what" className="text-soft">
           What
@@ -58,7 +85,13 @@ export function UsesPanel(): ReactNode {
         <label htmlFor="use-name" className="text-soft">
           {use.what === 'value' ? 'Parameter' : 'Which'}
         </label>
-        <TextInput id="use-name" list="use-names" placeholder={hints[use.what]} value={use.name ?? ''} onChange={(event) => set({ name: event.target.value || undefined })} />
+        <TextInput
+          id="use-name"
+          list="use-names"
+          placeholder={hints[use.what]}
+          value={use.name ?? ''}
+          onChange={(event) => set({ name: event.target.value || undefined })}
+        />
         <datalist id="use-names">
           {names.data?.map((one) => (
             <option key={one} value={one} />
@@ -69,7 +102,13 @@ export function UsesPanel(): ReactNode {
             <label htmlFor="use-value" className="text-soft">
               Value
             </label>
-            <TextInput id="use-value" list="use-values" placeholder="any" value={use.value ?? ''} onChange={(event) => set({ value: event.target.value || undefined })} />
+            <TextInput
+              id="use-value"
+              list="use-values"
+              placeholder="any"
+              value={use.value ?? ''}
+              onChange={(event) => set({ value: event.target.value || undefined })}
+            />
             <datalist id="use-values">
               {values.data?.map((one) => (
                 <option key={one} value={one} />
@@ -78,13 +117,23 @@ export function UsesPanel(): ReactNode {
           </>
         )}
       </div>
-      <Check label="What begins so counts too" checked={use.match === 'starts'} onChange={(on) => set({ match: on ? 'starts' : 'exact' })} />
+      <Check
+        label="What begins so counts too"
+        checked={use.match === 'starts'}
+        onChange={(on) => set({ match: on ? 'starts' : 'exact' })}
+      />
       {!isWhole ? (
         <p className="text-soft">Type what is sought, or select a node and press q w.</p>
       ) : (
         <>
           <Here state={state} />
-          <Part title="In all files" aside={everywhere.data && `${everywhere.data.total.toLocaleString('en')} in ${plural(everywhere.data.files.length, 'file')}`}>
+          <Part
+            title="In all files"
+            aside={
+              everywhere.data &&
+              `${everywhere.data.total.toLocaleString('en')} in ${plural(everywhere.data.files.length, 'file')}`
+            }
+          >
             {!everywhere.data ? (
               <Waiting problem={everywhere.error?.message} what="Looking" />
             ) : everywhere.data.files.length === 0 ? (
@@ -111,7 +160,9 @@ export function UsesPanel(): ReactNode {
                   <ul aria-label="What was found" className="text-xs text-soft">
                     {everywhere.data.lines.map((line) => (
                       <li key={`${line.name} ${line.value}`} className="flex gap-2">
-                        <span className="min-w-0 flex-1 truncate">{[line.name, line.value].filter(Boolean).join(' = ')}</span>
+                        <span className="min-w-0 flex-1 truncate">
+                          {[line.name, line.value].filter(Boolean).join(' = ')}
+                        </span>
                         <span className="font-mono tabular-nums">{line.count.toLocaleString('en')}</span>
                       </li>
                     ))}
@@ -132,8 +183,15 @@ function Here({ state }: { state: Editing }): ReactNode {
   const asked = useDeferredValue(use);
   const ids = useMemo(() => nodesUsing(doc, kinds, asked), [doc, kinds, asked]);
   return (
-    <Part title="In this file, as it stands" aside={ids.length > 0 ? <SelectAll ids={seenFrom(doc, graph, ids)} /> : '0'}>
-      {ids.length === 0 ? <p className="text-soft">Nothing in this file uses it.</p> : <p className="text-soft">{plural(ids.length, 'node')}.</p>}
+    <Part
+      title="In this file, as it stands"
+      aside={ids.length > 0 ? <SelectAll ids={seenFrom(doc, graph, ids)} /> : '0'}
+    >
+      {ids.length === 0 ? (
+        <p className="text-soft">Nothing in this file uses it.</p>
+      ) : (
+        <p className="text-soft">{plural(ids.length, 'node')}.</p>
+      )}
       <Things doc={doc} kinds={kinds} here={graph} ids={ids} label="Nodes of this file that use it" first={8} />
     </Part>
   );

@@ -24,7 +24,9 @@ interface Behind {
 
 function behindOf({ doc, selection, kinds }: Editing): Behind | undefined {
   const wire = selection.map((id) => doc.wires.get(id)).find((one) => one !== undefined);
-  const node = wire ? doc.nodes.get(wire.from.node) : selection.map((id) => doc.nodes.get(id)).find((one) => one !== undefined);
+  const node = wire
+    ? doc.nodes.get(wire.from.node)
+    : selection.map((id) => doc.nodes.get(id)).find((one) => one !== undefined);
   if (!node) return undefined;
   const main = mainOutput(kinds, node);
   const rest = node.ports.filter((port) => port.direction === 'out' && port.id !== main).map((port) => port.id);
@@ -40,19 +42,32 @@ interface Offer {
 
 const places = ['in line', 'alongside', 'by itself'] as const;
 
-/** A node is added by typing: in line, alongside or by itself; at the end of a wire that was let go. What fits stands first, with favourites and recent ones before all. */
+/**
+ * A node is added by typing: in line, alongside or by itself; at the end of a wire that was let go. What fits stands
+ * first, with favourites and recent ones before all.
+ */
 export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: () => void }): ReactNode {
   const state = useEditing();
   const { favourites, recent } = useLayout();
   const behind = useMemo(() => behindOf(state), [state]);
   const atEnd = adding.where === 'at';
-  const [where, setWhere] = useState<(typeof places)[number]>(adding.where === 'at' || !behind ? 'by itself' : adding.where);
+  const [where, setWhere] = useState<(typeof places)[number]>(
+    adding.where === 'at' || !behind ? 'by itself' : adding.where,
+  );
   const [step, setStep] = useState(0);
   const output = behind?.outputs[step % behind.outputs.length];
-  const from: PortRef | undefined = behind && output !== undefined && where !== 'by itself' && !atEnd ? { node: behind.node.id, port: output } : undefined;
-  const offers = useMemo(() => offersOf(state, adding, from, where, behind?.wire), [state, adding, from, where, behind]);
+  const from: PortRef | undefined =
+    behind && output !== undefined && where !== 'by itself' && !atEnd
+      ? { node: behind.node.id, port: output }
+      : undefined;
+  const offers = useMemo(
+    () => offersOf(state, adding, from, where, behind?.wire),
+    [state, adding, from, where, behind],
+  );
   const rank = (one: Offer): number => (favourites.includes(one.kind.id) ? 0 : recent.includes(one.kind.id) ? 1 : 2);
-  const rows = [...offers].sort((a, b) => Number(a.refusal !== undefined) - Number(b.refusal !== undefined) || rank(a) - rank(b));
+  const rows = [...offers].sort(
+    (a, b) => Number(a.refusal !== undefined) - Number(b.refusal !== undefined) || rank(a) - rank(b),
+  );
   const add = (kind: string): void => {
     closeToCanvas();
     noteRecent(kind);
@@ -67,7 +82,8 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
     if (!event.altKey) return;
     const arrow = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
     if (arrow !== 0 && behind) setStep((now) => (now + arrow + behind.outputs.length) % behind.outputs.length);
-    else if (event.key === 'ArrowDown' && behind && !atEnd) setWhere((now) => places[(places.indexOf(now) + 1) % places.length]!);
+    else if (event.key === 'ArrowDown' && behind && !atEnd)
+      setWhere((now) => places[(places.indexOf(now) + 1) % places.length]!);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -75,9 +91,19 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
   return (
     <ListDialog title="Add a node" onClose={onClose} size="max-w-2xl">
       <Command label="Add a node" loop onKeyDownCapture={onKey}>
-        <Command.Input autoFocus placeholder={placeholder(state, adding, from)} className="h-11 w-full border-b border-line bg-transparent px-3 outline-none" />
+        <Command.Input
+          autoFocus
+          placeholder={placeholder(state, adding, from)}
+          className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
+        />
         {behind && !atEnd && (
-          <Places behind={behind} output={output!} where={where} onWhere={setWhere} onStep={(by) => setStep((now) => (now + by + behind.outputs.length) % behind.outputs.length)} />
+          <Places
+            behind={behind}
+            output={output!}
+            where={where}
+            onWhere={setWhere}
+            onStep={(by) => setStep((now) => (now + by + behind.outputs.length) % behind.outputs.length)}
+          />
         )}
         <Command.List className="max-h-[56vh] overflow-auto p-1.5">
           <Command.Empty className="p-4 text-center text-sm text-soft">No kind is called so.</Command.Empty>
@@ -103,7 +129,12 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
               onSelect={() => add(kind.id)}
               className={rowLook}
             >
-              <KindRow kind={kind} isFavourite={favourites.includes(kind.id)} isRecent={recent.includes(kind.id)} refusal={refusal} />
+              <KindRow
+                kind={kind}
+                isFavourite={favourites.includes(kind.id)}
+                isRecent={recent.includes(kind.id)}
+                refusal={refusal}
+              />
             </Command.Item>
           ))}
         </Command.List>
@@ -115,7 +146,17 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
 const rowLook =
   'grid cursor-pointer grid-cols-[1.6rem_2rem_minmax(9rem,1fr)_minmax(8rem,1.4fr)] items-center gap-x-2 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash data-[disabled=true]:cursor-default data-[disabled=true]:opacity-55';
 
-function KindRow({ kind, isFavourite, isRecent, refusal }: { kind: KindSpec; isFavourite: boolean; isRecent: boolean; refusal: string | undefined }): ReactNode {
+function KindRow({
+  kind,
+  isFavourite,
+  isRecent,
+  refusal,
+}: {
+  kind: KindSpec;
+  isFavourite: boolean;
+  isRecent: boolean;
+  refusal: string | undefined;
+}): ReactNode {
   const { kinds } = useEditing();
   const colors = useCanvasColors();
   const category = kinds.category(kind.id);
@@ -135,11 +176,16 @@ function KindRow({ kind, isFavourite, isRecent, refusal }: { kind: KindSpec; isF
       >
         <Star size={14} fill={isFavourite ? 'currentColor' : 'none'} />
       </button>
-      <span className="rounded-xs py-0.5 text-center text-[11px] font-bold" style={{ background: colors.hues[category.hue], color: colors.onHue }}>
+      <span
+        className="rounded-xs py-0.5 text-center text-[11px] font-bold"
+        style={{ background: colors.hues[category.hue], color: colors.onHue }}
+      >
         {kind.code}
       </span>
       <span className="truncate">{kind.title}</span>
-      <span className="truncate text-xs text-soft">{refusal ?? `${category.title}${isRecent ? ', used lately' : ''}`}</span>
+      <span className="truncate text-xs text-soft">
+        {refusal ?? `${category.title}${isRecent ? ', used lately' : ''}`}
+      </span>
     </>
   );
 }
@@ -160,7 +206,12 @@ function Places({
   const name = behind.node.ports.find((port) => port.direction === 'out' && port.id === output)?.name ?? output;
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line bg-ground px-3 py-1.5 text-sm">
-      <Segments label="Where the node goes" value={where} choices={places.map((one) => [one, one[0]!.toUpperCase() + one.slice(1)] as const)} onChoose={onWhere} />
+      <Segments
+        label="Where the node goes"
+        value={where}
+        choices={places.map((one) => [one, one[0]!.toUpperCase() + one.slice(1)] as const)}
+        onChoose={onWhere}
+      />
       {where !== 'by itself' && (
         <span className="flex items-center gap-1">
           <span className="text-soft">takes from</span>
@@ -192,7 +243,13 @@ function placeholder({ doc }: Editing, adding: Adding, from: PortRef | undefined
 }
 
 /** The kinds on offer, those that fit best first; those that do not fit here say why. */
-function offersOf(state: Editing, adding: Adding, from: PortRef | undefined, where: (typeof places)[number], wire: Wire | undefined): Offer[] {
+function offersOf(
+  state: Editing,
+  adding: Adding,
+  from: PortRef | undefined,
+  where: (typeof places)[number],
+  wire: Wire | undefined,
+): Offer[] {
   const { doc, kinds, graph } = state;
   const all = addableKinds(kinds);
   const end = adding.where === 'at' ? (adding.from ?? adding.to) : from;
@@ -205,9 +262,15 @@ function offersOf(state: Editing, adding: Adding, from: PortRef | undefined, whe
   const wires = where === 'in line' ? (wire ? [wire] : indexOf(doc).wiresOutOf(end.node, end.port)) : [];
   const fits = new Set(fitting.map(({ kind }) => kind.id));
   const offers = fitting.map(({ kind }): Offer => {
-    const way = wires.length > 0 ? newWay(doc, kinds, freshNode(doc, kinds, graph, kind.id, 'new'), end, wires) : undefined;
-    return { kind, refusal: typeof way === 'string' ? 'does not give on what is taken behind: put it alongside' : undefined };
+    const way =
+      wires.length > 0 ? newWay(doc, kinds, freshNode(doc, kinds, graph, kind.id, 'new'), end, wires) : undefined;
+    return {
+      kind,
+      refusal: typeof way === 'string' ? 'does not give on what is taken behind: put it alongside' : undefined,
+    };
   });
-  const others = all.filter((kind) => !fits.has(kind.id)).map((kind): Offer => ({ kind, refusal: `takes no ${kinds.type(type).title}` }));
+  const others = all
+    .filter((kind) => !fits.has(kind.id))
+    .map((kind): Offer => ({ kind, refusal: `takes no ${kinds.type(type).title}` }));
   return [...offers, ...others];
 }

@@ -11,7 +11,8 @@ import { whyNoEdit } from '../may-edit.ts';
 import { type Editing, select, useEditing } from '../store.ts';
 import { keyOf, useAdvice, useMeasured, useSum } from './advice-figures.ts';
 
-const less = (n: number): string => (n > 0 ? `−${n.toLocaleString('en')}` : n < 0 ? `+${(-n).toLocaleString('en')}` : '0');
+const less = (n: number): string =>
+  n > 0 ? `−${n.toLocaleString('en')}` : n < 0 ? `+${(-n).toLocaleString('en')}` : '0';
 const shortened = (px: number): string => (Math.abs(px) >= 10_000 ? `${less(Math.round(px / 1000))}k` : less(px));
 
 /** Which wires hurt most, what turning them into remote links saves, and the sum of those that are chosen. */
@@ -34,24 +35,41 @@ export function AdvicePanel(): ReactNode {
         .map((one) => ({ from: one.from, wires: one.wires, name: names[keyOf(one)] ?? one.name })),
     [advice, turned, names],
   );
-  const wrong = (one: Candidate): string | undefined => nameProblem(state.doc, state.graph, names[keyOf(one)] ?? one.name);
+  const wrong = (one: Candidate): string | undefined =>
+    nameProblem(state.doc, state.graph, names[keyOf(one)] ?? one.name);
   const bad = (advice?.candidates ?? []).filter(isChosen).map(wrong).find(Boolean);
   const count = links.reduce((sum, link) => sum + link.wires.length, 0);
   const sum = useSum(state, bad ? [] : links);
   const measured = useMeasured(state, advice?.candidates, sum === undefined || state.preview !== undefined);
   const locked = whyNoEdit(state);
   return (
-    <aside aria-label="Advice on remote links" className="flex w-88 shrink-0 flex-col border-r border-line bg-panel text-sm">
+    <aside
+      aria-label="Advice on remote links"
+      className="flex w-88 shrink-0 flex-col border-r border-line bg-panel text-sm"
+    >
       <header className="flex items-center gap-2 px-3 pt-2.5">
         <h2 className="font-bold">Advice</h2>
         <span className="text-xs text-soft">wires that would better be remote links</span>
-        <Button look="quiet" square className="ml-auto" aria-label="Hide the advice" onClick={() => toggleLeft('advice')}>
+        <Button
+          look="quiet"
+          square
+          className="ml-auto"
+          aria-label="Hide the advice"
+          onClick={() => toggleLeft('advice')}
+        >
           <X size={15} />
         </Button>
       </header>
       <label className="flex items-center gap-2 px-3 py-2">
         <span className="text-soft">At most</span>
-        <input type="range" min={1} max={50} value={percent} className="min-w-0 flex-1 accent-accent" onChange={(event) => setPercent(Number(event.target.value))} />
+        <input
+          type="range"
+          min={1}
+          max={50}
+          value={percent}
+          className="min-w-0 flex-1 accent-accent"
+          onChange={(event) => setPercent(Number(event.target.value))}
+        />
         <span className="w-24 text-right whitespace-nowrap tabular-nums">{percent} % of wires</span>
       </label>
       {problem ? (
@@ -85,8 +103,8 @@ export function AdvicePanel(): ReactNode {
       {advice && advice.candidates.length > 0 && (
         <footer className="mt-auto flex flex-col gap-2 border-t border-line px-3 py-2.5">
           <p>
-            {links.length.toLocaleString('en')} chosen: {count.toLocaleString('en')} of {advice.wires.toLocaleString('en')} wires,{' '}
-            {((100 * count) / Math.max(1, advice.wires)).toFixed(1)} %
+            {links.length.toLocaleString('en')} chosen: {count.toLocaleString('en')} of{' '}
+            {advice.wires.toLocaleString('en')} wires, {((100 * count) / Math.max(1, advice.wires)).toFixed(1)} %
           </p>
           <Sum sum={sum} />
           {bad && (
@@ -139,7 +157,9 @@ function Sum({ sum }: { sum: ReturnType<typeof useSum> }): ReactNode {
             <td aria-hidden="true" className="px-1">
               →
             </td>
-            <td className={`text-right font-mono text-xs ${after < before ? 'font-bold text-good' : ''}`}>{after.toLocaleString('en')}</td>
+            <td className={`text-right font-mono text-xs ${after < before ? 'font-bold text-good' : ''}`}>
+              {after.toLocaleString('en')}
+            </td>
           </tr>
         ))}
       </tbody>
@@ -172,7 +192,8 @@ function Rows({
   return (
     <div className="min-h-0 flex-1 overflow-auto px-3">
       <p className="pb-1 text-xs text-soft">
-        What each saves by itself: ≈ as found with wires that run plainly, until it is measured on a copy that is routed. Click its wires to see them.
+        What each saves by itself: ≈ as found with wires that run plainly, until it is measured on a copy that is
+        routed. Click its wires to see them.
       </p>
       <div aria-hidden="true" className={`${columns} border-b border-line pb-0.5 text-xs text-soft`}>
         <span />
@@ -192,7 +213,13 @@ function Rows({
           const about = exact ? '' : '≈';
           return (
             <li key={keyOf(one)} className={`${columns} border-b border-line py-1 tabular-nums`}>
-              <input type="checkbox" className="size-4 self-center accent-accent" aria-label={`Choose ${nameOf(one)}`} checked={isChosen(one)} onChange={() => onTurn(one)} />
+              <input
+                type="checkbox"
+                className="size-4 self-center accent-accent"
+                aria-label={`Choose ${nameOf(one)}`}
+                checked={isChosen(one)}
+                onChange={() => onTurn(one)}
+              />
               <input
                 aria-label={`Name of the beacon of ${from}`}
                 aria-invalid={problem !== undefined}

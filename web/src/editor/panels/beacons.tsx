@@ -45,7 +45,9 @@ function rowsOf({ doc, kinds, graph }: Editing, kind: string): BeaconRow[] {
       const behind = nodeBehind(doc, wiring, node);
       const types = isFeed ? kinds.feedTypes(node) : [carriedType(doc, kinds, { node: node.id, port: 'out' })];
       const at = path.indexOf(node.graph);
-      const count = isFeed ? many(wiring.suppliedBy(node.id).length, 'input') : many(tapsOf(doc, node.id).length, 'tap');
+      const count = isFeed
+        ? many(wiring.suppliedBy(node.id).length, 'input')
+        : many(tapsOf(doc, node.id).length, 'tap');
       return {
         node,
         title: isFeed ? caption(node) : node.name,
@@ -61,7 +63,10 @@ function rowsOf({ doc, kinds, graph }: Editing, kind: string): BeaconRow[] {
   return rows.sort((a, b) => a.distance - b.distance || (a.title.toLowerCase() < b.title.toLowerCase() ? -1 : 1));
 }
 
-const matches = (row: BeaconRow, text: string): boolean => `${row.title} ${row.node.label ?? ''} ${row.source} ${row.place} ${row.type}`.toLowerCase().includes(text.toLowerCase());
+const matches = (row: BeaconRow, text: string): boolean =>
+  `${row.title} ${row.node.label ?? ''} ${row.source} ${row.place} ${row.type}`
+    .toLowerCase()
+    .includes(text.toLowerCase());
 
 function useRows(kind: string): BeaconRow[] {
   const state = useEditing();
@@ -93,7 +98,10 @@ const RowText = ({ row }: { row: BeaconRow }): ReactNode => (
   </span>
 );
 
-/** Puts a tap where one is: into the selected node where that takes it, else at the pointer or in the middle of the window. */
+/**
+ * Puts a tap where one is: into the selected node where that takes it, else at the pointer or in the middle of the
+ * window.
+ */
 function tapHere(beacon: GraphNode, atPointer: boolean): Promise<void> {
   const { x, y } = (atPointer ? pointerPlace() : undefined) ?? windowMiddle();
   return perform('tap', { beacon: beacon.id, x: Math.round(x), y: Math.round(y) });
@@ -122,13 +130,24 @@ export function BeaconsPanel(): ReactNode {
       <header className="flex items-center gap-2 px-3 pt-2.5">
         <h2 className="font-bold">Beacons</h2>
         <span className="text-xs text-soft">{beacons.length.toLocaleString('en')} in this file</span>
-        <Button look="quiet" square className="ml-auto" aria-label="Hide the beacons" onClick={() => toggleLeft('beacons')}>
+        <Button
+          look="quiet"
+          square
+          className="ml-auto"
+          aria-label="Hide the beacons"
+          onClick={() => toggleLeft('beacons')}
+        >
           <X size={15} />
         </Button>
       </header>
       <Command shouldFilter={false} label="Beacons" loop className="flex min-h-0 flex-1 flex-col">
         <div className="px-3 py-2">
-          <Command.Input value={text} onValueChange={setText} placeholder="Name, source, place or type" className={searchLook} />
+          <Command.Input
+            value={text}
+            onValueChange={setText}
+            placeholder="Name, source, place or type"
+            className={searchLook}
+          />
           <p className="mt-1.5 text-xs text-soft">Click or drag one onto the graph to tap it there.</p>
         </div>
         <Command.List className="min-h-0 flex-1 overflow-auto px-1.5 pb-2">
@@ -150,7 +169,11 @@ export function BeaconsPanel(): ReactNode {
             </Command.Item>
           ))}
           {found.length === 0 && (
-            <p className="px-2 py-3 text-soft">{beacons.length > 0 ? 'No beacon matches.' : 'No beacon yet. Select wires or nodes, and turn them into remote links: L, L.'}</p>
+            <p className="px-2 py-3 text-soft">
+              {beacons.length > 0
+                ? 'No beacon matches.'
+                : 'No beacon yet. Select wires or nodes, and turn them into remote links: L, L.'}
+            </p>
           )}
           {fed.length > 0 && <h3 className="px-2 pt-3 pb-1 font-bold">Standing feeds</h3>}
           {fed.map((row) => (
@@ -162,13 +185,24 @@ export function BeaconsPanel(): ReactNode {
         </Command.List>
       </Command>
       {findings.length > 0 && (
-        <section aria-label="Findings on remote links" className="max-h-48 overflow-auto border-t border-line px-3 py-2">
+        <section
+          aria-label="Findings on remote links"
+          className="max-h-48 overflow-auto border-t border-line px-3 py-2"
+        >
           <h3 className="mb-1 font-bold">To be looked at</h3>
           <ul className="flex flex-col gap-1.5">
             {findings.slice(0, 60).map((item) => (
               <li key={`${item.rule} ${item.place.join(' ')}`} className="flex gap-1.5 text-xs">
-                <CircleAlert size={13} className={`mt-0.5 shrink-0 ${item.severity === 'warning' ? 'text-warn' : 'text-soft'}`} aria-hidden="true" />
-                <button type="button" className="text-left hover:underline" onClick={() => goTo(state.doc.nodes.get(item.place.at(-1)!)!)}>
+                <CircleAlert
+                  size={13}
+                  className={`mt-0.5 shrink-0 ${item.severity === 'warning' ? 'text-warn' : 'text-soft'}`}
+                  aria-hidden="true"
+                />
+                <button
+                  type="button"
+                  className="text-left hover:underline"
+                  onClick={() => goTo(state.doc.nodes.get(item.place.at(-1)!)!)}
+                >
                   {item.message}
                 </button>
               </li>
@@ -206,10 +240,20 @@ export function BeaconDialog({ use, onClose }: { use: 'tap' | 'retune'; onClose:
       open
       onClose={onClose}
       title={use === 'tap' ? 'Tap a beacon' : 'Listen to another beacon'}
-      about={use === 'tap' ? 'The tap feeds the first open input of the selected node that takes it, or stands by itself.' : 'What the taps feed has to take what it carries.'}
+      about={
+        use === 'tap'
+          ? 'The tap feeds the first open input of the selected node that takes it, or stands by itself.'
+          : 'What the taps feed has to take what it carries.'
+      }
     >
       <Command shouldFilter={false} label="Beacons" loop>
-        <Command.Input autoFocus value={text} onValueChange={setText} placeholder="Which beacon? Name, source, place or type" className={searchLook} />
+        <Command.Input
+          autoFocus
+          value={text}
+          onValueChange={setText}
+          placeholder="Which beacon? Name, source, place or type"
+          className={searchLook}
+        />
         <Command.List className="mt-2 max-h-[45vh] overflow-auto">
           {found.map((row) => (
             <Command.Item

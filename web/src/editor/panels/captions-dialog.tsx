@@ -28,7 +28,10 @@ const spans: Readonly<Record<string, string>> = {
 /** Names, labels or titles of many at once, with each before and after. */
 export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode {
   const { doc, kinds, graph, selection } = useEditing();
-  const [values, setValues] = useState<Record<string, unknown>>(() => ({ ...defaultsOf(operation), target: selection.some((id) => doc.nodes.has(id)) ? 'label' : 'title' }));
+  const [values, setValues] = useState<Record<string, unknown>>(() => ({
+    ...defaultsOf(operation),
+    target: selection.some((id) => doc.nodes.has(id)) ? 'label' : 'title',
+  }));
   // typing stays quick while thousands of rows are worked out behind it
   const latest = useDeferredValue(values);
   const { rows, problem } = useMemo((): { rows: readonly CaptionRow[]; problem?: string } => {
@@ -45,10 +48,19 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
   const changes = rows.filter((row) => row.after !== row.before && !row.problem);
   const refused = rows.filter((row) => row.problem);
   // what changes or cannot comes first
-  const shown = [...refused, ...changes, ...rows.filter((row) => row.after === row.before && !row.problem)].slice(0, mostShown);
+  const shown = [...refused, ...changes, ...rows.filter((row) => row.after === row.before && !row.problem)].slice(
+    0,
+    mostShown,
+  );
   const options = optionsOf(operation).filter(([name]) => name !== 'mend' || values.target === 'name');
   return (
-    <Dialog open onClose={onClose} size="wide" title={operation.title} about="What each would be stands on the right. Nothing is written before you say so, and it can be undone.">
+    <Dialog
+      open
+      onClose={onClose}
+      size="wide"
+      title={operation.title}
+      about="What each would be stands on the right. Nothing is written before you say so, and it can be undone."
+    >
       <form
         className="flex min-h-0 flex-col gap-3"
         onSubmit={(event) => {
@@ -60,8 +72,16 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
       >
         <div className="grid shrink-0 grid-cols-6 gap-x-3 gap-y-2">
           {options.map(([name, schema]) => (
-            <div key={name} className={`flex flex-col justify-end [&_input:not([type=checkbox])]:w-full ${spans[name] ?? 'col-span-1'}`}>
-              <OptionField name={name} schema={schema} value={values[name]} onChange={(value) => setValues((old) => ({ ...old, [name]: value }))} />
+            <div
+              key={name}
+              className={`flex flex-col justify-end [&_input:not([type=checkbox])]:w-full ${spans[name] ?? 'col-span-1'}`}
+            >
+              <OptionField
+                name={name}
+                schema={schema}
+                value={values[name]}
+                onChange={(value) => setValues((old) => ({ ...old, [name]: value }))}
+              />
             </div>
           ))}
         </div>
@@ -90,9 +110,13 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
             <tbody>
               {shown.map((row) => (
                 <tr key={row.id} className="border-t border-line align-top">
-                  {values.target === 'label' && <td className="py-1 pr-2 break-words text-soft">{doc.nodes.get(row.id)?.name}</td>}
+                  {values.target === 'label' && (
+                    <td className="py-1 pr-2 break-words text-soft">{doc.nodes.get(row.id)?.name}</td>
+                  )}
                   <td className="py-1 pr-2 break-words">{row.before || <span className="text-soft">none</span>}</td>
-                  <td className={`py-1 pr-2 break-words ${row.problem ? 'text-soft line-through' : row.after === row.before ? 'text-soft' : 'font-bold'}`}>
+                  <td
+                    className={`py-1 pr-2 break-words ${row.problem ? 'text-soft line-through' : row.after === row.before ? 'text-soft' : 'font-bold'}`}
+                  >
                     {row.after || <span className="font-normal text-soft">none</span>}
                   </td>
                   <td className={`py-1 text-xs break-words ${row.problem ? 'text-warn' : 'text-soft'}`}>
@@ -107,9 +131,16 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
               The first {mostShown} of {rows.length.toLocaleString('en')} are shown.
             </p>
           )}
-          {rows.length === 0 && !problem && <p className="py-3 text-center text-soft">Nothing of that sort is selected.</p>}
+          {rows.length === 0 && !problem && (
+            <p className="py-3 text-center text-soft">Nothing of that sort is selected.</p>
+          )}
         </div>
-        <Button type="submit" look="primary" className="shrink-0" dim={problem ?? (changes.length === 0 ? 'Nothing would change.' : undefined)}>
+        <Button
+          type="submit"
+          look="primary"
+          className="shrink-0"
+          dim={problem ?? (changes.length === 0 ? 'Nothing would change.' : undefined)}
+        >
           Write {changes.length.toLocaleString('en')}
           {refused.length > 0 && `, leave ${refused.length.toLocaleString('en')} as they are`}
         </Button>

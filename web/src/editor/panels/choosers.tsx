@@ -20,7 +20,11 @@ function Choices({
   onChange: (value: string) => void;
 }): ReactNode {
   return (
-    <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value)}>
+    <select
+      className="h-8 rounded-sm border border-edge bg-ticket px-2"
+      value={value}
+      onChange={(event) => onChange(event.target.value)}
+    >
       <option value="">{none}</option>
       {choices.map(({ id, title }) => (
         <option key={id} value={id}>
@@ -32,7 +36,15 @@ function Choices({
 }
 
 /** A graph of the document by its path, or a frame by its title. */
-export function PlaceSelect({ what, value, onChange }: { what: 'frame' | 'graph'; value: string; onChange: (value: string) => void }): ReactNode {
+export function PlaceSelect({
+  what,
+  value,
+  onChange,
+}: {
+  what: 'frame' | 'graph';
+  value: string;
+  onChange: (value: string) => void;
+}): ReactNode {
   const { doc, graph } = useEditing();
   const pathOf = (id: string): string =>
     graphPath(doc, id)
@@ -41,20 +53,43 @@ export function PlaceSelect({ what, value, onChange }: { what: 'frame' | 'graph'
   const choices =
     what === 'graph'
       ? [...doc.graphs.keys()].filter((id) => id !== graph).map((id) => ({ id, title: pathOf(id) }))
-      : [...doc.frames.values()].map((frame) => ({ id: frame.id, title: `${titleOf(frame)}${frame.graph === graph ? '' : `, in ${pathOf(frame.graph)}`}` }));
+      : [...doc.frames.values()].map((frame) => ({
+          id: frame.id,
+          title: `${titleOf(frame)}${frame.graph === graph ? '' : `, in ${pathOf(frame.graph)}`}`,
+        }));
   choices.sort((a, b) => (a.title < b.title ? -1 : 1));
-  return <Choices none={what === 'graph' ? 'Choose a graph' : 'No frame'} choices={choices} value={value} onChange={onChange} />;
+  return (
+    <Choices
+      none={what === 'graph' ? 'Choose a graph' : 'No frame'}
+      choices={choices}
+      value={value}
+      onChange={onChange}
+    />
+  );
 }
 
-/** What the selection allows: a kind of node by its category, a port of the selected node, a parameter that all selected nodes have and a node could give. */
-export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' | 'output' | 'shared'; value: string; onChange: (value: string | undefined) => void }): ReactNode {
+/**
+ * What the selection allows: a kind of node by its category, a port of the selected node, a parameter that all selected
+ * nodes have and a node could give.
+ */
+export function NodeSelect({
+  what,
+  value,
+  onChange,
+}: {
+  what: 'kind' | 'input' | 'output' | 'shared';
+  value: string;
+  onChange: (value: string | undefined) => void;
+}): ReactNode {
   const { doc, kinds, graph, selection } = useEditing();
   const nodes = selectedNodes(doc, { graph, items: selection });
   const choices =
     what === 'kind'
       ? addableKinds(kinds).map((kind) => ({ id: kind.id, title: kind.title, group: kinds.category(kind.id).title }))
       : what === 'input' || what === 'output'
-        ? (nodes[0]?.ports ?? []).filter((port) => port.direction === (what === 'input' ? 'in' : 'out')).map((port) => ({ id: port.id, title: port.name, group: '' }))
+        ? (nodes[0]?.ports ?? [])
+            .filter((port) => port.direction === (what === 'input' ? 'in' : 'out'))
+            .map((port) => ({ id: port.id, title: port.name, group: '' }))
         : sharable(kinds, nodes).map((spec) => ({ id: spec.id, title: spec.title, group: '' }));
   const groups = [...new Set(choices.map((choice) => choice.group))].sort();
   const options = (group: string): ReactNode =>
@@ -73,7 +108,11 @@ export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' |
     shared: choices.length === 0 ? 'None that a node could give' : 'Choose a parameter',
   }[what];
   return (
-    <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={value} onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}>
+    <select
+      className="h-8 rounded-sm border border-edge bg-ticket px-2"
+      value={value}
+      onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}
+    >
       <option value="">{none}</option>
       {groups.map((group) =>
         group === '' ? (
@@ -89,7 +128,15 @@ export function NodeSelect({ what, value, onChange }: { what: 'kind' | 'input' |
 }
 
 /** A named set of the file, or a shared kind of the team. */
-export function NamedSelect({ what, value, onChange }: { what: 'set' | 'shared-kind'; value: string; onChange: (value: string) => void }): ReactNode {
+export function NamedSelect({
+  what,
+  value,
+  onChange,
+}: {
+  what: 'set' | 'shared-kind';
+  value: string;
+  onChange: (value: string) => void;
+}): ReactNode {
   const { doc, kinds } = useEditing();
   const choices =
     what === 'set'
@@ -113,14 +160,23 @@ async function shrink(file: File): Promise<string> {
 }
 
 /** A picture from a file, made small here: nothing but the small one goes into the document. */
-export function PictureField({ value, onChange }: { value: string | undefined; onChange: (value: string | undefined) => void }): ReactNode {
+export function PictureField({
+  value,
+  onChange,
+}: {
+  value: string | undefined;
+  onChange: (value: string | undefined) => void;
+}): ReactNode {
   const [problem, setProblem] = useState<string>();
   return (
     <span className="flex items-center gap-3">
       {value ? (
         <img src={value} alt="As it will be" width={ticket.pictureWidth} height={ticket.pictureHeight} />
       ) : (
-        <span className="grid place-items-center border border-dashed border-line text-xs text-soft" style={{ width: ticket.pictureWidth, height: ticket.pictureHeight }}>
+        <span
+          className="grid place-items-center border border-dashed border-line text-xs text-soft"
+          style={{ width: ticket.pictureWidth, height: ticket.pictureHeight }}
+        >
           none
         </span>
       )}
@@ -134,7 +190,9 @@ export function PictureField({ value, onChange }: { value: string | undefined; o
             const file = event.target.files?.[0];
             if (!file) return;
             setProblem(undefined);
-            shrink(file).then(onChange, () => setProblem(`${file.name} is no picture that can be read; choose a PNG, JPEG or WebP.`));
+            shrink(file).then(onChange, () =>
+              setProblem(`${file.name} is no picture that can be read; choose a PNG, JPEG or WebP.`),
+            );
           }}
         />
         {value && (

@@ -7,7 +7,9 @@ import { Button } from '../../ui/controls.tsx';
 function contrastWords(color: string): string | undefined {
   const weak = (['paper', 'night'] as const).filter((theme) => seenOn(color, theme) < leastContrast);
   if (weak.length === 0) return undefined;
-  const figures = weak.map((theme) => `${seenOn(color, theme).toFixed(1)}:1 ${theme === 'paper' ? 'on paper' : 'at night'}`);
+  const figures = weak.map(
+    (theme) => `${seenOn(color, theme).toFixed(1)}:1 ${theme === 'paper' ? 'on paper' : 'at night'}`,
+  );
   return `${figures.join(' and ')}, so it is drawn ${weak[0] === 'paper' ? 'darker' : 'lighter'} there.`;
 }
 
@@ -54,7 +56,12 @@ export function ColorField({
           onChange={(event) => setAny(event.target.value)}
           onBlur={() => any !== (value ?? '#888888') && onTake(any)}
         />
-        <Button look="quiet" className="h-6 px-1.5 text-xs" dim={value === undefined ? `It has ${none.toLowerCase()} already.` : undefined} onClick={() => onTake('')}>
+        <Button
+          look="quiet"
+          className="h-6 px-1.5 text-xs"
+          dim={value === undefined ? `It has ${none.toLowerCase()} already.` : undefined}
+          onClick={() => onTake('')}
+        >
           {none}
         </Button>
       </span>

@@ -5,15 +5,32 @@ import { perform } from '../actions.ts';
 import { openDialog } from '../dialogs.ts';
 import { Draft } from './draft.tsx';
 
-const captionTitles = { usual: 'Label or name, and kind', name: 'Name', label: 'Label', kind: 'Kind', nothing: 'Nothing' } as const;
+const captionTitles = {
+  usual: 'Label or name, and kind',
+  name: 'Name',
+  label: 'Label',
+  kind: 'Kind',
+  nothing: 'Nothing',
+} as const;
 
 /** The value that all have, or undefined where they differ. */
 function shared<T>(values: readonly T[]): T | undefined {
   return values.every((value) => value === values[0]) ? values[0] : undefined;
 }
 
-/** How the given nodes are shown: open or closed, which ports, caption, picture. `all`: they are all of the graph, and nothing is selected. */
-export function DetailSection({ nodes, locked, all = false }: { nodes: readonly GraphNode[]; locked: boolean; all?: boolean }): ReactNode {
+/**
+ * How the given nodes are shown: open or closed, which ports, caption, picture. `all`: they are all of the graph, and
+ * nothing is selected.
+ */
+export function DetailSection({
+  nodes,
+  locked,
+  all = false,
+}: {
+  nodes: readonly GraphNode[];
+  locked: boolean;
+  all?: boolean;
+}): ReactNode {
   const ids = all ? undefined : nodes.map((node) => node.id);
   const closed = shared(nodes.map((node) => node.closed === true));
   const some = shared(nodes.map((node) => node.show !== undefined));
@@ -22,7 +39,8 @@ export function DetailSection({ nodes, locked, all = false }: { nodes: readonly 
   const caption = shared(nodes.map((node) => node.caption ?? 'usual'));
   const pictured = nodes.filter((node) => node.picture !== undefined);
   const isHidden = shared(pictured.map((node) => node.pictureOff === true));
-  const ports = (next: { ports?: 'all' | 'some'; main?: boolean; text?: string }): void => void perform('show-ports', { ports: 'some', main, text, ...next }, ids);
+  const ports = (next: { ports?: 'all' | 'some'; main?: boolean; text?: string }): void =>
+    void perform('show-ports', { ports: 'some', main, text, ...next }, ids);
   return (
     <section aria-label="Detail" className="flex flex-col gap-2">
       <h3 className="font-bold">{all ? 'Detail of all nodes' : 'Detail'}</h3>
@@ -43,14 +61,26 @@ export function DetailSection({ nodes, locked, all = false }: { nodes: readonly 
       {some && (
         <div className="ml-2 flex flex-col gap-1.5 border-l border-line pl-2">
           <Field label="Main ports" inline>
-            <input type="checkbox" className="order-first size-4 accent-accent" checked={main} disabled={locked} onChange={(event) => ports({ main: event.target.checked })} />
+            <input
+              type="checkbox"
+              className="order-first size-4 accent-accent"
+              checked={main}
+              disabled={locked}
+              onChange={(event) => ports({ main: event.target.checked })}
+            />
           </Field>
           <Field label="Ports with this in their name">
             <Draft value={text} locked={locked} onTake={async (value) => ports({ text: value })} />
           </Field>
         </div>
       )}
-      <Choice label="Caption" value={caption ?? 'mixed'} choices={captionTitles} locked={locked} onChoose={(value) => void perform('caption', { caption: value }, ids)} />
+      <Choice
+        label="Caption"
+        value={caption ?? 'mixed'}
+        choices={captionTitles}
+        locked={locked}
+        onChoose={(value) => void perform('caption', { caption: value }, ids)}
+      />
       <div className="flex items-center gap-2">
         <span className="mr-auto text-soft">Picture</span>
         {pictured.length > 0 && (
@@ -63,7 +93,11 @@ export function DetailSection({ nodes, locked, all = false }: { nodes: readonly 
           </Button>
         )}
         {!all && (
-          <Button className="h-7" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => openDialog({ operation: 'set-picture' })}>
+          <Button
+            className="h-7"
+            dim={locked ? 'Nothing can be changed now.' : undefined}
+            onClick={() => openDialog({ operation: 'set-picture' })}
+          >
             {pictured.length > 0 ? 'Change' : 'Set'}
           </Button>
         )}

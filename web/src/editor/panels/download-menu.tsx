@@ -26,7 +26,10 @@ export function DownloadMenu(): ReactNode {
       const { text, lost } = await api.exported(fileId, revision, format.id);
       download(`${title}${format.extensions[0]}`, text, format.mime);
       if (lost.length > 0)
-        toast(`Not in the ${format.title}`, { description: `${lost.slice(0, 12).join(', ')}${lost.length > 12 ? ` and ${lost.length - 12} more` : ''}.`, duration: 12_000 });
+        toast(`Not in the ${format.title}`, {
+          description: `${lost.slice(0, 12).join(', ')}${lost.length > 12 ? ` and ${lost.length - 12} more` : ''}.`,
+          duration: 12_000,
+        });
     } catch (error) {
       toast.error(`${format.title} could not be made`, { description: (error as Error).message });
     }
@@ -43,14 +46,18 @@ export function DownloadMenu(): ReactNode {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className={menuLook} align="end" sideOffset={4}>
-          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Revision {revision}, with positions and routes</DropdownMenu.Label>
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
+            Revision {revision}, with positions and routes
+          </DropdownMenu.Label>
           {formats.map((format) => (
             <DropdownMenu.Item key={format.id} className={itemLook} onSelect={() => void take(format)}>
               {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
             </DropdownMenu.Item>
           ))}
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
-          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">Hand-over: outline, notes, ends, findings, picture</DropdownMenu.Label>
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
+            Hand-over: outline, notes, ends, findings, picture
+          </DropdownMenu.Label>
           {handovers.map(({ as, title, ending }) => (
             <DropdownMenu.Item key={as} asChild className={itemLook}>
               <a href={teamApi.handoverAddress(fileId, revision, as, theme)} target="_blank" rel="noreferrer">
@@ -60,7 +67,10 @@ export function DownloadMenu(): ReactNode {
           ))}
           {catalogue.id !== 'none' && (
             <DropdownMenu.Item asChild className={itemLook}>
-              <a href={`/api/catalogues/${catalogue.id}/${catalogue.version}`} download={`${catalogue.id}.catalogue.json`}>
+              <a
+                href={`/api/catalogues/${catalogue.id}/${catalogue.version}`}
+                download={`${catalogue.id}.catalogue.json`}
+              >
                 Catalogue of kinds <span className="text-xs text-soft">.catalogue.json</span>
               </a>
             </DropdownMenu.Item>

@@ -21,13 +21,19 @@ const go = (node: GraphNode): void => enterGraph(node.graph, [node.id]);
 /** The other ends in the order of where they are, a tap’s beacon first. */
 function sortedEnds(doc: Doc, kinds: Kinds, node: GraphNode): { end: GraphNode; title: string; place: string }[] {
   const rows = otherEnds(doc, effectiveWiring(doc, kinds), node).map((end) => ({ end, ...wordsOf(doc, end) }));
-  const rank = (row: (typeof rows)[number]): string => `${row.end.kind === builtin.beacon ? 0 : 1} ${row.place} ${row.title}`;
+  const rank = (row: (typeof rows)[number]): string =>
+    `${row.end.kind === builtin.beacon ? 0 : 1} ${row.place} ${row.title}`;
   return rows.sort((a, b) => (rank(a) < rank(b) ? -1 : 1));
 }
 
 /** What tells one end from another: beacons and nodes by name, taps by what they feed; then where it is. */
 function wordsOf(doc: Doc, node: GraphNode): { title: string; place: string } {
-  const title = node.kind === builtin.tap ? endUse(doc, node) : node.kind === builtin.beacon ? `beacon ${node.name}` : caption(node);
+  const title =
+    node.kind === builtin.tap
+      ? endUse(doc, node)
+      : node.kind === builtin.beacon
+        ? `beacon ${node.name}`
+        : caption(node);
   return { title, place: endPlace(doc, node) };
 }
 
@@ -38,7 +44,9 @@ export function EndsDialog({ id, onClose }: { id: Id; onClose: () => void }): Re
   const node = doc.nodes.get(id);
   if (!node) return null;
   const ends = sortedEnds(doc, kinds, node);
-  const found = ends.filter((row) => `${row.title} ${row.place} ${row.end.name}`.toLowerCase().includes(text.toLowerCase())).slice(0, 300);
+  const found = ends
+    .filter((row) => `${row.title} ${row.place} ${row.end.name}`.toLowerCase().includes(text.toLowerCase()))
+    .slice(0, 300);
   return (
     <Dialog
       open
@@ -121,7 +129,9 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
         : `Supplies ${ends.length} nodes`;
   return (
     <section className="flex flex-col gap-2" aria-label="Remote link">
-      <p className={`font-bold ${isGood ? 'text-good' : 'text-warn'}`}>{`${words[0]!.toUpperCase()}${words.slice(1)}`}</p>
+      <p
+        className={`font-bold ${isGood ? 'text-good' : 'text-warn'}`}
+      >{`${words[0]!.toUpperCase()}${words.slice(1)}`}</p>
       {node.kind === builtin.tap && (
         <p className="text-soft">
           Listens for <b className="text-ink">{node.beacon?.name}</b>
@@ -136,7 +146,11 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
           </Button>
         )}
         {node.kind !== builtin.feed && (
-          <Button className="px-1 text-xs" dim={why ?? (ends.length === 0 ? 'There is no other end.' : undefined)} onClick={() => void perform('to-wires', {}, [node.id])}>
+          <Button
+            className="px-1 text-xs"
+            dim={why ?? (ends.length === 0 ? 'There is no other end.' : undefined)}
+            onClick={() => void perform('to-wires', {}, [node.id])}
+          >
             Draw as wires
           </Button>
         )}
@@ -148,13 +162,26 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
         </>
       )}
       {behind && (
-        <section className="flex flex-col gap-2.5 border-t border-line pt-2" aria-label={`Behind it: ${caption(behind)}`}>
+        <section
+          className="flex flex-col gap-2.5 border-t border-line pt-2"
+          aria-label={`Behind it: ${caption(behind)}`}
+        >
           <h3 className="font-bold">Behind it</h3>
-          <button type="button" className="truncate text-left underline decoration-line underline-offset-2" onClick={() => go(behind)}>
+          <button
+            type="button"
+            className="truncate text-left underline decoration-line underline-offset-2"
+            onClick={() => go(behind)}
+          >
             {caption(behind)} <span className="text-soft">{kinds.title(behind.kind)}</span>
           </button>
           {kinds.parameters(behind.kind).map((spec) => (
-            <ParameterField key={`${behind.id} ${spec.id}`} nodes={[behind]} spec={spec} kinds={kinds} locked={locked || behind.locked === true} />
+            <ParameterField
+              key={`${behind.id} ${spec.id}`}
+              nodes={[behind]}
+              spec={spec}
+              kinds={kinds}
+              locked={locked || behind.locked === true}
+            />
           ))}
         </section>
       )}
@@ -167,7 +194,9 @@ function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; l
   const { doc, kinds } = state;
   const types = kinds.feedTypes(node);
   const scope = doc.frames.get(feedScope(node));
-  const feedable = new Set(kinds.feedableKinds().flatMap((id) => kinds.kind(id)!.ports.flatMap((port) => (port.feedable ? [port.type] : []))));
+  const feedable = new Set(
+    kinds.feedableKinds().flatMap((id) => kinds.kind(id)!.ports.flatMap((port) => (port.feedable ? [port.type] : []))),
+  );
   const turn = (type: string): void => {
     const next = types.includes(type) ? types.filter((one) => one !== type) : [...types, type];
     void setParameter([node.id], 'types', next.join(', '));
@@ -176,12 +205,19 @@ function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; l
   return (
     <fieldset className="flex flex-col gap-1">
       <legend className="text-soft">
-        Covers {scope ? `the frame “${scope.title}”` : `the graph “${doc.graphs.get(node.graph)?.name ?? ''}”`} and all within, for open inputs of
+        Covers {scope ? `the frame “${scope.title}”` : `the graph “${doc.graphs.get(node.graph)?.name ?? ''}”`} and all
+        within, for open inputs of
       </legend>
       <div className="flex flex-wrap gap-x-3 gap-y-1">
         {offered.map((type) => (
           <label key={type.id} className="flex items-center gap-1.5">
-            <input type="checkbox" className="size-4 accent-accent" checked={types.includes(type.id)} disabled={locked} onChange={() => turn(type.id)} />
+            <input
+              type="checkbox"
+              className="size-4 accent-accent"
+              checked={types.includes(type.id)}
+              disabled={locked}
+              onChange={() => turn(type.id)}
+            />
             {type.title}
           </label>
         ))}

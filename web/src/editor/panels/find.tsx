@@ -86,8 +86,16 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
           className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
         />
         <Command.List className="max-h-[64vh] overflow-auto p-1.5">
-          {!index.ready && <p className="p-4 text-center text-sm text-soft">Reading the file, {Math.round(index.fraction * 100)} % …</p>}
-          {found?.length === 0 && <p className="p-4 text-center text-sm text-soft">{asked.trim() === '' ? emptyText(doc) : 'Nothing is called so, nor nearly so.'}</p>}
+          {!index.ready && (
+            <p className="p-4 text-center text-sm text-soft">
+              Reading the file, {Math.round(index.fraction * 100)} % …
+            </p>
+          )}
+          {found?.length === 0 && (
+            <p className="p-4 text-center text-sm text-soft">
+              {asked.trim() === '' ? emptyText(doc) : 'Nothing is called so, nor nearly so.'}
+            </p>
+          )}
           {found?.map((hit) => (
             <Command.Item
               key={hit.id}
@@ -98,7 +106,9 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
               <Hit hit={hit} doc={doc} kinds={kinds} here={graph} />
             </Command.Item>
           ))}
-          {found?.length === most && <p className="px-2 py-1.5 text-xs text-soft">The {most} best are listed; type more to narrow them down.</p>}
+          {found?.length === most && (
+            <p className="px-2 py-1.5 text-xs text-soft">The {most} best are listed; type more to narrow them down.</p>
+          )}
         </Command.List>
       </Command>
     </ListDialog>
@@ -107,7 +117,9 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
 
 function emptyText(doc: Doc): string {
   const count = doc.nodes.size + doc.frames.size;
-  return count === 0 ? 'There is nothing in this file yet.' : `Looks through ${count.toLocaleString('en')} nodes and frames, those in nested graphs too.`;
+  return count === 0
+    ? 'There is nothing in this file yet.'
+    : `Looks through ${count.toLocaleString('en')} nodes and frames, those in nested graphs too.`;
 }
 
 /** What tells a hit from a hundred others of its name: kind, where it lies, what it is wired to. */
@@ -134,14 +146,20 @@ function Hit({ hit, doc, kinds, here }: { hit: Found; doc: Doc; kinds: Kinds; he
   const frame = node.frame === undefined ? undefined : doc.frames.get(node.frame);
   return (
     <>
-      <Icon size={14} className="self-center text-soft" aria-label={node.inner === undefined ? 'Node' : 'Nested graph'} />
+      <Icon
+        size={14}
+        className="self-center text-soft"
+        aria-label={node.inner === undefined ? 'Node' : 'Nested graph'}
+      />
       <span className="min-w-0 truncate">
         <span className="font-bold">{caption(node)}</span>
         {node.label && <span className="ml-1.5 text-xs text-soft">{node.name}</span>}
       </span>
       <span className="truncate text-soft">{kinds.title(node.kind)}</span>
       <span className="min-w-0 truncate text-xs text-soft">
-        {[inGraph && `in ${inGraph}`, frame && (frame.title || 'untitled frame'), wiredTo(doc, node)].filter(Boolean).join(' · ')}
+        {[inGraph && `in ${inGraph}`, frame && (frame.title || 'untitled frame'), wiredTo(doc, node)]
+          .filter(Boolean)
+          .join(' · ')}
       </span>
     </>
   );

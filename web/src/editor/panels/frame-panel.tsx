@@ -15,7 +15,11 @@ interface PanelProps<T> {
 }
 
 const Act = ({ id, item, title, locked }: { id: string; item: string; title: string; locked: boolean }): ReactNode => (
-  <Button className="px-1.5 text-xs" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => void perform(id, {}, [item])}>
+  <Button
+    className="px-1.5 text-xs"
+    dim={locked ? 'Nothing can be changed now.' : undefined}
+    onClick={() => void perform(id, {}, [item])}
+  >
     {title}
   </Button>
 );
@@ -41,9 +45,20 @@ export function FramePanel({ item: frame, state, locked }: PanelProps<Frame>): R
         <Draft value={frame.title} locked={locked} onTake={(title) => perform('frame-title', { title }, [frame.id])} />
       </Field>
       <Field label="Note" hint="what it is about">
-        <Draft long value={frame.note ?? ''} locked={locked} onTake={(note) => perform('frame-note', { note }, [frame.id])} />
+        <Draft
+          long
+          value={frame.note ?? ''}
+          locked={locked}
+          onTake={(note) => perform('frame-note', { note }, [frame.id])}
+        />
       </Field>
-      <ColorField label="Colour" value={frame.color} none="None" locked={locked} onTake={(color) => void perform('color', { color }, [frame.id])} />
+      <ColorField
+        label="Colour"
+        value={frame.color}
+        none="None"
+        locked={locked}
+        onTake={(color) => void perform('color', { color }, [frame.id])}
+      />
       <div className="grid grid-cols-3 gap-1.5">
         {frame.folded ? act('unfold', 'Unfold') : act('fold', 'Fold')}
         {act('frame-fit', 'Fit')}
@@ -52,29 +67,43 @@ export function FramePanel({ item: frame, state, locked }: PanelProps<Frame>): R
         {act('frame-back', 'To back')}
         {act('leave-frame', 'Leave outer')}
       </div>
-      <Button dim={all.length === 0 ? 'It is empty.' : undefined} onClick={() => select(members.length > 0 ? members.map((node) => node.id) : all.map((node) => node.id))}>
+      <Button
+        dim={all.length === 0 ? 'It is empty.' : undefined}
+        onClick={() => select(members.length > 0 ? members.map((node) => node.id) : all.map((node) => node.id))}
+      >
         Select its nodes
       </Button>
       <p className="text-xs text-soft">
-        Drag its tab to move it with all that it holds, its handles to resize it. Hold Ctrl while you drag something to let it join or leave a frame.
+        Drag its tab to move it with all that it holds, its handles to resize it. Hold Ctrl while you drag something to
+        let it join or leave a frame.
       </p>
     </div>
   );
 }
 
-const cornerWords = { 'top-left': 'upper left', 'top-right': 'upper right', 'bottom-left': 'lower left', 'bottom-right': 'lower right' } as const;
+const cornerWords = {
+  'top-left': 'upper left',
+  'top-right': 'upper right',
+  'bottom-left': 'lower left',
+  'bottom-right': 'lower right',
+} as const;
 
 /** A note or drawn mark: its text, what it is tied to, its colour. */
 export function NotePanel({ item: note, state, locked }: PanelProps<Note>): ReactNode {
   const node = state.doc.nodes.get(note.tiedTo ?? '');
   const frame = state.doc.frames.get(note.tiedTo ?? '');
   const change = (options: object): void => void perform('note-change', { ...options }, [note.id]);
-  const others = state.selection.filter((id) => id !== note.id && (state.doc.nodes.has(id) || state.doc.frames.has(id)));
+  const others = state.selection.filter(
+    (id) => id !== note.id && (state.doc.nodes.has(id) || state.doc.frames.has(id)),
+  );
   const goals = indexOf(state.doc).nodesIn(note.graph).length + indexOf(state.doc).framesIn(note.graph).length;
   return (
     <div className="flex flex-col gap-3">
       <h2 className="font-bold">{note.mark ? { arrow: 'Arrow', line: 'Line', ring: 'Ring' }[note.mark] : 'Note'}</h2>
-      <Field label={note.mark ? 'Words beside it' : 'Text'} hint={note.mark ? undefined : 'Markdown; Ctrl+Enter takes it'}>
+      <Field
+        label={note.mark ? 'Words beside it' : 'Text'}
+        hint={note.mark ? undefined : 'Markdown; Ctrl+Enter takes it'}
+      >
         <Draft long={!note.mark} value={note.text} locked={locked} onTake={async (text) => change({ text })} />
       </Field>
       {note.mark && note.mark !== 'ring' && (
@@ -93,7 +122,13 @@ export function NotePanel({ item: note, state, locked }: PanelProps<Note>): Reac
           </select>
         </Field>
       )}
-      <ColorField label="Colour" value={note.color} none="None" locked={locked} onTake={(color) => void perform('color', { color }, [note.id])} />
+      <ColorField
+        label="Colour"
+        value={note.color}
+        none="None"
+        locked={locked}
+        onTake={(color) => void perform('color', { color }, [note.id])}
+      />
       <div className="flex flex-col gap-1.5">
         <span className="text-soft">
           {node || frame ? (
@@ -113,7 +148,9 @@ export function NotePanel({ item: note, state, locked }: PanelProps<Note>): Reac
           </Button>
         ) : (
           <p className="text-xs text-soft">
-            {others.length > 0 || goals === 0 ? '' : 'To tie it, select it and a node or frame together, and choose “Tie the note” in the palette.'}
+            {others.length > 0 || goals === 0
+              ? ''
+              : 'To tie it, select it and a node or frame together, and choose “Tie the note” in the palette.'}
           </p>
         )}
       </div>

@@ -17,10 +17,15 @@ export function HistoryPanel(): ReactNode {
   useEffect(() => {
     here.current?.scrollIntoView({ block: 'nearest' });
   }, [past, future]);
-  const rows = [...past.map((entry) => ({ entry, isDone: true })), ...[...future].reverse().map((entry) => ({ entry, isDone: false }))];
+  const rows = [
+    ...past.map((entry) => ({ entry, isDone: true })),
+    ...[...future].reverse().map((entry) => ({ entry, isDone: false })),
+  ];
   const acts = rows.flatMap(({ entry, isDone }) => (entry.type === 'act' ? [{ entry, isDone }] : []));
   const last = acts.filter((one) => one.isDone).at(-1)?.entry;
-  const savedMark = <span className="ml-auto shrink-0 rounded-sm bg-accent-wash px-1 text-xs text-ink">Revision {revision}</span>;
+  const savedMark = (
+    <span className="ml-auto shrink-0 rounded-sm bg-accent-wash px-1 text-xs text-ink">Revision {revision}</span>
+  );
   return (
     <SidePanel
       id="history"
@@ -39,15 +44,35 @@ export function HistoryPanel(): ReactNode {
     >
       <ol aria-label="Acts" className="flex flex-col">
         <li ref={last ? undefined : here}>
-          <Row title={floor > 0 ? `Older acts (only the last ${mostActs.toLocaleString('en')} are kept)` : 'As it was opened'} isHere={!last} dim={dim} onGo={() => goToAct(floor)}>
+          <Row
+            title={
+              floor > 0 ? `Older acts (only the last ${mostActs.toLocaleString('en')} are kept)` : 'As it was opened'
+            }
+            isHere={!last}
+            dim={dim}
+            onGo={() => goToAct(floor)}
+          >
             {saved === floor && savedMark}
           </Row>
         </li>
         {rows.map(({ entry, isDone }, i) =>
           entry.type === 'act' ? (
             <li key={entry.serial} ref={entry === last ? here : undefined}>
-              <Row title={entry.title} said={entry.said} isHere={entry === last} isUndone={!isDone} dim={dim} onGo={() => goToAct(entry.serial)}>
-                {saved === entry.serial ? savedMark : entry.at > 0 && <time className="ml-auto shrink-0 text-xs text-soft tabular-nums">{format(entry.at, 'HH:mm')}</time>}
+              <Row
+                title={entry.title}
+                said={entry.said}
+                isHere={entry === last}
+                isUndone={!isDone}
+                dim={dim}
+                onGo={() => goToAct(entry.serial)}
+              >
+                {saved === entry.serial
+                  ? savedMark
+                  : entry.at > 0 && (
+                      <time className="ml-auto shrink-0 text-xs text-soft tabular-nums">
+                        {format(entry.at, 'HH:mm')}
+                      </time>
+                    )}
               </Row>
             </li>
           ) : (

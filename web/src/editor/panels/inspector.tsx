@@ -37,7 +37,11 @@ export function Inspector(): ReactNode {
     panel.current?.scrollTo(0, 0);
   }, [first, state.selection.length]);
   return (
-    <aside ref={panel} aria-label="Inspector" className="w-72 shrink-0 overflow-auto border-l border-line bg-panel p-3 text-sm">
+    <aside
+      ref={panel}
+      aria-label="Inspector"
+      className="w-72 shrink-0 overflow-auto border-l border-line bg-panel p-3 text-sm"
+    >
       {nodes.length === 1 ? (
         <NodePanel key={nodes[0]!.id} node={nodes[0]!} state={state} />
       ) : state.selection.length > 0 ? (
@@ -69,7 +73,8 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
   const nodes = index.nodesIn(state.graph);
   const byCategory = useMemo(() => {
     const counts = new Map<string, number>();
-    for (const node of nodes) counts.set(state.kinds.category(node.kind).title, (counts.get(state.kinds.category(node.kind).title) ?? 0) + 1);
+    for (const node of nodes)
+      counts.set(state.kinds.category(node.kind).title, (counts.get(state.kinds.category(node.kind).title) ?? 0) + 1);
     return [...counts].sort((a, b) => b[1] - a[1]);
   }, [nodes, state.kinds]);
   return (
@@ -92,7 +97,8 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
       )}
       {nodes.length > 0 && <DetailSection nodes={nodes} all locked={!mayEdit(state)} />}
       <p className="text-xs text-soft">
-        Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box, with Shift and Alt to draw a lasso.
+        Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box, with
+        Shift and Alt to draw a lasso.
       </p>
     </div>
   );
@@ -122,7 +128,12 @@ function CatalogueRow({ state }: { state: Editing }): ReactNode {
 }
 
 /** What can be done with a wire, in short words. */
-const wireActs: Readonly<Record<string, string>> = { 'in-hand': 'Take in hand', 'switch-wires': 'Off or on', reroute: 'Reroute point', 'cut-wires': 'Cut' };
+const wireActs: Readonly<Record<string, string>> = {
+  'in-hand': 'Take in hand',
+  'switch-wires': 'Off or on',
+  reroute: 'Reroute point',
+  'cut-wires': 'Cut',
+};
 
 function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: Editing }): ReactNode {
   const others = state.selection.length - nodes.length;
@@ -149,7 +160,13 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
           {['in-hand', 'switch-wires', 'reroute', 'cut-wires'].map((id) => {
             const command = commandById(id)!;
             return (
-              <Button key={id} className="px-1 text-xs" dim={command.dim(state)} title={command.about} onClick={command.run}>
+              <Button
+                key={id}
+                className="px-1 text-xs"
+                dim={command.dim(state)}
+                title={command.about}
+                onClick={command.run}
+              >
                 {wireActs[id]}
               </Button>
             );
@@ -178,7 +195,13 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
         />
       )}
       {state.selection.length > 0 && (
-        <ColorField label="Own colour" value={sharedColor(state)} none="By the scheme" locked={locked} onTake={(color) => void perform('color', { color })} />
+        <ColorField
+          label="Own colour"
+          value={sharedColor(state)}
+          none="By the scheme"
+          locked={locked}
+          onTake={(color) => void perform('color', { color })}
+        />
       )}
       {nodes.length > 0 && <DetailSection nodes={nodes} locked={locked} />}
       {nodes.length > 0 && nodes.length <= 12 && (
@@ -240,7 +263,13 @@ function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactN
       <LinkSection node={node} state={state} locked={locked} />
       {node.kind !== builtin.feed && <Parameters nodes={[node]} kinds={kinds} locked={locked} />}
       <Wiring node={node} state={state} locked={locked} />
-      <ColorField label="Own colour" value={node.color} none="By the scheme" locked={locked} onTake={(color) => void perform('color', { color }, [node.id])} />
+      <ColorField
+        label="Own colour"
+        value={node.color}
+        none="By the scheme"
+        locked={locked}
+        onTake={(color) => void perform('color', { color }, [node.id])}
+      />
       <DetailSection nodes={[node]} locked={locked} />
     </div>
   );
@@ -296,29 +325,58 @@ function Wiring({ node, state, locked }: { node: GraphNode; state: Editing; lock
                   {caption(state.doc.nodes.get(wire.to.node)!)}
                 </button>
               ))}
-            {index.wiresOutOf(node.id, port.id).length > 6 && <span className="text-soft">and {index.wiresOutOf(node.id, port.id).length - 6} more</span>}
+            {index.wiresOutOf(node.id, port.id).length > 6 && (
+              <span className="text-soft">and {index.wiresOutOf(node.id, port.id).length - 6} more</span>
+            )}
             {index.wiresOutOf(node.id, port.id).length === 0 && <span className="text-soft">goes nowhere</span>}
           </span>
         </div>
       ))}
-      {input !== undefined && <SourceDialog node={node} input={input} state={state} onClose={() => setInput(undefined)} />}
+      {input !== undefined && (
+        <SourceDialog node={node} input={input} state={state} onClose={() => setInput(undefined)} />
+      )}
     </section>
   );
 }
 
 /** What supplies an input without a wire: a standing feed, or nothing. */
-function FedBy({ node, port, state, look }: { node: GraphNode; port: string; state: Editing; look: string }): ReactNode {
+function FedBy({
+  node,
+  port,
+  state,
+  look,
+}: {
+  node: GraphNode;
+  port: string;
+  state: Editing;
+  look: string;
+}): ReactNode {
   const feed = state.doc.nodes.get(effectiveWiring(state.doc, state.kinds).feedOf(node.id, port) ?? '');
   if (!feed) return <span className="text-soft">open</span>;
   return (
-    <button type="button" className={look} title="Supplied by a standing feed" onClick={() => enterGraph(feed.graph, [feed.id])}>
+    <button
+      type="button"
+      className={look}
+      title="Supplied by a standing feed"
+      onClick={() => enterGraph(feed.graph, [feed.id])}
+    >
       feed {caption(feed)}
     </button>
   );
 }
 
 /** The outputs of this graph that fit an input, by name. */
-function SourceDialog({ node, input, state, onClose }: { node: GraphNode; input: string; state: Editing; onClose: () => void }): ReactNode {
+function SourceDialog({
+  node,
+  input,
+  state,
+  onClose,
+}: {
+  node: GraphNode;
+  input: string;
+  state: Editing;
+  onClose: () => void;
+}): ReactNode {
   const [text, setText] = useState('');
   const fitting = useMemo(() => {
     const port = node.ports.find((own) => own.direction === 'in' && own.id === input)!;
@@ -332,12 +390,26 @@ function SourceDialog({ node, input, state, onClose }: { node: GraphNode; input:
       );
   }, [node, input, state.doc, state.graph, state.kinds]);
   // the loops that a wire would close are sought once for all rows
-  const candidates = useMemo(() => new Candidates(state.doc, state.kinds, { fixed: { node: node.id, port: input }, direction: 'in' }), [state.doc, state.kinds, node.id, input]);
+  const candidates = useMemo(
+    () => new Candidates(state.doc, state.kinds, { fixed: { node: node.id, port: input }, direction: 'in' }),
+    [state.doc, state.kinds, node.id, input],
+  );
   const found = fitting.filter((item) => item.text.includes(text.toLowerCase())).slice(0, 60);
   return (
-    <Dialog open onClose={onClose} title={`Wire “${input}” of ${caption(node)}`} about={`${fitting.length.toLocaleString('en')} outputs fit. Choose where it comes from.`}>
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Wire “${input}” of ${caption(node)}`}
+      about={`${fitting.length.toLocaleString('en')} outputs fit. Choose where it comes from.`}
+    >
       <Command shouldFilter={false} label="Outputs that fit" loop>
-        <Command.Input autoFocus value={text} onValueChange={setText} placeholder="Part of a name" className="h-9 w-full rounded-sm border border-edge bg-ticket px-2" />
+        <Command.Input
+          autoFocus
+          value={text}
+          onValueChange={setText}
+          placeholder="Part of a name"
+          className="h-9 w-full rounded-sm border border-edge bg-ticket px-2"
+        />
         <Command.List className="mt-2 max-h-[40vh] overflow-auto">
           {found.map(({ other, port }) => {
             const reason = candidates.refusal(other, port);
@@ -348,11 +420,16 @@ function SourceDialog({ node, input, state, onClose }: { node: GraphNode; input:
                 disabled={reason !== undefined}
                 onSelect={() => {
                   onClose();
-                  void perform('connect', { from: { node: other.id, port: port.id }, to: { node: node.id, port: input }, replace: true });
+                  void perform('connect', {
+                    from: { node: other.id, port: port.id },
+                    to: { node: node.id, port: input },
+                    replace: true,
+                  });
                 }}
                 className="cursor-pointer rounded-sm px-2 py-1.5 data-[disabled=true]:opacity-45 data-[selected=true]:bg-accent-wash"
               >
-                {caption(other)}, {port.name} <span className="text-xs text-soft">{reason ?? state.kinds.title(other.kind)}</span>
+                {caption(other)}, {port.name}{' '}
+                <span className="text-xs text-soft">{reason ?? state.kinds.title(other.kind)}</span>
               </Command.Item>
             );
           })}

@@ -30,13 +30,30 @@ export function KeptPanels({ state, locked }: { state: Editing; locked: boolean 
         return (
           <section key={node.id} aria-label={`Kept: ${caption(node)}`} className="rounded-sm border border-line p-2">
             <span className="flex items-center gap-1">
-              <Button look="quiet" square className="size-6" aria-expanded={!isShut} aria-label={`${isShut ? 'Open' : 'Close'} ${caption(node)}`} onClick={() => turnShut(node.id)}>
+              <Button
+                look="quiet"
+                square
+                className="size-6"
+                aria-expanded={!isShut}
+                aria-label={`${isShut ? 'Open' : 'Close'} ${caption(node)}`}
+                onClick={() => turnShut(node.id)}
+              >
                 {isShut ? <ChevronRight size={14} /> : <ChevronDown size={14} />}
               </Button>
-              <button type="button" className="min-w-0 flex-1 truncate text-left font-bold hover:underline" onClick={() => enterGraph(node.graph, [node.id])}>
+              <button
+                type="button"
+                className="min-w-0 flex-1 truncate text-left font-bold hover:underline"
+                onClick={() => enterGraph(node.graph, [node.id])}
+              >
                 {caption(node)}
               </button>
-              <Button look="quiet" square className="size-6" aria-label={`Let ${caption(node)} go`} onClick={() => turnKept(node.id)}>
+              <Button
+                look="quiet"
+                square
+                className="size-6"
+                aria-label={`Let ${caption(node)} go`}
+                onClick={() => turnKept(node.id)}
+              >
                 <X size={13} />
               </Button>
             </span>

@@ -38,8 +38,15 @@ export function LegendPanel(): ReactNode {
       about="One colour for each category, by the team’s scheme. Click a line to select its nodes."
       footer={
         <>
-          <Check label="Show what differs from the scheme" checked={differs} onChange={(on) => setLayout({ differs: on })} />
-          <Button dim={departing.length + frames.length === 0 ? 'Everything has the colour of the scheme.' : undefined} onClick={() => select([...departing, ...frames])}>
+          <Check
+            label="Show what differs from the scheme"
+            checked={differs}
+            onChange={(on) => setLayout({ differs: on })}
+          />
+          <Button
+            dim={departing.length + frames.length === 0 ? 'Everything has the colour of the scheme.' : undefined}
+            onClick={() => select([...departing, ...frames])}
+          >
             Select the {(departing.length + frames.length).toLocaleString('en')} that differ
           </Button>
         </>
@@ -51,8 +58,16 @@ export function LegendPanel(): ReactNode {
           return (
             <li key={row.category} className="border-b border-line py-1">
               <span className="flex items-center gap-2">
-                <span className="size-4 shrink-0 rounded-xs" style={{ background: sample(first.kind) }} aria-hidden="true" />
-                <button type="button" className="min-w-0 flex-1 truncate text-left hover:underline" onClick={() => select(row.nodes)}>
+                <span
+                  className="size-4 shrink-0 rounded-xs"
+                  style={{ background: sample(first.kind) }}
+                  aria-hidden="true"
+                />
+                <button
+                  type="button"
+                  className="min-w-0 flex-1 truncate text-left hover:underline"
+                  onClick={() => select(row.nodes)}
+                >
                   {row.title}
                 </button>
                 <span className="text-xs text-soft tabular-nums">
@@ -84,7 +99,11 @@ export function LegendPanel(): ReactNode {
         })}
         {rows.length === 0 && <li className="text-soft">This graph has no nodes.</li>}
       </ul>
-      {frames.length > 0 && <p className="text-xs text-soft">{plural(frames.length, 'frame has a colour of its own', 'frames have colours of their own')}.</p>}
+      {frames.length > 0 && (
+        <p className="text-xs text-soft">
+          {plural(frames.length, 'frame has a colour of its own', 'frames have colours of their own')}.
+        </p>
+      )}
     </SidePanel>
   );
 }

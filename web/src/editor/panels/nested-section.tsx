@@ -34,7 +34,12 @@ export function NestedSection({ node, locked }: { node: GraphNode; locked: boole
               <ul className="flex flex-col gap-1">
                 {ports.map((port, i) => (
                   <li key={port.id} className="grid grid-cols-[1fr_auto_auto] items-center gap-1">
-                    <Draft label={`Name of the port ${port.name}`} value={port.name} locked={locked} onTake={(name) => perform('rename', { name }, [port.id])} />
+                    <Draft
+                      label={`Name of the port ${port.name}`}
+                      value={port.name}
+                      locked={locked}
+                      onTake={(name) => perform('rename', { name }, [port.id])}
+                    />
                     <Button
                       look="quiet"
                       square
@@ -67,7 +72,15 @@ export function NestedSection({ node, locked }: { node: GraphNode; locked: boole
 }
 
 /** A node of a shared kind: its version, and the ways to a newer one or to a graph of its own. */
-export function SharedSection({ node, state, locked }: { node: GraphNode; state: Editing; locked: boolean }): ReactNode {
+export function SharedSection({
+  node,
+  state,
+  locked,
+}: {
+  node: GraphNode;
+  state: Editing;
+  locked: boolean;
+}): ReactNode {
   const shared = state.kinds.kind(node.kind)?.shared;
   if (!shared) return null;
   const newest = state.kinds.newestShared(shared.name)?.shared?.version ?? shared.version;
@@ -85,7 +98,10 @@ export function SharedSection({ node, state, locked }: { node: GraphNode; state:
         {newest > shared.version ? `; the newest is ${newest}` : ', the newest'}.
       </p>
       <div className="grid grid-cols-2 gap-1.5">
-        <Button dim={no(locked) ?? (newest > shared.version ? undefined : 'It is the newest.')} onClick={() => void perform('update-shared', { name: shared.name }, [node.id])}>
+        <Button
+          dim={no(locked) ?? (newest > shared.version ? undefined : 'It is the newest.')}
+          onClick={() => void perform('update-shared', { name: shared.name }, [node.id])}
+        >
           Update
         </Button>
         <Button dim={no(locked)} onClick={() => void makeOwn()}>

@@ -21,30 +21,62 @@ export interface OptionSchema {
   /** The part of the range that a slider covers. */
   readonly slider?: readonly [number, number];
   /** What the value is chosen from, where that is in the document. */
-  readonly choose?: 'frame' | 'graph' | 'picture' | 'query' | 'kind' | 'input' | 'output' | 'shared' | 'beacon' | 'color' | 'set' | 'shared-kind';
+  readonly choose?:
+    | 'frame'
+    | 'graph'
+    | 'picture'
+    | 'query'
+    | 'kind'
+    | 'input'
+    | 'output'
+    | 'shared'
+    | 'beacon'
+    | 'color'
+    | 'set'
+    | 'shared-kind';
   /** Text of several lines. */
   readonly long?: boolean;
 }
 
-/** The options of an operation as JSON Schema says them: what forms are made from. Ends of wires are not typed: they are chosen on the canvas. */
+/**
+ * The options of an operation as JSON Schema says them: what forms are made from. Ends of wires are not typed: they are
+ * chosen on the canvas.
+ */
 export function optionsOf(one: Operation): [string, OptionSchema][] {
   return optionsIn(one.options).filter(([, option]) => option.type !== 'object' && option.type !== 'array');
 }
 
 /** The same of any schema of options, whatever their types. */
 export function optionsIn(options: z.ZodType): [string, OptionSchema][] {
-  const schema = z.toJSONSchema(options, { io: 'input', unrepresentable: 'any' }) as { properties?: Record<string, OptionSchema> };
+  const schema = z.toJSONSchema(options, { io: 'input', unrepresentable: 'any' }) as {
+    properties?: Record<string, OptionSchema>;
+  };
   return Object.entries(schema.properties ?? {});
 }
 
 /** One field for one option, whatever its type; values of other types are typed as JSON. */
-export function OptionField({ name, schema, value, onChange }: { name: string; schema: OptionSchema; value: unknown; onChange: (value: unknown) => void }): ReactNode {
+export function OptionField({
+  name,
+  schema,
+  value,
+  onChange,
+}: {
+  name: string;
+  schema: OptionSchema;
+  value: unknown;
+  onChange: (value: unknown) => void;
+}): ReactNode {
   const label = schema.title ?? name;
   const hint = schema.unit ?? schema.hint;
   if (schema.type === 'boolean') {
     return (
       <Field label={label} hint={hint} inline>
-        <input type="checkbox" className="order-first size-4 accent-accent" checked={value === true} onChange={(event) => onChange(event.target.checked)} />
+        <input
+          type="checkbox"
+          className="order-first size-4 accent-accent"
+          checked={value === true}
+          onChange={(event) => onChange(event.target.checked)}
+        />
       </Field>
     );
   }
@@ -87,7 +119,12 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
       </Field>
     );
   }
-  if (schema.choose === 'kind' || schema.choose === 'input' || schema.choose === 'output' || schema.choose === 'shared') {
+  if (
+    schema.choose === 'kind' ||
+    schema.choose === 'input' ||
+    schema.choose === 'output' ||
+    schema.choose === 'shared'
+  ) {
     return (
       <Field label={label} hint={hint}>
         <NodeSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />
@@ -101,7 +138,8 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
       </Field>
     );
   }
-  if (schema.choose === 'color') return <ColorField label={label} value={value ? String(value) : undefined} none="None" onTake={onChange} />;
+  if (schema.choose === 'color')
+    return <ColorField label={label} value={value ? String(value) : undefined} none="None" onTake={onChange} />;
   if (schema.long) {
     return (
       <Field label={label} hint={hint}>
@@ -165,10 +203,20 @@ export function OptionField({ name, schema, value, onChange }: { name: string; s
 }
 
 export const defaultsOf = (one: Operation): Record<string, unknown> =>
-  Object.fromEntries(optionsOf(one).flatMap(([name, schema]) => (schema.default === undefined ? [] : [[name, schema.default]])));
+  Object.fromEntries(
+    optionsOf(one).flatMap(([name, schema]) => (schema.default === undefined ? [] : [[name, schema.default]])),
+  );
 
 /** Asks for the options of an operation before it is done. */
-export function OperationDialog({ id, items, onClose }: { id: string; items?: readonly string[] | undefined; onClose: () => void }): ReactNode {
+export function OperationDialog({
+  id,
+  items,
+  onClose,
+}: {
+  id: string;
+  items?: readonly string[] | undefined;
+  onClose: () => void;
+}): ReactNode {
   const one = operations.find((candidate) => candidate.id === id);
   const [values, setValues] = useState<Record<string, unknown>>(() => (one ? defaultsOf(one) : {}));
   if (!one) return null;
@@ -185,7 +233,13 @@ export function OperationDialog({ id, items, onClose }: { id: string; items?: re
         }}
       >
         {optionsOf(one).map(([name, schema]) => (
-          <OptionField key={name} name={name} schema={schema} value={values[name]} onChange={(value) => setValues((old) => ({ ...old, [name]: value }))} />
+          <OptionField
+            key={name}
+            name={name}
+            schema={schema}
+            value={values[name]}
+            onChange={(value) => setValues((old) => ({ ...old, [name]: value }))}
+          />
         ))}
         <Button type="submit" look="primary" dim={complete ? undefined : 'Fill in what is missing'}>
           {one.preview === 'first' ? 'Show what it does' : one.title}

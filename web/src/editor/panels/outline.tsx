@@ -2,8 +2,33 @@ import type { Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import { Outline, type OutlineMark, type OutlineRow, outlineMarks } from '@basitax/core/inspect/outline';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { ChevronDown, ChevronRight, CircleSlash, EyeOff, Frame, Layers2, type LucideIcon, Minimize2, Network, Pin, Square, SquareDashed, Unplug, X } from 'lucide-react';
-import { type DragEvent, type KeyboardEvent, type MouseEvent, type ReactNode, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import {
+  ChevronDown,
+  ChevronRight,
+  CircleSlash,
+  EyeOff,
+  Frame,
+  Layers2,
+  type LucideIcon,
+  Minimize2,
+  Network,
+  Pin,
+  Square,
+  SquareDashed,
+  Unplug,
+  X,
+} from 'lucide-react';
+import {
+  type DragEvent,
+  type KeyboardEvent,
+  type MouseEvent,
+  type ReactNode,
+  useDeferredValue,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { setLayout } from '../layout.ts';
@@ -34,7 +59,12 @@ export function OutlinePanel(): ReactNode {
   const selected = useMemo(() => new Set(selection), [selection]);
   const [at, setAt] = useState(0);
   const list = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => list.current, estimateSize: () => rowHeight, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => list.current,
+    estimateSize: () => rowHeight,
+    overscan: 12,
+  });
 
   const turn = (row: OutlineRow, wanted = !row.open): void => {
     if (!row.opens) return;
@@ -61,7 +91,8 @@ export function OutlinePanel(): ReactNode {
   useEffect(() => {
     const index = first === undefined ? -1 : rows.findIndex((row) => row.id === first);
     const [at, box] = [index * rowHeight, list.current];
-    if (index >= 0 && box && (at < box.scrollTop || at + rowHeight > box.scrollTop + box.clientHeight)) virtual.scrollToIndex(index, { align: 'center' });
+    if (index >= 0 && box && (at < box.scrollTop || at + rowHeight > box.scrollTop + box.clientHeight))
+      virtual.scrollToIndex(index, { align: 'center' });
   }, [first, rows, virtual]);
 
   const key = (event: KeyboardEvent<HTMLElement>): void => {
@@ -86,7 +117,8 @@ export function OutlinePanel(): ReactNode {
       case 'ArrowRight':
         return () => (row.opens && !row.open ? turn(row, true) : move(at + 1));
       case 'ArrowLeft':
-        return () => (row.open ? turn(row, false) : move(rows.findLastIndex((other, i) => i < at && other.depth < row.depth)));
+        return () =>
+          row.open ? turn(row, false) : move(rows.findLastIndex((other, i) => i < at && other.depth < row.depth));
       case 'Enter':
         return () => go(row);
       case ' ':
@@ -101,13 +133,28 @@ export function OutlinePanel(): ReactNode {
     <aside aria-label="Outline" className="flex w-72 shrink-0 flex-col border-r border-line bg-panel text-sm">
       <header className="flex items-center border-b border-line py-1.5 pr-1 pl-2">
         <h2 className="mr-auto font-bold">Outline</h2>
-        <Button look="quiet" className="h-6 px-1.5 text-xs" title="Opens one more level" onClick={() => openTo(levels + 1)}>
+        <Button
+          look="quiet"
+          className="h-6 px-1.5 text-xs"
+          title="Opens one more level"
+          onClick={() => openTo(levels + 1)}
+        >
           +1 level
         </Button>
-        <Button look="quiet" className="h-6 px-1.5 text-xs" title="Opens everything" onClick={() => openTo(Number.POSITIVE_INFINITY)}>
+        <Button
+          look="quiet"
+          className="h-6 px-1.5 text-xs"
+          title="Opens everything"
+          onClick={() => openTo(Number.POSITIVE_INFINITY)}
+        >
           All
         </Button>
-        <Button look="quiet" className="h-6 px-1.5 text-xs" title="Closes all but the first level" onClick={() => openTo(1)}>
+        <Button
+          look="quiet"
+          className="h-6 px-1.5 text-xs"
+          title="Closes all but the first level"
+          onClick={() => openTo(1)}
+        >
           None
         </Button>
         <Button
@@ -119,7 +166,13 @@ export function OutlinePanel(): ReactNode {
         >
           Selected
         </Button>
-        <Button look="quiet" square className="h-6 w-6" aria-label="Close the outline" onClick={() => setLayout({ left: undefined })}>
+        <Button
+          look="quiet"
+          square
+          className="h-6 w-6"
+          aria-label="Close the outline"
+          onClick={() => setLayout({ left: undefined })}
+        >
           <X size={14} />
         </Button>
       </header>
@@ -172,7 +225,8 @@ function choose(row: OutlineRow, event: { ctrlKey: boolean; metaKey: boolean; sh
   if (row.type === 'graph') return;
   const { selection, graph } = getState();
   if (row.graph !== graph) enterGraph(row.graph, [row.id]);
-  else if (event.ctrlKey || event.metaKey) select(selection.includes(row.id) ? selection.filter((id) => id !== row.id) : [...selection, row.id]);
+  else if (event.ctrlKey || event.metaKey)
+    select(selection.includes(row.id) ? selection.filter((id) => id !== row.id) : [...selection, row.id]);
   else if (event.shiftKey) select(selection.includes(row.id) ? selection : [...selection, row.id]);
   else select([row.id]);
 }
@@ -218,14 +272,26 @@ function Row({
 }): ReactNode {
   const [over, setOver] = useState(false);
   const takes = row.type !== 'node' || doc.nodes.get(row.id)?.inner !== undefined;
-  const Icon = row.type === 'frame' ? Frame : row.type === 'graph' || doc.nodes.get(row.id)?.inner !== undefined ? Network : Square;
+  const Icon =
+    row.type === 'frame'
+      ? Frame
+      : row.type === 'graph' || doc.nodes.get(row.id)?.inner !== undefined
+        ? Network
+        : Square;
   const accept = (event: DragEvent): boolean => takes && event.dataTransfer.types.includes(dragged);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the tree handles the keys for all of its rows
     <div
       id={`outline-${row.id}`}
       role="treeitem"
-      aria-label={[row.title, row.kind, ...marks.map((mark) => outlineMarks[mark]), row.opens && row.count.toLocaleString('en')].filter(Boolean).join(', ')}
+      aria-label={[
+        row.title,
+        row.kind,
+        ...marks.map((mark) => outlineMarks[mark]),
+        row.opens && row.count.toLocaleString('en'),
+      ]
+        .filter(Boolean)
+        .join(', ')}
       tabIndex={-1}
       aria-level={row.depth + 1}
       aria-posinset={row.place}
@@ -281,12 +347,20 @@ function Row({
       {marks.map((mark) => {
         const MarkIcon = markIcons[mark];
         return (
-          <span key={mark} title={outlineMarks[mark]} className={`shrink-0 ${mark === 'stacked' || mark === 'unwired' || mark === 'empty' ? 'text-warn' : 'text-soft'}`}>
+          <span
+            key={mark}
+            title={outlineMarks[mark]}
+            className={`shrink-0 ${mark === 'stacked' || mark === 'unwired' || mark === 'empty' ? 'text-warn' : 'text-soft'}`}
+          >
             <MarkIcon size={12} aria-label={outlineMarks[mark]} />
           </span>
         );
       })}
-      {(row.opens || row.type !== 'node') && <span className="ml-auto shrink-0 pl-1 text-xs font-normal text-soft tabular-nums">{row.count.toLocaleString('en')}</span>}
+      {(row.opens || row.type !== 'node') && (
+        <span className="ml-auto shrink-0 pl-1 text-xs font-normal text-soft tabular-nums">
+          {row.count.toLocaleString('en')}
+        </span>
+      )}
     </div>
   );
 }

@@ -22,7 +22,11 @@ export function Palette({ onClose }: { onClose: () => void }): ReactNode {
   return (
     <ListDialog title="All commands" onClose={onClose} size="max-w-2xl">
       <Command label="All commands" loop>
-        <Command.Input autoFocus placeholder="What do you want to do?" className="h-11 w-full border-b border-line bg-transparent px-3 outline-none" />
+        <Command.Input
+          autoFocus
+          placeholder="What do you want to do?"
+          className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
+        />
         <Command.List className="max-h-[60vh] overflow-auto p-1.5">
           <Command.Empty className="p-4 text-center text-sm text-soft">Nothing is called so.</Command.Empty>
           {areas.map((area) => {

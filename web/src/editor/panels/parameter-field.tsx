@@ -32,11 +32,14 @@ interface Shown {
 
 /** Words that stand beside the title: unit, range, and whether it was set. */
 function hintOf(spec: ParameterSpec, isSet: boolean): string {
-  const range = spec.min !== undefined || spec.max !== undefined ? `${spec.min ?? '−∞'} to ${spec.max ?? '∞'}` : undefined;
+  const range =
+    spec.min !== undefined || spec.max !== undefined ? `${spec.min ?? '−∞'} to ${spec.max ?? '∞'}` : undefined;
   return [spec.unit, range, isSet ? 'set' : undefined].filter(Boolean).join(', ');
 }
 
-/** One parameter of one or several nodes, by its type; where they differ that is shown, and writing makes them the same. */
+/**
+ * One parameter of one or several nodes, by its type; where they differ that is shown, and writing makes them the same.
+ */
 export function ParameterField({ nodes, spec, kinds, locked }: FieldProps): ReactNode {
   const values = nodes.map((node) => kinds.value(node, spec.id) ?? spec.default);
   const isSet = nodes.some((node) => node.params?.[spec.id] !== undefined);
@@ -55,7 +58,14 @@ export function ParameterField({ nodes, spec, kinds, locked }: FieldProps): Reac
         {hint && <span className="text-xs whitespace-nowrap">({hint})</span>}
         {isMixed && <span className="rounded-xs bg-accent-wash px-1 text-xs text-ink">mixed</span>}
         {isSet && !locked && (
-          <Button look="quiet" square className="ml-auto size-5" aria-label={`Reset ${spec.title}`} title="Back to the default" onClick={() => void set(undefined)}>
+          <Button
+            look="quiet"
+            square
+            className="ml-auto size-5"
+            aria-label={`Reset ${spec.title}`}
+            title="Back to the default"
+            onClick={() => void set(undefined)}
+          >
             <RotateCcw size={12} />
           </Button>
         )}
@@ -174,7 +184,9 @@ function VectorField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
           value={isMixed ? '' : String(parts[i] ?? 0)}
           placeholder={isMixed ? 'mixed' : undefined}
           locked={locked}
-          onTake={(text) => set(Array.from({ length: size }, (_none, k) => (k === i ? Number(text) : Number(parts[k] ?? 0))))}
+          onTake={(text) =>
+            set(Array.from({ length: size }, (_none, k) => (k === i ? Number(text) : Number(parts[k] ?? 0))))
+          }
         />
       ))}
     </span>
@@ -184,7 +196,13 @@ function VectorField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
 /** The path, whether there is anything at it, and a way to find where a file of that name lies. */
 function PathField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
   const path = typeof value === 'string' ? value : '';
-  const there = useQuery({ queryKey: ['asset', path], queryFn: () => api.assetExists(path), enabled: path !== '' && !isMixed, retry: false, staleTime: 60_000 });
+  const there = useQuery({
+    queryKey: ['asset', path],
+    queryFn: () => api.assetExists(path),
+    enabled: path !== '' && !isMixed,
+    retry: false,
+    staleTime: 60_000,
+  });
   const name = path.split('/').pop() ?? '';
   return (
     <>
@@ -199,10 +217,19 @@ function PathField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
       {path !== '' && !isMixed && (
         <span className="flex items-center gap-2 text-xs">
           <span role="status" className={there.data === false ? 'text-warn' : 'text-soft'}>
-            {there.isPending ? 'looking …' : there.isError ? 'cannot be checked now' : there.data ? 'is in the asset store' : 'is not in the asset store'}
+            {there.isPending
+              ? 'looking …'
+              : there.isError
+                ? 'cannot be checked now'
+                : there.data
+                  ? 'is in the asset store'
+                  : 'is not in the asset store'}
           </span>
           {there.data === false && !locked && (
-            <Button className="h-6 px-1.5 text-xs" onClick={() => void pathOf(name).then((found) => (found === undefined ? undefined : set(found)))}>
+            <Button
+              className="h-6 px-1.5 text-xs"
+              onClick={() => void pathOf(name).then((found) => (found === undefined ? undefined : set(found)))}
+            >
               Find “{name.length > 20 ? `${name.slice(0, 19)}…` : name}”
             </Button>
           )}
@@ -219,14 +246,19 @@ interface Typed {
 }
 
 /** What begins with = is an expression, whatever the type of the parameter. */
-async function takeTyped({ shown, nodes, kinds }: Typed, text: string, plain: (text: string) => Json | undefined): Promise<void> {
+async function takeTyped(
+  { shown, nodes, kinds }: Typed,
+  text: string,
+  plain: (text: string) => Json | undefined,
+): Promise<void> {
   if (!text.trim().startsWith('=')) {
     await shown.set(plain(text));
     return;
   }
   const [first] = nodes;
   const read = readExpression(useEditor.getState().doc, kinds, first!, text.trim().slice(1).trim());
-  if (typeof read === 'string') toast.error(`${shown.spec.title} was not changed`, { description: read, duration: 6000 });
+  if (typeof read === 'string')
+    toast.error(`${shown.spec.title} was not changed`, { description: read, duration: 6000 });
   else await shown.set(read as unknown as Json);
 }
 
@@ -249,7 +281,9 @@ function NumberField({ shown, nodes, kinds }: Typed): ReactNode {
         value={isMixed ? '' : String(sliding === undefined ? value : Math.round(sliding * 1e6) / 1e6)}
         placeholder={isMixed ? 'mixed' : undefined}
         locked={locked}
-        onTake={(text) => takeTyped({ shown, nodes, kinds }, text, (plain) => (plain.trim() === '' ? undefined : Number(plain)))}
+        onTake={(text) =>
+          takeTyped({ shown, nodes, kinds }, text, (plain) => (plain.trim() === '' ? undefined : Number(plain)))
+        }
       />
       {hasSlider && (
         <input
@@ -281,7 +315,9 @@ function TextField({ shown, nodes, kinds }: Typed): ReactNode {
       value={isMixed ? '' : String(value)}
       placeholder={isMixed ? 'mixed' : undefined}
       locked={locked}
-      onTake={(text) => takeTyped({ shown, nodes, kinds }, text, (plain) => (plain === spec.default ? undefined : plain))}
+      onTake={(text) =>
+        takeTyped({ shown, nodes, kinds }, text, (plain) => (plain === spec.default ? undefined : plain))
+      }
     />
   );
 }
@@ -290,7 +326,8 @@ function TextField({ shown, nodes, kinds }: Typed): ReactNode {
 function ExpressionField({ shown, nodes, kinds }: Typed): ReactNode {
   const { doc } = useEditor.getState();
   const { spec, value, isMixed, locked } = shown;
-  const plain = (text: string): Json | undefined => (text.trim() === '' ? undefined : spec.type === 'number' || spec.type === 'integer' ? Number(text) : text);
+  const plain = (text: string): Json | undefined =>
+    text.trim() === '' ? undefined : spec.type === 'number' || spec.type === 'integer' ? Number(text) : text;
   return (
     <Draft
       mono

@@ -15,7 +15,10 @@ interface Common {
   readonly nodes: readonly GraphNode[];
 }
 
-/** The parameters of some nodes, each with the nodes that have it with the same type: first those that all have. O(nodes · parameters). */
+/**
+ * The parameters of some nodes, each with the nodes that have it with the same type: first those that all have. O(nodes
+ * · parameters).
+ */
 function commonParameters(kinds: Kinds, nodes: readonly GraphNode[]): Common[] {
   const found = new Map<string, { spec: ParameterSpec; nodes: GraphNode[] }>();
   for (const node of nodes) {
@@ -29,15 +32,25 @@ function commonParameters(kinds: Kinds, nodes: readonly GraphNode[]): Common[] {
   return [...found.values()].sort((a, b) => b.nodes.length - a.nodes.length);
 }
 
-const isLockedFor = (locked: boolean, nodes: readonly GraphNode[]): boolean => locked || nodes.every((node) => node.locked);
+const isLockedFor = (locked: boolean, nodes: readonly GraphNode[]): boolean =>
+  locked || nodes.every((node) => node.locked);
 /** Parameters from which on a filter is offered. */
 const many = 5;
 
 /** Parameters of one or several nodes at once, with a filter, settings, a lock, and the way back to the defaults. */
-export function Parameters({ nodes, kinds, locked }: { nodes: readonly GraphNode[]; kinds: Kinds; locked: boolean }): ReactNode {
+export function Parameters({
+  nodes,
+  kinds,
+  locked,
+}: {
+  nodes: readonly GraphNode[];
+  kinds: Kinds;
+  locked: boolean;
+}): ReactNode {
   const [text, setText] = useState('');
   const common = commonParameters(kinds, nodes);
-  const unknown = nodes.length === 1 ? Object.keys(nodes[0]!.params ?? {}).filter((id) => !kinds.parameter(nodes[0]!.kind, id)) : [];
+  const unknown =
+    nodes.length === 1 ? Object.keys(nodes[0]!.params ?? {}).filter((id) => !kinds.parameter(nodes[0]!.kind, id)) : [];
   if (common.length === 0 && unknown.length === 0) return null;
   const fits = (title: string): boolean => title.toLowerCase().includes(text.trim().toLowerCase());
   const shown = common.filter(({ spec }) => fits(spec.title) || fits(spec.id));
@@ -50,7 +63,14 @@ export function Parameters({ nodes, kinds, locked }: { nodes: readonly GraphNode
       </span>
       <Settings nodes={nodes} locked={isLocked} />
       {common.length > many && (
-        <TextInput type="search" aria-label="Filter parameters" placeholder="Filter" className="h-7" value={text} onChange={(event) => setText(event.target.value)} />
+        <TextInput
+          type="search"
+          aria-label="Filter parameters"
+          placeholder="Filter"
+          className="h-7"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
       )}
       {shown.map(({ spec, nodes: having }) => (
         <div key={`${spec.id} ${spec.type} ${spec.unit ?? ''}`}>
@@ -111,7 +131,11 @@ function Settings({ nodes, locked }: { nodes: readonly GraphNode[]; locked: bool
   const names = settingNames(nodes[0]!).filter((name) => nodes.every((node) => settingNames(node).includes(name)));
   const present = nodes.every((node) => settingOf(node) === settingOf(nodes[0]!)) ? settingOf(nodes[0]!) : undefined;
   const act = (operation: string, title: string): ReactNode => (
-    <Button className="h-6 px-1.5 text-xs" dim={locked ? 'Nothing can be changed now.' : undefined} onClick={() => useDialogs.setState({ opened: { operation, items: ids } })}>
+    <Button
+      className="h-6 px-1.5 text-xs"
+      dim={locked ? 'Nothing can be changed now.' : undefined}
+      onClick={() => useDialogs.setState({ opened: { operation, items: ids } })}
+    >
       {title}
     </Button>
   );
@@ -135,7 +159,9 @@ function Settings({ nodes, locked }: { nodes: readonly GraphNode[]; locked: bool
           </option>
         ))}
       </select>
-      <span className="text-xs text-soft">{present === undefined ? `${names.length} in common` : plural(names.length, 'setting')}</span>
+      <span className="text-xs text-soft">
+        {present === undefined ? `${names.length} in common` : plural(names.length, 'setting')}
+      </span>
       {act('setting-add', 'New')}
       {act('setting-rename', 'Rename')}
       {names.length > 1 && act('setting-remove', 'Remove')}

@@ -77,7 +77,12 @@ function Inside({ graph: inside, title }: { graph: Id; title: string }): ReactNo
     );
   }, [scene, theme]);
   return (
-    <div className="sheet relative mx-auto overflow-hidden rounded-sm border border-line bg-ground" style={{ width, height }} role="img" aria-label={title}>
+    <div
+      className="sheet relative mx-auto overflow-hidden rounded-sm border border-line bg-ground"
+      style={{ width, height }}
+      role="img"
+      aria-label={title}
+    >
       <canvas ref={ground} className="absolute inset-0" style={{ width, height }} />
       <canvas ref={graph} className="absolute inset-0" style={{ width, height }} />
     </div>

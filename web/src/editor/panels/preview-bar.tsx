@@ -84,9 +84,18 @@ export function PreviewBar(): ReactNode {
   );
 }
 
-const isTyping = (target: EventTarget): boolean => target instanceof HTMLInputElement && target.type !== 'checkbox' && target.type !== 'range';
+const isTyping = (target: EventTarget): boolean =>
+  target instanceof HTMLInputElement && target.type !== 'checkbox' && target.type !== 'range';
 
-function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.RefObject<HTMLButtonElement | null>; waiting: boolean }): ReactNode {
+function Shown({
+  preview,
+  apply,
+  waiting,
+}: {
+  preview: Preview;
+  apply: React.RefObject<HTMLButtonElement | null>;
+  waiting: boolean;
+}): ReactNode {
   const one = preview.operation === undefined ? undefined : operationById(preview.operation);
   const review = preview.planned.review;
   const [options, setOptions] = useState<Record<string, unknown>>({ ...(one && defaultsOf(one)), ...preview.options });
@@ -165,7 +174,9 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
         {preview.planned.report.findings.length > 0 && <Said findings={preview.planned.report.findings} />}
         {review && <Numbers before={review.before} after={review.after} />}
       </div>
-      {isWhole && <Proposals options={options} items={preview.select} onTake={(taken) => turnAll({ ...options, ...taken })} />}
+      {isWhole && (
+        <Proposals options={options} items={preview.select} onTake={(taken) => turnAll({ ...options, ...taken })} />
+      )}
       {linksOption && (
         <WorstWires
           title={linksOption.title ?? 'Remote links'}
@@ -179,7 +190,13 @@ function Shown({ preview, apply, waiting }: { preview: Preview; apply: React.Ref
         {fields
           .filter(([name]) => !(linksOption && name === 'links') && (!isWhole || !ofSelections.has(name)))
           .map(([name, schema]) => (
-            <OptionField key={name} name={name} schema={schema} value={options[name]} onChange={(value) => turn(name, value)} />
+            <OptionField
+              key={name}
+              name={name}
+              schema={schema}
+              value={options[name]}
+              onChange={(value) => turn(name, value)}
+            />
           ))}
       </div>
     </div>
@@ -222,7 +239,9 @@ function Numbers({ before, after }: { before: Measures; after: Measures }): Reac
             <td className="w-34 whitespace-nowrap text-soft">{title}</td>
             <td className="w-18 text-right font-mono text-xs">{before[field].toLocaleString('en')}</td>
             <td aria-hidden="true">→</td>
-            <td className={`w-18 font-mono text-xs ${after[field] < before[field] ? 'font-bold text-good' : after[field] > before[field] ? 'text-warn' : ''}`}>
+            <td
+              className={`w-18 font-mono text-xs ${after[field] < before[field] ? 'font-bold text-good' : after[field] > before[field] ? 'text-warn' : ''}`}
+            >
               {after[field].toLocaleString('en')}
             </td>
           </tr>

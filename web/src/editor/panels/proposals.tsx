@@ -9,7 +9,10 @@ import { useEditor } from '../store.ts';
 
 const names = Object.keys(proposals) as ProposalName[];
 
-/** Ways to arrange, side by side: each in small with what it comes to. A click takes its options; the dials below go on from there. */
+/**
+ * Ways to arrange, side by side: each in small with what it comes to. A click takes its options; the dials below go on
+ * from there.
+ */
 export function Proposals({
   options,
   items,
@@ -48,7 +51,12 @@ function Card({
     const { width, height } = useEditor.getState().window;
     return { width: Math.max(1, Math.round(width)), height: Math.max(1, Math.round(height)) };
   });
-  const { answer, problem } = useTask('proposal', { which: name, selection: { graph, items }, seed: plannedSeed, window: size });
+  const { answer, problem } = useTask('proposal', {
+    which: name,
+    selection: { graph, items },
+    seed: plannedSeed,
+    window: size,
+  });
   const { theme } = useTheme();
   const taken: Record<string, unknown> = { ...usual, ...(answer?.options ?? proposals[name].options) };
   // where the page has the fewest already, it is chosen as the page
@@ -63,7 +71,11 @@ function Card({
       className={`flex w-80 items-center gap-2 rounded-sm border-2 bg-ticket px-2 py-1 text-left hover:border-accent ${isChosen ? 'border-accent' : 'border-line'}`}
     >
       <span className="grid h-14 w-28 shrink-0 place-items-center bg-ground">
-        {answer ? <Small sketch={answer.sketch} theme={theme} /> : <span className="text-xs text-soft">{problem ? '–' : 'Working …'}</span>}
+        {answer ? (
+          <Small sketch={answer.sketch} theme={theme} />
+        ) : (
+          <span className="text-xs text-soft">{problem ? '–' : 'Working …'}</span>
+        )}
       </span>
       <span className="flex min-w-0 flex-col text-xs text-soft tabular-nums">
         <span className="text-sm font-bold text-ink">{proposals[name].title}</span>
@@ -86,11 +98,21 @@ const said = ({ score, crossings, zoom, moved }: Proposed): [string, string] => 
 
 function Small({ sketch, theme }: { sketch: Sketch; theme: Theme }): ReactNode {
   const colors = sketchColors[theme];
-  const rows = (flat: readonly number[], step: number): number[][] => Array.from({ length: flat.length / step }, (_, i) => flat.slice(i * step, (i + 1) * step));
+  const rows = (flat: readonly number[], step: number): number[][] =>
+    Array.from({ length: flat.length / step }, (_, i) => flat.slice(i * step, (i + 1) * step));
   return (
     <svg viewBox={`0 0 ${sketch.width} ${sketch.height}`} className="h-full w-full" aria-hidden="true">
       {rows(sketch.frames, 4).map(([x, y, width, height]) => (
-        <rect key={`${x} ${y} ${width} ${height}`} x={x} y={y} width={width} height={height} fill={colors.frame} stroke={colors.frameEdge} strokeWidth={0.6} />
+        <rect
+          key={`${x} ${y} ${width} ${height}`}
+          x={x}
+          y={y}
+          width={width}
+          height={height}
+          fill={colors.frame}
+          stroke={colors.frameEdge}
+          strokeWidth={0.6}
+        />
       ))}
       <path
         d={rows(sketch.wires, 4)

@@ -11,7 +11,10 @@ import { perform } from '../actions.ts';
 import { renewKinds } from '../catalogue.ts';
 import { useEditing } from '../store.ts';
 
-/** Publishes a nested graph as a shared kind, or as the next version of one, and uses it in its place where that is wanted. */
+/**
+ * Publishes a nested graph as a shared kind, or as the next version of one, and uses it in its place where that is
+ * wanted.
+ */
 export function PublishDialog({ id, onClose }: { id: string; onClose: () => void }): ReactNode {
   const { doc, kinds, fileId, catalogue } = useEditing();
   const host = doc.nodes.get(id);
@@ -46,10 +49,20 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
     setBusy(true);
     try {
       const { body } = publishable(doc, kinds, host);
-      const made = await api.publish(name, { title, category, body: writeDoc(body), order: host.ports.map((port) => port.name), file: fileId, message });
+      const made = await api.publish(name, {
+        title,
+        category,
+        body: writeDoc(body),
+        order: host.ports.map((port) => port.name),
+        file: fileId,
+        message,
+      });
       await renewKinds();
       onClose();
-      toast.success(`“${made.kind.title}” is published, version ${made.version}`, { description: 'It can be added in every file now.', duration: 4000 });
+      toast.success(`“${made.kind.title}” is published, version ${made.version}`, {
+        description: 'It can be added in every file now.',
+        duration: 4000,
+      });
       if (use) await perform('use-shared', { name }, [id]);
     } catch (error) {
       toast.error('It was not published', { description: (error as Error).message, duration: 8000 });
@@ -80,11 +93,19 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
         <Field label="Title">
           <TextInput value={title} onChange={(event) => setTitle(event.target.value)} />
         </Field>
-        <Field label="Name" hint={known ? `becomes version ${known.shared!.version + 1}` : 'new'} problem={wrong.success ? undefined : wrong.error.issues[0]?.message}>
+        <Field
+          label="Name"
+          hint={known ? `becomes version ${known.shared!.version + 1}` : 'new'}
+          problem={wrong.success ? undefined : wrong.error.issues[0]?.message}
+        >
           <TextInput className="font-mono" value={name} onChange={(event) => setName(event.target.value)} />
         </Field>
         <Field label="Category">
-          <select className="h-8 rounded-sm border border-edge bg-ticket px-2" value={category} onChange={(event) => setCategory(event.target.value)}>
+          <select
+            className="h-8 rounded-sm border border-edge bg-ticket px-2"
+            value={category}
+            onChange={(event) => setCategory(event.target.value)}
+          >
             {catalogue.categories.map((one) => (
               <option key={one.id} value={one.id}>
                 {one.title}
@@ -96,11 +117,19 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
           <TextInput value={message} onChange={(event) => setMessage(event.target.value)} />
         </Field>
         <p className="text-xs text-soft">
-          Ports: {host.ports.map((port) => `${port.direction === 'in' ? '→' : ''}${port.name}${port.direction === 'out' ? '→' : ''}`).join(', ') || 'none'}. Rename and order them
-          in the inspector.
+          Ports:{' '}
+          {host.ports
+            .map((port) => `${port.direction === 'in' ? '→' : ''}${port.name}${port.direction === 'out' ? '→' : ''}`)
+            .join(', ') || 'none'}
+          . Rename and order them in the inspector.
         </p>
         <Field label="Use it here in place of the nested graph" inline>
-          <input type="checkbox" className="order-first size-4 accent-accent" checked={use} onChange={(event) => setUse(event.target.checked)} />
+          <input
+            type="checkbox"
+            className="order-first size-4 accent-accent"
+            checked={use}
+            onChange={(event) => setUse(event.target.checked)}
+          />
         </Field>
         <Button type="submit" look="primary" dim={dim}>
           {isBusy ? 'Publishing …' : known ? `Publish version ${known.shared!.version + 1}` : 'Publish'}

@@ -1,6 +1,15 @@
 import type { Kinds } from '@basitax/core/document/kinds';
 import { fieldById, queryFields } from '@basitax/core/query/fields';
-import { type Compare, checkQuery, compares, parseQuery, type Query, QueryError, select as selectBy, writeQuery } from '@basitax/core/query/query';
+import {
+  type Compare,
+  checkQuery,
+  compares,
+  parseQuery,
+  type Query,
+  QueryError,
+  select as selectBy,
+  writeQuery,
+} from '@basitax/core/query/query';
 import { Plus, X } from 'lucide-react';
 import { type ReactNode, useMemo, useState } from 'react';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
@@ -18,7 +27,15 @@ interface Term {
   readonly value: string;
 }
 
-const compareTitles: Record<Compare, string> = { ':': 'contains', '=': 'is', '!=': 'is not', '<': 'is less than', '<=': 'is at most', '>': 'is more than', '>=': 'is at least' };
+const compareTitles: Record<Compare, string> = {
+  ':': 'contains',
+  '=': 'is',
+  '!=': 'is not',
+  '<': 'is less than',
+  '<=': 'is at most',
+  '>': 'is more than',
+  '>=': 'is at least',
+};
 let keys = 0;
 const emptyTerm = (): Term => ({ key: keys++, not: false, field: '', compare: ':', value: '' });
 
@@ -26,7 +43,10 @@ function queryOf(terms: readonly Term[], join: 'and' | 'or'): Query {
   const parts = terms
     .filter((term) => term.value.trim() !== '')
     .map((term): Query => {
-      const of: Query = term.field === '' ? { type: 'text', value: term.value } : { type: 'field', field: term.field, compare: term.compare, value: term.value, at: 0 };
+      const of: Query =
+        term.field === ''
+          ? { type: 'text', value: term.value }
+          : { type: 'field', field: term.field, compare: term.compare, value: term.value, at: 0 };
       return term.not ? { type: 'not', of } : of;
     });
   return parts.length === 0 ? { type: 'all' } : parts.reduce((left, right) => ({ type: join, left, right }));
@@ -46,7 +66,8 @@ export function queryVerdict(text: string, { doc, kinds, graph }: Editing): { pr
 /** Every parameter of the catalogue by its id, with whether it is a number wherever it stands. */
 function parametersOf(kinds: Kinds): ReadonlyMap<string, boolean> {
   const found = new Map<string, boolean>();
-  for (const { id, type } of kinds.all().flatMap((kind) => kind.parameters)) found.set(id, (found.get(id) ?? true) && (type === 'number' || type === 'integer'));
+  for (const { id, type } of kinds.all().flatMap((kind) => kind.parameters))
+    found.set(id, (found.get(id) ?? true) && (type === 'number' || type === 'integer'));
   return new Map([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
@@ -105,7 +126,13 @@ export function QueryDialog({ onClose }: { onClose: () => void }): ReactNode {
           </Button>
         </fieldset>
         <Field label="Query" problem={problem}>
-          <TextInput className="font-mono" value={text} spellCheck={false} onChange={(event) => setText(event.target.value)} placeholder='kind:blur size>4 or frame:"far kelp"' />
+          <TextInput
+            className="font-mono"
+            value={text}
+            spellCheck={false}
+            onChange={(event) => setText(event.target.value)}
+            placeholder='kind:blur size>4 or frame:"far kelp"'
+          />
         </Field>
         <Help />
         <div className="flex items-center gap-2">
@@ -145,13 +172,16 @@ function Help(): ReactNode {
           </div>
         ))}
       </dl>
-      <p className="mt-1.5 text-soft">Fields: {queryFields.map((field) => field.id).join(', ')}; any other word before a sign is a parameter.</p>
+      <p className="mt-1.5 text-soft">
+        Fields: {queryFields.map((field) => field.id).join(', ')}; any other word before a sign is a parameter.
+      </p>
     </details>
   );
 }
 
 /** What a query calls a parameter. */
-const fieldOf = (parameter: string): string => (fieldById(parameter) ? `parameter.${parameter}` : parameter.toLowerCase());
+const fieldOf = (parameter: string): string =>
+  fieldById(parameter) ? `parameter.${parameter}` : parameter.toLowerCase();
 
 const boxLook = 'h-8 rounded-sm border border-edge bg-ticket px-1.5 text-sm';
 
@@ -174,24 +204,46 @@ function TermRow({
   const isYesOrNo = field?.type === 'yes or no';
   const choose = (id: string): void => {
     const next = fieldById(id);
-    const isNumber = next ? next.type === 'number' : [...parameters].some(([own, number]) => number && fieldOf(own) === id);
-    onChange({ ...term, field: id, compare: isNumber ? '>=' : next?.type === 'yes or no' ? '=' : ':', value: next?.type === 'yes or no' ? 'yes' : '' });
+    const isNumber = next
+      ? next.type === 'number'
+      : [...parameters].some(([own, number]) => number && fieldOf(own) === id);
+    onChange({
+      ...term,
+      field: id,
+      compare: isNumber ? '>=' : next?.type === 'yes or no' ? '=' : ':',
+      value: next?.type === 'yes or no' ? 'yes' : '',
+    });
   };
   return (
     <div className="grid grid-cols-[4rem_3.5rem_1fr_8rem_1fr_2rem] items-center gap-1.5">
       {join === undefined ? (
         <span className="text-sm text-soft">Nodes</span>
       ) : (
-        <select aria-label="And or or" className={boxLook} value={join} onChange={(event) => onJoin(event.target.value as 'and' | 'or')}>
+        <select
+          aria-label="And or or"
+          className={boxLook}
+          value={join}
+          onChange={(event) => onJoin(event.target.value as 'and' | 'or')}
+        >
           <option value="and">and</option>
           <option value="or">or</option>
         </select>
       )}
       <label className="flex items-center gap-1 text-sm">
-        <input type="checkbox" className="size-4 accent-accent" checked={term.not} onChange={(event) => onChange({ ...term, not: event.target.checked })} />
+        <input
+          type="checkbox"
+          className="size-4 accent-accent"
+          checked={term.not}
+          onChange={(event) => onChange({ ...term, not: event.target.checked })}
+        />
         not
       </label>
-      <select aria-label="Field" className={boxLook} value={term.field} onChange={(event) => choose(event.target.value)}>
+      <select
+        aria-label="Field"
+        className={boxLook}
+        value={term.field}
+        onChange={(event) => choose(event.target.value)}
+      >
         <option value="">Name, label or kind</option>
         <optgroup label="Fields">
           {queryFields.map((one) => (
@@ -222,12 +274,22 @@ function TermRow({
         ))}
       </select>
       {isYesOrNo ? (
-        <select aria-label="Value" className={boxLook} value={term.value} onChange={(event) => onChange({ ...term, value: event.target.value })}>
+        <select
+          aria-label="Value"
+          className={boxLook}
+          value={term.value}
+          onChange={(event) => onChange({ ...term, value: event.target.value })}
+        >
           <option value="yes">yes</option>
           <option value="no">no</option>
         </select>
       ) : (
-        <TextInput aria-label="Value" autoFocus={join === undefined} value={term.value} onChange={(event) => onChange({ ...term, value: event.target.value })} />
+        <TextInput
+          aria-label="Value"
+          autoFocus={join === undefined}
+          value={term.value}
+          onChange={(event) => onChange({ ...term, value: event.target.value })}
+        />
       )}
       {onRemove ? (
         <Button look="quiet" square aria-label="Remove this condition" onClick={onRemove}>

@@ -26,18 +26,20 @@ export function RegionsPanel(): ReactNode {
     const abort = new AbortController();
     setBusy(true);
     const timer = setTimeout(() => {
-      adviceRunner.run('regions', { selection: { graph, items: [] }, least, grain }, { doc, catalogue, signal: abort.signal }).then(
-        (found) => {
-          setProblem(undefined);
-          setBusy(false);
-          useRegions.setState({ regions: found });
-        },
-        (error: unknown) => {
-          if (error instanceof Cancelled) return;
-          setBusy(false);
-          setProblem(error instanceof Error ? error.message : String(error));
-        },
-      );
+      adviceRunner
+        .run('regions', { selection: { graph, items: [] }, least, grain }, { doc, catalogue, signal: abort.signal })
+        .then(
+          (found) => {
+            setProblem(undefined);
+            setBusy(false);
+            useRegions.setState({ regions: found });
+          },
+          (error: unknown) => {
+            if (error instanceof Cancelled) return;
+            setBusy(false);
+            setProblem(error instanceof Error ? error.message : String(error));
+          },
+        );
     }, pause);
     return () => {
       clearTimeout(timer);
@@ -47,7 +49,8 @@ export function RegionsPanel(): ReactNode {
   useEffect(() => () => useRegions.setState({ regions: [] }), []);
   const keyOf = (region: Region): string => region.nodes[0]!;
   const titleOf = (region: Region): string => titles[keyOf(region)] ?? region.title;
-  const framed = (some: readonly Region[]): Promise<void> => perform('propose-frames', { regions: some.map((region) => ({ title: titleOf(region), nodes: region.nodes })) }, []);
+  const framed = (some: readonly Region[]): Promise<void> =>
+    perform('propose-frames', { regions: some.map((region) => ({ title: titleOf(region), nodes: region.nodes })) }, []);
   const locked = whyNoEdit(state);
   return (
     <SidePanel
@@ -55,7 +58,11 @@ export function RegionsPanel(): ReactNode {
       title="Propose frames"
       about="Regions among the nodes without a frame, found from wires and names. Their titles are proposals too."
       footer={
-        <Button look="primary" dim={locked ?? (regions.length === 0 ? 'There is no region to frame.' : undefined)} onClick={() => void framed(regions)}>
+        <Button
+          look="primary"
+          dim={locked ?? (regions.length === 0 ? 'There is no region to frame.' : undefined)}
+          onClick={() => void framed(regions)}
+        >
           Show all {regions.length} as frames
         </Button>
       }
@@ -64,12 +71,29 @@ export function RegionsPanel(): ReactNode {
         <label htmlFor="grain" className="text-soft">
           Grain
         </label>
-        <input id="grain" type="range" min={0.2} max={3} step={0.1} value={grain} className="min-w-0 accent-accent" onChange={(event) => setGrain(Number(event.target.value))} />
+        <input
+          id="grain"
+          type="range"
+          min={0.2}
+          max={3}
+          step={0.1}
+          value={grain}
+          className="min-w-0 accent-accent"
+          onChange={(event) => setGrain(Number(event.target.value))}
+        />
         <span className="text-right tabular-nums">{grain.toFixed(1)}</span>
         <label htmlFor="least" className="text-soft">
           At least
         </label>
-        <input id="least" type="range" min={2} max={40} value={least} className="min-w-0 accent-accent" onChange={(event) => setLeast(Number(event.target.value))} />
+        <input
+          id="least"
+          type="range"
+          min={2}
+          max={40}
+          value={least}
+          className="min-w-0 accent-accent"
+          onChange={(event) => setLeast(Number(event.target.value))}
+        />
         <span className="text-right tabular-nums">{least}</span>
       </div>
       {problem && (
@@ -78,7 +102,9 @@ export function RegionsPanel(): ReactNode {
         </p>
       )}
       {isBusy && <p role="status">Looking for regions …</p>}
-      {!isBusy && !problem && regions.length === 0 && <p className="text-soft">No region was found: every node is in a frame, or too few hang together.</p>}
+      {!isBusy && !problem && regions.length === 0 && (
+        <p className="text-soft">No region was found: every node is in a frame, or too few hang together.</p>
+      )}
       <ul>
         {regions.map((region) => (
           <li key={keyOf(region)} className="grid grid-cols-[1fr_auto] items-center gap-x-2 border-b border-line py-1">
@@ -88,13 +114,20 @@ export function RegionsPanel(): ReactNode {
               value={titleOf(region)}
               onChange={(event) => setTitles((old) => ({ ...old, [keyOf(region)]: event.target.value }))}
             />
-            <Button className="h-6 px-2 text-xs" dim={locked} aria-label={`Frame ${titleOf(region)}`} onClick={() => void framed([region])}>
+            <Button
+              className="h-6 px-2 text-xs"
+              dim={locked}
+              aria-label={`Frame ${titleOf(region)}`}
+              onClick={() => void framed([region])}
+            >
               Frame
             </Button>
             <button
               type="button"
               className="truncate px-1 text-left text-xs text-soft hover:underline"
-              title={region.strangers > 0 ? 'Others lie between them: arrange after framing, and they part.' : 'Show them'}
+              title={
+                region.strangers > 0 ? 'Others lie between them: arrange after framing, and they part.' : 'Show them'
+              }
               onClick={() => {
                 remember();
                 select(region.nodes);

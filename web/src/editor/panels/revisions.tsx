@@ -65,9 +65,22 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
     openLeft('compare');
     onClose();
   };
-  const no = person && !mayAct(person.role, 'editor') ? 'It takes the role editor.' : dirty ? 'Save your changes first, or undo them.' : busy ? 'Restoring …' : undefined;
+  const no =
+    person && !mayAct(person.role, 'editor')
+      ? 'It takes the role editor.'
+      : dirty
+        ? 'Save your changes first, or undo them.'
+        : busy
+          ? 'Restoring …'
+          : undefined;
   return (
-    <Dialog open onClose={onClose} title="Revisions" about="Newest first. Restoring adds a revision; nothing is ever lost." size="wide">
+    <Dialog
+      open
+      onClose={onClose}
+      title="Revisions"
+      about="Newest first. Restoring adds a revision; nothing is ever lost."
+      size="wide"
+    >
       {revisions.isPending ? (
         <Notice title="Loading …" />
       ) : revisions.isError ? (
@@ -75,7 +88,10 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
       ) : (
         <ol className="flex min-h-0 flex-col overflow-auto">
           {revisions.data.map((one) => (
-            <li key={one.number} className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-3 border-t border-line py-2 first:border-0">
+            <li
+              key={one.number}
+              className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-3 border-t border-line py-2 first:border-0"
+            >
               <span className="text-right font-mono text-soft">{one.number}</span>
               <div className="min-w-0">
                 {naming === one.number ? (
@@ -105,19 +121,32 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
                 )}
                 <p className="font-bold break-words">{one.message}</p>
                 <p className="text-xs text-soft">
-                  {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} · {plural(one.measures.nodes, 'node')}
-                  {one.measures.crossings !== undefined ? ` · ${plural(one.measures.crossings, 'crossing')}` : ' · being measured …'}
-                  {one.findings && one.findings.error + one.findings.warning > 0 && ` · ${plural(one.findings.error, 'error')}, ${plural(one.findings.warning, 'warning')}`}
+                  {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} ·{' '}
+                  {plural(one.measures.nodes, 'node')}
+                  {one.measures.crossings !== undefined
+                    ? ` · ${plural(one.measures.crossings, 'crossing')}`
+                    : ' · being measured …'}
+                  {one.findings &&
+                    one.findings.error + one.findings.warning > 0 &&
+                    ` · ${plural(one.findings.error, 'error')}, ${plural(one.findings.warning, 'warning')}`}
                   {one.verdict && <span className={verdicts[one.verdict].look}> · {verdicts[one.verdict].short}</span>}
                 </p>
                 <p className="font-mono text-xs text-soft">
-                  <span title={`Fingerprint of the ends: ${one.fingerprint.ends}`}>ends {one.fingerprint.ends.slice(0, 8)}</span>
+                  <span title={`Fingerprint of the ends: ${one.fingerprint.ends}`}>
+                    ends {one.fingerprint.ends.slice(0, 8)}
+                  </span>
                   {' · '}
-                  <span title={`Fingerprint of everything: ${one.fingerprint.everything}`}>everything {one.fingerprint.everything.slice(0, 8)}</span>
+                  <span title={`Fingerprint of everything: ${one.fingerprint.everything}`}>
+                    everything {one.fingerprint.everything.slice(0, 8)}
+                  </span>
                 </p>
               </div>
               <span className="flex gap-1.5">
-                <Button aria-label={`Name revision ${one.number}`} dim={mayName ? undefined : 'It takes the role editor.'} onClick={() => setNaming(one.number)}>
+                <Button
+                  aria-label={`Name revision ${one.number}`}
+                  dim={mayName ? undefined : 'It takes the role editor.'}
+                  onClick={() => setNaming(one.number)}
+                >
                   Name …
                 </Button>
                 <Button aria-label={`Compare with revision ${one.number}`} onClick={() => compare(one.number)}>
@@ -126,7 +155,10 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
                 {one.number === shown ? (
                   <span className="self-center px-2 text-xs text-soft">shown now</span>
                 ) : (
-                  <Button dim={dirty ? 'Save your changes first, or undo them.' : undefined} onClick={() => look(one.number)}>
+                  <Button
+                    dim={dirty ? 'Save your changes first, or undo them.' : undefined}
+                    onClick={() => look(one.number)}
+                  >
                     Look
                   </Button>
                 )}

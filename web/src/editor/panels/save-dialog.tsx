@@ -25,19 +25,34 @@ function summary(edit: Edit): string {
   const touched = new Map<string, Set<string>>();
   for (const step of edit.steps) touched.set(step.type, (touched.get(step.type) ?? new Set()).add(step.id));
   const word = { add: 'added', remove: 'removed', set: 'changed' } as const;
-  return (['add', 'remove', 'set'] as const).flatMap((type) => (touched.has(type) ? [`${plural(touched.get(type)!.size, 'thing')} ${word[type]}`] : [])).join(', ');
+  return (['add', 'remove', 'set'] as const)
+    .flatMap((type) => (touched.has(type) ? [`${plural(touched.get(type)!.size, 'thing')} ${word[type]}`] : []))
+    .join(', ');
 }
 
-const meanings: Partial<Record<Verdict, string>> = { same: ' What the graph computes has not changed.', changed: ' The graph computes something else.' };
+const meanings: Partial<Record<Verdict, string>> = {
+  same: ' What the graph computes has not changed.',
+  changed: ' The graph computes something else.',
+};
 
-/** What a worker says of the changes, worked out beside the interface; undefined until it has, and where nothing is asked. */
-function useSaid<T extends 'verdict' | 'addedBy'>(task: T, asked: TaskInput<T> | undefined, base: Doc, catalogue: Catalogue): TaskResult<T> | undefined {
+/**
+ * What a worker says of the changes, worked out beside the interface; undefined until it has, and where nothing is
+ * asked.
+ */
+function useSaid<T extends 'verdict' | 'addedBy'>(
+  task: T,
+  asked: TaskInput<T> | undefined,
+  base: Doc,
+  catalogue: Catalogue,
+): TaskResult<T> | undefined {
   const [said, setSaid] = useState<TaskResult<T>>();
   useEffect(() => {
     setSaid(undefined);
     if (!asked) return;
     const abort = new AbortController();
-    workRunner.run(task, asked, { doc: base, catalogue, signal: abort.signal }).then(setSaid, (error: unknown) => !(error instanceof Cancelled) && console.error(error));
+    workRunner
+      .run(task, asked, { doc: base, catalogue, signal: abort.signal })
+      .then(setSaid, (error: unknown) => !(error instanceof Cancelled) && console.error(error));
     return () => abort.abort();
   }, [task, asked, base, catalogue]);
   return said;
@@ -45,7 +60,10 @@ function useSaid<T extends 'verdict' | 'addedBy'>(task: T, asked: TaskInput<T> |
 
 const mostErrors = 6;
 
-/** Saves what was done as a revision with a message, over what others saved meanwhile; where both touched the same, shows that side by side. */
+/**
+ * Saves what was done as a revision with a message, over what others saved meanwhile; where both touched the same,
+ * shows that side by side.
+ */
 export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
   const { base, doc, catalogue, fileId, revision, title } = useEditing();
   const [message, setMessage] = useState('');
@@ -113,7 +131,10 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
     const saving = startSaving();
     if (!saving) throw new Error('It is being saved already, or there is nothing to save.');
     try {
-      const { file } = await api.upload(`${title}, copy.graph.json`, writeDoc({ ...doc, head: { ...doc.head, title: `${title}, copy` } }));
+      const { file } = await api.upload(
+        `${title}, copy.graph.json`,
+        writeDoc({ ...doc, head: { ...doc.head, title: `${title}, copy` } }),
+      );
       refresh();
       markSaved(saving, revision, title);
       onClose();
@@ -122,9 +143,24 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
       endSaving(saving);
     }
   };
-  if (met) return <ConflictsDialog key={met.head} met={met} button="Save with these choices" onResolved={saveResolved} onCopy={saveCopy} onClose={onClose} />;
+  if (met)
+    return (
+      <ConflictsDialog
+        key={met.head}
+        met={met}
+        button="Save with these choices"
+        onResolved={saveResolved}
+        onCopy={saveCopy}
+        onClose={onClose}
+      />
+    );
   return (
-    <Dialog open onClose={close} title="Save a revision" about={`${summary(edit) || 'Nothing was changed'}. Revision ${revision + 1} of “${title}”.`}>
+    <Dialog
+      open
+      onClose={close}
+      title="Save a revision"
+      about={`${summary(edit) || 'Nothing was changed'}. Revision ${revision + 1} of “${title}”.`}
+    >
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -147,7 +183,8 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
             ) : (
               <>
                 <p className="font-bold text-warn">
-                  House rules: {plural(added.length, 'new error')}.{isRefused && ' This project refuses to save that: mend them, or undo what brought them.'}
+                  House rules: {plural(added.length, 'new error')}.
+                  {isRefused && ' This project refuses to save that: mend them, or undo what brought them.'}
                 </p>
                 <ul className="list-disc pl-5">
                   {added.slice(0, mostErrors).map((item) => (

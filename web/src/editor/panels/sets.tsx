@@ -48,14 +48,22 @@ export function SetsPanel(): ReactNode {
             void perform('set-make', { name }).then(() => setName(''));
           }}
         >
-          <TextInput aria-label="Name of a new set" placeholder="Name of a new set" className="flex-1" value={name} onChange={(event) => setName(event.target.value)} />
+          <TextInput
+            aria-label="Name of a new set"
+            placeholder="Name of a new set"
+            className="flex-1"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
           <Button type="submit" dim={locked ?? none ?? (name.trim() === '' ? 'Name the set.' : undefined)}>
             Make of {nodes.length}
           </Button>
         </form>
       }
     >
-      {setsOf(doc).length === 0 && <p className="text-soft">There is no set yet. Select nodes, name a set below, and find them again here.</p>}
+      {setsOf(doc).length === 0 && (
+        <p className="text-soft">There is no set yet. Select nodes, name a set below, and find them again here.</p>
+      )}
       <ul className="flex flex-col gap-1">
         {setsOf(doc).map(({ id, name: own }) => {
           const members = membersOfSet(doc, id);
@@ -78,18 +86,30 @@ export function SetsPanel(): ReactNode {
                   label={`Name of the set ${own}`}
                   value={own}
                   locked={locked !== undefined}
-                  onTake={(next) => (next.trim() === '' ? Promise.resolve() : perform('set-rename', { set: id, name: next }, []))}
+                  onTake={(next) =>
+                    next.trim() === '' ? Promise.resolve() : perform('set-rename', { set: id, name: next }, [])
+                  }
                 />
-                <span className="ml-auto text-xs whitespace-nowrap text-soft tabular-nums">{members.length.toLocaleString('en')} nodes</span>
+                <span className="ml-auto text-xs whitespace-nowrap text-soft tabular-nums">
+                  {members.length.toLocaleString('en')} nodes
+                </span>
               </span>
               <span className="flex flex-wrap gap-1">
                 <Button className="h-6 px-1.5 text-xs" onClick={() => void perform('select-set', { set: id })}>
                   Select
                 </Button>
-                <Button className="h-6 px-1.5 text-xs" dim={locked ?? none} onClick={() => void perform('set-add', { set: id })}>
+                <Button
+                  className="h-6 px-1.5 text-xs"
+                  dim={locked ?? none}
+                  onClick={() => void perform('set-add', { set: id })}
+                >
                   Add
                 </Button>
-                <Button className="h-6 px-1.5 text-xs" dim={locked ?? none} onClick={() => void perform('set-remove', { set: id })}>
+                <Button
+                  className="h-6 px-1.5 text-xs"
+                  dim={locked ?? none}
+                  onClick={() => void perform('set-remove', { set: id })}
+                >
                   Take out
                 </Button>
                 {switches.map(({ what, title }) => {
@@ -111,7 +131,9 @@ export function SetsPanel(): ReactNode {
                   className="h-6 px-1.5 text-xs"
                   dim={locked}
                   onClick={() =>
-                    void chooseOne(`Take the set “${own}” away?`, [{ label: 'Take the set away', hint: 'Its nodes stay as they are.' }]).then((index) => {
+                    void chooseOne(`Take the set “${own}” away?`, [
+                      { label: 'Take the set away', hint: 'Its nodes stay as they are.' },
+                    ]).then((index) => {
                       if (index === 0) void perform('set-rename', { set: id }, []);
                     })
                   }

@@ -20,10 +20,19 @@ export function SidePanel({
   wide?: boolean;
 }): ReactNode {
   return (
-    <aside aria-label={title} className={`flex shrink-0 flex-col border-r border-line bg-panel text-sm ${wide ? 'w-[31rem]' : 'w-80'}`}>
+    <aside
+      aria-label={title}
+      className={`flex shrink-0 flex-col border-r border-line bg-panel text-sm ${wide ? 'w-[31rem]' : 'w-80'}`}
+    >
       <header className="flex items-center gap-2 px-3 pt-2.5 pb-1">
         <h2 className="font-bold">{title}</h2>
-        <Button look="quiet" square className="ml-auto" aria-label={`Hide ${title.toLowerCase()}`} onClick={() => toggleLeft(id)}>
+        <Button
+          look="quiet"
+          square
+          className="ml-auto"
+          aria-label={`Hide ${title.toLowerCase()}`}
+          onClick={() => toggleLeft(id)}
+        >
           <X size={15} />
         </Button>
       </header>

@@ -54,8 +54,17 @@ export function TableOutDialog({ onClose }: { onClose: () => void }): ReactNode 
           ]}
           onChoose={setOver}
         />
-        {over === 'query' && <TextInput aria-label="Query" className="h-7 w-56 font-mono text-xs" value={query} onChange={(event) => setQuery(event.target.value)} />}
-        <span className={verdict?.problem ? 'text-warn' : 'text-soft'}>{verdict?.problem ?? plural(nodes.length, 'node')}</span>
+        {over === 'query' && (
+          <TextInput
+            aria-label="Query"
+            className="h-7 w-56 font-mono text-xs"
+            value={query}
+            onChange={(event) => setQuery(event.target.value)}
+          />
+        )}
+        <span className={verdict?.problem ? 'text-warn' : 'text-soft'}>
+          {verdict?.problem ?? plural(nodes.length, 'node')}
+        </span>
       </div>
       <fieldset className="grid max-h-64 grid-cols-3 gap-x-4 gap-y-1 overflow-auto">
         <legend className="mb-1 text-sm text-soft">Parameters, those of most nodes first</legend>

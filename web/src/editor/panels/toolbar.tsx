@@ -33,7 +33,9 @@ import { keyOf, useKeys } from '../shortcuts/keys-store.ts';
 import { useEditing, useEditor, zoomTo } from '../store.ts';
 
 /** An operation of the registry, whose record has its icon, or a command of the application. */
-type Slotted = { readonly id: OperationId; readonly icon?: undefined; readonly word?: string } | { readonly id: string; readonly icon: LucideIcon; readonly word?: string };
+type Slotted =
+  | { readonly id: OperationId; readonly icon?: undefined; readonly word?: string }
+  | { readonly id: string; readonly icon: LucideIcon; readonly word?: string };
 
 const iconOf = (slot: Slotted): LucideIcon => (slot.icon === undefined ? presentation[slot.id].icon! : slot.icon);
 
@@ -44,7 +46,14 @@ const slots: readonly (readonly Slotted[])[] = [
     { id: 'redo', icon: Redo2 },
   ],
   [{ id: 'arrange', word: 'Arrange' }, { id: 'settle' }, { id: 'spacing' }, { id: 'level' }],
-  [{ id: 'align-left' }, { id: 'align-centre' }, { id: 'align-right' }, { id: 'align-top' }, { id: 'align-middle' }, { id: 'align-bottom' }],
+  [
+    { id: 'align-left' },
+    { id: 'align-centre' },
+    { id: 'align-right' },
+    { id: 'align-top' },
+    { id: 'align-middle' },
+    { id: 'align-bottom' },
+  ],
   [{ id: 'distribute-x' }, { id: 'distribute-y' }],
   [{ id: 'pin' }, { id: 'unpin' }, { id: 'turn-open', icon: Minimize2 }],
   [{ id: 'add', icon: Plus }, { id: 'in-hand', icon: Cable }, { id: 'bypass' }, { id: 'to-links' }],
@@ -92,7 +101,17 @@ function useSwitched(): Readonly<Record<string, boolean>> {
   };
 }
 
-function Slot({ id, icon: Icon, word, isOn }: { id: string; icon: LucideIcon; word?: string | undefined; isOn: boolean | undefined }): ReactNode {
+function Slot({
+  id,
+  icon: Icon,
+  word,
+  isOn,
+}: {
+  id: string;
+  icon: LucideIcon;
+  word?: string | undefined;
+  isOn: boolean | undefined;
+}): ReactNode {
   const state = useEditing();
   const keys = useKeys();
   const command = commandById(id)!;
@@ -109,7 +128,12 @@ function Slot({ id, icon: Icon, word, isOn }: { id: string; icon: LucideIcon; wo
         onClick={command.run}
         square={word === undefined}
         className={`${word === undefined ? narrow : ''} ${isOn ? 'bg-accent-wash' : ''}`}
-        {...(command.area.id === 'arrange' && { onPointerEnter: point, onFocus: point, onPointerLeave: unhint, onBlur: unhint })}
+        {...(command.area.id === 'arrange' && {
+          onPointerEnter: point,
+          onFocus: point,
+          onPointerLeave: unhint,
+          onBlur: unhint,
+        })}
       >
         <Icon size={17} />
         {word}
@@ -122,7 +146,10 @@ export function Toolbar(): ReactNode {
   const count = useEditor((state) => state.selection.length);
   const isOn = useSwitched();
   return (
-    <RadixToolbar.Root aria-label="Acts on the selection" className="flex h-11 shrink-0 items-center border-t border-line bg-panel px-2">
+    <RadixToolbar.Root
+      aria-label="Acts on the selection"
+      className="flex h-11 shrink-0 items-center border-t border-line bg-panel px-2"
+    >
       {/* in a narrow window the slots scroll, by wheel and with the focus; zoom stays in sight */}
       <span className="flex min-w-0 flex-1 items-center gap-px overflow-x-auto py-1 [scrollbar-width:none]">
         {slots.map((group, i) => (
@@ -136,7 +163,9 @@ export function Toolbar(): ReactNode {
         ))}
       </span>
       <span className="flex shrink-0 items-center gap-2 pl-2 text-xs whitespace-nowrap text-soft">
-        <span className="hidden min-w-20 text-right 2xl:inline">{count === 0 ? 'Nothing selected' : `${count.toLocaleString('en')} selected`}</span>
+        <span className="hidden min-w-20 text-right 2xl:inline">
+          {count === 0 ? 'Nothing selected' : `${count.toLocaleString('en')} selected`}
+        </span>
         <ZoomField />
         <Slot id="show" icon={Scan} isOn={undefined} />
       </span>
@@ -164,7 +193,13 @@ function InspectMenu(): ReactNode {
           {inspectCommands.map((command) => {
             const why = command.dim(state);
             return (
-              <DropdownMenu.Item key={command.id} className={itemLook} disabled={why !== undefined} title={why ?? command.about} onSelect={command.run}>
+              <DropdownMenu.Item
+                key={command.id}
+                className={itemLook}
+                disabled={why !== undefined}
+                title={why ?? command.about}
+                onSelect={command.run}
+              >
                 <span className="flex-1">{command.title}</span>
                 <kbd className="pl-4 font-mono text-xs text-soft">{keyOf(command.id, keys)}</kbd>
               </DropdownMenu.Item>

@@ -17,7 +17,11 @@ function useViews() {
   const fileId = useEditor((state) => state.fileId);
   const name = `views-${fileId}`;
   const queries = useQueryClient();
-  const query = useQuery({ queryKey: ['setting', name], queryFn: async () => (await api.setting(name, savedViewsSchema)) ?? [], enabled: fileId !== '' });
+  const query = useQuery({
+    queryKey: ['setting', name],
+    queryFn: async () => (await api.setting(name, savedViewsSchema)) ?? [],
+    enabled: fileId !== '',
+  });
   const save = async (views: readonly SavedView[]): Promise<void> => {
     const before = query.data ?? [];
     queries.setQueryData(['setting', name], views);
@@ -53,7 +57,9 @@ export function ViewsMenu(): ReactNode {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className={`${menuLook} max-h-[70vh] overflow-auto`} align="start" sideOffset={4}>
-          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">{views.length === 0 ? 'No view is saved in this file yet.' : 'Your views of this file'}</DropdownMenu.Label>
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
+            {views.length === 0 ? 'No view is saved in this file yet.' : 'Your views of this file'}
+          </DropdownMenu.Label>
           {views.map((view) => (
             <div key={view.name} className="flex items-center">
               <DropdownMenu.Item
@@ -96,7 +102,12 @@ export function SaveViewDialog({ onClose }: { onClose: () => void }): ReactNode 
   });
   const isThere = views.some((view) => view.name === name.trim());
   return (
-    <Dialog open onClose={onClose} title="Save this view" about="Graph, place and zoom, to come back to. Only you see your views; its address can be sent to anyone.">
+    <Dialog
+      open
+      onClose={onClose}
+      title="Save this view"
+      about="Graph, place and zoom, to come back to. Only you see your views; its address can be sent to anyone."
+    >
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -104,13 +115,21 @@ export function SaveViewDialog({ onClose }: { onClose: () => void }): ReactNode 
           if (name.trim() === '') return;
           const { graph, view } = getState();
           const own = { name: name.trim(), graph, ...view };
-          void save([...views.filter((other) => other.name !== own.name), own].sort((a, b) => (a.name < b.name ? -1 : 1)));
+          void save(
+            [...views.filter((other) => other.name !== own.name), own].sort((a, b) => (a.name < b.name ? -1 : 1)),
+          );
           onClose();
           toast(`The view “${own.name}” is saved.`, { duration: 2000 });
         }}
       >
         <Field label="Name">
-          <TextInput autoFocus value={name} maxLength={100} onChange={(event) => setName(event.target.value)} onFocus={(event) => event.target.select()} />
+          <TextInput
+            autoFocus
+            value={name}
+            maxLength={100}
+            onChange={(event) => setName(event.target.value)}
+            onFocus={(event) => event.target.select()}
+          />
         </Field>
         <Button type="submit" look="primary" dim={name.trim() === '' ? 'Give it a name.' : undefined}>
           {isThere ? 'Save in its place' : 'Save the view'}

@@ -15,8 +15,19 @@ import { enterGraph, useEditing, useEditor } from '../store.ts';
 const rowLook =
   'grid cursor-pointer grid-cols-[minmax(8rem,1fr)_7rem_minmax(9rem,1.4fr)] items-baseline gap-x-3 rounded-sm px-2 py-1.5 text-sm data-[selected=true]:bg-accent-wash';
 
-/** The ports of a node that take the wire in hand, the best first: hidden ones, and components that are not opened yet, too. */
-export function PortsDialog({ node: id, inHand, onClose }: { node: Id; inHand: InHand; onClose: () => void }): ReactNode {
+/**
+ * The ports of a node that take the wire in hand, the best first: hidden ones, and components that are not opened yet,
+ * too.
+ */
+export function PortsDialog({
+  node: id,
+  inHand,
+  onClose,
+}: {
+  node: Id;
+  inHand: InHand;
+  onClose: () => void;
+}): ReactNode {
   const { doc, kinds } = useEditing();
   const node = doc.nodes.get(id)!;
   const found = candidatesFor(inHand).candidates.of(node);
@@ -27,12 +38,21 @@ export function PortsDialog({ node: id, inHand, onClose }: { node: Id; inHand: I
   return (
     <ListDialog title={`Ports of ${caption(node)} that fit`} onClose={close} size="max-w-xl">
       <Command label="Ports that fit" loop>
-        <Command.Input autoFocus placeholder={`Which port of ${caption(node)}?`} className="h-11 w-full border-b border-line bg-transparent px-3 outline-none" />
+        <Command.Input
+          autoFocus
+          placeholder={`Which port of ${caption(node)}?`}
+          className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
+        />
         <Command.List className="max-h-[56vh] overflow-auto p-1.5">
           <Command.Empty className="p-4 text-center text-sm text-soft">No port that fits is called so.</Command.Empty>
           {found.map(({ port, isPart, isTaken }) => {
             const wire = isTaken ? indexOf(doc).wireInto(id, port.id) : undefined;
-            const said = [isPart && 'opens the component', wire && `takes the place of “${caption(doc.nodes.get(wire.from.node)!)}”`].filter(Boolean).join(', ');
+            const said = [
+              isPart && 'opens the component',
+              wire && `takes the place of “${caption(doc.nodes.get(wire.from.node)!)}”`,
+            ]
+              .filter(Boolean)
+              .join(', ');
             return (
               <Command.Item
                 key={port.id}
@@ -73,7 +93,11 @@ export function ChoiceDialog({
   return (
     <ListDialog title={title} onClose={() => take(undefined)} size="max-w-xl">
       <Command label={title} loop>
-        <Command.Input autoFocus placeholder={title} className="h-11 w-full border-b border-line bg-transparent px-3 outline-none" />
+        <Command.Input
+          autoFocus
+          placeholder={title}
+          className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
+        />
         <Command.List className="max-h-[56vh] overflow-auto p-1.5">
           <Command.Empty className="p-4 text-center text-sm text-soft">Nothing is called so.</Command.Empty>
           {choices.map(({ label, hint }, i) => (
@@ -94,7 +118,17 @@ export function ChoiceDialog({
 }
 
 /** Two ports that do not fit: why, and what would make them. */
-export function BridgeDialog({ from, to, why, onClose }: { from: PortRef; to: PortRef; why: string; onClose: () => void }): ReactNode {
+export function BridgeDialog({
+  from,
+  to,
+  why,
+  onClose,
+}: {
+  from: PortRef;
+  to: PortRef;
+  why: string;
+  onClose: () => void;
+}): ReactNode {
   const { doc, kinds } = useEditing();
   const ways = useMemo(() => bridges(doc, kinds, from, to), [doc, kinds, from, to]);
   return (
@@ -120,7 +154,17 @@ export function BridgeDialog({ from, to, why, onClose }: { from: PortRef; to: Po
 }
 
 /** Everything that an act had to say, each with the way there, and an undo. */
-export function ReportDialog({ report, title, act, onClose }: { report: Report; title: string; act: number | undefined; onClose: () => void }): ReactNode {
+export function ReportDialog({
+  report,
+  title,
+  act,
+  onClose,
+}: {
+  report: Report;
+  title: string;
+  act: number | undefined;
+  onClose: () => void;
+}): ReactNode {
   const isLast = useEditor((state) => act !== undefined && whereIs(act, state) === 'last');
   const { doc } = useEditing();
   const go = (id: Id): void => {
@@ -129,12 +173,22 @@ export function ReportDialog({ report, title, act, onClose }: { report: Report; 
     if (node) setTimeout(() => enterGraph(node.graph, [id]), 0);
   };
   return (
-    <Dialog open onClose={onClose} title={title} about={`${report.findings.length} things to know. Choose one to go there.`} size="wide">
+    <Dialog
+      open
+      onClose={onClose}
+      title={title}
+      about={`${report.findings.length} things to know. Choose one to go there.`}
+      size="wide"
+    >
       <ul className="min-h-0 flex-1 overflow-auto text-sm">
         {report.findings.map((item, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the list does not change while it is shown
           <li key={i}>
-            <button type="button" className="w-full rounded-sm px-2 py-1 text-left hover:bg-accent-wash" onClick={() => go(item.place.at(-1) ?? '')}>
+            <button
+              type="button"
+              className="w-full rounded-sm px-2 py-1 text-left hover:bg-accent-wash"
+              onClick={() => go(item.place.at(-1) ?? '')}
+            >
               {item.message}
             </button>
           </li>

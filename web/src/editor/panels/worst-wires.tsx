@@ -22,16 +22,33 @@ export function WorstWires({
   onTick: (ticked: boolean) => void;
 }): ReactNode {
   const graph = useEditor((state) => state.graph);
-  // beside the proposals and not after them; which outputs hurt does not hang on how long arranging takes, nor on the tick itself
+  // beside the proposals and not after them; which outputs hurt does not hang on how long arranging takes, nor on the
+  // tick itself
   const { quality: _quality, links: _links, ...others } = options;
-  const { answer, problem } = useTask('worst', { selection: { graph, items }, seed: plannedSeed, options: others }, measureRunner);
+  const { answer, problem } = useTask(
+    'worst',
+    { selection: { graph, items }, seed: plannedSeed, options: others },
+    measureRunner,
+  );
   return (
     <div className="flex items-center gap-x-4 text-sm whitespace-nowrap">
       <Field label={title} inline>
-        <input type="checkbox" className="order-first size-4 accent-accent" checked={isTicked} onChange={(event) => onTick(event.target.checked)} />
+        <input
+          type="checkbox"
+          className="order-first size-4 accent-accent"
+          checked={isTicked}
+          onChange={(event) => onTick(event.target.checked)}
+        />
       </Field>
       <p className="min-w-0 text-xs whitespace-normal text-soft tabular-nums" aria-live="polite">
-        {problem ?? (!answer ? 'Looking for the worst wires …' : answer.length === 0 ? 'No wire hurts so much that a remote link would pay.' : <Savings outputs={answer} />)}
+        {problem ??
+          (!answer ? (
+            'Looking for the worst wires …'
+          ) : answer.length === 0 ? (
+            'No wire hurts so much that a remote link would pay.'
+          ) : (
+            <Savings outputs={answer} />
+          ))}
       </p>
     </div>
   );

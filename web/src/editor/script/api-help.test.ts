@@ -36,12 +36,16 @@ describe('help from the types of the API', () => {
     expect(offered(script)).toBe(what);
   });
 
-  it.each(['const a = 1;\na.|', "log('graph.|", '// graph.|', 'nodes.map((node) => node.name).|', 'graph.nothing.|', 'nodes.slice().sort((a, b) => a.x - b.|'])(
-    'offers nothing it does not know: %s',
-    (script) => {
-      expect(offered(script)).toBeUndefined();
-    },
-  );
+  it.each([
+    'const a = 1;\na.|',
+    "log('graph.|",
+    '// graph.|',
+    'nodes.map((node) => node.name).|',
+    'graph.nothing.|',
+    'nodes.slice().sort((a, b) => a.x - b.|',
+  ])('offers nothing it does not know: %s', (script) => {
+    expect(offered(script)).toBeUndefined();
+  });
 
   it('says what the word under the pointer is', () => {
     const text = 'for (const node of nodes) node.label = node.name;';
@@ -51,10 +55,14 @@ describe('help from the types of the API', () => {
   });
 
   it('has a sentence for every member of the API', () => {
-    for (const type of scriptApi) for (const member of type.members) expect(`${type.name}.${member.name} ${member.doc || member.signature}`).toMatch(/ .+/);
+    for (const type of scriptApi)
+      for (const member of type.members)
+        expect(`${type.name}.${member.name} ${member.doc || member.signature}`).toMatch(/ .+/);
     // what says all by its name alone needs none
     const bare = scriptApi.flatMap((type) =>
-      type.name === 'ScriptRect' || type.name === 'ScriptOption' ? [] : type.members.filter((member) => member.doc === '').map((member) => member.name),
+      type.name === 'ScriptRect' || type.name === 'ScriptOption'
+        ? []
+        : type.members.filter((member) => member.doc === '').map((member) => member.name),
     );
     expect([...new Set(bare)].sort()).toEqual(
       [

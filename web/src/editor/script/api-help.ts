@@ -1,7 +1,8 @@
 import type { ApiMember, ApiType } from '@basitax/core/script/api-type';
 import { scriptApi } from '@basitax/core/script/generated/api';
 
-// What help can be had at a place of a script, from the types of the API alone: completion and hover. No compiler runs in the page.
+// What help can be had at a place of a script, from the types of the API alone: completion and hover. No compiler runs
+// in the page.
 
 const types = new Map<string, ApiType>(scriptApi.map((type) => [type.name, type]));
 const globals = types.get('ScriptGlobals')!;
@@ -51,12 +52,16 @@ function partsOf(text: string): string[] {
   return text.match(new RegExp(`${word}|\\((?:[^()]|\\([^()]*\\))*\\)|\\[[^\\[\\]]*\\]`, 'g')) ?? [];
 }
 
-/** What a chain of names, calls and indexes gives, as far as that can be known. `before` is the script up to there: where names are declared. */
+/**
+ * What a chain of names, calls and indexes gives, as far as that can be known. `before` is the script up to there:
+ * where names are declared.
+ */
 function shapeAt(text: string, before: string, depth = 0): Shape | undefined {
   if (depth > 8) return undefined;
   const [first, ...rest] = partsOf(text);
   if (first === undefined) return undefined;
-  let shape = declared(first, before, depth) ?? shapeOf(globals.members.find((member) => member.name === first)?.gives ?? '');
+  let shape =
+    declared(first, before, depth) ?? shapeOf(globals.members.find((member) => member.name === first)?.gives ?? '');
   for (const part of rest) {
     if (!shape) return undefined;
     // a call gives what the member before it says it gives
@@ -76,7 +81,8 @@ function declared(name: string, before: string, depth: number): Shape | undefine
   const look = (pattern: string, take: (match: RegExpMatchArray) => Shape | undefined): void => {
     for (const match of before.matchAll(new RegExp(pattern, 'g'))) found.push({ at: match.index, shape: take(match) });
   };
-  const of = (match: RegExpMatchArray): Shape | undefined => shapeAt(match[1]!, before.slice(0, match.index), depth + 1);
+  const of = (match: RegExpMatchArray): Shape | undefined =>
+    shapeAt(match[1]!, before.slice(0, match.index), depth + 1);
   look(`(?:const|let|var) ${own}\\s*:\\s*([\\w\\[\\] |]+?)\\s*=`, (match) => shapeOf(match[1]!));
   look(`(?:const|let|var) ${own}\\s*=\\s*(${chain})`, of);
   look(`for \\((?:const|let) ${own} of (${chain})\\)`, (match) => {
@@ -94,7 +100,9 @@ function declared(name: string, before: string, depth: number): Shape | undefine
 export interface Offer {
   /** Where the word that is being written begins. */
   readonly from: number;
-  readonly what: { readonly kind: 'members'; readonly members: readonly ApiMember[] } | { readonly kind: 'parameters' | 'operations' | 'kinds' };
+  readonly what:
+    | { readonly kind: 'members'; readonly members: readonly ApiMember[] }
+    | { readonly kind: 'parameters' | 'operations' | 'kinds' };
 }
 
 const inQuotes: readonly (readonly [RegExp, 'parameters' | 'operations' | 'kinds'])[] = [
@@ -119,11 +127,16 @@ export function offerAt(before: string): Offer | undefined {
     return { from: before.length - dotted[2]!.length, what: { kind: 'members', members: membersOf(shape.type) } };
   }
   const start = /(?:^|[^\w$.])([A-Za-z_$][\w$]*)$/.exec(before);
-  return start ? { from: before.length - start[1]!.length, what: { kind: 'members', members: globals.members } } : undefined;
+  return start
+    ? { from: before.length - start[1]!.length, what: { kind: 'members', members: globals.members } }
+    : undefined;
 }
 
 /** The member that the word over `at` stands for; undefined where that is none of the API. */
-export function helpAt(text: string, at: number): { readonly from: number; readonly to: number; readonly member: ApiMember } | undefined {
+export function helpAt(
+  text: string,
+  at: number,
+): { readonly from: number; readonly to: number; readonly member: ApiMember } | undefined {
   const from = at - (/[\w$]*$/.exec(text.slice(0, at))?.[0].length ?? 0);
   const to = at + (/^[\w$]*/.exec(text.slice(at))?.[0].length ?? 0);
   const name = text.slice(from, to);

@@ -1,5 +1,10 @@
 import type { ApiMember } from '@basitax/core/script/api-type';
-import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
+import {
+  autocompletion,
+  type Completion,
+  type CompletionContext,
+  type CompletionResult,
+} from '@codemirror/autocomplete';
 import { javascript } from '@codemirror/lang-javascript';
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { type Diagnostic, linter, setDiagnostics } from '@codemirror/lint';
@@ -24,13 +29,18 @@ const looks = EditorView.theme({
   '&.cm-focused': { outline: '2px solid var(--accent)', outlineOffset: '-2px' },
   '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: 'transparent' },
   '&.cm-focused .cm-activeLine, &.cm-focused .cm-activeLineGutter': { backgroundColor: 'var(--accent-wash)' },
-  '&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground': { backgroundColor: 'var(--accent-wash)' },
+  '&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground': {
+    backgroundColor: 'var(--accent-wash)',
+  },
   '.cm-cursor': { borderLeftColor: 'var(--ink)' },
   '.cm-tooltip': { backgroundColor: 'var(--panel)', color: 'var(--ink)', border: '1px solid var(--edge)' },
   '.cm-tooltip-autocomplete > ul > li[aria-selected]': { backgroundColor: 'var(--accent)', color: 'var(--on-accent)' },
   '.cm-tooltip .cm-completionInfo': { maxWidth: '22rem', padding: '6px 8px' },
   '.cm-completionMatchedText': { fontWeight: 'bold', textDecoration: 'none' },
-  '.cm-matchingBracket, &.cm-focused .cm-matchingBracket': { backgroundColor: 'var(--accent-wash)', outline: '1px solid var(--edge)' },
+  '.cm-matchingBracket, &.cm-focused .cm-matchingBracket': {
+    backgroundColor: 'var(--accent-wash)',
+    outline: '1px solid var(--edge)',
+  },
   '.cm-panels': { backgroundColor: 'var(--panel)', color: 'var(--ink)' },
 });
 
@@ -64,14 +74,21 @@ const ofMember = (member: ApiMember): Completion => ({
   info: () => described(member),
   ...(member.isMethod && {
     apply: (view: EditorView, _completion: Completion, from: number, to: number) =>
-      view.dispatch({ changes: { from, to, insert: `${member.name}()` }, selection: { anchor: from + member.name.length + (member.signature.includes('()') ? 2 : 1) } }),
+      view.dispatch({
+        changes: { from, to, insert: `${member.name}()` },
+        selection: { anchor: from + member.name.length + (member.signature.includes('()') ? 2 : 1) },
+      }),
   }),
 });
 
 function completions(words: () => Words) {
   return ({ state, pos, explicit }: CompletionContext): CompletionResult | null => {
     const offer = offerAt(state.sliceDoc(0, pos));
-    if (!offer || (!explicit && offer.from === pos && state.sliceDoc(pos - 1, pos) !== '.' && offer.what.kind === 'members')) return null;
+    if (
+      !offer ||
+      (!explicit && offer.from === pos && state.sliceDoc(pos - 1, pos) !== '.' && offer.what.kind === 'members')
+    )
+      return null;
     const { what } = offer;
     const options: Completion[] =
       what.kind === 'members'
@@ -85,7 +102,14 @@ function completions(words: () => Words) {
 
 const hover = hoverTooltip((view, pos) => {
   const help = helpAt(view.state.doc.toString(), pos);
-  return help ? { pos: help.from, end: help.to, above: true, create: () => ({ dom: Object.assign(described(help.member), { className: 'max-w-96 px-2 py-1 text-xs' }) }) } : null;
+  return help
+    ? {
+        pos: help.from,
+        end: help.to,
+        above: true,
+        create: () => ({ dom: Object.assign(described(help.member), { className: 'max-w-96 px-2 py-1 text-xs' }) }),
+      }
+    : null;
 });
 
 /** An editor for scripts: completion and help from the API's own types; the line of a mistake is marked. */
@@ -156,7 +180,13 @@ export default function CodeEditor({
       className="h-full"
       // Tab moves on, as it does everywhere
       indentWithTab={false}
-      basicSetup={{ autocompletion: false, foldGutter: false, highlightActiveLine: true, searchKeymap: true, lintKeymap: false }}
+      basicSetup={{
+        autocompletion: false,
+        foldGutter: false,
+        highlightActiveLine: true,
+        searchKeymap: true,
+        lintKeymap: false,
+      }}
     />
   );
 }

@@ -20,7 +20,15 @@ function schemaOf(name: string, { type, title, hint, unit, min, max, choices }: 
 }
 
 /** The form that a script’s options make. */
-export function ScriptOptionFields({ options, values, onChange }: { options: ScriptOptions; values: ScriptValues; onChange: (values: ScriptValues) => void }): ReactNode {
+export function ScriptOptionFields({
+  options,
+  values,
+  onChange,
+}: {
+  options: ScriptOptions;
+  values: ScriptValues;
+  onChange: (values: ScriptValues) => void;
+}): ReactNode {
   const names = Object.entries(options);
   if (names.length === 0) return null;
   return (

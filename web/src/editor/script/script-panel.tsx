@@ -23,7 +23,10 @@ import { cannotRun, dryRun, setScript, takeDraft, useScript } from './script-sta
 
 const CodeEditor = lazy(() => import('./code-editor.tsx'));
 
-/** Scripts over the graph: one’s own draft or one of the library; a dry run first, then applied as one step that can be undone. */
+/**
+ * Scripts over the graph: one’s own draft or one of the library; a dry run first, then applied as one step that can be
+ * undone.
+ */
 export function ScriptPanel(): ReactNode {
   const state = useEditing();
   const script = useScript();
@@ -33,14 +36,28 @@ export function ScriptPanel(): ReactNode {
   const words = useWords(state);
   useOptions(source);
   const failure = done?.planned.failure;
-  const problem = useMemo(() => (failure?.line === undefined ? undefined : { line: failure.line, message: failure.message }), [failure]);
+  const problem = useMemo(
+    () => (failure?.line === undefined ? undefined : { line: failure.line, message: failure.message }),
+    [failure],
+  );
   const mayKeep = person && mayAct(person.role, 'editor') ? undefined : 'Keeping scripts takes the role editor.';
   return (
-    <SidePanel id="script" wide title="Script" about="Reads and changes nodes in a defined order. A dry run changes nothing; applying is one step, all or nothing.">
+    <SidePanel
+      id="script"
+      wide
+      title="Script"
+      about="Reads and changes nodes in a defined order. A dry run changes nothing; applying is one step, all or nothing."
+    >
       <div className="flex items-center gap-2">
         <LibraryMenu />
-        <span className="min-w-0 flex-1 truncate text-xs text-soft">{item ? <VersionMenu item={item} /> : 'Kept in this browser.'}</span>
-        <Button className="h-7" dim={mayKeep ?? (source.trim() === '' ? 'There is nothing to keep.' : undefined)} onClick={() => setSaving(true)}>
+        <span className="min-w-0 flex-1 truncate text-xs text-soft">
+          {item ? <VersionMenu item={item} /> : 'Kept in this browser.'}
+        </span>
+        <Button
+          className="h-7"
+          dim={mayKeep ?? (source.trim() === '' ? 'There is nothing to keep.' : undefined)}
+          onClick={() => setSaving(true)}
+        >
           {item && taken !== source ? 'Keep changes …' : 'Keep …'}
         </Button>
       </div>
@@ -59,11 +76,22 @@ export function ScriptPanel(): ReactNode {
       {isCodeShown && (
         <div className={`min-h-28 overflow-hidden rounded-sm border border-edge ${done ? 'flex-[2]' : 'flex-[4]'}`}>
           <Suspense fallback={<p className="p-2 text-soft">Loading the code editor …</p>}>
-            <CodeEditor label="Script" value={source} onChange={(text) => setScript({ source: text })} onRun={() => void dryRun()} words={words} problem={problem} />
+            <CodeEditor
+              label="Script"
+              value={source}
+              onChange={(text) => setScript({ source: text })}
+              onRun={() => void dryRun()}
+              words={words}
+              problem={problem}
+            />
           </Suspense>
         </div>
       )}
-      <ScriptOptionFields options={script.options} values={script.values} onChange={(values) => setScript({ values })} />
+      <ScriptOptionFields
+        options={script.options}
+        values={script.values}
+        onChange={(values) => setScript({ values })}
+      />
       <RunLine state={state} />
       <div className={`flex min-h-48 flex-col gap-2 ${done ? 'flex-[3]' : 'flex-[1]'}`}>
         <ScriptResults />
@@ -104,8 +132,18 @@ function RunLine({ state }: { state: Editing }): ReactNode {
         />
       )}
       {over === 'selection' && selected > 1 && <span className="text-xs text-soft">the first selected first</span>}
-      {verdict && <span className={`text-xs ${verdict.problem ? 'text-warn' : 'text-soft'}`}>{verdict.problem ?? `${verdict.count} nodes`}</span>}
-      <Button look={state.preview ? 'plain' : 'primary'} className="ml-auto" title="Dry run (Ctrl+Enter in the code)" dim={dim} onClick={() => void dryRun()}>
+      {verdict && (
+        <span className={`text-xs ${verdict.problem ? 'text-warn' : 'text-soft'}`}>
+          {verdict.problem ?? `${verdict.count} nodes`}
+        </span>
+      )}
+      <Button
+        look={state.preview ? 'plain' : 'primary'}
+        className="ml-auto"
+        title="Dry run (Ctrl+Enter in the code)"
+        dim={dim}
+        onClick={() => void dryRun()}
+      >
         <Play size={14} />
         Dry run
       </Button>
@@ -136,7 +174,11 @@ function LibraryMenu(): ReactNode {
             {library.error?.message ?? (library.data?.length === 0 ? 'The library holds no script yet.' : 'Library')}
           </DropdownMenu.Label>
           {(library.data ?? []).map((one) => (
-            <DropdownMenu.Item key={one.id} className={`${itemLook} flex-col items-start gap-0`} onSelect={() => void take(one, 'head')}>
+            <DropdownMenu.Item
+              key={one.id}
+              className={`${itemLook} flex-col items-start gap-0`}
+              onSelect={() => void take(one, 'head')}
+            >
               <span className="font-bold">{one.title}</span>
               <span className="text-xs text-soft">{one.about}</span>
             </DropdownMenu.Item>
@@ -151,7 +193,16 @@ function LibraryMenu(): ReactNode {
 async function take(wanted: LibraryItem, version: number | 'head'): Promise<void> {
   try {
     const found = await api.libraryVersion(wanted.id, version);
-    setScript({ item: found, source: found.content, taken: found.content, options: found.options, values: {}, isCodeShown: false, done: undefined, problem: undefined });
+    setScript({
+      item: found,
+      source: found.content,
+      taken: found.content,
+      options: found.options,
+      values: {},
+      isCodeShown: false,
+      done: undefined,
+      problem: undefined,
+    });
   } catch (error) {
     toast.error(wanted.title, { description: error instanceof Error ? error.message : String(error) });
   }
@@ -162,7 +213,11 @@ function VersionMenu({ item }: { item: LibraryItem }): ReactNode {
   const [isOpen, setOpen] = useState(false);
   const queries = useQueryClient();
   const person = usePerson().data;
-  const versions = useQuery({ queryKey: ['library-versions', item.id], queryFn: () => api.libraryVersions(item.id), enabled: isOpen });
+  const versions = useQuery({
+    queryKey: ['library-versions', item.id],
+    queryFn: () => api.libraryVersions(item.id),
+    enabled: isOpen,
+  });
   const may = person !== undefined && person !== null && mayAct(person.role, item.changeRole);
   const remove = async (): Promise<void> => {
     try {
@@ -187,7 +242,11 @@ function VersionMenu({ item }: { item: LibraryItem }): ReactNode {
         <DropdownMenu.Content className={`${menuLook} max-h-[60vh] w-80 overflow-auto`} align="start" sideOffset={4}>
           {versions.error && <p className="px-2 py-1 text-xs text-warn">{versions.error.message}</p>}
           {(versions.data ?? []).map((one) => (
-            <DropdownMenu.Item key={one.version} className={`${itemLook} flex-col items-start gap-0`} onSelect={() => void take(item, one.version)}>
+            <DropdownMenu.Item
+              key={one.version}
+              className={`${itemLook} flex-col items-start gap-0`}
+              onSelect={() => void take(item, one.version)}
+            >
               <span className={one.version === item.version ? 'font-bold' : ''}>
                 Version {one.version}, {one.author}
               </span>
@@ -198,7 +257,12 @@ function VersionMenu({ item }: { item: LibraryItem }): ReactNode {
             </DropdownMenu.Item>
           ))}
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
-          <DropdownMenu.Item className={itemLook} disabled={!may} title={may ? undefined : `It takes the role ${item.changeRole}.`} onSelect={() => void remove()}>
+          <DropdownMenu.Item
+            className={itemLook}
+            disabled={!may}
+            title={may ? undefined : `It takes the role ${item.changeRole}.`}
+            onSelect={() => void remove()}
+          >
             Take it out of the library
           </DropdownMenu.Item>
         </DropdownMenu.Content>
@@ -231,7 +295,9 @@ function useOptions(source: string): void {
 function useWords({ doc, kinds }: Editing): Words {
   return useMemo(() => {
     const used = new Set([...doc.nodes.values()].map((node) => node.kind));
-    const sorted = [...kinds.all()].sort((a, b) => Number(used.has(b.id)) - Number(used.has(a.id)) || (a.id < b.id ? -1 : 1));
+    const sorted = [...kinds.all()].sort(
+      (a, b) => Number(used.has(b.id)) - Number(used.has(a.id)) || (a.id < b.id ? -1 : 1),
+    );
     return {
       parameters: [...new Set(sorted.flatMap((kind) => kind.parameters.map((one) => one.id)))],
       operations: operations.map((one) => [one.id, one.title] as const),

@@ -22,9 +22,22 @@ export function ScriptResults(): ReactNode {
         {problem}
       </p>
     );
-  if (!done) return <p className="text-soft">A dry run shows here what the script would do. Nothing is changed before you apply it.</p>;
+  if (!done)
+    return (
+      <p className="text-soft">
+        A dry run shows here what the script would do. Nothing is changed before you apply it.
+      </p>
+    );
   const { changes, log, report, outputs, failure, over } = done.planned;
-  const fallback: Tab = failure ? 'console' : changes.length > 0 ? 'changes' : outputs.length > 0 ? 'files' : log.length > 0 ? 'console' : 'changes';
+  const fallback: Tab = failure
+    ? 'console'
+    : changes.length > 0
+      ? 'changes'
+      : outputs.length > 0
+        ? 'files'
+        : log.length > 0
+          ? 'console'
+          : 'changes';
   const tab = chosen ?? fallback;
   const count = (n: number): string => n.toLocaleString('en');
   return (
@@ -34,12 +47,14 @@ export function ScriptResults(): ReactNode {
           <CircleAlert size={15} className="mt-0.5 shrink-0" aria-hidden="true" />
           <span className="min-w-0 break-words">
             {failure.line !== undefined && <b>Line {failure.line}: </b>}
-            {failure.message} {failure.node !== undefined && <NodeLink id={failure.node} />} <span className="text-soft">Nothing was changed.</span>
+            {failure.message} {failure.node !== undefined && <NodeLink id={failure.node} />}{' '}
+            <span className="text-soft">Nothing was changed.</span>
           </span>
         </p>
       ) : (
         <p role="status">
-          {changes.length === 0 ? 'It would change nothing' : `It would make ${plural(changes.length, 'change')}`}, over {plural(over.length, 'node')}
+          {changes.length === 0 ? 'It would change nothing' : `It would make ${plural(changes.length, 'change')}`}, over{' '}
+          {plural(over.length, 'node')}
           {doc === done.of ? '.' : ', on an earlier state of the graph.'}
         </p>
       )}
@@ -54,8 +69,12 @@ export function ScriptResults(): ReactNode {
         ]}
         onChoose={setChosen}
       />
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls is reached by key */}
-      <section tabIndex={0} aria-label={`List of ${tab}`} className="min-h-0 flex-1 overflow-auto rounded-sm border border-line bg-ticket px-2 py-1">
+      <section
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls is reached by key
+        tabIndex={0}
+        aria-label={`List of ${tab}`}
+        className="min-h-0 flex-1 overflow-auto rounded-sm border border-line bg-ticket px-2 py-1"
+      >
         {tab === 'changes' && <Changes done={done} />}
         {tab === 'console' && <Console done={done} />}
         {tab === 'skipped' && <Skipped done={done} />}
@@ -94,7 +113,8 @@ function reveal(id: string): void {
   const { doc, graph, kinds, preview } = useEditor.getState();
   const at = called(doc, kinds, id).graph;
   if (at === undefined) return;
-  if (at !== graph && preview) toast('That lies in another graph: apply or drop the preview first.', { duration: 3000 });
+  if (at !== graph && preview)
+    toast('That lies in another graph: apply or drop the preview first.', { duration: 3000 });
   else if (at !== graph) enterGraph(at, [id]);
   else {
     select([id]);
@@ -117,21 +137,41 @@ function NodeLink({ id, children }: { id: string; children?: ReactNode }): React
 function Changes({ done }: { done: DryRun }): ReactNode {
   const { changes } = done.planned;
   if (changes.length === 0) return <Nothing>Nothing would be changed.</Nothing>;
-  return <Rows label="Changes" rows={changes} row={(change) => <NodeLink id={change.before ?? change.after ?? ''}>{change.sentence}</NodeLink>} />;
+  return (
+    <Rows
+      label="Changes"
+      rows={changes}
+      row={(change) => <NodeLink id={change.before ?? change.after ?? ''}>{change.sentence}</NodeLink>}
+    />
+  );
 }
 
 function Console({ done }: { done: DryRun }): ReactNode {
   const { log } = done.planned;
   if (log.length === 0) return <Nothing>The script said nothing: log(…) writes here.</Nothing>;
   return (
-    <Rows label="Console" rows={log} row={(line) => <span className={`font-mono text-xs whitespace-pre-wrap ${line.level === 'warn' ? 'text-warn' : ''}`}>{line.text}</span>} />
+    <Rows
+      label="Console"
+      rows={log}
+      row={(line) => (
+        <span className={`font-mono text-xs whitespace-pre-wrap ${line.level === 'warn' ? 'text-warn' : ''}`}>
+          {line.text}
+        </span>
+      )}
+    />
   );
 }
 
 function Skipped({ done }: { done: DryRun }): ReactNode {
   const { findings } = done.planned.report;
   if (findings.length === 0) return <Nothing>No node was passed over.</Nothing>;
-  return <Rows label="Skipped" rows={findings} row={(item) => <NodeLink id={item.place.at(-1) ?? ''}>{item.message}</NodeLink>} />;
+  return (
+    <Rows
+      label="Skipped"
+      rows={findings}
+      row={(item) => <NodeLink id={item.place.at(-1) ?? ''}>{item.message}</NodeLink>}
+    />
+  );
 }
 
 function Files({ done }: { done: DryRun }): ReactNode {

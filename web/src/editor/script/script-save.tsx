@@ -26,7 +26,10 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
   const keep = async (): Promise<void> => {
     const wanted = { title, about, runRole, changeRole, content: source, message };
     try {
-      const kept = asNew || !item ? await api.makeLibraryItem({ type: 'script', ...wanted }) : await api.changeLibraryItem(item.id, newest, wanted);
+      const kept =
+        asNew || !item
+          ? await api.makeLibraryItem({ type: 'script', ...wanted })
+          : await api.changeLibraryItem(item.id, newest, wanted);
       setScript({ item: kept, taken: source, options: kept.options });
       await queries.invalidateQueries({ queryKey: ['library'] });
       await queries.invalidateQueries({ queryKey: ['library-versions', kept.id] });
@@ -37,7 +40,12 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
     }
   };
   return (
-    <Dialog open onClose={onClose} title="Keep in the library" about="A version never changes. Who may run it finds it in the menu of scripts, with a form made from its options.">
+    <Dialog
+      open
+      onClose={onClose}
+      title="Keep in the library"
+      about="A version never changes. Who may run it finds it in the menu of scripts, with a form made from its options."
+    >
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -47,7 +55,12 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
       >
         {mayChange && (
           <label className="flex items-center gap-2 text-sm">
-            <input type="checkbox" className="size-4 accent-accent" checked={asNew} onChange={(event) => setAsNew(event.target.checked)} />
+            <input
+              type="checkbox"
+              className="size-4 accent-accent"
+              checked={asNew}
+              onChange={(event) => setAsNew(event.target.checked)}
+            />
             As a new script, not as version {newest + 1} of “{item.title}”
           </label>
         )}
@@ -78,10 +91,22 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
 }
 
 /** The least role of all. */
-function RoleField({ label, value, onChange }: { label: string; value: Role; onChange: (role: Role) => void }): ReactNode {
+function RoleField({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: Role;
+  onChange: (role: Role) => void;
+}): ReactNode {
   return (
     <Field label={label}>
-      <select className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm" value={value} onChange={(event) => onChange(event.target.value as Role)}>
+      <select
+        className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm"
+        value={value}
+        onChange={(event) => onChange(event.target.value as Role)}
+      >
         {roles.map((role) => (
           <option key={role} value={role}>
             {role === 'lead' ? 'leads' : `${role}s and above`}

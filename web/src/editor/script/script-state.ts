@@ -61,7 +61,15 @@ export const setScript = (change: Partial<ScriptState>): void => useScript.setSt
 
 /** Goes on with one's own draft. */
 export const takeDraft = (): void =>
-  setScript({ item: undefined, source: localStorage.getItem(place) ?? firstScript, taken: undefined, values: {}, isCodeShown: true, done: undefined, problem: undefined });
+  setScript({
+    item: undefined,
+    source: localStorage.getItem(place) ?? firstScript,
+    taken: undefined,
+    values: {},
+    isCodeShown: true,
+    done: undefined,
+    problem: undefined,
+  });
 
 /** Why the script cannot be run now, as a sentence; undefined where it can. */
 export function cannotRun(over: ScriptReach['over'], selected: number, isBusy: boolean): string | undefined {
@@ -83,7 +91,8 @@ export async function dryRun(): Promise<void> {
   const job = (fraction: number, what: string) => ({ job: { title, fraction, what, cancel } });
   setState(job(0, ''));
   setScript({ done: undefined, problem: undefined });
-  const reach: ScriptReach = over === 'selection' ? { over, items: nodes } : over === 'query' ? { over, query } : { over };
+  const reach: ScriptReach =
+    over === 'selection' ? { over, items: nodes } : over === 'query' ? { over, query } : { over };
   const declared = Object.fromEntries(Object.entries(values).filter(([name]) => name in options));
   try {
     const planned = await scriptRunner.run(
@@ -99,9 +108,17 @@ export async function dryRun(): Promise<void> {
     );
     setState({ job: undefined });
     setScript({ done: { of: state.doc, graph: state.graph, planned } });
-    if (planned.edit.steps.length > 0 && !state.readOnly && getState().doc === state.doc) showEdit(title, { edit: planned.edit, report: { ...planned.report, findings: [] } });
+    if (planned.edit.steps.length > 0 && !state.readOnly && getState().doc === state.doc)
+      showEdit(title, { edit: planned.edit, report: { ...planned.report, findings: [] } });
   } catch (error) {
     setState({ job: undefined });
-    setScript({ problem: error instanceof Cancelled ? 'Cancelled; nothing was changed.' : error instanceof Error ? error.message : String(error) });
+    setScript({
+      problem:
+        error instanceof Cancelled
+          ? 'Cancelled; nothing was changed.'
+          : error instanceof Error
+            ? error.message
+            : String(error),
+    });
   }
 }

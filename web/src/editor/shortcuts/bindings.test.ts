@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { type Bindings, bindingsOf, clashes, following, isUniversal, type KeyLike, keyName, press, spell } from './bindings.ts';
+import {
+  type Bindings,
+  bindingsOf,
+  clashes,
+  following,
+  isUniversal,
+  type KeyLike,
+  keyName,
+  press,
+  spell,
+} from './bindings.ts';
 
 const key = (name: string, held: Partial<KeyLike> & { altGraph?: boolean } = {}): KeyLike => ({
   key: name,
@@ -29,7 +39,8 @@ describe('what was pressed', () => {
   });
 
   it('is never one of the keys that mean the same everywhere', () => {
-    for (const one of ['Escape', 'Enter', 'Tab', 'Delete', 'ArrowLeft', 'Shift+ArrowLeft', 'Space']) expect(isUniversal(one)).toBe(true);
+    for (const one of ['Escape', 'Enter', 'Tab', 'Delete', 'ArrowLeft', 'Shift+ArrowLeft', 'Space'])
+      expect(isUniversal(one)).toBe(true);
     for (const one of ['a', 'F6', '/', 'Shift+a']) expect(isUniversal(one)).toBe(false);
   });
 });

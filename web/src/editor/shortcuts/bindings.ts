@@ -5,8 +5,34 @@ export type Sequence = string;
 export type Bindings = ReadonlyMap<string, readonly Sequence[]>;
 
 /** What means the same everywhere, and is therefore not to be had. */
-const universal = new Set(['Escape', 'Enter', 'Tab', 'Delete', 'Backspace', 'Space', 'ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown', 'Unidentified', 'Dead', 'Process']);
-const modifiers = new Set(['Shift', 'Control', 'Alt', 'Meta', 'AltGraph', 'CapsLock', 'NumLock', 'Fn', 'Hyper', 'Super', 'OS']);
+const universal = new Set([
+  'Escape',
+  'Enter',
+  'Tab',
+  'Delete',
+  'Backspace',
+  'Space',
+  'ArrowLeft',
+  'ArrowRight',
+  'ArrowUp',
+  'ArrowDown',
+  'Unidentified',
+  'Dead',
+  'Process',
+]);
+const modifiers = new Set([
+  'Shift',
+  'Control',
+  'Alt',
+  'Meta',
+  'AltGraph',
+  'CapsLock',
+  'NumLock',
+  'Fn',
+  'Hyper',
+  'Super',
+  'OS',
+]);
 
 export interface KeyLike {
   readonly key: string;
@@ -18,8 +44,10 @@ export interface KeyLike {
 }
 
 /**
- * What was pressed, by the sign that the keyboard layout gives (`event.key`), so that every layout works. Letters are small, with
- * `Shift+` where it is held; other signs have Shift in them already. Undefined for modifiers alone and for commands with Ctrl, Alt or Meta.
+ * What was pressed, by the sign that the keyboard layout gives (`event.key`), so that every layout works. Letters are
+ * small, with
+ * `Shift+` where it is held; other signs have Shift in them already. Undefined for modifiers alone and for commands
+ * with Ctrl, Alt or Meta.
  */
 export function keyName(event: KeyLike): string | undefined {
   if (modifiers.has(event.key)) return undefined;
@@ -49,7 +77,9 @@ export function clashes(bindings: Bindings): Clash[] {
   for (const [id, keys] of bindings) for (const key of new Set(keys)) asked.set(key, [...(asked.get(key) ?? []), id]);
   const found: Clash[] = [];
   for (const [sequence, acts] of asked) {
-    const longer = sequence.includes(' ') ? [] : [...asked].filter(([other]) => other.startsWith(`${sequence} `)).flatMap(([, ids]) => ids);
+    const longer = sequence.includes(' ')
+      ? []
+      : [...asked].filter(([other]) => other.startsWith(`${sequence} `)).flatMap(([, ids]) => ids);
     if (acts.length + longer.length > 1) found.push({ sequence, acts: [...acts, ...longer] });
   }
   return found;
@@ -74,13 +104,22 @@ export function press(bindings: Bindings, first: string | undefined, key: string
 
 /** The acts that may follow a first key, by their second. */
 export function following(bindings: Bindings, first: string): { key: string; act: string }[] {
-  return [...bindings].flatMap(([act, keys]) => keys.filter((sequence) => sequence.startsWith(`${first} `)).map((sequence) => ({ key: sequence.slice(first.length + 1), act })));
+  return [...bindings].flatMap(([act, keys]) =>
+    keys
+      .filter((sequence) => sequence.startsWith(`${first} `))
+      .map((sequence) => ({ key: sequence.slice(first.length + 1), act })),
+  );
 }
 
 /** A sequence as it is shown: letters large, as they stand on the keys. */
 export function spell(sequence: Sequence): string {
   return sequence
     .split(' ')
-    .map((key) => key.replace(/^(Shift\+)?(.)$/u, (_, shift: string | undefined, sign: string) => `${shift ?? ''}${sign.toUpperCase()}`))
+    .map((key) =>
+      key.replace(
+        /^(Shift\+)?(.)$/u,
+        (_, shift: string | undefined, sign: string) => `${shift ?? ''}${sign.toUpperCase()}`,
+      ),
+    )
     .join(' ');
 }

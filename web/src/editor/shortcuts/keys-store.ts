@@ -21,7 +21,11 @@ const nothingOwn: Shortcuts = { on: true, keys: {} };
 
 /** The person's own keys, from the server; usual ones until they are there. */
 export function useOwnShortcuts() {
-  const query = useQuery({ queryKey: ['setting', 'shortcuts'], queryFn: async () => (await api.setting('shortcuts', shortcutsSchema)) ?? nothingOwn, staleTime: 60_000 });
+  const query = useQuery({
+    queryKey: ['setting', 'shortcuts'],
+    queryFn: async () => (await api.setting('shortcuts', shortcutsSchema)) ?? nothingOwn,
+    staleTime: 60_000,
+  });
   const own = query.data;
   useEffect(() => {
     if (own) useKeys.setState({ on: own.on, bindings: bindingsOf(usualKeys, own.keys) });
@@ -30,7 +34,10 @@ export function useOwnShortcuts() {
 }
 
 /** The keys of an act as they are shown beside it: its shortest own one, or the one that is the same everywhere. */
-export function keyOf(id: string, { bindings, on }: Pick<Keys, 'bindings' | 'on'> = useKeys.getState()): string | undefined {
+export function keyOf(
+  id: string,
+  { bindings, on }: Pick<Keys, 'bindings' | 'on'> = useKeys.getState(),
+): string | undefined {
   const own = on ? [...(bindings.get(id) ?? [])].sort((a, b) => a.length - b.length)[0] : undefined;
   return own === undefined ? universalKeys[id] : spell(own);
 }

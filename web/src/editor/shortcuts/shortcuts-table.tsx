@@ -11,7 +11,8 @@ import { bindingsOf, clashes, isUniversal, keyName, type Sequence, spell } from 
 import { useOwnShortcuts } from './keys-store.ts';
 import { universalKeys } from './universal.ts';
 
-const sameKeys = (a: readonly Sequence[], b: readonly Sequence[]): boolean => a.length === b.length && a.every((key, i) => key === b[i]);
+const sameKeys = (a: readonly Sequence[], b: readonly Sequence[]): boolean =>
+  a.length === b.length && a.every((key, i) => key === b[i]);
 
 /** Changes are kept on the server at once, for this person. */
 function useShortcuts() {
@@ -24,7 +25,9 @@ function useShortcuts() {
       await api.saveSetting('shortcuts', next);
     } catch (error) {
       queries.setQueryData(['setting', 'shortcuts'], own);
-      toast.error('The shortcuts were not saved.', { description: error instanceof Error ? error.message : String(error) });
+      toast.error('The shortcuts were not saved.', {
+        description: error instanceof Error ? error.message : String(error),
+      });
     }
   };
   const bind = (id: string, keys: readonly Sequence[]): Promise<void> => {
@@ -56,17 +59,34 @@ export function ShortcutsTable(): ReactNode {
   const bindings = useMemo(() => bindingsOf(usualKeys, own.keys), [own.keys]);
   const clashing = useMemo(() => clashes(bindings), [bindings]);
   const fits = (command: Command): boolean =>
-    `${command.title} ${command.area.title} ${(bindings.get(command.id) ?? []).map(spell).join(' ')}`.toLowerCase().includes(text.trim().toLowerCase());
+    `${command.title} ${command.area.title} ${(bindings.get(command.id) ?? []).map(spell).join(' ')}`
+      .toLowerCase()
+      .includes(text.trim().toLowerCase());
   if (query.isError) return <p role="alert">{query.error.message}</p>;
   return (
     <div className="flex min-h-0 flex-col gap-3">
       <div className="flex flex-wrap items-center gap-3">
         <label className="flex items-center gap-2 text-sm">
-          <input type="checkbox" className="size-4 accent-accent" checked={own.on} onChange={(event) => void change({ ...own, on: event.target.checked })} />
+          <input
+            type="checkbox"
+            className="size-4 accent-accent"
+            checked={own.on}
+            onChange={(event) => void change({ ...own, on: event.target.checked })}
+          />
           Shortcuts of one and two keys are on
         </label>
-        <TextInput type="search" aria-label="Filter" placeholder="Filter by act or key" className="ml-auto w-52" value={text} onChange={(event) => setText(event.target.value)} />
-        <Button dim={Object.keys(own.keys).length === 0 ? 'All keys are the usual ones.' : undefined} onClick={() => void change({ ...own, keys: {} })}>
+        <TextInput
+          type="search"
+          aria-label="Filter"
+          placeholder="Filter by act or key"
+          className="ml-auto w-52"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+        <Button
+          dim={Object.keys(own.keys).length === 0 ? 'All keys are the usual ones.' : undefined}
+          onClick={() => void change({ ...own, keys: {} })}
+        >
           <RotateCcw size={14} />
           All as usual
         </Button>
@@ -75,7 +95,8 @@ export function ShortcutsTable(): ReactNode {
         <div role="alert" className="rounded-sm border border-warn px-3 py-2 text-sm text-warn">
           {clashing.map(({ sequence, acts }) => (
             <p key={sequence}>
-              <kbd className="font-bold">{spell(sequence)}</kbd> is asked for by {acts.map((id) => `“${commandById(id)?.title}”`).join(' and ')}: only the first of them gets it.
+              <kbd className="font-bold">{spell(sequence)}</kbd> is asked for by{' '}
+              {acts.map((id) => `“${commandById(id)?.title}”`).join(' and ')}: only the first of them gets it.
             </p>
           ))}
         </div>
@@ -96,7 +117,10 @@ export function ShortcutsTable(): ReactNode {
                 <tbody key={area.id}>
                   <tr>
                     <th colSpan={3} scope="rowgroup" className="sticky top-0 bg-panel pt-3 pb-1 text-left">
-                      {area.title} <kbd className="ml-1 rounded-sm border border-line px-1 text-xs font-normal text-soft">{spell(area.key)}</kbd>
+                      {area.title}{' '}
+                      <kbd className="ml-1 rounded-sm border border-line px-1 text-xs font-normal text-soft">
+                        {spell(area.key)}
+                      </kbd>
                     </th>
                   </tr>
                   {rows.map((command) => (
@@ -107,13 +131,17 @@ export function ShortcutsTable(): ReactNode {
                           command={command}
                           keys={bindings.get(command.id) ?? []}
                           isOwn={Object.hasOwn(own.keys, command.id)}
-                          clashing={clashing.flatMap((clash) => (clash.acts.includes(command.id) ? clash.sequence : []))}
+                          clashing={clashing.flatMap((clash) =>
+                            clash.acts.includes(command.id) ? clash.sequence : [],
+                          )}
                           asking={asking === command.id}
                           onAsk={(on) => setAsking(on ? command.id : undefined)}
                           onChange={(keys) => void bind(command.id, keys)}
                         />
                       </td>
-                      <td className="py-1 text-right text-xs whitespace-nowrap text-soft">{universalKeys[command.id]}</td>
+                      <td className="py-1 text-right text-xs whitespace-nowrap text-soft">
+                        {universalKeys[command.id]}
+                      </td>
                     </tr>
                   ))}
                 </tbody>
@@ -181,7 +209,14 @@ function Keys({
         </Button>
       )}
       {isOwn && (
-        <Button look="quiet" square className="h-6 w-6" aria-label={`Usual keys for ${command.title}`} title="Back to the usual keys" onClick={() => onChange(command.keys)}>
+        <Button
+          look="quiet"
+          square
+          className="h-6 w-6"
+          aria-label={`Usual keys for ${command.title}`}
+          title="Back to the usual keys"
+          onClick={() => onChange(command.keys)}
+        >
           <RotateCcw size={13} />
         </Button>
       )}

@@ -14,7 +14,10 @@ import { type Draft, forget, putBack, takeUp, useUnsaved } from './unsaved.ts';
 const look = 'flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-accent-wash px-4 py-1.5 text-sm';
 const small = 'h-7';
 
-/** What stands above the canvas when something is to be known: left unsaved, saved by others, thrown away, not connected. */
+/**
+ * What stands above the canvas when something is to be known: left unsaved, saved by others, thrown away, not
+ * connected.
+ */
 export function TogetherBars(): ReactNode {
   return (
     <>
@@ -58,8 +61,10 @@ function LeftUnsaved(): ReactNode {
       {draft && readOnly === undefined && (
         <section aria-label="Unsaved changes" className={look}>
           <span className="min-w-0">
-            You left {plural(draft.titles.length, 'unsaved change')} here {formatDistanceToNow(draft.at, { addSuffix: true })}
-            <span className="text-soft"> ({[...new Set(draft.titles)].slice(0, 4).join(', ')})</span>, made on revision {draft.revision}.
+            You left {plural(draft.titles.length, 'unsaved change')} here{' '}
+            {formatDistanceToNow(draft.at, { addSuffix: true })}
+            <span className="text-soft"> ({[...new Set(draft.titles)].slice(0, 4).join(', ')})</span>, made on revision{' '}
+            {draft.revision}.
           </span>
           <span className="ml-auto flex gap-1.5">
             <Button
@@ -85,14 +90,22 @@ function Newer(): ReactNode {
   const head = useLive((state) => state.head);
   const revision = useEditor((state) => state.revision);
   const dirty = useEditor(isDirty);
-  const isBusy = useEditor((state) => state.preview !== undefined || state.moving !== undefined || state.job !== undefined || state.saving !== undefined);
+  const isBusy = useEditor(
+    (state) =>
+      state.preview !== undefined ||
+      state.moving !== undefined ||
+      state.job !== undefined ||
+      state.saving !== undefined,
+  );
   const number = head?.number ?? 0;
   const isNewer = number > revision;
   const shows = isNewer && !dirty && !isBusy;
   const from = useMemo(() => (head ? [head] : []), [head]);
   useEffect(() => {
     if (!shows) return;
-    takeIn(number, from).catch((error: Error) => toast.error('The newest revision cannot be read', { description: error.message }));
+    takeIn(number, from).catch((error: Error) =>
+      toast.error('The newest revision cannot be read', { description: error.message }),
+    );
   }, [shows, number, from]);
   useEffect(() => {
     if (shows && head) toast(`Revision ${head.number} by ${head.author}: “${head.message}”`);
@@ -101,7 +114,12 @@ function Newer(): ReactNode {
   const take = async (): Promise<void> => {
     try {
       const met = await takeIn(number, from);
-      if (met && 'rebased' in met) openDialog({ meet: met, button: 'Keep editing with these choices', resolved: async (edit) => tellAdapted(goOn(met, edit)) });
+      if (met && 'rebased' in met)
+        openDialog({
+          meet: met,
+          button: 'Keep editing with these choices',
+          resolved: async (edit) => tellAdapted(goOn(met, edit)),
+        });
       else if (met) tellAdapted(met);
     } catch (error) {
       toast.error('The newest revision could not be taken in', { description: (error as Error).message });
@@ -112,7 +130,11 @@ function Newer(): ReactNode {
       <span className="min-w-0">
         {head.author} has saved revision {head.number}: “{head.message}”. When you save, your changes go on top of it.
       </span>
-      <Button className={`ml-auto ${small}`} dim={isBusy ? 'Finish what is in hand first.' : undefined} onClick={() => void take()}>
+      <Button
+        className={`ml-auto ${small}`}
+        dim={isBusy ? 'Finish what is in hand first.' : undefined}
+        onClick={() => void take()}
+      >
         Take it in now
       </Button>
     </section>
@@ -132,7 +154,8 @@ function Away(): ReactNode {
   if (isTrashed)
     return (
       <p role="alert" className={look}>
-        Somebody has put this file into the trash. It cannot be saved until it is restored from there; what you changed is kept in this browser.
+        Somebody has put this file into the trash. It cannot be saved until it is restored from there; what you changed
+        is kept in this browser.
       </p>
     );
   if (isConnected || !isLong) return null;

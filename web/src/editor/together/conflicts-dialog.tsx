@@ -8,7 +8,10 @@ import type { Met } from './meet.ts';
 
 type Side = 'mine' | 'theirs';
 
-/** Where one’s own changes meet those of others: side by side, each to be decided. All that does not meet stands from both. */
+/**
+ * Where one’s own changes meet those of others: side by side, each to be decided. All that does not meet stands from
+ * both.
+ */
 export function ConflictsDialog({
   met,
   button,
@@ -72,7 +75,12 @@ export function ConflictsDialog({
         {points.map((point, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the list never changes
           <li key={i}>
-            <Choice point={point} name={`point ${i}`} side={sides[i]} onSide={(side) => setSides(points.map((_, k) => (k === i ? side : sides[k])))} />
+            <Choice
+              point={point}
+              name={`point ${i}`}
+              side={sides[i]}
+              onSide={(side) => setSides(points.map((_, k) => (k === i ? side : sides[k])))}
+            />
           </li>
         ))}
       </ol>
@@ -84,7 +92,11 @@ export function ConflictsDialog({
       <div className="flex flex-wrap justify-end gap-2">
         <Button onClick={onClose}>Keep editing</Button>
         {onCopy && <Button onClick={() => void act(onCopy)}>Save mine as a new file</Button>}
-        <Button look="primary" dim={open > 0 ? 'Choose for each first.' : busy ? 'Working …' : undefined} onClick={() => void act(done)}>
+        <Button
+          look="primary"
+          dim={open > 0 ? 'Choose for each first.' : busy ? 'Working …' : undefined}
+          onClick={() => void act(done)}
+        >
           {button}
         </Button>
       </div>
@@ -94,13 +106,31 @@ export function ConflictsDialog({
 
 const firstRows = 8;
 
-function Choice({ point, name, side, onSide }: { point: Point; name: string; side: Side | undefined; onSide: (side: Side) => void }): ReactNode {
+function Choice({
+  point,
+  name,
+  side,
+  onSide,
+}: {
+  point: Point;
+  name: string;
+  side: Side | undefined;
+  onSide: (side: Side) => void;
+}): ReactNode {
   const [most, setMost] = useState(firstRows);
-  const cell = (which: Side): string => `border-l border-line px-2 py-1 align-top break-words ${side === which ? 'bg-accent-wash font-bold' : ''}`;
+  const cell = (which: Side): string =>
+    `border-l border-line px-2 py-1 align-top break-words ${side === which ? 'bg-accent-wash font-bold' : ''}`;
   const head = (which: Side, title: string): ReactNode => (
     <th className={`w-[26%] ${cell(which)} font-normal`} scope="col">
       <label className="flex items-center gap-1.5">
-        <input type="radio" name={name} className="accent-accent" checked={side === which} onChange={() => onSide(which)} aria-label={`${title}: ${point.title}`} />
+        <input
+          type="radio"
+          name={name}
+          className="accent-accent"
+          checked={side === which}
+          onChange={() => onSide(which)}
+          aria-label={`${title}: ${point.title}`}
+        />
         {title}
       </label>
     </th>

@@ -7,7 +7,9 @@ import { visibleArea } from '../canvas/paint/picture.ts';
 import { type EditorState, useEditor } from '../store.ts';
 
 /** This tab, to the others: known by nothing else, and another one after a reload. */
-export const tab = Array.from(crypto.getRandomValues(new Uint8Array(8)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+export const tab = Array.from(crypto.getRandomValues(new Uint8Array(8)), (byte) =>
+  byte.toString(16).padStart(2, '0'),
+).join('');
 
 interface LiveState {
   /** Everybody else who has the file open. */
@@ -31,7 +33,15 @@ const mostSelected = 200;
 function standingOf(state: EditorState): Standing {
   const { x, y, width, height } = visibleArea(state.view, state.window.width, state.window.height);
   const round = Math.round;
-  return { graph: state.graph, x: round(x), y: round(y), width: round(width), height: round(height), selection: state.selection.slice(0, mostSelected), editing: isDirty(state) };
+  return {
+    graph: state.graph,
+    x: round(x),
+    y: round(y),
+    width: round(width),
+    height: round(height),
+    selection: state.selection.slice(0, mostSelected),
+    editing: isDirty(state),
+  };
 }
 
 /** Tells the others where this tab stands in a file, and listens to where they do. Returns a way to leave. */
@@ -69,7 +79,14 @@ export function followLive(file: string): () => void {
   say();
   const beats = setInterval(say, beat);
   const stop = useEditor.subscribe((state, before) => {
-    if (state.view === before.view && state.selection === before.selection && state.graph === before.graph && state.past === before.past && state.saved === before.saved) return;
+    if (
+      state.view === before.view &&
+      state.selection === before.selection &&
+      state.graph === before.graph &&
+      state.past === before.past &&
+      state.saved === before.saved
+    )
+      return;
     timer ??= setTimeout(say, pace);
   });
   const leave = (): void => {

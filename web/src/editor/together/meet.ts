@@ -21,13 +21,21 @@ export interface Met extends MetDocs {
 
 type Changes = NonNullable<Problem['changes']>;
 
-const metWith = (theirs: Doc, head: number, revisions: Met['revisions']): Met => ({ ...meetIn(getState(), theirs), head, revisions });
+const metWith = (theirs: Doc, head: number, revisions: Met['revisions']): Met => ({
+  ...meetIn(getState(), theirs),
+  head,
+  revisions,
+});
 
-/** Goes on from the newest revision, with one’s own changes on top; `choices` where both touched the same. Gives back what was adapted on the way. */
+/**
+ * Goes on from the newest revision, with one’s own changes on top; `choices` where both touched the same. Gives back
+ * what was adapted on the way.
+ */
 export function goOn({ head, theirs, revisions, rebased }: Met, choices?: Edit): readonly string[] {
   const last = revisions.at(-1);
   const title = last ? `Revision ${last.number} by ${last.author}: “${last.message}”` : `Revision ${head}`;
-  if (!takeInRevision(head, theirs, title, choices)) throw new Error('Finish what is in hand first, or drop the preview.');
+  if (!takeInRevision(head, theirs, title, choices))
+    throw new Error('Finish what is in hand first, or drop the preview.');
   return rebased.notes.map((note) => note.message);
 }
 
@@ -40,7 +48,8 @@ export interface Saved {
 }
 
 /**
- * Saves what was changed as a revision. Where others saved meanwhile and touched different things, brings it over theirs and saves that; where both
+ * Saves what was changed as a revision. Where others saved meanwhile and touched different things, brings it over
+ * theirs and saves that; where both
  * touched the same, gives back what met, and nothing is done. `file` is undefined where theirs hold all of it already.
  */
 export async function save(message: string): Promise<Saved | Met> {
@@ -57,7 +66,9 @@ export async function save(message: string): Promise<Saved | Met> {
       endSaving(saving);
       if (!(error instanceof ApiProblem && error.problem?.changes)) throw error;
       if (getState().fileId !== saving.fileId)
-        throw new Error('Others have saved this file meanwhile, and another file was opened before yours was saved. Open it again: what you did is kept in this browser.');
+        throw new Error(
+          'Others have saved this file meanwhile, and another file was opened before yours was saved. Open it again: what you did is kept in this browser.',
+        );
       const { edits, head, revisions }: Changes = error.problem.changes;
       const met = metWith((edits as Edit[]).reduce(apply, saving.base), head, revisions);
       if (met.rebased.conflicts.length > 0) return met;
@@ -68,10 +79,15 @@ export async function save(message: string): Promise<Saved | Met> {
 }
 
 /**
- * Takes in what others saved, under one’s own changes. Gives back what met where both touched the same; then nothing is done. Waits for whatever is
- * in hand, previewed or being saved: undefined where it has to be asked again later, or there is nothing to take in; else what was adapted.
+ * Takes in what others saved, under one’s own changes. Gives back what met where both touched the same; then nothing is
+ * done. Waits for whatever is
+ * in hand, previewed or being saved: undefined where it has to be asked again later, or there is nothing to take in;
+ * else what was adapted.
  */
-export async function takeIn(number: number, revisions: Met['revisions'] = []): Promise<Met | readonly string[] | undefined> {
+export async function takeIn(
+  number: number,
+  revisions: Met['revisions'] = [],
+): Promise<Met | readonly string[] | undefined> {
   const { fileId } = getState();
   const { text, number: head } = await api.revision(fileId, number);
   const { revision, preview, moving, saving, fileId: now } = getState();

@@ -32,7 +32,8 @@ export function PeopleHere(): ReactNode {
   const others = useLive((state) => state.others);
   const doc = useEditor((state) => state.doc);
   if (others.length === 0) return null;
-  const where = (one: Present): string => (one.graph === doc.head.root ? 'the outermost graph' : `“${doc.graphs.get(one.graph)?.name ?? 'a graph'}”`);
+  const where = (one: Present): string =>
+    one.graph === doc.head.root ? 'the outermost graph' : `“${doc.graphs.get(one.graph)?.name ?? 'a graph'}”`;
   return (
     <ul aria-label="Who else is here" className="flex items-center gap-1">
       {others.slice(0, most).map((one) => (

@@ -12,7 +12,8 @@ import { tellAdapted } from './adapted.ts';
 import { tab } from './live.ts';
 import type { Met } from './meet.ts';
 
-// What is not saved yet is kept in this browser as it is done, so that a tab that closes, a machine that stops or a server that is away loses nothing.
+// What is not saved yet is kept in this browser as it is done, so that a tab that closes, a machine that stops or a
+// server that is away loses nothing.
 
 const draftSchema = z.object({
   file: z.string(),
@@ -34,7 +35,8 @@ interface Unsaved {
 }
 export const useUnsaved = create<Unsaved>(() => ({ left: [], problem: undefined }));
 
-const keyOf = (draft: Pick<Draft, 'file' | 'person' | 'tab'>): string => `unsaved ${draft.file} ${draft.person} ${draft.tab}`;
+const keyOf = (draft: Pick<Draft, 'file' | 'person' | 'tab'>): string =>
+  `unsaved ${draft.file} ${draft.person} ${draft.tab}`;
 
 /** How long after an act it is kept, and how long other tabs have to say that they are there, in milliseconds. */
 const delay = 400;
@@ -62,12 +64,20 @@ export function keepUnsaved(file: string, person: string): () => void {
   };
   channel.addEventListener('message', answer);
   let stopped = false;
-  const fail = (error: unknown): void => useUnsaved.setState({ problem: `What you do cannot be kept in this browser: ${(error as Error).message}. Save often.` });
+  const fail = (error: unknown): void =>
+    useUnsaved.setState({
+      problem: `What you do cannot be kept in this browser: ${(error as Error).message}. Save often.`,
+    });
   const look = async (): Promise<void> => {
     const there = await openTabs(file, channel);
     const found = (await entries<string, unknown>()).flatMap(([key, value]) => {
       const parsed = draftSchema.safeParse(value);
-      return key.startsWith(`unsaved ${file} ${person} `) && parsed.success && parsed.data.tab !== tab && !there.has(parsed.data.tab) ? [parsed.data] : [];
+      return key.startsWith(`unsaved ${file} ${person} `) &&
+        parsed.success &&
+        parsed.data.tab !== tab &&
+        !there.has(parsed.data.tab)
+        ? [parsed.data]
+        : [];
     });
     if (!stopped) useUnsaved.setState({ left: found.sort((a, b) => b.at - a.at) });
   };
@@ -83,8 +93,17 @@ export function keepUnsaved(file: string, person: string): () => void {
     }
     const edit = diff(state.base, state.doc);
     const titles = unsavedActs(state).map((act) => act.title);
-    const draft: Draft = { ...own, revision: state.revision, edits: [edit as Draft['edits'][number]], titles: titles.length > 0 ? titles : ['Undo'], at: Date.now() };
-    set(keyOf(own), draft).then(() => useUnsaved.getState().problem && useUnsaved.setState({ problem: undefined }), fail);
+    const draft: Draft = {
+      ...own,
+      revision: state.revision,
+      edits: [edit as Draft['edits'][number]],
+      titles: titles.length > 0 ? titles : ['Undo'],
+      at: Date.now(),
+    };
+    set(keyOf(own), draft).then(
+      () => useUnsaved.getState().problem && useUnsaved.setState({ problem: undefined }),
+      fail,
+    );
   };
   const stop = useEditor.subscribe((state, before) => {
     if (state.past === before.past && state.saved === before.saved && state.revision === before.revision) return;
@@ -116,7 +135,8 @@ export async function forget(drafts: readonly Draft[]): Promise<void> {
 }
 
 /**
- * Takes up what was left, on top of what is shown. Gives back what met where others saved meanwhile and touched the same; then nothing is done yet,
+ * Takes up what was left, on top of what is shown. Gives back what met where others saved meanwhile and touched the
+ * same; then nothing is done yet,
  * and it is kept until it is. Throws where the revision that it was made on cannot be read.
  */
 export async function takeUp(draft: Draft): Promise<Met | undefined> {

@@ -12,7 +12,8 @@ import { drawPill, fadeTime, family, giveWay, type Picture, toScreen, visibleAre
 const widestTab = 190;
 
 /**
- * Frame titles are the last thing to give way: they lie above wires and nodes and keep a legible size. Far out a title may be longer
+ * Frame titles are the last thing to give way: they lie above wires and nodes and keep a legible size. Far out a title
+ * may be longer
  * than its frame, as long as it covers no other title; outer frames come first.
  */
 export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void {
@@ -25,7 +26,8 @@ export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void 
   ctx.textAlign = 'left';
   for (const { frame, rect } of scene.frames) {
     const box = toScreen(view, rect);
-    if (box.x > width || box.x + Math.max(box.width, widestTab) < 0 || box.y - tall > height || box.y + box.height < 0) continue;
+    if (box.x > width || box.x + Math.max(box.width, widestTab) < 0 || box.y - tall > height || box.y + box.height < 0)
+      continue;
     // far out the tab keeps its size and grows upwards, off the nodes
     const top = box.y + Math.min(tall, tabHeight * view.zoom) - tall;
     const title = titleOf(frame);
@@ -33,7 +35,9 @@ export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void 
       const text = ellipsis(title, 'bold', size, most);
       return { text, tab: { x: box.x, y: top, width: textWidth(text, 'bold', size) + 12, height: tall } };
     };
-    const free = [place(Math.max(box.width - 12, widestTab)), place(box.width - 12)].find(({ text, tab }) => text !== '…' && !taken.some((other) => overlaps(other, tab)));
+    const free = [place(Math.max(box.width - 12, widestTab)), place(box.width - 12)].find(
+      ({ text, tab }) => text !== '…' && !taken.some((other) => overlaps(other, tab)),
+    );
     if (!free) continue;
     taken.push(free.tab);
     const chosen = selected.has(frame.id);
@@ -63,7 +67,11 @@ export function drawHandles(ctx: CanvasRenderingContext2D, { scene, view, colors
 }
 
 /** Where nodes would go: a firm outline. Where they were: a dashed one that fades. */
-export function drawOutlines(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, outlines: Outlines): void {
+export function drawOutlines(
+  ctx: CanvasRenderingContext2D,
+  { scene, view, colors }: Picture,
+  outlines: Outlines,
+): void {
   const fading = outlines.since !== undefined;
   ctx.strokeStyle = fading ? colors.soft : colors.accent;
   ctx.lineWidth = fading ? 1 : 1.6;
@@ -103,7 +111,11 @@ export function drawGhosts(ctx: CanvasRenderingContext2D, picture: Picture, befo
     if (view.zoom < giveWay.names) continue;
     ctx.font = `400 ${Math.max(9, 12 * view.zoom)}px ${family}`;
     ctx.fillStyle = colors.warn;
-    ctx.fillText(ellipsis(node.label || node.name, 'regular', Math.max(9, 12 * view.zoom), box.width - 8), box.x + 4, box.y + 12 * view.zoom + 2);
+    ctx.fillText(
+      ellipsis(node.label || node.name, 'regular', Math.max(9, 12 * view.zoom), box.width - 8),
+      box.x + 4,
+      box.y + 12 * view.zoom + 2,
+    );
   }
   ctx.setLineDash([]);
   ctx.globalAlpha = 1;
@@ -129,7 +141,11 @@ export function drawDiffering(ctx: CanvasRenderingContext2D, { scene, view, widt
 }
 
 /** Regions that are proposed as frames: ghosts with their titles. */
-export function drawRegions(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, regions: readonly Region[]): void {
+export function drawRegions(
+  ctx: CanvasRenderingContext2D,
+  { scene, view, colors }: Picture,
+  regions: readonly Region[],
+): void {
   ctx.font = `700 12px ${family}`;
   ctx.textBaseline = 'middle';
   ctx.lineWidth = 1.5;

@@ -9,7 +9,13 @@ export function drawGround(ctx: CanvasRenderingContext2D, picture: Picture): voi
   drawGrid(ctx, picture);
   const area = visibleArea(view, width, height, 40 / view.zoom);
   for (const { frame, rect, depth } of scene.frames) {
-    if (rect.x > area.x + area.width || rect.x + rect.width < area.x || rect.y > area.y + area.height || rect.y + rect.height < area.y) continue;
+    if (
+      rect.x > area.x + area.width ||
+      rect.x + rect.width < area.x ||
+      rect.y > area.y + area.height ||
+      rect.y + rect.height < area.y
+    )
+      continue;
     const box = toScreen(view, rect);
     const own = frameColors(frame.color, colors.theme);
     ctx.fillStyle = own?.fill ?? colors.frame;
@@ -27,7 +33,9 @@ export function drawGround(ctx: CanvasRenderingContext2D, picture: Picture): voi
 /** Lines of the grid nearer than this on screen would be a haze: every second, fourth … is drawn. */
 const leastGap = 14;
 
-/** Points are dashes of one pixel along a line for each row: some forty strokes in place of thousands of little squares. */
+/**
+ * Points are dashes of one pixel along a line for each row: some forty strokes in place of thousands of little squares.
+ */
 function drawGrid(ctx: CanvasRenderingContext2D, { view, width, height, colors, grid }: Picture): void {
   if (grid.look === 'none' || view.zoom <= 0.2) return;
   let gap = grid.step * view.zoom;

@@ -36,7 +36,10 @@ function portsSeen(candidates: Candidates, { node, geometry }: SceneNode): reado
   return ports;
 }
 
-/** A wire in hand: what fits lights up, all else dims; the nearest fitting port draws it in; what fits outside the window is counted at its edges. */
+/**
+ * A wire in hand: what fits lights up, all else dims; the nearest fitting port draws it in; what fits outside the
+ * window is counted at its edges.
+ */
 export function drawHand(ctx: CanvasRenderingContext2D, pointer: Point, picture: Picture): void {
   const found = candidatesNow();
   const { inHand } = useHand.getState();
@@ -48,16 +51,23 @@ export function drawHand(ctx: CanvasRenderingContext2D, pointer: Point, picture:
   const near = inHand.body === undefined ? portNear(scene, pointer) : undefined;
   const items = scene.nodesWithin(visibleArea(view, width, height));
   dim(ctx, items, colors, (item) => fitting.has(item.node.id) || item.node.id === fixed.node);
-  if (zoom >= readingZoom) for (const item of items) if (fitting.has(item.node.id)) drawPortsSeen(ctx, item, candidates, colors, zoom);
+  if (zoom >= readingZoom)
+    for (const item of items) if (fitting.has(item.node.id)) drawPortsSeen(ctx, item, candidates, colors, zoom);
   outlineFitting(ctx, items, fitting, colors, zoom);
-  const start = scene.portPlace(fixed.node, fixed.port, candidates.hand.direction) ?? { x: -view.x / zoom + 8 / zoom, y: -view.y / zoom + height / 2 / zoom };
-  const end = (near && scene.portPlace(near.node, near.port, candidates.hand.direction === 'out' ? 'in' : 'out')) ?? pointer;
+  const start = scene.portPlace(fixed.node, fixed.port, candidates.hand.direction) ?? {
+    x: -view.x / zoom + 8 / zoom,
+    y: -view.y / zoom + height / 2 / zoom,
+  };
+  const end =
+    (near && scene.portPlace(near.node, near.port, candidates.hand.direction === 'out' ? 'in' : 'out')) ?? pointer;
   const [from, to] = candidates.hand.direction === 'out' ? [start, end] : [end, start];
   ctx.strokeStyle = colors.hues[scene.kinds.type(candidates.type).hue] ?? colors.edge;
   ctx.lineWidth = 2.6 / Math.min(1, zoom);
   ctx.setLineDash([]);
   ctx.beginPath();
-  routeBetween(from, to, scene.flow, scene.doc.head.wireStyle).forEach((p, i) => (i === 0 ? ctx.moveTo(p.x, p.y) : ctx.lineTo(p.x, p.y)));
+  routeBetween(from, to, scene.flow, scene.doc.head.wireStyle).forEach((p, i) =>
+    i === 0 ? ctx.moveTo(p.x, p.y) : ctx.lineTo(p.x, p.y),
+  );
   ctx.stroke();
   if (near) {
     ctx.strokeStyle = colors.accent;
@@ -72,18 +82,31 @@ export function drawHand(ctx: CanvasRenderingContext2D, pointer: Point, picture:
 }
 
 /** Nodes that cannot take the wire step back behind a veil of the ground. */
-function dim(ctx: CanvasRenderingContext2D, items: readonly SceneNode[], colors: Colors, stays: (item: SceneNode) => boolean): void {
+function dim(
+  ctx: CanvasRenderingContext2D,
+  items: readonly SceneNode[],
+  colors: Colors,
+  stays: (item: SceneNode) => boolean,
+): void {
   ctx.beginPath();
-  for (const item of items) if (!stays(item)) ctx.rect(item.rect.x - 7, item.rect.y - 3, item.rect.width + 14, item.rect.height + 6);
+  for (const item of items)
+    if (!stays(item)) ctx.rect(item.rect.x - 7, item.rect.y - 3, item.rect.width + 14, item.rect.height + 6);
   ctx.fillStyle = colors.ground;
   ctx.globalAlpha = 0.68;
   ctx.fill();
   ctx.globalAlpha = 1;
 }
 
-function outlineFitting(ctx: CanvasRenderingContext2D, items: readonly SceneNode[], fitting: ReadonlySet<Id>, colors: Colors, zoom: number): void {
+function outlineFitting(
+  ctx: CanvasRenderingContext2D,
+  items: readonly SceneNode[],
+  fitting: ReadonlySet<Id>,
+  colors: Colors,
+  zoom: number,
+): void {
   ctx.beginPath();
-  for (const { node, rect } of items) if (fitting.has(node.id)) ctx.rect(rect.x - 1, rect.y - 1, rect.width + 2, rect.height + 2);
+  for (const { node, rect } of items)
+    if (fitting.has(node.id)) ctx.rect(rect.x - 1, rect.y - 1, rect.width + 2, rect.height + 2);
   ctx.strokeStyle = colors.accent;
   ctx.lineWidth = 1.6 / Math.min(1, zoom);
   ctx.setLineDash([]);
@@ -91,7 +114,13 @@ function outlineFitting(ctx: CanvasRenderingContext2D, items: readonly SceneNode
 }
 
 /** A halo around each port that takes the wire; the others fade. */
-function drawPortsSeen(ctx: CanvasRenderingContext2D, item: SceneNode, candidates: Candidates, colors: Colors, zoom: number): void {
+function drawPortsSeen(
+  ctx: CanvasRenderingContext2D,
+  item: SceneNode,
+  candidates: Candidates,
+  colors: Colors,
+  zoom: number,
+): void {
   const ports = portsSeen(candidates, item);
   ctx.fillStyle = colors.ticket;
   ctx.globalAlpha = 0.72;
@@ -115,12 +144,18 @@ function fitWords({ scene }: Picture, id: Id, port: string): string {
   const name = node.ports.find((one) => one.id === port)?.name ?? port;
   const { inHand } = useHand.getState();
   const wire = inHand?.hand.direction === 'out' ? indexOf(scene.whole).wireInto(id, port) : undefined;
-  const gives = wire && wire.id !== inHand?.wire ? `, takes the place of “${caption(scene.whole.nodes.get(wire.from.node)!)}”` : '';
+  const gives =
+    wire && wire.id !== inHand?.wire ? `, takes the place of “${caption(scene.whole.nodes.get(wire.from.node)!)}”` : '';
   return `${name} of ${caption(node)}${gives}`;
 }
 
 /** Why the port or node under the pointer does not take the wire. */
-function whyNot({ scene, view }: Picture, pointer: Point, candidates: Candidates, fitting: ReadonlySet<Id>): string | undefined {
+function whyNot(
+  { scene, view }: Picture,
+  pointer: Point,
+  candidates: Candidates,
+  fitting: ReadonlySet<Id>,
+): string | undefined {
   const hit = scene.hit(pointer, 10 / view.zoom);
   if (hit?.type === 'port' && hit.node.id !== candidates.hand.fixed.node) {
     const port = hit.node.ports.find((one) => one.id === hit.port && one.direction === hit.direction);
@@ -129,16 +164,26 @@ function whyNot({ scene, view }: Picture, pointer: Point, candidates: Candidates
   const node = hit?.type === 'node' ? scene.get(hit.id)?.node : undefined;
   if (!node || node.id === candidates.hand.fixed.node || fitting.has(node.id)) return undefined;
   const other = node.ports.find((port) => port.direction !== candidates.hand.direction);
-  return other ? candidates.refusal(node, other) : `“${caption(node)}” has no ${candidates.hand.direction === 'out' ? 'input' : 'output'}.`;
+  return other
+    ? candidates.refusal(node, other)
+    : `“${caption(node)}” has no ${candidates.hand.direction === 'out' ? 'input' : 'output'}.`;
 }
 
 /** Words on a small plate, the same size at any zoom; broken in two lines where they are long. */
-export function drawWords(ctx: CanvasRenderingContext2D, words: string, at: Point, { colors, view, width, height }: Picture): void {
+export function drawWords(
+  ctx: CanvasRenderingContext2D,
+  words: string,
+  at: Point,
+  { colors, view, width, height }: Picture,
+): void {
   const size = 12;
   const lines = broken(words, size, 340);
   const [wide, high] = [Math.max(...lines.map((line) => textWidth(line, 'regular', size))) + 14, lines.length * 16 + 8];
   // within the window, whatever the pointer is near
-  const [x, y] = [Math.max(4, Math.min(width - wide - 4, at.x * view.zoom + view.x)), Math.max(4, Math.min(height - high - 4, at.y * view.zoom + view.y))];
+  const [x, y] = [
+    Math.max(4, Math.min(width - wide - 4, at.x * view.zoom + view.x)),
+    Math.max(4, Math.min(height - high - 4, at.y * view.zoom + view.y)),
+  ];
   ctx.save();
   ctx.translate((x - view.x) / view.zoom, (y - view.y) / view.zoom);
   ctx.scale(1 / view.zoom, 1 / view.zoom);

@@ -18,7 +18,14 @@ const drawn = (marks: Marks, at = view) => {
   drawMarks(ctx, pictureOf(scene, at), marks);
   return { calls, texts: texts(), count: (name: string) => calls.filter((call) => call.name === name).length };
 };
-const differences: Differences = { graph: 'root', added: new Set(), changed: new Map(), removed: [], moved: [], rewired: new Set() };
+const differences: Differences = {
+  graph: 'root',
+  added: new Set(),
+  changed: new Map(),
+  removed: [],
+  moved: [],
+  rewired: new Set(),
+};
 
 const apart = (a: string, b: string): number => contrast(parseColor(a)!, parseColor(b)!);
 
@@ -49,14 +56,20 @@ describe('what inspecting draws', () => {
     const ids = ['ReefTilt', 'HouseGrade'].map((name) => named(name).node.id);
     const chain = drawn({ chain: ids });
     expect(chain.texts).toEqual(['1', '2']);
-    expect(chain.calls.some((call) => call.name === 'setLineDash' && (call.args[0] as number[]).length > 0)).toBe(false);
+    expect(chain.calls.some((call) => call.name === 'setLineDash' && (call.args[0] as number[]).length > 0)).toBe(
+      false,
+    );
     // no wire leads back: a dashed line
     const back = drawn({ chain: [...ids].reverse() });
     expect(back.calls.some((call) => call.name === 'setLineDash' && (call.args[0] as number[]).length > 0)).toBe(true);
   });
 
   it('differences by signs: what came, went and changed; what only moved has its old place', () => {
-    const [tilt, grade, warp] = ['ReefTilt', 'HouseGrade', 'Warp_1'].map((name) => named(name).node.id) as [string, string, string];
+    const [tilt, grade, warp] = ['ReefTilt', 'HouseGrade', 'Warp_1'].map((name) => named(name).node.id) as [
+      string,
+      string,
+      string,
+    ];
     const marks = {
       differences: {
         ...differences,
@@ -82,7 +95,9 @@ describe('what inspecting draws', () => {
     ];
     const { texts, calls } = drawn({ places, place: 1 });
     expect(texts).toEqual(['1', '2']);
-    expect(calls.filter((call) => call.name === 'setLineDash').map((call) => (call.args[0] as number[]).length)).toEqual([2, 0, 0, 0]);
+    expect(
+      calls.filter((call) => call.name === 'setLineDash').map((call) => (call.args[0] as number[]).length),
+    ).toEqual([2, 0, 0, 0]);
   });
 
   it('heat in steps that get darker on paper and lighter at night, with what is written on them at 4.5:1 or better (WCAG 2.2, 1.4.3)', () => {

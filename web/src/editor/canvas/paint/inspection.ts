@@ -21,7 +21,11 @@ export function drawMarks(ctx: CanvasRenderingContext2D, picture: Picture, marks
 }
 
 /** All but what is meant goes back; the wires between what is meant are drawn again above. */
-function drawVeil(ctx: CanvasRenderingContext2D, { scene, view, width, height, colors }: Picture, lit: ReadonlySet<string>): void {
+function drawVeil(
+  ctx: CanvasRenderingContext2D,
+  { scene, view, width, height, colors }: Picture,
+  lit: ReadonlySet<string>,
+): void {
   const area = visibleArea(view, width, height, 60);
   ctx.globalAlpha = veil;
   ctx.fillStyle = colors.ground;
@@ -45,7 +49,11 @@ function drawVeil(ctx: CanvasRenderingContext2D, { scene, view, width, height, c
 }
 
 /** Warm nodes under a wash of their heat, with the time in a corner where it can be read. */
-function drawHeat(ctx: CanvasRenderingContext2D, { scene, view, width, height, colors }: Picture, heat: NonNullable<Marks['heat']>): void {
+function drawHeat(
+  ctx: CanvasRenderingContext2D,
+  { scene, view, width, height, colors }: Picture,
+  heat: NonNullable<Marks['heat']>,
+): void {
   const ramp = heatColors[colors.theme];
   ctx.font = `700 11px ${family}`;
   ctx.textBaseline = 'middle';
@@ -70,7 +78,10 @@ function drawHeat(ctx: CanvasRenderingContext2D, { scene, view, width, height, c
   }
 }
 
-/** A chain of nodes over the wires between them, with the turn of each; where no wire is drawn from one to the next, a dashed line. */
+/**
+ * A chain of nodes over the wires between them, with the turn of each; where no wire is drawn from one to the next, a
+ * dashed line.
+ */
 function drawChain(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, chain: readonly string[]): void {
   const links = chain.filter((id) => scene.get(id));
   const boxes = links.map((id) => toScreen(view, scene.get(id)!.rect));
@@ -94,12 +105,21 @@ function drawChain(ctx: CanvasRenderingContext2D, { scene, view, colors }: Pictu
   ctx.textBaseline = 'middle';
   ctx.textAlign = 'center';
   boxes.forEach((box, i) => {
-    drawPill(ctx, String(i + 1), { x: box.x, y: box.y }, { wide: Math.max(18, textWidth(String(i + 1), 'bold', 11) + 10), high: 18 }, colors);
+    drawPill(
+      ctx,
+      String(i + 1),
+      { x: box.x, y: box.y },
+      { wide: Math.max(18, textWidth(String(i + 1), 'bold', 11) + 10), high: 18 },
+      colors,
+    );
   });
   ctx.textAlign = 'left';
 }
 
-/** What house rules find: a ring, firm where it is an error, and a sign with their number at the corner; what is only said has the sign alone. */
+/**
+ * What house rules find: a ring, firm where it is an error, and a sign with their number at the corner; what is only
+ * said has the sign alone.
+ */
 function drawFound(ctx: CanvasRenderingContext2D, picture: Picture, found: NonNullable<Marks['found']>): void {
   const { scene, view, width, height, colors } = picture;
   ctx.font = `700 12px ${family}`;
@@ -125,7 +145,10 @@ function drawFound(ctx: CanvasRenderingContext2D, picture: Picture, found: NonNu
 
 const signs = { function: '!', words: 'Aa', layout: '↔' } as const;
 
-/** What came, went, moved and changed since the other document: a shape and a sign for each, so that no colour has to be told apart. */
+/**
+ * What came, went, moved and changed since the other document: a shape and a sign for each, so that no colour has to be
+ * told apart.
+ */
 function drawDifferences(ctx: CanvasRenderingContext2D, picture: Picture, one: Differences): void {
   const { scene, view, colors } = picture;
   ctx.font = `700 12px ${family}`;
@@ -184,7 +207,9 @@ function drawDifferences(ctx: CanvasRenderingContext2D, picture: Picture, one: D
     sign(ctx, picture, text, box, color);
   };
   for (const id of one.added) ring(id, '+', colors.accent, []);
-  for (const [id, layer] of one.changed) if (layer !== 'layout') ring(id, signs[layer], layer === 'function' ? colors.warn : colors.soft, layer === 'function' ? [] : [2, 3]);
+  for (const [id, layer] of one.changed)
+    if (layer !== 'layout')
+      ring(id, signs[layer], layer === 'function' ? colors.warn : colors.soft, layer === 'function' ? [] : [2, 3]);
 }
 
 /** A sign on a plate at the corner of a box. */
@@ -197,7 +222,12 @@ function sign(ctx: CanvasRenderingContext2D, { colors }: Picture, text: string, 
 }
 
 /** Numbered windows; the one that is looked at is drawn firm. */
-function drawPlaces(ctx: CanvasRenderingContext2D, { view, colors }: Picture, places: readonly Rect[], at: number | undefined): void {
+function drawPlaces(
+  ctx: CanvasRenderingContext2D,
+  { view, colors }: Picture,
+  places: readonly Rect[],
+  at: number | undefined,
+): void {
   ctx.font = `700 13px ${family}`;
   ctx.textBaseline = 'middle';
   ctx.textAlign = 'center';

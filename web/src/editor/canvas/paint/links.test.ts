@@ -9,7 +9,8 @@ import { drawFed, drawTraces, isWhole, linkWords } from './links.ts';
 import { drawNodes } from './nodes.ts';
 import { pictureOf, recorder } from './recorder.ts';
 
-const sceneOf = (slug: string): Scene => new Scene(demoFiles.find((file) => file.slug === slug)!.build(), kinds, 'root');
+const sceneOf = (slug: string): Scene =>
+  new Scene(demoFiles.find((file) => file.slug === slug)!.build(), kinds, 'root');
 const view = { x: 0, y: 0, zoom: 1 };
 const glow = sceneOf('glow-library');
 const named = (scene: Scene, name: string) => scene.nodes.find((item) => item.node.name === name)!;
@@ -25,7 +26,9 @@ describe('the ends of remote links', () => {
   it('say how they stand, and carry the type behind them, in a neighbourhood too', () => {
     const states = (scene: Scene) =>
       Object.fromEntries(
-        ['Tide_phase', 'Rose_glow', 'Violet_glow_tap', 'Cyan_glow_tap'].flatMap((name) => (named(scene, name) ? [[name, scene.linkOf(named(scene, name).node)!]] : [])),
+        ['Tide_phase', 'Rose_glow', 'Violet_glow_tap', 'Cyan_glow_tap'].flatMap((name) =>
+          named(scene, name) ? [[name, scene.linkOf(named(scene, name).node)!]] : [],
+        ),
       );
     const whole = states(glow);
     expect(Object.values(whole).map(({ state, type }) => [state, type.id])).toEqual([
@@ -40,11 +43,11 @@ describe('the ends of remote links', () => {
     const part = new Scene(extract(glow.doc, 'root', [tap.id], new Map()), kinds, 'root', glow.doc);
     expect(part.nodes).toHaveLength(1);
     expect(part.linkOf(part.nodes[0]!.node)).toMatchObject({ state: 'fed', type: { id: 'color' } });
-    expect([linkWords('std.beacon', 'unheard'), linkWords('std.feed', 'unheard'), linkWords('std.tap', 'lost')]).toEqual([
-      'heard by none',
-      'supplies nothing',
-      'has lost its beacon',
-    ]);
+    expect([
+      linkWords('std.beacon', 'unheard'),
+      linkWords('std.feed', 'unheard'),
+      linkWords('std.tap', 'lost'),
+    ]).toEqual(['heard by none', 'supplies nothing', 'has lost its beacon']);
   });
 
   it('are drawn with a dashed outline where they are lost, and with the name of their beacon', () => {
@@ -63,7 +66,10 @@ describe('traces', () => {
   };
 
   it('lead from a beacon to each of its taps, from a tap to its beacon, and nowhere where they are off', () => {
-    const [beacon, tap] = [named(glow, 'Tide_phase').node.id, glow.nodes.find((item) => item.node.beacon?.name === 'Tide_phase')!.node.id];
+    const [beacon, tap] = [
+      named(glow, 'Tide_phase').node.id,
+      glow.nodes.find((item) => item.node.beacon?.name === 'Tide_phase')!.node.id,
+    ];
     expect(strokes(glow, [beacon], 'selected')).toBe(12);
     expect(strokes(glow, [tap], 'selected')).toBe(1);
     expect(strokes(glow, [], 'selected')).toBe(0);
@@ -82,22 +88,26 @@ describe('traces', () => {
 });
 
 describe('inputs that a standing feed supplies', () => {
-  it.each(['right', 'left', 'down', 'up'] as const)('are marked outside the node, with what feeds them, where data flows %s', (flow) => {
-    const pad = sketchDoc()
-      .graph('root', { name: 'Main', flow })
-      .node('s', 'src')
-      .node('f', 'std.feed', { params: { types: 'num' }, label: 'Level' })
-      .node('t', 'tint', { x: 400, y: 300 });
-    const scene = new Scene(pad.wire('s.out', 'f.in').doc, testKinds, 'root');
-    const item = scene.get('t')!;
-    const own = recorder();
-    drawFed(own.ctx, pictureOf(scene, view), [item]);
-    expect(own.texts()).toEqual(['Level']);
-    const { x, y, width, height } = item.rect;
-    const marks = own.calls.filter((call) => call.name === 'moveTo').map((call) => call.args as [number, number]);
-    expect(marks).toHaveLength(3);
-    const isOutside = ([a, b]: [number, number]): boolean => ({ right: a < x, left: a > x + width, down: b < y, up: b > y + height })[flow];
-    expect(marks.every(isOutside)).toBe(true);
-    expect(scene.fedWords(item.node)).toBe('amount fed by Level');
-  });
+  it.each(['right', 'left', 'down', 'up'] as const)(
+    'are marked outside the node, with what feeds them, where data flows %s',
+    (flow) => {
+      const pad = sketchDoc()
+        .graph('root', { name: 'Main', flow })
+        .node('s', 'src')
+        .node('f', 'std.feed', { params: { types: 'num' }, label: 'Level' })
+        .node('t', 'tint', { x: 400, y: 300 });
+      const scene = new Scene(pad.wire('s.out', 'f.in').doc, testKinds, 'root');
+      const item = scene.get('t')!;
+      const own = recorder();
+      drawFed(own.ctx, pictureOf(scene, view), [item]);
+      expect(own.texts()).toEqual(['Level']);
+      const { x, y, width, height } = item.rect;
+      const marks = own.calls.filter((call) => call.name === 'moveTo').map((call) => call.args as [number, number]);
+      expect(marks).toHaveLength(3);
+      const isOutside = ([a, b]: [number, number]): boolean =>
+        ({ right: a < x, left: a > x + width, down: b < y, up: b > y + height })[flow];
+      expect(marks.every(isOutside)).toBe(true);
+      expect(scene.fedWords(item.node)).toBe('amount fed by Level');
+    },
+  );
 });

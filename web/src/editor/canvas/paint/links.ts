@@ -65,7 +65,11 @@ const widestFeed = 110;
 const outwards = { left: [-1, 0], right: [1, 0], top: [0, -1], bottom: [0, 1] } as const;
 
 /** A mark before each input that a standing feed supplies, with what feeds it where there is room to read. */
-export function drawFed(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, items: readonly SceneNode[]): void {
+export function drawFed(
+  ctx: CanvasRenderingContext2D,
+  { scene, view, colors }: Picture,
+  items: readonly SceneNode[],
+): void {
   if (!scene.hasFeeds || view.zoom < giveWay.marks) return;
   ctx.textBaseline = 'middle';
   const size = Math.max(10, 8.5 / view.zoom);
@@ -115,12 +119,18 @@ interface Line {
 
 const known = new WeakMap<Scene, { selected: ReadonlySet<Id>; what: Trace; lines: readonly Line[] }>();
 
-/** The lines between ends: those of what is selected, or all. Ends in nested graphs are shown at the node that holds them. */
+/**
+ * The lines between ends: those of what is selected, or all. Ends in nested graphs are shown at the node that holds
+ * them.
+ */
 function linesOf(scene: Scene, selected: ReadonlySet<Id>, what: Trace): readonly Line[] {
   const before = known.get(scene);
   if (before?.selected === selected && before.what === what) return before.lines;
   const lines = new Map<string, Line>();
-  const starts = what === 'all' ? scene.nodes.map((item) => item.node).filter((node) => isEnd(node.kind)) : [...selected].flatMap((id) => scene.get(id)?.node ?? []);
+  const starts =
+    what === 'all'
+      ? scene.nodes.map((item) => item.node).filter((node) => isEnd(node.kind))
+      : [...selected].flatMap((id) => scene.get(id)?.node ?? []);
   for (const node of starts) {
     if (lines.size > mostLines) break;
     addLines(scene, node, selected.has(node.id), lines);
@@ -140,7 +150,13 @@ function addLines(scene: Scene, node: GraphNode, isStrong: boolean, lines: Map<s
     const at = seenFrom(whole, scene.graph, [other.id])[0];
     if (at === undefined || at === node.id || !scene.get(at)) continue;
     const key = [node.id, at].sort().join(' ');
-    if (!lines.has(key)) lines.set(key, { from: node.id, to: at, hue: (scene.linkOf(node) ?? scene.linkOf(other))?.type.hue ?? 0, isStrong });
+    if (!lines.has(key))
+      lines.set(key, {
+        from: node.id,
+        to: at,
+        hue: (scene.linkOf(node) ?? scene.linkOf(other))?.type.hue ?? 0,
+        isStrong,
+      });
   }
 }
 

@@ -20,15 +20,25 @@ export function drawNodes(ctx: CanvasRenderingContext2D, picture: Picture, items
 /** Far out nodes are specks in the colour of their category. */
 function drawSpecks(ctx: CanvasRenderingContext2D, picture: Picture, items: readonly SceneNode[]): void {
   const { scene, colors, selected, view } = picture;
-  fillSpecks(ctx, items, 2 / view.zoom, (item) => (selected.size > 0 && selected.has(item.node.id) ? colors.accent : hueOf(scene, colors, item)));
+  fillSpecks(ctx, items, 2 / view.zoom, (item) =>
+    selected.size > 0 && selected.has(item.node.id) ? colors.accent : hueOf(scene, colors, item),
+  );
   if (view.zoom < giveWay.names) return;
-  for (const item of items) if (item.geometry.shape === 'ticket') drawName(ctx, item, picture, colors.theme === 'night' ? '#1a1a1a' : '#ffffff');
+  for (const item of items)
+    if (item.geometry.shape === 'ticket')
+      drawName(ctx, item, picture, colors.theme === 'night' ? '#1a1a1a' : '#ffffff');
 }
 
-export const hueOf = (scene: Scene, colors: Colors, { node }: SceneNode): string => nodeColor(scene.kinds, node, colors.scheme, colors.theme);
+export const hueOf = (scene: Scene, colors: Colors, { node }: SceneNode): string =>
+  nodeColor(scene.kinds, node, colors.scheme, colors.theme);
 
 /** Nodes as filled rectangles of at least a size, in graph pixels; all of one colour at once. */
-export function fillSpecks(ctx: CanvasRenderingContext2D, items: readonly SceneNode[], least: number, colorOf: (item: SceneNode) => string): void {
+export function fillSpecks(
+  ctx: CanvasRenderingContext2D,
+  items: readonly SceneNode[],
+  least: number,
+  colorOf: (item: SceneNode) => string,
+): void {
   const byColor = new Map<string, SceneNode[]>();
   for (const item of items) {
     const color = colorOf(item);
@@ -80,7 +90,9 @@ function drawNode(ctx: CanvasRenderingContext2D, item: SceneNode, picture: Pictu
 function drawPass(ctx: CanvasRenderingContext2D, item: SceneNode, { scene, colors }: Picture): void {
   for (const { points, hue } of passLines(item, scene.kinds)) {
     ctx.beginPath();
-    points.forEach(([x, y], i) => (i === 0 ? ctx.moveTo(item.rect.x + x, item.rect.y + y) : ctx.lineTo(item.rect.x + x, item.rect.y + y)));
+    points.forEach(([x, y], i) =>
+      i === 0 ? ctx.moveTo(item.rect.x + x, item.rect.y + y) : ctx.lineTo(item.rect.x + x, item.rect.y + y),
+    );
     ctx.strokeStyle = colors.hues[hue] ?? colors.edge;
     ctx.lineWidth = 2;
     ctx.stroke();
@@ -88,7 +100,11 @@ function drawPass(ctx: CanvasRenderingContext2D, item: SceneNode, { scene, color
 }
 
 /** Its own label, or in soft letters that of the labelled reroute point upstream. */
-function drawPointLabel(ctx: CanvasRenderingContext2D, { node, rect }: SceneNode, { scene, view, colors }: Picture): void {
+function drawPointLabel(
+  ctx: CanvasRenderingContext2D,
+  { node, rect }: SceneNode,
+  { scene, view, colors }: Picture,
+): void {
   const label = view.zoom >= giveWay.codes ? scene.pointLabel(node) : undefined;
   if (!label) return;
   ctx.font = `${label.isOwn ? 700 : 400} 11px ${family}`;
@@ -99,7 +115,10 @@ function drawPointLabel(ctx: CanvasRenderingContext2D, { node, rect }: SceneNode
   ctx.textAlign = 'left';
 }
 
-/** From here down names keep the size that can still be read; between here and reading zoom they grow to it without a jump. */
+/**
+ * From here down names keep the size that can still be read; between here and reading zoom they grow to it without a
+ * jump.
+ */
 const steadyZoom = 0.4;
 const leastName = 9;
 
@@ -111,7 +130,12 @@ function nameSize(zoom: number): number {
 }
 
 /** The name, larger than to scale far out, and shortened to what then fits. */
-function drawName(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode, { view }: Picture, color: string): void {
+function drawName(
+  ctx: CanvasRenderingContext2D,
+  { geometry, rect }: SceneNode,
+  { view }: Picture,
+  color: string,
+): void {
   if (geometry.title === '') return;
   const size = nameSize(view.zoom);
   const isFar = size > ticket.titleSize;
@@ -124,7 +148,11 @@ function drawName(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode, 
   ctx.fillText(title, rect.x + left, rect.y + (isFar ? Math.min(rect.height - 4, size + 5) : 15));
 }
 
-function drawCaptions(ctx: CanvasRenderingContext2D, { node, geometry, rect }: SceneNode, { scene, view, colors }: Picture): void {
+function drawCaptions(
+  ctx: CanvasRenderingContext2D,
+  { node, geometry, rect }: SceneNode,
+  { scene, view, colors }: Picture,
+): void {
   if (view.zoom >= giveWay.pictures && geometry.picture) {
     const { x, y, width, height } = geometry.picture;
     const image = pictureOf(node.picture!);
@@ -136,7 +164,8 @@ function drawCaptions(ctx: CanvasRenderingContext2D, { node, geometry, rect }: S
   ctx.fillStyle = inkOn(nodeColor(scene.kinds, node, colors.scheme, colors.theme), colors);
   ctx.textAlign = 'center';
   ctx.fillText(scene.kinds.code(node.kind), rect.x + ticket.spine / 2, rect.y + 21);
-  if (geometry.hidden > 0 && rect.height >= 50) ctx.fillText(`+${geometry.hidden}`, rect.x + ticket.spine / 2, rect.y + rect.height - 6);
+  if (geometry.hidden > 0 && rect.height >= 50)
+    ctx.fillText(`+${geometry.hidden}`, rect.x + ticket.spine / 2, rect.y + rect.height - 6);
   ctx.textAlign = 'left';
   if (view.zoom < giveWay.subtitles) return;
   ctx.font = `400 11px ${family}`;
@@ -147,8 +176,14 @@ function drawCaptions(ctx: CanvasRenderingContext2D, { node, geometry, rect }: S
 /** How far below its ports a pass line runs, so that it strikes no name through. */
 const belowName = 8;
 
-/** What a bypassed node passes: corners from the input that stands for it to each output, in the node’s own pixels; outputs that are open have none. */
-export function passLines({ node, geometry }: SceneNode, kinds: Scene['kinds']): { points: readonly (readonly [number, number])[]; hue: number }[] {
+/**
+ * What a bypassed node passes: corners from the input that stands for it to each output, in the node’s own pixels;
+ * outputs that are open have none.
+ */
+export function passLines(
+  { node, geometry }: SceneNode,
+  kinds: Scene['kinds'],
+): { points: readonly (readonly [number, number])[]; hue: number }[] {
   if (!node.bypassed || geometry.closed || geometry.shape !== 'ticket') return [];
   return geometry.ports.flatMap((output) => {
     const input = output.direction === 'out' ? kinds.passInput(node, output.id) : undefined;
@@ -170,12 +205,19 @@ export function passLines({ node, geometry }: SceneNode, kinds: Scene['kinds']):
 export function closedMarks(geometry: SceneNode['geometry']): Rect[] {
   const sides = new Map(geometry.ports.map((port) => [port.side, port]));
   return [...sides.values()].map(({ x, y, side }) =>
-    side === 'left' || side === 'right' ? { x: x - 2, y: y - 6, width: 4, height: 12 } : { x: x - 6, y: y - 2, width: 12, height: 4 },
+    side === 'left' || side === 'right'
+      ? { x: x - 2, y: y - 6, width: 4, height: 12 }
+      : { x: x - 6, y: y - 2, width: 12, height: 4 },
   );
 }
 
 /** `carried`: the type of the ends of remote links, whose ports take anything. */
-function drawPorts(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode, { scene, view, colors }: Picture, carried?: TypeSpec): void {
+function drawPorts(
+  ctx: CanvasRenderingContext2D,
+  { geometry, rect }: SceneNode,
+  { scene, view, colors }: Picture,
+  carried?: TypeSpec,
+): void {
   if (geometry.closed) {
     ctx.fillStyle = colors.edge;
     for (const mark of closedMarks(geometry)) ctx.fillRect(rect.x + mark.x, rect.y + mark.y, mark.width, mark.height);
@@ -199,7 +241,11 @@ function drawPorts(ctx: CanvasRenderingContext2D, { geometry, rect }: SceneNode,
   ctx.fillStyle = colors.ink;
   for (const port of geometry.ports) {
     ctx.textAlign = port.side === 'right' ? 'right' : 'left';
-    ctx.fillText(port.text, rect.x + (port.side === 'right' ? rect.width - 10 : ticket.spine + ticket.padX), rect.y + port.y + 4);
+    ctx.fillText(
+      port.text,
+      rect.x + (port.side === 'right' ? rect.width - 10 : ticket.spine + ticket.padX),
+      rect.y + port.y + 4,
+    );
   }
   ctx.textAlign = 'left';
 }

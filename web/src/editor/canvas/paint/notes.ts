@@ -9,7 +9,10 @@ import { family, type Picture, readingZoom, toScreen } from './picture.ts';
 const noteZoom = 0.3;
 const foldedSize = 14;
 
-/** Notes and drawn marks: boxes whose text is an element at reading zoom, signs when far out; a dotted line leads to what a note is tied to. */
+/**
+ * Notes and drawn marks: boxes whose text is an element at reading zoom, signs when far out; a dotted line leads to
+ * what a note is tied to.
+ */
 export function drawNotes(ctx: CanvasRenderingContext2D, picture: Picture): void {
   const { scene, view, moving } = picture;
   for (const note of scene.notes) {
@@ -21,7 +24,12 @@ export function drawNotes(ctx: CanvasRenderingContext2D, picture: Picture): void
   }
 }
 
-function drawLeader(ctx: CanvasRenderingContext2D, { scene, view, colors, moving }: Picture, note: Note, box: Rect): void {
+function drawLeader(
+  ctx: CanvasRenderingContext2D,
+  { scene, view, colors, moving }: Picture,
+  note: Note,
+  box: Rect,
+): void {
   const target = note.tiedTo === undefined ? undefined : scene.rectOf(note.tiedTo);
   if (!target) return;
   const shift = moving?.ids.has(note.tiedTo!) ? moving : { dx: 0, dy: 0 };
@@ -84,7 +92,10 @@ function drawText(ctx: CanvasRenderingContext2D, { view, colors }: Picture, text
 
 /** Far out: a little sheet with lines on it, in the middle of where the note is. */
 function drawFolded(ctx: CanvasRenderingContext2D, { colors, selected }: Picture, note: Note, box: Rect): void {
-  const [x, y] = [Math.round(box.x + box.width / 2 - foldedSize / 2), Math.round(box.y + box.height / 2 - foldedSize / 2)];
+  const [x, y] = [
+    Math.round(box.x + box.width / 2 - foldedSize / 2),
+    Math.round(box.y + box.height / 2 - foldedSize / 2),
+  ];
   ctx.fillStyle = colors.panel;
   ctx.strokeStyle = selected.has(note.id) ? colors.accent : (themed(note.color, colors.theme) ?? colors.soft);
   ctx.lineWidth = selected.has(note.id) ? 2 : 1.2;
@@ -107,7 +118,8 @@ function drawMark(ctx: CanvasRenderingContext2D, picture: Picture, note: Note, b
   ctx.setLineDash([]);
   ctx.beginPath();
   let words = { x: box.x, y: box.y - 4 };
-  if (note.mark === 'ring') ctx.ellipse(box.x + box.width / 2, box.y + box.height / 2, box.width / 2, box.height / 2, 0, 0, Math.PI * 2);
+  if (note.mark === 'ring')
+    ctx.ellipse(box.x + box.width / 2, box.y + box.height / 2, box.width / 2, box.height / 2, 0, 0, Math.PI * 2);
   else {
     const [from, to] = markEnds({ ...note, ...box });
     ctx.moveTo(from.x, from.y);

@@ -2,8 +2,16 @@ import { textWidth } from '@basitax/core/document/metrics';
 import type { Present } from '@basitax/server/team-api';
 import { family, type Picture, toScreen } from './picture.ts';
 
-/** What others have selected in the graph that is shown: an outline around each, and whose it is at the first. O(what they selected). */
-export function drawOthers(ctx: CanvasRenderingContext2D, { scene, view, width, height, colors }: Picture, others: readonly Present[], graph: string): void {
+/**
+ * What others have selected in the graph that is shown: an outline around each, and whose it is at the first. O(what
+ * they selected).
+ */
+export function drawOthers(
+  ctx: CanvasRenderingContext2D,
+  { scene, view, width, height, colors }: Picture,
+  others: readonly Present[],
+  graph: string,
+): void {
   ctx.font = `700 11px ${family}`;
   ctx.textBaseline = 'middle';
   ctx.lineWidth = 1.6;

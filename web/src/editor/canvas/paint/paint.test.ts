@@ -64,37 +64,46 @@ describe('giving way', () => {
     const titles = new Set(reef.frames.map(({ frame }) => frame.title));
     const b = reef.bounds!;
     fc.assert(
-      fc.property(fc.double({ min: 0.03, max: 2, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), (zoom, fx, fy) => {
-        const own = recorder();
-        const view = { zoom, x: 500 - (b.x + b.width * fx) * zoom, y: 350 - (b.y + b.height * fy) * zoom };
-        drawTabs(own.ctx, pictureOf(reef, view));
-        const tabs = own.calls.filter((call) => call.name === 'fillRect').map(({ args }) => args as [number, number, number, number]);
-        const drawn = own.calls.filter((call) => call.name === 'fillText');
-        expect(drawn).toHaveLength(tabs.length);
-        for (const { font, args } of drawn) {
-          expect(Number(/(\d+(\.\d+)?)px/.exec(font)![1])).toBeGreaterThanOrEqual(11);
-          const text = String(args[0]);
-          expect(titles.has(text) || (text.endsWith('…') && text.length > 1)).toBe(true);
-        }
-        tabs.forEach(([x, y, width, height], i) => {
-          for (const [ox, oy, owidth, oheight] of tabs.slice(i + 1)) expect(x < ox + owidth && ox < x + width && y < oy + oheight && oy < y + height).toBe(false);
-        });
-        // whatever frame has its corner in the window has its title there, unless another's is in the way
-        if (zoom > 0.2) {
-          const seen = reef.frames.filter(({ rect }) => {
-            const box = toScreen(view, rect);
-            return box.x > 0 && box.x < 900 && box.y > 40 && box.y < 650;
+      fc.property(
+        fc.double({ min: 0.03, max: 2, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (zoom, fx, fy) => {
+          const own = recorder();
+          const view = { zoom, x: 500 - (b.x + b.width * fx) * zoom, y: 350 - (b.y + b.height * fy) * zoom };
+          drawTabs(own.ctx, pictureOf(reef, view));
+          const tabs = own.calls
+            .filter((call) => call.name === 'fillRect')
+            .map(({ args }) => args as [number, number, number, number]);
+          const drawn = own.calls.filter((call) => call.name === 'fillText');
+          expect(drawn).toHaveLength(tabs.length);
+          for (const { font, args } of drawn) {
+            expect(Number(/(\d+(\.\d+)?)px/.exec(font)![1])).toBeGreaterThanOrEqual(11);
+            const text = String(args[0]);
+            expect(titles.has(text) || (text.endsWith('…') && text.length > 1)).toBe(true);
+          }
+          tabs.forEach(([x, y, width, height], i) => {
+            for (const [ox, oy, owidth, oheight] of tabs.slice(i + 1))
+              expect(x < ox + owidth && ox < x + width && y < oy + oheight && oy < y + height).toBe(false);
           });
-          expect(drawn.length).toBeGreaterThanOrEqual(seen.length > 0 ? 1 : 0);
-        }
-      }),
+          // whatever frame has its corner in the window has its title there, unless another's is in the way
+          if (zoom > 0.2) {
+            const seen = reef.frames.filter(({ rect }) => {
+              const box = toScreen(view, rect);
+              return box.x > 0 && box.x < 900 && box.y > 40 && box.y < 650;
+            });
+            expect(drawn.length).toBeGreaterThanOrEqual(seen.length > 0 ? 1 : 0);
+          }
+        },
+      ),
     );
   });
 });
 
 describe('the kept picture', () => {
   const far = { x: 40, y: 40, zoom: 0.08 };
-  const strokes = (): number => kept.reduce((sum, one) => sum + one.calls.filter((call) => call.name === 'stroke').length, 0);
+  const strokes = (): number =>
+    kept.reduce((sum, one) => sum + one.calls.filter((call) => call.name === 'stroke').length, 0);
 
   it('is drawn once and moved from then on: by panning, by a little zoom, by dragging many', () => {
     const painter = new Painter();
@@ -112,7 +121,13 @@ describe('the kept picture', () => {
     const moving = { ids: new Set(shoal.nodes.slice(0, 20).map((item) => item.node.id)), dx: 5, dy: 5 };
     painter.draw(ground.ctx, graph.ctx, pictureOf(shoal, { ...far, zoom: 0.085 }, { moving }), false);
     const dragging = strokes();
-    for (const dx of [10, 20, 30]) painter.draw(ground.ctx, graph.ctx, pictureOf(shoal, { ...far, zoom: 0.085 }, { moving: { ...moving, dx } }), false);
+    for (const dx of [10, 20, 30])
+      painter.draw(
+        ground.ctx,
+        graph.ctx,
+        pictureOf(shoal, { ...far, zoom: 0.085 }, { moving: { ...moving, dx } }),
+        false,
+      );
     expect(strokes()).toBe(dragging);
   });
 
@@ -161,12 +176,16 @@ describe('wires', () => {
   };
 
   it('are interrupted where those of two sources cross, and run on where one source branches', () => {
-    // two elbows that turn in one column would lie upon each other: the second turns elsewhere, as routes do, and the first runs down across it
+    // two elbows that turn in one column would lie upon each other: the second turns elsewhere, as routes do, and the
+    // first runs down across it
     const scene = crossing('b');
     const routes = new Map(
       scene.wires.map((wire, i) => {
         const [from, to] = [scene.get(wire.from.node)!, scene.get(wire.to.node)!];
-        const [start, end] = [from.geometry.ports.find((port) => port.direction === 'out')!, to.geometry.ports.find((port) => port.direction === 'in')!];
+        const [start, end] = [
+          from.geometry.ports.find((port) => port.direction === 'out')!,
+          to.geometry.ports.find((port) => port.direction === 'in')!,
+        ];
         const [x1, y1, x2, y2] = [from.rect.x + start.x, from.rect.y + start.y, to.rect.x + end.x, to.rect.y + end.y];
         const turn = x1 + 60 + i * 80;
         const corners = Float64Array.from([x1, y1, turn, y1, turn, y2, x2, y2]);
@@ -184,7 +203,11 @@ describe('the order of selection', () => {
     const ids = shoal.nodes.slice(0, 3).map((item) => item.node.id);
     const own = recorder();
     const view = { zoom: 0.02, x: 500, y: 350 };
-    drawOrder(own.ctx, pictureOf(shoal, view, { moving: { ids: new Set([ids[1]!]), dx: 1000, dy: 0 } }), [ids[2]!, ids[1]!, ids[0]!]);
+    drawOrder(own.ctx, pictureOf(shoal, view, { moving: { ids: new Set([ids[1]!]), dx: 1000, dy: 0 } }), [
+      ids[2]!,
+      ids[1]!,
+      ids[0]!,
+    ]);
     expect(own.texts()).toEqual(['1', '2', '3']);
     const second = own.calls.filter((call) => call.name === 'fillText')[1]!;
     expect(second.args[1]).toBeCloseTo((shoal.get(ids[1]!)!.rect.x + 1000) * 0.02 + 500, 6);
@@ -200,7 +223,10 @@ describe('a lasso', () => {
         fc.double({ min: 0, max: 6.3, noNaN: true }),
         fc.double({ min: 0, max: 3, noNaN: true }),
         (corners, turn, angle, far) => {
-          const loop = Array.from({ length: corners }, (_, i) => ({ x: Math.cos(turn + (i / corners) * 2 * Math.PI), y: Math.sin(turn + (i / corners) * 2 * Math.PI) }));
+          const loop = Array.from({ length: corners }, (_, i) => ({
+            x: Math.cos(turn + (i / corners) * 2 * Math.PI),
+            y: Math.sin(turn + (i / corners) * 2 * Math.PI),
+          }));
           const p = { x: far * Math.cos(angle), y: far * Math.sin(angle) };
           // the inscribed circle of a regular polygon has the radius cos(π/n) (textbook geometry)
           if (far < Math.cos(Math.PI / corners) - 1e-9) expect(isInside(loop, p)).toBe(true);
@@ -211,7 +237,10 @@ describe('a lasso', () => {
   });
 
   it('may cross itself: what is wound round twice is outside (the even-odd rule of SVG and PDF)', () => {
-    const star = [0, 2, 4, 1, 3].map((i) => ({ x: Math.sin((i / 5) * 2 * Math.PI), y: -Math.cos((i / 5) * 2 * Math.PI) }));
+    const star = [0, 2, 4, 1, 3].map((i) => ({
+      x: Math.sin((i / 5) * 2 * Math.PI),
+      y: -Math.cos((i / 5) * 2 * Math.PI),
+    }));
     expect(isInside(star, { x: 0, y: 0 })).toBe(false);
     expect(isInside(star, { x: 0, y: -0.8 })).toBe(true);
   });

@@ -16,7 +16,10 @@ export const mostDraggedElements = 8;
 
 const nothing: ReadonlySet<Id> = new Set();
 
-/** Draws the scene into its canvases: frames below; wires, nodes that are no elements, and titles above them; numbers over all. */
+/**
+ * Draws the scene into its canvases: frames below; wires, nodes that are no elements, and titles above them; numbers
+ * over all.
+ */
 export class Painter {
   private readonly still = new Still();
   private pictures = 0;
@@ -26,8 +29,17 @@ export class Painter {
     this.pictures++;
   }
 
-  /** True where the window should be drawn once more when it has come to rest. `isMoving`: the window moves, and no node is an element. */
-  draw(ground: CanvasRenderingContext2D, graph: CanvasRenderingContext2D, picture: Picture, atRest: boolean, isMoving = false): boolean {
+  /**
+   * True where the window should be drawn once more when it has come to rest. `isMoving`: the window moves, and no node
+   * is an element.
+   */
+  draw(
+    ground: CanvasRenderingContext2D,
+    graph: CanvasRenderingContext2D,
+    picture: Picture,
+    atRest: boolean,
+    isMoving = false,
+  ): boolean {
     drawGround(ground, picture);
     prepare(graph, picture.width, picture.height);
     if (picture.ghosts) drawGhosts(graph, picture, picture.ghosts);
@@ -42,7 +54,8 @@ export class Painter {
 
   private drawScene(ctx: CanvasRenderingContext2D, picture: Picture, atRest: boolean, isMoving: boolean): boolean {
     const { scene, view, width, height, moving } = picture;
-    const isFar = view.zoom < readingZoom && scene.countWithin(visibleArea(view, width, height), manyNodes) >= manyNodes;
+    const isFar =
+      view.zoom < readingZoom && scene.countWithin(visibleArea(view, width, height), manyNodes) >= manyNodes;
     const isHeavy = moving !== undefined && moving.ids.size > mostDraggedElements;
     const inHand = moving?.ids;
     const shown = isFar ? { ...picture, mounted: nothing } : picture;
@@ -60,7 +73,9 @@ export class Painter {
       inHand,
       pictures: this.pictures,
     };
-    const isCoarse = this.still.draw(ctx, shown, key, atRest, (own, shifted) => drawStanding(own, { ...shifted, moving: undefined }, inHand));
+    const isCoarse = this.still.draw(ctx, shown, key, atRest, (own, shifted) =>
+      drawStanding(own, { ...shifted, moving: undefined }, inHand),
+    );
     if (moving) drawInHand(ctx, shown);
     return isCoarse;
   }
@@ -71,13 +86,21 @@ function drawStanding(ctx: CanvasRenderingContext2D, picture: Picture, inHand: R
   const { scene, view, width, height, mounted } = picture;
   const area = visibleArea(view, width, height, 60);
   const wires = scene.wiresWithin(area);
-  drawWires(ctx, { ...picture, moving: undefined }, inHand ? wires.filter((wire) => !inHand.has(wire.from.node) && !inHand.has(wire.to.node)) : wires);
+  drawWires(
+    ctx,
+    { ...picture, moving: undefined },
+    inHand ? wires.filter((wire) => !inHand.has(wire.from.node) && !inHand.has(wire.to.node)) : wires,
+  );
   const nodes = scene.nodesWithin(area);
   ctx.save();
   ctx.translate(view.x, view.y);
   ctx.scale(view.zoom, view.zoom);
   drawFed(ctx, picture, inHand ? nodes.filter(({ node }) => !inHand.has(node.id)) : nodes);
-  drawNodes(ctx, picture, mounted.size === 0 && !inHand ? nodes : nodes.filter(({ node }) => !mounted.has(node.id) && !inHand?.has(node.id)));
+  drawNodes(
+    ctx,
+    picture,
+    mounted.size === 0 && !inHand ? nodes : nodes.filter(({ node }) => !mounted.has(node.id) && !inHand?.has(node.id)),
+  );
   ctx.restore();
 }
 
@@ -94,8 +117,16 @@ function drawInHand(ctx: CanvasRenderingContext2D, picture: Picture): void {
   ctx.restore();
 }
 
-/** What lies over the elements too: what inspecting has to show, the order of selection, what differs from the scheme. */
-export function drawOver(ctx: CanvasRenderingContext2D, picture: Picture, selection: readonly Id[] | undefined, hasDiffering: boolean, marks: Marks): void {
+/**
+ * What lies over the elements too: what inspecting has to show, the order of selection, what differs from the scheme.
+ */
+export function drawOver(
+  ctx: CanvasRenderingContext2D,
+  picture: Picture,
+  selection: readonly Id[] | undefined,
+  hasDiffering: boolean,
+  marks: Marks,
+): void {
   prepare(ctx, picture.width, picture.height);
   drawMarks(ctx, picture, marks);
   if (hasDiffering) drawDiffering(ctx, picture);

@@ -10,10 +10,20 @@ import type { Scene } from '../scene.ts';
 export const readingZoom = 0.5;
 
 /**
- * The order in which things give way while the window moves out, each with the zoom below which it is gone: port names and
- * subtitles, port marks, small pictures, kind codes, node names as they stop fitting, nodes as tickets. Frame titles never go.
+ * The order in which things give way while the window moves out, each with the zoom below which it is gone: port names
+ * and
+ * subtitles, port marks, small pictures, kind codes, node names as they stop fitting, nodes as tickets. Frame titles
+ * never go.
  */
-export const giveWay = { portNames: 0.5, subtitles: 0.5, marks: 0.4, pictures: 0.3, codes: 0.3, names: 0.1, tickets: 0.16 } as const;
+export const giveWay = {
+  portNames: 0.5,
+  subtitles: 0.5,
+  marks: 0.4,
+  pictures: 0.3,
+  codes: 0.3,
+  names: 0.1,
+  tickets: 0.16,
+} as const;
 
 export interface Picture {
   readonly scene: Scene;
@@ -58,7 +68,12 @@ export const family = '"Atkinson Hyperlegible", sans-serif';
 
 /** The part of the graph that the window shows, with a margin in graph pixels. */
 export function visibleArea(view: View, width: number, height: number, margin = 0): Rect {
-  return { x: -view.x / view.zoom - margin, y: -view.y / view.zoom - margin, width: width / view.zoom + 2 * margin, height: height / view.zoom + 2 * margin };
+  return {
+    x: -view.x / view.zoom - margin,
+    y: -view.y / view.zoom - margin,
+    width: width / view.zoom + 2 * margin,
+    height: height / view.zoom + 2 * margin,
+  };
 }
 
 export const toScreen = (view: View, rect: Rect): Rect => ({
@@ -82,7 +97,13 @@ export function prepare(ctx: CanvasRenderingContext2D, width: number, height: nu
 }
 
 /** Words in a rounded plate of the accent around a place, with the context’s font, in the middle. */
-export function drawPill(ctx: CanvasRenderingContext2D, text: string, { x, y }: Point, { wide, high }: { wide: number; high: number }, colors: Colors): void {
+export function drawPill(
+  ctx: CanvasRenderingContext2D,
+  text: string,
+  { x, y }: Point,
+  { wide, high }: { wide: number; high: number },
+  colors: Colors,
+): void {
   ctx.fillStyle = colors.accent;
   ctx.beginPath();
   ctx.roundRect(x - wide / 2, y - high / 2, wide, high, high / 2);

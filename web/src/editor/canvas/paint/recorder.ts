@@ -11,18 +11,26 @@ interface Call {
   readonly font: string;
 }
 
-/** A drawing context that writes down what is asked of it. What is drawn is tested in the browser; here it is when, and in what order. */
+/**
+ * A drawing context that writes down what is asked of it. What is drawn is tested in the browser; here it is when, and
+ * in what order.
+ */
 export function recorder(): { ctx: CanvasRenderingContext2D; calls: Call[]; texts(): string[] } {
   const calls: Call[] = [];
   const state: Record<string, unknown> = { font: '', canvas: { width: 0, height: 0 } };
   const ctx = new Proxy(state, {
-    get: (own, name: string) => (name in own ? own[name] : (...args: unknown[]) => void calls.push({ name, args, font: String(own.font) })),
+    get: (own, name: string) =>
+      name in own ? own[name] : (...args: unknown[]) => void calls.push({ name, args, font: String(own.font) }),
     set: (own, name: string, value) => {
       own[name] = value;
       return true;
     },
   }) as unknown as CanvasRenderingContext2D;
-  return { ctx, calls, texts: () => calls.filter((call) => call.name === 'fillText').map((call) => String(call.args[0])) };
+  return {
+    ctx,
+    calls,
+    texts: () => calls.filter((call) => call.name === 'fillText').map((call) => String(call.args[0])),
+  };
 }
 
 const colors = {

@@ -18,8 +18,10 @@ interface Key {
 }
 
 /**
- * A bitmap of everything that stands still, with margins: panning, zooming and dragging move it instead of drawing thousands of things
- * anew. It is drawn again when it no longer covers the window, when it would look too coarse, or when the window has come to rest.
+ * A bitmap of everything that stands still, with margins: panning, zooming and dragging move it instead of drawing
+ * thousands of things
+ * anew. It is drawn again when it no longer covers the window, when it would look too coarse, or when the window has
+ * come to rest.
  */
 export class Still {
   private canvas: HTMLCanvasElement | undefined;
@@ -27,10 +29,20 @@ export class Still {
   private view: View = { x: 0, y: 0, zoom: 1 };
   private size = { width: 0, height: 0 };
 
-  /** Draws the bitmap into the window. True where it is not as sharp as it could be, so that it wants drawing again at rest. */
-  draw(ctx: CanvasRenderingContext2D, picture: Picture, key: Key, atRest: boolean, paint: (ctx: CanvasRenderingContext2D, picture: Picture) => void): boolean {
+  /**
+   * Draws the bitmap into the window. True where it is not as sharp as it could be, so that it wants drawing again at
+   * rest.
+   */
+  draw(
+    ctx: CanvasRenderingContext2D,
+    picture: Picture,
+    key: Key,
+    atRest: boolean,
+    paint: (ctx: CanvasRenderingContext2D, picture: Picture) => void,
+  ): boolean {
     const scale = picture.view.zoom / this.view.zoom;
-    const isTrue = this.key !== undefined && (Object.keys(key) as (keyof Key)[]).every((name) => this.key![name] === key[name]);
+    const isTrue =
+      this.key !== undefined && (Object.keys(key) as (keyof Key)[]).every((name) => this.key![name] === key[name]);
     const isFine = scale > 0.3 && scale < 4 && (scale === 1 || !atRest);
     if (!isTrue || !isFine || !this.covers(picture)) this.paint(picture, key, paint);
     const now = picture.view.zoom / this.view.zoom;
@@ -79,7 +91,12 @@ export class Still {
       const near = 40;
       const whole = unite([
         window,
-        { x: b.x * view.zoom + view.x - near, y: b.y * view.zoom + view.y - near, width: b.width * view.zoom + 2 * near, height: b.height * view.zoom + 2 * near },
+        {
+          x: b.x * view.zoom + view.x - near,
+          y: b.y * view.zoom + view.y - near,
+          width: b.width * view.zoom + 2 * near,
+          height: b.height * view.zoom + 2 * near,
+        },
       ])!;
       if (whole.width * whole.height < width * height * 4 && whole.width < most && whole.height < most) return whole;
     }

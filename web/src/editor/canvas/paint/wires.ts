@@ -13,12 +13,18 @@ interface Drawn {
   readonly corners: Corners;
 }
 
-/** With more wires than this in one picture, crossings and signs would make it late. No window at reading zoom is likely to hold so many. */
+/**
+ * With more wires than this in one picture, crossings and signs would make it late. No window at reading zoom is likely
+ * to hold so many.
+ */
 const mostExact = 4000;
 
 const hangingBy = new WeakMap<ReadonlySet<Id>, readonly Wire[]>();
 
-/** The wires at nodes in hand: those between two of them, and those that hang by one end and run anew. Worked out once a drag. */
+/**
+ * The wires at nodes in hand: those between two of them, and those that hang by one end and run anew. Worked out once a
+ * drag.
+ */
 export function wiresInHand(scene: Scene, { ids }: Moving): readonly Wire[] {
   let hanging = hangingBy.get(ids);
   if (!hanging) {
@@ -29,7 +35,10 @@ export function wiresInHand(scene: Scene, { ids }: Moving): readonly Wire[] {
   return hanging;
 }
 
-/** Draws wires: by colour of their type in few strokes, and at reading zoom with crossings interrupted and the sign of the type on each. */
+/**
+ * Draws wires: by colour of their type in few strokes, and at reading zoom with crossings interrupted and the sign of
+ * the type on each.
+ */
 export function drawWires(ctx: CanvasRenderingContext2D, picture: Picture, wires: readonly Wire[]): void {
   const { scene, view, colors, moving, selected } = picture;
   interface Batch {
@@ -81,7 +90,12 @@ export function drawWires(ctx: CanvasRenderingContext2D, picture: Picture, wires
 }
 
 /** Corners are cut at 45°, by at most a third of the shorter leg; far out not at all. */
-function tracePath(ctx: CanvasRenderingContext2D, { points, start, end }: Corners, { x, y, zoom }: View, style: WireStyle): void {
+function tracePath(
+  ctx: CanvasRenderingContext2D,
+  { points, start, end }: Corners,
+  { x, y, zoom }: View,
+  style: WireStyle,
+): void {
   ctx.moveTo(points[start]! * zoom + x, points[start + 1]! * zoom + y);
   const isCut = zoom >= 0.25 && style === 'right-angled';
   for (let i = start + 2; i + 2 < end; i += 2) {
@@ -108,21 +122,32 @@ interface Piece {
 }
 
 /** The pieces of wires that run straight across and straight along the page, as far as the window shows them. */
-function piecesOf({ scene, colors }: Picture, wires: readonly Drawn[], area: Rect): { across: Piece[]; along: Piece[] } {
+function piecesOf(
+  { scene, colors }: Picture,
+  wires: readonly Drawn[],
+  area: Rect,
+): { across: Piece[]; along: Piece[] } {
   const [across, along]: [Piece[], Piece[]] = [[], []];
   for (const { wire, corners } of wires) {
     const { points, start, end } = corners;
-    const piece = { net: `${wire.from.node} ${wire.from.port}`, color: colors.hues[scene.typeOf(wire).hue] ?? colors.edge };
+    const piece = {
+      net: `${wire.from.node} ${wire.from.port}`,
+      color: colors.hues[scene.typeOf(wire).hue] ?? colors.edge,
+    };
     for (let i = start; i + 3 < end; i += 2) {
       const [ax, ay, bx, by] = [points[i]!, points[i + 1]!, points[i + 2]!, points[i + 3]!];
-      if (ay === by && ay >= area.y && ay <= area.y + area.height) across.push({ ...piece, at: ay, from: Math.min(ax, bx), to: Math.max(ax, bx) });
-      else if (ax === bx && ax >= area.x && ax <= area.x + area.width) along.push({ ...piece, at: ax, from: Math.min(ay, by), to: Math.max(ay, by) });
+      if (ay === by && ay >= area.y && ay <= area.y + area.height)
+        across.push({ ...piece, at: ay, from: Math.min(ax, bx), to: Math.max(ax, bx) });
+      else if (ax === bx && ax >= area.x && ax <= area.x + area.width)
+        along.push({ ...piece, at: ax, from: Math.min(ay, by), to: Math.max(ay, by) });
     }
   }
   return { across, along };
 }
 
-/** Where two wires of different sources cross, the one across the page gives way: it is interrupted around the other. */
+/**
+ * Where two wires of different sources cross, the one across the page gives way: it is interrupted around the other.
+ */
 function interruptCrossings(ctx: CanvasRenderingContext2D, picture: Picture, wires: readonly Drawn[]): void {
   const { view, width, height } = picture;
   const { across, along } = piecesOf(picture, wires, visibleArea(view, width, height));
@@ -153,8 +178,15 @@ function firstFrom(pieces: readonly Piece[], at: number): number {
   return low;
 }
 
-/** The second sign beside the colour: the mark of the type in the middle of each wire's longest piece, where there is room. */
-function drawSigns(ctx: CanvasRenderingContext2D, { scene, view, colors, width, height }: Picture, wires: readonly Drawn[]): void {
+/**
+ * The second sign beside the colour: the mark of the type in the middle of each wire's longest piece, where there is
+ * room.
+ */
+function drawSigns(
+  ctx: CanvasRenderingContext2D,
+  { scene, view, colors, width, height }: Picture,
+  wires: readonly Drawn[],
+): void {
   const room = 56 / view.zoom;
   ctx.lineWidth = 1.4;
   for (const { wire, corners } of wires) {
