@@ -18,8 +18,7 @@ const steps = [
 
 /**
  * A file of `nodeCount` nodes and `wireCount` wires, as a team's would be that never throws anything away: rows of
- * shots one under
- * another, each in a frame, wired mostly to near neighbours and now and then far.
+ * shots one under another, each in a frame, wired mostly to near neighbours and now and then far.
  */
 export function bigScene(nodeCount: number, wireCount: number, seed = 9): Doc {
   const b = new Builder('bench-big', `Bench, ${nodeCount} nodes`, seed);

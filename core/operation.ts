@@ -78,9 +78,8 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
   readonly live?: true;
   /**
    * `all`: what it adds or makes larger pushes aside what it lies on, nodes and frames, unless its option `room` is
-   * off. `none`: it puts things back
-   * exactly where they were. Else nodes stay where they are put, and only frames make room, so that none lies on
-   * another that it was clear of.
+   * off. `none`: it puts things back exactly where they were. Else nodes stay where they are put, and only frames make
+   * room, so that none lies on another that it was clear of.
    */
   readonly room?: 'all' | 'none';
   /** Its options are asked for, though all of them have defaults. */

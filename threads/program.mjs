@@ -28,10 +28,9 @@ function stateOf() {
 
 /**
  * A program: an entry of ours as `NAME.mjs` in a folder of its own, and beside it `thread.mjs` for its worker threads.
- * Without a loader a process starts
- * in a fraction of the time, holds two thirds of the memory, and runs faster. Made where it is not there yet or the
- * sources have changed, in about a
- * second; any number of processes may ask at once. Throws an error that says where it cannot be written.
+ * Without a loader a process starts in a fraction of the time, holds two thirds of the memory, and runs faster. Made
+ * where it is not there yet or the sources have changed, in about a second; any number of processes may ask at once.
+ * Throws an error that says where it cannot be written.
  *
  * @param {string} name what the program is called
  * @param {string} entry its source, from the root of the project

@@ -42,8 +42,7 @@ const windowShape = 1.6;
  * Where each of the nodes goes when they are arranged by their wiring: frames whole, disconnected parts packed, pinned
  * nodes fixed.
  * Nodes not named stay out of it. From 0.3 on, more `keep` never moves nodes further on the mean, but for a twentieth.
- * Cost: that of the layered layout,
- * at most four times.
+ * Cost: that of the layered layout, at most four times.
  */
 export function arrangeByWiring(
   doc: Doc,

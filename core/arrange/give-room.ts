@@ -24,10 +24,9 @@ interface Item {
 
 /**
  * Where nodes go that have to make room after an act: nothing overlaps that did not before, neither nodes nor frames,
- * and what gives way does so by as
- * little as it can, on the side where that is nearest; frames move with all that they hold. What the act itself has
- * added, moved or made larger stays,
- * and so does what is pinned. With `frames`, only frames give way to frames: nodes were put where they are by hand.
+ * and what gives way does so by as little as it can, on the side where that is nearest; frames move with all that they
+ * hold. What the act itself has added, moved or made larger stays, and so does what is pinned. With `frames`, only
+ * frames give way to frames: nodes were put where they are by hand.
  * Works from the innermost frames outwards. O(things changed and pushed · things beside them).
  */
 export function giveRoom(

@@ -6,8 +6,8 @@ import type { GraphNode } from '../document/schema.ts';
 
 /**
  * Moves nodes across the flow so that their wires run straight from port to port, from the parent on: first those wired
- * to it, then those
- * wired to them. Where several wires join two nodes the first one counts. Nodes that no wire reaches are loose. O(nodes
+ * to it, then those wired to them. Where several wires join two nodes the first one counts. Nodes that no wire reaches
+ * are loose. O(nodes
  * + wires).
  */
 export function level(

@@ -13,9 +13,8 @@ const [nearest, farthest, step] = [600, 960, 24];
 
 /**
  * Where notes go that are tied to nothing when nodes are arranged: each along with the node that it stands nearest to,
- * and from there to the nearest
- * place where it lies on no node, title or other note. Marks only go along. What stands free already stays. O((nodes +
- * notes) · log · places tried).
+ * and from there to the nearest place where it lies on no node, title or other note. Marks only go along. What stands
+ * free already stays. O((nodes + notes) · log · places tried).
  */
 export function notesAlong(before: Doc, after: Doc, kinds: Kinds, graph: Id): Map<Id, Point> {
   const loose = indexOf(after)

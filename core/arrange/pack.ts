@@ -1,7 +1,6 @@
 /**
  * Packs blocks into shelves towards a wanted proportion of width to height: the largest block first keeps the top-left
- * corner,
- * the rest follow in the order given. Places are top-left corners in pixels. O(n log n).
+ * corner, the rest follow in the order given. Places are top-left corners in pixels. O(n log n).
  */
 export function packShelves(
   blocks: readonly { width: number; height: number }[],

@@ -4,10 +4,9 @@ export type Direction = 'right' | 'down' | 'left' | 'up';
 
 /**
  * Pushes what is in the way of some rectangles to one side, just as far as it takes to keep `gap`, and what is in the
- * way of those in
- * turn. Nothing else moves; along the direction the order stays. Returns the places of those that move, by number.
- * O(n²) at worst, n log n
- * on spread out graphs.
+ * way of those in turn. Nothing else moves; along the direction the order stays. Returns the places of those that move,
+ * by number.
+ * O(n²) at worst, n log n on spread out graphs.
  */
 export function makeRoom(
   rects: readonly Rect[],

@@ -9,9 +9,8 @@ import { giveRoom } from './give-room.ts';
 
 /**
  * A selection arranged where it is: what each frame holds of it is laid out by itself inside that frame, in about its
- * present shape, with its corner
- * where it was; frames stay. What is in the way outside moves just as far as it takes. Gives the places of all that
- * move.
+ * present shape, with its corner where it was; frames stay. What is in the way outside moves just as far as it takes.
+ * Gives the places of all that move.
  * Cost: that of the layered layout of each group.
  */
 export function arrangeInPlace(

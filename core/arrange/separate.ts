@@ -16,11 +16,9 @@ interface Block {
 
 /**
  * Places as near as can be to those wanted (least sum of weighted squares) under separation constraints: VPSC, Dwyer,
- * Marriott & Stuckey,
- * “Fast node overlap removal”, GD 2005: blocks of variables joined by active constraints are merged until all hold,
- * then split where a
- * constraint only holds things back. The constraints must not make a cycle. Work is bounded by the number of
- * constraints.
+ * Marriott & Stuckey, “Fast node overlap removal”, GD 2005: blocks of variables joined by active constraints are merged
+ * until all hold, then split where a constraint only holds things back. The constraints must not make a cycle. Work is
+ * bounded by the number of constraints.
  */
 export function separate(
   wanted: ArrayLike<number>,

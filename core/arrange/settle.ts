@@ -9,9 +9,8 @@ export interface SettleOptions {
 
 /**
  * Lines up what was meant to be lined up: left edges that lie nearly on one line become a column, tops a row; gaps
- * between columns and
- * rows that are nearly equal become equal. Both maps are monotone, so nothing changes its order to the left or right,
- * above or below.
+ * between columns and rows that are nearly equal become equal. Both maps are monotone, so nothing changes its order to
+ * the left or right, above or below.
  * O(n log n).
  */
 export function settle(

@@ -30,9 +30,8 @@ const neighbourhood = 500;
 
 /**
  * The place near `at` where a wire of the node runs straight, across the flow, or else its edge or middle lines up with
- * that of a near
- * neighbour; each axis by itself, no farther than `within`, the nearest first. The place itself where there is nothing
- * to snap to.
+ * that of a near neighbour; each axis by itself, no farther than `within`, the nearest first. The place itself where
+ * there is nothing to snap to.
  */
 export function snapPlace(
   doc: Doc,

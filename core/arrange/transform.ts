@@ -16,10 +16,8 @@ export function mean(points: readonly Point[]): Point {
 
 /**
  * Takes the rest of a graph along where a part was stretched: what lies beside the part moves as its edge does, what
- * lies among it is
- * stretched with it. The order along each axis stays, so nothing is run over by what was clear of it. `before` and
- * `after` are the places of
- * the part, one axis. O(1) for each point after O(n).
+ * lies among it is stretched with it. The order along each axis stays, so nothing is run over by what was clear of it.
+ * `before` and `after` are the places of the part, one axis. O(1) for each point after O(n).
  */
 export function carried(before: readonly number[], after: readonly number[]): (at: number) => number {
   const [low, high] = [

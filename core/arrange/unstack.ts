@@ -6,8 +6,7 @@ import { type Constraint, separate } from './separate.ts';
  * Places without overlaps, as near as can be to the present ones and in the present order along each axis: Dwyer,
  * Marriott & Stuckey (2005).
  * First pairs that are quicker parted along x, then all that still overlap along y. `gap` is kept between edges.
- * Rectangles that may not
- * move have `fixed`. O((n + overlaps) log n · rounds).
+ * Rectangles that may not move have `fixed`. O((n + overlaps) log n · rounds).
  */
 export function unstack(rects: readonly Rect[], gap: number, fixed: (i: number) => boolean = () => false): Rect[] {
   const weight = rects.map((_, i) => (fixed(i) ? 1e6 : 1));

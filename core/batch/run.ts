@@ -77,9 +77,8 @@ const mostFindings = 20;
 
 /**
  * Does a recipe on a copy of a document; all or nothing. What is refused, a script that fails and a query with a
- * mistake fail the file, with the step that
- * did. Throws Refused where no file could be done. The same input gives the same outcome. Cost: that of the steps, and
- * twice that of readability and fingerprint where something changed.
+ * mistake fail the file, with the step that did. Throws Refused where no file could be done. The same input gives the
+ * same outcome. Cost: that of the steps, and twice that of readability and fingerprint where something changed.
  */
 export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): Promise<RecipeOutcome> {
   const run = new RecipeRun(doc, tools);

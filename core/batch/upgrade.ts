@@ -29,8 +29,8 @@ const gap = 20;
  * Reads a document with another version of its catalogue: kinds, ports and parameters become what the mapping says, or
  * stay what they are called;
  * what depended on a default that has changed keeps the old one; wires that fit nothing any more go, and are listed;
- * nodes that overlap only
- * since they have grown are put apart. O(nodes + ports + wires), and putting apart where that is needed.
+ * nodes that overlap only since they have grown are put apart. O(nodes + ports + wires), and putting apart where that
+ * is needed.
  */
 export function upgrade(doc: Doc, before: Kinds, after: Kinds, mapping: Mapping): Upgrade {
   const work = new Upgrading(doc, before, after, mapping);

@@ -97,9 +97,8 @@ export const storedText = (doc: Doc): string | undefined => textOf.get(doc);
 
 /**
  * Reads text that `writeDoc` wrote of a document that was checked: what the server stores. Nothing is checked again,
- * which makes it several
- * times as fast as `parseDoc`; for anything that comes from elsewhere use that one. Throws UnreadableFile for another
- * format or version.
+ * which makes it several times as fast as `parseDoc`; for anything that comes from elsewhere use that one. Throws
+ * UnreadableFile for another format or version.
  */
 export function readStored(text: string): Doc {
   const raw = JSON.parse(text) as Record<string, unknown>;

@@ -94,9 +94,8 @@ function wiredOf(doc: Doc, node: GraphNode): string {
 
 /**
  * Size, captions and port places of a node: one answer for layout, routing, drawing, command line and server alike.
- * Follows from its
- * kind, its detail (closed, which ports show, caption, picture) and, where it hides ports, from which are wired: those
- * never hide.
+ * Follows from its kind, its detail (closed, which ports show, caption, picture) and, where it hides ports, from which
+ * are wired: those never hide.
  * Widths come from the shipped font metrics, rounded up. Cached by node version; O(ports).
  */
 export function geometryOf(doc: Doc, kinds: Kinds, node: GraphNode): NodeGeometry {

@@ -55,8 +55,7 @@ function isNumber(id: Id, from: number): boolean {
 
 /**
  * Orders ids as people do: `n2` before `n10`. By the letters in front, then numbers by their value, then all else as
- * text: a total order,
- * the same on every machine, since it knows no locale. O(length).
+ * text: a total order, the same on every machine, since it knows no locale. O(length).
  */
 export function compareIds(a: Id, b: Id): number {
   const [left, right] = [lettersOf(a), lettersOf(b)];

@@ -59,8 +59,7 @@ export function ellipsis(text: string, face: Face, size: number, most: number): 
 
 /**
  * The text itself where it fits into `most` pixels, else its beginning and its end with an ellipsis between: names of
- * one shot or scene
- * begin alike and differ at their ends, so the end gets two thirds. O(length).
+ * one shot or scene begin alike and differ at their ends, so the end gets two thirds. O(length).
  */
 export function middleEllipsis(text: string, face: Face, size: number, most: number): string {
   if (textWidth(text, face, size) <= most) return text;

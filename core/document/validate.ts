@@ -16,8 +16,7 @@ export interface Repaired {
 
 /**
  * Makes a document whole: every reference has its target, every input one wire, every name is legal and free, every
- * number a number,
- * nested graphs and frames form trees. Whatever had to be changed is listed. O(n log n).
+ * number a number, nested graphs and frames form trees. Whatever had to be changed is listed. O(n log n).
  */
 export function repair(doc: Doc): Repaired {
   const found: Finding[] = [];

@@ -21,8 +21,7 @@ export interface Merged {
 
 /**
  * Brings two versions of one document together that both came from `base` (docs/semantics.md, Rebase and merge). The
- * result can be read by its own
- * rules, whatever the versions were. O(records + steps of both + ports).
+ * result can be read by its own rules, whatever the versions were. O(records + steps of both + ports).
  */
 export function mergeDocs(base: Doc, ours: Doc, theirs: Doc, kinds: Kinds): Merged {
   const { edit, conflicts, notes } = meet(base, theirs, ours, kinds).rebased;

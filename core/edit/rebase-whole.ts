@@ -39,8 +39,8 @@ const fits = (doc: Doc, steps: readonly Step[]): boolean =>
 
 /**
  * The first thing that would keep both together from being stored, with what brings it about on either side; undefined
- * where nothing does, or where it
- * is mine alone that cannot be stored. O(steps) where one side changes no structure; else O(records · log).
+ * where nothing does, or where it is mine alone that cannot be stored. O(steps) where one side changes no structure;
+ * else O(records · log).
  */
 export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Break | undefined {
   const [mine, theirs] = [steps.filter(isStructural), over.steps.filter(isStructural)];

@@ -76,10 +76,9 @@ class Theirs {
  * My edit, made on the same document as theirs, so that it can be done after theirs. `head` is the document with theirs
  * done.
  * Different fields merge; equal changes drop to one; all else is a conflict (docs/semantics.md, Rebase). Where there is
- * no conflict, what comes of it
- * can be stored, as far as mine alone could be. `also`: what theirs did as mine did it, where mine takes something
- * back: that stays. O(steps of both),
- * and O(records · log) where both changed how things hang together.
+ * no conflict, what comes of it can be stored, as far as mine alone could be. `also`: what theirs did as mine did it,
+ * where mine takes something back: that stays. O(steps of both), and O(records · log) where both changed how things
+ * hang together.
  */
 export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds, also: Edit = { steps: [] }): Rebased {
   const theirs = new Theirs(also.steps.length === 0 ? over : { steps: [...over.steps, ...also.steps] }, head);
@@ -125,8 +124,7 @@ const hangsOn = (step: Step): Id[] =>
 
 /**
  * What hangs on a step that stands in a conflict stands in it too: a wire at a node that is not added; a frame whose
- * member is not deleted; the node that
- * holds a graph which is not deleted. Adds to the conflicts. O(steps · depth).
+ * member is not deleted; the node that holds a graph which is not deleted. Adds to the conflicts. O(steps · depth).
  */
 function withoutHanging(steps: Step[], conflicts: Conflict[]): Step[] {
   let left = steps;

@@ -16,8 +16,8 @@ type Column = (typeof columns)[number];
 
 /**
  * Nodes and wires as one table (RFC 4180), a row each: first all nodes, then all wires. What is nested stands beside
- * the rest; frames, notes and graphs have no
- * place in it. A cell that a spreadsheet would take for a formula has a quote in front. O(nodes + wires).
+ * the rest; frames, notes and graphs have no place in it. A cell that a spreadsheet would take for a formula has a
+ * quote in front. O(nodes + wires).
  */
 export function writeCsv(doc: Doc): string {
   const cells = (row: Partial<Record<Column, string>>): string[] => columns.map((column) => row[column] ?? '');
@@ -53,10 +53,9 @@ const targets = ['target', 'to', 'dst', 'end'];
 
 /**
  * Reads such a table, and tables of edges as others write them: a row each, with columns called source and target or
- * from and to, or the first two where there are
- * no titles; what stands in further columns is kept with the wire. Nodes without a place are named in `unplaced`.
- * Throws UnreadableFile where it is no
- * such table. O(text).
+ * from and to, or the first two where there are no titles; what stands in further columns is kept with the wire. Nodes
+ * without a place are named in `unplaced`.
+ * Throws UnreadableFile where it is no such table. O(text).
  */
 export function readCsv(text: string, title: string): ReadFile & { unplaced: readonly Id[] } {
   const rows = csvParseRows(text).filter((row) => row.some((cell) => cell.trim() !== ''));

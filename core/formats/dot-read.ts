@@ -49,8 +49,8 @@ const mostSyntax = 5_000_000;
 
 /**
  * Reads DOT (https://graphviz.org/doc/info/lang.html): ports of records and by compass, `pos`, `width` and `height`,
- * clusters as frames,
- * `rankdir` as the flow; all attributes are kept, to be written back. Nodes without a position are named in `unplaced`.
+ * clusters as frames, `rankdir` as the flow; all attributes are kept, to be written back. Nodes without a position are
+ * named in `unplaced`.
  * Throws UnreadableFile with the line where the text is no DOT. O(text).
  */
 export function readDot(text: string, title: string, _kinds: Kinds): ReadFile & { unplaced: readonly Id[] } {

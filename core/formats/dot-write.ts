@@ -12,8 +12,8 @@ const keptOf = (record: object): Kept => (record as { dot?: Kept }).dot ?? {};
 
 /**
  * The outermost graph as DOT: nodes as records with their ports, places in points and sizes in inches, frames as
- * clusters; attributes that
- * came with a DOT file go back as they came. DOT has no nested graphs, no parameters and no notes: those are left out.
+ * clusters; attributes that came with a DOT file go back as they came. DOT has no nested graphs, no parameters and no
+ * notes: those are left out.
  * O(document).
  */
 export function writeDot(doc: Doc, kinds: Kinds): string {

@@ -86,10 +86,8 @@ const ourKeys: Record<string, ReadonlySet<string>> = {
 
 /**
  * Reads GraphML (http://graphml.graphdrawing.org, primer and specification): ports, nested graphs, keys. Ids of others
- * stay as they
- * are, keys that we do not know are carried through, and what had to be repaired is listed. Nodes without a position
- * are named in
- * `unplaced`. Throws UnreadableFile where there is no graph in it. O(text).
+ * stay as they are, keys that we do not know are carried through, and what had to be repaired is listed. Nodes without
+ * a position are named in `unplaced`. Throws UnreadableFile where there is no graph in it. O(text).
  */
 export function readGraphml(text: string, title: string, kinds: Kinds): ReadFile & { unplaced: readonly Id[] } {
   const xml = parseXml(text);

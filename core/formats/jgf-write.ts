@@ -17,8 +17,8 @@ export const ownType = 'basitax-graph';
 
 /**
  * A document as JSON Graph Format 2: nodes and edges of all graphs, and in the metadata everything else, so that it
- * comes back whole. Where it came from
- * such a file of others, labels, relations and metadata go back as they came, with the places of nodes. O(document).
+ * comes back whole. Where it came from such a file of others, labels, relations and metadata go back as they came, with
+ * the places of nodes. O(document).
  */
 export function writeJgf(doc: Doc): string {
   const whole = keptOf(doc.extra);

@@ -16,10 +16,9 @@ const pointer = (...parts: readonly (string | number)[]): string =>
 
 /**
  * The difference between two documents as a JSON Patch (RFC 6902) of their files: applied to the first file’s JSON it
- * gives the second’s. What goes
- * is tested by its id before, what changes by its old value, so that a patch on another file fails instead of doing
- * harm. Records go from the
- * last on, are added from the first on, then fields change. O(records + changes).
+ * gives the second’s. What goes is tested by its id before, what changes by its old value, so that a patch on another
+ * file fails instead of doing harm. Records go from the last on, are added from the first on, then fields change.
+ * O(records + changes).
  */
 export function jsonPatch(before: Doc, after: Doc): PatchOperation[] {
   const { steps } = diff(before, after);

@@ -25,8 +25,8 @@ interface Hooks {
 
 /**
  * Makes wires of what was read: gives ports their sides by the edges at them, makes ports for ends that name none, a
- * further port for a
- * second wire into one input, and boundary nodes where an edge crosses levels. Changes `nodes`; says what it made.
+ * further port for a second wire into one input, and boundary nodes where an edge crosses levels. Changes `nodes`; says
+ * what it made.
  * O(wires · depth).
  */
 export function bridgeLevels(

@@ -58,8 +58,7 @@ function foundByEnds(before: Doc, after: Doc, gone: readonly string[]): number {
 
 /**
  * What is not there any more when a document has been written and read again, in words: things that are gone, and
- * fields of those that are not. Nothing where
- * all came back. O(records · fields).
+ * fields of those that are not. Nothing where all came back. O(records · fields).
  */
 export function lostBetween(before: Doc, after: Doc): string[] {
   const said: string[] = [];

@@ -46,9 +46,8 @@ export interface ReadTree extends ReadFile {
 
 /**
  * Reads MaterialX 1.39 (https://materialx.org): nodes with inputs and values, node graphs as nested graphs, backdrops
- * as frames, places and colours. What is no
- * part of a graph is kept, to be written back. Nodes without a place are named in `unplaced`. Throws UnreadableFile
- * where it is no such file. O(text).
+ * as frames, places and colours. What is no part of a graph is kept, to be written back. Nodes without a place are
+ * named in `unplaced`. Throws UnreadableFile where it is no such file. O(text).
  */
 export function readMaterialx(text: string, title: string): ReadTree {
   const comments = text.match(/<!--/g)?.length ?? 0;

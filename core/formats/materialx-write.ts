@@ -22,9 +22,8 @@ import { treeText, type XmlTree } from './xml.ts';
 
 /**
  * A document as MaterialX 1.39 (https://materialx.org): nodes with their inputs and values, nested graphs as node
- * graphs (those within others by a definition,
- * as the standard has it), frames as backdrops, places and colours. What the standard has no place for stands as JSON
- * in an attribute that the file declares.
+ * graphs (those within others by a definition, as the standard has it), frames as backdrops, places and colours. What
+ * the standard has no place for stands as JSON in an attribute that the file declares.
  * Elements that came with such a file go back as they came. O(document), read again once or twice to find what has to
  * stand there.
  */

@@ -94,8 +94,8 @@ function cellValue(spec: ParameterSpec | undefined, cell: string, present: Json 
 
 /**
  * Reads a table back: what differs from what is there becomes the edit. An empty cell leaves a value as it is,
- * `(default)` takes it back to that of the
- * kind. Rows go by id, where there is none by path. What cannot be taken is said by line and left. O(rows · columns).
+ * `(default)` takes it back to that of the kind. Rows go by id, where there is none by path. What cannot be taken is
+ * said by line and left. O(rows · columns).
  */
 export function readTable(doc: Doc, kinds: Kinds, text: string): ReadTable {
   const findings: Finding[] = [];

@@ -56,8 +56,7 @@ const parser = new XMLParser({
 
 /**
  * Checks that XML may be parsed. Throws UnreadableFile with the line where it is not well formed, where it declares
- * entities
- * (which could grow without bound, or reach outside), or where it nests too deep.
+ * entities (which could grow without bound, or reach outside), or where it nests too deep.
  */
 function checkXml(text: string): void {
   const doctype = /<!DOCTYPE[^>[]*(\[)?/i.exec(text);

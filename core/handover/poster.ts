@@ -176,8 +176,8 @@ function heading(handover: Handover, colors: SheetColors, part: string): Shape[]
 
 /**
  * A file as sheets of A3: first all of it beside what is to be known; where names could not be read on that, its
- * outermost graph in parts, row by row, at a
- * size that can. Cost: all routes of the outermost graph, and O(shapes · sheets).
+ * outermost graph in parts, row by row, at a size that can. Cost: all routes of the outermost graph, and O(shapes ·
+ * sheets).
  */
 export function posterSheets(doc: Doc, kinds: Kinds, handover: Handover, colors: SheetColors, scheme: Scheme): Sheet[] {
   const view = foldedView(doc, kinds);

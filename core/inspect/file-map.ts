@@ -43,9 +43,8 @@ const size = { width: 190, height: 44 };
 
 /**
  * The map of files, shared kinds and assets, laid out by our own arranging and routing, what is used left of what uses
- * it. `fewest` leaves out lines
- * that follow from others; `assets` leaves assets in. Places in pixels at 100 % zoom. Cost: that of arranging as many
- * nodes.
+ * it. `fewest` leaves out lines that follow from others; `assets` leaves assets in. Places in pixels at 100 % zoom.
+ * Cost: that of arranging as many nodes.
  */
 export function fileMap(
   links: FileLinks,

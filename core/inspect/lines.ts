@@ -50,8 +50,8 @@ const piecesOf = ({ route }: Line, line: number): Piece[] => route.slice(1).map(
 
 /**
  * Answers which lines cross which. Level and upright pieces are swept from left to right, as all of a right-angled
- * picture are, in O(pieces · log
- * pieces + crossings); slanting ones are sought in an R-tree, which is made when it is first asked.
+ * picture are, in O(pieces · log pieces + crossings); slanting ones are sought in an R-tree, which is made when it is
+ * first asked.
  */
 export class Crossings {
   private readonly lines: readonly Line[];
@@ -107,10 +107,8 @@ const isUpright = ({ a, b }: Piece): boolean => a.x === b.x && a.y !== b.y;
 
 /**
  * Every level piece that crosses an upright one of another net: a line sweeps from left to right, over which the level
- * pieces are kept by height
- * (Bentley & Ottmann, IEEE Trans. Computers 28, 1979, for right angles alone). Where several things happen at one
- * place, pieces end before uprights
- * are looked at, and begin after: touching does not count.
+ * pieces are kept by height (Bentley & Ottmann, IEEE Trans. Computers 28, 1979, for right angles alone). Where several
+ * things happen at one place, pieces end before uprights are looked at, and begin after: touching does not count.
  */
 function sweep(
   pieces: readonly Piece[],

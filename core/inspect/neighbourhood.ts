@@ -90,8 +90,7 @@ export function nextStep(doc: Doc, area: Neighbourhood): { up: number; down: num
 
 /**
  * The document with nothing in one graph but the given nodes and the wires among them, at the given places; frames and
- * notes are left
- * out. For showing only: edits are made on the document itself. O(document).
+ * notes are left out. For showing only: edits are made on the document itself. O(document).
  */
 export function extract(
   doc: Doc,

@@ -26,8 +26,7 @@ const made = new WeakMap<Doc, { kinds: Kinds; links: Links }>();
 
 /**
  * Every hop of effective wiring, those into carriers among them, and the references of expressions. Where data is open,
- * the drawn wire
- * counts, so that nobody loses sight of what hangs there. O(ports + carriers), made once for a version.
+ * the drawn wire counts, so that nobody loses sight of what hangs there. O(ports + carriers), made once for a version.
  */
 export function linksOf(doc: Doc, kinds: Kinds): Links {
   const known = made.get(doc);
@@ -135,8 +134,8 @@ export function reachSteps(
 
 /**
  * All nodes that the given ones depend on (`up`), or that depend on them (`down`), nearest first, without themselves;
- * through remote
- * links, feeds, reroute points, bypassed nodes and nested graphs. `steps` counts hops between nodes that compute.
+ * through remote links, feeds, reroute points, bypassed nodes and nested graphs. `steps` counts hops between nodes that
+ * compute.
  * O(hops reached).
  */
 export function reach(

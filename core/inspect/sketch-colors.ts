@@ -2,9 +2,8 @@ export type Theme = 'paper' | 'night';
 
 /**
  * The eight hues of categories and types, after Okabe & Ito, “Color universal design” (2008): black, orange, sky blue,
- * bluish green, yellow,
- * blue, vermilion, reddish purple — darkened on paper and lightened at night until each has 3:1 against the ground
- * (tested).
+ * bluish green, yellow, blue, vermilion, reddish purple — darkened on paper and lightened at night until each has 3:1
+ * against the ground (tested).
  */
 export const hues: Record<Theme, readonly string[]> = {
   paper: ['#4a4a48', '#9a6100', '#007a5e', '#1f78a8', '#7d7300', '#0b5394', '#b84a00', '#a3457f'],

@@ -83,8 +83,8 @@ const sliceSize = 250;
 
 /**
  * Finds nodes and frames of a whole document by parts of what they are called, their kinds and their parameters, over
- * all nested
- * graphs, with typing mistakes forgiven, best first. Keeps an index that follows the document from version to version.
+ * all nested graphs, with typing mistakes forgiven, best first. Keeps an index that follows the document from version
+ * to version.
  * Full-text ranking (BM25+) is MiniSearch's; parts in the middle of words and exact names are weighed on top.
  */
 export class Finder {

@@ -56,9 +56,8 @@ function tokens(text: string): Token[] {
 
 /**
  * Reads the one search language: words and "quoted words" are sought in names, labels and kinds; `field:part`,
- * `field=value`,
- * `field<number` compare; `and`, `or`, `not` and brackets join, side by side means and. Throws QueryError at the place
- * of the mistake.
+ * `field=value`, `field<number` compare; `and`, `or`, `not` and brackets join, side by side means and. Throws
+ * QueryError at the place of the mistake.
  */
 export function parseQuery(text: string): Query {
   const list = tokens(text);
@@ -164,8 +163,7 @@ function isSame(own: string | number | boolean, value: string): boolean {
 
 /**
  * Finds what parses but can never fit: fields that nothing knows, comparisons with what is no number, yes-or-no fields
- * asked for
- * something else. Throws QueryError at the place of the mistake.
+ * asked for something else. Throws QueryError at the place of the mistake.
  */
 export function checkQuery(query: Query, doc: Doc, kinds: Kinds): void {
   if (query.type === 'not') checkQuery(query.of, doc, kinds);

@@ -107,11 +107,9 @@ const sum = <T>(items: readonly T[], of: (item: T) => number): number =>
 
 /**
  * Which wires of a graph to turn into remote links, so that few of them save much: the outputs, each with those of its
- * wires that hurt most, are taken
- * greedily by what they save for each wire, and what is left is weighed anew after each. Gains only shrink while wires
- * go, so one that was weighed
- * before and still leads need not be compared with all others (lazy evaluation, Minoux 1978). What each saves is found
- * by doing it on a copy.
+ * wires that hurt most, are taken greedily by what they save for each wire, and what is left is weighed anew after
+ * each. Gains only shrink while wires go, so one that was weighed before and still leads need not be compared with all
+ * others (lazy evaluation, Minoux 1978). What each saves is found by doing it on a copy.
  * O(wires log wires + crossings).
  */
 export function advise(

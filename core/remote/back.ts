@@ -18,10 +18,8 @@ export interface Returned {
 
 /**
  * Turns wires that start from taps into drawn ones again, from what feeds the beacon; over borders they get ports. A
- * tap that gives to nothing
- * any more goes, and with the last tap of a beacon the beacon, healed. What feeds what does not change: where it would,
- * the tap stays and is
- * listed. O(taps + wires touched).
+ * tap that gives to nothing any more goes, and with the last tap of a beacon the beacon, healed. What feeds what does
+ * not change: where it would, the tap stays and is listed. O(taps + wires touched).
  */
 export function toWires(
   wiring: Wiring,

@@ -8,8 +8,7 @@ import { portOf } from '../wiring/types.ts';
 
 /**
  * How one end of a remote link, or a standing feed, stands. A beacon is `heard` or `unheard`, a tap `fed` or `lost`, a
- * feed `heard` where it
- * supplies something; each is `open` where nothing comes to its source.
+ * feed `heard` where it supplies something; each is `open` where nothing comes to its source.
  */
 export type EndState = 'heard' | 'unheard' | 'fed' | 'lost' | 'open';
 

@@ -34,9 +34,8 @@ export const leadsToBeacon = (doc: Doc, wire: Wire): boolean => doc.nodes.get(wi
 
 /**
  * Turns wires into remote links: the output gets a beacon, unless it has one or is an end of a link itself, and each
- * consumer a tap; the wires stay
- * the same wires and start from the tap. What feeds what does not change. Nothing else moves. Throws Refused. O(nodes
- * log n + wires).
+ * consumer a tap; the wires stay the same wires and start from the tap. What feeds what does not change. Nothing else
+ * moves. Throws Refused. O(nodes log n + wires).
  */
 export class Linker {
   private readonly wiring: Wiring;

@@ -6,9 +6,8 @@ import { portOf } from '../wiring/types.ts';
 
 /**
  * A name for a beacon: what its source is called and what it is used as. The source's label, else its name where that
- * says something, else its
- * kind; then the output where the node has several, else the input that all wires go to, where they agree. Legal, free
- * in the graph, and taken from then on.
+ * says something, else its kind; then the output where the node has several, else the input that all wires go to, where
+ * they agree. Legal, free in the graph, and taken from then on.
  */
 export function proposeName(doc: Doc, kinds: Kinds, from: PortRef, uses: readonly PortRef[], taken: Taken): string {
   const node = doc.nodes.get(from.node)!;

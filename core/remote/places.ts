@@ -76,8 +76,8 @@ export class FreePlaces {
 
   /**
    * A place for a box of a size: before a port that takes (`before`), or behind one that gives, level with it where
-   * that is free; else the free
-   * one that is least far off, sideways before further away. Where nothing near is free, level with it all the same.
+   * that is free; else the free one that is least far off, sideways before further away. Where nothing near is free,
+   * level with it all the same.
    * O(places tried).
    */
   beside(port: Point, side: 'before' | 'behind', size: { readonly width: number; readonly height: number }): Point {

@@ -26,8 +26,7 @@ const [most, mostTried] = [3, 5];
  * The outputs whose wires hurt most once all is arranged with these options, the worst first, among those that
  * arranging with links would turn.
  * What each saves is found by doing it on a copy, routed and measured; in large graphs it is what the advice weighs.
- * Cost: that of arranging, the advice,
- * and up to six routings.
+ * Cost: that of arranging, the advice, and up to six routings.
  */
 export function worstOutputs(
   context: Context,

@@ -26,9 +26,8 @@ interface Drawn {
 
 /**
  * Routes of a graph that is being edited. What an act does not touch keeps its way: only wires that are new, whose ends
- * have moved, or that something
- * now stands in the way of are routed, round everything and beside the others. Where much has changed at once, all are
- * routed as `routesOf` does it.
+ * have moved, or that something now stands in the way of are routed, round everything and beside the others. Where much
+ * has changed at once, all are routed as `routesOf` does it.
  * The last pictures are kept, so that what is undone looks as it did.
  */
 export class CalmRoutes {

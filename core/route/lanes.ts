@@ -9,11 +9,9 @@ import type { Space } from './space.ts';
 
 /**
  * Ways of the wires of a region that run from column to column, found together: the boxes stay, and each long wire gets
- * its place
- * between them in every column by the same search for few crossings that arranging uses; then lanes are made as
- * straight as that order
- * lets them be. Wires of `through` have one end in the region alone: they get a way from or to its border, at a level
- * where they run straight on.
+ * its place between them in every column by the same search for few crossings that arranging uses; then lanes are made
+ * as straight as that order lets them be. Wires of `through` have one end in the region alone: they get a way from or
+ * to its border, at a level where they run straight on.
  * Wires that this does not fit (backwards, inside a column, shut in) get none. Writes into `paths`. O(lanes · reach).
  */
 export function lanePaths(

@@ -10,8 +10,8 @@ import { Space } from './space.ts';
 
 /**
  * Routes of the wires at some nodes while these are in hand: only such wires are routed anew, round everything that
- * stands still, each by
- * itself; how all of them keep apart is worked out when the nodes are put down. Made once a drag, O(n log n); a wire is
+ * stands still, each by itself; how all of them keep apart is worked out when the nodes are put down. Made once a drag,
+ * O(n log n); a wire is
  * O(log n).
  */
 export class LiveRoutes {

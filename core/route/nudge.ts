@@ -13,9 +13,8 @@ interface Piece {
 
 /**
  * Moves the pieces of all paths apart: first the levels of inner pieces, then the places of upright ones, so that wires
- * of different
- * outputs keep their distance and cross little; those of one output stay together. Wires that `stays` says it of are
- * not moved, and others keep clear of them.
+ * of different outputs keep their distance and cross little; those of one output stay together. Wires that `stays` says
+ * it of are not moved, and others keep clear of them.
  */
 export function nudge(
   space: Space,

@@ -41,10 +41,8 @@ interface Place {
 
 /**
  * Ways of all wires of a page: inside each region as lanes between its columns, with those that cross its border; from
- * border to border in the lanes
- * between stops, one tree for each output in each frame that it runs through. Writes into `paths`, and gives the space
- * of those lanes. What fits none
- * of this gets no way here.
+ * border to border in the lanes between stops, one tree for each output in each frame that it runs through. Writes into
+ * `paths`, and gives the space of those lanes. What fits none of this gets no way here.
  */
 export function pagePaths(
   space: Space,
@@ -271,8 +269,8 @@ class TrunkRouter {
 
 /**
  * The ways of all trees that cost least, by crossings and length, of those that were met: from a few orders and weights
- * by which they are grown, each then anew, one after the other, while
- * all others stand (rip-up and reroute, as in the routing of circuits). Fewer tries in large graphs.
+ * by which they are grown, each then anew, one after the other, while all others stand (rip-up and reroute, as in the
+ * routing of circuits). Fewer tries in large graphs.
  */
 function bestTrees(graph: LaneGraph, trees: readonly Tree[], worthOfCrossing: number): (Trunk | undefined)[][] {
   const isSmall = graph.size < smallGraph;

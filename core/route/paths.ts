@@ -26,8 +26,7 @@ export interface Ends {
 
 /**
  * A right-angled way: level at ys[0] to xs[0], upright to ys[1], level to xs[1] … level at the last of ys to the end.
- * There is one more
- * of ys than of xs; the first and last of ys are the ports'.
+ * There is one more of ys than of xs; the first and last of ys are the ports'.
  */
 export interface Path {
   readonly xs: number[];
@@ -54,9 +53,8 @@ interface State {
 
 /**
  * The way of one wire round the boxes: few turns, then little way across the flow. A* over the places where a level
- * piece that meets a
- * box can go on: the gaps above and below it. Work is bounded; where nothing is found the way with the fewest boxes is
- * taken.
+ * piece that meets a box can go on: the gaps above and below it. Work is bounded; where nothing is found the way with
+ * the fewest boxes is taken.
  */
 export function findPath(space: Space, ends: Ends): Path {
   const { x1, y1, x2, y2 } = ends;
@@ -112,8 +110,7 @@ function forward(space: Space, ends: Ends): Path | undefined {
 
 /**
  * A way that leaves one of the net's other ways, so that a fan-out is a trunk with branches; undefined where none is as
- * short as a way
- * of its own could be. O(pieces of the net · log n).
+ * short as a way of its own could be. O(pieces of the net · log n).
  */
 export function joinPath(space: Space, ends: Ends, trunks: readonly Trunk[]): Path | undefined {
   const { x1, x2, y1, y2 } = ends;

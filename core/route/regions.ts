@@ -85,9 +85,8 @@ const [marginOfLeaf, apron] = [6, 16];
 
 /**
  * A page as stops in lanes, frame by frame: leaves are regions with borders, a frame that holds several is a stop that
- * has lanes inside. Stops that
- * run into one another, as in files that nobody arranged, are one region with all that they hold. Undefined where that
- * leaves just one.
+ * has lanes inside. Stops that run into one another, as in files that nobody arranged, are one region with all that
+ * they hold. Undefined where that leaves just one.
  * O(boxes + stops²) at worst.
  */
 export function findLanes(

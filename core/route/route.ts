@@ -189,9 +189,8 @@ export function boxesOf(rects: readonly Rect[], hard: number, axes: Axes, links 
 
 /**
  * Routes of all wires of a graph. Right-angled ones are clear of nodes and frame titles wherever there is a gap, apart
- * from one another,
- * with few turns and crossings; straight and curved ones go where they go. Derived from geometry only, so the same
- * picture gives the same routes. Cost: that of `routeAll`.
+ * from one another, with few turns and crossings; straight and curved ones go where they go. Derived from geometry
+ * only, so the same picture gives the same routes. Cost: that of `routeAll`.
  */
 export function routeWires(doc: Doc, kinds: Kinds, graph: Id): Map<Id, Route> {
   const routes = new Map<Id, Route>();

@@ -22,8 +22,7 @@ export interface RouteTask {
 
 /**
  * Right-angled ways of all wires: each finds its way round the boxes by itself, or leaves a trunk of its own output;
- * then all are moved
- * apart. The same input gives the same ways. About O(wires · (log n + pieces) + pieces that meet).
+ * then all are moved apart. The same input gives the same ways. About O(wires · (log n + pieces) + pieces that meet).
  */
 export function routeAll(task: RouteTask): (Path | undefined)[] {
   const { ends, nets } = task;

@@ -115,8 +115,8 @@ function cost(one: Sides, other: Sides): number {
 
 /**
  * The members of a group from first to last: a start by Eades, Lin & Smyth on the wishes, then each track sifted to its
- * best place, a few rounds. With
- * it, for each place in the order, the earlier places whose tracks it has to keep its distance from.
+ * best place, a few rounds. With it, for each place in the order, the earlier places whose tracks it has to keep its
+ * distance from.
  */
 export function orderOf(
   { members, first, second, cost }: Group,

@@ -25,10 +25,10 @@ export interface Track {
 
 /**
  * Places for parallel pieces that share their room: apart by `pitch`, in the order with the fewest crossings among
- * themselves, in the
- * middle of the room they have. After the nudging of Wybrow, Marriott & Stuckey, “Orthogonal connector routing” (2009);
- * the order is found
- * by the heuristic of Eades, Lin & Smyth (1993) on the graph of which should lie before which, and by sifting.
+ * themselves, in the middle of the room they have. After the nudging of Wybrow, Marriott & Stuckey, “Orthogonal
+ * connector routing” (2009);
+ * the order is found by the heuristic of Eades, Lin & Smyth (1993) on the graph of which should lie before which, and
+ * by sifting.
  * Where there is too little room the distance shrinks; pieces that still do not fit stay at the edge of their room, and
  * may then share it.
  * O(pairs that meet · rounds).

@@ -44,9 +44,8 @@ const describing = 'describing';
 
 /**
  * What stands on this side of the sandbox's border: a document with the script's changes so far, and the rules that
- * hold for each. Takes requests
- * and gives answers as JSON text; what is refused is an answer too. A change costs a step; an operation what it costs
- * anywhere.
+ * hold for each. Takes requests and gives answers as JSON text; what is refused is an answer too. A change costs a
+ * step; an operation what it costs anywhere.
  */
 export class ScriptHost {
   readonly log: LogLine[] = [];

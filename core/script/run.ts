@@ -29,8 +29,8 @@ export function reached(context: Context, doc: Doc, graph: string, reach: Script
 
 /**
  * Runs a script on a document: the same input gives the same edit, wherever it runs. Throws Refused where there is no
- * such graph; all that is wrong
- * with the script itself is its failure. Cost: that of the script, and of sending the document over the border once.
+ * such graph; all that is wrong with the script itself is its failure. Cost: that of the script, and of sending the
+ * document over the border once.
  */
 export async function runScript(
   context: Context,

@@ -39,8 +39,7 @@ export type Entry = Act | FromOthers;
  * What was done and what was undone, each with the latest last.
  *
  * Laws: doing all of `past` from the beginning gives the document, and doing `future` from its end on gives what was
- * undone; undo then redo changes
- * nothing; undoing everything leaves what others did and nothing else.
+ * undone; undo then redo changes nothing; undoing everything leaves what others did and nothing else.
  */
 export interface History {
   readonly past: readonly Entry[];

@@ -90,8 +90,8 @@ export type SessionStep =
   | { readonly type: 'stored'; readonly saving: Saving; readonly revision: number; readonly title: string }
   /**
    * Takes in a newer revision, under what is not saved yet. `choices`: what leads from theirs to both, where somebody
-   * chose; else theirs stands where
-   * both touched the same. Fails as `busy` while something is on its way, as `old` where the revision is no newer one.
+   * chose; else theirs stands where both touched the same. Fails as `busy` while something is on its way, as `old`
+   * where the revision is no newer one.
    */
   | {
       readonly type: 'take in';

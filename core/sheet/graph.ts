@@ -31,10 +31,8 @@ import { plainText, wrapped } from './wrap.ts';
 
 /**
  * A graph as it is drawn at 100 % zoom, as shapes in pixels of the graph: frames below, then wires, nodes and notes,
- * titles of frames above all. `box` is
- * what all of it takes; undefined where there is nothing. Expects the document as it is shown, with folded frames
- * folded. Cost: all routes of the graph,
- * and O(nodes + ports + corners).
+ * titles of frames above all. `box` is what all of it takes; undefined where there is nothing. Expects the document as
+ * it is shown, with folded frames folded. Cost: all routes of the graph, and O(nodes + ports + corners).
  */
 export function graphShapes(
   doc: Doc,

@@ -76,8 +76,8 @@ const [cut, band] = [linkCut, 6];
 
 /**
  * A beacon is a pennant: a flag whose tail comes to a point. A tap is a notch: cut in where the pennant comes to a
- * point, so that one would fit into
- * the other. Both carry a band in the hue of what they carry. In the node's own pixels.
+ * point, so that one would fit into the other. Both carry a band in the hue of what they carry. In the node's own
+ * pixels.
  */
 export function linkShape({ shape, width: w, height: h }: Pick<NodeGeometry, 'shape' | 'width' | 'height'>): {
   outline: Polygon;

@@ -55,10 +55,9 @@ export interface CaptionRow {
 
 /**
  * What captions would become, one row for each node or frame. Regular expressions are RE2’s, which match in time linear
- * in the text and cannot
- * hang (Cox, “Regular expression matching can be simple and fast”, 2007). Names that would be illegal or taken stay,
- * and the row says why; two
- * that are exchanged are neither. Throws Refused on a pattern or expression that cannot be read. O(rows).
+ * in the text and cannot hang (Cox, “Regular expression matching can be simple and fast”, 2007). Names that would be
+ * illegal or taken stay, and the row says why; two that are exchanged are neither. Throws Refused on a pattern or
+ * expression that cannot be read. O(rows).
  */
 export function captionRows(
   doc: Doc,

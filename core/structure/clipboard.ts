@@ -16,9 +16,8 @@ import { carriedType, portOf } from '../wiring/types.ts';
 
 /**
  * The selection as clipboard text: a whole document in the file format, so that it can be sent in a chat. Wires that
- * come in from
- * outside stand in a field of their own, `incoming`; pasting into a graph that still has their sources may bring them
- * back.
+ * come in from outside stand in a field of their own, `incoming`; pasting into a graph that still has their sources may
+ * bring them back.
  */
 export function copyText(doc: Doc, kinds: Kinds, selection: Selection): string {
   const { doc: copied, incoming } = copyDoc(doc, kinds, selection);

@@ -33,9 +33,8 @@ const views = new WeakMap<Doc, { readonly kinds: Kinds; readonly view: Doc }>();
 
 /**
  * The document as it is drawn: each folded frame is one block that has the frame’s id and stands at its corner, with a
- * port for each end of a
- * wire that crosses its edge, in the order in which they lie; what is inside is left out. Nothing moves, so that
- * unfolding gives the same picture.
+ * port for each end of a wire that crosses its edge, in the order in which they lie; what is inside is left out.
+ * Nothing moves, so that unfolding gives the same picture.
  * For showing and for placing only. One for a version of a document; the document itself where nothing is folded.
  * O(folded + frames).
  */

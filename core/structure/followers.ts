@@ -8,8 +8,8 @@ import { Transaction } from '../edit/transaction.ts';
 
 /**
  * The edit with the notes that follow what it moves: a note that is tied to a node or frame keeps its place beside it,
- * unless the edit moves
- * or changes it itself, or brings one of them into another graph. O(notes tied · members of frames).
+ * unless the edit moves or changes it itself, or brings one of them into another graph. O(notes tied · members of
+ * frames).
  */
 export function withFollowers(doc: Doc, kinds: Kinds, edit: Edit): Edit {
   const own = new Set<Id>();

@@ -15,8 +15,7 @@ export interface Chosen {
 
 /**
  * The selected nodes and frames of the graph; what a selected frame holds comes with it. A frame of which every node is
- * selected, and something
- * beside it, is meant as a whole. O(frames · members).
+ * selected, and something beside it, is meant as a whole. O(frames · members).
  */
 export function chosenIn(doc: Doc, { graph, items }: Selection): Chosen {
   const selected = new Set(items);
@@ -113,8 +112,8 @@ export function shiftItems(tx: Transaction, doc: Doc, selection: Selection, dx: 
 
 /**
  * The frames of a graph from the back to the front: outer ones behind inner ones; of one depth by the number that they
- * were given, then the larger
- * behind the smaller, then by id, so that the order never depends on where it starts. O(n log n).
+ * were given, then the larger behind the smaller, then by id, so that the order never depends on where it starts. O(n
+ * log n).
  */
 export function framesBackToFront(
   doc: Doc,

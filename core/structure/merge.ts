@@ -12,9 +12,8 @@ import { removeNodes } from './remove.ts';
 
 /**
  * Nodes that compute the same, by their function hash, in groups of at least two within one graph, each in order of
- * ids. Ends, ports of the file,
- * bypassed nodes and those on a cycle are left out: none of them could go without a change. O(nodes), and the cost of
- * the hashes.
+ * ids. Ends, ports of the file, bypassed nodes and those on a cycle are left out: none of them could go without a
+ * change. O(nodes), and the cost of the hashes.
  */
 export function equalNodes(doc: Doc, kinds: Kinds): readonly (readonly GraphNode[])[] {
   const known = made.get(doc);
@@ -42,9 +41,8 @@ const made = new WeakMap<Doc, { kinds: Kinds; groups: readonly (readonly GraphNo
 
 /**
  * Takes away all but the first of each group; what takes from the others takes from the first, in wires and
- * expressions. What the ends compute stays
- * the same. Nodes whose consumers cannot all move stay, and are listed. Returns how many went. O(wires and expressions
- * touched · groups).
+ * expressions. What the ends compute stays the same. Nodes whose consumers cannot all move stay, and are listed.
+ * Returns how many went. O(wires and expressions touched · groups).
  */
 export function mergeEqual(
   wiring: Wiring,

@@ -74,10 +74,9 @@ function across(doc: Doc, kinds: Kinds, ref: PortRef, direction: 'in' | 'out'): 
 
 /**
  * Puts nodes and frames into a graph of their own, held by a node in their middle. The wires that are cut go over
- * ports, one for each output that
- * goes in or comes out, in the order in which they lie; each keeps its id on the side where it fans out, so that
- * `unnest` gives back exactly
- * what was there. Returns the id of the node that holds them, and what is to be said. Throws Refused. O(document).
+ * ports, one for each output that goes in or comes out, in the order in which they lie; each keeps its id on the side
+ * where it fans out, so that `unnest` gives back exactly what was there. Returns the id of the node that holds them,
+ * and what is to be said. Throws Refused. O(document).
  */
 export function nest(
   tx: Transaction,
@@ -205,10 +204,8 @@ export function unnestProblem(doc: Doc, host: GraphNode): string | undefined {
 
 /**
  * Puts what a nested graph holds back among what is around it, by as much beside its old place as the node that holds
- * it was moved; its ports
- * and that node go. What was nested and not touched since comes back exactly. Names that are taken are numbered, and
- * said; so are inputs that
- * open. Throws Refused. O(document).
+ * it was moved; its ports and that node go. What was nested and not touched since comes back exactly. Names that are
+ * taken are numbered, and said; so are inputs that open. Throws Refused. O(document).
  */
 export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select: Id[]; findings: Finding[] } {
   const doc = tx.before;

@@ -44,8 +44,7 @@ function stems(kinds: Kinds, node: GraphNode): string[] {
 
 /**
  * What regions are found from: nodes, joined by wires (the more a source feeds, the less each of its wires says),
- * remote links, shared
- * beginnings of names, and by lying side by side. Undirected, weighted. O(nodes log n + wires).
+ * remote links, shared beginnings of names, and by lying side by side. Undirected, weighted. O(nodes log n + wires).
  */
 export function kinship(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): Graph {
   const graph = new Graph({ type: 'undirected' });

@@ -28,8 +28,7 @@ export function removeGraph(tx: Transaction, doc: Doc, graph: Id): void {
 
 /**
  * What an output would give with all of the set bypassed: the output behind it that stays, or nothing where it is open.
- * Where a component
- * is sought, reroute points outside the set are passed too, since they have none.
+ * Where a component is sought, reroute points outside the set are passed too, since they have none.
  */
 export function sourceAround(
   wiring: Wiring,
@@ -72,8 +71,8 @@ export function openedInput(node: GraphNode, port: string, why = ''): Finding {
 
 /**
  * Takes nodes out of their wires. Healing gives every consumer outside the source that it would have with all of them
- * bypassed
- * (docs/semantics.md); without healing the wires go too. Wires among them stay with `inner`. What stays open is listed.
+ * bypassed (docs/semantics.md); without healing the wires go too. Wires among them stay with `inner`. What stays open
+ * is listed.
  * O(wires touched).
  */
 export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boolean, inner: 'keep' | 'drop'): Finding[] {

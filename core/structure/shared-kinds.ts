@@ -27,8 +27,7 @@ export interface Publishable {
 
 /**
  * What stands against publishing a nested graph: a shared kind knows nothing of where it is used, so that all that it
- * takes comes in through its
- * ports. Each thing that comes from elsewhere is listed. O(inside).
+ * takes comes in through its ports. Each thing that comes from elsewhere is listed. O(inside).
  */
 export function publishProblems(doc: Doc, kinds: Kinds, host: GraphNode): Finding[] {
   if (host.inner === undefined)

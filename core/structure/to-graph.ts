@@ -14,8 +14,8 @@ import { renameNode } from './rename.ts';
 
 /**
  * Moves nodes of one graph into another one. Wires among them stay; wires to others are carried on over the ports of
- * the nested
- * graphs between, so that what is computed stays. Names that are taken there are numbered, and said. Throws Refused.
+ * the nested graphs between, so that what is computed stays. Names that are taken there are numbered, and said. Throws
+ * Refused.
  * O(document).
  */
 export function moveToGraph(

@@ -57,8 +57,8 @@ export function randomFar(seed: number, count: number, edges = Math.round(count 
 
 /**
  * As files of a team look: sections of 6 to 24 nodes, each a few chains that merge; a section takes from one to three
- * earlier ones,
- * mostly near; one output in eight fans out within its section; a few sources at the start feed sections all over.
+ * earlier ones, mostly near; one output in eight fans out within its section; a few sources at the start feed sections
+ * all over.
  */
 export function fileLike(seed: number, count: number): Edges {
   const random = seededRandom(seed);

@@ -4,9 +4,8 @@ import type { Frame, GraphNode, Port, Wire } from '../document/schema.ts';
 
 /**
  * A file of repeated framed parts fed by a few hubs, as a team has it after a deadline: parts of the same kinds and
- * wires in a rough grid, their
- * nodes somewhere near where they belong; some lack a node or have one more; a gatherer at the end, strays, some parts
- * without a frame.
+ * wires in a rough grid, their nodes somewhere near where they belong; some lack a node or have one more; a gatherer at
+ * the end, strays, some parts without a frame.
  */
 export function modulesDoc(seed: number, most = 30): Doc {
   const random = seededRandom(seed * 104729 + 7);

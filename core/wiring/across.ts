@@ -16,8 +16,7 @@ const apart = 70;
 
 /**
  * Carries data from an output to an input over the borders of nested graphs, by their ports: boundary nodes that are
- * there are used
- * again, missing ones are made. Both ends stand where they are in the transaction.
+ * there are used again, missing ones are made. Both ends stand where they are in the transaction.
  */
 export class Carrier {
   private readonly wiring: Wiring;

@@ -135,8 +135,7 @@ const longest = 2000;
 
 /**
  * Pushes along the flow what a node lies on, and what is in the way of that. Returns how many nodes moved. Only what
- * lies near is measured,
- * and more where pushing comes near the end of that. O(n).
+ * lies near is measured, and more where pushing comes near the end of that. O(n).
  */
 export function roomAround(wiring: Wiring, node: GraphNode, keep: ReadonlySet<Id>): number {
   const { tx, kinds } = wiring;

@@ -27,8 +27,8 @@ export function alongWires(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'do
 
 /**
  * The same over all that carries data: from a beacon to its taps, into nested graphs and out of them too, the given
- * nodes first. A nested node
- * counts as one that gives at every output what comes in at any input. `without`: a wire that does not count.
+ * nodes first. A nested node counts as one that gives at every output what comes in at any input. `without`: a wire
+ * that does not count.
  * O(reached).
  */
 export function alongData(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'down', without?: Id): Set<Id> {

@@ -42,8 +42,7 @@ export interface ConnectOptions {
 
 /**
  * Why two ports cannot be wired, as a sentence, or undefined where they can. Components that are not opened yet may be
- * named. Whether the
- * input is taken is asked apart.
+ * named. Whether the input is taken is asked apart.
  */
 export function connectProblem(
   doc: Doc,
@@ -103,8 +102,8 @@ export function portsAndParts(kinds: Kinds, node: GraphNode, direction: 'in' | '
 
 /**
  * Every pair of an output of one node and an input of another of its graph that fit, best first: by how well they fit,
- * then outputs that do not feed
- * the node yet, then in the order of ports. Components count only where they are opened. `taken`: wired inputs too.
+ * then outputs that do not feed the node yet, then in the order of ports. Components count only where they are opened.
+ * `taken`: wired inputs too.
  * O(outputs · inputs).
  */
 export function fittingPairs(doc: Doc, kinds: Kinds, source: Id, target: Id, taken: boolean): Pair[] {

@@ -87,9 +87,8 @@ const mostSearched = 200;
 
 /**
  * Wires what a helper node needs beside its main input from what stands around: what feeds the node that it helps, then
- * what feeds the
- * source, then what lies further up; of the same type and name first, else of the same type. Says what was found and
- * what stays open.
+ * what feeds the source, then what lies further up; of the same type and name first, else of the same type. Says what
+ * was found and what stays open.
  */
 export function bringAlong(
   wiring: Wiring,

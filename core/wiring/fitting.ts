@@ -25,8 +25,7 @@ export const addableKinds = (kinds: Kinds): KindSpec[] =>
 
 /**
  * The kinds of nodes that take what an output gives (`direction` out), or give what an input takes (`in`), best first:
- * by how well a port
- * fits, main ports before others, then by title; a reroute point last. O(ports of the catalogue).
+ * by how well a port fits, main ports before others, then by title; a reroute point last. O(ports of the catalogue).
  */
 export function fittingKinds(
   kinds: Kinds,

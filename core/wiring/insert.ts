@@ -13,9 +13,8 @@ export interface Way {
 
 /**
  * The way in which a node can be put into wires of one output, or why it cannot, as a sentence. The input is the one
- * that passes for the
- * output (pass rule), so that pulling the node out again leaves everything as it was; both have to be free. O(ports +
- * wires).
+ * that passes for the output (pass rule), so that pulling the node out again leaves everything as it was; both have to
+ * be free. O(ports + wires).
  */
 export function insertWay(
   doc: Doc,

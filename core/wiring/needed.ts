@@ -10,11 +10,9 @@ import { passes } from './pass.ts';
 
 /**
  * Everything that an end of the file depends on: nodes of end kinds and root outputs, what feeds them through wires,
- * remote links, feeds,
- * nested graphs and expressions, and what carries that. Boundary nodes belong to their graph. `generous`: wires that
- * are switched off and
- * inputs that a bypassed node does not pass count too, and bypassed ends are ends, so that nothing goes that could be
- * switched on again.
+ * remote links, feeds, nested graphs and expressions, and what carries that. Boundary nodes belong to their graph.
+ * `generous`: wires that are switched off and inputs that a bypassed node does not pass count too, and bypassed ends
+ * are ends, so that nothing goes that could be switched on again.
  * Undefined where the file has no end that counts. O(ports + wires).
  */
 export function neededNodes(doc: Doc, kinds: Kinds, generous: boolean): ReadonlySet<Id> | undefined {

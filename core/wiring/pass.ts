@@ -10,10 +10,8 @@ export interface Passed {
 
 /**
  * The pass rule with components. A whole output: the input of `Kinds.passInput`. A component of an output: the same
- * component of the
- * input that passes for the whole, where that is wired by itself; else that component of what the input takes; where
- * its type has none
- * of that name, nothing.
+ * component of the input that passes for the whole, where that is wired by itself; else that component of what the
+ * input takes; where its type has none of that name, nothing.
  */
 export function passes(
   kinds: Kinds,

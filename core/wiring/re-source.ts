@@ -7,8 +7,7 @@ import type { Wiring } from './wiring.ts';
 
 /**
  * Moves consumers of one output to another: all, or those at the given inputs. What does not fit, or would close a loop
- * that the catalogue
- * forbids, stays where it is and is listed by name. Returns how many were moved. O(wires).
+ * that the catalogue forbids, stays where it is and is listed by name. Returns how many were moved. O(wires).
  */
 export function reSource(
   wiring: Wiring,

@@ -23,10 +23,8 @@ export function replaceProblem(kinds: Kinds, node: GraphNode, kind: string): str
 
 /**
  * Makes a node one of another kind. Every wire and parameter that fits is kept: ports by id, then by name, then by
- * type, then in their
- * order; parameters by id, then by title, then in their order among those of the same type and unit. What could not be
- * kept is listed by
- * name. Throws Refused. O(ports² + wires).
+ * type, then in their order; parameters by id, then by title, then in their order among those of the same type and
+ * unit. What could not be kept is listed by name. Throws Refused. O(ports² + wires).
  */
 export function replaceKind(wiring: Wiring, node: GraphNode, kind: string): Finding[] {
   const { tx, kinds } = wiring;

@@ -57,10 +57,8 @@ export function sharable(kinds: Kinds, nodes: readonly GraphNode[]): ParameterSp
 
 /**
  * Makes a parameter a node of its own and feeds the given nodes from it: by a wire where they have an open input of the
- * parameter’s name
- * that takes it, else by an expression that reads it. `expose`: the value is also an output of the graph. The value is
- * that of the first
- * node; those that had another one are listed. Throws Refused. O(nodes + graph).
+ * parameter’s name that takes it, else by an expression that reads it. `expose`: the value is also an output of the
+ * graph. The value is that of the first node; those that had another one are listed. Throws Refused. O(nodes + graph).
  */
 export function shareValue(
   wiring: Wiring,

@@ -20,8 +20,7 @@ function swaps(wiring: Wiring, node: GraphNode, a: Port, b: Port): boolean {
 
 /**
  * Exchanges the wires of two inputs, or of the first two that take the same where none are named; returns them. Which
- * two these are does
- * not hang on what is wired, so that twice is nothing. Throws Refused.
+ * two these are does not hang on what is wired, so that twice is nothing. Throws Refused.
  */
 export function swapInputs(
   wiring: Wiring,

@@ -8,9 +8,8 @@ import { carriedType, portOf, portOrPart } from './types.ts';
 
 /**
  * The way in which wires are written: what is wired is opened where it is a component, growing inputs grow and shrink,
- * and every question
- * about wires is answered as they stand now, without the cost of an index for each change. One for a transaction; no
- * wire is written past it.
+ * and every question about wires is answered as they stand now, without the cost of an index for each change. One for a
+ * transaction; no wire is written past it.
  */
 export class Wiring {
   readonly tx: Transaction;

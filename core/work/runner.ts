@@ -45,9 +45,8 @@ const mostSteps = 20_000;
 
 /**
  * Runs tasks in a worker, one after the other, with progress. Cancelling ends the worker in the middle of its work and
- * starts another
- * for what is next; so does a crash. `Served` are the tasks that the worker has. The same class serves the browser and
- * the server; only the channel differs.
+ * starts another for what is next; so does a crash. `Served` are the tasks that the worker has. The same class serves
+ * the browser and the server; only the channel differs.
  */
 export class Runner<Served extends TaskName = TaskName> {
   private readonly open: () => Channel;

@@ -3,8 +3,8 @@ import { deflateSync } from 'node:zlib';
 import { onLoopback, type StandIn } from './loopback.ts';
 
 // A stand-in for a studio's render farm, so that nodes of the demo have pictures and times. It renders nothing: what it
-// answers follows from
-// what it is asked by a hash, so that the same node with the same values gets the same picture and the same time.
+// answers follows from what it is asked by a hash, so that the same node with the same values gets the same picture and
+// the same time.
 
 const [width, height] = [96, 54];
 

@@ -48,8 +48,8 @@ class ClaimLost extends Error {}
 
 /**
  * Works on the files of batch runs, one after the other: plans, applies, rolls back. Any number of these, in any
- * processes, share one database; each may
- * end at any moment, and what it had claimed is taken up by another when its lease is over.
+ * processes, share one database; each may end at any moment, and what it had claimed is taken up by another when its
+ * lease is over.
  */
 export class BatchWorker {
   private readonly sequelize: Sequelize;

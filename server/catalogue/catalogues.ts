@@ -22,8 +22,8 @@ const packed = (value: unknown): Promise<Buffer> => zip(JSON.stringify(value));
 
 /**
  * The team's catalogues of kinds, in versions that never change, and the shared kinds that were published into them.
- * Shared kinds are part of
- * every version, since each version of one has an id of its own and can only be in documents once it is there.
+ * Shared kinds are part of every version, since each version of one has an id of its own and can only be in documents
+ * once it is there.
  */
 export class Catalogues {
   private readonly pool: Pool;

@@ -10,8 +10,8 @@ export interface Past {
 
 /**
  * Since which revision each of some nodes is bypassed, asked of the revisions from the newest back, and how many days
- * that is before `now`. What no
- * edit switched is so since the last one that was looked at. O(steps of the revisions that are read).
+ * that is before `now`. What no edit switched is so since the last one that was looked at. O(steps of the revisions
+ * that are read).
  */
 export async function sinceWhen(
   nodes: Iterable<Id>,

@@ -26,8 +26,8 @@ export interface JudgedInput {
 
 /**
  * Something that is derived from every revision, in the transaction that stores it. A raised `version` makes `fillIn`
- * run the hook over
- * all revisions again, so that an index which a later part adds also covers what was stored before it.
+ * run the hook over all revisions again, so that an index which a later part adds also covers what was stored before
+ * it.
  */
 export interface RevisionHook {
   readonly name: string;

@@ -24,8 +24,8 @@ interface Claim {
 
 /**
  * Measures revisions and asks the house rules of them after they were stored, one after the other, behind all other
- * work of the machine. What waits stands in
- * the database, so that nothing is forgotten when a server ends, and several servers share it.
+ * work of the machine. What waits stands in the database, so that nothing is forgotten when a server ends, and several
+ * servers share it.
  */
 export class Judging {
   private readonly sequelize: Sequelize;

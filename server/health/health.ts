@@ -32,9 +32,8 @@ const mostWorse = 50;
 
 /**
  * How files stood over some days, and what made them worse. `rows` holds the revisions of all files, each file's in the
- * order of their numbers, among
- * them the last one before the first day. A day counts each file as it stood at its end, by UTC. O(rows + days ·
- * files).
+ * order of their numbers, among them the last one before the first day. A day counts each file as it stood at its end,
+ * by UTC. O(rows + days · files).
  */
 export function healthOf(rows: readonly Measured[], days: number, now: Date): Health {
   const byFile = new Map<string, Measured[]>();

@@ -19,8 +19,7 @@ interface Watcher {
 
 /**
  * Who is in which file, and which revision is its newest. It lies in the database, so that any number of servers tell
- * the same; each asks once for
- * all that its own watchers look at, and tells them what changed.
+ * the same; each asks once for all that its own watchers look at, and tells them what changed.
  */
 export class LiveFiles {
   private readonly sequelize: Sequelize;

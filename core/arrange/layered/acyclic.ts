@@ -1,8 +1,7 @@
 /**
  * Which edges to turn round so that no cycle is left: Eades, Lin & Smyth, “A fast and effective heuristic for the
- * feedback arc
- * set problem”, Inf. Process. Lett. 47 (1993). At most m/2 − n/6 edges on graphs without two-cycles; none on acyclic
- * graphs.
+ * feedback arc set problem”, Inf. Process. Lett. 47 (1993). At most m/2 − n/6 edges on graphs without two-cycles; none
+ * on acyclic graphs.
  * Self-loops are left alone. Equal candidates go in node order, so the same graph gives the same answer. O(nodes +
  * edges).
  */

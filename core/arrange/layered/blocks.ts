@@ -7,11 +7,9 @@ export const passed = 2;
 
 /**
  * Global sifting: Bachmaier, Brandenburg, Brunner & Hübner, “Global k-level crossing reduction”, J. Graph Algorithms
- * and Applications 15
- * (2011). A long wire, with all its lanes, is one block, and so is a node; the blocks stand in one order over all
- * layers, and each is
- * moved to the place in it with the fewest crossings. So a long wire passes others as a whole, which no layer by itself
- * would gain from.
+ * and Applications 15 (2011). A long wire, with all its lanes, is one block, and so is a node; the blocks stand in one
+ * order over all layers, and each is moved to the place in it with the fewest crossings. So a long wire passes others
+ * as a whole, which no layer by itself would gain from.
  * One round is O(blocks² + pairs that share a layer · their wires).
  */
 export class Blocks {
@@ -173,8 +171,7 @@ export class Blocks {
 
   /**
    * Iterated local search: again and again one block is moved to a near place at random, and it and the blocks that it
-   * is wired to are
-   * sifted; what is no better is taken back. Returns the crossings saved. O(iterations · blocks).
+   * is wired to are sifted; what is no better is taken back. Returns the crossings saved. O(iterations · blocks).
    */
   perturb(iterations: number, reach: number, random: () => number, tick: (fraction: number) => void): number {
     const { sequence } = this;

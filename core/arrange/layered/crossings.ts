@@ -1,8 +1,7 @@
 /**
  * Crossings between two layers. Each edge is a pair of places: `upper[i]` on one layer, `lower[i]` on the other; edges
- * that share a
- * place do not cross. Barth, Jünger & Mutzel, “Simple and efficient bilayer cross counting”, GD 2002: inversions in an
- * accumulator tree.
+ * that share a place do not cross. Barth, Jünger & Mutzel, “Simple and efficient bilayer cross counting”, GD 2002:
+ * inversions in an accumulator tree.
  * Places are whole numbers from 0; O(E log E) time, O(places) room.
  */
 export function countCrossings(upper: ArrayLike<number>, lower: ArrayLike<number>): number {

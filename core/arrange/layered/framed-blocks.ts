@@ -4,9 +4,8 @@ import type { Layers } from './layers.ts';
 
 /**
  * Global sifting with frames: the blocks of a frame stand in one row in the order, so that in every layer no stranger
- * comes between
- * them. A block is sifted within its own frame, past inner frames as wholes; a frame is sifted as a whole among what
- * lies beside it.
+ * comes between them. A block is sifted within its own frame, past inner frames as wholes; a frame is sifted as a whole
+ * among what lies beside it.
  */
 export class FramedBlocks extends Blocks {
   private readonly frames: FrameTree;

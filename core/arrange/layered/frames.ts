@@ -6,8 +6,8 @@ import { spans } from './spans.ts';
 
 /**
  * Places across the flow with frames: in every layer that a frame spans, its upper and its lower edge are nodes of
- * their own, as high as
- * its margins, wired into two chains that stay straight. So no stranger comes between them, in whatever layer (after
+ * their own, as high as its margins, wired into two chains that stay straight. So no stranger comes between them, in
+ * whatever layer (after
  * Sander 1996).
  * Every layer of `rows` has to hold each frame's nodes in one row. Returns the top of each node and lane. O(nodes +
  * frames · layers).

@@ -198,9 +198,8 @@ describe('order and places', () => {
   });
 
   // Brandes & Köpf (2001) promise both; their erratum (Brandes, Walter & Zink 2020) shows that shifting classes as
-  // first printed breaks the
-  // first where classes hang on one another. The figures of both are not at hand here: the promises are checked on many
-  // dense layerings.
+  // first printed breaks the first where classes hang on one another. The figures of both are not at hand here: the
+  // promises are checked on many dense layerings.
   it('lets no two overlap and keeps long wires straight that no other long wire crosses (Brandes & Köpf 2001, erratum 2020)', () => {
     let straight = 0;
     for (let seed = 1; seed <= 40; seed++) {

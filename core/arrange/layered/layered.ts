@@ -61,8 +61,7 @@ export function layoutLayered(graph: LayeredGraph, options: LayeredOptions): Lay
 
 /**
  * Network simplex over the edges as they run once cycles are broken; equal pairs of ends are one heavier edge. Parts
- * that no wire joins,
- * but a frame does, are tied with their first nodes side by side.
+ * that no wire joins, but a frame does, are tied with their first nodes side by side.
  */
 function rankNodes(graph: LayeredGraph, reversed: Uint8Array, quality: Quality): Int32Array {
   const { count } = graph;

@@ -3,9 +3,8 @@ import { spans } from './spans.ts';
 
 /**
  * The layered graph with long edges cut: nodes 0 … count−1 are real, those behind are lanes, places of no height where
- * wires pass a
- * layer. Edges of one output share a lane in each layer as far as they run together, so that a fan-out is one trunk
- * with branches.
+ * wires pass a layer. Edges of one output share a lane in each layer as far as they run together, so that a fan-out is
+ * one trunk with branches.
  * Every segment leads from one layer to the next; `rank` grows along the flow.
  */
 export interface Layers {

@@ -12,9 +12,8 @@ export interface Layout {
 
 /**
  * Layered layout of any graph: what wires or a frame join is laid out together, and the parts are packed into the
- * proportion of a window,
- * the largest first. Top-left at 0,0. The same graph always gives the same result. Cost: that of `layoutLayered` for
- * each part.
+ * proportion of a window, the largest first. Top-left at 0,0. The same graph always gives the same result. Cost: that
+ * of `layoutLayered` for each part.
  */
 export function layOut(graph: LayeredGraph, options: LayeredOptions, proportion?: number): Layout {
   const { from, to } = ties(graph);

@@ -23,11 +23,9 @@ export interface OrderOptions {
 
 /**
  * The order of nodes in each layer with few crossings: port-aware barycentre and median sweeps from several starts
- * (Gansner and others
- * 1993, section 3), with adjacent exchange after each, then global sifting; the best order met is kept, and `best`
- * searches on from it. With
- * `keep` above 0 the present order is where it starts, and a node passes others only where that saves enough crossings
- * (Böhringer &
+ * (Gansner and others 1993, section 3), with adjacent exchange after each, then global sifting; the best order met is
+ * kept, and `best` searches on from it. With `keep` above 0 the present order is where it starts, and a node passes
+ * others only where that saves enough crossings (Böhringer &
  * Paulisch 1990: the present picture as a constraint). O(sweeps · E log E + blocks · reach).
  */
 export function orderLayers(layers: Layers, options: OrderOptions): Rows {

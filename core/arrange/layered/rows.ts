@@ -3,9 +3,8 @@ import type { Layers } from './layers.ts';
 
 /**
  * The order of each layer as flat arrays, and what the search for a better one asks all the time: crossings of two
- * neighbours and of
- * the whole. A *slot* is the place of one port in its layer, counted from the top; segments that share a slot do not
- * cross.
+ * neighbours and of the whole. A *slot* is the place of one port in its layer, counted from the top; segments that
+ * share a slot do not cross.
  */
 export class Rows {
   readonly layers: Layers;
@@ -130,8 +129,8 @@ export class Rows {
 
   /**
    * Crossings between layers r and r + 1, each counted with the edges that run through both segments. After Barth,
-   * Jünger & Mutzel,
-   * “Simple and efficient bilayer cross counting” (2002), with a Fenwick tree of weights. O(segments · log slots).
+   * Jünger & Mutzel, “Simple and efficient bilayer cross counting” (2002), with a Fenwick tree of weights. O(segments ·
+   * log slots).
    */
   between(r: number): number {
     const { out, segTo, segToPort, segFromPort, segWeight, inPorts } = this.layers;

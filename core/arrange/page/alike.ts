@@ -22,10 +22,9 @@ const mostRounds = 12;
 
 /**
  * What each unit of a part is like, seen with all that it is wired to: colour refinement (Weisfeiler & Leman 1968) over
- * signs, ports and wires. Units
- * that could take each other's place in any such part have equal colours; `first` are colours to begin with. The same
- * unit of two parts that are the
- * same gets the same colour. With `most`, just what lies so many wires away is seen. O(rounds · wires · log wires).
+ * signs, ports and wires. Units that could take each other's place in any such part have equal colours; `first` are
+ * colours to begin with. The same unit of two parts that are the same gets the same colour. With `most`, just what lies
+ * so many wires away is seen. O(rounds · wires · log wires).
  */
 export function colours(
   graph: UnitGraph,
@@ -69,8 +68,8 @@ export const keyOf = (colour: ReadonlyMap<number, number>, interned: Interned): 
 
 /**
  * The units of a part in an order that is the same for all parts like it: by colour; of those that are alike the one
- * that comes first by `before` is
- * told apart, and all are coloured anew, until none are alike. O(units that are alike · cost of colouring).
+ * that comes first by `before` is told apart, and all are coloured anew, until none are alike. O(units that are alike ·
+ * cost of colouring).
  */
 export function inRoles(
   graph: UnitGraph,

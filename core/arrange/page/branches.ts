@@ -16,9 +16,8 @@ const leastNeighbours = 2;
 
 /**
  * Branches inside a part that are the same but for names and values: what falls apart when one unit, or two, are left
- * out, such as the chains that one
- * node gathers, or those between a node that fans out and one that merges. The ends that cover most come first; no unit
- * is in two branches.
+ * out, such as the chains that one node gathers, or those between a node that fans out and one that merges. The ends
+ * that cover most come first; no unit is in two branches.
  * O(ends² · (units + wires)).
  */
 export function twinsIn(

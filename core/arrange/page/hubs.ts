@@ -29,9 +29,8 @@ export const shareOut = (graph: UnitGraph): Sharing => withoutHubs(graph) ?? byW
 
 /**
  * Takes hubs out until what is left falls into modules: in the largest part the unit with the most neighbours, again
- * and again (a greedy vertex
- * separator). Hubs that turn out to serve one module go back into it. Undefined where the container does not fall
- * apart.
+ * and again (a greedy vertex separator). Hubs that turn out to serve one module go back into it. Undefined where the
+ * container does not fall apart.
  * O(hubs · (units + wires)).
  */
 function withoutHubs(graph: UnitGraph): Sharing | undefined {

@@ -10,8 +10,7 @@ export interface Block {
 
 /**
  * Blocks where they stand: each where most of its nodes move least, and then apart by no more than is needed. Places by
- * unit. What stands apart already
- * stays. O(nodes + blocks²).
+ * unit. What stands apart already stays. O(nodes + blocks²).
  */
 export function placeInPlace(
   graph: Pick<LayeredGraph, 'x' | 'y'>,
@@ -66,8 +65,8 @@ const mostCounted = 400;
 
 /**
  * How much better a part reads when it is laid out than as it stands: crossings of straight wires and wires that run
- * back, for each wire; without end
- * where units lie on one another. O(wires, or 400 of them, · wires + units · log units).
+ * back, for each wire; without end where units lie on one another. O(wires, or 400 of them, · wires + units · log
+ * units).
  */
 export function gainOf(inside: UnitGraph, group: readonly number[], now: Laid, laid: Laid): number {
   const { units } = inside;

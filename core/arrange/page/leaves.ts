@@ -11,8 +11,8 @@ export interface Leaves {
 
 /**
  * The parts of a graph that stand apart on a page, by its frames and wires alone, wherever its nodes lie: what a frame
- * holds beside inner frames, and
- * in each of them the modules that are left without hubs. Routing asks for it too. O(containers · cost of sharing out).
+ * holds beside inner frames, and in each of them the modules that are left without hubs. Routing asks for it too.
+ * O(containers · cost of sharing out).
  */
 export function leavesOf(graph: LayeredGraph): Leaves {
   const of = new Int32Array(graph.count).fill(-1);

@@ -30,8 +30,7 @@ const steps = [steadyFrom, keepsPlaces, 0.7, 0.9];
 
 /**
  * The values of keep whose layouts are weighed against one another at one of them, so that more of it never moves nodes
- * further: itself, and those below
- * it that go about it in the same way.
+ * further: itself, and those below it that go about it in the same way.
  */
 export const steadySteps = (keep: number): readonly number[] => [
   ...steps.filter((step) => step < keep && step >= keepsPlaces === keep >= keepsPlaces),
@@ -40,8 +39,7 @@ export const steadySteps = (keep: number): readonly number[] => [
 
 /**
  * What laying out a part that stays in place has to save to be worth it, in crossings and backward wires for each wire:
- * more and more, until
- * at 1 no part is laid out.
+ * more and more, until at 1 no part is laid out.
  */
 export const leastGain = (keep: number): number => (0.25 * (keep - keepsPlaces)) / (1 - keep);
 

@@ -179,8 +179,7 @@ export class PartLayouts {
 
   /**
    * A part that differs by a unit or two from others that are the same, as these are laid out: where it lacks something
-   * a hole stays, and what it has
-   * more is put among them in their order. Undefined where it has no kin.
+   * a hole stays, and what it has more is put among them in their order. Undefined where it has no kin.
    */
   private likeKin(inside: UnitGraph, part: Part, group: readonly number[]): Laid | undefined {
     const kin = this.repeats.kinOf(part);

@@ -26,8 +26,8 @@ const mostUnits = 400;
 
 /**
  * Which parts of a graph repeat, wherever they stand: in frames, in frames within these, or beside. Nothing here
- * depends on sizes or places, but for
- * the choice between units that are alike. O(containers · (sharing out + colouring)).
+ * depends on sizes or places, but for the choice between units that are alike. O(containers · (sharing out +
+ * colouring)).
  */
 export class Repeats {
   readonly sharing = new Map<number, Sharing>();

@@ -33,10 +33,9 @@ export interface RowOptions {
 
 /**
  * Places blocks in rows so that the whole fits a window of the wanted proportion as large as it can, and what stands
- * left of or above another
- * stays so (after Domrös, Lucas, von Hanxleden & Jansen, “On order-preserving, gap-avoiding rectangle packing”, IVAPP
- * 2021). Tried are the rows
- * in which the blocks stand now, and rows of several widths in reading order; the best by fit and order is taken.
+ * left of or above another stays so (after Domrös, Lucas, von Hanxleden & Jansen, “On order-preserving, gap-avoiding
+ * rectangle packing”, IVAPP 2021). Tried are the rows in which the blocks stand now, and rows of several widths in
+ * reading order; the best by fit and order is taken.
  * O(widths · n²).
  */
 export function placeRows(blocks: readonly Block[], options: RowOptions): Placed {
@@ -190,8 +189,7 @@ function brokenPairs(blocks: readonly Block[], { x, y }: Pick<Placed, 'x' | 'y'>
 
 /**
  * The rows in which blocks stand now, from top to bottom, each from left to right. The high ones make the rows, low
- * ones join the row that they
- * stand beside, if any. O(n log n + n · rows).
+ * ones join the row that they stand beside, if any. O(n log n + n · rows).
  */
 export function rowsNow(blocks: readonly Block[]): number[][] {
   const byHeight = blocks.map(({ nowHeight }) => nowHeight).sort((a, b) => b - a);

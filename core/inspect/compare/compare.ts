@@ -69,9 +69,8 @@ const looks = [
 
 /**
  * Every difference between two documents, what is computed apart from what is only arranged or worded, in the order of
- * `layers` and then of ids. Wires
- * are told by inputs: `rewired` where something else feeds it, `rerouted` where the same comes another way. O(records),
- * and the cost of matching.
+ * `layers` and then of ids. Wires are told by inputs: `rewired` where something else feeds it, `rerouted` where the
+ * same comes another way. O(records), and the cost of matching.
  */
 export function compareDocs(
   before: Doc,

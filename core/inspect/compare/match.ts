@@ -24,8 +24,8 @@ const least = 0.45;
 
 /**
  * Matches two documents: by id where both have it, then by likeness, graph by graph from the outermost in: nodes of one
- * kind with one name, then those
- * that compute the same, then those whose names, parameters and neighbours are most alike. Frames go by id, then title;
+ * kind with one name, then those that compute the same, then those whose names, parameters and neighbours are most
+ * alike. Frames go by id, then title;
  * notes by id, then text.
  * Each is matched once. O(nodes log nodes), and at most `mostPairs` scores for each kind in a graph.
  */

@@ -14,10 +14,9 @@ export interface Schedule {
 
 /**
  * The critical path method, Kelley & Walker, “Critical-path planning and scheduling”, Proc. Eastern Joint Computer
- * Conference 1959: a forward pass
- * for the earliest starts, a backward pass for the latest. The nodes of a cycle count as one that takes as long as all
- * of them. Begins are those
- * of the node, or of its cycle. `before[i]` lists what node i waits for, `times[i]` ≥ 0. O(nodes + edges).
+ * Conference 1959: a forward pass for the earliest starts, a backward pass for the latest. The nodes of a cycle count
+ * as one that takes as long as all of them. Begins are those of the node, or of its cycle. `before[i]` lists what node
+ * i waits for, `times[i]` ≥ 0. O(nodes + edges).
  */
 export function schedule(before: readonly (readonly number[])[], times: ArrayLike<number>): Schedule {
   const components = stronglyConnected(before);

@@ -1,9 +1,9 @@
 /**
  * The immediate dominator of each node that `root` reaches: the last one that every path from the root passes before
- * it. −1 for the root
- * and for what it does not reach. Lengauer & Tarjan, “A fast algorithm for finding dominators in a flowgraph”, ACM
- * TOPLAS 1 (1979), with path
- * compression alone: O(edges · log nodes). `edges[i]` lists where node i leads, `back[i]` where it is led from.
+ * it. −1 for the root and for what it does not reach. Lengauer & Tarjan, “A fast algorithm for finding dominators in a
+ * flowgraph”, ACM
+ * TOPLAS 1 (1979), with path compression alone: O(edges · log nodes). `edges[i]` lists where node i leads, `back[i]`
+ * where it is led from.
  */
 export function dominators(
   edges: readonly (readonly number[])[],

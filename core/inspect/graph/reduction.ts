@@ -3,9 +3,8 @@ import { stronglyConnected } from './components.ts';
 /**
  * The fewest edges of a graph without cycles that lead to the same nodes: those that follow from others are left out.
  * Aho, Garey & Ullman, “The transitive reduction of a directed graph”, SIAM J. Comput. 1 (1972). Edges within a cycle,
- * and those of one node to
- * itself, are kept, since there the reduction is not unique. O(nodes · edges / 32) by rows of bits. `edges[i]` lists
- * where node i leads.
+ * and those of one node to itself, are kept, since there the reduction is not unique. O(nodes · edges / 32) by rows of
+ * bits. `edges[i]` lists where node i leads.
  */
 export function transitiveReduction(edges: readonly (readonly number[])[]): number[][] {
   const components = stronglyConnected(edges);

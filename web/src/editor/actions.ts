@@ -46,8 +46,8 @@ export function mustAsk(one: Operation): boolean {
 
 /**
  * Says what was done. Its Undo takes back that act and no other: it is offered as long as nothing was done after it,
- * and what it says goes with the act
- * when that is undone. What has nothing more to say goes when something else is done.
+ * and what it says goes with the act when that is undone. What has nothing more to say goes when something else is
+ * done.
  */
 export function tell(report: Report, undoable = true): void {
   const serial = undoable ? lastSerial(getState()) : undefined;

@@ -25,8 +25,7 @@ export const markBox = 16;
 
 /**
  * The same as a picture for a style sheet. Elements with a drawing of their own each would make every node a layer for
- * the browser to put
- * together: panning 120 nodes took three times as long.
+ * the browser to put together: panning 120 nodes took three times as long.
  */
 export function markImage(sign: Sign, color: string, ground: string): string {
   const key = `${sign} ${color} ${ground}`;

@@ -16,9 +16,8 @@ const wait = 60;
 
 /**
  * Keeps routes up with the document that is shown: asks the worker once it has stood still for a moment. What is being
- * routed is never broken off by an
- * act: the worker keeps what it knows and is told the edit. Of an answer to an older state a scene takes what still
- * fits. Returns a way to stop.
+ * routed is never broken off by an act: the worker keeps what it knows and is told the edit. Of an answer to an older
+ * state a scene takes what still fits. Returns a way to stop.
  */
 export function followRoutes(): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;

@@ -45,9 +45,8 @@ export interface KeyLike {
 
 /**
  * What was pressed, by the sign that the keyboard layout gives (`event.key`), so that every layout works. Letters are
- * small, with
- * `Shift+` where it is held; other signs have Shift in them already. Undefined for modifiers alone and for commands
- * with Ctrl, Alt or Meta.
+ * small, with `Shift+` where it is held; other signs have Shift in them already. Undefined for modifiers alone and for
+ * commands with Ctrl, Alt or Meta.
  */
 export function keyName(event: KeyLike): string | undefined {
   if (modifiers.has(event.key)) return undefined;

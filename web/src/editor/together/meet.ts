@@ -49,8 +49,8 @@ export interface Saved {
 
 /**
  * Saves what was changed as a revision. Where others saved meanwhile and touched different things, brings it over
- * theirs and saves that; where both
- * touched the same, gives back what met, and nothing is done. `file` is undefined where theirs hold all of it already.
+ * theirs and saves that; where both touched the same, gives back what met, and nothing is done. `file` is undefined
+ * where theirs hold all of it already.
  */
 export async function save(message: string): Promise<Saved | Met> {
   const over: { number: number; author: string; message: string }[] = [];
@@ -80,8 +80,8 @@ export async function save(message: string): Promise<Saved | Met> {
 
 /**
  * Takes in what others saved, under one’s own changes. Gives back what met where both touched the same; then nothing is
- * done. Waits for whatever is
- * in hand, previewed or being saved: undefined where it has to be asked again later, or there is nothing to take in;
+ * done. Waits for whatever is in hand, previewed or being saved: undefined where it has to be asked again later, or
+ * there is nothing to take in;
  * else what was adapted.
  */
 export async function takeIn(

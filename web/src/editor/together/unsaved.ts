@@ -136,8 +136,8 @@ export async function forget(drafts: readonly Draft[]): Promise<void> {
 
 /**
  * Takes up what was left, on top of what is shown. Gives back what met where others saved meanwhile and touched the
- * same; then nothing is done yet,
- * and it is kept until it is. Throws where the revision that it was made on cannot be read.
+ * same; then nothing is done yet, and it is kept until it is. Throws where the revision that it was made on cannot be
+ * read.
  */
 export async function takeUp(draft: Draft): Promise<Met | undefined> {
   const old = await api.revision(draft.file, draft.revision);

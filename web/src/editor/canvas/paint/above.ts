@@ -13,8 +13,7 @@ const widestTab = 190;
 
 /**
  * Frame titles are the last thing to give way: they lie above wires and nodes and keep a legible size. Far out a title
- * may be longer
- * than its frame, as long as it covers no other title; outer frames come first.
+ * may be longer than its frame, as long as it covers no other title; outer frames come first.
  */
 export function drawTabs(ctx: CanvasRenderingContext2D, picture: Picture): void {
   const { scene, view, width, height, colors, selected } = picture;

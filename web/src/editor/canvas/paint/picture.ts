@@ -11,9 +11,8 @@ export const readingZoom = 0.5;
 
 /**
  * The order in which things give way while the window moves out, each with the zoom below which it is gone: port names
- * and
- * subtitles, port marks, small pictures, kind codes, node names as they stop fitting, nodes as tickets. Frame titles
- * never go.
+ * and subtitles, port marks, small pictures, kind codes, node names as they stop fitting, nodes as tickets. Frame
+ * titles never go.
  */
 export const giveWay = {
   portNames: 0.5,

@@ -19,9 +19,8 @@ interface Key {
 
 /**
  * A bitmap of everything that stands still, with margins: panning, zooming and dragging move it instead of drawing
- * thousands of things
- * anew. It is drawn again when it no longer covers the window, when it would look too coarse, or when the window has
- * come to rest.
+ * thousands of things anew. It is drawn again when it no longer covers the window, when it would look too coarse, or
+ * when the window has come to rest.
  */
 export class Still {
   private canvas: HTMLCanvasElement | undefined;
