@@ -4,6 +4,7 @@ export default defineConfig({
   test: {
     include: [
       'core/**/*.test.ts',
+      'api/**/*.test.ts',
       'cli/**/*.test.ts',
       'demo/**/*.test.ts',
       'threads/**/*.test.ts',

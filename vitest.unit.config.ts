@@ -5,7 +5,7 @@ import { defineConfig } from 'vitest/config';
  */
 export default defineConfig({
   test: {
-    include: ['core/**/*.test.ts', 'web/src/**/*.test.ts'],
+    include: ['api/**/*.test.ts', 'core/**/*.test.ts', 'web/src/**/*.test.ts'],
     setupFiles: ['core/tests/seed.ts'],
     testTimeout: 60_000,
     pool: 'forks',

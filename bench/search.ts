@@ -1,9 +1,9 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { UseSearch } from '@basitax/api/inspect';
 import { seededRandom } from '@basitax/core/document/ids';
 import type { UseCount } from '@basitax/core/inspect/uses';
-import type { UseSearch } from '@basitax/server/api';
 import { connect } from '@basitax/server/db/connect';
 import { FileRow } from '@basitax/server/db/models';
 import { writeUses } from '@basitax/server/files/hooks';

@@ -221,7 +221,7 @@ function freeIds(newId: Context['newId'], doc: Doc): Context['newId'] {
 }
 
 /** The registry as data, for `basitax operations` and the HTTP API: options as JSON Schema with units and defaults. */
-export function describeOperations(): object[] {
+export function describeOperations() {
   return operations.map(({ id, title, area, about, needs, changesFunction, preview, options }) => ({
     id,
     title,

@@ -112,9 +112,8 @@ function* filesIn(folder) {
 
 /** Builds the web application where its sources have changed since the last build. */
 export async function ensureBuilt() {
-  const sources = ['core', 'web'].flatMap((folder) => [...filesIn(join(root, folder))]).sort();
-  // what of the server the application is built with
-  sources.push(join(root, 'server/api.ts'), join(root, 'server/team-api.ts'), join(root, 'package-lock.json'));
+  const sources = ['core', 'api', 'web'].flatMap((folder) => [...filesIn(join(root, folder))]).sort();
+  sources.push(join(root, 'package-lock.json'));
   const wanted = hashOf(sources.flatMap((file) => [file.slice(root.length), readFileSync(file)]));
   const marker = join(root, 'web/dist/.sources');
   if (readIfThere(marker) === wanted && existsSync(join(root, 'web/dist/index.html'))) return;

@@ -2,6 +2,8 @@ import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { contracts, serverApi } from '@basitax/api/contracts';
+import { openApi } from '@basitax/api/openapi';
 import type { Pool } from '@basitax/threads/pool';
 import { bodyParser } from '@koa/bodyparser';
 import Router from '@koa/router';
@@ -23,9 +25,8 @@ import { shelfRoutes } from './files/shelf-routes.ts';
 import type { FileStore } from './files/store.ts';
 import { handoverRoutes } from './handover/routes.ts';
 import { healthRoutes } from './health/routes.ts';
-import { openApi } from './http/openapi.ts';
 import { HttpProblem, problems } from './http/problem.ts';
-import { type Route, route, serve } from './http/route.ts';
+import { bind, type Route, serve } from './http/route.ts';
 import { inspectRoutes } from './inspect/routes.ts';
 import { Library } from './library/library.ts';
 import { libraryRoutes } from './library/routes.ts';
@@ -52,6 +53,8 @@ export interface Parts {
   readonly web?: string;
   /** Believe X-Forwarded-* of a proxy in front. */
   readonly behindProxy?: boolean;
+  /** Take an answer that its contract does not know for an error: so the tests run. */
+  readonly strict?: boolean;
 }
 
 /** Every route of the API, as data. `failed` hears of what goes wrong between requests. */
@@ -59,18 +62,16 @@ export function allRoutes(
   { sequelize, store, pool, assets, render }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets' | 'render'>,
   failed: (error: unknown) => void = () => {},
 ): Route[] {
-  const health = route({
-    method: 'get',
-    path: '/healthz',
-    async handle({ ctx }) {
-      await sequelize.authenticate();
-      ctx.set('Cache-Control', 'no-store');
-      return { status: 'ok' };
-    },
-  });
   const library = new Library(sequelize, pool);
-  const routes: Route[] = [
-    health,
+  return [
+    ...bind(serverApi, {
+      async alive({ ctx }) {
+        await sequelize.authenticate();
+        ctx.set('Cache-Control', 'no-store');
+        return { status: 'ok' as const };
+      },
+      describe: async () => openApi(contracts),
+    }),
     ...sessionRoutes(),
     ...peopleRoutes(),
     ...auditRoutes(),
@@ -90,13 +91,6 @@ export function allRoutes(
     ...batchRoutes(new Batches(sequelize, store, pool, library)),
     ...tokenRoutes(),
   ];
-  const description: Route = route({
-    method: 'get',
-    path: '/api/openapi.json',
-    about: 'This document',
-    handle: async () => openApi([...routes, description]),
-  });
-  return [...routes, description];
 }
 
 export function createApp(parts: Parts): Koa {
@@ -166,7 +160,7 @@ export function createApp(parts: Parts): Koa {
 
   const router = new Router();
   for (const one of allRoutes(parts, (error) => parts.log.warn({ err: error }, 'could not ask how files stand'))) {
-    const parse = one.raw
+    const parse = one.contract.raw
       ? []
       : [
           bodyParser({
@@ -179,9 +173,9 @@ export function createApp(parts: Parts): Koa {
             },
           }),
         ];
-    router[one.method](one.path, ...parse, async (ctx) => {
+    router[one.contract.method](one.contract.path, ...parse, async (ctx) => {
       if (ctx.path.startsWith('/api/')) ctx.set('Cache-Control', 'no-store');
-      await serve(one, ctx as never);
+      await serve(one, ctx as never, parts.strict ?? false);
     });
   }
   app.use(router.routes());

@@ -1,3 +1,10 @@
+import {
+  type BatchRun,
+  batchEventSchema,
+  batchItemSchema,
+  batchRunSchema,
+  itemDetailSchema,
+} from '@basitax/api/batches';
 import { recipeSchema } from '@basitax/core/batch/recipe';
 import { runRecipe } from '@basitax/core/batch/run';
 import { parseDoc, writeDoc } from '@basitax/core/document/file';
@@ -8,7 +15,6 @@ import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import { Pool } from '@basitax/threads/pool';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type BatchRun, batchEventSchema, batchItemSchema, batchRunSchema, itemDetailSchema } from './api.ts';
 import { BatchWorker } from './batch/worker.ts';
 import { BatchItemRow, RevisionRow } from './db/models.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';

@@ -1,7 +1,7 @@
+import { healthSchema } from '@basitax/api/health';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ProjectRow } from './db/team-models.ts';
 import { healthOf, type Measured } from './health/health.ts';
-import { healthSchema } from './team-api.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 
 const at = (day: string, hour = 12): Date => new Date(`2026-11-${day}T${String(hour).padStart(2, '0')}:00:00Z`);

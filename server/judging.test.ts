@@ -1,12 +1,12 @@
+import { fileSchema } from '@basitax/api/files';
+import { healthSchema } from '@basitax/api/health';
 import { scoreVersion } from '@basitax/core/inspect/readability';
 import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { fileSchema } from './api.ts';
 import { HookRun, PendingRow, RevisionRow } from './db/models.ts';
 import { RevisionFindingsRow } from './db/team-models.ts';
 import { queueUnjudged } from './files/hooks.ts';
 import { Judging } from './files/judging.ts';
-import { healthSchema } from './team-api.ts';
 import { openFile, saveLabel } from './tests/acts.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 

@@ -1,6 +1,7 @@
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Person } from '@basitax/api/people';
 import { writeDoc } from '@basitax/core/document/file';
 import { seededRandom } from '@basitax/core/document/ids';
 import { demoFiles } from '@basitax/demo/files';
@@ -9,7 +10,6 @@ import type { Sequelize } from 'sequelize';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 // @ts-expect-error plain script that has to run before anything is installed
 import { startMariadb } from '../scripts/mariadb.mjs';
-import type { Person } from './api.ts';
 import { Batches } from './batch/batches.ts';
 import { connect } from './db/connect.ts';
 import { BatchItemRow, FileRow, RevisionRow } from './db/models.ts';

@@ -1,5 +1,5 @@
+import { libraryItemSchema, libraryVersionSchema } from '@basitax/api/library';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { libraryItemSchema, libraryVersionSchema } from './api.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 
 let team: Team;

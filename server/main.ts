@@ -66,6 +66,7 @@ const app = createApp({
   ...assets,
   ...render,
   behindProxy: process.env.BEHIND_PROXY === 'yes',
+  strict: process.env.CHECK_ANSWERS === 'yes',
   ...(process.env.WEB_FOLDER && { web: process.env.WEB_FOLDER }),
 });
 const server = createServer(app.callback());

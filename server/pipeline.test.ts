@@ -1,7 +1,8 @@
+import { allContracts } from '@basitax/api/contracts';
+import { scriptedSchema } from '@basitax/api/operations';
+import { tokenMadeSchema } from '@basitax/api/tokens';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { scriptedSchema, tokenMadeSchema } from './api.ts';
-import { allRoutes } from './app.ts';
 import { TokenRow } from './db/models.ts';
 import { Client, startTeam, type Team } from './tests/team.ts';
 
@@ -25,10 +26,13 @@ describe('the description of the API', () => {
       Object.keys(methods as object).map((method) => `${method} ${path}`),
     );
     expect(described.sort()).toEqual(
-      allRoutes(team)
-        .map((one) => `${one.method} ${one.path.replace(/:(\w+)/g, '{$1}')}`)
-        .sort(),
+      allContracts.map((one) => `${one.method} ${one.path.replace(/:(\w+)/g, '{$1}')}`).sort(),
     );
+    // what a change has to name, and every answer that it may get
+    const save = document.paths['/api/files/{id}/revisions'].post;
+    expect(save.parameters).toContainEqual(expect.objectContaining({ name: 'If-Match', in: 'header', required: true }));
+    for (const status of ['201', '400', '401', '403', '404', '412', '413', '422', '428', '507'])
+      expect(save.responses, status).toHaveProperty(status);
     const ids = Object.values(document.paths).flatMap((methods) =>
       Object.values(methods as Record<string, { operationId: string }>).map((one) => one.operationId),
     );

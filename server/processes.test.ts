@@ -1,5 +1,6 @@
+import { fileSchema, type Revision } from '@basitax/api/files';
+import { problemSchema } from '@basitax/api/problem';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { fileSchema, problemSchema, type Revision } from './api.ts';
 import { openFile, saveLabel } from './tests/acts.ts';
 import { type ServerProcess, startProcess } from './tests/process.ts';
 import { type Client, freshDatabase, startTeam, type Team } from './tests/team.ts';

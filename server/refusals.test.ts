@@ -1,15 +1,15 @@
+import type { Contract } from '@basitax/api/contract';
+import { allContracts as routes } from '@basitax/api/contracts';
+import { problemSchema } from '@basitax/api/problem';
+import { mayAct, type Role, roles } from '@basitax/api/roles';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { mayAct, problemSchema, type Role, roles } from './api.ts';
-import { allRoutes } from './app.ts';
 import { ProjectRow } from './db/team-models.ts';
-import type { Route } from './http/route.ts';
 import { Client, startTeam, type Team } from './tests/team.ts';
 
-// Made from the routes themselves: one that is added is asked here, too.
+// Made from the contracts themselves: one that is added is asked here, too.
 
 let team: Team;
 let clients: Record<Role | 'nobody', Client>;
-let routes: readonly Route[];
 const examples: Readonly<Record<string, string>> = {
   id: 'dome-blend',
   file: 'dome-blend',
@@ -19,7 +19,7 @@ const examples: Readonly<Record<string, string>> = {
   name: 'shortcuts',
   tab: 'abcdefgh',
 };
-const addressOf = (one: Route): string => one.path.replace(/:(\w+)/g, (_all, name: string) => examples[name]!);
+const addressOf = (one: Contract): string => one.path.replace(/:(\w+)/g, (_all, name: string) => examples[name]!);
 
 beforeAll(async () => {
   team = await startTeam();
@@ -29,7 +29,6 @@ beforeAll(async () => {
     editor: await team.as('editor'),
     lead: await team.as('lead'),
   };
-  routes = allRoutes(team);
 });
 afterAll(() => team.close());
 

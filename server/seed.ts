@@ -1,3 +1,4 @@
+import type { Role } from '@basitax/api/roles';
 import { writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
@@ -5,7 +6,6 @@ import { pastOf, withPast } from '@basitax/demo/history';
 import { demoPlaces, demoProjects } from '@basitax/demo/projects';
 import { demoScripts } from '@basitax/demo/scripts';
 import { QueryTypes } from 'sequelize';
-import type { Role } from './api.ts';
 import { hashPassword } from './auth/session.ts';
 import { FileRow, LibraryRow, User } from './db/models.ts';
 import { ProjectRow } from './db/team-models.ts';

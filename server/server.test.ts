@@ -1,3 +1,5 @@
+import { fileSchema } from '@basitax/api/files';
+import { problemSchema } from '@basitax/api/problem';
 import { parseDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
 import { rebase } from '@basitax/core/edit/rebase';
@@ -7,7 +9,6 @@ import { fingerprint } from '@basitax/core/inspect/fingerprint';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { fileSchema, problemSchema } from './api.ts';
 import { httpAssetStore } from './assets/store.ts';
 import { Client, startTeam, type Team } from './tests/team.ts';
 

@@ -1,5 +1,6 @@
+import { fileSchema } from '@basitax/api/files';
+import { problemSchema } from '@basitax/api/problem';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { fileSchema, problemSchema } from './api.ts';
 import { AuditRow } from './db/team-models.ts';
 import { Client, startTeam, type Team } from './tests/team.ts';
 

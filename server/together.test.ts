@@ -1,3 +1,5 @@
+import { type Live, liveSchema } from '@basitax/api/live';
+import { problemSchema } from '@basitax/api/problem';
 import type { Doc } from '@basitax/core/document/doc';
 import { parseDoc, writeDoc } from '@basitax/core/document/file';
 import { seededRandom } from '@basitax/core/document/ids';
@@ -8,8 +10,6 @@ import { resolve } from '@basitax/core/edit/resolve';
 import { apply, type Edit } from '@basitax/core/edit/step';
 import { catalogue } from '@basitax/demo/catalogue';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { problemSchema } from './api.ts';
-import { type Live, liveSchema } from './team-api.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 
 let team: Team;

@@ -1,12 +1,12 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { problemSchema } from '@basitax/api/problem';
 import { writeDoc } from '@basitax/core/document/file';
 import { demoFiles } from '@basitax/demo/files';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 // @ts-expect-error plain script that has to run before anything is installed
 import { startMariadb } from '../scripts/mariadb.mjs';
-import { problemSchema } from './api.ts';
 import { openFile, saveLabel } from './tests/acts.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 

@@ -13,5 +13,9 @@ export const endings = {
   svg: ['.svg'],
 } as const;
 
+export type FormatId = keyof typeof endings;
+/** Every format by its id. */
+export const formatIds = Object.keys(endings) as [FormatId, ...FormatId[]];
+
 /** Endings of the files that can be read: all but pictures. */
 export const readEndings: readonly string[] = Object.entries(endings).flatMap(([id, all]) => (id === 'svg' ? [] : all));

@@ -14,7 +14,7 @@ import { misfits } from '../wiring/check.ts';
 import { readCsv, writeCsv } from './csv-graph.ts';
 import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
-import { endings, readEndings } from './endings.ts';
+import { endings, type FormatId, readEndings } from './endings.ts';
 import { readGexf } from './gexf-read.ts';
 import { writeGexf } from './gexf-write.ts';
 import { readGraphml } from './graphml-read.ts';
@@ -26,7 +26,7 @@ import { readMaterialx } from './materialx-read.ts';
 import { writeMaterialx } from './materialx-write.ts';
 
 export interface Format {
-  readonly id: string;
+  readonly id: FormatId;
   readonly title: string;
   readonly extensions: readonly string[];
   readonly mime: string;

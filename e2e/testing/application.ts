@@ -31,6 +31,7 @@ export async function startApplication(): Promise<{ readonly address: string; st
       PORT: String(port),
       DATABASE_URL: database.url,
       WEB_FOLDER: join(root, 'web/dist'),
+      CHECK_ANSWERS: 'yes',
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });

@@ -1,6 +1,6 @@
-import { z } from 'zod';
+import { assetsApi } from '@basitax/api/services';
 import { HttpProblem } from '../http/problem.ts';
-import { type Route, route } from '../http/route.ts';
+import { bind, type Route } from '../http/route.ts';
 import type { AssetStore } from './store.ts';
 
 function there(assets: AssetStore | undefined): AssetStore {
@@ -18,30 +18,11 @@ function there(assets: AssetStore | undefined): AssetStore {
  * is anything at a path.
  */
 export function assetRoutes(assets: AssetStore | undefined): Route[] {
-  return [
-    route({
-      method: 'get',
-      path: '/api/assets',
-      role: 'viewer',
-      query: z.object({ name: z.string().min(1).max(255) }),
-      handle: async ({ query }) => ({ paths: await there(assets).find(query.name) }),
-    }),
-    route({
-      method: 'get',
-      path: '/api/assets/exists',
-      role: 'viewer',
-      query: z.object({ path: z.string().min(1).max(1000) }),
-      handle: async ({ query }) => ({ exists: await there(assets).has(query.path) }),
-    }),
-    route({
-      method: 'post',
-      path: '/api/assets/check',
-      quiet: true,
-      role: 'viewer',
-      body: z.object({ paths: z.array(z.string().min(1).max(1000)).max(2000) }),
-      handle: async ({ body }) => ({ assets: await checkPaths(there(assets), body.paths) }),
-    }),
-  ];
+  return bind(assetsApi, {
+    find: async ({ query }) => ({ paths: await there(assets).find(query.name) }),
+    exists: async ({ query }) => ({ exists: await there(assets).has(query.path) }),
+    check: async ({ body }) => ({ assets: await checkPaths(there(assets), body.paths) }),
+  });
 }
 
 /** Questions that stand open at the store at a time. */

@@ -1,13 +1,13 @@
 import { createHash, randomBytes } from 'node:crypto';
+import { type Person, personSchema, sessionApi } from '@basitax/api/people';
+import { mayAct, type Role } from '@basitax/api/roles';
 import { hash, verify } from '@node-rs/argon2';
 import type { Context, Next } from 'koa';
 import { Op } from 'sequelize';
-import { z } from 'zod';
-import { mayAct, type Person, personSchema, type Role, signInSchema } from '../api.ts';
 import { note } from '../audit/note.ts';
 import { Session, TokenRow, User } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
-import { type Route, route } from '../http/route.ts';
+import { bind, type Route } from '../http/route.ts';
 import { checkAttempts, noteFailure, noteSuccess } from './attempts.ts';
 
 const cookie = 'basitax_session';
@@ -116,45 +116,31 @@ export async function openSession(ctx: Context, user: User): Promise<Person> {
 }
 
 export function sessionRoutes(): Route[] {
-  return [
-    route({
-      method: 'post',
-      path: '/api/session',
-      body: signInSchema,
-      async handle({ body, ctx }) {
-        const address = addressOf(ctx);
-        await checkAttempts(body.login, address);
-        const user = await User.findOne({ where: { login: body.login } });
-        // an unknown login costs as much as a wrong password, so that the two cannot be told apart
-        const stored =
-          user?.passwordHash ??
-          '$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA';
-        const right = await verify(stored, body.password).catch(() => false);
-        if (!user || !right) {
-          await noteFailure(body.login, address);
-          throw new HttpProblem(401, 'Not signed in', 'Login and password do not go together.');
-        }
-        await noteSuccess(body.login, address);
-        return openSession(ctx, user);
-      },
-    }),
-    route({
-      method: 'get',
-      path: '/api/session',
-      async handle({ ctx }) {
-        return { person: (ctx.state.person as Person | undefined) ?? null };
-      },
-    }),
-    route({
-      method: 'delete',
-      path: '/api/session',
-      query: z.object({}),
-      async handle({ ctx }) {
-        const token = ctx.cookies.get(cookie);
-        if (token) await Session.destroy({ where: { id: hashOf(token) } });
-        ctx.cookies.set(cookie, null, { httpOnly: true, sameSite: 'lax', secure: ctx.secure });
-        return undefined;
-      },
-    }),
-  ];
+  return bind(sessionApi, {
+    async signIn({ body, ctx }) {
+      const address = addressOf(ctx);
+      await checkAttempts(body.login, address);
+      const user = await User.findOne({ where: { login: body.login } });
+      // an unknown login costs as much as a wrong password, so that the two cannot be told apart
+      const stored =
+        user?.passwordHash ??
+        '$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA';
+      const right = await verify(stored, body.password).catch(() => false);
+      if (!user || !right) {
+        await noteFailure(body.login, address);
+        throw new HttpProblem(401, 'Not signed in', 'Login and password do not go together.');
+      }
+      await noteSuccess(body.login, address);
+      return openSession(ctx, user);
+    },
+    async who({ ctx }) {
+      return { person: (ctx.state.person as Person | undefined) ?? null };
+    },
+    async signOut({ ctx }) {
+      const token = ctx.cookies.get(cookie);
+      if (token) await Session.destroy({ where: { id: hashOf(token) } });
+      ctx.cookies.set(cookie, null, { httpOnly: true, sameSite: 'lax', secure: ctx.secure });
+      return undefined;
+    },
+  });
 }

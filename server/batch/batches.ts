@@ -1,11 +1,4 @@
 import { randomBytes, randomInt } from 'node:crypto';
-import { recipeProblem } from '@basitax/core/batch/check';
-import { type FileQuery, fileQuerySchema, type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
-import type { Sketch } from '@basitax/core/inspect/sketch';
-import type { Revised } from '@basitax/core/work/revised';
-import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
-import type { Pool } from '@basitax/threads/pool';
-import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
 import {
   type BatchItem,
   type BatchPhase,
@@ -13,9 +6,16 @@ import {
   type ItemDetail,
   type ItemState,
   itemSummarySchema,
-  mayAct,
-  type Person,
-} from '../api.ts';
+} from '@basitax/api/batches';
+import type { Person } from '@basitax/api/people';
+import { mayAct } from '@basitax/api/roles';
+import { recipeProblem } from '@basitax/core/batch/check';
+import { type FileQuery, fileQuerySchema, type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
+import type { Sketch } from '@basitax/core/inspect/sketch';
+import type { Revised } from '@basitax/core/work/revised';
+import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
+import type { Pool } from '@basitax/threads/pool';
+import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
 import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models.ts';
 import { type FileStore, pinnedIn } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';

@@ -1,6 +1,6 @@
+import type { Person } from '@basitax/api/people';
 import type { FileQuery } from '@basitax/core/batch/recipe';
 import { col, fn, Op, type WhereOptions, where } from 'sequelize';
-import type { Person } from '../api.ts';
 import { literally } from '../db/like.ts';
 import { FileRow, UseRow } from '../db/models.ts';
 import { visibleTo } from '../projects/access.ts';

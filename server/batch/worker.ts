@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
+import type { ItemState, ItemSummary } from '@basitax/api/batches';
 import { type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
 import type { Catalogue } from '@basitax/core/document/catalogue';
 import type { Conflict } from '@basitax/core/edit/rebase';
@@ -11,7 +12,6 @@ import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import type { Pool } from '@basitax/threads/pool';
 import { QueryTypes, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
-import type { ItemState, ItemSummary } from '../api.ts';
 import { BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import type { FileStore } from '../files/store.ts';

@@ -1,5 +1,7 @@
 import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
+import type { Publish, SharedKind } from '@basitax/api/catalogues';
+import type { Person } from '@basitax/api/people';
 import {
   type Catalogue,
   catalogueSchema,
@@ -10,7 +12,6 @@ import {
 import { sharedKindId } from '@basitax/core/structure/shared-kinds';
 import type { Pool } from '@basitax/threads/pool';
 import { Op, UniqueConstraintError } from 'sequelize';
-import type { Person, Publish, SharedKind } from '../api.ts';
 import { CatalogueRow, FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { visibleTo } from '../projects/access.ts';

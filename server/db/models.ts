@@ -1,3 +1,6 @@
+import type { BatchPhase, ItemState } from '@basitax/api/batches';
+import type { LibraryType } from '@basitax/api/library';
+import type { Role } from '@basitax/api/roles';
 import type { UseKind } from '@basitax/core/inspect/use-kinds';
 import {
   type CreationOptional,
@@ -7,7 +10,6 @@ import {
   Model,
   type Sequelize,
 } from 'sequelize';
-import type { BatchPhase, ItemState, LibraryType, Role } from '../api.ts';
 import { bindTeamModels } from './team-models.ts';
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {

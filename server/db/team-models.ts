@@ -1,3 +1,5 @@
+import type { SavingCheck } from '@basitax/api/projects';
+import type { Role } from '@basitax/api/roles';
 import {
   type CreationOptional,
   DataTypes,
@@ -6,8 +8,6 @@ import {
   Model,
   type Sequelize,
 } from 'sequelize';
-import type { Role } from '../api.ts';
-import type { SavingCheck } from '../team-api.ts';
 
 /** Files that belong together: who sees them, and the house rules that they are held to. */
 export class ProjectRow extends Model<InferAttributes<ProjectRow>, InferCreationAttributes<ProjectRow>> {

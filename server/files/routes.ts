@@ -1,29 +1,15 @@
+import { type FileInfo, filesApi } from '@basitax/api/files';
 import type { Edit } from '@basitax/core/edit/step';
 import { decodeFile } from '@basitax/core/formats/decode';
 import { formats, mostBytes } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Pool } from '@basitax/threads/pool';
 import type { Context } from 'koa';
-import { z } from 'zod';
-import {
-  type FileInfo,
-  fileIdSchema,
-  fileSchema,
-  importedSchema,
-  restoreSchema,
-  revisionSchema,
-  saveSchema,
-} from '../api.ts';
 import { HttpProblem } from '../http/problem.ts';
-import { type Route, route, say, seenRevision } from '../http/route.ts';
+import { bind, type Route, say, seenRevision } from '../http/route.ts';
 import { reachableProject } from '../projects/access.ts';
-import { folderSchema } from '../team-api.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
-
-const one = z.object({ id: fileIdSchema });
-const which = z.union([z.literal('head'), z.coerce.number().int().min(1).max(1e9)]);
-const revision = one.extend({ number: which });
 
 /** Reads a body as text, refusing it as soon as it passes the limit, and what is no UTF-8. */
 async function rawText(ctx: Context, name = ''): Promise<string> {
@@ -56,157 +42,73 @@ function stored(ctx: Context, file: FileInfo): FileInfo {
 }
 
 export function fileRoutes(store: FileStore, pool: Pool): Route[] {
-  return [
-    route({
-      method: 'get',
-      path: '/api/files',
-      about: 'All files',
-      answer: z.object({ files: z.array(fileSchema) }),
-      role: 'viewer',
-      handle: async ({ person }) => ({ files: await store.list(person) }),
-    }),
-    route({
-      method: 'post',
-      path: '/api/files',
-      about: 'Imports a file',
-      answer: importedSchema,
-      role: 'editor',
-      raw: true,
-      query: z.object({
-        name: z.string().min(1).max(300),
-        project: fileIdSchema.default('team'),
-        folder: folderSchema.default(''),
-      }),
-      async handle({ query, person, ctx }) {
-        await reachableProject(person, query.project);
-        const { project, folder } = query;
-        const result = await store.importFile(query.name, await rawText(ctx, query.name), person.name, {
-          project,
-          folder,
-        });
-        say(ctx, { target: `“${result.file.title}”`, detail: query.name });
-        ctx.status = 201;
-        ctx.set('Location', `/files/${result.file.id}`);
-        return result;
-      },
-    }),
-    route({
-      method: 'get',
-      path: '/api/files/:id',
-      about: 'A file and its newest revision',
-      answer: fileSchema,
-      role: 'viewer',
-      params: one,
-      file: 'id',
-      handle: ({ params }) => store.info(params.id),
-    }),
-    route({
-      method: 'get',
-      path: '/api/files/:id/thumbnail.svg',
-      role: 'viewer',
-      params: one,
-      file: 'id',
-      query: z.object({ theme: z.enum(['paper', 'night']).default('paper'), revision: z.string().optional() }),
-      async handle({ params, query, ctx }) {
-        ctx.type = 'image/svg+xml';
-        ctx.set('Cache-Control', 'private, max-age=31536000');
-        return thumbnailSvg(JSON.parse(await store.sketch(params.id)) as Sketch, query.theme);
-      },
-    }),
-    route({
-      method: 'get',
-      path: '/api/files/:id/revisions',
-      about: 'The revisions of a file',
-      answer: z.object({ revisions: z.array(revisionSchema) }),
-      role: 'viewer',
-      params: one,
-      file: 'id',
-      handle: async ({ params }) => ({ revisions: await store.revisions(params.id) }),
-    }),
-    route({
-      method: 'get',
-      path: '/api/files/:id/revisions/:number',
-      about: 'The document of a revision, as file text',
-      role: 'viewer',
-      params: revision,
-      file: 'id',
-      async handle({ params, ctx }) {
-        const { zipped, number } = await store.zipped(params.id, params.number);
-        ctx.set('ETag', `"${number}"`);
-        ctx.type = 'application/json';
-        ctx.vary('Accept-Encoding');
-        if (ctx.acceptsEncodings('gzip', 'identity') !== 'gzip') return (await store.text(params.id, number)).text;
-        ctx.set('Content-Encoding', 'gzip');
-        return zipped;
-      },
-    }),
-    route({
-      method: 'post',
-      path: '/api/files/:id/revisions',
-      about: 'Saves an edit as a revision',
-      answer: fileSchema,
-      role: 'editor',
-      params: one,
-      file: 'id',
-      body: saveSchema,
-      async handle({ params, body, person, ctx }) {
-        const { file } = await store.save(
-          params.id,
-          seenRevision(ctx),
-          { edit: body.edit as Edit },
-          person.name,
-          body.message,
-        );
-        say(ctx, { detail: `Revision ${file.head.number}: ${body.message}` });
-        return stored(ctx, file);
-      },
-    }),
-    route({
-      method: 'post',
-      path: '/api/files/:id/revisions/:number/restore',
-      about: 'Restores a revision as a new one',
-      answer: fileSchema,
-      role: 'editor',
-      params: revision,
-      file: 'id',
-      body: restoreSchema,
-      async handle({ params, body, person, ctx }) {
-        const seen = seenRevision(ctx);
-        const old = await store.text(params.id, params.number);
-        const { file } = await store.save(
-          params.id,
-          seen,
-          { become: old.text },
-          person.name,
-          body.message || `Restored revision ${old.number}`,
-        );
-        say(ctx, { detail: `Revision ${old.number} as ${file.head.number}` });
-        return stored(ctx, file);
-      },
-    }),
-    route({
-      method: 'get',
-      path: '/api/files/:id/revisions/:number/export',
-      about: 'A revision in another format',
-      role: 'viewer',
-      params: revision,
-      file: 'id',
-      query: z.object({ format: z.enum(formats.map((format) => format.id) as [string, ...string[]]) }),
-      async handle({ params, query, ctx }) {
-        const { text, catalogue, title } = await store.text(params.id, params.number);
-        const format = formats.find((candidate) => candidate.id === query.format)!;
-        const { text: body, lost } = await pool.run('write', { format: format.id }, { doc: text, catalogue });
-        // what the format has no place for, for whoever reads the answer by program: words with commas between,
-        // percent-encoded
-        if (lost.length > 0) ctx.set('X-Left-Out', lost.slice(0, 40).map(encodeURIComponent).join(', '));
-        const name = `${title}${format.extensions[0]}`;
-        ctx.type = format.mime;
-        ctx.set(
-          'Content-Disposition',
-          `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
-        );
-        return body;
-      },
-    }),
-  ];
+  return bind(filesApi, {
+    list: async ({ person }) => ({ files: await store.list(person) }),
+    async import({ query, person, ctx }) {
+      await reachableProject(person, query.project);
+      const { project, folder } = query;
+      const result = await store.importFile(query.name, await rawText(ctx, query.name), person.name, {
+        project,
+        folder,
+      });
+      say(ctx, { target: `“${result.file.title}”`, detail: query.name });
+      ctx.set('Location', `/files/${result.file.id}`);
+      return result;
+    },
+    get: ({ params }) => store.info(params.id),
+    async thumbnail({ params, query, ctx }) {
+      ctx.type = 'image/svg+xml';
+      ctx.set('Cache-Control', 'private, max-age=31536000');
+      return thumbnailSvg(JSON.parse(await store.sketch(params.id)) as Sketch, query.theme);
+    },
+    revisions: async ({ params }) => ({ revisions: await store.revisions(params.id) }),
+    async revision({ params, ctx }) {
+      const { zipped, number } = await store.zipped(params.id, params.number);
+      ctx.set('ETag', `"${number}"`);
+      ctx.type = 'application/json';
+      ctx.vary('Accept-Encoding');
+      if (ctx.acceptsEncodings('gzip', 'identity') !== 'gzip') return (await store.text(params.id, number)).text;
+      ctx.set('Content-Encoding', 'gzip');
+      return zipped;
+    },
+    async save({ params, body, person, ctx }) {
+      const { file } = await store.save(
+        params.id,
+        seenRevision(ctx),
+        { edit: body.edit as Edit },
+        person.name,
+        body.message,
+      );
+      say(ctx, { detail: `Revision ${file.head.number}: ${body.message}` });
+      return stored(ctx, file);
+    },
+    async restore({ params, body, person, ctx }) {
+      const seen = seenRevision(ctx);
+      const old = await store.text(params.id, params.number);
+      const { file } = await store.save(
+        params.id,
+        seen,
+        { become: old.text },
+        person.name,
+        body.message || `Restored revision ${old.number}`,
+      );
+      say(ctx, { detail: `Revision ${old.number} as ${file.head.number}` });
+      return stored(ctx, file);
+    },
+    async export({ params, query, ctx }) {
+      const { text, catalogue, title } = await store.text(params.id, params.number);
+      const format = formats.find((candidate) => candidate.id === query.format)!;
+      const { text: body, lost } = await pool.run('write', { format: format.id }, { doc: text, catalogue });
+      // what the format has no place for, for whoever reads the answer by program: words with commas between,
+      // percent-encoded
+      if (lost.length > 0) ctx.set('X-Left-Out', lost.slice(0, 40).map(encodeURIComponent).join(', '));
+      const name = `${title}${format.extensions[0]}`;
+      ctx.type = format.mime;
+      ctx.set(
+        'Content-Disposition',
+        `attachment; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
+      );
+      return body;
+    },
+  });
 }

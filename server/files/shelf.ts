@@ -1,10 +1,11 @@
+import type { FileInfo } from '@basitax/api/files';
+import type { Person } from '@basitax/api/people';
+import type { Trashed } from '@basitax/api/shelf';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import type { FileInfo, Person } from '../api.ts';
 import { FileRow, HookRun, RevisionRow, SketchRow, TimesRow, UseRow } from '../db/models.ts';
 import { RevisionFindingsRow, TagRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { closedTo, reachable, reachableProject } from '../projects/access.ts';
-import type { Trashed } from '../team-api.ts';
 
 // Where files lie, which is beside what they hold: none of this makes a revision.
 

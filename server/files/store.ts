@@ -1,6 +1,8 @@
 import { randomInt } from 'node:crypto';
 import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
+import type { FileInfo, Revision } from '@basitax/api/files';
+import type { Person } from '@basitax/api/people';
 import type { Catalogue } from '@basitax/core/document/catalogue';
 import { readStored } from '@basitax/core/document/file';
 import { idMaker } from '@basitax/core/document/ids';
@@ -14,7 +16,6 @@ import type { Inspected, Revised } from '@basitax/core/work/revised';
 import type { Pool } from '@basitax/threads/pool';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
-import type { FileInfo, Person, Revision } from '../api.ts';
 import { Catalogues } from '../catalogue/catalogues.ts';
 import { FileRow, PendingRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';

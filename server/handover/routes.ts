@@ -1,11 +1,10 @@
+import { handoverApi } from '@basitax/api/handover';
 import { noScheme, schemeSchema } from '@basitax/core/color/scheme';
 import type { Pool } from '@basitax/threads/pool';
-import { z } from 'zod';
-import { fileIdSchema } from '../api.ts';
 import { RevisionRow, TeamSettingRow } from '../db/models.ts';
 import { ProjectRow } from '../db/team-models.ts';
 import type { FileStore } from '../files/store.ts';
-import { type Route, route } from '../http/route.ts';
+import { bind, type Route } from '../http/route.ts';
 import { rulesForFile } from '../projects/projects.ts';
 import { embeddedFonts } from './fonts.ts';
 import { sheetsPdf } from './pdf.ts';
@@ -18,59 +17,45 @@ const policy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; i
 
 /** What is handed over of a file: a page, and a poster in SVG and PDF. */
 export function handoverRoutes(store: FileStore, pool: Pool): Route[] {
-  return [
-    route({
-      method: 'get',
-      path: '/api/files/:id/revisions/:number/handover',
-      about: 'What is handed over of a file, as a page or a poster of A3',
-      role: 'viewer',
-      params: z.object({
-        id: fileIdSchema,
-        number: z.union([z.literal('head'), z.coerce.number().int().min(1).max(1e9)]),
-      }),
-      file: 'id',
-      query: z.object({
-        as: z.enum(['page', 'svg', 'pdf']).default('page'),
-        theme: z.enum(['paper', 'night']).default('paper'),
-        save: z.enum(['yes', 'no']).default('no'),
-      }),
-      async handle({ params, query, ctx }) {
-        const { text, number, catalogue, title } = await store.text(params.id, params.number);
-        const [row, project, scheme, { profile }] = await Promise.all([
-          RevisionRow.findOne({ attributes: ['author', 'message', 'createdAt'], where: { fileId: params.id, number } }),
-          store.file(params.id).then((file) => ProjectRow.findByPk(file.projectId)),
-          TeamSettingRow.findByPk('scheme'),
-          rulesForFile(params.id),
-        ]);
-        const at = row?.createdAt ?? new Date();
-        const facts = {
-          revision: number,
-          author: row?.author ?? '',
-          message: row?.message ?? '',
-          at: at.toISOString().slice(0, 10),
-          project: project?.title ?? '',
-        };
-        const input = {
-          ...{
-            facts,
-            profile,
-            fonts: embeddedFonts(),
-            theme: query.theme,
-            as: query.as === 'pdf' ? ('sheets' as const) : query.as,
-          },
-          scheme: scheme ? schemeSchema.parse(JSON.parse(scheme.value)) : noScheme,
-        };
-        const made = await pool.run('handover', input, { doc: text, catalogue });
-        ctx.type = types[query.as];
-        ctx.set('Content-Security-Policy', policy);
-        const name = `${title}, hand-over.${endings[query.as]}`;
-        ctx.set(
-          'Content-Disposition',
-          `${query.save === 'yes' ? 'attachment' : 'inline'}; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
-        );
-        if (made.sheets) return sheetsPdf(made.sheets, { title, author: facts.author, at });
-        return made.page ?? made.svg;
-      },
-    }),
-  ];
+  return bind(handoverApi, {
+    async make({ params, query, ctx }) {
+      const { text, number, catalogue, title } = await store.text(params.id, params.number);
+      const [row, project, scheme, { profile }] = await Promise.all([
+        RevisionRow.findOne({ attributes: ['author', 'message', 'createdAt'], where: { fileId: params.id, number } }),
+        store.file(params.id).then((file) => ProjectRow.findByPk(file.projectId)),
+        TeamSettingRow.findByPk('scheme'),
+        rulesForFile(params.id),
+      ]);
+      const at = row?.createdAt ?? new Date();
+      const facts = {
+        revision: number,
+        author: row?.author ?? '',
+        message: row?.message ?? '',
+        at: at.toISOString().slice(0, 10),
+        project: project?.title ?? '',
+      };
+      const input = {
+        ...{
+          facts,
+          profile,
+          fonts: embeddedFonts(),
+          theme: query.theme,
+          as: query.as === 'pdf' ? ('sheets' as const) : query.as,
+        },
+        scheme: scheme ? schemeSchema.parse(JSON.parse(scheme.value)) : noScheme,
+      };
+      const made = await pool.run('handover', input, { doc: text, catalogue });
+      ctx.type = types[query.as];
+      ctx.set('Content-Security-Policy', policy);
+      const name = `${title}, hand-over.${endings[query.as]}`;
+      ctx.set(
+        'Content-Disposition',
+        `${query.save === 'yes' ? 'attachment' : 'inline'}; filename="${name.replace(/[^\w. -]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
+      );
+      if (made.sheets) return sheetsPdf(made.sheets, { title, author: facts.author, at });
+      const drawn = made.page ?? made.svg;
+      if (drawn === undefined) throw new Error(`Nothing was made of the file as ${query.as}`);
+      return drawn;
+    },
+  });
 }

@@ -1,4 +1,4 @@
-import type { Health } from '../team-api.ts';
+import type { Health } from '@basitax/api/health';
 
 /** A revision of a file, as health counts it. Scores are 0 to 100; null where it was not measured. */
 export interface Measured {

@@ -1,9 +1,7 @@
+import { healthApi } from '@basitax/api/health';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { z } from 'zod';
-import { fileIdSchema } from '../api.ts';
-import { type Route, route } from '../http/route.ts';
+import { bind, type Route } from '../http/route.ts';
 import { closedTo, reachable, reachableProject } from '../projects/access.ts';
-import { healthSchema } from '../team-api.ts';
 import { healthOf, type Measured } from './health.ts';
 
 const sql = (
@@ -19,37 +17,25 @@ const sql = (
 
 /** How readable files are over time, and what made them worse: of all that one sees, of a project, or of one file. */
 export function healthRoutes(sequelize: Sequelize): Route[] {
-  return [
-    route({
-      method: 'get',
-      path: '/api/health',
-      about: 'Readability and findings over time',
-      role: 'viewer',
-      query: z.object({
-        days: z.coerce.number().int().min(2).max(400).default(60),
-        project: fileIdSchema.optional(),
-        of: fileIdSchema.optional(),
-      }),
-      answer: healthSchema,
-      async handle({ query: { days, project, of }, person }) {
-        if (of !== undefined) await reachable(person, of);
-        if (project !== undefined) await reachableProject(person, project);
-        const closed = await closedTo(person);
-        const where =
-          of !== undefined
-            ? 'f.id = ?'
-            : project !== undefined
-              ? 'f.project_id = ?'
-              : closed.length > 0
-                ? 'f.project_id NOT IN (?)'
-                : '1 = 1';
-        const wanted = of ?? project ?? (closed.length > 0 ? closed : undefined);
-        const rows = await sequelize.query<Measured>(sql(where), {
-          type: QueryTypes.SELECT,
-          replacements: [...(wanted === undefined ? [] : [wanted]), days],
-        });
-        return healthOf(rows, days, new Date());
-      },
-    }),
-  ];
+  return bind(healthApi, {
+    async get({ query: { days, project, of }, person }) {
+      if (of !== undefined) await reachable(person, of);
+      if (project !== undefined) await reachableProject(person, project);
+      const closed = await closedTo(person);
+      const where =
+        of !== undefined
+          ? 'f.id = ?'
+          : project !== undefined
+            ? 'f.project_id = ?'
+            : closed.length > 0
+              ? 'f.project_id NOT IN (?)'
+              : '1 = 1';
+      const wanted = of ?? project ?? (closed.length > 0 ? closed : undefined);
+      const rows = await sequelize.query<Measured>(sql(where), {
+        type: QueryTypes.SELECT,
+        replacements: [...(wanted === undefined ? [] : [wanted]), days],
+      });
+      return healthOf(rows, days, new Date());
+    },
+  });
 }

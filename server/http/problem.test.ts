@@ -1,3 +1,4 @@
+import { problemSchema } from '@basitax/api/problem';
 import { UnreadableFile } from '@basitax/core/document/file';
 import { StaleEdit } from '@basitax/core/edit/step';
 import { Refused } from '@basitax/core/operation';
@@ -6,7 +7,6 @@ import type { Logger } from 'pino';
 import { ConnectionRefusedError, DatabaseError, TimeoutError, UniqueConstraintError } from 'sequelize';
 import { expect, it } from 'vitest';
 import { z } from 'zod';
-import { problemSchema } from '../api.ts';
 import { HttpProblem, problems } from './problem.ts';
 
 /** What a client is told of an error, and what is logged of it. */

@@ -1,3 +1,4 @@
+import type { Problem } from '@basitax/api/problem';
 import { UnreadableFile } from '@basitax/core/document/file';
 import { StaleEdit } from '@basitax/core/edit/step';
 import { Refused } from '@basitax/core/operation';
@@ -5,7 +6,6 @@ import type { Context, Next } from 'koa';
 import type { Logger } from 'pino';
 import { BaseError, ConnectionError } from 'sequelize';
 import { z } from 'zod';
-import type { Problem } from '../api.ts';
 
 /** An error that the client is told of, as an RFC 9457 problem document. */
 export class HttpProblem extends Error {
@@ -65,7 +65,8 @@ function databaseTrouble(error: unknown): HttpProblem | undefined {
   return undefined;
 }
 
-function asProblem(error: unknown): HttpProblem | undefined {
+/** What the client is told of an error; undefined where it is none of the client's business. */
+export function asProblem(error: unknown): HttpProblem | undefined {
   if (error instanceof HttpProblem) return error;
   if (error instanceof UnreadableFile) return new HttpProblem(422, 'The file cannot be read', error.message);
   if (error instanceof Refused) return new HttpProblem(422, 'Refused', error.message);
@@ -96,8 +97,10 @@ export function problems(log: Logger) {
   return async (ctx: Context, next: Next): Promise<void> => {
     try {
       await next();
-      if (ctx.status === 404 && ctx.body === undefined && ctx.path.startsWith('/api/'))
-        throw new HttpProblem(404, 'Not found', `There is nothing at ${ctx.path}.`);
+      if (!ctx.path.startsWith('/api/') || ctx.body !== undefined) return;
+      if (ctx.status === 404) throw new HttpProblem(404, 'Not found', `There is nothing at ${ctx.path}.`);
+      if (ctx.status === 405)
+        throw new HttpProblem(405, 'Method not allowed', `${ctx.path} takes ${ctx.response.get('Allow')}.`);
     } catch (error) {
       const known = asProblem(error);
       if (!known) log.error({ err: error, path: ctx.path, request: ctx.state.request }, 'request failed');

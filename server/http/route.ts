@@ -1,11 +1,13 @@
+import { type Contract, type Family, problemsOf } from '@basitax/api/contract';
+import type { Person } from '@basitax/api/people';
+import { mayAct } from '@basitax/api/roles';
 import type { Context } from 'koa';
 import { z } from 'zod';
-import { mayAct, type Person, type Role } from '../api.ts';
 import { note } from '../audit/note.ts';
 import { reachable } from '../projects/access.ts';
-import { HttpProblem } from './problem.ts';
+import { asProblem, HttpProblem } from './problem.ts';
 
-/** What a handler is given: everything checked. */
+/** What a handler is given: everything checked. `P`, `Q` and `B`: parameters, query and body as the contract has them. */
 export interface Call<P, Q, B> {
   readonly params: P;
   readonly query: Q;
@@ -15,51 +17,29 @@ export interface Call<P, Q, B> {
   readonly ctx: Context;
 }
 
-/** One route as data: the list of routes is what mounts them, and what tests walk. `role` absent: open to all. */
+/** What may be sent where a schema describes the answer: the same, and nobody writes to it. */
+type Sent<T> = T extends string | number | boolean | null | undefined | Uint8Array
+  ? T
+  : T extends readonly (infer U)[]
+    ? readonly Sent<U>[]
+    : T extends object
+      ? { readonly [K in keyof T]: Sent<T[K]> }
+      : T;
+
+type Handler<C extends Contract> = (
+  call: Call<z.output<C['params']>, z.output<C['query']>, z.output<C['body']>>,
+) => Promise<Sent<z.input<C['answer']>>>;
+
+/** A contract with what fulfils it. */
 export interface Route {
-  readonly method: 'get' | 'post' | 'put' | 'delete';
-  readonly path: string;
-  readonly role?: Role;
-  /** The parameter that names a file: whoever may not see that file is refused. */
-  readonly file?: string;
-  /** Changes nothing of the team's, though it is no GET: it is not put on record. */
-  readonly quiet?: true;
-  /** Takes a body that is no JSON, up to the size limit of files. */
-  readonly raw?: true;
-  readonly params: z.ZodType;
-  readonly query: z.ZodType;
-  readonly body: z.ZodType;
-  /** What it does, in a few words, and what it answers with: for the description of the API. */
-  readonly about?: string;
-  readonly answer?: z.ZodType;
-  handle(call: Call<never, never, never>): Promise<unknown>;
+  readonly contract: Contract;
+  handle(call: Call<unknown, unknown, unknown>): Promise<unknown>;
 }
 
-const nothing = z.object({});
-
-/**
- * Declares a route with the types of what it takes. What the handler gives back is sent as JSON, unless it set the body
- * itself.
- */
-export function route<
-  P extends z.ZodType = typeof nothing,
-  Q extends z.ZodType = typeof nothing,
-  B extends z.ZodType = z.ZodUnknown,
->(declared: {
-  method: Route['method'];
-  path: string;
-  role?: Role;
-  file?: string;
-  quiet?: true;
-  raw?: true;
-  params?: P;
-  query?: Q;
-  body?: B;
-  about?: string;
-  answer?: z.ZodType;
-  handle(call: Call<z.output<P>, z.output<Q>, z.output<B>>): Promise<unknown>;
-}): Route {
-  return { params: nothing, query: nothing, body: z.unknown(), ...declared } as unknown as Route;
+/** Binds a handler to each route of a family; one that is missing, or answers with something else, is a type error. */
+export function bind<F extends Family>(family: F, handlers: { readonly [K in keyof F]: Handler<F[K]> }): Route[] {
+  // parameters, query and body are parsed with the schemas of the same contract before the handler is called
+  return Object.keys(family).map((name) => ({ contract: family[name]!, handle: handlers[name] as Route['handle'] }));
 }
 
 /** What a handler may say of what it did, for the record. */
@@ -78,34 +58,68 @@ export function say(ctx: Context, said: Said): void {
 
 /**
  * Checks role, parameters, the file, query and body in this order, calls the handler, and puts on record what was
- * changed.
+ * changed. With `strict`, answers and problems that the contract does not know are errors: so the tests run.
  */
-export async function serve(one: Route, ctx: Context & { params: Record<string, string> }): Promise<void> {
-  const person = ctx.state.person as Person | undefined;
-  if (one.role) {
-    if (!person) throw new HttpProblem(401, 'Signed out', 'Sign in first.');
-    if (!mayAct(person.role, one.role))
-      throw new HttpProblem(403, 'Not allowed', `This takes the role ${one.role}; you are ${person.role}.`);
+export async function serve(
+  one: Route,
+  ctx: Context & { params: Record<string, string> },
+  strict: boolean,
+): Promise<void> {
+  if (!strict) return answer(one, ctx);
+  try {
+    await answer(one, ctx);
+  } catch (error) {
+    const status = asProblem(error)?.status;
+    if (status === undefined || problemsOf(one.contract).has(status)) throw error;
+    throw new Error(`${nameOf(one.contract)} answered ${status}, which its contract does not know`, { cause: error });
   }
-  const params = check(one.params, ctx.params, 404, 'in the address');
-  const file = one.file && person ? await reachable(person, (params as Record<string, string>)[one.file]!) : undefined;
-  const query = check(one.query, { ...ctx.query }, 400, 'in the query');
-  const body = one.raw ? undefined : check(one.body, (ctx.request as { body?: unknown }).body, 400, 'in the body');
-  const result = await one.handle({ params, query, body, person: person as Person, ctx } as never);
+  const { contract } = one;
+  if (ctx.status !== contract.status)
+    throw new Error(`${nameOf(contract)} answered ${ctx.status}, its contract says ${contract.status}`);
+  if (contract.media && !contract.media.some((type) => ctx.response.is(type)))
+    throw new Error(`${nameOf(contract)} answered with ${ctx.type}, which its contract does not know`);
+  if (!contract.media) {
+    const sent = ctx.body === undefined ? undefined : JSON.parse(JSON.stringify(ctx.body));
+    const parsed = contract.answer.safeParse(sent);
+    if (!parsed.success) throw new Error(`${nameOf(contract)}: ${z.prettifyError(parsed.error)}`);
+  }
+}
+
+const nameOf = ({ method, path }: Contract): string => `${method.toUpperCase()} ${path}`;
+
+async function answer(one: Route, ctx: Context & { params: Record<string, string> }): Promise<void> {
+  const { contract } = one;
+  const person = ctx.state.person as Person | undefined;
+  if (contract.role) {
+    if (!person) throw new HttpProblem(401, 'Signed out', 'Sign in first.');
+    if (!mayAct(person.role, contract.role))
+      throw new HttpProblem(403, 'Not allowed', `This takes the role ${contract.role}; you are ${person.role}.`);
+  }
+  const params = check(contract.params, ctx.params, 404, 'in the address');
+  const file =
+    contract.file && person ? await reachable(person, (params as Record<string, string>)[contract.file]!) : undefined;
+  const query = check(contract.query, { ...ctx.query }, 400, 'in the query');
+  const body = contract.raw
+    ? undefined
+    : check(contract.body, (ctx.request as { body?: unknown }).body, 400, 'in the body');
+  ctx.status = contract.status;
+  const result = await one.handle({ params, query, body, person: person as Person, ctx });
   if (result !== undefined) ctx.body = result;
-  else if (ctx.body === undefined) ctx.status = 204;
+  await record(contract, ctx, file?.title);
+}
+
+/** Puts on record what a call changed. */
+async function record(contract: Contract, ctx: Context, file: string | undefined): Promise<void> {
+  const person = ctx.state.person as Person | undefined;
   const said = ctx.state.said as Said | undefined;
-  if (!person || one.method === 'get' || one.quiet || said?.nothing) return;
-  const target = said?.target ?? (file ? `“${file.title}”` : Object.values(ctx.params).join(' '));
+  if (!person || contract.method === 'get' || contract.quiet || said?.nothing) return;
+  const target = said?.target ?? (file === undefined ? Object.values(ctx.params as object).join(' ') : `“${file}”`);
+  const { name } = person;
+  const entry = { person: name, byToken: ctx.state.byToken === true, act: contract.about, address: ctx.ip };
   // what was done is done: a record that cannot be written is logged, and the answer stands
-  await note({
-    person: person.name,
-    byToken: ctx.state.byToken === true,
-    act: one.about ?? one.path,
-    target,
-    detail: said?.detail ?? '',
-    address: ctx.ip,
-  }).catch((error: unknown) => ctx.app.emit('error', error, ctx));
+  await note({ ...entry, target, detail: said?.detail ?? '' }).catch((error: unknown) =>
+    ctx.app.emit('error', error, ctx),
+  );
 }
 
 function check(schema: z.ZodType, value: unknown, status: number, where: string): unknown {

@@ -1,7 +1,7 @@
+import type { UseAnswer, UseSearch } from '@basitax/api/inspect';
 import type { FileLinks } from '@basitax/core/inspect/file-links';
 import { textOfUse } from '@basitax/core/inspect/uses';
 import { col, fn, Op, type WhereOptions } from 'sequelize';
-import type { UseAnswer, UseSearch } from '../api.ts';
 import { literally } from '../db/like.ts';
 import { FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 

@@ -1,4 +1,7 @@
 import { randomBytes } from 'node:crypto';
+import type { LibraryItem, LibraryType, LibraryVersion, libraryChangeSchema } from '@basitax/api/library';
+import type { Person } from '@basitax/api/people';
+import { mayAct, type Role } from '@basitax/api/roles';
 import { recipeProblem } from '@basitax/core/batch/check';
 import { recipeSchema } from '@basitax/core/batch/recipe';
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
@@ -7,15 +10,6 @@ import { type ScriptOptions, scriptOptionsSchema } from '@basitax/core/script/op
 import type { Pool } from '@basitax/threads/pool';
 import { type Sequelize, UniqueConstraintError } from 'sequelize';
 import type { z } from 'zod';
-import {
-  type LibraryItem,
-  type LibraryType,
-  type LibraryVersion,
-  type libraryChangeSchema,
-  mayAct,
-  type Person,
-  type Role,
-} from '../api.ts';
 import { LibraryRow, LibraryVersionRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 

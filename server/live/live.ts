@@ -1,8 +1,8 @@
+import { type Live, type Present, type Standing, standingSchema } from '@basitax/api/live';
+import type { Person } from '@basitax/api/people';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
-import type { Person } from '../api.ts';
 import { PresenceRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
-import { type Live, type Present, type Standing, standingSchema } from '../team-api.ts';
 
 /**
  * How often the database is asked how files stand that somebody looks at, and how long somebody counts who says nothing

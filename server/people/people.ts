@@ -1,12 +1,12 @@
 import { randomBytes } from 'node:crypto';
+import type { Invitation, Member, OpenSession, Person } from '@basitax/api/people';
+import type { Role } from '@basitax/api/roles';
 import { verify } from '@node-rs/argon2';
 import { col, fn, Op, type Transaction } from 'sequelize';
-import type { Person, Role } from '../api.ts';
 import { hashOf, hashPassword } from '../auth/session.ts';
 import { Session, User } from '../db/models.ts';
 import { InvitationRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
-import type { Invitation, Member, OpenSession } from '../team-api.ts';
 
 const day = 86_400_000;
 

@@ -1,5 +1,6 @@
+import type { Person } from '@basitax/api/people';
+import { mayAct } from '@basitax/api/roles';
 import { Op, type WhereOptions } from 'sequelize';
-import { mayAct, type Person } from '../api.ts';
 import { FileRow } from '../db/models.ts';
 import { ProjectMemberRow, ProjectRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';

@@ -1,13 +1,13 @@
 import { randomBytes } from 'node:crypto';
+import type { Person } from '@basitax/api/people';
+import type { Project, ProjectRules, projectWordsSchema } from '@basitax/api/projects';
 import { profileProblem } from '@basitax/core/rules/profile';
 import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
 import { col, fn, Op, type Transaction, UniqueConstraintError } from 'sequelize';
 import type { z } from 'zod';
-import type { Person } from '../api.ts';
 import { FileRow, User } from '../db/models.ts';
 import { ProjectMemberRow, ProjectRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
-import type { Project, ProjectRules, projectWordsSchema } from '../team-api.ts';
 import { closedTo } from './access.ts';
 
 /** There from the beginning: where files go when nobody says otherwise. */

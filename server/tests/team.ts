@@ -1,5 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import type { Role } from '@basitax/api/roles';
 import { writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
@@ -9,7 +10,6 @@ import { Pool } from '@basitax/threads/pool';
 import { createConnection } from 'mariadb';
 import { pino } from 'pino';
 import type { Sequelize } from 'sequelize';
-import type { Role } from '../api.ts';
 import { createApp } from '../app.ts';
 import { httpAssetStore } from '../assets/store.ts';
 import { hashPassword } from '../auth/session.ts';
@@ -125,6 +125,7 @@ export async function startTeam(url?: string): Promise<Team> {
         assets: httpAssetStore(assets.address),
         render: httpRenderService(render.address),
         log,
+        strict: true,
       }).callback(),
     );
     servers.push(server);

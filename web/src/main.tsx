@@ -1,5 +1,6 @@
 import './styles.css';
 import './theme.ts';
+import { ApiProblem } from '@basitax/api/client';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { Tooltip } from 'radix-ui';
 import { StrictMode } from 'react';
@@ -7,7 +8,6 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { Toaster } from 'sonner';
 import { z } from 'zod';
-import { ApiProblem } from './api/http.ts';
 import { App } from './app.tsx';
 
 // the page's content policy forbids making code from text, which Zod would try

@@ -1,260 +1,158 @@
+import { batchesApi } from '@basitax/api/batches';
+import { cataloguesApi, type Publish } from '@basitax/api/catalogues';
+import { ApiClient, addressOf } from '@basitax/api/client';
+import { filesApi, type Revision } from '@basitax/api/files';
+import { inspectApi, type UseSearch } from '@basitax/api/inspect';
+import { type LibraryChange, type LibraryType, libraryApi } from '@basitax/api/library';
+import { operationsApi } from '@basitax/api/operations';
+import { sessionApi } from '@basitax/api/people';
+import { assetsApi, renderApi } from '@basitax/api/services';
+import { settingsApi } from '@basitax/api/settings';
+import { tokensApi } from '@basitax/api/tokens';
 import type { FileQuery, Recipe } from '@basitax/core/batch/recipe';
-import { type Scheme, schemeSchema } from '@basitax/core/color/scheme';
-import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogue';
+import type { Scheme } from '@basitax/core/color/scheme';
+import type { Catalogue } from '@basitax/core/document/catalogue';
 import type { Edit } from '@basitax/core/edit/step';
-import { type FileLinks, fileLinksSchema } from '@basitax/core/inspect/file-links';
-import { type Facts, factsSchema } from '@basitax/core/rules/facts';
-import {
-  type BatchRun,
-  batchRunSchema,
-  catalogueReportSchema,
-  type FileInfo,
-  fileSchema,
-  type ItemDetail,
-  importedSchema,
-  itemDetailSchema,
-  type LibraryChange,
-  type LibraryItem,
-  type LibraryType,
-  type LibraryVersion,
-  libraryItemSchema,
-  libraryVersionSchema,
-  operatedSchema,
-  type Person,
-  type Publish,
-  personSchema,
-  type Revision,
-  renderedSchema,
-  revisionSchema,
-  type SharedKind,
-  type StoredTimes,
-  sharedKindSchema,
-  storedTimesSchema,
-  type Token,
-  tokenMadeSchema,
-  type tokenMakeSchema,
-  tokenSchema,
-  type UseAnswer,
-  type UseSearch,
-  useAnswerSchema,
-  usesSchema,
-} from '@basitax/server/api';
-import { z } from 'zod';
-import { queryOf, read, send } from './http.ts';
+import type { FormatId } from '@basitax/core/formats/endings';
+import type { Theme } from '@basitax/core/inspect/sketch-colors';
+import type { Facts } from '@basitax/core/rules/facts';
+import type { z } from 'zod';
 
-const id = encodeURIComponent;
+/** The server that this page came from. */
+export const client = new ApiClient();
+const call: ApiClient['call'] = (contract, asked) => client.call(contract, asked);
 
+/** What screens ask of the server; how each is asked stands in its contract. */
 export const api = {
-  whoAmI: async (): Promise<Person | null> =>
-    (await read(z.object({ person: personSchema.nullable() }), send('GET', '/api/session'))).person,
-  signIn: (login: string, password: string): Promise<Person> =>
-    read(personSchema, send('POST', '/api/session', { json: { login, password } })),
-  signOut: async (): Promise<void> => void (await send('DELETE', '/api/session')),
-  files: async (): Promise<FileInfo[]> =>
-    (await read(z.object({ files: z.array(fileSchema) }), send('GET', '/api/files'))).files,
-  file: (file: string): Promise<FileInfo> => read(fileSchema, send('GET', `/api/files/${id(file)}`)),
+  whoAmI: async () => (await call(sessionApi.who, {})).person,
+  signIn: (login: string, password: string) => call(sessionApi.signIn, { body: { login, password } }),
+  signOut: () => call(sessionApi.signOut, {}),
+
+  files: async () => (await call(filesApi.list, {})).files,
+  file: (id: string) => call(filesApi.get, { params: { id } }),
   /** Makes a file of one that a format reads, in a folder of a project. */
   upload: (
     name: string,
-    body: File | string,
+    content: File | string,
     place: { project?: string; folder?: string } = {},
     signal?: AbortSignal,
-  ): Promise<z.output<typeof importedSchema>> =>
-    read(
-      importedSchema,
-      send('POST', `/api/files?${queryOf({ name, ...place })}`, {
-        body,
-        headers: { 'Content-Type': 'application/octet-stream' },
-        ...(signal && { signal }),
-      }),
-    ),
-  revisions: async (file: string): Promise<Revision[]> =>
-    (await read(z.object({ revisions: z.array(revisionSchema) }), send('GET', `/api/files/${id(file)}/revisions`)))
-      .revisions,
+  ) => call(filesApi.import, { query: { name, ...place }, content, ...(signal && { signal }) }),
+  revisions: async (id: string) => (await call(filesApi.revisions, { params: { id } })).revisions,
   /** A revision's file text, and its number. */
-  async revision(file: string, number: number | 'head'): Promise<{ text: string; number: number }> {
-    const response = await send('GET', `/api/files/${id(file)}/revisions/${number}`);
-    return {
-      text: await response.text(),
-      number: Number(/\d+/.exec(response.headers.get('ETag') ?? '')?.[0] ?? number),
-    };
+  async revision(id: string, number: number | 'head'): Promise<{ text: string; number: number }> {
+    const response = await client.ask(filesApi.revision, { params: { id, number } });
+    const tag = /\d+/.exec(response.headers.get('ETag') ?? '')?.[0];
+    return { text: await response.text(), number: Number(tag ?? number) };
   },
-  catalogue: async (catalogue: string, version: number): Promise<Catalogue> =>
-    read(catalogueSchema, send('GET', `/api/catalogues/${id(catalogue)}/${version}`)),
-  save: (file: string, base: number, edit: Edit, message: string): Promise<FileInfo> =>
-    read(
-      fileSchema,
-      send('POST', `/api/files/${id(file)}/revisions`, {
-        json: { edit, message },
-        headers: { 'If-Match': `"${base}"` },
-      }),
-    ),
-  restore: (file: string, base: number, number: number): Promise<FileInfo> =>
-    read(
-      fileSchema,
-      send('POST', `/api/files/${id(file)}/revisions/${number}/restore`, {
-        json: {},
-        headers: { 'If-Match': `"${base}"` },
-      }),
-    ),
+  save: (id: string, seen: number, edit: Edit, message: string) =>
+    call(filesApi.save, { params: { id }, seen, body: { edit, message } }),
+  restore: (id: string, seen: number, number: number) =>
+    call(filesApi.restore, { params: { id, number }, seen, body: {} }),
+  /** A revision in a format, and what of it that has no place for. */
+  async exported(
+    id: string,
+    number: number | 'head',
+    format: FormatId,
+  ): Promise<{ text: string; lost: readonly string[] }> {
+    const response = await client.ask(filesApi.export, { params: { id, number }, query: { format } });
+    const lost = (response.headers.get('X-Left-Out') ?? '').split(', ').filter(Boolean).map(decodeURIComponent);
+    return { text: await response.text(), lost };
+  },
+  thumbnailAddress: (id: string, revision: number, theme: Theme): string =>
+    addressOf(filesApi.thumbnail, { params: { id }, query: { theme, revision: String(revision) } }),
+
   /** Where an asset of a file name lies. */
-  assets: async (name: string): Promise<readonly string[]> =>
-    (await read(z.object({ paths: z.array(z.string()) }), send('GET', `/api/assets?name=${id(name)}`))).paths,
+  assets: async (name: string) => (await call(assetsApi.find, { query: { name } })).paths,
   /** Whether there is an asset at a path. */
-  assetExists: async (path: string): Promise<boolean> =>
-    (await read(z.object({ exists: z.boolean() }), send('GET', `/api/assets/exists?path=${id(path)}`))).exists,
+  assetExists: async (path: string) => (await call(assetsApi.exists, { query: { path } })).exists,
   /** Whether there is an asset at each path, and where files of that name lie. */
   async checkAssets(paths: readonly string[]): Promise<NonNullable<Facts['assets']>> {
     const found: NonNullable<Facts['assets']> = {};
-    for (let i = 0; i < paths.length; i += 1000) {
-      const some = read(
-        z.object({ assets: factsSchema.shape.assets.unwrap() }),
-        send('POST', '/api/assets/check', { json: { paths: paths.slice(i, i + 1000) } }),
-      );
-      Object.assign(found, (await some).assets);
-    }
+    for (let i = 0; i < paths.length; i += 1000)
+      Object.assign(found, (await call(assetsApi.check, { body: { paths: paths.slice(i, i + 1000) } })).assets);
     return found;
   },
+  /** Pictures and times of nodes. */
+  render: async (jobs: readonly { path: string; kind: string; values: Record<string, unknown> }[]) =>
+    (await call(renderApi.render, { body: { jobs: [...jobs] } })).rendered,
+
   /** Since when bypassed nodes are so. */
-  bypassed: async (file: string) =>
-    (
-      await read(
-        z.object({ since: factsSchema.shape.bypassedSince.unwrap() }),
-        send('GET', `/api/files/${id(file)}/bypassed`),
-      )
-    ).since,
+  bypassed: async (id: string) => (await call(inspectApi.bypassed, { params: { id } })).since,
   /** Where something is used in all files. */
-  uses: (search: UseSearch): Promise<UseAnswer> => read(useAnswerSchema, send('GET', `/api/uses?${queryOf(search)}`)),
+  uses: (search: UseSearch) => call(inspectApi.uses, { query: search }),
   /** What there is to be looked up whose name begins so; `of`: values of that parameter. */
   namesOfUses: async (what: UseSearch['what'], starts: string, of?: string) =>
-    (
-      await read(
-        z.object({ names: z.array(z.string()) }),
-        send('GET', `/api/uses/names?${queryOf({ what, starts, of })}`),
-      )
-    ).names,
-  fileLinks: (): Promise<FileLinks> => read(fileLinksSchema, send('GET', '/api/map')),
+    (await call(inspectApi.names, { query: { what, starts, of } })).names,
+  fileLinks: () => call(inspectApi.map, {}),
   /** What was measured of a file last; null where nothing was. */
-  times: async (file: string): Promise<StoredTimes | null> =>
-    (await read(z.object({ times: storedTimesSchema.nullable() }), send('GET', `/api/files/${id(file)}/times`))).times,
-  saveTimes: async (file: string, byPath: Readonly<Record<string, number>>, source: string): Promise<void> =>
-    void (await send('PUT', `/api/files/${id(file)}/times`, { json: { byPath, source } })),
-  /** Pictures and times of nodes. */
-  render: async (
-    jobs: readonly { path: string; kind: string; values: object }[],
-  ): Promise<z.output<typeof renderedSchema>['rendered']> =>
-    (await read(renderedSchema, send('POST', '/api/render', { json: { jobs } }))).rendered,
-  scheme: (): Promise<Scheme> => read(schemeSchema, send('GET', '/api/scheme')),
-  saveScheme: async (scheme: Scheme): Promise<void> => void (await send('PUT', '/api/scheme', { json: scheme })),
+  times: async (id: string) => (await call(inspectApi.times, { params: { id } })).times,
+  saveTimes: (id: string, byPath: Record<string, number>, source: string) =>
+    call(inspectApi.saveTimes, { params: { id }, body: { byPath, source } }),
+
+  scheme: () => call(cataloguesApi.scheme, {}),
+  saveScheme: (body: Scheme) => call(cataloguesApi.changeScheme, { body }),
   /** Which catalogue the team works with, and the versions that there are. */
-  catalogues: () =>
-    read(
-      z.object({
-        team: z.object({ id: z.string(), version: z.int() }),
-        versions: z.array(z.object({ id: z.string(), version: z.int(), createdAt: z.string() })),
-      }),
-      send('GET', '/api/catalogues'),
-    ),
-  plainCatalogue: (catalogue: string, version: number): Promise<Catalogue> =>
-    read(catalogueSchema, send('GET', `/api/catalogues/${id(catalogue)}/${version}?shared=no`)),
-  catalogueReport: (catalogue: Catalogue): Promise<z.output<typeof catalogueReportSchema>> =>
-    read(catalogueReportSchema, send('POST', '/api/catalogues/report', { json: { catalogue } })),
-  changeCatalogue: (catalogue: Catalogue, seen: number) =>
-    read(
-      z.object({ id: z.string(), version: z.int() }),
-      send('POST', '/api/catalogues', { json: { catalogue, seen } }),
-    ),
+  catalogues: () => call(cataloguesApi.list, {}),
+  catalogue: (id: string, version: number) => call(cataloguesApi.get, { params: { id, version } }),
+  plainCatalogue: (id: string, version: number) =>
+    call(cataloguesApi.get, { params: { id, version }, query: { shared: 'no' } }),
+  catalogueAddress: (id: string, version: number): string => addressOf(cataloguesApi.get, { params: { id, version } }),
+  plainCatalogueAddress: (id: string, version: number): string =>
+    addressOf(cataloguesApi.get, { params: { id, version }, query: { shared: 'no' } }),
+  catalogueReport: (catalogue: Catalogue) => call(cataloguesApi.report, { body: { catalogue } }),
+  changeCatalogue: (catalogue: Catalogue, seen: number) => call(cataloguesApi.change, { body: { catalogue, seen } }),
   /** The files that use any of some kinds. */
-  kindUses: async (kinds: readonly string[]): Promise<z.output<typeof usesSchema>> =>
-    (await read(z.object({ files: usesSchema }), send('GET', `/api/kind-uses?kinds=${id(kinds.join(','))}`))).files,
-  sharedKinds: async (): Promise<SharedKind[]> =>
-    (await read(z.object({ kinds: z.array(sharedKindSchema) }), send('GET', '/api/shared-kinds'))).kinds,
-  sharedBody: async (name: string, version: number): Promise<string> =>
-    (await read(z.object({ body: z.string() }), send('GET', `/api/shared-kinds/${id(name)}/${version}`))).body,
-  publish: (name: string, wanted: Publish): Promise<SharedKind> =>
-    read(sharedKindSchema, send('POST', `/api/shared-kinds/${id(name)}`, { json: wanted })),
+  kindUses: async (kinds: readonly string[]) =>
+    (await call(cataloguesApi.uses, { query: { kinds: kinds.join(',') } })).files,
+  sharedKinds: async () => (await call(cataloguesApi.shared, {})).kinds,
+  sharedBody: async (name: string, version: number) =>
+    (await call(cataloguesApi.sharedBody, { params: { name, version } })).body,
+  publish: (name: string, body: Publish) => call(cataloguesApi.publish, { params: { name }, body }),
+
   /** Runs an operation on a stored file: as a dry run, or on top of a revision. */
   operate: (
-    file: string,
+    id: string,
     operation: string,
     body: {
-      selection: { graph: string; items: readonly string[] };
-      options: object;
+      selection: { graph: string; items: string[] };
+      options: Record<string, unknown>;
       dryRun: boolean;
       message?: string;
     },
-    base?: number,
-  ): Promise<z.output<typeof operatedSchema>> =>
-    read(
-      operatedSchema,
-      send('POST', `/api/files/${id(file)}/operations/${operation}`, {
-        json: body,
-        ...(base !== undefined && { headers: { 'If-Match': `"${base}"` } }),
-      }),
-    ),
+    seen?: number,
+  ) => call(operationsApi.run, { params: { id, operation }, body, ...(seen !== undefined && { seen }) }),
+
   /** Scripts or recipes that this person may run. */
-  library: async (type: LibraryType): Promise<LibraryItem[]> =>
-    (await read(z.object({ items: z.array(libraryItemSchema) }), send('GET', `/api/library?type=${type}`))).items,
-  libraryVersion: (item: string, version: number | 'head'): Promise<LibraryVersion> =>
-    read(libraryVersionSchema, send('GET', `/api/library/${id(item)}/versions/${version}`)),
-  libraryVersions: async (item: string): Promise<LibraryItem[]> =>
-    (await read(z.object({ versions: z.array(libraryItemSchema) }), send('GET', `/api/library/${id(item)}/versions`)))
-      .versions,
-  removeLibraryItem: async (item: string): Promise<void> => void (await send('DELETE', `/api/library/${id(item)}`)),
-  makeLibraryItem: (wanted: LibraryChange & { type: LibraryType }): Promise<LibraryVersion> =>
-    read(libraryVersionSchema, send('POST', '/api/library', { json: wanted })),
-  changeLibraryItem: (item: string, seen: number, wanted: LibraryChange): Promise<LibraryVersion> =>
-    read(
-      libraryVersionSchema,
-      send('POST', `/api/library/${id(item)}/versions`, { json: wanted, headers: { 'If-Match': `"${seen}"` } }),
-    ),
-  batches: async (): Promise<BatchRun[]> =>
-    (await read(z.object({ runs: z.array(batchRunSchema) }), send('GET', '/api/batches'))).runs,
+  library: async (type: LibraryType) => (await call(libraryApi.list, { query: { type } })).items,
+  libraryVersion: (id: string, version: number | 'head') => call(libraryApi.version, { params: { id, version } }),
+  libraryVersions: async (id: string) => (await call(libraryApi.versions, { params: { id } })).versions,
+  removeLibraryItem: (id: string) => call(libraryApi.remove, { params: { id } }),
+  makeLibraryItem: (body: LibraryChange & { type: LibraryType }) => call(libraryApi.make, { body }),
+  changeLibraryItem: (id: string, seen: number, body: LibraryChange) =>
+    call(libraryApi.change, { params: { id }, seen, body }),
+
+  batches: async () => (await call(batchesApi.list, {})).runs,
   /** The files that a run would be about. */
-  batchFiles: async (files: FileQuery) =>
-    (
-      await read(
-        z.object({ files: z.array(z.object({ id: z.string(), title: z.string() })) }),
-        send('POST', '/api/batches/files', { json: { files } }),
-      )
-    ).files,
-  startBatch: (wanted: { title: string; recipe: Recipe; files: FileQuery }): Promise<BatchRun> =>
-    read(batchRunSchema, send('POST', '/api/batches', { json: wanted })),
-  batchItem: (run: string, file: string): Promise<ItemDetail> =>
-    read(itemDetailSchema, send('GET', `/api/batches/${id(run)}/items/${id(file)}`)),
-  /** Accepts, applies, cancels, rolls back. */
-  batchAct: (run: string, act: 'accept' | 'apply' | 'cancel' | 'roll-back', json: object = {}): Promise<BatchRun> =>
-    read(batchRunSchema, send('POST', `/api/batches/${id(run)}/${act}`, { json })),
-  batchPictureAddress: (run: string, file: string, which: 'before' | 'after', theme: string): string =>
-    `/api/batches/${id(run)}/items/${id(file)}/picture.svg?which=${which}&theme=${theme}`,
-  tokens: async (): Promise<Token[]> =>
-    (await read(z.object({ tokens: z.array(tokenSchema) }), send('GET', '/api/tokens'))).tokens,
-  makeToken: (wanted: z.input<typeof tokenMakeSchema>) =>
-    read(tokenMadeSchema, send('POST', '/api/tokens', { json: wanted })),
-  removeToken: async (token: string): Promise<void> => void (await send('DELETE', `/api/tokens/${id(token)}`)),
+  batchFiles: async (files: FileQuery) => (await call(batchesApi.aim, { body: { files } })).files,
+  startBatch: (body: { title: string; recipe: Recipe; files: FileQuery }) => call(batchesApi.start, { body }),
+  batchItem: (id: string, file: string) => call(batchesApi.item, { params: { id, file } }),
+  acceptInBatch: (id: string, accepted: boolean, files?: readonly string[]) =>
+    call(batchesApi.accept, { params: { id }, body: { accepted, ...(files && { files: [...files] }) } }),
+  applyBatch: (id: string, message: string) => call(batchesApi.apply, { params: { id }, body: { message } }),
+  cancelBatch: (id: string) => call(batchesApi.cancel, { params: { id } }),
+  rollBackBatch: (id: string) => call(batchesApi.rollBack, { params: { id } }),
+  batchPictureAddress: (id: string, file: string, which: 'before' | 'after', theme: Theme): string =>
+    addressOf(batchesApi.picture, { params: { id, file }, query: { which, theme } }),
+  batchEventsAddress: (id: string): string => addressOf(batchesApi.events, { params: { id } }),
+
+  tokens: async () => (await call(tokensApi.list, {})).tokens,
+  makeToken: (body: z.input<(typeof tokensApi.make)['body']>) => call(tokensApi.make, { body }),
+  removeToken: (id: string) => call(tokensApi.revoke, { params: { id } }),
+
   /** What this person has set up; undefined where nothing is. */
   setting: async <T extends z.ZodType>(name: string, schema: T): Promise<z.output<T> | undefined> =>
-    schema
-      .optional()
-      .parse(
-        (await read(z.object({ value: z.unknown() }), send('GET', `/api/settings/${id(name)}`))).value ?? undefined,
-      ),
-  saveSetting: async (name: string, value: unknown): Promise<void> =>
-    void (await send('PUT', `/api/settings/${id(name)}`, { json: { value } })),
-  /** A revision in a format, and what of it that has no place for. */
-  async exported(
-    file: string,
-    number: number | 'head',
-    format: string,
-  ): Promise<{ text: string; lost: readonly string[] }> {
-    const response = await send('GET', `/api/files/${id(file)}/revisions/${number}/export?format=${format}`);
-    return {
-      text: await response.text(),
-      lost: (response.headers.get('X-Left-Out') ?? '').split(', ').filter(Boolean).map(decodeURIComponent),
-    };
-  },
-  thumbnailAddress: (file: string, revision: number, theme: string): string =>
-    `/api/files/${id(file)}/thumbnail.svg?theme=${theme}&revision=${revision}`,
+    schema.optional().parse((await call(settingsApi.get, { params: { name } })).value ?? undefined),
+  saveSetting: (name: string, value: unknown) => call(settingsApi.change, { params: { name }, body: { value } }),
 };
 
 /**

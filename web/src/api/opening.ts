@@ -1,6 +1,6 @@
+import type { FileInfo } from '@basitax/api/files';
 import { type Catalogue, emptyCatalogue } from '@basitax/core/document/catalogue';
 import type { Doc } from '@basitax/core/document/doc';
-import type { FileInfo } from '@basitax/server/api';
 import { api } from './client.ts';
 
 /** A revision of a file with all that it takes to show it. */

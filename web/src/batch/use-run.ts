@@ -1,5 +1,6 @@
-import { type BatchItem, type BatchRun, batchEventSchema } from '@basitax/server/api';
+import { type BatchItem, type BatchRun, batchEventSchema } from '@basitax/api/batches';
 import { useEffect, useState } from 'react';
+import { api } from '../api/client.ts';
 
 export interface Watched {
   readonly run: BatchRun | undefined;
@@ -16,7 +17,7 @@ export function useRun(id: string): Watched {
   const [watched, setWatched] = useState<Watched>(nothing);
   useEffect(() => {
     setWatched(nothing);
-    const source = new EventSource(`/api/batches/${encodeURIComponent(id)}/events`);
+    const source = new EventSource(api.batchEventsAddress(id));
     source.onmessage = ({ data }) => {
       const event = batchEventSchema.parse(JSON.parse(String(data)));
       setWatched(({ items }) => {

@@ -1,4 +1,4 @@
-import type { BatchPhase, ItemState } from '@basitax/server/api';
+import type { BatchPhase, ItemState } from '@basitax/api/batches';
 
 /** What has become of a file, in a word or two, and how it looks. */
 export const states: Readonly<Record<ItemState, { readonly text: string; readonly look: string }>> = {

@@ -32,7 +32,7 @@ export function FileRun({
 }: {
   title: string;
   operation: string;
-  options: object;
+  options: Record<string, unknown>;
   message: string;
   files: readonly { readonly file: string; readonly title: string }[];
   onClose: () => void;

@@ -1,4 +1,5 @@
-import { mayAct, type SharedKind } from '@basitax/server/api';
+import type { SharedKind } from '@basitax/api/catalogues';
+import { mayAct } from '@basitax/api/roles';
 import { useQuery } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useState } from 'react';

@@ -1,5 +1,5 @@
+import type { FileInfo } from '@basitax/api/files';
 import { plural } from '@basitax/core/operation';
-import type { FileInfo } from '@basitax/server/api';
 import { formatDistanceToNow } from 'date-fns';
 import { CircleAlert, EllipsisVertical, TriangleAlert } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';

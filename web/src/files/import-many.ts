@@ -1,4 +1,4 @@
-import type { importedSchema } from '@basitax/server/api';
+import type { importedSchema } from '@basitax/api/files';
 import type { z } from 'zod';
 import { create } from 'zustand';
 import { api } from '../api/client.ts';

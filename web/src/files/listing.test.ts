@@ -1,4 +1,4 @@
-import type { FileInfo } from '@basitax/server/api';
+import type { FileInfo } from '@basitax/api/files';
 import { describe, expect, it } from 'vitest';
 import { foldersOf, listed, tagsOf, type Wanted } from './listing.ts';
 

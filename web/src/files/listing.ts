@@ -1,4 +1,4 @@
-import type { FileInfo } from '@basitax/server/api';
+import type { FileInfo } from '@basitax/api/files';
 
 // Which files are shown, and in which order: all of them are here, so that each letter typed is answered at once.
 

@@ -1,4 +1,4 @@
-import type { Project } from '@basitax/server/team-api';
+import type { Project } from '@basitax/api/projects';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';

@@ -1,5 +1,7 @@
-import { type FileInfo, mayAct, type Person } from '@basitax/server/api';
-import type { Project } from '@basitax/server/team-api';
+import type { FileInfo } from '@basitax/api/files';
+import type { Person } from '@basitax/api/people';
+import type { Project } from '@basitax/api/projects';
+import { mayAct } from '@basitax/api/roles';
 import { Folder as FolderIcon, Lock, Plus, Settings2, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';

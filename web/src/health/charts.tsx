@@ -1,4 +1,4 @@
-import type { Health } from '@basitax/server/team-api';
+import type { Health } from '@basitax/api/health';
 import { format, parseISO } from 'date-fns';
 import type { ReactNode } from 'react';
 import { Area, AreaChart, CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';

@@ -1,5 +1,5 @@
+import type { ProjectRules } from '@basitax/api/projects';
 import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
-import type { ProjectRules } from '@basitax/server/team-api';
 import { useQuery } from '@tanstack/react-query';
 import { api } from '../api/client.ts';
 import { teamApi } from '../api/team.ts';

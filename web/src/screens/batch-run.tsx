@@ -1,5 +1,6 @@
+import type { BatchItem, BatchRun } from '@basitax/api/batches';
+import { mayAct } from '@basitax/api/roles';
 import { plural } from '@basitax/core/operation';
-import { type BatchItem, type BatchRun, mayAct } from '@basitax/server/api';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Check as CheckIcon, X } from 'lucide-react';
 import { type ReactNode, useMemo, useRef, useState } from 'react';
@@ -118,7 +119,7 @@ function Acts({ run }: { run: BatchRun }): ReactNode {
   return (
     <>
       {goesOn && (
-        <Button dim={may} onClick={() => void api.batchAct(run.id, 'cancel').catch(tell)}>
+        <Button dim={may} onClick={() => void api.cancelBatch(run.id).catch(tell)}>
           Cancel
         </Button>
       )}
@@ -126,7 +127,7 @@ function Acts({ run }: { run: BatchRun }): ReactNode {
         <Button
           dim={may}
           title="A new revision takes each change back, but for what was changed after"
-          onClick={() => void api.batchAct(run.id, 'roll-back').catch(tell)}
+          onClick={() => void api.rollBackBatch(run.id).catch(tell)}
         >
           Roll back {plural(applied, 'file')}
         </Button>
@@ -159,7 +160,7 @@ function ApplyDialog({ run, onClose }: { run: BatchRun; onClose: () => void }): 
         onSubmit={(event) => {
           event.preventDefault();
           onClose();
-          void api.batchAct(run.id, 'apply', { message }).catch(tell);
+          void api.applyBatch(run.id, message).catch(tell);
         }}
       >
         <Field label="Message">
@@ -181,7 +182,7 @@ function ApplyDialog({ run, onClose }: { run: BatchRun; onClose: () => void }): 
 function AcceptAll({ run, items }: { run: BatchRun; items: readonly BatchItem[] }): ReactNode {
   const files = items.filter((item) => item.state === 'planned').map((item) => item.file);
   if (files.length === 0) return null;
-  const accept = (accepted: boolean): void => void api.batchAct(run.id, 'accept', { accepted, files }).catch(tell);
+  const accept = (accepted: boolean): void => void api.acceptInBatch(run.id, accepted, files).catch(tell);
   return (
     <span className="ml-auto flex gap-2">
       <Button className="h-7" onClick={() => accept(true)}>
@@ -302,8 +303,7 @@ function Numbers({ item: { summary } }: { item: BatchItem }): ReactNode {
 
 function Accept({ run, item }: { run: BatchRun; item: BatchItem }): ReactNode {
   if (item.state !== 'planned') return <span />;
-  const accept = (accepted: boolean): void =>
-    void api.batchAct(run.id, 'accept', { accepted, files: [item.file] }).catch(tell);
+  const accept = (accepted: boolean): void => void api.acceptInBatch(run.id, accepted, [item.file]).catch(tell);
   return (
     <span className="flex gap-1">
       <Button

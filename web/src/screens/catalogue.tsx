@@ -1,5 +1,5 @@
+import { mayAct } from '@basitax/api/roles';
 import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
-import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
 import { FileDown, FileUp, Plus } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
@@ -139,7 +139,7 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
       {base.version > 0 && (
         <a
           className="inline-flex h-8 items-center gap-1.5 rounded-sm border border-line bg-panel px-2.5 text-sm hover:bg-accent-wash"
-          href={`/api/catalogues/${base.id}/${base.version}?shared=no`}
+          href={api.plainCatalogueAddress(base.id, base.version)}
           download={`${base.id}.catalogue.json`}
         >
           <FileDown size={15} /> Export
@@ -253,7 +253,7 @@ function Versions({
             <td>
               <a
                 className="underline"
-                href={`/api/catalogues/${id}/${version}?shared=no`}
+                href={api.plainCatalogueAddress(id, version)}
                 download={`${id}.v${version}.catalogue.json`}
               >
                 {id}.v{version}.catalogue.json

@@ -1,6 +1,6 @@
+import { mayAct } from '@basitax/api/roles';
 import { graphPath } from '@basitax/core/document/doc';
 import { isDirty } from '@basitax/core/session/session';
-import { mayAct } from '@basitax/server/api';
 import { useQuery } from '@tanstack/react-query';
 import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, History, Save, Search } from 'lucide-react';
 import { type ComponentType, type ReactNode, useEffect, useMemo, useState } from 'react';

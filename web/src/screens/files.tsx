@@ -1,7 +1,8 @@
+import type { FileInfo } from '@basitax/api/files';
+import type { Project } from '@basitax/api/projects';
+import { mayAct } from '@basitax/api/roles';
 import { readEndings } from '@basitax/core/formats/endings';
 import { plural } from '@basitax/core/operation';
-import { type FileInfo, mayAct } from '@basitax/server/api';
-import type { Project } from '@basitax/server/team-api';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { FileUp } from 'lucide-react';
 import { type DragEvent, type ReactNode, useDeferredValue, useMemo, useState } from 'react';

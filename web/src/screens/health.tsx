@@ -1,5 +1,5 @@
+import type { Health } from '@basitax/api/health';
 import { plural } from '@basitax/core/operation';
-import type { Health } from '@basitax/server/team-api';
 import { useQuery } from '@tanstack/react-query';
 import { format } from 'date-fns';
 import { type ReactNode, useState } from 'react';

@@ -1,11 +1,11 @@
+import { type Project, type ProjectRules, type SavingCheck, savingChecks } from '@basitax/api/projects';
+import { mayAct } from '@basitax/api/roles';
 import { jsonAs } from '@basitax/core/formats/json-as';
 import { plural } from '@basitax/core/operation';
 import { askedBy, profileProblem } from '@basitax/core/rules/profile';
 import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
 import { subjects } from '@basitax/core/rules/rule';
 import { rules } from '@basitax/core/rules/rules';
-import { mayAct } from '@basitax/server/api';
-import { type Project, type ProjectRules, type SavingCheck, savingChecks } from '@basitax/server/team-api';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Download, FileUp, Save } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';

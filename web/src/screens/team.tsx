@@ -1,4 +1,4 @@
-import { mayAct } from '@basitax/server/api';
+import { mayAct } from '@basitax/api/roles';
 import { type ReactNode, useState } from 'react';
 import { usePerson } from '../app.tsx';
 import { People } from '../team/people.tsx';

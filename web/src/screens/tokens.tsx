@@ -1,4 +1,4 @@
-import { mayAct, type Role, roles } from '@basitax/server/api';
+import { mayAct, type Role, roles } from '@basitax/api/roles';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format, formatDistanceToNow } from 'date-fns';
 import { Copy } from 'lucide-react';

@@ -1,5 +1,5 @@
-import { type Person, type Role, roles } from '@basitax/server/api';
-import type { Member } from '@basitax/server/team-api';
+import type { Member, Person } from '@basitax/api/people';
+import { type Role, roles } from '@basitax/api/roles';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format, formatDistanceToNow } from 'date-fns';
 import { Copy, UserPlus } from 'lucide-react';

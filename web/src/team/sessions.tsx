@@ -1,4 +1,4 @@
-import type { OpenSession } from '@basitax/server/team-api';
+import type { OpenSession } from '@basitax/api/people';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format, formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useState } from 'react';

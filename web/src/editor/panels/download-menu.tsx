@@ -68,7 +68,7 @@ export function DownloadMenu(): ReactNode {
           {catalogue.id !== 'none' && (
             <DropdownMenu.Item asChild className={itemLook}>
               <a
-                href={`/api/catalogues/${catalogue.id}/${catalogue.version}`}
+                href={api.catalogueAddress(catalogue.id, catalogue.version)}
                 download={`${catalogue.id}.catalogue.json`}
               >
                 Catalogue of kinds <span className="text-xs text-soft">.catalogue.json</span>

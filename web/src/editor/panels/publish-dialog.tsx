@@ -1,8 +1,8 @@
+import { sharedNameSchema } from '@basitax/api/catalogues';
 import { caption } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
 import { legalName } from '@basitax/core/document/names';
 import { publishable, publishProblems } from '@basitax/core/structure/shared-kinds';
-import { sharedNameSchema } from '@basitax/server/api';
 import { type ReactNode, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';

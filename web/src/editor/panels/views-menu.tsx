@@ -1,4 +1,4 @@
-import { type SavedView, savedViewsSchema } from '@basitax/server/api';
+import { type SavedView, savedViewsSchema } from '@basitax/api/settings';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Bookmark, ChevronDown, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';

@@ -1,6 +1,7 @@
+import type { LibraryItem } from '@basitax/api/library';
+import { mayAct } from '@basitax/api/roles';
 import { operations } from '@basitax/core/operations';
 import type { ScriptReach } from '@basitax/core/script/job';
-import { type LibraryItem, mayAct } from '@basitax/server/api';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { ChevronDown, ChevronRight, LibraryBig, Play } from 'lucide-react';

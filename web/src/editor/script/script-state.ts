@@ -1,9 +1,9 @@
+import type { LibraryItem } from '@basitax/api/library';
 import type { Doc } from '@basitax/core/document/doc';
 import { Cancelled } from '@basitax/core/operation';
 import { type ScriptReach, scriptEnd } from '@basitax/core/script/job';
 import type { ScriptOptions, ScriptValues } from '@basitax/core/script/options';
 import type { PlannedScript } from '@basitax/core/work/script-tasks';
-import type { LibraryItem } from '@basitax/server/api';
 import { create } from 'zustand';
 import { scriptRunner } from '../../work/runner.ts';
 import { dropPreview, plannedSeed, showEdit } from '../actions.ts';

@@ -1,4 +1,4 @@
-import { type Shortcuts, shortcutsSchema } from '@basitax/server/api';
+import { type Shortcuts, shortcutsSchema } from '@basitax/api/settings';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { create } from 'zustand';

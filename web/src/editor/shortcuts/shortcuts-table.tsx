@@ -1,4 +1,4 @@
-import type { Shortcuts } from '@basitax/server/api';
+import type { Shortcuts } from '@basitax/api/settings';
 import { useQueryClient } from '@tanstack/react-query';
 import { Plus, RotateCcw, X } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from 'react';

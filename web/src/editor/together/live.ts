@@ -1,7 +1,7 @@
+import { ApiProblem } from '@basitax/api/client';
+import { type Live, liveSchema, type Present, type Standing } from '@basitax/api/live';
 import { isDirty } from '@basitax/core/session/session';
-import { type Live, liveSchema, type Present, type Standing } from '@basitax/server/team-api';
 import { create } from 'zustand';
-import { ApiProblem } from '../../api/http.ts';
 import { teamApi } from '../../api/team.ts';
 import { visibleArea } from '../canvas/paint/picture.ts';
 import { type EditorState, useEditor } from '../store.ts';

@@ -1,12 +1,13 @@
+import { ApiProblem } from '@basitax/api/client';
+import type { FileInfo } from '@basitax/api/files';
+import type { Problem } from '@basitax/api/problem';
 import type { Doc } from '@basitax/core/document/doc';
 import { readStored } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import type { Met as MetDocs } from '@basitax/core/edit/meet';
 import { apply, type Edit } from '@basitax/core/edit/step';
 import { meetIn } from '@basitax/core/session/session';
-import type { FileInfo, Problem } from '@basitax/server/api';
 import { api } from '../../api/client.ts';
-import { ApiProblem } from '../../api/http.ts';
 import { endSaving, markSaved, startSaving, takeInRevision, useEditor } from '../store.ts';
 
 const { getState } = useEditor;

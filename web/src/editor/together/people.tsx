@@ -1,4 +1,4 @@
-import type { Present } from '@basitax/server/team-api';
+import type { Present } from '@basitax/api/live';
 import type { ReactNode } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { focusCanvas } from '../dialogs.ts';

@@ -1,5 +1,5 @@
+import type { Present } from '@basitax/api/live';
 import { textWidth } from '@basitax/core/document/metrics';
-import type { Present } from '@basitax/server/team-api';
 import { family, type Picture, toScreen } from './picture.ts';
 
 /**

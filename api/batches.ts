@@ -1,0 +1,219 @@
+import { fileQuerySchema, recipeSchema } from '@basitax/core/batch/recipe';
+import { z } from 'zod';
+import { contract, plain } from './contract.ts';
+import { findingSchema } from './files.ts';
+import { fileIdSchema } from './places.ts';
+
+export const batchPhases = [
+  'planning',
+  'review',
+  'applying',
+  'applied',
+  'rolling-back',
+  'rolled-back',
+  'cancelled',
+] as const;
+
+/** How far a run is: its files are planned, looked at, applied, and perhaps rolled back. */
+export type BatchPhase = (typeof batchPhases)[number];
+
+export const itemStates = [
+  // somebody is to do something with these
+  'waiting',
+  'to-apply',
+  'to-roll-back',
+  // planned: what would change, and what would not
+  'planned',
+  'unchanged',
+  'left-out',
+  'stopped',
+  'failed',
+  'cancelled',
+  // done
+  'applied',
+  'conflict',
+  'rolled-back',
+  'kept',
+] as const;
+
+/** What has become of a file in a run. */
+export type ItemState = (typeof itemStates)[number];
+
+/** What is listed of a planned file. */
+export const itemSummarySchema = z.object({
+  verdict: z.enum(['same', 'ends-same', 'changed']),
+  score: z.object({ before: z.number(), after: z.number() }),
+  counts: z.object({ added: z.int(), removed: z.int(), changed: z.int() }),
+  findings: z.object({ error: z.int(), warning: z.int(), info: z.int() }),
+  lines: z.int(),
+  outputs: z.int(),
+});
+export type ItemSummary = z.infer<typeof itemSummarySchema>;
+
+export const batchItemSchema = z.object({
+  file: z.string(),
+  title: z.string(),
+  state: z.enum(itemStates),
+  base: z.int().nullable(),
+  applied: z.int().nullable(),
+  rolledBack: z.int().nullable(),
+  accepted: z.boolean().nullable(),
+  summary: itemSummarySchema.nullable(),
+  why: z.string(),
+});
+export type BatchItem = z.infer<typeof batchItemSchema>;
+
+export const batchRunSchema = z.object({
+  id: z.string(),
+  title: z.string(),
+  phase: z.enum(batchPhases),
+  author: z.string(),
+  message: z.string(),
+  createdAt: z.string(),
+  recipe: recipeSchema,
+  files: fileQuerySchema,
+  /** How many files are in each state. */
+  counts: z.partialRecord(z.enum(itemStates), z.int()),
+  total: z.int(),
+  accepted: z.int(),
+});
+export type BatchRun = z.infer<typeof batchRunSchema>;
+
+export const batchStartSchema = z.object({
+  title: z.string().trim().min(1, 'Title it.').max(200),
+  recipe: recipeSchema,
+  files: fileQuerySchema,
+});
+
+const stepReport = z.object({ step: z.int(), summary: z.string() });
+
+/** All that a plan says of a file. */
+export const itemDetailSchema = batchItemSchema.extend({
+  steps: z.array(stepReport),
+  findings: z.array(findingSchema),
+  log: z.array(z.object({ level: z.enum(['log', 'warn']), text: z.string() })),
+  outputs: z.array(z.object({ name: z.string(), text: z.string() })),
+  changes: z.array(z.object({ layer: z.string(), sentence: z.string() })),
+});
+export type ItemDetail = z.infer<typeof itemDetailSchema>;
+
+export const acceptSchema = z.object({ accepted: z.boolean(), files: z.array(fileIdSchema).max(100_000).optional() });
+
+/** What is sent while a run goes on: how it stands, and the files that changed since the message before. */
+export const batchEventSchema = z.object({ run: batchRunSchema, items: z.array(batchItemSchema) });
+
+const one = z.object({ id: fileIdSchema });
+const item = one.extend({ file: fileIdSchema });
+
+/** Batch runs: editors start and apply their own, leads those of all. */
+export const batchesApi = {
+  list: contract({
+    method: 'get',
+    path: '/api/batches',
+    about: 'Batch runs, the latest first',
+    role: 'viewer',
+    answer: z.object({ runs: z.array(batchRunSchema) }),
+  }),
+  aim: contract({
+    method: 'post',
+    path: '/api/batches/files',
+    about: 'The files that a run would be about',
+    role: 'viewer',
+    quiet: true,
+    body: z.object({ files: fileQuerySchema }),
+    answer: z.object({ files: z.array(z.object({ id: z.string(), title: z.string() })) }),
+  }),
+  start: contract({
+    method: 'post',
+    path: '/api/batches',
+    about: 'Starts a batch run',
+    role: 'editor',
+    body: batchStartSchema,
+    answer: batchRunSchema,
+    status: 201,
+    problems: [404, 422],
+  }),
+  get: contract({
+    method: 'get',
+    path: '/api/batches/:id',
+    about: 'The state of a batch run',
+    role: 'viewer',
+    params: one,
+    answer: batchRunSchema,
+  }),
+  items: contract({
+    method: 'get',
+    path: '/api/batches/:id/items',
+    about: 'The files of a batch run',
+    role: 'viewer',
+    params: one,
+    answer: z.object({ items: z.array(batchItemSchema) }),
+  }),
+  item: contract({
+    method: 'get',
+    path: '/api/batches/:id/items/:file',
+    about: 'All that was planned for a file',
+    role: 'viewer',
+    params: item,
+    file: 'file',
+    answer: itemDetailSchema,
+  }),
+  picture: contract({
+    method: 'get',
+    path: '/api/batches/:id/items/:file/picture.svg',
+    about: 'How a file looks before or after a batch run',
+    role: 'viewer',
+    params: item,
+    file: 'file',
+    query: z.object({ which: z.enum(['before', 'after']), theme: z.enum(['paper', 'night']).default('paper') }),
+    answer: plain,
+    media: ['image/svg+xml'],
+  }),
+  accept: contract({
+    method: 'post',
+    path: '/api/batches/:id/accept',
+    about: 'Accepts or rejects files of a batch run',
+    role: 'editor',
+    params: one,
+    body: acceptSchema,
+    answer: batchRunSchema,
+    problems: [422],
+  }),
+  apply: contract({
+    method: 'post',
+    path: '/api/batches/:id/apply',
+    about: 'Applies what was accepted in a batch run',
+    role: 'editor',
+    params: one,
+    body: z.object({ message: z.string().trim().max(500).default('') }),
+    answer: batchRunSchema,
+    problems: [422],
+  }),
+  cancel: contract({
+    method: 'post',
+    path: '/api/batches/:id/cancel',
+    about: 'Stops a batch run: files that are not done are left as they are',
+    role: 'editor',
+    params: one,
+    answer: batchRunSchema,
+    problems: [422],
+  }),
+  rollBack: contract({
+    method: 'post',
+    path: '/api/batches/:id/roll-back',
+    about: 'Rolls a batch run back',
+    role: 'editor',
+    params: one,
+    answer: batchRunSchema,
+    problems: [422],
+  }),
+  events: contract({
+    method: 'get',
+    path: '/api/batches/:id/events',
+    about: 'The state of a batch run as it goes on, as server-sent events',
+    role: 'viewer',
+    params: one,
+    media: ['text/event-stream'],
+    events: batchEventSchema,
+  }),
+};

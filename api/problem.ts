@@ -1,0 +1,22 @@
+import { editSchema } from '@basitax/core/edit/step';
+import { z } from 'zod';
+
+/**
+ * RFC 9457. `changes` comes with 412: what was saved since, and the edits that lead from the base that was named to the
+ * head.
+ */
+export const problemSchema = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string().optional(),
+  changes: z
+    .object({
+      head: z.int(),
+      revisions: z.array(z.object({ number: z.int(), author: z.string(), message: z.string() })),
+      edits: z.array(editSchema),
+    })
+    .optional(),
+});
+
+export type Problem = z.infer<typeof problemSchema>;
