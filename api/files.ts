@@ -3,6 +3,7 @@ import { formatIds } from '@basitax/core/formats/endings';
 import { z } from 'zod';
 import { contract, plain } from './contract.ts';
 import { fileIdSchema, folderSchema } from './places.ts';
+import { paramsSchema } from './words.ts';
 
 const fingerprintSchema = z.object({ ends: z.string(), everything: z.string() });
 
@@ -60,6 +61,8 @@ export const findingSchema = z.object({
   severity: z.enum(['error', 'warning', 'info']),
   place: z.array(z.string()),
   message: z.string(),
+  code: z.string().optional().describe('What was found, for programs: a room and a name.'),
+  params: paramsSchema.optional(),
 });
 
 export const importedSchema = z.object({ file: fileSchema, findings: z.array(findingSchema) });

@@ -1,5 +1,6 @@
 import { editSchema } from '@basitax/core/edit/step';
 import { z } from 'zod';
+import { paramsSchema } from './words.ts';
 
 /**
  * RFC 9457. `changes` comes with 412: what was saved since, and the edits that lead from the base that was named to the
@@ -10,6 +11,8 @@ export const problemSchema = z.object({
   title: z.string(),
   status: z.int(),
   detail: z.string().optional(),
+  code: z.string().optional().describe('What was refused, for programs: a room and a name, as in wiring.closes-loop.'),
+  params: paramsSchema.optional().describe('What it was said of.'),
   changes: z
     .object({
       head: z.int(),

@@ -1,3 +1,9 @@
 import { z } from 'zod';
 
 export const titleSchema = z.string().trim().min(1, 'Give it a name.').max(200);
+
+/** What a sentence was made from, for programs. */
+export const paramsSchema = z.record(
+  z.string(),
+  z.union([z.string(), z.number(), z.boolean(), z.null(), z.array(z.string()).readonly()]).optional(),
+);

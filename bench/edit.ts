@@ -1,7 +1,8 @@
 import { type Doc, indexOf } from '@basitax/core/document/doc';
 import { apply } from '@basitax/core/edit/step';
-import { createContext, Refused } from '@basitax/core/operation';
+import { createContext } from '@basitax/core/operation';
 import { runOperation } from '@basitax/core/operations';
+import { Refused } from '@basitax/core/said';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { kinds } from '@basitax/demo/builder';
 import Graph from 'graphology';

@@ -17,7 +17,7 @@ async function askedOf(files: Files, text: string | undefined): Promise<Asked[]>
   if (text.toLowerCase().endsWith('.json')) {
     const profile = await jsonOf(files, text, profileSchema, 'profile of house rules');
     const problem = profileProblem(profile);
-    if (problem) throw new Unusable(`${text}: ${problem}`);
+    if (problem) throw new Unusable(`${text}: ${problem.message}`);
     return askedBy(profile);
   }
   const ids = text.split(',').filter(Boolean);

@@ -1,5 +1,6 @@
 import type { Id } from './document/ids.ts';
 import type { Json } from './document/json.ts';
+import type { Params } from './said.ts';
 
 export type Severity = 'error' | 'warning' | 'info';
 
@@ -12,6 +13,9 @@ export interface Finding {
   readonly severity: Severity;
   readonly place: readonly Id[];
   readonly message: string;
+  /** What the message says, for programs: a room and a name as in `wiring.loop`, and what it is said of. */
+  readonly code?: string;
+  readonly params?: Params;
   readonly fix?: { readonly operation: string; readonly selection: readonly Id[]; readonly options?: Json };
 }
 

@@ -23,14 +23,6 @@ export class Cancelled extends Error {
   }
 }
 
-/** An operation that cannot be done on this selection or with these options; the message is for the person. */
-export class Refused extends Error {
-  constructor(message: string) {
-    super(message);
-    this.name = 'Refused';
-  }
-}
-
 export interface Report {
   /** One sentence: what was done. */
   readonly summary: string;
@@ -114,7 +106,3 @@ export function createContext(
 /** What an act could not keep: to be listed by name, and shown before it is done. */
 export const losses = (report: Report): readonly Finding[] =>
   report.findings.filter((item) => item.severity !== 'info');
-
-export function plural(count: number, one: string, many = `${one}s`): string {
-  return `${count.toLocaleString('en')} ${count === 1 ? one : many}`;
-}

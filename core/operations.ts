@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Doc, Selection } from './document/doc.ts';
 import { selectedNodes, tableOf } from './document/doc.ts';
-import { type Context, type Named, type Operation, type Outcome, Refused } from './operation.ts';
+import type { Context, Named, Operation, Outcome } from './operation.ts';
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
 import { captions } from './operations/captions.ts';
@@ -29,6 +29,7 @@ import { spacing, spread } from './operations/spacing.ts';
 import { retune, standingFeed, tap } from './operations/tap.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
 import { carryEnd, components, connect, connectSelected, cutWires, switchWires } from './operations/wire.ts';
+import { refuse } from './sentences.ts';
 import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
 import { withFollowers } from './structure/followers.ts';
 import { feedChanges } from './wiring/feed-changes.ts';
@@ -140,7 +141,7 @@ const byId = new Map<string, Operation>(operations.map((one) => [one.id, one]));
 /** Throws Refused where there is no such operation. */
 export function operationById(id: string): Operation {
   const found = byId.get(id);
-  if (!found) throw new Refused(`There is no operation “${id}”. There are: ${[...byId.keys()].join(', ')}.`);
+  if (!found) throw refuse('no-operation', { id, what: [...byId.keys()] });
   return found;
 }
 
@@ -178,15 +179,13 @@ export async function runOperation(
  */
 export function operate(id: string, context: Context, doc: Doc, selection: Selection, options: unknown = {}): Outcome {
   const one = operationById(id);
-  if (!doc.graphs.has(selection.graph)) throw new Refused(`This file has no graph “${selection.graph}”.`);
+  if (!doc.graphs.has(selection.graph)) throw refuse('no-graph', { graph: selection.graph });
   const problem = needProblem(one, doc, selection);
-  if (problem) throw new Refused(`${one.title}: ${problem}`);
+  if (problem) throw refuse('selection-does-not-fit', { one: one.title, problem });
   const parsed = one.options.safeParse(options ?? {});
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
-    throw new Refused(
-      `${one.title}: option ${issue?.path.join('.') || '(all)'} does not fit: ${issue?.message ?? 'not as expected'}.`,
-    );
+    throw refuse('option-does-not-fit', { one: one.title, what: issue?.path.join('.'), issue: issue?.message });
   }
   // placing sees folded frames as the blocks that they are drawn as
   const view = one.area === 'arrange' ? foldedView(doc, context.kinds) : doc;

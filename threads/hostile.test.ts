@@ -1,7 +1,7 @@
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import { emptyDoc } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
-import { Refused } from '@basitax/core/operation';
+import { Refused } from '@basitax/core/said';
 import { Runner } from '@basitax/core/work/runner';
 import type { PlannedScript } from '@basitax/core/work/script-tasks';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -18,7 +18,11 @@ const run = (source: string, ms = 4000): Promise<PlannedScript> =>
   runner.run(
     'script',
     { graph: 'root', reach: { over: 'all' }, source, time: 400 },
-    { doc, catalogue: emptyCatalogue, limit: { ms, say: 'It was stopped from outside.' } },
+    {
+      doc,
+      catalogue: emptyCatalogue,
+      limit: { ms, say: { message: 'It was stopped from outside.', code: 'test.stopped', params: {} } },
+    },
   );
 
 const tooLong = /took too long|stopped from outside/;

@@ -3,7 +3,7 @@ import { recipeProblem } from './check.ts';
 import { recipeSchema } from './recipe.ts';
 import { stepTitle } from './titles.ts';
 
-const problem = (...steps: object[]): string | undefined => recipeProblem(recipeSchema.parse({ steps }));
+const problem = (...steps: object[]): string | undefined => recipeProblem(recipeSchema.parse({ steps }))?.message;
 
 describe('a recipe, before any file is looked at', () => {
   it.each<[object, string]>([

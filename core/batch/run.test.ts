@@ -126,9 +126,8 @@ describe('a recipe', () => {
       result: 'changed',
       findings: [],
     });
-    expect(recipeProblem(recipeSchema.parse({ steps: [{ do: 'check', profile: { rules: { neat: {} } } }] }))).toMatch(
-      /^Step 1: There is no house rule “neat”/,
-    );
+    const unknown = recipeSchema.parse({ steps: [{ do: 'check', profile: { rules: { neat: {} } } }] });
+    expect(recipeProblem(unknown)?.message).toMatch(/^Step 1: There is no house rule “neat”/);
     expect(recipeSchema.parse({ steps: [{ do: 'fix', profile }] }).steps.map(stepTitle)).toEqual([
       'Fix what house rules find as “Lantern Reef” has them',
     ]);

@@ -7,14 +7,17 @@ import { apply, type Edit } from '../edit/step.ts';
 import { type Finding, limitFindings } from '../finding.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { scoreOfDoc } from '../inspect/readability.ts';
-import { type Context, createContext, plural, Refused } from '../operation.ts';
+import { type Context, createContext } from '../operation.ts';
 import { needProblem, operate, operationById } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
 import { type Asked, checkAsked } from '../rules/rules.ts';
+import { Refused } from '../said.ts';
 import type { LogLine, ScriptOutput } from '../script/host.ts';
 import { runScript } from '../script/run.ts';
+import { plural } from '../words.ts';
 import { recipeProblem } from './check.ts';
 import type { Recipe, Step } from './recipe.ts';
+import { refuse } from './sentences.ts';
 import { askedIn, stepTitle } from './titles.ts';
 import { upgrade } from './upgrade.ts';
 
@@ -239,7 +242,7 @@ class RecipeRun {
   }
 
   private async script({ source, where, graphs, values }: Step & { do: 'script' }): Promise<string> {
-    if (source === undefined) throw new Refused('the script was not taken from the library.');
+    if (source === undefined) throw refuse('script-not-taken');
     const said: string[] = [];
     for (const graph of this.graphs(graphs)) {
       if (!this.doc.graphs.has(graph)) continue;
@@ -250,9 +253,7 @@ class RecipeRun {
       if (outcome.failure) {
         const { line, message, node } = outcome.failure;
         const name = node === undefined ? undefined : this.doc.nodes.get(node)?.name;
-        throw new Refused(
-          `${line === undefined ? '' : `line ${line}: `}${message}${name === undefined ? '' : ` (at “${name}”)`}`,
-        );
+        throw refuse('script-failed', { line, message, name });
       }
       this.doc = apply(this.doc, outcome.edit);
       this.findings.push(...outcome.report.findings);
@@ -324,7 +325,7 @@ class RecipeRun {
 
   private upgrade({ to, mapping }: Step & { do: 'upgrade' }): string {
     const wanted = this.tools.catalogues.find((one) => one.id === to.id && one.version === to.version);
-    if (!wanted) throw new Refused(`there is no version ${to.version} of a catalogue “${to.id}”.`);
+    if (!wanted) throw refuse('no-catalogue-version', { version: to.version, to: to.id });
     const kinds = new Kinds(wanted);
     const { edit, mapped, findings, summary } = upgrade(this.doc, this.kinds, kinds, mapping);
     this.hadChanged ||= this.verdict() !== 'same';

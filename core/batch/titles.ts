@@ -1,7 +1,7 @@
-import { plural } from '../operation.ts';
 import { operationById } from '../operations.ts';
 import { askedBy } from '../rules/profile.ts';
 import { type Asked, rules, usualRules } from '../rules/rules.ts';
+import { plural } from '../words.ts';
 import type { Step } from './recipe.ts';
 
 /** A step in a few words. */

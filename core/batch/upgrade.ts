@@ -9,8 +9,8 @@ import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding, type Severity } from '../finding.ts';
 import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
-import { plural } from '../operation.ts';
 import { portOrPart } from '../wiring/types.ts';
+import { plural } from '../words.ts';
 import type { KindMapping, Mapping } from './mapping.ts';
 
 /** What an upgrade does, and what it could not keep: nothing is lost without a finding. */
@@ -188,7 +188,7 @@ class Upgrading {
           `“${caption(node)}”: its kind has no parameter ${to} any more; ${JSON.stringify(now)} is kept, unread.`,
         );
       const problem = this.after.valueProblem(kind, to, now);
-      if (problem) say('warning', `“${caption(node)}”: ${problem}`);
+      if (problem) say('warning', `“${caption(node)}”: ${problem.message}`);
     }
     if (!isFixed(node)) this.defaults(node, kind, own, values, tell);
     return values;

@@ -144,7 +144,7 @@ describe('names and ids', () => {
     const doc = sketchDoc().node('a', 'src', { name: 'Moon' }).doc;
     expect(nameProblem(doc, 'root', 'Grade_2')).toBeUndefined();
     for (const bad of ['', '2nd', 'two words', 'ä', 'a-b', 'Moon'])
-      expect(nameProblem(doc, 'root', bad)).toBeTypeOf('string');
+      expect(nameProblem(doc, 'root', bad)?.message).toBeTypeOf('string');
     expect(nameProblem(doc, 'root', 'Moon', 'a')).toBeUndefined();
   });
 
@@ -210,14 +210,14 @@ describe('the catalogue', () => {
       testKinds.refusal(
         { id: 'x', name: 'x', type: 'int', direction: 'in' },
         { id: 'y', name: 'y', type: 'num', direction: 'out' },
-      ),
+      )?.message,
     ).toContain('“Round” converts it');
   });
 
   it('checks values by type and range', () => {
     expect(testKinds.valueProblem('src', 'value', 7)).toBeUndefined();
-    expect(testKinds.valueProblem('src', 'value', 101)).toContain('from 0 to 100');
-    expect(testKinds.valueProblem('src', 'value', 'x')).toContain('a number');
+    expect(testKinds.valueProblem('src', 'value', 101)?.message).toContain('from 0 to 100');
+    expect(testKinds.valueProblem('src', 'value', 'x')?.message).toContain('a number');
     expect(
       testKinds.valueProblem('src', 'value', { expression: ['2 * ', { node: 'a', parameter: 'value' }] }),
     ).toBeUndefined();

@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import type { Edit, Step } from '../edit/step.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import type { Doc } from './doc.ts';
 import { compareIds, type Id } from './ids.ts';
 import type { Json } from './json.ts';
 import { fileSchema, headShape, type TableName, tableNames, tableShapes } from './schema.ts';
+import { find } from './sentences.ts';
 import { problems, repair } from './validate.ts';
 
 /** A file that cannot be read at all: one sentence says what, where and what was expected. */
@@ -159,14 +160,7 @@ export function docFromJson(raw: unknown): ReadFile {
     const map = new Map<Id, T>();
     for (const row of rows) {
       if (map.has(row.id))
-        doubled.push(
-          finding(
-            'doubled-id',
-            'warning',
-            [row.id],
-            `The ${what} ${row.id} stands twice in the file; the second one was left out.`,
-          ),
-        );
+        doubled.push(find('doubled-id', 'warning', [row.id], 'twice-in-file', { what, row: row.id }));
       else map.set(row.id, row);
     }
     return map;

@@ -135,7 +135,7 @@ describe('kinds', () => {
       ],
     });
     expect(kinds.valueProblem('src', 'p', right as never)).toBeUndefined();
-    expect(kinds.valueProblem('src', 'p', wrong as never)).toContain(words);
+    expect(kinds.valueProblem('src', 'p', wrong as never)?.message).toContain(words);
     expect(kinds.valueProblem('src', 'unknown', wrong as never)).toBeUndefined();
   });
 });

@@ -1,7 +1,9 @@
+import type { Saying } from '../said.ts';
 import { builtin, builtinKinds, isBoundary } from './builtin.ts';
 import type { Catalogue, CategorySpec, KindSpec, ParameterSpec, PortSpec, TypeSpec } from './catalogue.ts';
 import type { Json } from './json.ts';
 import type { GraphNode, Port } from './schema.ts';
+import { say } from './sentences.ts';
 
 const anyType: TypeSpec = {
   id: 'any',
@@ -115,12 +117,17 @@ export class Kinds {
   }
 
   /** Why an output may not feed an input, as a sentence; undefined where it may. */
-  refusal(to: Port, from: Port): string | undefined {
-    if (to.direction !== 'in' || from.direction !== 'out') return 'A wire leads from an output to an input.';
+  refusal(to: Port, from: Port): Saying | undefined {
+    if (to.direction !== 'in' || from.direction !== 'out') return say('wire-direction');
     if (this.accepts(to.type, from.type)) return undefined;
     const bridge = this.conversion(from.type, to.type);
-    const hint = bridge ? `; “${this.title(bridge)}” converts it` : '';
-    return `“${to.name}” takes ${this.type(to.type).title}, “${from.name}” gives ${this.type(from.type).title}${hint}.`;
+    return say('type-refused', {
+      to: to.name,
+      takes: this.type(to.type).title,
+      from: from.name,
+      gives: this.type(from.type).title,
+      bridge: bridge && this.title(bridge),
+    });
   }
 
   /**
@@ -264,10 +271,11 @@ export class Kinds {
   }
 
   /** Why a value does not fit a parameter, as a sentence; undefined where it fits. Expressions fit everywhere. */
-  valueProblem(kindId: string, id: string, value: Json): string | undefined {
+  valueProblem(kindId: string, id: string, value: Json): Saying | undefined {
     const spec = this.parameter(kindId, id);
     if (!spec || isExpression(value)) return undefined;
-    const no = (expected: string): string => `“${spec.title}” takes ${expected}, not ${JSON.stringify(value)}.`;
+    const no = (expected: string): Saying =>
+      say('value-refused', { parameter: spec.title, expected, value: JSON.stringify(value) });
     const range =
       spec.min !== undefined || spec.max !== undefined ? ` from ${spec.min ?? '−∞'} to ${spec.max ?? '∞'}` : '';
     const outside = (n: number): boolean => n < (spec.min ?? -Infinity) || n > (spec.max ?? Infinity);

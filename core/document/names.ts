@@ -1,27 +1,28 @@
+import type { Saying } from '../said.ts';
 import { builtin } from './builtin.ts';
 import { type Doc, indexOf } from './doc.ts';
 import type { Id } from './ids.ts';
 import type { Kinds } from './kinds.ts';
 import type { GraphNode } from './schema.ts';
+import { say } from './sentences.ts';
 
 const legal = /^[A-Za-z][A-Za-z0-9_]*$/;
 
-/** Why a name is none, as a sentence, or undefined where it is one, taken or not. */
-export function nameShape(name: string): string | undefined {
-  if (name === '') return 'A node needs a name: letters, digits and _, starting with a letter.';
-  if (!legal.test(name))
-    return `“${name}” is no legal name: use letters, digits and _, start with a letter, leave out spaces.`;
-  return name.length > 200 ? `A name has at most 200 characters; this one has ${name.length}.` : undefined;
+/** Why a name is none, or undefined where it is one, taken or not. */
+export function nameShape(name: string): Saying | undefined {
+  if (name === '') return say('name-empty');
+  if (!legal.test(name)) return say('name-not-legal', { name });
+  return name.length > 200 ? say('name-too-long', { length: name.length }) : undefined;
 }
 
-/** The sentence for a name that another node has. */
-export const takenSentence = (name: string): string => `“${name}” is taken by another node of this graph.`;
+/** What is said of a name that another node has. */
+export const takenSentence = (name: string): Saying => say('name-taken', { name });
 
 /**
  * Why a name is refused, as a sentence, or undefined where it is fine. Names are unique in their graph (common
  * practice).
  */
-export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): string | undefined {
+export function nameProblem(doc: Doc, graph: Id, name: string, self?: Id): Saying | undefined {
   const problem = nameShape(name);
   if (problem) return problem;
   const taken = indexOf(doc)

@@ -1,10 +1,11 @@
 import { caption, type Doc, placeOf } from '../document/doc.ts';
 import { parseDoc, writeDoc } from '../document/file.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { meet } from './meet.ts';
 import type { Conflict } from './rebase.ts';
+import { find } from './sentences.ts';
 import { apply } from './step.ts';
 
 export interface Merged {
@@ -66,12 +67,7 @@ function unmeantWiring(
     const meant = mine.get(key) === was.get(key) ? other.get(key) : mine.get(key);
     if (now.get(key) === meant || now.get(key) === mine.get(key)) return [];
     return [
-      finding(
-        'merge-wiring',
-        'warning',
-        placeOf(doc, node.graph, id),
-        `“${caption(node)}” now takes something else at ${port} than either side meant: look at what feeds it.`,
-      ),
+      find('merge-wiring', 'warning', placeOf(doc, node.graph, id), 'feeds-changed', { node: caption(node), port }),
     ];
   });
 }

@@ -2,7 +2,8 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { freeName, retitled } from '../document/names.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
+import { find } from './sentences.ts';
 import { apply, type Edit, type Step } from './step.ts';
 import { Transaction } from './transaction.ts';
 
@@ -50,9 +51,7 @@ export function numberTakenNames(
     if (free === node.name) continue;
     tx.set('nodes', id, 'name', free);
     renamed.set(id, free);
-    notes.push(
-      finding('name-numbered', 'info', [id], `“${node.name}” was taken meanwhile, so this one is called “${free}”.`),
-    );
+    notes.push(find('name-numbered', 'info', [id], 'name-taken', { node: node.name, free }));
   }
   // taps that I made or gave another beacon
   const touched = new Set(

@@ -71,7 +71,7 @@ export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Brea
   const onLoop = (step: Step): boolean =>
     step.table === 'wires' && isOnWay(after, step.id, worst.wire.to.node, worst.wire.from.node);
   const other = (worst.isLoop && theirs.find(onLoop)) || nearest(theirs, order)[0]!;
-  return { mine: nearest(mine, order), theirs: other, message: worst.message };
+  return { mine: nearest(mine, order), theirs: other, message: worst.why.message };
 }
 
 /** Does a wire lie on a way from one node down to another? */

@@ -8,6 +8,7 @@ import type { GraphNode, Wire } from '../document/schema.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
+import { find } from './sentences.ts';
 import { csvText, guarded, unguarded } from './table.ts';
 
 /** The columns of our own tables; `more` holds all other fields of a row as JSON. */
@@ -162,9 +163,7 @@ function readEdges(
   rows.slice(isTitled ? 1 : 0).forEach((row, i) => {
     const [source, target] = [(row[a] ?? '').trim(), (row[b] ?? '').trim()];
     if (source === '' || target === '') {
-      findings.push(
-        finding('half-edge', 'warning', [], `Row ${i + (isTitled ? 2 : 1)} names one end only and was left out.`),
-      );
+      findings.push(find('half-edge', 'warning', [], 'row-with-one-end', { i, isTitled }));
       return;
     }
     const more = Object.fromEntries(

@@ -5,9 +5,7 @@ import { parseDoc, type ReadFile, UnreadableFile, writeDoc } from '../document/f
 import { rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { finding } from '../finding.ts';
 import { graphSvg } from '../handover/page.ts';
-import { plural } from '../operation.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { sheetColors } from '../sheet/colors.ts';
 import { misfits } from '../wiring/check.ts';
@@ -24,6 +22,7 @@ import { writeJgf } from './jgf-write.ts';
 import { lostBetween } from './lost.ts';
 import { readMaterialx } from './materialx-read.ts';
 import { writeMaterialx } from './materialx-write.ts';
+import { find } from './sentences.ts';
 
 export interface Format {
   readonly id: FormatId;
@@ -192,14 +191,6 @@ function placeUnplaced(read: ReadFile & { unplaced: readonly Id[] }, kinds: Kind
   doc = { ...doc, nodes };
   return {
     doc,
-    findings: [
-      ...read.findings,
-      finding(
-        'arranged-on-import',
-        'info',
-        [],
-        `${plural(missing.size, 'node')} had no position and ${missing.size === 1 ? 'was' : 'were'} arranged.`,
-      ),
-    ],
+    findings: [...read.findings, find('arranged-on-import', 'info', [], 'without-position', { missing: missing.size })],
   };
 }

@@ -9,6 +9,7 @@ import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { asObject, type Kept, ownType } from './jgf-write.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
+import { find } from './sentences.ts';
 
 const metadata = z.record(z.string(), z.json());
 const nodeShape = z
@@ -70,14 +71,9 @@ export function readJgf(text: string, title: string): ReadFile & { unplaced: rea
   const [graph] = graphs;
   if (!graph) throw new UnreadableFile('this JSON Graph Format file holds no graph.');
   const findings: Finding[] = [];
-  if (graphs.length > 1)
-    findings.push(
-      finding('more-graphs', 'warning', [], `The file holds ${graphs.length} graphs; the first one was read.`),
-    );
+  if (graphs.length > 1) findings.push(find('more-graphs', 'warning', [], 'more-graphs', { graphs: graphs.length }));
   if (graph.hyperedges && graph.hyperedges.length > 0)
-    findings.push(
-      finding('hyperedges', 'warning', [], `${graph.hyperedges.length} hyperedges were left out: a wire has two ends.`),
-    );
+    findings.push(find('hyperedges', 'warning', [], 'hyperedges', { hyperedges: graph.hyperedges.length }));
   const read =
     graph.type === ownType && graph.metadata?.basitax !== undefined ? readOwn(graph) : new Foreign(graph, title).read();
   return { ...read, findings: [...findings, ...read.findings] };

@@ -1,7 +1,7 @@
 import { type Doc, indexOf, table } from '../document/doc.ts';
 import { type Json, sameJson } from '../document/json.ts';
 import type { TableName, Wire } from '../document/schema.ts';
-import { plural } from '../operation.ts';
+import { plural } from '../words.ts';
 
 const things: Readonly<Record<TableName, string>> = {
   graphs: 'nested graph',

@@ -15,7 +15,7 @@ import {
 } from '../document/schema.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
-import { plural } from '../operation.ts';
+import { plural } from '../words.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import {
   bareBoundary,
@@ -30,6 +30,7 @@ import {
   type Said,
 } from './materialx-shape.ts';
 import { misfitFinding } from './said.ts';
+import { find } from './sentences.ts';
 import { parseTree, type XmlTree } from './xml.ts';
 
 /** Which records an element gave. */
@@ -56,15 +57,7 @@ export function readMaterialx(text: string, title: string): ReadTree {
     ? read
     : {
         ...read,
-        findings: [
-          ...read.findings,
-          finding(
-            'comments',
-            'info',
-            [],
-            `${plural(comments, 'comment')} of the file ${comments === 1 ? 'was' : 'were'} left out.`,
-          ),
-        ],
+        findings: [...read.findings, find('comments', 'info', [], 'comments-left-out', { comments })],
       };
 }
 

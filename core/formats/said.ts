@@ -1,5 +1,6 @@
 import type { Id } from '../document/ids.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
+import { find } from './sentences.ts';
 
 // What readers of several formats say in the same words.
 
@@ -7,15 +8,7 @@ import { type Finding, finding } from '../finding.ts';
 export const renamedFindings = (called: readonly string[]): readonly Finding[] =>
   called.length === 0
     ? []
-    : [
-        finding(
-          'name',
-          'info',
-          [],
-          `${called.length} of the names hold spaces or other signs, “${called[0]!.slice(0, 60)}” for one: legal names were made from them, and they are kept as labels.`,
-        ),
-      ];
+    : [find('name', 'info', [], 'names-made-legal', { called: called.length, what: called[0]! })];
 
 /** That fields which we had written do not fit any more. */
-export const misfitFinding = (id: Id): Finding =>
-  finding('bad-detail', 'warning', [id], `Some fields of ${id} do not fit; they were left out.`);
+export const misfitFinding = (id: Id): Finding => find('bad-detail', 'warning', [id], 'fields-left-out', { id });

@@ -76,7 +76,7 @@ describe('a table', () => {
       'Line 5: Moon: “Value” takes a number from 0 to 100, not "much".',
       'Line 6: “Mix” (Add) has no parameter value; it was skipped.',
       'Line 6: “Mix” holds an expression in own; it was skipped.',
-      'Line 7: “Locked” is locked and was skipped.',
+      'Line 7: “Locked” is locked; it was skipped.',
     ]);
     expect(after.nodes.get('s')!.label).toBe('one\ntwo');
   });

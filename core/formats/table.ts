@@ -6,9 +6,10 @@ import { isExpression, isPlainValue, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { textOfUse } from '../inspect/uses.ts';
 import { hasParameter, misfit, passedOver } from '../structure/parameters.ts';
+import { find } from './sentences.ts';
 
 /** Columns that say which node a row is about; the label may be written. */
 const idColumns = ['id', 'path', 'kind'] as const;
@@ -102,7 +103,7 @@ export function readTable(doc: Doc, kinds: Kinds, text: string): ReadTable {
   const rows = csvParseRows(text.replace(/^\uFEFF/, ''));
   const head = (rows[0] ?? []).map((cell) => cell.trim());
   const say = (line: number, message: string, node?: string): void =>
-    void findings.push(finding('table', 'warning', node === undefined ? [] : [node], `Line ${line}: ${message}`));
+    void findings.push(find('table', 'warning', node === undefined ? [] : [node], 'bad-line', { line, message }));
   const tx = new Transaction(doc);
   const [idAt, pathAt] = [head.indexOf('id'), head.indexOf('path')];
   if (idAt < 0 && pathAt < 0) {
@@ -184,8 +185,8 @@ function takeCell({ tx, kinds, node, say }: Target, name: string, cell: string):
   const value = cellValue(spec, cell, present);
   const problem =
     value === undefined
-      ? (misfit(kinds, node, name, cell) ?? `${node.name}: “${cell}” is no value of ${name}.`)
-      : misfit(kinds, node, name, value);
+      ? (misfit(kinds, node, name, cell)?.message ?? `${node.name}: “${cell}” is no value of ${name}.`)
+      : misfit(kinds, node, name, value)?.message;
   if (problem) say(problem);
   else if (!sameJson(value, present) || isText(spec, present)) tx.setParameter(node.id, name, value);
 }

@@ -1,8 +1,9 @@
 import { csvFormatRows, csvParseRows } from 'd3-dsv';
 import { type Doc, nodePath, nodesByPath } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import type { Times } from '../inspect/cost.ts';
+import { find } from './sentences.ts';
 
 /**
  * A table of times: RFC 4180, two columns, a first row of titles where its second cell is no number. Cells behind the
@@ -14,7 +15,7 @@ export function readTimes(doc: Doc, text: string): { readonly times: Times; read
   const times = new Map<Id, number>();
   const findings: Finding[] = [];
   rows.forEach(([path = '', ms = ''], i) => {
-    const say = (why: string): void => void findings.push(finding('times', 'warning', [], `Row ${i + 1}: ${why}`));
+    const say = (why: string): void => void findings.push(find('times', 'warning', [], 'bad-row', { i, why }));
     const value = ms.trim() === '' ? Number.NaN : Number(ms);
     if (path.trim() === '' && ms.trim() === '') return;
     if (!(value >= 0 && Number.isFinite(value))) {

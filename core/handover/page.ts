@@ -1,11 +1,11 @@
 import type { Scheme } from '../color/scheme.ts';
 import type { Doc } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { plural } from '../operation.ts';
 import type { SheetColors } from '../sheet/colors.ts';
 import { graphShapes } from '../sheet/graph.ts';
 import { escaped, type Fonts, fontFaces, sheetSvg } from '../sheet/svg.ts';
 import { foldedView } from '../structure/fold.ts';
+import { plural } from '../words.ts';
 import type { Handover } from './handover.ts';
 
 const margin = 24;

@@ -3,12 +3,12 @@ import type { Doc } from '../document/doc.ts';
 import type { Rect } from '../document/geometry.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { ellipsis, type Face } from '../document/metrics.ts';
-import { plural } from '../operation.ts';
 import type { SheetColors } from '../sheet/colors.ts';
 import { graphShapes } from '../sheet/graph.ts';
 import { extentOf, line, rect, type Shape, type Sheet } from '../sheet/shapes.ts';
 import { wrapped } from '../sheet/wrap.ts';
 import { foldedView } from '../structure/fold.ts';
+import { plural } from '../words.ts';
 import type { Handover } from './handover.ts';
 
 /** A3 across (ISO 216: 420 × 297 mm), in points of 1/72 inch, and the margin that printers leave. */

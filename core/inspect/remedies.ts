@@ -2,8 +2,9 @@ import type { Doc } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { apply } from '../edit/step.ts';
-import { createContext, Refused } from '../operation.ts';
+import { createContext } from '../operation.ts';
 import { runOperation } from '../operations.ts';
+import { Refused } from '../said.ts';
 import type { FaultType } from './faults.ts';
 import { type Place, readability } from './readability.ts';
 

@@ -4,9 +4,10 @@ import { level as levelled } from '../arrange/level.ts';
 import { snapPlace, snapTargets } from '../arrange/snap.ts';
 import { caption, selectedNodes } from '../document/doc.ts';
 import { compareIds } from '../document/ids.ts';
-import { finding } from '../finding.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
+import { plural } from '../words.ts';
 import { placed, rectsOf } from './places.ts';
+import { find, refuse } from './sentences.ts';
 
 const alignTitles: Record<SideName, string> = {
   left: 'Align left edges',
@@ -109,8 +110,7 @@ export const level = operation({
     const nodes = selectedNodes(doc, selection);
     const parent = nodes[nodes.length - 1]!;
     const { places, loose } = levelled(doc, context.kinds, nodes, parent);
-    if (places.size === 0)
-      throw new Refused(`No wire runs between “${caption(parent)}”, the last selected, and the others.`);
+    if (places.size === 0) throw refuse('no-wire-to-parent', { parent: caption(parent) });
     const outcome = placed(
       doc,
       [...places.keys()].map((id) => doc.nodes.get(id)!),
@@ -121,7 +121,7 @@ export const level = operation({
           : `Levelled ${plural(moved, 'node')} on “${caption(parent)}”.`,
     );
     const left = loose.map((node) =>
-      finding('not-levelled', 'info', [node.id], `“${caption(node)}” has no wire to the others and stays.`),
+      find('not-levelled', 'info', [node.id], 'stays-without-wire', { node: caption(node) }),
     );
     return { ...outcome, report: { ...outcome.report, findings: left } };
   },

@@ -15,13 +15,15 @@ import type { GraphNode } from '../document/schema.ts';
 import { diff } from '../edit/diff.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { measureGraph } from '../inspect/measure.ts';
-import { Cancelled, type Context, operation, plural, Refused } from '../operation.ts';
+import { Cancelled, type Context, operation } from '../operation.ts';
 import { advise, usualShare } from '../remote/advice.ts';
 import { alongWires } from '../wiring/along.ts';
+import { plural } from '../words.ts';
 import { linkAll } from './link.ts';
 import { gridStep, placed, rectsOf } from './places.ts';
+import { find, refuse } from './sentences.ts';
 import { wiringOf } from './wire.ts';
 
 export const arrange = operation({
@@ -137,8 +139,7 @@ function linkedOnPage(
   selection: Selection,
   { nodes, routed }: { readonly nodes: readonly GraphNode[] | undefined; readonly routed: boolean },
 ): { doc: Doc; made: readonly Id[]; summary: string } {
-  if (indexOf(before).nodesOfKind(builtin.fold).length > 0)
-    throw new Refused('Some frames are folded, and wires at them cannot become remote links. Unfold them first.');
+  if (indexOf(before).nodesOfKind(builtin.fold).length > 0) throw refuse('frames-folded');
   const { candidates } = advise(context, arranged, selection.graph, {
     share: usualShare,
     routed,
@@ -163,12 +164,7 @@ function leftBehind(doc: Doc, graph: Id, hangers: readonly GraphNode[]): Finding
   const rest = hangers.length > names.length ? ` and ${hangers.length - names.length} more` : '';
   const [hang, them] = hangers.length === 1 ? ['hangs', 'it'] : ['hang', 'them'];
   return [
-    finding(
-      'left-behind',
-      'info',
-      placeOf(doc, graph, hangers[0]!.id),
-      `${names.join(', ')}${rest} ${hang} only on what is arranged. Tick “Take along what hangs only on these” to arrange ${them} too.`,
-    ),
+    find('left-behind', 'info', placeOf(doc, graph, hangers[0]!.id), 'hangs-on-arranged', { names, rest, hang, them }),
   ];
 }
 
@@ -226,12 +222,9 @@ function gentler({ tolerance, even }: { tolerance: number; even: boolean }): { t
 }
 
 function overlapping(doc: Doc, selection: Selection, node: GraphNode | undefined, count: number): Finding {
-  return finding(
-    'overlap',
-    'warning',
-    placeOf(doc, selection.graph, node?.id ?? selection.graph),
-    `${plural(count, 'pair')} of nodes overlap here. Unstack them first: what overlaps cannot be lined up.`,
-  );
+  return find('overlap', 'warning', placeOf(doc, selection.graph, node?.id ?? selection.graph), 'nodes-overlap', {
+    count,
+  });
 }
 
 export const unstack = operation({
@@ -252,12 +245,10 @@ export const unstack = operation({
     );
     const stacks = exactStacks(rects).map((group) => {
       const names = group.map((i) => `“${caption(nodes[i]!)}”`);
-      return finding(
-        'stacked',
-        'warning',
-        placeOf(doc, selection.graph, nodes[group[0]!]!.id),
-        `${names.slice(0, 4).join(', ')}${names.length > 4 ? ` and ${names.length - 4} more` : ''} lay exactly on one another.`,
-      );
+      return find('stacked', 'warning', placeOf(doc, selection.graph, nodes[group[0]!]!.id), 'lay-on-one-another', {
+        names,
+        names2: names.length,
+      });
     });
     return { ...outcome, report: { ...outcome.report, findings: stacks } };
   },

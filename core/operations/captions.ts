@@ -2,10 +2,11 @@ import { z } from 'zod';
 import { type Doc, type Selection, selectedNodes } from '../document/doc.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { finding } from '../finding.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
 import { type CaptionTarget, captionRows, captionTargets, letterCases, numberOrders } from '../structure/captions.ts';
 import { renameNode } from '../structure/rename.ts';
+import { plural } from '../words.ts';
+import { find, refuse } from './sentences.ts';
 
 const text = z.string().max(500).default('');
 
@@ -43,20 +44,25 @@ export const captions = operation({
   asks: true,
   run(context, doc, selection, options) {
     const items = captioned(doc, selection, options.target);
-    if (items.length === 0)
-      throw new Refused(options.target === 'title' ? 'Select frames first.' : 'Select nodes first.');
+    if (items.length === 0) throw refuse('nothing-to-name', { target: options.target });
     const rows = captionRows(doc, context.kinds, items, options);
     const tx = new Transaction(doc);
     const findings = [];
     let count = 0;
     for (const row of rows) {
       if (row.problem)
-        findings.push(finding('caption-kept', 'warning', [row.id], `“${row.before}” stays: ${row.problem}`));
+        findings.push(
+          find('caption-kept', 'warning', [row.id], 'caption-stays', { before: row.before, problem: row.problem }),
+        );
       else if (row.after !== row.before) {
         count++;
         if (row.remark)
           findings.push(
-            finding('caption-remark', 'info', [row.id], `“${row.before}” is “${row.after}” now: ${row.remark}`),
+            find('caption-remark', 'info', [row.id], 'caption-adapted', {
+              before: row.before,
+              after: row.after,
+              remark: row.remark,
+            }),
           );
         if (options.target === 'title') tx.set('frames', row.id, 'title', row.after);
         else if (options.target === 'label') tx.set('nodes', row.id, 'label', row.after === '' ? undefined : row.after);

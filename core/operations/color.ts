@@ -2,7 +2,9 @@ import { z } from 'zod';
 import { parseColor } from '../color/contrast.ts';
 import type { Doc, Selection } from '../document/doc.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 
 const tables = ['nodes', 'frames', 'notes'] as const;
 
@@ -23,10 +25,9 @@ export const color = operation({
   asks: true,
   run(_context, doc, selection, { color: wanted }) {
     const text = wanted.trim().toLowerCase();
-    if (text !== '' && !parseColor(text))
-      throw new Refused(`“${wanted}” is no colour: write it as #2f6f8f, or leave it empty.`);
+    if (text !== '' && !parseColor(text)) throw refuse('no-colour', { wanted });
     const found = coloured(doc, selection);
-    if (found.length === 0) throw new Refused('Select nodes, frames or notes first.');
+    if (found.length === 0) throw refuse('nothing-to-colour');
     const tx = new Transaction(doc);
     for (const [table, id] of found) tx.set(table, id, 'color', text === '' ? undefined : text);
     const what = plural(found.length, 'thing');

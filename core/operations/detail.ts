@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { selectedOrAll } from '../document/doc.ts';
 import { captions, type GraphNode, tableShapes } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { operation, plural } from '../operation.ts';
+import { operation } from '../operation.ts';
+import { plural } from '../words.ts';
 
 type Detail = Partial<Pick<GraphNode, 'closed' | 'show' | 'caption' | 'picture' | 'pictureOff'>>;
 

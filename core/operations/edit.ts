@@ -4,11 +4,14 @@ import type { Json } from '../document/json.ts';
 import { nameProblem } from '../document/names.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
+import { Refused } from '../said.ts';
 import { copyDoc, paste, readClipboard } from '../structure/clipboard.ts';
 import { misfit, passedOver } from '../structure/parameters.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { renameNode } from '../structure/rename.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 import { wiringOf } from './wire.ts';
 
 export const rename = operation({
@@ -23,7 +26,7 @@ export const rename = operation({
   preview: 'at-once',
   run(_context, doc, selection, { name }) {
     const [node] = selectedNodes(doc, selection);
-    if (!node) throw new Refused('Renaming wants one selected node.');
+    if (!node) throw refuse('select-one-node');
     const problem = nameProblem(doc, node.graph, name, node.id);
     if (problem) throw new Refused(problem);
     const tx = new Transaction(doc);

@@ -4,9 +4,11 @@ import { type Doc, indexOf, nodesWithin, type Selection } from '../document/doc.
 import { framePad, frameRects, framesAround, type Rect, rectOf, tab, titleOf } from '../document/geometry.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
 import { shiftItems } from '../structure/frames.ts';
+import { plural } from '../words.ts';
 import { oneFrame } from './frame.ts';
+import { refuse } from './sentences.ts';
 
 /**
  * The selected frames, and those around the selected nodes where no frame is selected. Throws Refused where there are
@@ -16,7 +18,7 @@ export function meantFrames(doc: Doc, { items }: Selection): Frame[] {
   const own = items.flatMap((id) => doc.frames.get(id) ?? []);
   const around = items.flatMap((id) => doc.frames.get(doc.nodes.get(id)?.frame ?? '') ?? []);
   const frames = [...new Set(own.length > 0 ? own : around)];
-  if (frames.length === 0) throw new Refused('Select a frame first, or a node inside one.');
+  if (frames.length === 0) throw refuse('select-frame-or-node-inside');
   return frames;
 }
 
@@ -39,9 +41,9 @@ export const folds = ([true, false] as const).map((folded) =>
     ...(!folded && { room: 'all' as const }),
     run(_context, doc, selection) {
       const frames = meantFrames(doc, selection).filter((frame) => (frame.folded === true) !== folded);
-      if (frames.length === 0) throw new Refused(folded ? 'It is folded already.' : 'It is not folded.');
+      if (frames.length === 0) throw refuse('folded-already', { folded });
       const empty = folded ? frames.find((frame) => nodesWithin(doc, frame.id).length === 0) : undefined;
-      if (empty) throw new Refused(`“${titleOf(empty)}” is empty: there is nothing to fold.`);
+      if (empty) throw refuse('frame-empty', { empty: titleOf(empty) });
       const tx = new Transaction(doc);
       for (const frame of frames) tx.set('frames', frame.id, 'folded', folded ? true : undefined);
       return {

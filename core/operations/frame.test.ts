@@ -5,8 +5,9 @@ import { framesAround } from '../document/geometry.ts';
 import { seededRandom } from '../document/ids.ts';
 import { problems } from '../document/validate.ts';
 import { apply, invert } from '../edit/step.ts';
-import { createContext, Refused } from '../operation.ts';
+import { createContext } from '../operation.ts';
 import { runOperation } from '../operations.ts';
+import { Refused } from '../said.ts';
 import { act } from '../tests/acts.ts';
 import { docFromSeed, plainDoc, sketchDoc, testKinds, unpinned } from '../tests/arbitrary.ts';
 

@@ -4,8 +4,10 @@ import { framedRect, frameRects, rectOf, titleOf, untitledFrame } from '../docum
 import type { Id } from '../document/ids.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Context, operation, plural, Refused } from '../operation.ts';
+import { type Context, operation } from '../operation.ts';
 import { type Chosen, chosenIn, heldBy, leaving, proposeTitle, sharedFrame } from '../structure/frames.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 
 export const frameSelection = operation({
   id: 'frame',
@@ -20,7 +22,7 @@ export const frameSelection = operation({
   preview: 'at-once',
   run(context, doc, selection, { title }) {
     const chosen = chosenIn(doc, selection);
-    if (chosen.nodes.length + chosen.frames.length === 0) throw new Refused('Select nodes or frames first.');
+    if (chosen.nodes.length + chosen.frames.length === 0) throw refuse('select-nodes-or-frames');
     const { frame, parent } = newFrame(context, doc, selection.graph, chosen, title);
     const tx = new Transaction(doc);
     tx.add('frames', frame);
@@ -73,7 +75,7 @@ function newFrame(
 export function oneFrame(doc: Doc, selection: Selection): Frame {
   const frames = selection.items.flatMap((id) => doc.frames.get(id) ?? []);
   const [frame] = frames;
-  if (!frame || frames.length > 1) throw new Refused('Select one frame first.');
+  if (!frame || frames.length > 1) throw refuse('select-one-frame');
   return frame;
 }
 

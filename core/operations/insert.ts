@@ -3,7 +3,8 @@ import { caption, type Doc, type Selection, selectedNodes } from '../document/do
 import type { Json } from '../document/json.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
-import { type Context, operation, plural, Refused } from '../operation.ts';
+import { type Context, operation } from '../operation.ts';
+import { Refused } from '../said.ts';
 import { takeOut } from '../structure/remove.ts';
 import { addBehind, freshNode, mainOutput, roomAround, withNode } from '../wiring/add.ts';
 import { closesLoop } from '../wiring/along.ts';
@@ -12,6 +13,8 @@ import { bridges, bringAlong, wayThrough } from '../wiring/convert.ts';
 import { insertInto, insertWay } from '../wiring/insert.ts';
 import { carriedType, portOrPart } from '../wiring/types.ts';
 import type { Wiring } from '../wiring/wiring.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 import { end, wirePorts, wiringOf } from './wire.ts';
 
 const kind = z.string().min(1).max(200).meta({ title: 'Kind', choose: 'kind' });
@@ -45,8 +48,7 @@ export const addNode = operation({
   room: 'all',
   run(context, doc, selection, options) {
     const { kinds } = context;
-    if (!kinds.kind(options.kind))
-      throw new Refused(`The catalogue “${kinds.catalogue.title}” has no kind “${options.kind}”.`);
+    if (!kinds.kind(options.kind)) throw refuse('no-kind', { catalogue: kinds.catalogue.title, kind: options.kind });
     for (const [name, value] of Object.entries(options.params ?? {})) {
       const problem = kinds.valueProblem(options.kind, name, value as Json);
       if (problem) throw new Refused(problem);
@@ -95,7 +97,7 @@ function behind(
   const [node] = selectedNodes(doc, selection);
   if (!node) return undefined;
   const port = output ?? mainOutput(context.kinds, node);
-  if (port === undefined) throw new Refused(`“${caption(node)}” gives nothing that a node could take.`);
+  if (port === undefined) throw refuse('gives-nothing-to-take', { node: caption(node) });
   const from = { node: node.id, port };
   return { from, wires: wiringOf(context, doc).outOf(from) };
 }
@@ -121,11 +123,9 @@ function wireFresh(
         : fittingPairs(there, context.kinds, id, ref.node, true)
     ).find((one) => (isFrom ? one.from.port === ref.port : one.to.port === ref.port));
     const own = wiring.tx.get('nodes', id)!;
-    if (!doc.nodes.has(ref.node)) throw new Refused(`The node ${ref.node} is not in this file.`);
+    if (!doc.nodes.has(ref.node)) throw refuse('no-node', { node: ref.node });
     if (!pair)
-      throw new Refused(
-        `“${caption(own)}” has no port that fits “${ref.port}” of “${caption(doc.nodes.get(ref.node)!)}”.`,
-      );
+      throw refuse('no-port-fits', { own: caption(own), port: ref.port, node: caption(doc.nodes.get(ref.node)!) });
     const problem = connectProblem(there, context.kinds, pair.from, pair.to);
     if (problem) throw new Refused(problem);
     wiring.connect(pair.from, pair.to);
@@ -153,10 +153,10 @@ export const insert = operation({
     const [node] = selectedNodes(doc, selection);
     const id = options.wire ?? selection.items.find((item) => doc.wires.has(item));
     const wire = id === undefined ? undefined : doc.wires.get(id);
-    if (!node || !wire) throw new Refused('Select a node and the wire that it is to stand in.');
+    if (!node || !wire) throw refuse('select-node-and-wire');
     const wiring = wiringOf(context, doc);
     const way = insertWay(doc, context.kinds, wiring, node, [wire]);
-    if (typeof way === 'string') throw new Refused(way);
+    if (!('input' in way)) throw new Refused(way);
     if (options.dx || options.dy) wiring.tx.move(node.id, node.x + (options.dx ?? 0), node.y + (options.dy ?? 0));
     insertInto(wiring, node, [wire], way);
     if (options.room) roomAround(wiring, wiring.tx.get('nodes', node.id)!, new Set([wire.from.node]));
@@ -185,7 +185,7 @@ export const pullOut = operation({
     const wiring = wiringOf(context, doc);
     const nodes = selectedNodes(doc, selection);
     const findings = takeOut(wiring, nodes, true, 'keep');
-    if (wiring.tx.edit.steps.length === 0) throw new Refused('The selected nodes have no wires to others.');
+    if (wiring.tx.edit.steps.length === 0) throw refuse('no-wires-to-others');
     for (const node of nodes) wiring.tx.move(node.id, node.x + (options.dx ?? 0), node.y + (options.dy ?? 0));
     return {
       edit: wiring.tx.edit,
@@ -223,14 +223,15 @@ export const convert = operation({
     const { from, to } = options;
     const problem = connectProblem(doc, kinds, from, to);
     const ways = problem === undefined ? [] : bridges(doc, kinds, from, to);
-    if (problem === undefined) throw new Refused('These ports fit as they are: connect them.');
+    if (problem === undefined) throw refuse('ports-fit');
     const way = options.way === undefined ? ways[0] : ways.find((one) => one.id === options.way);
     if (!way)
-      throw new Refused(
-        ways.length === 0
-          ? `${problem} Nothing in the catalogue converts it.`
-          : `There is no way “${options.way}”: ${ways.map((one) => one.id).join(', ')}.`,
-      );
+      throw refuse('no-conversion', {
+        ways: ways.length,
+        problem: problem.message,
+        way: options.way,
+        id: ways.map((one) => one.id),
+      });
     const wiring = wiringOf(context, doc);
     if (way.kind === undefined) {
       const findings = wirePorts(context, wiring, way.from, way.to, { replace: true, across: false });

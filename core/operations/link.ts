@@ -4,13 +4,16 @@ import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../do
 import { nameProblem } from '../document/names.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
 import { lengthOf } from '../inspect/lines.ts';
-import { type Context, operation, plural, Refused, type Report } from '../operation.ts';
+import { type Context, operation, type Report } from '../operation.ts';
 import { advise, plainLines, usualShare } from '../remote/advice.ts';
 import { toWires as drawAgain, linkedWires } from '../remote/back.ts';
 import { byOutput, type Linked, Linker, type LinkRequest, leadsToBeacon, sharings } from '../remote/links.ts';
+import { Refused } from '../said.ts';
 import { mainOutput } from '../wiring/add.ts';
 import { portOf } from '../wiring/types.ts';
 import type { Wiring } from '../wiring/wiring.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 import { end, wiringOf } from './wire.ts';
 
 const id = z.string().min(1).max(200);
@@ -104,15 +107,9 @@ export const toLinks = operation({
           doc,
           longerThan(context, doc, selection.graph, meantWires(doc, selection, options.which), options.least),
         );
-    if (requests.length === 0)
-      throw new Refused(
-        'There is no wire here that could become a link: select wires, or nodes whose outputs are wired.',
-      );
+    if (requests.length === 0) throw refuse('no-wire-to-link');
     if (options.name !== '') {
-      if (requests.length > 1)
-        throw new Refused(
-          `One name does for one output; these are ${requests.length}: leave the name empty, and it is proposed for each.`,
-        );
+      if (requests.length > 1) throw refuse('one-name-for-many', { requests: requests.length });
       const problem = nameProblem(doc, selection.graph, options.name);
       if (problem) throw new Refused(problem);
     }
@@ -128,13 +125,13 @@ function given(
 ): LinkRequest[] {
   return links.map(({ from, wires: ids, name }) => {
     const source = doc.nodes.get(from.node);
-    if (!source) throw new Refused(`The node ${from.node} is not in this file any more.`);
+    if (!source) throw refuse('node-gone', { node: from.node });
     const problem = name ? nameProblem(doc, source.graph, name) : undefined;
     if (problem) throw new Refused(problem);
     const wires = ids.map((one) => {
       const wire = doc.wires.get(one);
       if (wire?.from.node !== from.node || wire.from.port !== from.port)
-        throw new Refused(`A wire of “${caption(source)}” is not there any more: look at the advice again.`);
+        throw refuse('advised-wire-gone', { source: caption(source) });
       return wire;
     });
     return { from, wires, ...(name && { name }) };
@@ -187,12 +184,7 @@ export const toWires = operation({
       ...selectedNodes(doc, selection).map((node) => node.id),
     ]);
     const idle = selectedNodes(doc, selection).filter((node) => node.kind === builtin.beacon);
-    if (found.length === 0 && wires.length === 0)
-      throw new Refused(
-        idle.length > 0
-          ? `No tap hears “${idle[0]!.name}”, so that there is no wire to draw.`
-          : 'Select taps, beacons, or wires that start from a tap.',
-      );
+    if (found.length === 0 && wires.length === 0) throw refuse('nothing-to-draw', { idle: idle[0]?.name });
     const wiring = wiringOf(context, doc);
     const { wires: count, taps: gone, beacons, findings } = drawAgain(wiring, context.newId, wires, found);
     const rest = [gone > 0 ? plural(gone, 'tap') : '', beacons > 0 ? plural(beacons, 'beacon') : '']
@@ -245,17 +237,17 @@ function makeBeacon(
 ): GraphNode {
   const linker = new Linker(wiring, context.newId);
   if (node.kind === builtin.reroute) return linker.ofPoint(node, name);
-  if (node.kind === builtin.beacon) throw new Refused(`“${node.name}” is a beacon already.`);
-  if (node.kind === builtin.tap) throw new Refused(`“${node.name}” is a tap: what it gives has its beacon already.`);
+  if (node.kind === builtin.beacon) throw refuse('is-beacon', { node: node.name });
+  if (node.kind === builtin.tap) throw refuse('is-tap', { node: node.name });
   const port = output ?? mainOutput(context.kinds, node);
-  if (port === undefined) throw new Refused(`“${caption(node)}” gives nothing, so that it cannot have a beacon.`);
-  if (!portOf(node, port, 'out')) throw new Refused(`“${caption(node)}” has no output ${port}.`);
+  if (port === undefined) throw refuse('no-output-for-beacon', { node: caption(node) });
+  if (!portOf(node, port, 'out')) throw refuse('no-output', { node: caption(node), port });
   const from = { node: node.id, port };
   const uses = indexOf(wiring.tx.before)
     .wiresOutOf(node.id, port)
     .filter((wire) => !leadsToBeacon(wiring.tx.before, wire))
     .map((wire) => wire.to);
   const { beacon: made, made: isNew } = linker.beaconFor(from, uses, name || undefined);
-  if (!isNew) throw new Refused(`That output of “${caption(node)}” has the beacon “${made.name}” already.`);
+  if (!isNew) throw refuse('has-beacon', { node: caption(node), made: made.name });
   return made;
 }

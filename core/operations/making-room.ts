@@ -4,8 +4,9 @@ import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { apply, type Edit, type Step } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Outcome, plural, type Report } from '../operation.ts';
+import type { Outcome, Report } from '../operation.ts';
 import { foldedView } from '../structure/fold.ts';
+import { plural } from '../words.ts';
 
 /**
  * The outcome with what has to make room pushed aside, as the graph is drawn; says how many nodes that was, with those

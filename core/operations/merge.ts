@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { indexOf, selectedNodes } from '../document/doc.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
 import { equalNodes, mergeEqual } from '../structure/merge.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 import { wiringOf } from './wire.ts';
 
 export const merge = operation({
@@ -20,7 +22,7 @@ export const merge = operation({
     const groups = equalNodes(doc, context.kinds)
       .map((group) => group.filter((node) => chosen.has(node.id)))
       .filter((group) => group.length > 1);
-    if (groups.length === 0) throw new Refused('No two of these nodes compute the same: nothing was changed.');
+    if (groups.length === 0) throw refuse('nothing-to-merge');
     const wiring = wiringOf(context, doc);
     const { gone, findings } = mergeEqual(wiring, groups);
     return {

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { selectedNodes } from '../document/doc.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { operation, plural } from '../operation.ts';
+import { operation } from '../operation.ts';
 import { shiftItems } from '../structure/frames.ts';
+import { plural } from '../words.ts';
 import { direction, gridStep } from './places.ts';
 
 export const move = operation({

@@ -2,9 +2,11 @@ import { z } from 'zod';
 import { isBoundary } from '../document/builtin.ts';
 import { caption, indexOf, selectedNodes } from '../document/doc.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
 import { chosenIn, heldBy, proposeTitle } from '../structure/frames.ts';
 import { nest, unnest } from '../structure/nest.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 
 export const nestSelection = operation({
   id: 'nest',
@@ -54,7 +56,7 @@ export const unnestSelection = operation({
   run(context, doc, selection) {
     const hosts = selectedNodes(doc, selection).filter((node) => node.inner !== undefined);
     const [host] = hosts;
-    if (!host || hosts.length > 1) throw new Refused('Select one nested graph.');
+    if (!host || hosts.length > 1) throw refuse('select-one-nested-graph');
     const tx = new Transaction(doc);
     const { select, findings } = unnest(tx, context.kinds, host);
     return {
@@ -85,9 +87,9 @@ export const portPlace = operation({
     const [node] = selectedNodes(doc, selection);
     const host = node && isBoundary(node.kind) ? indexOf(doc).hostOf(node.graph) : node;
     const id = node && isBoundary(node.kind) ? node.id : port;
-    if (!host || host.inner === undefined) throw new Refused('Select a nested graph, or one of its ports inside.');
+    if (!host || host.inner === undefined) throw refuse('select-nested-graph');
     const moved = host.ports.find((one) => one.id === id);
-    if (!moved) throw new Refused(`“${caption(host)}” has no port “${id}”.`);
+    if (!moved) throw refuse('no-port', { host: caption(host), id });
     const tx = new Transaction(doc);
     // components of a port go with it
     const whole = (one: (typeof host.ports)[number]): string => one.of ?? one.id;

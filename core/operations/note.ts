@@ -5,7 +5,9 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { corners, marks, type Note } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 
 /** How large a new note is, in pixels at 100 % zoom; a mark is as large as what it points at asks for. */
 const noteSize = { width: 240, height: 110 } as const;
@@ -125,7 +127,7 @@ export const addMark = operation({
 /** The selected notes. Throws Refused where there are none. */
 function meant(doc: Doc, { items }: Selection): Note[] {
   const notes = items.flatMap((id) => doc.notes.get(id) ?? []);
-  if (notes.length === 0) throw new Refused('Select a note first.');
+  if (notes.length === 0) throw refuse('select-note');
   return notes;
 }
 
@@ -162,8 +164,8 @@ export const noteChange = operation({
       }
       if (tiedTo === undefined) continue;
       const goal = doc.nodes.get(tiedTo) ?? doc.frames.get(tiedTo);
-      if (tiedTo !== '' && !goal) throw new Refused(`This file has no node or frame “${tiedTo}”.`);
-      if (goal && goal.graph !== note.graph) throw new Refused('A note is tied to something of its own graph.');
+      if (tiedTo !== '' && !goal) throw refuse('no-node-or-frame', { tiedTo });
+      if (goal && goal.graph !== note.graph) throw refuse('note-tied-across-graphs');
       tx.set('notes', note.id, 'tiedTo', goal?.id);
     }
     return { edit: tx.edit, report: { summary: `Changed ${plural(notes.length, 'note')}.`, findings: [] } };

@@ -4,14 +4,16 @@ import { framesAround, titleOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Outcome, operation, plural, Refused } from '../operation.ts';
+import { type Outcome, operation } from '../operation.ts';
 import { type Chosen, chosenIn, leaving, shiftItems } from '../structure/frames.ts';
 import { moveToGraph } from '../structure/to-graph.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 
 /** The frame of an id; none where the id is empty. Throws Refused where there is no such frame. */
 function frameCalled(doc: Doc, id: string): Frame | undefined {
   const found = id === '' ? undefined : doc.frames.get(id);
-  if (id !== '' && !found) throw new Refused(`This file has no frame “${id}”.`);
+  if (id !== '' && !found) throw refuse('no-frame', { id });
   return found;
 }
 
@@ -23,13 +25,14 @@ function joined(doc: Doc, chosen: Chosen, into: Frame | undefined): Outcome {
   const tx = new Transaction(doc);
   const stranger = [...chosen.nodes, ...chosen.frames].find((item) => into && item.graph !== into.graph);
   if (stranger)
-    throw new Refused(
-      `“${'kind' in stranger ? caption(stranger) : stranger.title}” lies in another graph than “${into!.title}”: move it to that graph first.`,
-    );
+    throw refuse('other-graph', {
+      item: 'kind' in stranger ? caption(stranger) : stranger.title,
+      frame: into!.title,
+    });
   const above = into ? [into, ...framesAround(doc, into)] : [];
   const frames = chosen.frames.filter((frame) => frame !== into);
   const ring = frames.find((frame) => above.includes(frame));
-  if (ring) throw new Refused(`“${titleOf(ring)}” cannot become a member of what lies in it.`);
+  if (ring) throw refuse('ring-of-frames', { ring: titleOf(ring) });
   for (const node of chosen.nodes) tx.set('nodes', node.id, 'frame', into?.id);
   for (const frame of frames) tx.set('frames', frame.id, 'parent', into?.id);
   const what = [
@@ -102,7 +105,7 @@ export const leaveFrame = operation({
   run(_context, doc, selection) {
     const chosen = chosenAnywhere(doc, selection);
     const around = [...chosen.nodes.map((node) => node.frame), ...chosen.frames.map((frame) => frame.parent)];
-    if (!around.some(Boolean)) throw new Refused('Nothing of the selection is in a frame.');
+    if (!around.some(Boolean)) throw refuse('nothing-in-frame');
     const tx = new Transaction(doc);
     const outer = (frame: Id | undefined): Id | undefined =>
       frame === undefined ? undefined : doc.frames.get(frame)?.parent;
@@ -134,7 +137,7 @@ export const toGraph = operation({
   preview: 'first',
   run(context, doc, selection, { graph, frame }) {
     const into = frameCalled(doc, frame);
-    if (into && into.graph !== graph) throw new Refused(`“${into.title}” is no frame of that graph.`);
+    if (into && into.graph !== graph) throw refuse('frame-of-other-graph', { into: into.title });
     const tx = new Transaction(doc);
     const nodes = selectedNodes(doc, selection);
     const findings = moveToGraph(tx, context.kinds, nodes, graph, context.newId);

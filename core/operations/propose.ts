@@ -3,9 +3,10 @@ import { selectedOrAll } from '../document/doc.ts';
 import { framedRect, rectOf } from '../document/geometry.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { finding } from '../finding.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
 import { proposeRegions } from '../structure/propose.ts';
+import { plural } from '../words.ts';
+import { find, refuse } from './sentences.ts';
 
 export const regionOptions = z.object({
   least: z.int().min(2).max(1000).default(3).meta({ title: 'At least', unit: 'nodes' }),
@@ -36,8 +37,7 @@ export const proposeFrames = operation({
   run({ kinds, newId, seed }, doc, selection, { least, grain, regions }) {
     const nodes = selectedOrAll(doc, selection);
     const found = regions ?? proposeRegions(doc, kinds, nodes, { least, grain, seed });
-    if (found.length === 0)
-      throw new Refused('No region was found: every node is in a frame, or too few hang together.');
+    if (found.length === 0) throw refuse('no-region');
     const tx = new Transaction(doc);
     const findings = [];
     for (const { title, nodes: members } of found) {
@@ -46,12 +46,11 @@ export const proposeFrames = operation({
         .filter((node) => node.graph === selection.graph && tx.get('nodes', node.id)!.frame === undefined);
       if (here.length < members.length)
         findings.push(
-          finding(
-            'region-smaller',
-            'info',
-            [],
-            `${members.length - here.length} of “${title}” are gone, or in a frame by now.`,
-          ),
+          find('region-smaller', 'info', [], 'region-members-gone', {
+            members: members.length,
+            here: here.length,
+            title,
+          }),
         );
       if (here.length === 0) continue;
       const frame: Frame = {

@@ -4,8 +4,10 @@ import { type Doc, selectedNodes } from '../document/doc.ts';
 import { rectOf } from '../document/geometry.ts';
 import { namesIn } from '../document/names.ts';
 import type { Wire } from '../document/schema.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
 import { addReroute, aheadOf, leadThrough, middleOf, rerouteSize } from '../wiring/reroute.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 import { wiresOfSelection, wiringOf } from './wire.ts';
 
 export const reroute = operation({
@@ -29,13 +31,12 @@ export const reroute = operation({
     const wires = at
       ? at.map((one) => ({ wire: doc.wires.get(one.wire), x: one.x, y: one.y }))
       : wiresOfSelection(doc, selection).map((wire) => ({ wire, ...middleOf(wiring, wire) }));
-    if (wires.length === 0) throw new Refused('There is no wire here: select wires, or nodes that have some.');
+    if (wires.length === 0) throw refuse('select-wires');
     const taken = namesIn(doc, selection.graph);
     const made: string[] = [];
     for (const { wire, x, y } of wires) {
-      if (!wire) throw new Refused('One of the wires is not in this file any more.');
-      if (doc.nodes.get(wire.to.node)!.graph !== selection.graph)
-        throw new Refused('One of the wires is in another graph.');
+      if (!wire) throw refuse('wire-gone');
+      if (doc.nodes.get(wire.to.node)!.graph !== selection.graph) throw refuse('wire-in-other-graph');
       const point = addReroute(wiring, selection.graph, { x, y }, sharedFrame(doc, wire), context.newId('n'), taken);
       leadThrough(wiring, wire.from, [wire], point);
       made.push(point);
@@ -94,10 +95,7 @@ export const rerouteOutputs = operation({
         made.push(point);
       }
     }
-    if (made.length === 0)
-      throw new Refused(
-        `The selected nodes have no ${which === 'all' ? '' : `${which} `}output without a reroute point.`,
-      );
+    if (made.length === 0) throw refuse('no-output-to-reroute', { which });
     return {
       edit: wiring.tx.edit,
       report: { summary: `Put ${plural(made.length, 'reroute point')} on outputs.`, findings: [], select: made },
@@ -130,7 +128,7 @@ export const rerouteSizes = operation({
       chosen.length > 0
         ? chosen
         : [...doc.nodes.values()].filter((node) => node.graph === selection.graph && node.kind === builtin.reroute);
-    if (points.length === 0) throw new Refused('There is no reroute point here.');
+    if (points.length === 0) throw refuse('no-reroute-point');
     for (const node of points) {
       const rect = rectOf(doc, context.kinds, node);
       wiring.tx.set('nodes', node.id, 'size', size === rerouteSize ? undefined : { width: size, height: size });

@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { caption, type Doc, indexOf, selectedNodes } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
+import { operation } from '../operation.ts';
+import { Refused } from '../said.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { isCarrier } from '../wiring/carriers.ts';
 import { typeProblem } from '../wiring/connect.ts';
@@ -13,6 +14,8 @@ import { replaceKind as becomeKind, replaceProblem } from '../wiring/replace.ts'
 import { shareValue as share } from '../wiring/share.ts';
 import { swapInputs as exchange } from '../wiring/swap.ts';
 import { portOf } from '../wiring/types.ts';
+import { plural } from '../words.ts';
+import { find, refuse } from './sentences.ts';
 import { end, wiringOf } from './wire.ts';
 
 const port = (title: string, hint: string) => z.string().max(200).optional().meta({ title, hint, choose: 'input' });
@@ -98,17 +101,14 @@ export const reSource = operation({
   run(context, doc, selection, options) {
     const nodes = selectedNodes(doc, selection);
     const [first, last] = [nodes[0], nodes.at(-1)];
-    if ((!options.from || !options.to) && (!first || !last || first === last))
-      throw new Refused(
-        'Select the node that is taken from now, then, if not all of its consumers are meant, these, and last the node to take from.',
-      );
+    if ((!options.from || !options.to) && (!first || !last || first === last)) throw refuse('select-sources');
     const wiring = wiringOf(context, doc);
     const from = options.from ?? takenOutput(doc, first!);
     const to = options.to ?? likeOutput(context.kinds, doc, last!, from);
     for (const ref of [from, to]) {
       const node = doc.nodes.get(ref.node);
-      if (!node) throw new Refused(`The node ${ref.node} is not in this file.`);
-      if (!portOf(node, ref.port, 'out')) throw new Refused(`“${caption(node)}” has no output ${ref.port}.`);
+      if (!node) throw refuse('no-node', { node: ref.node });
+      if (!portOf(node, ref.port, 'out')) throw refuse('no-output', { node: caption(node), port: ref.port });
     }
     const problem = reSourceProblem(wiring, from, to);
     if (problem) throw new Refused(problem);
@@ -132,7 +132,7 @@ function takenOutput(doc: Doc, node: GraphNode): PortRef {
     .filter((one) => one.direction === 'out')
     .map((one) => ({ port: one.id, count: indexOf(doc).wiresOutOf(node.id, one.id).length }));
   const most = counts.reduce((best, one) => (one.count > best.count ? one : best), counts[0] ?? { port: '', count: 0 });
-  if (most.count === 0) throw new Refused(`Nothing takes from “${caption(node)}”.`);
+  if (most.count === 0) throw refuse('no-consumers', { node: caption(node) });
   return { node: node.id, port: most.port };
 }
 
@@ -145,7 +145,7 @@ function likeOutput(kinds: Kinds, doc: Doc, node: GraphNode, from: PortRef): Por
       wires.filter((wire) => typeProblem(doc, kinds, { node: node.id, port: one.id }, wire.to) === undefined).length,
   );
   const best = outputs[fits.indexOf(Math.max(...fits))];
-  if (!best) throw new Refused(`“${caption(node)}” gives nothing.`);
+  if (!best) throw refuse('gives-nothing', { node: caption(node) });
   return { node: node.id, port: best.id };
 }
 
@@ -164,10 +164,7 @@ export const bypass = operation({
     const nodes = selectedNodes(doc, selection).filter(
       (node) => !isCarrier(node.kind) && !context.kinds.isFixture(node.kind),
     );
-    if (nodes.length === 0)
-      throw new Refused(
-        'Ports of the graph, reroute points and remote links only carry data: there is nothing to bypass.',
-      );
+    if (nodes.length === 0) throw refuse('nothing-to-bypass');
     const off = to === 'other' ? nodes.some((node) => !node.bypassed) : to === 'bypassed';
     for (const node of nodes) wiring.tx.set('nodes', node.id, 'bypassed', off || undefined);
     const findings = off ? nodes.flatMap((node) => passedBy(context.kinds, node)) : [];
@@ -181,16 +178,14 @@ export const bypass = operation({
 /** What a bypassed node passes, in words. */
 function passedBy(kinds: Kinds, node: GraphNode): Finding[] {
   const outputs = node.ports.filter((one) => one.direction === 'out' && one.of === undefined);
-  if (kinds.kind(node.kind)?.end)
-    return [finding('passes', 'info', [node.id], `“${caption(node)}” is no end any more.`)];
+  if (kinds.kind(node.kind)?.end) return [find('passes', 'info', [node.id], 'no-longer-end', { node: caption(node) })];
   return outputs.map((output) => {
     const input = kinds.passInput(node, output.id);
-    return finding(
-      'passes',
-      'info',
-      [node.id],
-      `“${caption(node)}” passes ${input ? `“${input.name}” for “${output.name}”` : `nothing for “${output.name}”, which is open`}.`,
-    );
+    return find('passes', 'info', [node.id], 'passes', {
+      node: caption(node),
+      input: input?.name,
+      output: output.name,
+    });
   });
 }
 
@@ -211,10 +206,7 @@ export const clearOut = operation({
   live: true,
   run(context, doc, _selection, { keepOff }) {
     const needed = neededNodes(doc, context.kinds, keepOff);
-    if (!needed)
-      throw new Refused(
-        'This file has no end: no node of a kind that is one, and no output. So nothing can be said to be needed.',
-      );
+    if (!needed) throw refuse('no-end');
     const idle = [...doc.nodes.values()].filter((node) => !needed.has(node.id));
     const gone = new Set(idle.map((node) => node.id));
     // what lies in a nested graph that goes, goes with it
@@ -227,7 +219,7 @@ export const clearOut = operation({
     const names = outer
       .slice(0, 200)
       .map((node) =>
-        finding('cleared', 'info', [node.id], `“${caption(node)}” (${context.kinds.title(node.kind)}) goes.`),
+        find('cleared', 'info', [node.id], 'node-goes', { node: caption(node), kind: context.kinds.title(node.kind) }),
       );
     return {
       edit: wiring.tx.edit,

@@ -3,10 +3,12 @@ import { type Doc, indexOf, nodesWithin, type Selection, selectedNodes } from '.
 import { compareIds, type Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { connected, reach, seenFrom } from '../inspect/reach.ts';
-import { type Context, type Needs, operation, plural, Refused } from '../operation.ts';
+import { type Context, type Needs, operation } from '../operation.ts';
 import { QueryError, select as selectBy } from '../query/query.ts';
 import { otherEnds } from '../remote/ends.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 
 const add = z.boolean().default(false).meta({ title: 'Keep what is selected' });
 const addable = z.object({ add });
@@ -131,7 +133,7 @@ export const selects = [
     },
     (_c, doc, { items }) => {
       const frames = new Set(items.flatMap((id) => (doc.frames.has(id) ? id : (doc.nodes.get(id)?.frame ?? []))));
-      if (frames.size === 0) throw new Refused('Neither a frame nor a node inside one is selected.');
+      if (frames.size === 0) throw refuse('no-frame-selected');
       return [...new Set([...frames].flatMap((frame) => inReadingOrder(nodesWithin(doc, frame))))];
     },
   ),
@@ -163,10 +165,7 @@ export const selects = [
     (context, doc, selection) => {
       const wiring = effectiveWiring(doc, context.kinds);
       const ends = selectedNodes(doc, selection).flatMap((node) => otherEnds(doc, wiring, node));
-      if (ends.length === 0)
-        throw new Refused(
-          'The selection has no other end: select a beacon, a tap, a standing feed, or a node that one supplies.',
-        );
+      if (ends.length === 0) throw refuse('no-other-end');
       return [
         ...idsOf(doc, selection),
         ...inReadingOrder(
@@ -192,7 +191,7 @@ export const selects = [
         const found = new Set(selectBy(query, doc, context.kinds, graph));
         return inReadingOrder(all(doc, graph).filter((node) => found.has(node.id)));
       } catch (error) {
-        if (error instanceof QueryError) throw new Refused(error.message);
+        if (error instanceof QueryError) throw refuse('query-unreadable', { problem: error.message });
         throw error;
       }
     },

@@ -2,8 +2,10 @@ import { z } from 'zod';
 import { selectedNodes } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import { operation } from '../operation.ts';
 import { membersOfSet, setCalled } from '../structure/sets.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 
 const named = z.string().trim().max(200);
 const chosen = z.string().min(1).max(200).meta({ title: 'Set', choose: 'set' });
@@ -20,7 +22,7 @@ export const makeSet = operation({
   preview: 'at-once',
   run({ newId }, doc, selection, { name }) {
     const taken = Object.values(doc.head.sets ?? {}).some((set) => set.name.toLowerCase() === name.toLowerCase());
-    if (taken) throw new Refused(`There is a set “${name}” already: add to that one, or take another name.`);
+    if (taken) throw refuse('set-exists', { name });
     const tx = new Transaction(doc);
     const id = newId('s');
     tx.setHeadPart('sets', id, { name });

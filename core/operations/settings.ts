@@ -3,8 +3,10 @@ import { type Doc, type Selection, selectedNodes } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import { firstSetting, type GraphNode } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
-import { type Outcome, operation, plural, Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
+import { type Outcome, operation } from '../operation.ts';
+import { plural } from '../words.ts';
+import { find, refuse } from './sentences.ts';
 
 const nodes = { what: 'nodes', least: 1 } as const;
 const name = z.string().trim().min(1, 'Name the setting.').max(100).meta({ title: 'Setting' });
@@ -23,7 +25,7 @@ export function unlocked(selected: readonly GraphNode[]): { readonly free: Graph
   const locked = selected.filter((node) => node.locked);
   return {
     free: selected.filter((node) => !node.locked),
-    findings: locked.map((node) => finding('locked', 'info', [node.id], `“${node.name}” is locked and was skipped.`)),
+    findings: locked.map((node) => find('locked', 'info', [node.id], 'locked', { node: node.name })),
   };
 }
 
@@ -66,7 +68,7 @@ export const addSetting = operation({
   run(_context, doc, selection, options) {
     const add = (tx: Transaction, node: GraphNode): boolean => {
       if (settingNames(node).includes(options.name))
-        throw new Refused(`“${node.name}” has a setting “${options.name}” already.`);
+        throw refuse('setting-exists', { node: node.name, name: options.name });
       turnTo(tx, node, options.name, node.params ?? {});
       return true;
     };
@@ -90,14 +92,7 @@ export const chooseSetting = operation({
       if (settingOf(node) === options.name) return false;
       const values = node.settings?.[options.name];
       if (!values) {
-        lacking.push(
-          finding(
-            'setting-missing',
-            'info',
-            [node.id],
-            `“${node.name}” has no setting “${options.name}”; it was skipped.`,
-          ),
-        );
+        lacking.push(find('setting-missing', 'info', [node.id], 'no-setting', { node: node.name, name: options.name }));
         return false;
       }
       turnTo(tx, node, options.name, values);
@@ -119,7 +114,7 @@ export const renameSetting = operation({
   preview: 'at-once',
   run(_context, doc, selection, options) {
     const renamed = (tx: Transaction, node: GraphNode): boolean => {
-      if (node.settings?.[options.name]) throw new Refused(`“${node.name}” has a setting “${options.name}” already.`);
+      if (node.settings?.[options.name]) throw refuse('setting-exists', { node: node.name, name: options.name });
       tx.set('nodes', node.id, 'setting', options.name);
       return true;
     };
@@ -143,8 +138,7 @@ export const removeSetting = operation({
   preview: 'at-once',
   run(_context, doc, selection, options) {
     const remove = (tx: Transaction, node: GraphNode): boolean => {
-      if (settingOf(node) === options.name)
-        throw new Refused(`“${options.name}” is the present setting of “${node.name}”: choose another one first.`);
+      if (settingOf(node) === options.name) throw refuse('setting-in-use', { name: options.name, node: node.name });
       if (!node.settings?.[options.name]) return false;
       tx.setPart('nodes', node.id, 'settings', options.name, undefined);
       return true;

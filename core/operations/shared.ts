@@ -3,10 +3,12 @@ import { caption, selectedNodes } from '../document/doc.ts';
 import { parseDoc, UnreadableFile } from '../document/file.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
-import { operation, plural, Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
+import { operation } from '../operation.ts';
 import { makeOwn, useShared } from '../structure/shared-kinds.ts';
 import { replaceKind } from '../wiring/replace.ts';
+import { plural } from '../words.ts';
+import { find, refuse } from './sentences.ts';
 import { wiringOf } from './wire.ts';
 
 export const useSharedKind = operation({
@@ -20,7 +22,7 @@ export const useSharedKind = operation({
   preview: 'first',
   run(context, doc, selection, { name }) {
     const kind = context.kinds.newestShared(name);
-    if (!kind) throw new Refused(`There is no shared kind “${name}”.`);
+    if (!kind) throw refuse('no-shared-kind', { name });
     const [host] = selectedNodes(doc, selection);
     const wiring = wiringOf(context, doc);
     const findings = useShared(wiring, host!, kind);
@@ -60,18 +62,17 @@ export const updateShared = operation({
       return to && to.id !== node.kind ? to.id : undefined;
     };
     const meant = (chosen.length > 0 ? chosen : [...doc.nodes.values()]).filter((node) => goal(node) !== undefined);
-    if (meant.length === 0) throw new Refused('Nothing is behind: every shared kind here has that version.');
+    if (meant.length === 0) throw refuse('nothing-to-update');
     const wiring = wiringOf(context, doc);
     const findings: Finding[] = [];
     for (const node of meant) {
       const to = goal(node)!;
       findings.push(
-        finding(
-          'shared-updated',
-          'info',
-          [node.id],
-          `“${caption(node)}” goes from version ${kinds.kind(node.kind)!.shared!.version} to ${kinds.kind(to)!.shared!.version}.`,
-        ),
+        find('shared-updated', 'info', [node.id], 'version-changes', {
+          node: caption(node),
+          kind: kinds.kind(node.kind)!.shared!.version,
+          kind2: kinds.kind(to)!.shared!.version,
+        }),
       );
       findings.push(...replaceKind(wiring, wiring.tx.get('nodes', node.id)!, to));
     }
@@ -101,7 +102,7 @@ export const makeOwnGraph = operation({
       const findings = makeOwn(wiring, node!, parseDoc(body).doc, context.newId);
       return { edit: wiring.tx.edit, report: { summary: `“${caption(node!)}” has a graph of its own now.`, findings } };
     } catch (error) {
-      if (error instanceof UnreadableFile) throw new Refused(`What the version held cannot be read: ${error.message}`);
+      if (error instanceof UnreadableFile) throw refuse('version-unreadable', { error: error.message });
       throw error;
     }
   },

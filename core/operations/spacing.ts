@@ -5,7 +5,8 @@ import { type Doc, indexOf, type Selection, selectedOrAll } from '../document/do
 import type { Point, Rect } from '../document/geometry.ts';
 import { compareIds } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { type Outcome, operation, plural } from '../operation.ts';
+import { type Outcome, operation } from '../operation.ts';
+import { plural } from '../words.ts';
 import { placed, rectsOf } from './places.ts';
 
 const factor = z.number().min(0).max(10).default(1);

@@ -4,15 +4,18 @@ import { caption, type Doc, indexOf, selectedNodes } from '../document/doc.ts';
 import { portPoint } from '../document/geometry.ts';
 import { freeName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
-import { type Context, operation, plural, Refused } from '../operation.ts';
+import { type Context, operation } from '../operation.ts';
 import { endState } from '../remote/ends.ts';
 import { addFeed } from '../remote/feed.ts';
 import { Linker } from '../remote/links.ts';
+import { Refused, type Saying } from '../said.ts';
 import { bestInput, mainOutput } from '../wiring/add.ts';
 import { alongData } from '../wiring/along.ts';
 import { connectProblem, loopProblem, typeProblem } from '../wiring/connect.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { portOf } from '../wiring/types.ts';
+import { plural } from '../words.ts';
+import { refuse } from './sentences.ts';
 import { end, givesWay, wiringOf } from './wire.ts';
 
 const beaconOption = z.string().min(1).max(200).meta({ title: 'Beacon', choose: 'beacon' });
@@ -21,7 +24,7 @@ const px = (title: string) =>
 
 function beaconCalled(doc: Doc, id: string): GraphNode {
   const found = doc.nodes.get(id);
-  if (found?.kind !== builtin.beacon) throw new Refused(`There is no beacon ${id} in this file.`);
+  if (found?.kind !== builtin.beacon) throw refuse('no-beacon', { id });
   return found;
 }
 
@@ -59,9 +62,8 @@ export const tap = operation({
     const nodes = selectedNodes(doc, selection);
     const to = options.to ?? (nodes.length === 1 ? openInput(context, doc, beacon, nodes[0]!) : undefined);
     const target = to && doc.nodes.get(to.node);
-    if (to && !target) throw new Refused(`The node ${to.node} is not in this file.`);
-    if (target && target.graph !== selection.graph)
-      throw new Refused(`“${caption(target)}” is in another graph: a tap stands in the graph of what it feeds.`);
+    if (to && !target) throw refuse('no-node', { node: to.node });
+    if (target && target.graph !== selection.graph) throw refuse('tap-in-other-graph', { target: caption(target) });
     const problem = to && connectProblem(doc, context.kinds, { node: beacon.id, port: 'out' }, to, { across: true });
     if (problem) throw new Refused(problem);
     const wiring = wiringOf(context, doc);
@@ -89,7 +91,7 @@ export const retune = operation({
   run(context, doc, selection, options) {
     const beacon = beaconCalled(doc, options.beacon);
     const taps = selectedNodes(doc, selection).filter((node) => node.kind === builtin.tap);
-    if (taps.length === 0) throw new Refused('Select a tap first.');
+    if (taps.length === 0) throw refuse('select-tap');
     const wiring = wiringOf(context, doc);
     for (const one of taps) {
       const problem = retuneProblem(context, doc, one, beacon);
@@ -109,7 +111,7 @@ export const retune = operation({
   },
 });
 
-function retuneProblem({ kinds }: Context, doc: Doc, one: GraphNode, beacon: GraphNode): string | undefined {
+function retuneProblem({ kinds }: Context, doc: Doc, one: GraphNode, beacon: GraphNode): Saying | undefined {
   for (const wire of indexOf(doc).wiresFrom(one.id)) {
     const problem = typeProblem(doc, kinds, { node: beacon.id, port: 'out' }, wire.to);
     if (problem) return problem;
@@ -151,9 +153,7 @@ export const standingFeed = operation({
     const node = selectedNodes(doc, selection)[0]!;
     const port = options.output ?? mainOutput(context.kinds, node);
     if (port === undefined || !portOf(node, port, 'out'))
-      throw new Refused(
-        `“${caption(node)}” gives nothing${port === undefined ? '' : ` at ${port}`}, so that it cannot supply anything.`,
-      );
+      throw refuse('supplies-nothing', { node: caption(node), port });
     const wiring = wiringOf(context, doc);
     const { feed, taken } = addFeed(context, wiring, { node: node.id, port }, options);
     const after = wiring.tx.doc;

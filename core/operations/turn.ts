@@ -7,7 +7,8 @@ import { flowOf, type Rect, rectOf } from '../document/geometry.ts';
 import { compareIds } from '../document/ids.ts';
 import { flowSchema, wireStyles } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { operation, plural } from '../operation.ts';
+import { operation } from '../operation.ts';
+import { plural } from '../words.ts';
 import { placed, rectsOf } from './places.ts';
 
 export const mirrors = (['x', 'y'] as const).map((axis) =>

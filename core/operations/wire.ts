@@ -2,14 +2,17 @@ import { z } from 'zod';
 import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
-import { type Context, type Outcome, operation, plural, Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
+import { type Context, type Outcome, operation } from '../operation.ts';
+import { Refused } from '../said.ts';
 import { openedInput } from '../structure/remove.ts';
 import { Carrier } from '../wiring/across.ts';
 import { closesLoop } from '../wiring/along.ts';
 import { connectProblem, fittingPairs, loopProblem } from '../wiring/connect.ts';
 import { portOf } from '../wiring/types.ts';
 import { Wiring } from '../wiring/wiring.ts';
+import { plural } from '../words.ts';
+import { find, refuse } from './sentences.ts';
 
 const id = z.string().min(1).max(200);
 /** A port, or a node where the first port that fits will do. */
@@ -36,36 +39,25 @@ function pairOf(
 ): { from: PortRef; to: PortRef } {
   if (from.port !== undefined && to.port !== undefined)
     return { from: { node: from.node, port: from.port }, to: { node: to.node, port: to.port } };
-  for (const { node } of [from, to])
-    if (!doc.nodes.has(node)) throw new Refused(`The node ${node} is not in this file.`);
+  for (const { node } of [from, to]) if (!doc.nodes.has(node)) throw refuse('no-node', { node });
   const pairs = fittingPairs(doc, context.kinds, from.node, to.node, taken);
   const pair = pairs.find(
     (one) => (from.port ?? one.from.port) === one.from.port && (to.port ?? one.to.port) === one.to.port,
   );
   if (pair) return pair;
   const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
-  throw new Refused(
-    `No ${taken ? '' : 'open '}input of “${caption(target)}” takes what “${caption(source)}” gives${from.port === undefined ? '' : ` at “${from.port}”`}.`,
-  );
+  throw refuse('no-input-takes-it', { taken, target: caption(target), source: caption(source), port: from.port });
 }
 
 /** What says that a wire gave way: by the source that it came from, and where several may, the input. */
 const gaveWay = (doc: Doc, { from, to }: Wire, where = ''): Finding =>
-  finding(
-    'wire-replaced',
-    'info',
-    [to.node],
-    `The wire from “${caption(doc.nodes.get(from.node)!)}”${where} gave way.`,
-  );
+  find('wire-replaced', 'info', [to.node], 'wire-gave-way', { node: caption(doc.nodes.get(from.node)!), where });
 
 /** What gives way where an input is wired. Throws Refused where nothing may. */
 export function givesWay(wiring: Wiring, to: PortRef, replace: boolean): Finding[] {
   const doc = wiring.tx.before;
   const old = wiring.into(to);
-  if (old && !replace)
-    throw new Refused(
-      `The input ${to.port} of “${caption(doc.nodes.get(to.node)!)}” has a wire already; an input takes one.`,
-    );
+  if (old && !replace) throw refuse('input-taken', { port: to.port, node: caption(doc.nodes.get(to.node)!) });
   return old ? [gaveWay(doc, old)] : [];
 }
 
@@ -85,8 +77,7 @@ export function wirePorts(
     wiring.connect(from, to, { off: options.off === true });
     return found;
   }
-  if (!new Carrier(wiring, context.newId).carry(from, to, options.off === true))
-    throw new Refused('Nothing stands behind that output, so that there is nothing to carry.');
+  if (!new Carrier(wiring, context.newId).carry(from, to, options.off === true)) throw refuse('nothing-to-carry');
   if (context.kinds.catalogue.loops === 'forbidden') refuseLoops(doc, wiring);
   return found;
 }
@@ -147,7 +138,7 @@ export const carryEnd = operation({
   preview: 'at-once',
   run(context, doc, _selection, options) {
     const wire = doc.wires.get(options.wire);
-    if (!wire) throw new Refused(`The wire ${options.wire} is not in this file.`);
+    if (!wire) throw refuse('no-wire', { wire: options.wire });
     const ends: [LooseEnd, LooseEnd] = options.end === 'to' ? [wire.from, options.to] : [options.to, wire.to];
     const { from, to } = pairOf(context, doc, ...ends, options.replace || options.end === 'from');
     const wiring = wiringOf(context, doc);
@@ -218,7 +209,7 @@ export const connectSelected = operation({
         break;
       }
     }
-    if (made === 0) throw new Refused(`No ${options.replace ? '' : 'open '}pair of ports of the selected nodes fits.`);
+    if (made === 0) throw refuse('no-pair-fits', { replace: options.replace });
     return {
       edit: wiring.tx.edit,
       report: { summary: made === 1 ? `Wired ${last}.` : `Made ${plural(made, 'wire')}.`, findings },
@@ -277,7 +268,7 @@ export function wiresOfSelection(doc: Doc, selection: Selection): Wire[] {
 
 function needWires(doc: Doc, selection: Selection): Wire[] {
   const wires = wiresOfSelection(doc, selection);
-  if (wires.length === 0) throw new Refused('There is no wire here: select wires, or nodes that have some.');
+  if (wires.length === 0) throw refuse('select-wires');
   return wires;
 }
 
@@ -347,7 +338,7 @@ export const components = operation({
         )
         .map((port) => ({ node, port })),
     );
-    if (wholes.length === 0) throw new Refused('The selected nodes have no compound port.');
+    if (wholes.length === 0) throw refuse('no-compound-port');
     const isShut = wholes.some(({ node, port }) =>
       context.kinds.parts(port).some((part) => !portOf(node, part.id, part.direction)),
     );

@@ -5,11 +5,12 @@ import { typesIn } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Context, Refused } from '../operation.ts';
+import type { Context } from '../operation.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { carriedType } from '../wiring/types.ts';
 import type { Wiring } from '../wiring/wiring.ts';
 import { FreePlaces } from './places.ts';
+import { refuse } from './sentences.ts';
 
 export interface FeedOptions {
   readonly scope: 'graph' | 'frame';
@@ -32,24 +33,20 @@ export function addFeed(
   const given = carriedType(doc, kinds, from);
   const types = typesIn(options.types);
   if (types.length === 0) {
-    if (given === 'any')
-      throw new Refused(
-        `It cannot be told of which type “${caption(source)}” gives: say the types that the feed is for.`,
-      );
+    if (given === 'any') throw refuse('type-unknown', { source: caption(source) });
     types.push(given);
   }
   for (const type of types) {
-    if (!kinds.hasType(type))
-      throw new Refused(
-        `The catalogue has no type “${type}”. It has: ${kinds.catalogue.types.map((one) => one.id).join(', ')}.`,
-      );
+    if (!kinds.hasType(type)) throw refuse('no-type', { type, id: kinds.catalogue.types.map((one) => one.id) });
     if (!kinds.accepts(type, given))
-      throw new Refused(
-        `Inputs of type ${kinds.type(type).title} do not take ${kinds.type(given).title}, which “${caption(source)}” gives.`,
-      );
+      throw refuse('type-does-not-fit', {
+        type: kinds.type(type).title,
+        type2: kinds.type(given).title,
+        source: caption(source),
+      });
   }
   if (options.scope === 'frame' && source.frame === undefined)
-    throw new Refused(`“${caption(source)}” is in no frame: choose the graph, or put it into a frame first.`);
+    throw refuse('source-in-no-frame', { source: caption(source) });
   const bare: GraphNode = {
     id: context.newId('n'),
     graph: source.graph,

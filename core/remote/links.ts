@@ -4,11 +4,11 @@ import { portPoint, rectOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import { freeName, legalName, namesIn, type Taken } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
-import { Refused } from '../operation.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import type { Wiring } from '../wiring/wiring.ts';
 import { proposeName } from './names.ts';
 import { FreePlaces } from './places.ts';
+import { refuse } from './sentences.ts';
 
 /** Wires of one output that become taps. `name`: of the beacon, where one is made; proposed where absent. */
 export interface LinkRequest {
@@ -108,10 +108,7 @@ export class Linker {
     if (source.kind === builtin.beacon) return { beacon: source, made: false };
     if (source.kind === builtin.tap) {
       const heard = beaconOf(this.doc, source);
-      if (!heard)
-        throw new Refused(
-          `Tap “${source.name}” has lost its beacon “${source.beacon?.name ?? ''}”: give it another one first.`,
-        );
+      if (!heard) throw refuse('tap-without-beacon', { source: source.name, beacon: source.beacon?.name });
       return { beacon: heard, made: false };
     }
     const there = indexOf(this.doc)

@@ -2,9 +2,9 @@ import { caption } from '../document/doc.ts';
 import type { Rect } from '../document/geometry.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { dependencyGraph, reachable } from '../inspect/graph/dependency-graph.ts';
-import { plural } from '../operation.ts';
 import { equalNodes } from '../structure/merge.ts';
-import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
+import { type Found, fix, type Look, type Rule } from './rule.ts';
+import { say } from './sentences.ts';
 
 export const overlap: Rule = {
   id: 'overlap',
@@ -23,7 +23,7 @@ export const overlap: Rule = {
         yield {
           graph,
           id: ids[0]!,
-          message: `${listed(nodes.map(caption))} lie on one another.`,
+          ...say('overlap', { nodes: nodes.map(caption) }),
           ...fix('unstack', ids),
         };
       }
@@ -68,7 +68,7 @@ export const stackedDuplicate: Rule = {
         yield {
           graph,
           id: node.id,
-          message: `${listed(stack.map(caption))} lie on one another and compute the same.`,
+          ...say('stacked-duplicate', { nodes: stack.map(caption) }),
           ...fix(
             'merge',
             stack.map((one) => one.id),
@@ -111,7 +111,7 @@ export const equalParts: Rule = {
       yield {
         graph: first.graph,
         id: first.id,
-        message: `${listed(group.map(caption))} compute the same, with ${plural(least, 'node')} each that feed them.`,
+        ...say('equal-parts', { nodes: group.map(caption), least }),
         ...fix('merge', ids),
       };
     }
@@ -142,7 +142,7 @@ export const throughNode: Rule = {
         const wire = wires[line]!;
         const under = numbers.map((i) => boxes.nodes[i]!);
         const [from, to] = [view.nodes.get(wire.from.node)!, view.nodes.get(wire.to.node)!];
-        const message = `The wire from “${caption(from)}” to “${caption(to)}” runs through ${listed(under.map(caption))}.`;
+        const said = say('wire-through-node', { from: caption(from), to: caption(to), nodes: under.map(caption) });
         // room around what is run through opens a way, at fewer new crossings than arranging all three
         const mend =
           style === 'right-angled'
@@ -152,7 +152,7 @@ export const throughNode: Rule = {
                 { gap: 40 },
               )
             : fix('wire-style', [], { style: 'right-angled' });
-        yield { graph, id: under[0]!.id, message, ...mend };
+        yield { graph, id: under[0]!.id, ...said, ...mend };
       }
     }
   },

@@ -4,8 +4,8 @@ import { leastContrast, palette, seenOn } from '../color/scheme.ts';
 import { caption, indexOf } from '../document/doc.ts';
 import { frameRects, framesAround, overlaps, type Rect, titleOf } from '../document/geometry.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
-import { plural } from '../operation.ts';
-import { type Found, fix, type Look, listed, most, type Rule, rule } from './rule.ts';
+import { type Found, fix, type Look, most, type Rule, rule } from './rule.ts';
+import { say } from './sentences.ts';
 
 export const untitledFrame: Rule = {
   id: 'untitled-frame',
@@ -17,7 +17,7 @@ export const untitledFrame: Rule = {
   instead: 'Give it a title, or take it away.',
   *check({ doc }: Look): Iterable<Found> {
     for (const frame of doc.frames.values())
-      if (frame.title.trim() === '') yield { graph: frame.graph, id: frame.id, message: 'A frame has no title.' };
+      if (frame.title.trim() === '') yield { graph: frame.graph, id: frame.id, ...say('untitled-frame') };
   },
 };
 
@@ -51,7 +51,7 @@ export const strangerInFrame: Rule = {
         yield {
           graph,
           id: node.id,
-          message: `“${caption(node)}” lies in the frame “${titleOf(doc.frames.get(host[0]))}” and is no member of it.`,
+          ...say('stranger-in-frame', { node: caption(node), frame: titleOf(doc.frames.get(host[0])) }),
           ...fix('to-frame', [node.id], { frame: host[0] }),
         };
       }
@@ -81,8 +81,11 @@ export const frameOverlap: Rule = {
           );
         });
         if (others.length === 0) continue;
-        const message = `The frame “${titleOf(frame)}” lies on ${listed(others.map(([id]) => titleOf(view.frames.get(id))))}.`;
-        yield { graph, id: one, message, ...fix('frame-spacing', []) };
+        const said = say('frame-overlap', {
+          frame: titleOf(frame),
+          frames: others.map(([id]) => titleOf(view.frames.get(id))),
+        });
+        yield { graph, id: one, ...said, ...fix('frame-spacing', []) };
       }
     }
   },
@@ -112,7 +115,7 @@ export const frameless = rule({
       yield {
         graph,
         id: loose[0]!.id,
-        message: `${loose.length} of ${nodes.length} nodes stand in no frame: ${Math.round(share)} %, more than ${limit} %.`,
+        ...say('frameless', { loose: loose.length, nodes: nodes.length, share: Math.round(share), limit }),
         ...fix('propose-frames', []),
       };
     }
@@ -135,7 +138,7 @@ export const crowdedFrame = rule({
         yield {
           graph: frame.graph,
           id: frame.id,
-          message: `The frame “${titleOf(frame)}” holds ${count} nodes, more than ${limit}.`,
+          ...say('crowded-frame', { frame: titleOf(frame), count, limit }),
         };
     }
   },
@@ -158,7 +161,7 @@ export const silentFrame = rule({
         yield {
           graph: frame.graph,
           id: frame.id,
-          message: `The frame “${titleOf(frame)}” holds ${plural(count, 'node')} and has no note.`,
+          ...say('silent-frame', { frame: titleOf(frame), count }),
         };
     }
   },
@@ -190,7 +193,7 @@ export const offPalette = rule({
         yield {
           graph: item.graph,
           id: item.id,
-          message: `${called(item)} has the colour ${item.color}, which is none of the house’s ${colors.length}.`,
+          ...say('off-palette', { item: called(item), color: item.color, colors: colors.length }),
           ...fix('color', [item.id]),
         };
       }
@@ -216,7 +219,11 @@ export const paleColor = rule({
       yield {
         graph: item.graph,
         id: item.id,
-        message: `${called(item)} has the colour ${item.color}, which hardly stands out ${pale.map((one) => (one === 'paper' ? 'on paper' : 'at night')).join(' and ')}.`,
+        ...say('pale-colour', {
+          item: called(item),
+          color: item.color,
+          what: pale.map((one) => (one === 'paper' ? 'on paper' : 'at night')).join(' and '),
+        }),
         ...fix('color', [item.id]),
       };
     }

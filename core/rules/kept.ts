@@ -3,7 +3,9 @@ import { titleOf } from '../document/geometry.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
+import { listed } from '../words.ts';
+import { type Found, fix, type Look, type Rule } from './rule.ts';
+import { say } from './sentences.ts';
 
 export const defaultName: Rule = {
   id: 'default-name',
@@ -20,11 +22,11 @@ export const defaultName: Rule = {
       const counts = look.kinds.kind(node.kind)?.nameMatters
         ? ' Its name counts: another changes what is computed.'
         : '';
-      const message = `“${node.name}” says no more than its kind, ${look.kinds.title(node.kind)}.${counts}`;
+      const said = say('default-name', { node: node.name, kind: look.kinds.title(node.kind), counts });
       yield {
         graph: node.graph,
         id: node.id,
-        message,
+        ...said,
         ...fix('captions', [node.id], { target: 'name', pattern, mend: true }),
       };
     }
@@ -59,7 +61,7 @@ export const emptyFrame: Rule = {
         yield {
           graph: frame.graph,
           id: frame.id,
-          message: `The frame “${titleOf(frame)}” holds nothing.`,
+          ...say('empty-frame', { frame: titleOf(frame) }),
           ...fix('delete', [frame.id]),
         };
   },
@@ -85,11 +87,11 @@ export const missingAsset: Rule = {
           : more.length === 0
             ? ` A file of that name lies at “${only}”.`
             : ` Files of that name lie at ${listed(known.elsewhere)}.`;
-      const message = `“${caption(node)}” reads “${path}”, which is not in the asset store.${where}`;
+      const said = say('missing-asset', { node: caption(node), path, where });
       yield {
         graph: node.graph,
         id: node.id,
-        message,
+        ...said,
         ...(only !== undefined && more.length === 0 && fix('set-parameter', [node.id], { parameter, value: only })),
       };
     }

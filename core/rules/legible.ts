@@ -4,8 +4,8 @@ import { caption, indexOf } from '../document/doc.ts';
 import { flowOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import { runsBackward, windowsOf } from '../inspect/lines.ts';
-import { plural } from '../operation.ts';
-import { type Found, fix, type Look, listed, most, type Rule, rule } from './rule.ts';
+import { type Found, fix, type Look, most, type Rule, rule } from './rule.ts';
+import { say } from './sentences.ts';
 
 /** The one that comes up most often, the first by id among equals. */
 function commonest(ids: readonly Id[]): Id {
@@ -29,8 +29,8 @@ export const backwardWires = rule({
       const back = wires.filter((_, i) => runsBackward(lines[i]!.route, flow));
       const share = (100 * back.length) / Math.max(1, wires.length);
       if (back.length < 2 || share <= limit) continue;
-      const message = `${back.length} of ${wires.length} wires run against the flow: ${Math.round(share)} %, more than ${limit} %.`;
-      yield { graph, id: commonest(back.map((wire) => wire.to.node)), message, ...fix('arrange', []) };
+      const said = say('backward-wires', { back: back.length, wires: wires.length, share: Math.round(share), limit });
+      yield { graph, id: commonest(back.map((wire) => wire.to.node)), ...said, ...fix('arrange', []) };
     }
   },
 });
@@ -56,8 +56,8 @@ export const longWires = rule({
       });
       for (const [id, { ids, windows }] of byNode) {
         const from = look.doc.nodes.get(id)!;
-        const message = `${ids.length === 1 ? 'A wire' : `${ids.length} wires`} from “${caption(from)}” ${ids.length === 1 ? 'reaches' : 'reach'} ${windows} windows far, more than ${limit}.`;
-        yield { graph, id, message, ...(from.kind !== builtin.tap && fix('to-links', ids)) };
+        const said = say('long-wires', { wires: ids.length, from: caption(from), windows, limit });
+        yield { graph, id, ...said, ...(from.kind !== builtin.tap && fix('to-links', ids)) };
       }
     }
   },
@@ -77,11 +77,11 @@ export const manyCrossings = rule({
       const count = faults.count('crossing');
       const each = count / Math.max(1, wires.length);
       if (each <= limit) continue;
-      const message = `${count} crossings of ${plural(wires.length, 'wire')}: ${each.toFixed(2)} for each, more than ${limit}.`;
+      const said = say('many-crossings', { count, wires: wires.length, each, limit });
       yield {
         graph,
         id: commonest(wires.flatMap((wire) => [wire.from.node, wire.to.node])),
-        message,
+        ...said,
         ...fix('arrange', []),
       };
     }
@@ -103,7 +103,7 @@ export const switchedOff: Rule = {
       yield {
         graph: to.graph,
         id: to.id,
-        message: `The wire from “${caption(from)}” to “${caption(to)}” is switched off.`,
+        ...say('switched-off', { from: caption(from), to: caption(to) }),
         ...fix('cut-wires', [wire.id]),
       };
     }
@@ -136,7 +136,7 @@ export const rerouteChain = rule({
         yield {
           graph: point.graph,
           id: point.id,
-          message: `${chain.length} reroute points follow one another, more than ${limit}.`,
+          ...say('reroute-chain', { chain: chain.length, limit }),
           ...fix('delete', chain),
         };
     }
@@ -156,7 +156,7 @@ export const largeGraph = rule({
     for (const graph of doc.graphs.keys()) {
       const nodes = indexOf(doc).nodesIn(graph);
       if (nodes.length > limit)
-        yield { graph, id: nodes[0]!.id, message: `This graph has ${nodes.length} nodes, more than ${limit}.` };
+        yield { graph, id: nodes[0]!.id, ...say('large-graph', { nodes: nodes.length, limit }) };
     }
   },
 });
@@ -185,7 +185,7 @@ export const deepNesting = rule({
         yield {
           graph: own.graph,
           id: own.id,
-          message: `“${caption(own)}” lies ${depth} graphs deep, more than ${limit}.`,
+          ...say('deep-nesting', { node: caption(own), depth, limit }),
         };
     }
   },
@@ -209,7 +209,7 @@ export const lowReadability = rule({
       yield {
         graph,
         id: nodes[0]!.id,
-        message: `Readability is ${score.toFixed(0)}, less than ${least}; most is lost by ${listed(worst.map((part) => part.type))}.`,
+        ...say('low-readability', { score, least, faults: worst.map((part) => part.type) }),
         ...fix('arrange', []),
       };
     }

@@ -5,9 +5,9 @@ import { geometryOf } from '../document/geometry.ts';
 import { isPlainValue } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { windowsOf } from '../inspect/lines.ts';
-import { plural } from '../operation.ts';
 import { tapsOf } from '../wiring/carriers.ts';
-import { type Found, fix, type Look, listed, type Rule, rule } from './rule.ts';
+import { type Found, fix, type Look, type Rule, rule } from './rule.ts';
+import { say } from './sentences.ts';
 
 /** Ways to write names, each as a test that takes time in proportion to the name. */
 const styles: Readonly<Record<string, RegExp>> = {
@@ -41,12 +41,12 @@ export const nameStyle = rule({
     for (const node of doc.nodes.values()) {
       if (kinds.isFixture(node.kind)) continue;
       if (!styles[style]!.test(node.name))
-        yield { graph: node.graph, id: node.id, message: `The name “${node.name}” is not written as ${style}.` };
+        yield { graph: node.graph, id: node.id, ...say('name-style', { node: node.name, style }) };
       else if (prefixes.length > 0 && !prefixes.some((prefix) => node.name.startsWith(prefix)))
         yield {
           graph: node.graph,
           id: node.id,
-          message: `The name “${node.name}” begins with none of ${listed(prefixes)}.`,
+          ...say('name-prefix', { node: node.name, prefixes }),
         };
     }
   },
@@ -69,7 +69,7 @@ export const cutCaption: Rule = {
         yield {
           graph: node.graph,
           id: node.id,
-          message: `“${title}” is cut off: the whole is “${whole.slice(0, 120)}”.`,
+          ...say('cut-caption', { title, whole }),
         };
     }
   },
@@ -94,7 +94,7 @@ export const doubledLabel: Rule = {
           yield {
             graph,
             id: nodes[0]!.id,
-            message: `${plural(nodes.length, 'node')} are labelled “${label.slice(0, 120)}”: ${listed(nodes.map((node) => node.name))}.`,
+            ...say('doubled-label', { nodes: nodes.length, label, name: nodes.map((node) => node.name) }),
           };
     }
   },
@@ -116,7 +116,7 @@ export const nearLink: Rule = {
       yield {
         graph: tap.graph,
         id: tap.id,
-        message: `The beacon “${beacon.name}” has one tap, which lies in the same window.`,
+        ...say('near-link', { beacon: beacon.name }),
         ...fix('to-wires', [tap.id]),
       };
     }
@@ -144,7 +144,7 @@ export const likeBeacons: Rule = {
         yield {
           graph: beacons[0]!.graph,
           id: beacons[0]!.id,
-          message: `The beacons ${listed(names)} differ in capitals and underscores alone.`,
+          ...say('like-beacons', { names }),
         };
     }
   },
@@ -165,7 +165,7 @@ export const absolutePath: Rule = {
           yield {
             graph: node.graph,
             id: node.id,
-            message: `“${caption(node)}” has in ${parameter} a path of one machine: “${path.slice(0, 200)}”.`,
+            ...say('absolute-path', { node: caption(node), parameter, path }),
           };
   },
 };
@@ -186,7 +186,7 @@ export const unknownKind: Rule = {
         yield {
           graph: node.graph,
           id: node.id,
-          message: `“${caption(node)}” is of the kind “${node.kind}”, which the catalogue does not know.`,
+          ...say('unknown-kind', { node: caption(node), kind: node.kind }),
         };
   },
 };
@@ -207,7 +207,7 @@ export const badValue: Rule = {
           yield {
             graph: node.graph,
             id: node.id,
-            message: `“${caption(node)}”: ${problem}`,
+            ...say('bad-value', { node: caption(node), problem: problem.message }),
             ...fix('set-parameter', [node.id], { parameter }),
           };
       }
@@ -230,7 +230,7 @@ export const oldShared: Rule = {
         yield {
           graph: node.graph,
           id: node.id,
-          message: `“${caption(node)}” is version ${shared.version} of the shared kind “${shared.name}”; there is ${newest}.`,
+          ...say('old-shared', { node: caption(node), version: shared.version, shared: shared.name, newest }),
           ...fix('update-shared', [node.id]),
         };
     }

@@ -6,6 +6,7 @@ import type { Kinds } from '../document/kinds.ts';
 import type { Finding, Severity } from '../finding.ts';
 import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
 import { type Judged, judge } from '../inspect/faults.ts';
+import type { Params } from '../said.ts';
 import { foldedView } from '../structure/fold.ts';
 import type { Facts } from './facts.ts';
 
@@ -65,6 +66,8 @@ export interface Found {
   readonly graph: Id;
   readonly id: Id;
   readonly message: string;
+  readonly code: string;
+  readonly params: Params;
   readonly fix?: Finding['fix'];
   /** Where it differs from the rule’s. */
   readonly severity?: Severity;
@@ -119,22 +122,13 @@ export function findingsOf(
   const found = (concerns ? all.filter(concerns) : all).sort(
     (a, b) => compareIds(a.id, b.id) || (a.message < b.message ? -1 : 1),
   );
-  return found.map(({ graph, id, message, fix: mend, severity }) => ({
+  return found.map(({ graph, id, message, code, params, fix: mend, severity }) => ({
     rule: rule.id,
     severity: set ?? severity ?? rule.severity,
     place: placeOf(look.doc, graph, id),
     message,
+    code,
+    params,
     ...(mend && { fix: mend }),
   }));
-}
-
-/** Names in a row, the first few of them. */
-export function listed(names: readonly string[], most = 3): string {
-  const shown = names.slice(0, most).map((name) => `“${name}”`);
-  const rest = names.length - shown.length;
-  return rest > 0
-    ? `${shown.join(', ')} and ${rest} more`
-    : shown.length < 2
-      ? shown.join('')
-      : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;
 }

@@ -6,10 +6,12 @@ import type { GraphNode } from '../document/schema.ts';
 import { cyclesOf } from '../inspect/graph/components.ts';
 import { type DependencyGraph, dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { lostReferences } from '../inspect/graph/references.ts';
+import type { Saying } from '../said.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { neededNodes } from '../wiring/needed.ts';
-import { type Found, fix, type Look, listed, type Rule } from './rule.ts';
+import { type Found, fix, type Look, type Rule } from './rule.ts';
+import { say } from './sentences.ts';
 
 export const lostEnd: Rule = {
   id: 'lost-end',
@@ -22,10 +24,7 @@ export const lostEnd: Rule = {
   *check({ doc }: Look): Iterable<Found> {
     const index = indexOf(doc);
     for (const tap of index.nodesOfKind(builtin.tap))
-      if (!beaconOf(doc, tap))
-        yield at(tap, `The tap “${tap.name}” listens for the beacon “${tap.beacon?.name ?? ''}”, which is not there.`, [
-          tap.id,
-        ]);
+      if (!beaconOf(doc, tap)) yield at(tap, say('lost-tap', { tap: tap.name, beacon: tap.beacon?.name }), [tap.id]);
     for (const beacon of index.nodesOfKind(builtin.beacon)) {
       if (index.wireInto(beacon.id, 'in')) continue;
       const taps = tapsOf(doc, beacon.id);
@@ -34,25 +33,24 @@ export const lostEnd: Rule = {
           ? 'and nothing listens for it'
           : `and ${taps.length === 1 ? 'its tap gives' : `its ${taps.length} taps give`} nothing`;
       // taps of other graphs cannot be selected with it: they are findings of their own once it is gone
-      yield at(beacon, `The beacon “${beacon.name}” takes nothing, ${heard}.`, [
+      yield at(beacon, say('lost-beacon', { beacon: beacon.name, heard }), [
         beacon.id,
         ...taps.filter((tap) => tap.graph === beacon.graph).map((tap) => tap.id),
       ]);
     }
     for (const feed of index.nodesOfKind(builtin.feed))
-      if (!index.wireInto(feed.id, 'in'))
-        yield at(feed, `The standing feed “${caption(feed)}” takes nothing, so that it feeds nothing.`, [feed.id]);
+      if (!index.wireInto(feed.id, 'in')) yield at(feed, say('idle-feed', { feed: caption(feed) }), [feed.id]);
     for (const node of doc.nodes.values())
       for (const { parameter } of lostReferences(doc, node))
         yield {
-          ...at(node, `The expression in “${parameter}” of “${caption(node)}” refers to a node that is gone.`, []),
+          ...at(node, say('lost-expression', { parameter, node: caption(node) }), []),
           ...fix('set-parameter', [node.id], { parameter }),
         };
   },
 };
 
-function at(node: GraphNode, message: string, gone: readonly Id[]): Found {
-  return { graph: node.graph, id: node.id, message, ...(gone.length > 0 && fix('delete', gone)) };
+function at(node: GraphNode, why: Saying, gone: readonly Id[]): Found {
+  return { graph: node.graph, id: node.id, ...why, ...(gone.length > 0 && fix('delete', gone)) };
 }
 
 /** What no end needs, where the file has one. */
@@ -88,7 +86,7 @@ export const unused: Rule = {
         yield {
           graph: node.graph,
           id: node.id,
-          message: `Nothing takes from “${caption(node)}” (${look.kinds.title(node.kind)}).`,
+          ...say('unused', { node: caption(node), kind: look.kinds.title(node.kind) }),
           ...fix('delete-with-wires', [node.id]),
         };
   },
@@ -108,7 +106,7 @@ export const unreachable: Rule = {
         yield {
           graph: node.graph,
           id: node.id,
-          message: `“${caption(node)}” (${look.kinds.title(node.kind)}) reaches no end of the file.`,
+          ...say('unreachable', { node: caption(node), kind: look.kinds.title(node.kind) }),
           ...fix('clear-out', []),
         };
   },
@@ -131,13 +129,13 @@ export const longBypassed: Rule = {
       const since = facts.bypassedSince?.[node.id];
       const days =
         since && (since.days < 1 ? 'today' : since.days < 2 ? 'for a day' : `for ${Math.floor(since.days)} days`);
-      const message = since
-        ? `“${caption(node)}” is bypassed since revision ${since.revision}, ${days}.`
-        : `“${caption(node)}” is bypassed; since when, a file alone does not say.`;
+      const said = since
+        ? say('bypassed-since', { node: caption(node), revision: since.revision, days: days ?? '' })
+        : say('bypassed-for-unknown', { node: caption(node) });
       yield {
         graph: node.graph,
         id: node.id,
-        message,
+        ...said,
         ...(since && since.days >= daysBypassed && { severity: 'warning' as const }),
         ...fix('delete', [node.id]),
       };
@@ -159,11 +157,8 @@ export const cycle: Rule = {
     for (const component of cyclesOf(graph.before)) {
       const nodes = component.map((i) => graph.nodes[i]!).sort((a, b) => a.x - b.x || (a.id < b.id ? -1 : 1));
       const [first] = nodes as [GraphNode];
-      const message =
-        nodes.length === 1
-          ? `“${caption(first)}” reads itself.`
-          : `${listed(nodes.map(caption))} read one another in a cycle.`;
-      yield { graph: first.graph, id: first.id, message, ...loops, ...openingFix(doc, graph, component) };
+      const said = say('cycle', { nodes: nodes.length, first: caption(first), caption: nodes.map(caption) });
+      yield { graph: first.graph, id: first.id, ...said, ...loops, ...openingFix(doc, graph, component) };
     }
     for (const item of effectiveWiring(doc, kinds).findings)
       if (item.rule === 'carrier-loop') {
@@ -173,6 +168,8 @@ export const cycle: Rule = {
           graph: node.graph,
           id: node.id,
           message: item.message,
+          code: item.code,
+          params: item.params,
           ...(wires[0] && fix('cut-wires', [wires[0].id])),
         };
       }

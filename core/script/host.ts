@@ -7,19 +7,21 @@ import { tableShapes } from '../document/schema.ts';
 import { diff } from '../edit/diff.ts';
 import type { Edit, Step } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding, limitFindings } from '../finding.ts';
+import { type Finding, limitFindings } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
-import { type Context, Refused } from '../operation.ts';
+import type { Context } from '../operation.ts';
 import { operate } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
+import { Refused } from '../said.ts';
 import { withFollowers } from '../structure/followers.ts';
-import { misfit, passedOver } from '../structure/parameters.ts';
+import { misfit, skipped, whyPassedOver } from '../structure/parameters.ts';
 import { renameNode } from '../structure/rename.ts';
 import type { Answer, Start } from './bridge.ts';
 import { optionValues, readDeclared, type ScriptOptions, type ScriptValues } from './options.ts';
 import { type Request, requestSchema } from './requests.ts';
 import { Rows } from './rows.ts';
+import { find, refuse } from './sentences.ts';
 
 /** One line of the console. */
 export interface LogLine {
@@ -117,9 +119,7 @@ export class ScriptHost {
     const request = requestSchema.safeParse(text.startsWith('{') ? JSON.parse(text) : undefined);
     if (request.success) return request.data;
     const issue = request.error.issues[0];
-    throw new Refused(
-      `What was asked does not fit: ${issue?.path.join('.') || 'the request'}: ${issue?.message ?? 'not as expected'}.`,
-    );
+    throw refuse('request-does-not-fit', { what: issue?.path.join('.'), issue: issue?.message });
   }
 
   private take(request: Request): Answer {
@@ -162,12 +162,10 @@ export class ScriptHost {
         return {};
       case 'skip':
         this.skipped(
-          finding(
-            'script-skip',
-            'info',
-            [this.node(request.node).id],
-            `“${this.node(request.node).name}” was skipped: ${request.reason.slice(0, 500)}`,
-          ),
+          find('script-skip', 'info', [this.node(request.node).id], 'skipped', {
+            name: this.node(request.node).name,
+            reason: request.reason,
+          }),
         );
         return {};
       case 'output':
@@ -177,7 +175,7 @@ export class ScriptHost {
 
   private node(id: Id): NonNullable<ReturnType<Doc['nodes']['get']>> {
     const node = this.tx.get('nodes', id);
-    if (!node) throw new Refused(`The node ${id} is not in this file.`);
+    if (!node) throw refuse('no-node', { id });
     return node;
   }
 
@@ -187,11 +185,10 @@ export class ScriptHost {
 
   private set({ node: id, parameter, value, must, replace }: Request & { do: 'set' }): Answer {
     const node = this.node(id);
-    const reason = passedOver(this.context.kinds, node, parameter, replace === true);
-    if (reason && must)
-      throw new Refused(reason.message.replace(' and was skipped', '').replace('; it was skipped', ''));
+    const reason = whyPassedOver(this.context.kinds, node, parameter, replace === true);
+    if (reason && must) throw new Refused(reason);
     if (reason) {
-      this.skipped(reason);
+      this.skipped(skipped(node, reason));
       return { result: false };
     }
     const problem = misfit(this.context.kinds, node, parameter, value);
@@ -203,7 +200,7 @@ export class ScriptHost {
   private move({ node: id, x, y }: Request & { do: 'move' }): Answer {
     const node = this.node(id);
     if (x === null || y === null || Math.abs(x) > 1e6 || Math.abs(y) > 1e6)
-      throw new Refused(`“${node.name}” cannot be moved to ${x}, ${y}: places are numbers of pixels, up to a million.`);
+      throw refuse('bad-place', { node: node.name, x, y });
     this.tx.move(node.id, x, y);
     const now = this.node(id);
     return { result: { x: now.x, y: now.y } };
@@ -211,13 +208,12 @@ export class ScriptHost {
 
   private field({ table, id, field, value }: Request & { do: 'field' }): Answer {
     const record = this.tx.get(table, id);
-    if (!record) throw new Refused(`The ${table.slice(0, -1)} ${id} is not in this file.`);
+    if (!record) throw refuse('no-record', { table, id });
     const what = `“${'name' in record ? record.name : 'title' in record ? record.title : 'the note'}”`;
     if (table === 'nodes' && field === 'name') return this.rename(id, String(value));
     if (field === 'bypassed' || field === 'pinned') this.tx.set('nodes', id, field, value === true ? true : undefined);
     else if (field === 'color') {
-      if (value !== '' && !parseColor(String(value)))
-        throw new Refused(`${what}: “${String(value)}” is no colour; write it as #2f6f8f.`);
+      if (value !== '' && !parseColor(String(value))) throw refuse('no-colour', { what, value: String(value) });
       this.tx.set(table, id, 'color', value === '' ? undefined : String(value).toLowerCase());
     } else if (writable[table].includes(field)) {
       const shape = (
@@ -228,12 +224,10 @@ export class ScriptHost {
       )[field]!;
       const checked = shape.safeParse(value);
       if (!checked.success)
-        throw new Refused(
-          `${what}: the ${field} does not fit: ${checked.error?.issues[0]?.message ?? 'not as expected'}.`,
-        );
+        throw refuse('field-does-not-fit', { what, field, issues: checked.error?.issues[0]?.message });
       const isEmpty = value === '' && field !== 'title' && field !== 'text';
       this.tx.set(table, id, field as never, (isEmpty ? undefined : value) as never);
-    } else throw new Refused(`${what} has no field “${field}” that a script may write.`);
+    } else throw refuse('no-such-field', { what, field });
     return {};
   }
 
@@ -242,7 +236,7 @@ export class ScriptHost {
     const taken = this.namesOf(node.graph);
     const holder = taken.get(name);
     const problem = nameShape(name) ?? (holder !== undefined && holder !== id ? takenSentence(name) : undefined);
-    if (problem) throw new Refused(`“${node.name}”: ${problem}`);
+    if (problem) throw refuse('value-does-not-fit', { node: node.name, problem: problem.message });
     taken.delete(node.name);
     taken.set(name, id);
     const from = this.tx.edit.steps.length;
@@ -316,13 +310,10 @@ export class ScriptHost {
   }
 
   private output(name: string, text: string): Answer {
-    if (!/^[\w .-]{1,100}$/.test(name))
-      throw new Refused(`“${name}” is no name of a file: letters, digits, blanks, full stops, _ and - only.`);
+    if (!/^[\w .-]{1,100}$/.test(name)) throw refuse('bad-file-name', { name });
     this.given += text.length;
-    if (this.given > mostSaid.output)
-      throw new Refused(`The script gives out more than ${mostSaid.output / 1e6} million characters.`);
-    if (this.outputs.length >= mostSaid.outputs)
-      throw new Refused(`The script gives out more than ${mostSaid.outputs} files.`);
+    if (this.given > mostSaid.output) throw refuse('too-much-output', { output: mostSaid.output });
+    if (this.outputs.length >= mostSaid.outputs) throw refuse('too-many-outputs', { outputs: mostSaid.outputs });
     this.outputs.push({ name, text });
     return {};
   }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from './sentences.ts';
 
 // What a script is told over a border; no sandbox comes with it.
 
@@ -27,5 +28,5 @@ export const scriptJobSchema = z.object({
 /** How long a worker may be at a script, its operations included, before it is ended from outside. */
 export const scriptEnd = {
   ms: 60_000,
-  say: 'The script took longer than a minute and was stopped; nothing was changed.',
+  say: say('too-long'),
 } as const;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Json } from '../document/json.ts';
-import { Refused } from '../operation.ts';
+import { refuse } from './sentences.ts';
 
 export const optionTypes = ['number', 'integer', 'yes or no', 'text', 'choice', 'color', 'kind', 'query'] as const;
 
@@ -54,9 +54,7 @@ export function readDeclared(raw: unknown): ScriptOptions {
   const parsed = scriptOptionsSchema.safeParse(raw);
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0];
-  throw new Refused(
-    `options(): ${issue?.path.join('.') || 'what is declared'}: ${issue?.message ?? 'not as expected'}.`,
-  );
+  throw refuse('bad-options', { what: issue?.path.join('.'), issue: issue?.message });
 }
 
 /**
@@ -66,16 +64,18 @@ export function optionValues(declared: ScriptOptions, given: ScriptValues): Scri
   for (const name of Object.keys(given))
     if (!Object.hasOwn(declared, name)) {
       const names = Object.keys(declared);
-      throw new Refused(
-        `The script has no option “${name}”; ${names.length === 0 ? 'it declares none' : `it has ${names.join(', ')}`}.`,
-      );
+      throw refuse('no-option', { name, names: names.length, names2: names });
     }
   return Object.fromEntries(
     Object.entries(declared).map(([name, option]) => {
       const value = given[name] ?? option.default;
       const checked = valueSchema(option).safeParse(value);
       if (!checked.success)
-        throw new Refused(`Option “${titleOf(name, option)}” takes ${expected(option)}, not ${JSON.stringify(value)}.`);
+        throw refuse('option-type', {
+          name: titleOf(name, option),
+          option: expected(option),
+          value: JSON.stringify(value),
+        });
       return [name, value];
     }),
   );
@@ -109,11 +109,11 @@ export function valueFromText(declared: ScriptOptions, name: string, text: strin
   if (option?.type === 'number' || option?.type === 'integer') {
     const number = text.trim() === '' ? Number.NaN : Number(text);
     if (Number.isNaN(number))
-      throw new Refused(`Option “${titleOf(name, option)}” takes ${expected(option)}, not “${text}”.`);
+      throw refuse('option-text', { name: titleOf(name, option), option: expected(option), text });
     return number;
   }
   if (option?.type !== 'yes or no') return text;
   if (/^(yes|true|1)$/i.test(text)) return true;
   if (/^(no|false|0)$/i.test(text)) return false;
-  throw new Refused(`Option “${titleOf(name, option)}” takes yes or no, not “${text}”.`);
+  throw refuse('option-yes-or-no', { name: titleOf(name, option), text });
 }

@@ -1,12 +1,14 @@
 import { type Doc, emptyDoc, type Selection } from '../document/doc.ts';
 import type { Edit } from '../edit/step.ts';
-import { type Context, plural, Refused, type Report } from '../operation.ts';
+import type { Context, Report } from '../operation.ts';
 import { select } from '../query/query.ts';
+import { plural } from '../words.ts';
 import { compileScript, ScriptSyntax } from './compile.ts';
 import { type LogLine, ScriptHost, type ScriptOutput } from './host.ts';
 import type { ScriptReach } from './job.ts';
 import type { ScriptOptions, ScriptValues } from './options.ts';
 import { runInSandbox, type SandboxFailure, type ScriptLimits, usualLimits } from './sandbox.ts';
+import { refuse } from './sentences.ts';
 
 /** What a script did. With a failure the edit is empty: all or nothing. */
 export interface ScriptOutcome {
@@ -40,7 +42,7 @@ export async function runScript(
   values: ScriptValues,
   limits: ScriptLimits = usualLimits,
 ): Promise<ScriptOutcome> {
-  if (!doc.graphs.has(selection.graph)) throw new Refused(`This file has no graph “${selection.graph}”.`);
+  if (!doc.graphs.has(selection.graph)) throw refuse('no-graph', { graph: selection.graph });
   const host = new ScriptHost(context, doc, selection, values);
   const failure = await inSandbox(source, host, limits);
   const edit = failure ? { steps: [] } : host.edit();

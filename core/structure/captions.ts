@@ -2,9 +2,9 @@ import { RE2JS } from 're2js';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { freeName, isDefaultName, legalName, nameShape } from '../document/names.ts';
+import { freeName, isDefaultName, legalName, nameShape, takenSentence } from '../document/names.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
-import { Refused } from '../operation.ts';
+import { refuse } from './sentences.ts';
 
 export const captionTargets = ['name', 'label', 'title'] as const;
 /** What is written anew: names or labels of nodes, or titles of frames. */
@@ -92,12 +92,7 @@ function writer(doc: Doc, kinds: Kinds, options: CaptionOptions): (item: GraphNo
   const unknown = [...options.pattern.matchAll(/\{([^{}]*)\}/g)]
     .map(([, word]) => word!)
     .find((word) => !(word in patternWords));
-  if (unknown !== undefined)
-    throw new Refused(
-      `The pattern has {${unknown}}, which stands for nothing: there are ${Object.keys(patternWords)
-        .map((word) => `{${word}}`)
-        .join(', ')}.`,
-    );
+  if (unknown !== undefined) throw refuse('unknown-pattern-word', { unknown, patternWords: Object.keys(patternWords) });
   const replaced = replacer(options);
   return (item, n) => {
     const node = 'kind' in item ? item : undefined;
@@ -131,9 +126,7 @@ function replacer({ find, replace, regex }: CaptionOptions): (text: string) => s
     compiled.matcher('').replaceAll(replace);
     return (text) => compiled.matcher(text).replaceAll(replace);
   } catch (error) {
-    throw new Refused(
-      `The regular expression cannot be used: ${error instanceof Error ? error.message : String(error)}.`,
-    );
+    throw refuse('bad-regular-expression', { problem: error instanceof Error ? error.message : String(error) });
   }
 }
 
@@ -163,7 +156,7 @@ function checked(doc: Doc, kinds: Kinds, rows: readonly CaptionRow[]): CaptionRo
   const problems = new Map<Id, string>();
   for (const { id, before, after } of rows) {
     const problem = after === before ? undefined : nameShape(after);
-    if (problem) problems.set(id, problem);
+    if (problem) problems.set(id, problem.message);
   }
   const chosen = new Set(rows.map((row) => row.id));
   for (let again = true; again; ) {
@@ -181,7 +174,7 @@ function checked(doc: Doc, kinds: Kinds, rows: readonly CaptionRow[]): CaptionRo
           .some((node) => node.graph === row.graph && !chosen.has(node.id));
       if (!isTaken || keeps(row)) given.set(key, row.id);
       else {
-        problems.set(row.id, `“${name}” is taken by another node of this graph.`);
+        problems.set(row.id, takenSentence(name).message);
         again = true;
       }
     }

@@ -9,10 +9,10 @@ import type { Kinds } from '../document/kinds.ts';
 import { freeName, namesIn } from '../document/names.ts';
 import type { Frame, GraphNode, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
-import { Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { carriedType, portOf } from '../wiring/types.ts';
+import { find, refuse } from './sentences.ts';
 
 /**
  * The selection as clipboard text: a whole document in the file format, so that it can be sent in a chat. Wires that
@@ -36,7 +36,7 @@ export function copyDoc(doc: Doc, kinds: Kinds, selection: Selection): Clip {
   const isHere = (item: { graph: Id }): boolean => item.graph === selection.graph;
   const nodes = selectedNodes(doc, selection).filter(isHere);
   const notes = selection.items.flatMap((id) => doc.notes.get(id) ?? []).filter(isHere);
-  if (nodes.length === 0 && notes.length === 0) throw new Refused('Nothing is selected, so there is nothing to copy.');
+  if (nodes.length === 0 && notes.length === 0) throw refuse('nothing-to-copy');
   const index = indexOf(doc);
   const inside = new Map(nodes.map((node) => [node.id, node]));
   const frames = framesOf(doc, kinds, selection, inside);
@@ -114,14 +114,14 @@ export function readClipboard(text: string): Clip {
   try {
     raw = JSON.parse(text);
   } catch {
-    throw new Refused('The clipboard holds no nodes: copy some in Basitax first.');
+    throw refuse('clipboard-empty');
   }
   try {
     const { doc } = docFromJson(raw);
     const incoming = incomingSchema.safeParse(doc.extra.incoming ?? []);
     return { doc, incoming: incoming.success ? (incoming.data as Wire[]) : [] };
   } catch (error) {
-    if (error instanceof UnreadableFile) throw new Refused(`The clipboard holds no nodes: ${error.message}`);
+    if (error instanceof UnreadableFile) throw refuse('clipboard-unreadable', { error: error.message });
     throw error;
   }
 }
@@ -205,16 +205,15 @@ export function paste(
       const output = source?.graph === options.graph ? portOf(source, wire.from.port, 'out') : undefined;
       const input = portOf(target, end(wire.to).port, 'in');
       const given = output && { ...output, type: carriedType(tx.before, kinds, wire.from) };
-      const why = !given || !input ? 'its source is not in this graph.' : kinds.refusal(input, given);
+      const why = !given || !input ? 'its source is not in this graph.' : kinds.refusal(input, given)?.message;
       if (why === undefined) tx.add('wires', { ...wire, id: options.newId('w'), to: end(wire.to) });
       else
         found.push(
-          finding(
-            'wire-lost',
-            'warning',
-            [target.id],
-            `The wire into “${input?.name ?? wire.to.port}” of “${caption(target)}” could not be brought along: ${why}`,
-          ),
+          find('wire-lost', 'warning', [target.id], 'wire-not-pasted', {
+            port: input?.name ?? wire.to.port,
+            target: caption(target),
+            why,
+          }),
         );
     }
   }
@@ -242,13 +241,12 @@ function tuneTaps(tx: Transaction, pasted: readonly Id[]): Finding[] {
     const { name } = tap.beacon!;
     const place = placeOf(doc, tap.graph, tap.id);
     return heard
-      ? finding(
-          'tap-by-name',
-          'info',
-          place,
-          `Tap “${tap.name}” hears “${name}” here by its name, in “${doc.graphs.get(heard.graph)?.name ?? heard.graph}”.`,
-        )
-      : finding('lost-tap', 'warning', place, `Tap “${tap.name}” listens for the beacon “${name}”, which is not here.`);
+      ? find('tap-by-name', 'info', place, 'tap-heard-by-name', {
+          tap: tap.name,
+          name,
+          graph: doc.graphs.get(heard.graph)?.name ?? heard.graph,
+        })
+      : find('lost-tap', 'warning', place, 'beacon-not-here', { tap: tap.name, name });
   });
 }
 

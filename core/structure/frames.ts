@@ -5,7 +5,8 @@ import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
+import { find } from './sentences.ts';
 
 /** Nodes and frames that an act is about; what such a frame holds is not listed again. */
 export interface Chosen {
@@ -67,7 +68,7 @@ export function leaving(doc: Doc, { nodes, frames }: Chosen, into: Id | undefine
   const said = (id: Id, name: string, from: Id | undefined): Finding[] =>
     from === undefined || from === into
       ? []
-      : [finding('frame-left', 'info', [id], `“${name}” leaves the frame “${titleOf(doc.frames.get(from)!)}”.`)];
+      : [find('frame-left', 'info', [id], 'leaves-frame', { name, frame: titleOf(doc.frames.get(from)!) })];
   return [
     ...nodes.flatMap((node) => said(node.id, caption(node), node.frame)),
     ...frames.flatMap((frame) => said(frame.id, titleOf(frame), frame.parent)),

@@ -6,8 +6,9 @@ import { seededRandom } from '../document/ids.ts';
 import { problems } from '../document/validate.ts';
 import { apply, invert } from '../edit/step.ts';
 import { compareFingerprints, fingerprint } from '../inspect/fingerprint.ts';
-import { createContext, Refused } from '../operation.ts';
+import { createContext } from '../operation.ts';
 import { runOperation } from '../operations.ts';
+import { Refused } from '../said.ts';
 import { act, into } from '../tests/acts.ts';
 import { docFromSeed, plainDoc, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 

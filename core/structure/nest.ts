@@ -6,12 +6,13 @@ import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn, type Taken } from '../document/names.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
-import { Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
+import { Refused, type Saying } from '../said.ts';
 import { carriedType, portOf } from '../wiring/types.ts';
 import { type Chosen, frameTree, heldBy, leaving, sharedFrame } from './frames.ts';
 import { openedInput } from './remove.ts';
 import { renameNode } from './rename.ts';
+import { find, refuse, say } from './sentences.ts';
 
 /** How far boundary nodes stand from what is nested, and from one another, in pixels at 100 % zoom. */
 const aside = 200;
@@ -88,10 +89,9 @@ export function nest(
   const doc = tx.before;
   const nodes = heldBy(doc, chosen);
   const port = nodes.find((node) => isBoundary(node.kind));
-  if (port)
-    throw new Refused(`“${caption(port)}” is a port of its graph and stays with it: leave it out of the selection.`);
+  if (port) throw refuse('port-stays', { port: caption(port) });
   const first = nodes[0];
-  if (!first) throw new Refused('Select nodes first.');
+  if (!first) throw refuse('select-nodes-first');
   const { graph } = first;
   const inside = new Set(nodes.map((node) => node.id));
   const frames = chosen.frames.flatMap((frame) => frameTree(doc, frame.id));
@@ -188,17 +188,16 @@ export function nest(
 }
 
 /** Why a nested graph cannot be put back among what is around it, as a sentence; undefined where it can. */
-export function unnestProblem(doc: Doc, host: GraphNode): string | undefined {
-  if (host.inner === undefined || !doc.graphs.has(host.inner)) return `“${caption(host)}” holds no graph.`;
-  if (host.bypassed)
-    return `“${caption(host)}” is bypassed: switch it on first, since what lies in it would begin to count.`;
+export function unnestProblem(doc: Doc, host: GraphNode): Saying | undefined {
+  if (host.inner === undefined || !doc.graphs.has(host.inner)) return say('holds-nothing', { host: caption(host) });
+  if (host.bypassed) return say('host-bypassed', { host: caption(host) });
   const opened = [
     host,
     ...indexOf(doc)
       .nodesIn(host.inner)
       .filter((node) => isBoundary(node.kind)),
   ].find((node) => node.ports.some((port) => port.of !== undefined));
-  if (opened) return `Ports of “${caption(opened)}” are open into components: close them first.`;
+  if (opened) return say('ports-opened', { opened: caption(opened) });
   return undefined;
 }
 
@@ -240,9 +239,7 @@ export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select
   for (const node of nodes) {
     const name = freeName(node.name, taken);
     if (name !== node.name) {
-      findings.push(
-        finding('name-numbered', 'info', [node.id], `“${node.name}” is taken there; the node is called “${name}” now.`),
-      );
+      findings.push(find('name-numbered', 'info', [node.id], 'renamed', { node: node.name, name }));
       renameNode(tx, doc, node, name);
     }
     tx.set('nodes', node.id, 'graph', host.graph);

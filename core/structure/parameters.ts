@@ -1,7 +1,9 @@
 import type { Json } from '../document/json.ts';
 import { isExpression, isPlainValue, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
+import type { Saying } from '../said.ts';
+import { find, say } from './sentences.ts';
 
 /** Does the node have the parameter, by its kind or set on it? */
 export const hasParameter = (kinds: Kinds, node: GraphNode, parameter: string): boolean =>
@@ -11,30 +13,31 @@ export const hasParameter = (kinds: Kinds, node: GraphNode, parameter: string): 
  * Why a node is passed over when a parameter of many is set: it lacks the parameter, is locked, or holds there what
  * must not be lost unasked.
  */
-export function passedOver(kinds: Kinds, node: GraphNode, parameter: string, replace: boolean): Finding | undefined {
-  if (node.locked) return finding('locked', 'info', [node.id], `“${node.name}” is locked and was skipped.`);
+export function whyPassedOver(kinds: Kinds, node: GraphNode, parameter: string, replace: boolean): Saying | undefined {
+  if (node.locked) return say('locked', { node: node.name });
   if (!hasParameter(kinds, node, parameter))
-    return finding(
-      'parameter-missing',
-      'info',
-      [node.id],
-      `“${node.name}” (${kinds.title(node.kind)}) has no parameter ${parameter}; it was skipped.`,
-    );
+    return say('parameter-missing', { node: node.name, kind: kinds.title(node.kind), parameter });
   const value = node.params?.[parameter];
   if (replace || value === undefined || isPlainValue(value)) return undefined;
   const what = isExpression(value) ? 'an expression' : 'a value of a kind that is not known here';
-  return finding(
-    'parameter-opaque',
-    'info',
-    [node.id],
-    `“${node.name}” holds ${what} in ${parameter}; it was skipped.`,
-  );
+  return say('parameter-opaque', { node: node.name, what, parameter });
+}
+
+/** What is told of a node that was passed over. */
+export const skipped = (node: GraphNode, why: Saying): Finding =>
+  // the finding has the name of the reason, without the room
+  find(why.code.slice(why.code.indexOf('.') + 1), 'info', [node.id], 'skipped', { why: why.message });
+
+/** What is told of a node that is passed over when a parameter is set, or undefined. */
+export function passedOver(kinds: Kinds, node: GraphNode, parameter: string, replace: boolean): Finding | undefined {
+  const why = whyPassedOver(kinds, node, parameter, replace);
+  return why && skipped(node, why);
 }
 
 /**
  * The sentence for a value that does not fit a parameter of a node; undefined where it fits, or is the default again.
  */
-export function misfit(kinds: Kinds, node: GraphNode, parameter: string, value: Json | undefined): string | undefined {
+export function misfit(kinds: Kinds, node: GraphNode, parameter: string, value: Json | undefined): Saying | undefined {
   const problem = value === undefined ? undefined : kinds.valueProblem(node.kind, parameter, value);
-  return problem === undefined ? undefined : `${node.name}: ${problem}`;
+  return problem && say('value-refused', { node: node.name, problem: problem.message });
 }

@@ -3,11 +3,12 @@ import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import { partId, passes } from '../wiring/pass.ts';
 import { portOf, portOrPart } from '../wiring/types.ts';
 import type { Wiring } from '../wiring/wiring.ts';
+import { find } from './sentences.ts';
 
 /** Removes a nested graph with all that lies in it, however deep. */
 export function removeGraph(tx: Transaction, doc: Doc, graph: Id): void {
@@ -61,12 +62,12 @@ export function sourceAround(
 
 /** A sentence for an input that lost what fed it. */
 export function openedInput(node: GraphNode, port: string, why = ''): Finding {
-  return finding(
-    'input-opened',
-    'warning',
-    [node.id],
-    `Input “${portOf(node, port, 'in')?.name ?? port}” of “${caption(node)}” is open now${why}.`,
-  );
+  return find('input-opened', 'warning', [node.id], 'input-open', {
+    name: portOf(node, port, 'in')?.name,
+    port,
+    node: caption(node),
+    why,
+  });
 }
 
 /**
@@ -134,12 +135,11 @@ function silence(doc: Doc, tap: GraphNode, beacon: GraphNode): Finding {
   const what = now
     ? `hears the one of that name in “${doc.graphs.get(now.graph)?.name ?? now.graph}” now`
     : 'hears nothing now';
-  return finding(
-    'lost-tap',
-    'warning',
-    placeOf(doc, tap.graph, tap.id),
-    `Tap “${tap.name}” listened for “${beacon.name}” and ${what}.`,
-  );
+  return find('lost-tap', 'warning', placeOf(doc, tap.graph, tap.id), 'tap-lost-beacon', {
+    tap: tap.name,
+    beacon: beacon.name,
+    what,
+  });
 }
 
 /**
@@ -159,14 +159,7 @@ function dropBoundaryPort(wiring: Wiring, boundary: GraphNode, set: ReadonlySet<
       (wire.to.node === host.id && gone.has(wire.to.port)) || (wire.from.node === host.id && gone.has(wire.from.port));
     if (!isOwn) continue;
     wiring.disconnect(wire);
-    found.push(
-      finding(
-        'wire-lost',
-        'warning',
-        [host.id],
-        `The port “${boundary.name}” of “${caption(host)}” went, and a wire with it.`,
-      ),
-    );
+    found.push(find('wire-lost', 'warning', [host.id], 'port-went', { boundary: boundary.name, host: caption(host) }));
   }
   const ports = wiring.tx.get('nodes', host.id)?.ports.filter((port) => !gone.has(port.id));
   if (ports) wiring.tx.set('nodes', host.id, 'ports', ports);

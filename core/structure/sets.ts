@@ -1,7 +1,7 @@
 import type { Doc } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { Refused } from '../operation.ts';
+import { refuse } from './sentences.ts';
 
 /** A named set, by id or by name. Throws Refused where there is none. */
 export function setCalled(doc: Doc, wanted: string): { readonly id: Id; readonly name: string } {
@@ -10,7 +10,7 @@ export function setCalled(doc: Doc, wanted: string): { readonly id: Id; readonly
     wanted in sets
       ? wanted
       : Object.keys(sets).find((one) => sets[one]!.name.toLowerCase() === wanted.trim().toLowerCase());
-  if (id === undefined) throw new Refused(`This file has no set “${wanted}”.`);
+  if (id === undefined) throw refuse('no-set', { wanted });
   return { id, name: sets[id]!.name };
 }
 

@@ -1,15 +1,17 @@
 import { builtin, isBoundary } from '../document/builtin.ts';
 import type { KindSpec } from '../document/catalogue.ts';
 import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
-import { Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
+import { Refused, type Saying } from '../said.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import type { Wiring } from '../wiring/wiring.ts';
 import { copyDoc, paste } from './clipboard.ts';
 import { removeGraph } from './remove.ts';
+import { find, refuse, say } from './sentences.ts';
 
 /**
  * The kind that a version of a shared kind is in documents: a version never changes, so that what uses it stays what it
@@ -25,53 +27,47 @@ export interface Publishable {
   readonly end: boolean;
 }
 
+/** Something that stands against publishing, at a node. */
+export interface Against extends Saying {
+  readonly node: Id;
+}
+
 /**
  * What stands against publishing a nested graph: a shared kind knows nothing of where it is used, so that all that it
  * takes comes in through its ports. Each thing that comes from elsewhere is listed. O(inside).
  */
-export function publishProblems(doc: Doc, kinds: Kinds, host: GraphNode): Finding[] {
-  if (host.inner === undefined)
-    return [finding('not-nested', 'error', [host.id], `“${caption(host)}” holds no graph that could be published.`)];
+export function publishProblems(doc: Doc, kinds: Kinds, host: GraphNode): Against[] {
+  if (host.inner === undefined) return [{ node: host.id, ...say('nothing-to-publish', { host: caption(host) }) }];
   const inner = host.inner;
   const isInside = (node: GraphNode | undefined): boolean =>
     node !== undefined && graphPath(doc, node.graph).includes(inner);
   const wiring = effectiveWiring(doc, kinds);
-  const found: Finding[] = [];
-  const say = (node: GraphNode, message: string): void =>
-    void found.push(finding('not-self-contained', 'error', [node.id], message));
+  const found: Against[] = [];
+  const note = (node: GraphNode, against: Saying): void => void found.push({ node: node.id, ...against });
   for (const node of doc.nodes.values()) {
     if (!isInside(node)) continue;
     if (node.kind === builtin.tap) {
       const beacon = beaconOf(doc, node);
-      if (!isInside(beacon))
-        say(
-          node,
-          `The tap “${node.name}” listens to ${beacon ? `“${beacon.name}”, which lies outside` : 'nothing'}: lead it in through a port.`,
-        );
+      if (!isInside(beacon)) note(node, say('tap-listens-outside', { tap: node.name, beacon: beacon?.name }));
     }
     for (const port of node.ports) {
       const feed = port.direction === 'in' ? doc.nodes.get(wiring.feedOf(node.id, port.id) ?? '') : undefined;
       if (feed && !isInside(feed))
-        say(
-          node,
-          `“${port.name}” of “${caption(node)}” is supplied by the feed “${caption(feed)}” outside: lead it in through a port.`,
-        );
+        note(node, say('feed-outside', { port: port.name, node: caption(node), feed: caption(feed) }));
     }
     for (const value of Object.values(node.params ?? {})) {
       const strange = isExpression(value)
         ? value.expression.find((part) => typeof part !== 'string' && !isInside(doc.nodes.get(part.node)))
         : undefined;
-      if (strange) say(node, `An expression of “${caption(node)}” refers to something outside.`);
+      if (strange) note(node, say('expression-outside', { node: caption(node) }));
     }
   }
   const taps = [...doc.nodes.values()].filter((node) => node.kind === builtin.tap && !isInside(node));
   for (const tap of taps) {
     const beacon = beaconOf(doc, tap);
-    if (beacon && isInside(beacon))
-      say(beacon, `The tap “${tap.name}” outside listens to “${beacon.name}” inside: lead it out through a port.`);
+    if (beacon && isInside(beacon)) note(beacon, say('tap-outside', { tap: tap.name, beacon: beacon.name }));
   }
-  if (host.ports.some((port) => port.of !== undefined))
-    say(host, `Ports of “${caption(host)}” are open into components: close them first.`);
+  if (host.ports.some((port) => port.of !== undefined)) note(host, say('ports-opened', { opened: caption(host) }));
   return found;
 }
 
@@ -80,7 +76,7 @@ export function publishProblems(doc: Doc, kinds: Kinds, host: GraphNode): Findin
  */
 export function publishable(doc: Doc, kinds: Kinds, host: GraphNode): Publishable {
   const [problem] = publishProblems(doc, kinds, host);
-  if (problem) throw new Refused(problem.message);
+  if (problem) throw new Refused(problem);
   const { doc: clip } = copyDoc(doc, kinds, { graph: host.graph, items: [host.id] });
   const nodes = new Map([...clip.nodes].filter(([id]) => id !== host.id));
   const graphs = new Map([...clip.graphs].filter(([id]) => id !== host.graph));
@@ -134,12 +130,11 @@ function carryByName(wiring: Wiring, node: GraphNode, ports: readonly Port[]): F
       wiring.disconnect(wire);
       const port = wire.to.node === node.id ? wire.to.port : wire.from.port;
       found.push(
-        finding(
-          'wire-lost',
-          'warning',
-          [node.id],
-          `A wire at “${nameOf(port, to === undefined ? 'in' : 'out') ?? port}” of “${caption(node)}” could not be kept: there is no such port.`,
-        ),
+        find('wire-lost', 'warning', [node.id], 'wire-not-kept', {
+          out: nameOf(port, to === undefined ? 'in' : 'out'),
+          port,
+          node: caption(node),
+        }),
       );
     } else wiring.carry(wire, { from: { node: wire.from.node, port: from }, to: { node: wire.to.node, port: to } });
   }
@@ -151,7 +146,7 @@ function carryByName(wiring: Wiring, node: GraphNode, ports: readonly Port[]): F
  * Throws Refused. O(inside).
  */
 export function useShared(wiring: Wiring, host: GraphNode, kind: KindSpec): Finding[] {
-  if (host.inner === undefined) throw new Refused(`“${caption(host)}” holds no graph: replace its kind instead.`);
+  if (host.inner === undefined) throw refuse('holds-no-graph', { host: caption(host) });
   const { tx } = wiring;
   const findings = carryByName(wiring, host, wiring.kinds.startPorts(kind.id));
   removeGraph(tx, tx.before, host.inner);
@@ -166,7 +161,7 @@ export function useShared(wiring: Wiring, host: GraphNode, kind: KindSpec): Find
  */
 export function makeOwn(wiring: Wiring, node: GraphNode, body: Doc, newId: (prefix: string) => string): Finding[] {
   const { tx, kinds } = wiring;
-  if (!kinds.kind(node.kind)?.shared) throw new Refused(`“${caption(node)}” is of no shared kind.`);
+  if (!kinds.kind(node.kind)?.shared) throw refuse('no-shared-kind', { node: caption(node) });
   const inner = newId('g');
   tx.add('graphs', { ...body.graphs.get(body.head.root)!, id: inner, name: caption(node) });
   paste(tx, kinds, { doc: body, incoming: [] }, { graph: inner, at: 'same', incoming: false, newId });

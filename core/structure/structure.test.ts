@@ -8,7 +8,7 @@ import { idMaker } from '../document/ids.ts';
 import { problems } from '../document/validate.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { fingerprint } from '../inspect/fingerprint.ts';
-import { Refused } from '../operation.ts';
+import { Refused } from '../said.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
 import { Wiring } from '../wiring/wiring.ts';
 import { copyText, type Paste, paste, readClipboard } from './clipboard.ts';

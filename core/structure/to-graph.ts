@@ -6,11 +6,11 @@ import type { Kinds } from '../document/kinds.ts';
 import { freeName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding } from '../finding.ts';
-import { Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
 import { Carrier } from '../wiring/across.ts';
 import { Wiring } from '../wiring/wiring.ts';
 import { renameNode } from './rename.ts';
+import { find, refuse } from './sentences.ts';
 
 /**
  * Moves nodes of one graph into another one. Wires among them stay; wires to others are carried on over the ports of
@@ -39,9 +39,7 @@ export function moveToGraph(
   for (const node of nodes) {
     const name = freeName(node.name, taken);
     if (name !== node.name) {
-      found.push(
-        finding('name-numbered', 'info', [node.id], `“${node.name}” is taken there; the node is called “${name}” now.`),
-      );
+      found.push(find('name-numbered', 'info', [node.id], 'renamed', { node: node.name, name }));
       renameNode(tx, doc, node, name);
     }
     tx.set('nodes', node.id, 'graph', target);
@@ -75,13 +73,12 @@ export function moveToGraph(
 }
 
 function refuseUnmovable(doc: Doc, nodes: readonly GraphNode[], target: Id): void {
-  if (!doc.graphs.has(target)) throw new Refused(`This file has no graph “${target}”.`);
+  if (!doc.graphs.has(target)) throw refuse('no-graph', { target });
   const inside = new Set(graphPath(doc, target));
   for (const node of nodes) {
-    if (isBoundary(node.kind)) throw new Refused(`“${caption(node)}” is a port of its graph and stays with it.`);
-    if (node.inner !== undefined && inside.has(node.inner))
-      throw new Refused(`“${caption(node)}” cannot be moved into itself.`);
-    if (node.graph === target) throw new Refused(`“${caption(node)}” is in that graph already.`);
+    if (isBoundary(node.kind)) throw refuse('port-cannot-move', { node: caption(node) });
+    if (node.inner !== undefined && inside.has(node.inner)) throw refuse('into-itself', { node: caption(node) });
+    if (node.graph === target) throw refuse('in-graph-already', { node: caption(node) });
   }
 }
 

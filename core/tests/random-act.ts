@@ -2,8 +2,9 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { seededRandom } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { apply } from '../edit/step.ts';
-import { createContext, Refused } from '../operation.ts';
+import { createContext } from '../operation.ts';
 import { operate } from '../operations.ts';
+import { Refused } from '../said.ts';
 import { testKinds } from './arbitrary.ts';
 
 /** A document after some random act of a person. */

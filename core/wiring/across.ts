@@ -5,8 +5,8 @@ import type { Id } from '../document/ids.ts';
 import { legalName, namesIn, type Taken } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
-import { Refused } from '../operation.ts';
 import { addBoundary } from './boundary.ts';
+import { refuse } from './sentences.ts';
 import { portOf } from './types.ts';
 import type { Wiring } from './wiring.ts';
 
@@ -96,10 +96,7 @@ export class Carrier {
 
   private host(graph: Id): GraphNode {
     const host = this.tx.get('nodes', indexOf(this.doc).hostOf(graph)!.id)!;
-    if (host.bypassed)
-      throw new Refused(
-        `“${caption(host)}” is bypassed, so that no wire can be carried through it: switch it on first.`,
-      );
+    if (host.bypassed) throw refuse('host-bypassed', { host: caption(host) });
     return host;
   }
 

@@ -8,9 +8,10 @@ import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import { withChanges } from '../document/table.ts';
-import { Refused } from '../operation.ts';
+import type { Saying } from '../said.ts';
 import { typeProblem } from './connect.ts';
 import { insertInto, insertWay, type Way } from './insert.ts';
+import { refuse, say } from './sentences.ts';
 import { portOf } from './types.ts';
 import type { Wiring } from './wiring.ts';
 
@@ -42,23 +43,27 @@ export function withNode(doc: Doc, node: GraphNode): Doc {
  * How a new node stands in wires of one output, or why it cannot: by the pass rule, else by any input and output that
  * fit.
  */
-export function newWay(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef, wires: readonly Wire[]): Way | string {
+export function newWay(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef, wires: readonly Wire[]): Way | Saying {
   const there = withNode(doc, node);
   const bare = { into: () => undefined, outOf: () => [] };
-  const passing = wires.length > 0 ? insertWay(there, kinds, bare, node, wires) : 'free';
-  if (typeof passing !== 'string') return passing;
+  const passing = wires.length > 0 ? insertWay(there, kinds, bare, node, wires) : undefined;
+  if (passing && 'input' in passing) return passing;
   const input = bestInput(
     kinds,
     node,
     (port) => typeProblem(there, kinds, from, { node: node.id, port: port.id }) === undefined,
   );
   if (!input)
-    return `“${caption(node)}” takes nothing that “${caption(doc.nodes.get(from.node)!)}” gives at “${from.port}”.`;
+    return say('takes-nothing-given', {
+      node: caption(node),
+      source: caption(doc.nodes.get(from.node)!),
+      port: from.port,
+    });
   const outputs = node.ports.filter((port) => port.direction === 'out' && port.of === undefined);
   const output = outputs.find((port) =>
     wires.every((wire) => typeProblem(there, kinds, { node: node.id, port: port.id }, wire.to) === undefined),
   );
-  if (output || wires.length === 0) return { input, output: output?.id ?? '' };
+  if (output || !passing) return { input, output: output?.id ?? '' };
   return passing;
 }
 
@@ -88,11 +93,10 @@ export function addBehind(
   const { tx, kinds } = wiring;
   const doc = tx.before;
   const source = doc.nodes.get(from.node)!;
-  if (source.graph !== fresh.graph) throw new Refused(`“${caption(source)}” is not in this graph.`);
-  if (!portOf(source, from.port, 'out')) throw new Refused(`“${caption(source)}” has no output ${from.port}.`);
+  if (source.graph !== fresh.graph) throw refuse('source-in-other-graph', { source: caption(source) });
+  if (!portOf(source, from.port, 'out')) throw refuse('no-output', { source: caption(source), port: from.port });
   const way = newWay(doc, kinds, fresh, from, inLine ? wires : []);
-  if (typeof way === 'string')
-    throw new Refused(`${way}${inLine && wires.length > 0 ? ' It can stand alongside.' : ''}`);
+  if (!('input' in way)) throw refuse('add-does-not-fit', { way: way.message, what: inLine && wires.length > 0 });
   const frame =
     inLine && wires.some((wire) => doc.nodes.get(wire.to.node)!.frame !== source.frame) ? undefined : source.frame;
   const placed = placeBehind(doc, kinds, fresh, way.input, from, inLine ? wires : []);

@@ -2,9 +2,11 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import type { Saying } from '../said.ts';
 import { alongData } from './along.ts';
 import { isCarrier } from './carriers.ts';
 import { connectProblem, fitCost, loopProblem, portsAndParts, typeProblem } from './connect.ts';
+import { say } from './sentences.ts';
 import { carriedType, opens, portOrPart } from './types.ts';
 
 /** What a hand holds: a wire by its free end. `fixed` is the port that stays. */
@@ -58,12 +60,12 @@ export class Candidates {
   }
 
   /** Why a port does not take the wire, as a sentence; undefined where it does. */
-  refusal(node: GraphNode, port: Port): string | undefined {
+  refusal(node: GraphNode, port: Port): Saying | undefined {
     if (port.direction === this.hand.direction)
-      return `“${port.name}” is an ${port.direction === 'in' ? 'input' : 'output'} too.`;
+      return say('same-direction', { port: port.name, direction: port.direction === 'in' ? 'input' : 'output' });
     const [from, to] = this.ends({ node: node.id, port: port.id });
     const fixed = this.doc.nodes.get(this.hand.fixed.node);
-    if (!fixed) return 'What the wire hangs on is not there any more.';
+    if (!fixed) return say('end-gone');
     if (node.graph !== fixed.graph) return connectProblem(this.doc, this.kinds, from, to, { across: true });
     return (
       typeProblem(this.doc, this.kinds, from, to) ??

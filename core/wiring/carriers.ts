@@ -2,7 +2,8 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, graphPath, indexOf, placeOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { SaidFinding } from '../said.ts';
+import { find } from './sentences.ts';
 
 /** Does a kind of node give on what it takes, whatever that is? */
 export const isCarrier = (kind: string): boolean =>
@@ -67,41 +68,33 @@ export function tapsOf(doc: Doc, beacon: Id): readonly GraphNode[] {
  * Taps that have lost their beacon, and those that hear by name where several beacons on their way out have it. O(taps
  * · depth).
  */
-export function remoteFindings(doc: Doc): Finding[] {
+export function remoteFindings(doc: Doc): SaidFinding[] {
   return indexOf(doc)
     .nodesOfKind(builtin.tap)
     .flatMap((tap) => {
       const place = placeOf(doc, tap.graph, tap.id);
       const heard = beaconOf(doc, tap);
       const name = tap.beacon?.name ?? '';
-      if (!heard)
-        return [
-          finding(
-            'lost-tap',
-            'warning',
-            place,
-            `Tap “${tap.name}” listens for the beacon “${name}”, which is not there.`,
-          ),
-        ];
+      if (!heard) return [find('lost-tap', 'warning', place, 'beacon-not-there', { tap: tap.name, name })];
       const called = beaconsInReach(doc, tap.graph, heard.name);
       const graphName = (node: GraphNode): string => `“${doc.graphs.get(node.graph)?.name ?? node.graph}”`;
       if (heard.id !== tap.beacon?.id && called.length > 1)
         return [
-          finding(
-            'beacon-name-repeats',
-            'info',
-            place,
-            `Tap “${tap.name}” hears “${name}” by name: the nearest, in ${graphName(heard)}; there is one in ${graphName(called[1]!)} too.`,
-          ),
+          find('beacon-name-repeats', 'info', place, 'heard-by-name', {
+            tap: tap.name,
+            name,
+            heard: graphName(heard),
+            called: graphName(called[1]!),
+          }),
         ];
       if (heard.id === tap.beacon?.id && called[0] && called[0].id !== heard.id)
         return [
-          finding(
-            'beacon-name-repeats',
-            'info',
-            place,
-            `Tap “${tap.name}” keeps to “${name}” in ${graphName(heard)}, though there is a nearer one of that name in ${graphName(called[0])}.`,
-          ),
+          find('beacon-name-repeats', 'info', place, 'nearer-beacon', {
+            tap: tap.name,
+            name,
+            heard: graphName(heard),
+            called: graphName(called[0]),
+          }),
         ];
       return [];
     });

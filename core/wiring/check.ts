@@ -3,10 +3,12 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Wire } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
+import type { Saying } from '../said.ts';
 import { closesLoop } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
+import { find } from './sentences.ts';
 
 /** Wires that a file brings and the catalogue would not let one make: they stay, and are listed. O(nodes + wires). */
 export function misfits(doc: Doc, kinds: Kinds): Finding[] {
@@ -16,12 +18,10 @@ export function misfits(doc: Doc, kinds: Kinds): Finding[] {
     const target = doc.nodes.get(wire.to.node)!;
     if (problem)
       found.push(
-        finding(
-          'misfit',
-          'info',
-          placeOf(doc, target.graph, target.id),
-          `A wire into “${caption(target)}” does not fit: ${problem}`,
-        ),
+        find('misfit', 'info', placeOf(doc, target.graph, target.id), 'wire-does-not-fit', {
+          target: caption(target),
+          problem: problem.message,
+        }),
       );
   }
   if (kinds.catalogue.loops === 'forbidden')
@@ -30,7 +30,7 @@ export function misfits(doc: Doc, kinds: Kinds): Finding[] {
 }
 
 /** Each loop of drawn wires in a graph, with one of its wires. */
-function loopsIn(doc: Doc, graph: Id): (Finding & { readonly wire: Wire | undefined })[] {
+function loopsIn(doc: Doc, graph: Id): (Finding & Saying & { readonly wire: Wire | undefined })[] {
   const index = indexOf(doc);
   const nodes = index.nodesIn(graph);
   const at = new Map(nodes.map((node, i) => [node.id, i]));
@@ -44,12 +44,7 @@ function loopsIn(doc: Doc, graph: Id): (Finding & { readonly wire: Wire | undefi
       const first = nodes[component[0]!]!.id;
       const wire = index.wiresInto(first).find((one) => members.has(one.from.node));
       return {
-        ...finding(
-          'loop',
-          'info',
-          placeOf(doc, graph, first),
-          `${names.join(', ')}${rest} lie on a loop, which the catalogue forbids.`,
-        ),
+        ...find('loop', 'info', placeOf(doc, graph, first), 'loop', { names, rest }),
         wire,
       };
     });
@@ -61,14 +56,14 @@ const mostWalked = 40;
 /** A wire that the catalogue forbids, with why. */
 export interface ForbiddenWire {
   readonly wire: Wire;
-  readonly message: string;
+  readonly why: Saying;
   readonly isLoop: boolean;
 }
 
 /** What an edit wires that the catalogue forbids, as findings: as `forbiddenWires`. */
 export const forbiddenWiring = (before: Doc, after: Doc, kinds: Kinds, edit: Edit): Finding[] =>
-  forbiddenWires(before, after, kinds, edit).map(({ wire, message }) =>
-    finding('forbidden-wire', 'error', [wire.to.node], message),
+  forbiddenWires(before, after, kinds, edit).map(
+    ({ wire, why }): Finding => ({ rule: 'forbidden-wire', severity: 'error', place: [wire.to.node], ...why }),
   );
 
 /**
@@ -90,8 +85,8 @@ export function forbiddenWires(before: Doc, after: Doc, kinds: Kinds, edit: Edit
     const isRewired = !old || old.to.node !== wire.to.node || old.to.port !== wire.to.port;
     // a wire that heals has another source, and carries what would have been passed
     if (!isRewired || !before.nodes.has(wire.from.node) || !before.nodes.has(wire.to.node)) continue;
-    const message = typeProblem(after, kinds, wire.from, wire.to);
-    if (message) found.push({ wire, message, isLoop: false });
+    const why = typeProblem(after, kinds, wire.from, wire.to);
+    if (why) found.push({ wire, why, isLoop: false });
   }
   if (kinds.catalogue.loops !== 'forbidden') return found;
   if (wires.length <= mostWalked) {
@@ -103,7 +98,7 @@ export function forbiddenWires(before: Doc, after: Doc, kinds: Kinds, edit: Edit
       if (isOld && !wasThere && closesLoop(after, from.node, to.node))
         found.push({
           wire,
-          message: loopProblem(after.nodes.get(from.node)!, after.nodes.get(to.node)!),
+          why: loopProblem(after.nodes.get(from.node)!, after.nodes.get(to.node)!),
           isLoop: true,
         });
     }
@@ -117,6 +112,6 @@ export function forbiddenWires(before: Doc, after: Doc, kinds: Kinds, edit: Edit
     .flatMap((graph) => loopsIn(after, graph));
   return [
     ...found,
-    ...loops.flatMap(({ message, wire }) => (known.has(message) || !wire ? [] : [{ wire, message, isLoop: true }])),
+    ...loops.flatMap(({ wire, ...why }) => (known.has(why.message) || !wire ? [] : [{ wire, why, isLoop: true }])),
   ];
 }

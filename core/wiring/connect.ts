@@ -2,15 +2,17 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import type { Saying } from '../said.ts';
 import { closesLoop } from './along.ts';
 import { isCarrier } from './carriers.ts';
+import { say } from './sentences.ts';
 import { carriedType, inputsReached, opens, portOrPart } from './types.ts';
 
 /**
  * Why what an output gives does not fit an input, as a sentence; undefined where it fits. Through reroute points and
  * remote links the true ends are asked.
  */
-export function typeProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string | undefined {
+export function typeProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): Saying | undefined {
   const source = doc.nodes.get(from.node)!;
   const output = portOrPart(kinds, source, from.port, 'out')!;
   const given = { ...output, type: carriedType(doc, kinds, from) };
@@ -19,17 +21,18 @@ export function typeProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef):
   for (const ref of inputsReached(doc, to)) {
     const node = doc.nodes.get(ref.node)!;
     const refusal = kinds.refusal(portOrPart(kinds, node, ref.port, 'in')!, given);
-    if (refusal) return `${refusal.slice(0, -1)}, at “${caption(node)}”, where this leads.`;
+    if (refusal) return say('type-refused-behind', { refusal: refusal.message, node: caption(node) });
   }
   return undefined;
 }
 
 /** What a wire asks of both ends before types and loops: that nodes and ports are there. */
-function endProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): string | undefined {
+function endProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): Saying | undefined {
   const [source, target] = [doc.nodes.get(from.node), doc.nodes.get(to.node)];
-  if (!source || !target) return `The node ${source ? to.node : from.node} is not in this file.`;
-  if (!portOrPart(kinds, source, from.port, 'out')) return `“${caption(source)}” has no output ${from.port}.`;
-  if (!portOrPart(kinds, target, to.port, 'in')) return `“${caption(target)}” has no input ${to.port}.`;
+  if (!source || !target) return say('no-node', { node: source ? to.node : from.node });
+  if (!portOrPart(kinds, source, from.port, 'out'))
+    return say('no-output', { source: caption(source), port: from.port });
+  if (!portOrPart(kinds, target, to.port, 'in')) return say('no-input', { node: caption(target), id: to.port });
   return undefined;
 }
 
@@ -50,12 +53,11 @@ export function connectProblem(
   from: PortRef,
   to: PortRef,
   { across = false, without }: ConnectOptions = {},
-): string | undefined {
+): Saying | undefined {
   const missing = endProblem(doc, kinds, from, to);
   if (missing) return missing;
   const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
-  if (source.graph !== target.graph && !across)
-    return 'A wire cannot cross the border of a nested graph: use its ports, or a remote link.';
+  if (source.graph !== target.graph && !across) return say('across-border');
   const refusal = typeProblem(doc, kinds, from, to);
   if (refusal) return refusal;
   if (
@@ -67,8 +69,8 @@ export function connectProblem(
   return undefined;
 }
 
-export const loopProblem = (source: GraphNode, target: GraphNode): string =>
-  `A wire from “${caption(source)}” to “${caption(target)}” would close a loop, which this catalogue forbids.`;
+export const loopProblem = (source: GraphNode, target: GraphNode): Saying =>
+  say('closes-loop', { source: caption(source), target: caption(target) });
 
 /** A pair of ports that fit. Lower is better. */
 export interface Pair {

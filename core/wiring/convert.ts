@@ -2,7 +2,8 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
+import { find } from './sentences.ts';
 import { carriedType, opens, portOf, portOrPart } from './types.ts';
 import type { Wiring } from './wiring.ts';
 
@@ -105,18 +106,17 @@ export function bringAlong(
     if (source) wiring.connect(source, { node: helper, port: input.id });
     found.push(
       source
-        ? finding(
-            'brought-along',
-            'info',
-            [helper],
-            `“${input.name}” of “${caption(node)}” takes “${source.port}” of “${caption(doc.nodes.get(source.node)!)}”.`,
-          )
-        : finding(
-            'stays-open',
-            'info',
-            [helper],
-            `“${input.name}” of “${caption(node)}” stays open: nothing near gives ${kinds.type(input.type).title}.`,
-          ),
+        ? find('brought-along', 'info', [helper], 'takes-now', {
+            input: input.name,
+            node: caption(node),
+            port: source.port,
+            node2: caption(doc.nodes.get(source.node)!),
+          })
+        : find('stays-open', 'info', [helper], 'stays-open', {
+            input: input.name,
+            node: caption(node),
+            type: kinds.type(input.type).title,
+          }),
     );
   }
   return found;

@@ -3,10 +3,11 @@ import { type Doc, indexOf, placeOf } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { SaidFinding } from '../said.ts';
 import { beaconOf, remoteFindings } from './carriers.ts';
 import { Feeds } from './feeds.ts';
 import { hasPart, partId, passes } from './pass.ts';
+import { find } from './sentences.ts';
 import { portOf } from './types.ts';
 
 /** Where the data at an input truly comes from: an output of a node that computes, or an outer input of the file. */
@@ -37,9 +38,9 @@ export interface EffectiveWiring {
    * Lost ends, ambiguous names and feeds, loops between feeds: what the findings say of remote links alone, at less
    * cost.
    */
-  readonly linkFindings: readonly Finding[];
+  readonly linkFindings: readonly SaidFinding[];
   /** The same, and loops of carriers. */
-  readonly findings: readonly Finding[];
+  readonly findings: readonly SaidFinding[];
 }
 
 const key = (node: Id, port: string): string => `${node}\u0000${port}`;
@@ -73,7 +74,7 @@ interface Hop {
 }
 
 class Resolver {
-  readonly findings: Finding[] = [];
+  readonly findings: SaidFinding[] = [];
   private readonly doc: Doc;
   private readonly kinds: Kinds;
   private readonly feeds: Feeds | undefined;
@@ -198,12 +199,7 @@ class Resolver {
     const node = this.doc.nodes.get(id);
     if (node)
       this.findings.push(
-        finding(
-          'carrier-loop',
-          'warning',
-          placeOf(this.doc, node.graph, id),
-          `“${node.name}” lies on a loop in which nothing computes; what it gives is open.`,
-        ),
+        find('carrier-loop', 'warning', placeOf(this.doc, node.graph, id), 'loop-of-carriers', { node: node.name }),
       );
   }
 }
@@ -232,7 +228,7 @@ class Effective implements EffectiveWiring {
   private readonly resolver: Resolver;
   private concrete: readonly GraphNode[] | undefined;
   private byOutput: Map<string, PortRef[]> | undefined;
-  private onLinks: readonly Finding[] | undefined;
+  private onLinks: readonly SaidFinding[] | undefined;
 
   constructor(doc: Doc, kinds: Kinds) {
     this.doc = doc;
@@ -269,12 +265,12 @@ class Effective implements EffectiveWiring {
     return this.feeds?.upstreamOf(feed) ?? nothing;
   }
 
-  get linkFindings(): readonly Finding[] {
+  get linkFindings(): readonly SaidFinding[] {
     this.onLinks ??= [...(this.feeds?.allFindings() ?? []), ...remoteFindings(this.doc)];
     return this.onLinks;
   }
 
-  get findings(): readonly Finding[] {
+  get findings(): readonly SaidFinding[] {
     this.outputs();
     return [...this.resolver.findings, ...this.linkFindings];
   }

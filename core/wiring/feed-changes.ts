@@ -4,8 +4,9 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import { apply, type Edit, type Step } from '../edit/step.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { effectiveWiring } from './effective.ts';
+import { find } from './sentences.ts';
 import { portOf } from './types.ts';
 
 const hasFeed = (doc: Doc): boolean => indexOf(doc).nodesOfKind(builtin.feed).length > 0;
@@ -112,12 +113,11 @@ export function feedChanges(doc: Doc, kinds: Kinds, edit: Edit): Finding[] {
         ? `is no longer supplied by the feed ${title(before!)}`
         : `is supplied by the feed ${title(behind)} now${before === undefined ? '' : `, not by ${title(before)}`}`;
     found.push(
-      finding(
-        'feed-changed',
-        'info',
-        placeOf(after, node.graph, node.id),
-        `Input “${input.name}” of “${caption(node)}” ${what}.`,
-      ),
+      find('feed-changed', 'info', placeOf(after, node.graph, node.id), 'input-changed', {
+        input: input.name,
+        node: caption(node),
+        what,
+      }),
     );
   }
   return found;

@@ -4,9 +4,10 @@ import { framesAround } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
+import type { SaidFinding } from '../said.ts';
 import type { Source } from './effective.ts';
+import { find } from './sentences.ts';
 
 type SourceOf = (node: Id, input: string) => Source | undefined;
 
@@ -92,7 +93,7 @@ export class Feeds {
   }
 
   /** Feeds that clash, and those that supply one another’s sources. */
-  allFindings(): Finding[] {
+  allFindings(): SaidFinding[] {
     return [...this.clashes(), ...this.loops()];
   }
 
@@ -118,27 +119,25 @@ export class Feeds {
     return this.inputs;
   }
 
-  private clashes(): Finding[] {
-    const found: Finding[] = [];
+  private clashes(): SaidFinding[] {
+    const found: SaidFinding[] = [];
     for (const [scope, feeds] of this.byScope) {
       for (const type of new Set(feeds.flatMap((feed) => this.types.get(feed.id)!))) {
         const offers = this.offers(scope, type);
         if (offers.length < 2) continue;
         const names = offers.map((feed) => `“${caption(feed)}”`).join(' and ');
         found.push(
-          finding(
-            'feeds-clash',
-            'warning',
-            placeOf(this.doc, offers[0]!.graph, offers[0]!.id),
-            `${names} both supply ${this.kinds.type(type).title} in the same scope, so neither does.`,
-          ),
+          find('feeds-clash', 'warning', placeOf(this.doc, offers[0]!.graph, offers[0]!.id), 'feeds-clash', {
+            names,
+            type: this.kinds.type(type).title,
+          }),
         );
       }
     }
     return found;
   }
 
-  private loops(): Finding[] {
+  private loops(): SaidFinding[] {
     const numbers = new Map(this.all.map((feed, i) => [feed.id, i]));
     const before = this.all.map((feed) => {
       const needs = this.upstreamOf(feed.id);
@@ -151,12 +150,7 @@ export class Feeds {
       .map((ring) => {
         const feeds = ring.map((i) => this.all[i]!).sort((a, b) => numbers.get(a.id)! - numbers.get(b.id)!);
         const names = feeds.map((feed) => `“${caption(feed)}”`).join(' and ');
-        return finding(
-          'feed-loop',
-          'warning',
-          placeOf(this.doc, feeds[0]!.graph, feeds[0]!.id),
-          `${names} supply what each other’s sources take, which is a loop: draw one of these wires, or move a feed.`,
-        );
+        return find('feed-loop', 'warning', placeOf(this.doc, feeds[0]!.graph, feeds[0]!.id), 'feed-loop', { names });
       });
   }
 

@@ -1,8 +1,10 @@
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import type { Saying } from '../said.ts';
 import { closesLoop } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
+import { say } from './sentences.ts';
 import type { Wiring } from './wiring.ts';
 
 /** How a node stands in a wire: what it takes, and what it gives on. */
@@ -22,21 +24,21 @@ export function insertWay(
   wiring: Pick<Wiring, 'into' | 'outOf'>,
   node: GraphNode,
   wires: readonly Wire[],
-): Way | string {
+): Way | Saying {
   const [first] = wires;
-  if (!first) return 'There is no wire to stand in.';
+  if (!first) return say('no-wire-to-stand-in');
   const source = doc.nodes.get(first.from.node)!;
-  if (source.graph !== node.graph) return `“${caption(node)}” is in another graph than the wire.`;
+  if (source.graph !== node.graph) return say('wire-in-other-graph', { node: caption(node) });
   if (source.id === node.id || wires.some((wire) => wire.to.node === node.id))
-    return `“${caption(node)}” is at that wire already.`;
-  let reason = `“${caption(node)}” passes nothing on, so it cannot stand in a wire.`;
+    return say('at-wire-already', { node: caption(node) });
+  let reason = say('passes-nothing', { node: caption(node) });
   for (const output of node.ports) {
     if (output.direction !== 'out' || output.of !== undefined) continue;
     const input = kinds.passInput(node, output.id);
     if (!input) continue;
     const taken = wiring.into({ node: node.id, port: input.id }) !== undefined;
     if (taken || wiring.outOf({ node: node.id, port: output.id }).length > 0) {
-      reason = `“${caption(node)}” is wired at “${taken ? input.name : output.name}” already: pull it out first.`;
+      reason = say('wired-already', { node: caption(node), port: taken ? input.name : output.name });
       continue;
     }
     const problem = wayProblem(doc, kinds, node, { input: input.id, output: output.id }, wires);
@@ -52,7 +54,7 @@ function wayProblem(
   node: GraphNode,
   { input, output }: Way,
   wires: readonly Wire[],
-): string | undefined {
+): Saying | undefined {
   const { from } = wires[0]!;
   const [into, outOf]: [PortRef, PortRef] = [
     { node: node.id, port: input },

@@ -1,8 +1,10 @@
 import { caption } from '../document/doc.ts';
 import type { PortRef } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
+import type { Saying } from '../said.ts';
 import { alongWires } from './along.ts';
 import { connectProblem, loopProblem, typeProblem } from './connect.ts';
+import { find, say } from './sentences.ts';
 import type { Wiring } from './wiring.ts';
 
 /**
@@ -30,12 +32,11 @@ export function reSource(
     if (problem === undefined) moves.push({ wire, from: to });
     else
       findings.push(
-        finding(
-          'stays',
-          'warning',
-          [consumer.id],
-          `“${caption(consumer)}” still takes from “${caption(doc.nodes.get(from.node)!)}”: ${problem}`,
-        ),
+        find('stays', 'warning', [consumer.id], 'still-takes-from', {
+          consumer: caption(consumer),
+          node: caption(doc.nodes.get(from.node)!),
+          problem: problem.message,
+        }),
       );
   }
   wiring.carryAll(moves);
@@ -45,10 +46,10 @@ export function reSource(
 export const inputKey = ({ node, port }: PortRef): string => JSON.stringify([node, port]);
 
 /** Why consumers of one output cannot be moved to another at all; undefined where some may. */
-export function reSourceProblem(wiring: Wiring, from: PortRef, to: PortRef): string | undefined {
+export function reSourceProblem(wiring: Wiring, from: PortRef, to: PortRef): Saying | undefined {
   const doc = wiring.tx.before;
   const [first] = wiring.outOf(from);
-  if (!first) return `Nothing takes from “${from.port}” of “${caption(doc.nodes.get(from.node)!)}”.`;
+  if (!first) return say('no-consumers', { port: from.port, node: caption(doc.nodes.get(from.node)!) });
   if (doc.nodes.get(from.node)!.graph !== doc.nodes.get(to.node)!.graph)
     return connectProblem(doc, wiring.kinds, to, first.to);
   return undefined;

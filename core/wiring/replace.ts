@@ -4,20 +4,21 @@ import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
-import { Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
+import { Refused, type Saying } from '../said.ts';
 import { partId } from './pass.ts';
+import { find, say } from './sentences.ts';
 import { inputsReached, portOrPart } from './types.ts';
 import type { Wiring } from './wiring.ts';
 
 /** Why a node cannot become one of another kind, as a sentence; undefined where it can. */
-export function replaceProblem(kinds: Kinds, node: GraphNode, kind: string): string | undefined {
-  if (!kinds.kind(kind)) return `The catalogue “${kinds.catalogue.title}” has no kind “${kind}”.`;
+export function replaceProblem(kinds: Kinds, node: GraphNode, kind: string): Saying | undefined {
+  if (!kinds.kind(kind)) return say('no-kind', { catalogue: kinds.catalogue.title, kind });
   const isFixed = (id: string): boolean =>
     isBoundary(id) || id === builtin.nested || id === builtin.tap || id === builtin.beacon || id === builtin.feed;
   if (node.inner !== undefined || isFixed(node.kind))
-    return `“${caption(node)}” is a ${kinds.title(node.kind).toLowerCase()}; what it holds or carries would be lost.`;
-  if (isFixed(kind)) return `A node cannot become a ${kinds.title(kind).toLowerCase()}.`;
+    return say('node-is-fixed', { node: caption(node), kind: kinds.title(node.kind) });
+  if (isFixed(kind)) return say('kind-is-fixed', { kind: kinds.title(kind) });
   return undefined;
 }
 
@@ -61,14 +62,13 @@ export function replaceKind(wiring: Wiring, node: GraphNode, kind: string): Find
 function lostWire(wiring: Wiring, node: GraphNode, wire: Wire): Finding {
   const isIn = wire.to.node === node.id;
   const other = wiring.tx.get('nodes', isIn ? wire.from.node : wire.to.node)!;
-  return finding(
-    'wire-lost',
-    'warning',
-    [node.id],
-    isIn
-      ? `The wire from “${caption(other)}” into “${wire.to.port}” of “${caption(node)}” could not be kept.`
-      : `The wire from “${wire.from.port}” of “${caption(node)}” to “${wire.to.port}” of “${caption(other)}” could not be kept.`,
-  );
+  return find('wire-lost', 'warning', [node.id], 'wire-not-kept', {
+    isIn,
+    other: caption(other),
+    port: wire.to.port,
+    node: caption(node),
+    port2: wire.from.port,
+  });
 }
 
 /** Which port of the new kind each wired port of a node becomes. */
@@ -230,23 +230,21 @@ function keepParameters(wiring: Wiring, node: GraphNode, kind: string): Finding[
       if (!match) continue;
       keep(id, match.id, value);
       found.push(
-        finding(
-          'parameter-renamed',
-          'info',
-          [node.id],
-          `“${spec.title}” of “${caption(node)}” is its “${match.title}” now.`,
-        ),
+        find('parameter-renamed', 'info', [node.id], 'parameter-kept', {
+          spec: spec.title,
+          node: caption(node),
+          match: match.title,
+        }),
       );
     }
   }
   for (const [id, value] of waiting)
     found.push(
-      finding(
-        'parameter-lost',
-        'warning',
-        [node.id],
-        `“${specOf(id)?.title ?? id}” of “${caption(node)}”, ${short(value)}, could not be kept.`,
-      ),
+      find('parameter-lost', 'warning', [node.id], 'parameter-not-kept', {
+        parameter: specOf(id)?.title ?? id,
+        node: caption(node),
+        value: short(value),
+      }),
     );
   tx.set('nodes', node.id, 'params', Object.keys(fresh).length > 0 ? fresh : undefined);
   found.push(...lostReferences(tx.before, kinds, node, kind));
@@ -266,12 +264,11 @@ function lostReferences(doc: Doc, kinds: Kinds, node: GraphNode, kind: string): 
     for (const part of value.expression)
       if (typeof part !== 'string' && part.node === node.id && !kinds.parameter(kind, part.parameter))
         found.push(
-          finding(
-            'reference-lost',
-            'warning',
-            [id],
-            `An expression of “${caption(doc.nodes.get(id)!)}” reads ${part.parameter} of “${caption(node)}”, which it has no more.`,
-          ),
+          find('reference-lost', 'warning', [id], 'expression-lost', {
+            node: caption(doc.nodes.get(id)!),
+            parameter: part.parameter,
+            node2: caption(node),
+          }),
         );
   };
   for (const other of doc.nodes.values()) for (const value of Object.values(other.params ?? {})) reads(other.id, value);

@@ -10,8 +10,9 @@ import { apply, invert } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { fingerprint } from '../inspect/fingerprint.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
-import { createContext, Refused } from '../operation.ts';
+import { createContext } from '../operation.ts';
 import { runOperation } from '../operations.ts';
+import { Refused } from '../said.ts';
 import { copyText } from '../structure/clipboard.ts';
 import { docFromSeed, plainDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 import { Candidates } from './candidates.ts';
@@ -470,7 +471,7 @@ describe('a wire in hand', () => {
               { node: other.id, port: own.id },
             ] as const;
             const problem = connectProblem(doc, kinds, ends[isOut ? 0 : 1], ends[isOut ? 1 : 0], { across: true });
-            expect(candidates.refusal(other, own)).toBe(problem);
+            expect(candidates.refusal(other, own)).toEqual(problem);
             expect(found.some((one) => one.port.id === own.id)).toBe(problem === undefined);
           }
           if (other.graph === node.graph) expect(candidates.fits(other)).toBe(found.length > 0);

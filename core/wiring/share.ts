@@ -7,9 +7,9 @@ import type { Json } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
-import { Refused } from '../operation.ts';
+import type { Finding } from '../finding.ts';
 import { addBoundary } from './boundary.ts';
+import { find, refuse } from './sentences.ts';
 import type { Wiring } from './wiring.ts';
 
 /** A kind of node that gives one value: nothing comes in, and what it gives is its own parameter. */
@@ -70,14 +70,11 @@ export function shareValue(
   const doc = tx.before;
   const first = nodes[0]!;
   const spec = kinds.parameter(first.kind, parameter);
-  if (!spec) throw new Refused(`“${caption(first)}” has no parameter ${parameter}.`);
+  if (!spec) throw refuse('no-parameter', { first: caption(first), parameter });
   const made = valueKind(kinds, spec);
-  if (!made)
-    throw new Refused(
-      `The catalogue “${kinds.catalogue.title}” has no kind that gives a value such as “${spec.title}” by itself.`,
-    );
+  if (!made) throw refuse('no-kind-for-value', { catalogue: kinds.catalogue.title, spec: spec.title });
   const value = kinds.value(first, parameter) as Json;
-  if (isExpression(value)) throw new Refused(`“${spec.title}” of “${caption(first)}” is an expression already.`);
+  if (isExpression(value)) throw refuse('is-expression', { spec: spec.title, first: caption(first) });
   const taken = namesIn(doc, first.graph);
   const id = options.newId('n');
   const place = besides(doc, kinds, nodes);
@@ -95,30 +92,23 @@ export function shareValue(
   const findings: Finding[] = [];
   for (const node of nodes) {
     if (node.locked) {
-      findings.push(finding('locked', 'warning', [node.id], `“${caption(node)}” is locked and was skipped.`));
+      findings.push(find('locked', 'warning', [node.id], 'locked', { node: caption(node) }));
       continue;
     }
     const own = kinds.parameter(node.kind, parameter);
     if (own?.type !== spec.type || node.graph !== first.graph) {
-      findings.push(
-        finding(
-          'parameter-missing',
-          'warning',
-          [node.id],
-          `“${caption(node)}” has no parameter ${parameter} of this type, or is in another graph; it was skipped.`,
-        ),
-      );
+      findings.push(find('parameter-missing', 'warning', [node.id], 'not-shared', { node: caption(node), parameter }));
       continue;
     }
     const old = kinds.value(node, parameter) as Json;
     if (JSON.stringify(old) !== JSON.stringify(value))
       findings.push(
-        finding(
-          'value-changed',
-          'warning',
-          [node.id],
-          `“${spec.title}” of “${caption(node)}” was ${JSON.stringify(old)} and is ${JSON.stringify(value)} now.`,
-        ),
+        find('value-changed', 'warning', [node.id], 'value-overwritten', {
+          spec: spec.title,
+          node: caption(node),
+          old: JSON.stringify(old),
+          value: JSON.stringify(value),
+        }),
       );
     const output = ports.find((port) => port.id === made.output)!;
     const input = node.ports.find(

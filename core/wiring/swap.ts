@@ -1,6 +1,6 @@
 import { caption } from '../document/doc.ts';
 import type { GraphNode, Port } from '../document/schema.ts';
-import { Refused } from '../operation.ts';
+import { refuse } from './sentences.ts';
 import type { Wiring } from './wiring.ts';
 
 /**
@@ -33,7 +33,7 @@ export function swapInputs(
   );
   const named = [first, second].map((id) => {
     const port = id === undefined ? undefined : inputs.find((own) => own.id === id);
-    if (id !== undefined && !port) throw new Refused(`“${caption(node)}” has no input ${id}.`);
+    if (id !== undefined && !port) throw refuse('no-input', { node: caption(node), id });
     return port;
   });
   const isAlike = (a: Port, b: Port): boolean =>
@@ -44,13 +44,10 @@ export function swapInputs(
   );
   const pair = wanted && swaps(wiring, node, ...wanted) ? wanted : undefined;
   if (!pair) {
-    throw new Refused(
-      named[0] && named[1]
-        ? `“${named[0].name}” and “${named[1].name}” of “${caption(node)}” cannot be swapped: neither is wired, or one does not take what the other has.`
-        : wanted
-          ? `Neither “${wanted[0].name}” nor “${wanted[1].name}” of “${caption(node)}” is wired.`
-          : `“${caption(node)}” has no two inputs that take the same: name two.`,
-    );
+    const names = { node: caption(node) };
+    if (named[0] && named[1]) throw refuse('neither-swaps', { a: named[0].name, b: named[1].name, ...names });
+    if (wanted) throw refuse('neither-wired', { a: wanted[0].name, b: wanted[1].name, ...names });
+    throw refuse('nothing-to-swap', names);
   }
   const [a, b] = [
     { node: node.id, port: pair[0].id },

@@ -1,6 +1,7 @@
 import type { Catalogue } from '../document/catalogue.ts';
 import type { Doc } from '../document/doc.ts';
 import type { Edit } from '../edit/step.ts';
+import type { Params } from '../said.ts';
 
 /** One end of a channel to a worker, whatever the platform calls it. */
 export interface Channel {
@@ -34,7 +35,15 @@ export interface RunMessage {
 export type Answer =
   | { readonly type: 'progress'; readonly job: number; readonly fraction: number; readonly what: string }
   | { readonly type: 'done'; readonly job: number; readonly result: unknown }
-  | { readonly type: 'failed'; readonly job: number; readonly name: string; readonly message: string };
+  | {
+      readonly type: 'failed';
+      readonly job: number;
+      readonly name: string;
+      readonly message: string;
+      /** Of what was refused. */
+      readonly code?: string;
+      readonly params?: Params;
+    };
 
 export interface Progress {
   readonly fraction: number;

@@ -3,7 +3,8 @@ import type { Doc } from '../document/doc.ts';
 import { storedText, UnreadableFile } from '../document/file.ts';
 import { plainTables } from '../document/table.ts';
 import { diff } from '../edit/diff.ts';
-import { Cancelled, Refused } from '../operation.ts';
+import { Cancelled } from '../operation.ts';
+import { Refused, type Saying } from '../said.ts';
 import type { Answer, Channel, Progress, RunMessage, SentDoc } from './protocol.ts';
 import type { TaskInput, TaskName, TaskResult } from './tasks.ts';
 
@@ -17,7 +18,7 @@ export interface RunOptions {
    * Milliseconds after which the worker is ended in the middle of its work, and what is said then. For what might never
    * end.
    */
-  readonly limit?: { readonly ms: number; readonly say: string };
+  readonly limit?: { readonly ms: number; readonly say: Saying };
 }
 
 /** What we need of an AbortSignal; core has no DOM. */
@@ -209,14 +210,14 @@ export class Runner<Served extends TaskName = TaskName> {
     else {
       // a failed job may have left the worker with another document than we think
       this.sentDoc = undefined;
-      job.reject(revive(answer.name, answer.message));
+      job.reject(revive(answer));
     }
     this.next();
   }
 }
 
-function revive(name: string, message: string): Error {
-  if (name === 'Refused') return new Refused(message);
+function revive({ name, message, code, params = {} }: Extract<Answer, { type: 'failed' }>): Error {
+  if (name === 'Refused' && code !== undefined) return new Refused({ message, code, params });
   if (name === 'Cancelled') return new Cancelled();
   if (name === 'UnreadableFile') return new UnreadableFile(message);
   const error = new Error(message);

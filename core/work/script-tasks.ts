@@ -4,12 +4,13 @@ import { type RecipeOutcome, runRecipe } from '../batch/run.ts';
 import { catalogueSchema } from '../document/catalogue.ts';
 import { apply } from '../edit/step.ts';
 import { type Change, compareDocs } from '../inspect/compare/compare.ts';
-import { createContext, Refused } from '../operation.ts';
+import { createContext } from '../operation.ts';
 import { scriptJobSchema } from '../script/job.ts';
 import type { ScriptOptions, ScriptValues } from '../script/options.ts';
 import { describeScript, reached, runScript, type ScriptOutcome } from '../script/run.ts';
 import { type SandboxFailure, usualLimits } from '../script/sandbox.ts';
 import { byProfile, type Revised, revised } from './revised.ts';
+import { refuse } from './sentences.ts';
 import { task } from './task.ts';
 import { need } from './tools.ts';
 
@@ -25,7 +26,7 @@ const script = task(scriptJobSchema, async (input, tools): Promise<PlannedScript
   const context = createContext(tools.kinds, input.seed, {
     progress: (fraction, what) => tools.progress(fraction * 0.8, what),
   });
-  if (!doc.graphs.has(input.graph)) throw new Refused(`This file has no graph “${input.graph}”.`);
+  if (!doc.graphs.has(input.graph)) throw refuse('no-graph', { graph: input.graph });
   const reach = reached(context, doc, input.graph, input.reach);
   const outcome = await runScript(context, doc, reach, input.source, input.values as ScriptValues, {
     ...usualLimits,

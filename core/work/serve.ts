@@ -4,6 +4,7 @@ import { readStored } from '../document/file.ts';
 import { Kinds } from '../document/kinds.ts';
 import { apply } from '../edit/step.ts';
 import { CalmRoutes } from '../route/calm.ts';
+import { Refused } from '../said.ts';
 import type { Answer, RunMessage, SentDoc } from './protocol.ts';
 import type { TaskTable } from './task.ts';
 
@@ -47,7 +48,8 @@ export function serveTasks(
       });
     } catch (error) {
       const { name, message: text } = error instanceof Error ? error : { name: 'Error', message: String(error) };
-      port.post({ type: 'failed', job, name, message: text });
+      const said = error instanceof Refused ? { code: error.code, params: error.params } : {};
+      port.post({ type: 'failed', job, name, message: text, ...said });
     }
   };
 

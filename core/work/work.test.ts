@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { emptyDoc } from '../document/doc.ts';
 import { readStored, UnreadableFile, writeDoc } from '../document/file.ts';
 import { apply } from '../edit/step.ts';
-import { Cancelled, Refused } from '../operation.ts';
+import { Cancelled } from '../operation.ts';
+import { Refused } from '../said.ts';
 import { sketchDoc, testCatalogue } from '../tests/arbitrary.ts';
 import type { Channel } from './protocol.ts';
 import { Runner } from './runner.ts';
@@ -82,7 +83,11 @@ describe('the worker runner', () => {
 
   it('hands errors over by their kind', async () => {
     const runner = new Runner(() => pair().channel);
-    await expect(runner.run('plan', { ...plan, operation: 'fly' }, { doc, catalogue })).rejects.toThrow(Refused);
+    await expect(runner.run('plan', { ...plan, operation: 'fly' }, { doc, catalogue })).rejects.toMatchObject({
+      name: 'Refused',
+      code: 'core.no-operation',
+      params: { id: 'fly' },
+    });
     await expect(runner.run('read', { name: 'a.graphml', text: 'x' }, { catalogue })).rejects.toThrow('well-formed');
     const packed = await runner.run('routes', { graph: 'root' }, { doc, catalogue });
     expect([packed.ids, packed.corners.length]).toEqual([['a.out>b.in'], packed.start[1]! * 2]);
@@ -101,9 +106,9 @@ describe('the worker runner', () => {
       // the first one never answers
       return opened === 1 ? { post: () => {}, listen: () => {}, terminate: () => {} } : pair().channel;
     });
-    const limit = { ms: 30, say: 'It took too long.' };
+    const limit = { ms: 30, say: { message: 'It took too long.', code: 'test.long', params: {} } };
     await expect(runner.run('routes', { graph: 'root' }, { doc, catalogue, limit })).rejects.toThrow(
-      new Refused('It took too long.'),
+      new Refused(limit.say),
     );
     expect(
       (await runner.run('routes', { graph: 'root' }, { doc, catalogue, limit: { ...limit, ms: 5000 } })).ids,

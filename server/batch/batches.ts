@@ -45,7 +45,7 @@ export class Batches {
   async start(wanted: { title: string; recipe: Recipe; files: FileQuery }, person: Person): Promise<BatchRun> {
     const recipe = await this.resolved(wanted.recipe, person);
     const problem = recipeProblem(recipe);
-    if (problem) throw new HttpProblem(422, 'The recipe cannot be run', problem);
+    if (problem) throw new HttpProblem(422, 'The recipe cannot be run', problem.message);
     const files = await filesFor(wanted.files, person);
     if (files.length === 0) throw new HttpProblem(422, 'There is nothing to do', 'No file fits what was asked for.');
     const id = `b${randomBytes(8).toString('hex')}`;

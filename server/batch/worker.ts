@@ -6,8 +6,8 @@ import { type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
 import type { Catalogue } from '@basitax/core/document/catalogue';
 import type { Conflict } from '@basitax/core/edit/rebase';
 import { type Edit, invert } from '@basitax/core/edit/step';
-import { Refused } from '@basitax/core/operation';
 import type { Profile } from '@basitax/core/rules/profile-schema';
+import { Refused } from '@basitax/core/said';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import type { Pool } from '@basitax/threads/pool';
@@ -18,6 +18,7 @@ import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { rulesForFile } from '../projects/projects.ts';
 import { settlePhase } from './phases.ts';
+import { refuse, say } from './sentences.ts';
 
 const zip = promisify(gzip);
 const unzip = promisify(gunzip);
@@ -30,7 +31,7 @@ const leaseSeconds = Math.max(1, Number(process.env.BATCH_LEASE ?? 20) || 20);
 /** A file that ended whoever worked on it so many times is not tried again. */
 const mostAttempts = 4;
 /** How long one file may take. */
-const limit = { ms: 120_000, say: 'The file took longer than two minutes and was stopped.' } as const;
+const limit = { ms: 120_000, say: say('too-long') } as const;
 
 /**
  * A file that was claimed: nobody else works on it while the lease holds, and whoever held it before can write nothing
@@ -201,8 +202,7 @@ export class BatchWorker {
     const plan = await BatchPlanRow.findOne({ where: { runId: claim.runId, fileId: claim.fileId } });
     const item = await BatchItemRow.findOne({ where: { runId: claim.runId, fileId: claim.fileId } });
     const revised = plan && (await unpacked<Revised | null>(plan.revised));
-    if (!revised || item?.base === null || item?.base === undefined)
-      throw new Refused('There is no plan for this file.');
+    if (!revised || item?.base === null || item?.base === undefined) throw refuse('no-plan');
     const isUpgrade = run.parsed.steps.some((step) => step.do === 'upgrade');
     await this.storeRevision(
       claim,
@@ -225,7 +225,7 @@ export class BatchWorker {
     const item = await BatchItemRow.findOne({ where: { runId: claim.runId, fileId: claim.fileId } });
     const applied = item?.applied ?? undefined;
     const edit = applied === undefined ? undefined : await this.store.editOf(claim.fileId, applied);
-    if (applied === undefined || !edit) throw new Refused('The run changed nothing in this file.');
+    if (applied === undefined || !edit) throw refuse('nothing-changed');
     const base = await this.store.text(claim.fileId, applied);
     const before = await this.store.text(claim.fileId, applied - 1);
     const back = invert(edit);
@@ -236,7 +236,7 @@ export class BatchWorker {
       { ...change, later: true },
       { doc: base.text, catalogue: before.catalogue, signal, limit },
     );
-    if ('refusal' in revised) throw new Refused(revised.refusal);
+    if ('refusal' in revised) throw refuse('not-stored', { why: revised.refusal });
     await this.storeRevision(
       claim,
       {

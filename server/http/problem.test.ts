@@ -1,7 +1,7 @@
 import { problemSchema } from '@basitax/api/problem';
 import { UnreadableFile } from '@basitax/core/document/file';
 import { StaleEdit } from '@basitax/core/edit/step';
-import { Refused } from '@basitax/core/operation';
+import { Refused } from '@basitax/core/said';
 import type { Context } from 'koa';
 import type { Logger } from 'pino';
 import { ConnectionRefusedError, DatabaseError, TimeoutError, UniqueConstraintError } from 'sequelize';
@@ -49,7 +49,12 @@ it.each([
     'Send If-Match.',
   ],
   ['a file that cannot be read', new UnreadableFile('this is no JSON.', 3), 422, 'Line 3: this is no JSON.'],
-  ['an act that is refused', new Refused('Select a node first.'), 422, 'Select a node first.'],
+  [
+    'an act that is refused',
+    new Refused({ message: 'Select a node first.', code: 'test.none', params: {} }),
+    422,
+    'Select a node first.',
+  ],
   [
     'an edit that does not fit',
     new StaleEdit({ type: 'remove', table: 'nodes', id: 'a', value: { id: 'a' } as never }, 'the node is gone'),

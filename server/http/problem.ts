@@ -1,7 +1,7 @@
 import type { Problem } from '@basitax/api/problem';
 import { UnreadableFile } from '@basitax/core/document/file';
 import { StaleEdit } from '@basitax/core/edit/step';
-import { Refused } from '@basitax/core/operation';
+import { Refused } from '@basitax/core/said';
 import type { Context, Next } from 'koa';
 import type { Logger } from 'pino';
 import { BaseError, ConnectionError } from 'sequelize';
@@ -69,7 +69,8 @@ function databaseTrouble(error: unknown): HttpProblem | undefined {
 export function asProblem(error: unknown): HttpProblem | undefined {
   if (error instanceof HttpProblem) return error;
   if (error instanceof UnreadableFile) return new HttpProblem(422, 'The file cannot be read', error.message);
-  if (error instanceof Refused) return new HttpProblem(422, 'Refused', error.message);
+  if (error instanceof Refused)
+    return new HttpProblem(422, 'Refused', error.message, { code: error.code, params: error.params });
   // worker threads hand errors over by name
   if (error instanceof StaleEdit || (error as Error | null)?.name === 'StaleEdit')
     return new HttpProblem(422, 'The edit does not fit', (error as Error).message);

@@ -153,7 +153,7 @@ export class Library {
     }
     const read = recipeSchema.safeParse(parsed(content));
     const problem = read.data && recipeProblem(read.data);
-    if (problem) throw new HttpProblem(422, 'The recipe cannot be kept', problem);
+    if (problem) throw new HttpProblem(422, 'The recipe cannot be kept', problem.message);
     if (read.success) return {};
     const issue = read.error.issues[0];
     throw new HttpProblem(

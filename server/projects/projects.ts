@@ -126,7 +126,7 @@ export async function rulesOf(id: string): Promise<ProjectRules> {
 /** Changes them, where nobody did since they were read. */
 export async function changeRules(id: string, wanted: ProjectRules): Promise<ProjectRules> {
   const problem = profileProblem(wanted.profile);
-  if (problem) throw new HttpProblem(422, 'Refused', problem);
+  if (problem) throw new HttpProblem(422, 'Refused', problem.message);
   await ProjectRow.sequelize!.transaction(async (transaction) => {
     const row = await project(id, transaction);
     if (row.rulesVersion !== wanted.version)

@@ -1,6 +1,6 @@
 import type { BatchItem, BatchRun } from '@basitax/api/batches';
 import { stepTitle } from '@basitax/core/batch/titles';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';

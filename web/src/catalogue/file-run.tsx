@@ -1,4 +1,4 @@
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../api/client.ts';

@@ -1,5 +1,5 @@
 import type { Catalogue } from '@basitax/core/document/catalogue';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';

@@ -2,16 +2,9 @@ import type { Selection } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { Json } from '@basitax/core/document/json';
 import { apply, type Edit } from '@basitax/core/edit/step';
-import {
-  Cancelled,
-  createContext,
-  losses,
-  type Operation,
-  type Outcome,
-  Refused,
-  type Report,
-} from '@basitax/core/operation';
+import { Cancelled, createContext, losses, type Operation, type Outcome, type Report } from '@basitax/core/operation';
 import { needProblem, operationById, runOperation } from '@basitax/core/operations';
+import { Refused } from '@basitax/core/said';
 import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { toast } from 'sonner';
@@ -19,6 +12,7 @@ import { measureRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
 import { undo, whereIs } from './history.ts';
 import { whyNoAct } from './may-edit.ts';
+import { refuse } from './sentences.ts';
 import { commit, type Editing, lookAt, useEditor, viewControl } from './store.ts';
 
 const { getState, setState } = useEditor;
@@ -118,7 +112,7 @@ export async function perform(
   }
   try {
     const { edit, report } = await run(one, state, selection, options);
-    if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
+    if (getState().doc !== state.doc) throw refuse('graph-changed');
     if (one.preview === 'on-loss' && losses(report).length > 0) {
       showOutcome(one, options, selection.items, { edit, report });
       return;
@@ -216,7 +210,7 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
           !abort.signal.aborted && setState({ job: { title: one.title, fraction, what, cancel } }),
       },
     );
-    if (getState().doc !== state.doc) throw new Refused('The graph changed meanwhile; try again.');
+    if (getState().doc !== state.doc) throw refuse('graph-changed');
     const { preview, view } = getState();
     // a whole graph that is arranged is looked at as a whole; dropped, the window goes back
     const isFitted = one.id === 'arrange' && items.length === 0;

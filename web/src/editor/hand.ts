@@ -198,8 +198,8 @@ export async function putToPort(inHand: InHand, ref: PortRef): Promise<void> {
   if (refusal) {
     letGo();
     const ways = inHand.all === undefined && inHand.wire === undefined ? bridges(doc, kinds, ends.from, ends.to) : [];
-    if (ways.length > 0) openDialog({ bridge: ends, why: refusal });
-    else toast.error('That does not fit', { description: refusal, duration: 6000 });
+    if (ways.length > 0) openDialog({ bridge: ends, why: refusal.message });
+    else toast.error('That does not fit', { description: refusal.message, duration: 6000 });
     return;
   }
   letGo();

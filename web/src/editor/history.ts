@@ -1,6 +1,6 @@
 import type { Conflict } from '@basitax/core/edit/rebase';
-import { plural } from '@basitax/core/operation';
 import { isAct, lastSerial } from '@basitax/core/session/history';
+import { plural } from '@basitax/core/words';
 import { toast } from 'sonner';
 import { whyInPreview } from './may-edit.ts';
 import { type Editing, type EditorState, turn, useEditor } from './store.ts';

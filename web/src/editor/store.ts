@@ -5,7 +5,6 @@ import { Kinds } from '@basitax/core/document/kinds';
 import type { Conflict } from '@basitax/core/edit/rebase';
 import type { Edit } from '@basitax/core/edit/step';
 import { extract, type Neighbourhood } from '@basitax/core/inspect/neighbourhood';
-import { Refused } from '@basitax/core/operation';
 import {
   openSession,
   type Reduced,
@@ -18,6 +17,7 @@ import { withoutNodes } from '@basitax/core/structure/fold';
 import { membersOfSet } from '@basitax/core/structure/sets';
 import type { Planned } from '@basitax/core/work/plan-tasks';
 import { create } from 'zustand';
+import { refuse } from './sentences.ts';
 
 /** Where the window stands: screen = graph · zoom + (x, y). */
 export interface View {
@@ -254,7 +254,7 @@ export function commit(title: string, edit: Edit, select?: readonly Id[], said?:
     { type: 'do', title, said, edit, select, at: Date.now() },
     { preview: undefined, showsBefore: false, moving: undefined },
   );
-  if (failure) throw new Refused('The graph changed meanwhile; try again.');
+  if (failure) throw refuse('graph-changed');
 }
 
 export const exists = (doc: Doc, id: Id): boolean =>

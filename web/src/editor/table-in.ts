@@ -1,5 +1,5 @@
 import { readTable } from '@basitax/core/formats/table';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { showEdit } from './actions.ts';
 import { closeToCanvas, openDialog } from './dialogs.ts';
 import { useEditor } from './store.ts';

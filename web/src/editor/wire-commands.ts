@@ -42,7 +42,7 @@ function convertSelected(): void {
     )) {
       const ends = { from: { node: source.id, port: output.id }, to: { node: target.id, port: input.id } };
       if (bridges(doc, kinds, ends.from, ends.to).length === 0) continue;
-      openDialog({ bridge: ends, why: kinds.refusal(input, output) ?? '' });
+      openDialog({ bridge: ends, why: kinds.refusal(input, output)?.message ?? '' });
       return;
     }
   }

@@ -1,5 +1,5 @@
 import type { FileInfo } from '@basitax/api/files';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { formatDistanceToNow } from 'date-fns';
 import { CircleAlert, EllipsisVertical, TriangleAlert } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';

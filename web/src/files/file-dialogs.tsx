@@ -1,6 +1,6 @@
 import type { FileInfo } from '@basitax/api/files';
 import type { Project } from '@basitax/api/projects';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { type ReactNode, useId, useState } from 'react';
 import { teamApi } from '../api/team.ts';
 import { Button, Dialog, Field, Select, TextInput } from '../ui/controls.tsx';

@@ -1,4 +1,4 @@
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { Check, CircleAlert, Minus } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';

@@ -1,7 +1,7 @@
 import type { Person } from '@basitax/api/people';
 import { mayAct } from '@basitax/api/roles';
 import type { Trashed } from '@basitax/api/shelf';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useState } from 'react';

@@ -1,6 +1,6 @@
 import type { BatchItem, BatchRun } from '@basitax/api/batches';
 import { mayAct } from '@basitax/api/roles';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Check as CheckIcon, X } from 'lucide-react';
 import { type ReactNode, useMemo, useRef, useState } from 'react';

@@ -2,7 +2,7 @@ import type { LibraryItem } from '@basitax/api/library';
 import { mayAct } from '@basitax/api/roles';
 import { type FileQuery, fileQuerySchema, recipeSchema, type Step, stepSchema } from '@basitax/core/batch/recipe';
 import { useKinds } from '@basitax/core/inspect/use-kinds';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { Play } from 'lucide-react';

@@ -2,7 +2,7 @@ import type { FileInfo } from '@basitax/api/files';
 import type { Project } from '@basitax/api/projects';
 import { mayAct } from '@basitax/api/roles';
 import { readEndings } from '@basitax/core/formats/endings';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { FileUp } from 'lucide-react';
 import { type DragEvent, type ReactNode, useDeferredValue, useMemo, useState } from 'react';

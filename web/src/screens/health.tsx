@@ -1,5 +1,5 @@
 import type { Health } from '@basitax/api/health';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
 import { format } from 'date-fns';
 import { type ReactNode, useState } from 'react';

@@ -1,11 +1,11 @@
 import { type Project, type ProjectRules, type SavingCheck, savingChecks } from '@basitax/api/projects';
 import { mayAct } from '@basitax/api/roles';
 import { jsonAs } from '@basitax/core/formats/json-as';
-import { plural } from '@basitax/core/operation';
 import { askedBy, profileProblem } from '@basitax/core/rules/profile';
 import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
 import { subjects } from '@basitax/core/rules/rule';
 import { rules } from '@basitax/core/rules/rules';
+import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Download, FileUp, Save } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
@@ -86,7 +86,7 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
   const isLead = person ? mayAct(person.role, 'lead') : false;
   const isChanged =
     JSON.stringify({ profile, onSave }) !== JSON.stringify({ profile: stored.profile, onSave: stored.onSave });
-  const problem = profileProblem(profile);
+  const problem = profileProblem(profile)?.message;
   const asked = new Set(askedBy(problem === undefined ? profile : usualProfile).map(({ rule }) => rule.id));
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent): void => {
@@ -118,7 +118,7 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
     try {
       const taken = jsonAs(profileSchema, await file.text(), 'profile of house rules');
       const wrong = profileProblem(taken);
-      if (wrong) throw new Error(wrong);
+      if (wrong) throw new Error(wrong.message);
       setProfile(taken);
       toast(`The rules of ${file.name} are here; save them to set them.`);
     } catch (error) {

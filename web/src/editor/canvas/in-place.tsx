@@ -112,7 +112,7 @@ function Editor({ inPlace, scene }: { inPlace: InPlace; scene: Scene }): ReactNo
       )}
       {problem && (
         <span role="alert" className="max-w-64 px-1 text-xs text-warn">
-          {problem}
+          {problem.message}
         </span>
       )}
     </div>

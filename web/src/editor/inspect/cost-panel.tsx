@@ -2,7 +2,7 @@ import type { StoredTimes } from '@basitax/api/inspect';
 import { caption, nodePath } from '@basitax/core/document/doc';
 import { readTimes, timesByPath, writeTimes } from '@basitax/core/formats/times-csv';
 import { type Cost, heatOf, measurable } from '@basitax/core/inspect/cost';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format } from 'date-fns';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';

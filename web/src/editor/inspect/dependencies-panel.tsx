@@ -2,7 +2,7 @@ import type { Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { Paths, Side } from '@basitax/core/inspect/dependencies';
 import { seenFrom } from '@basitax/core/inspect/reach';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Button, Check, Segments } from '../../ui/controls.tsx';
 import { SidePanel } from '../panels/side.tsx';

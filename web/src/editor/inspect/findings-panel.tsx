@@ -1,7 +1,7 @@
 import type { Id } from '@basitax/core/document/ids';
 import type { Edit } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
-import { Cancelled, plural, Refused } from '@basitax/core/operation';
+import { Cancelled } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
 import type { Facts } from '@basitax/core/rules/facts';
 import { readPaths } from '@basitax/core/rules/kept';
@@ -9,6 +9,7 @@ import { askedBy } from '@basitax/core/rules/profile';
 import type { Profile } from '@basitax/core/rules/profile-schema';
 import type { Rule } from '@basitax/core/rules/rule';
 import { rules } from '@basitax/core/rules/rules';
+import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
 import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
@@ -20,6 +21,7 @@ import { adviceRunner, measureRunner, scriptRunner } from '../../work/runner.ts'
 import { perform, plannedSeed, showEdit, whyNot } from '../actions.ts';
 import { whyNoEdit } from '../may-edit.ts';
 import { SidePanel } from '../panels/side.tsx';
+import { refuse } from '../sentences.ts';
 import { type Editing, showGraph, useEditing, useEditor } from '../store.ts';
 import { type Marks, showMarks } from './marks.ts';
 import { called, goTo, Part, Waiting, whereIs } from './parts.tsx';
@@ -173,7 +175,7 @@ async function fixAll(title: string, profile: Profile): Promise<void> {
       { recipe: { steps: [{ do: 'fix', profile }] }, seed: plannedSeed, catalogues: [], profile },
       { doc, catalogue, signal: abort.signal, onProgress: ({ fraction, what }) => job(fraction, what) },
     );
-    if (useEditor.getState().doc !== doc) throw new Refused('The graph changed meanwhile; try again.');
+    if (useEditor.getState().doc !== doc) throw refuse('graph-changed');
     if (revised)
       showEdit(title, {
         edit: revised.edit,

@@ -1,7 +1,7 @@
 import { seenFrom } from '@basitax/core/inspect/reach';
 import type { UseKind } from '@basitax/core/inspect/use-kinds';
 import { nodesUsing } from '@basitax/core/inspect/uses';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useDeferredValue, useMemo } from 'react';
 import { api } from '../../api/client.ts';

@@ -36,7 +36,7 @@ export function AdvicePanel(): ReactNode {
     [advice, turned, names],
   );
   const wrong = (one: Candidate): string | undefined =>
-    nameProblem(state.doc, state.graph, names[keyOf(one)] ?? one.name);
+    nameProblem(state.doc, state.graph, names[keyOf(one)] ?? one.name)?.message;
   const bad = (advice?.candidates ?? []).filter(isChosen).map(wrong).find(Boolean);
   const count = links.reduce((sum, link) => sum + link.wires.length, 0);
   const sum = useSum(state, bad ? [] : links);

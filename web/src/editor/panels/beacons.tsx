@@ -1,11 +1,11 @@
 import { builtin } from '@basitax/core/document/builtin';
 import { caption, graphPath, indexOf } from '@basitax/core/document/doc';
 import type { GraphNode } from '@basitax/core/document/schema';
-import { plural } from '@basitax/core/operation';
 import { endPlace, endState, nodeBehind } from '@basitax/core/remote/ends';
 import { tapsOf } from '@basitax/core/wiring/carriers';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { carriedType } from '@basitax/core/wiring/types';
+import { plural } from '@basitax/core/words';
 import { Command } from 'cmdk';
 import { CircleAlert, LocateFixed, X } from 'lucide-react';
 import { type ReactNode, useMemo, useState } from 'react';

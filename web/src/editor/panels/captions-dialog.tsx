@@ -1,6 +1,6 @@
-import { Refused } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
 import { captioned, captionOptions } from '@basitax/core/operations/captions';
+import { Refused } from '@basitax/core/said';
 import { type CaptionRow, captionRows, patternWords } from '@basitax/core/structure/captions';
 import { type ReactNode, useDeferredValue, useMemo, useState } from 'react';
 import { Button, Dialog } from '../../ui/controls.tsx';

@@ -412,7 +412,7 @@ function SourceDialog({
         />
         <Command.List className="mt-2 max-h-[40vh] overflow-auto">
           {found.map(({ other, port }) => {
-            const reason = candidates.refusal(other, port);
+            const reason = candidates.refusal(other, port)?.message;
             return (
               <Command.Item
                 key={`${other.id} ${port.id}`}

@@ -1,6 +1,6 @@
 import { mayAct } from '@basitax/api/roles';
 import { legend, schemeColor } from '@basitax/core/color/scheme';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { usePerson } from '../../app.tsx';

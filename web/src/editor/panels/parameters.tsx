@@ -1,8 +1,8 @@
 import type { ParameterSpec } from '@basitax/core/document/catalogue';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
-import { plural } from '@basitax/core/operation';
 import { settingNames, settingOf } from '@basitax/core/operations/settings';
+import { plural } from '@basitax/core/words';
 import { Lock, LockOpen, RotateCcw } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { Button, Field, TextInput } from '../../ui/controls.tsx';

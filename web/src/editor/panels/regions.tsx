@@ -1,5 +1,6 @@
-import { Cancelled, plural } from '@basitax/core/operation';
+import { Cancelled } from '@basitax/core/operation';
 import type { Region } from '@basitax/core/structure/propose';
+import { plural } from '@basitax/core/words';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { adviceRunner } from '../../work/runner.ts';

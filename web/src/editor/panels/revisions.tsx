@@ -1,7 +1,7 @@
 import type { Revision } from '@basitax/api/files';
 import { mayAct } from '@basitax/api/roles';
-import { plural } from '@basitax/core/operation';
 import { isDirty } from '@basitax/core/session/session';
+import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format } from 'date-fns';
 import { type ReactNode, useState } from 'react';

@@ -1,8 +1,8 @@
 import type { GraphNode } from '@basitax/core/document/schema';
 import { writeTable } from '@basitax/core/formats/table';
-import { plural } from '@basitax/core/operation';
 import { select } from '@basitax/core/query/query';
 import { hasParameter } from '@basitax/core/structure/parameters';
+import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
 import { Button, Check, Dialog, Segments, TextInput } from '../../ui/controls.tsx';
 import { download } from '../download.ts';

@@ -1,5 +1,5 @@
-import { plural } from '@basitax/core/operation';
 import type { WorstOutput } from '@basitax/core/remote/worst';
+import { plural } from '@basitax/core/words';
 import type { ReactNode } from 'react';
 import { Field } from '../../ui/controls.tsx';
 import { measureRunner } from '../../work/runner.ts';

@@ -15,6 +15,7 @@ import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { scriptHelpRunner } from '../../work/runner.ts';
 import { queryVerdict } from '../panels/query-dialog.tsx';
 import { SidePanel } from '../panels/side.tsx';
+import { say } from '../sentences.ts';
 import { type Editing, useEditing, useEditor } from '../store.ts';
 import type { Words } from './code-editor.tsx';
 import { ScriptOptionFields } from './script-options.tsx';
@@ -278,7 +279,7 @@ function useOptions(source: string): void {
     const abort = new AbortController();
     const timer = setTimeout(() => {
       const { catalogue } = useEditor.getState();
-      const limit = { ms: 5000, say: 'The options of the script could not be found out.' };
+      const limit = { ms: 5000, say: say('no-options') };
       scriptHelpRunner.run('scriptOptions', { source }, { catalogue, signal: abort.signal, limit }).then(
         ({ options, failure }) => failure === undefined && setScript({ options }),
         // while one writes, most states of a script are none that run

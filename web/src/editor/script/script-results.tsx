@@ -1,4 +1,4 @@
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { CircleAlert } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';

@@ -1,5 +1,5 @@
-import { plural } from '@basitax/core/operation';
 import { isDirty } from '@basitax/core/session/session';
+import { plural } from '@basitax/core/words';
 import { formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';

@@ -1,6 +1,6 @@
 import { conflictPoints, type Point, resolve } from '@basitax/core/edit/resolve';
 import type { Edit } from '@basitax/core/edit/step';
-import { plural } from '@basitax/core/operation';
+import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
 import { Button, Dialog } from '../../ui/controls.tsx';
 import { tellAdapted } from './adapted.ts';

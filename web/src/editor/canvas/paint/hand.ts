@@ -159,13 +159,13 @@ function whyNot(
   const hit = scene.hit(pointer, 10 / view.zoom);
   if (hit?.type === 'port' && hit.node.id !== candidates.hand.fixed.node) {
     const port = hit.node.ports.find((one) => one.id === hit.port && one.direction === hit.direction);
-    return port && candidates.refusal(hit.node, port);
+    return port && candidates.refusal(hit.node, port)?.message;
   }
   const node = hit?.type === 'node' ? scene.get(hit.id)?.node : undefined;
   if (!node || node.id === candidates.hand.fixed.node || fitting.has(node.id)) return undefined;
   const other = node.ports.find((port) => port.direction !== candidates.hand.direction);
   return other
-    ? candidates.refusal(node, other)
+    ? candidates.refusal(node, other)?.message
     : `“${caption(node)}” has no ${candidates.hand.direction === 'out' ? 'input' : 'output'}.`;
 }
 

@@ -1,0 +1,24 @@
+import { sentences } from '../said.ts';
+
+/** What is said in this room when something cannot be done, or was found. */
+export const { say, refuse, find } = sentences('batch', {
+  'no-catalogue-version': ({ version, to }: { version: number; to: string }) =>
+    `there is no version ${version} of a catalogue “${to}”.`,
+  'script-failed': ({ line, message, name }: { line: number | undefined; message: string; name: string | undefined }) =>
+    `${line === undefined ? '' : `line ${line}: `}${message}${name === undefined ? '' : ` (at “${name}”)`}`,
+  'script-not-taken': () => 'the script was not taken from the library.',
+  step: ({ step, problem }: { step: number; problem: string }) => `Step ${step}: ${problem}`,
+  'query-unreadable': ({ problem }: { problem: string }) => `the query: ${problem}.`,
+  'no-operation': ({ operation }: { operation: string }) => `there is no operation “${operation}”.`,
+  'option-does-not-fit': ({
+    operation,
+    option,
+    problem,
+  }: {
+    operation: string;
+    option: string | undefined;
+    problem: string | undefined;
+  }) => `${operation}: option ${option || '(all)'} does not fit: ${problem ?? 'not as expected'}.`,
+  'no-script': () => 'name a script, or write one.',
+  'no-rule': ({ rule }: { rule: string }) => `“${rule}” is no house rule.`,
+});

@@ -1,0 +1,15 @@
+import { sentences } from '../said.ts';
+
+/** What is said in this room when something cannot be done, or was found. */
+export const { say, refuse, find } = sentences('remote', {
+  'no-type': ({ type, id }: { type: string; id: readonly string[] }) =>
+    `The catalogue has no type “${type}”. It has: ${id.join(', ')}.`,
+  'source-in-no-frame': ({ source }: { source: string }) =>
+    `“${source}” is in no frame: choose the graph, or put it into a frame first.`,
+  'tap-without-beacon': ({ source, beacon }: { source: string; beacon: string | undefined }) =>
+    `Tap “${source}” has lost its beacon “${beacon ?? ''}”: give it another one first.`,
+  'type-does-not-fit': ({ type, type2, source }: { type: string; type2: string; source: string }) =>
+    `Inputs of type ${type} do not take ${type2}, which “${source}” gives.`,
+  'type-unknown': ({ source }: { source: string }) =>
+    `It cannot be told of which type “${source}” gives: say the types that the feed is for.`,
+});

@@ -1,0 +1,36 @@
+import { sentences } from '../said.ts';
+
+/** What is said in this room when something cannot be done, or was found. */
+export const { say, refuse, find } = sentences('script', {
+  'bad-file-name': ({ name }: { name: string }) =>
+    `“${name}” is no name of a file: letters, digits, blanks, full stops, _ and - only.`,
+  'bad-options': ({ what, issue }: { what: string | undefined; issue: string | undefined }) =>
+    `options(): ${what || 'what is declared'}: ${issue ?? 'not as expected'}.`,
+  'bad-place': ({ node, x, y }: { node: string; x: number | null; y: number | null }) =>
+    `“${node}” cannot be moved to ${x}, ${y}: places are numbers of pixels, up to a million.`,
+  'field-does-not-fit': ({ what, field, issues }: { what: string; field: string; issues: string | undefined }) =>
+    `${what}: the ${field} does not fit: ${issues ?? 'not as expected'}.`,
+  'no-graph': ({ graph }: { graph: string }) => `This file has no graph “${graph}”.`,
+  'no-node': ({ id }: { id: string }) => `The node ${id} is not in this file.`,
+  'no-option': ({ name, names, names2 }: { name: string; names: number; names2: readonly string[] }) =>
+    `The script has no option “${name}”; ${names === 0 ? 'it declares none' : `it has ${names2.join(', ')}`}.`,
+  'no-record': ({ table, id }: { table: string; id: string }) => `The ${table.slice(0, -1)} ${id} is not in this file.`,
+  'no-such-field': ({ what, field }: { what: string; field: string }) =>
+    `${what} has no field “${field}” that a script may write.`,
+  'option-text': ({ name, option, text }: { name: string; option: string; text: string }) =>
+    `Option “${name}” takes ${option}, not “${text}”.`,
+  'option-type': ({ name, option, value }: { name: string; option: string; value: string }) =>
+    `Option “${name}” takes ${option}, not ${value}.`,
+  'option-yes-or-no': ({ name, text }: { name: string; text: string }) =>
+    `Option “${name}” takes yes or no, not “${text}”.`,
+  'request-does-not-fit': ({ what, issue }: { what: string | undefined; issue: string | undefined }) =>
+    `What was asked does not fit: ${what || 'the request'}: ${issue ?? 'not as expected'}.`,
+  skipped: ({ name, reason }: { name: string; reason: string }) => `“${name}” was skipped: ${reason.slice(0, 500)}`,
+  'too-many-outputs': ({ outputs }: { outputs: number }) => `The script gives out more than ${outputs} files.`,
+  'too-much-output': ({ output }: { output: number }) =>
+    `The script gives out more than ${output / 1e6} million characters.`,
+  'value-does-not-fit': ({ node, problem }: { node: string; problem: string }) => `“${node}”: ${problem}`,
+  'no-colour': ({ what, value }: { what: string; value: string }) =>
+    `${what}: “${value}” is no colour; write it as #2f6f8f.`,
+  'too-long': () => 'The script took longer than a minute and was stopped; nothing was changed.',
+});

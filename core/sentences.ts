@@ -1,0 +1,11 @@
+import { sentences } from './said.ts';
+
+/** What is said in this room when something cannot be done, or was found. */
+export const { say, refuse, find } = sentences('core', {
+  'no-graph': ({ graph }: { graph: string }) => `This file has no graph “${graph}”.`,
+  'no-operation': ({ id, what }: { id: string; what: readonly string[] }) =>
+    `There is no operation “${id}”. There are: ${what.join(', ')}.`,
+  'option-does-not-fit': ({ one, what, issue }: { one: string; what: string | undefined; issue: string | undefined }) =>
+    `${one}: option ${what || '(all)'} does not fit: ${issue ?? 'not as expected'}.`,
+  'selection-does-not-fit': ({ one, problem }: { one: string; problem: string }) => `${one}: ${problem}`,
+});

@@ -1,0 +1,17 @@
+// How counts and lists are written in sentences, the same everywhere.
+
+/** “1 node”, “2,266 nodes”. */
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return `${count.toLocaleString('en')} ${count === 1 ? one : many}`;
+}
+
+/** Names in a row, the first few of them. */
+export function listed(names: readonly string[], most = 3): string {
+  const shown = names.slice(0, most).map((name) => `“${name}”`);
+  const rest = names.length - shown.length;
+  return rest > 0
+    ? `${shown.join(', ')} and ${rest} more`
+    : shown.length < 2
+      ? shown.join('')
+      : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;
+}

@@ -1,0 +1,7 @@
+import { sentences } from '@basitax/core/said';
+
+/** What the editor says where something cannot be done, beside what core says. */
+export const { say, refuse } = sentences('editor', {
+  'graph-changed': () => 'The graph changed meanwhile; try again.',
+  'no-options': () => 'The options of the script could not be found out.',
+});
