@@ -247,7 +247,6 @@ export const unstack = operation({
       const names = group.map((i) => `“${caption(nodes[i]!)}”`);
       return find('stacked', 'warning', placeOf(doc, selection.graph, nodes[group[0]!]!.id), 'lay-on-one-another', {
         names,
-        names2: names.length,
       });
     });
     return { ...outcome, report: { ...outcome.report, findings: stacks } };

@@ -32,8 +32,8 @@ export const { say, refuse, find } = sentences('operations', {
     `The input ${port} of “${node}” has a wire already; an input takes one.`,
   'is-beacon': ({ node }: { node: string }) => `“${node}” is a beacon already.`,
   'is-tap': ({ node }: { node: string }) => `“${node}” is a tap: what it gives has its beacon already.`,
-  'lay-on-one-another': ({ names, names2 }: { names: readonly string[]; names2: number }) =>
-    `${names.slice(0, 4).join(', ')}${names2 > 4 ? ` and ${names2 - 4} more` : ''} lay exactly on one another.`,
+  'lay-on-one-another': ({ names }: { names: readonly string[] }) =>
+    `${names.slice(0, 4).join(', ')}${names.length > 4 ? ` and ${names.length - 4} more` : ''} lay exactly on one another.`,
   locked: ({ node }: { node: string }) => `“${node}” is locked; it was skipped.`,
   'no-beacon': ({ id }: { id: string }) => `There is no beacon ${id} in this file.`,
   'no-colour': ({ wanted }: { wanted: string }) => `“${wanted}” is no colour: write it as #2f6f8f, or leave it empty.`,
@@ -140,8 +140,8 @@ export const { say, refuse, find } = sentences('operations', {
     `“${node}” gives nothing${port === undefined ? '' : ` at ${port}`}, so that it cannot supply anything.`,
   'tap-in-other-graph': ({ target }: { target: string }) =>
     `“${target}” is in another graph: a tap stands in the graph of what it feeds.`,
-  'version-changes': ({ node, kind, kind2 }: { node: string; kind: number; kind2: number }) =>
-    `“${node}” goes from version ${kind} to ${kind2}.`,
+  'version-changes': ({ node, from, to }: { node: string; from: number; to: number }) =>
+    `“${node}” goes from version ${from} to ${to}.`,
   'version-unreadable': ({ error }: { error: string }) => `What the version held cannot be read: ${error}`,
   'wire-gave-way': ({ node, where }: { node: string; where: string }) => `The wire from “${node}”${where} gave way.`,
   'wire-gone': () => 'One of the wires is not in this file any more.',

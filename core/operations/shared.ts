@@ -70,8 +70,8 @@ export const updateShared = operation({
       findings.push(
         find('shared-updated', 'info', [node.id], 'version-changes', {
           node: caption(node),
-          kind: kinds.kind(node.kind)!.shared!.version,
-          kind2: kinds.kind(to)!.shared!.version,
+          from: kinds.kind(node.kind)!.shared!.version,
+          to: kinds.kind(to)!.shared!.version,
         }),
       );
       findings.push(...replaceKind(wiring, wiring.tx.get('nodes', node.id)!, to));

@@ -41,7 +41,7 @@ export function addFeed(
     if (!kinds.accepts(type, given))
       throw refuse('type-does-not-fit', {
         type: kinds.type(type).title,
-        type2: kinds.type(given).title,
+        given: kinds.type(given).title,
         source: caption(source),
       });
   }

@@ -8,8 +8,8 @@ export const { say, refuse, find } = sentences('remote', {
     `“${source}” is in no frame: choose the graph, or put it into a frame first.`,
   'tap-without-beacon': ({ source, beacon }: { source: string; beacon: string | undefined }) =>
     `Tap “${source}” has lost its beacon “${beacon ?? ''}”: give it another one first.`,
-  'type-does-not-fit': ({ type, type2, source }: { type: string; type2: string; source: string }) =>
-    `Inputs of type ${type} do not take ${type2}, which “${source}” gives.`,
+  'type-does-not-fit': ({ type, given, source }: { type: string; given: string; source: string }) =>
+    `Inputs of type ${type} do not take ${given}, which “${source}” gives.`,
   'type-unknown': ({ source }: { source: string }) =>
     `It cannot be told of which type “${source}” gives: say the types that the feed is for.`,
 });

@@ -64,7 +64,7 @@ export function optionValues(declared: ScriptOptions, given: ScriptValues): Scri
   for (const name of Object.keys(given))
     if (!Object.hasOwn(declared, name)) {
       const names = Object.keys(declared);
-      throw refuse('no-option', { name, names: names.length, names2: names });
+      throw refuse('no-option', { name, names });
     }
   return Object.fromEntries(
     Object.entries(declared).map(([name, option]) => {

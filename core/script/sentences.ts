@@ -12,8 +12,8 @@ export const { say, refuse, find } = sentences('script', {
     `${what}: the ${field} does not fit: ${issues ?? 'not as expected'}.`,
   'no-graph': ({ graph }: { graph: string }) => `This file has no graph “${graph}”.`,
   'no-node': ({ id }: { id: string }) => `The node ${id} is not in this file.`,
-  'no-option': ({ name, names, names2 }: { name: string; names: number; names2: readonly string[] }) =>
-    `The script has no option “${name}”; ${names === 0 ? 'it declares none' : `it has ${names2.join(', ')}`}.`,
+  'no-option': ({ name, names }: { name: string; names: readonly string[] }) =>
+    `The script has no option “${name}”; ${names.length === 0 ? 'it declares none' : `it has ${names.join(', ')}`}.`,
   'no-record': ({ table, id }: { table: string; id: string }) => `The ${table.slice(0, -1)} ${id} is not in this file.`,
   'no-such-field': ({ what, field }: { what: string; field: string }) =>
     `${what} has no field “${field}” that a script may write.`,

@@ -110,7 +110,7 @@ export function bringAlong(
             input: input.name,
             node: caption(node),
             port: source.port,
-            node2: caption(doc.nodes.get(source.node)!),
+            source: caption(doc.nodes.get(source.node)!),
           })
         : find('stays-open', 'info', [helper], 'stays-open', {
             input: input.name,

@@ -67,7 +67,7 @@ function lostWire(wiring: Wiring, node: GraphNode, wire: Wire): Finding {
     other: caption(other),
     port: wire.to.port,
     node: caption(node),
-    port2: wire.from.port,
+    output: wire.from.port,
   });
 }
 
@@ -267,7 +267,7 @@ function lostReferences(doc: Doc, kinds: Kinds, node: GraphNode, kind: string): 
           find('reference-lost', 'warning', [id], 'expression-lost', {
             node: caption(doc.nodes.get(id)!),
             parameter: part.parameter,
-            node2: caption(node),
+            of: caption(node),
           }),
         );
   };

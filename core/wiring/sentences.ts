@@ -6,8 +6,8 @@ export const { say, refuse, find } = sentences('wiring', {
     `${way}${what ? ' It can stand alongside.' : ''}`,
   'beacon-not-there': ({ tap, name }: { tap: string; name: string }) =>
     `Tap “${tap}” listens for the beacon “${name}”, which is not there.`,
-  'expression-lost': ({ node, parameter, node2 }: { node: string; parameter: string; node2: string }) =>
-    `An expression of “${node}” reads ${parameter} of “${node2}”, which it has no more.`,
+  'expression-lost': ({ node, parameter, of }: { node: string; parameter: string; of: string }) =>
+    `An expression of “${node}” reads ${parameter} of “${of}”, which it has no more.`,
   'feed-loop': ({ names }: { names: string }) =>
     `${names} supply what each other’s sources take, which is a loop: draw one of these wires, or move a feed.`,
   'feeds-clash': ({ names, type }: { names: string; type: string }) =>
@@ -42,8 +42,8 @@ export const { say, refuse, find } = sentences('wiring', {
     `“${input}” of “${node}” stays open: nothing near gives ${type}.`,
   'still-takes-from': ({ consumer, node, problem }: { consumer: string; node: string; problem: string }) =>
     `“${consumer}” still takes from “${node}”: ${problem}`,
-  'takes-now': ({ input, node, port, node2 }: { input: string; node: string; port: string; node2: string }) =>
-    `“${input}” of “${node}” takes “${port}” of “${node2}”.`,
+  'takes-now': ({ input, node, port, source }: { input: string; node: string; port: string; source: string }) =>
+    `“${input}” of “${node}” takes “${port}” of “${source}”.`,
   'value-overwritten': ({ spec, node, old, value }: { spec: string; node: string; old: string; value: string }) =>
     `“${spec}” of “${node}” was ${old} and is ${value} now.`,
   'wire-does-not-fit': ({ target, problem }: { target: string; problem: string }) =>
@@ -53,17 +53,17 @@ export const { say, refuse, find } = sentences('wiring', {
     other,
     port,
     node,
-    port2,
+    output,
   }: {
     isIn: boolean;
     other: string;
     port: string;
     node: string;
-    port2: string;
+    output: string;
   }) =>
     isIn
       ? `The wire from “${other}” into “${port}” of “${node}” could not be kept.`
-      : `The wire from “${port2}” of “${node}” to “${port}” of “${other}” could not be kept.`,
+      : `The wire from “${output}” of “${node}” to “${port}” of “${other}” could not be kept.`,
   'type-refused-behind': ({ refusal, node }: { refusal: string; node: string }) =>
     `${refusal.slice(0, -1)}, at “${node}”, where this leads.`,
   'no-node': ({ node }: { node: string }) => `The node ${node} is not in this file.`,
