@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import type { ComponentType, ReactNode } from 'react';
 import { Link, Navigate, Route, Routes, useLocation } from 'react-router';
-import { api } from './api/client.ts';
 import { openEarly } from './api/opening.ts';
+import { usePerson } from './api/person.ts';
 import { Button, Notice } from './ui/controls.tsx';
 
 const loadFiles = () => import('./screens/files.tsx');
@@ -25,10 +25,6 @@ if (location.pathname.startsWith('/files/')) {
   openEarly(location.pathname);
   void loadEditor();
 } else if (location.pathname === '/' || location.pathname === '/files') void loadFiles();
-
-export function usePerson() {
-  return useQuery({ queryKey: ['person'], queryFn: api.whoAmI, staleTime: 60_000 });
-}
 
 /** What stands at which address, for those who have signed in. */
 const screens: readonly { readonly path: string; readonly screen: ReactNode }[] = [

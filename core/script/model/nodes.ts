@@ -12,6 +12,7 @@ import type {
   ScriptWire,
 } from '../api.ts';
 import type { NodeRow, PortRow } from '../bridge.ts';
+import { objects } from './objects.ts';
 import {
   ask,
   byId,
@@ -26,7 +27,6 @@ import {
   sized,
   wiresAt,
 } from './store.ts';
-import { frameOf, graphOf, wireOf } from './things.ts';
 
 // Runs inside the sandbox: nodes, lists of nodes, and ports, over the rows in `store.ts`.
 
@@ -157,7 +157,7 @@ class PortModel implements ScriptPort {
     return this.row.direction;
   }
   get wires(): readonly ScriptWire[] {
-    return wiresAt(this.row.direction, this.node.id, this.id).map(wireOf);
+    return wiresAt(this.row.direction, this.node.id, this.id).map(objects.wireOf);
   }
   connect(other: ScriptPort, how: { replace?: boolean } = {}): void {
     const [from, to] = (other as PortModel).direction === 'out' ? [other, this] : [this, other];
@@ -261,13 +261,13 @@ class NodeModel implements ScriptNode {
     return above ? `${above.path}/${this.name}` : this.name;
   }
   get graph(): ScriptGraph {
-    return graphOf(this.row.graph);
+    return objects.graphOf(this.row.graph);
   }
   get frame(): ScriptFrame | undefined {
-    return this.row.frame === undefined ? undefined : frameOf(this.row.frame);
+    return this.row.frame === undefined ? undefined : objects.frameOf(this.row.frame);
   }
   get inner(): ScriptGraph | undefined {
-    return this.row.inner === undefined ? undefined : graphOf(this.row.inner);
+    return this.row.inner === undefined ? undefined : objects.graphOf(this.row.inner);
   }
   private ports(direction: 'in' | 'out'): ScriptPort[] {
     return (portLists[this.row.ports] ?? [])

@@ -1,5 +1,6 @@
 import type { ScriptFile, ScriptFrame, ScriptGraph, ScriptNode, ScriptNote, ScriptWire } from '../api.ts';
 import { listOf, nodeOf, perform, portOf } from './nodes.ts';
+import { objects } from './objects.ts';
 import { once } from './once.ts';
 import {
   ask,
@@ -212,3 +213,5 @@ export const file: ScriptFile = {
     return found;
   },
 };
+
+Object.assign(objects, { wireOf, frameOf, graphOf });

@@ -5,7 +5,7 @@ import { formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../api/client.ts';
-import { usePerson } from '../app.tsx';
+import { usePerson } from '../api/person.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { FileRun } from './file-run.tsx';
 

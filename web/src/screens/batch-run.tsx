@@ -7,7 +7,7 @@ import { type ReactNode, useMemo, useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
-import { usePerson } from '../app.tsx';
+import { usePerson } from '../api/person.ts';
 import { ItemDetailPane } from '../batch/item-detail.tsx';
 import { useRun } from '../batch/use-run.ts';
 import { isOpen, phases, states } from '../batch/words.ts';

@@ -10,7 +10,7 @@ import { type ReactNode, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
-import { usePerson } from '../app.tsx';
+import { usePerson } from '../api/person.ts';
 import { Steps } from '../batch/steps.tsx';
 import { phases } from '../batch/words.ts';
 import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';

@@ -5,7 +5,7 @@ import { FileDown, FileUp, Plus } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
-import { usePerson } from '../app.tsx';
+import { usePerson } from '../api/person.ts';
 import { addKind, beginDraft, draftProblems, dropDraft, setDraft, useDraft } from '../catalogue/draft.ts';
 import { KindForm } from '../catalogue/kind-form.tsx';
 import { ReportDialog } from '../catalogue/report.tsx';

@@ -7,7 +7,7 @@ import { type ComponentType, type ReactNode, useEffect, useMemo, useState } from
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { openFile } from '../api/opening.ts';
-import { usePerson } from '../app.tsx';
+import { usePerson } from '../api/person.ts';
 import { copy, paste, perform } from '../editor/actions.ts';
 import { followAddress, goTo } from '../editor/address.ts';
 import { Canvas } from '../editor/canvas/canvas.tsx';

@@ -1,6 +1,6 @@
 import { mayAct } from '@basitax/api/roles';
 import { type ReactNode, useState } from 'react';
-import { usePerson } from '../app.tsx';
+import { usePerson } from '../api/person.ts';
 import { People } from '../team/people.tsx';
 import { AuditList } from '../team/record.tsx';
 import { Sessions } from '../team/sessions.tsx';

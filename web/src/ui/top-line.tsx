@@ -4,7 +4,7 @@ import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
-import { usePerson } from '../app.tsx';
+import { usePerson } from '../api/person.ts';
 import { type ThemeChoice, useTheme } from '../theme.ts';
 import { Button } from './controls.tsx';
 

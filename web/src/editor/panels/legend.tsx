@@ -3,7 +3,7 @@ import { legend, schemeColor } from '@basitax/core/color/scheme';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { usePerson } from '../../app.tsx';
+import { usePerson } from '../../api/person.ts';
 import { useTheme } from '../../theme.ts';
 import { Button, Check } from '../../ui/controls.tsx';
 import { setLayout, useLayout } from '../layout.ts';

@@ -9,7 +9,7 @@ import { DropdownMenu } from 'radix-ui';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
-import { usePerson } from '../../app.tsx';
+import { usePerson } from '../../api/person.ts';
 import { Button, Segments, TextInput } from '../../ui/controls.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { scriptHelpRunner } from '../../work/runner.ts';

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
-import { usePerson } from '../../app.tsx';
+import { usePerson } from '../../api/person.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { setScript, useScript } from './script-state.ts';
 
