@@ -12,6 +12,7 @@ import type { Finding } from '@basitax/core/finding';
 import { jsonAs } from '@basitax/core/formats/json-as';
 import { readTable, writeTable } from '@basitax/core/formats/table';
 import { verdictWords } from '@basitax/core/inspect/fingerprint';
+import { must } from '@basitax/core/must';
 import { select } from '@basitax/core/query/query';
 import type { ScriptReach } from '@basitax/core/script/job';
 import { scriptEnd } from '@basitax/core/script/job';
@@ -228,7 +229,7 @@ export async function table(files: Files, name: string, values: BatchValues): Pr
   const text = writeTable(
     doc,
     kinds,
-    ids.map((id) => doc.nodes.get(id)!),
+    ids.map((id) => must(doc.nodes.get(id))),
     parameters,
   );
   if (values.output === undefined) process.stdout.write(text);

@@ -13,6 +13,7 @@ import { fingerprint, nodeHashes, verdictWords } from '@basitax/core/inspect/fin
 import { dependencyGraph } from '@basitax/core/inspect/graph/dependency-graph';
 import { measureDoc } from '@basitax/core/inspect/measure';
 import { readability, scoreOf } from '@basitax/core/inspect/readability';
+import { must } from '@basitax/core/must';
 import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 
 export interface Loaded {
@@ -57,7 +58,7 @@ export function nodesNamed(doc: Doc, names: readonly string[]): { ids: readonly 
  */
 export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Said {
   const found = dependencies(doc, kinds, ids);
-  const paths = ids.length === 2 ? pathsBetween(doc, kinds, ids[0]!, ids[1]!) : undefined;
+  const paths = ids.length === 2 ? pathsBetween(doc, kinds, must(ids[0]), must(ids[1])) : undefined;
   const list = (title: string, side: typeof found.up): string[] => [
     row(title, `${side.nodes.length} nodes, ${side.depth} deep, over ${side.carriers.length} that carry`),
     ...side.nodes.map((one) => `  ${String(one.steps).padStart(4)}  ${addressOf(doc, one.id)}`),
@@ -127,7 +128,7 @@ export function sayFingerprint({ doc, kinds }: Loaded, withNodes: boolean): Said
   const print = fingerprint(doc, kinds);
   const hashes = withNodes ? nodeHashes(doc, kinds) : [];
   const nodes = withNodes
-    ? Object.fromEntries(dependencyGraph(doc, kinds).nodes.map((node, i) => [nodePath(doc, node), hashes[i]!]))
+    ? Object.fromEntries(dependencyGraph(doc, kinds).nodes.map((node, i) => [nodePath(doc, node), must(hashes[i])]))
     : undefined;
   return said(
     [
@@ -182,7 +183,7 @@ export function sayCost({ doc, kinds }: Loaded, csv: string): Said & { readonly 
           `${title}:`,
           ...rows.map((one) => `  ${String(rounded(one.ms)).padStart(9)} ms ${share(one.share)}  ${name(one.id)}`),
         ];
-  const path = found.critical.path.map((id) => caption(doc.nodes.get(id)!)).join(' → ');
+  const path = found.critical.path.map((id) => caption(must(doc.nodes.get(id)))).join(' → ');
   return {
     ...said(
       [

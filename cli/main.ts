@@ -11,6 +11,7 @@ import { apply } from '@basitax/core/edit/step';
 import { type Finding, limitFindings } from '@basitax/core/finding';
 import { decodeFile } from '@basitax/core/formats/decode';
 import { formatOf, readFile as readGraph, written } from '@basitax/core/formats/formats';
+import { must } from '@basitax/core/must';
 import { createContext } from '@basitax/core/operation';
 import { describeOperations, operations, runOperation } from '@basitax/core/operations';
 import { Refused } from '@basitax/core/said';
@@ -139,7 +140,7 @@ async function run(argv: readonly string[]): Promise<number> {
   const loaded = await load(input, values.catalogue);
   switch (command) {
     case 'convert':
-      await save(second!, loaded);
+      await save(must(second), loaded);
       break;
     case 'arrange':
       if (values.output === undefined) throw new Unusable('arrange wants -o OUT, the file to write.');
@@ -154,7 +155,7 @@ async function run(argv: readonly string[]): Promise<number> {
       });
       break;
     case 'run':
-      return await runOne(second!, input, loaded, values);
+      return await runOne(must(second), input, loaded, values);
     case 'measure':
       return tell(input, loaded, sayMeasures(loaded), values.json);
     case 'inspect':
@@ -162,7 +163,7 @@ async function run(argv: readonly string[]): Promise<number> {
     case 'leftovers':
       return tell(input, loaded, sayLeftovers(loaded), values.json);
     case 'compare': {
-      const other = await load(second!, values.catalogue);
+      const other = await load(must(second), values.catalogue);
       const comparison = sayComparison(loaded, other);
       return tell(
         input,
@@ -172,8 +173,8 @@ async function run(argv: readonly string[]): Promise<number> {
       );
     }
     case 'cost': {
-      const found = sayCost(loaded, await readText(second!));
-      return tell(second!, { ...loaded, findings: [...loaded.findings, ...found.findings] }, found, values.json);
+      const found = sayCost(loaded, await readText(must(second)));
+      return tell(must(second), { ...loaded, findings: [...loaded.findings, ...found.findings] }, found, values.json);
     }
     default:
       return tell(input, loaded, sayFingerprint(loaded, values.nodes === true), values.json);
@@ -212,9 +213,9 @@ async function overFiles(
   if (values.output !== undefined && rest.length > 1)
     throw new Unusable('-o is for one file; without it each file is written where it stands.');
   if (isScript) return runScriptFiles(files, first, rest, values);
-  if (command === 'batch') return batch(files, first!, rest, values);
-  if (command === 'upgrade') return upgradeFiles(files, first!, rest, values);
-  return command === 'check' ? check(files, names, values) : table(files, first!, values);
+  if (command === 'batch') return batch(files, must(first), rest, values);
+  if (command === 'upgrade') return upgradeFiles(files, must(first), rest, values);
+  return command === 'check' ? check(files, names, values) : table(files, must(first), values);
 }
 
 /** Prints what a command says, and lists what was found in reading. */

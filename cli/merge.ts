@@ -3,6 +3,7 @@ import type { Doc } from '@basitax/core/document/doc';
 import { parseDoc, UnreadableFile, writeDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
 import { mergeDocs } from '@basitax/core/edit/merge';
+import { must } from '@basitax/core/must';
 import type { Files } from './batch.ts';
 import { Unusable } from './unusable.ts';
 
@@ -28,13 +29,13 @@ export async function merge(
   values: { readonly output?: string | undefined; readonly catalogue?: string | undefined },
 ): Promise<number> {
   const [base, ours, theirs] = [
-    await docOf(files, names[0]!),
-    await docOf(files, names[1]!),
-    await docOf(files, names[2]!),
+    await docOf(files, must(names[0])),
+    await docOf(files, must(names[1])),
+    await docOf(files, must(names[2])),
   ];
   const kinds = new Kinds(values.catalogue === undefined ? emptyCatalogue : await files.catalogue(values.catalogue));
   const { doc, conflicts, findings } = mergeDocs(base, ours, theirs, kinds);
-  const out = values.output ?? names[1]!;
+  const out = values.output ?? must(names[1]);
   await files.write(out, writeDoc(doc));
   files.complain(out, findings);
   for (const one of conflicts) process.stderr.write(`${out}: conflict: ${one.message}\n`);

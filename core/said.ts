@@ -1,5 +1,6 @@
 import type { Id } from './document/ids.ts';
 import type { Finding, Severity } from './finding.ts';
+import { must } from './must.ts';
 
 /** What a sentence is made from, by name. */
 export type Params = Readonly<Record<string, string | number | boolean | null | undefined | readonly string[]>>;
@@ -55,7 +56,7 @@ export function sentences<const S extends Readonly<Record<string, Sentence>>>(ro
     code: `${room}.${code}`,
     // the parameters of a code are those that its sentence takes: the types below say so
     params: (params ?? {}) as Params,
-    message: all[code]!(params as never),
+    message: must(all[code])(params as never),
   });
   return {
     say: (code, ...[params]) => say(code, params),

@@ -1,6 +1,7 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { must } from '@basitax/core/must';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 /** What is shipped; benchmarks, tests and the demo's generators are not. */
@@ -75,7 +76,7 @@ export function noticesText(): string {
   const packages = lock();
   const groups = new Map<string, string[]>();
   for (const place of needed()) {
-    const { version, license } = packages[place]!;
+    const { version, license } = must(packages[place]);
     const line = `${place.slice(place.lastIndexOf('node_modules/') + 'node_modules/'.length)} ${version} (${license ?? 'see its text'})`;
     const text = textOf(place) || `Its package holds no text; it names the licence ${license ?? 'nowhere'}.`;
     groups.set(text, [...(groups.get(text) ?? []), line]);

@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { type Rule, subjects } from '@basitax/core/rules/rule';
 import { rules } from '@basitax/core/rules/rules';
@@ -22,7 +23,7 @@ function optionsOf(rule: Rule): string[] {
   ];
 }
 
-const titled = (text: string): string => `${text[0]!.toUpperCase()}${text.slice(1)}`;
+const titled = (text: string): string => `${must(text[0]).toUpperCase()}${text.slice(1)}`;
 
 /** The text of docs/house-rules.md. */
 export function rulesPage(): string {

@@ -2,6 +2,7 @@ import { builtin } from '@basitax/core/document/builtin';
 import { type Doc, indexOf } from '@basitax/core/document/doc';
 import { textWidth } from '@basitax/core/document/metrics';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { type ScopeCase, scopeCases } from '@basitax/core/tests/scope-cases';
 
 // Draws who hears whom: graphs and frames as boxes in one another, ends in two columns, a dashed line for each answer.
@@ -138,11 +139,11 @@ function graphBox(one: ScopeCase, graph: string): Box | undefined {
   };
   const [nodes, boxes] = inScope(undefined);
   if (nodes.length === 0 && boxes.length === 0) return undefined;
-  return container(one, doc.graphs.get(graph)!.name, 'graph', nodes, boxes);
+  return container(one, must(doc.graphs.get(graph)).name, 'graph', nodes, boxes);
 }
 
 function line(places: ReadonlyMap<string, Place>, from: string, to: string): string {
-  const [a, b] = [places.get(from)!, places.get(to)!];
+  const [a, b] = [must(places.get(from)), must(places.get(to))];
   const [y1, y2] = [a.y + itemHeight / 2, b.y + itemHeight / 2];
   const isBelow = b.x < a.x + a.width;
   const [x1, x2] = [a.x + a.width, b.x + 3];
@@ -178,17 +179,17 @@ const tip = `<marker id="tip" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7
 
 export function pictureOf(one: ScopeCase): string {
   const places = new Map<string, Place>();
-  const box = graphBox(one, 'root')!;
+  const box = must(graphBox(one, 'root'));
   const body = box.draw(1, 1, places);
   const answers = Object.entries({
     ...one.hears,
-    ...Object.fromEntries(Object.entries(one.supplies ?? {}).map(([input, feed]) => [input.split('.')[0]!, feed])),
+    ...Object.fromEntries(Object.entries(one.supplies ?? {}).map(([input, feed]) => [must(input.split('.')[0]), feed])),
   });
   const lines = [
     ...new Set([
       ...answers.flatMap(([to, from]) => (from === undefined ? [] : [line(places, from, to)])),
       ...Object.entries(one.supplies ?? {}).flatMap(([input, feed]) =>
-        feed === undefined ? [] : [line(places, feed, input.split('.')[0]!)],
+        feed === undefined ? [] : [line(places, feed, must(input.split('.')[0]))],
       ),
     ]),
   ];

@@ -2,6 +2,7 @@
 // the editor, and docs/scripting.md.
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { must } from '@basitax/core/must';
 import type { ApiMember, ApiType } from '@basitax/core/script/api-type';
 import { buildSync } from 'esbuild';
 import ts from 'typescript';
@@ -19,7 +20,7 @@ export function modelModule(): string {
     minifyWhitespace: false,
     legalComments: 'none',
   });
-  const text = built.outputFiles[0]!.text.replace(/^\s*\/\/ .*\n/gm, '');
+  const text = must(built.outputFiles[0]).text.replace(/^\s*\/\/ .*\n/gm, '');
   return `// Made from core/script/model by npm run docs.\nexport const modelSource: string = ${JSON.stringify(text)};\n`;
 }
 
@@ -70,7 +71,7 @@ export const apiModule = (): string =>
 /** What a type checker needs beside a script: the API's own text, and its globals. */
 export function apiDeclarations(): string {
   const text = readFileSync(at('core/script/api.ts'), 'utf8').replace(/^export /gm, '');
-  const globals = apiTypes().find((type) => type.name === 'ScriptGlobals')!;
+  const globals = must(apiTypes().find((type) => type.name === 'ScriptGlobals'));
   const rows = globals.members.map(
     (member) => `declare ${member.isMethod ? 'function' : 'const'} ${member.signature};`,
   );

@@ -1,5 +1,6 @@
 import type { Role } from '@basitax/api/roles';
 import { writeDoc } from '@basitax/core/document/file';
+import { must } from '@basitax/core/must';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
 import { pastOf, withPast } from '@basitax/demo/history';
@@ -42,8 +43,8 @@ export async function seedDemo(
   }
   // a first start that was stopped half-way goes on where it was; files that people removed later do not come back
   if (!isNew && (await FileRow.count()) >= demoFiles.length) return false;
-  if (!isNew && (await FileRow.findOne({ where: { id: demoFiles[demoFiles.length - 1]!.slug } }))) return false;
-  const lead = { id: 'lead', ...demoPeople[0]! };
+  if (!isNew && (await FileRow.findOne({ where: { id: must(demoFiles[demoFiles.length - 1]).slug } }))) return false;
+  const lead = { id: 'lead', ...must(demoPeople[0]) };
   for (const { id, members, ...project } of demoProjects)
     if (!(await ProjectRow.findByPk(id))) await makeProject({ ...project, members: [...members] }, id);
   for (const { id, title, about, source } of demoScripts) {
@@ -65,7 +66,7 @@ export async function seedDemo(
   for (const file of demoFiles) {
     if (await FileRow.findByPk(file.slug)) continue;
     said(file.title);
-    const { project, folder, tags } = demoPlaces[file.slug]!;
+    const { project, folder, tags } = must(demoPlaces[file.slug]);
     const past = (withPast as readonly string[]).includes(file.slug) ? await pastOf(file.build()) : [];
     const first = past[0]?.doc ?? file.build();
     await store.importFile(`${file.title}.graph.json`, writeDoc(first), 'Lead TD', {

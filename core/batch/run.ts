@@ -7,6 +7,7 @@ import { apply, type Edit } from '../edit/step.ts';
 import { type Finding, limitFindings } from '../finding.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { scoreOfDoc } from '../inspect/readability.ts';
+import { must } from '../must.ts';
 import { type Context, createContext } from '../operation.ts';
 import { needProblem, operate, operationById } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
@@ -100,7 +101,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
     else if (error instanceof Refused || error instanceof QueryError)
       [result, why] = [
         'failed',
-        `Step ${run.steps.length + 1}, ${stepTitle(recipe.steps[run.steps.length]!)}: ${error.message}`,
+        `Step ${run.steps.length + 1}, ${stepTitle(must(recipe.steps[run.steps.length]))}: ${error.message}`,
       ];
     else throw error;
   }
@@ -237,7 +238,7 @@ class RecipeRun {
     return said.length === 0
       ? 'Nothing here is concerned.'
       : said.length === 1
-        ? said[0]!
+        ? must(said[0])
         : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
   }
 
@@ -263,7 +264,7 @@ class RecipeRun {
     return said.length === 0
       ? 'Nothing here is concerned.'
       : said.length === 1
-        ? said[0]!
+        ? must(said[0])
         : `${said[0]} And in ${plural(said.length - 1, 'other graph')}.`;
   }
 
@@ -274,7 +275,11 @@ class RecipeRun {
       const found = checkAsked(this.doc, this.kinds, some).filter((item) => item.fix);
       const groups = new Map<string, Finding[]>();
       for (const item of found) {
-        const key = JSON.stringify([item.fix!.operation, item.fix!.options, graphOf(this.doc, item.place.at(-1))]);
+        const key = JSON.stringify([
+          must(item.fix).operation,
+          must(item.fix).options,
+          graphOf(this.doc, item.place.at(-1)),
+        ]);
         groups.set(key, [...(groups.get(key) ?? []), item]);
       }
       // what is mended the same way is mended together: parting one pair at a time pushes nodes onto others; where that
@@ -293,9 +298,9 @@ class RecipeRun {
    * mended it already.
    */
   private mend(same: readonly Finding[]): boolean {
-    const { operation, options } = same[0]!.fix!;
-    const graph = graphOf(this.doc, same[0]!.place.at(-1));
-    const items = [...new Set(same.flatMap((item) => item.fix!.selection))];
+    const { operation, options } = must(must(same[0]).fix);
+    const graph = graphOf(this.doc, must(same[0]).place.at(-1));
+    const items = [...new Set(same.flatMap((item) => must(item.fix).selection))];
     const isThere = (id: Id): boolean => this.doc.nodes.has(id) || this.doc.frames.has(id) || this.doc.wires.has(id);
     if (
       graph === undefined ||

@@ -9,6 +9,7 @@ import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { type Finding, finding, type Severity } from '../finding.ts';
 import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
+import { must } from '../must.ts';
 import { portOrPart } from '../wiring/types.ts';
 import { plural } from '../words.ts';
 import type { KindMapping, Mapping } from './mapping.ts';
@@ -125,7 +126,7 @@ class Upgrading {
       const whole =
         old.of === undefined
           ? undefined
-          : ports.find((port) => port.direction === old.direction && port.id === named(old.direction, old.of!));
+          : ports.find((port) => port.direction === old.direction && port.id === named(old.direction, must(old.of)));
       const part = whole && this.after.parts(whole).find((one) => one.id === id);
       // a row grows one port after the other
       const grown = part ?? this.grown({ ...node, kind, ports }, id);
@@ -133,7 +134,7 @@ class Upgrading {
       const last = ports.findLastIndex(
         (port) =>
           port.direction === grown.direction &&
-          (part ? port.id === whole!.id || port.of === whole!.id : sameStem(port.id, id)),
+          (part ? port.id === whole.id || port.of === whole.id : sameStem(port.id, id)),
       );
       ports.splice(last + 1, 0, grown);
     }
@@ -176,7 +177,7 @@ class Upgrading {
         say('info', `“${caption(node)}”: ${id}, ${JSON.stringify(value)}, was let go, as the mapping says.`);
         continue;
       }
-      const to = typeof entry === 'string' ? entry : entry!.to;
+      const to = typeof entry === 'string' ? entry : must(entry).to;
       const now = this.carried(value, typeof entry === 'string' ? undefined : entry, () =>
         say('warning', `“${caption(node)}”: ${id} holds what cannot be counted anew; ${to} keeps it as it is.`),
       );
@@ -206,7 +207,7 @@ class Upgrading {
     for (const spec of this.before.parameters(node.kind)) {
       const entry = own && Object.hasOwn(own.parameters, spec.id) ? own.parameters[spec.id] : spec.id;
       if (entry === null) continue;
-      const to = typeof entry === 'string' ? entry : entry!.to;
+      const to = typeof entry === 'string' ? entry : must(entry).to;
       const fresh = this.after.parameter(kind, to);
       if (!fresh || values[to] !== undefined) continue;
       const was = this.carried(spec.default, typeof entry === 'string' ? undefined : entry, () => {});
@@ -268,7 +269,7 @@ class Upgrading {
         continue;
       }
       this.tx.remove('wires', wire.id);
-      const [source, target] = [this.doc.nodes.get(wire.from.node)!, this.doc.nodes.get(wire.to.node)!];
+      const [source, target] = [must(this.doc.nodes.get(wire.from.node)), must(this.doc.nodes.get(wire.to.node))];
       const why = !from
         ? `“${caption(source)}” has no output ${wire.from.port} any more`
         : !to
@@ -313,20 +314,20 @@ function putApart(tx: Transaction, old: Doc, mapped: Doc, before: Kinds, after: 
   for (const graph of mapped.graphs.keys()) {
     const [was, now] = [nodeBoxes(old, before, graph), nodeBoxes(mapped, after, graph)];
     const key = (boxes: Boxes, [i, k]: readonly [number, number]): string =>
-      `${boxes.nodes[i]!.id} ${boxes.nodes[k]!.id}`;
+      `${must(boxes.nodes[i]).id} ${must(boxes.nodes[k]).id}`;
     const pairs = was.overlapping();
     const known = new Set(pairs.map((pair) => key(was, pair)));
     if (now.overlapping().every((pair) => known.has(key(now, pair)))) continue;
-    const stacked = new Set(pairs.flatMap((pair) => pair.map((i) => was.nodes[i]!.id)));
-    const free = now.nodes.flatMap((node, i) => (stacked.has(node.id) ? [] : [{ node, rect: now.rects[i]! }]));
+    const stacked = new Set(pairs.flatMap((pair) => pair.map((i) => must(was.nodes[i]).id)));
+    const free = now.nodes.flatMap((node, i) => (stacked.has(node.id) ? [] : [{ node, rect: must(now.rects[i]) }]));
     const places = unstack(
       free.map((one) => one.rect),
       gap,
-      (i) => free[i]!.node.pinned === true,
+      (i) => must(free[i]).node.pinned === true,
     );
     free.forEach(({ node }, i) => {
       const steps = tx.edit.steps.length;
-      tx.move(node.id, places[i]!.x, places[i]!.y);
+      tx.move(node.id, must(places[i]).x, must(places[i]).y);
       if (tx.edit.steps.length > steps) moved++;
     });
   }

@@ -1,3 +1,4 @@
+import { must } from '../must.ts';
 /** Red, green and blue from 0 to 255. */
 export type Rgb = readonly [number, number, number];
 
@@ -30,7 +31,7 @@ export function contrast(a: Rgb, b: Rgb): number {
 
 /** A colour between two: all of the first at 0, all of the second at 1. */
 export const mixed = (a: Rgb, b: Rgb, share: number): Rgb =>
-  a.map((part, i) => part + (b[i]! - part) * share) as unknown as Rgb;
+  a.map((part, i) => part + (must(b[i]) - part) * share) as unknown as Rgb;
 
 /**
  * The colour nearest to the wanted one, on the way to black or to white, that stands out from every ground by a ratio.

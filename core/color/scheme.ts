@@ -5,6 +5,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
 import { hues, sketchColors, type Theme } from '../inspect/sketch-colors.ts';
+import { must } from '../must.ts';
 import { contrast, hexOf, mixed, parseColor, type Rgb, standingOut } from './contrast.ts';
 
 const hex = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'is no colour such as #2f6f8f');
@@ -33,7 +34,7 @@ export const leastContrast = 3;
 
 /** What colours are drawn on in a theme: the ground, and frames without a colour of their own. */
 export const groundsOf = (theme: Theme): readonly Rgb[] =>
-  [sketchColors[theme].ground, sketchColors[theme].frame].map((color) => parseColor(color)!);
+  [sketchColors[theme].ground, sketchColors[theme].frame].map((color) => must(parseColor(color)));
 
 const shown = new Map<string, string>();
 
@@ -63,7 +64,7 @@ export function seenOn(color: string, theme: Theme): number {
 /** The colour that the scheme gives a kind, as it is drawn in a theme. */
 export function schemeColor(kinds: Kinds, kind: string, scheme: Scheme, theme: Theme): string {
   const category = kinds.category(kind);
-  return themed(scheme.categories[category.id], theme) ?? hues[theme][category.hue] ?? hues[theme][0]!;
+  return themed(scheme.categories[category.id], theme) ?? hues[theme][category.hue] ?? must(hues[theme][0]);
 }
 
 /** The colour of a node: its own, else that of its category in the scheme. */
@@ -87,7 +88,7 @@ export function frameColors(
 ): { readonly fill: string; readonly edge: string; readonly onEdge: string } | undefined {
   const edge = parseColor(themed(color, theme));
   if (!edge) return undefined;
-  const ground = parseColor(sketchColors[theme].frame)!;
+  const ground = must(parseColor(sketchColors[theme].frame));
   // so little that ink on it stays legible and hues on it stay seen
   return { fill: hexOf(mixed(ground, edge, 0.14)), edge: hexOf(edge), onEdge: onColor(edge) };
 }

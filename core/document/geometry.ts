@@ -1,3 +1,4 @@
+import { must } from '../must.ts';
 import { builtin } from './builtin.ts';
 import { type Doc, indexOf } from './doc.ts';
 import type { Id } from './ids.ts';
@@ -448,7 +449,7 @@ export function titleTabs(doc: Doc, kinds: Kinds, graph: Id): Rect[] {
   return indexOf(doc)
     .framesIn(graph)
     .map((frame) => {
-      const rect = rects.get(frame.id)!;
+      const rect = must(rects.get(frame.id));
       const width = Math.ceil(textWidth(titleOf(frame), 'bold', tab.titleSize)) + 2 * tab.padX;
       return { x: rect.x, y: rect.y, width: Math.min(width, rect.width), height: tab.height };
     });

@@ -1,3 +1,4 @@
+import { must } from '../must.ts';
 import { compareIds, type Id } from './ids.ts';
 
 type Row = { readonly id: Id };
@@ -39,7 +40,7 @@ export function tableChanged<T>(from: Table<T>, to: Table<T>, changes: Changes<T
     if (old.built.has(groups) || first.size + changes.size > mostPatched) continue;
     const all = new Map(first);
     for (const [id, change] of changes)
-      all.set(id, { before: first.has(id) ? first.get(id)!.before : change.before, after: change.after });
+      all.set(id, { before: first.has(id) ? must(first.get(id)).before : change.before, after: change.after });
     fresh.earlier.set(groups, { grouped, changes: all });
   }
 }
@@ -119,7 +120,7 @@ export class Groups<T extends Row> {
     for (const [id, { before, after }] of changes) {
       const [old, now] = [before && this.key(before), after && this.key(after)];
       if (old !== undefined) at(old).gone.add(id);
-      if (now !== undefined) at(now).come.push(after!);
+      if (now !== undefined) at(now).come.push(must(after));
     }
     const groups = new Map<Id, readonly T[]>();
     for (const [key, { gone, come }] of touched) groups.set(key, merged(grouped.get(key), gone, come.sort(byId)));
@@ -134,7 +135,7 @@ function placeIn(rows: readonly Row[], row: Row): number {
   let [low, high] = [0, rows.length];
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (byId(rows[middle]!, row) < 0) low = middle + 1;
+    if (byId(must(rows[middle]), row) < 0) low = middle + 1;
     else high = middle;
   }
   return low;
@@ -148,7 +149,7 @@ function merged<T extends Row>(rows: readonly T[], gone: ReadonlySet<Id>, come: 
   const result: T[] = [];
   let done = 0;
   const copyTo = (end: number): void => {
-    for (; done < end; done++) result.push(rows[done]!);
+    for (; done < end; done++) result.push(must(rows[done]));
   };
   for (const { at, row } of changes) {
     copyTo(at);

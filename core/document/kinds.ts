@@ -1,3 +1,4 @@
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { builtin, builtinKinds, isBoundary } from './builtin.ts';
 import type { Catalogue, CategorySpec, KindSpec, ParameterSpec, PortSpec, TypeSpec } from './catalogue.ts';
@@ -168,7 +169,7 @@ export class Kinds {
     const inRow = (id: string): boolean => stemOf(id) === stem && id !== stem;
     return {
       row: node.ports.filter((port) => port.direction === spec.direction && port.of === undefined && inRow(port.id)),
-      least: this.kinds.get(node.kind)!.ports.filter((port) => port.direction === spec.direction && inRow(port.id))
+      least: must(this.kinds.get(node.kind)).ports.filter((port) => port.direction === spec.direction && inRow(port.id))
         .length,
     };
   }

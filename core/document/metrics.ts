@@ -1,3 +1,4 @@
+import { must } from '../must.ts';
 import bold from './fonts/bold.json' with { type: 'json' };
 import mono from './fonts/mono.json' with { type: 'json' };
 import regular from './fonts/regular.json' with { type: 'json' };
@@ -22,7 +23,7 @@ export function hasGlyph(face: Face, code: number): boolean {
 
 /** Width of one sign in thousandths of the size. */
 function advance(table: Float64Array, code: number): number {
-  const width = code < tableSize ? table[code]! : -1;
+  const width = code < tableSize ? must(table[code]) : -1;
   return width < 0 ? missing : width;
 }
 
@@ -69,7 +70,7 @@ export function middleEllipsis(text: string, face: Face, size: number, most: num
   let head = 0;
   while (from < to) {
     const isHead = head < sum / 3;
-    const width = textWidth(isHead ? signs[from]! : signs[to - 1]!, face, size);
+    const width = textWidth(isHead ? must(signs[from]) : must(signs[to - 1]), face, size);
     if (sum + width > room) break;
     sum += width;
     if (isHead) {

@@ -1,3 +1,4 @@
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { builtin } from './builtin.ts';
 import { type Doc, indexOf } from './doc.ts';
@@ -81,7 +82,7 @@ export function namesIn(doc: Doc, graph: Id): Taken {
 /** A tap under the name that its beacon got, where that is among those renamed. */
 export function retitled(tap: GraphNode, renamed: ReadonlyMap<Id, string>): GraphNode {
   const name = tap.kind === builtin.tap && tap.beacon?.id !== undefined ? renamed.get(tap.beacon.id) : undefined;
-  return name === undefined || name === tap.beacon!.name ? tap : { ...tap, beacon: { ...tap.beacon!, name } };
+  return name === undefined || name === must(tap.beacon).name ? tap : { ...tap, beacon: { ...must(tap.beacon), name } };
 }
 
 /** A name that says nothing: the kind's id or title, with or without a number. */

@@ -1,3 +1,4 @@
+import { must } from '../must.ts';
 import type { Doc } from './doc.ts';
 import type { Id } from './ids.ts';
 import type { Kinds } from './kinds.ts';
@@ -14,7 +15,7 @@ export function perGraph<T>(make: (doc: Doc, kinds: Kinds, graph: Id) => T): (do
       known = { kinds, byGraph: new Map() };
       made.set(doc, known);
     }
-    if (known.byGraph.has(graph)) return known.byGraph.get(graph)!;
+    if (known.byGraph.has(graph)) return must(known.byGraph.get(graph));
     const answer = make(doc, kinds, graph);
     known.byGraph.set(graph, answer);
     return answer;

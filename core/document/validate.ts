@@ -1,4 +1,5 @@
 import { type Finding, finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { builtin } from './builtin.ts';
 import { caption, type Doc, graphPath, indexOf, placeOf } from './doc.ts';
 import { compareIds, type Id } from './ids.ts';
@@ -266,7 +267,8 @@ function repairNames(doc: Doc, say: Say): Doc {
     }
   }
   if (renamed.size === 0) return doc;
-  for (const tap of indexOf(doc).nodesOfKind(builtin.tap)) nodes.set(tap.id, retitled(nodes.get(tap.id)!, renamed));
+  for (const tap of indexOf(doc).nodesOfKind(builtin.tap))
+    nodes.set(tap.id, retitled(must(nodes.get(tap.id)), renamed));
   return { ...doc, nodes };
 }
 

@@ -3,6 +3,7 @@ import { parseDoc, writeDoc } from '../document/file.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Finding } from '../finding.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
+import { must } from '../must.ts';
 import { meet } from './meet.ts';
 import type { Conflict } from './rebase.ts';
 import { find } from './sentences.ts';
@@ -37,7 +38,7 @@ function sourcesOf(doc: Doc, kinds: Kinds): ReadonlyMap<string, string> {
   const { nodes, inputs } = dependencyGraph(doc, kinds);
   const found = new Map<string, string>();
   nodes.forEach((node, i) => {
-    for (const { port, source } of inputs[i]!) {
+    for (const { port, source } of must(inputs[i])) {
       const key = `${node.id} ${port}`;
       found.set(key, [...(found.get(key)?.split('\n') ?? []), `${source.node} ${source.port}`].sort().join('\n'));
     }

@@ -4,6 +4,7 @@ import type { Kinds } from '../document/kinds.ts';
 import { isStructuralField, referencesOf } from '../document/references.ts';
 import { type TableName, tableNames, tableShapes } from '../document/schema.ts';
 import { problems } from '../document/validate.ts';
+import { must } from '../must.ts';
 import { alongData } from '../wiring/along.ts';
 import { forbiddenWires } from '../wiring/check.ts';
 import { apply, type Edit, invert, type Step } from './step.ts';
@@ -53,7 +54,7 @@ export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Brea
   const broken = problems(after).find((one) => !said.has(one.message));
   if (broken) {
     const order = nearness(after, head, broken.place.at(-1));
-    return { mine: nearest(mine, order), theirs: nearest(theirs, order)[0]!, message: broken.message };
+    return { mine: nearest(mine, order), theirs: must(nearest(theirs, order)[0]), message: broken.message };
   }
   // wires of both sides: what one of them may not have by itself is its own affair
   const alone = new Set(
@@ -70,7 +71,7 @@ export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Brea
   const order = nearness(after, head, worst.wire.id);
   const onLoop = (step: Step): boolean =>
     step.table === 'wires' && isOnWay(after, step.id, worst.wire.to.node, worst.wire.from.node);
-  const other = (worst.isLoop && theirs.find(onLoop)) || nearest(theirs, order)[0]!;
+  const other = (worst.isLoop && theirs.find(onLoop)) || must(nearest(theirs, order)[0]);
   return { mine: nearest(mine, order), theirs: other, message: worst.why.message };
 }
 
@@ -115,7 +116,7 @@ function around(doc: Doc, id: Id): Id[] {
     return record ? referencesOf(name, record) : [];
   });
   // of a graph only who holds it: that two nodes lie in one graph says nothing of them
-  if (doc.graphs.has(id)) return index.hostOf(id) ? [index.hostOf(id)!.id] : [];
+  if (doc.graphs.has(id)) return index.hostOf(id) ? [must(index.hostOf(id)).id] : [];
   const around = named.map((one) => one.id);
   if (doc.nodes.has(id)) around.push(...index.wiresOf(id).map((wire) => wire.id));
   if (doc.frames.has(id)) around.push(...index.framesWithin(id).map((frame) => frame.id));

@@ -5,6 +5,7 @@ import type { Kinds } from '../document/kinds.ts';
 import { referencesOf } from '../document/references.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { numberTakenNames } from './rebase-names.ts';
 import { breaksOf } from './rebase-whole.ts';
 import type { Edit, Step } from './step.ts';
@@ -100,7 +101,7 @@ export function rebase(edit: Edit, over: Edit, head: Doc, kinds: Kinds, also: Ed
     const broken = breaksOf({ edit, steps, named, over, head, kinds });
     if (!broken) return { edit: named, conflicts, notes };
     const against = new Set(broken.mine);
-    const first = broken.mine[0]!;
+    const first = must(broken.mine[0]);
     const follows = key(first);
     for (const mine of broken.mine)
       conflicts.push({

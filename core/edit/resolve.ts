@@ -4,6 +4,7 @@ import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Port, PortRef, TableName, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { diff } from './diff.ts';
 import { type Conflict, conflictKey, type Rebased } from './rebase.ts';
 import { apply, type Edit, read, type Step, written } from './step.ts';
@@ -46,7 +47,7 @@ function titleOf({ base, mine, theirs }: Versions, table: Step['table'], id: Id)
   const doc = [mine, theirs, base].find((one) => recordIn(one, table, id) !== undefined) ?? base;
   switch (table) {
     case 'nodes':
-      return doc.nodes.has(id) ? `“${caption(doc.nodes.get(id)!)}”` : id;
+      return doc.nodes.has(id) ? `“${caption(must(doc.nodes.get(id)))}”` : id;
     case 'frames':
       return `Frame “${doc.frames.get(id)?.title ?? ''}”`;
     case 'graphs':
@@ -162,24 +163,24 @@ export function conflictPoints(versions: Versions, conflicts: readonly Conflict[
     groups.set(key, [...(groups.get(key) ?? []), i]);
   });
   return [...groups].map(([key, group]): Point => {
-    const ids = [...new Set(group.map((i) => conflicts[i]!.id))];
+    const ids = [...new Set(group.map((i) => must(conflicts[i]).id))];
     if (key !== 'places') {
-      const first = conflicts[group[0]!]!;
+      const first = must(conflicts[must(group[0])]);
       return {
         title: titleOf(versions, first.mine.table, first.id),
-        rows: group.map((i) => contested(versions, conflicts[i]!)),
+        rows: group.map((i) => contested(versions, must(conflicts[i]))),
         conflicts: group,
         ids,
       };
     }
     const rows = group.map((i) => {
-      const row = contested(versions, conflicts[i]!);
-      return { ...row, what: `${titleOf(versions, conflicts[i]!.mine.table, conflicts[i]!.id)} ${row.what}` };
+      const row = contested(versions, must(conflicts[i]));
+      return { ...row, what: `${titleOf(versions, must(conflicts[i]).mine.table, must(conflicts[i]).id)} ${row.what}` };
     });
     return {
       title:
         ids.length === 1
-          ? `Place of ${titleOf(versions, conflicts[group[0]!]!.mine.table, ids[0]!)}`
+          ? `Place of ${titleOf(versions, must(conflicts[must(group[0])]).mine.table, must(ids[0]))}`
           : `Places of ${ids.length} things`,
       rows,
       conflicts: group,
@@ -228,7 +229,7 @@ class Draft {
     const table = this.tables[step.table];
     if (step.type === 'remove') table.delete(step.id);
     else if (step.type === 'set' && table.has(step.id))
-      table.set(step.id, written(table.get(step.id)!, step.path, step.to));
+      table.set(step.id, written(must(table.get(step.id)), step.path, step.to));
     else this.restore(step.table, step.id);
     const at = this.tables[step.table].get(step.id);
     if (!at || step.type === 'remove') return;
@@ -250,7 +251,7 @@ class Draft {
       const [mine, theirs] = [read(record, step.path), read(table.get(step.id), step.path)];
       table.set(
         step.id,
-        written(table.get(step.id)!, step.path, step.path[0] === 'ports' ? bothPorts(mine, theirs) : mine),
+        written(must(table.get(step.id)), step.path, step.path[0] === 'ports' ? bothPorts(mine, theirs) : mine),
       );
     }
   }

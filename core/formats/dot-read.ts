@@ -9,6 +9,7 @@ import { legalName } from '../document/names.ts';
 import type { Flow, Frame, Graph, GraphNode, Head, Port, Wire } from '../document/schema.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { recordPorts, recordText } from './dot-record.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 
@@ -59,7 +60,7 @@ export function readDot(text: string, title: string, _kinds: Kinds): ReadFile & 
   const reader = new Reader();
   if (graphs.length > 1)
     reader.say('more-graphs', 'warning', `The file holds ${graphs.length} graphs; the first one was read.`);
-  return reader.read(graphs[0]!, title);
+  return reader.read(must(graphs[0]), title);
 }
 
 function syntaxOf(text: string): Syntax {
@@ -140,14 +141,14 @@ class Reader {
     let scope = outer;
     const named = new Set<string>();
     for (const one of statements) {
-      if (one.type === 'Attribute') own[one.key!.value] = textOf(one.value!);
+      if (one.type === 'Attribute') own[must(one.key).value] = textOf(must(one.value));
       else if (one.type === 'AttributeList') {
         const set = attributesOf(one);
         if (one.kind === 'Graph') Object.assign(own, set);
         else if (one.kind === 'Node') scope = { ...scope, node: { ...scope.node, ...set } };
         else scope = { ...scope, edge: { ...scope.edge, ...set } };
       } else if (one.type === 'Node') {
-        named.add(this.node(one.id!.value, scope, attributesOf(one)));
+        named.add(this.node(must(one.id).value, scope, attributesOf(one)));
       } else if (one.type === 'Subgraph') for (const name of this.subgraph(one, scope)) named.add(name);
       else if (one.type === 'Edge') this.chain(one, scope, named);
     }
@@ -194,9 +195,10 @@ class Reader {
         }));
       return [target];
     });
-    for (const group of groups) for (const ref of group) named.add(this.node(ref.id!.value, scope, {}));
+    for (const group of groups) for (const ref of group) named.add(this.node(must(ref.id).value, scope, {}));
     for (let i = 0; i + 1 < groups.length; i++)
-      for (const from of groups[i]!) for (const to of groups[i + 1]!) this.edges.push({ from, to, attributes });
+      for (const from of must(groups[i]))
+        for (const to of must(groups[i + 1])) this.edges.push({ from, to, attributes });
   }
 
   /**
@@ -219,8 +221,8 @@ class Reader {
         ...(scope.frame !== undefined && { frame: scope.frame }),
       });
     } else {
-      Object.assign(this.attributes.get(known)!, attributes);
-      const node = this.nodes.get(known)!;
+      Object.assign(must(this.attributes.get(known)), attributes);
+      const node = must(this.nodes.get(known));
       if (node.frame === undefined && scope.frame !== undefined) this.nodes.set(known, { ...node, frame: scope.frame });
     }
     return name;
@@ -228,8 +230,8 @@ class Reader {
 
   /** What its attributes say of a node, once all of them are known. True where they give it a place. */
   private place(id: Id): boolean {
-    const attributes = this.attributes.get(id)!;
-    const node = this.nodes.get(id)!;
+    const attributes = must(this.attributes.get(id));
+    const node = must(this.nodes.get(id));
     const isRecord = /record$/.test(attributes.shape ?? '');
     const text =
       attributes.label === undefined || attributes.label === '\\N' ? undefined : recordText(attributes.label, isRecord);
@@ -267,7 +269,7 @@ class Reader {
     const compassOf = (ref: Syntax): string | undefined =>
       ref.compass?.value ?? (ref.port && compass.has(ref.port.value) ? ref.port.value : undefined);
     return this.edges.map(({ from, to, attributes }, i) => {
-      const [source, target] = [this.nodeIds.get(from.id!.value)!, this.nodeIds.get(to.id!.value)!];
+      const [source, target] = [must(this.nodeIds.get(must(from.id).value)), must(this.nodeIds.get(must(to.id).value))];
       const [tail, head] = [compassOf(from), compassOf(to)];
       const kept = {
         ...attributes,
@@ -291,7 +293,9 @@ class Reader {
 
 function attributesOf(list: Syntax): Record<string, string> {
   return Object.fromEntries(
-    list.children.filter((one) => one.type === 'Attribute').map((one) => [one.key!.value, textOf(one.value!)]),
+    list.children
+      .filter((one) => one.type === 'Attribute')
+      .map((one) => [must(one.key).value, textOf(must(one.value))]),
   );
 }
 

@@ -1,3 +1,4 @@
+import { must } from '../must.ts';
 /** One field of a record label that can be wired. */
 export interface RecordPort {
   readonly id: string;
@@ -12,7 +13,7 @@ export function recordPorts(label: string): RecordPort[] {
   const ports: RecordPort[] = [];
   for (const field of fieldsOf(label)) {
     const found = /^\s*<((?:\\.|[^<>\\])+)>([\s\S]*)$/.exec(field);
-    if (found) ports.push({ id: found[1]!.trim(), text: plain(found[2]!) });
+    if (found) ports.push({ id: must(found[1]).trim(), text: plain(must(found[2])) });
   }
   return ports;
 }
@@ -44,9 +45,9 @@ function fieldsOf(label: string): string[] {
   const fields: string[] = [];
   let field = '';
   for (let i = 0; i < label.length; i++) {
-    const sign = label[i]!;
+    const sign = must(label[i]);
     if (sign === '\\' && i + 1 < label.length) {
-      field += sign + label[++i]!;
+      field += sign + must(label[++i]);
     } else if (sign === '|' || sign === '{' || sign === '}') {
       fields.push(field);
       field = '';

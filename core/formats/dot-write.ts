@@ -3,6 +3,7 @@ import { rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { inch } from './dot-read.ts';
 
 const directions = { right: 'LR', left: 'RL', down: 'TB', up: 'BT' } as const;
@@ -34,7 +35,7 @@ class Writer {
 
   write(): string {
     const { root } = this.doc.head;
-    const graph = this.doc.graphs.get(root)!;
+    const graph = must(this.doc.graphs.get(root));
     const index = indexOf(this.doc);
     const kept = keptOf(this.doc.extra);
     this.lines.push(`${this.isDirected ? 'digraph' : 'graph'} ${quoted(graph.name)} {`);
@@ -51,7 +52,7 @@ class Writer {
   }
 
   private frame(id: Id, indent: string): void {
-    const frame = this.doc.frames.get(id)!;
+    const frame = must(this.doc.frames.get(id));
     const index = indexOf(this.doc);
     this.lines.push(`${indent}subgraph ${quoted(id.startsWith('cluster') ? id : `cluster_${id}`)} {`);
     const own: Kept = {
@@ -82,7 +83,7 @@ class Writer {
 
   private wire(wire: Wire): void {
     const end = (which: 'from' | 'to'): string => {
-      const node = this.doc.nodes.get(wire[which].node)!;
+      const node = must(this.doc.nodes.get(wire[which].node));
       const port = node.ports.find(
         (one) => one.id === wire[which].port && one.direction === (which === 'from' ? 'out' : 'in'),
       );

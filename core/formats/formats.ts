@@ -6,6 +6,7 @@ import { rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { graphSvg } from '../handover/page.ts';
+import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { sheetColors } from '../sheet/colors.ts';
 import { misfits } from '../wiring/check.ts';
@@ -186,7 +187,7 @@ function placeUnplaced(read: ReadFile & { unplaced: readonly Id[] }, kinds: Kind
     const placed = unite(all.filter((node) => !missing.has(node.id)).map((node) => rectOf(doc, kinds, node)));
     const origin = placed ? { x: placed.x, y: placed.y + placed.height + 60 } : { x: 0, y: 0 };
     for (const [id, place] of arrangeByWiring(doc, kinds, graph, loose, { keep: 0 }))
-      nodes.set(id, { ...nodes.get(id)!, x: place.x + origin.x, y: place.y + origin.y });
+      nodes.set(id, { ...must(nodes.get(id)), x: place.x + origin.x, y: place.y + origin.y });
   }
   doc = { ...doc, nodes };
   return {

@@ -7,6 +7,7 @@ import { legalName } from '../document/names.ts';
 import { type Graph, type GraphNode, tableShapes, type Wire } from '../document/schema.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { type Declared, type Kept, own } from './gexf-write.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import { misfitFinding, renamedFindings } from './said.ts';
@@ -32,7 +33,7 @@ export function readGexf(text: string, title: string): ReadFile & { unplaced: re
 const attributesOf = (element: Element): Record<string, string> =>
   Object.fromEntries(
     Object.keys(element).flatMap((field) =>
-      field.startsWith('@') ? [[field.slice(1), attribute(element, field.slice(1))!]] : [],
+      field.startsWith('@') ? [[field.slice(1), must(attribute(element, field.slice(1)))]] : [],
     ),
   );
 
@@ -44,7 +45,7 @@ const modules = ['position', 'color', 'size', 'shape', 'thickness'];
 function vizOf(element: Element): Record<string, Record<string, string>> {
   return Object.fromEntries(
     Object.keys(element).flatMap((tag) => {
-      const name = tag.split(':').at(-1)!;
+      const name = must(tag.split(':').at(-1));
       const one = modules.includes(name) ? children(element, tag)[0] : undefined;
       return one ? [[name, attributesOf(one)]] : [];
     }),

@@ -25,6 +25,7 @@ import {
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
+import { must } from '../must.ts';
 import { bridgeLevels, type LooseWire } from './levels.ts';
 import { misfitFinding, renamedFindings } from './said.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
@@ -338,8 +339,8 @@ class Reader {
       width: this.number(data, 'width', id) ?? 240,
       height: this.number(data, 'height', id) ?? 160,
       ...(pad && { pad }),
-      ...(data.known.has('color') && { color: data.known.get('color')!.slice(0, 30) }),
-      ...(data.known.has('note') && { note: data.known.get('note')! }),
+      ...(data.known.has('color') && { color: must(data.known.get('color')).slice(0, 30) }),
+      ...(data.known.has('note') && { note: must(data.known.get('note')) }),
       ...this.later('frames', data, id),
       ...foreign,
     });
@@ -384,13 +385,13 @@ class Reader {
       y: y ?? 0,
       ...(frame !== undefined && { frame }),
       ...(holdsGraph && {
-        inner: this.claim(attribute(children(element, 'graph')[0]!, 'id') ?? `${id}:graph`, `${id}:graph`),
+        inner: this.claim(attribute(must(children(element, 'graph')[0]), 'id') ?? `${id}:graph`, `${id}:graph`),
       }),
       ...(typeof beacon?.name === 'string' && { beacon }),
       ...(data.known.get('pinned') === 'true' && { pinned: true as const }),
       ...(data.known.get('bypassed') === 'true' && { bypassed: true as const }),
       ...(width !== undefined && height !== undefined && width > 0 && height > 0 && { size: { width, height } }),
-      ...(data.known.has('color') && { color: data.known.get('color')!.slice(0, 30) }),
+      ...(data.known.has('color') && { color: must(data.known.get('color')).slice(0, 30) }),
       ...this.detail(data, id),
       ...this.later('nodes', data, id),
       ports: this.ports(element),
@@ -483,7 +484,7 @@ class Reader {
     const own = new Set<Id>();
     for (const { from, to } of wires.values()) {
       if (from.node === to.node) own.add(from.node);
-      else before[at.get(to.node)!]!.push(at.get(from.node)!);
+      else must(before[must(at.get(to.node))]).push(must(at.get(from.node)));
     }
     const loops = stronglyConnected(before).filter((component) => component.length > 1);
     const ids = [...at.keys()];
@@ -492,7 +493,7 @@ class Reader {
         'loop',
         'info',
         `The wires run in ${loops.length === 1 ? 'a loop' : `${loops.length} loops`}, the largest over ${Math.max(...loops.map((loop) => loop.length))} nodes; they are kept as they are.`,
-        [ids[loops[0]![0]!]!],
+        [must(ids[must(must(loops[0])[0])])],
       );
     if (own.size > 0)
       this.say(

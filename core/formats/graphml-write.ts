@@ -3,6 +3,7 @@ import { frameRects, rectOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { type Frame, type Graph, type GraphNode, laterFields, type Port, type PortRef } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { escapeXml } from './xml.ts';
 
@@ -96,7 +97,7 @@ class Writer {
     );
     for (const own of keys)
       this.lines.push(
-        `<key id="${escapeXml(this.keyIds.get(`${own.domain} ${own.name}`)!)}" for="${own.domain}" attr.name="${own.name}" attr.type="${own.type}"/>`,
+        `<key id="${escapeXml(must(this.keyIds.get(`${own.domain} ${own.name}`)))}" for="${own.domain}" attr.name="${own.name}" attr.type="${own.type}"/>`,
       );
     for (const one of this.kept) {
       const head = Object.entries(one.attributes)
@@ -106,7 +107,7 @@ class Writer {
         one.fallback === undefined ? `<key${head}/>` : `<key${head}><default>${one.fallback}</default></key>`,
       );
     }
-    this.graph(this.doc.graphs.get(this.doc.head.root)!);
+    this.graph(must(this.doc.graphs.get(this.doc.head.root)));
     this.lines.push('</graphml>', '');
     return this.lines.join('\n');
   }
@@ -119,7 +120,7 @@ class Writer {
     for (const [name, value] of Object.entries(values))
       if (value !== undefined)
         this.lines.push(
-          `<data key="${escapeXml(this.keyIds.get(`${domain} ${name}`)!)}">${escapeXml(String(value))}</data>`,
+          `<data key="${escapeXml(must(this.keyIds.get(`${domain} ${name}`)))}">${escapeXml(String(value))}</data>`,
         );
     for (const [id, raw] of Object.entries(foreign.data ?? {}))
       this.lines.push(`<data key="${escapeXml(id)}">${raw}</data>`);
@@ -216,7 +217,7 @@ class Writer {
       node as Foreign,
     );
     this.ports(node.ports);
-    if (node.inner !== undefined) this.graph(this.doc.graphs.get(node.inner)!);
+    if (node.inner !== undefined) this.graph(must(this.doc.graphs.get(node.inner)));
     this.lines.push('</node>');
   }
 
@@ -253,7 +254,7 @@ class Writer {
     for (const wire of [...indexOf(this.doc).wiresIn(graph)].sort((a, b) => compareIds(a.id, b.id))) {
       const foreign = wire as Foreign;
       const id = foreign.foreignId === '' ? '' : ` id="${this.idOf(wire)}"`;
-      const [from, to] = [this.doc.nodes.get(wire.from.node)!, this.doc.nodes.get(wire.to.node)!];
+      const [from, to] = [must(this.doc.nodes.get(wire.from.node)), must(this.doc.nodes.get(wire.to.node))];
       this.lines.push(
         `<edge${id} source="${this.idOf(from)}" target="${this.idOf(to)}"${end(wire.from, 'out', 'sourceport')}${end(wire.to, 'in', 'targetport')}>`,
       );

@@ -7,6 +7,7 @@ import { legalName } from '../document/names.ts';
 import type { Graph, GraphNode, Wire } from '../document/schema.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { asObject, type Kept, ownType } from './jgf-write.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import { find } from './sentences.ts';
@@ -84,10 +85,10 @@ const nodesOf = ({ nodes }: JgfGraph): [string, z.infer<typeof nodeShape>][] =>
 
 /** What we wrote: everything stands in the metadata. What others changed on the way counts: places, labels and ends. */
 function readOwn(graph: JgfGraph): ReadFile & { unplaced: readonly Id[] } {
-  const parsed = own.safeParse(graph.metadata!.basitax);
+  const parsed = own.safeParse(must(graph.metadata).basitax);
   if (!parsed.success)
     throw new UnreadableFile(
-      `this is no JSON Graph Format of ours: graph.metadata.basitax.${parsed.error.issues[0]!.path.join('.')}: ${parsed.error.issues[0]!.message}.`,
+      `this is no JSON Graph Format of ours: graph.metadata.basitax.${must(parsed.error.issues[0]).path.join('.')}: ${must(parsed.error.issues[0]).message}.`,
     );
   const { head, extra, graphs, frames, notes } = parsed.data;
   const read = docFromJson({

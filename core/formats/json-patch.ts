@@ -4,6 +4,7 @@ import { type Json, sameJson } from '../document/json.ts';
 import { type TableName, tableNames } from '../document/schema.ts';
 import { diff } from '../edit/diff.ts';
 import { read } from '../edit/step.ts';
+import { must } from '../must.ts';
 
 /** RFC 6902; `test` says what has to be there before. */
 export type PatchOperation =
@@ -27,9 +28,9 @@ export function jsonPatch(before: Doc, after: Doc): PatchOperation[] {
     const gone = new Set(steps.flatMap((step) => (step.type === 'remove' && step.table === name ? [step.id] : [])));
     const old = ordered(before, name);
     for (let i = old.length - 1; i >= 0; i--) {
-      if (!gone.has(old[i]!)) continue;
+      if (!gone.has(must(old[i]))) continue;
       patch.push(
-        { op: 'test', path: pointer(name, i, 'id'), value: old[i]! },
+        { op: 'test', path: pointer(name, i, 'id'), value: must(old[i]) },
         { op: 'remove', path: pointer(name, i) },
       );
     }
@@ -52,7 +53,9 @@ export function jsonPatch(before: Doc, after: Doc): PatchOperation[] {
     const whole = read(from, [field]) === undefined || read(to, [field]) === undefined;
     const path = whole ? [field] : step.path;
     const at =
-      step.table === 'head' ? pointer(...path) : pointer(step.table, places.get(step.table)!.get(step.id)!, ...path);
+      step.table === 'head'
+        ? pointer(...path)
+        : pointer(step.table, must(must(places.get(step.table)).get(step.id)), ...path);
     if (seen.has(at)) continue;
     seen.add(at);
     patch.push(...changed(at, read(from, path), read(to, path)));

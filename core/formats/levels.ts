@@ -3,6 +3,7 @@ import type { Id } from '../document/ids.ts';
 import { freeName, legalName } from '../document/names.ts';
 import type { Graph, GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 
 /** A wire as another program wrote it: its ends may name no port, a port with a wire, or a node of another level. */
 export interface LooseWire {
@@ -121,7 +122,7 @@ class Bridge {
   }
 
   private output(node: Id, wanted: string | undefined): string {
-    const ports = this.ports.get(node)!;
+    const ports = must(this.ports.get(node));
     const name = wanted ?? 'out';
     if (
       !ports.some((port) => port.direction === 'out' && (wanted === undefined ? port.foreign === '' : port.id === name))
@@ -130,12 +131,12 @@ class Bridge {
       ports.push({ id: free, name: free, type: 'any', direction: 'out', ...(wanted === undefined && { foreign: '' }) });
       return free;
     }
-    return wanted ?? ports.find((port) => port.direction === 'out' && port.foreign === '')!.id;
+    return wanted ?? must(ports.find((port) => port.direction === 'out' && port.foreign === '')).id;
   }
 
   /** An input that is free: the one named, or one more where it has a wire already. */
   private input(node: Id, wanted: string | undefined): string {
-    const ports = this.ports.get(node)!;
+    const ports = must(this.ports.get(node));
     const isFree = (id: string): boolean => !this.takenInputs.has(JSON.stringify([node, id]));
     if (wanted !== undefined) {
       const at = ports.findIndex((port) => port.direction === 'in' && port.id === wanted);
@@ -179,7 +180,10 @@ class Bridge {
   }
 
   private wire(edge: LooseWire, from: Id, to: Id): void {
-    const [fromLevels, toLevels] = [this.levels(this.nodes.get(from)!.graph), this.levels(this.nodes.get(to)!.graph)];
+    const [fromLevels, toLevels] = [
+      this.levels(must(this.nodes.get(from)).graph),
+      this.levels(must(this.nodes.get(to)).graph),
+    ];
     let common = 0;
     while (common < Math.min(fromLevels.length, toLevels.length) && fromLevels[common] === toLevels[common]) common++;
     let source: PortRef = { node: from, port: this.output(from, edge.sourcePort) };
@@ -203,14 +207,14 @@ class Bridge {
 
   private boundary(kind: string, graph: Id, wanted: string): GraphNode {
     const id = this.hooks.claim(`${graph}:${wanted}`);
-    const name = freeName(legalName(wanted), this.names.get(graph)!);
+    const name = freeName(legalName(wanted), must(this.names.get(graph)));
     const direction = kind === builtin.input ? 'out' : 'in';
     const node: GraphNode = { id, graph, kind, name, x: 0, y: 0, ports: [] };
     this.nodes.set(id, node);
     this.made.push(id);
     this.ports.set(id, [{ id: direction, name: direction, type: 'any', direction }]);
     const host = this.hosts.get(graph) as Id;
-    this.ports.get(host)!.push({ id, name, type: 'any', direction: kind === builtin.input ? 'in' : 'out' });
+    must(this.ports.get(host)).push({ id, name, type: 'any', direction: kind === builtin.input ? 'in' : 'out' });
     return node;
   }
 

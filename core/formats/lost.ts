@@ -1,6 +1,7 @@
 import { type Doc, indexOf, table } from '../document/doc.ts';
 import { type Json, sameJson } from '../document/json.ts';
 import type { TableName, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { plural } from '../words.ts';
 
 const things: Readonly<Record<TableName, string>> = {
@@ -49,7 +50,7 @@ function foundByEnds(before: Doc, after: Doc, gone: readonly string[]): number {
   for (const [id, wire] of after.wires)
     if (!before.wires.has(id)) left.set(keyOf(wire), (left.get(keyOf(wire)) ?? 0) + 1);
   return gone.filter((id) => {
-    const key = keyOf(before.wires.get(id)!);
+    const key = keyOf(must(before.wires.get(id)));
     const count = left.get(key) ?? 0;
     left.set(key, count - 1);
     return count > 0;

@@ -15,6 +15,7 @@ import {
 } from '../document/schema.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { plural } from '../words.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import {
@@ -149,7 +150,7 @@ class Reader {
       this.say(
         'kept',
         'info',
-        `${plural(root.kept.length, 'element')} beside the graphs, such as <${root.kept[0]!.tag}>, kept as they came.`,
+        `${plural(root.kept.length, 'element')} beside the graphs, such as <${must(root.kept[0]).tag}>, kept as they came.`,
       );
     const whole = repair(this.document(rootId, root, wires));
     return {
@@ -322,7 +323,7 @@ class Reader {
           ? bareBoundary(element, isImplied)
           : inner
             ? bareHost(element, this.portsOf(inner), this.said(element).body === undefined ? inner.kept : [])
-            : bareNode(this.withoutMade(element), (end) => this.said(end).port ?? end.attributes.name!);
+            : bareNode(this.withoutMade(element), (end) => this.said(end).port ?? must(end.attributes.name));
       // what leads to the first output has to know its name
       const ports = tableShapes.nodes.shape.ports.safeParse(this.said(element).node?.ports).data as Port[] | undefined;
       this.nodes.set(id, {
@@ -355,8 +356,10 @@ class Reader {
       const isBody = this.said(item.element).body !== undefined;
       for (const input of isBody
         ? item.element.children
-        : item.inner!.items.filter((one) => !one.isImplied).map((one) => one.element)) {
-        const boundary = input.tag === 'input' ? item.inner!.inputs.get(input.attributes.name ?? '') : undefined;
+        : must(item.inner)
+            .items.filter((one) => !one.isImplied)
+            .map((one) => one.element)) {
+        const boundary = input.tag === 'input' ? must(item.inner).inputs.get(input.attributes.name ?? '') : undefined;
         if (boundary) this.wire(scope, input, item, boundary.id);
       }
     }
@@ -380,7 +383,7 @@ class Reader {
     const sourcePort = from ? this.sourcePort(from, output, element.attributes.type ?? 'any') : kept?.port;
     this.loose.push({
       id,
-      source: source ?? kept!.node,
+      source: source ?? must(kept).node,
       target: to.name,
       sourcePort,
       targetPort,
@@ -400,7 +403,7 @@ class Reader {
       const outputs = from.inner.items.filter((item) => item.element.tag === 'output');
       return (outputs.find((item) => item.name === output) ?? outputs[0])?.id ?? 'out';
     }
-    const node = this.nodes.get(from.id)!;
+    const node = must(this.nodes.get(from.id));
     const outs = node.ports.filter((port) => port.direction === 'out');
     const named = from.element.children.find(
       (one) => one.tag === 'output' && output !== undefined && one.attributes.name === output,
@@ -414,7 +417,7 @@ class Reader {
       });
     if (!isDeclared)
       this.nodes.set(from.id, {
-        ...this.nodes.get(from.id)!,
+        ...must(this.nodes.get(from.id)),
         mtlx: { ...keptOf(node), type: from.element.attributes.type ?? 'multioutput' },
       } as GraphNode);
     return id;
@@ -437,7 +440,7 @@ class Reader {
     held.forEach(({ id, names }, i) => {
       for (const name of names) {
         const item = scope.byName.get(name);
-        if (item && item.what !== 'frame') this.nodes.set(item.id, { ...this.nodes.get(item.id)!, frame: id });
+        if (item && item.what !== 'frame') this.nodes.set(item.id, { ...must(this.nodes.get(item.id)), frame: id });
       }
       const around = held
         .slice(0, i)
@@ -445,7 +448,7 @@ class Reader {
           (other) =>
             names.size > 0 && other.names.size > names.size && [...names].every((name) => other.names.has(name)),
         );
-      if (around) this.frames.set(id, { ...this.frames.get(id)!, parent: around.id });
+      if (around) this.frames.set(id, { ...must(this.frames.get(id)), parent: around.id });
     });
   }
 
@@ -463,7 +466,7 @@ class Reader {
     };
     for (const [element, made] of this.made) {
       for (const part of Object.keys(made) as (keyof Made)[]) {
-        const [said, id] = [this.said(element)[part], made[part]!];
+        const [said, id] = [this.said(element)[part], must(made[part])];
         const record = tables[part].get(id);
         if (!said || !record) continue;
         const over = {

@@ -3,6 +3,7 @@ import { builtin } from '../document/builtin.ts';
 import type { Json } from '../document/json.ts';
 import { legalName } from '../document/names.ts';
 import type { Frame, GraphNode, Port } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { XmlTree } from './xml.ts';
 
 /** Places in MaterialX are counted in nodes, not pixels: as many pixels at 100 % zoom are one. */
@@ -95,7 +96,7 @@ export const typeName = (type: string): string => type.replace(/[^A-Za-z0-9_]/g,
 /** A colour as three parts of 0 to 1, and as `#rrggbb`; undefined where it is none. */
 export const colorText = (color: string): string | undefined =>
   /^#[0-9a-f]{6}$/i.test(color)
-    ? parseColor(color)!
+    ? must(parseColor(color))
         .map((part) => String(Math.round((part / 255) * 10000) / 10000))
         .join(', ')
     : undefined;
@@ -155,7 +156,7 @@ export function bareNode(element: XmlTree, portOf: (end: XmlTree) => string): Ba
     const id = portOf(input);
     if (value !== undefined) params.set(id, valueFrom(type, value));
     const rest = without(input.attributes, ['name', 'type', 'value', 'uiname', ...connections]);
-    if (Object.keys(rest).length > 0) keptInputs.set(name!, rest);
+    if (Object.keys(rest).length > 0) keptInputs.set(must(name), rest);
     return { id, name: (uiname ?? id).slice(0, 200), type: type.slice(0, 100), direction: 'in' };
   });
   const { type = 'any' } = attributes;

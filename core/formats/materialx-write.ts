@@ -6,6 +6,7 @@ import { type Json, sameJson } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName } from '../document/names.ts';
 import type { GraphNode, PortRef, TableName, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { type Made, readTree } from './materialx-read.ts';
 import {
   colorText,
@@ -73,7 +74,7 @@ class Writer {
     for (const node of doc.nodes.values()) this.bodyTags.add(tagOf(node.kind));
     for (const graph of doc.graphs.keys()) this.nameAll(graph);
     // definitions lie beside what lies outermost, and beside those that came with the file
-    for (const node of this.index.nodesIn(doc.head.root)) this.definitionNames.add(this.names.get(node.id)!);
+    for (const node of this.index.nodesIn(doc.head.root)) this.definitionNames.add(must(this.names.get(node.id)));
     for (const kept of keptOf(doc.extra).children ?? []) this.definitionNames.add(kept.attributes.name ?? '');
   }
 
@@ -119,7 +120,7 @@ class Writer {
         const [over, got] = [this.overOf(element as Building), made.get(element) ?? {}];
         for (const part of Object.keys(records) as (keyof Made)[]) {
           if (got[part] === records[part]) continue;
-          over[part] = { ...over[part], id: records[part]! };
+          over[part] = { ...over[part], id: must(records[part]) };
           isNew = true;
         }
       }
@@ -150,7 +151,7 @@ class Writer {
         Id,
         Record<string, Json>
       >[];
-      const [record, got] = [own!.get(records[part]!)!, other!.get(records[part]!) ?? {}];
+      const [record, got] = [must(must(own).get(must(records[part]))), must(other).get(must(records[part])) ?? {}];
       const said: Record<string, Json> = {};
       for (const field of new Set([...Object.keys(record), ...Object.keys(got)])) {
         if (sameJson(record[field], got[field])) continue;
@@ -246,17 +247,17 @@ class Writer {
   }
 
   private frame(id: Id): Building {
-    const frame = this.doc.frames.get(id)!;
+    const frame = must(this.doc.frames.get(id));
     const rect = this.rects.get(id) ?? frame;
     const within = (at: Id): Id[] => [
       ...this.index.membersOf(at).map((node) => node.id),
       ...this.index.framesWithin(at).flatMap((inner) => within(inner.id)),
     ];
-    const name = this.names.get(id)!;
+    const name = must(this.names.get(id));
     const element = this.element('backdrop', {
       name,
       contains: within(id)
-        .map((member) => this.names.get(member)!)
+        .map((member) => must(this.names.get(member)))
         .join(', '),
       ...{
         xpos: String(rect.x / unit),
@@ -366,17 +367,17 @@ class Writer {
 
   private host(node: GraphNode, depth: number): Building {
     const kept = keptOf(node);
-    const inside = this.scope(node.inner!, depth + 1);
-    const records: Made = { node: node.id, graph: node.inner! };
-    const name = this.names.get(node.id)!;
+    const inside = this.scope(must(node.inner), depth + 1);
+    const records: Made = { node: node.id, graph: must(node.inner) };
+    const name = must(this.names.get(node.id));
     if (depth === 0) {
       const element = this.element('nodegraph', { name, ...this.look(node), ...kept.attributes });
       element.children.push(...((kept.children ?? []) as Building[]), ...inside);
       this.records.set(element, records);
-      const implied = this.index.nodesIn(node.inner!).filter((one) => keptOf(one).implied);
+      const implied = this.index.nodesIn(must(node.inner)).filter((one) => keptOf(one).implied);
       if (implied.length > 0)
         this.overs.set(element, {
-          implied: Object.fromEntries(implied.map((one) => [this.names.get(one.id)!, ownFields(one)])),
+          implied: Object.fromEntries(implied.map((one) => [must(this.names.get(one.id)), ownFields(one)])),
         });
       return element;
     }
@@ -402,10 +403,10 @@ class Writer {
     const element = this.element(
       tag,
       { name, type, ...this.look(node), ...kept.attributes },
-      { body: body.attributes.name! },
+      { body: must(body.attributes.name) },
     );
     for (const one of inside) {
-      const boundary = one.tag === 'input' ? this.records.get(one)!.node! : undefined;
+      const boundary = one.tag === 'input' ? must(must(this.records.get(one)).node) : undefined;
       const wire = boundary === undefined ? undefined : this.index.wireInto(node.id, boundary);
       if (!wire) continue;
       const input = this.element('input', {
@@ -423,9 +424,9 @@ class Writer {
 
   /** How an input says where it is led from. What is switched off is not led. */
   private connection(wire: Wire): Record<string, string | undefined> {
-    const from = this.doc.nodes.get(wire.from.node)!;
+    const from = must(this.doc.nodes.get(wire.from.node));
     if (wire.off) return {};
-    const name = this.names.get(from.id)!;
+    const name = must(this.names.get(from.id));
     if (from.kind === builtin.input) return { interfacename: name };
     const outs = from.ports.filter((port) => port.direction === 'out');
     if (from.inner === undefined)

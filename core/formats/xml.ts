@@ -1,5 +1,6 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { UnreadableFile } from '../document/file.ts';
+import { must } from '../must.ts';
 
 /** An element as the parser gives it: attributes behind `@`, children as arrays by name, text as `#text`. */
 export interface Element {
@@ -109,7 +110,7 @@ const orderedParser = new XMLParser({
 /** Parses XML without a DTD and gives its outermost element. Throws UnreadableFile. */
 export function parseTree(text: string): XmlTree {
   const tree = (element: Ordered): XmlTree[] => {
-    const tag = Object.keys(element).find((key) => key !== ':@')!;
+    const tag = must(Object.keys(element).find((key) => key !== ':@'));
     if (tag.startsWith('#') || tag.startsWith('?')) return [];
     const attributes = Object.fromEntries(
       Object.entries(element[':@'] ?? {}).map(([name, value]) => [name, decodeEntities(value)]),

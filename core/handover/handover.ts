@@ -7,6 +7,7 @@ import type { Finding, Severity } from '../finding.ts';
 import { endsOf } from '../inspect/fingerprint.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { scoreOfDoc } from '../inspect/readability.ts';
+import { must } from '../must.ts';
 import { readPaths } from '../rules/kept.ts';
 import { askedBy } from '../rules/profile.ts';
 import type { Profile } from '../rules/profile-schema.ts';
@@ -82,7 +83,7 @@ export function handoverOf(doc: Doc, kinds: Kinds, profile: Profile, facts: Hand
     shared.set(key, { title: kind.title, version: kind.shared.version, count: (shared.get(key)?.count ?? 0) + 1 });
   }
   const named = (id: Id, about: string): Named => {
-    const node = doc.nodes.get(id)!;
+    const node = must(doc.nodes.get(id));
     return { name: nodePath(doc, node), kind: kinds.title(node.kind), about };
   };
   const byName = (a: Named, b: Named): number => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0);
@@ -102,7 +103,7 @@ export function handoverOf(doc: Doc, kinds: Kinds, profile: Profile, facts: Hand
       .map(({ node, path }) => named(node.id, path))
       .sort(byName),
     outputs: endsOf(doc, kinds, graph)
-      .map((i) => named(graph.nodes[i]!.id, written.get(graph.nodes[i]!.id) ?? ''))
+      .map((i) => named(must(graph.nodes[i]).id, written.get(must(graph.nodes[i]).id) ?? ''))
       .sort(byName),
     shared: [...shared.values()].sort((a, b) => (a.title < b.title ? -1 : 1)),
     findings: summedUp(checkAsked(doc, kinds, askedBy(profile))),

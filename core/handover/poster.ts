@@ -3,6 +3,7 @@ import type { Doc } from '../document/doc.ts';
 import type { Rect } from '../document/geometry.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { ellipsis, type Face } from '../document/metrics.ts';
+import { must } from '../must.ts';
 import type { SheetColors } from '../sheet/colors.ts';
 import { graphShapes } from '../sheet/graph.ts';
 import { extentOf, line, rect, type Shape, type Sheet } from '../sheet/shapes.ts';
@@ -209,7 +210,7 @@ export function posterSheets(doc: Doc, kinds: Kinds, handover: Handover, colors:
     // a sheet holds what is seen on it, and not all that is cut off
     const [right, bottom] = [from.x + at.width / by, from.y + at.height / by];
     const seen = shapes.filter((_, i) => {
-      const { x, y, width, height } = extents[i]!;
+      const { x, y, width, height } = must(extents[i]);
       return x <= right + 4 && x + width >= from.x - 4 && y <= bottom + 4 && y + height >= from.y - 4;
     });
     return { type: 'group', shapes: seen, x: at.x - from.x * by, y: at.y - from.y * by, scale: by, clip: at };

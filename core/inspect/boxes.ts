@@ -5,6 +5,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { perGraph } from '../document/per-graph.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { Line } from './lines.ts';
 
 /** The boxes of a graph, made once for each version of a document as it is drawn. */
@@ -28,7 +29,9 @@ export class Boxes {
   /** Pairs of nodes that overlap, by number, each once. */
   overlapping(): [number, number][] {
     return this.rects.flatMap((rect, i) =>
-      this.within(rect).flatMap((k): [number, number][] => (k > i && overlaps(rect, this.rects[k]!) ? [[i, k]] : [])),
+      this.within(rect).flatMap((k): [number, number][] =>
+        k > i && overlaps(rect, must(this.rects[k])) ? [[i, k]] : [],
+      ),
     );
   }
 
@@ -36,7 +39,7 @@ export class Boxes {
   under(line: Line): Set<number> {
     const hit = new Set<number>();
     for (let i = 0; i + 1 < line.route.length; i++) {
-      const [a, b] = [line.route[i]!, line.route[i + 1]!];
+      const [a, b] = [must(line.route[i]), must(line.route[i + 1])];
       const box = {
         x: Math.min(a.x, b.x),
         y: Math.min(a.y, b.y),
@@ -44,8 +47,8 @@ export class Boxes {
         height: Math.abs(a.y - b.y),
       };
       for (const k of this.within(box)) {
-        const rect = this.rects[k]!;
-        if (line.ends.includes(this.nodes[k]!.id) || hit.has(k)) continue;
+        const rect = must(this.rects[k]);
+        if (line.ends.includes(must(this.nodes[k]).id) || hit.has(k)) continue;
         if (
           box.x < rect.x + rect.width &&
           box.x + box.width > rect.x &&

@@ -1,6 +1,7 @@
 import { type Doc, nodesWithin } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { must } from '../must.ts';
 import { schedule } from './graph/critical-path.ts';
 import { type DependencyGraph, dependencyGraph } from './graph/dependency-graph.ts';
 import { withInside } from './reach.ts';
@@ -51,11 +52,13 @@ export function cost(doc: Doc, kinds: Kinds, times: Times): Cost {
   const share = (ms: number): number => (total === 0 ? 0 : ms / total);
   const plan = schedule(graph.before, each);
   const measured = graph.nodes.flatMap((node, i) =>
-    times.has(node.id) ? [{ id: node.id, ms: each[i]!, share: share(each[i]!), slack: plan.slack[i]! }] : [],
+    times.has(node.id)
+      ? [{ id: node.id, ms: must(each[i]), share: share(must(each[i])), slack: must(plan.slack[i]) }]
+      : [],
   );
   const part = (id: Id, inside: Iterable<Id>): PartCost => {
     const own = [...inside].flatMap((one) => (times.has(one) ? (graph.at.get(one) ?? []) : []));
-    const ms = own.reduce((sum, i) => sum + each[i]!, 0);
+    const ms = own.reduce((sum, i) => sum + must(each[i]), 0);
     return { id, ms, share: share(ms), measured: own.length };
   };
   const byCost = <T extends { readonly id: Id; readonly ms: number }>(list: T[]): T[] =>
@@ -71,7 +74,7 @@ export function cost(doc: Doc, kinds: Kinds, times: Times): Cost {
     nodes: byCost(measured),
     frames: byCost(frames.filter((one) => one.measured > 0)),
     nested: byCost(nested.filter((one) => one.measured > 0)),
-    critical: { ms: plan.length, path: plan.path.filter((i) => each[i]! > 0).map((i) => graph.nodes[i]!.id) },
+    critical: { ms: plan.length, path: plan.path.filter((i) => must(each[i]) > 0).map((i) => must(graph.nodes[i]).id) },
     unmeasured: unmeasuredOf(graph, kinds, times),
   };
 }

@@ -3,6 +3,7 @@ import { compareIds, type Id, idMaker } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { isConcrete } from '../wiring/effective.ts';
 import { Wiring } from '../wiring/wiring.ts';
@@ -51,7 +52,7 @@ export function dependencies(doc: Doc, kinds: Kinds, ids: readonly Id[]): Depend
     const found = [...reachSteps(doc, kinds, ids, direction)]
       .map(([id, steps]) => ({ id, steps }))
       .sort((a, b) => a.steps - b.steps || compareIds(a.id, b.id));
-    const computes = ({ id }: Reached): boolean => isConcrete(doc, doc.nodes.get(id)!);
+    const computes = ({ id }: Reached): boolean => isConcrete(doc, must(doc.nodes.get(id)));
     const nodes = found.filter(computes);
     return {
       nodes,
@@ -62,7 +63,7 @@ export function dependencies(doc: Doc, kinds: Kinds, ids: readonly Id[]): Depend
   const [up, down] = [side('up'), side('down')];
   const graph = dependencyGraph(doc, kinds);
   const numbered = endsOf(doc, kinds, graph);
-  const ends = new Set(numbered.map((i) => graph.nodes[i]!.id));
+  const ends = new Set(numbered.map((i) => must(graph.nodes[i]).id));
   const own = ids.flatMap((id) => withInside(doc, id));
   return {
     up,
@@ -114,12 +115,12 @@ function pathsFrom(doc: Doc, kinds: Kinds, from: Id, to: Id): Paths | undefined 
     new Set(standIns(doc, kinds, id, side).flatMap((one) => graph.at.get(one) ?? []));
   const ways = waysBetween(graph.after, graph.before, numbers(from, 'out'), numbers(to, 'in'));
   if (!ways) return undefined;
-  const ids = (numbered: Iterable<number>): Id[] => [...numbered].map((i) => graph.nodes[i]!.id);
+  const ids = (numbered: Iterable<number>): Id[] => [...numbered].map((i) => must(graph.nodes[i]).id);
   const all = ids(ways.all);
   const on = new Set(all);
   const carriers = new Set<Id>();
   for (const i of ways.all)
-    for (const { source } of graph.inputs[i]!)
+    for (const { source } of must(graph.inputs[i]))
       if (on.has(source.node)) for (const id of source.through) carriers.add(id);
   return {
     from,
@@ -144,5 +145,5 @@ function standIns(doc: Doc, kinds: Kinds, id: Id, side: 'in' | 'out'): Id[] {
       : isConcrete(doc, node)
         ? [id]
         : reach(doc, kinds, [id], side === 'in' ? 'up' : 'down', 1);
-  return near.filter((one) => isConcrete(doc, doc.nodes.get(one)!));
+  return near.filter((one) => isConcrete(doc, must(doc.nodes.get(one))));
 }

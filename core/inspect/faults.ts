@@ -6,6 +6,7 @@ import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
 import { perGraph } from '../document/per-graph.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { routesOf } from '../route/route.ts';
 import { type Boxes, nodeBoxes } from './boxes.ts';
 import { Crossings, type Line, lineOf, readingWindow, runsBackward, windowsOf } from './lines.ts';
@@ -97,7 +98,7 @@ export const judge = perGraph((doc, kinds, graph): Judged => {
   const wires = indexOf(doc)
     .wiresIn(graph)
     .filter((wire) => routes.has(wire.id));
-  const lines = wires.map((wire) => lineOf(wire, routes.get(wire.id))!);
+  const lines = wires.map((wire) => must(lineOf(wire, routes.get(wire.id))));
   const boxes = nodeBoxes(doc, kinds, graph);
   const faults = new Faults(lines, boxes.nodes);
   addWires(faults, doc, graph, lines);
@@ -131,18 +132,23 @@ function sizeOf(wires: readonly Wire[], { nodes }: Boxes): Judged['size'] {
   const at = new Map(nodes.map((node, i) => [node.id, i]));
   const parts = connectedParts(
     nodes.length,
-    wires.map((wire) => at.get(wire.from.node)!),
-    wires.map((wire) => at.get(wire.to.node)!),
+    wires.map((wire) => must(at.get(wire.from.node))),
+    wires.map((wire) => must(at.get(wire.to.node))),
   );
   const largest = parts.reduce((most, part) => Math.max(most, part.length), 0);
   const counted = new Set(
     parts.filter((part) => part.length >= Math.max(Math.min(leastPart, largest), leastShare * largest)).flat(),
   );
-  return { wire: wires.filter((wire) => counted.has(at.get(wire.from.node)!)).length, node: counted.size, graph: 1 };
+  return {
+    wire: wires.filter((wire) => counted.has(must(at.get(wire.from.node)))).length,
+    node: counted.size,
+    graph: 1,
+  };
 }
 
 function addNodes(faults: Faults, { rects }: Boxes, type: FaultType, found: readonly number[]): void {
-  for (const i of found) faults.add(type, rects[i]!.x + rects[i]!.width / 2, rects[i]!.y + rects[i]!.height / 2, i);
+  for (const i of found)
+    faults.add(type, must(rects[i]).x + must(rects[i]).width / 2, must(rects[i]).y + must(rects[i]).height / 2, i);
 }
 
 /** All faults of a graph as rows of numbers: in a large one there are a hundred thousand. */
@@ -174,8 +180,7 @@ export class Faults {
       this.cells.push({ x: cx, y: cy, counts: new Float64Array(faultTypes.length) });
     }
     const t = faultTypes.indexOf(type);
-    this.cells[cell]!.counts[t]! += weight;
-    this.counts[t]! += weight;
+    for (const counts of [must(this.cells[cell]).counts, this.counts]) counts[t] = must(counts[t]) + weight;
     this.types.push(t);
     this.cellOf.push(cell);
     this.weights.push(weight);
@@ -189,15 +194,15 @@ export class Faults {
     const through = faultTypes.indexOf('through');
     this.types.forEach((type, i) => {
       if (type !== through) return;
-      const list = found.get(this.second[i]!);
-      if (list) list.push(this.first[i]!);
-      else found.set(this.second[i]!, [this.first[i]!]);
+      const list = found.get(must(this.second[i]));
+      if (list) list.push(must(this.first[i]));
+      else found.set(must(this.second[i]), [must(this.first[i])]);
     });
     return found;
   }
 
   count(type: FaultType): number {
-    return this.counts[faultTypes.indexOf(type)]!;
+    return must(this.counts[faultTypes.indexOf(type)]);
   }
 
   cellNumber(x: number, y: number): number | undefined {
@@ -208,19 +213,19 @@ export class Faults {
   concerned(groupOf: ReadonlyMap<number, number>, groups: number): readonly ReadonlyMap<FaultType, ReadonlySet<Id>>[] {
     const found = Array.from({ length: groups }, () => new Map<FaultType, Set<Id>>());
     this.types.forEach((t, i) => {
-      const group = groupOf.get(this.cellOf[i]!);
+      const group = groupOf.get(must(this.cellOf[i]));
       if (group === undefined) return;
-      const type = faultTypes[t]!;
-      const set = found[group]!.get(type) ?? new Set();
-      found[group]!.set(type, set);
-      this.whose(type, this.first[i]!, this.second[i]!, set);
+      const type = must(faultTypes[t]);
+      const set = must(found[group]).get(type) ?? new Set();
+      must(found[group]).set(type, set);
+      this.whose(type, must(this.first[i]), must(this.second[i]), set);
     });
     return found;
   }
 
   private whose(type: FaultType, first: number, second: number, into: Set<Id>): void {
     const [line, other] = [this.lines[first], this.lines[second]];
-    const node = (i: number): void => void (i >= 0 && into.add(this.nodes[i]!.id));
+    const node = (i: number): void => void (i >= 0 && into.add(must(this.nodes[i]).id));
     const ends = (one: Line | undefined): void => one?.ends.forEach((id) => into.add(id));
     switch (type) {
       case 'crossing':
@@ -236,7 +241,7 @@ export class Faults {
         node(second);
         break;
       case 'far':
-        into.add(line!.ends[second as 0 | 1]);
+        into.add(must(line).ends[second as 0 | 1]);
         break;
       case 'unnamed':
       case 'cover':
@@ -259,7 +264,7 @@ const cellKey = (x: number, y: number): number => x * 4_194_304 + y;
 function addWires(faults: Faults, doc: Doc, graph: Id, lines: readonly Line[]): void {
   const flow = flowOf(doc, graph);
   lines.forEach(({ route }, i) => {
-    const [start, end] = [route[0]!, route.at(-1)!];
+    const [start, end] = [must(route[0]), must(route.at(-1))];
     const [x, y] = [(start.x + end.x) / 2, (start.y + end.y) / 2];
     const windows = windowsOf(route);
     // a wire that spans windows is seen where it begins and where it ends
@@ -276,7 +281,10 @@ function addWires(faults: Faults, doc: Doc, graph: Id, lines: readonly Line[]): 
 
 function addBoxes(faults: Faults, boxes: Boxes, lines: readonly Line[]): void {
   const { rects } = boxes;
-  const [x, y] = [(i: number) => rects[i]!.x + rects[i]!.width / 2, (i: number) => rects[i]!.y + rects[i]!.height / 2];
+  const [x, y] = [
+    (i: number) => must(rects[i]).x + must(rects[i]).width / 2,
+    (i: number) => must(rects[i]).y + must(rects[i]).height / 2,
+  ];
   for (const [i, k] of boxes.overlapping()) faults.add('overlap', (x(i) + x(k)) / 2, (y(i) + y(k)) / 2, i, k);
   lines.forEach((line, number) => {
     for (const k of boxes.under(line)) faults.add('through', x(k), y(k), k, number);
@@ -288,7 +296,7 @@ function addNames(faults: Faults, doc: Doc, kinds: Kinds, graph: Id, boxes: Boxe
   const labels = new Map<string, number>();
   for (const { label } of boxes.nodes) if (label) labels.set(label, (labels.get(label) ?? 0) + 1);
   boxes.nodes.forEach((node, i) => {
-    const rect = boxes.rects[i]!;
+    const rect = must(boxes.rects[i]);
     if (!saysSomething(node, kinds, labels.get(node.label ?? '') ?? 0) && isDefaultName(node.name, node.kind, kinds))
       faults.add('unnamed', rect.x + rect.width / 2, rect.y + rect.height / 2, i);
   });

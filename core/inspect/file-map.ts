@@ -4,6 +4,7 @@ import { type Point, rectOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { routesOf } from '../route/route.ts';
 import type { FileLinks } from './file-links.ts';
 import { reachable, reversed } from './graph/dependency-graph.ts';
@@ -68,11 +69,11 @@ export function fileMap(
   const counts = new Map<string, number>();
   const edges: Set<number>[] = ids.map(() => new Set());
   const line = (from: Id, to: Id, count: number): void => {
-    edges[at.get(from)!]!.add(at.get(to)!);
+    must(edges[must(at.get(from))]).add(must(at.get(to)));
     counts.set(`${from}\n${to}`, (counts.get(`${from}\n${to}`) ?? 0) + count);
   };
   for (const { file, what, name, written, count } of uses) {
-    const item = what === 'asset' ? groups.get(name)!.id : itemId(what, name);
+    const item = what === 'asset' ? must(groups.get(name)).id : itemId(what, name);
     if (written) line(itemId('file', file), item, count);
     else line(item, itemId('file', file), count);
   }
@@ -87,12 +88,15 @@ export function fileMap(
     spacing: { along: 90, across: 14 },
     proportion: 1.5,
   });
-  const placed: Doc = { ...doc, nodes: new Map(nodes.map((node) => [node.id, { ...node, ...places.get(node.id)! }])) };
+  const placed: Doc = {
+    ...doc,
+    nodes: new Map(nodes.map((node) => [node.id, { ...node, ...must(places.get(node.id)) }])),
+  };
   const routes = routesOf(placed, kinds, doc.head.root);
   return {
     items: [...placed.nodes.values()].map((node) => ({
       id: node.id,
-      ...titles.get(node.id)!,
+      ...must(titles.get(node.id)),
       ...rectOf(placed, kinds, node),
     })),
     lines: [...placed.wires.values()]
@@ -153,22 +157,22 @@ function asDoc(
   const nodes = new Map<Id, GraphNode>();
   const wires = new Map<Id, Wire>();
   ids.forEach((id, i) => {
-    const inputs = back[i]!.map((k) => port(`in${k}`, 'in'));
+    const inputs = must(back[i]).map((k) => port(`in${k}`, 'in'));
     nodes.set(id, {
       id,
       graph: 'root',
-      kind: `map.${titles.get(id)!.type}`,
-      name: titles.get(id)!.title,
+      kind: `map.${must(titles.get(id)).type}`,
+      name: must(titles.get(id)).title,
       x: 0,
       y: 0,
       size,
       closed: true,
       ports: [...inputs, port('out', 'out')],
     });
-    for (const k of back[i]!)
+    for (const k of must(back[i]))
       wires.set(`${k}>${i}`, {
         id: `${k}>${i}`,
-        from: { node: ids[k]!, port: 'out' },
+        from: { node: must(ids[k]), port: 'out' },
         to: { node: id, port: `in${k}` },
       });
   });
@@ -182,9 +186,9 @@ function asDoc(
 export function touchedBy({ items, lines }: FileMap, ids: Iterable<Id>): Set<Id> {
   const at = new Map(items.map((item, i) => [item.id, i]));
   const edges: number[][] = items.map(() => []);
-  for (const { from, to } of lines) edges[at.get(from)!]!.push(at.get(to)!);
+  for (const { from, to } of lines) must(edges[must(at.get(from))]).push(must(at.get(to)));
   const start = [...ids].flatMap((id) => at.get(id) ?? []);
   const found = reachable(edges, start);
   for (const i of start) found.delete(i);
-  return new Set([...found].map((i) => items[i]!.id));
+  return new Set([...found].map((i) => must(items[i]).id));
 }

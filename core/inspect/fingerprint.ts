@@ -6,6 +6,7 @@ import type { Id } from '../document/ids.ts';
 import { canonicalJson, type Json } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { isFileEnd } from '../wiring/effective.ts';
 import { stronglyConnected } from './graph/components.ts';
 import { type DependencyGraph, dependencyGraph } from './graph/dependency-graph.ts';
@@ -38,14 +39,19 @@ export function nodeHashes(doc: Doc, kinds: Kinds): readonly string[] {
         isExpression(value) ? expressionValue(value, at, hashes) : value,
       ]),
     );
-    const wired = inputs[i]!.map(({ port, source }) => [port, source.port, hashes[at.get(source.node)!] as string]);
-    wired.sort((a, b) => (a[0]! < b[0]! ? -1 : 1));
+    const wired = must(inputs[i]).map(({ port, source }) => [
+      port,
+      source.port,
+      hashes[must(at.get(source.node))] as string,
+    ]);
+    wired.sort((a, b) => (must(a[0]) < must(b[0]) ? -1 : 1));
     const named = kinds.kind(node.kind)?.nameMatters || isBoundary(node.kind);
     return hash({ kind: node.kind, values: resolved, inputs: wired, ...(named && { name: node.name }) });
   };
   // sources come first in the list of components, so that each hash finds those that it needs
   for (const component of stronglyConnected(before)) {
-    const rounds = component.length === 1 && !before[component[0]!]!.includes(component[0]!) ? 1 : component.length;
+    const rounds =
+      component.length === 1 && !must(before[must(component[0])]).includes(must(component[0])) ? 1 : component.length;
     for (let round = 0; round < rounds; round++) {
       const next = component.map(hashOf);
       component.forEach((i, k) => {
@@ -81,7 +87,7 @@ export function fingerprint(doc: Doc, kinds: Kinds): Fingerprint {
   return {
     ends: hash(
       endsOf(doc, kinds, graph)
-        .map((i) => hashes[i]!)
+        .map((i) => must(hashes[i]))
         .sort(),
     ),
     everything: hash(graph.nodes.map((node, i) => `${hashes[i]}${node.bypassed ? ' bypassed' : ''}`).sort()),

@@ -2,6 +2,7 @@ import Flatbush from 'flatbush';
 import type { Point } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Flow, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { Route } from '../route/route.ts';
 
 export interface Line {
@@ -19,7 +20,7 @@ export const readingWindow = { width: 1280, height: 800 };
 
 /** Extra windows between the ends of a wire: 0 where both fit into one at 100 % zoom. */
 export function windowsOf(route: Route): number {
-  const [a, b] = [route[0]!, route.at(-1)!];
+  const [a, b] = [must(route[0]), must(route.at(-1))];
   return Math.max(
     Math.floor(Math.abs(b.x - a.x) / readingWindow.width),
     Math.floor(Math.abs(b.y - a.y) / readingWindow.height),
@@ -27,7 +28,7 @@ export function windowsOf(route: Route): number {
 }
 
 export const lengthOf = (route: Route): number =>
-  route.slice(1).reduce((sum, p, i) => sum + Math.hypot(p.x - route[i]!.x, p.y - route[i]!.y), 0);
+  route.slice(1).reduce((sum, p, i) => sum + Math.hypot(p.x - must(route[i]).x, p.y - must(route[i]).y), 0);
 
 /**
  * Points at which two routes of different nets cross. Touching ends and shared pieces do not count. O(pieces · log +
@@ -46,7 +47,8 @@ interface Piece {
   readonly line: number;
 }
 
-const piecesOf = ({ route }: Line, line: number): Piece[] => route.slice(1).map((b, i) => ({ a: route[i]!, b, line }));
+const piecesOf = ({ route }: Line, line: number): Piece[] =>
+  route.slice(1).map((b, i) => ({ a: must(route[i]), b, line }));
 
 /**
  * Answers which lines cross which. Level and upright pieces are swept from left to right, as all of a right-angled
@@ -68,8 +70,8 @@ export class Crossings {
     sweep(this.pieces, this.lines, found);
     this.pieces.forEach((piece, i) => {
       if (isLevel(piece) || isUpright(piece)) return;
-      this.meet(piece, this.lines[piece.line]!.net, (k) => {
-        const other = this.pieces[k]!;
+      this.meet(piece, must(this.lines[piece.line]).net, (k) => {
+        const other = must(this.pieces[k]);
         // two that slant are met from both sides
         if (k < i && !isLevel(other) && !isUpright(other)) return;
         const at = meeting(piece, other);
@@ -80,15 +82,15 @@ export class Crossings {
 
   /** The same for a line that is not among them, with the number of each line that it crosses. */
   with(line: Line, found: (other: number) => void): void {
-    for (const piece of piecesOf(line, -1)) this.meet(piece, line.net, (k) => found(this.pieces[k]!.line));
+    for (const piece of piecesOf(line, -1)) this.meet(piece, line.net, (k) => found(must(this.pieces[k]).line));
   }
 
   private meet({ a, b }: Piece, net: string, found: (piece: number) => void): void {
     if (this.pieces.length === 0) return;
     this.known ??= treeOf(this.pieces);
     this.known.search(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y), (k) => {
-      const other = this.pieces[k]!;
-      if (this.lines[other.line]!.net !== net && cross(a, b, other.a, other.b)) found(k);
+      const other = must(this.pieces[k]);
+      if (must(this.lines[other.line]).net !== net && cross(a, b, other.a, other.b)) found(k);
       return false;
     });
   }
@@ -117,7 +119,7 @@ function sweep(
 ): void {
   const nets = new Map<string, number>();
   for (const { net } of lines) if (!nets.has(net)) nets.set(net, nets.size);
-  const netOf = lines.map(({ net }) => nets.get(net)!);
+  const netOf = lines.map(({ net }) => must(nets.get(net)));
   const [ends, uprights, begins] = [0, 1, 2];
   const events: { x: number; what: number; piece: number }[] = [];
   pieces.forEach((piece, i) => {
@@ -129,14 +131,14 @@ function sweep(
   events.sort((one, other) => one.x - other.x || one.what - other.what);
   const over = new Sorted();
   for (const { x, what, piece } of events) {
-    const { a, b, line } = pieces[piece]!;
+    const { a, b, line } = must(pieces[piece]);
     if (what === begins) over.add(a.y, piece);
     else if (what === ends) over.remove(a.y, piece);
     else {
       const [top, bottom] = [Math.min(a.y, b.y), Math.max(a.y, b.y)];
-      for (let i = over.after(top); i < over.count && over.keys[i]! < bottom; i++) {
-        const other = pieces[over.values[i]!]!.line;
-        if (netOf[other] !== netOf[line]) found(line, other, x, over.keys[i]!);
+      for (let i = over.after(top); i < over.count && must(over.keys[i]) < bottom; i++) {
+        const other = must(pieces[must(over.values[i])]).line;
+        if (netOf[other] !== netOf[line]) found(line, other, x, must(over.keys[i]));
       }
     }
   }
@@ -156,7 +158,7 @@ class Sorted {
     let [low, high] = [0, this.count];
     while (low < high) {
       const middle = (low + high) >> 1;
-      if (this.keys[middle]! <= key) low = middle + 1;
+      if (must(this.keys[middle]) <= key) low = middle + 1;
       else high = middle;
     }
     return low;
@@ -204,7 +206,7 @@ function meeting({ a, b }: Piece, { a: c, b: d }: Piece): Point {
 
 /** Does a wire end before it began, along the flow? */
 export function runsBackward(route: Route, flow: Flow): boolean {
-  const [start, end] = [route[0]!, route[route.length - 1]!];
+  const [start, end] = [must(route[0]), must(route[route.length - 1])];
   const along = { right: end.x - start.x, left: start.x - end.x, down: end.y - start.y, up: start.y - end.y }[flow];
   return along < 0;
 }

@@ -3,6 +3,7 @@ import { titleOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 
 /** One line of the outline. */
 export interface OutlineRow {
@@ -61,7 +62,7 @@ export class Outline {
   rows(open: ReadonlySet<Id>): OutlineRow[] {
     const rows: OutlineRow[] = [];
     const { root } = this.doc.head;
-    const graph = this.doc.graphs.get(root)!;
+    const graph = must(this.doc.graphs.get(root));
     const isOpen = open.has(root);
     rows.push({
       id: root,

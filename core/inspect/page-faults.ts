@@ -6,6 +6,7 @@ import { frameRects, framesAround, overlaps, type Rect, unite } from '../documen
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { Boxes } from './boxes.ts';
 import { type Line, readingWindow } from './lines.ts';
 
@@ -20,11 +21,11 @@ export function hiddenShare(boxes: Boxes): number {
   if (nodes.length === 0) return 0;
   const covered = new Float64Array(nodes.length);
   for (const [i, k] of boxes.overlapping()) {
-    const [a, b] = [rects[i]!, rects[k]!];
+    const [a, b] = [must(rects[i]), must(rects[k])];
     const shared =
       (Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)) *
       (Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y));
-    covered[i]! += shared / (a.width * a.height);
+    covered[i] = must(covered[i]) + shared / (a.width * a.height);
   }
   return covered.filter((share) => share > 0.5).length / nodes.length;
 }
@@ -33,13 +34,13 @@ export function hiddenShare(boxes: Boxes): number {
 export function framesOnFrames(doc: Doc, kinds: Kinds, graph: Id): [Rect, Rect][] {
   const rects = [...frameRects(doc, kinds, graph)];
   const above = new Map(
-    rects.map(([id]) => [id, new Set(framesAround(doc, doc.frames.get(id)!).map((frame) => frame.id))]),
+    rects.map(([id]) => [id, new Set(framesAround(doc, must(doc.frames.get(id))).map((frame) => frame.id))]),
   );
   return rects.flatMap(([one, a], i) =>
     rects
       .slice(i + 1)
       .flatMap(([other, b]): [Rect, Rect][] =>
-        overlaps(a, b) && !above.get(one)!.has(other) && !above.get(other)!.has(one) ? [[a, b]] : [],
+        overlaps(a, b) && !must(above.get(one)).has(other) && !must(above.get(other)).has(one) ? [[a, b]] : [],
       ),
   );
 }
@@ -84,7 +85,7 @@ export function sideBySide(lines: readonly Line[]): { first: number; second: num
     const pieces = new Map<string, Piece>();
     lines.forEach(({ route, net }, line) => {
       for (let i = 1; i < route.length; i++) {
-        const [a, b] = [route[i - 1]!, route[i]!];
+        const [a, b] = [must(route[i - 1]), must(route[i])];
         if (isLevel ? a.y !== b.y : a.x !== b.x) continue;
         const [at, one, other] = isLevel ? [a.y, a.x, b.x] : [a.x, a.y, b.y];
         const [from, to] = [Math.min(one, other), Math.max(one, other)];
@@ -94,10 +95,10 @@ export function sideBySide(lines: readonly Line[]): { first: number; second: num
     });
     const sorted = [...pieces.values()].sort((a, b) => a.at - b.at || a.from - b.from);
     sorted.forEach((piece, i) => {
-      for (let k = i + 1; k < sorted.length && sorted[k]!.at - piece.at < tooNear; k++) {
-        const other = sorted[k]!;
+      for (let k = i + 1; k < sorted.length && must(sorted[k]).at - piece.at < tooNear; k++) {
+        const other = must(sorted[k]);
         const [from, to] = [Math.max(piece.from, other.from), Math.min(piece.to, other.to)];
-        if (to - from <= tooLong || lines[piece.line]!.net === lines[other.line]!.net) continue;
+        if (to - from <= tooLong || must(lines[piece.line]).net === must(lines[other.line]).net) continue;
         const along = (from + to) / 2;
         found.push({
           first: piece.line,
@@ -143,25 +144,25 @@ export function outOfOrder({ nodes, rects }: Pick<Boxes, 'nodes' | 'rects'>): nu
     const digits = [...name.matchAll(/\d+/g)];
     if (digits.length !== 1) return;
     const key = `${kind} ${frame ?? ''} ${name.replace(/\d+/, '#')}`;
-    series.set(key, [...(series.get(key) ?? []), { node, number: Number(digits[0]![0]) }]);
+    series.set(key, [...(series.get(key) ?? []), { node, number: Number(must(digits[0])[0]) }]);
   });
   return [...series.values()]
     .filter((list) => list.length >= 3)
     .flatMap((list) => {
       const [wide, high] = [
-        spread(list.map(({ node }) => rects[node]!.x)),
-        spread(list.map(({ node }) => rects[node]!.y)),
+        spread(list.map(({ node }) => must(rects[node]).x)),
+        spread(list.map(({ node }) => must(rects[node]).y)),
       ];
-      const usual = rects[list[0]!.node]!;
+      const usual = must(rects[must(list[0]).node]);
       // a column is read down, a row across, a grid row by row
       const row = (node: number): number =>
-        high < usual.height ? 0 : Math.round(rects[node]!.y / Math.max(1, usual.height));
+        high < usual.height ? 0 : Math.round(must(rects[node]).y / Math.max(1, usual.height));
       list.sort((a, b) =>
         wide < usual.width
-          ? rects[a.node]!.y - rects[b.node]!.y
-          : row(a.node) - row(b.node) || rects[a.node]!.x - rects[b.node]!.x,
+          ? must(rects[a.node]).y - must(rects[b.node]).y
+          : row(a.node) - row(b.node) || must(rects[a.node]).x - must(rects[b.node]).x,
       );
-      return list.slice(1).flatMap((one, i) => (one.number < list[i]!.number ? [one.node] : []));
+      return list.slice(1).flatMap((one, i) => (one.number < must(list[i]).number ? [one.node] : []));
     });
 }
 

@@ -2,6 +2,7 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, graphPath, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { must } from '../must.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { referencesOf } from './graph/references.ts';
@@ -157,7 +158,7 @@ export function connected(doc: Doc, kinds: Kinds, from: Iterable<Id>): Id[] {
 export function withInside(doc: Doc, id: Id): Id[] {
   const found: Id[] = [id];
   for (let i = 0; i < found.length; i++) {
-    const inner = doc.nodes.get(found[i]!)?.inner;
+    const inner = doc.nodes.get(must(found[i]))?.inner;
     if (inner !== undefined)
       found.push(
         ...indexOf(doc)
@@ -184,7 +185,7 @@ export function seenFrom(doc: Doc, graph: Id, ids: Iterable<Id>): Id[] {
     }
     const path = graphPath(doc, node.graph);
     if (path[depth - 1] !== graph) continue;
-    const host = indexOf(doc).hostOf(path[depth]!);
+    const host = indexOf(doc).hostOf(must(path[depth]));
     if (host) found.add(host.id);
   }
   return [...found];

@@ -3,6 +3,7 @@ import { flowOf, type Rect } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { Route } from '../route/route.ts';
 import { foldedView } from '../structure/fold.ts';
 import { cellSize, type Faults, type FaultType, faultTypes, judge, type Part, placeSize } from './faults.ts';
@@ -101,7 +102,7 @@ function meanDeviation(route: Route): number {
   const length = lengthOf(route);
   if (length === 0) return 0;
   return route.slice(1).reduce((sum, p, i) => {
-    const [dx, dy] = [Math.abs(p.x - route[i]!.x), Math.abs(p.y - route[i]!.y)];
+    const [dx, dy] = [Math.abs(p.x - must(route[i]).x), Math.abs(p.y - must(route[i]).y)];
     const angle = (Math.atan2(dy, dx) * 180) / Math.PI;
     return sum + (Math.min(angle, 90 - angle) / 45) * (Math.hypot(dx, dy) / length);
   }, 0);
@@ -113,7 +114,7 @@ function meanDeviation(route: Route): number {
  */
 function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
   const each = parts.map((part) => (part.count > 0 ? (part.of - part.points) / part.count : 0));
-  const lost = faults.cells.map(({ counts }) => counts.reduce((sum, count, t) => sum + count * each[t]!, 0));
+  const lost = faults.cells.map(({ counts }) => counts.reduce((sum, count, t) => sum + count * must(each[t]), 0));
   const taken = new Map<number, number>();
   const around = (x: number, y: number): number[] =>
     [
@@ -133,7 +134,7 @@ function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
         [cell.x, cell.y - 1],
         [cell.x - 1, cell.y - 1],
       ] as const) {
-        const sum = around(x, y).reduce((all, one) => all + lost[one]!, 0);
+        const sum = around(x, y).reduce((all, one) => all + must(lost[one]), 0);
         if (
           !best ||
           sum > best.sum + 1e-9 ||
@@ -145,8 +146,8 @@ function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
     if (!best || best.sum < leastLost) break;
     const counts = new Float64Array(faultTypes.length);
     for (const cell of around(best.x, best.y)) {
-      faults.cells[cell]!.counts.forEach((count, t) => {
-        counts[t]! += count;
+      must(faults.cells[cell]).counts.forEach((count, t) => {
+        counts[t] = must(counts[t]) + count;
       });
       taken.set(cell, places.length);
     }
@@ -160,13 +161,13 @@ function worstPlaces(faults: Faults, parts: readonly Part[]): Place[] {
     faults: faultTypes
       .map((type, t) => ({
         type,
-        count: counts[t]!,
-        lost: counts[t]! * each[t]!,
-        nodes: sorted(concerned[i]!.get(type) ?? []),
+        count: must(counts[t]),
+        lost: must(counts[t]) * must(each[t]),
+        nodes: sorted(must(concerned[i]).get(type) ?? []),
       }))
       .filter((one) => one.lost > 0)
       .sort((one, other) => other.lost - one.lost),
-    nodes: sorted(new Set([...concerned[i]!.values()].flatMap((set) => [...set]))),
+    nodes: sorted(new Set([...must(concerned[i]).values()].flatMap((set) => [...set]))),
   }));
 }
 

@@ -2,6 +2,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, portPoint, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { must } from '../must.ts';
 import { foldedView } from '../structure/fold.ts';
 
 /**
@@ -47,8 +48,8 @@ export function sketch(
   ];
   const wires: number[] = [];
   for (const wire of index.wiresIn(root)) {
-    const from = portPoint(doc, kinds, doc.nodes.get(wire.from.node)!, wire.from.port, 'out');
-    const to = portPoint(doc, kinds, doc.nodes.get(wire.to.node)!, wire.to.port, 'in');
+    const from = portPoint(doc, kinds, must(doc.nodes.get(wire.from.node)), wire.from.port, 'out');
+    const to = portPoint(doc, kinds, must(doc.nodes.get(wire.to.node)), wire.to.port, 'in');
     if (!from || !to) continue;
     const row = [
       round(from.x * scale + left),
@@ -56,12 +57,12 @@ export function sketch(
       round(to.x * scale + left),
       round(to.y * scale + top),
     ];
-    if (Math.hypot(row[2]! - row[0]!, row[3]! - row[1]!) >= 1) wires.push(...row);
+    if (Math.hypot(must(row[2]) - must(row[0]), must(row[3]) - must(row[1])) >= 1) wires.push(...row);
   }
   return {
     width,
     height,
-    nodes: nodes.flatMap((node, i) => [...box(rects[i]!), kinds.category(node.kind).hue]),
+    nodes: nodes.flatMap((node, i) => [...box(must(rects[i])), kinds.category(node.kind).hue]),
     frames: frameBoxes.flatMap(box),
     wires,
   };

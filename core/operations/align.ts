@@ -4,6 +4,7 @@ import { level as levelled } from '../arrange/level.ts';
 import { snapPlace, snapTargets } from '../arrange/snap.ts';
 import { caption, selectedNodes } from '../document/doc.ts';
 import { compareIds } from '../document/ids.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { plural } from '../words.ts';
 import { placed, rectsOf } from './places.ts';
@@ -108,12 +109,12 @@ export const level = operation({
   preview: 'at-once',
   run(context, doc, selection) {
     const nodes = selectedNodes(doc, selection);
-    const parent = nodes[nodes.length - 1]!;
+    const parent = must(nodes[nodes.length - 1]);
     const { places, loose } = levelled(doc, context.kinds, nodes, parent);
     if (places.size === 0) throw refuse('no-wire-to-parent', { parent: caption(parent) });
     const outcome = placed(
       doc,
-      [...places.keys()].map((id) => doc.nodes.get(id)!),
+      [...places.keys()].map((id) => must(doc.nodes.get(id))),
       [...places.values()],
       (moved) =>
         moved === 0

@@ -17,6 +17,7 @@ import { apply, type Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
 import { measureGraph } from '../inspect/measure.ts';
+import { must } from '../must.ts';
 import { Cancelled, type Context, operation } from '../operation.ts';
 import { advise, usualShare } from '../remote/advice.ts';
 import { alongWires } from '../wiring/along.ts';
@@ -122,7 +123,7 @@ function meant(doc: Doc, selection: Selection, what: 'selected' | 'upstream'): r
   const chosen = selectedOrAll(doc, selection);
   if (what !== 'upstream' || selectedNodes(doc, selection).length === 0) return chosen;
   const ids = chosen.map((node) => node.id);
-  return [...alongWires(doc, ids, 'up')].map((id) => doc.nodes.get(id)!);
+  return [...alongWires(doc, ids, 'up')].map((id) => must(doc.nodes.get(id)));
 }
 
 /**
@@ -147,7 +148,7 @@ function linkedOnPage(
   });
   const requests = candidates
     .filter((one) => one.isAdvised)
-    .map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => arranged.wires.get(wire)!), name }));
+    .map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => must(arranged.wires.get(wire))), name }));
   if (requests.length === 0)
     return { doc: arranged, made: [], summary: 'No wire hurts so much that a remote link would pay.' };
   const wiring = wiringOf(context, arranged);
@@ -164,7 +165,12 @@ function leftBehind(doc: Doc, graph: Id, hangers: readonly GraphNode[]): Finding
   const rest = hangers.length > names.length ? ` and ${hangers.length - names.length} more` : '';
   const [hang, them] = hangers.length === 1 ? ['hangs', 'it'] : ['hang', 'them'];
   return [
-    find('left-behind', 'info', placeOf(doc, graph, hangers[0]!.id), 'hangs-on-arranged', { names, rest, hang, them }),
+    find('left-behind', 'info', placeOf(doc, graph, must(hangers[0]).id), 'hangs-on-arranged', {
+      names,
+      rest,
+      hang,
+      them,
+    }),
   ];
 }
 
@@ -191,7 +197,7 @@ export const settle = operation({
       const outcome = placed(
         doc,
         nodes,
-        nodes.map((_, i) => ({ x: x[i]!, y: y[i]! })),
+        nodes.map((_, i) => ({ x: must(x[i]), y: must(y[i]) })),
         (moved) =>
           moved === 0
             ? 'Everything is settled already.'
@@ -239,15 +245,21 @@ export const unstack = operation({
   run(context, doc, selection, options) {
     const nodes = [...selectedOrAll(doc, selection)].sort((a, b) => compareIds(a.id, b.id));
     const rects = rectsOf(doc, context.kinds, nodes);
-    const places = unstacked(rects, options.gap, (i) => nodes[i]!.pinned === true);
+    const places = unstacked(rects, options.gap, (i) => must(nodes[i]).pinned === true);
     const outcome = placed(doc, nodes, places, (moved) =>
       moved === 0 ? 'Nothing overlaps.' : `Unstacked ${plural(moved, 'node')}.`,
     );
     const stacks = exactStacks(rects).map((group) => {
-      const names = group.map((i) => `“${caption(nodes[i]!)}”`);
-      return find('stacked', 'warning', placeOf(doc, selection.graph, nodes[group[0]!]!.id), 'lay-on-one-another', {
-        names,
-      });
+      const names = group.map((i) => `“${caption(must(nodes[i]))}”`);
+      return find(
+        'stacked',
+        'warning',
+        placeOf(doc, selection.graph, must(nodes[must(group[0])]).id),
+        'lay-on-one-another',
+        {
+          names,
+        },
+      );
     });
     return { ...outcome, report: { ...outcome.report, findings: stacks } };
   },

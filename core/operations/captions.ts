@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { type Doc, type Selection, selectedNodes } from '../document/doc.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { type CaptionTarget, captionRows, captionTargets, letterCases, numberOrders } from '../structure/captions.ts';
 import { renameNode } from '../structure/rename.ts';
@@ -66,7 +67,7 @@ export const captions = operation({
           );
         if (options.target === 'title') tx.set('frames', row.id, 'title', row.after);
         else if (options.target === 'label') tx.set('nodes', row.id, 'label', row.after === '' ? undefined : row.after);
-        else renameNode(tx, doc, doc.nodes.get(row.id)!, row.after);
+        else renameNode(tx, doc, must(doc.nodes.get(row.id)), row.after);
       }
     }
     const what = { name: 'name', label: 'label', title: 'title' }[options.target];

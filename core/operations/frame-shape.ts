@@ -4,6 +4,7 @@ import { type Doc, indexOf, nodesWithin, type Selection } from '../document/doc.
 import { framePad, frameRects, framesAround, type Rect, rectOf, tab, titleOf } from '../document/geometry.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { shiftItems } from '../structure/frames.ts';
 import { plural } from '../words.ts';
@@ -23,7 +24,7 @@ export function meantFrames(doc: Doc, { items }: Selection): Frame[] {
 }
 
 const said = (frames: readonly Frame[]): string =>
-  frames.length === 1 ? `“${titleOf(frames[0]!)}”` : plural(frames.length, 'frame');
+  frames.length === 1 ? `“${titleOf(must(frames[0]))}”` : plural(frames.length, 'frame');
 const items = { what: 'items', least: 1 } as const;
 
 export const folds = ([true, false] as const).map((folded) =>
@@ -78,7 +79,7 @@ export const frameSize = operation({
   run({ kinds }, doc, selection, rect) {
     const frame = oneFrame(doc, selection);
     const tx = new Transaction(doc);
-    const own = frameRects(doc, kinds, frame.graph).get(frame.id)!;
+    const own = must(frameRects(doc, kinds, frame.graph).get(frame.id));
     const { left, top, right, bottom } = frame.pad ?? framePad;
     const isEmpty = indexOf(doc).membersOf(frame.id).length + indexOf(doc).framesWithin(frame.id).length === 0;
     if (isEmpty) {
@@ -222,15 +223,15 @@ function part(
     height: rect.height + gap,
   });
   const before = [
-    ...frames.map((frame) => grown(rects.get(frame.id)!)),
+    ...frames.map((frame) => grown(must(rects.get(frame.id)))),
     ...nodes.map((node) => rectOf(doc, kinds, node)),
   ];
-  const after = unstack(before, 0, (i) => i >= frames.length && nodes[i - frames.length]!.pinned === true);
+  const after = unstack(before, 0, (i) => i >= frames.length && must(nodes[i - frames.length]).pinned === true);
   let moved = 0;
   before.forEach((rect, i) => {
-    const by = { x: Math.round(after[i]!.x - rect.x), y: Math.round(after[i]!.y - rect.y) };
+    const by = { x: Math.round(must(after[i]).x - rect.x), y: Math.round(must(after[i]).y - rect.y) };
     if (by.x === 0 && by.y === 0) return;
-    const id = i < frames.length ? frames[i]!.id : nodes[i - frames.length]!.id;
+    const id = i < frames.length ? must(frames[i]).id : must(nodes[i - frames.length]).id;
     if (i < frames.length) moved++;
     shiftItems(tx, doc, { graph, items: [id] }, by.x, by.y);
   });

@@ -4,6 +4,7 @@ import { framedRect, frameRects, rectOf, titleOf, untitledFrame } from '../docum
 import type { Id } from '../document/ids.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { type Context, operation } from '../operation.ts';
 import { type Chosen, chosenIn, heldBy, leaving, proposeTitle, sharedFrame } from '../structure/frames.ts';
 import { plural } from '../words.ts';
@@ -53,7 +54,7 @@ function newFrame(
   const rects = frameRects(doc, kinds, graph);
   const rect = framedRect([
     ...chosen.nodes.map((node) => rectOf(doc, kinds, node)),
-    ...chosen.frames.map((frame) => rects.get(frame.id)!),
+    ...chosen.frames.map((frame) => must(rects.get(frame.id))),
   ]);
   const parent = sharedFrame(doc, [...chosen.nodes, ...chosen.frames]);
   const held = heldBy(doc, chosen);

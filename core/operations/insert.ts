@@ -3,6 +3,7 @@ import { caption, type Doc, type Selection, selectedNodes } from '../document/do
 import type { Json } from '../document/json.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { type Context, operation } from '../operation.ts';
 import { Refused } from '../said.ts';
 import { takeOut } from '../structure/remove.ts';
@@ -68,7 +69,7 @@ export const addNode = operation({
       return {
         edit: wiring.tx.edit,
         report: {
-          summary: `Added ${title} ${where} “${caption(doc.nodes.get(at.from.node)!)}”.`,
+          summary: `Added ${title} ${where} “${caption(must(doc.nodes.get(at.from.node)))}”.`,
           findings: [],
           select: [node.id],
         },
@@ -110,7 +111,7 @@ function wireFresh(
   id: string,
   { from, to }: { from?: PortRef | undefined; to?: PortRef | undefined },
 ): Finding[] {
-  const there = withNode(doc, wiring.tx.get('nodes', id)!);
+  const there = withNode(doc, must(wiring.tx.get('nodes', id)));
   const findings: Finding[] = [];
   for (const [ref, isFrom] of [
     [from, true],
@@ -122,10 +123,10 @@ function wireFresh(
         ? fittingPairs(there, context.kinds, ref.node, id, false)
         : fittingPairs(there, context.kinds, id, ref.node, true)
     ).find((one) => (isFrom ? one.from.port === ref.port : one.to.port === ref.port));
-    const own = wiring.tx.get('nodes', id)!;
+    const own = must(wiring.tx.get('nodes', id));
     if (!doc.nodes.has(ref.node)) throw refuse('no-node', { node: ref.node });
     if (!pair)
-      throw refuse('no-port-fits', { own: caption(own), port: ref.port, node: caption(doc.nodes.get(ref.node)!) });
+      throw refuse('no-port-fits', { own: caption(own), port: ref.port, node: caption(must(doc.nodes.get(ref.node))) });
     const problem = connectProblem(there, context.kinds, pair.from, pair.to);
     if (problem) throw new Refused(problem);
     wiring.connect(pair.from, pair.to);
@@ -159,11 +160,11 @@ export const insert = operation({
     if (!('input' in way)) throw new Refused(way);
     if (options.dx || options.dy) wiring.tx.move(node.id, node.x + (options.dx ?? 0), node.y + (options.dy ?? 0));
     insertInto(wiring, node, [wire], way);
-    if (options.room) roomAround(wiring, wiring.tx.get('nodes', node.id)!, new Set([wire.from.node]));
+    if (options.room) roomAround(wiring, must(wiring.tx.get('nodes', node.id)), new Set([wire.from.node]));
     return {
       edit: wiring.tx.edit,
       report: {
-        summary: `Put “${caption(node)}” into the wire of “${caption(doc.nodes.get(wire.from.node)!)}”.`,
+        summary: `Put “${caption(node)}” into the wire of “${caption(must(doc.nodes.get(wire.from.node)))}”.`,
         findings: [],
         select: [node.id],
       },
@@ -238,18 +239,15 @@ export const convert = operation({
       return {
         edit: wiring.tx.edit,
         report: {
-          summary: `Wired “${caption(doc.nodes.get(from.node)!)}” to “${caption(doc.nodes.get(to.node)!)}”, ${componentOf(way.id)}.`,
+          summary: `Wired “${caption(must(doc.nodes.get(from.node)))}” to “${caption(must(doc.nodes.get(to.node)))}”, ${componentOf(way.id)}.`,
           findings,
         },
       };
     }
-    const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
-    const ports = wayThrough(
-      kinds,
-      way.kind,
-      carriedType(doc, kinds, from),
-      portOrPart(kinds, target, to.port, 'in')!.type,
-    )!;
+    const [source, target] = [must(doc.nodes.get(from.node)), must(doc.nodes.get(to.node))];
+    const ports = must(
+      wayThrough(kinds, way.kind, carriedType(doc, kinds, from), must(portOrPart(kinds, target, to.port, 'in')).type),
+    );
     const node = addBehind(wiring, freshNode(doc, kinds, source.graph, way.kind, context.newId('n')), from, [], false);
     if (kinds.catalogue.loops === 'forbidden' && closesLoop(doc, source.id, target.id))
       throw new Refused(loopProblem(source, target));
@@ -257,7 +255,7 @@ export const convert = operation({
     if (leaves) throw new Refused(leaves);
     wiring.connect({ node: node.id, port: ports.output }, to);
     const findings = bringAlong(wiring, doc, kinds, node.id, { source: source.id, target: target.id });
-    if (options.room) roomAround(wiring, wiring.tx.get('nodes', node.id)!, new Set([source.id]));
+    if (options.room) roomAround(wiring, must(wiring.tx.get('nodes', node.id)), new Set([source.id]));
     return {
       edit: wiring.tx.edit,
       report: {

@@ -4,6 +4,7 @@ import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../do
 import { nameProblem } from '../document/names.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
 import { lengthOf } from '../inspect/lines.ts';
+import { must } from '../must.ts';
 import { type Context, operation, type Report } from '../operation.ts';
 import { advise, plainLines, usualShare } from '../remote/advice.ts';
 import { toWires as drawAgain, linkedWires } from '../remote/back.ts';
@@ -42,7 +43,9 @@ function meantWires(doc: Doc, selection: Selection, which: 'out' | 'in' | 'betwe
 function longerThan(context: Context, doc: Doc, graph: string, wires: readonly Wire[], least: number): Wire[] {
   if (least <= 0) return [...wires];
   const plain = plainLines(doc, context.kinds, graph);
-  const long = new Set(plain.wires.flatMap((wire, i) => (lengthOf(plain.lines[i]!.route) >= least ? [wire.id] : [])));
+  const long = new Set(
+    plain.wires.flatMap((wire, i) => (lengthOf(must(plain.lines[i]).route) >= least ? [wire.id] : [])),
+  );
   return wires.filter((wire) => long.has(wire.id));
 }
 
@@ -57,7 +60,7 @@ export function linkAll(
   const done = requests.map((request) => linker.link(request, sharing));
   const all = <K extends 'beacons' | 'taps'>(what: K): string[] => done.flatMap((one: Linked) => one[what]);
   const wires = done.reduce((sum, one) => sum + one.wires, 0);
-  const names = all('beacons').map((beacon) => `“${wiring.tx.get('nodes', beacon)!.name}”`);
+  const names = all('beacons').map((beacon) => `“${must(wiring.tx.get('nodes', beacon)).name}”`);
   const known = requests.length - names.length;
   const there = known > 0 ? `${plural(known, 'beacon')} that ${known === 1 ? 'was' : 'were'} there` : '';
   const made = [names.length <= 3 ? names.join(', ') : plural(names.length, 'new beacon'), there]
@@ -156,7 +159,7 @@ export const linkAdvised = operation({
     });
     const requests = advice.candidates
       .filter((one) => one.isAdvised)
-      .map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => doc.wires.get(wire)!), name }));
+      .map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => must(doc.wires.get(wire))), name }));
     const wiring = wiringOf(context, doc);
     if (requests.length === 0)
       return {
@@ -215,7 +218,7 @@ export const beacon = operation({
   changesFunction: false,
   preview: 'at-once',
   run(context, doc, selection, { name, output }) {
-    const node = selectedNodes(doc, selection)[0]!;
+    const node = must(selectedNodes(doc, selection)[0]);
     const problem =
       name === '' ? undefined : nameProblem(doc, node.graph, name, node.kind === builtin.reroute ? node.id : undefined);
     if (problem) throw new Refused(problem);

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { indexOf, selectedNodes } from '../document/doc.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { equalNodes, mergeEqual } from '../structure/merge.ts';
 import { plural } from '../words.ts';
@@ -30,7 +31,7 @@ export const merge = operation({
       report: {
         summary: `Merged ${plural(gone.length, 'node')} into ${plural(groups.length, 'equal one')}.`,
         findings,
-        select: groups.map(([first]) => first!.id),
+        select: groups.map(([first]) => must(first).id),
       },
     };
   },

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { isBoundary } from '../document/builtin.ts';
 import { caption, indexOf, selectedNodes } from '../document/doc.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { chosenIn, heldBy, proposeTitle } from '../structure/frames.ts';
 import { nest, unnest } from '../structure/nest.ts';
@@ -30,7 +31,7 @@ export const nestSelection = operation({
         : proposeTitle(context.kinds, held);
     const title = name.trim() || proposed;
     const { host, findings } = nest(tx, context.kinds, chosen, title, context.newId);
-    const { ports } = tx.get('nodes', host)!;
+    const { ports } = must(tx.get('nodes', host));
     const count = (direction: 'in' | 'out'): number => ports.filter((port) => port.direction === direction).length;
     return {
       edit: tx.edit,
@@ -100,13 +101,13 @@ export const portPlace = operation({
     const rank = new Map(row.map((one, i) => [one, i]));
     const own = host.ports
       .filter((one) => one.direction === moved.direction)
-      .sort((a, b) => rank.get(whole(a))! - rank.get(whole(b))!);
+      .sort((a, b) => must(rank.get(whole(a))) - must(rank.get(whole(b))));
     let next = 0;
     tx.set(
       'nodes',
       host.id,
       'ports',
-      host.ports.map((one) => (one.direction === moved.direction ? own[next++]! : one)),
+      host.ports.map((one) => (one.direction === moved.direction ? must(own[next++]) : one)),
     );
     return {
       edit: tx.edit,

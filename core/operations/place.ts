@@ -4,6 +4,7 @@ import { framesAround, titleOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { type Outcome, operation } from '../operation.ts';
 import { type Chosen, chosenIn, leaving, shiftItems } from '../structure/frames.ts';
 import { moveToGraph } from '../structure/to-graph.ts';
@@ -27,7 +28,7 @@ function joined(doc: Doc, chosen: Chosen, into: Frame | undefined): Outcome {
   if (stranger)
     throw refuse('other-graph', {
       item: 'kind' in stranger ? caption(stranger) : stranger.title,
-      frame: into!.title,
+      frame: must(into).title,
     });
   const above = into ? [into, ...framesAround(doc, into)] : [];
   const frames = chosen.frames.filter((frame) => frame !== into);
@@ -145,7 +146,7 @@ export const toGraph = operation({
     return {
       edit: tx.edit,
       report: {
-        summary: `Moved ${plural(nodes.length, 'node')} to “${doc.graphs.get(graph)!.name}”.`,
+        summary: `Moved ${plural(nodes.length, 'node')} to “${must(doc.graphs.get(graph)).name}”.`,
         findings,
         select: [],
       },

@@ -4,6 +4,7 @@ import { type Point, type Rect, rectOf } from '../document/geometry.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import type { Outcome } from '../operation.ts';
 
 // What operations that set places have in common.
@@ -22,7 +23,7 @@ export function placed(
   say: (moved: number) => string,
 ): Outcome {
   const tx = new Transaction(doc);
-  nodes.forEach((node, i) => tx.move(node.id, places[i]!.x, places[i]!.y));
+  nodes.forEach((node, i) => tx.move(node.id, must(places[i]).x, must(places[i]).y));
   const moved = new Set(tx.edit.steps.map((step) => step.id)).size;
   return { edit: tx.edit, report: { summary: say(moved), findings: [] } };
 }

@@ -3,6 +3,7 @@ import { selectedOrAll } from '../document/doc.ts';
 import { framedRect, rectOf } from '../document/geometry.ts';
 import type { Frame } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { proposeRegions } from '../structure/propose.ts';
 import { plural } from '../words.ts';
@@ -43,7 +44,7 @@ export const proposeFrames = operation({
     for (const { title, nodes: members } of found) {
       const here = members
         .flatMap((id) => doc.nodes.get(id) ?? [])
-        .filter((node) => node.graph === selection.graph && tx.get('nodes', node.id)!.frame === undefined);
+        .filter((node) => node.graph === selection.graph && must(tx.get('nodes', node.id)).frame === undefined);
       if (here.length < members.length)
         findings.push(
           find('region-smaller', 'info', [], 'region-members-gone', {

@@ -4,6 +4,7 @@ import { type Doc, selectedNodes } from '../document/doc.ts';
 import { rectOf } from '../document/geometry.ts';
 import { namesIn } from '../document/names.ts';
 import type { Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { addReroute, aheadOf, leadThrough, middleOf, rerouteSize } from '../wiring/reroute.ts';
 import { plural } from '../words.ts';
@@ -36,7 +37,7 @@ export const reroute = operation({
     const made: string[] = [];
     for (const { wire, x, y } of wires) {
       if (!wire) throw refuse('wire-gone');
-      if (doc.nodes.get(wire.to.node)!.graph !== selection.graph) throw refuse('wire-in-other-graph');
+      if (must(doc.nodes.get(wire.to.node)).graph !== selection.graph) throw refuse('wire-in-other-graph');
       const point = addReroute(wiring, selection.graph, { x, y }, sharedFrame(doc, wire), context.newId('n'), taken);
       leadThrough(wiring, wire.from, [wire], point);
       made.push(point);
@@ -50,7 +51,7 @@ export const reroute = operation({
 
 /** The frame that both ends of a wire are in. */
 function sharedFrame(doc: Doc, wire: Wire): string | undefined {
-  const [from, to] = [doc.nodes.get(wire.from.node)!, doc.nodes.get(wire.to.node)!];
+  const [from, to] = [must(doc.nodes.get(wire.from.node)), must(doc.nodes.get(wire.to.node))];
   return from.frame === to.frame ? from.frame : undefined;
 }
 
@@ -75,7 +76,7 @@ export const rerouteOutputs = operation({
         const from = { node: node.id, port: port.id };
         const wires = port.direction === 'out' ? wiring.outOf(from) : [];
         // one that leads straight to a reroute point has one already
-        const has = wires.length === 1 && doc.nodes.get(wires[0]!.to.node)?.kind === builtin.reroute;
+        const has = wires.length === 1 && doc.nodes.get(must(wires[0]).to.node)?.kind === builtin.reroute;
         if (
           port.direction !== 'out' ||
           has ||

@@ -3,6 +3,7 @@ import { caption, type Doc, indexOf, selectedNodes } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { Refused } from '../said.ts';
 import { removeNodes } from '../structure/remove.ts';
@@ -37,7 +38,7 @@ export const swapInputs = operation({
     const wiring = wiringOf(context, doc);
     const nodes = selectedNodes(doc, selection);
     const done = nodes.map((node) => [node, exchange(wiring, node, a, b)] as const);
-    const [node, pair] = done[0]!;
+    const [node, pair] = must(done[0]);
     const summary =
       done.length === 1
         ? `Swapped “${pair[0].name}” and “${pair[1].name}” of “${caption(node)}”.`
@@ -66,7 +67,7 @@ export const replaceKind = operation({
     for (const node of changed) {
       const problem = replaceProblem(context.kinds, node, kind);
       if (problem) throw new Refused(problem);
-      findings.push(...becomeKind(wiring, wiring.tx.get('nodes', node.id)!, kind));
+      findings.push(...becomeKind(wiring, must(wiring.tx.get('nodes', node.id)), kind));
     }
     const title = context.kinds.title(kind);
     const lost = findings.filter((item) => item.severity === 'warning').length;
@@ -103,8 +104,8 @@ export const reSource = operation({
     const [first, last] = [nodes[0], nodes.at(-1)];
     if ((!options.from || !options.to) && (!first || !last || first === last)) throw refuse('select-sources');
     const wiring = wiringOf(context, doc);
-    const from = options.from ?? takenOutput(doc, first!);
-    const to = options.to ?? likeOutput(context.kinds, doc, last!, from);
+    const from = options.from ?? takenOutput(doc, must(first));
+    const to = options.to ?? likeOutput(context.kinds, doc, must(last), from);
     for (const ref of [from, to]) {
       const node = doc.nodes.get(ref.node);
       if (!node) throw refuse('no-node', { node: ref.node });
@@ -118,7 +119,7 @@ export const reSource = operation({
       options.only?.map(inputKey) ??
       (chosen && wiring.outOf(from).flatMap((wire) => (chosen.has(wire.to.node) ? [inputKey(wire.to)] : [])));
     const { moved, findings } = moveConsumers(wiring, from, to, only && new Set(only));
-    const [old, now] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+    const [old, now] = [must(doc.nodes.get(from.node)), must(doc.nodes.get(to.node))];
     return {
       edit: wiring.tx.edit,
       report: { summary: `Moved ${plural(moved, 'wire')} from “${caption(old)}” to “${caption(now)}”.`, findings },

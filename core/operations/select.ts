@@ -3,6 +3,7 @@ import { type Doc, indexOf, nodesWithin, type Selection, selectedNodes } from '.
 import { compareIds, type Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { connected, reach, seenFrom } from '../inspect/reach.ts';
+import { must } from '../must.ts';
 import { type Context, type Needs, operation } from '../operation.ts';
 import { QueryError, select as selectBy } from '../query/query.ts';
 import { otherEnds } from '../remote/ends.ts';
@@ -173,7 +174,7 @@ export const selects = [
             doc,
             selection.graph,
             ends.map((node) => node.id),
-          ).map((id) => doc.nodes.get(id)!),
+          ).map((id) => must(doc.nodes.get(id))),
         ),
       ];
     },

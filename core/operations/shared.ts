@@ -4,6 +4,7 @@ import { parseDoc, UnreadableFile } from '../document/file.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { makeOwn, useShared } from '../structure/shared-kinds.ts';
 import { replaceKind } from '../wiring/replace.ts';
@@ -25,10 +26,13 @@ export const useSharedKind = operation({
     if (!kind) throw refuse('no-shared-kind', { name });
     const [host] = selectedNodes(doc, selection);
     const wiring = wiringOf(context, doc);
-    const findings = useShared(wiring, host!, kind);
+    const findings = useShared(wiring, must(host), kind);
     return {
       edit: wiring.tx.edit,
-      report: { summary: `“${caption(host!)}” is “${kind.title}”, version ${kind.shared!.version}, now.`, findings },
+      report: {
+        summary: `“${caption(must(host))}” is “${kind.title}”, version ${must(kind.shared).version}, now.`,
+        findings,
+      },
     };
   },
 });
@@ -66,15 +70,15 @@ export const updateShared = operation({
     const wiring = wiringOf(context, doc);
     const findings: Finding[] = [];
     for (const node of meant) {
-      const to = goal(node)!;
+      const to = must(goal(node));
       findings.push(
         find('shared-updated', 'info', [node.id], 'version-changes', {
           node: caption(node),
-          from: kinds.kind(node.kind)!.shared!.version,
-          to: kinds.kind(to)!.shared!.version,
+          from: must(must(kinds.kind(node.kind)).shared).version,
+          to: must(must(kinds.kind(to)).shared).version,
         }),
       );
-      findings.push(...replaceKind(wiring, wiring.tx.get('nodes', node.id)!, to));
+      findings.push(...replaceKind(wiring, must(wiring.tx.get('nodes', node.id)), to));
     }
     return {
       edit: wiring.tx.edit,
@@ -99,8 +103,11 @@ export const makeOwnGraph = operation({
     const [node] = selectedNodes(doc, selection);
     const wiring = wiringOf(context, doc);
     try {
-      const findings = makeOwn(wiring, node!, parseDoc(body).doc, context.newId);
-      return { edit: wiring.tx.edit, report: { summary: `“${caption(node!)}” has a graph of its own now.`, findings } };
+      const findings = makeOwn(wiring, must(node), parseDoc(body).doc, context.newId);
+      return {
+        edit: wiring.tx.edit,
+        report: { summary: `“${caption(must(node))}” has a graph of its own now.`, findings },
+      };
     } catch (error) {
       if (error instanceof UnreadableFile) throw refuse('version-unreadable', { error: error.message });
       throw error;

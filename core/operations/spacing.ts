@@ -5,6 +5,7 @@ import { type Doc, indexOf, type Selection, selectedOrAll } from '../document/do
 import type { Point, Rect } from '../document/geometry.ts';
 import { compareIds } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { type Outcome, operation } from '../operation.ts';
 import { plural } from '../words.ts';
 import { placed, rectsOf } from './places.ts';
@@ -68,7 +69,7 @@ export const spacing = operation({
     const nodes = movable(doc, selection);
     let rects: Rect[] = rectsOf(doc, context.kinds, nodes);
     const put = (places: readonly Point[]): void => {
-      rects = rects.map((rect, i) => ({ ...rect, ...places[i]! }));
+      rects = rects.map((rect, i) => ({ ...rect, ...must(places[i]) }));
     };
     put(spreadOut(rects, options.x, options.y));
     if (options.gapX !== undefined) put(gapped(rects, 'x', options.gapX));

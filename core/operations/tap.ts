@@ -4,6 +4,7 @@ import { caption, type Doc, indexOf, selectedNodes } from '../document/doc.ts';
 import { portPoint } from '../document/geometry.ts';
 import { freeName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { type Context, operation } from '../operation.ts';
 import { endState } from '../remote/ends.ts';
 import { addFeed } from '../remote/feed.ts';
@@ -60,7 +61,7 @@ export const tap = operation({
   run(context, doc, selection, options) {
     const beacon = beaconCalled(doc, options.beacon);
     const nodes = selectedNodes(doc, selection);
-    const to = options.to ?? (nodes.length === 1 ? openInput(context, doc, beacon, nodes[0]!) : undefined);
+    const to = options.to ?? (nodes.length === 1 ? openInput(context, doc, beacon, must(nodes[0])) : undefined);
     const target = to && doc.nodes.get(to.node);
     if (to && !target) throw refuse('no-node', { node: to.node });
     if (target && target.graph !== selection.graph) throw refuse('tap-in-other-graph', { target: caption(target) });
@@ -69,12 +70,12 @@ export const tap = operation({
     const wiring = wiringOf(context, doc);
     const findings = to ? givesWay(wiring, to, options.replace) : [];
     const linker = new Linker(wiring, context.newId);
-    const at = to ? portPoint(doc, context.kinds, target!, to.port, 'in') : undefined;
+    const at = to ? portPoint(doc, context.kinds, must(target), to.port, 'in') : undefined;
     const made = linker.newTap(beacon, selection.graph, target?.frame, (size) =>
       at ? linker.placesIn(selection.graph).beside(at, 'before', size) : { x: options.x ?? 0, y: options.y ?? 0 },
     );
     if (to) wiring.connect({ node: made, port: 'out' }, to);
-    const where = to ? `, into “${portOf(target, to.port, 'in')?.name ?? to.port}” of “${caption(target!)}”` : '';
+    const where = to ? `, into “${portOf(target, to.port, 'in')?.name ?? to.port}” of “${caption(must(target))}”` : '';
     return { edit: wiring.tx.edit, report: { summary: `Tapped “${beacon.name}”${where}.`, findings, select: [made] } };
   },
 });
@@ -104,7 +105,7 @@ export const retune = operation({
     return {
       edit: wiring.tx.edit,
       report: {
-        summary: `${taps.length === 1 ? `Tap “${taps[0]!.name}” listens` : `${plural(taps.length, 'tap')} listen`} to “${beacon.name}” now.`,
+        summary: `${taps.length === 1 ? `Tap “${must(taps[0]).name}” listens` : `${plural(taps.length, 'tap')} listen`} to “${beacon.name}” now.`,
         findings: [],
       },
     };
@@ -150,7 +151,7 @@ export const standingFeed = operation({
   preview: 'first',
   live: true,
   run(context, doc, selection, options) {
-    const node = selectedNodes(doc, selection)[0]!;
+    const node = must(selectedNodes(doc, selection)[0]);
     const port = options.output ?? mainOutput(context.kinds, node);
     if (port === undefined || !portOf(node, port, 'out'))
       throw refuse('supplies-nothing', { node: caption(node), port });

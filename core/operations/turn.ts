@@ -7,6 +7,7 @@ import { flowOf, type Rect, rectOf } from '../document/geometry.ts';
 import { compareIds } from '../document/ids.ts';
 import { flowSchema, wireStyles } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { plural } from '../words.ts';
 import { placed, rectsOf } from './places.ts';
@@ -79,14 +80,14 @@ export const flow = operation({
     // they still meet
     const [kx, ky] = [ratio(old, sizes, 'width', 72), ratio(old, sizes, 'height', 26)];
     const rects = old.map((rect, i) => ({
-      x: (rect.x + rect.width / 2) * kx - sizes[i]!.width / 2,
-      y: (rect.y + rect.height / 2) * ky - sizes[i]!.height / 2,
-      width: sizes[i]!.width,
-      height: sizes[i]!.height,
+      x: (rect.x + rect.width / 2) * kx - must(sizes[i]).width / 2,
+      y: (rect.y + rect.height / 2) * ky - must(sizes[i]).height / 2,
+      width: must(sizes[i]).width,
+      height: must(sizes[i]).height,
     }));
     unstack(rects, 12).forEach((rect, i) => {
       const place = after.rectOut(rect);
-      tx.move(nodes[i]!.id, Math.round(place.x), Math.round(place.y));
+      tx.move(must(nodes[i]).id, Math.round(place.x), Math.round(place.y));
     });
     for (const note of indexOf(doc).notesIn(graph)) {
       const at = before.rectIn(note);

@@ -3,6 +3,7 @@ import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../do
 import type { PortRef, Wire } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { type Context, type Outcome, operation } from '../operation.ts';
 import { Refused } from '../said.ts';
 import { openedInput } from '../structure/remove.ts';
@@ -45,19 +46,19 @@ function pairOf(
     (one) => (from.port ?? one.from.port) === one.from.port && (to.port ?? one.to.port) === one.to.port,
   );
   if (pair) return pair;
-  const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+  const [source, target] = [must(doc.nodes.get(from.node)), must(doc.nodes.get(to.node))];
   throw refuse('no-input-takes-it', { taken, target: caption(target), source: caption(source), port: from.port });
 }
 
 /** What says that a wire gave way: by the source that it came from, and where several may, the input. */
 const gaveWay = (doc: Doc, { from, to }: Wire, where = ''): Finding =>
-  find('wire-replaced', 'info', [to.node], 'wire-gave-way', { node: caption(doc.nodes.get(from.node)!), where });
+  find('wire-replaced', 'info', [to.node], 'wire-gave-way', { node: caption(must(doc.nodes.get(from.node))), where });
 
 /** What gives way where an input is wired. Throws Refused where nothing may. */
 export function givesWay(wiring: Wiring, to: PortRef, replace: boolean): Finding[] {
   const doc = wiring.tx.before;
   const old = wiring.into(to);
-  if (old && !replace) throw refuse('input-taken', { port: to.port, node: caption(doc.nodes.get(to.node)!) });
+  if (old && !replace) throw refuse('input-taken', { port: to.port, node: caption(must(doc.nodes.get(to.node))) });
   return old ? [gaveWay(doc, old)] : [];
 }
 
@@ -73,7 +74,7 @@ export function wirePorts(
   const problem = connectProblem(doc, context.kinds, from, to, options);
   if (problem) throw new Refused(problem);
   const found = givesWay(wiring, to, options.replace);
-  if (doc.nodes.get(from.node)!.graph === doc.nodes.get(to.node)!.graph) {
+  if (must(doc.nodes.get(from.node)).graph === must(doc.nodes.get(to.node)).graph) {
     wiring.connect(from, to, { off: options.off === true });
     return found;
   }
@@ -90,7 +91,7 @@ function refuseLoops(before: Doc, wiring: Wiring): void {
     const { from, to } = step.value as unknown as Wire;
     if (closesLoop(doc, from.node, to.node))
       throw new Refused(
-        loopProblem((before.nodes.get(from.node) ?? doc.nodes.get(from.node))!, doc.nodes.get(to.node)!),
+        loopProblem(must(before.nodes.get(from.node) ?? doc.nodes.get(from.node)), must(doc.nodes.get(to.node))),
       );
   }
 }
@@ -113,7 +114,7 @@ export const connect = operation({
     const { from, to } = pairOf(context, doc, options.from, options.to, options.replace);
     const wiring = wiringOf(context, doc);
     const findings = wirePorts(context, wiring, from, to, options);
-    const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+    const [source, target] = [must(doc.nodes.get(from.node)), must(doc.nodes.get(to.node))];
     return {
       edit: wiring.tx.edit,
       report: { summary: `Wired “${caption(source)}” to “${caption(target)}”.`, findings },
@@ -150,7 +151,7 @@ export const carryEnd = operation({
     )
       return { edit: wiring.tx.edit, report: { summary: 'The wire ends there already.', findings: [] } };
     let findings: Finding[];
-    if (doc.nodes.get(from.node)!.graph === doc.nodes.get(to.node)!.graph) {
+    if (must(doc.nodes.get(from.node)).graph === must(doc.nodes.get(to.node)).graph) {
       const problem = connectProblem(doc, context.kinds, from, to, { without: wire.id });
       if (problem) throw new Refused(problem);
       findings = options.end === 'to' ? givesWay(wiring, to, options.replace) : [];
@@ -165,11 +166,11 @@ export const carryEnd = operation({
       });
       wiring.fitRow(wire.to);
     }
-    const target = doc.nodes.get(to.node)!;
+    const target = must(doc.nodes.get(to.node));
     return {
       edit: wiring.tx.edit,
       report: {
-        summary: `The wire runs from “${caption(doc.nodes.get(from.node)!)}” to “${caption(target)}” now.`,
+        summary: `The wire runs from “${caption(must(doc.nodes.get(from.node)))}” to “${caption(target)}” now.`,
         findings,
       },
     };
@@ -199,8 +200,8 @@ export const connectSelected = operation({
     let last = '';
     for (let i = 0; i + 1 < nodes.length && (options.pairs !== 'next' || made === 0); i++) {
       for (const [a, b] of [
-        [nodes[i]!, nodes[i + 1]!],
-        [nodes[i + 1]!, nodes[i]!],
+        [must(nodes[i]), must(nodes[i + 1])],
+        [must(nodes[i + 1]), must(nodes[i])],
       ] as const) {
         const count = wirePairs(context, wiring, doc, a.id, b.id, options, findings);
         if (count === 0) continue;
@@ -286,7 +287,7 @@ export const cutWires = operation({
     const wires = needWires(doc, selection);
     for (const wire of wires) wiring.disconnect(wire);
     const findings = wires
-      .map((wire) => openedInput(doc.nodes.get(wire.to.node)!, wire.to.port))
+      .map((wire) => openedInput(must(doc.nodes.get(wire.to.node)), wire.to.port))
       .map((one) => ({ ...one, severity: 'info' as const }));
     return { edit: wiring.tx.edit, report: { summary: `Cut ${plural(wires.length, 'wire')}.`, findings } };
   },

@@ -4,6 +4,7 @@ import { indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { Frame, Graph, GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 
 /** One place that was found: a node, a frame, or a nested graph (by the node that holds it). */
 export interface Found {
@@ -68,14 +69,15 @@ export function editDistance(a: string, b: string): number {
     const row = [i];
     for (let j = 1; j <= b.length; j++) {
       const same = a[i - 1] === b[j - 1];
-      let best = Math.min(old[j]! + 1, row[j - 1]! + 1, old[j - 1]! + (same ? 0 : 1));
-      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) best = Math.min(best, older[j - 2]! + 1);
+      let best = Math.min(must(old[j]) + 1, must(row[j - 1]) + 1, must(old[j - 1]) + (same ? 0 : 1));
+      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1])
+        best = Math.min(best, must(older[j - 2]) + 1);
       row.push(best);
     }
     older = old;
     old = row;
   }
-  return old[b.length]!;
+  return must(old[b.length]);
 }
 
 const fields = ['called', 'kind', 'values'] as const;
@@ -195,7 +197,7 @@ export class Finder {
       const extra = this.extra(entry, wanted);
       if (extra > 0) scores.set(entry.id, (scores.get(entry.id) ?? 0) + extra);
     }
-    const order = [...scores].map(([id, score]) => ({ entry: this.entries.get(id)!, score }));
+    const order = [...scores].map(([id, score]) => ({ entry: must(this.entries.get(id)), score }));
     order.sort(
       (a, b) =>
         b.score - a.score ||
@@ -227,7 +229,7 @@ export function neighboursOf(doc: Doc, node: Id, most = 2): { before: GraphNode[
   const wires = indexOf(doc).wiresOf(node);
   const before = [...new Set(wires.filter((wire) => wire.to.node === node).map((wire) => wire.from.node))];
   const after = [...new Set(wires.filter((wire) => wire.from.node === node).map((wire) => wire.to.node))];
-  const take = (ids: readonly Id[]): GraphNode[] => ids.slice(0, most).map((id) => doc.nodes.get(id)!);
+  const take = (ids: readonly Id[]): GraphNode[] => ids.slice(0, most).map((id) => must(doc.nodes.get(id)));
   return {
     before: take(before),
     after: take(after),

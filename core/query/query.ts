@@ -2,6 +2,7 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { type FieldValue, fieldById, isField, queryFields, readField } from './fields.ts';
 
 /** A mistake in a query: what was expected, and the place of it from 0. */
@@ -62,7 +63,7 @@ function tokens(text: string): Token[] {
 export function parseQuery(text: string): Query {
   const list = tokens(text);
   let i = 0;
-  const isWord = (word: string): boolean => list[i]?.type === 'word' && list[i]!.text.toLowerCase() === word;
+  const isWord = (word: string): boolean => list[i]?.type === 'word' && must(list[i]).text.toLowerCase() === word;
   const either = (): Query => {
     let left = both();
     while (isWord('or')) {
@@ -73,7 +74,7 @@ export function parseQuery(text: string): Query {
   };
   const both = (): Query => {
     let left = unary();
-    while (i < list.length && list[i]!.type !== 'close' && !isWord('or')) {
+    while (i < list.length && must(list[i]).type !== 'close' && !isWord('or')) {
       if (isWord('and')) i++;
       left = { type: 'and', left, right: unary() };
     }
@@ -117,7 +118,7 @@ export function parseQuery(text: string): Query {
   let depth = 0;
   if (list.length === 0) return { type: 'all' };
   const query = either();
-  if (i < list.length) throw new QueryError(`“${list[i]!.text}” closes nothing`, list[i]!.at);
+  if (i < list.length) throw new QueryError(`“${must(list[i]).text}” closes nothing`, must(list[i]).at);
   return query;
 }
 

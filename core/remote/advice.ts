@@ -6,6 +6,7 @@ import type { Kinds } from '../document/kinds.ts';
 import { namesIn } from '../document/names.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import { Crossings, type Line, lengthOf, lineOf, windowsOf } from '../inspect/lines.ts';
+import { must } from '../must.ts';
 import { Cancelled, type Context } from '../operation.ts';
 import { plainRoute, type Route, routesOf } from '../route/route.ts';
 import { byOutput } from './links.ts';
@@ -127,8 +128,8 @@ export function advise(
   let count = 0;
   crossings.each((a, b) => {
     count++;
-    meets[a]!.set(b, (meets[a]!.get(b) ?? 0) + 1);
-    meets[b]!.set(a, (meets[b]!.get(a) ?? 0) + 1);
+    must(meets[a]).set(b, (must(meets[a]).get(b) ?? 0) + 1);
+    must(meets[b]).set(a, (must(meets[b]).get(a) ?? 0) + 1);
   });
   const windows = lines.map((line) => windowsOf(line.route));
   const before = {
@@ -137,7 +138,7 @@ export function advise(
     windows: sum(windows, (n) => n),
   };
   context.progress(0.4, 'weighing');
-  const gain = meets.map((met, i) => sum([...met.values()], (n) => n) + windows[i]! * windowWorth);
+  const gain = meets.map((met, i) => sum([...met.values()], (n) => n) + must(windows[i]) * windowWorth);
   const budget = Math.floor(wires.length * options.share + 1e-9);
   const picker = new Picker(candidateNets(doc, kinds, wires, lines, options.at), gain, meets);
   const advised = picker.pick(budget, Number.POSITIVE_INFINITY);
@@ -146,11 +147,11 @@ export function advise(
   const taken = namesIn(doc, graph);
   const names = new Map<number, string>();
   const candidates = [...advised, ...more].map(({ net, picked }, place): Candidate => {
-    const mine = picked.map((i) => wires[i]!).sort((a, b) => compareIds(a.id, b.id));
-    const { from } = wires[net[0]!]!;
+    const mine = picked.map((i) => must(wires[i])).sort((a, b) => compareIds(a.id, b.id));
+    const { from } = must(wires[must(net[0])]);
     const uses = mine.map((wire) => wire.to);
-    const name = names.get(net[0]!) ?? proposeName(doc, kinds, from, uses, taken);
-    names.set(net[0]!, name);
+    const name = names.get(must(net[0])) ?? proposeName(doc, kinds, from, uses, taken);
+    names.set(must(net[0]), name);
     return {
       from,
       wires: mine.map((wire) => wire.id),
@@ -186,17 +187,17 @@ function candidateNets(
 ): number[][] {
   const numbers = new Map(wires.map((wire, i) => [wire.id, i]));
   const eligible = wires.filter((wire, i) => {
-    const source = doc.nodes.get(wire.from.node)!;
+    const source = must(doc.nodes.get(wire.from.node));
     const isChosen = !at || at.has(wire.from.node) || at.has(wire.to.node) || at.has(wire.id);
     return (
       isChosen &&
       !wire.off &&
       source.kind !== builtin.tap &&
-      !kinds.isFixture(doc.nodes.get(wire.to.node)!.kind) &&
-      lengthOf(lines[i]!.route) >= leastLength
+      !kinds.isFixture(must(doc.nodes.get(wire.to.node)).kind) &&
+      lengthOf(must(lines[i]).route) >= leastLength
     );
   });
-  return byOutput(doc, eligible).map((net) => net.wires.map((wire) => numbers.get(wire.id)!));
+  return byOutput(doc, eligible).map((net) => net.wires.map((wire) => must(numbers.get(wire.id))));
 }
 
 interface Picked {
@@ -224,11 +225,13 @@ class Picker {
    * nothing.
    */
   private best(n: number, left: number): { worth: number; picked: number[] } {
-    const open = this.nets[n]!.filter((i) => !this.gone.has(i)).sort((a, b) => this.gain[b]! - this.gain[a]! || a - b);
+    const open = must(this.nets[n])
+      .filter((i) => !this.gone.has(i))
+      .sort((a, b) => must(this.gain[b]) - must(this.gain[a]) || a - b);
     const cost = this.begun.has(n) ? 0 : beaconCost;
     let [total, worth, length] = [0, 0, 0];
     open.slice(0, left).forEach((i, k) => {
-      total += this.gain[i]!;
+      total += must(this.gain[i]);
       if (total / (k + 1 + cost) <= worth) return;
       worth = total / (k + 1 + cost);
       length = k + 1;
@@ -250,11 +253,12 @@ class Picker {
       }
       const there = chosen.get(top.n);
       if (there) there.picked.push(...now.picked);
-      else chosen.set(top.n, { net: this.nets[top.n]!, picked: now.picked });
+      else chosen.set(top.n, { net: must(this.nets[top.n]), picked: now.picked });
       this.begun.add(top.n);
       left -= now.picked.length;
       for (const i of now.picked) this.gone.add(i);
-      for (const i of now.picked) for (const [other, n] of this.meets[i]!) this.gain[other] = this.gain[other]! - n;
+      for (const i of now.picked)
+        for (const [other, n] of must(this.meets[i])) this.gain[other] = must(this.gain[other]) - n;
       // the beacon is paid for, so that the rest of the net may be worth more now than before
       queue.push({ n: top.n, worth: this.best(top.n, left).worth });
     }
@@ -284,7 +288,7 @@ class Queue {
     let [low, high] = [0, this.items.length];
     while (low < high) {
       const middle = (low + high) >> 1;
-      if (ahead(this.items[middle]!, item) <= 0) low = middle + 1;
+      if (ahead(must(this.items[middle]), item) <= 0) low = middle + 1;
       else high = middle;
     }
     this.items.splice(low, 0, item);

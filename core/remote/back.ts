@@ -3,6 +3,7 @@ import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { type Finding, finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { Carrier } from '../wiring/across.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
@@ -34,14 +35,14 @@ export function toWires(
   let count = 0;
   const freed: GraphNode[] = [];
   for (const wire of wires) {
-    const tap = doc.nodes.get(wire.from.node)!;
+    const tap = must(doc.nodes.get(wire.from.node));
     const problem = drawAgain(wiring, carrier, wire, tap);
     if (problem === undefined) count++;
     else if (!findings.some((item) => item.place.at(-1) === tap.id))
       findings.push(finding('tap-stays', 'warning', [tap.id], problem));
   }
   const candidates = new Map(
-    [...taps, ...wires.map((wire) => doc.nodes.get(wire.from.node)!)].map((tap) => [tap.id, tap]),
+    [...taps, ...wires.map((wire) => must(doc.nodes.get(wire.from.node)))].map((tap) => [tap.id, tap]),
   );
   for (const tap of candidates.values()) {
     if (wiring.of(tap.id).length > 0 || !beaconOf(doc, tap)) continue;
@@ -49,7 +50,7 @@ export function toWires(
     tx.remove('nodes', tap.id);
   }
   const gone = new Set(freed.map((tap) => tap.id));
-  const beacons = [...new Set(freed.map((tap) => beaconOf(doc, tap)!))].filter((beacon) =>
+  const beacons = [...new Set(freed.map((tap) => must(beaconOf(doc, tap))))].filter((beacon) =>
     tapsOf(doc, beacon.id).every((tap) => gone.has(tap.id)),
   );
   const idle = beacons.filter((beacon) => canGo(wiring, beacon));
@@ -74,7 +75,7 @@ function behind(wiring: Wiring, doc: Doc, tap: GraphNode): { from: PortRef; off:
     const wire = beacon && wiring.into({ node: beacon.id, port: 'in' });
     if (!wire) return undefined;
     off ||= wire.off === true;
-    const source = doc.nodes.get(wire.from.node)!;
+    const source = must(doc.nodes.get(wire.from.node));
     if (source.kind !== builtin.tap) return { from: wire.from, off };
     at = source;
   }
@@ -88,7 +89,7 @@ function drawAgain(wiring: Wiring, carrier: Carrier, wire: Wire, tap: GraphNode)
   const source = behind(wiring, doc, tap);
   if (!source) return `Nothing comes to the beacon of tap “${tap.name}”, so that there is no wire to draw.`;
   const off = source.off || wire.off === true;
-  const [from, to] = [wiring.tx.get('nodes', source.from.node)!, wiring.tx.get('nodes', wire.to.node)!];
+  const [from, to] = [must(wiring.tx.get('nodes', source.from.node)), must(wiring.tx.get('nodes', wire.to.node))];
   if (from.graph === to.graph) {
     if (off !== (wire.off === true)) wiring.switch(wire, off);
     wiring.carry(off ? { ...wire, off } : wire, { from: source.from });

@@ -2,6 +2,7 @@ import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
 import { titleOf } from '../document/geometry.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import type { EffectiveWiring } from '../wiring/effective.ts';
 import { portOf } from '../wiring/types.ts';
@@ -48,13 +49,13 @@ export function otherEnds(doc: Doc, wiring: EffectiveWiring, node: GraphNode): G
     node.kind === builtin.feed
       ? wiring.suppliedBy(node.id).map((at) => at.node)
       : node.ports.flatMap((port) => (port.direction === 'in' ? (wiring.feedOf(node.id, port.id) ?? []) : []));
-  return [...new Set(ids)].map((id) => doc.nodes.get(id)!);
+  return [...new Set(ids)].map((id) => must(doc.nodes.get(id)));
 }
 
 /** What an end is used for, in words: the inputs that a tap gives to; what a beacon or feed takes from. */
 export function endUse(doc: Doc, node: GraphNode): string {
   const named = (end: PortRef, direction: 'in' | 'out'): string =>
-    `${portOf(doc.nodes.get(end.node), end.port, direction)?.name ?? end.port} of ${caption(doc.nodes.get(end.node)!)}`;
+    `${portOf(doc.nodes.get(end.node), end.port, direction)?.name ?? end.port} of ${caption(must(doc.nodes.get(end.node)))}`;
   if (node.kind !== builtin.tap) {
     const wire = indexOf(doc).wireInto(node.id, 'in');
     return wire ? `takes ${named(wire.from, 'out')}` : 'takes nothing';

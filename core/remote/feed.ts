@@ -5,6 +5,7 @@ import { typesIn } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import type { Context } from '../operation.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { carriedType } from '../wiring/types.ts';
@@ -29,7 +30,7 @@ export function addFeed(
 ): { feed: GraphNode; taken: number } {
   const { kinds } = context;
   const doc = wiring.tx.before;
-  const source = doc.nodes.get(from.node)!;
+  const source = must(doc.nodes.get(from.node));
   const given = carriedType(doc, kinds, from);
   const types = typesIn(options.types);
   if (types.length === 0) {
@@ -54,7 +55,7 @@ export function addFeed(
     name: freeName(`${legalName(caption(source))}_feed`, namesIn(doc, source.graph)),
     x: 0,
     y: 0,
-    ...(options.scope === 'frame' && { frame: source.frame! }),
+    ...(options.scope === 'frame' && { frame: must(source.frame) }),
     params: { types: types.join(', ') },
     ports: kinds.startPorts(builtin.feed),
   };
@@ -73,7 +74,7 @@ function needlessWires(context: Context, wiring: Wiring, from: PortRef, feed: Gr
   const { kinds } = context;
   const wires = wiring
     .outOf(from)
-    .filter((wire) => !wire.off && kinds.feedable(wiring.tx.get('nodes', wire.to.node)!, wire.to.port));
+    .filter((wire) => !wire.off && kinds.feedable(must(wiring.tx.get('nodes', wire.to.node)), wire.to.port));
   const trial = new Transaction(wiring.tx.doc);
   for (const wire of wires) trial.remove('wires', wire.id);
   const without = effectiveWiring(trial.doc, kinds);

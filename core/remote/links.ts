@@ -4,6 +4,7 @@ import { portPoint, rectOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import { freeName, legalName, namesIn, type Taken } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import type { Wiring } from '../wiring/wiring.ts';
 import { proposeName } from './names.ts';
@@ -69,14 +70,14 @@ export class Linker {
     }
     const taps = [...groups.values()].map((group) => this.tapFor(beacon, group));
     // a tap whose wires all have taps of their own now is needed no longer
-    const source = this.doc.nodes.get(request.from.node)!;
+    const source = must(this.doc.nodes.get(request.from.node));
     if (source.kind === builtin.tap && this.wiring.of(source.id).length === 0)
       this.wiring.tx.remove('nodes', source.id);
     return { beacons: made ? [beacon.id] : [], taps, wires: wires.length };
   }
 
   private groupOf(wire: Wire, sharing: Sharing): string {
-    const to = this.doc.nodes.get(wire.to.node)!;
+    const to = must(this.doc.nodes.get(wire.to.node));
     if (sharing === 'frame' && to.frame !== undefined) return `frame ${to.frame}`;
     return sharing === 'input' ? wire.id : to.id;
   }
@@ -104,7 +105,7 @@ export class Linker {
    * one.
    */
   beaconFor(from: PortRef, uses: readonly PortRef[], name: string | undefined): { beacon: GraphNode; made: boolean } {
-    const source = this.doc.nodes.get(from.node)!;
+    const source = must(this.doc.nodes.get(from.node));
     if (source.kind === builtin.beacon) return { beacon: source, made: false };
     if (source.kind === builtin.tap) {
       const heard = beaconOf(this.doc, source);
@@ -114,7 +115,7 @@ export class Linker {
     const there = indexOf(this.doc)
       .wiresOutOf(from.node, from.port)
       .find((wire) => !wire.off && leadsToBeacon(this.doc, wire));
-    if (there) return { beacon: this.doc.nodes.get(there.to.node)!, made: false };
+    if (there) return { beacon: must(this.doc.nodes.get(there.to.node)), made: false };
     const key = `${from.node} ${from.port}`;
     const fresh = this.made.get(key);
     if (fresh) return { beacon: fresh, made: false };
@@ -152,7 +153,7 @@ export class Linker {
 
   private newBeacon(from: PortRef, uses: readonly PortRef[], name: string | undefined): GraphNode {
     const { tx, kinds } = this.wiring;
-    const source = this.doc.nodes.get(from.node)!;
+    const source = must(this.doc.nodes.get(from.node));
     const taken = this.namesIn(source.graph);
     const beacon: GraphNode = {
       id: this.newId('n'),
@@ -173,9 +174,10 @@ export class Linker {
   }
 
   private tapFor(beacon: GraphNode, wires: readonly Wire[]): Id {
-    const first = this.doc.nodes.get(wires[0]!.to.node)!;
+    const first = must(this.doc.nodes.get(must(wires[0]).to.node));
     const ports = wires.map(
-      (wire) => portPoint(this.doc, this.wiring.kinds, this.doc.nodes.get(wire.to.node)!, wire.to.port, 'in') ?? first,
+      (wire) =>
+        portPoint(this.doc, this.wiring.kinds, must(this.doc.nodes.get(wire.to.node)), wire.to.port, 'in') ?? first,
     );
     // several share the tap: it stands before the one that comes first
     const places = this.placesIn(first.graph);

@@ -2,6 +2,7 @@ import type { Doc } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, isDefaultName, legalName, type Taken } from '../document/names.ts';
 import type { PortRef } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { portOf } from '../wiring/types.ts';
 
 /**
@@ -10,12 +11,12 @@ import { portOf } from '../wiring/types.ts';
  * they agree. Legal, free in the graph, and taken from then on.
  */
 export function proposeName(doc: Doc, kinds: Kinds, from: PortRef, uses: readonly PortRef[], taken: Taken): string {
-  const node = doc.nodes.get(from.node)!;
+  const node = must(doc.nodes.get(from.node));
   const source = node.label || (isDefaultName(node.name, node.kind, kinds) ? kinds.title(node.kind) : node.name);
   const inputs = new Set(uses.map((to) => portOf(doc.nodes.get(to.node), to.port, 'in')?.name ?? to.port));
   const output = portOf(node, from.port, 'out')?.name ?? from.port;
   const isOnly = node.ports.filter((port) => port.direction === 'out' && port.of === undefined).length === 1;
-  const agreed = isOnly && inputs.size === 1 ? [...inputs][0]! : output;
+  const agreed = isOnly && inputs.size === 1 ? must([...inputs][0]) : output;
   const words = (text: string): string => legalName(text).toLowerCase();
   // “in” and “out” say nothing, nor does a word that the source says already
   const use = [agreed, output].find(

@@ -4,6 +4,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { flowOf, overlaps, type Point, type Rect, rectOf, titleTabs } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { must } from '../must.ts';
 import { stub } from '../route/paths.ts';
 
 /**
@@ -70,7 +71,7 @@ export class FreePlaces {
     if (this.added.some((box) => overlaps(box, wide))) return false;
     const { boxes, tree } = this.taken;
     return (tree?.search(wide.x, wide.y, wide.x + wide.width, wide.y + wide.height) ?? []).every(
-      (i) => !overlaps(boxes[i]!, wide),
+      (i) => !overlaps(must(boxes[i]), wide),
     );
   }
 

@@ -1,6 +1,7 @@
 import { caption, type Doc, indexOf, type Selection, selectedNodes } from '../document/doc.ts';
 import { apply } from '../edit/step.ts';
 import { measureGraph } from '../inspect/measure.ts';
+import { must } from '../must.ts';
 import type { Context } from '../operation.ts';
 import { operate } from '../operations.ts';
 import { advise, type Figures, usualShare } from './advice.ts';
@@ -50,7 +51,12 @@ export function worstOutputs(
     .sort((a, b) => worth(b.saves) - worth(a.saves))
     .slice(0, mostTried)
     .map(({ from, wires, name, saves: weighed }) => {
-      const named = { node: caption(arranged.nodes.get(from.node)!), port: from.port, wires: wires.length, isEstimate };
+      const named = {
+        node: caption(must(arranged.nodes.get(from.node))),
+        port: from.port,
+        wires: wires.length,
+        isEstimate,
+      };
       if (!before) return { ...named, saves: weighed };
       const linked = apply(
         arranged,

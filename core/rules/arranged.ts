@@ -2,6 +2,7 @@ import { caption } from '../document/doc.ts';
 import type { Rect } from '../document/geometry.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { dependencyGraph, reachable } from '../inspect/graph/dependency-graph.ts';
+import { must } from '../must.ts';
 import { equalNodes } from '../structure/merge.ts';
 import { type Found, fix, type Look, type Rule } from './rule.ts';
 import { say } from './sentences.ts';
@@ -18,11 +19,11 @@ export const overlap: Rule = {
     for (const graph of look.doc.graphs.keys()) {
       const boxes = look.boxes(graph);
       for (const group of touching(boxes.overlapping())) {
-        const nodes = group.map((i) => boxes.nodes[i]!);
+        const nodes = group.map((i) => must(boxes.nodes[i]));
         const ids = nodes.map((node) => node.id);
         yield {
           graph,
-          id: ids[0]!,
+          id: must(ids[0]),
           ...say('overlap', { nodes: nodes.map(caption) }),
           ...fix('unstack', ids),
         };
@@ -56,9 +57,9 @@ export const stackedDuplicate: Rule = {
   instead: 'Keep one of them for all that take from it, or move them apart where both are meant.',
   *check(look: Look): Iterable<Found> {
     for (const group of equalNodes(look.doc, look.kinds)) {
-      const graph = group[0]!.graph;
+      const graph = must(group[0]).graph;
       const boxes = look.boxes(graph);
-      const at = new Map(boxes.nodes.map((node, i) => [node.id, boxes.rects[i]!]));
+      const at = new Map(boxes.nodes.map((node, i) => [node.id, must(boxes.rects[i])]));
       const left = new Set(group);
       for (const node of group) {
         if (!left.has(node)) continue;
@@ -92,21 +93,21 @@ export const equalParts: Rule = {
     const graph = dependencyGraph(doc, kinds);
     const groupOf = new Map<number, number>();
     groups.forEach((group, g) => {
-      for (const node of group) groupOf.set(graph.at.get(node.id)!, g);
+      for (const node of group) groupOf.set(must(graph.at.get(node.id)), g);
     });
     for (const group of groups) {
-      const members = group.map((node) => graph.at.get(node.id)!);
+      const members = group.map((node) => must(graph.at.get(node.id)));
       // what only feeds other equal nodes is told with them
-      const readers = members.map((i) => graph.after[i]!);
+      const readers = members.map((i) => must(graph.after[i]));
       if (readers.every((list) => list.length > 0 && list.every((k) => groupOf.has(k)))) continue;
       const feeding = members.map((i) =>
         [...reachable(graph.before, [i])].filter(
-          (k) => k !== i && groupOf.has(k) && graph.nodes[k]!.graph === group[0]!.graph,
+          (k) => k !== i && groupOf.has(k) && must(graph.nodes[k]).graph === must(group[0]).graph,
         ),
       );
       const least = Math.min(...feeding.map((list) => list.length));
       if (least === 0) continue;
-      const ids = [...new Set([...members, ...feeding.flat()])].map((i) => graph.nodes[i]!.id);
+      const ids = [...new Set([...members, ...feeding.flat()])].map((i) => must(graph.nodes[i]).id);
       const [first] = group as readonly [GraphNode];
       yield {
         graph: first.graph,
@@ -139,9 +140,9 @@ export const throughNode: Rule = {
     const style = view.head.wireStyle ?? 'right-angled';
     for (const { graph, wires, boxes, faults } of look.judged()) {
       for (const [line, numbers] of faults.under) {
-        const wire = wires[line]!;
-        const under = numbers.map((i) => boxes.nodes[i]!);
-        const [from, to] = [view.nodes.get(wire.from.node)!, view.nodes.get(wire.to.node)!];
+        const wire = must(wires[line]);
+        const under = numbers.map((i) => must(boxes.nodes[i]));
+        const [from, to] = [must(view.nodes.get(wire.from.node)), must(view.nodes.get(wire.to.node))];
         const said = say('wire-through-node', { from: caption(from), to: caption(to), nodes: under.map(caption) });
         // room around what is run through opens a way, at fewer new crossings than arranging all three
         const mend =
@@ -152,7 +153,7 @@ export const throughNode: Rule = {
                 { gap: 40 },
               )
             : fix('wire-style', [], { style: 'right-angled' });
-        yield { graph, id: under[0]!.id, ...said, ...mend };
+        yield { graph, id: must(under[0]).id, ...said, ...mend };
       }
     }
   },

@@ -4,6 +4,7 @@ import { leastContrast, palette, seenOn } from '../color/scheme.ts';
 import { caption, indexOf } from '../document/doc.ts';
 import { frameRects, framesAround, overlaps, type Rect, titleOf } from '../document/geometry.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { type Found, fix, type Look, most, type Rule, rule } from './rule.ts';
 import { say } from './sentences.ts';
 
@@ -45,7 +46,7 @@ export const strangerInFrame: Rule = {
         const around = new Set(framesAround(view, node).map((frame) => frame.id));
         // of frames in frames the innermost is meant
         const host = [...frames]
-          .filter(([id, rect]) => !around.has(id) && inside(rects[i]!, rect))
+          .filter(([id, rect]) => !around.has(id) && inside(must(rects[i]), rect))
           .sort((a, b) => a[1].width * a[1].height - b[1].width * b[1].height)[0];
         if (!host || !doc.nodes.has(node.id)) continue;
         yield {
@@ -71,9 +72,9 @@ export const frameOverlap: Rule = {
     for (const graph of doc.graphs.keys()) {
       const rects = [...frameRects(view, kinds, graph)];
       for (const [i, [one, rect]] of rects.entries()) {
-        const frame = view.frames.get(one)!;
+        const frame = must(view.frames.get(one));
         const others = rects.slice(i + 1).filter(([id, other]) => {
-          const second = view.frames.get(id)!;
+          const second = must(view.frames.get(id));
           return (
             overlaps(rect, other) &&
             !framesAround(view, frame).includes(second) &&
@@ -114,7 +115,7 @@ export const frameless = rule({
       if (nodes.length < least || share <= limit) continue;
       yield {
         graph,
-        id: loose[0]!.id,
+        id: must(loose[0]).id,
         ...say('frameless', { loose: loose.length, nodes: nodes.length, share: Math.round(share), limit }),
         ...fix('propose-frames', []),
       };
@@ -214,7 +215,7 @@ export const paleColor = rule({
     const themes = theme === 'both' ? (['paper', 'night'] as const) : ([theme] as const);
     for (const item of [...doc.nodes.values(), ...doc.frames.values()]) {
       if (!parseColor(item.color)) continue;
-      const pale = themes.filter((one) => seenOn(item.color!, one) < leastContrast);
+      const pale = themes.filter((one) => seenOn(must(item.color), one) < leastContrast);
       if (pale.length === 0) continue;
       yield {
         graph: item.graph,

@@ -3,6 +3,7 @@ import { titleOf } from '../document/geometry.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { listed } from '../words.ts';
 import { type Found, fix, type Look, type Rule } from './rule.ts';
 import { say } from './sentences.ts';
@@ -38,7 +39,7 @@ function patternFor({ doc, kinds }: Look, node: GraphNode): string {
   if (node.frame !== undefined && doc.frames.get(node.frame)?.title.trim()) return '{frame}_{kind}';
   const index = indexOf(doc);
   const telling = (id: string): string[] => {
-    const other = doc.nodes.get(id)!;
+    const other = must(doc.nodes.get(id));
     return isDefaultName(other.name, other.kind, kinds) ? [] : [other.name];
   };
   const [to] = index.wiresFrom(node.id).flatMap((wire) => telling(wire.to.node));

@@ -4,6 +4,7 @@ import { caption, indexOf } from '../document/doc.ts';
 import { flowOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import { runsBackward, windowsOf } from '../inspect/lines.ts';
+import { must } from '../must.ts';
 import { type Found, fix, type Look, most, type Rule, rule } from './rule.ts';
 import { say } from './sentences.ts';
 
@@ -11,7 +12,7 @@ import { say } from './sentences.ts';
 function commonest(ids: readonly Id[]): Id {
   const counts = new Map<Id, number>();
   for (const id of ids) counts.set(id, (counts.get(id) ?? 0) + 1);
-  return [...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1))[0]![0];
+  return must([...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1))[0])[0];
 }
 
 export const backwardWires = rule({
@@ -26,7 +27,7 @@ export const backwardWires = rule({
   *check(look: Look, { most: limit }): Iterable<Found> {
     for (const { graph, wires, lines } of look.judged()) {
       const flow = flowOf(look.view, graph);
-      const back = wires.filter((_, i) => runsBackward(lines[i]!.route, flow));
+      const back = wires.filter((_, i) => runsBackward(must(lines[i]).route, flow));
       const share = (100 * back.length) / Math.max(1, wires.length);
       if (back.length < 2 || share <= limit) continue;
       const said = say('backward-wires', { back: back.length, wires: wires.length, share: Math.round(share), limit });
@@ -48,14 +49,14 @@ export const longWires = rule({
     for (const { graph, wires, lines } of look.judged()) {
       const byNode = new Map<Id, { ids: Id[]; windows: number }>();
       wires.forEach((wire, i) => {
-        const windows = windowsOf(lines[i]!.route);
+        const windows = windowsOf(must(lines[i]).route);
         // a folded frame stands for what it holds: its wires are those inside
         if (windows <= limit || !look.doc.wires.has(wire.id) || !look.doc.nodes.has(wire.from.node)) return;
         const known = byNode.get(wire.from.node) ?? { ids: [], windows: 0 };
         byNode.set(wire.from.node, { ids: [...known.ids, wire.id], windows: Math.max(known.windows, windows) });
       });
       for (const [id, { ids, windows }] of byNode) {
-        const from = look.doc.nodes.get(id)!;
+        const from = must(look.doc.nodes.get(id));
         const said = say('long-wires', { wires: ids.length, from: caption(from), windows, limit });
         yield { graph, id, ...said, ...(from.kind !== builtin.tap && fix('to-links', ids)) };
       }
@@ -99,7 +100,7 @@ export const switchedOff: Rule = {
   *check({ doc }: Look): Iterable<Found> {
     for (const wire of doc.wires.values()) {
       if (!wire.off) continue;
-      const [from, to] = [doc.nodes.get(wire.from.node)!, doc.nodes.get(wire.to.node)!];
+      const [from, to] = [must(doc.nodes.get(wire.from.node)), must(doc.nodes.get(wire.to.node))];
       yield {
         graph: to.graph,
         id: to.id,
@@ -156,7 +157,7 @@ export const largeGraph = rule({
     for (const graph of doc.graphs.keys()) {
       const nodes = indexOf(doc).nodesIn(graph);
       if (nodes.length > limit)
-        yield { graph, id: nodes[0]!.id, ...say('large-graph', { nodes: nodes.length, limit }) };
+        yield { graph, id: must(nodes[0]).id, ...say('large-graph', { nodes: nodes.length, limit }) };
     }
   },
 });
@@ -208,7 +209,7 @@ export const lowReadability = rule({
       const worst = [...parts].sort((a, b) => b.of - b.points - (a.of - a.points)).slice(0, 2);
       yield {
         graph,
-        id: nodes[0]!.id,
+        id: must(nodes[0]).id,
         ...say('low-readability', { score, least, faults: worst.map((part) => part.type) }),
         ...fix('arrange', []),
       };

@@ -5,6 +5,7 @@ import { geometryOf } from '../document/geometry.ts';
 import { isPlainValue } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { windowsOf } from '../inspect/lines.ts';
+import { must } from '../must.ts';
 import { tapsOf } from '../wiring/carriers.ts';
 import { type Found, fix, type Look, type Rule, rule } from './rule.ts';
 import { say } from './sentences.ts';
@@ -40,7 +41,7 @@ export const nameStyle = rule({
   *check({ doc, kinds }: Look, { style, prefixes }): Iterable<Found> {
     for (const node of doc.nodes.values()) {
       if (kinds.isFixture(node.kind)) continue;
-      if (!styles[style]!.test(node.name))
+      if (!must(styles[style]).test(node.name))
         yield { graph: node.graph, id: node.id, ...say('name-style', { node: node.name, style }) };
       else if (prefixes.length > 0 && !prefixes.some((prefix) => node.name.startsWith(prefix)))
         yield {
@@ -93,7 +94,7 @@ export const doubledLabel: Rule = {
         if (nodes.length > 1)
           yield {
             graph,
-            id: nodes[0]!.id,
+            id: must(nodes[0]).id,
             ...say('doubled-label', { nodes: nodes.length, label, name: nodes.map((node) => node.name) }),
           };
     }
@@ -142,8 +143,8 @@ export const likeBeacons: Rule = {
       const names = [...new Set(beacons.map((beacon) => beacon.name))];
       if (names.length > 1)
         yield {
-          graph: beacons[0]!.graph,
-          id: beacons[0]!.id,
+          graph: must(beacons[0]).graph,
+          id: must(beacons[0]).id,
           ...say('like-beacons', { names }),
         };
     }

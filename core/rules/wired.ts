@@ -6,6 +6,7 @@ import type { GraphNode } from '../document/schema.ts';
 import { cyclesOf } from '../inspect/graph/components.ts';
 import { type DependencyGraph, dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { lostReferences } from '../inspect/graph/references.ts';
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
@@ -69,7 +70,7 @@ function* idle(look: Look): Iterable<{ node: GraphNode; isRead: boolean }> {
 
 function isRead(doc: Doc, graph: DependencyGraph, node: GraphNode): boolean {
   const i = graph.at.get(node.id);
-  return indexOf(doc).wiresFrom(node.id).length > 0 || (i !== undefined && graph.after[i]!.length > 0);
+  return indexOf(doc).wiresFrom(node.id).length > 0 || (i !== undefined && must(graph.after[i]).length > 0);
 }
 
 export const unused: Rule = {
@@ -155,14 +156,14 @@ export const cycle: Rule = {
     const graph = dependencyGraph(doc, kinds);
     const loops = kinds.catalogue.loops === 'allowed' ? { severity: 'info' as const } : {};
     for (const component of cyclesOf(graph.before)) {
-      const nodes = component.map((i) => graph.nodes[i]!).sort((a, b) => a.x - b.x || (a.id < b.id ? -1 : 1));
+      const nodes = component.map((i) => must(graph.nodes[i])).sort((a, b) => a.x - b.x || (a.id < b.id ? -1 : 1));
       const [first] = nodes as [GraphNode];
       const said = say('cycle', { nodes: nodes.length, first: caption(first), caption: nodes.map(caption) });
       yield { graph: first.graph, id: first.id, ...said, ...loops, ...openingFix(doc, graph, component) };
     }
     for (const item of effectiveWiring(doc, kinds).findings)
       if (item.rule === 'carrier-loop') {
-        const node = doc.nodes.get(item.place.at(-1)!)!;
+        const node = must(doc.nodes.get(must(item.place.at(-1))));
         const wires = indexOf(doc).wiresInto(node.id);
         yield {
           graph: node.graph,
@@ -183,9 +184,9 @@ export const cycle: Rule = {
 function openingFix(doc: Doc, graph: DependencyGraph, component: readonly number[]): Partial<Found> {
   const closing = closingEdges(graph, component);
   const wires = closing.flatMap(({ from, to }) =>
-    graph.inputs[to]!.flatMap(({ port, source }) => {
-      const node = graph.nodes[to]!;
-      const wire = source.node === graph.nodes[from]!.id ? indexOf(doc).wireInto(node.id, port) : undefined;
+    must(graph.inputs[to]).flatMap(({ port, source }) => {
+      const node = must(graph.nodes[to]);
+      const wire = source.node === must(graph.nodes[from]).id ? indexOf(doc).wireInto(node.id, port) : undefined;
       return wire ? [{ id: wire.id, graph: node.graph }] : [];
     }),
   );
@@ -193,7 +194,7 @@ function openingFix(doc: Doc, graph: DependencyGraph, component: readonly number
   if (one)
     return {
       graph: one.graph,
-      id: doc.wires.get(one.id)!.to.node,
+      id: must(doc.wires.get(one.id)).to.node,
       ...fix(
         'switch-wires',
         wires.filter((wire) => wire.graph === one.graph).map((wire) => wire.id),
@@ -201,11 +202,11 @@ function openingFix(doc: Doc, graph: DependencyGraph, component: readonly number
       ),
     };
   for (const { from, to } of closing) {
-    const node = graph.nodes[to]!;
+    const node = must(graph.nodes[to]);
     const parameter = Object.entries(node.params ?? {}).find(
       ([, value]) =>
         isExpression(value) &&
-        value.expression.some((segment) => typeof segment !== 'string' && segment.node === graph.nodes[from]!.id),
+        value.expression.some((segment) => typeof segment !== 'string' && segment.node === must(graph.nodes[from]).id),
     )?.[0];
     if (parameter !== undefined)
       return { graph: node.graph, id: node.id, ...fix('set-parameter', [node.id], { parameter }) };
@@ -222,13 +223,13 @@ function closingEdges(
   component: readonly number[],
 ): { readonly from: number; readonly to: number }[] {
   const inside = new Set(component);
-  const start = [...component].sort((a, b) => graph.nodes[a]!.x - graph.nodes[b]!.x || a - b)[0]!;
+  const start = must([...component].sort((a, b) => must(graph.nodes[a]).x - must(graph.nodes[b]).x || a - b)[0]);
   const [open, done] = [new Set<number>(), new Set<number>()];
   const closing: { from: number; to: number }[] = [];
   const stack: { at: number; next: readonly number[] }[] = [];
   const enter = (i: number): void => {
     open.add(i);
-    stack.push({ at: i, next: graph.after[i]!.filter((k) => inside.has(k)) });
+    stack.push({ at: i, next: must(graph.after[i]).filter((k) => inside.has(k)) });
   };
   enter(start);
   for (let top = stack.at(-1); top; top = stack.at(-1)) {

@@ -10,6 +10,7 @@ import { Transaction } from '../edit/transaction.ts';
 import { type Finding, limitFindings } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
+import { must } from '../must.ts';
 import type { Context } from '../operation.ts';
 import { operate } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
@@ -216,12 +217,14 @@ export class ScriptHost {
       if (value !== '' && !parseColor(String(value))) throw refuse('no-colour', { what, value: String(value) });
       this.tx.set(table, id, 'color', value === '' ? undefined : String(value).toLowerCase());
     } else if (writable[table].includes(field)) {
-      const shape = (
-        tableShapes[table].shape as Record<
-          string,
-          { safeParse(value: unknown): { success: boolean; error?: { issues: { message: string }[] } } }
-        >
-      )[field]!;
+      const shape = must(
+        (
+          tableShapes[table].shape as Record<
+            string,
+            { safeParse(value: unknown): { success: boolean; error?: { issues: { message: string }[] } } }
+          >
+        )[field],
+      );
       const checked = shape.safeParse(value);
       if (!checked.success)
         throw refuse('field-does-not-fit', { what, field, issues: checked.error?.issues[0]?.message });
@@ -295,7 +298,7 @@ export class ScriptHost {
   private flow(): Id[] {
     const graph = dependencyGraph(this.settle(), this.context.kinds);
     return stronglyConnected(graph.before).flatMap((component) =>
-      [...component].sort((a, b) => a - b).map((i) => graph.nodes[i]!.id),
+      [...component].sort((a, b) => a - b).map((i) => must(graph.nodes[i]).id),
     );
   }
 

@@ -4,6 +4,7 @@ import type { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { type Conflict, rebase } from '../edit/rebase.ts';
 import { apply, type Edit, invert } from '../edit/step.ts';
+import { must } from '../must.ts';
 
 /** Something that one did, by name: one undo. */
 export interface Act {
@@ -77,7 +78,7 @@ export function withAct({ past, floor }: History, act: Act, docs: NonNullable<Ac
   ];
   let [acts, steps, first] = [0, 0, all.length];
   while (first > 0) {
-    const entry = all[first - 1]!;
+    const entry = must(all[first - 1]);
     steps += entry.edit.steps.length;
     acts += Number(isAct(entry));
     if (first < all.length && (acts > mostActs || steps > mostSteps)) break;
@@ -173,7 +174,7 @@ function passed(
   const after = apply(doc, moved);
   const others: FromOthers = {
     type: 'others',
-    title: between[0]!.title,
+    title: must(between[0]).title,
     edit: diff(apply(before, edit), after),
     ...(also.steps.length > 0 && { also }),
   };
@@ -197,7 +198,7 @@ export function renamedIn(history: History, names: Renamed): History {
 
 function renamedEdit(edit: Edit, names: Renamed): Edit {
   const nameOf = (id: unknown, name: unknown): unknown =>
-    typeof id === 'string' && names.get(id)?.from === name ? names.get(id)!.to : name;
+    typeof id === 'string' && names.get(id)?.from === name ? must(names.get(id)).to : name;
   const beacon = (value: unknown): unknown => {
     const { id, name } = (value ?? {}) as { id?: unknown; name?: unknown };
     return id === undefined ? value : { ...(value as object), name: nameOf(id, name) };

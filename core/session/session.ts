@@ -7,6 +7,7 @@ import { type Met, meet } from '../edit/meet.ts';
 import type { Conflict } from '../edit/rebase.ts';
 import { apply, type Edit, StaleEdit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import {
   type Act,
   emptyHistory,
@@ -264,7 +265,7 @@ function takeIn(
   // own acts get the names that were free: the rest of what changed is theirs
   const names = new Map(
     notes.flatMap(({ place }) => {
-      const id = place[0]!;
+      const id = must(place[0]);
       const [from, to] = [session.doc.nodes.get(id)?.name, meant.nodes.get(id)?.name];
       return from !== undefined && to !== undefined ? [[id, { from, to }] as const] : [];
     }),

@@ -20,6 +20,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { ellipsis, textWidth } from '../document/metrics.ts';
 import type { GraphNode, Note } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { isEnd } from '../remote/ends.ts';
 import { routesOf } from '../route/route.ts';
 import { rerouteLabel } from '../wiring/reroute.ts';
@@ -42,12 +43,12 @@ export function graphShapes(
   scheme: Scheme,
 ): { readonly shapes: readonly Shape[]; readonly box: Rect | undefined } {
   const frames = [...frameRects(doc, kinds, graph)]
-    .map(([id, box]) => ({ frame: doc.frames.get(id)!, box }))
+    .map(([id, box]) => ({ frame: must(doc.frames.get(id)), box }))
     .sort((a, b) => framesAround(doc, a.frame).length - framesAround(doc, b.frame).length);
   const nodes = indexOf(doc).nodesIn(graph);
   const notes = [...doc.notes.values()].filter((note) => note.graph === graph);
   const routes = [...routesOf(doc, kinds, graph)].flatMap(([id, points]) =>
-    doc.wires.has(id) ? [{ wire: doc.wires.get(id)!, points }] : [],
+    doc.wires.has(id) ? [{ wire: must(doc.wires.get(id)), points }] : [],
   );
   const cut = (doc.head.wireStyle ?? 'right-angled') === 'right-angled';
   const hueOf = (type: string): string => colors.hues[kinds.type(type).hue] ?? colors.edge;

@@ -1,4 +1,5 @@
 import type { Face } from '../document/metrics.ts';
+import { must } from '../must.ts';
 import type { Look, Shape, Sheet } from './shapes.ts';
 
 const escapes: Readonly<Record<string, string>> = {
@@ -13,7 +14,7 @@ const unwritable = /[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]/g;
 
 /** Text as XML and HTML take it; characters that XML 1.0 has no place for are left out. */
 export const escaped = (text: string): string =>
-  text.replace(unwritable, '').replace(/[&<>"']/g, (character) => escapes[character]!);
+  text.replace(unwritable, '').replace(/[&<>"']/g, (character) => must(escapes[character]));
 
 const short = (value: number): string => String(Math.round(value * 100) / 100);
 

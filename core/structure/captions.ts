@@ -4,6 +4,7 @@ import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, isDefaultName, legalName, nameShape, takenSentence } from '../document/names.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { refuse } from './sentences.ts';
 
 export const captionTargets = ['name', 'label', 'title'] as const;
@@ -71,7 +72,7 @@ export function captionRows(
   const numbers = new Map(ordered.map((item, i) => [item.id, options.start + i * options.step]));
   const rows = items.map((item): CaptionRow => {
     const before = captionOf(item, options.target);
-    return { id: item.id, graph: item.graph, before, after: write(item, numbers.get(item.id)!) };
+    return { id: item.id, graph: item.graph, before, after: write(item, must(numbers.get(item.id))) };
   });
   if (options.target !== 'name')
     return rows.map((row) =>
@@ -90,7 +91,7 @@ export function captionOf(item: GraphNode | Frame, target: CaptionTarget): strin
 /** How one caption is made. */
 function writer(doc: Doc, kinds: Kinds, options: CaptionOptions): (item: GraphNode | Frame, n: number) => string {
   const unknown = [...options.pattern.matchAll(/\{([^{}]*)\}/g)]
-    .map(([, word]) => word!)
+    .map(([, word]) => must(word))
     .find((word) => !(word in patternWords));
   if (unknown !== undefined) throw refuse('unknown-pattern-word', { unknown, patternWords: Object.keys(patternWords) });
   const replaced = replacer(options);
@@ -109,7 +110,7 @@ function writer(doc: Doc, kinds: Kinds, options: CaptionOptions): (item: GraphNo
     const text =
       options.pattern === ''
         ? captionOf(item, options.target)
-        : options.pattern.replace(/\{([^{}]*)\}/g, (_, word: string) => words[word]!);
+        : options.pattern.replace(/\{([^{}]*)\}/g, (_, word: string) => must(words[word]));
     const whole = `${options.prefix}${cased(replaced(text), options.letters)}${options.suffix}`;
     // blanks in what was filled in would make every name illegal
     return options.target === 'name' && options.pattern !== ''

@@ -10,6 +10,7 @@ import { freeName, namesIn } from '../document/names.ts';
 import type { Frame, GraphNode, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { carriedType, portOf } from '../wiring/types.ts';
 import { find, refuse } from './sentences.ts';
@@ -40,7 +41,7 @@ export function copyDoc(doc: Doc, kinds: Kinds, selection: Selection): Clip {
   const index = indexOf(doc);
   const inside = new Map(nodes.map((node) => [node.id, node]));
   const frames = framesOf(doc, kinds, selection, inside);
-  const graphs = new Map([[selection.graph, doc.graphs.get(selection.graph)!]]);
+  const graphs = new Map([[selection.graph, must(doc.graphs.get(selection.graph))]]);
   const allNodes = new Map<Id, GraphNode>(
     [...inside].map(([id, node]) => [id, node.frame && !frames.has(node.frame) ? withoutFrame(node) : node]),
   );
@@ -48,7 +49,7 @@ export function copyDoc(doc: Doc, kinds: Kinds, selection: Selection): Clip {
   const allNotes = new Map(notes.map((note) => [note.id, note]));
   const todo = nodes.flatMap((node) => node.inner ?? []);
   for (let graph = todo.pop(); graph !== undefined; graph = todo.pop()) {
-    graphs.set(graph, doc.graphs.get(graph)!);
+    graphs.set(graph, must(doc.graphs.get(graph)));
     for (const node of index.nodesIn(graph)) {
       allNodes.set(node.id, node);
       if (node.inner !== undefined) todo.push(node.inner);
@@ -201,7 +202,7 @@ export function paste(
   if (options.incoming) {
     for (const wire of clip.incoming) {
       const source = isOwn ? tx.before.nodes.get(wire.from.node) : undefined;
-      const target = tx.get('nodes', map(wire.to.node))!;
+      const target = must(tx.get('nodes', map(wire.to.node)));
       const output = source?.graph === options.graph ? portOf(source, wire.from.port, 'out') : undefined;
       const input = portOf(target, end(wire.to).port, 'in');
       const given = output && { ...output, type: carriedType(tx.before, kinds, wire.from) };
@@ -229,16 +230,17 @@ function tuneTaps(tx: Transaction, pasted: readonly Id[]): Finding[] {
     .flatMap((id) => tx.get('nodes', id) ?? [])
     .filter((node) => node.kind === builtin.tap && node.beacon !== undefined);
   for (const tap of taps) {
-    const beacon = tx.get('nodes', tap.beacon!.id ?? '');
+    const beacon = tx.get('nodes', must(tap.beacon).id ?? '');
     const name = beacon?.kind === builtin.beacon ? beacon.name : undefined;
-    if (name !== undefined && name !== tap.beacon!.name) tx.set('nodes', tap.id, 'beacon', { ...tap.beacon!, name });
+    if (name !== undefined && name !== must(tap.beacon).name)
+      tx.set('nodes', tap.id, 'beacon', { ...must(tap.beacon), name });
   }
-  const strays = taps.filter((tap) => tx.get('nodes', tap.beacon!.id ?? '')?.kind !== builtin.beacon);
+  const strays = taps.filter((tap) => tx.get('nodes', must(tap.beacon).id ?? '')?.kind !== builtin.beacon);
   if (strays.length === 0) return [];
   const { doc } = tx;
   return strays.map((tap) => {
     const heard = beaconOf(doc, tap);
-    const { name } = tap.beacon!;
+    const { name } = must(tap.beacon);
     const place = placeOf(doc, tap.graph, tap.id);
     return heard
       ? find('tap-by-name', 'info', place, 'tap-heard-by-name', {

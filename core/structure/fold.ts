@@ -8,6 +8,7 @@ import type { Frame, GraphNode, Port, PortRef, Wire } from '../document/schema.t
 import { withChanges } from '../document/table.ts';
 import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { portOf } from '../wiring/types.ts';
 import { frameTree, shiftItems } from './frames.ts';
 
@@ -68,7 +69,7 @@ function makeView(doc: Doc, kinds: Kinds, folded: readonly Frame[]): Doc {
     const block = blockOf.get(ref.node);
     if (block === undefined) return ref;
     const port = blockPort(ref);
-    ends.get(block)!.set(`${direction} ${port}`, { ref, direction });
+    must(ends.get(block)).set(`${direction} ${port}`, { ref, direction });
     return { node: block, port };
   };
   for (const id of blockOf.keys())
@@ -83,7 +84,9 @@ function makeView(doc: Doc, kinds: Kinds, folded: readonly Frame[]): Doc {
     if (!rects.has(frame.graph)) rects.set(frame.graph, frameRects(doc, kinds, frame.graph));
     nodes.set(
       frame.id,
-      block(doc, kinds, frame, rects.get(frame.graph)!.get(frame.id)!, [...ends.get(frame.id)!.values()]),
+      block(doc, kinds, frame, must(must(rects.get(frame.graph)).get(frame.id)), [
+        ...must(ends.get(frame.id)).values(),
+      ]),
     );
   }
   const hidden = (id: Id | undefined): boolean =>
@@ -122,7 +125,7 @@ function block(
   ends: readonly { readonly ref: PortRef; readonly direction: 'in' | 'out' }[],
 ): GraphNode {
   const across = ({ ref, direction }: (typeof ends)[number]): number => {
-    const node = doc.nodes.get(ref.node)!;
+    const node = must(doc.nodes.get(ref.node));
     const point = portPoint(doc, kinds, node, ref.port, direction) ?? node;
     return isVertical(flowOf(doc, node.graph)) ? point.x : point.y;
   };
@@ -130,8 +133,8 @@ function block(
     .map((one) => ({ ...one, at: across(one) }))
     .sort((a, b) => a.at - b.at || compareIds(a.ref.node, b.ref.node) || compareIds(a.ref.port, b.ref.port))
     .map(({ ref, direction }): Port => {
-      const node = doc.nodes.get(ref.node)!;
-      const own = portOf(node, ref.port, direction)!;
+      const node = must(doc.nodes.get(ref.node));
+      const own = must(portOf(node, ref.port, direction));
       return { id: blockPort(ref), name: caption(node), type: own.type, direction };
     });
   const held = nodesWithin(doc, frame.id);
@@ -188,6 +191,6 @@ export function unfoldEdit(doc: Doc, view: Doc, edit: Edit): Edit {
       for (const node of nodesWithin(doc, frame.id))
         tx.set('nodes', node.id, field as 'pinned', step.to as true | undefined);
   }
-  for (const [id, by] of moved) shiftItems(tx, doc, { graph: doc.frames.get(id)!.graph, items: [id] }, by.x, by.y);
+  for (const [id, by] of moved) shiftItems(tx, doc, { graph: must(doc.frames.get(id)).graph, items: [id] }, by.x, by.y);
   return tx.edit;
 }

@@ -5,6 +5,7 @@ import type { Kinds } from '../document/kinds.ts';
 import type { Note } from '../document/schema.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 
 /**
  * The edit with the notes that follow what it moves: a note that is tied to a node or frame keeps its place beside it,
@@ -26,11 +27,11 @@ export function withFollowers(doc: Doc, kinds: Kinds, edit: Edit): Edit {
   const after = apply(doc, edit);
   const rects = new Map<string, ReturnType<typeof frameRects>>();
   const corner = (at: Doc, note: Note): { x: number; y: number } | undefined => {
-    const node = at.nodes.get(note.tiedTo!);
+    const node = at.nodes.get(must(note.tiedTo));
     if (node) return node.graph === note.graph ? node : undefined;
     const key = `${at === doc} ${note.graph}`;
     if (!rects.has(key)) rects.set(key, frameRects(at, kinds, note.graph));
-    return rects.get(key)!.get(note.tiedTo!);
+    return must(rects.get(key)).get(must(note.tiedTo));
   };
   const tx = new Transaction(after);
   for (const note of tied) {

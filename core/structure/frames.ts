@@ -6,6 +6,7 @@ import { isDefaultName } from '../document/names.ts';
 import type { Frame, GraphNode } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { find } from './sentences.ts';
 
 /** Nodes and frames that an act is about; what such a frame holds is not listed again. */
@@ -68,7 +69,7 @@ export function leaving(doc: Doc, { nodes, frames }: Chosen, into: Id | undefine
   const said = (id: Id, name: string, from: Id | undefined): Finding[] =>
     from === undefined || from === into
       ? []
-      : [find('frame-left', 'info', [id], 'leaves-frame', { name, frame: titleOf(doc.frames.get(from)!) })];
+      : [find('frame-left', 'info', [id], 'leaves-frame', { name, frame: titleOf(must(doc.frames.get(from))) })];
   return [
     ...nodes.flatMap((node) => said(node.id, caption(node), node.frame)),
     ...frames.flatMap((frame) => said(frame.id, titleOf(frame), frame.parent)),
@@ -124,7 +125,7 @@ export function framesBackToFront(
   const area = ({ width, height }: Rect): number => width * height;
   return indexOf(doc)
     .framesIn(graph)
-    .map((frame) => ({ frame, rect: rects.get(frame.id)!, depth: framesAround(doc, frame).length }))
+    .map((frame) => ({ frame, rect: must(rects.get(frame.id)), depth: framesAround(doc, frame).length }))
     .sort(
       (a, b) =>
         a.depth - b.depth ||

@@ -6,6 +6,7 @@ import type { Finding } from '../finding.ts';
 import { endsOf, nodeHashes } from '../inspect/fingerprint.ts';
 import { cyclesOf } from '../inspect/graph/components.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
+import { must } from '../must.ts';
 import { reSource } from '../wiring/re-source.ts';
 import type { Wiring } from '../wiring/wiring.ts';
 import { removeNodes } from './remove.ts';
@@ -79,7 +80,7 @@ export function mergeEqual(
   findings.push(
     ...removeNodes(
       wiring,
-      gone.map((id) => tx.get('nodes', id)!),
+      gone.map((id) => must(tx.get('nodes', id))),
       false,
     ),
   );

@@ -7,6 +7,7 @@ import { freeName, legalName, namesIn, type Taken } from '../document/names.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { Refused, type Saying } from '../said.ts';
 import { carriedType, portOf } from '../wiring/types.ts';
 import { type Chosen, frameTree, heldBy, leaving, sharedFrame } from './frames.ts';
@@ -68,7 +69,7 @@ function cutWires(doc: Doc, inside: ReadonlySet<Id>, wires: readonly Wire[]): { 
 
 /** Across the flow, where a port stands: ports of the new graph come in the order in which their wires lie. */
 function across(doc: Doc, kinds: Kinds, ref: PortRef, direction: 'in' | 'out'): number {
-  const node = doc.nodes.get(ref.node)!;
+  const node = must(doc.nodes.get(ref.node));
   const point = portPoint(doc, kinds, node, ref.port, direction) ?? node;
   return isVertical(flowOf(doc, node.graph)) ? point.x : point.y;
 }
@@ -110,7 +111,7 @@ export function nest(
 
   const taken: Taken = { has: (one) => names.has(one), add: (one) => void names.add(one) };
   const names = new Set(nodes.map((node) => node.name));
-  const bounds = unite(rects)!;
+  const bounds = must(unite(rects));
   const ports: Port[] = [];
   const boundary = (direction: 'in' | 'out', cut: Cut, wanted: string, row: number): Id => {
     const id = newId('n');
@@ -135,19 +136,19 @@ export function nest(
     return id;
   };
   const lying = (cut: readonly Cut[], where: (one: Cut) => number): Cut[] =>
-    [...cut].sort((a, b) => where(a) - where(b) || compareIds(a.wires[0]!.id, b.wires[0]!.id));
+    [...cut].sort((a, b) => where(a) - where(b) || compareIds(must(a.wires[0]).id, must(b.wires[0]).id));
   const least = (cut: Cut): number => Math.min(...cut.wires.map((wire) => across(doc, kinds, wire.to, 'in')));
   const made = {
     in: lying(cuts.incoming, least).map((cut, row) => {
-      const one = cut.wires.length === 1 ? cut.wires[0]! : undefined;
+      const one = cut.wires.length === 1 ? must(cut.wires[0]) : undefined;
       const wanted = one
-        ? portName(doc.nodes.get(one.to.node)!, one.to.port, 'in', true)
-        : portName(doc.nodes.get(cut.from.node)!, cut.from.port, 'out', false);
+        ? portName(must(doc.nodes.get(one.to.node)), one.to.port, 'in', true)
+        : portName(must(doc.nodes.get(cut.from.node)), cut.from.port, 'out', false);
       return { cut, id: boundary('in', cut, wanted, row) };
     }),
     out: lying(cuts.outgoing, (cut) => across(doc, kinds, cut.from, 'out')).map((cut, row) => ({
       cut,
-      id: boundary('out', cut, portName(doc.nodes.get(cut.from.node)!, cut.from.port, 'out', true), row),
+      id: boundary('out', cut, portName(must(doc.nodes.get(cut.from.node)), cut.from.port, 'out', true), row),
     })),
   };
   tx.add('nodes', {
@@ -211,7 +212,7 @@ export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select
   const problem = unnestProblem(doc, host);
   if (problem) throw new Refused(problem);
   const index = indexOf(doc);
-  const inner = host.inner!;
+  const inner = must(host.inner);
   const all = index.nodesIn(inner);
   const nodes = all.filter((node) => !isBoundary(node.kind));
   const place = hostPlace(nodes.map((node) => rectOf(doc, kinds, node)));
@@ -266,7 +267,7 @@ function rewire(tx: Transaction, doc: Doc, host: GraphNode, inner: Id): Finding[
     from: PortRef,
     seen: ReadonlySet<string> = new Set(),
   ): { from: PortRef; off: boolean } | undefined => {
-    const node = doc.nodes.get(from.node)!;
+    const node = must(doc.nodes.get(from.node));
     const key = `${from.node} ${from.port}`;
     if (seen.has(key)) return undefined;
     let behind: Wire | undefined;
@@ -279,13 +280,13 @@ function rewire(tx: Transaction, doc: Doc, host: GraphNode, inner: Id): Finding[
   const isBorder = (node: GraphNode): boolean => node.id === host.id || (node.graph === inner && isBoundary(node.kind));
   const wires = new Map([...index.wiresIn(inner), ...index.wiresOf(host.id)].map((wire) => [wire.id, wire]));
   // first all that ends at a port of the graph goes, so that no input has two wires on the way
-  const kept = [...wires.values()].filter((wire) => !isBorder(doc.nodes.get(wire.to.node)!));
-  for (const wire of wires.values()) if (isBorder(doc.nodes.get(wire.to.node)!)) tx.remove('wires', wire.id);
+  const kept = [...wires.values()].filter((wire) => !isBorder(must(doc.nodes.get(wire.to.node))));
+  for (const wire of wires.values()) if (isBorder(must(doc.nodes.get(wire.to.node)))) tx.remove('wires', wire.id);
   for (const wire of kept) {
     const found = source(wire.from);
     if (!found) {
       tx.remove('wires', wire.id);
-      findings.push(openedInput(doc.nodes.get(wire.to.node)!, wire.to.port));
+      findings.push(openedInput(must(doc.nodes.get(wire.to.node)), wire.to.port));
       continue;
     }
     tx.set('wires', wire.id, 'from', found.from);

@@ -7,6 +7,7 @@ import { compareIds, type Id, seededRandom } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { proposeTitle } from './frames.ts';
 
@@ -70,13 +71,13 @@ export function kinship(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): Gr
   // in a row and to the first of them, so that a word that hundreds share costs as much as there are
   for (const row of named.values())
     row.slice(1).forEach((node, i) => {
-      join(row[i]!.id, node.id, nameWeight);
-      join(row[0]!.id, node.id, nameWeight);
+      join(must(row[i]).id, node.id, nameWeight);
+      join(must(row[0]).id, node.id, nameWeight);
     });
   const across = [...nodes].sort((a, b) => a.x - b.x || compareIds(a.id, b.id));
   across.forEach((node, i) => {
-    for (let k = i + 1; k < across.length && k < i + 40 && across[k]!.x - node.x < near; k++)
-      if (Math.abs(across[k]!.y - node.y) < near / 2) join(node.id, across[k]!.id, nearWeight);
+    for (let k = i + 1; k < across.length && k < i + 40 && must(across[k]).x - node.x < near; k++)
+      if (Math.abs(must(across[k]).y - node.y) < near / 2) join(node.id, must(across[k]).id, nearWeight);
   });
   return graph;
 }
@@ -113,14 +114,14 @@ export function proposeRegions(
   const taken = new Map<string, number>();
   return [...groups.values()]
     .filter((members) => members.length >= least)
-    .sort((a, b) => b.length - a.length || compareIds(a[0]!.id, b[0]!.id))
+    .sort((a, b) => b.length - a.length || compareIds(must(a[0]).id, must(b[0]).id))
     .map((members) => {
       const title = titleFor(kinds, members);
       const count = (taken.get(title) ?? 0) + 1;
       taken.set(title, count);
       const own = new Set(members.map((node) => node.id));
-      const area = framedRect(members.map((node) => rects.get(node.id)!));
-      const strangers = nodes.filter((node) => !own.has(node.id) && overlaps(area, rects.get(node.id)!)).length;
+      const area = framedRect(members.map((node) => must(rects.get(node.id))));
+      const strangers = nodes.filter((node) => !own.has(node.id) && overlaps(area, must(rects.get(node.id)))).length;
       return { title: count === 1 ? title : `${title} ${count}`, nodes: members.map((node) => node.id), strangers };
     });
 }
@@ -131,7 +132,7 @@ function titleFor(kinds: Kinds, members: readonly GraphNode[]): string {
   for (const node of members) {
     for (const word of stems(kinds, node)) counts.set(word, [...(counts.get(word) ?? []), node]);
   }
-  const [most] = [...counts.values()].sort((a, b) => b.length - a.length || compareIds(a[0]!.id, b[0]!.id));
+  const [most] = [...counts.values()].sort((a, b) => b.length - a.length || compareIds(must(a[0]).id, must(b[0]).id));
   const meant = most && most.length * 2 > members.length ? most : members;
   return proposeTitle(kinds, meant) || untitledFrame;
 }

@@ -4,6 +4,7 @@ import type { Id } from '../document/ids.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import { partId, passes } from '../wiring/pass.ts';
 import { portOf, portOrPart } from '../wiring/types.ts';
@@ -47,7 +48,7 @@ export function sourceAround(
     if (seen.has(key)) return undefined;
     seen.add(key);
     const pass = isSeenThrough
-      ? { input: portOf(node, 'in', 'in')! }
+      ? { input: must(portOf(node, 'in', 'in')) }
       : passes(wiring.kinds, node, at.port, (port) => wiring.into({ node: node.id, port }));
     const wire = pass && wiring.into({ node: node.id, port: pass.input.id });
     if (!wire) return undefined;
@@ -91,7 +92,11 @@ export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boole
       if (around) carried.push({ wire, from: around.source, off: around.off });
       else
         found.push(
-          openedInput(wiring.tx.get('nodes', wire.to.node)!, wire.to.port, heal ? ', since nothing passes for it' : ''),
+          openedInput(
+            must(wiring.tx.get('nodes', wire.to.node)),
+            wire.to.port,
+            heal ? ', since nothing passes for it' : '',
+          ),
         );
     }
   }

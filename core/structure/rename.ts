@@ -2,6 +2,7 @@ import { builtin, isBoundary } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import type { GraphNode } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { tapsOf } from '../wiring/carriers.ts';
 
 /**
@@ -19,6 +20,6 @@ export function renameNode(tx: Transaction, doc: Doc, node: GraphNode, name: str
       host.id,
       'ports',
       // as they stand: several ports of one host may be renamed in one act
-      tx.get('nodes', host.id)!.ports.map((port) => (port.id === node.id ? { ...port, name } : port)),
+      must(tx.get('nodes', host.id)).ports.map((port) => (port.id === node.id ? { ...port, name } : port)),
     );
 }

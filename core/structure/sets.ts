@@ -1,6 +1,7 @@
 import type { Doc } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import { refuse } from './sentences.ts';
 
 /** A named set, by id or by name. Throws Refused where there is none. */
@@ -9,9 +10,9 @@ export function setCalled(doc: Doc, wanted: string): { readonly id: Id; readonly
   const id =
     wanted in sets
       ? wanted
-      : Object.keys(sets).find((one) => sets[one]!.name.toLowerCase() === wanted.trim().toLowerCase());
+      : Object.keys(sets).find((one) => must(sets[one]).name.toLowerCase() === wanted.trim().toLowerCase());
   if (id === undefined) throw refuse('no-set', { wanted });
-  return { id, name: sets[id]!.name };
+  return { id, name: must(sets[id]).name };
 }
 
 const members = new WeakMap<ReadonlyMap<Id, GraphNode>, Map<Id, GraphNode[]>>();

@@ -5,6 +5,7 @@ import type { Id } from '../document/ids.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { Refused, type Saying } from '../said.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
@@ -82,7 +83,7 @@ export function publishable(doc: Doc, kinds: Kinds, host: GraphNode): Publishabl
   const graphs = new Map([...clip.graphs].filter(([id]) => id !== host.graph));
   const wires = new Map([...clip.wires].filter(([, wire]) => nodes.has(wire.from.node) && nodes.has(wire.to.node)));
   const { sets: _, ...head } = clip.head;
-  const body: Doc = { ...clip, head: { ...head, title: caption(host), root: host.inner! }, nodes, graphs, wires };
+  const body: Doc = { ...clip, head: { ...head, title: caption(host), root: must(host.inner) }, nodes, graphs, wires };
   return {
     body,
     ...bodyPorts(
@@ -163,7 +164,7 @@ export function makeOwn(wiring: Wiring, node: GraphNode, body: Doc, newId: (pref
   const { tx, kinds } = wiring;
   if (!kinds.kind(node.kind)?.shared) throw refuse('no-shared-kind', { node: caption(node) });
   const inner = newId('g');
-  tx.add('graphs', { ...body.graphs.get(body.head.root)!, id: inner, name: caption(node) });
+  tx.add('graphs', { ...must(body.graphs.get(body.head.root)), id: inner, name: caption(node) });
   paste(tx, kinds, { doc: body, incoming: [] }, { graph: inner, at: 'same', incoming: false, newId });
   const ports = indexOf(tx.doc)
     .nodesIn(inner)

@@ -7,6 +7,7 @@ import { freeName, namesIn } from '../document/names.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { Carrier } from '../wiring/across.ts';
 import { Wiring } from '../wiring/wiring.ts';
 import { renameNode } from './rename.ts';
@@ -60,7 +61,7 @@ export function moveToGraph(
       by: goal.by,
     })),
   );
-  for (const { by } of wanted) if (by && tx.get('wires', by)) wiring.remove(tx.get('wires', by)!);
+  for (const { by } of wanted) if (by && tx.get('wires', by)) wiring.remove(must(tx.get('wires', by)));
   const carrier = new Carrier(wiring, newId);
   // what stands behind a port that is itself being wired anew waits until that is done; what is left then is open
   for (let waiting = wanted; waiting.length > 0; ) {
@@ -94,7 +95,7 @@ function goals(
   idle: Set<Id>,
 ): { ref: PortRef; off: boolean; by?: Id }[] {
   const own = [{ ref: to, off: false }];
-  const node = doc.nodes.get(to.node)!;
+  const node = must(doc.nodes.get(to.node));
   if (!sourceMoved || node.bypassed) return own;
   const path = graphPath(doc, target);
   const host = indexOf(doc).hostOf(node.graph);
@@ -114,7 +115,7 @@ function goals(
 
 /** The nodes keep their places among one another and go beside what is there. */
 function shiftInto(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], target: Id): { x: number; y: number } {
-  const own = unite(nodes.map((node) => rectOf(doc, kinds, node)))!;
+  const own = must(unite(nodes.map((node) => rectOf(doc, kinds, node))));
   const there = unite(
     indexOf(doc)
       .nodesIn(target)

@@ -5,6 +5,7 @@ import type { Id } from '../document/ids.ts';
 import { legalName, namesIn, type Taken } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { addBoundary } from './boundary.ts';
 import { refuse } from './sentences.ts';
 import { portOf } from './types.ts';
@@ -47,8 +48,8 @@ export class Carrier {
     let shared = 0;
     while (shared < up.length && shared < down.length && up[shared] === down[shared]) shared++;
     let at = source;
-    for (let i = up.length - 1; i >= shared; i--) at = this.out(at, up[i]!);
-    for (let i = shared; i < down.length; i++) at = this.into(at, down[i]!);
+    for (let i = up.length - 1; i >= shared; i--) at = this.out(at, must(up[i]));
+    for (let i = shared; i < down.length; i++) at = this.into(at, must(down[i]));
     this.wiring.connect(at, to, { off });
     return true;
   }
@@ -91,11 +92,11 @@ export class Carrier {
   }
 
   private path(node: Id): Id[] {
-    return graphPath(this.doc, this.tx.get('nodes', node)!.graph);
+    return graphPath(this.doc, must(this.tx.get('nodes', node)).graph);
   }
 
   private host(graph: Id): GraphNode {
-    const host = this.tx.get('nodes', indexOf(this.doc).hostOf(graph)!.id)!;
+    const host = must(this.tx.get('nodes', must(indexOf(this.doc).hostOf(graph)).id));
     if (host.bypassed) throw refuse('host-bypassed', { host: caption(host) });
     return host;
   }
@@ -110,7 +111,7 @@ export class Carrier {
     let at: PortRef = from;
     const seen = new Set<Id>();
     for (;;) {
-      const node = this.tx.get('nodes', at.node)!;
+      const node = must(this.tx.get('nodes', at.node));
       if (seen.has(node.id)) return at;
       seen.add(node.id);
       const host = index.hostOf(node.graph);
@@ -161,7 +162,7 @@ export class Carrier {
     const id = this.newId('n');
     const taken = this.names.get(graph) ?? namesIn(this.doc, graph);
     this.names.set(graph, taken);
-    const name = legalName(this.tx.get('nodes', from.node)!.name);
+    const name = legalName(must(this.tx.get('nodes', from.node)).name);
     addBoundary(this.tx, { kind, graph, name, type: this.typeOf(from), ...this.place(graph, kind) }, taken, id);
     return id;
   }

@@ -8,6 +8,7 @@ import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import { withChanges } from '../document/table.ts';
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { typeProblem } from './connect.ts';
 import { insertInto, insertWay, type Way } from './insert.ts';
@@ -56,7 +57,7 @@ export function newWay(doc: Doc, kinds: Kinds, node: GraphNode, from: PortRef, w
   if (!input)
     return say('takes-nothing-given', {
       node: caption(node),
-      source: caption(doc.nodes.get(from.node)!),
+      source: caption(must(doc.nodes.get(from.node))),
       port: from.port,
     });
   const outputs = node.ports.filter((port) => port.direction === 'out' && port.of === undefined);
@@ -92,13 +93,13 @@ export function addBehind(
 ): GraphNode {
   const { tx, kinds } = wiring;
   const doc = tx.before;
-  const source = doc.nodes.get(from.node)!;
+  const source = must(doc.nodes.get(from.node));
   if (source.graph !== fresh.graph) throw refuse('source-in-other-graph', { source: caption(source) });
   if (!portOf(source, from.port, 'out')) throw refuse('no-output', { source: caption(source), port: from.port });
   const way = newWay(doc, kinds, fresh, from, inLine ? wires : []);
   if (!('input' in way)) throw refuse('add-does-not-fit', { way: way.message, what: inLine && wires.length > 0 });
   const frame =
-    inLine && wires.some((wire) => doc.nodes.get(wire.to.node)!.frame !== source.frame) ? undefined : source.frame;
+    inLine && wires.some((wire) => must(doc.nodes.get(wire.to.node)).frame !== source.frame) ? undefined : source.frame;
   const placed = placeBehind(doc, kinds, fresh, way.input, from, inLine ? wires : []);
   const node = { ...fresh, ...placed, ...(frame !== undefined && { frame }) };
   tx.add('nodes', node);
@@ -123,10 +124,12 @@ function placeBehind(
   const { width, height } = geometryOf(doc, kinds, node);
   const own = axes.rectIn({ x: 0, y: 0, width, height });
   const port = axes.in(portPoint(doc, kinds, { ...node, x: 0, y: 0 }, input, 'in') ?? { x: 0, y: 0 });
-  const source = doc.nodes.get(from.node)!;
+  const source = must(doc.nodes.get(from.node));
   const start = axes.in(portPoint(doc, kinds, source, from.port, 'out') ?? source);
   const ends = wires.map((wire) =>
-    axes.in(portPoint(doc, kinds, doc.nodes.get(wire.to.node)!, wire.to.port, 'in') ?? doc.nodes.get(wire.to.node)!),
+    axes.in(
+      portPoint(doc, kinds, must(doc.nodes.get(wire.to.node)), wire.to.port, 'in') ?? must(doc.nodes.get(wire.to.node)),
+    ),
   );
   const nearest = ends.reduce((least, end) => Math.min(least, end.x), Number.POSITIVE_INFINITY);
   const x = Math.max(start.x + ahead, Number.isFinite(nearest) ? (start.x + nearest - own.width) / 2 : 0);
@@ -177,7 +180,7 @@ export function roomAround(wiring: Wiring, node: GraphNode, keep: ReadonlySet<Id
       rect.x + rect.width <= inner.x + inner.width &&
       rect.y + rect.height <= inner.y + inner.height;
     if (others.length + 1 < all.length && ![...moved.values()].every(isInside)) continue;
-    for (const [i, rect] of moved) tx.move(others[i]!.id, rect.x, rect.y);
+    for (const [i, rect] of moved) tx.move(must(others[i]).id, rect.x, rect.y);
     return moved.size;
   }
 }

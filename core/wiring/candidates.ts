@@ -2,6 +2,7 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { alongData } from './along.ts';
 import { isCarrier } from './carriers.ts';
@@ -70,7 +71,7 @@ export class Candidates {
     return (
       typeProblem(this.doc, this.kinds, from, to) ??
       (this.looping.has(node.id)
-        ? loopProblem(this.doc.nodes.get(from.node)!, this.doc.nodes.get(to.node)!)
+        ? loopProblem(must(this.doc.nodes.get(from.node)), must(this.doc.nodes.get(to.node)))
         : undefined)
     );
   }

@@ -2,6 +2,7 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, graphPath, indexOf, placeOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { SaidFinding } from '../said.ts';
 import { find } from './sentences.ts';
 
@@ -84,7 +85,7 @@ export function remoteFindings(doc: Doc): SaidFinding[] {
             tap: tap.name,
             name,
             heard: graphName(heard),
-            called: graphName(called[1]!),
+            called: graphName(must(called[1])),
           }),
         ];
       if (heard.id === tap.beacon?.id && called[0] && called[0].id !== heard.id)

@@ -5,6 +5,7 @@ import type { Wire } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { closesLoop } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
@@ -15,7 +16,7 @@ export function misfits(doc: Doc, kinds: Kinds): Finding[] {
   const found: Finding[] = [];
   for (const wire of doc.wires.values()) {
     const problem = typeProblem(doc, kinds, wire.from, wire.to);
-    const target = doc.nodes.get(wire.to.node)!;
+    const target = must(doc.nodes.get(wire.to.node));
     if (problem)
       found.push(
         find('misfit', 'info', placeOf(doc, target.graph, target.id), 'wire-does-not-fit', {
@@ -36,12 +37,12 @@ function loopsIn(doc: Doc, graph: Id): (Finding & Saying & { readonly wire: Wire
   const at = new Map(nodes.map((node, i) => [node.id, i]));
   const before = nodes.map((node) => index.wiresInto(node.id).flatMap((wire) => at.get(wire.from.node) ?? []));
   return stronglyConnected(before)
-    .filter((component) => component.length > 1 || before[component[0]!]!.includes(component[0]!))
+    .filter((component) => component.length > 1 || must(before[must(component[0])]).includes(must(component[0])))
     .map((component) => {
-      const names = component.slice(0, 4).map((i) => `“${caption(nodes[i]!)}”`);
+      const names = component.slice(0, 4).map((i) => `“${caption(must(nodes[i]))}”`);
       const rest = component.length > 4 ? ` and ${component.length - 4} more` : '';
-      const members = new Set(component.map((i) => nodes[i]!.id));
-      const first = nodes[component[0]!]!.id;
+      const members = new Set(component.map((i) => must(nodes[i]).id));
+      const first = must(nodes[must(component[0])]).id;
       const wire = index.wiresInto(first).find((one) => members.has(one.from.node));
       return {
         ...find('loop', 'info', placeOf(doc, graph, first), 'loop', { names, rest }),
@@ -98,7 +99,7 @@ export function forbiddenWires(before: Doc, after: Doc, kinds: Kinds, edit: Edit
       if (isOld && !wasThere && closesLoop(after, from.node, to.node))
         found.push({
           wire,
-          why: loopProblem(after.nodes.get(from.node)!, after.nodes.get(to.node)!),
+          why: loopProblem(must(after.nodes.get(from.node)), must(after.nodes.get(to.node))),
           isLoop: true,
         });
     }

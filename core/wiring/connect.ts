@@ -2,6 +2,7 @@ import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { closesLoop } from './along.ts';
 import { isCarrier } from './carriers.ts';
@@ -13,14 +14,14 @@ import { carriedType, inputsReached, opens, portOrPart } from './types.ts';
  * remote links the true ends are asked.
  */
 export function typeProblem(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): Saying | undefined {
-  const source = doc.nodes.get(from.node)!;
-  const output = portOrPart(kinds, source, from.port, 'out')!;
+  const source = must(doc.nodes.get(from.node));
+  const output = must(portOrPart(kinds, source, from.port, 'out'));
   const given = { ...output, type: carriedType(doc, kinds, from) };
-  const target = doc.nodes.get(to.node)!;
-  if (!isCarrier(target.kind)) return kinds.refusal(portOrPart(kinds, target, to.port, 'in')!, given);
+  const target = must(doc.nodes.get(to.node));
+  if (!isCarrier(target.kind)) return kinds.refusal(must(portOrPart(kinds, target, to.port, 'in')), given);
   for (const ref of inputsReached(doc, to)) {
-    const node = doc.nodes.get(ref.node)!;
-    const refusal = kinds.refusal(portOrPart(kinds, node, ref.port, 'in')!, given);
+    const node = must(doc.nodes.get(ref.node));
+    const refusal = kinds.refusal(must(portOrPart(kinds, node, ref.port, 'in')), given);
     if (refusal) return say('type-refused-behind', { refusal: refusal.message, node: caption(node) });
   }
   return undefined;
@@ -56,7 +57,7 @@ export function connectProblem(
 ): Saying | undefined {
   const missing = endProblem(doc, kinds, from, to);
   if (missing) return missing;
-  const [source, target] = [doc.nodes.get(from.node)!, doc.nodes.get(to.node)!];
+  const [source, target] = [must(doc.nodes.get(from.node)), must(doc.nodes.get(to.node))];
   if (source.graph !== target.graph && !across) return say('across-border');
   const refusal = typeProblem(doc, kinds, from, to);
   if (refusal) return refusal;

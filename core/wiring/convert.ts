@@ -3,6 +3,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { find } from './sentences.ts';
 import { carriedType, opens, portOf, portOrPart } from './types.ts';
 import type { Wiring } from './wiring.ts';
@@ -30,7 +31,7 @@ export function bridges(doc: Doc, kinds: Kinds, from: PortRef, to: PortRef): Bri
   const given = carriedType(doc, kinds, from);
   if (kinds.accepts(input.type, given)) return [];
   const found: Bridge[] = [];
-  const name = (part: Port): string => part.id.slice(part.of!.length + 1);
+  const name = (part: Port): string => part.id.slice(must(part.of).length + 1);
   for (const part of opens(source, output) ? kinds.parts(output) : [])
     if (kinds.accepts(input.type, part.type))
       found.push({
@@ -110,7 +111,7 @@ export function bringAlong(
             input: input.name,
             node: caption(node),
             port: source.port,
-            source: caption(doc.nodes.get(source.node)!),
+            source: caption(must(doc.nodes.get(source.node))),
           })
         : find('stays-open', 'info', [helper], 'stays-open', {
             input: input.name,
@@ -133,7 +134,7 @@ function nearestSource(
   const row = [target, source];
   let typed: PortRef | undefined;
   for (let i = 0; i < row.length && i < mostSearched; i++) {
-    for (const wire of index.wiresOf(row[i]!)) {
+    for (const wire of index.wiresOf(must(row[i]))) {
       if (wire.to.node !== row[i]) continue;
       const type = carriedType(doc, kinds, wire.from);
       const name = portOf(doc.nodes.get(wire.to.node), wire.to.port, 'in')?.name;

@@ -5,6 +5,7 @@ import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import { apply, type Edit, type Step } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { effectiveWiring } from './effective.ts';
 import { find } from './sentences.ts';
 import { portOf } from './types.ts';
@@ -104,13 +105,13 @@ export function feedChanges(doc: Doc, kinds: Kinds, edit: Edit): Finding[] {
   const found: Finding[] = [];
   for (const key of new Set([...now.keys(), ...then.keys()])) {
     const [before, behind] = [then.get(key)?.feed, now.get(key)?.feed];
-    const { node: id, port } = (now.get(key) ?? then.get(key))!.at;
+    const { node: id, port } = must(now.get(key) ?? then.get(key)).at;
     const node = after.nodes.get(id);
     const input = portOf(node, port, 'in');
     if (before === behind || !node || !input) continue;
     const what =
       behind === undefined
-        ? `is no longer supplied by the feed ${title(before!)}`
+        ? `is no longer supplied by the feed ${title(must(before))}`
         : `is supplied by the feed ${title(behind)} now${before === undefined ? '' : `, not by ${title(before)}`}`;
     found.push(
       find('feed-changed', 'info', placeOf(after, node.graph, node.id), 'input-changed', {

@@ -5,6 +5,7 @@ import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
+import { must } from '../must.ts';
 import type { SaidFinding } from '../said.ts';
 import type { Source } from './effective.ts';
 import { find } from './sentences.ts';
@@ -98,7 +99,7 @@ export class Feeds {
   }
 
   private offers(scope: Id, type: string): GraphNode[] {
-    return (this.byScope.get(scope) ?? []).filter((feed) => this.types.get(feed.id)!.includes(type));
+    return (this.byScope.get(scope) ?? []).filter((feed) => must(this.types.get(feed.id)).includes(type));
   }
 
   /** Every input that is supplied, by feed, in order of ids. O(nodes of kinds with feedable inputs). */
@@ -122,12 +123,12 @@ export class Feeds {
   private clashes(): SaidFinding[] {
     const found: SaidFinding[] = [];
     for (const [scope, feeds] of this.byScope) {
-      for (const type of new Set(feeds.flatMap((feed) => this.types.get(feed.id)!))) {
+      for (const type of new Set(feeds.flatMap((feed) => must(this.types.get(feed.id))))) {
         const offers = this.offers(scope, type);
         if (offers.length < 2) continue;
         const names = offers.map((feed) => `“${caption(feed)}”`).join(' and ');
         found.push(
-          find('feeds-clash', 'warning', placeOf(this.doc, offers[0]!.graph, offers[0]!.id), 'feeds-clash', {
+          find('feeds-clash', 'warning', placeOf(this.doc, must(offers[0]).graph, must(offers[0]).id), 'feeds-clash', {
             names,
             type: this.kinds.type(type).title,
           }),
@@ -148,9 +149,13 @@ export class Feeds {
     return stronglyConnected(before)
       .filter((ring) => ring.length > 1)
       .map((ring) => {
-        const feeds = ring.map((i) => this.all[i]!).sort((a, b) => numbers.get(a.id)! - numbers.get(b.id)!);
+        const feeds = ring
+          .map((i) => must(this.all[i]))
+          .sort((a, b) => must(numbers.get(a.id)) - must(numbers.get(b.id)));
         const names = feeds.map((feed) => `“${caption(feed)}”`).join(' and ');
-        return find('feed-loop', 'warning', placeOf(this.doc, feeds[0]!.graph, feeds[0]!.id), 'feed-loop', { names });
+        return find('feed-loop', 'warning', placeOf(this.doc, must(feeds[0]).graph, must(feeds[0]).id), 'feed-loop', {
+          names,
+        });
       });
   }
 

@@ -1,6 +1,7 @@
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { closesLoop } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
@@ -27,7 +28,7 @@ export function insertWay(
 ): Way | Saying {
   const [first] = wires;
   if (!first) return say('no-wire-to-stand-in');
-  const source = doc.nodes.get(first.from.node)!;
+  const source = must(doc.nodes.get(first.from.node));
   if (source.graph !== node.graph) return say('wire-in-other-graph', { node: caption(node) });
   if (source.id === node.id || wires.some((wire) => wire.to.node === node.id))
     return say('at-wire-already', { node: caption(node) });
@@ -55,7 +56,7 @@ function wayProblem(
   { input, output }: Way,
   wires: readonly Wire[],
 ): Saying | undefined {
-  const { from } = wires[0]!;
+  const { from } = must(wires[0]);
   const [into, outOf]: [PortRef, PortRef] = [
     { node: node.id, port: input },
     { node: node.id, port: output },
@@ -64,18 +65,18 @@ function wayProblem(
   const forbidden = kinds.catalogue.loops === 'forbidden' && indexOf(doc).wiresOf(node.id).length > 0;
   const enters = typeProblem(doc, kinds, from, into);
   if (enters) return enters;
-  if (forbidden && closesLoop(doc, from.node, node.id)) return loopProblem(doc.nodes.get(from.node)!, node);
+  if (forbidden && closesLoop(doc, from.node, node.id)) return loopProblem(must(doc.nodes.get(from.node)), node);
   for (const { to } of wires) {
     const leaves = typeProblem(doc, kinds, outOf, to);
     if (leaves) return leaves;
-    if (forbidden && closesLoop(doc, node.id, to.node)) return loopProblem(node, doc.nodes.get(to.node)!);
+    if (forbidden && closesLoop(doc, node.id, to.node)) return loopProblem(node, must(doc.nodes.get(to.node)));
   }
   return undefined;
 }
 
 /** Puts a node into wires of one output: they start from it now, and it takes what they carried. */
 export function insertInto(wiring: Wiring, node: GraphNode, wires: readonly Wire[], way: Way): void {
-  const { from } = wires[0]!;
+  const { from } = must(wires[0]);
   wiring.carryAll(wires.map((wire) => ({ wire, from: { node: node.id, port: way.output } })));
   wiring.connect(from, { node: node.id, port: way.input });
 }

@@ -4,6 +4,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { referencesOf } from '../inspect/graph/references.ts';
+import { must } from '../must.ts';
 import { beaconOf } from './carriers.ts';
 import { effectiveWiring, isFileEnd } from './effective.ts';
 import { passes } from './pass.ts';
@@ -51,7 +52,7 @@ class Walk {
   private keep(node: GraphNode): void {
     if (this.kept.has(node.id)) return;
     this.kept.add(node.id);
-    for (const id of referencesOf(this.doc, node)) this.whole(this.doc.nodes.get(id)!);
+    for (const id of referencesOf(this.doc, node)) this.whole(must(this.doc.nodes.get(id)));
     for (const graph of [node.graph, ...(node.inner === undefined ? [] : [node.inner])])
       for (const one of indexOf(this.doc).nodesIn(graph)) if (isBoundary(one.kind)) this.kept.add(one.id);
     const host = indexOf(this.doc).hostOf(node.graph);
@@ -71,11 +72,11 @@ class Walk {
     const wire: Wire | undefined = indexOf(this.doc).wireInto(node.id, port);
     if (wire && (this.generous || !wire.off)) this.todo.push(wire.from);
     const feed = wire ? undefined : this.feeds?.source(node.id, port)?.feed;
-    if (feed !== undefined) this.whole(this.doc.nodes.get(feed)!);
+    if (feed !== undefined) this.whole(must(this.doc.nodes.get(feed)));
   }
 
   private output({ node: id, port }: PortRef): void {
-    const node = this.doc.nodes.get(id)!;
+    const node = must(this.doc.nodes.get(id));
     this.keep(node);
     const of = node.ports.find((one) => one.direction === 'out' && one.id === port)?.of ?? port;
     if (node.kind === builtin.tap) {

@@ -1,6 +1,7 @@
 import { caption } from '../document/doc.ts';
 import type { PortRef } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { alongWires } from './along.ts';
 import { connectProblem, loopProblem, typeProblem } from './connect.ts';
@@ -19,13 +20,13 @@ export function reSource(
 ): { moved: number; findings: Finding[] } {
   const { tx, kinds } = wiring;
   const doc = tx.before;
-  const source = doc.nodes.get(to.node)!;
+  const source = must(doc.nodes.get(to.node));
   const upstream = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, [to.node], 'up') : undefined;
   const findings: Finding[] = [];
   const moves = [];
   for (const wire of wiring.outOf(from)) {
     if (only && !only.has(inputKey(wire.to))) continue;
-    const consumer = doc.nodes.get(wire.to.node)!;
+    const consumer = must(doc.nodes.get(wire.to.node));
     // the new source itself goes on taking from the old one: nothing else can be meant
     if (consumer.id === to.node) continue;
     const problem = upstream?.has(consumer.id) ? loopProblem(source, consumer) : typeProblem(doc, kinds, to, wire.to);
@@ -34,7 +35,7 @@ export function reSource(
       findings.push(
         find('stays', 'warning', [consumer.id], 'still-takes-from', {
           consumer: caption(consumer),
-          node: caption(doc.nodes.get(from.node)!),
+          node: caption(must(doc.nodes.get(from.node))),
           problem: problem.message,
         }),
       );
@@ -49,8 +50,8 @@ export const inputKey = ({ node, port }: PortRef): string => JSON.stringify([nod
 export function reSourceProblem(wiring: Wiring, from: PortRef, to: PortRef): Saying | undefined {
   const doc = wiring.tx.before;
   const [first] = wiring.outOf(from);
-  if (!first) return say('no-consumers', { port: from.port, node: caption(doc.nodes.get(from.node)!) });
-  if (doc.nodes.get(from.node)!.graph !== doc.nodes.get(to.node)!.graph)
+  if (!first) return say('no-consumers', { port: from.port, node: caption(must(doc.nodes.get(from.node))) });
+  if (must(doc.nodes.get(from.node)).graph !== must(doc.nodes.get(to.node)).graph)
     return connectProblem(doc, wiring.kinds, to, first.to);
   return undefined;
 }

@@ -5,6 +5,7 @@ import type { Json } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { Refused, type Saying } from '../said.ts';
 import { partId } from './pass.ts';
 import { find, say } from './sentences.ts';
@@ -61,7 +62,7 @@ export function replaceKind(wiring: Wiring, node: GraphNode, kind: string): Find
 
 function lostWire(wiring: Wiring, node: GraphNode, wire: Wire): Finding {
   const isIn = wire.to.node === node.id;
-  const other = wiring.tx.get('nodes', isIn ? wire.from.node : wire.to.node)!;
+  const other = must(wiring.tx.get('nodes', isIn ? wire.from.node : wire.to.node));
   return find('wire-lost', 'warning', [node.id], 'wire-not-kept', {
     isIn,
     other: caption(other),
@@ -112,7 +113,7 @@ class PortMapping {
     const port =
       old.of === undefined
         ? whole
-        : this.kinds.parts(whole).find((part) => part.id === partId(whole.id, old.id.slice(old.of!.length + 1)));
+        : this.kinds.parts(whole).find((part) => part.id === partId(whole.id, old.id.slice(must(old.of).length + 1)));
     return port && this.fits(wire, direction, port) ? port.id : undefined;
   }
 
@@ -145,7 +146,7 @@ class PortMapping {
       if (own.node !== this.node.id) continue;
       const old = this.node.ports.find((port) => port.direction === direction && port.id === own.port);
       const whole = old?.of === undefined ? undefined : this.chosen.get(`${direction} ${old.of}`);
-      if (whole) this.parts.add(`${direction} ${partId(whole.id, old!.id.slice(old!.of!.length + 1))}`);
+      if (whole) this.parts.add(`${direction} ${partId(whole.id, must(old).id.slice(must(must(old).of).length + 1))}`);
     }
   }
 
@@ -156,8 +157,8 @@ class PortMapping {
     for (const port of this.all) {
       const next = port.direction === 'in' ? this.kinds.grownPort(sample, port.id) : undefined;
       if (!next || !rule(old, next) || !this.suits(old, next)) continue;
-      const { row } = this.kinds.growingRow(sample, port.id)!;
-      const last = this.all.indexOf(row.at(-1)!);
+      const { row } = must(this.kinds.growingRow(sample, port.id));
+      const last = this.all.indexOf(must(row.at(-1)));
       this.all = [...this.all.slice(0, last + 1), next, ...this.all.slice(last + 1)];
       return next;
     }
@@ -265,7 +266,7 @@ function lostReferences(doc: Doc, kinds: Kinds, node: GraphNode, kind: string): 
       if (typeof part !== 'string' && part.node === node.id && !kinds.parameter(kind, part.parameter))
         found.push(
           find('reference-lost', 'warning', [id], 'expression-lost', {
-            node: caption(doc.nodes.get(id)!),
+            node: caption(must(doc.nodes.get(id))),
             parameter: part.parameter,
             of: caption(node),
           }),

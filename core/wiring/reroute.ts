@@ -5,6 +5,7 @@ import { flowOf, type Point, portPoint } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import { freeName, type Taken } from '../document/names.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
+import { must } from '../must.ts';
 import type { Wiring } from './wiring.ts';
 
 /** Width and height of a reroute point that nobody has resized, in pixels. */
@@ -53,7 +54,7 @@ export function leadThrough(wiring: Wiring, from: PortRef, wires: readonly Wire[
 export function middleOf(wiring: Wiring, wire: Wire): Point {
   const { tx, kinds } = wiring;
   const end = (ref: PortRef, direction: 'in' | 'out'): Point => {
-    const node = tx.get('nodes', ref.node)!;
+    const node = must(tx.get('nodes', ref.node));
     return portPoint(tx.before, kinds, node, ref.port, direction) ?? node;
   };
   const [a, b] = [end(wire.from, 'out'), end(wire.to, 'in')];

@@ -8,6 +8,7 @@ import { isExpression, type Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { must } from '../must.ts';
 import { addBoundary } from './boundary.ts';
 import { find, refuse } from './sentences.ts';
 import type { Wiring } from './wiring.ts';
@@ -33,10 +34,10 @@ export function valueKind(kinds: Kinds, spec: ParameterSpec): ValueKind | undefi
       kind.ports.length !== 1 ||
       !output ||
       parameters.length !== 1 ||
-      parameter!.type !== spec.type
+      must(parameter).type !== spec.type
     )
       continue;
-    return { kind: kind.id, parameter: parameter!.id, output: output.id };
+    return { kind: kind.id, parameter: must(parameter).id, output: output.id };
   }
   return undefined;
 }
@@ -68,7 +69,7 @@ export function shareValue(
 ): { value: Id; findings: Finding[] } {
   const { tx, kinds } = wiring;
   const doc = tx.before;
-  const first = nodes[0]!;
+  const first = must(nodes[0]);
   const spec = kinds.parameter(first.kind, parameter);
   if (!spec) throw refuse('no-parameter', { first: caption(first), parameter });
   const made = valueKind(kinds, spec);
@@ -110,7 +111,7 @@ export function shareValue(
           value: JSON.stringify(value),
         }),
       );
-    const output = ports.find((port) => port.id === made.output)!;
+    const output = must(ports.find((port) => port.id === made.output));
     const input = node.ports.find(
       (port) =>
         port.direction === 'in' &&
@@ -130,7 +131,7 @@ export function shareValue(
         kind: builtin.output,
         graph: first.graph,
         name: legalName(spec.title),
-        type: ports[0]!.type,
+        type: must(ports[0]).type,
         x: place.x,
         y: place.y - 90,
       },
@@ -144,10 +145,10 @@ export function shareValue(
 
 /** A place to the left of some nodes, at the height of the first, that nothing else covers. */
 function besides(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[]): { x: number; y: number } {
-  const bounds = unite(nodes.map((node) => rectOf(doc, kinds, node)))!;
-  const own: Rect = { x: Math.round(bounds.x - 200), y: Math.round(nodes[0]!.y), width: 130, height: 60 };
+  const bounds = must(unite(nodes.map((node) => rectOf(doc, kinds, node))));
+  const own: Rect = { x: Math.round(bounds.x - 200), y: Math.round(must(nodes[0]).y), width: 130, height: 60 };
   const others = indexOf(doc)
-    .nodesIn(nodes[0]!.graph)
+    .nodesIn(must(nodes[0]).graph)
     .map((node) => rectOf(doc, kinds, node));
   let y = own.y;
   for (

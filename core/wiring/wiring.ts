@@ -3,6 +3,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { isCarrier } from './carriers.ts';
 import { carriedType, portOf, portOrPart } from './types.ts';
 
@@ -130,7 +131,7 @@ export class Wiring {
     const node = this.tx.get('nodes', id) as GraphNode;
     if (portOf(node, port, direction)) return;
     const part = portOrPart(this.kinds, node, port, direction);
-    const whole = part && portOf(node, part.of!, direction);
+    const whole = part && portOf(node, must(part.of), direction);
     if (!part || !whole) return;
     const order = this.kinds.parts(whole).map((one) => one.id);
     const later = (own: Port): boolean =>
@@ -164,8 +165,8 @@ export class Wiring {
       node.ports.some((part) => part.of === one.id && this.into({ node: id, port: part.id }) !== undefined);
     const { row, least } = growing;
     if (row.length > 0 && row.every(isTaken)) {
-      const grown = this.kinds.grownPort(node, row[0]!.id)!;
-      const end = row.at(-1)!;
+      const grown = must(this.kinds.grownPort(node, must(row[0]).id));
+      const end = must(row.at(-1));
       const last = node.ports.findLastIndex(
         (one) => one.direction === 'in' && (one.id === end.id || one.of === end.id),
       );
@@ -173,7 +174,7 @@ export class Wiring {
       return;
     }
     let length = row.length;
-    while (length > least && length > 1 && !isTaken(row[length - 1]!) && !isTaken(row[length - 2]!)) length--;
+    while (length > least && length > 1 && !isTaken(must(row[length - 1])) && !isTaken(must(row[length - 2]))) length--;
     const gone = new Set(row.slice(length).map((one) => one.id));
     if (gone.size > 0)
       this.tx.set(

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { layOut, neighbourhood } from '../inspect/neighbourhood.ts';
+import { must } from '../must.ts';
 import { foldedView } from '../structure/fold.ts';
 import { task } from './task.ts';
 import { need } from './tools.ts';
@@ -21,13 +22,13 @@ const routes = task(z.object({ graph: id }), (input, tools): PackedRoutes => {
   const found = [...tools.calm.routes(foldedView(need(tools.doc), tools.kinds), tools.kinds, input.graph)];
   const start = new Int32Array(found.length + 1);
   found.forEach(([, route], i) => {
-    start[i + 1] = start[i]! + route.length;
+    start[i + 1] = must(start[i]) + route.length;
   });
-  const corners = new Float64Array(start[found.length]! * 2);
+  const corners = new Float64Array(must(start[found.length]) * 2);
   found.forEach(([, route], i) => {
     route.forEach((p, k) => {
-      corners[(start[i]! + k) * 2] = p.x;
-      corners[(start[i]! + k) * 2 + 1] = p.y;
+      corners[(must(start[i]) + k) * 2] = p.x;
+      corners[(must(start[i]) + k) * 2 + 1] = p.y;
     });
   });
   return { ids: found.map(([wire]) => wire), start, corners };

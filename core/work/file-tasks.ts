@@ -6,6 +6,7 @@ import { formats, readFile, written } from '../formats/formats.ts';
 import { handoverOf } from '../handover/handover.ts';
 import { graphSvg, handoverPage } from '../handover/page.ts';
 import { posterSheets } from '../handover/poster.ts';
+import { must } from '../must.ts';
 import { sheetColors } from '../sheet/colors.ts';
 import type { Sheet } from '../sheet/shapes.ts';
 import { sheetSvg } from '../sheet/svg.ts';
@@ -56,7 +57,7 @@ const handover = task(
       return { page: handoverPage(told, graphSvg(doc, tools.kinds, colors, input.scheme), colors, input.fonts) };
     const sheets = posterSheets(doc, tools.kinds, told, colors, input.scheme);
     if (input.as === 'sheets') return { sheets };
-    return { svg: sheetSvg(sheets[0]!, { unit: 'pt', fonts: input.fonts, title: told.title }) };
+    return { svg: sheetSvg(must(sheets[0]), { unit: 'pt', fonts: input.fonts, title: told.title }) };
   },
 );
 

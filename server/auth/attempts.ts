@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { must } from '@basitax/core/must';
 import { QueryTypes } from 'sequelize';
 import { note } from '../audit/note.ts';
 import { Session } from '../db/models.ts';
@@ -19,7 +20,7 @@ const keyOf = (limit: Limit, login: string, address: string): string =>
     .update(JSON.stringify(limit === 'login' ? [login, address] : [address]))
     .digest('hex');
 
-const database = () => Session.sequelize!;
+const database = () => must(Session.sequelize);
 
 /** Throws 429 where there were too many failures a moment ago. */
 export async function checkAttempts(login: string, address: string): Promise<void> {

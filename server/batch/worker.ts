@@ -6,6 +6,7 @@ import { type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
 import type { Catalogue } from '@basitax/core/document/catalogue';
 import type { Conflict } from '@basitax/core/edit/rebase';
 import { type Edit, invert } from '@basitax/core/edit/step';
+import { must } from '@basitax/core/must';
 import type { Profile } from '@basitax/core/rules/profile-schema';
 import { Refused } from '@basitax/core/said';
 import type { Revised } from '@basitax/core/work/revised';
@@ -151,7 +152,7 @@ export class BatchWorker {
   }
 
   private async run(id: string): Promise<BatchRunRow & { readonly parsed: Recipe }> {
-    const row = (await BatchRunRow.findByPk(id))!;
+    const row = must(await BatchRunRow.findByPk(id));
     return Object.assign(row, { parsed: recipeSchema.parse(JSON.parse(row.recipe)) });
   }
 

@@ -1,6 +1,7 @@
 import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { UseCount } from '@basitax/core/inspect/uses';
+import { must } from '@basitax/core/must';
 import type { Judged, Noted } from '@basitax/core/work/revised';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { HookRun, PendingRow, RevisionRow, SketchRow, UseRow } from '../db/models.ts';
@@ -83,7 +84,7 @@ export async function writeUses(fileId: string, counts: readonly UseCount[], tra
 }
 
 async function changeUses(fileId: string, changes: readonly UseCount[], transaction: Transaction): Promise<void> {
-  const sequelize = UseRow.sequelize!;
+  const sequelize = must(UseRow.sequelize);
   for (let i = 0; i < changes.length; i += batch) {
     const rows = changes.slice(i, i + batch).map(({ what, name, value, count }) => [fileId, what, name, value, count]);
     const sql = `INSERT INTO uses (file_id, what, name, value, count) VALUES ${rows.map(() => '(?)').join(', ')} ON DUPLICATE KEY UPDATE count = count + VALUES(count)`;

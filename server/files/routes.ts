@@ -3,6 +3,7 @@ import type { Edit } from '@basitax/core/edit/step';
 import { decodeFile } from '@basitax/core/formats/decode';
 import { formats, mostBytes } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
+import { must } from '@basitax/core/must';
 import type { Pool } from '@basitax/threads/pool';
 import type { Context } from 'koa';
 import { HttpProblem } from '../http/problem.ts';
@@ -97,7 +98,7 @@ export function fileRoutes(store: FileStore, pool: Pool): Route[] {
     },
     async export({ params, query, ctx }) {
       const { text, catalogue, title } = await store.text(params.id, params.number);
-      const format = formats.find((candidate) => candidate.id === query.format)!;
+      const format = must(formats.find((candidate) => candidate.id === query.format));
       const { text: body, lost } = await pool.run('write', { format: format.id }, { doc: text, catalogue });
       // what the format has no place for, for whoever reads the answer by program: words with commas between,
       // percent-encoded

@@ -1,6 +1,7 @@
 import type { FileInfo } from '@basitax/api/files';
 import type { Person } from '@basitax/api/people';
 import type { Trashed } from '@basitax/api/shelf';
+import { must } from '@basitax/core/must';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { FileRow, HookRun, RevisionRow, SketchRow, TimesRow, UseRow } from '../db/models.ts';
 import { RevisionFindingsRow, TagRow } from '../db/team-models.ts';
@@ -77,7 +78,7 @@ async function ask(
     replacements: [...replacements],
   });
   const tags = new Map<string, string[]>();
-  const wanted = rows.length === 1 ? { where: { fileId: rows[0]!.id } } : {};
+  const wanted = rows.length === 1 ? { where: { fileId: must(rows[0]).id } } : {};
   for (const { fileId, tag } of await TagRow.findAll({ ...wanted, order: [['tag', 'ASC']], raw: true }))
     tags.set(fileId, [...(tags.get(fileId) ?? []), tag]);
   return { rows, tags };
@@ -112,7 +113,7 @@ export async function listTrash(sequelize: Sequelize, person: Person): Promise<T
   );
   return rows.map((row) => ({
     ...told(row, tags.get(row.id) ?? []),
-    trashedAt: row.trashed_at!.toISOString(),
+    trashedAt: must(row.trashed_at).toISOString(),
     trashedBy: row.trashed_by,
   }));
 }

@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import type { Look, Shape, Sheet } from '@basitax/core/sheet/shapes';
 import PDFDocument from 'pdfkit';
 import { faces, fontFile } from './fonts.ts';
@@ -5,7 +6,7 @@ import { faces, fontFile } from './fonts.ts';
 type Document = InstanceType<typeof PDFDocument>;
 
 function paint(pdf: Document, { fill, stroke, width = 1, dash }: Look): void {
-  if (dash) pdf.dash(dash[0]!, { space: dash[1] ?? dash[0]! });
+  if (dash) pdf.dash(must(dash[0]), { space: dash[1] ?? must(dash[0]) });
   if (stroke) pdf.lineWidth(width);
   if (fill && stroke) pdf.fillAndStroke(fill, stroke);
   else if (fill) pdf.fill(fill);

@@ -1,4 +1,5 @@
 import type { Health } from '@basitax/api/health';
+import { must } from '@basitax/core/must';
 
 /** A revision of a file, as health counts it. Scores are 0 to 100; null where it was not measured. */
 export interface Measured {
@@ -44,8 +45,8 @@ export function healthOf(rows: readonly Measured[], days: number, now: Date): He
   for (let at = first; at <= startOf(now); at += day) {
     const sums = { score: 0, scored: 0, files: 0, error: 0, warning: 0, info: 0 };
     for (const [file, all] of byFile) {
-      let place = places.get(file)!;
-      while (place + 1 < all.length && all[place + 1]!.at.getTime() < at + day) place++;
+      let place = must(places.get(file));
+      while (place + 1 < all.length && must(all[place + 1]).at.getTime() < at + day) place++;
       places.set(file, place);
       const row = all[place];
       if (!row) continue;
@@ -70,7 +71,9 @@ export function healthOf(rows: readonly Measured[], days: number, now: Date): He
   }
   const said = ({ score, error, warning, info }: Measured) => ({ score, error, warning, info });
   const worse = [...byFile.values()]
-    .flatMap((all) => all.slice(1).map((after, i) => ({ before: all[i]!, after, harm: harm(all[i]!, after) })))
+    .flatMap((all) =>
+      all.slice(1).map((after, i) => ({ before: must(all[i]), after, harm: harm(must(all[i]), after) })),
+    )
     .filter(({ after, harm: much }) => much >= 1 && after.at.getTime() >= first)
     .sort((a, b) => b.harm - a.harm || b.after.at.getTime() - a.after.at.getTime())
     .slice(0, mostWorse)
@@ -87,8 +90,8 @@ export function healthOf(rows: readonly Measured[], days: number, now: Date): He
     }));
   const files = [...byFile.values()]
     .map((all) => {
-      const last = all[all.length - 1]!;
-      const was = all.findLast((row) => row.at.getTime() < first) ?? all[0]!;
+      const last = must(all[all.length - 1]);
+      const was = all.findLast((row) => row.at.getTime() < first) ?? must(all[0]);
       return {
         file: last.file,
         title: last.title,

@@ -1,6 +1,7 @@
 import { type Contract, type Family, problemsOf } from '@basitax/api/contract';
 import type { Person } from '@basitax/api/people';
 import { mayAct } from '@basitax/api/roles';
+import { must } from '@basitax/core/must';
 import type { Context } from 'koa';
 import { z } from 'zod';
 import { note } from '../audit/note.ts';
@@ -39,7 +40,10 @@ export interface Route {
 /** Binds a handler to each route of a family; one that is missing, or answers with something else, is a type error. */
 export function bind<F extends Family>(family: F, handlers: { readonly [K in keyof F]: Handler<F[K]> }): Route[] {
   // parameters, query and body are parsed with the schemas of the same contract before the handler is called
-  return Object.keys(family).map((name) => ({ contract: family[name]!, handle: handlers[name] as Route['handle'] }));
+  return Object.keys(family).map((name) => ({
+    contract: must(family[name]),
+    handle: handlers[name] as Route['handle'],
+  }));
 }
 
 /** What a handler may say of what it did, for the record. */
@@ -97,7 +101,9 @@ async function answer(one: Route, ctx: Context & { params: Record<string, string
   }
   const params = check(contract.params, ctx.params, 404, 'in the address');
   const file =
-    contract.file && person ? await reachable(person, (params as Record<string, string>)[contract.file]!) : undefined;
+    contract.file && person
+      ? await reachable(person, must((params as Record<string, string>)[contract.file]))
+      : undefined;
   const query = check(contract.query, { ...ctx.query }, 400, 'in the query');
   const body = contract.raw
     ? undefined

@@ -5,6 +5,7 @@ import { mayAct, type Role } from '@basitax/api/roles';
 import { recipeProblem } from '@basitax/core/batch/check';
 import { recipeSchema } from '@basitax/core/batch/recipe';
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
+import { must } from '@basitax/core/must';
 import { scriptEnd } from '@basitax/core/script/job';
 import { type ScriptOptions, scriptOptionsSchema } from '@basitax/core/script/options';
 import type { Pool } from '@basitax/threads/pool';
@@ -36,7 +37,7 @@ export class Library {
       order: [['version', 'ASC']],
     });
     const newest = new Map(heads.map((row) => [row.id, row]));
-    return rows.filter((row) => mayAct(person.role, row.runRole)).map((row) => itemOf(row, newest.get(row.id)!));
+    return rows.filter((row) => mayAct(person.role, row.runRole)).map((row) => itemOf(row, must(newest.get(row.id))));
   }
 
   /** One version; `head` names the newest. Throws 404. */

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { Invitation, Member, OpenSession, Person } from '@basitax/api/people';
 import type { Role } from '@basitax/api/roles';
+import { must } from '@basitax/core/must';
 import { verify } from '@node-rs/argon2';
 import { col, fn, Op, type Transaction } from 'sequelize';
 import { hashOf, hashPassword } from '../auth/session.ts';
@@ -53,7 +54,7 @@ async function notTheLastLead(user: User, transaction: Transaction): Promise<voi
 
 /** Gives a person another name or role; the role counts from the next request on. */
 export async function changeMember(id: string, wanted: { name: string; role: Role }): Promise<string> {
-  return User.sequelize!.transaction(async (transaction) => {
+  return must(User.sequelize).transaction(async (transaction) => {
     const user = await member(id, transaction);
     if (wanted.role !== 'lead') await notTheLastLead(user, transaction);
     const said = [
@@ -67,7 +68,7 @@ export async function changeMember(id: string, wanted: { name: string; role: Rol
 
 /** Takes a person out of the team: sessions, tokens and settings go along, what was done under the name stays. */
 export async function removeMember(id: string): Promise<string> {
-  return User.sequelize!.transaction(async (transaction) => {
+  return must(User.sequelize).transaction(async (transaction) => {
     const user = await member(id, transaction);
     await notTheLastLead(user, transaction);
     await user.destroy({ transaction });
@@ -123,7 +124,7 @@ export async function takeInvitation({
   // hashing a password is dear: nobody gets it done without an invitation
   if ((await InvitationRow.count({ where: wanted })) === 0) throw missing();
   const passwordHash = await hashPassword(password);
-  return User.sequelize!.transaction(async (transaction) => {
+  return must(User.sequelize).transaction(async (transaction) => {
     const row = await InvitationRow.findOne({ where: wanted, transaction, lock: transaction.LOCK.UPDATE });
     if (!row) throw missing();
     if (await User.findOne({ where: { login }, transaction }))

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { Person } from '@basitax/api/people';
 import type { Project, ProjectRules, projectWordsSchema } from '@basitax/api/projects';
+import { must } from '@basitax/core/must';
 import { profileProblem } from '@basitax/core/rules/profile';
 import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
 import { col, fn, Op, type Transaction, UniqueConstraintError } from 'sequelize';
@@ -75,7 +76,7 @@ async function titled<T>(title: string, act: () => Promise<T>): Promise<T> {
 /** Makes a project. */
 export async function makeProject({ members, ...words }: Words, id = randomBytes(8).toString('hex')): Promise<string> {
   await titled(words.title, () =>
-    ProjectRow.sequelize!.transaction(async (transaction) => {
+    must(ProjectRow.sequelize).transaction(async (transaction) => {
       await ProjectRow.create({ id, ...words }, { transaction });
       await setMembers(id, members, transaction);
     }),
@@ -92,7 +93,7 @@ async function project(id: string, transaction?: Transaction): Promise<ProjectRo
 /** Gives a project other words, or other members. */
 export async function changeProject(id: string, { members, ...words }: Words): Promise<void> {
   await titled(words.title, () =>
-    ProjectRow.sequelize!.transaction(async (transaction) => {
+    must(ProjectRow.sequelize).transaction(async (transaction) => {
       await (await project(id, transaction)).update(words, { transaction });
       await setMembers(id, members, transaction);
     }),
@@ -101,7 +102,7 @@ export async function changeProject(id: string, { members, ...words }: Words): P
 
 /** Removes a project that holds nothing any more. Returns its title. */
 export async function removeProject(id: string): Promise<string> {
-  return ProjectRow.sequelize!.transaction(async (transaction) => {
+  return must(ProjectRow.sequelize).transaction(async (transaction) => {
     const row = await project(id, transaction);
     const files = await FileRow.count({ where: { projectId: id }, transaction });
     if (files > 0)
@@ -127,7 +128,7 @@ export async function rulesOf(id: string): Promise<ProjectRules> {
 export async function changeRules(id: string, wanted: ProjectRules): Promise<ProjectRules> {
   const problem = profileProblem(wanted.profile);
   if (problem) throw new HttpProblem(422, 'Refused', problem.message);
-  await ProjectRow.sequelize!.transaction(async (transaction) => {
+  await must(ProjectRow.sequelize).transaction(async (transaction) => {
     const row = await project(id, transaction);
     if (row.rulesVersion !== wanted.version)
       throw new HttpProblem(

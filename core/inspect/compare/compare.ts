@@ -4,6 +4,7 @@ import { compareIds, type Id } from '../../document/ids.ts';
 import { type Json, sameJson } from '../../document/json.ts';
 import type { Kinds } from '../../document/kinds.ts';
 import type { GraphNode } from '../../document/schema.ts';
+import { must } from '../../must.ts';
 import { effectiveWiring, isConcrete } from '../../wiring/effective.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../fingerprint.ts';
 import { textOfUse } from '../uses.ts';
@@ -117,7 +118,7 @@ class Comparer {
           { before: node.id },
           `${this.called(node, this.kinds.before)} went.`,
         );
-      else this.node(node, after.nodes.get(other)!);
+      else this.node(node, must(after.nodes.get(other)));
     }
     for (const node of after.nodes.values())
       if (!came.has(node.id))
@@ -210,7 +211,7 @@ class Comparer {
         where,
         now.frame === undefined
           ? `${name} left its frame.`
-          : `${name} is in the frame “${titleOf(this.after.frames.get(now.frame)!)}” now.`,
+          : `${name} is in the frame “${titleOf(must(this.after.frames.get(now.frame)))}” now.`,
       );
     const different = looks.filter((field) => !sameJson(old[field], now[field]));
     if (different.length > 0)
@@ -269,7 +270,7 @@ class Comparer {
       const title = [...now.ports, ...old.ports].find((one) => one.id === port && one.direction === 'in')?.name ?? port;
       if (from?.node !== is?.node || from?.port !== is?.port) {
         const said = (doc: Doc, source: { node: Id; port: string } | undefined): string =>
-          source ? `“${caption(doc.nodes.get(source.node)!)}”.${source.port}` : 'nothing';
+          source ? `“${caption(must(doc.nodes.get(source.node)))}”.${source.port}` : 'nothing';
         // of what only carries data the nodes behind it tell
         if (isConcrete(this.after, now))
           this.add(
@@ -288,7 +289,7 @@ class Comparer {
     if (!was || !is) return was === is;
     return (
       this.match.nodes.get(was.from.node) === is.from.node &&
-      (was.from.port === is.from.port || !isConcrete(this.after, this.after.nodes.get(is.from.node)!)) &&
+      (was.from.port === is.from.port || !isConcrete(this.after, must(this.after.nodes.get(is.from.node)))) &&
       was.off === is.off
     );
   }

@@ -3,6 +3,7 @@ import { compareIds, type Id } from '../../document/ids.ts';
 import { sameJson } from '../../document/json.ts';
 import type { Kinds } from '../../document/kinds.ts';
 import type { GraphNode, Records } from '../../document/schema.ts';
+import { must } from '../../must.ts';
 import { nodeHashes } from '../fingerprint.ts';
 import { dependencyGraph } from '../graph/dependency-graph.ts';
 
@@ -40,7 +41,7 @@ export function matchDocs(before: Doc, after: Doc, kinds: { readonly before: Kin
   };
   for (const id of before.nodes.keys()) if (after.nodes.has(id)) pair(id, id);
   for (const [a, b] of [...nodes].sort(([x], [y]) => compareIds(x, y))) {
-    const [inner, other] = [before.nodes.get(a)!.inner, after.nodes.get(b)!.inner];
+    const [inner, other] = [must(before.nodes.get(a)).inner, must(after.nodes.get(b)).inner];
     if (inner !== undefined && other !== undefined) graphs.set(inner, other);
   }
   const todo: [Id, Id][] = [...graphs];
@@ -69,7 +70,7 @@ export function matchDocs(before: Doc, after: Doc, kinds: { readonly before: Kin
 
 function hashesOf(doc: Doc, kinds: Kinds): ReadonlyMap<Id, string> {
   const hashes = nodeHashes(doc, kinds);
-  return new Map(dependencyGraph(doc, kinds).nodes.map((node, i) => [node.id, hashes[i]!]));
+  return new Map(dependencyGraph(doc, kinds).nodes.map((node, i) => [node.id, must(hashes[i])]));
 }
 
 function matchNodes(

@@ -1,5 +1,6 @@
 import type { BatchItem, BatchRun } from '@basitax/api/batches';
 import { stepTitle } from '@basitax/core/batch/titles';
+import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
@@ -103,7 +104,7 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
                 <Lines
                   none="No step was done."
                   lines={data.steps.map(
-                    (one) => `${one.step + 1}. ${stepTitle(run.recipe.steps[one.step]!)}: ${one.summary}`,
+                    (one) => `${one.step + 1}. ${stepTitle(must(run.recipe.steps[one.step]))}: ${one.summary}`,
                   )}
                 />
               )}

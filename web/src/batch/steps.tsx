@@ -1,6 +1,7 @@
 import { type Mapping, mappingSchema } from '@basitax/core/batch/mapping';
 import { type Step, stepSchema } from '@basitax/core/batch/recipe';
 import { jsonAs } from '@basitax/core/formats/json-as';
+import { must } from '@basitax/core/must';
 import { operations } from '@basitax/core/operations';
 import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { rules } from '@basitax/core/rules/rules';
@@ -45,7 +46,7 @@ const kinds: readonly { readonly do: Step['do']; readonly title: string; readonl
     make: () => ({ to: { id: 'catalogue', version: 1 }, mapping: { format: 'basitax-mapping', version: 1 } }),
   },
 ];
-const titleOf = (step: Step): string => kinds.find((kind) => kind.do === step.do)!.title;
+const titleOf = (step: Step): string => must(kinds.find((kind) => kind.do === step.do)).title;
 
 /** The steps of a recipe in their order, each a form. */
 export function Steps({
@@ -57,7 +58,7 @@ export function Steps({
 }): ReactNode {
   const put = (i: number, step: Step): void => onChange(steps.map((one, k) => (k === i ? step : one)));
   const swap = (i: number, k: number): void =>
-    onChange(steps.map((one, at) => (at === i ? steps[k]! : at === k ? steps[i]! : one)));
+    onChange(steps.map((one, at) => (at === i ? must(steps[k]) : at === k ? must(steps[i]) : one)));
   return (
     <ol aria-label="Steps" className="flex flex-col gap-3">
       {steps.map((step, i) => (
@@ -261,12 +262,12 @@ function OperationFields({
           className={`${selectLook} max-w-64`}
           value={step.operation}
           onChange={(event) => {
-            const next = operations.find((candidate) => candidate.id === event.target.value)!;
+            const next = must(operations.find((candidate) => candidate.id === event.target.value));
             onChange({ ...step, operation: next.id, options: defaultsOf(next) as typeof step.options });
           }}
         >
           {areas.map((area) => (
-            <optgroup key={area} label={area[0]!.toUpperCase() + area.slice(1)}>
+            <optgroup key={area} label={must(area[0]).toUpperCase() + area.slice(1)}>
               {forFiles
                 .filter((candidate) => candidate.area === area)
                 .map((candidate) => (
@@ -307,7 +308,7 @@ function ScriptFields({
   const id = step.script?.id;
   const version = useQuery({
     queryKey: ['library-version', id, step.script?.version],
-    queryFn: () => api.libraryVersion(id!, step.script!.version),
+    queryFn: () => api.libraryVersion(must(id), must(step.script).version),
     enabled: id !== undefined,
   });
   const plain = Object.fromEntries(

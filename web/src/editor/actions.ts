@@ -2,6 +2,7 @@ import type { Selection } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { Json } from '@basitax/core/document/json';
 import { apply, type Edit } from '@basitax/core/edit/step';
+import { must } from '@basitax/core/must';
 import { Cancelled, createContext, losses, type Operation, type Outcome, type Report } from '@basitax/core/operation';
 import { needProblem, operationById, runOperation } from '@basitax/core/operations';
 import { Refused } from '@basitax/core/said';
@@ -179,7 +180,7 @@ export async function hint(id: string): Promise<void> {
   try {
     const { edit } = await runOperation(id, createContext(state.kinds, 1), state.doc, selectionOf(state));
     const after = apply(state.doc, edit);
-    const places = new Map([...movedBy(edit)].map((moved) => [moved, after.nodes.get(moved)!]));
+    const places = new Map([...movedBy(edit)].map((moved) => [moved, must(after.nodes.get(moved))]));
     if (getState().doc === state.doc && places.size > 0) setState({ outlines: { places } });
   } catch (error) {
     // what cannot be done is said when it is tried

@@ -1,4 +1,5 @@
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import { type EditorState, exists, lookAt, showGraph, useEditor, type View, viewControl } from './store.ts';
 
 /** What an address says beside file and revision: a graph, what is selected in it, and the window. */
@@ -6,11 +7,11 @@ export function readAddress(search: string): { graph?: Id; items: Id[]; view?: V
   const params = new URLSearchParams(search);
   const numbers = params.get('view')?.split(',').map(Number) ?? [];
   const [x, y, zoom] = numbers;
-  const isView = numbers.length === 3 && numbers.every(Number.isFinite) && zoom! > 0;
+  const isView = numbers.length === 3 && numbers.every(Number.isFinite) && must(zoom) > 0;
   return {
-    ...(params.has('graph') && { graph: params.get('graph')! }),
+    ...(params.has('graph') && { graph: must(params.get('graph')) }),
     items: params.getAll('node'),
-    ...(isView && { view: { x: x!, y: y!, zoom: zoom! } }),
+    ...(isView && { view: { x: must(x), y: must(y), zoom: must(zoom) } }),
   };
 }
 

@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import type { Operation } from '@basitax/core/operation';
 import type { Sequence } from './shortcuts/bindings.ts';
 import type { Editing } from './store.ts';
@@ -50,7 +51,7 @@ export const own = (
   id,
   title,
   about,
-  area: areaOf.get(area)!,
+  area: must(areaOf.get(area)),
   keys,
   dim,
   run,

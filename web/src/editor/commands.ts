@@ -1,4 +1,5 @@
 import { indexOf } from '@basitax/core/document/doc';
+import { must } from '@basitax/core/must';
 import type { Named } from '@basitax/core/operation';
 import { type OperationId, operations } from '@basitax/core/operations';
 import { isDirty } from '@basitax/core/session/session';
@@ -27,7 +28,7 @@ const ofOperation = (one: Named<OperationId>): Command => ({
   id: one.id,
   title: one.title,
   about: one.about,
-  area: areaOf.get(one.area)!,
+  area: must(areaOf.get(one.area)),
   keys: presentation[one.id].keys ?? [],
   dim: (state) => whyNot(one, state),
   run() {
@@ -41,7 +42,7 @@ const ofOperation = (one: Named<OperationId>): Command => ({
 });
 
 const selectedHost = ({ doc, selection }: Pick<Editing, 'doc' | 'selection'>) =>
-  selection.length === 1 ? [doc.nodes.get(selection[0]!)].find((node) => node?.inner !== undefined) : undefined;
+  selection.length === 1 ? [doc.nodes.get(must(selection[0]))].find((node) => node?.inner !== undefined) : undefined;
 const needsHost = (state: Editing): string | undefined =>
   selectedHost(state) ? undefined : 'Select one nested graph first.';
 const inView = (state: Editing): string | undefined =>
@@ -335,7 +336,7 @@ const applicationCommands: readonly Command[] = [
     'Peek into the nested graph',
     'Shows what the selected node holds, without entering it.',
     ['g p'],
-    () => openDialog({ peek: selectedHost(getState())!.id }),
+    () => openDialog({ peek: must(selectedHost(getState())).id }),
     needsHost,
   ),
   own('go', 'save-view', 'Save this view', 'Keeps graph, place and zoom under a name, to come back to.', ['g s'], () =>
@@ -405,6 +406,6 @@ export const usualKeys: Bindings = new Map(commands.map((command) => [command.id
 export function runCommand(id: string): void {
   const command = byId.get(id);
   const reason = command?.dim(getState());
-  if (reason) toast(`${command!.title}: ${reason}`, { duration: 3500 });
+  if (reason) toast(`${must(command).title}: ${reason}`, { duration: 3500 });
   else command?.run();
 }

@@ -1,4 +1,5 @@
 import { caption, nodePath, selectedNodes } from '@basitax/core/document/doc';
+import { must } from '@basitax/core/must';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { perform, pointerPlace, windowMiddle } from './actions.ts';
@@ -74,7 +75,7 @@ async function renderPictures(): Promise<void> {
       { pictures: rendered.flatMap(({ picture }, i) => (nodes[i] ? [{ node: nodes[i].id, picture }] : [])) },
       [],
     );
-    const [slowest] = [...rendered].map(({ ms }, i) => ({ ms, node: nodes[i]! })).sort((a, b) => b.ms - a.ms);
+    const [slowest] = [...rendered].map(({ ms }, i) => ({ ms, node: must(nodes[i]) })).sort((a, b) => b.ms - a.ms);
     const total = rendered.reduce((sum, one) => sum + one.ms, 0);
     toast.success(`${rendered.length} pictures, ${total.toFixed(1)} ms in all`, {
       id: waiting,
@@ -121,10 +122,10 @@ export const frameCommands: readonly Command[] = [
     'Publish as a shared kind',
     'Makes the selected nested graph a kind that every file of the team can use.',
     ['f h'],
-    () => openDialog({ publish: getState().selection[0]! }),
+    () => openDialog({ publish: must(getState().selection[0]) }),
     (state) =>
       whyNoEdit(state) ??
-      (state.selection.length === 1 && state.doc.nodes.get(state.selection[0]!)?.inner !== undefined
+      (state.selection.length === 1 && state.doc.nodes.get(must(state.selection[0]))?.inner !== undefined
         ? undefined
         : 'Select one nested graph first.'),
   ),

@@ -2,6 +2,7 @@ import { caption, type Doc, indexOf } from '@basitax/core/document/doc';
 import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { GraphNode, PortRef, Wire } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { mainOutput } from '@basitax/core/wiring/add';
 import { Candidates, type Hand } from '@basitax/core/wiring/candidates';
 import { bridges } from '@basitax/core/wiring/convert';
@@ -153,8 +154,10 @@ export function nextEnd(): void {
     return;
   }
   const { fixed, direction } = inHand.hand;
-  const all = ports(doc.nodes.get(fixed.node)!);
-  const next = all[(all.findIndex((one) => one.port === fixed.port && one.direction === direction) + 1) % all.length]!;
+  const all = ports(must(doc.nodes.get(fixed.node)));
+  const next = must(
+    all[(all.findIndex((one) => one.port === fixed.port && one.direction === direction) + 1) % all.length],
+  );
   takeInHand({ hand: { fixed: { node: fixed.node, port: next.port }, direction: next.direction }, mode: 'carry' });
 }
 
@@ -164,7 +167,7 @@ export function nextCandidate(): void {
   const { inHand, visited } = useHand.getState();
   const { doc, graph } = getState();
   if (!found || !inHand) return;
-  const start = doc.nodes.get(inHand.hand.fixed.node)!;
+  const start = must(doc.nodes.get(inHand.hand.fixed.node));
   const far = (node: GraphNode): number =>
     start.graph === graph ? Math.hypot(node.x - start.x, node.y - start.y) : node.x + node.y;
   const row = indexOf(doc)
@@ -230,7 +233,7 @@ export async function putToNode(inHand: InHand, id: Id): Promise<void> {
   }
   const fitting = candidatesFor(inHand).candidates.of(node);
   const [only] = fitting;
-  if (fitting.length === 1) await putToPort(inHand, { node: id, port: only!.port.id });
+  if (fitting.length === 1) await putToPort(inHand, { node: id, port: must(only).port.id });
   else if (only) openDialog({ ports: id, inHand });
   else {
     const other = node.ports.find((port) => port.direction !== inHand.hand.direction);
@@ -256,6 +259,6 @@ export async function putToGround(inHand: InHand, at: Point): Promise<void> {
   const own = kindsThatFit.filter((one) => !one.kind.id.startsWith('std.'));
   const place = { x: Math.round(at.x), y: Math.round(at.y) };
   if (own.length === 1 && inHand.wire === undefined)
-    await perform('add-node', { kind: own[0]!.kind.id, ...end, ...place }, []);
+    await perform('add-node', { kind: must(own[0]).kind.id, ...end, ...place }, []);
   else openDialog({ add: { where: 'at', ...end, ...place, ...(inHand.wire !== undefined && { wire: inHand.wire }) } });
 }

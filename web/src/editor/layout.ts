@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import { create } from 'zustand';
 
 /** What a plain drag does: on the ground it pans or selects; a stroke may begin anywhere. */
@@ -112,7 +113,7 @@ export const turnOverview = (): void =>
 export const turnDrag = (tool: DragTool): void =>
   useLayout.setState(({ drag }) => ({ drag: drag === tool ? 'pan' : tool }));
 
-const next = <T>(all: readonly T[], one: T): T => all[(all.indexOf(one) + 1) % all.length]!;
+const next = <T>(all: readonly T[], one: T): T => must(all[(all.indexOf(one) + 1) % all.length]);
 /** Points, lines, none. */
 export const turnGrid = (): void => useLayout.setState(({ grid }) => ({ grid: next(grids, grid) }));
 /** Of what is selected, all, none. */

@@ -1,5 +1,6 @@
 import { builtin } from '@basitax/core/document/builtin';
 import { indexOf } from '@basitax/core/document/doc';
+import { must } from '@basitax/core/must';
 import { otherEnds } from '@basitax/core/remote/ends';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { toast } from 'sonner';
@@ -12,7 +13,7 @@ import { type Editing, enterGraph, useEditor } from './store.ts';
 const { getState } = useEditor;
 
 const selectedNode = ({ doc, selection }: Editing) =>
-  selection.length === 1 ? doc.nodes.get(selection[0]!) : undefined;
+  selection.length === 1 ? doc.nodes.get(must(selection[0])) : undefined;
 const endsOf = (state: Editing) => {
   const node = selectedNode(state);
   return node ? otherEnds(state.doc, effectiveWiring(state.doc, state.kinds), node) : [];
@@ -30,8 +31,8 @@ const someTap = (state: Editing): string | undefined =>
 function jump(): void {
   const state = getState();
   const ends = endsOf(state);
-  if (ends.length === 1) enterGraph(ends[0]!.graph, [ends[0]!.id]);
-  else if (ends.length > 1) openDialog({ ends: state.selection[0]! });
+  if (ends.length === 1) enterGraph(must(ends[0]).graph, [must(ends[0]).id]);
+  else if (ends.length > 1) openDialog({ ends: must(state.selection[0]) });
 }
 
 const traceWords = { selected: 'of what is selected', all: 'all', off: 'none' };

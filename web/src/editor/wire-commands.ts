@@ -1,4 +1,5 @@
 import { indexOf } from '@basitax/core/document/doc';
+import { must } from '@basitax/core/must';
 import { needProblem, operationById } from '@basitax/core/operations';
 import { bridges } from '@basitax/core/wiring/convert';
 import { toast } from 'sonner';
@@ -35,7 +36,7 @@ function inHand(): void {
 function convertSelected(): void {
   const { doc, kinds, selection } = getState();
   const nodes = selection.flatMap((id) => doc.nodes.get(id) ?? []);
-  const [source, target] = [nodes[0]!, nodes.at(-1)!];
+  const [source, target] = [must(nodes[0]), must(nodes.at(-1))];
   for (const output of source.ports.filter((port) => port.direction === 'out')) {
     for (const input of target.ports.filter(
       (port) => port.direction === 'in' && !indexOf(doc).wireInto(target.id, port.id),

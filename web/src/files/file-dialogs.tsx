@@ -1,5 +1,6 @@
 import type { FileInfo } from '@basitax/api/files';
 import type { Project } from '@basitax/api/projects';
+import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useId, useState } from 'react';
 import { teamApi } from '../api/team.ts';
@@ -18,7 +19,7 @@ async function forEach(files: readonly FileInfo[], act: (file: FileInfo) => Prom
 }
 
 const those = (files: readonly FileInfo[]): string =>
-  files.length === 1 ? `“${files[0]!.title}”` : plural(files.length, 'file');
+  files.length === 1 ? `“${must(files[0]).title}”` : plural(files.length, 'file');
 
 /** A dialog that does one thing and closes, or says why it could not. */
 function ActDialog({
@@ -84,7 +85,7 @@ interface OfFiles {
 }
 
 export function DuplicateDialog({ files, onClose }: OfFiles): ReactNode {
-  const file = files[0]!;
+  const file = must(files[0]);
   const [title, setTitle] = useState(`${file.title}, copy`);
   const isOne = files.length === 1;
   return (
@@ -115,8 +116,8 @@ export function MoveDialog({
   all,
   projects,
 }: OfFiles & { all: readonly FileInfo[]; projects: readonly Project[] }): ReactNode {
-  const [project, setProject] = useState(files[0]!.project);
-  const [folder, setFolder] = useState(files[0]!.folder);
+  const [project, setProject] = useState(must(files[0]).project);
+  const [folder, setFolder] = useState(must(files[0]).folder);
   const list = useId();
   return (
     <ActDialog
@@ -154,7 +155,7 @@ const tagsIn = (text: string): string[] =>
     .filter(Boolean);
 
 export function TagDialog({ files, onClose, all }: OfFiles & { all: readonly FileInfo[] }): ReactNode {
-  const shared = files[0]!.tags.filter((tag) => files.every((file) => file.tags.includes(tag)));
+  const shared = must(files[0]).tags.filter((tag) => files.every((file) => file.tags.includes(tag)));
   const [text, setText] = useState(shared.join(', '));
   const wanted = tagsIn(text);
   // what only some of them have stays with those

@@ -1,4 +1,5 @@
 import type { importedSchema } from '@basitax/api/files';
+import { must } from '@basitax/core/must';
 import type { z } from 'zod';
 import { create } from 'zustand';
 import { api } from '../api/client.ts';
@@ -45,7 +46,7 @@ export async function importMany(files: readonly File[], place: { project?: stri
         continue;
       }
       try {
-        put(i, { imported: await api.upload(files[i]!.name, files[i]!, place, signal) });
+        put(i, { imported: await api.upload(must(files[i]).name, must(files[i]), place, signal) });
       } catch (error) {
         put(i, signal.aborted ? { isCancelled: true } : { problem: (error as Error).message });
       }

@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { Check, CircleAlert, Minus } from 'lucide-react';
 import type { ReactNode } from 'react';
@@ -14,7 +15,7 @@ export function ImportReport(): ReactNode {
   const done = rows.filter((row) => row.imported || row.problem || row.isCancelled).length;
   const read = rows.filter((row) => row.imported).length;
   const failed = rows.filter((row) => row.problem).length;
-  const only = rows.length === 1 && read === 1 ? rows[0]!.imported : undefined;
+  const only = rows.length === 1 && read === 1 ? must(rows[0]).imported : undefined;
   const title = isRunning
     ? `Reading ${plural(rows.length, 'file')} …`
     : only

@@ -1,4 +1,5 @@
 import type { ProjectRules } from '@basitax/api/projects';
+import { must } from '@basitax/core/must';
 import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
 import { useQuery } from '@tanstack/react-query';
 import { api } from '../api/client.ts';
@@ -22,7 +23,7 @@ export function useHouseRules(file: string): {
   const project = info.data?.project;
   const rules = useQuery({
     queryKey: ['rules', project],
-    queryFn: () => teamApi.rules(project!),
+    queryFn: () => teamApi.rules(must(project)),
     enabled: project !== undefined,
     staleTime: 60_000,
   });

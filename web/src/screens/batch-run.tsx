@@ -1,5 +1,6 @@
 import type { BatchItem, BatchRun } from '@basitax/api/batches';
 import { mayAct } from '@basitax/api/roles';
+import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Check as CheckIcon, X } from 'lucide-react';
@@ -231,7 +232,7 @@ function Rows({
         {items.length === 0 && <p className="p-4 text-sm text-soft">No file of the run is like this.</p>}
         <ul aria-label="Files of the run" className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map(({ index, start }) => {
-            const item = items[index]!;
+            const item = must(items[index]);
             return (
               <li
                 key={item.file}

@@ -1,5 +1,6 @@
 import { mayAct } from '@basitax/api/roles';
 import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
+import { must } from '@basitax/core/must';
 import { useQuery } from '@tanstack/react-query';
 import { FileDown, FileUp, Plus } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
@@ -29,7 +30,7 @@ export default function CatalogueScreen(): ReactNode {
   const newest = list.data?.team;
   const loaded = useQuery({
     queryKey: ['catalogue', newest?.id, newest?.version],
-    queryFn: () => api.plainCatalogue(newest!.id, newest!.version),
+    queryFn: () => api.plainCatalogue(must(newest).id, must(newest).version),
     enabled: newest !== undefined && newest.id !== 'none',
     staleTime: Number.POSITIVE_INFINITY,
   });

@@ -1,5 +1,6 @@
 import { mayAct } from '@basitax/api/roles';
 import { graphPath } from '@basitax/core/document/doc';
+import { must } from '@basitax/core/must';
 import { isDirty } from '@basitax/core/session/session';
 import { useQuery } from '@tanstack/react-query';
 import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, History, Save, Search } from 'lucide-react';
@@ -289,7 +290,7 @@ function Travel(): ReactNode {
   const state = useEditing();
   const keys = useKeys();
   const slot = (id: string, icon: ReactNode): ReactNode => {
-    const command = commandById(id)!;
+    const command = must(commandById(id));
     return (
       <Button
         look="quiet"

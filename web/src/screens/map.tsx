@@ -3,6 +3,7 @@ import { emptyDoc } from '@basitax/core/document/doc';
 import { ellipsis } from '@basitax/core/document/metrics';
 import type { FileLinks } from '@basitax/core/inspect/file-links';
 import { type FileMap, type MapItem, type MapType, touchedBy } from '@basitax/core/inspect/file-map';
+import { must } from '@basitax/core/must';
 import { Cancelled } from '@basitax/core/operation';
 import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
@@ -74,12 +75,13 @@ export default function MapScreen(): ReactNode {
         Math.min(...map.items.map((item) => item.x)) +
         2 * margin;
     if (wide && room.current)
-      setZoom(zooms.findLast((one) => one <= 1 && wide * one <= room.current!.clientWidth) ?? zooms[0]);
+      setZoom(zooms.findLast((one) => one <= 1 && wide * one <= must(room.current).clientWidth) ?? zooms[0]);
   }, [map]);
   const chosen = map?.items.find((item) => item.id === params.get('item'));
   const touched = useMemo(() => (map && chosen ? touchedBy(map, [chosen.id]) : undefined), [map, chosen]);
   const choose = (item: MapItem | undefined): void => setParams(item ? { item: item.id } : {}, { replace: true });
-  const step = (by: number): void => setZoom(zooms[Math.min(zooms.length - 1, Math.max(0, zooms.indexOf(zoom) + by))]!);
+  const step = (by: number): void =>
+    setZoom(must(zooms[Math.min(zooms.length - 1, Math.max(0, zooms.indexOf(zoom) + by))]));
   return (
     <div className="flex h-full flex-col">
       <TopLine
@@ -169,7 +171,7 @@ function Items({ map, text, onChoose }: { map: FileMap; text: string; onChoose: 
               {item.title} <span className="text-xs text-soft">{types[item.type].title.toLowerCase()}</span>
             </button>
             {(uses.get(item.id) ?? 0) > 0 && (
-              <span className="shrink-0 text-xs text-soft">used {plural(uses.get(item.id)!, 'time')}</span>
+              <span className="shrink-0 text-xs text-soft">used {plural(must(uses.get(item.id)), 'time')}</span>
             )}
           </li>
         ))}
@@ -193,7 +195,7 @@ function Chosen({
   const hit = map.items.filter((one) => touched.has(one.id));
   const uses = map.lines
     .filter((line) => line.to === item.id)
-    .map((line) => map.items.find((one) => one.id === line.from)!);
+    .map((line) => must(map.items.find((one) => one.id === line.from)));
   const files = hit.filter((one) => one.type === 'file').length;
   const list = (title: string, none: string, items: readonly MapItem[]): ReactNode => (
     <section>

@@ -1,6 +1,7 @@
 import { caption } from '@basitax/core/document/doc';
 import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import { toast } from 'sonner';
 import { perform, setParameter } from '../actions.ts';
 import { pathOf } from '../assets.ts';
@@ -81,7 +82,7 @@ async function makeReader(name: string, path: string, at: Point): Promise<void> 
         where: 'by itself',
         x: Math.round(at.x),
         y: Math.round(at.y),
-        params: { [kinds.pathParameter(kind.id)!.id]: path },
+        params: { [must(kinds.pathParameter(kind.id)).id]: path },
       },
       [],
     );

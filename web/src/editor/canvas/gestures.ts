@@ -3,6 +3,7 @@ import { snapPlace, snapTargets } from '@basitax/core/arrange/snap';
 import { type Doc, indexOf, selectedNodes } from '@basitax/core/document/doc';
 import { type Point, type Rect, rectOf, titleOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import { foldAround, foldedView } from '@basitax/core/structure/fold';
 import { frameTree } from '@basitax/core/structure/frames';
 import { perform } from '../actions.ts';
@@ -63,7 +64,7 @@ export function onPress(host: Host, event: PointerEvent): void {
   }
   const taken = isFree ? takenBy(state.doc, hit, at, event, host.scene()) : undefined;
   if (taken) {
-    drawWire(host, event, taken, () => select(toggled(idOf(hit!), event)));
+    drawWire(host, event, taken, () => select(toggled(idOf(must(hit)), event)));
     return;
   }
   if (hit) {
@@ -168,7 +169,7 @@ function snapper(pressed: Id, ids: ReadonlySet<Id>): (dx: number, dy: number) =>
     const rect = rectOf(doc, kinds, node);
     return (dx, dy) => {
       const [on] = ontoGrid([{ ...rect, x: rect.x + dx, y: rect.y + dy }], step);
-      return { x: on!.x - rect.x, y: on!.y - rect.y };
+      return { x: must(on).x - rect.x, y: must(on).y - rect.y };
     };
   }
   const targets = snapTargets(doc, kinds, graph, ids);
@@ -249,7 +250,7 @@ function boundsOf(points: readonly Point[]): Rect {
 export function isInside(loop: readonly Point[], p: Point): boolean {
   let inside = false;
   loop.forEach((a, i) => {
-    const b = loop[(i + 1) % loop.length]!;
+    const b = must(loop[(i + 1) % loop.length]);
     if (a.y > p.y !== b.y > p.y && p.x < a.x + ((p.y - a.y) / (b.y - a.y)) * (b.x - a.x)) inside = !inside;
   });
   return inside;

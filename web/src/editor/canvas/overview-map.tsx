@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useRef } from 'react';
 import { useLayout } from '../layout.ts';
 import { useEditor, type View, viewControl } from '../store.ts';
@@ -84,7 +85,11 @@ function MapView({ scene, colors }: { scene: Scene; colors: Colors }): ReactNode
     event.preventDefault();
     event.stopPropagation();
     const { view, window: size } = getState();
-    viewControl.set({ ...view, x: view.x + (by[0]! * size.width) / 2, y: view.y + (by[1]! * size.height) / 2 });
+    viewControl.set({
+      ...view,
+      x: view.x + (must(by[0]) * size.width) / 2,
+      y: view.y + (must(by[1]) * size.height) / 2,
+    });
   };
   return (
     // biome-ignore lint/a11y/useSemanticElements: a map that is dragged in is no fieldset

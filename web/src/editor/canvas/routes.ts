@@ -1,4 +1,5 @@
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import { Cancelled } from '@basitax/core/operation';
 import { foldedView } from '@basitax/core/structure/fold';
 import { create } from 'zustand';
@@ -53,8 +54,8 @@ export function followRoutes(): () => void {
             from,
             to,
             corners: found.corners,
-            start: found.start[i]! * 2,
-            end: found.start[i + 1]! * 2,
+            start: must(found.start[i]) * 2,
+            end: must(found.start[i + 1]) * 2,
           });
       });
       useRoutes.setState({ routes });

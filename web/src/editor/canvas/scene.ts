@@ -15,6 +15,7 @@ import {
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { Flow, Frame, GraphNode, Note, Wire } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { type EndState, endState, isEnd } from '@basitax/core/remote/ends';
 import { LiveRoutes } from '@basitax/core/route/live';
 import { plainRoute, routeBetween } from '@basitax/core/route/route';
@@ -170,7 +171,7 @@ export class Scene {
   path(wire: Wire): Point[] {
     const { points, start, end } = this.corners(wire);
     const path: Point[] = [];
-    for (let i = start; i < end; i += 2) path.push({ x: points[i]!, y: points[i + 1]! });
+    for (let i = start; i < end; i += 2) path.push({ x: must(points[i]), y: must(points[i + 1]) });
     return path;
   }
 
@@ -188,8 +189,8 @@ export class Scene {
       };
     const live = style === 'right-angled' ? this.live?.routes?.route(wire, dx, dy) : undefined;
     if (live) return packed(live);
-    const start = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.from.node)!, wire.from.port, 'out');
-    const end = portPoint(this.doc, this.kinds, this.doc.nodes.get(wire.to.node)!, wire.to.port, 'in');
+    const start = portPoint(this.doc, this.kinds, must(this.doc.nodes.get(wire.from.node)), wire.from.port, 'out');
+    const end = portPoint(this.doc, this.kinds, must(this.doc.nodes.get(wire.to.node)), wire.to.port, 'in');
     return packed(start && end ? routeBetween(a ? shift(start) : start, b ? shift(end) : end, this.flow, style) : []);
   }
 
@@ -229,7 +230,7 @@ export class Scene {
           ? (first ?? 'any')
           : carriedType(this.whole, this.kinds, { node: node.id, port: 'out' });
       look = {
-        state: endState(this.whole, effectiveWiring(this.whole, this.kinds), node)!,
+        state: must(endState(this.whole, effectiveWiring(this.whole, this.kinds), node)),
         type: this.kinds.type(type),
       };
       this.links.set(node.id, look);
@@ -241,7 +242,7 @@ export class Scene {
   feedOf(node: GraphNode, port: string): string | undefined {
     if (!this.hasFeeds || !this.kinds.feedable(node, port)) return undefined;
     const feed = effectiveWiring(this.whole, this.kinds).feedOf(node.id, port);
-    return feed && caption(this.whole.nodes.get(feed)!);
+    return feed && caption(must(this.whole.nodes.get(feed)));
   }
 
   /** The inputs of a node that standing feeds supply, in words; undefined where there are none. */
@@ -286,10 +287,10 @@ export class Scene {
           Number.NEGATIVE_INFINITY,
         ];
         for (let i = start; i < end; i += 2) {
-          left = Math.min(left, points[i]!);
-          right = Math.max(right, points[i]!);
-          top = Math.min(top, points[i + 1]!);
-          bottom = Math.max(bottom, points[i + 1]!);
+          left = Math.min(left, must(points[i]));
+          right = Math.max(right, must(points[i]));
+          top = Math.min(top, must(points[i + 1]));
+          bottom = Math.max(bottom, must(points[i + 1]));
         }
         this.wireTree.add(left, top, right, bottom);
       }
@@ -321,7 +322,7 @@ export class Scene {
   nodesWithin(area: Rect): readonly SceneNode[] {
     if (this.isAll(area)) return this.nodes;
     const found = this.nodeTree?.search(area.x, area.y, area.x + area.width, area.y + area.height) ?? [];
-    return found.sort((a, b) => a - b).map((i) => this.nodes[i]!);
+    return found.sort((a, b) => a - b).map((i) => must(this.nodes[i]));
   }
 
   /**
@@ -331,7 +332,7 @@ export class Scene {
   wiresWithin(area: Rect): readonly Wire[] {
     if (this.isAll(area)) return this.wires;
     const found = this.indexWires()?.search(area.x, area.y, area.x + area.width, area.y + area.height) ?? [];
-    return found.sort((a, b) => a - b).map((i) => this.wires[i]!);
+    return found.sort((a, b) => a - b).map((i) => must(this.wires[i]));
   }
 
   /** The node and port that a drawn port stands for: those inside, where it is that of a folded frame. */
@@ -377,7 +378,7 @@ export class Scene {
   hit(p: Point, slack: number): Hit | undefined {
     const near = this.nodesWithin({ x: p.x - slack, y: p.y - slack, width: 2 * slack, height: 2 * slack });
     for (let i = near.length - 1; i >= 0; i--) {
-      const { node, geometry, rect } = near[i]!;
+      const { node, geometry, rect } = must(near[i]);
       // the middle of a reroute point is taken to move it, its sides to split a wire off
       if (
         geometry.shape === 'point' &&
@@ -443,7 +444,7 @@ export function markEnds(note: Note): [Point, Point] {
 function distanceTo(path: readonly Point[], p: Point): number {
   let least = Number.POSITIVE_INFINITY;
   for (let i = 0; i + 1 < path.length; i++) {
-    const [a, b] = [path[i]!, path[i + 1]!];
+    const [a, b] = [must(path[i]), must(path[i + 1])];
     const length = (b.x - a.x) ** 2 + (b.y - a.y) ** 2;
     const t =
       length === 0 ? 0 : Math.max(0, Math.min(1, ((p.x - a.x) * (b.x - a.x) + (p.y - a.y) * (b.y - a.y)) / length));

@@ -1,5 +1,6 @@
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import { perform } from '../actions.ts';
 import type { Stroke } from '../layout.ts';
 import { useEditor } from '../store.ts';
@@ -27,7 +28,7 @@ export function drawStroke(host: Host, event: PointerEvent, from: Point, tool: S
   let drawn: Drawn = { tool, line: [from], wires: [], nodes: [] };
   const grow = (next: PointerEvent): void => {
     const to = graphPoint(host.element, next);
-    const last = drawn.line.at(-1)!;
+    const last = must(drawn.line.at(-1));
     if (Math.hypot(to.x - last.x, to.y - last.y) * useEditor.getState().view.zoom < grain) return;
     drawn = meets(host.scene(), drawn, last, to);
     host.show({ stroke: drawn });
@@ -37,7 +38,7 @@ export function drawStroke(host: Host, event: PointerEvent, from: Point, tool: S
     end(last, far) {
       host.show(undefined);
       if (!far) return;
-      drawn = meets(host.scene(), drawn, drawn.line.at(-1)!, graphPoint(host.element, last));
+      drawn = meets(host.scene(), drawn, must(drawn.line.at(-1)), graphPoint(host.element, last));
       finish(drawn);
     },
     cancel: () => host.show(undefined),
@@ -78,7 +79,7 @@ export function meets(scene: Scene, drawn: Drawn, a: Point, b: Point): Drawn {
       if (known.has(wire.id)) return [];
       const path = scene.path(wire);
       for (let i = 0; i + 1 < path.length; i++) {
-        const at = crossing(a, b, path[i]!, path[i + 1]!);
+        const at = crossing(a, b, must(path[i]), must(path[i + 1]));
         if (at) return [{ wire: wire.id, x: at.x, y: at.y }];
       }
       return [];
@@ -110,5 +111,7 @@ function crosses(a: Point, b: Point, { x, y, width, height }: Rect): boolean {
     { x: x + width, y: y + height },
     { x, y: y + height },
   ];
-  return isIn(a) || isIn(b) || corners.some((corner, i) => crossing(a, b, corner, corners[(i + 1) % 4]!) !== undefined);
+  return (
+    isIn(a) || isIn(b) || corners.some((corner, i) => crossing(a, b, corner, must(corners[(i + 1) % 4])) !== undefined)
+  );
 }

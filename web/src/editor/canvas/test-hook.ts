@@ -1,6 +1,7 @@
 import { caption, indexOf } from '@basitax/core/document/doc';
 import type { Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import { useEffect } from 'react';
 import { useEditor, viewControl } from '../store.ts';
 import { graphPoint } from './press.ts';
@@ -30,7 +31,7 @@ export function useTestHook(host: React.RefObject<HTMLDivElement | null>, now: N
   useEffect(() => {
     const place = (x: number, y: number): { x: number; y: number } => {
       const { view } = getState();
-      const box = host.current!.getBoundingClientRect();
+      const box = must(host.current).getBoundingClientRect();
       return { x: box.left + x * view.zoom + view.x, y: box.top + y * view.zoom + view.y };
     };
     window.basitaxCanvas = {

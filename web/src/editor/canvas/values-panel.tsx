@@ -1,6 +1,7 @@
 import { caption } from '@basitax/core/document/doc';
 import { type Rect, rectOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import { type ReactNode, useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { Button } from '../../ui/controls.tsx';
@@ -21,7 +22,7 @@ const close = (): void => {
 /** Opens the fields of the node that was just added, if it is of that kind and has any. */
 export function typeValues(kind: string): void {
   const { doc, selection, kinds } = useEditor.getState();
-  const node = selection.length === 1 ? doc.nodes.get(selection[0]!) : undefined;
+  const node = selection.length === 1 ? doc.nodes.get(must(selection[0])) : undefined;
   if (node?.kind === kind && kinds.parameters(kind).some((spec) => spec.main)) useValues.setState({ node: node.id });
 }
 

@@ -2,6 +2,7 @@ import { caption, type Doc, indexOf } from '@basitax/core/document/doc';
 import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { PortRef, Wire } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { insertWay } from '@basitax/core/wiring/insert';
 import { perform } from '../actions.ts';
 import {
@@ -76,7 +77,7 @@ export function takenBy(
   const wire = hit?.type === 'wire' ? doc.wires.get(hit.id) : undefined;
   if (!wire) return undefined;
   const path = scene.path(wire);
-  const [start, end] = [path[0]!, path.at(-1)!];
+  const [start, end] = [must(path[0]), must(path.at(-1))];
   return endOf(
     wire,
     Math.hypot(at.x - start.x, at.y - start.y) < Math.hypot(at.x - end.x, at.y - end.y) ? 'from' : 'to',
@@ -233,7 +234,7 @@ export function aimOf(host: Host, id: Id, by: Point, isPulled: boolean, before: 
     if (typeof found !== 'string')
       return {
         wire: wire.id,
-        words: `Put into the wire of “${caption(doc.nodes.get(wire.from.node)!)}” (Alt: only move)`,
+        words: `Put into the wire of “${caption(must(doc.nodes.get(wire.from.node)))}” (Alt: only move)`,
         at,
       };
   }

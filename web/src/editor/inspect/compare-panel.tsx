@@ -5,6 +5,7 @@ import type { Id } from '@basitax/core/document/ids';
 import { Kinds } from '@basitax/core/document/kinds';
 import { jsonPatch } from '@basitax/core/formats/json-patch';
 import { type Change, type Comparison, type Layer, layers } from '@basitax/core/inspect/compare/compare';
+import { must } from '@basitax/core/must';
 import { Cancelled } from '@basitax/core/operation';
 import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
@@ -45,7 +46,7 @@ export function ComparePanel(): ReactNode {
   const chosen = useQuestions((one) => one.other);
   const other = useQuery({
     queryKey: ['other', chosen],
-    queryFn: () => fetchOther(chosen!),
+    queryFn: () => fetchOther(must(chosen)),
     enabled: chosen !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
@@ -299,7 +300,7 @@ function differencesOf(
         change.type === 'moved' && change.before !== undefined && change.after !== undefined
           ? rect(change.before)
           : undefined;
-      return old ? [{ id: change.after!, from: old.rect }] : [];
+      return old ? [{ id: must(change.after), from: old.rect }] : [];
     }),
     rewired: new Set(
       some.flatMap(({ type, after, part }) =>

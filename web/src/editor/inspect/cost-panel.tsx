@@ -2,6 +2,7 @@ import type { StoredTimes } from '@basitax/api/inspect';
 import { caption, nodePath } from '@basitax/core/document/doc';
 import { readTimes, timesByPath, writeTimes } from '@basitax/core/formats/times-csv';
 import { type Cost, heatOf, measurable } from '@basitax/core/inspect/cost';
+import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format } from 'date-fns';
@@ -134,7 +135,7 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
             <CostChart
               rows={rows.slice(0, 8).map((row) => ({
                 title: doc.nodes.has(row.id)
-                  ? caption(doc.nodes.get(row.id)!)
+                  ? caption(must(doc.nodes.get(row.id)))
                   : (doc.frames.get(row.id)?.title ?? row.id),
                 ms: row.ms,
               }))}
@@ -149,9 +150,9 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
               label="Cost"
               after={(id) => (
                 <span className="shrink-0 text-right font-mono text-xs whitespace-nowrap tabular-nums">
-                  {ms(shares.get(id)!.ms)}{' '}
+                  {ms(must(shares.get(id)).ms)}{' '}
                   <span className="inline-block w-12 text-right text-soft">
-                    {(100 * shares.get(id)!.share).toFixed(1)} %
+                    {(100 * must(shares.get(id)).share).toFixed(1)} %
                   </span>
                 </span>
               )}
@@ -186,7 +187,7 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
     await queries.invalidateQueries({ queryKey: ['times', fileId] });
   };
   const measure = async (): Promise<void> => {
-    const nodes = measurable(doc, kinds).map((id) => doc.nodes.get(id)!);
+    const nodes = measurable(doc, kinds).map((id) => must(doc.nodes.get(id)));
     stop.current = false;
     setDone({ count: 0, of: nodes.length });
     try {
@@ -216,12 +217,12 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
       if (times.size === 0)
         throw new Error(findings[0]?.message ?? 'The file has no row with a node path and milliseconds.');
       await keep(
-        Object.fromEntries([...times].map(([id, time]) => [nodePath(doc, doc.nodes.get(id)!), time])),
+        Object.fromEntries([...times].map(([id, time]) => [nodePath(doc, must(doc.nodes.get(id))), time])),
         file.name,
       );
       toast.success(`Read the times of ${plural(times.size, 'node')}.`, {
         ...(findings.length > 0 && {
-          description: `${plural(findings.length, 'row')} could not be read. ${findings[0]!.message}`,
+          description: `${plural(findings.length, 'row')} could not be read. ${must(findings[0]).message}`,
           duration: 9000,
         }),
       });

@@ -1,6 +1,7 @@
 import type { Id } from '@basitax/core/document/ids';
 import type { Edit } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
+import { must } from '@basitax/core/must';
 import { Cancelled } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
 import type { Facts } from '@basitax/core/rules/facts';
@@ -290,7 +291,7 @@ function Row({ item, state }: { item: Finding; state: Editing }): ReactNode {
           className="h-6 px-2 text-xs"
           title={`${mend.title}: ${mend.about}`}
           aria-label={`Fix: ${item.message}`}
-          dim={whyNot(mend, { ...state, selection: item.fix!.selection })}
+          dim={whyNot(mend, { ...state, selection: item.fix.selection })}
           onClick={() => fixIt(item, state)}
         >
           Fix
@@ -305,5 +306,5 @@ function fixIt({ fix, place }: Finding, { doc, kinds, graph }: Editing): void {
   const id: Id | undefined = place.at(-1);
   const at = id === undefined ? graph : (called(doc, kinds, id).graph ?? graph);
   if (at !== graph && !showGraph(at, [])) return;
-  void perform(fix!.operation, (fix!.options ?? {}) as Record<string, unknown>, fix!.selection);
+  void perform(must(fix).operation, (must(fix).options ?? {}) as Record<string, unknown>, must(fix).selection);
 }

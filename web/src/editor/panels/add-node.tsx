@@ -1,6 +1,7 @@
 import type { KindSpec } from '@basitax/core/document/catalogue';
 import { caption, indexOf } from '@basitax/core/document/doc';
 import type { GraphNode, PortRef, Wire } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { freshNode, mainOutput, newWay } from '@basitax/core/wiring/add';
 import { addableKinds, fittingKinds } from '@basitax/core/wiring/fitting';
 import { carriedType, portOrPart } from '@basitax/core/wiring/types';
@@ -83,7 +84,7 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
     const arrow = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
     if (arrow !== 0 && behind) setStep((now) => (now + arrow + behind.outputs.length) % behind.outputs.length);
     else if (event.key === 'ArrowDown' && behind && !atEnd)
-      setWhere((now) => places[(places.indexOf(now) + 1) % places.length]!);
+      setWhere((now) => must(places[(places.indexOf(now) + 1) % places.length]));
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -99,7 +100,7 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
         {behind && !atEnd && (
           <Places
             behind={behind}
-            output={output!}
+            output={must(output)}
             where={where}
             onWhere={setWhere}
             onStep={(by) => setStep((now) => (now + by + behind.outputs.length) % behind.outputs.length)}
@@ -112,7 +113,7 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
               value="Take the wire away"
               onSelect={() => {
                 closeToCanvas();
-                setTimeout(() => void perform('cut-wires', {}, [adding.wire!]), 0);
+                setTimeout(() => void perform('cut-wires', {}, [must(adding.wire)]), 0);
               }}
               className={rowLook}
             >
@@ -209,7 +210,7 @@ function Places({
       <Segments
         label="Where the node goes"
         value={where}
-        choices={places.map((one) => [one, one[0]!.toUpperCase() + one.slice(1)] as const)}
+        choices={places.map((one) => [one, must(one[0]).toUpperCase() + one.slice(1)] as const)}
         onChoose={onWhere}
       />
       {where !== 'by itself' && (
@@ -238,8 +239,8 @@ function Places({
 
 function placeholder({ doc }: Editing, adding: Adding, from: PortRef | undefined): string {
   const end = adding.from ?? adding.to;
-  if (end) return `What ${adding.from ? 'takes' : 'gives'} “${end.port}” of ${caption(doc.nodes.get(end.node)!)}?`;
-  return from ? `What goes behind ${caption(doc.nodes.get(from.node)!)}?` : 'Which kind of node?';
+  if (end) return `What ${adding.from ? 'takes' : 'gives'} “${end.port}” of ${caption(must(doc.nodes.get(end.node)))}?`;
+  return from ? `What goes behind ${caption(must(doc.nodes.get(from.node)))}?` : 'Which kind of node?';
 }
 
 /** The kinds on offer, those that fit best first; those that do not fit here say why. */

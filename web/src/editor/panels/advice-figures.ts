@@ -1,4 +1,5 @@
 import type { Review } from '@basitax/core/inspect/review';
+import { must } from '@basitax/core/must';
 import { Cancelled } from '@basitax/core/operation';
 import type { Advice, Candidate, Figures } from '@basitax/core/remote/advice';
 import { useEffect, useMemo, useState } from 'react';
@@ -9,7 +10,7 @@ import type { Editing } from '../store.ts';
 // The figures of the advice, made in workers while one reads and chooses: the list, the sum of what is chosen, each row
 // by itself.
 
-export const keyOf = (one: Candidate): string => one.wires[0]!;
+export const keyOf = (one: Candidate): string => must(one.wires[0]);
 
 /** A toggle is followed by the next one before anything is measured, in milliseconds. */
 const patience = 350;

@@ -1,6 +1,7 @@
 import { builtin } from '@basitax/core/document/builtin';
 import { caption, graphPath, indexOf } from '@basitax/core/document/doc';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { endPlace, endState, nodeBehind } from '@basitax/core/remote/ends';
 import { tapsOf } from '@basitax/core/wiring/carriers';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
@@ -41,7 +42,7 @@ function rowsOf({ doc, kinds, graph }: Editing, kind: string): BeaconRow[] {
     .nodesOfKind(kind)
     .map((node): BeaconRow => {
       const isFeed = kind === builtin.feed;
-      const state = endState(doc, wiring, node)!;
+      const state = must(endState(doc, wiring, node));
       const behind = nodeBehind(doc, wiring, node);
       const types = isFeed ? kinds.feedTypes(node) : [carriedType(doc, kinds, { node: node.id, port: 'out' })];
       const at = path.indexOf(node.graph);
@@ -201,7 +202,7 @@ export function BeaconsPanel(): ReactNode {
                 <button
                   type="button"
                   className="text-left hover:underline"
-                  onClick={() => goTo(state.doc.nodes.get(item.place.at(-1)!)!)}
+                  onClick={() => goTo(must(state.doc.nodes.get(must(item.place.at(-1)))))}
                 >
                   {item.message}
                 </button>

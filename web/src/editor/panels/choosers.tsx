@@ -1,5 +1,6 @@
 import { graphPath, selectedNodes } from '@basitax/core/document/doc';
 import { ticket, titleOf } from '@basitax/core/document/geometry';
+import { must } from '@basitax/core/must';
 import { setsOf } from '@basitax/core/structure/sets';
 import { addableKinds } from '@basitax/core/wiring/fitting';
 import { sharable } from '@basitax/core/wiring/share';
@@ -141,7 +142,7 @@ export function NamedSelect({
   const choices =
     what === 'set'
       ? setsOf(doc).map(({ id, name }) => ({ id, title: name }))
-      : kinds.sharedNames().map((name) => ({ id: name, title: `${kinds.newestShared(name)!.title} (${name})` }));
+      : kinds.sharedNames().map((name) => ({ id: name, title: `${must(kinds.newestShared(name)).title} (${name})` }));
   const none = choices.length === 0 ? 'There is none yet' : what === 'set' ? 'Choose a set' : 'Choose a shared kind';
   return <Choices none={none} choices={choices} value={value} onChange={onChange} />;
 }
@@ -154,7 +155,7 @@ async function shrink(file: File): Promise<string> {
   Object.assign(canvas, { width, height });
   const scale = Math.max(width / image.width, height / image.height);
   const [w, h] = [image.width * scale, image.height * scale];
-  canvas.getContext('2d')!.drawImage(image, (width - w) / 2, (height - h) / 2, w, h);
+  must(canvas.getContext('2d')).drawImage(image, (width - w) / 2, (height - h) / 2, w, h);
   image.close();
   return canvas.toDataURL('image/jpeg', 0.82);
 }

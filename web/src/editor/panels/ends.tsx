@@ -3,6 +3,7 @@ import { caption, type Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { endPlace, endState, endUse, nodeBehind, otherEnds } from '@basitax/core/remote/ends';
 import { beaconOf } from '@basitax/core/wiring/carriers';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
@@ -131,7 +132,7 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
     <section className="flex flex-col gap-2" aria-label="Remote link">
       <p
         className={`font-bold ${isGood ? 'text-good' : 'text-warn'}`}
-      >{`${words[0]!.toUpperCase()}${words.slice(1)}`}</p>
+      >{`${must(words[0]).toUpperCase()}${words.slice(1)}`}</p>
       {node.kind === builtin.tap && (
         <p className="text-soft">
           Listens for <b className="text-ink">{node.beacon?.name}</b>
@@ -195,7 +196,9 @@ function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; l
   const types = kinds.feedTypes(node);
   const scope = doc.frames.get(feedScope(node));
   const feedable = new Set(
-    kinds.feedableKinds().flatMap((id) => kinds.kind(id)!.ports.flatMap((port) => (port.feedable ? [port.type] : []))),
+    kinds
+      .feedableKinds()
+      .flatMap((id) => must(kinds.kind(id)).ports.flatMap((port) => (port.feedable ? [port.type] : []))),
   );
   const turn = (type: string): void => {
     const next = types.includes(type) ? types.filter((one) => one !== type) : [...types, type];

@@ -1,6 +1,7 @@
 import { caption, indexOf, nodesWithin } from '@basitax/core/document/doc';
 import { titleOf } from '@basitax/core/document/geometry';
 import { corners, type Frame, type Note } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import type { ReactNode } from 'react';
 import { Button, Field } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
@@ -134,8 +135,8 @@ export function NotePanel({ item: note, state, locked }: PanelProps<Note>): Reac
           {node || frame ? (
             <>
               Tied to{' '}
-              <button type="button" className="text-ink underline" onClick={() => select([note.tiedTo!])}>
-                {node ? caption(node) : titleOf(frame!)}
+              <button type="button" className="text-ink underline" onClick={() => select([must(note.tiedTo)])}>
+                {node ? caption(node) : titleOf(must(frame))}
               </button>
             </>
           ) : (

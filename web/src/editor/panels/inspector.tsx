@@ -1,6 +1,7 @@
 import { builtin } from '@basitax/core/document/builtin';
 import { caption, indexOf } from '@basitax/core/document/doc';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { Candidates } from '@basitax/core/wiring/candidates';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { carriedType } from '@basitax/core/wiring/types';
@@ -43,7 +44,7 @@ export function Inspector(): ReactNode {
       className="w-72 shrink-0 overflow-auto border-l border-line bg-panel p-3 text-sm"
     >
       {nodes.length === 1 ? (
-        <NodePanel key={nodes[0]!.id} node={nodes[0]!} state={state} />
+        <NodePanel key={must(nodes[0]).id} node={must(nodes[0])} state={state} />
       ) : state.selection.length > 0 ? (
         <SelectionPanel nodes={nodes} state={state} />
       ) : (
@@ -138,13 +139,13 @@ const wireActs: Readonly<Record<string, string>> = {
 function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: Editing }): ReactNode {
   const others = state.selection.length - nodes.length;
   const locked = !mayEdit(state);
-  const frame = state.selection.length === 1 ? state.doc.frames.get(state.selection[0]!) : undefined;
-  const wire = state.selection.length === 1 ? state.doc.wires.get(state.selection[0]!) : undefined;
-  const note = state.selection.length === 1 ? state.doc.notes.get(state.selection[0]!) : undefined;
+  const frame = state.selection.length === 1 ? state.doc.frames.get(must(state.selection[0])) : undefined;
+  const wire = state.selection.length === 1 ? state.doc.wires.get(must(state.selection[0])) : undefined;
+  const note = state.selection.length === 1 ? state.doc.notes.get(must(state.selection[0])) : undefined;
   if (frame) return <FramePanel key={frame.id} item={frame} state={state} locked={locked} />;
   if (note) return <NotePanel key={note.id} item={note} state={state} locked={locked} />;
   if (wire) {
-    const end = (ref: typeof wire.from): string => `${caption(state.doc.nodes.get(ref.node)!)}, ${ref.port}`;
+    const end = (ref: typeof wire.from): string => `${caption(must(state.doc.nodes.get(ref.node)))}, ${ref.port}`;
     return (
       <div className="flex flex-col gap-3">
         <h2 className="font-bold">Wire</h2>
@@ -158,7 +159,7 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
         />
         <div className="grid grid-cols-2 gap-1.5">
           {['in-hand', 'switch-wires', 'reroute', 'cut-wires'].map((id) => {
-            const command = commandById(id)!;
+            const command = must(commandById(id));
             return (
               <Button
                 key={id}
@@ -322,7 +323,7 @@ function Wiring({ node, state, locked }: { node: GraphNode; state: Editing; lock
               .slice(0, 6)
               .map((wire) => (
                 <button key={wire.id} type="button" className={link} onClick={() => go(wire.to.node)}>
-                  {caption(state.doc.nodes.get(wire.to.node)!)}
+                  {caption(must(state.doc.nodes.get(wire.to.node)))}
                 </button>
               ))}
             {index.wiresOutOf(node.id, port.id).length > 6 && (
@@ -379,7 +380,7 @@ function SourceDialog({
 }): ReactNode {
   const [text, setText] = useState('');
   const fitting = useMemo(() => {
-    const port = node.ports.find((own) => own.direction === 'in' && own.id === input)!;
+    const port = must(node.ports.find((own) => own.direction === 'in' && own.id === input));
     return indexOf(state.doc)
       .nodesIn(state.graph)
       .filter((other) => other.id !== node.id)

@@ -1,5 +1,6 @@
 import { mayAct } from '@basitax/api/roles';
 import { legend, schemeColor } from '@basitax/core/color/scheme';
+import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
 import { toast } from 'sonner';
@@ -54,7 +55,7 @@ export function LegendPanel(): ReactNode {
     >
       <ul className="flex flex-col">
         {rows.map((row) => {
-          const first = doc.nodes.get(row.nodes[0]!)!;
+          const first = must(doc.nodes.get(must(row.nodes[0])));
           return (
             <li key={row.category} className="border-b border-line py-1">
               <span className="flex items-center gap-2">

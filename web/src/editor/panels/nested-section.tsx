@@ -1,4 +1,5 @@
 import type { GraphNode } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { toast } from 'sonner';
@@ -16,7 +17,7 @@ export function NestedSection({ node, locked }: { node: GraphNode; locked: boole
   return (
     <section aria-label="What it holds" className="flex flex-col gap-2">
       <div className="grid grid-cols-2 gap-1.5">
-        <Button onClick={() => enterGraph(node.inner!)}>Enter</Button>
+        <Button onClick={() => enterGraph(must(node.inner))}>Enter</Button>
         <Button onClick={() => openDialog({ peek: node.id })}>Peek inside</Button>
         <Button dim={no(locked)} onClick={() => void perform('unnest', {}, [node.id])}>
           Unnest

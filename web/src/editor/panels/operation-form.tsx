@@ -82,7 +82,7 @@ export function OptionField({
   }
   if (schema.type === 'number' || schema.type === 'integer') {
     const isShort = schema.minimum !== undefined && schema.maximum !== undefined && schema.maximum <= 1;
-    const slider = schema.slider ?? (isShort ? ([schema.minimum!, schema.maximum!] as const) : undefined);
+    const slider = schema.slider ?? (isShort ? ([schema.minimum, schema.maximum] as const) : undefined);
     return (
       <Field label={label} hint={hint}>
         <span className="flex items-center gap-2">

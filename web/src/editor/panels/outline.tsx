@@ -1,6 +1,7 @@
 import type { Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import { Outline, type OutlineMark, type OutlineRow, outlineMarks } from '@basitax/core/inspect/outline';
+import { must } from '@basitax/core/must';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import {
   ChevronDown,
@@ -188,7 +189,7 @@ export function OutlinePanel(): ReactNode {
       >
         <div className="relative w-full" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
-            const row = rows[item.index]!;
+            const row = must(rows[item.index]);
             return (
               <Row
                 key={row.id}

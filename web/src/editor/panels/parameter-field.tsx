@@ -2,6 +2,7 @@ import type { ParameterSpec } from '@basitax/core/document/catalogue';
 import { type Json, sameJson } from '@basitax/core/document/json';
 import { isExpression, type Kinds } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { expressionText, readExpression } from '@basitax/core/structure/expression';
 import { useQuery } from '@tanstack/react-query';
 import { RotateCcw } from 'lucide-react';
@@ -256,7 +257,7 @@ async function takeTyped(
     return;
   }
   const [first] = nodes;
-  const read = readExpression(useEditor.getState().doc, kinds, first!, text.trim().slice(1).trim());
+  const read = readExpression(useEditor.getState().doc, kinds, must(first), text.trim().slice(1).trim());
   if (typeof read === 'string')
     toast.error(`${shown.spec.title} was not changed`, { description: read, duration: 6000 });
   else await shown.set(read as unknown as Json);

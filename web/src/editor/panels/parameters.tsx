@@ -1,6 +1,7 @@
 import type { ParameterSpec } from '@basitax/core/document/catalogue';
 import type { Kinds } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { settingNames, settingOf } from '@basitax/core/operations/settings';
 import { plural } from '@basitax/core/words';
 import { Lock, LockOpen, RotateCcw } from 'lucide-react';
@@ -50,7 +51,9 @@ export function Parameters({
   const [text, setText] = useState('');
   const common = commonParameters(kinds, nodes);
   const unknown =
-    nodes.length === 1 ? Object.keys(nodes[0]!.params ?? {}).filter((id) => !kinds.parameter(nodes[0]!.kind, id)) : [];
+    nodes.length === 1
+      ? Object.keys(must(nodes[0]).params ?? {}).filter((id) => !kinds.parameter(must(nodes[0]).kind, id))
+      : [];
   if (common.length === 0 && unknown.length === 0) return null;
   const fits = (title: string): boolean => title.toLowerCase().includes(text.trim().toLowerCase());
   const shown = common.filter(({ spec }) => fits(spec.title) || fits(spec.id));
@@ -85,7 +88,7 @@ export function Parameters({
       {shown.length === 0 && common.length > 0 && <p className="text-soft">No parameter is called so.</p>}
       {unknown.filter(fits).map((id) => (
         <Field key={id} label={id} hint="not in the catalogue">
-          <code className="truncate font-mono text-xs">{JSON.stringify(nodes[0]!.params?.[id])}</code>
+          <code className="truncate font-mono text-xs">{JSON.stringify(must(nodes[0]).params?.[id])}</code>
         </Field>
       ))}
     </section>
@@ -128,8 +131,10 @@ function Tools({ nodes, locked }: { nodes: readonly GraphNode[]; locked: boolean
 /** The settings that all nodes have; another one is chosen, or made of the present one. */
 function Settings({ nodes, locked }: { nodes: readonly GraphNode[]; locked: boolean }): ReactNode {
   const ids = nodes.map((node) => node.id);
-  const names = settingNames(nodes[0]!).filter((name) => nodes.every((node) => settingNames(node).includes(name)));
-  const present = nodes.every((node) => settingOf(node) === settingOf(nodes[0]!)) ? settingOf(nodes[0]!) : undefined;
+  const names = settingNames(must(nodes[0])).filter((name) => nodes.every((node) => settingNames(node).includes(name)));
+  const present = nodes.every((node) => settingOf(node) === settingOf(must(nodes[0])))
+    ? settingOf(must(nodes[0]))
+    : undefined;
   const act = (operation: string, title: string): ReactNode => (
     <Button
       className="h-6 px-1.5 text-xs"

@@ -2,6 +2,7 @@ import { sharedNameSchema } from '@basitax/api/catalogues';
 import { caption } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
 import { legalName } from '@basitax/core/document/names';
+import { must } from '@basitax/core/must';
 import { publishable, publishProblems } from '@basitax/core/structure/shared-kinds';
 import { type ReactNode, useMemo, useState } from 'react';
 import { toast } from 'sonner';
@@ -95,7 +96,7 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
         </Field>
         <Field
           label="Name"
-          hint={known ? `becomes version ${known.shared!.version + 1}` : 'new'}
+          hint={known ? `becomes version ${must(known.shared).version + 1}` : 'new'}
           problem={wrong.success ? undefined : wrong.error.issues[0]?.message}
         >
           <TextInput className="font-mono" value={name} onChange={(event) => setName(event.target.value)} />
@@ -132,7 +133,7 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
           />
         </Field>
         <Button type="submit" look="primary" dim={dim}>
-          {isBusy ? 'Publishing …' : known ? `Publish version ${known.shared!.version + 1}` : 'Publish'}
+          {isBusy ? 'Publishing …' : known ? `Publish version ${must(known.shared).version + 1}` : 'Publish'}
         </Button>
       </form>
     </Dialog>

@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import { Cancelled } from '@basitax/core/operation';
 import type { Region } from '@basitax/core/structure/propose';
 import { plural } from '@basitax/core/words';
@@ -48,7 +49,7 @@ export function RegionsPanel(): ReactNode {
     };
   }, [doc, catalogue, graph, grain, least]);
   useEffect(() => () => useRegions.setState({ regions: [] }), []);
-  const keyOf = (region: Region): string => region.nodes[0]!;
+  const keyOf = (region: Region): string => must(region.nodes[0]);
   const titleOf = (region: Region): string => titles[keyOf(region)] ?? region.title;
   const framed = (some: readonly Region[]): Promise<void> =>
     perform('propose-frames', { regions: some.map((region) => ({ title: titleOf(region), nodes: region.nodes })) }, []);

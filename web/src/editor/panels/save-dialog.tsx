@@ -4,6 +4,7 @@ import { writeDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import type { Edit } from '@basitax/core/edit/step';
 import type { Verdict } from '@basitax/core/inspect/fingerprint';
+import { must } from '@basitax/core/must';
 import { Cancelled } from '@basitax/core/operation';
 import { plural } from '@basitax/core/words';
 import type { TaskInput, TaskResult } from '@basitax/core/work/tasks';
@@ -27,7 +28,7 @@ function summary(edit: Edit): string {
   for (const step of edit.steps) touched.set(step.type, (touched.get(step.type) ?? new Set()).add(step.id));
   const word = { add: 'added', remove: 'removed', set: 'changed' } as const;
   return (['add', 'remove', 'set'] as const)
-    .flatMap((type) => (touched.has(type) ? [`${plural(touched.get(type)!.size, 'thing')} ${word[type]}`] : []))
+    .flatMap((type) => (touched.has(type) ? [`${plural(must(touched.get(type)).size, 'thing')} ${word[type]}`] : []))
     .join(', ');
 }
 
@@ -123,7 +124,7 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
     }
   };
   const saveResolved = async (resolved: Edit): Promise<void> => {
-    tellAdapted(goOn(met!, resolved));
+    tellAdapted(goOn(must(met), resolved));
     const answer = await saveRevision(message.trim());
     if ('rebased' in answer) setMet(answer);
     else saved(answer);

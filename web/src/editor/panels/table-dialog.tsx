@@ -1,5 +1,6 @@
 import type { GraphNode } from '@basitax/core/document/schema';
 import { writeTable } from '@basitax/core/formats/table';
+import { must } from '@basitax/core/must';
 import { select } from '@basitax/core/query/query';
 import { hasParameter } from '@basitax/core/structure/parameters';
 import { plural } from '@basitax/core/words';
@@ -23,7 +24,7 @@ export function TableOutDialog({ onClose }: { onClose: () => void }): ReactNode 
   const nodes: readonly GraphNode[] = useMemo(() => {
     if (over === 'selection') return chosen;
     if (verdict?.problem) return [];
-    return select(over === 'query' ? query : '', doc, kinds, graph).map((id) => doc.nodes.get(id)!);
+    return select(over === 'query' ? query : '', doc, kinds, graph).map((id) => must(doc.nodes.get(id)));
   }, [over, query, verdict?.problem, doc, kinds, graph, chosen]);
   const parameters = useMemo(() => {
     const found = new Map<string, number>();

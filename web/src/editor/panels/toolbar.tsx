@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import type { OperationId } from '@basitax/core/operations';
 import {
   BoxSelect,
@@ -37,7 +38,7 @@ type Slotted =
   | { readonly id: OperationId; readonly icon?: undefined; readonly word?: string }
   | { readonly id: string; readonly icon: LucideIcon; readonly word?: string };
 
-const iconOf = (slot: Slotted): LucideIcon => (slot.icon === undefined ? presentation[slot.id].icon! : slot.icon);
+const iconOf = (slot: Slotted): LucideIcon => (slot.icon === undefined ? must(presentation[slot.id].icon) : slot.icon);
 
 /** Fixed slots: nothing moves about, what cannot be done now is dim and says why. */
 const slots: readonly (readonly Slotted[])[] = [
@@ -114,7 +115,7 @@ function Slot({
 }): ReactNode {
   const state = useEditing();
   const keys = useKeys();
-  const command = commandById(id)!;
+  const command = must(commandById(id));
   const key = keyOf(id, keys);
   const point = (): void => void hint(id);
   return (
@@ -153,7 +154,7 @@ export function Toolbar(): ReactNode {
       {/* in a narrow window the slots scroll, by wheel and with the focus; zoom stays in sight */}
       <span className="flex min-w-0 flex-1 items-center gap-px overflow-x-auto py-1 [scrollbar-width:none]">
         {slots.map((group, i) => (
-          <span key={group[0]!.id} className="flex shrink-0 items-center gap-px">
+          <span key={must(group[0]).id} className="flex shrink-0 items-center gap-px">
             {i > 0 && <Gap />}
             {i === slots.length - 1 && <InspectMenu />}
             {group.map((slot) => (

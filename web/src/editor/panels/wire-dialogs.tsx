@@ -1,6 +1,7 @@
 import { caption, indexOf } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
 import type { PortRef } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import type { Report } from '@basitax/core/operation';
 import { bridges } from '@basitax/core/wiring/convert';
 import { Command } from 'cmdk';
@@ -29,7 +30,7 @@ export function PortsDialog({
   onClose: () => void;
 }): ReactNode {
   const { doc, kinds } = useEditing();
-  const node = doc.nodes.get(id)!;
+  const node = must(doc.nodes.get(id));
   const found = candidatesFor(inHand).candidates.of(node);
   const close = (): void => {
     letGo();
@@ -49,7 +50,7 @@ export function PortsDialog({
             const wire = isTaken ? indexOf(doc).wireInto(id, port.id) : undefined;
             const said = [
               isPart && 'opens the component',
-              wire && `takes the place of “${caption(doc.nodes.get(wire.from.node)!)}”`,
+              wire && `takes the place of “${caption(must(doc.nodes.get(wire.from.node)))}”`,
             ]
               .filter(Boolean)
               .join(', ');

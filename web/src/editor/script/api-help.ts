@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 import type { ApiMember, ApiType } from '@basitax/core/script/api-type';
 import { scriptApi } from '@basitax/core/script/generated/api';
 
@@ -5,7 +6,7 @@ import { scriptApi } from '@basitax/core/script/generated/api';
 // in the page.
 
 const types = new Map<string, ApiType>(scriptApi.map((type) => [type.name, type]));
-const globals = types.get('ScriptGlobals')!;
+const globals = must(types.get('ScriptGlobals'));
 
 /** A type as the API names it, or a list of those. */
 interface Shape {
@@ -82,8 +83,8 @@ function declared(name: string, before: string, depth: number): Shape | undefine
     for (const match of before.matchAll(new RegExp(pattern, 'g'))) found.push({ at: match.index, shape: take(match) });
   };
   const of = (match: RegExpMatchArray): Shape | undefined =>
-    shapeAt(match[1]!, before.slice(0, match.index), depth + 1);
-  look(`(?:const|let|var) ${own}\\s*:\\s*([\\w\\[\\] |]+?)\\s*=`, (match) => shapeOf(match[1]!));
+    shapeAt(must(match[1]), before.slice(0, match.index), depth + 1);
+  look(`(?:const|let|var) ${own}\\s*:\\s*([\\w\\[\\] |]+?)\\s*=`, (match) => shapeOf(must(match[1])));
   look(`(?:const|let|var) ${own}\\s*=\\s*(${chain})`, of);
   look(`for \\((?:const|let) ${own} of (${chain})\\)`, (match) => {
     const shape = of(match);
@@ -116,19 +117,19 @@ export function offerAt(before: string): Offer | undefined {
   const line = before.slice(before.lastIndexOf('\n') + 1);
   for (const [pattern, kind] of inQuotes) {
     const match = pattern.exec(line);
-    if (match) return { from: before.length - match[2]!.length, what: { kind } };
+    if (match) return { from: before.length - must(match[2]).length, what: { kind } };
   }
   // neither in other quotes nor in a comment
   if (/\/\//.test(line) || (line.match(/['"`]/g)?.length ?? 0) % 2 === 1) return undefined;
   const dotted = new RegExp(`(${chain})\\??\\.([\\w$]*)$`).exec(before);
   if (dotted) {
-    const shape = shapeAt(dotted[1]!, before);
+    const shape = shapeAt(must(dotted[1]), before);
     if (!shape || (shape.isList && shape.type !== 'ScriptNodes')) return undefined;
-    return { from: before.length - dotted[2]!.length, what: { kind: 'members', members: membersOf(shape.type) } };
+    return { from: before.length - must(dotted[2]).length, what: { kind: 'members', members: membersOf(shape.type) } };
   }
   const start = /(?:^|[^\w$.])([A-Za-z_$][\w$]*)$/.exec(before);
   return start
-    ? { from: before.length - start[1]!.length, what: { kind: 'members', members: globals.members } }
+    ? { from: before.length - must(start[1]).length, what: { kind: 'members', members: globals.members } }
     : undefined;
 }
 

@@ -1,4 +1,5 @@
 import { mayAct, type Role, roles } from '@basitax/api/roles';
+import { must } from '@basitax/core/must';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
@@ -10,7 +11,7 @@ import { setScript, useScript } from './script-state.ts';
 /** Keeps the script in the library: as the next version of the one that it was taken from, or as a new one. */
 export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNode {
   const { item, source } = useScript();
-  const person = usePerson().data!;
+  const person = must(usePerson().data);
   // an older version that was taken is kept on top of the newest
   const library = useQuery({ queryKey: ['library', 'script'], queryFn: () => api.library('script') });
   const newest = library.data?.find((one) => one.id === item?.id)?.version ?? item?.version ?? 0;

@@ -1,3 +1,4 @@
+import { must } from '@basitax/core/must';
 /** One key, or the key of an area and then that of an act, with a space between. */
 export type Sequence = string;
 
@@ -61,7 +62,7 @@ export const isUniversal = (key: string): boolean => universal.has(key.replace(/
 
 /** The usual keys with a person's own in their place. */
 export function bindingsOf(usual: Bindings, own: Readonly<Record<string, readonly Sequence[]>>): Bindings {
-  return new Map([...usual].map(([id, keys]) => [id, Object.hasOwn(own, id) ? own[id]! : keys]));
+  return new Map([...usual].map(([id, keys]) => [id, Object.hasOwn(own, id) ? must(own[id]) : keys]));
 }
 
 export interface Clash {

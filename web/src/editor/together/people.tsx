@@ -1,4 +1,5 @@
 import type { Present } from '@basitax/api/live';
+import { must } from '@basitax/core/must';
 import type { ReactNode } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { focusCanvas } from '../dialogs.ts';
@@ -10,7 +11,7 @@ const initials = (name: string): string =>
   name
     .split(/\s+/)
     .filter(Boolean)
-    .map((word) => word[0]!.toUpperCase())
+    .map((word) => must(word[0]).toUpperCase())
     .slice(0, 2)
     .join('');
 

@@ -2,6 +2,7 @@ import { caption, indexOf } from '@basitax/core/document/doc';
 import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { textWidth } from '@basitax/core/document/metrics';
+import { must } from '@basitax/core/must';
 import { routeBetween } from '@basitax/core/route/route';
 import { markSize } from '@basitax/core/sheet/outlines';
 import type { Candidates } from '@basitax/core/wiring/candidates';
@@ -140,12 +141,14 @@ function drawPortsSeen(
 }
 
 function fitWords({ scene }: Picture, id: Id, port: string): string {
-  const node = scene.whole.nodes.get(id)!;
+  const node = must(scene.whole.nodes.get(id));
   const name = node.ports.find((one) => one.id === port)?.name ?? port;
   const { inHand } = useHand.getState();
   const wire = inHand?.hand.direction === 'out' ? indexOf(scene.whole).wireInto(id, port) : undefined;
   const gives =
-    wire && wire.id !== inHand?.wire ? `, takes the place of “${caption(scene.whole.nodes.get(wire.from.node)!)}”` : '';
+    wire && wire.id !== inHand?.wire
+      ? `, takes the place of “${caption(must(scene.whole.nodes.get(wire.from.node)))}”`
+      : '';
   return `${name} of ${caption(node)}${gives}`;
 }
 

@@ -1,6 +1,7 @@
 import { indexOf } from '@basitax/core/document/doc';
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import { ellipsis, textWidth } from '@basitax/core/document/metrics';
+import { must } from '@basitax/core/must';
 import { heatColors } from '../../inspect/heat.ts';
 import type { Differences, Marks } from '../../inspect/marks.ts';
 import { drawPill, family, type Picture, toScreen, visibleArea } from './picture.ts';
@@ -61,7 +62,7 @@ function drawHeat(
     const warm = heat.get(node.id);
     if (!warm) continue;
     const box = toScreen(view, rect);
-    const color = ramp[warm.step]!;
+    const color = must(ramp[warm.step]);
     ctx.globalAlpha = view.zoom < writing ? 0.85 : 0.3;
     ctx.fillStyle = color.fill;
     ctx.fillRect(box.x, box.y, box.width, box.height);
@@ -84,18 +85,18 @@ function drawHeat(
  */
 function drawChain(ctx: CanvasRenderingContext2D, { scene, view, colors }: Picture, chain: readonly string[]): void {
   const links = chain.filter((id) => scene.get(id));
-  const boxes = links.map((id) => toScreen(view, scene.get(id)!.rect));
+  const boxes = links.map((id) => toScreen(view, must(scene.get(id)).rect));
   ctx.strokeStyle = colors.accent;
   ctx.lineWidth = 3.5;
   boxes.slice(1).forEach((box, i) => {
     const wire = indexOf(scene.doc)
-      .wiresFrom(links[i]!)
+      .wiresFrom(must(links[i]))
       .find((one) => one.to.node === links[i + 1]);
     if (wire) path(ctx, scene.path(wire), view);
     else {
       ctx.setLineDash([9, 5]);
       ctx.beginPath();
-      ctx.moveTo(centre(boxes[i]!).x, centre(boxes[i]!).y);
+      ctx.moveTo(centre(must(boxes[i])).x, centre(must(boxes[i])).y);
       ctx.lineTo(centre(box).x, centre(box).y);
     }
     ctx.stroke();

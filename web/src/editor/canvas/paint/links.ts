@@ -4,6 +4,7 @@ import type { Id } from '@basitax/core/document/ids';
 import { ellipsis } from '@basitax/core/document/metrics';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { seenFrom } from '@basitax/core/inspect/reach';
+import { must } from '@basitax/core/must';
 import { isEnd, otherEnds } from '@basitax/core/remote/ends';
 import { linkCut, linkShape, linkTextLeft, type Polygon } from '@basitax/core/sheet/outlines';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
@@ -177,7 +178,7 @@ export function drawTraces(ctx: CanvasRenderingContext2D, picture: Picture, what
   const isCrowd = lines.length > mostStrong;
   for (const { from, to, hue, isStrong: isMeant } of lines) {
     const isStrong = isMeant && !isCrowd;
-    const [a, b] = [scene.get(from)!, scene.get(to)!];
+    const [a, b] = [must(scene.get(from)), must(scene.get(to))];
     const [p, q] = [shift(from, anchor(a, b)), shift(to, anchor(b, a))];
     ctx.strokeStyle = colors.hues[hue] ?? colors.edge;
     ctx.lineWidth = isStrong ? 1.8 : 1;

@@ -2,6 +2,7 @@ import { nodeColor } from '@basitax/core/color/scheme';
 import type { TypeSpec } from '@basitax/core/document/catalogue';
 import { isVertical, type Rect, ticket } from '@basitax/core/document/geometry';
 import { middleEllipsis } from '@basitax/core/document/metrics';
+import { must } from '@basitax/core/must';
 import { isHollow, markSize } from '@basitax/core/sheet/outlines';
 import type { Colors } from '../colors.ts';
 import { inkOn } from '../ink.ts';
@@ -155,7 +156,7 @@ function drawCaptions(
 ): void {
   if (view.zoom >= giveWay.pictures && geometry.picture) {
     const { x, y, width, height } = geometry.picture;
-    const image = pictureOf(node.picture!);
+    const image = pictureOf(must(node.picture));
     if (image) ctx.drawImage(image, rect.x + x, rect.y + y, width, height);
     else ctx.strokeRect(rect.x + x, rect.y + y, width, height);
   }

@@ -1,6 +1,7 @@
 import { themed } from '@basitax/core/color/scheme';
 import type { Rect } from '@basitax/core/document/geometry';
 import type { Note } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { plainText } from '@basitax/core/sheet/wrap';
 import { markEnds } from '../scene.ts';
 import { family, type Picture, readingZoom, toScreen } from './picture.ts';
@@ -32,7 +33,7 @@ function drawLeader(
 ): void {
   const target = note.tiedTo === undefined ? undefined : scene.rectOf(note.tiedTo);
   if (!target) return;
-  const shift = moving?.ids.has(note.tiedTo!) ? moving : { dx: 0, dy: 0 };
+  const shift = moving?.ids.has(must(note.tiedTo)) ? moving : { dx: 0, dy: 0 };
   const goal = toScreen(view, { ...target, x: target.x + shift.dx, y: target.y + shift.dy });
   const clamp = (value: number, from: number, to: number): number => Math.max(from, Math.min(to, value));
   const middle = { x: box.x + box.width / 2, y: box.y + box.height / 2 };

@@ -1,4 +1,5 @@
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import type { Marks } from '../../inspect/marks.ts';
 import { drawDiffering, drawGhosts, drawHandles, drawOrder, drawOutlines, drawRegions, drawTabs } from './above.ts';
 import { drawGround } from './ground.ts';
@@ -107,7 +108,7 @@ function drawStanding(ctx: CanvasRenderingContext2D, picture: Picture, inHand: R
 /** The nodes in hand, where they are not elements, with their wires. */
 function drawInHand(ctx: CanvasRenderingContext2D, picture: Picture): void {
   const { scene, view, mounted } = picture;
-  const moving = picture.moving!;
+  const moving = must(picture.moving);
   drawWires(ctx, picture, wiresInHand(scene, moving));
   ctx.save();
   ctx.translate(view.x + moving.dx * view.zoom, view.y + moving.dy * view.zoom);

@@ -1,5 +1,6 @@
 import { type Rect, unite } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import { must } from '@basitax/core/must';
 import type { View } from '../../store.ts';
 import type { Picture } from './picture.ts';
 
@@ -41,12 +42,12 @@ export class Still {
   ): boolean {
     const scale = picture.view.zoom / this.view.zoom;
     const isTrue =
-      this.key !== undefined && (Object.keys(key) as (keyof Key)[]).every((name) => this.key![name] === key[name]);
+      this.key !== undefined && (Object.keys(key) as (keyof Key)[]).every((name) => must(this.key)[name] === key[name]);
     const isFine = scale > 0.3 && scale < 4 && (scale === 1 || !atRest);
     if (!isTrue || !isFine || !this.covers(picture)) this.paint(picture, key, paint);
     const now = picture.view.zoom / this.view.zoom;
     const [x, y] = [picture.view.x - this.view.x * now, picture.view.y - this.view.y * now];
-    ctx.drawImage(this.canvas!, x, y, this.size.width * now, this.size.height * now);
+    ctx.drawImage(must(this.canvas), x, y, this.size.width * now, this.size.height * now);
     return now !== 1;
   }
 
@@ -72,7 +73,7 @@ export class Still {
     this.canvas ??= document.createElement('canvas');
     const [width, height] = [Math.ceil(area.width * ratio), Math.ceil(area.height * ratio)];
     if (this.canvas.width !== width || this.canvas.height !== height) Object.assign(this.canvas, { width, height });
-    const ctx = this.canvas.getContext('2d')!;
+    const ctx = must(this.canvas.getContext('2d'));
     ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
     ctx.clearRect(0, 0, area.width, area.height);
     ctx.fontKerning = 'none';
@@ -88,15 +89,17 @@ export class Still {
     const b = scene.bounds;
     if (b) {
       const near = 40;
-      const whole = unite([
-        window,
-        {
-          x: b.x * view.zoom + view.x - near,
-          y: b.y * view.zoom + view.y - near,
-          width: b.width * view.zoom + 2 * near,
-          height: b.height * view.zoom + 2 * near,
-        },
-      ])!;
+      const whole = must(
+        unite([
+          window,
+          {
+            x: b.x * view.zoom + view.x - near,
+            y: b.y * view.zoom + view.y - near,
+            width: b.width * view.zoom + 2 * near,
+            height: b.height * view.zoom + 2 * near,
+          },
+        ]),
+      );
       if (whole.width * whole.height < width * height * 4 && whole.width < most && whole.height < most) return whole;
     }
     const [mx, my] = [Math.min(width * 0.3, (most - width) / 2), Math.min(height * 0.3, (most - height) / 2)];

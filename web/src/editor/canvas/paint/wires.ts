@@ -2,6 +2,7 @@ import { indexOf } from '@basitax/core/document/doc';
 import type { Point, Rect } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Wire, WireStyle } from '@basitax/core/document/schema';
+import { must } from '@basitax/core/must';
 import { chamfer, isHollow, markSize } from '@basitax/core/sheet/outlines';
 import type { Moving, View } from '../../store.ts';
 import { traceMark } from '../marks.ts';
@@ -96,11 +97,16 @@ function tracePath(
   { x, y, zoom }: View,
   style: WireStyle,
 ): void {
-  ctx.moveTo(points[start]! * zoom + x, points[start + 1]! * zoom + y);
+  ctx.moveTo(must(points[start]) * zoom + x, must(points[start + 1]) * zoom + y);
   const isCut = zoom >= 0.25 && style === 'right-angled';
   for (let i = start + 2; i + 2 < end; i += 2) {
-    const [cx, cy] = [points[i]!, points[i + 1]!];
-    const [ax, ay, bx, by] = [points[i - 2]! - cx, points[i - 1]! - cy, points[i + 2]! - cx, points[i + 3]! - cy];
+    const [cx, cy] = [must(points[i]), must(points[i + 1])];
+    const [ax, ay, bx, by] = [
+      must(points[i - 2]) - cx,
+      must(points[i - 1]) - cy,
+      must(points[i + 2]) - cx,
+      must(points[i + 3]) - cy,
+    ];
     const [a, b] = isCut ? [Math.hypot(ax, ay), Math.hypot(bx, by)] : [0, 0];
     const cut = chamfer(a, b);
     if (cut < 0.5) {
@@ -110,7 +116,7 @@ function tracePath(
     ctx.lineTo((cx + (ax / a) * cut) * zoom + x, (cy + (ay / a) * cut) * zoom + y);
     ctx.lineTo((cx + (bx / b) * cut) * zoom + x, (cy + (by / b) * cut) * zoom + y);
   }
-  ctx.lineTo(points[end - 2]! * zoom + x, points[end - 1]! * zoom + y);
+  ctx.lineTo(must(points[end - 2]) * zoom + x, must(points[end - 1]) * zoom + y);
 }
 
 interface Piece {
@@ -135,7 +141,7 @@ function piecesOf(
       color: colors.hues[scene.typeOf(wire).hue] ?? colors.edge,
     };
     for (let i = start; i + 3 < end; i += 2) {
-      const [ax, ay, bx, by] = [points[i]!, points[i + 1]!, points[i + 2]!, points[i + 3]!];
+      const [ax, ay, bx, by] = [must(points[i]), must(points[i + 1]), must(points[i + 2]), must(points[i + 3])];
       if (ay === by && ay >= area.y && ay <= area.y + area.height)
         across.push({ ...piece, at: ay, from: Math.min(ax, bx), to: Math.max(ax, bx) });
       else if (ax === bx && ax >= area.x && ax <= area.x + area.width)
@@ -156,8 +162,8 @@ function interruptCrossings(ctx: CanvasRenderingContext2D, picture: Picture, wir
   const line = 1.4 * Math.min(1, view.zoom);
   for (const up of along) {
     // of those across, only the ones between its ends can cross it
-    for (let i = firstFrom(across, up.from + gap); i < across.length && across[i]!.at < up.to - gap; i++) {
-      const level = across[i]!;
+    for (let i = firstFrom(across, up.from + gap); i < across.length && must(across[i]).at < up.to - gap; i++) {
+      const level = must(across[i]);
       if (up.net === level.net || up.at <= level.from + gap || up.at >= level.to - gap) continue;
       const [x, y] = [up.at * view.zoom + view.x, level.at * view.zoom + view.y];
       ctx.clearRect(x - gap * view.zoom, y - 2.5, 2 * gap * view.zoom, 5);
@@ -172,7 +178,7 @@ function firstFrom(pieces: readonly Piece[], at: number): number {
   let [low, high] = [0, pieces.length];
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (pieces[middle]!.at <= at) low = middle + 1;
+    if (must(pieces[middle]).at <= at) low = middle + 1;
     else high = middle;
   }
   return low;
@@ -194,10 +200,11 @@ function drawSigns(
     let longest = room;
     let at: Point | undefined;
     for (let i = start; i + 3 < end; i += 2) {
-      const length = Math.abs(points[i + 2]! - points[i]!) + Math.abs(points[i + 3]! - points[i + 1]!);
+      const length =
+        Math.abs(must(points[i + 2]) - must(points[i])) + Math.abs(must(points[i + 3]) - must(points[i + 1]));
       if (length <= longest) continue;
       longest = length;
-      at = { x: (points[i]! + points[i + 2]!) / 2, y: (points[i + 1]! + points[i + 3]!) / 2 };
+      at = { x: (must(points[i]) + must(points[i + 2])) / 2, y: (must(points[i + 1]) + must(points[i + 3])) / 2 };
     }
     if (!at) continue;
     const [x, y] = [at.x * view.zoom + view.x, at.y * view.zoom + view.y];
