@@ -47,11 +47,17 @@ export function referencesOf(table: TableName, record: object): RecordRef[] {
   });
 }
 
-const structural = new Set(references.map(({ table, path }) => `${table}/${path[0]}`));
+const structural = new Map<TableName, ReadonlySet<string>>();
+for (const { table } of references)
+  structural.set(table, new Set(references.filter((one) => one.table === table).map(({ path }) => path[0])));
+
+/** Does writing this field of a record name others that it cannot be without? */
+export const isReferenceField = (table: TableName, field: string): boolean =>
+  structural.get(table)?.has(field) ?? false;
 
 /**
  * May writing this field of a record make it, or another, impossible? Those that name records, and what is named:
  * ports, names, kinds.
  */
 export const isStructuralField = (table: TableName, field: string): boolean =>
-  structural.has(`${table}/${field}`) || (table === 'nodes' && (field === 'ports' || field === 'kind'));
+  isReferenceField(table, field) || (table === 'nodes' && (field === 'ports' || field === 'kind'));

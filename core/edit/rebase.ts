@@ -2,7 +2,7 @@ import type { Doc } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { sameJson } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { referencesOf } from '../document/references.ts';
+import { isReferenceField, referencesOf } from '../document/references.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
@@ -37,33 +37,56 @@ const inputKey = (end: PortRef): string => JSON.stringify([end.node, end.port]);
 const isPosition = (path: readonly string[]): boolean =>
   path.length === 1 && ['x', 'y', 'width', 'height', 'pad'].includes(path[0] ?? '');
 
+const none: readonly Id[] = [];
+
 /** Ids that a step leans on. */
-function needs(step: Step): Id[] {
-  if (step.table === 'head' || step.type === 'remove') return [];
-  const record =
-    step.type === 'add'
-      ? step.value
-      : step.to !== undefined && step.path.length === 1
-        ? { [step.path[0] as string]: step.to }
-        : undefined;
-  return record === undefined ? [] : referencesOf(step.table, record as object).map((one) => one.id);
+function needs(step: Step): readonly Id[] {
+  if (step.table === 'head' || step.type === 'remove') return none;
+  if (step.type === 'add') return referencesOf(step.table, step.value as object).map((one) => one.id);
+  const field = step.path[0] ?? '';
+  // most steps write what names nothing
+  if (step.to === undefined || step.path.length > 1 || !isReferenceField(step.table, field)) return none;
+  return referencesOf(step.table, { [field]: step.to }).map((one) => one.id);
+}
+
+/** Steps by the record that they are about. */
+class ByRecord<T> {
+  private readonly tables = new Map<Step['table'], Map<Id, T>>();
+
+  get({ table, id }: Step): T | undefined {
+    return this.tables.get(table)?.get(id);
+  }
+
+  has(step: Step): boolean {
+    return this.get(step) !== undefined;
+  }
+
+  put({ table, id }: Step, value: T): void {
+    const rows = this.tables.get(table);
+    if (rows) rows.set(id, value);
+    else this.tables.set(table, new Map([[id, value]]));
+  }
 }
 
 class Theirs {
-  readonly added = new Map<string, Step & { type: 'add' }>();
-  readonly removed = new Map<string, Step & { type: 'remove' }>();
+  readonly added = new ByRecord<Step & { type: 'add' }>();
+  readonly removed = new ByRecord<Step & { type: 'remove' }>();
   readonly removedIds = new Map<Id, Step>();
-  readonly set = new Map<string, (Step & { type: 'set' })[]>();
+  readonly set = new ByRecord<(Step & { type: 'set' })[]>();
   readonly leaning = new Map<Id, Step>();
   readonly inputs = new Map<string, { step: Step; wire: Wire }>();
 
   constructor(over: Edit, head: Doc) {
     for (const step of over.steps) {
-      if (step.type === 'add') this.added.set(key(step), step);
+      if (step.type === 'add') this.added.put(step, step);
       else if (step.type === 'remove') {
-        this.removed.set(key(step), step);
+        this.removed.put(step, step);
         this.removedIds.set(step.id, step);
-      } else this.set.set(key(step), [...(this.set.get(key(step)) ?? []), step]);
+      } else {
+        const others = this.set.get(step);
+        if (others) others.push(step);
+        else this.set.put(step, [step]);
+      }
       for (const id of needs(step)) if (!this.leaning.has(id)) this.leaning.set(id, step);
       if (step.table === 'wires' && step.type !== 'remove') {
         const wire = head.wires.get(step.id);
@@ -129,6 +152,7 @@ const hangsOn = (step: Step): Id[] =>
  */
 function withoutHanging(steps: Step[], conflicts: Conflict[]): Step[] {
   let left = steps;
+  if (conflicts.length === 0) return left;
   for (;;) {
     const notAdded = new Map<Id, Conflict>();
     const kept = new Map<Id, Conflict>();
@@ -170,30 +194,29 @@ function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Con
     mine: step,
     theirs: other,
   });
-  const goneBelow = needs(step)
-    .map((id) => theirs.removedIds.get(id))
-    .find((other) => other !== undefined);
+  const below = theirs.removedIds.size === 0 ? undefined : needs(step).find((id) => theirs.removedIds.has(id));
+  const goneBelow = below === undefined ? undefined : theirs.removedIds.get(below);
   if (goneBelow)
     return clash('deleted', goneBelow, `${step.id} leans on ${goneBelow.id}, which has been deleted meanwhile.`);
 
   if (step.type === 'add') {
-    const other = theirs.added.get(key(step));
+    const other = theirs.added.get(step);
     if (other)
       return sameJson(other.value, step.value)
         ? 'done'
         : clash('added', other, `${step.id} was added by both, each time differently.`);
-    const gone = theirs.removed.get(key(step));
+    const gone = theirs.removed.get(step);
     if (gone) return clash('deleted', gone, `${step.id} was deleted by both.`);
   }
   if (step.type === 'remove') {
-    if (theirs.removed.has(key(step))) return 'done';
-    const inside = theirs.added.get(key(step)) ?? theirs.set.get(key(step))?.[0] ?? theirs.leaning.get(step.id);
+    if (theirs.removed.has(step)) return 'done';
+    const inside = theirs.added.get(step) ?? theirs.set.get(step)?.[0] ?? theirs.leaning.get(step.id);
     if (inside) return clash('deleted', inside, `${step.id} is deleted by one and changed by the other.`);
   }
   if (step.type === 'set') {
-    const gone = theirs.removed.get(key(step));
+    const gone = theirs.removed.get(step);
     if (gone) return clash('deleted', gone, `${step.id} has been deleted meanwhile.`);
-    for (const other of theirs.set.get(key(step)) ?? []) {
+    for (const other of theirs.set.get(step) ?? []) {
       const length = Math.min(other.path.length, step.path.length);
       if (!other.path.slice(0, length).every((part, i) => part === step.path[i])) continue;
       if (other.path.length === step.path.length && sameJson(other.to, step.to)) return 'done';

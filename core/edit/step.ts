@@ -97,6 +97,10 @@ export function written<T>(record: T, path: readonly string[], value: Json | und
   return copy as T;
 }
 
+function* afterOf(changes: ReadonlyMap<Id, Change>): Iterable<readonly [Id, unknown]> {
+  for (const [id, { after }] of changes) yield [id, after];
+}
+
 type Change = { readonly before: unknown; readonly after: unknown };
 
 /**
@@ -106,7 +110,7 @@ type Change = { readonly before: unknown; readonly after: unknown };
 export class Applier {
   private base: Doc;
   private head: Doc['head'];
-  private readonly changes = new Map<TableName, Map<Id, Change>>();
+  private changes = new Map<TableName, Map<Id, Change>>();
   private dirty = false;
 
   constructor(base: Doc) {
@@ -120,16 +124,13 @@ export class Applier {
       const tables: Record<string, ReadonlyMap<Id, unknown>> = {};
       for (const [name, changes] of this.changes) {
         const from = this.base[name] as ReadonlyMap<Id, unknown>;
-        const to = withChanges(
-          from,
-          [...changes].map(([id, { after }]) => [id, after] as const),
-        );
+        const to = withChanges(from, afterOf(changes));
         // what was handed to others is a version of its own: the changes go on with it
-        tableChanged(from, to, new Map(changes));
+        tableChanged(from, to, changes);
         tables[name] = to;
       }
       this.base = { ...this.base, head: this.head, ...tables } as Doc;
-      this.changes.clear();
+      this.changes = new Map();
       this.dirty = false;
     }
     return this.base;
@@ -211,8 +212,9 @@ export function invert(edit: Edit): Edit {
   const back = (step: Step): Step => {
     if (step.type === 'add') return { ...step, type: 'remove' };
     if (step.type === 'remove') return { ...step, type: 'add' };
-    const { from, to, ...rest } = step;
-    return { ...rest, ...(to !== undefined && { from: to }), ...(from !== undefined && { to: from }) };
+    const { type, table, id, path, from, to } = step;
+    if (from === undefined) return to === undefined ? step : { type, table, id, path, from: to };
+    return to === undefined ? { type, table, id, path, to: from } : { type, table, id, path, from: to, to: from };
   };
   return { steps: edit.steps.map(back).reverse() };
 }

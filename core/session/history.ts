@@ -168,16 +168,16 @@ function passed(
   between: readonly Entry[],
   kinds: Kinds,
 ): { edit: Edit; doc: Doc; rest: Entry[]; left: readonly Conflict[] } {
-  const before = between.reduceRight((at, entry) => apply(at, invert(entry.edit)), doc);
   const also: Edit = { steps: between.flatMap((entry) => (isAct(entry) ? [] : (entry.also?.steps ?? []))) };
-  const { edit: moved, conflicts } = rebase(edit, diff(before, doc), doc, kinds, also);
+  const title = must(between[0]).title;
+  const only = between.length === 1 ? must(between[0]).edit : undefined;
+  const over = only ?? diff(beforeAll(doc, between), doc);
+  const { edit: moved, conflicts } = rebase(edit, over, doc, kinds, also);
   const after = apply(doc, moved);
-  const others: FromOthers = {
-    type: 'others',
-    title: must(between[0]).title,
-    edit: diff(apply(before, edit), after),
-    ...(also.steps.length > 0 && { also }),
-  };
+  // what neither adapts nor gives way leaves the other as it is: both orders do the same
+  const isFree = conflicts.length === 0 && sameSteps(moved, edit);
+  const theirs = isFree ? over : diff(apply(beforeAll(doc, between), edit), after);
+  const others: FromOthers = { type: 'others', title, edit: theirs, ...(also.steps.length > 0 && { also }) };
   return {
     edit: moved,
     doc: after,
@@ -185,6 +185,13 @@ function passed(
     left: conflicts,
   };
 }
+
+/** The document before some entries. O(their steps). */
+const beforeAll = (doc: Doc, entries: readonly Entry[]): Doc =>
+  entries.reduceRight((at, entry) => apply(at, invert(entry.edit)), doc);
+
+const sameSteps = (a: Edit, b: Edit): boolean =>
+  a.steps.length === b.steps.length && a.steps.every((step, i) => step === b.steps[i]);
 
 /** Names that nodes were given and that turned out to be taken, with those that they have instead. */
 export type Renamed = ReadonlyMap<Id, { readonly from: string; readonly to: string }>;
