@@ -74,6 +74,92 @@ function across(doc: Doc, kinds: Kinds, ref: PortRef, direction: 'in' | 'out'): 
   return isVertical(flowOf(doc, node.graph)) ? point.x : point.y;
 }
 
+/** A port that the new graph is to have: for which wires, and how it is to be called. */
+interface WantedPort {
+  readonly direction: 'in' | 'out';
+  readonly cut: Cut;
+  readonly name: string;
+  /** Its place among the ports of its direction. */
+  readonly row: number;
+}
+
+/** The ports for the wires that are cut, in the order in which the wires lie. */
+function wantedPorts(doc: Doc, kinds: Kinds, cuts: ReturnType<typeof cutWires>): WantedPort[] {
+  const lying = (cut: readonly Cut[], where: (one: Cut) => number): Cut[] =>
+    [...cut].sort((a, b) => where(a) - where(b) || compareIds(must(a.wires[0]).id, must(b.wires[0]).id));
+  const least = (cut: Cut): number => Math.min(...cut.wires.map((wire) => across(doc, kinds, wire.to, 'in')));
+  const nodeAt = ({ node }: PortRef): GraphNode => must(doc.nodes.get(node));
+  const nameIn = ({ from, wires }: Cut): string => {
+    const only = wires.length === 1 ? must(wires[0]).to : undefined;
+    return only ? portName(nodeAt(only), only.port, 'in', true) : portName(nodeAt(from), from.port, 'out', false);
+  };
+  const nameOut = ({ from }: Cut): string => portName(nodeAt(from), from.port, 'out', true);
+  const last = (cut: Cut): number => across(doc, kinds, cut.from, 'out');
+  return [
+    ...lying(cuts.incoming, least).map((cut, row) => ({ direction: 'in' as const, cut, name: nameIn(cut), row })),
+    ...lying(cuts.outgoing, last).map((cut, row) => ({ direction: 'out' as const, cut, name: nameOut(cut), row })),
+  ];
+}
+
+/** Where the node of a port stands inside: before what is nested or behind it, one under the other. */
+function boundaryPlace(bounds: Rect, vertical: boolean, { direction, row }: WantedPort): { x: number; y: number } {
+  const isIn = direction === 'in';
+  const at = vertical
+    ? { x: bounds.x + row * 3 * apart, y: isIn ? bounds.y - aside / 2 : bounds.y + bounds.height + aside / 2 }
+    : { x: isIn ? bounds.x - aside : bounds.x + bounds.width + aside / 2, y: bounds.y + row * apart };
+  return { x: Math.round(at.x), y: Math.round(at.y) };
+}
+
+/** The node that a port of the graph `inner` is, inside. */
+const boundaryNode = (
+  id: Id,
+  inner: Id,
+  name: string,
+  type: string,
+  direction: 'in' | 'out',
+  place: { x: number; y: number },
+): GraphNode => ({
+  id,
+  graph: inner,
+  kind: direction === 'in' ? builtin.input : builtin.output,
+  name,
+  ...place,
+  ports: [
+    direction === 'in'
+      ? { id: 'out', name: 'out', type, direction: 'out' }
+      : { id: 'in', name: 'in', type, direction: 'in' },
+  ],
+});
+
+/** Moves what was chosen into a graph, with all that it holds and the notes that are tied to it. */
+function moveInside(tx: Transaction, chosen: Chosen, inner: Id, around: Id | undefined): void {
+  const doc = tx.before;
+  const nodes = heldBy(doc, chosen);
+  const frames = chosen.frames.flatMap((frame) => frameTree(doc, frame.id));
+  for (const frame of frames) tx.set('frames', frame.id, 'graph', inner);
+  for (const frame of chosen.frames) {
+    if (frame.parent !== around) tx.set('frames', frame.id, 'outerFrame', frame.parent);
+    tx.set('frames', frame.id, 'parent', undefined);
+  }
+  for (const node of nodes) tx.set('nodes', node.id, 'graph', inner);
+  for (const node of chosen.nodes) {
+    if (node.frame !== around) tx.set('nodes', node.id, 'outerFrame', node.frame);
+    tx.set('nodes', node.id, 'frame', undefined);
+  }
+  const gone = new Set<Id>([...nodes, ...frames].map((one) => one.id));
+  const graph = must(nodes[0]).graph;
+  for (const note of indexOf(doc).notesIn(graph))
+    if (note.tiedTo !== undefined && gone.has(note.tiedTo)) tx.set('notes', note.id, 'graph', inner);
+}
+
+/** Leads the wires that are cut over a port: those of one output keep their ids where they fan out. */
+function leadOver(tx: Transaction, host: Id, { direction, cut }: WantedPort, port: Id, wire: Id): void {
+  const isIn = direction === 'in';
+  tx.add('wires', { id: wire, from: cut.from, to: isIn ? { node: host, port } : { node: port, port: 'in' } });
+  const from = isIn ? { node: port, port: 'out' } : { node: host, port };
+  for (const one of cut.wires) tx.set('wires', one.id, 'from', from);
+}
+
 /**
  * Puts nodes and frames into a graph of their own, held by a node in their middle. The wires that are cut go over
  * ports, one for each output that goes in or comes out, in the order in which they lie; each keeps its id on the side
@@ -94,97 +180,41 @@ export function nest(
   const first = nodes[0];
   if (!first) throw refuse('select-nodes-first');
   const { graph } = first;
-  const inside = new Set(nodes.map((node) => node.id));
-  const frames = chosen.frames.flatMap((frame) => frameTree(doc, frame.id));
   const around = sharedFrame(doc, [...chosen.nodes, ...chosen.frames]);
   const wires = [...new Set(nodes.flatMap((node) => indexOf(doc).wiresOf(node.id)))].sort((a, b) =>
     compareIds(a.id, b.id),
   );
-  const cuts = cutWires(doc, inside, wires);
+  const wanted = wantedPorts(doc, kinds, cutWires(doc, new Set(nodes.map((node) => node.id)), wires));
   const rects = nodes.map((node) => rectOf(doc, kinds, node));
-  const place = hostPlace(rects);
-  const inner = newId('g');
-  const host = newId('n');
+  const bounds = must(unite(rects));
+  const [inner, host] = [newId('g'), newId('n')];
   const flow = doc.graphs.get(graph)?.flow;
   tx.add('graphs', { id: inner, name, ...(flow && { flow }) });
   const findings = leaving(doc, chosen, around);
 
-  const taken: Taken = { has: (one) => names.has(one), add: (one) => void names.add(one) };
   const names = new Set(nodes.map((node) => node.name));
-  const bounds = must(unite(rects));
-  const ports: Port[] = [];
-  const boundary = (direction: 'in' | 'out', cut: Cut, wanted: string, row: number): Id => {
+  const taken: Taken = { has: (one) => names.has(one), add: (one) => void names.add(one) };
+  const ports = wanted.map((one): Port => {
     const id = newId('n');
-    const type = carriedType(doc, kinds, cut.from);
-    const own = freeName(wanted, taken);
-    const isIn = direction === 'in';
-    const at = isVertical(flowOf(doc, graph))
-      ? { x: bounds.x + row * 3 * apart, y: isIn ? bounds.y - aside / 2 : bounds.y + bounds.height + aside / 2 }
-      : { x: isIn ? bounds.x - aside : bounds.x + bounds.width + aside / 2, y: bounds.y + row * apart };
-    tx.add('nodes', {
-      id,
-      graph: inner,
-      kind: isIn ? builtin.input : builtin.output,
-      name: own,
-      x: Math.round(at.x),
-      y: Math.round(at.y),
-      ports: [
-        isIn ? { id: 'out', name: 'out', type, direction: 'out' } : { id: 'in', name: 'in', type, direction: 'in' },
-      ],
-    });
-    ports.push({ id, name: own, type, direction });
-    return id;
-  };
-  const lying = (cut: readonly Cut[], where: (one: Cut) => number): Cut[] =>
-    [...cut].sort((a, b) => where(a) - where(b) || compareIds(must(a.wires[0]).id, must(b.wires[0]).id));
-  const least = (cut: Cut): number => Math.min(...cut.wires.map((wire) => across(doc, kinds, wire.to, 'in')));
-  const made = {
-    in: lying(cuts.incoming, least).map((cut, row) => {
-      const one = cut.wires.length === 1 ? must(cut.wires[0]) : undefined;
-      const wanted = one
-        ? portName(must(doc.nodes.get(one.to.node)), one.to.port, 'in', true)
-        : portName(must(doc.nodes.get(cut.from.node)), cut.from.port, 'out', false);
-      return { cut, id: boundary('in', cut, wanted, row) };
-    }),
-    out: lying(cuts.outgoing, (cut) => across(doc, kinds, cut.from, 'out')).map((cut, row) => ({
-      cut,
-      id: boundary('out', cut, portName(must(doc.nodes.get(cut.from.node)), cut.from.port, 'out', true), row),
-    })),
-  };
+    const type = carriedType(doc, kinds, one.cut.from);
+    const own = freeName(one.name, taken);
+    const place = boundaryPlace(bounds, isVertical(flowOf(doc, graph)), one);
+    tx.add('nodes', boundaryNode(id, inner, own, type, one.direction, place));
+    return { id, name: own, type, direction: one.direction };
+  });
   tx.add('nodes', {
     id: host,
     graph,
     kind: builtin.nested,
     name: freeName(legalName(name), namesIn(doc, graph)),
     ...(legalName(name) !== name && { label: name }),
-    ...place,
+    ...hostPlace(rects),
     ...(around !== undefined && { frame: around }),
     inner,
     ports,
   });
-
-  for (const frame of frames) tx.set('frames', frame.id, 'graph', inner);
-  for (const frame of chosen.frames) {
-    if (frame.parent !== around) tx.set('frames', frame.id, 'outerFrame', frame.parent);
-    tx.set('frames', frame.id, 'parent', undefined);
-  }
-  for (const node of nodes) tx.set('nodes', node.id, 'graph', inner);
-  for (const node of chosen.nodes) {
-    if (node.frame !== around) tx.set('nodes', node.id, 'outerFrame', node.frame);
-    tx.set('nodes', node.id, 'frame', undefined);
-  }
-  const gone = new Set<Id>([...inside, ...frames.map((frame) => frame.id)]);
-  for (const note of indexOf(doc).notesIn(graph))
-    if (note.tiedTo !== undefined && gone.has(note.tiedTo)) tx.set('notes', note.id, 'graph', inner);
-
-  for (const { cut, id } of made.in) {
-    tx.add('wires', { id: newId('w'), from: cut.from, to: { node: host, port: id } });
-    for (const wire of cut.wires) tx.set('wires', wire.id, 'from', { node: id, port: 'out' });
-  }
-  for (const { cut, id } of made.out) {
-    tx.add('wires', { id: newId('w'), from: cut.from, to: { node: id, port: 'in' } });
-    for (const wire of cut.wires) tx.set('wires', wire.id, 'from', { node: host, port: id });
-  }
+  moveInside(tx, chosen, inner, around);
+  for (const [i, one] of wanted.entries()) leadOver(tx, host, one, must(ports[i]).id, newId('w'));
   return { host, findings };
 }
 

@@ -1,4 +1,4 @@
-import type { Member, Person } from '@basitax/api/people';
+import type { Invitation, Member, Person } from '@basitax/api/people';
 import { type Role, roles } from '@basitax/api/roles';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { format, formatDistanceToNow } from 'date-fns';
@@ -85,50 +85,20 @@ export function People({ me }: { me: Person }): ReactNode {
         </thead>
         <tbody>
           {people.data.map((one) => (
-            <tr key={one.id} className="border-t border-line">
-              <td className="py-1.5 font-bold">
-                {one.name}
-                {one.id === me.id && <span className="font-normal text-soft"> (you)</span>}
-              </td>
-              <td className="font-mono text-xs">{one.login}</td>
-              <td>{one.role}</td>
-              <td className="text-soft">{format(new Date(one.createdAt), 'd MMM yyyy')}</td>
-              <td className="text-soft">
-                {one.seenAt ? formatDistanceToNow(new Date(one.seenAt), { addSuffix: true }) : 'not signed in'}
-              </td>
-              <td className="py-1 text-right whitespace-nowrap">
-                <Button className="h-7" aria-label={`Change ${one.name}`} onClick={() => setChanging(one)}>
-                  Change
-                </Button>{' '}
-                <Button
-                  className="h-7"
-                  aria-label={`Remove ${one.name}`}
-                  dim={one.id === me.id ? 'You cannot remove yourself; another lead can.' : undefined}
-                  onClick={() => setRemoving(one)}
-                >
-                  Remove
-                </Button>
-              </td>
-            </tr>
+            <MemberRow
+              key={one.id}
+              member={one}
+              isMe={one.id === me.id}
+              onChange={() => setChanging(one)}
+              onRemove={() => setRemoving(one)}
+            />
           ))}
           {invitations.data?.map((one) => (
-            <tr key={one.id} className="border-t border-line text-soft">
-              <td className="py-1.5">{one.name}</td>
-              <td>invited</td>
-              <td>{one.role}</td>
-              <td colSpan={2}>
-                by {one.by}, until {format(new Date(one.expiresAt), 'd MMM, HH:mm')}
-              </td>
-              <td className="py-1 text-right">
-                <Button
-                  className="h-7 text-ink"
-                  aria-label={`Take the invitation of ${one.name} back`}
-                  onClick={() => void act(() => teamApi.takeInvitationBack(one.id))}
-                >
-                  Take back
-                </Button>
-              </td>
-            </tr>
+            <InvitationRow
+              key={one.id}
+              invitation={one}
+              onTakeBack={() => void act(() => teamApi.takeInvitationBack(one.id))}
+            />
           ))}
         </tbody>
       </table>
@@ -151,27 +121,96 @@ export function People({ me }: { me: Person }): ReactNode {
         />
       )}
       {removing && (
-        <Dialog
-          open
-          onClose={() => setRemoving(undefined)}
-          title={`Take ${removing.name} out of the team?`}
-          about="Sessions and tokens end at once. Revisions keep the name; settings of that person are removed."
-        >
-          <div className="flex justify-end gap-2">
-            <Button onClick={() => setRemoving(undefined)}>Cancel</Button>
-            <Button
-              look="primary"
-              onClick={() => {
-                void act(() => teamApi.removeMember(removing.id));
-                setRemoving(undefined);
-              }}
-            >
-              Remove {removing.name}
-            </Button>
-          </div>
-        </Dialog>
+        <RemoveDialog
+          member={removing}
+          onClose={(sure) => {
+            if (sure) void act(() => teamApi.removeMember(removing.id));
+            setRemoving(undefined);
+          }}
+        />
       )}
     </section>
+  );
+}
+
+function MemberRow({
+  member,
+  isMe,
+  onChange,
+  onRemove,
+}: {
+  member: Member;
+  isMe: boolean;
+  onChange: () => void;
+  onRemove: () => void;
+}): ReactNode {
+  return (
+    <tr className="border-t border-line">
+      <td className="py-1.5 font-bold">
+        {member.name}
+        {isMe && <span className="font-normal text-soft"> (you)</span>}
+      </td>
+      <td className="font-mono text-xs">{member.login}</td>
+      <td>{member.role}</td>
+      <td className="text-soft">{format(new Date(member.createdAt), 'd MMM yyyy')}</td>
+      <td className="text-soft">
+        {member.seenAt ? formatDistanceToNow(new Date(member.seenAt), { addSuffix: true }) : 'not signed in'}
+      </td>
+      <td className="py-1 text-right whitespace-nowrap">
+        <Button className="h-7" aria-label={`Change ${member.name}`} onClick={onChange}>
+          Change
+        </Button>{' '}
+        <Button
+          className="h-7"
+          aria-label={`Remove ${member.name}`}
+          dim={isMe ? 'You cannot remove yourself; another lead can.' : undefined}
+          onClick={onRemove}
+        >
+          Remove
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
+function InvitationRow({ invitation, onTakeBack }: { invitation: Invitation; onTakeBack: () => void }): ReactNode {
+  return (
+    <tr className="border-t border-line text-soft">
+      <td className="py-1.5">{invitation.name}</td>
+      <td>invited</td>
+      <td>{invitation.role}</td>
+      <td colSpan={2}>
+        by {invitation.by}, until {format(new Date(invitation.expiresAt), 'd MMM, HH:mm')}
+      </td>
+      <td className="py-1 text-right">
+        <Button
+          className="h-7 text-ink"
+          aria-label={`Take the invitation of ${invitation.name} back`}
+          onClick={onTakeBack}
+        >
+          Take back
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
+/** Asks once more before somebody is taken out of the team. */
+function RemoveDialog({ member, onClose }: { member: Member; onClose: (sure: boolean) => void }): ReactNode {
+  return (
+    <Dialog
+      open
+      onClose={() => onClose(false)}
+      title={`Take ${member.name} out of the team?`}
+      about="Sessions and tokens end at once. Revisions keep the name; settings of that person are removed."
+    >
+      <div className="flex justify-end gap-2">
+        <Button onClick={() => onClose(false)}>Cancel</Button>
+        <Button look="primary" onClick={() => onClose(true)}>
+          Remove {member.name}
+        </Button>
+      </div>
+    </Dialog>
   );
 }
 

@@ -54,137 +54,140 @@ export function optionsIn(options: z.ZodType): [string, OptionSchema][] {
   return Object.entries(schema.properties ?? {});
 }
 
-/** One field for one option, whatever its type; values of other types are typed as JSON. */
-export function OptionField({
-  name,
-  schema,
-  value,
-  onChange,
-}: {
-  name: string;
-  schema: OptionSchema;
-  value: unknown;
-  onChange: (value: unknown) => void;
-}): ReactNode {
-  const label = schema.title ?? name;
-  const hint = schema.unit ?? schema.hint;
-  if (schema.type === 'boolean') {
-    return (
-      <Field label={label} hint={hint} inline>
-        <input
-          type="checkbox"
-          className="order-first size-4 accent-accent"
-          checked={value === true}
-          onChange={(event) => onChange(event.target.checked)}
-        />
-      </Field>
-    );
-  }
-  if (schema.type === 'number' || schema.type === 'integer') {
-    const isShort = schema.minimum !== undefined && schema.maximum !== undefined && schema.maximum <= 1;
-    const slider = schema.slider ?? (isShort ? ([schema.minimum, schema.maximum] as const) : undefined);
-    return (
-      <Field label={label} hint={hint}>
-        <span className="flex items-center gap-2">
-          {slider && (
-            <input
-              type="range"
-              aria-label={label}
-              className="w-28 accent-accent"
-              min={slider[0]}
-              max={slider[1]}
-              step={schema.step ?? 0.1}
-              value={Number(value ?? 0)}
-              onChange={(event) => onChange(Number(event.target.value))}
-            />
-          )}
-          <TextInput
-            type="number"
+interface FieldProps {
+  readonly label: string;
+  readonly hint: string | undefined;
+  readonly schema: OptionSchema;
+  readonly value: unknown;
+  readonly onChange: (value: unknown) => void;
+}
+
+function YesNoField({ label, hint, value, onChange }: FieldProps): ReactNode {
+  return (
+    <Field label={label} hint={hint} inline>
+      <input
+        type="checkbox"
+        className="order-first size-4 accent-accent"
+        checked={value === true}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+    </Field>
+  );
+}
+
+/** A number, with a slider where both its ends are known and near. */
+function NumberField({ label, hint, schema, value, onChange }: FieldProps): ReactNode {
+  const isShort = schema.minimum !== undefined && schema.maximum !== undefined && schema.maximum <= 1;
+  const slider = schema.slider ?? (isShort ? ([schema.minimum, schema.maximum] as const) : undefined);
+  return (
+    <Field label={label} hint={hint}>
+      <span className="flex items-center gap-2">
+        {slider && (
+          <input
+            type="range"
             aria-label={label}
-            className="w-24 font-mono"
-            min={schema.minimum}
-            max={schema.maximum}
-            step={schema.step ?? 'any'}
-            value={value === undefined ? '' : String(value)}
-            onChange={(event) => onChange(event.target.value === '' ? undefined : Number(event.target.value))}
+            className="w-28 accent-accent"
+            min={slider[0]}
+            max={slider[1]}
+            step={schema.step ?? 0.1}
+            value={Number(value ?? 0)}
+            onChange={(event) => onChange(Number(event.target.value))}
           />
-        </span>
-      </Field>
-    );
+        )}
+        <TextInput
+          type="number"
+          aria-label={label}
+          className="w-24 font-mono"
+          min={schema.minimum}
+          max={schema.maximum}
+          step={schema.step ?? 'any'}
+          value={value === undefined ? '' : String(value)}
+          onChange={(event) => onChange(event.target.value === '' ? undefined : Number(event.target.value))}
+        />
+      </span>
+    </Field>
+  );
+}
+
+/** One of what the file or its catalogue has; a colour, a picture. */
+function ChosenField({ label, hint, schema, value, onChange }: FieldProps): ReactNode {
+  const text = String(value ?? '');
+  switch (schema.choose) {
+    case 'color':
+      return <ColorField label={label} value={text || undefined} none="None" onTake={onChange} />;
+    case 'picture':
+      return (
+        <Field label={label} hint={hint}>
+          <PictureField value={value as string | undefined} onChange={onChange} />
+        </Field>
+      );
+    case 'frame':
+    case 'graph':
+      return (
+        <Field label={label} hint={hint}>
+          <PlaceSelect what={schema.choose} value={text} onChange={onChange} />
+        </Field>
+      );
+    case 'set':
+    case 'shared-kind':
+      return (
+        <Field label={label} hint={hint}>
+          <NamedSelect what={schema.choose} value={text} onChange={onChange} />
+        </Field>
+      );
+    case 'kind':
+    case 'input':
+    case 'output':
+    case 'shared':
+      return (
+        <Field label={label} hint={hint}>
+          <NodeSelect what={schema.choose} value={text} onChange={onChange} />
+        </Field>
+      );
+    default:
+      return <TextField label={label} hint={hint} schema={schema} value={value} onChange={onChange} />;
   }
-  if (schema.choose === 'frame' || schema.choose === 'graph') {
-    return (
-      <Field label={label} hint={hint}>
-        <PlaceSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />
-      </Field>
-    );
-  }
-  if (
-    schema.choose === 'kind' ||
-    schema.choose === 'input' ||
-    schema.choose === 'output' ||
-    schema.choose === 'shared'
-  ) {
-    return (
-      <Field label={label} hint={hint}>
-        <NodeSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />
-      </Field>
-    );
-  }
-  if (schema.choose === 'set' || schema.choose === 'shared-kind') {
-    return (
-      <Field label={label} hint={hint}>
-        <NamedSelect what={schema.choose} value={String(value ?? '')} onChange={onChange} />
-      </Field>
-    );
-  }
-  if (schema.choose === 'color')
-    return <ColorField label={label} value={value ? String(value) : undefined} none="None" onTake={onChange} />;
-  if (schema.long) {
-    return (
-      <Field label={label} hint={hint}>
+}
+
+function EnumField({ label, hint, schema, value, onChange }: FieldProps): ReactNode {
+  return (
+    <Field label={label}>
+      <select
+        title={hint}
+        className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm"
+        aria-label={label}
+        value={String(value ?? '')}
+        onChange={(event) => onChange(event.target.value)}
+      >
+        {schema.enum?.map((one) => (
+          <option key={one} value={one}>
+            {one}
+          </option>
+        ))}
+      </select>
+    </Field>
+  );
+}
+
+function TextField({ label, hint, schema, value, onChange }: FieldProps): ReactNode {
+  return (
+    <Field label={label} hint={hint}>
+      {schema.long ? (
         <textarea
           rows={6}
           className="min-w-0 resize-y rounded-sm border border-edge bg-ticket px-2 py-1 font-mono text-sm"
           value={String(value ?? '')}
           onChange={(event) => onChange(event.target.value)}
         />
-      </Field>
-    );
-  }
-  if (schema.choose === 'picture') {
-    return (
-      <Field label={label} hint={hint}>
-        <PictureField value={value as string | undefined} onChange={onChange} />
-      </Field>
-    );
-  }
-  if (schema.enum) {
-    return (
-      <Field label={label}>
-        <select
-          title={hint}
-          className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm"
-          aria-label={label}
-          value={String(value ?? '')}
-          onChange={(event) => onChange(event.target.value)}
-        >
-          {schema.enum.map((one) => (
-            <option key={one} value={one}>
-              {one}
-            </option>
-          ))}
-        </select>
-      </Field>
-    );
-  }
-  if (schema.type === 'string') {
-    return (
-      <Field label={label} hint={hint}>
+      ) : (
         <TextInput value={String(value ?? '')} onChange={(event) => onChange(event.target.value)} />
-      </Field>
-    );
-  }
+      )}
+    </Field>
+  );
+}
+
+/** What has no field of its own, as JSON; text that is none yet is kept while it is typed. */
+function JsonField({ label, hint, value, onChange }: FieldProps): ReactNode {
   return (
     <Field label={label} hint={hint ?? 'JSON'}>
       <TextInput
@@ -200,6 +203,31 @@ export function OptionField({
       />
     </Field>
   );
+}
+
+function fieldFor(schema: OptionSchema): (props: FieldProps) => ReactNode {
+  if (schema.type === 'boolean') return YesNoField;
+  if (schema.type === 'number' || schema.type === 'integer') return NumberField;
+  if (schema.choose !== undefined) return ChosenField;
+  if (schema.enum && !schema.long) return EnumField;
+  return schema.long || schema.type === 'string' ? TextField : JsonField;
+}
+
+/** One field for one option, whatever its type; values of other types are typed as JSON. */
+export function OptionField({
+  name,
+  schema,
+  value,
+  onChange,
+}: {
+  name: string;
+  schema: OptionSchema;
+  value: unknown;
+  onChange: (value: unknown) => void;
+}): ReactNode {
+  const Shown = fieldFor(schema);
+  const label = schema.title ?? name;
+  return <Shown label={label} hint={schema.unit ?? schema.hint} schema={schema} value={value} onChange={onChange} />;
 }
 
 export const defaultsOf = (one: Operation): Record<string, unknown> =>

@@ -19,10 +19,8 @@ import { verdicts } from '../verdicts.ts';
 /** All revisions of the file, newest first: to be looked at, and restored. */
 export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; onRestored: () => void }): ReactNode {
   const fileId = useEditor((state) => state.fileId);
-  const shown = useEditor((state) => state.revision);
   const dirty = useEditor(isDirty);
   const person = usePerson().data;
-  const navigate = useNavigate();
   const revisions = useQuery({
     queryKey: ['revisions', fileId],
     queryFn: () => api.revisions(fileId),
@@ -30,8 +28,6 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
     refetchInterval: ({ state }) => untilMeasured(state.data),
   });
   const [busy, setBusy] = useState(false);
-  const [naming, setNaming] = useState<number>();
-  const queries = useQueryClient();
   const head = revisions.data?.[0]?.number ?? 0;
   const restore = async (revision: Revision): Promise<void> => {
     setBusy(true);
@@ -47,33 +43,8 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
       setBusy(false);
     }
   };
-  const mayName = person ? mayAct(person.role, 'editor') : false;
-  const give = async (number: number, name: string): Promise<void> => {
-    try {
-      await teamApi.nameRevision(fileId, number, name.trim());
-      setNaming(undefined);
-    } catch (error) {
-      toast.error('It was not named', { description: (error as Error).message });
-    }
-    await Promise.all([revisions.refetch(), queries.invalidateQueries({ queryKey: ['files'] })]);
-  };
-  const look = (number: number): void => {
-    onClose();
-    navigate(number === head ? `/files/${fileId}` : `/files/${fileId}/revisions/${number}`);
-  };
-  const compare = (number: number): void => {
-    ask({ other: { file: fileId, revision: number } });
-    openLeft('compare');
-    onClose();
-  };
-  const no =
-    person && !mayAct(person.role, 'editor')
-      ? 'It takes the role editor.'
-      : dirty
-        ? 'Save your changes first, or undo them.'
-        : busy
-          ? 'Restoring …'
-          : undefined;
+  const needsRole = person && !mayAct(person.role, 'editor') ? 'It takes the role editor.' : undefined;
+  const unsaved = dirty ? 'Save your changes first, or undo them.' : undefined;
   return (
     <Dialog
       open
@@ -89,90 +60,165 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
       ) : (
         <ol className="flex min-h-0 flex-col overflow-auto">
           {revisions.data.map((one) => (
-            <li
+            <RevisionRow
               key={one.number}
-              className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-3 border-t border-line py-2 first:border-0"
-            >
-              <span className="text-right font-mono text-soft">{one.number}</span>
-              <div className="min-w-0">
-                {naming === one.number ? (
-                  <form
-                    className="flex gap-1.5 pb-1"
-                    onSubmit={(event) => {
-                      event.preventDefault();
-                      void give(one.number, String(new FormData(event.currentTarget).get('name') ?? ''));
-                    }}
-                  >
-                    <TextInput
-                      name="name"
-                      aria-label={`Name of revision ${one.number}`}
-                      autoFocus
-                      maxLength={100}
-                      defaultValue={one.name}
-                      placeholder="as in Rehearsal 2; empty for none"
-                      className="flex-1"
-                    />
-                    <Button type="submit" look="primary">
-                      Name
-                    </Button>
-                    <Button onClick={() => setNaming(undefined)}>Cancel</Button>
-                  </form>
-                ) : (
-                  one.name && <p className="text-xs font-bold text-accent">{one.name}</p>
-                )}
-                <p className="font-bold break-words">{one.message}</p>
-                <p className="text-xs text-soft">
-                  {one.author}, {format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')} ·{' '}
-                  {plural(one.measures.nodes, 'node')}
-                  {one.measures.crossings !== undefined
-                    ? ` · ${plural(one.measures.crossings, 'crossing')}`
-                    : ' · being measured …'}
-                  {one.findings &&
-                    one.findings.error + one.findings.warning > 0 &&
-                    ` · ${plural(one.findings.error, 'error')}, ${plural(one.findings.warning, 'warning')}`}
-                  {one.verdict && <span className={verdicts[one.verdict].look}> · {verdicts[one.verdict].short}</span>}
-                </p>
-                <p className="font-mono text-xs text-soft">
-                  <span title={`Fingerprint of the ends: ${one.fingerprint.ends}`}>
-                    ends {one.fingerprint.ends.slice(0, 8)}
-                  </span>
-                  {' · '}
-                  <span title={`Fingerprint of everything: ${one.fingerprint.everything}`}>
-                    everything {one.fingerprint.everything.slice(0, 8)}
-                  </span>
-                </p>
-              </div>
-              <span className="flex gap-1.5">
-                <Button
-                  aria-label={`Name revision ${one.number}`}
-                  dim={mayName ? undefined : 'It takes the role editor.'}
-                  onClick={() => setNaming(one.number)}
-                >
-                  Name …
-                </Button>
-                <Button aria-label={`Compare with revision ${one.number}`} onClick={() => compare(one.number)}>
-                  Compare
-                </Button>
-                {one.number === shown ? (
-                  <span className="self-center px-2 text-xs text-soft">shown now</span>
-                ) : (
-                  <Button
-                    dim={dirty ? 'Save your changes first, or undo them.' : undefined}
-                    onClick={() => look(one.number)}
-                  >
-                    Look
-                  </Button>
-                )}
-                {one.number !== head && (
-                  <Button dim={no} aria-label={`Restore revision ${one.number}`} onClick={() => void restore(one)}>
-                    Restore
-                  </Button>
-                )}
-              </span>
-            </li>
+              revision={one}
+              head={head}
+              dim={{
+                name: needsRole,
+                look: unsaved,
+                restore: needsRole ?? unsaved ?? (busy ? 'Restoring …' : undefined),
+              }}
+              onNamed={() => void revisions.refetch()}
+              onRestore={() => void restore(one)}
+              onClose={onClose}
+            />
           ))}
         </ol>
       )}
     </Dialog>
+  );
+}
+
+function RevisionRow({
+  revision,
+  head,
+  dim,
+  onNamed,
+  onRestore,
+  onClose,
+}: {
+  revision: Revision;
+  head: number;
+  /** Why something cannot be done now. */
+  dim: Readonly<Record<'name' | 'look' | 'restore', string | undefined>>;
+  onNamed: () => void;
+  onRestore: () => void;
+  onClose: () => void;
+}): ReactNode {
+  const { number } = revision;
+  const fileId = useEditor((state) => state.fileId);
+  const shown = useEditor((state) => state.revision);
+  const navigate = useNavigate();
+  const [naming, setNaming] = useState(false);
+  const look = (): void => {
+    onClose();
+    navigate(number === head ? `/files/${fileId}` : `/files/${fileId}/revisions/${number}`);
+  };
+  const compare = (): void => {
+    ask({ other: { file: fileId, revision: number } });
+    openLeft('compare');
+    onClose();
+  };
+  const named = (): void => {
+    setNaming(false);
+    onNamed();
+  };
+  return (
+    <li className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-3 border-t border-line py-2 first:border-0">
+      <span className="text-right font-mono text-soft">{number}</span>
+      <div className="min-w-0">
+        {naming ? (
+          <NameForm fileId={fileId} revision={revision} onNamed={named} onCancel={() => setNaming(false)} />
+        ) : (
+          revision.name && <p className="text-xs font-bold text-accent">{revision.name}</p>
+        )}
+        <RevisionFacts revision={revision} />
+      </div>
+      <span className="flex gap-1.5">
+        <Button aria-label={`Name revision ${number}`} dim={dim.name} onClick={() => setNaming(true)}>
+          Name …
+        </Button>
+        <Button aria-label={`Compare with revision ${number}`} onClick={compare}>
+          Compare
+        </Button>
+        {number === shown ? (
+          <span className="self-center px-2 text-xs text-soft">shown now</span>
+        ) : (
+          <Button dim={dim.look} onClick={look}>
+            Look
+          </Button>
+        )}
+        {number !== head && (
+          <Button dim={dim.restore} aria-label={`Restore revision ${number}`} onClick={onRestore}>
+            Restore
+          </Button>
+        )}
+      </span>
+    </li>
+  );
+}
+
+function NameForm({
+  fileId,
+  revision: { number, name },
+  onNamed,
+  onCancel,
+}: {
+  fileId: string;
+  revision: Revision;
+  onNamed: () => void;
+  onCancel: () => void;
+}): ReactNode {
+  const queries = useQueryClient();
+  const give = async (wanted: string): Promise<void> => {
+    try {
+      await teamApi.nameRevision(fileId, number, wanted.trim());
+      onNamed();
+      void queries.invalidateQueries({ queryKey: ['files'] });
+    } catch (error) {
+      toast.error('It was not named', { description: (error as Error).message });
+    }
+  };
+  return (
+    <form
+      className="flex gap-1.5 pb-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void give(String(new FormData(event.currentTarget).get('name') ?? ''));
+      }}
+    >
+      <TextInput
+        name="name"
+        aria-label={`Name of revision ${number}`}
+        autoFocus
+        maxLength={100}
+        defaultValue={name}
+        placeholder="as in Rehearsal 2; empty for none"
+        className="flex-1"
+      />
+      <Button type="submit" look="primary">
+        Name
+      </Button>
+      <Button onClick={onCancel}>Cancel</Button>
+    </form>
+  );
+}
+
+/** Who saved it and when, how readable it is, and what it computes. */
+function RevisionFacts({
+  revision: { message, author, createdAt, measures, findings, verdict, fingerprint },
+}: {
+  revision: Revision;
+}): ReactNode {
+  return (
+    <>
+      <p className="font-bold break-words">{message}</p>
+      <p className="text-xs text-soft">
+        {author}, {format(new Date(createdAt), 'd MMM yyyy, HH:mm')} · {plural(measures.nodes, 'node')}
+        {measures.crossings !== undefined ? ` · ${plural(measures.crossings, 'crossing')}` : ' · being measured …'}
+        {findings &&
+          findings.error + findings.warning > 0 &&
+          ` · ${plural(findings.error, 'error')}, ${plural(findings.warning, 'warning')}`}
+        {verdict && <span className={verdicts[verdict].look}> · {verdicts[verdict].short}</span>}
+      </p>
+      <p className="font-mono text-xs text-soft">
+        <span title={`Fingerprint of the ends: ${fingerprint.ends}`}>ends {fingerprint.ends.slice(0, 8)}</span>
+        {' · '}
+        <span title={`Fingerprint of everything: ${fingerprint.everything}`}>
+          everything {fingerprint.everything.slice(0, 8)}
+        </span>
+      </p>
+    </>
   );
 }

@@ -1,26 +1,19 @@
-import type { Catalogue } from '@basitax/core/document/catalogue';
-import type { Doc } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import type { Edit } from '@basitax/core/edit/step';
-import type { Verdict } from '@basitax/core/inspect/fingerprint';
 import { must } from '@basitax/core/must';
-import { Cancelled } from '@basitax/core/operation';
 import { plural } from '@basitax/core/words';
-import type { TaskInput, TaskResult } from '@basitax/core/work/tasks';
 import { useQueryClient } from '@tanstack/react-query';
-import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
-import { useHouseRules } from '../../rules/house.ts';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
-import { workRunner } from '../../work/runner.ts';
 import { endSaving, markSaved, startSaving, useEditing } from '../store.ts';
 import { tellAdapted } from '../together/adapted.ts';
 import { ConflictsDialog } from '../together/conflicts-dialog.tsx';
 import { goOn, type Met, type Saved, save as saveRevision } from '../together/meet.ts';
-import { verdicts } from '../verdicts.ts';
+import { ChecksSaid, useChecks } from './save-checks.tsx';
 
 /** What would be saved, in a few words. */
 function summary(edit: Edit): string {
@@ -32,71 +25,14 @@ function summary(edit: Edit): string {
     .join(', ');
 }
 
-const meanings: Partial<Record<Verdict, string>> = {
-  same: ' What the graph computes has not changed.',
-  changed: ' The graph computes something else.',
-};
-
-/**
- * What a worker says of the changes, worked out beside the interface; undefined until it has, and where nothing is
- * asked.
- */
-function useSaid<T extends 'verdict' | 'addedBy'>(
-  task: T,
-  asked: TaskInput<T> | undefined,
-  base: Doc,
-  catalogue: Catalogue,
-): TaskResult<T> | undefined {
-  const [said, setSaid] = useState<TaskResult<T>>();
-  useEffect(() => {
-    setSaid(undefined);
-    if (!asked) return;
-    const abort = new AbortController();
-    workRunner
-      .run(task, asked, { doc: base, catalogue, signal: abort.signal })
-      .then(setSaid, (error: unknown) => !(error instanceof Cancelled) && console.error(error));
-    return () => abort.abort();
-  }, [task, asked, base, catalogue]);
-  return said;
-}
-
-const mostErrors = 6;
-
-/**
- * Saves what was done as a revision with a message, over what others saved meanwhile; where both touched the same,
- * shows that side by side.
- */
-export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
-  const { base, doc, catalogue, fileId, revision, title } = useEditing();
-  const [message, setMessage] = useState('');
+/** Saving, and what comes of it: saved, refused with a problem, or met with what others saved. */
+function useSave(message: string, onClose: () => void) {
+  const { doc, fileId, revision, title } = useEditing();
   const [problem, setProblem] = useState<string>();
   const [met, setMet] = useState<Met>();
   const [busy, setBusy] = useState(false);
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const edit = useMemo(() => diff(base, doc), [base, doc]);
-  const { rules } = useHouseRules(fileId);
-  const { profile } = rules;
-  const asksRules = rules.onSave !== 'off';
-  const verdict = useSaid(
-    'verdict',
-    useMemo(() => ({ edit }), [edit]),
-    base,
-    catalogue,
-  );
-  // the errors that the changes add
-  const added = useSaid(
-    'addedBy',
-    useMemo(() => (asksRules ? { edit, profile } : undefined), [asksRules, edit, profile]),
-    base,
-    catalogue,
-  );
-  const isRefused = rules.onSave === 'refuse' && (added?.length ?? 0) > 0;
-
-  // what is on its way is waited for
-  const close = (): void => {
-    if (!busy) onClose();
-  };
   const refresh = (): void => {
     void queries.invalidateQueries({ queryKey: ['files'] });
     void queries.invalidateQueries({ queryKey: ['revisions', fileId] });
@@ -110,13 +46,16 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
     else toast('Nothing is left to save: the newest revision has your changes already.');
     onClose();
   };
+  const once = async (): Promise<void> => {
+    const answer = await saveRevision(message.trim());
+    if ('rebased' in answer) setMet(answer);
+    else saved(answer);
+  };
   const save = async (): Promise<void> => {
     setBusy(true);
     setProblem(undefined);
     try {
-      const answer = await saveRevision(message.trim());
-      if ('rebased' in answer) setMet(answer);
-      else saved(answer);
+      await once();
     } catch (error) {
       setProblem((error as Error).message);
     } finally {
@@ -125,9 +64,7 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
   };
   const saveResolved = async (resolved: Edit): Promise<void> => {
     tellAdapted(goOn(must(met), resolved));
-    const answer = await saveRevision(message.trim());
-    if ('rebased' in answer) setMet(answer);
-    else saved(answer);
+    await once();
   };
   const saveCopy = async (): Promise<void> => {
     const saving = startSaving();
@@ -144,6 +81,32 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
     } finally {
       endSaving(saving);
     }
+  };
+  return { problem, met, busy, save, saveResolved, saveCopy };
+}
+
+/** Why it cannot be saved now; undefined where it can. */
+function whyNot(edit: Edit, message: string, busy: boolean, isRefused: boolean): string | undefined {
+  if (isRefused) return 'The house rules of this project refuse a save that adds errors.';
+  if (edit.steps.length === 0) return 'Nothing was changed.';
+  if (message.trim() === '') return 'Say in a word or two what was done.';
+  return busy ? 'Saving …' : undefined;
+}
+
+/**
+ * Saves what was done as a revision with a message, over what others saved meanwhile; where both touched the same,
+ * shows that side by side.
+ */
+export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
+  const { base, doc, catalogue, fileId, revision, title } = useEditing();
+  const [message, setMessage] = useState('');
+  const { problem, met, busy, save, saveResolved, saveCopy } = useSave(message, onClose);
+  const edit = useMemo(() => diff(base, doc), [base, doc]);
+  const checks = useChecks(fileId, edit, base, catalogue);
+  const dim = whyNot(edit, message, busy, checks.isRefused);
+  // what is on its way is waited for
+  const close = (): void => {
+    if (!busy) onClose();
   };
   if (met)
     return (
@@ -167,56 +130,18 @@ export function SaveDialog({ onClose }: { onClose: () => void }): ReactNode {
         className="flex flex-col gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (message.trim() && edit.steps.length > 0 && !busy && !isRefused) void save();
+          if (dim === undefined) void save();
         }}
       >
         <Field label="What was done, and why" problem={problem}>
           <TextInput autoFocus maxLength={500} value={message} onChange={(event) => setMessage(event.target.value)} />
         </Field>
-        <p className={`text-sm font-bold ${verdict ? verdicts[verdict].look : 'text-soft'}`} role="status">
-          {verdict ? `${verdicts[verdict].text}.${meanings[verdict] ?? ''}` : 'Function fingerprint: comparing …'}
-        </p>
-        {asksRules && (
-          <div className="text-sm" role="status">
-            {added === undefined ? (
-              <p className="text-soft">House rules: looking …</p>
-            ) : added.length === 0 ? (
-              <p className="text-good">House rules: no new errors.</p>
-            ) : (
-              <>
-                <p className="font-bold text-warn">
-                  House rules: {plural(added.length, 'new error')}.
-                  {isRefused && ' This project refuses to save that: mend them, or undo what brought them.'}
-                </p>
-                <ul className="list-disc pl-5">
-                  {added.slice(0, mostErrors).map((item) => (
-                    <li key={`${item.rule} ${item.place.join()} ${item.message}`}>{item.message}</li>
-                  ))}
-                  {added.length > mostErrors && <li>{plural(added.length - mostErrors, 'other')}</li>}
-                </ul>
-              </>
-            )}
-          </div>
-        )}
+        <ChecksSaid checks={checks} />
         <div className="flex justify-end gap-2">
           <Button dim={busy ? 'Saving …' : undefined} onClick={close}>
             Cancel
           </Button>
-          <Button
-            type="submit"
-            look="primary"
-            dim={
-              isRefused
-                ? 'The house rules of this project refuse a save that adds errors.'
-                : edit.steps.length === 0
-                  ? 'Nothing was changed.'
-                  : message.trim() === ''
-                    ? 'Say in a word or two what was done.'
-                    : busy
-                      ? 'Saving …'
-                      : undefined
-            }
-          >
+          <Button type="submit" look="primary" dim={dim}>
             {busy ? 'Saving …' : 'Save'}
           </Button>
         </div>

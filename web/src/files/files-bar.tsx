@@ -1,0 +1,79 @@
+import { plural } from '@basitax/core/words';
+import type { ReactNode } from 'react';
+import { Button, Select, TextInput } from '../ui/controls.tsx';
+import { useWanted } from './address.ts';
+import { type Act, acts } from './file-card.tsx';
+import { type Sort, sorts } from './listing.ts';
+
+/** Above the files: what is looked for, in which order, and what can be done with those that are selected. */
+export function FilesBar({
+  all,
+  shown,
+  chosen,
+  dim,
+  onAct,
+  onSelect,
+}: {
+  /** How many files there are; undefined until that is known. */
+  all: number | undefined;
+  shown: number;
+  chosen: number;
+  dim: string | undefined;
+  onAct: (act: Act) => void;
+  onSelect: (which: 'all' | 'none') => void;
+}): ReactNode {
+  const { wanted, want } = useWanted();
+  return (
+    <div className="flex shrink-0 items-center gap-2 border-b border-line px-4 py-2 text-sm">
+      <TextInput
+        type="search"
+        aria-label="Find files"
+        placeholder="Find by title, folder, tag, author, message"
+        className="w-80"
+        value={wanted.text}
+        onChange={(event) => want(() => ({ text: event.target.value }))}
+      />
+      <span className="flex items-center gap-1.5 text-soft">
+        By
+        <Select
+          aria-label="Order"
+          value={wanted.sort}
+          onChange={(event) => want(() => ({ sort: event.target.value as Sort }))}
+        >
+          {Object.entries(sorts).map(([value, title]) => (
+            <option key={value} value={value}>
+              {title}
+            </option>
+          ))}
+        </Select>
+      </span>
+      {chosen > 0 ? (
+        <span
+          className="ml-auto flex items-center gap-1.5"
+          role="toolbar"
+          aria-label="What can be done with the selected files"
+        >
+          <b className="mr-1 whitespace-nowrap">{plural(chosen, 'file')} selected</b>
+          {(Object.keys(acts) as Act[]).map((act) => (
+            <Button key={act} dim={dim} onClick={() => onAct(act)}>
+              {acts[act].title}
+            </Button>
+          ))}
+          <Button look="quiet" onClick={() => onSelect('none')}>
+            Let go
+          </Button>
+        </span>
+      ) : (
+        <span className="ml-auto flex items-center gap-2 text-soft" role="status">
+          {all !== undefined &&
+            (shown === all ? plural(all, 'file') : `${shown.toLocaleString('en')} of ${plural(all, 'file')}`)}
+          {shown > 0 && (
+            <Button look="quiet" onClick={() => onSelect('all')}>
+              Select all
+            </Button>
+          )}
+        </span>
+      )}
+    </div>
+  );
+}
