@@ -1,11 +1,10 @@
 import type { SharedKind } from '@basitax/api/catalogues';
-import { mayAct } from '@basitax/api/roles';
 import { useQuery } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../api/client.ts';
-import { usePerson } from '../api/person.ts';
+import { lacksRole, usePerson } from '../api/person.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { FileRun } from './file-run.tsx';
 
@@ -79,13 +78,7 @@ function SharedRow({ versions }: { versions: readonly SharedKind[] }): ReactNode
         </span>
         <Button
           className="ml-auto"
-          dim={
-            person && !mayAct(person.role, 'editor')
-              ? `It takes the role editor; you are ${person.role}.`
-              : behind.length === 0
-                ? 'Every use has the newest version.'
-                : undefined
-          }
+          dim={lacksRole(person, 'editor') ?? (behind.length === 0 ? 'Every use has the newest version.' : undefined)}
           onClick={() => setUpdating(true)}
         >
           Update the uses …

@@ -12,6 +12,7 @@ import { toast } from 'sonner';
 import { measureRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
 import { undo, whereIs } from './history.ts';
+import { withJob } from './job.ts';
 import { whyNoAct } from './may-edit.ts';
 import { refuse } from './sentences.ts';
 import { commit, type Editing, lookAt, useEditor, viewControl } from './store.ts';
@@ -195,21 +196,11 @@ export function unhint(): void {
 /** Plans an operation in a worker and shows it: what it moves, what it does to readability and function. */
 async function plan(one: Operation, options: Readonly<Record<string, unknown>>, items: readonly Id[]): Promise<void> {
   const state = getState();
-  state.job?.cancel();
-  const abort = new AbortController();
-  const cancel = (): void => abort.abort();
-  setState({ job: { title: one.title, fraction: 0, what: '', cancel } });
+  const { doc, catalogue } = state;
   try {
-    const planned = await workRunner.run(
-      'plan',
-      { operation: one.id, selection: { graph: state.graph, items }, options, seed: plannedSeed, review: true },
-      {
-        doc: state.doc,
-        catalogue: state.catalogue,
-        signal: abort.signal,
-        onProgress: ({ fraction, what }) =>
-          !abort.signal.aborted && setState({ job: { title: one.title, fraction, what, cancel } }),
-      },
+    const asked = { operation: one.id, selection: { graph: state.graph, items }, options, seed: plannedSeed };
+    const planned = await withJob(one.title, (job) =>
+      workRunner.run('plan', { ...asked, review: true }, { doc, catalogue, ...job }),
     );
     if (getState().doc !== state.doc) throw refuse('graph-changed');
     const { preview, view } = getState();
@@ -217,7 +208,6 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
     const isFitted = one.id === 'arrange' && items.length === 0;
     const back = preview ? preview.back : isFitted ? view : undefined;
     setState({
-      job: undefined,
       preview: {
         title: one.title,
         operation: one.id,
@@ -230,7 +220,6 @@ async function plan(one: Operation, options: Readonly<Record<string, unknown>>, 
     });
     if (!preview && isFitted) fitSoon();
   } catch (error) {
-    if (getState().job?.cancel === cancel) setState({ job: undefined });
     // a newer plan of the same preview takes the place of this one without a word
     if (!(error instanceof Cancelled && getState().job)) complain(one.title, error);
   }

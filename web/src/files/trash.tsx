@@ -1,11 +1,11 @@
 import type { Person } from '@basitax/api/people';
-import { mayAct } from '@basitax/api/roles';
 import type { Trashed } from '@basitax/api/shelf';
 import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
+import { lacksRole } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
 import { Button, Dialog, Notice } from '../ui/controls.tsx';
 
@@ -14,8 +14,6 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
   const trash = useQuery({ queryKey: ['trash'], queryFn: teamApi.trash, staleTime: 0 });
   const queries = useQueryClient();
   const [asked, setAsked] = useState<Trashed>();
-  const mayEdit = person ? mayAct(person.role, 'editor') : false;
-  const isLead = person ? mayAct(person.role, 'lead') : false;
   const refresh = async (): Promise<void> => {
     await Promise.all(['trash', 'files', 'projects'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
   };
@@ -54,14 +52,14 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
               </span>
             </span>
             <Button
-              dim={mayEdit ? undefined : 'It takes the role editor.'}
+              dim={lacksRole(person, 'editor')}
               aria-label={`Restore ${file.title}`}
               onClick={() => void act(() => teamApi.takeBack(file.id), `“${file.title}” is back where it was.`)}
             >
               Restore
             </Button>
             <Button
-              dim={isLead ? undefined : 'It takes the role lead.'}
+              dim={lacksRole(person, 'lead')}
               aria-label={`Remove ${file.title} for ever`}
               onClick={() => setAsked(file)}
             >

@@ -1,5 +1,4 @@
 import type { BatchItem, BatchRun } from '@basitax/api/batches';
-import { mayAct } from '@basitax/api/roles';
 import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -8,7 +7,7 @@ import { type ReactNode, useMemo, useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
-import { usePerson } from '../api/person.ts';
+import { lacksRole, usePerson } from '../api/person.ts';
 import { ItemDetailPane } from '../batch/item-detail.tsx';
 import { useRun } from '../batch/use-run.ts';
 import { isOpen, phases, states } from '../batch/words.ts';
@@ -114,7 +113,7 @@ const tell = (error: unknown): void =>
 function Acts({ run }: { run: BatchRun }): ReactNode {
   const person = usePerson().data;
   const [applying, setApplying] = useState(false);
-  const may = person && mayAct(person.role, 'editor') ? undefined : 'It takes the role editor.';
+  const may = lacksRole(person, 'editor');
   const goesOn = ['planning', 'applying', 'rolling-back'].includes(run.phase);
   const applied = run.counts.applied ?? 0;
   return (

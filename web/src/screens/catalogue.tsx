@@ -1,4 +1,3 @@
-import { mayAct } from '@basitax/api/roles';
 import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
 import { must } from '@basitax/core/must';
 import { useQuery } from '@tanstack/react-query';
@@ -6,7 +5,7 @@ import { FileDown, FileUp, Plus } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
-import { usePerson } from '../api/person.ts';
+import { lacksRole, usePerson } from '../api/person.ts';
 import { addKind, beginDraft, draftProblems, dropDraft, setDraft, useDraft } from '../catalogue/draft.ts';
 import { KindForm } from '../catalogue/kind-form.tsx';
 import { ReportDialog } from '../catalogue/report.tsx';
@@ -41,7 +40,7 @@ export default function CatalogueScreen(): ReactNode {
   const { base, draft } = useDraft();
   const [part, setPart] = useState<Part>('kinds');
   const person = usePerson().data;
-  const locked = !person || !mayAct(person.role, 'lead');
+  const locked = lacksRole(person, 'lead');
   const isChanged = base !== draft;
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent): void => {
@@ -85,8 +84,8 @@ export default function CatalogueScreen(): ReactNode {
             ) : (
               <div className="min-h-0 flex-1 overflow-auto p-4">
                 <div className="mx-auto max-w-5xl">
-                  {part === 'types' && <TypeTable catalogue={draft} locked={locked} />}
-                  {part === 'categories' && <CategoryTable catalogue={draft} locked={locked} />}
+                  {part === 'types' && <TypeTable catalogue={draft} locked={locked !== undefined} />}
+                  {part === 'categories' && <CategoryTable catalogue={draft} locked={locked !== undefined} />}
                   {part === 'shared' && <SharedTable />}
                   {part === 'versions' && <Versions versions={list.data?.versions ?? []} />}
                 </div>
@@ -99,7 +98,15 @@ export default function CatalogueScreen(): ReactNode {
   );
 }
 
-function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; locked: boolean }): ReactNode {
+function Actions({
+  base,
+  draft,
+  locked,
+}: {
+  base: Catalogue;
+  draft: Catalogue;
+  locked: string | undefined;
+}): ReactNode {
   const [isReviewed, setReviewed] = useState(false);
   const problems = useMemo(() => draftProblems(draft), [draft]);
   const isChanged = base !== draft;
@@ -129,12 +136,7 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
           {problems[0]}
         </span>
       )}
-      <FileButton
-        accept=".json"
-        label="Choose a catalogue file"
-        onFile={(file) => void take(file)}
-        dim={locked ? 'It takes the role lead.' : undefined}
-      >
+      <FileButton accept=".json" label="Choose a catalogue file" onFile={(file) => void take(file)} dim={locked}>
         <FileUp size={15} /> Import
       </FileButton>
       {base.version > 0 && (
@@ -151,7 +153,7 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
       </Button>
       <Button
         look="primary"
-        dim={locked ? 'It takes the role lead.' : !isChanged ? 'Nothing is changed.' : problems[0]}
+        dim={locked ?? (isChanged ? problems[0] : 'Nothing is changed.')}
         onClick={() => setReviewed(true)}
       >
         Review the change
@@ -161,7 +163,7 @@ function Actions({ base, draft, locked }: { base: Catalogue; draft: Catalogue; l
   );
 }
 
-function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: boolean }): ReactNode {
+function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: string | undefined }): ReactNode {
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<string | undefined>(catalogue.kinds[0]?.id);
   const kind = catalogue.kinds.find((one) => one.id === chosen);
@@ -180,13 +182,7 @@ function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: boolean })
             value={text}
             onChange={(event) => setText(event.target.value)}
           />
-          <Button
-            square
-            aria-label="New kind"
-            title="New kind"
-            dim={locked ? 'It takes the role lead.' : undefined}
-            onClick={() => setChosen(addKind())}
-          >
+          <Button square aria-label="New kind" title="New kind" dim={locked} onClick={() => setChosen(addKind())}>
             <Plus size={15} />
           </Button>
         </div>
@@ -222,7 +218,13 @@ function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: boolean })
       <div className="min-h-0 flex-1 overflow-auto p-5">
         <div className="mx-auto max-w-5xl">
           {kind ? (
-            <KindForm key={kind.id} kind={kind} catalogue={catalogue} locked={locked} onChosen={setChosen} />
+            <KindForm
+              key={kind.id}
+              kind={kind}
+              catalogue={catalogue}
+              locked={locked !== undefined}
+              onChosen={setChosen}
+            />
           ) : (
             <Notice title="Choose a kind on the left." />
           )}

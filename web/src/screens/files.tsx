@@ -1,13 +1,12 @@
 import type { FileInfo } from '@basitax/api/files';
 import type { Project } from '@basitax/api/projects';
-import { mayAct } from '@basitax/api/roles';
 import { readEndings } from '@basitax/core/formats/endings';
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query';
 import { FileUp } from 'lucide-react';
 import { type ReactNode, useDeferredValue, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { api, untilMeasured } from '../api/client.ts';
-import { usePerson } from '../api/person.ts';
+import { lacksRole, usePerson } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
 import { ActDialog, type Acting } from '../files/act-dialogs.tsx';
 import { useWanted } from '../files/address.ts';
@@ -82,13 +81,12 @@ export default function FilesScreen(): ReactNode {
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [acting, setActing] = useState<Acting>();
   const [setting, setSetting] = useState<Project | 'new'>();
-  const mayEdit = person ? mayAct(person.role, 'editor') : false;
-  const dim = mayEdit ? undefined : 'It takes the role editor';
+  const dim = lacksRole(person, 'editor');
   const chosen = shown.filter((file) => selected.has(file.id));
   const whereOf = useWhere(projects);
   const take = (some: readonly File[]): void =>
     void importMany(some, { project: wanted.project ?? 'team', folder: wanted.folder }).then(refresh);
-  const { over, handlers } = useDrop(mayEdit, take);
+  const { over, handlers } = useDrop(dim === undefined, take);
   const close = (done: boolean): void => {
     setActing(undefined);
     if (!done) return;
@@ -115,7 +113,7 @@ export default function FilesScreen(): ReactNode {
             {wanted.trash ? (
               <TrashList person={person} />
             ) : shown.length === 0 ? (
-              <NoFiles files={files} mayEdit={mayEdit} />
+              <NoFiles files={files} mayEdit={dim === undefined} />
             ) : (
               <ul aria-label="Files" className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">
                 {shown.map((file) => (

@@ -1,5 +1,4 @@
 import { type Project, type ProjectRules, type SavingCheck, savingChecks } from '@basitax/api/projects';
-import { mayAct } from '@basitax/api/roles';
 import { jsonAs } from '@basitax/core/formats/json-as';
 import { askedBy, profileProblem } from '@basitax/core/rules/profile';
 import { type Profile, profileSchema } from '@basitax/core/rules/profile-schema';
@@ -11,7 +10,7 @@ import { Download, FileUp, Save } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { usePerson } from '../api/person.ts';
+import { lacksRole, usePerson } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
 import { download } from '../editor/download.ts';
 import { usualProfile } from '../rules/house.ts';
@@ -83,7 +82,8 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
   const [onSave, setOnSave] = useState(stored.onSave);
   const [find, setFind] = useState('');
   const [busy, setBusy] = useState(false);
-  const isLead = person ? mayAct(person.role, 'lead') : false;
+  const needsLead = lacksRole(person, 'lead');
+  const isLead = needsLead === undefined;
   const isChanged =
     JSON.stringify({ profile, onSave }) !== JSON.stringify({ profile: stored.profile, onSave: stored.onSave });
   const problem = profileProblem(profile)?.message;
@@ -128,7 +128,7 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
   const words = find.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (text: string): boolean => words.every((word) => text.toLowerCase().includes(word));
   const shown = rules.filter((rule) => fits([rule.title, rule.why, rule.id, rule.subject].join(' ')));
-  const dim = isLead ? undefined : 'It takes the role lead.';
+  const dim = needsLead;
   return (
     <>
       <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-panel px-4 py-2 text-sm">

@@ -20,6 +20,7 @@ import { onlyRule, useHouseRules, withoutRules } from '../../rules/house.ts';
 import { Button, Check, Segments } from '../../ui/controls.tsx';
 import { adviceRunner, measureRunner, scriptRunner } from '../../work/runner.ts';
 import { perform, plannedSeed, showEdit, whyNot } from '../actions.ts';
+import { withJob } from '../job.ts';
 import { whyNoEdit } from '../may-edit.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { refuse } from '../sentences.ts';
@@ -164,17 +165,13 @@ function comesAndGoes({ steps }: Edit): string {
 /** Shows what all fixes of some rules would do together, as the step “Fix” of a recipe does them. */
 async function fixAll(title: string, profile: Profile): Promise<void> {
   const { doc, catalogue } = useEditor.getState();
-  const abort = new AbortController();
-  const cancel = (): void => abort.abort();
-  const job = (fraction: number, what: string): void => {
-    if (!abort.signal.aborted) useEditor.setState({ job: { title, fraction, what, cancel } });
-  };
-  job(0, '');
   try {
-    const { outcome, revised } = await scriptRunner.run(
-      'recipe',
-      { recipe: { steps: [{ do: 'fix', profile }] }, seed: plannedSeed, catalogues: [], profile },
-      { doc, catalogue, signal: abort.signal, onProgress: ({ fraction, what }) => job(fraction, what) },
+    const { outcome, revised } = await withJob(title, (job) =>
+      scriptRunner.run(
+        'recipe',
+        { recipe: { steps: [{ do: 'fix', profile }] }, seed: plannedSeed, catalogues: [], profile },
+        { doc, catalogue, ...job },
+      ),
     );
     if (useEditor.getState().doc !== doc) throw refuse('graph-changed');
     if (revised)
@@ -189,8 +186,6 @@ async function fixAll(title: string, profile: Profile): Promise<void> {
   } catch (error) {
     if (!(error instanceof Cancelled))
       toast.error(`${title} could not be planned`, { description: (error as Error).message });
-  } finally {
-    useEditor.setState({ job: undefined });
   }
 }
 

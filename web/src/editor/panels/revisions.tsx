@@ -1,5 +1,4 @@
 import type { Revision } from '@basitax/api/files';
-import { mayAct } from '@basitax/api/roles';
 import { isDirty } from '@basitax/core/session/session';
 import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -8,7 +7,7 @@ import { type ReactNode, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { api, untilMeasured } from '../../api/client.ts';
-import { usePerson } from '../../api/person.ts';
+import { lacksRole, usePerson } from '../../api/person.ts';
 import { teamApi } from '../../api/team.ts';
 import { Button, Dialog, Notice, TextInput } from '../../ui/controls.tsx';
 import { ask } from '../inspect/questions.ts';
@@ -43,7 +42,7 @@ export function RevisionsDialog({ onClose, onRestored }: { onClose: () => void; 
       setBusy(false);
     }
   };
-  const needsRole = person && !mayAct(person.role, 'editor') ? 'It takes the role editor.' : undefined;
+  const needsRole = lacksRole(person, 'editor');
   const unsaved = dirty ? 'Save your changes first, or undo them.' : undefined;
   return (
     <Dialog

@@ -1,5 +1,4 @@
 import type { LibraryItem } from '@basitax/api/library';
-import { mayAct } from '@basitax/api/roles';
 import { operations } from '@basitax/core/operations';
 import type { ScriptReach } from '@basitax/core/script/job';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -9,7 +8,7 @@ import { DropdownMenu } from 'radix-ui';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
-import { usePerson } from '../../api/person.ts';
+import { lacksRole, usePerson } from '../../api/person.ts';
 import { Button, Segments, TextInput } from '../../ui/controls.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { scriptHelpRunner } from '../../work/runner.ts';
@@ -42,7 +41,7 @@ export function ScriptPanel(): ReactNode {
     () => (failure?.line === undefined ? undefined : { line: failure.line, message: failure.message }),
     [failure],
   );
-  const mayKeep = person && mayAct(person.role, 'editor') ? undefined : 'Keeping scripts takes the role editor.';
+  const mayKeep = lacksRole(person, 'editor');
   return (
     <SidePanel
       id="script"
@@ -220,7 +219,7 @@ function VersionMenu({ item }: { item: LibraryItem }): ReactNode {
     queryFn: () => api.libraryVersions(item.id),
     enabled: isOpen,
   });
-  const may = person !== undefined && person !== null && mayAct(person.role, item.changeRole);
+  const lacks = lacksRole(person, item.changeRole);
   const remove = async (): Promise<void> => {
     try {
       await api.removeLibraryItem(item.id);
@@ -261,8 +260,8 @@ function VersionMenu({ item }: { item: LibraryItem }): ReactNode {
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Item
             className={itemLook}
-            disabled={!may}
-            title={may ? undefined : `It takes the role ${item.changeRole}.`}
+            disabled={lacks !== undefined}
+            title={lacks}
             onSelect={() => void remove()}
           >
             Take it out of the library

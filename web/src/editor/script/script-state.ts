@@ -7,6 +7,7 @@ import type { PlannedScript } from '@basitax/core/work/script-tasks';
 import { create } from 'zustand';
 import { scriptRunner } from '../../work/runner.ts';
 import { dropPreview, plannedSeed, showEdit } from '../actions.ts';
+import { withJob } from '../job.ts';
 import { useEditor } from '../store.ts';
 
 /** What a script did on a copy, and of which state of the document that was. */
@@ -79,39 +80,30 @@ export function cannotRun(over: ScriptReach['over'], selected: number, isBusy: b
 
 /** Runs the script on a copy, and shows what it would do: as lists, and on the canvas where the file may be changed. */
 export async function dryRun(): Promise<void> {
-  const { getState, setState } = useEditor;
+  const { getState } = useEditor;
   const { source, values, options, over, query, item } = useScript.getState();
   const nodes = getState().selection.filter((id) => getState().doc.nodes.has(id));
   if (cannotRun(over, nodes.length, getState().job !== undefined) !== undefined) return;
   if (getState().preview) dropPreview();
   const state = getState();
   const title = item?.title ?? 'Script';
-  const abort = new AbortController();
-  const cancel = (): void => abort.abort();
-  const job = (fraction: number, what: string) => ({ job: { title, fraction, what, cancel } });
-  setState(job(0, ''));
   setScript({ done: undefined, problem: undefined });
   const reach: ScriptReach =
     over === 'selection' ? { over, items: nodes } : over === 'query' ? { over, query } : { over };
   const declared = Object.fromEntries(Object.entries(values).filter(([name]) => name in options));
   try {
-    const planned = await scriptRunner.run(
-      'script',
-      { graph: state.graph, reach, source, values: declared, seed: plannedSeed },
-      {
-        doc: state.doc,
-        catalogue: state.catalogue,
-        signal: abort.signal,
-        limit: scriptEnd,
-        onProgress: ({ fraction, what }) => !abort.signal.aborted && setState(job(fraction, what)),
-      },
+    const { doc, catalogue } = state;
+    const planned = await withJob(title, (job) =>
+      scriptRunner.run(
+        'script',
+        { graph: state.graph, reach, source, values: declared, seed: plannedSeed },
+        { doc, catalogue, limit: scriptEnd, ...job },
+      ),
     );
-    setState({ job: undefined });
     setScript({ done: { of: state.doc, graph: state.graph, planned } });
     if (planned.edit.steps.length > 0 && !state.readOnly && getState().doc === state.doc)
       showEdit(title, { edit: planned.edit, report: { ...planned.report, findings: [] } });
   } catch (error) {
-    setState({ job: undefined });
     setScript({
       problem:
         error instanceof Cancelled
