@@ -6,7 +6,9 @@ import { fileURLToPath } from 'node:url';
 
 const root = fileURLToPath(new URL('../', import.meta.url));
 /** All folders of sources that a program may be made of. */
-const folders = ['core', 'threads', 'cli', 'server', 'demo'];
+const folders = ['core', 'api', 'threads', 'cli', 'server', 'demo'];
+/** How long a program of older sources is kept, in milliseconds: processes that run it may still load their threads. */
+const keptFor = 86_400_000;
 
 /** What tells one state of the sources from another: their names, sizes and times. Some ten milliseconds. */
 function stateOf() {
@@ -24,6 +26,15 @@ function stateOf() {
   };
   for (const folder of folders) walk(join(root, folder));
   return hash.digest('hex');
+}
+
+/** Removes programs of that name that older sources made, a day after they were. */
+function removeOld(made, name, present) {
+  for (const entry of readdirSync(made)) {
+    const path = join(made, entry);
+    if (path === present || !new RegExp(`^${name}-[0-9a-f]{16}$`).test(entry)) continue;
+    if (Date.now() - statSync(path).mtimeMs > keptFor) rmSync(path, { recursive: true, force: true });
+  }
 }
 
 /**
@@ -89,6 +100,7 @@ export async function program(name, entry, dist) {
     const own = `${note}.${process.pid}`;
     writeFileSync(own, `${state}\n${path}`);
     renameSync(own, note);
+    removeOld(made, name, folder);
   } catch (error) {
     throw new Error(
       `The program ${name} cannot be written to ${dirname(folder)}: ${error instanceof Error ? error.message : String(error)}`,
