@@ -1,23 +1,29 @@
 import { defineConfig } from 'vitest/config';
+import unit from './vitest.unit.config.ts';
 
 export default defineConfig({
   test: {
-    include: [
-      'core/**/*.test.ts',
-      'api/**/*.test.ts',
-      'cli/**/*.test.ts',
-      'demo/**/*.test.ts',
-      'threads/**/*.test.ts',
-      'server/**/*.test.ts',
-      'web/src/**/*.test.ts',
-      'scripts/**/*.test.ts',
-    ],
     globalSetup: ['server/tests/database.ts'],
-    setupFiles: ['core/tests/seed.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 120_000,
-    pool: 'forks',
     // many tests wait for programs that they start: one worker for each core keeps both busy
     maxWorkers: 2,
+    projects: [
+      unit,
+      {
+        test: {
+          name: 'with programs',
+          include: [
+            'cli/**/*.test.ts',
+            'demo/**/*.test.ts',
+            'threads/**/*.test.ts',
+            'server/**/*.test.ts',
+            'scripts/**/*.test.ts',
+          ],
+          setupFiles: ['core/tests/seed.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          pool: 'forks',
+        },
+      },
+    ],
   },
 });

@@ -5,9 +5,12 @@ import { defineConfig } from 'vitest/config';
  */
 export default defineConfig({
   test: {
+    name: 'unit',
     include: ['api/**/*.test.ts', 'core/**/*.test.ts', 'web/src/**/*.test.ts'],
     setupFiles: ['core/tests/seed.ts'],
     testTimeout: 60_000,
     pool: 'forks',
+    // nothing here leaves anything behind, so that files share what they import
+    isolate: false,
   },
 });

@@ -32,7 +32,7 @@ import { carryEnd, components, connect, connectSelected, cutWires, switchWires }
 import { refuse } from './sentences.ts';
 import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
 import { withFollowers } from './structure/followers.ts';
-import { feedChanges } from './wiring/feed-changes.ts';
+import { guarded } from './wiring/guard.ts';
 
 const all = [
   arrange,
@@ -203,10 +203,8 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
       ? withRoom(doc, context.kinds, selection, drawn)
       : withFramesApart(doc, context.kinds, selection, drawn);
   const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, roomy.edit) };
-  const fed = feedChanges(doc, context.kinds, outcome.edit);
-  return fed.length === 0
-    ? outcome
-    : { ...outcome, report: { ...outcome.report, findings: [...outcome.report.findings, ...fed] } };
+  const severity = one.opensInputs ? 'info' : 'warning';
+  return { ...outcome, report: guarded(doc, context.kinds, outcome.edit, outcome.report, severity) };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

@@ -54,7 +54,7 @@ describe('dependencies', () => {
     // m passes its base on, so that the end keeps a source; a source passes nothing
     expect(asked(doc, 'm').gone.opened).toEqual([]);
     expect(asked(doc, 't').gone.opened.map((item) => item.message)).toEqual([
-      'Input “b” of “b” is open now, since nothing passes for it.',
+      'Input “b” of “b” is open now: it took “t”.',
     ]);
   });
 

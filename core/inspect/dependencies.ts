@@ -6,6 +6,7 @@ import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { isConcrete } from '../wiring/effective.ts';
+import { guarded } from '../wiring/guard.ts';
 import { Wiring } from '../wiring/wiring.ts';
 import { endsOf } from './fingerprint.ts';
 import { type DependencyGraph, dependencyGraph, reachable } from './graph/dependency-graph.ts';
@@ -36,7 +37,7 @@ export interface Dependencies {
   readonly ends: readonly Id[];
   /** What would happen if the nodes went and their wires healed. */
   readonly gone: {
-    /** Inputs that would be open, and taps that would hear nothing, in words. */
+    /** Inputs that would be open, over whatever carries data to them, and taps that would hear nothing, in words. */
     readonly opened: readonly Finding[];
     /** Nodes that would serve no end any more, since they do so by way of these alone. */
     readonly idle: readonly Id[];
@@ -77,7 +78,8 @@ function openedWithout(doc: Doc, kinds: Kinds, ids: readonly Id[]): Finding[] {
   const nodes = ids.flatMap((id) => doc.nodes.get(id) ?? []);
   // it is only asked what would be open: ids that would be made are thrown away
   const wiring = new Wiring(new Transaction(doc), kinds, idMaker(1));
-  return removeNodes(wiring, nodes, true);
+  const findings = removeNodes(wiring, nodes, true);
+  return [...guarded(doc, kinds, wiring.tx.edit, { summary: '', findings }).findings];
 }
 
 /** Nodes that reach an end now and would not without the others. */

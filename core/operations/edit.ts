@@ -99,6 +99,7 @@ export const deletes = ([true, false] as const).map((heal) =>
     options: z.object({}),
     changesFunction: true,
     preview: heal ? 'on-loss' : 'at-once',
+    ...(!heal && { opensInputs: true }),
     run(context, doc, selection) {
       const wiring = wiringOf(context, doc);
       const { tx } = wiring;

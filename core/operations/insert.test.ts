@@ -111,7 +111,8 @@ describe('add, insert, pull out', () => {
     ]);
     const lossy = await act('pull-out', pad.doc, ['e', 's']);
     expect(lossy.report.findings.map((item) => item.message)).toEqual([
-      'Input “b” of “a” is open now, since nothing passes for it.',
+      'Input “b” of “a” is open now: it took “s”.',
+      'Input “in” of “e” is open now: it took “b”.',
     ]);
     await expect(act('pull-out', sketchDoc().node('x', 'src').doc, ['x'])).rejects.toThrow('no wires to others');
   });

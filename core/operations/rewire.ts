@@ -160,6 +160,7 @@ export const bypass = operation({
   options: z.object({ to: z.enum(['other', 'bypassed', 'active']).default('other').meta({ title: 'To' }) }),
   changesFunction: true,
   preview: 'at-once',
+  opensInputs: true,
   run(context, doc, selection, { to }) {
     const wiring = wiringOf(context, doc);
     const nodes = selectedNodes(doc, selection).filter(

@@ -125,6 +125,7 @@ export const switchSet = operation({
   }),
   changesFunction: true,
   preview: 'at-once',
+  opensInputs: true,
   run({ kinds }, doc, _selection, { set, what, on }) {
     const { id, name } = setCalled(doc, set);
     const tx = new Transaction(doc);

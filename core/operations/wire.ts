@@ -6,7 +6,6 @@ import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
 import { type Context, type Outcome, operation } from '../operation.ts';
 import { Refused } from '../said.ts';
-import { openedInput } from '../structure/remove.ts';
 import { Carrier } from '../wiring/across.ts';
 import { closesLoop } from '../wiring/along.ts';
 import { connectProblem, fittingPairs, loopProblem } from '../wiring/connect.ts';
@@ -282,14 +281,12 @@ export const cutWires = operation({
   options: z.object({}),
   changesFunction: true,
   preview: 'at-once',
+  opensInputs: true,
   run(context, doc, selection) {
     const wiring = wiringOf(context, doc);
     const wires = needWires(doc, selection);
     for (const wire of wires) wiring.disconnect(wire);
-    const findings = wires
-      .map((wire) => openedInput(must(doc.nodes.get(wire.to.node)), wire.to.port))
-      .map((one) => ({ ...one, severity: 'info' as const }));
-    return { edit: wiring.tx.edit, report: { summary: `Cut ${plural(wires.length, 'wire')}.`, findings } };
+    return { edit: wiring.tx.edit, report: { summary: `Cut ${plural(wires.length, 'wire')}.`, findings: [] } };
   },
 });
 
@@ -303,6 +300,7 @@ export const switchWires = operation({
   options: z.object({ to: z.enum(['other', 'off', 'on']).default('other').meta({ title: 'To' }) }),
   changesFunction: true,
   preview: 'at-once',
+  opensInputs: true,
   run(context, doc, selection, { to }) {
     const wiring = wiringOf(context, doc);
     const wires = needWires(doc, selection);

@@ -180,7 +180,13 @@ describe('a script', () => {
       const beacon = graph.node('Sun').outputs[0].beacon('Light');
       log(beacon.kind, graph.beacons.length);
     `);
-    expect(said).toEqual(['Sun,Mix false', 'true', 'New 1 true true', 'Deleted 1 node. 0', 'std.beacon 1']);
+    expect(said).toEqual([
+      'Sun,Mix false',
+      'true',
+      'New 1 true true',
+      'Deleted 1 node. 1 input has lost its number: “Sum”. 0',
+      'std.beacon 1',
+    ]);
     const sum = [...after.nodes.values()].find((node) => node.name === 'Sum')!;
     expect(into(after, `${sum.id}.a`)).toBe('n2.out');
   });

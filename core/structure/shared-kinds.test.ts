@@ -102,7 +102,7 @@ describe('shared kinds', () => {
     expect(second.report.findings.map((item) => item.message)).toEqual(['“Swell” goes from version 1 to 2.']);
     const newest = await act('update-shared', second.doc, [host], {}, kinds);
     expect(newest.doc.nodes.get(host)!.kind).toBe('shared.swell.3');
-    expect(newest.report.findings.map((item) => item.rule)).toEqual(['shared-updated', 'wire-lost']);
+    expect(newest.report.findings.map((item) => item.rule)).toEqual(['shared-updated', 'wire-lost', 'input-opened']);
     await expect(act('update-shared', newest.doc, [], {}, kinds)).rejects.toThrow('Nothing is behind');
     // only the newest is offered
     expect(

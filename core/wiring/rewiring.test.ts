@@ -18,6 +18,7 @@ import { docFromSeed, plainDoc, testCatalogue, testKinds } from '../tests/arbitr
 import { Candidates } from './candidates.ts';
 import { connectProblem, portsAndParts, typeProblem } from './connect.ts';
 import { type EffectiveWiring, effectiveWiring, type Source } from './effective.ts';
+import { inputChanges } from './input-changes.ts';
 import { replaceKind } from './replace.ts';
 import { Wiring } from './wiring.ts';
 
@@ -260,8 +261,8 @@ const passesLink = (doc: Doc, wiring: EffectiveWiring, source: Source | undefine
     one?.through.some((id) => doc.nodes.get(id)?.kind === builtin.tap),
   );
 
-describe('what feeds supply', () => {
-  it('is reported for each input where an act changes it, and for no other', async () => {
+describe('what an act does to inputs', () => {
+  it('is found for each that takes something else, by whatever way, and said with a number', async () => {
     let changed = 0;
     await fc.assert(
       fc.asyncProperty(trail, async ([seed, size, acts]) => {
@@ -283,16 +284,26 @@ describe('what feeds supply', () => {
             throw error;
           }
           const after = apply(doc, outcome.edit);
+          // all inputs of both versions, one by one, beside those that are found without looking at all
           const [then, now] = [effectiveWiring(doc, testKinds), effectiveWiring(after, testKinds)];
-          let count = 0;
-          for (const node of after.nodes.values())
-            for (const port of node.ports)
-              if (port.direction === 'in' && then.feedOf(node.id, port.id) !== now.feedOf(node.id, port.id)) count++;
-          expect([one[0], outcome.report.findings.filter((item) => item.rule === 'feed-changed').length]).toEqual([
+          const told = ({ node, port, feed }: Partial<Source> = {}): string => `${node} ${port} ${feed}`;
+          const expected: string[] = [];
+          for (const node of now.nodes) {
+            if (!doc.nodes.has(node.id) || node.bypassed) continue;
+            for (const { id, direction } of node.ports)
+              if (direction === 'in' && told(then.source(node.id, id)) !== told(now.source(node.id, id)))
+                expected.push(`${node.id} ${id}`);
+          }
+          const found = inputChanges(doc, after, testKinds, outcome.edit);
+          expect([one[0], found.map(({ node, input }) => `${node.id} ${input.id}`).sort()]).toEqual([
             one[0],
-            count,
+            expected.sort(),
           ]);
-          changed += count;
+          const dark = found.filter((change) => change.before && !change.after).length;
+          const { summary, findings } = outcome.report;
+          expect(findings.filter((item) => item.rule === 'input-opened')).toHaveLength(dark);
+          if (dark > 0) expect(summary).toMatch(new RegExp(`${dark} inputs? ha(s|ve) lost`));
+          changed += found.length;
           doc = after;
         }
       }),

@@ -1,4 +1,5 @@
 import { sentences } from '../said.ts';
+import { listed, plural } from '../words.ts';
 
 /** What is said in this room when something cannot be done, or was found. */
 export const { say, refuse, find } = sentences('wiring', {
@@ -16,8 +17,6 @@ export const { say, refuse, find } = sentences('wiring', {
     `Tap “${tap}” hears “${name}” by name: the nearest, in ${heard}; there is one in ${called} too.`,
   'host-bypassed': ({ host }: { host: string }) =>
     `“${host}” is bypassed, so that no wire can be carried through it: switch it on first.`,
-  'input-changed': ({ input, node, what }: { input: string; node: string; what: string }) =>
-    `Input “${input}” of “${node}” ${what}.`,
   'is-expression': ({ spec, first }: { spec: string; first: string }) =>
     `“${spec}” of “${first}” is an expression already.`,
   locked: ({ node }: { node: string }) => `“${node}” is locked; it was skipped.`,
@@ -93,4 +92,14 @@ export const { say, refuse, find } = sentences('wiring', {
   'nothing-to-swap': ({ node }: { node: string }) => `“${node}” has no two inputs that take the same: name two.`,
   'parameter-not-kept': ({ parameter, node, value }: { parameter: string; node: string; value: string }) =>
     `“${parameter}” of “${node}”, ${value}, could not be kept.`,
+  'inputs-opened': ({ count, what, nodes }: { count: number; what: string; nodes: readonly string[] }) =>
+    `${plural(count, 'input')} ${count === 1 ? 'has' : 'have'} lost ${what}: ${listed(nodes)}.`,
+  'inputs-elsewhere': ({ count, nodes }: { count: number; nodes: readonly string[] }) =>
+    `${plural(count, 'input')} ${count === 1 ? 'takes' : 'take'} something else now: ${listed(nodes)}.`,
+  'inputs-supplied': ({ count, nodes }: { count: number; nodes: readonly string[] }) =>
+    `${plural(count, 'input')} that ${count === 1 ? 'was' : 'were'} open ${count === 1 ? 'is' : 'are'} supplied now: ${listed(nodes)}.`,
+  'input-opened': (p: { input: string; node: string; source: string; feed: string | undefined }) =>
+    `Input “${p.input}” of “${p.node}” is open now: ${p.feed === undefined ? `it took “${p.source}”` : `the feed “${p.feed}” supplied it with “${p.source}”`}.`,
+  'feed-changed': (p: { input: string; node: string; before: string | undefined; now: string | undefined }) =>
+    `Input “${p.input}” of “${p.node}” is ${p.now === undefined ? 'no longer supplied' : 'supplied'} by the feed “${p.now ?? p.before}”${p.now === undefined ? '' : ' now'}${p.now !== undefined && p.before !== undefined ? `, not by “${p.before}”` : ''}.`,
 });

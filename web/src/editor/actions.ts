@@ -8,11 +8,13 @@ import { needProblem, operationById, runOperation } from '@basitax/core/operatio
 import { Refused } from '@basitax/core/said';
 import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
+import { inputOpened } from '@basitax/core/wiring/guard';
 import { toast } from 'sonner';
 import { measureRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
 import { undo, whereIs } from './history.ts';
 import { withJob } from './job.ts';
+import { useLayout } from './layout.ts';
 import { whyNoAct } from './may-edit.ts';
 import { refuse } from './sentences.ts';
 import { commit, type Editing, lookAt, useEditor, viewControl } from './store.ts';
@@ -115,7 +117,7 @@ export async function perform(
   try {
     const { edit, report } = await run(one, state, selection, options);
     if (getState().doc !== state.doc) throw refuse('graph-changed');
-    if (one.preview === 'on-loss' && losses(report).length > 0) {
+    if (isAskedFirst(one, report)) {
       showOutcome(one, options, selection.items, { edit, report });
       return;
     }
@@ -129,6 +131,16 @@ export async function perform(
   } catch (error) {
     complain(one.title, error);
   }
+}
+
+/**
+ * Is an act shown before it is done? Where it would lose something, or leave an input without what it takes; unless the
+ * person wants to be told afterwards.
+ */
+function isAskedFirst(one: Operation, report: Report): boolean {
+  if (!useLayout.getState().asksFirst) return false;
+  const lost = losses(report);
+  return one.preview === 'on-loss' ? lost.length > 0 : lost.some(({ rule }) => rule === inputOpened);
 }
 
 const largeDocument = 2000;

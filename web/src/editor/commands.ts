@@ -12,7 +12,17 @@ import { frameCommands, inPlaceFor } from './frame-commands.ts';
 import { redo, undo, whyNoRedo, whyNoUndo } from './history.ts';
 import { writeInPlace } from './in-place.ts';
 import { inspectCommands } from './inspect-commands.ts';
-import { toggleLeft, toggleOrder, turnDrag, turnGrid, turnOverview, turnSnap, turnStep, useLayout } from './layout.ts';
+import {
+  toggleAsksFirst,
+  toggleLeft,
+  toggleOrder,
+  turnDrag,
+  turnGrid,
+  turnOverview,
+  turnSnap,
+  turnStep,
+  useLayout,
+} from './layout.ts';
 import { linkCommands } from './link-commands.ts';
 import { whyInPreview, whyNoEdit, whyNoSave } from './may-edit.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
@@ -112,6 +122,22 @@ const applicationCommands: readonly Command[] = [
     ['e v'],
     () => void paste(),
     whyNoEdit,
+  ),
+  own(
+    'view',
+    'asks-first',
+    'Ask before inputs lose what they take',
+    'Shows an act first that would leave inputs open; again, and it is done at once and told.',
+    ['v q'],
+    () => {
+      toggleAsksFirst();
+      toast(
+        useLayout.getState().asksFirst
+          ? 'Acts that would leave inputs open are shown first.'
+          : 'Acts that leave inputs open are done at once, and told.',
+        { duration: 3000 },
+      );
+    },
   ),
   own('edit', 'repeat', 'Repeat', 'Does the last act again, on what is selected now.', ['.'], () => void repeat()),
   own(

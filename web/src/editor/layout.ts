@@ -48,6 +48,8 @@ interface Layout {
   readonly order: boolean;
   /** What has another colour than the team’s scheme gives it is marked. */
   readonly differs: boolean;
+  /** Acts that would leave inputs without what they take are shown before they are done. */
+  readonly asksFirst: boolean;
   readonly drag: DragTool;
   readonly grid: Grid;
   /** Lines of the grid are so far apart, in pixels at 100 % zoom. */
@@ -64,6 +66,7 @@ const usual: Layout = {
   overview: 'auto',
   order: false,
   differs: false,
+  asksFirst: true,
   drag: 'pan',
   grid: 'points',
   step: 20,
@@ -85,6 +88,7 @@ function stored(): Layout {
       overview: value.overview === 'on' || value.overview === 'off' ? value.overview : 'auto',
       order: value.order === true,
       differs: value.differs === true,
+      asksFirst: value.asksFirst !== false,
       drag: 'pan',
       grid: grids.find((one) => one === value.grid) ?? usual.grid,
       step: gridSteps.find((one) => one === value.step) ?? usual.step,
@@ -106,6 +110,7 @@ export const toggleLeft = (what: Left): void =>
   useLayout.setState((layout) => ({ left: layout.left === what ? undefined : what }));
 export const openLeft = (what: Left): void => useLayout.setState({ left: what });
 export const toggleDiffers = (): void => useLayout.setState((layout) => ({ differs: !layout.differs }));
+export const toggleAsksFirst = (): void => useLayout.setState((layout) => ({ asksFirst: !layout.asksFirst }));
 export const toggleOrder = (): void => useLayout.setState((layout) => ({ order: !layout.order }));
 /** On, off, or by itself. */
 export const turnOverview = (): void =>

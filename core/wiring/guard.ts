@@ -1,0 +1,80 @@
+import { caption, type Doc, placeOf } from '../document/doc.ts';
+import type { Kinds } from '../document/kinds.ts';
+import { apply, type Edit } from '../edit/step.ts';
+import type { Finding, Severity } from '../finding.ts';
+import { must } from '../must.ts';
+import type { Report } from '../operation.ts';
+import type { Source } from './effective.ts';
+import { type InputChange, inputChanges, mayChangeInputs } from './input-changes.ts';
+import { find, say } from './sentences.ts';
+
+/** The rule of findings that say that an input has lost what it took. Whatever shows reports goes by it. */
+export const inputOpened = 'input-opened';
+
+/** What came to inputs, in a word: their type where they have one in common. */
+function whatOf(changes: readonly InputChange[], kinds: Kinds): string {
+  const types = new Set(changes.map(({ input }) => input.type));
+  const [only] = types;
+  return types.size === 1 && only !== undefined && only !== 'any'
+    ? `${changes.length === 1 ? 'its' : 'their'} ${kinds.type(only).title.toLowerCase()}`
+    : 'what fed it';
+}
+
+const namesOf = (changes: readonly InputChange[]): string[] => [...new Set(changes.map(({ node }) => caption(node)))];
+
+/** What an act did to inputs that it does not name itself, in sentences with numbers. */
+function sentencesOf(doc: Doc, changes: readonly InputChange[], kinds: Kinds): string[] {
+  const dark = changes.filter((one) => one.before && !one.after);
+  const indirect = changes.filter((one) => !one.isDirect && one.after);
+  const elsewhere = indirect.filter((one) => one.before);
+  // what a new feed supplies is what that act is about
+  const lit = indirect.filter(({ before, after }) => !before && !(after?.feed && !doc.nodes.has(after.feed)));
+  const told = (some: readonly InputChange[]) => ({ count: some.length, nodes: namesOf(some) });
+  return [
+    ...(dark.length > 0 ? [say('inputs-opened', { ...told(dark), what: whatOf(dark, kinds) }).message] : []),
+    ...(elsewhere.length > 0 ? [say('inputs-elsewhere', told(elsewhere)).message] : []),
+    ...(lit.length > 0 ? [say('inputs-supplied', told(lit)).message] : []),
+  ];
+}
+
+/** What is found at each input that takes something else. */
+function findingOf(
+  doc: Doc,
+  after: Doc,
+  { node, input, before, after: now }: InputChange,
+  severity: Severity,
+): Finding | undefined {
+  const place = placeOf(after, node.graph, node.id);
+  const at = { input: input.name, node: caption(node) };
+  const title = (id: string): string => caption(must(after.nodes.get(id) ?? doc.nodes.get(id)));
+  const named = (source: Source): string => title(source.node);
+  if (before && !now) {
+    const feed = before.feed === undefined ? undefined : title(before.feed);
+    return find(inputOpened, severity, place, 'input-opened', { ...at, source: named(before), feed });
+  }
+  if (before?.feed === now?.feed) return undefined;
+  return find('feed-changed', 'info', place, 'feed-changed', {
+    ...at,
+    before: before?.feed && title(before.feed),
+    now: now?.feed && title(now.feed),
+  });
+}
+
+/**
+ * The report of an act with all that it did to what nodes take, whichever way that came about, said in its summary with
+ * a number and listed input by input. No act can do without it: the registry asks it of each. What an act says of
+ * opened inputs itself gives way, since what is drawn does not always count. `severity`: of opened inputs. Cost: that of `inputChanges`.
+ */
+export function guarded(doc: Doc, kinds: Kinds, edit: Edit, report: Report, severity: Severity = 'warning'): Report {
+  // most acts only place, name and colour: they need no document to be looked at
+  const after = mayChangeInputs(edit) ? apply(doc, edit) : doc;
+  const changes = after === doc ? [] : inputChanges(doc, after, kinds, edit);
+  const own = report.findings.filter((one) => one.rule !== inputOpened);
+  if (changes.length === 0 && own.length === report.findings.length) return report;
+  const found = changes.flatMap((one) => findingOf(doc, after, one, severity) ?? []);
+  return {
+    ...report,
+    summary: [report.summary, ...sentencesOf(doc, changes, kinds)].join(' '),
+    findings: [...own, ...found],
+  };
+}
