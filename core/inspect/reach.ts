@@ -1,11 +1,11 @@
 import { builtin } from '../document/builtin.ts';
 import { type Doc, graphPath, indexOf } from '../document/doc.ts';
+import { readBy } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { must } from '../must.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
-import { referencesOf } from './graph/references.ts';
 
 /**
  * One dependency: `to` reads what `from` gives, over carriers, bypassed nodes and nested graphs, nearest to `to` first.
@@ -66,7 +66,7 @@ export function linksOf(doc: Doc, kinds: Kinds): Links {
       if (source) link(source.node, node.id, [beacon.id, ...source.through]);
       else link(beacon.id, node.id, []);
     }
-    for (const referred of referencesOf(doc, node)) link(referred, node.id, []);
+    for (const referred of readBy(doc, node)) link(referred, node.id, []);
   }
   made.set(doc, { kinds, links });
   return links;

@@ -1,11 +1,11 @@
 import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, indexOf } from '../document/doc.ts';
+import { lostReadings } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import { isExpression } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { cyclesOf } from '../inspect/graph/components.ts';
 import { type DependencyGraph, dependencyGraph } from '../inspect/graph/dependency-graph.ts';
-import { lostReferences } from '../inspect/graph/references.ts';
 import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
@@ -42,7 +42,7 @@ export const lostEnd: Rule = {
     for (const feed of index.nodesOfKind(builtin.feed))
       if (!index.wireInto(feed.id, 'in')) yield at(feed, say('idle-feed', { feed: caption(feed) }), [feed.id]);
     for (const node of doc.nodes.values())
-      for (const { parameter } of lostReferences(doc, node))
+      for (const { parameter } of lostReadings(doc, node))
         yield {
           ...at(node, say('lost-expression', { parameter, node: caption(node) }), []),
           ...fix('set-parameter', [node.id], { parameter }),

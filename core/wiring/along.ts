@@ -1,5 +1,6 @@
 import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
+import { readBy, readersOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import { beaconOf, tapsOf } from './carriers.ts';
 
@@ -26,8 +27,8 @@ export function alongWires(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'do
 }
 
 /**
- * The same over all that carries data: from a beacon to its taps, into nested graphs and out of them too, the given
- * nodes first. A nested node counts as one that gives at every output what comes in at any input. `without`: a wire
+ * The same over all that carries data: expressions, from a beacon to its taps, into nested graphs and out of them, the
+ * given nodes first. A nested node counts as one that gives at every output what comes in at any input. `without`: a wire
  * that does not count.
  * O(reached).
  */
@@ -45,6 +46,8 @@ export function alongData(doc: Doc, starts: Iterable<Id>, direction: 'up' | 'dow
     if (!node) continue;
     if (direction === 'down' && node.kind === builtin.beacon) for (const tap of tapsOf(doc, id)) visit(tap.id);
     if (direction === 'up' && node.kind === builtin.tap) visit(beaconOf(doc, node)?.id);
+    if (direction === 'up') for (const read of readBy(doc, node)) visit(read);
+    else for (const reader of readersOf(doc, id)) visit(reader.node);
     if (node.kind === (direction === 'down' ? builtin.output : builtin.input)) visit(index.hostOf(node.graph)?.id);
     for (const wire of direction === 'up' ? index.wiresInto(id) : index.wiresFrom(id)) {
       if (wire.id === without) continue;

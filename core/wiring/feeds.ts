@@ -1,5 +1,6 @@
 import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
+import { readBy } from '../document/expressions.ts';
 import { framesAround } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
@@ -159,7 +160,7 @@ export class Feeds {
       });
   }
 
-  /** All nodes that the feed's own source depends on, itself included, over drawn wires only. */
+  /** All nodes that the feed's own source depends on, itself included, over drawn wires and expressions only. */
   upstreamOf(feed: Id): ReadonlySet<Id> {
     let set = this.upstream.get(feed);
     if (!set) {
@@ -173,8 +174,15 @@ export class Feeds {
       };
       visit(this.drawn(feed, 'in'));
       for (let id = todo.pop(); id !== undefined; id = todo.pop()) {
-        for (const port of this.doc.nodes.get(id)?.ports ?? [])
-          if (port.direction === 'in') visit(this.drawn(id, port.id));
+        const node = this.doc.nodes.get(id);
+        if (!node) continue;
+        for (const port of node.ports) if (port.direction === 'in') visit(this.drawn(id, port.id));
+        // an expression reads as a wire does
+        for (const read of readBy(this.doc, node))
+          if (!reached.has(read)) {
+            reached.add(read);
+            todo.push(read);
+          }
       }
       set = reached;
       this.upstream.set(feed, set);

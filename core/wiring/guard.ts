@@ -1,4 +1,6 @@
 import { caption, type Doc, placeOf } from '../document/doc.ts';
+import { type Reading, readersOf } from '../document/expressions.ts';
+import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import type { Finding, Severity } from '../finding.ts';
@@ -37,6 +39,18 @@ function sentencesOf(doc: Doc, changes: readonly InputChange[], kinds: Kinds): s
   ];
 }
 
+/** The rule of findings that say that an expression has lost what it reads. */
+export const expressionLost = 'expression-lost';
+
+/** Expressions of nodes that stay whose nodes went with the edit. O(nodes) where nodes went, once for a version. */
+function lostBy(doc: Doc, after: Doc, edit: Edit): Reading[] {
+  return edit.steps.flatMap((step) =>
+    step.type === 'remove' && step.table === 'nodes'
+      ? readersOf(doc, step.id).filter(({ node }) => after.nodes.has(node) && !after.nodes.has(step.id))
+      : [],
+  );
+}
+
 /** What is found at each input that takes something else. */
 function findingOf(
   doc: Doc,
@@ -69,12 +83,28 @@ export function guarded(doc: Doc, kinds: Kinds, edit: Edit, report: Report, seve
   // most acts only place, name and colour: they need no document to be looked at
   const after = mayChangeInputs(edit) ? apply(doc, edit) : doc;
   const changes = after === doc ? [] : inputChanges(doc, after, kinds, edit);
+  const lost = after === doc ? [] : lostBy(doc, after, edit);
   const own = report.findings.filter((one) => one.rule !== inputOpened);
-  if (changes.length === 0 && own.length === report.findings.length) return report;
+  if (changes.length === 0 && lost.length === 0 && own.length === report.findings.length) return report;
   const found = changes.flatMap((one) => findingOf(doc, after, one, severity) ?? []);
+  const titles = (id: Id): string => caption(must(doc.nodes.get(id)));
+  const expressions = lost.map(({ node, parameter, reads }) =>
+    find(expressionLost, 'warning', placeOf(after, must(after.nodes.get(node)).graph, node), 'reading-lost', {
+      node: titles(node),
+      parameter: kinds.parameter(must(after.nodes.get(node)).kind, parameter)?.title ?? parameter,
+      read: titles(reads),
+    }),
+  );
+  const unread =
+    lost.length === 0
+      ? []
+      : [
+          say('readings-lost', { count: lost.length, nodes: [...new Set(lost.map(({ node }) => titles(node)))] })
+            .message,
+        ];
   return {
     ...report,
-    summary: [report.summary, ...sentencesOf(doc, changes, kinds)].join(' '),
-    findings: [...own, ...found],
+    summary: [report.summary, ...sentencesOf(doc, changes, kinds), ...unread].join(' '),
+    findings: [...own, ...found, ...expressions],
   };
 }

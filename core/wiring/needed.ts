@@ -1,9 +1,9 @@
 import { builtin, isBoundary } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
+import { readBy } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
-import { referencesOf } from '../inspect/graph/references.ts';
 import { must } from '../must.ts';
 import { beaconOf } from './carriers.ts';
 import { effectiveWiring, isFileEnd } from './effective.ts';
@@ -52,7 +52,7 @@ class Walk {
   private keep(node: GraphNode): void {
     if (this.kept.has(node.id)) return;
     this.kept.add(node.id);
-    for (const id of referencesOf(this.doc, node)) this.whole(must(this.doc.nodes.get(id)));
+    for (const id of readBy(this.doc, node)) this.whole(must(this.doc.nodes.get(id)));
     for (const graph of [node.graph, ...(node.inner === undefined ? [] : [node.inner])])
       for (const one of indexOf(this.doc).nodesIn(graph)) if (isBoundary(one.kind)) this.kept.add(one.id);
     const host = indexOf(this.doc).hostOf(node.graph);

@@ -102,4 +102,8 @@ export const { say, refuse, find } = sentences('wiring', {
     `Input “${p.input}” of “${p.node}” is open now: ${p.feed === undefined ? `it took “${p.source}”` : `the feed “${p.feed}” supplied it with “${p.source}”`}.`,
   'feed-changed': (p: { input: string; node: string; before: string | undefined; now: string | undefined }) =>
     `Input “${p.input}” of “${p.node}” is ${p.now === undefined ? 'no longer supplied' : 'supplied'} by the feed “${p.now ?? p.before}”${p.now === undefined ? '' : ' now'}${p.now !== undefined && p.before !== undefined ? `, not by “${p.before}”` : ''}.`,
+  'reading-lost': ({ node, parameter, read }: { node: string; parameter: string; read: string }) =>
+    `The expression in “${parameter}” of “${node}” reads “${read}”, which is gone.`,
+  'readings-lost': ({ count, nodes }: { count: number; nodes: readonly string[] }) =>
+    `${plural(count, 'expression')} ${count === 1 ? 'has' : 'have'} lost what ${count === 1 ? 'it reads' : 'they read'}: ${listed(nodes)}.`,
 });

@@ -1,9 +1,9 @@
 import type { Doc } from '../../document/doc.ts';
+import { readBy } from '../../document/expressions.ts';
 import type { Id } from '../../document/ids.ts';
 import type { Kinds } from '../../document/kinds.ts';
 import type { GraphNode } from '../../document/schema.ts';
 import { effectiveWiring, type Source } from '../../wiring/effective.ts';
-import { referencesOf } from './references.ts';
 
 /** Who reads whom, once all that only carries data is taken out: nodes as numbers, so that algorithms walk arrays. */
 export interface DependencyGraph {
@@ -36,7 +36,7 @@ export function dependencyGraph(doc: Doc, kinds: Kinds): DependencyGraph {
   const before = nodes.map((node, i) => [
     ...new Set([
       ...inputs[i]!.map((input) => at.get(input.source.node)!),
-      ...referencesOf(doc, node).flatMap((id) => at.get(id) ?? []),
+      ...readBy(doc, node).flatMap((id) => at.get(id) ?? []),
     ]),
   ]);
   const graph = { nodes, at, inputs, before, after: reversed(before) };

@@ -8,7 +8,7 @@ import { needProblem, operationById, runOperation } from '@basitax/core/operatio
 import { Refused } from '@basitax/core/said';
 import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
-import { inputOpened } from '@basitax/core/wiring/guard';
+import { expressionLost, inputOpened } from '@basitax/core/wiring/guard';
 import { toast } from 'sonner';
 import { measureRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
@@ -140,7 +140,9 @@ export async function perform(
 function isAskedFirst(one: Operation, report: Report): boolean {
   if (!useLayout.getState().asksFirst) return false;
   const lost = losses(report);
-  return one.preview === 'on-loss' ? lost.length > 0 : lost.some(({ rule }) => rule === inputOpened);
+  return one.preview === 'on-loss'
+    ? lost.length > 0
+    : lost.some(({ rule }) => rule === inputOpened || rule === expressionLost);
 }
 
 const largeDocument = 2000;
