@@ -268,6 +268,6 @@ it('does any operation of the registry, and refuses wiring that does not fit wit
   );
   expect([deleted.status, deleted.err]).toEqual([
     1,
-    'dome.graph.json: warning: Input “map” of “Warp_1” is open now, since nothing passes for it.\n',
+    'dome.graph.json: warning: Input “map” of “Warp_1” is open now: it took “WarpMap_1”.\n',
   ]);
 });

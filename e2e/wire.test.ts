@@ -224,7 +224,7 @@ describe('C3, C4: add, insert, pull out, delete', () => {
     await choose(page, 'WarpMap_1');
     await press(page, 'Delete');
     const preview = page.getByRole('region', { name: 'Preview' });
-    await preview.getByText('Input “map” of “Warp_1” is open now, since nothing passes for it.').waitFor();
+    await preview.getByText('Input “map” of “Warp_1” is open now: it took “WarpMap_1”.').waitFor();
     await preview.getByText('Function fingerprint: changed').waitFor();
     await press(page, 'Enter');
     await expectTakes(page, 'Warp_1', 'map', undefined);

@@ -11,7 +11,6 @@ import { must } from '../must.ts';
 import { Refused, type Saying } from '../said.ts';
 import { carriedType, portOf } from '../wiring/types.ts';
 import { type Chosen, frameTree, heldBy, leaving, sharedFrame } from './frames.ts';
-import { openedInput } from './remove.ts';
 import { renameNode } from './rename.ts';
 import { find, refuse, say } from './sentences.ts';
 
@@ -316,7 +315,6 @@ function rewire(tx: Transaction, doc: Doc, host: GraphNode, inner: Id): Finding[
     const found = source(wire.from);
     if (!found) {
       tx.remove('wires', wire.id);
-      findings.push(openedInput(must(doc.nodes.get(wire.to.node)), wire.to.port));
       continue;
     }
     tx.set('wires', wire.id, 'from', found.from);

@@ -61,25 +61,14 @@ export function sourceAround(
   return portOrPart(wiring.kinds, wiring.tx.get('nodes', at.node), source.port, 'out') ? { source, off } : undefined;
 }
 
-/** A sentence for an input that lost what fed it. */
-export function openedInput(node: GraphNode, port: string, why = ''): Finding {
-  return find('input-opened', 'warning', [node.id], 'input-open', {
-    name: portOf(node, port, 'in')?.name,
-    port,
-    node: caption(node),
-    why,
-  });
-}
-
 /**
  * Takes nodes out of their wires. Healing gives every consumer outside the source that it would have with all of them
- * bypassed (docs/semantics.md); without healing the wires go too. Wires among them stay with `inner`. What stays open
- * is listed.
+ * bypassed (docs/semantics.md); without healing the wires go too. Wires among them stay with `inner`. What stays
+ * open is told by the registry (`wiring/guard.ts`).
  * O(wires touched).
  */
-export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boolean, inner: 'keep' | 'drop'): Finding[] {
+export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boolean, inner: 'keep' | 'drop'): void {
   const set = new Set(nodes.map((node) => node.id));
-  const found: Finding[] = [];
   const carried: { wire: Wire; from: PortRef; off: boolean }[] = [];
   const gone = new Map<Id, Wire>();
   for (const node of nodes) {
@@ -90,14 +79,6 @@ export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boole
       if (isInner || !set.has(wire.from.node)) continue;
       const around = heal ? sourceAround(wiring, set, wire.from) : undefined;
       if (around) carried.push({ wire, from: around.source, off: around.off });
-      else
-        found.push(
-          openedInput(
-            must(wiring.tx.get('nodes', wire.to.node)),
-            wire.to.port,
-            heal ? ', since nothing passes for it' : '',
-          ),
-        );
     }
   }
   const kept = new Set(carried.map(({ wire }) => wire.id));
@@ -106,7 +87,6 @@ export function takeOut(wiring: Wiring, nodes: readonly GraphNode[], heal: boole
     if (off) wiring.switch(wire, true);
     wiring.carry(off ? { ...wire, off } : wire, { from });
   }
-  return found;
 }
 
 /**
@@ -118,7 +98,8 @@ export function removeNodes(wiring: Wiring, nodes: readonly GraphNode[], heal: b
   const doc = tx.before;
   const index = indexOf(doc);
   const set = new Set(nodes.map((node) => node.id));
-  const found = takeOut(wiring, nodes, heal, 'drop');
+  takeOut(wiring, nodes, heal, 'drop');
+  const found: Finding[] = [];
   const silenced: { tap: GraphNode; beacon: GraphNode }[] = [];
   for (const graph of new Set(nodes.map((node) => node.graph)))
     for (const note of index.notesIn(graph))

@@ -8,8 +8,6 @@ export const { say, refuse, find } = sentences('structure', {
   'clipboard-unreadable': ({ error }: { error: string }) => `The clipboard holds no nodes: ${error}`,
   'holds-no-graph': ({ host }: { host: string }) => `“${host}” holds no graph: replace its kind instead.`,
   'in-graph-already': ({ node }: { node: string }) => `“${node}” is in that graph already.`,
-  'input-open': ({ name, port, node, why }: { name: string | undefined; port: string; node: string; why: string }) =>
-    `Input “${name ?? port}” of “${node}” is open now${why}.`,
   'into-itself': ({ node }: { node: string }) => `“${node}” cannot be moved into itself.`,
   'leaves-frame': ({ name, frame }: { name: string; frame: string }) => `“${name}” leaves the frame “${frame}”.`,
   locked: ({ node }: { node: string }) => `“${node}” is locked.`,

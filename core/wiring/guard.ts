@@ -1,5 +1,5 @@
 import { caption, type Doc, placeOf } from '../document/doc.ts';
-import { type Reading, readersOf } from '../document/expressions.ts';
+import { type Reading, readersOf, readingsOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { apply, type Edit } from '../edit/step.ts';
@@ -46,7 +46,12 @@ export const expressionLost = 'expression-lost';
 function lostBy(doc: Doc, after: Doc, edit: Edit): Reading[] {
   return edit.steps.flatMap((step) =>
     step.type === 'remove' && step.table === 'nodes'
-      ? readersOf(doc, step.id).filter(({ node }) => after.nodes.has(node) && !after.nodes.has(step.id))
+      ? readersOf(doc, step.id).filter(({ node, parameter }) => {
+          const reader = after.nodes.get(node);
+          const stays =
+            reader && readingsOf(reader).some((one) => one.parameter === parameter && one.reads === step.id);
+          return stays === true && !after.nodes.has(step.id);
+        })
       : [],
   );
 }
