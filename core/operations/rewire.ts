@@ -34,6 +34,7 @@ export const swapInputs = operation({
   }),
   changesFunction: true,
   preview: 'at-once',
+  opensInputs: true,
   run(context, doc, selection, { a, b }) {
     const wiring = wiringOf(context, doc);
     const nodes = selectedNodes(doc, selection);

@@ -136,6 +136,7 @@ export const carryEnd = operation({
   }),
   changesFunction: true,
   preview: 'at-once',
+  opensInputs: true,
   run(context, doc, _selection, options) {
     const wire = doc.wires.get(options.wire);
     if (!wire) throw refuse('no-wire', { wire: options.wire });

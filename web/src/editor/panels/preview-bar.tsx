@@ -1,7 +1,9 @@
 import type { Finding } from '@basitax/core/finding';
 import type { Measures } from '@basitax/core/inspect/measure';
 import type { Review } from '@basitax/core/inspect/review';
+import { losses } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
+import { inputOpened } from '@basitax/core/wiring/guard';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { Button } from '../../ui/controls.tsx';
@@ -139,6 +141,8 @@ function Shown({
       </Button>
     </div>
   );
+  // what an act costs is said, whatever else there is to say
+  const opens = losses(preview.planned.report).some(({ rule }) => rule === inputOpened);
   if (isSmall)
     return (
       <div className="flex items-center gap-4 text-sm">
@@ -160,10 +164,10 @@ function Shown({
         <div className="flex w-64 shrink-0 flex-col gap-0.5">
           <p className="text-sm text-soft" role="status">
             {/* what no single operation did may have done more than move */}
-            {!one && `${preview.planned.report.summary} `}
+            {(!one || opens) && `${preview.planned.report.summary} `}
             {review && review.moves.count > 0
               ? `${review.moves.count.toLocaleString('en')} nodes move, ${review.moves.mean.toLocaleString('en')} px on average, ${review.moves.most.toLocaleString('en')} at the most`
-              : one && preview.planned.report.summary}
+              : one && !opens && preview.planned.report.summary}
           </p>
           {warning && (
             <p role="alert" className="text-sm font-bold text-bad">
