@@ -62,8 +62,8 @@ export interface Operation<Options extends z.ZodObject = z.ZodObject> {
    * where something would be lost.
    */
   readonly preview: 'first' | 'at-once' | 'on-loss';
-  /** Leaving inputs open is what it is for: that is told, and never asked first. */
-  readonly opensInputs?: true;
+  /** Leaving inputs open is what it is for, all or those of the selected nodes: that is told, and never asked first. */
+  readonly opensInputs?: true | 'own';
   /** Gives another selection and leaves the document as it is, so that anyone may do it at any time. */
   readonly selects?: true;
   /** Walks over the whole document: where that is large, it is done in a worker. */

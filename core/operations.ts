@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Doc, Selection } from './document/doc.ts';
 import { selectedNodes, tableOf } from './document/doc.ts';
+import type { Id } from './document/ids.ts';
 import type { Context, Named, Operation, Outcome } from './operation.ts';
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
@@ -203,8 +204,9 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
       ? withRoom(doc, context.kinds, selection, drawn)
       : withFramesApart(doc, context.kinds, selection, drawn);
   const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, roomy.edit) };
-  const severity = one.opensInputs ? 'info' : 'warning';
-  return { ...outcome, report: guarded(doc, context.kinds, outcome.edit, outcome.report, severity) };
+  const own = new Set(one.opensInputs === 'own' ? selection.items : []);
+  const isMeant = (node: Id): boolean => one.opensInputs === true || own.has(node);
+  return { ...outcome, report: guarded(doc, context.kinds, outcome.edit, outcome.report, isMeant) };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

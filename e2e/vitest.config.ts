@@ -8,8 +8,7 @@ export default defineConfig({
     testTimeout: 300_000,
     hookTimeout: 180_000,
     pool: 'forks',
-    // two at a time keep both cores busy: while one waits for its page the other works
-    maxWorkers: 2,
+    fileParallelism: false,
     expect: { poll: { timeout: Number(process.env.E2E_WAIT ?? 45_000), interval: 80 } },
   },
 });

@@ -182,6 +182,7 @@ export const pullOut = operation({
   options: z.object({ dx: px('Moved by x'), dy: px('Moved by y') }),
   changesFunction: true,
   preview: 'on-loss',
+  opensInputs: 'own',
   run(context, doc, selection, options) {
     const wiring = wiringOf(context, doc);
     const nodes = selectedNodes(doc, selection);

@@ -82,16 +82,23 @@ function findingOf(
 /**
  * The report of an act with all that it did to what nodes take, whichever way that came about, said in its summary with
  * a number and listed input by input. No act can do without it: the registry asks it of each. What an act says of
- * opened inputs itself gives way, since what is drawn does not always count. `severity`: of opened inputs. Cost: that of `inputChanges`.
+ * opened inputs itself gives way, since what is drawn does not always count. `isMeant`: leaving inputs of a node open is
+ * what the act is for. Cost: that of `inputChanges`.
  */
-export function guarded(doc: Doc, kinds: Kinds, edit: Edit, report: Report, severity: Severity = 'warning'): Report {
+export function guarded(
+  doc: Doc,
+  kinds: Kinds,
+  edit: Edit,
+  report: Report,
+  isMeant: (node: Id) => boolean = () => false,
+): Report {
   // most acts only place, name and colour: they need no document to be looked at
   const after = mayChangeInputs(edit) ? apply(doc, edit) : doc;
   const changes = after === doc ? [] : inputChanges(doc, after, kinds, edit);
   const lost = after === doc ? [] : lostBy(doc, after, edit);
   const own = report.findings.filter((one) => one.rule !== inputOpened);
   if (changes.length === 0 && lost.length === 0 && own.length === report.findings.length) return report;
-  const found = changes.flatMap((one) => findingOf(doc, after, one, severity) ?? []);
+  const found = changes.flatMap((one) => findingOf(doc, after, one, isMeant(one.node.id) ? 'info' : 'warning') ?? []);
   const titles = (id: Id): string => caption(must(doc.nodes.get(id)));
   const expressions = lost.map(({ node, parameter, reads }) =>
     find(expressionLost, 'warning', placeOf(after, must(after.nodes.get(node)).graph, node), 'reading-lost', {
