@@ -210,7 +210,7 @@ describe('D7: standing feeds', () => {
       .click();
     await inspector(page).getByRole('button', { name: 'feed SeatCamera_feed' }).click();
     await inspector(page).getByText('Supplies 4 nodes').waitFor();
-    await inspector(page).getByRole('checkbox', { name: 'camera' }).uncheck();
+    await inspector(page).getByRole('checkbox', { name: 'camera' }).click();
     // four inputs would lose their camera: that is shown first
     await preview(page).getByText('4 inputs have lost their camera').waitFor();
     await preview(page).getByRole('button', { name: 'Apply (Enter)' }).click();

@@ -231,7 +231,7 @@ export function aimOf(host: Host, id: Id, by: Point, isPulled: boolean, before: 
   under.sort((a, b) => Number(b.id === before?.wire) - Number(a.id === before?.wire));
   for (const wire of under.slice(0, 8)) {
     const found = insertWay(doc, kinds, way, item.node, [wire]);
-    if (typeof found !== 'string')
+    if ('input' in found)
       return {
         wire: wire.id,
         words: `Put into the wire of “${caption(must(doc.nodes.get(wire.from.node)))}” (Alt: only move)`,

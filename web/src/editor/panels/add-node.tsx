@@ -267,7 +267,7 @@ function offersOf(
       wires.length > 0 ? newWay(doc, kinds, freshNode(doc, kinds, graph, kind.id, 'new'), end, wires) : undefined;
     return {
       kind,
-      refusal: typeof way === 'string' ? 'does not give on what is taken behind: put it alongside' : undefined,
+      refusal: way && !('input' in way) ? 'does not give on what is taken behind: put it alongside' : undefined,
     };
   });
   const others = all
