@@ -1,3 +1,4 @@
+import type { Given } from '@basitax/core/given';
 import type { z } from 'zod';
 import type { Contract } from './contract.ts';
 import { type Problem, problemSchema } from './problem.ts';
@@ -23,9 +24,9 @@ type Named<N extends string, T> = unknown extends T
       : { readonly [K in N]: T };
 
 /** What a call of a route is given: parameters, query and body as its contract has them, and the revision seen. */
-export type Asked<C extends Contract> = Named<'params', z.input<C['params']>> &
-  Named<'query', z.input<C['query']>> &
-  Named<'body', z.input<C['body']>> & {
+export type Asked<C extends Contract> = Named<'params', Given<z.input<C['params']>>> &
+  Named<'query', Given<z.input<C['query']>>> &
+  Named<'body', Given<z.input<C['body']>>> & {
     /** The number for If-Match, on routes that take one. */
     readonly seen?: number;
     /** The body of a route that takes a file as it is. */

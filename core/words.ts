@@ -15,3 +15,7 @@ export function listed(names: readonly string[], most = 3): string {
       ? shown.join('')
       : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;
 }
+
+const collator = new Intl.Collator('en', { numeric: true });
+/** The order of names as people read them: “Shot_2” before “Shot_10”. */
+export const byName = (a: string, b: string): number => collator.compare(a, b);

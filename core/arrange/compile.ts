@@ -4,6 +4,7 @@ import { flowOf, framePad, geometryOf, type Rect } from '../document/geometry.ts
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { byName } from '../words.ts';
 import type { FrameTree, LayeredGraph } from './layered/graph.ts';
 
 export interface CompiledGraph {
@@ -86,14 +87,12 @@ function namesOf(nodes: readonly GraphNode[]): { stem: Int32Array; place: Int32A
   });
   const place = new Int32Array(nodes.length);
   [...nodes.keys()]
-    .sort((a, b) => byNumbers.compare(nodes[a]!.name, nodes[b]!.name) || a - b)
+    .sort((a, b) => byName(nodes[a]!.name, nodes[b]!.name) || a - b)
     .forEach((v, i) => {
       place[v] = i;
     });
   return { stem, place };
 }
-
-const byNumbers = new Intl.Collator('en', { numeric: true });
 
 function framesOf(
   doc: Doc,

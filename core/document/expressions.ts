@@ -10,8 +10,9 @@ export interface Reading {
   /** Whose expression it is, and of which of its parameters. */
   readonly node: Id;
   readonly parameter: string;
-  /** What it reads, whether that is there or not. */
+  /** The node that it reads, whether that is there or not, and which parameter of it. */
   readonly reads: Id;
+  readonly of: string;
 }
 
 const none: readonly Reading[] = [];
@@ -25,7 +26,7 @@ export function readingsOf(node: GraphNode): readonly Reading[] {
     const readings = Object.entries(node.params).flatMap(([parameter, value]) =>
       isExpression(value)
         ? value.expression.flatMap((part) =>
-            typeof part === 'string' ? [] : [{ node: node.id, parameter, reads: part.node }],
+            typeof part === 'string' ? [] : [{ node: node.id, parameter, reads: part.node, of: part.parameter }],
           )
         : [],
     );

@@ -1,8 +1,7 @@
 import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, indexOf } from '../document/doc.ts';
-import { lostReadings } from '../document/expressions.ts';
+import { lostReadings, readingsOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
-import { isExpression } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { cyclesOf } from '../inspect/graph/components.ts';
 import { type DependencyGraph, dependencyGraph } from '../inspect/graph/dependency-graph.ts';
@@ -203,13 +202,9 @@ function openingFix(doc: Doc, graph: DependencyGraph, component: readonly number
     };
   for (const { from, to } of closing) {
     const node = must(graph.nodes[to]);
-    const parameter = Object.entries(node.params ?? {}).find(
-      ([, value]) =>
-        isExpression(value) &&
-        value.expression.some((segment) => typeof segment !== 'string' && segment.node === must(graph.nodes[from]).id),
-    )?.[0];
-    if (parameter !== undefined)
-      return { graph: node.graph, id: node.id, ...fix('set-parameter', [node.id], { parameter }) };
+    const reading = readingsOf(node).find(({ reads }) => reads === must(graph.nodes[from]).id);
+    if (reading)
+      return { graph: node.graph, id: node.id, ...fix('set-parameter', [node.id], { parameter: reading.parameter }) };
   }
   return {};
 }

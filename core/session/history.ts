@@ -170,13 +170,13 @@ function passed(
 ): { edit: Edit; doc: Doc; rest: Entry[]; left: readonly Conflict[] } {
   const also: Edit = { steps: between.flatMap((entry) => (isAct(entry) ? [] : (entry.also?.steps ?? []))) };
   const title = must(between[0]).title;
-  const only = between.length === 1 ? must(between[0]).edit : undefined;
-  const over = only ?? diff(beforeAll(doc, between), doc);
+  const before = between.length === 1 ? undefined : beforeAll(doc, between);
+  const over = before ? diff(before, doc) : must(between[0]).edit;
   const { edit: moved, conflicts } = rebase(edit, over, doc, kinds, also);
   const after = apply(doc, moved);
   // what neither adapts nor gives way leaves the other as it is: both orders do the same
   const isFree = conflicts.length === 0 && sameSteps(moved, edit);
-  const theirs = isFree ? over : diff(apply(beforeAll(doc, between), edit), after);
+  const theirs = isFree ? over : diff(apply(before ?? beforeAll(doc, between), edit), after);
   const others: FromOthers = { type: 'others', title, edit: theirs, ...(also.steps.length > 0 && { also }) };
   return {
     edit: moved,

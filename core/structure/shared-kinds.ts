@@ -1,8 +1,9 @@
 import { builtin, isBoundary } from '../document/builtin.ts';
 import type { KindSpec } from '../document/catalogue.ts';
 import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
+import { readingsOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
-import { isExpression, type Kinds } from '../document/kinds.ts';
+import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
@@ -56,12 +57,10 @@ export function publishProblems(doc: Doc, kinds: Kinds, host: GraphNode): Agains
       if (feed && !isInside(feed))
         note(node, say('feed-outside', { port: port.name, node: caption(node), feed: caption(feed) }));
     }
-    for (const value of Object.values(node.params ?? {})) {
-      const strange = isExpression(value)
-        ? value.expression.find((part) => typeof part !== 'string' && !isInside(doc.nodes.get(part.node)))
-        : undefined;
-      if (strange) note(node, say('expression-outside', { node: caption(node) }));
-    }
+    const strange = readingsOf(node).filter(({ reads }) => !isInside(doc.nodes.get(reads)));
+    // one for each parameter, however often it refers to what is outside
+    for (const _parameter of new Set(strange.map(({ parameter }) => parameter)))
+      note(node, say('expression-outside', { node: caption(node) }));
   }
   const taps = [...doc.nodes.values()].filter((node) => node.kind === builtin.tap && !isInside(node));
   for (const tap of taps) {

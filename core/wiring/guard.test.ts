@@ -27,10 +27,10 @@ const carried = () =>
 describe('what an act does to inputs', () => {
   it('is said of what starves behind carriers, with a number, and not of the carriers', async () => {
     const outcome = await act('delete', carried().doc, ['s']);
-    expect(outcome.report.summary).toContain('2 inputs have lost their number: “Kelp” and “Coral”.');
+    expect(outcome.report.summary).toContain('2 inputs have lost their number: “Coral” and “Kelp”.');
     expect(outcome.report.findings.filter((item) => item.rule === 'input-opened').map((item) => item.message)).toEqual([
-      'Input “a” of “Kelp” is open now: it took “Sun”.',
       'Input “a” of “Coral” is open now: it took “Sun”.',
+      'Input “a” of “Kelp” is open now: it took “Sun”.',
     ]);
   });
 

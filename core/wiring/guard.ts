@@ -1,11 +1,12 @@
 import { caption, type Doc, placeOf } from '../document/doc.ts';
-import { type Reading, readersOf, readingsOf } from '../document/expressions.ts';
+import { lostReadings, type Reading, readersOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import type { Finding, Severity } from '../finding.ts';
 import { must } from '../must.ts';
 import type { Report } from '../operation.ts';
+import { byName } from '../words.ts';
 import type { Source } from './effective.ts';
 import { type InputChange, inputChanges, mayChangeInputs } from './input-changes.ts';
 import { find, say } from './sentences.ts';
@@ -19,7 +20,9 @@ function whatOf(changes: readonly InputChange[], kinds: Kinds): string {
   const [only] = types;
   return types.size === 1 && only !== undefined && only !== 'any'
     ? `${changes.length === 1 ? 'its' : 'their'} ${kinds.type(only).title.toLowerCase()}`
-    : 'what fed it';
+    : changes.length === 1
+      ? 'what fed it'
+      : 'what fed them';
 }
 
 const namesOf = (changes: readonly InputChange[]): string[] => [...new Set(changes.map(({ node }) => caption(node)))];
@@ -48,12 +51,23 @@ function lostBy(doc: Doc, after: Doc, edit: Edit): Reading[] {
     step.type === 'remove' && step.table === 'nodes'
       ? readersOf(doc, step.id).filter(({ node, parameter }) => {
           const reader = after.nodes.get(node);
-          const stays =
-            reader && readingsOf(reader).some((one) => one.parameter === parameter && one.reads === step.id);
-          return stays === true && !after.nodes.has(step.id);
+          // a node that goes may be replaced in what read it
+          return (
+            reader && lostReadings(after, reader).some((one) => one.parameter === parameter && one.reads === step.id)
+          );
         })
       : [],
   );
+}
+
+/** What is found at an expression that lost what it reads. */
+function lossOf(doc: Doc, after: Doc, kinds: Kinds, { node: id, parameter, reads }: Reading): Finding {
+  const node = must(after.nodes.get(id));
+  return find(expressionLost, 'warning', placeOf(after, node.graph, id), 'reading-lost', {
+    node: caption(node),
+    parameter: kinds.parameter(node.kind, parameter)?.title ?? parameter,
+    read: caption(must(doc.nodes.get(reads))),
+  });
 }
 
 /** What is found at each input that takes something else. */
@@ -81,9 +95,8 @@ function findingOf(
 
 /**
  * The report of an act with all that it did to what nodes take, whichever way that came about, said in its summary with
- * a number and listed input by input. No act can do without it: the registry asks it of each. What an act says of
- * opened inputs itself gives way, since what is drawn does not always count. `isMeant`: leaving inputs of a node open is
- * what the act is for. Cost: that of `inputChanges`.
+ * a number and listed input by input. No act can do without it: the registry asks it of each. `isMeant`: leaving inputs
+ * of a node open is what the act is for. Cost: that of `inputChanges`.
  */
 export function guarded(
   doc: Doc,
@@ -93,30 +106,25 @@ export function guarded(
   isMeant: (node: Id) => boolean = () => false,
 ): Report {
   // most acts only place, name and colour: they need no document to be looked at
-  const after = mayChangeInputs(edit) ? apply(doc, edit) : doc;
-  const changes = after === doc ? [] : inputChanges(doc, after, kinds, edit);
-  const lost = after === doc ? [] : lostBy(doc, after, edit);
-  const own = report.findings.filter((one) => one.rule !== inputOpened);
-  if (changes.length === 0 && lost.length === 0 && own.length === report.findings.length) return report;
-  const found = changes.flatMap((one) => findingOf(doc, after, one, isMeant(one.node.id) ? 'info' : 'warning') ?? []);
-  const titles = (id: Id): string => caption(must(doc.nodes.get(id)));
-  const expressions = lost.map(({ node, parameter, reads }) =>
-    find(expressionLost, 'warning', placeOf(after, must(after.nodes.get(node)).graph, node), 'reading-lost', {
-      node: titles(node),
-      parameter: kinds.parameter(must(after.nodes.get(node)).kind, parameter)?.title ?? parameter,
-      read: titles(reads),
-    }),
+  if (!mayChangeInputs(doc, edit)) return report;
+  const after = apply(doc, edit);
+  // as people look for them: by what they are called
+  const changes = inputChanges(doc, after, kinds, edit).sort(
+    (a, b) => byName(caption(a.node), caption(b.node)) || byName(a.input.name, b.input.name),
   );
-  const unread =
-    lost.length === 0
-      ? []
-      : [
-          say('readings-lost', { count: lost.length, nodes: [...new Set(lost.map(({ node }) => titles(node)))] })
-            .message,
-        ];
+  const lost = lostBy(doc, after, edit);
+  const sentences = sentencesOf(doc, changes, kinds);
+  if (lost.length > 0) {
+    const nodes = [...new Set(lost.map(({ node }) => caption(must(after.nodes.get(node)))))];
+    sentences.push(say('readings-lost', { count: lost.length, nodes }).message);
+  }
   return {
     ...report,
-    summary: [report.summary, ...sentencesOf(doc, changes, kinds), ...unread].join(' '),
-    findings: [...own, ...found, ...expressions],
+    summary: [report.summary, ...sentences].join(' '),
+    findings: [
+      ...report.findings,
+      ...changes.flatMap((one) => findingOf(doc, after, one, isMeant(one.node.id) ? 'info' : 'warning') ?? []),
+      ...lost.map((one) => lossOf(doc, after, kinds, one)),
+    ],
   };
 }

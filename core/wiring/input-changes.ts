@@ -94,7 +94,7 @@ const wiringFields = new Set(['bypassed', 'kind', 'inner', 'ports', 'beacon', 'g
 
 const isNamed = (node: GraphNode | undefined): boolean => node?.kind === builtin.beacon;
 
-/** Does a step change what comes to an input, over whatever way? */
+/** Does a step on a node change what comes to an input, over whatever way but feeds? */
 function matters(step: Step, node: GraphNode | undefined): boolean {
   if (step.type !== 'set') return true;
   const field = step.path[0] ?? '';
@@ -107,16 +107,20 @@ function matters(step: Step, node: GraphNode | undefined): boolean {
 
 const hasFeeds = (doc: Doc): boolean => indexOf(doc).nodesOfKind(builtin.feed).length > 0;
 
-/** May what feeds supply change elsewhere than at what is touched? */
-const reachesFeeds = (edit: Edit): boolean =>
-  edit.steps.some(
-    (step) =>
-      step.table === 'frames' ||
-      step.table === 'graphs' ||
-      (step.table === 'wires' && step.type !== 'set') ||
-      (step.table === 'nodes' &&
-        (step.type !== 'set' || wiringFields.has(step.path[0] ?? '') || step.path[0] === 'frame')),
-  );
+/** May a step change what lies in whose scope, or what a feed's source depends on? */
+function reachesFeeds(step: Step, node: GraphNode | undefined): boolean {
+  const field = step.type === 'set' ? (step.path[0] ?? '') : undefined;
+  if (step.table === 'nodes') return matters(step, node) || field === 'frame' || field === 'params';
+  return step.table === 'frames' ? field === undefined || field === 'graph' || field === 'parent' : field === undefined;
+}
+
+/** May an edit change what any input takes? O(steps). */
+export const mayChangeInputs = (doc: Doc, edit: Edit): boolean =>
+  edit.steps.some((step) => {
+    if (step.type !== 'set' || step.table === 'wires') return true;
+    const node = step.table === 'nodes' ? doc.nodes.get(step.id) : undefined;
+    return (node && matters(step, node)) || (hasFeeds(doc) && reachesFeeds(step, node));
+  });
 
 /** Inputs that may take something else, in one of both documents. */
 function candidates(doc: Doc, kinds: Kinds, edit: Edit): Map<string, PortRef> {
@@ -137,20 +141,9 @@ function candidates(doc: Doc, kinds: Kinds, edit: Edit): Map<string, PortRef> {
   }
   if (names.size > 0)
     for (const tap of indexOf(doc).nodesOfKind(builtin.tap)) if (names.has(tap.beacon?.name ?? '')) down.fromNode(tap);
-  if (hasFeeds(doc) && reachesFeeds(edit)) down.fromFeeds();
+  if (hasFeeds(doc) && edit.steps.some((step) => reachesFeeds(step, doc.nodes.get(step.id)))) down.fromFeeds();
   return down.found;
 }
-
-/** Fields of each table that can have to do with what inputs take; adding and removing always can. */
-const fields: Readonly<Partial<Record<Step['table'], ReadonlySet<string>>>> = {
-  nodes: new Set([...wiringFields, 'name', 'frame', 'params']),
-  frames: new Set(['graph', 'parent']),
-  wires: new Set(['from', 'to', 'off']),
-};
-
-/** May an edit change what any input takes? O(steps). */
-export const mayChangeInputs = (edit: Edit): boolean =>
-  edit.steps.some((step) => step.type !== 'set' || fields[step.table]?.has(step.path[0] ?? '') === true);
 
 /** The inputs at which an edit itself writes a wire. */
 function written(doc: Doc, after: Doc, edit: Edit): Set<string> {

@@ -1,8 +1,8 @@
 import { builtin, isBoundary } from '../document/builtin.ts';
 import { caption, type Doc } from '../document/doc.ts';
-import type { Id } from '../document/ids.ts';
+import { readersOf } from '../document/expressions.ts';
 import type { Json } from '../document/json.ts';
-import { isExpression, type Kinds } from '../document/kinds.ts';
+import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
@@ -257,21 +257,14 @@ const short = (value: Json): string => {
   return text.length > 40 ? `${text.slice(0, 38)}…` : text;
 };
 
-/** Expressions that read parameters which the node has no more. O(nodes). */
-function lostReferences(doc: Doc, kinds: Kinds, node: GraphNode, kind: string): Finding[] {
-  const found: Finding[] = [];
-  const reads = (id: Id, value: Json): void => {
-    if (!isExpression(value)) return;
-    for (const part of value.expression)
-      if (typeof part !== 'string' && part.node === node.id && !kinds.parameter(kind, part.parameter))
-        found.push(
-          find('reference-lost', 'warning', [id], 'expression-lost', {
-            node: caption(must(doc.nodes.get(id))),
-            parameter: part.parameter,
-            of: caption(node),
-          }),
-        );
-  };
-  for (const other of doc.nodes.values()) for (const value of Object.values(other.params ?? {})) reads(other.id, value);
-  return found;
-}
+/** Expressions that read parameters which the node has no more. As `readersOf`. */
+const lostReferences = (doc: Doc, kinds: Kinds, node: GraphNode, kind: string): Finding[] =>
+  readersOf(doc, node.id)
+    .filter(({ of }) => !kinds.parameter(kind, of))
+    .map((one) =>
+      find('reference-lost', 'warning', [one.node], 'expression-lost', {
+        node: caption(must(doc.nodes.get(one.node))),
+        parameter: one.of,
+        of: caption(node),
+      }),
+    );

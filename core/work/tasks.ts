@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import type { Given } from '../given.ts';
 import { drawTasks } from './draw-tasks.ts';
 import { fileTasks } from './file-tasks.ts';
 import { inspectTasks } from './inspect-tasks.ts';
@@ -15,15 +16,6 @@ export const tasks = {
   ...fileTasks,
   ...revisionTasks,
 } as const;
-
-/** The same, whether it may be changed or not. */
-type Given<T> = unknown extends T
-  ? T
-  : T extends readonly (infer Item)[]
-    ? readonly Given<Item>[]
-    : T extends object
-      ? { readonly [Key in keyof T]: Given<T[Key]> }
-      : T;
 
 export type TaskName = keyof typeof tasks;
 export type TaskInput<T extends TaskName> = Given<z.input<(typeof tasks)[T]['input']>>;

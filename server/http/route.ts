@@ -1,6 +1,7 @@
 import { type Contract, type Family, problemsOf } from '@basitax/api/contract';
 import type { Person } from '@basitax/api/people';
 import { mayAct } from '@basitax/api/roles';
+import type { Given } from '@basitax/core/given';
 import { must } from '@basitax/core/must';
 import type { Context } from 'koa';
 import { z } from 'zod';
@@ -18,18 +19,9 @@ export interface Call<P, Q, B> {
   readonly ctx: Context;
 }
 
-/** What may be sent where a schema describes the answer: the same, and nobody writes to it. */
-type Sent<T> = T extends string | number | boolean | null | undefined | Uint8Array
-  ? T
-  : T extends readonly (infer U)[]
-    ? readonly Sent<U>[]
-    : T extends object
-      ? { readonly [K in keyof T]: Sent<T[K]> }
-      : T;
-
 type Handler<C extends Contract> = (
   call: Call<z.output<C['params']>, z.output<C['query']>, z.output<C['body']>>,
-) => Promise<Sent<z.input<C['answer']>>>;
+) => Promise<Given<z.input<C['answer']>>>;
 
 /** A contract with what fulfils it. */
 export interface Route {

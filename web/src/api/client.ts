@@ -20,7 +20,8 @@ import type { z } from 'zod';
 
 /** The server that this page came from. */
 export const client = new ApiClient();
-const call: ApiClient['call'] = (contract, asked) => client.call(contract, asked);
+/** Asks a route of it, by its contract. */
+export const call: ApiClient['call'] = (contract, asked) => client.call(contract, asked);
 
 /** What screens ask of the server; how each is asked stands in its contract. */
 export const api = {
@@ -74,7 +75,7 @@ export const api = {
   },
   /** Pictures and times of nodes. */
   render: async (jobs: readonly { path: string; kind: string; values: Record<string, unknown> }[]) =>
-    (await call(renderApi.render, { body: { jobs: [...jobs] } })).rendered,
+    (await call(renderApi.render, { body: { jobs } })).rendered,
 
   /** Since when bypassed nodes are so. */
   bypassed: async (id: string) => (await call(inspectApi.bypassed, { params: { id } })).since,
@@ -137,7 +138,7 @@ export const api = {
   startBatch: (body: { title: string; recipe: Recipe; files: FileQuery }) => call(batchesApi.start, { body }),
   batchItem: (id: string, file: string) => call(batchesApi.item, { params: { id, file } }),
   acceptInBatch: (id: string, accepted: boolean, files?: readonly string[]) =>
-    call(batchesApi.accept, { params: { id }, body: { accepted, ...(files && { files: [...files] }) } }),
+    call(batchesApi.accept, { params: { id }, body: { accepted, ...(files && { files }) } }),
   applyBatch: (id: string, message: string) => call(batchesApi.apply, { params: { id }, body: { message } }),
   cancelBatch: (id: string) => call(batchesApi.cancel, { params: { id } }),
   rollBackBatch: (id: string) => call(batchesApi.rollBack, { params: { id } }),

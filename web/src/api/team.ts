@@ -9,9 +9,7 @@ import { type ProjectRules, type ProjectWords, projectsApi } from '@basitax/api/
 import { shelfApi } from '@basitax/api/shelf';
 import type { Theme } from '@basitax/core/inspect/sketch-colors';
 import type { z } from 'zod';
-import { client } from './client.ts';
-
-const call: typeof client.call = (contract, asked) => client.call(contract, asked);
+import { call } from './client.ts';
 
 /** Where files lie, who is in the team, and what was done: the part of the API that is about the team itself. */
 export const teamApi = {
@@ -23,7 +21,7 @@ export const teamApi = {
   saveRules: (id: string, body: ProjectRules) => call(projectsApi.changeRules, { params: { id }, body }),
 
   move: (id: string, body: Place) => call(shelfApi.move, { params: { id }, body }),
-  tag: (id: string, tags: readonly string[]) => call(shelfApi.tag, { params: { id }, body: { tags: [...tags] } }),
+  tag: (id: string, tags: readonly string[]) => call(shelfApi.tag, { params: { id }, body: { tags } }),
   duplicate: (id: string, title: string) => call(shelfApi.duplicate, { params: { id }, body: { title } }),
   nameRevision: (id: string, number: number, name: string) =>
     call(shelfApi.nameRevision, { params: { id, number }, body: { name } }),

@@ -49,7 +49,9 @@ export function mustAsk(one: Operation): boolean {
  */
 export function tell(report: Report, undoable = true): void {
   const serial = undoable ? lastSerial(getState()) : undefined;
-  const worth = report.findings.filter((item) => item.severity !== 'info' || report.findings.length < 4);
+  const worth = report.findings.filter(
+    ({ severity, rule }) => severity !== 'info' || rule === inputOpened || report.findings.length < 4,
+  );
   const isPlain = worth.length === 0;
   const shown = worth.slice(0, 4).map((item) => item.message);
   const list =

@@ -1,4 +1,5 @@
 import type { FileInfo } from '@basitax/api/files';
+import { byName } from '@basitax/core/words';
 
 // Which files are shown, and in which order: all of them are here, so that each letter typed is answered at once.
 
@@ -23,7 +24,7 @@ export interface Wanted {
 const lies = (folder: string, within: string): boolean =>
   within === '' || folder === within || folder.startsWith(`${within}/`);
 
-const byTitle = (a: FileInfo, b: FileInfo): number => a.title.localeCompare(b.title, 'en', { numeric: true });
+const byTitle = (a: FileInfo, b: FileInfo): number => byName(a.title, b.title);
 /** Errors before warnings before the rest; files that nobody has asked about come last. */
 const weight = ({ head: { findings } }: FileInfo): number =>
   findings ? findings.error * 1e8 + findings.warning * 1e4 + findings.info : -1;

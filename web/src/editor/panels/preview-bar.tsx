@@ -215,7 +215,7 @@ function Said({ findings }: { findings: readonly Finding[] }): ReactNode {
     <div className="flex min-w-0 max-w-md flex-col">
       <h3 className={`text-sm font-bold ${lost > 0 ? 'text-warn' : ''}`}>{lost > 0 ? `${lost} not kept` : 'Also'}</h3>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls is reached by key */}
-      <ul tabIndex={0} aria-label="What could not be kept" className="max-h-16 overflow-auto text-xs">
+      <ul tabIndex={0} aria-label="What could not be kept" className="max-h-28 overflow-auto text-xs">
         {rows.slice(0, 200).map((item, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the list does not change while it is shown
           <li key={i} className={item.severity === 'info' ? 'text-soft' : ''}>
