@@ -2,6 +2,7 @@ import { fileQuerySchema, recipeSchema } from '@basitax/core/batch/recipe';
 import { z } from 'zod';
 import { contract, plain } from './contract.ts';
 import { findingSchema } from './files.ts';
+import { toldChangeSchema } from './inspect.ts';
 import { fileIdSchema } from './places.ts';
 
 export const batchPhases = [
@@ -93,7 +94,7 @@ export const itemDetailSchema = batchItemSchema.extend({
   findings: z.array(findingSchema),
   log: z.array(z.object({ level: z.enum(['log', 'warn']), text: z.string() })),
   outputs: z.array(z.object({ name: z.string(), text: z.string() })),
-  changes: z.array(z.object({ layer: z.string(), sentence: z.string() })),
+  changes: z.array(toldChangeSchema),
 });
 export type ItemDetail = z.infer<typeof itemDetailSchema>;
 

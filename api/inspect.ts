@@ -1,3 +1,4 @@
+import { layers } from '@basitax/core/inspect/compare/layers';
 import { fileLinksSchema } from '@basitax/core/inspect/file-links';
 import { useKinds } from '@basitax/core/inspect/use-kinds';
 import { factsSchema } from '@basitax/core/rules/facts';
@@ -18,6 +19,13 @@ export const useSearchSchema = z
     path: ['name'],
   });
 export type UseSearch = z.infer<typeof useSearchSchema>;
+
+/** One change with what follows from it, in words. */
+export const toldChangeSchema = z.object({
+  layer: z.enum(layers),
+  sentence: z.string(),
+  consequences: z.array(z.string()).optional(),
+});
 
 const counted = z.object({ name: z.string(), value: z.string(), count: z.int() });
 

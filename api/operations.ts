@@ -2,6 +2,7 @@ import { mostSource, reachSchema } from '@basitax/core/script/job';
 import { z } from 'zod';
 import { contract } from './contract.ts';
 import { findingSchema } from './files.ts';
+import { toldChangeSchema } from './inspect.ts';
 import { fileIdSchema } from './places.ts';
 
 /** What is told of an operation of the registry; its options are a JSON Schema. */
@@ -52,7 +53,7 @@ export const runScriptSchema = z.object({
 export const scriptedSchema = z.object({
   revision: z.int(),
   report: z.object({ summary: z.string(), findings: z.array(findingSchema) }),
-  changes: z.array(z.object({ layer: z.string(), sentence: z.string() })),
+  changes: z.array(toldChangeSchema),
   log: z.array(z.object({ level: z.enum(['log', 'warn']), text: z.string() })),
   outputs: z.array(z.object({ name: z.string(), text: z.string() })),
   failure: z.object({ message: z.string(), line: z.int().optional(), node: z.string().optional() }).nullable(),

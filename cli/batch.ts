@@ -122,7 +122,10 @@ export async function runScriptFiles(
         status = 2;
         continue;
       }
-      if (values['dry-run']) for (const change of outcome.changes) files.say(`${name}: ${change.sentence}`);
+      if (values['dry-run'])
+        for (const { sentence, consequences = [] } of outcome.changes)
+          for (const line of [sentence, ...consequences.map((one) => `  ${one.sentence}`)])
+            files.say(`${name}: ${line}`);
       files.say(
         `${name}: ${outcome.report.summary}${values['dry-run'] && outcome.edit.steps.length > 0 ? ' Dry run: nothing is written.' : ''}`,
       );

@@ -5,16 +5,19 @@ import type { Kinds } from '@basitax/core/document/kinds';
 import type { Finding } from '@basitax/core/finding';
 import { jsonPatch } from '@basitax/core/formats/json-patch';
 import { readTimes } from '@basitax/core/formats/times-csv';
-import { compareDocs, layers } from '@basitax/core/inspect/compare/compare';
+import { compareDocs } from '@basitax/core/inspect/compare/compare';
+import { layers } from '@basitax/core/inspect/compare/layers';
 import { cost } from '@basitax/core/inspect/cost';
-import { dependencies, pathsBetween } from '@basitax/core/inspect/dependencies';
+import { dependencies } from '@basitax/core/inspect/dependencies';
 import { scoring } from '@basitax/core/inspect/faults';
 import { fingerprint, nodeHashes, verdictWords } from '@basitax/core/inspect/fingerprint';
 import { dependencyGraph } from '@basitax/core/inspect/graph/dependency-graph';
 import { measureDoc } from '@basitax/core/inspect/measure';
 import { readability, scoreOf } from '@basitax/core/inspect/readability';
+import { pathsBetween } from '@basitax/core/inspect/ways';
 import { must } from '@basitax/core/must';
 import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
+import { portOf } from '@basitax/core/wiring/types';
 
 export interface Loaded {
   readonly doc: Doc;
@@ -45,6 +48,10 @@ function addressOf(doc: Doc, id: Id): string {
   return frame ? `frame ${titleOf(frame)}` : id;
 }
 
+/** An input by the path of its node and what it is called. */
+const inputName = (doc: Doc, { node, port }: { node: Id; port: string }): string =>
+  `${addressOf(doc, node)}.${portOf(doc.nodes.get(node), port, 'in')?.name ?? port}`;
+
 /** Nodes by id or by path; the ones that are not there are named. */
 export function nodesNamed(doc: Doc, names: readonly string[]): { ids: readonly Id[]; missing: readonly string[] } {
   const byPath = nodesByPath(doc);
@@ -62,19 +69,27 @@ export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Sai
   const list = (title: string, side: typeof found.up): string[] => [
     row(title, `${side.nodes.length} nodes, ${side.depth} deep, over ${side.carriers.length} that carry`),
     ...side.nodes.map((one) => `  ${String(one.steps).padStart(4)}  ${addressOf(doc, one.id)}`),
+    ...side.ifOn.map((one) => `  ${String(one.steps).padStart(4)}  ${addressOf(doc, one.id)} (if switched on)`),
   ];
   const names = (some: readonly Id[]): string =>
     some.length === 0 ? 'none' : some.map((id) => addressOf(doc, id)).join(', ');
   return said(
     [
+      ...found.standing.flatMap(({ id, is }) => (is === 'used' ? [] : [row('stands', `${addressOf(doc, id)}: ${is}`)])),
       ...list('up', found.up),
       ...list('down', found.down),
       row('ends hit', names(found.ends)),
+      ...(found.endsIfOn.length > 0 ? [row('if on: ends', names(found.endsIfOn))] : []),
+      row('if gone: ends', names(found.gone.removed)),
+      ...found.gone.starved.map(({ end, inputs }) =>
+        row('if gone: loses', `${addressOf(doc, end)}: ${inputs.map((one) => inputName(doc, one)).join(', ')}`),
+      ),
+      row('if gone: other', names(found.gone.otherwise)),
       row('if gone: idle', names(found.gone.idle)),
       ...found.gone.opened.map((item) => row('if gone:', item.message)),
       ...(paths
         ? [
-            row('paths', paths.count ?? 'without end'),
+            row(paths.ifOn ? 'paths if on' : 'paths', paths.count ?? 'without end'),
             row('shortest', names(paths.shortest)),
             row('all pass', names(paths.passed)),
           ]
@@ -107,7 +122,13 @@ export function sayComparison(before: Loaded, after: Loaded): Said {
     const some = found.changes.filter((change) => change.layer === layer);
     return some.length === 0
       ? []
-      : [`${layer}: ${some.length}`, ...some.map((change) => `  ${change.type.padEnd(11)}${change.sentence}`)];
+      : [
+          `${layer}: ${some.length}`,
+          ...some.flatMap((change) => [
+            `  ${change.type.padEnd(11)}${change.sentence}`,
+            ...(change.consequences ?? []).map((one) => `    ${one.type.padEnd(9)}${one.sentence}`),
+          ]),
+        ];
   });
   return said(
     [
@@ -189,7 +210,14 @@ export function sayCost({ doc, kinds }: Loaded, csv: string): Said & { readonly 
       [
         row('total', `${rounded(found.total)} ms`),
         row('critical path', `${rounded(found.critical.ms)} ms: ${path || 'none'}`),
+        row('no end needs', `${rounded(found.waste.ms)} ms in ${found.waste.nodes.length} nodes`),
+        row('switched off', `${rounded(found.off.ms)} ms in ${found.off.nodes.length} nodes, if they were on`),
         row('not measured', found.unmeasured.length),
+        ...(found.ends.length === 0 ? [] : ['ends, with what others need too and how long one waits:']),
+        ...found.ends.map(
+          (end) =>
+            `  ${String(rounded(end.ms)).padStart(9)} ms ${share(end.share)}  ${addressOf(doc, end.id)}: ${rounded(end.shared)} ms shared, ${rounded(end.critical.ms)} ms waited`,
+        ),
         ...list('nodes', found.nodes, (id) => addressOf(doc, id)),
         ...list('frames', found.frames, (id) => addressOf(doc, id)),
         ...list('nested graphs', found.nested, (id) => addressOf(doc, id)),

@@ -33,7 +33,7 @@ import { carryEnd, components, connect, connectSelected, cutWires, switchWires }
 import { refuse } from './sentences.ts';
 import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
 import { withFollowers } from './structure/followers.ts';
-import { guarded } from './wiring/guard.ts';
+import { guard, guarded } from './wiring/guard.ts';
 
 const all = [
   arrange,
@@ -206,7 +206,7 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
   const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, roomy.edit) };
   const own = new Set(one.opensInputs === 'own' ? selection.items : []);
   const isMeant = (node: Id): boolean => one.opensInputs === true || own.has(node);
-  return { ...outcome, report: guarded(doc, context.kinds, outcome.edit, outcome.report, isMeant) };
+  return { ...outcome, report: guarded(outcome.report, guard(doc, context.kinds, outcome.edit, isMeant)) };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

@@ -5,15 +5,15 @@ export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en')} ${count === 1 ? one : many}`;
 }
 
+/** Parts of a sentence in a row: “a, b and c”. */
+export const joined = (parts: readonly string[]): string =>
+  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+
 /** Names in a row, the first few of them. */
 export function listed(names: readonly string[], most = 3): string {
   const shown = names.slice(0, most).map((name) => `“${name}”`);
   const rest = names.length - shown.length;
-  return rest > 0
-    ? `${shown.join(', ')} and ${rest} more`
-    : shown.length < 2
-      ? shown.join('')
-      : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;
+  return rest > 0 ? `${shown.join(', ')} and ${rest} more` : joined(shown);
 }
 
 const collator = new Intl.Collator('en', { numeric: true });

@@ -52,7 +52,7 @@ describe('merging two versions', () => {
     const { conflicts, findings, doc } = merged(base, ours, theirs);
     expect([conflicts.length, doc.wires.size]).toEqual([0, 1]);
     expect(findings.map((item) => item.message)).toEqual([
-      '“t” now takes something else at amount than either side meant: look at what feeds it.',
+      '1 input takes “s” now, which neither side meant: “amount of t”. Look at what feeds it.',
     ]);
   });
 

@@ -1,9 +1,11 @@
 import { caption, type Doc, placeOf } from '../document/doc.ts';
 import { parseDoc, writeDoc } from '../document/file.ts';
 import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { must } from '../must.ts';
+import { portOf } from '../wiring/types.ts';
 import { meet } from './meet.ts';
 import type { Conflict } from './rebase.ts';
 import { find } from './sentences.ts';
@@ -61,14 +63,23 @@ function unmeantWiring(
     ReadonlyMap<string, string>,
     ReadonlyMap<string, string>,
   ];
-  return [...new Set([...now.keys(), ...mine.keys(), ...other.keys()])].sort().flatMap((key) => {
+  // one entry for all that take the same unmeant thing
+  const found = new Map<string, { nodes: GraphNode[]; inputs: string[]; takes: string | undefined }>();
+  for (const key of [...new Set([...now.keys(), ...mine.keys(), ...other.keys()])].sort()) {
     const [id, port] = key.split(' ') as [string, string];
     const node = doc.nodes.get(id);
-    if (!node) return [];
+    if (!node) continue;
     const meant = mine.get(key) === was.get(key) ? other.get(key) : mine.get(key);
-    if (now.get(key) === meant || now.get(key) === mine.get(key)) return [];
-    return [
-      find('merge-wiring', 'warning', placeOf(doc, node.graph, id), 'feeds-changed', { node: caption(node), port }),
-    ];
+    if (now.get(key) === meant || now.get(key) === mine.get(key)) continue;
+    const takes = now.get(key);
+    const entry = found.get(takes ?? '') ?? { nodes: [], inputs: [], takes };
+    entry.nodes.push(node);
+    entry.inputs.push(`${portOf(node, port, 'in')?.name ?? port} of ${caption(node)}`);
+    found.set(takes ?? '', entry);
+  }
+  return [...found.values()].map(({ nodes, inputs, takes }) => {
+    const node = must(nodes[0]);
+    const source = takes === undefined ? undefined : caption(must(doc.nodes.get(takes.split(' ')[0] ?? '')));
+    return find('merge-wiring', 'warning', placeOf(doc, node.graph, node.id), 'feeds-changed', { inputs, source });
   });
 }

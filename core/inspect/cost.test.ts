@@ -4,7 +4,8 @@ import { describe, expect, it } from 'vitest';
 import { builtin } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
 import { readTimes, writeTimes } from '../formats/times-csv.ts';
-import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
+import { sketchDoc, testKinds } from '../tests/arbitrary.ts';
+import { denseArbitrary } from '../tests/dense.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { cost, heatOf, measurable } from './cost.ts';
 
@@ -42,12 +43,57 @@ describe('cost', () => {
       ['m', 5, 0.25, 0],
       ['s', 4, 0.2, 0],
       ['t', 3, 0.15, 7],
-      ['deep', 2, 0.1, 13],
+      // no end needs what lies in the nested graph
+      ['deep', 2, 0.1, undefined],
     ]);
     expect(found.frames).toEqual([{ id: 'f', ms: 6, share: 0.3, measured: 2 }]);
     expect(found.nested).toEqual([{ id: 'host', ms: 2, share: 0.1, measured: 1 }]);
     expect(found.critical).toEqual({ ms: 15, path: ['s', 'a', 'm'] });
     expect(found.unmeasured).toEqual(['e']);
+  });
+
+  it('is told by end: what it needs, how long one waits for it, what it shares, and apart what serves none', () => {
+    const { doc } = sketchDoc(small())
+      .node('n', 'tint')
+      .node('e2', 'end')
+      .node('loose', 'src')
+      .node('o', 'tint', { bypassed: true })
+      .wire('t.out', 'n.amount')
+      .wire('n.out', 'e2.in')
+      .wire('loose.out', 'o.amount');
+    const found = cost(doc, testKinds, new Map([...times, ['n', 7], ['e2', 1], ['loose', 90], ['o', 30]]));
+    expect(found.ends).toEqual([
+      {
+        id: 'e',
+        ms: 18,
+        share: 18 / 118,
+        own: 15,
+        shared: 3,
+        measured: 4,
+        critical: { ms: 15, path: ['s', 'a', 'm'] },
+      },
+      {
+        id: 'e2',
+        ms: 11,
+        share: 11 / 118,
+        own: 8,
+        shared: 3,
+        measured: 3,
+        critical: { ms: 11, path: ['t', 'n', 'e2'] },
+      },
+    ]);
+    expect(found.shared).toEqual({ ms: 3, nodes: [{ id: 't', ms: 3 }] });
+    expect(found.waste.nodes.map(({ id }) => id)).toEqual(['loose', 'deep']);
+    expect(found.off).toEqual({ ms: 30, nodes: [{ id: 'o', ms: 30 }] });
+    // what is wired to nothing is not what one waits for
+    expect(found.critical).toEqual({ ms: 15, path: ['s', 'a', 'm'] });
+  });
+
+  it('counts what lies in a bypassed nested graph by the same rule as what is bypassed', () => {
+    const doc = small();
+    const host = { ...doc.nodes.get('host')!, bypassed: true as const };
+    const found = cost({ ...doc, nodes: new Map(doc.nodes).set('host', host) }, testKinds, times);
+    expect([found.total, found.off.nodes.map(({ id }) => id), found.nested]).toEqual([18, ['deep'], []]);
   });
 
   it('takes bypassed nodes as free, and is nothing where nothing was measured', () => {
@@ -63,12 +109,19 @@ describe('cost', () => {
 
   it('never has a critical path longer than the sum, and its parts add up', () => {
     fc.assert(
-      fc.property(docArbitrary(20), fc.nat(), (doc, salt) => {
+      fc.property(denseArbitrary(20), fc.nat(), (doc, salt) => {
         const all = new Map(
           effectiveWiring(doc, testKinds).nodes.map((node, i) => [node.id, ((i * 7 + salt) % 23) / 2]),
         );
         const found = cost(doc, testKinds, all);
         expect(found.critical.ms).toBeLessThanOrEqual(found.total + 1e-9);
+        for (const end of found.ends) {
+          expect(end.own + end.shared).toBeCloseTo(end.ms, 9);
+          expect(end.critical.ms).toBeLessThanOrEqual(Math.min(found.critical.ms, end.ms) + 1e-9);
+        }
+        expect(Math.max(0, ...found.ends.map((end) => end.critical.ms))).toBeCloseTo(found.critical.ms, 9);
+        const alone = found.ends.reduce((sum, end) => sum + end.own, 0);
+        expect(alone + found.shared.ms + found.waste.ms).toBeCloseTo(found.total, 9);
         expect(found.nodes.reduce((sum, node) => sum + node.ms, 0)).toBeCloseTo(found.total, 9);
         expect(found.nodes.reduce((sum, node) => sum + node.share, 0)).toBeCloseTo(found.total > 0 ? 1 : 0, 9);
         const on = new Map(found.nodes.map((node) => [node.id, node]));

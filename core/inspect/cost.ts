@@ -2,9 +2,11 @@ import { type Doc, nodesWithin } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { must } from '../must.ts';
+import { endsOf } from './fingerprint.ts';
 import { schedule } from './graph/critical-path.ts';
-import { type DependencyGraph, dependencyGraph } from './graph/dependency-graph.ts';
+import { type DependencyGraph, dependencyGraph, reachable } from './graph/dependency-graph.ts';
 import { withInside } from './reach.ts';
+import { countingNow } from './standing.ts';
 
 /** Milliseconds that each node took, by id. */
 export type Times = ReadonlyMap<Id, number>;
@@ -15,10 +17,10 @@ export interface NodeCost {
   /** Its part of the total, 0 to 1. */
   readonly share: number;
   /**
-   * By how many milliseconds it could be slower without delaying the whole, if everything runs as soon as it can; 0 on
-   * the critical path.
+   * By how many milliseconds it could be slower without delaying the last end, if everything runs as soon as it can; 0
+   * on the critical path, undefined where no end needs it.
    */
-  readonly slack: number;
+  readonly slack: number | undefined;
 }
 
 /** The cost of what lies in a frame, or in a nested graph. */
@@ -30,39 +32,89 @@ export interface PartCost {
   readonly measured: number;
 }
 
+/** A chain of nodes, one after the other, and how long it lasts in milliseconds. */
+export interface Chain {
+  readonly ms: number;
+  readonly path: readonly Id[];
+}
+
+/** What an end costs: all that it needs, itself included, one node after the other. */
+export interface EndCost {
+  readonly id: Id;
+  readonly ms: number;
+  readonly share: number;
+  /** What no other end needs, and what others need too; both together are `ms`. */
+  readonly own: number;
+  readonly shared: number;
+  /** How many nodes it needs that were measured. */
+  readonly measured: number;
+  /** How long one waits for it if everything runs as soon as it can. */
+  readonly critical: Chain;
+}
+
+/** What is left apart: how long it takes, the most costly first. */
+export interface ApartCost {
+  readonly ms: number;
+  readonly nodes: readonly { readonly id: Id; readonly ms: number }[];
+}
+
+/** What measured nodes cost: docs/inspect.md says which count. */
 export interface Cost {
-  /** One node after the other, in milliseconds. */
+  /** One node after the other, in milliseconds: all that computes, whether an end needs it or not. */
   readonly total: number;
-  /** The most costly first. Bypassed nodes cost nothing. */
+  /** The most costly first: what computes and was measured. */
   readonly nodes: readonly NodeCost[];
+  /** The most costly first. */
+  readonly ends: readonly EndCost[];
+  /** What several ends need. */
+  readonly shared: ApartCost;
+  /** What computes and no end needs. */
+  readonly waste: ApartCost;
+  /** What is bypassed, or lies in a nested graph that is: it costs nothing now, and so much if it were on. */
+  readonly off: ApartCost;
   readonly frames: readonly PartCost[];
   /** By the node that holds each nested graph. */
   readonly nested: readonly PartCost[];
-  /** What the whole takes if everything runs as soon as it can, and the chain of nodes that makes it so long. */
-  readonly critical: { readonly ms: number; readonly path: readonly Id[] };
+  /** The longest of the critical paths of all ends. */
+  readonly critical: Chain;
   /** Nodes that compute and were not measured. */
   readonly unmeasured: readonly Id[];
 }
 
-/** Adds up measured times, over frames and nested graphs with all within them. O(nodes · depth + edges). */
+const byCost = <T extends { readonly id: Id; readonly ms: number }>(list: T[]): T[] =>
+  list.sort((a, b) => b.ms - a.ms || compareIds(a.id, b.id));
+
+/**
+ * Adds up measured times, over ends, frames and nested graphs with all within them. O(ends · edges + nodes · depth).
+ */
 export function cost(doc: Doc, kinds: Kinds, times: Times): Cost {
   const graph = dependencyGraph(doc, kinds);
-  const each = graph.nodes.map((node) => (node.bypassed ? 0 : (times.get(node.id) ?? 0)));
+  const counts = countingNow(doc, kinds);
+  const timed = (i: number): boolean => times.has(must(graph.nodes[i]).id);
+  const isOff = (i: number): boolean => must(graph.nodes[i]).bypassed === true || !counts.has(i);
+  const each = graph.nodes.map((node, i) => (isOff(i) ? 0 : (times.get(node.id) ?? 0)));
   const total = each.reduce((sum, ms) => sum + ms, 0);
   const share = (ms: number): number => (total === 0 ? 0 : ms / total);
-  const plan = schedule(graph.before, each);
-  const measured = graph.nodes.flatMap((node, i) =>
-    times.has(node.id)
-      ? [{ id: node.id, ms: must(each[i]), share: share(must(each[i])), slack: must(plan.slack[i]) }]
-      : [],
-  );
+  const numbered = endsOf(doc, kinds, graph).filter((i) => !isOff(i));
+  const plan = schedule(graph.before, each, numbered);
+  const chain = ({ length, path }: { length: number; path: readonly number[] }): Chain => ({
+    ms: length,
+    path: path.filter((i) => must(each[i]) > 0).map((i) => must(graph.nodes[i]).id),
+  });
+  const needs = numbered.map((end) => reachable(graph.before, [end]));
+  const needed = new Uint32Array(graph.nodes.length);
+  for (const set of needs) for (const i of set) needed[i] = must(needed[i]) + 1;
+  const measured = (set: Iterable<number>): number[] => [...set].filter((i) => timed(i) && !isOff(i));
+  const sum = (set: readonly number[]): number => set.reduce((ms, i) => ms + must(each[i]), 0);
+  const all = measured(graph.nodes.keys());
+  const apart = (set: readonly number[], ms: (i: number) => number): ApartCost => ({
+    ms: set.reduce((most, i) => most + ms(i), 0),
+    nodes: byCost(set.map((i) => ({ id: must(graph.nodes[i]).id, ms: ms(i) }))),
+  });
   const part = (id: Id, inside: Iterable<Id>): PartCost => {
-    const own = [...inside].flatMap((one) => (times.has(one) ? (graph.at.get(one) ?? []) : []));
-    const ms = own.reduce((sum, i) => sum + must(each[i]), 0);
-    return { id, ms, share: share(ms), measured: own.length };
+    const own = measured([...inside].flatMap((one) => graph.at.get(one) ?? []));
+    return { id, ms: sum(own), share: share(sum(own)), measured: own.length };
   };
-  const byCost = <T extends { readonly id: Id; readonly ms: number }>(list: T[]): T[] =>
-    list.sort((a, b) => b.ms - a.ms || compareIds(a.id, b.id));
   const frames = [...doc.frames.keys()].map((frame) =>
     part(frame, new Set(nodesWithin(doc, frame).flatMap((node) => withInside(doc, node.id)))),
   );
@@ -71,11 +123,43 @@ export function cost(doc: Doc, kinds: Kinds, times: Times): Cost {
     .map((node) => part(node.id, withInside(doc, node.id)));
   return {
     total,
-    nodes: byCost(measured),
+    nodes: byCost(
+      all.map((i) => {
+        const [ms, slack] = [must(each[i]), must(plan.slack[i])];
+        return { id: must(graph.nodes[i]).id, ms, share: share(ms), slack: Number.isFinite(slack) ? slack : undefined };
+      }),
+    ),
+    ends: byCost(
+      numbered.map((end, k) => {
+        const own = measured(must(needs[k]));
+        const [ms, alone] = [sum(own), sum(own.filter((i) => needed[i] === 1))];
+        return {
+          id: must(graph.nodes[end]).id,
+          ms,
+          share: share(ms),
+          own: alone,
+          shared: sum(own.filter((i) => must(needed[i]) > 1)),
+          measured: own.length,
+          critical: chain(plan.until(end)),
+        };
+      }),
+    ),
+    shared: apart(
+      all.filter((i) => must(needed[i]) > 1),
+      (i) => must(each[i]),
+    ),
+    waste: apart(
+      all.filter((i) => needed[i] === 0),
+      (i) => must(each[i]),
+    ),
+    off: apart(
+      [...graph.nodes.keys()].filter((i) => timed(i) && isOff(i)),
+      (i) => times.get(must(graph.nodes[i]).id) ?? 0,
+    ),
     frames: byCost(frames.filter((one) => one.measured > 0)),
     nested: byCost(nested.filter((one) => one.measured > 0)),
-    critical: { ms: plan.length, path: plan.path.filter((i) => must(each[i]) > 0).map((i) => must(graph.nodes[i]).id) },
-    unmeasured: unmeasuredOf(graph, kinds, times),
+    critical: chain(plan),
+    unmeasured: unmeasuredOf(graph, kinds, times).filter((id) => !isOff(must(graph.at.get(id)))),
   };
 }
 

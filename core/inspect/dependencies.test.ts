@@ -2,13 +2,17 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { builtin } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
+import { isExpression } from '../document/kinds.ts';
 import { act } from '../tests/acts.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../tests/arbitrary.ts';
+import { denseArbitrary } from '../tests/dense.ts';
+import { computes, countsNow, sourceOf, upstream } from '../tests/naive.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
-import { dependencies, pathsBetween } from './dependencies.ts';
-import { endsOf, fingerprint } from './fingerprint.ts';
+import { dependencies } from './dependencies.ts';
+import { endsOf, nodeHashes } from './fingerprint.ts';
 import { dependencyGraph } from './graph/dependency-graph.ts';
 import { reach } from './reach.ts';
+import { pathsBetween } from './ways.ts';
 
 const asked = (doc: Doc, ...ids: string[]) => dependencies(doc, testKinds, ids);
 const steps = (side: { nodes: readonly { id: string; steps: number }[] }): Record<string, number> =>
@@ -65,34 +69,100 @@ describe('dependencies', () => {
     expect(steps(asked(doc, 't').down)).toMatchObject({ b: 1, x: 1 });
   });
 
-  it('are the nodes that selecting upstream and downstream finds, and count what a change reaches', () => {
+  it('are among the nodes that selecting upstream and downstream finds, and the other way round', () => {
     fc.assert(
-      fc.property(docArbitrary(14), fc.nat(), (doc, pick) => {
+      fc.property(denseArbitrary(), fc.nat(), (doc, pick) => {
         const ids = [...doc.nodes.keys()].sort();
-        const id = ids[pick % Math.max(1, ids.length)];
-        if (id === undefined) return;
+        const id = ids[pick % ids.length]!;
         const found = asked(doc, id);
-        for (const direction of ['up', 'down'] as const)
-          expect(new Set([...found[direction].nodes.map((one) => one.id), ...found[direction].carriers])).toEqual(
-            new Set(reach(doc, testKinds, [id], direction)),
-          );
-        const graph = dependencyGraph(doc, testKinds);
-        const ends = new Set(endsOf(doc, testKinds, graph).map((i) => graph.nodes[i]!.id));
-        for (const end of found.ends) expect(ends.has(end)).toBe(true);
+        for (const direction of ['up', 'down'] as const) {
+          const { nodes, ifOn, carriers } = found[direction];
+          const selected = new Set(reach(doc, testKinds, [id], direction));
+          for (const one of nodes) expect(selected).toContain(one.id);
+          const told = new Set([...nodes, ...ifOn].map((one) => one.id).concat(carriers));
+          for (const one of selected) expect(told).toContain(one);
+        }
       }),
     );
   });
 
-  it('name every end that changes when a parameter does', () => {
+  it('agree with one another, with the ways, and with what is worked out naively', () => {
     fc.assert(
-      fc.property(docArbitrary(16), (doc) => {
-        const sources = [...doc.nodes.values()].filter((node) => node.kind === 'src' && !node.bypassed);
-        for (const node of sources.slice(0, 3)) {
+      fc.property(denseArbitrary(9), (doc) => {
+        const counts = countsNow(doc, testKinds);
+        const nodes = [...doc.nodes.values()].filter((node) => computes(doc, node));
+        const up = new Map(
+          nodes.map(({ id }) => [id, counts.has(id) ? upstream(doc, testKinds, id) : new Set<string>()]),
+        );
+        const found = new Map(nodes.map(({ id }) => [id, asked(doc, id)]));
+        for (const a of nodes)
+          for (const b of nodes) {
+            if (a === b) continue;
+            const depends = up.get(b.id)!.has(a.id);
+            expect(found.get(b.id)!.up.nodes.some(({ id }) => id === a.id)).toBe(depends);
+            expect(found.get(a.id)!.down.nodes.some(({ id }) => id === b.id)).toBe(depends);
+            const ways = pathsBetween(doc, testKinds, a.id, b.id);
+            expect(ways !== undefined && !ways.ifOn).toBe(depends || up.get(a.id)!.has(b.id));
+          }
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('name exactly what computes something else when a parameter changes', () => {
+    fc.assert(
+      fc.property(denseArbitrary(), (doc) => {
+        const graph = dependencyGraph(doc, testKinds);
+        const hashes = nodeHashes(doc, testKinds);
+        const counts = countsNow(doc, testKinds);
+        for (const node of [...doc.nodes.values()].filter(({ kind }) => kind === 'src').slice(0, 3)) {
           const other = { ...doc, nodes: new Map(doc.nodes).set(node.id, { ...node, params: { value: 0.5 } }) };
-          if (fingerprint(other, testKinds).ends !== fingerprint(doc, testKinds).ends)
-            expect(asked(doc, node.id).ends.length).toBeGreaterThan(0);
+          // an expression that goes changes what depends on what
+          if (isExpression(node.params?.value ?? null)) continue;
+          const now = nodeHashes(other, testKinds);
+          const changed = graph.nodes.flatMap(({ id }, i) => (hashes[i] !== now[i] && counts.has(id) ? [id] : []));
+          const told = [
+            ...asked(doc, node.id).down.nodes.map(({ id }) => id),
+            ...(counts.has(node.id) ? [node.id] : []),
+          ];
+          expect(new Set(told)).toEqual(new Set(changed));
         }
       }),
+    );
+  });
+
+  it('foresee which ends lose an input, through every carrier and level', async () => {
+    await fc.assert(
+      fc.asyncProperty(denseArbitrary(12), fc.nat(), async (doc, pick) => {
+        const ids = [...doc.nodes.values()].filter(({ graph }) => graph === 'root').map(({ id }) => id);
+        const id = ids[pick % ids.length]!;
+        const { gone } = asked(doc, id);
+        const { doc: after } = await act('delete', doc, [id]);
+        for (const { end, inputs } of gone.starved) {
+          expect(after.nodes.has(end)).toBe(true);
+          for (const { node, port, way } of inputs) {
+            expect(sourceOf(doc, testKinds, { node, port })).toBeDefined();
+            expect(sourceOf(after, testKinds, { node, port })).toBeUndefined();
+            expect(upstream(after, testKinds, end).has(node)).toBe(true);
+            expect([way[0], way.at(-1)]).toEqual([node, end]);
+          }
+        }
+        // and none is missed
+        const starved = new Set(gone.starved.map(({ end }) => end));
+        const graph = dependencyGraph(doc, testKinds);
+        for (const i of endsOf(doc, testKinds, graph)) {
+          const end = graph.nodes[i]!.id;
+          if (!after.nodes.has(end) || starved.has(end)) continue;
+          for (const one of upstream(after, testKinds, end)) {
+            const node = after.nodes.get(one)!;
+            if (node.bypassed || !computes(after, node)) continue;
+            for (const port of node.ports)
+              if (port.direction === 'in' && sourceOf(doc, testKinds, { node: one, port: port.id }))
+                expect(sourceOf(after, testKinds, { node: one, port: port.id })).toBeDefined();
+          }
+        }
+      }),
+      { numRuns: 60 },
     );
   });
 

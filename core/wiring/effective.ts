@@ -61,9 +61,35 @@ export function isConcrete(doc: Doc, node: GraphNode): boolean {
   }
 }
 
-/** Is the node what the file is for: of a kind that is an end, or an output of the file? */
+const offGraphs = new WeakMap<Doc, ReadonlySet<Id>>();
+
+/** The nested graphs that are bypassed, with all that lie in them. O(nested graphs · depth), once for a version. */
+function bypassedGraphs(doc: Doc): ReadonlySet<Id> {
+  let found = offGraphs.get(doc);
+  if (!found) {
+    const off = new Set<Id>();
+    for (const graph of doc.graphs.keys()) {
+      const seen = new Set<Id>();
+      for (let host = indexOf(doc).hostOf(graph); host && !seen.has(host.id); host = indexOf(doc).hostOf(host.graph)) {
+        seen.add(host.id);
+        if (host.bypassed) off.add(graph);
+      }
+    }
+    found = off;
+    offGraphs.set(doc, found);
+  }
+  return found;
+}
+
+/** Does the node lie in a nested graph that is bypassed, at whatever level? */
+export const isInOff = (doc: Doc, node: GraphNode): boolean => bypassedGraphs(doc).has(node.graph);
+
+/**
+ * Is the node what the file is for: of a kind that is an end, or an output of the file? What is bypassed, or lies in a
+ * nested graph that is, is no end.
+ */
 export const isFileEnd = (doc: Doc, kinds: Kinds, node: GraphNode): boolean =>
-  kinds.isEnd(node) || (node.kind === builtin.output && node.graph === doc.head.root);
+  (kinds.isEnd(node) && !isInOff(doc, node)) || (node.kind === builtin.output && node.graph === doc.head.root);
 
 interface Hop {
   /** Go on at this input, and take only this component of what comes there. */

@@ -93,20 +93,24 @@ function findingOf(
   });
 }
 
+/** What an act did to what nodes take, whichever way that came about. */
+export interface Guarded {
+  /** Each input that takes something else, by the names of nodes and inputs. */
+  readonly changes: readonly InputChange[];
+  /** The same in sentences with numbers. */
+  readonly sentences: readonly string[];
+  readonly findings: readonly Finding[];
+}
+
+const unchanged: Guarded = { changes: [], sentences: [], findings: [] };
+
 /**
- * The report of an act with all that it did to what nodes take, whichever way that came about, said in its summary with
- * a number and listed input by input. No act can do without it: the registry asks it of each. `isMeant`: leaving inputs
- * of a node open is what the act is for. Cost: that of `inputChanges`.
+ * All that an edit did to what nodes take. `isMeant`: leaving inputs of a node open is what the act is for. Cost: that of
+ * `inputChanges`.
  */
-export function guarded(
-  doc: Doc,
-  kinds: Kinds,
-  edit: Edit,
-  report: Report,
-  isMeant: (node: Id) => boolean = () => false,
-): Report {
+export function guard(doc: Doc, kinds: Kinds, edit: Edit, isMeant: (node: Id) => boolean = () => false): Guarded {
   // most acts only place, name and colour: they need no document to be looked at
-  if (!mayChangeInputs(doc, edit)) return report;
+  if (!mayChangeInputs(doc, edit)) return unchanged;
   const after = apply(doc, edit);
   // as people look for them: by what they are called
   const changes = inputChanges(doc, after, kinds, edit).sort(
@@ -119,12 +123,24 @@ export function guarded(
     sentences.push(say('readings-lost', { count: lost.length, nodes }).message);
   }
   return {
-    ...report,
-    summary: [report.summary, ...sentences].join(' '),
+    changes,
+    sentences,
     findings: [
-      ...report.findings,
       ...changes.flatMap((one) => findingOf(doc, after, one, isMeant(one.node.id) ? 'info' : 'warning') ?? []),
       ...lost.map((one) => lossOf(doc, after, kinds, one)),
     ],
+  };
+}
+
+/**
+ * The report of an act with all that it did to what nodes take, said in its summary with a number and listed input by
+ * input. No act can do without it: the registry asks it of each.
+ */
+export function guarded(report: Report, { sentences, findings }: Guarded): Report {
+  if (sentences.length === 0 && findings.length === 0) return report;
+  return {
+    ...report,
+    summary: [report.summary, ...sentences].join(' '),
+    findings: [...report.findings, ...findings],
   };
 }

@@ -11,6 +11,7 @@ import type { Person } from '@basitax/api/people';
 import { mayAct } from '@basitax/api/roles';
 import { recipeProblem } from '@basitax/core/batch/check';
 import { type FileQuery, fileQuerySchema, type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
+import { type ToldChange, toldChange } from '@basitax/core/inspect/compare/compare';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
@@ -168,7 +169,7 @@ export class Batches {
     const { item, plan } = await this.planned(id, file);
     const outcome = plan && (await unpacked<PlannedRecipe['outcome']>(plan.outcome));
     const revised = plan && (await unpacked<Revised | null>(plan.revised));
-    const changes: { layer: string; sentence: string }[] = [];
+    const changes: ToldChange[] = [];
     if (revised && item.base !== null) {
       const base = await this.store.text(file, item.base);
       // after an upgrade kinds are called as the new catalogue has them
@@ -178,7 +179,7 @@ export class Batches {
         { before: base.text, catalogue: base.catalogue },
         { doc: revised.text, catalogue },
       );
-      for (const { layer, sentence } of compared.changes.slice(0, 2000)) changes.push({ layer, sentence });
+      changes.push(...compared.changes.slice(0, 2000).map(toldChange));
     }
     return {
       ...itemOf(item),

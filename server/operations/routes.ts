@@ -1,6 +1,7 @@
 import { operationsApi } from '@basitax/api/operations';
 import { mayAct } from '@basitax/api/roles';
 import { readStored } from '@basitax/core/document/file';
+import { toldChange } from '@basitax/core/inspect/compare/compare';
 import { describeOperations, operationById } from '@basitax/core/operations';
 import { scriptEnd } from '@basitax/core/script/job';
 import type { Pool } from '@basitax/threads/pool';
@@ -57,7 +58,8 @@ export function operationRoutes(store: FileStore, pool: Pool, library: Library):
         { graph, reach, source, values, seed },
         { doc: text, catalogue, limit: scriptEnd },
       );
-      const answer = { ...planned, failure: planned.failure ?? null };
+      const { changes, ...done } = planned;
+      const answer = { ...done, changes: changes.map(toldChange), failure: planned.failure ?? null };
       if (seen === undefined || planned.failure || planned.edit.steps.length === 0) {
         say(ctx, { nothing: true });
         return { revision: number, ...answer };

@@ -9,7 +9,9 @@ import type { GraphNode, Wire } from '../../document/schema.ts';
 import { jsonPatch } from '../../formats/json-patch.ts';
 import { act } from '../../tests/acts.ts';
 import { docArbitrary, sketchDoc, testKinds } from '../../tests/arbitrary.ts';
-import { compareDocs } from './compare.ts';
+import { denseArbitrary } from '../../tests/dense.ts';
+import { computes, sourceOf } from '../../tests/naive.ts';
+import { compareDocs, withConsequences } from './compare.ts';
 import { matchDocs } from './match.ts';
 
 const kinds = { before: testKinds, after: testKinds };
@@ -84,14 +86,65 @@ describe('comparing', () => {
       .node('new', 'round').doc;
     expect(told(before, after)).toEqual([
       'function added: “new” (Round) came.',
-      'function rewired: Input “in” of “e”: “m”.out → “b”.out.',
       'function rewired: Input “b” of “m”: “a”.out → “b”.out.',
       'function parameter: Value of “Swell”: 2 → 3.',
-      'function bypassed: “m” is bypassed.',
+      'function bypassed: “m” is bypassed: 1 input takes “b” now.',
       'words relabelled: “a” is labelled “Swell”.',
       'layout moved: “Swell” moved by 30, 0 px.',
     ]);
     expect(compare(before, after).fingerprint.verdict).toBe('changed');
+  });
+
+  it('is by cause: what follows from one act is folded under it', async () => {
+    let pad = chain().node('f', builtin.beacon, { name: 'Light' }).wire('m.out', 'f.in');
+    for (let i = 0; i < 5; i++)
+      pad = pad
+        .node(`t${i}`, builtin.tap, { beacon: { id: 'f', name: 'Light' } })
+        .node(`x${i}`, 'round')
+        .wire(`t${i}.out`, `x${i}.in`);
+    const before = pad.doc;
+    const one = (after: Doc, from = before): string[] => {
+      const { changes, counts } = compare(from, after);
+      expect(counts.function).toBe(changes.filter(({ layer }) => layer === 'function').length);
+      return changes.filter(({ layer }) => layer === 'function').map((change) => change.sentence);
+    };
+    expect(one((await act('bypass', before, ['m'])).doc)).toEqual(['“m” is bypassed: 6 inputs take “a” now.']);
+    expect(one((await act('delete', before, ['m'])).doc)).toEqual(['“m” (Add) went: 6 inputs take “a” now.']);
+    const { doc: carried } = await act('connect', before, [], {
+      from: { node: 'b', port: 'out' },
+      to: { node: 'f', port: 'in' },
+      replace: true,
+    });
+    expect(one(carried)).toEqual(['“Light” (Beacon) takes “b” now: 5 inputs take “b” now.']);
+    expect(one((await act('replace-kind', before, ['m'], { kind: 'sum' })).doc)).toHaveLength(1);
+    const { doc: nested } = await act('nest', before, ['m', 'e']);
+    const [host] = [...nested.nodes.values()].filter((node) => node.inner !== undefined);
+    const { doc: gone } = await act('delete-with-wires', nested, [host!.id]);
+    expect(one(gone, nested)).toEqual([
+      // the host itself carries data alone: what lay in it and what starves is told under it
+      expect.stringMatching(/^“.*” \(Nested graph\) went: 5 inputs are open now and \d other changes\.$/),
+    ]);
+  });
+
+  it('loses no change by folding: each stands once, as a cause or under one', () => {
+    fc.assert(
+      fc.property(denseArbitrary(10), denseArbitrary(10), (one, other) => {
+        const { changes } = compare(one, other);
+        const all = withConsequences(changes);
+        const keys = all.map(({ type, before, after, part }) => `${type} ${before} ${after} ${part}`);
+        expect(new Set(keys).size).toBe(keys.length);
+        for (const { node, port } of [...other.nodes.values()].flatMap((at) =>
+          one.nodes.has(at.id) && computes(other, at)
+            ? at.ports.filter(({ direction }) => direction === 'in').map((input) => ({ node: at.id, port: input.id }))
+            : [],
+        )) {
+          const [was, is] = [sourceOf(one, testKinds, { node, port }), sourceOf(other, testKinds, { node, port })];
+          if (was?.node === is?.node && was?.port === is?.port) continue;
+          expect(keys.some((key) => key === `rewired ${node} ${node} ${port}`)).toBe(true);
+        }
+      }),
+      { numRuns: 40 },
+    );
   });
 
   it('takes reroute points, default values made explicit and cosmetic parameters as no change of function', async () => {

@@ -8,11 +8,9 @@ import { must } from '../../must.ts';
 import { effectiveWiring, isConcrete } from '../../wiring/effective.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../fingerprint.ts';
 import { textOfUse } from '../uses.ts';
+import { byCause, type Compared, type Rewired } from './causes.ts';
+import { type Layer, layers } from './layers.ts';
 import { type Match, matchDocs } from './match.ts';
-
-/** What a change is about: what is computed, what things are called, or where and how they stand. */
-export const layers = ['function', 'words', 'layout'] as const;
-export type Layer = (typeof layers)[number];
 
 export const changeTypes = [
   'added',
@@ -42,9 +40,29 @@ export interface Change {
   /** The input or parameter that it is about. */
   readonly part?: string;
   readonly sentence: string;
+  /** What only follows from it: inputs that take something else, what lies inside, values of another kind. */
+  readonly consequences?: readonly Change[];
 }
 
+/** A change and all that follows from it, each by itself. */
+export const withConsequences = (changes: readonly Change[]): readonly Change[] =>
+  changes.flatMap((change) => (change.consequences ? [change, ...change.consequences] : [change]));
+
+/** A change in words alone, as it is sent and printed. */
+export interface ToldChange {
+  readonly layer: Layer;
+  readonly sentence: string;
+  readonly consequences?: string[];
+}
+
+export const toldChange = ({ layer, sentence, consequences }: Change): ToldChange => ({
+  layer,
+  sentence,
+  ...(consequences && { consequences: consequences.map((one) => one.sentence) }),
+});
+
 export interface Comparison {
+  /** One entry for each cause, what follows from it folded under it. */
   readonly changes: readonly Change[];
   readonly counts: Readonly<Record<Layer, number>>;
   readonly fingerprint: { readonly before: Fingerprint; readonly after: Fingerprint; readonly verdict: Verdict };
@@ -69,8 +87,8 @@ const looks = [
 ] as const;
 
 /**
- * Every difference between two documents, what is computed apart from what is only arranged or worded, in the order of
- * `layers` and then of ids. Wires are told by inputs: `rewired` where something else feeds it, `rerouted` where the
+ * Every difference between two documents by its cause, what is computed apart from what is only arranged or worded, in
+ * the order of `layers` and then of ids. Wires are told by inputs: `rewired` where something else feeds it, `rerouted` where the
  * same comes another way. O(records), and the cost of matching.
  */
 export function compareDocs(
@@ -92,12 +110,13 @@ export function compareDocs(
   };
 }
 
-class Comparer {
+class Comparer implements Compared {
   private readonly changes: Change[] = [];
-  private readonly before: Doc;
-  private readonly after: Doc;
-  private readonly kinds: { readonly before: Kinds; readonly after: Kinds };
-  private readonly match: Match;
+  private readonly rewired = new Map<Change, Rewired>();
+  readonly before: Doc;
+  readonly after: Doc;
+  readonly kinds: { readonly before: Kinds; readonly after: Kinds };
+  readonly match: Match;
 
   constructor(before: Doc, after: Doc, kinds: { readonly before: Kinds; readonly after: Kinds }, match: Match) {
     this.before = before;
@@ -133,7 +152,7 @@ class Comparer {
     this.file();
     const rank = (change: Change): number => layers.indexOf(change.layer) * 100 + changeTypes.indexOf(change.type);
     const idOf = (change: Change): Id => change.after ?? change.before ?? '';
-    return this.changes.sort(
+    return [...byCause(this.changes, this.rewired, this)].sort(
       (a, b) => rank(a) - rank(b) || compareIds(idOf(a), idOf(b)) || ((a.part ?? '') < (b.part ?? '') ? -1 : 1),
     );
   }
@@ -143,8 +162,10 @@ class Comparer {
     layer: Layer,
     where: { before?: Id; after?: Id; part?: string },
     sentence: string,
-  ): void {
-    this.changes.push({ type, layer, ...where, sentence });
+  ): Change {
+    const change = { type, layer, ...where, sentence };
+    this.changes.push(change);
+    return change;
   }
 
   private called(node: GraphNode, kinds: Kinds): string {
@@ -273,11 +294,14 @@ class Comparer {
           source ? `“${caption(must(doc.nodes.get(source.node)))}”.${source.port}` : 'nothing';
         // of what only carries data the nodes behind it tell
         if (isConcrete(this.after, now))
-          this.add(
-            'rewired',
-            'function',
-            part,
-            `Input “${title}” of ${name}: ${said(this.before, was)} → ${said(this.after, is)}.`,
+          this.rewired.set(
+            this.add(
+              'rewired',
+              'function',
+              part,
+              `Input “${title}” of ${name}: ${said(this.before, was)} → ${said(this.after, is)}.`,
+            ),
+            { was, is, isSameWire: this.sameWire(old, now, port) },
           );
       } else if (!this.sameWire(old, now, port))
         this.add('rerouted', 'layout', part, `Input “${title}” of ${name} takes the same another way.`);

@@ -10,15 +10,22 @@ export interface Schedule {
   readonly slack: Float64Array;
   /** One chain of critical nodes from first to last, those of one cycle next to one another. */
   readonly path: readonly number[];
+  /** When a node, or its cycle, is done at the earliest, and one chain of nodes that makes it so late, itself last. */
+  until(node: number): { readonly length: number; readonly path: readonly number[] };
 }
 
 /**
  * The critical path method, Kelley & Walker, “Critical-path planning and scheduling”, Proc. Eastern Joint Computer
  * Conference 1959: a forward pass for the earliest starts, a backward pass for the latest. The nodes of a cycle count
  * as one that takes as long as all of them. Begins are those of the node, or of its cycle. `before[i]` lists what node
- * i waits for, `times[i]` ≥ 0. O(nodes + edges).
+ * i waits for, `times[i]` ≥ 0. `ends`: what has to be done; without it all nodes. What no end waits for may begin as
+ * late as one likes: its slack is infinite. O(nodes + edges).
  */
-export function schedule(before: readonly (readonly number[])[], times: ArrayLike<number>): Schedule {
+export function schedule(
+  before: readonly (readonly number[])[],
+  times: ArrayLike<number>,
+  ends?: Iterable<number>,
+): Schedule {
   const components = stronglyConnected(before);
   const of = new Int32Array(before.length);
   components.forEach((component, c) => {
@@ -40,19 +47,26 @@ export function schedule(before: readonly (readonly number[])[], times: ArrayLik
       }
     }
   });
-  const length = components.reduce((most, _, c) => Math.max(most, begin[c]! + lasts[c]!), 0);
-  const due = new Float64Array(components.length).fill(length);
+  const endOf = (c: number): number => begin[c]! + lasts[c]!;
+  const goals = ends === undefined ? [...components.keys()] : [...new Set([...ends].map((i) => of[i]!))];
+  const length = goals.reduce((most, c) => Math.max(most, endOf(c)), 0);
+  const due = new Float64Array(components.length).fill(Number.POSITIVE_INFINITY);
+  for (const c of goals) due[c] = length;
   for (let c = components.length - 1; c >= 0; c--)
     for (const one of waits[c]!) due[one] = Math.min(due[one]!, due[c]! - lasts[c]!);
-  const last = components.findIndex((_, c) => begin[c]! + lasts[c]! === length);
-  const path: number[] = [];
-  for (let c = last; c >= 0; c = through[c]!) path.unshift(...[...components[c]!].reverse());
+  const last = goals.sort((a, b) => a - b).find((c) => endOf(c) === length) ?? -1;
+  const chain = (goal: number): number[] => {
+    const path: number[] = [];
+    for (let c = goal; c >= 0; c = through[c]!) path.unshift(...[...components[c]!].reverse());
+    return path;
+  };
   const each = (value: (c: number) => number): Float64Array => Float64Array.from(before, (_, i) => value(of[i]!));
   return {
     length,
     earliest: each((c) => begin[c]!),
     latest: each((c) => due[c]! - lasts[c]!),
     slack: each((c) => due[c]! - lasts[c]! - begin[c]!),
-    path,
+    path: chain(last),
+    until: (node) => ({ length: endOf(of[node]!), path: chain(of[node]!) }),
   };
 }

@@ -98,7 +98,13 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
               className="min-h-0 flex-1 overflow-auto rounded-sm border border-line bg-ticket px-2 py-1"
             >
               {tab === 'changes' && (
-                <Lines none="Nothing would be changed." lines={data.changes.map((one) => one.sentence)} />
+                <Lines
+                  none="Nothing would be changed."
+                  lines={data.changes.flatMap(({ sentence, consequences = [] }) => [
+                    sentence,
+                    ...consequences.map((one) => `· ${one}`),
+                  ])}
+                />
               )}
               {tab === 'steps' && (
                 <Lines

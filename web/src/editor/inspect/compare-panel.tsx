@@ -4,7 +4,8 @@ import { rectOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { Kinds } from '@basitax/core/document/kinds';
 import { jsonPatch } from '@basitax/core/formats/json-patch';
-import { type Change, type Comparison, type Layer, layers } from '@basitax/core/inspect/compare/compare';
+import { type Change, type Comparison, withConsequences } from '@basitax/core/inspect/compare/compare';
+import { type Layer, layers } from '@basitax/core/inspect/compare/layers';
 import { must } from '@basitax/core/must';
 import { Cancelled } from '@basitax/core/operation';
 import { plural } from '@basitax/core/words';
@@ -72,7 +73,11 @@ export function ComparePanel(): ReactNode {
   const { answer } = found;
   const before = other.data;
   useEffect(() => {
-    showMarks(answer && before ? { differences: differencesOf(answer.changes, before, doc, graph, shown) } : undefined);
+    showMarks(
+      answer && before
+        ? { differences: differencesOf(withConsequences(answer.changes), before, doc, graph, shown) }
+        : undefined,
+    );
     return () => showMarks();
   }, [answer, before, doc, graph, shown]);
   const patch = (): void => {
@@ -238,22 +243,23 @@ function Changes({ layer, changes, before }: { layer: Layer; changes: readonly C
     <section aria-label={titles[layer]}>
       <h3 className="font-bold">{titles[layer]}</h3>
       <ul>
-        {changes.slice(0, most).map((change) => {
-          const at = change.after === undefined ? undefined : called(doc, kinds, change.after).graph;
-          const where = whereIs(doc, at, graph);
-          return (
-            <li
-              key={`${change.type} ${change.before} ${change.after} ${change.part}`}
-              className="border-b border-line py-0.5"
-            >
-              <button type="button" className="w-full text-left break-words hover:underline" onClick={() => go(change)}>
-                <span className="mr-1.5 text-xs text-soft">{change.type}</span>
-                {change.sentence}
-                {where !== '' && <span className="text-xs text-soft"> In {where}.</span>}
-              </button>
-            </li>
-          );
-        })}
+        {changes.slice(0, most).map((change) => (
+          <li key={keyOf(change)} className="border-b border-line py-0.5">
+            <Sentence change={change} here={graph} onGo={go} />
+            {change.consequences && (
+              <details className="pl-3">
+                <summary className="text-xs text-soft">{plural(change.consequences.length, 'change')} by it</summary>
+                <ul>
+                  {change.consequences.slice(0, 200).map((one) => (
+                    <li key={keyOf(one)}>
+                      <Sentence change={one} here={graph} onGo={go} />
+                    </li>
+                  ))}
+                </ul>
+              </details>
+            )}
+          </li>
+        ))}
       </ul>
       {changes.length > most && (
         <button type="button" className="py-1 text-xs text-soft underline" onClick={() => setMost(most * 5)}>
@@ -261,6 +267,22 @@ function Changes({ layer, changes, before }: { layer: Layer; changes: readonly C
         </button>
       )}
     </section>
+  );
+}
+
+const keyOf = ({ type, before, after, part }: Change): string => `${type} ${before} ${after} ${part}`;
+
+/** A change as a sentence that leads to where it is. */
+function Sentence({ change, here, onGo }: { change: Change; here: Id; onGo(change: Change): void }): ReactNode {
+  const { doc, kinds } = useEditing();
+  const at = change.after === undefined ? undefined : called(doc, kinds, change.after).graph;
+  const where = whereIs(doc, at, here);
+  return (
+    <button type="button" className="w-full text-left break-words hover:underline" onClick={() => onGo(change)}>
+      <span className="mr-1.5 text-xs text-soft">{change.type}</span>
+      {change.sentence}
+      {where !== '' && <span className="text-xs text-soft"> In {where}.</span>}
+    </button>
   );
 }
 

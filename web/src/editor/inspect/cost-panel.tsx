@@ -1,7 +1,8 @@
 import type { StoredTimes } from '@basitax/api/inspect';
 import { caption, nodePath } from '@basitax/core/document/doc';
+import type { Id } from '@basitax/core/document/ids';
 import { readTimes, timesByPath, writeTimes } from '@basitax/core/formats/times-csv';
-import { type Cost, heatOf, measurable } from '@basitax/core/inspect/cost';
+import { type ApartCost, type Cost, heatOf, measurable } from '@basitax/core/inspect/cost';
 import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -14,13 +15,13 @@ import { download } from '../download.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing } from '../store.ts';
 import { showMarks } from './marks.ts';
-import { Part, SelectAll, Things, Waiting } from './parts.tsx';
+import { called, Part, SelectAll, Things, Waiting } from './parts.tsx';
 import { useTask } from './use-task.ts';
 
 // the library of charts comes when there is one to be drawn
 const CostChart = lazy(() => import('./cost-chart.tsx'));
 
-type By = 'nodes' | 'frames' | 'nested';
+type By = 'ends' | 'nodes' | 'frames' | 'nested';
 
 const ms = (value: number): string =>
   value >= 10_000
@@ -63,9 +64,13 @@ export function CostPanel(): ReactNode {
 
 function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored: StoredTimes }): ReactNode {
   const { doc, kinds, graph } = state;
-  const [by, setBy] = useState<By>('nodes');
+  const [by, setBy] = useState<By>('ends');
   const [warm, setWarm] = useState(true);
   const [chained, setChained] = useState(true);
+  const [end, setEnd] = useState<Id>();
+  const chosen = cost.ends.find((one) => one.id === end);
+  const slowest = cost.ends.find((one) => one.critical.ms === cost.critical.ms)?.id;
+  const critical = chosen?.critical ?? cost.critical;
   useEffect(() => {
     const most = cost.nodes[0]?.ms ?? 0;
     const heat = new Map(
@@ -78,22 +83,29 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
       warm || chained
         ? {
             ...(warm && { heat }),
-            ...(chained && { chain: cost.critical.path.filter((id) => doc.nodes.get(id)?.graph === graph) }),
+            ...(chained && { chain: critical.path.filter((id) => doc.nodes.get(id)?.graph === graph) }),
           }
         : undefined,
     );
     return () => showMarks();
-  }, [cost, warm, chained, doc, graph]);
+  }, [cost, critical, warm, chained, doc, graph]);
   const lost = useMemo(() => timesByPath(doc, stored.byPath).lost, [doc, stored]);
   const rows = cost[by];
+  const waits = new Map(by === 'ends' ? cost.ends.map((one) => [one.id, one.critical.ms] as const) : []);
   const shares = new Map(rows.map((row) => [row.id, row]));
   return (
     <>
       <dl className="grid grid-cols-[1fr_auto] gap-x-2 tabular-nums">
-        <dt className="text-soft">All nodes, one after the other</dt>
+        <dt className="text-soft">All that computes, one after the other</dt>
         <dd className="text-right font-bold">{ms(cost.total)}</dd>
-        <dt className="text-soft">Critical path, {plural(cost.critical.path.length, 'node')}</dt>
+        <dt className="text-soft">Longest wait for an end</dt>
         <dd className="text-right font-bold">{ms(cost.critical.ms)}</dd>
+        <dt className="text-soft">Shared by several ends</dt>
+        <dd className="text-right">{ms(cost.shared.ms)}</dd>
+        <dt className="text-soft">No end needs</dt>
+        <dd className={`text-right ${cost.waste.ms > 0 ? 'text-warn' : ''}`}>{ms(cost.waste.ms)}</dd>
+        <dt className="text-soft">Switched off; would cost</dt>
+        <dd className="text-right">{ms(cost.off.ms)}</dd>
         <dt className="text-soft">Not measured</dt>
         <dd className="text-right">
           {cost.unmeasured.length.toLocaleString('en')}{' '}
@@ -115,19 +127,22 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
         label="Cost of"
         value={by}
         choices={[
+          ['ends', 'Ends'],
           ['nodes', 'Nodes'],
           ['frames', 'Frames'],
-          ['nested', 'Nested graphs'],
+          ['nested', 'Nested'],
         ]}
         onChoose={setBy}
       />
       {rows.length === 0 ? (
         <p className="text-soft">
-          {by === 'frames'
-            ? 'No frame holds a measured node.'
-            : by === 'nested'
-              ? 'No nested graph holds a measured node.'
-              : 'No node of this file was measured.'}
+          {by === 'ends'
+            ? 'No end of this file computes now.'
+            : by === 'frames'
+              ? 'No frame holds a measured node.'
+              : by === 'nested'
+                ? 'No nested graph holds a measured node.'
+                : 'No node of this file was measured.'}
         </p>
       ) : (
         <>
@@ -141,18 +156,30 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
               }))}
             />
           </Suspense>
-          <Part title="The most costly first" aside="ms, share">
+          <Part title="The most costly first" aside={by === 'ends' ? 'all it needs, wait' : 'time, share'}>
             <Things
               doc={doc}
               kinds={kinds}
               here={graph}
               ids={rows.map((row) => row.id)}
               label="Cost"
+              {...(by === 'ends' && {
+                before: (id: Id) => (
+                  <input
+                    type="radio"
+                    name="critical-path-of"
+                    aria-label={`Show the critical path of ${called(doc, kinds, id).title}`}
+                    title="Show its critical path"
+                    checked={id === (end ?? slowest)}
+                    onChange={() => setEnd(id)}
+                  />
+                ),
+              })}
               after={(id) => (
                 <span className="shrink-0 text-right font-mono text-xs whitespace-nowrap tabular-nums">
                   {ms(must(shares.get(id)).ms)}{' '}
-                  <span className="inline-block w-12 text-right text-soft">
-                    {(100 * must(shares.get(id)).share).toFixed(1)} %
+                  <span className="inline-block w-14 text-right text-soft">
+                    {waits.has(id) ? ms(must(waits.get(id))) : `${(100 * must(shares.get(id)).share).toFixed(1)} %`}
                   </span>
                 </span>
               )}
@@ -160,10 +187,35 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
           </Part>
         </>
       )}
-      <Part title="On the critical path" aside={ms(cost.critical.ms)}>
-        <Things doc={doc} kinds={kinds} here={graph} ids={cost.critical.path} label="On the critical path" />
+      <Part
+        title={chosen ? `Critical path of ${called(doc, kinds, chosen.id).title}` : 'Critical path of the slowest end'}
+        aside={ms(critical.ms)}
+      >
+        <Things doc={doc} kinds={kinds} here={graph} ids={critical.path} label="On the critical path" />
       </Part>
+      <Apart state={state} title="Shared by several ends" apart={cost.shared} />
+      <Apart state={state} title="No end needs" apart={cost.waste} />
+      <Apart state={state} title="Switched off" apart={cost.off} />
     </>
+  );
+}
+
+/** Nodes that are told apart from what their ends cost. */
+function Apart({ state, title, apart }: { state: Editing; title: string; apart: ApartCost }): ReactNode {
+  const times = new Map(apart.nodes.map((one) => [one.id, one.ms]));
+  if (apart.nodes.length === 0) return null;
+  return (
+    <Part title={title} aside={ms(apart.ms)}>
+      <Things
+        doc={state.doc}
+        kinds={state.kinds}
+        here={state.graph}
+        ids={apart.nodes.map((one) => one.id)}
+        label={title}
+        first={8}
+        after={(id) => <span className="font-mono text-xs tabular-nums">{ms(must(times.get(id)))}</span>}
+      />
+    </Part>
   );
 }
 

@@ -1,7 +1,10 @@
 import type { Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
-import type { Paths, Side } from '@basitax/core/inspect/dependencies';
+import type { Dependencies, Side, Starved } from '@basitax/core/inspect/dependencies';
 import { seenFrom } from '@basitax/core/inspect/reach';
+import type { Standing } from '@basitax/core/inspect/standing';
+import type { Paths } from '@basitax/core/inspect/ways';
+import { portOf } from '@basitax/core/wiring/types';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Button, Check, Segments } from '../../ui/controls.tsx';
@@ -32,14 +35,18 @@ export function DependenciesPanel(): ReactNode {
   const paths = answer?.paths;
   const isPair = of.length === 2;
   useEffect(() => setShown(isPair ? 'ways' : 'down'), [isPair]);
-  const lit = useMemo(
-    () => (answer ? litBy(doc, graph, of, shown === 'ways' ? paths : side) : undefined),
-    [answer, doc, graph, of, shown, paths, side],
-  );
+  const [way, setWay] = useState<readonly Id[]>();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another question has other ways
+  useEffect(() => setWay(undefined), [answer]);
+  const lit = useMemo(() => {
+    if (way) return new Set(seenFrom(doc, graph, way));
+    return answer ? litBy(doc, graph, of, shown === 'ways' ? paths : side) : undefined;
+  }, [answer, doc, graph, of, shown, paths, side, way]);
   useEffect(() => {
-    showMarks(dims && lit ? { lit } : undefined);
+    const chain = way && seenFrom(doc, graph, way);
+    showMarks(lit && (dims || chain) ? { lit, ...(chain && { chain }) } : undefined);
     return () => showMarks();
-  }, [dims, lit]);
+  }, [dims, lit, way, doc, graph]);
   return (
     <SidePanel
       id="dependencies"
@@ -66,7 +73,14 @@ export function DependenciesPanel(): ReactNode {
         </p>
       ) : (
         <>
-          <Things doc={doc} kinds={kinds} here={graph} ids={of} label="Asked about" />
+          <Things
+            doc={doc}
+            kinds={kinds}
+            here={graph}
+            ids={of}
+            label="Asked about"
+            after={(id) => <HowItStands is={answer?.dependencies.standing.find((one) => one.id === id)?.is} />}
+          />
           {!answer ? (
             <Waiting problem={problem} what="Looking" />
           ) : (
@@ -86,45 +100,8 @@ export function DependenciesPanel(): ReactNode {
               </div>
               {side && <Direction state={state} side={side} direction={shown === 'up' ? 'up' : 'down'} />}
               {shown === 'ways' && <Ways state={state} paths={paths} of={of} />}
-              <Part title="If it changed" aside={plural(answer.dependencies.ends.length, 'end')}>
-                <p className="text-soft">
-                  {plural(answer.dependencies.down.nodes.length, 'node')} would compute something else
-                  {answer.dependencies.ends.length > 0 ? ', and these ends:' : '; no end of the file would.'}
-                </p>
-                <Things
-                  doc={doc}
-                  kinds={kinds}
-                  here={graph}
-                  ids={answer.dependencies.ends}
-                  label="Ends that would change"
-                />
-              </Part>
-              <Part title="If it went">
-                {answer.dependencies.gone.opened.length === 0 ? (
-                  <p className="text-soft">No input would be left open: all wires heal.</p>
-                ) : (
-                  <ul aria-label="What would be open" className="text-warn">
-                    {answer.dependencies.gone.opened.slice(0, 50).map((item) => (
-                      <li key={item.message}>{item.message}</li>
-                    ))}
-                  </ul>
-                )}
-                {answer.dependencies.gone.idle.length > 0 && (
-                  <>
-                    <p className="text-soft">
-                      {plural(answer.dependencies.gone.idle.length, 'node would serve', 'nodes would serve')} no end any
-                      more:
-                    </p>
-                    <Things
-                      doc={doc}
-                      kinds={kinds}
-                      here={graph}
-                      ids={answer.dependencies.gone.idle}
-                      label="What would serve nothing"
-                    />
-                  </>
-                )}
-              </Part>
+              <IfChanged state={state} found={answer.dependencies} />
+              <IfGone state={state} gone={answer.dependencies.gone} way={way} onWay={setWay} />
             </>
           )}
         </>
@@ -133,15 +110,162 @@ export function DependenciesPanel(): ReactNode {
   );
 }
 
+const standingWords: Readonly<Record<Standing, string | undefined>> = {
+  used: undefined,
+  waits: 'waits for something that is off',
+  unused: 'serves no end',
+  bypassed: 'bypassed',
+  'inside-bypassed': 'inside a bypassed graph',
+};
+
+const standingAbout: Readonly<Record<Standing, string>> = {
+  used: '',
+  waits: 'No end needs it now. One would if everything that is switched off were on.',
+  unused: 'No end needs what it gives, with everything switched on either.',
+  bypassed: 'It computes nothing now.',
+  'inside-bypassed': 'It lies in a nested graph that is bypassed, so it computes nothing now.',
+};
+
+/** How a node stands, where it is not simply used. */
+function HowItStands({ is }: { is: Standing | undefined }): ReactNode {
+  const words = is && standingWords[is];
+  return (
+    words && (
+      <span className="shrink-0 rounded border border-line px-1 text-xs text-soft" title={standingAbout[is]}>
+        {words}
+      </span>
+    )
+  );
+}
+
+/** What would compute something else, and which ends, now and with everything switched on. */
+function IfChanged({ state, found }: { state: Editing; found: Dependencies }): ReactNode {
+  const { doc, kinds, graph } = state;
+  const { down, ends, endsIfOn } = found;
+  return (
+    <Part title="If it changed" aside={plural(ends.length, 'end')}>
+      <p className="text-soft">
+        {down.nodes.length === 0
+          ? 'Nothing else would compute something else now.'
+          : `${plural(down.nodes.length, 'node')} would compute something else${ends.length > 0 ? ', and these ends:' : '; no end of the file would.'}`}
+      </p>
+      <Things doc={doc} kinds={kinds} here={graph} ids={ends} label="Ends that would change" />
+      {(down.ifOn.length > 0 || endsIfOn.length > 0) && (
+        <>
+          <p className="text-soft">
+            If everything that is switched off were on: {plural(down.ifOn.length, 'node')}
+            {endsIfOn.length > 0 ? ` and ${plural(endsIfOn.length, 'end')} more:` : ' more.'}
+          </p>
+          <Things doc={doc} kinds={kinds} here={graph} ids={endsIfOn} label="Ends that would change if switched on" />
+        </>
+      )}
+    </Part>
+  );
+}
+
+/** Which ends would lose an input, by which way, and what else would be open or serve nothing. */
+function IfGone({
+  state,
+  gone,
+  way,
+  onWay,
+}: {
+  state: Editing;
+  gone: Dependencies['gone'];
+  way: readonly Id[] | undefined;
+  onWay(way: readonly Id[] | undefined): void;
+}): ReactNode {
+  const { doc, kinds, graph } = state;
+  const title = (id: Id): string => called(doc, kinds, id).title;
+  return (
+    <Part title="If it went" aside={gone.starved.length > 0 ? `${plural(gone.starved.length, 'end')} lose` : undefined}>
+      {gone.removed.length > 0 && (
+        <>
+          <p className="text-warn">{plural(gone.removed.length, 'end goes', 'ends go')} with it:</p>
+          <Things doc={doc} kinds={kinds} here={graph} ids={gone.removed} label="Ends that would go" />
+        </>
+      )}
+      {gone.starved.length > 0 && (
+        <>
+          <p className="text-warn">
+            {plural(gone.starved.length, 'end loses', 'ends lose')} something. Choose an input to see its way to the
+            end:
+          </p>
+          <ul aria-label="Ends that would lose an input">
+            {gone.starved.slice(0, 50).map(({ end, inputs }) => (
+              <li key={end} className="border-b border-line py-0.5">
+                <span className="font-bold">{title(end)}</span>
+                <ul>
+                  {inputs.slice(0, 20).map((input) => (
+                    <li key={`${input.node} ${input.port}`}>
+                      <button
+                        type="button"
+                        aria-pressed={way === input.way}
+                        className="w-full truncate pl-3 text-left text-sm hover:underline aria-pressed:bg-chosen aria-pressed:font-bold"
+                        onClick={() => onWay(way === input.way ? undefined : input.way)}
+                      >
+                        “{portName(doc, input)}”{input.node !== end && ` of ${title(input.node)}`}{' '}
+                        <span className="text-xs font-normal text-soft">
+                          {input.way.length < 2 ? 'its own input' : `${plural(input.way.length - 1, 'hop')} before it`}
+                        </span>
+                      </button>
+                    </li>
+                  ))}
+                </ul>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {gone.otherwise.length > 0 && (
+        <>
+          <p className="text-soft">
+            {plural(gone.otherwise.length, 'end takes', 'ends take')} what heals, and would compute something else:
+          </p>
+          <Things doc={doc} kinds={kinds} here={graph} ids={gone.otherwise} label="Ends that would take what heals" />
+        </>
+      )}
+      {gone.opened.length === 0 ? (
+        <p className="text-soft">No input would be left open: all wires heal.</p>
+      ) : (
+        <details>
+          <summary className="text-soft">
+            {plural(gone.opened.length, 'thing')} to look at: inputs that would be open, and what else is lost
+          </summary>
+          <ul aria-label="What would be open" className="text-warn">
+            {gone.opened.slice(0, 50).map((item) => (
+              <li key={item.message}>{item.message}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {gone.idle.length > 0 && (
+        <>
+          <p className="text-soft">
+            {plural(gone.idle.length, 'node would serve', 'nodes would serve')} no end any more:
+          </p>
+          <Things doc={doc} kinds={kinds} here={graph} ids={gone.idle} label="What would serve nothing" />
+        </>
+      )}
+    </Part>
+  );
+}
+
+const portName = (doc: Doc, { node, port }: Starved): string => portOf(doc.nodes.get(node), port, 'in')?.name ?? port;
+
 /** What stands out: the asked nodes and what was found, as this graph sees it. */
 function litBy(doc: Doc, graph: Id, of: readonly Id[], found: Side | Paths | undefined): ReadonlySet<Id> {
-  const ids = !found ? [] : 'all' in found ? found.all : [...found.nodes.map((one) => one.id), ...found.carriers];
+  const ids = !found
+    ? []
+    : 'all' in found
+      ? found.all
+      : [...found.nodes, ...found.ifOn].map((one) => one.id).concat(found.carriers);
   return new Set(seenFrom(doc, graph, [...of, ...ids]));
 }
 
 function Direction({ state, side, direction }: { state: Editing; side: Side; direction: 'up' | 'down' }): ReactNode {
   const { doc, kinds, graph } = state;
-  const steps = useMemo(() => new Map(side.nodes.map((one) => [one.id, one.steps])), [side]);
+  const steps = useMemo(() => new Map([...side.nodes, ...side.ifOn].map((one) => [one.id, one.steps])), [side]);
   const ids = side.nodes.map((one) => one.id);
   return (
     <Part
@@ -151,8 +275,8 @@ function Direction({ state, side, direction }: { state: Editing; side: Side; dir
       <p className="text-soft">
         {ids.length === 0
           ? direction === 'up'
-            ? 'It reads nothing.'
-            : 'Nothing reads it.'
+            ? 'It reads nothing now.'
+            : 'Nothing reads it now.'
           : `${plural(ids.length, 'node')}, up to ${plural(side.depth, 'step')} away${side.carriers.length > 0 ? `, over ${plural(side.carriers.length, 'thing')} that only carry data` : ''}.`}
       </p>
       <Things
@@ -161,29 +285,45 @@ function Direction({ state, side, direction }: { state: Editing; side: Side; dir
         here={graph}
         ids={ids}
         label={direction === 'up' ? 'Depends on' : 'What depends on it'}
-        before={(id) => (
-          <span className="w-6 shrink-0 text-right font-mono text-xs text-soft" title="Steps away">
-            {steps.get(id)}
-          </span>
-        )}
+        before={(id) => <Steps of={steps} id={id} />}
       />
+      {side.ifOn.length > 0 && (
+        <>
+          <p className="text-soft">
+            {plural(side.ifOn.length, 'more node', 'more nodes')} if everything that is switched off were on:
+          </p>
+          <Things
+            doc={doc}
+            kinds={kinds}
+            here={graph}
+            ids={side.ifOn.map((one) => one.id)}
+            label={direction === 'up' ? 'Depends on if switched on' : 'What depends on it if switched on'}
+            before={(id) => <Steps of={steps} id={id} />}
+          />
+        </>
+      )}
     </Part>
   );
 }
 
+const Steps = ({ of, id }: { of: ReadonlyMap<Id, number>; id: Id }): ReactNode => (
+  <span className="w-6 shrink-0 text-right font-mono text-xs text-soft" title="Steps away">
+    {of.get(id)}
+  </span>
+);
+
 function Ways({ state, paths, of }: { state: Editing; paths: Paths | undefined; of: readonly Id[] }): ReactNode {
   const { doc, kinds, graph } = state;
-  if (!paths) return <p className="text-soft">No way leads from one to the other, in neither direction.</p>;
+  if (!paths) return <p className="text-soft">No way leads from one to the other, in either direction.</p>;
   const name = (id: Id): string => `“${called(doc, kinds, id).title}”`;
   return (
     <>
       <p>
-        From {name(paths.from)} to {name(paths.to)}{' '}
+        {paths.ifOn ? 'None now. If everything that is switched off were on, from ' : 'From '}
+        {name(paths.from)} to {name(paths.to)}
         {paths.count === undefined
-          ? 'lead ways without end: a cycle lies on them.'
-          : paths.count === 1
-            ? 'leads one way.'
-            : `lead ${paths.count.toLocaleString('en')} ways.`}
+          ? ': ways without end, since a cycle lies on them.'
+          : `: ${plural(paths.count, 'way')}.`}
       </p>
       <Part title="Every way passes" aside={paths.passed.length.toLocaleString('en')}>
         {paths.passed.length === 0 && <p className="text-soft">Nothing lies on all of them.</p>}

@@ -141,7 +141,21 @@ function Changes({ done }: { done: DryRun }): ReactNode {
     <Rows
       label="Changes"
       rows={changes}
-      row={(change) => <NodeLink id={change.before ?? change.after ?? ''}>{change.sentence}</NodeLink>}
+      row={(change) => (
+        <>
+          <NodeLink id={change.before ?? change.after ?? ''}>{change.sentence}</NodeLink>
+          {change.consequences && (
+            <details className="pl-3">
+              <summary className="text-xs text-soft">{plural(change.consequences.length, 'change')} by it</summary>
+              {change.consequences.slice(0, 200).map((one) => (
+                <div key={`${one.type} ${one.before} ${one.after} ${one.part}`}>
+                  <NodeLink id={one.before ?? one.after ?? ''}>{one.sentence}</NodeLink>
+                </div>
+              ))}
+            </details>
+          )}
+        </>
+      )}
     />
   );
 }
