@@ -27,13 +27,14 @@ import { makeSet, renameSet, selectSet, setMembers, switchSet } from './operatio
 import { addSetting, chooseSetting, locks, removeSetting, renameSetting, resetSetting } from './operations/settings.ts';
 import { makeOwnGraph, readWith, updateShared, useSharedKind } from './operations/shared.ts';
 import { spacing, spread } from './operations/spacing.ts';
-import { retune, standingFeed, tap } from './operations/tap.ts';
+import { feedScopeChoice, retune, standingFeed, tap } from './operations/tap.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
 import { carryEnd, components, connect, connectSelected, cutWires, switchWires } from './operations/wire.ts';
 import { refuse } from './sentences.ts';
 import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
 import { withFollowers } from './structure/followers.ts';
 import { guard, guarded } from './wiring/guard.ts';
+import { keepSupplied } from './wiring/keep-supplied.ts';
 
 const all = [
   arrange,
@@ -122,6 +123,7 @@ const all = [
   tap,
   retune,
   standingFeed,
+  feedScopeChoice,
   wireStyle,
   ...selects,
   ...details,
@@ -196,7 +198,8 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
     view === doc ? selection : selectionInView(doc, view, selection),
     parsed.data,
   );
-  const drawn = { ...raw, edit: unfoldEdit(doc, view, raw.edit) };
+  const done = { ...raw, edit: unfoldEdit(doc, view, raw.edit) };
+  const drawn = parsed.data.supply === 'keep' ? supplied(doc, context, done) : done;
   const isAsPut = one.room === 'none' || parsed.data.room === false;
   const roomy = isAsPut
     ? drawn
@@ -207,6 +210,12 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
   const own = new Set(one.opensInputs === 'own' ? selection.items : []);
   const isMeant = (node: Id): boolean => one.opensInputs === true || own.has(node);
   return { ...outcome, report: guarded(outcome.report, guard(doc, context.kinds, outcome.edit, isMeant)) };
+}
+
+/** The outcome with what standing feeds gave before kept. */
+function supplied(doc: Doc, { kinds, newId }: Context, outcome: Outcome): Outcome {
+  const { edit, findings } = keepSupplied(doc, kinds, outcome.edit, freeIds(newId, doc));
+  return { edit, report: { ...outcome.report, findings: [...outcome.report.findings, ...findings] } };
 }
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */

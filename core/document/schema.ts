@@ -77,6 +77,9 @@ const nodeShape = loose(
       .optional()
       .describe('Nested nodes: the frame outside that they came from, to which unnesting brings them back.'),
     inner: id.optional().describe('Nested nodes: the graph inside.'),
+    covers: id
+      .optional()
+      .describe('Standing feeds: the frame or graph around that it supplies, where that is not what it stands in.'),
     beacon: z
       .object({ id: id.optional(), name: z.string().max(200) })
       .optional()
@@ -180,7 +183,7 @@ export const tableShapes = {
 export const detailFields = { closed: true, show: true, caption: true, picture: true, pictureOff: true } as const;
 /** The fields that came later than the others and that other formats carry together. */
 export const laterFields = {
-  nodes: { outerFrame: true, sets: true, locked: true, setting: true, settings: true },
+  nodes: { outerFrame: true, covers: true, sets: true, locked: true, setting: true, settings: true },
   frames: { outerFrame: true, folded: true, order: true },
   notes: { mark: true, towards: true, color: true },
 } as const;

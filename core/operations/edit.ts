@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { builtin } from '../document/builtin.ts';
 import { indexOf, selectedNodes } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import { nameProblem } from '../document/names.ts';
@@ -10,6 +11,7 @@ import { copyDoc, paste, readClipboard } from '../structure/clipboard.ts';
 import { misfit, passedOver } from '../structure/parameters.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { renameNode } from '../structure/rename.ts';
+import { supplyOption } from '../wiring/keep-supplied.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
 import { wiringOf } from './wire.ts';
@@ -96,7 +98,7 @@ export const deletes = ([true, false] as const).map((heal) =>
       ? 'Deletes the selection; wires heal around deleted nodes as if they were bypassed.'
       : 'Deletes the selection and every wire at it.',
     needs: { what: 'items', least: 1 },
-    options: z.object({}),
+    options: z.object({ supply: supplyOption('by place') }),
     changesFunction: true,
     preview: heal ? 'on-loss' : 'at-once',
     ...(!heal && { opensInputs: true }),
@@ -115,6 +117,8 @@ export const deletes = ([true, false] as const).map((heal) =>
           tx.set('nodes', member.id, 'frame', tx.get('frames', id)?.parent);
         for (const inner of indexOf(doc).framesWithin(id))
           if (tx.get('frames', inner.id)) tx.set('frames', inner.id, 'parent', tx.get('frames', id)?.parent);
+        for (const feed of indexOf(doc).nodesOfKind(builtin.feed))
+          if (feed.covers === id) tx.set('nodes', feed.id, 'covers', tx.get('frames', id)?.parent ?? frame.graph);
         for (const note of indexOf(doc).notesIn(frame.graph))
           if (note.tiedTo === id && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);
         tx.remove('frames', id);
@@ -138,7 +142,10 @@ export const duplicate = operation({
   area: 'edit',
   about: 'Copies the selection beside itself, with or without the wires that come in from outside.',
   needs: { what: 'items', least: 1 },
-  options: z.object({ incoming: z.boolean().default(true).meta({ title: 'With incoming wires' }) }),
+  options: z.object({
+    incoming: z.boolean().default(true).meta({ title: 'With incoming wires' }),
+    supply: supplyOption('keep'),
+  }),
   changesFunction: true,
   preview: 'at-once',
   room: 'all',
@@ -168,6 +175,7 @@ export const pasteText = operation({
     x: z.number().optional().meta({ title: 'Left edge', unit: 'px' }),
     y: z.number().optional().meta({ title: 'Top edge', unit: 'px' }),
     incoming: z.boolean().default(false).meta({ title: 'With incoming wires' }),
+    supply: supplyOption('keep'),
   }),
   changesFunction: true,
   preview: 'at-once',

@@ -7,6 +7,7 @@ import { Transaction } from '../edit/transaction.ts';
 import { must } from '../must.ts';
 import { type Context, operation } from '../operation.ts';
 import { type Chosen, chosenIn, heldBy, leaving, proposeTitle, sharedFrame } from '../structure/frames.ts';
+import { supplyOption } from '../wiring/keep-supplied.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
 
@@ -17,7 +18,10 @@ export const frameSelection = operation({
   about:
     'Puts a frame around the selected nodes and frames, which become its members and stay where they are; frames go into frames.',
   needs: { what: 'items', least: 1 },
-  options: z.object({ title: z.string().max(500).default('').meta({ title: 'Title', hint: 'proposed where empty' }) }),
+  options: z.object({
+    title: z.string().max(500).default('').meta({ title: 'Title', hint: 'proposed where empty' }),
+    supply: supplyOption('keep'),
+  }),
   // what stands in a frame is fed by the frame's standing feeds
   changesFunction: true,
   preview: 'at-once',

@@ -6,6 +6,7 @@ import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { chosenIn, heldBy, proposeTitle } from '../structure/frames.ts';
 import { nest, unnest } from '../structure/nest.ts';
+import { supplyOption } from '../wiring/keep-supplied.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
 
@@ -16,7 +17,10 @@ export const nestSelection = operation({
   about:
     'Puts the selected nodes and frames into a graph of their own; its ports follow from the wires that are cut, in the order in which they lie.',
   needs: { what: 'items', least: 1 },
-  options: z.object({ name: z.string().max(200).default('').meta({ title: 'Name', hint: 'proposed where empty' }) }),
+  options: z.object({
+    name: z.string().max(200).default('').meta({ title: 'Name', hint: 'proposed where empty' }),
+    supply: supplyOption('keep'),
+  }),
   changesFunction: true,
   preview: 'first',
   room: 'none',
@@ -50,7 +54,7 @@ export const unnestSelection = operation({
   area: 'frame',
   about: 'Puts what the selected nested graphs hold back where it was, and takes the nested graphs away.',
   needs: { what: 'nodes', least: 1 },
-  options: z.object({}),
+  options: z.object({ supply: supplyOption('keep') }),
   changesFunction: true,
   preview: 'first',
   room: 'none',

@@ -8,6 +8,7 @@ import { must } from '../must.ts';
 import { type Outcome, operation } from '../operation.ts';
 import { type Chosen, chosenIn, leaving, shiftItems } from '../structure/frames.ts';
 import { moveToGraph } from '../structure/to-graph.ts';
+import { supplyOption } from '../wiring/keep-supplied.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
 
@@ -64,6 +65,7 @@ export const toFrame = operation({
     frame: z.string().max(200).default('').meta({ title: 'Frame', choose: 'frame' }),
     dx: shift.meta({ title: 'And to the right', unit: 'px' }),
     dy: shift.meta({ title: 'And down', unit: 'px' }),
+    supply: supplyOption('keep'),
   }),
   // what stands in a frame is fed by the frame's standing feeds
   changesFunction: true,
@@ -100,7 +102,7 @@ export const leaveFrame = operation({
   about:
     'Takes the selected nodes and frames out of the frame that they are in, into the one around it; they stay where they are.',
   needs: { what: 'items', least: 1 },
-  options: z.object({}),
+  options: z.object({ supply: supplyOption('keep') }),
   changesFunction: true,
   preview: 'at-once',
   run(_context, doc, selection) {
@@ -133,6 +135,7 @@ export const toGraph = operation({
   options: z.object({
     graph: z.string().min(1).max(200).meta({ title: 'Graph', choose: 'graph' }),
     frame: z.string().max(200).default('').meta({ title: 'Frame there', choose: 'frame' }),
+    supply: supplyOption('keep'),
   }),
   changesFunction: true,
   preview: 'first',

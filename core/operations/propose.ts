@@ -6,6 +6,7 @@ import { Transaction } from '../edit/transaction.ts';
 import { must } from '../must.ts';
 import { operation } from '../operation.ts';
 import { proposeRegions } from '../structure/propose.ts';
+import { supplyOption } from '../wiring/keep-supplied.ts';
 import { plural } from '../words.ts';
 import { find, refuse } from './sentences.ts';
 
@@ -32,6 +33,7 @@ export const proposeFrames = operation({
   asks: true,
   options: regionOptions.extend({
     regions: z.array(region).max(1000).optional().meta({ title: 'Regions', hint: 'those found where left out' }),
+    supply: supplyOption('keep'),
   }),
   changesFunction: true,
   preview: 'first',

@@ -129,6 +129,9 @@ export const { say, refuse, find } = sentences('operations', {
   'select-sources': () =>
     'Select the node that is taken from now, then, if not all of its consumers are meant, these, and last the node to take from.',
   'select-tap': () => 'Select a tap first.',
+  'select-feed': () => 'Select a standing feed first.',
+  'scope-not-around': ({ feed }: { feed: string }) =>
+    `“${feed}” can supply only a frame or graph that it stands in: choose one around it.`,
   'select-wires': () => 'There is no wire here: select wires, or nodes that have some.',
   'set-exists': ({ name }: { name: string }) =>
     `There is a set “${name}” already: add to that one, or take another name.`,

@@ -14,6 +14,8 @@ import { bestInput, mainOutput } from '../wiring/add.ts';
 import { alongData } from '../wiring/along.ts';
 import { connectProblem, loopProblem, typeProblem } from '../wiring/connect.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
+import { scopesAround } from '../wiring/feeds.ts';
+import { scopeTitle } from '../wiring/keep-supplied.ts';
 import { portOf } from '../wiring/types.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
@@ -121,6 +123,36 @@ function retuneProblem({ kinds }: Context, doc: Doc, one: GraphNode, beacon: Gra
     ? loopProblem(beacon, one)
     : undefined;
 }
+
+export const feedScopeChoice = operation({
+  id: 'feed-scope',
+  title: 'What a feed supplies',
+  area: 'link',
+  about: 'Has the selected standing feed supply a frame or graph around it, or what it stands in.',
+  needs: { what: 'nodes', least: 1, most: 1 },
+  asks: true,
+  options: z.object({
+    scope: z.string().max(200).default('').meta({ title: 'Supplies', choose: 'scope' }),
+  }),
+  changesFunction: true,
+  preview: 'on-loss',
+  run(context, doc, selection, { scope }) {
+    const [feed] = selectedNodes(doc, selection);
+    if (feed?.kind !== builtin.feed) throw refuse('select-feed');
+    const wanted = scope === '' ? (feed.frame ?? feed.graph) : scope;
+    if (![...scopesAround(doc, feed)].includes(wanted)) throw refuse('scope-not-around', { feed: caption(feed) });
+    const { tx } = wiringOf(context, doc);
+    tx.set('nodes', feed.id, 'covers', wanted === (feed.frame ?? feed.graph) ? undefined : wanted);
+    const count = effectiveWiring(tx.doc, context.kinds).suppliedBy(feed.id).length;
+    return {
+      edit: tx.edit,
+      report: {
+        summary: `“${caption(feed)}” supplies “${scopeTitle(doc, wanted)}”: ${plural(count, 'input')}.`,
+        findings: [],
+      },
+    };
+  },
+});
 
 export const standingFeed = operation({
   id: 'standing-feed',

@@ -264,6 +264,7 @@ function pastedNode(node: GraphNode, name: string, map: (id: Id) => Id, knows: (
     graph: map(node.graph),
     name,
     ...(node.frame !== undefined && { frame: map(node.frame) }),
+    ...(node.covers !== undefined && { covers: map(node.covers) }),
     ...(node.inner !== undefined && {
       inner: map(node.inner),
       ports: node.ports.map((port) =>

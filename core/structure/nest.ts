@@ -246,7 +246,8 @@ export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select
   const nodes = all.filter((node) => !isBoundary(node.kind));
   const place = hostPlace(nodes.map((node) => rectOf(doc, kinds, node)));
   const shift = nodes.length > 0 ? { x: host.x - place.x, y: host.y - place.y } : { x: 0, y: 0 };
-  const findings = rewire(tx, doc, host, inner);
+  const findings: Finding[] = [];
+  rewire(tx, doc, host, inner);
 
   const fitting = (frame: Id | undefined): Id | undefined =>
     frame !== undefined && doc.frames.get(frame)?.graph === host.graph ? frame : host.frame;
@@ -275,6 +276,8 @@ export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select
     tx.set('nodes', node.id, 'graph', host.graph);
     if (node.frame === undefined) tx.set('nodes', node.id, 'frame', fitting(node.outerFrame));
     tx.set('nodes', node.id, 'outerFrame', undefined);
+    // what covered the graph that goes covers what is around it
+    if (node.covers === inner) tx.set('nodes', node.id, 'covers', host.graph);
     if (shift.x !== 0 || shift.y !== 0) tx.move(node.id, node.x + shift.x, node.y + shift.y);
   }
   for (const note of doc.notes.values()) if (note.tiedTo === host.id) tx.set('notes', note.id, 'tiedTo', undefined);
@@ -285,9 +288,8 @@ export function unnest(tx: Transaction, kinds: Kinds, host: GraphNode): { select
 }
 
 /** Joins the wires on both sides of a graph's ports. What comes to an input that nothing feeds outside is open. */
-function rewire(tx: Transaction, doc: Doc, host: GraphNode, inner: Id): Finding[] {
+function rewire(tx: Transaction, doc: Doc, host: GraphNode, inner: Id): void {
   const index = indexOf(doc);
-  const findings: Finding[] = [];
   /**
    * Where an output that a wire comes from really is: outside behind an input of the graph, inside behind a port of the
    * host.
@@ -320,5 +322,4 @@ function rewire(tx: Transaction, doc: Doc, host: GraphNode, inner: Id): Finding[
     tx.set('wires', wire.id, 'from', found.from);
     if (found.off) tx.set('wires', wire.id, 'off', true);
   }
-  return findings;
 }

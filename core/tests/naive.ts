@@ -67,27 +67,33 @@ export function sourceOf(doc: Doc, kinds: Kinds, at: At, feeds = true, steps = 0
   return feeds ? fed(doc, kinds, at) : undefined;
 }
 
+/** All frames and graphs around a node, the nearest first. */
+function around(doc: Doc, node: GraphNode): Id[] {
+  const scopes: Id[] = [];
+  for (let inside: GraphNode | undefined = node; inside; inside = hostOf(doc, inside.graph)) {
+    for (let frame = doc.frames.get(inside.frame ?? ''); frame; frame = doc.frames.get(frame.parent ?? ''))
+      scopes.push(frame.id);
+    scopes.push(inside.graph);
+  }
+  return scopes;
+}
+
+const scopeOf = (doc: Doc, feed: GraphNode): Id =>
+  around(doc, feed).find((scope) => scope === feed.covers) ?? feed.frame ?? feed.graph;
+
 function fed(doc: Doc, kinds: Kinds, at: At): At | undefined {
   const node = doc.nodes.get(at.node)!;
   const port = node.ports.find((one) => one.id === at.port && one.direction === 'in');
   if (!port || node.bypassed || !computes(doc, node) || !kinds.feedable(node, port.id)) return undefined;
-  for (let inside: GraphNode | undefined = node; inside; inside = hostOf(doc, inside.graph)) {
-    const scopes: Id[] = [];
-    for (let frame = doc.frames.get(inside.frame ?? ''); frame; frame = doc.frames.get(frame.parent ?? ''))
-      scopes.push(frame.id);
-    for (const scope of [...scopes, inside.graph]) {
-      const offers = all(doc).filter(
-        (one) =>
-          one.kind === builtin.feed &&
-          !one.bypassed &&
-          (one.frame ?? one.graph) === scope &&
-          one.params?.types === port.type,
-      );
-      if (offers.length > 1) return undefined;
-      if (offers[0]) {
-        const source = sourceOf(doc, kinds, { node: offers[0].id, port: 'in' }, false);
-        return source && upstream(doc, kinds, source.node, false).has(node.id) ? undefined : source;
-      }
+  for (const scope of around(doc, node)) {
+    const offers = all(doc).filter(
+      (one) =>
+        one.kind === builtin.feed && !one.bypassed && scopeOf(doc, one) === scope && one.params?.types === port.type,
+    );
+    if (offers.length > 1) return undefined;
+    if (offers[0]) {
+      const source = sourceOf(doc, kinds, { node: offers[0].id, port: 'in' }, false);
+      return source && upstream(doc, kinds, source.node, false).has(node.id) ? undefined : source;
     }
   }
   return undefined;

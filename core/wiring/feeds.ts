@@ -13,8 +13,12 @@ import { find } from './sentences.ts';
 
 type SourceOf = (node: Id, input: string) => Source | undefined;
 
-/** What a feed lies in and covers: its innermost frame, else its graph. */
-export const feedScope = (feed: GraphNode): Id => feed.frame ?? feed.graph;
+/** What a feed supplies: the frame or graph around it that it is said to cover, else its innermost frame or graph. */
+export function feedScope(doc: Doc, feed: GraphNode): Id {
+  const { covers } = feed;
+  if (covers !== undefined) for (const scope of scopesAround(doc, feed)) if (scope === covers) return covers;
+  return feed.frame ?? feed.graph;
+}
 
 /** The scopes around a node from the nearest outwards: frames, graph, then those around the host, and so on. */
 export function* scopesAround(doc: Doc, node: GraphNode): Generator<Id> {
@@ -56,7 +60,7 @@ export class Feeds {
     this.drawn = drawn;
     this.all = [...feeds].sort((a, b) => compareIds(a.id, b.id));
     for (const feed of this.all) {
-      const scope = feedScope(feed);
+      const scope = feedScope(doc, feed);
       this.byScope.set(scope, [...(this.byScope.get(scope) ?? []), feed]);
       this.types.set(feed.id, kinds.feedTypes(feed));
       for (const type of kinds.feedTypes(feed)) this.offered.add(type);

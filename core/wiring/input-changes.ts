@@ -110,7 +110,8 @@ const hasFeeds = (doc: Doc): boolean => indexOf(doc).nodesOfKind(builtin.feed).l
 /** May a step change what lies in whose scope, or what a feed's source depends on? */
 function reachesFeeds(step: Step, node: GraphNode | undefined): boolean {
   const field = step.type === 'set' ? (step.path[0] ?? '') : undefined;
-  if (step.table === 'nodes') return matters(step, node) || field === 'frame' || field === 'params';
+  if (step.table === 'nodes')
+    return matters(step, node) || field === 'frame' || field === 'covers' || field === 'params';
   return step.table === 'frames' ? field === undefined || field === 'graph' || field === 'parent' : field === undefined;
 }
 

@@ -3,6 +3,18 @@ import { listed, plural } from '../words.ts';
 
 /** What is said in this room when something cannot be done, or was found. */
 export const { say, refuse, find } = sentences('wiring', {
+  'feed-kept': ({
+    feed,
+    scope,
+    place,
+    all,
+    inside,
+  }: Record<'feed' | 'scope' | 'place', string> & Record<'all' | 'inside', number>) =>
+    `“${feed}” stands in “${place}” and still supplies “${scope}”: ${plural(all, 'input')}, ${inside === all ? 'all of them' : `${inside} of them`} in “${place}”.`,
+  'copy-off': ({ feed, other, scope }: Record<'feed' | 'other' | 'scope', string>) =>
+    `“${feed}” is bypassed: beside “${other}” in “${scope}” neither would supply anything.`,
+  'supply-wired': ({ wired }: { wired: string[] }) =>
+    `${plural(wired.length, 'input')} that a feed supplied ${wired.length === 1 ? 'is' : 'are'} wired now: ${listed(wired)}.`,
   'add-does-not-fit': ({ way, what }: { way: string; what: boolean }) =>
     `${way}${what ? ' It can stand alongside.' : ''}`,
   'beacon-not-there': ({ tap, name }: { tap: string; name: string }) =>

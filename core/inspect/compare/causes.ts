@@ -159,7 +159,7 @@ class Causes {
       if (cause) return cause;
       const [then, later] = [before.nodes.get(this.old.get(here) ?? ''), after.nodes.get(here)];
       const moved = this.known.get(`reframed after ${here}`) ?? this.known.get(`moved after ${here}`);
-      if (moved && then && later && feedScope(then) !== feedScope(later)) return moved;
+      if (moved && then && later && feedScope(before, then) !== feedScope(after, later)) return moved;
     }
     if (!was?.feed && !is?.feed) return undefined;
     return this.known.get(`reframed after ${change.after}`);

@@ -9,6 +9,7 @@ import { Refused } from '@basitax/core/said';
 import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { expressionLost, inputOpened } from '@basitax/core/wiring/guard';
+import { feedKept } from '@basitax/core/wiring/keep-supplied';
 import { toast } from 'sonner';
 import { measureRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
@@ -61,6 +62,12 @@ export function tell(report: Report, undoable = true): void {
           onClick: () => openDialog({ report: { ...report, findings: worth }, title: report.summary, act: serial }),
         }
       : undefined;
+  const kept = list ? undefined : report.findings.find(({ rule, fix }) => rule === feedKept && fix);
+  const narrow = kept?.fix && {
+    label: 'Narrow it',
+    onClick: () =>
+      void perform(must(kept.fix).operation, kept.fix?.options as Record<string, unknown>, kept.fix?.selection),
+  };
   const more = list ? ` … and ${worth.length - 4} more.` : '';
   const say = losses(report).length > 0 ? toast.warning : toast.message;
   const show = (action: { label: string; onClick: () => void } | undefined, id?: string | number): string | number =>
@@ -70,7 +77,7 @@ export function tell(report: Report, undoable = true): void {
           description: `${shown.join(' ')}${more}`,
           duration: 9000,
           action,
-          cancel: list,
+          cancel: list ?? narrow,
           ...(id !== undefined && { id }),
         });
   if (serial === undefined) {

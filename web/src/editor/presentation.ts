@@ -138,6 +138,7 @@ export const presentation: Readonly<Record<OperationId, Presentation>> = {
   tap: { by: 'canvas' },
   retune: { by: 'canvas' },
   'standing-feed': { keys: ['l f'] },
+  'feed-scope': { keys: ['l v'] },
   'wire-style': { keys: ['w y'] },
   'select-all': { keys: ['s a'] },
   'select-none': { keys: ['s n'] },

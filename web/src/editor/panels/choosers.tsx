@@ -1,10 +1,17 @@
-import { graphPath, selectedNodes } from '@basitax/core/document/doc';
+import { builtin } from '@basitax/core/document/builtin';
+import { type Doc, graphPath, selectedNodes } from '@basitax/core/document/doc';
 import { ticket, titleOf } from '@basitax/core/document/geometry';
+import type { Kinds } from '@basitax/core/document/kinds';
+import type { GraphNode } from '@basitax/core/document/schema';
 import { must } from '@basitax/core/must';
 import { setsOf } from '@basitax/core/structure/sets';
+import { effectiveWiring } from '@basitax/core/wiring/effective';
+import { scopesAround } from '@basitax/core/wiring/feeds';
 import { addableKinds } from '@basitax/core/wiring/fitting';
+import { scopeTitle } from '@basitax/core/wiring/keep-supplied';
 import { sharable } from '@basitax/core/wiring/share';
-import { type ReactNode, useState } from 'react';
+import { plural } from '@basitax/core/words';
+import { type ReactNode, useMemo, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { useEditing } from '../store.ts';
 
@@ -67,6 +74,24 @@ export function PlaceSelect({
       onChange={onChange}
     />
   );
+}
+
+/** What a feed can supply: the frames and graphs around it, each with how many inputs that would be. */
+export function ScopeSelect({ value, onChange }: { value: string; onChange: (value: string) => void }): ReactNode {
+  const { doc, kinds, graph, selection } = useEditing();
+  const [feed] = selectedNodes(doc, { graph, items: selection });
+  const choices = useMemo(() => (feed?.kind === builtin.feed ? scopesOf(doc, kinds, feed) : []), [doc, kinds, feed]);
+  return <Choices none="What it stands in" choices={choices} value={value} onChange={onChange} />;
+}
+
+/** The scopes around a feed, the nearest first, with what it would supply in each. */
+export function scopesOf(doc: Doc, kinds: Kinds, feed: GraphNode): { id: string; title: string }[] {
+  return [...scopesAround(doc, feed)].map((scope) => {
+    const tried = { ...doc, nodes: new Map(doc.nodes).set(feed.id, { ...feed, covers: scope }) };
+    const count = effectiveWiring(tried, kinds).suppliedBy(feed.id).length;
+    const what = doc.frames.has(scope) ? 'frame' : 'graph';
+    return { id: scope, title: `the ${what} “${scopeTitle(doc, scope)}”: ${plural(count, 'input')}` };
+  });
 }
 
 /**

@@ -9,12 +9,13 @@ import { beaconOf } from '@basitax/core/wiring/carriers';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { feedScope } from '@basitax/core/wiring/feeds';
 import { Command } from 'cmdk';
-import { type ReactNode, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { Button, Dialog } from '../../ui/controls.tsx';
 import { perform, setParameter } from '../actions.ts';
 import { linkWords } from '../canvas/paint/links.ts';
 import { closeToCanvas, openDialog } from '../dialogs.ts';
 import { type Editing, enterGraph, useEditing } from '../store.ts';
+import { scopesOf } from './choosers.tsx';
 import { ParameterField } from './parameter-field.tsx';
 
 const go = (node: GraphNode): void => enterGraph(node.graph, [node.id]);
@@ -194,7 +195,8 @@ export function LinkSection({ node, state, locked }: { node: GraphNode; state: E
 function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; locked: boolean }): ReactNode {
   const { doc, kinds } = state;
   const types = kinds.feedTypes(node);
-  const scope = doc.frames.get(feedScope(node));
+  const scope = feedScope(doc, node);
+  const scopes = useMemo(() => scopesOf(doc, kinds, node), [doc, kinds, node]);
   const feedable = new Set(
     kinds
       .feedableKinds()
@@ -207,10 +209,7 @@ function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; l
   const offered = kinds.catalogue.types.filter((type) => feedable.has(type.id) || types.includes(type.id));
   return (
     <fieldset className="flex flex-col gap-1">
-      <legend className="text-soft">
-        Covers {scope ? `the frame “${scope.title}”` : `the graph “${doc.graphs.get(node.graph)?.name ?? ''}”`} and all
-        within, for open inputs of
-      </legend>
+      <legend className="text-soft">Supplies open inputs of</legend>
       <div className="flex flex-wrap gap-x-3 gap-y-1">
         {offered.map((type) => (
           <label key={type.id} className="flex items-center gap-1.5">
@@ -225,6 +224,22 @@ function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; l
           </label>
         ))}
       </div>
+      <label className="flex items-center gap-2">
+        <span className="text-soft">in</span>
+        <select
+          aria-label="What it supplies"
+          className="h-8 min-w-0 flex-1 rounded-sm border border-edge bg-ticket px-1.5"
+          value={scope}
+          disabled={locked}
+          onChange={(event) => void perform('feed-scope', { scope: event.target.value }, [node.id])}
+        >
+          {scopes.map(({ id, title }) => (
+            <option key={id} value={id}>
+              {title}
+            </option>
+          ))}
+        </select>
+      </label>
     </fieldset>
   );
 }

@@ -1,10 +1,13 @@
+import { builtin } from '@basitax/core/document/builtin';
+import { type Doc, indexOf } from '@basitax/core/document/doc';
 import type { Operation } from '@basitax/core/operation';
 import { operations } from '@basitax/core/operations';
 import { type ReactNode, useState } from 'react';
 import { z } from 'zod';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
-import { NamedSelect, NodeSelect, PictureField, PlaceSelect } from './choosers.tsx';
+import { useEditing } from '../store.ts';
+import { NamedSelect, NodeSelect, PictureField, PlaceSelect, ScopeSelect } from './choosers.tsx';
 import { ColorField } from './color-field.tsx';
 
 export interface OptionSchema {
@@ -33,17 +36,23 @@ export interface OptionSchema {
     | 'beacon'
     | 'color'
     | 'set'
-    | 'shared-kind';
+    | 'shared-kind'
+    | 'scope';
+  /** Asked for only in files that have these. */
+  readonly only?: 'feeds';
   /** Text of several lines. */
   readonly long?: boolean;
 }
 
 /**
  * The options of an operation as JSON Schema says them: what forms are made from. Ends of wires are not typed: they are
- * chosen on the canvas.
+ * chosen on the canvas. With a document, those alone that mean something in it.
  */
-export function optionsOf(one: Operation): [string, OptionSchema][] {
-  return optionsIn(one.options).filter(([, option]) => option.type !== 'object' && option.type !== 'array');
+export function optionsOf(one: Operation, doc?: Doc): [string, OptionSchema][] {
+  const hasFeeds = !doc || indexOf(doc).nodesOfKind(builtin.feed).length > 0;
+  return optionsIn(one.options).filter(
+    ([, option]) => option.type !== 'object' && option.type !== 'array' && (option.only !== 'feeds' || hasFeeds),
+  );
 }
 
 /** The same of any schema of options, whatever their types. */
@@ -126,6 +135,12 @@ function ChosenField({ label, hint, schema, value, onChange }: FieldProps): Reac
       return (
         <Field label={label} hint={hint}>
           <PlaceSelect what={schema.choose} value={text} onChange={onChange} />
+        </Field>
+      );
+    case 'scope':
+      return (
+        <Field label={label} hint={hint}>
+          <ScopeSelect value={text} onChange={onChange} />
         </Field>
       );
     case 'set':
@@ -246,6 +261,7 @@ export function OperationDialog({
   onClose: () => void;
 }): ReactNode {
   const one = operations.find((candidate) => candidate.id === id);
+  const { doc } = useEditing();
   const [values, setValues] = useState<Record<string, unknown>>(() => (one ? defaultsOf(one) : {}));
   if (!one) return null;
   const complete = one.options.safeParse(values).success;
@@ -260,7 +276,7 @@ export function OperationDialog({
           void perform(one.id, values, items);
         }}
       >
-        {optionsOf(one).map(([name, schema]) => (
+        {optionsOf(one, doc).map(([name, schema]) => (
           <OptionField
             key={name}
             name={name}

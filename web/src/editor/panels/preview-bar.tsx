@@ -114,7 +114,8 @@ function Shown({
   const warning = review && worse(review);
   const [isSmall, setSmall] = useState(false);
   const isWhole = one?.id === 'arrange' && preview.select.length === 0;
-  const fields = one ? optionsOf(one) : [];
+  const doc = useEditor((state) => state.doc);
+  const fields = one ? optionsOf(one, doc) : [];
   const linksOption = one?.id === 'arrange' ? fields.find(([name]) => name === 'links')?.[1] : undefined;
   const buttons = (
     <div className="ml-auto flex shrink-0 items-center gap-2">
