@@ -106,7 +106,7 @@ export function sayLeftovers({ doc, kinds }: Loaded): Said {
   const found = checkRules(doc, kinds, leftoverRules);
   const lines = found.map(
     (item) =>
-      `${item.severity.padEnd(8)}${item.rule.padEnd(19)}${addressOf(doc, item.place.at(-1) ?? '')}: ${item.message}${item.fix ? ` [${item.fix.operation}]` : ''}`,
+      `${item.severity.padEnd(8)}${item.rule.padEnd(19)}${addressOf(doc, item.place.at(-1) ?? '')}: ${item.message}${item.fix ? ` [${item.fix.operation}]` : ''}${item.choices ? ` [choose: ${item.choices.map(({ title }) => title).join(' / ')}]` : ''}`,
   );
   return said(
     [...lines, found.length === 0 ? 'Nothing is left over.' : `${found.length} found.`],

@@ -16,7 +16,16 @@ export interface Finding {
   /** What the message says, for programs: a room and a name as in `wiring.loop`, and what it is said of. */
   readonly code?: string;
   readonly params?: Params;
-  readonly fix?: { readonly operation: string; readonly selection: readonly Id[]; readonly options?: Json };
+  readonly fix?: Fix;
+  /** What a person may choose from, where each could be what is meant: none of it is done unasked. */
+  readonly choices?: readonly (Fix & { readonly title: string })[];
+}
+
+/** An operation that mends a finding. */
+export interface Fix {
+  readonly operation: string;
+  readonly selection: readonly Id[];
+  readonly options?: Json;
 }
 
 export function finding(rule: string, severity: Severity, place: readonly Id[], message: string): Finding {

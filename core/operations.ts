@@ -30,9 +30,11 @@ import { spacing, spread } from './operations/spacing.ts';
 import { feedScopeChoice, retune, standingFeed, tap } from './operations/tap.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
 import { carryEnd, components, connect, connectSelected, cutWires, switchWires } from './operations/wire.ts';
+import { Refused } from './said.ts';
 import { refuse } from './sentences.ts';
 import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
 import { withFollowers } from './structure/followers.ts';
+import { loopByExpression } from './wiring/check.ts';
 import { guard, guarded } from './wiring/guard.ts';
 import { keepSupplied } from './wiring/keep-supplied.ts';
 
@@ -207,6 +209,8 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
       ? withRoom(doc, context.kinds, selection, drawn)
       : withFramesApart(doc, context.kinds, selection, drawn);
   const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, roomy.edit) };
+  const loop = loopByExpression(doc, context.kinds, outcome.edit);
+  if (loop) throw new Refused(loop);
   const own = new Set(one.opensInputs === 'own' ? selection.items : []);
   const isMeant = (node: Id): boolean => one.opensInputs === true || own.has(node);
   return { ...outcome, report: guarded(outcome.report, guard(doc, context.kinds, outcome.edit, isMeant)) };

@@ -290,7 +290,12 @@ class RecipeRun {
     }
     const rest = checkAsked(this.doc, this.kinds, some);
     this.findings.push(...rest);
-    return `${plural(done, 'fix', 'fixes')} done, ${plural(rest.length, 'finding')} left.`;
+    const choices = rest.filter((item) => item.choices).length;
+    const chosen =
+      choices === 0
+        ? ''
+        : `, ${choices === rest.length ? 'for you to choose' : `${choices} of them for you to choose`}`;
+    return `${plural(done, 'fix', 'fixes')} done, ${plural(rest.length, 'finding')} left${chosen}.`;
   }
 
   /**

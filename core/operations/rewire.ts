@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { builtin, isBoundary } from '../document/builtin.ts';
 import { caption, type Doc, indexOf, selectedNodes } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
@@ -164,13 +165,14 @@ export const bypass = operation({
   opensInputs: true,
   run(context, doc, selection, { to }) {
     const wiring = wiringOf(context, doc);
-    const nodes = selectedNodes(doc, selection).filter(
-      (node) => !isCarrier(node.kind) && !context.kinds.isFixture(node.kind),
-    );
+    const nodes = selectedNodes(doc, selection).filter((node) => !isCarrier(node.kind) && !isBoundary(node.kind));
     if (nodes.length === 0) throw refuse('nothing-to-bypass');
     const off = to === 'other' ? nodes.some((node) => !node.bypassed) : to === 'bypassed';
     for (const node of nodes) wiring.tx.set('nodes', node.id, 'bypassed', off || undefined);
-    const findings = off ? nodes.flatMap((node) => passedBy(context.kinds, node)) : [];
+    // a feed has nothing that it could pass on
+    const findings = off
+      ? nodes.flatMap((node) => (node.kind === builtin.feed ? [] : passedBy(context.kinds, node)))
+      : [];
     return {
       edit: wiring.tx.edit,
       report: { summary: `${off ? 'Bypassed' : 'Brought back'} ${plural(nodes.length, 'node')}.`, findings },
@@ -248,17 +250,26 @@ export const shareValue = operation({
   options: z.object({
     parameter: z.string().min(1).max(100).meta({ title: 'Parameter', choose: 'shared' }),
     expose: z.boolean().default(false).meta({ title: 'Also as an output of the graph' }),
+    others: z
+      .enum(['take the first', 'keep their own'])
+      .default('take the first')
+      .meta({ title: 'Nodes with another value' }),
   }),
   changesFunction: true,
   preview: 'at-once',
-  run(context, doc, selection, { parameter, expose }) {
+  run(context, doc, selection, { parameter, expose, others }) {
     const wiring = wiringOf(context, doc);
     const nodes = selectedNodes(doc, selection);
-    const { value, findings } = share(wiring, nodes, parameter, { expose, newId: context.newId });
+    const { value, findings } = share(wiring, nodes, parameter, {
+      expose,
+      keepOthers: others === 'keep their own',
+      newId: context.newId,
+    });
+    const sharing = nodes.length - findings.filter(({ rule }) => rule === 'value-kept').length;
     return {
       edit: wiring.tx.edit,
       report: {
-        summary: `${plural(nodes.length, 'node')} ${nodes.length === 1 ? 'takes' : 'take'} the value from a node of its own now.`,
+        summary: `${plural(sharing, 'node')} ${sharing === 1 ? 'takes' : 'take'} the value from a node of its own now.`,
         findings,
         select: [value],
       },

@@ -69,6 +69,7 @@ export interface Found {
   readonly code: string;
   readonly params: Params;
   readonly fix?: Finding['fix'];
+  readonly choices?: Finding['choices'];
   /** Where it differs from the rule’s. */
   readonly severity?: Severity;
 }
@@ -108,6 +109,14 @@ export const fix = (
   fix: { operation, selection, ...(options !== undefined && { options }) },
 });
 
+/** One of several things that could be meant. */
+export const choice = (
+  title: string,
+  operation: string,
+  selection: readonly Id[],
+  options?: Json,
+): NonNullable<Finding['choices']>[number] => ({ title, ...fix(operation, selection, options).fix });
+
 /** The findings of a rule, in order of ids: the order of a file’s tables means nothing. */
 export function findingsOf(
   rule: Rule,
@@ -122,7 +131,7 @@ export function findingsOf(
   const found = (concerns ? all.filter(concerns) : all).sort(
     (a, b) => compareIds(a.id, b.id) || (a.message < b.message ? -1 : 1),
   );
-  return found.map(({ graph, id, message, code, params, fix: mend, severity }) => ({
+  return found.map(({ graph, id, message, code, params, fix: mend, choices, severity }) => ({
     rule: rule.id,
     severity: set ?? severity ?? rule.severity,
     place: placeOf(look.doc, graph, id),
@@ -130,5 +139,6 @@ export function findingsOf(
     code,
     params,
     ...(mend && { fix: mend }),
+    ...(choices && { choices }),
   }));
 }

@@ -38,11 +38,14 @@ import {
   unknownKind,
 } from './named.ts';
 import { type Found, findingsOf, Look, type Rule, type RuleOptions } from './rule.ts';
+import { feedClash, feedLoop, idleFeed, repeatedBeacon, shadowedFeed } from './supplied.ts';
 import { cycle, longBypassed, lostEnd, unreachable, unused } from './wired.ts';
 
 /** All rules, the gravest first; a new one is a value in a file of this folder and a line here. */
 export const rules: readonly Rule[] = [
   lostEnd,
+  feedClash,
+  feedLoop,
   missingAsset,
   unknownKind,
   badValue,
@@ -61,6 +64,9 @@ export const rules: readonly Rule[] = [
   unused,
   unreachable,
   switchedOff,
+  idleFeed,
+  shadowedFeed,
+  repeatedBeacon,
   defaultName,
   emptyFrame,
   nameStyle,

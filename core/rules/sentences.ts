@@ -80,7 +80,13 @@ export const { say, refuse, find } = sentences('rules', {
     `The tap “${tap}” listens for the beacon “${beacon ?? ''}”, which is not there.`,
   'lost-beacon': ({ beacon, heard }: { beacon: string; heard: string }) =>
     `The beacon “${beacon}” takes nothing, ${heard}.`,
-  'idle-feed': ({ feed }: { feed: string }) => `The standing feed “${feed}” takes nothing, so that it feeds nothing.`,
+  'empty-feed': ({ feed }: { feed: string }) => `The standing feed “${feed}” takes nothing, so it supplies nothing.`,
+  'hidden-feed': ({ feed, by }: { feed: string; by: string[] }) =>
+    `The standing feed “${feed}” supplies nothing: all inputs that it could supply take from ${listed(by)}, which ${by.length === 1 ? 'is' : 'are'} nearer.`,
+  'needless-feed': ({ feed, scope }: { feed: string; scope: string }) =>
+    `The standing feed “${feed}” supplies nothing: no input in “${scope}” that is open takes its type.`,
+  'shadowed-feed': ({ feed, supplied, count, by }: { feed: string; supplied: number; count: number; by: string[] }) =>
+    `The standing feed “${feed}” supplies ${plural(supplied, 'input')}; ${plural(count, 'other')} in its place ${count === 1 ? 'takes' : 'take'} from ${listed(by)}, which ${by.length === 1 ? 'is' : 'are'} nearer.`,
   'lost-expression': ({ parameter, node }: { parameter: string; node: string }) =>
     `The expression in “${parameter}” of “${node}” refers to a node that is gone.`,
   unused: ({ node, kind }: { node: string; kind: string }) => `Nothing takes from “${node}” (${kind}).`,

@@ -10,7 +10,7 @@ import type { Saying } from '../said.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { neededNodes } from '../wiring/needed.ts';
-import { type Found, fix, type Look, type Rule } from './rule.ts';
+import { choice, type Found, fix, type Look, type Rule } from './rule.ts';
 import { say } from './sentences.ts';
 
 export const lostEnd: Rule = {
@@ -38,13 +38,12 @@ export const lostEnd: Rule = {
         ...taps.filter((tap) => tap.graph === beacon.graph).map((tap) => tap.id),
       ]);
     }
-    for (const feed of index.nodesOfKind(builtin.feed))
-      if (!index.wireInto(feed.id, 'in')) yield at(feed, say('idle-feed', { feed: caption(feed) }), [feed.id]);
     for (const node of doc.nodes.values())
       for (const { parameter } of lostReadings(doc, node))
         yield {
           ...at(node, say('lost-expression', { parameter, node: caption(node) }), []),
-          ...fix('set-parameter', [node.id], { parameter }),
+          // what it is to be now nobody can tell from the file
+          choices: [choice('Take it back to its default', 'set-parameter', [node.id], { parameter })],
         };
   },
 };

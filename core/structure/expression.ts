@@ -3,18 +3,19 @@ import type { Expression, Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 
 /**
- * An expression as it is typed: references stand in brackets, [Node.parameter]. References to nodes that are gone show
- * their ids.
+ * An expression as it is typed: references stand in brackets, [Node.parameter]. References to nodes that are gone
+ * say so.
  */
 export function expressionText(doc: Doc, { expression }: Expression): string {
   return expression
     .map((segment) =>
-      typeof segment === 'string'
-        ? segment
-        : `[${doc.nodes.get(segment.node)?.name ?? segment.node}.${segment.parameter}]`,
+      typeof segment === 'string' ? segment : `[${doc.nodes.get(segment.node)?.name ?? lostName}.${segment.parameter}]`,
     )
     .join('');
 }
+
+/** What stands in an expression for a node that is gone. */
+const lostName = 'lost';
 
 /**
  * Reads an expression as it is typed. References are sought by the name of a node in the graph of `self`, then in the
@@ -27,6 +28,8 @@ export function readExpression(doc: Doc, kinds: Kinds, self: GraphNode, text: st
   for (const match of text.matchAll(/\[([A-Za-z][A-Za-z0-9_]*)\.([^[\]]+)\]/g)) {
     const [whole, name, parameter] = match as unknown as [string, string, string];
     const node = nodeNamed(doc, self, name);
+    if (!node && name === lostName)
+      return `A node that the expression read is gone: put the name of another one for “${lostName}”.`;
     if (!node) return `No node is called “${name}” in this graph or around it.`;
     if (!kinds.parameter(node.kind, parameter) && node.params?.[parameter] === undefined)
       return `“${name}” (${kinds.title(node.kind)}) has no parameter “${parameter}”.`;

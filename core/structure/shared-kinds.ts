@@ -4,14 +4,17 @@ import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
 import { readingsOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { isDefaultName, legalName } from '../document/names.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { withInside } from '../inspect/reach.ts';
 import { must } from '../must.ts';
 import { Refused, type Saying } from '../said.ts';
 import { beaconOf } from '../wiring/carriers.ts';
-import { effectiveWiring } from '../wiring/effective.ts';
+import { effectiveWiring, isConcrete } from '../wiring/effective.ts';
 import type { Wiring } from '../wiring/wiring.ts';
 import { copyDoc, paste } from './clipboard.ts';
+import { proposeTitle } from './frames.ts';
 import { removeGraph } from './remove.ts';
 import { find, refuse, say } from './sentences.ts';
 
@@ -69,6 +72,31 @@ export function publishProblems(doc: Doc, kinds: Kinds, host: GraphNode): Agains
   }
   if (host.ports.some((port) => port.of !== undefined)) note(host, say('ports-opened', { opened: caption(host) }));
   return found;
+}
+
+/**
+ * What a nested graph is likely called as a kind, and where it belongs: as its caption says, or what it holds where that
+ * says nothing; in the category of most of what computes inside, an end's before all others. O(inside).
+ */
+export function publishGuess(
+  doc: Doc,
+  kinds: Kinds,
+  host: GraphNode,
+): { title: string; name: string; category: string } {
+  const inside = withInside(doc, host.id).flatMap((id) => doc.nodes.get(id) ?? []);
+  const real = inside.filter((node) => isConcrete(doc, node) && kinds.kind(node.kind) !== undefined);
+  const counts = new Map<string, number>();
+  for (const node of real) {
+    const { id } = kinds.category(node.kind);
+    counts.set(id, (counts.get(id) ?? 0) + (kinds.isEnd(node) ? real.length : 1));
+  }
+  const [most] = [...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
+  const title = !host.label && isDefaultName(host.name, host.kind, kinds) ? proposeTitle(kinds, real) : caption(host);
+  return {
+    title,
+    name: legalName(title).toLowerCase().replace(/_+/g, '_').slice(0, 60),
+    category: most?.[0] ?? kinds.catalogue.categories[0]?.id ?? '',
+  };
 }
 
 /**

@@ -143,7 +143,7 @@ describe('moving nodes to a frame', () => {
     const inside = apply(doc, into.edit);
     expect(inside.nodes.get('t')!.frame).toBe('f');
     expect((await run(inside, '')).report.findings.map((item) => item.message)).toEqual([
-      'Input “amount” of “t” is open now: the feed “feed” supplied it with “s”.',
+      '1 input that a feed supplied is wired now: “amount of t”.',
     ]);
     await expect(run(doc, 'nope')).rejects.toThrow('no frame “nope”');
   });

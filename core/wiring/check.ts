@@ -1,15 +1,16 @@
 import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
+import { readingsOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Wire } from '../document/schema.ts';
-import type { Edit } from '../edit/step.ts';
+import { apply, type Edit, type Step } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
 import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
 import { closesLoop } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
-import { find } from './sentences.ts';
+import { find, say } from './sentences.ts';
 
 /** Wires that a file brings and the catalogue would not let one make: they stay, and are listed. O(nodes + wires). */
 export function misfits(doc: Doc, kinds: Kinds): Finding[] {
@@ -49,6 +50,29 @@ function loopsIn(doc: Doc, graph: Id): (Finding & Saying & { readonly wire: Wire
         wire,
       };
     });
+}
+
+/**
+ * Why an edit's expressions may not stand where loops are forbidden: the first that closes one which was not there.
+ * O(expressions changed · reached).
+ */
+export function loopByExpression(before: Doc, kinds: Kinds, edit: Edit): Saying | undefined {
+  const reads = (step: Step): boolean =>
+    step.type === 'set' && step.table === 'nodes' && step.path[0] === 'params' && step.to !== undefined;
+  if (kinds.catalogue.loops !== 'forbidden' || !edit.steps.some(reads)) return undefined;
+  const after = apply(before, edit);
+  for (const step of edit.steps) {
+    if (!reads(step)) continue;
+    const [old, now] = [before.nodes.get(step.id), after.nodes.get(step.id)];
+    if (!old || !now) continue;
+    const known = new Set(readingsOf(old).map(({ reads }) => reads));
+    for (const { reads: id } of readingsOf(now)) {
+      const read = after.nodes.get(id);
+      if (read && !known.has(id) && closesLoop(after, id, now.id))
+        return say('expression-closes-loop', { node: caption(now), read: caption(read) });
+    }
+  }
+  return undefined;
 }
 
 /** More wires than this are looked at for loops all together. */

@@ -30,6 +30,10 @@ export interface EffectiveWiring {
   readonly nodes: readonly GraphNode[];
   /** The standing feed that supplies an input, or undefined where none does. */
   feedOf(node: Id, input: string): Id | undefined;
+  /** The feeds that could supply an open input by where they stand, those of the nearest place first. */
+  feedLevels(node: Id, input: string): readonly (readonly Id[])[];
+  /** Feeds that clash or supply one another’s sources: what they would supply nobody can tell. */
+  readonly tangledFeeds: ReadonlySet<Id>;
   /** All inputs that a standing feed supplies, in order of ids. */
   suppliedBy(feed: Id): readonly PortRef[];
   /** All that the source of a feed depends on over drawn wires, itself included: none of it is supplied by the feed. */
@@ -281,6 +285,15 @@ class Effective implements EffectiveWiring {
   feedOf(node: Id, input: string): Id | undefined {
     const at = this.doc.nodes.get(node);
     return at && this.feeds && !at.bypassed && isConcrete(this.doc, at) ? this.feeds.feedFor(at, input) : undefined;
+  }
+
+  feedLevels(node: Id, input: string): readonly (readonly Id[])[] {
+    const at = this.doc.nodes.get(node);
+    return at && this.feeds && !at.bypassed && isConcrete(this.doc, at) ? this.feeds.levelsFor(at, input) : [];
+  }
+
+  get tangledFeeds(): ReadonlySet<Id> {
+    return this.feeds?.tangled() ?? nothing;
   }
 
   suppliedBy(feed: Id): readonly PortRef[] {

@@ -94,6 +94,27 @@ export class Feeds {
     return undefined;
   }
 
+  /** The feeds that could supply an input by where they stand, those of the nearest scope first. O(depth). */
+  levelsFor(node: GraphNode, input: string): Id[][] {
+    const port = node.ports.find((own) => own.id === input && own.direction === 'in');
+    if (!port || !this.kinds.feedable(node, input) || indexOf(this.doc).wireInto(node.id, input)) return [];
+    return [...scopesAround(this.doc, node)]
+      .map((scope) => this.offers(scope, port.type).map(({ id }) => id))
+      .filter((offers) => offers.length > 0);
+  }
+
+  /** Feeds that clash, and those that supply one another’s sources. */
+  tangled(): ReadonlySet<Id> {
+    const found = new Set<Id>();
+    for (const [scope, feeds] of this.byScope)
+      for (const type of new Set(feeds.flatMap((feed) => must(this.types.get(feed.id))))) {
+        const offers = this.offers(scope, type);
+        if (offers.length > 1) for (const { id } of offers) found.add(id);
+      }
+    for (const ring of this.rings()) for (const { id } of ring) found.add(id);
+    return found;
+  }
+
   suppliedBy(feed: Id): readonly PortRef[] {
     return this.supplied().get(feed) ?? [];
   }
@@ -143,8 +164,8 @@ export class Feeds {
     return found;
   }
 
-  private loops(): SaidFinding[] {
-    const numbers = new Map(this.all.map((feed, i) => [feed.id, i]));
+  /** Feeds that supply what one another’s sources take, in order of ids. */
+  private rings(): GraphNode[][] {
     const before = this.all.map((feed) => {
       const needs = this.upstreamOf(feed.id);
       return this.all.flatMap((other, i) =>
@@ -153,15 +174,16 @@ export class Feeds {
     });
     return stronglyConnected(before)
       .filter((ring) => ring.length > 1)
-      .map((ring) => {
-        const feeds = ring
-          .map((i) => must(this.all[i]))
-          .sort((a, b) => must(numbers.get(a.id)) - must(numbers.get(b.id)));
-        const names = feeds.map((feed) => `“${caption(feed)}”`).join(' and ');
-        return find('feed-loop', 'warning', placeOf(this.doc, must(feeds[0]).graph, must(feeds[0]).id), 'feed-loop', {
-          names,
-        });
+      .map((ring) => [...ring].sort((a, b) => a - b).map((i) => must(this.all[i])));
+  }
+
+  private loops(): SaidFinding[] {
+    return this.rings().map((feeds) => {
+      const names = feeds.map((feed) => `“${caption(feed)}”`).join(' and ');
+      return find('feed-loop', 'warning', placeOf(this.doc, must(feeds[0]).graph, must(feeds[0]).id), 'feed-loop', {
+        names,
       });
+    });
   }
 
   /** All nodes that the feed's own source depends on, itself included, over drawn wires and expressions only. */

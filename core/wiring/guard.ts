@@ -86,6 +86,8 @@ function findingOf(
     return find(inputOpened, severity, place, 'input-opened', { ...at, source: named(before), feed });
   }
   if (before?.feed === now?.feed) return undefined;
+  // a wire in place of a feed that gives the same changes nothing for the input
+  if (before?.node === now?.node && before?.port === now?.port && now?.feed === undefined) return undefined;
   return find('feed-changed', 'info', place, 'feed-changed', {
     ...at,
     before: before?.feed && title(before.feed),

@@ -13,7 +13,7 @@ import { passes } from './pass.ts';
  * Everything that an end of the file depends on: nodes of end kinds and root outputs, what feeds them through wires,
  * remote links, feeds, nested graphs and expressions, and what carries that. Boundary nodes belong to their graph.
  * `generous`: wires that are switched off and inputs that a bypassed node does not pass count too, and bypassed ends
- * are ends, so that nothing goes that could be switched on again.
+ * are ends, so that nothing goes that could be switched on again; so do feeds that clash or lie in a ring.
  * Undefined where the file has no end that counts. O(ports + wires).
  */
 export function neededNodes(doc: Doc, kinds: Kinds, generous: boolean): ReadonlySet<Id> | undefined {
@@ -24,6 +24,8 @@ export function neededNodes(doc: Doc, kinds: Kinds, generous: boolean): Readonly
   if (!ends.some((node) => isFileEnd(doc, kinds, node))) return undefined;
   const walk = new Walk(doc, kinds, generous);
   for (const node of ends) walk.whole(node);
+  // which of them is meant is for somebody to choose: till then all count
+  if (generous) for (const id of effectiveWiring(doc, kinds).tangledFeeds) walk.whole(must(doc.nodes.get(id)));
   return walk.run();
 }
 

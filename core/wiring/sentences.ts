@@ -11,6 +11,10 @@ export const { say, refuse, find } = sentences('wiring', {
     inside,
   }: Record<'feed' | 'scope' | 'place', string> & Record<'all' | 'inside', number>) =>
     `“${feed}” stands in “${place}” and still supplies “${scope}”: ${plural(all, 'input')}, ${inside === all ? 'all of them' : `${inside} of them`} in “${place}”.`,
+  'expression-closes-loop': ({ node, read }: { node: string; read: string }) =>
+    `The expression would close a loop: “${read}” depends on “${node}”, and loops are not allowed here.`,
+  'value-kept': ({ spec, node, old }: Record<'spec' | 'node' | 'old', string>) =>
+    `“${node}” keeps its own ${spec}, ${old}, and takes nothing from the new node.`,
   'copy-off': ({ feed, other, scope }: Record<'feed' | 'other' | 'scope', string>) =>
     `“${feed}” is bypassed: beside “${other}” in “${scope}” neither would supply anything.`,
   'supply-wired': ({ wired }: { wired: string[] }) =>

@@ -3,7 +3,7 @@ import type { ParameterSpec } from '../document/catalogue.ts';
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import { overlaps, type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
-import type { Json } from '../document/json.ts';
+import { type Json, sameJson } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
@@ -56,16 +56,20 @@ export function sharable(kinds: Kinds, nodes: readonly GraphNode[]): ParameterSp
     );
 }
 
+/** The rule of findings that say that a value was overwritten by another one. */
+export const valueChanged = 'value-changed';
+
 /**
  * Makes a parameter a node of its own and feeds the given nodes from it: by a wire where they have an open input of the
  * parameter’s name that takes it, else by an expression that reads it. `expose`: the value is also an output of the
- * graph. The value is that of the first node; those that had another one are listed. Throws Refused. O(nodes + graph).
+ * graph. The value is that of the first node; those that had another one are listed, or keep theirs with `keepOthers`.
+ * Throws Refused. O(nodes + graph).
  */
 export function shareValue(
   wiring: Wiring,
   nodes: readonly GraphNode[],
   parameter: string,
-  options: { readonly expose: boolean; readonly newId: (prefix: string) => string },
+  options: { readonly expose: boolean; readonly keepOthers: boolean; readonly newId: (prefix: string) => string },
 ): { value: Id; findings: Finding[] } {
   const { tx, kinds } = wiring;
   const doc = tx.before;
@@ -102,9 +106,20 @@ export function shareValue(
       continue;
     }
     const old = kinds.value(node, parameter) as Json;
-    if (JSON.stringify(old) !== JSON.stringify(value))
+    const differs = !sameJson(old, value);
+    if (differs && options.keepOthers) {
       findings.push(
-        find('value-changed', 'warning', [node.id], 'value-overwritten', {
+        find('value-kept', 'info', [node.id], 'value-kept', {
+          spec: spec.title,
+          node: caption(node),
+          old: JSON.stringify(old),
+        }),
+      );
+      continue;
+    }
+    if (differs)
+      findings.push(
+        find(valueChanged, 'warning', [node.id], 'value-overwritten', {
           spec: spec.title,
           node: caption(node),
           old: JSON.stringify(old),

@@ -10,6 +10,7 @@ import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
 import { expressionLost, inputOpened } from '@basitax/core/wiring/guard';
 import { feedKept } from '@basitax/core/wiring/keep-supplied';
+import { valueChanged } from '@basitax/core/wiring/share';
 import { toast } from 'sonner';
 import { measureRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
@@ -142,6 +143,9 @@ export async function perform(
   }
 }
 
+/** What an act does that is asked about, whatever the act is for. */
+const askedFirst: ReadonlySet<string> = new Set([inputOpened, expressionLost, valueChanged]);
+
 /**
  * Is an act shown before it is done? Where it would lose something, or leave an input without what it takes; unless the
  * person wants to be told afterwards.
@@ -149,9 +153,7 @@ export async function perform(
 function isAskedFirst(one: Operation, report: Report): boolean {
   if (!useLayout.getState().asksFirst) return false;
   const lost = losses(report);
-  return one.preview === 'on-loss'
-    ? lost.length > 0
-    : lost.some(({ rule }) => rule === inputOpened || rule === expressionLost);
+  return one.preview === 'on-loss' ? lost.length > 0 : lost.some(({ rule }) => askedFirst.has(rule));
 }
 
 const largeDocument = 2000;

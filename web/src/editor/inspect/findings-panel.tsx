@@ -1,7 +1,6 @@
 import type { Id } from '@basitax/core/document/ids';
 import type { Edit } from '@basitax/core/edit/step';
-import type { Finding } from '@basitax/core/finding';
-import { must } from '@basitax/core/must';
+import type { Finding, Fix } from '@basitax/core/finding';
 import { Cancelled } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
 import type { Facts } from '@basitax/core/rules/facts';
@@ -260,6 +259,33 @@ function OfRule({
   );
 }
 
+/** What could be meant, each a button: nobody but the person can tell. */
+function Choices({
+  item,
+  choices,
+  state,
+}: {
+  item: Finding;
+  choices: NonNullable<Finding['choices']>;
+  state: Editing;
+}): ReactNode {
+  return (
+    <span className="flex shrink-0 flex-col gap-1">
+      {choices.map((one) => (
+        <Button
+          key={one.title}
+          className="h-6 max-w-36 truncate px-2 text-xs"
+          title={one.title}
+          dim={whyNot(operationById(one.operation), { ...state, selection: one.selection })}
+          onClick={() => fixIt(one, item, state)}
+        >
+          {one.title}
+        </Button>
+      ))}
+    </span>
+  );
+}
+
 function Row({ item, state }: { item: Finding; state: Editing }): ReactNode {
   const { doc, kinds, graph } = state;
   const id = item.place.at(-1);
@@ -287,19 +313,20 @@ function Row({ item, state }: { item: Finding; state: Editing }): ReactNode {
           title={`${mend.title}: ${mend.about}`}
           aria-label={`Fix: ${item.message}`}
           dim={whyNot(mend, { ...state, selection: item.fix.selection })}
-          onClick={() => fixIt(item, state)}
+          onClick={() => item.fix && fixIt(item.fix, item, state)}
         >
           Fix
         </Button>
       )}
+      {item.choices && <Choices item={item} choices={item.choices} state={state} />}
     </li>
   );
 }
 
 /** Does the fix in the graph where the finding lies. */
-function fixIt({ fix, place }: Finding, { doc, kinds, graph }: Editing): void {
+function fixIt({ operation, selection, options }: Fix, { place }: Finding, { doc, kinds, graph }: Editing): void {
   const id: Id | undefined = place.at(-1);
   const at = id === undefined ? graph : (called(doc, kinds, id).graph ?? graph);
   if (at !== graph && !showGraph(at, [])) return;
-  void perform(must(fix).operation, (must(fix).options ?? {}) as Record<string, unknown>, must(fix).selection);
+  void perform(operation, (options ?? {}) as Record<string, unknown>, selection);
 }

@@ -91,7 +91,7 @@ function PlainField({ shown, nodes, kinds }: { shown: Shown; nodes: readonly Gra
     case 'vector':
       return <VectorField {...shown} />;
     case 'path':
-      return <PathField {...shown} />;
+      return <PathField {...shown} isRead={nodes.some((node) => (kinds.kind(node.kind)?.reads.length ?? 0) > 0)} />;
     case 'number':
     case 'integer':
       return <NumberField shown={shown} nodes={nodes} kinds={kinds} />;
@@ -194,13 +194,13 @@ function VectorField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
   );
 }
 
-/** The path, whether there is anything at it, and a way to find where a file of that name lies. */
-function PathField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
+/** The path; where it is read, whether there is anything at it, and a way to find where a file of that name lies. */
+function PathField({ spec, value, isMixed, locked, set, isRead }: Shown & { readonly isRead: boolean }): ReactNode {
   const path = typeof value === 'string' ? value : '';
   const there = useQuery({
     queryKey: ['asset', path],
     queryFn: () => api.assetExists(path),
-    enabled: path !== '' && !isMixed,
+    enabled: path !== '' && !isMixed && isRead,
     retry: false,
     staleTime: 60_000,
   });
@@ -215,7 +215,7 @@ function PathField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
         locked={locked}
         onTake={(text) => set(text === '' || text === spec.default ? undefined : text)}
       />
-      {path !== '' && !isMixed && (
+      {path !== '' && !isMixed && isRead && (
         <span className="flex items-center gap-2 text-xs">
           <span role="status" className={there.data === false ? 'text-warn' : 'text-soft'}>
             {there.isPending

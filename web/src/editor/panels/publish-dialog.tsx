@@ -1,9 +1,8 @@
 import { sharedNameSchema } from '@basitax/api/catalogues';
 import { caption } from '@basitax/core/document/doc';
 import { writeDoc } from '@basitax/core/document/file';
-import { legalName } from '@basitax/core/document/names';
 import { must } from '@basitax/core/must';
-import { publishable, publishProblems } from '@basitax/core/structure/shared-kinds';
+import { publishable, publishGuess, publishProblems } from '@basitax/core/structure/shared-kinds';
 import { type ReactNode, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
@@ -20,14 +19,10 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
   const { doc, kinds, fileId, catalogue } = useEditing();
   const host = doc.nodes.get(id);
   const problems = useMemo(() => (host ? publishProblems(doc, kinds, host) : []), [doc, kinds, host]);
-  const [title, setTitle] = useState(host ? caption(host) : '');
-  const [name, setName] = useState(() =>
-    legalName(host ? caption(host) : 'part')
-      .toLowerCase()
-      .replace(/_+/g, '_')
-      .slice(0, 60),
-  );
-  const [category, setCategory] = useState(catalogue.categories[0]?.id ?? '');
+  const guess = useMemo(() => (host ? publishGuess(doc, kinds, host) : undefined), [doc, kinds, host]);
+  const [title, setTitle] = useState(guess?.title ?? '');
+  const [name, setName] = useState(guess?.name ?? 'part');
+  const [category, setCategory] = useState(guess?.category ?? '');
   const [message, setMessage] = useState('');
   const [use, setUse] = useState(true);
   const [isBusy, setBusy] = useState(false);
@@ -36,11 +31,11 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
   const wrong = sharedNameSchema.safeParse(name);
   const dim =
     problems.length > 0
-      ? 'Mend first what is listed.'
+      ? 'Mend what is listed above first.'
       : !wrong.success
         ? `The name ${wrong.error.issues[0]?.message}.`
         : title.trim() === ''
-          ? 'Title it.'
+          ? 'Give it a title.'
           : message.trim() === ''
             ? 'Say in a word or two what is new.'
             : isBusy
@@ -75,7 +70,7 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
       open
       onClose={onClose}
       title={`Publish “${caption(host)}”`}
-      about="As a kind that every file of the team can use. A version never changes; who uses one updates when he or she wants to."
+      about="As a kind that every file of the team can use. A version never changes; whoever uses one updates when they want to."
     >
       {problems.length > 0 && (
         <ul className="max-h-40 list-disc overflow-auto pl-5 text-sm text-warn" aria-label="What stands against it">
@@ -132,6 +127,11 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
             onChange={(event) => setUse(event.target.checked)}
           />
         </Field>
+        {dim !== undefined && (
+          <p role="status" className="text-sm text-soft">
+            To publish it: {dim}
+          </p>
+        )}
         <Button type="submit" look="primary" dim={dim}>
           {isBusy ? 'Publishing …' : known ? `Publish version ${must(known.shared).version + 1}` : 'Publish'}
         </Button>
