@@ -1,18 +1,18 @@
 import { layers } from '@basitax/core/inspect/compare/layers';
 import { fileLinksSchema } from '@basitax/core/inspect/file-links';
-import { useKinds } from '@basitax/core/inspect/use-kinds';
+import { useKinds, useMatches } from '@basitax/core/inspect/use-kinds';
 import { factsSchema } from '@basitax/core/rules/facts';
 import { z } from 'zod';
 import { contract } from './contract.ts';
 import { fileIdSchema } from './places.ts';
 
-/** What is looked up over all files: exactly so, or what begins so. */
+/** What is looked up over all files: exactly so, what begins so, or what holds the text in its id or title. */
 export const useSearchSchema = z
   .object({
     what: z.enum(useKinds),
     name: z.string().min(1).max(1000).optional(),
     value: z.string().max(1000).optional(),
-    match: z.enum(['exact', 'starts']).default('exact'),
+    match: z.enum(useMatches).default('exact'),
   })
   .refine((search) => search.name !== undefined || search.value !== undefined, {
     message: 'needs a name or a value',

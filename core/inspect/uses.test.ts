@@ -61,3 +61,18 @@ describe('where things are used', () => {
     expect(changes.length).toBeGreaterThan(0);
   });
 });
+
+it('is looked up by part of a title or an id, whatever its capitals', () => {
+  const { doc } = sketchDoc()
+    .node('a', 'reader', { params: { file: 'maps/Kelp_v2.exr' } })
+    .node('b', 'shared.glow.2')
+    .node('c', 'src', { params: { value: 4 } });
+  const found = (what: 'kind' | 'shared' | 'asset' | 'value', name: string) =>
+    nodesUsing(doc, wideKinds, { what, name, match: 'part' });
+  expect(found('kind', 'map READ')).toEqual(['a']);
+  expect(found('kind', 'src')).toEqual(['c']);
+  expect(found('asset', 'kelp')).toEqual(['a']);
+  expect(found('shared', 'glo')).toEqual(['b']);
+  expect(found('value', 'Valu')).toEqual(['c']);
+  expect(found('kind', 'nothing of the kind')).toEqual([]);
+});

@@ -5,7 +5,7 @@ import { canonicalJson, type Json } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
-import type { UseKind } from './use-kinds.ts';
+import type { UseKind, UseMatch } from './use-kinds.ts';
 
 /** One thing that a node uses. */
 export interface Use {
@@ -103,24 +103,45 @@ export function useChanges(
   return counter.result;
 }
 
-/** What is looked up; where name or value is left out, any will do. `starts`: what begins so counts too. */
+/**
+ * What is looked up; where name or value is left out, any will do. `starts`: what begins so counts too; `part`: what
+ * holds the text somewhere, in its id or in its title, whatever its capitals.
+ */
 export interface UseQuery {
   readonly what: UseKind;
   readonly name?: string | undefined;
   readonly value?: string | undefined;
-  readonly match?: 'exact' | 'starts';
+  readonly match?: UseMatch;
 }
 
-function fitsUse({ what, name, value, match }: UseQuery, use: Use): boolean {
-  const fits = (wanted: string | undefined, text: string): boolean =>
-    wanted === undefined || (match === 'starts' ? text.startsWith(textOfUse(wanted)) : text === textOfUse(wanted));
-  return use.what === what && fits(name, use.name) && fits(value, use.value);
+/** The ids of kinds, shared kinds or parameters whose title holds a text, whatever its capitals. O(kinds · parameters). */
+export function meantNames(kinds: Kinds, what: UseKind, text: string): string[] {
+  const sought = text.trim().toLowerCase();
+  const holds = (title: string): boolean => title.toLowerCase().includes(sought);
+  const found = new Set<string>();
+  for (const kind of kinds.all()) {
+    if (what === 'kind' && holds(kind.title)) found.add(kind.id);
+    if (what === 'shared' && kind.shared && holds(kind.title)) found.add(kind.shared.name);
+    if (what === 'value') for (const spec of kinds.parameters(kind.id)) if (holds(spec.title)) found.add(spec.id);
+  }
+  return [...found];
+}
+
+/** Does something that is used fit what is looked up? `meant`: ids that the name means by their titles. */
+function fitsUse({ what, name, value, match }: UseQuery, use: Use, meant: ReadonlySet<string>): boolean {
+  const fits = (wanted: string | undefined, text: string): boolean => {
+    if (wanted === undefined) return true;
+    if (match === 'part') return text.toLowerCase().includes(textOfUse(wanted).trim().toLowerCase());
+    return match === 'starts' ? text.startsWith(textOfUse(wanted)) : text === textOfUse(wanted);
+  };
+  return use.what === what && (fits(name, use.name) || meant.has(use.name)) && fits(value, use.value);
 }
 
 /** The nodes of a document that use something, in order of ids. O(nodes). */
 export function nodesUsing(doc: Doc, kinds: Kinds, query: UseQuery): Id[] {
+  const meant = new Set(query.match === 'part' && query.name ? meantNames(kinds, query.what, query.name) : []);
   return [...doc.nodes.values()]
-    .filter((node) => usesOf(kinds, node).some((use) => fitsUse(query, use)))
+    .filter((node) => usesOf(kinds, node).some((use) => fitsUse(query, use, meant)))
     .map((node) => node.id)
     .sort(compareIds);
 }

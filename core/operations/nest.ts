@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { isBoundary } from '../document/builtin.ts';
 import { caption, indexOf, selectedNodes } from '../document/doc.ts';
+import { nameShape } from '../document/names.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { must } from '../must.ts';
 import { operation } from '../operation.ts';
@@ -9,6 +10,12 @@ import { nest, unnest } from '../structure/nest.ts';
 import { supplyOption } from '../wiring/keep-supplied.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
+
+/** A name as nodes and ports have it. */
+const portNameSchema = z
+  .string()
+  .max(200)
+  .refine((name) => nameShape(name) === undefined, { error: 'has letters, digits and _, and starts with a letter' });
 
 export const nestSelection = operation({
   id: 'nest',
@@ -19,12 +26,17 @@ export const nestSelection = operation({
   needs: { what: 'items', least: 1 },
   options: z.object({
     name: z.string().max(200).default('').meta({ title: 'Name', hint: 'proposed where empty' }),
+    ports: z
+      .array(z.object({ direction: z.enum(['in', 'out']), row: z.int().min(0).max(10_000), name: portNameSchema }))
+      .max(10_000)
+      .default([])
+      .meta({ title: 'Names of ports', hint: 'by side and place from 0; what they carry where left out' }),
     supply: supplyOption('keep'),
   }),
   changesFunction: true,
   preview: 'first',
   room: 'none',
-  run(context, doc, selection, { name }) {
+  run(context, doc, selection, { name, ports: called }) {
     const chosen = chosenIn(doc, selection);
     const held = heldBy(doc, chosen);
     const tx = new Transaction(doc);
@@ -34,7 +46,7 @@ export const nestSelection = operation({
         ? only.title
         : proposeTitle(context.kinds, held);
     const title = name.trim() || proposed;
-    const { host, findings } = nest(tx, context.kinds, chosen, title, context.newId);
+    const { host, findings } = nest(tx, context.kinds, chosen, title, context.newId, called);
     const { ports } = must(tx.get('nodes', host));
     const count = (direction: 'in' | 'out'): number => ports.filter((port) => port.direction === direction).length;
     return {

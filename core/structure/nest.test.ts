@@ -140,4 +140,33 @@ describe('nesting', () => {
       { numRuns: 200 },
     );
   }, 60_000);
+
+  it('calls ports by what they carry, and for or from whom where several carry the same; others can be said', async () => {
+    const { doc } = sketchDoc()
+      .node('s', 'src', { name: 'Lamp' })
+      .node('a', 'tint', { name: 'Kelp', label: 'Kelp bed' })
+      .node('b', 'tint', { name: 'Coral', y: 100 })
+      .node('w', 'wind', { y: 200 })
+      .node('e', 'end', { x: 400 })
+      .wire('s.out', 'a.amount')
+      .wire('s.out', 'w.speed')
+      .wire('a.out', 'b.base')
+      .wire('b.out', 'e.in');
+    const ports = async (options = {}) => {
+      const { fresh } = await act('nest', doc, ['a', 'b', 'w'], options);
+      return fresh.find((node) => node.inner !== undefined)!.ports.map(({ direction, name }) => `${direction} ${name}`);
+    };
+    // one output that goes to two inputs comes in once, after the one that gives it; “out” alone says nothing
+    expect(await ports()).toEqual(['in Lamp', 'out Coral_out']);
+    expect(await ports({ ports: [{ direction: 'in', row: 0, name: 'light' }] })).toEqual(['in light', 'out Coral_out']);
+    await expect(ports({ ports: [{ direction: 'in', row: 0, name: 'no name' }] })).rejects.toThrow();
+    const two = sketchDoc(doc).node('t', 'src', { name: 'Moon', y: 300 }).wire('t.out', 'b.amount');
+    const apart = { ...two.doc, wires: new Map([...two.doc.wires].filter(([id]) => id !== 's.out>w.speed')) };
+    const { fresh } = await act('nest', apart, ['a', 'b']);
+    expect(fresh.find((node) => node.inner !== undefined)!.ports.map(({ name }) => name)).toEqual([
+      'amount_Kelp_bed',
+      'amount_Coral',
+      'Coral_out',
+    ]);
+  });
 });

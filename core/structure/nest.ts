@@ -33,15 +33,14 @@ function hostPlace(rects: readonly Rect[]): { x: number; y: number } {
   };
 }
 
-/**
- * What a port of the new graph is called: as the port that it stands for, unless every second port is called so; then
- * after its node, whose own name is taken where it lies inside.
- */
-function portName(node: GraphNode, port: string, direction: 'in' | 'out', isInside: boolean): string {
+/** What a port carries, in a word: as the port that it stands for is called, unless that says nothing. */
+function carriedName(node: GraphNode, port: string, direction: 'in' | 'out'): string | undefined {
   const { name = port } = portOf(node, port, direction) ?? {};
-  if (!/^(in|out|input|output|result|value)\d*$/i.test(name)) return legalName(name);
-  return legalName(isInside ? `${node.name}_${direction}` : node.name);
+  return /^(in|out|input|output|result|value)\d*$/i.test(name) ? undefined : legalName(name);
 }
+
+/** A node as people call it, as part of a name. */
+const nodeWord = (node: GraphNode): string => legalName(caption(node)).slice(0, 40);
 
 /** The wires of one output, which enter or leave the new graph through one port. */
 interface Cut {
@@ -77,6 +76,7 @@ function across(doc: Doc, kinds: Kinds, ref: PortRef, direction: 'in' | 'out'): 
 interface WantedPort {
   readonly direction: 'in' | 'out';
   readonly cut: Cut;
+  /** By what it carries, and for whom or from whom where several carry the same. */
   readonly name: string;
   /** Its place among the ports of its direction. */
   readonly row: number;
@@ -88,16 +88,37 @@ function wantedPorts(doc: Doc, kinds: Kinds, cuts: ReturnType<typeof cutWires>):
     [...cut].sort((a, b) => where(a) - where(b) || compareIds(must(a.wires[0]).id, must(b.wires[0]).id));
   const least = (cut: Cut): number => Math.min(...cut.wires.map((wire) => across(doc, kinds, wire.to, 'in')));
   const nodeAt = ({ node }: PortRef): GraphNode => must(doc.nodes.get(node));
-  const nameIn = ({ from, wires }: Cut): string => {
-    const only = wires.length === 1 ? must(wires[0]).to : undefined;
-    return only ? portName(nodeAt(only), only.port, 'in', true) : portName(nodeAt(from), from.port, 'out', false);
+  // what comes in is for the one that takes it, or from the one that gives it to several; what goes out is from inside
+  const named = (direction: 'in' | 'out', { from, wires }: Cut): { what: string | undefined; who: GraphNode } => {
+    const only = direction === 'in' && wires.length === 1 ? must(wires[0]).to : undefined;
+    return only
+      ? { what: carriedName(nodeAt(only), only.port, 'in'), who: nodeAt(only) }
+      : { what: carriedName(nodeAt(from), from.port, 'out'), who: nodeAt(from) };
   };
-  const nameOut = ({ from }: Cut): string => portName(nodeAt(from), from.port, 'out', true);
   const last = (cut: Cut): number => across(doc, kinds, cut.from, 'out');
-  return [
-    ...lying(cuts.incoming, least).map((cut, row) => ({ direction: 'in' as const, cut, name: nameIn(cut), row })),
-    ...lying(cuts.outgoing, last).map((cut, row) => ({ direction: 'out' as const, cut, name: nameOut(cut), row })),
+  const sides = [
+    { direction: 'in' as const, list: lying(cuts.incoming, least) },
+    { direction: 'out' as const, list: lying(cuts.outgoing, last) },
   ];
+  const all = sides.flatMap(({ direction, list }) =>
+    list.map((cut, row) => ({ direction, cut, row, ...named(direction, cut) })),
+  );
+  const same = new Map<string, number>();
+  for (const { what } of all) if (what !== undefined) same.set(what, (same.get(what) ?? 0) + 1);
+  return all.map(({ direction, cut, row, what, who }) => {
+    if (what === undefined) {
+      const isInside = direction === 'out' || cut.wires.length === 1;
+      return { direction, cut, row, name: isInside ? `${nodeWord(who)}_${direction}` : nodeWord(who) };
+    }
+    return { direction, cut, row, name: same.get(what) === 1 ? what : `${what}_${nodeWord(who)}` };
+  });
+}
+
+/** What somebody calls a port of the new graph: by its side, and its place there from 0. */
+export interface PortName {
+  readonly direction: 'in' | 'out';
+  readonly row: number;
+  readonly name: string;
 }
 
 /** Where the node of a port stands inside: before what is nested or behind it, one under the other. */
@@ -162,8 +183,9 @@ function leadOver(tx: Transaction, host: Id, { direction, cut }: WantedPort, por
 /**
  * Puts nodes and frames into a graph of their own, held by a node in their middle. The wires that are cut go over
  * ports, one for each output that goes in or comes out, in the order in which they lie; each keeps its id on the side
- * where it fans out, so that `unnest` gives back exactly what was there. Returns the id of the node that holds them,
- * and what is to be said. Throws Refused. O(document).
+ * where it fans out, so that `unnest` gives back exactly what was there. Ports are called by what they carry, unless
+ * `called` says otherwise. Returns the id of the node that holds them, and what is to be said. Throws Refused.
+ * O(document).
  */
 export function nest(
   tx: Transaction,
@@ -171,6 +193,7 @@ export function nest(
   chosen: Chosen,
   name: string,
   newId: (prefix: string) => string,
+  called: readonly PortName[] = [],
 ): { host: Id; findings: Finding[] } {
   const doc = tx.before;
   const nodes = heldBy(doc, chosen);
@@ -196,7 +219,8 @@ export function nest(
   const ports = wanted.map((one): Port => {
     const id = newId('n');
     const type = carriedType(doc, kinds, one.cut.from);
-    const own = freeName(one.name, taken);
+    const chosenName = called.find(({ direction, row }) => direction === one.direction && row === one.row)?.name;
+    const own = freeName(chosenName ?? one.name, taken);
     const place = boundaryPlace(bounds, isVertical(flowOf(doc, graph)), one);
     tx.add('nodes', boundaryNode(id, inner, own, type, one.direction, place));
     return { id, name: own, type, direction: one.direction };

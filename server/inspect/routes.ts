@@ -1,4 +1,6 @@
 import { inspectApi } from '@basitax/api/inspect';
+import { Kinds } from '@basitax/core/document/kinds';
+import { meantNames } from '@basitax/core/inspect/uses';
 import { TimesRow } from '../db/models.ts';
 import type { FileStore } from '../files/store.ts';
 import { bind, type Route } from '../http/route.ts';
@@ -11,7 +13,13 @@ import { fileLinks, namesOfUses, searchUses } from './uses.ts';
  */
 export function inspectRoutes(store: FileStore): Route[] {
   return bind(inspectApi, {
-    uses: async ({ query, person }) => searchUses(query, await hiddenFrom(person)),
+    async uses({ query, person }) {
+      const { match, what, name } = query;
+      // the index has ids: what they are called the team's catalogue knows
+      const meant =
+        match === 'part' && name !== undefined ? meantNames(new Kinds(await store.catalogues.team()), what, name) : [];
+      return searchUses(query, await hiddenFrom(person), meant);
+    },
     names: async ({ query, person }) => ({ names: await namesOfUses(query, await hiddenFrom(person)) }),
     map: async ({ person }) => fileLinks(await hiddenFrom(person)),
     bypassed: async ({ params }) => ({ since: await store.bypassedSince(params.id) }),

@@ -1,7 +1,7 @@
 import type { UseAnswer, UseSearch } from '@basitax/api/inspect';
 import type { FileLinks } from '@basitax/core/inspect/file-links';
 import { textOfUse } from '@basitax/core/inspect/uses';
-import { col, fn, Op, type WhereOptions } from 'sequelize';
+import { col, where as comparing, fn, Op, type WhereOptions } from 'sequelize';
 import { literally } from '../db/like.ts';
 import { FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 
@@ -18,18 +18,27 @@ const except = (hidden: readonly string[]): WhereOptions =>
 
 /**
  * What the newest revisions of all files use of something: the files with most of it first. Asked of an index that
- * holds all of it.
+ * holds all of it. `meant`: ids that the name means by their titles.
  */
 export async function searchUses(
   { what, name, value, match }: UseSearch,
   hidden: readonly string[],
+  meant: readonly string[] = [],
 ): Promise<UseAnswer> {
-  const fits = (text: string) => (match === 'starts' ? { [Op.like]: begins(textOfUse(text)) } : textOfUse(text));
+  const fits = (column: 'name' | 'value', text: string): WhereOptions => {
+    const sought = textOfUse(text);
+    if (match === 'part')
+      return comparing(fn('LOWER', col(column)), { [Op.like]: `%${literally(sought.trim().toLowerCase())}%` });
+    return { [column]: match === 'starts' ? { [Op.like]: begins(sought) } : sought };
+  };
   const where: WhereOptions = {
-    what,
-    ...(name !== undefined && { name: fits(name) }),
-    ...(value !== undefined && { value: fits(value) }),
-    ...except(hidden),
+    [Op.and]: [
+      { what, ...except(hidden) },
+      ...(name === undefined
+        ? []
+        : [meant.length > 0 ? { [Op.or]: [fits('name', name), { name: [...meant] }] } : fits('name', name)]),
+      ...(value === undefined ? [] : [fits('value', value)]),
+    ],
   };
   // side by side, since each walks the same rows of an index
   const [sums, lines] = await Promise.all([

@@ -24,7 +24,7 @@ function askUses(): void {
   const isAsked = use === undefined || (known.what === use.what && known.name === use.name);
   if (useLayout.getState().left === 'uses' && isAsked) toggleLeft('uses');
   else {
-    if (use) ask({ use: { ...use, match: 'exact' } });
+    if (use) ask({ use: { ...use, match: 'exact' }, follows: true });
     openLeft('uses');
   }
 }

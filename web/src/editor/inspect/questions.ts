@@ -1,5 +1,6 @@
 import { builtin } from '@basitax/core/document/builtin';
 import type { Id } from '@basitax/core/document/ids';
+import type { UseMatch } from '@basitax/core/inspect/use-kinds';
 import { textOfUse, type UseQuery } from '@basitax/core/inspect/uses';
 import { create } from 'zustand';
 import type { Editing } from '../store.ts';
@@ -9,14 +10,17 @@ interface Questions {
   /** The nodes whose dependencies are shown. */
   readonly of: readonly Id[];
   /** What is looked up in this and all files. */
-  readonly use: UseQuery & { readonly match: 'exact' | 'starts' };
+  readonly use: UseQuery & { readonly match: UseMatch };
+  /** What is looked up is what is selected. */
+  readonly follows: boolean;
   /** The document that this one is compared with. */
   readonly other: { readonly file: string; readonly revision: number } | undefined;
 }
 
 export const useQuestions = create<Questions>(() => ({
   of: [],
-  use: { what: 'kind', match: 'exact' },
+  use: { what: 'kind', match: 'part' },
+  follows: true,
   other: undefined,
 }));
 export const ask = (question: Partial<Questions>): void => useQuestions.setState(question);

@@ -1,15 +1,16 @@
+import type { Kinds } from '@basitax/core/document/kinds';
 import { seenFrom } from '@basitax/core/inspect/reach';
 import type { UseKind } from '@basitax/core/inspect/use-kinds';
-import { nodesUsing } from '@basitax/core/inspect/uses';
+import { nodesUsing, type UseQuery } from '@basitax/core/inspect/uses';
 import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
-import { type ReactNode, useDeferredValue, useMemo } from 'react';
+import { type ReactNode, useDeferredValue, useEffect, useMemo } from 'react';
 import { api } from '../../api/client.ts';
 import { Check, TextInput } from '../../ui/controls.tsx';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing } from '../store.ts';
 import { Part, SelectAll, Things, Waiting } from './parts.tsx';
-import { ask, useQuestions } from './questions.ts';
+import { ask, lookedUpFor, useQuestions } from './questions.ts';
 
 const whats: readonly (readonly [UseKind, string])[] = [
   ['kind', 'Kind'],
@@ -20,12 +21,20 @@ const whats: readonly (readonly [UseKind, string])[] = [
 ];
 
 const hints: Readonly<Record<UseKind, string>> = {
-  kind: 'id of the kind',
-  shared: 'its name',
-  value: 'parameter',
-  asset: 'path',
-  beacon: 'name',
+  kind: 'title, part of it, or id',
+  shared: 'title, part of it, or name',
+  value: 'parameter: title, part of it, or id',
+  asset: 'path or part of it',
+  beacon: 'name or part of it',
 };
+
+/** What an id is called, where that is not the id itself. */
+function titleOfUse(kinds: Kinds, { what, name }: UseQuery): string | undefined {
+  if (name === undefined) return undefined;
+  if (what === 'kind') return kinds.kind(name) ? kinds.title(name) : undefined;
+  if (what === 'shared') return kinds.newestShared(name)?.title;
+  return undefined;
+}
 
 /**
  * Where a kind, a value, an asset, a beacon or a shared kind is used: in this file as it stands, and in the newest
@@ -59,7 +68,16 @@ export function UsesPanel(): ReactNode {
     enabled: asked.what === 'value' && Boolean(asked.name),
     staleTime: 20_000,
   });
-  const set = (change: Partial<typeof use>): void => ask({ use: { ...use, ...change } });
+  // what is typed is looked for as people know it, and no longer what is selected
+  const set = (change: Partial<typeof use>): void => ask({ use: { ...use, match: 'part', ...change }, follows: false });
+  const follows = useQuestions((one) => one.follows);
+  const { selection, doc, kinds } = state;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another selection asks, not another version of the file
+  useEffect(() => {
+    const selected = follows ? lookedUpFor({ doc, kinds, selection }) : undefined;
+    if (selected) ask({ use: { ...selected, match: 'exact' } });
+  }, [follows, selection]);
+  const title = use.match === 'exact' ? titleOfUse(kinds, use) : undefined;
   return (
     <SidePanel
       id="uses"
@@ -74,7 +92,7 @@ export function UsesPanel(): ReactNode {
           id="use-what"
           className="h-8 rounded-sm border border-edge bg-ticket px-1.5"
           value={use.what}
-          onChange={(event) => ask({ use: { what: event.target.value as UseKind, match: use.match } })}
+          onChange={(event) => ask({ use: { what: event.target.value as UseKind, match: 'part' }, follows: false })}
         >
           {whats.map(([id, title]) => (
             <option key={id} value={id}>
@@ -117,13 +135,17 @@ export function UsesPanel(): ReactNode {
           </>
         )}
       </div>
-      <Check
-        label="What begins so counts too"
-        checked={use.match === 'starts'}
-        onChange={(on) => set({ match: on ? 'starts' : 'exact' })}
-      />
+      {title !== undefined && <p className="text-xs text-soft">It is “{title}”.</p>}
+      <div className="flex flex-wrap gap-x-4 gap-y-1">
+        <Check label="Follow the selection" checked={follows} onChange={(on) => ask({ follows: on })} />
+        <Check
+          label="Exactly this"
+          checked={use.match === 'exact'}
+          onChange={(on) => set({ match: on ? 'exact' : 'part' })}
+        />
+      </div>
       {!isWhole ? (
-        <p className="text-soft">Type what is sought, or select a node and press q w.</p>
+        <p className="text-soft">Select a node, or type what you look for.</p>
       ) : (
         <>
           <Here state={state} />

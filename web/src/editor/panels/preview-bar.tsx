@@ -3,6 +3,7 @@ import type { Measures } from '@basitax/core/inspect/measure';
 import type { Review } from '@basitax/core/inspect/review';
 import { losses } from '@basitax/core/operation';
 import { operationById } from '@basitax/core/operations';
+import type { PortName } from '@basitax/core/structure/nest';
 import { inputOpened } from '@basitax/core/wiring/guard';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
@@ -12,6 +13,7 @@ import { focusCanvas } from '../dialogs.ts';
 import { type Preview, useEditor } from '../store.ts';
 import { verdicts } from '../verdicts.ts';
 import { defaultsOf, OptionField, optionsOf } from './operation-form.tsx';
+import { PortNames } from './port-names.tsx';
 import { Proposals } from './proposals.tsx';
 import { WorstWires } from './worst-wires.tsx';
 
@@ -181,6 +183,13 @@ function Shown({
       </div>
       {isWhole && (
         <Proposals options={options} items={preview.select} onTake={(taken) => turnAll({ ...options, ...taken })} />
+      )}
+      {one?.id === 'nest' && (
+        <PortNames
+          preview={preview}
+          names={(options.ports ?? []) as readonly PortName[]}
+          onChange={(ports) => turn('ports', ports)}
+        />
       )}
       {linksOption && (
         <WorstWires
