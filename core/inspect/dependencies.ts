@@ -59,7 +59,7 @@ export interface Dependencies {
     readonly otherwise: readonly Id[];
     /** Inputs that would be open, over whatever carries data to them, and taps that would hear nothing, in words. */
     readonly opened: readonly Finding[];
-    /** Nodes that would serve no end any more, since they do so by way of these alone. */
+    /** Nodes that would serve no end any more, with all wires healed. */
     readonly idle: readonly Id[];
   };
 }
@@ -87,7 +87,7 @@ export function dependencies(doc: Doc, kinds: Kinds, ids: readonly Id[]): Depend
     down,
     ends: reached,
     endsIfOn: endsIfOn(doc, kinds, own, down).filter((id) => !reached.includes(id)),
-    gone: { ...withoutThem(doc, kinds, there, own, ends), idle: idleWithout(graph, numbered, own) },
+    gone: withoutThem(doc, kinds, there, own, ends, numbered),
   };
 }
 
@@ -182,7 +182,8 @@ function withoutThem(
   ids: readonly Id[],
   own: readonly Id[],
   ends: ReadonlySet<Id>,
-): Omit<Dependencies['gone'], 'idle'> {
+  numbered: readonly number[],
+): Dependencies['gone'] {
   const nodes = ids.flatMap((id) => doc.nodes.get(id) ?? []);
   // it is only asked what would be open: ids that would be made are thrown away
   const wiring = new Wiring(new Transaction(doc), kinds, idMaker(1));
@@ -201,6 +202,7 @@ function withoutThem(
     starved,
     otherwise: hit.filter((id) => !isStarved.has(id)),
     opened: [...findings, ...guarded.findings],
+    idle: idleAfter(dependencyGraph(doc, kinds), numbered, own, wiring.tx.doc, kinds),
   };
 }
 
@@ -258,10 +260,20 @@ function wayBack(graph: DependencyGraph, came: ReadonlyMap<number, number>, at: 
   return way;
 }
 
-/** Nodes that reach an end now and would not without the others. */
-function idleWithout(graph: DependencyGraph, ends: readonly number[], ids: readonly Id[]): Id[] {
-  const without = new Set(ids.flatMap((id) => graph.at.get(id) ?? []));
+/** Nodes that an end needs now, and that none would need any more afterwards. */
+function idleAfter(
+  graph: DependencyGraph,
+  ends: readonly number[],
+  own: readonly Id[],
+  after: Doc,
+  kinds: Kinds,
+): Id[] {
   const now = reachable(graph.before, ends);
-  const then = reachable(graph.before, ends, without);
-  return graph.nodes.flatMap((node, i) => (now.has(i) && !then.has(i) && !without.has(i) ? [node.id] : []));
+  const next = dependencyGraph(after, kinds);
+  const then = reachable(next.before, endsOf(after, kinds, next));
+  const gone = new Set(own);
+  return graph.nodes.flatMap(({ id }, i) => {
+    const at = next.at.get(id);
+    return now.has(i) && !gone.has(id) && (at === undefined || !then.has(at)) ? [id] : [];
+  });
 }

@@ -57,7 +57,7 @@ export function denseDoc(seed: number, size: number): Doc {
       name: `Feed_${i}`,
       ...place(),
       params: { types: type },
-      ports: [{ id: 'in', name: 'in', type, direction: 'in' }],
+      ports: testKinds.startPorts(builtin.feed),
       ...(random() < 0.1 && { bypassed: true as const }),
     });
     feedFrom(id, nodes.get(id)!.graph, type);
@@ -74,7 +74,7 @@ export function denseDoc(seed: number, size: number): Doc {
       ...place(),
       graph,
       frame: undefined,
-      ports: [{ id: 'in', name: 'in', type: 'num', direction: 'in' }],
+      ports: testKinds.startPorts(builtin.beacon),
     });
     feedFrom(id, graph, 'num');
     const tap = `tap${i}`;
@@ -85,7 +85,7 @@ export function denseDoc(seed: number, size: number): Doc {
       name: `Tap_${i}`,
       ...where,
       beacon: { id: random() < 0.7 ? id : 'elsewhere', name: nodes.get(id)!.name },
-      ports: [{ id: 'out', name: 'out', type: 'num', direction: 'out' }],
+      ports: testKinds.startPorts(builtin.tap),
     });
     const takers = [...nodes.values()].filter((node) => node.graph === where.graph && node.kind === 'add');
     const to = takers[int(takers.length)];

@@ -62,10 +62,9 @@ export function PortNames({
 function NameField({ label, name, onTake }: { label: string; name: string; onTake(name: string): void }): ReactNode {
   const [problem, setProblem] = useState<string>();
   const take = (text: string): void => {
-    if (text === name) return setProblem(undefined);
-    const why = nameShape(text)?.message;
+    const why = text === name ? undefined : nameShape(text)?.message;
     setProblem(why);
-    if (why === undefined) onTake(text);
+    if (text !== name && why === undefined) onTake(text);
   };
   return (
     <TextInput
