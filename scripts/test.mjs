@@ -73,8 +73,9 @@ await main(async () => {
     await check('Types of the rest', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']);
     await check('Idle dependencies', [bin('knip/bin/knip.js')]);
     database = await startMariadb(join(folder, 'db'), { throwaway: true });
-    await tests('Unit and server tests', [], { TEST_DATABASE_URL: database.url });
+    // once for all: tests of the start command and of the browser take it as it is
     await ensureBuilt();
+    await tests('Unit and server tests', [], { TEST_DATABASE_URL: database.url });
     await tests('Browser tests', ['-c', 'e2e/vitest.config.ts']);
   } catch (error) {
     failed++;

@@ -98,7 +98,7 @@ export const deletes = ([true, false] as const).map((heal) =>
       ? 'Deletes the selection; wires heal around deleted nodes as if they were bypassed.'
       : 'Deletes the selection and every wire at it.',
     needs: { what: 'items', least: 1 },
-    options: z.object({ supply: supplyOption('by place') }),
+    options: z.object({ supply: supplyOption('let go') }),
     changesFunction: true,
     preview: heal ? 'on-loss' : 'at-once',
     ...(!heal && { opensInputs: true }),

@@ -250,6 +250,18 @@ const fed: ScopeCase[] = [
     },
   },
   {
+    id: 'covers',
+    title: 'A feed may be said to supply more than it stands in',
+    why: 'Any frame or graph around it: so a feed that is framed with its source goes on supplying all.',
+    doc: levels()
+      .with((pad) => pad.frame('rig'))
+      .feed('feed', 'num', { frame: 'rig', covers: 'root' })
+      .takes('inRig', { frame: 'rig' })
+      .takes('free')
+      .takes('within', { graph: 'kelp' }).doc,
+    supplies: { 'inRig.amount': 'feed', 'free.amount': 'feed', 'within.amount': 'feed' },
+  },
+  {
     id: 'upstream',
     title: 'Nothing upstream of its own source',
     why: 'The source would otherwise feed itself; what hangs behind it is supplied.',

@@ -45,7 +45,7 @@ describe('what an act does to inputs', () => {
       .node('x', 'tint', { name: 'Kelp' })
       .node('y', 'tint', { name: 'Coral' })
       .wire('s.out', 'f.in');
-    const outcome = await act('frame', doc, ['s', 'f', 'x'], { supply: 'by place' });
+    const outcome = await act('frame', doc, ['s', 'f', 'x'], { supply: 'let go' });
     expect(outcome.report.summary).toContain('1 input has lost its number: “Coral”.');
     expect(outcome.report.findings.some((item) => item.rule === 'input-opened' && item.severity === 'warning')).toBe(
       true,

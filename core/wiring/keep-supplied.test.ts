@@ -42,7 +42,7 @@ describe('what feeds supply when they or what they supply go elsewhere', () => {
     const narrowed = await act(told!.fix!.operation, kept.doc, [...told!.fix!.selection], told!.fix!.options);
     expect(supplied(narrowed.doc)).toEqual(['x']);
     expect(narrowed.report.summary).toContain('1 input has lost its number: “Coral”.');
-    expect(supplied((await act('frame', rig().doc, ['s', 'f', 'x'], { supply: 'by place' })).doc)).toEqual(['x']);
+    expect(supplied((await act('frame', rig().doc, ['s', 'f', 'x'], { supply: 'let go' })).doc)).toEqual(['x']);
   });
 
   it('stays when the feed is nested, and when it is put back', async () => {
@@ -78,7 +78,7 @@ describe('what feeds supply when they or what they supply go elsewhere', () => {
     const text = copyText(rig().doc, testKinds, { graph: 'root', items: ['s', 'f'] });
     expect(supplied((await act('paste', rig().doc, [], { text })).doc)).toEqual(['x', 'y']);
     // who wants both to clash may have that, and is told
-    const both = await act('duplicate', rig().doc, ['f'], { supply: 'by place' });
+    const both = await act('duplicate', rig().doc, ['f'], { supply: 'let go' });
     expect(both.report.summary).toContain('2 inputs have lost their number: “Coral” and “Kelp”.');
   });
 

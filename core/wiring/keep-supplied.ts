@@ -21,14 +21,14 @@ import { Wiring } from './wiring.ts';
 // who takes what, or lets the feed go by its new place: that is asked of the act, by one option, and answered here.
 
 /** What an act does about inputs that standing feeds supply: goes on supplying them, or lets the new places say. */
-export const supplies = ['keep', 'by place'] as const;
+export const supplies = ['keep', 'let go'] as const;
 export type Supply = (typeof supplies)[number];
 
 /** The option of acts that put feeds, or what they supply, elsewhere. */
 export const supplyOption = (start: Supply) =>
   z.enum(supplies).default(start).meta({
-    title: 'What feeds supply',
-    hint: 'keep: inputs take what they took, by wires where a feed cannot reach them; by place: the new places say',
+    title: 'Inputs that feeds supply',
+    hint: 'keep: they go on taking it, by wires where a feed cannot reach them; let go: where feeds stand says it',
     only: 'feeds',
   });
 

@@ -10,7 +10,7 @@ export const { say, refuse, find } = sentences('wiring', {
     all,
     inside,
   }: Record<'feed' | 'scope' | 'place', string> & Record<'all' | 'inside', number>) =>
-    `“${feed}” stands in “${place}” and still supplies “${scope}”: ${plural(all, 'input')}, ${inside === all ? 'all of them' : `${inside} of them`} in “${place}”.`,
+    `“${feed}” stands in “${place}” and still supplies “${scope}”: ${plural(all, 'input')}, ${inside === all ? 'all of them' : inside === 0 ? 'none of them' : `${inside} of them`} in “${place}”.`,
   'expression-closes-loop': ({ node, read }: { node: string; read: string }) =>
     `The expression would close a loop: “${read}” depends on “${node}”, and loops are not allowed here.`,
   'value-kept': ({ spec, node, old }: Record<'spec' | 'node' | 'old', string>) =>

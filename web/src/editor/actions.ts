@@ -55,7 +55,9 @@ export function tell(report: Report, undoable = true): void {
     ({ severity, rule }) => severity !== 'info' || rule === inputOpened || report.findings.length < 4,
   );
   const isPlain = worth.length === 0;
-  const shown = worth.slice(0, 4).map((item) => item.message);
+  // the summary has counts and names already: a few examples are enough beside the whole list
+  const few = worth.length > 4 ? 2 : 4;
+  const shown = worth.slice(0, few).map((item) => item.message);
   const list =
     worth.length > 4
       ? {
@@ -69,7 +71,7 @@ export function tell(report: Report, undoable = true): void {
     onClick: () =>
       void perform(must(kept.fix).operation, kept.fix?.options as Record<string, unknown>, kept.fix?.selection),
   };
-  const more = list ? ` … and ${worth.length - 4} more.` : '';
+  const more = list ? ` … and ${worth.length - few} more.` : '';
   const say = losses(report).length > 0 ? toast.warning : toast.message;
   const show = (action: { label: string; onClick: () => void } | undefined, id?: string | number): string | number =>
     isPlain

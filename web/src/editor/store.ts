@@ -82,6 +82,9 @@ interface Stop {
   readonly view: View;
 }
 
+/** What the window is to show. */
+export type Sight = 'all' | 'selection' | readonly Id[];
+
 /** The session in core, and all that only the screen knows. */
 export interface EditorState extends Session {
   /** Why nothing may be changed, as a sentence; undefined where it may. */
@@ -109,8 +112,8 @@ export interface EditorState extends Session {
   /** Places that were left by a jump, the latest last, and those that were gone back from. */
   readonly been: readonly Stop[];
   readonly ahead: readonly Stop[];
-  /** Raised to ask the canvas to show everything, or the selection. */
-  readonly lookAt: { readonly what: 'all' | 'selection'; readonly count: number };
+  /** Raised to ask the canvas to show everything, the selection, or some things of the graph. */
+  readonly lookAt: { readonly what: Sight; readonly count: number };
 }
 
 const start: EditorState = {
@@ -354,7 +357,7 @@ export function showGraph(graph: Id, items: readonly Id[]): boolean {
   return true;
 }
 
-export function lookAt(what: 'all' | 'selection'): void {
+export function lookAt(what: Sight): void {
   setState((state) => ({ lookAt: { what, count: state.lookAt.count + 1 } }));
 }
 

@@ -67,7 +67,7 @@ export function useViewport(
   return behavior;
 }
 
-/** Moves the window to show everything, or the selection; never closer than 100 %. */
+/** Moves the window to show everything, the selection or some things; never closer than 100 %. */
 export function useLookAt(
   behavior: React.RefObject<ZoomBehavior<HTMLDivElement, unknown> | undefined>,
   host: React.RefObject<HTMLDivElement | null>,
@@ -79,7 +79,8 @@ export function useLookAt(
   useEffect(() => {
     if (!isSized || wish.count === done.current || !host.current || !behavior.current) return;
     const state = getState();
-    const rects = wish.what === 'selection' ? state.selection.flatMap((id) => scene.rectOf(id) ?? []) : [];
+    const items = wish.what === 'selection' ? state.selection : wish.what === 'all' ? [] : wish.what;
+    const rects = items.flatMap((id) => scene.rectOf(id) ?? []);
     const bounds = unite(rects) ?? scene.bounds;
     done.current = wish.count;
     if (!bounds) {

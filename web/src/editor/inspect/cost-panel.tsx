@@ -167,6 +167,7 @@ function Measured({ state, cost, stored }: { state: Editing; cost: Cost; stored:
                 before: (id: Id) => (
                   <input
                     type="radio"
+                    className="self-center accent-accent"
                     name="critical-path-of"
                     aria-label={`Show the critical path of ${called(doc, kinds, id).title}`}
                     title="Show its critical path"

@@ -9,7 +9,7 @@ import { plural } from '@basitax/core/words';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Button, Check, Segments } from '../../ui/controls.tsx';
 import { SidePanel } from '../panels/side.tsx';
-import { type Editing, useEditing } from '../store.ts';
+import { type Editing, lookAt, remember, useEditing } from '../store.ts';
 import { showMarks } from './marks.ts';
 import { called, Part, SelectAll, Things, Waiting } from './parts.tsx';
 import { ask, useQuestions } from './questions.ts';
@@ -39,7 +39,7 @@ export function DependenciesPanel(): ReactNode {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another question has other ways
   useEffect(() => setWay(undefined), [answer]);
   const lit = useMemo(() => {
-    if (way) return new Set(seenFrom(doc, graph, way));
+    if (way) return new Set(seenFrom(doc, graph, [...of, ...way]));
     return answer ? litBy(doc, graph, of, shown === 'ways' ? paths : side) : undefined;
   }, [answer, doc, graph, of, shown, paths, side, way]);
   useEffect(() => {
@@ -178,7 +178,10 @@ function IfGone({
   const { doc, kinds, graph } = state;
   const title = (id: Id): string => called(doc, kinds, id).title;
   return (
-    <Part title="If it went" aside={gone.starved.length > 0 ? `${plural(gone.starved.length, 'end')} lose` : undefined}>
+    <Part
+      title="If it went"
+      aside={gone.starved.length > 0 ? plural(gone.starved.length, 'end loses', 'ends lose') : undefined}
+    >
       {gone.removed.length > 0 && (
         <>
           <p className="text-warn">{plural(gone.removed.length, 'end goes', 'ends go')} with it:</p>
@@ -202,7 +205,11 @@ function IfGone({
                         type="button"
                         aria-pressed={way === input.way}
                         className="w-full truncate pl-3 text-left text-sm hover:underline aria-pressed:bg-chosen aria-pressed:font-bold"
-                        onClick={() => onWay(way === input.way ? undefined : input.way)}
+                        onClick={() => {
+                          onWay(way === input.way ? undefined : input.way);
+                          remember();
+                          lookAt(seenFrom(doc, graph, input.way));
+                        }}
                       >
                         “{portName(doc, input)}”{input.node !== end && ` of ${title(input.node)}`}{' '}
                         <span className="text-xs font-normal text-soft">
@@ -230,7 +237,7 @@ function IfGone({
       ) : (
         <details>
           <summary className="text-soft">
-            {plural(gone.opened.length, 'thing')} to look at: inputs that would be open, and what else is lost
+            In detail: {plural(gone.opened.length, 'input or link', 'inputs and links')}
           </summary>
           <ul aria-label="What would be open" className="text-warn">
             {gone.opened.slice(0, 50).map((item) => (

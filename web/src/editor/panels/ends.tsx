@@ -208,7 +208,7 @@ function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; l
   };
   const offered = kinds.catalogue.types.filter((type) => feedable.has(type.id) || types.includes(type.id));
   return (
-    <fieldset className="flex flex-col gap-1">
+    <fieldset className="flex min-w-0 flex-col gap-1">
       <legend className="text-soft">Supplies open inputs of</legend>
       <div className="flex flex-wrap gap-x-3 gap-y-1">
         {offered.map((type) => (
@@ -224,7 +224,7 @@ function FeedTypes({ node, state, locked }: { node: GraphNode; state: Editing; l
           </label>
         ))}
       </div>
-      <label className="flex items-center gap-2">
+      <label className="flex min-w-0 items-center gap-2">
         <span className="text-soft">in</span>
         <select
           aria-label="What it supplies"

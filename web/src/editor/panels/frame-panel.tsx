@@ -2,6 +2,7 @@ import { caption, indexOf, nodesWithin } from '@basitax/core/document/doc';
 import { titleOf } from '@basitax/core/document/geometry';
 import { corners, type Frame, type Note } from '@basitax/core/document/schema';
 import { must } from '@basitax/core/must';
+import { plural } from '@basitax/core/words';
 import type { ReactNode } from 'react';
 import { Button, Field } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
@@ -37,7 +38,8 @@ export function FramePanel({ item: frame, state, locked }: PanelProps<Frame>): R
       <div>
         <h2 className="font-bold break-words">{titleOf(frame)}</h2>
         <p className="text-soft">
-          Frame with {all.length} nodes{inner.length > 0 && ` and ${inner.length} frames`}
+          Frame with {plural(all.length, 'node')}
+          {inner.length > 0 && ` and ${plural(inner.length, 'frame')}`}
           {parent && `, in “${titleOf(parent)}”`}
           {frame.folded && ', folded'}
         </p>

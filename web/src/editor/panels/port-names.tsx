@@ -26,35 +26,36 @@ export function PortNames({
   const host = after.nodes.get(report.select?.[0] ?? '');
   if (!host || host.ports.length === 0) return null;
   return (
-    <fieldset className="flex flex-col gap-1">
-      <legend className="text-sm font-bold">Ports</legend>
-      <ul
-        className="grid max-h-32 grid-cols-2 gap-x-4 gap-y-1 overflow-auto text-sm"
-        aria-label="Ports of the new graph"
-      >
-        {(['in', 'out'] as const).flatMap((direction) =>
-          host.ports
-            .filter((port) => port.direction === direction)
-            .map((port, row) => (
-              <li key={port.id} className="grid grid-cols-[2.5rem_11rem_1fr] items-center gap-2">
-                <span className="text-soft">{direction}</span>
-                <NameField
-                  key={port.name}
-                  label={`Name of the ${direction === 'in' ? 'input' : 'output'} ${port.name}`}
-                  name={port.name}
-                  onTake={(name) =>
-                    onChange([
-                      ...names.filter((one) => one.direction !== direction || one.row !== row),
-                      { direction, row, name },
-                    ])
-                  }
-                />
-                <span className="truncate text-xs text-soft">{otherSide(after, host, port)}</span>
-              </li>
-            )),
-        )}
-      </ul>
-    </fieldset>
+    <div className="flex gap-x-8 text-sm">
+      {(['in', 'out'] as const).map((direction) => {
+        const ports = host.ports.filter((port) => port.direction === direction);
+        return (
+          ports.length > 0 && (
+            <fieldset key={direction} className="flex min-w-0 flex-1 flex-col gap-1">
+              <legend className="font-bold">{direction === 'in' ? 'Inputs' : 'Outputs'}</legend>
+              <ul className="flex max-h-28 flex-col gap-1 overflow-auto">
+                {ports.map((port, row) => (
+                  <li key={port.id} className="grid grid-cols-[minmax(8rem,14rem)_1fr] items-center gap-2">
+                    <NameField
+                      key={port.name}
+                      label={`Name of the ${direction === 'in' ? 'input' : 'output'} ${port.name}`}
+                      name={port.name}
+                      onTake={(name) =>
+                        onChange([
+                          ...names.filter((one) => one.direction !== direction || one.row !== row),
+                          { direction, row, name },
+                        ])
+                      }
+                    />
+                    <span className="truncate text-xs text-soft">{otherSide(after, host, port)}</span>
+                  </li>
+                ))}
+              </ul>
+            </fieldset>
+          )
+        );
+      })}
+    </div>
   );
 }
 
