@@ -1,3 +1,4 @@
+import { rules, usualRules } from '@basitax/core/rules/rules';
 import type { Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApplication } from './testing/application.ts';
@@ -158,7 +159,7 @@ describe('house rules', () => {
     await lead.getByLabel('How grave: Name in another style').selectOption('warning');
     await lead.getByRole('button', { name: 'Save', exact: true }).click();
     await lead.getByText('The rules of “Dome and projection” are set.').waitFor();
-    await lead.getByText('32 rules of 37 looked for').waitFor();
+    await lead.getByText(`${usualRules.length + 1} rules of ${rules.length} looked for`).waitFor();
 
     const page = await sit('editor');
     await page.goto(`${application.address}/files/dome-blend`);
@@ -225,12 +226,12 @@ describe('house rules', () => {
       JSON.stringify({ title: 'Strict', others: 'off', rules: { overlap: { severity: 'error' }, 'long-wires': {} } }),
     );
     await page.getByText('The rules of strict.json are here; save them to set them.').waitFor();
-    await page.getByText('2 rules of 37 looked for').waitFor();
+    await page.getByText(`2 rules of ${rules.length} looked for`).waitFor();
     expect(await page.getByLabel('How grave: Overlap', { exact: true }).inputValue()).toBe('error');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('The rules of “Reef and water” are set.').waitFor();
     await page.reload();
-    await page.getByText('2 rules of 37 looked for').waitFor();
+    await page.getByText(`2 rules of ${rules.length} looked for`).waitFor();
     const [saved] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('button', { name: 'As a file' }).click(),

@@ -107,7 +107,7 @@ function matters(step: Step, node: GraphNode | undefined): boolean {
 
 const hasFeeds = (doc: Doc): boolean => indexOf(doc).nodesOfKind(builtin.feed).length > 0;
 
-/** May a step change what lies in whose scope, or what a feed's source depends on? */
+/** Can a step change what lies in whose scope, or what a feed's source depends on? */
 function reachesFeeds(step: Step, node: GraphNode | undefined): boolean {
   const field = step.type === 'set' ? (step.path[0] ?? '') : undefined;
   if (step.table === 'nodes')
