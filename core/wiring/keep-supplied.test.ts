@@ -37,7 +37,7 @@ describe('what feeds supply when they or what they supply go elsewhere', () => {
     expect(supplied(kept.doc)).toEqual(['x', 'y']);
     const [told] = kept.report.findings.filter((item) => item.rule === 'feed-kept');
     expect(told!.message).toBe(
-      '“Light” stands in “Night rig” and still supplies “Main”: 2 inputs, 1 of them in “Night rig”.',
+      '“Light” stands in “Night rig” and still supplies “Main”: 2 inputs, 1 of them outside “Night rig”, at “Coral”.',
     );
     const narrowed = await act(told!.fix!.operation, kept.doc, [...told!.fix!.selection], told!.fix!.options);
     expect(supplied(narrowed.doc)).toEqual(['x']);

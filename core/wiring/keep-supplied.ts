@@ -10,6 +10,7 @@ import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
 import { Refused } from '../said.ts';
+import { byName } from '../words.ts';
 import { Carrier } from './across.ts';
 import { effectiveWiring } from './effective.ts';
 import { feedScope, scopesAround } from './feeds.ts';
@@ -77,8 +78,12 @@ function keepScopes(tx: Transaction, kinds: Kinds): Finding[] {
   const [then, now] = [effectiveWiring(byPlace, kinds), effectiveWiring(tx.doc, kinds)];
   return narrowed.flatMap(({ feed, scope }) => {
     const after = must(tx.get('nodes', feed.id));
-    const inside = then.suppliedBy(feed.id).length;
-    const all = now.suppliedBy(feed.id).length;
+    const inside = new Set(then.suppliedBy(feed.id).map(({ node, port }) => `${node} ${port}`));
+    const all = now.suppliedBy(feed.id);
+    const outside = all
+      .filter(({ node, port }) => !inside.has(`${node} ${port}`))
+      .map(({ node }) => caption(must(tx.get('nodes', node))))
+      .sort(byName);
     const { covers: _, ...plain } = after;
     return [
       {
@@ -86,8 +91,8 @@ function keepScopes(tx: Transaction, kinds: Kinds): Finding[] {
           feed: caption(feed),
           scope: scopeTitle(tx.doc, scope),
           place: scopeTitle(tx.doc, feedScope(tx.doc, plain)),
-          all,
-          inside,
+          all: all.length,
+          outside,
         }),
         fix: { operation: 'feed-scope', selection: [feed.id], options: { scope: '' } },
       },

@@ -3,14 +3,10 @@ import { listed, plural } from '../words.ts';
 
 /** What is said in this room when something cannot be done, or was found. */
 export const { say, refuse, find } = sentences('wiring', {
-  'feed-kept': ({
-    feed,
-    scope,
-    place,
-    all,
-    inside,
-  }: Record<'feed' | 'scope' | 'place', string> & Record<'all' | 'inside', number>) =>
-    `“${feed}” stands in “${place}” and still supplies “${scope}”: ${plural(all, 'input')}, ${inside === all ? 'all of them' : inside === 0 ? 'none of them' : `${inside} of them`} in “${place}”.`,
+  'feed-kept': (p: { feed: string; scope: string; place: string; all: number; outside: readonly string[] }) =>
+    p.outside.length === 0
+      ? `“${p.feed}” stands in “${p.place}” and still supplies “${p.scope}”: ${plural(p.all, 'input')}, all of them in “${p.place}”.`
+      : `“${p.feed}” stands in “${p.place}” and still supplies “${p.scope}”: ${plural(p.all, 'input')}, ${p.outside.length} of them outside “${p.place}”, at ${listed(p.outside)}.`,
   'expression-closes-loop': ({ node, read }: { node: string; read: string }) =>
     `The expression would close a loop: “${read}” depends on “${node}”, and loops are not allowed here.`,
   'value-kept': ({ spec, node, old }: Record<'spec' | 'node' | 'old', string>) =>
