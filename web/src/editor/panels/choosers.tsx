@@ -78,8 +78,9 @@ export function PlaceSelect({
 
 /** What a feed can supply: the frames and graphs around it, each with how many inputs that would be. */
 export function ScopeSelect({ value, onChange }: { value: string; onChange: (value: string) => void }): ReactNode {
-  const { doc, kinds, graph, selection } = useEditing();
-  const [feed] = selectedNodes(doc, { graph, items: selection });
+  const { doc, kinds, graph, selection, preview } = useEditing();
+  // what is previewed may be of something else than what is selected
+  const [feed] = selectedNodes(doc, { graph, items: preview?.select ?? selection });
   const choices = useMemo(() => (feed?.kind === builtin.feed ? scopesOf(doc, kinds, feed) : []), [doc, kinds, feed]);
   return <Choices none="What it stands in" choices={choices} value={value} onChange={onChange} />;
 }
