@@ -130,6 +130,8 @@ describe('F4: cost', () => {
     await own.getByRole('button', { name: 'Measure', exact: true }).click();
     await said(page, /^Measured \d+ nodes/);
     await own.getByText(/^From the render service, by/).waitFor();
+    expect(await own.getByRole('list', { name: 'Cost', exact: true }).getByRole('radio').count()).toBe(4);
+    await own.getByRole('radio', { name: 'Nodes', exact: true }).click();
     expect(await own.getByRole('list', { name: 'Cost', exact: true }).getByRole('listitem').count()).toBeGreaterThan(
       15,
     );

@@ -117,6 +117,9 @@ describe('what is not saved', () => {
   it('is kept while the network is away, can be thrown away, and is not offered to another tab that has it open', async () => {
     const { page, context } = await browser.sit('editor');
     await openOwn(page, 'dome-blend');
+    // the worker that a save asks comes soon after the file
+    await expect.poll(() => page.workers().some((one) => /plan\.worker/.test(one.url()))).toBe(true);
+    await page.waitForLoadState('networkidle');
     await context.setOffline(true);
     await label(page, 'HouseGrade', 'On the train');
     await startSave(page, 'Without a network');

@@ -1,3 +1,4 @@
+import { useAnswerSchema } from '@basitax/api/inspect';
 import type { Doc } from '@basitax/core/document/doc';
 import { parseDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
@@ -107,6 +108,10 @@ describe('the index of what is used', () => {
     const { names } = await editor.json('GET', `/api/uses/names?what=kind&starts=${kind.slice(0, 3)}`);
     expect(names).toContain(kind);
     expect(names).toEqual([...names].sort());
+    // by part of a title, whatever its capitals: the index has ids alone
+    const byTitle = useAnswerSchema.parse(await search({ what: 'kind', name: 'PROJECTOR W', match: 'part' }));
+    expect(byTitle).toEqual(useAnswerSchema.parse(await search({ what: 'kind', name: 'dome.warp' })));
+    expect(byTitle.total).toBeGreaterThan(0);
     await editor.json('GET', '/api/uses?what=kind', { status: 400 });
     await editor.json('GET', '/api/uses?what=colour&name=x', { status: 400 });
     expect((await search({ what: 'kind', name: 'nobody' })).files).toEqual([]);

@@ -313,7 +313,7 @@ const table: Readonly<Record<string, readonly Case[]>> = {
     ['src S; feed F called:Light; tint K; frame bay; S.out > F.in', 'says frame F,S', 'Framed 2 nodes as “Basics”.'],
     [
       'src S; feed F; tint K called:Kelp; S.out > F.in',
-      'says frame F,S supply=by_place',
+      'says frame F,S supply=let_go',
       'Framed 2 nodes as “Basics”. 1 input has lost its number: “Kelp”.',
     ],
     [
