@@ -1,6 +1,5 @@
 // npm run screenshots: one current picture of each main view, from the demo data, into docs/screenshots/.
 import { mkdirSync } from 'node:fs';
-import { must } from '@basitax/core/must';
 import type { Page } from 'playwright';
 import startApplication from '../e2e/testing/application.ts';
 import { fillSignIn, launch } from '../e2e/testing/chromium.ts';
@@ -189,7 +188,7 @@ async function team(): Promise<void> {
   await other
     .locator('main')
     .evaluate((main) =>
-      main.scrollTo(0, must(main.querySelector('[aria-label="names"]')).getBoundingClientRect().top - 420),
+      main.scrollTo(0, (main.querySelector('[aria-label="names"]')?.getBoundingClientRect().top ?? 0) - 420),
     );
   await other.waitForTimeout(500);
   await shoot(other, 'rules');
