@@ -81,8 +81,11 @@ export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Sai
       row('ends hit', names(found.ends)),
       ...(found.endsIfOn.length > 0 ? [row('if on: ends', names(found.endsIfOn))] : []),
       row('if gone: ends', names(found.gone.removed)),
-      ...found.gone.starved.map(({ end, inputs }) =>
-        row('if gone: loses', `${addressOf(doc, end)}: ${inputs.map((one) => inputName(doc, one)).join(', ')}`),
+      ...found.gone.starved.map(({ end, inputs, count }) =>
+        row(
+          'if gone: loses',
+          `${addressOf(doc, end)}: ${inputs.map((one) => inputName(doc, one)).join(', ')}${count > inputs.length ? ` and ${count - inputs.length} more` : ''}`,
+        ),
       ),
       row('if gone: other', names(found.gone.otherwise)),
       row('if gone: idle', names(found.gone.idle)),

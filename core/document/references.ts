@@ -10,7 +10,8 @@ interface Reference {
 
 /**
  * All fields that name a record which theirs cannot be without: where it is gone, the document is broken. What speaks
- * of another record and goes on without it (`tiedTo`, `outerFrame`, `covers`, the beacon of a tap, named sets) is none of them.
+ * of another record and goes on without it (`tiedTo`, `outerFrame`, `covers`, the beacon of a tap, named sets) is none
+ * of them.
  */
 export const references: readonly Reference[] = [
   { table: 'frames', path: ['graph'], to: 'graphs' },

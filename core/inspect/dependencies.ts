@@ -1,17 +1,12 @@
 import type { Doc } from '../document/doc.ts';
-import { compareIds, type Id, idMaker } from '../document/ids.ts';
+import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { Transaction } from '../edit/transaction.ts';
-import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
-import { removeNodes } from '../structure/remove.ts';
 import { isConcrete } from '../wiring/effective.ts';
-import { type Guarded, guard } from '../wiring/guard.ts';
-import { Wiring } from '../wiring/wiring.ts';
-import { endsOf } from './fingerprint.ts';
-import { type DependencyGraph, dependencyGraph, reachable } from './graph/dependency-graph.ts';
-import { linksOf, reachSteps, withInside } from './reach.ts';
-import { allOn, countingNow, type Standing, standings } from './standing.ts';
+import { type Gone, goneWithout } from './gone.ts';
+import { dependencyGraph } from './graph/dependency-graph.ts';
+import { carriedBy, reachSteps, withInside } from './reach.ts';
+import { allOn, countingNow, endIds, type Standing, standings } from './standing.ts';
 
 /** One node that others depend on, or that depends on them, and over how many others. */
 export interface Reached {
@@ -32,14 +27,6 @@ export interface Side {
   readonly depth: number;
 }
 
-/** An input of a node that stays which would be open, and how that reaches an end. */
-export interface Starved {
-  readonly node: Id;
-  readonly port: string;
-  /** From the node to the end, both included, with what carries data between: a shortest way. */
-  readonly way: readonly Id[];
-}
-
 export interface Dependencies {
   /** How each of the asked nodes that compute stands; of a nested graph what lies in it. */
   readonly standing: readonly { readonly id: Id; readonly is: Standing }[];
@@ -50,18 +37,7 @@ export interface Dependencies {
   /** The ends that it would reach besides if all that is switched off were on. */
   readonly endsIfOn: readonly Id[];
   /** What would happen if the nodes went and their wires healed. */
-  readonly gone: {
-    /** Ends that would go with them. */
-    readonly removed: readonly Id[];
-    /** Ends behind inputs that would be open, with each of these and the way from there. */
-    readonly starved: readonly { readonly end: Id; readonly inputs: readonly Starved[] }[];
-    /** Ends that would compute something else, but lose nothing. */
-    readonly otherwise: readonly Id[];
-    /** Inputs that would be open, over whatever carries data to them, and taps that would hear nothing, in words. */
-    readonly opened: readonly Finding[];
-    /** Nodes that would serve no end any more, with all wires healed. */
-    readonly idle: readonly Id[];
-  };
+  readonly gone: Gone;
 }
 
 /**
@@ -73,9 +49,7 @@ export function dependencies(doc: Doc, kinds: Kinds, ids: readonly Id[]): Depend
   const there = ids.filter((id) => doc.nodes.has(id));
   const own = there.flatMap((id) => withInside(doc, id));
   const [up, down] = [sideOf(doc, kinds, there, own, 'up'), sideOf(doc, kinds, there, own, 'down')];
-  const graph = dependencyGraph(doc, kinds);
-  const numbered = endsOf(doc, kinds, graph);
-  const ends = new Set(numbered.map((i) => must(graph.nodes[i]).id));
+  const ends = endIds(doc, kinds);
   const reached = [...own, ...down.nodes.map(({ id }) => id)].filter((id) => ends.has(id));
   const all = standings(doc, kinds);
   return {
@@ -87,15 +61,14 @@ export function dependencies(doc: Doc, kinds: Kinds, ids: readonly Id[]): Depend
     down,
     ends: reached,
     endsIfOn: endsIfOn(doc, kinds, own, down).filter((id) => !reached.includes(id)),
-    gone: withoutThem(doc, kinds, there, own, ends, numbered),
+    gone: goneWithout(doc, kinds, there),
   };
 }
 
 function endsIfOn(doc: Doc, kinds: Kinds, own: readonly Id[], { nodes, ifOn }: Side): Id[] {
   const on = allOn(doc);
   if (on === doc) return [];
-  const graph = dependencyGraph(on, kinds);
-  const ends = new Set(endsOf(on, kinds, graph).map((i) => must(graph.nodes[i]).id));
+  const ends = endIds(on, kinds);
   return [...own, ...nodes.map(({ id }) => id), ...ifOn.map(({ id }) => id)].filter((id) => ends.has(id));
 }
 
@@ -152,128 +125,4 @@ function steps(
     front = [];
   }
   return new Map([...found].map(([i, step]) => [must(graph.nodes[i]).id, step]));
-}
-
-/**
- * The nodes that compute next to one that only carries data. Where nothing comes to it, what hangs there by drawn wires
- * and remote links, so that it is seen who would starve.
- */
-export function carriedBy(doc: Doc, kinds: Kinds, id: Id, direction: 'up' | 'down'): Id[] {
-  const carries = (one: Id): boolean => {
-    const node = doc.nodes.get(one);
-    return node !== undefined && node.inner === undefined && !isConcrete(doc, node);
-  };
-  if (!carries(id)) return [];
-  const hops = linksOf(doc, kinds);
-  const found = new Set<Id>();
-  const seen = new Set([id]);
-  for (const one of seen)
-    for (const hop of [...(hops.through.get(one) ?? []), ...(hops[direction].get(one) ?? [])]) {
-      const next = direction === 'up' ? hop.from : hop.to;
-      if (carries(next)) seen.add(next);
-      else found.add(next);
-    }
-  return [...found];
-}
-
-function withoutThem(
-  doc: Doc,
-  kinds: Kinds,
-  ids: readonly Id[],
-  own: readonly Id[],
-  ends: ReadonlySet<Id>,
-  numbered: readonly number[],
-): Dependencies['gone'] {
-  const nodes = ids.flatMap((id) => doc.nodes.get(id) ?? []);
-  // it is only asked what would be open: ids that would be made are thrown away
-  const wiring = new Wiring(new Transaction(doc), kinds, idMaker(1));
-  const findings = removeNodes(wiring, nodes, true);
-  const guarded = guard(doc, kinds, wiring.tx.edit);
-  const starved = starvedEnds(wiring.tx.doc, kinds, guarded, ends);
-  const hit = endsBehind(
-    wiring.tx.doc,
-    kinds,
-    guarded.changes.map(({ node }) => node.id),
-    ends,
-  );
-  const isStarved = new Set(starved.map(({ end }) => end));
-  return {
-    removed: own.filter((id) => ends.has(id)),
-    starved,
-    otherwise: hit.filter((id) => !isStarved.has(id)),
-    opened: [...findings, ...guarded.findings],
-    idle: idleAfter(dependencyGraph(doc, kinds), numbered, own, wiring.tx.doc, kinds),
-  };
-}
-
-/** The ends that depend on some nodes, themselves included, in order of ids. */
-function endsBehind(doc: Doc, kinds: Kinds, ids: readonly Id[], ends: ReadonlySet<Id>): Id[] {
-  const graph = dependencyGraph(doc, kinds);
-  const behind = reachable(
-    graph.after,
-    ids.flatMap((id) => graph.at.get(id) ?? []),
-  );
-  return [...behind]
-    .map((i) => must(graph.nodes[i]).id)
-    .filter((id) => ends.has(id))
-    .sort(compareIds);
-}
-
-/** Which ends lie behind inputs that are open now and were not, and by which way. O(open inputs · edges). */
-function starvedEnds(
-  after: Doc,
-  kinds: Kinds,
-  { changes }: Guarded,
-  ends: ReadonlySet<Id>,
-): { end: Id; inputs: Starved[] }[] {
-  const graph = dependencyGraph(after, kinds);
-  const found = new Map<Id, Starved[]>();
-  for (const { node, input, before, after: now } of changes) {
-    if (!before || now) continue;
-    const start = graph.at.get(node.id);
-    if (start === undefined) continue;
-    const came = new Map<number, number>([[start, -1]]);
-    for (const i of came.keys()) for (const k of must(graph.after[i])) if (!came.has(k)) came.set(k, i);
-    for (const i of came.keys()) {
-      const end = must(graph.nodes[i]).id;
-      if (!ends.has(end)) continue;
-      const list = found.get(end) ?? [];
-      list.push({ node: node.id, port: input.id, way: wayBack(graph, came, i) });
-      found.set(end, list);
-    }
-  }
-  return [...found].map(([end, inputs]) => ({ end, inputs })).sort((a, b) => compareIds(a.end, b.end));
-}
-
-/** The way by which a walk came to a place, with what carries data between. */
-function wayBack(graph: DependencyGraph, came: ReadonlyMap<number, number>, at: number): Id[] {
-  const way: Id[] = [];
-  for (let i = at; i !== -1; ) {
-    way.unshift(must(graph.nodes[i]).id);
-    const from = must(came.get(i));
-    if (from !== -1) {
-      const source = must(graph.inputs[i]).find((one) => one.source.node === must(graph.nodes[from]).id)?.source;
-      way.unshift(...[...(source?.through ?? [])].reverse());
-    }
-    i = from;
-  }
-  return way;
-}
-
-/** Nodes that an end needs now, and that none would need any more afterwards. */
-function idleAfter(
-  graph: DependencyGraph,
-  ends: readonly number[],
-  own: readonly Id[],
-  after: Doc,
-  kinds: Kinds,
-): Id[] {
-  const now = reachable(graph.before, ends);
-  const next = dependencyGraph(after, kinds);
-  const then = reachable(next.before, endsOf(after, kinds, next));
-  const gone = new Set(own);
-  return graph.nodes.flatMap(({ id }, i) => {
-    const at = next.at.get(id);
-    return now.has(i) && !gone.has(id) && (at === undefined || !then.has(at)) ? [id] : [];
-  });
 }

@@ -5,7 +5,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { must } from '../must.ts';
 import { beaconOf } from '../wiring/carriers.ts';
-import { effectiveWiring } from '../wiring/effective.ts';
+import { effectiveWiring, isConcrete } from '../wiring/effective.ts';
 
 /**
  * One dependency: `to` reads what `from` gives, over carriers, bypassed nodes and nested graphs, nearest to `to` first.
@@ -147,6 +147,28 @@ export function reach(
   steps = Number.POSITIVE_INFINITY,
 ): Id[] {
   return [...walk(doc, linksOf(doc, kinds), from, [direction], steps).keys()];
+}
+
+/**
+ * The nodes that compute next to one that only carries data. Where nothing comes to it, what hangs there by drawn wires
+ * and remote links, so that it is seen who would starve.
+ */
+export function carriedBy(doc: Doc, kinds: Kinds, id: Id, direction: 'up' | 'down'): Id[] {
+  const carries = (one: Id): boolean => {
+    const node = doc.nodes.get(one);
+    return node !== undefined && node.inner === undefined && !isConcrete(doc, node);
+  };
+  if (!carries(id)) return [];
+  const hops = linksOf(doc, kinds);
+  const found = new Set<Id>();
+  const seen = new Set([id]);
+  for (const one of seen)
+    for (const hop of [...(hops.through.get(one) ?? []), ...(hops[direction].get(one) ?? [])]) {
+      const next = direction === 'up' ? hop.from : hop.to;
+      if (carries(next)) seen.add(next);
+      else found.add(next);
+    }
+  return [...found];
 }
 
 /** Everything that hangs together with the given nodes, whichever way data flows; themselves left out. */

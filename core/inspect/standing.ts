@@ -2,6 +2,7 @@ import type { Doc } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { Transaction } from '../edit/transaction.ts';
+import { must } from '../must.ts';
 import { isInOff } from '../wiring/effective.ts';
 import { endsOf } from './fingerprint.ts';
 import { type DependencyGraph, dependencyGraph, reachable } from './graph/dependency-graph.ts';
@@ -54,20 +55,25 @@ export function countingNow(doc: Doc, kinds: Kinds): ReadonlySet<number> {
   return found;
 }
 
-/** What ends need, themselves included. */
-const neededBy = (doc: Doc, kinds: Kinds): ReadonlySet<Id> => {
+/** The ends of a document, by id: what the file is for now. O(nodes). */
+export function endIds(doc: Doc, kinds: Kinds): ReadonlySet<Id> {
   const graph = dependencyGraph(doc, kinds);
-  const needed = reachable(graph.before, endsOf(doc, kinds, graph));
-  return new Set([...needed].map((i) => graph.nodes[i]?.id ?? ''));
-};
+  return new Set(endsOf(doc, kinds, graph).map((i) => must(graph.nodes[i]).id));
+}
+
+/** What ends need now, themselves included. O(nodes + edges). */
+export function neededNow(doc: Doc, kinds: Kinds): ReadonlySet<Id> {
+  const graph = dependencyGraph(doc, kinds);
+  return new Set([...reachable(graph.before, endsOf(doc, kinds, graph))].map((i) => must(graph.nodes[i]).id));
+}
 
 /** How each node that computes stands. O(nodes + edges). */
 export function standings(doc: Doc, kinds: Kinds): ReadonlyMap<Id, Standing> {
   const graph = dependencyGraph(doc, kinds);
   const counts = countingNow(doc, kinds);
-  const needed = neededBy(doc, kinds);
+  const needed = neededNow(doc, kinds);
   const on = allOn(doc);
-  const neededOn = on === doc ? needed : neededBy(on, kinds);
+  const neededOn = on === doc ? needed : neededNow(on, kinds);
   return new Map(
     graph.nodes.map((node, i): [Id, Standing] => {
       if (!counts.has(i)) return [node.id, node.bypassed ? 'bypassed' : 'inside-bypassed'];
@@ -77,6 +83,3 @@ export function standings(doc: Doc, kinds: Kinds): ReadonlyMap<Id, Standing> {
     }),
   );
 }
-
-/** Is there anything that is switched off? */
-export const hasOff = (doc: Doc): boolean => allOn(doc) !== doc;

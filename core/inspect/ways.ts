@@ -3,9 +3,9 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { must } from '../must.ts';
 import { isConcrete } from '../wiring/effective.ts';
-import { carriedBy } from './dependencies.ts';
 import { dependencyGraph, reversed } from './graph/dependency-graph.ts';
 import { waysBetween } from './graph/paths.ts';
+import { carriedBy } from './reach.ts';
 import { allOn, countingNow } from './standing.ts';
 
 /** The ways that data takes from one node to another, as the graph shows them in which both are seen. */

@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { builtin } from '../document/builtin.ts';
 import { indexOf, selectedNodes } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import { nameProblem } from '../document/names.ts';
@@ -11,6 +10,7 @@ import { copyDoc, paste, readClipboard } from '../structure/clipboard.ts';
 import { misfit, passedOver } from '../structure/parameters.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { renameNode } from '../structure/rename.ts';
+import { feedsOf } from '../wiring/feeds.ts';
 import { supplyOption } from '../wiring/keep-supplied.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
@@ -117,7 +117,7 @@ export const deletes = ([true, false] as const).map((heal) =>
           tx.set('nodes', member.id, 'frame', tx.get('frames', id)?.parent);
         for (const inner of indexOf(doc).framesWithin(id))
           if (tx.get('frames', inner.id)) tx.set('frames', inner.id, 'parent', tx.get('frames', id)?.parent);
-        for (const feed of indexOf(doc).nodesOfKind(builtin.feed))
+        for (const feed of feedsOf(doc))
           if (feed.covers === id) tx.set('nodes', feed.id, 'covers', tx.get('frames', id)?.parent ?? frame.graph);
         for (const note of indexOf(doc).notesIn(frame.graph))
           if (note.tiedTo === id && tx.get('notes', note.id)) tx.set('notes', note.id, 'tiedTo', undefined);

@@ -14,8 +14,7 @@ import { bestInput, mainOutput } from '../wiring/add.ts';
 import { alongData } from '../wiring/along.ts';
 import { connectProblem, loopProblem, typeProblem } from '../wiring/connect.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
-import { scopesAround } from '../wiring/feeds.ts';
-import { scopeTitle } from '../wiring/keep-supplied.ts';
+import { scopesAround, scopeTitle, standsIn } from '../wiring/feeds.ts';
 import { portOf } from '../wiring/types.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
@@ -139,10 +138,10 @@ export const feedScopeChoice = operation({
   run(context, doc, selection, { scope }) {
     const [feed] = selectedNodes(doc, selection);
     if (feed?.kind !== builtin.feed) throw refuse('select-feed');
-    const wanted = scope === '' ? (feed.frame ?? feed.graph) : scope;
+    const wanted = scope === '' ? standsIn(feed) : scope;
     if (![...scopesAround(doc, feed)].includes(wanted)) throw refuse('scope-not-around', { feed: caption(feed) });
     const { tx } = wiringOf(context, doc);
-    tx.set('nodes', feed.id, 'covers', wanted === (feed.frame ?? feed.graph) ? undefined : wanted);
+    tx.set('nodes', feed.id, 'covers', wanted === standsIn(feed) ? undefined : wanted);
     const count = effectiveWiring(tx.doc, context.kinds).suppliedBy(feed.id).length;
     return {
       edit: tx.edit,

@@ -3,10 +3,11 @@ import { type Doc, placeOf } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode } from '../document/schema.ts';
 import type { Finding, Severity } from '../finding.ts';
 import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
 import { type Judged, judge } from '../inspect/faults.ts';
-import type { Params } from '../said.ts';
+import type { Params, Saying } from '../said.ts';
 import { foldedView } from '../structure/fold.ts';
 import type { Facts } from './facts.ts';
 
@@ -107,6 +108,15 @@ export const fix = (
   options?: Json,
 ): { fix: NonNullable<Finding['fix']> } => ({
   fix: { operation, selection, ...(options !== undefined && { options }) },
+});
+
+/** What is known already of a node, as what a rule finds. */
+export const foundAt = (node: GraphNode, { message, code, params }: Saying): Found => ({
+  graph: node.graph,
+  id: node.id,
+  message,
+  code,
+  params,
 });
 
 /** One of several things that could be meant. */

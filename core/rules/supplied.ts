@@ -1,45 +1,27 @@
-import { builtin } from '../document/builtin.ts';
-import { caption, type Doc, indexOf } from '../document/doc.ts';
-import type { Id } from '../document/ids.ts';
+import { caption, indexOf } from '../document/doc.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { must } from '../must.ts';
 import type { SaidFinding } from '../said.ts';
+import { remoteFindings } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
-import { feedScope } from '../wiring/feeds.ts';
-import { scopeTitle } from '../wiring/keep-supplied.ts';
-import { choice, type Found, type Look, type Rule } from './rule.ts';
+import { feedScope, feedsOf, scopeTitle } from '../wiring/feeds.ts';
+import { choice, type Found, foundAt, type Look, type Rule } from './rule.ts';
 import { say } from './sentences.ts';
 
 // What the wiring finds of standing feeds and names of beacons. Which of two was meant nobody can tell from the file:
 // these offer choices, and no fix that is done unasked.
 
-const feedsOf = (doc: Doc): readonly GraphNode[] => indexOf(doc).nodesOfKind(builtin.feed);
-
-/** What the wiring says by itself, at the thing that it says it of. */
-function* told({ doc, kinds }: Look, rule: string): Iterable<{ node: GraphNode; item: SaidFinding }> {
-  for (const item of effectiveWiring(doc, kinds).linkFindings) {
-    if (item.rule !== rule) continue;
-    yield { node: must(doc.nodes.get(must(item.place.at(-1)))), item };
-  }
-}
-
-const bypassing = (doc: Doc, feeds: Iterable<Id>): { choices: NonNullable<Found['choices']> } => ({
-  choices: [...feeds].map((id) =>
-    choice(`Bypass “${caption(must(doc.nodes.get(id)))}”`, 'bypass', [id], { to: 'bypassed' }),
-  ),
+const bypassing = (feeds: Iterable<GraphNode>): { choices: NonNullable<Found['choices']> } => ({
+  choices: [...feeds].map((feed) => choice(`Bypass “${caption(feed)}”`, 'bypass', [feed.id], { to: 'bypassed' })),
 });
 
-/** The active feeds of one scope that are for a type in common with one of them. */
-function rivals({ doc, kinds }: Look, feed: GraphNode): Id[] {
-  const types = kinds.feedTypes(feed);
-  return feedsOf(doc)
-    .filter(
-      (one) =>
-        !one.bypassed &&
-        feedScope(doc, one) === feedScope(doc, feed) &&
-        kinds.feedTypes(one).some((type) => types.includes(type)),
-    )
-    .map(({ id }) => id);
+/** What the wiring says by itself, at the thing that it says it of. */
+const told = ({ doc }: Look, item: SaidFinding): Found => foundAt(must(doc.nodes.get(must(item.place.at(-1)))), item);
+
+/** Feeds of which it is not clear what they supply. */
+function* tangled(look: Look, rule: 'feeds-clash' | 'feed-loop'): Iterable<Found> {
+  for (const { feeds, finding } of effectiveWiring(look.doc, look.kinds).tangles)
+    if (finding.rule === rule) yield { ...told(look, finding), ...bypassing(feeds) };
 }
 
 export const feedClash: Rule = {
@@ -50,17 +32,7 @@ export const feedClash: Rule = {
   subject: 'remote links',
   why: 'Two standing feeds for one type in one place supply nothing, so that inputs are dark without a sign.',
   instead: 'Bypass one of them, or give one a frame of its own.',
-  *check(look: Look): Iterable<Found> {
-    for (const { node, item } of told(look, 'feeds-clash'))
-      yield {
-        graph: node.graph,
-        id: node.id,
-        message: item.message,
-        code: item.code,
-        params: item.params,
-        ...bypassing(look.doc, rivals(look, node)),
-      };
-  },
+  check: (look: Look) => tangled(look, 'feeds-clash'),
 };
 
 export const feedLoop: Rule = {
@@ -71,26 +43,7 @@ export const feedLoop: Rule = {
   subject: 'remote links',
   why: 'Feeds that supply what one another’s sources take have no order in which they could be computed.',
   instead: 'Wire what one of the sources takes, or bypass one of the feeds.',
-  *check(look: Look): Iterable<Found> {
-    const { doc, kinds } = look;
-    const wiring = effectiveWiring(doc, kinds);
-    for (const { node, item } of told(look, 'feed-loop')) {
-      const ring = feedsOf(doc).filter(
-        (one) => !one.bypassed && item.message.includes(`“${caption(one)}”`) && wiring.suppliedBy(one.id).length > 0,
-      );
-      yield {
-        graph: node.graph,
-        id: node.id,
-        message: item.message,
-        code: item.code,
-        params: item.params,
-        ...bypassing(
-          doc,
-          ring.map(({ id }) => id),
-        ),
-      };
-    }
-  },
+  check: (look: Look) => tangled(look, 'feed-loop'),
 };
 
 export const idleFeed: Rule = {
@@ -105,21 +58,19 @@ export const idleFeed: Rule = {
     const { doc, kinds } = look;
     const wiring = effectiveWiring(doc, kinds);
     const over = shadowing(look);
+    // a clash is a finding of its own
+    const clashing = new Set(wiring.tangles.flatMap(({ feeds }) => feeds));
     for (const feed of feedsOf(doc)) {
-      if (feed.bypassed || wiring.suppliedBy(feed.id).length > 0) continue;
-      // a clash is a finding of its own
-      if (rivals(look, feed).length > 1) continue;
-      const by = [...(over.get(feed.id)?.by ?? [])].map((id) => caption(must(doc.nodes.get(id))));
+      if (feed.bypassed || clashing.has(feed) || wiring.suppliedBy(feed.id).length > 0) continue;
+      const by = [...(over.get(feed)?.by ?? [])].map(caption);
       const said = !wiring.source(feed.id, 'in')
         ? say('empty-feed', { feed: caption(feed) })
         : by.length > 0
           ? say('hidden-feed', { feed: caption(feed), by })
           : say('needless-feed', { feed: caption(feed), scope: scopeTitle(doc, feedScope(doc, feed)) });
       yield {
-        graph: feed.graph,
-        id: feed.id,
-        ...said,
-        choices: [choice('Delete it', 'delete', [feed.id]), ...bypassing(doc, [feed.id]).choices],
+        ...foundAt(feed, said),
+        choices: [choice('Delete it', 'delete', [feed.id]), ...bypassing([feed]).choices],
       };
     }
   },
@@ -137,31 +88,25 @@ export const shadowedFeed: Rule = {
     const { doc, kinds } = look;
     const wiring = effectiveWiring(doc, kinds);
     for (const [feed, { by, count }] of shadowing(look)) {
-      const supplied = wiring.suppliedBy(feed).length;
+      const supplied = wiring.suppliedBy(feed.id).length;
       // one that supplies nothing at all is told as such
       if (supplied === 0) continue;
-      const node = must(doc.nodes.get(feed));
-      const said = say('shadowed-feed', {
-        feed: caption(node),
-        supplied,
-        count,
-        by: [...by].map((id) => caption(must(doc.nodes.get(id)))),
-      });
-      yield { graph: node.graph, id: feed, ...said, ...bypassing(doc, by) };
+      const said = say('shadowed-feed', { feed: caption(feed), supplied, count, by: [...by].map(caption) });
+      yield { ...foundAt(feed, said), ...bypassing(by) };
     }
   },
 };
 
 /** The feeds that nearer ones keep from inputs: by which, and from how many. O(feedable inputs · depth). */
-function shadowing({ doc, kinds }: Look): ReadonlyMap<Id, { readonly by: ReadonlySet<Id>; readonly count: number }> {
+function shadowing({ doc, kinds }: Look): ReadonlyMap<GraphNode, { by: ReadonlySet<GraphNode>; count: number }> {
   const wiring = effectiveWiring(doc, kinds);
-  const found = new Map<Id, { by: Set<Id>; count: number }>();
+  const found = new Map<GraphNode, { by: Set<GraphNode>; count: number }>();
   if (feedsOf(doc).length < 2) return found;
   for (const node of kinds.feedableKinds().flatMap((kind) => indexOf(doc).nodesOfKind(kind)))
     for (const port of node.ports) {
       const [nearest = [], ...outer] = port.direction === 'in' ? wiring.feedLevels(node.id, port.id) : [];
       const [only] = nearest;
-      if (only === undefined || nearest.length > 1) continue;
+      if (!only || nearest.length > 1) continue;
       for (const feed of outer.flat()) {
         const entry = found.get(feed) ?? { by: new Set(), count: 0 };
         entry.by.add(only);
@@ -181,7 +126,6 @@ export const repeatedBeacon: Rule = {
   why: 'Where several beacons in reach have one name, it takes a look at ids to know which one a tap hears.',
   instead: 'Give the beacons names of their own; their taps follow.',
   *check(look: Look): Iterable<Found> {
-    for (const { node, item } of told(look, 'beacon-name-repeats'))
-      yield { graph: node.graph, id: node.id, message: item.message, code: item.code, params: item.params };
+    for (const item of remoteFindings(look.doc)) if (item.rule === 'beacon-name-repeats') yield told(look, item);
   },
 };

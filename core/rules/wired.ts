@@ -10,7 +10,7 @@ import type { Saying } from '../said.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import { effectiveWiring } from '../wiring/effective.ts';
 import { neededNodes } from '../wiring/needed.ts';
-import { choice, type Found, fix, type Look, type Rule } from './rule.ts';
+import { choice, type Found, fix, foundAt, type Look, type Rule } from './rule.ts';
 import { say } from './sentences.ts';
 
 export const lostEnd: Rule = {
@@ -49,7 +49,7 @@ export const lostEnd: Rule = {
 };
 
 function at(node: GraphNode, why: Saying, gone: readonly Id[]): Found {
-  return { graph: node.graph, id: node.id, ...why, ...(gone.length > 0 && fix('delete', gone)) };
+  return { ...foundAt(node, why), ...(gone.length > 0 && fix('delete', gone)) };
 }
 
 /** What no end needs, where the file has one. */
@@ -163,14 +163,7 @@ export const cycle: Rule = {
       if (item.rule === 'carrier-loop') {
         const node = must(doc.nodes.get(must(item.place.at(-1))));
         const wires = indexOf(doc).wiresInto(node.id);
-        yield {
-          graph: node.graph,
-          id: node.id,
-          message: item.message,
-          code: item.code,
-          params: item.params,
-          ...(wires[0] && fix('cut-wires', [wires[0].id])),
-        };
+        yield { ...foundAt(node, item), ...(wires[0] && fix('cut-wires', [wires[0].id])) };
       }
   },
 };

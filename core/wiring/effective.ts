@@ -5,7 +5,7 @@ import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import type { SaidFinding } from '../said.ts';
 import { beaconOf, remoteFindings } from './carriers.ts';
-import { Feeds } from './feeds.ts';
+import { Feeds, type Tangle } from './feeds.ts';
 import { hasPart, partId, passes } from './pass.ts';
 import { find } from './sentences.ts';
 import { portOf } from './types.ts';
@@ -31,9 +31,9 @@ export interface EffectiveWiring {
   /** The standing feed that supplies an input, or undefined where none does. */
   feedOf(node: Id, input: string): Id | undefined;
   /** The feeds that could supply an open input by where they stand, those of the nearest place first. */
-  feedLevels(node: Id, input: string): readonly (readonly Id[])[];
+  feedLevels(node: Id, input: string): readonly (readonly GraphNode[])[];
   /** Feeds that clash or supply one another’s sources: what they would supply nobody can tell. */
-  readonly tangledFeeds: ReadonlySet<Id>;
+  readonly tangles: readonly Tangle[];
   /** All inputs that a standing feed supplies, in order of ids. */
   suppliedBy(feed: Id): readonly PortRef[];
   /** All that the source of a feed depends on over drawn wires, itself included: none of it is supplied by the feed. */
@@ -287,13 +287,13 @@ class Effective implements EffectiveWiring {
     return at && this.feeds && !at.bypassed && isConcrete(this.doc, at) ? this.feeds.feedFor(at, input) : undefined;
   }
 
-  feedLevels(node: Id, input: string): readonly (readonly Id[])[] {
+  feedLevels(node: Id, input: string): readonly (readonly GraphNode[])[] {
     const at = this.doc.nodes.get(node);
     return at && this.feeds && !at.bypassed && isConcrete(this.doc, at) ? this.feeds.levelsFor(at, input) : [];
   }
 
-  get tangledFeeds(): ReadonlySet<Id> {
-    return this.feeds?.tangled() ?? nothing;
+  get tangles(): readonly Tangle[] {
+    return this.feeds?.tangles() ?? [];
   }
 
   suppliedBy(feed: Id): readonly PortRef[] {
@@ -305,7 +305,7 @@ class Effective implements EffectiveWiring {
   }
 
   get linkFindings(): readonly SaidFinding[] {
-    this.onLinks ??= [...(this.feeds?.allFindings() ?? []), ...remoteFindings(this.doc)];
+    this.onLinks ??= [...this.tangles.map(({ finding }) => finding), ...remoteFindings(this.doc)];
     return this.onLinks;
   }
 

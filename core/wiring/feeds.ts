@@ -1,7 +1,7 @@
 import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
 import { readBy } from '../document/expressions.ts';
-import { framesAround } from '../document/geometry.ts';
+import { framesAround, titleOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
@@ -11,13 +11,32 @@ import type { SaidFinding } from '../said.ts';
 import type { Source } from './effective.ts';
 import { find } from './sentences.ts';
 
+/** The standing feeds of a document. */
+export const feedsOf = (doc: Doc): readonly GraphNode[] => indexOf(doc).nodesOfKind(builtin.feed);
+
+/** The innermost frame that a node stands in, else its graph. */
+export const standsIn = (node: GraphNode): Id => node.frame ?? node.graph;
+
+/** What a scope is called: a frame by its title, a graph by its name. */
+export function scopeTitle(doc: Doc, scope: Id): string {
+  const frame = doc.frames.get(scope);
+  return frame ? titleOf(frame) : (doc.graphs.get(scope)?.name ?? scope);
+}
+
+/** Feeds of which nobody can tell what they supply: for one type at one place, or in a ring over their sources. */
+export interface Tangle {
+  readonly feeds: readonly GraphNode[];
+  /** At the first of them. */
+  readonly finding: SaidFinding;
+}
+
 type SourceOf = (node: Id, input: string) => Source | undefined;
 
 /** What a feed supplies: the frame or graph around it that it is said to cover, else its innermost frame or graph. */
 export function feedScope(doc: Doc, feed: GraphNode): Id {
   const { covers } = feed;
   if (covers !== undefined) for (const scope of scopesAround(doc, feed)) if (scope === covers) return covers;
-  return feed.frame ?? feed.graph;
+  return standsIn(feed);
 }
 
 /** The scopes around a node from the nearest outwards: frames, graph, then those around the host, and so on. */
@@ -45,12 +64,11 @@ export class Feeds {
   /** The types that any feed is for. */
   private readonly offered = new Set<string>();
   private inputs: Map<Id, PortRef[]> | undefined;
+  private known: readonly Tangle[] | undefined;
 
   /** Undefined where the document has none that is active. */
   static of(doc: Doc, kinds: Kinds, drawn: SourceOf): Feeds | undefined {
-    const feeds = indexOf(doc)
-      .nodesOfKind(builtin.feed)
-      .filter((node) => !node.bypassed);
+    const feeds = feedsOf(doc).filter((node) => !node.bypassed);
     return feeds.length > 0 ? new Feeds(doc, kinds, drawn, feeds) : undefined;
   }
 
@@ -95,33 +113,28 @@ export class Feeds {
   }
 
   /** The feeds that could supply an input by where they stand, those of the nearest scope first. O(depth). */
-  levelsFor(node: GraphNode, input: string): Id[][] {
+  levelsFor(node: GraphNode, input: string): GraphNode[][] {
     const port = node.ports.find((own) => own.id === input && own.direction === 'in');
     if (!port || !this.kinds.feedable(node, input) || indexOf(this.doc).wireInto(node.id, input)) return [];
     return [...scopesAround(this.doc, node)]
-      .map((scope) => this.offers(scope, port.type).map(({ id }) => id))
+      .map((scope) => this.offers(scope, port.type))
       .filter((offers) => offers.length > 0);
-  }
-
-  /** Feeds that clash, and those that supply one another’s sources. */
-  tangled(): ReadonlySet<Id> {
-    const found = new Set<Id>();
-    for (const [scope, feeds] of this.byScope)
-      for (const type of new Set(feeds.flatMap((feed) => must(this.types.get(feed.id))))) {
-        const offers = this.offers(scope, type);
-        if (offers.length > 1) for (const { id } of offers) found.add(id);
-      }
-    for (const ring of this.rings()) for (const { id } of ring) found.add(id);
-    return found;
   }
 
   suppliedBy(feed: Id): readonly PortRef[] {
     return this.supplied().get(feed) ?? [];
   }
 
-  /** Feeds that clash, and those that supply one another’s sources. */
-  allFindings(): SaidFinding[] {
-    return [...this.clashes(), ...this.loops()];
+  /** Feeds that clash, and those that supply one another’s sources. O(feeds · inputs), once. */
+  tangles(): readonly Tangle[] {
+    this.known ??= [
+      ...this.clashes(),
+      ...this.rings().map((feeds) => {
+        const [place, names] = this.told(feeds);
+        return { feeds, finding: find('feed-loop', 'warning', place, 'feed-loop', { names }) };
+      }),
+    ];
+    return this.known;
   }
 
   private offers(scope: Id, type: string): GraphNode[] {
@@ -146,21 +159,22 @@ export class Feeds {
     return this.inputs;
   }
 
-  private clashes(): SaidFinding[] {
-    const found: SaidFinding[] = [];
-    for (const [scope, feeds] of this.byScope) {
+  /** Where feeds are spoken of, and by what names. */
+  private told(feeds: readonly GraphNode[]): [place: Id[], names: string] {
+    const first = must(feeds[0]);
+    return [placeOf(this.doc, first.graph, first.id), feeds.map((feed) => `“${caption(feed)}”`).join(' and ')];
+  }
+
+  private clashes(): Tangle[] {
+    const found: Tangle[] = [];
+    for (const [scope, feeds] of this.byScope)
       for (const type of new Set(feeds.flatMap((feed) => must(this.types.get(feed.id))))) {
         const offers = this.offers(scope, type);
         if (offers.length < 2) continue;
-        const names = offers.map((feed) => `“${caption(feed)}”`).join(' and ');
-        found.push(
-          find('feeds-clash', 'warning', placeOf(this.doc, must(offers[0]).graph, must(offers[0]).id), 'feeds-clash', {
-            names,
-            type: this.kinds.type(type).title,
-          }),
-        );
+        const [place, names] = this.told(offers);
+        const said = { names, type: this.kinds.type(type).title };
+        found.push({ feeds: offers, finding: find('feeds-clash', 'warning', place, 'feeds-clash', said) });
       }
-    }
     return found;
   }
 
@@ -175,15 +189,6 @@ export class Feeds {
     return stronglyConnected(before)
       .filter((ring) => ring.length > 1)
       .map((ring) => [...ring].sort((a, b) => a - b).map((i) => must(this.all[i])));
-  }
-
-  private loops(): SaidFinding[] {
-    return this.rings().map((feeds) => {
-      const names = feeds.map((feed) => `“${caption(feed)}”`).join(' and ');
-      return find('feed-loop', 'warning', placeOf(this.doc, must(feeds[0]).graph, must(feeds[0]).id), 'feed-loop', {
-        names,
-      });
-    });
   }
 
   /** All nodes that the feed's own source depends on, itself included, over drawn wires and expressions only. */

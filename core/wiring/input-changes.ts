@@ -6,6 +6,7 @@ import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Edit, Step } from '../edit/step.ts';
 import { tapsOf } from './carriers.ts';
 import { effectiveWiring, isConcrete, type Source } from './effective.ts';
+import { feedsOf } from './feeds.ts';
 import { portOf } from './types.ts';
 
 /** An input that takes something else after an edit, by effective wiring. */
@@ -50,7 +51,7 @@ class Downstream {
   /** What standing feeds supply. */
   fromFeeds(): void {
     const wiring = effectiveWiring(this.doc, this.kinds);
-    for (const feed of indexOf(this.doc).nodesOfKind(builtin.feed))
+    for (const feed of feedsOf(this.doc))
       for (const at of wiring.suppliedBy(feed.id)) this.found.set(key(at.node, at.port), at);
   }
 
@@ -105,8 +106,6 @@ function matters(step: Step, node: GraphNode | undefined): boolean {
   );
 }
 
-const hasFeeds = (doc: Doc): boolean => indexOf(doc).nodesOfKind(builtin.feed).length > 0;
-
 /** Can a step change what lies in whose scope, or what a feed's source depends on? */
 function reachesFeeds(step: Step, node: GraphNode | undefined): boolean {
   const field = step.type === 'set' ? (step.path[0] ?? '') : undefined;
@@ -120,7 +119,7 @@ export const mayChangeInputs = (doc: Doc, edit: Edit): boolean =>
   edit.steps.some((step) => {
     if (step.type !== 'set' || step.table === 'wires') return true;
     const node = step.table === 'nodes' ? doc.nodes.get(step.id) : undefined;
-    return (node && matters(step, node)) || (hasFeeds(doc) && reachesFeeds(step, node));
+    return (node && matters(step, node)) || (feedsOf(doc).length > 0 && reachesFeeds(step, node));
   });
 
 /** Inputs that may take something else, in one of both documents. */
@@ -142,7 +141,8 @@ function candidates(doc: Doc, kinds: Kinds, edit: Edit): Map<string, PortRef> {
   }
   if (names.size > 0)
     for (const tap of indexOf(doc).nodesOfKind(builtin.tap)) if (names.has(tap.beacon?.name ?? '')) down.fromNode(tap);
-  if (hasFeeds(doc) && edit.steps.some((step) => reachesFeeds(step, doc.nodes.get(step.id)))) down.fromFeeds();
+  if (feedsOf(doc).length > 0 && edit.steps.some((step) => reachesFeeds(step, doc.nodes.get(step.id))))
+    down.fromFeeds();
   return down.found;
 }
 

@@ -1,10 +1,7 @@
 import { z } from 'zod';
 import { builtin } from '../document/builtin.ts';
-import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
-import { titleOf } from '../document/geometry.ts';
-import type { Id } from '../document/ids.ts';
+import { caption, type Doc, placeOf } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { GraphNode } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
@@ -13,7 +10,7 @@ import { Refused } from '../said.ts';
 import { byName } from '../words.ts';
 import { Carrier } from './across.ts';
 import { effectiveWiring } from './effective.ts';
-import { feedScope, scopesAround } from './feeds.ts';
+import { feedScope, feedsOf, scopesAround, scopeTitle, standsIn } from './feeds.ts';
 import { inputChanges } from './input-changes.ts';
 import { find } from './sentences.ts';
 import { Wiring } from './wiring.ts';
@@ -36,12 +33,6 @@ export const supplyOption = (start: Supply) =>
 /** The rule of findings that say that a feed goes on supplying more than what it stands in. */
 export const feedKept = 'feed-kept';
 
-/** What a scope is called: a frame by its title, a graph by its name. */
-export function scopeTitle(doc: Doc, scope: Id): string {
-  const frame = doc.frames.get(scope);
-  return frame ? titleOf(frame) : (doc.graphs.get(scope)?.name ?? scope);
-}
-
 /**
  * Goes on with an edit so that inputs take what standing feeds gave them before: feeds keep the frame or graph that they
  * supplied, where they still lie in it; a copy that would clash with one that is there is bypassed; what is left is
@@ -60,8 +51,6 @@ export function keepSupplied(
   const findings = [...keepScopes(tx, kinds), ...silenceCopies(tx, kinds), ...wireLost(tx, kinds, newId)];
   return { edit: tx.edit, findings };
 }
-
-const feedsOf = (doc: Doc): readonly GraphNode[] => indexOf(doc).nodesOfKind(builtin.feed);
 
 /** Feeds that stand in something narrower now go on supplying what they supplied. */
 function keepScopes(tx: Transaction, kinds: Kinds): Finding[] {
@@ -84,13 +73,12 @@ function keepScopes(tx: Transaction, kinds: Kinds): Finding[] {
       .filter(({ node, port }) => !inside.has(`${node} ${port}`))
       .map(({ node }) => caption(must(tx.get('nodes', node))))
       .sort(byName);
-    const { covers: _, ...plain } = after;
     return [
       {
         ...find(feedKept, 'info', placeOf(tx.doc, after.graph, feed.id), 'feed-kept', {
           feed: caption(feed),
           scope: scopeTitle(tx.doc, scope),
-          place: scopeTitle(tx.doc, feedScope(tx.doc, plain)),
+          place: scopeTitle(tx.doc, standsIn(after)),
           all: all.length,
           outside,
         }),

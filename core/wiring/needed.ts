@@ -25,7 +25,7 @@ export function neededNodes(doc: Doc, kinds: Kinds, generous: boolean): Readonly
   const walk = new Walk(doc, kinds, generous);
   for (const node of ends) walk.whole(node);
   // which of them is meant is for somebody to choose: till then all count
-  if (generous) for (const id of effectiveWiring(doc, kinds).tangledFeeds) walk.whole(must(doc.nodes.get(id)));
+  if (generous) for (const { feeds } of effectiveWiring(doc, kinds).tangles) for (const feed of feeds) walk.whole(feed);
   return walk.run();
 }
 

@@ -42,7 +42,7 @@ class Causes {
   private readonly changes: readonly Change[];
   private readonly rewired: ReadonlyMap<Change, Rewired>;
   private readonly compared: Compared;
-  /** Changes by the thing in either document, one map for each type. */
+  /** Changes by type, document and thing: `bypassed after n7`. Those of one input or parameter are not among them. */
   private readonly known = new Map<string, Change>();
   private readonly ofParameters = new Map<Id, Change>();
   private readonly under = new Map<Change, Change[]>();

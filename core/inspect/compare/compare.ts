@@ -6,6 +6,7 @@ import type { Kinds } from '../../document/kinds.ts';
 import type { GraphNode } from '../../document/schema.ts';
 import { must } from '../../must.ts';
 import { effectiveWiring, isConcrete } from '../../wiring/effective.ts';
+import { plural } from '../../words.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../fingerprint.ts';
 import { textOfUse } from '../uses.ts';
 import { byCause, type Compared, type Rewired } from './causes.ts';
@@ -55,11 +56,15 @@ export interface ToldChange {
   readonly consequences?: string[];
 }
 
-export const toldChange = ({ layer, sentence, consequences }: Change): ToldChange => ({
-  layer,
-  sentence,
-  ...(consequences && { consequences: consequences.map((one) => one.sentence) }),
-});
+/** So much of what follows from one change is told by itself; of the rest the number. */
+const mostTold = 200;
+
+export function toldChange({ layer, sentence, consequences }: Change): ToldChange {
+  if (!consequences) return { layer, sentence };
+  const told = consequences.slice(0, mostTold).map((one) => one.sentence);
+  const rest = consequences.length - told.length;
+  return { layer, sentence, consequences: rest > 0 ? [...told, `${plural(rest, 'change')} more.`] : told };
+}
 
 export interface Comparison {
   /** One entry for each cause, what follows from it folded under it. */

@@ -20,7 +20,7 @@ import { SidePanel } from '../panels/side.tsx';
 import { enterGraph, lookAt, remember, showGraph, useEditing } from '../store.ts';
 import { verdicts } from '../verdicts.ts';
 import { type Differences, showMarks } from './marks.ts';
-import { called, Waiting, whereIs } from './parts.tsx';
+import { Consequences, called, changeKey, Waiting, whereIs } from './parts.tsx';
 import { ask, useQuestions } from './questions.ts';
 
 const titles: Readonly<Record<Layer, string>> = { function: 'Function', words: 'Words', layout: 'Layout' };
@@ -244,20 +244,9 @@ function Changes({ layer, changes, before }: { layer: Layer; changes: readonly C
       <h3 className="font-bold">{titles[layer]}</h3>
       <ul>
         {changes.slice(0, most).map((change) => (
-          <li key={keyOf(change)} className="border-b border-line py-0.5">
+          <li key={changeKey(change)} className="border-b border-line py-0.5">
             <Sentence change={change} here={graph} onGo={go} />
-            {change.consequences && (
-              <details className="pl-3">
-                <summary className="text-xs text-soft">{plural(change.consequences.length, 'change')} by it</summary>
-                <ul>
-                  {change.consequences.slice(0, 200).map((one) => (
-                    <li key={keyOf(one)}>
-                      <Sentence change={one} here={graph} onGo={go} />
-                    </li>
-                  ))}
-                </ul>
-              </details>
-            )}
+            <Consequences of={change} row={(one) => <Sentence change={one} here={graph} onGo={go} />} />
           </li>
         ))}
       </ul>
@@ -269,8 +258,6 @@ function Changes({ layer, changes, before }: { layer: Layer; changes: readonly C
     </section>
   );
 }
-
-const keyOf = ({ type, before, after, part }: Change): string => `${type} ${before} ${after} ${part}`;
 
 /** A change as a sentence that leads to where it is. */
 function Sentence({ change, here, onGo }: { change: Change; here: Id; onGo(change: Change): void }): ReactNode {

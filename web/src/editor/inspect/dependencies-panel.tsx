@@ -1,6 +1,7 @@
 import type { Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
-import type { Dependencies, Side, Starved } from '@basitax/core/inspect/dependencies';
+import type { Dependencies, Side } from '@basitax/core/inspect/dependencies';
+import type { Gone, Starved } from '@basitax/core/inspect/gone';
 import { seenFrom } from '@basitax/core/inspect/reach';
 import type { Standing } from '@basitax/core/inspect/standing';
 import type { Paths } from '@basitax/core/inspect/ways';
@@ -171,7 +172,7 @@ function IfGone({
   onWay,
 }: {
   state: Editing;
-  gone: Dependencies['gone'];
+  gone: Gone;
   way: readonly Id[] | undefined;
   onWay(way: readonly Id[] | undefined): void;
 }): ReactNode {
@@ -195,11 +196,11 @@ function IfGone({
             end:
           </p>
           <ul aria-label="Ends that would lose an input">
-            {gone.starved.slice(0, 50).map(({ end, inputs }) => (
+            {gone.starved.slice(0, 50).map(({ end, inputs, count }) => (
               <li key={end} className="border-b border-line py-0.5">
                 <span className="font-bold">{title(end)}</span>
                 <ul>
-                  {inputs.slice(0, 20).map((input) => (
+                  {inputs.map((input) => (
                     <li key={`${input.node} ${input.port}`}>
                       <button
                         type="button"
@@ -218,9 +219,15 @@ function IfGone({
                       </button>
                     </li>
                   ))}
+                  {count > inputs.length && (
+                    <li className="pl-3 text-xs text-soft">{plural(count - inputs.length, 'input')} more</li>
+                  )}
                 </ul>
               </li>
             ))}
+            {gone.starved.length > 50 && (
+              <li className="py-1 text-xs text-soft">{plural(gone.starved.length - 50, 'end')} more</li>
+            )}
           </ul>
         </>
       )}

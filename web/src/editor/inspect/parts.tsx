@@ -2,6 +2,8 @@ import { caption, type Doc, graphPath } from '@basitax/core/document/doc';
 import { titleOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Kinds } from '@basitax/core/document/kinds';
+import type { Change } from '@basitax/core/inspect/compare/compare';
+import { plural } from '@basitax/core/words';
 import { type ReactNode, useState } from 'react';
 import { enterGraph, select } from '../store.ts';
 
@@ -107,6 +109,28 @@ export function Part({ title, aside, children }: { title: string; aside?: ReactN
     </section>
   );
 }
+
+export const changeKey = ({ type, before, after, part }: Change): string => `${type} ${before} ${after} ${part}`;
+
+/** What only follows from a change, folded under it. */
+export function Consequences({ of, row }: { of: Change; row(change: Change): ReactNode }): ReactNode {
+  const { consequences } = of;
+  if (!consequences) return null;
+  const rest = consequences.length - mostFolded;
+  return (
+    <details className="pl-3">
+      <summary className="text-xs text-soft">{plural(consequences.length, 'change')} that follow from it</summary>
+      <ul>
+        {consequences.slice(0, mostFolded).map((one) => (
+          <li key={changeKey(one)}>{row(one)}</li>
+        ))}
+        {rest > 0 && <li className="text-xs text-soft">{plural(rest, 'change')} more</li>}
+      </ul>
+    </details>
+  );
+}
+
+const mostFolded = 200;
 
 /** In place of an answer: while it is worked out, or where it cannot be had. */
 export function Waiting({ problem, what }: { problem: string | undefined; what: string }): ReactNode {

@@ -1,7 +1,7 @@
-import { builtin } from '@basitax/core/document/builtin';
-import { type Doc, indexOf } from '@basitax/core/document/doc';
+import type { Doc } from '@basitax/core/document/doc';
 import type { Operation } from '@basitax/core/operation';
 import { operations } from '@basitax/core/operations';
+import { feedsOf } from '@basitax/core/wiring/feeds';
 import { type ReactNode, useState } from 'react';
 import { z } from 'zod';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
@@ -49,7 +49,7 @@ export interface OptionSchema {
  * chosen on the canvas. With a document, those alone that mean something in it.
  */
 export function optionsOf(one: Operation, doc?: Doc): [string, OptionSchema][] {
-  const hasFeeds = !doc || indexOf(doc).nodesOfKind(builtin.feed).length > 0;
+  const hasFeeds = !doc || feedsOf(doc).length > 0;
   return optionsIn(one.options).filter(
     ([, option]) => option.type !== 'object' && option.type !== 'array' && (option.only !== 'feeds' || hasFeeds),
   );

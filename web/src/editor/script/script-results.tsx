@@ -1,10 +1,11 @@
+import type { Change } from '@basitax/core/inspect/compare/compare';
 import { plural } from '@basitax/core/words';
 import { CircleAlert } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { Button, Segments } from '../../ui/controls.tsx';
 import { download } from '../download.ts';
-import { called } from '../inspect/parts.tsx';
+import { Consequences, called } from '../inspect/parts.tsx';
 import { enterGraph, lookAt, select, useEditing, useEditor } from '../store.ts';
 import { type DryRun, useScript } from './script-state.ts';
 
@@ -134,6 +135,10 @@ function NodeLink({ id, children }: { id: string; children?: ReactNode }): React
   );
 }
 
+const ChangeLink = ({ change }: { change: Change }): ReactNode => (
+  <NodeLink id={change.before ?? change.after ?? ''}>{change.sentence}</NodeLink>
+);
+
 function Changes({ done }: { done: DryRun }): ReactNode {
   const { changes } = done.planned;
   if (changes.length === 0) return <Nothing>Nothing would be changed.</Nothing>;
@@ -143,17 +148,8 @@ function Changes({ done }: { done: DryRun }): ReactNode {
       rows={changes}
       row={(change) => (
         <>
-          <NodeLink id={change.before ?? change.after ?? ''}>{change.sentence}</NodeLink>
-          {change.consequences && (
-            <details className="pl-3">
-              <summary className="text-xs text-soft">{plural(change.consequences.length, 'change')} by it</summary>
-              {change.consequences.slice(0, 200).map((one) => (
-                <div key={`${one.type} ${one.before} ${one.after} ${one.part}`}>
-                  <NodeLink id={one.before ?? one.after ?? ''}>{one.sentence}</NodeLink>
-                </div>
-              ))}
-            </details>
-          )}
+          <ChangeLink change={change} />
+          <Consequences of={change} row={(one) => <ChangeLink change={one} />} />
         </>
       )}
     />
