@@ -2,6 +2,8 @@ import { z } from 'zod';
 import type { Doc, Selection } from './document/doc.ts';
 import { selectedNodes, tableOf } from './document/doc.ts';
 import type { Id } from './document/ids.ts';
+import type { Edit } from './edit/step.ts';
+import type { Finding } from './finding.ts';
 import type { Context, Named, Operation, Outcome } from './operation.ts';
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
@@ -36,6 +38,7 @@ import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
 import { withFollowers } from './structure/followers.ts';
 import { loopByExpression } from './wiring/check.ts';
 import { guard, guarded } from './wiring/guard.ts';
+import { keepReadings } from './wiring/keep-readings.ts';
 import { keepSupplied } from './wiring/keep-supplied.ts';
 
 const all = [
@@ -201,7 +204,8 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
     parsed.data,
   );
   const done = { ...raw, edit: unfoldEdit(doc, view, raw.edit) };
-  const drawn = parsed.data.supply === 'keep' ? supplied(doc, context, done) : done;
+  const fed = parsed.data.supply === 'keep' ? supplied(doc, context, done) : done;
+  const drawn = parsed.data.readings === 'keep' ? goneOnWith(fed, keepReadings(doc, context.kinds, fed.edit)) : fed;
   const isAsPut = one.room === 'none' || parsed.data.room === false;
   const roomy = isAsPut
     ? drawn
@@ -211,16 +215,23 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
   const outcome = { ...roomy, edit: withFollowers(doc, context.kinds, roomy.edit) };
   const loop = loopByExpression(doc, context.kinds, outcome.edit);
   if (loop) throw new Refused(loop);
-  const own = new Set(one.opensInputs === 'own' ? selection.items : []);
-  const isMeant = (node: Id): boolean => one.opensInputs === true || own.has(node);
-  return { ...outcome, report: guarded(outcome.report, guard(doc, context.kinds, outcome.edit, isMeant)) };
+  const chosen = new Set(selection.items);
+  const opens = (node: Id): boolean => one.opensInputs === true || (one.opensInputs === 'own' && chosen.has(node));
+  return {
+    ...outcome,
+    report: guarded(outcome.report, guard(doc, context.kinds, outcome.edit, { opens, chosen })),
+  };
 }
 
 /** The outcome with what standing feeds gave before kept. */
-function supplied(doc: Doc, { kinds, newId }: Context, outcome: Outcome): Outcome {
-  const { edit, findings } = keepSupplied(doc, kinds, outcome.edit, freeIds(newId, doc));
-  return { edit, report: { ...outcome.report, findings: [...outcome.report.findings, ...findings] } };
-}
+const supplied = (doc: Doc, { kinds, newId }: Context, outcome: Outcome): Outcome =>
+  goneOnWith(outcome, keepSupplied(doc, kinds, outcome.edit, freeIds(newId, doc)));
+
+/** An outcome whose edit was gone on with, which is told too. */
+const goneOnWith = (
+  outcome: Outcome,
+  { edit, findings }: { readonly edit: Edit; readonly findings: readonly Finding[] },
+): Outcome => ({ edit, report: { ...outcome.report, findings: [...outcome.report.findings, ...findings] } });
 
 /** The same seed gives the same row of ids; those that the document has already are passed over. */
 function freeIds(newId: Context['newId'], doc: Doc): Context['newId'] {

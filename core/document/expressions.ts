@@ -49,7 +49,12 @@ export const lostReadings = (doc: Doc, node: GraphNode): readonly Reading[] => {
 const ofVersion = new WeakMap<Doc['nodes'], ReadonlyMap<Id, readonly Reading[]>>();
 
 /** The expressions that read a node. O(nodes) for a version of the nodes when first asked, then O(1). */
-export function readersOf(doc: Doc, id: Id): readonly Reading[] {
+export const readersOf = (doc: Doc, id: Id): readonly Reading[] => readersIn(doc).get(id) ?? none;
+
+/** Does any expression of the document read anything? Cost as `readersOf`. */
+export const hasReadings = (doc: Doc): boolean => readersIn(doc).size > 0;
+
+function readersIn(doc: Doc): ReadonlyMap<Id, readonly Reading[]> {
   let byRead = ofVersion.get(doc.nodes);
   if (!byRead) {
     const found = new Map<Id, Reading[]>();
@@ -62,5 +67,5 @@ export function readersOf(doc: Doc, id: Id): readonly Reading[] {
     byRead = found;
     ofVersion.set(doc.nodes, byRead);
   }
-  return byRead.get(id) ?? none;
+  return byRead;
 }

@@ -1,4 +1,5 @@
 import { type Doc, indexOf } from '../document/doc.ts';
+import { readBy } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isStructuralField, referencesOf } from '../document/references.ts';
@@ -6,7 +7,7 @@ import { type TableName, tableNames, tableShapes } from '../document/schema.ts';
 import { problems } from '../document/validate.ts';
 import { must } from '../must.ts';
 import { alongData } from '../wiring/along.ts';
-import { forbiddenWires } from '../wiring/check.ts';
+import { type ForbiddenLink, forbiddenLinks, writesExpression } from '../wiring/check.ts';
 import { apply, type Edit, invert, type Step } from './step.ts';
 
 /** Steps of mine that cannot stand with a step of theirs, though each side can be stored by itself. */
@@ -30,7 +31,8 @@ interface Sides {
 }
 
 const isStructural = (step: Step): boolean =>
-  step.table !== 'head' && (step.type !== 'set' || isStructuralField(step.table, step.path[0] ?? ''));
+  step.table !== 'head' &&
+  (step.type !== 'set' || isStructuralField(step.table, step.path[0] ?? '') || writesExpression(step));
 
 const fits = (doc: Doc, steps: readonly Step[]): boolean =>
   steps.every((step) => {
@@ -56,34 +58,43 @@ export function breaksOf({ edit, steps, named, over, head, kinds }: Sides): Brea
     const order = nearness(after, head, broken.place.at(-1));
     return { mine: nearest(mine, order), theirs: must(nearest(theirs, order)[0]), message: broken.message };
   }
-  // wires of both sides: what one of them may not have by itself is its own affair
+  // what one of them may not link by itself is its own affair
+  const keyOf = ({ id, from }: ForbiddenLink): string => `${id} ${from}`;
   const alone = new Set(
-    [...forbiddenWires(before, head, kinds, over), ...forbiddenWires(before, apply(before, edit), kinds, edit)].map(
-      (one) => one.wire.id,
+    [...forbiddenLinks(before, head, kinds, over), ...forbiddenLinks(before, apply(before, edit), kinds, edit)].map(
+      keyOf,
     ),
   );
   const touched = new Set(steps.map((step) => step.id));
-  const forbidden = forbiddenWires(before, after, kinds, { steps: [...over.steps, ...named.steps] })
-    .filter(({ wire }) => !alone.has(wire.id))
-    .sort((a, b) => Number(touched.has(b.wire.id)) - Number(touched.has(a.wire.id)));
+  const forbidden = forbiddenLinks(before, after, kinds, { steps: [...over.steps, ...named.steps] })
+    .filter((link) => !alone.has(keyOf(link)))
+    .sort((a, b) => Number(touched.has(b.id)) - Number(touched.has(a.id)));
   const worst = forbidden[0];
   if (!worst) return undefined;
-  const order = nearness(after, head, worst.wire.id);
-  const onLoop = (step: Step): boolean =>
-    step.table === 'wires' && isOnWay(after, step.id, worst.wire.to.node, worst.wire.from.node);
-  const other = (worst.isLoop && theirs.find(onLoop)) || must(nearest(theirs, order)[0]);
-  return { mine: nearest(mine, order), theirs: other, message: worst.why.message };
+  const closes = (step: Step): boolean =>
+    worst.isLoop && linksOf(after, step).some((link) => isOnWay(after, link, worst.to, worst.from));
+  const own = mine.filter((step) => step.id === worst.id && linksOf(after, step).length > 0);
+  const order = nearness(after, head, worst.id);
+  return {
+    mine: own.length > 0 ? own : nearest(mine, order),
+    theirs: theirs.find(closes) ?? must(nearest(theirs, order)[0]),
+    message: worst.why.message,
+  };
 }
 
-/** Does a wire lie on a way from one node down to another? */
-function isOnWay(doc: Doc, id: Id, from: Id, to: Id): boolean {
-  const wire = doc.wires.get(id);
-  return (
-    wire !== undefined &&
-    alongData(doc, [from], 'down').has(wire.from.node) &&
-    alongData(doc, [to], 'up').has(wire.to.node)
-  );
+/** What a step links: a wire, or what an expression that it writes reads. */
+function linksOf(doc: Doc, step: Step): { from: Id; to: Id }[] {
+  if (step.table === 'wires') {
+    const wire = doc.wires.get(step.id);
+    return wire ? [{ from: wire.from.node, to: wire.to.node }] : [];
+  }
+  const node = writesExpression(step) ? doc.nodes.get(step.id) : undefined;
+  return node ? readBy(doc, node).map((from) => ({ from, to: node.id })) : [];
 }
+
+/** Does a link lie on a way from one node down to another? */
+const isOnWay = (doc: Doc, link: { from: Id; to: Id }, from: Id, to: Id): boolean =>
+  alongData(doc, [from], 'down').has(link.from) && alongData(doc, [to], 'up').has(link.to);
 
 /** The steps about the record that comes first in an order; all, where none of them comes in it. */
 function nearest(steps: readonly Step[], order: ReadonlyMap<Id, number>): readonly Step[] {

@@ -173,6 +173,24 @@ describe('what two people did', () => {
     ]);
   });
 
+  it('meets where a wire of one and an expression of the other close such a loop, whoever comes second', () => {
+    const base = sketchDoc().node('a', 'src').node('b', 'round').node('c', 'src').doc;
+    const wired = sketchDoc(base).wire('a.out', 'b.in').doc;
+    const reading = changed(base, 'a', { params: { value: { expression: [{ node: 'b', parameter: 'value' }] } } });
+    const wire = 'Wire from out of “a” to in of “b” is added';
+    for (const [mine, theirs] of [
+      [wired, reading],
+      [reading, wired],
+    ] as const) {
+      const both = met(base, mine, theirs, strictKinds);
+      expect(both.conflicts.map((one) => one.kind)).toEqual(['structure']);
+      expect(said(both).flat(2)).toContain(wire);
+      expect(plainDoc(chosen(both, 'mine'))).toEqual(plainDoc(mine));
+      expect(plainDoc(chosen(both, 'theirs'))).toEqual(plainDoc(theirs));
+    }
+    expect(met(base, wired, reading).conflicts).toEqual([]);
+  });
+
   it('keeps a nested graph whole, in one choice, where one deletes it and the other works inside', () => {
     const base = sketchDoc()
       .graph('g')

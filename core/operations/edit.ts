@@ -11,6 +11,7 @@ import { misfit, passedOver } from '../structure/parameters.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { renameNode } from '../structure/rename.ts';
 import { feedsOf } from '../wiring/feeds.ts';
+import { readingsOption } from '../wiring/keep-readings.ts';
 import { supplyOption } from '../wiring/keep-supplied.ts';
 import { plural } from '../words.ts';
 import { refuse } from './sentences.ts';
@@ -98,7 +99,7 @@ export const deletes = ([true, false] as const).map((heal) =>
       ? 'Deletes the selection; wires heal around deleted nodes as if they were bypassed.'
       : 'Deletes the selection and every wire at it.',
     needs: { what: 'items', least: 1 },
-    options: z.object({ supply: supplyOption('let go') }),
+    options: z.object({ supply: supplyOption('let go'), readings: readingsOption }),
     changesFunction: true,
     preview: heal ? 'on-loss' : 'at-once',
     ...(!heal && { opensInputs: true }),

@@ -183,7 +183,6 @@ export const bypass = operation({
 /** What a bypassed node passes, in words. */
 function passedBy(kinds: Kinds, node: GraphNode): Finding[] {
   const outputs = node.ports.filter((one) => one.direction === 'out' && one.of === undefined);
-  if (kinds.kind(node.kind)?.end) return [find('passes', 'info', [node.id], 'no-longer-end', { node: caption(node) })];
   return outputs.map((output) => {
     const input = kinds.passInput(node, output.id);
     return find('passes', 'info', [node.id], 'passes', {

@@ -69,7 +69,6 @@ export const { say, refuse, find } = sentences('operations', {
     `No ${taken ? '' : 'open '}input of “${target}” takes what “${source}” gives${port === undefined ? '' : ` at “${port}”`}.`,
   'no-kind': ({ catalogue, kind }: { catalogue: string; kind: string }) =>
     `The catalogue “${catalogue}” has no kind “${kind}”.`,
-  'no-longer-end': ({ node }: { node: string }) => `“${node}” is no end any more.`,
   'no-node': ({ node }: { node: string }) => `The node ${node} is not in this file.`,
   'no-node-or-frame': ({ tiedTo }: { tiedTo: string }) => `This file has no node or frame “${tiedTo}”.`,
   'no-other-end': () =>

@@ -124,7 +124,14 @@ export const wideKinds = new Kinds({
       reads: ['exr'],
       parameters: [{ id: 'file', title: 'File', type: 'path', default: '', main: true, cosmetic: false }],
     },
-    { ...source, id: 'shared.glow.2', code: 'Gl', shared: { name: 'glow', version: 2 } },
+    { ...source, id: 'shared.glow.1', code: 'Gl', shared: { name: 'glow', version: 1 } },
+    {
+      ...source,
+      id: 'shared.glow.2',
+      code: 'Gl',
+      shared: { name: 'glow', version: 2 },
+      parameters: source.parameters.map((one) => ({ ...one, default: 2 })),
+    },
   ],
 });
 

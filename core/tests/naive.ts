@@ -119,7 +119,7 @@ export function upstream(doc: Doc, kinds: Kinds, id: Id, feeds = true): Readonly
 }
 
 /** Is the node bypassed, or in something that is? */
-const isOff = (doc: Doc, node: GraphNode): boolean => {
+export const isOff = (doc: Doc, node: GraphNode): boolean => {
   for (let at: GraphNode | undefined = node; at; at = hostOf(doc, at.graph)) if (at.bypassed) return true;
   return false;
 };

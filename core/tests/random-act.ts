@@ -92,6 +92,7 @@ export function actedWidely(
       ['replace-kind', { kind: pick(['src', 'add', 'tint', 'round', 'sum', 'end']) }],
       ['rename', { name: `Depth${int(3)}` }, items.slice(0, 1)],
       ['set-parameter', { parameter: 'value', value: int(9) }],
+      ['set-parameter', { parameter: 'value', value: { expression: [{ node: first?.id ?? '', parameter: 'value' }] } }],
       ['add-node', { kind: pick(['src', 'add', 'round']) }, items.slice(0, 1)],
       ['move', { dx: int(90), dy: int(90) }],
       ['to-links', {}],

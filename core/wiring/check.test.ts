@@ -30,7 +30,39 @@ describe('what is read and what is saved', () => {
       'A wire from “b” to “a” would close a loop, which this catalogue forbids.',
     ]);
     expect(adding('a.out', 'b.b')).toEqual([]);
+    const reading = (node: string, read: string) => {
+      const value = { expression: [{ node: read, parameter: 'value' }] };
+      const edit = {
+        steps: [{ type: 'set' as const, table: 'nodes' as const, id: node, path: ['params', 'value'], to: value }],
+      };
+      return forbiddenWiring(pad.doc, apply(pad.doc, edit), strictKinds, edit).map((item) => item.place);
+    };
+    expect([reading('a', 'b'), reading('b', 'a'), reading('t', 'r'), reading('t', 't')]).toEqual([
+      [['a']],
+      [],
+      [],
+      [['t']],
+    ]);
     const healed = await act('delete', pad.doc, ['a'], {}, strictKinds);
     expect(forbiddenWiring(pad.doc, healed.doc, strictKinds, healed.edit)).toEqual([]);
+  });
+
+  it('looks at many links all together with the same answer as at each by itself', () => {
+    const chain = sketchDoc();
+    for (let i = 0; i < 60; i++) chain.node(`n${i}`, 'add');
+    for (let i = 0; i < 30; i++) chain.wire(`n${i}.out`, `n${i + 1}.a`);
+    const wires = Array.from({ length: 55 }, (_, i) => ({
+      id: `new${i}`,
+      from: ref(`n${(i * 17) % 60}.out`),
+      to: ref(`n${i}.b`),
+    }));
+    const steps = wires.map((wire) => ({ type: 'add' as const, table: 'wires' as const, id: wire.id, value: wire }));
+    const after = apply(chain.doc, { steps });
+    const asked = (some: typeof steps) =>
+      forbiddenWiring(chain.doc, after, strictKinds, { steps: some }).map((one) => one.message);
+    const together = asked(steps);
+    expect(together).toEqual(steps.flatMap((step) => asked([step])));
+    expect(together.length).toBeGreaterThan(5);
+    expect(together.length).toBeLessThan(55);
   });
 });

@@ -1,14 +1,14 @@
-import { caption, type Doc, indexOf, placeOf } from '../document/doc.ts';
-import { readingsOf } from '../document/expressions.ts';
+import { isBoundary } from '../document/builtin.ts';
+import { caption, type Doc, placeOf } from '../document/doc.ts';
+import { readBy, readingsOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
-import type { Kinds } from '../document/kinds.ts';
+import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { Wire } from '../document/schema.ts';
 import { apply, type Edit, type Step } from '../edit/step.ts';
 import type { Finding } from '../finding.ts';
-import { stronglyConnected } from '../inspect/graph/components.ts';
 import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
-import { closesLoop } from './along.ts';
+import { closesLoop, dataLoops } from './along.ts';
 import { loopProblem, typeProblem } from './connect.ts';
 import { find, say } from './sentences.ts';
 
@@ -26,117 +26,129 @@ export function misfits(doc: Doc, kinds: Kinds): Finding[] {
         }),
       );
   }
-  if (kinds.catalogue.loops === 'forbidden')
-    for (const graph of doc.graphs.keys()) found.push(...loopsIn(doc, graph).map(({ wire: _, ...item }) => item));
+  if (kinds.catalogue.loops === 'forbidden') found.push(...loops(doc));
   return found;
 }
 
-/** Each loop of drawn wires in a graph, with one of its wires. */
-function loopsIn(doc: Doc, graph: Id): (Finding & Saying & { readonly wire: Wire | undefined })[] {
-  const index = indexOf(doc);
-  const nodes = index.nodesIn(graph);
-  const at = new Map(nodes.map((node, i) => [node.id, i]));
-  const before = nodes.map((node) => index.wiresInto(node.id).flatMap((wire) => at.get(wire.from.node) ?? []));
-  return stronglyConnected(before)
-    .filter((component) => component.length > 1 || must(before[must(component[0])]).includes(must(component[0])))
-    .map((component) => {
-      const names = component.slice(0, 4).map((i) => `“${caption(must(nodes[i]))}”`);
-      const rest = component.length > 4 ? ` and ${component.length - 4} more` : '';
-      const members = new Set(component.map((i) => must(nodes[i]).id));
-      const first = must(nodes[must(component[0])]).id;
-      const wire = index.wiresInto(first).find((one) => members.has(one.from.node));
-      return {
-        ...find('loop', 'info', placeOf(doc, graph, first), 'loop', { names, rest }),
-        wire,
-      };
-    });
+/** Each loop over all that carries data, found at its first node. */
+function loops(doc: Doc): Finding[] {
+  return dataLoops(doc).map((loop) => {
+    const inner = loop.filter((node) => !isBoundary(node.kind));
+    const told = inner.length > 0 ? inner : loop;
+    const names = told.slice(0, 4).map((node) => `“${caption(node)}”`);
+    const rest = told.length > 4 ? ` and ${told.length - 4} more` : '';
+    const first = must(told[0]);
+    return find('loop', 'info', placeOf(doc, first.graph, first.id), 'loop', { names, rest });
+  });
 }
 
-/**
- * Why an edit's expressions may not stand where loops are forbidden: the first that closes one which was not there.
- * O(expressions changed · reached).
- */
-export function loopByExpression(before: Doc, kinds: Kinds, edit: Edit): Saying | undefined {
-  const reads = (step: Step): boolean =>
-    step.type === 'set' && step.table === 'nodes' && step.path[0] === 'params' && step.to !== undefined;
-  if (kinds.catalogue.loops !== 'forbidden' || !edit.steps.some(reads)) return undefined;
-  const after = apply(before, edit);
-  for (const step of edit.steps) {
-    if (!reads(step)) continue;
-    const [old, now] = [before.nodes.get(step.id), after.nodes.get(step.id)];
-    if (!old || !now) continue;
-    const known = new Set(readingsOf(old).map(({ reads }) => reads));
-    for (const { reads: id } of readingsOf(now)) {
-      const read = after.nodes.get(id);
-      if (read && !known.has(id) && closesLoop(after, id, now.id))
-        return say('expression-closes-loop', { node: caption(now), read: caption(read) });
-    }
-  }
-  return undefined;
-}
-
-/** More wires than this are looked at for loops all together. */
+/** More links than this are looked at for loops all together. */
 const mostWalked = 40;
 
-/** A wire that the catalogue forbids, with why. */
-export interface ForbiddenWire {
-  readonly wire: Wire;
+/** What carries data from one node to another, and was not there, or not so, before an edit. */
+interface Link {
+  readonly table: 'wires' | 'nodes';
+  /** The wire, or the node whose expression it is. */
+  readonly id: Id;
+  readonly from: Id;
+  readonly to: Id;
+}
+
+/** What an edit links and the catalogue forbids: a wire or an expression, with why. */
+export interface ForbiddenLink extends Link {
   readonly why: Saying;
   readonly isLoop: boolean;
 }
 
-/** What an edit wires that the catalogue forbids, as findings: as `forbiddenWires`. */
+/** What an edit links that the catalogue forbids, as findings: as `forbiddenLinks`. */
 export const forbiddenWiring = (before: Doc, after: Doc, kinds: Kinds, edit: Edit): Finding[] =>
-  forbiddenWires(before, after, kinds, edit).map(
-    ({ wire, why }): Finding => ({ rule: 'forbidden-wire', severity: 'error', place: [wire.to.node], ...why }),
+  forbiddenLinks(before, after, kinds, edit).map(
+    ({ to, why }): Finding => ({ rule: 'forbidden-wire', severity: 'error', place: [to], ...why }),
   );
 
 /**
- * What an edit wires that the catalogue forbids: nodes that were there before wired by a new wire, or by another input,
- * that does not fit;
- * and loops that were not there. What is pasted in keeps the wires that it has. O(wires changed · wires), at most
- * O(nodes + wires) · graphs.
+ * What an edit links that the catalogue forbids: nodes that were there before wired by a new wire, or by another input,
+ * that does not fit; and wires and expressions that close a loop that was not there. What is pasted in keeps the wires
+ * that it has. O(links changed · links), at most O(nodes + wires).
  */
-export function forbiddenWires(before: Doc, after: Doc, kinds: Kinds, edit: Edit): ForbiddenWire[] {
-  const touched = new Set(
-    edit.steps.flatMap((step) =>
-      step.table === 'wires' && (step.type === 'add' || step.type === 'set') ? [step.id] : [],
-    ),
-  );
-  const wires = [...touched].flatMap((id) => after.wires.get(id) ?? []);
-  const found: ForbiddenWire[] = [];
+export function forbiddenLinks(before: Doc, after: Doc, kinds: Kinds, edit: Edit): ForbiddenLink[] {
+  const wires = wiresChanged(after, edit);
+  const found: ForbiddenLink[] = [];
   for (const wire of wires) {
     const old = before.wires.get(wire.id);
     const isRewired = !old || old.to.node !== wire.to.node || old.to.port !== wire.to.port;
     // a wire that heals has another source, and carries what would have been passed
     if (!isRewired || !before.nodes.has(wire.from.node) || !before.nodes.has(wire.to.node)) continue;
     const why = typeProblem(after, kinds, wire.from, wire.to);
-    if (why) found.push({ wire, why, isLoop: false });
+    if (why) found.push({ ...linkOf(wire), why, isLoop: false });
   }
   if (kinds.catalogue.loops !== 'forbidden') return found;
-  if (wires.length <= mostWalked) {
-    for (const wire of wires) {
-      const { from, to } = wire;
-      const isOld = before.nodes.has(from.node) && before.nodes.has(to.node);
-      // both lay on a loop before, which healing only made shorter
-      const wasThere = isOld && closesLoop(before, from.node, to.node) && closesLoop(before, to.node, from.node);
-      if (isOld && !wasThere && closesLoop(after, from.node, to.node))
-        found.push({
-          wire,
-          why: loopProblem(must(after.nodes.get(from.node)), must(after.nodes.get(to.node))),
-          isLoop: true,
-        });
-    }
-    return found;
-  }
-  const known = new Set(
-    [...before.graphs.keys()].flatMap((graph) => loopsIn(before, graph).map((item) => item.message)),
+  return [...found, ...loopsClosed(before, after, [...wires.map(linkOf), ...readingsAdded(before, after, edit)])];
+}
+
+/** Why an edit's expressions may not stand: the first that closes a loop where loops are forbidden. As `forbiddenLinks`. */
+export function loopByExpression(before: Doc, kinds: Kinds, edit: Edit): Saying | undefined {
+  if (kinds.catalogue.loops !== 'forbidden' || !edit.steps.some(writesExpression)) return undefined;
+  const after = apply(before, edit);
+  return loopsClosed(before, after, readingsAdded(before, after, edit))[0]?.why;
+}
+
+const linkOf = (wire: Wire): Link => ({ table: 'wires', id: wire.id, from: wire.from.node, to: wire.to.node });
+
+function wiresChanged(after: Doc, edit: Edit): Wire[] {
+  const touched = new Set(
+    edit.steps.flatMap((step) => (step.table === 'wires' && step.type !== 'remove' ? [step.id] : [])),
   );
-  const loops = [...before.graphs.keys()]
-    .filter((graph) => after.graphs.has(graph))
-    .flatMap((graph) => loopsIn(after, graph));
-  return [
-    ...found,
-    ...loops.flatMap(({ wire, ...why }) => (known.has(why.message) || !wire ? [] : [{ wire, why, isLoop: true }])),
-  ];
+  return [...touched].flatMap((id) => after.wires.get(id) ?? []);
+}
+
+/** Does a step write an expression, at a parameter or among all of a node? */
+export const writesExpression = (step: Step): boolean =>
+  step.type === 'set' &&
+  step.table === 'nodes' &&
+  step.path[0] === 'params' &&
+  (isExpression(step.to) || (step.path.length === 1 && step.to !== undefined));
+
+/** What expressions read after an edit that the same node did not read before. */
+function readingsAdded(before: Doc, after: Doc, edit: Edit): Link[] {
+  const nodes = new Set(edit.steps.flatMap((step) => (writesExpression(step) ? [step.id] : [])));
+  return [...nodes].flatMap((id) => {
+    const [old, now] = [before.nodes.get(id), after.nodes.get(id)];
+    if (!old || !now) return [];
+    const known = new Set(readingsOf(old).map(({ reads }) => reads));
+    const fresh = new Set(readBy(after, now).filter((read) => !known.has(read)));
+    return [...fresh].map((from): Link => ({ table: 'nodes', id, from, to: id }));
+  });
+}
+
+/** The links between nodes that were there before which close a loop that was not there. */
+function loopsClosed(before: Doc, after: Doc, links: readonly Link[]): ForbiddenLink[] {
+  const [wasOn, isOn] =
+    links.length > mostWalked ? [sharedLoop(before), sharedLoop(after)] : [walked(before), walked(after)];
+  return links.flatMap((link): ForbiddenLink[] => {
+    const { from, to } = link;
+    // both lay on a loop before, which healing only made shorter
+    if (!before.nodes.has(from) || !before.nodes.has(to)) return [];
+    if (from !== to && (wasOn(from, to) || !isOn(from, to))) return [];
+    const [source, target] = [must(after.nodes.get(from)), must(after.nodes.get(to))];
+    const why =
+      link.table === 'wires'
+        ? loopProblem(source, target)
+        : say('expression-closes-loop', { node: caption(target), read: caption(source) });
+    return [{ ...link, why, isLoop: true }];
+  });
+}
+
+type OnLoop = (from: Id, to: Id) => boolean;
+
+/** Do two different nodes lie on one loop? By walking from each: O(reached) a question. */
+const walked =
+  (doc: Doc): OnLoop =>
+  (from, to) =>
+    closesLoop(doc, from, to) && closesLoop(doc, to, from);
+
+/** The same for many questions. O(nodes + wires), once. */
+function sharedLoop(doc: Doc): OnLoop {
+  const loopOf = new Map(dataLoops(doc).flatMap((loop, i) => loop.map((node) => [node.id, i])));
+  return (from, to) => loopOf.has(from) && loopOf.get(from) === loopOf.get(to);
 }

@@ -4,6 +4,7 @@ import type { Doc } from '../document/doc.ts';
 import { Kinds } from '../document/kinds.ts';
 import { createContext, type Outcome } from '../operation.ts';
 import { runOperation } from '../operations.ts';
+import { act as acted } from '../tests/acts.ts';
 import { sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 
 const act = (id: string, doc: Doc, items: string[], options = {}, kinds = testKinds): Promise<Outcome> =>
@@ -76,6 +77,35 @@ describe('expressions', () => {
     expect(said(await act('delete', reading().doc, ['s', 'x']))).toEqual(['Deleted 2 nodes.']);
   });
 
+  it('keep what they read where that is wanted: the value, or the expression that stood there', async () => {
+    const value = (doc: Doc, id = 'x') => doc.nodes.get(id)?.params?.value;
+    const of = (node: string) => ({ node, parameter: 'value' });
+    const after = async (expression: readonly unknown[], gone = ['s']) => {
+      const { doc } = sketchDoc()
+        .node('s', 'src', { params: { value: 7 } })
+        .node('t', 'src', { params: { value: { expression: [of('s'), ' + ', of('u')] } } })
+        .node('u', 'src', { params: { value: { expression: ['1 + ', of('t')] } } })
+        .node('d', 'src')
+        .node('x', 'src', { params: { value: { expression: expression as never } } });
+      const { doc: left, report } = await acted('delete', doc, gone, { readings: 'keep' });
+      return [value(left), report.summary.includes('expression')];
+    };
+    // alone it is a plain value; a default is a value too
+    expect(await after([of('s')])).toEqual([7, false]);
+    expect(await after([' ', of('d')], ['d'])).toEqual([1, false]);
+    expect(await after(['2 * ', of('d'), ' + ', of('s')], ['d'])).toEqual([
+      { expression: ['2 * 1 + ', of('s')] },
+      false,
+    ]);
+    expect(await after(['2 * ', of('t')], ['t'])).toEqual([
+      { expression: ['2 * (', of('s'), ' + ', of('u'), ')'] },
+      // “u” read “t”, which read “u”
+      true,
+    ]);
+    // over a ring of nodes that go nothing can be worked out
+    expect(await after(['2 * ', of('t')], ['t', 'u'])).toEqual([{ expression: ['2 * ', of('t')] }, true]);
+  });
+
   it('close loops as wires do where loops are forbidden', async () => {
     const kinds = new Kinds({ ...testCatalogue, loops: 'forbidden' });
     // Moon reads Mix, so Mix cannot take what Moon gives
@@ -93,5 +123,30 @@ describe('expressions', () => {
       .node('s', 'src', { name: 'Sun', params: { value: { expression: [{ node: 'k', parameter: 'amount' }] } } });
     const outcome = await act('standing-feed', doc, ['s'], { types: 'num' });
     expect(outcome.report.findings.filter((item) => item.rule === 'feed-changed')).toEqual([]);
+  });
+});
+
+describe('ends', () => {
+  const ends = () =>
+    sketchDoc()
+      .graph('g', { name: 'Reef' })
+      .node('h', builtin.nested, { inner: 'g', name: 'Reef', ports: [] })
+      .node('e', 'end', { graph: 'g', name: 'Kelp' })
+      .node('d', 'end', { name: 'Dome' }).doc;
+  const told = async (id: string, items: string[], options: object = {}) => {
+    const { report } = await act(id, ends(), items, options);
+    return [report.summary, report.findings.flatMap((item) => (item.rule === 'end-lost' ? [item.severity] : []))];
+  };
+
+  it('that go, or are switched off, are counted by name, and are a loss where nobody chose them', async () => {
+    expect(await told('bypass', ['h'])).toEqual([
+      'Bypassed 1 node. 1 end no longer computes anything: “Kelp”.',
+      ['warning'],
+    ]);
+    expect(await told('delete', ['h', 'd'])).toEqual([
+      'Deleted 2 nodes. 2 ends no longer compute anything: “Dome” and “Kelp”.',
+      ['info', 'warning'],
+    ]);
+    expect(await told('label', ['d'], { label: 'Night' })).toEqual([expect.not.stringContaining('end'), []]);
   });
 });

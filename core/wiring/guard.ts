@@ -1,14 +1,16 @@
 import { caption, type Doc, placeOf } from '../document/doc.ts';
-import { lostReadings, type Reading, readersOf } from '../document/expressions.ts';
+import type { Reading } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode } from '../document/schema.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import type { Finding, Severity } from '../finding.ts';
 import { must } from '../must.ts';
 import type { Report } from '../operation.ts';
 import { byName } from '../words.ts';
-import type { Source } from './effective.ts';
+import { isFileEnd, type Source } from './effective.ts';
 import { type InputChange, inputChanges, mayChangeInputs } from './input-changes.ts';
+import { readingsLost } from './keep-readings.ts';
 import { find, say } from './sentences.ts';
 
 /** The rule of findings that say that an input has lost what it took. Whatever shows reports goes by it. */
@@ -45,19 +47,26 @@ function sentencesOf(doc: Doc, changes: readonly InputChange[], kinds: Kinds): s
 /** The rule of findings that say that an expression has lost what it reads. */
 export const expressionLost = 'expression-lost';
 
-/** Expressions of nodes that stay whose nodes went with the edit. O(nodes) where nodes went, once for a version. */
-function lostBy(doc: Doc, after: Doc, edit: Edit): Reading[] {
-  return edit.steps.flatMap((step) =>
-    step.type === 'remove' && step.table === 'nodes'
-      ? readersOf(doc, step.id).filter(({ node, parameter }) => {
-          const reader = after.nodes.get(node);
-          // a node that goes may be replaced in what read it
-          return (
-            reader && lostReadings(after, reader).some((one) => one.parameter === parameter && one.reads === step.id)
-          );
-        })
-      : [],
+/** The rule of findings that say that an end computes nothing any more. Whatever shows reports goes by it. */
+export const endLost = 'end-lost';
+
+/** Fields of a node that say whether it is an end that counts. */
+const endFields: ReadonlySet<string> = new Set(['bypassed', 'kind', 'graph', 'inner']);
+
+/** Ends of the file that are none any more, in order of their names. O(nodes) where the edit may do that, else O(steps). */
+function endsLost(doc: Doc, after: Doc, kinds: Kinds, edit: Edit): GraphNode[] {
+  const mayLose = edit.steps.some(
+    (step) =>
+      step.table === 'nodes' && (step.type === 'remove' || (step.type === 'set' && endFields.has(step.path[0] ?? ''))),
   );
+  if (!mayLose) return [];
+  return [...doc.nodes.values()]
+    .filter((node) => {
+      if (!isFileEnd(doc, kinds, node)) return false;
+      const now = after.nodes.get(node.id);
+      return !now || !isFileEnd(after, kinds, now);
+    })
+    .sort((a, b) => byName(caption(a), caption(b)));
 }
 
 /** What is found at an expression that lost what it reads. */
@@ -106,11 +115,16 @@ export interface Guarded {
 
 const unchanged: Guarded = { changes: [], sentences: [], findings: [] };
 
-/**
- * All that an edit did to what nodes take. `isMeant`: leaving inputs of a node open is what the act is for. Cost: that of
- * `inputChanges`.
- */
-export function guard(doc: Doc, kinds: Kinds, edit: Edit, isMeant: (node: Id) => boolean = () => false): Guarded {
+/** What an act is for, which is told all the same and not asked about. */
+export interface Meant {
+  /** Leaving inputs of a node open. */
+  readonly opens?: (node: Id) => boolean;
+  /** Nodes that were chosen by name: whoever takes away an end itself knows that it is one. */
+  readonly chosen?: ReadonlySet<Id>;
+}
+
+/** All that an edit did to what nodes take, and to the ends. Cost: that of `inputChanges`. */
+export function guard(doc: Doc, kinds: Kinds, edit: Edit, { opens, chosen }: Meant = {}): Guarded {
   // most acts only place, name and colour: they need no document to be looked at
   if (!mayChangeInputs(doc, edit)) return unchanged;
   const after = apply(doc, edit);
@@ -118,18 +132,26 @@ export function guard(doc: Doc, kinds: Kinds, edit: Edit, isMeant: (node: Id) =>
   const changes = inputChanges(doc, after, kinds, edit).sort(
     (a, b) => byName(caption(a.node), caption(b.node)) || byName(a.input.name, b.input.name),
   );
-  const lost = lostBy(doc, after, edit);
+  const lost = readingsLost(doc, after, edit);
   const sentences = sentencesOf(doc, changes, kinds);
   if (lost.length > 0) {
     const nodes = [...new Set(lost.map(({ node }) => caption(must(after.nodes.get(node)))))];
     sentences.push(say('readings-lost', { count: lost.length, nodes }).message);
   }
+  const ends = endsLost(doc, after, kinds, edit);
+  if (ends.length > 0) sentences.push(say('ends-lost', { count: ends.length, ends: ends.map(caption) }).message);
   return {
     changes,
     sentences,
     findings: [
-      ...changes.flatMap((one) => findingOf(doc, after, one, isMeant(one.node.id) ? 'info' : 'warning') ?? []),
+      ...changes.flatMap((one) => findingOf(doc, after, one, opens?.(one.node.id) ? 'info' : 'warning') ?? []),
       ...lost.map((one) => lossOf(doc, after, kinds, one)),
+      ...ends.map((end) => {
+        const stays = after.nodes.get(end.id);
+        const place = stays ? placeOf(after, stays.graph, end.id) : placeOf(doc, end.graph, end.id);
+        const severity = chosen?.has(end.id) ? 'info' : 'warning';
+        return find(endLost, severity, place, 'end-lost', { end: caption(end), isGone: !stays });
+      }),
     ],
   };
 }

@@ -3,7 +3,7 @@ import type { PortRef } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
-import { alongWires } from './along.ts';
+import { alongData } from './along.ts';
 import { connectProblem, loopProblem, typeProblem } from './connect.ts';
 import { find, say } from './sentences.ts';
 import type { Wiring } from './wiring.ts';
@@ -21,7 +21,7 @@ export function reSource(
   const { tx, kinds } = wiring;
   const doc = tx.before;
   const source = must(doc.nodes.get(to.node));
-  const upstream = kinds.catalogue.loops === 'forbidden' ? alongWires(doc, [to.node], 'up') : undefined;
+  const upstream = kinds.catalogue.loops === 'forbidden' ? alongData(doc, [to.node], 'up') : undefined;
   const findings: Finding[] = [];
   const moves = [];
   for (const wire of wiring.outOf(from)) {

@@ -118,4 +118,10 @@ export const { say, refuse, find } = sentences('wiring', {
     `The expression in “${parameter}” of “${node}” reads “${read}”, which is gone.`,
   'readings-lost': ({ count, nodes }: { count: number; nodes: readonly string[] }) =>
     `${plural(count, 'expression')} ${count === 1 ? 'has' : 'have'} lost what ${count === 1 ? 'it reads' : 'they read'}: ${listed(nodes)}.`,
+  'reading-kept': ({ node, parameter }: { node: string; parameter: string }) =>
+    `“${parameter}” of “${node}” keeps the value that it read.`,
+  'end-lost': ({ end, isGone }: { end: string; isGone: boolean }) =>
+    `The end “${end}” ${isGone ? 'is gone' : 'computes nothing any more'}.`,
+  'ends-lost': ({ count, ends }: { count: number; ends: readonly string[] }) =>
+    `${plural(count, 'end')} no longer ${count === 1 ? 'computes' : 'compute'} anything: ${listed(ends)}.`,
 });

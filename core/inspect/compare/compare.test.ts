@@ -126,6 +126,30 @@ describe('comparing', () => {
     ]);
   });
 
+  it('has one entry for the same change of many nodes, each folded under it with what follows', async () => {
+    const pad = sketchDoc().node('s', 'src', { name: 'Sun' }).node('z', 'src', { name: 'Moon' });
+    for (let i = 0; i < 4; i++)
+      pad
+        .node(`m${i}`, 'add')
+        .node(`x${i}`, 'add')
+        .wire('s.out', `m${i}.b`)
+        .wire('z.out', `m${i}.a`)
+        .wire(`m${i}.out`, `x${i}.a`);
+    const off = await act('bypass', pad.doc, ['m0', 'm1', 'm2']);
+    const { changes } = compare(pad.doc, off.doc);
+    expect(changes.map((change) => [change.sentence, change.nodes])).toEqual([
+      ['Bypassed: 3 nodes.', ['m0', 'm1', 'm2']],
+    ]);
+    expect(withConsequences(changes).filter((change) => change.type === 'rewired')).toHaveLength(3);
+    // two are still told by name
+    const two = compare(pad.doc, (await act('bypass', pad.doc, ['m0', 'm1'])).doc).changes;
+    expect(two.map((change) => change.nodes)).toEqual([undefined, undefined]);
+    const values = await act('set-parameter', pad.doc, ['s', 'z'], { parameter: 'value', value: 4 });
+    expect(compare(pad.doc, values.doc).changes).toHaveLength(2);
+    const replaced = await act('replace-kind', pad.doc, ['m0', 'm1', 'm2', 'm3'], { kind: 'sum' });
+    expect(told(pad.doc, replaced.doc)[0]).toBe('function kind: Add → Sum: 4 nodes.');
+  });
+
   it('loses no change by folding: each stands once, as a cause or under one', () => {
     fc.assert(
       fc.property(denseArbitrary(10), denseArbitrary(10), (one, other) => {

@@ -9,6 +9,7 @@ import { effectiveWiring, isConcrete } from '../../wiring/effective.ts';
 import { plural } from '../../words.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../fingerprint.ts';
 import { textOfUse } from '../uses.ts';
+import { alike } from './alike.ts';
 import { byCause, type Compared, type Rewired } from './causes.ts';
 import { type Layer, layers } from './layers.ts';
 import { type Match, matchDocs } from './match.ts';
@@ -41,6 +42,10 @@ export interface Change {
   /** The input or parameter that it is about. */
   readonly part?: string;
   readonly sentence: string;
+  /** What changed in words, without the node that it changed at: many of the same are one entry. */
+  readonly alike?: string;
+  /** The nodes of the second document at which an entry of many changed the same. */
+  readonly nodes?: readonly Id[];
   /** What only follows from it: inputs that take something else, what lies inside, values of another kind. */
   readonly consequences?: readonly Change[];
 }
@@ -157,8 +162,10 @@ class Comparer implements Compared {
     this.file();
     const rank = (change: Change): number => layers.indexOf(change.layer) * 100 + changeTypes.indexOf(change.type);
     const idOf = (change: Change): Id => change.after ?? change.before ?? '';
-    return [...byCause(this.changes, this.rewired, this)].sort(
-      (a, b) => rank(a) - rank(b) || compareIds(idOf(a), idOf(b)) || ((a.part ?? '') < (b.part ?? '') ? -1 : 1),
+    return alike(
+      [...byCause(this.changes, this.rewired, this)].sort(
+        (a, b) => rank(a) - rank(b) || compareIds(idOf(a), idOf(b)) || ((a.part ?? '') < (b.part ?? '') ? -1 : 1),
+      ),
     );
   }
 
@@ -167,8 +174,9 @@ class Comparer implements Compared {
     layer: Layer,
     where: { before?: Id; after?: Id; part?: string },
     sentence: string,
+    what?: string,
   ): Change {
-    const change = { type, layer, ...where, sentence };
+    const change = { type, layer, ...where, sentence, ...(what !== undefined && { alike: what }) };
     this.changes.push(change);
     return change;
   }
@@ -186,15 +194,14 @@ class Comparer implements Compared {
     const where = { before: old.id, after: now.id };
     const name = `“${caption(now)}”`;
     const isReal = isConcrete(this.after, now);
-    if (old.kind !== now.kind)
-      this.add(
-        'kind',
-        'function',
-        where,
-        `${name} was ${this.kinds.before.title(old.kind)} and is ${this.kinds.after.title(now.kind)} now.`,
-      );
-    if (old.bypassed !== now.bypassed)
-      this.add('bypassed', 'function', where, `${name} is ${now.bypassed ? 'bypassed' : 'not bypassed any more'}.`);
+    if (old.kind !== now.kind) {
+      const [was, is] = [this.kinds.before.title(old.kind), this.kinds.after.title(now.kind)];
+      this.add('kind', 'function', where, `${name} was ${was} and is ${is} now.`, `${was} → ${is}`);
+    }
+    if (old.bypassed !== now.bypassed) {
+      const what = now.bypassed ? 'bypassed' : 'no longer bypassed';
+      this.add('bypassed', 'function', where, `${name} is ${what}.`, now.bypassed ? 'Bypassed' : 'No longer bypassed');
+    }
     if (old.name !== now.name) {
       const counts = isReal && this.kinds.after.kind(now.kind)?.nameMatters === true;
       this.add(
@@ -259,12 +266,9 @@ class Comparer implements Compared {
         this.kinds.after.value(now, id),
       );
       const layer = spec?.cosmetic || isSame ? 'words' : 'function';
-      this.add(
-        'parameter',
-        layer,
-        { ...where, part: id },
-        `${spec?.title ?? id} of ${name}: ${shown(from, this.kinds.before, old.kind)} → ${shown(to, this.kinds.after, now.kind)}.`,
-      );
+      const values = `${shown(from, this.kinds.before, old.kind)} → ${shown(to, this.kinds.after, now.kind)}`;
+      const title = spec?.title ?? id;
+      this.add('parameter', layer, { ...where, part: id }, `${title} of ${name}: ${values}.`, `${title}: ${values}`);
     }
   }
 

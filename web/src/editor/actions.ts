@@ -8,7 +8,7 @@ import { needProblem, operationById, runOperation } from '@basitax/core/operatio
 import { Refused } from '@basitax/core/said';
 import { lastSerial } from '@basitax/core/session/history';
 import { copyText } from '@basitax/core/structure/clipboard';
-import { expressionLost, inputOpened } from '@basitax/core/wiring/guard';
+import { endLost, expressionLost, inputOpened } from '@basitax/core/wiring/guard';
 import { feedKept } from '@basitax/core/wiring/keep-supplied';
 import { valueChanged } from '@basitax/core/wiring/share';
 import { toast } from 'sonner';
@@ -146,7 +146,7 @@ export async function perform(
 }
 
 /** What an act does that is asked about, whatever the act is for. */
-const askedFirst: ReadonlySet<string> = new Set([inputOpened, expressionLost, valueChanged]);
+const askedFirst: ReadonlySet<string> = new Set([inputOpened, expressionLost, endLost, valueChanged]);
 
 /**
  * Is an act shown before it is done? Where it would lose something, or leave an input without what it takes; unless the

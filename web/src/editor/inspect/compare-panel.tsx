@@ -229,6 +229,17 @@ function Changes({ layer, changes, before }: { layer: Layer; changes: readonly C
     [before, doc],
   );
   const go = (change: Change): void => {
+    if (change.nodes) {
+      // those of the graph that is shown, or else of that of the first
+      const graphOf = (id: Id): Id | undefined => called(doc, kinds, id).graph;
+      const at = change.nodes.some((id) => graphOf(id) === graph) ? graph : graphOf(change.nodes[0] ?? '');
+      if (at !== undefined)
+        enterGraph(
+          at,
+          change.nodes.filter((id) => graphOf(id) === at),
+        );
+      return;
+    }
     if (change.after !== undefined) {
       const at = called(doc, kinds, change.after).graph;
       if (at !== undefined) enterGraph(at, [change.after]);

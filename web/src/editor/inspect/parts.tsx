@@ -110,7 +110,8 @@ export function Part({ title, aside, children }: { title: string; aside?: ReactN
   );
 }
 
-export const changeKey = ({ type, before, after, part }: Change): string => `${type} ${before} ${after} ${part}`;
+export const changeKey = ({ type, before, after, part, nodes, sentence }: Change): string =>
+  `${type} ${before} ${after} ${part} ${nodes ? sentence : ''}`;
 
 /** What only follows from a change, folded under it. */
 export function Consequences({ of, row }: { of: Change; row(change: Change): ReactNode }): ReactNode {
@@ -119,7 +120,9 @@ export function Consequences({ of, row }: { of: Change; row(change: Change): Rea
   const rest = consequences.length - mostFolded;
   return (
     <details className="pl-3">
-      <summary className="text-xs text-soft">{plural(consequences.length, 'change')} that follow from it</summary>
+      <summary className="text-xs text-soft">
+        {of.nodes ? 'Each of them' : `${plural(consequences.length, 'change')} that follow from it`}
+      </summary>
       <ul>
         {consequences.slice(0, mostFolded).map((one) => (
           <li key={changeKey(one)}>{row(one)}</li>

@@ -1,7 +1,8 @@
 import { leastContrast, palette, seenOn, themed } from '@basitax/core/color/scheme';
-import { type ReactNode, useEffect, useState } from 'react';
+import type { ReactNode } from 'react';
 import { useTheme } from '../../theme.ts';
 import { Button } from '../../ui/controls.tsx';
+import { useDraft } from '../../ui/use-draft.ts';
 
 /** What is said of a colour that is not seen well as it is: it is drawn darker or lighter then. */
 function contrastWords(color: string): string | undefined {
@@ -28,8 +29,7 @@ export function ColorField({
   onTake: (color: string) => void;
 }): ReactNode {
   const theme = useTheme((state) => state.theme);
-  const [any, setAny] = useState(value ?? '#888888');
-  useEffect(() => setAny(value ?? '#888888'), [value]);
+  const [any, setAny] = useDraft(value ?? '#888888');
   const words = value ? contrastWords(value) : undefined;
   return (
     <fieldset className="flex flex-col gap-1" disabled={locked}>

@@ -1,5 +1,6 @@
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useRef } from 'react';
 import { TextInput } from '../../ui/controls.tsx';
+import { useDraft } from '../../ui/use-draft.ts';
 
 interface DraftProps {
   readonly value: string;
@@ -16,8 +17,7 @@ interface DraftProps {
 
 /** A field that is taken with Enter or on leaving, and given back with Escape. */
 export function Draft({ value, locked, onTake, mono, label, placeholder, long }: DraftProps): ReactNode {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
+  const [text, setText] = useDraft(value);
   const latest = useRef(value);
   latest.current = value;
   const take = async (): Promise<void> => {

@@ -1,4 +1,5 @@
 import type { Doc } from '@basitax/core/document/doc';
+import { hasReadings } from '@basitax/core/document/expressions';
 import type { Operation } from '@basitax/core/operation';
 import { operations } from '@basitax/core/operations';
 import { feedsOf } from '@basitax/core/wiring/feeds';
@@ -39,7 +40,7 @@ export interface OptionSchema {
     | 'shared-kind'
     | 'scope';
   /** Asked for only in files that have these. */
-  readonly only?: 'feeds';
+  readonly only?: 'feeds' | 'expressions';
   /** Text of several lines. */
   readonly long?: boolean;
 }
@@ -49,9 +50,10 @@ export interface OptionSchema {
  * chosen on the canvas. With a document, those alone that mean something in it.
  */
 export function optionsOf(one: Operation, doc?: Doc): [string, OptionSchema][] {
-  const hasFeeds = !doc || feedsOf(doc).length > 0;
+  const has = (only: OptionSchema['only']): boolean =>
+    !doc || only === undefined || (only === 'feeds' ? feedsOf(doc).length > 0 : hasReadings(doc));
   return optionsIn(one.options).filter(
-    ([, option]) => option.type !== 'object' && option.type !== 'array' && (option.only !== 'feeds' || hasFeeds),
+    ([, option]) => option.type !== 'object' && option.type !== 'array' && has(option.only),
   );
 }
 

@@ -10,6 +10,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { Button } from '../../ui/controls.tsx';
+import { useDraft } from '../../ui/use-draft.ts';
 import { setParameter } from '../actions.ts';
 import { pathOf } from '../assets.ts';
 import { useEditor } from '../store.ts';
@@ -143,8 +144,7 @@ function ChoiceField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
 }
 
 function ColorValue({ spec, value, isMixed, locked, set }: Shown): ReactNode {
-  const [chosen, setChosen] = useState(String(value ?? '#888888'));
-  useEffect(() => setChosen(String(value ?? '#888888')), [value]);
+  const [chosen, setChosen] = useDraft(String(value ?? '#888888'));
   return (
     <span className="flex items-center gap-2">
       <input

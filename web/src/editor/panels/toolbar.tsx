@@ -21,9 +21,10 @@ import {
   Undo2,
 } from 'lucide-react';
 import { DropdownMenu, Toolbar as RadixToolbar } from 'radix-ui';
-import { type ReactNode, useEffect, useState } from 'react';
+import type { ReactNode } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
+import { useDraft } from '../../ui/use-draft.ts';
 import { hint, unhint } from '../actions.ts';
 import { commandById } from '../commands.ts';
 import { useHand } from '../hand.ts';
@@ -215,8 +216,7 @@ function InspectMenu(): ReactNode {
 /** The zoom in per cent; a number typed there is taken with Enter. */
 function ZoomField(): ReactNode {
   const zoom = useEditor((state) => Math.round(state.view.zoom * 100));
-  const [text, setText] = useState(String(zoom));
-  useEffect(() => setText(String(zoom)), [zoom]);
+  const [text, setText] = useDraft(String(zoom));
   const take = (): void => {
     const value = Number(text.replace('%', ''));
     if (value >= 2 && value <= 400) zoomTo(value / 100);
