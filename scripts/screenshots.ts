@@ -26,6 +26,9 @@ const open = async (page: Page, file: string, search = ''): Promise<void> => {
   await page.goto(`${address}/files/${file}${search}`);
   await page.getByRole('region', { name: 'Graph' }).waitFor();
   await page.waitForTimeout(2500);
+  // what other pictures left here unsaved is none of this one's business
+  const left = page.getByRole('button', { name: 'Discard them' });
+  if ((await left.count()) > 0) await left.click();
 };
 const press = async (page: Page, ...keys: string[]): Promise<void> => {
   for (const key of keys) await page.keyboard.press(key);
@@ -112,9 +115,6 @@ async function inspecting(page: Page): Promise<void> {
   await press(page, 'q', 'r');
   await page.getByRole('list', { name: 'The worst places' }).getByRole('button').first().click();
   await page.getByRole('button', { name: /^Everywhere:/ }).waitFor();
-  // what other pictures left here unsaved is none of this one's business
-  const left = page.getByRole('button', { name: 'Discard them' });
-  if ((await left.count()) > 0) await left.click();
   await page.getByRole('complementary', { name: 'Readability' }).evaluate((panel) => {
     for (const part of panel.querySelectorAll('*')) part.scrollTop = 0;
   });

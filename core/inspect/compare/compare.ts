@@ -2,9 +2,10 @@ import { caption, type Doc, indexOf } from '../../document/doc.ts';
 import { titleOf } from '../../document/geometry.ts';
 import { compareIds, type Id } from '../../document/ids.ts';
 import { type Json, sameJson } from '../../document/json.ts';
-import type { Kinds } from '../../document/kinds.ts';
+import { isExpression, type Kinds } from '../../document/kinds.ts';
 import type { GraphNode } from '../../document/schema.ts';
 import { must } from '../../must.ts';
+import { expressionText } from '../../structure/expression.ts';
 import { effectiveWiring, isConcrete } from '../../wiring/effective.ts';
 import { plural } from '../../words.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../fingerprint.ts';
@@ -256,8 +257,9 @@ class Comparer implements Compared {
       const [from, to] = [this.mapped(old.params?.[id]), now.params?.[id]];
       if (sameJson(from, to)) continue;
       const spec = this.kinds.after.parameter(now.kind, id);
-      const shown = (value: Json | undefined, kinds: Kinds, kind: string): string => {
+      const shown = (value: Json | undefined, doc: Doc, kinds: Kinds, kind: string): string => {
         const counts = value ?? kinds.parameter(kind, id)?.default;
+        if (isExpression(counts)) return `= ${expressionText(doc, counts)}`;
         return counts === undefined ? 'nothing' : `${textOfUse(counts)}${value === undefined ? ' (default)' : ''}`;
       };
       // a default that was made explicit computes the same
@@ -266,7 +268,7 @@ class Comparer implements Compared {
         this.kinds.after.value(now, id),
       );
       const layer = spec?.cosmetic || isSame ? 'words' : 'function';
-      const values = `${shown(from, this.kinds.before, old.kind)} → ${shown(to, this.kinds.after, now.kind)}`;
+      const values = `${shown(old.params?.[id], this.before, this.kinds.before, old.kind)} → ${shown(to, this.after, this.kinds.after, now.kind)}`;
       const title = spec?.title ?? id;
       this.add('parameter', layer, { ...where, part: id }, `${title} of ${name}: ${values}.`, `${title}: ${values}`);
     }

@@ -129,7 +129,8 @@ export async function perform(
   try {
     const { edit, report } = await run(one, state, selection, options);
     if (getState().doc !== state.doc) throw refuse('graph-changed');
-    if (isAskedFirst(one, report)) {
+    // with other options it is still looked at, whether it loses something or not
+    if (isReplanned || isAskedFirst(one, report)) {
       showOutcome(one, options, selection.items, { edit, report });
       return;
     }
