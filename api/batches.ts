@@ -1,6 +1,6 @@
 import { fileQuerySchema, recipeSchema } from '@basitax/core/batch/recipe';
 import { z } from 'zod';
-import { contract, plain } from './contract.ts';
+import { contract, megabyte, plain } from './contract.ts';
 import { findingSchema } from './files.ts';
 import { toldChangeSchema } from './inspect.ts';
 import { fileIdSchema } from './places.ts';
@@ -128,6 +128,7 @@ export const batchesApi = {
     method: 'post',
     path: '/api/batches',
     about: 'Starts a batch run',
+    most: 4 * megabyte,
     role: 'editor',
     body: batchStartSchema,
     answer: batchRunSchema,
@@ -174,6 +175,7 @@ export const batchesApi = {
     method: 'post',
     path: '/api/batches/:id/accept',
     about: 'Accepts or rejects files of a batch run',
+    most: 4 * megabyte,
     role: 'editor',
     params: one,
     body: acceptSchema,

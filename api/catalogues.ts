@@ -1,7 +1,7 @@
 import { schemeSchema } from '@basitax/core/color/scheme';
 import { catalogueSchema, kindSchema } from '@basitax/core/document/catalogue';
 import { z } from 'zod';
-import { contract } from './contract.ts';
+import { contract, megabyte } from './contract.ts';
 import { fileIdSchema } from './places.ts';
 
 /** What a shared kind is called: part of ids, addresses and the command line. */
@@ -70,6 +70,7 @@ export const cataloguesApi = {
     method: 'post',
     path: '/api/catalogues/report',
     about: 'What a changed catalogue would do to files',
+    most: 10 * megabyte,
     role: 'lead',
     quiet: true,
     body: z.object({ catalogue: catalogueSchema }),
@@ -79,6 +80,7 @@ export const cataloguesApi = {
     method: 'post',
     path: '/api/catalogues',
     about: 'Changes the catalogue of kinds',
+    most: 10 * megabyte,
     role: 'lead',
     body: z.object({ catalogue: catalogueSchema, seen: z.int().min(0) }),
     answer: versionSchema,
@@ -112,6 +114,7 @@ export const cataloguesApi = {
     method: 'post',
     path: '/api/shared-kinds/:name',
     about: 'Publishes a shared kind',
+    most: 40 * megabyte,
     role: 'editor',
     params: shared.pick({ name: true }),
     body: publishSchema,

@@ -24,6 +24,8 @@ export interface Contract<
   readonly quiet?: true;
   /** The body is a file as it is, and no JSON. */
   readonly raw?: true;
+  /** The most bytes that its body may have; 1 MB where it says nothing. */
+  readonly most?: number;
   /** Whether If-Match has to name the revision that a change was made on: always, or unless it is a dry run. */
   readonly seen?: 'always' | 'unless-dry-run';
   readonly params: P;
@@ -41,6 +43,10 @@ export interface Contract<
   /** Problems that it answers with beside those that follow from the rest (`problemsOf`). */
   readonly problems?: readonly Problem[];
 }
+
+/** The most bytes that a route takes as JSON. */
+export const mostBody = ({ most = megabyte }: Contract): number => most;
+export const megabyte = 1024 * 1024;
 
 /** Routes that belong together, by name. */
 export type Family = Readonly<Record<string, Contract>>;
@@ -87,7 +93,8 @@ const meanings = {
 } as const;
 type Problem = keyof typeof meanings;
 
-const takes = (type: z.ZodType): boolean =>
+/** Does a schema take anything? */
+export const takes = (type: z.ZodType): boolean =>
   type instanceof z.ZodObject ? Object.keys(type.shape).length > 0 : !(type instanceof z.ZodUnknown);
 
 /** Every problem that a route may answer with, and what it means there. */
@@ -97,7 +104,8 @@ export function problemsOf(one: Contract): ReadonlyMap<number, string> {
   if (takes(one.query) || takes(one.body) || one.seen) found.add(400);
   if (writes) for (const status of [403, 507] as const) found.add(status);
   if (writes && (takes(one.body) || one.raw)) for (const status of [400, 413] as const) found.add(status);
-  if (one.role) for (const status of [401, 403] as const) found.add(status);
+  // whose requests wait in a row that is full is told when to come again
+  if (one.role) for (const status of [401, 403, 429] as const) found.add(status);
   if (takes(one.params)) found.add(404);
   if (one.seen) for (const status of [412, 422, 428] as const) found.add(status);
   return new Map([...found].sort((a, b) => a - b).map((status) => [status, meanings[status]]));

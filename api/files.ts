@@ -1,7 +1,7 @@
 import { editSchema } from '@basitax/core/edit/step';
 import { formatIds } from '@basitax/core/formats/endings';
 import { z } from 'zod';
-import { contract, plain } from './contract.ts';
+import { contract, megabyte, plain } from './contract.ts';
 import { fileIdSchema, folderSchema } from './places.ts';
 import { paramsSchema } from './words.ts';
 
@@ -150,6 +150,7 @@ export const filesApi = {
     method: 'post',
     path: '/api/files/:id/revisions',
     about: 'Saves an edit as a revision',
+    most: 40 * megabyte,
     role: 'editor',
     params: one,
     file: 'id',

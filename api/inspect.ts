@@ -3,7 +3,7 @@ import { fileLinksSchema } from '@basitax/core/inspect/file-links';
 import { useKinds, useMatches } from '@basitax/core/inspect/use-kinds';
 import { factsSchema } from '@basitax/core/rules/facts';
 import { z } from 'zod';
-import { contract } from './contract.ts';
+import { contract, megabyte } from './contract.ts';
 import { fileIdSchema } from './places.ts';
 
 /** What is looked up over all files: exactly so, what begins so, or what holds the text in its id or title. */
@@ -100,6 +100,7 @@ export const inspectApi = {
     method: 'put',
     path: '/api/files/:id/times',
     about: 'Keeps the times of a file’s nodes',
+    most: 10 * megabyte,
     role: 'editor',
     params: one,
     file: 'id',

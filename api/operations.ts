@@ -1,6 +1,6 @@
 import { mostSource, reachSchema } from '@basitax/core/script/job';
 import { z } from 'zod';
-import { contract } from './contract.ts';
+import { contract, megabyte } from './contract.ts';
 import { findingSchema } from './files.ts';
 import { toldChangeSchema } from './inspect.ts';
 import { fileIdSchema } from './places.ts';
@@ -74,6 +74,7 @@ export const operationsApi = {
     method: 'post',
     path: '/api/files/:id/operations/:operation',
     about: 'Runs an operation on a file, as a dry run unless said otherwise',
+    most: 40 * megabyte,
     role: 'viewer',
     params: one.extend({ operation: z.string().max(100) }),
     file: 'id',
@@ -87,6 +88,7 @@ export const operationsApi = {
     method: 'post',
     path: '/api/files/:id/scripts',
     about: 'Runs a script on a file, as a dry run unless said otherwise',
+    most: 4 * megabyte,
     role: 'viewer',
     params: one,
     file: 'id',

@@ -5,8 +5,8 @@ import { type Recipe, recipeSchema, type Step } from '@basitax/core/batch/recipe
 import { countsOf } from '@basitax/core/batch/run';
 import { type Catalogue, emptyCatalogue } from '@basitax/core/document/catalogue';
 import type { Doc } from '@basitax/core/document/doc';
-import { UnreadableFile } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
+import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { apply } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
 import { jsonAs } from '@basitax/core/formats/json-as';

@@ -1,7 +1,8 @@
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import type { Doc } from '@basitax/core/document/doc';
-import { parseDoc, UnreadableFile, writeDoc } from '@basitax/core/document/file';
+import { parseDoc, writeDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
+import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { mergeDocs } from '@basitax/core/edit/merge';
 import { must } from '@basitax/core/must';
 import type { Files } from './batch.ts';

@@ -4,8 +4,6 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { contracts, serverApi } from '@basitax/api/contracts';
 import { openApi } from '@basitax/api/openapi';
-import type { Pool } from '@basitax/threads/pool';
-import { bodyParser } from '@koa/bodyparser';
 import Router from '@koa/router';
 import Koa from 'koa';
 import compress from 'koa-compress';
@@ -25,7 +23,7 @@ import { shelfRoutes } from './files/shelf-routes.ts';
 import type { FileStore } from './files/store.ts';
 import { handoverRoutes } from './handover/routes.ts';
 import { healthRoutes } from './health/routes.ts';
-import { HttpProblem, problems } from './http/problem.ts';
+import { problems } from './http/problem.ts';
 import { bind, type Route, serve } from './http/route.ts';
 import { inspectRoutes } from './inspect/routes.ts';
 import { Library } from './library/library.ts';
@@ -39,11 +37,12 @@ import { renderRoutes } from './render/routes.ts';
 import type { RenderService } from './render/service.ts';
 import { settingRoutes } from './settings/routes.ts';
 import { tokenRoutes } from './tokens/routes.ts';
+import type { Workplace } from './work/desk.ts';
 
 export interface Parts {
   readonly sequelize: Sequelize;
   readonly store: FileStore;
-  readonly pool: Pool;
+  readonly pool: Workplace;
   readonly log: Logger;
   /** Where assets are found by name, if there is such a place. */
   readonly assets?: AssetStore;
@@ -160,20 +159,7 @@ export function createApp(parts: Parts): Koa {
 
   const router = new Router();
   for (const one of allRoutes(parts, (error) => parts.log.warn({ err: error }, 'could not ask how files stand'))) {
-    const parse = one.contract.raw
-      ? []
-      : [
-          bodyParser({
-            enableTypes: ['json'],
-            jsonLimit: '40mb',
-            onError: (error) => {
-              throw (error as { status?: number }).status === 413
-                ? new HttpProblem(413, 'Too large', 'The request is larger than 40 MB.')
-                : new HttpProblem(400, 'The request does not fit', `The body is no JSON: ${error.message}.`);
-            },
-          }),
-        ];
-    router[one.contract.method](one.contract.path, ...parse, async (ctx) => {
+    router[one.contract.method](one.contract.path, async (ctx) => {
       if (ctx.path.startsWith('/api/')) ctx.set('Cache-Control', 'no-store');
       await serve(one, ctx as never, parts.strict ?? false);
     });

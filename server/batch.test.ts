@@ -329,7 +329,8 @@ describe('a batch run', () => {
     const detail = itemDetailSchema.parse(await editor.json('GET', `/api/batches/${run.id}/items/title-cards`));
     expect(detail.summary!.verdict).toBe('same');
     const tints = [...(await docOf('title-cards')).nodes.values()].filter((node) => node.kind === 'pic.tint');
-    expect(detail.changes.filter((one) => / and is Depth tint now\.$/.test(one.sentence))).toHaveLength(tints.length);
+    const kinds = detail.changes.find((one) => / → Depth tint: 18 nodes\.$/.test(one.sentence));
+    expect(kinds?.consequences?.filter((one) => / and is Depth tint now/.test(one))).toHaveLength(18);
     await act(run, 'accept', { accepted: true });
     await act(run, 'apply', { message: 'Version 2' });
     await work();

@@ -3,7 +3,6 @@ import { createServer } from 'node:http';
 import { cpus } from 'node:os';
 import { startAssetStore } from '@basitax/demo/standins/asset-store';
 import { startRenderService } from '@basitax/demo/standins/render-service';
-import { Pool } from '@basitax/threads/pool';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
 import { httpAssetStore } from './assets/store.ts';
@@ -15,6 +14,7 @@ import { FileStore } from './files/store.ts';
 import { Library } from './library/library.ts';
 import { httpRenderService } from './render/service.ts';
 import { demoPassword, demoPeople, seedDemo } from './seed.ts';
+import { Desk } from './work/desk.ts';
 
 /** Told to the person as one sentence, without a stack. */
 function stop(sentence: string): never {
@@ -38,8 +38,11 @@ const where = URL.canParse(url) ? new URL(url).host : 'that address';
 const sequelize = await connect(url, (name) => log.info({ migration: name }, 'migrated')).catch((error: Error) =>
   stop(`The database at ${where} cannot be used: ${error.message}. Check DATABASE_URL and that MariaDB runs.`),
 );
-const pool = new Pool(Math.max(1, Math.min(4, cpus().length - 1)));
-const store = new FileStore(sequelize, pool);
+// one person's work never takes all threads, and saves wait for none of it
+const room = { kept: 1536, fresh: 64 };
+const pool = new Desk(Math.max(2, Math.min(4, cpus().length - 1)), 120, room);
+const saves = new Desk(2, 60, room);
+const store = new FileStore(sequelize, pool, saves);
 
 if (process.env.BASITAX_DEMO !== 'no')
   await seedDemo(store, new Library(sequelize, pool), (title) => console.log(`  loading “${title}” …`));
@@ -104,6 +107,7 @@ async function shutDown(): Promise<void> {
   crew.close();
   await judging.close();
   pool.close();
+  saves.close();
   await sequelize.close();
   process.exit(0);
 }

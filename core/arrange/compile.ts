@@ -3,6 +3,7 @@ import { type Doc, indexOf, nodesWithin, numberOutputs } from '../document/doc.t
 import { flowOf, framePad, geometryOf, type Rect } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { byName } from '../words.ts';
 import type { FrameTree, LayeredGraph } from './layered/graph.ts';
@@ -31,7 +32,7 @@ export function compileGraph(doc: Doc, kinds: Kinds, graph: Id, nodes: readonly 
   });
   const offset = (id: Id, port: string, direction: 'in' | 'out'): number => {
     const geometry = geometryOf(doc, kinds, doc.nodes.get(id)!);
-    const placed = geometry.ports.find((one) => one.id === port && one.direction === direction);
+    const placed = portAt(geometry.ports, port, direction);
     return placed ? axes.in(placed).y : 0;
   };
   const pick = (field: keyof Rect): Float64Array => Float64Array.from(rects, (rect) => rect[field]);

@@ -8,12 +8,13 @@ import { describe, expect, it } from 'vitest';
 import { docArbitrary, docFromSeed, plainDoc, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
 import { catalogueSchema } from './catalogue.ts';
 import { selectedNodes } from './doc.ts';
-import { docFromJson, fileJsonSchema, parseDoc, readStored, storedText, UnreadableFile, writeDoc } from './file.ts';
+import { docFromJson, fileJsonSchema, parseDoc, readStored, storedText, writeDoc } from './file.ts';
 import { framePad, frameRects, geometryOf, ticket } from './geometry.ts';
 import { compareIds, idMaker, seededRandom } from './ids.ts';
 import { canonicalJson, sameJson } from './json.ts';
 import { ellipsis, hasGlyph, middleEllipsis, textWidth } from './metrics.ts';
 import { freeName, legalName, nameProblem } from './names.ts';
+import { UnreadableFile } from './unreadable.ts';
 import { problems, repair } from './validate.ts';
 
 describe('the file', () => {

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { apply, type Edit, type Step } from '../edit/step.ts';
 import { docArbitrary } from '../tests/arbitrary.ts';
 import type { Doc } from './doc.ts';
-import { editedProblems, parseDoc, UnreadableFile, writeDoc } from './file.ts';
+import { editedProblems, parseDoc, writeDoc } from './file.ts';
+import { UnreadableFile } from './unreadable.ts';
 
 /** What reading the whole file back would say. */
 const readBack = (doc: Doc): string => {

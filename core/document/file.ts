@@ -4,19 +4,11 @@ import type { Finding } from '../finding.ts';
 import type { Doc } from './doc.ts';
 import { compareIds, type Id } from './ids.ts';
 import type { Json } from './json.ts';
+import { checkJson } from './nesting.ts';
 import { fileSchema, headShape, type TableName, tableNames, tableShapes } from './schema.ts';
 import { find } from './sentences.ts';
+import { UnreadableFile } from './unreadable.ts';
 import { problems, repair } from './validate.ts';
-
-/** A file that cannot be read at all: one sentence says what, where and what was expected. */
-export class UnreadableFile extends Error {
-  readonly line: number | undefined;
-  constructor(message: string, line?: number) {
-    super(line === undefined ? message : `Line ${line}: ${message}`);
-    this.name = 'UnreadableFile';
-    this.line = line;
-  }
-}
 
 export interface ReadFile {
   readonly doc: Doc;
@@ -73,8 +65,9 @@ export function writeDoc(
   return lines.join('\n');
 }
 
-/** What JSON text holds. Throws UnreadableFile with the line where it is none. */
+/** What JSON text holds. Throws UnreadableFile with the line where it is none, or is nested too deep. */
 export function parseJson(text: string): unknown {
+  checkJson(text);
   try {
     return JSON.parse(text);
   } catch (error) {

@@ -51,16 +51,28 @@ export interface Taken {
   readonly free?: Map<string, number>;
 }
 
+const frees = new WeakMap<Taken, Map<string, number>>();
+
+/** The numbers from which stems are free among names that are taken, kept with them. */
+function freeNumbers(taken: Taken): Map<string, number> {
+  const known = taken.free ?? frees.get(taken);
+  if (known) return known;
+  const made = new Map<string, number>();
+  frees.set(taken, made);
+  return made;
+}
+
 /** The name itself where it is free, else the next free number behind its stem. `taken` is updated. */
 export function freeName(wanted: string, taken: Taken): string {
   let name = wanted;
   if (taken.has(name)) {
     const [, stem = wanted, underscore = ''] = /^(.*?)(_?)\d+$/.exec(wanted) ?? [];
     const joint = underscore || (/\d$/.test(stem) ? '_' : '');
-    for (let i = taken.free?.get(stem + joint) ?? 2; ; i++) {
+    const free = freeNumbers(taken);
+    for (let i = free.get(stem + joint) ?? 2; ; i++) {
       name = `${stem}${joint}${i}`;
       if (taken.has(name)) continue;
-      taken.free?.set(stem + joint, i);
+      free.set(stem + joint, i);
       break;
     }
   }

@@ -4,6 +4,7 @@ import { builtin } from './builtin.ts';
 import { caption, type Doc, graphPath, indexOf, placeOf } from './doc.ts';
 import { compareIds, type Id } from './ids.ts';
 import { freeName, legalName, retitled } from './names.ts';
+import { portAt } from './port-at.ts';
 import type { Frame, GraphNode, Note, Wire } from './schema.ts';
 
 /** Nested graphs and frames may lie this deep at the most. */
@@ -189,8 +190,8 @@ function repairWires(nodes: Map<Id, GraphNode>, wires: Map<Id, Wire>, say: Say):
       );
       continue;
     }
-    const lacks = (node: GraphNode, port: string, direction: string): boolean =>
-      !node.ports.some((own) => own.id === port && own.direction === direction);
+    const lacks = (node: GraphNode, port: string, direction: 'in' | 'out'): boolean =>
+      portAt(node.ports, port, direction) === undefined;
     if (lacks(from, wire.from.port, 'out'))
       drop(
         'wire-to-nothing',

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { UnreadableFile } from '../document/file.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { problems } from '../document/validate.ts';
 import { docArbitrary, testKinds as kinds } from '../tests/arbitrary.ts';
 import { type Format, formats, readFile } from './formats.ts';

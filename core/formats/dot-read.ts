@@ -1,12 +1,14 @@
 import { parse } from 'ts-graphviz/ast';
 import { type Doc, emptyDoc } from '../document/doc.ts';
-import { type ReadFile, UnreadableFile } from '../document/file.ts';
+import type { ReadFile } from '../document/file.ts';
 import { framePad } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { legalName } from '../document/names.ts';
+import { checkDotNesting } from '../document/nesting.ts';
 import type { Flow, Frame, Graph, GraphNode, Head, Port, Wire } from '../document/schema.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { must } from '../must.ts';
@@ -64,6 +66,7 @@ export function readDot(text: string, title: string, _kinds: Kinds): ReadFile & 
 }
 
 function syntaxOf(text: string): Syntax {
+  checkDotNesting(text);
   try {
     return parse(text, { maxASTNodes: mostSyntax }) as unknown as Syntax;
   } catch (error) {

@@ -1,10 +1,11 @@
 import { arrangeByWiring } from '../arrange/by-wiring.ts';
 import { noScheme } from '../color/scheme.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
-import { parseDoc, type ReadFile, UnreadableFile, writeDoc } from '../document/file.ts';
+import { parseDoc, type ReadFile, writeDoc } from '../document/file.ts';
 import { rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { graphSvg } from '../handover/page.ts';
 import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';

@@ -1,10 +1,11 @@
 import { hexOf } from '../color/contrast.ts';
 import { emptyDoc } from '../document/doc.ts';
-import { type ReadFile, UnreadableFile } from '../document/file.ts';
+import type { ReadFile } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import { legalName } from '../document/names.ts';
 import { type Graph, type GraphNode, tableShapes, type Wire } from '../document/schema.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { must } from '../must.ts';

@@ -3,7 +3,7 @@ import { MultiGraph } from 'graphology';
 import { parse, write } from 'graphology-gexf';
 import { describe, expect, it } from 'vitest';
 import type { Doc } from '../document/doc.ts';
-import { UnreadableFile } from '../document/file.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { problems } from '../document/validate.ts';
 import { docArbitrary, testKinds as kinds, sketchDoc } from '../tests/arbitrary.ts';
 import { graphvizExamples } from '../tests/outside.ts';

@@ -1,6 +1,6 @@
 import { builtin } from '../document/builtin.ts';
 import { type Doc, emptyDoc } from '../document/doc.ts';
-import { type ReadFile, UnreadableFile } from '../document/file.ts';
+import type { ReadFile } from '../document/file.ts';
 import { geometryOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
@@ -22,6 +22,7 @@ import {
   tableShapes,
   type Wire,
 } from '../document/schema.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';

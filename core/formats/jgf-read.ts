@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { type Doc, emptyDoc } from '../document/doc.ts';
-import { docFromJson, parseJson, type ReadFile, UnreadableFile } from '../document/file.ts';
+import { docFromJson, parseJson, type ReadFile } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import { legalName } from '../document/names.ts';
 import type { Graph, GraphNode, Wire } from '../document/schema.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { must } from '../must.ts';

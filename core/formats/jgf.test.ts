@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Doc, indexOf } from '../document/doc.ts';
-import { UnreadableFile, writeDoc } from '../document/file.ts';
+import { writeDoc } from '../document/file.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { problems } from '../document/validate.ts';
 import { fingerprint } from '../inspect/fingerprint.ts';
 import { docArbitrary, testKinds as kinds } from '../tests/arbitrary.ts';

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
-import { parseJson, UnreadableFile } from '../document/file.ts';
+import { parseJson } from '../document/file.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 
 /** Text as JSON of a shape. Throws UnreadableFile with what is wrong, and where in it. */
 export function jsonAs<T extends z.ZodType>(schema: T, text: string, what: string): z.output<T> {

@@ -4,6 +4,7 @@ import { freeName, legalName } from '../document/names.ts';
 import type { Graph, GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
+import { PortRow } from './port-row.ts';
 
 /** A wire as another program wrote it: its ends may name no port, a port with a wire, or a node of another level. */
 export interface LooseWire {
@@ -43,10 +44,14 @@ export function bridgeLevels(
 /** Gives ids that are free: the one that is wanted, or one with a number behind. */
 export function idClaimer(taken: Iterable<string>): (wanted: string) => Id {
   const used = new Set(taken);
+  const next = new Map<string, number>();
   return (wanted) => {
     const base = wanted.slice(0, 190) || 'node';
     let id = base;
-    for (let k = 2; used.has(id); k++) id = `${base}~${k}`;
+    for (let k = next.get(base) ?? 2; used.has(id); k++) {
+      id = `${base}~${k}`;
+      next.set(base, k + 1);
+    }
     used.add(id);
     return id;
   };
@@ -56,7 +61,7 @@ class Bridge {
   private readonly nodes: Map<Id, GraphNode>;
   private readonly root: Id;
   private readonly hooks: Hooks;
-  private readonly ports = new Map<Id, Port[]>();
+  private readonly ports = new Map<Id, PortRow>();
   private readonly hosts = new Map<Id, Id>();
   private readonly names = new Map<Id, Set<string>>();
   private readonly takenInputs = new Set<string>();
@@ -71,7 +76,7 @@ class Bridge {
     this.hooks = hooks;
     for (const graph of graphs.keys()) this.names.set(graph, new Set());
     for (const node of nodes.values()) {
-      this.ports.set(node.id, [...node.ports]);
+      this.ports.set(node.id, new PortRow(node.ports));
       this.names.get(node.graph)?.add(node.name);
       if (node.inner !== undefined) this.hosts.set(node.inner, node.id);
     }
@@ -92,7 +97,7 @@ class Bridge {
     });
     this.decideSides(known);
     for (const { edge, from, to } of known) this.wire(edge, from, to);
-    for (const [id, ports] of this.ports) this.nodes.set(id, { ...(this.nodes.get(id) as GraphNode), ports });
+    for (const [id, row] of this.ports) this.nodes.set(id, { ...(this.nodes.get(id) as GraphNode), ports: row.all() });
     return { wires: this.wires, made: this.made };
   }
 
@@ -102,66 +107,48 @@ class Bridge {
   private decideSides(known: readonly { edge: LooseWire; from: Id; to: Id }[]): void {
     const leaves = new Set(known.map(({ edge, from }) => `${from} ${edge.sourcePort}`));
     const enters = new Set(known.map(({ edge, to }) => `${to} ${edge.targetPort}`));
-    for (const [id, ports] of this.ports) {
-      this.ports.set(
-        id,
-        ports.flatMap((port) => {
-          if (!('undecided' in port)) return [port];
-          const { undecided: _, ...rest } = port as Port & { undecided: true };
-          const key = `${id} ${port.id}`;
-          if (!leaves.has(key)) return [{ ...rest, direction: 'in' as const }];
-          return enters.has(key)
-            ? [
-                { ...rest, direction: 'in' as const },
-                { ...rest, direction: 'out' as const },
-              ]
-            : [{ ...rest, direction: 'out' as const }];
-        }),
-      );
+    for (const [id, row] of this.ports) {
+      const decided = row.all().flatMap((port): Port[] => {
+        if (!('undecided' in port)) return [port];
+        const { undecided: _, ...rest } = port as Port & { undecided: true };
+        const key = `${id} ${port.id}`;
+        if (!leaves.has(key)) return [{ ...rest, direction: 'in' }];
+        const out: Port = { ...rest, direction: 'out' };
+        return enters.has(key) ? [{ ...rest, direction: 'in' }, out] : [out];
+      });
+      this.ports.set(id, new PortRow(decided));
     }
   }
 
   private output(node: Id, wanted: string | undefined): string {
-    const ports = must(this.ports.get(node));
-    const name = wanted ?? 'out';
-    if (
-      !ports.some((port) => port.direction === 'out' && (wanted === undefined ? port.foreign === '' : port.id === name))
-    ) {
-      const free = wanted ?? this.freePort(ports, 'out', 'out');
-      ports.push({ id: free, name: free, type: 'any', direction: 'out', ...(wanted === undefined && { foreign: '' }) });
-      return free;
-    }
-    return wanted ?? must(ports.find((port) => port.direction === 'out' && port.foreign === '')).id;
+    const row = must(this.ports.get(node));
+    const known = wanted === undefined ? row.unnamedOutput() : row.get('out', wanted);
+    if (known) return known.id;
+    const id = wanted ?? row.free('out', 'out');
+    row.add({ id, name: id, type: 'any', direction: 'out', ...(wanted === undefined && { foreign: '' }) });
+    return id;
   }
 
   /** An input that is free: the one named, or one more where it has a wire already. */
   private input(node: Id, wanted: string | undefined): string {
-    const ports = must(this.ports.get(node));
-    const isFree = (id: string): boolean => !this.takenInputs.has(JSON.stringify([node, id]));
-    if (wanted !== undefined) {
-      const at = ports.findIndex((port) => port.direction === 'in' && port.id === wanted);
-      if (at === -1) ports.push({ id: wanted, name: wanted, type: 'any', direction: 'in' });
-      if (isFree(wanted)) return wanted;
-      const free = this.freePort(ports, 'in', `${wanted}~2`);
-      const type = ports[at]?.type ?? 'any';
-      ports.splice(at + 1, 0, { id: free, name: wanted, type, direction: 'in', foreign: wanted });
-      this.hooks.say(
-        'second-wire',
-        'info',
-        `The input ${wanted} of ${node} has several edges; an input takes one, so it was given a further port.`,
-        [node],
-      );
-      return free;
+    const row = must(this.ports.get(node));
+    if (wanted === undefined) {
+      const id = row.free('in', 'in');
+      row.add({ id, name: id, type: 'any', direction: 'in', foreign: '' });
+      return id;
     }
-    const free = this.freePort(ports, 'in', 'in');
-    ports.push({ id: free, name: free, type: 'any', direction: 'in', foreign: '' });
-    return free;
-  }
-
-  private freePort(ports: readonly Port[], direction: string, wanted: string): string {
-    const stem = wanted.replace(/\d+$/, '');
-    let id = wanted;
-    for (let i = 2; ports.some((port) => port.direction === direction && port.id === id); i++) id = `${stem}${i}`;
+    const known = row.get('in', wanted);
+    const port: Port = known ?? { id: wanted, name: wanted, type: 'any', direction: 'in' };
+    if (!known) row.add(port);
+    if (!this.takenInputs.has(JSON.stringify([node, wanted]))) return wanted;
+    const id = row.free('in', `${wanted}~2`);
+    row.addBehind(port, { id, name: wanted, type: known?.type ?? 'any', direction: 'in', foreign: wanted });
+    this.hooks.say(
+      'second-wire',
+      'info',
+      `The input ${wanted} of ${node} has several edges; an input takes one, so it was given a further port.`,
+      [node],
+    );
     return id;
   }
 
@@ -212,9 +199,9 @@ class Bridge {
     const node: GraphNode = { id, graph, kind, name, x: 0, y: 0, ports: [] };
     this.nodes.set(id, node);
     this.made.push(id);
-    this.ports.set(id, [{ id: direction, name: direction, type: 'any', direction }]);
+    this.ports.set(id, new PortRow([{ id: direction, name: direction, type: 'any', direction }]));
     const host = this.hosts.get(graph) as Id;
-    must(this.ports.get(host)).push({ id, name, type: 'any', direction: kind === builtin.input ? 'in' : 'out' });
+    must(this.ports.get(host)).add({ id, name, type: 'any', direction: kind === builtin.input ? 'in' : 'out' });
     return node;
   }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { UnreadableFile } from '../document/file.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { docArbitrary, testKinds as kinds, sketchDoc } from '../tests/arbitrary.ts';
 import { formats, readFile, written } from './formats.ts';
 import { jsonAs } from './json-as.ts';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Doc, emptyDoc } from '../document/doc.ts';
-import { type ReadFile, UnreadableFile } from '../document/file.ts';
+import type { ReadFile } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import {
@@ -13,6 +13,7 @@ import {
   tableShapes,
   type Wire,
 } from '../document/schema.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { mostDepth, repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { must } from '../must.ts';

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { type Doc, indexOf } from '../document/doc.ts';
-import { UnreadableFile, writeDoc } from '../document/file.ts';
+import { writeDoc } from '../document/file.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { problems } from '../document/validate.ts';
 import { docArbitrary, testKinds as kinds, sketchDoc } from '../tests/arbitrary.ts';
 import { type MaterialxLibrary, materialxDocuments, openMaterialx } from '../tests/outside.ts';

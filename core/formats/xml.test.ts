@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { UnreadableFile } from '../document/file.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import {
   attribute,
   children,

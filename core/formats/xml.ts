@@ -1,5 +1,6 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { UnreadableFile } from '../document/file.ts';
+import { checkXmlNesting } from '../document/nesting.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
 
 /** An element as the parser gives it: attributes behind `@`, children as arrays by name, text as `#text`. */
@@ -60,6 +61,7 @@ const parser = new XMLParser({
  * entities (which could grow without bound, or reach outside), or where it nests too deep.
  */
 function checkXml(text: string): void {
+  checkXmlNesting(text);
   const doctype = /<!DOCTYPE[^>[]*(\[)?/i.exec(text);
   if (doctype?.[1] !== undefined || /<!ENTITY/i.test(text)) {
     const line = text.slice(0, doctype?.index ?? text.search(/<!ENTITY/i)).split('\n').length;

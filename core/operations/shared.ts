@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { caption, selectedNodes } from '../document/doc.ts';
-import { parseDoc, UnreadableFile } from '../document/file.ts';
+import { parseDoc } from '../document/file.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';

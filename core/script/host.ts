@@ -57,6 +57,8 @@ export class ScriptHost {
   declared: ScriptOptions = {};
   /** What a script declared was refused. */
   isDeclaring = false;
+  /** The script was run for its options alone, and has said them. */
+  isDone = false;
   /** How long the host itself has worked, in milliseconds: no time of the script's. */
   spent = 0;
   private readonly context: Context;
@@ -107,7 +109,10 @@ export class ScriptHost {
     try {
       return JSON.stringify(this.take(this.read(text)));
     } catch (error) {
-      if (error === describing) return JSON.stringify({ stop: true } satisfies Answer);
+      if (error === describing) {
+        this.isDone = true;
+        return JSON.stringify({ stop: true } satisfies Answer);
+      }
       if (error instanceof Refused || error instanceof QueryError)
         return JSON.stringify({ error: error.message } satisfies Answer);
       throw error;

@@ -1,5 +1,10 @@
 import variant from '@jitl/quickjs-wasmfile-release-sync';
-import { newQuickJSWASMModuleFromVariant, type QuickJSContext, type QuickJSWASMModule } from 'quickjs-emscripten-core';
+import {
+  newQuickJSWASMModuleFromVariant,
+  newVariant,
+  type QuickJSContext,
+  type QuickJSWASMModule,
+} from 'quickjs-emscripten-core';
 import { z } from 'zod';
 import { modelSource } from './generated/model.ts';
 
@@ -7,11 +12,23 @@ import { modelSource } from './generated/model.ts';
 export interface ScriptLimits {
   /** Milliseconds of the script's own, without what operations take. */
   readonly time: number;
+  /** Milliseconds that what it asks for may take, operations and all else. */
+  readonly hostTime: number;
   /** Bytes. */
   readonly memory: number;
 }
 
-export const usualLimits: ScriptLimits = { time: 10_000, memory: 96 * 1024 * 1024 };
+export const usualLimits: ScriptLimits = { time: 10_000, hostTime: 40_000, memory: 96 * 1024 * 1024 };
+
+/** What a script is given to talk to. */
+export interface SandboxHost {
+  start(): string;
+  answer(request: string): string;
+  /** Milliseconds that it has worked for the script. */
+  readonly spent: number;
+  /** It ended the script itself, which has done what was wanted of it. */
+  readonly isDone: boolean;
+}
 
 /** Bytes of stack: what browsers give a worker, and the same elsewhere, so that a script ends everywhere alike. */
 const stack = 128 * 1024;
@@ -26,7 +43,30 @@ export interface SandboxFailure {
   readonly node?: string;
 }
 
+/** Bytes in a page of WebAssembly memory (WebAssembly core specification 1.0, section 4.2.8). */
+const page = 64 * 1024;
+/** Pages that a module begins with, and those that it needs besides what scripts may have. */
+const firstPages = 256;
+
 let loaded: Promise<QuickJSWASMModule> | undefined;
+let letGo = 0;
+
+/** Bytes of modules that were let go in this thread: nobody can say when the memory of these is free again. */
+export const sandboxMemoryLetGo = (): number => letGo;
+
+// core is given the types of neither the browser nor Node, and both have this
+declare const WebAssembly: { Memory: new (size: { initial: number; maximum: number }) => never };
+
+/**
+ * A module whose memory ends where that of scripts ends: what QuickJS counts itself are only its own objects, and no
+ * array buffers.
+ */
+const load = (memory: number): Promise<QuickJSWASMModule> =>
+  newQuickJSWASMModuleFromVariant(
+    newVariant(variant, {
+      wasmMemory: new WebAssembly.Memory({ initial: firstPages, maximum: firstPages + Math.ceil(memory / page) }),
+    }),
+  );
 
 /**
  * Runs a script in QuickJS, where it sees the model and nothing else: no network, files, clock or chance. All that goes
@@ -36,10 +76,10 @@ let loaded: Promise<QuickJSWASMModule> | undefined;
  */
 export async function runInSandbox(
   script: string,
-  host: { start(): string; answer(request: string): string; readonly spent: number },
+  host: SandboxHost,
   limits: ScriptLimits,
 ): Promise<SandboxFailure | undefined> {
-  loaded ??= newQuickJSWASMModuleFromVariant(variant);
+  loaded ??= load(usualLimits.memory);
   const module = await loaded;
   let isWhole = false;
   try {
@@ -48,21 +88,30 @@ export async function runInSandbox(
     return failure;
   } finally {
     // what a script broke off in may be in any state
-    if (!isWhole || module.getWasmMemory().buffer.byteLength > mostKept) loaded = undefined;
+    const bytes = module.getWasmMemory().buffer.byteLength;
+    if (!isWhole || loaded === undefined || bytes > mostKept) {
+      loaded = undefined;
+      letGo += bytes;
+    }
   }
 }
 
 function runWith(
   module: QuickJSWASMModule,
   script: string,
-  host: { start(): string; answer(request: string): string; readonly spent: number },
+  host: SandboxHost,
   limits: ScriptLimits,
 ): SandboxFailure | undefined {
   const runtime = module.newRuntime();
   runtime.setMemoryLimit(limits.memory);
   runtime.setMaxStackSize(stack);
   const started = Date.now();
-  runtime.setInterruptHandler(() => Date.now() - started - host.spent > limits.time);
+  // a script may catch it, in a function that is never awaited: it counts all the same
+  let isStopped = false;
+  runtime.setInterruptHandler(() => {
+    isStopped ||= Date.now() - started - host.spent > limits.time || host.spent > limits.hostTime;
+    return isStopped;
+  });
   const context = runtime.newContext({
     intrinsics: {
       BaseObjects: true,
@@ -83,11 +132,9 @@ function runWith(
     const start = context.newString(host.start());
     context.setProp(context.global, '__start', start);
     start.dispose();
-    return (
-      evaluate(context, modelSource, 'basitax') ??
-      evaluate(context, script, scriptName) ??
-      leftOver(runtime.hasPendingJob())
-    );
+    const failure = evaluate(context, modelSource, 'basitax') ?? evaluate(context, script, scriptName);
+    if (host.isDone) return undefined;
+    return failure ?? (isStopped ? { message: tookTooLong } : leftOver(runtime.hasPendingJob()));
   } finally {
     // a context that ran out of memory cannot always be taken apart; its module goes with it
     disposeQuietly(() => context.dispose());
@@ -114,8 +161,9 @@ function disposeQuietly(dispose: () => void): void {
   }
 }
 
+const tookTooLong = 'The script took too long and was stopped; look for a loop that never ends.';
 const sentences: readonly (readonly [RegExp, string])[] = [
-  [/^interrupted$/, 'The script took too long and was stopped; look for a loop that never ends.'],
+  [/^interrupted$/, tookTooLong],
   [
     /out of memory|string too long|invalid array length|array too large/i,
     'The script wanted more memory than it may have.',
@@ -136,7 +184,6 @@ function evaluate(context: QuickJSContext, text: string, name: string): SandboxF
   const dumped = context.dump(result.error) as { name?: string; message?: string; stack?: string } | string | undefined;
   const about = aboutOf(context, result.error);
   result.error.dispose();
-  if (about.stop) return undefined;
   const isObject = typeof dumped === 'object' && dumped !== null;
   const message = isObject ? String(dumped.message ?? '') : String(dumped);
   const kind =
@@ -166,7 +213,7 @@ const aboutSchema = z
       return z.NEVER;
     }
   })
-  .pipe(z.object({ stop: z.boolean().optional(), node: z.string().nullish() }));
+  .pipe(z.object({ node: z.string().nullish() }));
 
 function aboutOf(context: QuickJSContext, error: Parameters<QuickJSContext['dump']>[0]): z.output<typeof aboutSchema> {
   const ask = context.getProp(context.global, '__about');

@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, indexOf, placeOf, type Selection, selectedNodes } from '../document/doc.ts';
-import { docFromJson, UnreadableFile, writeDoc } from '../document/file.ts';
+import { docFromJson, writeDoc } from '../document/file.ts';
 import { frameRects, type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, namesIn } from '../document/names.ts';
 import type { Frame, GraphNode, Wire } from '../document/schema.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import type { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';

@@ -2,12 +2,13 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
 import { beaconOf, isCarrier, tapsOf } from './carriers.ts';
 
 /** A port as the node has it now. */
 export function portOf(node: GraphNode | undefined, port: string, direction: 'in' | 'out'): Port | undefined {
-  return node?.ports.find((own) => own.id === port && own.direction === direction);
+  return node && portAt(node.ports, port, direction);
 }
 
 /**

@@ -34,10 +34,11 @@ export interface RunMessage {
 
 export type Answer =
   | { readonly type: 'progress'; readonly job: number; readonly fraction: number; readonly what: string }
-  | { readonly type: 'done'; readonly job: number; readonly result: unknown }
+  | { readonly type: 'done'; readonly job: number; readonly result: unknown; readonly isSpent?: boolean }
   | {
       readonly type: 'failed';
       readonly job: number;
+      readonly isSpent?: boolean;
       readonly name: string;
       readonly message: string;
       /** Of what was refused. */

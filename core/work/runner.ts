@@ -1,11 +1,13 @@
 import type { Catalogue } from '../document/catalogue.ts';
 import type { Doc } from '../document/doc.ts';
-import { storedText, UnreadableFile } from '../document/file.ts';
+import { storedText } from '../document/file.ts';
 import { plainTables } from '../document/table.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { diff } from '../edit/diff.ts';
 import { Cancelled } from '../operation.ts';
 import { Refused, type Saying } from '../said.ts';
 import type { Answer, Channel, Progress, RunMessage, SentDoc } from './protocol.ts';
+import { refuse } from './sentences.ts';
 import type { TaskInput, TaskName, TaskResult } from './tasks.ts';
 
 export interface RunOptions {
@@ -121,8 +123,8 @@ export class Runner<Served extends TaskName = TaskName> {
     }
   }
 
-  /** Throws the worker away, and with it the running job. */
-  private drop(error: Error): void {
+  /** Throws the worker away, and with it the running job where there is one. */
+  private drop(error: Error = new Cancelled()): void {
     const job = this.running;
     clearTimeout(this.timer);
     this.channel?.terminate();
@@ -191,7 +193,9 @@ export class Runner<Served extends TaskName = TaskName> {
     });
     channel.failed?.((why) => {
       if (this.channel !== channel) return;
-      this.drop(new Error(`The worker ended: ${why}`));
+      this.drop(
+        /memory limit|out of memory/i.test(why) ? refuse('too-much-memory') : new Error(`The worker ended: ${why}`),
+      );
       this.next();
     });
     return channel;
@@ -206,6 +210,7 @@ export class Runner<Served extends TaskName = TaskName> {
     }
     clearTimeout(this.timer);
     this.running = undefined;
+    if (answer.isSpent) this.drop();
     if (answer.type === 'done') job.resolve(answer.result);
     else {
       // a failed job may have left the worker with another document than we think

@@ -10,11 +10,12 @@ import type { TaskTable } from './task.ts';
 
 /**
  * The worker's side: takes one job of its table after the other and answers with progress and a result. Keeps the last
- * document, so that edits suffice.
+ * document, so that edits suffice. `isSpent`: does it hold so much memory that another should take its place?
  */
 export function serveTasks(
   tasks: TaskTable,
   port: { post(message: Answer): void; listen(receive: (message: unknown) => void): void },
+  isSpent: () => boolean = () => false,
 ): void {
   let kinds = new Kinds(emptyCatalogue);
   const calm = new CalmRoutes();
@@ -41,15 +42,12 @@ export function serveTasks(
       };
       const task = tasks[message.task];
       if (!task) throw new Error(`There is no task “${message.task}”.`);
-      port.post({
-        type: 'done',
-        job,
-        result: await task.run(task.input.parse(message.input), { kinds, doc, calm, progress }),
-      });
+      const result = await task.run(task.input.parse(message.input), { kinds, doc, calm, progress });
+      port.post({ type: 'done', job, result, ...(isSpent() && { isSpent: true }) });
     } catch (error) {
       const { name, message: text } = error instanceof Error ? error : { name: 'Error', message: String(error) };
       const said = error instanceof Refused ? { code: error.code, params: error.params } : {};
-      port.post({ type: 'failed', job, name, message: text, ...said });
+      port.post({ type: 'failed', job, name, message: text, ...said, ...(isSpent() && { isSpent: true }) });
     }
   };
 

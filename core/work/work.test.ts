@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { emptyDoc } from '../document/doc.ts';
-import { readStored, UnreadableFile, writeDoc } from '../document/file.ts';
+import { readStored, writeDoc } from '../document/file.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { apply } from '../edit/step.ts';
 import { Cancelled } from '../operation.ts';
 import { Refused } from '../said.ts';

@@ -15,12 +15,12 @@ import { type ToldChange, toldChange } from '@basitax/core/inspect/compare/compa
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
-import type { Pool } from '@basitax/threads/pool';
 import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
 import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models.ts';
 import { type FileStore, pinnedIn } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Library } from '../library/library.ts';
+import type { Workplace } from '../work/desk.ts';
 import { filesFor } from './files.ts';
 import { settlePhase } from './phases.ts';
 import { unpacked } from './worker.ts';
@@ -32,10 +32,10 @@ import { unpacked } from './worker.ts';
 export class Batches {
   private readonly sequelize: Sequelize;
   private readonly store: FileStore;
-  private readonly pool: Pool;
+  private readonly pool: Workplace;
   private readonly library: Library;
 
-  constructor(sequelize: Sequelize, store: FileStore, pool: Pool, library: Library) {
+  constructor(sequelize: Sequelize, store: FileStore, pool: Workplace, library: Library) {
     this.sequelize = sequelize;
     this.store = store;
     this.pool = pool;

@@ -11,13 +11,13 @@ import type { Profile } from '@basitax/core/rules/profile-schema';
 import { Refused } from '@basitax/core/said';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
-import type { Pool } from '@basitax/threads/pool';
 import { QueryTypes, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
 import { BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { rulesForFile } from '../projects/projects.ts';
+import type { Workplace } from '../work/desk.ts';
 import { settlePhase } from './phases.ts';
 import { refuse, say } from './sentences.ts';
 
@@ -56,10 +56,10 @@ class ClaimLost extends Error {}
 export class BatchWorker {
   private readonly sequelize: Sequelize;
   private readonly store: FileStore;
-  private readonly pool: Pool;
+  private readonly pool: Workplace;
   private readonly name: string;
 
-  constructor(sequelize: Sequelize, store: FileStore, pool: Pool, name: string) {
+  constructor(sequelize: Sequelize, store: FileStore, pool: Workplace, name: string) {
     this.sequelize = sequelize;
     this.store = store;
     this.pool = pool;

@@ -10,11 +10,11 @@ import {
   kindSchema,
 } from '@basitax/core/document/catalogue';
 import { sharedKindId } from '@basitax/core/structure/shared-kinds';
-import type { Pool } from '@basitax/threads/pool';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { CatalogueRow, FileRow, SharedKindRow, UseRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { visibleTo } from '../projects/access.ts';
+import type { Workplace } from '../work/desk.ts';
 
 const zip = promisify(gzip);
 const unzip = promisify(gunzip);
@@ -27,11 +27,11 @@ const packed = (value: unknown): Promise<Buffer> => zip(JSON.stringify(value));
  * once it is there.
  */
 export class Catalogues {
-  private readonly pool: Pool;
+  private readonly pool: Workplace;
   private readonly plain = new Map<string, Catalogue>();
   private readonly whole = new Map<string, { readonly shared: number; readonly catalogue: Catalogue }>();
 
-  constructor(pool: Pool) {
+  constructor(pool: Workplace) {
     this.pool = pool;
   }
 

@@ -4,11 +4,11 @@ import { decodeFile } from '@basitax/core/formats/decode';
 import { formats, mostBytes } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import { must } from '@basitax/core/must';
-import type { Pool } from '@basitax/threads/pool';
 import type { Context } from 'koa';
 import { HttpProblem } from '../http/problem.ts';
 import { bind, type Route, say, seenRevision } from '../http/route.ts';
 import { reachableProject } from '../projects/access.ts';
+import type { Workplace } from '../work/desk.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
 
@@ -42,7 +42,7 @@ function stored(ctx: Context, file: FileInfo): FileInfo {
   return file;
 }
 
-export function fileRoutes(store: FileStore, pool: Pool): Route[] {
+export function fileRoutes(store: FileStore, pool: Workplace): Route[] {
   return bind(filesApi, {
     list: async ({ person }) => ({ files: await store.list(person) }),
     async import({ query, person, ctx }) {

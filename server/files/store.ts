@@ -13,7 +13,6 @@ import { compareFingerprints, type Fingerprint } from '@basitax/core/inspect/fin
 import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { UseCount } from '@basitax/core/inspect/uses';
 import type { Inspected, Revised } from '@basitax/core/work/revised';
-import type { Pool } from '@basitax/threads/pool';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
 import { Catalogues } from '../catalogue/catalogues.ts';
@@ -23,6 +22,7 @@ import { RevisionFindingsRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { mustBeThere } from '../projects/access.ts';
 import { rulesForFile, rulesOf } from '../projects/projects.ts';
+import type { Workplace } from '../work/desk.ts';
 import { type Past, sinceWhen } from './history.ts';
 import { fillIn, runHooks, runJudgingHooks } from './hooks.ts';
 import { infoOfFile, listFiles } from './shelf.ts';
@@ -45,15 +45,18 @@ export interface Packed {
 /** Files and their revisions. Every change is a new revision; nothing stored is ever changed. */
 export class FileStore {
   readonly sequelize: Sequelize;
-  private readonly pool: Pool;
+  private readonly pool: Workplace;
+  private readonly saves: Workplace;
   readonly catalogues: Catalogues;
   private readonly newId = idMaker(randomInt(2 ** 31));
   /** Called when a revision was stored that is still to be judged. */
   onPending: () => void = () => {};
 
-  constructor(sequelize: Sequelize, pool: Pool) {
+  /** `saves`: where saves are worked on, so that they wait for nothing else. */
+  constructor(sequelize: Sequelize, pool: Workplace, saves: Workplace = pool) {
     this.sequelize = sequelize;
     this.pool = pool;
+    this.saves = saves;
     this.catalogues = new Catalogues(pool);
   }
 
@@ -211,7 +214,7 @@ export class FileStore {
         ? ((await this.repinned(change.edit)) ?? base.catalogue)
         : await this.catalogues.get(pinnedIn(change.become));
     const { profile, onSave } = await rulesForFile(id);
-    const revised = await this.pool.run(
+    const revised = await this.saves.run(
       'revise',
       { ...change, profile, refuse: onSave === 'refuse' && 'edit' in change, later: true },
       { doc: base.text, catalogue },

@@ -1,11 +1,11 @@
 import { handoverApi } from '@basitax/api/handover';
 import { noScheme, schemeSchema } from '@basitax/core/color/scheme';
-import type { Pool } from '@basitax/threads/pool';
 import { RevisionRow, TeamSettingRow } from '../db/models.ts';
 import { ProjectRow } from '../db/team-models.ts';
 import type { FileStore } from '../files/store.ts';
 import { bind, type Route } from '../http/route.ts';
 import { rulesForFile } from '../projects/projects.ts';
+import type { Workplace } from '../work/desk.ts';
 import { embeddedFonts } from './fonts.ts';
 import { sheetsPdf } from './pdf.ts';
 
@@ -16,7 +16,7 @@ const endings = { page: 'html', svg: 'svg', pdf: 'pdf' } as const;
 const policy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:; frame-ancestors 'none'";
 
 /** What is handed over of a file: a page, and a poster in SVG and PDF. */
-export function handoverRoutes(store: FileStore, pool: Pool): Route[] {
+export function handoverRoutes(store: FileStore, pool: Workplace): Route[] {
   return bind(handoverApi, {
     async make({ params, query, ctx }) {
       const { text, number, catalogue, title } = await store.text(params.id, params.number);

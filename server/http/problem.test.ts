@@ -1,5 +1,5 @@
 import { problemSchema } from '@basitax/api/problem';
-import { UnreadableFile } from '@basitax/core/document/file';
+import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { StaleEdit } from '@basitax/core/edit/step';
 import { Refused } from '@basitax/core/said';
 import type { Context } from 'koa';

@@ -1,5 +1,5 @@
 import type { Problem } from '@basitax/api/problem';
-import { UnreadableFile } from '@basitax/core/document/file';
+import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { StaleEdit } from '@basitax/core/edit/step';
 import { Refused } from '@basitax/core/said';
 import type { Context, Next } from 'koa';
@@ -12,11 +12,14 @@ export class HttpProblem extends Error {
   readonly status: number;
   readonly title: string;
   readonly more: object;
-  constructor(status: number, title: string, detail?: string, more: object = {}) {
+  /** After how many seconds it may be tried again, where that can be said. */
+  readonly retryAfter: number | undefined;
+  constructor(status: number, title: string, detail?: string, more: object = {}, retryAfter?: number) {
     super(detail ?? title);
     this.status = status;
     this.title = title;
     this.more = more;
+    this.retryAfter = retryAfter;
   }
 }
 
@@ -106,7 +109,8 @@ export function problems(log: Logger) {
       const known = asProblem(error);
       if (!known) log.error({ err: error, path: ctx.path, request: ctx.state.request }, 'request failed');
       else if (known.status >= 500) log.error({ err: error, path: ctx.path, request: ctx.state.request }, known.title);
-      if (known?.status === 503) ctx.set('Retry-After', '5');
+      const wait = known?.retryAfter ?? (known?.status === 503 ? 5 : undefined);
+      if (wait !== undefined) ctx.set('Retry-After', String(wait));
       const status = known?.status ?? 500;
       const body: Problem = {
         type: `/problems/${types[status] ?? 'error'}`,

@@ -1,4 +1,4 @@
-import { type Contract, type Family, problemsOf } from '@basitax/api/contract';
+import { type Contract, type Family, problemsOf, takes } from '@basitax/api/contract';
 import type { Person } from '@basitax/api/people';
 import { mayAct } from '@basitax/api/roles';
 import type { Given } from '@basitax/core/given';
@@ -7,6 +7,8 @@ import type { Context } from 'koa';
 import { z } from 'zod';
 import { note } from '../audit/note.ts';
 import { reachable } from '../projects/access.ts';
+import { onBehalfOf } from '../work/asker.ts';
+import { jsonBody } from './body.ts';
 import { asProblem, HttpProblem } from './problem.ts';
 
 /** What a handler is given: everything checked. `P`, `Q` and `B`: parameters, query and body as the contract has them. */
@@ -97,11 +99,14 @@ async function answer(one: Route, ctx: Context & { params: Record<string, string
       ? await reachable(person, must((params as Record<string, string>)[contract.file]))
       : undefined;
   const query = check(contract.query, { ...ctx.query }, 400, 'in the query');
-  const body = contract.raw
-    ? undefined
-    : check(contract.body, (ctx.request as { body?: unknown }).body, 400, 'in the body');
+  // nothing is read of whom nobody let in
+  const body =
+    contract.raw || !takes(contract.body)
+      ? undefined
+      : check(contract.body, await jsonBody(ctx, contract), 400, 'in the body');
   ctx.status = contract.status;
-  const result = await one.handle({ params, query, body, person: person as Person, ctx });
+  const act = () => one.handle({ params, query, body, person: person as Person, ctx });
+  const result = await (person ? onBehalfOf(person.id, act) : act());
   if (result !== undefined) ctx.body = result;
   await record(contract, ctx, file?.title);
 }

@@ -8,11 +8,11 @@ import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import { must } from '@basitax/core/must';
 import { scriptEnd } from '@basitax/core/script/job';
 import { type ScriptOptions, scriptOptionsSchema } from '@basitax/core/script/options';
-import type { Pool } from '@basitax/threads/pool';
 import { type Sequelize, UniqueConstraintError } from 'sequelize';
 import type { z } from 'zod';
 import { LibraryRow, LibraryVersionRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
+import type { Workplace } from '../work/desk.ts';
 
 type Wanted = z.output<typeof libraryChangeSchema>;
 
@@ -22,9 +22,9 @@ type Wanted = z.output<typeof libraryChangeSchema>;
  */
 export class Library {
   private readonly sequelize: Sequelize;
-  private readonly pool: Pool;
+  private readonly pool: Workplace;
 
-  constructor(sequelize: Sequelize, pool: Pool) {
+  constructor(sequelize: Sequelize, pool: Workplace) {
     this.sequelize = sequelize;
     this.pool = pool;
   }

@@ -4,14 +4,14 @@ import { readStored } from '@basitax/core/document/file';
 import { toldChange } from '@basitax/core/inspect/compare/compare';
 import { describeOperations, operationById } from '@basitax/core/operations';
 import { scriptEnd } from '@basitax/core/script/job';
-import type { Pool } from '@basitax/threads/pool';
 import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { bind, type Route, say, seenRevision } from '../http/route.ts';
 import type { Library } from '../library/library.ts';
+import type { Workplace } from '../work/desk.ts';
 
 /** The registry over HTTP: what there is, and running one on a file, as a dry run unless said otherwise. */
-export function operationRoutes(store: FileStore, pool: Pool, library: Library): Route[] {
+export function operationRoutes(store: FileStore, pool: Workplace, library: Library): Route[] {
   return bind(operationsApi, {
     list: async () => ({ operations: describeOperations() }),
     async run({ params, body, person, ctx }) {

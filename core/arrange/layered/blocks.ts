@@ -139,7 +139,7 @@ export class Blocks {
 
   protected sift(b: number, reach: number): number {
     const { order, place } = this;
-    const [near, size] = this.sharing(b);
+    const [near, size] = this.sharing(b, reach);
     const at = place[b]!;
     let middle = 0;
     while (middle < size && near[middle]! < at) middle++;
@@ -271,8 +271,11 @@ export class Blocks {
     for (let i = Math.min(from, to); i <= Math.max(last, to); i++) place[order[i]!] = i;
   }
 
-  /** Places of the blocks that share a layer with b, ascending, without its own: the array and how many of it count. */
-  protected sharing(b: number): [Int32Array, number] {
+  /**
+   * Places of the blocks that share a layer with b, ascending, without its own: the array and how many of it count. At
+   * least the nearest `reach` on each side. O(blocks in its layers), or O(reach) in layers that hold a good part of all.
+   */
+  protected sharing(b: number, reach = this.count): [Int32Array, number] {
     const { low, high, order, place, layerStart, layerBlocks, seen, found } = this;
     const [lowest, highest] = [low[b]!, high[b]!];
     let size = 0;
@@ -286,11 +289,14 @@ export class Blocks {
         found[size++] = place[c]!;
       }
       found.subarray(0, size).sort();
-    } else
-      for (let i = 0; i < this.count; i++) {
-        const c = order[i]!;
-        if (low[c]! <= highest && high[c]! >= lowest && c !== b) found[size++] = i;
-      }
+    } else {
+      const shares = (i: number): boolean => low[order[i]!]! <= highest && high[order[i]!]! >= lowest;
+      const at = place[b]!;
+      for (let i = at - 1; i >= 0 && size < reach; i--) if (shares(i)) found[size++] = i;
+      found.subarray(0, size).reverse();
+      const before = size;
+      for (let i = at + 1; i < this.count && size - before < reach; i++) if (shares(i)) found[size++] = i;
+    }
     return [found, size];
   }
 

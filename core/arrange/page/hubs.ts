@@ -58,9 +58,12 @@ function withoutHubs(graph: UnitGraph): Sharing | undefined {
     );
     if (sizeOf(largest, weight) <= Math.max(mostInModule, whole / 6)) break;
     const open = largest.filter((u) => !isFrame[u]);
-    const degree = (u: number): number => [...neighbours[u]!].filter((v) => !isHub[v]).length;
-    const top = open.reduce((best, u) => (best < 0 || degree(u) > degree(best) ? u : best), -1);
-    if (top < 0 || degree(top) < leastDegree) break;
+    let [top, degree] = [-1, leastDegree - 1];
+    for (const u of open) {
+      const own = [...neighbours[u]!].filter((v) => !isHub[v]).length;
+      if (own > degree) [top, degree] = [u, own];
+    }
+    if (top < 0) break;
     isHub[top] = 1;
   }
   giveBack(graph, isHub, weight);

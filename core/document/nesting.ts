@@ -1,0 +1,142 @@
+import { UnreadableFile } from './unreadable.ts';
+
+// Looked at before anything is parsed: what is nested without end costs parsers their stack or their time.
+
+/** How deep what is read may be nested; far beyond what people and programs write. */
+export const mostNested = { json: 100, xml: 100, dot: 12 } as const;
+
+/** Values and names that JSON may hold, whatever its size. */
+export const mostValues = 20_000_000;
+
+const lineAt = (text: string, at: number): number => {
+  let line = 1;
+  for (let i = text.indexOf('\n'); i !== -1 && i < at; i = text.indexOf('\n', i + 1)) line++;
+  return line;
+};
+
+/** The place behind a text in quotes that begins at `from`; the end where it is not closed. */
+function behindQuotes(text: string, from: number): number {
+  const quote = text.charCodeAt(from);
+  for (let i = from + 1; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code === 92) i++;
+    else if (code === quote) return i + 1;
+  }
+  return text.length;
+}
+
+/**
+ * Throws UnreadableFile where JSON is nested too deep, or holds more values than `most`. Whether it is JSON at all is
+ * for the parser to say. O(text).
+ */
+export function checkJson(text: string, most = mostValues): void {
+  let depth = 0;
+  let values = 0;
+  for (let i = 0; i < text.length; i++) {
+    switch (text.charCodeAt(i)) {
+      case 34:
+        i = behindQuotes(text, i) - 1;
+        break;
+      // { and [
+      case 123:
+      case 91:
+        depth++;
+        values++;
+        if (depth > mostNested.json)
+          throw new UnreadableFile(`this JSON is nested deeper than ${mostNested.json} levels.`, lineAt(text, i));
+        break;
+      case 125:
+      case 93:
+        depth--;
+        break;
+      // a comma and a colon
+      case 44:
+      case 58:
+        values++;
+        break;
+      default:
+    }
+    if (values > most)
+      throw new UnreadableFile(`this JSON holds more than ${most.toLocaleString('en')} values, the most that is read.`);
+  }
+}
+
+/** Throws UnreadableFile where the elements of XML are nested too deep. O(text). */
+export function checkXmlNesting(text: string): void {
+  let depth = 0;
+  for (let at = text.indexOf('<'); at !== -1; at = text.indexOf('<', at)) {
+    const behind = (end: string): number => {
+      const found = text.indexOf(end, at);
+      return found === -1 ? text.length : found + end.length;
+    };
+    if (text.startsWith('<!--', at)) at = behind('-->');
+    else if (text.startsWith('<![CDATA[', at)) at = behind(']]>');
+    else if (text.startsWith('<?', at)) at = behind('?>');
+    else if (text.startsWith('<!', at)) at = behind('>');
+    else if (text.startsWith('</', at)) {
+      depth--;
+      at = behind('>');
+    } else {
+      const start = at;
+      at = behindTag(text, at + 1);
+      if (text[at - 2] === '/') continue;
+      depth++;
+      if (depth > mostNested.xml)
+        throw new UnreadableFile(`this XML is nested deeper than ${mostNested.xml} elements.`, lineAt(text, start));
+    }
+  }
+}
+
+/** The place behind the `>` of a tag, over values in quotes. */
+function behindTag(text: string, from: number): number {
+  for (let i = from; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code === 62) return i + 1;
+    if (code !== 34 && code !== 39) continue;
+    const end = text.indexOf(text[i] as string, i + 1);
+    if (end === -1) return text.length;
+    i = end;
+  }
+  return text.length;
+}
+
+/**
+ * Throws UnreadableFile where braces of DOT are nested too deep, or one is never closed: its parser tries each level
+ * twice before it says so. O(text).
+ */
+export function checkDotNesting(text: string): void {
+  const open: number[] = [];
+  for (let i = 0; i < text.length; i++) {
+    const sign = text[i];
+    if (sign === '"') i = behindQuotes(text, i) - 1;
+    else if (sign === '<') i = behindHtml(text, i) - 1;
+    else if (sign === '/' && text[i + 1] === '/') i = endOfLine(text, i);
+    else if (sign === '/' && text[i + 1] === '*') {
+      const end = text.indexOf('*/', i + 2);
+      i = end === -1 ? text.length : end + 1;
+    } else if (sign === '#' && (i === 0 || text[i - 1] === '\n')) i = endOfLine(text, i);
+    else if (sign === '{') {
+      open.push(i);
+      // the graph has braces of its own
+      if (open.length > mostNested.dot + 1)
+        throw new UnreadableFile(`this DOT is nested deeper than ${mostNested.dot} subgraphs.`, lineAt(text, i));
+    } else if (sign === '}') open.pop();
+  }
+  const [first] = open;
+  if (first !== undefined) throw new UnreadableFile('this DOT has a { that is never closed.', lineAt(text, first));
+}
+
+const endOfLine = (text: string, from: number): number => {
+  const end = text.indexOf('\n', from);
+  return end === -1 ? text.length : end;
+};
+
+/** The place behind an HTML string of DOT, whose angle brackets are balanced. */
+function behindHtml(text: string, from: number): number {
+  let depth = 0;
+  for (let i = from; i < text.length; i++) {
+    if (text[i] === '<') depth++;
+    else if (text[i] === '>' && --depth === 0) return i + 1;
+  }
+  return text.length;
+}
