@@ -14,17 +14,55 @@ export async function reachDatabase() {
       `There is no database in ${home}. Start Basitax once, or name the folder with BASITAX_HOME, or the database with DATABASE_URL.`,
     );
   const pid = existsSync(join(data, 'm.pid')) ? Number(readFileSync(join(data, 'm.pid'), 'utf8').trim()) : 0;
-  if (isAlive(pid)) {
-    const secret = readFileSync(`${data}.secret`, 'utf8').trim();
-    return {
-      options: ['--protocol=socket', `--socket=${join(data, 's.sock')}`, '--user=root'],
-      password: secret,
-      name: 'basitax',
-      stop: async () => {},
-    };
-  }
-  const { url, stop } = await startMariadb(data);
-  return { ...addressOf(url), stop };
+  if (isAlive(pid)) return { ...asRoot(data), stop: async () => {} };
+  const { stop } = await startMariadb(data);
+  return { ...asRoot(data), stop };
+}
+
+/** The private database of a data folder, while it runs, with the rights of its keeper. */
+const asRoot = (data) => ({
+  options: ['--protocol=socket', `--socket=${join(data, 's.sock')}`, '--user=root'],
+  password: readFileSync(`${data}.secret`, 'utf8').trim(),
+  name: 'basitax',
+});
+
+export const quoted = (name) => `\`${name.replaceAll('`', '``')}\``;
+const text = (value) => `'${value.replaceAll('\\', '\\\\').replaceAll("'", "''")}'`;
+const lines = (answer) => answer.split('\n').filter(Boolean);
+
+/** The tables of a database; none where it is not there. */
+export const tablesOf = async (database, name) =>
+  lines(
+    await ask(
+      database,
+      `SELECT table_name FROM information_schema.tables WHERE table_schema = ${text(name)} ORDER BY 1`,
+    ),
+  );
+
+/** Where a backup is read in before it takes the place of what is there. */
+export const incomingOf = ({ name }) => `${name}_incoming`;
+
+/** Copies of what was there before something was restored, the oldest first. */
+export const copiesOf = async (database) =>
+  lines(
+    await ask(
+      database,
+      `SELECT schema_name FROM information_schema.schemata WHERE LEFT(schema_name, ${`${database.name}_before_`.length}) = ${text(`${database.name}_before_`)} ORDER BY 1`,
+    ),
+  );
+
+/**
+ * Throws where a database that runs in a data folder is empty and one lies beside it that is not: something was
+ * restored half, and filling the empty one would hide that.
+ */
+export async function refuseHalfRestored(data) {
+  const database = asRoot(data);
+  if ((await tablesOf(database, database.name)).length > 0) return;
+  for (const name of [...(await copiesOf(database)), incomingOf(database)])
+    if ((await tablesOf(database, name)).length > 0)
+      throw new Trouble(
+        `The database is empty, and beside it lies “${name}” with tables: a restore was broken off. Nothing was changed. Bring a backup back with npm run restore -- FILE, or, to begin anew on purpose, remove the copy with npm run restore -- --drop ${name}.`,
+      );
 }
 
 function addressOf(url) {

@@ -97,7 +97,10 @@ export async function startMariadb(data, { throwaway = false, port: wanted, opti
     [
       'CREATE DATABASE IF NOT EXISTS basitax CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;',
       `CREATE OR REPLACE USER 'basitax'@'127.0.0.1' IDENTIFIED BY '${secret}';`,
-      "GRANT ALL ON *.* TO 'basitax'@'127.0.0.1';",
+      // the application may touch its own tables alone; tests make databases of their own
+      throwaway
+        ? "GRANT ALL ON *.* TO 'basitax'@'127.0.0.1';"
+        : "GRANT SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, LOCK TABLES, CREATE TEMPORARY TABLES ON `basitax`.* TO 'basitax'@'127.0.0.1';",
       "DELETE FROM mysql.global_priv WHERE User = 'root' AND Host <> 'localhost';",
       `SET PASSWORD FOR 'root'@'localhost' = PASSWORD('${secret}');`,
       'FLUSH PRIVILEGES;',

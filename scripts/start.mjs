@@ -4,6 +4,7 @@
 import { spawn } from 'node:child_process';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { refuseHalfRestored } from './database.mjs';
 import {
   checkNode,
   ensureBuilt,
@@ -56,6 +57,7 @@ await main(async () => {
     if (!asked && !process.env.DATABASE_URL) {
       console.log('Starting MariaDB …');
       database = await startMariadb(join(home, 'db'));
+      await refuseHalfRestored(join(home, 'db'));
     }
     if (asked) return;
     if (isDev) {
