@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { auditApi } from './audit.ts';
 import { batchesApi } from './batches.ts';
 import { cataloguesApi } from './catalogues.ts';
-import { type Contract, contract, type Family } from './contract.ts';
+import { type Contract, contract, type Family, plain } from './contract.ts';
 import { filesApi } from './files.ts';
 import { handoverApi } from './handover.ts';
 import { healthApi } from './health.ts';
@@ -24,6 +24,14 @@ export const serverApi = {
     path: '/healthz',
     about: 'Whether the server and its database answer',
     answer: z.object({ status: z.literal('ok') }),
+  }),
+  metrics: contract({
+    method: 'get',
+    path: '/metrics',
+    about: 'What the server counts of itself, for Prometheus; to whoever asks from the same machine',
+    answer: plain,
+    media: ['text/plain'],
+    problems: [403],
   }),
   describe: contract({
     method: 'get',

@@ -6,14 +6,17 @@ import { titleSchema } from './words.ts';
 export const personSchema = z.object({ id: z.string(), login: z.string(), name: z.string(), role: roleSchema });
 export type Person = z.infer<typeof personSchema>;
 
-export const signInSchema = z.object({ login: z.string().min(1).max(100), password: z.string().min(1).max(200) });
+export const signInSchema = z.object({
+  login: z.string().trim().min(1).max(100),
+  password: z.string().min(1).max(200),
+});
 
 export const memberSchema = personSchema.extend({ createdAt: z.string(), seenAt: z.string().nullable() });
 export type Member = z.infer<typeof memberSchema>;
 
 export const memberChangeSchema = z.object({ name: titleSchema.max(100), role: roleSchema });
 
-const password = z.string().min(10, 'takes ten signs or more').max(200);
+const password = z.string().min(12, 'takes twelve characters or more').max(200);
 
 export const inviteSchema = z.object({
   name: titleSchema.max(100),

@@ -118,7 +118,7 @@ async function family(name: string, fileOf: (seed: number) => Doc, count: number
       const { id } = await batches.start({ title, recipe, files: { title: '' } }, person);
       await timed(`plan: ${title}`, id, async () => {});
       await timed(`apply: ${title}`, id, async () => {
-        await batches.accept(id, true);
+        await batches.accept(id, true, person);
         await batches.apply(id, title, person);
       });
       await timed(`roll back: ${title}`, id, () => batches.rollBack(id, person));

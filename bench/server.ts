@@ -7,7 +7,7 @@ import { seededRandom } from '@basitax/core/document/ids';
 import type { GraphNode } from '@basitax/core/document/schema';
 import type { Edit, Step } from '@basitax/core/edit/step';
 import { catalogue } from '@basitax/demo/catalogue';
-import { hashPassword } from '@basitax/server/auth/session';
+import { hashPassword } from '@basitax/server/auth/hashing';
 import { connect } from '@basitax/server/db/connect';
 import { PendingRow, User } from '@basitax/server/db/models';
 import { FileStore } from '@basitax/server/files/store';

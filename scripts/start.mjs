@@ -1,4 +1,5 @@
 // npm start: everything from a fresh clone to a running application, and quick the second time.
+// npm start -- --team "Name": an empty house for a team of one's own, without the demo.
 // npm run dev: the same for whoever changes it. The server starts anew when its sources change, and Vite serves the web
 // application as it is written.
 import { spawn } from 'node:child_process';
@@ -17,10 +18,37 @@ import {
   root,
   Trouble,
 } from './machine.mjs';
-import { startMariadb } from './mariadb.mjs';
+import { keepMariadb, pauses } from './mariadb.mjs';
 
 const lock = join(home, 'start.pid');
 const isDev = process.argv.includes('--dev');
+/** The exit code of a server that is set wrongly: starting it again would not help. */
+const setWrongly = 78;
+
+/**
+ * Whose house this is: the demo's, or a team's own. It is noted in the folder at the first start, and stays what it is.
+ */
+function houseOf() {
+  const at = process.argv.indexOf('--team');
+  const name = at === -1 ? undefined : (process.argv[at + 1] ?? '').trim();
+  if (name === '' || name?.startsWith('--'))
+    throw new Trouble('Say what the team is called: npm start -- --team "Name"');
+  const note = join(home, 'house');
+  const known = existsSync(note)
+    ? readFileSync(note, 'utf8').trim()
+    : existsSync(join(home, 'db'))
+      ? 'demo'
+      : undefined;
+  if (known === 'demo' && name !== undefined)
+    throw new Trouble(
+      `${home} holds the demo. Start the team in a folder of its own: BASITAX_HOME=/another/folder npm start -- --team "${name}"`,
+    );
+  const house = known ?? (name === undefined ? 'demo' : `team ${name}`);
+  writeFileSync(note, `${house}\n`);
+  return house === 'demo' ? {} : { BASITAX_DEMO: 'no', BASITAX_TEAM: house.slice(5) };
+}
+
+const told = (sentence) => console.error(`${new Date().toISOString()} ${sentence}`);
 
 function takeLock() {
   const other = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0;
@@ -38,6 +66,7 @@ await main(async () => {
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Trouble(`PORT is “${process.env.PORT}”; it has to be a number from 1 to 65535.`);
   takeLock();
+  const house = process.env.DATABASE_URL ? {} : houseOf();
   let database;
   let server;
   let web;
@@ -56,7 +85,7 @@ await main(async () => {
     if (!asked && !isDev) await ensureBuilt();
     if (!asked && !process.env.DATABASE_URL) {
       console.log('Starting MariaDB …');
-      database = await startMariadb(join(home, 'db'));
+      database = await keepMariadb(join(home, 'db'), told);
       await refuseHalfRestored(join(home, 'db'));
     }
     if (asked) return;
@@ -73,21 +102,46 @@ await main(async () => {
       });
       console.log(`Open http://127.0.0.1:${port + 1}, which follows your changes.`);
     }
-    server = spawn(process.execPath, [...(isDev ? ['--watch'] : []), '--import', 'tsx', join(root, 'server/main.ts')], {
-      cwd: root,
-      // the channel tells the server when this process is gone, however it went
-      stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
-      env: {
-        NODE_ENV: isDev ? 'development' : 'production',
-        ...process.env,
-        PORT: String(port),
-        DATABASE_URL: process.env.DATABASE_URL || database.url,
-        WEB_FOLDER: join(root, 'web/dist'),
-        LOG_FILE: process.env.LOG_FILE ?? join(home, 'server.log'),
-      },
-    });
-    const code = await new Promise((done) => server.on('exit', (status, signal) => done(signal ? 0 : status)));
-    if (code !== 0 && !asked) process.exitCode = 1;
+    let hasRun = false;
+    const run = () => {
+      server = spawn(
+        process.execPath,
+        [...(isDev ? ['--watch'] : []), '--import', 'tsx', join(root, 'server/main.ts')],
+        {
+          cwd: root,
+          // the channel tells the server when this process is gone, however it went
+          stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
+          env: {
+            NODE_ENV: isDev ? 'development' : 'production',
+            ...process.env,
+            ...house,
+            PORT: String(port),
+            DATABASE_URL: process.env.DATABASE_URL || database.url,
+            WEB_FOLDER: join(root, 'web/dist'),
+            LOG_FILE: process.env.LOG_FILE ?? join(home, 'server.log'),
+          },
+        },
+      );
+      server.on('message', (message) => {
+        hasRun ||= message === 'serves';
+      });
+      return new Promise((done) => server.on('exit', (status, signal) => done({ status, signal })));
+    };
+    for (let pause = pauses(); ; ) {
+      const { status, signal } = await run();
+      if (asked || status === 0) break;
+      // what is set wrongly stays so, and what never came up is told and left
+      if (status === setWrongly || !hasRun) {
+        process.exitCode = 1;
+        break;
+      }
+      const wait = pause();
+      told(
+        `The server has ended (${signal ?? `status ${status}`}); it is started again${wait > 0 ? ` in ${wait / 1000} s` : ''}.`,
+      );
+      await new Promise((done) => setTimeout(done, wait));
+      if (asked) break;
+    }
   } finally {
     web?.kill();
     if (database) await database.stop();

@@ -21,8 +21,9 @@ afterEach(async () => {
 /** The real npm start, in a home of its own. */
 async function start(
   env: Record<string, string> = {},
+  ...args: string[]
 ): Promise<{ child: ChildProcess; text: () => string; ended: Promise<number | null> }> {
-  const child = spawn(process.execPath, ['scripts/start.mjs'], {
+  const child = spawn(process.execPath, ['scripts/start.mjs', ...args], {
     env: { ...process.env, BASITAX_HOME: home, DATABASE_URL: '', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
@@ -97,6 +98,58 @@ describe('npm start', () => {
     await until(() => third.text().includes('Ctrl-C') || third.child.exitCode !== null);
     expect(third.text()).toContain('Ctrl-C');
   }, 240_000);
+
+  it('makes an empty house for a team, with a link for its first lead that works once, and starts what died again', async () => {
+    const port = String(await freePort());
+    const { child, text, ended } = await start({ PORT: port }, '--team', 'Tide house');
+    await until(() => text().includes('Ctrl-C'));
+    expect(text()).not.toContain('lantern-reef');
+    const [, link] = /(http:\S+\/welcome#\w+)/.exec(text())!;
+    const address = `http://127.0.0.1:${port}`;
+    const take = (login: string) =>
+      fetch(`${address}/api/invitations/take`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ token: link!.split('#')[1], login, password: 'seven moons of tide' }),
+      });
+    const first = await take('first');
+    expect([first.status, (await first.json()).role]).toEqual([200, 'lead']);
+    expect((await take('second')).status).toBe(404);
+    const cookie = first.headers.getSetCookie().map((one) => one.split(';')[0]);
+    const ask = async (path: string) =>
+      (await fetch(address + path, { headers: { Cookie: cookie.join('; ') } })).json();
+    expect((await ask('/api/files')).files).toEqual([]);
+    expect((await ask('/api/projects')).projects.map((one: { title: string }) => one.title)).toEqual(['Tide house']);
+    // MariaDB is killed, and then the server
+    const isUp = () =>
+      fetch(`${address}/healthz`).then(
+        (answer) => answer.ok,
+        () => false,
+      );
+    process.kill(Number(readFileSync(join(home, 'db/m.pid'), 'utf8')), 'SIGKILL');
+    await until(() => text().includes('MariaDB has ended'));
+    await expect.poll(isUp, { timeout: 40_000 }).toBe(true);
+    const server = readFileSync(`/proc/${child.pid}/task/${child.pid}/children`, 'utf8').trim().split(' ');
+    const isServer = (pid: string): boolean => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('server/main');
+    process.kill(Number(server.find(isServer)), 'SIGKILL');
+    await until(() => text().includes('The server has ended'));
+    await expect.poll(isUp, { timeout: 40_000 }).toBe(true);
+    expect((await ask('/api/session')).person.login).toBe('first');
+    child.kill('SIGTERM');
+    expect(await ended).toBe(0);
+    await expect.poll(isUp).toBe(false);
+    // the folder knows whose house it is
+    const demo = await start({ PORT: port });
+    await until(() => demo.text().includes('Ctrl-C'));
+    expect(demo.text()).not.toContain('lantern-reef');
+    await stop(demo.child, 'SIGTERM');
+  }, 180_000);
+
+  it('serves the demo on this machine alone', async () => {
+    const { text, ended } = await start({ PORT: String(await freePort()), HOST: '0.0.0.0' });
+    expect(await ended).toBe(1);
+    expect(text()).toContain('passwords that everybody knows');
+  }, 120_000);
 
   it('says in one sentence that the port is taken, and starts nothing', async () => {
     const port = (await freePort()) as number;

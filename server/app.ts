@@ -23,8 +23,10 @@ import { shelfRoutes } from './files/shelf-routes.ts';
 import type { FileStore } from './files/store.ts';
 import { handoverRoutes } from './handover/routes.ts';
 import { healthRoutes } from './health/routes.ts';
-import { problems } from './http/problem.ts';
+import { Metrics } from './http/metrics.ts';
+import { HttpProblem, problems } from './http/problem.ts';
 import { bind, type Route, serve } from './http/route.ts';
+import { hasTls, isLoopback, knownHosts, type Site, siteOf } from './http/site.ts';
 import { inspectRoutes } from './inspect/routes.ts';
 import { Library } from './library/library.ts';
 import { libraryRoutes } from './library/routes.ts';
@@ -50,8 +52,8 @@ export interface Parts {
   readonly render?: RenderService;
   /** The folder of the built web application, if it is served from here. */
   readonly web?: string;
-  /** Believe X-Forwarded-* of a proxy in front. */
-  readonly behindProxy?: boolean;
+  /** How it is reached; on loopback alone where nothing is said. */
+  readonly site?: Site;
   /** Take an answer that its contract does not know for an error: so the tests run. */
   readonly strict?: boolean;
 }
@@ -60,6 +62,7 @@ export interface Parts {
 export function allRoutes(
   { sequelize, store, pool, assets, render }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets' | 'render'>,
   failed: (error: unknown) => void = () => {},
+  metrics = new Metrics(),
 ): Route[] {
   const library = new Library(sequelize, pool);
   return [
@@ -68,6 +71,14 @@ export function allRoutes(
         await sequelize.authenticate();
         ctx.set('Cache-Control', 'no-store');
         return { status: 'ok' as const };
+      },
+      async metrics({ ctx }) {
+        // names of routes and memory are nobody else's business; a watcher elsewhere asks through a proxy that lets it
+        if (!isLoopback(ctx.ip.replace(/^::ffff:/, '')))
+          throw new HttpProblem(403, 'Not allowed', 'Figures are told on the same machine alone.');
+        ctx.set('Cache-Control', 'no-store');
+        ctx.type = metrics.type;
+        return metrics.text();
       },
       describe: async () => openApi(contracts),
     }),
@@ -94,7 +105,11 @@ export function allRoutes(
 
 export function createApp(parts: Parts): Koa {
   const app = new Koa();
-  app.proxy = parts.behindProxy ?? false;
+  const site = parts.site ?? siteOf({});
+  const tls = hasTls(site);
+  app.proxy = site.proxies > 0;
+  // what was sent before it reached the first proxy that is ours, anybody may have written
+  app.maxIpsCount = site.proxies;
   // a browser that goes elsewhere closes its connections: that is no error of ours
   app.on('error', (error: NodeJS.ErrnoException) =>
     parts.log[['EPIPE', 'ECONNRESET', 'ERR_STREAM_PREMATURE_CLOSE'].includes(error.code ?? '') ? 'debug' : 'error'](
@@ -118,6 +133,8 @@ export function createApp(parts: Parts): Koa {
       'request',
     );
   });
+  const metrics = new Metrics();
+  app.use(metrics.count());
   app.use(problems(parts.log));
   app.use(
     helmet({
@@ -139,12 +156,19 @@ export function createApp(parts: Parts): Koa {
           formAction: ["'self'"],
         },
       },
+      // a frame of one's own is refused by frame-ancestors, which this header would only repeat otherwise
+      xFrameOptions: { action: 'deny' },
       // without TLS in front there is nothing to insist on
-      strictTransportSecurity: false,
+      strictTransportSecurity: tls && { maxAge: 63_072_000, includeSubDomains: false },
       crossOriginOpenerPolicy: false,
       originAgentCluster: false,
     }),
   );
+  app.use(knownHosts(site));
+  app.use(async (ctx, next) => {
+    ctx.state.hasTls = tls;
+    await next();
+  });
   app.use(compress({ threshold: 2048, br: false }));
   if (parts.web)
     app.use(
@@ -158,7 +182,8 @@ export function createApp(parts: Parts): Koa {
   app.use(whoAsks());
 
   const router = new Router();
-  for (const one of allRoutes(parts, (error) => parts.log.warn({ err: error }, 'could not ask how files stand'))) {
+  const failed = (error: unknown) => parts.log.warn({ err: error }, 'could not ask how files stand');
+  for (const one of allRoutes(parts, failed, metrics)) {
     router[one.contract.method](one.contract.path, async (ctx) => {
       if (ctx.path.startsWith('/api/')) ctx.set('Cache-Control', 'no-store');
       await serve(one, ctx as never, parts.strict ?? false);

@@ -109,8 +109,8 @@ it(`loses and doubles nothing when a worker, the server or MariaDB is killed at 
     const run = await patiently(() =>
       batches.start({ title: `Round ${round}`, recipe: { steps }, files: { title: '' } }, person),
     );
-    await until(async () => (await batches.run(run.id)).phase === 'review');
-    await patiently(() => batches.accept(run.id, true));
+    await until(async () => (await batches.run(run.id, person)).phase === 'review');
+    await patiently(() => batches.accept(run.id, true, person));
     await patiently(() => batches.apply(run.id, `Round ${round}`, person));
     await new Promise((done) => setTimeout(done, random() * 700));
     const workers = workersOf(server.child.pid!);
@@ -124,7 +124,7 @@ it(`loses and doubles nothing when a worker, the server or MariaDB is killed at 
       await server.kill();
       await startServer();
     }
-    await until(async () => (await batches.run(run.id)).phase === 'applied');
+    await until(async () => (await batches.run(run.id, person)).phase === 'applied');
     // each file has exactly one revision more, made by this run, and what it computes is as it was
     const items = await patiently(() => BatchItemRow.findAll({ where: { runId: run.id } }));
     expect(items.map((item) => [item.state, item.applied, item.why])).toEqual(

@@ -7,7 +7,7 @@ import { pastOf, withPast } from '@basitax/demo/history';
 import { demoPlaces, demoProjects } from '@basitax/demo/projects';
 import { demoScripts } from '@basitax/demo/scripts';
 import { QueryTypes } from 'sequelize';
-import { hashPassword } from './auth/session.ts';
+import { hashPassword, verifyPassword } from './auth/hashing.ts';
 import { FileRow, LibraryRow, User } from './db/models.ts';
 import { ProjectRow } from './db/team-models.ts';
 import { tagFile } from './files/shelf.ts';
@@ -22,6 +22,13 @@ export const demoPeople: readonly { login: string; name: string; role: Role }[] 
   { login: 'viewer', name: 'Producer', role: 'viewer' },
 ];
 export const demoPassword = 'lantern-reef';
+
+/** Has anybody of the demo team the password that everybody knows? */
+export async function hasDemoPasswords(): Promise<boolean> {
+  const users = await User.findAll({ where: { id: demoPeople.map((person) => person.login) } });
+  for (const user of users) if (await verifyPassword(user.passwordHash, demoPassword)) return true;
+  return false;
+}
 
 /** The demo has been at work for some weeks. */
 async function date(store: FileStore, file: string, number: number, daysAgo: number): Promise<void> {
@@ -41,6 +48,8 @@ export async function seedDemo(
     const passwordHash = await hashPassword(demoPassword);
     for (const person of demoPeople) await User.create({ id: person.login, ...person, passwordHash });
   }
+  // a team of people's own is never given files of the demo
+  if (!isNew && !(await User.findOne({ where: { id: 'lead', login: 'lead' } }))) return false;
   // a first start that was stopped half-way goes on where it was; files that people removed later do not come back
   if (!isNew && (await FileRow.count()) >= demoFiles.length) return false;
   if (!isNew && (await FileRow.findOne({ where: { id: must(demoFiles[demoFiles.length - 1]).slug } }))) return false;

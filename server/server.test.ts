@@ -274,7 +274,7 @@ describe('import and export', () => {
     const bytes = await fetch(`${team.base}/api/files?name=x.graphml`, {
       method: 'POST',
       body: new Uint8Array([0x3c, 0xff, 0xfe]),
-      headers: { Cookie: (editor as unknown as { cookie: string }).cookie },
+      headers: { Cookie: editor.cookies },
     });
     expect(bytes.status).toBe(422);
     expect((await bytes.json()).detail).toContain('UTF-8');

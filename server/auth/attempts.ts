@@ -1,77 +1,93 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { must } from '@basitax/core/must';
+import { plural } from '@basitax/core/words';
 import { QueryTypes } from 'sequelize';
-import { note } from '../audit/note.ts';
 import { Session } from '../db/models.ts';
+import { retried } from '../db/retry.ts';
 import { HttpProblem } from '../http/problem.ts';
 
-// Guessing is slowed down for all servers that share the database: failures are counted there.
+// Guessing is slowed down for all servers that share the database. A try is counted before the password is looked at,
+// so that tries at the same time count like tries one after the other. What grows is the pause between two tries, never
+// a lock: who knows a login cannot shut its owner out, who signs in from a browser that has been let in before.
 
 /**
- * How many failures are let by before a pause, and how long that is, in seconds: for one login from one address, and
- * for an address whatever the login.
+ * From how many failures on there is a pause between two tries, and the longest that it grows to, in seconds. `pair`: one
+ * login from one address, or from one browser that is known; `login`: one login, from wherever; `address`: whatever
+ * login.
  */
-const limits = { login: { most: 10, pause: 60 }, address: { most: 60, pause: 600 } } as const;
+const limits = {
+  pair: { free: 10, longest: 900 },
+  login: { free: 30, longest: 60 },
+  address: { free: 60, longest: 30 },
+} as const;
 type Limit = keyof typeof limits;
 
+/** After so long without a failure all is forgotten, in seconds. */
+const memory = 1800;
+
+/** Who tries: the login as it is stored, where from, and the browser where it was let in with this login before. */
+export interface Attempt {
+  readonly login: string;
+  readonly address: string;
+  readonly browser: string | undefined;
+}
+
 /** Kept as a hash, since a login that was mistyped may be a password. */
-const keyOf = (limit: Limit, login: string, address: string): string =>
-  createHash('sha256')
-    .update(JSON.stringify(limit === 'login' ? [login, address] : [address]))
-    .digest('hex');
+const hashed = (...parts: readonly string[]): string =>
+  createHash('sha256').update(JSON.stringify(parts)).digest('hex');
+
+function keysOf({ login, address, browser }: Attempt): [Limit, string][] {
+  if (browser !== undefined) return [['pair', hashed('browser', login, browser)]];
+  return [
+    ['pair', hashed('pair', login, address)],
+    ['login', hashed('login', login)],
+    ['address', hashed('address', address)],
+  ];
+}
 
 const database = () => must(Session.sequelize);
-
-/** Throws 429 where there were too many failures a moment ago. */
-export async function checkAttempts(login: string, address: string): Promise<void> {
-  for (const limit of Object.keys(limits) as Limit[]) {
-    const [row] = await database().query<{ wait: number }>(
-      'SELECT TIMESTAMPDIFF(SECOND, NOW(3), until) AS wait FROM sign_in_failures WHERE who = ? AND count >= ? AND until > NOW(3)',
-      {
-        replacements: [keyOf(limit, login, address), limits[limit].most],
-        type: QueryTypes.SELECT,
-      },
-    );
-    if (row)
-      throw new HttpProblem(
-        429,
-        'Too many tries',
-        `There were too many tries. Wait ${row.wait < 90 ? 'a minute' : `${Math.ceil(row.wait / 60)} minutes`} and try again.`,
-      );
-  }
-}
-
-/** Counts a failure. What is over is forgotten. */
-export async function noteFailure(login: string, address: string): Promise<void> {
-  await database().query('DELETE FROM sign_in_failures WHERE until < NOW(3)', { type: QueryTypes.DELETE });
-  for (const limit of Object.keys(limits) as Limit[]) {
-    const { most, pause } = limits[limit];
-    const who = keyOf(limit, login, address);
-    await database().query(
-      `INSERT INTO sign_in_failures (who, count, until) VALUES (?, 1, NOW(3) + INTERVAL ${pause} SECOND) ON DUPLICATE KEY UPDATE count = count + 1, until = NOW(3) + INTERVAL ${pause} SECOND`,
-      { replacements: [who], type: QueryTypes.INSERT },
-    );
-    const [row] = await database().query<{ count: number }>('SELECT count FROM sign_in_failures WHERE who = ?', {
-      replacements: [who],
-      type: QueryTypes.SELECT,
-    });
-    if (row?.count === most)
-      await note({
-        person: '',
-        act: 'Is paused after too many failed sign-ins',
-        target: limit === 'login' ? login.slice(0, 60) : 'all logins',
-        address,
-      });
-  }
-}
-
 /**
- * Forgets the failures of a login that got in; those of the address stay, since one right guess is no excuse for sixty
- * others.
+ * Counts a try, in the time of the database. Throws HttpProblem 429 where it comes before its pause is over. Each limit
+ * is one statement, so that of tries at the same time one alone goes through where there is a pause.
  */
-export async function noteSuccess(login: string, address: string): Promise<void> {
-  await database().query('DELETE FROM sign_in_failures WHERE who = ?', {
-    replacements: [keyOf('login', login, address)],
+export async function countAttempt(attempt: Attempt): Promise<void> {
+  const own = randomBytes(8).toString('hex');
+  for (const [limit, who] of keysOf(attempt).reverse()) {
+    const { free, longest } = limits[limit];
+    // assignments are done from left to right: the last one sees the new count
+    const [row] = await retried(() =>
+      database().query<{ tried: string; wait: number }>(
+        `INSERT INTO sign_in_failures (who, count, until, tried) VALUES (:who, 1, NOW(3), :own)
+         ON DUPLICATE KEY UPDATE
+           tried = IF(until > NOW(3), tried, :own),
+           count = IF(until > NOW(3), count, IF(until < NOW(3) - INTERVAL ${memory} SECOND, 1, count + 1)),
+           until = IF(until > NOW(3), until, NOW(3) + INTERVAL IF(count < ${free}, 0, LEAST(${longest}, POW(2, LEAST(20, count - ${free})))) SECOND)
+         RETURNING tried, TIMESTAMPDIFF(MICROSECOND, NOW(3), until) / 1000000 AS wait`,
+        { replacements: { who, own }, type: QueryTypes.SELECT },
+      ),
+    );
+    if (must(row).tried === own) continue;
+    const wait = Math.max(1, Math.ceil(Number(must(row).wait)));
+    throw new HttpProblem(
+      429,
+      'Too many tries',
+      `There were too many tries. Wait ${wait < 90 ? plural(wait, 'second') : plural(Math.ceil(wait / 60), 'minute')} and try again.`,
+      {},
+      wait,
+    );
+  }
+}
+
+/** Takes back what a try counted that was right; failures of a login and an address before it stay. */
+export async function forgive(attempt: Attempt): Promise<void> {
+  for (const [limit, who] of keysOf(attempt))
+    await database().query(
+      limit === 'pair'
+        ? 'DELETE FROM sign_in_failures WHERE who = ?'
+        : 'UPDATE sign_in_failures SET count = GREATEST(count - 1, 0), until = NOW(3) WHERE who = ?',
+      { replacements: [who], type: limit === 'pair' ? QueryTypes.DELETE : QueryTypes.UPDATE },
+    );
+  await database().query(`DELETE FROM sign_in_failures WHERE until < NOW(3) - INTERVAL ${memory} SECOND`, {
     type: QueryTypes.DELETE,
   });
 }

@@ -20,6 +20,7 @@ import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models
 import { type FileStore, pinnedIn } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Library } from '../library/library.ts';
+import { closedFiles } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
 import { filesFor } from './files.ts';
 import { settlePhase } from './phases.ts';
@@ -83,7 +84,7 @@ export class Batches {
         await BatchItemRow.bulkCreate(rows, { transaction });
       }
     });
-    return this.run(id);
+    return this.run(id, person);
   }
 
   /** The recipe with its scripts as they are in the library now: a run goes on as it was started. */
@@ -99,25 +100,30 @@ export class Batches {
     return { steps };
   }
 
-  async list(): Promise<BatchRun[]> {
+  /** The runs that a person sees, the latest first. */
+  async list(person: Person): Promise<BatchRun[]> {
+    const hidden = await closedFiles(person);
     const rows = await BatchRunRow.findAll({ order: [['createdAt', 'DESC']], limit: 100 });
-    return Promise.all(rows.map((row) => this.told(row)));
+    const told = await Promise.all(rows.map((row) => this.told(row, person, hidden)));
+    return told.flatMap((run) => run ?? []);
   }
 
-  async run(id: string): Promise<BatchRun> {
-    return this.told(await this.row(id));
+  async run(id: string, person: Person): Promise<BatchRun> {
+    return (await this.told(await this.row(id), person, await closedFiles(person))) ?? missing(id);
   }
 
   private async row(id: string): Promise<BatchRunRow> {
-    const row = await BatchRunRow.findByPk(id);
-    if (!row) throw new HttpProblem(404, 'Not found', `There is no batch run “${id}”.`);
-    return row;
+    return (await BatchRunRow.findByPk(id)) ?? missing(id);
   }
 
-  private async told(row: BatchRunRow): Promise<BatchRun> {
+  /**
+   * A run as a person sees it: undefined where all its files are in projects that are closed to that person. Scripts of
+   * the library are told to whoever started it and to leads alone.
+   */
+  private async told(row: BatchRunRow, person: Person, hidden: readonly string[]): Promise<BatchRun | undefined> {
     const rows = (await BatchItemRow.findAll({
       attributes: ['state', 'accepted', [fn('COUNT', '*'), 'count']],
-      where: { runId: row.id },
+      where: { runId: row.id, ...notOf(hidden) },
       group: ['state', 'accepted'],
       raw: true,
     })) as unknown as {
@@ -125,6 +131,9 @@ export class Batches {
       accepted: boolean | null;
       count: number;
     }[];
+    if (rows.length === 0) return undefined;
+    const recipe = recipeSchema.parse(JSON.parse(row.recipe));
+    const files = fileQuerySchema.parse(JSON.parse(row.files));
     const counts: Partial<Record<ItemState, number>> = {};
     for (const one of rows) counts[one.state] = (counts[one.state] ?? 0) + Number(one.count);
     return {
@@ -137,8 +146,8 @@ export class Batches {
         createdAt: row.createdAt.toISOString(),
       },
       ...{
-        recipe: recipeSchema.parse(JSON.parse(row.recipe)),
-        files: fileQuerySchema.parse(JSON.parse(row.files)),
+        recipe: mayDecide(row, person) ? recipe : withoutSources(recipe),
+        files: { ...files, ...(files.ids && { ids: files.ids.filter((id) => !hidden.includes(id)) }) },
         counts,
       },
       total: rows.reduce((sum, one) => sum + Number(one.count), 0),
@@ -208,14 +217,15 @@ export class Batches {
     return { item, plan: await BatchPlanRow.findOne({ where: { runId: id, fileId: file } }) };
   }
 
-  /** Accepts or rejects files that were planned: those named, or all. */
-  async accept(id: string, accepted: boolean, files?: readonly string[]): Promise<BatchRun> {
-    await this.row(id);
+  /** Accepts or rejects files that were planned: those named, or all that the person sees. */
+  async accept(id: string, accepted: boolean, person: Person, files?: readonly string[]): Promise<BatchRun> {
+    await this.decidable(id, person);
+    const hidden = await closedFiles(person);
     await BatchItemRow.update(
       { accepted, changedAt: new Date() },
-      { where: { runId: id, state: 'planned', ...(files && { fileId: [...files] }) } },
+      { where: { runId: id, state: 'planned', [Op.and]: [notOf(hidden), files ? { fileId: [...files] } : {}] } },
     );
-    return this.run(id);
+    return this.run(id, person);
   }
 
   /** Applies what was accepted, under one message. */
@@ -226,7 +236,9 @@ export class Batches {
       ['review', 'applied', 'cancelled'],
       'Apply when all files are planned.',
     );
-    const waiting = { where: { runId: id, state: 'planned' as const, accepted: true } };
+    // projects may have been closed since
+    const hidden = await closedFiles(person);
+    const waiting = { where: { runId: id, state: 'planned' as const, accepted: true, ...notOf(hidden) } };
     if ((await BatchItemRow.count(waiting)) === 0)
       throw new HttpProblem(422, 'Nothing is accepted', 'Accept the files that are to be changed first.');
     await this.sequelize.transaction(async (transaction) => {
@@ -236,22 +248,24 @@ export class Batches {
       );
       await row.update({ phase: 'applying', message: message || row.title.slice(0, 500) }, { transaction });
     });
-    return this.run(id);
+    return this.run(id, person);
   }
 
   /** Takes back all that was applied, but what was changed after. */
   async rollBack(id: string, person: Person): Promise<BatchRun> {
     const row = await this.startable(id, person, ['applied', 'cancelled', 'review'], 'Wait until it is applied.');
-    if ((await BatchItemRow.count({ where: { runId: id, state: 'applied' } })) === 0)
+    const hidden = await closedFiles(person);
+    const applied = { runId: id, state: 'applied' as const, ...notOf(hidden) };
+    if ((await BatchItemRow.count({ where: applied })) === 0)
       throw new HttpProblem(422, 'Nothing is applied', 'The run has changed no file that could be taken back.');
     await this.sequelize.transaction(async (transaction) => {
       await BatchItemRow.update(
         { state: 'to-roll-back', attempts: 0, leaseUntil: null, changedAt: new Date() },
-        { where: { runId: id, state: 'applied' }, transaction },
+        { where: applied, transaction },
       );
       await row.update({ phase: 'rolling-back' }, { transaction });
     });
-    return this.run(id);
+    return this.run(id, person);
   }
 
   /** Lets alone what nobody has done yet; what is done stays. */
@@ -277,10 +291,18 @@ export class Batches {
         { transaction },
       );
     });
-    return this.run(id);
+    return this.run(id, person);
   }
 
-  /** A run in one of some phases, of one's own or for a lead. */
+  /** A run that a person may decide on: one's own, or for a lead any. Throws 404 where the person does not see it. */
+  private async decidable(id: string, person: Person): Promise<BatchRunRow> {
+    const { author } = await this.run(id, person);
+    const row = await this.row(id);
+    if (mayDecide(row, person)) return row;
+    throw new HttpProblem(403, 'Not allowed', `This run was started by ${author}; that person or a lead may do this.`);
+  }
+
+  /** A run in one of some phases that a person may decide on. */
   private async startable(
     id: string,
     person: Person,
@@ -288,17 +310,30 @@ export class Batches {
     otherwise: string,
   ): Promise<BatchRunRow> {
     await settlePhase(this.sequelize, id);
-    const row = await this.row(id);
-    if (row.authorId !== person.id && !mayAct(person.role, 'lead'))
-      throw new HttpProblem(
-        403,
-        'Not allowed',
-        `This run was started by ${row.author}; that person or a lead may do this.`,
-      );
+    const row = await this.decidable(id, person);
     if (!phases.includes(row.phase)) throw new HttpProblem(422, 'Not now', otherwise);
     return row;
   }
 }
+
+const missing = (id: string): never => {
+  throw new HttpProblem(404, 'Not found', `There is no batch run “${id}”.`);
+};
+
+/** May a person accept, apply and take back what a run did? */
+const mayDecide = (row: BatchRunRow, person: Person): boolean =>
+  row.authorId === person.id || mayAct(person.role, 'lead');
+
+const notOf = (hidden: readonly string[]): { fileId?: { [Op.notIn]: string[] } } =>
+  hidden.length === 0 ? {} : { fileId: { [Op.notIn]: [...hidden] } };
+
+const withoutSources = ({ steps }: Recipe): Recipe => ({
+  steps: steps.map((step) => {
+    if (step.do !== 'script' || !step.script) return step;
+    const { source: _, ...rest } = step;
+    return rest;
+  }),
+});
 
 function itemOf(row: BatchItemRow): BatchItem {
   const { fileId, title, state, base, applied, rolledBack, accepted, summary, why } = row;

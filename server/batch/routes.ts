@@ -1,4 +1,5 @@
 import { batchesApi } from '@basitax/api/batches';
+import type { Person } from '@basitax/api/people';
 import type { Context } from 'koa';
 import { thumbnailSvg } from '../files/thumbnail.ts';
 import { openEvents } from '../http/events.ts';
@@ -14,14 +15,14 @@ const overlap = 5000;
 /** Batch runs: editors start and apply their own, leads those of all. */
 export function batchRoutes(batches: Batches): Route[] {
   return bind(batchesApi, {
-    list: async () => ({ runs: await batches.list() }),
+    list: async ({ person }) => ({ runs: await batches.list(person) }),
     aim: async ({ body, person }) => ({ files: await filesFor(body.files, person) }),
     async start({ body, person }) {
       return batches.start(body, person);
     },
-    get: ({ params }) => batches.run(params.id),
+    get: ({ params, person }) => batches.run(params.id, person),
     async items({ params, person }) {
-      await batches.run(params.id);
+      await batches.run(params.id, person);
       const hidden = new Set(await closedFiles(person));
       return { items: (await batches.items(params.id)).filter((row) => !hidden.has(row.file)) };
     },
@@ -30,33 +31,41 @@ export function batchRoutes(batches: Batches): Route[] {
       ctx.type = 'image/svg+xml';
       return thumbnailSvg(await batches.sketch(params.id, params.file, query.which), query.theme);
     },
-    accept: ({ params, body }) => batches.accept(params.id, body.accepted, body.files),
+    accept: ({ params, body, person }) => batches.accept(params.id, body.accepted, person, body.files),
     apply: ({ params, body, person }) => batches.apply(params.id, body.message, person),
     cancel: ({ params, person }) => batches.cancel(params.id, person),
     rollBack: ({ params, person }) => batches.rollBack(params.id, person),
     async events({ params, person, ctx }) {
-      await batches.run(params.id);
-      sendEvents(ctx, batches, params.id, new Set(await closedFiles(person)));
+      await batches.run(params.id, person);
+      sendEvents(ctx, batches, params.id, person);
       return undefined;
     },
   });
 }
 
 /**
- * How the run stands, with what changed since, until the client goes. Files that the person does not see are left out.
+ * How the run stands, with what changed since, until the client goes. Files that the person does not see are left out,
+ * asked anew each time that access is.
  */
-function sendEvents(ctx: Context, batches: Batches, id: string, hidden: ReadonlySet<string>): void {
-  const line = openEvents(ctx);
+function sendEvents(ctx: Context, batches: Batches, id: string, asker: Person): void {
+  let person = asker;
+  let hidden: ReadonlySet<string> | undefined;
+  const line = openEvents(ctx, async (now) => {
+    person = now;
+    hidden = undefined;
+  });
   const told = new Map<string, string>();
   let last = '';
   let since: Date | undefined;
   const tell = async (): Promise<void> => {
     while (line.isOpen) {
-      const run = await batches.run(id);
+      hidden ??= new Set(await closedFiles(person));
+      const left = hidden;
+      const run = await batches.run(id, person);
       const changes = await batches.changes(id, since);
       // clocks of processes differ: some time is asked for again, and what was told already left out
       if (changes.latest) since = new Date(changes.latest.getTime() - overlap);
-      const items = changes.items.filter((row) => !hidden.has(row.file) && told.get(row.file) !== JSON.stringify(row));
+      const items = changes.items.filter((row) => !left.has(row.file) && told.get(row.file) !== JSON.stringify(row));
       for (const row of items) told.set(row.file, JSON.stringify(row));
       if (items.length > 0 || JSON.stringify(run) !== last) {
         last = JSON.stringify(run);

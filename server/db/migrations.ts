@@ -304,4 +304,16 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       );
     },
   },
+  {
+    name: '0011-known-browsers',
+    async up({ context: db }) {
+      await db.createTable('known_browsers', {
+        hash: key(64),
+        user_id: { ...text(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
+        created_at: time,
+      });
+      await db.addIndex('known_browsers', ['user_id']);
+      await db.addColumn('sign_in_failures', 'tried', { ...text(32), defaultValue: '' });
+    },
+  },
 ];

@@ -33,6 +33,14 @@ export class Session extends Model<InferAttributes<Session>, InferCreationAttrib
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A browser that a person was let in with. */
+export class KnownBrowserRow extends Model<InferAttributes<KnownBrowserRow>, InferCreationAttributes<KnownBrowserRow>> {
+  /** SHA-256 of the token that its cookie holds. */
+  declare hash: string;
+  declare userId: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
 export class CatalogueRow extends Model<InferAttributes<CatalogueRow>, InferCreationAttributes<CatalogueRow>> {
   declare id: string;
   declare version: number;
@@ -261,6 +269,7 @@ export function bindModels(sequelize: Sequelize): void {
     },
     options('sessions'),
   );
+  KnownBrowserRow.init({ hash: key(64), userId: text(32), createdAt: time() }, options('known_browsers'));
   CatalogueRow.init(
     {
       id: key(100),

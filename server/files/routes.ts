@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { type FileInfo, filesApi } from '@basitax/api/files';
 import type { Edit } from '@basitax/core/edit/step';
 import { decodeFile } from '@basitax/core/formats/decode';
@@ -59,8 +60,15 @@ export function fileRoutes(store: FileStore, pool: Workplace): Route[] {
     get: ({ params }) => store.info(params.id),
     async thumbnail({ params, query, ctx }) {
       ctx.type = 'image/svg+xml';
-      ctx.set('Cache-Control', 'private, max-age=31536000');
-      return thumbnailSvg(JSON.parse(await store.sketch(params.id)) as Sketch, query.theme);
+      // kept by the browser, and shown only after the server was asked whether the person still sees the file
+      ctx.set('Cache-Control', 'private, no-cache');
+      const sketch = await store.sketch(params.id);
+      ctx.set('ETag', `"${createHash('sha256').update(`${query.theme} ${sketch}`).digest('hex').slice(0, 24)}"`);
+      if (ctx.fresh) {
+        ctx.status = 304;
+        return '';
+      }
+      return thumbnailSvg(JSON.parse(sketch) as Sketch, query.theme);
     },
     revisions: async ({ params }) => ({ revisions: await store.revisions(params.id) }),
     async revision({ params, ctx }) {

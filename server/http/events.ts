@@ -1,5 +1,8 @@
 import { PassThrough } from 'node:stream';
+import type { Person } from '@basitax/api/people';
 import type { Context } from 'koa';
+import { whoIs } from '../auth/session.ts';
+import { asProblem, HttpProblem } from './problem.ts';
 
 /**
  * How often a line that has nothing to say is kept open, and how long one lasts, in milliseconds: then the client asks
@@ -7,6 +10,18 @@ import type { Context } from 'koa';
  */
 const heartbeat = 15_000;
 const longest = 10 * 60_000;
+/** How often is asked again whether whoever listens may still do so, in milliseconds. */
+const askedAgain = 4000;
+/** So many lines one person may have open at one server. */
+const mostLines = 40;
+
+const open = new Map<string, number>();
+const lines = new Set<() => void>();
+
+/** Ends all lines, so that a server can end; clients ask again elsewhere. */
+export function closeEvents(): void {
+  for (const close of [...lines]) close();
+}
 
 export interface EventLine {
   readonly isOpen: boolean;
@@ -17,8 +32,16 @@ export interface EventLine {
   onClose(act: () => void): void;
 }
 
-/** Answers with server-sent events (WHATWG HTML, section 9.2), until the client goes. */
-export function openEvents(ctx: Context): EventLine {
+/**
+ * Answers with server-sent events (WHATWG HTML, section 9.2), until the client goes, or may no longer listen: `mayStill`
+ * is asked every few seconds with the person as it is then, and throws HttpProblem where not. Throws 429 where a person
+ * has too many lines.
+ */
+export function openEvents(ctx: Context, mayStill: (person: Person) => Promise<void>): EventLine {
+  const { id } = ctx.state.person as Person;
+  if ((open.get(id) ?? 0) >= mostLines)
+    throw new HttpProblem(429, 'Too much at once', `${mostLines} of your pages listen already; close some.`, {}, 30);
+  open.set(id, (open.get(id) ?? 0) + 1);
   const stream = new PassThrough();
   ctx.type = 'text/event-stream';
   ctx.set('X-Accel-Buffering', 'no');
@@ -33,12 +56,33 @@ export function openEvents(ctx: Context): EventLine {
     isOpen = false;
     clearInterval(beat);
     clearTimeout(end);
+    clearInterval(watch);
+    lines.delete(close);
+    open.set(id, (open.get(id) ?? 1) - 1);
+    if (open.get(id) === 0) open.delete(id);
     for (const act of ends) act();
     stream.end();
   };
   const end = setTimeout(close, longest);
+  const ask = async (): Promise<void> => {
+    const person = await whoIs(ctx);
+    if (!person) throw new HttpProblem(401, 'Signed out', 'Sign in first.');
+    await mayStill(person);
+  };
+  const watch = setInterval(
+    () =>
+      void ask().catch((error: unknown) => {
+        // a database that is away takes no rights away
+        const { status } = asProblem(error) ?? {};
+        if (status !== undefined && status < 500) close();
+        else if (status === undefined) ctx.app.emit('error', error, ctx);
+      }),
+    askedAgain,
+  );
+  lines.add(close);
   end.unref();
   beat.unref();
+  watch.unref();
   ctx.req.on('close', close);
   return {
     get isOpen() {

@@ -72,6 +72,8 @@ export async function serve(
     throw new Error(`${nameOf(one.contract)} answered ${status}, which its contract does not know`, { cause: error });
   }
   const { contract } = one;
+  // the client has it already
+  if (ctx.status === 304 && contract.method === 'get') return;
   if (ctx.status !== contract.status)
     throw new Error(`${nameOf(contract)} answered ${ctx.status}, its contract says ${contract.status}`);
   if (contract.media && !contract.media.some((type) => ctx.response.is(type)))
@@ -107,7 +109,7 @@ async function answer(one: Route, ctx: Context & { params: Record<string, string
   ctx.status = contract.status;
   const act = () => one.handle({ params, query, body, person: person as Person, ctx });
   const result = await (person ? onBehalfOf(person.id, act) : act());
-  if (result !== undefined) ctx.body = result;
+  if (result !== undefined && ctx.status !== 304) ctx.body = result;
   await record(contract, ctx, file?.title);
 }
 

@@ -2,10 +2,11 @@ import { randomBytes } from 'node:crypto';
 import type { Invitation, Member, OpenSession, Person } from '@basitax/api/people';
 import type { Role } from '@basitax/api/roles';
 import { must } from '@basitax/core/must';
-import { verify } from '@node-rs/argon2';
 import { col, fn, Op, type Transaction } from 'sequelize';
-import { hashOf, hashPassword } from '../auth/session.ts';
-import { Session, User } from '../db/models.ts';
+import { hashPassword, verifyPassword } from '../auth/hashing.ts';
+import { checkPassword } from '../auth/passwords.ts';
+import { hashOf } from '../auth/session.ts';
+import { KnownBrowserRow, Session, TokenRow, User } from '../db/models.ts';
 import { InvitationRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 
@@ -123,6 +124,7 @@ export async function takeInvitation({
     );
   // hashing a password is dear: nobody gets it done without an invitation
   if ((await InvitationRow.count({ where: wanted })) === 0) throw missing();
+  checkPassword(password, login);
   const passwordHash = await hashPassword(password);
   return must(User.sequelize).transaction(async (transaction) => {
     const row = await InvitationRow.findOne({ where: wanted, transaction, lock: transaction.LOCK.UPDATE });
@@ -178,15 +180,19 @@ export async function endSession(id: string, of: Person, all: boolean): Promise<
   return user?.name ?? '';
 }
 
-/** Gives oneself another password; all other sessions end. */
+/** Gives oneself another password; all other sessions and all personal tokens end. */
 export async function changePassword(
   person: Person,
   wanted: { old: string; password: string },
   session: string | undefined,
 ): Promise<void> {
   const user = await User.findByPk(person.id);
-  if (!user || !(await verify(user.passwordHash, wanted.old).catch(() => false)))
+  if (!user || !(await verifyPassword(user.passwordHash, wanted.old)))
     throw new HttpProblem(422, 'Refused', 'The old password is not right.');
+  checkPassword(wanted.password, user.login);
   await user.update({ passwordHash: await hashPassword(wanted.password) });
+  // whoever may have learnt the old one is out, by whatever way
   await Session.destroy({ where: { userId: person.id, ...(session && { id: { [Op.ne]: session } }) } });
+  await TokenRow.destroy({ where: { userId: person.id } });
+  await KnownBrowserRow.destroy({ where: { userId: person.id } });
 }

@@ -42,11 +42,16 @@ const missing = (id: string): HttpProblem =>
  * The file, where a person may see it. Throws 404 where not, so that nobody learns what there is; what is in the trash
  * is said, unless it is asked for.
  */
-export async function reachable(person: Person, id: string, where: 'files' | 'trash' = 'files'): Promise<FileRow> {
+export async function reachable(
+  person: Person,
+  id: string,
+  where: 'files' | 'trash' | 'anywhere' = 'files',
+): Promise<FileRow> {
   const file = await FileRow.findByPk(id);
   if (!file || (await closedTo(person)).includes(file.projectId)) throw missing(id);
   if (where === 'files') mustBeThere(file);
-  else if (!file.trashedAt) throw new HttpProblem(404, 'Not found', `“${file.title}” is not in the trash.`);
+  else if (where === 'trash' && !file.trashedAt)
+    throw new HttpProblem(404, 'Not found', `“${file.title}” is not in the trash.`);
   return file;
 }
 

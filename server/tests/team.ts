@@ -12,7 +12,7 @@ import { pino } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { createApp } from '../app.ts';
 import { httpAssetStore } from '../assets/store.ts';
-import { hashPassword } from '../auth/session.ts';
+import { hashPassword } from '../auth/hashing.ts';
 import { connect } from '../db/connect.ts';
 import { User } from '../db/models.ts';
 import { Judging } from '../files/judging.ts';
@@ -40,7 +40,7 @@ export async function freshDatabase(): Promise<string> {
 
 export class Client {
   private readonly base: string;
-  private cookie = '';
+  private jar = new Map<string, string>();
   constructor(base: string) {
     this.base = base;
   }
@@ -48,8 +48,13 @@ export class Client {
   /** The same person with the same session at another server. */
   at(base: string): Client {
     const other = new Client(base);
-    other.cookie = this.cookie;
+    other.jar = new Map(this.jar);
     return other;
+  }
+
+  /** What the browser of this person sends along. */
+  get cookies(): string {
+    return [...this.jar].map(([name, value]) => `${name}=${value}`).join('; ');
   }
 
   async send(
@@ -60,15 +65,18 @@ export class Client {
     const response = await fetch(this.base + path, {
       method,
       headers: {
-        ...(this.cookie && { Cookie: this.cookie }),
+        ...(this.jar.size > 0 && { Cookie: this.cookies }),
         ...(options.json !== undefined && { 'Content-Type': 'application/json' }),
         ...options.headers,
       },
       ...(options.json !== undefined && { body: JSON.stringify(options.json) }),
       ...(options.text !== undefined && { body: options.text }),
     });
-    const set = response.headers.get('set-cookie');
-    if (set) this.cookie = set.split(';')[0]!;
+    for (const set of response.headers.getSetCookie()) {
+      const [, name, value] = /^([^=]+)=([^;]*)/.exec(set) as unknown as [string, string, string];
+      if (value === '') this.jar.delete(name);
+      else this.jar.set(name, value);
+    }
     return response;
   }
 
