@@ -48,6 +48,7 @@ export const liveApi = {
     about: 'Says where one is in a file',
     role: 'viewer',
     quiet: true,
+    most: 32 * 1024,
     params: tab,
     file: 'id',
     body: standingSchema,

@@ -18,9 +18,9 @@ const toDefault = '(default)';
 
 /**
  * A text that a spreadsheet would take for a formula gets a quote in front, which reading takes off again (common
- * practice, after OWASP's page on CSV injection).
+ * practice, after OWASP's page on CSV injection; full-width signs count for some).
  */
-export const guarded = (text: string): string => (/^['=+\-@\t\r]/.test(text) ? `'${text}` : text);
+export const guarded = (text: string): string => (/^['=+\-@\t\r\n＝＋－＠]/.test(text) ? `'${text}` : text);
 export const unguarded = (text: string): string => (text.startsWith("'") ? text.slice(1) : text);
 
 /** Rows as RFC 4180 has them: each ends with CR and LF, and what stands in a cell is left alone. */

@@ -15,7 +15,7 @@ import { QueryTypes, type Sequelize, type Transaction, UniqueConstraintError } f
 import { BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import type { FileStore } from '../files/store.ts';
-import { HttpProblem } from '../http/problem.ts';
+import { asProblem, HttpProblem } from '../http/problem.ts';
 import { rulesForFile } from '../projects/projects.ts';
 import type { Workplace } from '../work/desk.ts';
 import { settlePhase } from './phases.ts';
@@ -72,7 +72,12 @@ export class BatchWorker {
     if (!claim) return false;
     const abort = new AbortController();
     const renew = setInterval(
-      () => void this.renew(claim).then((held) => held || abort.abort()),
+      () =>
+        void this.renew(claim).then(
+          (held) => held || abort.abort(),
+          // a database that is away for a moment: the lease still holds, and if it ends another takes the file up
+          (error: unknown) => console.error(`batch worker: the lease could not be renewed: ${messageOf(error)}`),
+        ),
       (leaseSeconds * 1000) / 3,
     );
     try {
@@ -81,8 +86,12 @@ export class BatchWorker {
       if (error instanceof ClaimLost || abort.signal.aborted) return true;
       // a database that is gone for a moment is no fault of the file: its lease ends, and somebody takes it up again
       if (!(error instanceof HttpProblem || error instanceof Refused) && isConnection(error)) throw error;
+      // what nobody foresaw is an error of ours, which whoever runs the server has to see
+      const isForeseen = asProblem(error) !== undefined;
+      if (!isForeseen) console.error(`batch worker: ${claim.state} failed`, error);
       await this.finish(claim, {
-        state: claim.state === 'to-roll-back' ? 'kept' : claim.state === 'to-apply' ? 'conflict' : 'failed',
+        state:
+          claim.state === 'to-roll-back' ? 'kept' : claim.state === 'to-apply' && isForeseen ? 'conflict' : 'failed',
         why: messageOf(error),
       });
     } finally {

@@ -22,6 +22,8 @@ export function siteOf(env: Readonly<Record<string, string | undefined>>): Site 
     throw new Error(`PUBLIC_URL is “${publicUrl}”; it is an address such as https://basitax.house.`);
   if (!/^\d$/.test(trusted))
     throw new Error(`TRUSTED_PROXIES is “${trusted}”; it is the number of proxies in front, from 0 to 9.`);
+  if (publicUrl?.startsWith('https:') && trusted === '0')
+    throw new Error('PUBLIC_URL begins with https: say how many proxies bring TLS, with TRUSTED_PROXIES=1.');
   const named = allowed.split(',').flatMap((name) => name.trim().toLowerCase() || []);
   return {
     ...(publicUrl !== undefined && { publicUrl }),
