@@ -26,6 +26,6 @@ describe('the problems of a route', () => {
     const open = contract({ method: 'get', path: '/a', about: 'Open to all' });
     expect([...problemsOf(open).keys()]).toEqual([500, 503]);
     const change = contract({ method: 'put', path: '/a', about: 'Changes', role: 'lead', seen: 'always' });
-    expect([...problemsOf(change).keys()]).toEqual([400, 401, 403, 412, 422, 428, 500, 503, 507]);
+    expect([...problemsOf(change).keys()]).toEqual([400, 401, 403, 412, 422, 428, 429, 500, 503, 507]);
   });
 });

@@ -320,7 +320,7 @@ const missing = (id: string): never => {
   throw new HttpProblem(404, 'Not found', `There is no batch run “${id}”.`);
 };
 
-/** May a person accept, apply and take back what a run did? */
+/** Whether a person may accept, apply and take back what a run did? */
 const mayDecide = (row: BatchRunRow, person: Person): boolean =>
   row.authorId === person.id || mayAct(person.role, 'lead');
 
