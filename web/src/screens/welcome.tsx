@@ -45,11 +45,11 @@ export default function WelcomeScreen(): ReactNode {
             {...form.register('login', { required: true, pattern: /^\s*[a-z0-9._-]{2,60}\s*$/ })}
           />
         </Field>
-        <Field label="Password" hint="ten signs or more" problem={errors.password && 'Ten signs or more.'}>
+        <Field label="Password" hint="twelve characters or more" problem={errors.password && 'Twelve characters or more.'}>
           <TextInput
             type="password"
             autoComplete="new-password"
-            {...form.register('password', { required: true, minLength: 10 })}
+            {...form.register('password', { required: true, minLength: 12 })}
           />
         </Field>
         {problem && (

@@ -75,7 +75,7 @@ function PasswordDialog({ onClose }: { onClose: () => void }): ReactNode {
   const change = async (): Promise<void> => {
     try {
       await teamApi.changePassword(old, next);
-      toast.success('Your password is another one now; all your other sessions have ended.');
+      toast.success('Your password is changed. All your other sessions and your personal tokens have ended.');
       void queries.invalidateQueries({ queryKey: ['sessions'] });
       onClose();
     } catch (error) {
@@ -83,12 +83,12 @@ function PasswordDialog({ onClose }: { onClose: () => void }): ReactNode {
     }
   };
   return (
-    <Dialog open onClose={onClose} title="Change your password" about="All your other sessions end.">
+    <Dialog open onClose={onClose} title="Change your password" about="All your other sessions and your personal tokens end.">
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (next.length >= 10) void change();
+          if (next.length >= 12) void change();
         }}
       >
         <Field label="The old one">
@@ -100,7 +100,7 @@ function PasswordDialog({ onClose }: { onClose: () => void }): ReactNode {
             onChange={(event) => setOld(event.target.value)}
           />
         </Field>
-        <Field label="The new one" hint="ten signs or more" problem={problem}>
+        <Field label="The new one" hint="twelve characters or more" problem={problem}>
           <TextInput
             type="password"
             autoComplete="new-password"
@@ -110,7 +110,7 @@ function PasswordDialog({ onClose }: { onClose: () => void }): ReactNode {
         </Field>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" look="primary" dim={next.length < 10 ? 'It takes ten signs or more.' : undefined}>
+          <Button type="submit" look="primary" dim={next.length < 12 ? 'It takes twelve characters or more.' : undefined}>
             Change
           </Button>
         </div>
