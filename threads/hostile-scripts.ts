@@ -23,6 +23,21 @@ export const endless: readonly (readonly [string, string])[] = [
   ['a huge sort', 'const a = new Uint32Array(2e7); for (;;) a.sort()'],
   ['recursion through JSON', 'JSON.stringify({ toJSON() { for (;;); } })'],
   ['a loop of calls of the host', 'for (;;) log("again")'],
+  ['a loop in valueOf', 'const a = { valueOf() { for (;;); } }; a + 1'],
+  ['a loop in a setter', 'const a = { set b(v) { for (;;); } }; a.b = 1'],
+  ['a loop while a class is made', 'class A { static { for (;;); } }'],
+  ['a loop in a default of a parameter', 'const f = (a = (() => { for (;;); })()) => a; f()'],
+  ['a loop in a tagged template', 'const t = () => { for (;;); }; t`x`'],
+  ['a loop in finally', 'for (;;) { try { throw 1 } finally { continue } }'],
+  ['a generator that gives way to itself', 'function* a() { for (;;) yield* [1] } for (const one of a());'],
+  [
+    'a map that grows under its own walk',
+    'const m = new Map([[0, 0]]); let i = 1; for (const [k] of m) { m.delete(k); m.set(i++, 0) }',
+  ],
+  ['a replace whose function loops', "'a'.replace(/a/, () => { for (;;); })"],
+  ['a proxy of a proxy without end', 'let p = {}; for (;;) p = new Proxy(p, {})'],
+  ['ownKeys that loops', 'Object.keys(new Proxy({}, { ownKeys() { for (;;); } }))'],
+  ['labels that jump back', 'a: for (;;) { b: for (;;) continue a }'],
 ];
 
 /** They try to take all memory. */
@@ -39,6 +54,16 @@ export const greedy: readonly (readonly [string, string])[] = [
   ['a deep regular expression', "new RegExp('('.repeat(50000) + ')'.repeat(50000)).test('')"],
   ['a deep expression for eval', "(0, eval)('1' + '+(1'.repeat(50000) + ')'.repeat(50000))"],
   ['closures without end', 'let f = () => 1; for (;;) { const g = f; f = () => g() + 1 }'],
+  ['a set that grows', 'const s = new Set(); for (let i = 0; ; i++) s.add(`${i}`)'],
+  ['a text that is padded', "'x'.padEnd(2 ** 29)"],
+  ['texts that are joined', "const a = []; for (;;) a.push('x'.repeat(1000) + a.length)"],
+  ['views of one buffer, kept', 'const a = []; for (;;) a.push(new DataView(new ArrayBuffer(1 << 20)))'],
+  ['regular expressions, kept', 'const a = []; for (let i = 0; ; i++) a.push(new RegExp(`a${i}`))'],
+  ['objects with many keys', 'const a = {}; for (let i = 0; ; i++) a[`k${i}`] = i'],
+  ['symbols, kept', 'const a = []; for (;;) a.push(Symbol())'],
+  ['recursion through map', 'const f = () => [1].map(f); f()'],
+  ['recursion through sort', 'const f = () => [2, 1].sort(f); f()'],
+  ['recursion through replace', "const f = () => 'a'.replace(/a/, f); f()"],
 ];
 
 /** They try to reach what is outside, with what they say where they reach nothing. */
@@ -74,4 +99,8 @@ export const reaching: readonly (readonly [string, string, string])[] = [
     'no',
   ],
   ['WebAssembly', 'log(typeof WebAssembly)', 'undefined'],
+  ['modules', 'log(typeof importScripts, typeof require)', 'undefined undefined'],
+  ['storage', 'log(typeof localStorage, typeof indexedDB, typeof caches)', 'undefined undefined undefined'],
+  ['chance of the machine', 'log(typeof crypto)', 'undefined'],
+  ['garbage', 'log(typeof gc, typeof WeakRef, typeof FinalizationRegistry)', 'undefined undefined undefined'],
 ];
