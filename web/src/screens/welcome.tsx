@@ -45,7 +45,11 @@ export default function WelcomeScreen(): ReactNode {
             {...form.register('login', { required: true, pattern: /^\s*[a-z0-9._-]{2,60}\s*$/ })}
           />
         </Field>
-        <Field label="Password" hint="twelve characters or more" problem={errors.password && 'Twelve characters or more.'}>
+        <Field
+          label="Password"
+          hint="twelve characters or more"
+          problem={errors.password && 'Twelve characters or more.'}
+        >
           <TextInput
             type="password"
             autoComplete="new-password"

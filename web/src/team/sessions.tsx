@@ -83,7 +83,12 @@ function PasswordDialog({ onClose }: { onClose: () => void }): ReactNode {
     }
   };
   return (
-    <Dialog open onClose={onClose} title="Change your password" about="All your other sessions and your personal tokens end.">
+    <Dialog
+      open
+      onClose={onClose}
+      title="Change your password"
+      about="All your other sessions and your personal tokens end."
+    >
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -110,7 +115,11 @@ function PasswordDialog({ onClose }: { onClose: () => void }): ReactNode {
         </Field>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" look="primary" dim={next.length < 12 ? 'It takes twelve characters or more.' : undefined}>
+          <Button
+            type="submit"
+            look="primary"
+            dim={next.length < 12 ? 'It takes twelve characters or more.' : undefined}
+          >
             Change
           </Button>
         </div>
