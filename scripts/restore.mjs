@@ -8,7 +8,7 @@ import { Checked, knownMigrations } from './backup-format.mjs';
 import { ask, copiesOf, endOf, incomingOf, quoted, reachDatabase, start, tablesOf } from './database.mjs';
 import { home, isAlive, main, Trouble } from './machine.mjs';
 
-const stamp = () => new Date().toISOString().slice(0, 19).replace(/[-:]/g, '').replace('T', '_');
+const stamp = () => new Date().toISOString().slice(0, 23).replace(/[-:.]/g, '').replace('T', '_');
 
 /**
  * Puts the tables of one database in the place of those of another, which go to a third that is empty: one statement,
@@ -20,7 +20,16 @@ async function swap(database, incoming, copy) {
       (table) => `${quoted(from)}.${quoted(table)} TO ${quoted(to)}.${quoted(table)}`,
     );
   const all = [...(await moves(database.name, copy)), ...(await moves(incoming, database.name))];
-  await ask(database, `SET FOREIGN_KEY_CHECKS = 0; RENAME TABLE ${all.join(', ')};`);
+  for (let tries = 1; ; tries++) {
+    try {
+      await ask(database, `SET FOREIGN_KEY_CHECKS = 0; RENAME TABLE ${all.join(', ')};`);
+      return;
+    } catch (error) {
+      // the database looks at its own tables now and then, and does not let go of them at that moment
+      if (tries === 5) throw error;
+      await new Promise((done) => setTimeout(done, 500));
+    }
+  }
 }
 
 async function listCopies(database) {

@@ -33,13 +33,14 @@ beforeAll(async () => {
 afterAll(() => team.close());
 
 describe('who may do what', () => {
-  it('only what it takes to sign in is open to all', () => {
+  it('only what it takes to sign in, and to watch the machine, is open to all', () => {
     const open = routes.filter((one) => !one.role).map((one) => `${one.method} ${one.path}`);
     expect(open.sort()).toEqual([
       'delete /api/session',
       'get /api/openapi.json',
       'get /api/session',
       'get /healthz',
+      'get /metrics',
       'post /api/invitations/take',
       'post /api/session',
     ]);
