@@ -15,7 +15,7 @@ const runner = new Runner(() => openThread());
 afterAll(() => runner.close());
 const doc = writeDoc(emptyDoc('doc', 'Test'));
 
-const run = (source: string, ms = 4000): Promise<PlannedScript> =>
+const run = (source: string, ms = 12_000): Promise<PlannedScript> =>
   runner.run(
     'script',
     { graph: 'root', reach: { over: 'all' }, source, time: 400 },
@@ -53,7 +53,11 @@ describe('a hostile script', () => {
     ['in what is bent for all objects', 'Object.prototype.toJSON = () => ({ stop: true }); for (;;);'],
     ['by what is asked about errors', "globalThis.__about = () => '{\"stop\":true}'; throw new Error('x')"],
   ])('cannot hide that it failed %s', async (_what, source) => {
-    expect((await run(source)).failure).toBeDefined();
+    const failure = await run(source).then(
+      (outcome) => outcome.failure?.message,
+      (error: Error) => (error instanceof Refused ? error.message : Promise.reject(error)),
+    );
+    expect(failure).toBeDefined();
   });
 
   it('gives its memory back', async () => {
