@@ -38,7 +38,8 @@ async function listCopies(database) {
 }
 
 async function dropCopy(database, name) {
-  if (!(await copiesOf(database)).includes(name))
+  // what a restore was reading in when it was broken off may go too
+  if (![...(await copiesOf(database)), incomingOf(database)].includes(name))
     throw new Trouble(`There is no copy “${name}”; npm run restore -- --copies lists those that there are.`);
   await ask(database, `DROP DATABASE ${quoted(name)}`);
   console.log(`${name} is removed.`);

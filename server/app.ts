@@ -26,7 +26,7 @@ import { healthRoutes } from './health/routes.ts';
 import { Metrics } from './http/metrics.ts';
 import { HttpProblem, problems } from './http/problem.ts';
 import { bind, type Route, serve } from './http/route.ts';
-import { hasTls, isLoopback, knownHosts, type Site, siteOf } from './http/site.ts';
+import { atSite, hasTls, isLoopback, type Site, siteOf } from './http/site.ts';
 import { inspectRoutes } from './inspect/routes.ts';
 import { Library } from './library/library.ts';
 import { libraryRoutes } from './library/routes.ts';
@@ -106,7 +106,6 @@ export function allRoutes(
 export function createApp(parts: Parts): Koa {
   const app = new Koa();
   const site = parts.site ?? siteOf({});
-  const tls = hasTls(site);
   app.proxy = site.proxies > 0;
   // what was sent before it reached the first proxy that is ours, anybody may have written
   app.maxIpsCount = site.proxies;
@@ -156,19 +155,15 @@ export function createApp(parts: Parts): Koa {
           formAction: ["'self'"],
         },
       },
-      // a frame of one's own is refused by frame-ancestors, which this header would only repeat otherwise
+      // the same as frame-ancestors, for browsers that do not know that
       xFrameOptions: { action: 'deny' },
       // without TLS in front there is nothing to insist on
-      strictTransportSecurity: tls && { maxAge: 63_072_000, includeSubDomains: false },
+      strictTransportSecurity: hasTls(site) && { maxAge: 63_072_000, includeSubDomains: false },
       crossOriginOpenerPolicy: false,
       originAgentCluster: false,
     }),
   );
-  app.use(knownHosts(site));
-  app.use(async (ctx, next) => {
-    ctx.state.hasTls = tls;
-    await next();
-  });
+  app.use(atSite(site));
   app.use(compress({ threshold: 2048, br: false }));
   if (parts.web)
     app.use(

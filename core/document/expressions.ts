@@ -1,3 +1,4 @@
+import { groupBy } from '../group-by.ts';
 import type { Doc } from './doc.ts';
 import type { Id } from './ids.ts';
 import { isExpression } from './kinds.ts';
@@ -57,14 +58,7 @@ export const hasReadings = (doc: Doc): boolean => readersIn(doc).size > 0;
 function readersIn(doc: Doc): ReadonlyMap<Id, readonly Reading[]> {
   let byRead = ofVersion.get(doc.nodes);
   if (!byRead) {
-    const found = new Map<Id, Reading[]>();
-    for (const node of doc.nodes.values())
-      for (const one of readingsOf(node)) {
-        const list = found.get(one.reads);
-        if (list) list.push(one);
-        else found.set(one.reads, [one]);
-      }
-    byRead = found;
+    byRead = groupBy([...doc.nodes.values()].flatMap(readingsOf), ({ reads }) => reads);
     ofVersion.set(doc.nodes, byRead);
   }
   return byRead;

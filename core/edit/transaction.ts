@@ -15,6 +15,13 @@ export class Transaction {
     this.applier = new Applier(doc);
   }
 
+  /** One that has done an edit already. Throws StaleEdit where the edit does not fit. */
+  static of(doc: Doc, edit: Edit): Transaction {
+    const tx = new Transaction(doc);
+    for (const step of edit.steps) tx.push(step);
+    return tx;
+  }
+
   /** The document after the steps so far. Costs as much as was changed since it was asked for last. */
   get doc(): Doc {
     return this.applier.doc;

@@ -9,6 +9,7 @@ export class PortRow {
   /** Further ports for an input, the latest first, as they stand behind it. */
   private readonly behind = new Map<Port, Port[]>();
   private readonly next = new Map<string, number>();
+  private unnamed: Port | undefined;
 
   constructor(ports: readonly Port[]) {
     for (const port of ports) this.add(port);
@@ -20,7 +21,7 @@ export class PortRow {
 
   /** The output that edges take which name none. */
   unnamedOutput(): Port | undefined {
-    return this.known.get('out of its own');
+    return this.unnamed;
   }
 
   add(port: Port): void {

@@ -1,4 +1,5 @@
 import { connectedParts } from '../arrange/layered/parts.ts';
+import { groupBy } from '../group-by.ts';
 import { type Columns, findColumns } from './columns.ts';
 import { channelLeast, type Ends } from './paths.ts';
 import type { Boxes } from './space.ts';
@@ -148,16 +149,6 @@ interface Draft {
   readonly part: number[];
   readonly area: Area;
   readonly inner?: readonly Draft[];
-}
-
-function groupBy(items: readonly number[], key: (item: number) => number): Map<number, number[]> {
-  const groups = new Map<number, number[]>();
-  for (const item of items) {
-    const list = groups.get(key(item));
-    if (list) list.push(item);
-    else groups.set(key(item), [item]);
-  }
-  return groups;
 }
 
 function regionOf(boxes: Boxes, wired: readonly number[], stand: Stand, part: readonly number[], area: Area): Region {

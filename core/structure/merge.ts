@@ -3,6 +3,7 @@ import { compareIds, type Id } from '../document/ids.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { groupBy } from '../group-by.ts';
 import { endsOf, nodeHashes } from '../inspect/fingerprint.ts';
 import { cyclesOf } from '../inspect/graph/components.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
@@ -25,15 +26,14 @@ export function equalNodes(doc: Doc, kinds: Kinds): readonly (readonly GraphNode
   const ends = new Set(endsOf(doc, kinds, graph));
   // on a cycle equal nodes may read one another
   const circling = new Set(cyclesOf(graph.before).flat());
-  const groups = new Map<string, GraphNode[]>();
-  graph.nodes.forEach((node, i) => {
-    if (node.bypassed || ends.has(i) || kinds.isFixture(node.kind) || circling.has(i)) return;
-    const key = `${node.graph} ${hashes[i]}`;
-    const group = groups.get(key);
-    if (group) group.push(node);
-    else groups.set(key, [node]);
-  });
-  const found = [...groups.values()].filter((group) => group.length > 1);
+  const groups = groupBy(
+    graph.nodes.map((node, i) => ({ node, i })),
+    ({ node, i }) =>
+      node.bypassed || ends.has(i) || kinds.isFixture(node.kind) || circling.has(i)
+        ? undefined
+        : `${node.graph} ${hashes[i]}`,
+  );
+  const found = [...groups.values()].filter((group) => group.length > 1).map((group) => group.map(({ node }) => node));
   made.set(doc, { kinds, groups: found });
   return found;
 }

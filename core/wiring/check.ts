@@ -127,8 +127,8 @@ function loopsClosed(before: Doc, after: Doc, links: readonly Link[]): Forbidden
     links.length > mostWalked ? [sharedLoop(before), sharedLoop(after)] : [walked(before), walked(after)];
   return links.flatMap((link): ForbiddenLink[] => {
     const { from, to } = link;
-    // both lay on a loop before, which healing only made shorter
     if (!before.nodes.has(from) || !before.nodes.has(to)) return [];
+    // where both lay on a loop before, healing only made it shorter
     if (from !== to && (wasOn(from, to) || !isOn(from, to))) return [];
     const [source, target] = [must(after.nodes.get(from)), must(after.nodes.get(to))];
     const why =

@@ -106,6 +106,18 @@ describe('expressions', () => {
     expect(await after(['2 * ', of('t')], ['t', 'u'])).toEqual([{ expression: ['2 * ', of('t')] }, true]);
   });
 
+  it('are left lost where putting in what they read would never end', async () => {
+    // each reads the one before it twice
+    let pad = sketchDoc().node('n0', 'src');
+    for (let i = 1; i <= 40; i++) {
+      const read = { node: `n${i - 1}`, parameter: 'value' };
+      pad = pad.node(`n${i}`, 'src', { params: { value: { expression: [read, ' + ', read] } } });
+    }
+    const gone = Array.from({ length: 40 }, (_, i) => `n${i}`);
+    const { doc } = await acted('delete', pad.doc, gone, { readings: 'keep' });
+    expect(doc.nodes.get('n40')?.params).toEqual(pad.doc.nodes.get('n40')?.params);
+  });
+
   it('close loops as wires do where loops are forbidden', async () => {
     const kinds = new Kinds({ ...testCatalogue, loops: 'forbidden' });
     // Moon reads Mix, so Mix cannot take what Moon gives

@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import { caption, type Doc, placeOf } from '../document/doc.ts';
 import { lostReadings, type Reading, readersOf } from '../document/expressions.ts';
-import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import { type Expression, isExpression, type Kinds } from '../document/kinds.ts';
+import type { GraphNode } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { groupBy } from '../group-by.ts';
 import { must } from '../must.ts';
 import { find } from './sentences.ts';
 
@@ -37,58 +38,30 @@ export function readingsLost(doc: Doc, after: Doc, edit: Edit): Reading[] {
 
 type Segment = Expression['expression'][number];
 
+/** An expression that would have more pieces than this is left lost: what reads one another twice doubles each time. */
+const mostPieces = 2000;
+
 /**
  * Goes on with an edit so that expressions of nodes that stay have in them what they read of nodes that went: the value,
  * or the expression that stood there, in parentheses. What read one parameter and nothing else has its plain value. An
- * expression that reads itself over nodes that go is left lost. Cost: that of `readingsLost`.
+ * expression that reads itself over nodes that go is left lost. Cost: that of `readingsLost`, and O(what is put in).
  */
 export function keepReadings(
   doc: Doc,
   kinds: Kinds,
   edit: Edit,
 ): { readonly edit: Edit; readonly findings: readonly Finding[] } {
-  const tx = new Transaction(doc);
-  for (const step of edit.steps) tx.push(step);
+  const tx = Transaction.of(doc, edit);
   const after = tx.doc;
-  const lost = readingsLost(doc, after, edit);
-  const isGone = (id: Id): boolean => doc.nodes.has(id) && !after.nodes.has(id);
-  const put = (reader: Id, segment: Segment, seen: ReadonlySet<string>): readonly Segment[] | undefined => {
-    if (typeof segment === 'string') return [segment];
-    if (!isGone(segment.node)) return seen.size > 0 && segment.node === reader ? undefined : [segment];
-    const key = `${segment.node} ${segment.parameter}`;
-    const value = kinds.value(must(doc.nodes.get(segment.node)), segment.parameter);
-    if (value === undefined || seen.has(key)) return undefined;
-    if (!isExpression(value)) return [literal(value)];
-    const inner = allPut(reader, value.expression, new Set([...seen, key]));
-    return inner && ['(', ...inner, ')'];
-  };
-  const allPut = (
-    reader: Id,
-    segments: readonly Segment[],
-    seen: ReadonlySet<string>,
-  ): readonly Segment[] | undefined => {
-    const parts = segments.map((segment) => put(reader, segment, seen));
-    return parts.every((part) => part !== undefined) ? parts.flat() : undefined;
-  };
   const findings: Finding[] = [];
-  const done = new Set<string>();
-  for (const { node: id, parameter } of lost) {
-    const key = `${id} ${parameter}`;
-    if (done.has(key)) continue;
-    done.add(key);
+  const lost = groupBy(readingsLost(doc, after, edit), ({ node, parameter }) => `${node} ${parameter}`);
+  for (const [{ node: id, parameter }] of lost.values() as Iterable<[Reading]>) {
     const node = must(after.nodes.get(id));
     const expression = node.params?.[parameter];
-    if (!isExpression(expression)) continue;
-    const now = allPut(id, expression.expression, new Set());
-    if (!now) continue;
-    const [only, ...more] = expression.expression.filter((one) => typeof one !== 'string' || one.trim() !== '');
-    const plain =
-      typeof only === 'object' && more.length === 0
-        ? kinds.value(must(doc.nodes.get(only.node)), only.parameter)
-        : undefined;
-    const isPlain =
-      plain !== undefined && !isExpression(plain) && kinds.valueProblem(node.kind, parameter, plain) === undefined;
-    const value: Json = isPlain ? plain : { expression: joined(now) };
+    const value = isExpression(expression)
+      ? new Putting(doc, after, kinds, node).value(parameter, expression)
+      : undefined;
+    if (value === undefined) continue;
     tx.setParameter(id, parameter, value);
     findings.push(
       find('reading-kept', 'info', placeOf(after, node.graph, id), 'reading-kept', {
@@ -100,17 +73,59 @@ export function keepReadings(
   return { edit: tx.edit, findings };
 }
 
+/** Puts what nodes that go gave into an expression of one that stays. */
+class Putting {
+  private readonly doc: Doc;
+  private readonly after: Doc;
+  private readonly kinds: Kinds;
+  private readonly reader: GraphNode;
+  private readonly pieces: Segment[] = [];
+  private added = 0;
+
+  constructor(doc: Doc, after: Doc, kinds: Kinds, reader: GraphNode) {
+    this.doc = doc;
+    this.after = after;
+    this.kinds = kinds;
+    this.reader = reader;
+  }
+
+  /** What the parameter has then, a plain value where it read nothing else; undefined where it cannot be worked out. */
+  value(parameter: string, { expression }: Expression): Json | undefined {
+    const [only, ...more] = expression.filter((one) => typeof one !== 'string' || one.trim() !== '');
+    const alone = typeof only === 'object' && more.length === 0 ? this.given(only) : undefined;
+    const isPlain = alone !== undefined && !isExpression(alone);
+    if (isPlain && this.kinds.valueProblem(this.reader.kind, parameter, alone) === undefined) return alone;
+    return expression.every((one) => this.put(one, new Set())) ? { expression: this.pieces } : undefined;
+  }
+
+  private given({ node, parameter }: Exclude<Segment, string>): Json | undefined {
+    return this.kinds.value(must(this.doc.nodes.get(node)), parameter);
+  }
+
+  /** Adds a piece with all that is put in for it. `seen`: parameters whose expression it stands in. */
+  private put(piece: Segment, seen: ReadonlySet<string>): boolean {
+    if (this.added > mostPieces) return false;
+    if (typeof piece === 'string') return this.add(piece);
+    if (!this.doc.nodes.has(piece.node) || this.after.nodes.has(piece.node))
+      return (seen.size === 0 || piece.node !== this.reader.id) && this.add(piece);
+    const key = `${piece.node} ${piece.parameter}`;
+    const value = this.given(piece);
+    if (value === undefined || seen.has(key)) return false;
+    if (!isExpression(value)) return this.add(literal(value));
+    const within = new Set([...seen, key]);
+    return this.add('(') && value.expression.every((one) => this.put(one, within)) && this.add(')');
+  }
+
+  /** Neighbouring pieces of text are one. */
+  private add(piece: Segment): true {
+    this.added++;
+    const last = this.pieces.at(-1);
+    if (typeof piece === 'string' && typeof last === 'string') this.pieces[this.pieces.length - 1] = last + piece;
+    else this.pieces.push(piece);
+    return true;
+  }
+}
+
 /** A value as it stands in an expression. */
 const literal = (value: Json): string =>
   typeof value === 'number' && value < 0 ? `(${value})` : JSON.stringify(value);
-
-/** Neighbouring pieces of text as one. */
-function joined(segments: readonly Segment[]): Segment[] {
-  const found: Segment[] = [];
-  for (const segment of segments) {
-    const last = found.at(-1);
-    if (typeof segment === 'string' && typeof last === 'string') found[found.length - 1] = last + segment;
-    else found.push(segment);
-  }
-  return found;
-}

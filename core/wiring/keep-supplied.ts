@@ -46,8 +46,7 @@ export function keepSupplied(
 ): { readonly edit: Edit; readonly findings: readonly Finding[] } {
   const none = { edit, findings: [] };
   if (edit.steps.length === 0 || feedsOf(doc).length === 0) return none;
-  const tx = new Transaction(doc);
-  for (const step of edit.steps) tx.push(step);
+  const tx = Transaction.of(doc, edit);
   const findings = [...keepScopes(tx, kinds), ...silenceCopies(tx, kinds), ...wireLost(tx, kinds, newId)];
   return { edit: tx.edit, findings };
 }

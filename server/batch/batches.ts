@@ -296,10 +296,14 @@ export class Batches {
 
   /** A run that a person may decide on: one's own, or for a lead any. Throws 404 where the person does not see it. */
   private async decidable(id: string, person: Person): Promise<BatchRunRow> {
-    const { author } = await this.run(id, person);
     const row = await this.row(id);
+    if (!(await this.told(row, person, await closedFiles(person)))) missing(id);
     if (mayDecide(row, person)) return row;
-    throw new HttpProblem(403, 'Not allowed', `This run was started by ${author}; that person or a lead may do this.`);
+    throw new HttpProblem(
+      403,
+      'Not allowed',
+      `This run was started by ${row.author}; that person or a lead may do this.`,
+    );
   }
 
   /** A run in one of some phases that a person may decide on. */

@@ -40,10 +40,11 @@ const forAll = new Set(['/healthz', '/metrics']);
 
 /**
  * Refuses requests for a name that is none of the server's: a page of elsewhere could lead a browser here under its own
- * (DNS rebinding).
+ * (DNS rebinding). Says to what follows whether browsers come with TLS.
  */
-export function knownHosts({ hosts }: Site) {
-  const known = new Set(hosts);
+export function atSite(site: Site) {
+  const known = new Set(site.hosts);
+  const tls = hasTls(site);
   return async (ctx: Context, next: Next): Promise<void> => {
     const host = ctx.host.toLowerCase();
     if (!forAll.has(ctx.path) && !known.has(host) && !known.has(host.replace(/:\d+$/, '')))
@@ -52,6 +53,7 @@ export function knownHosts({ hosts }: Site) {
         'Unknown address',
         `This server is not called “${host.slice(0, 100)}”. Whoever runs it can name it with PUBLIC_URL or ALLOWED_HOSTS.`,
       );
+    ctx.state.hasTls = tls;
     await next();
   };
 }

@@ -1,4 +1,5 @@
 import type { Id } from '../../document/ids.ts';
+import { groupBy } from '../../group-by.ts';
 import { must } from '../../must.ts';
 import { plural } from '../../words.ts';
 import type { Change } from './compare.ts';
@@ -12,15 +13,8 @@ const least = 3;
  * another kind in place of one, a parameter set to the same value, nodes bypassed. O(changes).
  */
 export function alike(changes: readonly Change[]): readonly Change[] {
-  const groups = new Map<string, Change[]>();
   const keyOf = ({ type, alike: what }: Change): string | undefined => what && `${type} ${what}`;
-  for (const change of changes) {
-    const key = keyOf(change);
-    if (key === undefined) continue;
-    const group = groups.get(key);
-    if (group) group.push(change);
-    else groups.set(key, [change]);
-  }
+  const groups = groupBy(changes, keyOf);
   return changes.flatMap((change) => {
     const group = groups.get(keyOf(change) ?? '') ?? [];
     if (group.length < least) return [change];

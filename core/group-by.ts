@@ -1,0 +1,12 @@
+/** Things by a key, each group in the order in which they came; what has no key is left out. O(things). */
+export function groupBy<T, K>(things: Iterable<T>, key: (thing: T) => K | undefined): Map<K, T[]> {
+  const groups = new Map<K, T[]>();
+  for (const thing of things) {
+    const own = key(thing);
+    if (own === undefined) continue;
+    const group = groups.get(own);
+    if (group) group.push(thing);
+    else groups.set(own, [thing]);
+  }
+  return groups;
+}
