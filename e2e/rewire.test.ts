@@ -239,7 +239,7 @@ describe('C10 to C13: strokes, duplicates, bypass, reroute points', () => {
     await page.getByRole('group', { name: /^HouseGrade, Grade(, selected)?$/ }).waitFor();
     await choose(page, 'Projector_1');
     await press(page, 'w', 'b');
-    await said(page, 'The end “Projector_1” computes nothing any more.');
+    await said(page, 'The end “Projector_1” no longer computes anything.');
     await choose(page, 'WarpMap_1', 'Warp_1');
     await press(page, 'w', 'q');
     await expectTakes(page, 'Warp_1', 'map', 'WarpMap_1.map off');

@@ -58,7 +58,7 @@ function removeOldest(folder, keep) {
     .sort();
   for (const name of made.slice(0, Math.max(0, made.length - keep))) {
     rmSync(join(folder, name));
-    console.log(`${name} is removed: the ${keep} latest are kept.`);
+    console.log(`Removed ${name}; the ${keep} latest backups are kept.`);
   }
 }
 

@@ -51,7 +51,7 @@ it('keeps everything in one file and brings it back to the last row; a broken fi
   pool.close();
   const later = await sums(url);
   expect(later).not.toEqual(before);
-  expect(run('restore', url, file)).toMatchObject({ status: 1, out: expect.stringContaining('With --replace') });
+  expect(run('restore', url, file)).toMatchObject({ status: 1, out: expect.stringContaining('Add --replace') });
   const half = join(folder, 'half.sql.gz');
   writeFileSync(half, readFileSync(file));
   truncateSync(half, Math.floor(readFileSync(file).length / 2));

@@ -61,7 +61,7 @@ export async function refuseHalfRestored(data) {
   for (const name of [...(await copiesOf(database)), incomingOf(database)])
     if ((await tablesOf(database, name)).length > 0)
       throw new Trouble(
-        `The database is empty, and beside it lies “${name}” with tables: a restore was broken off. Nothing was changed. Bring a backup back with npm run restore -- FILE, or, to begin anew on purpose, remove the copy with npm run restore -- --drop ${name}.`,
+        `The database is empty, but “${name}” beside it is not: a restore was interrupted. Nothing was changed. To restore a backup: npm run restore -- FILE. To start with an empty database, remove the copy first: npm run restore -- --drop ${name}`,
       );
 }
 

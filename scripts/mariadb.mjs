@@ -195,7 +195,9 @@ export async function keepMariadb(data, say) {
       await database.ended;
       if (!isKept) return;
       const wait = pause();
-      say(`MariaDB has ended (its log is ${data}.log); it is started again${wait > 0 ? ` in ${wait / 1000} s` : ''}.`);
+      say(
+        `MariaDB stopped unexpectedly (see ${data}.log). Starting it again${wait > 0 ? ` in ${wait / 1000} s` : ''}.`,
+      );
       await sleep(wait);
       if (!isKept) return;
       try {

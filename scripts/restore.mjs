@@ -40,9 +40,9 @@ async function listCopies(database) {
 async function dropCopy(database, name) {
   // what a restore was reading in when it was broken off may go too
   if (![...(await copiesOf(database)), incomingOf(database)].includes(name))
-    throw new Trouble(`There is no copy “${name}”; npm run restore -- --copies lists those that there are.`);
+    throw new Trouble(`There is no copy “${name}”. To list the copies: npm run restore -- --copies`);
   await ask(database, `DROP DATABASE ${quoted(name)}`);
-  console.log(`${name} is removed.`);
+  console.log(`Removed ${name}.`);
 }
 
 async function restore(database, file, replace) {
@@ -51,7 +51,7 @@ async function restore(database, file, replace) {
   const people = hasUsers ? Number(await ask(database, 'SELECT COUNT(*) FROM users', database.name)) : 0;
   if (people > 0 && !replace)
     throw new Trouble(
-      `The database holds a team of ${people}. With --replace the backup takes its place; what is there now is kept beside it as a copy.`,
+      `The database holds a team of ${people}. Add --replace to put the backup in its place; what is there now is kept as a copy.`,
     );
   await ask(
     database,
@@ -79,7 +79,7 @@ async function restore(database, file, replace) {
     .filter((name) => !knownMigrations().has(name));
   if (newer.length > 0)
     throw new Trouble(
-      `${file} was made by a later version of Basitax (its database is at “${newer[0]}”). Update Basitax, and restore it then. Nothing was changed.`,
+      `${file} was made by a later version of Basitax (its database is at “${newer[0]}”). Nothing was changed. Update Basitax first, then restore it.`,
     );
   const copy = `${database.name}_before_${stamp()}`;
   await ask(database, `CREATE DATABASE ${quoted(copy)} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
@@ -88,7 +88,7 @@ async function restore(database, file, replace) {
     await ask(database, 'SELECT (SELECT COUNT(*) FROM files), (SELECT COUNT(*) FROM revisions)', database.name)
   ).split('\t');
   console.log(
-    `Restored: ${files} files, ${revisions} revisions. What was there before is kept as the database ${copy}; npm run restore -- --drop ${copy} removes it.`,
+    `Restored: ${files} files, ${revisions} revisions. What was there before is kept as the database ${copy}; to remove it: npm run restore -- --drop ${copy}`,
   );
 }
 

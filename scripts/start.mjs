@@ -31,8 +31,7 @@ const setWrongly = 78;
 function houseOf() {
   const at = process.argv.indexOf('--team');
   const name = at === -1 ? undefined : (process.argv[at + 1] ?? '').trim();
-  if (name === '' || name?.startsWith('--'))
-    throw new Trouble('Say what the team is called: npm start -- --team "Name"');
+  if (name === '' || name?.startsWith('--')) throw new Trouble('Give the team a name: npm start -- --team "Name"');
   const note = join(home, 'house');
   const known = existsSync(note)
     ? readFileSync(note, 'utf8').trim()
@@ -41,7 +40,7 @@ function houseOf() {
       : undefined;
   if (known === 'demo' && name !== undefined)
     throw new Trouble(
-      `${home} holds the demo. Start the team in a folder of its own: BASITAX_HOME=/another/folder npm start -- --team "${name}"`,
+      `${home} contains the demo. Use another folder for the team: BASITAX_HOME=/another/folder npm start -- --team "${name}"`,
     );
   const house = known ?? (name === undefined ? 'demo' : `team ${name}`);
   writeFileSync(note, `${house}\n`);
@@ -137,7 +136,7 @@ await main(async () => {
       }
       const wait = pause();
       told(
-        `The server has ended (${signal ?? `status ${status}`}); it is started again${wait > 0 ? ` in ${wait / 1000} s` : ''}.`,
+        `The server stopped unexpectedly (${signal ?? `status ${status}`}). Starting it again${wait > 0 ? ` in ${wait / 1000} s` : ''}.`,
       );
       await new Promise((done) => setTimeout(done, wait));
       if (asked) break;

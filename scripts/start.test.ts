@@ -127,12 +127,12 @@ describe('npm start', () => {
         () => false,
       );
     process.kill(Number(readFileSync(join(home, 'db/m.pid'), 'utf8')), 'SIGKILL');
-    await until(() => text().includes('MariaDB has ended'));
+    await until(() => text().includes('MariaDB stopped'));
     await expect.poll(isUp, { timeout: 40_000 }).toBe(true);
     const server = readFileSync(`/proc/${child.pid}/task/${child.pid}/children`, 'utf8').trim().split(' ');
     const isServer = (pid: string): boolean => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('server/main');
     process.kill(Number(server.find(isServer)), 'SIGKILL');
-    await until(() => text().includes('The server has ended'));
+    await until(() => text().includes('The server stopped'));
     await expect.poll(isUp, { timeout: 40_000 }).toBe(true);
     expect((await ask('/api/session')).person.login).toBe('first');
     child.kill('SIGTERM');
@@ -148,7 +148,7 @@ describe('npm start', () => {
   it('serves the demo on this machine alone', async () => {
     const { text, ended } = await start({ PORT: String(await freePort()), HOST: '0.0.0.0' });
     expect(await ended).toBe(1);
-    expect(text()).toContain('passwords that everybody knows');
+    expect(text()).toContain('published passwords');
   }, 120_000);
 
   it('says in one sentence that the port is taken, and starts nothing', async () => {

@@ -75,7 +75,7 @@ export function allRoutes(
       async metrics({ ctx }) {
         // names of routes and memory are nobody else's business; a watcher elsewhere asks through a proxy that lets it
         if (!isLoopback(ctx.ip.replace(/^::ffff:/, '')))
-          throw new HttpProblem(403, 'Not allowed', 'Figures are told on the same machine alone.');
+          throw new HttpProblem(403, 'Not allowed', 'These figures are available on the same machine only.');
         ctx.set('Cache-Control', 'no-store');
         ctx.type = metrics.type;
         return metrics.text();

@@ -47,7 +47,7 @@ const site = ((): Site => {
 const isHere = isLoopback(host) && site.proxies === 0 && site.publicUrl === undefined;
 if (isDemo && !isHere)
   stop(
-    'The demo has passwords that everybody knows, so that it is served on this machine alone. Start a team of your own with npm start -- --team "Name", or leave out HOST, PUBLIC_URL and TRUSTED_PROXIES.',
+    'The demo uses published passwords, so it can only be served on this machine. For a team of your own, run npm start -- --team "Name". To run the demo, remove HOST, PUBLIC_URL and TRUSTED_PROXIES.',
   );
 
 const log = pino(
@@ -67,7 +67,7 @@ const store = new FileStore(sequelize, pool, saves);
 if (isDemo) await seedDemo(store, new Library(sequelize, pool), (title) => console.log(`  loading “${title}” …`));
 if (!isHere && (await hasDemoPasswords()))
   stop(
-    'Somebody of the demo team still has the password that everybody knows. Remove these people, or give them other passwords, before the server is reached from elsewhere.',
+    'Some people of the demo team still have the published password. Remove them, or change their passwords, before the server can be reached from other machines.',
   );
 const address = site.publicUrl ?? `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;
 const welcome = isDemo ? undefined : await firstInvitation(process.env.BASITAX_TEAM, address);
@@ -114,7 +114,9 @@ const crew = new Crew(
 
 console.log(`\nBasitax is at ${address}`);
 if (welcome !== undefined)
-  console.log(`\nNobody is in the team yet. This link works once, for seven days, for its first lead:\n  ${welcome}`);
+  console.log(
+    `\nThe team has no members yet. Open this link within seven days to join as its first lead; it works once:\n  ${welcome}`,
+  );
 if (isDemo) {
   console.log('\nDemo sign-ins, all with the password', demoPassword);
   for (const person of demoPeople) console.log(`  ${person.login.padEnd(8)} ${person.name} (${person.role})`);

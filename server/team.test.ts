@@ -259,7 +259,7 @@ describe('people', () => {
           })
         ).detail,
         password,
-      ).toContain('guessed first');
+      ).toContain('easy to guess');
   });
 
   it('lose their tokens with their password', async () => {

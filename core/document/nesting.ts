@@ -57,7 +57,9 @@ export function checkJson(text: string, most = mostValues): void {
       default:
     }
     if (values > most)
-      throw new UnreadableFile(`this JSON holds more than ${most.toLocaleString('en')} values, the most that is read.`);
+      throw new UnreadableFile(
+        `this JSON holds more than ${most.toLocaleString('en')} values, the most that can be read.`,
+      );
   }
 }
 

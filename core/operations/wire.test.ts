@@ -98,7 +98,7 @@ describe('the pass rule, with components', () => {
     const { doc, report } = await act('bypass', pad.doc, ['m', 'r', 'e']);
     expect(report.findings.map((item) => item.message)).toEqual([
       '“m” passes “b” for “out”.',
-      'The end “e” computes nothing any more.',
+      'The end “e” no longer computes anything.',
     ]);
     expect(doc.nodes.get('r')?.bypassed).toBeUndefined();
     expect(plainDoc((await act('bypass', doc, ['m', 'e'])).doc)).toEqual(plainDoc(pad.doc));

@@ -16,8 +16,8 @@ import { find } from './sentences.ts';
 
 /** The option of acts that take nodes away. */
 export const readingsOption = z.enum(['keep', 'let go']).default('let go').meta({
-  title: 'Expressions that read what goes',
-  hint: 'keep: the value that they read now is put in; let go: they are lost, and listed',
+  title: 'Expressions that read these nodes',
+  hint: 'keep: put in the value that they read now; let go: leave them without a value, and list them',
   only: 'expressions',
 });
 

@@ -121,7 +121,7 @@ export const { say, refuse, find } = sentences('wiring', {
   'reading-kept': ({ node, parameter }: { node: string; parameter: string }) =>
     `“${parameter}” of “${node}” keeps the value that it read.`,
   'end-lost': ({ end, isGone }: { end: string; isGone: boolean }) =>
-    `The end “${end}” ${isGone ? 'is gone' : 'computes nothing any more'}.`,
+    `The end “${end}” ${isGone ? 'is gone' : 'no longer computes anything'}.`,
   'ends-lost': ({ count, ends }: { count: number; ends: readonly string[] }) =>
     `${plural(count, 'end')} no longer ${count === 1 ? 'computes' : 'compute'} anything: ${listed(ends)}.`,
 });

@@ -13,7 +13,7 @@ const threads = new Piscina({
 
 async function run<T>(input: { password: string; stored?: string }): Promise<T> {
   if (threads.queueSize >= threads.options.maxQueue)
-    throw new HttpProblem(503, 'Too many sign-ins', 'Too many people sign in just now. Try again in a moment.', {}, 3);
+    throw new HttpProblem(503, 'Too many sign-ins', 'Too many people are signing in. Try again in a moment.', {}, 3);
   return (await threads.run(input)) as T;
 }
 

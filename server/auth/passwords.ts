@@ -30,6 +30,6 @@ export function checkPassword(password: string, login: string): void {
     throw new HttpProblem(
       422,
       'Refused',
-      'This password is one of those that are guessed first. Take another one, such as a few words that do not belong together.',
+      'This password is easy to guess. Choose another one, for example a few unrelated words.',
     );
 }

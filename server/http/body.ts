@@ -18,14 +18,18 @@ const unfit = (detail: string): HttpProblem => new HttpProblem(400, 'The request
 export async function jsonBody(ctx: Context, contract: Contract): Promise<unknown> {
   const limit = mostBody(contract);
   const tooLarge = (): HttpProblem =>
-    new HttpProblem(413, 'Too large', `The request is larger than ${sizeOf(limit)}, the most that is taken here.`);
+    new HttpProblem(
+      413,
+      'Too large',
+      `The request is larger than ${sizeOf(limit)}, the most that this request may have.`,
+    );
   const announced = Number(ctx.get('Content-Length') || Number.NaN);
   if (announced > limit) throw tooLarge();
   if (announced === 0 || (Number.isNaN(announced) && ctx.get('Transfer-Encoding') === '')) return undefined;
   if (!ctx.is('json', '+json')) throw unfit('Send the body as application/json.');
   const text = await getRawBody(ctx.req, { limit, encoding: 'utf8' }).catch((error: { type?: string }) => {
     if (error.type === 'entity.too.large') throw tooLarge();
-    throw unfit('The body was not sent to its end.');
+    throw unfit('The body was cut off.');
   });
   try {
     checkJson(text, Math.max(1000, limit / bytesPerValue));

@@ -40,7 +40,13 @@ export interface EventLine {
 export function openEvents(ctx: Context, mayStill: (person: Person) => Promise<void>): EventLine {
   const { id } = ctx.state.person as Person;
   if ((open.get(id) ?? 0) >= mostLines)
-    throw new HttpProblem(429, 'Too much at once', `${mostLines} of your pages listen already; close some.`, {}, 30);
+    throw new HttpProblem(
+      429,
+      'Too much at once',
+      `You have ${mostLines} pages open that follow changes. Close some of them.`,
+      {},
+      30,
+    );
   open.set(id, (open.get(id) ?? 0) + 1);
   const stream = new PassThrough();
   ctx.type = 'text/event-stream';

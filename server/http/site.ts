@@ -19,11 +19,13 @@ export const isLoopback = (host: string): boolean => loopback.includes(host) || 
 export function siteOf(env: Readonly<Record<string, string | undefined>>): Site {
   const { PUBLIC_URL: publicUrl, ALLOWED_HOSTS: allowed = '', TRUSTED_PROXIES: trusted = '0' } = env;
   if (publicUrl !== undefined && !(URL.canParse(publicUrl) && /^https?:$/.test(new URL(publicUrl).protocol)))
-    throw new Error(`PUBLIC_URL is “${publicUrl}”; it is an address such as https://basitax.house.`);
+    throw new Error(`PUBLIC_URL is “${publicUrl}”; it must be an address such as https://basitax.house.`);
   if (!/^\d$/.test(trusted))
-    throw new Error(`TRUSTED_PROXIES is “${trusted}”; it is the number of proxies in front, from 0 to 9.`);
+    throw new Error(`TRUSTED_PROXIES is “${trusted}”; it must be the number of proxies in front, from 0 to 9.`);
   if (publicUrl?.startsWith('https:') && trusted === '0')
-    throw new Error('PUBLIC_URL begins with https: say how many proxies bring TLS, with TRUSTED_PROXIES=1.');
+    throw new Error(
+      'PUBLIC_URL begins with https. Set TRUSTED_PROXIES to the number of proxies in front, for example 1.',
+    );
   const named = allowed.split(',').flatMap((name) => name.trim().toLowerCase() || []);
   return {
     ...(publicUrl !== undefined && { publicUrl }),
@@ -51,7 +53,7 @@ export function atSite(site: Site) {
       throw new HttpProblem(
         400,
         'Unknown address',
-        `This server is not called “${host.slice(0, 100)}”. Whoever runs it can name it with PUBLIC_URL or ALLOWED_HOSTS.`,
+        `This server does not answer to “${host.slice(0, 100)}”. Whoever runs it can add the name with PUBLIC_URL or ALLOWED_HOSTS.`,
       );
     ctx.state.hasTls = tls;
     await next();

@@ -54,7 +54,7 @@ export class Desk implements Workplace {
       throw new HttpProblem(
         429,
         'Too much at once',
-        `${mostWaiting} of your requests wait already. Try again in ${comeAgain} seconds.`,
+        `${mostWaiting} of your requests are already waiting. Try again in ${comeAgain} seconds.`,
         {},
         comeAgain,
       );
