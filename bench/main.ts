@@ -1,4 +1,4 @@
-// npm run bench [-- arrange | batch | route | canvas | edit | frames | keep | links | page | inspect | search | server
+// npm run bench [-- arrange | batch | route | canvas | edit | frames | growth | keep | links | page | inspect | search | server
 // | session] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
@@ -6,6 +6,7 @@ import { batch } from './batch.ts';
 import { canvas } from './canvas.ts';
 import { edit } from './edit.ts';
 import { frames } from './frames.ts';
+import { growth } from './growth.ts';
 import { inspect } from './inspect.ts';
 import { keep } from './keep.ts';
 import { links } from './links.ts';
@@ -49,6 +50,7 @@ const benches: Record<string, (only?: string) => Promise<readonly object[]>> = {
   canvas,
   edit,
   frames,
+  growth,
   inspect,
   keep: async (only) => keep(only),
   links,

@@ -4,6 +4,7 @@ import { caption, type Doc, placeOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { type Json, sameJson } from '../document/json.ts';
 import { type Expression, isExpression, type Kinds } from '../document/kinds.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
@@ -112,7 +113,7 @@ class Upgrading {
       return entry ?? undefined;
     };
     const rename = (direction: Port['direction'], id: string): string | undefined => {
-      const port = node.ports.find((one) => one.direction === direction && one.id === id);
+      const port = portAt(node.ports, id, direction);
       if (port?.of === undefined) return named(direction, id);
       const whole = named(direction, port.of);
       return whole === undefined ? undefined : `${whole}${id.slice(port.of.length)}`;

@@ -4,6 +4,7 @@ import { type Doc, indexOf } from './doc.ts';
 import type { Id } from './ids.ts';
 import type { Kinds } from './kinds.ts';
 import { ellipsis, textWidth } from './metrics.ts';
+import { portAt } from './port-at.ts';
 import type { Flow, Frame, GraphNode, Port, Wire } from './schema.ts';
 
 export interface Rect {
@@ -367,10 +368,8 @@ export function portPoint(
   port: string,
   direction: 'in' | 'out',
 ): (Point & { side: Side }) | undefined {
-  for (const placed of geometryOf(doc, kinds, node).ports)
-    if (placed.id === port && placed.direction === direction)
-      return { x: node.x + placed.x, y: node.y + placed.y, side: placed.side };
-  return undefined;
+  const placed = portAt(geometryOf(doc, kinds, node).ports, port, direction);
+  return placed && { x: node.x + placed.x, y: node.y + placed.y, side: placed.side };
 }
 
 export function unite(rects: Iterable<Rect>): Rect | undefined {

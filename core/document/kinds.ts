@@ -3,6 +3,7 @@ import type { Saying } from '../said.ts';
 import { builtin, builtinKinds, isBoundary } from './builtin.ts';
 import type { Catalogue, CategorySpec, KindSpec, ParameterSpec, PortSpec, TypeSpec } from './catalogue.ts';
 import type { Json } from './json.ts';
+import { portAt } from './port-at.ts';
 import type { GraphNode, Port } from './schema.ts';
 import { say } from './sentences.ts';
 
@@ -137,7 +138,7 @@ export class Kinds {
    * none.
    */
   passInput(node: GraphNode, outputId: string): Port | undefined {
-    const output = node.ports.find((port) => port.direction === 'out' && port.id === outputId);
+    const output = portAt(node.ports, outputId, 'out');
     if (!output) return undefined;
     // a component never stands for a whole
     const inputs = node.ports.filter((port) => port.direction === 'in' && port.of === undefined);

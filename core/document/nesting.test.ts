@@ -4,7 +4,7 @@ import { readFile } from '../formats/formats.ts';
 import { emptyCatalogue } from './catalogue.ts';
 import { parseJson } from './file.ts';
 import { Kinds } from './kinds.ts';
-import { checkDotNesting, checkJson, checkXmlNesting, mostNested } from './nesting.ts';
+import { checkJson, checkXmlNesting, mostNested } from './nesting.ts';
 import { UnreadableFile } from './unreadable.ts';
 
 const kinds = new Kinds(emptyCatalogue);
@@ -39,11 +39,11 @@ describe('what is nested too deep is refused before it is parsed', () => {
     for (const name of ['a.graphml', 'a.gexf', 'a.mtlx']) expect(read(name, deep)).toThrow(UnreadableFile);
   });
 
-  it('in DOT, whose parser takes twice the time for each level before it says that one is not closed', () => {
-    expect(read('a.dot', `digraph{${'subgraph{'.repeat(40)}`)).toThrow(/nested deeper/);
-    expect(read('a.dot', `digraph{\n${'subgraph{'.repeat(10)}`)).toThrow(/never closed/);
+  it('in DOT, and one that is not closed is named by its line', () => {
+    expect(read('a.dot', `digraph{${'subgraph{'.repeat(mostNested.dot + 1)}`)).toThrow(/nested deeper/);
+    expect(read('a.dot', `digraph{\n${'subgraph{'.repeat(90)}`)).toThrow(/never closed/);
     for (const held of ['"{{{"', '/* {{{ */ a', '// {{{\na', '<<b>{{{</b>>', '\n# {{{\na'])
-      expect(() => checkDotNesting(`digraph { ${held} }`)).not.toThrow();
+      expect(read('a.dot', `digraph { ${held} }`)).not.toThrow();
     const nested = `digraph{${'subgraph{'.repeat(mostNested.dot)}a${'}'.repeat(mostNested.dot)}}`;
     expect(read('a.dot', nested)().doc.nodes.size).toBe(1);
   });

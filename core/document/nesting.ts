@@ -3,7 +3,7 @@ import { UnreadableFile } from './unreadable.ts';
 // Looked at before anything is parsed: what is nested without end costs parsers their stack or their time.
 
 /** How deep what is read may be nested; far beyond what people and programs write. */
-export const mostNested = { json: 100, xml: 100, dot: 12 } as const;
+export const mostNested = { json: 100, xml: 100, dot: 100 } as const;
 
 /** Values and names that JSON may hold, whatever its size. */
 export const mostValues = 20_000_000;
@@ -98,47 +98,6 @@ function behindTag(text: string, from: number): number {
     const end = text.indexOf(text[i] as string, i + 1);
     if (end === -1) return text.length;
     i = end;
-  }
-  return text.length;
-}
-
-/**
- * Throws UnreadableFile where braces of DOT are nested too deep, or one is never closed: its parser tries each level
- * twice before it says so. O(text).
- */
-export function checkDotNesting(text: string): void {
-  const open: number[] = [];
-  for (let i = 0; i < text.length; i++) {
-    const sign = text[i];
-    if (sign === '"') i = behindQuotes(text, i) - 1;
-    else if (sign === '<') i = behindHtml(text, i) - 1;
-    else if (sign === '/' && text[i + 1] === '/') i = endOfLine(text, i);
-    else if (sign === '/' && text[i + 1] === '*') {
-      const end = text.indexOf('*/', i + 2);
-      i = end === -1 ? text.length : end + 1;
-    } else if (sign === '#' && (i === 0 || text[i - 1] === '\n')) i = endOfLine(text, i);
-    else if (sign === '{') {
-      open.push(i);
-      // the graph has braces of its own
-      if (open.length > mostNested.dot + 1)
-        throw new UnreadableFile(`this DOT is nested deeper than ${mostNested.dot} subgraphs.`, lineAt(text, i));
-    } else if (sign === '}') open.pop();
-  }
-  const [first] = open;
-  if (first !== undefined) throw new UnreadableFile('this DOT has a { that is never closed.', lineAt(text, first));
-}
-
-const endOfLine = (text: string, from: number): number => {
-  const end = text.indexOf('\n', from);
-  return end === -1 ? text.length : end;
-};
-
-/** The place behind an HTML string of DOT, whose angle brackets are balanced. */
-function behindHtml(text: string, from: number): number {
-  let depth = 0;
-  for (let i = from; i < text.length; i++) {
-    if (text[i] === '<') depth++;
-    else if (text[i] === '>' && --depth === 0) return i + 1;
   }
   return text.length;
 }

@@ -1,4 +1,3 @@
-import { parse } from 'ts-graphviz/ast';
 import { type Doc, emptyDoc } from '../document/doc.ts';
 import type { ReadFile } from '../document/file.ts';
 import { framePad } from '../document/geometry.ts';
@@ -6,49 +5,36 @@ import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { legalName } from '../document/names.ts';
-import { checkDotNesting } from '../document/nesting.ts';
 import type { Flow, Frame, Graph, GraphNode, Head, Port, Wire } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
 import { must } from '../must.ts';
+import {
+  type DotAttributes,
+  type DotEnd,
+  type DotGraph,
+  type DotStatement,
+  type DotSubgraph,
+  parseDot,
+} from './dot-parse.ts';
 import { recordPorts, recordText } from './dot-record.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 
 /** Points to the inch: DOT gives sizes in inches and places in points, which we take as pixels. */
 export const inch = 72;
 
-/** The part of the parser's tree that is walked here. */
-interface Syntax {
-  readonly type: string;
-  readonly children: readonly Syntax[];
-  readonly id?: Literal;
-  readonly directed?: boolean;
-  readonly kind?: 'Graph' | 'Node' | 'Edge';
-  readonly key?: Literal;
-  readonly value?: Literal;
-  readonly targets?: readonly Syntax[];
-  readonly port?: Literal;
-  readonly compass?: Literal;
-}
-interface Literal {
-  readonly value: string;
-  readonly quoted: boolean | 'html';
-}
-
-type Attributes = Readonly<Record<string, string>>;
-
 /** What holds where: defaults for nodes and edges, and the cluster that new nodes belong to. */
 interface Scope {
-  readonly node: Attributes;
-  readonly edge: Attributes;
+  readonly node: DotAttributes;
+  readonly edge: DotAttributes;
   readonly frame: Id | undefined;
 }
 
+/** Edges between groups multiply: a few lines can ask for any number of them. */
+const mostEdges = 1_000_000;
+
 const flows: Record<string, Flow> = { LR: 'right', RL: 'left', TB: 'down', BT: 'up' };
-const compass = new Set(['n', 'ne', 'e', 'se', 's', 'sw', 'w', 'nw', 'c', '_']);
-/** Syntax nodes that are read at the most; the parser's own limit would refuse graphs of some thousand edges. */
-const mostSyntax = 5_000_000;
 
 /**
  * Reads DOT (https://graphviz.org/doc/info/lang.html): ports of records and by compass, `pos`, `width` and `height`,
@@ -57,23 +43,13 @@ const mostSyntax = 5_000_000;
  * Throws UnreadableFile with the line where the text is no DOT. O(text).
  */
 export function readDot(text: string, title: string, _kinds: Kinds): ReadFile & { unplaced: readonly Id[] } {
-  const graphs = syntaxOf(text).children.filter((one) => one.type === 'Graph');
-  if (graphs.length === 0) throw new UnreadableFile('this DOT file holds no graph.');
-  const reader = new Reader();
+  const graphs = parseDot(text);
+  const [first] = graphs;
+  if (!first) throw new UnreadableFile('this DOT file holds no graph.');
+  const reader = new Reader(first);
   if (graphs.length > 1)
     reader.say('more-graphs', 'warning', `The file holds ${graphs.length} graphs; the first one was read.`);
-  return reader.read(must(graphs[0]), title);
-}
-
-function syntaxOf(text: string): Syntax {
-  checkDotNesting(text);
-  try {
-    return parse(text, { maxASTNodes: mostSyntax }) as unknown as Syntax;
-  } catch (error) {
-    if (!(error instanceof Error)) throw error;
-    const { location } = (error.cause ?? {}) as { location?: { start?: { line?: number } } };
-    throw new UnreadableFile(`this is no DOT: ${error.message}`, location?.start?.line);
-  }
+  return reader.read(title);
 }
 
 class Reader {
@@ -84,19 +60,28 @@ class Reader {
   private readonly claim = idClaimer(['root']);
   private readonly nodeIds = new Map<string, Id>();
   private readonly attributes = new Map<Id, Record<string, string>>();
-  private readonly edges: { from: Syntax; to: Syntax; attributes: Attributes }[] = [];
+  private readonly edges: { from: DotEnd; to: DotEnd; attributes: DotAttributes }[] = [];
+  /** In a strict graph the edges by their ends: a second one adds its attributes to the first. */
+  private readonly strictEdges = new Map<string, number>();
+  private readonly clusters = new Map<string, { id: Id; own: Record<string, string> }>();
   private readonly graphAttributes: Record<string, string> = {};
+  private readonly dot: DotGraph;
+
+  constructor(dot: DotGraph) {
+    this.dot = dot;
+  }
 
   say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[] = []): void {
     this.findings.push(finding(rule, severity, place, message));
   }
 
-  read(graph: Syntax, title: string): ReadFile & { unplaced: readonly Id[] } {
-    if (graph.directed === false)
+  read(title: string): ReadFile & { unplaced: readonly Id[] } {
+    const { dot } = this;
+    if (!dot.isDirected)
       this.say('undirected', 'info', 'The edges have no direction; they are read from the first end to the second.');
-    this.walk(graph.children, { node: {}, edge: {}, frame: undefined }, this.graphAttributes);
-    const unplaced = [...this.nodeIds.values()].filter((id) => !this.place(id));
-    const name = graph.id?.value ?? 'Main';
+    this.walk(dot.statements, { node: {}, edge: {}, frame: undefined }, this.graphAttributes);
+    const unplaced = [...this.nodeIds].flatMap(([name, id]) => (this.place(id, name) ? [] : [id]));
+    const name = dot.id ?? 'Main';
     const graphs = new Map<Id, Graph>([
       [
         'root',
@@ -121,7 +106,11 @@ class Reader {
       root: 'root',
     };
     const extra: Record<string, Json> = {
-      dot: { ...this.graphAttributes, ...(graph.directed === false && { ' undirected': 'true' }) },
+      dot: {
+        ...this.graphAttributes,
+        ...(!dot.isDirected && { ' undirected': 'true' }),
+        ...(dot.isStrict && { ' strict': 'true' }),
+      },
     };
     const doc: Doc = {
       ...emptyDoc(head.id, head.title),
@@ -140,41 +129,41 @@ class Reader {
    * Statements of a graph or subgraph, in order: defaults hold for what comes behind them. Returns the nodes that were
    * named.
    */
-  private walk(statements: readonly Syntax[], outer: Scope, own: Record<string, string>): Set<string> {
+  private walk(statements: readonly DotStatement[], outer: Scope, own: Record<string, string>): Set<string> {
     let scope = outer;
     const named = new Set<string>();
     for (const one of statements) {
-      if (one.type === 'Attribute') own[must(one.key).value] = textOf(must(one.value));
-      else if (one.type === 'AttributeList') {
-        const set = attributesOf(one);
-        if (one.kind === 'Graph') Object.assign(own, set);
-        else if (one.kind === 'Node') scope = { ...scope, node: { ...scope.node, ...set } };
-        else scope = { ...scope, edge: { ...scope.edge, ...set } };
-      } else if (one.type === 'Node') {
-        named.add(this.node(must(one.id).value, scope, attributesOf(one)));
-      } else if (one.type === 'Subgraph') for (const name of this.subgraph(one, scope)) named.add(name);
-      else if (one.type === 'Edge') this.chain(one, scope, named);
+      if (one.is === 'set') Object.assign(own, one.attributes);
+      else if (one.is === 'defaults') scope = { ...scope, [one.of]: { ...scope[one.of], ...one.attributes } };
+      else if (one.is === 'node') named.add(this.node(one.node, scope, one.attributes));
+      else if (one.is === 'edge') this.chain(one.ends, { ...scope.edge, ...one.attributes }, scope, named);
+      else for (const name of this.subgraph(one, scope)) named.add(name);
     }
     return named;
   }
 
-  private subgraph(one: Syntax, scope: Scope): Set<string> {
-    const own: Record<string, string> = {};
+  private subgraph(one: DotSubgraph, scope: Scope): Set<string> {
     const isCluster =
-      one.id?.value.startsWith('cluster') === true ||
-      one.children.some(
-        (child) => child.type === 'Attribute' && child.key?.value === 'cluster' && child.value?.value !== 'false',
+      one.id?.startsWith('cluster') === true ||
+      one.statements.some(
+        (inner) => inner.is === 'set' && inner.attributes.cluster !== undefined && inner.attributes.cluster !== 'false',
       );
-    if (!isCluster) return this.walk(one.children, scope, own);
-    const id = this.claim(one.id?.value ?? 'cluster');
-    // its place among the frames is kept before those inside it
-    this.frames.set(id, { id, graph: 'root', title: '', x: 0, y: 0, width: 200, height: 120 });
-    const named = this.walk(one.children, { ...scope, frame: id }, own);
+    if (!isCluster) return this.walk(one.statements, scope, {});
+    // one that is named again goes on
+    const known = one.id === undefined ? undefined : this.clusters.get(one.id);
+    const { id, own } = known ?? { id: this.claim(one.id ?? 'cluster'), own: {} };
+    if (!known) {
+      if (one.id !== undefined) this.clusters.set(one.id, { id, own });
+      // its place among the frames is kept before those inside it
+      this.frames.set(id, { id, graph: 'root', title: '', x: 0, y: 0, width: 200, height: 120 });
+    }
+    const parent = known ? this.frames.get(id)?.parent : scope.frame;
+    const named = this.walk(one.statements, { ...scope, frame: id }, own);
     this.frames.set(id, {
       id,
       graph: 'root',
       title: own.label === undefined ? '' : recordText(own.label).slice(0, 500),
-      ...(scope.frame !== undefined && { parent: scope.frame }),
+      ...(parent !== undefined && { parent }),
       x: 0,
       y: 0,
       width: 200,
@@ -186,28 +175,40 @@ class Reader {
     return named;
   }
 
-  private chain(one: Syntax, scope: Scope, named: Set<string>): void {
-    const attributes = { ...scope.edge, ...attributesOf(one) };
-    const groups = (one.targets ?? []).map((target): Syntax[] => {
-      if (target.type === 'NodeRefGroup') return [...target.children];
-      if (target.type === 'Subgraph')
-        return [...this.subgraph(target, scope)].map((value) => ({
-          type: 'NodeRef',
-          children: [],
-          id: { value, quoted: false },
-        }));
-      return [target];
-    });
-    for (const group of groups) for (const ref of group) named.add(this.node(must(ref.id).value, scope, {}));
+  private chain(
+    ends: readonly (DotEnd | DotSubgraph)[],
+    attributes: DotAttributes,
+    scope: Scope,
+    named: Set<string>,
+  ): void {
+    const groups = ends.map((end): readonly DotEnd[] =>
+      'is' in end ? Array.from(this.subgraph(end, scope), (node) => ({ node })) : [end],
+    );
+    for (const group of groups) for (const { node } of group) named.add(this.node(node, scope, {}));
     for (let i = 0; i + 1 < groups.length; i++)
-      for (const from of must(groups[i]))
-        for (const to of must(groups[i + 1])) this.edges.push({ from, to, attributes });
+      for (const from of must(groups[i])) for (const to of must(groups[i + 1])) this.edge(from, to, attributes);
+  }
+
+  private edge(from: DotEnd, to: DotEnd, attributes: DotAttributes): void {
+    if (this.dot.isStrict) {
+      const pair = [from.node, to.node];
+      const key = JSON.stringify(this.dot.isDirected ? pair : pair.sort());
+      const known = this.strictEdges.get(key);
+      if (known !== undefined) {
+        const edge = must(this.edges[known]);
+        this.edges[known] = { ...edge, attributes: { ...edge.attributes, ...attributes } };
+        return;
+      }
+      this.strictEdges.set(key, this.edges.length);
+    }
+    if (this.edges.push({ from, to, attributes }) > mostEdges)
+      throw new UnreadableFile(`this DOT has more than ${mostEdges} edges.`);
   }
 
   /**
    * Makes the node where it is new; attributes add to those that it has, and the first cluster that names it holds it.
    */
-  private node(name: string, scope: Scope, attributes: Attributes): string {
+  private node(name: string, scope: Scope, attributes: DotAttributes): string {
     const known = this.nodeIds.get(name);
     if (known === undefined) {
       const id = this.claim(name);
@@ -232,12 +233,14 @@ class Reader {
   }
 
   /** What its attributes say of a node, once all of them are known. True where they give it a place. */
-  private place(id: Id): boolean {
+  private place(id: Id, name: string): boolean {
     const attributes = must(this.attributes.get(id));
     const node = must(this.nodes.get(id));
     const isRecord = /record$/.test(attributes.shape ?? '');
     const text =
-      attributes.label === undefined || attributes.label === '\\N' ? undefined : recordText(attributes.label, isRecord);
+      attributes.label === undefined
+        ? undefined
+        : recordText(attributes.label, isRecord, { N: name, G: this.dot.id ?? '' });
     const [width, height] = [inches(attributes.width), inches(attributes.height)];
     const at = /^\s*(-?[\d.]+)\s*,\s*(-?[\d.]+)/.exec(attributes.pos ?? '');
     const size = at && width && height ? { width, height } : undefined;
@@ -267,24 +270,22 @@ class Reader {
   }
 
   private looseWires(): LooseWire[] {
-    const portOf = (ref: Syntax): string | undefined =>
-      ref.port && !compass.has(ref.port.value) ? ref.port.value : undefined;
-    const compassOf = (ref: Syntax): string | undefined =>
-      ref.compass?.value ?? (ref.port && compass.has(ref.port.value) ? ref.port.value : undefined);
     return this.edges.map(({ from, to, attributes }, i) => {
-      const [source, target] = [must(this.nodeIds.get(must(from.id).value)), must(this.nodeIds.get(must(to.id).value))];
+      const [source, target] = [must(this.nodeIds.get(from.node)), must(this.nodeIds.get(to.node))];
+      const compassOf = ({ port, compass }: DotEnd): string | undefined =>
+        compass && (port === undefined ? compass : `${port}:${compass}`);
       const [tail, head] = [compassOf(from), compassOf(to)];
       const kept = {
         ...attributes,
-        ...(tail && { tailport: portOf(from) ? `${portOf(from)}:${tail}` : tail }),
-        ...(head && { headport: portOf(to) ? `${portOf(to)}:${head}` : head }),
+        ...(tail && { tailport: tail }),
+        ...(head && { headport: head }),
       };
       return {
         id: this.claim(`e${i + 1}`),
         source,
         target,
-        sourcePort: portOf(from),
-        targetPort: portOf(to),
+        sourcePort: from.port,
+        targetPort: to.port,
         from: source,
         to: target,
         late: () => [source, target] as [Id, Id],
@@ -293,17 +294,6 @@ class Reader {
     });
   }
 }
-
-function attributesOf(list: Syntax): Record<string, string> {
-  return Object.fromEntries(
-    list.children
-      .filter((one) => one.type === 'Attribute')
-      .map((one) => [must(one.key).value, textOf(must(one.value))]),
-  );
-}
-
-/** HTML-like text keeps its brackets, so that it can be told from a plain one and goes back as it came. */
-const textOf = (literal: Literal): string => (literal.quoted === 'html' ? `<${literal.value}>` : literal.value);
 
 const inches = (text: string | undefined): number | undefined => {
   const value = Number(text);

@@ -1,4 +1,6 @@
+import { decodeHTML } from 'entities';
 import { must } from '../must.ts';
+
 /** One field of a record label that can be wired. */
 export interface RecordPort {
   readonly id: string;
@@ -13,30 +15,33 @@ export function recordPorts(label: string): RecordPort[] {
   const ports: RecordPort[] = [];
   for (const field of fieldsOf(label)) {
     const found = /^\s*<((?:\\.|[^<>\\])+)>([\s\S]*)$/.exec(field);
-    if (found) ports.push({ id: must(found[1]).trim(), text: plain(must(found[2])) });
+    if (found) ports.push({ id: must(found[1]).trim(), text: plain(must(found[2]), {}) });
   }
   return ports;
 }
 
+/** What `\\N`, `\\G` and their like stand for. */
+type Escapes = Readonly<Record<string, string>>;
+
 /**
- * What a label says, without marks: fields of records one after the other, HTML-like text without its tags, line breaks
- * as spaces.
+ * What a label says, without marks: fields of records one after the other, HTML text without its tags, line breaks as
+ * spaces; with what escapes such as `\\N` stand for. O(label).
  */
-export function recordText(label: string, isRecord = false): string {
+export function recordText(label: string, isRecord = false, escapes: Escapes = {}): string {
   if (/^<[\s\S]*>$/.test(label))
-    return label
-      .slice(1, -1)
-      .replace(/<br\s*\/?>/gi, ' ')
-      .replace(/<[^>]*>/g, '')
-      .replace(/&lt;/g, '<')
-      .replace(/&gt;/g, '>')
-      .replace(/&quot;/g, '"')
-      .replace(/&amp;/g, '&')
+    return decodeHTML(
+      label
+        .slice(1, -1)
+        .replace(/<!--[\s\S]*?-->/g, '')
+        // cells and lines part words, and marks within a word do not
+        .replace(/<(?:br|hr|vr|\/td|\/tr)\b[^<>]*>/gi, ' ')
+        .replace(/<[^<>]*>/g, ''),
+    )
       .replace(/\s+/g, ' ')
       .trim();
-  if (!isRecord) return plain(label);
+  if (!isRecord) return plain(label, escapes);
   return fieldsOf(label)
-    .map((field) => plain(field.replace(/^\s*<(?:\\.|[^<>\\])+>/, '')))
+    .map((field) => plain(field.replace(/^\s*<(?:\\.|[^<>\\])+>/, ''), escapes))
     .filter((text) => text !== '')
     .join(' ');
 }
@@ -57,9 +62,7 @@ function fieldsOf(label: string): string[] {
   return fields;
 }
 
-const plain = (text: string): string =>
-  text
-    .replace(/\\[nlr]/g, ' ')
-    .replace(/\\(.)/g, '$1')
+const plain = (text: string, escapes: Escapes): string =>
+  decodeHTML(text.replace(/\\([\s\S])/g, (_, sign: string) => ('nlr'.includes(sign) ? ' ' : (escapes[sign] ?? sign))))
     .replace(/\s+/g, ' ')
     .trim();

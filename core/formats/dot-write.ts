@@ -2,6 +2,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { inch } from './dot-read.ts';
@@ -38,7 +39,8 @@ class Writer {
     const graph = must(this.doc.graphs.get(root));
     const index = indexOf(this.doc);
     const kept = keptOf(this.doc.extra);
-    this.lines.push(`${this.isDirected ? 'digraph' : 'graph'} ${quoted(graph.name)} {`);
+    const strict = kept[' strict'] === 'true' ? 'strict ' : '';
+    this.lines.push(`${strict}${this.isDirected ? 'digraph' : 'graph'} ${quoted(graph.name)} {`);
     const own: Kept = { ...kept, rankdir: directions[graph.flow ?? 'right'] };
     for (const [name, value] of Object.entries(own))
       if (!name.startsWith(' ')) this.lines.push(`  ${quoted(name)}=${quoted(value)};`);
@@ -84,9 +86,7 @@ class Writer {
   private wire(wire: Wire): void {
     const end = (which: 'from' | 'to'): string => {
       const node = must(this.doc.nodes.get(wire[which].node));
-      const port = node.ports.find(
-        (one) => one.id === wire[which].port && one.direction === (which === 'from' ? 'out' : 'in'),
-      );
+      const port = portAt(node.ports, wire[which].port, which === 'from' ? 'out' : 'in');
       // an end that came without a port goes back without one
       const name =
         port === undefined || port.foreign === ''
@@ -131,7 +131,13 @@ const attributes = (own: Kept): string =>
 function quoted(text: string): string {
   if (/^[A-Za-z_][A-Za-z0-9_]*$/.test(text) && !/^(node|edge|graph|digraph|subgraph|strict)$/i.test(text)) return text;
   if (/^<[\s\S]*>$/.test(text) && balanced(text)) return text;
-  return `"${text.replace(/"/g, '\\"')}"`;
+  // a backslash before a quote or a line break would escape it
+  const inside = text.replace(/(\\+)(["\n]?)|"/g, (found, slashes: string | undefined, behind: string, at: number) => {
+    if (slashes === undefined) return '\\"';
+    const escapes = behind !== '' || at + found.length === text.length;
+    return `${slashes}${escapes && slashes.length % 2 === 1 ? '\\' : ''}${behind === '"' ? '\\"' : behind}`;
+  });
+  return `"${inside}"`;
 }
 
 function balanced(text: string): boolean {

@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import fc from 'fast-check';
+import { parse } from 'ts-graphviz/ast';
 import { describe, expect, it } from 'vitest';
 import { indexOf } from '../document/doc.ts';
 import { rectOf } from '../document/geometry.ts';
@@ -89,6 +90,101 @@ describe('DOT of others', () => {
     const { doc } = read('digraph { a -> {b c} -> d; {e f} -> d }');
     const pairs = [...doc.wires.values()].map((wire) => `${wire.from.node}${wire.to.node}`).sort();
     expect(pairs).toEqual(['ab', 'ac', 'bd', 'cd', 'ed', 'fd']);
+  });
+
+  it('has the nodes and edges that another parser finds in the package’s examples (ts-graphviz 3.0.7)', () => {
+    interface Tree {
+      readonly type: string;
+      readonly id?: { readonly value: string };
+      readonly targets?: readonly Tree[];
+      readonly children: readonly Tree[];
+    }
+    const namesIn = (tree: Tree): string[] => [
+      ...(tree.id && (tree.type === 'Node' || tree.type === 'NodeRef') ? [tree.id.value] : []),
+      ...[...(tree.targets ?? []), ...tree.children].flatMap(namesIn),
+    ];
+    let compared = 0;
+    for (const file of files) {
+      const bytes = readFileSync(`${base}/${file}`);
+      const text = (file.endsWith('.gz') ? gunzipSync(bytes) : bytes).toString(
+        file.includes('Latin1') ? 'latin1' : 'utf8',
+      );
+      let tree: Tree;
+      try {
+        tree = parse(text, { maxASTNodes: 1e6 }) as unknown as Tree;
+      } catch {
+        // it knows less of the language
+        continue;
+      }
+      compared++;
+      const named = new Set(namesIn(tree.children.find((one) => one.type === 'Graph')!));
+      expect([...read(text).doc.nodes.values()].length, file).toBe(named.size);
+    }
+    expect(compared).toBeGreaterThan(50);
+  });
+
+  it('reads all that the language allows (the grammar at graphviz.org/doc/info/lang.html, from memory)', () => {
+    const names = (text: string) => [...read(text).doc.nodes.values()].map((node) => node.label ?? node.name);
+    const ids = (text: string) => [...read(text).doc.nodes.keys()];
+    const ends = (text: string) =>
+      [...read(text).doc.wires.values()].map(({ from, to }) => `${from.node}.${from.port} ${to.node}.${to.port}`);
+    expect(names('digraph { a [label="one" + " and " + "two"] }')).toEqual(['one and two']);
+    expect(ends('digraph { a [shape=record label="<x y> 1"]; "a":"x y" -> b:"p q":sw }')).toEqual(['a.x y b.p q']);
+    expect(ids('digraph { 🙂 -> "ä b"; -.5 -> 3.; /* x */ c -> d // y\n }')).toEqual([
+      '🙂',
+      'ä b',
+      '-.5',
+      '3.',
+      'c',
+      'd',
+    ]);
+    expect(ids('#line 1\nDiGraph g { a; subgraph { b c } ; subgraph x; }')).toEqual(['a', 'b', 'c']);
+    expect(keptOf(read('digraph { a -> { b [color=red]; c } }').doc.nodes.get('b'))).toEqual({ color: 'red' });
+    expect(ends('strict digraph { a -> b; a -> b; b -> a }')).toHaveLength(2);
+    expect(ends('strict graph { a -- b; b -- a [color=red] }')).toHaveLength(1);
+    expect(ends('graph { a -- b; b -- a }')).toHaveLength(2);
+    expect(read('digraph { subgraph cluster_a { b }; subgraph cluster_a { label="Later"; c } }').doc.frames.size).toBe(
+      1,
+    );
+    expect(names('digraph { a [label="<b>"]; b [label=<<b>bold</b>>]; c [label="\\N &amp; &eacute;"] }')).toEqual([
+      '<b>',
+      'bold',
+      'c & é',
+    ]);
+    expect(write(read('digraph { a [label="<b>"] }').doc)).not.toContain('label=<b>');
+    expect(write(read('strict graph { a -- b }').doc)).toMatch(/^strict graph/);
+    expect(names('digraph { a [label=<<table><tr><td>x</td><td>y</td></tr></table>>] }')).toEqual(['x y']);
+    expect(read('digraph { a } digraph { b }').findings.map(({ rule }) => rule)).toContain('more-graphs');
+  });
+
+  it('refuses what the language does not allow, with the line', () => {
+    for (const [text, line] of [
+      ['digraph {\n a -- b }', 2],
+      ['graph { a -> b }', 1],
+      ['digraph {\n\n a [label="x }', 3],
+      ['digraph { a [label=<<b>x</b> }', 1],
+      ['digraph { a\n /* x }', 2],
+      ['digraph { node -> b }', 1],
+      ['digraph { a = }', 1],
+      ['digraph { a:b = c }', 1],
+      ['digraph { a [b=c }', 1],
+      ['digraph { a } }', 1],
+      ['digraph { ? }', 1],
+    ] as const)
+      expect(() => read(text), text).toThrow(new RegExp(`^Line ${line}: `));
+  });
+
+  it('writes any text so that the same is read', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: fc.constantFrom('a', '"', '\\', '\n', '<', '>', '|', '{', 'ä', ' ') }), (value) => {
+        const doc = read(`digraph { a [comment=${JSON.stringify('x')}] }`).doc;
+        const node = { ...doc.nodes.get('a')!, dot: { comment: value } };
+        const back = keptOf(read(write({ ...doc, nodes: new Map([['a', node]]) })).doc.nodes.get('a'))!.comment!;
+        // DOT has no way to write an odd number of backslashes before a quote, a line break or the end
+        const plain = (text: string): string => text.replace(/\\+(?="|$|\n)/g, '');
+        expect(plain(back).replace(/^\\(?=<)/, '')).toBe(plain(value).replace(/^\\(?=<)/, ''));
+      }),
+    );
   });
 
   it('says where the text is no DOT', () => {

@@ -2,6 +2,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, rectOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { portAt } from '../document/port-at.ts';
 import { type Frame, type Graph, type GraphNode, laterFields, type Port, type PortRef } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
@@ -245,9 +246,7 @@ class Writer {
   private wires(graph: Id): void {
     const routes = routeWires(this.doc, this.kinds, graph);
     const end = (ref: PortRef, direction: 'in' | 'out', attribute: string): string => {
-      const port = this.doc.nodes
-        .get(ref.node)
-        ?.ports.find((one) => one.id === ref.port && one.direction === direction);
+      const port = portAt(this.doc.nodes.get(ref.node)?.ports ?? [], ref.port, direction);
       const name = port?.foreign ?? ref.port;
       return name === '' ? '' : ` ${attribute}="${escapeXml(name)}"`;
     };

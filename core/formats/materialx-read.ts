@@ -31,6 +31,7 @@ import {
   ownAttribute,
   type Said,
 } from './materialx-shape.ts';
+import { PortRow } from './port-row.ts';
 import { misfitFinding } from './said.ts';
 import { find } from './sentences.ts';
 import { parseTree, type XmlTree } from './xml.ts';
@@ -100,6 +101,18 @@ interface Scope {
   readonly defined: readonly string[];
 }
 
+/** The outputs of a node, or of the graph that it holds. */
+interface Outputs {
+  readonly element: XmlTree;
+  readonly named: ReadonlyMap<string, XmlTree>;
+  /** Those of a nested graph, by name. */
+  readonly within: ReadonlyMap<string, Item> | undefined;
+  readonly ports: PortRow;
+  first: Id | undefined;
+  /** Does a connection name one that its element does not? */
+  isUndeclared: boolean;
+}
+
 class Reader {
   private readonly tree: XmlTree;
   private readonly title: string;
@@ -115,6 +128,9 @@ class Reader {
   private readonly scopes: Scope[] = [];
   private readonly loose: LooseWire[] = [];
   private readonly unplaced: Id[] = [];
+  private readonly outputs = new Map<Id, Outputs>();
+  /** The definitions that were made for others to know outputs by. */
+  private readonly madeDefinitions = new Set<string>();
 
   constructor(tree: XmlTree, title: string) {
     this.tree = tree;
@@ -128,6 +144,8 @@ class Reader {
       element.children.forEach(walk);
     };
     walk(tree);
+    for (const one of tree.children)
+      if (one.attributes.name !== undefined && this.said(one).made) this.madeDefinitions.add(one.attributes.name);
     this.claim = idClaimer(given);
     this.given = new Set(given);
   }
@@ -140,6 +158,7 @@ class Reader {
     for (const scope of this.scopes) this.implyInputs(scope, scope === root);
     for (const scope of this.scopes) this.build(scope);
     for (const scope of this.scopes) this.connect(scope);
+    this.addOutputs();
     const { wires, made } = bridgeLevels(this.loose, this.nodes, this.graphs, rootId, {
       claim: this.claim,
       say: (rule, severity, message, place) => this.say(rule, severity, message, place),
@@ -340,9 +359,7 @@ class Reader {
   /** A node without the definition that was made for others to know its outputs. */
   private withoutMade(element: XmlTree): XmlTree {
     const { nodedef, ...attributes } = element.attributes;
-    const isMade =
-      nodedef !== undefined && this.tree.children.some((one) => one.attributes.name === nodedef && this.said(one).made);
-    return isMade ? { ...element, attributes } : element;
+    return nodedef !== undefined && this.madeDefinitions.has(nodedef) ? { ...element, attributes } : element;
   }
 
   private connect(scope: Scope): void {
@@ -400,28 +417,66 @@ class Reader {
    * leads to it.
    */
   private sourcePort(from: Item, output: string | undefined, type: string): string {
-    if (from.inner) {
-      const outputs = from.inner.items.filter((item) => item.element.tag === 'output');
-      return (outputs.find((item) => item.name === output) ?? outputs[0])?.id ?? 'out';
+    const outputs = this.outputsOf(from);
+    if (outputs.within) {
+      const [first] = outputs.within.values();
+      return ((output === undefined ? undefined : outputs.within.get(output)) ?? first)?.id ?? 'out';
     }
-    const node = must(this.nodes.get(from.id));
-    const outs = node.ports.filter((port) => port.direction === 'out');
-    const named = from.element.children.find(
-      (one) => one.tag === 'output' && output !== undefined && one.attributes.name === output,
-    );
-    const id = this.said(named).port ?? output ?? outs[0]?.id ?? 'out';
-    const isDeclared = output === undefined || declaredOutputs(from.element).includes(output);
-    if (!outs.some((port) => port.id === id))
-      this.nodes.set(from.id, {
-        ...node,
-        ports: [...node.ports, { id, name: id, type: type.slice(0, 100), direction: 'out' }],
-      });
-    if (!isDeclared)
-      this.nodes.set(from.id, {
-        ...must(this.nodes.get(from.id)),
-        mtlx: { ...keptOf(node), type: from.element.attributes.type ?? 'multioutput' },
-      } as GraphNode);
+    const { ports, element } = outputs;
+    const named = output === undefined ? undefined : outputs.named.get(output);
+    const id = this.said(named).port ?? output ?? outputs.first ?? 'out';
+    const isDeclared =
+      output === undefined ||
+      (element.attributes.type === 'multioutput' ? named !== undefined : isOut(element, output));
+    if (!ports.get('out', id)) {
+      ports.add({ id, name: id, type: type.slice(0, 100), direction: 'out' });
+      outputs.first ??= id;
+    }
+    if (!isDeclared) outputs.isUndeclared = true;
     return id;
+  }
+
+  /** What is known of the outputs of something, gathered once: files of others have nodes with thousands of them. */
+  private outputsOf(from: Item): Outputs {
+    const known = this.outputs.get(from.id);
+    if (known) return known;
+    const { element } = from;
+    const { ports } = must(this.nodes.get(from.id));
+    const named = new Map<string, XmlTree>();
+    for (const child of element.children) {
+      const { name } = child.attributes;
+      if (child.tag === 'output' && name !== undefined && !named.has(name)) named.set(name, child);
+    }
+    let within: Map<string, Item> | undefined;
+    if (from.inner) {
+      within = new Map();
+      for (const item of from.inner.items)
+        if (item.element.tag === 'output' && !within.has(item.name)) within.set(item.name, item);
+    }
+    const made: Outputs = {
+      element,
+      named,
+      within,
+      ports: new PortRow(ports),
+      first: ports.find((port) => port.direction === 'out')?.id,
+      isUndeclared: false,
+    };
+    this.outputs.set(from.id, made);
+    return made;
+  }
+
+  /** Gives nodes the outputs that only connections told of. */
+  private addOutputs(): void {
+    for (const [id, { ports, element, within, isUndeclared }] of this.outputs) {
+      if (within) continue;
+      const node = must(this.nodes.get(id));
+      const type = element.attributes.type ?? 'multioutput';
+      this.nodes.set(id, {
+        ...node,
+        ports: ports.all(),
+        ...(isUndeclared && { mtlx: { ...keptOf(node), type } }),
+      } as GraphNode);
+    }
   }
 
   /** Members lie in the smallest of the frames that name them, and frames in the smallest that names all of theirs. */
@@ -510,11 +565,7 @@ class Reader {
 }
 
 /** The outputs that an element names itself. */
-function declaredOutputs({ attributes, children }: XmlTree): string[] {
-  if (attributes.type === 'multioutput')
-    return children.flatMap(({ tag, attributes: { name } }) => (tag === 'output' && name !== undefined ? [name] : []));
-  return attributes.type === 'none' ? [] : ['out'];
-}
+const isOut = ({ attributes }: XmlTree, output: string): boolean => attributes.type !== 'none' && output === 'out';
 
 /** Parameters with those of the file that are said otherwise. */
 function merged(record: Json | undefined, said: Json): Json {

@@ -5,6 +5,7 @@ import type { Id } from '../document/ids.ts';
 import { type Json, sameJson } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName } from '../document/names.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode, PortRef, TableName, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { type Made, readTree } from './materialx-read.ts';
@@ -65,6 +66,8 @@ class Writer {
   private readonly definitions = new Map<string, string>();
   private readonly definitionNames = new Set<string>();
   private readonly bodyTags = new Set<string>();
+  /** The types of outputs that are known by now, by node and port. */
+  private readonly types = new Map<string, string>();
 
   constructor(doc: Doc, kinds: Kinds) {
     this.doc = doc;
@@ -337,7 +340,7 @@ class Writer {
 
   /** An input that is led to or has a value; others are known by the definition of their node. */
   private input(node: GraphNode, id: string, kept: Kept, names: Set<string>): Building | undefined {
-    const port = node.ports.find((one) => one.direction === 'in' && one.id === id);
+    const port = portAt(node.ports, id, 'in');
     const wire = port && this.index.wireInto(node.id, id);
     const value = node.params?.[id];
     const isLed = wire !== undefined && wire.off === undefined;
@@ -442,16 +445,28 @@ class Writer {
 
   /** The type of what an output gives: what passes on anything has that of what it gets. */
   private typeAt(ref: PortRef): string {
-    const seen = new Set<string>();
-    for (let at: PortRef | undefined = ref; at && !seen.has(`${at.node} ${at.port}`); ) {
-      seen.add(`${at.node} ${at.port}`);
+    // each output on the way is asked once: chains of what passes on anything are long
+    const passed: string[] = [];
+    let type = 'any';
+    for (let at: PortRef | undefined = ref; at; ) {
+      const key = `${at.node} ${at.port}`;
+      const known = this.types.get(key);
+      if (known !== undefined) {
+        type = known;
+        break;
+      }
+      this.types.set(key, 'any');
+      passed.push(key);
       const node: GraphNode | undefined = this.doc.nodes.get(at.node);
-      const { port } = at;
-      const type = node?.ports.find((one) => one.direction === 'out' && one.id === port)?.type ?? 'any';
-      if (type !== 'any' || !node) return typeName(type);
-      at = this.before(node, port);
+      const own: string = (node && portAt(node.ports, at.port, 'out')?.type) ?? 'any';
+      if (own !== 'any' || !node) {
+        type = typeName(own);
+        break;
+      }
+      at = this.before(node, at.port);
     }
-    return 'any';
+    for (const key of passed) this.types.set(key, type);
+    return type;
   }
 
   private before(node: GraphNode, port: string): PortRef | undefined {

@@ -40,8 +40,7 @@ export class PortRow {
   private note(port: Port): void {
     const key = `${port.direction} ${port.id}`;
     if (!this.known.has(key)) this.known.set(key, port);
-    if (port.direction === 'out' && port.foreign === '' && !this.unnamedOutput())
-      this.known.set('out of its own', port);
+    if (port.direction === 'out' && port.foreign === '') this.unnamed ??= port;
   }
 
   /** An id that is free on a side: the one that is wanted, or one with a number behind. */

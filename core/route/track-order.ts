@@ -12,7 +12,7 @@ export interface Lists {
  * Tracks that meet, directly or through others, and the pairs that do: rows of numbers, since there are ten times as
  * many as tracks.
  */
-interface Group {
+export interface Group {
   readonly members: number[];
   /**
    * Two members of each pair, by their place in `members`, and what it costs to have the first before the second, less
@@ -31,8 +31,15 @@ const mostRounds = 6;
 /** Pieces that stay where they can change their order only where they lie close, in pixels. */
 const fewApart = 4;
 
-/** Tracks that come nearer to each other than `pitch`, in groups. O(n log n + pairs · branches). */
-export function findGroups(tracks: readonly Track[], pitch: number): Group[] {
+/**
+ * Tracks that come nearer to each other than `pitch`, in groups; undefined where more than `most` pairs do. O(n log n +
+ * pairs · branches).
+ */
+export function findGroups(
+  tracks: readonly Track[],
+  pitch: number,
+  most = Number.POSITIVE_INFINITY,
+): Group[] | undefined {
   if (tracks.length === 0) return [];
   const tree = new Flatbush(tracks.length);
   for (const track of tracks) tree.add(track.low, track.from, track.high, track.to);
@@ -50,6 +57,7 @@ export function findGroups(tracks: readonly Track[], pitch: number): Group[] {
   for (; a < tracks.length; a++) {
     const track = tracks[a]!;
     tree.search(track.low - pitch, track.from - pitch, track.high + pitch, track.to + pitch, meet);
+    if (first.length > most) return undefined;
   }
   const groups: Group[] = [];
   const groupAt = new Int32Array(tracks.length).fill(-1);

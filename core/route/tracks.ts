@@ -1,4 +1,5 @@
-import { findGroups, type Lists, orderOf } from './track-order.ts';
+import { type Crowd, findCrowds, laneCrowd } from './crowds.ts';
+import { findGroups, type Group, type Lists, orderOf } from './track-order.ts';
 
 /** Another piece that ends at a track: where along it, which way it goes from there, and how far. */
 export interface Branch {
@@ -31,11 +32,14 @@ export interface Track {
  * by sifting.
  * Where there is too little room the distance shrinks; pieces that still do not fit stay at the edge of their room, and
  * may then share it.
- * O(pairs that meet · rounds).
+ * Where very many meet, they are not weighed pair by pair but given lanes as a crowd. O(n log n + pairs · rounds), with
+ * a number of pairs that is in proportion to n.
  */
 export function placeTracks(tracks: readonly Track[], pitch: number): Float64Array {
   const place = Float64Array.from(tracks, (track) => track.now);
-  for (const group of findGroups(tracks, pitch)) {
+  const { groups, crowds } = parted(tracks, pitch);
+  for (const crowd of crowds) placeCrowd(tracks, crowd, pitch, place);
+  for (const group of groups) {
     const { members } = group;
     if (members.length === 1) {
       const track = tracks[members[0]!]!;
@@ -49,6 +53,37 @@ export function placeTracks(tracks: readonly Track[], pitch: number): Float64Arr
     partNear(members, tracks, pitch, place);
   }
   return place;
+}
+
+/** So many pairs are weighed one by one: at least, and for each track. */
+const [fewPairs, pairsEach] = [300_000, 60];
+
+/** Tracks that meet in groups, and those that are too many for that as crowds. */
+function parted(tracks: readonly Track[], pitch: number): { groups: readonly Group[]; crowds: readonly Crowd[] } {
+  const most = Math.max(fewPairs, pairsEach * tracks.length);
+  const groups = findGroups(tracks, pitch, most);
+  if (groups) return { groups, crowds: [] };
+  const { crowds, rest } = findCrowds(tracks, false);
+  const others = findGroups(
+    rest.map((i) => tracks[i]!),
+    pitch,
+    most,
+  );
+  if (!others) return { groups: [], crowds: findCrowds(tracks, true).crowds };
+  return { groups: others.map((group) => ({ ...group, members: group.members.map((i) => rest[i]!) })), crowds };
+}
+
+/** Spreads the lanes of a crowd over its room, in the middle of it, as far apart as they have room for. */
+function placeCrowd(tracks: readonly Track[], crowd: Crowd, pitch: number, place: Float64Array): void {
+  const { members, low, high } = crowd;
+  const { ahead, behind } = laneCrowd(tracks, crowd, pitch);
+  members.forEach((i, k) => {
+    const track = tracks[i]!;
+    const lanes = ahead[k]! + behind[k]!;
+    const distance = lanes === 0 ? pitch : Math.min(pitch, Math.max(0, high - low) / lanes);
+    const at = track.stays ? track.now : (low + high + (ahead[k]! - behind[k]!) * distance) / 2;
+    place[i] = Math.min(track.high, Math.max(track.low, at));
+  });
 }
 
 /** How many tracks of a group are moved once more at the most. */
@@ -162,7 +197,10 @@ function chains(
  */
 export function tracksAbreast(tracks: readonly Track[], pitch: number): number {
   let most = 0;
-  for (const group of findGroups(tracks, pitch)) {
+  const { groups, crowds } = parted(tracks, pitch);
+  for (const crowd of crowds)
+    for (const count of laneCrowd(tracks, crowd, pitch).ahead) most = Math.max(most, count + 1);
+  for (const group of groups) {
     const { order, before } = orderOf(group, tracks);
     const { ahead } = chains(order, before, tracks);
     for (const count of ahead) most = Math.max(most, count + 1);

@@ -5,6 +5,7 @@ import { readingsOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName, legalName } from '../document/names.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { withInside } from '../inspect/reach.ts';
@@ -145,8 +146,7 @@ export function bodyPorts(body: Doc, kinds: Kinds, order: readonly string[]): Pi
 /** Carries the wires of a node over to other ports, by name and side; those that find none go, and are listed. */
 function carryByName(wiring: Wiring, node: GraphNode, ports: readonly Port[]): Finding[] {
   const found: Finding[] = [];
-  const nameOf = (id: string, direction: 'in' | 'out'): string | undefined =>
-    node.ports.find((port) => port.id === id && port.direction === direction)?.name;
+  const nameOf = (id: string, direction: 'in' | 'out'): string | undefined => portAt(node.ports, id, direction)?.name;
   const portOf = (id: string, direction: 'in' | 'out'): string | undefined =>
     ports.find((port) => port.direction === direction && port.name === nameOf(id, direction))?.id;
   const wires: Wire[] = wiring.of(node.id);

@@ -2,6 +2,7 @@ import { builtin } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { readBy, readersOf } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
 import { must } from '../must.ts';
@@ -44,8 +45,7 @@ function visitNext(doc: Doc, node: GraphNode, direction: 'up' | 'down', without:
     visit(next.node);
     // the port of a nested node is named after its boundary node
     const host = doc.nodes.get(next.node);
-    if (host?.inner !== undefined)
-      visit(host.ports.find((port) => port.id === next.port && port.direction === side)?.of ?? next.port);
+    if (host?.inner !== undefined) visit(portAt(host.ports, next.port, side)?.of ?? next.port);
   }
 }
 

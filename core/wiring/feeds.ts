@@ -4,6 +4,7 @@ import { readBy } from '../document/expressions.ts';
 import { framesAround, titleOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
 import { must } from '../must.ts';
@@ -92,7 +93,7 @@ export class Feeds {
 
   /** What a feed gives to an input that has no wire, drawn or switched off. */
   sourceFor(node: GraphNode, input: string): (PortRef & { feed: Id }) | undefined {
-    const port = node.ports.find((own) => own.id === input && own.direction === 'in');
+    const port = portAt(node.ports, input, 'in');
     if (
       !port ||
       !this.offered.has(port.type) ||
@@ -114,7 +115,7 @@ export class Feeds {
 
   /** The feeds that could supply an input by where they stand, those of the nearest scope first. O(depth). */
   levelsFor(node: GraphNode, input: string): GraphNode[][] {
-    const port = node.ports.find((own) => own.id === input && own.direction === 'in');
+    const port = portAt(node.ports, input, 'in');
     if (!port || !this.kinds.feedable(node, input) || indexOf(this.doc).wireInto(node.id, input)) return [];
     return [...scopesAround(this.doc, node)]
       .map((scope) => this.offers(scope, port.type))

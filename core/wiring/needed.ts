@@ -3,6 +3,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { readBy } from '../document/expressions.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { beaconOf } from './carriers.ts';
@@ -80,7 +81,7 @@ class Walk {
   private output({ node: id, port }: PortRef): void {
     const node = must(this.doc.nodes.get(id));
     this.keep(node);
-    const of = node.ports.find((one) => one.direction === 'out' && one.id === port)?.of ?? port;
+    const of = portAt(node.ports, port, 'out')?.of ?? port;
     if (node.kind === builtin.tap) {
       const beacon = beaconOf(this.doc, node);
       if (beacon) this.whole(beacon);

@@ -3,6 +3,7 @@ import { caption, type Doc } from '../document/doc.ts';
 import { readersOf } from '../document/expressions.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { portAt } from '../document/port-at.ts';
 import type { GraphNode, Port, PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
@@ -107,7 +108,7 @@ class PortMapping {
   /** The port that a wire ends at afterwards; undefined where it fits nothing. */
   newPort(wire: Wire, direction: 'in' | 'out'): string | undefined {
     const id = direction === 'in' ? wire.to.port : wire.from.port;
-    const old = this.node.ports.find((port) => port.direction === direction && port.id === id);
+    const old = portAt(this.node.ports, id, direction);
     const whole = this.chosen.get(`${direction} ${old?.of ?? id}`);
     if (!whole || !old) return undefined;
     const port =
@@ -144,7 +145,7 @@ class PortMapping {
     for (const wire of this.wires) {
       const own = direction === 'in' ? wire.to : wire.from;
       if (own.node !== this.node.id) continue;
-      const old = this.node.ports.find((port) => port.direction === direction && port.id === own.port);
+      const old = portAt(this.node.ports, own.port, direction);
       const whole = old?.of === undefined ? undefined : this.chosen.get(`${direction} ${old.of}`);
       if (whole) this.parts.add(`${direction} ${partId(whole.id, must(old).id.slice(must(must(old).of).length + 1))}`);
     }
@@ -184,7 +185,7 @@ class PortMapping {
     const doc = tx.before;
     // where the type is the same, a wire fits as well as it did
     const own = direction === 'in' ? wire.to.port : wire.from.port;
-    if (this.node.ports.find((old) => old.direction === direction && old.id === own)?.type === port.type) return true;
+    if (portAt(this.node.ports, own, direction)?.type === port.type) return true;
     if (direction === 'in') {
       // a wire from the node to itself has its other end mapped apart
       if (wire.from.node === this.node.id) return true;

@@ -1,3 +1,4 @@
+import { must } from '../../must.ts';
 import type { UnitGraph } from './units.ts';
 
 /** Numbers for texts: equal ones get equal numbers, in the order in which they come. */
@@ -20,6 +21,22 @@ export interface Ends {
 
 const mostRounds = 12;
 
+const wiresByGraph = new WeakMap<UnitGraph, number[][]>();
+
+/** The wires at each unit, in their order; one from a unit to itself twice. Found once for a graph, since its parts are many. */
+function wiresOf(graph: UnitGraph): number[][] {
+  let wires = wiresByGraph.get(graph);
+  if (!wires) {
+    wires = graph.units.map(() => []);
+    for (let e = 0; e < graph.from.length; e++) {
+      wires[graph.from[e]!]!.push(e);
+      wires[graph.to[e]!]!.push(e);
+    }
+    wiresByGraph.set(graph, wires);
+  }
+  return wires;
+}
+
 /**
  * What each unit of a part is like, seen with all that it is wired to: colour refinement (Weisfeiler & Leman 1968) over
  * signs, ports and wires. Units that could take each other's place in any such part have equal colours; `first` are
@@ -35,18 +52,16 @@ export function colours(
   most: number = mostRounds,
 ): Map<number, number> {
   const among = new Set(part);
-  const wires: number[][] = graph.units.map(() => []);
-  graph.from.forEach((u, e) => {
-    if (!among.has(u) || !among.has(graph.to[e]!)) return;
-    wires[u]!.push(e);
-    wires[graph.to[e]!]!.push(e);
-  });
+  const all = wiresOf(graph);
+  const wires = new Map(
+    part.map((u) => [u, all[u]!.filter((e) => among.has(graph.from[e]!) && among.has(graph.to[e]!))]),
+  );
   let colour = new Map(part.map((u) => [u, first.get(u)!]));
   let count = new Set(colour.values()).size;
   for (let round = 0; round < most && (most < mostRounds || count < part.length); round++) {
     const next = new Map<number, number>();
     for (const u of part) {
-      const seen = wires[u]!.map((e) => {
+      const seen = must(wires.get(u)).map((e) => {
         const goesOut = graph.from[e] === u;
         return goesOut
           ? `>${ends.from[e]}:${ends.to[e]}:${colour.get(graph.to[e]!)}`

@@ -93,8 +93,17 @@ function classes(
   first: ReadonlyMap<number, number>,
 ): Twins[] {
   const byKey = new Map<number, number[][]>();
-  // a node by itself has no layout that could differ
-  for (const piece of pieces.filter((one) => one.length > 1)) {
+  // a node by itself has no layout that could differ; and what has no other with the same nodes needs no closer look
+  const bySigns = new Map<string, number[][]>();
+  for (const piece of pieces) {
+    if (piece.length < 2) continue;
+    const signs = piece
+      .map((u) => first.get(u)!)
+      .sort((a, b) => a - b)
+      .join(' ');
+    bySigns.set(signs, [...(bySigns.get(signs) ?? []), piece]);
+  }
+  for (const piece of [...bySigns.values()].filter((alike) => alike.length > 1).flat()) {
     const key = keyOf(colours(inside, ends, piece, interned, first), interned);
     byKey.set(key, [...(byKey.get(key) ?? []), piece]);
   }
