@@ -2,10 +2,11 @@ import { fileSchema, type Revision } from '@basitax/api/files';
 import { problemSchema } from '@basitax/api/problem';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { openFile, saveLabel } from './tests/acts.ts';
+import { eventsOf, until } from './tests/events.ts';
 import { type ServerProcess, startProcess } from './tests/process.ts';
 import { type Client, freshDatabase, startTeam, type Team } from './tests/team.ts';
 
-// Two real server processes over one MariaDB, as on two machines.
+// Two real server processes over one MariaDB, as on two machines; the clock of the second is eleven minutes ahead.
 
 let team: Team;
 let one: ServerProcess;
@@ -16,7 +17,7 @@ beforeAll(async () => {
   team = await startTeam(url);
   // from here on the work is theirs
   await team.judging.close();
-  [one, two] = await Promise.all([startProcess(url), startProcess(url)]);
+  [one, two] = await Promise.all([startProcess(url), startProcess(url, {}, 11 * 60_000)]);
 }, 60_000);
 afterAll(async () => {
   await Promise.all([one.stop(), two.stop()]);
@@ -56,6 +57,23 @@ it('of two that save at the same moment one is accepted, and no number is given 
     accepted.push(fileSchema.parse(await answers.find((answer) => answer.status === 201)!.json()).head.number);
   }
   expect(accepted).toEqual(accepted.map((_, i) => first.number + 1 + i));
+});
+
+it('who is in a file is told by both alike, though their clocks are apart', async () => {
+  const [here, there] = [await team.as('editor', one.base), await team.as('lead', two.base)];
+  const standing = { graph: 'root', x: 0, y: 0, width: 800, height: 600, selection: [], editing: true };
+  await here.json('PUT', '/api/files/tide-cues/presence/tabnumber1', { json: standing, status: 204 });
+  await there.json('PUT', '/api/files/tide-cues/presence/tabnumber2', { json: standing, status: 204 });
+  for (const client of [here, there]) {
+    const events = eventsOf(await client.send('GET', '/api/files/tide-cues/live'));
+    const { people } = await until(events, (live) => live.people.length > 1);
+    expect(people.map(({ tab }) => tab).sort()).toEqual(['tabnumber1', 'tabnumber2']);
+    await events.return(undefined);
+  }
+  await there.json('DELETE', '/api/files/tide-cues/presence/tabnumber2', { status: 204 });
+  const events = eventsOf(await here.send('GET', '/api/files/tide-cues/live'));
+  expect((await until(events, () => true)).people.map(({ tab }) => tab)).toEqual(['tabnumber1']);
+  await events.return(undefined);
 });
 
 it('when one is killed in the middle of its work, the other goes on with it, sessions and what was still to be measured included', async () => {

@@ -1,4 +1,4 @@
-import { type Live, liveSchema } from '@basitax/api/live';
+import type { Live } from '@basitax/api/live';
 import { problemSchema } from '@basitax/api/problem';
 import type { Doc } from '@basitax/core/document/doc';
 import { parseDoc, writeDoc } from '@basitax/core/document/file';
@@ -10,6 +10,7 @@ import { resolve } from '@basitax/core/edit/resolve';
 import { apply, type Edit } from '@basitax/core/edit/step';
 import { catalogue } from '@basitax/demo/catalogue';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { eventsOf, until } from './tests/events.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 
 let team: Team;
@@ -114,23 +115,6 @@ it('eight people who edit one file at random for a minute, over two servers, los
 }, 180_000);
 
 /** Reads server-sent events until one fits. */
-async function until(events: AsyncIterator<Live>, fits: (live: Live) => boolean): Promise<Live> {
-  for (;;) {
-    const { value, done } = await events.next();
-    if (done) throw new Error('The line ended.');
-    if (fits(value)) return value;
-  }
-}
-
-async function* eventsOf(response: Response): AsyncGenerator<Live, void> {
-  let rest = '';
-  for await (const chunk of response.body! as unknown as AsyncIterable<Uint8Array>) {
-    rest += new TextDecoder().decode(chunk);
-    const parts = rest.split('\n\n');
-    rest = parts.pop()!;
-    for (const part of parts) if (part.startsWith('data: ')) yield liveSchema.parse(JSON.parse(part.slice(6)));
-  }
-}
 
 it('whoever has a file open sees at another server who else is there and where, and what is saved; a tab is its owner’s', async () => {
   const [here, there] = [await team.as('editor'), await team.as('viewer', other)];

@@ -3,6 +3,7 @@ import { Runner } from '@basitax/core/work/runner';
 import { openThread } from '@basitax/threads/pool';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
+import { databaseTime } from '../db/clock.ts';
 import { PendingRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import { rulesForFile } from '../projects/projects.ts';
@@ -77,14 +78,14 @@ export class Judging {
     return retried(() =>
       this.sequelize.transaction(async (transaction) => {
         const [row] = await this.sequelize.query<Claim & { tries: number }>(
-          `SELECT file_id AS fileId, number, tries FROM pending_revisions WHERE (leased_until IS NULL OR leased_until < UTC_TIMESTAMP(3)) AND tries < ?
+          `SELECT file_id AS fileId, number, tries FROM pending_revisions WHERE (leased_until IS NULL OR leased_until < NOW(3)) AND tries < ?
            ORDER BY queued_at DESC LIMIT 1 FOR UPDATE SKIP LOCKED`,
           { replacements: [mostTries], type: QueryTypes.SELECT, transaction },
         );
         if (!row) return undefined;
         const { tries, ...claim } = row;
         await PendingRow.update(
-          { leasedUntil: new Date(Date.now() + lease), tries: tries + 1 },
+          { leasedUntil: databaseTime(lease), tries: tries + 1 },
           { where: { ...claim }, transaction },
         );
         return claim;

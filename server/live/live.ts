@@ -1,6 +1,8 @@
 import { type Live, type Present, type Standing, standingSchema } from '@basitax/api/live';
 import type { Person } from '@basitax/api/people';
+import { must } from '@basitax/core/must';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
+import { databaseTime } from '../db/clock.ts';
 import { PresenceRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 
@@ -80,7 +82,7 @@ export class LiveFiles {
       { replacements: [files], type: QueryTypes.SELECT },
     );
     const rows = await PresenceRow.findAll({
-      where: { fileId: [...files], seenAt: { [Op.gt]: new Date(Date.now() - silence) } },
+      where: { fileId: [...files], seenAt: { [Op.gt]: databaseTime(-silence) } },
       order: [
         ['name', 'ASC'],
         ['tab', 'ASC'],
@@ -105,19 +107,16 @@ export class LiveFiles {
 export async function stand(file: string, tab: string, person: Person, standing: Standing): Promise<void> {
   const known = await PresenceRow.findByPk(tab, { attributes: ['userId'] });
   if (known && known.userId !== person.id) throw new HttpProblem(403, 'Not allowed', 'This tab is somebody else’s.');
-  await PresenceRow.upsert({
-    tab,
-    fileId: file,
-    userId: person.id,
-    name: person.name,
-    standing: JSON.stringify(standing),
-    seenAt: new Date(),
-  });
+  await must(PresenceRow.sequelize).query(
+    `INSERT INTO presence (tab, file_id, user_id, name, standing, seen_at) VALUES (:tab, :file, :user, :name, :standing, NOW(3))
+     ON DUPLICATE KEY UPDATE file_id = :file, user_id = :user, name = :name, standing = :standing, seen_at = NOW(3)`,
+    { replacements: { tab, file, user: person.id, name: person.name, standing: JSON.stringify(standing) } },
+  );
 }
 
 /** A tab has closed the file. What is long gone goes along. */
 export async function leave(tab: string, person: Person): Promise<void> {
   await PresenceRow.destroy({
-    where: { [Op.or]: [{ tab, userId: person.id }, { seenAt: { [Op.lt]: new Date(Date.now() - 10 * silence) } }] },
+    where: { [Op.or]: [{ tab, userId: person.id }, { seenAt: { [Op.lt]: databaseTime(-10 * silence) } }] },
   });
 }

@@ -11,10 +11,14 @@ export interface ServerProcess {
   stop(): Promise<void>;
 }
 
-/** A server process of its own over a database, with the workers that it starts; without the demo. */
+/**
+ * A server process of its own over a database, with the workers that it starts; without the demo. Its clock may be off,
+ * by so many milliseconds.
+ */
 export async function startProcess(
   databaseUrl: string,
   settings: Readonly<Record<string, string>> = {},
+  clockOff = 0,
 ): Promise<ServerProcess> {
   const port = (await freePort()) as number;
   const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
@@ -25,6 +29,10 @@ export async function startProcess(
       PORT: String(port),
       BASITAX_DEMO: 'no',
       LOG_LEVEL: 'silent',
+      ...(clockOff !== 0 && {
+        NODE_OPTIONS: `--import ${new URL('skew.mjs', import.meta.url).href}`,
+        CLOCK_SKEW: String(clockOff),
+      }),
       ...settings,
     },
     stdio: ['ignore', 'pipe', 'ignore'],
