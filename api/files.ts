@@ -180,7 +180,13 @@ export const filesApi = {
     role: 'viewer',
     params: revisionOfSchema,
     file: 'id',
-    query: z.object({ format: z.enum(formatIds) }),
+    query: z.object({
+      format: z.enum(formatIds),
+      routes: z
+        .enum(['yes', 'no'])
+        .default('no')
+        .describe('With the ways of the wires, in formats that have a place for them.'),
+    }),
     answer: plain,
     media: ['application/*', 'text/*', 'image/svg+xml', 'model/*'],
     headers: {

@@ -251,9 +251,11 @@ describe('import and export', () => {
       json: { selection: { graph: 'G' } },
     });
     expect(planned.review.fingerprint.verdict).toBe('same');
-    const text = await (await editor.send('GET', `/api/files/${file.id}/revisions/head/export?format=graphml`)).text();
+    const text = await (
+      await editor.send('GET', `/api/files/${file.id}/revisions/head/export?format=graphml&routes=yes`)
+    ).text();
     for (const part of ['<node id="a b">', '<edge id="e1"', 'e_route', 'n_x']) expect(text).toContain(part);
-    const json = await editor.send('GET', `/api/files/${file.id}/revisions/head/export?format=json`);
+    const json = await editor.send('GET', `/api/files/${file.id}/revisions/head/export?format=json&routes=yes`);
     expect(json.headers.get('content-disposition')).toContain('theirs.graph.json');
     expect(Object.keys((await json.json()).routes)).toEqual(['e1']);
   });

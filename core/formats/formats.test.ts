@@ -167,16 +167,22 @@ describe('GraphML of our own', () => {
     );
   });
 
-  it('writes routes from the outer edge of the source port to that of the target port', () => {
+  it('writes routes where they are wanted, from the outer edge of the source port to that of the target port', () => {
     const { doc } = sketchDoc().node('a', 'src').node('b', 'round', { x: 400, y: 120 }).wire('a.out', 'b.in');
     const [start, end] = [
       portPoint(doc, testKinds, doc.nodes.get('a')!, 'out', 'out')!,
       portPoint(doc, testKinds, doc.nodes.get('b')!, 'in', 'in')!,
     ];
-    const route = /<data key="e_route">([^<]*)<\/data>/.exec(write(doc))![1]!.split(' ');
+    const route = /<data key="e_route">([^<]*)<\/data>/
+      .exec(formats[1]!.write(doc, testKinds, { routes: true }))![1]!
+      .split(' ');
     expect(route[0]).toBe(`${start.x},${start.y}`);
     expect(route.at(-1)).toBe(`${end.x},${end.y}`);
-    const json = JSON.parse(formats[0]!.write(doc, testKinds)) as { routes: Record<string, number[][]> };
+    expect(write(doc)).not.toContain('e_route">');
+    expect(JSON.parse(formats[0]!.write(doc, testKinds))).not.toHaveProperty('routes');
+    const json = JSON.parse(formats[0]!.write(doc, testKinds, { routes: true })) as {
+      routes: Record<string, number[][]>;
+    };
     expect(json.routes['a.out>b.in']![0]).toEqual([start.x, start.y]);
   });
 });

@@ -35,7 +35,12 @@ export interface Format {
   readonly latin1?: true;
   /** Absent where it is a picture that nothing is read from. */
   readonly read?: (text: string, title: string, kinds: Kinds) => ReadFile;
-  write(doc: Doc, kinds: Kinds): string;
+  write(doc: Doc, kinds: Kinds, options?: WriteOptions): string;
+}
+
+export interface WriteOptions {
+  /** The ways of the wires too, in formats that have a place for them: for programs that draw them as they are here. */
+  readonly routes?: boolean;
 }
 
 /** Files over this size are refused before they are read. */
@@ -48,7 +53,7 @@ export const formats: readonly Format[] = [
     extensions: endings.json,
     mime: 'application/json',
     read: (text) => parseDoc(text),
-    write: (doc, kinds) => writeDoc(doc, allRoutes(doc, kinds)),
+    write: (doc, kinds, { routes } = {}) => writeDoc(doc, routes ? allRoutes(doc, kinds) : undefined),
   },
   {
     id: 'graphml',
@@ -56,7 +61,7 @@ export const formats: readonly Format[] = [
     extensions: endings.graphml,
     mime: 'application/graphml+xml',
     read: (text, title, kinds) => placeUnplaced(readGraphml(text, title, kinds), kinds),
-    write: writeGraphml,
+    write: (doc, kinds, { routes } = {}) => writeGraphml(doc, kinds, routes),
   },
   {
     id: 'jgf',
@@ -164,14 +169,15 @@ export function written(
   format: Format,
   doc: Doc,
   kinds: Kinds,
+  options: WriteOptions = {},
 ): { readonly text: string; readonly lost: readonly string[] } {
-  const text = format.write(doc, kinds);
+  const text = format.write(doc, kinds, options);
   if (!format.read) return { text, lost: ['everything but the picture of its outermost graph'] };
   // our own format holds all of it, and what it adds is not read back
   return { text, lost: format.id === 'json' ? [] : lostBetween(doc, format.read(text, doc.head.title, kinds).doc) };
 }
 
-export function allRoutes(doc: Doc, kinds: Kinds): Map<Id, Route> {
+function allRoutes(doc: Doc, kinds: Kinds): Map<Id, Route> {
   return new Map([...doc.graphs.keys()].flatMap((graph) => [...routeWires(doc, kinds, graph)]));
 }
 

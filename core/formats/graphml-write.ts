@@ -61,23 +61,25 @@ interface KeptKey {
 }
 
 /**
- * The document as GraphML, with positions, sizes and routes; ids and keys of others go back as they came.
- * O(document), and the cost of routing.
+ * The document as GraphML, with positions and sizes, and where wanted the routes of the wires; ids and keys of others go
+ * back as they came. O(document), and the cost of routing.
  */
-export function writeGraphml(doc: Doc, kinds: Kinds): string {
-  return new Writer(doc, kinds).write();
+export function writeGraphml(doc: Doc, kinds: Kinds, withRoutes = false): string {
+  return new Writer(doc, kinds, withRoutes).write();
 }
 
 class Writer {
   private readonly doc: Doc;
   private readonly kinds: Kinds;
+  private readonly withRoutes: boolean;
   private readonly lines: string[] = [];
   private readonly keyIds = new Map<string, string>();
   private readonly kept: readonly KeptKey[];
 
-  constructor(doc: Doc, kinds: Kinds) {
+  constructor(doc: Doc, kinds: Kinds, withRoutes: boolean) {
     this.doc = doc;
     this.kinds = kinds;
+    this.withRoutes = withRoutes;
     this.kept = (Array.isArray(doc.extra.graphmlKeys) ? doc.extra.graphmlKeys : []) as unknown as KeptKey[];
     const taken = new Set(this.kept.map((one) => one.id));
     for (const own of keys) {
@@ -244,7 +246,7 @@ class Writer {
   }
 
   private wires(graph: Id): void {
-    const routes = routeWires(this.doc, this.kinds, graph);
+    const routes = this.withRoutes ? routeWires(this.doc, this.kinds, graph) : new Map<Id, Route>();
     const end = (ref: PortRef, direction: 'in' | 'out', attribute: string): string => {
       const port = portAt(this.doc.nodes.get(ref.node)?.ports ?? [], ref.port, direction);
       const name = port?.foreign ?? ref.port;

@@ -25,11 +25,14 @@ const published = task(
 );
 
 /** The document in a format, and what of it that format has no place for. */
-const write = task(z.object({ format: z.string() }), (input, tools): { text: string; lost: readonly string[] } => {
-  const format = formats.find((one) => one.id === input.format);
-  if (!format) throw new Error(`There is no format “${input.format}”.`);
-  return written(format, need(tools.doc), tools.kinds);
-});
+const write = task(
+  z.object({ format: z.string(), routes: z.boolean().default(false) }),
+  (input, tools): { text: string; lost: readonly string[] } => {
+    const format = formats.find((one) => one.id === input.format);
+    if (!format) throw new Error(`There is no format “${input.format}”.`);
+    return written(format, need(tools.doc), tools.kinds, { routes: input.routes });
+  },
+);
 
 const facts = z.object({
   revision: z.int(),

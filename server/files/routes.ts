@@ -107,7 +107,11 @@ export function fileRoutes(store: FileStore, pool: Workplace): Route[] {
     async export({ params, query, ctx }) {
       const { text, catalogue, title } = await store.text(params.id, params.number);
       const format = must(formats.find((candidate) => candidate.id === query.format));
-      const { text: body, lost } = await pool.run('write', { format: format.id }, { doc: text, catalogue });
+      const { text: body, lost } = await pool.run(
+        'write',
+        { format: format.id, routes: query.routes === 'yes' },
+        { doc: text, catalogue },
+      );
       // what the format has no place for, for whoever reads the answer by program: words with commas between,
       // percent-encoded
       if (lost.length > 0) ctx.set('X-Left-Out', lost.slice(0, 40).map(encodeURIComponent).join(', '));

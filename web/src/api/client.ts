@@ -54,8 +54,12 @@ export const api = {
     id: string,
     number: number | 'head',
     format: FormatId,
+    withRoutes = false,
   ): Promise<{ text: string; lost: readonly string[] }> {
-    const response = await client.ask(filesApi.export, { params: { id, number }, query: { format } });
+    const response = await client.ask(filesApi.export, {
+      params: { id, number },
+      query: { format, routes: withRoutes ? 'yes' : 'no' },
+    });
     const lost = (response.headers.get('X-Left-Out') ?? '').split(', ').filter(Boolean).map(decodeURIComponent);
     return { text: await response.text(), lost };
   },

@@ -1,7 +1,7 @@
 import { type Format, formats } from '@basitax/core/formats/formats';
-import { Download } from 'lucide-react';
+import { Check, Download } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { teamApi } from '../../api/team.ts';
@@ -10,6 +10,9 @@ import { Button } from '../../ui/controls.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { download } from '../download.ts';
 import { useEditor } from '../store.ts';
+
+/** The formats that have a place for the ways of wires. */
+const keepRoutes: ReadonlySet<string> = new Set(['json', 'graphml']);
 
 const handovers = [
   { as: 'page', title: 'Hand-over page', ending: '.html' },
@@ -21,9 +24,10 @@ const handovers = [
 export function DownloadMenu(): ReactNode {
   const theme = useTheme((state) => state.theme);
   const title = useEditor((state) => state.title);
+  const [withRoutes, setWithRoutes] = useState(false);
   const take = async (format: Format): Promise<void> => {
     try {
-      const { text, lost } = await api.exported(fileId, revision, format.id);
+      const { text, lost } = await api.exported(fileId, revision, format.id, withRoutes && keepRoutes.has(format.id));
       download(`${title}${format.extensions[0]}`, text, format.mime);
       if (lost.length > 0)
         toast(`Not in the ${format.title}`, {
@@ -47,13 +51,28 @@ export function DownloadMenu(): ReactNode {
       <DropdownMenu.Portal>
         <DropdownMenu.Content className={menuLook} align="end" sideOffset={4}>
           <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
-            Revision {revision}, with positions and routes
+            Revision {revision}, with positions and sizes
           </DropdownMenu.Label>
           {formats.map((format) => (
             <DropdownMenu.Item key={format.id} className={itemLook} onSelect={() => void take(format)}>
               {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
             </DropdownMenu.Item>
           ))}
+          <DropdownMenu.CheckboxItem
+            className={itemLook}
+            checked={withRoutes}
+            onCheckedChange={setWithRoutes}
+            onSelect={(event) => event.preventDefault()}
+          >
+            <span className="flex items-center gap-2">
+              <span className="grid size-4 place-items-center border border-line rounded-xs">
+                <DropdownMenu.ItemIndicator>
+                  <Check size={12} />
+                </DropdownMenu.ItemIndicator>
+              </span>
+              Include wire routes <span className="text-xs text-soft">Graph JSON and GraphML</span>
+            </span>
+          </DropdownMenu.CheckboxItem>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
             Hand-over: outline, notes, ends, findings, picture
