@@ -41,11 +41,11 @@ export async function session(): Promise<Row[]> {
   const doc = bigScene(10_000, 15_000);
   const items = [...doc.nodes.keys()];
   const acts: [string, string, readonly string[], object][] = [
-    ['nudge all', 'nudge', items, { to: 'down' }],
+    ['nudge all', 'nudge', items, { direction: 'down' }],
     ['arrange all', 'arrange', [], {}],
     ['delete a half', 'delete-with-wires', items.slice(0, 5000), {}],
     ['label all', 'label', items, { label: 'Depth' }],
-    ['nudge one', 'nudge', items.slice(0, 1), { to: 'down' }],
+    ['nudge one', 'nudge', items.slice(0, 1), { direction: 'down' }],
   ];
   return acts.map(([act, id, chosen, options]): Row => {
     const start = openSession({ fileId: 'f', title: 'Scene', kinds, revision: 1, doc });

@@ -10,3 +10,10 @@ export function groupBy<T, K>(things: Iterable<T>, key: (thing: T) => K | undefi
   }
   return groups;
 }
+
+/** Adds a value to those of a key, in place. O(1), where copying the list each time would be O(n²) for a large group. */
+export function addTo<K, V>(groups: Map<K, V[]>, key: K, value: V): void {
+  const group = groups.get(key);
+  if (group) group.push(value);
+  else groups.set(key, [value]);
+}

@@ -32,8 +32,8 @@ import { spacing, spread } from './operations/spacing.ts';
 import { feedScopeChoice, retune, standingFeed, tap } from './operations/tap.ts';
 import { flow, mirrors, rotate, wireStyle } from './operations/turn.ts';
 import { carryEnd, components, connect, connectSelected, cutWires, switchWires } from './operations/wire.ts';
-import { Refused } from './said.ts';
-import { refuse } from './sentences.ts';
+import { Refused, type Saying } from './said.ts';
+import { refuse, say } from './sentences.ts';
 import { foldedView, selectionInView, unfoldEdit } from './structure/fold.ts';
 import { withFollowers } from './structure/followers.ts';
 import { loopByExpression } from './wiring/check.ts';
@@ -190,6 +190,8 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
   if (!doc.graphs.has(selection.graph)) throw refuse('no-graph', { graph: selection.graph });
   const problem = needProblem(one, doc, selection);
   if (problem) throw refuse('selection-does-not-fit', { one: one.title, problem });
+  const unknown = unknownOption(one, options);
+  if (unknown) throw new Refused(unknown);
   const parsed = one.options.safeParse(options ?? {});
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
@@ -221,6 +223,14 @@ export function operate(id: string, context: Context, doc: Doc, selection: Selec
     ...outcome,
     report: guarded(outcome.report, guard(doc, context.kinds, outcome.edit, { opens, chosen })),
   };
+}
+
+/** An option that the operation does not have: a slip of the pen would otherwise be passed over in silence. */
+function unknownOption(one: Operation, options: unknown): Saying | undefined {
+  if (typeof options !== 'object' || options === null) return undefined;
+  const known = Object.keys(one.options.shape);
+  const name = Object.keys(options).find((key) => !known.includes(key));
+  return name === undefined ? undefined : say('no-such-option', { one: one.title, name, known });
 }
 
 /** The outcome with what standing feeds gave before kept. */

@@ -41,7 +41,7 @@ export function rulesPage(): string {
     'What a team holds a graph to. Each rule looks through a whole file, nested graphs too, and gives findings: how grave, where, in a sentence, and where that can be done by itself a fix, which is an operation like any other and can be undone. This page is made from the rules by `npm run docs`.',
     '',
     '```',
-    'npx basitax check FILE… [--rules RULES.json] [--format text|json|sarif]',
+    'npx basitax check FILE… [--rules RULES.json] [--format text|json|sarif|junit] [--strict]',
     '```',
     '',
     'ends with status 1 where something is an error. SARIF 2.1.0 is what other tools show beside the lines of a file. `--rules` takes ids with commas between, or a file:',

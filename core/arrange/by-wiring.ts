@@ -13,6 +13,7 @@ import {
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Flow, GraphNode } from '../document/schema.ts';
+import { addTo } from '../group-by.ts';
 import { compileWithLikeness } from './compile.ts';
 import { type LayeredGraph, normalSpacing, type Spacing } from './layered/graph.ts';
 import type { Layout } from './layered/layout.ts';
@@ -241,7 +242,7 @@ function giveWay(
     let key = node.id;
     for (let frame = node.frame; frame !== undefined; frame = doc.frames.get(frame)?.parent)
       if (!nodesWithin(doc, frame).some((one) => one.pinned)) key = frame;
-    groups.set(key, [...(groups.get(key) ?? []), node]);
+    addTo(groups, key, node);
   }
   const boxes = [...groups.values()].map((members) => ({ members, box: unite(members.map(rectAt))! }));
   boxes.sort(

@@ -58,7 +58,7 @@ describe('making room', () => {
   it('is done by every act that moves nodes or frames them: no frame comes to lie on one that it was clear of', async () => {
     const acts: readonly [string, Record<string, unknown>][] = [
       ['move', { dx: 260, dy: 40 }],
-      ['nudge', { to: 'down' }],
+      ['nudge', { direction: 'down' }],
       ['align-left', {}],
       ['distribute-x', {}],
       ['spread', {}],

@@ -1,5 +1,6 @@
 import Flatbush from 'flatbush';
 import type { Rect } from '../document/geometry.ts';
+import { addTo } from '../group-by.ts';
 import { type Constraint, separate } from './separate.ts';
 
 /**
@@ -95,7 +96,7 @@ export function exactStacks(rects: readonly Rect[]): number[][] {
   const at = new Map<string, number[]>();
   rects.forEach(({ x, y, width, height }, i) => {
     const key = `${x} ${y} ${width} ${height}`;
-    at.set(key, [...(at.get(key) ?? []), i]);
+    addTo(at, key, i);
   });
   return [...at.values()].filter((group) => group.length > 1);
 }

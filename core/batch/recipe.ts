@@ -14,12 +14,12 @@ const ruleIds = z
   .default([])
   .describe('House rules; the usual ones where none is named.');
 const profile = profileSchema.optional().describe('House rules as a team has set them, in place of `rules`.');
-const catalogue = z.object({ id: z.string().min(1).max(100), version: z.int().min(0) });
+const catalogue = z.strictObject({ id: z.string().min(1).max(100), version: z.int().min(0) });
 
 /** One step of a recipe. */
 export const stepSchema = z.discriminatedUnion('do', [
   z
-    .object({
+    .strictObject({
       do: z.literal('operation'),
       operation: z.string().min(1).max(100),
       where: query,
@@ -28,11 +28,11 @@ export const stepSchema = z.discriminatedUnion('do', [
     })
     .describe('Does an operation of the registry.'),
   z
-    .object({
+    .strictObject({
       do: z.literal('script'),
       title: z.string().max(200).default(''),
       script: z
-        .object({ id: z.string().max(64), version: z.int().min(1) })
+        .strictObject({ id: z.string().max(64), version: z.int().min(1) })
         .optional()
         .describe('A version of a script of the library.'),
       source: z
@@ -45,9 +45,9 @@ export const stepSchema = z.discriminatedUnion('do', [
       values: z.record(z.string(), z.json()).default({}),
     })
     .describe('Runs a script.'),
-  z.object({ do: z.literal('fix'), rules: ruleIds, profile }).describe('Does what house rules offer as a fix.'),
+  z.strictObject({ do: z.literal('fix'), rules: ruleIds, profile }).describe('Does what house rules offer as a fix.'),
   z
-    .object({
+    .strictObject({
       do: z.literal('check'),
       rules: ruleIds,
       profile,
@@ -58,26 +58,28 @@ export const stepSchema = z.discriminatedUnion('do', [
     })
     .describe('Looks for what house rules find.'),
   z
-    .object({ do: z.literal('only'), where: z.string().min(1).max(2000), least: z.int().min(1).default(1) })
+    .strictObject({ do: z.literal('only'), where: z.string().min(1).max(2000), least: z.int().min(1).default(1) })
     .describe('Goes on only with files that hold so many nodes like this.'),
   z
-    .object({ do: z.literal('keep'), what: z.enum(['ends', 'everything']).default('everything') })
+    .strictObject({ do: z.literal('keep'), what: z.enum(['ends', 'everything']).default('everything') })
     .describe('The file is left as it is where its function fingerprint has changed.'),
   z
-    .object({ do: z.literal('upgrade'), to: catalogue, mapping: mappingSchema })
+    .strictObject({ do: z.literal('upgrade'), to: catalogue, mapping: mappingSchema })
     .describe('Reads the file with another version of the catalogue, by a mapping.'),
 ]);
 export type Step = z.infer<typeof stepSchema>;
 
 /** What is done with each file, one step after the other. */
-export const recipeSchema = z.object({ steps: z.array(stepSchema).min(1, 'A recipe has at least one step.').max(100) });
+export const recipeSchema = z.strictObject({
+  steps: z.array(stepSchema).min(1, 'A recipe has at least one step.').max(100),
+});
 export type Recipe = z.infer<typeof recipeSchema>;
 
 /** Which files a batch run is about: each condition has to hold. */
-export const fileQuerySchema = z.object({
+export const fileQuerySchema = z.strictObject({
   title: z.string().max(300).default('').describe('A part of the title.'),
   uses: z
-    .object({
+    .strictObject({
       what: z.enum(['kind', 'asset', 'beacon', 'shared', 'value']),
       name: z.string().max(200).default(''),
       value: z.string().max(200).optional(),

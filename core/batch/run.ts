@@ -5,6 +5,7 @@ import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { apply, type Edit } from '../edit/step.ts';
 import { type Finding, limitFindings } from '../finding.ts';
+import { addTo } from '../group-by.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { scoreOfDoc } from '../inspect/readability.ts';
 import { must } from '../must.ts';
@@ -280,7 +281,7 @@ class RecipeRun {
           must(item.fix).options,
           graphOf(this.doc, item.place.at(-1)),
         ]);
-        groups.set(key, [...(groups.get(key) ?? []), item]);
+        addTo(groups, key, item);
       }
       // what is mended the same way is mended together: parting one pair at a time pushes nodes onto others; where that
       // is refused, each by itself

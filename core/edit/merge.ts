@@ -8,6 +8,7 @@ import { must } from '../must.ts';
 import { portOf } from '../wiring/types.ts';
 import { meet } from './meet.ts';
 import type { Conflict } from './rebase.ts';
+import { conflictSentences } from './resolve.ts';
 import { find } from './sentences.ts';
 import { apply } from './step.ts';
 
@@ -19,6 +20,8 @@ export interface Merged {
    * over.
    */
   readonly conflicts: readonly Conflict[];
+  /** The conflicts in words, one sentence for each thing. */
+  readonly said: readonly string[];
   /** What was adapted or repaired, and where a node now takes from something that neither side meant. */
   readonly findings: readonly Finding[];
 }
@@ -28,11 +31,13 @@ export interface Merged {
  * result can be read by its own rules, whatever the versions were. O(records + steps of both + ports).
  */
 export function mergeDocs(base: Doc, ours: Doc, theirs: Doc, kinds: Kinds): Merged {
-  const { edit, conflicts, notes } = meet(base, theirs, ours, kinds).rebased;
+  const met = meet(base, theirs, ours, kinds);
+  const { edit, conflicts, notes } = met.rebased;
   // half of an act may be left where the other half was refused
   const { doc, findings } = parseDoc(writeDoc(apply(ours, edit)));
   const unmeant = conflicts.length > 0 ? [] : unmeantWiring(doc, { base, ours, theirs }, kinds);
-  return { doc, conflicts, findings: [...notes, ...findings, ...unmeant] };
+  const said = conflictSentences(met, conflicts, { mine: 'theirs', theirs: 'ours' });
+  return { doc, conflicts, said, findings: [...notes, ...findings, ...unmeant] };
 }
 
 /** What each input of each node takes in the end. */

@@ -4,6 +4,7 @@ import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Port, PortRef, TableName, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
+import { addTo } from '../group-by.ts';
 import { must } from '../must.ts';
 import { diff } from './diff.ts';
 import { type Conflict, conflictKey, type Rebased } from './rebase.ts';
@@ -160,7 +161,7 @@ export function conflictPoints(versions: Versions, conflicts: readonly Conflict[
   const groups = new Map<string, number[]>();
   conflicts.forEach((one, i) => {
     const key = one.kind === 'position' ? 'places' : (one.follows ?? conflictKey(one));
-    groups.set(key, [...(groups.get(key) ?? []), i]);
+    addTo(groups, key, i);
   });
   return [...groups].map(([key, group]): Point => {
     const ids = [...new Set(group.map((i) => must(conflicts[i]).id))];
@@ -330,4 +331,27 @@ export function resolve(
   // half of an act may be left where the other half was not chosen
   const { doc, findings } = parseDoc(writeDoc(draft.doc));
   return { edit: diff(theirs, doc), findings };
+}
+
+const mostRowsSaid = 4;
+
+/**
+ * Conflicts in sentences, one for each thing that is contested: what it is called, and what it was, is on one side and
+ * on the other. O(conflicts · wires).
+ */
+export function conflictSentences(
+  versions: Versions,
+  conflicts: readonly Conflict[],
+  sides: { readonly mine: string; readonly theirs: string } = { mine: 'ours', theirs: 'theirs' },
+): string[] {
+  return conflictPoints(versions, conflicts).map(({ title, rows }) => {
+    const said = rows
+      .slice(0, mostRowsSaid)
+      .map(
+        ({ what, before, mine, theirs }) =>
+          `${what} was ${before || 'not set'}, is ${mine || 'not set'} in ${sides.mine} and ${theirs || 'not set'} in ${sides.theirs}`,
+      );
+    const rest = rows.length - said.length;
+    return `${title}: ${said.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}.`;
+  });
 }

@@ -13,6 +13,8 @@ import { find } from './sentences.ts';
 
 /** Columns that say which node a row is about; the label may be written. */
 const idColumns = ['id', 'path', 'kind'] as const;
+/** In a table of several files: the file that a row is about. */
+const fileColumn = 'in file';
 /** What a cell says to go back to the default of the kind. */
 const toDefault = '(default)';
 
@@ -38,20 +40,39 @@ function cellOf(value: Json | undefined): string {
   return Array.isArray(value) ? value.join(' ') : String(value);
 }
 
-/**
- * Parameters of nodes as CSV (RFC 4180): id, path, kind and label, then a column for each parameter, with the value
- * that counts, set or not.
- * Where a node lacks a parameter its cell is empty. O(nodes · parameters).
- */
-export function writeTable(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], parameters: readonly string[]): string {
-  const rows = nodes.map((node) => [
+/** Nodes of a document of which parameters are wanted; `file` is said in a table of several. */
+export interface Tabled {
+  readonly file: string;
+  readonly doc: Doc;
+  readonly kinds: Kinds;
+  readonly nodes: readonly GraphNode[];
+}
+
+function rowsOf({ doc, kinds, nodes }: Omit<Tabled, 'file'>, parameters: readonly string[]): string[][] {
+  return nodes.map((node) => [
     node.id,
     nodePath(doc, node),
     kinds.title(node.kind),
     guarded(node.label ?? ''),
     ...parameters.map((id) => (hasParameter(kinds, node, id) ? cellOf(kinds.value(node, id)) : '')),
   ]);
-  return csvText([[...idColumns, 'label', ...parameters], ...rows]);
+}
+
+/**
+ * Parameters of nodes as CSV (RFC 4180): id, path, kind and label, then a column for each parameter, with the value
+ * that counts, set or not.
+ * Where a node lacks a parameter its cell is empty. O(nodes · parameters).
+ */
+export function writeTable(doc: Doc, kinds: Kinds, nodes: readonly GraphNode[], parameters: readonly string[]): string {
+  return csvText([[...idColumns, 'label', ...parameters], ...rowsOf({ doc, kinds, nodes }, parameters)]);
+}
+
+/** The same of several files, with a column before that names the file of each row. */
+export function writeTables(all: readonly Tabled[], parameters: readonly string[]): string {
+  return csvText([
+    [fileColumn, ...idColumns, 'label', ...parameters],
+    ...all.flatMap((one) => rowsOf(one, parameters).map((row) => [guarded(one.file), ...row])),
+  ]);
 }
 
 export interface ReadTable {
@@ -96,23 +117,23 @@ function cellValue(spec: ParameterSpec | undefined, cell: string, present: Json 
 /**
  * Reads a table back: what differs from what is there becomes the edit. An empty cell leaves a value as it is,
  * `(default)` takes it back to that of the kind. Rows go by id, where there is none by path. What cannot be taken is
- * said by line and left. O(rows · columns).
+ * said by line and left. Of a table of several files only the rows of `file` are read. O(rows · columns).
  */
-export function readTable(doc: Doc, kinds: Kinds, text: string): ReadTable {
+export function readTable(doc: Doc, kinds: Kinds, text: string, file?: string): ReadTable {
   const findings: Finding[] = [];
   const rows = csvParseRows(text.replace(/^\uFEFF/, ''));
   const head = (rows[0] ?? []).map((cell) => cell.trim());
   const say = (line: number, message: string, node?: string): void =>
     void findings.push(find('table', 'warning', node === undefined ? [] : [node], 'bad-line', { line, message }));
   const tx = new Transaction(doc);
-  const [idAt, pathAt] = [head.indexOf('id'), head.indexOf('path')];
+  const [idAt, pathAt, fileAt] = [head.indexOf('id'), head.indexOf('path'), head.indexOf(fileColumn)];
   if (idAt < 0 && pathAt < 0) {
     say(1, 'the first row names the columns, one of them “id” or “path”.');
     return { edit: tx.edit, findings, rows: 0, changes: 0 };
   }
   const columns = head
     .map((name, i) => ({ name, i }))
-    .filter(({ name }) => name !== '' && !(idColumns as readonly string[]).includes(name));
+    .filter(({ name }) => name !== '' && name !== fileColumn && !(idColumns as readonly string[]).includes(name));
   const doubled = columns.find(({ name, i }) => head.indexOf(name) !== i);
   if (doubled) say(1, `the column “${doubled.name}” stands twice; the last one counts.`);
   const all = [...doc.nodes.values()];
@@ -128,6 +149,7 @@ export function readTable(doc: Doc, kinds: Kinds, text: string): ReadTable {
     // a quoted cell may hold lines of its own
     line += 1 + row.reduce((sum, cell) => sum + (cell.match(/\r\n|\r|\n/g)?.length ?? 0), 0);
     if (i === 0 || row.every((cell) => cell.trim() === '')) return;
+    if (fileAt >= 0 && file !== undefined && unguarded((row[fileAt] ?? '').trim()) !== file) return;
     const [id, path] = [idAt < 0 ? '' : (row[idAt] ?? '').trim(), pathAt < 0 ? '' : (row[pathAt] ?? '').trim()];
     const node = doc.nodes.get(id) ?? doc.nodes.get(byPath.get(path) ?? '');
     if (!node) {

@@ -4,6 +4,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { Frame } from '../document/schema.ts';
 import type { Finding, Severity } from '../finding.ts';
+import { addTo } from '../group-by.ts';
 import { endsOf } from '../inspect/fingerprint.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { scoreOfDoc } from '../inspect/readability.ts';
@@ -120,7 +121,7 @@ function graphRow(doc: Doc, id: Id): GraphRow {
   const owned = new Map<Id | undefined, string[]>();
   for (const note of notes) {
     const owner = frameOf(note.tiedTo);
-    owned.set(owner, [...(owned.get(owner) ?? []), plainText(note.text).trim()]);
+    addTo(owned, owner, plainText(note.text).trim());
   }
   const order = (frame: Frame): string =>
     [...framesAround(doc, frame).reverse(), frame].map((one) => `${titleOf(one)}\u0000${one.id}`).join('\u0001');

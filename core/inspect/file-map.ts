@@ -4,6 +4,7 @@ import { type Point, rectOf } from '../document/geometry.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode, Port, Wire } from '../document/schema.ts';
+import { addTo } from '../group-by.ts';
 import { must } from '../must.ts';
 import { routesOf } from '../route/route.ts';
 import type { FileLinks } from './file-links.ts';
@@ -120,7 +121,7 @@ function groupAssets(uses: FileLinks['uses']): ReadonlyMap<string, { readonly id
   const folders = new Map<string, string[]>();
   for (const [path, files] of [...users].sort(([a], [b]) => (a < b ? -1 : 1))) {
     const key = JSON.stringify([path.slice(0, path.lastIndexOf('/') + 1), ...[...files].sort()]);
-    folders.set(key, [...(folders.get(key) ?? []), path]);
+    addTo(folders, key, path);
   }
   const found = new Map<string, { id: Id; title: Title }>();
   for (const [key, paths] of folders) {

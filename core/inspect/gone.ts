@@ -3,6 +3,7 @@ import { compareIds, type Id, idMaker } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
+import { addTo } from '../group-by.ts';
 import { must } from '../must.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { guard } from '../wiring/guard.ts';
@@ -58,8 +59,7 @@ export function goneWithout(doc: Doc, kinds: Kinds, ids: readonly Id[]): Gone {
   const ends = endIds(doc, kinds);
   const own = new Set(ids.flatMap((id) => withInside(doc, id)));
   const open = new Map<Id, string[]>();
-  for (const { node, input, before, after: now } of changes)
-    if (before && !now) open.set(node.id, [...(open.get(node.id) ?? []), input.id]);
+  for (const { node, input, before, after: now } of changes) if (before && !now) addTo(open, node.id, input.id);
   const graph = dependencyGraph(after, kinds);
   const behind = reachable(
     graph.after,

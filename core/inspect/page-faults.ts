@@ -6,6 +6,7 @@ import { frameRects, framesAround, overlaps, type Rect, unite } from '../documen
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { addTo } from '../group-by.ts';
 import { must } from '../must.ts';
 import type { Boxes } from './boxes.ts';
 import { type Line, readingWindow } from './lines.ts';
@@ -144,7 +145,7 @@ export function outOfOrder({ nodes, rects }: Pick<Boxes, 'nodes' | 'rects'>): nu
     const digits = [...name.matchAll(/\d+/g)];
     if (digits.length !== 1) return;
     const key = `${kind} ${frame ?? ''} ${name.replace(/\d+/, '#')}`;
-    series.set(key, [...(series.get(key) ?? []), { node, number: Number(must(digits[0])[0]) }]);
+    addTo(series, key, { node, number: Number(must(digits[0])[0]) });
   });
   return [...series.values()]
     .filter((list) => list.length >= 3)

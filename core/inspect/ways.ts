@@ -1,6 +1,7 @@
 import { type Doc, graphPath, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import { addTo } from '../group-by.ts';
 import { must } from '../must.ts';
 import { isConcrete } from '../wiring/effective.ts';
 import { dependencyGraph, reversed } from './graph/dependency-graph.ts';
@@ -133,7 +134,7 @@ class Ways {
     const through = new Map<number, Id[]>();
     for (const { source } of must(inputs[i])) {
       const k = must(at.get(source.node));
-      through.set(k, [...(through.get(k) ?? []), ...source.through]);
+      for (const carrier of source.through) addTo(through, k, carrier);
     }
     const inside: number[] = [];
     for (const k of must(before[i])) {

@@ -109,9 +109,9 @@ function optionsFor(id: string, doc: Doc, items: readonly Id[], random: () => nu
     'set-remove': () => ({ set: 's1' }),
     'set-rename': () => ({ set: 's1', name: 'Dawn' }),
     'select-set': () => ({ set: 's1' }),
-    'set-switch': () => ({ set: 's1', to: 'bypassed' }),
+    'set-switch': () => ({ set: 's1', what: 'bypassed' }),
     connect: () => ({ from: port('out'), to: port('in'), replace: true }),
-    'connect-converted': () => ({ from: ofKind('src', 'out'), to: ofKind('shade', 'in'), replace: true }),
+    'connect-converted': () => ({ from: ofKind('src', 'out'), to: ofKind('shade', 'in') }),
     insert: () => ({ wire: wire?.id ?? '' }),
     'carry-wire': () => ({
       wire: wire?.id ?? '',

@@ -9,7 +9,7 @@ import { type FieldValue, fieldById, isField, queryFields, readField } from './f
 export class QueryError extends Error {
   readonly at: number;
   constructor(message: string, at: number) {
-    super(`${message} (at sign ${at + 1})`);
+    super(`${message} (at character ${at + 1})`);
     this.name = 'QueryError';
     this.at = at;
   }

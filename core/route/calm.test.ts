@@ -70,8 +70,9 @@ describe('calm routes', () => {
     calm.routes(doc, testKinds, 'root');
     const nodes = [...doc.nodes.keys()];
     for (let step = 0; step < 12; step++) {
-      doc = (await act('nudge', doc, [nodes[(step * 37) % nodes.length]!], { to: step % 2 === 0 ? 'down' : 'right' }))
-        .doc;
+      doc = (
+        await act('nudge', doc, [nodes[(step * 37) % nodes.length]!], { direction: step % 2 === 0 ? 'down' : 'right' })
+      ).doc;
       const routes = calm.routes(doc, testKinds, 'root');
       const boxes = indexOf(doc).nodesIn('root');
       const ends = new Map(

@@ -1,3 +1,4 @@
+import { addTo } from '../group-by.ts';
 import { lanePaths, type Through } from './lanes.ts';
 import type { Path } from './paths.ts';
 import { type Area, type Lanes, regionsIn, type Stop } from './regions.ts';
@@ -61,7 +62,7 @@ export function pagePaths(
   walk(page, []);
   const crossings: Crossing[] = [];
   const through = new Map<Stop, Through[]>();
-  const passes = (stop: Stop, one: Through): void => void through.set(stop, [...(through.get(stop) ?? []), one]);
+  const passes = (stop: Stop, one: Through): void => void addTo(through, stop, one);
   ends.forEach((end, wire) => {
     if (!end) return;
     const [from, to] = [placesOf[stand.from[wire]!], placesOf[stand.to[wire]!]];
@@ -138,7 +139,7 @@ class TrunkRouter {
         const levels = wanted.get(stop) ?? new Map<string, number[]>();
         wanted.set(stop, levels);
         const key = `${side} ${net}`;
-        levels.set(key, [...(levels.get(key) ?? []), level]);
+        addTo(levels, key, level);
       }
     };
     for (const { net, from, to, out, into } of this.crossings) {

@@ -1,3 +1,4 @@
+import Flatbush from 'flatbush';
 import { caption } from '../document/doc.ts';
 import type { Rect } from '../document/geometry.ts';
 import type { GraphNode } from '../document/schema.ts';
@@ -38,10 +39,26 @@ function touching(pairs: readonly (readonly [number, number])[]): number[][] {
   for (const [a, b] of pairs) {
     const [one, other] = [of.get(a) ?? new Set([a]), of.get(b) ?? new Set([b])];
     if (one === other) continue;
-    for (const i of other) one.add(i);
-    for (const i of one) of.set(i, one);
+    of.set(a, one).set(b, other);
+    // the smaller group joins the larger one: each member changes its group no more than log n times
+    const [large, small] = one.size >= other.size ? [one, other] : [other, one];
+    for (const i of small) {
+      large.add(i);
+      of.set(i, large);
+    }
   }
   return [...new Set(of.values())].map((group) => [...group].sort((a, b) => a - b));
+}
+
+/** Which boxes touch a box, by number and in order, itself included. O(n log n) to build, O(log n + found) to ask. */
+function neighboursBy(rects: readonly Rect[]): (i: number) => number[] {
+  const tree = new Flatbush(rects.length);
+  for (const { x, y, width, height } of rects) tree.add(x, y, x + width, y + height);
+  tree.finish();
+  return (i) => {
+    const { x, y, width, height } = must(rects[i]);
+    return tree.search(x, y, x + width, y + height).sort((a, b) => a - b);
+  };
 }
 
 /** How much of the smaller of two boxes has to lie on the other for a stack. */
@@ -61,9 +78,13 @@ export const stackedDuplicate: Rule = {
       const boxes = look.boxes(graph);
       const at = new Map(boxes.nodes.map((node, i) => [node.id, must(boxes.rects[i])]));
       const left = new Set(group);
-      for (const node of group) {
+      const near = neighboursBy(group.map((node) => must(at.get(node.id))));
+      for (const [i, node] of group.entries()) {
         if (!left.has(node)) continue;
-        const stack = [...left].filter((other) => other === node || isStacked(at, node, other));
+        const stack = near(i).flatMap((k) => {
+          const other = must(group[k]);
+          return left.has(other) && (other === node || isStacked(at, node, other)) ? [other] : [];
+        });
         for (const other of stack) left.delete(other);
         if (stack.length < 2) continue;
         yield {

@@ -4,6 +4,7 @@ import { caption, indexOf } from '../document/doc.ts';
 import { geometryOf } from '../document/geometry.ts';
 import { isPlainValue } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { addTo } from '../group-by.ts';
 import { windowsOf } from '../inspect/lines.ts';
 import { must } from '../must.ts';
 import { tapsOf } from '../wiring/carriers.ts';
@@ -88,8 +89,7 @@ export const doubledLabel: Rule = {
     for (const graph of doc.graphs.keys()) {
       const byLabel = new Map<string, GraphNode[]>();
       for (const node of indexOf(doc).nodesIn(graph))
-        if (node.label?.trim() && !kinds.isFixture(node.kind))
-          byLabel.set(node.label.trim(), [...(byLabel.get(node.label.trim()) ?? []), node]);
+        if (node.label?.trim() && !kinds.isFixture(node.kind)) addTo(byLabel, node.label.trim(), node);
       for (const [label, nodes] of byLabel)
         if (nodes.length > 1)
           yield {
@@ -136,7 +136,7 @@ export const likeBeacons: Rule = {
     const byName = new Map<string, GraphNode[]>();
     for (const beacon of indexOf(doc).nodesOfKind(builtin.beacon)) {
       const plain = beacon.name.toLowerCase().replaceAll('_', '');
-      byName.set(plain, [...(byName.get(plain) ?? []), beacon]);
+      addTo(byName, plain, beacon);
     }
     for (const beacons of byName.values()) {
       // the same name in graphs that do not hear each other is no other one

@@ -7,6 +7,7 @@ import { compareIds, type Id, seededRandom } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { isDefaultName } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { addTo } from '../group-by.ts';
 import { must } from '../must.ts';
 import { beaconOf } from '../wiring/carriers.ts';
 import { proposeTitle } from './frames.ts';
@@ -108,7 +109,7 @@ export function proposeRegions(
     const group = found[node.id];
     // who is joined to nothing belongs to nobody
     if (group === undefined || graph.degree(node.id) === 0) continue;
-    groups.set(group, [...(groups.get(group) ?? []), node]);
+    addTo(groups, group, node);
   }
   const rects = new Map(nodes.map((node) => [node.id, rectOf(doc, kinds, node)]));
   const taken = new Map<string, number>();
@@ -130,7 +131,7 @@ export function proposeRegions(
 function titleFor(kinds: Kinds, members: readonly GraphNode[]): string {
   const counts = new Map<string, GraphNode[]>();
   for (const node of members) {
-    for (const word of stems(kinds, node)) counts.set(word, [...(counts.get(word) ?? []), node]);
+    for (const word of stems(kinds, node)) addTo(counts, word, node);
   }
   const [most] = [...counts.values()].sort((a, b) => b.length - a.length || compareIds(must(a[0]).id, must(b[0]).id));
   const meant = most && most.length * 2 > members.length ? most : members;

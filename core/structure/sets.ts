@@ -1,6 +1,7 @@
 import type { Doc } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { GraphNode } from '../document/schema.ts';
+import { addTo } from '../group-by.ts';
 import { must } from '../must.ts';
 import { refuse } from './sentences.ts';
 
@@ -22,8 +23,7 @@ export function membersOfSet(doc: Doc, set: Id): readonly GraphNode[] {
   let known = members.get(doc.nodes);
   if (!known) {
     known = new Map();
-    for (const node of doc.nodes.values())
-      for (const id of Object.keys(node.sets ?? {})) known.set(id, [...(known.get(id) ?? []), node]);
+    for (const node of doc.nodes.values()) for (const id of Object.keys(node.sets ?? {})) addTo(known, id, node);
     for (const list of known.values()) list.sort((a, b) => compareIds(a.id, b.id));
     members.set(doc.nodes, known);
   }

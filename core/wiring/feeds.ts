@@ -6,6 +6,7 @@ import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { portAt } from '../document/port-at.ts';
 import type { GraphNode, PortRef } from '../document/schema.ts';
+import { addTo } from '../group-by.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
 import { must } from '../must.ts';
 import type { SaidFinding } from '../said.ts';
@@ -80,7 +81,7 @@ export class Feeds {
     this.all = [...feeds].sort((a, b) => compareIds(a.id, b.id));
     for (const feed of this.all) {
       const scope = feedScope(doc, feed);
-      this.byScope.set(scope, [...(this.byScope.get(scope) ?? []), feed]);
+      addTo(this.byScope, scope, feed);
       this.types.set(feed.id, kinds.feedTypes(feed));
       for (const type of kinds.feedTypes(feed)) this.offered.add(type);
     }

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { parseDoc, readStored } from '../document/file.ts';
 import { diff } from '../edit/diff.ts';
-import { type Conflict, rebase } from '../edit/rebase.ts';
+import { rebase } from '../edit/rebase.ts';
+import { conflictSentences } from '../edit/resolve.ts';
 import { apply, editSchema } from '../edit/step.ts';
 import {
   byProfile,
@@ -51,14 +52,15 @@ const revise = task(
  */
 const bring = task(
   byProfile.extend({ base: z.string(), edit: editSchema, partly: z.boolean() }),
-  (input, tools): { conflicts: readonly Conflict[]; revised: Revised | undefined; refusal?: string } => {
+  (input, tools): { conflicts: readonly string[]; revised: Revised | undefined; refusal?: string } => {
     const head = need(tools.doc);
-    const over = diff(readStored(input.base), head);
-    const { edit, conflicts } = rebase(input.edit, over, head, tools.kinds);
+    const base = readStored(input.base);
+    const { edit, conflicts: met } = rebase(input.edit, diff(base, head), head, tools.kinds);
+    const versions = { base, mine: apply(base, input.edit), theirs: head };
+    const conflicts = conflictSentences(versions, met, { mine: 'this run', theirs: 'the file' });
     // what was changed since may stay as it is; what was deleted or wired since cannot be passed over
     const isPossible =
-      conflicts.length === 0 ||
-      (input.partly && conflicts.every((one) => one.kind === 'position' || one.kind === 'value'));
+      met.length === 0 || (input.partly && met.every((one) => one.kind === 'position' || one.kind === 'value'));
     if (!isPossible || edit.steps.length === 0) return { conflicts, revised: undefined };
     const made = revised(
       head,

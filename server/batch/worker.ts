@@ -4,7 +4,6 @@ import { gunzip, gzip } from 'node:zlib';
 import type { ItemState, ItemSummary } from '@basitax/api/batches';
 import { type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
 import type { Catalogue } from '@basitax/core/document/catalogue';
-import type { Conflict } from '@basitax/core/edit/rebase';
 import { type Edit, invert } from '@basitax/core/edit/step';
 import { must } from '@basitax/core/must';
 import type { Profile } from '@basitax/core/rules/profile-schema';
@@ -324,7 +323,7 @@ export class BatchWorker {
     head: number,
     { base, revised, isRepinned, partly }: { base: number; revised: Revised; isRepinned: boolean; partly: boolean },
     signal: AbortSignal,
-  ): Promise<{ revised: Revised | undefined; conflicts: readonly Conflict[]; refusal?: string | undefined }> {
+  ): Promise<{ revised: Revised | undefined; conflicts: readonly string[]; refusal?: string | undefined }> {
     if (isRepinned) return { revised: undefined, conflicts: [] };
     const [then, now] = [await this.store.text(claim.fileId, base), await this.store.text(claim.fileId, head)];
     if (then.catalogue.id !== now.catalogue.id || then.catalogue.version !== now.catalogue.version)
@@ -370,9 +369,9 @@ const messageOf = (error: unknown): string => (error instanceof Error ? error.me
 const isConnection = (error: unknown): boolean =>
   /^Sequelize(Connection|Database|HostNot|Timeout|AccessDenied)/.test((error as Error | null)?.name ?? '');
 
-function conflictsSaid(conflicts: readonly Conflict[]): string {
+function conflictsSaid(conflicts: readonly string[]): string {
   if (conflicts.length === 0) return 'The file was changed meanwhile, and cannot be brought together with this.';
-  const first = conflicts.slice(0, 3).map((one) => one.message);
+  const first = conflicts.slice(0, 3);
   const rest = conflicts.length - first.length;
   return `Changed meanwhile: ${first.join(' ')}${rest > 0 ? ` And ${rest} more.` : ''}`.slice(0, 2000);
 }

@@ -1,6 +1,7 @@
 import type { FileInfo } from '@basitax/api/files';
 import type { Person } from '@basitax/api/people';
 import type { Trashed } from '@basitax/api/shelf';
+import { addTo } from '@basitax/core/group-by';
 import { must } from '@basitax/core/must';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { FileRow, HookRun, RevisionRow, SketchRow, TimesRow, UseRow } from '../db/models.ts';
@@ -80,7 +81,7 @@ async function ask(
   const tags = new Map<string, string[]>();
   const wanted = rows.length === 1 ? { where: { fileId: must(rows[0]).id } } : {};
   for (const { fileId, tag } of await TagRow.findAll({ ...wanted, order: [['tag', 'ASC']], raw: true }))
-    tags.set(fileId, [...(tags.get(fileId) ?? []), tag]);
+    addTo(tags, fileId, tag);
   return { rows, tags };
 }
 

@@ -1,4 +1,5 @@
 import type { Health } from '@basitax/api/health';
+import { addTo } from '@basitax/core/group-by';
 import { must } from '@basitax/core/must';
 
 /** A revision of a file, as health counts it. Scores are 0 to 100; null where it was not measured. */
@@ -38,7 +39,7 @@ const mostWorse = 50;
  */
 export function healthOf(rows: readonly Measured[], days: number, now: Date): Health {
   const byFile = new Map<string, Measured[]>();
-  for (const row of rows) byFile.set(row.file, [...(byFile.get(row.file) ?? []), row]);
+  for (const row of rows) addTo(byFile, row.file, row);
   const first = startOf(now) - (days - 1) * day;
   const places = new Map([...byFile.keys()].map((file) => [file, -1]));
   const series: Health['days'][number][] = [];

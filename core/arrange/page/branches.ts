@@ -1,3 +1,4 @@
+import { addTo } from '../../group-by.ts';
 import { colours, type Ends, type Interned, keyOf } from './alike.ts';
 import type { UnitGraph } from './units.ts';
 
@@ -101,11 +102,11 @@ function classes(
       .map((u) => first.get(u)!)
       .sort((a, b) => a - b)
       .join(' ');
-    bySigns.set(signs, [...(bySigns.get(signs) ?? []), piece]);
+    addTo(bySigns, signs, piece);
   }
   for (const piece of [...bySigns.values()].filter((alike) => alike.length > 1).flat()) {
     const key = keyOf(colours(inside, ends, piece, interned, first), interned);
-    byKey.set(key, [...(byKey.get(key) ?? []), piece]);
+    addTo(byKey, key, piece);
   }
   return [...byKey].flatMap(([key, branches]) => (branches.length > 1 ? [{ key, branches }] : []));
 }

@@ -1,4 +1,5 @@
 import type { Rect } from '../../document/geometry.ts';
+import { addTo } from '../../group-by.ts';
 import { Sets } from '../layered/parts.ts';
 import { closeGap } from './options.ts';
 import type { Block } from './rows.ts';
@@ -43,7 +44,7 @@ export function clustersOf(inside: UnitGraph, modules: readonly (readonly number
   const clusters = new Map<number, (readonly number[])[]>();
   modules.forEach((part, m) => {
     const root = sets.find(m);
-    clusters.set(root, [...(clusters.get(root) ?? []), part]);
+    addTo(clusters, root, part);
   });
   return [...clusters.values()];
 }

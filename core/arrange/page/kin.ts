@@ -1,3 +1,4 @@
+import { addTo } from '../../group-by.ts';
 import { colours, type Ends, type Interned } from './alike.ts';
 import type { UnitGraph } from './units.ts';
 
@@ -49,7 +50,7 @@ export function matchKin(
       isOpen: (u: number) => boolean,
     ): Map<number, number[]> => {
       const cells = new Map<number, number[]>();
-      for (const u of part.group) if (isOpen(u)) cells.set(colour.get(u)!, [...(cells.get(colour.get(u)!) ?? []), u]);
+      for (const u of part.group) if (isOpen(u)) addTo(cells, colour.get(u)!, u);
       for (const cell of cells.values()) cell.sort((a, b) => before(part, a, b));
       return cells;
     };

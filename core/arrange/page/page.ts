@@ -1,3 +1,4 @@
+import { addTo } from '../../group-by.ts';
 import { boundsOf } from '../layered/bounds.ts';
 import type { LayeredGraph } from '../layered/graph.ts';
 import { type Layout, layOut } from '../layered/layout.ts';
@@ -231,7 +232,7 @@ class Page {
       const first = parts[0]!.reduce((least, u) => (part.colour.get(u)! < part.colour.get(least)! ? u : least));
       const node = inside.units[first]!.nodes[0]!;
       const key = `${part.key} ${names.stem[node]}`;
-      alike.set(key, [...(alike.get(key) ?? []), { group, place: names.place[node]! }]);
+      addTo(alike, key, { group, place: names.place[node]! });
     });
     for (const members of alike.values()) {
       const slots = members.map(({ group }) => ({ x: x[group]!, y: y[group]! })).sort((a, b) => a.y - b.y || a.x - b.x);

@@ -1,3 +1,4 @@
+import { addTo } from '../../group-by.ts';
 import type { LayeredGraph } from '../layered/graph.ts';
 import { colours, type Ends, Interned, inRoles, keyOf } from './alike.ts';
 import { type Twins, twinsIn } from './branches.ts';
@@ -35,7 +36,7 @@ export class Repeats {
   private readonly containers: Containers;
   private readonly interned = new Interned();
   private readonly parts = new Map<string, Part>();
-  private readonly byKey = new Map<number, readonly Part[]>();
+  private readonly byKey = new Map<number, Part[]>();
   private readonly colourOfNode: Int32Array;
   /** The widest unit of each colour, in parts that are the same. */
   private readonly widest = new Map<string, number>();
@@ -95,7 +96,7 @@ export class Repeats {
 
   private add(part: Part, group: readonly number[]): void {
     this.parts.set(`${part.frame} ${group[0]}`, part);
-    this.byKey.set(part.key, [...(this.byKey.get(part.key) ?? []), part]);
+    addTo(this.byKey, part.key, part);
   }
 
   private widen(key: number, colour: ReadonlyMap<number, number>, units: readonly Unit[]): void {

@@ -1,6 +1,7 @@
 import { caption, type Doc, indexOf } from '../../document/doc.ts';
 import type { Id } from '../../document/ids.ts';
 import type { Kinds } from '../../document/kinds.ts';
+import { addTo } from '../../group-by.ts';
 import { must } from '../../must.ts';
 import { effectiveWiring, isConcrete, type Source } from '../../wiring/effective.ts';
 import { feedScope } from '../../wiring/feeds.ts';
@@ -68,7 +69,7 @@ class Causes {
     for (const change of this.changes) {
       const cause = this.causeOf(change);
       if (!cause || cause === change) continue;
-      this.under.set(cause, [...(this.under.get(cause) ?? []), change]);
+      addTo(this.under, cause, change);
       follows.add(change);
     }
     return [...this.changes, ...this.made].flatMap((change) => {

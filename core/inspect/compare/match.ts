@@ -3,6 +3,7 @@ import { compareIds, type Id } from '../../document/ids.ts';
 import { sameJson } from '../../document/json.ts';
 import type { Kinds } from '../../document/kinds.ts';
 import type { GraphNode, Records } from '../../document/schema.ts';
+import { addTo } from '../../group-by.ts';
 import { must } from '../../must.ts';
 import { nodeHashes } from '../fingerprint.ts';
 import { dependencyGraph } from '../graph/dependency-graph.ts';
@@ -92,7 +93,7 @@ function matchNodes(
     const groups = new Map<string, GraphNode[]>();
     for (const node of rest.right) {
       const key = keyOf(node, 'after');
-      if (key !== undefined) groups.set(key, [...(groups.get(key) ?? []), node]);
+      if (key !== undefined) addTo(groups, key, node);
     }
     for (const node of [...rest.left]) {
       const key = keyOf(node, 'before');
@@ -120,7 +121,7 @@ function alike(
   bound: number,
 ): { a: GraphNode; b: GraphNode; score: number }[] {
   const kinds = new Map<string, GraphNode[]>();
-  for (const node of right) kinds.set(node.kind, [...(kinds.get(node.kind) ?? []), node]);
+  for (const node of right) addTo(kinds, node.kind, node);
   const scored: { a: GraphNode; b: GraphNode; score: number }[] = [];
   const counts = new Map<string, number>();
   for (const a of left)
@@ -179,7 +180,7 @@ function matchTable<T extends 'frames' | 'notes'>(
     if (old.has(id)) found.set(id, id);
     else {
       const key = `${one.graph}\n${keyOf(one)}`;
-      free.set(key, [...(free.get(key) ?? []), id]);
+      addTo(free, key, id);
     }
   }
   for (const [id, one] of old) {

@@ -49,7 +49,7 @@ describe('acts that are done at once', () => {
           'title' in one && text.test(String(one.title)) ? [one.action as { onClick(): void } | undefined] : [],
         )[0];
     select(blends);
-    await perform('nudge', { to: 'down' });
+    await perform('nudge', { direction: 'down' });
     const first = offer(/^Nudged/);
     expect(first).toBeDefined();
     await perform('bypass');

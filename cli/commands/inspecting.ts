@@ -1,8 +1,6 @@
 import { caption, type Doc, nodePath, nodesByPath } from '@basitax/core/document/doc';
 import { titleOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
-import type { Kinds } from '@basitax/core/document/kinds';
-import type { Finding } from '@basitax/core/finding';
 import { jsonPatch } from '@basitax/core/formats/json-patch';
 import { readTimes } from '@basitax/core/formats/times-csv';
 import { compareDocs } from '@basitax/core/inspect/compare/compare';
@@ -18,23 +16,11 @@ import { pathsBetween } from '@basitax/core/inspect/ways';
 import { must } from '@basitax/core/must';
 import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 import { portOf } from '@basitax/core/wiring/types';
+import type { Loaded, Outcome, Status } from '../command.ts';
 
-export interface Loaded {
-  readonly doc: Doc;
-  readonly kinds: Kinds;
-  readonly findings: readonly Finding[];
-}
-
-/** What a command says: as text, one fact a line, or as JSON. `status` 1 where it found something. */
-export interface Said {
-  readonly text: string;
-  readonly json: unknown;
-  readonly status: 0 | 1;
-}
-
-const said = (lines: readonly string[], json: unknown, status: 0 | 1 = 0): Said => ({
+const said = (lines: readonly string[], json: object, status: Status = 'fine'): Outcome => ({
   text: lines.join('\n'),
-  json,
+  json: json as Readonly<Record<string, unknown>>,
   status,
 });
 const row = (name: string, value: string | number): string => `${name.padEnd(14)} ${value}`;
@@ -63,7 +49,7 @@ export function nodesNamed(doc: Doc, names: readonly string[]): { ids: readonly 
  * What some nodes depend on, what depends on them, and what would be hit; between two also the ways from one to the
  * other.
  */
-export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Said {
+export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Outcome {
   const found = dependencies(doc, kinds, ids);
   const paths = ids.length === 2 ? pathsBetween(doc, kinds, must(ids[0]), must(ids[1])) : undefined;
   const list = (title: string, side: typeof found.up): string[] => [
@@ -105,7 +91,7 @@ export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Sai
 }
 
 /** What could go or was forgotten, with the operation that mends it. */
-export function sayLeftovers({ doc, kinds }: Loaded): Said {
+export function sayLeftovers({ doc, kinds }: Loaded): Outcome {
   const found = checkRules(doc, kinds, leftoverRules);
   const lines = found.map(
     (item) =>
@@ -113,13 +99,13 @@ export function sayLeftovers({ doc, kinds }: Loaded): Said {
   );
   return said(
     [...lines, found.length === 0 ? 'Nothing is left over.' : `${found.length} found.`],
-    found,
-    found.some((item) => item.severity !== 'info') ? 1 : 0,
+    { findings: found },
+    found.length > 0 ? 'findings' : 'fine',
   );
 }
 
 /** Every difference, what is computed apart from words and layout. */
-export function sayComparison(before: Loaded, after: Loaded): Said {
+export function sayComparison(before: Loaded, after: Loaded): Outcome {
   const found = compareDocs(before.doc, after.doc, { before: before.kinds, after: after.kinds });
   const lines = layers.flatMap((layer) => {
     const some = found.changes.filter((change) => change.layer === layer);
@@ -140,7 +126,7 @@ export function sayComparison(before: Loaded, after: Loaded): Said {
       row('fingerprint', verdictWords[found.fingerprint.verdict]),
     ],
     found,
-    found.changes.length > 0 ? 1 : 0,
+    found.changes.length > 0 ? 'findings' : 'fine',
   );
 }
 
@@ -148,7 +134,7 @@ export function sayComparison(before: Loaded, after: Loaded): Said {
 export const sayPatch = (before: Doc, after: Doc): string => JSON.stringify(jsonPatch(before, after), null, 2);
 
 /** What a file computes, as two hashes, and where wanted the hash of each node. */
-export function sayFingerprint({ doc, kinds }: Loaded, withNodes: boolean): Said {
+export function sayFingerprint({ doc, kinds }: Loaded, withNodes: boolean): Outcome {
   const print = fingerprint(doc, kinds);
   const hashes = withNodes ? nodeHashes(doc, kinds) : [];
   const nodes = withNodes
@@ -167,7 +153,7 @@ export function sayFingerprint({ doc, kinds }: Loaded, withNodes: boolean): Said
 }
 
 /** How hard it is to read: the measures, the score and what it is made of, the worst places. */
-export function sayMeasures({ doc, kinds }: Loaded): Said {
+export function sayMeasures({ doc, kinds }: Loaded): Outcome {
   const measures = { graphs: doc.graphs.size, ...measureDoc(doc, kinds) };
   const reports = [...doc.graphs.keys()].map((graph) => readability(doc, kinds, graph));
   const score = scoreOf(reports);
@@ -192,7 +178,7 @@ export function sayMeasures({ doc, kinds }: Loaded): Said {
 }
 
 /** What nodes cost, from a table of times. */
-export function sayCost({ doc, kinds }: Loaded, csv: string): Said & { readonly findings: readonly Finding[] } {
+export function sayCost({ doc, kinds }: Loaded, csv: string): Outcome {
   const { times, findings } = readTimes(doc, csv);
   const found = cost(doc, kinds, times);
   const share = (value: number): string => `${(100 * value).toFixed(1)} %`.padStart(8);

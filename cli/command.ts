@@ -1,0 +1,150 @@
+import type { Doc } from '@basitax/core/document/doc';
+import type { Kinds } from '@basitax/core/document/kinds';
+import type { Finding } from '@basitax/core/finding';
+import type { Io } from './io.ts';
+
+/** What the command line ends with, the worst last: with several files it is the worst of them. */
+export const statuses = { fine: 0, findings: 1, unusable: 2, conflict: 3, failed: 4 } as const;
+export type Status = keyof typeof statuses;
+
+export const statusWords: Readonly<Record<Status, string>> = {
+  fine: 'all went well',
+  findings: 'done, and something was found: a finding, a difference, something repaired; with --check, something to do',
+  unusable: 'a wrong call, or input that cannot be used',
+  conflict: 'a conflict: somebody else changed the same',
+  failed: 'a script, a recipe, a server or the program itself failed',
+};
+
+export const worst = (all: readonly Status[]): Status =>
+  all.reduce<Status>((one, other) => (statuses[other] > statuses[one] ? other : one), 'fine');
+
+/** A wrong call or unusable input: one sentence, status 2. */
+export class Unusable extends Error {
+  readonly status: Status = 'unusable';
+}
+
+/** A script, recipe or server that failed: one sentence, status 4. */
+export class Failed extends Unusable {
+  override readonly status = 'failed';
+}
+
+/** Somebody else changed the same: one sentence, status 3. */
+export class Conflict extends Unusable {
+  override readonly status = 'conflict';
+}
+
+export interface OptionSpec {
+  readonly type: 'string' | 'boolean';
+  readonly short?: string;
+  readonly multiple?: true;
+  /** What stands for its value in the help. */
+  readonly value?: string;
+  readonly choices?: readonly string[];
+  readonly about: string;
+}
+
+type ValueOf<O extends OptionSpec> = O['type'] extends 'boolean'
+  ? boolean
+  : O extends { readonly multiple: true }
+    ? string[]
+    : string;
+export type ValuesOf<O extends Readonly<Record<string, OptionSpec>>> = {
+  readonly [K in keyof O]?: ValueOf<O[K]> | undefined;
+};
+
+/** Options of every command. */
+export const commonOptions = {
+  json: { type: 'boolean', about: 'One line of JSON for each file.' },
+  quiet: { type: 'boolean', short: 'q', about: 'No lines on what went well.' },
+  help: { type: 'boolean', short: 'h', about: 'Explains the command.' },
+} as const satisfies Readonly<Record<string, OptionSpec>>;
+
+/** Options of commands that read files. */
+export const readOptions = {
+  catalogue: {
+    type: 'string',
+    value: 'FILE',
+    about: 'The catalogue of kinds. By default NAME.catalogue.json beside the file.',
+  },
+  from: { type: 'string', value: 'FORMAT', about: 'The format of what is read, where the name does not say it.' },
+  'keep-going': {
+    type: 'boolean',
+    short: 'k',
+    about: 'Goes on after a file that cannot be read; the status is that of the worst.',
+  },
+} as const satisfies Readonly<Record<string, OptionSpec>>;
+
+/** Options of commands that write files. */
+export const writeOptions = {
+  output: {
+    type: 'string',
+    short: 'o',
+    value: 'OUT',
+    about: 'Where to write: a file, a folder, or - for the output. By default each file is written where it stands.',
+  },
+  to: { type: 'string', value: 'FORMAT', about: 'The format of what is written, where no name says it.' },
+  routes: { type: 'boolean', about: 'Writes the routes of wires too.' },
+  'dry-run': { type: 'boolean', short: 'n', about: 'Writes nothing, and says what would change.' },
+  check: { type: 'boolean', about: 'Writes nothing; status 1 where something would change.' },
+} as const satisfies Readonly<Record<string, OptionSpec>>;
+
+export interface Loaded {
+  readonly doc: Doc;
+  readonly kinds: Kinds;
+  readonly findings: readonly Finding[];
+}
+
+/** What a command makes of one file. */
+export interface Outcome {
+  /** Beside what findings say. */
+  readonly status?: Status;
+  /** For people; nothing where there is nothing to say. */
+  readonly text?: string;
+  /** The fields of its record. */
+  readonly json?: Readonly<Record<string, unknown>>;
+  readonly findings?: readonly Finding[];
+  /** What is to be written; absent where nothing changes. */
+  readonly doc?: Doc;
+  readonly kinds?: Kinds;
+  /** Files that are written beside, by name. */
+  readonly outputs?: readonly { readonly name: string; readonly text: string }[];
+}
+
+export type CommonValues = ValuesOf<typeof commonOptions & typeof readOptions & typeof writeOptions>;
+
+export interface Call<V> {
+  readonly values: V & CommonValues;
+  readonly words: readonly string[];
+  readonly io: Io;
+}
+
+/** What became of one file: what is to be printed, in two streams, and the status. */
+export interface Done {
+  readonly status: Status;
+  readonly out: string;
+  readonly err: string;
+  readonly outcome?: Outcome;
+}
+
+type Taken = (each: (file: string) => Promise<Done>, files: readonly string[]) => Promise<void>;
+
+export interface Command {
+  readonly name: string;
+  /** What follows the name, in the help. */
+  readonly usage: string;
+  readonly about: string;
+  readonly options: Readonly<Record<string, OptionSpec>>;
+  run(call: Call<Readonly<Record<string, never>>>): Promise<Status>;
+  /** In a thread of the call: files as they come. */
+  serve?(call: Call<Readonly<Record<string, never>>>, take: Taken): Promise<void>;
+}
+
+/** Keeps the types of the options while declaring. */
+export const command = <const O extends Readonly<Record<string, OptionSpec>>>(one: {
+  readonly name: string;
+  readonly usage: string;
+  readonly about: string;
+  readonly options: O;
+  readonly run: (call: Call<ValuesOf<O>>) => Promise<Status>;
+  readonly serve?: (call: Call<ValuesOf<O>>, take: Taken) => Promise<void>;
+}): Command => one as unknown as Command;

@@ -1,0 +1,185 @@
+import { emptyCatalogue } from '@basitax/core/document/catalogue';
+import { type Doc, tableOf } from '@basitax/core/document/doc';
+import type { Json } from '@basitax/core/document/json';
+import { apply } from '@basitax/core/edit/step';
+import { must } from '@basitax/core/must';
+import { createContext } from '@basitax/core/operation';
+import { operationById, runOperation } from '@basitax/core/operations';
+import { select } from '@basitax/core/query/query';
+import { type ScriptReach, scriptEnd } from '@basitax/core/script/job';
+import { type ScriptValues, valueFromText } from '@basitax/core/script/options';
+import { Pool } from '@basitax/threads/pool';
+import { type Call, type Command, Failed, type Loaded, type Outcome, Unusable } from '../command.ts';
+import { fileCommand } from '../engine.ts';
+import { threadsFor } from '../threads.ts';
+import { nodesIn } from './inspect.ts';
+import { nodesNamed } from './inspecting.ts';
+
+interface Values {
+  readonly option?: string[] | undefined;
+  readonly options?: string | undefined;
+  readonly where?: string | undefined;
+  readonly graph?: string | undefined;
+  readonly select?: string | undefined;
+  readonly 'dry-run'?: boolean | undefined;
+}
+
+interface Script {
+  readonly file: string;
+  readonly source: string;
+  readonly given: ScriptValues;
+  readonly pool: Pool;
+}
+
+/** `--option k=v`, as often as there are options. */
+function pairsOf({ option }: Values): readonly (readonly [string, string])[] {
+  return (option ?? []).map((pair) => {
+    const at = pair.indexOf('=');
+    if (at < 1) throw new Unusable(`--option wants NAME=VALUE, not “${pair}”.`);
+    return [pair.slice(0, at), pair.slice(at + 1)] as const;
+  });
+}
+
+/** A value as JSON where it is some, else as text. */
+function valueFrom(text: string): Json {
+  try {
+    return JSON.parse(text) as Json;
+  } catch {
+    return text;
+  }
+}
+
+function operationOptions(values: Values): Readonly<Record<string, Json>> {
+  let given: unknown = {};
+  try {
+    given = JSON.parse(values.options ?? '{}');
+  } catch (error) {
+    throw new Unusable(`--options is no JSON: ${(error as Error).message}.`);
+  }
+  if (typeof given !== 'object' || given === null || Array.isArray(given))
+    throw new Unusable('--options takes an object in JSON, such as {"keep": 0.5}.');
+  return {
+    ...(given as Record<string, Json>),
+    ...Object.fromEntries(pairsOf(values).map(([name, text]) => [name, valueFrom(text)])),
+  };
+}
+
+/** The graph that is meant: by id or name, or the outermost. */
+function graphOf(doc: Doc, graph: string | undefined): string {
+  if (graph === undefined) return doc.head.root;
+  if (doc.graphs.has(graph)) return graph;
+  const named = [...doc.graphs.values()].filter((one) => one.name === graph);
+  if (named.length === 1) return must(named[0]).id;
+  throw new Unusable(
+    named.length > 1
+      ? `${named.length} graphs are called “${graph}”; name one by its id.`
+      : `there is no graph “${graph}”.`,
+  );
+}
+
+async function prepareScript({ words, values, io }: Call<Values>): Promise<Script> {
+  const file = must(words[0]);
+  const source = await io.text(file);
+  const pool = new Pool(threadsFor(words.length - 1));
+  try {
+    const { options, failure } = await pool.run(
+      'scriptOptions',
+      { source },
+      { catalogue: emptyCatalogue, limit: scriptEnd },
+    );
+    if (failure) throw new Failed(`${file}${failure.line === undefined ? '' : `:${failure.line}`}: ${failure.message}`);
+    const given = Object.fromEntries(pairsOf(values).map(([name, text]) => [name, valueFromText(options, name, text)]));
+    return { file, source, given, pool };
+  } catch (error) {
+    pool.close();
+    throw error;
+  }
+}
+
+async function runScript(loaded: Loaded, values: Values, script: Script): Promise<Outcome> {
+  const { doc, kinds } = loaded;
+  const graph = graphOf(doc, values.graph);
+  const ids = nodesIn(doc, values.select);
+  const reach: ScriptReach =
+    ids.length > 0
+      ? { over: 'selection', items: [...ids] }
+      : values.where !== undefined
+        ? { over: 'query', query: values.where }
+        : { over: 'all' };
+  const outcome = await script.pool.run(
+    'script',
+    { graph, reach, source: script.source, values: script.given, seed: 1 },
+    { doc, catalogue: kinds.catalogue, limit: scriptEnd },
+  );
+  const log = outcome.log.map((line) => line.text);
+  if (outcome.failure) {
+    const { line, message, node } = outcome.failure;
+    const place = `${script.file}${line === undefined ? '' : `:${line}`}`;
+    const about = node === undefined ? '' : ` (at “${doc.nodes.get(node)?.name ?? node}”)`;
+    throw new Failed([...log, `${place}: ${message}${about}`].join('\n'));
+  }
+  const changes = outcome.changes.flatMap(({ sentence, consequences = [] }) => [
+    sentence,
+    ...consequences.map((one) => `  ${one.sentence}`),
+  ]);
+  return {
+    text: [...log, ...(values['dry-run'] ? changes : []), outcome.report.summary].join('\n'),
+    json: { summary: outcome.report.summary, log, changes },
+    findings: outcome.report.findings,
+    outputs: outcome.outputs,
+    ...(outcome.edit.steps.length > 0 && { doc: apply(doc, outcome.edit) }),
+  };
+}
+
+async function doOperation(loaded: Loaded, id: string, values: Values, options: object): Promise<Outcome> {
+  const { doc, kinds } = loaded;
+  const graph = graphOf(doc, values.graph);
+  const wanted = (values.select ?? '').split(',').filter(Boolean);
+  const { ids, missing } = nodesNamed(doc, wanted);
+  const others = missing.filter((item) => tableOf(doc, item) === undefined);
+  if (others.length > 0) throw new Unusable(`there is nothing with the id or path “${others[0]}”.`);
+  const found = values.where === undefined ? [] : select(values.where, doc, kinds, graph);
+  const items = [...new Set([...ids, ...missing, ...found])];
+  // of many files some hold nothing that is meant
+  if (values.where !== undefined && items.length === 0)
+    return { text: `No node fits ${values.where}.`, json: { summary: '' } };
+  const { edit, report } = await runOperation(id, createContext(kinds, 1), doc, { graph, items }, options);
+  return {
+    text: report.summary,
+    json: { summary: report.summary },
+    findings: report.findings,
+    ...(edit.steps.length > 0 && { doc: apply(doc, edit) }),
+  };
+}
+
+const isScript = (name: string): boolean => /\.[cm]?[jt]s$/.test(name);
+
+export const runCommand: Command = fileCommand({
+  name: 'run',
+  usage: 'OPERATION|SCRIPT.ts FILE…',
+  about: 'One operation, or a script, over files; all of it or nothing in each.',
+  options: {
+    graph: { type: 'string', value: 'GRAPH', about: 'The graph, by id or name. By default the outermost.' },
+    select: { type: 'string', value: 'NODE,…', about: 'What it is done to, by id or path.' },
+    where: { type: 'string', value: 'QUERY', about: 'The nodes that it is done to, by a query.' },
+    option: { type: 'string', multiple: true, value: 'NAME=VALUE', about: 'An option of the script or operation.' },
+    options: { type: 'string', value: 'JSON', about: 'Options of the operation, together.' },
+  },
+  lead: ['an operation or a script'],
+  writes: true,
+  says: 'lines',
+  async prepare(call: Call<Values>) {
+    const first = must(call.words[0]);
+    if (isScript(first)) return prepareScript(call);
+    operationById(first);
+    return { options: operationOptions(call.values) };
+  },
+  each: (_file, loaded, { words, values }, prepared) =>
+    'pool' in prepared
+      ? runScript(loaded, values, prepared)
+      : doOperation(loaded, must(words[0]), values, prepared.options),
+  close(prepared) {
+    if ('pool' in prepared) prepared.pool.close();
+  },
+  atOnce: threadsFor(Number.POSITIVE_INFINITY),
+});

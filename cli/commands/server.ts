@@ -1,0 +1,267 @@
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { batchesApi } from '@basitax/api/batches';
+import { cataloguesApi } from '@basitax/api/catalogues';
+import { ApiClient, ApiProblem } from '@basitax/api/client';
+import { type FileInfo, filesApi } from '@basitax/api/files';
+import { recipeSchema } from '@basitax/core/batch/recipe';
+import { parseDoc } from '@basitax/core/document/file';
+import { diff } from '@basitax/core/edit/diff';
+import { must } from '@basitax/core/must';
+import { z } from 'zod';
+import {
+  type Call,
+  type Command,
+  Conflict,
+  command,
+  Failed,
+  type Status,
+  Unusable,
+  type ValuesOf,
+  worst,
+} from '../command.ts';
+
+const serverOptions = {
+  server: { type: 'string', value: 'URL', about: 'The server. By default that of BASITAX_SERVER.' },
+  'token-file': {
+    type: 'string',
+    value: 'FILE',
+    about: 'A file with a personal token. By default that of BASITAX_TOKEN_FILE.',
+  },
+} as const;
+type Values = ValuesOf<typeof serverOptions>;
+
+/** What was pulled from where, beside the files: so that a push knows which revision it was made on. */
+const noteName = '.basitax-server.json';
+const noteSchema = z.record(z.string(), z.object({ server: z.string(), id: z.string(), revision: z.int() }));
+type Note = z.infer<typeof noteSchema>;
+
+function noteIn(folder: string): Note {
+  const file = join(folder, noteName);
+  if (!existsSync(file)) return {};
+  try {
+    return noteSchema.parse(JSON.parse(readFileSync(file, 'utf8')));
+  } catch {
+    throw new Unusable(`${file}: this is no note of what was pulled; remove it and pull again.`);
+  }
+}
+
+function clientOf({ values, io: _io }: Call<Values>): { client: ApiClient; server: string } {
+  const server = (values.server ?? process.env.BASITAX_SERVER)?.replace(/\/+$/, '');
+  if (!server || !/^https?:\/\//.test(server))
+    throw new Unusable('name the server with --server, such as --server https://basitax.house, or in BASITAX_SERVER.');
+  const file = values['token-file'] ?? process.env.BASITAX_TOKEN_FILE;
+  if (file === undefined)
+    throw new Unusable('name a file with a personal token with --token-file, or in BASITAX_TOKEN_FILE.');
+  if (!existsSync(file)) throw new Unusable(`${file}: there is no such file.`);
+  const token = readFileSync(file, 'utf8').trim();
+  return { client: new ApiClient(server, { Authorization: `Bearer ${token}` }), server };
+}
+
+/** What the server said, with the status that it means. */
+async function asked<T>(ask: () => Promise<T>): Promise<T> {
+  try {
+    return await ask();
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error;
+    if (error.status === 412) throw new Conflict(error.message);
+    if (error.status === 0 || error.status >= 500 || error.status === 429) throw new Failed(error.message);
+    throw new Unusable(error.message);
+  }
+}
+
+/** The files that are meant: by id, or by title, each once. */
+function meant(all: readonly FileInfo[], words: readonly string[]): FileInfo[] {
+  const found = words.flatMap((word) => {
+    const fits = all.filter((file) => file.id === word || file.title === word);
+    if (fits.length === 0) throw new Unusable(`the server has no file “${word}”, by id or by title.`);
+    if (fits.length > 1)
+      throw new Unusable(
+        `${fits.length} files are called “${word}”; name one by its id: ${fits.map((file) => file.id).join(', ')}.`,
+      );
+    return fits;
+  });
+  return [...new Set(found)];
+}
+
+/** The document of a revision. */
+const textOf = async (client: ApiClient, params: { id: string; number: number }): Promise<string> =>
+  (await client.ask(filesApi.revision, { params })).text();
+
+const safeName = (title: string): string => title.replace(/[^\p{L}\p{N}._ -]+/gu, '_').trim() || 'untitled';
+
+async function list(call: Call<Values>): Promise<Status> {
+  const { client } = clientOf(call);
+  const { files } = await asked(() => client.call(filesApi.list, {}));
+  for (const file of files)
+    process.stdout.write(
+      call.values.json
+        ? `${JSON.stringify(file)}\n`
+        : `${file.id.padEnd(24)} ${String(file.head.number).padStart(5)}  ${file.title}\n`,
+    );
+  return 'fine';
+}
+
+async function pull(call: Call<Values & { readonly output?: string | undefined }>): Promise<Status> {
+  const { client, server } = clientOf(call);
+  const [, ...words] = call.words;
+  if (words.length === 0) throw new Unusable('server pull takes files, by id or title.');
+  const folder = call.values.output ?? '.';
+  mkdirSync(folder, { recursive: true });
+  const { files } = await asked(() => client.call(filesApi.list, {}));
+  const note: Note = { ...noteIn(folder) };
+  for (const file of meant(files, words)) {
+    const { number } = file.head;
+    const text = await asked(() => textOf(client, { id: file.id, number }));
+    const name = `${safeName(file.title)}.graph.json`;
+    const known = note[name];
+    if (known && known.id !== file.id)
+      throw new Unusable(`${join(folder, name)} is another file of the server; pull into another folder.`);
+    await call.io.write(join(folder, name), text);
+    note[name] = { server, id: file.id, revision: number };
+    const { catalogue } = parseDoc(text).doc.head;
+    const beside = join(folder, `${catalogue.id}.catalogue.json`);
+    if (catalogue.id !== 'none')
+      await call.io.write(
+        beside,
+        JSON.stringify(
+          await asked(() =>
+            client.call(cataloguesApi.get, { params: { id: catalogue.id, version: catalogue.version } }),
+          ),
+        ),
+      );
+    await call.io.write(join(folder, noteName), `${JSON.stringify(note, null, 2)}\n`);
+    if (call.values.json)
+      process.stdout.write(
+        `${JSON.stringify({ file: join(folder, name), status: 'fine', id: file.id, revision: number })}\n`,
+      );
+    else if (!call.values.quiet) process.stdout.write(`${join(folder, name)}: revision ${number}\n`);
+  }
+  return 'fine';
+}
+
+async function push(
+  call: Call<Values & { readonly message?: string | undefined; readonly project?: string | undefined }>,
+): Promise<Status> {
+  const { client, server } = clientOf(call);
+  const [, ...words] = call.words;
+  const { message = '' } = call.values;
+  if (words.length === 0) throw new Unusable('server push takes files.');
+  if (message.trim() === '') throw new Unusable('server push wants --message, in a word or two what changed.');
+  const told: Status[] = [];
+  for (const file of words) {
+    const folder = dirname(file);
+    const note = noteIn(folder);
+    const known = note[basename(file)];
+    const text = await call.io.text(file);
+    let record: { id: string; revision: number; changed: boolean };
+    if (known && known.server === server) {
+      const { id, revision } = known;
+      const base = await asked(() => textOf(client, { id, number: revision }));
+      const edit = diff(parseDoc(base).doc, parseDoc(text).doc);
+      const saved =
+        edit.steps.length === 0
+          ? undefined
+          : await asked(() => client.call(filesApi.save, { params: { id }, seen: revision, body: { edit, message } }));
+      record = { id, revision: saved?.head.number ?? revision, changed: saved !== undefined };
+    } else {
+      const query = {
+        name: basename(file),
+        ...(call.values.project !== undefined && { project: call.values.project }),
+      };
+      const { file: made } = await asked(() => client.call(filesApi.import, { query, content: text }));
+      record = { id: made.id, revision: made.head.number, changed: true };
+    }
+    await call.io.write(
+      join(folder, noteName),
+      `${JSON.stringify({ ...note, [basename(file)]: { server, id: record.id, revision: record.revision } }, null, 2)}\n`,
+    );
+    if (call.values.json) process.stdout.write(`${JSON.stringify({ file, status: 'fine', ...record })}\n`);
+    else if (!call.values.quiet)
+      process.stdout.write(
+        `${file}: ${record.changed ? `saved as revision ${record.revision}` : 'nothing has changed'}\n`,
+      );
+    told.push('fine');
+  }
+  return worst(told);
+}
+
+const sleep = (ms: number) => new Promise((done) => setTimeout(done, ms));
+/** What a run does by itself; it waits for somebody in all other phases. */
+const busy: ReadonlySet<string> = new Set(['planning', 'applying', 'rolling-back']);
+
+async function waited(call: Call<Values>, client: ApiClient, id: string): Promise<Status> {
+  let run = await asked(() => client.call(batchesApi.get, { params: { id } }));
+  while (busy.has(run.phase)) {
+    await sleep(500);
+    run = await asked(() => client.call(batchesApi.get, { params: { id } }));
+  }
+  const counts = Object.entries(run.counts).map(([state, count]) => `${count} ${state}`);
+  process.stdout.write(
+    call.values.json
+      ? `${JSON.stringify({ run: id, phase: run.phase, counts: run.counts })}\n`
+      : `${id}: ${run.phase}: ${counts.join(', ') || 'no files'}\n`,
+  );
+  const count = (state: keyof typeof run.counts): number => run.counts[state] ?? 0;
+  return count('failed') > 0
+    ? 'failed'
+    : count('conflict') > 0
+      ? 'conflict'
+      : count('stopped') > 0
+        ? 'findings'
+        : 'fine';
+}
+
+async function batch(
+  call: Call<Values & { readonly title?: string | undefined; readonly apply?: string | undefined }>,
+): Promise<Status> {
+  const { client } = clientOf(call);
+  const [, recipeFile, ...ids] = call.words;
+  if (recipeFile === undefined) throw new Unusable('server batch takes a recipe, and files by id or title.');
+  const recipe = await call.io.json(recipeFile, recipeSchema, 'recipe');
+  const { files } = await asked(() => client.call(filesApi.list, {}));
+  if (ids.length === 0) throw new Unusable('server batch wants files, by id or title, or the word all.');
+  const aim = ids.length === 1 && ids[0] === 'all' ? {} : { ids: meant(files, ids).map((file) => file.id) };
+  const title = call.values.title ?? basename(recipeFile);
+  const run = await asked(() => client.call(batchesApi.start, { body: { title, recipe, files: aim } }));
+  const status = await waited(call, client, run.id);
+  if (call.values.apply === undefined || status === 'failed') return status;
+  const { apply } = call.values;
+  await asked(() => client.call(batchesApi.accept, { params: { id: run.id }, body: { accepted: true } }));
+  await asked(() => client.call(batchesApi.apply, { params: { id: run.id }, body: { message: apply } }));
+  return worst([status, await waited(call, client, run.id)]);
+}
+
+const deeds = {
+  list,
+  pull,
+  push,
+  batch,
+  async wait(call: Call<Values>): Promise<Status> {
+    const [, id] = call.words;
+    if (id === undefined) throw new Unusable('server wait takes the id of a run.');
+    return waited(call, clientOf(call).client, id);
+  },
+} as const;
+
+export const serverCommands: readonly Command[] = [
+  command({
+    name: 'server',
+    usage:
+      'list | pull FILE… [-o FOLDER] | push FILE… -m MESSAGE | batch RECIPE.json FILE…|all [--apply MESSAGE] | wait RUN',
+    about: 'Files of a server: listed, pulled, pushed as revisions; batch runs started and waited for.',
+    options: {
+      ...serverOptions,
+      output: { type: 'string', short: 'o', value: 'FOLDER', about: 'Where files are pulled to.' },
+      message: { type: 'string', short: 'm', value: 'MESSAGE', about: 'What the new revision says.' },
+      project: { type: 'string', value: 'PROJECT', about: 'The project of files that the server has not yet.' },
+      title: { type: 'string', value: 'TITLE', about: 'What the batch run is called.' },
+      apply: { type: 'string', value: 'MESSAGE', about: 'Accepts and applies what was planned, with a message.' },
+    },
+    async run(call) {
+      const deed = deeds[must(call.words[0] ?? '') as keyof typeof deeds];
+      if (!deed) throw new Unusable(`server takes ${Object.keys(deeds).join(', ')}. See basitax server --help.`);
+      return deed(call);
+    },
+  }),
+];

@@ -1,0 +1,323 @@
+import { mkdirSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import { dirname, join } from 'node:path';
+import { isMainThread, Worker } from 'node:worker_threads';
+import { UnreadableFile } from '@basitax/core/document/unreadable';
+import { diff } from '@basitax/core/edit/diff';
+import { type Finding, limitFindings } from '@basitax/core/finding';
+import { QueryError } from '@basitax/core/query/query';
+import { Refused } from '@basitax/core/said';
+import {
+  type Call,
+  type Command,
+  type CommonValues,
+  command,
+  type Done,
+  Failed,
+  type Loaded,
+  type OptionSpec,
+  type Outcome,
+  readOptions,
+  type Status,
+  statuses,
+  Unusable,
+  type ValuesOf,
+  worst,
+  writeOptions,
+} from './command.ts';
+import { endingNamed, standard } from './io.ts';
+import { filesNamed, isFolder, placeFor, stemOf } from './names.ts';
+
+interface FileCommand<O extends Readonly<Record<string, OptionSpec>>, P> {
+  readonly name: string;
+  readonly usage: string;
+  readonly about: string;
+  readonly options: O;
+  /** Words before the files, such as the script. */
+  readonly lead?: readonly string[];
+  readonly writes: boolean;
+  /** `lines`: each line of text has the file before it; `block`: the file stands over the text, where there are several. */
+  readonly says: 'lines' | 'block';
+  /** Is all the work in `each`, so that files can be given to several threads? */
+  readonly inThreads?: boolean;
+  /** How many files at a time, where others do the work. */
+  readonly atOnce?: number;
+  /** What is read and checked once. */
+  prepare?(call: Call<ValuesOf<O>>): Promise<P>;
+  each(file: string, loaded: Loaded, call: Call<ValuesOf<O>>, prepared: P): Outcome | Promise<Outcome>;
+  /** The last lines, after all files. */
+  finish?(
+    done: readonly { file: string; outcome: Outcome }[],
+    call: Call<ValuesOf<O>>,
+    prepared: P,
+  ): string | undefined;
+  close?(prepared: P): void;
+  /** Are the words after the lead files at all, all of them? */
+  words?(call: Call<ValuesOf<O>>): { readonly files: readonly string[]; readonly output?: string };
+}
+
+/** A command that does the same with each of its files. */
+export function fileCommand<const O extends Readonly<Record<string, OptionSpec>>, P = undefined>(
+  one: FileCommand<O, P>,
+): Command {
+  const options = { ...readOptions, ...(one.writes && writeOptions), ...one.options };
+  return command({
+    name: one.name,
+    usage: one.usage,
+    about: one.about,
+    options,
+    run: (call) => new Run(one, call as unknown as Call<ValuesOf<O>>).all(),
+    serve: (call, take) => new Run(one, call as unknown as Call<ValuesOf<O>>).serve(take),
+  });
+}
+
+/** Fewer files than this are not worth starting threads for. */
+const fewFiles = 4;
+const mostThreads = 16;
+
+class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
+  private readonly one: FileCommand<O, P>;
+  private readonly call: Call<ValuesOf<O>>;
+  private readonly values: CommonValues;
+  private files: readonly string[] = [];
+  private output: string | undefined;
+
+  constructor(one: FileCommand<O, P>, call: Call<ValuesOf<O>>) {
+    this.one = one;
+    this.call = call;
+    this.values = call.values;
+  }
+
+  async all(): Promise<Status> {
+    const lead = this.one.lead ?? [];
+    const { files, output } = this.one.words?.(this.call) ?? { files: this.call.words.slice(lead.length) };
+    if (this.call.words.length < lead.length || files.length === 0)
+      throw new Unusable(
+        `${this.one.name} takes ${[...lead, 'at least one file'].join(' and ')}. See basitax ${this.one.name} --help.`,
+      );
+    this.output = output ?? this.values.output;
+    if (this.values.to !== undefined) endingNamed(this.values.to);
+    const prepared = (await this.one.prepare?.(this.call)) as P;
+    try {
+      this.files = filesNamed(files);
+      if (this.files.length > 1 && this.output !== undefined && this.output !== standard && !isFolder(this.output))
+        throw new Unusable(
+          `${this.output} is one place for ${this.files.length} files. Name a folder, with a / at its end where it is to be made.`,
+        );
+      return await (this.isForThreads() ? this.overThreads() : this.here(prepared));
+    } finally {
+      this.one.close?.(prepared);
+    }
+  }
+
+  /** For a thread: takes files as they come. */
+  async serve(take: (each: (file: string) => Promise<Done>, files: readonly string[]) => Promise<void>): Promise<void> {
+    const { files, output } = this.one.words?.(this.call) ?? {
+      files: this.call.words.slice(this.one.lead?.length ?? 0),
+    };
+    this.output = output ?? this.values.output;
+    this.files = filesNamed(files);
+    const prepared = (await this.one.prepare?.(this.call)) as P;
+    await take((file) => this.done(file, prepared), this.files);
+  }
+
+  private isForThreads(): boolean {
+    return (
+      this.one.inThreads === true &&
+      this.one.finish === undefined &&
+      isMainThread &&
+      this.files.length >= fewFiles &&
+      availableParallelism() > 1 &&
+      !this.files.includes(standard) &&
+      this.output !== standard &&
+      // from sources a thread has no loader
+      import.meta.url.endsWith('.mjs')
+    );
+  }
+
+  private async here(prepared: P): Promise<Status> {
+    const told: Status[] = [];
+    const outcomes: { file: string; outcome: Outcome }[] = [];
+    const atOnce = Math.min(this.one.atOnce ?? 1, this.files.length);
+    const waiting: Promise<Done>[] = [];
+    for (let i = 0; i < this.files.length; i++) {
+      while (waiting.length < Math.min(this.files.length, i + atOnce))
+        waiting.push(this.done(this.files[waiting.length] as string, prepared));
+      this.progress(i);
+      const done = await (waiting[i] as Promise<Done>);
+      this.print(done);
+      told.push(done.status);
+      if (done.outcome) outcomes.push({ file: this.files[i] as string, outcome: done.outcome });
+      if (this.stopsAt(done)) {
+        await Promise.allSettled(waiting);
+        break;
+      }
+    }
+    this.end(this.one.finish?.(outcomes, this.call, prepared));
+    return worst(told);
+  }
+
+  private async overThreads(): Promise<Status> {
+    const results: (Done | undefined)[] = [];
+    const told: Status[] = [];
+    let [next, printed, isOver] = [0, 0, false];
+    await Promise.all(
+      Array.from({ length: Math.min(mostThreads, availableParallelism(), this.files.length) }, () => {
+        const thread = new Worker(new URL(import.meta.url), { workerData: { argv: process.argv.slice(2) } });
+        return new Promise<void>((done, fail) => {
+          const give = (): void => {
+            if (isOver || next >= this.files.length) {
+              void thread.terminate();
+              done();
+              return;
+            }
+            thread.postMessage(next++);
+          };
+          thread.on('error', fail);
+          thread.on('message', (message: 'ready' | { at: number; done: Done }) => {
+            if (message !== 'ready') {
+              results[message.at] = message.done;
+              for (let ready = results[printed]; ready && !isOver; ready = results[++printed]) {
+                this.print(ready);
+                told.push(ready.status);
+                isOver = this.stopsAt(ready);
+              }
+              this.progress(printed);
+            }
+            give();
+          });
+        });
+      }),
+    );
+    this.end(undefined);
+    return worst(told);
+  }
+
+  private stopsAt({ status }: Done): boolean {
+    return statuses[status] >= statuses.unusable && this.values['keep-going'] !== true;
+  }
+
+  private print({ out, err }: Done): void {
+    this.progress(undefined);
+    if (err !== '') process.stderr.write(err);
+    if (out !== '') process.stdout.write(out);
+  }
+
+  private end(last: string | undefined): void {
+    this.progress(undefined);
+    if (last !== undefined) process.stdout.write(`${last}\n`);
+    if (this.values['dry-run'] && !this.values.json && !this.values.quiet)
+      process.stdout.write('Dry run: nothing is written.\n');
+  }
+
+  /** On a terminal: which file of how many. */
+  private progress(at: number | undefined): void {
+    if (!process.stderr.isTTY || this.files.length < 2 || this.values.quiet) return;
+    const name = at === undefined ? '' : `${at + 1} of ${this.files.length}: ${this.files[at] ?? ''}`;
+    process.stderr.write(`\r\u001b[K${name.slice(0, (process.stderr.columns ?? 80) - 1)}`);
+  }
+
+  /** Everything about one file. */
+  async done(file: string, prepared: P): Promise<Done> {
+    try {
+      const loaded = await this.call.io.load(file, this.values.catalogue, this.values.from);
+      const outcome = await this.one.each(file, loaded, this.call, prepared);
+      return await this.told(file, loaded, outcome);
+    } catch (error) {
+      const { status, message } = problemOf(error);
+      const about = message.startsWith(file) ? message : `${file}: ${message}`;
+      const out = this.values.json ? `${JSON.stringify({ file, status, error: message })}\n` : '';
+      return { status, out, err: `basitax: ${about}\n` };
+    }
+  }
+
+  private async told(file: string, loaded: Loaded, outcome: Outcome): Promise<Done> {
+    const { values } = this;
+    const notes: string[] = [];
+    const place = placeFor(file, { output: this.output, to: values.to });
+    const isChanged =
+      outcome.doc !== undefined && (place !== file || place === standard || this.changes(loaded, outcome));
+    let text: string | undefined;
+    if (isChanged && outcome.doc && !values.check && !values['dry-run']) {
+      const name = place === standard ? `output${endingNamed(values.to ?? values.from ?? 'json')}` : place;
+      const made = this.call.io.textOf(
+        name,
+        { doc: outcome.doc, kinds: outcome.kinds ?? loaded.kinds },
+        { routes: values.routes === true },
+      );
+      if (made.lost.length > 0) notes.push(`${place}: not in it: ${made.lost.join(', ')}.`);
+      if (place === standard) text = made.text;
+      else {
+        if (isFolder(this.output ?? '')) mkdirSync(dirname(place), { recursive: true });
+        await this.call.io.write(place, made.text);
+      }
+    }
+    if (!values.check && !values['dry-run'])
+      for (const { name, text: own } of outcome.outputs ?? [])
+        await this.call.io.write(
+          join(dirname(place === standard ? '.' : place), `${stemOf(place).split(/[\\/]/).pop()}-${name}`),
+          own,
+        );
+    const found = [...loaded.findings, ...(outcome.findings ?? [])];
+    const status = worst([
+      outcome.status ?? 'fine',
+      found.some((item) => item.severity !== 'info') ? 'findings' : 'fine',
+      values.check && isChanged ? 'findings' : 'fine',
+    ]);
+    for (const item of limitFindings(found)) notes.push(`${file}: ${item.severity}: ${item.message}`);
+    const said = values.json
+      ? `${JSON.stringify(this.record(file, place, status, isChanged, found, outcome))}\n`
+      : this.text(file, outcome.text ?? '', isChanged);
+    const isText = text !== undefined;
+    return {
+      status,
+      out: text ?? said,
+      err: (notes.length > 0 && !values.json ? `${notes.join('\n')}\n` : '') + (isText ? said : ''),
+      outcome,
+    };
+  }
+
+  private changes(loaded: Loaded, { doc, kinds }: Outcome): boolean {
+    if (doc === undefined) return false;
+    return kinds !== undefined || doc.head !== loaded.doc.head || diff(loaded.doc, doc).steps.length > 0;
+  }
+
+  private record(
+    file: string,
+    place: string,
+    status: Status,
+    isChanged: boolean,
+    found: readonly Finding[],
+    { json }: Outcome,
+  ): object {
+    const { values } = this;
+    const isWritten = isChanged && !values.check && !values['dry-run'];
+    return {
+      file,
+      status,
+      ...json,
+      ...(this.one.writes && { changed: isChanged, ...(isWritten && { written: place }) }),
+      ...(found.length > 0 && { findings: [...((json?.findings as readonly Finding[] | undefined) ?? []), ...found] }),
+    };
+  }
+
+  private text(file: string, text: string, isChanged: boolean): string {
+    const { values } = this;
+    if (values.quiet && this.one.writes) return '';
+    const checked = values.check && isChanged ? [`${file}: would change`] : [];
+    if (text === '') return checked.map((line) => `${line}\n`).join('');
+    if (this.one.says === 'lines')
+      return [...text.split('\n').map((line) => `${file}: ${line}`), ...checked].map((line) => `${line}\n`).join('');
+    return this.files.length > 1 ? `${file}:\n${text}\n\n` : `${text}\n`;
+  }
+}
+
+/** What an error means for whoever called. */
+export function problemOf(error: unknown): { status: Status; message: string } {
+  if (error instanceof Unusable) return { status: error.status, message: error.message };
+  if (error instanceof QueryError || error instanceof Refused || error instanceof UnreadableFile)
+    return { status: 'unusable', message: error.message };
+  const { message, stack } = error instanceof Error ? error : new Error(String(error));
+  const detail = process.env.BASITAX_DEBUG ? (stack ?? message) : `${message} (BASITAX_DEBUG=1 shows where)`;
+  return { status: new Failed('').status, message: `the program failed, which is a fault of its own: ${detail}` };
+}

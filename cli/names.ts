@@ -1,0 +1,65 @@
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { readEndings } from '@basitax/core/formats/endings';
+import { globSync } from 'tinyglobby';
+import { Unusable } from './command.ts';
+import { endingNamed, standard } from './io.ts';
+
+const isGraph = (name: string): boolean =>
+  !name.endsWith('.catalogue.json') && readEndings.some((ending) => name.toLowerCase().endsWith(ending));
+
+/** Graphs in a folder and those within it, by name. */
+function graphsIn(folder: string): string[] {
+  return readdirSync(folder, { withFileTypes: true })
+    .sort((a, b) => (a.name < b.name ? -1 : 1))
+    .flatMap((entry) => {
+      if (entry.name.startsWith('.') || entry.name === 'node_modules') return [];
+      const path = join(folder, entry.name);
+      if (entry.isDirectory()) return graphsIn(path);
+      // any JSON might be anything: in a folder only files that say what they are count
+      return isGraph(entry.name) && (!entry.name.endsWith('.json') || /\.(graph|jgf)\.json$/.test(entry.name))
+        ? [path]
+        : [];
+    });
+}
+
+/**
+ * The files that are meant: names, folders with the graphs in them, and patterns such as `shots*.graph.json`. What is not
+ * there stays as it was named, so that it is told as missing.
+ */
+export function filesNamed(names: readonly string[]): string[] {
+  return names.flatMap((name) => {
+    if (name === standard) return [name];
+    if (existsSync(name)) {
+      if (!statSync(name).isDirectory()) return [name];
+      const all = graphsIn(name);
+      if (all.length === 0) throw new Unusable(`${name}: there are no graphs in this folder.`);
+      return all;
+    }
+    if (!/[*?[{]/.test(name)) return [name];
+    const found = globSync(name, { expandDirectories: false }).sort();
+    if (found.length === 0) throw new Unusable(`${name}: no file fits this pattern.`);
+    return found;
+  });
+}
+
+/** Where a file is written to: as it was said, in a folder that was named, with another ending where one was. */
+export function placeFor(
+  file: string,
+  { output, to }: { readonly output?: string | undefined; readonly to?: string | undefined },
+): string {
+  const ending = to === undefined ? undefined : endingNamed(to);
+  const own = ending === undefined ? file : `${stemOf(file)}${ending}`;
+  if (output === undefined) return own;
+  if (output === standard) return standard;
+  return isFolder(output) ? join(output, basename(own === standard ? `output${ending ?? ''}` : own)) : output;
+}
+
+export const isFolder = (path: string): boolean =>
+  /[\\/]$/.test(path) || (existsSync(path) && statSync(path).isDirectory());
+
+/** A name without the ending of its format. */
+export function stemOf(file: string): string {
+  const ending = readEndings.filter((one) => file.toLowerCase().endsWith(one)).sort((a, b) => b.length - a.length)[0];
+  return ending === undefined ? file.replace(/\.[^./\\]*$/, '') : file.slice(0, -ending.length);
+}

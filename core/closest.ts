@@ -1,0 +1,20 @@
+import { distance } from 'fastest-levenshtein';
+
+/** The word that was probably meant: few letters away from what was typed; undefined where none is. O(words · letters²). */
+export function closestTo(typed: string, words: readonly string[]): string | undefined {
+  const small = typed.toLowerCase();
+  const most = Math.max(1, Math.floor(small.length / 3));
+  let best: string | undefined;
+  let least = most + 1;
+  for (const word of words) {
+    const apart = distance(small, word.toLowerCase());
+    if (apart < least) [best, least] = [word, apart];
+  }
+  return best;
+}
+
+/** `Did you mean “label”?`, with a space before it; nothing where no word is near. */
+export function didYouMean(typed: string, words: readonly string[]): string {
+  const meant = closestTo(typed, words);
+  return meant === undefined ? '' : ` Did you mean “${meant}”?`;
+}
