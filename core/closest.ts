@@ -1,13 +1,18 @@
 import { distance } from 'fastest-levenshtein';
 
+const sorted = (word: string): string => [...word].sort().join('');
+
 /** The word that was probably meant: few letters away from what was typed; undefined where none is. O(words · letters²). */
 export function closestTo(typed: string, words: readonly string[]): string | undefined {
   const small = typed.toLowerCase();
-  const most = Math.max(1, Math.floor(small.length / 3));
+  // two letters that change places count as two
+  const most = small.length <= 3 ? 1 : Math.max(2, Math.floor(small.length / 3));
   let best: string | undefined;
   let least = most + 1;
   for (const word of words) {
-    const apart = distance(small, word.toLowerCase());
+    const other = word.toLowerCase();
+    // letters that changed places are the commonest slip
+    const apart = sorted(small) === sorted(other) ? 1 : distance(small, other);
     if (apart < least) [best, least] = [word, apart];
   }
   return best;

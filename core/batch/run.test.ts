@@ -172,7 +172,7 @@ describe('a recipe', () => {
     });
     expect(await run(nested, { do: 'script', source: '\nnodes[0].nothing.x', title: 'Mine' })).toMatchObject({
       result: 'failed',
-      why: expect.stringMatching(/^Step 1, Mine: line 2: TypeError/),
+      why: expect.stringMatching(/^Step 1, Mine: line 2: A node has no “nothing”/),
     });
     expect(await run(nested, { do: 'only', where: 'nmae:x' })).toMatchObject({
       result: 'failed',

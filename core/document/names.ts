@@ -39,8 +39,9 @@ export function legalName(text: string): string {
     .replace(/[\u0300-\u036f]/g, '')
     .replace(/[^A-Za-z0-9_]+/g, '_')
     .replace(/^_+|_+$/g, '');
-  const started = /^[A-Za-z]/.test(plain) ? plain : `n_${plain}`;
-  return started.slice(0, 180) || 'node';
+  const started = plain === '' ? 'n' : /^[A-Za-z]/.test(plain) ? plain : `n_${plain}`;
+  // what is cut may end like what was cut off above: the name of a name is itself
+  return started.slice(0, 180).replace(/_+$/, '');
 }
 
 /** Names that are taken, and those that were given since. */

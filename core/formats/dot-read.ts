@@ -34,7 +34,12 @@ interface Scope {
 /** Edges between groups multiply: a few lines can ask for any number of them. */
 const mostEdges = 1_000_000;
 
-const flows: Record<string, Flow> = { LR: 'right', RL: 'left', TB: 'down', BT: 'up' };
+const flows: ReadonlyMap<string | undefined, Flow> = new Map([
+  ['LR', 'right'],
+  ['RL', 'left'],
+  ['TB', 'down'],
+  ['BT', 'up'],
+]);
 
 /**
  * Reads DOT (https://graphviz.org/doc/info/lang.html): ports of records and by compass, `pos`, `width` and `height`,
@@ -89,7 +94,7 @@ class Reader {
           ...this.graph,
           id: 'root',
           name: name.slice(0, 200),
-          flow: flows[this.graphAttributes.rankdir ?? 'TB'] ?? 'down',
+          flow: flows.get(this.graphAttributes.rankdir) ?? 'down',
         },
       ],
     ]);

@@ -157,6 +157,14 @@ describe('DOT of others', () => {
     expect(read('digraph { a } digraph { b }').findings.map(({ rule }) => rule)).toContain('more-graphs');
   });
 
+  it('takes names and values that JavaScript has a meaning for as what they are', () => {
+    const text = 'digraph { rankdir=__proto__; constructor [__proto__=x, label=__proto__]; __proto__ -> constructor }';
+    const { doc } = read(text);
+    expect(problems(doc)).toEqual([]);
+    expect([doc.nodes.size, doc.wires.size, doc.graphs.get('root')?.flow]).toEqual([2, 1, 'down']);
+    expect(problems(read('digraph { "_" ; "__" ; "…" }').doc)).toEqual([]);
+  });
+
   it('refuses what the language does not allow, with the line', () => {
     for (const [text, line] of [
       ['digraph {\n a -- b }', 2],

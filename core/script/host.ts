@@ -66,6 +66,7 @@ export class ScriptHost {
   private readonly selection: Selection;
   private readonly values: ScriptValues | typeof describing;
   private readonly rows: Rows;
+  private readonly knownParameters = new Set<string>();
   private tx: Transaction;
   /** The document after the last operation: what has been set by hand since stands in `tx`. */
   private settled: Doc;
@@ -194,6 +195,7 @@ export class ScriptHost {
     const reason = whyPassedOver(this.context.kinds, node, parameter, replace === true);
     if (reason && must) throw new Refused(reason);
     if (reason) {
+      this.checkParameter(parameter);
       this.skipped(skipped(node, reason));
       return { result: false };
     }
@@ -201,6 +203,17 @@ export class ScriptHost {
     if (problem) throw new Refused(problem);
     this.tx.setParameter(node.id, parameter, value);
     return { result: true };
+  }
+
+  /** A parameter that neither a kind nor a node has is a slip of the pen. */
+  private checkParameter(parameter: string): void {
+    if (this.knownParameters.has(parameter)) return;
+    for (const kind of this.context.kinds.catalogue.kinds)
+      for (const { id } of kind.parameters) this.knownParameters.add(id);
+    for (const node of this.before.nodes.values())
+      for (const id of Object.keys(node.params ?? {})) this.knownParameters.add(id);
+    if (!this.knownParameters.has(parameter))
+      throw refuse('no-such-parameter', { parameter, known: [...this.knownParameters] });
   }
 
   private move({ node: id, x, y }: Request & { do: 'move' }): Answer {

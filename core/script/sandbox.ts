@@ -193,13 +193,32 @@ function evaluate(context: QuickJSContext, text: string, name: string): SandboxF
   const line = isObject
     ? new RegExp(`\\(?${scriptName.replace('.', '\\.')}:(\\d+)`).exec(`${dumped.stack ?? ''}`)?.[1]
     : undefined;
+  const source = line === undefined ? '' : (text.split('\n')[Number(line) - 1] ?? '');
   return {
     message:
       sentences.find(([pattern]) => pattern.test(message))?.[1] ??
+      plainer(kind, message, source) ??
       (`${kind}${message}`.slice(0, 2000) || 'The script ended with an error that says nothing.'),
     ...(line !== undefined && { line: Number(line) }),
     ...(about.node && { node: about.node }),
   };
+}
+
+/** What the interpreter says in words of its own, with what of the line is meant. */
+function plainer(kind: string, message: string, source: string): string | undefined {
+  if (/^SyntaxError/.test(kind) && /\bawait\b/.test(source))
+    return 'A script has no “await”: whatever it asks for is answered at once. Leave the word out.';
+  if (message !== 'not a function') return undefined;
+  const calls = [...source.matchAll(/([\w$.\]]+)\s*\(/g)].map(([, name = '']) =>
+    name.slice(name.lastIndexOf(']') + 1).replace(/^\.+/, ''),
+  );
+  const called = [...new Set(calls)].filter(
+    (name) => name !== '' && !/^(?:if|for|while|switch|function|return)$/.test(name),
+  );
+  if (called.length === 0) return undefined;
+  return called.length === 1
+    ? `“${called[0]}” is not a function.`
+    : `One of these is not a function: ${called.map((name) => `“${name}”`).join(', ')}.`;
 }
 
 // a script may have bent what says it

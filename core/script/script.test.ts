@@ -43,6 +43,37 @@ async function run(
   return { ...outcome, after, said: outcome.log.map((line) => line.text) };
 }
 
+describe('a slip of the pen', () => {
+  it.each([
+    ["nodes[0].lable = 'x'", /A node has no “lable”\. Did you mean “label”\?/],
+    ['nodes[0].bypased = true', /Did you mean “bypassed”\?/],
+    ['log(nodes[0].lable)', /Did you mean “label”\?/],
+    ["nodes.label = 'x'", /A list of nodes has no “label”/],
+    ['graph.frames[0].titel', /A frame has no “titel”\. Did you mean “title”\?/],
+    ['graph.wires[0].form', /A wire has no “form”\. Did you mean “from”\?/],
+    ['nodes[0].outputs[0].nmae', /A port has no “nmae”\. Did you mean “name”\?/],
+    ['graph.nodez', /A graph has no “nodez”\. Did you mean “nodes”\?/],
+    ['file.grahps', /The file has no “grahps”\. Did you mean “graphs”\?/],
+    ["nodes.set('valeu', 1)", /No kind and no node here has a parameter “valeu”\. Did you mean “value”\?/],
+    ["run('arrange', nodes, { keeep: 3 })", /there is no option “keeep”\. Did you mean “keep”\?/],
+    ['const x = await nodes', /A script has no “await”/],
+    ['nodes[0].name.shout()', /^“name\.shout” is not a function\./],
+    ["run('arange', nodes)", /There is no operation “arange”\. Did you mean “arrange”\?/],
+  ])('is told with the line and the word that was meant, and changes nothing: %s', async (source, message) => {
+    const { failure, edit } = await run(`const before = nodes.length;\n${source}`);
+    expect(failure).toMatchObject({ line: 2, message: expect.stringMatching(message) });
+    expect(edit.steps).toEqual([]);
+  });
+
+  it('is not what a name means that a thing has, or that the language asks for', async () => {
+    const { failure, said } = await run(
+      "for (const one of [nodes[0], graph, file, graph.wires[0], graph.frames[0]]) log('lable' in one, String(one) !== '');\nlog(`${nodes[0]}`);",
+    );
+    expect(failure).toBeUndefined();
+    expect(said.slice(0, 5)).toEqual(Array.from({ length: 5 }, () => 'false true'));
+  });
+});
+
 describe('a script', () => {
   it('reads what is there, in the order of ids as people count', async () => {
     const { said } = await run(`

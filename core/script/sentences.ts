@@ -1,3 +1,4 @@
+import { didYouMean } from '../closest.ts';
 import { sentences } from '../said.ts';
 
 /** What is said in this room when something cannot be done, or was found. */
@@ -15,6 +16,8 @@ export const { say, refuse, find } = sentences('script', {
   'no-option': ({ name, names }: { name: string; names: readonly string[] }) =>
     `The script has no option “${name}”; ${names.length === 0 ? 'it declares none' : `it has ${names.join(', ')}`}.`,
   'no-record': ({ table, id }: { table: string; id: string }) => `The ${table.slice(0, -1)} ${id} is not in this file.`,
+  'no-such-parameter': ({ parameter, known }: { parameter: string; known: readonly string[] }) =>
+    `No kind and no node here has a parameter “${parameter}”.${didYouMean(parameter, known)}`,
   'no-such-field': ({ what, field }: { what: string; field: string }) =>
     `${what} has no field “${field}” that a script may write.`,
   'option-text': ({ name, option, text }: { name: string; option: string; text: string }) =>

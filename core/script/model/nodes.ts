@@ -31,6 +31,7 @@ import {
 // Runs inside the sandbox: nodes, lists of nodes, and ports, over the rows in `store.ts`.
 
 import { once } from './once.ts';
+import { strict } from './strict.ts';
 
 /** The node that was taken from a list last: what an error that names none is about. */
 export const at: { node: string | undefined } = { node: undefined };
@@ -104,6 +105,19 @@ class Nodes extends Array<ScriptNode> {
     return performOn(how?.heal === false ? 'delete-with-wires' : 'delete', [...this]);
   }
 }
+
+// what a node has, a list has not: a slip of the pen would otherwise be a property that nobody reads
+for (const field of ['label', 'name', 'color', 'bypassed', 'pinned', 'x', 'y'])
+  Object.defineProperty(Nodes.prototype, field, {
+    set() {
+      throw new ScriptError(
+        `A list of nodes has no “${field}”; go through it: for (const node of nodes) node.${field} = …`,
+      );
+    },
+    get() {
+      throw new ScriptError(`A list of nodes has no “${field}”; ask its nodes one by one.`);
+    },
+  });
 
 export function listOf(ids: readonly string[]): ScriptNodes {
   const list = new Nodes();
@@ -380,6 +394,9 @@ class NodeModel implements ScriptNode {
     return perform(how?.heal === false ? 'delete-with-wires' : 'delete', this.row.graph, [this.id], {}, this.id);
   }
 }
+strict(PortModel.prototype, 'A port');
+strict(NodeModel.prototype, 'A node');
+
 export const nodeOf = once((id): ScriptNode => new NodeModel(id));
 
 export function portOf(side: 'in' | 'out', [node, port]: readonly [string, string]): ScriptPort {
