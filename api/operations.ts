@@ -56,7 +56,6 @@ export const scriptedSchema = z.object({
   changes: z.array(toldChangeSchema),
   log: z.array(z.object({ level: z.enum(['log', 'warn']), text: z.string() })),
   outputs: z.array(z.object({ name: z.string(), text: z.string() })),
-  failure: z.object({ message: z.string(), line: z.int().optional(), node: z.string().optional() }).nullable(),
 });
 
 const one = z.object({ id: fileIdSchema });

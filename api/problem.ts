@@ -13,6 +13,12 @@ export const problemSchema = z.object({
   detail: z.string().optional(),
   code: z.string().optional().describe('What was refused, for programs: a room and a name, as in wiring.closes-loop.'),
   params: paramsSchema.optional().describe('What it was said of.'),
+  line: z.int().optional().describe('The line of the script that failed.'),
+  node: z.string().optional().describe('The node that it was about.'),
+  log: z
+    .array(z.object({ level: z.enum(['log', 'warn']), text: z.string() }))
+    .optional()
+    .describe('What the script had said until then.'),
   changes: z
     .object({
       head: z.int(),

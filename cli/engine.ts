@@ -140,18 +140,18 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     const outcomes: { file: string; outcome: Outcome }[] = [];
     const atOnce = Math.min(this.one.atOnce ?? 1, this.files.length);
     const waiting: Promise<Done>[] = [];
+    let isOver = false;
+    // what has begun is told to its end, since it may have been written
     for (let i = 0; i < this.files.length; i++) {
-      while (waiting.length < Math.min(this.files.length, i + atOnce))
+      while (!isOver && waiting.length < Math.min(this.files.length, i + atOnce))
         waiting.push(this.done(this.files[waiting.length] as string, prepared));
+      if (i === waiting.length) break;
       this.progress(i);
       const done = await (waiting[i] as Promise<Done>);
       this.print(done);
       told.push(done.status);
       if (done.outcome) outcomes.push({ file: this.files[i] as string, outcome: done.outcome });
-      if (this.stopsAt(done)) {
-        await Promise.allSettled(waiting);
-        break;
-      }
+      isOver ||= this.stopsAt(done);
     }
     this.end(this.one.finish?.(outcomes, this.call, prepared));
     return worst(told);
@@ -161,34 +161,33 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     const results: (Done | undefined)[] = [];
     const told: Status[] = [];
     let [next, printed, isOver] = [0, 0, false];
-    await Promise.all(
-      Array.from({ length: Math.min(mostThreads, availableParallelism(), this.files.length) }, () => {
-        const thread = new Worker(new URL(import.meta.url), { workerData: { argv: process.argv.slice(2) } });
-        return new Promise<void>((done, fail) => {
-          const give = (): void => {
-            if (isOver || next >= this.files.length) {
-              void thread.terminate();
-              done();
-              return;
-            }
-            thread.postMessage(next++);
-          };
-          thread.on('error', fail);
-          thread.on('message', (message: 'ready' | { at: number; done: Done }) => {
-            if (message !== 'ready') {
-              results[message.at] = message.done;
-              for (let ready = results[printed]; ready && !isOver; ready = results[++printed]) {
-                this.print(ready);
-                told.push(ready.status);
-                isOver = this.stopsAt(ready);
-              }
-              this.progress(printed);
-            }
-            give();
-          });
-        });
-      }),
+    const count = Math.min(mostThreads, availableParallelism(), this.files.length);
+    const threads = Array.from(
+      { length: count },
+      () => new Worker(new URL(import.meta.url), { workerData: { argv: process.argv.slice(2) } }),
     );
+    const served = (thread: Worker): Promise<void> =>
+      new Promise((done, fail) => {
+        thread.on('error', fail);
+        thread.on('message', (message: 'ready' | { at: number; done: Done }) => {
+          if (message !== 'ready') {
+            results[message.at] = message.done;
+            for (let ready = results[printed]; ready; ready = results[++printed]) {
+              this.print(ready);
+              told.push(ready.status);
+              isOver ||= this.stopsAt(ready);
+            }
+            this.progress(printed);
+          }
+          if (isOver || next >= this.files.length) done();
+          else thread.postMessage(next++);
+        });
+      });
+    try {
+      await Promise.all(threads.map(served));
+    } finally {
+      await Promise.all(threads.map((thread) => thread.terminate()));
+    }
     this.end(undefined);
     return worst(told);
   }

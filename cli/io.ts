@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
@@ -129,13 +129,16 @@ export class Io {
 
   /** Writes a file whole or not at all: what stood there stays where it cannot be. */
   async write(file: string, text: string | Uint8Array): Promise<void> {
-    const draft = `${file}.${process.pid}.part`;
+    // what a link leads to is written, and keeps who may read it
+    const target = existsSync(file) ? realpathSync(file) : file;
+    const known = existsSync(target) ? statSync(target) : undefined;
+    const draft = `${target}.${process.pid}.part`;
     try {
-      // a link, a pipe or a device is written to as it is
-      if (existsSync(file) && !statSync(file).isFile()) await writeFile(file, text);
+      // a pipe or a device is written to as it is
+      if (known && !known.isFile()) await writeFile(target, text);
       else {
-        await writeFile(draft, text);
-        await rename(draft, file);
+        await writeFile(draft, text, known && { mode: known.mode & 0o777 });
+        await rename(draft, target);
       }
     } catch (error) {
       await rm(draft, { force: true });

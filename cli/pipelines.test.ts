@@ -5,7 +5,8 @@ import { join, resolve } from 'node:path';
 import { parseDoc, writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
-import { startTeam } from '@basitax/server/tests/team';
+import { startProcess } from '@basitax/server/tests/process';
+import { freshDatabase, startTeam } from '@basitax/server/tests/team';
 import { afterAll, beforeEach, expect, it } from 'vitest';
 
 const folder = mkdtempSync(join(tmpdir(), 'basitax-pipelines-'));
@@ -212,7 +213,10 @@ it('works in git as docs/pipelines.md has it: a label is one line, diffs in word
 }, 180_000);
 
 it('lists, pulls, pushes and batches against a server, and stops where somebody was there first', async () => {
-  const team = await startTeam();
+  const url = await freshDatabase();
+  const team = await startTeam(url);
+  // with workers of its own, for the batch
+  const server = await startProcess(url, { BATCH_WORKERS: '1' });
   try {
     const editor = await team.as('editor');
     const { token } = (await editor.json('POST', '/api/tokens', {
@@ -220,16 +224,12 @@ it('lists, pulls, pushes and batches against a server, and stops where somebody 
       status: 201,
     })) as { token: string };
     writeFileSync(at('token'), `${token}\n`);
-    const script = block('server').replace('http://127.0.0.1:4180', team.base);
-    // a batch needs workers, which this server has none of
-    const done = await shell(
-      script
-        .split('\n')
-        .filter((line) => !line.includes('server batch'))
-        .join('\n'),
-    );
+    const script = block('server').replace('http://127.0.0.1:4180', server.base);
+    const done = await shell(script);
     expect(done).toMatchObject({ status: 0, err: '' });
     expect(done.out).toMatch(/saved as revision 2/);
+    expect(done.out).toMatch(/: review: \d+ /);
+    expect(done.out).toMatch(/: applied: /);
     const { revisions } = (await editor.json('GET', '/api/files/dome-blend/revisions')) as {
       revisions: { message: string }[];
     };
@@ -242,11 +242,14 @@ it('lists, pulls, pushes and batches against a server, and stops where somebody 
         '-m',
         'Again',
         '--server',
-        team.base,
+        server.base,
         '--token-file',
         'token',
         ...more,
       );
+    // the batch has saved a revision since
+    const signed = ['--server', server.base, '--token-file', 'token'];
+    expect((await basitax('server', 'pull', 'Dome blend', '-o', 'shots', ...signed)).status).toBe(0);
     expect(await push()).toMatchObject({ status: 0, out: expect.stringContaining('nothing has changed') });
     // somebody saves, and then a push of what was pulled before
     const note = at('shots/.basitax-server.json');
@@ -256,10 +259,11 @@ it('lists, pulls, pushes and batches against a server, and stops where somebody 
     writeFileSync(note, noted);
     await basitax('run', 'label', 'shots/Dome blend.graph.json', '--where', 'kind:warp', '--option', 'label=Lamp');
     expect(await push('--json')).toMatchObject({ status: 3, err: expect.stringContaining('basitax: ') });
-    expect((await basitax('server', 'list', '--server', team.base)).status).toBe(2);
+    expect((await basitax('server', 'list', '--server', server.base)).status).toBe(2);
     expect((await basitax('server', 'list', '--server', 'http://127.0.0.1:1', '--token-file', 'token')).status).toBe(4);
     expect(existsSync(note)).toBe(true);
   } finally {
+    await server.stop();
     await team.close();
   }
 }, 120_000);

@@ -397,6 +397,8 @@ describe('files of others', () => {
     await page.keyboard.press('Escape');
     const take = async (item: RegExp): Promise<string> => {
       await page.getByRole('button', { name: 'Download' }).click();
+      const withRoutes = page.getByRole('menuitemcheckbox', { name: /^Include wire routes/ });
+      if ((await withRoutes.getAttribute('aria-checked')) === 'false') await withRoutes.click();
       const [download] = await Promise.all([
         page.waitForEvent('download'),
         page.getByRole('menuitem', { name: item }).click(),

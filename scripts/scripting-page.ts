@@ -18,6 +18,7 @@ A script reads and changes many nodes at once. It is JavaScript or TypeScript, a
 - **All or nothing.** Applied, everything is one step, and one undo takes it back. A script that fails has changed nothing; it says the line and the node.
 - **Order.** \`nodes\` are those selected, in the order of selection, the first selected first; or those that fit a query, or all of the graph, by id.
 - **Skipped, not crashed.** Reading a parameter that a node lacks gives \`undefined\`. Setting one skips the node, with a reason; with \`{ must: true }\` the script fails instead. Locked nodes, expressions and unknown values are skipped too.
+- **Slips of the pen are told.** A property that a thing does not have (\`node.lable\`), an option that an operation does not have, and a parameter that no kind has fail the script, with the word that was probably meant.
 - **The same input gives the same edit.** There is no network, no file, no clock and no chance but \`random()\`, which gives the same row each time.
 - **Limits.** ${seconds(usualLimits.time)} of its own and ${seconds(scriptEnd.ms)} with its operations, ${usualLimits.memory / 1024 / 1024} MB, recursion as deep as a browser's worker allows, ${mostSaid.lines.toLocaleString('en')} lines in the console. It runs straight through: what waits for a promise is never done.
 

@@ -93,7 +93,7 @@ describe('a personal token', () => {
     const dry = scriptedSchema.parse(
       await run({ source, values: { text: 'dry' }, reach: { over: 'query', query: 'kind:warp' } }),
     );
-    expect(dry).toMatchObject({ revision: 1, failure: null, log: [{ level: 'log', text: '4' }] });
+    expect(dry).toMatchObject({ revision: 1, log: [{ level: 'log', text: '4' }] });
     expect(dry.changes).toHaveLength(4);
     await run({ source, dryRun: false }, {}, 428);
     expect(await run({ source, dryRun: false, message: 'by the pipeline' }, { 'If-Match': '"1"' })).toMatchObject({
@@ -105,8 +105,21 @@ describe('a personal token', () => {
       author: 'Lighting artist',
     });
     await run({ source, dryRun: false }, { 'If-Match': '"1"' }, 412);
-    expect((await run({ source: 'while (true);' })).failure.message).toContain('took too long');
-    expect((await run({ source: 'nodes[0].nothing.x' })).failure).toMatchObject({ line: 1 });
+    expect((await run({ source: 'while (true);' }, {}, 422)).detail).toContain('took too long');
+    // a failure is no success: with its line, its node and what was said before
+    expect(await run({ source: "log('so far');\nnodes[0].lable = 'x'" }, {}, 422)).toMatchObject({
+      title: 'The script failed',
+      detail: 'Line 2: A node has no “lable”. Did you mean “label”?',
+      line: 2,
+      node: expect.any(String),
+      log: [{ level: 'log', text: 'so far' }],
+    });
+    const stranger = await pipeline.json('POST', '/api/files/dome-blend/operations/delete', {
+      json: { selection: { graph: 'root', items: ['nobody'] } },
+      headers: bearer(token),
+      status: 422,
+    });
+    expect(stranger.detail).toBe('There is nothing with the id “nobody” in this file.');
     await run({}, {}, 400);
     await run({ script: { id: 'not-there' } }, {}, 404);
     await (await team.as('viewer')).json('POST', '/api/files/dome-blend/scripts', {

@@ -103,4 +103,19 @@ export const reaching: readonly (readonly [string, string, string])[] = [
   ['storage', 'log(typeof localStorage, typeof indexedDB, typeof caches)', 'undefined undefined undefined'],
   ['chance of the machine', 'log(typeof crypto)', 'undefined'],
   ['garbage', 'log(typeof gc, typeof WeakRef, typeof FinalizationRegistry)', 'undefined undefined undefined'],
+  [
+    'what stands behind all things',
+    'const behind = Object.getPrototypeOf(graph); try { behind.polluted = 1 } catch {} log(typeof ({}).polluted)',
+    'undefined',
+  ],
+  [
+    'a class of its own behind things',
+    "const behind = Object.getPrototypeOf(graph); log(typeof behind.constructor.constructor('return this.process')())",
+    'undefined',
+  ],
+  [
+    'the network in other words',
+    'log(typeof navigator, typeof EventSource, typeof Request)',
+    'undefined undefined undefined',
+  ],
 ];

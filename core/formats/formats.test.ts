@@ -82,6 +82,21 @@ describe('GraphML of others', () => {
     expect(doc.wires.get('e2')?.to.node).toBe('n5::n1');
   });
 
+  it('gives edges that name no port one output of their node, and an input each', () => {
+    const edges = ['b', 'c', 'd']
+      .map((to) => `<edge source="a" target="${to}"/><edge source="${to}" target="e"/>`)
+      .join('');
+    const nodes = ['a', 'b', 'c', 'd', 'e'].map((id) => `<node id="${id}"/>`).join('');
+    const { doc } = readFile(
+      't.graphml',
+      `<graphml><graph id="G" edgedefault="directed">${nodes}${edges}</graph></graphml>`,
+      testKinds,
+    );
+    const count = (id: string, side: string) =>
+      doc.nodes.get(id)!.ports.filter((port) => port.direction === side).length;
+    expect([count('a', 'out'), count('e', 'in')]).toEqual([1, 3]);
+  });
+
   it('names no port where the edge named none, there and back, though each edge has a port of its own here', () => {
     const { doc } = read(
       wrap(

@@ -1,5 +1,6 @@
 import { operationsApi } from '@basitax/api/operations';
 import { mayAct } from '@basitax/api/roles';
+import { tableOf } from '@basitax/core/document/doc';
 import { readStored } from '@basitax/core/document/file';
 import { toldChange } from '@basitax/core/inspect/compare/compare';
 import { describeOperations, operationById } from '@basitax/core/operations';
@@ -22,6 +23,10 @@ export function operationRoutes(store: FileStore, pool: Workplace, library: Libr
       const seen = dryRun ? undefined : seenRevision(ctx);
       if (seen !== undefined) await store.checkSeen(params.id, seen);
       const { text, number, catalogue } = await store.text(params.id, seen ?? 'head');
+      const doc = readStored(text);
+      const stranger = selection.items.find((item) => tableOf(doc, item) === undefined);
+      if (stranger !== undefined)
+        throw new HttpProblem(422, 'Not in this file', `There is nothing with the id “${stranger}” in this file.`);
       const planned = await pool.run(
         'plan',
         { operation: one.id, selection, options, seed, review: true },
@@ -58,9 +63,15 @@ export function operationRoutes(store: FileStore, pool: Workplace, library: Libr
         { graph, reach, source, values, seed },
         { doc: text, catalogue, limit: scriptEnd },
       );
-      const { changes, ...done } = planned;
-      const answer = { ...done, changes: changes.map(toldChange), failure: planned.failure ?? null };
-      if (seen === undefined || planned.failure || planned.edit.steps.length === 0) {
+      const { changes, failure, ...done } = planned;
+      if (failure) {
+        const { message, line, node } = failure;
+        const where = `${line === undefined ? '' : `Line ${line}: `}${message}`;
+        const known = { ...(line !== undefined && { line }), ...(node !== undefined && { node }) };
+        throw new HttpProblem(422, 'The script failed', where, { ...known, log: planned.log });
+      }
+      const answer = { ...done, changes: changes.map(toldChange) };
+      if (seen === undefined || planned.edit.steps.length === 0) {
         say(ctx, { nothing: true });
         return { revision: number, ...answer };
       }
