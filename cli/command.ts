@@ -123,7 +123,6 @@ export interface Done {
   readonly status: Status;
   readonly out: string;
   readonly err: string;
-  readonly outcome?: Outcome;
 }
 
 type Taken = (each: (file: string) => Promise<Done>, files: readonly string[]) => Promise<void>;

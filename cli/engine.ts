@@ -1,5 +1,4 @@
 import { mkdirSync } from 'node:fs';
-import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { isMainThread, Worker } from 'node:worker_threads';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
@@ -13,7 +12,6 @@ import {
   type CommonValues,
   command,
   type Done,
-  Failed,
   type Loaded,
   type OptionSpec,
   type Outcome,
@@ -27,6 +25,7 @@ import {
 } from './command.ts';
 import { endingNamed, standard } from './io.ts';
 import { filesNamed, isFolder, placeFor, stemOf } from './names.ts';
+import { mostAtOnce } from './threads.ts';
 
 interface FileCommand<O extends Readonly<Record<string, OptionSpec>>, P> {
   readonly name: string;
@@ -39,20 +38,18 @@ interface FileCommand<O extends Readonly<Record<string, OptionSpec>>, P> {
   /** `lines`: each line of text has the file before it; `block`: the file stands over the text, where there are several. */
   readonly says: 'lines' | 'block';
   /** Is all the work in `each`, so that files can be given to several threads? */
-  readonly inThreads?: boolean;
+  inThreads?(call: Call<ValuesOf<O>>): boolean;
+  /** Is a record in JSON wanted by another option than --json? */
+  inJson?(call: Call<ValuesOf<O>>): boolean;
   /** How many files at a time, where others do the work. */
   readonly atOnce?: number;
   /** What is read and checked once. */
   prepare?(call: Call<ValuesOf<O>>): Promise<P>;
   each(file: string, loaded: Loaded, call: Call<ValuesOf<O>>, prepared: P): Outcome | Promise<Outcome>;
-  /** The last lines, after all files. */
-  finish?(
-    done: readonly { file: string; outcome: Outcome }[],
-    call: Call<ValuesOf<O>>,
-    prepared: P,
-  ): string | undefined;
+  /** What is said after all files, where not of each by itself. */
+  finish?(call: Call<ValuesOf<O>>, prepared: P): string | undefined;
   close?(prepared: P): void;
-  /** Are the words after the lead files at all, all of them? */
+  /** The files among the words, and where to write, where the words behind the lead are not just files. */
   words?(call: Call<ValuesOf<O>>): { readonly files: readonly string[]; readonly output?: string };
 }
 
@@ -73,7 +70,6 @@ export function fileCommand<const O extends Readonly<Record<string, OptionSpec>>
 
 /** Fewer files than this are not worth starting threads for. */
 const fewFiles = 4;
-const mostThreads = 16;
 
 class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   private readonly one: FileCommand<O, P>;
@@ -85,21 +81,24 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   constructor(one: FileCommand<O, P>, call: Call<ValuesOf<O>>) {
     this.one = one;
     this.call = call;
-    this.values = call.values;
+    this.values = one.inJson?.(call) ? { ...call.values, json: true } : call.values;
+  }
+
+  /** Finds the files that are meant, and where to write. */
+  private async prepared(): Promise<P> {
+    const { lead = [], name } = this.one;
+    const { files, output } = this.one.words?.(this.call) ?? { files: this.call.words.slice(lead.length) };
+    if (this.call.words.length < lead.length || files.length === 0)
+      throw new Unusable(`${name} takes ${[...lead, 'at least one file'].join(' and ')}. See basitax ${name} --help.`);
+    this.output = output ?? this.values.output;
+    if (this.values.to !== undefined) endingNamed(this.values.to);
+    this.files = filesNamed(files);
+    return (await this.one.prepare?.(this.call)) as P;
   }
 
   async all(): Promise<Status> {
-    const lead = this.one.lead ?? [];
-    const { files, output } = this.one.words?.(this.call) ?? { files: this.call.words.slice(lead.length) };
-    if (this.call.words.length < lead.length || files.length === 0)
-      throw new Unusable(
-        `${this.one.name} takes ${[...lead, 'at least one file'].join(' and ')}. See basitax ${this.one.name} --help.`,
-      );
-    this.output = output ?? this.values.output;
-    if (this.values.to !== undefined) endingNamed(this.values.to);
-    const prepared = (await this.one.prepare?.(this.call)) as P;
+    const prepared = await this.prepared();
     try {
-      this.files = filesNamed(files);
       if (this.files.length > 1 && this.output !== undefined && this.output !== standard && !isFolder(this.output))
         throw new Unusable(
           `${this.output} is one place for ${this.files.length} files. Name a folder, with a / at its end where it is to be made.`,
@@ -112,22 +111,16 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
 
   /** For a thread: takes files as they come. */
   async serve(take: (each: (file: string) => Promise<Done>, files: readonly string[]) => Promise<void>): Promise<void> {
-    const { files, output } = this.one.words?.(this.call) ?? {
-      files: this.call.words.slice(this.one.lead?.length ?? 0),
-    };
-    this.output = output ?? this.values.output;
-    this.files = filesNamed(files);
-    const prepared = (await this.one.prepare?.(this.call)) as P;
+    const prepared = await this.prepared();
     await take((file) => this.done(file, prepared), this.files);
   }
 
   private isForThreads(): boolean {
     return (
-      this.one.inThreads === true &&
-      this.one.finish === undefined &&
+      this.one.inThreads?.(this.call) === true &&
       isMainThread &&
       this.files.length >= fewFiles &&
-      availableParallelism() > 1 &&
+      mostAtOnce > 1 &&
       !this.files.includes(standard) &&
       this.output !== standard &&
       // from sources a thread has no loader
@@ -137,7 +130,6 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
 
   private async here(prepared: P): Promise<Status> {
     const told: Status[] = [];
-    const outcomes: { file: string; outcome: Outcome }[] = [];
     const atOnce = Math.min(this.one.atOnce ?? 1, this.files.length);
     const waiting: Promise<Done>[] = [];
     let isOver = false;
@@ -150,10 +142,9 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       const done = await (waiting[i] as Promise<Done>);
       this.print(done);
       told.push(done.status);
-      if (done.outcome) outcomes.push({ file: this.files[i] as string, outcome: done.outcome });
       isOver ||= this.stopsAt(done);
     }
-    this.end(this.one.finish?.(outcomes, this.call, prepared));
+    this.end(this.one.finish?.(this.call, prepared));
     return worst(told);
   }
 
@@ -161,9 +152,8 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     const results: (Done | undefined)[] = [];
     const told: Status[] = [];
     let [next, printed, isOver] = [0, 0, false];
-    const count = Math.min(mostThreads, availableParallelism(), this.files.length);
     const threads = Array.from(
-      { length: count },
+      { length: Math.min(mostAtOnce, this.files.length) },
       () => new Worker(new URL(import.meta.url), { workerData: { argv: process.argv.slice(2) } }),
     );
     const served = (thread: Worker): Promise<void> =>
@@ -272,7 +262,6 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       status,
       out: text ?? said,
       err: (notes.length > 0 && !values.json ? `${notes.join('\n')}\n` : '') + (isText ? said : ''),
-      outcome,
     };
   }
 
@@ -318,5 +307,5 @@ export function problemOf(error: unknown): { status: Status; message: string } {
     return { status: 'unusable', message: error.message };
   const { message, stack } = error instanceof Error ? error : new Error(String(error));
   const detail = process.env.BASITAX_DEBUG ? (stack ?? message) : `${message} (BASITAX_DEBUG=1 shows where)`;
-  return { status: new Failed('').status, message: `the program failed, which is a fault of its own: ${detail}` };
+  return { status: 'failed', message: `the program failed, which is a fault of its own: ${detail}` };
 }

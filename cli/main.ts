@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import { isMainThread, parentPort, workerData } from 'node:worker_threads';
-import { closestTo } from '@basitax/core/closest';
+import { closestTo, didYouMean } from '@basitax/core/closest';
 import { type Call, type Command, commonOptions, type OptionSpec, statuses, Unusable } from './command.ts';
 import { commands, version } from './commands.ts';
 import { problemOf } from './engine.ts';
@@ -38,13 +38,8 @@ export async function main(argv: readonly string[]): Promise<number> {
 function commandNamed(name: string): Command {
   const found = commands.find((one) => one.name === name);
   if (found) return found;
-  const meant = closestTo(
-    name,
-    commands.map((one) => one.name),
-  );
-  throw new Unusable(
-    `there is no command “${name}”.${meant === undefined ? '' : ` Did you mean “${meant}”?`} See basitax --help.`,
-  );
+  const names = commands.map((one) => one.name);
+  throw new Unusable(`there is no command “${name}”.${didYouMean(name, names)} See basitax --help.`);
 }
 
 function callOf(one: Command, argv: readonly string[]): AnyCall {
@@ -61,12 +56,22 @@ function callOf(one: Command, argv: readonly string[]): AnyCall {
       allowPositionals: true,
       strict: true,
     });
+    checkChoices(specs, values);
     return { values: values as AnyCall['values'], words: positionals, io: new Io() };
   } catch (error) {
+    if (error instanceof Unusable) throw error;
     const wrong = /'(--?[^'\s]+)/.exec((error as Error).message)?.[1];
     const meant = wrong && closestTo(wrong.slice(2), Object.keys(specs));
     const hint = meant ? ` Did you mean --${meant}?` : '';
     throw new Unusable(`${(error as Error).message.split('. ')[0]}.${hint} See basitax ${one.name} --help.`);
+  }
+}
+
+function checkChoices(specs: Readonly<Record<string, OptionSpec>>, values: Readonly<Record<string, unknown>>): void {
+  for (const [name, { choices }] of Object.entries(specs)) {
+    const value = values[name];
+    if (!choices || typeof value !== 'string' || choices.includes(value)) continue;
+    throw new Unusable(`--${name} takes ${choices.join(choices.length === 2 ? ' or ' : ', ')}, not “${value}”.`);
   }
 }
 

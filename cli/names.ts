@@ -1,6 +1,7 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { basename, extname, join } from 'node:path';
 import { readEndings } from '@basitax/core/formats/endings';
+import { endingOf } from '@basitax/core/formats/formats';
 import { globSync } from 'tinyglobby';
 import { Unusable } from './command.ts';
 import { endingNamed, standard } from './io.ts';
@@ -60,6 +61,5 @@ export const isFolder = (path: string): boolean =>
 
 /** A name without the ending of its format. */
 export function stemOf(file: string): string {
-  const ending = readEndings.filter((one) => file.toLowerCase().endsWith(one)).sort((a, b) => b.length - a.length)[0];
-  return ending === undefined ? file.replace(/\.[^./\\]*$/, '') : file.slice(0, -ending.length);
+  return file.slice(0, file.length - (endingOf(file) ?? extname(file)).length);
 }

@@ -11,7 +11,7 @@ import { scriptEnd } from '@basitax/core/script/job';
 import { Pool } from '@basitax/threads/pool';
 import { type Command, type Loaded, type Outcome, type Status, Unusable } from '../command.ts';
 import { fileCommand } from '../engine.ts';
-import { threadsFor } from '../threads.ts';
+import { mostAtOnce } from '../threads.ts';
 
 interface Work {
   readonly recipe: Recipe;
@@ -62,7 +62,7 @@ export const batchCommands: readonly Command[] = [
     lead: ['a recipe'],
     writes: true,
     says: 'lines',
-    atOnce: threadsFor(Number.POSITIVE_INFINITY),
+    atOnce: mostAtOnce,
     async prepare({ words, io }): Promise<Work> {
       const file = must(words[0]);
       const recipe = await io.json(file, recipeSchema, 'recipe');
@@ -74,7 +74,7 @@ export const batchCommands: readonly Command[] = [
           throw new Unusable(`${file}: a script step wants its source here; the library is the application’s.`);
         else steps.push({ ...step, source: await io.text(join(dirname(file), step.script.id)) });
       }
-      return { recipe: { steps }, pool: new Pool(threadsFor(words.length - 1)), catalogues: [] };
+      return { recipe: { steps }, pool: new Pool(mostAtOnce), catalogues: [] };
     },
     each: (_file, loaded, _call, work) => runRecipe(loaded, work),
     close: ({ pool }) => pool.close(),
@@ -87,7 +87,7 @@ export const batchCommands: readonly Command[] = [
     lead: ['a mapping'],
     writes: true,
     says: 'lines',
-    atOnce: threadsFor(Number.POSITIVE_INFINITY),
+    atOnce: mostAtOnce,
     async prepare({ words, values, io }): Promise<Work> {
       if (values.with === undefined)
         throw new Unusable('upgrade wants --with CATALOGUE.json, the catalogue that the files are to be read with.');
@@ -96,7 +96,7 @@ export const batchCommands: readonly Command[] = [
       const to = { id: catalogue.id, version: catalogue.version };
       return {
         recipe: { steps: [{ do: 'upgrade', to, mapping }] },
-        pool: new Pool(threadsFor(words.length - 1)),
+        pool: new Pool(mostAtOnce),
         catalogues: [catalogue],
       };
     },

@@ -4,33 +4,16 @@ import { type Checked, sarifLog } from '@basitax/core/formats/sarif';
 import { askedBy, profileProblem } from '@basitax/core/rules/profile';
 import { profileSchema } from '@basitax/core/rules/profile-schema';
 import { type Asked, checkAsked, ruleById, rules } from '@basitax/core/rules/rules';
-import {
-  type Call,
-  type Command,
-  command,
-  type Loaded,
-  type Outcome,
-  readOptions,
-  Unusable,
-  type ValuesOf,
-} from '../command.ts';
+import { type Command, Unusable } from '../command.ts';
 import { fileCommand } from '../engine.ts';
 import type { Io } from '../io.ts';
 import cli from '../package.json' with { type: 'json' };
 
 const { version } = cli;
-const shapes = ['text', 'json', 'sarif', 'junit'] as const;
 
-const checkOptions = {
-  rules: {
-    type: 'string',
-    value: 'RULES.json|ID,…',
-    about: 'A profile of house rules, or rules by id. By default the usual ones.',
-  },
-  format: { type: 'string', value: 'FORMAT', choices: shapes, about: 'text, json, sarif (SARIF 2.1.0) or junit.' },
-  strict: { type: 'boolean', about: 'Status 1 for warnings too, not for errors alone.' },
-} as const;
-type Values = Call<ValuesOf<typeof checkOptions>>['values'];
+interface Values {
+  readonly format?: string | undefined;
+}
 
 /** What is looked for: a profile from a file, rules by id, or the usual ones. */
 async function askedOf(io: Io, text: string | undefined): Promise<readonly Asked[]> {
@@ -51,66 +34,53 @@ async function askedOf(io: Io, text: string | undefined): Promise<readonly Asked
 const statusOf = (findings: readonly Finding[], isStrict: boolean | undefined): 'findings' | 'fine' =>
   findings.some((item) => item.severity === 'error' || (isStrict && item.severity === 'warning')) ? 'findings' : 'fine';
 
-const outcomeOf = ({ doc, kinds }: Loaded, asked: readonly Asked[], values: Values): Outcome => {
-  const findings = checkAsked(doc, kinds, asked);
-  return {
-    status: statusOf(findings, values.strict),
-    json: { findings },
-    text: findings.map((item) => `${item.severity}: ${item.rule}: ${item.message}`).join('\n') || 'nothing was found.',
-  };
-};
+interface Looking {
+  readonly asked: readonly Asked[];
+  /** Filled as files are looked at, where all of them go into one log. */
+  readonly all: Checked[];
+}
 
-const perFile = fileCommand({
+const isLog = ({ format }: Values): boolean => format === 'sarif' || format === 'junit';
+
+export const checkCommand: Command = fileCommand({
   name: 'check',
   usage: 'FILE… [--rules RULES.json|ID,…] [--format text|json|sarif|junit]',
   about: 'What house rules find; status 1 where it is an error.',
-  options: checkOptions,
+  options: {
+    rules: {
+      type: 'string',
+      value: 'RULES.json|ID,…',
+      about: 'A profile of house rules, or rules by id. By default the usual ones.',
+    },
+    format: {
+      type: 'string',
+      value: 'FORMAT',
+      choices: ['text', 'json', 'sarif', 'junit'],
+      about: 'How it is told; SARIF is 2.1.0.',
+    },
+    strict: { type: 'boolean', about: 'Status 1 for warnings too, not for errors alone.' },
+  },
   writes: false,
   says: 'lines',
-  inThreads: true,
-  prepare: ({ values, io }) => askedOf(io, values.rules),
-  each: (_file, loaded, { values }, asked) => outcomeOf(loaded, asked, values),
-});
-
-/** One log over all files. */
-const inOneLog = command({
-  name: 'check',
-  usage: '',
-  about: '',
-  options: { ...readOptions, ...checkOptions },
-  async run({ words, values, io }) {
-    const asked = await askedOf(io, values.rules);
-    const all: Checked[] = [];
-    for (const file of words) {
-      const loaded = await io.load(file, values.catalogue, values.from);
-      all.push({
-        file,
-        text: await io.text(file),
-        doc: loaded.doc,
-        findings: checkAsked(loaded.doc, loaded.kinds, asked),
-      });
+  inThreads: ({ values }) => !isLog(values),
+  inJson: ({ values }) => values.format === 'json',
+  prepare: async ({ values, io }): Promise<Looking> => ({ asked: await askedOf(io, values.rules), all: [] }),
+  async each(file, { doc, kinds }, { values, io }, { asked, all }) {
+    const findings = checkAsked(doc, kinds, asked);
+    const status = statusOf(findings, values.strict);
+    if (isLog(values)) {
+      all.push({ file, text: await io.text(file), doc, findings });
+      return { status };
     }
-    const text = values.format === 'junit' ? junitText(all) : JSON.stringify(sarifLog(all, asked, version), null, 2);
-    process.stdout.write(`${text}\n`);
-    return statusOf(
-      all.flatMap((one) => one.findings),
-      values.strict,
-    );
+    return {
+      status,
+      json: { findings },
+      text:
+        findings.map((item) => `${item.severity}: ${item.rule}: ${item.message}`).join('\n') || 'nothing was found.',
+    };
+  },
+  finish({ values }, { asked, all }) {
+    if (!isLog(values)) return undefined;
+    return values.format === 'junit' ? junitText(all) : JSON.stringify(sarifLog(all, asked, version), null, 2);
   },
 });
-
-export const checkCommand: Command = {
-  ...perFile,
-  async run(call) {
-    const { format, json } = call.values as Values;
-    const shape = format ?? (json ? 'json' : 'text');
-    if (!shapes.some((one) => one === shape))
-      throw new Unusable(`--format takes ${shapes.join(', ')}, not “${shape}”.`);
-    if (shape === 'sarif' || shape === 'junit') {
-      if (call.words.length === 0) throw new Unusable('check takes at least one file. See basitax check --help.');
-      const { filesNamed } = await import('../names.ts');
-      return inOneLog.run({ ...call, words: filesNamed(call.words) });
-    }
-    return perFile.run({ ...call, values: Object.assign({}, call.values, { json: shape === 'json' }) });
-  },
-};

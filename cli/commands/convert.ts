@@ -39,7 +39,7 @@ export const convertCommands: readonly Command[] = [
     options: {},
     writes: true,
     says: 'lines',
-    inThreads: true,
+    inThreads: () => true,
     words({ words, values }) {
       const [first, second] = words;
       if (
@@ -63,7 +63,7 @@ export const convertCommands: readonly Command[] = [
       flow: {
         type: 'string',
         value: 'WAY',
-        choices: ['right', 'down', 'left', 'up'],
+        choices: flowSchema.options,
         about: 'Where the graph flows to.',
       },
       keep: { type: 'string', value: '0…1', about: 'How much of the places that there are is kept.' },
@@ -73,13 +73,8 @@ export const convertCommands: readonly Command[] = [
     },
     writes: true,
     says: 'lines',
-    inThreads: true,
+    inThreads: () => true,
     async prepare({ values }) {
-      if (values.flow !== undefined && !flowSchema.safeParse(values.flow).success)
-        throw new Unusable(`--flow takes right, down, left or up, not “${values.flow}”.`);
-      const { quality = 'quick' } = values;
-      if (quality !== 'quick' && quality !== 'best')
-        throw new Unusable(`--quality takes quick or best, not “${quality}”.`);
       const keep = numberOf('keep', values.keep, 0, 1, 'a number');
       const shape = numberOf('shape', values.shape, 0.1, 10, 'width ÷ height, a number');
       return {
@@ -87,7 +82,7 @@ export const convertCommands: readonly Command[] = [
         options: {
           ...(keep !== undefined && { keep }),
           ...(shape !== undefined && { shape }),
-          quality,
+          quality: values.quality ?? 'quick',
           links: values.links ?? false,
         },
       };

@@ -29,7 +29,7 @@ export const inspectCommands: readonly Command[] = [
     options: {},
     writes: false,
     says: 'block',
-    inThreads: true,
+    inThreads: () => true,
     each: (_file, loaded) => sayMeasures(loaded),
   }),
   fileCommand({
@@ -39,7 +39,7 @@ export const inspectCommands: readonly Command[] = [
     options: { nodes: { type: 'boolean', about: 'The hash of each node too.' } },
     writes: false,
     says: 'block',
-    inThreads: true,
+    inThreads: () => true,
     each: (_file, loaded, { values }) => sayFingerprint(loaded, values.nodes === true),
   }),
   fileCommand({
@@ -49,7 +49,7 @@ export const inspectCommands: readonly Command[] = [
     options: { select: { type: 'string', value: 'NODE,…', about: 'Nodes by id or path, such as Nested/Node.' } },
     writes: false,
     says: 'block',
-    inThreads: true,
+    inThreads: () => true,
     each(_file, loaded, { values }) {
       if (!values.select) throw new Unusable('inspect wants --select NODE,NODE…, by id or path.');
       return sayDependencies(loaded, nodesIn(loaded.doc, values.select));
@@ -62,7 +62,7 @@ export const inspectCommands: readonly Command[] = [
     options: {},
     writes: false,
     says: 'block',
-    inThreads: true,
+    inThreads: () => true,
     each: (_file, loaded) => sayLeftovers(loaded),
   }),
   fileCommand({

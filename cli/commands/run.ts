@@ -11,7 +11,7 @@ import { type ScriptValues, valueFromText } from '@basitax/core/script/options';
 import { Pool } from '@basitax/threads/pool';
 import { type Call, type Command, Failed, type Loaded, type Outcome, Unusable } from '../command.ts';
 import { fileCommand } from '../engine.ts';
-import { threadsFor } from '../threads.ts';
+import { mostAtOnce } from '../threads.ts';
 import { nodesIn } from './inspect.ts';
 import { nodesNamed } from './inspecting.ts';
 
@@ -80,7 +80,7 @@ function graphOf(doc: Doc, graph: string | undefined): string {
 async function prepareScript({ words, values, io }: Call<Values>): Promise<Script> {
   const file = must(words[0]);
   const source = await io.text(file);
-  const pool = new Pool(threadsFor(words.length - 1));
+  const pool = new Pool(mostAtOnce);
   try {
     const { options, failure } = await pool.run(
       'scriptOptions',
@@ -181,5 +181,5 @@ export const runCommand: Command = fileCommand({
   close(prepared) {
     if ('pool' in prepared) prepared.pool.close();
   },
-  atOnce: threadsFor(Number.POSITIVE_INFINITY),
+  atOnce: mostAtOnce,
 });

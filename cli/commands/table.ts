@@ -2,6 +2,7 @@ import { apply } from '@basitax/core/edit/step';
 import { readTable, type Tabled, writeTable, writeTables } from '@basitax/core/formats/table';
 import { must } from '@basitax/core/must';
 import { select } from '@basitax/core/query/query';
+import { hasParameter } from '@basitax/core/structure/parameters';
 import { plural } from '@basitax/core/words';
 import { type Command, command, readOptions, Unusable } from '../command.ts';
 import { fileCommand } from '../engine.ts';
@@ -30,13 +31,10 @@ export const tableCommands: readonly Command[] = [
         const ids = [...doc.graphs.keys()].flatMap((graph) => select(values.where ?? '', doc, kinds, graph));
         all.push({ file, doc, kinds, nodes: ids.map((id) => must(doc.nodes.get(id))) });
       }
-      const known = parameters.filter(
-        (name) =>
-          !all.some(({ nodes, kinds }) =>
-            nodes.some((node) => kinds.value(node, name) !== undefined || kinds.parameter(node.kind, name)),
-          ),
+      const unknown = parameters.find(
+        (name) => !all.some(({ nodes, kinds }) => nodes.some((node) => hasParameter(kinds, node, name))),
       );
-      if (known.length > 0) throw new Unusable(`no node of these has a parameter “${known[0]}”.`);
+      if (unknown !== undefined) throw new Unusable(`no node of these has a parameter “${unknown}”.`);
       const [one, ...more] = all as [Tabled, ...Tabled[]];
       const text =
         more.length === 0 ? writeTable(one.doc, one.kinds, one.nodes, parameters) : writeTables(all, parameters);

@@ -125,7 +125,7 @@ export function formatOf(fileName: string): Format {
 }
 
 /** The longest of the endings that a name has. */
-const endingOf = (fileName: string): string | undefined =>
+export const endingOf = (fileName: string): string | undefined =>
   formats
     .flatMap((format) => format.extensions)
     .filter((extension) => fileName.toLowerCase().endsWith(extension))

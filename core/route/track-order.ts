@@ -35,11 +35,7 @@ const fewApart = 4;
  * Tracks that come nearer to each other than `pitch`, in groups; undefined where more than `most` pairs do. O(n log n +
  * pairs · branches).
  */
-export function findGroups(
-  tracks: readonly Track[],
-  pitch: number,
-  most = Number.POSITIVE_INFINITY,
-): Group[] | undefined {
+export function findGroups(tracks: readonly Track[], pitch: number, most: number): Group[] | undefined {
   if (tracks.length === 0) return [];
   const tree = new Flatbush(tracks.length);
   for (const track of tracks) tree.add(track.low, track.from, track.high, track.to);

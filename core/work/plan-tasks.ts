@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { selectedOrAll } from '../document/doc.ts';
+import { selectedOrAll, tableOf } from '../document/doc.ts';
 import { apply, type Edit, editSchema } from '../edit/step.ts';
 import { measureGraph } from '../inspect/measure.ts';
 import { type ProposalName, type Proposed, proposals, propose } from '../inspect/proposals.ts';
@@ -9,6 +9,7 @@ import { runOperation } from '../operations.ts';
 import { type Advice, advise, type Figures } from '../remote/advice.ts';
 import { type WorstOutput, worstOutputs } from '../remote/worst.ts';
 import { proposeRegions, type Region } from '../structure/propose.ts';
+import { refuse } from './sentences.ts';
 import { task } from './task.ts';
 import { need } from './tools.ts';
 
@@ -21,11 +22,23 @@ export interface Planned {
   readonly review: Review | undefined;
 }
 
-/** Runs an operation without applying it; with `review`, says what it would do to readability and function. */
+/**
+ * Runs an operation without applying it; with `review`, says what it would do to readability and function. With
+ * `onlyKnown` a selection of what is not in the document is refused.
+ */
 const plan = task(
-  z.object({ operation: id, selection, options: z.unknown(), seed: z.number(), review: z.boolean() }),
+  z.object({
+    operation: id,
+    selection,
+    options: z.unknown(),
+    seed: z.number(),
+    review: z.boolean(),
+    onlyKnown: z.boolean().default(false),
+  }),
   async (input, tools): Promise<Planned> => {
     const doc = need(tools.doc);
+    const stranger = input.onlyKnown && input.selection.items.find((item) => tableOf(doc, item) === undefined);
+    if (stranger) throw refuse('not-in-file', { id: stranger });
     const context = createContext(tools.kinds, input.seed, {
       progress: (fraction, what) => tools.progress(fraction * (input.review ? 0.7 : 1), what),
     });

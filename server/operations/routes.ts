@@ -1,6 +1,5 @@
 import { operationsApi } from '@basitax/api/operations';
 import { mayAct } from '@basitax/api/roles';
-import { tableOf } from '@basitax/core/document/doc';
 import { readStored } from '@basitax/core/document/file';
 import { toldChange } from '@basitax/core/inspect/compare/compare';
 import { describeOperations, operationById } from '@basitax/core/operations';
@@ -23,13 +22,9 @@ export function operationRoutes(store: FileStore, pool: Workplace, library: Libr
       const seen = dryRun ? undefined : seenRevision(ctx);
       if (seen !== undefined) await store.checkSeen(params.id, seen);
       const { text, number, catalogue } = await store.text(params.id, seen ?? 'head');
-      const doc = readStored(text);
-      const stranger = selection.items.find((item) => tableOf(doc, item) === undefined);
-      if (stranger !== undefined)
-        throw new HttpProblem(422, 'Not in this file', `There is nothing with the id “${stranger}” in this file.`);
       const planned = await pool.run(
         'plan',
-        { operation: one.id, selection, options, seed, review: true },
+        { operation: one.id, selection, options, seed, review: true, onlyKnown: true },
         { doc: text, catalogue },
       );
       if (seen === undefined) {
