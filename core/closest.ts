@@ -5,7 +5,7 @@ const sorted = (word: string): string => [...word].sort().join('');
 /** The word that was probably meant: few letters away from what was typed; undefined where none is. O(words · letters²). */
 export function closestTo(typed: string, words: readonly string[]): string | undefined {
   const small = typed.toLowerCase();
-  // two letters that change places count as two
+  // a short word may have two letters wrong: fewer would miss most slips
   const most = small.length <= 3 ? 1 : Math.max(2, Math.floor(small.length / 3));
   let best: string | undefined;
   let least = most + 1;

@@ -3,10 +3,7 @@ export function groupBy<T, K>(things: Iterable<T>, key: (thing: T) => K | undefi
   const groups = new Map<K, T[]>();
   for (const thing of things) {
     const own = key(thing);
-    if (own === undefined) continue;
-    const group = groups.get(own);
-    if (group) group.push(thing);
-    else groups.set(own, [thing]);
+    if (own !== undefined) addTo(groups, own, thing);
   }
   return groups;
 }

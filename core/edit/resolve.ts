@@ -342,7 +342,7 @@ const mostRowsSaid = 4;
 export function conflictSentences(
   versions: Versions,
   conflicts: readonly Conflict[],
-  sides: { readonly mine: string; readonly theirs: string } = { mine: 'ours', theirs: 'theirs' },
+  sides: { readonly mine: string; readonly theirs: string },
 ): string[] {
   return conflictPoints(versions, conflicts).map(({ title, rows }) => {
     const said = rows

@@ -1,49 +1,78 @@
-import { type Doc, indexOf, nodePath } from '../document/doc.ts';
+import { type Doc, graphPath, indexOf, nodePath } from '../document/doc.ts';
 import { framesAround, titleOf } from '../document/geometry.ts';
 import type { Json } from '../document/json.ts';
 import { isExpression } from '../document/kinds.ts';
-import type { GraphNode, PortRef } from '../document/schema.ts';
+import type { Frame, GraphNode, PortRef } from '../document/schema.ts';
 import { textOfUse } from '../inspect/uses.ts';
 import { portOf } from '../wiring/types.ts';
 
-const valueText = (value: Json): string =>
-  isExpression(value) ? textOfUse(value) : typeof value === 'string' ? value : JSON.stringify(value);
+const longest = 300;
+const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
+
+function valueText(value: Json): string {
+  const text = oneLine(
+    isExpression(value) ? textOfUse(value) : typeof value === 'string' ? value : JSON.stringify(value),
+  );
+  // pictures and the like: enough to see that they are others
+  return text.length > longest ? `${text.slice(0, 40)} … ${text.slice(-20)} (${text.length} characters)` : text;
+}
+
+/** What a record says beside the fields that are told in another way, a fact each. */
+const factsOf = (record: object, told: readonly string[]): string[] =>
+  Object.entries(record)
+    .filter(([field, value]) => value !== undefined && !told.includes(field))
+    .map(([field, value]) => (value === true ? field : `${field} ${valueText(value as Json)}`));
 
 /**
  * A document in words, a line for each fact, in an order that depends on names alone: so that two versions can be
- * compared as text, and a change of one thing is a change of one line. O(document · log).
+ * compared as text, and a change of one thing is a change of one line. Everything that a file holds is told. O(document ·
+ * log).
  */
 export function wordsOf(doc: Doc): string[] {
+  const lines: string[] = [];
+  const say = (what: string, facts: readonly string[]): void => {
+    for (const fact of facts) lines.push(`${what}: ${fact}`);
+  };
   const port = (ref: PortRef, direction: 'in' | 'out'): string => {
     const node = doc.nodes.get(ref.node);
     return `${node ? nodePath(doc, node) : ref.node}.${portOf(node, ref.port, direction)?.name ?? ref.port}`;
   };
-  const lines = [...doc.nodes.values()].flatMap((node) => nodeWords(doc, node));
-  for (const { from, to, off } of doc.wires.values())
-    lines.push(`wire ${port(from, 'out')} → ${port(to, 'in')}${off ? ' (off)' : ''}`);
-  for (const frame of doc.frames.values()) {
-    const path = [...framesAround(doc, frame).reverse(), frame].map(titleOf).join(' / ');
-    const members = indexOf(doc)
-      .membersOf(frame.id)
-      .map((node) => node.name)
-      .sort();
-    lines.push(`frame ${path}: ${members.join(', ') || 'empty'}${frame.color ? `; color ${frame.color}` : ''}`);
+  say('file', [...factsOf(doc.head, ['id', 'root']), ...factsOf(doc.extra, [])]);
+  for (const graph of doc.graphs.values()) {
+    const path = graphPath(doc, graph.id).map((id) => doc.graphs.get(id)?.name ?? id);
+    say(`graph ${path.join(' / ')}`, ['here', ...factsOf(graph, ['id', 'name'])]);
   }
-  for (const note of doc.notes.values()) lines.push(`note: ${note.text.replace(/\s+/g, ' ').trim()}`);
-  return [`title ${doc.head.title}`, ...lines.sort()];
+  for (const node of doc.nodes.values()) say(`node ${nodePath(doc, node)}`, nodeFacts(node));
+  for (const wire of doc.wires.values())
+    say(`wire ${port(wire.from, 'out')} → ${port(wire.to, 'in')}`, ['here', ...factsOf(wire, ['id', 'from', 'to'])]);
+  for (const frame of doc.frames.values()) say(`frame ${framePath(doc, frame)}`, frameFacts(doc, frame));
+  for (const { text, ...note } of doc.notes.values())
+    say(`note ${valueText(text)}`, ['here', ...factsOf(note, ['id'])]);
+  return lines.sort();
 }
 
-function nodeWords(doc: Doc, node: GraphNode): string[] {
-  const path = nodePath(doc, node);
-  const facts = [
-    // by its id, since git shows versions apart from their catalogue
-    `kind ${node.kind}`,
-    ...(node.label ? [`label ${node.label.replace(/\s+/g, ' ')}`] : []),
-    ...(node.color ? [`color ${node.color}`] : []),
-    ...(node.bypassed ? ['bypassed'] : []),
-    ...(node.pinned ? ['pinned'] : []),
-    `at ${Math.round(node.x)}, ${Math.round(node.y)}`,
-    ...Object.entries(node.params ?? {}).map(([name, value]) => `${name} = ${valueText(value)}`),
+function nodeFacts({ x, y, ports, params, ...node }: GraphNode): string[] {
+  return [
+    `at ${x}, ${y}`,
+    ...ports.map(({ direction, ...port }) => `${direction}put ${factsOf(port, []).join(', ')}`),
+    ...Object.entries(params ?? {}).map(([name, value]) => `${name} = ${valueText(value)}`),
+    // a frame tells its members
+    ...factsOf(node, ['id', 'graph', 'name', 'frame']),
   ];
-  return facts.map((fact) => `node ${path}: ${fact}`);
+}
+
+const framePath = (doc: Doc, frame: Frame): string =>
+  [...framesAround(doc, frame).reverse(), frame].map(titleOf).join(' / ');
+
+function frameFacts(doc: Doc, frame: Frame): string[] {
+  const members = indexOf(doc).membersOf(frame.id);
+  return [
+    `holds ${
+      members
+        .map((node) => node.name)
+        .sort()
+        .join(', ') || 'nothing'
+    }`,
+    ...factsOf(frame, ['id', 'graph', 'parent', 'title']),
+  ];
 }
