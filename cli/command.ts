@@ -9,9 +9,10 @@ export type Status = keyof typeof statuses;
 
 export const statusWords: Readonly<Record<Status, string>> = {
   fine: 'all went well',
-  findings: 'done, and something was found: a finding, a difference, something repaired; with --check, something to do',
-  unusable: 'a wrong call, or input that cannot be used',
-  conflict: 'a conflict: somebody else changed the same',
+  findings:
+    'done, and there is something to look at: a finding, a difference, a repair, or with --check a change to make',
+  unusable: 'the call is wrong, or the input cannot be used',
+  conflict: 'a conflict: somebody else changed the same thing',
   failed: 'a script, a recipe, a server or the program itself failed',
 };
 
@@ -54,9 +55,9 @@ export type ValuesOf<O extends Readonly<Record<string, OptionSpec>>> = {
 
 /** Options of every command. */
 export const commonOptions = {
-  json: { type: 'boolean', about: 'One line of JSON for each file.' },
-  quiet: { type: 'boolean', short: 'q', about: 'No lines on what went well.' },
-  help: { type: 'boolean', short: 'h', about: 'Explains the command.' },
+  json: { type: 'boolean', about: 'Print one line of JSON for each file.' },
+  quiet: { type: 'boolean', short: 'q', about: 'Print problems only.' },
+  help: { type: 'boolean', short: 'h', about: 'Explain the command.' },
 } as const satisfies Readonly<Record<string, OptionSpec>>;
 
 /** Options of commands that read files. */
@@ -66,11 +67,11 @@ export const readOptions = {
     value: 'FILE',
     about: 'The catalogue of kinds. By default NAME.catalogue.json beside the file.',
   },
-  from: { type: 'string', value: 'FORMAT', about: 'The format of what is read, where the name does not say it.' },
+  from: { type: 'string', value: 'FORMAT', about: 'The format to read, if the file name does not show it.' },
   'keep-going': {
     type: 'boolean',
     short: 'k',
-    about: 'Goes on after a file that cannot be read; the status is that of the worst.',
+    about: 'Continue after a file that cannot be read; the exit status is that of the worst file.',
   },
 } as const satisfies Readonly<Record<string, OptionSpec>>;
 
@@ -80,12 +81,12 @@ export const writeOptions = {
     type: 'string',
     short: 'o',
     value: 'OUT',
-    about: 'Where to write: a file, a folder, or - for the output. By default each file is written where it stands.',
+    about: 'Where to write: a file, a folder, or - for standard output. By default each file is changed in place.',
   },
-  to: { type: 'string', value: 'FORMAT', about: 'The format of what is written, where no name says it.' },
-  routes: { type: 'boolean', about: 'Writes the routes of wires too.' },
-  'dry-run': { type: 'boolean', short: 'n', about: 'Writes nothing, and says what would change.' },
-  check: { type: 'boolean', about: 'Writes nothing; status 1 where something would change.' },
+  to: { type: 'string', value: 'FORMAT', about: 'The format to write, if no file name shows it.' },
+  routes: { type: 'boolean', about: 'Write the routes of wires too.' },
+  'dry-run': { type: 'boolean', short: 'n', about: 'Write nothing; say what would change.' },
+  check: { type: 'boolean', about: 'Write nothing; exit with status 1 if something would change.' },
 } as const satisfies Readonly<Record<string, OptionSpec>>;
 
 export interface Loaded {

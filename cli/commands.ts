@@ -60,7 +60,7 @@ const shells = ['bash', 'zsh', 'fish'] as const;
 const completionCommand = command({
   name: 'completion',
   usage: 'bash|zsh|fish',
-  about: 'Completion for a shell, to be read by it at its start.',
+  about: 'Prints completion for a shell, to be loaded when it starts.',
   options: {},
   async run({ words }) {
     const shell = shells.find((one) => one === words[0]);
@@ -79,7 +79,7 @@ const completionCommand = command({
 const man = command({
   name: 'man',
   usage: '',
-  about: 'The manual as a page for man: basitax man > basitax.1',
+  about: 'Prints a manual page: basitax man > basitax.1',
   options: {},
   async run() {
     process.stdout.write(manPage(commands, version));

@@ -101,7 +101,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     try {
       if (this.files.length > 1 && this.output !== undefined && this.output !== standard && !isFolder(this.output))
         throw new Unusable(
-          `${this.output} is one place for ${this.files.length} files. Name a folder, with a / at its end where it is to be made.`,
+          `${this.output} is one place for ${this.files.length} files. Name a folder; end it with / if it does not exist yet.`,
         );
       return await (this.isForThreads() ? this.overThreads() : this.here(prepared));
     } finally {
@@ -306,6 +306,6 @@ export function problemOf(error: unknown): { status: Status; message: string } {
   if (error instanceof QueryError || error instanceof Refused || error instanceof UnreadableFile)
     return { status: 'unusable', message: error.message };
   const { message, stack } = error instanceof Error ? error : new Error(String(error));
-  const detail = process.env.BASITAX_DEBUG ? (stack ?? message) : `${message} (BASITAX_DEBUG=1 shows where)`;
-  return { status: 'failed', message: `the program failed, which is a fault of its own: ${detail}` };
+  const detail = process.env.BASITAX_DEBUG ? (stack ?? message) : `${message} Set BASITAX_DEBUG=1 to see where.`;
+  return { status: 'failed', message: `this is a bug in basitax: ${detail}` };
 }

@@ -16,7 +16,7 @@ const statusRows = Object.entries(statuses).map(
   ([status, number]) => [String(number), statusWords[status as keyof typeof statuses]] as const,
 );
 
-const onInput = `FILE may be a folder, a pattern in quotes such as 'shots/**/*.graph.json', or - for the input with --from.
+const onInput = `FILE may be a folder, a pattern in quotes such as 'shots/**/*.graph.json', or - for standard input with --from.
 Nodes are named by id, or by path: Nested/Node.`;
 
 /** What `basitax --help` says. */
@@ -32,7 +32,7 @@ ${rows(
 )}
 
 Options of every command:
-${rows([...Object.entries(commonOptions).map(optionRow), ['--version', 'Which version this is.']])}
+${rows([...Object.entries(commonOptions).map(optionRow), ['--version', 'Print the version.']])}
 
 ${onInput}
 
@@ -74,7 +74,7 @@ export function manPage(commands: readonly Command[], version: string): string {
     ...commands.map((one) => `.SS ${roff(`${one.name} ${one.usage}`)}\n${roff(one.about)}\n${options(one.options)}`),
     `.SH OPTIONS OF EVERY COMMAND\n${options(commonOptions)}`,
     `.SH EXIT STATUS\n${statusRows.map(([status, about]) => `.TP\n.B ${status}\n${roff(about)}`).join('\n')}`,
-    '.SH ENVIRONMENT\n.TP\n.B BASITAX_DEBUG\nShows where the program failed, if it did.',
+    '.SH ENVIRONMENT\n.TP\n.B BASITAX_DEBUG\nSet to 1, shows where in its code the program failed.',
     '',
   ].join('\n');
 }

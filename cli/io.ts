@@ -87,7 +87,7 @@ export class Io {
   async load(file: string, named: string | undefined, format: string | undefined): Promise<Loaded> {
     if (file === standard && format === undefined)
       throw new Unusable(
-        `what comes in has no name that says its format; name it with --from, such as --from graph.json.`,
+        `standard input has no name that shows its format; give the format with --from, such as --from graph.json.`,
       );
     const name = format === undefined ? file : `${file === standard ? 'input' : file}${endingNamed(format)}`;
     const text = await this.text(file, name);

@@ -57,7 +57,7 @@ export const batchCommands: readonly Command[] = [
   fileCommand({
     name: 'batch',
     usage: 'RECIPE.json FILE…',
-    about: 'A recipe over files: operations, scripts, fixes, checks, conditions.',
+    about: 'Applies a recipe to files: operations, scripts, fixes, checks, conditions.',
     options: {},
     lead: ['a recipe'],
     writes: true,
@@ -71,7 +71,7 @@ export const batchCommands: readonly Command[] = [
       for (const step of recipe.steps) {
         if (step.do !== 'script' || step.source !== undefined) steps.push(step);
         else if (step.script === undefined)
-          throw new Unusable(`${file}: a script step wants its source here; the library is the application’s.`);
+          throw new Unusable(`${file}: a script step needs its source here; the library is only in the application.`);
         else steps.push({ ...step, source: await io.text(join(dirname(file), step.script.id)) });
       }
       return { recipe: { steps }, pool: new Pool(mostAtOnce), catalogues: [] };
@@ -83,14 +83,14 @@ export const batchCommands: readonly Command[] = [
     name: 'upgrade',
     usage: 'MAPPING.json FILE… --with CATALOGUE.json',
     about: 'Reads files with another version of their catalogue.',
-    options: { with: { type: 'string', value: 'CATALOGUE', about: 'The catalogue that they are to be read with.' } },
+    options: { with: { type: 'string', value: 'CATALOGUE', about: 'The catalogue to read them with.' } },
     lead: ['a mapping'],
     writes: true,
     says: 'lines',
     atOnce: mostAtOnce,
     async prepare({ words, values, io }): Promise<Work> {
       if (values.with === undefined)
-        throw new Unusable('upgrade wants --with CATALOGUE.json, the catalogue that the files are to be read with.');
+        throw new Unusable('upgrade needs --with CATALOGUE.json, the catalogue to read the files with.');
       const mapping = await io.json(must(words[0]), mappingSchema, 'mapping');
       const catalogue = await io.catalogue(values.with);
       const to = { id: catalogue.id, version: catalogue.version };

@@ -45,7 +45,7 @@ const isLog = ({ format }: Values): boolean => format === 'sarif' || format === 
 export const checkCommand: Command = fileCommand({
   name: 'check',
   usage: 'FILE… [--rules RULES.json|ID,…] [--format text|json|sarif|junit]',
-  about: 'What house rules find; status 1 where it is an error.',
+  about: 'What house rules find; status 1 if any of it is an error.',
   options: {
     rules: {
       type: 'string',
@@ -56,9 +56,9 @@ export const checkCommand: Command = fileCommand({
       type: 'string',
       value: 'FORMAT',
       choices: ['text', 'json', 'sarif', 'junit'],
-      about: 'How it is told; SARIF is 2.1.0.',
+      about: 'How to print it; SARIF is version 2.1.0.',
     },
-    strict: { type: 'boolean', about: 'Status 1 for warnings too, not for errors alone.' },
+    strict: { type: 'boolean', about: 'Exit with status 1 for warnings too, not only for errors.' },
   },
   writes: false,
   says: 'lines',

@@ -26,15 +26,15 @@ export const gitCommands: readonly Command[] = [
   command({
     name: 'merge',
     usage: 'BASE OURS THEIRS [--name FILE] [--report FILE] [-o OUT]',
-    about: 'Brings two versions together, into OURS; status 3 in a conflict, in which ours is kept.',
+    about: 'Merges two versions into OURS; on a conflict ours is kept and the status is 3.',
     options: {
       catalogue: readOptions.catalogue,
       output: { type: 'string', short: 'o', value: 'OUT', about: 'Where to write. By default OURS.' },
-      name: { type: 'string', value: 'FILE', about: 'What the file is called in messages: %P of git.' },
+      name: { type: 'string', value: 'FILE', about: 'The name of the file in messages: %P of git.' },
       report: {
         type: 'string',
         value: 'FILE',
-        about: 'Where the conflicts are written, one a line; nothing without any.',
+        about: 'Where to write conflicts, one a line; no file without any.',
       },
     },
     async run({ words, values, io }) {

@@ -51,14 +51,14 @@ export const inspectCommands: readonly Command[] = [
     says: 'block',
     inThreads: () => true,
     each(_file, loaded, { values }) {
-      if (!values.select) throw new Unusable('inspect wants --select NODE,NODE…, by id or path.');
+      if (!values.select) throw new Unusable('inspect needs --select NODE,NODE…, by id or path.');
       return sayDependencies(loaded, nodesIn(loaded.doc, values.select));
     },
   }),
   fileCommand({
     name: 'leftovers',
     usage: 'FILE…',
-    about: 'What could go or was forgotten, with what mends it; status 1 where there is any.',
+    about: 'What could go or was forgotten, with what mends it; status 1 if there are any.',
     options: {},
     writes: false,
     says: 'block',
@@ -79,7 +79,7 @@ export const inspectCommands: readonly Command[] = [
   command({
     name: 'compare',
     usage: 'BEFORE AFTER [--patch]',
-    about: 'What differs, by id and by likeness; status 1 where something does.',
+    about: 'What differs, by id and by likeness; status 1 if something does.',
     options: {
       catalogue: { type: 'string', value: 'FILE', about: 'The catalogue of kinds of both.' },
       from: { type: 'string', value: 'FORMAT', about: 'The format of what has no name.' },

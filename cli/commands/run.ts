@@ -35,7 +35,7 @@ interface Script {
 function pairsOf({ option }: Values): readonly (readonly [string, string])[] {
   return (option ?? []).map((pair) => {
     const at = pair.indexOf('=');
-    if (at < 1) throw new Unusable(`--option wants NAME=VALUE, not “${pair}”.`);
+    if (at < 1) throw new Unusable(`--option takes NAME=VALUE, not “${pair}”.`);
     return [pair.slice(0, at), pair.slice(at + 1)] as const;
   });
 }
@@ -157,13 +157,13 @@ const isScript = (name: string): boolean => /\.[cm]?[jt]s$/.test(name);
 export const runCommand: Command = fileCommand({
   name: 'run',
   usage: 'OPERATION|SCRIPT.ts FILE…',
-  about: 'One operation, or a script, over files; all of it or nothing in each.',
+  about: 'Runs an operation or a script on files; each file is changed as a whole or not at all.',
   options: {
     graph: { type: 'string', value: 'GRAPH', about: 'The graph, by id or name. By default the outermost.' },
-    select: { type: 'string', value: 'NODE,…', about: 'What it is done to, by id or path.' },
-    where: { type: 'string', value: 'QUERY', about: 'The nodes that it is done to, by a query.' },
+    select: { type: 'string', value: 'NODE,…', about: 'The nodes to work on, by id or path.' },
+    where: { type: 'string', value: 'QUERY', about: 'The nodes to work on, by a query.' },
     option: { type: 'string', multiple: true, value: 'NAME=VALUE', about: 'An option of the script or operation.' },
-    options: { type: 'string', value: 'JSON', about: 'Options of the operation, together.' },
+    options: { type: 'string', value: 'JSON', about: 'All options of the operation at once.' },
   },
   lead: ['an operation or a script'],
   writes: true,

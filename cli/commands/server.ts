@@ -41,7 +41,7 @@ function noteIn(folder: string): Note {
   try {
     return noteSchema.parse(JSON.parse(readFileSync(file, 'utf8')));
   } catch {
-    throw new Unusable(`${file}: this is no note of what was pulled; remove it and pull again.`);
+    throw new Unusable(`${file}: this file is damaged; remove it and pull again.`);
   }
 }
 
@@ -146,7 +146,7 @@ async function push(
   const [, ...words] = call.words;
   const { message = '' } = call.values;
   if (words.length === 0) throw new Unusable('server push takes files.');
-  if (message.trim() === '') throw new Unusable('server push wants --message, in a word or two what changed.');
+  if (message.trim() === '') throw new Unusable('server push needs --message: say in a word or two what changed.');
   for (const file of words) {
     const folder = dirname(file);
     const note = noteIn(folder);
@@ -217,7 +217,7 @@ async function batch(
   if (recipeFile === undefined) throw new Unusable('server batch takes a recipe, and files by id or title.');
   const recipe = await call.io.json(recipeFile, recipeSchema, 'recipe');
   const { files } = await asked(() => client.call(filesApi.list, {}));
-  if (ids.length === 0) throw new Unusable('server batch wants files, by id or title, or the word all.');
+  if (ids.length === 0) throw new Unusable('server batch needs files, by id or title, or the word all.');
   const aim = ids.length === 1 && ids[0] === 'all' ? {} : { ids: meant(files, ids).map((file) => file.id) };
   const title = call.values.title ?? basename(recipeFile);
   const run = await asked(() => client.call(batchesApi.start, { body: { title, recipe, files: aim } }));
@@ -246,14 +246,14 @@ export const serverCommands: readonly Command[] = [
     name: 'server',
     usage:
       'list | pull FILE… [-o FOLDER] | push FILE… -m MESSAGE | batch RECIPE.json FILE…|all [--apply MESSAGE] | wait RUN',
-    about: 'Files of a server: listed, pulled, pushed as revisions; batch runs started and waited for.',
+    about: 'Lists, pulls and pushes files of a server; starts batch runs there and waits for them.',
     options: {
       ...serverOptions,
-      output: { type: 'string', short: 'o', value: 'FOLDER', about: 'Where files are pulled to.' },
+      output: { type: 'string', short: 'o', value: 'FOLDER', about: 'The folder to pull files into.' },
       message: { type: 'string', short: 'm', value: 'MESSAGE', about: 'What the new revision says.' },
-      project: { type: 'string', value: 'PROJECT', about: 'The project of files that the server has not yet.' },
+      project: { type: 'string', value: 'PROJECT', about: 'The project for files that are new on the server.' },
       title: { type: 'string', value: 'TITLE', about: 'What the batch run is called.' },
-      apply: { type: 'string', value: 'MESSAGE', about: 'Accepts and applies what was planned, with a message.' },
+      apply: { type: 'string', value: 'MESSAGE', about: 'Accept and apply what was planned, with this message.' },
     },
     async run(call) {
       const [wanted = ''] = call.words;

@@ -17,14 +17,14 @@ export const tableCommands: readonly Command[] = [
     options: {
       catalogue: readOptions.catalogue,
       from: readOptions.from,
-      parameters: { type: 'string', value: 'NAME,…', about: 'The parameters, a column each.' },
+      parameters: { type: 'string', value: 'NAME,…', about: 'The parameters, one for each column.' },
       where: { type: 'string', value: 'QUERY', about: 'The nodes, by a query. By default all.' },
-      output: { type: 'string', short: 'o', value: 'OUT', about: 'Where to write. By default to the output.' },
+      output: { type: 'string', short: 'o', value: 'OUT', about: 'Where to write. By default to standard output.' },
     },
     async run({ words, values, io }) {
       if (words.length === 0) throw new Unusable('table takes at least one file. See basitax table --help.');
       const parameters = (values.parameters ?? '').split(',').filter(Boolean);
-      if (parameters.length === 0) throw new Unusable('table wants --parameters NAME,NAME…, a column each.');
+      if (parameters.length === 0) throw new Unusable('table needs --parameters NAME,NAME…, one for each column.');
       const all: Tabled[] = [];
       for (const file of filesNamed(words)) {
         const { doc, kinds } = await io.load(file, values.catalogue, values.from);
@@ -50,7 +50,7 @@ export const tableCommands: readonly Command[] = [
   fileCommand({
     name: 'table-in',
     usage: 'TABLE.csv FILE… [--dry-run]',
-    about: 'Reads such a table back into files; rows that do not fit are told by line.',
+    about: 'Reads such a table back into files; rows that do not fit are listed by line.',
     options: {},
     lead: ['a table'],
     writes: true,

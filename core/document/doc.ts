@@ -110,11 +110,7 @@ function makeIndex(doc: Doc): DocIndex {
       }
       return wires;
     },
-    wireInto: (node, port) =>
-      wiresInto
-        .of(doc.wires)
-        .get(node)
-        .find((wire) => wire.to.port === port),
+    wireInto: (node, port) => wireAmong(wiresInto.of(doc.wires).get(node), port),
     wiresOutOf: (node, port) =>
       wiresFrom
         .of(doc.wires)
@@ -135,6 +131,22 @@ function makeIndex(doc: Doc): DocIndex {
     nodesOfKind: (kind) => nodesByKind.of(doc.nodes).get(kind),
     nodesNamed: (name) => nodesByName.of(doc.nodes).get(name),
   };
+}
+
+/** Fewer wires into a node than this are walked over. */
+const fewWires = 12;
+const intoPorts = new WeakMap<readonly Wire[], ReadonlyMap<string, Wire>>();
+
+/** Of the wires into a node the one into a port. O(1) for hubs, once their wires were walked over. */
+function wireAmong(wires: readonly Wire[], port: string): Wire | undefined {
+  if (wires.length < fewWires) return wires.find((wire) => wire.to.port === port);
+  let byPort = intoPorts.get(wires);
+  if (!byPort) {
+    // of several into one port, which no file keeps for long, the first counts
+    byPort = new Map([...wires].reverse().map((wire) => [wire.to.port, wire]));
+    intoPorts.set(wires, byPort);
+  }
+  return byPort.get(port);
 }
 
 /**

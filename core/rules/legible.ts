@@ -53,7 +53,8 @@ export const longWires = rule({
         // a folded frame stands for what it holds: its wires are those inside
         if (windows <= limit || !look.doc.wires.has(wire.id) || !look.doc.nodes.has(wire.from.node)) return;
         const known = byNode.get(wire.from.node) ?? { ids: [], windows: 0 };
-        byNode.set(wire.from.node, { ids: [...known.ids, wire.id], windows: Math.max(known.windows, windows) });
+        known.ids.push(wire.id);
+        byNode.set(wire.from.node, { ids: known.ids, windows: Math.max(known.windows, windows) });
       });
       for (const [id, { ids, windows }] of byNode) {
         const from = must(look.doc.nodes.get(id));
