@@ -4,6 +4,7 @@ import { contract, megabyte, plain } from './contract.ts';
 import { findingSchema } from './files.ts';
 import { toldChangeSchema } from './inspect.ts';
 import { fileIdSchema } from './places.ts';
+import { logLineSchema } from './words.ts';
 
 export const batchPhases = [
   'planning',
@@ -92,7 +93,7 @@ const stepReport = z.object({ step: z.int(), summary: z.string() });
 export const itemDetailSchema = batchItemSchema.extend({
   steps: z.array(stepReport),
   findings: z.array(findingSchema),
-  log: z.array(z.object({ level: z.enum(['log', 'warn']), text: z.string() })),
+  log: z.array(logLineSchema),
   outputs: z.array(z.object({ name: z.string(), text: z.string() })),
   changes: z.array(toldChangeSchema),
 });

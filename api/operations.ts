@@ -4,6 +4,7 @@ import { contract, megabyte } from './contract.ts';
 import { findingSchema } from './files.ts';
 import { toldChangeSchema } from './inspect.ts';
 import { fileIdSchema } from './places.ts';
+import { logLineSchema } from './words.ts';
 
 /** What is told of an operation of the registry; its options are a JSON Schema. */
 export const operationSchema = z.object({
@@ -54,7 +55,7 @@ export const scriptedSchema = z.object({
   revision: z.int(),
   report: z.object({ summary: z.string(), findings: z.array(findingSchema) }),
   changes: z.array(toldChangeSchema),
-  log: z.array(z.object({ level: z.enum(['log', 'warn']), text: z.string() })),
+  log: z.array(logLineSchema),
   outputs: z.array(z.object({ name: z.string(), text: z.string() })),
 });
 

@@ -1,6 +1,6 @@
 import { editSchema } from '@basitax/core/edit/step';
 import { z } from 'zod';
-import { paramsSchema } from './words.ts';
+import { logLineSchema, paramsSchema } from './words.ts';
 
 /**
  * RFC 9457. `changes` comes with 412: what was saved since, and the edits that lead from the base that was named to the
@@ -15,10 +15,11 @@ export const problemSchema = z.object({
   params: paramsSchema.optional().describe('What it was said of.'),
   line: z.int().optional().describe('The line of the script that failed.'),
   node: z.string().optional().describe('The node that it was about.'),
-  log: z
-    .array(z.object({ level: z.enum(['log', 'warn']), text: z.string() }))
+  log: z.array(logLineSchema).optional().describe('What the script had said until then.'),
+  problems: z
+    .array(z.object({ line: z.int(), column: z.int(), message: z.string() }))
     .optional()
-    .describe('What the script had said until then.'),
+    .describe('Everything that cannot be right in a script, in its order.'),
   changes: z
     .object({
       head: z.int(),

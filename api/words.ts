@@ -7,3 +7,10 @@ export const paramsSchema = z.record(
   z.string(),
   z.union([z.string(), z.number(), z.boolean(), z.null(), z.array(z.string()).readonly()]).optional(),
 );
+
+/** A line of a script's console. */
+export const logLineSchema = z.object({
+  level: z.enum(['log', 'warn']),
+  text: z.string(),
+  line: z.int().optional().describe('The line of the script that said it.'),
+});

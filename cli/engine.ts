@@ -47,7 +47,7 @@ interface FileCommand<O extends Readonly<Record<string, OptionSpec>>, P> {
   prepare?(call: Call<ValuesOf<O>>): Promise<P>;
   each(file: string, loaded: Loaded, call: Call<ValuesOf<O>>, prepared: P): Outcome | Promise<Outcome>;
   /** What is said after all files, where not of each by itself. */
-  finish?(call: Call<ValuesOf<O>>, prepared: P): string | undefined;
+  finish?(call: Call<ValuesOf<O>>, prepared: P): string | undefined | Promise<string | undefined>;
   close?(prepared: P): void;
   /** The files among the words, and where to write, where the words behind the lead are not just files. */
   words?(call: Call<ValuesOf<O>>): { readonly files: readonly string[]; readonly output?: string };
@@ -144,7 +144,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       told.push(done.status);
       isOver ||= this.stopsAt(done);
     }
-    this.end(this.one.finish?.(this.call, prepared));
+    this.end(await this.one.finish?.(this.call, prepared));
     return worst(told);
   }
 
@@ -194,7 +194,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
 
   private end(last: string | undefined): void {
     this.progress(undefined);
-    if (last !== undefined) process.stdout.write(`${last}\n`);
+    if (last !== undefined && last !== '') process.stdout.write(last.endsWith('\n') ? last : `${last}\n`);
     if (this.values['dry-run'] && !this.values.json && !this.values.quiet)
       process.stdout.write('Dry run: nothing is written.\n');
   }
@@ -241,12 +241,14 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
         await this.call.io.write(place, made.text);
       }
     }
-    if (!values.check && !values['dry-run'])
-      for (const { name, text: own } of outcome.outputs ?? [])
-        await this.call.io.write(
-          join(dirname(place === standard ? '.' : place), `${stemOf(place).split(/[\\/]/).pop()}-${name}`),
-          own,
-        );
+    const outputs: string[] = [];
+    for (const { name, text: own } of outcome.outputs ?? []) {
+      const beside = join(dirname(place === standard ? '.' : place), `${stemOf(place).split(/[\\/]/).pop()}-${name}`);
+      outputs.push(beside);
+      if (values.check || values['dry-run']) continue;
+      await this.call.io.write(beside, own);
+      if (!values.quiet) notes.push(`${file}: wrote ${beside}`);
+    }
     const found = [...loaded.findings, ...(outcome.findings ?? [])];
     const status = worst([
       outcome.status ?? 'fine',
@@ -255,7 +257,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     ]);
     for (const item of limitFindings(found)) notes.push(`${file}: ${item.severity}: ${item.message}`);
     const said = values.json
-      ? `${JSON.stringify(this.record(file, place, status, isChanged, found, outcome))}\n`
+      ? `${JSON.stringify(this.record(file, place, status, isChanged, found, { ...outcome.json, ...(outputs.length > 0 && { outputs }) }))}\n`
       : this.text(file, outcome.text ?? '', isChanged);
     const isText = text !== undefined;
     return {
@@ -276,7 +278,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     status: Status,
     isChanged: boolean,
     found: readonly Finding[],
-    { json }: Outcome,
+    json: Outcome['json'],
   ): object {
     const { values } = this;
     const isWritten = isChanged && !values.check && !values['dry-run'];

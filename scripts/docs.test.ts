@@ -5,7 +5,7 @@ import { formatPage, schemaText } from './docs.ts';
 import { noticesText } from './notices.ts';
 import { rulesPage } from './rules-page.ts';
 import { pictureFile, pictureOf, withCases } from './scope-pictures.ts';
-import { apiModule, modelModule } from './script-api.ts';
+import { apiModule, libModule, modelModule } from './script-api.ts';
 import { scriptingPage } from './scripting-page.ts';
 
 it('the pages made from the code are up to date (else: npm run docs)', () => {
@@ -14,6 +14,7 @@ it('the pages made from the code are up to date (else: npm run docs)', () => {
   expect(readFileSync('docs/scripting.md', 'utf8')).toBe(scriptingPage());
   expect(readFileSync('docs/house-rules.md', 'utf8')).toBe(rulesPage());
   expect(readFileSync('core/script/generated/api.ts', 'utf8')).toBe(apiModule());
+  expect(readFileSync('core/script/generated/lib.ts', 'utf8')).toBe(libModule());
   expect(readFileSync('core/script/generated/model.ts', 'utf8')).toBe(modelModule());
   expect(readFileSync('THIRD-PARTY-NOTICES', 'utf8')).toBe(noticesText());
   const links = readFileSync('docs/remote-links.md', 'utf8');

@@ -7,7 +7,7 @@ import { z } from 'zod';
 import { noticesText } from './notices.ts';
 import { rulesPage } from './rules-page.ts';
 import { pictureFile, pictureOf, withCases } from './scope-pictures.ts';
-import { apiModule, modelModule } from './script-api.ts';
+import { apiModule, libModule, modelModule } from './script-api.ts';
 import { scriptingPage } from './scripting-page.ts';
 
 interface Property {
@@ -103,6 +103,7 @@ if (process.argv[1]?.endsWith('docs.ts')) {
   writeFileSync(new URL('../docs/format.schema.json', import.meta.url), schemaText());
   writeFileSync(new URL('../core/script/generated/model.ts', import.meta.url), modelModule());
   writeFileSync(new URL('../core/script/generated/api.ts', import.meta.url), apiModule());
+  writeFileSync(new URL('../core/script/generated/lib.ts', import.meta.url), libModule());
   writeFileSync(new URL('../docs/scripting.md', import.meta.url), scriptingPage());
   writeFileSync(new URL('../docs/house-rules.md', import.meta.url), rulesPage());
   writeFileSync(new URL('../THIRD-PARTY-NOTICES', import.meta.url), noticesText());

@@ -91,7 +91,7 @@ export function allRoutes(
     ...handoverRoutes(store, pool),
     ...healthRoutes(sequelize),
     ...liveRoutes(new LiveFiles(sequelize, failed)),
-    ...operationRoutes(store, pool, library),
+    ...operationRoutes(store, pool, library, assets),
     ...catalogueRoutes(store.catalogues),
     ...settingRoutes(),
     ...assetRoutes(assets),

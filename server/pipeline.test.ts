@@ -107,12 +107,18 @@ describe('a personal token', () => {
     await run({ source, dryRun: false }, { 'If-Match': '"1"' }, 412);
     expect((await run({ source: 'while (true);' }, {}, 422)).detail).toContain('took too long');
     // a failure is no success: with its line, its node and what was said before
-    expect(await run({ source: "log('so far');\nnodes[0].lable = 'x'" }, {}, 422)).toMatchObject({
+    expect(await run({ source: "log('so far');\nnodes[0].name = 'no name'" }, {}, 422)).toMatchObject({
       title: 'The script failed',
-      detail: 'Line 2: A node has no “lable”. Did you mean “label”?',
       line: 2,
       node: expect.any(String),
-      log: [{ level: 'log', text: 'so far' }],
+      log: [{ level: 'log', text: 'so far', line: 1 }],
+    });
+    // what cannot be right is told before anything is run, all of it
+    expect(await run({ source: "nodes[0].lable = 'x';\nnodes.set('expsure', 1)" }, {}, 422)).toMatchObject({
+      title: 'The script has mistakes',
+      detail: 'Line 1: A node has no “lable”. Did you mean “label”? And 1 more mistake.',
+      line: 1,
+      problems: [{ line: 1 }, { line: 2, message: 'There is no parameter “expsure”. Did you mean “exposure”?' }],
     });
     const stranger = await pipeline.json('POST', '/api/files/dome-blend/operations/delete', {
       json: { selection: { graph: 'root', items: ['nobody'] } },

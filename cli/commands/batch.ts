@@ -7,24 +7,32 @@ import { Kinds } from '@basitax/core/document/kinds';
 import { apply } from '@basitax/core/edit/step';
 import { verdictWords } from '@basitax/core/inspect/fingerprint';
 import { must } from '@basitax/core/must';
+import { withAssets } from '@basitax/core/script/assets';
 import { scriptEnd } from '@basitax/core/script/job';
 import { Pool } from '@basitax/threads/pool';
+import { assetsOption, folderStore } from '../assets.ts';
 import { type Command, type Loaded, type Outcome, type Status, Unusable } from '../command.ts';
 import { fileCommand } from '../engine.ts';
+import { checkScript } from '../script-check.ts';
 import { mostAtOnce } from '../threads.ts';
 
 interface Work {
   readonly recipe: Recipe;
   readonly pool: Pool;
   readonly catalogues: readonly Catalogue[];
+  readonly assets?: ReturnType<typeof folderStore>;
 }
 
 /** Does a recipe on a file; says what became of it. */
-async function runRecipe({ doc, kinds }: Loaded, { recipe, pool, catalogues }: Work): Promise<Outcome> {
-  const { outcome, revised } = await pool.run(
-    'recipe',
-    { recipe, seed: 1, catalogues },
-    { doc, catalogue: kinds.catalogue, limit: scriptEnd },
+async function runRecipe({ doc, kinds }: Loaded, { recipe, pool, catalogues, assets }: Work): Promise<Outcome> {
+  const { outcome, revised } = await withAssets(
+    (known) =>
+      pool.run(
+        'recipe',
+        { recipe, seed: 1, catalogues, ...(known && { assets: known }) },
+        { doc, catalogue: kinds.catalogue, limit: scriptEnd },
+      ),
+    assets,
   );
   const counts = revised ? countsOf(revised.edit) : { added: 0, removed: 0, changed: 0 };
   const { added, removed, changed } = counts;
@@ -58,23 +66,36 @@ export const batchCommands: readonly Command[] = [
     name: 'batch',
     usage: 'RECIPE.json FILE…',
     about: 'Applies a recipe to files: operations, scripts, fixes, checks, conditions.',
-    options: {},
+    options: { assets: assetsOption },
     lead: ['a recipe'],
     writes: true,
     says: 'lines',
     atOnce: mostAtOnce,
-    async prepare({ words, io }): Promise<Work> {
+    async prepare({ words, values, io }): Promise<Work> {
       const file = must(words[0]);
       const recipe = await io.json(file, recipeSchema, 'recipe');
       const steps: Step[] = [];
+      const scripts: (readonly [place: string, source: string])[] = [];
       // scripts that a recipe names as files stand beside it
       for (const step of recipe.steps) {
-        if (step.do !== 'script' || step.source !== undefined) steps.push(step);
-        else if (step.script === undefined)
+        if (step.do !== 'script') steps.push(step);
+        else if (step.source === undefined && step.script === undefined)
           throw new Unusable(`${file}: a script step needs its source here; the library is only in the application.`);
-        else steps.push({ ...step, source: await io.text(join(dirname(file), step.script.id)) });
+        else {
+          const beside = step.source === undefined && step.script ? join(dirname(file), step.script.id) : undefined;
+          const source = step.source ?? (await io.text(must(beside)));
+          scripts.push([beside ?? file, source]);
+          steps.push({ ...step, source });
+        }
       }
-      return { recipe: { steps }, pool: new Pool(mostAtOnce), catalogues: [] };
+      const pool = new Pool(mostAtOnce);
+      try {
+        for (const [place, source] of scripts) await checkScript(pool, place, source);
+      } catch (error) {
+        pool.close();
+        throw error;
+      }
+      return { recipe: { steps }, pool, catalogues: [], assets: folderStore(values.assets) };
     },
     each: (_file, loaded, _call, work) => runRecipe(loaded, work),
     close: ({ pool }) => pool.close(),

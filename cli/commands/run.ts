@@ -6,11 +6,15 @@ import { must } from '@basitax/core/must';
 import { createContext } from '@basitax/core/operation';
 import { operationById, runOperation } from '@basitax/core/operations';
 import { select } from '@basitax/core/query/query';
+import { withAssets } from '@basitax/core/script/assets';
 import { type ScriptReach, scriptEnd } from '@basitax/core/script/job';
 import { type ScriptValues, valueFromText } from '@basitax/core/script/options';
+import { reportFormats, reportOf, reportText, usualFormat } from '@basitax/core/script/report';
 import { Pool } from '@basitax/threads/pool';
+import { assetsOption, folderStore } from '../assets.ts';
 import { type Call, type Command, Failed, type Loaded, type Outcome, Unusable } from '../command.ts';
 import { fileCommand } from '../engine.ts';
+import { checkScript } from '../script-check.ts';
 import { mostAtOnce } from '../threads.ts';
 import { nodesIn } from './inspect.ts';
 import { nodesNamed } from './inspecting.ts';
@@ -21,6 +25,8 @@ interface Values {
   readonly where?: string | undefined;
   readonly graph?: string | undefined;
   readonly select?: string | undefined;
+  readonly assets?: string | undefined;
+  readonly report?: string | undefined;
   readonly 'dry-run'?: boolean | undefined;
 }
 
@@ -29,6 +35,9 @@ interface Script {
   readonly source: string;
   readonly given: ScriptValues;
   readonly pool: Pool;
+  readonly assets: ReturnType<typeof folderStore>;
+  /** What `each` gave, by file, in the order of the files. */
+  readonly results: Map<string, Json | undefined>;
 }
 
 /** `--option k=v`, as often as there are options. */
@@ -82,22 +91,22 @@ async function prepareScript({ words, values, io }: Call<Values>): Promise<Scrip
   const source = await io.text(file);
   const pool = new Pool(mostAtOnce);
   try {
-    const { options, failure } = await pool.run(
-      'scriptOptions',
-      { source },
-      { catalogue: emptyCatalogue, limit: scriptEnd },
-    );
+    const [{ options, failure }] = await Promise.all([
+      pool.run('scriptOptions', { source }, { catalogue: emptyCatalogue, limit: scriptEnd }),
+      checkScript(pool, file, source),
+    ]);
     if (failure) throw new Failed(`${file}${failure.line === undefined ? '' : `:${failure.line}`}: ${failure.message}`);
     const given = Object.fromEntries(pairsOf(values).map(([name, text]) => [name, valueFromText(options, name, text)]));
-    return { file, source, given, pool };
+    return { file, source, given, pool, assets: folderStore(values.assets), results: new Map() };
   } catch (error) {
     pool.close();
     throw error;
   }
 }
 
-async function runScript(loaded: Loaded, values: Values, script: Script): Promise<Outcome> {
+async function runScript(file: string, loaded: Loaded, values: Values, script: Script): Promise<Outcome> {
   const { doc, kinds } = loaded;
+  script.results.set(file, undefined);
   const graph = graphOf(doc, values.graph);
   const ids = nodesIn(doc, values.select);
   const reach: ScriptReach =
@@ -106,10 +115,14 @@ async function runScript(loaded: Loaded, values: Values, script: Script): Promis
       : values.where !== undefined
         ? { over: 'query', query: values.where }
         : { over: 'all' };
-  const outcome = await script.pool.run(
-    'script',
-    { graph, reach, source: script.source, values: script.given, seed: 1 },
-    { doc, catalogue: kinds.catalogue, limit: scriptEnd },
+  const outcome = await withAssets(
+    (assets) =>
+      script.pool.run(
+        'script',
+        { graph, reach, source: script.source, values: script.given, seed: 1, ...(assets && { assets }) },
+        { doc, catalogue: kinds.catalogue, limit: scriptEnd },
+      ),
+    script.assets,
   );
   const log = outcome.log.map((line) => line.text);
   if (outcome.failure) {
@@ -118,17 +131,55 @@ async function runScript(loaded: Loaded, values: Values, script: Script): Promis
     const about = node === undefined ? '' : ` (at “${doc.nodes.get(node)?.name ?? node}”)`;
     throw new Failed([...log, `${place}: ${message}${about}`].join('\n'));
   }
+  script.results.set(file, outcome.result);
   const changes = outcome.changes.flatMap(({ sentence, consequences = [] }) => [
     sentence,
     ...consequences.map((one) => `  ${one.sentence}`),
   ]);
   return {
     text: [...log, ...(values['dry-run'] ? changes : []), outcome.report.summary].join('\n'),
-    json: { summary: outcome.report.summary, log, changes },
+    json: {
+      summary: outcome.report.summary,
+      log,
+      changes,
+      ...(outcome.result !== undefined && { result: outcome.result }),
+    },
     findings: outcome.report.findings,
     outputs: outcome.outputs,
     ...(outcome.edit.steps.length > 0 && { doc: apply(doc, outcome.edit) }),
   };
+}
+
+/** Has the script put together what it gave for each file; prints the report, or writes it where that is said. */
+async function report({ values, io }: Call<Values>, script: Script): Promise<string | undefined> {
+  const results = [...script.results].flatMap(([file, result]) => (result === undefined ? [] : [{ file, result }]));
+  if (results.length === 0) {
+    if (values.report !== undefined)
+      throw new Unusable(`${script.file} has no “each” that gives something for a file.`);
+    return undefined;
+  }
+  const outcome = await script.pool.run(
+    'reduce',
+    { source: script.source, values: script.given, results },
+    { catalogue: emptyCatalogue, limit: scriptEnd },
+  );
+  if (outcome.failure) {
+    const { line, message } = outcome.failure;
+    throw new Failed(`${script.file}${line === undefined ? '' : `:${line}`}: ${message}`);
+  }
+  if (outcome.result === undefined) {
+    if (values.report !== undefined) throw new Unusable(`${script.file} has no “all” that makes a report.`);
+    return undefined;
+  }
+  const made = reportOf(outcome.result);
+  const ending = values.report === undefined ? undefined : values.report.slice(values.report.lastIndexOf('.') + 1);
+  const format = reportFormats.find((one) => one === ending) ?? usualFormat[made.is];
+  const log = outcome.log.map((one) => `${one.text}\n`).join('');
+  const text = reportText(made, values.json && values.report === undefined ? 'json' : format);
+  if (values.report === undefined)
+    return values.json ? JSON.stringify({ report: JSON.parse(text) as Json }) : `${log}${text}`;
+  await io.write(values.report, text);
+  return values.quiet || values.json ? '' : `${log}Wrote ${values.report}.`;
 }
 
 async function doOperation(loaded: Loaded, id: string, values: Values, options: object): Promise<Outcome> {
@@ -163,6 +214,13 @@ export const runCommand: Command = fileCommand({
     select: { type: 'string', value: 'NODE,…', about: 'The nodes to work on, by id or path.' },
     where: { type: 'string', value: 'QUERY', about: 'The nodes to work on, by a query.' },
     option: { type: 'string', multiple: true, value: 'NAME=VALUE', about: 'An option of the script or operation.' },
+    assets: assetsOption,
+    report: {
+      type: 'string',
+      value: 'FILE',
+      about:
+        'Where to write what a script’s “all” made of all files: .csv, .md, .json, .svg or .txt. By default it is printed.',
+    },
     options: { type: 'string', value: 'JSON', about: 'All options of the operation at once.' },
   },
   lead: ['an operation or a script'],
@@ -174,10 +232,11 @@ export const runCommand: Command = fileCommand({
     operationById(first);
     return { options: operationOptions(call.values) };
   },
-  each: (_file, loaded, { words, values }, prepared) =>
+  each: (file, loaded, { words, values }, prepared) =>
     'pool' in prepared
-      ? runScript(loaded, values, prepared)
+      ? runScript(file, loaded, values, prepared)
       : doOperation(loaded, must(words[0]), values, prepared.options),
+  finish: (call, prepared) => ('pool' in prepared ? report(call, prepared) : undefined),
   close(prepared) {
     if ('pool' in prepared) prepared.pool.close();
   },

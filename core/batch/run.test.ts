@@ -83,7 +83,7 @@ describe('a recipe', () => {
     });
     expect(after.nodes.get('m')!.params).toEqual({ value: 5 });
     expect(log.map((line) => line.text)).toEqual(['Test 2']);
-    expect(outputs).toEqual([{ name: 'names.txt', text: 'Host' }]);
+    expect(outputs).toEqual([{ name: 'names.txt', text: 'Moon' }]);
     expect(findings.map((one) => one.rule)).toEqual(['parameter-missing']);
     expect(verdict).toBe('changed');
   });

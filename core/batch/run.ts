@@ -14,8 +14,10 @@ import { needProblem, operate, operationById } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
 import { type Asked, checkAsked } from '../rules/rules.ts';
 import { Refused } from '../said.ts';
+import type { AssetFacts } from '../script/assets.ts';
 import type { LogLine, ScriptOutput } from '../script/host.ts';
-import { runScript } from '../script/run.ts';
+import { reached, runScript } from '../script/run.ts';
+import { usualLimits } from '../script/sandbox.ts';
 import { plural } from '../words.ts';
 import { recipeProblem } from './check.ts';
 import type { Recipe, Step } from './recipe.ts';
@@ -46,6 +48,8 @@ export interface RecipeOutcome {
   readonly findings: readonly Finding[];
   readonly log: readonly LogLine[];
   readonly outputs: readonly ScriptOutput[];
+  /** Paths that the asset store has to be asked for; where there are any, nothing else here counts. */
+  readonly wanted: readonly string[];
   readonly verdict: Verdict;
   /** Readability of 0 to 100 over all graphs, before and after. */
   readonly score: { readonly before: number; readonly after: number };
@@ -61,6 +65,8 @@ export interface RecipeTools {
   readonly seed: number;
   /** Catalogues that steps of upgrading ask for. */
   readonly catalogues: readonly Catalogue[];
+  /** What is known of the asset store; undefined: there is none to ask. */
+  readonly assets?: AssetFacts | undefined;
   /** Readability and fingerprint of the document, where they are known already. */
   readonly known?: { readonly score: number; readonly fingerprint: Fingerprint } | undefined;
   progress?(fraction: number, what: string): void;
@@ -72,6 +78,15 @@ class Ended extends Error {
   constructor(result: 'left-out' | 'stopped', why: string) {
     super(why);
     this.result = result;
+  }
+}
+
+/** A script asked the asset store for what is not known yet. */
+class Wanting extends Error {
+  readonly paths: readonly string[];
+  constructor(paths: readonly string[]) {
+    super('The asset store has to be asked first.');
+    this.paths = paths;
   }
 }
 
@@ -91,6 +106,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
   if (problem) throw new Refused(problem);
   const scoreBefore = tools.known?.score ?? scoreOfDoc(doc, tools.kinds);
   let [result, why]: [RecipeResult, string] = ['unchanged', ''];
+  let wanted: readonly string[] = [];
   try {
     for (const [i, step] of recipe.steps.entries()) {
       tools.progress?.((0.8 * i) / recipe.steps.length, stepTitle(step));
@@ -98,7 +114,8 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
     }
     if (run.doc !== doc && diff(doc, run.doc).steps.length > 0) result = 'changed';
   } catch (error) {
-    if (error instanceof Ended) [result, why] = [error.result, error.message];
+    if (error instanceof Wanting) wanted = error.paths;
+    else if (error instanceof Ended) [result, why] = [error.result, error.message];
     else if (error instanceof Refused || error instanceof QueryError)
       [result, why] = [
         'failed',
@@ -116,6 +133,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
     findings: limitFindings(run.findings, mostFindings),
     log: run.log,
     outputs: run.outputs,
+    wanted,
     verdict: result === 'changed' ? run.verdict() : 'same',
     score: { before: scoreBefore, after: result === 'changed' ? scoreOfDoc(run.doc, run.kinds) : scoreBefore },
     counts: countsOf(edit),
@@ -248,9 +266,13 @@ class RecipeRun {
     const said: string[] = [];
     for (const graph of this.graphs(graphs)) {
       if (!this.doc.graphs.has(graph)) continue;
-      const items = select(where, this.doc, this.kinds, graph);
-      if (items.length === 0) continue;
-      const outcome = await runScript(this.context, this.doc, { graph, items }, source, values);
+      const reach = reached(this.context, this.doc, graph, { over: 'query', query: where });
+      if (reach.items.length === 0) continue;
+      const outcome = await runScript(this.context, this.doc, reach, source, values, {
+        ...usualLimits,
+        assets: this.tools.assets,
+      });
+      if (outcome.wanted.length > 0) throw new Wanting(outcome.wanted);
       this.log.push(...outcome.log);
       if (outcome.failure) {
         const { line, message, node } = outcome.failure;

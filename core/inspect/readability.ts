@@ -181,7 +181,7 @@ export function scoreOf(reports: readonly Pick<Readability, 'nodes' | 'score'>[]
 export const scoreVersion = 2;
 
 /** The score of one graph. What is folded away counts as it is inside, by the share of nodes that are. */
-function scoreOfGraph(whole: Doc, kinds: Kinds, graph: Id): number {
+export function scoreOfGraph(whole: Doc, kinds: Kinds, graph: Id): number {
   const view = foldedView(whole, kinds);
   const drawn = judge(view, kinds, graph);
   if (view === whole) return drawn.score;

@@ -51,6 +51,9 @@ export const addNode = operation({
     const { kinds } = context;
     if (!kinds.kind(options.kind)) throw refuse('no-kind', { catalogue: kinds.catalogue.title, kind: options.kind });
     for (const [name, value] of Object.entries(options.params ?? {})) {
+      const known = kinds.parameters(options.kind).map((spec) => spec.id);
+      if (!known.includes(name))
+        throw refuse('kind-without-parameter', { kind: kinds.title(options.kind), parameter: name, known });
       const problem = kinds.valueProblem(options.kind, name, value as Json);
       if (problem) throw new Refused(problem);
     }

@@ -1,3 +1,4 @@
+import { didYouMean } from '../closest.ts';
 import { sentences } from '../said.ts';
 import { plural } from '../words.ts';
 
@@ -153,4 +154,13 @@ export const { say, refuse, find } = sentences('operations', {
   'query-unreadable': ({ problem }: { problem: string }) => problem,
   passes: ({ node, input, output }: { node: string; input: string | undefined; output: string }) =>
     `“${node}” passes ${input === undefined ? `nothing for “${output}”, which is open` : `“${input}” for “${output}”`}.`,
+  'kind-without-parameter': ({
+    kind,
+    parameter,
+    known,
+  }: {
+    kind: string;
+    parameter: string;
+    known: readonly string[];
+  }) => `“${kind}” has no parameter “${parameter}”.${didYouMean(parameter, known)}`,
 });

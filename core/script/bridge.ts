@@ -1,3 +1,4 @@
+import type { parameterTypes } from '../document/catalogue.ts';
 import type { Json } from '../document/json.ts';
 
 // What goes over the border of the sandbox, as JSON text in both directions.
@@ -23,8 +24,12 @@ export interface NodeRow {
   readonly ports: number;
   /** Values that scripts can work with. */
   readonly params?: Readonly<Record<string, Json>>;
-  /** Parameters that hold something else. */
-  readonly opaque?: readonly string[];
+  /** Parameters that hold something else, and what. */
+  readonly opaque?: Readonly<Record<string, 'expression' | 'something unknown'>>;
+  /** The ids of the sets that it is in. */
+  readonly sets?: readonly string[];
+  readonly setting?: string | undefined;
+  readonly settings?: readonly string[];
 }
 
 export interface PortRow {
@@ -36,8 +41,22 @@ export interface PortRow {
 
 export interface KindRow {
   readonly title: string;
-  /** Defaults by parameter. */
-  readonly parameters: Readonly<Record<string, Json>>;
+  readonly category: string;
+  readonly isEnd: boolean;
+  readonly ports: readonly PortRow[];
+  readonly parameters: Readonly<Record<string, ParameterRow>>;
+}
+
+/** A parameter of a kind; JSON leaves out what is undefined. */
+export interface ParameterRow {
+  readonly title: string;
+  readonly type: (typeof parameterTypes)[number];
+  readonly unit?: string | undefined;
+  readonly min?: number | undefined;
+  readonly max?: number | undefined;
+  readonly step?: number | undefined;
+  readonly choices?: readonly string[] | undefined;
+  readonly default: Json;
 }
 
 /** Rows of records that are new or changed, and the ids of those that are gone. */
@@ -60,6 +79,7 @@ export interface Delta {
     readonly parent?: string | undefined;
     readonly note?: string | undefined;
     readonly color?: string | undefined;
+    readonly folded?: true | undefined;
   }[];
   readonly notes?: readonly {
     readonly id: string;
@@ -71,14 +91,26 @@ export interface Delta {
     readonly height: number;
   }[];
   readonly gone?: readonly string[];
+  /** All sets, where any was made, renamed or taken away. */
+  readonly sets?: readonly { readonly id: string; readonly name: string }[];
+}
+
+/** What a script’s `each` gave for a file. */
+export interface FileResult {
+  readonly file: string;
+  readonly result: Json;
 }
 
 /** What the model starts with. */
 export interface Start extends Delta {
   readonly title: string;
   readonly root: string;
+  /** The ids of all operations. */
+  readonly operations: readonly string[];
   readonly graph: string;
   readonly selected: readonly string[];
+  /** What `each` gave for each file, where all of them are put together. */
+  readonly results?: readonly FileResult[];
   readonly seed: number;
 }
 

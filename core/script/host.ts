@@ -2,25 +2,26 @@ import { parseColor } from '../color/contrast.ts';
 import type { Doc, Selection } from '../document/doc.ts';
 import { frameRects, rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
+import type { Json } from '../document/json.ts';
 import { nameShape, takenSentence } from '../document/names.ts';
 import { tableShapes } from '../document/schema.ts';
 import { diff } from '../edit/diff.ts';
 import type { Edit, Step } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import { type Finding, limitFindings } from '../finding.ts';
-import { stronglyConnected } from '../inspect/graph/components.ts';
-import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { must } from '../must.ts';
 import type { Context } from '../operation.ts';
-import { operate } from '../operations.ts';
+import { operate, operations } from '../operations.ts';
 import { QueryError, select } from '../query/query.ts';
 import { Refused } from '../said.ts';
 import { withFollowers } from '../structure/followers.ts';
-import { misfit, skipped, whyPassedOver } from '../structure/parameters.ts';
+import { misfit, skipped, strangeParameters, whyPassedOver } from '../structure/parameters.ts';
 import { renameNode } from '../structure/rename.ts';
-import type { Answer, Start } from './bridge.ts';
+import { Answers, mayRewire } from './answers.ts';
+import { type AssetFacts, KnownAssets } from './assets.ts';
+import type { Answer, FileResult, Start } from './bridge.ts';
 import { optionValues, readDeclared, type ScriptOptions, type ScriptValues } from './options.ts';
-import { type Request, requestSchema } from './requests.ts';
+import { type LogTree, type Request, requestSchema } from './requests.ts';
 import { Rows } from './rows.ts';
 import { find, refuse } from './sentences.ts';
 
@@ -28,6 +29,16 @@ import { find, refuse } from './sentences.ts';
 export interface LogLine {
   readonly level: 'log' | 'warn';
   readonly text: string;
+  /** The line of the script that said it. */
+  readonly line?: number;
+  /** What was said, opened out, where there is something to open. */
+  readonly values?: readonly LogTree[];
+}
+
+/** What a line of a script changed. */
+export interface Touched {
+  readonly line: number;
+  readonly ids: readonly Id[];
 }
 
 /** A file that a script gives out beside its edit. */
@@ -45,6 +56,14 @@ const chance = 1;
 /** Thrown to a script that only has to say what its options are. */
 const describing = 'describing';
 
+/** What a script is given beside the document. */
+export interface Beside {
+  /** What is known of the asset store; absent: there is none to ask. */
+  readonly assets?: AssetFacts | undefined;
+  /** What `each` gave for each file: the script is to put them together with `all`. */
+  readonly results?: readonly FileResult[] | undefined;
+}
+
 /**
  * What stands on this side of the sandbox's border: a document with the script's changes so far, and the rules that
  * hold for each. Takes requests and gives answers as JSON text; what is refused is an answer too. A change costs a
@@ -55,6 +74,8 @@ export class ScriptHost {
   readonly outputs: ScriptOutput[] = [];
   readonly findings: Finding[] = [];
   declared: ScriptOptions = {};
+  /** What `each` or `all` gave; undefined where the script has none. */
+  result: Json | undefined;
   /** What a script declared was refused. */
   isDeclaring = false;
   /** The script was run for its options alone, and has said them. */
@@ -66,22 +87,38 @@ export class ScriptHost {
   private readonly selection: Selection;
   private readonly values: ScriptValues | typeof describing;
   private readonly rows: Rows;
+  private readonly answers: Answers;
+  private readonly results: readonly FileResult[] | undefined;
+  private readonly assets: KnownAssets;
+  private readonly byLine = new Map<number, Set<Id>>();
   private readonly knownParameters = new Set<string>();
   private tx: Transaction;
   /** The document after the last operation: what has been set by hand since stands in `tx`. */
   private settled: Doc;
+  /** The latest document that is wired as the present one is: what feeds what is not looked at anew for a label. */
+  private wired: Doc;
   private names = new Map<Id, Map<string, Id>>();
   private characters = 0;
   private given = 0;
 
   /** `values` undefined: the script is run only as far as its options. */
-  constructor(context: Context, doc: Doc, selection: Selection, values: ScriptValues | undefined) {
+  constructor(
+    context: Context,
+    doc: Doc,
+    selection: Selection,
+    values: ScriptValues | undefined,
+    { assets, results }: Beside = {},
+  ) {
+    this.results = results;
     this.context = context;
     this.before = doc;
     this.settled = doc;
     this.selection = selection;
     this.values = values ?? describing;
     this.rows = new Rows(context.kinds);
+    this.answers = new Answers(context.kinds, this.rows);
+    this.assets = new KnownAssets(assets);
+    this.wired = doc;
     this.tx = new Transaction(doc);
   }
 
@@ -94,9 +131,28 @@ export class ScriptHost {
       graph: this.selection.graph,
       selected: this.selection.items,
       seed: chance,
+      operations: operations.map((one) => one.id),
+      ...(this.results && { results: this.results }),
       ...this.rows.all(this.before),
     };
     return JSON.stringify(start);
+  }
+
+  /** Paths that were asked for and are not known: the caller finds them out, and runs the script again. */
+  get wanted(): readonly string[] {
+    return this.assets.wanted;
+  }
+
+  /** What each line changed, in the order of lines. */
+  get touched(): readonly Touched[] {
+    return [...this.byLine].sort(([a], [b]) => a - b).map(([line, ids]) => ({ line, ids: [...ids] }));
+  }
+
+  private touch(line: number | null | undefined, ids: Iterable<Id>): void {
+    if (typeof line !== 'number') return;
+    const known = this.byLine.get(line) ?? new Set();
+    for (const id of ids) known.add(id);
+    if (known.size > 0) this.byLine.set(line, known);
   }
 
   /** Everything that was done, as the shortest edit. */
@@ -141,8 +197,6 @@ export class ScriptHost {
         return this.run(request);
       case 'select':
         return { result: select(request.query, this.settle(), this.context.kinds, request.graph) };
-      case 'flow':
-        return { result: this.flow() };
       case 'size': {
         const { width, height } = rectOf(this.tx.doc, this.context.kinds, this.node(request.node));
         return { result: { width, height } };
@@ -163,7 +217,7 @@ export class ScriptHost {
         if (this.values === describing) throw describing;
         return { result: optionValues(this.declared, this.values) };
       case 'log':
-        return this.say(request.level, request.text);
+        return this.say(request);
       case 'progress':
         this.context.progress(Math.min(1, Math.max(0, request.fraction ?? 0)), request.what.slice(0, 200));
         return {};
@@ -177,6 +231,14 @@ export class ScriptHost {
         return {};
       case 'output':
         return this.output(request.name, request.text);
+      case 'result':
+        return this.give(request.value);
+      case 'asset':
+        return { result: this.assets.at(request.path).exists };
+      case 'assets-named':
+        return { result: [...this.assets.named(request.name)] };
+      default:
+        return { result: this.answers.to(request, this.settle(), this.wired) };
     }
   }
 
@@ -190,7 +252,7 @@ export class ScriptHost {
     if (this.findings.length < mostSaid.skips) this.findings.push(reason);
   }
 
-  private set({ node: id, parameter, value, must, replace }: Request & { do: 'set' }): Answer {
+  private set({ node: id, parameter, value, must, replace, line }: Request & { do: 'set' }): Answer {
     const node = this.node(id);
     const reason = whyPassedOver(this.context.kinds, node, parameter, replace === true);
     if (reason && must) throw new Refused(reason);
@@ -202,32 +264,35 @@ export class ScriptHost {
     const problem = misfit(this.context.kinds, node, parameter, value);
     if (problem) throw new Refused(problem);
     this.tx.setParameter(node.id, parameter, value);
+    this.touch(line, [id]);
     return { result: true };
   }
 
   /** A parameter that neither a kind nor a node has is a slip of the pen. */
   private checkParameter(parameter: string): void {
-    if (this.knownParameters.has(parameter)) return;
-    for (const kind of this.context.kinds.catalogue.kinds)
-      for (const { id } of kind.parameters) this.knownParameters.add(id);
-    for (const node of this.before.nodes.values())
-      for (const id of Object.keys(node.params ?? {})) this.knownParameters.add(id);
+    const { kinds } = this.context;
+    if (this.knownParameters.size === 0) {
+      for (const kind of kinds.all()) for (const { id } of kind.parameters) this.knownParameters.add(id);
+      for (const id of strangeParameters(this.before, kinds)) this.knownParameters.add(id);
+    }
     if (!this.knownParameters.has(parameter))
       throw refuse('no-such-parameter', { parameter, known: [...this.knownParameters] });
   }
 
-  private move({ node: id, x, y }: Request & { do: 'move' }): Answer {
+  private move({ node: id, x, y, line }: Request & { do: 'move' }): Answer {
     const node = this.node(id);
     if (x === null || y === null || Math.abs(x) > 1e6 || Math.abs(y) > 1e6)
       throw refuse('bad-place', { node: node.name, x, y });
     this.tx.move(node.id, x, y);
+    this.touch(line, [id]);
     const now = this.node(id);
     return { result: { x: now.x, y: now.y } };
   }
 
-  private field({ table, id, field, value }: Request & { do: 'field' }): Answer {
+  private field({ table, id, field, value, line }: Request & { do: 'field' }): Answer {
     const record = this.tx.get(table, id);
     if (!record) throw refuse('no-record', { table, id });
+    this.touch(line, [id]);
     const what = `“${'name' in record ? record.name : 'title' in record ? record.title : 'the note'}”`;
     if (table === 'nodes' && field === 'name') return this.rename(id, String(value));
     if (field === 'bypassed' || field === 'pinned') this.tx.set('nodes', id, field, value === true ? true : undefined);
@@ -287,12 +352,13 @@ export class ScriptHost {
       const followed = withFollowers(this.settled, this.context.kinds, { steps });
       for (const step of followed.steps.slice(steps.length)) this.tx.push(step);
       this.settled = this.tx.doc;
+      if (steps.some((step) => mayRewire(this.settled, step))) this.wired = this.settled;
       this.tx = new Transaction(this.settled);
     }
     return this.settled;
   }
 
-  private run({ operation, graph, items, options }: Request & { do: 'run' }): Answer {
+  private run({ operation, graph, items, options, line }: Request & { do: 'run' }): Answer {
     const doc = this.settle();
     const { edit, report } = operate(operation, this.context, doc, { graph, items }, options);
     const steps: Step[] = [];
@@ -301,8 +367,13 @@ export class ScriptHost {
       steps.push(step);
     }
     this.settled = this.tx.doc;
+    if (steps.some((step) => mayRewire(this.settled, step))) this.wired = this.settled;
     this.tx = new Transaction(this.settled);
     this.names = new Map();
+    this.touch(
+      line,
+      steps.map((step) => step.id),
+    );
     for (const one of report.findings) this.skipped(one);
     const result = {
       summary: report.summary,
@@ -312,21 +383,22 @@ export class ScriptHost {
     return { result, ...(steps.length > 0 && { delta: this.rows.touched(this.settled, { steps }) }) };
   }
 
-  /** Ids with sources before what they feed; loops by id. */
-  private flow(): Id[] {
-    const graph = dependencyGraph(this.settle(), this.context.kinds);
-    return stronglyConnected(graph.before).flatMap((component) =>
-      [...component].sort((a, b) => a - b).map((i) => must(graph.nodes[i]).id),
-    );
-  }
-
-  private say(level: LogLine['level'], text: string): Answer {
+  private say({ level, text, line, values }: Request & { do: 'log' }): Answer {
     if (this.log.length > mostSaid.lines || this.characters > mostSaid.characters) return {};
-    this.characters += text.length;
+    this.characters += text.length + (values ? JSON.stringify(values).length : 0);
     const isFull = this.log.length === mostSaid.lines || this.characters > mostSaid.characters;
     this.log.push(
-      isFull ? { level: 'warn', text: 'The console is full; what else is said is left out.' } : { level, text },
+      isFull
+        ? { level: 'warn', text: 'The console is full; what else is said is left out.' }
+        : { level, text, ...(typeof line === 'number' && { line }), ...(values && { values }) },
     );
+    return {};
+  }
+
+  private give(value: Json): Answer {
+    this.given += JSON.stringify(value).length;
+    if (this.given > mostSaid.output) throw refuse('too-much-output', { output: mostSaid.output });
+    this.result = value;
     return {};
   }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { factsSchema } from '../rules/facts.ts';
 import { say } from './sentences.ts';
 
 // What a script is told over a border; no sandbox comes with it.
@@ -21,6 +22,8 @@ export const scriptJobSchema = z.object({
   source: z.string().max(mostSource),
   values: z.record(z.string(), z.json()).default({}),
   seed: z.int().default(1),
+  /** What is known of the asset store; absent: there is none to ask. */
+  assets: factsSchema.shape.assets,
   /** Milliseconds that the script itself may take. */
   time: z.number().min(1).max(120_000).optional(),
 });

@@ -2,9 +2,10 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
-import { isPlainValue, type Kinds } from '../document/kinds.ts';
+import { isExpression, isPlainValue, type Kinds } from '../document/kinds.ts';
 import { type GraphNode, type Port, tableNames } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
+import { setsOf } from '../structure/sets.ts';
 import type { Delta, KindRow, NodeRow, PortRow } from './bridge.ts';
 
 type Writable<T> = { -readonly [K in keyof T]: T[K] };
@@ -21,13 +22,30 @@ export class Rows {
 
   /** Everything of a document. O(records). */
   all(doc: Doc): Delta {
-    return this.of(
-      doc,
-      Object.fromEntries(tableNames.map((name) => [name, [...doc[name].keys()]])) as unknown as Record<
-        (typeof tableNames)[number],
-        Id[]
-      >,
-    );
+    const ids = Object.fromEntries(tableNames.map((name) => [name, [...doc[name].keys()]])) as unknown as Record<
+      (typeof tableNames)[number],
+      Id[]
+    >;
+    return { ...this.of(doc, ids), sets: setsOf(doc) };
+  }
+
+  /** A kind as the model knows it. */
+  kind(id: string): KindRow {
+    const spec = this.kinds.kind(id);
+    return {
+      title: this.kinds.title(id),
+      category: this.kinds.category(id).title,
+      isEnd: spec?.end === true,
+      ports: (spec?.ports ?? []).map(({ id: port, name, type, direction }) => ({ id: port, name, type, direction })),
+      parameters: Object.fromEntries(
+        this.kinds
+          .parameters(id)
+          .map(({ id: parameter, title, type, unit, min, max, step, choices, default: usual }) => [
+            parameter,
+            { title, type, unit, min, max, step, choices, default: usual },
+          ]),
+      ),
+    };
   }
 
   /** What an edit touched, as it stands now, with the nodes at the ends of wires. O(steps). */
@@ -40,14 +58,22 @@ export class Rows {
       notes: new Set(),
     };
     const gone = new Set<Id>();
+    let hasSets = false;
     for (const step of edit.steps) {
-      if (step.table === 'head') continue;
+      if (step.table === 'head') {
+        hasSets ||= step.type === 'set' && step.path[0] === 'sets';
+        continue;
+      }
       ids[step.table].add(step.id);
       if (!doc[step.table].has(step.id)) gone.add(step.id);
       const wire = step.table === 'wires' ? doc.wires.get(step.id) : undefined;
       if (wire) for (const end of [wire.from, wire.to]) ids.nodes.add(end.node);
     }
-    return { ...this.of(doc, ids), ...(gone.size > 0 && { gone: [...gone] }) };
+    return {
+      ...this.of(doc, ids),
+      ...(gone.size > 0 && { gone: [...gone] }),
+      ...(hasSets && { sets: setsOf(doc) }),
+    };
   }
 
   private of(doc: Doc, ids: Record<(typeof tableNames)[number], Iterable<Id>>): Delta {
@@ -70,13 +96,14 @@ export class Rows {
         to: [wire.to.node, wire.to.port] as const,
         off: wire.off,
       })),
-      frames: rows('frames', ({ id, graph, title, parent, note, color }) => ({
+      frames: rows('frames', ({ id, graph, title, parent, note, color, folded }) => ({
         id,
         graph,
         title,
         parent,
         note,
         color,
+        folded,
       })),
       notes: rows('notes', ({ id, graph, text, x, y, width, height }) => ({ id, graph, text, x, y, width, height })),
     };
@@ -87,15 +114,14 @@ export class Rows {
   private node(doc: Doc, node: GraphNode, kinds: Record<string, KindRow>, lists: PortRow[][]): NodeRow {
     if (!this.sentKinds.has(node.kind)) {
       this.sentKinds.add(node.kind);
-      kinds[node.kind] = {
-        title: this.kinds.title(node.kind),
-        parameters: Object.fromEntries(this.kinds.parameters(node.kind).map((spec) => [spec.id, spec.default])),
-      };
+      kinds[node.kind] = this.kind(node.kind);
     }
     const values = Object.entries(node.params ?? {});
     const plain = values.filter(([, value]) => isPlainValue(value));
     const { width, height } = rectOf(doc, this.kinds, node);
-    const { id, graph, kind, name, label, x, y, frame, inner, bypassed, pinned, locked, color } = node;
+    const { id, graph, kind, name, label, x, y, frame, inner, bypassed, pinned, locked, color, setting } = node;
+    const sets = Object.keys(node.sets ?? {});
+    const settings = Object.keys(node.settings ?? {});
     return {
       ...{
         id,
@@ -113,12 +139,21 @@ export class Rows {
         pinned,
         locked,
         color,
+        setting,
         ports: this.ports(node.ports, lists),
       },
       ...(plain.length > 0 && { params: Object.fromEntries(plain) as Record<string, Json> }),
       ...(plain.length < values.length && {
-        opaque: values.filter(([, value]) => !isPlainValue(value)).map(([parameter]) => parameter),
+        opaque: Object.fromEntries(
+          values
+            .filter(([, value]) => !isPlainValue(value))
+            .map(
+              ([parameter, value]) => [parameter, isExpression(value) ? 'expression' : 'something unknown'] as const,
+            ),
+        ),
       }),
+      ...(sets.length > 0 && { sets }),
+      ...(settings.length > 0 && { settings }),
     };
   }
 

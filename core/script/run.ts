@@ -1,12 +1,15 @@
 import { type Doc, emptyDoc, type Selection } from '../document/doc.ts';
+import type { Json } from '../document/json.ts';
 import type { Edit } from '../edit/step.ts';
 import type { Context, Report } from '../operation.ts';
 import { select } from '../query/query.ts';
 import { plural } from '../words.ts';
+import type { FileResult } from './bridge.ts';
 import { compileScript, ScriptSyntax } from './compile.ts';
-import { type LogLine, ScriptHost, type ScriptOutput } from './host.ts';
+import { type Beside, type LogLine, ScriptHost, type ScriptOutput, type Touched } from './host.ts';
 import type { ScriptReach } from './job.ts';
 import type { ScriptOptions, ScriptValues } from './options.ts';
+import { readingOrder } from './reading-order.ts';
 import { runInSandbox, type SandboxFailure, type ScriptLimits, usualLimits } from './sandbox.ts';
 import { refuse } from './sentences.ts';
 
@@ -18,15 +21,19 @@ export interface ScriptOutcome {
   readonly log: readonly LogLine[];
   readonly outputs: readonly ScriptOutput[];
   readonly failure: SandboxFailure | undefined;
+  /** What its `each` gave for this file, or its `all` for all of them; undefined where it has none. */
+  readonly result: Json | undefined;
+  /** What each line changed, or would have where the script failed. */
+  readonly touched: readonly Touched[];
+  /** Paths that the asset store has to be asked for; where there are any, nothing else here counts. */
+  readonly wanted: readonly string[];
 }
 
 /** The nodes that a script runs over, in their order. Throws QueryError. */
 export function reached(context: Context, doc: Doc, graph: string, reach: ScriptReach): Selection {
-  const items =
-    reach.over === 'selection'
-      ? reach.items.filter((id) => doc.nodes.has(id))
-      : select(reach.over === 'query' ? reach.query : '', doc, context.kinds, graph);
-  return { graph, items };
+  if (reach.over === 'selection') return { graph, items: reach.items.filter((id) => doc.nodes.has(id)) };
+  const fits = new Set(select(reach.over === 'query' ? reach.query : '', doc, context.kinds, graph));
+  return { graph, items: readingOrder(doc).filter((id) => fits.has(id)) };
 }
 
 /**
@@ -40,10 +47,10 @@ export async function runScript(
   selection: Selection,
   source: string,
   values: ScriptValues,
-  limits: ScriptLimits = usualLimits,
+  { assets, results, ...limits }: ScriptLimits & Beside = usualLimits,
 ): Promise<ScriptOutcome> {
   if (!doc.graphs.has(selection.graph)) throw refuse('no-graph', { graph: selection.graph });
-  const host = new ScriptHost(context, doc, selection, values);
+  const host = new ScriptHost(context, doc, selection, values, { assets, results });
   const failure = await inSandbox(source, host, limits);
   const edit = failure ? { steps: [] } : host.edit();
   const touched = new Set(edit.steps.map((step) => step.id)).size;
@@ -58,7 +65,24 @@ export async function runScript(
     log: host.log,
     outputs: failure ? [] : host.outputs,
     failure,
+    result: failure ? undefined : host.result,
+    touched: host.touched,
+    wanted: host.wanted,
   };
+}
+
+/**
+ * Has a script put together with `all` what its `each` gave for each file; it sees no file then. Costs what the script
+ * does.
+ */
+export function reduceScript(
+  context: Context,
+  source: string,
+  values: ScriptValues,
+  results: readonly FileResult[],
+): Promise<ScriptOutcome> {
+  const doc = emptyDoc('none', '');
+  return runScript(context, doc, { graph: doc.head.root, items: [] }, source, values, { ...usualLimits, results });
 }
 
 /**

@@ -7,6 +7,7 @@ import {
 } from 'quickjs-emscripten-core';
 import { z } from 'zod';
 import { modelSource } from './generated/model.ts';
+import { say } from './sentences.ts';
 
 /** What a script may use. */
 export interface ScriptLimits {
@@ -143,6 +144,8 @@ function runWith(
 }
 
 const scriptName = 'script.ts';
+/** What a script defines for many files, handed to the model; most define neither. */
+const end = "__end(typeof each === 'undefined' ? 0 : each, typeof all === 'undefined' ? 0 : all);";
 
 const leftOver = (hasJobs: boolean): SandboxFailure | undefined =>
   hasJobs
@@ -176,7 +179,10 @@ const sentences: readonly (readonly [RegExp, string])[] = [
  * through.
  */
 function evaluate(context: QuickJSContext, text: string, name: string): SandboxFailure | undefined {
-  const result = context.evalCode(name === scriptName ? `(function () { 'use strict'; ${text}\n})();` : text, name);
+  const result = context.evalCode(
+    name === scriptName ? `(function () { 'use strict'; ${text}\n${end}})();` : text,
+    name,
+  );
   if (!result.error) {
     result.value.dispose();
     return undefined;
@@ -206,8 +212,7 @@ function evaluate(context: QuickJSContext, text: string, name: string): SandboxF
 
 /** What the interpreter says in words of its own, with what of the line is meant. */
 function plainer(kind: string, message: string, source: string): string | undefined {
-  if (/^SyntaxError/.test(kind) && /\bawait\b/.test(source))
-    return 'A script has no “await”: whatever it asks for is answered at once. Leave the word out.';
+  if (/^SyntaxError/.test(kind) && /\bawait\b/.test(source)) return say('awaits').message;
   if (message !== 'not a function') return undefined;
   const calls = [...source.matchAll(/([\w$.\]]+)\s*\(/g)].map(([, name = '']) =>
     name.slice(name.lastIndexOf(']') + 1).replace(/^\.+/, ''),

@@ -1,3 +1,4 @@
+import type { Doc } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import { isExpression, isPlainValue, type Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
@@ -8,6 +9,15 @@ import { find, say } from './sentences.ts';
 /** Does the node have the parameter, by its kind or set on it? */
 export const hasParameter = (kinds: Kinds, node: GraphNode, parameter: string): boolean =>
   kinds.parameter(node.kind, parameter) !== undefined || node.params?.[parameter] !== undefined;
+
+/** Parameters that nodes of a document have and no kind of the catalogue, sorted. O(values). */
+export function strangeParameters(doc: Doc, kinds: Kinds): string[] {
+  const known = new Set(kinds.all().flatMap((kind) => kind.parameters.map((spec) => spec.id)));
+  const found = new Set<string>();
+  for (const node of doc.nodes.values())
+    for (const id of Object.keys(node.params ?? {})) if (!known.has(id)) found.add(id);
+  return [...found].sort();
+}
 
 /**
  * Why a node is passed over when a parameter of many is set: it lacks the parameter, is locked, or holds there what

@@ -5,9 +5,11 @@ import { catalogueSchema } from '../document/catalogue.ts';
 import { apply } from '../edit/step.ts';
 import { type Change, compareDocs } from '../inspect/compare/compare.ts';
 import { createContext } from '../operation.ts';
-import { scriptJobSchema } from '../script/job.ts';
+import { factsSchema } from '../rules/facts.ts';
+import type { Asking } from '../script/assets.ts';
+import { mostSource, scriptJobSchema } from '../script/job.ts';
 import type { ScriptOptions, ScriptValues } from '../script/options.ts';
-import { describeScript, reached, runScript, type ScriptOutcome } from '../script/run.ts';
+import { describeScript, reached, reduceScript, runScript, type ScriptOutcome } from '../script/run.ts';
 import { type SandboxFailure, usualLimits } from '../script/sandbox.ts';
 import { byProfile, type Revised, revised } from './revised.ts';
 import { refuse } from './sentences.ts';
@@ -30,6 +32,7 @@ const script = task(scriptJobSchema, async (input, tools): Promise<PlannedScript
   const reach = reached(context, doc, input.graph, input.reach);
   const outcome = await runScript(context, doc, reach, input.source, input.values as ScriptValues, {
     ...usualLimits,
+    assets: input.assets,
     ...(input.time !== undefined && { time: input.time }),
   });
   tools.progress(0.85, 'listing what would change');
@@ -37,6 +40,17 @@ const script = task(scriptJobSchema, async (input, tools): Promise<PlannedScript
   const changes = outcome.edit.steps.length === 0 ? [] : compareDocs(doc, apply(doc, outcome.edit), both).changes;
   return { ...outcome, changes, over: reach.items };
 });
+
+/** What a script makes of what its `each` gave for each file. */
+const reduce = task(
+  z.object({
+    source: z.string().max(mostSource),
+    values: z.record(z.string(), z.json()).default({}),
+    results: z.array(z.object({ file: z.string(), result: z.json() })).max(100_000),
+  }),
+  (input, tools): Promise<ScriptOutcome> =>
+    reduceScript(createContext(tools.kinds, 1), input.source, input.values as ScriptValues, input.results),
+);
 
 /** The options that a script declares, and why it cannot be read where it cannot. */
 const scriptOptions = task(
@@ -49,7 +63,7 @@ const scriptOptions = task(
 const known = z.object({ score: z.number(), fingerprint: z.object({ ends: z.string(), everything: z.string() }) });
 
 /** What a recipe would do to a file, without the documents themselves, and what a revision of it would store. */
-export interface PlannedRecipe {
+export interface PlannedRecipe extends Asking {
   readonly outcome: Omit<RecipeOutcome, 'doc' | 'kinds' | 'edit'>;
   readonly revised: Revised | undefined;
 }
@@ -60,6 +74,7 @@ const recipe = task(
     seed: z.int(),
     catalogues: z.array(catalogueSchema),
     known: known.optional(),
+    assets: factsSchema.shape.assets,
   }),
   async (input, tools): Promise<PlannedRecipe> => {
     const doc = need(tools.doc);
@@ -73,15 +88,17 @@ const recipe = task(
       seed: input.seed,
       catalogues: input.catalogues,
       known: input.known,
+      assets: input.assets,
       progress: tools.progress,
     });
-    if (outcome.result !== 'changed') return { outcome, revised: undefined };
+    const { wanted } = outcome;
+    if (outcome.result !== 'changed') return { outcome, revised: undefined, wanted };
     const made = revised(doc, after, edit, { before: tools.kinds, kinds, isOld: false, profile: input.profile }, tools);
     return 'refusal' in made
-      ? { outcome: { ...outcome, result: 'failed', why: made.refusal }, revised: undefined }
-      : { outcome, revised: made };
+      ? { outcome: { ...outcome, result: 'failed', why: made.refusal }, revised: undefined, wanted }
+      : { outcome, revised: made, wanted };
   },
 );
 
 /** Scripts, and recipes that may hold them. */
-export const scriptTasks = { script, scriptOptions, recipe } as const;
+export const scriptTasks = { script, scriptOptions, reduce, recipe } as const;

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { Given } from '../given.ts';
+import { checkTasks } from './check-tasks.ts';
 import { drawTasks } from './draw-tasks.ts';
 import { fileTasks } from './file-tasks.ts';
 import { inspectTasks } from './inspect-tasks.ts';
@@ -13,6 +14,7 @@ export const tasks = {
   ...planTasks,
   ...inspectTasks,
   ...scriptTasks,
+  ...checkTasks,
   ...fileTasks,
   ...revisionTasks,
 } as const;

@@ -8,6 +8,6 @@ const [source, target] = [graph.node(from), graph.node(to)];
 if (!source) fail(`There is no node “${from}” in this graph.`);
 if (!target) fail(`There is no node “${to}” in this graph.`);
 
-const users = source.targets.length;
+const users = source.wiredTo.length;
 const report = run('re-source', [source, target]);
 log(report.summary, `${users} nodes took from “${from}”`);

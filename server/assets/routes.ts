@@ -1,4 +1,5 @@
 import { assetsApi } from '@basitax/api/services';
+import type { AssetFacts } from '@basitax/core/script/assets';
 import { HttpProblem } from '../http/problem.ts';
 import { bind, type Route } from '../http/route.ts';
 import type { AssetStore } from './store.ts';
@@ -29,17 +30,14 @@ export function assetRoutes(assets: AssetStore | undefined): Route[] {
 const together = 8;
 
 /** Whether there is anything at each path, and where files of the same name lie where there is not. */
-async function checkPaths(
-  assets: AssetStore,
-  paths: readonly string[],
-): Promise<Record<string, { exists: boolean; elsewhere: readonly string[] }>> {
+export async function checkPaths(assets: AssetStore, paths: readonly string[]): Promise<AssetFacts> {
   const todo = [...new Set(paths)];
-  const found: Record<string, { exists: boolean; elsewhere: readonly string[] }> = {};
+  const found: AssetFacts = {};
   const work = async (): Promise<void> => {
     for (let path = todo.pop(); path !== undefined; path = todo.pop()) {
       const exists = await assets.has(path);
       const name = path.split('/').at(-1) ?? '';
-      found[path] = { exists, elsewhere: exists || name === '' ? [] : await assets.find(name) };
+      found[path] = { exists, elsewhere: exists || name === '' ? [] : [...(await assets.find(name))] };
     }
   };
   await Promise.all(Array.from({ length: together }, work));

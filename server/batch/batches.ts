@@ -20,6 +20,7 @@ import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models
 import { type FileStore, pinnedIn } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Library } from '../library/library.ts';
+import { checkScript } from '../library/script-check.ts';
 import { closedFiles } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
 import { filesFor } from './files.ts';
@@ -97,6 +98,9 @@ export class Batches {
         steps.push({ ...step, source: found.content, title: step.title || found.title });
       }
     }
+    for (const [i, step] of steps.entries())
+      if (step.do === 'script' && step.source !== undefined)
+        await checkScript(this.pool, step.source, `The script of step ${i + 1} has mistakes`);
     return { steps };
   }
 

@@ -1,5 +1,6 @@
 import { hostname } from 'node:os';
 import { Pool } from '@basitax/threads/pool';
+import { httpAssetStore } from '../assets/store.ts';
 import { open } from '../db/connect.ts';
 import { FileStore } from '../files/store.ts';
 import { BatchWorker } from './worker.ts';
@@ -18,6 +19,7 @@ const worker = new BatchWorker(
   new FileStore(sequelize, pool),
   pool,
   `${hostname()} ${process.pid}`.slice(0, 100),
+  process.env.ASSET_STORE_URL ? httpAssetStore(process.env.ASSET_STORE_URL) : undefined,
 );
 
 let isOpen = true;

@@ -8,9 +8,12 @@ import { type Edit, invert } from '@basitax/core/edit/step';
 import { must } from '@basitax/core/must';
 import type { Profile } from '@basitax/core/rules/profile-schema';
 import { Refused } from '@basitax/core/said';
+import { withAssets } from '@basitax/core/script/assets';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import { QueryTypes, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
+import { checkPaths } from '../assets/routes.ts';
+import type { AssetStore } from '../assets/store.ts';
 import { BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import type { FileStore } from '../files/store.ts';
@@ -57,8 +60,10 @@ export class BatchWorker {
   private readonly store: FileStore;
   private readonly pool: Workplace;
   private readonly name: string;
+  private readonly assets: AssetStore | undefined;
 
-  constructor(sequelize: Sequelize, store: FileStore, pool: Workplace, name: string) {
+  constructor(sequelize: Sequelize, store: FileStore, pool: Workplace, name: string, assets?: AssetStore) {
+    this.assets = assets;
     this.sequelize = sequelize;
     this.store = store;
     this.pool = pool;
@@ -172,16 +177,23 @@ export class BatchWorker {
     const catalogues: Catalogue[] = [];
     for (const one of wanted) catalogues.push(await this.store.catalogues.get(one));
     const known = await this.store.knownOf(claim.fileId, base.number);
-    const planned = await this.pool.run(
-      'recipe',
-      {
-        recipe: run.parsed,
-        seed: seedOf(run.seed, claim.fileId),
-        catalogues,
-        known,
-        profile: await profileFor(claim.fileId),
-      },
-      { doc: base.text, catalogue: base.catalogue, signal, limit },
+    const profile = await profileFor(claim.fileId);
+    const { assets } = this;
+    const planned = await withAssets(
+      (facts) =>
+        this.pool.run(
+          'recipe',
+          {
+            recipe: run.parsed,
+            seed: seedOf(run.seed, claim.fileId),
+            catalogues,
+            known,
+            profile,
+            ...(facts && { assets: facts }),
+          },
+          { doc: base.text, catalogue: base.catalogue, signal, limit },
+        ),
+      assets && ((paths) => checkPaths(assets, paths)),
     );
     const state: ItemState = planned.outcome.result === 'changed' ? 'planned' : planned.outcome.result;
     const [revised, outcome] = [await packed(planned.revised ?? null), await packed(planned.outcome)];

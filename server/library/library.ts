@@ -13,6 +13,7 @@ import type { z } from 'zod';
 import { LibraryRow, LibraryVersionRow } from '../db/models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Workplace } from '../work/desk.ts';
+import { checkScript } from './script-check.ts';
 
 type Wanted = z.output<typeof libraryChangeSchema>;
 
@@ -150,6 +151,7 @@ export class Library {
           'The script cannot be kept',
           `${failure.line === undefined ? '' : `Line ${failure.line}: `}${failure.message}`,
         );
+      await checkScript(this.pool, content, 'The script cannot be kept');
       return options;
     }
     const read = recipeSchema.safeParse(parsed(content));

@@ -1,34 +1,21 @@
-import type { ScriptGlobals, ScriptNode, ScriptThing } from '../api.ts';
-import { at, current, listOf, performOn } from './nodes.ts';
-import { ask, ScriptError, seed, selected, startGraph, stopped } from './store.ts';
+import type { ScriptGlobals, ScriptThing } from '../api.ts';
+import { functionName } from '../function-name.ts';
+import { catalogue } from './catalogue.ts';
+import { listOf } from './lists.ts';
+import { at, current, performOn } from './perform.ts';
+import { shown, treesOf } from './shown.ts';
+import { ask, operations, results, ScriptError, seed, selected, startGraph, stopped } from './store.ts';
+import { strict } from './strict.ts';
 import { file, graphOf } from './things.ts';
 
 // Runs inside the sandbox, before the script: what stands at the top of each.
 
 current.graph = startGraph;
 
-/** What is logged, as people would write it down. */
-function shown(part: unknown): string {
-  if (typeof part === 'string') return part;
-  if (part === undefined) return 'undefined';
-  if (typeof part === 'object' && part !== null && 'kindTitle' in part)
-    return `“${(part as ScriptNode).label || (part as ScriptNode).name}”`;
-  if (part instanceof Error) return `${part.name}: ${part.message}`;
-  try {
-    return (
-      JSON.stringify(part, (key, value) =>
-        key !== '' && typeof value === 'object' && value !== null && 'kindTitle' in value ? value.name : value,
-      ) ?? String(part)
-    );
-  } catch (error) {
-    return `${String(part)} (${(error as Error).message})`;
-  }
-}
-
 const say =
   (level: 'log' | 'warn') =>
   (...parts: readonly unknown[]): void =>
-    void ask({ do: 'log', level, text: parts.map(shown).join(' ') });
+    void ask({ do: 'log', level, text: parts.map(shown).join(' '), values: treesOf(parts) });
 
 const quoted = (cell: unknown): string => {
   const text = cell === undefined || cell === null ? '' : String(cell);
@@ -56,6 +43,23 @@ const globals: ScriptGlobals = {
     declared = true;
     return ask({ do: 'options', declared: options as never }) as never;
   },
+  catalogue,
+  assets: strict(
+    {
+      exists: (path) => ask({ do: 'asset', path: String(path) }) === true,
+      find: (name) => ask({ do: 'assets-named', name: String(name) }) as string[],
+    },
+    'The asset store',
+  ),
+  operations: strict(
+    Object.fromEntries(
+      operations.map((id) => [
+        functionName(id),
+        (things: readonly ScriptThing[] = [], options?: object) => performOn(id, [...things], options),
+      ]),
+    ),
+    'The registry of operations',
+  ),
   select: (query) => graphOf(startGraph).select(query),
   run: (operation: string, things: readonly ScriptThing[] = [], options?: object) =>
     performOn(operation, [...things], options),
@@ -77,6 +81,16 @@ for (const [name, value] of Object.entries(globals))
   Object.defineProperty(globalThis, name, { value, enumerable: true, configurable: false, writable: false });
 Object.defineProperty(globalThis, 'console', {
   value: { log: globals.log, info: globals.log, warn: globals.warn, error: globals.warn },
+});
+
+/** Called behind the script, with its `each` and `all` where it has them: one file, or what came of all. */
+Object.defineProperty(globalThis, '__end', {
+  value(each: unknown, all: unknown): void {
+    const last = results ? all : each;
+    if (typeof last !== 'function' || last.length > 1) return;
+    const value = (last as (given: unknown) => unknown)(results ?? file);
+    ask({ do: 'result', value: (value ?? null) as never });
+  },
 });
 
 /** Asked by the host after an error: which node it is about, and whether it is the script's end on purpose. */

@@ -2,199 +2,26 @@ import type {
   ScriptFrame,
   ScriptGraph,
   ScriptNode,
+  ScriptNodeParameter,
+  ScriptNodeSet,
   ScriptNodes,
   ScriptPort,
-  ScriptRect,
   ScriptReport,
   ScriptSet,
-  ScriptThing,
   ScriptValue,
-  ScriptWire,
 } from '../api.ts';
-import type { NodeRow, PortRow } from '../bridge.ts';
+import type { NodeRow } from '../bridge.ts';
+import { listOf, reach } from './lists.ts';
 import { objects } from './objects.ts';
-import {
-  ask,
-  byId,
-  captioned,
-  kinds,
-  moved,
-  nodes,
-  patch,
-  portLists,
-  root,
-  ScriptError,
-  sized,
-  wiresAt,
-} from './store.ts';
+import { perform } from './perform.ts';
+import { PortModel } from './ports.ts';
+import { ask, byId, captioned, kinds, moved, nodes, patch, portLists, ScriptError, sets, sized } from './store.ts';
 
 // Runs inside the sandbox: nodes, lists of nodes, and ports, over the rows in `store.ts`.
 
+import { parameterOf } from './catalogue.ts';
 import { once } from './once.ts';
 import { strict } from './strict.ts';
-
-/** The node that was taken from a list last: what an error that names none is about. */
-export const at: { node: string | undefined } = { node: undefined };
-
-/** Does an operation of the registry in a graph. */
-export function perform(
-  operation: string,
-  graph: string,
-  items: readonly string[],
-  options: object = {},
-  node?: string,
-): ScriptReport & { ids: readonly string[] } {
-  const { summary, findings, made } = ask(
-    { do: 'run', operation, graph, items: [...items], options: options as never },
-    node,
-  ) as {
-    summary: string;
-    findings: string[];
-    made: string[];
-  };
-  return { summary, findings, ids: made, made: listOf(made.filter((id) => nodes.has(id))) };
-}
-
-class Nodes extends Array<ScriptNode> {
-  // what is made of a list by map and the like is a plain one
-  static override get [Symbol.species](): ArrayConstructor {
-    return Array;
-  }
-  override *[Symbol.iterator](): ArrayIterator<ScriptNode> {
-    for (let i = 0; i < this.length; i++) {
-      const node = this[i]!;
-      at.node = node.id;
-      yield node;
-    }
-    at.node = undefined;
-  }
-  override forEach(use: (node: ScriptNode, i: number, all: ScriptNode[]) => void): void {
-    let i = 0;
-    for (const node of this) use(node, i++, this);
-  }
-  get bounds(): ScriptRect | undefined {
-    if (this.length === 0) return undefined;
-    let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (let i = 0; i < this.length; i++) {
-      const node = this[i]!;
-      [left, top] = [Math.min(left, node.x), Math.min(top, node.y)];
-      [right, bottom] = [Math.max(right, node.x + node.width), Math.max(bottom, node.y + node.height)];
-    }
-    return { x: left, y: top, width: right - left, height: bottom - top };
-  }
-  inFlowOrder(): ScriptNodes {
-    const order = new Map((ask({ do: 'flow' }) as string[]).map((id, i) => [id, i]));
-    const place = (node: ScriptNode): number => order.get(node.id) ?? order.size;
-    return sorted(this, (a, b) => place(a) - place(b) || byId(a.id, b.id));
-  }
-  byPlace(): ScriptNodes {
-    return sorted(this, (a, b) => a.x - b.x || a.y - b.y || byId(a.id, b.id));
-  }
-  having(parameter: string): ScriptNodes {
-    return listOf([...this].filter((node) => node.has(parameter)).map((node) => node.id));
-  }
-  set(parameter: string, value: ScriptValue, how?: ScriptSet): number {
-    let count = 0;
-    for (const node of this) if (node.set(parameter, value, how)) count++;
-    return count;
-  }
-  run(operation: string, options?: object): ScriptReport {
-    return performOn(operation, [...this], options);
-  }
-  remove(how?: { heal?: boolean }): ScriptReport {
-    return performOn(how?.heal === false ? 'delete-with-wires' : 'delete', [...this]);
-  }
-}
-
-// what a node has, a list has not: a slip of the pen would otherwise be a property that nobody reads
-for (const field of ['label', 'name', 'color', 'bypassed', 'pinned', 'x', 'y'])
-  Object.defineProperty(Nodes.prototype, field, {
-    set() {
-      throw new ScriptError(
-        `A list of nodes has no “${field}”; go through it: for (const node of nodes) node.${field} = …`,
-      );
-    },
-    get() {
-      throw new ScriptError(`A list of nodes has no “${field}”; ask its nodes one by one.`);
-    },
-  });
-
-export function listOf(ids: readonly string[]): ScriptNodes {
-  const list = new Nodes();
-  for (const id of ids) list.push(nodeOf(id));
-  return list as unknown as ScriptNodes;
-}
-
-const sorted = (list: Nodes, order: (a: ScriptNode, b: ScriptNode) => number): ScriptNodes =>
-  listOf([...list].sort(order).map((node) => node.id));
-
-/** An operation on things, which lie in one graph. */
-export function performOn(operation: string, things: readonly ScriptThing[], options?: object): ScriptReport {
-  const graph = things[0] === undefined ? undefined : graphOfThing(things[0]);
-  const stranger = things.find((thing) => graphOfThing(thing) !== graph);
-  if (stranger)
-    throw new ScriptError(
-      'An operation works in one graph; these lie in several. Go through file.graphs, one after the other.',
-      stranger.id,
-    );
-  return perform(
-    operation,
-    graph ?? current.graph,
-    things.map((thing) => thing.id),
-    options,
-  );
-}
-
-export const current = { graph: root };
-
-function graphOfThing(thing: ScriptThing): string {
-  return 'from' in thing ? thing.from.node.graph.id : thing.graph.id;
-}
-
-class PortModel implements ScriptPort {
-  readonly node: ScriptNode;
-  private readonly row: PortRow;
-  constructor(node: ScriptNode, row: PortRow) {
-    this.node = node;
-    this.row = row;
-  }
-  get id(): string {
-    return this.row.id;
-  }
-  get name(): string {
-    return this.row.name;
-  }
-  get type(): string {
-    return this.row.type;
-  }
-  get direction(): 'in' | 'out' {
-    return this.row.direction;
-  }
-  get wires(): readonly ScriptWire[] {
-    return wiresAt(this.row.direction, this.node.id, this.id).map(objects.wireOf);
-  }
-  connect(other: ScriptPort, how: { replace?: boolean } = {}): void {
-    const [from, to] = (other as PortModel).direction === 'out' ? [other, this] : [this, other];
-    const end = (port: ScriptPort): object => ({ node: port.node.id, port: port.id });
-    perform(
-      'connect',
-      from.node.graph.id,
-      [],
-      { from: end(from), to: end(to), replace: how.replace === true },
-      to.node.id,
-    );
-  }
-  beacon(name?: string): ScriptNode {
-    const { made } = perform(
-      'beacon',
-      this.node.graph.id,
-      [this.node.id],
-      { output: this.id, ...(name !== undefined && { name }) },
-      this.node.id,
-    );
-    return made[0]!;
-  }
-}
 
 class NodeModel implements ScriptNode {
   readonly id: string;
@@ -270,6 +97,9 @@ class NodeModel implements ScriptNode {
   get locked(): boolean {
     return this.row.locked === true;
   }
+  set locked(on: boolean) {
+    if (on !== this.locked) this.act(on ? 'lock' : 'unlock');
+  }
   get path(): string {
     const above = this.graph.host;
     return above ? `${above.path}/${this.name}` : this.name;
@@ -299,15 +129,71 @@ class NodeModel implements ScriptNode {
       ...new Set([
         ...Object.keys(kinds[this.row.kind]?.parameters ?? {}),
         ...Object.keys(this.row.params ?? {}),
-        ...(this.row.opaque ?? []),
+        ...Object.keys(this.row.opaque ?? {}),
       ]),
     ];
   }
+  private get ends(): { sources: string[]; consumers: string[] } {
+    return ask({ do: 'ends', node: this.row.id }, this.id) as { sources: string[]; consumers: string[] };
+  }
   get sources(): ScriptNodes {
+    return listOf(this.ends.sources);
+  }
+  get consumers(): ScriptNodes {
+    return listOf(this.ends.consumers);
+  }
+  get wiredFrom(): ScriptNodes {
     return listOf([...new Set(this.inputs.flatMap((port) => port.wires.map((wire) => wire.from.node.id)))]);
   }
-  get targets(): ScriptNodes {
+  get wiredTo(): ScriptNodes {
     return listOf([...new Set(this.outputs.flatMap((port) => port.wires.map((wire) => wire.to.node.id)))].sort(byId));
+  }
+  upstream(steps?: number): ScriptNodes {
+    return reach([this], false, steps);
+  }
+  downstream(steps?: number): ScriptNodes {
+    return reach([this], true, steps);
+  }
+  private get links(): { beacon: string | null; taps: string[] } {
+    return ask({ do: 'links', node: this.row.id }, this.id) as { beacon: string | null; taps: string[] };
+  }
+  get beacon(): ScriptNode | undefined {
+    const { beacon } = this.links;
+    return beacon === null ? undefined : nodeOf(beacon);
+  }
+  get taps(): ScriptNodes {
+    return listOf(this.links.taps);
+  }
+  listenTo(beacon: ScriptNode): ScriptReport {
+    return this.act('retune', { beacon: beacon.id });
+  }
+  get sets(): readonly ScriptNodeSet[] {
+    const own = this.row.sets ?? [];
+    return sets.filter((set) => own.includes(set.id)).map((set) => objects.setOf(set.id));
+  }
+  get setting(): string | undefined {
+    return this.row.setting;
+  }
+  get settings(): readonly string[] {
+    return this.row.settings ?? [];
+  }
+  addSetting(name: string): ScriptReport {
+    return this.act('setting-add', { name });
+  }
+  chooseSetting(name: string): ScriptReport {
+    return this.act('setting-choose', { name });
+  }
+  removeSetting(name: string): ScriptReport {
+    return this.act('setting-remove', { name });
+  }
+  get paths(): readonly { parameter: string; path: string }[] {
+    return this.parameters.flatMap((parameter) => {
+      const path = kinds[this.row.kind]?.parameters[parameter]?.type === 'path' ? this.get(parameter) : undefined;
+      return typeof path === 'string' && path !== '' ? [{ parameter, path }] : [];
+    });
+  }
+  private act(operation: string, options?: object): ScriptReport {
+    return perform(operation, this.row.graph, [this.id], options, this.id);
   }
   input(port: string): ScriptPort | undefined {
     return this.inputs.find((one) => one.id === port) ?? this.inputs.find((one) => one.name === port);
@@ -317,14 +203,21 @@ class NodeModel implements ScriptNode {
   }
   get(parameter: string): ScriptValue | undefined {
     const { params, opaque, kind } = this.row;
-    if (opaque?.includes(parameter)) return undefined;
-    return (params?.[parameter] ?? kinds[kind]?.parameters[parameter]) as ScriptValue | undefined;
+    if (opaque?.[parameter]) return undefined;
+    return (params?.[parameter] ?? kinds[kind]?.parameters[parameter]?.default) as ScriptValue | undefined;
+  }
+  parameter(name: string): ScriptNodeParameter | undefined {
+    if (!this.has(name)) return undefined;
+    const value = this.get(name);
+    const spec = kinds[this.row.kind]?.parameters[name];
+    const holds: ScriptNodeParameter['holds'] = this.row.opaque?.[name] ?? (this.isSet(name) ? 'value' : 'default');
+    return strict({ ...parameterOf(name, spec, value ?? null), value, holds }, 'A parameter');
   }
   has(parameter: string): boolean {
     return this.parameters.includes(parameter);
   }
   isSet(parameter: string): boolean {
-    return this.row.params?.[parameter] !== undefined || this.row.opaque?.includes(parameter) === true;
+    return this.row.params?.[parameter] !== undefined || this.row.opaque?.[parameter] !== undefined;
   }
   set(parameter: string, value: ScriptValue, how: ScriptSet = {}): boolean {
     if (value === undefined)
@@ -352,7 +245,7 @@ class NodeModel implements ScriptNode {
       ) === true;
     if (!isDone) return false;
     const { [parameter]: _old, ...rest } = this.row.params ?? {};
-    const opaque = this.row.opaque?.filter((one) => one !== parameter) ?? [];
+    const { [parameter]: _unread, ...opaque } = this.row.opaque ?? {};
     patch(nodes, this.id, { params: value === undefined ? rest : { ...rest, [parameter]: value as never }, opaque });
     return true;
   }
@@ -411,3 +304,5 @@ export function portOf(side: 'in' | 'out', [node, port]: readonly [string, strin
     },
   );
 }
+
+objects.nodeOf = nodeOf;

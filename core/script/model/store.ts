@@ -26,7 +26,7 @@ export class ScriptError extends Error {
 const given = parse(globalThis.__start) as Start;
 Reflect.deleteProperty(globalThis, '__host');
 Reflect.deleteProperty(globalThis, '__start');
-export const { title, root, seed, selected } = given;
+export const { title, root, seed, selected, operations, results } = given;
 export const startGraph = given.graph;
 
 export const kinds: Record<string, KindRow> = {};
@@ -36,9 +36,14 @@ export const nodes = new Map<string, NodeRow>();
 export const wires = new Map<string, Row<'wires'>>();
 export const frames = new Map<string, Row<'frames'>>();
 export const notes = new Map<string, Row<'notes'>>();
+/** The named sets, by name. */
+export let sets: NonNullable<Delta['sets']> = [];
 const tables = [nodes, wires, frames, notes, graphs] as Map<string, unknown>[];
 
 interface Index {
+  /** All nodes in the order of reading, and where each stands in it. */
+  readonly order: readonly string[];
+  readonly place: ReadonlyMap<string, number>;
   readonly inGraph: Map<string, { nodes: string[]; wires: string[] }>;
   readonly at: Map<string, string[]>;
 }
@@ -48,6 +53,7 @@ let rects: Record<string, Record<string, readonly [number, number, number, numbe
 function take(delta: Delta): void {
   Object.assign(kinds, delta.kinds);
   portLists.push(...(delta.portLists ?? []));
+  if (delta.sets) sets = delta.sets;
   // a value that was set changes nothing of what is looked up
   const isSmall =
     !delta.gone &&
@@ -68,9 +74,20 @@ take(given);
 /** Ends the script without an error; the host knows why. */
 export const stopped: unknown = Object.freeze({});
 
+/** What is told with the line that asks: changes, and what is said. */
+const fromLine: ReadonlySet<Request['do']> = new Set(['set', 'move', 'field', 'run', 'log']);
+const { Error: Trace } = globalThis;
+
+/** The line of the script that is running. */
+function lineNow(): number | null {
+  const found = /script\.ts:(\d+)/.exec(new Trace().stack ?? '');
+  return found ? Number(found[1]) : null;
+}
+
 /** Asks the host. Throws its refusal, with the node that it is about. */
 export function ask(request: Request, node?: string): unknown {
-  const answer = parse(host(stringify(request))) as Answer;
+  const told = fromLine.has(request.do) ? { ...request, line: lineNow() } : request;
+  const answer = parse(host(stringify(told))) as Answer;
   if (answer.stop) throw stopped;
   if (answer.error !== undefined) throw new ScriptError(answer.error, node);
   if (answer.delta) take(answer.delta);
@@ -105,7 +122,9 @@ export function byId(a: string, b: string): number {
 
 function indexed(): Index {
   if (index) return index;
-  const made: Index = { inGraph: new Map(), at: new Map() };
+  const order = ask({ do: 'order' }) as string[];
+  const place = new Map(order.map((id, i) => [id, i]));
+  const made: Index = { order, place, inGraph: new Map(), at: new Map() };
   const graphOf = (id: string): { nodes: string[]; wires: string[] } => {
     let entry = made.inGraph.get(id);
     if (!entry) {
@@ -114,7 +133,7 @@ function indexed(): Index {
     }
     return entry;
   };
-  for (const row of nodes.values()) graphOf(row.graph).nodes.push(row.id);
+  for (const id of order) graphOf(nodes.get(id)!.graph).nodes.push(id);
   for (const row of wires.values()) {
     graphOf(nodes.get(row.from[0])!.graph).wires.push(row.id);
     for (const [side, node, port] of [['out', ...row.from] as const, ['in', ...row.to] as const]) {
@@ -124,14 +143,13 @@ function indexed(): Index {
       else made.at.set(key, [row.id]);
     }
   }
-  for (const entry of made.inGraph.values()) {
-    entry.nodes.sort(byId);
-    entry.wires.sort(byId);
-  }
+  for (const entry of made.inGraph.values()) entry.wires.sort(byId);
   index = made;
   return made;
 }
 
+export const nodesInOrder = (): readonly string[] => indexed().order;
+export const placeOf = (id: string): number => indexed().place.get(id) ?? -1;
 export const nodesIn = (graph: string): readonly string[] => indexed().inGraph.get(graph)?.nodes ?? [];
 export const wiresIn = (graph: string): readonly string[] => indexed().inGraph.get(graph)?.wires ?? [];
 export const wiresAt = (side: 'in' | 'out', node: string, port: string): readonly string[] =>

@@ -1,3 +1,4 @@
+import type { checkTasks } from '@basitax/core/work/check-tasks';
 import type { drawTasks } from '@basitax/core/work/draw-tasks';
 import type { inspectTasks } from '@basitax/core/work/inspect-tasks';
 import type { planTasks } from '@basitax/core/work/plan-tasks';
@@ -21,9 +22,12 @@ const openPlan = (): Channel => channel(new Worker(new URL('./plan.worker.ts', i
 const openScript = (): Channel =>
   channel(new Worker(new URL('./script.worker.ts', import.meta.url), { type: 'module' }));
 
+const openCheck = (): Channel => channel(new Worker(new URL('./check.worker.ts', import.meta.url), { type: 'module' }));
+
 type DrawTask = keyof typeof drawTasks;
 export type PlanTask = keyof typeof planTasks | keyof typeof inspectTasks;
 type ScriptTask = keyof typeof scriptTasks;
+type CheckTask = keyof typeof checkTasks;
 
 /** What people wait for, and may cancel. */
 export const workRunner = new Runner<PlanTask>(openPlan);
@@ -36,3 +40,5 @@ export const measureRunner = new Runner<PlanTask>(openPlan);
 /** Scripts and recipes; and beside them what a script declares, while one writes it. */
 export const scriptRunner = new Runner<ScriptTask>(openScript);
 export const scriptHelpRunner = new Runner<ScriptTask>(openScript);
+/** The type checker for scripts, which holds the compiler: it is loaded when a script is first looked at. */
+export const checkRunner = new Runner<CheckTask>(openCheck);

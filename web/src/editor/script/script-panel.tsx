@@ -1,5 +1,6 @@
 import type { LibraryItem } from '@basitax/api/library';
-import { operations } from '@basitax/core/operations';
+import type { ScriptProblem } from '@basitax/core/script/check/checker';
+import type { Touched } from '@basitax/core/script/host';
 import type { ScriptReach } from '@basitax/core/script/job';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
@@ -15,8 +16,7 @@ import { scriptHelpRunner } from '../../work/runner.ts';
 import { queryVerdict } from '../panels/query-dialog.tsx';
 import { SidePanel } from '../panels/side.tsx';
 import { say } from '../sentences.ts';
-import { type Editing, useEditing, useEditor } from '../store.ts';
-import type { Words } from './code-editor.tsx';
+import { type Editing, lookAt, select, useEditing, useEditor } from '../store.ts';
 import { ScriptOptionFields } from './script-options.tsx';
 import { ScriptResults } from './script-results.tsx';
 import { SaveScriptDialog } from './script-save.tsx';
@@ -34,7 +34,7 @@ export function ScriptPanel(): ReactNode {
   const { item, source, taken, isCodeShown, done } = script;
   const person = usePerson().data;
   const [saving, setSaving] = useState(false);
-  const words = useWords(state);
+  const [goTo, setGoTo] = useState<{ readonly line: number }>();
   useOptions(source);
   const failure = done?.planned.failure;
   const problem = useMemo(
@@ -75,30 +75,77 @@ export function ScriptPanel(): ReactNode {
         </button>
       )}
       {isCodeShown && (
-        <div className={`min-h-28 overflow-hidden rounded-sm border border-edge ${done ? 'flex-[2]' : 'flex-[4]'}`}>
+        <div className={`min-h-40 overflow-hidden rounded-sm border border-edge ${done ? 'flex-[2]' : 'flex-[4]'}`}>
           <Suspense fallback={<p className="p-2 text-soft">Loading the code editor …</p>}>
             <CodeEditor
               label="Script"
               value={source}
               onChange={(text) => setScript({ source: text })}
-              onRun={() => void dryRun()}
-              words={words}
-              problem={problem}
+              onRun={(lines) => void dryRun(lines)}
+              onProblems={(mistakes) => setScript({ mistakes })}
+              onTake={takeTouched}
+              failure={problem}
+              touched={done?.planned.touched ?? none}
+              goTo={goTo}
             />
           </Suspense>
         </div>
       )}
+      {isCodeShown && <Mistakes mistakes={script.mistakes} onGo={(line) => setGoTo({ line })} />}
       <ScriptOptionFields
         options={script.options}
         values={script.values}
         onChange={(values) => setScript({ values })}
       />
       <RunLine state={state} />
-      <div className={`flex min-h-48 flex-col gap-2 ${done ? 'flex-[3]' : 'flex-[1]'}`}>
+      <div className={`flex min-h-36 flex-col gap-2 ${done ? 'flex-[3]' : 'flex-[1]'}`}>
         <ScriptResults />
       </div>
       {saving && <SaveScriptDialog onClose={() => setSaving(false)} />}
     </SidePanel>
+  );
+}
+
+const none: readonly Touched[] = [];
+
+/** Selects what a line changed, as far as it lies in the graph that is shown. */
+function takeTouched({ line, ids }: Touched): void {
+  const { doc, graph } = useEditor.getState();
+  const here = ids.filter((id) => (doc.nodes.get(id) ?? doc.frames.get(id))?.graph === graph);
+  if (here.length === 0) {
+    toast(`Line ${line} changed nothing in the graph that is shown.`);
+    return;
+  }
+  select(here);
+  lookAt('selection');
+}
+
+/** What cannot be right, the first of it; each leads to its line. */
+function Mistakes({ mistakes, onGo }: { mistakes: readonly ScriptProblem[]; onGo: (line: number) => void }): ReactNode {
+  const [all, setAll] = useState(false);
+  if (mistakes.length === 0) return null;
+  const shown = all ? mistakes : mistakes.slice(0, 2);
+  return (
+    <ul
+      aria-label="Mistakes in the script"
+      aria-live="polite"
+      className="max-h-40 shrink-0 overflow-auto text-xs text-warn"
+    >
+      {shown.map(({ line, column, message }) => (
+        <li key={`${line}:${column}`}>
+          <button type="button" className="text-left hover:underline" onClick={() => onGo(line)}>
+            <b>Line {line}:</b> {message}
+          </button>
+        </li>
+      ))}
+      {mistakes.length > shown.length && (
+        <li>
+          <button type="button" className="text-soft underline" onClick={() => setAll(true)}>
+            Show {mistakes.length - shown.length} more
+          </button>
+        </li>
+      )}
+    </ul>
   );
 }
 
@@ -141,7 +188,7 @@ function RunLine({ state }: { state: Editing }): ReactNode {
       <Button
         look={state.preview ? 'plain' : 'primary'}
         className="ml-auto"
-        title="Dry run (Ctrl+Enter in the code)"
+        title="Dry run (Ctrl+Enter in the code; with lines marked, only these)"
         dim={dim}
         onClick={() => void dryRun()}
       >
@@ -290,19 +337,4 @@ function useOptions(source: string): void {
       abort.abort();
     };
   }, [source]);
-}
-
-/** What completion offers in quotes: the parameters of kinds that are there first. */
-function useWords({ doc, kinds }: Editing): Words {
-  return useMemo(() => {
-    const used = new Set([...doc.nodes.values()].map((node) => node.kind));
-    const sorted = [...kinds.all()].sort(
-      (a, b) => Number(used.has(b.id)) - Number(used.has(a.id)) || (a.id < b.id ? -1 : 1),
-    );
-    return {
-      parameters: [...new Set(sorted.flatMap((kind) => kind.parameters.map((one) => one.id)))],
-      operations: operations.map((one) => [one.id, one.title] as const),
-      kinds: sorted.map((kind) => [kind.id, kind.title] as const),
-    };
-  }, [doc, kinds]);
 }

@@ -1,4 +1,5 @@
 import type { Change } from '@basitax/core/inspect/compare/compare';
+import type { LogTree } from '@basitax/core/script/requests';
 import { plural } from '@basitax/core/words';
 import { CircleAlert } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
@@ -14,7 +15,7 @@ const first = 200;
 
 /** What a dry run came to: each change, what was said, who was passed over, what was given out. */
 export function ScriptResults(): ReactNode {
-  const { done, problem } = useScript();
+  const { done, problem, lines } = useScript();
   const { doc } = useEditing();
   const [chosen, setChosen] = useState<Tab>();
   if (problem)
@@ -56,6 +57,8 @@ export function ScriptResults(): ReactNode {
         <p role="status">
           {changes.length === 0 ? 'It would change nothing' : `It would make ${plural(changes.length, 'change')}`}, over{' '}
           {plural(over.length, 'node')}
+          {lines &&
+            `, by ${lines.from === lines.to ? `line ${lines.from}` : `lines ${lines.from} to ${lines.to}`} alone`}
           {doc === done.of ? '.' : ', on an earlier state of the graph.'}
         </p>
       )}
@@ -163,12 +166,60 @@ function Console({ done }: { done: DryRun }): ReactNode {
     <Rows
       label="Console"
       rows={log}
-      row={(line) => (
-        <span className={`font-mono text-xs whitespace-pre-wrap ${line.level === 'warn' ? 'text-warn' : ''}`}>
-          {line.text}
-        </span>
-      )}
+      row={(line) =>
+        line.values ? (
+          <LogTrees values={line.values} isWarning={line.level === 'warn'} />
+        ) : (
+          <span className={`font-mono text-xs whitespace-pre-wrap ${line.level === 'warn' ? 'text-warn' : ''}`}>
+            {line.text}
+          </span>
+        )
+      }
     />
+  );
+}
+
+/** What was logged together: texts and nodes as they are, lists and objects to be opened. */
+const LogTrees = ({ values, isWarning }: { values: readonly LogTree[]; isWarning: boolean }): ReactNode => (
+  <div className={`flex flex-wrap gap-x-2 font-mono text-xs ${isWarning ? 'text-warn' : ''}`}>
+    {values.map((value, i) => (
+      // biome-ignore lint/suspicious/noArrayIndexKey: the list does not change while it is shown
+      <Tree key={i} value={value} />
+    ))}
+  </div>
+);
+
+function Tree({ name, value }: { name?: string; value: LogTree }): ReactNode {
+  const title = name === undefined ? null : <span className="text-soft">{name}: </span>;
+  if (value.is === 'value')
+    return (
+      <span className="whitespace-pre-wrap">
+        {title}
+        {value.text}
+      </span>
+    );
+  if (value.is === 'node')
+    return (
+      <span>
+        {title}
+        <NodeLink id={value.id}>{value.text}</NodeLink>
+      </span>
+    );
+  return (
+    <details className="min-w-0">
+      <summary className="cursor-pointer">
+        {title}
+        {value.text}
+      </summary>
+      <ul className="border-l border-line pl-3">
+        {value.parts.map(([key, part]) => (
+          <li key={key}>
+            <Tree name={key} value={part} />
+          </li>
+        ))}
+        {value.more > 0 && <li className="text-soft">{value.more.toLocaleString('en')} more</li>}
+      </ul>
+    </details>
   );
 }
 

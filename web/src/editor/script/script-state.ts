@@ -1,14 +1,20 @@
 import type { LibraryItem } from '@basitax/api/library';
 import type { Doc } from '@basitax/core/document/doc';
 import { Cancelled } from '@basitax/core/operation';
+import { withAssets } from '@basitax/core/script/assets';
+import type { ScriptProblem } from '@basitax/core/script/check/checker';
 import { type ScriptReach, scriptEnd } from '@basitax/core/script/job';
+import { onlyLines } from '@basitax/core/script/lines';
 import type { ScriptOptions, ScriptValues } from '@basitax/core/script/options';
+import { plural } from '@basitax/core/words';
 import type { PlannedScript } from '@basitax/core/work/script-tasks';
 import { create } from 'zustand';
+import { api } from '../../api/client.ts';
 import { scriptRunner } from '../../work/runner.ts';
 import { dropPreview, plannedSeed, showEdit } from '../actions.ts';
 import { withJob } from '../job.ts';
 import { useEditor } from '../store.ts';
+import { checkSource } from './checking.ts';
 
 /** What a script did on a copy, and of which state of the document that was. */
 export interface DryRun {
@@ -31,6 +37,10 @@ interface ScriptState {
   readonly done: DryRun | undefined;
   /** Why it could not be run at all. */
   readonly problem: string | undefined;
+  /** What in the source cannot be right, as the type checker last saw it. */
+  readonly mistakes: readonly ScriptProblem[];
+  /** The lines that were marked when the last dry run was asked for; undefined for all of the script. */
+  readonly lines: { readonly from: number; readonly to: number } | undefined;
 }
 
 const firstScript = `// Runs over "nodes": those selected, the first selected first.
@@ -53,6 +63,8 @@ export const useScript = create<ScriptState>(() => ({
   isCodeShown: true,
   done: undefined,
   problem: undefined,
+  mistakes: [],
+  lines: undefined,
 }));
 useScript.subscribe(({ item, source }) => {
   if (item === undefined) localStorage.setItem(place, source);
@@ -78,26 +90,43 @@ export function cannotRun(over: ScriptReach['over'], selected: number, isBusy: b
   return over === 'selection' && selected === 0 ? 'Select nodes first, or run it over all.' : undefined;
 }
 
-/** Runs the script on a copy, and shows what it would do: as lists, and on the canvas where the file may be changed. */
-export async function dryRun(): Promise<void> {
+/**
+ * Checks the script and runs it on a copy, all of it or the lines that are marked; shows what it would do as lists, and
+ * on the canvas where the file may be changed.
+ */
+export async function dryRun(lines?: { readonly from: number; readonly to: number }): Promise<void> {
   const { getState } = useEditor;
-  const { source, values, options, over, query, item } = useScript.getState();
+  const { source: whole, values, options, over, query, item } = useScript.getState();
+  const source = lines ? onlyLines(whole, lines.from, lines.to) : whole;
   const nodes = getState().selection.filter((id) => getState().doc.nodes.has(id));
   if (cannotRun(over, nodes.length, getState().job !== undefined) !== undefined) return;
   if (getState().preview) dropPreview();
   const state = getState();
   const title = item?.title ?? 'Script';
-  setScript({ done: undefined, problem: undefined });
+  setScript({ done: undefined, problem: undefined, lines });
   const reach: ScriptReach =
     over === 'selection' ? { over, items: nodes } : over === 'query' ? { over, query } : { over };
   const declared = Object.fromEntries(Object.entries(values).filter(([name]) => name in options));
   try {
     const { doc, catalogue } = state;
+    const mistakes = await checkSource(source);
+    setScript({ mistakes });
+    const [first] = mistakes;
+    if (first) {
+      setScript({
+        problem: `Not run: ${plural(mistakes.length, 'mistake')} in the script, the first in line ${first.line}.`,
+      });
+      return;
+    }
     const planned = await withJob(title, (job) =>
-      scriptRunner.run(
-        'script',
-        { graph: state.graph, reach, source, values: declared, seed: plannedSeed },
-        { doc, catalogue, limit: scriptEnd, ...job },
+      withAssets(
+        (assets) =>
+          scriptRunner.run(
+            'script',
+            { graph: state.graph, reach, source, values: declared, seed: plannedSeed, ...(assets && { assets }) },
+            { doc, catalogue, limit: scriptEnd, ...job },
+          ),
+        api.checkAssets,
       ),
     );
     setScript({ done: { of: state.doc, graph: state.graph, planned } });

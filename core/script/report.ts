@@ -1,0 +1,70 @@
+import { csvFormat } from 'd3-dsv';
+import type { Json } from '../document/json.ts';
+
+/** What a script’s `all` gave, by what it is: rows of a table, a picture, text, or anything else as JSON. */
+export type ScriptReport =
+  | {
+      readonly is: 'table';
+      readonly columns: readonly string[];
+      readonly rows: readonly Readonly<Record<string, Json>>[];
+    }
+  | { readonly is: 'picture' | 'text'; readonly text: string }
+  | { readonly is: 'json'; readonly value: Json };
+
+export const reportFormats = ['csv', 'md', 'json', 'svg', 'txt'] as const;
+export type ReportFormat = (typeof reportFormats)[number];
+
+const isRow = (value: Json): value is Record<string, Json> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** What a value is as a report. O(size). */
+export function reportOf(value: Json): ScriptReport {
+  if (typeof value === 'string') return { is: /^\s*<svg[\s>]/.test(value) ? 'picture' : 'text', text: value };
+  if (Array.isArray(value) && value.length > 0 && value.every(isRow)) {
+    const rows = value as readonly Record<string, Json>[];
+    return { is: 'table', columns: [...new Set(rows.flatMap((row) => Object.keys(row)))], rows };
+  }
+  return { is: 'json', value };
+}
+
+const cell = (value: Json | undefined): string =>
+  value === undefined || value === null ? '' : typeof value === 'object' ? JSON.stringify(value) : String(value);
+
+/** How a report is written where nobody says otherwise. */
+export const usualFormat: Readonly<Record<ScriptReport['is'], ReportFormat>> = {
+  table: 'csv',
+  picture: 'svg',
+  text: 'txt',
+  json: 'json',
+};
+
+/**
+ * A report as text: CSV as RFC 4180 has it, a table of GitHub Flavored Markdown, or JSON; what is text already stays as
+ * it is. O(size).
+ */
+export function reportText(report: ScriptReport, format: ReportFormat): string {
+  if ('text' in report)
+    return format === 'json'
+      ? `${JSON.stringify(report.text)}\n`
+      : report.text.endsWith('\n')
+        ? report.text
+        : `${report.text}\n`;
+  if ('value' in report) return `${JSON.stringify(report.value, null, 2)}\n`;
+  if (format === 'json') return `${JSON.stringify(report.rows, null, 2)}\n`;
+  const { columns, rows } = report;
+  if (format !== 'md')
+    return `${csvFormat(
+      rows.map((row) => Object.fromEntries(columns.map((column) => [column, cell(row[column])]))),
+      [...columns],
+    )}\n`;
+  const line = (cells: readonly string[]): string =>
+    `| ${cells.map((one) => one.replace(/\|/g, '\\|').replace(/\s*\n\s*/g, ' ')).join(' | ')} |`;
+  // numbers stand to the right
+  const isNumber = (column: string): boolean =>
+    rows.every((row) => row[column] == null || typeof row[column] === 'number');
+  return `${[
+    line(columns),
+    line(columns.map((column) => (isNumber(column) ? '--:' : '---'))),
+    ...rows.map((row) => line(columns.map((column) => cell(row[column])))),
+  ].join('\n')}\n`;
+}
