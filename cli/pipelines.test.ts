@@ -5,8 +5,10 @@ import { join, resolve } from 'node:path';
 import { parseDoc, writeDoc } from '@basitax/core/document/file';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
+import { demoScripts } from '@basitax/demo/scripts';
 import { startProcess } from '@basitax/server/tests/process';
 import { freshDatabase, startTeam } from '@basitax/server/tests/team';
+import { csvParse } from 'd3-dsv';
 import { afterAll, beforeEach, expect, it } from 'vitest';
 
 const folder = mkdtempSync(join(tmpdir(), 'basitax-pipelines-'));
@@ -82,6 +84,17 @@ it('does with each file of a folder, a pattern or the input what is in docs/pipe
   expect([...new Set(warps.map((node) => node.label))]).toEqual(['Projector']);
   const tables = await shell(block('tables'));
   expect(tables).toMatchObject({ status: 0, out: expect.stringContaining('0 changes.') });
+  for (const id of ['count-kinds', 'missing-files'])
+    writeFileSync(at(`${id}.ts`), demoScripts.find((script) => script.id === id)!.source);
+  mkdirSync(at('renders/survey/dome'), { recursive: true });
+  writeFileSync(at('renders/survey/dome/projector_1.map'), '');
+  expect(await shell(block('reports'))).toMatchObject({ status: 0 });
+  const counts = csvParse(readFileSync(at('kinds.csv'), 'utf8'));
+  const nodes = slugs.reduce((sum, slug) => sum + demo(slug).nodes.size, 0);
+  expect(counts.reduce((sum, row) => sum + Number(row.nodes), 0)).toBe(nodes);
+  const missing = readFileSync(at('missing.md'), 'utf8');
+  expect(missing).toContain('survey/dome/projector_2.map');
+  expect(missing).not.toContain('survey/dome/projector_1.map');
   const ci = await shell(block('ci'));
   expect(ci).toMatchObject({ status: 0 });
   expect(readFileSync(at('house-rules.xml'), 'utf8').match(/<testsuite /g)).toHaveLength(slugs.length);

@@ -18,6 +18,16 @@ const named: readonly (readonly [string, string, string])[] = [
   ['frame-by-prefix', 'Frame by prefix', 'Frames nodes whose names begin alike.'],
   ['number-in-flow-order', 'Number in flow order', 'Names nodes by kind and number, sources first.'],
   ['replace-kind', 'Replace a kind', 'Makes every node of one kind one of another.'],
+  ['replace-root', 'Replace the root of paths', 'Moves all paths to another root, and lists what is not there.'],
+  ['set-upstream', 'Set all upstream', 'Sets a number on everything that feeds the selection.'],
+  ['one-mask-for-all', 'One mask for all', 'Wires the mask of the first selected node into all the others.'],
+  ['insert-after', 'Insert after each of a kind', 'Puts a new node behind every node of a kind.'],
+  ['column-by-number', 'Column by a number', 'Puts nodes into a column, in the order of a number that they have.'],
+  ['night-setting', 'Night setting', 'Gives nodes a further setting in which they are darker.'],
+  ['fix-findings', 'Fix findings', 'Does the fixes that house rules propose.'],
+  ['count-kinds', 'Count the kinds', 'Counts the kinds of nodes over all files, as one table.'],
+  ['missing-files', 'Missing files', 'Lists what files read and the asset store does not have.'],
+  ['readability-chart', 'Chart of readability', 'Draws how easy files are to read.'],
   ['report-csv', 'Report as CSV', 'Lists the nodes with frame, sources and open inputs.'],
 ];
 

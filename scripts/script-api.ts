@@ -132,7 +132,11 @@ const typed: Readonly<Record<string, readonly string[]>> = {
     'run<O extends keyof ScriptOperationOptions>(operation: O, options?: ScriptOperationOptions[O]): ScriptReport',
     'run<O extends string>(operation: AnyOperation<O>, options?: Readonly<Record<string, unknown>>): ScriptReport',
   ],
-  'ScriptFile.findings': ['findings(...rules: readonly ScriptRuleId[]): readonly ScriptFinding[]'],
+  'ScriptFile.findings': [
+    'findings(...rules: readonly ScriptRuleId[]): readonly ScriptFinding[]',
+    'findings<R extends string>(...rules: readonly AnyRule<R>[]): readonly ScriptFinding[]',
+  ],
+  'ScriptResult.result': ['readonly result: any'],
   'ScriptNode.kind': ['readonly kind: keyof ScriptKinds | (string & {})'],
 };
 

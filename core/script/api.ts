@@ -216,6 +216,13 @@ export interface ScriptNodeSet {
   remove(): void;
 }
 
+/** What a script's `each(file)` gave for a file; its `all(results)` is given those of all files. */
+export interface ScriptResult {
+  /** The name of the file. */
+  readonly file: string;
+  readonly result: unknown;
+}
+
 /** One graph: the outermost, or one that a nested node holds. */
 export interface ScriptGraph {
   readonly id: string;

@@ -179,6 +179,7 @@ export function declarations(kinds: Kinds, known: readonly string[] | undefined)
     // a name that is made while the script runs has the type string, and may be any
     `type AnyParameter<P extends string> = ${known ? 'string extends P ? P : never' : 'P'};`,
     `type AnyKind<K extends string> = ${known ? 'string extends K ? K : never' : 'K'};`,
+    'type AnyRule<R extends string> = string extends R ? R : never;',
     'type AnyOperation<O extends string> = string extends O ? O : never;',
     'declare const console: Record<"log" | "info" | "warn" | "error", (...parts: readonly unknown[]) => void>;',
   ].join('\n');
