@@ -1,4 +1,4 @@
-import { fileQuerySchema, recipeSchema } from '@basitax/core/batch/recipe';
+import { fileAimSchema, recipeSchema } from '@basitax/core/batch/recipe';
 import { z } from 'zod';
 import { contract, megabyte, plain } from './contract.ts';
 import { findingSchema } from './files.ts';
@@ -73,7 +73,7 @@ export const batchRunSchema = z.object({
   message: z.string(),
   createdAt: z.string(),
   recipe: recipeSchema,
-  files: fileQuerySchema,
+  files: fileAimSchema,
   /** How many files are in each state. */
   counts: z.partialRecord(z.enum(itemStates), z.int()),
   total: z.int(),
@@ -84,7 +84,7 @@ export type BatchRun = z.infer<typeof batchRunSchema>;
 export const batchStartSchema = z.object({
   title: z.string().trim().min(1, 'Title it.').max(200),
   recipe: recipeSchema,
-  files: fileQuerySchema,
+  files: fileAimSchema,
 });
 
 const stepReport = z.object({ step: z.int(), summary: z.string() });
@@ -122,8 +122,9 @@ export const batchesApi = {
     about: 'The files that a run would be about',
     role: 'viewer',
     quiet: true,
-    body: z.object({ files: fileQuerySchema }),
+    body: z.object({ files: fileAimSchema }),
     answer: z.object({ files: z.array(z.object({ id: z.string(), title: z.string() })) }),
+    problems: [422],
   }),
   start: contract({
     method: 'post',

@@ -37,6 +37,8 @@ export const revisionSchema = z.object({
   measures: measuresSchema,
   /** Null where the rules have not been asked. */
   findings: foundSchema.nullable(),
+  /** The house rules that found something; in lists of files. */
+  rules: z.array(z.string()).optional(),
   /** Beside the revision before: what the fingerprint says. Absent for the first. */
   verdict: z.enum(['same', 'ends-same', 'changed']).optional(),
 });
@@ -86,9 +88,21 @@ export const filesApi = {
   list: contract({
     method: 'get',
     path: '/api/files',
-    about: 'All files',
+    about: 'All files, or those that fit a query',
     role: 'viewer',
+    query: z.object({ query: z.string().max(2000).default('').describe('A query over files; all where empty.') }),
     answer: z.object({ files: z.array(fileSchema) }),
+    problems: [422],
+  }),
+  holding: contract({
+    method: 'post',
+    path: '/api/files/holding',
+    about: 'Which files hold nodes like each of some queries',
+    role: 'viewer',
+    quiet: true,
+    body: z.object({ nodes: z.array(z.string().max(2000)).min(1).max(20) }),
+    answer: z.object({ holding: z.array(z.object({ nodes: z.string(), files: z.array(z.string()) })) }),
+    problems: [422],
   }),
   import: contract({
     method: 'post',

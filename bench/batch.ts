@@ -11,6 +11,7 @@ import { Batches } from '@basitax/server/batch/batches';
 import { workerFlags } from '@basitax/server/batch/crew';
 import { connect } from '@basitax/server/db/connect';
 import { BatchItemRow } from '@basitax/server/db/models';
+import { FileSearch } from '@basitax/server/files/search';
 import { FileStore } from '@basitax/server/files/store';
 import { Library } from '@basitax/server/library/library';
 import { demoPeople } from '@basitax/server/seed';
@@ -72,7 +73,7 @@ async function family(name: string, fileOf: (seed: number) => Doc, count: number
     const sequelize = await connect(database.url);
     const pool = new Pool(2);
     const store = new FileStore(sequelize, pool);
-    const batches = new Batches(sequelize, store, pool, new Library(sequelize, pool));
+    const batches = new Batches(sequelize, store, pool, new Library(sequelize, pool), new FileSearch(store, pool));
     await store.catalogues.add(catalogue);
     const texts = Array.from({ length: 20 }, (_, i) => writeDoc(fileOf(i + 1)));
     for (let i = 0; i < count; i += 4)
@@ -115,7 +116,7 @@ async function family(name: string, fileOf: (seed: number) => Doc, count: number
       ['relabel, check', recipeOf(relabel, check)],
       ['arrange, relabel, check', recipeOf(arrange, relabel, check)],
     ] as const) {
-      const { id } = await batches.start({ title, recipe, files: { title: '' } }, person);
+      const { id } = await batches.start({ title, recipe, files: { query: '' } }, person);
       await timed(`plan: ${title}`, id, async () => {});
       await timed(`apply: ${title}`, id, async () => {
         await batches.accept(id, true, person);

@@ -68,6 +68,11 @@ export const readOptions = {
     about: 'The catalogue of kinds. By default NAME.catalogue.json beside the file.',
   },
   from: { type: 'string', value: 'FORMAT', about: 'The format to read, if the file name does not show it.' },
+  files: {
+    type: 'string',
+    value: 'QUERY',
+    about: 'Only files that fit a query, such as “nodes>50 has(kind:blur)”; the others are passed over.',
+  },
   'keep-going': {
     type: 'boolean',
     short: 'k',

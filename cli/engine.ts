@@ -4,6 +4,7 @@ import { isMainThread, Worker } from 'node:worker_threads';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { diff } from '@basitax/core/edit/diff';
 import { type Finding, limitFindings } from '@basitax/core/finding';
+import { parseFileQuery } from '@basitax/core/query/files';
 import { QueryError } from '@basitax/core/query/query';
 import { Refused } from '@basitax/core/said';
 import {
@@ -23,6 +24,7 @@ import {
   worst,
   writeOptions,
 } from './command.ts';
+import { fitsQuery } from './file-query.ts';
 import { endingNamed, standard } from './io.ts';
 import { filesNamed, isFolder, placeFor, stemOf } from './names.ts';
 import { mostAtOnce } from './threads.ts';
@@ -68,6 +70,9 @@ export function fileCommand<const O extends Readonly<Record<string, OptionSpec>>
   });
 }
 
+/** What comes of a file that is not meant. */
+const passedOver: Done = { status: 'fine', out: '', err: '' };
+
 /** Fewer files than this are not worth starting threads for. */
 const fewFiles = 4;
 
@@ -93,6 +98,8 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     this.output = output ?? this.values.output;
     if (this.values.to !== undefined) endingNamed(this.values.to);
     this.files = filesNamed(files);
+    // a mistake in it is told before anything is done
+    if (this.values.files !== undefined) parseFileQuery(this.values.files);
     return (await this.one.prepare?.(this.call)) as P;
   }
 
@@ -210,6 +217,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   async done(file: string, prepared: P): Promise<Done> {
     try {
       const loaded = await this.call.io.load(file, this.values.catalogue, this.values.from);
+      if (this.values.files !== undefined && !fitsQuery(this.values.files, file, loaded)) return passedOver;
       const outcome = await this.one.each(file, loaded, this.call, prepared);
       return await this.told(file, loaded, outcome);
     } catch (error) {

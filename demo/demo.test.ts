@@ -4,6 +4,7 @@ import { writeDoc } from '@basitax/core/document/file';
 import { problems } from '@basitax/core/document/validate';
 import { measureGraph } from '@basitax/core/inspect/measure';
 import { queryFields } from '@basitax/core/query/fields';
+import { fileFields, parseFileQuery } from '@basitax/core/query/files';
 import { checkQuery, parseQuery, QueryError, select } from '@basitax/core/query/query';
 import { effectiveWiring } from '@basitax/core/wiring/effective';
 import { describe, expect, it } from 'vitest';
@@ -79,6 +80,18 @@ describe('docs/query.md', () => {
   it('lists every field there is', () => {
     expect(rows('Fields').map(([, ...cells]) => cells.slice(0, 3))).toEqual(
       queryFields.map((field) => [field.id, field.title, field.type]),
+    );
+  });
+
+  it('tells of files in the same language: each example can be read, each field is listed', () => {
+    const [examples, fields] = [
+      rows('Files').filter((row) => row.length === 4),
+      rows('Files').filter((row) => row.length === 5),
+    ];
+    for (const [, query] of examples) expect(() => parseFileQuery(query!)).not.toThrow();
+    expect(examples.length).toBeGreaterThan(3);
+    expect(fields.map(([, ...cells]) => cells.slice(0, 3))).toEqual(
+      fileFields.map((field) => [field.id, field.title, field.type]),
     );
   });
 

@@ -44,6 +44,16 @@ describe('G3: a batch run', () => {
     const operation = steps.getByRole('listitem', { name: 'Step 3, Operation' });
     await operation.getByRole('combobox', { name: 'Operation' }).selectOption({ label: 'Put on the grid' });
     await page.getByRole('button', { name: 'Move step 1 down' }).click();
+    // the files: by one query, with help; a slip of the pen is told, and aims at nothing
+    const aim = page.getByRole('combobox', { name: 'Files that fit' });
+    await aim.fill('readab');
+    await page.getByRole('option', { name: /readability</ }).click();
+    await expect.poll(() => aim.inputValue()).toBe('readability<');
+    await aim.fill('nodse>30');
+    await page.getByText('Did you mean “nodes”?').first().waitFor();
+    await aim.fill('title:line has(kind:warp)');
+    await page.getByText('1 file: Projector line-up').waitFor();
+    await aim.fill('');
     await page.getByText(`${demoFiles.length} files:`).waitFor();
     await page.getByLabel(/^Title of the run/).fill('On the grid');
     const started = new Map(

@@ -81,9 +81,23 @@ describe('G1: a script', () => {
     await panel.getByRole('button', { name: 'Dry run' }).click();
     await page.getByRole('button', { name: 'Cancel' }).click();
     await panel.getByText('Cancelled; nothing was changed.').waitFor();
-    await code.fill('const = 1');
+    // what cannot be right is told while one writes, each with its line, and is not run
+    await code.fill("nodes[0].lable = 'x';\nnodes.set('expsure', 1);");
+    const mistakes = panel.getByRole('list', { name: 'Mistakes in the script' });
+    await mistakes.getByText('A node has no “lable”. Did you mean “label”?').waitFor();
+    await mistakes.getByText('There is no parameter “expsure”. Did you mean “exposure”?').waitFor();
     await panel.getByRole('button', { name: 'Dry run' }).click();
-    await panel.getByText(/Line 1:/).waitFor();
+    await panel.getByText('Not run: 2 mistakes in the script, the first in line 1.').waitFor();
+    // a marked line alone is run; what it touched and said is there to be opened
+    await code.fill("graph.node('HouseGrade').label = 'one';\nlog(graph.node('ReefTilt'), [1, [2]]);\nnodes.remove();");
+    await press(page, 'Control+Home', 'Shift+ArrowDown', 'Shift+ArrowDown', 'Shift+ArrowLeft', 'Control+Enter');
+    await panel.getByText('by lines 1 to 2 alone').waitFor();
+    await panel.locator('.cm-touched button').getByText('1', { exact: true }).waitFor();
+    await panel.getByRole('button', { name: 'Line 1: 1 thing' }).click();
+    expect(await selectionOf(page)).toHaveLength(1);
+    await panel.getByRole('radio', { name: 'Console 1' }).click();
+    await panel.getByText('list of 2').click();
+    await panel.getByText('list of 1').waitFor();
     await said(page, 'Revision 1, saved');
   });
 });

@@ -19,6 +19,7 @@ import { Batches } from './batch/batches.ts';
 import { batchRoutes } from './batch/routes.ts';
 import { catalogueRoutes } from './catalogue/routes.ts';
 import { fileRoutes } from './files/routes.ts';
+import { FileSearch } from './files/search.ts';
 import { shelfRoutes } from './files/shelf-routes.ts';
 import type { FileStore } from './files/store.ts';
 import { handoverRoutes } from './handover/routes.ts';
@@ -65,6 +66,7 @@ export function allRoutes(
   metrics = new Metrics(),
 ): Route[] {
   const library = new Library(sequelize, pool);
+  const search = new FileSearch(store, pool);
   return [
     ...bind(serverApi, {
       async alive({ ctx }) {
@@ -86,7 +88,7 @@ export function allRoutes(
     ...peopleRoutes(),
     ...auditRoutes(),
     ...projectRoutes(),
-    ...fileRoutes(store, pool),
+    ...fileRoutes(store, pool, search),
     ...shelfRoutes(store),
     ...handoverRoutes(store, pool),
     ...healthRoutes(sequelize),
@@ -98,7 +100,7 @@ export function allRoutes(
     ...renderRoutes(render),
     ...inspectRoutes(store),
     ...libraryRoutes(library),
-    ...batchRoutes(new Batches(sequelize, store, pool, library)),
+    ...batchRoutes(new Batches(sequelize, store, pool, library, search)),
     ...tokenRoutes(),
   ];
 }

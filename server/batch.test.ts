@@ -260,15 +260,35 @@ describe('a batch run', () => {
     expect(await worker.work()).toBe(false);
   });
 
-  it('chooses files by title, by what they use, or by name; refuses what cannot be run, and those who may not', async () => {
+  it('chooses files by a query, or by name; refuses what cannot be run, and those who may not', async () => {
     const files = async (query: object) =>
       (await editor.json('POST', '/api/batches/files', { json: { files: query } })).files.map(
         (file: { id: string }) => file.id,
       );
-    expect(await files({ title: 'dome' })).toEqual(['dome-blend', 'dome-master']);
-    expect(await files({ uses: { what: 'kind', name: 'dome.warp' } })).toEqual(['dome-blend', 'line-up']);
-    expect(await files({ title: 'line', uses: { what: 'kind', name: 'dome.warp' } })).toEqual(['line-up']);
-    expect(await files({ ids: ['title-cards'] })).toEqual(['title-cards']);
+    expect(await files({ query: 'title:dome' })).toEqual(['dome-blend', 'dome-master']);
+    expect(await files({ query: 'has(kind=dome.warp) or has(kind:"projector warp")' })).toEqual([
+      'dome-blend',
+      'line-up',
+    ]);
+    expect(await files({ query: 'title:line has(kind:warp projector>1)' })).toEqual(['line-up']);
+    expect(await files({ query: 'has(kind:read file:*.exr)' })).toEqual(
+      await files({ query: 'not not has(file:*.exr kind:read)' }),
+    );
+    expect(await files({ query: 'has(kind:warp projector>100)' })).toEqual([]);
+    expect(await files({ query: '', ids: ['title-cards', 'not-there'] })).toEqual(['title-cards']);
+    const slip = async (query: string): Promise<string> =>
+      (await editor.json('POST', '/api/batches/files', { json: { files: { query } }, status: 422 })).detail;
+    expect(await slip('readabilty<60')).toContain('Did you mean “readability”');
+    expect(await slip('has(projektor>1)')).toContain('no field “projektor”');
+    // the same answer for the list, and for who asks which files hold what
+    const listed = await editor.json('GET', `/api/files?query=${encodeURIComponent('title:dome nodes>30')}`);
+    expect(listed.files.map((file: { id: string }) => file.id)).toEqual(['dome-master']);
+    expect(
+      (await editor.json('POST', '/api/files/holding', { json: { nodes: ['kind:warp', 'kind:none'] } })).holding,
+    ).toEqual([
+      { nodes: 'kind:warp', files: ['dome-blend', 'line-up'] },
+      { nodes: 'kind:none', files: [] },
+    ]);
     const refused = async (recipe: object, query: object = {}): Promise<string> =>
       (await editor.json('POST', '/api/batches', { json: { title: 'x', recipe, files: query }, status: 422 })).detail;
     expect(await refused({ steps: [{ do: 'operation', operation: 'polish' }] })).toContain('no operation “polish”');
@@ -276,7 +296,7 @@ describe('a batch run', () => {
       /^Step 1: Arrange by wiring: option keep/,
     );
     expect(await refused({ steps: [{ do: 'only', where: '(' }] })).toContain('the query');
-    expect(await refused({ steps: [{ do: 'keep' }] }, { title: 'nothing is called so' })).toContain('No file fits');
+    expect(await refused({ steps: [{ do: 'keep' }] }, { query: 'nothing is called so' })).toContain('No file fits');
     const run = await start([label], { ids: ['line-up'] }, lead);
     await editor.json('POST', `/api/batches/${run.id}/cancel`, { json: {}, status: 403 });
     await act(run, 'cancel', {}, lead);

@@ -13,6 +13,7 @@ import { startMariadb } from '../scripts/mariadb.mjs';
 import { Batches } from './batch/batches.ts';
 import { connect } from './db/connect.ts';
 import { BatchItemRow, FileRow, RevisionRow } from './db/models.ts';
+import { FileSearch } from './files/search.ts';
 import { FileStore } from './files/store.ts';
 import { Library } from './library/library.ts';
 import { demoPeople } from './seed.ts';
@@ -78,7 +79,7 @@ beforeAll(async () => {
   sequelize = await connect(database.url);
   pool = new Pool(1);
   store = new FileStore(sequelize, pool);
-  batches = new Batches(sequelize, store, pool, new Library(sequelize, pool));
+  batches = new Batches(sequelize, store, pool, new Library(sequelize, pool), new FileSearch(store, pool));
   const text = writeDoc(demoFiles.find((file) => file.slug === 'line-up')!.build());
   for (let i = 0; i < files; i++) await store.importFile('line-up.graph.json', text, 'Lead TD', { id: `file-${i}` });
   await startServer();
@@ -107,7 +108,7 @@ it(`loses and doubles nothing when a worker, the server or MariaDB is killed at 
       },
     ];
     const run = await patiently(() =>
-      batches.start({ title: `Round ${round}`, recipe: { steps }, files: { title: '' } }, person),
+      batches.start({ title: `Round ${round}`, recipe: { steps }, files: { query: '' } }, person),
     );
     await until(async () => (await batches.run(run.id, person)).phase === 'review');
     await patiently(() => batches.accept(run.id, true, person));

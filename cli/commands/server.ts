@@ -27,6 +27,7 @@ const serverOptions = {
     value: 'FILE',
     about: 'A file with a personal token. By default that of BASITAX_TOKEN_FILE.',
   },
+  files: { type: 'string', value: 'QUERY', about: 'The files of the server that fit a query, in place of names.' },
 } as const;
 type Values = ValuesOf<typeof serverOptions>;
 
@@ -89,9 +90,13 @@ const textOf = async (client: ApiClient, params: { id: string; number: number })
 
 const safeName = (title: string): string => title.replace(/[^\p{L}\p{N}._ -]+/gu, '_').trim() || 'untitled';
 
+/** The files of the server that fit a query; all without one. */
+const listed = async (client: ApiClient, query = ''): Promise<readonly FileInfo[]> =>
+  (await asked(() => client.call(filesApi.list, { query: { query } }))).files;
+
 async function list(call: Call<Values>): Promise<Status> {
   const { client } = clientOf(call);
-  const { files } = await asked(() => client.call(filesApi.list, {}));
+  const files = await listed(client, call.values.files);
   for (const file of files)
     process.stdout.write(
       call.values.json
@@ -104,12 +109,14 @@ async function list(call: Call<Values>): Promise<Status> {
 async function pull(call: Call<Values & { readonly output?: string | undefined }>): Promise<Status> {
   const { client, server } = clientOf(call);
   const [, ...words] = call.words;
-  if (words.length === 0) throw new Unusable('server pull takes files, by id or title.');
+  const { files: query } = call.values;
+  if ((words.length === 0) === (query === undefined))
+    throw new Unusable('server pull takes files, by id or title, or --files QUERY.');
   const folder = call.values.output ?? '.';
   mkdirSync(folder, { recursive: true });
-  const { files } = await asked(() => client.call(filesApi.list, {}));
+  const files = await listed(client, query);
   const note: Note = { ...noteIn(folder) };
-  for (const file of meant(files, words)) {
+  for (const file of query === undefined ? meant(files, words) : files) {
     const { number } = file.head;
     const text = await asked(() => textOf(client, { id: file.id, number }));
     const name = `${safeName(file.title)}.graph.json`;
@@ -216,9 +223,10 @@ async function batch(
   const [, recipeFile, ...ids] = call.words;
   if (recipeFile === undefined) throw new Unusable('server batch takes a recipe, and files by id or title.');
   const recipe = await call.io.json(recipeFile, recipeSchema, 'recipe');
-  const { files } = await asked(() => client.call(filesApi.list, {}));
-  if (ids.length === 0) throw new Unusable('server batch needs files, by id or title, or the word all.');
-  const aim = ids.length === 1 && ids[0] === 'all' ? {} : { ids: meant(files, ids).map((file) => file.id) };
+  const query = call.values.files;
+  if ((ids.length === 0) === (query === undefined))
+    throw new Unusable('server batch needs files, by id or title, or --files QUERY; --files "" is all of them.');
+  const aim = query === undefined ? { ids: meant(await listed(client), ids).map((file) => file.id) } : { query };
   const title = call.values.title ?? basename(recipeFile);
   const run = await asked(() => client.call(batchesApi.start, { body: { title, recipe, files: aim } }));
   const status = await waited(call, client, run.id);
@@ -245,7 +253,7 @@ export const serverCommands: readonly Command[] = [
   command({
     name: 'server',
     usage:
-      'list | pull FILE… [-o FOLDER] | push FILE… -m MESSAGE | batch RECIPE.json FILE…|all [--apply MESSAGE] | wait RUN',
+      'list [--files QUERY] | pull FILE… [-o FOLDER] | push FILE… -m MESSAGE | batch RECIPE.json FILE… [--apply MESSAGE] | wait RUN',
     about: 'Lists, pulls and pushes files of a server; starts batch runs there and waits for them.',
     options: {
       ...serverOptions,

@@ -75,17 +75,9 @@ export const recipeSchema = z.strictObject({
 });
 export type Recipe = z.infer<typeof recipeSchema>;
 
-/** Which files a batch run is about: each condition has to hold. */
-export const fileQuerySchema = z.strictObject({
-  title: z.string().max(300).default('').describe('A part of the title.'),
-  uses: z
-    .strictObject({
-      what: z.enum(['kind', 'asset', 'beacon', 'shared', 'value']),
-      name: z.string().max(200).default(''),
-      value: z.string().max(200).optional(),
-    })
-    .optional()
-    .describe('Something that the file uses.'),
-  ids: z.array(z.string().max(64)).max(10_000).optional().describe('Just these.'),
+/** Which files a batch run is about. */
+export const fileAimSchema = z.strictObject({
+  query: z.string().max(2000).default('').describe('A query over files; all where empty.'),
+  ids: z.array(z.string().max(64)).max(10_000).optional().describe('Just these, as far as they fit.'),
 });
-export type FileQuery = z.infer<typeof fileQuerySchema>;
+export type FileAim = z.infer<typeof fileAimSchema>;

@@ -85,7 +85,7 @@ describe('what two people did', () => {
         expect(points.flatMap((point) => point.conflicts).sort((a, b) => a - b)).toEqual([...conflicts.keys()]);
         for (const { rows } of points) for (const row of rows) expect(row.mine).not.toBe(row.theirs);
       }),
-      { numRuns: 400 },
+      { numRuns: 250 },
     );
     expect(Math.min(counts.clean, counts.met, counts.structure)).toBeGreaterThan(0);
   });

@@ -74,7 +74,7 @@ describe.each(formats.filter((format) => format.read).map((format) => [format.ti
         fc.property(docArbitrary(12), fc.array(damage, { minLength: 1, maxLength: 3 }), (doc, all) =>
           checkRead(format, all.reduce(damaged, format.write(doc, kinds))),
         ),
-        { numRuns: 150 },
+        { numRuns: 80 },
       );
     });
 
@@ -83,7 +83,7 @@ describe.each(formats.filter((format) => format.read).map((format) => [format.ti
         fc.property(docArbitrary(12), fc.array(swap, { minLength: 1, maxLength: 4 }), (doc, all) =>
           checkRead(format, all.reduce(swapped, format.write(doc, kinds))),
         ),
-        { numRuns: 150 },
+        { numRuns: 80 },
       );
     });
 

@@ -44,7 +44,7 @@ describe('queries', () => {
     ['"moon', 0, 'quote is not closed'],
     [':moon', 0, 'word is expected'],
     ['moon nmae:x', 5, 'no field “nmae”'],
-    ['value > many', 0, 'wants a number, not “many”'],
+    ['value > many', 0, 'takes a number, not “many”'],
     ['moon or pinned=perhaps', 8, 'is yes or no'],
   ])('says where the mistake in %s is', (text, at, message) => {
     try {

@@ -8,10 +8,13 @@ import { type FieldValue, fieldById, isField, queryFields, readField } from './f
 /** A mistake in a query: what was expected, and the place of it from 0. */
 export class QueryError extends Error {
   readonly at: number;
+  /** What was expected, as a sentence without the place. */
+  readonly plain: string;
   constructor(message: string, at: number) {
     super(`${message} (at character ${at + 1})`);
     this.name = 'QueryError';
     this.at = at;
+    this.plain = /[.?!]$/.test(message) ? message : `${message}.`;
   }
 }
 
@@ -25,6 +28,8 @@ export type Query =
       readonly at: number;
     }
   | { readonly type: 'not'; readonly of: Query }
+  /** Files alone: holds nodes like this. */
+  | { readonly type: 'has'; readonly of: Query; readonly at: number }
   | { readonly type: 'and' | 'or'; readonly left: Query; readonly right: Query }
   | { readonly type: 'all' };
 
@@ -86,20 +91,31 @@ export function parseQuery(text: string): Query {
     const of = term();
     return negations % 2 === 1 ? { type: 'not', of } : of;
   };
+  /** What stands behind an opening bracket, up to the one that closes it. */
+  const inBrackets = (open: Token): Query => {
+    if (++depth > 50) throw new QueryError('Brackets lie more than 50 deep', open.at);
+    const inner = either();
+    depth--;
+    if (list[i]?.type !== 'close') throw new QueryError('A bracket is not closed', open.at);
+    i++;
+    return inner;
+  };
   const term = (): Query => {
     const token = list[i++];
     if (!token) throw new QueryError('A word is missing at the end', text.length);
-    if (token.type === 'open') {
-      if (++depth > 50) throw new QueryError('Brackets lie more than 50 deep', token.at);
-      const inner = either();
-      depth--;
-      if (list[i]?.type !== 'close') throw new QueryError('A bracket is not closed', token.at);
-      i++;
-      return inner;
-    }
+    if (token.type === 'open') return inBrackets(token);
     if (token.type === 'close' || token.type === 'compare')
       throw new QueryError(`“${token.text}” stands where a word is expected`, token.at);
     const compare = list[i];
+    if (
+      token.type === 'word' &&
+      token.text.toLowerCase() === 'has' &&
+      compare?.type === 'open' &&
+      compare.at === token.at + 3
+    ) {
+      i++;
+      return { type: 'has', of: inBrackets(compare), at: token.at };
+    }
     if (token.type === 'word' && compare?.type === 'compare') {
       const value = list[++i];
       if (!value || (value.type !== 'word' && value.type !== 'quoted'))
@@ -143,11 +159,33 @@ export function matches(query: Query, doc: Doc, kinds: Kinds, node: GraphNode): 
       return matches(query.left, doc, kinds, node) || matches(query.right, doc, kinds, node);
     case 'field':
       return fits(query, readField(doc, kinds, node, query.field));
+    case 'has':
+      // refused by checkQuery: nodes hold no nodes
+      return false;
   }
 }
 
-function fits({ compare, value }: Extract<Query, { type: 'field' }>, own: FieldValue): boolean {
+/** `*` stands for any characters: the whole value has to be like this. */
+const isPattern = (value: string): boolean => value.includes('*');
+
+function isLike(own: string, pattern: string): boolean {
+  const [first = '', ...rest] = plain(pattern).split('*');
+  const text = plain(own);
+  if (!text.startsWith(first)) return false;
+  let at = first.length;
+  for (const [i, part] of rest.entries()) {
+    if (i === rest.length - 1) return part === '' || (text.length - part.length >= at && text.endsWith(part));
+    const found = text.indexOf(part, at);
+    if (found === -1) return false;
+    at = found + part.length;
+  }
+  return at === text.length;
+}
+
+/** Does a value fit a comparison? `:` holds a part, `=` is all of it, and `*` stands for anything in both. */
+export function fits({ compare, value }: Extract<Query, { type: 'field' }>, own: FieldValue): boolean {
   if (own === undefined) return false;
+  if (typeof own === 'string' && isPattern(value) && (compare === ':' || compare === '=')) return isLike(own, value);
   if (compare === ':') return typeof own === 'boolean' ? isSame(own, value) : plain(own).includes(plain(value));
   if (compare === '=') return isSame(own, value);
   if (compare === '!=') return !isSame(own, value);
@@ -172,6 +210,7 @@ export function checkQuery(query: Query, doc: Doc, kinds: Kinds): void {
     checkQuery(query.left, doc, kinds);
     checkQuery(query.right, doc, kinds);
   }
+  if (query.type === 'has') throw new QueryError('“has(…)” asks files for their nodes; nodes hold none', query.at);
   if (query.type !== 'field') return;
   if (!isField(doc, kinds, query.field)) {
     throw new QueryError(
@@ -181,7 +220,7 @@ export function checkQuery(query: Query, doc: Doc, kinds: Kinds): void {
   }
   const ordered = query.compare !== ':' && query.compare !== '=' && query.compare !== '!=';
   if (ordered && (query.value.trim() === '' || Number.isNaN(Number(query.value))))
-    throw new QueryError(`“${query.field}${query.compare}” wants a number, not “${query.value}”`, query.at);
+    throw new QueryError(`“${query.field}${query.compare}” takes a number, not “${query.value}”`, query.at);
   if (fieldById(query.field)?.type === 'yes or no' && !yes.has(plain(query.value)) && !no.has(plain(query.value)))
     throw new QueryError(`“${query.field}” is yes or no, not “${query.value}”`, query.at);
 }
@@ -200,6 +239,8 @@ export function writeQuery(query: Query): string {
       return quoted(query.value);
     case 'field':
       return `${query.field}${query.compare}${quoted(query.value)}`;
+    case 'has':
+      return `has(${writeQuery(query.of)})`;
     case 'not':
       return `not ${inBrackets(query.of, ['and', 'or', 'not'])}`;
     case 'and':

@@ -14,6 +14,7 @@ import { compareFingerprints, fingerprint, type Verdict } from '../inspect/finge
 import { type Place, type Readability, readability } from '../inspect/readability.ts';
 import { type Tried, tryRemedies } from '../inspect/remedies.ts';
 import { type Paths, pathsBetween } from '../inspect/ways.ts';
+import { holdsNodes } from '../query/files.ts';
 import { addedErrors } from '../rules/added.ts';
 import { factsSchema } from '../rules/facts.ts';
 import { askedBy } from '../rules/profile.ts';
@@ -104,7 +105,17 @@ const map = task(
 );
 
 /** What there is to know of a document. */
+/** Does a file hold nodes like each of some queries? A text says why one cannot be asked of this file. */
+const holds = task(
+  z.object({ queries: z.array(z.string().max(2000)).max(50) }),
+  ({ queries }, tools): (boolean | string)[] => {
+    const doc = need(tools.doc);
+    return queries.map((query) => holdsNodes(doc, tools.kinds, query));
+  },
+);
+
 export const inspectTasks = {
+  holds,
   inspectNodes,
   verdict,
   findings,

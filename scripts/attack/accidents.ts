@@ -179,7 +179,7 @@ class Deeds {
     return this.again(async (client, count) => {
       const label = `batch ${this.name} ${count}`;
       const step = { do: 'operation', operation: 'label', where: '', graphs: 'all', options: { label } };
-      const json = { title: label, recipe: { steps: [step] }, files: { title: 'line' } };
+      const json = { title: label, recipe: { steps: [step] }, files: { query: 'title:line' } };
       const run = (await client.json('POST', '/api/batches', { json, status: 201 })) as { id: string };
       const phase = async (): Promise<string> =>
         ((await client.json('GET', `/api/batches/${run.id}`)) as { phase: string }).phase;

@@ -10,20 +10,20 @@ import {
 import type { Person } from '@basitax/api/people';
 import { mayAct } from '@basitax/api/roles';
 import { recipeProblem } from '@basitax/core/batch/check';
-import { type FileQuery, fileQuerySchema, type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
+import { type FileAim, fileAimSchema, type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
 import { type ToldChange, toldChange } from '@basitax/core/inspect/compare/compare';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
 import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models.ts';
+import type { FileSearch } from '../files/search.ts';
 import { type FileStore, pinnedIn } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Library } from '../library/library.ts';
 import { checkScript } from '../library/script-check.ts';
 import { closedFiles } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
-import { filesFor } from './files.ts';
 import { settlePhase } from './phases.ts';
 import { unpacked } from './worker.ts';
 
@@ -36,8 +36,10 @@ export class Batches {
   private readonly store: FileStore;
   private readonly pool: Workplace;
   private readonly library: Library;
+  private readonly search: FileSearch;
 
-  constructor(sequelize: Sequelize, store: FileStore, pool: Workplace, library: Library) {
+  constructor(sequelize: Sequelize, store: FileStore, pool: Workplace, library: Library, search: FileSearch) {
+    this.search = search;
     this.sequelize = sequelize;
     this.store = store;
     this.pool = pool;
@@ -45,11 +47,11 @@ export class Batches {
   }
 
   /** Starts a run over the files that fit now. Throws 422 where the recipe cannot be run, or there is no such file. */
-  async start(wanted: { title: string; recipe: Recipe; files: FileQuery }, person: Person): Promise<BatchRun> {
+  async start(wanted: { title: string; recipe: Recipe; files: FileAim }, person: Person): Promise<BatchRun> {
     const recipe = await this.resolved(wanted.recipe, person);
     const problem = recipeProblem(recipe);
     if (problem) throw new HttpProblem(422, 'The recipe cannot be run', problem.message);
-    const files = await filesFor(wanted.files, person);
+    const files = await this.aimed(wanted.files, person);
     if (files.length === 0) throw new HttpProblem(422, 'There is nothing to do', 'No file fits what was asked for.');
     const id = `b${randomBytes(8).toString('hex')}`;
     const now = new Date();
@@ -86,6 +88,13 @@ export class Batches {
       }
     });
     return this.run(id, person);
+  }
+
+  /** The files that a run would be about and that the person sees, by title. */
+  async aimed({ query, ids }: FileAim, person: Person): Promise<{ id: string; title: string }[]> {
+    const wanted = ids && new Set(ids);
+    const found = await this.search.files(person, query);
+    return found.filter((file) => wanted?.has(file.id) ?? true).map(({ id, title }) => ({ id, title }));
   }
 
   /** The recipe with its scripts as they are in the library now: a run goes on as it was started. */
@@ -137,7 +146,7 @@ export class Batches {
     }[];
     if (rows.length === 0) return undefined;
     const recipe = recipeSchema.parse(JSON.parse(row.recipe));
-    const files = fileQuerySchema.parse(JSON.parse(row.files));
+    const files = storedAim(row.files);
     const counts: Partial<Record<ItemState, number>> = {};
     for (const one of rows) counts[one.state] = (counts[one.state] ?? 0) + Number(one.count);
     return {
@@ -334,6 +343,17 @@ const mayDecide = (row: BatchRunRow, person: Person): boolean =>
 
 const notOf = (hidden: readonly string[]): { fileId?: { [Op.notIn]: string[] } } =>
   hidden.length === 0 ? {} : { fileId: { [Op.notIn]: [...hidden] } };
+
+/** The aim of a run as it is kept; older runs kept a part of the title and one use. */
+function storedAim(text: string): FileAim {
+  const raw = JSON.parse(text) as { title?: string; uses?: { name?: string }; ids?: string[] };
+  if (!('title' in raw) && !('uses' in raw)) return fileAimSchema.parse(raw);
+  const parts = [
+    ...(raw.title ? [`title:${JSON.stringify(raw.title)}`] : []),
+    ...(raw.uses?.name ? [`has(${JSON.stringify(raw.uses.name)})`] : []),
+  ];
+  return { query: parts.join(' '), ...(raw.ids && { ids: raw.ids }) };
+}
 
 const withoutSources = ({ steps }: Recipe): Recipe => ({
   steps: steps.map((step) => {

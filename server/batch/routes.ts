@@ -6,7 +6,6 @@ import { openEvents } from '../http/events.ts';
 import { bind, type Route } from '../http/route.ts';
 import { closedFiles } from '../projects/access.ts';
 import type { Batches } from './batches.ts';
-import { filesFor } from './files.ts';
 
 /** How often the database is asked how a run stands while somebody looks on, in milliseconds. */
 const pace = 500;
@@ -16,7 +15,7 @@ const overlap = 5000;
 export function batchRoutes(batches: Batches): Route[] {
   return bind(batchesApi, {
     list: async ({ person }) => ({ runs: await batches.list(person) }),
-    aim: async ({ body, person }) => ({ files: await filesFor(body.files, person) }),
+    aim: async ({ body, person }) => ({ files: await batches.aimed(body.files, person) }),
     async start({ body, person }) {
       return batches.start(body, person);
     },

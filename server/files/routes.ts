@@ -10,6 +10,7 @@ import { HttpProblem } from '../http/problem.ts';
 import { bind, type Route, say, seenRevision } from '../http/route.ts';
 import { reachableProject } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
+import type { FileSearch } from './search.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
 
@@ -43,9 +44,12 @@ function stored(ctx: Context, file: FileInfo): FileInfo {
   return file;
 }
 
-export function fileRoutes(store: FileStore, pool: Workplace): Route[] {
+export function fileRoutes(store: FileStore, pool: Workplace, search: FileSearch): Route[] {
   return bind(filesApi, {
-    list: async ({ person }) => ({ files: await store.list(person) }),
+    list: async ({ query, person }) => ({ files: [...(await search.files(person, query.query))] }),
+    holding: async ({ body, person }) => ({
+      holding: [...(await search.holding(person, body.nodes))].map(([nodes, files]) => ({ nodes, files: [...files] })),
+    }),
     async import({ query, person, ctx }) {
       await reachableProject(person, query.project);
       const { project, folder } = query;

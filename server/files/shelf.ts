@@ -33,10 +33,12 @@ interface Listed {
   readonly errors: number | null;
   readonly warnings: number | null;
   readonly infos: number | null;
+  /** How many of each rule, as JSON. */
+  readonly by_rule: string | null;
 }
 
 const question = `SELECT f.id, f.title, f.catalogue_id, f.catalogue_version, f.project_id, f.folder, f.trashed_at, f.trashed_by, f.created_at,
-  r.number, r.author, r.message, r.created_at AS saved_at, r.name, r.fingerprint_ends, r.fingerprint_everything, r.measures, n.errors, n.warnings, n.infos
+  r.number, r.author, r.message, r.created_at AS saved_at, r.name, r.fingerprint_ends, r.fingerprint_everything, r.measures, n.errors, n.warnings, n.infos, n.by_rule
   FROM files f JOIN revisions r ON r.file_id = f.id AND r.number = f.head LEFT JOIN revision_findings n ON n.file_id = f.id AND n.number = f.head`;
 
 function told(row: Listed, tags: readonly string[]): FileInfo {
@@ -64,6 +66,7 @@ function told(row: Listed, tags: readonly string[]): FileInfo {
         errors === null || warnings === null || infos === null
           ? null
           : { error: errors, warning: warnings, info: infos },
+      ...(row.by_rule !== null && { rules: Object.keys(JSON.parse(row.by_rule) as object) }),
     },
     createdAt: row.created_at.toISOString(),
   };

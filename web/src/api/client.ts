@@ -9,7 +9,7 @@ import { sessionApi } from '@basitax/api/people';
 import { assetsApi, renderApi } from '@basitax/api/services';
 import { settingsApi } from '@basitax/api/settings';
 import { tokensApi } from '@basitax/api/tokens';
-import type { FileQuery, Recipe } from '@basitax/core/batch/recipe';
+import type { FileAim, Recipe } from '@basitax/core/batch/recipe';
 import type { Scheme } from '@basitax/core/color/scheme';
 import type { Catalogue } from '@basitax/core/document/catalogue';
 import type { Edit } from '@basitax/core/edit/step';
@@ -30,6 +30,14 @@ export const api = {
   signOut: () => call(sessionApi.signOut, {}),
 
   files: async () => (await call(filesApi.list, {})).files,
+  /** Which files hold nodes like each of some queries. */
+  holding: async (nodes: readonly string[]) =>
+    new Map(
+      (await call(filesApi.holding, { body: { nodes: [...nodes] } })).holding.map((one) => [
+        one.nodes,
+        new Set(one.files),
+      ]),
+    ),
   file: (id: string) => call(filesApi.get, { params: { id } }),
   /** Makes a file of one that a format reads, in a folder of a project. */
   upload: (
@@ -138,8 +146,8 @@ export const api = {
 
   batches: async () => (await call(batchesApi.list, {})).runs,
   /** The files that a run would be about. */
-  batchFiles: async (files: FileQuery) => (await call(batchesApi.aim, { body: { files } })).files,
-  startBatch: (body: { title: string; recipe: Recipe; files: FileQuery }) => call(batchesApi.start, { body }),
+  batchFiles: async (files: FileAim) => (await call(batchesApi.aim, { body: { files } })).files,
+  startBatch: (body: { title: string; recipe: Recipe; files: FileAim }) => call(batchesApi.start, { body }),
   batchItem: (id: string, file: string) => call(batchesApi.item, { params: { id, file } }),
   acceptInBatch: (id: string, accepted: boolean, files?: readonly string[]) =>
     call(batchesApi.accept, { params: { id }, body: { accepted, ...(files && { files }) } }),

@@ -1,15 +1,19 @@
 import { plural } from '@basitax/core/words';
 import type { ReactNode } from 'react';
-import { Button, Select, TextInput } from '../ui/controls.tsx';
+import { Button, Select } from '../ui/controls.tsx';
 import { useWanted } from './address.ts';
 import { type Act, acts } from './file-card.tsx';
 import { type Sort, sorts } from './listing.ts';
+import { FileQueryField } from './query-field.tsx';
+import type { Search } from './use-search.ts';
 
 /** Above the files: what is looked for, in which order, and what can be done with those that are selected. */
 export function FilesBar({
   all,
   shown,
   chosen,
+  search,
+  onBatch,
   dim,
   onAct,
   onSelect,
@@ -18,6 +22,8 @@ export function FilesBar({
   all: number | undefined;
   shown: number;
   chosen: number;
+  search: Search;
+  onBatch: () => void;
   dim: string | undefined;
   onAct: (act: Act) => void;
   onSelect: (which: 'all' | 'none') => void;
@@ -25,13 +31,13 @@ export function FilesBar({
   const { wanted, want } = useWanted();
   return (
     <div className="flex shrink-0 items-center gap-2 border-b border-line px-4 py-2 text-sm">
-      <TextInput
-        type="search"
-        aria-label="Find files"
-        placeholder="Find by title, folder, tag, author, message"
-        className="w-80"
+      <FileQueryField
+        label="Find files"
+        className="w-96"
         value={wanted.text}
-        onChange={(event) => want(() => ({ text: event.target.value }))}
+        onChange={(text) => want(() => ({ text }))}
+        facts={search.facts}
+        problem={search.problem}
       />
       <span className="flex items-center gap-1.5 text-soft">
         By
@@ -59,18 +65,27 @@ export function FilesBar({
               {acts[act].title}
             </Button>
           ))}
+          <Button dim={dim} onClick={onBatch}>
+            Batch run …
+          </Button>
           <Button look="quiet" onClick={() => onSelect('none')}>
             Let go
           </Button>
         </span>
       ) : (
         <span className="ml-auto flex items-center gap-2 text-soft" role="status">
+          {search.isBusy && 'Looking through the files … '}
           {all !== undefined &&
             (shown === all ? plural(all, 'file') : `${shown.toLocaleString('en')} of ${plural(all, 'file')}`)}
           {shown > 0 && (
-            <Button look="quiet" onClick={() => onSelect('all')}>
-              Select all
-            </Button>
+            <>
+              <Button look="quiet" onClick={() => onSelect('all')}>
+                Select all
+              </Button>
+              <Button look="quiet" dim={dim} title="Over the files that are shown" onClick={onBatch}>
+                Batch run …
+              </Button>
+            </>
           )}
         </span>
       )}

@@ -38,20 +38,16 @@ const orders: Readonly<Record<Sort, (a: FileInfo, b: FileInfo) => number>> = {
   size: (a, b) => b.head.measures.nodes - a.head.measures.nodes,
 };
 
-/**
- * The files that are asked for, in order. Each word has to stand in title, folder, tags, author or message. O(n log n).
- */
-export function listed<F extends FileInfo>(files: readonly F[], { project, folder, tags, text, sort }: Wanted): F[] {
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+/** The files that are asked for, in order, of those that fit the query. O(n log n). */
+export function listed<F extends FileInfo>(
+  files: readonly F[],
+  { project, folder, tags, sort }: Omit<Wanted, 'text'>,
+  fits: (file: F) => boolean,
+): F[] {
   return files
     .filter((file) => {
       if (project !== undefined && (file.project !== project || !lies(file.folder, folder))) return false;
-      if (!tags.every((tag) => file.tags.includes(tag))) return false;
-      if (words.length === 0) return true;
-      const all = [file.title, file.folder, ...file.tags, file.head.author, file.head.message, file.head.name]
-        .join('\n')
-        .toLowerCase();
-      return words.every((word) => all.includes(word));
+      return tags.every((tag) => file.tags.includes(tag)) && fits(file);
     })
     .sort((a, b) => orders[sort](a, b) || byTitle(a, b));
 }

@@ -1,20 +1,28 @@
+import type { FileInfo } from '@basitax/api/files';
 import type { LibraryItem } from '@basitax/api/library';
+import type { Project } from '@basitax/api/projects';
 import { mayAct } from '@basitax/api/roles';
-import { type FileQuery, fileQuerySchema, recipeSchema, type Step, stepSchema } from '@basitax/core/batch/recipe';
-import { useKinds } from '@basitax/core/inspect/use-kinds';
+import { type FileAim, recipeSchema, type Step, stepSchema } from '@basitax/core/batch/recipe';
 import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { Play } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { usePerson } from '../api/person.ts';
+import { teamApi } from '../api/team.ts';
+import { aimOf } from '../batch/aim.ts';
 import { Steps } from '../batch/steps.tsx';
 import { phases } from '../batch/words.ts';
+import { FileQueryField } from '../files/query-field.tsx';
+import { useSearch } from '../files/use-search.ts';
 import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
+
+const noFiles: readonly FileInfo[] = [];
+const noProjects: readonly Project[] = [];
 
 const firstSteps: readonly Step[] = [
   stepSchema.parse({ do: 'operation', operation: 'arrange' }),
@@ -43,7 +51,7 @@ export default function BatchesScreen(): ReactNode {
           ) : runs.isError ? (
             <Notice title={runs.error.message} alert />
           ) : runs.data.length === 0 ? (
-            <p className="text-sm text-soft">None was started yet.</p>
+            <p className="text-sm text-soft">No runs yet.</p>
           ) : (
             <ul className="flex flex-col">
               {runs.data.map((run) => (
@@ -73,7 +81,9 @@ function NewRun(): ReactNode {
   const queries = useQueryClient();
   const [title, setTitle] = useState('');
   const [steps, setSteps] = useState(firstSteps);
-  const [files, setFiles] = useState<FileQuery>(fileQuerySchema.parse({}));
+  const { state } = useLocation();
+  const [params] = useSearchParams();
+  const [files, setFiles] = useState<FileAim>(() => aimOf(state, params));
   const [recipe, setRecipe] = useState<LibraryItem>();
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
@@ -81,6 +91,7 @@ function NewRun(): ReactNode {
     queryKey: ['batch-files', files],
     queryFn: () => api.batchFiles(files),
     placeholderData: (last) => last,
+    retry: false,
   });
   const mayStart = person && mayAct(person.role, 'editor');
   const dim = !mayStart
@@ -119,7 +130,7 @@ function NewRun(): ReactNode {
         onKept={setRecipe}
       />
       <Steps steps={steps} onChange={setSteps} />
-      <FileFields files={files} onChange={setFiles} />
+      <FileFields aim={files} onChange={setFiles} />
       <p className="text-sm" role="status">
         {found.isError
           ? found.error.message
@@ -252,46 +263,30 @@ function RecipeLine({
   );
 }
 
-const uses = { kind: 'kind', asset: 'asset', beacon: 'beacon', shared: 'shared kind', value: 'parameter' } as const;
-
-function FileFields({ files, onChange }: { files: FileQuery; onChange: (files: FileQuery) => void }): ReactNode {
-  const what = files.uses?.what ?? 'kind';
-  const put = (use: Partial<NonNullable<FileQuery['uses']>>): void => {
-    const next = { what, name: '', ...files.uses, ...use };
-    const { uses: _old, ...rest } = files;
-    onChange(next.name === '' && next.value === undefined ? rest : { ...files, uses: next });
-  };
+/** Which files: those that fit a query, or those that were chosen elsewhere. */
+function FileFields({ aim, onChange }: { aim: FileAim; onChange: (aim: FileAim) => void }): ReactNode {
+  const files = useQuery({ queryKey: ['files'], queryFn: api.files }).data ?? noFiles;
+  const projects = useQuery({ queryKey: ['projects'], queryFn: teamApi.projects }).data ?? noProjects;
+  const { facts, problem } = useSearch(files, projects, aim.query);
   return (
-    <fieldset className="flex flex-wrap items-end gap-x-4 gap-y-2 rounded border border-line bg-panel px-3 pt-1 pb-3">
+    <fieldset className="flex flex-wrap items-center gap-x-4 gap-y-2 rounded border border-line bg-panel px-3 pt-1 pb-3">
       <legend className="px-1 font-bold">Files</legend>
-      <Field label="Title holds" hint="all where empty">
-        <TextInput
-          className="w-56"
-          value={files.title}
-          onChange={(event) => onChange({ ...files, title: event.target.value })}
+      {aim.ids ? (
+        <>
+          <span>{plural(aim.ids.length, 'file')} that you chose.</span>
+          <Button onClick={() => onChange({ query: '' })}>Choose by a query instead</Button>
+        </>
+      ) : (
+        <FileQueryField
+          label="Files that fit"
+          className="w-[32rem] max-w-full"
+          value={aim.query}
+          onChange={(query) => onChange({ query })}
+          facts={facts}
+          problem={problem}
         />
-      </Field>
-      <Field label="and use the">
-        <select
-          className="h-8 rounded-sm border border-line bg-ticket px-1.5 text-sm"
-          value={what}
-          onChange={(event) => put({ what: event.target.value as typeof what })}
-        >
-          {useKinds.map((one) => (
-            <option key={one} value={one}>
-              {uses[one]}
-            </option>
-          ))}
-        </select>
-      </Field>
-      <Field label="called" hint="any where empty">
-        <TextInput
-          className="w-48 font-mono text-xs"
-          placeholder="pic.blur"
-          value={files.uses?.name ?? ''}
-          onChange={(event) => put({ name: event.target.value.trim() })}
-        />
-      </Field>
+      )}
+      {aim.query === '' && !aim.ids && <span className="text-sm text-soft">All files where it is empty.</span>}
     </fieldset>
   );
 }

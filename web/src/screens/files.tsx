@@ -4,10 +4,11 @@ import { readEndings } from '@basitax/core/formats/endings';
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query';
 import { FileUp } from 'lucide-react';
 import { type ReactNode, useDeferredValue, useMemo, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { api, untilMeasured } from '../api/client.ts';
 import { lacksRole, usePerson } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
+import { aimAt } from '../batch/aim.ts';
 import { ActDialog, type Acting } from '../files/act-dialogs.tsx';
 import { useWanted } from '../files/address.ts';
 import { FileCard } from '../files/file-card.tsx';
@@ -19,6 +20,7 @@ import { ProjectDialog } from '../files/project-dialog.tsx';
 import { FilesSide } from '../files/side.tsx';
 import { TrashList } from '../files/trash.tsx';
 import { useDrop } from '../files/use-drop.ts';
+import { useSearch } from '../files/use-search.ts';
 import { Button, FileButton, Notice } from '../ui/controls.tsx';
 import { TopLine } from '../ui/top-line.tsx';
 
@@ -50,14 +52,15 @@ function useFiles() {
   const { project, folder, sort } = wanted;
   const tagKey = wanted.tags.join();
   const all = files.data ?? none;
+  const search = useSearch(all, projects, text);
   const shown = useMemo(
-    () => listed(all, { project, folder, text, sort, tags: tagKey === '' ? [] : tagKey.split(',') }),
-    [all, project, folder, text, sort, tagKey],
+    () => listed(all, { project, folder, sort, tags: tagKey === '' ? [] : tagKey.split(',') }, search.fits),
+    [all, project, folder, search.fits, sort, tagKey],
   );
   const refresh = async (): Promise<void> => {
     await Promise.all(refreshed.map((key) => queries.invalidateQueries({ queryKey: [key] })));
   };
-  return { files, projects, all, shown, refresh };
+  return { files, projects, all, shown, search, refresh };
 }
 
 /** Where a file lies, as far as that is not what is shown anyway. */
@@ -75,7 +78,8 @@ function useWhere(projects: readonly Project[]): (file: FileInfo) => string | un
 
 /** The files of the team: where they lie, how they stand, and what can be done with many of them. */
 export default function FilesScreen(): ReactNode {
-  const { files, projects, all, shown, refresh } = useFiles();
+  const { files, projects, all, shown, search, refresh } = useFiles();
+  const navigate = useNavigate();
   const person = usePerson().data;
   const { wanted } = useWanted();
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
@@ -104,6 +108,8 @@ export default function FilesScreen(): ReactNode {
               all={files.data?.length}
               shown={shown.length}
               chosen={chosen.length}
+              search={search}
+              onBatch={() => navigate('/batches', { state: aimAt(chosen.length > 0 ? chosen : shown) })}
               dim={dim}
               onAct={(act) => setActing({ act, files: chosen })}
               onSelect={(which) => setSelected(new Set(which === 'all' ? shown.map((file) => file.id) : []))}

@@ -5,6 +5,7 @@ import { format } from 'date-fns';
 import { type ReactNode, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { teamApi } from '../api/team.ts';
+import { aimAt } from '../batch/aim.ts';
 import { FindingsChart, ScoreChart } from '../health/charts.tsx';
 import { Button, Notice, Segments, Select } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
@@ -191,7 +192,18 @@ function WorstFiles({ rows, onFile }: { rows: Health['files']; onFile: (file: st
   const [most, setMost] = useState(25);
   return (
     <section aria-label="Worst files" className="flex flex-col gap-2">
-      <h2 className="text-base font-bold">Files, the worst first</h2>
+      <div className="flex items-baseline gap-4">
+        <h2 className="text-base font-bold">Files, the worst first</h2>
+        {rows.length > 0 && (
+          <Link
+            to="/batches"
+            state={aimAt(rows.slice(0, most).map((row) => ({ id: row.file })))}
+            className="text-sm underline"
+          >
+            Batch run over {rows.length > most ? `the worst ${most}` : 'these'} …
+          </Link>
+        )}
+      </div>
       <table className="w-full text-left text-sm">
         <thead className="text-xs text-soft">
           <tr>

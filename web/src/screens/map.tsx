@@ -11,6 +11,7 @@ import { Minus, Plus } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api } from '../api/client.ts';
+import { aimAt } from '../batch/aim.ts';
 import { Button, Check, Notice, TextInput } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 import { workRunner } from '../work/runner.ts';
@@ -240,6 +241,15 @@ function Chosen({
             className="inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 hover:bg-accent-wash"
           >
             Open the file
+          </Link>
+        )}
+        {files > 0 && (
+          <Link
+            to="/batches"
+            state={aimAt(hit.filter((one) => one.type === 'file').map((one) => ({ id: one.name })))}
+            className="inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 hover:bg-accent-wash"
+          >
+            Batch run over these …
           </Link>
         )}
         <Button onClick={() => onChoose(undefined)}>All items</Button>

@@ -15,6 +15,7 @@ import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
+import { batchOver } from '../../batch/aim.ts';
 import { onlyRule, useHouseRules, withoutRules } from '../../rules/house.ts';
 import { Button, Check, Segments } from '../../ui/controls.tsx';
 import { adviceRunner, measureRunner, scriptRunner } from '../../work/runner.ts';
@@ -233,6 +234,9 @@ function OfRule({
         {rule.why}{' '}
         <a className="underline" href={`/rules/${rule.id}`} target="_blank" rel="noreferrer">
           About this rule
+        </a>{' '}
+        <a className="underline" href={batchOver(`finding=${rule.id}`)} target="_blank" rel="noreferrer">
+          Batch run over all files with it …
         </a>
       </p>
       {mendable > 1 && (

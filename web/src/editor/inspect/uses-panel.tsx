@@ -6,6 +6,7 @@ import { plural } from '@basitax/core/words';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useDeferredValue, useEffect, useMemo } from 'react';
 import { api } from '../../api/client.ts';
+import { batchOf } from '../../batch/aim.ts';
 import { Check, TextInput } from '../../ui/controls.tsx';
 import { SidePanel } from '../panels/side.tsx';
 import { type Editing, useEditing } from '../store.ts';
@@ -178,6 +179,15 @@ export function UsesPanel(): ReactNode {
                     </li>
                   ))}
                 </ul>
+                <a
+                  className="self-start text-xs underline"
+                  href={batchOf(everywhere.data.files.map((file) => file.file))}
+                  target="_blank"
+                  rel="noreferrer"
+                  title="Opens in another tab"
+                >
+                  Batch run over these …
+                </a>
                 {everywhere.data.lines.length > 1 && (
                   <ul aria-label="What was found" className="text-xs text-soft">
                     {everywhere.data.lines.map((line) => (

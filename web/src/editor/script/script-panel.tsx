@@ -16,11 +16,11 @@ import { scriptHelpRunner } from '../../work/runner.ts';
 import { queryVerdict } from '../panels/query-dialog.tsx';
 import { SidePanel } from '../panels/side.tsx';
 import { say } from '../sentences.ts';
-import { type Editing, lookAt, select, useEditing, useEditor } from '../store.ts';
+import { type Editing, useEditing, useEditor } from '../store.ts';
 import { ScriptOptionFields } from './script-options.tsx';
 import { ScriptResults } from './script-results.tsx';
 import { SaveScriptDialog } from './script-save.tsx';
-import { cannotRun, dryRun, setScript, takeDraft, useScript } from './script-state.ts';
+import { cannotRun, dryRun, setScript, takeDraft, takeTouched, useScript } from './script-state.ts';
 
 const CodeEditor = lazy(() => import('./code-editor.tsx'));
 
@@ -107,18 +107,6 @@ export function ScriptPanel(): ReactNode {
 }
 
 const none: readonly Touched[] = [];
-
-/** Selects what a line changed, as far as it lies in the graph that is shown. */
-function takeTouched({ line, ids }: Touched): void {
-  const { doc, graph } = useEditor.getState();
-  const here = ids.filter((id) => (doc.nodes.get(id) ?? doc.frames.get(id))?.graph === graph);
-  if (here.length === 0) {
-    toast(`Line ${line} changed nothing in the graph that is shown.`);
-    return;
-  }
-  select(here);
-  lookAt('selection');
-}
 
 /** What cannot be right, the first of it; each leads to its line. */
 function Mistakes({ mistakes, onGo }: { mistakes: readonly ScriptProblem[]; onGo: (line: number) => void }): ReactNode {

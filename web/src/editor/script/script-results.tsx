@@ -8,10 +8,12 @@ import { Button, Segments } from '../../ui/controls.tsx';
 import { download } from '../download.ts';
 import { Consequences, called } from '../inspect/parts.tsx';
 import { enterGraph, lookAt, select, useEditing, useEditor } from '../store.ts';
-import { type DryRun, useScript } from './script-state.ts';
+import { type DryRun, takeTouched, useScript } from './script-state.ts';
 
 type Tab = 'changes' | 'console' | 'skipped' | 'files';
 const first = 200;
+/** Lines that are listed with what they changed. */
+const mostLines = 30;
 
 /** What a dry run came to: each change, what was said, who was passed over, what was given out. */
 export function ScriptResults(): ReactNode {
@@ -144,18 +146,34 @@ const ChangeLink = ({ change }: { change: Change }): ReactNode => (
 
 function Changes({ done }: { done: DryRun }): ReactNode {
   const { changes } = done.planned;
+  const { touched } = done.planned;
   if (changes.length === 0) return <Nothing>Nothing would be changed.</Nothing>;
   return (
-    <Rows
-      label="Changes"
-      rows={changes}
-      row={(change) => (
-        <>
-          <ChangeLink change={change} />
-          <Consequences of={change} row={(one) => <ChangeLink change={one} />} />
-        </>
-      )}
-    />
+    <>
+      <p className="flex flex-wrap gap-x-3 py-1 text-xs text-soft">
+        {touched.slice(0, mostLines).map((one) => (
+          <button
+            key={one.line}
+            type="button"
+            className="underline"
+            title={`Select what line ${one.line} changed`}
+            onClick={() => takeTouched(one)}
+          >
+            Line {one.line}: {plural(one.ids.length, 'thing')}
+          </button>
+        ))}
+      </p>
+      <Rows
+        label="Changes"
+        rows={changes}
+        row={(change) => (
+          <>
+            <ChangeLink change={change} />
+            <Consequences of={change} row={(one) => <ChangeLink change={one} />} />
+          </>
+        )}
+      />
+    </>
   );
 }
 

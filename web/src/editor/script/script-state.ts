@@ -3,17 +3,19 @@ import type { Doc } from '@basitax/core/document/doc';
 import { Cancelled } from '@basitax/core/operation';
 import { withAssets } from '@basitax/core/script/assets';
 import type { ScriptProblem } from '@basitax/core/script/check/checker';
+import type { Touched } from '@basitax/core/script/host';
 import { type ScriptReach, scriptEnd } from '@basitax/core/script/job';
 import { onlyLines } from '@basitax/core/script/lines';
 import type { ScriptOptions, ScriptValues } from '@basitax/core/script/options';
 import { plural } from '@basitax/core/words';
 import type { PlannedScript } from '@basitax/core/work/script-tasks';
+import { toast } from 'sonner';
 import { create } from 'zustand';
 import { api } from '../../api/client.ts';
 import { scriptRunner } from '../../work/runner.ts';
 import { dropPreview, plannedSeed, showEdit } from '../actions.ts';
 import { withJob } from '../job.ts';
-import { useEditor } from '../store.ts';
+import { lookAt, select, useEditor } from '../store.ts';
 import { checkSource } from './checking.ts';
 
 /** What a script did on a copy, and of which state of the document that was. */
@@ -142,4 +144,16 @@ export async function dryRun(lines?: { readonly from: number; readonly to: numbe
             : String(error),
     });
   }
+}
+
+/** Selects what a line changed, as far as it lies in the graph that is shown. */
+export function takeTouched({ line, ids }: Touched): void {
+  const { doc, graph } = useEditor.getState();
+  const here = ids.filter((id) => (doc.nodes.get(id) ?? doc.frames.get(id))?.graph === graph);
+  if (here.length === 0) {
+    toast(`Line ${line} changed nothing in the graph that is shown.`);
+    return;
+  }
+  select(here);
+  lookAt('selection');
 }

@@ -1,0 +1,26 @@
+import type { FileAim } from '@basitax/core/batch/recipe';
+
+/** What a batch run is started with from elsewhere: goes along with the way to its page. */
+export interface Aimed {
+  readonly ids: readonly string[];
+}
+
+/** Aims a batch run at files that were chosen elsewhere. */
+export const aimAt = (files: readonly { readonly id: string }[]): Aimed => ({ ids: files.map((file) => file.id) });
+
+/** The page of batch runs, aimed at what a query finds. */
+export const batchOver = (query: string): string => `/batches?${new URLSearchParams({ files: query })}`;
+
+/** The page of batch runs, aimed at files: for a link that opens another tab, which nothing else goes along with. */
+export const batchOf = (files: readonly string[]): string =>
+  `/batches?${new URLSearchParams(files.map((id) => ['file', id]))}`;
+
+const isAimed = (state: unknown): state is Aimed =>
+  typeof state === 'object' && state !== null && Array.isArray((state as Partial<Aimed>).ids);
+
+/** What the page was opened with: files that were chosen, or a query in the address. */
+export function aimOf(state: unknown, search: URLSearchParams): FileAim {
+  const query = search.get('files') ?? '';
+  const ids = isAimed(state) ? state.ids : search.getAll('file');
+  return ids.length > 0 ? { query: '', ids: [...ids] } : { query };
+}
