@@ -1,4 +1,5 @@
 import { fileAimSchema, recipeSchema } from '@basitax/core/batch/recipe';
+import { reportSchema } from '@basitax/core/script/report';
 import { z } from 'zod';
 import { contract, megabyte, plain } from './contract.ts';
 import { findingSchema } from './files.ts';
@@ -162,6 +163,24 @@ export const batchesApi = {
     file: 'file',
     answer: itemDetailSchema,
   }),
+  report: contract({
+    method: 'get',
+    path: '/api/batches/:id/report',
+    about: 'What the scripts of a batch run made of all its files with “all”',
+    role: 'viewer',
+    params: one,
+    answer: z.object({
+      reports: z.array(
+        z.object({
+          step: z.int().describe('From 0.'),
+          title: z.string(),
+          files: z.int().describe('How many files gave something for it.'),
+          report: reportSchema.optional(),
+          problem: z.string().optional().describe('Why there is no report.'),
+        }),
+      ),
+    }),
+  }),
   picture: contract({
     method: 'get',
     path: '/api/batches/:id/items/:file/picture.svg',
@@ -191,6 +210,17 @@ export const batchesApi = {
     role: 'editor',
     params: one,
     body: z.object({ message: z.string().trim().max(500).default('') }),
+    answer: batchRunSchema,
+    problems: [422],
+  }),
+  again: contract({
+    method: 'post',
+    path: '/api/batches/:id/again',
+    about: 'Plans files of a batch run again, on what they hold now: those that failed or came into conflict',
+    most: 4 * megabyte,
+    role: 'editor',
+    params: one,
+    body: z.object({ files: z.array(fileIdSchema).max(100_000).optional() }),
     answer: batchRunSchema,
     problems: [422],
   }),

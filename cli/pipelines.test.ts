@@ -78,6 +78,13 @@ it('does with each file of a folder, a pattern or the input what is in docs/pipe
   expect(records(readFileSync(at('readability.ndjson'), 'utf8')).map((one) => one.file)).toEqual(
     [...slugs].sort().map((slug) => `shots/${slug}.graph.json`),
   );
+  const some = await basitax('measure', 'shots', '--files', 'has(kind:warp) nodes>5', '--json');
+  expect(records(some.out).map((line) => line.file)).toEqual([
+    'shots/dome-blend.graph.json',
+    'shots/line-up.graph.json',
+  ]);
+  const slip = await basitax('measure', 'shots', '--files', 'readabilty<60');
+  expect([slip.status, slip.err]).toEqual([2, expect.stringContaining('Did you mean “readability”')]);
   const edits = await shell(block('edits'));
   expect(edits).toMatchObject({ status: 0, out: expect.stringContaining('the recipe has something to do') });
   const warps = [...docOf('shots/line-up.graph.json').nodes.values()].filter((node) => node.kind === 'dome.warp');

@@ -59,7 +59,7 @@ function all(results: readonly ScriptResult[]) {
 npx basitax run count-kinds.ts shots --report kinds.csv
 \`\`\`
 
-\`--report\` writes it as .csv, .md, .json, .svg or .txt; without it, it is printed.
+\`--report\` writes it as .csv, .md, .json, .svg or .txt; without it, it is printed. A batch run calls \`each\` for each file of its dry run; *Reports* on the page of the run shows what \`all\` makes of them, with a chart of a column of numbers, and gives it out as a file.
 
 ## Paths and the asset store
 

@@ -179,6 +179,15 @@ describe('a batch run', () => {
     });
     const carried = await docOf('title-cards');
     expect([...carried.nodes.values()].filter((node) => node.label === 'by the run').length).toBe(18);
+    // what came into conflict is planned again on what it holds now, and applied like any other
+    await editor.json('POST', `/api/batches/${run.id}/again`, { json: { files: ['title-cards'] }, status: 422 });
+    await act(run, 'again');
+    await work();
+    expect((await states())['line-up']).toMatchObject({ state: 'planned', accepted: null, why: '' });
+    await act(run, 'accept', { accepted: true, files: ['line-up'] });
+    await act(run, 'apply');
+    await work();
+    expect((await states())['line-up']).toMatchObject({ state: 'applied' });
     // one of the labels is changed by hand after: rolling back leaves it, and says so
     await labelled('title-cards', 'by hand');
     await moved('dome-blend');
@@ -300,6 +309,31 @@ describe('a batch run', () => {
     const run = await start([label], { ids: ['line-up'] }, lead);
     await editor.json('POST', `/api/batches/${run.id}/cancel`, { json: {}, status: 403 });
     await act(run, 'cancel', {}, lead);
+  });
+
+  it('puts together what a script gave for each file, for those files that a person sees', async () => {
+    const source = `function each(file) { return { nodes: file.nodes.length }; }
+      function all(results) { return results.map(({ file, result }) => ({ file, nodes: result.nodes })); }`;
+    const broken = 'const each = () => 1;\nconst all = (results) => results[0].result.none.none;';
+    const run = await start(
+      [
+        { do: 'script', title: 'Count nodes', source },
+        { do: 'script', source: broken },
+      ],
+      { ids: ['title-cards', 'line-up'] },
+    );
+    await work();
+    const { reports } = await editor.json('GET', `/api/batches/${run.id}/report`);
+    expect(reports).toMatchObject([
+      { step: 0, title: 'Count nodes', files: 2, report: { is: 'table', columns: ['file', 'nodes'] } },
+      { step: 1, problem: expect.stringMatching(/^Line 2: /) },
+    ]);
+    const counts = new Map<string, number>();
+    for (const id of ['line-up', 'title-cards']) {
+      const doc = await docOf(id);
+      counts.set(doc.head.title, doc.nodes.size);
+    }
+    expect(reports[0].report.rows).toEqual([...counts].map(([file, nodes]) => ({ file, nodes })));
   });
 
   it('takes scripts as they are in the library when it starts, and fails a file whole', async () => {

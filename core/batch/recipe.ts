@@ -64,6 +64,28 @@ export const stepSchema = z.discriminatedUnion('do', [
     .strictObject({ do: z.literal('keep'), what: z.enum(['ends', 'everything']).default('everything') })
     .describe('The file is left as it is where its function fingerprint has changed.'),
   z
+    .strictObject({
+      do: z.literal('better'),
+      by: z.number().min(0).max(100).default(0).describe('Points of readability.'),
+    })
+    .describe('The file is left as it is where readability does not rise by so much; with 0, where it falls.'),
+  z
+    .strictObject({
+      do: z.literal('found'),
+      rules: ruleIds,
+      profile,
+      severity: z.enum(['error', 'warning', 'info']).default('info').describe('As grave as this, or graver.'),
+    })
+    .describe('Goes on only with files in which house rules find something.'),
+  z
+    .strictObject({
+      do: z.literal('no-new'),
+      rules: ruleIds,
+      profile,
+      severity: z.enum(['error', 'warning', 'info']).default('error').describe('As grave as this, or graver.'),
+    })
+    .describe('The file is left as it is where house rules find what they did not find before the recipe.'),
+  z
     .strictObject({ do: z.literal('upgrade'), to: catalogue, mapping: mappingSchema })
     .describe('Reads the file with another version of the catalogue, by a mapping.'),
 ]);

@@ -72,6 +72,55 @@ describe('a recipe', () => {
     expect(score.after).toBeGreaterThan(score.before);
   });
 
+  it('leaves a file as it is where readability falls, or does not rise enough', async () => {
+    const doc = messyDoc(3, 60);
+    const arrange = { do: 'operation', operation: 'arrange', graphs: 'outermost' };
+    const { score } = await run(doc, arrange);
+    const gain = score.after - score.before;
+    expect(gain).toBeGreaterThan(1);
+    expect(await run(doc, arrange, { do: 'better', by: gain / 2 })).toMatchObject({ result: 'changed' });
+    const enough = await run(doc, arrange, { do: 'better', by: Math.min(100, gain + 1) });
+    expect(enough).toMatchObject({ result: 'stopped', edit: { steps: [] } });
+    expect(enough.why).toMatch(/^Readability goes from [\d.]+ to [\d.]+; it has to rise by/);
+    const worse = await run(
+      (await run(doc, arrange)).after,
+      { do: 'script', source: 'for (const node of nodes) node.moveTo(0, 0);' },
+      { do: 'better' },
+    );
+    expect(worse.result).toBe('stopped');
+    expect((await run(doc, { do: 'better' })).result).toBe('unchanged');
+  });
+
+  it('goes on only with files in which rules find something, and stops at what is found anew', async () => {
+    const one = sketchDoc()
+      .node('a', 'src')
+      .node('b', 'src', { x: 1 })
+      .node('c', 'src', { x: 900 })
+      .node('d', 'src', { x: 1800 }).doc;
+    const rules = ['overlap'];
+    const stack = { do: 'script', source: "graph.node('c').moveTo(1800, 1);" };
+    expect((await run(one, { do: 'found', rules })).result).toBe('unchanged');
+    expect((await run(one, { do: 'found', rules: ['cycle'] })).result).toBe('left-out');
+    // what was there already stops nothing, though it is told with other numbers
+    const nudged = { do: 'script', source: "graph.node('b').moveTo(2, 2);" };
+    expect((await run(one, nudged, { do: 'no-new', rules, severity: 'info' })).result).toBe('changed');
+    const stopped = await run(one, stack, { do: 'no-new', rules, severity: 'info' });
+    expect(stopped).toMatchObject({ result: 'stopped', edit: { steps: [] } });
+    expect(stopped.why).toMatch(/^House rules find something new: /);
+    // what is less grave than asked for is let pass
+    const severity = checkRules(apply(one, stopped.edit), testKinds).some((item) => item.severity === 'error');
+    expect((await run(one, stack, { do: 'no-new', rules, severity: 'error' })).result).toBe(
+      severity ? 'stopped' : 'changed',
+    );
+    for (const step of [
+      { do: 'better', by: 3 },
+      { do: 'found', rules },
+      { do: 'no-new', rules },
+    ])
+      expect(stepTitle(recipe(step).steps[0]!)).toMatch(/^(Stop|Only)/);
+    expect(recipeProblem(recipe({ do: 'no-new', rules: ['none'] }))?.message).toContain('no house rule');
+  });
+
   it('runs scripts, with what they say, skip and give out', async () => {
     const source =
       "const { to } = options({ to: { type: 'number', default: 1 } });\nlog(file.title, nodes.length); nodes.set('value', to); output('names.txt', nodes[0].name);";

@@ -1,6 +1,7 @@
 import type { Catalogue } from '../document/catalogue.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
+import type { Json } from '../document/json.ts';
 import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { apply, type Edit } from '../edit/step.ts';
@@ -21,7 +22,7 @@ import { usualLimits } from '../script/sandbox.ts';
 import { plural } from '../words.ts';
 import { recipeProblem } from './check.ts';
 import type { Recipe, Step } from './recipe.ts';
-import { refuse } from './sentences.ts';
+import { refuse, say } from './sentences.ts';
 import { askedIn, stepTitle } from './titles.ts';
 import { upgrade } from './upgrade.ts';
 
@@ -48,6 +49,8 @@ export interface RecipeOutcome {
   readonly findings: readonly Finding[];
   readonly log: readonly LogLine[];
   readonly outputs: readonly ScriptOutput[];
+  /** What `each` of a script gave for the file, by step from 0. */
+  readonly results: readonly { readonly step: number; readonly value: Json }[];
   /** Paths that the asset store has to be asked for; where there are any, nothing else here counts. */
   readonly wanted: readonly string[];
   readonly verdict: Verdict;
@@ -101,10 +104,10 @@ const mostFindings = 20;
  * same outcome. Cost: that of the steps, and twice that of readability and fingerprint where something changed.
  */
 export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): Promise<RecipeOutcome> {
-  const run = new RecipeRun(doc, tools);
   const problem = recipeProblem(recipe);
   if (problem) throw new Refused(problem);
   const scoreBefore = tools.known?.score ?? scoreOfDoc(doc, tools.kinds);
+  const run = new RecipeRun(doc, tools, scoreBefore);
   let [result, why]: [RecipeResult, string] = ['unchanged', ''];
   let wanted: readonly string[] = [];
   try {
@@ -133,6 +136,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
     findings: limitFindings(run.findings, mostFindings),
     log: run.log,
     outputs: run.outputs,
+    results: run.results,
     wanted,
     verdict: result === 'changed' ? run.verdict() : 'same',
     score: { before: scoreBefore, after: result === 'changed' ? scoreOfDoc(run.doc, run.kinds) : scoreBefore },
@@ -149,6 +153,16 @@ export function countsOf(edit: Edit): RecipeOutcome['counts'] {
   return { added: ids.add.size, removed: ids.remove.size, changed: ids.set.size };
 }
 
+/** Points that are lost in rounding are no loss. */
+const leastGain = 1e-6;
+
+const gravity = ['error', 'warning', 'info'] as const;
+const graverThan = (found: readonly Finding[], least: (typeof gravity)[number]): Finding[] =>
+  found.filter((one) => gravity.indexOf(one.severity) <= gravity.indexOf(least));
+
+/** The same finding before and after: by rule and place, whatever its numbers. */
+const keyOf = ({ rule, place }: Finding): string => `${rule} ${place.join(' ')}`;
+
 class RecipeRun {
   doc: Doc;
   kinds: Kinds;
@@ -156,7 +170,10 @@ class RecipeRun {
   readonly findings: Finding[] = [];
   readonly log: LogLine[] = [];
   readonly outputs: ScriptOutput[] = [];
+  readonly results: { readonly step: number; readonly value: Json }[] = [];
   private readonly tools: RecipeTools;
+  private readonly before: Doc;
+  private readonly scoreBefore: number;
   private readonly base: Context;
   /**
    * What the function is compared with, and the catalogue that it is read with: after an upgrade, the old document with
@@ -168,7 +185,9 @@ class RecipeRun {
   /** The function had changed before an upgrade, so that it stays a change. */
   private hadChanged = false;
 
-  constructor(doc: Doc, tools: RecipeTools) {
+  constructor(doc: Doc, tools: RecipeTools, scoreBefore: number) {
+    this.before = doc;
+    this.scoreBefore = scoreBefore;
     this.doc = doc;
     this.kinds = tools.kinds;
     this.tools = tools;
@@ -221,9 +240,41 @@ class RecipeRun {
           );
         return 'The function fingerprint is the same.';
       }
+      case 'better': {
+        const score = scoreOfDoc(this.doc, this.kinds);
+        const gain = score - this.scoreBefore;
+        const said = { before: this.scoreBefore, after: score, by: step.by };
+        if (gain < step.by - leastGain) throw new Ended('stopped', say('not-better', said).message);
+        return say('better', said).message;
+      }
+      case 'found': {
+        const found = graverThan(checkAsked(this.doc, this.kinds, askedIn(step)), step.severity);
+        if (found.length === 0) throw new Ended('left-out', say('nothing-found').message);
+        return `${plural(found.length, 'finding')}.`;
+      }
+      case 'no-new':
+        return this.noNew(step);
       case 'upgrade':
         return this.upgrade(step);
     }
+  }
+
+  /** Ends the recipe where rules find what they did not find in the file as it came. */
+  private noNew(step: Step & { do: 'no-new' }): string {
+    const asked = askedIn(step);
+    const known = new Map<string, number>();
+    for (const one of checkAsked(this.before, this.tools.kinds, asked))
+      known.set(keyOf(one), (known.get(keyOf(one)) ?? 0) + 1);
+    const fresh = graverThan(checkAsked(this.doc, this.kinds, asked), step.severity).filter((one) => {
+      const left = known.get(keyOf(one)) ?? 0;
+      known.set(keyOf(one), left - 1);
+      return left <= 0;
+    });
+    this.findings.push(...fresh);
+    const [first] = fresh;
+    if (first)
+      throw new Ended('stopped', say('new-finding', { message: first.message, more: fresh.length - 1 }).message);
+    return say('nothing-new').message;
   }
 
   private graphs(which: 'all' | 'outermost'): Id[] {
@@ -279,6 +330,10 @@ class RecipeRun {
         const name = node === undefined ? undefined : this.doc.nodes.get(node)?.name;
         throw refuse('script-failed', { line, message, name });
       }
+      // it is asked of the file as a whole: once is enough, in however many graphs the script runs
+      const step = this.steps.length;
+      if (outcome.result !== undefined && !this.results.some((one) => one.step === step))
+        this.results.push({ step, value: outcome.result });
       this.doc = apply(this.doc, outcome.edit);
       this.findings.push(...outcome.report.findings);
       this.outputs.push(...outcome.outputs);

@@ -2,6 +2,14 @@ import { sentences } from '../said.ts';
 
 /** What is said in this room when something cannot be done, or was found. */
 export const { say, refuse, find } = sentences('batch', {
+  better: ({ before, after }: { before: number; after: number; by: number }) =>
+    `Readability goes from ${before.toFixed(1)} to ${after.toFixed(1)}.`,
+  'not-better': ({ before, after, by }: { before: number; after: number; by: number }) =>
+    `Readability goes from ${before.toFixed(1)} to ${after.toFixed(1)}${by > 0 ? `; it has to rise by ${by} at least` : ''}.`,
+  'nothing-found': () => 'House rules find nothing of what was asked for.',
+  'nothing-new': () => 'House rules find nothing new.',
+  'new-finding': ({ message, more }: { message: string; more: number }) =>
+    `House rules find something new: ${message}${more > 0 ? ` And ${more} more.` : ''}`,
   'no-catalogue-version': ({ version, to }: { version: number; to: string }) =>
     `there is no version ${version} of a catalogue “${to}”.`,
   'script-failed': ({ line, message, name }: { line: number | undefined; message: string; name: string | undefined }) =>

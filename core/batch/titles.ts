@@ -19,12 +19,18 @@ export function stepTitle(step: Step): string {
       return `Only files with ${plural(step.least, 'node')} like ${step.where}`;
     case 'keep':
       return step.what === 'ends' ? 'Stop if the ends change' : 'Stop if the function changes';
+    case 'better':
+      return step.by > 0 ? `Stop unless readability rises by ${step.by}` : 'Stop if readability falls';
+    case 'found':
+      return `Only files with findings of ${rulesSaid(step, 'the house rules')}`;
+    case 'no-new':
+      return `Stop at new findings of ${rulesSaid(step, 'the house rules')}`;
     case 'upgrade':
       return `Upgrade to ${step.to.id}, version ${step.to.version}`;
   }
 }
 
-type RuleStep = Extract<Step, { do: 'fix' | 'check' }>;
+type RuleStep = Extract<Step, { do: 'fix' | 'check' | 'found' | 'no-new' }>;
 
 function rulesSaid({ profile, rules: ids }: RuleStep, all: string): string {
   if (profile) return `${all} as ${profile.title ? `“${profile.title}” has` : 'a profile has'} them`;

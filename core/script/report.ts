@@ -1,15 +1,20 @@
 import { csvFormat } from 'd3-dsv';
+import { z } from 'zod';
 import type { Json } from '../document/json.ts';
 
-/** What a script’s `all` gave, by what it is: rows of a table, a picture, text, or anything else as JSON. */
-export type ScriptReport =
-  | {
-      readonly is: 'table';
-      readonly columns: readonly string[];
-      readonly rows: readonly Readonly<Record<string, Json>>[];
-    }
-  | { readonly is: 'picture' | 'text'; readonly text: string }
-  | { readonly is: 'json'; readonly value: Json };
+const json: z.ZodType<Json> = z.json();
+
+/** What a script’s `all` gave, by what it is: rows of a table, a picture as SVG, text, or anything else as JSON. */
+export const reportSchema = z.discriminatedUnion('is', [
+  z.object({
+    is: z.literal('table'),
+    columns: z.array(z.string()),
+    rows: z.array(z.record(z.string(), json)),
+  }),
+  z.object({ is: z.enum(['picture', 'text']), text: z.string() }),
+  z.object({ is: z.literal('json'), value: json }),
+]);
+export type RunReport = z.infer<typeof reportSchema>;
 
 export const reportFormats = ['csv', 'md', 'json', 'svg', 'txt'] as const;
 export type ReportFormat = (typeof reportFormats)[number];
@@ -18,10 +23,10 @@ const isRow = (value: Json): value is Record<string, Json> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** What a value is as a report. O(size). */
-export function reportOf(value: Json): ScriptReport {
+export function reportOf(value: Json): RunReport {
   if (typeof value === 'string') return { is: /^\s*<svg[\s>]/.test(value) ? 'picture' : 'text', text: value };
   if (Array.isArray(value) && value.length > 0 && value.every(isRow)) {
-    const rows = value as readonly Record<string, Json>[];
+    const rows = value as Record<string, Json>[];
     return { is: 'table', columns: [...new Set(rows.flatMap((row) => Object.keys(row)))], rows };
   }
   return { is: 'json', value };
@@ -31,7 +36,7 @@ const cell = (value: Json | undefined): string =>
   value === undefined || value === null ? '' : typeof value === 'object' ? JSON.stringify(value) : String(value);
 
 /** How a report is written where nobody says otherwise. */
-export const usualFormat: Readonly<Record<ScriptReport['is'], ReportFormat>> = {
+export const usualFormat: Readonly<Record<RunReport['is'], ReportFormat>> = {
   table: 'csv',
   picture: 'svg',
   text: 'txt',
@@ -42,7 +47,7 @@ export const usualFormat: Readonly<Record<ScriptReport['is'], ReportFormat>> = {
  * A report as text: CSV as RFC 4180 has it, a table of GitHub Flavored Markdown, or JSON; what is text already stays as
  * it is. O(size).
  */
-export function reportText(report: ScriptReport, format: ReportFormat): string {
+export function reportText(report: RunReport, format: ReportFormat): string {
   if ('text' in report)
     return format === 'json'
       ? `${JSON.stringify(report.text)}\n`

@@ -25,6 +25,7 @@ import { checkScript } from '../library/script-check.ts';
 import { closedFiles } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
 import { settlePhase } from './phases.ts';
+import { type BatchReport, reportsOf } from './reports.ts';
 import { unpacked } from './worker.ts';
 
 /**
@@ -213,6 +214,14 @@ export class Batches {
     };
   }
 
+  /** What the scripts of a run make of all its files, as far as the person sees them. */
+  async reports(id: string, person: Person): Promise<readonly BatchReport[]> {
+    const row = await this.row(id);
+    const hidden = await closedFiles(person);
+    if (!(await this.told(row, person, hidden))) missing(id);
+    return reportsOf(row, hidden, this.pool);
+  }
+
   /** How a file looks before the run, or would look after it. */
   async sketch(id: string, file: string, which: 'before' | 'after'): Promise<Sketch> {
     const { item, plan } = await this.planned(id, file);
@@ -281,6 +290,35 @@ export class Batches {
     return this.run(id, person);
   }
 
+  /**
+   * Plans files again that failed, were stopped or came into conflict: those named, or all that the person sees. The
+   * recipe stays that of the run; what they hold now is what it is done on.
+   */
+  async again(id: string, person: Person, files?: readonly string[]): Promise<BatchRun> {
+    const row = await this.startable(
+      id,
+      person,
+      ['review', 'applied', 'cancelled', 'rolled-back'],
+      'Wait until the run stands still.',
+    );
+    const hidden = await closedFiles(person);
+    const where = {
+      runId: id,
+      state: [...againStates],
+      [Op.and]: [notOf(hidden), files ? { fileId: [...files] } : {}],
+    };
+    if ((await BatchItemRow.count({ where })) === 0)
+      throw new HttpProblem(422, 'Nothing to plan again', 'None of these files failed, was stopped or is in conflict.');
+    await this.sequelize.transaction(async (transaction) => {
+      await BatchItemRow.update(
+        { state: 'waiting', attempts: 0, leaseUntil: null, accepted: null, why: '', changedAt: new Date() },
+        { where, transaction },
+      );
+      await row.update({ phase: 'planning' }, { transaction });
+    });
+    return this.run(id, person);
+  }
+
   /** Lets alone what nobody has done yet; what is done stays. */
   async cancel(id: string, person: Person): Promise<BatchRun> {
     const row = await this.startable(id, person, ['planning', 'applying', 'rolling-back'], 'Nothing is going on.');
@@ -332,6 +370,9 @@ export class Batches {
     return row;
   }
 }
+
+/** What may be planned again. */
+const againStates: readonly ItemState[] = ['failed', 'stopped', 'conflict'];
 
 const missing = (id: string): never => {
   throw new HttpProblem(404, 'Not found', `There is no batch run “${id}”.`);

@@ -26,12 +26,14 @@ export function batchRoutes(batches: Batches): Route[] {
       return { items: (await batches.items(params.id)).filter((row) => !hidden.has(row.file)) };
     },
     item: ({ params }) => batches.detail(params.id, params.file),
+    report: async ({ params, person }) => ({ reports: await batches.reports(params.id, person) }),
     async picture({ params, query, ctx }) {
       ctx.type = 'image/svg+xml';
       return thumbnailSvg(await batches.sketch(params.id, params.file, query.which), query.theme);
     },
     accept: ({ params, body, person }) => batches.accept(params.id, body.accepted, person, body.files),
     apply: ({ params, body, person }) => batches.apply(params.id, body.message, person),
+    again: ({ params, body, person }) => batches.again(params.id, person, body.files),
     cancel: ({ params, person }) => batches.cancel(params.id, person),
     rollBack: ({ params, person }) => batches.rollBack(params.id, person),
     async events({ params, person, ctx }) {

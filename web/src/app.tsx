@@ -10,6 +10,7 @@ const loadSignIn = () => import('./screens/sign-in.tsx');
 const loadWelcome = () => import('./screens/welcome.tsx');
 const loadEditor = () => import('./screens/editor.tsx');
 const loadCatalogue = () => import('./screens/catalogue.tsx');
+const loadBatchReport = () => import('./screens/batch-report.tsx');
 const loadBatches = () => import('./screens/batches.tsx');
 const loadBatchRun = () => import('./screens/batch-run.tsx');
 const loadMap = () => import('./screens/map.tsx');
@@ -40,6 +41,7 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
   { path: '/map', screen: <Screen name="map" load={loadMap} /> },
   { path: '/batches', screen: <Screen name="batches" load={loadBatches} /> },
   { path: '/batches/:id', screen: <Screen name="batch-run" load={loadBatchRun} /> },
+  { path: '/batches/:id/report', screen: <Screen name="batch-report" load={loadBatchReport} /> },
   { path: '/catalogue', screen: <Screen name="catalogue" load={loadCatalogue} /> },
 ];
 

@@ -149,6 +149,9 @@ export const api = {
   batchFiles: async (files: FileAim) => (await call(batchesApi.aim, { body: { files } })).files,
   startBatch: (body: { title: string; recipe: Recipe; files: FileAim }) => call(batchesApi.start, { body }),
   batchItem: (id: string, file: string) => call(batchesApi.item, { params: { id, file } }),
+  batchReports: async (id: string) => (await call(batchesApi.report, { params: { id } })).reports,
+  againInBatch: (id: string, files?: readonly string[]) =>
+    call(batchesApi.again, { params: { id }, body: files ? { files: [...files] } : {} }),
   acceptInBatch: (id: string, accepted: boolean, files?: readonly string[]) =>
     call(batchesApi.accept, { params: { id }, body: { accepted, ...(files && { files }) } }),
   applyBatch: (id: string, message: string) => call(batchesApi.apply, { params: { id }, body: { message } }),

@@ -1,3 +1,4 @@
+import type { BatchRun } from '@basitax/api/batches';
 import type { FileAim } from '@basitax/core/batch/recipe';
 
 /** What a batch run is started with from elsewhere: goes along with the way to its page. */
@@ -15,11 +16,24 @@ export const batchOver = (query: string): string => `/batches?${new URLSearchPar
 export const batchOf = (files: readonly string[]): string =>
   `/batches?${new URLSearchParams(files.map((id) => ['file', id]))}`;
 
+/** A run that is to be started once more: its recipe, title and choice of files go along. */
+export interface Repeated {
+  readonly repeat: Pick<BatchRun, 'title' | 'recipe' | 'files'>;
+}
+
+export const repeatOf = ({ title, recipe, files }: BatchRun): Repeated => ({ repeat: { title, recipe, files } });
+
+/** The run that the page was opened to repeat. */
+export const repeatedIn = (state: unknown): Repeated['repeat'] | undefined =>
+  typeof state === 'object' && state !== null && 'repeat' in state ? (state as Repeated).repeat : undefined;
+
 const isAimed = (state: unknown): state is Aimed =>
   typeof state === 'object' && state !== null && Array.isArray((state as Partial<Aimed>).ids);
 
 /** What the page was opened with: files that were chosen, or a query in the address. */
 export function aimOf(state: unknown, search: URLSearchParams): FileAim {
+  const repeated = repeatedIn(state);
+  if (repeated) return repeated.files;
   const query = search.get('files') ?? '';
   const ids = isAimed(state) ? state.ids : search.getAll('file');
   return ids.length > 0 ? { query: '', ids: [...ids] } : { query };

@@ -40,6 +40,24 @@ const kinds: readonly { readonly do: Step['do']; readonly title: string; readonl
     make: () => ({}),
   },
   {
+    do: 'better',
+    title: 'Stop unless readability rises',
+    about: 'The file stays as it is where readability falls, or does not rise by so many points',
+    make: () => ({}),
+  },
+  {
+    do: 'found',
+    title: 'Only files with findings',
+    about: 'Files in which house rules find nothing are left out',
+    make: () => ({}),
+  },
+  {
+    do: 'no-new',
+    title: 'Stop at new findings',
+    about: 'The file stays as it is where house rules find what was not there before',
+    make: () => ({}),
+  },
+  {
     do: 'upgrade',
     title: 'Upgrade',
     about: 'To another version of the catalogue, by a mapping',
@@ -199,6 +217,38 @@ function StepFields({ step, onChange }: { step: Step; onChange: (step: Step) => 
           </select>
         </Field>
       );
+    case 'better':
+      return (
+        <Field label="By at least" hint="points; 0: it must not fall">
+          <TextInput
+            type="number"
+            min={0}
+            max={100}
+            step={0.5}
+            className="w-24"
+            value={step.by}
+            onChange={(event) => onChange({ ...step, by: Math.min(100, Math.max(0, Number(event.target.value) || 0)) })}
+          />
+        </Field>
+      );
+    case 'found':
+    case 'no-new':
+      return (
+        <>
+          <RuleFields step={step} onChange={onChange} />
+          <Field label="As grave as">
+            <select
+              className={selectLook}
+              value={step.severity}
+              onChange={(event) => onChange({ ...step, severity: event.target.value as typeof step.severity })}
+            >
+              <option value="error">an error</option>
+              <option value="warning">a warning or error</option>
+              <option value="info">anything</option>
+            </select>
+          </Field>
+        </>
+      );
     case 'upgrade':
       return <UpgradeFields step={step} onChange={onChange} />;
   }
@@ -356,7 +406,7 @@ function ScriptFields({
   );
 }
 
-function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' }>>({
+function RuleFields<T extends Extract<Step, { do: 'fix' | 'check' | 'found' | 'no-new' }>>({
   step,
   onChange,
 }: {

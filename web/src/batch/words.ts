@@ -2,11 +2,11 @@ import type { BatchPhase, ItemState } from '@basitax/api/batches';
 
 /** What has become of a file, in a word or two, and how it looks. */
 export const states: Readonly<Record<ItemState, { readonly text: string; readonly look: string }>> = {
-  waiting: { text: 'waits', look: 'text-soft' },
+  waiting: { text: 'waiting', look: 'text-soft' },
   'to-apply': { text: 'to be applied', look: 'text-soft' },
   'to-roll-back': { text: 'to be taken back', look: 'text-soft' },
   planned: { text: 'would change', look: '' },
-  unchanged: { text: 'stays as it is', look: 'text-soft' },
+  unchanged: { text: 'unchanged', look: 'text-soft' },
   'left-out': { text: 'left out', look: 'text-soft' },
   stopped: { text: 'stopped', look: 'text-warn' },
   failed: { text: 'failed', look: 'text-warn' },
@@ -18,7 +18,7 @@ export const states: Readonly<Record<ItemState, { readonly text: string; readonl
 };
 
 export const phases: Readonly<Record<BatchPhase, string>> = {
-  planning: 'Dry run goes on',
+  planning: 'Dry run in progress',
   review: 'To be reviewed',
   applying: 'Being applied',
   applied: 'Applied',

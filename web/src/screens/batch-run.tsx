@@ -2,12 +2,13 @@ import type { BatchItem, BatchRun } from '@basitax/api/batches';
 import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { Check as CheckIcon, X } from 'lucide-react';
+import { Check as CheckIcon, RotateCw, X } from 'lucide-react';
 import { type ReactNode, useMemo, useRef, useState } from 'react';
-import { useParams, useSearchParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { lacksRole, usePerson } from '../api/person.ts';
+import { repeatOf } from '../batch/aim.ts';
 import { ItemDetailPane } from '../batch/item-detail.tsx';
 import { useRun } from '../batch/use-run.ts';
 import { isOpen, phases, states } from '../batch/words.ts';
@@ -15,13 +16,16 @@ import { verdicts } from '../editor/verdicts.ts';
 import { Button, Dialog, Field, Notice, Segments, TextInput } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
-type Filter = 'all' | 'change' | 'trouble' | 'function';
+type Filter = 'all' | 'change' | 'trouble' | 'function' | 'worse';
 const fits: Readonly<Record<Filter, (item: BatchItem) => boolean>> = {
   all: () => true,
+  // what was rejected stays as it is
   change: (item) =>
+    !(item.state === 'planned' && item.accepted === false) &&
     ['planned', 'to-apply', 'applied', 'to-roll-back', 'rolled-back', 'kept', 'conflict'].includes(item.state),
   trouble: (item) => ['failed', 'stopped', 'conflict', 'kept'].includes(item.state),
   function: (item) => item.summary !== null && item.summary.verdict !== 'same',
+  worse: (item) => item.summary !== null && item.summary.score.after < item.summary.score.before - 0.5,
 };
 
 /** One batch run: each file with what would become of it, accepted or rejected, applied, and taken back. */
@@ -62,6 +66,7 @@ export default function BatchRunScreen(): ReactNode {
                   ['change', `Would change ${count('change')}`],
                   ['trouble', `Trouble ${count('trouble')}`],
                   ['function', `Function changes ${count('function')}`],
+                  ['worse', `Harder to read ${count('worse')}`],
                 ]}
                 onChoose={setFilter}
               />
@@ -110,14 +115,42 @@ function Progress({ run, isAway }: { run: BatchRun; isAway: boolean }): ReactNod
 const tell = (error: unknown): void =>
   void toast.error('That could not be done', { description: error instanceof Error ? error.message : String(error) });
 
+const linkLook =
+  'inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 text-sm hover:bg-accent-wash';
+
 function Acts({ run }: { run: BatchRun }): ReactNode {
   const person = usePerson().data;
   const [applying, setApplying] = useState(false);
   const may = lacksRole(person, 'editor');
   const goesOn = ['planning', 'applying', 'rolling-back'].includes(run.phase);
   const applied = run.counts.applied ?? 0;
+  const stuck = againStates.reduce((sum, state) => sum + (run.counts[state] ?? 0), 0);
   return (
     <>
+      {!goesOn && run.recipe.steps.some((step) => step.do === 'script') && (
+        <Link to={`/batches/${run.id}/report`} className={linkLook} title="What scripts made of all files">
+          Reports
+        </Link>
+      )}
+      {!goesOn && (
+        <Link
+          to="/batches"
+          state={repeatOf(run)}
+          title="A new run with this recipe, title and choice of files, to be started there"
+          className={linkLook}
+        >
+          Repeat …
+        </Link>
+      )}
+      {stuck > 0 && !goesOn && (
+        <Button
+          dim={may}
+          title="Files that failed, were stopped or came into conflict, on what they hold now"
+          onClick={() => void api.againInBatch(run.id).catch(tell)}
+        >
+          Plan {plural(stuck, 'file')} again
+        </Button>
+      )}
       {goesOn && (
         <Button dim={may} onClick={() => void api.cancelBatch(run.id).catch(tell)}>
           Cancel
@@ -301,7 +334,22 @@ function Numbers({ item: { summary } }: { item: BatchItem }): ReactNode {
   );
 }
 
+/** What may be planned again. */
+const againStates = ['failed', 'stopped', 'conflict'] as const;
+
 function Accept({ run, item }: { run: BatchRun; item: BatchItem }): ReactNode {
+  if (againStates.some((state) => state === item.state) && !['planning', 'applying'].includes(run.phase))
+    return (
+      <Button
+        square
+        className="size-7"
+        aria-label={`Plan ${item.title} again`}
+        title="Plan it again, on what it holds now"
+        onClick={() => void api.againInBatch(run.id, [item.file]).catch(tell)}
+      >
+        <RotateCw size={14} />
+      </Button>
+    );
   if (item.state !== 'planned') return <span />;
   const accept = (accepted: boolean): void => void api.acceptInBatch(run.id, accepted, [item.file]).catch(tell);
   return (
