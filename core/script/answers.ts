@@ -17,10 +17,9 @@ import type { Request } from './requests.ts';
 import type { Rows } from './rows.ts';
 import { refuse } from './sentences.ts';
 
-type Question = Extract<
-  Request,
-  { do: 'order' | 'ends' | 'reach' | 'links' | 'kinds' | 'kind' | 'findings' | 'measures' }
->;
+/** What hangs on the wiring alone. */
+type WiringQuestion = Extract<Request, { do: 'order' | 'ends' | 'reach' }>;
+type Question = Extract<Request, { do: 'links' | 'kinds' | 'kind' | 'findings' | 'measures' }>;
 
 /** What a script asks about a document, and what changes nothing. */
 export class Answers {
@@ -36,7 +35,7 @@ export class Answers {
   }
 
   /** `wired`: a document that is wired as the present one. */
-  to(question: Question, doc: Doc, wired: Doc): Json {
+  ofWiring(question: WiringQuestion, wired: Doc): Json {
     switch (question.do) {
       case 'order':
         return [...this.reading(wired).ids];
@@ -44,6 +43,11 @@ export class Answers {
         return this.ends(question.node, wired);
       case 'reach':
         return this.reach(question, wired);
+    }
+  }
+
+  to(question: Question, doc: Doc): Json {
+    switch (question.do) {
       case 'links':
         return this.links(question.node, doc);
       case 'kinds':
@@ -108,7 +112,7 @@ export class Answers {
   }
 
   /** All that feeds some nodes, or that they feed, without these. O(nodes + references). */
-  private reach({ nodes, down, steps }: Question & { do: 'reach' }, doc: Doc): Id[] {
+  private reach({ nodes, down, steps }: WiringQuestion & { do: 'reach' }, doc: Doc): Id[] {
     const graph = dependencyGraph(doc, this.kinds);
     const edges = down ? graph.after : graph.before;
     const started = new Set(nodes);

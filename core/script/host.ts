@@ -97,6 +97,8 @@ export class ScriptHost {
   private settled: Doc;
   /** The latest document that is wired as the present one is: what feeds what is not looked at anew for a label. */
   private wired: Doc;
+  /** How many of the steps since then were looked at for that. */
+  private looked = 0;
   private names = new Map<Id, Map<string, Id>>();
   private characters = 0;
   private given = 0;
@@ -237,8 +239,12 @@ export class ScriptHost {
         return { result: this.assets.at(request.path).exists };
       case 'assets-named':
         return { result: [...this.assets.named(request.name)] };
+      case 'order':
+      case 'ends':
+      case 'reach':
+        return { result: this.answers.ofWiring(request, this.wiring()) };
       default:
-        return { result: this.answers.to(request, this.settle(), this.wired) };
+        return { result: this.answers.to(request, this.settle()) };
     }
   }
 
@@ -345,6 +351,17 @@ export class ScriptHost {
     return names;
   }
 
+  /** A document that is wired as the present one: what was set since is looked at once, and settled only where it counts. */
+  private wiring(): Doc {
+    const { steps } = this.tx.edit;
+    while (this.looked < steps.length) {
+      if (!mayRewire(this.settled, must(steps[this.looked++]))) continue;
+      this.settle();
+      break;
+    }
+    return this.wired;
+  }
+
   /** The document with all that was done, notes that follow what moved included. */
   private settle(): Doc {
     const steps = this.tx.edit.steps;
@@ -354,6 +371,7 @@ export class ScriptHost {
       this.settled = this.tx.doc;
       if (steps.some((step) => mayRewire(this.settled, step))) this.wired = this.settled;
       this.tx = new Transaction(this.settled);
+      this.looked = 0;
     }
     return this.settled;
   }
@@ -369,6 +387,7 @@ export class ScriptHost {
     this.settled = this.tx.doc;
     if (steps.some((step) => mayRewire(this.settled, step))) this.wired = this.settled;
     this.tx = new Transaction(this.settled);
+    this.looked = 0;
     this.names = new Map();
     this.touch(
       line,

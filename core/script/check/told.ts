@@ -54,13 +54,26 @@ export function nodeAt(
   return look(file);
 }
 
+/** TypeScript’s numbers of what is told in our own words; TypeScript gives them no names that a program may use. */
+const codes: Readonly<Record<'property' | 'option' | 'name' | 'value' | 'waiting', readonly number[]>> = {
+  // does not exist on the type, without and with a word that is near
+  property: [2339, 2551],
+  // an object written out may hold only what is known
+  option: [2353, 2561],
+  // cannot find the name
+  name: [2304, 2552],
+  // not assignable to the parameter, no overload fits, not assignable to the type
+  value: [2345, 2769, 2322],
+  // await outside an async function or a module
+  waiting: [1308, 1375, 1378, 2524],
+};
+
 function slip(ts: Ts, checker: TypeScript.TypeChecker, node: TypeScript.Node, code: number): string | undefined {
-  if (code === 2339 || code === 2551) return lackingProperty(ts, checker, node);
-  if (code === 2353 || code === 2561) return unknownOption(ts, checker, node);
-  if (code === 2304 || code === 2552) return unknownName(ts, checker, node);
-  if (code === 2345 || code === 2769 || code === 2322)
-    return unknownWord(ts, checker, node) ?? unknownChoice(ts, checker, node);
-  return code === 1308 || code === 1375 || code === 1378 || code === 2524 ? say('awaits').message : undefined;
+  if (codes.property.includes(code)) return lackingProperty(ts, checker, node);
+  if (codes.option.includes(code)) return unknownOption(ts, checker, node);
+  if (codes.name.includes(code)) return unknownName(ts, checker, node);
+  if (codes.value.includes(code)) return unknownWord(ts, checker, node) ?? unknownChoice(ts, checker, node);
+  return codes.waiting.includes(code) ? say('awaits').message : undefined;
 }
 
 const namesOf = (checker: TypeScript.TypeChecker, type: TypeScript.Type): string[] =>
