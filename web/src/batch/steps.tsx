@@ -141,7 +141,12 @@ function AddStep({ onAdd }: { onAdd: (step: Step) => void }): ReactNode {
         </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content className={`${menuLook} w-80`} align="start" sideOffset={4}>
+        <DropdownMenu.Content
+          className={`${menuLook} max-h-(--radix-dropdown-menu-content-available-height) w-96 overflow-auto`}
+          align="start"
+          sideOffset={4}
+          collisionPadding={8}
+        >
           {kinds.map((kind) => (
             <DropdownMenu.Item
               key={kind.do}
