@@ -39,6 +39,9 @@ export const itemStates = [
   'kept',
 ] as const;
 
+/** What may be planned again. */
+export const againStates = ['failed', 'stopped', 'conflict'] as const satisfies readonly (typeof itemStates)[number][];
+
 /** What has become of a file in a run. */
 export type ItemState = (typeof itemStates)[number];
 

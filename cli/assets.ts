@@ -23,22 +23,14 @@ export function folderStore(
     throw new Unusable(`--assets: there is no folder “${folder}”.`);
   let listed: Promise<string[]> | undefined;
   return async (paths) => {
-    listed ??= glob('**', { cwd: root });
-    const all = await listed;
-    const known = new Set(all);
-    return Object.fromEntries(
-      paths.map((path) => {
-        const inside = resolve(root, path);
-        const own = inside.startsWith(root + sep)
-          ? inside
-              .slice(root.length + 1)
-              .split(sep)
-              .join('/')
-          : path;
-        const exists = known.has(own) || (inside.startsWith(root + sep) && existsSync(inside));
-        const name = basename(path);
-        return [path, { exists, elsewhere: exists ? [] : all.filter((one) => basename(one) === name).sort() }];
-      }),
-    );
+    const facts: AssetFacts = {};
+    for (const path of paths) {
+      const inside = resolve(root, path);
+      const exists = inside.startsWith(root + sep) && existsSync(inside);
+      if (!exists) listed ??= glob('**', { cwd: root });
+      const all = exists ? [] : ((await listed) ?? []);
+      facts[path] = { exists, elsewhere: all.filter((one) => basename(one) === basename(path)).sort() };
+    }
+    return facts;
   };
 }

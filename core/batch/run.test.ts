@@ -121,6 +121,17 @@ describe('a recipe', () => {
     expect(recipeProblem(recipe({ do: 'no-new', rules: ['none'] }))?.message).toContain('no house rule');
   });
 
+  it('hears in one go what a script asks the asset store in every graph', async () => {
+    const step = { do: 'script', source: 'for (const node of nodes) log(assets.exists(node.name));' };
+    const tools = { kinds: testKinds, seed: 1, catalogues: [] };
+    const { wanted } = await runRecipe(nested, recipe(step), { ...tools, assets: {} });
+    expect([...wanted].sort()).toEqual(['Host', 'Inside', 'Moon', 'Sun']);
+    const assets = Object.fromEntries(wanted.map((path) => [path, { exists: path === 'Inside', elsewhere: [] }]));
+    const { log, wanted: rest } = await runRecipe(nested, recipe(step), { ...tools, assets });
+    expect(rest).toEqual([]);
+    expect(log.filter((line) => line.text === 'true')).toHaveLength(1);
+  });
+
   it('runs scripts, with what they say, skip and give out', async () => {
     const source =
       "const { to } = options({ to: { type: 'number', default: 1 } });\nlog(file.title, nodes.length); nodes.set('value', to); output('names.txt', nodes[0].name);";

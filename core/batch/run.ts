@@ -84,15 +84,6 @@ class Ended extends Error {
   }
 }
 
-/** A script asked the asset store for what is not known yet. */
-class Wanting extends Error {
-  readonly paths: readonly string[];
-  constructor(paths: readonly string[]) {
-    super('The asset store has to be asked first.');
-    this.paths = paths;
-  }
-}
-
 /** How often fixes are done over again, since one may bring another to light. */
 const mostRounds = 8;
 /** Findings of each rule that are kept. */
@@ -109,7 +100,6 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
   const scoreBefore = tools.known?.score ?? scoreOfDoc(doc, tools.kinds);
   const run = new RecipeRun(doc, tools, scoreBefore);
   let [result, why]: [RecipeResult, string] = ['unchanged', ''];
-  let wanted: readonly string[] = [];
   try {
     for (const [i, step] of recipe.steps.entries()) {
       tools.progress?.((0.8 * i) / recipe.steps.length, stepTitle(step));
@@ -117,8 +107,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
     }
     if (run.doc !== doc && diff(doc, run.doc).steps.length > 0) result = 'changed';
   } catch (error) {
-    if (error instanceof Wanting) wanted = error.paths;
-    else if (error instanceof Ended) [result, why] = [error.result, error.message];
+    if (error instanceof Ended) [result, why] = [error.result, error.message];
     else if (error instanceof Refused || error instanceof QueryError)
       [result, why] = [
         'failed',
@@ -137,7 +126,7 @@ export async function runRecipe(doc: Doc, recipe: Recipe, tools: RecipeTools): P
     log: run.log,
     outputs: run.outputs,
     results: run.results,
-    wanted,
+    wanted: [...run.wanted],
     verdict: result === 'changed' ? run.verdict() : 'same',
     score: { before: scoreBefore, after: result === 'changed' ? scoreOfDoc(run.doc, run.kinds) : scoreBefore },
     counts: countsOf(edit),
@@ -171,6 +160,7 @@ class RecipeRun {
   readonly log: LogLine[] = [];
   readonly outputs: ScriptOutput[] = [];
   readonly results: { readonly step: number; readonly value: Json }[] = [];
+  readonly wanted = new Set<string>();
   private readonly tools: RecipeTools;
   private readonly before: Doc;
   private readonly scoreBefore: number;
@@ -323,7 +313,8 @@ class RecipeRun {
         ...usualLimits,
         assets: this.tools.assets,
       });
-      if (outcome.wanted.length > 0) throw new Wanting(outcome.wanted);
+      // nothing of this run counts then, and it goes on to hear what other graphs ask
+      for (const path of outcome.wanted) this.wanted.add(path);
       this.log.push(...outcome.log);
       if (outcome.failure) {
         const { line, message, node } = outcome.failure;

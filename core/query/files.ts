@@ -129,7 +129,7 @@ export function holdsNodes(doc: Doc, kinds: Kinds, nodes: string): boolean | str
   try {
     return [...doc.graphs.keys()].some((graph) => select(nodes, doc, kinds, graph).length > 0);
   } catch (error) {
-    if (error instanceof QueryError) return error.message;
+    if (error instanceof QueryError) return error.plain;
     throw error;
   }
 }

@@ -1,5 +1,6 @@
 import { randomBytes, randomInt } from 'node:crypto';
 import {
+  againStates,
   type BatchItem,
   type BatchPhase,
   type BatchRun,
@@ -370,9 +371,6 @@ export class Batches {
     return row;
   }
 }
-
-/** What may be planned again. */
-const againStates: readonly ItemState[] = ['failed', 'stopped', 'conflict'];
 
 const missing = (id: string): never => {
   throw new HttpProblem(404, 'Not found', `There is no batch run “${id}”.`);

@@ -30,10 +30,13 @@ export async function reportsOf(
     where: { runId: run.id, ...(hidden.length > 0 && { fileId: { [Op.notIn]: [...hidden] } }) },
     order: [['position', 'ASC']],
   });
+  // what was planned, without the documents that it would make
+  const plans = await BatchPlanRow.findAll({ attributes: ['fileId', 'outcome'], where: { runId: run.id } });
+  const outcomes = new Map(plans.map((plan) => [plan.fileId, plan.outcome]));
   const given = new Map<number, { file: string; result: Json }[]>();
   for (const { fileId, title } of items) {
-    const plan = await BatchPlanRow.findOne({ where: { runId: run.id, fileId } });
-    const outcome = plan && (await unpacked<PlannedRecipe['outcome']>(plan.outcome));
+    const packed = outcomes.get(fileId);
+    const outcome = packed && (await unpacked<PlannedRecipe['outcome']>(packed));
     for (const { step, value } of outcome?.results ?? []) addTo(given, step, { file: title, result: value });
   }
   const { steps } = recipeSchema.parse(JSON.parse(run.recipe));

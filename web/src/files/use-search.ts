@@ -4,7 +4,7 @@ import type { Project } from '@basitax/api/projects';
 import { type FileFacts, matchesFile, parseFileQuery } from '@basitax/core/query/files';
 import { QueryError } from '@basitax/core/query/query';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { api } from '../api/client.ts';
 
 /** What a query over files finds among those that are here. */
@@ -27,13 +27,31 @@ function read(text: string): { parsed?: ReturnType<typeof parseFileQuery>; probl
   }
 }
 
+const none: readonly string[] = [];
+/** How long a question stays as it is before the server is asked, in milliseconds. */
+const pause = 400;
+
+/** What was last the same for a moment. */
+function useSettled(wanted: readonly string[]): readonly string[] {
+  const key = wanted.join('\n');
+  const [settled, setSettled] = useState(wanted);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(key === '' ? none : key.split('\n')), pause);
+    return () => clearTimeout(timer);
+  }, [key]);
+  return settled;
+}
+
 /**
  * Asks a query of files: what is known of them is looked at here, at each letter; which of them hold nodes like
  * `has(…)` is asked of the server.
  */
 export function useSearch(files: readonly FileInfo[], projects: readonly Project[], text: string): Search {
   const { parsed, problem } = useMemo(() => read(text), [text]);
-  const nodes = parsed?.nodes ?? [];
+  // each question has the server read files: it waits until the word is written
+  const asked = parsed?.nodes ?? none;
+  const nodes = useSettled(asked);
+  const isWaiting = asked.join() !== nodes.join();
   const held = useQuery({
     // another revision may hold others
     queryKey: ['holding', nodes, files.map((file) => `${file.id} ${file.head.number}`).join()],
@@ -51,13 +69,13 @@ export function useSearch(files: readonly FileInfo[], projects: readonly Project
     () => ({
       facts: [...facts.values()],
       problem: problem ?? (nodes.length > 0 ? held.error?.message : undefined),
-      isBusy: nodes.length > 0 && held.isFetching,
+      isBusy: asked.length > 0 && (isWaiting || held.isFetching),
       fits(file) {
         const own = facts.get(file.id);
         if (!parsed || !own) return true;
         return matchesFile(parsed.query, own, (one) => held.data?.get(one)?.has(file.id)) === true;
       },
     }),
-    [facts, parsed, problem, nodes.length, held.data, held.error, held.isFetching],
+    [facts, parsed, problem, asked.length, nodes.length, isWaiting, held.data, held.error, held.isFetching],
   );
 }

@@ -1,4 +1,4 @@
-import type { BatchItem, BatchRun } from '@basitax/api/batches';
+import { againStates, type BatchItem, type BatchRun } from '@basitax/api/batches';
 import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -333,9 +333,6 @@ function Numbers({ item: { summary } }: { item: BatchItem }): ReactNode {
     </>
   );
 }
-
-/** What may be planned again. */
-const againStates = ['failed', 'stopped', 'conflict'] as const;
 
 function Accept({ run, item }: { run: BatchRun; item: BatchItem }): ReactNode {
   if (againStates.some((state) => state === item.state) && !['planning', 'applying'].includes(run.phase))

@@ -1,6 +1,7 @@
 import type { Doc } from '@basitax/core/document/doc';
 import type { ScriptHelp, ScriptOffer, ScriptProblem } from '@basitax/core/script/check/checker';
 import { strangeParameters } from '@basitax/core/structure/parameters';
+import { toast } from 'sonner';
 import { checkRunner } from '../../work/runner.ts';
 import { say } from '../sentences.ts';
 import { useEditor } from '../store.ts';
@@ -21,6 +22,19 @@ const options = (): Parameters<typeof checkRunner.run>[2] => ({
   catalogue: useEditor.getState().catalogue,
   limit: { ms: 30_000, say: say('check-too-long') },
 });
+
+/**
+ * What the checker says, for help that comes by itself: where it cannot be had that is told once, and not at each
+ * letter.
+ */
+export const unlessAway = <T>(asked: Promise<T>): Promise<T | undefined> =>
+  asked.catch((error: unknown) => {
+    toast.error('The script cannot be checked now', {
+      id: 'script-check',
+      description: error instanceof Error ? error.message : String(error),
+    });
+    return undefined;
+  });
 
 /** What in a script cannot be right, in its order. */
 export const checkSource = (source: string): Promise<readonly ScriptProblem[]> =>

@@ -15,7 +15,7 @@ import { EditorView, GutterMarker, gutter, hoverTooltip, keymap } from '@codemir
 import { tags } from '@lezer/highlight';
 import CodeMirror, { type ReactCodeMirrorRef } from '@uiw/react-codemirror';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef } from 'react';
-import { checkSource, completeSource, explainSource } from './checking.ts';
+import { checkSource, completeSource, explainSource, unlessAway } from './checking.ts';
 
 const looks = EditorView.theme({
   '&': { backgroundColor: 'var(--ticket)', color: 'var(--ink)', fontSize: '13px', height: '100%' },
@@ -69,7 +69,7 @@ async function complete({ state, pos, explicit }: CompletionContext): Promise<Co
   const before = state.sliceDoc(Math.max(0, pos - 1), pos);
   if (!explicit && !/[\w$.'"-]/.test(before)) return null;
   const source = state.doc.toString();
-  const offer = await completeSource(source, pos);
+  const offer = await unlessAway(completeSource(source, pos));
   if (!offer || offer.words.length === 0) return null;
   return {
     from: offer.from,
@@ -82,7 +82,7 @@ async function complete({ state, pos, explicit }: CompletionContext): Promise<Co
         // the API and what the script itself declares come before the words of the language
         boost: isNear ? 50 : 0,
         info: async () => {
-          const help = await explainSource(source, pos, word);
+          const help = await unlessAway(explainSource(source, pos, word));
           return help && (help.about !== '' || help.signature !== word) ? described(help) : null;
         },
       }),
@@ -91,7 +91,7 @@ async function complete({ state, pos, explicit }: CompletionContext): Promise<Co
 }
 
 const hover = hoverTooltip(async (view, pos) => {
-  const help = await explainSource(view.state.doc.toString(), pos);
+  const help = await unlessAway(explainSource(view.state.doc.toString(), pos));
   return help
     ? {
         pos: help.from,
@@ -195,7 +195,7 @@ export default function CodeEditor({
       hover,
       linter(
         async (view) => {
-          const problems = await checkSource(view.state.doc.toString());
+          const problems = (await unlessAway(checkSource(view.state.doc.toString()))) ?? [];
           latest.current.onProblems(problems);
           return [...problems.map(markOf), ...failureMark(view.state, latest.current.failure)];
         },

@@ -238,6 +238,7 @@ async function take(wanted: LibraryItem, version: number | 'head'): Promise<void
       isCodeShown: false,
       done: undefined,
       problem: undefined,
+      mistakes: [],
     });
   } catch (error) {
     toast.error(wanted.title, { description: error instanceof Error ? error.message : String(error) });

@@ -84,6 +84,7 @@ export const takeDraft = (): void =>
     isCodeShown: true,
     done: undefined,
     problem: undefined,
+    mistakes: [],
   });
 
 /** Why the script cannot be run now, as a sentence; undefined where it can. */
@@ -111,17 +112,12 @@ export async function dryRun(lines?: { readonly from: number; readonly to: numbe
   const declared = Object.fromEntries(Object.entries(values).filter(([name]) => name in options));
   try {
     const { doc, catalogue } = state;
-    const mistakes = await checkSource(source);
-    setScript({ mistakes });
-    const [first] = mistakes;
-    if (first) {
-      setScript({
-        problem: `Not run: ${plural(mistakes.length, 'mistake')} in the script, the first in line ${first.line}.`,
-      });
-      return;
-    }
-    const planned = await withJob(title, (job) =>
-      withAssets(
+    const planned = await withJob(title, async (job) => {
+      // the first check loads the compiler
+      const mistakes = await checkSource(source);
+      setScript({ mistakes });
+      if (mistakes.length > 0) return undefined;
+      return withAssets(
         (assets) =>
           scriptRunner.run(
             'script',
@@ -129,8 +125,15 @@ export async function dryRun(lines?: { readonly from: number; readonly to: numbe
             { doc, catalogue, limit: scriptEnd, ...job },
           ),
         api.checkAssets,
-      ),
-    );
+      );
+    });
+    if (!planned) {
+      const { mistakes } = useScript.getState();
+      setScript({
+        problem: `Not run: ${plural(mistakes.length, 'mistake')} in the script, the first in line ${mistakes[0]?.line}.`,
+      });
+      return;
+    }
     setScript({ done: { of: state.doc, graph: state.graph, planned } });
     if (planned.edit.steps.length > 0 && !state.readOnly && getState().doc === state.doc)
       showEdit(title, { edit: planned.edit, report: { ...planned.report, findings: [] } });
