@@ -2,7 +2,9 @@ import type { Id } from './document/ids.ts';
 import type { Json } from './document/json.ts';
 import type { Params } from './said.ts';
 
-export type Severity = 'error' | 'warning' | 'info';
+/** The gravest first. */
+export const severities = ['error', 'warning', 'info'] as const;
+export type Severity = (typeof severities)[number];
 
 /**
  * The one type for everything that is wrong or could be better: readers, rules, merges and scripts all report with it.

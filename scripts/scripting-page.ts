@@ -53,7 +53,7 @@ function all(results: readonly ScriptResult[]) {
 }
 \`\`\`
 
-\`all\` gives rows of a table, a text, an SVG picture, or anything else as JSON:
+What stands outside the two is run for each file, and once more, over no nodes, before \`all\`. \`all\` gives rows of a table, a text, an SVG picture, or anything else as JSON:
 
 \`\`\`
 npx basitax run count-kinds.ts shots --report kinds.csv

@@ -40,7 +40,7 @@ function stepProblem(step: Step): Saying | undefined {
   }
   if (step.do === 'script')
     return step.source === undefined && step.script === undefined ? say('no-script') : undefined;
-  if (step.do === 'fix' || step.do === 'check' || step.do === 'found' || step.do === 'no-new') {
+  if ('rules' in step) {
     const unknown = step.rules.find((id) => ruleById(id) === undefined);
     if (unknown !== undefined) return say('no-rule', { rule: unknown });
     return step.profile && profileProblem(step.profile);

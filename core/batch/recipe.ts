@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { severities } from '../finding.ts';
 import { profileSchema } from '../rules/profile-schema.ts';
 import { mostSource } from '../script/job.ts';
 import { mappingSchema } from './mapping.ts';
@@ -74,7 +75,7 @@ export const stepSchema = z.discriminatedUnion('do', [
       do: z.literal('found'),
       rules: ruleIds,
       profile,
-      severity: z.enum(['error', 'warning', 'info']).default('info').describe('As grave as this, or graver.'),
+      severity: z.enum(severities).default('info').describe('As grave as this, or graver.'),
     })
     .describe('Goes on only with files in which house rules find something.'),
   z
@@ -82,7 +83,7 @@ export const stepSchema = z.discriminatedUnion('do', [
       do: z.literal('no-new'),
       rules: ruleIds,
       profile,
-      severity: z.enum(['error', 'warning', 'info']).default('error').describe('As grave as this, or graver.'),
+      severity: z.enum(severities).default('error').describe('As grave as this, or graver.'),
     })
     .describe('The file is left as it is where house rules find what they did not find before the recipe.'),
   z
@@ -90,6 +91,8 @@ export const stepSchema = z.discriminatedUnion('do', [
     .describe('Reads the file with another version of the catalogue, by a mapping.'),
 ]);
 export type Step = z.infer<typeof stepSchema>;
+/** A step that asks house rules. */
+export type RuleStep = Extract<Step, { readonly rules: unknown }>;
 
 /** What is done with each file, one step after the other. */
 export const recipeSchema = z.strictObject({

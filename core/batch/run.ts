@@ -5,7 +5,7 @@ import type { Json } from '../document/json.ts';
 import { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { apply, type Edit } from '../edit/step.ts';
-import { type Finding, limitFindings } from '../finding.ts';
+import { type Finding, limitFindings, type Severity, severities } from '../finding.ts';
 import { addTo } from '../group-by.ts';
 import { compareFingerprints, type Fingerprint, fingerprint, type Verdict } from '../inspect/fingerprint.ts';
 import { scoreOfDoc } from '../inspect/readability.ts';
@@ -145,9 +145,8 @@ export function countsOf(edit: Edit): RecipeOutcome['counts'] {
 /** Points that are lost in rounding are no loss. */
 const leastGain = 1e-6;
 
-const gravity = ['error', 'warning', 'info'] as const;
-const graverThan = (found: readonly Finding[], least: (typeof gravity)[number]): Finding[] =>
-  found.filter((one) => gravity.indexOf(one.severity) <= gravity.indexOf(least));
+const graverThan = (found: readonly Finding[], least: Severity): Finding[] =>
+  found.filter((one) => severities.indexOf(one.severity) <= severities.indexOf(least));
 
 /** The same finding before and after: by rule and place, whatever its numbers. */
 const keyOf = ({ rule, place }: Finding): string => `${rule} ${place.join(' ')}`;

@@ -2,7 +2,7 @@ import { operationById } from '../operations.ts';
 import { askedBy } from '../rules/profile.ts';
 import { type Asked, rules, usualRules } from '../rules/rules.ts';
 import { plural } from '../words.ts';
-import type { Step } from './recipe.ts';
+import type { RuleStep, Step } from './recipe.ts';
 
 /** A step in a few words. */
 export function stepTitle(step: Step): string {
@@ -29,8 +29,6 @@ export function stepTitle(step: Step): string {
       return `Upgrade to ${step.to.id}, version ${step.to.version}`;
   }
 }
-
-type RuleStep = Extract<Step, { do: 'fix' | 'check' | 'found' | 'no-new' }>;
 
 function rulesSaid({ profile, rules: ids }: RuleStep, all: string): string {
   if (profile) return `${all} as ${profile.title ? `“${profile.title}” has` : 'a profile has'} them`;

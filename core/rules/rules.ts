@@ -1,7 +1,7 @@
 import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { Finding, Severity } from '../finding.ts';
+import { type Finding, type Severity, severities } from '../finding.ts';
 import { select } from '../query/query.ts';
 import { equalParts, overlap, stackedDuplicate, throughNode } from './arranged.ts';
 import type { Facts } from './facts.ts';
@@ -91,8 +91,6 @@ export const rules: readonly Rule[] = [
 export const usualRules: readonly Rule[] = rules.filter((rule) => !rule.optional);
 
 export const ruleById = (id: string): Rule | undefined => rules.find((rule) => rule.id === id);
-
-const severities: readonly Severity[] = ['error', 'warning', 'info'];
 
 /** A rule as it is asked for: how grave, about what, and as it is set; as the rule has it where that is left out. */
 export interface Asked {

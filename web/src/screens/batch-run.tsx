@@ -14,7 +14,7 @@ import { useRun } from '../batch/use-run.ts';
 import { isOpen, phases, states } from '../batch/words.ts';
 import { verdicts } from '../editor/verdicts.ts';
 import { Button, Dialog, Field, Notice, Segments, TextInput } from '../ui/controls.tsx';
-import { BackLink, TopLine } from '../ui/top-line.tsx';
+import { BackLink, linkLook, TopLine } from '../ui/top-line.tsx';
 
 type Filter = 'all' | 'change' | 'trouble' | 'function' | 'worse';
 const fits: Readonly<Record<Filter, (item: BatchItem) => boolean>> = {
@@ -114,9 +114,6 @@ function Progress({ run, isAway }: { run: BatchRun; isAway: boolean }): ReactNod
 
 const tell = (error: unknown): void =>
   void toast.error('That could not be done', { description: error instanceof Error ? error.message : String(error) });
-
-const linkLook =
-  'inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 text-sm hover:bg-accent-wash';
 
 function Acts({ run }: { run: BatchRun }): ReactNode {
   const person = usePerson().data;

@@ -13,7 +13,7 @@ import { Link, useSearchParams } from 'react-router';
 import { api } from '../api/client.ts';
 import { aimAt } from '../batch/aim.ts';
 import { Button, Check, Notice, TextInput } from '../ui/controls.tsx';
-import { BackLink, TopLine } from '../ui/top-line.tsx';
+import { BackLink, linkLook, TopLine } from '../ui/top-line.tsx';
 import { workRunner } from '../work/runner.ts';
 
 const types: Readonly<Record<MapType, { readonly title: string; readonly sign: string }>> = {
@@ -236,10 +236,7 @@ function Chosen({
       </div>
       <div className="flex gap-2">
         {item.type === 'file' && (
-          <Link
-            to={`/files/${item.name}`}
-            className="inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 hover:bg-accent-wash"
-          >
+          <Link to={`/files/${item.name}`} className={linkLook}>
             Open the file
           </Link>
         )}
@@ -247,7 +244,7 @@ function Chosen({
           <Link
             to="/batches"
             state={aimAt(hit.filter((one) => one.type === 'file').map((one) => ({ id: one.name })))}
-            className="inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 hover:bg-accent-wash"
+            className={linkLook}
           >
             Batch run over these …
           </Link>

@@ -8,6 +8,9 @@ import { usePerson } from '../api/person.ts';
 import { type ThemeChoice, useTheme } from '../theme.ts';
 import { Button } from './controls.tsx';
 
+/** A link that looks like a button. */
+export const linkLook =
+  'inline-flex h-8 items-center rounded-sm border border-line bg-panel px-2.5 text-sm hover:bg-accent-wash';
 export const menuLook = 'z-50 min-w-44 rounded border border-edge bg-panel p-1 shadow-lg';
 export const itemLook =
   'flex cursor-pointer items-center gap-2 rounded-sm px-2 py-1.5 text-sm outline-none data-[highlighted]:bg-accent-wash data-[disabled]:opacity-45';
