@@ -1,3 +1,4 @@
+import { changeGroupSchema } from '@basitax/core/batch/change-group-schema';
 import { fileAimSchema, recipeSchema } from '@basitax/core/batch/recipe';
 import { reportSchema } from '@basitax/core/script/report';
 import { z } from 'zod';
@@ -64,6 +65,8 @@ export const batchItemSchema = z.object({
   applied: z.int().nullable(),
   rolledBack: z.int().nullable(),
   accepted: z.boolean().nullable(),
+  /** How many groups of changes are left out. */
+  leftOut: z.int(),
   summary: itemSummarySchema.nullable(),
   why: z.string(),
 });
@@ -91,6 +94,21 @@ export const batchStartSchema = z.object({
   files: fileAimSchema,
 });
 
+/** One group of changes over the files of a run. */
+const groupedChange = changeGroupSchema.extend({
+  files: z.int().describe('In how many files.'),
+  taken: z.int().describe('How many of these have it accepted.'),
+  left: z.int().describe('How many of these leave it out.'),
+});
+export type GroupedChange = z.infer<typeof groupedChange>;
+
+/** One thing that two sides changed, as it was, as the run has it and as the file has it now. */
+const conflictPoint = z.object({
+  title: z.string(),
+  ids: z.array(z.string()),
+  rows: z.array(z.object({ what: z.string(), before: z.string(), mine: z.string(), theirs: z.string() })),
+});
+
 const stepReport = z.object({ step: z.int(), summary: z.string() });
 
 /** All that a plan says of a file. */
@@ -100,6 +118,10 @@ export const itemDetailSchema = batchItemSchema.extend({
   log: z.array(logLineSchema),
   outputs: z.array(z.object({ name: z.string(), text: z.string() })),
   changes: z.array(toldChangeSchema),
+  /** Both sides of what came into conflict. */
+  conflicts: z.array(conflictPoint),
+  /** Who saved the file between the plan and now. */
+  saved: z.array(z.object({ number: z.int(), author: z.string(), message: z.string() })),
 });
 export type ItemDetail = z.infer<typeof itemDetailSchema>;
 
@@ -110,6 +132,7 @@ export const batchEventSchema = z.object({ run: batchRunSchema, items: z.array(b
 
 const one = z.object({ id: fileIdSchema });
 const item = one.extend({ file: fileIdSchema });
+const groupKey = z.string().regex(/^[0-9a-f]{24}$/, 'is no key of a group of changes');
 
 /** Batch runs: editors start and apply their own, leads those of all. */
 export const batchesApi = {
@@ -194,6 +217,62 @@ export const batchesApi = {
     query: z.object({ which: z.enum(['before', 'after']), theme: z.enum(['paper', 'night']).default('paper') }),
     answer: plain,
     media: ['image/svg+xml'],
+  }),
+  changes: contract({
+    method: 'get',
+    path: '/api/batches/:id/changes',
+    about: 'What a batch run would change, the same change of many nodes and files as one',
+    role: 'viewer',
+    params: one,
+    query: z.object({ file: fileIdSchema.optional() }),
+    answer: z.object({ changes: z.array(groupedChange) }),
+  }),
+  changed: contract({
+    method: 'get',
+    path: '/api/batches/:id/changes/:key',
+    about: 'The files in which one group of changes of a batch run lies',
+    role: 'viewer',
+    params: one.extend({ key: groupKey }),
+    answer: z.object({
+      files: z.array(
+        z.object({
+          file: z.string(),
+          title: z.string(),
+          things: z.int(),
+          left: z.boolean(),
+          accepted: z.boolean().nullable(),
+        }),
+      ),
+    }),
+  }),
+  changedIn: contract({
+    method: 'get',
+    path: '/api/batches/:id/changes/:key/:file',
+    about: 'Where in a file one group of changes of a batch run lies',
+    role: 'viewer',
+    params: item.extend({ key: groupKey }),
+    file: 'file',
+    query: z.object({ theme: z.enum(['paper', 'night']).default('paper') }),
+    answer: z.object({
+      svg: z.string().describe('A picture of the graph that holds most of it.'),
+      graph: z.string().optional().describe('Its name, where the file has several.'),
+      names: z.array(z.string()).describe('The first nodes.'),
+    }),
+  }),
+  take: contract({
+    method: 'post',
+    path: '/api/batches/:id/changes',
+    about: 'Accepts groups of changes of a batch run, or leaves them out',
+    most: 4 * megabyte,
+    role: 'editor',
+    params: one,
+    body: z.object({
+      accepted: z.boolean(),
+      keys: z.array(groupKey).min(1).max(10_000),
+      files: z.array(fileIdSchema).max(100_000).optional(),
+    }),
+    answer: batchRunSchema,
+    problems: [422],
   }),
   accept: contract({
     method: 'post',

@@ -16,6 +16,7 @@ import type { AssetStore } from './assets/store.ts';
 import { auditRoutes } from './audit/routes.ts';
 import { sameOrigin, sessionRoutes, whoAsks } from './auth/session.ts';
 import { Batches } from './batch/batches.ts';
+import { RunChanges } from './batch/change-groups.ts';
 import { batchRoutes } from './batch/routes.ts';
 import { catalogueRoutes } from './catalogue/routes.ts';
 import { fileRoutes } from './files/routes.ts';
@@ -67,6 +68,7 @@ export function allRoutes(
 ): Route[] {
   const library = new Library(sequelize, pool);
   const search = new FileSearch(store, pool);
+  const batches = new Batches(sequelize, store, pool, library, search);
   return [
     ...bind(serverApi, {
       async alive({ ctx }) {
@@ -100,7 +102,7 @@ export function allRoutes(
     ...renderRoutes(render),
     ...inspectRoutes(store),
     ...libraryRoutes(library),
-    ...batchRoutes(new Batches(sequelize, store, pool, library, search)),
+    ...batchRoutes(batches, new RunChanges(sequelize, batches, store, pool)),
     ...tokenRoutes(),
   ];
 }

@@ -16,7 +16,8 @@ import { demoFiles } from '@basitax/demo/files';
 import { Pool } from '@basitax/threads/pool';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { BatchWorker } from './batch/worker.ts';
-import { BatchItemRow, RevisionRow } from './db/models.ts';
+import { BatchItemRow } from './db/batch-models.ts';
+import { RevisionRow } from './db/models.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 
 const kinds = new Kinds(catalogue);

@@ -11,8 +11,9 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 // @ts-expect-error plain script that has to run before anything is installed
 import { startMariadb } from '../scripts/mariadb.mjs';
 import { Batches } from './batch/batches.ts';
+import { BatchItemRow } from './db/batch-models.ts';
 import { connect } from './db/connect.ts';
-import { BatchItemRow, FileRow, RevisionRow } from './db/models.ts';
+import { FileRow, RevisionRow } from './db/models.ts';
 import { FileSearch } from './files/search.ts';
 import { FileStore } from './files/store.ts';
 import { Library } from './library/library.ts';

@@ -243,3 +243,10 @@ export function numberOutputs(wires: readonly Wire[]): Int32Array {
     return number;
   });
 }
+
+/** The graph that a node, frame, note or wire lies in; the outermost where none is named. */
+export function graphOf(doc: Doc, id: Id | undefined): Id | undefined {
+  if (id === undefined) return doc.head.root;
+  const wire = doc.wires.get(id);
+  return (doc.nodes.get(wire ? wire.from.node : id) ?? doc.frames.get(id) ?? doc.notes.get(id))?.graph;
+}

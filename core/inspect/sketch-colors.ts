@@ -13,8 +13,22 @@ export const hues: Record<Theme, readonly string[]> = {
 /** What thumbnails, and the canvas when far out, are drawn with. */
 export const sketchColors: Record<
   Theme,
-  { ground: string; frame: string; frameEdge: string; wire: string; hues: readonly string[] }
+  { ground: string; frame: string; frameEdge: string; wire: string; mark: string; hues: readonly string[] }
 > = {
-  paper: { ground: '#f7f3ea', frame: '#ece4d2', frameEdge: '#c9bda2', wire: '#a39a87', hues: hues.paper },
-  night: { ground: '#1d1d1d', frame: '#2a2a2a', frameEdge: '#4a4a4a', wire: '#6d6d6d', hues: hues.night },
+  paper: {
+    ground: '#f7f3ea',
+    frame: '#ece4d2',
+    frameEdge: '#c9bda2',
+    wire: '#a39a87',
+    mark: '#3b4aa8',
+    hues: hues.paper,
+  },
+  night: {
+    ground: '#1d1d1d',
+    frame: '#2a2a2a',
+    frameEdge: '#4a4a4a',
+    wire: '#6d6d6d',
+    mark: '#a9b4ff',
+    hues: hues.night,
+  },
 };

@@ -8,7 +8,8 @@ import { foldedView } from '../structure/fold.ts';
 /**
  * A graph in small, the outermost where none is named, as numbers: what thumbnails are drawn from. Scaled into `width`
  * × `height` thumbnail pixels.
- * Rows are flat: a node x, y, width, height, hue; a frame x, y, width, height; a wire x1, y1, x2, y2.
+ * Rows are flat: a node x, y, width, height, hue; a frame x, y, width, height; a wire x1, y1, x2, y2. What is marked is a
+ * rectangle beside what it marks.
  */
 export interface Sketch {
   readonly width: number;
@@ -16,19 +17,29 @@ export interface Sketch {
   readonly nodes: readonly number[];
   readonly frames: readonly number[];
   readonly wires: readonly number[];
+  readonly marked?: readonly number[];
 }
 
-/** O(nodes + wires). Wires that would be shorter than a pixel are left out. */
+/**
+ * O(nodes + wires). Wires that would be shorter than a pixel are left out. `marked`: nodes, frames, notes and wires to
+ * be pointed at; of wires the node that they feed.
+ */
 export function sketch(
   whole: Doc,
   kinds: Kinds,
-  { width = 320, height = 180, graph = whole.head.root }: { width?: number; height?: number; graph?: Id } = {},
+  {
+    width = 320,
+    height = 180,
+    graph = whole.head.root,
+    marked,
+  }: { width?: number; height?: number; graph?: Id; marked?: ReadonlySet<Id> } = {},
 ): Sketch {
   const doc = foldedView(whole, kinds);
   const index = indexOf(doc);
   const root = graph;
   const nodes = index.nodesIn(root);
-  const frameBoxes = [...frameRects(doc, kinds, root).values()];
+  const frames = frameRects(doc, kinds, root);
+  const frameBoxes = [...frames.values()];
   const rects = nodes.map((node) => rectOf(doc, kinds, node));
   const bounds = unite([...rects, ...frameBoxes]) ?? { x: 0, y: 0, width: 1, height: 1 };
   const margin = 8;
@@ -59,7 +70,15 @@ export function sketch(
     ];
     if (Math.hypot(must(row[2]) - must(row[0]), must(row[3]) - must(row[1])) >= 1) wires.push(...row);
   }
+  const isMarked = (id: Id): boolean => marked?.has(id) === true;
+  const fed = new Set(index.wiresIn(root).flatMap((wire) => (isMarked(wire.id) ? [wire.to.node] : [])));
+  const marks = marked && [
+    ...nodes.flatMap((node, i) => (isMarked(node.id) || fed.has(node.id) ? box(must(rects[i])) : [])),
+    ...[...frames].flatMap(([id, rect]) => (isMarked(id) ? box(rect) : [])),
+    ...index.notesIn(root).flatMap((note) => (isMarked(note.id) ? box(note) : [])),
+  ];
   return {
+    ...(marks && { marked: marks }),
     width,
     height,
     nodes: nodes.flatMap((node, i) => [...box(must(rects[i])), kinds.category(node.kind).hue]),

@@ -169,4 +169,19 @@ describe('nesting', () => {
       'Coral_out',
     ]);
   });
+
+  it('gives the new node a port, too, for what a standing feed cannot reach any more', async () => {
+    const { doc } = sketchDoc()
+      .frame('bay')
+      .node('s', 'src', { frame: 'bay' })
+      .node('f', builtin.feed, { frame: 'bay', params: { types: ['num'] } })
+      .node('k', 'tint', { frame: 'bay', x: 200 })
+      .node('o', 'src', { x: 200, y: 300 })
+      .wire('s.out', 'f.in');
+    // `act` refuses what could not be stored
+    const { fresh, doc: after } = await act('nest', doc, ['k', 'o']);
+    const host = fresh.find((node) => node.inner !== undefined)!;
+    expect(host.ports.map(({ direction }) => direction)).toEqual(['in']);
+    expect(into(after, `${host.id}.${host.ports[0]!.id}`)).toBe('s.out');
+  });
 });

@@ -23,7 +23,8 @@ export function addBoundary(tx: Transaction, made: NewBoundary, taken: Taken, id
     ? ({ id: 'out', name: 'out', type, direction: 'out' } as const)
     : ({ id: 'in', name: 'in', type, direction: 'in' } as const);
   tx.add('nodes', { id, graph, kind, name, x: Math.round(x), y: Math.round(y), ports: [inside] });
-  const known = indexOf(tx.before).hostOf(graph);
+  // the graph may have come with this very act
+  const known = indexOf(tx.before).hostOf(graph) ?? indexOf(tx.doc).hostOf(graph);
   const host = known && tx.get('nodes', known.id);
   if (host) tx.set('nodes', host.id, 'ports', [...host.ports, { id, name, type, direction: isInput ? 'in' : 'out' }]);
 }

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { parseDoc, readStored } from '../document/file.ts';
 import { diff } from '../edit/diff.ts';
 import { rebase } from '../edit/rebase.ts';
-import { conflictSentences } from '../edit/resolve.ts';
+import { conflictPoints, conflictSentences, type Point } from '../edit/resolve.ts';
 import { apply, editSchema } from '../edit/step.ts';
 import {
   byProfile,
@@ -46,22 +46,31 @@ const revise = task(
   },
 );
 
+/** What came of bringing an edit over: conflicts in sentences, and with both sides of each. */
+interface Brought {
+  readonly conflicts: readonly string[];
+  readonly points: readonly Point[];
+  readonly revised: Revised | undefined;
+  readonly refusal?: string;
+}
+
 /**
  * An edit brought over what was done since to the document that it was made on, and the document with it; or why that
  * cannot be.
  */
 const bring = task(
   byProfile.extend({ base: z.string(), edit: editSchema, partly: z.boolean() }),
-  (input, tools): { conflicts: readonly string[]; revised: Revised | undefined; refusal?: string } => {
+  (input, tools): Brought => {
     const head = need(tools.doc);
     const base = readStored(input.base);
     const { edit, conflicts: met } = rebase(input.edit, diff(base, head), head, tools.kinds);
     const versions = { base, mine: apply(base, input.edit), theirs: head };
     const conflicts = conflictSentences(versions, met, { mine: 'this run', theirs: 'the file' });
+    const points = conflictPoints(versions, met);
     // what was changed since may stay as it is; what was deleted or wired since cannot be passed over
     const isPossible =
       met.length === 0 || (input.partly && met.every((one) => one.kind === 'position' || one.kind === 'value'));
-    if (!isPossible || edit.steps.length === 0) return { conflicts, revised: undefined };
+    if (!isPossible || edit.steps.length === 0) return { conflicts, points, revised: undefined };
     const made = revised(
       head,
       apply(head, edit),
@@ -69,7 +78,9 @@ const bring = task(
       { before: tools.kinds, kinds: tools.kinds, isOld: false, profile: input.profile },
       tools,
     );
-    return 'refusal' in made ? { conflicts, revised: undefined, refusal: made.refusal } : { conflicts, revised: made };
+    return 'refusal' in made
+      ? { conflicts, points, revised: undefined, refusal: made.refusal }
+      : { conflicts, points, revised: made };
   },
 );
 

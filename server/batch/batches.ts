@@ -17,7 +17,8 @@ import type { Sketch } from '@basitax/core/inspect/sketch';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
-import { BatchItemRow, BatchPlanRow, BatchRunRow, SketchRow } from '../db/models.ts';
+import { BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/batch-models.ts';
+import { SketchRow } from '../db/models.ts';
 import type { FileSearch } from '../files/search.ts';
 import { type FileStore, pinnedIn } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
@@ -25,9 +26,9 @@ import type { Library } from '../library/library.ts';
 import { checkScript } from '../library/script-check.ts';
 import { closedFiles } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
+import { unpacked } from './packed.ts';
 import { settlePhase } from './phases.ts';
 import { type BatchReport, reportsOf } from './reports.ts';
-import { unpacked } from './worker.ts';
 
 /**
  * Batch runs as people see them: started, looked at, accepted, applied, rolled back. What is to be done with each file
@@ -205,8 +206,13 @@ export class Batches {
       );
       changes.push(...compared.changes.slice(0, 2000).map(toldChange));
     }
+    const since = item.base !== null && item.state === 'conflict' ? await this.store.revisions(file) : [];
     return {
       ...itemOf(item),
+      conflicts: item.conflicts === null ? [] : (JSON.parse(item.conflicts) as ItemDetail['conflicts']),
+      saved: since.flatMap(({ number, author, message }) =>
+        number > (item.base ?? 0) ? [{ number, author, message }] : [],
+      ),
       steps: [...(outcome?.steps ?? [])],
       findings: [...(outcome?.findings ?? [])].map((one) => ({ ...one, place: [...one.place] })),
       log: [...(outcome?.log ?? [])],
@@ -347,7 +353,7 @@ export class Batches {
   }
 
   /** A run that a person may decide on: one's own, or for a lead any. Throws 404 where the person does not see it. */
-  private async decidable(id: string, person: Person): Promise<BatchRunRow> {
+  async decidable(id: string, person: Person): Promise<BatchRunRow> {
     const row = await this.row(id);
     if (!(await this.told(row, person, await closedFiles(person)))) missing(id);
     if (mayDecide(row, person)) return row;
@@ -403,7 +409,7 @@ const withoutSources = ({ steps }: Recipe): Recipe => ({
 });
 
 function itemOf(row: BatchItemRow): BatchItem {
-  const { fileId, title, state, base, applied, rolledBack, accepted, summary, why } = row;
+  const { fileId, title, state, base, applied, rolledBack, accepted, leftOut, summary, why } = row;
   return {
     file: fileId,
     title,
@@ -412,6 +418,7 @@ function itemOf(row: BatchItemRow): BatchItem {
     applied,
     rolledBack,
     accepted,
+    leftOut,
     summary: summary === null ? null : itemSummarySchema.parse(JSON.parse(summary)),
     why,
   };

@@ -9,9 +9,10 @@ import { reportOf } from '@basitax/core/script/report';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import { Op } from 'sequelize';
 import type { z } from 'zod';
-import { BatchItemRow, BatchPlanRow, type BatchRunRow } from '../db/models.ts';
+import type { BatchRunRow } from '../db/batch-models.ts';
+import { BatchItemRow, BatchPlanRow } from '../db/batch-models.ts';
 import type { Workplace } from '../work/desk.ts';
-import { unpacked } from './worker.ts';
+import { unpacked } from './packed.ts';
 
 /** What a script of a run made of all its files. */
 export type BatchReport = z.infer<typeof batchesApi.report.answer>['reports'][number];

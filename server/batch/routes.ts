@@ -6,13 +6,14 @@ import { openEvents } from '../http/events.ts';
 import { bind, type Route } from '../http/route.ts';
 import { closedFiles } from '../projects/access.ts';
 import type { Batches } from './batches.ts';
+import type { RunChanges } from './change-groups.ts';
 
 /** How often the database is asked how a run stands while somebody looks on, in milliseconds. */
 const pace = 500;
 const overlap = 5000;
 
 /** Batch runs: editors start and apply their own, leads those of all. */
-export function batchRoutes(batches: Batches): Route[] {
+export function batchRoutes(batches: Batches, changes: RunChanges): Route[] {
   return bind(batchesApi, {
     list: async ({ person }) => ({ runs: await batches.list(person) }),
     aim: async ({ body, person }) => ({ files: await batches.aimed(body.files, person) }),
@@ -31,6 +32,10 @@ export function batchRoutes(batches: Batches): Route[] {
       ctx.type = 'image/svg+xml';
       return thumbnailSvg(await batches.sketch(params.id, params.file, query.which), query.theme);
     },
+    changes: async ({ params, query, person }) => ({ changes: await changes.list(params.id, person, query.file) }),
+    changed: async ({ params, person }) => ({ files: await changes.files(params.id, params.key, person) }),
+    changedIn: ({ params, query }) => changes.picture(params.id, params.key, params.file, query.theme),
+    take: ({ params, body, person }) => changes.take(params.id, body.accepted, body.keys, person, body.files),
     accept: ({ params, body, person }) => batches.accept(params.id, body.accepted, person, body.files),
     apply: ({ params, body, person }) => batches.apply(params.id, body.message, person),
     again: ({ params, body, person }) => batches.again(params.id, person, body.files),

@@ -1,9 +1,8 @@
 import { createHash } from 'node:crypto';
-import { promisify } from 'node:util';
-import { gunzip, gzip } from 'node:zlib';
 import type { ItemState, ItemSummary } from '@basitax/api/batches';
 import { type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
 import type { Catalogue } from '@basitax/core/document/catalogue';
+import type { Point } from '@basitax/core/edit/resolve';
 import { type Edit, invert } from '@basitax/core/edit/step';
 import { must } from '@basitax/core/must';
 import type { Profile } from '@basitax/core/rules/profile-schema';
@@ -14,25 +13,22 @@ import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import { QueryTypes, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
 import { checkPaths } from '../assets/routes.ts';
 import type { AssetStore } from '../assets/store.ts';
-import { BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/models.ts';
+import { BatchChangeRow, BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/batch-models.ts';
 import { retried } from '../db/retry.ts';
 import type { FileStore } from '../files/store.ts';
 import { asProblem, HttpProblem } from '../http/problem.ts';
 import { rulesForFile } from '../projects/projects.ts';
 import type { Workplace } from '../work/desk.ts';
+import { packed, unpacked } from './packed.ts';
 import { settlePhase } from './phases.ts';
 import { refuse, say } from './sentences.ts';
-
-const zip = promisify(gzip);
-const unzip = promisify(gunzip);
-const packed = (value: unknown): Promise<Buffer> => zip(JSON.stringify(value));
-export const unpacked = async <T>(stored: Buffer): Promise<T> =>
-  JSON.parse((await unzip(stored)).toString('utf8')) as T;
 
 /** How long a claim holds without being renewed, in seconds, by the database's clock. */
 const leaseSeconds = Math.max(1, Number(process.env.BATCH_LEASE ?? 20) || 20);
 /** A file that ended whoever worked on it so many times is not tried again. */
 const mostAttempts = 4;
+/** Things that came into conflict of which both sides are kept. */
+const mostPoints = 100;
 /** How long one file may take. */
 const limit = { ms: 120_000, say: say('too-long') } as const;
 
@@ -203,11 +199,21 @@ export class BatchWorker {
       title: base.title,
       summary: JSON.stringify(summaryOf(planned)),
       why: planned.outcome.why.slice(0, 2000),
+      leftOut: 0,
+      conflicts: null,
     };
+    const at = { runId: claim.runId, fileId: claim.fileId };
+    const groups = planned.groups.map(({ key, what, of, said, things }) => ({
+      ...{ ...at, changeKey: key, what: what.slice(0, 200), kinds: of.slice(0, 400), said: said.slice(0, 400) },
+      ...{ things, isLeft: false },
+    }));
     await retried(() =>
       this.sequelize.transaction(async (transaction) => {
         await this.close(claim, fields, transaction);
-        await BatchPlanRow.destroy({ where: { runId: claim.runId, fileId: claim.fileId }, transaction });
+        await BatchPlanRow.destroy({ where: at, transaction });
+        await BatchChangeRow.destroy({ where: at, transaction });
+        for (let i = 0; i < groups.length; i += 500)
+          await BatchChangeRow.bulkCreate(groups.slice(i, i + 500), { transaction });
         await this.sequelize.query('INSERT INTO batch_plans (run_id, file_id, revised, outcome) VALUES (?, ?, ?, ?)', {
           transaction,
           type: QueryTypes.INSERT,
@@ -225,11 +231,13 @@ export class BatchWorker {
     const revised = plan && (await unpacked<Revised | null>(plan.revised));
     if (!revised || item?.base === null || item?.base === undefined) throw refuse('no-plan');
     const isUpgrade = run.parsed.steps.some((step) => step.do === 'upgrade');
+    const wanted = await this.accepted(claim, run.parsed, item.base, revised, signal);
+    if (!wanted) return;
     await this.storeRevision(
       claim,
       {
         base: item.base,
-        revised,
+        revised: wanted,
         isRepinned: isUpgrade,
         partly: false,
         message: run.message,
@@ -238,6 +246,34 @@ export class BatchWorker {
       },
       signal,
     );
+  }
+
+  /** What of a plan was accepted; undefined where nothing of it can be stored, which is written then. */
+  private async accepted(
+    claim: Claim,
+    recipe: Recipe,
+    base: number,
+    revised: Revised,
+    signal: AbortSignal,
+  ): Promise<Revised | undefined> {
+    const rows = await BatchChangeRow.findAll({
+      where: { runId: claim.runId, fileId: claim.fileId, isLeft: true },
+    });
+    if (rows.length === 0) return revised;
+    const { text, catalogue } = await this.store.text(claim.fileId, base);
+    const known = await this.store.knownOf(claim.fileId, base);
+    const profile = await profileFor(claim.fileId);
+    const part = await this.pool.run(
+      'part',
+      { recipe, edit: revised.edit satisfies Edit, left: rows.map((row) => row.changeKey), known, profile },
+      { doc: text, catalogue, signal, limit },
+    );
+    if ('revised' in part) return part.revised;
+    if ('nothing' in part) await this.finish(claim, { state: 'left-out', why: say('all-left-out').message });
+    else if ('stopped' in part)
+      await this.finish(claim, { state: 'stopped', why: say('part-stopped', { why: part.stopped }).message });
+    else await this.finish(claim, { state: 'failed', why: say('part-refused', { why: part.refusal }).message });
+    return undefined;
   }
 
   /** Stores the inverse of what was applied; where the file changed since, of what can be taken back. */
@@ -291,12 +327,13 @@ export class BatchWorker {
       const { head } = await this.store.file(claim.fileId);
       const brought =
         head === wanted.base
-          ? { revised: wanted.revised, conflicts: [], refusal: undefined }
+          ? { revised: wanted.revised, conflicts: [], points: [], refusal: undefined }
           : await this.brought(claim, head, wanted, signal);
       if (!brought.revised)
         return this.finish(claim, {
           state: wanted.part === 'apply' ? 'conflict' : 'kept',
           why: brought.refusal ?? conflictsSaid(brought.conflicts),
+          conflicts: brought.points.length === 0 ? null : JSON.stringify(brought.points.slice(0, mostPoints)),
         });
       const pack = await this.store.pack(brought.revised, wanted.isRepinned);
       try {
@@ -335,11 +372,16 @@ export class BatchWorker {
     head: number,
     { base, revised, isRepinned, partly }: { base: number; revised: Revised; isRepinned: boolean; partly: boolean },
     signal: AbortSignal,
-  ): Promise<{ revised: Revised | undefined; conflicts: readonly string[]; refusal?: string | undefined }> {
-    if (isRepinned) return { revised: undefined, conflicts: [] };
+  ): Promise<{
+    revised: Revised | undefined;
+    conflicts: readonly string[];
+    points: readonly Point[];
+    refusal?: string | undefined;
+  }> {
+    const none = { revised: undefined, conflicts: [], points: [] };
+    if (isRepinned) return none;
     const [then, now] = [await this.store.text(claim.fileId, base), await this.store.text(claim.fileId, head)];
-    if (then.catalogue.id !== now.catalogue.id || then.catalogue.version !== now.catalogue.version)
-      return { revised: undefined, conflicts: [] };
+    if (then.catalogue.id !== now.catalogue.id || then.catalogue.version !== now.catalogue.version) return none;
     return this.pool.run(
       'bring',
       { base: then.text, edit: revised.edit satisfies Edit, partly, profile: await profileFor(claim.fileId) },

@@ -316,4 +316,23 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.addColumn('sign_in_failures', 'tried', { ...text(32), defaultValue: '' });
     },
   },
+  {
+    name: '0012-grouped-changes',
+    async up({ context: db }) {
+      await db.createTable('batch_changes', {
+        ...{
+          run_id: key(64),
+          file_id: key(64),
+          change_key: key(24),
+          what: text(200),
+          kinds: text(400),
+          said: text(400),
+        },
+        ...{ things: whole, is_left: { type: DataTypes.BOOLEAN, allowNull: false } },
+      });
+      await db.addIndex('batch_changes', ['run_id', 'change_key']);
+      await db.addColumn('batch_items', 'left_out', { ...whole, defaultValue: 0 });
+      await db.addColumn('batch_items', 'conflicts', { type: DataTypes.TEXT('medium'), allowNull: true });
+    },
+  },
 ];

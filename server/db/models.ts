@@ -1,4 +1,3 @@
-import type { BatchPhase, ItemState } from '@basitax/api/batches';
 import type { LibraryType } from '@basitax/api/library';
 import type { Role } from '@basitax/api/roles';
 import type { UseKind } from '@basitax/core/inspect/use-kinds';
@@ -10,6 +9,7 @@ import {
   Model,
   type Sequelize,
 } from 'sequelize';
+import { bindBatchModels } from './batch-models.ts';
 import { bindTeamModels } from './team-models.ts';
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
@@ -179,56 +179,6 @@ export class LibraryVersionRow extends Model<
   declare author: string;
   declare message: string;
   declare createdAt: CreationOptional<Date>;
-}
-
-/** A batch run: a recipe over files that were chosen. */
-export class BatchRunRow extends Model<InferAttributes<BatchRunRow>, InferCreationAttributes<BatchRunRow>> {
-  declare id: string;
-  declare title: string;
-  /** The recipe as JSON, with the scripts that it was started with. */
-  declare recipe: string;
-  /** Which files were chosen, as JSON. */
-  declare files: string;
-  declare message: string;
-  declare author: string;
-  declare authorId: string;
-  declare seed: number;
-  declare phase: BatchPhase;
-  declare createdAt: CreationOptional<Date>;
-}
-
-/** One file of a run. */
-export class BatchItemRow extends Model<InferAttributes<BatchItemRow>, InferCreationAttributes<BatchItemRow>> {
-  declare runId: string;
-  declare fileId: string;
-  declare position: number;
-  declare title: string;
-  declare state: ItemState;
-  declare base: number | null;
-  declare applied: number | null;
-  declare rolledBack: number | null;
-  declare accepted: boolean | null;
-  /** What is listed of its plan, as JSON. */
-  declare summary: string | null;
-  declare why: string;
-  /** Raised with each claim: whoever holds an older one writes nothing more. */
-  declare fence: number;
-  /** Claims since the state was last changed. */
-  declare attempts: number;
-  declare leaseUntil: Date | null;
-  declare worker: string;
-  declare changedAt: Date;
-}
-
-/**
- * What was planned for a file that changes: all that its revision would store, and all that is told of it, both gzip of
- * JSON.
- */
-export class BatchPlanRow extends Model<InferAttributes<BatchPlanRow>, InferCreationAttributes<BatchPlanRow>> {
-  declare runId: string;
-  declare fileId: string;
-  declare revised: Buffer;
-  declare outcome: Buffer;
 }
 
 /** A personal token for a pipeline: acts for a person, with that person's role or a lesser one. */
@@ -406,53 +356,10 @@ export function bindModels(sequelize: Sequelize): void {
     },
     options('tokens'),
   );
-  const maybe = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: true });
-  BatchRunRow.init(
-    {
-      ...{
-        id: key(),
-        title: text(200),
-        recipe: { type: DataTypes.TEXT('long'), allowNull: false },
-        files: long(),
-        message: text(500),
-        author: text(100),
-        authorId: text(32),
-      },
-      ...{ seed: whole(), phase: text(12), createdAt: time() },
-    },
-    options('batch_runs'),
-  );
-  BatchItemRow.init(
-    {
-      ...{
-        runId: key(),
-        fileId: key(),
-        position: whole(),
-        title: text(300),
-        state: text(12),
-        base: maybe(),
-        applied: maybe(),
-        rolledBack: maybe(),
-      },
-      ...{
-        accepted: { type: DataTypes.BOOLEAN, allowNull: true },
-        summary: { type: DataTypes.TEXT('medium'), allowNull: true },
-        why: text(2000),
-        fence: whole(),
-        attempts: whole(),
-      },
-      ...{ leaseUntil: { type: DataTypes.DATE(3), allowNull: true }, worker: text(100), changedAt: time() },
-    },
-    { ...options('batch_items'), createdAt: false },
-  );
-  const stored = () => ({ type: DataTypes.BLOB('long'), allowNull: false });
-  BatchPlanRow.init(
-    { runId: key(), fileId: key(), revised: stored(), outcome: stored() },
-    { ...options('batch_plans'), createdAt: false },
-  );
   SettingRow.init(
     { userId: key(32), name: key(80), value: { type: DataTypes.TEXT('medium'), allowNull: false } },
     { ...options('settings'), createdAt: false },
   );
+  bindBatchModels(sequelize);
   bindTeamModels(sequelize);
 }

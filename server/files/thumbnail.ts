@@ -27,6 +27,12 @@ export function thumbnailSvg(sketch: Sketch, theme: Theme): string {
       ([x, y, w, h, hue]) =>
         `<rect x="${x}" y="${y}" width="${w}" height="${h}" fill="${colors.hues[hue ?? 0] ?? colors.hues[0]}"/>`,
     ),
+    rects(
+      sketch.marked ?? [],
+      4,
+      ([x = 0, y = 0, w = 0, h = 0]) =>
+        `<rect x="${x - 2}" y="${y - 2}" width="${w + 4}" height="${h + 4}" rx="2" fill="none" stroke="${colors.mark}" stroke-width="1.5"/>`,
+    ),
     '</svg>',
   ].join('');
 }

@@ -1,0 +1,146 @@
+import type { BatchPhase, ItemState } from '@basitax/api/batches';
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from 'sequelize';
+
+/** A batch run: a recipe over files that were chosen. */
+export class BatchRunRow extends Model<InferAttributes<BatchRunRow>, InferCreationAttributes<BatchRunRow>> {
+  declare id: string;
+  declare title: string;
+  /** The recipe as JSON, with the scripts that it was started with. */
+  declare recipe: string;
+  /** Which files were chosen, as JSON. */
+  declare files: string;
+  declare message: string;
+  declare author: string;
+  declare authorId: string;
+  declare seed: number;
+  declare phase: BatchPhase;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** One file of a run. */
+export class BatchItemRow extends Model<InferAttributes<BatchItemRow>, InferCreationAttributes<BatchItemRow>> {
+  declare runId: string;
+  declare fileId: string;
+  declare position: number;
+  declare title: string;
+  declare state: ItemState;
+  declare base: number | null;
+  declare applied: number | null;
+  declare rolledBack: number | null;
+  declare accepted: boolean | null;
+  /** How many groups of changes are left out. */
+  declare leftOut: CreationOptional<number>;
+  /** Both sides of what came into conflict, as JSON. */
+  declare conflicts: CreationOptional<string | null>;
+  /** What is listed of its plan, as JSON. */
+  declare summary: string | null;
+  declare why: string;
+  /** Raised with each claim: whoever holds an older one writes nothing more. */
+  declare fence: number;
+  /** Claims since the state was last changed. */
+  declare attempts: number;
+  declare leaseUntil: Date | null;
+  declare worker: string;
+  declare changedAt: Date;
+}
+
+/**
+ * What was planned for a file that changes: all that its revision would store, and all that is told of it, both gzip of
+ * JSON.
+ */
+export class BatchPlanRow extends Model<InferAttributes<BatchPlanRow>, InferCreationAttributes<BatchPlanRow>> {
+  declare runId: string;
+  declare fileId: string;
+  declare revised: Buffer;
+  declare outcome: Buffer;
+}
+
+/** A group of changes that a run planned for a file: accepted or left out as one. */
+export class BatchChangeRow extends Model<InferAttributes<BatchChangeRow>, InferCreationAttributes<BatchChangeRow>> {
+  declare runId: string;
+  declare fileId: string;
+  /** The same in every file in which the same changes. */
+  declare changeKey: string;
+  declare what: string;
+  declare kinds: string;
+  declare said: string;
+  /** How many nodes, frames, wires or notes change. */
+  declare things: number;
+  declare isLeft: boolean;
+}
+
+/** Binds these models; called with all the others. */
+export function bindBatchModels(sequelize: Sequelize): void {
+  const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
+  const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
+  const long = () => ({ type: DataTypes.TEXT('medium'), allowNull: false });
+  const whole = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: false });
+  const maybe = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: true });
+  const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
+  const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
+  BatchRunRow.init(
+    {
+      ...{
+        id: key(),
+        title: text(200),
+        recipe: { type: DataTypes.TEXT('long'), allowNull: false },
+        files: long(),
+        message: text(500),
+        author: text(100),
+        authorId: text(32),
+      },
+      ...{ seed: whole(), phase: text(12), createdAt: time() },
+    },
+    options('batch_runs'),
+  );
+  BatchItemRow.init(
+    {
+      ...{
+        runId: key(),
+        fileId: key(),
+        position: whole(),
+        title: text(300),
+        state: text(12),
+        base: maybe(),
+        applied: maybe(),
+        rolledBack: maybe(),
+      },
+      ...{
+        accepted: { type: DataTypes.BOOLEAN, allowNull: true },
+        leftOut: { ...whole(), defaultValue: 0 },
+        conflicts: { type: DataTypes.TEXT('medium'), allowNull: true },
+        summary: { type: DataTypes.TEXT('medium'), allowNull: true },
+        why: text(2000),
+        fence: whole(),
+        attempts: whole(),
+      },
+      ...{ leaseUntil: { type: DataTypes.DATE(3), allowNull: true }, worker: text(100), changedAt: time() },
+    },
+    { ...options('batch_items'), createdAt: false },
+  );
+  const stored = () => ({ type: DataTypes.BLOB('long'), allowNull: false });
+  BatchPlanRow.init(
+    { runId: key(), fileId: key(), revised: stored(), outcome: stored() },
+    { ...options('batch_plans'), createdAt: false },
+  );
+  BatchChangeRow.init(
+    {
+      runId: key(),
+      fileId: key(),
+      changeKey: key(24),
+      what: text(200),
+      kinds: text(400),
+      said: text(400),
+      things: whole(),
+      isLeft: { type: DataTypes.BOOLEAN, allowNull: false },
+    },
+    { ...options('batch_changes'), createdAt: false },
+  );
+}
