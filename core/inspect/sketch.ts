@@ -75,7 +75,11 @@ export function sketch(
   const marks = marked && [
     ...nodes.flatMap((node, i) => (isMarked(node.id) || fed.has(node.id) ? box(must(rects[i])) : [])),
     ...[...frames].flatMap(([id, rect]) => (isMarked(id) ? box(rect) : [])),
-    ...index.notesIn(root).flatMap((note) => (isMarked(note.id) ? box(note) : [])),
+    // a note may lie outside of what is drawn
+    ...index.notesIn(root).flatMap((note) => {
+      const [x = 0, y = 0, w = 0, h = 0] = box(note);
+      return isMarked(note.id) && x >= 0 && y >= 0 && x + w <= width && y + h <= height ? [x, y, w, h] : [];
+    }),
   ];
   return {
     ...(marks && { marked: marks }),

@@ -154,6 +154,13 @@ export const api = {
     call(batchesApi.again, { params: { id }, body: files ? { files: [...files] } : {} }),
   acceptInBatch: (id: string, accepted: boolean, files?: readonly string[]) =>
     call(batchesApi.accept, { params: { id }, body: { accepted, ...(files && { files }) } }),
+  batchChanges: async (id: string, file?: string) =>
+    (await call(batchesApi.changes, { params: { id }, query: { ...(file !== undefined && { file }) } })).changes,
+  batchChangeFiles: async (id: string, key: string) => (await call(batchesApi.changed, { params: { id, key } })).files,
+  batchChangeIn: (id: string, key: string, file: string, theme: Theme) =>
+    call(batchesApi.changedIn, { params: { id, key, file }, query: { theme } }),
+  takeInBatch: (id: string, accepted: boolean, keys: readonly string[], files?: readonly string[]) =>
+    call(batchesApi.take, { params: { id }, body: { accepted, keys: [...keys], ...(files && { files: [...files] }) } }),
   applyBatch: (id: string, message: string) => call(batchesApi.apply, { params: { id }, body: { message } }),
   cancelBatch: (id: string) => call(batchesApi.cancel, { params: { id } }),
   rollBackBatch: (id: string) => call(batchesApi.rollBack, { params: { id } }),

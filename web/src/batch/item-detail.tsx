@@ -1,4 +1,4 @@
-import type { BatchItem, BatchRun } from '@basitax/api/batches';
+import type { BatchItem, BatchRun, ItemDetail } from '@basitax/api/batches';
 import { stepTitle } from '@basitax/core/batch/titles';
 import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
@@ -21,7 +21,7 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
   const [tab, setTab] = useState<Tab>('changes');
   const isThere = !isOpen(item.state) || item.base !== null;
   const detail = useQuery({
-    queryKey: ['batch-item', run.id, item.file, item.base],
+    queryKey: ['batch-item', run.id, item.file, item.base, item.state],
     queryFn: () => api.batchItem(run.id, item.file),
     enabled: isThere,
   });
@@ -80,6 +80,7 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
       ) : (
         data && (
           <>
+            {data.conflicts.length > 0 && <Conflicts detail={data} />}
             <Segments<Tab>
               label="What is told"
               value={tab}
@@ -141,6 +142,62 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
         )
       )}
     </aside>
+  );
+}
+
+/** Both sides of what came into conflict, who saved meanwhile, and what to do about it. */
+function Conflicts({ detail: { file, conflicts, saved } }: { detail: ItemDetail }): ReactNode {
+  return (
+    <section
+      aria-label="Changed meanwhile"
+      className="flex max-h-64 shrink-0 flex-col gap-2 overflow-auto rounded-sm border border-warn p-2"
+    >
+      <p>
+        Saved meanwhile:{' '}
+        {saved.map(({ number, author, message }, i) => (
+          <span key={number}>
+            {i > 0 && ', '}
+            <Link className="underline" to={`/files/${file}/revisions/${number}`} target="_blank">
+              revision {number}
+            </Link>{' '}
+            by {author}
+            {message !== '' && ` (${message})`}
+          </span>
+        ))}
+        . Plan the file again to do the recipe on what it holds now.
+      </p>
+      <table className="w-full text-left text-xs">
+        <thead className="text-soft">
+          <tr>
+            <th className="font-normal">What</th>
+            <th className="font-normal">Before</th>
+            <th className="font-normal">This run</th>
+            <th className="font-normal">The file now</th>
+          </tr>
+        </thead>
+        <tbody>
+          {conflicts.flatMap(({ title, ids, rows }) =>
+            rows.map((row) => (
+              <tr key={`${title} ${row.what}`} className="border-t border-line align-top">
+                <td className="pr-2">
+                  <Link
+                    className="underline"
+                    to={`/files/${file}?${new URLSearchParams(ids.slice(0, 40).map((id) => ['node', id]))}`}
+                    target="_blank"
+                  >
+                    {title}
+                  </Link>{' '}
+                  {row.what}
+                </td>
+                <td className="pr-2 break-words">{row.before || 'not set'}</td>
+                <td className="pr-2 break-words">{row.mine || 'not set'}</td>
+                <td className="break-words">{row.theirs || 'not set'}</td>
+              </tr>
+            )),
+          )}
+        </tbody>
+      </table>
+    </section>
   );
 }
 

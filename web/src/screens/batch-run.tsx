@@ -5,17 +5,18 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { Check as CheckIcon, RotateCw, X } from 'lucide-react';
 import { type ReactNode, useMemo, useRef, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { lacksRole, usePerson } from '../api/person.ts';
 import { repeatOf } from '../batch/aim.ts';
+import { ChangesView } from '../batch/changes.tsx';
 import { ItemDetailPane } from '../batch/item-detail.tsx';
 import { useRun } from '../batch/use-run.ts';
-import { isOpen, phases, states } from '../batch/words.ts';
+import { isOpen, phases, states, tell } from '../batch/words.ts';
 import { verdicts } from '../editor/verdicts.ts';
 import { Button, Dialog, Field, Notice, Segments, TextInput } from '../ui/controls.tsx';
 import { BackLink, linkLook, TopLine } from '../ui/top-line.tsx';
 
+type View = 'files' | 'changes';
 type Filter = 'all' | 'change' | 'trouble' | 'function' | 'worse';
 const fits: Readonly<Record<Filter, (item: BatchItem) => boolean>> = {
   all: () => true,
@@ -34,6 +35,7 @@ export default function BatchRunScreen(): ReactNode {
   const { run, items, isAway } = useRun(id);
   const [params, setParams] = useSearchParams();
   const [filter, setFilter] = useState<Filter>('all');
+  const view: View = params.get('view') === 'changes' ? 'changes' : 'files';
   const shown = useMemo(() => items.filter(fits[filter]), [items, filter]);
   const chosen = items.find((item) => item.file === params.get('file'));
   const count = (one: Filter): string => items.filter(fits[one]).length.toLocaleString('en');
@@ -54,38 +56,58 @@ export default function BatchRunScreen(): ReactNode {
           alert={isAway}
         />
       ) : (
-        <main className="flex min-h-0 flex-1">
-          <section aria-label="Files" className="flex min-w-0 flex-1 flex-col">
-            <Progress run={run} isAway={isAway} />
-            <div className="flex items-center gap-3 px-4 py-2">
-              <Segments<Filter>
-                label="Which files"
-                value={filter}
-                choices={[
-                  ['all', `All ${count('all')}`],
-                  ['change', `Would change ${count('change')}`],
-                  ['trouble', `Trouble ${count('trouble')}`],
-                  ['function', `Function changes ${count('function')}`],
-                  ['worse', `Harder to read ${count('worse')}`],
-                ]}
-                onChoose={setFilter}
-              />
-              <AcceptAll run={run} items={shown} />
-            </div>
-            <Rows
-              items={shown}
-              run={run}
-              chosen={chosen?.file}
-              onChoose={(file) => setParams({ file }, { replace: true })}
+        <main className="flex min-h-0 flex-1 flex-col">
+          <Progress run={run} isAway={isAway}>
+            <Segments<View>
+              label="View"
+              value={view}
+              choices={[
+                ['files', 'Files'],
+                ['changes', 'Changes'],
+              ]}
+              onChoose={(one) => setParams(one === 'files' ? {} : { view: one }, { replace: true })}
             />
-          </section>
-          {chosen ? (
-            <ItemDetailPane key={`${chosen.file} ${chosen.base}`} run={run} item={chosen} />
-          ) : (
-            <aside className="flex w-[30rem] shrink-0 border-l border-line bg-panel">
-              <Notice title="Choose a file">What would change in it is shown here, beside how it looks now.</Notice>
-            </aside>
-          )}
+          </Progress>
+          <div className="flex min-h-0 flex-1">
+            {view === 'changes' ? (
+              <ChangesView run={run} items={items} />
+            ) : (
+              <>
+                <section aria-label="Files" className="flex min-w-0 flex-1 flex-col">
+                  <div className="flex items-center gap-3 px-4 py-2">
+                    <Segments<Filter>
+                      label="Which files"
+                      value={filter}
+                      choices={[
+                        ['all', `All ${count('all')}`],
+                        ['change', `Would change ${count('change')}`],
+                        ['trouble', `Trouble ${count('trouble')}`],
+                        ['function', `Function changes ${count('function')}`],
+                        ['worse', `Harder to read ${count('worse')}`],
+                      ]}
+                      onChoose={setFilter}
+                    />
+                    <AcceptAll run={run} items={shown} />
+                  </div>
+                  <Rows
+                    items={shown}
+                    run={run}
+                    chosen={chosen?.file}
+                    onChoose={(file) => setParams({ file }, { replace: true })}
+                  />
+                </section>
+                {chosen ? (
+                  <ItemDetailPane key={`${chosen.file} ${chosen.base}`} run={run} item={chosen} />
+                ) : (
+                  <aside className="flex w-[30rem] shrink-0 border-l border-line bg-panel">
+                    <Notice title="Choose a file">
+                      What would change in it is shown here, beside how it looks now.
+                    </Notice>
+                  </aside>
+                )}
+              </>
+            )}
+          </div>
         </main>
       )}
     </div>
@@ -93,7 +115,7 @@ export default function BatchRunScreen(): ReactNode {
 }
 
 /** How far the run is, by what became of its files. */
-function Progress({ run, isAway }: { run: BatchRun; isAway: boolean }): ReactNode {
+function Progress({ run, isAway, children }: { run: BatchRun; isAway: boolean; children: ReactNode }): ReactNode {
   const open = Object.entries(run.counts).reduce(
     (sum, [state, count]) => sum + (isOpen(state as BatchItem['state']) ? (count ?? 0) : 0),
     0,
@@ -104,16 +126,16 @@ function Progress({ run, isAway }: { run: BatchRun; isAway: boolean }): ReactNod
   return (
     <div className="flex flex-col gap-1 border-b border-line px-4 py-2">
       <progress className="h-1.5 w-full" value={run.total - open} max={run.total} aria-label="Files that are done" />
-      <p role="status" className="text-sm">
-        {plural(run.total, 'file')}: {parts.join(', ')}
-        {isAway && <span className="text-warn"> · The server does not answer; this is how it stood last.</span>}
-      </p>
+      <div className="flex items-center gap-4">
+        {children}
+        <p role="status" className="text-sm">
+          {plural(run.total, 'file')}: {parts.join(', ')}
+          {isAway && <span className="text-warn"> · The server does not answer; this is how it stood last.</span>}
+        </p>
+      </div>
     </div>
   );
 }
-
-const tell = (error: unknown): void =>
-  void toast.error('That could not be done', { description: error instanceof Error ? error.message : String(error) });
 
 function Acts({ run }: { run: BatchRun }): ReactNode {
   const person = usePerson().data;
@@ -275,6 +297,9 @@ function Rows({
                   onClick={() => onChoose(item.file)}
                 >
                   <span className="block truncate font-bold">{item.title}</span>
+                  {item.leftOut > 0 && (
+                    <span className="block truncate text-xs text-soft">{plural(item.leftOut, 'change')} left out</span>
+                  )}
                   {item.why !== '' && (
                     <span className="block truncate text-xs text-soft" title={item.why}>
                       {item.why}
