@@ -85,6 +85,9 @@ export const batchRunSchema = z.object({
   counts: z.partialRecord(z.enum(itemStates), z.int()),
   total: z.int(),
   accepted: z.int(),
+  /** The schedule that started it, and the run that it repeats. */
+  schedule: z.string().nullable(),
+  repeats: z.string().nullable(),
 });
 export type BatchRun = z.infer<typeof batchRunSchema>;
 
@@ -92,6 +95,7 @@ export const batchStartSchema = z.object({
   title: z.string().trim().min(1, 'Title it.').max(200),
   recipe: recipeSchema,
   files: fileAimSchema,
+  repeats: fileIdSchema.optional().describe('The run that this one repeats, to be compared with.'),
 });
 
 /** One group of changes over the files of a run. */
@@ -203,6 +207,26 @@ export const batchesApi = {
           files: z.int().describe('How many files gave something for it.'),
           report: reportSchema.optional(),
           problem: z.string().optional().describe('Why there is no report.'),
+        }),
+      ),
+    }),
+  }),
+  before: contract({
+    method: 'get',
+    path: '/api/batches/:id/before',
+    about: 'How the files of a batch run differ from the run that it repeats',
+    role: 'viewer',
+    params: one,
+    answer: z.object({
+      run: z.object({ id: z.string(), title: z.string(), createdAt: z.string() }).nullable(),
+      same: z.int().describe('How many files came out as before.'),
+      files: z.array(
+        z.object({
+          file: z.string(),
+          title: z.string(),
+          said: z.array(z.string()).describe('What is different, in words.'),
+          was: batchItemSchema.nullable(),
+          is: batchItemSchema.nullable(),
         }),
       ),
     }),

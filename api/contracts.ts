@@ -3,6 +3,7 @@ import { auditApi } from './audit.ts';
 import { batchesApi } from './batches.ts';
 import { cataloguesApi } from './catalogues.ts';
 import { type Contract, contract, type Family, plain } from './contract.ts';
+import { eventsApi } from './events.ts';
 import { filesApi } from './files.ts';
 import { handoverApi } from './handover.ts';
 import { healthApi } from './health.ts';
@@ -12,10 +13,13 @@ import { liveApi } from './live.ts';
 import { operationsApi } from './operations.ts';
 import { peopleApi, sessionApi } from './people.ts';
 import { projectsApi } from './projects.ts';
+import { reportsApi } from './reports.ts';
+import { schedulesApi } from './schedules.ts';
 import { assetsApi, renderApi } from './services.ts';
 import { settingsApi } from './settings.ts';
 import { shelfApi } from './shelf.ts';
 import { tokensApi } from './tokens.ts';
+import { webhooksApi } from './webhooks.ts';
 
 /** What the server says of itself. */
 export const serverApi = {
@@ -61,6 +65,10 @@ export const contracts = {
   inspect: inspectApi,
   library: libraryApi,
   batches: batchesApi,
+  schedules: schedulesApi,
+  reports: reportsApi,
+  events: eventsApi,
+  webhooks: webhooksApi,
   tokens: tokensApi,
 } satisfies Record<string, Family>;
 

@@ -17,8 +17,12 @@ import { auditRoutes } from './audit/routes.ts';
 import { sameOrigin, sessionRoutes, whoAsks } from './auth/session.ts';
 import { Batches } from './batch/batches.ts';
 import { RunChanges } from './batch/change-groups.ts';
+import { KeptReports, reportRoutes } from './batch/kept-reports.ts';
 import { batchRoutes } from './batch/routes.ts';
+import { Schedules, scheduleRoutes } from './batch/schedules.ts';
 import { catalogueRoutes } from './catalogue/routes.ts';
+import { eventRoutes } from './events/routes.ts';
+import { webhookRoutes } from './events/webhook-routes.ts';
 import { fileRoutes } from './files/routes.ts';
 import { FileSearch } from './files/search.ts';
 import { shelfRoutes } from './files/shelf-routes.ts';
@@ -54,21 +58,42 @@ export interface Parts {
   readonly render?: RenderService;
   /** The folder of the built web application, if it is served from here. */
   readonly web?: string;
+  /** Hosts that webhooks may be sent to; none where nothing is said. */
+  readonly webhookHosts?: readonly string[];
   /** How it is reached; on loopback alone where nothing is said. */
   readonly site?: Site;
   /** Take an answer that its contract does not know for an error: so the tests run. */
   readonly strict?: boolean;
 }
 
+/** What batch runs are started, kept and scheduled by. */
+export function batchParts({ sequelize, store, pool }: Pick<Parts, 'sequelize' | 'store' | 'pool'>): {
+  readonly batches: Batches;
+  readonly reports: KeptReports;
+  readonly schedules: Schedules;
+} {
+  const library = new Library(sequelize, pool);
+  const batches = new Batches(sequelize, store, pool, library, new FileSearch(store, pool));
+  const reports = new KeptReports(batches);
+  return { batches, reports, schedules: new Schedules(sequelize, batches, reports) };
+}
+
 /** Every route of the API, as data. `failed` hears of what goes wrong between requests. */
 export function allRoutes(
-  { sequelize, store, pool, assets, render }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets' | 'render'>,
+  {
+    sequelize,
+    store,
+    pool,
+    assets,
+    render,
+    webhookHosts,
+  }: Pick<Parts, 'sequelize' | 'store' | 'pool' | 'assets' | 'render' | 'webhookHosts'>,
   failed: (error: unknown) => void = () => {},
   metrics = new Metrics(),
 ): Route[] {
   const library = new Library(sequelize, pool);
   const search = new FileSearch(store, pool);
-  const batches = new Batches(sequelize, store, pool, library, search);
+  const { batches, reports, schedules } = batchParts({ sequelize, store, pool });
   return [
     ...bind(serverApi, {
       async alive({ ctx }) {
@@ -103,6 +128,10 @@ export function allRoutes(
     ...inspectRoutes(store),
     ...libraryRoutes(library),
     ...batchRoutes(batches, new RunChanges(sequelize, batches, store, pool)),
+    ...scheduleRoutes(schedules),
+    ...reportRoutes(reports),
+    ...eventRoutes(),
+    ...webhookRoutes(webhookHosts ?? []),
     ...tokenRoutes(),
   ];
 }

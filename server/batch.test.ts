@@ -18,6 +18,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { BatchWorker } from './batch/worker.ts';
 import { BatchItemRow } from './db/batch-models.ts';
 import { RevisionRow } from './db/models.ts';
+import { told } from './tests/events.ts';
 import { type Client, startTeam, type Team } from './tests/team.ts';
 
 const kinds = new Kinds(catalogue);
@@ -253,12 +254,8 @@ describe('a batch run', () => {
     const run = await start([label]);
     const response = await editor.send('GET', `/api/batches/${run.id}/events`);
     expect(response.headers.get('Content-Type')).toContain('text/event-stream');
-    const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
-    const next = async () => {
-      let text = '';
-      while (!text.includes('\n\n')) text += (await reader.read()).value ?? '';
-      return batchEventSchema.parse(JSON.parse(/data: (.*)\n\n/.exec(text)![1]!));
-    };
+    const events = told(response, batchEventSchema);
+    const next = async () => (await events.next()).value!;
     expect((await next()).items).toHaveLength(5);
     await worker.work();
     expect((await next()).items).toHaveLength(1);
@@ -266,7 +263,7 @@ describe('a batch run', () => {
     const last = await next();
     expect(last.run.phase).toBe('cancelled');
     expect(last.run.counts.cancelled).toBe(4);
-    await reader.cancel();
+    await events.return();
     expect(await worker.work()).toBe(false);
   });
 

@@ -3,11 +3,13 @@ import { createServer } from 'node:http';
 import { cpus } from 'node:os';
 import { startAssetStore } from '@basitax/demo/standins/asset-store';
 import { startRenderService } from '@basitax/demo/standins/render-service';
+import { startWebhookReceiver } from '@basitax/demo/standins/webhook-receiver';
 import { pino } from 'pino';
-import { createApp } from './app.ts';
+import { batchParts, createApp } from './app.ts';
 import { httpAssetStore } from './assets/store.ts';
 import { Crew } from './batch/crew.ts';
 import { connect } from './db/connect.ts';
+import { Postman } from './events/postman.ts';
 import { queueUnjudged } from './files/hooks.ts';
 import { Judging } from './files/judging.ts';
 import { FileStore } from './files/store.ts';
@@ -16,8 +18,9 @@ import { isLoopback, type Site, siteOf } from './http/site.ts';
 import { Library } from './library/library.ts';
 import { firstInvitation } from './people/first.ts';
 import { httpRenderService } from './render/service.ts';
-import { demoPassword, demoPeople, hasDemoPasswords, seedDemo } from './seed.ts';
+import { demoPassword, demoPeople, demoSecret, hasDemoPasswords, seedDemo, seedWebhook } from './seed.ts';
 import { Desk } from './work/desk.ts';
+import { Ticker } from './work/ticker.ts';
 
 /** What is set wrongly: starting again would not help (EX_CONFIG of BSD’s sysexits). */
 const setWrongly = 78;
@@ -64,7 +67,8 @@ const pool = new Desk(Math.max(2, Math.min(4, cpus().length - 1)), 120, room);
 const saves = new Desk(2, 60, room);
 const store = new FileStore(sequelize, pool, saves);
 
-if (isDemo) await seedDemo(store, new Library(sequelize, pool), (title) => console.log(`  loading “${title}” …`));
+const isSeeded =
+  isDemo && (await seedDemo(store, new Library(sequelize, pool), (title) => console.log(`  loading “${title}” …`)));
 if (!isHere && (await hasDemoPasswords()))
   stop(
     'Some people of the demo team still have the published password. Remove them, or change their passwords, before the server can be reached from other machines.',
@@ -83,8 +87,14 @@ const renderAddress = process.env.RENDER_SERVICE_URL ?? (!isDemo ? undefined : (
 if (renderAddress !== undefined && !URL.canParse(renderAddress))
   stop(`RENDER_SERVICE_URL is no address: ${renderAddress}`);
 const render = renderAddress === undefined ? {} : { render: httpRenderService(renderAddress) };
+// hosts that webhooks may be sent to; with the demo a stand-in that shows what came
+const namedHosts = (process.env.WEBHOOK_HOSTS ?? '').split(',').flatMap((one) => one.trim() || []);
+const receiver = isDemo ? await startWebhookReceiver(demoSecret) : undefined;
+const webhookHosts = [...namedHosts, ...(receiver ? [new URL(receiver.address).host] : [])];
+if (receiver) await seedWebhook(receiver.address, isSeeded);
 const app = createApp({
   sequelize,
+  webhookHosts,
   store,
   pool,
   log,
@@ -112,6 +122,14 @@ const crew = new Crew(
   log,
 );
 
+const told = (what: string) => (error: unknown) => log.warn({ err: error }, what);
+const postman = new Postman(sequelize, webhookHosts);
+const { schedules } = batchParts({ sequelize, store, pool });
+const tickers = [
+  new Ticker(1000, () => postman.work(), told('webhooks could not be sent')),
+  new Ticker(5000, () => schedules.work(), told('schedules could not be looked at')),
+];
+
 console.log(`\nBasitax is at ${address}`);
 if (welcome !== undefined)
   console.log(
@@ -121,6 +139,7 @@ if (isDemo) {
   console.log('\nDemo sign-ins, all with the password', demoPassword);
   for (const person of demoPeople) console.log(`  ${person.login.padEnd(8)} ${person.name} (${person.role})`);
 }
+if (receiver) console.log(`\nWhat webhooks send is shown at ${receiver.address}`);
 console.log('\nCtrl-C stops it.');
 // whoever started it keeps it going from now on
 process.send?.('serves');
@@ -138,6 +157,7 @@ async function shutDown(): Promise<void> {
   await Promise.race([once(server, 'close'), new Promise((done) => setTimeout(done, longestGoodbye))]);
   crew.close();
   await judging.close();
+  await Promise.all(tickers.map((ticker) => ticker.close()));
   pool.close();
   saves.close();
   await sequelize.close();

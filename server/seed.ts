@@ -8,8 +8,10 @@ import { demoPlaces, demoProjects } from '@basitax/demo/projects';
 import { demoScripts } from '@basitax/demo/scripts';
 import { QueryTypes } from 'sequelize';
 import { hashPassword, verifyPassword } from './auth/hashing.ts';
+import { WebhookRow } from './db/event-models.ts';
 import { FileRow, LibraryRow, User } from './db/models.ts';
 import { ProjectRow } from './db/team-models.ts';
+import { newSecret } from './events/postman.ts';
 import { tagFile } from './files/shelf.ts';
 import type { FileStore } from './files/store.ts';
 import type { Library } from './library/library.ts';
@@ -91,4 +93,32 @@ export async function seedDemo(
     await tagFile(store.sequelize, file.slug, tags);
   }
   return true;
+}
+
+const standInHook = 'stand-in';
+let secret: string | undefined;
+/** The secret of the webhook that leads to the stand-in. */
+export const demoSecret = (): string | undefined => secret;
+
+/**
+ * A webhook to the stand-in, which answers elsewhere at each start. It is made with the demo; where a lead removed it,
+ * it stays away.
+ */
+export async function seedWebhook(address: string, isFirst: boolean): Promise<void> {
+  const known = await WebhookRow.findByPk(standInHook);
+  const row =
+    known ??
+    (isFirst
+      ? await WebhookRow.create({
+          ...{ id: standInHook, title: 'Stand-in that shows what came', url: address, secret: newSecret() },
+          ...{
+            types: ',run.planned,run.applied,run.rolled-back,schedule.failed,',
+            active: true,
+            why: '',
+            by: 'Lead TD',
+          },
+        })
+      : undefined);
+  secret = row?.secret;
+  if (row && row.url !== address) await row.update({ url: address });
 }

@@ -73,3 +73,23 @@ export function reportText(report: RunReport, format: ReportFormat): string {
     ...rows.map((row) => line(columns.map((column) => cell(row[column])))),
   ].join('\n')}\n`;
 }
+
+/** Columns of a table that hold numbers alone, those that are empty left out. */
+export const numberColumns = ({ columns, rows }: RunReport & { is: 'table' }): string[] =>
+  columns.filter(
+    (column) =>
+      rows.some((row) => typeof row[column] === 'number') &&
+      rows.every((row) => row[column] === undefined || row[column] === null || typeof row[column] === 'number'),
+  );
+
+/** Sum and mean of each column of numbers; none where the report is no table. O(cells). */
+export function totalsOf(report: RunReport): Record<string, { sum: number; mean: number }> {
+  if (report.is !== 'table') return {};
+  return Object.fromEntries(
+    numberColumns(report).map((column) => {
+      const values = report.rows.flatMap((row) => (typeof row[column] === 'number' ? [row[column]] : []));
+      const sum = values.reduce((all, one) => all + one, 0);
+      return [column, { sum, mean: sum / values.length }];
+    }),
+  );
+}

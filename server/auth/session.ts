@@ -38,7 +38,8 @@ const tokenIn = (ctx: Context, name: 'session' | 'browser'): string | undefined 
   return token && /^[a-f0-9]{64}$/.test(token) ? token : undefined;
 };
 
-const personOf = (user: User): Person =>
+/** A member of the team as routes know them. */
+export const personOf = (user: User): Person =>
   personSchema.parse({ id: user.id, login: user.login, name: user.name, role: user.role satisfies Role });
 
 export const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');

@@ -50,7 +50,11 @@ export class Batches {
   }
 
   /** Starts a run over the files that fit now. Throws 422 where the recipe cannot be run, or there is no such file. */
-  async start(wanted: { title: string; recipe: Recipe; files: FileAim }, person: Person): Promise<BatchRun> {
+  async start(
+    wanted: { title: string; recipe: Recipe; files: FileAim; repeats?: string | undefined },
+    person: Person,
+    byItself: { scheduleId: string | null; goesOn: string } = { scheduleId: null, goesOn: '' },
+  ): Promise<BatchRun> {
     const recipe = await this.resolved(wanted.recipe, person);
     const problem = recipeProblem(recipe);
     if (problem) throw new HttpProblem(422, 'The recipe cannot be run', problem.message);
@@ -68,6 +72,7 @@ export class Batches {
             files: JSON.stringify(wanted.files),
             message: wanted.title.slice(0, 500),
           },
+          ...{ ...byItself, beforeId: wanted.repeats ?? null },
           ...{ author: person.name, authorId: person.id, seed: randomInt(2 ** 31), phase: 'planning' },
         },
         { transaction },
@@ -101,7 +106,7 @@ export class Batches {
   }
 
   /** The recipe with its scripts as they are in the library now: a run goes on as it was started. */
-  private async resolved(recipe: Recipe, person: Person): Promise<Recipe> {
+  async resolved(recipe: Recipe, person: Person): Promise<Recipe> {
     const steps: Recipe['steps'] = [];
     for (const step of recipe.steps) {
       if (step.do !== 'script' || step.source !== undefined || !step.script) steps.push(step);
@@ -166,6 +171,7 @@ export class Batches {
         files: { ...files, ...(files.ids && { ids: files.ids.filter((id) => !hidden.includes(id)) }) },
         counts,
       },
+      ...{ schedule: row.scheduleId, repeats: row.beforeId },
       total: rows.reduce((sum, one) => sum + Number(one.count), 0),
       accepted: rows.reduce((sum, one) => sum + (one.accepted && one.state === 'planned' ? Number(one.count) : 0), 0),
     };

@@ -6,6 +6,7 @@ import { openEvents } from '../http/events.ts';
 import { bind, type Route } from '../http/route.ts';
 import { closedFiles } from '../projects/access.ts';
 import type { Batches } from './batches.ts';
+import { comparedWithBefore } from './before.ts';
 import type { RunChanges } from './change-groups.ts';
 
 /** How often the database is asked how a run stands while somebody looks on, in milliseconds. */
@@ -28,6 +29,7 @@ export function batchRoutes(batches: Batches, changes: RunChanges): Route[] {
     },
     item: ({ params }) => batches.detail(params.id, params.file),
     report: async ({ params, person }) => ({ reports: await batches.reports(params.id, person) }),
+    before: ({ params, person }) => comparedWithBefore(batches, params.id, person),
     async picture({ params, query, ctx }) {
       ctx.type = 'image/svg+xml';
       return thumbnailSvg(await batches.sketch(params.id, params.file, query.which), query.theme);

@@ -21,6 +21,12 @@ export class BatchRunRow extends Model<InferAttributes<BatchRunRow>, InferCreati
   declare authorId: string;
   declare seed: number;
   declare phase: BatchPhase;
+  /** The schedule that started it. */
+  declare scheduleId: CreationOptional<string | null>;
+  /** The run that it repeats. */
+  declare beforeId: CreationOptional<string | null>;
+  /** What is done by itself when it is planned: nothing, `apply`, `keep`, or both with a comma between. */
+  declare goesOn: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -76,6 +82,45 @@ export class BatchChangeRow extends Model<InferAttributes<BatchChangeRow>, Infer
   declare isLeft: boolean;
 }
 
+/** A recipe that is run again and again by itself. */
+export class ScheduleRow extends Model<InferAttributes<ScheduleRow>, InferCreationAttributes<ScheduleRow>> {
+  declare id: string;
+  declare title: string;
+  declare recipe: string;
+  declare files: string;
+  declare author: string;
+  declare authorId: string;
+  /** Days of the week, 0 for Sunday, with commas between. */
+  declare days: string;
+  /** The time of day there, as `02:00`. */
+  declare at: string;
+  /** A time zone of the IANA database. */
+  declare zone: string;
+  declare applies: boolean;
+  declare keepsReports: boolean;
+  declare active: boolean;
+  /** Why it could not start last. */
+  declare why: string;
+  declare nextAt: Date | null;
+  declare lastRun: string | null;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** A report of a run that is kept by itself. */
+export class KeptReportRow extends Model<InferAttributes<KeptReportRow>, InferCreationAttributes<KeptReportRow>> {
+  declare id: string;
+  declare title: string;
+  declare runId: string;
+  declare step: number;
+  declare runTitle: string;
+  declare scheduleId: string | null;
+  /** The report as JSON. */
+  declare content: string;
+  declare person: string;
+  declare personId: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
 /** Binds these models; called with all the others. */
 export function bindBatchModels(sequelize: Sequelize): void {
   const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
@@ -83,6 +128,7 @@ export function bindBatchModels(sequelize: Sequelize): void {
   const long = () => ({ type: DataTypes.TEXT('medium'), allowNull: false });
   const whole = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: false });
   const maybe = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: true });
+  const maybeKey = () => ({ type: DataTypes.STRING(64), allowNull: true, defaultValue: null });
   const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
   const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
   BatchRunRow.init(
@@ -96,6 +142,7 @@ export function bindBatchModels(sequelize: Sequelize): void {
         author: text(100),
         authorId: text(32),
       },
+      ...{ scheduleId: maybeKey(), beforeId: maybeKey(), goesOn: { ...text(20), defaultValue: '' } },
       ...{ seed: whole(), phase: text(12), createdAt: time() },
     },
     options('batch_runs'),
@@ -142,5 +189,22 @@ export function bindBatchModels(sequelize: Sequelize): void {
       isLeft: { type: DataTypes.BOOLEAN, allowNull: false },
     },
     { ...options('batch_changes'), createdAt: false },
+  );
+  const flag = () => ({ type: DataTypes.BOOLEAN, allowNull: false });
+  ScheduleRow.init(
+    {
+      ...{ id: key(), title: text(200), recipe: { type: DataTypes.TEXT('long'), allowNull: false }, files: long() },
+      ...{ author: text(100), authorId: text(32), days: text(20), at: text(5), zone: text(64) },
+      ...{ applies: flag(), keepsReports: flag(), active: flag(), why: text(500) },
+      ...{ nextAt: { type: DataTypes.DATE(3), allowNull: true }, lastRun: maybeKey(), createdAt: time() },
+    },
+    options('batch_schedules'),
+  );
+  KeptReportRow.init(
+    {
+      ...{ id: key(), title: text(200), runId: text(64), step: whole(), runTitle: text(200), scheduleId: maybeKey() },
+      ...{ content: long(), person: text(100), personId: text(32), createdAt: time() },
+    },
+    options('kept_reports'),
   );
 }

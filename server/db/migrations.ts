@@ -6,6 +6,7 @@ const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: f
 const time = { type: DataTypes.DATE(3), allowNull: false };
 const blob = { type: DataTypes.BLOB('long'), allowNull: false };
 const key = (length: number) => ({ ...text(length), primaryKey: true });
+const long = { type: DataTypes.TEXT('medium'), allowNull: false };
 const numbered = { ...whole, primaryKey: true };
 
 /** In the order in which they run; one that has landed is never changed, a later one is added behind. */
@@ -147,7 +148,6 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
   {
     name: '0007-batches',
     async up({ context: db }) {
-      const long = { type: DataTypes.TEXT('medium'), allowNull: false };
       await db.createTable('batch_runs', {
         id: key(64),
         title: text(200),
@@ -333,6 +333,61 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.addIndex('batch_changes', ['run_id', 'change_key']);
       await db.addColumn('batch_items', 'left_out', { ...whole, defaultValue: 0 });
       await db.addColumn('batch_items', 'conflicts', { type: DataTypes.TEXT('medium'), allowNull: true });
+    },
+  },
+  {
+    name: '0013-events',
+    async up({ context: db }) {
+      const counted = { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true };
+      const maybe = (length: number) => ({ type: DataTypes.STRING(length), allowNull: true });
+      const noTime = { ...time, allowNull: true };
+      const flag = { type: DataTypes.BOOLEAN, allowNull: false };
+      await db.createTable('team_events', {
+        ...{ id: counted, at: time, type: text(40), file_id: maybe(64), project_id: maybe(32), run_id: maybe(64) },
+        content: long,
+      });
+      await db.addIndex('team_events', ['at']);
+      await db.createTable('notices', {
+        id: counted,
+        user_id: { ...text(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
+        ...{ at: time, text: text(500), link: text(300), seen_at: noTime },
+      });
+      await db.addIndex('notices', ['user_id', 'at']);
+      await db.createTable('webhooks', {
+        ...{ id: key(64), title: text(200), url: text(500), secret: text(100), types: text(1000) },
+        ...{ active: flag, why: text(300), by: text(100), created_at: time },
+      });
+      await db.createTable('webhook_deliveries', {
+        id: key(64),
+        webhook_id: { ...text(64), references: { model: 'webhooks', key: 'id' }, onDelete: 'CASCADE' },
+        ...{ type: text(40), body: long, state: text(10), tries: whole, next_at: noTime },
+        ...{ status: { ...whole, allowNull: true }, said: text(300), created_at: time },
+      });
+      await db.addIndex('webhook_deliveries', ['state', 'next_at']);
+    },
+  },
+  {
+    name: '0014-schedules',
+    async up({ context: db }) {
+      const flag = { type: DataTypes.BOOLEAN, allowNull: false };
+      const maybe = { type: DataTypes.STRING(64), allowNull: true };
+      await db.createTable('batch_schedules', {
+        ...{ id: key(64), title: text(200), recipe: { type: DataTypes.TEXT('long'), allowNull: false }, files: long },
+        ...{ author: text(100), author_id: text(32), days: text(20), at: text(5), zone: text(64) },
+        ...{ applies: flag, keeps_reports: flag, active: flag, why: text(500) },
+        ...{ next_at: { ...time, allowNull: true }, last_run: maybe, created_at: time },
+      });
+      await db.addIndex('batch_schedules', ['active', 'next_at']);
+      await db.addColumn('batch_runs', 'schedule_id', maybe);
+      await db.addColumn('batch_runs', 'before_id', maybe);
+      // what comes next by itself: nothing, applying, keeping reports, or both
+      await db.addColumn('batch_runs', 'goes_on', { ...text(20), defaultValue: '' });
+      await db.addIndex('batch_runs', ['goes_on']);
+      await db.createTable('kept_reports', {
+        ...{ id: key(64), title: text(200), run_id: text(64), step: whole, run_title: text(200) },
+        ...{ schedule_id: maybe, content: long, person: text(100), person_id: text(32), created_at: time },
+      });
+      await db.addIndex('kept_reports', ['created_at']);
     },
   },
 ];

@@ -10,6 +10,7 @@ import {
   type Sequelize,
 } from 'sequelize';
 import { bindBatchModels } from './batch-models.ts';
+import { bindEventModels } from './event-models.ts';
 import { bindTeamModels } from './team-models.ts';
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
@@ -361,5 +362,6 @@ export function bindModels(sequelize: Sequelize): void {
     { ...options('settings'), createdAt: false },
   );
   bindBatchModels(sequelize);
+  bindEventModels(sequelize);
   bindTeamModels(sequelize);
 }

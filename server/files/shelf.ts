@@ -1,3 +1,4 @@
+import type { EventType } from '@basitax/api/events';
 import type { FileInfo } from '@basitax/api/files';
 import type { Person } from '@basitax/api/people';
 import type { Trashed } from '@basitax/api/shelf';
@@ -6,6 +7,7 @@ import { must } from '@basitax/core/must';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { FileRow, HookRun, RevisionRow, SketchRow, TimesRow, UseRow } from '../db/models.ts';
 import { RevisionFindingsRow, TagRow } from '../db/team-models.ts';
+import { happened } from '../events/record.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { closedTo, reachable, reachableProject } from '../projects/access.ts';
 
@@ -122,6 +124,16 @@ export async function listTrash(sequelize: Sequelize, person: Person): Promise<T
   }));
 }
 
+/** Changes where a file lies, and puts on record that it happened. */
+async function changed(id: string, type: EventType, person: Person, fields: Partial<FileRow>): Promise<void> {
+  await must(FileRow.sequelize).transaction(async (transaction) => {
+    await FileRow.update(fields, { where: { id }, transaction });
+    const file = must(await FileRow.findByPk(id, { transaction }));
+    const about = { file: id, project: file.projectId };
+    await happened(type, { person: person.name, title: file.title, ...about }, transaction);
+  });
+}
+
 /** Moves a file to a folder of a project that the person sees, too. */
 export async function moveFile(
   id: string,
@@ -129,7 +141,7 @@ export async function moveFile(
   person: Person,
 ): Promise<string> {
   const { title } = await reachableProject(person, project);
-  await FileRow.update({ projectId: project, folder }, { where: { id } });
+  await changed(id, 'file.moved', person, { projectId: project, folder });
   return folder === '' ? title : `${title}/${folder}`;
 }
 
@@ -146,13 +158,13 @@ export async function tagFile(sequelize: Sequelize, id: string, tags: readonly s
 
 /** Puts a file into the trash: nothing of it is lost, and nobody works on it there. */
 export async function throwAway(id: string, person: Person): Promise<void> {
-  await FileRow.update({ trashedAt: new Date(), trashedBy: person.name }, { where: { id } });
+  await changed(id, 'file.trashed', person, { trashedAt: new Date(), trashedBy: person.name });
 }
 
 /** Takes a file out of the trash, to where it was. */
 export async function takeBack(id: string, person: Person): Promise<string> {
   const file = await reachable(person, id, 'trash');
-  await file.update({ trashedAt: null, trashedBy: '' });
+  await changed(id, 'file.restored', person, { trashedAt: null, trashedBy: '' });
   return file.title;
 }
 
@@ -165,6 +177,8 @@ export async function removeForEver(sequelize: Sequelize, id: string, person: Pe
     for (const model of ofFile) await (model as typeof TagRow).destroy({ where: { fileId: id }, transaction });
     await RevisionRow.destroy({ where: { fileId: id }, transaction });
     await file.destroy({ transaction });
+    const about = { file: id, project: file.projectId };
+    await happened('file.removed', { person: person.name, title: file.title, ...about }, transaction);
   });
   return file.title;
 }

@@ -19,6 +19,7 @@ import { Catalogues } from '../catalogue/catalogues.ts';
 import { FileRow, PendingRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import { RevisionFindingsRow } from '../db/team-models.ts';
+import { happened } from '../events/record.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { mustBeThere } from '../projects/access.ts';
 import { rulesForFile, rulesOf } from '../projects/projects.ts';
@@ -181,6 +182,8 @@ export class FileStore {
           },
           transaction,
         );
+        const about = { file: id, project, revision: 1, message: message ?? '' };
+        await happened('file.created', { person: author, title: read.title, ...about }, transaction);
       }),
     );
     return { file: await this.info(id), findings: limitFindings(read.findings) };
@@ -260,6 +263,14 @@ export class FileStore {
     await file.update(
       { head: seen + 1, title: revised.title, catalogueId: pinned.id, catalogueVersion: pinned.version },
       { transaction },
+    );
+    await happened(
+      'file.saved',
+      {
+        ...{ person: about.author, title: revised.title, file: id, project: file.projectId },
+        ...{ revision: seen + 1, message: about.message },
+      },
+      transaction,
     );
   }
 

@@ -25,7 +25,8 @@ export function closeEvents(): void {
 
 export interface EventLine {
   readonly isOpen: boolean;
-  send(data: unknown): void;
+  /** `id`: what a client that comes back names as the last that it had. */
+  send(data: unknown, id?: string): void;
   /** Ends it for an error; the client asks again by itself. */
   fail(error: Error): void;
   /** Called once when it is over. */
@@ -54,6 +55,8 @@ export function openEvents(ctx: Context, mayStill: (person: Person) => Promise<v
   // each event goes out when it happens, not when enough of them can be packed
   (ctx as { compress?: boolean }).compress = false;
   ctx.body = stream;
+  // whoever listens learns at once that the line stands
+  stream.write(': \n\n');
   let isOpen = true;
   const ends: (() => void)[] = [];
   const beat = setInterval(() => stream.write(': \n\n'), heartbeat);
@@ -94,7 +97,8 @@ export function openEvents(ctx: Context, mayStill: (person: Person) => Promise<v
     get isOpen() {
       return isOpen;
     },
-    send: (data) => void (isOpen && stream.write(`data: ${JSON.stringify(data)}\n\n`)),
+    send: (data, id) =>
+      void (isOpen && stream.write(`${id === undefined ? '' : `id: ${id}\n`}data: ${JSON.stringify(data)}\n\n`)),
     fail: (error) => {
       close();
       stream.destroy(error);

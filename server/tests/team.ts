@@ -133,6 +133,7 @@ export async function startTeam(url?: string): Promise<Team> {
         assets: httpAssetStore(assets.address),
         render: httpRenderService(render.address),
         log,
+        webhookHosts: ['127.0.0.1'],
         strict: true,
       }).callback(),
     );

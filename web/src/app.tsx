@@ -11,6 +11,7 @@ const loadWelcome = () => import('./screens/welcome.tsx');
 const loadEditor = () => import('./screens/editor.tsx');
 const loadCatalogue = () => import('./screens/catalogue.tsx');
 const loadBatchReport = () => import('./screens/batch-report.tsx');
+const loadKeptReports = () => import('./screens/kept-reports.tsx');
 const loadBatches = () => import('./screens/batches.tsx');
 const loadBatchRun = () => import('./screens/batch-run.tsx');
 const loadMap = () => import('./screens/map.tsx');
@@ -42,6 +43,8 @@ const screens: readonly { readonly path: string; readonly screen: ReactNode }[] 
   { path: '/batches', screen: <Screen name="batches" load={loadBatches} /> },
   { path: '/batches/:id', screen: <Screen name="batch-run" load={loadBatchRun} /> },
   { path: '/batches/:id/report', screen: <Screen name="batch-report" load={loadBatchReport} /> },
+  { path: '/reports', screen: <Screen name="kept-reports" load={loadKeptReports} /> },
+  { path: '/reports/:id', screen: <Screen name="kept-reports" load={loadKeptReports} /> },
   { path: '/catalogue', screen: <Screen name="catalogue" load={loadCatalogue} /> },
 ];
 

@@ -1,14 +1,18 @@
 import { batchesApi } from '@basitax/api/batches';
 import { cataloguesApi, type Publish } from '@basitax/api/catalogues';
 import { ApiClient, addressOf } from '@basitax/api/client';
+import { eventsApi } from '@basitax/api/events';
 import { filesApi, type Revision } from '@basitax/api/files';
 import { inspectApi, type UseSearch } from '@basitax/api/inspect';
 import { type LibraryChange, type LibraryType, libraryApi } from '@basitax/api/library';
 import { operationsApi } from '@basitax/api/operations';
 import { sessionApi } from '@basitax/api/people';
+import { reportsApi } from '@basitax/api/reports';
+import { type ScheduleWanted, schedulesApi } from '@basitax/api/schedules';
 import { assetsApi, renderApi } from '@basitax/api/services';
 import { settingsApi } from '@basitax/api/settings';
 import { tokensApi } from '@basitax/api/tokens';
+import { type WebhookWanted, webhooksApi } from '@basitax/api/webhooks';
 import type { FileAim, Recipe } from '@basitax/core/batch/recipe';
 import type { Scheme } from '@basitax/core/color/scheme';
 import type { Catalogue } from '@basitax/core/document/catalogue';
@@ -147,7 +151,27 @@ export const api = {
   batches: async () => (await call(batchesApi.list, {})).runs,
   /** The files that a run would be about. */
   batchFiles: async (files: FileAim) => (await call(batchesApi.aim, { body: { files } })).files,
-  startBatch: (body: { title: string; recipe: Recipe; files: FileAim }) => call(batchesApi.start, { body }),
+  startBatch: (body: { title: string; recipe: Recipe; files: FileAim; repeats?: string }) =>
+    call(batchesApi.start, { body }),
+  batchBefore: (id: string) => call(batchesApi.before, { params: { id } }),
+  schedules: async () => (await call(schedulesApi.list, {})).schedules,
+  makeSchedule: (body: ScheduleWanted) => call(schedulesApi.make, { body }),
+  changeSchedule: (id: string, body: ScheduleWanted) => call(schedulesApi.change, { params: { id }, body }),
+  removeSchedule: (id: string) => call(schedulesApi.remove, { params: { id } }),
+  runSchedule: (id: string) => call(schedulesApi.run, { params: { id } }),
+  keptReports: async () => (await call(reportsApi.list, {})).reports,
+  keptReport: (id: string) => call(reportsApi.get, { params: { id } }),
+  keepReport: (id: string, step: number) => call(reportsApi.keep, { params: { id, step } }),
+  removeKeptReport: (id: string) => call(reportsApi.remove, { params: { id } }),
+  notices: () => call(eventsApi.notices, {}),
+  seeNotices: (link?: string) => call(eventsApi.seen, { body: link === undefined ? {} : { link } }),
+  webhooks: () => call(webhooksApi.list, {}),
+  makeWebhook: (body: WebhookWanted) => call(webhooksApi.make, { body }),
+  changeWebhook: (id: string, body: WebhookWanted) => call(webhooksApi.change, { params: { id }, body }),
+  removeWebhook: (id: string) => call(webhooksApi.remove, { params: { id } }),
+  testWebhook: (id: string) => call(webhooksApi.test, { params: { id } }),
+  deliveries: async (id: string) => (await call(webhooksApi.deliveries, { params: { id } })).deliveries,
+  sendAgain: (id: string, delivery: string) => call(webhooksApi.again, { params: { id, delivery } }),
   batchItem: (id: string, file: string) => call(batchesApi.item, { params: { id, file } }),
   batchReports: async (id: string) => (await call(batchesApi.report, { params: { id } })).reports,
   againInBatch: (id: string, files?: readonly string[]) =>

@@ -18,10 +18,12 @@ export const batchOf = (files: readonly string[]): string =>
 
 /** A run that is to be started once more: its recipe, title and choice of files go along. */
 export interface Repeated {
-  readonly repeat: Pick<BatchRun, 'title' | 'recipe' | 'files'>;
+  readonly repeat: Pick<BatchRun, 'id' | 'title' | 'recipe' | 'files'>;
 }
 
-export const repeatOf = ({ title, recipe, files }: BatchRun): Repeated => ({ repeat: { title, recipe, files } });
+export const repeatOf = ({ id, title, recipe, files }: BatchRun): Repeated => ({
+  repeat: { id, title, recipe, files },
+});
 
 /** The run that the page was opened to repeat. */
 export const repeatedIn = (state: unknown): Repeated['repeat'] | undefined =>

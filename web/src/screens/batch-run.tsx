@@ -8,6 +8,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { api } from '../api/client.ts';
 import { lacksRole, usePerson } from '../api/person.ts';
 import { repeatOf } from '../batch/aim.ts';
+import { BeforeView } from '../batch/before.tsx';
 import { ChangesView } from '../batch/changes.tsx';
 import { ItemDetailPane } from '../batch/item-detail.tsx';
 import { useRun } from '../batch/use-run.ts';
@@ -16,7 +17,7 @@ import { verdicts } from '../editor/verdicts.ts';
 import { Button, Dialog, Field, Notice, Segments, TextInput } from '../ui/controls.tsx';
 import { BackLink, linkLook, TopLine } from '../ui/top-line.tsx';
 
-type View = 'files' | 'changes';
+type View = 'files' | 'changes' | 'before';
 type Filter = 'all' | 'change' | 'trouble' | 'function' | 'worse';
 const fits: Readonly<Record<Filter, (item: BatchItem) => boolean>> = {
   all: () => true,
@@ -35,7 +36,8 @@ export default function BatchRunScreen(): ReactNode {
   const { run, items, isAway } = useRun(id);
   const [params, setParams] = useSearchParams();
   const [filter, setFilter] = useState<Filter>('all');
-  const view: View = params.get('view') === 'changes' ? 'changes' : 'files';
+  const asked = params.get('view');
+  const view: View = asked === 'changes' || asked === 'before' ? asked : 'files';
   const shown = useMemo(() => items.filter(fits[filter]), [items, filter]);
   const chosen = items.find((item) => item.file === params.get('file'));
   const count = (one: Filter): string => items.filter(fits[one]).length.toLocaleString('en');
@@ -64,6 +66,7 @@ export default function BatchRunScreen(): ReactNode {
               choices={[
                 ['files', 'Files'],
                 ['changes', 'Changes'],
+                ...(run.repeats === null ? [] : [['before', 'Since the run before'] as const]),
               ]}
               onChoose={(one) => setParams(one === 'files' ? {} : { view: one }, { replace: true })}
             />
@@ -71,6 +74,8 @@ export default function BatchRunScreen(): ReactNode {
           <div className="flex min-h-0 flex-1">
             {view === 'changes' ? (
               <ChangesView run={run} items={items} />
+            ) : view === 'before' ? (
+              <BeforeView run={run} onChoose={(file) => setParams({ file }, { replace: true })} />
             ) : (
               <>
                 <section aria-label="Files" className="flex min-w-0 flex-1 flex-col">

@@ -6,7 +6,7 @@ import { type FileAim, recipeSchema, type Step, stepSchema } from '@basitax/core
 import { plural } from '@basitax/core/words';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
-import { Play } from 'lucide-react';
+import { Clock, Play } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -14,6 +14,7 @@ import { api } from '../api/client.ts';
 import { usePerson } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
 import { aimOf, repeatedIn } from '../batch/aim.ts';
+import { ScheduleDialog, ScheduleList } from '../batch/schedules.tsx';
 import { Steps } from '../batch/steps.tsx';
 import { phases } from '../batch/words.ts';
 import { FileQueryField } from '../files/query-field.tsx';
@@ -45,7 +46,13 @@ export default function BatchesScreen(): ReactNode {
           aria-label="Runs"
           className="flex w-96 shrink-0 flex-col gap-2 overflow-auto border-l border-line bg-panel p-4"
         >
-          <h2 className="font-bold">Runs</h2>
+          <ScheduleList />
+          <h2 className="flex items-baseline font-bold">
+            Runs
+            <Link className="ml-auto text-sm font-normal underline" to="/reports">
+              Kept reports
+            </Link>
+          </h2>
           {runs.isPending ? (
             <Notice title="Loading the runs …" />
           ) : runs.isError ? (
@@ -88,6 +95,7 @@ function NewRun(): ReactNode {
   const [recipe, setRecipe] = useState<LibraryItem>();
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
+  const [scheduling, setScheduling] = useState(false);
   const found = useQuery({
     queryKey: ['batch-files', files],
     queryFn: () => api.batchFiles(files),
@@ -110,7 +118,12 @@ function NewRun(): ReactNode {
     setBusy(true);
     setProblem(undefined);
     try {
-      const run = await api.startBatch({ title, recipe: { steps: [...steps] }, files });
+      const run = await api.startBatch({
+        title,
+        recipe: { steps: [...steps] },
+        files,
+        ...(repeated && { repeats: repeated.id }),
+      });
       await queries.invalidateQueries({ queryKey: ['batches'] });
       navigate(`/batches/${run.id}`);
     } catch (error) {
@@ -169,7 +182,20 @@ function NewRun(): ReactNode {
           <Play size={15} />
           Start the dry run
         </Button>
+        <Button dim={dim} title="It starts by itself, every night or on some days" onClick={() => setScheduling(true)}>
+          <Clock size={15} />
+          Schedule …
+        </Button>
       </form>
+      {scheduling && (
+        <ScheduleDialog
+          wanted={{ title, recipe: { steps: [...steps] }, files }}
+          onClose={() => {
+            setScheduling(false);
+            void queries.invalidateQueries({ queryKey: ['schedules'] });
+          }}
+        />
+      )}
       {problem && (
         <p role="alert" className="text-sm text-warn">
           {problem}

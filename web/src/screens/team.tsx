@@ -4,16 +4,18 @@ import { usePerson } from '../api/person.ts';
 import { People } from '../team/people.tsx';
 import { AuditList } from '../team/record.tsx';
 import { Sessions } from '../team/sessions.tsx';
+import { Webhooks } from '../team/webhooks.tsx';
 import { Segments } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const parts = [
   ['people', 'People'],
   ['sessions', 'Sessions'],
+  ['webhooks', 'Webhooks'],
   ['record', 'Record'],
 ] as const;
 
-/** Who is in the team, where everybody is signed in, what was done. Those who are no lead see their own sessions. */
+/** Who is in the team, where everybody is signed in, what is told to other programs, what was done. Those who are no lead see their own sessions. */
 export default function TeamScreen(): ReactNode {
   const person = usePerson().data;
   const isLead = person ? mayAct(person.role, 'lead') : false;
@@ -30,6 +32,7 @@ export default function TeamScreen(): ReactNode {
         <div className="mx-auto max-w-5xl">
           {person && shown === 'people' && <People me={person} />}
           {shown === 'sessions' && <Sessions isLead={isLead} />}
+          {shown === 'webhooks' && <Webhooks />}
           {shown === 'record' && <AuditList />}
         </div>
       </main>

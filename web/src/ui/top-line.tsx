@@ -7,6 +7,7 @@ import { api } from '../api/client.ts';
 import { usePerson } from '../api/person.ts';
 import { type ThemeChoice, useTheme } from '../theme.ts';
 import { Button } from './controls.tsx';
+import { Notices } from './notices.tsx';
 
 /** A link that looks like a button. */
 export const linkLook =
@@ -28,6 +29,7 @@ export function TopLine({ children, actions }: { children: ReactNode; actions?: 
       <div className="flex min-w-0 flex-1 items-center gap-2">{children}</div>
       <div className="flex shrink-0 items-center gap-1.5">
         {actions}
+        <Notices />
         <AccountMenu />
       </div>
     </header>

@@ -1,0 +1,101 @@
+import type { EventType } from '@basitax/api/events';
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from 'sequelize';
+
+/** Something that happened, for those who listen. Written, never changed. */
+export class TeamEventRow extends Model<InferAttributes<TeamEventRow>, InferCreationAttributes<TeamEventRow>> {
+  declare id: CreationOptional<string>;
+  declare at: Date;
+  declare type: EventType;
+  declare fileId: string | null;
+  declare projectId: string | null;
+  declare runId: string | null;
+  /** The event as it is told, as JSON, without id, type and time. */
+  declare content: string;
+}
+
+export class NoticeRow extends Model<InferAttributes<NoticeRow>, InferCreationAttributes<NoticeRow>> {
+  declare id: CreationOptional<string>;
+  declare userId: string;
+  declare at: Date;
+  declare text: string;
+  declare link: string;
+  declare seenAt: Date | null;
+}
+
+export class WebhookRow extends Model<InferAttributes<WebhookRow>, InferCreationAttributes<WebhookRow>> {
+  declare id: string;
+  declare title: string;
+  declare url: string;
+  declare secret: string;
+  /** The types of event that it is sent, with commas between and at both ends. */
+  declare types: string;
+  declare active: boolean;
+  declare why: string;
+  declare by: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** A message for a webhook, until a week after it was sent. */
+export class DeliveryRow extends Model<InferAttributes<DeliveryRow>, InferCreationAttributes<DeliveryRow>> {
+  declare id: string;
+  declare webhookId: string;
+  declare type: string;
+  /** Exactly what is signed and sent. */
+  declare body: string;
+  declare state: 'waiting' | 'delivered' | 'failed';
+  declare tries: number;
+  declare nextAt: Date | null;
+  declare status: number | null;
+  declare said: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** Binds these models; called with all the others. */
+export function bindEventModels(sequelize: Sequelize): void {
+  const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
+  const maybe = (length: number) => ({ type: DataTypes.STRING(length), allowNull: true });
+  const long = () => ({ type: DataTypes.TEXT('medium'), allowNull: false });
+  const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
+  const noTime = () => ({ type: DataTypes.DATE(3), allowNull: true });
+  const counted = () => ({ type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true });
+  const id = () => ({ type: DataTypes.STRING(64), primaryKey: true });
+  const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
+  TeamEventRow.init(
+    {
+      id: counted(),
+      at: time(),
+      type: text(40),
+      fileId: maybe(64),
+      projectId: maybe(32),
+      runId: maybe(64),
+      content: long(),
+    },
+    { ...options('team_events'), createdAt: false },
+  );
+  NoticeRow.init(
+    { id: counted(), userId: text(32), at: time(), text: text(500), link: text(300), seenAt: noTime() },
+    { ...options('notices'), createdAt: false },
+  );
+  WebhookRow.init(
+    {
+      ...{ id: id(), title: text(200), url: text(500), secret: text(100), types: text(1000) },
+      ...{ active: { type: DataTypes.BOOLEAN, allowNull: false }, why: text(300), by: text(100), createdAt: time() },
+    },
+    options('webhooks'),
+  );
+  DeliveryRow.init(
+    {
+      ...{ id: id(), webhookId: text(64), type: text(40), body: long(), state: text(10) },
+      ...{ tries: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false }, nextAt: noTime() },
+      ...{ status: { type: DataTypes.INTEGER.UNSIGNED, allowNull: true }, said: text(300), createdAt: time() },
+    },
+    options('webhook_deliveries'),
+  );
+}
