@@ -18,6 +18,7 @@ import { schedulesApi } from './schedules.ts';
 import { assetsApi, renderApi } from './services.ts';
 import { settingsApi } from './settings.ts';
 import { shelfApi } from './shelf.ts';
+import { tablesApi } from './tables.ts';
 import { tokensApi } from './tokens.ts';
 import { webhooksApi } from './webhooks.ts';
 
@@ -67,6 +68,7 @@ export const contracts = {
   batches: batchesApi,
   schedules: schedulesApi,
   reports: reportsApi,
+  tables: tablesApi,
   events: eventsApi,
   webhooks: webhooksApi,
   tokens: tokensApi,

@@ -36,7 +36,8 @@ export class Io {
   private standardInput: Buffer | undefined;
   private readonly catalogues = new Map<string, Catalogue>();
 
-  private async bytes(file: string): Promise<Buffer> {
+  /** What a file holds. Throws Unusable where it cannot be read. */
+  async bytes(file: string): Promise<Buffer> {
     if (file === standard) {
       this.standardInput ??= readFileSync(0);
       return this.standardInput;

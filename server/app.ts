@@ -20,6 +20,7 @@ import { RunChanges } from './batch/change-groups.ts';
 import { KeptReports, reportRoutes } from './batch/kept-reports.ts';
 import { batchRoutes } from './batch/routes.ts';
 import { Schedules, scheduleRoutes } from './batch/schedules.ts';
+import { Tables, tableRoutes } from './batch/tables.ts';
 import { catalogueRoutes } from './catalogue/routes.ts';
 import { eventRoutes } from './events/routes.ts';
 import { webhookRoutes } from './events/webhook-routes.ts';
@@ -130,6 +131,7 @@ export function allRoutes(
     ...batchRoutes(batches, new RunChanges(sequelize, batches, store, pool)),
     ...scheduleRoutes(schedules),
     ...reportRoutes(reports),
+    ...tableRoutes(new Tables(batches, search, store, pool)),
     ...eventRoutes(),
     ...webhookRoutes(webhookHosts ?? []),
     ...tokenRoutes(),

@@ -1,8 +1,12 @@
 import { apply } from '@basitax/core/edit/step';
-import { readTable, type Tabled, writeTable, writeTables } from '@basitax/core/formats/table';
 import { must } from '@basitax/core/must';
+import { createContext } from '@basitax/core/operation';
 import { select } from '@basitax/core/query/query';
 import { hasParameter } from '@basitax/core/structure/parameters';
+import { csvOf, type Row, rowsOfCsv, tableFields } from '@basitax/core/table/cells';
+import { readTable } from '@basitax/core/table/in';
+import { type Tabled, tableOf, tablesOf, usualFields } from '@basitax/core/table/out';
+import { isXlsx, rowsOfXlsx, xlsxOf } from '@basitax/core/table/xlsx';
 import { plural } from '@basitax/core/words';
 import { type Command, command, readOptions, Unusable } from '../command.ts';
 import { fileCommand } from '../engine.ts';
@@ -12,19 +16,37 @@ import { filesNamed } from '../names.ts';
 export const tableCommands: readonly Command[] = [
   command({
     name: 'table',
-    usage: 'FILE… --parameters NAME,NAME… [--where QUERY] [-o OUT.csv]',
-    about: 'Parameters of nodes as CSV; of several files in one table, with a column for the file.',
+    usage: 'FILE… [--parameters NAME,NAME…] [--fields name,label,color,frame] [--where QUERY] [-o OUT.csv]',
+    about:
+      'Names, labels, colours, frames and parameters of nodes as CSV or XLSX; of several files in one table, with a column for the file.',
     options: {
       catalogue: readOptions.catalogue,
       from: readOptions.from,
       parameters: { type: 'string', value: 'NAME,…', about: 'The parameters, one for each column.' },
+      fields: {
+        type: 'string',
+        value: 'NAME,…',
+        about: `What of each node beside, of ${tableFields.join(', ')}. By default its label.`,
+      },
       where: { type: 'string', value: 'QUERY', about: 'The nodes, by a query. By default all.' },
-      output: { type: 'string', short: 'o', value: 'OUT', about: 'Where to write. By default to standard output.' },
+      output: {
+        type: 'string',
+        short: 'o',
+        value: 'OUT',
+        about: 'Where to write; a name that ends in .xlsx makes XLSX. By default CSV to standard output.',
+      },
     },
     async run({ words, values, io }) {
       if (words.length === 0) throw new Unusable('table takes at least one file. See basitax table --help.');
-      const parameters = (values.parameters ?? '').split(',').filter(Boolean);
-      if (parameters.length === 0) throw new Unusable('table needs --parameters NAME,NAME…, one for each column.');
+      const listed = (text: string | undefined): string[] => (text ?? '').split(',').filter(Boolean);
+      const parameters = listed(values.parameters);
+      const asked = listed(values.fields);
+      const fields = values.fields === undefined ? usualFields : tableFields.filter((field) => asked.includes(field));
+      const stranger = asked.find((field) => !(tableFields as readonly string[]).includes(field));
+      if (stranger !== undefined)
+        throw new Unusable(`a table has no field “${stranger}”. There are: ${tableFields.join(', ')}.`);
+      if (parameters.length === 0 && values.fields === undefined)
+        throw new Unusable('table needs --parameters NAME,NAME… or --fields NAME,…, one for each column.');
       const all: Tabled[] = [];
       for (const file of filesNamed(words)) {
         const { doc, kinds } = await io.load(file, values.catalogue, values.from);
@@ -36,8 +58,10 @@ export const tableCommands: readonly Command[] = [
       );
       if (unknown !== undefined) throw new Unusable(`no node of these has a parameter “${unknown}”.`);
       const [one, ...more] = all as [Tabled, ...Tabled[]];
-      const text =
-        more.length === 0 ? writeTable(one.doc, one.kinds, one.nodes, parameters) : writeTables(all, parameters);
+      const columns = { fields, parameters };
+      const rows = more.length === 0 ? tableOf(one, columns) : tablesOf(all, columns);
+      const { output } = values;
+      const text = output?.toLowerCase().endsWith('.xlsx') ? await xlsxOf(rows, one.doc.head.title) : csvOf(rows);
       if (values.json)
         process.stdout.write(
           `${all.map(({ file, nodes }) => JSON.stringify({ file, status: 'fine', rows: nodes.length })).join('\n')}\n`,
@@ -49,15 +73,20 @@ export const tableCommands: readonly Command[] = [
   }),
   fileCommand({
     name: 'table-in',
-    usage: 'TABLE.csv FILE… [--dry-run]',
-    about: 'Reads such a table back into files; rows that do not fit are listed by line.',
+    usage: 'TABLE FILE… [--dry-run]',
+    about: 'Reads such a table, CSV or XLSX, back into files; rows that do not fit are listed by line.',
     options: {},
     lead: ['a table'],
     writes: true,
     says: 'lines',
-    prepare: ({ words, io }) => io.text(must(words[0])),
-    each(file, { doc, kinds }, { words }, csv: string) {
-      const { edit, findings, rows, changes } = readTable(doc, kinds, csv, file);
+    async prepare({ words, io }): Promise<Row[]> {
+      const name = must(words[0]);
+      const bytes = await io.bytes(name);
+      return isXlsx(bytes) ? rowsOfXlsx(bytes) : rowsOfCsv(await io.text(name));
+    },
+    each(file, { doc, kinds }, { words }, table: Row[]) {
+      const { newId } = createContext(kinds, 1);
+      const { edit, findings, rows, changes } = readTable(doc, kinds, table, newId, { name: file });
       return {
         text: `${plural(rows, 'row')}, ${plural(changes, 'change')}.`,
         json: { rows, changes },

@@ -1,7 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import type { z } from 'zod';
-import { builtin } from '../document/builtin.ts';
+import { builtin, isBoundary } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
@@ -169,6 +169,8 @@ function tied(before: Doc, after: Doc, steps: readonly Step[]): number[][] {
           const node = doc.nodes.get(step.id);
           if (node) tie(i, `name ${node.graph} ${node.name}`);
           if (node?.kind === builtin.beacon) tie(i, `beacon ${step.id}`);
+          // its host has a port of that name
+          if (node && isBoundary(node.kind)) near(i, indexOf(doc).hostOf(node.graph)?.id);
           if (node?.beacon?.id !== undefined) near(i, node.beacon.id);
         }
       if (step.type !== 'set' || field === 'ports')

@@ -18,6 +18,9 @@ import type { AssetFacts } from '../script/assets.ts';
 import type { LogLine, ScriptOutput } from '../script/host.ts';
 import { reached, runScript } from '../script/run.ts';
 import { usualLimits } from '../script/sandbox.ts';
+import type { Row } from '../table/cells.ts';
+import { readTable } from '../table/in.ts';
+import { refuse as tableRefuse } from '../table/sentences.ts';
 import { plural } from '../words.ts';
 import type { Step } from './recipe.ts';
 import { refuse, say } from './sentences.ts';
@@ -40,6 +43,8 @@ export interface RecipeTools {
   readonly assets?: AssetFacts | undefined;
   /** Readability and fingerprint of the document, where they are known already. */
   readonly known?: { readonly score: number; readonly fingerprint: Fingerprint } | undefined;
+  /** Rows of a table about this file, with its first row, where a step reads one. */
+  readonly table?: readonly Row[] | undefined;
   progress?(fraction: number, what: string): void;
 }
 
@@ -157,6 +162,8 @@ export class RecipeRun {
       }
       case 'no-new':
         return this.noNew(step);
+      case 'table':
+        return this.table();
       case 'upgrade':
         return this.upgrade(step);
     }
@@ -313,6 +320,16 @@ export class RecipeRun {
     );
     if (grave) throw new Ended('stopped', grave.message);
     return found.length === 0 ? 'Nothing was found.' : `${plural(found.length, 'finding')}.`;
+  }
+
+  /** Takes over what a table says of this file. What cannot be taken is found, by line. */
+  private table(): string {
+    const { table } = this.tools;
+    if (!table) throw tableRefuse('table-not-given');
+    const { edit, findings, rows, changes } = readTable(this.doc, this.kinds, table, this.context.newId);
+    this.findings.push(...findings);
+    this.doc = apply(this.doc, edit);
+    return `${plural(rows, 'row')}, ${plural(changes, 'change')}${findings.length > 0 ? `, ${plural(findings.length, 'line')} left` : ''}.`;
   }
 
   private upgrade({ to, mapping }: Step & { do: 'upgrade' }): string {

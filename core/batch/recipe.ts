@@ -87,6 +87,9 @@ export const stepSchema = z.discriminatedUnion('do', [
     })
     .describe('The file is left as it is where house rules find what they did not find before the recipe.'),
   z
+    .strictObject({ do: z.literal('table'), title: z.string().max(200).default('') })
+    .describe('Takes over what a table says of the nodes of the file; the table is given with the run.'),
+  z
     .strictObject({ do: z.literal('upgrade'), to: catalogue, mapping: mappingSchema })
     .describe('Reads the file with another version of the catalogue, by a mapping.'),
 ]);

@@ -25,6 +25,8 @@ export function stepTitle(step: Step): string {
       return `Only files with findings of ${rulesSaid(step, 'the house rules')}`;
     case 'no-new':
       return `Stop at new findings of ${rulesSaid(step, 'the house rules')}`;
+    case 'table':
+      return step.title ? `Table “${step.title}”` : 'Table';
     case 'upgrade':
       return `Upgrade to ${step.to.id}, version ${step.to.version}`;
   }

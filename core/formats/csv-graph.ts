@@ -8,9 +8,9 @@ import type { GraphNode, Wire } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { repair } from '../document/validate.ts';
 import { type Finding, finding } from '../finding.ts';
+import { csvText, guarded, unguarded } from '../table/cells.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import { find } from './sentences.ts';
-import { csvText, guarded, unguarded } from './table.ts';
 
 /** The columns of our own tables; `more` holds all other fields of a row as JSON. */
 const columns = ['row', 'id', 'name', 'label', 'kind', 'x', 'y', 'from', 'from port', 'to', 'to port', 'more'] as const;

@@ -17,6 +17,7 @@ import { mostSource, scriptJobSchema } from '../script/job.ts';
 import type { ScriptOptions, ScriptValues } from '../script/options.ts';
 import { describeScript, reached, reduceScript, runScript, type ScriptOutcome } from '../script/run.ts';
 import { type SandboxFailure, usualLimits } from '../script/sandbox.ts';
+import { rowSchema } from '../table/cells.ts';
 import { byProfile, type Refusal, type Revised, revised } from './revised.ts';
 import { refuse } from './sentences.ts';
 import { task } from './task.ts';
@@ -83,6 +84,7 @@ const recipe = task(
     catalogues: z.array(catalogueSchema),
     known: known.optional(),
     assets: factsSchema.shape.assets,
+    table: z.array(rowSchema).optional(),
   }),
   async (input, tools): Promise<PlannedRecipe> => {
     const doc = need(tools.doc);
@@ -97,6 +99,7 @@ const recipe = task(
       catalogues: input.catalogues,
       known: input.known,
       assets: input.assets,
+      table: input.table,
       progress: tools.progress,
     });
     const { wanted } = outcome;

@@ -7,6 +7,7 @@ import { inspectTasks } from './inspect-tasks.ts';
 import { planTasks } from './plan-tasks.ts';
 import { revisionTasks } from './revision-tasks.ts';
 import { scriptTasks } from './script-tasks.ts';
+import { tableTasks } from './table-tasks.ts';
 
 /** Everything heavy, by name; the same in the browser's workers, the server's threads and the command line. */
 export const tasks = {
@@ -17,6 +18,7 @@ export const tasks = {
   ...checkTasks,
   ...fileTasks,
   ...revisionTasks,
+  ...tableTasks,
 } as const;
 
 export type TaskName = keyof typeof tasks;

@@ -14,10 +14,11 @@ import { recipeProblem } from '@basitax/core/batch/check';
 import { type FileAim, fileAimSchema, type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
 import { type ToldChange, toldChange } from '@basitax/core/inspect/compare/compare';
 import type { Sketch } from '@basitax/core/inspect/sketch';
+import type { Row } from '@basitax/core/table/cells';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import { fn, Op, QueryTypes, type Sequelize } from 'sequelize';
-import { BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/batch-models.ts';
+import { BatchItemRow, BatchPlanRow, BatchRunRow, BatchTableRow } from '../db/batch-models.ts';
 import { SketchRow } from '../db/models.ts';
 import type { FileSearch } from '../files/search.ts';
 import { type FileStore, pinnedIn } from '../files/store.ts';
@@ -26,7 +27,7 @@ import type { Library } from '../library/library.ts';
 import { checkScript } from '../library/script-check.ts';
 import { closedFiles } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
-import { unpacked } from './packed.ts';
+import { packed, unpacked } from './packed.ts';
 import { settlePhase } from './phases.ts';
 import { type BatchReport, reportsOf } from './reports.ts';
 
@@ -53,8 +54,15 @@ export class Batches {
   async start(
     wanted: { title: string; recipe: Recipe; files: FileAim; repeats?: string | undefined },
     person: Person,
-    byItself: { scheduleId: string | null; goesOn: string } = { scheduleId: null, goesOn: '' },
+    {
+      tables = new Map(),
+      ...byItself
+    }: { scheduleId?: string; goesOn?: string; tables?: ReadonlyMap<string, readonly Row[]> } = {},
   ): Promise<BatchRun> {
+    if (wanted.recipe.steps.some((step) => step.do === 'table') && tables.size === 0)
+      throw new HttpProblem(422, 'No table', 'A recipe with a table is started by sending the table.');
+    const packedTables: { fileId: string; content: Buffer }[] = [];
+    for (const [fileId, rows] of tables) packedTables.push({ fileId, content: await packed(rows) });
     const recipe = await this.resolved(wanted.recipe, person);
     const problem = recipeProblem(recipe);
     if (problem) throw new HttpProblem(422, 'The recipe cannot be run', problem.message);
@@ -94,6 +102,7 @@ export class Batches {
         }));
         await BatchItemRow.bulkCreate(rows, { transaction });
       }
+      for (const table of packedTables) await BatchTableRow.create({ runId: id, ...table }, { transaction });
     });
     return this.run(id, person);
   }

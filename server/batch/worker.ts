@@ -8,12 +8,13 @@ import { must } from '@basitax/core/must';
 import type { Profile } from '@basitax/core/rules/profile-schema';
 import { Refused } from '@basitax/core/said';
 import { withAssets } from '@basitax/core/script/assets';
+import type { Row } from '@basitax/core/table/cells';
 import type { Revised } from '@basitax/core/work/revised';
 import type { PlannedRecipe } from '@basitax/core/work/script-tasks';
 import { QueryTypes, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
 import { checkPaths } from '../assets/routes.ts';
 import type { AssetStore } from '../assets/store.ts';
-import { BatchChangeRow, BatchItemRow, BatchPlanRow, BatchRunRow } from '../db/batch-models.ts';
+import { BatchChangeRow, BatchItemRow, BatchPlanRow, BatchRunRow, BatchTableRow } from '../db/batch-models.ts';
 import { retried } from '../db/retry.ts';
 import type { FileStore } from '../files/store.ts';
 import { asProblem, HttpProblem } from '../http/problem.ts';
@@ -175,6 +176,8 @@ export class BatchWorker {
     const known = await this.store.knownOf(claim.fileId, base.number);
     const profile = await profileFor(claim.fileId);
     const { assets } = this;
+    const table = await BatchTableRow.findOne({ where: { runId: claim.runId, fileId: claim.fileId } });
+    const rows = table && (await unpacked<Row[]>(table.content));
     const planned = await withAssets(
       (facts) =>
         this.pool.run(
@@ -186,6 +189,7 @@ export class BatchWorker {
             known,
             profile,
             ...(facts && { assets: facts }),
+            ...(rows && { table: rows }),
           },
           { doc: base.text, catalogue: base.catalogue, signal, limit },
         ),

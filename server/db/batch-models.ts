@@ -82,6 +82,13 @@ export class BatchChangeRow extends Model<InferAttributes<BatchChangeRow>, Infer
   declare isLeft: boolean;
 }
 
+/** The rows of a table that a run reads, those of one file, gzip of JSON. */
+export class BatchTableRow extends Model<InferAttributes<BatchTableRow>, InferCreationAttributes<BatchTableRow>> {
+  declare runId: string;
+  declare fileId: string;
+  declare content: Buffer;
+}
+
 /** A recipe that is run again and again by itself. */
 export class ScheduleRow extends Model<InferAttributes<ScheduleRow>, InferCreationAttributes<ScheduleRow>> {
   declare id: string;
@@ -206,5 +213,9 @@ export function bindBatchModels(sequelize: Sequelize): void {
       ...{ content: long(), person: text(100), personId: text(32), createdAt: time() },
     },
     options('kept_reports'),
+  );
+  BatchTableRow.init(
+    { runId: key(), fileId: key(), content: { type: DataTypes.BLOB('long'), allowNull: false } },
+    { ...options('batch_tables'), createdAt: false },
   );
 }

@@ -390,4 +390,11 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.addIndex('kept_reports', ['created_at']);
     },
   },
+  {
+    name: '0015-tables',
+    async up({ context: db }) {
+      const content = { type: DataTypes.BLOB('long'), allowNull: false };
+      await db.createTable('batch_tables', { run_id: key(64), file_id: key(64), content });
+    },
+  },
 ];

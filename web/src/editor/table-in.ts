@@ -1,5 +1,8 @@
-import { readTable } from '@basitax/core/formats/table';
+import { createContext } from '@basitax/core/operation';
+import { type Row, rowsOfCsv } from '@basitax/core/table/cells';
+import { readTable } from '@basitax/core/table/in';
 import { plural } from '@basitax/core/words';
+import { toast } from 'sonner';
 import { showEdit } from './actions.ts';
 import { closeToCanvas, openDialog } from './dialogs.ts';
 import { useEditor } from './store.ts';
@@ -8,17 +11,32 @@ import { useEditor } from './store.ts';
 export function tableIn(): void {
   const picker = document.createElement('input');
   picker.type = 'file';
-  picker.accept = '.csv,text/csv';
+  picker.accept = '.csv,text/csv,.xlsx';
   picker.addEventListener('change', () => {
     const file = picker.files?.[0];
-    if (file) void file.text().then((text) => takeTable(file.name, text));
+    if (!file) return;
+    rowsOf(file)
+      .then((rows) => takeTable(file.name, rows))
+      .catch((error: unknown) =>
+        toast.error('The table could not be read', {
+          description: error instanceof Error ? error.message : String(error),
+        }),
+      );
   });
   picker.click();
 }
 
-function takeTable(name: string, text: string): void {
+/** The rows of a table; what reads XLSX is loaded when it is wanted. */
+async function rowsOf(file: File): Promise<Row[]> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const { isXlsx, rowsOfXlsx } = await import('@basitax/core/table/xlsx');
+  return isXlsx(bytes) ? rowsOfXlsx(bytes) : rowsOfCsv(new TextDecoder().decode(bytes));
+}
+
+function takeTable(name: string, table: readonly Row[]): void {
   const { doc, kinds } = useEditor.getState();
-  const { edit, findings, rows, changes } = readTable(doc, kinds, text);
+  const seed = crypto.getRandomValues(new Int32Array(1))[0] ?? 1;
+  const { edit, findings, rows, changes } = readTable(doc, kinds, table, createContext(kinds, seed).newId);
   const summary = `${name}: ${plural(rows, 'row')}, ${plural(changes, 'change')}.`;
   closeToCanvas();
   if (edit.steps.length > 0) showEdit('Table in', { edit, report: { summary, findings } });

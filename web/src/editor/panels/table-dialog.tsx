@@ -1,10 +1,13 @@
 import type { GraphNode } from '@basitax/core/document/schema';
-import { writeTable } from '@basitax/core/formats/table';
 import { must } from '@basitax/core/must';
 import { select } from '@basitax/core/query/query';
 import { hasParameter } from '@basitax/core/structure/parameters';
+import { type Cell, csvOf, type TableField } from '@basitax/core/table/cells';
+import { tableOf, usualFields } from '@basitax/core/table/out';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { TableChoices, type TableFormat, xlsxType } from '../../files/table-choices.tsx';
 import { Button, Check, Dialog, Segments, TextInput } from '../../ui/controls.tsx';
 import { download } from '../download.ts';
 import { useEditing } from '../store.ts';
@@ -12,7 +15,19 @@ import { queryVerdict } from './query-dialog.tsx';
 
 type Over = 'selection' | 'query' | 'all';
 
-/** Chosen parameters of chosen nodes as CSV, to be edited in a spreadsheet. */
+const failed = (error: unknown): void =>
+  void toast.error('The table could not be made', {
+    description: error instanceof Error ? error.message : String(error),
+  });
+
+/** Gives a table as a file; what writes XLSX is loaded when it is wanted. */
+async function give(title: string, rows: readonly (readonly Cell[])[], format: TableFormat): Promise<void> {
+  if (format === 'csv') return download(`${title}.csv`, csvOf(rows), 'text/csv');
+  const { xlsxOf } = await import('@basitax/core/table/xlsx');
+  download(`${title}.xlsx`, new Uint8Array(await xlsxOf(rows, title)), xlsxType);
+}
+
+/** Chosen parameters of chosen nodes as CSV or XLSX, to be edited in a spreadsheet. */
 export function TableOutDialog({ onClose }: { onClose: () => void }): ReactNode {
   const state = useEditing();
   const { doc, kinds, graph, title } = state;
@@ -20,6 +35,8 @@ export function TableOutDialog({ onClose }: { onClose: () => void }): ReactNode 
   const [over, setOver] = useState<Over>(chosen.length > 0 ? 'selection' : 'all');
   const [query, setQuery] = useState('');
   const [picked, setPicked] = useState<readonly string[]>([]);
+  const [fields, setFields] = useState<readonly TableField[]>(usualFields);
+  const [format, setFormat] = useState<TableFormat>('xlsx');
   const verdict = over === 'query' ? queryVerdict(query, state) : undefined;
   const nodes: readonly GraphNode[] = useMemo(() => {
     if (over === 'selection') return chosen;
@@ -42,7 +59,7 @@ export function TableOutDialog({ onClose }: { onClose: () => void }): ReactNode 
       onClose={onClose}
       size="wide"
       title="Table out"
-      about="A row for each node, with its label and the parameters that you choose, as CSV. Edited, it is read back with “Table in”."
+      about="A row for each node, with what you choose. Edited in a spreadsheet, it is read back with “Table in”."
     >
       <div className="flex flex-wrap items-center gap-3 text-sm">
         <Segments<Over>
@@ -67,6 +84,7 @@ export function TableOutDialog({ onClose }: { onClose: () => void }): ReactNode 
           {verdict?.problem ?? plural(nodes.length, 'node')}
         </span>
       </div>
+      <TableChoices fields={fields} onFields={setFields} format={format} onFormat={setFormat} />
       <fieldset className="grid max-h-64 grid-cols-3 gap-x-4 gap-y-1 overflow-auto">
         <legend className="mb-1 text-sm text-soft">Parameters, those of most nodes first</legend>
         {parameters.map(([name, count]) => (
@@ -86,8 +104,8 @@ export function TableOutDialog({ onClose }: { onClose: () => void }): ReactNode 
         look="primary"
         dim={dim}
         onClick={() => {
-          download(`${title}.csv`, writeTable(doc, kinds, nodes, columns), 'text/csv');
-          onClose();
+          const rows = tableOf({ doc, kinds, nodes }, { fields, parameters: columns });
+          void give(title, rows, format).then(onClose).catch(failed);
         }}
       >
         Download {plural(nodes.length, 'row')}
