@@ -5,7 +5,7 @@ import { contract, megabyte, plain } from './contract.ts';
 
 const listed = (text: string | undefined): string[] | undefined =>
   text === undefined ? undefined : text.split(',').flatMap((one) => one.trim() || []);
-const list = (about: string) => z.string().max(4000).optional().describe(about).transform(listed);
+const list = (about: string) => z.string().max(8000).optional().describe(about).transform(listed);
 
 export const xlsxType = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
 

@@ -11,6 +11,7 @@ import { reportsApi } from '@basitax/api/reports';
 import { type ScheduleWanted, schedulesApi } from '@basitax/api/schedules';
 import { assetsApi, renderApi } from '@basitax/api/services';
 import { settingsApi } from '@basitax/api/settings';
+import { tablesApi } from '@basitax/api/tables';
 import { tokensApi } from '@basitax/api/tokens';
 import { type WebhookWanted, webhooksApi } from '@basitax/api/webhooks';
 import type { FileAim, Recipe } from '@basitax/core/batch/recipe';
@@ -154,6 +155,11 @@ export const api = {
   startBatch: (body: { title: string; recipe: Recipe; files: FileAim; repeats?: string }) =>
     call(batchesApi.start, { body }),
   batchBefore: (id: string) => call(batchesApi.before, { params: { id } }),
+  /** A table of nodes of many files, as bytes. */
+  tableOut: async (query: z.input<typeof tablesApi.out.query>) =>
+    new Uint8Array(await (await client.ask(tablesApi.out, { query })).arrayBuffer()),
+  /** A batch run of what a table says. */
+  tableIn: (title: string, content: Blob) => call(tablesApi.into, { query: { title }, content }),
   schedules: async () => (await call(schedulesApi.list, {})).schedules,
   makeSchedule: (body: ScheduleWanted) => call(schedulesApi.make, { body }),
   changeSchedule: (id: string, body: ScheduleWanted) => call(schedulesApi.change, { params: { id }, body }),

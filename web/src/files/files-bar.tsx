@@ -14,6 +14,7 @@ export function FilesBar({
   chosen,
   search,
   onBatch,
+  onTable,
   dim,
   onAct,
   onSelect,
@@ -24,6 +25,7 @@ export function FilesBar({
   chosen: number;
   search: Search;
   onBatch: () => void;
+  onTable: () => void;
   dim: string | undefined;
   onAct: (act: Act) => void;
   onSelect: (which: 'all' | 'none') => void;
@@ -68,6 +70,7 @@ export function FilesBar({
           <Button dim={dim} onClick={onBatch}>
             Batch run …
           </Button>
+          <Button onClick={onTable}>Table …</Button>
           <Button look="quiet" onClick={() => onSelect('none')}>
             Let go
           </Button>
@@ -84,6 +87,9 @@ export function FilesBar({
               </Button>
               <Button look="quiet" dim={dim} title="Over the files that are shown" onClick={onBatch}>
                 Batch run …
+              </Button>
+              <Button look="quiet" title="What their nodes are called and set to, out and in" onClick={onTable}>
+                Table …
               </Button>
             </>
           )}

@@ -156,7 +156,7 @@ function Acts({ run }: { run: BatchRun }): ReactNode {
           Reports
         </Link>
       )}
-      {!goesOn && (
+      {!goesOn && !run.recipe.steps.some((step) => step.do === 'table') && (
         <Link
           to="/batches"
           state={repeatOf(run)}

@@ -18,6 +18,7 @@ import { ImportReport } from '../files/import-report.tsx';
 import { listed } from '../files/listing.ts';
 import { ProjectDialog } from '../files/project-dialog.tsx';
 import { FilesSide } from '../files/side.tsx';
+import { TablesDialog } from '../files/tables-dialog.tsx';
 import { TrashList } from '../files/trash.tsx';
 import { useDrop } from '../files/use-drop.ts';
 import { useSearch } from '../files/use-search.ts';
@@ -84,6 +85,7 @@ export default function FilesScreen(): ReactNode {
   const { wanted } = useWanted();
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [acting, setActing] = useState<Acting>();
+  const [tabling, setTabling] = useState<readonly FileInfo[]>();
   const [setting, setSetting] = useState<Project | 'new'>();
   const dim = lacksRole(person, 'editor');
   const chosen = shown.filter((file) => selected.has(file.id));
@@ -109,6 +111,7 @@ export default function FilesScreen(): ReactNode {
               shown={shown.length}
               chosen={chosen.length}
               search={search}
+              onTable={() => setTabling(chosen.length > 0 ? chosen : shown)}
               onBatch={() => navigate('/batches', { state: aimAt(chosen.length > 0 ? chosen : shown) })}
               dim={dim}
               onAct={(act) => setActing({ act, files: chosen })}
@@ -150,6 +153,7 @@ export default function FilesScreen(): ReactNode {
           }}
         />
       )}
+      {tabling && <TablesDialog files={tabling} onClose={() => setTabling(undefined)} />}
       {acting && <ActDialog acting={acting} all={all} projects={projects} onClose={close} />}
     </div>
   );
