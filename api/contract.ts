@@ -82,6 +82,7 @@ const meanings = {
   401: 'Nobody is signed in, or the token does not hold.',
   403: 'The role does not suffice.',
   404: 'There is no such thing, or it is not for whoever asks.',
+  409: 'The same request, by its Idempotency-Key, is still being done.',
   412: 'Others have changed it since the revision in If-Match; `changes` says what they did.',
   413: 'The body is too large.',
   422: 'Understood, and refused: the detail says why.',
@@ -97,12 +98,17 @@ type Problem = keyof typeof meanings;
 export const takes = (type: z.ZodType): boolean =>
   type instanceof z.ZodObject ? Object.keys(type.shape).length > 0 : !(type instanceof z.ZodUnknown);
 
+/** May a request be sent again with the same Idempotency-Key, and is done once? */
+export const takesKey = (one: Contract): boolean =>
+  one.method === 'post' && one.role !== undefined && !one.quiet && !one.media && !one.events;
+
 /** Every problem that a route may answer with, and what it means there. */
 export function problemsOf(one: Contract): ReadonlyMap<number, string> {
   const found = new Set<Problem>([500, 503, ...(one.problems ?? [])]);
   const writes = one.method !== 'get';
   if (takes(one.query) || takes(one.body) || one.seen) found.add(400);
   if (writes) for (const status of [403, 507] as const) found.add(status);
+  if (takesKey(one)) for (const status of [409, 422] as const) found.add(status);
   if (writes && (takes(one.body) || one.raw)) for (const status of [400, 413] as const) found.add(status);
   // whose requests wait in a row that is full is told when to come again
   if (one.role) for (const status of [401, 403, 429] as const) found.add(status);

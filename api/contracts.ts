@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { answersApi } from './answers.ts';
 import { auditApi } from './audit.ts';
 import { batchesApi } from './batches.ts';
 import { cataloguesApi } from './catalogues.ts';
@@ -64,6 +65,7 @@ export const contracts = {
   assets: assetsApi,
   render: renderApi,
   inspect: inspectApi,
+  answers: answersApi,
   library: libraryApi,
   batches: batchesApi,
   schedules: schedulesApi,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type Contract, type Family, problemsOf } from './contract.ts';
+import { type Contract, type Family, problemsOf, takesKey } from './contract.ts';
 import { problemSchema } from './problem.ts';
 
 type Schema = Readonly<Record<string, unknown>>;
@@ -66,6 +66,20 @@ const seenOf = ({ seen }: Contract): Schema[] =>
       ]
     : [];
 
+const keyOf = (one: Contract): Schema[] =>
+  takesKey(one)
+    ? [
+        {
+          name: 'Idempotency-Key',
+          in: 'header',
+          required: false,
+          description:
+            'Sent again with the same key within a day, it is not done again: the first answer comes, with Idempotency-Replayed.',
+          schema: { type: 'string', minLength: 1, maxLength: 255 },
+        },
+      ]
+    : [];
+
 function contentOf(schemas: Schemas, one: Contract): Schema {
   if (one.events) {
     const event = {
@@ -100,6 +114,7 @@ function operationOf(schemas: Schemas, family: string, name: string, one: Contra
       ...parametersOf(schemas, one.params, 'path'),
       ...parametersOf(schemas, one.query, 'query'),
       ...seenOf(one),
+      ...keyOf(one),
     ],
     ...(one.raw && { requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } } }),
     ...(wantsBody && { requestBody: { required: true, content: json(body) } }),

@@ -3,7 +3,10 @@ import { contract } from './contract.ts';
 import { roleSchema } from './roles.ts';
 import { titleSchema } from './words.ts';
 
-export const personSchema = z.object({ id: z.string(), login: z.string(), name: z.string(), role: roleSchema });
+export const personSchema = z.object({
+  ...{ id: z.string(), login: z.string(), name: z.string(), role: roleSchema },
+  projects: z.array(z.string()).optional().describe('Tokens: the projects that it is bound to.'),
+});
 export type Person = z.infer<typeof personSchema>;
 
 export const signInSchema = z.object({
@@ -11,7 +14,10 @@ export const signInSchema = z.object({
   password: z.string().min(1).max(200),
 });
 
-export const memberSchema = personSchema.extend({ createdAt: z.string(), seenAt: z.string().nullable() });
+export const memberSchema = personSchema.omit({ projects: true }).extend({
+  ...{ createdAt: z.string(), seenAt: z.string().nullable() },
+  service: z.boolean().describe('An account for programs: it has tokens, and nobody signs in with it.'),
+});
 export type Member = z.infer<typeof memberSchema>;
 
 export const memberChangeSchema = z.object({ name: titleSchema.max(100), role: roleSchema });
@@ -109,6 +115,16 @@ export const peopleApi = {
     about: 'Takes a person out of the team',
     role: 'lead',
     params: one,
+    problems: [422],
+  }),
+  service: contract({
+    method: 'post',
+    path: '/api/people/services',
+    about: 'Makes an account for programs, which has tokens and no password',
+    role: 'lead',
+    body: z.object({ name: titleSchema.max(60), role: z.enum(['viewer', 'editor']) }),
+    answer: memberSchema,
+    status: 201,
     problems: [422],
   }),
   invitations: contract({

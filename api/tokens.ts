@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { contract } from './contract.ts';
+import { fileIdSchema } from './places.ts';
 import { roleSchema } from './roles.ts';
 
 /** A personal token, as its owner sees it in the list. */
@@ -7,6 +8,7 @@ export const tokenSchema = z.object({
   id: z.string(),
   title: z.string(),
   role: roleSchema,
+  projects: z.array(z.string()).nullable().describe('The projects that it is bound to; null: all.'),
   expiresAt: z.string(),
   usedAt: z.string().nullable(),
   createdAt: z.string(),
@@ -17,6 +19,8 @@ export const tokenMakeSchema = z.object({
   title: z.string().trim().min(1, 'Title it.').max(200),
   role: roleSchema,
   days: z.int().min(1).max(730).default(90),
+  projects: z.array(fileIdSchema).min(1).max(200).optional().describe('Bound to these projects; to none where absent.'),
+  service: z.string().max(32).optional().describe('For this account for programs: takes the role lead.'),
 });
 
 /** The token itself is told once, when it is made. */
@@ -29,7 +33,9 @@ export const tokensApi = {
     path: '/api/tokens',
     about: 'One’s own tokens',
     role: 'viewer',
+    query: z.object({ service: z.string().max(32).optional().describe('Those of an account for programs.') }),
     answer: z.object({ tokens: z.array(tokenSchema) }),
+    problems: [404],
   }),
   make: contract({
     method: 'post',
@@ -39,7 +45,7 @@ export const tokensApi = {
     body: tokenMakeSchema,
     answer: tokenMadeSchema,
     status: 201,
-    problems: [422],
+    problems: [404, 422],
   }),
   revoke: contract({
     method: 'delete',

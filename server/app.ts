@@ -34,6 +34,7 @@ import { Metrics } from './http/metrics.ts';
 import { HttpProblem, problems } from './http/problem.ts';
 import { bind, type Route, serve } from './http/route.ts';
 import { atSite, hasTls, isLoopback, type Site, siteOf } from './http/site.ts';
+import { answerRoutes } from './inspect/answer-routes.ts';
 import { inspectRoutes } from './inspect/routes.ts';
 import { Library } from './library/library.ts';
 import { libraryRoutes } from './library/routes.ts';
@@ -127,6 +128,7 @@ export function allRoutes(
     ...assetRoutes(assets),
     ...renderRoutes(render),
     ...inspectRoutes(store),
+    ...answerRoutes(store, pool),
     ...libraryRoutes(library),
     ...batchRoutes(batches, new RunChanges(sequelize, batches, store, pool)),
     ...scheduleRoutes(schedules),

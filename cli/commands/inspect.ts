@@ -1,10 +1,10 @@
 import type { Doc } from '@basitax/core/document/doc';
 import type { Id } from '@basitax/core/document/ids';
+import { nodesNamed } from '@basitax/core/inspect/answers';
 import { must } from '@basitax/core/must';
 import { type Command, command, Unusable, worst } from '../command.ts';
 import { fileCommand } from '../engine.ts';
 import {
-  nodesNamed,
   sayComparison,
   sayCost,
   sayDependencies,

@@ -1,20 +1,15 @@
-import { caption, type Doc, nodePath, nodesByPath } from '@basitax/core/document/doc';
+import { caption, type Doc, nodePath } from '@basitax/core/document/doc';
 import { titleOf } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import { jsonPatch } from '@basitax/core/formats/json-patch';
 import { readTimes } from '@basitax/core/formats/times-csv';
+import { dependenciesOf, leftoversOf, measuresOf, printsOf } from '@basitax/core/inspect/answers';
 import { compareDocs } from '@basitax/core/inspect/compare/compare';
 import { layers } from '@basitax/core/inspect/compare/layers';
 import { cost } from '@basitax/core/inspect/cost';
-import { dependencies } from '@basitax/core/inspect/dependencies';
 import { scoring } from '@basitax/core/inspect/faults';
-import { fingerprint, nodeHashes, verdictWords } from '@basitax/core/inspect/fingerprint';
-import { dependencyGraph } from '@basitax/core/inspect/graph/dependency-graph';
-import { measureDoc } from '@basitax/core/inspect/measure';
-import { readability, scoreOf } from '@basitax/core/inspect/readability';
-import { pathsBetween } from '@basitax/core/inspect/ways';
+import { verdictWords } from '@basitax/core/inspect/fingerprint';
 import { must } from '@basitax/core/must';
-import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 import { portOf } from '@basitax/core/wiring/types';
 import type { Loaded, Outcome, Status } from '../command.ts';
 
@@ -38,20 +33,13 @@ function addressOf(doc: Doc, id: Id): string {
 const inputName = (doc: Doc, { node, port }: { node: Id; port: string }): string =>
   `${addressOf(doc, node)}.${portOf(doc.nodes.get(node), port, 'in')?.name ?? port}`;
 
-/** Nodes by id or by path; the ones that are not there are named. */
-export function nodesNamed(doc: Doc, names: readonly string[]): { ids: readonly Id[]; missing: readonly string[] } {
-  const byPath = nodesByPath(doc);
-  const found = names.map((name) => (doc.nodes.has(name) ? name : byPath.get(name)));
-  return { ids: found.filter((id) => id !== undefined), missing: names.filter((_, i) => found[i] === undefined) };
-}
-
 /**
  * What some nodes depend on, what depends on them, and what would be hit; between two also the ways from one to the
  * other.
  */
 export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Outcome {
-  const found = dependencies(doc, kinds, ids);
-  const paths = ids.length === 2 ? pathsBetween(doc, kinds, must(ids[0]), must(ids[1])) : undefined;
+  const answer = dependenciesOf(doc, kinds, ids);
+  const { paths, ...found } = answer;
   const list = (title: string, side: typeof found.up): string[] => [
     row(title, `${side.nodes.length} nodes, ${side.depth} deep, over ${side.carriers.length} that carry`),
     ...side.nodes.map((one) => `  ${String(one.steps).padStart(4)}  ${addressOf(doc, one.id)}`),
@@ -86,13 +74,13 @@ export function sayDependencies({ doc, kinds }: Loaded, ids: readonly Id[]): Out
           ? [row('paths', 0)]
           : []),
     ],
-    { ...found, ...(ids.length === 2 && { paths: paths ?? null }) },
+    answer,
   );
 }
 
 /** What could go or was forgotten, with the operation that mends it. */
 export function sayLeftovers({ doc, kinds }: Loaded): Outcome {
-  const found = checkRules(doc, kinds, leftoverRules);
+  const found = leftoversOf(doc, kinds);
   const lines = found.map(
     (item) =>
       `${item.severity.padEnd(8)}${item.rule.padEnd(19)}${addressOf(doc, item.place.at(-1) ?? '')}: ${item.message}${item.fix ? ` [${item.fix.operation}]` : ''}${item.choices ? ` [choose: ${item.choices.map(({ title }) => title).join(' / ')}]` : ''}`,
@@ -135,28 +123,21 @@ export const sayPatch = (before: Doc, after: Doc): string => JSON.stringify(json
 
 /** What a file computes, as two hashes, and where wanted the hash of each node. */
 export function sayFingerprint({ doc, kinds }: Loaded, withNodes: boolean): Outcome {
-  const print = fingerprint(doc, kinds);
-  const hashes = withNodes ? nodeHashes(doc, kinds) : [];
-  const nodes = withNodes
-    ? Object.fromEntries(dependencyGraph(doc, kinds).nodes.map((node, i) => [nodePath(doc, node), must(hashes[i])]))
-    : undefined;
+  const answer = printsOf(doc, kinds, withNodes);
+  const { nodes = {}, ...print } = answer;
   return said(
     [
       ...Object.entries(print).map(([name, value]) => row(name, value)),
-      ...Object.entries(nodes ?? {}).map(([path, value]) => `${value}  ${path}`),
+      ...Object.entries(nodes).map(([path, value]) => `${value}  ${path}`),
     ],
-    {
-      ...print,
-      ...(nodes && { nodes }),
-    },
+    answer,
   );
 }
 
 /** How hard it is to read: the measures, the score and what it is made of, the worst places. */
 export function sayMeasures({ doc, kinds }: Loaded): Outcome {
-  const measures = { graphs: doc.graphs.size, ...measureDoc(doc, kinds) };
-  const reports = [...doc.graphs.keys()].map((graph) => readability(doc, kinds, graph));
-  const score = scoreOf(reports);
+  const answer = measuresOf(doc, kinds);
+  const { score, readability: reports, ...measures } = answer;
   const parts = reports.flatMap((report) => {
     const name = doc.graphs.get(report.graph)?.name ?? report.graph;
     return [
@@ -173,7 +154,7 @@ export function sayMeasures({ doc, kinds }: Loaded): Outcome {
   });
   return said(
     [...Object.entries(measures).map(([name, value]) => row(name, value)), row('score', rounded(score)), ...parts],
-    { ...measures, score, readability: reports },
+    answer,
   );
 }
 

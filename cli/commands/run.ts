@@ -17,7 +17,7 @@ import { fileCommand } from '../engine.ts';
 import { checkScript } from '../script-check.ts';
 import { mostAtOnce } from '../threads.ts';
 import { nodesIn } from './inspect.ts';
-import { nodesNamed } from './inspecting.ts';
+import { nodesNamed } from '@basitax/core/inspect/answers';
 
 interface Values {
   readonly option?: string[] | undefined;

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { Given } from '../given.ts';
+import { answerTasks } from './answer-tasks.ts';
 import { checkTasks } from './check-tasks.ts';
 import { drawTasks } from './draw-tasks.ts';
 import { fileTasks } from './file-tasks.ts';
@@ -19,6 +20,7 @@ export const tasks = {
   ...fileTasks,
   ...revisionTasks,
   ...tableTasks,
+  ...answerTasks,
 } as const;
 
 export type TaskName = keyof typeof tasks;

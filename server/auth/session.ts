@@ -16,6 +16,8 @@ const idleDays = 7;
 /** Days for which a browser is known that was let in. */
 const browserDays = 365;
 const day = 86_400_000;
+/** The most characters of a name that is put on record. */
+const mostName = 100;
 
 /**
  * The name of a cookie. With TLS in front browsers take it from this very host alone, for all paths and with TLS
@@ -117,8 +119,12 @@ async function ownerOf(token: string): Promise<Asking | undefined> {
   const user = row && (await User.findByPk(row.userId));
   if (!row || !user) return undefined;
   const person = personOf(user);
+  const role = mayAct(person.role, row.role) ? row.role : person.role;
+  // who looks at a revision sees which program made it, and for whom
+  const name = `${row.title.slice(0, mostName - person.name.length - 5)} for ${person.name}`;
+  const projects = row.projects === null ? {} : { projects: JSON.parse(row.projects) as string[] };
   return {
-    person: mayAct(person.role, row.role) ? { ...person, role: row.role } : person,
+    person: { ...person, role, name, ...projects },
     lastUse: row.usedAt,
     noteUse: () => row.update({ usedAt: new Date() }),
   };
@@ -187,8 +193,10 @@ export function sessionRoutes(): Route[] {
       const user = await User.findOne({ where: { login: body.login } });
       const attempt = { login: user?.login ?? body.login, address, browser: await knownBrowser(ctx, user) };
       await countAttempt(attempt);
-      const right = await verifyPassword(user?.passwordHash ?? nobodysHash, body.password);
-      if (!user || !right) {
+      // an account for programs has no password
+      const known = user && !user.isService ? user.passwordHash : nobodysHash;
+      const right = await verifyPassword(known, body.password);
+      if (!user || user.isService || !right) {
         // what was typed in place of a login may be a password: it is not put on record
         const target = user ? user.login : 'an unknown login';
         await note({ person: '', act: 'Failed to sign in', target, address });

@@ -1,4 +1,5 @@
 import type { BatchRun } from '@basitax/api/batches';
+import { mostBody } from '@basitax/api/contract';
 import type { Person } from '@basitax/api/people';
 import { tablesApi, xlsxType } from '@basitax/api/tables';
 import type { FileAim } from '@basitax/core/batch/recipe';
@@ -6,9 +7,9 @@ import { must } from '@basitax/core/must';
 import { type Cell, fileColumn, fileIdColumn, type Row } from '@basitax/core/table/cells';
 import { headIn, isAbout } from '@basitax/core/table/in';
 import { type Columns, headOf } from '@basitax/core/table/out';
-import getRawBody from 'raw-body';
 import type { FileSearch } from '../files/search.ts';
 import type { FileStore } from '../files/store.ts';
+import { rawBytes } from '../http/body.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { bind, type Route } from '../http/route.ts';
 import type { Workplace } from '../work/desk.ts';
@@ -127,12 +128,7 @@ export function tableRoutes(tables: Tables): Route[] {
       return Buffer.from(bytes);
     },
     async into({ query, person, ctx }) {
-      const limit = tablesApi.into.most;
-      const bytes = await getRawBody(ctx.req, { limit: limit ?? 0 }).catch((error: { type?: string }) => {
-        if (error.type === 'entity.too.large')
-          throw new HttpProblem(413, 'Too large', 'The table is larger than 16 MB.');
-        throw new HttpProblem(400, 'The request does not fit', 'The body was cut off.');
-      });
+      const bytes = await rawBytes(ctx, mostBody(tablesApi.into));
       return tables.into(new Uint8Array(bytes), query.title, person);
     },
   });

@@ -57,6 +57,19 @@ export class DeliveryRow extends Model<InferAttributes<DeliveryRow>, InferCreati
   declare createdAt: CreationOptional<Date>;
 }
 
+/** What a request with an Idempotency-Key was answered, so that it is done once however often it is sent. */
+export class IdempotencyRow extends Model<InferAttributes<IdempotencyRow>, InferCreationAttributes<IdempotencyRow>> {
+  declare userId: string;
+  declare idempotencyKey: string;
+  /** SHA-256 of what was asked. */
+  declare request: string;
+  /** Null while it is being done. */
+  declare status: number | null;
+  declare headers: string;
+  declare body: string | null;
+  declare at: Date;
+}
+
 /** Binds these models; called with all the others. */
 export function bindEventModels(sequelize: Sequelize): void {
   const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
@@ -67,6 +80,15 @@ export function bindEventModels(sequelize: Sequelize): void {
   const counted = () => ({ type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true });
   const id = () => ({ type: DataTypes.STRING(64), primaryKey: true });
   const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
+  IdempotencyRow.init(
+    {
+      userId: { type: DataTypes.STRING(32), primaryKey: true },
+      idempotencyKey: { type: DataTypes.STRING(255), primaryKey: true },
+      ...{ request: text(64), status: { type: DataTypes.INTEGER.UNSIGNED, allowNull: true }, headers: long() },
+      ...{ body: { type: DataTypes.TEXT('long'), allowNull: true }, at: time() },
+    },
+    { ...options('idempotency_keys'), createdAt: false },
+  );
   TeamEventRow.init(
     {
       id: counted(),

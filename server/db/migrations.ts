@@ -397,4 +397,17 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.createTable('batch_tables', { run_id: key(64), file_id: key(64), content });
     },
   },
+  {
+    name: '0016-programs',
+    async up({ context: db }) {
+      await db.createTable('idempotency_keys', {
+        user_id: { ...key(32), references: { model: 'users', key: 'id' }, onDelete: 'CASCADE' },
+        ...{ idempotency_key: key(255), request: text(64), status: { ...whole, allowNull: true } },
+        ...{ headers: long, body: { type: DataTypes.TEXT('long'), allowNull: true }, at: time },
+      });
+      await db.addIndex('idempotency_keys', ['at']);
+      await db.addColumn('tokens', 'projects', { type: DataTypes.TEXT, allowNull: true });
+      await db.addColumn('users', 'is_service', { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false });
+    },
+  },
 ];

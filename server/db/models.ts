@@ -19,6 +19,8 @@ export class User extends Model<InferAttributes<User>, InferCreationAttributes<U
   declare name: string;
   declare role: Role;
   declare passwordHash: string;
+  /** An account for programs: nobody signs in with it, and leads make its tokens. */
+  declare isService: CreationOptional<boolean>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -190,6 +192,8 @@ export class TokenRow extends Model<InferAttributes<TokenRow>, InferCreationAttr
   declare userId: string;
   declare title: string;
   declare role: Role;
+  /** The projects that it is bound to, as a JSON list of ids; null: all that its person sees. */
+  declare projects: CreationOptional<string | null>;
   declare expiresAt: Date;
   declare usedAt: Date | null;
   declare createdAt: CreationOptional<Date>;
@@ -204,7 +208,10 @@ export function bindModels(sequelize: Sequelize): void {
   const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
   const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
   User.init(
-    { id: key(32), login: text(100), name: text(100), role: text(10), passwordHash: text(255), createdAt: time() },
+    {
+      ...{ id: key(32), login: text(100), name: text(100), role: text(10), passwordHash: text(255) },
+      ...{ isService: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false }, createdAt: time() },
+    },
     options('users'),
   );
   const usual = (length: number, defaultValue = '') => ({ ...text(length), defaultValue });
@@ -351,6 +358,7 @@ export function bindModels(sequelize: Sequelize): void {
       userId: text(32),
       title: text(200),
       role: text(10),
+      projects: { type: DataTypes.TEXT, allowNull: true, defaultValue: null },
       expiresAt: time(),
       usedAt: { type: DataTypes.DATE(3), allowNull: true },
       createdAt: time(),

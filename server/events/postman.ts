@@ -1,8 +1,9 @@
 import { createHmac, randomBytes } from 'node:crypto';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import { databaseTime } from '../db/clock.ts';
-import { DeliveryRow, NoticeRow, TeamEventRow, WebhookRow } from '../db/event-models.ts';
+import { DeliveryRow, IdempotencyRow, NoticeRow, TeamEventRow, WebhookRow } from '../db/event-models.ts';
 import { retried } from '../db/retry.ts';
+import { keyLife } from '../http/idempotency.ts';
 
 /** Standard Webhooks 1.0, “Signature scheme”: how a secret is written, and how long it is, in bytes. */
 const prefix = 'whsec_';
@@ -141,6 +142,7 @@ export class Postman {
     this.cleaned = Date.now();
     const before = (ms: number) => ({ [Op.lt]: databaseTime(-ms) });
     await DeliveryRow.destroy({ where: { createdAt: before(week) } });
+    await IdempotencyRow.destroy({ where: { at: before(keyLife) } });
     await NoticeRow.destroy({ where: { at: before(90 * day) } });
     await TeamEventRow.destroy({ where: { at: before(30 * day) } });
   }

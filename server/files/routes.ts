@@ -1,41 +1,17 @@
 import { createHash } from 'node:crypto';
 import { type FileInfo, filesApi } from '@basitax/api/files';
 import type { Edit } from '@basitax/core/edit/step';
-import { decodeFile } from '@basitax/core/formats/decode';
-import { formats, mostBytes } from '@basitax/core/formats/formats';
+import { formats } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import { must } from '@basitax/core/must';
 import type { Context } from 'koa';
-import { HttpProblem } from '../http/problem.ts';
+import { rawText } from '../http/body.ts';
 import { bind, type Route, say, seenRevision } from '../http/route.ts';
 import { reachableProject } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
 import type { FileSearch } from './search.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
-
-/** Reads a body as text, refusing it as soon as it passes the limit, and what is no UTF-8. */
-async function rawText(ctx: Context, name = ''): Promise<string> {
-  const mb = mostBytes / 1024 / 1024;
-  const tooLarge = (): HttpProblem =>
-    new HttpProblem(413, 'Too large', `The file is larger than ${mb} MB, the most that can be imported.`);
-  if (Number(ctx.get('Content-Length')) > mostBytes) throw tooLarge();
-  const chunks: Buffer[] = [];
-  let size = 0;
-  for await (const chunk of ctx.req) {
-    size += (chunk as Buffer).length;
-    if (size > mostBytes) throw tooLarge();
-    chunks.push(chunk as Buffer);
-  }
-  const text = decodeFile(Buffer.concat(chunks), name);
-  if (text === undefined)
-    throw new HttpProblem(
-      422,
-      'The file cannot be read',
-      'The file is no UTF-8 text; save it as UTF-8 and import it again.',
-    );
-  return text;
-}
 
 /** Answers a write: 201, the file as it is now, and the number that the next write has to name. */
 function stored(ctx: Context, file: FileInfo): FileInfo {

@@ -43,6 +43,14 @@ export interface Packed {
   readonly isRepinned: boolean;
 }
 
+/** A revision as it is stored: its file text, and the catalogue that it is read with. */
+export interface TextOf {
+  readonly text: string;
+  readonly number: number;
+  readonly catalogue: Catalogue;
+  readonly title: string;
+}
+
 /** Files and their revisions. Every change is a new revision; nothing stored is ever changed. */
 export class FileStore {
   readonly sequelize: Sequelize;
@@ -100,11 +108,7 @@ export class FileStore {
   }
 
   /** A revision's document as file text. `head` names the newest. */
-  async text(
-    id: string,
-    which: number | 'head',
-    from: 'files' | 'anywhere' = 'files',
-  ): Promise<{ text: string; number: number; catalogue: Catalogue; title: string }> {
+  async text(id: string, which: number | 'head', from: 'files' | 'anywhere' = 'files'): Promise<TextOf> {
     const { file, number, zipped } = await this.zipped(id, which, from);
     const text = (await unzip(zipped)).toString('utf8');
     // an older revision may be pinned to an older catalogue

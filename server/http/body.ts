@@ -2,6 +2,8 @@ import type { Contract } from '@basitax/api/contract';
 import { mostBody } from '@basitax/api/contract';
 import { checkJson } from '@basitax/core/document/nesting';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
+import { decodeFile } from '@basitax/core/formats/decode';
+import { mostBytes } from '@basitax/core/formats/formats';
 import type { Context } from 'koa';
 import getRawBody from 'raw-body';
 import { HttpProblem } from './problem.ts';
@@ -41,6 +43,31 @@ export async function jsonBody(ctx: Context, contract: Contract): Promise<unknow
         : `The body is no JSON: ${(error as Error).message}.`,
     );
   }
+}
+
+/** The body as it is, refused as soon as it passes `limit`, in bytes. Throws HttpProblem. */
+export async function rawBytes(ctx: Context, limit: number): Promise<Buffer> {
+  return getRawBody(ctx.req, { limit, length: ctx.get('Content-Length') || null }).catch((error: { type?: string }) => {
+    if (error.type === 'entity.too.large')
+      throw new HttpProblem(
+        413,
+        'Too large',
+        `What was sent is larger than ${sizeOf(limit)}, the most that is taken here.`,
+      );
+    throw unfit('The body was cut off.');
+  });
+}
+
+/** A file that was sent, as text; `name` helps to tell its encoding. Throws HttpProblem where it is too large or no text. */
+export async function rawText(ctx: Context, name: string): Promise<string> {
+  const text = decodeFile(await rawBytes(ctx, mostBytes), name);
+  if (text === undefined)
+    throw new HttpProblem(
+      422,
+      'The file cannot be read',
+      'The file is no UTF-8 text; save it as UTF-8 and import it again.',
+    );
+  return text;
 }
 
 const sizeOf = (bytes: number): string =>

@@ -9,6 +9,7 @@ import { note } from '../audit/note.ts';
 import { reachable } from '../projects/access.ts';
 import { onBehalfOf } from '../work/asker.ts';
 import { jsonBody } from './body.ts';
+import { doneOnce } from './idempotency.ts';
 import { asProblem, HttpProblem } from './problem.ts';
 
 /** What a handler is given: everything checked. `P`, `Q` and `B`: parameters, query and body as the contract has them. */
@@ -94,6 +95,8 @@ async function answer(one: Route, ctx: Context & { params: Record<string, string
     if (!person) throw new HttpProblem(401, 'Signed out', 'Sign in first.');
     if (!mayAct(person.role, contract.role))
       throw new HttpProblem(403, 'Not allowed', `This takes the role ${contract.role}; you are ${person.role}.`);
+    if (person.projects && !isOfProjects(contract))
+      throw new HttpProblem(403, 'Not allowed', 'This token is bound to projects; this concerns the whole team.');
   }
   const params = check(contract.params, ctx.params, 404, 'in the address');
   const file =
@@ -107,11 +110,17 @@ async function answer(one: Route, ctx: Context & { params: Record<string, string
       ? undefined
       : check(contract.body, await jsonBody(ctx, contract), 400, 'in the body');
   ctx.status = contract.status;
-  const act = () => one.handle({ params, query, body, person: person as Person, ctx });
+  const handle = () => one.handle({ params, query, body, person: person as Person, ctx });
+  const act = () => (person ? doneOnce(ctx, contract, person.id, body, handle) : handle());
   const result = await (person ? onBehalfOf(person.id, act) : act());
   if (result !== undefined && ctx.status !== 304) ctx.body = result;
   await record(contract, ctx, file?.title);
 }
+
+/** May a token that is bound to projects ask this? It reads what it sees, and changes files and batch runs alone. */
+const isOfProjects = ({ method, path, role, quiet }: Contract): boolean =>
+  role !== 'lead' &&
+  (method === 'get' || quiet === true || /^\/api\/(files|trash|batches|table|reports)(\/|$)/.test(path));
 
 /** Puts on record what a call changed. */
 async function record(contract: Contract, ctx: Context, file: string | undefined): Promise<void> {

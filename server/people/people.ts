@@ -24,14 +24,19 @@ export async function members(): Promise<Member[]> {
     seenAt: Date | null;
   }[];
   const last = new Map(seen.map((row) => [row.userId, row.seenAt]));
-  return users.map(({ id, login, name, role, createdAt }) => ({
-    id,
-    login,
-    name,
-    role,
-    createdAt: createdAt.toISOString(),
-    seenAt: last.get(id)?.toISOString() ?? null,
-  }));
+  return users.map((user) => told(user, last.get(user.id)));
+}
+
+const told = ({ id, login, name, role, isService, createdAt }: User, seen?: Date | null): Member => ({
+  ...{ id, login, name, role, service: isService },
+  ...{ createdAt: createdAt.toISOString(), seenAt: seen?.toISOString() ?? null },
+});
+
+/** Makes an account for programs: without a password, so that nobody signs in with it. */
+export async function makeService({ name, role }: { name: string; role: Role }): Promise<Member> {
+  const id = randomBytes(8).toString('hex');
+  const service = { id, login: `service-${id}`, name, role, passwordHash: '', isService: true };
+  return told(await User.create(service));
 }
 
 async function member(id: string, transaction: Transaction): Promise<User> {
@@ -77,7 +82,7 @@ export async function removeMember(id: string): Promise<string> {
   });
 }
 
-const told = ({ id, name, role, by, expiresAt, createdAt }: InvitationRow): Invitation => ({
+const toldInvitation = ({ id, name, role, by, expiresAt, createdAt }: InvitationRow): Invitation => ({
   ...{ id, name, role, by, expiresAt: expiresAt.toISOString(), createdAt: createdAt.toISOString() },
 });
 
@@ -85,7 +90,7 @@ const told = ({ id, name, role, by, expiresAt, createdAt }: InvitationRow): Invi
 export async function invitations(): Promise<Invitation[]> {
   return (
     await InvitationRow.findAll({ where: { expiresAt: { [Op.gt]: new Date() } }, order: [['createdAt', 'DESC']] })
-  ).map(told);
+  ).map(toldInvitation);
 }
 
 /** Makes an invitation; its token is told this once. */
@@ -102,7 +107,7 @@ export async function invite(
     by: by.name,
     expiresAt: new Date(Date.now() + days * day),
   });
-  return { ...told(row), token };
+  return { ...toldInvitation(row), token };
 }
 
 /** Takes an invitation: a person with a login and password of their own. Each can be taken once. */

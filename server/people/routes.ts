@@ -11,6 +11,7 @@ import {
   endSession,
   invitations,
   invite,
+  makeService,
   members,
   openSessions,
   removeMember,
@@ -44,6 +45,11 @@ export function peopleRoutes(): Route[] {
       notOneself(person, params.id, 'remove');
       say(ctx, { target: await removeMember(params.id) });
       return undefined;
+    },
+    async service({ body, ctx }) {
+      inPerson(ctx);
+      say(ctx, { target: body.name, detail: `as ${body.role}` });
+      return makeService(body);
     },
     invitations: async () => ({ invitations: await invitations() }),
     async invite({ body, person, ctx }) {

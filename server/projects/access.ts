@@ -5,8 +5,16 @@ import { FileRow } from '../db/models.ts';
 import { ProjectMemberRow, ProjectRow } from '../db/team-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 
-/** Ids of the projects that a person does not see. Leads see all. */
+/** Ids of the projects that a person does not see. Leads see all, but for what a token is bound to. */
 export async function closedTo(person: Person): Promise<string[]> {
+  const { projects } = person;
+  if (projects) {
+    // a token that is bound to projects sees no others, and of these only what its person sees
+    const { projects: _, ...owner } = person;
+    const hidden = new Set(await closedTo(owner));
+    const all = await ProjectRow.findAll({ attributes: ['id'], raw: true });
+    return all.flatMap(({ id }) => (hidden.has(id) || !projects.includes(id) ? [id] : []));
+  }
   if (mayAct(person.role, 'lead')) return [];
   const closed = await ProjectRow.findAll({ attributes: ['id'], where: { open: false }, raw: true });
   if (closed.length === 0) return [];
