@@ -312,7 +312,7 @@ describe('the record', () => {
       headers: { Authorization: `Bearer ${token}` },
     });
     expect((await lead.json('GET', '/api/audit')).records[0]).toMatchObject({
-      person: 'Lighting artist',
+      person: expect.stringMatching(/ for Lighting artist$/),
       byToken: true,
       detail: 'none',
     });

@@ -198,7 +198,8 @@ export const api = {
     addressOf(batchesApi.picture, { params: { id, file }, query: { which, theme } }),
   batchEventsAddress: (id: string): string => addressOf(batchesApi.events, { params: { id } }),
 
-  tokens: async () => (await call(tokensApi.list, {})).tokens,
+  tokens: async (service?: string) =>
+    (await call(tokensApi.list, { query: service === undefined ? {} : { service } })).tokens,
   makeToken: (body: z.input<(typeof tokensApi.make)['body']>) => call(tokensApi.make, { body }),
   removeToken: (id: string) => call(tokensApi.revoke, { params: { id } }),
 

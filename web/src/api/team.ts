@@ -13,6 +13,7 @@ import { call } from './client.ts';
 
 /** Where files lie, who is in the team, and what was done: the part of the API that is about the team itself. */
 export const teamApi = {
+  makeService: (body: { name: string; role: 'viewer' | 'editor' }) => call(peopleApi.service, { body }),
   projects: async () => (await call(projectsApi.list, {})).projects,
   makeProject: async (body: ProjectWords) => (await call(projectsApi.make, { body })).id,
   changeProject: (id: string, body: ProjectWords) => call(projectsApi.change, { params: { id }, body }),

@@ -7,6 +7,7 @@ import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { teamApi } from '../api/team.ts';
 import { Button, Dialog, Field, Notice, Select, TextInput } from '../ui/controls.tsx';
+import { Services } from './services.tsx';
 
 const roleWords: Readonly<Record<Role, string>> = {
   viewer: 'viewer: looks, tries out, saves nothing',
@@ -84,15 +85,17 @@ export function People({ me }: { me: Person }): ReactNode {
           </tr>
         </thead>
         <tbody>
-          {people.data.map((one) => (
-            <MemberRow
-              key={one.id}
-              member={one}
-              isMe={one.id === me.id}
-              onChange={() => setChanging(one)}
-              onRemove={() => setRemoving(one)}
-            />
-          ))}
+          {people.data
+            .filter((one) => !one.service)
+            .map((one) => (
+              <MemberRow
+                key={one.id}
+                member={one}
+                isMe={one.id === me.id}
+                onChange={() => setChanging(one)}
+                onRemove={() => setRemoving(one)}
+              />
+            ))}
           {invitations.data?.map((one) => (
             <InvitationRow
               key={one.id}
@@ -102,6 +105,7 @@ export function People({ me }: { me: Person }): ReactNode {
           ))}
         </tbody>
       </table>
+      <Services services={people.data.filter((one) => one.service)} onRemove={setRemoving} onChanged={refresh} />
       {inviting && (
         <InviteDialog
           onClose={() => {
