@@ -98,7 +98,7 @@ type Problem = keyof typeof meanings;
 export const takes = (type: z.ZodType): boolean =>
   type instanceof z.ZodObject ? Object.keys(type.shape).length > 0 : !(type instanceof z.ZodUnknown);
 
-/** May a request be sent again with the same Idempotency-Key, and is done once? */
+/** Whether a request may be sent again with the same Idempotency-Key, and is done once. */
 export const takesKey = (one: Contract): boolean =>
   one.method === 'post' && one.role !== undefined && !one.quiet && !one.media && !one.events;
 

@@ -117,7 +117,7 @@ async function answer(one: Route, ctx: Context & { params: Record<string, string
   await record(contract, ctx, file?.title);
 }
 
-/** May a token that is bound to projects ask this? It reads what it sees, and changes files and batch runs alone. */
+/** Whether a token that is bound to projects may ask this. It reads what it sees, and changes files and batch runs alone. */
 const isOfProjects = ({ method, path, role, quiet }: Contract): boolean =>
   role !== 'lead' &&
   (method === 'get' || quiet === true || /^\/api\/(files|trash|batches|table|reports)(\/|$)/.test(path));
