@@ -95,4 +95,51 @@ describe('G3: a batch run', () => {
     }
     await said(page, `${demoFiles.length - 1} taken back`);
   });
+
+  it('accepts one change of many files by itself, starts by itself on a schedule, and is told of by a notice', async () => {
+    const { page } = await browser.sit();
+    await signIn(page, application.address, 'editor');
+    await page.goto(`${application.address}/batches?file=title-cards&file=line-up`);
+    const steps = page.getByRole('list', { name: 'Steps' });
+    await steps
+      .getByRole('listitem', { name: 'Step 1, Operation' })
+      .getByRole('combobox', { name: 'Operation' })
+      .selectOption({ label: 'Put on the grid' });
+    await page.getByRole('button', { name: 'Add a step' }).click();
+    await page.getByRole('menuitem', { name: /^Operation/ }).click();
+    const second = steps.getByRole('listitem', { name: 'Step 3, Operation' });
+    await second.getByRole('combobox', { name: 'Operation' }).selectOption({ label: 'Label' });
+    await second.getByLabel(/^Label/).fill('checked');
+    await page.getByLabel(/^Title of the run/).fill('Two changes');
+    await page.getByRole('button', { name: 'Schedule …' }).click();
+    await page.getByRole('button', { name: 'Sun' }).click();
+    await page.getByRole('button', { name: 'Schedule the run' }).click();
+    const schedules = page.getByRole('region', { name: 'Schedules' });
+    await schedules.getByText(/Two changes/).waitFor();
+    await schedules.getByRole('button', { name: 'Run now' }).click();
+    await page.getByText('To be reviewed').waitFor({ timeout: 60_000 });
+    await page.getByRole('radio', { name: 'Changes', exact: true }).click();
+    const changes = page.getByRole('region', { name: 'Changes', exact: true });
+    await changes.getByRole('button', { name: /^Place and size/ }).click();
+    await page.getByRole('img', { name: /^Where it lies/ }).waitFor();
+    await changes.getByRole('button', { name: 'Accept Label' }).first().click();
+    await changes
+      .getByText('left out in', { exact: false })
+      .or(changes.getByText('left out', { exact: true }))
+      .first()
+      .waitFor();
+    await page.getByRole('button', { name: /^Apply to \d files? …/ }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Apply', exact: true }).click();
+    await page.getByText('Applied', { exact: true }).waitFor({ timeout: 60_000 });
+    const [before, after] = [await docOf('title-cards', (await headOf('title-cards')) - 1), await docOf('title-cards')];
+    const moved = [...after.nodes.values()].filter((node) => node.x !== before.nodes.get(node.id)?.x);
+    expect(moved).toEqual([]);
+    expect([...after.nodes.values()].some((node) => node.label === 'checked')).toBe(true);
+    await page.goto(`${application.address}/files`);
+    await page.getByRole('button', { name: /^Notices/ }).click();
+    await page
+      .getByRole('link', { name: /“Two changes” is applied/ })
+      .first()
+      .waitFor();
+  });
 });

@@ -186,6 +186,7 @@ describe('G4: a table', () => {
     await dialog.getByRole('radio', { name: 'Query' }).click();
     await dialog.getByRole('textbox', { name: 'Query' }).fill('kind:tint');
     await dialog.getByRole('checkbox', { name: /^strength/ }).check();
+    await dialog.getByRole('radio', { name: 'CSV' }).click();
     const download = page.waitForEvent('download');
     await dialog.getByRole('button', { name: 'Download 18 rows' }).click();
     const text = readFileSync(await (await download).path(), 'utf8');

@@ -22,7 +22,7 @@ import { type ServerProcess, startProcess } from './tests/process.ts';
 
 const person: Person = { id: 'lead', ...demoPeople[0]! };
 const files = 20;
-const rounds = Number(process.env.KILL_ROUNDS ?? 12);
+const rounds = Number(process.env.KILL_ROUNDS ?? 9);
 let folder: string;
 let database: { url: string; pid: number; stop(): Promise<void> };
 let server: ServerProcess;

@@ -2,6 +2,7 @@ import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import { type Doc, tableOf } from '@basitax/core/document/doc';
 import type { Json } from '@basitax/core/document/json';
 import { apply } from '@basitax/core/edit/step';
+import { nodesNamed } from '@basitax/core/inspect/answers';
 import { must } from '@basitax/core/must';
 import { createContext } from '@basitax/core/operation';
 import { operationById, runOperation } from '@basitax/core/operations';
@@ -17,7 +18,6 @@ import { fileCommand } from '../engine.ts';
 import { checkScript } from '../script-check.ts';
 import { mostAtOnce } from '../threads.ts';
 import { nodesIn } from './inspect.ts';
-import { nodesNamed } from '@basitax/core/inspect/answers';
 
 interface Values {
   readonly option?: string[] | undefined;

@@ -7,6 +7,7 @@ import {
   Model,
   type Sequelize,
 } from 'sequelize';
+import { flag, key, long, maybeText, maybeWhole, text, time, whole } from './columns.ts';
 
 /** A batch run: a recipe over files that were chosen. */
 export class BatchRunRow extends Model<InferAttributes<BatchRunRow>, InferCreationAttributes<BatchRunRow>> {
@@ -130,13 +131,6 @@ export class KeptReportRow extends Model<InferAttributes<KeptReportRow>, InferCr
 
 /** Binds these models; called with all the others. */
 export function bindBatchModels(sequelize: Sequelize): void {
-  const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
-  const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
-  const long = () => ({ type: DataTypes.TEXT('medium'), allowNull: false });
-  const whole = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: false });
-  const maybe = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: true });
-  const maybeKey = () => ({ type: DataTypes.STRING(64), allowNull: true, defaultValue: null });
-  const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
   const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
   BatchRunRow.init(
     {
@@ -149,7 +143,7 @@ export function bindBatchModels(sequelize: Sequelize): void {
         author: text(100),
         authorId: text(32),
       },
-      ...{ scheduleId: maybeKey(), beforeId: maybeKey(), goesOn: { ...text(20), defaultValue: '' } },
+      ...{ scheduleId: maybeText(64), beforeId: maybeText(64), goesOn: { ...text(20), defaultValue: '' } },
       ...{ seed: whole(), phase: text(12), createdAt: time() },
     },
     options('batch_runs'),
@@ -162,9 +156,9 @@ export function bindBatchModels(sequelize: Sequelize): void {
         position: whole(),
         title: text(300),
         state: text(12),
-        base: maybe(),
-        applied: maybe(),
-        rolledBack: maybe(),
+        base: maybeWhole(),
+        applied: maybeWhole(),
+        rolledBack: maybeWhole(),
       },
       ...{
         accepted: { type: DataTypes.BOOLEAN, allowNull: true },
@@ -197,19 +191,25 @@ export function bindBatchModels(sequelize: Sequelize): void {
     },
     { ...options('batch_changes'), createdAt: false },
   );
-  const flag = () => ({ type: DataTypes.BOOLEAN, allowNull: false });
   ScheduleRow.init(
     {
       ...{ id: key(), title: text(200), recipe: { type: DataTypes.TEXT('long'), allowNull: false }, files: long() },
       ...{ author: text(100), authorId: text(32), days: text(20), at: text(5), zone: text(64) },
       ...{ applies: flag(), keepsReports: flag(), active: flag(), why: text(500) },
-      ...{ nextAt: { type: DataTypes.DATE(3), allowNull: true }, lastRun: maybeKey(), createdAt: time() },
+      ...{ nextAt: { type: DataTypes.DATE(3), allowNull: true }, lastRun: maybeText(64), createdAt: time() },
     },
     options('batch_schedules'),
   );
   KeptReportRow.init(
     {
-      ...{ id: key(), title: text(200), runId: text(64), step: whole(), runTitle: text(200), scheduleId: maybeKey() },
+      ...{
+        id: key(),
+        title: text(200),
+        runId: text(64),
+        step: whole(),
+        runTitle: text(200),
+        scheduleId: maybeText(64),
+      },
       ...{ content: long(), person: text(100), personId: text(32), createdAt: time() },
     },
     options('kept_reports'),

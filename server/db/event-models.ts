@@ -7,6 +7,7 @@ import {
   Model,
   type Sequelize,
 } from 'sequelize';
+import { counted, key, long, maybeText, maybeTime, text, time } from './columns.ts';
 
 /** Something that happened, for those who listen. Written, never changed. */
 export class TeamEventRow extends Model<InferAttributes<TeamEventRow>, InferCreationAttributes<TeamEventRow>> {
@@ -72,13 +73,6 @@ export class IdempotencyRow extends Model<InferAttributes<IdempotencyRow>, Infer
 
 /** Binds these models; called with all the others. */
 export function bindEventModels(sequelize: Sequelize): void {
-  const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
-  const maybe = (length: number) => ({ type: DataTypes.STRING(length), allowNull: true });
-  const long = () => ({ type: DataTypes.TEXT('medium'), allowNull: false });
-  const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
-  const noTime = () => ({ type: DataTypes.DATE(3), allowNull: true });
-  const counted = () => ({ type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true });
-  const id = () => ({ type: DataTypes.STRING(64), primaryKey: true });
   const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
   IdempotencyRow.init(
     {
@@ -94,28 +88,28 @@ export function bindEventModels(sequelize: Sequelize): void {
       id: counted(),
       at: time(),
       type: text(40),
-      fileId: maybe(64),
-      projectId: maybe(32),
-      runId: maybe(64),
+      fileId: maybeText(64),
+      projectId: maybeText(32),
+      runId: maybeText(64),
       content: long(),
     },
     { ...options('team_events'), createdAt: false },
   );
   NoticeRow.init(
-    { id: counted(), userId: text(32), at: time(), text: text(500), link: text(300), seenAt: noTime() },
+    { id: counted(), userId: text(32), at: time(), text: text(500), link: text(300), seenAt: maybeTime() },
     { ...options('notices'), createdAt: false },
   );
   WebhookRow.init(
     {
-      ...{ id: id(), title: text(200), url: text(500), secret: text(100), types: text(1000) },
+      ...{ id: key(), title: text(200), url: text(500), secret: text(100), types: text(1000) },
       ...{ active: { type: DataTypes.BOOLEAN, allowNull: false }, why: text(300), by: text(100), createdAt: time() },
     },
     options('webhooks'),
   );
   DeliveryRow.init(
     {
-      ...{ id: id(), webhookId: text(64), type: text(40), body: long(), state: text(10) },
-      ...{ tries: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false }, nextAt: noTime() },
+      ...{ id: key(), webhookId: text(64), type: text(40), body: long(), state: text(10) },
+      ...{ tries: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false }, nextAt: maybeTime() },
       ...{ status: { type: DataTypes.INTEGER.UNSIGNED, allowNull: true }, said: text(300), createdAt: time() },
     },
     options('webhook_deliveries'),

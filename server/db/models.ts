@@ -10,6 +10,7 @@ import {
   type Sequelize,
 } from 'sequelize';
 import { bindBatchModels } from './batch-models.ts';
+import { key, long, text, time, whole } from './columns.ts';
 import { bindEventModels } from './event-models.ts';
 import { bindTeamModels } from './team-models.ts';
 
@@ -201,11 +202,7 @@ export class TokenRow extends Model<InferAttributes<TokenRow>, InferCreationAttr
 
 /** Binds the models to a connection. Columns follow the migrations, which alone make tables. */
 export function bindModels(sequelize: Sequelize): void {
-  const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
-  const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
   // Sequelize writes into what it is given, so that each column needs an object of its own
-  const whole = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: false });
-  const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
   const options = (tableName: string) => ({ sequelize, tableName, updatedAt: false, underscored: true }) as const;
   User.init(
     {
@@ -325,7 +322,6 @@ export function bindModels(sequelize: Sequelize): void {
     },
     options('file_times'),
   );
-  const long = () => ({ type: DataTypes.TEXT('medium'), allowNull: false });
   LibraryRow.init(
     {
       id: key(),

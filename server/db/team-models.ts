@@ -8,6 +8,7 @@ import {
   Model,
   type Sequelize,
 } from 'sequelize';
+import { flag, key, text, time, whole } from './columns.ts';
 
 /** Files that belong together: who sees them, and the house rules that they are held to. */
 export class ProjectRow extends Model<InferAttributes<ProjectRow>, InferCreationAttributes<ProjectRow>> {
@@ -88,11 +89,6 @@ export class PresenceRow extends Model<InferAttributes<PresenceRow>, InferCreati
 
 /** Binds these models; called with all the others. */
 export function bindTeamModels(sequelize: Sequelize): void {
-  const key = (length = 64) => ({ type: DataTypes.STRING(length), primaryKey: true });
-  const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
-  const whole = () => ({ type: DataTypes.INTEGER.UNSIGNED, allowNull: false });
-  const flag = () => ({ type: DataTypes.BOOLEAN, allowNull: false });
-  const time = () => ({ type: DataTypes.DATE(3), allowNull: false });
   const options = (tableName: string, createdAt: boolean) =>
     ({ sequelize, tableName, updatedAt: false, underscored: true, ...(!createdAt && { createdAt: false }) }) as const;
   ProjectRow.init(
