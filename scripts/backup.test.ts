@@ -11,7 +11,7 @@ import { demoFiles } from '@basitax/demo/files';
 import { connect } from '@basitax/server/db/connect';
 import { User } from '@basitax/server/db/models';
 import { FileStore } from '@basitax/server/files/store';
-import { sums } from '@basitax/server/tests/sums';
+import { exchanged, sums } from '@basitax/server/tests/sums';
 import { freshDatabase } from '@basitax/server/tests/team';
 import { Pool } from '@basitax/threads/pool';
 import { expect, it } from 'vitest';
@@ -137,7 +137,7 @@ it('killed at any moment, a restore has done all or nothing, and goes well the n
     }
     await ended;
     // what the database was told last is done or undone by now
-    await new Promise((done) => setTimeout(done, 300));
+    await exchanged(url);
     const found = await sums(url);
     const isRestored = isDeepStrictEqual(found, kept);
     states.add(isRestored ? 'restored' : 'as it was');

@@ -83,6 +83,12 @@ describe('the changes of a run', () => {
     ]);
     await act(run, 'apply', {});
     await work();
+    const applied = itemDetailSchema.parse(await editor.json('GET', `/api/batches/${run.id}/items/line-up`));
+    // what is listed is what was applied
+    expect(applied.summary!.counts.changed).toBe(
+      inOne.filter(({ what }) => what === 'Label').reduce((sum, one) => sum + one.things, 0),
+    );
+    expect(applied.summary!.verdict).toBe('same');
     const [before, now] = [await docOf('line-up', 1), await docOf('line-up')];
     for (const node of now.nodes.values()) expect(node.x).toBe(before.nodes.get(node.id)!.x);
     expect([...now.nodes.values()].filter((node) => node.label === 'read').length).toBeGreaterThan(0);

@@ -9,7 +9,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { batchParts } from './app.ts';
 import { nextTime, type Schedules } from './batch/schedules.ts';
 import { BatchWorker } from './batch/worker.ts';
-import { ScheduleRow } from './db/batch-models.ts';
+import { BatchRunRow, ScheduleRow } from './db/batch-models.ts';
 import { DeliveryRow } from './db/event-models.ts';
 import { User } from './db/models.ts';
 import { Postman, signed } from './events/postman.ts';
@@ -254,5 +254,17 @@ describe('schedules', () => {
     await schedules.work();
     expect(await now()).toMatchObject({ active: false, why: expect.stringContaining('Lighting artist') });
     await User.update({ role: 'editor' }, { where: { id: 'editor' } });
+  });
+
+  it('settles runs whose author has left, or whose last worker ended before it could', async () => {
+    const json = { title: 'Left alone', recipe, files: {} };
+    const run = batchRunSchema.parse(await editor.json('POST', '/api/batches', { json, status: 201 }));
+    const phase = async () => (await lead.json('GET', `/api/batches/${run.id}`)).phase;
+    await BatchRunRow.update({ authorId: 'gone' }, { where: { id: run.id } });
+    await work();
+    expect(await phase()).toBe('review');
+    await BatchRunRow.update({ phase: 'planning' }, { where: { id: run.id } });
+    await schedules.work();
+    expect(await phase()).toBe('review');
   });
 });

@@ -1,4 +1,4 @@
-import type { ItemState } from '@basitax/api/batches';
+import type { BatchPhase, ItemState } from '@basitax/api/batches';
 import { plural } from '@basitax/core/words';
 import { fn, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { BatchItemRow, BatchRunRow } from '../db/batch-models.ts';
@@ -33,6 +33,15 @@ export async function settlePhase(sequelize: Sequelize, run: string): Promise<vo
       await notify(row.authorId, `“${row.title}” ${saidOf(next.to, counts)}`, `/batches/${run}`, transaction);
     }),
   );
+}
+
+/** Moves all runs on that nobody has anything to do in: whoever did the last of it may have ended before saying so. */
+export async function settleAll(sequelize: Sequelize): Promise<void> {
+  const open = await BatchRunRow.findAll({
+    attributes: ['id'],
+    where: { phase: Object.keys(settled) as BatchPhase[] },
+  });
+  for (const { id } of open) await settlePhase(sequelize, id);
 }
 
 type Counts = Partial<Record<ItemState, number>>;

@@ -17,6 +17,7 @@ import { asProblem, HttpProblem } from '../http/problem.ts';
 import { bind, type Route, say as record } from '../http/route.ts';
 import type { Batches } from './batches.ts';
 import type { KeptReports } from './kept-reports.ts';
+import { settleAll } from './phases.ts';
 import { say } from './sentences.ts';
 
 type Wanted = z.output<(typeof schedulesApi)['make']['body']>;
@@ -98,7 +99,7 @@ export class Schedules {
     throw new HttpProblem(403, 'Not allowed', `${row.author} made this schedule; that person or a lead may do this.`);
   }
 
-  /** Starts what is due, and goes on with planned runs that schedules started. */
+  /** Starts what is due, settles runs whose last worker ended before it could, and goes on with planned runs that schedules started. */
   async work(): Promise<void> {
     for (;;) {
       const due = await this.due();
@@ -109,6 +110,7 @@ export class Schedules {
         await this.failed(due, problem.message);
       });
     }
+    await settleAll(this.sequelize);
     await this.goOn();
   }
 
@@ -151,8 +153,7 @@ export class Schedules {
       await ScheduleRow.update({ why: why.slice(0, 500) }, { where: { id: row.id }, transaction });
       const about = { person: row.author, title: row.title, schedule: row.id, message: why };
       await happened('schedule.failed', about, transaction);
-      if (await User.findByPk(row.authorId, { transaction }))
-        await notify(row.authorId, `“${row.title}” could not start: ${why}`, '/batches', transaction);
+      await notify(row.authorId, `“${row.title}” could not start: ${why}`, '/batches', transaction);
     });
   }
 

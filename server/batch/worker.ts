@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
-import type { ItemState, ItemSummary } from '@basitax/api/batches';
+import { type ItemState, type ItemSummary, itemSummarySchema } from '@basitax/api/batches';
 import { type Recipe, recipeSchema } from '@basitax/core/batch/recipe';
+import { countsOf } from '@basitax/core/batch/run';
 import type { Catalogue } from '@basitax/core/document/catalogue';
 import type { Point } from '@basitax/core/edit/resolve';
 import { type Edit, invert } from '@basitax/core/edit/step';
+import { compareFingerprints, type Fingerprint } from '@basitax/core/inspect/fingerprint';
 import { must } from '@basitax/core/must';
 import type { Profile } from '@basitax/core/rules/profile-schema';
 import { Refused } from '@basitax/core/said';
@@ -272,12 +274,29 @@ export class BatchWorker {
       { recipe, edit: revised.edit satisfies Edit, left: rows.map((row) => row.changeKey), known, profile },
       { doc: text, catalogue, signal, limit },
     );
-    if ('revised' in part) return part.revised;
+    if ('revised' in part) {
+      await this.summarize(claim, part.revised, known?.fingerprint);
+      return part.revised;
+    }
     if ('nothing' in part) await this.finish(claim, { state: 'left-out', why: say('all-left-out').message });
     else if ('stopped' in part)
       await this.finish(claim, { state: 'stopped', why: say('part-stopped', { why: part.stopped }).message });
     else await this.finish(claim, { state: 'failed', why: say('part-refused', { why: part.refusal }).message });
     return undefined;
+  }
+
+  /** What is listed of a file says what is applied, where that is a part of its plan. */
+  private async summarize(claim: Claim, revised: Revised, before: Fingerprint | undefined): Promise<void> {
+    const at = { runId: claim.runId, fileId: claim.fileId };
+    const item = must(await BatchItemRow.findOne({ where: at }));
+    const whole = itemSummarySchema.parse(JSON.parse(must(item.summary)));
+    const summary: ItemSummary = {
+      ...whole,
+      counts: countsOf(revised.edit),
+      ...(before && { verdict: compareFingerprints(before, revised.fingerprint) }),
+      ...(revised.judged && { score: { before: whole.score.before, after: revised.judged.score } }),
+    };
+    await BatchItemRow.update({ summary: JSON.stringify(summary) }, { where: at });
   }
 
   /** Stores the inverse of what was applied; where the file changed since, of what can be taken back. */

@@ -1,6 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import type { EventType, TeamEvent } from '@basitax/api/events';
-import { Op, type Transaction } from 'sequelize';
+import { must } from '@basitax/core/must';
+import { Op, QueryTypes, type Transaction } from 'sequelize';
+import { databaseNow } from '../db/clock.ts';
 import { DeliveryRow, NoticeRow, TeamEventRow, WebhookRow } from '../db/event-models.ts';
 
 /** What happened, as those who did it tell it. */
@@ -11,7 +13,8 @@ export type Happened = Omit<TeamEvent, 'id' | 'type' | 'at'>;
  * that is sent such events.
  */
 export async function happened(type: EventType, event: Happened, transaction: Transaction): Promise<void> {
-  const at = new Date();
+  // servers whose clocks differ tell one row of events
+  const at = await databaseNow(must(TeamEventRow.sequelize), transaction);
   const row = await TeamEventRow.create(
     {
       ...{ at, type, fileId: event.file ?? null, projectId: event.project ?? null, runId: event.run ?? null },
@@ -45,10 +48,10 @@ export async function queue(
   );
 }
 
-/** Tells a person something, with where it leads to. */
-export async function notify(user: string, text: string, link: string, transaction?: Transaction): Promise<void> {
-  await NoticeRow.create(
-    { userId: user, at: new Date(), text: text.slice(0, 500), link, seenAt: null },
-    transaction ? { transaction } : {},
+/** Tells a person something, with where it leads to; nobody where that person has left the team. */
+export async function notify(user: string, text: string, link: string, transaction: Transaction): Promise<void> {
+  await must(NoticeRow.sequelize).query(
+    'INSERT INTO notices (user_id, at, text, link, seen_at) SELECT id, NOW(3), ?, ?, NULL FROM users WHERE id = ?',
+    { type: QueryTypes.INSERT, replacements: [text.slice(0, 500), link, user], transaction },
   );
 }

@@ -1,8 +1,10 @@
 import { eventsApi, type TeamEvent } from '@basitax/api/events';
 import type { Person } from '@basitax/api/people';
+import { must } from '@basitax/core/must';
 import type { Context } from 'koa';
 import { Op, type WhereOptions } from 'sequelize';
 import { BatchItemRow } from '../db/batch-models.ts';
+import { databaseNow } from '../db/clock.ts';
 import { NoticeRow, TeamEventRow } from '../db/event-models.ts';
 import { openEvents } from '../http/events.ts';
 import { bind, type Route } from '../http/route.ts';
@@ -92,7 +94,7 @@ function sendEvents(ctx: Context, person: Person, wanted: WhereOptions, last: st
   const sent = new Set<string>(last === undefined ? [] : [last]);
   const tell = async (): Promise<void> => {
     const before = last === undefined ? null : await TeamEventRow.findByPk(last);
-    let from = before ? new Date(before.at.getTime() - overlap) : new Date();
+    let from = before ? new Date(before.at.getTime() - overlap) : await databaseNow(must(TeamEventRow.sequelize));
     let next = from;
     while (line.isOpen) {
       const rows = await TeamEventRow.findAll({

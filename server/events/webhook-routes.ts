@@ -1,7 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import { type Delivery, type Webhook, webhooksApi } from '@basitax/api/webhooks';
+import { must } from '@basitax/core/must';
 import { fn, Op } from 'sequelize';
-import { databaseTime } from '../db/clock.ts';
+import { databaseNow, databaseTime } from '../db/clock.ts';
 import { DeliveryRow, WebhookRow } from '../db/event-models.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { bind, type Route, say } from '../http/route.ts';
@@ -83,7 +84,8 @@ export function webhookRoutes(hosts: readonly string[]): Route[] {
     },
     async test({ params, person }) {
       const { id, title } = await hookOf(params.id);
-      return delivery(await queue(id, 'test', new Date(), { person: person.name, title, message: 'This is a test.' }));
+      const now = await databaseNow(must(WebhookRow.sequelize));
+      return delivery(await queue(id, 'test', now, { person: person.name, title, message: 'This is a test.' }));
     },
     async deliveries({ params }) {
       await hookOf(params.id);

@@ -1,16 +1,21 @@
 import { createHash } from 'node:crypto';
 import type { Contract } from '@basitax/api/contract';
 import { takesKey } from '@basitax/api/contract';
+import { must } from '@basitax/core/must';
 import type { Context } from 'koa';
 import { QueryTypes, type Sequelize, UniqueConstraintError } from 'sequelize';
-import { databaseTime } from '../db/clock.ts';
+import { databaseNow, databaseTime } from '../db/clock.ts';
 import { IdempotencyRow } from '../db/event-models.ts';
 import { HttpProblem } from './problem.ts';
 
 /** How long an answer is kept, in milliseconds; then a key may be used again. */
 export const keyLife = 24 * 3_600_000;
+/** No request takes longer than this, in milliseconds. */
+const longest = 10 * 60_000;
 /** Headers of an answer that are kept with it. */
 const kept = ['ETag', 'Location'] as const;
+
+const sequelizeOf = (): Sequelize => must(IdempotencyRow.sequelize);
 
 /** What was asked, as a hash. A file that is sent as it is counts by its length. */
 function requestHash(ctx: Context, body: unknown): string {
@@ -36,7 +41,7 @@ export async function doneOnce(
     throw new HttpProblem(400, 'The request does not fit', 'Idempotency-Key has 1 to 255 visible characters.');
   const at = { userId: person, idempotencyKey: key };
   const request = requestHash(ctx, body);
-  const sequelize = IdempotencyRow.sequelize as Sequelize;
+  const sequelize = sequelizeOf();
   await sequelize.query(
     `DELETE FROM idempotency_keys WHERE user_id = ? AND idempotency_key = ? AND at < NOW(3) - INTERVAL ${keyLife / 1000} SECOND`,
     { type: QueryTypes.DELETE, replacements: [person, key] },
@@ -73,6 +78,13 @@ async function again(ctx: Context, at: { userId: string; idempotencyKey: string 
   const row = await IdempotencyRow.findOne({ where: at });
   if (row && row.request !== request)
     throw new HttpProblem(422, 'Another request', 'This Idempotency-Key was used for another request. Use a new one.');
+  const now = row && row.status === null ? await databaseNow(sequelizeOf()) : undefined;
+  if (row && now && now.getTime() - row.at.getTime() > longest)
+    throw new HttpProblem(
+      409,
+      'In doubt',
+      'The first request with this Idempotency-Key did not end: the server stopped while it was done. Look whether it was done, and go on with a new key.',
+    );
   if (!row || row.status === null)
     throw new HttpProblem(
       409,

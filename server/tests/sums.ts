@@ -19,3 +19,13 @@ export async function sums(address: string): Promise<Record<string, unknown>> {
   await database.end();
   return found;
 }
+
+/** Waits until the database is not exchanging tables any more: whoever told it to may be gone. */
+export async function exchanged(url: string): Promise<void> {
+  const { hostname, port, username, password } = new URL(url);
+  const database = await createConnection({ host: hostname, port: Number(port), user: username, password });
+  const busy = `SELECT COUNT(*) AS count FROM information_schema.processlist WHERE info LIKE '%RENAME TABLE%' AND id <> CONNECTION_ID()`;
+  do await new Promise((done) => setTimeout(done, 300));
+  while (Number(((await database.query(busy)) as { count: bigint }[])[0]!.count) > 0);
+  await database.end();
+}

@@ -303,7 +303,12 @@ function Rows({
                 >
                   <span className="block truncate font-bold">{item.title}</span>
                   {item.leftOut > 0 && (
-                    <span className="block truncate text-xs text-soft">{plural(item.leftOut, 'change')} left out</span>
+                    <span
+                      className="block truncate text-xs text-soft"
+                      title="Until it is applied, the figures beside are those of all its changes."
+                    >
+                      {plural(item.leftOut, 'change')} left out
+                    </span>
                   )}
                   {item.why !== '' && (
                     <span className="block truncate text-xs text-soft" title={item.why}>
