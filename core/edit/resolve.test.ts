@@ -44,8 +44,8 @@ describe('conflicts side by side', () => {
       'theirs',
     );
     expect(points.map(({ title, rows }) => [title, rows])).toEqual([
-      ['“Mine”', [{ what: 'label', before: 'Old', mine: 'Mine', theirs: 'Theirs' }]],
-      ['Place of “Mine”', [{ what: '“Mine” x', before: '0', mine: '40', theirs: '80' }]],
+      ['“a”', [{ what: 'label', before: 'Old', mine: 'Mine', theirs: 'Theirs' }]],
+      ['Place of “a”', [{ what: '“a” x', before: '0', mine: '40', theirs: '80' }]],
     ]);
   });
 

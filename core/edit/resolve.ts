@@ -43,12 +43,21 @@ function portOf(doc: Doc, { node, port }: PortRef): string {
   return `${port} of ${found ? `“${caption(found)}”` : 'a node that is gone'}`;
 }
 
+/** A node by what is written on it, or by its name where the sides write different things there. */
+function nodeTitle({ base, mine, theirs }: Versions, id: Id): string | undefined {
+  const known = [mine, theirs, base].flatMap((doc) => doc.nodes.get(id) ?? []);
+  const [first] = known;
+  if (!first) return undefined;
+  const isOne = known.every((node) => node.label === first.label);
+  return `“${isOne ? caption(first) : must(known.at(-1)).name}”`;
+}
+
 /** What a thing is called, by whoever still has it. */
 function titleOf({ base, mine, theirs }: Versions, table: Step['table'], id: Id): string {
   const doc = [mine, theirs, base].find((one) => recordIn(one, table, id) !== undefined) ?? base;
   switch (table) {
     case 'nodes':
-      return doc.nodes.has(id) ? `“${caption(must(doc.nodes.get(id)))}”` : id;
+      return nodeTitle({ base, mine, theirs }, id) ?? id;
     case 'frames':
       return `Frame “${doc.frames.get(id)?.title ?? ''}”`;
     case 'graphs':

@@ -36,7 +36,8 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
         <h2 className="min-w-0 flex-1 truncate text-base font-bold">{item.title}</h2>
         <span className={states[item.state].look}>{states[item.state].text}</span>
       </header>
-      {item.why !== '' && <p className="text-warn">{item.why}</p>}
+      {/* both sides of conflicts are told below */}
+      {item.why !== '' && !data?.conflicts.length && <p className="text-warn">{item.why}</p>}
       {isThere && (
         <div className="grid grid-cols-2 gap-2">
           {(['before', 'after'] as const).map((which) => (
