@@ -2,9 +2,10 @@ import { formatIds } from '@basitax/core/formats/endings';
 import { layers } from '@basitax/core/inspect/compare/layers';
 import { z } from 'zod';
 import { contract, megabyte, plain } from './contract.ts';
-import { findingSchema, revisionOfSchema, whichSchema } from './files.ts';
+import { findingSchema, mostFile, revisionOfSchema, whichSchema } from './files.ts';
 import { toldChangeSchema } from './inspect.ts';
 import { fileIdSchema } from './places.ts';
+import { commaList } from './words.ts';
 
 const one = z.object({ id: fileIdSchema });
 const revision = z.int().describe('The revision that it is said of.');
@@ -27,13 +28,6 @@ const found = z.object({ revision, findings: z.array(mendable), counts: counted 
 const reached = z.array(z.object({ id: z.string(), steps: z.int() }));
 const side = z.object({ nodes: reached, ifOn: reached, carriers: z.array(z.string()), depth: z.int() });
 const yesNo = z.enum(['yes', 'no']).default('no');
-const listed = (about: string) =>
-  z
-    .string()
-    .max(8000)
-    .optional()
-    .describe(about)
-    .transform((text) => text?.split(',').flatMap((part) => part.trim() || []));
 const ms = z.number().describe('Milliseconds.');
 const apart = z.looseObject({ ms, nodes: z.array(z.object({ id: z.string(), ms })) });
 
@@ -46,7 +40,7 @@ export const answersApi = {
     role: 'viewer',
     params: revisionOfSchema,
     file: 'id',
-    query: z.object({ rules: listed('Just these house rules, by id with commas between.') }),
+    query: z.object({ rules: commaList('Just these house rules, by id with commas between.', 8000) }),
     answer: found,
     problems: [422],
   }),
@@ -168,6 +162,7 @@ export const answersApi = {
     about: 'A file that is sent, in another format; nothing is stored',
     role: 'viewer',
     raw: true,
+    most: mostFile,
     quiet: true,
     query: z.object({ name: z.string().min(1).max(300), to: z.enum(formatIds), routes: yesNo }),
     answer: z.object({
@@ -183,6 +178,7 @@ export const answersApi = {
     about: 'What is found in a file that is sent, by the house rules of a project; nothing is stored',
     role: 'viewer',
     raw: true,
+    most: mostFile,
     quiet: true,
     query: z.object({ name: z.string().min(1).max(300), project: fileIdSchema.default('team') }),
     answer: z.object({ read: z.array(findingSchema), findings: z.array(mendable), counts: counted }),

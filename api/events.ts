@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { contract } from './contract.ts';
 import { fileIdSchema } from './places.ts';
+import { commaList } from './words.ts';
 
 /** What happens in a team that others may want to hear of. */
 export const eventTypes = [
@@ -53,13 +54,7 @@ export const eventsApi = {
       'What happens to the files and batch runs that one sees, as server-sent events; Last-Event-ID goes on from there',
     role: 'viewer',
     query: z.object({
-      types: z
-        .string()
-        .max(400)
-        .optional()
-        .describe('Types with commas between; all where absent.')
-        .transform((text) => text?.split(',').map((one) => one.trim()))
-        .pipe(z.array(eventType).optional()),
+      types: commaList('Types with commas between; all where absent.', 400).pipe(z.array(eventType).optional()),
       project: fileIdSchema.optional(),
       since: z
         .string()

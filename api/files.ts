@@ -76,6 +76,8 @@ export const saveSchema = z.object({
 
 export const restoreSchema = z.object({ message: z.string().trim().max(500).default('') });
 
+/** The most bytes of a graph file that is sent. */
+export const mostFile = 64 * megabyte;
 const one = z.object({ id: fileIdSchema });
 /** A revision by its number, or the newest. */
 export const whichSchema = z.union([z.literal('head'), z.coerce.number().int().min(1).max(1e9)]);
@@ -110,6 +112,7 @@ export const filesApi = {
     about: 'Imports a file',
     role: 'editor',
     raw: true,
+    most: mostFile,
     query: z.object({
       name: z.string().min(1).max(300),
       project: fileIdSchema.default('team'),

@@ -2,10 +2,7 @@ import { columnsSchema } from '@basitax/core/work/table-columns';
 import { z } from 'zod';
 import { batchRunSchema } from './batches.ts';
 import { contract, megabyte, plain } from './contract.ts';
-
-const listed = (text: string | undefined): string[] | undefined =>
-  text === undefined ? undefined : text.split(',').flatMap((one) => one.trim() || []);
-const list = (about: string) => z.string().max(8000).optional().describe(about).transform(listed);
+import { commaList } from './words.ts';
 
 export const xlsxType = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
 
@@ -18,12 +15,12 @@ export const tablesApi = {
     role: 'viewer',
     query: z.object({
       files: z.string().max(2000).default('').describe('A query over files; all where empty.'),
-      ids: list('Just these files, by id with commas between.'),
+      ids: commaList('Just these files, by id with commas between.', 8000),
       where: z.string().max(2000).default('').describe('Which nodes: a query; all where empty.'),
-      parameters: list('The parameters, one for each column, with commas between.').pipe(
+      parameters: commaList('The parameters, one for each column, with commas between.').pipe(
         columnsSchema.shape.parameters,
       ),
-      fields: list('name, label, color, frame; by default label.').pipe(columnsSchema.shape.fields),
+      fields: commaList('name, label, color, frame; by default label.').pipe(columnsSchema.shape.fields),
       format: z.enum(['csv', 'xlsx']).default('csv'),
     }),
     answer: plain,

@@ -14,3 +14,12 @@ export const logLineSchema = z.object({
   text: z.string(),
   line: z.int().optional().describe('The line of the script that said it.'),
 });
+
+/** Values in a query with commas between, as a list; undefined where it is absent. `most`: its length, in characters. */
+export const commaList = (about: string, most = 4000) =>
+  z
+    .string()
+    .max(most)
+    .optional()
+    .describe(about)
+    .transform((text) => text?.split(',').flatMap((one) => one.trim() || []));

@@ -155,7 +155,7 @@ async function shutDown(): Promise<void> {
   closeEvents();
   server.closeIdleConnections();
   await Promise.race([once(server, 'close'), new Promise((done) => setTimeout(done, longestGoodbye))]);
-  crew.close();
+  await crew.close();
   await judging.close();
   await Promise.all(tickers.map((ticker) => ticker.close()));
   pool.close();

@@ -44,7 +44,7 @@ export interface WriteOptions {
 }
 
 /** Files over this size are refused before they are read. */
-export const mostBytes = 64 * 1024 * 1024;
+const mostBytes = 64 * 1024 * 1024;
 
 export const formats: readonly Format[] = [
   {

@@ -4,10 +4,9 @@ import type { GraphNode } from '../document/schema.ts';
 import { hasParameter } from '../structure/parameters.ts';
 import { type Cell, cellOf, fileColumn, fileIdColumn, idColumns, parameterColumn, type TableField } from './cells.ts';
 
-/** Nodes of a document of which something is wanted; `file` and its id are said in a table of several. */
+/** Nodes of a document of which something is wanted; `file` is said in a table of several. */
 export interface Tabled {
   readonly file: string;
-  readonly id?: string;
   readonly doc: Doc;
   readonly kinds: Kinds;
   readonly nodes: readonly GraphNode[];
@@ -59,9 +58,5 @@ export const tableOf = (one: Pick<Tabled, 'doc' | 'kinds' | 'nodes'>, columns: C
 
 /** The same of several files, with columns before that say which file a row is about. */
 export function tablesOf(all: readonly Tabled[], columns: Columns): Cell[][] {
-  const hasIds = all.some((one) => one.id !== undefined);
-  return [
-    headOf(columns, hasIds ? 'with ids' : 'named'),
-    ...all.flatMap((one) => bodyOf(one, columns).map((row) => [one.file, ...(hasIds ? [one.id ?? ''] : []), ...row])),
-  ];
+  return [headOf(columns, 'named'), ...all.flatMap((one) => bodyOf(one, columns).map((row) => [one.file, ...row]))];
 }

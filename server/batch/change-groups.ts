@@ -1,9 +1,9 @@
 import type { BatchRun, batchesApi, GroupedChange } from '@basitax/api/batches';
 import type { Person } from '@basitax/api/people';
-import { groupBy } from '@basitax/core/group-by';
+import type { Unit } from '@basitax/core/batch/change-group-schema';
 import type { Theme } from '@basitax/core/inspect/sketch-colors';
 import type { Revised } from '@basitax/core/work/revised';
-import { Op, QueryTypes, type Sequelize } from 'sequelize';
+import { QueryTypes, type Sequelize } from 'sequelize';
 import type { z } from 'zod';
 import { BatchChangeRow, BatchItemRow, BatchPlanRow } from '../db/batch-models.ts';
 import type { FileStore } from '../files/store.ts';
@@ -36,9 +36,12 @@ export class RunChanges {
     await this.batches.run(run, person);
     const hidden = await closedFiles(person);
     const rows = await this.sequelize.query<
-      Record<'key' | 'what' | 'kinds' | 'said', string> & Record<'things' | 'files' | 'taken' | 'left', string>
+      Record<'key' | 'what' | 'kinds' | 'said', string> & { unit: Unit } & Record<
+          'things' | 'files' | 'taken' | 'left',
+          string
+        >
     >(
-      `SELECT c.change_key AS \`key\`, MIN(c.what) AS what, MIN(c.kinds) AS kinds, MIN(c.said) AS said,
+      `SELECT c.change_key AS \`key\`, MIN(c.what) AS what, MIN(c.kinds) AS kinds, MIN(c.said) AS said, MIN(c.unit) AS unit,
          SUM(c.things) AS things, COUNT(*) AS files, SUM(c.is_left) AS \`left\`,
          SUM(NOT c.is_left AND (COALESCE(i.accepted, FALSE) OR i.state <> 'planned')) AS taken
        FROM batch_changes c JOIN batch_items i ON i.run_id = c.run_id AND i.file_id = c.file_id
@@ -46,8 +49,8 @@ export class RunChanges {
        GROUP BY c.change_key ORDER BY things DESC, what, kinds, said`,
       { type: QueryTypes.SELECT, replacements: { run, file, hidden: [...hidden] } },
     );
-    return rows.map(({ key, what, kinds, said, things, files, taken, left }) => ({
-      ...{ key, what, of: kinds, said, things: Number(things) },
+    return rows.map(({ key, what, kinds, said, unit, things, files, taken, left }) => ({
+      ...{ key, what, of: kinds, said, unit, things: Number(things) },
       ...{ files: Number(files), taken: Number(taken), left: Number(left) },
     }));
   }
@@ -103,50 +106,37 @@ export class RunChanges {
   ): Promise<BatchRun> {
     await this.batches.decidable(run, person);
     const hidden = await closedFiles(person);
-    const items = await BatchItemRow.findAll({
-      where: {
-        runId: run,
-        state: 'planned',
-        [Op.and]: [
-          files ? { fileId: [...files] } : {},
-          hidden.length > 0 ? { fileId: { [Op.notIn]: [...hidden] } } : {},
-        ],
-      },
-    });
-    const rows = await BatchChangeRow.findAll({ where: { runId: run, fileId: items.map((item) => item.fileId) } });
-    const wanted = new Set(keys);
-    const concerned = new Set(rows.flatMap((row) => (wanted.has(row.changeKey) ? [row.fileId] : [])));
-    if (concerned.size === 0)
-      throw new HttpProblem(422, 'Nothing to decide', 'None of these changes waits for a decision.');
-    const fresh = new Set(items.flatMap((item) => (item.accepted === true ? [] : [item.fileId])));
-    const changed: { runId: string; fileId: string; changeKey: string; isLeft: boolean }[] = [];
-    const left = new Map<string, { left: number; all: number }>();
-    for (const row of rows) {
-      if (!concerned.has(row.fileId)) continue;
-      const isLeft = wanted.has(row.changeKey) ? !accepted : row.isLeft || (accepted && fresh.has(row.fileId));
-      if (isLeft !== row.isLeft) changed.push({ runId: run, fileId: row.fileId, changeKey: row.changeKey, isLeft });
-      const count = left.get(row.fileId) ?? { left: 0, all: 0 };
-      left.set(row.fileId, { left: count.left + Number(isLeft), all: count.all + 1 });
-    }
+    const where = [
+      ...(files ? ['i.file_id IN (:files)'] : []),
+      ...(hidden.length > 0 ? ['i.file_id NOT IN (:hidden)'] : []),
+    ].map((one) => ` AND ${one}`);
+    const given = { run, accepted, keys: [...keys], files: [...(files ?? [])], hidden: [...hidden] };
     await this.sequelize.transaction(async (transaction) => {
-      for (const isLeft of [true, false])
-        for (const [file, keysOf] of groupBy(
-          changed.filter((one) => one.isLeft === isLeft),
-          (one) => one.fileId,
-        ))
-          await BatchChangeRow.update(
-            { isLeft },
-            { where: { runId: run, fileId: file, changeKey: keysOf.map((one) => one.changeKey) }, transaction },
-          );
-      for (const [file, count] of left)
-        await BatchItemRow.update(
-          {
-            leftOut: count.left,
-            ...(accepted ? { accepted: true } : count.left === count.all && { accepted: false }),
-            changedAt: new Date(),
-          },
-          { where: { runId: run, fileId: file, state: 'planned' }, transaction },
-        );
+      const rows = await this.sequelize.query<{ id: string }>(
+        `SELECT DISTINCT i.file_id AS id FROM batch_items i
+         JOIN batch_changes c ON c.run_id = i.run_id AND c.file_id = i.file_id AND c.change_key IN (:keys)
+         WHERE i.run_id = :run AND i.state = 'planned'${where.join('')} FOR UPDATE`,
+        { type: QueryTypes.SELECT, transaction, replacements: given },
+      );
+      if (rows.length === 0)
+        throw new HttpProblem(422, 'Nothing to decide', 'None of these changes waits for a decision.');
+      const change = { transaction, replacements: { ...given, ids: rows.map((row) => row.id) } };
+      // what nobody had accepted yet takes just what is accepted now
+      await this.sequelize.query(
+        `UPDATE batch_changes c JOIN batch_items i ON i.run_id = c.run_id AND i.file_id = c.file_id
+         SET c.is_left = IF(c.change_key IN (:keys), NOT :accepted, c.is_left OR (:accepted AND NOT COALESCE(i.accepted, FALSE)))
+         WHERE c.run_id = :run AND c.file_id IN (:ids)`,
+        { ...change, type: QueryTypes.UPDATE },
+      );
+      await this.sequelize.query(
+        `UPDATE batch_items i
+         JOIN (SELECT file_id, SUM(is_left) AS gone, COUNT(*) AS whole FROM batch_changes
+               WHERE run_id = :run AND file_id IN (:ids) GROUP BY file_id) c ON c.file_id = i.file_id
+         SET i.left_out = c.gone, i.changed_at = NOW(3),
+             i.accepted = IF(:accepted, TRUE, IF(c.gone = c.whole, FALSE, i.accepted))
+         WHERE i.run_id = :run`,
+        { ...change, type: QueryTypes.UPDATE },
+      );
     });
     return this.batches.run(run, person);
   }

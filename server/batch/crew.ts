@@ -2,6 +2,7 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { program } from '@basitax/threads/program.mjs';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
+import { Ticker } from '../work/ticker.ts';
 
 /** How a worker process is started: its own part keeps little, the work is done by its thread. */
 export const workerFlags: readonly string[] = ['--max-old-space-size=100'];
@@ -19,7 +20,7 @@ export class Crew {
   private readonly url: string;
   private readonly size: number;
   private readonly log: Logger;
-  private timer: ReturnType<typeof setTimeout> | undefined;
+  private readonly ticker: Ticker;
   private isOpen = true;
   private program: string | undefined;
 
@@ -28,15 +29,8 @@ export class Crew {
     this.url = url;
     this.size = size;
     this.log = log;
-    this.look();
-  }
-
-  private look(): void {
-    this.timer = setTimeout(() => {
-      this.start()
-        .catch((error: Error) => this.log.warn({ err: error }, 'the crew could not ask for work'))
-        .finally(() => this.isOpen && this.look());
-    }, pace);
+    const failed = (error: unknown) => this.log.warn({ err: error }, 'the crew could not ask for work');
+    this.ticker = new Ticker(pace, () => this.start(), failed);
   }
 
   private async start(): Promise<void> {
@@ -61,9 +55,9 @@ export class Crew {
     child.on('error', (error) => this.log.error({ err: error }, 'a batch worker could not be started'));
   }
 
-  close(): void {
+  async close(): Promise<void> {
     this.isOpen = false;
-    clearTimeout(this.timer);
+    await this.ticker.close();
     for (const child of this.children) child.kill('SIGTERM');
   }
 }

@@ -3,9 +3,9 @@ import { mostBody } from '@basitax/api/contract';
 import type { Person } from '@basitax/api/people';
 import { tablesApi, xlsxType } from '@basitax/api/tables';
 import type { FileAim } from '@basitax/core/batch/recipe';
-import { must } from '@basitax/core/must';
+import { addTo, groupBy } from '@basitax/core/group-by';
 import { type Cell, fileColumn, fileIdColumn, type Row } from '@basitax/core/table/cells';
-import { headIn, isAbout } from '@basitax/core/table/in';
+import { headIn } from '@basitax/core/table/in';
 import { type Columns, headOf } from '@basitax/core/table/out';
 import type { FileSearch } from '../files/search.ts';
 import type { FileStore } from '../files/store.ts';
@@ -86,9 +86,8 @@ export class Tables {
         `The first row has to name a column “${fileColumn}” or “${fileIdColumn}”.`,
       );
     const files = await this.search.files(person, '');
-    const byId = new Map(files.map((file) => [file.id, file]));
-    const byTitle = new Map<string, string[]>();
-    for (const { id, title: own } of files) byTitle.set(own, [...(byTitle.get(own) ?? []), id]);
+    const known = new Set(files.map((file) => file.id));
+    const byTitle = groupBy(files, (file) => file.title);
     const tables = new Map<string, Row[]>();
     const problems: string[] = [];
     const [nameAt, idAt] = [names.indexOf(fileColumn), names.indexOf(fileIdColumn)];
@@ -97,14 +96,12 @@ export class Tables {
     };
     for (const row of body) {
       const [name, id] = [String(row.cells[nameAt] ?? '').trim(), String(row.cells[idAt] ?? '').trim()];
-      const found = byId.has(id) ? [id] : id === '' ? (byTitle.get(name) ?? []) : [];
+      const found = known.has(id) ? [id] : id === '' ? (byTitle.get(name) ?? []).map((file) => file.id) : [];
       const [only] = found;
       if (only === undefined) problem(row.line, `there is no file “${name || id}”.`);
       else if (found.length > 1) problem(row.line, `${found.length} files are called “${name}”; give the file id.`);
       else {
-        const own = tables.get(only) ?? [head];
-        if (isAbout(names, row, { name: must(byId.get(only)).title, id: only })) own.push(row);
-        tables.set(only, own);
+        addTo(tables, only, row);
       }
     }
     if (tables.size === 0)
@@ -112,7 +109,7 @@ export class Tables {
     const run = await this.batches.start(
       { title, recipe: { steps: [{ do: 'table', title }] }, files: { query: '', ids: [...tables.keys()] } },
       person,
-      { tables },
+      { tables: new Map([...tables].map(([id, own]) => [id, [head, ...own]])) },
     );
     return { run, problems };
   }

@@ -209,9 +209,9 @@ export class BatchWorker {
       conflicts: null,
     };
     const at = { runId: claim.runId, fileId: claim.fileId };
-    const groups = planned.groups.map(({ key, what, of, said, things }) => ({
+    const groups = planned.groups.map(({ key, what, of, said, things, unit }) => ({
       ...{ ...at, changeKey: key, what: what.slice(0, 200), kinds: of.slice(0, 400), said: said.slice(0, 400) },
-      ...{ things, isLeft: false },
+      ...{ things, unit, isLeft: false },
     }));
     await retried(() =>
       this.sequelize.transaction(async (transaction) => {

@@ -1,4 +1,5 @@
 import type { BatchPhase, ItemState } from '@basitax/api/batches';
+import type { Unit } from '@basitax/core/batch/change-group-schema';
 import {
   type CreationOptional,
   DataTypes,
@@ -80,6 +81,7 @@ export class BatchChangeRow extends Model<InferAttributes<BatchChangeRow>, Infer
   declare said: string;
   /** How many nodes, frames, wires or notes change. */
   declare things: number;
+  declare unit: Unit;
   declare isLeft: boolean;
 }
 
@@ -187,6 +189,7 @@ export function bindBatchModels(sequelize: Sequelize): void {
       kinds: text(400),
       said: text(400),
       things: whole(),
+      unit: text(10),
       isLeft: { type: DataTypes.BOOLEAN, allowNull: false },
     },
     { ...options('batch_changes'), createdAt: false },

@@ -328,7 +328,7 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
           kinds: text(400),
           said: text(400),
         },
-        ...{ things: whole, is_left: { type: DataTypes.BOOLEAN, allowNull: false } },
+        ...{ things: whole, unit: text(10), is_left: { type: DataTypes.BOOLEAN, allowNull: false } },
       });
       await db.addIndex('batch_changes', ['run_id', 'change_key']);
       await db.addColumn('batch_items', 'left_out', { ...whole, defaultValue: 0 });

@@ -29,7 +29,7 @@ export function fileRoutes(store: FileStore, pool: Workplace, search: FileSearch
     async import({ query, person, ctx }) {
       await reachableProject(person, query.project);
       const { project, folder } = query;
-      const result = await store.importFile(query.name, await rawText(ctx, query.name), person.name, {
+      const result = await store.importFile(query.name, await rawText(ctx, filesApi.import, query.name), person.name, {
         project,
         folder,
       });

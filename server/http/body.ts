@@ -3,7 +3,6 @@ import { mostBody } from '@basitax/api/contract';
 import { checkJson } from '@basitax/core/document/nesting';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { decodeFile } from '@basitax/core/formats/decode';
-import { mostBytes } from '@basitax/core/formats/formats';
 import type { Context } from 'koa';
 import getRawBody from 'raw-body';
 import { HttpProblem } from './problem.ts';
@@ -45,22 +44,22 @@ export async function jsonBody(ctx: Context, contract: Contract): Promise<unknow
   }
 }
 
-/** The body as it is, refused as soon as it passes `limit`, in bytes. Throws HttpProblem. */
-export async function rawBytes(ctx: Context, limit: number): Promise<Buffer> {
-  return getRawBody(ctx.req, { limit, length: ctx.get('Content-Length') || null }).catch((error: { type?: string }) => {
-    if (error.type === 'entity.too.large')
-      throw new HttpProblem(
-        413,
-        'Too large',
-        `What was sent is larger than ${sizeOf(limit)}, the most that is taken here.`,
-      );
-    throw unfit('The body was cut off.');
-  });
+/** The body as it is, refused as soon as it passes `limit`, in bytes; read once, however often it is asked for. */
+export function rawBytes(ctx: Context, limit: number): Promise<Buffer> {
+  const known = ctx.state as { raw?: Promise<Buffer> };
+  known.raw ??= getRawBody(ctx.req, { limit, length: ctx.get('Content-Length') || null }).catch(
+    (error: { type?: string }) => {
+      if (error.type !== 'entity.too.large') throw unfit('The body was cut off.');
+      const most = `What was sent is larger than ${sizeOf(limit)}, the most that is taken here.`;
+      throw new HttpProblem(413, 'Too large', most);
+    },
+  );
+  return known.raw;
 }
 
 /** A file that was sent, as text; `name` helps to tell its encoding. Throws HttpProblem where it is too large or no text. */
-export async function rawText(ctx: Context, name: string): Promise<string> {
-  const text = decodeFile(await rawBytes(ctx, mostBytes), name);
+export async function rawText(ctx: Context, contract: Contract, name: string): Promise<string> {
+  const text = decodeFile(await rawBytes(ctx, mostBody(contract)), name);
   if (text === undefined)
     throw new HttpProblem(
       422,

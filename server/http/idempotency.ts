@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
 import type { Contract } from '@basitax/api/contract';
-import { takesKey } from '@basitax/api/contract';
+import { mostBody, takesKey } from '@basitax/api/contract';
 import { must } from '@basitax/core/must';
 import type { Context } from 'koa';
 import { QueryTypes, type Sequelize, UniqueConstraintError } from 'sequelize';
 import { databaseNow, databaseTime } from '../db/clock.ts';
 import { IdempotencyRow } from '../db/event-models.ts';
+import { rawBytes } from './body.ts';
 import { HttpProblem } from './problem.ts';
 
 /** How long an answer is kept, in milliseconds; then a key may be used again. */
@@ -17,10 +18,12 @@ const kept = ['ETag', 'Location'] as const;
 
 const sequelizeOf = (): Sequelize => must(IdempotencyRow.sequelize);
 
-/** What was asked, as a hash. A file that is sent as it is counts by its length. */
-function requestHash(ctx: Context, body: unknown): string {
-  const what = [ctx.method, ctx.path, ctx.querystring, ctx.get('If-Match'), body ?? ctx.get('Content-Length')];
-  return createHash('sha256').update(JSON.stringify(what)).digest('hex');
+/** What was asked, as a hash. Cost: that of reading a file that is sent as it is. */
+async function requestHash(ctx: Context, contract: Contract, body: unknown): Promise<string> {
+  const hash = createHash('sha256');
+  hash.update(JSON.stringify([ctx.method, ctx.path, ctx.querystring, ctx.get('If-Match'), body ?? null]));
+  if (contract.raw) hash.update(await rawBytes(ctx, mostBody(contract)));
+  return hash.digest('hex');
 }
 
 /**
@@ -40,7 +43,7 @@ export async function doneOnce(
   if (!/^[\x21-\x7e]{1,255}$/.test(key))
     throw new HttpProblem(400, 'The request does not fit', 'Idempotency-Key has 1 to 255 visible characters.');
   const at = { userId: person, idempotencyKey: key };
-  const request = requestHash(ctx, body);
+  const request = await requestHash(ctx, contract, body);
   const sequelize = sequelizeOf();
   await sequelize.query(
     `DELETE FROM idempotency_keys WHERE user_id = ? AND idempotency_key = ? AND at < NOW(3) - INTERVAL ${keyLife / 1000} SECOND`,
@@ -54,23 +57,25 @@ export async function doneOnce(
     if (!(error instanceof UniqueConstraintError)) throw error;
     return again(ctx, at, request);
   }
+  let result: unknown;
   try {
-    const result = await act();
-    const headers = Object.fromEntries(
-      kept.flatMap((name) => (ctx.response.get(name) ? [[name, ctx.response.get(name)]] : [])),
-    );
-    await IdempotencyRow.update(
-      {
-        ...{ status: ctx.status, headers: JSON.stringify(headers), at: databaseTime() },
-        body: result === undefined ? null : JSON.stringify(result),
-      },
-      { where: at },
-    );
-    return result;
+    result = await act();
   } catch (error) {
     await IdempotencyRow.destroy({ where: at });
     throw error;
   }
+  // what is done stays done where its answer cannot be kept: the key is in doubt then
+  const headers = Object.fromEntries(
+    kept.flatMap((name) => (ctx.response.get(name) ? [[name, ctx.response.get(name)]] : [])),
+  );
+  await IdempotencyRow.update(
+    {
+      ...{ status: ctx.status, headers: JSON.stringify(headers), at: databaseTime() },
+      body: result === undefined ? null : JSON.stringify(result),
+    },
+    { where: at },
+  );
+  return result;
 }
 
 /** The answer that was given the first time. */

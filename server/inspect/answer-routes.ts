@@ -102,7 +102,7 @@ export function answerRoutes(store: FileStore, pool: Workplace): Route[] {
       };
     },
     async convert({ query, ctx }) {
-      const text = await rawText(ctx, query.name);
+      const text = await rawText(ctx, answersApi.convert, query.name);
       const catalogue = await store.catalogues.team();
       const wanted = { name: query.name, text, format: query.to, routes: query.routes === 'yes' };
       const { text: made, lost, findings } = await pool.run('convert', wanted, { catalogue });
@@ -110,7 +110,7 @@ export function answerRoutes(store: FileStore, pool: Workplace): Route[] {
     },
     async checkSent({ query, person, ctx }) {
       await reachableProject(person, query.project);
-      const text = await rawText(ctx, query.name);
+      const text = await rawText(ctx, answersApi.checkSent, query.name);
       const { profile } = await rulesOf(query.project);
       const catalogue = await store.catalogues.team();
       const { read, found } = await pool.run('checkSent', { name: query.name, text, profile }, { catalogue });

@@ -22,8 +22,8 @@ export function ChangesView({ run, items }: { run: BatchRun; items: readonly Bat
   const [by, setBy] = useState<By>('what');
   const [file, setFile] = useState<string>();
   const [chosen, setChosen] = useState<string>();
-  const planned = items.filter((item) => item.summary && item.state !== 'unchanged');
-  const of = by === 'file' ? (file ?? planned[0]?.file) : undefined;
+  const changing = items.filter(({ summary }) => summary && Object.values(summary.counts).some((count) => count > 0));
+  const of = by === 'file' ? (file ?? changing[0]?.file) : undefined;
   const changes = useQuery({
     queryKey: ['batch-changes', run.id, of, standing(run, items)],
     queryFn: () => api.batchChanges(run.id, of),
@@ -57,7 +57,7 @@ export function ChangesView({ run, items }: { run: BatchRun; items: readonly Bat
               value={of}
               onChange={(event) => setFile(event.target.value)}
             >
-              {planned.map((item) => (
+              {changing.map((item) => (
                 <option key={item.file} value={item.file}>
                   {item.title}
                 </option>
@@ -65,11 +65,7 @@ export function ChangesView({ run, items }: { run: BatchRun; items: readonly Bat
             </select>
           )}
           <span className="ml-auto text-sm text-soft">
-            {changes.data &&
-              `${plural(groups.length, 'change')} of ${plural(
-                groups.reduce((sum, one) => sum + one.things, 0),
-                'thing',
-              )}`}
+            {changes.data && `${plural(groups.length, 'change')} of ${sumOf(groups)}`}
           </span>
         </div>
         <div className="min-h-0 flex-1 overflow-auto">
@@ -83,9 +79,11 @@ export function ChangesView({ run, items }: { run: BatchRun; items: readonly Bat
             </p>
           ) : groups.length === 0 ? (
             <p className="p-4 text-sm text-soft">
-              {run.recipe.steps.some((step) => step.do === 'upgrade')
-                ? 'An upgrade is accepted or rejected file by file.'
-                : 'The run would change nothing.'}
+              {run.phase === 'planning'
+                ? 'The dry run is in progress.'
+                : changing.length > 0
+                  ? 'The changes of this run are accepted or rejected file by file, under “Files”.'
+                  : 'The run would change nothing.'}
             </p>
           ) : (
             sections.map(([title, list]) => (
@@ -93,12 +91,7 @@ export function ChangesView({ run, items }: { run: BatchRun; items: readonly Bat
                 {title !== '' && (
                   <h3 className="sticky top-0 z-10 flex items-center gap-2 border-b border-line bg-panel px-4 py-1 text-sm font-bold">
                     {title}
-                    <span className="font-normal text-soft">
-                      {plural(
-                        list.reduce((sum, one) => sum + one.things, 0),
-                        'thing',
-                      )}
-                    </span>
+                    <span className="font-normal text-soft">{sumOf(list)}</span>
                     {list.length > 1 && <Decide run={run} groups={list} file={of} all={title} />}
                   </h3>
                 )}
@@ -132,7 +125,7 @@ export function ChangesView({ run, items }: { run: BatchRun; items: readonly Bat
       </section>
       {shown ? (
         <ChangePane
-          key={shown.key}
+          key={`${shown.key} ${of}`}
           run={run}
           group={shown}
           state={standing(run, items)}
@@ -150,8 +143,15 @@ export function ChangesView({ run, items }: { run: BatchRun; items: readonly Bat
   );
 }
 
-/** How many nodes it is about, or things where it is not about nodes alone. */
-const counted = ({ things, of }: GroupedChange): string => plural(things, of === '' ? 'thing' : 'node');
+/** How many of what it changes. */
+const counted = ({ things, unit }: GroupedChange): string => plural(things, unit);
+
+/** The same of several changes together. */
+function sumOf(groups: readonly GroupedChange[]): string {
+  const units = new Set(groups.map((group) => group.unit));
+  const things = groups.reduce((sum, one) => sum + one.things, 0);
+  return plural(things, units.size === 1 ? [...units].join('') : 'thing');
+}
 
 /** A change without what the heading above it says. */
 function titleOf({ what, of, said }: GroupedChange, by: By): string {

@@ -179,7 +179,7 @@ function Conflicts({ detail: { file, conflicts, saved } }: { detail: ItemDetail 
         <tbody>
           {conflicts.flatMap(({ title, ids, rows }) =>
             rows.map((row) => (
-              <tr key={`${title} ${row.what}`} className="border-t border-line align-top">
+              <tr key={`${ids.join()} ${row.what}`} className="border-t border-line align-top">
                 <td className="pr-2">
                   <Link
                     className="underline"

@@ -7,6 +7,7 @@ import { type ReactNode, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { lacksRole, usePerson } from '../api/person.ts';
+import { Problem, useAttempt } from '../ui/attempt.tsx';
 import { Button, Check, Dialog, Field, Segments, TextInput } from '../ui/controls.tsx';
 import { tell } from './words.ts';
 
@@ -116,10 +117,9 @@ export function ScheduleDialog({
   const [applies, setApplies] = useState<'propose' | 'apply'>(known?.applies ? 'apply' : 'propose');
   const [keepsReports, setKeepsReports] = useState(known?.keepsReports ?? true);
   const [active, setActive] = useState(known?.active ?? true);
-  const [problem, setProblem] = useState<string>();
+  const { problem, attempt } = useAttempt();
   const hasScripts = wanted.recipe.steps.some((step) => step.do === 'script');
-  const save = async (): Promise<void> => {
-    setProblem(undefined);
+  const save = (): Promise<void> => {
     const { recipe, files } = wanted;
     const body = {
       title,
@@ -132,12 +132,10 @@ export function ScheduleDialog({
       keepsReports,
       active,
     };
-    try {
+    return attempt(async () => {
       await (known ? api.changeSchedule(known.id, body) : api.makeSchedule(body));
       onClose();
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
+    });
   };
   return (
     <Dialog
@@ -211,11 +209,7 @@ export function ScheduleDialog({
           <Check label="Keep the reports of its scripts" checked={keepsReports} onChange={setKeepsReports} />
         )}
         {known && <Check label="Switched on" checked={active} onChange={setActive} />}
-        {problem && (
-          <p role="alert" className="text-sm text-warn">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         <div className="flex justify-end gap-2">
           {known && (
             <Button className="mr-auto" onClick={() => void api.removeSchedule(known.id).then(onClose).catch(tell)}>

@@ -1,5 +1,5 @@
 import type { BatchPhase, ItemState } from '@basitax/api/batches';
-import { toast } from 'sonner';
+import { tellFailure } from '../ui/attempt.tsx';
 
 /** What has become of a file, in a word or two, and how it looks. */
 export const states: Readonly<Record<ItemState, { readonly text: string; readonly look: string }>> = {
@@ -33,5 +33,4 @@ export const isOpen = (state: ItemState): boolean =>
   state === 'waiting' || state === 'to-apply' || state === 'to-roll-back';
 
 /** Says that an act on a run could not be done. */
-export const tell = (error: unknown): void =>
-  void toast.error('That could not be done', { description: error instanceof Error ? error.message : String(error) });
+export const tell = tellFailure('That could not be done');

@@ -2,6 +2,7 @@ import { plural } from '@basitax/core/words';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../api/client.ts';
+import { messageOf } from '../ui/attempt.tsx';
 import { Button, Dialog } from '../ui/controls.tsx';
 
 type State = 'waiting' | 'planned' | 'done' | 'failed';
@@ -69,7 +70,7 @@ export function FileRun({
         });
       } catch (error) {
         // another one's failure is no reason not to do the rest
-        put(file, { state: 'failed', words: error instanceof Error ? error.message : String(error), isChosen: false });
+        put(file, { state: 'failed', words: messageOf(error), isChosen: false });
       }
     }
     setBusy(false);

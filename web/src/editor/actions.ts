@@ -12,6 +12,7 @@ import { endLost, expressionLost, inputOpened } from '@basitax/core/wiring/guard
 import { feedKept } from '@basitax/core/wiring/keep-supplied';
 import { valueChanged } from '@basitax/core/wiring/share';
 import { toast } from 'sonner';
+import { messageOf } from '../ui/attempt.tsx';
 import { measureRunner, workRunner } from '../work/runner.ts';
 import { openDialog } from './dialogs.ts';
 import { undo, whereIs } from './history.ts';
@@ -99,7 +100,7 @@ export function tell(report: Report, undoable = true): void {
 
 function complain(title: string, error: unknown): void {
   if (error instanceof Cancelled) toast('Cancelled; nothing was changed.', { duration: 2000 });
-  else toast.error(title, { description: error instanceof Error ? error.message : String(error), duration: 8000 });
+  else toast.error(title, { description: messageOf(error), duration: 8000 });
 }
 
 /** Does an operation of the registry, or shows what it would do where it rearranges. Refusals are told as messages. */

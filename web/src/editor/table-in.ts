@@ -2,7 +2,7 @@ import { createContext } from '@basitax/core/operation';
 import { type Row, rowsOfCsv } from '@basitax/core/table/cells';
 import { readTable } from '@basitax/core/table/in';
 import { plural } from '@basitax/core/words';
-import { toast } from 'sonner';
+import { tellFailure } from '../ui/attempt.tsx';
 import { showEdit } from './actions.ts';
 import { closeToCanvas, openDialog } from './dialogs.ts';
 import { useEditor } from './store.ts';
@@ -17,11 +17,7 @@ export function tableIn(): void {
     if (!file) return;
     rowsOf(file)
       .then((rows) => takeTable(file.name, rows))
-      .catch((error: unknown) =>
-        toast.error('The table could not be read', {
-          description: error instanceof Error ? error.message : String(error),
-        }),
-      );
+      .catch((error: unknown) => tellFailure('The table could not be read')(error));
   });
   picker.click();
 }

@@ -4,6 +4,7 @@ import { must } from '@basitax/core/must';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useId, useState } from 'react';
 import { teamApi } from '../api/team.ts';
+import { Problem } from '../ui/attempt.tsx';
 import { Button, Dialog, Field, Select, TextInput } from '../ui/controls.tsx';
 import { foldersOf, tagsOf } from './listing.ts';
 
@@ -63,11 +64,7 @@ function ActDialog({
         }}
       >
         {children}
-        {problem && (
-          <p role="alert" className="text-sm text-warn">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         <div className="flex justify-end gap-2">
           <Button onClick={() => onClose(false)}>Cancel</Button>
           <Button type="submit" look="primary" dim={dim ?? (busy ? 'Working …' : undefined)}>

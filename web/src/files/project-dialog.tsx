@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { teamApi } from '../api/team.ts';
+import { Problem } from '../ui/attempt.tsx';
 import { Button, Check, Dialog, Field, TextInput } from '../ui/controls.tsx';
 
 /** Makes a project, or sets one up: what it is called, and who sees it. */
@@ -79,11 +80,7 @@ export function ProjectDialog({
             House rules of this project
           </Link>
         )}
-        {problem && (
-          <p role="alert" className="text-sm text-warn">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         <div className="flex gap-2">
           {known && (
             <Button

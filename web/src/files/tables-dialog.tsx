@@ -9,6 +9,7 @@ import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { lacksRole, usePerson } from '../api/person.ts';
 import { download } from '../editor/download.ts';
+import { Problem, useAttempt } from '../ui/attempt.tsx';
 import { Button, Check, Dialog, Field, FileButton, TextInput } from '../ui/controls.tsx';
 import { TableChoices, type TableFormat, xlsxType } from './table-choices.tsx';
 
@@ -39,16 +40,12 @@ export function TablesDialog({ files, onClose }: { files: readonly FileInfo[]; o
   const [fields, setFields] = useState<readonly TableField[]>(usualFields);
   const [picked, setPicked] = useState<readonly string[]>([]);
   const [format, setFormat] = useState<TableFormat>('xlsx');
-  const [problem, setProblem] = useState<string>();
-  const [busy, setBusy] = useState(false);
+  const { problem, isBusy, attempt } = useAttempt();
   const navigate = useNavigate();
   const may = lacksRole(usePerson().data, 'editor');
   const parameters = useParameters().filter(([name]) => name.includes(find.trim().toLowerCase()));
-  const told = (error: unknown): void => setProblem(error instanceof Error ? error.message : String(error));
-  const out = async (): Promise<void> => {
-    setBusy(true);
-    setProblem(undefined);
-    try {
+  const out = (): Promise<void> =>
+    attempt(async () => {
       const bytes = await api.tableOut({
         where,
         format,
@@ -58,15 +55,9 @@ export function TablesDialog({ files, onClose }: { files: readonly FileInfo[]; o
       });
       download(`nodes.${format}`, bytes, format === 'csv' ? 'text/csv' : xlsxType);
       onClose();
-    } catch (error) {
-      told(error);
-    }
-    setBusy(false);
-  };
-  const into = async (file: File): Promise<void> => {
-    setBusy(true);
-    setProblem(undefined);
-    try {
+    });
+  const into = (file: File): Promise<void> =>
+    attempt(async () => {
       const { run, problems } = await api.tableIn(file.name, file);
       if (problems.length > 0)
         toast.warning(`${plural(problems.length, 'row')} of the table could not be placed`, {
@@ -74,12 +65,8 @@ export function TablesDialog({ files, onClose }: { files: readonly FileInfo[]; o
           duration: 20_000,
         });
       navigate(`/batches/${run.id}?view=changes`);
-    } catch (error) {
-      told(error);
-    }
-    setBusy(false);
-  };
-  const dim = busy
+    });
+  const dim = isBusy
     ? 'It is being made.'
     : files.length > mostNamed
       ? `Choose ${mostNamed} files at the most.`
@@ -127,17 +114,13 @@ export function TablesDialog({ files, onClose }: { files: readonly FileInfo[]; o
           ))}
         </div>
       </fieldset>
-      {problem && (
-        <p role="alert" className="text-sm text-warn">
-          {problem}
-        </p>
-      )}
+      <Problem text={problem} />
       <div className="flex justify-end gap-2">
         <FileButton
           className="mr-auto"
           accept=".csv,.xlsx"
           label="Choose a table"
-          dim={may ?? (busy ? 'It is being read.' : undefined)}
+          dim={may ?? (isBusy ? 'It is being read.' : undefined)}
           onFile={(file) => void into(file)}
         >
           Read a table back …

@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { Downloads, Report } from '../batch/report.tsx';
+import { Problem, tellFailure } from '../ui/attempt.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
@@ -15,9 +16,7 @@ async function keep(run: string, step: number): Promise<void> {
       action: { label: 'Show it', onClick: () => window.open(`/reports/${kept.id}`, '_blank', 'noopener') },
     });
   } catch (error) {
-    toast.error('The report could not be kept', {
-      description: error instanceof Error ? error.message : String(error),
-    });
+    tellFailure('The report could not be kept')(error);
   }
 }
 
@@ -67,11 +66,7 @@ export default function BatchReportScreen(): ReactNode {
                   </>
                 )}
               </div>
-              {problem && (
-                <p role="alert" className="text-sm text-warn">
-                  {problem}
-                </p>
-              )}
+              <Problem text={problem} />
               {report && <Report title={title} report={report} />}
             </section>
           ))

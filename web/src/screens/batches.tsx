@@ -19,6 +19,7 @@ import { Steps } from '../batch/steps.tsx';
 import { phases } from '../batch/words.ts';
 import { FileQueryField } from '../files/query-field.tsx';
 import { useSearch } from '../files/use-search.ts';
+import { Problem, tellFailure, useAttempt } from '../ui/attempt.tsx';
 import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
@@ -93,8 +94,7 @@ function NewRun(): ReactNode {
   const [steps, setSteps] = useState<readonly Step[]>(repeated?.recipe.steps ?? firstSteps);
   const [files, setFiles] = useState<FileAim>(() => aimOf(state, params));
   const [recipe, setRecipe] = useState<LibraryItem>();
-  const [problem, setProblem] = useState<string>();
-  const [busy, setBusy] = useState(false);
+  const { problem, isBusy, attempt } = useAttempt();
   const [scheduling, setScheduling] = useState(false);
   const found = useQuery({
     queryKey: ['batch-files', files],
@@ -111,13 +111,11 @@ function NewRun(): ReactNode {
         ? 'Add a step.'
         : found.data?.length === 0
           ? 'No file fits.'
-          : busy
+          : isBusy
             ? 'It is being started.'
             : undefined;
-  const start = async (): Promise<void> => {
-    setBusy(true);
-    setProblem(undefined);
-    try {
+  const start = (): Promise<void> =>
+    attempt(async () => {
       const run = await api.startBatch({
         title,
         recipe: { steps: [...steps] },
@@ -126,11 +124,7 @@ function NewRun(): ReactNode {
       });
       await queries.invalidateQueries({ queryKey: ['batches'] });
       navigate(`/batches/${run.id}`);
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-      setBusy(false);
-    }
-  };
+    });
   return (
     <section aria-label="New run" className="flex min-w-0 flex-1 flex-col gap-4 overflow-auto p-5">
       <RecipeLine
@@ -196,11 +190,7 @@ function NewRun(): ReactNode {
           }}
         />
       )}
-      {problem && (
-        <p role="alert" className="text-sm text-warn">
-          {problem}
-        </p>
-      )}
+      <Problem text={problem} />
     </section>
   );
 }
@@ -227,9 +217,7 @@ function RecipeLine({
       onTake(found, recipeSchema.parse(JSON.parse(found.content)).steps);
       setName(found.title);
     } catch (error) {
-      toast.error('The recipe could not be taken', {
-        description: error instanceof Error ? error.message : String(error),
-      });
+      tellFailure('The recipe could not be taken')(error);
     }
   };
   const keep = async (): Promise<void> => {
@@ -248,9 +236,7 @@ function RecipeLine({
       await queries.invalidateQueries({ queryKey: ['library', 'recipe'] });
       toast(`“${kept.title}” is in the library, version ${kept.version}.`);
     } catch (error) {
-      toast.error('The recipe could not be kept', {
-        description: error instanceof Error ? error.message : String(error),
-      });
+      tellFailure('The recipe could not be kept')(error);
     }
   };
   const dim =

@@ -3,6 +3,7 @@ import { type ReactNode, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useLocation, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
+import { Problem } from '../ui/attempt.tsx';
 import { Button, Field, TextInput } from '../ui/controls.tsx';
 
 export default function SignInScreen(): ReactNode {
@@ -42,11 +43,7 @@ export default function SignInScreen(): ReactNode {
               {...form.register('password', { required: true })}
             />
           </Field>
-          {problem && (
-            <p role="alert" className="text-sm text-warn">
-              {problem}
-            </p>
-          )}
+          <Problem text={problem} />
           <Button look="primary" type="submit" disabled={isSubmitting}>
             {isSubmitting ? 'Signing in …' : 'Sign in'}
           </Button>

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { MakeToken, TokenList } from '../team/make-token.tsx';
+import { tellFailure } from '../ui/attempt.tsx';
 import { Notice } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
@@ -15,9 +15,7 @@ export default function TokensScreen(): ReactNode {
       await api.removeToken(id);
       await queries.invalidateQueries({ queryKey: ['tokens'] });
     } catch (error) {
-      toast.error('The token could not be taken back', {
-        description: error instanceof Error ? error.message : String(error),
-      });
+      tellFailure('The token could not be taken back')(error);
     }
   };
   return (

@@ -3,6 +3,7 @@ import { type ReactNode, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { teamApi } from '../api/team.ts';
+import { Problem } from '../ui/attempt.tsx';
 import { Button, Field, TextInput } from '../ui/controls.tsx';
 
 /**
@@ -56,11 +57,7 @@ export default function WelcomeScreen(): ReactNode {
             {...form.register('password', { required: true, minLength: 12 })}
           />
         </Field>
-        {problem && (
-          <p role="alert" className="text-sm text-warn">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         <Button look="primary" type="submit" disabled={isSubmitting}>
           {isSubmitting ? 'One moment …' : 'Join the team'}
         </Button>

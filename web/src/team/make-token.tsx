@@ -8,6 +8,7 @@ import { type ReactNode, useState } from 'react';
 import { api } from '../api/client.ts';
 import { usePerson } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
+import { Problem, useAttempt } from '../ui/attempt.tsx';
 import { Button, Check, Field, TextInput } from '../ui/controls.tsx';
 
 /** Tokens that there are, with what each may do. */
@@ -54,9 +55,9 @@ export function MakeToken({ service, onMade }: { service?: Member; onMade: () =>
   const [role, setRole] = useState<Role>('viewer');
   const [days, setDays] = useState(90);
   const [made, setMade] = useState<string>();
-  const [problem, setProblem] = useState<string>();
-  const make = async (): Promise<void> => {
-    try {
+  const { problem, attempt } = useAttempt();
+  const make = (): Promise<void> =>
+    attempt(async () => {
       const { token } = await api.makeToken({
         ...{ title, role, days },
         ...(bound && { projects: [...bound] }),
@@ -64,12 +65,8 @@ export function MakeToken({ service, onMade }: { service?: Member; onMade: () =>
       });
       setMade(token);
       setTitle('');
-      setProblem(undefined);
       await onMade();
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
-  };
+    });
   return (
     <form
       className="flex flex-col gap-3 rounded border border-line bg-panel p-4"
@@ -140,11 +137,7 @@ export function MakeToken({ service, onMade }: { service?: Member; onMade: () =>
             />
           ))}
       </div>
-      {problem && (
-        <p role="alert" className="text-sm text-warn">
-          {problem}
-        </p>
-      )}
+      <Problem text={problem} />
       {made && (
         <p role="status" className="flex items-center gap-2 text-sm">
           <span>Copy it now, it is shown this once:</span>

@@ -2,9 +2,9 @@ import type { Member } from '@basitax/api/people';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Bot } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { teamApi } from '../api/team.ts';
+import { Problem, tellFailure, useAttempt } from '../ui/attempt.tsx';
 import { Button, Dialog, Field, Select, TextInput } from '../ui/controls.tsx';
 import { MakeToken, TokenList } from './make-token.tsx';
 
@@ -66,15 +66,12 @@ export function Services({
 function MakeDialog({ onClose }: { onClose: () => void }): ReactNode {
   const [name, setName] = useState('');
   const [role, setRole] = useState<'viewer' | 'editor'>('editor');
-  const [problem, setProblem] = useState<string>();
-  const make = async (): Promise<void> => {
-    try {
+  const { problem, attempt } = useAttempt();
+  const make = (): Promise<void> =>
+    attempt(async () => {
       await teamApi.makeService({ name, role });
       onClose();
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
-  };
+    });
   return (
     <Dialog
       open
@@ -98,11 +95,7 @@ function MakeDialog({ onClose }: { onClose: () => void }): ReactNode {
             <option value="editor">editor: changes files, runs batches</option>
           </Select>
         </Field>
-        {problem && (
-          <p role="alert" className="text-sm text-warn">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         <Button type="submit" look="primary" className="self-end" dim={name.trim() === '' ? 'Name it.' : undefined}>
           Add the account
         </Button>
@@ -116,10 +109,7 @@ function TokensDialog({ service, onClose }: { service: Member; onClose: () => vo
   const tokens = useQuery({ queryKey: ['tokens', service.id], queryFn: () => api.tokens(service.id) });
   const refresh = () => queries.invalidateQueries({ queryKey: ['tokens', service.id] });
   const remove = (id: string): void =>
-    void api
-      .removeToken(id)
-      .then(refresh)
-      .catch((error: Error) => toast.error('The token could not be taken back', { description: error.message }));
+    void api.removeToken(id).then(refresh).catch(tellFailure('The token could not be taken back'));
   return (
     <Dialog
       open

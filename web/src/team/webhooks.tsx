@@ -4,8 +4,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { Copy } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { toast } from 'sonner';
 import { api } from '../api/client.ts';
+import { Problem, tellFailure, useAttempt } from '../ui/attempt.tsx';
 import { Button, Check, Dialog, Field, Notice, TextInput } from '../ui/controls.tsx';
 
 const eventWords: Readonly<Record<EventType, string>> = {
@@ -20,9 +20,6 @@ const eventWords: Readonly<Record<EventType, string>> = {
   'run.rolled-back': 'A batch run is rolled back',
   'schedule.failed': 'A schedule could not start',
 };
-
-const failed = (title: string) => (error: unknown) =>
-  void toast.error(title, { description: error instanceof Error ? error.message : String(error) });
 
 /** Where the team’s events are sent, signed, and what became of each message. */
 export function Webhooks(): ReactNode {
@@ -80,7 +77,7 @@ export function Webhooks(): ReactNode {
                         setShown(hook.id);
                         return queries.invalidateQueries({ queryKey: ['deliveries', hook.id] });
                       })
-                      .catch(failed('The test could not be sent'))
+                      .catch(tellFailure('The test could not be sent'))
                   }
                 >
                   Send a test
@@ -173,7 +170,7 @@ function Messages({ hook }: { hook: string }): ReactNode {
                     void api
                       .sendAgain(hook, one.id)
                       .then(() => queries.invalidateQueries({ queryKey: ['deliveries', hook] }))
-                      .catch(failed('The message could not be sent'))
+                      .catch(tellFailure('The message could not be sent'))
                   }
                 >
                   Send again
@@ -201,19 +198,15 @@ function WebhookDialog({
   const [types, setTypes] = useState<readonly EventType[]>(hook?.types ?? ['run.planned', 'run.applied']);
   const [active, setActive] = useState(hook?.active ?? true);
   const [secret, setSecret] = useState<string>();
-  const [problem, setProblem] = useState<string>();
-  const act = async (): Promise<void> => {
-    setProblem(undefined);
-    try {
+  const { problem, attempt } = useAttempt();
+  const act = (): Promise<void> =>
+    attempt(async () => {
       const wanted = { title, url, types: [...types], active };
       if (hook) {
         await api.changeWebhook(hook.id, wanted);
         onClose();
       } else setSecret((await api.makeWebhook(wanted)).secret);
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
-  };
+    });
   if (secret !== undefined)
     return (
       <Dialog
@@ -265,17 +258,13 @@ function WebhookDialog({
           ))}
         </fieldset>
         <Check label="Switched on" checked={active} onChange={setActive} />
-        {problem && (
-          <p role="alert" className="text-sm text-warn">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         <div className="flex justify-end gap-2">
           {hook && (
             <Button
               className="mr-auto"
               onClick={() =>
-                void api.removeWebhook(hook.id).then(onClose).catch(failed('The webhook could not be removed'))
+                void api.removeWebhook(hook.id).then(onClose).catch(tellFailure('The webhook could not be removed'))
               }
             >
               Remove it

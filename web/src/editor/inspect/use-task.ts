@@ -3,6 +3,7 @@ import type { Id } from '@basitax/core/document/ids';
 import { Cancelled } from '@basitax/core/operation';
 import type { TaskInput, TaskResult } from '@basitax/core/work/tasks';
 import { useEffect, useState } from 'react';
+import { messageOf } from '../../ui/attempt.tsx';
 import { adviceRunner, type PlanTask } from '../../work/runner.ts';
 import { remember, showGraph, useEditing, useEditor, viewControl } from '../store.ts';
 
@@ -34,9 +35,7 @@ export function useTask<T extends PlanTask>(
     const timer = setTimeout(() => {
       runner.run(task, JSON.parse(key), { doc, catalogue, signal: abort.signal }).then(
         (answer) => setSaid({ key, doc, answer }),
-        (error: unknown) =>
-          error instanceof Cancelled ||
-          setSaid({ key, doc, problem: error instanceof Error ? error.message : String(error) }),
+        (error: unknown) => error instanceof Cancelled || setSaid({ key, doc, problem: messageOf(error) }),
       );
     }, pause);
     return () => {

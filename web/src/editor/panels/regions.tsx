@@ -3,6 +3,7 @@ import { Cancelled } from '@basitax/core/operation';
 import type { Region } from '@basitax/core/structure/propose';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useEffect, useState } from 'react';
+import { messageOf } from '../../ui/attempt.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { adviceRunner } from '../../work/runner.ts';
 import { perform } from '../actions.ts';
@@ -39,7 +40,7 @@ export function RegionsPanel(): ReactNode {
           (error: unknown) => {
             if (error instanceof Cancelled) return;
             setBusy(false);
-            setProblem(error instanceof Error ? error.message : String(error));
+            setProblem(messageOf(error));
           },
         );
     }, pause);

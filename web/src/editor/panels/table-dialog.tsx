@@ -6,8 +6,8 @@ import { type Cell, csvOf, type TableField } from '@basitax/core/table/cells';
 import { tableOf, usualFields } from '@basitax/core/table/out';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import { TableChoices, type TableFormat, xlsxType } from '../../files/table-choices.tsx';
+import { tellFailure } from '../../ui/attempt.tsx';
 import { Button, Check, Dialog, Segments, TextInput } from '../../ui/controls.tsx';
 import { download } from '../download.ts';
 import { useEditing } from '../store.ts';
@@ -15,10 +15,7 @@ import { queryVerdict } from './query-dialog.tsx';
 
 type Over = 'selection' | 'query' | 'all';
 
-const failed = (error: unknown): void =>
-  void toast.error('The table could not be made', {
-    description: error instanceof Error ? error.message : String(error),
-  });
+const failed = (error: unknown): void => void tellFailure('The table could not be made')(error);
 
 /** Gives a table as a file; what writes XLSX is loaded when it is wanted. */
 async function give(title: string, rows: readonly (readonly Cell[])[], format: TableFormat): Promise<void> {

@@ -5,6 +5,7 @@ import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
+import { tellFailure } from '../../ui/attempt.tsx';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { closeDialog, closeToCanvas, openDialog, useDialogs } from '../dialogs.ts';
@@ -29,7 +30,7 @@ function useViews() {
       await api.saveSetting(name, views);
     } catch (error) {
       queries.setQueryData(['setting', name], before);
-      toast.error('The views were not saved.', { description: error instanceof Error ? error.message : String(error) });
+      tellFailure('The views were not saved.')(error);
     }
   };
   return { views: query.data ?? [], save };

@@ -2,6 +2,7 @@ import type { Doc } from '@basitax/core/document/doc';
 import type { ScriptHelp, ScriptOffer, ScriptProblem } from '@basitax/core/script/check/checker';
 import { strangeParameters } from '@basitax/core/structure/parameters';
 import { toast } from 'sonner';
+import { messageOf } from '../../ui/attempt.tsx';
 import { checkRunner } from '../../work/runner.ts';
 import { say } from '../sentences.ts';
 import { useEditor } from '../store.ts';
@@ -31,7 +32,7 @@ export const unlessAway = <T>(asked: Promise<T>): Promise<T | undefined> =>
   asked.catch((error: unknown) => {
     toast.error('The script cannot be checked now', {
       id: 'script-check',
-      description: error instanceof Error ? error.message : String(error),
+      description: messageOf(error),
     });
     return undefined;
   });

@@ -10,6 +10,7 @@ import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from 're
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { lacksRole, usePerson } from '../../api/person.ts';
+import { messageOf } from '../../ui/attempt.tsx';
 import { Button, Segments, TextInput } from '../../ui/controls.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { scriptHelpRunner } from '../../work/runner.ts';
@@ -241,7 +242,7 @@ async function take(wanted: LibraryItem, version: number | 'head'): Promise<void
       mistakes: [],
     });
   } catch (error) {
-    toast.error(wanted.title, { description: error instanceof Error ? error.message : String(error) });
+    toast.error(wanted.title, { description: messageOf(error) });
   }
 }
 
@@ -264,7 +265,7 @@ function VersionMenu({ item }: { item: LibraryItem }): ReactNode {
       await queries.invalidateQueries({ queryKey: ['library'] });
       toast(`“${item.title}” is out of the library; its code is your draft now.`);
     } catch (error) {
-      toast.error(item.title, { description: error instanceof Error ? error.message : String(error) });
+      toast.error(item.title, { description: messageOf(error) });
     }
   };
   return (

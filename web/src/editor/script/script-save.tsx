@@ -5,6 +5,7 @@ import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
 import { usePerson } from '../../api/person.ts';
+import { Problem, useAttempt } from '../../ui/attempt.tsx';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { setScript, useScript } from './script-state.ts';
 
@@ -22,11 +23,11 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
   const [runRole, setRunRole] = useState<Role>(item?.runRole ?? 'viewer');
   const [changeRole, setChangeRole] = useState<Role>(mayChange ? item.changeRole : 'editor');
   const [message, setMessage] = useState('');
-  const [problem, setProblem] = useState<string>();
+  const { problem, attempt } = useAttempt();
   const queries = useQueryClient();
-  const keep = async (): Promise<void> => {
-    const wanted = { title, about, runRole, changeRole, content: source, message };
-    try {
+  const keep = (): Promise<void> =>
+    attempt(async () => {
+      const wanted = { title, about, runRole, changeRole, content: source, message };
       const kept =
         asNew || !item
           ? await api.makeLibraryItem({ type: 'script', ...wanted })
@@ -36,10 +37,7 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
       await queries.invalidateQueries({ queryKey: ['library-versions', kept.id] });
       toast(`“${kept.title}” is in the library, version ${kept.version}.`);
       onClose();
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
-  };
+    });
   return (
     <Dialog
       open
@@ -78,11 +76,7 @@ export function SaveScriptDialog({ onClose }: { onClose: () => void }): ReactNod
         <Field label="What is new">
           <TextInput value={message} maxLength={500} onChange={(event) => setMessage(event.target.value)} />
         </Field>
-        {problem && (
-          <p role="alert" className="text-sm text-warn">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         <Button type="submit" look="primary" dim={title.trim() === '' ? 'Title it.' : undefined}>
           {asNew || !item ? 'Keep as a new script' : `Keep as version ${newest + 1}`}
         </Button>

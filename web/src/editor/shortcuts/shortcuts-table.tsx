@@ -2,8 +2,8 @@ import type { Shortcuts } from '@basitax/api/settings';
 import { useQueryClient } from '@tanstack/react-query';
 import { Plus, RotateCcw, X } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { api } from '../../api/client.ts';
+import { tellFailure } from '../../ui/attempt.tsx';
 import { Button, Dialog, TextInput } from '../../ui/controls.tsx';
 import { areas, type Command } from '../command.ts';
 import { commandById, commands, usualKeys } from '../commands.ts';
@@ -25,9 +25,7 @@ function useShortcuts() {
       await api.saveSetting('shortcuts', next);
     } catch (error) {
       queries.setQueryData(['setting', 'shortcuts'], own);
-      toast.error('The shortcuts were not saved.', {
-        description: error instanceof Error ? error.message : String(error),
-      });
+      tellFailure('The shortcuts were not saved.')(error);
     }
   };
   const bind = (id: string, keys: readonly Sequence[]): Promise<void> => {

@@ -2,6 +2,7 @@ import { conflictPoints, type Point, resolve } from '@basitax/core/edit/resolve'
 import type { Edit } from '@basitax/core/edit/step';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
+import { Problem } from '../../ui/attempt.tsx';
 import { Button, Dialog } from '../../ui/controls.tsx';
 import { tellAdapted } from './adapted.ts';
 import type { Met } from './meet.ts';
@@ -84,11 +85,7 @@ export function ConflictsDialog({
           </li>
         ))}
       </ol>
-      {problem && (
-        <p role="alert" className="text-sm text-warn">
-          {problem}
-        </p>
-      )}
+      <Problem text={problem} />
       <div className="flex flex-wrap justify-end gap-2">
         <Button onClick={onClose}>Keep editing</Button>
         {onCopy && <Button onClick={() => void act(onCopy)}>Save mine as a new file</Button>}
