@@ -215,7 +215,7 @@ describe('schedules', () => {
     const [third] = await runs();
     const later = await editor.json('GET', `/api/batches/${third.id}/before`);
     expect(later.files.map((one: { said: string[] }) => one.said[0])).toContain(
-      'nothing to change, before would change',
+      'nothing to change; would change in the run before',
     );
     await schedules.work();
     const kept = (await viewer.json('GET', '/api/reports')).reports;

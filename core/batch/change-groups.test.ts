@@ -37,11 +37,13 @@ describe('groups of changes', () => {
   it('put the same change of many nodes together, by kind, parameter and values', async () => {
     const { doc: valued } = await act('set-parameter', base, ['a', 'b'], { parameter: 'value', value: 5 });
     const { doc: moved } = await act('move', valued, ['a', 'm'], { dx: 8, dy: 0 });
-    const { doc } = await act('label', moved, ['e'], { label: 'Sea' });
+    const { doc: off } = await act('bypass', moved, ['m']);
+    const { doc } = await act('label', off, ['e'], { label: 'Sea' });
     expect(told(base, doc)).toEqual([
       'Value | Source | 2 → 5 | 2',
       'Place and size |  |  | 2',
       'Label | End | none → Sea | 1',
+      'Bypassed | Add | off → on | 1',
     ]);
     const kept = without(base, doc, (what) => what === 'Place and size');
     expect(kept.nodes.get('a')).toMatchObject({ x: base.nodes.get('a')!.x, params: { value: 5 } });

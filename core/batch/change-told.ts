@@ -61,7 +61,10 @@ export class Teller {
         ? (this.kinds.parameter(this.node(step.id)?.kind ?? '', entry)?.title ?? entry)
         : fieldTitle(step.table, field);
     if (steps.length > 1) return { what, of, said: words.many };
-    return { what, of, said: `${this.shown(step, step.from, this.before)} → ${this.shown(step, step.to, this.after)}` };
+    // a mark that is absent is off
+    const isMark = typeof step.from === 'boolean' || typeof step.to === 'boolean';
+    const [from, to] = [step.from, step.to].map((value) => (isMark && field !== 'params' ? value === true : value));
+    return { what, of, said: `${this.shown(step, from, this.before)} → ${this.shown(step, to, this.after)}` };
   }
 
   private shown({ path: [field, entry], id }: Step & { type: 'set' }, value: Json | undefined, doc: Doc): string {

@@ -30,7 +30,7 @@ export function differences(was: BatchItem | null, is: BatchItem | null): string
   if (!was) return ['new among the files'];
   const said: string[] = [];
   const [then, now] = [outcomeOf(was), outcomeOf(is)];
-  if (then !== now) said.push(`${now}, before ${then}`);
+  if (then !== now) said.push(`${now}; ${then} in the run before`);
   else if (was.why !== is.why && is.why !== '') said.push(is.why);
   if (!was.summary || !is.summary) return said;
   for (const severity of ['error', 'warning'] as const) {

@@ -31,15 +31,15 @@ export function BeforeView({ run, onChoose }: { run: BatchRun; onChoose: (file: 
         <table className="w-full text-left text-sm">
           <thead className="text-xs text-soft">
             <tr>
-              {['File', 'What is different', 'Readability then', 'Readability now'].map((title, i) => (
-                <th key={title} scope="col" className={`px-4 py-1 font-normal ${i > 1 ? 'text-right' : ''}`}>
+              {['File', 'What is different'].map((title) => (
+                <th key={title} scope="col" className="px-4 py-1 font-normal">
                   {title}
                 </th>
               ))}
             </tr>
           </thead>
           <tbody>
-            {files.map(({ file, title, said, was, is }) => (
+            {files.map(({ file, title, said, is }) => (
               <tr key={file} className="border-t border-line">
                 <td className="px-4 py-1.5 font-bold">
                   {is ? (
@@ -51,8 +51,6 @@ export function BeforeView({ run, onChoose }: { run: BatchRun; onChoose: (file: 
                   )}
                 </td>
                 <td className="px-4">{said.join('; ')}</td>
-                <td className="px-4 text-right tabular-nums">{was?.summary?.score.before.toFixed(0)}</td>
-                <td className="px-4 text-right tabular-nums">{is?.summary?.score.before.toFixed(0)}</td>
               </tr>
             ))}
           </tbody>

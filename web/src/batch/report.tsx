@@ -24,8 +24,18 @@ const formats: Readonly<Record<RunReport['is'], readonly (readonly [ReportFormat
 };
 
 /** A report in each format that it can be written in. */
-export const Downloads = ({ title, report }: { title: string; report: RunReport }): ReactNode => (
+export const Downloads = ({
+  title,
+  report,
+  children,
+}: {
+  title: string;
+  report: RunReport;
+  /** What else can be done with it. */
+  children?: ReactNode;
+}): ReactNode => (
   <span className="ml-auto flex gap-1.5">
+    {children}
     {formats[report.is].map(([format, name]) => (
       <Button
         key={format}

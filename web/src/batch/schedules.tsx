@@ -213,7 +213,7 @@ export function ScheduleDialog({
         <div className="flex justify-end gap-2">
           {known && (
             <Button className="mr-auto" onClick={() => void api.removeSchedule(known.id).then(onClose).catch(tell)}>
-              Remove it
+              Remove the schedule
             </Button>
           )}
           <Button type="submit" look="primary" dim={days.length === 0 ? 'Choose at least one day.' : undefined}>

@@ -54,16 +54,15 @@ export default function BatchReportScreen(): ReactNode {
                   Step {step + 1}, {plural(files, 'file')}
                 </span>
                 {report && (
-                  <>
+                  <Downloads title={title} report={report}>
                     <Button
-                      className="ml-auto h-7"
+                      className="h-7"
                       title="As it is now, whatever becomes of the run"
                       onClick={() => void keep(id, step)}
                     >
                       Keep this report
                     </Button>
-                    <Downloads title={title} report={report} />
-                  </>
+                  </Downloads>
                 )}
               </div>
               <Problem text={problem} />

@@ -89,10 +89,11 @@ function Kept({ id }: { id: string }): ReactNode {
             {runTitle}
           </Link>
         </span>
-        <Button className="ml-auto h-7" dim={may} onClick={remove}>
-          Remove it
-        </Button>
-        <Downloads title={title} report={report} />
+        <Downloads title={title} report={report}>
+          <Button className="h-7" dim={may} onClick={remove}>
+            Remove the report
+          </Button>
+        </Downloads>
       </header>
       {before.length > 0 && <Course kept={[...before].reverse().concat([{ ...kept.data, totals }])} />}
       <Report title={title} report={report} />

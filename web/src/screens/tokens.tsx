@@ -32,16 +32,16 @@ export default function TokensScreen(): ReactNode {
         ) : tokens.isError ? (
           <Notice title={tokens.error.message} alert />
         ) : tokens.data.length === 0 ? (
-          <p className="text-sm text-soft">You have made no token yet.</p>
+          <p className="text-sm text-soft">No tokens yet.</p>
         ) : (
           <TokenList tokens={tokens.data} onRemove={(id) => void remove(id)} />
         )}
         <p className="text-sm text-soft">
-          Sent as <code className="font-mono">Authorization: Bearer …</code>. What there is to ask for stands in{' '}
+          Send it as <code className="font-mono">Authorization: Bearer TOKEN</code>.{' '}
           <a className="underline" href="/api/openapi.json">
-            the description of the API
-          </a>
-          , OpenAPI 3.1.
+            The description of the API
+          </a>{' '}
+          (OpenAPI 3.1) lists what a program can ask.
         </p>
       </main>
     </div>

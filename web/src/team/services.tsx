@@ -29,7 +29,7 @@ export function Services({
           Add an account
         </Button>
         <span className="text-sm text-soft">
-          For pipelines that belong to nobody: they have tokens and no password.
+          For pipelines: they sign in with tokens and have no password.
         </span>
       </div>
       {services.length === 0 ? (

@@ -267,7 +267,7 @@ function WebhookDialog({
                 void api.removeWebhook(hook.id).then(onClose).catch(tellFailure('The webhook could not be removed'))
               }
             >
-              Remove it
+              Remove the webhook
             </Button>
           )}
           <Button type="submit" look="primary" dim={types.length === 0 ? 'Choose at least one event.' : undefined}>

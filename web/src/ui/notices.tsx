@@ -41,7 +41,7 @@ export function Notices(): ReactNode {
         <Button look="quiet" square className="relative" aria-label={unseen > 0 ? `Notices, ${unseen} new` : 'Notices'}>
           <Bell size={16} />
           {unseen > 0 && (
-            <span className="absolute top-0.5 right-0.5 min-w-4 rounded-full bg-accent px-1 text-[0.625rem] leading-4 font-bold text-on-accent">
+            <span className="absolute -top-0.5 -right-0.5 min-w-4 rounded-full bg-accent px-1 text-[0.625rem] leading-4 font-bold text-on-accent">
               {unseen > 99 ? '99+' : unseen}
             </span>
           )}
