@@ -28,9 +28,7 @@ export function Services({
           <Bot size={15} />
           Add an account
         </Button>
-        <span className="text-sm text-soft">
-          For pipelines: they sign in with tokens and have no password.
-        </span>
+        <span className="text-sm text-soft">For pipelines: they sign in with tokens and have no password.</span>
       </div>
       {services.length === 0 ? (
         <p className="text-sm text-soft">No accounts for programs yet.</p>
