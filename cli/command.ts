@@ -68,6 +68,12 @@ export const readOptions = {
     about: 'The catalogue of kinds. By default NAME.catalogue.json beside the file.',
   },
   from: { type: 'string', value: 'FORMAT', about: 'The format to read, if the file name does not show it.' },
+  columns: {
+    type: 'string',
+    value: 'ROLES',
+    about: 'What the columns of a table are, by title or number: source=Von,target=Nach, or id=1,label=2.',
+  },
+  beside: { type: 'string', value: 'FILE', about: 'A table of nodes that belongs to the table of edges.' },
   files: {
     type: 'string',
     value: 'QUERY',

@@ -4,6 +4,7 @@ import { isMainThread, Worker } from 'node:worker_threads';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { diff } from '@basitax/core/edit/diff';
 import { type Finding, limitFindings } from '@basitax/core/finding';
+import { keepersWords } from '@basitax/core/formats/endings';
 import { parseFileQuery } from '@basitax/core/query/files';
 import { QueryError } from '@basitax/core/query/query';
 import { Refused } from '@basitax/core/said';
@@ -216,7 +217,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   /** Everything about one file. */
   async done(file: string, prepared: P): Promise<Done> {
     try {
-      const loaded = await this.call.io.load(file, this.values.catalogue, this.values.from);
+      const loaded = await this.call.io.load(file, this.values.catalogue, this.values);
       if (this.values.files !== undefined && !fitsQuery(this.values.files, file, loaded)) return passedOver;
       const outcome = await this.one.each(file, loaded, this.call, prepared);
       return await this.told(file, loaded, outcome);
@@ -242,7 +243,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
         { doc: outcome.doc, kinds: outcome.kinds ?? loaded.kinds },
         { routes: values.routes === true },
       );
-      if (made.lost.length > 0) notes.push(`${place}: not in it: ${made.lost.join(', ')}.`);
+      if (made.lost.length > 0) notes.push(`${place}: not in it: ${made.lost.join(', ')}. ${keepersWords}`);
       if (place === standard) text = made.text;
       else {
         if (isFolder(this.output ?? '')) mkdirSync(dirname(place), { recursive: true });

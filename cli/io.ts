@@ -6,9 +6,10 @@ import { Kinds } from '@basitax/core/document/kinds';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { finding } from '@basitax/core/finding';
 import { decodeFile } from '@basitax/core/formats/decode';
-import { endings } from '@basitax/core/formats/endings';
-import { formatOf, readFile as readGraph, type WriteOptions, written } from '@basitax/core/formats/formats';
+import { factsOf, formatIds } from '@basitax/core/formats/endings';
+import { formatOf, readBytes, type WriteOptions, written } from '@basitax/core/formats/formats';
 import { jsonAs } from '@basitax/core/formats/json-as';
+import { planOf } from '@basitax/core/formats/table-plan';
 import { z } from 'zod';
 import { type Loaded, Unusable } from './command.ts';
 
@@ -17,10 +18,10 @@ export const standard = '-';
 
 /** Endings by what a format may be called on the command line: its id, or one of its endings without the full stop. */
 const endingBy = new Map(
-  Object.entries(endings).flatMap(([id, all]) => [
-    [id, all[0]] as const,
-    ...all.map((ending) => [ending.slice(1), ending] as const),
-  ]),
+  formatIds.flatMap((id) => {
+    const { extensions } = factsOf(id);
+    return [[id, extensions[0]] as const, ...extensions.map((ending) => [ending.slice(1), ending] as const)];
+  }),
 );
 export const formatNames: readonly string[] = [...endingBy.keys()];
 
@@ -29,6 +30,27 @@ export function endingNamed(format: string): string {
   const ending = endingBy.get(format.replace(/^\./, ''));
   if (ending === undefined) throw new Unusable(`there is no format “${format}”. There are: ${formatNames.join(', ')}.`);
   return ending;
+}
+
+/** What is said of how a file is to be read. */
+export interface HowToRead {
+  /** Its format, where its name does not show it. */
+  readonly from?: string | undefined;
+  /** What the columns of a table are. */
+  readonly columns?: string | undefined;
+  /** A table of nodes that belongs to a table of edges. */
+  readonly beside?: string | undefined;
+}
+
+/** Does something with a file; what cannot be read is told with the file and the line. Throws Unusable. */
+function told<T>(file: string, act: () => T): T {
+  try {
+    return act();
+  } catch (error) {
+    if (!(error instanceof UnreadableFile)) throw error;
+    const at = error.line === undefined ? '' : `:${error.line}`;
+    throw new Unusable(`${file}${at}: ${error.message.replace(/^Line \d+: /, '')}`);
+  }
 }
 
 /** How commands read and write. */
@@ -53,18 +75,14 @@ export class Io {
   }
 
   async text(file: string, name = file): Promise<string> {
-    const text = decodeFile(await this.bytes(file), name);
-    if (text === undefined) throw new Unusable(`${file}: the file is no UTF-8 text.`);
-    return text;
+    const bytes = await this.bytes(file);
+    return told(file, () => decodeFile(bytes, name).text);
   }
 
   /** A file as JSON of a shape. Throws Unusable with the file and what is wrong. */
   async json<T extends z.ZodType>(file: string, schema: T, what: string): Promise<z.output<T>> {
-    try {
-      return jsonAs(schema, await this.text(file), what);
-    } catch (error) {
-      throw error instanceof UnreadableFile ? new Unusable(`${file}: ${error.message}`) : error;
-    }
+    const text = await this.text(file);
+    return told(file, () => jsonAs(schema, text, what));
   }
 
   async catalogue(file: string): Promise<Catalogue> {
@@ -85,24 +103,16 @@ export class Io {
   }
 
   /** A graph with its kinds: those of the catalogue that is named, or of the one that lies beside it. */
-  async load(file: string, named: string | undefined, format: string | undefined): Promise<Loaded> {
-    if (file === standard && format === undefined)
-      throw new Unusable(
-        `standard input has no name that shows its format; give the format with --from, such as --from graph.json.`,
-      );
-    const name = format === undefined ? file : `${file === standard ? 'input' : file}${endingNamed(format)}`;
-    const text = await this.text(file, name);
-    const read = (kinds: Kinds): Loaded => {
-      try {
-        return { kinds, ...readGraph(name, text, kinds) };
-      } catch (error) {
-        if (error instanceof UnreadableFile)
-          throw new Unusable(
-            `${file}${error.line === undefined ? '' : `:${error.line}`}: ${error.message.replace(/^Line \d+: /, '')}`,
-          );
-        throw error;
-      }
+  async load(file: string, named: string | undefined, how: HowToRead): Promise<Loaded> {
+    const { from, columns, beside: nodes } = how;
+    const own = file === standard ? 'input' : file;
+    const name = from === undefined ? own : `${own}${endingNamed(from)}`;
+    const bytes = await this.bytes(file);
+    const options = {
+      ...(columns !== undefined && { plan: told(file, () => planOf(decodeFile(bytes, name).text, columns)) }),
+      ...(nodes !== undefined && { beside: await this.text(nodes) }),
     };
+    const read = (kinds: Kinds): Loaded => told(file, () => ({ kinds, ...readBytes(name, bytes, kinds, options) }));
     if (named !== undefined) return read(new Kinds(await this.catalogue(named)));
     const first = read(new Kinds(emptyCatalogue));
     const { id } = first.doc.head.catalogue;

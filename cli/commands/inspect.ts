@@ -89,10 +89,7 @@ export const inspectCommands: readonly Command[] = [
       if (words.length !== 2)
         throw new Unusable(`compare takes two files, not ${words.length}. See basitax compare --help.`);
       const [before, after] = words as [string, string];
-      const both = [
-        await io.load(before, values.catalogue, values.from),
-        await io.load(after, values.catalogue, values.from),
-      ];
+      const both = [await io.load(before, values.catalogue, values), await io.load(after, values.catalogue, values)];
       const [one, other] = both as [(typeof both)[0], (typeof both)[0]];
       const found = sayComparison(one, other);
       const text = values.patch

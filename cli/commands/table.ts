@@ -49,7 +49,7 @@ export const tableCommands: readonly Command[] = [
         throw new Unusable('table needs --parameters NAME,NAME… or --fields NAME,…, one for each column.');
       const all: Tabled[] = [];
       for (const file of filesNamed(words)) {
-        const { doc, kinds } = await io.load(file, values.catalogue, values.from);
+        const { doc, kinds } = await io.load(file, values.catalogue, values);
         const ids = [...doc.graphs.keys()].flatMap((graph) => select(values.where ?? '', doc, kinds, graph));
         all.push({ file, doc, kinds, nodes: ids.map((id) => must(doc.nodes.get(id))) });
       }

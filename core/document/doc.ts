@@ -200,10 +200,13 @@ export function nodesByPath(doc: Doc): ReadonlyMap<string, Id> {
   return found;
 }
 
-/** How a node is spoken of in sentences: its label where it has one, else its name. */
+/** How a node is spoken of in sentences: its label where it has one, in one line and not too long, else its name. */
 export function caption(node: GraphNode): string {
-  return node.label || node.name;
+  const said = node.label || node.name;
+  const line = said.includes('\n') ? said.replace(/\s*\n\s*/g, ' ') : said;
+  return line.length > mostCaption ? `${line.slice(0, mostCaption - 1)}…` : line;
 }
+const mostCaption = 200;
 
 /** All nodes in a frame and in the frames within it, those of the outer frame first. O(nodes found). */
 export function nodesWithin(doc: Doc, frame: Id): GraphNode[] {

@@ -115,6 +115,9 @@ export function geometryOf(doc: Doc, kinds: Kinds, node: GraphNode): NodeGeometr
   return geometry;
 }
 
+/** Text of several lines in one, as it is drawn on a node. */
+const oneLine = (text: string): string => (text.includes('\n') ? text.replace(/\s*\n\s*/g, ' ') : text);
+
 /** What stands on a node, in two lines. */
 export function captionsOf(kinds: Kinds, node: GraphNode): { title: string; subtitle: string } {
   const types = node.kind === builtin.feed ? kinds.feedTypes(node) : [];
@@ -125,13 +128,13 @@ export function captionsOf(kinds: Kinds, node: GraphNode): { title: string; subt
     case 'name':
       return { title: node.name, subtitle: kind };
     case 'label':
-      return { title: node.label || node.name, subtitle: '' };
+      return { title: oneLine(node.label || node.name), subtitle: '' };
     case 'kind':
       return { title: kind, subtitle: '' };
     case 'nothing':
       return { title: '', subtitle: '' };
     default:
-      return { title: node.label || node.name, subtitle: node.label ? `${kind} · ${node.name}` : kind };
+      return { title: oneLine(node.label || node.name), subtitle: node.label ? `${kind} · ${node.name}` : kind };
   }
 }
 

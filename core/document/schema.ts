@@ -16,10 +16,32 @@ export type Flow = z.infer<typeof flowSchema>;
 /** Plain drawn marks for pointing at things. */
 export const marks = ['arrow', 'line', 'ring'] as const;
 export const corners = ['top-left', 'top-right', 'bottom-left', 'bottom-right'] as const;
+/** Labels are short on the canvas, and may be as long as other programs have them. */
+export const mostLabel = 10_000;
 const color = z.string().max(30).describe('Own colour, as #rrggbb.');
 const settingName = z.string().min(1).max(100);
 /** The name of the setting that a node has before it is given one. */
 export const firstSetting = 'Standard';
+
+export const attributeTypes = ['text', 'number', 'integer', 'boolean', 'json', 'xml'] as const;
+export type AttributeType = (typeof attributeTypes)[number];
+/** What may carry attributes. */
+export const attributeBearers = ['graph', 'node', 'wire', 'port', 'frame', 'note'] as const;
+export type AttributeBearer = (typeof attributeBearers)[number];
+/** What of ours an attribute of another program stands for: it is read into that, and written from it. */
+export const attributeMeanings = ['label', 'color', 'x', 'y', 'width', 'height'] as const;
+export type AttributeMeaning = (typeof attributeMeanings)[number];
+
+const attributesShape = z
+  .record(z.string().min(1).max(200), jsonValue)
+  .optional()
+  .describe('What other programs and people say of it beside, by name. It means nothing for what is computed.');
+const foreignId = z
+  .string()
+  .max(10_000)
+  .optional()
+  .describe('Its id in the file that it came from, where it has another here.');
+const directionShape = z.enum(['directed', 'undirected', 'both']);
 
 /** Keeps unknown fields at run time without loosening the type that the compiler sees. */
 function loose<T extends z.ZodObject>(shape: T): T {
@@ -45,6 +67,7 @@ const portShape = loose(
       .max(200)
       .optional()
       .describe('The port as another program names it; empty where its wire named no port.'),
+    attributes: attributesShape,
   }),
 );
 /** A snapshot of a port, so that nodes of unknown kinds still draw. Ids are unique in their node and side. */
@@ -59,9 +82,15 @@ const graphShape = loose(
     id,
     name: z.string().max(200),
     flow: flowSchema.optional().describe('Which way data flows; right where absent.'),
+    undirected: z.literal(true).optional().describe('The program that it came from gives its edges no direction.'),
+    strict: z.literal(true).optional().describe('The program that it came from allows one edge between two nodes.'),
+    attributes: attributesShape,
+    foreignId,
   }),
 );
 export type Graph = z.infer<typeof graphShape>;
+/** What a graph says beside its id, to go along where there is one graph only. */
+export const graphFields = graphShape.omit({ id: true, attributes: true });
 
 const nodeShape = loose(
   z.object({
@@ -69,7 +98,7 @@ const nodeShape = loose(
     graph: id.describe('The graph that the node lies in.'),
     kind: z.string().min(1).max(200),
     name: z.string().max(200).describe('Unique in its graph.'),
-    label: z.string().max(500).optional(),
+    label: z.string().max(mostLabel).optional(),
     x: px.describe('Left edge; y grows downwards.'),
     y: px.describe('Top edge.'),
     frame: id.optional().describe('The innermost frame that the node is a member of.'),
@@ -115,6 +144,8 @@ const nodeShape = loose(
     pictureOff: z.literal(true).optional().describe('The picture is there, and hidden.'),
     ports: z.array(portShape),
     params: z.record(z.string(), jsonValue).optional().describe('Only parameters that were set.'),
+    attributes: attributesShape,
+    foreignId,
   }),
 );
 export type GraphNode = z.infer<typeof nodeShape>;
@@ -125,6 +156,11 @@ const wireShape = loose(
     from: endShape.describe('An output port.'),
     to: endShape.describe('An input port; it takes one wire.'),
     off: z.literal(true).optional().describe('Switched off: its input counts as open, and no feed fills it.'),
+    direction: directionShape
+      .optional()
+      .describe('How the program that it came from directs it, where that is not what its graph says.'),
+    attributes: attributesShape,
+    foreignId,
   }),
 );
 export type Wire = z.infer<typeof wireShape>;
@@ -148,6 +184,8 @@ const frameShape = loose(
       .int()
       .optional()
       .describe('Frames with a higher number lie in front; among equal ones the larger lie behind.'),
+    attributes: attributesShape,
+    foreignId,
   }),
 );
 export type Frame = z.infer<typeof frameShape>;
@@ -168,6 +206,8 @@ const noteShape = loose(
       .optional()
       .describe('Arrows and lines: the corner of the rectangle that they lead to, from the one across.'),
     color: color.optional(),
+    attributes: attributesShape,
+    foreignId,
   }),
 );
 export type Note = z.infer<typeof noteShape>;
@@ -189,6 +229,22 @@ export const laterFields = {
 } as const;
 export type TableName = keyof typeof tableShapes;
 export const tableNames: readonly TableName[] = ['graphs', 'frames', 'nodes', 'wires', 'notes'];
+
+const declaredShape = loose(
+  z.object({
+    of: z.enum(attributeBearers),
+    name: z.string().min(1).max(200).describe('As records have it.'),
+    type: z.enum(attributeTypes),
+    title: z.string().max(1000).optional().describe('As the file calls it, where it has another name here.'),
+    from: z.string().max(20).optional().describe('The format that it came from.'),
+    key: z.string().max(200).optional().describe('The id that it is declared with there.'),
+    means: z.enum(attributeMeanings).optional(),
+    default: jsonValue.optional(),
+    more: z.record(z.string().max(200), z.string()).optional().describe('What else that format declares of it.'),
+  }),
+);
+/** An attribute as it was declared. */
+export type Declared = z.infer<typeof declaredShape>;
 
 /** The kinds of record in each table. */
 export interface Records {
@@ -215,6 +271,10 @@ export const headShape = z.object({
     .record(id, z.object({ name: z.string().min(1).max(200) }))
     .optional()
     .describe('Named sets of nodes.'),
+  attributes: z
+    .record(z.string().min(1).max(200), declaredShape)
+    .optional()
+    .describe('What is known of attributes, by what carries them and their name, such as “node weight”.'),
   wireStyle: z.enum(wireStyles).optional().describe('How wires are drawn; right-angled where absent.'),
 });
 export type Head = z.infer<typeof headShape>;

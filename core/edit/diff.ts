@@ -5,7 +5,7 @@ import { headShape, tableNames } from '../document/schema.ts';
 import type { Edit, Step } from './step.ts';
 
 /** Fields that hold a map whose entries change one by one. */
-const mapFields: ReadonlySet<string> = new Set(['params', 'sets', 'settings']);
+const mapFields: ReadonlySet<string> = new Set(['params', 'sets', 'settings', 'attributes']);
 
 const isMap = (value: unknown): value is Record<string, Json> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);

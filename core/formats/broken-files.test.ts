@@ -63,7 +63,8 @@ function checkRead(format: Format, text: string): void {
   // what was read can be written and read again
   const again = readFile(name, format.write(read.doc, kinds), kinds).doc;
   expect(problems(again)).toEqual([]);
-  expect(again.nodes.size).toBe(read.doc.nodes.size);
+  // a list of edges has no place for a node without one
+  if (format.id !== 'edges') expect(again.nodes.size).toBe(read.doc.nodes.size);
 }
 
 describe.each(formats.filter((format) => format.read).map((format) => [format.title, format] as const))(
@@ -102,7 +103,7 @@ describe.each(formats.filter((format) => format.read).map((format) => [format.ti
         '{"a":1}',
         '<?xml version="1.0"?>',
       ]) {
-        if (format.id === 'csv' && /[a-z4{[<"]/.test(text)) continue;
+        if (/csv$/.test(format.extensions[0]) && /[a-z4{[<"]/.test(text)) continue;
         if (format.id === 'dot' && text.trim().replace('\uFEFF', '') === '') continue;
         expect(() => readFile(`theirs${format.extensions[0]}`, text, kinds), text).toThrow(UnreadableFile);
       }

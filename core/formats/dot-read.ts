@@ -1,15 +1,27 @@
-import { type Doc, emptyDoc } from '../document/doc.ts';
-import type { ReadFile } from '../document/file.ts';
+import { z } from 'zod';
+import { type Attributes, attributeName, valueOfText } from '../document/attributes.ts';
+import { builtin } from '../document/builtin.ts';
 import { framePad } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { legalName } from '../document/names.ts';
-import type { Flow, Frame, Graph, GraphNode, Head, Port, Wire } from '../document/schema.ts';
+import {
+  attributeTypes,
+  type Flow,
+  type Frame,
+  type GraphNode,
+  graphFields,
+  type Head,
+  headShape,
+  type Port,
+  tableShapes,
+  type Wire,
+} from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
-import { repair } from '../document/validate.ts';
-import { type Finding, finding } from '../finding.ts';
 import { must } from '../must.ts';
+import { plural } from '../words.ts';
+import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { decodeJson, drawnAttributes, inch, ourAttribute, wasBefore } from './dot-names.ts';
 import {
   type DotAttributes,
   type DotEnd,
@@ -19,10 +31,7 @@ import {
   parseDot,
 } from './dot-parse.ts';
 import { recordPorts, recordText } from './dot-record.ts';
-import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
-
-/** Points to the inch: DOT gives sizes in inches and places in points, which we take as pixels. */
-export const inch = 72;
+import { misfitFinding } from './said.ts';
 
 /** What holds where: defaults for nodes and edges, and the cluster that new nodes belong to. */
 interface Scope {
@@ -41,28 +50,60 @@ const flows: ReadonlyMap<string | undefined, Flow> = new Map([
   ['BT', 'up'],
 ]);
 
+/** Fields of ours that go along in one attribute as JSON. */
+const ourNode = tableShapes.nodes.partial().omit({ id: true, graph: true, frame: true, inner: true });
+const ourWire = z.object({
+  id: z.string().max(200),
+  ports: z.tuple([z.string().max(200), z.string().max(200)]),
+  more: tableShapes.wires.partial().omit({ id: true, from: true, to: true }),
+});
+const ourFrame = tableShapes.frames.partial().omit({ id: true, graph: true, parent: true });
+const ourHead = headShape
+  .pick({ id: true, title: true, catalogue: true, sets: true, wireStyle: true, attributes: true })
+  .extend({
+    graph: graphFields,
+    from: z.literal('dot'),
+    columns: z.array(
+      z.object({
+        of: z.enum(['graph', 'node', 'wire', 'frame']),
+        dot: z.string(),
+        name: z.string(),
+        type: z.enum(attributeTypes),
+      }),
+    ),
+  })
+  .partial();
+
 /**
  * Reads DOT (https://graphviz.org/doc/info/lang.html): ports of records and by compass, `pos`, `width` and `height`,
- * clusters as frames, `rankdir` as the flow; all attributes are kept, to be written back. Nodes without a position are
- * named in `unplaced`.
+ * clusters as frames, `rankdir` as the flow; what else is said of anything is an attribute. What another program drew
+ * (ways of edges, places of labels) is left out and said, since wires are drawn anew. Of several graphs each is nested in
+ * a node. Nodes without a position are named in `unplaced`.
  * Throws UnreadableFile with the line where the text is no DOT. O(text).
  */
-export function readDot(text: string, title: string, _kinds: Kinds): ReadFile & { unplaced: readonly Id[] } {
+export function readDot(text: string, title: string, kinds: Kinds): Assembled {
   const graphs = parseDot(text);
   const [first] = graphs;
   if (!first) throw new UnreadableFile('this DOT file holds no graph.');
-  const reader = new Reader(first);
-  if (graphs.length > 1)
-    reader.say('more-graphs', 'warning', `The file holds ${graphs.length} graphs; the first one was read.`);
-  return reader.read(title);
+  const made = new Assembly('dot', kinds);
+  if (graphs.length === 1) return new Reader(first, made, made.root, '').read(title);
+  made.say('several-graphs', 'info', `The file holds ${graphs.length} graphs; each is nested in a node of its own.`);
+  made.graph(made.root, { name: title || 'Graphs' });
+  graphs.forEach((dot, i) => {
+    const called = dot.id || `Graph ${i + 1}`;
+    const inner = made.claim(called);
+    made.node({ key: undefined, called, inner, own: { kind: builtin.nested } });
+    new Reader(dot, made, inner, `${i} `).walkIn();
+  });
+  return made.finish({ title }, { dot: { graphs: graphs.length } });
 }
 
 class Reader {
-  private readonly findings: Finding[] = [];
-  private readonly graph: { id: Id } & Record<string, Json> = { id: 'root' };
-  private readonly nodes = new Map<Id, GraphNode>();
-  private readonly frames = new Map<Id, Frame>();
-  private readonly claim = idClaimer(['root']);
+  private readonly dot: DotGraph;
+  private readonly made: Assembly;
+  private readonly graph: Id;
+  /** What stands before the names of nodes, so that those of several graphs are told apart. */
+  private readonly scope: string;
   private readonly nodeIds = new Map<string, Id>();
   private readonly attributes = new Map<Id, Record<string, string>>();
   private readonly edges: { from: DotEnd; to: DotEnd; attributes: DotAttributes }[] = [];
@@ -70,64 +111,97 @@ class Reader {
   private readonly strictEdges = new Map<string, number>();
   private readonly clusters = new Map<string, { id: Id; own: Record<string, string> }>();
   private readonly graphAttributes: Record<string, string> = {};
-  private readonly dot: DotGraph;
+  /** What a file of ours says of the whole. */
+  private said: z.infer<typeof ourHead> | undefined;
+  private readonly columns = new Map<string, { name: string; type: (typeof attributeTypes)[number] }>();
+  private drawn = 0;
 
-  constructor(dot: DotGraph) {
+  constructor(dot: DotGraph, made: Assembly, graph: Id, scope: string) {
     this.dot = dot;
+    this.made = made;
+    this.graph = graph;
+    this.scope = scope;
   }
 
-  say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[] = []): void {
-    this.findings.push(finding(rule, severity, place, message));
+  read(title: string): Assembled {
+    const called = this.walkIn();
+    const { graph: _graph, columns: _columns, attributes: _attributes, from, ...head } = this.said ?? {};
+    // that it came from DOT says that its attributes are those of the language
+    const extra: Record<string, Json> = this.said && !from ? {} : { dot: { graphs: 1 } };
+    return this.made.finish({ title: called || title, ...(head as Partial<Head>) }, extra);
   }
 
-  read(title: string): ReadFile & { unplaced: readonly Id[] } {
-    const { dot } = this;
-    if (!dot.isDirected)
-      this.say('undirected', 'info', 'The edges have no direction; they are read from the first end to the second.');
+  /** Reads the graph into the document. Returns what it is called, where it says so. */
+  walkIn(): string | undefined {
+    const { dot, made } = this;
+    if (!dot.isDirected) made.say('undirected', 'info', undirectedWords);
     this.walk(dot.statements, { node: {}, edge: {}, frame: undefined }, this.graphAttributes);
-    const unplaced = [...this.nodeIds].flatMap(([name, id]) => (this.place(id, name) ? [] : [id]));
-    const name = dot.id ?? 'Main';
-    const graphs = new Map<Id, Graph>([
-      [
-        'root',
-        {
-          ...this.graph,
-          id: 'root',
-          name: name.slice(0, 200),
-          flow: flows.get(this.graphAttributes.rankdir) ?? 'down',
-        },
-      ],
-    ]);
-    const { wires, made } = bridgeLevels(this.looseWires(), this.nodes, graphs, 'root', {
-      claim: this.claim,
-      say: (rule, severity, message, place) => this.say(rule, severity, message, place),
+    this.readHead();
+    for (const [name, id] of this.nodeIds) this.place(id, name);
+    for (const [, { id, own }] of this.clusters) this.frame(id, own);
+    this.readEdges();
+    const { rankdir, label, [ourAttribute]: _ours, ...rest } = this.graphAttributes;
+    const flow = flows.get(rankdir) ?? 'down';
+    const attributes = this.kept('graph', {
+      ...rest,
+      ...(label !== undefined && { label }),
+      ...(rankdir !== undefined && !flows.has(rankdir) && { rankdir }),
     });
-    const head: Head = {
-      format: 'basitax-graph',
-      version: 1,
-      id: 'document',
-      title: this.graphAttributes.label ? recordText(this.graphAttributes.label).slice(0, 300) : title,
-      catalogue: { id: 'none', version: 0 },
-      root: 'root',
-    };
-    const extra: Record<string, Json> = {
-      dot: {
-        ...this.graphAttributes,
-        ...(!dot.isDirected && { ' undirected': 'true' }),
-        ...(dot.isStrict && { ' strict': 'true' }),
-      },
-    };
-    const doc: Doc = {
-      ...emptyDoc(head.id, head.title),
-      head,
-      extra,
-      graphs,
-      nodes: this.nodes,
-      wires,
-      frames: this.frames,
-    };
-    const whole = repair(doc);
-    return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: [...unplaced, ...made] };
+    made.graph(this.graph, {
+      name: dot.id || 'Main',
+      flow,
+      ...(!dot.isDirected && { undirected: true as const }),
+      ...(dot.isStrict && { strict: true as const }),
+      ...this.said?.graph,
+      ...(Object.keys(attributes).length > 0 && { attributes }),
+    });
+    if (this.drawn > 0)
+      made.say(
+        'drawn-elsewhere',
+        'info',
+        `The file holds how another program drew ${plural(this.drawn, 'edge')}. Wires are drawn anew here, so ${this.drawn === 1 ? 'that was' : 'those ways were'} left out.`,
+      );
+    return label === undefined ? undefined : recordText(label, false, { G: dot.id ?? '' });
+  }
+
+  private readHead(): void {
+    const text = this.graphAttributes[ourAttribute];
+    this.said = text === undefined ? undefined : this.ours(text, ourHead, this.graph);
+    for (const one of Object.values(this.said?.attributes ?? {})) this.made.declareAs(one);
+    for (const { of, dot, name, type } of this.said?.columns ?? []) this.columns.set(`${of} ${dot}`, { name, type });
+  }
+
+  /** Fields that we have written, where they fit; said where they do not. */
+  private ours<T>(text: string, shape: { safeParse(value: unknown): { data?: T | undefined } }, id: Id): T | undefined {
+    let read: T | undefined;
+    try {
+      read = shape.safeParse(decodeJson(text)).data;
+    } catch {
+      read = undefined;
+    }
+    if (read === undefined) this.made.findings.push(misfitFinding(id));
+    return read;
+  }
+
+  /** What is said of something as its attributes: without what was drawn, and without what we wrote beside. */
+  private kept(of: keyof typeof drawnAttributes, own: Readonly<Record<string, string>>): Attributes {
+    const kept: [string, Json][] = [];
+    for (const [dot, value] of Object.entries(own)) {
+      if (drawnAttributes[of].has(dot) || dot === ourAttribute) continue;
+      if (dot.startsWith(wasBefore)) continue;
+      // what we wrote over is given back as it was
+      const was = own[`${wasBefore}${dot}`];
+      if (
+        this.said !== undefined &&
+        of === 'node' &&
+        ['fixedsize', 'fontsize', 'fontname'].includes(dot) &&
+        was === undefined
+      )
+        continue;
+      const column = this.columns.get(`${of} ${dot}`);
+      kept.push([column?.name ?? attributeName(dot), valueOfText(was ?? value, column?.type ?? 'text')]);
+    }
+    return Object.fromEntries(kept);
   }
 
   /**
@@ -156,28 +230,40 @@ class Reader {
     if (!isCluster) return this.walk(one.statements, scope, {});
     // one that is named again goes on
     const known = one.id === undefined ? undefined : this.clusters.get(one.id);
-    const { id, own } = known ?? { id: this.claim(one.id ?? 'cluster'), own: {} };
+    const { id, own } = known ?? { id: this.made.claim(one.id ?? 'cluster'), own: {} };
     if (!known) {
-      if (one.id !== undefined) this.clusters.set(one.id, { id, own });
+      this.clusters.set(one.id ?? id, { id, own });
       // its place among the frames is kept before those inside it
-      this.frames.set(id, { id, graph: 'root', title: '', x: 0, y: 0, width: 200, height: 120 });
+      this.made.frames.set(id, {
+        id,
+        graph: this.graph,
+        title: '',
+        ...(scope.frame !== undefined && { parent: scope.frame }),
+        x: 0,
+        y: 0,
+        width: 200,
+        height: 120,
+        pad: framePad,
+        ...(one.id !== undefined && one.id !== id && { foreignId: one.id }),
+      });
     }
-    const parent = known ? this.frames.get(id)?.parent : scope.frame;
-    const named = this.walk(one.statements, { ...scope, frame: id }, own);
-    this.frames.set(id, {
-      id,
-      graph: 'root',
-      title: own.label === undefined ? '' : recordText(own.label).slice(0, 500),
-      ...(parent !== undefined && { parent }),
-      x: 0,
-      y: 0,
-      width: 200,
-      height: 120,
-      pad: framePad,
-      ...(own.color !== undefined && { color: own.color.slice(0, 30) }),
-      dot: own,
+    return this.walk(one.statements, { ...scope, frame: id }, own);
+  }
+
+  private frame(id: Id, own: Readonly<Record<string, string>>): void {
+    const ours = own[ourAttribute] === undefined ? undefined : this.ours(own[ourAttribute], ourFrame, id);
+    const attributes = this.kept('frame', own);
+    const { color, ...others } = attributes;
+    const isColor = typeof color === 'string' && isPlainColor(color);
+    const rest = ours ? without(others, ['label']) : isColor ? others : attributes;
+    this.made.frames.set(id, {
+      ...must(this.made.frames.get(id)),
+      ...boxOf(own.bb),
+      title: own.label === undefined ? '' : recordText(own.label, false, { G: this.dot.id ?? '' }).slice(0, 500),
+      ...(isColor && !ours && { color: color as string }),
+      ...ours,
+      ...(Object.keys(rest).length > 0 && { attributes: rest }),
     } as Frame);
-    return named;
   }
 
   private chain(
@@ -216,41 +302,48 @@ class Reader {
   private node(name: string, scope: Scope, attributes: DotAttributes): string {
     const known = this.nodeIds.get(name);
     if (known === undefined) {
-      const id = this.claim(name);
-      this.nodeIds.set(name, id);
-      this.attributes.set(id, { ...scope.node, ...attributes });
-      this.nodes.set(id, {
-        id,
-        graph: 'root',
-        kind: 'foreign.node',
-        name: legalName(name),
+      const id = this.made.node({
+        key: this.scope + name,
+        outer: name,
+        graph: this.graph,
+        frame: scope.frame,
         x: 0,
         y: 0,
-        ports: [],
-        ...(scope.frame !== undefined && { frame: scope.frame }),
+        own: { name: 'node' },
       });
+      this.nodeIds.set(name, id);
+      this.attributes.set(id, { ...scope.node, ...attributes });
     } else {
       Object.assign(must(this.attributes.get(known)), attributes);
-      const node = must(this.nodes.get(known));
-      if (node.frame === undefined && scope.frame !== undefined) this.nodes.set(known, { ...node, frame: scope.frame });
+      const node = must(this.made.nodes.get(known));
+      if (node.frame === undefined && scope.frame !== undefined) this.made.setNode(known, { frame: scope.frame });
     }
     return name;
   }
 
-  /** What its attributes say of a node, once all of them are known. True where they give it a place. */
-  private place(id: Id, name: string): boolean {
-    const attributes = must(this.attributes.get(id));
-    const node = must(this.nodes.get(id));
-    const isRecord = /record$/.test(attributes.shape ?? '');
-    const text =
-      attributes.label === undefined
-        ? undefined
-        : recordText(attributes.label, isRecord, { N: name, G: this.dot.id ?? '' });
-    const [width, height] = [inches(attributes.width), inches(attributes.height)];
-    const at = /^\s*(-?[\d.]+)\s*,\s*(-?[\d.]+)/.exec(attributes.pos ?? '');
-    const size = at && width && height ? { width, height } : undefined;
+  /** What its attributes say of a node, once all of them are known. */
+  private place(id: Id, name: string): void {
+    const own = must(this.attributes.get(id));
+    const [width, height] = [points(own.width), points(own.height)];
+    const at = /^\s*(-?[\d.]+(?:e[+-]?\d+)?)\s*,\s*(-?[\d.]+(?:e[+-]?\d+)?)/i.exec(own.pos ?? '');
+    if (!at) this.made.unplace(id);
+    const middle = at && { x: Number(at[1]), y: -Number(at[2]) };
+    const ours = own[ourAttribute] === undefined || !this.said ? undefined : this.ours(own[ourAttribute], ourNode, id);
+    if (ours) {
+      const attributes = without(this.kept('node', own), ['shape', 'label', 'margin', 'width', 'height', 'color']);
+      this.made.setNode(id, {
+        ...(ours as Partial<GraphNode>),
+        ...(Object.keys(attributes).length > 0 && { attributes }),
+        // y grows upwards there, and a node's place is its middle
+        ...(middle && width && height && { x: middle.x - width / 2, y: middle.y - height / 2 }),
+      });
+      return;
+    }
+    const isRecord = /record$/.test(own.shape ?? '');
+    const escapes = { N: name, G: this.dot.id ?? '' };
+    const text = own.label === undefined ? undefined : recordText(own.label, isRecord, escapes);
     // which side a port lies on follows from its edges
-    const ports = (isRecord ? recordPorts(attributes.label ?? '') : []).map(
+    const ports = (isRecord ? recordPorts(own.label ?? '') : []).map(
       (port) =>
         ({
           id: port.id,
@@ -261,46 +354,74 @@ class Reader {
           undecided: true,
         }) as Port,
     );
-    this.nodes.set(id, {
-      ...node,
-      ...(text && text !== node.name && { label: text.slice(0, 500) }),
-      ...(size && { size }),
-      ...(attributes.color !== undefined && { color: attributes.color.slice(0, 30) }),
-      // y grows upwards there, and a node's place is its middle
-      ...(at && { x: Number(at[1]) - (size?.width ?? 104) / 2, y: -Number(at[2]) - (size?.height ?? 40) / 2 }),
+    const attributes = without(this.kept('node', own), ['width', 'height']);
+    const { color, ...others } = attributes;
+    const isColor = typeof color === 'string' && isPlainColor(color);
+    // a label that is written again just so from what people see needs no keeping
+    const rest = isColor ? others : attributes;
+    const kept =
+      own.label !== undefined && own.label === labelText(text || name) && text !== name
+        ? without(rest, ['label'])
+        : rest;
+    const [wide, tall] = [width ?? 54, height ?? 36];
+    this.made.setNode(id, {
+      ...this.made.named(text || name, id),
+      ...(isColor && { color: color as string }),
+      ...(middle && { x: middle.x - wide / 2, y: middle.y - tall / 2 }),
       ports,
-      ...(Object.keys(attributes).length > 0 && { dot: attributes }),
-    } as GraphNode);
-    return at !== null;
+      ...(Object.keys(kept).length > 0 && { attributes: kept }),
+    });
+    if (width !== undefined || height !== undefined)
+      this.made.size(id, { width, height, atLeast: !at && own.fixedsize !== 'true' });
   }
 
-  private looseWires(): LooseWire[] {
-    return this.edges.map(({ from, to, attributes }, i) => {
-      const [source, target] = [must(this.nodeIds.get(from.node)), must(this.nodeIds.get(to.node))];
+  private readEdges(): void {
+    for (const { from, to, attributes } of this.edges) {
       const compassOf = ({ port, compass }: DotEnd): string | undefined =>
         compass && (port === undefined ? compass : `${port}:${compass}`);
       const [tail, head] = [compassOf(from), compassOf(to)];
-      const kept = {
+      if (attributes.pos !== undefined) this.drawn++;
+      const ours =
+        attributes[ourAttribute] === undefined || !this.said
+          ? undefined
+          : this.ours(attributes[ourAttribute], ourWire, this.graph);
+      const kept = this.kept('wire', {
         ...attributes,
-        ...(tail && { tailport: tail }),
-        ...(head && { headport: head }),
-      };
-      return {
-        id: this.claim(`e${i + 1}`),
+        ...(tail && !ours && { tailport: tail }),
+        ...(head && !ours && { headport: head }),
+      });
+      const [source, target] = [from.node, to.node].map((name) => this.scope + name) as [string, string];
+      this.made.edge({
         source,
         target,
-        sourcePort: from.port,
-        targetPort: to.port,
-        from: source,
-        to: target,
-        late: () => [source, target] as [Id, Id],
-        extra: (Object.keys(kept).length > 0 ? { dot: kept } : {}) as Partial<Wire>,
-      };
-    });
+        sourcePort: ours?.ports[0] ?? from.port,
+        targetPort: ours?.ports[1] ?? to.port,
+        attributes: kept,
+        ...(ours && { key: ours.id, own: ours.more as Partial<Wire> }),
+      });
+    }
   }
 }
 
-const inches = (text: string | undefined): number | undefined => {
+/** A label of one line or more as DOT has it, without marks. */
+export const labelText = (text: string): string => text.replace(/\\/g, '\\\\').replace(/\n/g, '\\n');
+
+/** A colour that we can show and write again: by number, or by one name. */
+const isPlainColor = (text: string): boolean => /^#[0-9a-f]{6}$|^[a-z]{3,25}$/i.test(text);
+
+const without = <T extends object>(record: T, fields: readonly string[]): T =>
+  Object.fromEntries(Object.entries(record).filter(([field]) => !fields.includes(field))) as T;
+
+const points = (text: string | undefined): number | undefined => {
   const value = Number(text);
-  return text !== undefined && Number.isFinite(value) && value > 0 ? Math.round(value * inch) : undefined;
+  return text !== undefined && Number.isFinite(value) && value > 0 ? Math.round(value * inch * 100) / 100 : undefined;
 };
+
+/** A rectangle as DOT has it: lower left and upper right corner, y growing upwards. */
+function boxOf(text: string | undefined): Partial<Frame> {
+  const [left, bottom, right, top] = (text ?? '').split(',').map(Number);
+  if (left === undefined || bottom === undefined || right === undefined || top === undefined) return {};
+  return [left, bottom, right, top].every(Number.isFinite)
+    ? { x: left, y: -top, width: right - left, height: top - bottom }
+    : {};
+}

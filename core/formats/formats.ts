@@ -1,22 +1,27 @@
-import { arrangeByWiring } from '../arrange/by-wiring.ts';
+import { z } from 'zod';
 import { noScheme } from '../color/scheme.ts';
-import { type Doc, indexOf } from '../document/doc.ts';
+import { type Doc, emptyDoc, nodesByPath } from '../document/doc.ts';
 import { parseDoc, type ReadFile, writeDoc } from '../document/file.ts';
-import { rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
+import type { GraphNode } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
+import type { Finding } from '../finding.ts';
 import { graphSvg } from '../handover/page.ts';
 import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { sheetColors } from '../sheet/colors.ts';
 import { misfits } from '../wiring/check.ts';
-import { readCsv, writeCsv } from './csv-graph.ts';
+import { readCsv, writeCsv } from './csv-own.ts';
+import { decodeFile } from './decode.ts';
+import { formatOfText, looksLikeTable } from './detect.ts';
 import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
-import { endings, type FormatId, readEndings } from './endings.ts';
+import { writeEdges, writeMatrix, writeNodes } from './edge-lists.ts';
+import { type FormatFacts, type FormatId, factsOf, formatIds, readEndings } from './endings.ts';
 import { readGexf } from './gexf-read.ts';
 import { writeGexf } from './gexf-write.ts';
+import { readGml, writeGml } from './gml.ts';
 import { readGraphml } from './graphml-read.ts';
 import { writeGraphml } from './graphml-write.ts';
 import { readJgf } from './jgf-read.ts';
@@ -24,94 +29,91 @@ import { writeJgf } from './jgf-write.ts';
 import { lostBetween } from './lost.ts';
 import { readMaterialx } from './materialx-read.ts';
 import { writeMaterialx } from './materialx-write.ts';
+import { readMermaid } from './mermaid-read.ts';
+import { mermaidId, writeMermaid } from './mermaid-write.ts';
+import { readNodeLink, writeNodeLink } from './nodelink.ts';
+import { writeOutline } from './outline-md.ts';
+import { placeUnplaced } from './place.ts';
 import { find } from './sentences.ts';
-
-export interface Format {
-  readonly id: FormatId;
-  readonly title: string;
-  readonly extensions: readonly string[];
-  readonly mime: string;
-  /** Files of old are in Latin-1, and are read so where they are no UTF-8. */
-  readonly latin1?: true;
-  /** Absent where it is a picture that nothing is read from. */
-  readonly read?: (text: string, title: string, kinds: Kinds) => ReadFile;
-  write(doc: Doc, kinds: Kinds, options?: WriteOptions): string;
-}
+import { readTables } from './table-graph.ts';
+import type { TablePlan } from './table-plan.ts';
+import { readYaml, writeYaml } from './yaml.ts';
 
 export interface WriteOptions {
   /** The ways of the wires too, in formats that have a place for them: for programs that draw them as they are here. */
   readonly routes?: boolean;
 }
 
-/** Files over this size are refused before they are read. */
-const mostBytes = 64 * 1024 * 1024;
+export interface ReadOptions {
+  /** What the text was found in, where that was not UTF-8. */
+  readonly encoding?: string | undefined;
+  /** How a table is meant, where somebody has said so. */
+  readonly plan?: TablePlan | undefined;
+  /** A table of nodes that belongs to a table of edges. */
+  readonly beside?: string | undefined;
+}
 
-export const formats: readonly Format[] = [
-  {
-    id: 'json',
-    title: 'Graph JSON',
-    extensions: endings.json,
-    mime: 'application/json',
+type Unplaced = ReadFile & { readonly unplaced?: readonly Id[] };
+
+interface ReadAndWrite {
+  /** Absent where nothing is read from it. */
+  readonly read?: (text: string, title: string, kinds: Kinds) => Unplaced;
+  write(doc: Doc, kinds: Kinds, options: WriteOptions): string;
+  /** What nodes are called in the file, where not by their ids: by that what is read again is told. */
+  readonly called?: (doc: Doc) => ReadonlyMap<string, Id>;
+}
+
+const byPath = (doc: Doc): ReadonlyMap<string, Id> => nodesByPath(doc);
+const byMermaid = (doc: Doc): ReadonlyMap<string, Id> =>
+  new Map(
+    [...doc.nodes.values()]
+      .filter((node: GraphNode) => node.graph === doc.head.root)
+      .map((node) => [mermaidId(node), node.id]),
+  );
+const byNumber = (doc: Doc): ReadonlyMap<string, Id> => new Map([...doc.nodes.keys()].map((id, i) => [String(i), id]));
+
+const acts: Readonly<Record<FormatId, ReadAndWrite>> = {
+  json: {
     read: (text) => parseDoc(text),
-    write: (doc, kinds, { routes } = {}) => writeDoc(doc, routes ? allRoutes(doc, kinds) : undefined),
+    write: (doc, kinds, { routes }) => writeDoc(doc, routes ? allRoutes(doc, kinds) : undefined),
   },
-  {
-    id: 'graphml',
-    title: 'GraphML',
-    extensions: endings.graphml,
-    mime: 'application/graphml+xml',
-    read: (text, title, kinds) => placeUnplaced(readGraphml(text, title, kinds), kinds),
-    write: (doc, kinds, { routes } = {}) => writeGraphml(doc, kinds, routes),
-  },
-  {
-    id: 'jgf',
-    title: 'JSON Graph Format',
-    extensions: endings.jgf,
-    mime: 'application/vnd.jgf+json',
-    read: (text, title, kinds) => placeUnplaced(readJgf(text, title), kinds),
-    write: writeJgf,
-  },
-  {
-    id: 'dot',
-    title: 'DOT',
-    extensions: endings.dot,
-    mime: 'text/vnd.graphviz',
-    latin1: true,
-    read: (text, title, kinds) => placeUnplaced(readDot(text, title, kinds), kinds),
-    write: writeDot,
-  },
-  {
-    id: 'gexf',
-    title: 'GEXF',
-    extensions: endings.gexf,
-    mime: 'application/gexf+xml',
-    read: (text, title, kinds) => placeUnplaced(readGexf(text, title), kinds),
-    write: (doc) => writeGexf(doc),
-  },
-  {
-    id: 'materialx',
-    title: 'MaterialX',
-    extensions: endings.materialx,
-    mime: 'application/mtlx+xml',
-    read: (text, title, kinds) => placeUnplaced(readMaterialx(text, title), kinds),
-    write: writeMaterialx,
-  },
-  {
-    id: 'csv',
-    title: 'CSV of nodes and wires',
-    extensions: endings.csv,
-    mime: 'text/csv',
-    read: (text, title, kinds) => placeUnplaced(readCsv(text, title), kinds),
-    write: (doc) => writeCsv(doc),
-  },
-  {
-    id: 'svg',
-    title: 'SVG picture',
-    extensions: endings.svg,
-    mime: 'image/svg+xml',
-    write: (doc, kinds) => graphSvg(doc, kinds, sheetColors.paper, noScheme),
-  },
-];
+  yaml: { read: readYaml, write: writeYaml },
+  graphml: { read: readGraphml, write: (doc, kinds, { routes }) => writeGraphml(doc, kinds, routes) },
+  jgf: { read: readJgf, write: writeJgf },
+  nodelink: { read: readNodeLink, write: writeNodeLink, called: byPath },
+  dot: { read: readDot, write: (doc, kinds, { routes }) => writeDot(doc, kinds, routes) },
+  gexf: { read: readGexf, write: writeGexf },
+  gml: { read: readGml, write: writeGml, called: byNumber },
+  materialx: { read: readMaterialx, write: writeMaterialx },
+  csv: { read: readCsv, write: writeCsv },
+  edges: { read: readCsv, write: writeEdges, called: byPath },
+  nodes: { read: readCsv, write: writeNodes, called: byPath },
+  matrix: { read: readCsv, write: writeMatrix, called: byPath },
+  mermaid: { read: readMermaid, write: writeMermaid, called: byMermaid },
+  outline: { write: writeOutline },
+  svg: { write: (doc, kinds) => graphSvg(doc, kinds, sheetColors.paper, noScheme) },
+};
+
+export interface Format extends FormatFacts, Pick<ReadAndWrite, 'called'> {
+  readonly id: FormatId;
+  /** Reads a text; nodes without a place are arranged. Absent where nothing is read from it. */
+  readonly read?: (text: string, title: string, kinds: Kinds) => ReadFile;
+  write(doc: Doc, kinds: Kinds, options?: WriteOptions): string;
+}
+
+export const formats: readonly Format[] = formatIds.map((id): Format => {
+  const { read, write, called } = acts[id];
+  return {
+    id,
+    ...factsOf(id),
+    ...(read && { read: (text, title, kinds) => placeUnplaced(read(text, title, kinds), kinds) }),
+    write: (doc, kinds, options = {}) => write(doc, kinds, options),
+    ...(called && { called }),
+  };
+});
+
+const formatBy = new Map(formats.map((format) => [format.id, format]));
+export const formatById = (id: FormatId): Format => must(formatBy.get(id));
 
 /** The format of a file by its name. Throws UnreadableFile where none fits. */
 export function formatOf(fileName: string): Format {
@@ -124,42 +126,95 @@ export function formatOf(fileName: string): Format {
   return found;
 }
 
+const allEndings = formats.flatMap((format) => format.extensions).sort((a, b) => b.length - a.length);
+
 /** The longest of the endings that a name has. */
 export const endingOf = (fileName: string): string | undefined =>
-  formats
-    .flatMap((format) => format.extensions)
-    .filter((extension) => fileName.toLowerCase().endsWith(extension))
-    .sort((a, b) => b.length - a.length)[0];
-
-/** Can a file of this name be in Latin-1, where it is no UTF-8? */
-export const mayBeLatin1 = (fileName: string): boolean =>
-  formats.some(
-    (format) =>
-      format.latin1 === true && format.extensions.some((extension) => fileName.toLowerCase().endsWith(extension)),
-  );
+  allEndings.find((extension) => fileName.toLowerCase().endsWith(extension));
 
 /** A title for a file: its name without folders and ending. */
 export function titleOf(fileName: string): string {
-  const base = fileName.split(/[\\/]/).pop() ?? fileName;
+  const base = (fileName.split(/[\\/]/).pop() ?? fileName).replace(/\.gz$/i, '');
   const ending = endingOf(base);
   return (ending ? base.slice(0, -ending.length) : base).slice(0, 300) || 'Untitled';
 }
 
-/** Reads a file of any known format. Throws UnreadableFile with one sentence where it cannot. */
-export function readFile(fileName: string, text: string, kinds: Kinds): ReadFile {
-  if (text.length > mostBytes)
+/** The format of a file: by what it holds, else by its name. Throws UnreadableFile where neither says. */
+function formatOfFile(fileName: string, text: string): { format: Format; findings: readonly Finding[] } {
+  const held = formatOfText(text);
+  const ending = endingOf(fileName);
+  const named = ending === undefined ? undefined : formats.find((format) => format.extensions.includes(ending));
+  if (held === undefined) {
+    if (named) return { format: named, findings: [] };
+    if (looksLikeTable(text)) return { format: formatById('csv'), findings: [] };
     throw new UnreadableFile(
-      `“${fileName}” has ${Math.round(text.length / 1024 / 1024)} MB; the most is ${mostBytes / 1024 / 1024} MB.`,
+      `“${fileName}” holds no format that is known, and its name does not say one. There are ${readEndings.join(', ')}.`,
     );
-  const format = formatOf(fileName);
+  }
+  const format = formatById(held);
+  const isSame =
+    named === undefined || named.id === held || (named.id === 'json' && /json$/.test(ending ?? '') && held !== 'yaml');
+  const isXmlOrJson = ending === '.xml' || ending === '.json' || ending === '.yaml' || ending === '.yml';
+  return {
+    format,
+    findings:
+      isSame || isXmlOrJson || !named
+        ? []
+        : [find('other-format', 'info', [], 'read-as', { named: named.title, held: format.title })],
+  };
+}
+
+/**
+ * Reads a file of any known format: what it holds decides which, then its name. Throws UnreadableFile with one sentence
+ * where it cannot.
+ */
+export function readFile(fileName: string, text: string, kinds: Kinds, options: ReadOptions = {}): ReadFile {
+  if (text.length > mostCharacters)
+    throw new UnreadableFile(
+      `“${fileName}” has ${Math.round(text.length / 1024 / 1024)} MB; the most is ${mostCharacters / 1024 / 1024} MB.`,
+    );
+  const plain = text.replace(/^\uFEFF/, '');
+  const title = titleOf(fileName);
+  const { format, findings } =
+    (options.plan ?? options.beside) ? { format: formatById('csv'), findings: [] } : formatOfFile(fileName, plain);
   if (!format.read)
     throw new UnreadableFile(
-      `“${fileName}” is a picture: nothing can be read from ${format.title}, only from ${readEndings.join(', ')}.`,
+      `“${fileName}” is ${format.id === 'svg' ? 'a picture' : `an ${format.title.toLowerCase()}`}: nothing can be read from ${format.title}, only from ${readEndings.join(', ')}.`,
     );
-  const read = format.read(text.replace(/^\uFEFF/, ''), titleOf(fileName), kinds);
-  const odd = misfits(read.doc, kinds);
-  return odd.length === 0 ? read : { ...read, findings: [...read.findings, ...odd] };
+  const read =
+    (options.plan ?? options.beside)
+      ? placeUnplaced(
+          readTables(
+            [{ text: plain, plan: options.plan }, ...(options.beside === undefined ? [] : [{ text: options.beside }])],
+            title,
+            kinds,
+          ),
+          kinds,
+        )
+      : format.read(plain, title, kinds);
+  const encoded: Finding[] = options.encoding
+    ? [find('encoding', 'info', [], 'other-encoding', { encoding: options.encoding })]
+    : [];
+  return { doc: read.doc, findings: [...encoded, ...findings, ...read.findings, ...misfits(read.doc, kinds)] };
 }
+
+/** A file as it came, in bytes or as text that was decoded. */
+export const fileContent = z.union([z.string(), z.custom<Uint8Array>((value) => value instanceof Uint8Array)]);
+
+/** The same from the bytes of a file, whatever they are encoded in or packed with. Throws UnreadableFile. */
+export function readBytes(
+  fileName: string,
+  content: string | Uint8Array,
+  kinds: Kinds,
+  options: Omit<ReadOptions, 'encoding'> = {},
+): ReadFile {
+  if (typeof content === 'string') return readFile(fileName, content, kinds, options);
+  const { text, name, encoding } = decodeFile(content, fileName);
+  return readFile(name, text, kinds, { ...options, encoding });
+}
+
+/** Files over this size are refused before they are read. */
+const mostCharacters = 64 * 1024 * 1024;
 
 /**
  * A document in a format, and what of it is not in there: found by reading it again. Cost: that of writing and of
@@ -172,33 +227,46 @@ export function written(
   options: WriteOptions = {},
 ): { readonly text: string; readonly lost: readonly string[] } {
   const text = format.write(doc, kinds, options);
-  if (!format.read) return { text, lost: ['everything but the picture of its outermost graph'] };
+  if (format.id === 'svg') return { text, lost: ['everything but the picture of its outermost graph'] };
+  if (!format.read) return { text, lost: ['everything but what it says in words'] };
   // our own format holds all of it, and what it adds is not read back
-  return { text, lost: format.id === 'json' ? [] : lostBetween(doc, format.read(text, doc.head.title, kinds).doc) };
+  if (format.id === 'json') return { text, lost: [] };
+  let again: Doc;
+  try {
+    again = format.read(text, doc.head.title, kinds).doc;
+  } catch (error) {
+    if (!(error instanceof UnreadableFile)) throw error;
+    // a table of nothing is no table
+    again = emptyDoc('', '');
+  }
+  return { text, lost: lostBetween(doc, format.called ? calledAs(again, format.called(doc)) : again) };
+}
+
+/** A document that was read, with nodes under the ids that they had before they were written. */
+function calledAs(doc: Doc, ids: ReadonlyMap<string, Id>): Doc {
+  const before = (node: GraphNode): Id => ids.get(node.foreignId ?? node.id) ?? node.id;
+  const renamed = new Map([...doc.nodes.values()].map((node) => [node.id, before(node)]));
+  return {
+    ...doc,
+    nodes: new Map(
+      [...doc.nodes.values()].map(({ foreignId: _, ...node }) => [
+        must(renamed.get(node.id)),
+        { ...node, id: must(renamed.get(node.id)) },
+      ]),
+    ),
+    wires: new Map(
+      [...doc.wires].map(([id, wire]) => [
+        id,
+        {
+          ...wire,
+          from: { ...wire.from, node: must(renamed.get(wire.from.node)) },
+          to: { ...wire.to, node: must(renamed.get(wire.to.node)) },
+        },
+      ]),
+    ),
+  };
 }
 
 function allRoutes(doc: Doc, kinds: Kinds): Map<Id, Route> {
   return new Map([...doc.graphs.keys()].flatMap((graph) => [...routeWires(doc, kinds, graph)]));
-}
-
-/** Nodes that came without a position are arranged: all of a graph where none has one, else below those that have. */
-function placeUnplaced(read: ReadFile & { unplaced: readonly Id[] }, kinds: Kinds): ReadFile {
-  const missing = new Set(read.unplaced);
-  let doc = read.doc;
-  if (missing.size === 0) return read;
-  const nodes = new Map(doc.nodes);
-  for (const graph of doc.graphs.keys()) {
-    const all = indexOf(doc).nodesIn(graph);
-    const loose = all.filter((node) => missing.has(node.id));
-    if (loose.length === 0) continue;
-    const placed = unite(all.filter((node) => !missing.has(node.id)).map((node) => rectOf(doc, kinds, node)));
-    const origin = placed ? { x: placed.x, y: placed.y + placed.height + 60 } : { x: 0, y: 0 };
-    for (const [id, place] of arrangeByWiring(doc, kinds, graph, loose, { keep: 0 }))
-      nodes.set(id, { ...must(nodes.get(id)), x: place.x + origin.x, y: place.y + origin.y });
-  }
-  doc = { ...doc, nodes };
-  return {
-    doc,
-    findings: [...read.findings, find('arranged-on-import', 'info', [], 'without-position', { missing: missing.size })],
-  };
 }

@@ -1,183 +1,273 @@
+import { z } from 'zod';
 import { hexOf } from '../color/contrast.ts';
-import { emptyDoc } from '../document/doc.ts';
-import type { ReadFile } from '../document/file.ts';
+import { valueOfText } from '../document/attributes.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
-import { legalName } from '../document/names.ts';
-import { type Graph, type GraphNode, tableShapes, type Wire } from '../document/schema.ts';
+import type { Kinds } from '../document/kinds.ts';
+import {
+  type AttributeType,
+  attributeTypes,
+  type GraphNode,
+  graphFields,
+  type Head,
+  headShape,
+  tableShapes,
+  type Wire,
+} from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
-import { repair } from '../document/validate.ts';
-import { type Finding, finding } from '../finding.ts';
 import { must } from '../must.ts';
-import { type Declared, type Kept, own } from './gexf-write.ts';
-import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
-import { misfitFinding, renamedFindings } from './said.ts';
+import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { ourHead, ourNamespace, own, places, typeOfGexf } from './gexf-words.ts';
+import { misfitFinding } from './said.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
 
 const moreOfNode = tableShapes.nodes.partial().omit({ id: true, graph: true, frame: true, inner: true });
 const moreOfWire = tableShapes.wires.partial().omit({ id: true, from: true, to: true });
+/** What the graph of a file of ours says beside. */
+const headSaid = headShape
+  .pick({ id: true, title: true, catalogue: true, sets: true, wireStyle: true, attributes: true })
+  .extend({
+    graph: graphFields,
+    columns: z.array(
+      z.object({ of: z.enum(['node', 'edge']), id: z.string(), name: z.string(), type: z.enum(attributeTypes) }),
+    ),
+  })
+  .partial();
+type HeadSaid = z.infer<typeof headSaid>;
+
+/** Where a value belongs: the name that records have it under, and its type. */
+interface Column {
+  readonly name: string;
+  readonly type: AttributeType;
+}
 
 /**
- * Reads GEXF 1.3 and older (https://gexf.net): labels as names, places and colours of the viz module; what else was
- * declared is kept, to be written back.
- * Trees of nodes, as older versions had them, are read flat. Nodes without a place are named in `unplaced`. Throws
- * UnreadableFile where it is no such file. O(text).
+ * Reads GEXF 1.3 and older (https://gexf.net): labels as names, places and colours of the viz module; everything else
+ * that is declared or stands there is an attribute. Values that change in time are a list of what held when.
+ * Trees of nodes, as older versions had them, are read flat, with the node around each as its attribute `pid`. Nodes
+ * without a place are named in `unplaced`. Throws UnreadableFile where it is no such file. O(text).
  */
-export function readGexf(text: string, title: string): ReadFile & { unplaced: readonly Id[] } {
+export function readGexf(text: string, title: string, kinds: Kinds): Assembled {
   const root = children(parseXml(text), 'gexf')[0];
   if (!root) throw new UnreadableFile('this XML is no GEXF: its outermost element is not <gexf>.');
   const graph = children(root, 'graph')[0];
   if (!graph) throw new UnreadableFile('this GEXF holds no <graph>.');
-  return new Reader(root, graph, title).read();
+  return new Reader(root, graph, kinds).read(title);
 }
 
-const attributesOf = (element: Element): Record<string, string> =>
-  Object.fromEntries(
-    Object.keys(element).flatMap((field) =>
-      field.startsWith('@') ? [[field.slice(1), must(attribute(element, field.slice(1)))]] : [],
-    ),
+const attributesOf = (element: Element): [string, string][] =>
+  Object.keys(element).flatMap((field) =>
+    field.startsWith('@') ? [[field.slice(1), must(attribute(element, field.slice(1)))]] : [],
   );
 
-const without = (attributes: Readonly<Record<string, string>>, names: readonly string[]): Record<string, string> =>
-  Object.fromEntries(Object.entries(attributes).filter(([name]) => !names.includes(name) && !name.startsWith('xmlns')));
-
-/** The elements of the viz module, whatever prefix it has, with their attributes. */
-const modules = ['position', 'color', 'size', 'shape', 'thickness'];
-function vizOf(element: Element): Record<string, Record<string, string>> {
-  return Object.fromEntries(
-    Object.keys(element).flatMap((tag) => {
-      const name = must(tag.split(':').at(-1));
-      const one = modules.includes(name) ? children(element, tag)[0] : undefined;
-      return one ? [[name, attributesOf(one)]] : [];
-    }),
-  );
-}
+/** The elements of the viz module, whatever prefix it has. */
+const modules: ReadonlySet<string> = new Set(['position', 'color', 'size', 'shape', 'thickness']);
+const vizOf = (element: Element): [string, Record<string, string>][] =>
+  Object.keys(element).flatMap((tag) => {
+    const name = must(tag.split(':').at(-1));
+    const one = modules.has(name) ? children(element, tag)[0] : undefined;
+    return one ? [[name, Object.fromEntries(attributesOf(one))]] : [];
+  });
 
 const textOf = (element: Element | undefined): string | undefined => element && innerText(innerXml(element));
-
-/** What there is to keep, or nothing. */
-function filled<T extends object>(kept: T): T | undefined {
-  const some = Object.entries(kept).filter(([, value]) => Object.keys(value as object).length > 0);
-  return some.length > 0 ? (Object.fromEntries(some) as T) : undefined;
-}
-
-/** The viz elements without what is read of them. */
-function restOf(
-  viz: Readonly<Record<string, Readonly<Record<string, string>>>>,
-): Record<string, Record<string, string>> {
-  const { position, color, ...others } = viz;
-  return {
-    ...(filled({
-      position: without(position ?? {}, ['x', 'y']),
-      color: without(color ?? {}, ['r', 'g', 'b', 'hex']),
-    }) as object),
-    ...others,
-  };
-}
 
 /** Red, green or blue of a colour, within what there is of it. */
 const part = (value: string | undefined): number => Math.max(0, Math.min(255, Number(value) || 0));
 
+const colorOf = (viz: Readonly<Record<string, string>>): string =>
+  (viz.hex ?? hexOf([part(viz.r), part(viz.g), part(viz.b)])).slice(0, 30).toLowerCase();
+
+/** What the name of an attribute is made of where it has none of its own, by the place that it stands in. */
+const shortNames: Readonly<Record<string, string>> = { value: '', a: 'alpha', z: 'z' };
+
 class Reader {
   private readonly root: Element;
   private readonly graph: Element;
-  private readonly title: string;
-  private readonly findings: Finding[] = [];
-  private readonly claim = idClaimer(['root']);
-  private readonly ids = new Map<string, Id>();
-  private readonly nodes = new Map<Id, GraphNode>();
-  private readonly unplaced: Id[] = [];
-  private readonly renamed: string[] = [];
+  private readonly made: Assembly;
+  private readonly said: HeadSaid;
+  private readonly isOurs: boolean;
+  private readonly columns = new Map<string, Column>();
   private nested = 0;
-  private timed = 0;
 
-  constructor(root: Element, graph: Element, title: string) {
+  constructor(root: Element, graph: Element, kinds: Kinds) {
     this.root = root;
     this.graph = graph;
-    this.title = title;
+    this.made = new Assembly('gexf', kinds);
+    this.isOurs = Object.entries(root).some(([name, value]) => name.startsWith('@xmlns:') && value === ourNamespace);
+    this.said = this.isOurs ? (this.more(attribute(graph, ourHead), headSaid, 'root') ?? {}) : {};
+    for (const one of Object.values(this.said.attributes ?? {})) {
+      this.made.declareAs(one);
+      if (one.from === 'gexf' && one.key !== undefined) this.columns.set(`${one.of} ${one.key}`, one);
+    }
+    for (const { of, id, name, type } of this.said.columns ?? [])
+      this.columns.set(`${of === 'edge' ? 'wire' : of} ${id}`, { name, type });
+    this.declare('node');
+    this.declare('edge');
   }
 
-  read(): ReadFile & { unplaced: readonly Id[] } {
-    const about = attributesOf(this.graph);
-    if ((about.defaultedgetype ?? 'undirected') !== 'directed')
-      this.say('undirected', 'info', 'The edges have no direction; they are read from source to target.');
+  read(title: string): Assembled {
+    const { made } = this;
+    const about = Object.fromEntries(attributesOf(this.graph));
+    const isUndirected = (about.defaultedgetype ?? 'undirected') !== 'directed';
+    if (isUndirected && !this.isOurs) made.say('undirected', 'info', undirectedWords);
     const edges: Element[] = [];
-    const todo: Element[] = [this.graph];
+    const todo: { element: Element; within: string | undefined }[] = [{ element: this.graph, within: undefined }];
     for (let at = todo.pop(); at; at = todo.pop()) {
-      edges.push(...children(at, 'edges').flatMap((list) => children(list, 'edge')));
-      for (const element of children(at, 'nodes').flatMap((list) => children(list, 'node'))) {
-        if (at !== this.graph || attribute(element, 'pid') !== undefined) this.nested++;
-        this.readNode(element);
-        if (children(element, 'nodes').length > 0) todo.push(element);
+      edges.push(...children(at.element, 'edges').flatMap((list) => children(list, 'edge')));
+      for (const element of children(at.element, 'nodes').flatMap((list) => children(list, 'node'))) {
+        if (at.within !== undefined || attribute(element, 'pid') !== undefined) this.nested++;
+        const key = this.readNode(element, at.within);
+        if (children(element, 'nodes').length > 0) todo.push({ element, within: key });
       }
     }
-    const loose = edges.map((element, i) => this.looseWire(element, i));
-    const meta = children(this.root, 'meta')[0];
-    const [creator, description] = ['creator', 'description'].map((name) => textOf(meta && children(meta, name)[0]));
-    const called = creator === 'Basitax' && description ? description : this.title;
-    const graphs = new Map<Id, Graph>([['root', { id: 'root', name: called.slice(0, 200) || 'Graph' }]]);
-    const { wires, made } = bridgeLevels(loose, this.nodes, graphs, 'root', {
-      claim: this.claim,
-      say: (rule, severity, message, place) => this.say(rule, severity, message, place),
-    });
-    this.sayWhatIsLeft();
-    const kept: Kept = {
-      declared: { node: this.declared('node'), edge: this.declared('edge') },
-      graph: without(about, []),
-    };
-    const base = emptyDoc('document', called.slice(0, 300), { id: 'none', version: 0 });
-    const whole = repair({ ...base, extra: { gexf: kept as unknown as Json }, graphs, nodes: this.nodes, wires });
-    return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: [...this.unplaced, ...made] };
-  }
-
-  private say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[] = []): void {
-    this.findings.push(finding(rule, severity, place, message));
-  }
-
-  private sayWhatIsLeft(): void {
+    for (const element of edges) this.readEdge(element, isUndirected);
     if (this.nested > 0)
-      this.say('tree-of-nodes', 'warning', `${this.nested} nodes lie within other nodes; they were read beside them.`);
-    if (this.timed > 0)
-      this.say(
-        'times',
+      made.say(
+        'tree-of-nodes',
         'warning',
-        `${this.timed} nodes and edges have lists of times at which they are there; the lists were left out.`,
+        `${this.nested.toLocaleString('en')} nodes lie within other nodes; they were read beside them, and the node around each is its attribute “pid”.`,
       );
-    this.findings.push(...renamedFindings(this.renamed));
+    const meta = children(this.root, 'meta')[0];
+    const described = textOf(meta && children(meta, 'description')[0]);
+    const called =
+      this.said.title ??
+      (described !== undefined && textOf(meta && children(meta, 'creator')[0]) === 'Basitax' ? described : title);
+    made.graph('root', {
+      name: called || 'Graph',
+      ...(isUndirected && { undirected: true as const }),
+      ...this.said.graph,
+      ...this.graphAttributes(about, meta),
+    });
+    const { graph: _graph, columns: _columns, attributes: _attributes, ...head } = this.said;
+    return made.finish({ ...(head as Partial<Head>), title: called });
+  }
+
+  /** What the file says of itself and its graph. */
+  private graphAttributes(about: Readonly<Record<string, string>>, meta: Element | undefined) {
+    const values: [string, Json][] = [];
+    for (const [name, value] of Object.entries(about))
+      if (
+        name !== 'defaultedgetype' &&
+        !name.startsWith('xmlns') &&
+        name !== ourHead &&
+        !(name === 'mode' && value === 'static')
+      )
+        values.push([this.placed('graph', places.xml(name), name, 'text').name, value]);
+    const ofMeta = meta
+      ? [
+          ...attributesOf(meta),
+          ...['creator', 'description', 'keywords'].map((name) => [name, textOf(children(meta, name)[0])] as const),
+        ]
+      : [];
+    for (const [name, value] of ofMeta)
+      if (value !== undefined && !(this.isOurs && !this.columns.has(`graph ${places.meta(name)}`)))
+        values.push([this.placed('graph', places.meta(name), name, 'text').name, value]);
+    return values.length > 0 ? { attributes: Object.fromEntries(values) } : {};
+  }
+
+  /** The attribute of values that stand somewhere, declared at the first of them. */
+  private placed(of: 'graph' | 'node' | 'wire', key: string, title: string, type: AttributeType): Column {
+    const known = this.columns.get(`${of} ${key}`);
+    if (known) return known;
+    const column = { name: this.made.declare(of, title, { type, key }), type };
+    this.columns.set(`${of} ${key}`, column);
+    return column;
   }
 
   /** What the file declares of nodes or edges, without what is ours. */
-  private declared(of: 'node' | 'edge'): Declared[] {
-    const ours: readonly string[] = Object.values(own[of]);
-    return children(this.graph, 'attributes')
-      .filter((list) => attribute(list, 'class') === of)
-      .flatMap((list) => children(list, 'attribute'))
-      .filter((one) => !ours.includes(attribute(one, 'id') ?? ''))
-      .map((one) => {
+  private declare(domain: 'node' | 'edge'): void {
+    const of = domain === 'edge' ? 'wire' : 'node';
+    const ours: readonly string[] = Object.values(own[domain]);
+    for (const list of children(this.graph, 'attributes')) {
+      if (attribute(list, 'class') !== domain) continue;
+      const mode = attribute(list, 'mode');
+      for (const one of children(list, 'attribute')) {
+        const id = attribute(one, 'id') ?? '';
+        if ((this.isOurs && ours.includes(id)) || this.columns.has(`${of} ${id}`)) continue;
+        const type = typeOfGexf(attribute(one, 'type'));
         const [fallback, options] = ['default', 'options'].map((name) => textOf(children(one, name)[0]));
-        return {
-          attributes: attributesOf(one),
-          ...(fallback !== undefined && { fallback }),
-          ...(options !== undefined && { options }),
-        };
-      });
+        const more = Object.fromEntries([
+          ...attributesOf(one).filter(([name]) => name !== 'id' && name !== 'title'),
+          ...(options === undefined ? [] : [['options', options]]),
+          ...(mode === 'dynamic' ? [['mode', mode]] : []),
+        ]);
+        const name = this.made.declare(of, attribute(one, 'title') ?? id, {
+          type,
+          key: id.slice(0, 200),
+          ...(fallback !== undefined && { default: valueOfText(fallback, type) }),
+          more,
+        });
+        this.columns.set(`${of} ${id}`, { name, type });
+      }
+    }
   }
 
-  /** The values of an element by what they are for: ours, and those of others. */
+  /** The values of an element: ours by their ids, and the attributes of others. */
   private values(
     element: Element,
-    ours: readonly string[],
-  ): { own: ReadonlyMap<string, string>; rest: Record<string, string> } {
+    domain: 'node' | 'edge',
+    read: ReadonlySet<string>,
+  ): { own: ReadonlyMap<string, string>; attributes: Map<string, Json> } {
+    const of = domain === 'edge' ? 'wire' : 'node';
+    const ours: readonly string[] = this.isOurs ? Object.values(own[domain]) : [];
     const mine = new Map<string, string>();
-    const rest = new Map<string, string>();
+    const attributes = new Map<string, Json>();
+    for (const [name, value] of attributesOf(element))
+      if (!read.has(name) && !name.startsWith('xmlns'))
+        this.put(attributes, this.placed(of, places.xml(name), name, name === 'weight' ? 'number' : 'text'), value);
     for (const one of children(element, 'attvalues').flatMap((list) => children(list, 'attvalue'))) {
-      const [key, value] = [attribute(one, 'for') ?? attribute(one, 'id'), attribute(one, 'value')];
-      if (key === undefined || value === undefined) continue;
-      if (ours.includes(key)) mine.set(key, value);
-      else rest.set(key, value);
+      const [id, value] = [attribute(one, 'for') ?? attribute(one, 'id'), attribute(one, 'value')];
+      if (id === undefined || value === undefined) continue;
+      if (ours.includes(id)) mine.set(id, value);
+      else {
+        const times = attributesOf(one).filter(([name]) => !['for', 'id', 'value'].includes(name));
+        const column = this.columns.get(`${of} ${id}`) ?? this.placed(of, id, id, 'text');
+        if (times.length === 0) this.put(attributes, column, value);
+        else {
+          // what held when, in the order of the file
+          const before = attributes.get(column.name);
+          const list = Array.isArray(before) ? before : [];
+          attributes.set(column.name, [
+            ...list,
+            { value: valueOfText(value, column.type), ...Object.fromEntries(times) },
+          ]);
+        }
+      }
     }
-    if (children(element, 'spells').length > 0) this.timed++;
-    return { own: mine, rest: Object.fromEntries(rest) };
+    const spells = children(element, 'spells')
+      .flatMap((list) => children(list, 'spell'))
+      .map((one) => Object.fromEntries(attributesOf(one)));
+    if (spells.length > 0) attributes.set(this.placed(of, places.spells, 'spells', 'json').name, spells);
+    return { own: mine, attributes };
+  }
+
+  private put(attributes: Map<string, Json>, { name, type }: Column, value: string): void {
+    attributes.set(name, valueOfText(value, type));
+  }
+
+  /** What the viz module says beside place and colour of a node. */
+  private look(
+    of: 'node' | 'wire',
+    viz: readonly [string, Record<string, string>][],
+    attributes: Map<string, Json>,
+  ): void {
+    for (const [element, values] of viz) {
+      if (element === 'color' && of === 'wire')
+        attributes.set(this.placed(of, places.viz('color', 'rgb'), 'color', 'text').name, colorOf(values));
+      for (const [name, value] of Object.entries(values)) {
+        if (
+          (element === 'position' && (name === 'x' || name === 'y') && of === 'node') ||
+          (element === 'color' && ['r', 'g', 'b', 'hex'].includes(name))
+        )
+          continue;
+        const title = shortNames[name] === '' ? element : (shortNames[name] ?? `${element} ${name}`);
+        this.put(
+          attributes,
+          this.placed(of, places.viz(element, name), title, element === 'shape' ? 'text' : 'number'),
+          value,
+        );
+      }
+    }
   }
 
   /** Fields that we have written, where they fit; said where they do not. */
@@ -193,76 +283,61 @@ class Reader {
     } catch {
       read = undefined;
     }
-    if (read === undefined) this.findings.push(misfitFinding(id));
+    if (read === undefined) this.made.findings.push(misfitFinding(id));
     return read;
   }
 
-  private readNode(element: Element): void {
-    const name = attribute(element, 'id');
-    if (name === undefined) {
-      this.say('node-without-id', 'warning', 'A node without an id was left out.');
-      return;
+  private readNode(element: Element, within: string | undefined): string | undefined {
+    const key = attribute(element, 'id');
+    if (key === undefined) {
+      this.made.say('node-without-id', 'warning', 'A node without an id was left out.');
+      return undefined;
     }
-    const id = this.claim(name);
-    if (this.ids.has(name))
-      this.say(
-        'doubled-id',
-        'warning',
-        `The id ${name} stands twice; the second one is now ${id}, and edges lead to the first.`,
-        [id],
-      );
-    else this.ids.set(name, id);
-    const { own: mine, rest } = this.values(element, Object.values(own.node));
+    const { own: mine, attributes } = this.values(element, 'node', new Set(['id', 'label']));
+    if (within !== undefined && attribute(element, 'pid') === undefined)
+      attributes.set(this.placed('node', places.xml('pid'), 'pid', 'text').name, within);
     const viz = vizOf(element);
-    const [x, y] = [Number(viz.position?.x ?? Number.NaN), Number(viz.position?.y ?? Number.NaN)];
-    const hasPlace = Number.isFinite(x) && Number.isFinite(y);
-    if (!hasPlace) this.unplaced.push(id);
-    const label = attribute(element, 'label') ?? name;
-    const called = mine.get(own.node.name) ?? legalName(label);
-    if (called !== label && !mine.has(own.node.name)) this.renamed.push(label);
-    const color =
-      viz.color &&
-      (viz.color.hex ?? hexOf([part(viz.color.r), part(viz.color.g), part(viz.color.b)])).slice(0, 30).toLowerCase();
-    const kept = filled<Kept>({
-      attributes: without(attributesOf(element), ['id', 'label']),
-      values: rest,
-      viz: restOf(viz),
+    this.look('node', viz, attributes);
+    const seen = Object.fromEntries(viz);
+    const label = attribute(element, 'label');
+    const called = mine.get(own.node.name);
+    const color = seen.color && colorOf(seen.color);
+    this.made.node({
+      key,
+      called: label || key,
+      x: Number(seen.position?.x ?? Number.NaN),
+      y: Number(seen.position?.y ?? Number.NaN),
+      color,
+      attributes: Object.fromEntries(attributes),
+      own: {
+        ...(called !== undefined && { name: called, ...(label !== undefined && label !== called && { label }) }),
+        ...(mine.has(own.node.kind) && { kind: must(mine.get(own.node.kind)).slice(0, 200) || 'foreign.node' }),
+        ...(this.more(mine.get(own.node.more), moreOfNode, key) as Partial<GraphNode>),
+      },
     });
-    this.nodes.set(id, {
-      ports: [],
-      ...(called !== label && { label: label.slice(0, 500) }),
-      ...(color !== undefined && { color }),
-      ...this.more(mine.get(own.node.more), moreOfNode, id),
-      id,
-      graph: 'root',
-      kind: (mine.get(own.node.kind) ?? 'foreign.node').slice(0, 200) || 'foreign.node',
-      name: called.slice(0, 200),
-      x: hasPlace ? x : 0,
-      y: hasPlace ? y : 0,
-      ...(kept && { gexf: kept }),
-    } as GraphNode);
+    return key;
   }
 
-  private looseWire(element: Element, i: number): LooseWire {
-    const [source, target] = [attribute(element, 'source') ?? '', attribute(element, 'target') ?? ''];
-    const id = this.claim(attribute(element, 'id') ?? `e${i + 1}`);
-    const { own: mine, rest } = this.values(element, Object.values(own.edge));
-    const kept = filled<Kept>({
-      attributes: without(attributesOf(element), ['id', 'source', 'target']),
-      values: rest,
-      viz: vizOf(element),
-    });
-    const [from, to] = [this.ids.get(source), this.ids.get(target)];
-    return {
-      id,
-      source,
-      target,
+  private readEdge(element: Element, isUndirected: boolean): void {
+    const { own: mine, attributes } = this.values(element, 'edge', new Set(['id', 'source', 'target', 'type']));
+    this.look('wire', vizOf(element), attributes);
+    const type = attribute(element, 'type');
+    const direction = type === 'mutual' ? 'both' : type === 'undirected' || type === 'directed' ? type : undefined;
+    const id = attribute(element, 'id');
+    this.made.edge({
+      key: id,
+      source: attribute(element, 'source') ?? '',
+      target: attribute(element, 'target') ?? '',
       sourcePort: mine.get(own.edge.from),
       targetPort: mine.get(own.edge.to),
-      from,
-      to,
-      late: () => [from, to],
-      extra: { ...this.more(mine.get(own.edge.more), moreOfWire, id), ...(kept && { gexf: kept }) } as Partial<Wire>,
-    };
+      attributes: Object.fromEntries(attributes),
+      own: {
+        ...(direction !== undefined && (direction === 'undirected') !== isUndirected && { direction }),
+        ...(direction === 'both' && { direction }),
+        // an edge that has no id there goes back without one
+        ...(id === undefined && { foreignId: '' }),
+        ...(this.more(mine.get(own.edge.more), moreOfWire, id ?? '') as Partial<Wire>),
+      },
+    });
   }
 }

@@ -3,6 +3,7 @@ import { MultiGraph } from 'graphology';
 import { parse, write } from 'graphology-gexf';
 import { describe, expect, it } from 'vitest';
 import type { Doc } from '../document/doc.ts';
+import type { Wire } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { problems } from '../document/validate.ts';
 import { docArbitrary, testKinds as kinds, sketchDoc } from '../tests/arbitrary.ts';
@@ -62,8 +63,8 @@ describe('GEXF of others', () => {
     for (const part of [
       '<attribute id="2" title="frog" type="boolean"><default>true</default></attribute>',
       '<attvalue for="0" value="http://a.example/?a=1&amp;b=2"/>',
-      '<viz:color a="0.6" r="239" g="173" b="66"/>',
-      '<viz:position z="0.0" x="15.783598" y="40.109245"/>',
+      '<viz:color r="239" g="173" b="66" a="0.6"/>',
+      '<viz:position x="15.783598" y="40.109245" z="0"/>',
       '<viz:size value="2.0375757"/>',
       '<viz:shape value="disc"/>',
       'label="Hello &amp; co"',
@@ -78,11 +79,11 @@ describe('GEXF of others', () => {
       <node id="c" pid="a" label="C"><spells><spell start="2009-01-01"/></spells></node></nodes></graph></gexf>`;
     const { doc, findings } = read(old);
     expect([doc.nodes.size, doc.wires.size]).toEqual([3, 1]);
-    expect(findings.map((item) => item.rule)).toEqual(expect.arrayContaining(['undirected', 'tree-of-nodes', 'times']));
+    expect(findings.map((item) => item.rule)).toEqual(expect.arrayContaining(['undirected', 'tree-of-nodes']));
   });
 
   it.each([
-    ['<graphml/>', 'outermost element is not <gexf>'],
+    ['<gpx/>', 'outermost element is not <gexf>'],
     ['<gexf/>', 'holds no <graph>'],
     ['<gexf><graph></gexf>', 'no well-formed XML'],
     ['<!DOCTYPE gexf [<!ENTITY a "b">]><gexf/>', 'declares entities'],
@@ -99,7 +100,13 @@ describe('GEXF by the library graphology-gexf', () => {
 
   it('is read there with the same nodes, places, colours and edges', () => {
     fc.assert(
-      fc.property(docArbitrary(15), (doc) => {
+      fc.property(docArbitrary(15), (any) => {
+        // “mutual” is a type that GEXF has and this reader does not
+        const wires = [...any.wires].map(([id, { direction, ...wire }]): [string, Wire] => [
+          id,
+          { ...wire, ...(direction && direction !== 'both' && { direction }) },
+        ]);
+        const doc = { ...any, wires: new Map(wires) };
         const graph = other(gexf.write(doc, kinds));
         expect(graph.nodes().sort()).toEqual([...doc.nodes.keys()].sort());
         expect(graph.mapEdges((_edge, _attributes, source, target) => `${source} ${target}`).sort()).toEqual(ends(doc));
@@ -158,9 +165,6 @@ it('GEXF brings nodes and wires back whole, and what it has no place for is name
   );
   for (const color of ['#FF8800', 'teal', '#12c']) {
     const { text, lost } = written(gexf, sketchDoc().node('a', 'src', { color, label: 'a' }).doc, kinds);
-    expect([read(text).doc.nodes.get('a'), lost]).toMatchObject([
-      { color, label: 'a' },
-      ['name of 1 nested graph', 'which catalogue it is read with'],
-    ]);
+    expect([read(text).doc.nodes.get('a'), lost]).toMatchObject([{ color, label: 'a' }, []]);
   }
 });

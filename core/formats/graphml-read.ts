@@ -1,196 +1,138 @@
+import { type Attributes, attributeKey, valueOfText } from '../document/attributes.ts';
 import { builtin } from '../document/builtin.ts';
-import { type Doc, emptyDoc } from '../document/doc.ts';
-import type { ReadFile } from '../document/file.ts';
-import { geometryOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
-import { legalName } from '../document/names.ts';
 import {
+  type AttributeBearer,
+  type AttributeMeaning,
+  type Declared,
   detailFields,
   type Flow,
   type Frame,
   flowSchema,
-  type Graph,
   type GraphNode,
   type Head,
   headShape,
   laterFields,
-  type Note,
   type Port,
   type Records,
   tableShapes,
-  type Wire,
 } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
-import { mostDepth, repair } from '../document/validate.ts';
-import { type Finding, finding } from '../finding.ts';
-import { stronglyConnected } from '../inspect/graph/components.ts';
+import { mostDepth } from '../document/validate.ts';
 import { must } from '../must.ts';
-import { bridgeLevels, type LooseWire } from './levels.ts';
-import { misfitFinding, renamedFindings } from './said.ts';
+import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { type Domain, type FileKey, keysOf, ourNamespace } from './graphml-keys.ts';
+import { misfitFinding } from './said.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
 
-interface Key {
-  readonly name: string;
-  readonly fallback: string | undefined;
-}
-
-/** The data of one element: what we know by attr.name, the rest as raw text by key id. */
+/** The data of one element: what is ours by its name, and the attributes of others. */
 interface Data {
   readonly known: ReadonlyMap<string, string>;
-  readonly rest: Readonly<Record<string, string>>;
-}
-
-/** A key's definition as another program wrote it, kept to be written back. */
-interface ForeignKey {
-  readonly id: string;
-  readonly attributes: Readonly<Record<string, string>>;
-  readonly fallback?: string;
+  /** Values that stand for something of ours. */
+  readonly meant: ReadonlyMap<AttributeMeaning, string>;
+  readonly attributes: Attributes;
 }
 
 const detailShape = tableShapes.nodes.pick(detailFields).strip();
 const laterShapes = {
-  nodes: tableShapes.nodes.pick(laterFields.nodes).strip(),
-  frames: tableShapes.frames.pick(laterFields.frames).strip(),
-  notes: tableShapes.notes.pick(laterFields.notes).strip(),
+  graphs: tableShapes.graphs.pick({ foreignId: true, undirected: true, strict: true }).strip(),
+  nodes: tableShapes.nodes.pick({ ...laterFields.nodes, foreignId: true }).strip(),
+  wires: tableShapes.wires.pick({ direction: true, foreignId: true }).strip(),
+  frames: tableShapes.frames.pick({ ...laterFields.frames, foreignId: true }).strip(),
+  notes: tableShapes.notes.pick({ ...laterFields.notes, foreignId: true }).strip(),
 };
+/** The bearers whose attributes stand on elements of a domain. */
+const bearers: Readonly<Record<Domain, AttributeBearer>> = { graph: 'graph', node: 'node', edge: 'wire', port: 'port' };
 
-const ourNodeKeys = [
-  'x',
-  'y',
-  'width',
-  'height',
-  'name',
-  'kind',
-  'label',
-  'title',
-  'color',
-  'parameters',
-  'role',
-  'pinned',
-  'bypassed',
-  'beacon',
-  'note',
-  'pad',
-  'text',
-  'tied',
-  'detail',
-  'more',
-  'picture',
-];
-const ourKeys: Record<string, ReadonlySet<string>> = {
-  node: new Set(ourNodeKeys),
-  edge: new Set(['route', 'off']),
-  port: new Set(['direction', 'type', 'title']),
-  graph: new Set(['name', 'title', 'flow', 'catalogue', 'document', 'sets']),
-};
+/** What people see of a node, the first of these that there is. */
+const captions = ['label', 'name', 'title', 'caption'];
 
 /**
  * Reads GraphML (http://graphml.graphdrawing.org, primer and specification): ports, nested graphs, keys. Ids of others
- * stay as they are, keys that we do not know are carried through, and what had to be repaired is listed. Nodes without
- * a position are named in `unplaced`. Throws UnreadableFile where there is no graph in it. O(text).
+ * stay as they are, keys that are not declared as ours are attributes, and what had to be repaired is listed. Nodes
+ * without a position are named in `unplaced`. Throws UnreadableFile where there is no graph in it. O(text).
  */
-export function readGraphml(text: string, title: string, kinds: Kinds): ReadFile & { unplaced: readonly Id[] } {
+export function readGraphml(text: string, title: string, kinds: Kinds): Assembled {
   const xml = parseXml(text);
   const root = children(xml, 'graphml')[0];
   if (!root)
     throw new UnreadableFile(
       `this XML is no GraphML: its outermost element is <${Object.keys(xml).find((name) => !name.startsWith('?') && !name.startsWith('#')) ?? ''}>, not <graphml>.`,
     );
-  const graph = children(root, 'graph')[0];
+  const graphs = children(root, 'graph');
+  const graph = graphs[0];
   if (!graph) throw new UnreadableFile('this GraphML holds no <graph>.');
-  const reader = new Reader(root, kinds);
-  if (children(root, 'graph').length > 1)
-    reader.say(
-      'more-graphs',
-      'warning',
-      `The file holds ${children(root, 'graph').length} graphs; the first one was read.`,
-    );
-  return reader.read(graph, title);
+  const reader = new Reader(root, graph, kinds);
+  if (graphs.length > 1)
+    reader.made.say('more-graphs', 'warning', `The file holds ${graphs.length} graphs; the first one was read.`);
+  return reader.read(title);
 }
 
 class Reader {
+  readonly made: Assembly;
   private readonly kinds: Kinds;
-  private readonly keys = new Map<string, Key>();
-  private readonly foreignKeys: ForeignKey[] = [];
+  private readonly graph: Element;
+  private readonly keys: ReadonlyMap<string, FileKey>;
+  private readonly isOurs: boolean;
   private readonly rootAttributes: Record<string, string> = {};
-  private readonly findings: Finding[] = [];
-  private readonly graphs = new Map<Id, Graph>();
-  private readonly nodes = new Map<Id, GraphNode>();
-  private readonly frames = new Map<Id, Frame>();
-  private readonly notes = new Map<Id, Note>();
-  private readonly loose: LooseWire[] = [];
-  private readonly used = new Set<string>();
-  /** From the file's node ids to ours. */
-  private readonly nodeIds = new Map<string, Id>();
-  private readonly unplaced: Id[] = [];
-  private readonly renamed: string[] = [];
+  /** Keys whose values hold markup somewhere: all of them are taken as they stand. */
+  private readonly markup = new Set<string>();
+  /** The name that records have a key's attribute under, by bearer and key. */
+  private readonly names = new Map<string, string>();
+  private readonly meanings = new Map<string, AttributeMeaning>();
+  /** Attributes as a file of ours declares them, by bearer and title. */
+  private readonly ourDeclared = new Map<string, Declared>();
+  /** From names of ports in the file to their ids, where they differ. */
+  private readonly portIds = new Map<Id, Map<string, string>>();
+  private readonly edgeElements: Element[] = [];
 
-  constructor(root: Element, kinds: Kinds) {
+  constructor(root: Element, graph: Element, kinds: Kinds) {
     this.kinds = kinds;
+    this.graph = graph;
+    this.keys = keysOf(root);
+    this.isOurs = [...this.keys.values()].some((key) => key.ours !== undefined);
     for (const [name, value] of Object.entries(root))
-      if (name.startsWith('@') && typeof value === 'string') this.rootAttributes[name.slice(1)] = value;
-    for (const key of children(root, 'key')) {
-      const id = attribute(key, 'id');
-      if (id === undefined) continue;
-      const name = attribute(key, 'attr.name') ?? id;
-      const fallback = children(key, 'default')[0];
-      this.keys.set(id, { name, fallback: fallback && innerXml(fallback) });
-      const domain = attribute(key, 'for') ?? 'all';
-      if (ourKeys[domain]?.has(name)) continue;
-      const attributes = Object.fromEntries(
-        Object.entries(key).flatMap(([field, value]) =>
-          field.startsWith('@') && typeof value === 'string' ? [[field.slice(1), value]] : [],
-        ),
-      );
-      this.foreignKeys.push({ id, attributes, ...(fallback && { fallback: innerXml(fallback) }) });
-    }
+      if (name.startsWith('@') && typeof value === 'string' && value !== ourNamespace)
+        this.rootAttributes[name.slice(1)] = value;
+    this.findMarkup();
+    this.made = new Assembly('graphml', kinds, this.ours(graph).get('id') ?? (attribute(graph, 'id') || 'root'));
+    this.findMeanings();
   }
 
-  say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[] = []): void {
-    this.findings.push(finding(rule, severity, place, message));
-  }
-
-  read(graph: Element, title: string): ReadFile & { unplaced: readonly Id[] } {
-    const data = this.data(graph, 'graph');
-    const rootId = this.claim(attribute(graph, 'id') ?? 'root', 'root');
-    if (attribute(graph, 'edgedefault') === 'undirected')
-      this.say('undirected', 'info', 'The edges have no direction; they are read from source to target.');
-    this.readGraph(graph, rootId, data, 'Main');
-    this.walk(graph, rootId);
-    const { wires, made } = bridgeLevels(this.loose, this.nodes, this.graphs, rootId, {
-      claim: (wanted) => this.claim(wanted, wanted),
-      say: (rule, severity, message, place) => this.say(rule, severity, message, place),
-    });
-    this.unplaced.push(...made);
-    const head: Head = {
-      format: 'basitax-graph',
-      version: 1,
-      id: this.parsed<string>(data.known.get('document')) ?? this.claim('document', 'document'),
+  read(title: string): Assembled {
+    const { made } = this;
+    const rootId = made.root;
+    const stored = this.ours(this.graph);
+    this.readDeclared(stored.get('attributes'));
+    const data = this.data(this.graph, 'graph');
+    for (const key of this.keys.values())
+      if (key.ours === undefined && key.domain in bearers) this.nameOf(key.domain as Domain, key);
+    if (attribute(this.graph, 'edgedefault') === 'undirected' && !this.isOurs)
+      made.say('undirected', 'info', undirectedWords);
+    this.readGraph(this.graph, rootId, data, 'Main');
+    this.walk();
+    for (const element of this.edgeElements) this.readEdge(element);
+    const head: Partial<Head> & { title: string } = {
+      id: this.parsed<string>(data.known.get('document')) ?? 'document',
       title: data.known.get('title') ?? title,
       catalogue: this.catalogue(data),
-      root: rootId,
       ...this.sets(data),
     };
-    const extra: Record<string, Json> = {};
-    if (this.foreignKeys.length > 0) extra.graphmlKeys = this.foreignKeys as unknown as Json;
-    const attributes = Object.fromEntries(Object.entries(this.rootAttributes).filter(([name]) => name !== 'xmlns'));
-    if (Object.keys(attributes).length > 0) extra.graphmlRoot = attributes;
-    this.fitSizes(wires);
-    this.sayLoops(wires);
-    this.findings.push(...renamedFindings(this.renamed));
-    const doc: Doc = {
-      head,
-      extra,
-      graphs: this.graphs,
-      frames: this.frames,
-      nodes: this.nodes,
-      wires,
-      notes: this.notes,
-    };
-    const whole = repair(doc);
-    return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: this.unplaced };
+    this.declareUnused();
+    const { xmlns: _own, ...root } = this.rootAttributes;
+    // that it came from GraphML at all says that its ids may stay
+    return made.finish(head, this.isOurs && Object.keys(root).length === 0 ? {} : { graphml: root });
+  }
+
+  private parsed<T>(text: string | undefined): T | undefined {
+    if (text === undefined) return undefined;
+    try {
+      return JSON.parse(text) as T;
+    } catch {
+      return undefined;
+    }
   }
 
   private sets(data: Data): Pick<Head, 'sets'> {
@@ -205,249 +147,379 @@ class Reader {
       : { id: this.kinds.catalogue.id, version: this.kinds.catalogue.version };
   }
 
-  private parsed<T>(text: string | undefined): T | undefined {
-    if (text === undefined) return undefined;
-    try {
-      return JSON.parse(text) as T;
-    } catch {
-      return undefined;
+  /** All elements that bear data, the outermost graph first. */
+  private *elements(): Iterable<readonly [Domain, Element]> {
+    const todo: (readonly [Domain, Element])[] = [['graph', this.graph]];
+    for (let at = todo.pop(); at; at = todo.pop()) {
+      yield at;
+      const [, element] = at;
+      for (const domain of ['port', 'graph', 'edge', 'node'] as const)
+        for (const one of children(element, domain)) todo.push([domain, one]);
     }
   }
 
-  /** An id that is free in the whole document: the one wanted, or a numbered one. */
-  private claim(wanted: string, fallback: string): Id {
-    const base = wanted === '' ? fallback : wanted.slice(0, 190);
-    let id = base;
-    for (let i = 2; this.used.has(id); i++) id = `${base}~${i}`;
-    this.used.add(id);
-    return id;
+  private findMarkup(): void {
+    for (const key of this.keys.values())
+      if (key.fallback !== undefined && innerText(key.fallback) === undefined) this.markup.add(key.id);
+    for (const [, element] of this.elements())
+      for (const item of children(element, 'data')) {
+        const id = attribute(item, 'key');
+        if (id !== undefined && !this.markup.has(id) && innerText(innerXml(item)) === undefined) this.markup.add(id);
+      }
   }
 
-  private data(element: Element, domain: keyof typeof ourKeys): Data {
+  /** Which keys of others stand for what people see of a node, its colour, its place and size. */
+  private findMeanings(): void {
+    if (this.isOurs) return;
+    const ofNodes = [...this.keys.values()].filter((key) => key.domain === 'node' || key.domain === 'all');
+    const find = (title: string, fits: (key: FileKey) => boolean): FileKey | undefined =>
+      ofNodes.find((key) => key.title.toLowerCase() === title && fits(key) && !this.markup.has(key.id));
+    const isNumeric = (key: FileKey): boolean =>
+      key.type === 'number' || key.type === 'integer' || key.more['attr.type'] === undefined;
+    const give = (meaning: AttributeMeaning, key: FileKey | undefined): void => {
+      if (key) this.meanings.set(key.id, meaning);
+    };
+    const caption = captions.map((title) => find(title, (key) => key.type === 'text')).find(Boolean);
+    give('label', caption);
+    give(
+      'color',
+      find('color', (key) => key.type === 'text'),
+    );
+    const [x, y] = [find('x', isNumeric), find('y', isNumeric)];
+    if (!x || !y) return;
+    give('x', x);
+    give('y', y);
+    const [width, height] = [find('width', isNumeric), find('height', isNumeric)];
+    if (!width || !height) return;
+    give('width', width);
+    give('height', height);
+  }
+
+  /** Keys that may stand anywhere and stand nowhere go back all the same. */
+  private declareUnused(): void {
+    for (const key of this.keys.values())
+      if (
+        key.ours === undefined &&
+        ![...new Set(Object.values(bearers))].some((of) => this.names.has(`${of} ${key.id}`))
+      )
+        this.nameOf('node', key);
+  }
+
+  private readDeclared(text: string | undefined): void {
+    const read = headShape.shape.attributes.safeParse(this.parsed<object>(text));
+    for (const one of Object.values(read.data ?? {})) {
+      this.ourDeclared.set(attributeKey(one.of, one.title ?? one.name), one);
+      this.made.declareAs(one);
+    }
+  }
+
+  /** The name that records have a key's attribute under; the attribute is declared where it was not. */
+  private nameOf(domain: Domain, key: FileKey, of: AttributeBearer = bearers[domain]): string {
+    const known = this.names.get(`${of} ${key.id}`);
+    if (known !== undefined) return known;
+    const ours = this.ourDeclared.get(attributeKey(of, key.title));
+    const type = this.typeOf(key);
+    const { desc, ...more } = key.more;
+    const fallback = key.fallback === undefined ? undefined : this.value(key, key.fallback);
+    const meaning = domain === 'node' ? this.meanings.get(key.id) : undefined;
+    const name =
+      ours?.name ??
+      (this.isOurs
+        ? key.title
+        : this.made.declare(of, key.title, {
+            type,
+            key: key.id.slice(0, 200),
+            ...(meaning && { means: meaning }),
+            ...(fallback !== undefined && { default: fallback }),
+            ...((Object.keys(more).length > 0 || desc !== undefined || key.domain !== domain) && {
+              more: { ...more, ...(desc !== undefined && { desc }), ...(key.domain !== domain && { for: key.domain }) },
+            }),
+          }));
+    this.names.set(`${of} ${key.id}`, name);
+    return name;
+  }
+
+  private typeOf(key: FileKey): Declared['type'] {
+    return this.markup.has(key.id) ? 'xml' : key.type;
+  }
+
+  private value(key: FileKey, raw: string): Json {
+    const type = this.typeOf(key);
+    return type === 'xml' ? raw : valueOfText(innerText(raw) ?? raw, type);
+  }
+
+  /** What an element has of ours. */
+  private ours(element: Element): Map<string, string> {
     const known = new Map<string, string>();
-    const rest: Record<string, string> = {};
+    for (const item of children(element, 'data')) {
+      const name = this.keys.get(attribute(item, 'key') ?? '')?.ours;
+      const text = name === undefined ? undefined : innerText(innerXml(item));
+      if (name !== undefined && text !== undefined) known.set(name, text);
+    }
+    return known;
+  }
+
+  private data(element: Element, domain: Domain, of?: AttributeBearer): Data {
+    const known = this.ours(element);
+    const meant = new Map<AttributeMeaning, string>();
+    const attributes: [string, Json][] = [];
     for (const item of children(element, 'data')) {
       const id = attribute(item, 'key');
       if (id === undefined) continue;
+      const key = this.keys.get(id) ?? this.undeclared(id);
+      if (key.ours !== undefined) continue;
       const raw = innerXml(item);
-      const name = this.keys.get(id)?.name ?? id;
-      const text = innerText(raw);
-      if (ourKeys[domain]?.has(name) && text !== undefined) known.set(name, text);
-      else rest[id] = raw;
+      const meaning = domain === 'node' ? this.meanings.get(id) : undefined;
+      const text = meaning && innerText(raw);
+      if (meaning && text !== undefined && this.fits(meaning, text)) {
+        meant.set(meaning, text);
+        this.nameOf(domain, key, of);
+      } else attributes.push([this.nameOf(domain, key, of), this.value(key, raw)]);
     }
-    for (const [id, { name, fallback }] of this.keys) {
-      const text = fallback === undefined ? undefined : innerText(fallback);
-      if (text !== undefined && ourKeys[domain]?.has(name) && !known.has(name) && !(id in rest)) known.set(name, text);
-    }
-    return { known, rest };
+    if (domain === 'node')
+      for (const [id, meaning] of this.meanings) {
+        const fallback = this.keys.get(id)?.fallback;
+        const text = fallback === undefined ? undefined : innerText(fallback);
+        if (!meant.has(meaning) && text !== undefined && this.fits(meaning, text)) meant.set(meaning, text);
+      }
+    const described = children(element, 'desc')[0];
+    if (described)
+      attributes.push([this.describing(of ?? bearers[domain]), innerText(innerXml(described)) ?? innerXml(described)]);
+    return { known, meant, attributes: Object.fromEntries(attributes) };
+  }
+
+  /** Does a value say what its key stands for? A colour that is none, or a place that is no number, is an attribute. */
+  private fits(meaning: AttributeMeaning, text: string): boolean {
+    if (meaning === 'label') return text !== '';
+    if (meaning === 'color') return /^#[0-9a-f]{3,8}$|^[a-z]{3,30}$/i.test(text);
+    return text.trim() !== '' && Number.isFinite(Number(text));
+  }
+
+  private undeclared(id: string): FileKey {
+    return { id, domain: 'other', title: id, type: 'text', ours: undefined, fallback: undefined, more: {} };
+  }
+
+  /** The attribute that holds what stands in <desc>. */
+  private describing(of: AttributeBearer): string {
+    const known = this.names.get(`${of} <desc>`);
+    if (known !== undefined) return known;
+    const ours = [...this.ourDeclared.values()].find((one) => one.of === of && one.key === '<desc>');
+    const name = ours?.name ?? this.made.declare(of, 'description', { type: 'text', key: '<desc>' });
+    this.names.set(`${of} <desc>`, name);
+    return name;
   }
 
   private readGraph(element: Element, id: Id, data: Data, name: string): void {
     const flow = flowSchema.safeParse(data.known.get('flow'));
     const foreign = attribute(element, 'id');
-    this.graphs.set(id, {
-      id,
+    this.made.graph(id, {
       name: data.known.get('name') ?? name,
       ...(flow.success && flow.data !== 'right' && { flow: flow.data as Flow }),
-      ...(foreign !== undefined && foreign !== id && { foreignId: foreign }),
-      ...(Object.keys(data.rest).length > 0 && { data: data.rest }),
+      ...(!this.isOurs && attribute(element, 'edgedefault') === 'undirected' && { undirected: true as const }),
+      ...(foreign !== undefined && foreign !== id && !this.isOurs && { foreignId: foreign }),
+      ...(Object.keys(data.attributes).length > 0 && { attributes: data.attributes }),
+      ...this.later('graphs', data, id),
     });
   }
 
-  /** Reads nodes and edges of a graph and of those within it, without recursion. */
-  private walk(rootElement: Element, rootId: Id): void {
+  /** Reads nodes of a graph and of those within it, without recursion; edges come when all nodes are there. */
+  private walk(): void {
     const todo: { element: Element; graph: Id; frame: Id | undefined; depth: number }[] = [
-      { element: rootElement, graph: rootId, frame: undefined, depth: 0 },
+      { element: this.graph, graph: this.made.root, frame: undefined, depth: 0 },
     ];
+    let hyperedges = 0;
+    let locators = 0;
     for (let at = todo.shift(); at; at = todo.shift()) {
       if (at.depth > mostDepth)
         throw new UnreadableFile(
           `graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`,
         );
+      locators += children(at.element, 'locator').length;
       for (const element of children(at.element, 'node')) {
         const inner = children(element, 'graph')[0];
-        const data = this.data(element, 'node');
-        const role = data.known.get('role');
+        locators += children(element, 'locator').length;
+        const role = this.ours(element).get('role');
         if (role === 'frame') {
-          const frame = this.readFrame(element, at.graph, at.frame, data);
+          const frame = this.readFrame(element, at.graph, at.frame);
           if (inner) todo.push({ element: inner, graph: at.graph, frame, depth: at.depth + 1 });
-        } else if (role === 'note') this.readNote(element, at.graph, data);
+        } else if (role === 'note') this.readNote(element, at.graph);
         else {
-          const node = this.readNode(element, at.graph, at.frame, data, inner !== undefined);
+          const node = this.readNode(element, at.graph, at.frame, inner);
           if (inner && node.inner !== undefined) {
-            this.readGraph(inner, node.inner, this.data(inner, 'graph'), data.known.get('label') ?? node.name);
+            this.readGraph(inner, node.inner, this.data(inner, 'graph'), node.label ?? node.name);
             todo.push({ element: inner, graph: node.inner, frame: undefined, depth: at.depth + 1 });
           }
         }
       }
-      if (children(at.element, 'hyperedge').length > 0)
-        this.say(
-          'hyperedge',
-          'warning',
-          `${children(at.element, 'hyperedge').length} hyperedges were left out: a wire joins two ports.`,
-        );
-      for (const element of children(at.element, 'edge')) this.readEdge(element);
+      hyperedges += children(at.element, 'hyperedge').length;
+      for (const element of children(at.element, 'edge')) this.edgeElements.push(element);
     }
+    if (hyperedges > 0)
+      this.made.say('hyperedge', 'warning', `${hyperedges} hyperedges were left out: a wire joins two ports.`);
+    if (locators > 0)
+      this.made.say(
+        'elsewhere',
+        'warning',
+        `${locators} graphs or nodes are kept in files of their own, which the file only names; those were not read.`,
+      );
   }
 
-  private number(data: Data, field: string, id: Id): number | undefined {
-    const text = data.known.get(field);
+  private number(text: string | undefined, field: string, id: Id): number | undefined {
     if (text === undefined || text.trim() === '') return undefined;
     const value = Number(text);
     if (Number.isFinite(value)) return value;
-    this.say(
+    this.made.say(
       'bad-number',
       'warning',
-      `${field} of ${id} is “${text.slice(0, 30)}”, which is no number; it counts as absent.`,
+      `${field} of “${id.slice(0, 60)}” is “${text.slice(0, 30)}”, which is no number; it counts as absent.`,
       [id],
     );
     return undefined;
   }
 
-  private common(
-    element: Element,
-    graph: Id,
-    data: Data,
-    prefix: string,
-  ): { id: Id; graph: Id; x: number | undefined; y: number | undefined; foreign: object } {
-    const own = attribute(element, 'id');
-    const id = this.claim(own ?? prefix, prefix);
-    if (own !== undefined && this.nodeIds.has(own))
-      this.say(
-        'doubled-id',
-        'warning',
-        `The id ${own} stands twice; the second one is now ${id}, and edges lead to the first.`,
-        [id],
-      );
-    else if (own !== undefined) this.nodeIds.set(own, id);
-    const foreign = {
-      ...(own !== undefined && own !== id && { foreignId: own }),
-      ...(Object.keys(data.rest).length > 0 && { data: data.rest }),
-    };
-    return { id, graph, x: this.number(data, 'x', id), y: this.number(data, 'y', id), foreign };
+  /** The id of an element of ours, else the one that others gave it. */
+  private keyOf(element: Element, known: ReadonlyMap<string, string>): string | undefined {
+    return known.get('id') ?? attribute(element, 'id');
   }
 
-  private readFrame(element: Element, graph: Id, parent: Id | undefined, data: Data): Id {
-    const { id, x, y, foreign } = this.common(element, graph, data, 'frame');
-    const pad = this.parsed<Frame['pad']>(data.known.get('pad'));
-    this.frames.set(id, {
+  private boxOf(known: ReadonlyMap<string, string>, id: Id, width: number, height: number) {
+    return {
+      x: this.number(known.get('x'), 'x', id) ?? 0,
+      y: this.number(known.get('y'), 'y', id) ?? 0,
+      width: this.number(known.get('width'), 'width', id) ?? width,
+      height: this.number(known.get('height'), 'height', id) ?? height,
+    };
+  }
+
+  private readFrame(element: Element, graph: Id, parent: Id | undefined): Id {
+    const { known, attributes } = this.data(element, 'node', 'frame');
+    const { id } = this.made.key(this.keyOf(element, known), 'frame');
+    const pad = this.parsed<Frame['pad']>(known.get('pad'));
+    this.made.frames.set(id, {
       id,
       graph,
-      title: data.known.get('title') ?? data.known.get('label') ?? attribute(element, 'id') ?? '',
+      title: known.get('title') ?? known.get('label') ?? attribute(element, 'id') ?? '',
       ...(parent !== undefined && { parent }),
-      x: x ?? 0,
-      y: y ?? 0,
-      width: this.number(data, 'width', id) ?? 240,
-      height: this.number(data, 'height', id) ?? 160,
+      ...this.boxOf(known, id, 240, 160),
       ...(pad && { pad }),
-      ...(data.known.has('color') && { color: must(data.known.get('color')).slice(0, 30) }),
-      ...(data.known.has('note') && { note: must(data.known.get('note')) }),
-      ...this.later('frames', data, id),
-      ...foreign,
+      ...(known.has('color') && { color: must(known.get('color')).slice(0, 30) }),
+      ...(known.has('note') && { note: must(known.get('note')) }),
+      ...this.later('frames', { known }, id),
+      ...(Object.keys(attributes).length > 0 && { attributes }),
     });
     return id;
   }
 
-  private readNote(element: Element, graph: Id, data: Data): void {
-    const { id, x, y, foreign } = this.common(element, graph, data, 'note');
-    const tied = data.known.get('tied');
-    this.notes.set(id, {
+  private readNote(element: Element, graph: Id): void {
+    const { known, attributes } = this.data(element, 'node', 'note');
+    const { id } = this.made.key(this.keyOf(element, known), 'note');
+    const tied = known.get('tied');
+    this.made.notes.set(id, {
       id,
       graph,
-      x: x ?? 0,
-      y: y ?? 0,
-      width: this.number(data, 'width', id) ?? 200,
-      height: this.number(data, 'height', id) ?? 80,
-      text: data.known.get('text') ?? '',
+      ...this.boxOf(known, id, 200, 80),
+      text: known.get('text') ?? '',
       ...(tied !== undefined && { tiedTo: tied }),
-      ...this.later('notes', data, id),
-      ...foreign,
+      ...this.later('notes', { known }, id),
+      ...(Object.keys(attributes).length > 0 && { attributes }),
     });
   }
 
-  private readNode(element: Element, graph: Id, frame: Id | undefined, data: Data, holdsGraph: boolean): GraphNode {
-    const { id, x, y, foreign } = this.common(element, graph, data, 'node');
-    const [width, height] = [this.number(data, 'width', id), this.number(data, 'height', id)];
-    const params = this.parsed<Record<string, Json>>(data.known.get('parameters'));
-    if (data.known.has('parameters') && (typeof params !== 'object' || params === null || Array.isArray(params)))
-      this.say('bad-parameters', 'warning', `The parameters of ${id} are no JSON object; they were left out.`, [id]);
-    if (x === undefined || y === undefined) this.unplaced.push(id);
-    const beacon = this.parsed<GraphNode['beacon']>(data.known.get('beacon'));
-    const kind = data.known.get('kind') ?? (holdsGraph ? builtin.nested : 'foreign.node');
-    const own = attribute(element, 'id') ?? id;
-    const label = data.known.get('label');
-    const node: GraphNode = {
-      id,
+  private readNode(element: Element, graph: Id, frame: Id | undefined, innerElement: Element | undefined): GraphNode {
+    const { known, meant, attributes } = this.data(element, 'node');
+    const key = this.keyOf(element, known);
+    const said = key ?? 'node';
+    const field = (name: AttributeMeaning): number | undefined =>
+      this.number(known.get(name) ?? meant.get(name), name, said);
+    const params = this.parsed<Record<string, Json>>(known.get('parameters'));
+    if (known.has('parameters') && (typeof params !== 'object' || params === null || Array.isArray(params)))
+      this.made.say(
+        'bad-parameters',
+        'warning',
+        `The parameters of “${said}” are no JSON object; they were left out.`,
+        [said],
+      );
+    const beacon = this.parsed<GraphNode['beacon']>(known.get('beacon'));
+    const label = known.get('label');
+    const inner =
+      innerElement &&
+      this.made.claim(this.ours(innerElement).get('id') ?? (attribute(innerElement, 'id') || `${said}:graph`));
+    const id = this.made.node({
+      key,
+      called: meant.get('label'),
       graph,
-      kind: kind.slice(0, 200) || 'foreign.node',
-      name: data.known.get('name') ?? '',
-      ...(label !== undefined && { label: label.slice(0, 500) }),
-      x: x ?? 0,
-      y: y ?? 0,
-      ...(frame !== undefined && { frame }),
-      ...(holdsGraph && {
-        inner: this.claim(attribute(must(children(element, 'graph')[0]), 'id') ?? `${id}:graph`, `${id}:graph`),
-      }),
-      ...(typeof beacon?.name === 'string' && { beacon }),
-      ...(data.known.get('pinned') === 'true' && { pinned: true as const }),
-      ...(data.known.get('bypassed') === 'true' && { bypassed: true as const }),
-      ...(width !== undefined && height !== undefined && width > 0 && height > 0 && { size: { width, height } }),
-      ...(data.known.has('color') && { color: must(data.known.get('color')).slice(0, 30) }),
-      ...this.detail(data, id),
-      ...this.later('nodes', data, id),
-      ports: this.ports(element),
-      ...(params &&
-        typeof params === 'object' &&
-        !Array.isArray(params) &&
-        Object.keys(params).length > 0 && { params }),
-      ...foreign,
-    };
-    const named = node.name !== '' ? node : this.named(node, label ?? own, label === undefined);
-    this.nodes.set(id, named);
-    return named;
+      frame,
+      x: field('x'),
+      y: field('y'),
+      width: field('width'),
+      height: field('height'),
+      color: known.get('color') ?? meant.get('color'),
+      attributes,
+      ...(inner !== undefined && { inner }),
+      own: {
+        kind:
+          (known.get('kind') ?? (inner === undefined ? 'foreign.node' : builtin.nested)).slice(0, 200) ||
+          'foreign.node',
+        ...(known.has('name') && { name: must(known.get('name')) }),
+        ...(label !== undefined && { label }),
+        ...(typeof beacon?.name === 'string' && { beacon }),
+        ...(known.get('pinned') === 'true' && { pinned: true as const }),
+        ...(known.get('bypassed') === 'true' && { bypassed: true as const }),
+        ...this.detail(known, said),
+        ...this.later('nodes', { known }, said),
+        ...(params &&
+          typeof params === 'object' &&
+          !Array.isArray(params) &&
+          Object.keys(params).length > 0 && { params }),
+      },
+    });
+    this.made.setNode(id, { ports: this.ports(element, id) });
+    return must(this.made.nodes.get(id));
   }
 
   /** How a node is shown; what does not fit is said and left out. */
-  private detail(data: Data, id: Id): Partial<GraphNode> {
+  private detail(known: ReadonlyMap<string, string>, id: Id): Partial<GraphNode> {
     const shown = detailShape.safeParse({
-      ...this.parsed<object>(data.known.get('detail')),
-      ...(data.known.has('picture') && { picture: data.known.get('picture') }),
+      ...this.parsed<object>(known.get('detail')),
+      ...(known.has('picture') && { picture: known.get('picture') }),
     });
     if (!shown.success)
-      this.say('bad-detail', 'warning', `The detail or picture of ${id} does not fit; it was left out.`, [id]);
+      this.made.say('bad-detail', 'warning', `The detail or picture of ${id} does not fit; it was left out.`, [id]);
     return shown.data ?? {};
   }
 
   /** The fields that are carried together; what does not fit is said and left out. */
-  private later<T extends keyof typeof laterShapes>(table: T, data: Data, id: Id): Partial<Records[T]> {
-    if (!data.known.has('more')) return {};
-    const read = laterShapes[table].safeParse(this.parsed<object>(data.known.get('more')));
-    if (!read.success) this.findings.push(misfitFinding(id));
+  private later<T extends keyof typeof laterShapes>(
+    table: T,
+    { known }: Pick<Data, 'known'>,
+    id: Id,
+  ): Partial<Records[T]> {
+    if (!known.has('more')) return {};
+    const read = laterShapes[table].safeParse(this.parsed<object>(known.get('more')));
+    if (!read.success) this.made.findings.push(misfitFinding(id));
     return (read.data ?? {}) as Partial<Records[T]>;
   }
 
-  /** What others call a node becomes its label where it is no legal name; our own files bring both. */
-  private named(node: GraphNode, called: string, keep: boolean): GraphNode {
-    const name = legalName(called);
-    if (name === called) return { ...node, name };
-    this.renamed.push(called);
-    return { ...node, name, ...(keep && { label: called.slice(0, 500) }) };
-  }
-
-  private ports(element: Element): Port[] {
+  private ports(element: Element, node: Id): Port[] {
     const ports: Port[] = [];
     const todo = [...children(element, 'port')];
     for (let port = todo.shift(); port; port = todo.shift()) {
       const name = attribute(port, 'name');
       todo.unshift(...children(port, 'port'));
       if (name === undefined) continue;
-      const { known, rest } = this.data(port, 'port');
+      const { known, attributes } = this.data(port, 'port');
       const direction = known.get('direction');
+      const id = known.get('id') ?? name;
+      if (id !== name) {
+        const byName = this.portIds.get(node) ?? new Map<string, string>();
+        byName.set(name, id);
+        this.portIds.set(node, byName);
+      }
       const base = {
-        id: name,
-        name: known.get('title') ?? name,
+        id,
+        name: known.get('title') ?? id,
         type: known.get('type') ?? 'any',
-        ...(Object.keys(rest).length > 0 && { data: rest }),
+        ...(Object.keys(attributes).length > 0 && { attributes }),
       };
       if (direction !== undefined)
         for (const side of direction.split(' ')) ports.push({ ...base, direction: side === 'out' ? 'out' : 'in' });
@@ -458,62 +530,30 @@ class Reader {
 
   private readEdge(element: Element): void {
     const [source, target] = [attribute(element, 'source') ?? '', attribute(element, 'target') ?? ''];
-    const own = attribute(element, 'id');
-    const id = this.claim(own ?? `e${this.loose.length + 1}`, 'edge');
-    const data = this.data(element, 'edge');
-    this.loose.push({
-      id,
+    const { known, attributes } = this.data(element, 'edge');
+    const directed = attribute(element, 'directed');
+    const port = (end: string, name: string): string | undefined => {
+      const given = attribute(element, name);
+      const node = this.made.idOf(end);
+      return given === undefined || node === undefined ? given : (this.portIds.get(node)?.get(given) ?? given);
+    };
+    const isUndirected = attribute(this.graph, 'edgedefault') === 'undirected';
+    const id = this.keyOf(element, known);
+    this.made.edge({
+      key: id,
       source,
       target,
-      sourcePort: attribute(element, 'sourceport'),
-      targetPort: attribute(element, 'targetport'),
-      from: this.nodeIds.get(source),
-      to: this.nodeIds.get(target),
-      late: () => [this.nodeIds.get(source), this.nodeIds.get(target)],
-      extra: {
-        ...(data.known.get('off') === 'true' && { off: true as const }),
-        ...(own !== id && { foreignId: own ?? '' }),
-        ...(Object.keys(data.rest).length > 0 && { data: data.rest }),
-      } as Partial<Wire>,
+      sourcePort: port(source, 'sourceport'),
+      targetPort: port(target, 'targetport'),
+      attributes,
+      own: {
+        ...(known.get('off') === 'true' && { off: true as const }),
+        ...(!this.isOurs && directed === 'false' && !isUndirected && { direction: 'undirected' as const }),
+        ...(!this.isOurs && directed === 'true' && isUndirected && { direction: 'directed' as const }),
+        // an edge that has no id there goes back without one
+        ...(id === undefined && !this.isOurs && { foreignId: '' }),
+        ...this.later('wires', { known }, id ?? ''),
+      },
     });
-  }
-
-  /** Loops and wires of a node to itself are kept; whoever imports is told, since many kinds of graph forbid them. */
-  private sayLoops(wires: ReadonlyMap<Id, Wire>): void {
-    const at = new Map([...this.nodes.keys()].map((id, i) => [id, i]));
-    const before: number[][] = [...at].map(() => []);
-    const own = new Set<Id>();
-    for (const { from, to } of wires.values()) {
-      if (from.node === to.node) own.add(from.node);
-      else must(before[must(at.get(to.node))]).push(must(at.get(from.node)));
-    }
-    const loops = stronglyConnected(before).filter((component) => component.length > 1);
-    const ids = [...at.keys()];
-    if (loops.length > 0)
-      this.say(
-        'loop',
-        'info',
-        `The wires run in ${loops.length === 1 ? 'a loop' : `${loops.length} loops`}, the largest over ${Math.max(...loops.map((loop) => loop.length))} nodes; they are kept as they are.`,
-        [must(ids[must(must(loops[0])[0])])],
-      );
-    if (own.size > 0)
-      this.say(
-        'self-loop',
-        'info',
-        `${own.size === 1 ? 'One node is' : `${own.size} nodes are`} wired to themselves; the wires are kept as they are.`,
-        [...own].slice(0, 1),
-      );
-  }
-
-  /** A size that is just what the node would have anyway is no override. */
-  private fitSizes(wires: Doc['wires']): void {
-    const doc: Doc = { ...emptyDoc('', ''), graphs: this.graphs, nodes: this.nodes, wires };
-    for (const [id, node] of this.nodes) {
-      if (!node.size) continue;
-      const { size, ...rest } = node;
-      const natural = geometryOf(doc, this.kinds, rest);
-      if (Math.abs(natural.width - size.width) < 0.5 && Math.abs(natural.height - size.height) < 0.5)
-        this.nodes.set(id, rest);
-    }
   }
 }

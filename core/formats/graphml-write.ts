@@ -1,68 +1,71 @@
+import { type Attributes, attributesIn, attributesOf, textOfValue } from '../document/attributes.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, rectOf } from '../document/geometry.ts';
-import { compareIds, type Id } from '../document/ids.ts';
+import type { Id } from '../document/ids.ts';
+import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { portAt } from '../document/port-at.ts';
-import { type Frame, type Graph, type GraphNode, laterFields, type Port, type PortRef } from '../document/schema.ts';
+import {
+  type AttributeBearer,
+  type AttributeType,
+  type Frame,
+  type Graph,
+  type GraphNode,
+  laterFields,
+  type Port,
+  type PortRef,
+  type Wire,
+} from '../document/schema.ts';
 import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
-import { escapeXml } from './xml.ts';
+import { type Domain, ourKeys, ourNamespace, ourPrefix, tokenOf } from './graphml-keys.ts';
+import { OuterIds } from './outer-ids.ts';
+import { escapeXml, isFragment } from './xml.ts';
 
-interface OurKey {
+/** The fields that go along as JSON in one key, by table. */
+const carried = {
+  graphs: ['foreignId', 'undirected', 'strict'],
+  nodes: [...Object.keys(laterFields.nodes), 'foreignId'],
+  wires: ['direction', 'foreignId'],
+  frames: [...Object.keys(laterFields.frames), 'foreignId'],
+  notes: [...Object.keys(laterFields.notes), 'foreignId'],
+} as const;
+
+const domains: Readonly<Record<AttributeBearer, Domain>> = {
+  graph: 'graph',
+  node: 'node',
+  wire: 'edge',
+  port: 'port',
+  frame: 'node',
+  note: 'node',
+};
+
+/** A key of an attribute, as it is declared once all values are known. */
+interface Column {
   readonly id: string;
-  readonly domain: 'node' | 'edge' | 'port' | 'graph';
-  readonly name: string;
-  readonly type: 'double' | 'string' | 'boolean';
+  readonly title: string;
+  readonly domain: Domain | 'all';
+  readonly more: Readonly<Record<string, string>>;
+  readonly fallback: Json | undefined;
+  type: AttributeType;
+  /** Declared even where nothing has a value of it, as it came. */
+  readonly came: boolean;
+  isUsed: boolean;
 }
 
-const key = (domain: OurKey['domain'], name: string, type: OurKey['type'] = 'string'): OurKey => ({
-  id: `${domain[0]}_${name}`,
-  domain,
-  name,
-  type,
-});
-
-const keys: readonly OurKey[] = [
-  ...(['x', 'y', 'width', 'height'] as const).map((name) => key('node', name, 'double')),
-  ...[
-    'name',
-    'kind',
-    'label',
-    'title',
-    'color',
-    'parameters',
-    'role',
-    'beacon',
-    'note',
-    'pad',
-    'text',
-    'tied',
-    'detail',
-    'picture',
-    'more',
-  ].map((name) => key('node', name)),
-  ...['pinned', 'bypassed'].map((name) => key('node', name, 'boolean')),
-  key('edge', 'route'),
-  key('edge', 'off', 'boolean'),
-  ...['direction', 'type', 'title'].map((name) => key('port', name)),
-  ...['name', 'title', 'flow', 'catalogue', 'document', 'sets'].map((name) => key('graph', name)),
-];
-
-/** Fields that reading has put on records of others. */
-interface Foreign {
-  readonly foreignId?: string;
-  readonly data?: Readonly<Record<string, string>>;
-}
-
-interface KeptKey {
-  readonly id: string;
-  readonly attributes: Readonly<Record<string, string>>;
-  readonly fallback?: string;
-}
+const xmlTypes: Readonly<Record<AttributeType, string>> = {
+  text: 'string',
+  number: 'double',
+  integer: 'long',
+  boolean: 'boolean',
+  json: 'string',
+  xml: 'string',
+};
 
 /**
  * The document as GraphML, with positions and sizes, and where wanted the routes of the wires; ids and keys of others go
- * back as they came. O(document), and the cost of routing.
+ * back as they came, and attributes of other formats are keys. Only keys that have values are declared. O(document), and
+ * the cost of routing.
  */
 export function writeGraphml(doc: Doc, kinds: Kinds, withRoutes = false): string {
   return new Writer(doc, kinds, withRoutes).write();
@@ -73,101 +76,207 @@ class Writer {
   private readonly kinds: Kinds;
   private readonly withRoutes: boolean;
   private readonly lines: string[] = [];
-  private readonly keyIds = new Map<string, string>();
-  private readonly kept: readonly KeptKey[];
+  private readonly used = new Set<string>();
+  private readonly columns = new Map<string, Column>();
+  /** The attribute that holds what describes a bearer. */
+  private readonly describing = new Map<AttributeBearer, string>();
+  private readonly taken = new Set(ourKeys.map(({ id }) => id));
+  private readonly rootAttributes: Readonly<Record<string, string>>;
+  private readonly prefixes: ReadonlySet<string>;
+  private readonly nodeIds: OuterIds;
+  private readonly edgeIds: OuterIds;
+  private readonly graphIds: OuterIds;
+  private readonly portNames = new Map<Id, OuterIds>();
+  private readonly shape: (id: string) => string;
 
   constructor(doc: Doc, kinds: Kinds, withRoutes: boolean) {
     this.doc = doc;
     this.kinds = kinds;
     this.withRoutes = withRoutes;
-    this.kept = (Array.isArray(doc.extra.graphmlKeys) ? doc.extra.graphmlKeys : []) as unknown as KeptKey[];
-    const taken = new Set(this.kept.map((one) => one.id));
-    for (const own of keys) {
-      let id = own.id;
-      while (taken.has(id)) id = `${id}_`;
-      taken.add(id);
-      this.keyIds.set(`${own.domain} ${own.name}`, id);
-    }
+    const kept = doc.extra.graphml;
+    this.rootAttributes = (typeof kept === 'object' && kept !== null ? kept : {}) as Readonly<Record<string, string>>;
+    this.prefixes = new Set(
+      Object.keys(this.rootAttributes).flatMap((name) => (name.startsWith('xmlns:') ? [name.slice(6)] : [])),
+    );
+    // what came from GraphML was read with such ids, whatever the standard says of them
+    this.shape = kept === undefined ? tokenOf : (id) => id;
+    this.nodeIds = new OuterIds(this.shape);
+    this.edgeIds = new OuterIds(this.shape);
+    this.graphIds = new OuterIds(this.shape);
+    for (const of of Object.keys(domains) as AttributeBearer[]) this.declare(of);
   }
 
   write(): string {
-    const attributes = Object.entries((this.doc.extra.graphmlRoot ?? {}) as Record<string, string>)
-      .map(([name, value]) => ` ${name}="${value}"`)
-      .join('');
-    this.lines.push(
-      '<?xml version="1.0" encoding="UTF-8"?>',
-      `<graphml xmlns="http://graphml.graphdrawing.org/xmlns"${attributes}>`,
-    );
-    for (const own of keys)
-      this.lines.push(
-        `<key id="${escapeXml(must(this.keyIds.get(`${own.domain} ${own.name}`)))}" for="${own.domain}" attr.name="${own.name}" attr.type="${own.type}"/>`,
-      );
-    for (const one of this.kept) {
-      const head = Object.entries(one.attributes)
-        .map(([name, value]) => ` ${name}="${value}"`)
-        .join('');
-      this.lines.push(
-        one.fallback === undefined ? `<key${head}/>` : `<key${head}><default>${one.fallback}</default></key>`,
-      );
-    }
     this.graph(must(this.doc.graphs.get(this.doc.head.root)));
-    this.lines.push('</graphml>', '');
-    return this.lines.join('\n');
+    const root = Object.entries(this.rootAttributes).map(([name, value]) => ` ${name}="${escapeXml(value)}"`);
+    const head = [
+      '<?xml version="1.0" encoding="UTF-8"?>',
+      `<graphml xmlns="http://graphml.graphdrawing.org/xmlns" xmlns:${ourPrefix}="${ourNamespace}"${root.join('')}>`,
+      ...ourKeys
+        .filter(({ id }) => this.used.has(id))
+        .map(
+          ({ id, domain, name, type }) =>
+            `<key id="${id}" for="${domain}" attr.name="${name}" attr.type="${type}" ${ourPrefix}:key="${name}"/>`,
+        ),
+      ...[...new Set(this.columns.values())]
+        .filter(({ isUsed, came }) => isUsed || came)
+        .map((one) => this.keyText(one)),
+    ];
+    return [...head, ...this.lines, '</graphml>', ''].join('\n');
   }
 
-  private data(
-    domain: OurKey['domain'],
-    values: Readonly<Record<string, string | number | boolean | undefined>>,
-    foreign: Foreign,
-  ): void {
-    for (const [name, value] of Object.entries(values))
-      if (value !== undefined)
-        this.lines.push(
-          `<data key="${escapeXml(must(this.keyIds.get(`${domain} ${name}`)))}">${escapeXml(String(value))}</data>`,
-        );
-    for (const [id, raw] of Object.entries(foreign.data ?? {}))
-      this.lines.push(`<data key="${escapeXml(id)}">${raw}</data>`);
+  /** Plans a key for each attribute of a kind of bearer; what the same key held before goes into one again. */
+  private declare(of: AttributeBearer): void {
+    for (const one of attributesIn(this.doc, of)) {
+      if (one.key === '<desc>') {
+        this.describing.set(of, one.name);
+        continue;
+      }
+      const isTheirs = one.from === 'graphml';
+      const domain = isTheirs && (one.more?.for === 'all' || one.more?.for === 'endpoint') ? 'all' : domains[of];
+      const title = one.title ?? one.name;
+      const same = [...new Set(this.columns.values())].find(
+        (other) =>
+          other.domain === domain &&
+          (isTheirs && one.key !== undefined ? other.id === one.key : other.title === title && !other.came),
+      );
+      if (same) {
+        if (!same.came) same.type = same.type === one.holds ? same.type : 'json';
+        this.columns.set(`${of} ${one.name}`, same);
+        continue;
+      }
+      let id = (isTheirs && one.key) || `${domain === 'all' ? 'a' : domain[0]}${this.columns.size}`;
+      while (this.taken.has(id)) id = `${id}_`;
+      this.taken.add(id);
+      const { for: _for, ...more } = isTheirs ? (one.more ?? {}) : {};
+      this.columns.set(`${of} ${one.name}`, {
+        id,
+        title,
+        domain,
+        more,
+        fallback: one.default,
+        type: isTheirs ? one.type : one.holds,
+        came: isTheirs,
+        isUsed: false,
+      });
+    }
   }
 
-  private idOf(record: { id: Id }): string {
-    return escapeXml((record as Foreign).foreignId || record.id);
+  private keyText({ id, title, domain, type, more, fallback, came }: Column): string {
+    const { desc, 'attr.type': stated, 'attr.name': called, ...rest } = more;
+    // a key that names no type had none where it came from
+    const named = stated ?? (came && (type === 'text' || type === 'xml') ? undefined : xmlTypes[type]);
+    const name = came ? called : title;
+    const own = type === 'json' || (type === 'xml' && stated !== undefined) ? ` ${ourPrefix}:type="${type}"` : '';
+    const attributes = Object.entries({
+      ...(name && { 'attr.name': name }),
+      ...(named && { 'attr.type': named }),
+      ...rest,
+    })
+      .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
+      .join('');
+    const inside = [
+      ...(desc === undefined ? [] : [`<desc>${desc}</desc>`]),
+      ...(fallback === undefined ? [] : [`<default>${this.valueText(fallback, { type, came })}</default>`]),
+    ].join('');
+    const head = `<key id="${escapeXml(id)}" for="${domain}"${attributes}${own}`;
+    return inside === '' ? `${head}/>` : `${head}>${inside}</key>`;
+  }
+
+  private valueText(value: Json, { type, came }: Pick<Column, 'type' | 'came'>): string {
+    const text = textOfValue(value, type);
+    // what came with such a file may use prefixes that it never declared
+    return type === 'xml' && isFragment(text, came ? undefined : this.prefixes) ? text : escapeXml(text);
+  }
+
+  private ours(domain: Domain, values: Readonly<Record<string, string | number | boolean | undefined>>): void {
+    for (const [name, value] of Object.entries(values)) {
+      if (value === undefined) continue;
+      const id = `${domain[0]}_${name}`;
+      this.used.add(id);
+      this.lines.push(`<data key="${id}">${escapeXml(String(value))}</data>`);
+    }
+  }
+
+  private attributes(of: AttributeBearer, record: object, meant: Attributes = {}): void {
+    for (const [name, value] of Object.entries({ ...attributesOf(record), ...meant })) {
+      if (name === this.describing.get(of)) continue;
+      const column = must(this.columns.get(`${of} ${name}`));
+      column.isUsed = true;
+      this.lines.push(`<data key="${escapeXml(column.id)}">${this.valueText(value, column)}</data>`);
+    }
+  }
+
+  /** What stands under keys of others that mean something of ours: as it is now. */
+  private meant(node: GraphNode): Attributes {
+    const rect = rectOf(this.doc, this.kinds, node);
+    const now: Readonly<Record<string, Json | undefined>> = {
+      ...rect,
+      label: node.label || node.name,
+      color: node.color,
+    };
+    return Object.fromEntries(
+      attributesIn(this.doc, 'node').flatMap((one) => {
+        const value = one.means === undefined ? undefined : now[one.means];
+        return value === undefined
+          ? []
+          : [[one.name, one.type === 'integer' && typeof value === 'number' ? Math.round(value) : value]];
+      }),
+    );
+  }
+
+  private later(table: keyof typeof carried, record: object): string | undefined {
+    const fields = carried[table].filter((field) => (record as Record<string, unknown>)[field] !== undefined);
+    return fields.length > 0
+      ? JSON.stringify(Object.fromEntries(fields.map((field) => [field, (record as Record<string, unknown>)[field]])))
+      : undefined;
+  }
+
+  /** The id of ours, where it is not the one that stands in the file. */
+  private idBeside(record: { readonly id: Id }, outer: string): string | undefined {
+    return record.id === outer ? undefined : record.id;
   }
 
   private graph(graph: Graph): void {
     const isRoot = graph.id === this.doc.head.root;
-    this.lines.push(`<graph id="${this.idOf(graph)}" edgedefault="directed">`);
-    this.data(
-      'graph',
-      {
-        name: graph.name,
-        ...(isRoot && {
-          title: this.doc.head.title,
-          catalogue: JSON.stringify(this.doc.head.catalogue),
-          document: JSON.stringify(this.doc.head.id),
-          sets: this.doc.head.sets && JSON.stringify(this.doc.head.sets),
-        }),
-        flow: graph.flow,
-      },
-      graph as Foreign,
-    );
+    const outer = this.graphIds.of(graph);
+    const isUndirected = graph.undirected === true;
+    this.lines.push(`<graph id="${escapeXml(outer)}" edgedefault="${isUndirected ? 'undirected' : 'directed'}">`);
+    this.description('graph', graph);
+    const { attributes, sets, title, catalogue, id } = this.doc.head;
+    this.ours('graph', {
+      id: this.idBeside(graph, outer),
+      name: graph.name,
+      ...(isRoot && {
+        title,
+        catalogue: JSON.stringify(catalogue),
+        document: JSON.stringify(id),
+        sets: sets && JSON.stringify(sets),
+        attributes: attributes && JSON.stringify(attributes),
+      }),
+      flow: graph.flow,
+      more: this.later('graphs', graph),
+    });
+    this.attributes('graph', graph);
     const index = indexOf(this.doc);
     const rects = frameRects(this.doc, this.kinds, graph.id);
     const frame = (one: Frame): void => {
-      this.lines.push(`<node id="${this.idOf(one)}">`);
-      this.data(
-        'node',
-        {
-          role: 'frame',
-          title: one.title,
-          ...rects.get(one.id),
-          color: one.color,
-          note: one.note,
-          pad: one.pad && JSON.stringify(one.pad),
-          more: more('frames', one),
-        },
-        one as Foreign,
-      );
-      this.lines.push(`<graph id="${escapeXml(`${one.id}:inside`)}" edgedefault="directed">`);
+      const own = this.nodeIds.of(one);
+      this.lines.push(`<node id="${escapeXml(own)}">`);
+      this.description('frame', one);
+      this.ours('node', {
+        id: this.idBeside(one, own),
+        role: 'frame',
+        title: one.title,
+        ...rects.get(one.id),
+        color: one.color,
+        note: one.note,
+        pad: one.pad && JSON.stringify(one.pad),
+        more: this.later('frames', one),
+      });
+      this.attributes('frame', one);
+      const inside = this.graphIds.of({ id: `${one.id}:inside` });
+      this.lines.push(`<graph id="${escapeXml(inside)}" edgedefault="${isUndirected ? 'undirected' : 'directed'}">`);
       for (const inner of index.framesWithin(one.id)) frame(inner);
       for (const node of index.membersOf(one.id)) this.node(node);
       this.lines.push('</graph>', '</node>');
@@ -175,105 +284,126 @@ class Writer {
     for (const one of index.framesIn(graph.id)) if (one.parent === undefined) frame(one);
     for (const node of index.nodesIn(graph.id)) if (node.frame === undefined) this.node(node);
     for (const note of index.notesIn(graph.id)) {
-      this.lines.push(`<node id="${this.idOf(note)}">`);
-      this.data(
-        'node',
-        {
-          role: 'note',
-          x: note.x,
-          y: note.y,
-          width: note.width,
-          height: note.height,
-          text: note.text,
-          tied: note.tiedTo,
-          more: more('notes', note),
-        },
-        note as Foreign,
-      );
+      const own = this.nodeIds.of(note);
+      this.lines.push(`<node id="${escapeXml(own)}">`);
+      this.description('note', note);
+      const { x, y, width, height, text, tiedTo } = note;
+      this.ours('node', {
+        id: this.idBeside(note, own),
+        role: 'note',
+        x,
+        y,
+        width,
+        height,
+        text,
+        tied: tiedTo,
+        more: this.later('notes', note),
+      });
+      this.attributes('note', note);
       this.lines.push('</node>');
     }
-    this.wires(graph.id);
+    this.wires(graph);
     this.lines.push('</graph>');
   }
 
+  /** What describes an element; in GraphML it stands before all data. */
+  private description(of: AttributeBearer, record: object): void {
+    const name = this.describing.get(of);
+    const value = name === undefined ? undefined : attributesOf(record)[name];
+    if (value !== undefined) this.lines.push(`<desc>${escapeXml(textOfValue(value))}</desc>`);
+  }
+
   private node(node: GraphNode): void {
-    const isForeign = (node as Foreign).foreignId !== undefined;
-    this.lines.push(`<node id="${this.idOf(node)}">`);
-    this.data(
-      'node',
-      {
-        ...rectOf(this.doc, this.kinds, node),
-        name: node.name,
-        kind: node.kind === 'foreign.node' && isForeign ? undefined : node.kind,
-        label: node.label,
-        color: node.color,
-        parameters: node.params && JSON.stringify(node.params),
-        beacon: node.beacon && JSON.stringify(node.beacon),
-        pinned: node.pinned,
-        bypassed: node.bypassed,
-        detail: isDetailed(node)
-          ? JSON.stringify({ closed: node.closed, show: node.show, caption: node.caption, pictureOff: node.pictureOff })
-          : undefined,
-        picture: node.picture,
-        more: more('nodes', node),
-      },
-      node as Foreign,
-    );
-    this.ports(node.ports);
+    const outer = this.nodeIds.of(node);
+    this.lines.push(`<node id="${escapeXml(outer)}">`);
+    this.description('node', node);
+    this.ours('node', {
+      id: this.idBeside(node, outer),
+      ...rectOf(this.doc, this.kinds, node),
+      name: node.name,
+      kind: node.kind === 'foreign.node' ? undefined : node.kind,
+      label: node.label,
+      color: node.color,
+      parameters: node.params && JSON.stringify(node.params),
+      beacon: node.beacon && JSON.stringify(node.beacon),
+      pinned: node.pinned,
+      bypassed: node.bypassed,
+      detail: isDetailed(node)
+        ? JSON.stringify({ closed: node.closed, show: node.show, caption: node.caption, pictureOff: node.pictureOff })
+        : undefined,
+      picture: node.picture,
+      more: this.later('nodes', node),
+    });
+    this.attributes('node', node, this.meant(node));
+    this.ports(node);
     if (node.inner !== undefined) this.graph(must(this.doc.graphs.get(node.inner)));
     this.lines.push('</node>');
   }
 
+  private portNamesOf(node: Id): OuterIds {
+    let names = this.portNames.get(node);
+    if (!names) {
+      names = new OuterIds(this.shape);
+      this.portNames.set(node, names);
+    }
+    return names;
+  }
+
   /** A port that is in and out at once is one port to others; ports that only we made are not written. */
-  private ports(ports: readonly Port[]): void {
+  private ports({ id: node, ports }: GraphNode): void {
     const written = new Set<string>();
+    const names = this.portNamesOf(node);
     for (const port of ports) {
       if (port.foreign !== undefined || written.has(port.id)) continue;
       written.add(port.id);
       const both = ports.filter((one) => one.id === port.id && one.foreign === undefined);
-      this.lines.push(`<port name="${escapeXml(port.id)}">`);
-      this.data(
-        'port',
-        {
-          direction: both.map((one) => one.direction).join(' '),
-          type: port.type,
-          title: port.name === port.id ? undefined : port.name,
-        },
-        port as Foreign,
-      );
+      const outer = names.of(port);
+      this.lines.push(`<port name="${escapeXml(outer)}">`);
+      this.description('port', port);
+      this.ours('port', {
+        id: this.idBeside(port, outer),
+        direction: both.map((one: Port) => one.direction).join(' '),
+        type: port.type,
+        title: port.name === port.id ? undefined : port.name,
+      });
+      this.attributes('port', port);
       this.lines.push('</port>');
     }
   }
 
-  private wires(graph: Id): void {
-    const routes = this.withRoutes ? routeWires(this.doc, this.kinds, graph) : new Map<Id, Route>();
+  private wires(graph: Graph): void {
+    const routes = this.withRoutes ? routeWires(this.doc, this.kinds, graph.id) : new Map<Id, Route>();
     const end = (ref: PortRef, direction: 'in' | 'out', attribute: string): string => {
       const port = portAt(this.doc.nodes.get(ref.node)?.ports ?? [], ref.port, direction);
       const name = port?.foreign ?? ref.port;
-      return name === '' ? '' : ` ${attribute}="${escapeXml(name)}"`;
+      return name === '' ? '' : ` ${attribute}="${escapeXml(this.portNamesOf(ref.node).of({ id: name }))}"`;
     };
-    for (const wire of [...indexOf(this.doc).wiresIn(graph)].sort((a, b) => compareIds(a.id, b.id))) {
-      const foreign = wire as Foreign;
-      const id = foreign.foreignId === '' ? '' : ` id="${this.idOf(wire)}"`;
+    for (const wire of indexOf(this.doc).wiresIn(graph.id)) {
+      const outer = this.edgeIds.of(wire);
+      const isNamed = wire.foreignId !== '';
       const [from, to] = [must(this.doc.nodes.get(wire.from.node)), must(this.doc.nodes.get(wire.to.node))];
       this.lines.push(
-        `<edge${id} source="${this.idOf(from)}" target="${this.idOf(to)}"${end(wire.from, 'out', 'sourceport')}${end(wire.to, 'in', 'targetport')}>`,
+        `<edge${isNamed ? ` id="${escapeXml(outer)}"` : ''} source="${escapeXml(this.nodeIds.of(from))}" target="${escapeXml(this.nodeIds.of(to))}"${end(wire.from, 'out', 'sourceport')}${end(wire.to, 'in', 'targetport')}${directedText(graph, wire)}>`,
       );
+      this.description('wire', wire);
       const route = routes.get(wire.id);
-      this.data('edge', { route: route && routeText(route), off: wire.off }, foreign);
+      this.ours('edge', {
+        id: isNamed ? this.idBeside(wire, outer) : wire.id,
+        route: route && routeText(route),
+        off: wire.off,
+        more: this.later('wires', wire),
+      });
+      this.attributes('wire', wire);
       this.lines.push('</edge>');
     }
   }
 }
 
-/** The later fields of a record as JSON, or nothing where it has none. */
-function more(table: keyof typeof laterFields, record: object): string | undefined {
-  const fields = Object.keys(laterFields[table]).filter(
-    (field) => (record as Record<string, unknown>)[field] !== undefined,
-  );
-  return fields.length > 0
-    ? JSON.stringify(Object.fromEntries(fields.map((field) => [field, (record as Record<string, unknown>)[field]])))
-    : undefined;
+/** What an edge says of its direction, where that is not what its graph says. */
+function directedText(graph: Graph, { direction }: Wire): string {
+  if (direction === undefined) return '';
+  const isDirected = direction !== 'undirected';
+  return isDirected === (graph.undirected !== true) ? '' : ` directed="${isDirected}"`;
 }
 
 const isDetailed = (node: GraphNode): boolean => Boolean(node.closed || node.show || node.caption || node.pictureOff);

@@ -1,31 +1,31 @@
 import { z } from 'zod';
-import { type Doc, emptyDoc } from '../document/doc.ts';
-import { docFromJson, parseJson, type ReadFile } from '../document/file.ts';
+import { type Attributes, attributeKey, attributeName, typeOfValue } from '../document/attributes.ts';
+import { docFromJson, parseJson } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
-import type { Json } from '../document/json.ts';
-import { legalName } from '../document/names.ts';
-import type { Graph, GraphNode, Wire } from '../document/schema.ts';
+import { type Json, sameJson } from '../document/json.ts';
+import type { Kinds } from '../document/kinds.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
-import { repair } from '../document/validate.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
-import { asObject, type Kept, ownType } from './jgf-write.ts';
-import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
+import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { asObject, heldFields } from './jgf-write.ts';
 import { find } from './sentences.ts';
 
 const metadata = z.record(z.string(), z.json());
 const nodeShape = z
   .object({ id: z.string().optional(), label: z.string().optional(), metadata: metadata.optional() })
   .loose();
-const edgeShape = z.object({
-  id: z.string().optional(),
-  source: z.string(),
-  target: z.string(),
-  relation: z.string().optional(),
-  directed: z.boolean().optional(),
-  label: z.string().optional(),
-  metadata: metadata.optional(),
-});
+const edgeShape = z
+  .object({
+    id: z.string().optional(),
+    source: z.string(),
+    target: z.string(),
+    relation: z.string().optional(),
+    directed: z.boolean().optional(),
+    label: z.string().optional(),
+    metadata: metadata.optional(),
+  })
+  .loose();
 const graphShape = z
   .object({
     id: z.string().optional(),
@@ -55,11 +55,10 @@ const own = z.object({
 
 /**
  * Reads JSON Graph Format 2 (https://jsongraphformat.info) and lists of nodes as version 1 had them: labels as names,
- * `x` and `y` of the metadata as places;
- * all else is kept, to be written back. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it
- * is no such file. O(text).
+ * `x` and `y` of the metadata as places; all else is an attribute. Nodes without a place are named in `unplaced`. Throws
+ * UnreadableFile where it is no such file. O(text).
  */
-export function readJgf(text: string, title: string): ReadFile & { unplaced: readonly Id[] } {
+export function readJgf(text: string, title: string, kinds: Kinds): Assembled {
   const raw = parseJson(text);
   const parsed = fileShape.safeParse(raw);
   if (!parsed.success) {
@@ -76,22 +75,65 @@ export function readJgf(text: string, title: string): ReadFile & { unplaced: rea
   if (graphs.length > 1) findings.push(find('more-graphs', 'warning', [], 'more-graphs', { graphs: graphs.length }));
   if (graph.hyperedges && graph.hyperedges.length > 0)
     findings.push(find('hyperedges', 'warning', [], 'hyperedges', { hyperedges: graph.hyperedges.length }));
-  const read =
-    graph.type === ownType && graph.metadata?.basitax !== undefined ? readOwn(graph) : new Foreign(graph, title).read();
+  const read = graph.metadata?.basitax === undefined ? readForeign(graph, title, kinds) : readOwn(graph);
   return { ...read, findings: [...findings, ...read.findings] };
 }
 
 const nodesOf = ({ nodes }: JgfGraph): [string, z.infer<typeof nodeShape>][] =>
   Array.isArray(nodes) ? nodes.map((node) => [node.id, node]) : Object.entries(nodes);
 
-/** What we wrote: everything stands in the metadata. What others changed on the way counts: places, labels and ends. */
-function readOwn(graph: JgfGraph): ReadFile & { unplaced: readonly Id[] } {
+/** What metadata say that is an attribute, under the names that records have it. */
+const attributesIn = (about: Readonly<Record<string, Json>> | undefined, held: ReadonlySet<string>): Attributes =>
+  Object.fromEntries(
+    Object.entries(about ?? {}).flatMap(([name, value]) => (held.has(name) ? [] : [[attributeName(name), value]])),
+  );
+
+/** Attributes without those that say what all others have and that no record had itself. */
+function withoutDefaults(
+  of: 'node' | 'wire',
+  attributes: Attributes,
+  head: Readonly<Record<string, Json>>,
+): Attributes {
+  const declared = asObject(head.attributes);
+  return Object.fromEntries(
+    Object.entries(attributes).filter(([name, value]) => {
+      const fallback = asObject(declared[attributeKey(of, name)]).default;
+      return fallback === undefined || !sameJson(fallback, value);
+    }),
+  );
+}
+
+/** An object with attributes, where there are any. */
+const bearing = (attributes: Attributes): { attributes?: Attributes } =>
+  Object.keys(attributes).length > 0 ? { attributes } : {};
+
+/** What we wrote: everything stands in the metadata. What others changed on the way counts: places, labels, values and ends. */
+function readOwn(graph: JgfGraph): Assembled {
   const parsed = own.safeParse(must(graph.metadata).basitax);
   if (!parsed.success)
     throw new UnreadableFile(
       `this is no JSON Graph Format of ours: graph.metadata.basitax.${must(parsed.error.issues[0]).path.join('.')}: ${must(parsed.error.issues[0]).message}.`,
     );
   const { head, extra, graphs, frames, notes } = parsed.data;
+  const ids = new Map<string, Json>();
+  const nodes = nodesOf(graph).map(([outer, node]) => {
+    const { basitax, x, y } = node.metadata ?? {};
+    const kept = asObject(basitax);
+    const id = kept.id ?? outer;
+    ids.set(outer, id);
+    const label = kept.label || kept.name;
+    return {
+      ...kept,
+      ...(node.label !== undefined && node.label !== label && { label: node.label }),
+      ...(typeof x === 'number' && { x }),
+      ...(typeof y === 'number' && { y }),
+      ...bearing({
+        ...withoutDefaults('node', attributesIn(node.metadata, heldFields.node), head),
+        ...asObject(kept.attributes),
+      }),
+      id,
+    };
+  });
   const read = docFromJson({
     ...extra,
     ...head,
@@ -99,102 +141,92 @@ function readOwn(graph: JgfGraph): ReadFile & { unplaced: readonly Id[] } {
     graphs,
     frames,
     notes,
-    nodes: nodesOf(graph).map(([id, node]) => {
-      const { basitax, x, y } = node.metadata ?? {};
-      return { ...asObject(basitax), ...(typeof x === 'number' && { x }), ...(typeof y === 'number' && { y }), id };
-    }),
+    nodes,
     wires: graph.edges.map((edge, i) => {
       const { basitax, sourcePort, targetPort } = edge.metadata ?? {};
       const kept = asObject(basitax);
       return {
         ...kept,
-        id: edge.id ?? kept.id ?? `e${i + 1}`,
-        from: { node: edge.source, port: sourcePort ?? 'out' },
-        to: { node: edge.target, port: targetPort ?? 'in' },
+        id: kept.id ?? edge.id ?? `e${i + 1}`,
+        from: { node: ids.get(edge.source) ?? edge.source, port: sourcePort ?? 'out' },
+        to: { node: ids.get(edge.target) ?? edge.target, port: targetPort ?? 'in' },
+        ...bearing({
+          ...withoutDefaults('wire', attributesIn(edge.metadata, heldFields.edge), head),
+          ...asObject(kept.attributes),
+        }),
       };
     }),
   });
   return { ...read, unplaced: [] };
 }
 
-class Foreign {
-  private readonly graph: JgfGraph;
-  private readonly title: string;
-  private readonly findings: Finding[] = [];
-  private readonly claim = idClaimer(['root']);
-  private readonly ids = new Map<string, Id>();
+/** What stands beside the metadata, as attributes with the place that they stand in. */
+function beside(
+  made: Assembly,
+  of: 'graph' | 'node' | 'wire',
+  record: Readonly<Record<string, unknown>>,
+  read: readonly string[],
+  names: Map<string, string>,
+): Attributes {
+  return Object.fromEntries(
+    Object.entries(record).flatMap(([field, value]) => {
+      if (read.includes(field) || value === undefined) return [];
+      const key = `${of} @${field}`;
+      const name = names.get(key) ?? made.declare(of, field, { type: typeOfValue(value as Json), key: `@${field}` });
+      names.set(key, name);
+      return [[name, value as Json]];
+    }),
+  );
+}
 
-  constructor(graph: JgfGraph, title: string) {
-    this.graph = graph;
-    this.title = title;
-  }
-
-  read(): ReadFile & { unplaced: readonly Id[] } {
-    const { graph } = this;
-    if (graph.directed === false)
-      this.say('undirected', 'info', 'The edges have no direction; they are read from the first end to the second.');
-    const nodes = new Map<Id, GraphNode>();
-    const unplaced: Id[] = [];
-    for (const [name, { label, metadata: about }] of nodesOf(graph)) {
-      const id = this.claim(name);
-      this.ids.set(name, id);
-      const { x, y } = about ?? {};
-      const hasPlace = typeof x === 'number' && typeof y === 'number';
-      if (!hasPlace) unplaced.push(id);
-      const kept: Kept = { ...(label !== undefined && { label }), ...(about && { metadata: about }) };
-      nodes.set(id, {
-        id,
-        graph: 'root',
-        kind: 'foreign.node',
-        name: legalName(label ?? name),
-        ...(label !== undefined && label !== legalName(label) && { label: label.slice(0, 500) }),
-        x: hasPlace ? x : 0,
-        y: hasPlace ? y : 0,
-        ports: [],
-        jgf: kept,
-      } as GraphNode);
-    }
-    const graphs = new Map<Id, Graph>([['root', { id: 'root', name: (graph.label ?? this.title).slice(0, 200) }]]);
-    const { wires, made } = bridgeLevels(this.looseWires(), nodes, graphs, 'root', {
-      claim: this.claim,
-      say: (rule, severity, message, place) => this.say(rule, severity, message, place),
-    });
-    const kept: Kept = {
-      ...(graph.metadata && { metadata: graph.metadata }),
-      ...(graph.directed !== undefined && { directed: graph.directed }),
-    };
-    const base = emptyDoc('document', (graph.label ?? this.title).slice(0, 300), { id: 'none', version: 0 });
-    const doc: Doc = { ...base, extra: { jgf: kept as unknown as Json }, graphs, nodes, wires };
-    const whole = repair(doc);
-    return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: [...unplaced, ...made] };
-  }
-
-  private say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[] = []): void {
-    this.findings.push(finding(rule, severity, place, message));
-  }
-
-  private looseWires(): LooseWire[] {
-    return this.graph.edges.map((edge, i) => {
-      const { id, source, target, metadata: about, ...rest } = edge;
-      const [from, to] = [this.ids.get(source), this.ids.get(target)];
-      const port = (name: string): string | undefined =>
-        typeof about?.[name] === 'string' ? (about[name] as string) : undefined;
-      const kept: Kept = {
-        ...rest,
-        ...(about && { metadata: about }),
-        ...(id === undefined && { unnamed: true as const }),
-      };
-      return {
-        id: this.claim(id ?? `e${i + 1}`),
-        source,
-        target,
-        sourcePort: port('sourcePort'),
-        targetPort: port('targetPort'),
-        from,
-        to,
-        late: () => [from, to] as [Id | undefined, Id | undefined],
-        extra: { jgf: kept } as Partial<Wire>,
-      };
+function readForeign(graph: JgfGraph, title: string, kinds: Kinds): Assembled {
+  const made = new Assembly('jgf', kinds);
+  const names = new Map<string, string>();
+  const isUndirected = graph.directed === false;
+  if (isUndirected) made.say('undirected', 'info', undirectedWords);
+  for (const [key, node] of nodesOf(graph)) {
+    const { x, y } = node.metadata ?? {};
+    const hasPlace = typeof x === 'number' && typeof y === 'number';
+    made.node({
+      key,
+      called: node.label || key,
+      ...(hasPlace && { x, y }),
+      attributes: {
+        ...beside(made, 'node', node, ['id', 'label', 'metadata'], names),
+        ...attributesIn(node.metadata, new Set(hasPlace ? ['x', 'y'] : [])),
+      },
     });
   }
+  for (const edge of graph.edges) {
+    const about = edge.metadata;
+    const port = (name: string): string | undefined =>
+      typeof about?.[name] === 'string' && about[name] !== '' ? about[name] : undefined;
+    const ports = ['sourcePort', 'targetPort'].filter((name) => port(name) !== undefined);
+    made.edge({
+      key: edge.id,
+      source: edge.source,
+      target: edge.target,
+      sourcePort: port('sourcePort'),
+      targetPort: port('targetPort'),
+      attributes: {
+        ...beside(made, 'wire', edge, ['id', 'source', 'target', 'directed', 'metadata'], names),
+        ...attributesIn(about, new Set(ports)),
+      },
+      own: {
+        // an edge that has no id there goes back without one
+        ...(edge.id === undefined && { foreignId: '' }),
+        ...(edge.directed !== undefined &&
+          edge.directed === isUndirected && { direction: edge.directed ? 'directed' : 'undirected' }),
+      },
+    });
+  }
+  const called = graph.label || title;
+  const read = ['label', 'directed', 'metadata', 'nodes', 'edges', 'hyperedges'];
+  const root: Id = made.root;
+  made.graph(root, {
+    name: called || 'Graph',
+    ...(isUndirected && { undirected: true as const }),
+    ...bearing({ ...beside(made, 'graph', graph, read, names), ...attributesIn(graph.metadata, new Set()) }),
+  });
+  return made.finish({ title: called });
 }

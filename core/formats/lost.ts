@@ -1,6 +1,7 @@
+import { attributesIn } from '../document/attributes.ts';
 import { type Doc, indexOf, table } from '../document/doc.ts';
 import { type Json, sameJson } from '../document/json.ts';
-import type { TableName, Wire } from '../document/schema.ts';
+import type { AttributeBearer, TableName, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { plural } from '../words.ts';
 
@@ -11,14 +12,29 @@ const things: Readonly<Record<TableName, string>> = {
   wires: 'wire',
   notes: 'note',
 };
+const bearers: Readonly<Record<TableName, AttributeBearer>> = {
+  graphs: 'graph',
+  frames: 'frame',
+  nodes: 'node',
+  wires: 'wire',
+  notes: 'note',
+};
 /** What fields are called, where their name says too little. */
 const words: Readonly<Record<string, string>> = {
   params: 'parameters',
+  settings: 'other settings',
+  setting: 'the name of the setting',
   x: 'place',
   y: 'place',
-  graph: 'the graph',
+  width: 'size',
+  height: 'size',
+  graph: 'which graph they lie in,',
   frame: 'the frame',
+  parent: 'the frame around',
   inner: 'what is nested in',
+  outerFrame: 'the frame outside',
+  covers: 'what is supplied by',
+  beacon: 'the beacon that is heard by',
   pad: 'margins',
   tiedTo: 'what is tied to',
   wireStyle: 'how wires run',
@@ -26,6 +42,22 @@ const words: Readonly<Record<string, string>> = {
   catalogue: 'which catalogue it is read with',
   from: 'ends',
   to: 'ends',
+  off: 'that they are switched off,',
+  order: 'what lies in front,',
+  show: 'which ports show',
+  closed: 'that they are closed,',
+  pinned: 'that they are pinned,',
+  bypassed: 'that they are bypassed,',
+  locked: 'that they are locked,',
+  folded: 'that they are folded,',
+  caption: 'what stands on',
+  pictureOff: 'whether the picture shows,',
+  foreignId: 'the id in the file before',
+  direction: 'the direction',
+  undirected: 'that edges have no direction,',
+  strict: 'that there is one edge at the most between two nodes,',
+  towards: 'where the mark points,',
+  mtlx: 'what MaterialX says beside',
 };
 
 /** A frame with nodes or frames in it takes its place from them. */
@@ -57,9 +89,22 @@ function foundByEnds(before: Doc, after: Doc, gone: readonly string[]): number {
   }).length;
 }
 
+/** Which attributes of a record are not as they were, by their names. */
+function changedAttributes(before: Json | undefined, after: Json | undefined): string[] {
+  const [old, now] = [before ?? {}, after ?? {}] as Readonly<Record<string, Json>>[];
+  return Object.keys(old as object).filter((name) => !sameJson((old as Record<string, Json>)[name], now?.[name]));
+}
+
+/** How an attribute is called by whoever reads of it. */
+const titleOf = (doc: Doc, of: AttributeBearer, name: string): string =>
+  attributesIn(doc, of).find((one) => one.name === name)?.title ?? name;
+
+/** So many attributes are told by their names. */
+const mostNamed = 6;
+
 /**
  * What is not there any more when a document has been written and read again, in words: things that are gone, and
- * fields of those that are not. Nothing where all came back. O(records · fields).
+ * fields and attributes of those that are not. Nothing where all came back. O(records · fields).
  */
 export function lostBetween(before: Doc, after: Doc): string[] {
   const said: string[] = [];
@@ -73,20 +118,26 @@ export function lostBetween(before: Doc, after: Doc): string[] {
     if (gone.length > renamed) said.push(plural(gone.length - renamed, things[name]));
     if (renamed > 0) said.push(`ids of ${plural(renamed, 'wire')}`);
     const fields = new Map<string, number>();
+    const attributes = new Map<string, number>();
+    const count = (map: Map<string, number>, key: string): void => void map.set(key, (map.get(key) ?? 0) + 1);
     for (const [id, one] of had) {
-      const other = has.get(id);
+      const other = has.get(id) as Record<string, Json> | undefined;
       if (!other) continue;
       const differing = new Set<string>();
-      for (const [field, value] of Object.entries(one))
-        if (
-          !isDerived(before, name, id, field) &&
-          !isSame(field, value as Json, (other as Record<string, Json>)[field] as Json)
-        )
+      for (const [field, value] of Object.entries(one)) {
+        if (field === 'attributes')
+          for (const attribute of changedAttributes(value as Json, other.attributes)) count(attributes, attribute);
+        else if (!isDerived(before, name, id, field) && !isSame(field, value as Json, other[field] as Json))
           differing.add(words[field] ?? field);
-      for (const word of differing) fields.set(word, (fields.get(word) ?? 0) + 1);
+      }
+      for (const word of differing) count(fields, word);
     }
-    for (const [word, count] of [...fields].sort(([a], [b]) => (a < b ? -1 : 1)))
-      said.push(`${word} of ${plural(count, things[name])}`);
+    const inOrder = (map: ReadonlyMap<string, number>) => [...map].sort(([a], [b]) => (a < b ? -1 : 1));
+    for (const [word, number] of inOrder(fields)) said.push(`${word} of ${plural(number, things[name])}`);
+    const named = inOrder(attributes);
+    for (const [attribute, number] of named.slice(0, mostNamed))
+      said.push(`attribute “${titleOf(before, bearers[name], attribute)}” of ${plural(number, things[name])}`);
+    if (named.length > mostNamed) said.push(`${named.length - mostNamed} more attributes of ${things[name]}s`);
   }
   for (const field of ['title', 'sets', 'wireStyle', 'catalogue'] as const)
     if (before.head[field] !== undefined && !sameJson(before.head[field] as Json, after.head[field] as Json))

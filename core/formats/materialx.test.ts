@@ -135,7 +135,7 @@ describe('MaterialX of others', () => {
   });
 
   it.each([
-    ['<gexf/>', 'outermost element is <gexf>'],
+    ['<gpx/>', 'outermost element is <gpx>'],
     ['<materialx><a></materialx>', 'no well-formed XML'],
     ['<!DOCTYPE a [<!ENTITY b "c">]><materialx/>', 'declares entities'],
     [`<materialx>${'<nodegraph name="n">'.repeat(120)}${'</nodegraph>'.repeat(120)}</materialx>`, 'nest'],

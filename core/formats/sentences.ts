@@ -11,10 +11,15 @@ export const { say, refuse, find } = sentences('formats', {
   hyperedges: ({ hyperedges }: { hyperedges: number }) =>
     `${hyperedges} hyperedges were left out: a wire has two ends.`,
   'more-graphs': ({ graphs }: { graphs: number }) => `The file holds ${graphs} graphs; the first one was read.`,
-  'names-made-legal': ({ called, what }: { called: number; what: string }) =>
-    `${called} of the names hold spaces or other signs, “${what.slice(0, 60)}” for one: legal names were made from them, and they are kept as labels.`,
-  'row-with-one-end': ({ i, isTitled }: { i: number; isTitled: boolean }) =>
-    `Row ${i + (isTitled ? 2 : 1)} names one end only and was left out.`,
+  'names-made-legal': ({ called, what, name }: { called: number; what: string; name: string }) =>
+    called === 1
+      ? `One name holds more than letters, digits and _: the node is shown as “${what.slice(0, 60)}”, and scripts call it ${name.slice(0, 60)}.`
+      : `${called.toLocaleString('en')} names hold more than letters, digits and _: nodes are shown as they were called, such as “${what.slice(0, 60)}”, and scripts call that one ${name.slice(0, 60)}.`,
+  'other-encoding': ({ encoding }: { encoding: string }) =>
+    `The file is not in UTF-8; it was read as ${encoding}. If letters look wrong, save it as UTF-8 and import it again.`,
+  'read-as': ({ named, held }: { named: string; held: string }) =>
+    `The file is called like ${named} and holds ${held}; it was read as that.`,
+  'row-with-one-end': ({ line }: { line: number }) => `Row ${line} names one end only and was left out.`,
   'without-position': ({ missing }: { missing: number }) =>
     `${plural(missing, 'node')} had no position and ${missing === 1 ? 'was' : 'were'} arranged.`,
 });

@@ -44,17 +44,23 @@ export function escapeXml(text: string): string {
   return legal.join('').replace(/[&<>"\n\r\t]/g, (sign) => entity[sign] ?? sign);
 }
 
-const parser = new XMLParser({
-  ignoreAttributes: false,
-  attributeNamePrefix: '@',
-  parseTagValue: false,
-  parseAttributeValue: false,
-  trimValues: false,
-  processEntities: false,
-  // what programs keep in <data> may be any XML: it is carried as it stands
-  stopNodes: ['*.data', '*.default'],
-  isArray: (_name, _path, _leaf, isAttribute) => !isAttribute,
-});
+/** A parser for files whose elements all have a prefix, or none. */
+const parserFor = (prefix: string): XMLParser =>
+  new XMLParser({
+    ignoreAttributes: false,
+    attributeNamePrefix: '@',
+    parseTagValue: false,
+    parseAttributeValue: false,
+    trimValues: false,
+    processEntities: false,
+    // what programs keep in <data> may be any XML: it is carried as it stands
+    stopNodes: ['*.data', '*.default'],
+    isArray: (_name, _path, _leaf, isAttribute) => !isAttribute,
+    ...(prefix !== '' && {
+      transformTagName: (name: string) => (name.startsWith(prefix) ? name.slice(prefix.length) : name),
+    }),
+  });
+const parser = parserFor('');
 
 /**
  * Checks that XML may be parsed. Throws UnreadableFile with the line where it is not well formed, where it declares
@@ -89,8 +95,33 @@ function parsed<T>(by: XMLParser, text: string): T {
   }
 }
 
-/** Parses XML without a DTD into elements by name. Throws UnreadableFile. */
-export const parseXml = (text: string): Element => parsed<Element>(parser, text);
+/** The prefix of the outermost element, with its colon; empty where it has none. */
+const prefixOf = (text: string): string => {
+  const head = text.slice(0, 10_000).replace(/<!--[\s\S]*?-->|<\?[\s\S]*?\?>/g, '');
+  return /<(?:([\w.-]+:))?[\w.-]/.exec(head)?.[1] ?? '';
+};
+
+/**
+ * Parses XML without a DTD into elements by name. A prefix that the outermost element has is taken off all that have it.
+ * Throws UnreadableFile.
+ */
+export function parseXml(text: string): Element {
+  const prefix = prefixOf(text);
+  return parsed<Element>(prefix === '' ? parser : parserFor(prefix), text);
+}
+
+/** Is text well-formed between two tags, with prefixes that are known there? Any prefix will do where none are given. */
+export function isFragment(text: string, prefixes: ReadonlySet<string> | undefined): boolean {
+  if (!text.includes('<') && !text.includes('&')) return true;
+  if (/<!(?!--|\[CDATA\[)/.test(text) || XMLValidator.validate(`<x>${text}</x>`) !== true) return false;
+  if (!prefixes) return true;
+  for (const [, prefix] of text
+    .replace(/<!--[\s\S]*?-->|<!\[CDATA\[[\s\S]*?\]\]>/g, '')
+    .matchAll(/[<\s]([\w.-]+):[\w.-]+[\s=/>]/g))
+    if (prefix !== 'xml' && prefix !== 'xmlns' && !prefixes.has(prefix as string) && !text.includes(`xmlns:${prefix}=`))
+      return false;
+  return true;
+}
 
 /** An element with its attributes and children in their order; the text between them is left out. */
 export interface XmlTree {

@@ -178,7 +178,7 @@ describe('a script', () => {
     [`nodes[0].name = 'two words'`, 'no legal name'],
     [`nodes[0].color = 'blue-ish'`, 'no colour'],
     [`nodes[0].x = NaN`, 'cannot be moved'],
-    [`nodes[0].label = 'x'.repeat(501)`, 'label does not fit'],
+    [`nodes[0].label = 'x'.repeat(10_001)`, 'label does not fit'],
     [`graph.add('nothing')`, 'no kind “nothing”'],
     [`nodes[2].connect(nodes[2].graph.node('Sun'))`, 'takes what “Mix” gives'],
     [`nodes[0].connect(nodes[2], { input: 'z' })`, 'has no input “z”'],

@@ -3,7 +3,7 @@ import { type Doc, indexOf } from '../document/doc.ts';
 import { compareIds, type Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, isDefaultName, legalName, nameShape, takenSentence } from '../document/names.ts';
-import type { Frame, GraphNode } from '../document/schema.ts';
+import { type Frame, type GraphNode, mostLabel } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { refuse } from './sentences.ts';
 
@@ -74,10 +74,14 @@ export function captionRows(
     const before = captionOf(item, options.target);
     return { id: item.id, graph: item.graph, before, after: write(item, must(numbers.get(item.id))) };
   });
+  const most = options.target === 'label' ? mostLabel : 500;
   if (options.target !== 'name')
     return rows.map((row) =>
-      row.after.length > 500
-        ? { ...row, problem: `It would have ${row.after.length} characters; 500 are the most.` }
+      row.after.length > most
+        ? {
+            ...row,
+            problem: `It would have ${row.after.length.toLocaleString('en')} characters; ${most.toLocaleString('en')} are the most.`,
+          }
         : row,
     );
   return options.mend ? mended(doc, rows) : checked(doc, kinds, rows);

@@ -335,10 +335,65 @@ export function docFromSeed(seed: number, size: number, options: { acyclic?: boo
   return { ...empty, head, extra: random() < 0.3 ? { laterField: [1, 2] } : {}, graphs, frames, nodes, wires, notes };
 }
 
+// names that formats hold for themselves, and characters that they have to escape
+const attributeNames = ['weight', 'x', 'label', 'row', 'shape', 'basitax', 'kind of thing', 'ä "<&>\\', '1', 'ID'];
+const attributeTexts = ['', 'plain', '=1+1', '007', 'true', '{"a":1}', '<b>&amp;</b>', 'two\nlines\\', ' 北 ', "'"];
+
+/** What other programs say beside, on about a third of what there is. */
+function withAttributes(doc: Doc, seed: number): Doc {
+  const random = seededRandom(seed + 7);
+  const int = (below: number): number => Math.floor(random() * below);
+  const value = (): Json =>
+    [
+      attributeTexts[int(attributeTexts.length)]!,
+      int(100),
+      int(100) / 8 - 3,
+      random() < 0.5,
+      [int(9), 'a'],
+      { b: null },
+    ][int(6)]!;
+  const named = Object.fromEntries(attributeNames.map((name) => [name, value()]));
+  const bearing = <T extends { readonly id: Id }>(records: ReadonlyMap<Id, T>, more: () => object): Map<Id, T> =>
+    new Map(
+      [...records].map(([id, record]) => {
+        if (random() < 0.65) return [id, record];
+        const name = attributeNames[int(attributeNames.length)]!;
+        // mostly of one type for a name, as programs write them
+        const attributes = { [name]: random() < 0.8 ? named[name]! : value() };
+        return [id, { ...record, ...more(), attributes }];
+      }),
+    );
+  const direction = () => (random() < 0.3 ? { direction: (['undirected', 'both'] as const)[int(2)]! } : {});
+  return {
+    ...doc,
+    graphs: bearing(doc.graphs, () => ({})),
+    frames: bearing(doc.frames, () => ({})),
+    nodes: bearing(doc.nodes, () => ({})),
+    wires: bearing(doc.wires, direction),
+    notes: bearing(doc.notes, () => ({})),
+    ...(random() < 0.3 && {
+      head: {
+        ...doc.head,
+        attributes: {
+          'node weight': {
+            of: 'node',
+            name: 'weight',
+            type: 'number',
+            from: 'gexf',
+            key: '4',
+            more: { type: 'float' },
+          },
+          'wire ID': { of: 'wire', name: 'ID', type: 'text', title: 'ID (theirs)', default: 'none' },
+        },
+      },
+    }),
+  };
+}
+
 export const docArbitrary = (most = 24): fc.Arbitrary<Doc> =>
   fc
     .tuple(fc.integer({ min: 0, max: 1_000_000 }), fc.integer({ min: 0, max: most }))
-    .map(([seed, size]) => docFromSeed(seed, size));
+    .map(([seed, size]) => withAttributes(docFromSeed(seed, size), seed));
 
 /** The document as plain sorted data, for comparing. */
 export function plainDoc(doc: Doc): unknown {

@@ -8,7 +8,7 @@ export function graphvizExamples(): { name: string; text: string }[] {
   const folder = '/usr/share/doc/graphviz/examples/graphs/directed';
   return readdirSync(folder)
     .filter((file) => file.endsWith('.gv'))
-    .map((name) => ({ name, text: decodeFile(readFileSync(join(folder, name)), name)! }));
+    .map((name) => ({ name, text: decodeFile(readFileSync(join(folder, name)), name).text }));
 }
 
 /** The folder of the library of MaterialX as compiled for browsers; there is no other way into it than by its files. */

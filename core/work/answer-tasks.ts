@@ -3,7 +3,7 @@ import { catalogueSchema } from '../document/catalogue.ts';
 import { parseDoc, readStored, writeDoc } from '../document/file.ts';
 import { mergeDocs } from '../edit/merge.ts';
 import type { Finding } from '../finding.ts';
-import { formats, readFile, written } from '../formats/formats.ts';
+import { fileContent, formats, readBytes, written } from '../formats/formats.ts';
 import { jsonPatch, type PatchOperation } from '../formats/json-patch.ts';
 import { junitText } from '../formats/junit.ts';
 import { sarifLog } from '../formats/sarif.ts';
@@ -67,9 +67,9 @@ const patch = task(z.object({ before: z.string(), catalogue: catalogueSchema }),
 
 /** A file that is stored nowhere, in another format. */
 const convert = task(
-  z.object({ name: z.string(), text: z.string(), format: z.string(), routes: z.boolean() }),
+  z.object({ name: z.string(), content: fileContent, format: z.string(), routes: z.boolean() }),
   (input, tools): { text: string; lost: readonly string[]; findings: readonly Finding[]; title: string } => {
-    const { doc, findings } = readFile(input.name, input.text, tools.kinds);
+    const { doc, findings } = readBytes(input.name, input.content, tools.kinds);
     const format = formats.find((one) => one.id === input.format);
     if (!format) throw refuse('no-format', { format: input.format });
     return { ...written(format, doc, tools.kinds, { routes: input.routes }), findings, title: doc.head.title };
@@ -78,9 +78,9 @@ const convert = task(
 
 /** What is found in a file that is stored nowhere: what had to be repaired, and what house rules find. */
 const checkSent = task(
-  byProfile.extend({ name: z.string(), text: z.string() }),
+  byProfile.extend({ name: z.string(), content: fileContent }),
   (input, tools): { read: readonly Finding[]; found: readonly Finding[] } => {
-    const { doc, findings } = readFile(input.name, input.text, tools.kinds);
+    const { doc, findings } = readBytes(input.name, input.content, tools.kinds);
     return { read: findings, found: checkAsked(doc, tools.kinds, askedBy(input.profile)) };
   },
 );

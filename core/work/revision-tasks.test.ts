@@ -168,7 +168,7 @@ describe('an edit', () => {
 describe('a file that is read', () => {
   it('is our own text with what it is known by and what was found, under another title where that is wished', () => {
     const text = 'digraph tide { ebb -> flood; ebb -> flood; flood -> ebb }';
-    const made = read({ name: 'tide.dot', text }, tools());
+    const made = read({ name: 'tide.dot', content: text }, tools());
     const { doc } = parseDoc(made.text);
     expect([made.title, doc.nodes.size, made.size.wires, made.findings.length > 0]).toEqual([
       doc.head.title,
@@ -177,7 +177,7 @@ describe('a file that is read', () => {
       true,
     ]);
     expect(made.judged?.score).toBe(scoreOfDoc(doc, kinds));
-    expect(read({ name: 'tide.dot', text, title: 'Tide' }, tools()).title).toBe('Tide');
-    expect(() => read({ name: 'tide.xyz', text }, tools())).toThrow('has no known ending');
+    expect(read({ name: 'tide.dot', content: text, title: 'Tide' }, tools()).title).toBe('Tide');
+    expect(() => read({ name: 'tide.xyz', content: 'tide' }, tools())).toThrow('no format that is known');
   });
 });

@@ -89,7 +89,7 @@ describe('the worker runner', () => {
       code: 'core.no-operation',
       params: { id: 'fly' },
     });
-    await expect(runner.run('read', { name: 'a.graphml', text: 'x' }, { catalogue })).rejects.toThrow('well-formed');
+    await expect(runner.run('read', { name: 'a.graphml', content: 'x' }, { catalogue })).rejects.toThrow('well-formed');
     const packed = await runner.run('routes', { graph: 'root' }, { doc, catalogue });
     expect([packed.ids, packed.corners.length]).toEqual([['a.out>b.in'], packed.start[1]! * 2]);
     expect((await runner.run('inspect', {}, { doc: readStored(writeDoc(doc)), catalogue })).size.nodes).toBe(2);

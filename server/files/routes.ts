@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
+import { mostBody } from '@basitax/api/contract';
 import { type FileInfo, filesApi } from '@basitax/api/files';
 import type { Edit } from '@basitax/core/edit/step';
 import { formats } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
 import { must } from '@basitax/core/must';
 import type { Context } from 'koa';
-import { rawText } from '../http/body.ts';
+import { rawBytes } from '../http/body.ts';
 import { bind, type Route, say, seenRevision } from '../http/route.ts';
 import { reachableProject } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
@@ -29,7 +30,7 @@ export function fileRoutes(store: FileStore, pool: Workplace, search: FileSearch
     async import({ query, person, ctx }) {
       await reachableProject(person, query.project);
       const { project, folder } = query;
-      const result = await store.importFile(query.name, await rawText(ctx, filesApi.import, query.name), person.name, {
+      const result = await store.importFile(query.name, await rawBytes(ctx, mostBody(filesApi.import)), person.name, {
         project,
         folder,
       });

@@ -139,7 +139,7 @@ export class FileStore {
   /** Makes a file of anything that a format reads. Nothing is stored where it cannot be read. */
   async importFile(
     name: string,
-    text: string,
+    content: string | Uint8Array,
     author: string,
     {
       id: fixedId,
@@ -149,16 +149,20 @@ export class FileStore {
       title,
     }: { id?: string; message?: string; project?: string; folder?: string; title?: string } = {},
   ): Promise<{ file: FileInfo; findings: Finding[] }> {
-    const catalogue = title === undefined ? await this.catalogues.team() : await this.catalogues.get(pinnedIn(text));
+    // what is given a title is text of ours
+    const catalogue =
+      title === undefined || typeof content !== 'string'
+        ? await this.catalogues.team()
+        : await this.catalogues.get(pinnedIn(content));
     const { profile } = await rulesOf(project);
     const read = await this.pool.run(
       'read',
-      { name, text, profile, ...(title !== undefined && { title }) },
+      { name, content, profile, ...(title !== undefined && { title }) },
       { catalogue },
     );
     const pinned = pinnedIn(read.text);
     const id = fixedId ?? this.newId('f');
-    const content = await this.packed(read.text);
+    const packed = await this.packed(read.text);
     await retried(() =>
       this.sequelize.transaction(async (transaction) => {
         await FileRow.create(
@@ -179,7 +183,7 @@ export class FileStore {
             number: 1,
             author,
             message: message ?? `Imported from ${name}`,
-            content,
+            content: packed,
             edit: null,
             inspected: read,
             text: read.text,

@@ -2,7 +2,6 @@ import type { Contract } from '@basitax/api/contract';
 import { mostBody } from '@basitax/api/contract';
 import { checkJson } from '@basitax/core/document/nesting';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
-import { decodeFile } from '@basitax/core/formats/decode';
 import type { Context } from 'koa';
 import getRawBody from 'raw-body';
 import { HttpProblem } from './problem.ts';
@@ -55,18 +54,6 @@ export function rawBytes(ctx: Context, limit: number): Promise<Buffer> {
     },
   );
   return known.raw;
-}
-
-/** A file that was sent, as text; `name` helps to tell its encoding. Throws HttpProblem where it is too large or no text. */
-export async function rawText(ctx: Context, contract: Contract, name: string): Promise<string> {
-  const text = decodeFile(await rawBytes(ctx, mostBody(contract)), name);
-  if (text === undefined)
-    throw new HttpProblem(
-      422,
-      'The file cannot be read',
-      'The file is no UTF-8 text; save it as UTF-8 and import it again.',
-    );
-  return text;
 }
 
 const sizeOf = (bytes: number): string =>

@@ -1,11 +1,12 @@
 import { answersApi } from '@basitax/api/answers';
+import { mostBody } from '@basitax/api/contract';
 import { emptyCatalogue } from '@basitax/core/document/catalogue';
 import type { Finding } from '@basitax/core/finding';
 import { toldChange } from '@basitax/core/inspect/compare/compare';
 import { ruleById } from '@basitax/core/rules/rules';
 import { TimesRow } from '../db/models.ts';
 import type { FileStore, TextOf } from '../files/store.ts';
-import { rawText } from '../http/body.ts';
+import { rawBytes } from '../http/body.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { bind, type Route } from '../http/route.ts';
 import server from '../package.json' with { type: 'json' };
@@ -102,18 +103,18 @@ export function answerRoutes(store: FileStore, pool: Workplace): Route[] {
       };
     },
     async convert({ query, ctx }) {
-      const text = await rawText(ctx, answersApi.convert, query.name);
+      const content = await rawBytes(ctx, mostBody(answersApi.convert));
       const catalogue = await store.catalogues.team();
-      const wanted = { name: query.name, text, format: query.to, routes: query.routes === 'yes' };
+      const wanted = { name: query.name, content, format: query.to, routes: query.routes === 'yes' };
       const { text: made, lost, findings } = await pool.run('convert', wanted, { catalogue });
       return { text: made, lost: [...lost], findings: [...findings] };
     },
     async checkSent({ query, person, ctx }) {
       await reachableProject(person, query.project);
-      const text = await rawText(ctx, answersApi.checkSent, query.name);
+      const content = await rawBytes(ctx, mostBody(answersApi.checkSent));
       const { profile } = await rulesOf(query.project);
       const catalogue = await store.catalogues.team();
-      const { read, found } = await pool.run('checkSent', { name: query.name, text, profile }, { catalogue });
+      const { read, found } = await pool.run('checkSent', { name: query.name, content, profile }, { catalogue });
       return { read: [...read], findings: [...found], counts: counts(found) };
     },
     async merge({ body }) {

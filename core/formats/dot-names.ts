@@ -1,0 +1,45 @@
+/** Points to the inch: DOT gives sizes in inches and places in points, which we take as pixels. */
+export const inch = 72;
+
+/** Our own attribute, and the beginning of those that hold what we wrote over. */
+export const ourAttribute = 'basitax';
+export const wasBefore = 'basitax_was_';
+
+/** What a layout program writes of its own drawing: it says nothing once nodes have moved. */
+export const drawnAttributes: Readonly<Record<'graph' | 'node' | 'wire' | 'frame', ReadonlySet<string>>> = {
+  graph: new Set(['bb', 'lp', 'lwidth', 'lheight', 'xdotversion', '_draw_', '_ldraw_', '_background']),
+  node: new Set(['pos', 'rects', 'vertices', 'xlp', '_draw_', '_ldraw_']),
+  wire: new Set([
+    ...['pos', 'lp', 'head_lp', 'tail_lp', 'xlp', 'lwidth', 'lheight'],
+    ...['_draw_', '_ldraw_', '_hdraw_', '_tdraw_', '_hldraw_', '_tldraw_'],
+  ]),
+  frame: new Set(['bb', 'lp', 'lwidth', 'lheight', '_draw_', '_ldraw_']),
+};
+
+/**
+ * The attributes that the programs of the language know (https://graphviz.org/doc/info/attrs.html, from memory): one of
+ * another format that is called so by chance would be drawn by.
+ */
+export const knownAttributes: ReadonlySet<string> = new Set(
+  `_background area arrowhead arrowsize arrowtail bb beautify bgcolor center charset class cluster clusterrank color
+  colorscheme comment compound concentrate constraint damping decorate defaultdist dim dimen dir diredgeconstraints
+  distortion dpi edgehref edgetarget edgetooltip edgeurl epsilon esep fillcolor fixedsize fontcolor fontname fontnames
+  fontpath fontsize forcelabels gradientangle group head_lp headclip headhref headlabel headport headtarget headtooltip
+  headurl height href id image imagepath imagepos imagescale inputscale k label label_scheme labelangle labeldistance
+  labelfloat labelfontcolor labelfontname labelfontsize labelhref labeljust labelloc labeltarget labeltooltip labelurl
+  landscape layer layerlistsep layers layerselect layersep layout len levels levelsgap lhead lheight linelength lp ltail
+  lwidth margin maxiter mclimit mindist minlen mode model newrank nodesep nojustify normalize notranslate nslimit
+  nslimit1 oneblock ordering orientation outputorder overlap overlap_scaling overlap_shrink pack packmode pad page
+  pagedir pencolor penwidth peripheries pin pos quadtree quantum radius rank rankdir ranksep ratio rects regular
+  remincross repulsiveforce resolution root rotate rotation samehead sametail samplepoints scale searchsize sep shape
+  shapefile showboxes sides size skew smoothing sortv splines start style stylesheet tail_lp tailclip tailhref taillabel
+  tailport tailtarget tailtooltip tailurl target tbbalance tooltip truecolor url vertices viewport voro_margin weight
+  width xdotversion xlabel xlp z`
+    .split(/\s+/)
+    .filter(Boolean),
+);
+
+/** JSON as one attribute: without backslashes, of which DOT has no way to write some before a quote. */
+export const encodeJson = (value: unknown): string => JSON.stringify(value).replace(/%/g, '%25').replace(/\\/g, '%5C');
+export const decodeJson = (text: string): unknown =>
+  JSON.parse(text.replace(/%5C/g, '\\').replace(/%25/g, '%')) as unknown;
