@@ -5,9 +5,9 @@ export const inch = 72;
 export const ourAttribute = 'basitax';
 export const wasBefore = 'basitax_was_';
 
-/** What a layout program writes of its own drawing: it says nothing once nodes have moved. */
+/** What a layout program writes of its own drawing, and the encoding: both say nothing once the file is written anew. */
 export const drawnAttributes: Readonly<Record<'graph' | 'node' | 'wire' | 'frame', ReadonlySet<string>>> = {
-  graph: new Set(['bb', 'lp', 'lwidth', 'lheight', 'xdotversion', '_draw_', '_ldraw_', '_background']),
+  graph: new Set(['bb', 'lp', 'lwidth', 'lheight', 'xdotversion', '_draw_', '_ldraw_', 'charset']),
   node: new Set(['pos', 'rects', 'vertices', 'xlp', '_draw_', '_ldraw_']),
   wire: new Set([
     ...['pos', 'lp', 'head_lp', 'tail_lp', 'xlp', 'lwidth', 'lheight'],

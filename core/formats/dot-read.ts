@@ -191,12 +191,7 @@ class Reader {
       if (dot.startsWith(wasBefore)) continue;
       // what we wrote over is given back as it was
       const was = own[`${wasBefore}${dot}`];
-      if (
-        this.said !== undefined &&
-        of === 'node' &&
-        ['fixedsize', 'fontsize', 'fontname'].includes(dot) &&
-        was === undefined
-      )
+      if (this.said !== undefined && of === 'node' && ['fixedsize', 'fontsize'].includes(dot) && was === undefined)
         continue;
       const column = this.columns.get(`${of} ${dot}`);
       kept.push([column?.name ?? attributeName(dot), valueOfText(was ?? value, column?.type ?? 'text')]);

@@ -12,6 +12,8 @@ export interface OurKey {
   readonly id: string;
   readonly domain: Domain;
   readonly name: string;
+  /** What others see it as. Several keep the id of the element itself as “id”. */
+  readonly title: string;
   readonly type: 'double' | 'string' | 'boolean';
 }
 
@@ -19,6 +21,7 @@ const key = (domain: Domain, name: string, type: OurKey['type'] = 'string'): Our
   id: `${domain[0]}_${name}`,
   domain,
   name,
+  title: name === 'id' ? 'original id' : name,
   type,
 });
 
@@ -26,6 +29,7 @@ export const ourKeys: readonly OurKey[] = [
   ...['x', 'y', 'width', 'height'].map((name) => key('node', name, 'double')),
   ...[
     'id',
+    'frame',
     'name',
     'kind',
     'label',
@@ -46,13 +50,15 @@ export const ourKeys: readonly OurKey[] = [
   ...['id', 'route', 'more'].map((name) => key('edge', name)),
   key('edge', 'off', 'boolean'),
   ...['id', 'direction', 'type', 'title'].map((name) => key('port', name)),
-  ...['id', 'name', 'title', 'flow', 'catalogue', 'document', 'sets', 'attributes', 'more'].map((name) =>
-    key('graph', name),
+  ...['id', 'name', 'title', 'flow', 'catalogue', 'document', 'sets', 'attributes', 'frames', 'notes', 'more'].map(
+    (name) => key('graph', name),
   ),
 ];
 /** Keys that files of ours had before they said so by a namespace. */
 const before: ReadonlySet<string> = new Set(
-  ourKeys.filter(({ name }) => !['id', 'attributes'].includes(name)).map(({ id, name }) => `${id} ${name}`),
+  ourKeys
+    .filter(({ name }) => !['id', 'frame', 'attributes', 'frames', 'notes'].includes(name))
+    .map(({ id, name }) => `${id} ${name}`),
 );
 
 /** A key as a file declares it. */

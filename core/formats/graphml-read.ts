@@ -15,6 +15,7 @@ import {
   type Head,
   headShape,
   laterFields,
+  type Note,
   type Port,
   type Records,
   tableShapes,
@@ -320,6 +321,27 @@ class Reader {
       ...(Object.keys(data.attributes).length > 0 && { attributes: data.attributes }),
       ...this.later('graphs', data, id),
     });
+    this.records(data.known.get('frames'), id, tableShapes.frames, this.made.frames);
+    this.records(data.known.get('notes'), id, tableShapes.notes, this.made.notes);
+  }
+
+  /** Frames or notes of a graph, as a file of ours has them. */
+  private records<T extends Frame | Note>(
+    text: string | undefined,
+    graph: Id,
+    shape: { safeParse(value: unknown): { data?: T | undefined } },
+    into: Map<Id, T>,
+  ): void {
+    const rows = this.parsed<readonly object[]>(text);
+    if (text !== undefined && !Array.isArray(rows)) this.made.findings.push(misfitFinding(graph));
+    for (const row of Array.isArray(rows) ? rows : []) {
+      const read = shape.safeParse({ ...row, graph }).data;
+      if (!read) this.made.findings.push(misfitFinding(graph));
+      else {
+        const id = this.made.claim(read.id);
+        into.set(id, { ...read, id });
+      }
+    }
   }
 
   /** Reads nodes of a graph and of those within it, without recursion; edges come when all nodes are there. */
@@ -377,11 +399,6 @@ class Reader {
     return undefined;
   }
 
-  /** The id of an element of ours, else the one that others gave it. */
-  private keyOf(element: Element, known: ReadonlyMap<string, string>): string | undefined {
-    return known.get('id') ?? attribute(element, 'id');
-  }
-
   private boxOf(known: ReadonlyMap<string, string>, id: Id, width: number, height: number) {
     return {
       x: this.number(known.get('x'), 'x', id) ?? 0,
@@ -393,7 +410,7 @@ class Reader {
 
   private readFrame(element: Element, graph: Id, parent: Id | undefined): Id {
     const { known, attributes } = this.data(element, 'node', 'frame');
-    const { id } = this.made.key(this.keyOf(element, known), 'frame');
+    const { id } = this.made.key(attribute(element, 'id'), 'frame', known.get('id'));
     const pad = this.parsed<Frame['pad']>(known.get('pad'));
     this.made.frames.set(id, {
       id,
@@ -412,7 +429,7 @@ class Reader {
 
   private readNote(element: Element, graph: Id): void {
     const { known, attributes } = this.data(element, 'node', 'note');
-    const { id } = this.made.key(this.keyOf(element, known), 'note');
+    const { id } = this.made.key(attribute(element, 'id'), 'note', known.get('id'));
     const tied = known.get('tied');
     this.made.notes.set(id, {
       id,
@@ -427,8 +444,10 @@ class Reader {
 
   private readNode(element: Element, graph: Id, frame: Id | undefined, innerElement: Element | undefined): GraphNode {
     const { known, meant, attributes } = this.data(element, 'node');
-    const key = this.keyOf(element, known);
-    const said = key ?? 'node';
+    const key = attribute(element, 'id');
+    // edges know the element by the id that it has in the file, whatever it has here
+    const outer = known.get('id') ?? key;
+    const said = outer ?? 'node';
     const field = (name: AttributeMeaning): number | undefined =>
       this.number(known.get(name) ?? meant.get(name), name, said);
     const params = this.parsed<Record<string, Json>>(known.get('parameters'));
@@ -446,9 +465,10 @@ class Reader {
       this.made.claim(this.ours(innerElement).get('id') ?? (attribute(innerElement, 'id') || `${said}:graph`));
     const id = this.made.node({
       key,
+      ...(outer !== undefined && { outer }),
       called: meant.get('label'),
       graph,
-      frame,
+      frame: known.get('frame') ?? frame,
       x: field('x'),
       y: field('y'),
       width: field('width'),
@@ -538,7 +558,7 @@ class Reader {
       return given === undefined || node === undefined ? given : (this.portIds.get(node)?.get(given) ?? given);
     };
     const isUndirected = attribute(this.graph, 'edgedefault') === 'undirected';
-    const id = this.keyOf(element, known);
+    const id = known.get('id') ?? attribute(element, 'id');
     this.made.edge({
       key: id,
       source,

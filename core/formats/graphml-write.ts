@@ -12,6 +12,7 @@ import {
   type Graph,
   type GraphNode,
   laterFields,
+  type Note,
   type Port,
   type PortRef,
   type Wire,
@@ -27,18 +28,10 @@ const carried = {
   graphs: ['foreignId', 'undirected', 'strict'],
   nodes: [...Object.keys(laterFields.nodes), 'foreignId'],
   wires: ['direction', 'foreignId'],
-  frames: [...Object.keys(laterFields.frames), 'foreignId'],
-  notes: [...Object.keys(laterFields.notes), 'foreignId'],
 } as const;
 
-const domains: Readonly<Record<AttributeBearer, Domain>> = {
-  graph: 'graph',
-  node: 'node',
-  wire: 'edge',
-  port: 'port',
-  frame: 'node',
-  note: 'node',
-};
+type Bearer = Exclude<AttributeBearer, 'frame' | 'note'>;
+const domains: Readonly<Record<Bearer, Domain>> = { graph: 'graph', node: 'node', wire: 'edge', port: 'port' };
 
 /** A key of an attribute, as it is declared once all values are known. */
 interface Column {
@@ -79,7 +72,7 @@ class Writer {
   private readonly used = new Set<string>();
   private readonly columns = new Map<string, Column>();
   /** The attribute that holds what describes a bearer. */
-  private readonly describing = new Map<AttributeBearer, string>();
+  private readonly describing = new Map<Bearer, string>();
   private readonly taken = new Set(ourKeys.map(({ id }) => id));
   private readonly rootAttributes: Readonly<Record<string, string>>;
   private readonly prefixes: ReadonlySet<string>;
@@ -103,7 +96,7 @@ class Writer {
     this.nodeIds = new OuterIds(this.shape);
     this.edgeIds = new OuterIds(this.shape);
     this.graphIds = new OuterIds(this.shape);
-    for (const of of Object.keys(domains) as AttributeBearer[]) this.declare(of);
+    for (const of of Object.keys(domains) as Bearer[]) this.declare(of);
   }
 
   write(): string {
@@ -115,8 +108,8 @@ class Writer {
       ...ourKeys
         .filter(({ id }) => this.used.has(id))
         .map(
-          ({ id, domain, name, type }) =>
-            `<key id="${id}" for="${domain}" attr.name="${name}" attr.type="${type}" ${ourPrefix}:key="${name}"/>`,
+          ({ id, domain, name, title, type }) =>
+            `<key id="${id}" for="${domain}" attr.name="${title}" attr.type="${type}" ${ourPrefix}:key="${name}"/>`,
         ),
       ...[...new Set(this.columns.values())]
         .filter(({ isUsed, came }) => isUsed || came)
@@ -126,7 +119,7 @@ class Writer {
   }
 
   /** Plans a key for each attribute of a kind of bearer; what the same key held before goes into one again. */
-  private declare(of: AttributeBearer): void {
+  private declare(of: Bearer): void {
     for (const one of attributesIn(this.doc, of)) {
       if (one.key === '<desc>') {
         this.describing.set(of, one.name);
@@ -198,7 +191,7 @@ class Writer {
     }
   }
 
-  private attributes(of: AttributeBearer, record: object, meant: Attributes = {}): void {
+  private attributes(of: Bearer, record: object, meant: Attributes = {}): void {
     for (const [name, value] of Object.entries({ ...attributesOf(record), ...meant })) {
       if (name === this.describing.get(of)) continue;
       const column = must(this.columns.get(`${of} ${name}`));
@@ -232,6 +225,15 @@ class Writer {
       : undefined;
   }
 
+  /** Frames and notes as JSON: other programs would take elements of theirs for nodes. */
+  private records(
+    records: readonly (Frame | Note)[],
+    places?: ReadonlyMap<Id, { readonly x: number; readonly y: number }>,
+  ): string | undefined {
+    if (records.length === 0) return undefined;
+    return JSON.stringify(records.map(({ graph: _graph, ...record }) => ({ ...record, ...places?.get(record.id) })));
+  }
+
   /** The id of ours, where it is not the one that stands in the file. */
   private idBeside(record: { readonly id: Id }, outer: string): string | undefined {
     return record.id === outer ? undefined : record.id;
@@ -243,6 +245,7 @@ class Writer {
     const isUndirected = graph.undirected === true;
     this.lines.push(`<graph id="${escapeXml(outer)}" edgedefault="${isUndirected ? 'undirected' : 'directed'}">`);
     this.description('graph', graph);
+    const index = indexOf(this.doc);
     const { attributes, sets, title, catalogue, id } = this.doc.head;
     this.ours('graph', {
       id: this.idBeside(graph, outer),
@@ -255,59 +258,18 @@ class Writer {
         attributes: attributes && JSON.stringify(attributes),
       }),
       flow: graph.flow,
+      frames: this.records(index.framesIn(graph.id), frameRects(this.doc, this.kinds, graph.id)),
+      notes: this.records(index.notesIn(graph.id)),
       more: this.later('graphs', graph),
     });
     this.attributes('graph', graph);
-    const index = indexOf(this.doc);
-    const rects = frameRects(this.doc, this.kinds, graph.id);
-    const frame = (one: Frame): void => {
-      const own = this.nodeIds.of(one);
-      this.lines.push(`<node id="${escapeXml(own)}">`);
-      this.description('frame', one);
-      this.ours('node', {
-        id: this.idBeside(one, own),
-        role: 'frame',
-        title: one.title,
-        ...rects.get(one.id),
-        color: one.color,
-        note: one.note,
-        pad: one.pad && JSON.stringify(one.pad),
-        more: this.later('frames', one),
-      });
-      this.attributes('frame', one);
-      const inside = this.graphIds.of({ id: `${one.id}:inside` });
-      this.lines.push(`<graph id="${escapeXml(inside)}" edgedefault="${isUndirected ? 'undirected' : 'directed'}">`);
-      for (const inner of index.framesWithin(one.id)) frame(inner);
-      for (const node of index.membersOf(one.id)) this.node(node);
-      this.lines.push('</graph>', '</node>');
-    };
-    for (const one of index.framesIn(graph.id)) if (one.parent === undefined) frame(one);
-    for (const node of index.nodesIn(graph.id)) if (node.frame === undefined) this.node(node);
-    for (const note of index.notesIn(graph.id)) {
-      const own = this.nodeIds.of(note);
-      this.lines.push(`<node id="${escapeXml(own)}">`);
-      this.description('note', note);
-      const { x, y, width, height, text, tiedTo } = note;
-      this.ours('node', {
-        id: this.idBeside(note, own),
-        role: 'note',
-        x,
-        y,
-        width,
-        height,
-        text,
-        tied: tiedTo,
-        more: this.later('notes', note),
-      });
-      this.attributes('note', note);
-      this.lines.push('</node>');
-    }
+    for (const node of index.nodesIn(graph.id)) this.node(node);
     this.wires(graph);
     this.lines.push('</graph>');
   }
 
   /** What describes an element; in GraphML it stands before all data. */
-  private description(of: AttributeBearer, record: object): void {
+  private description(of: Bearer, record: object): void {
     const name = this.describing.get(of);
     const value = name === undefined ? undefined : attributesOf(record)[name];
     if (value !== undefined) this.lines.push(`<desc>${escapeXml(textOfValue(value))}</desc>`);
@@ -319,6 +281,7 @@ class Writer {
     this.description('node', node);
     this.ours('node', {
       id: this.idBeside(node, outer),
+      frame: node.frame,
       ...rectOf(this.doc, this.kinds, node),
       name: node.name,
       kind: node.kind === 'foreign.node' ? undefined : node.kind,

@@ -145,7 +145,10 @@ export function writeNodeLink(doc: Doc): string {
       x: node.x,
       y: node.y,
       ...(node.color !== undefined && { color: node.color }),
-      ...free(attributesWithDefaults(doc, 'node', node), ['id', 'label', 'x', 'y', 'color', 'basitax']),
+      ...free(attributesWithDefaults(doc, 'node', node), [
+        ...['id', 'label', 'x', 'y', 'basitax'],
+        ...(node.color === undefined ? [] : ['color']),
+      ]),
       basitax: { name: node.name, ...(node.kind !== 'foreign.node' && { kind: node.kind }) },
     })),
     links: [...doc.wires.values()].map((wire) => ({

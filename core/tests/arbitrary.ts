@@ -340,7 +340,7 @@ const attributeNames = ['weight', 'x', 'label', 'row', 'shape', 'basitax', 'kind
 const attributeTexts = ['', 'plain', '=1+1', '007', 'true', '{"a":1}', '<b>&amp;</b>', 'two\nlines\\', ' 北 ', "'"];
 
 /** What other programs say beside, on about a third of what there is. */
-function withAttributes(doc: Doc, seed: number): Doc {
+export function withAttributes(doc: Doc, seed: number): Doc {
   const random = seededRandom(seed + 7);
   const int = (below: number): number => Math.floor(random() * below);
   const value = (): Json =>

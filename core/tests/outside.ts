@@ -11,6 +11,17 @@ export function graphvizExamples(): { name: string; text: string }[] {
     .map((name) => ({ name, text: decodeFile(readFileSync(join(folder, name)), name).text }));
 }
 
+/** All example graphs of Debian’s graphviz-doc, directed and not, some of them packed. */
+export function allGraphvizExamples(): { name: string; text: string; bytes: Uint8Array }[] {
+  const base = '/usr/share/doc/graphviz/examples/graphs';
+  return ['directed', 'undirected'].flatMap((kind) =>
+    readdirSync(join(base, kind)).map((file) => {
+      const bytes = readFileSync(join(base, kind, file));
+      return { name: `${kind}/${file.replace(/\.gz$/, '')}`, text: decodeFile(bytes, file).text, bytes };
+    }),
+  );
+}
+
 /** The folder of the library of MaterialX as compiled for browsers; there is no other way into it than by its files. */
 export function materialxFolder(): string {
   const require = createRequire(import.meta.url);
