@@ -1,4 +1,10 @@
-import { attributesIn, attributesOf, attributesWithDefaults, textOfValue } from '../document/attributes.ts';
+import {
+  type Attributes,
+  attributesIn,
+  attributesOf,
+  attributesWithDefaults,
+  textOfValue,
+} from '../document/attributes.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, geometryOf, rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
@@ -182,11 +188,13 @@ class Writer {
 
   private node(node: GraphNode, indent: string): void {
     const rect = rectOf(this.doc, this.kinds, node);
+    const side = Math.min(rect.width, rect.height);
+    const isRegular = isForeign(node) && isRound(attributesOf(node));
     const own: Kept = {
       ...(isForeign(node) ? this.foreign(node, rect.width, rect.height) : this.ours(node)),
       pos: `${plainNumber(rect.x + rect.width / 2)},${plainNumber(-(rect.y + rect.height / 2))}`,
-      width: plainNumber(rect.width / inch),
-      height: plainNumber(rect.height / inch),
+      width: plainNumber((isRegular ? side : rect.width) / inch),
+      height: plainNumber((isRegular ? side : rect.height) / inch),
       fixedsize: 'true',
     };
     this.lines.push(`${indent}${quoted(this.ids.of(node))}${attributeText(own)};`);
@@ -281,6 +289,11 @@ function keepCompass(kept: Record<string, string>, attribute: string, port: stri
   const [, named, point] = /^(?:([\s\S]*):)?(n|ne|e|se|s|sw|w|nw|c|_)$/.exec(was) ?? [];
   if (point !== undefined && named !== undefined && named !== port) kept[attribute] = point;
 }
+
+/** Is a node as wide as high by its shape? Some of those grow to their larger side. */
+const isRound = ({ shape, regular }: Attributes): boolean =>
+  (typeof shape === 'string' && /^(?:M?circle|doublecircle|M?square|point)$/.test(shape)) ||
+  (regular !== undefined && regular !== 'false' && regular !== '0');
 
 /** Nodes that came from elsewhere keep their shape and label. */
 const isForeign = (node: GraphNode): boolean => node.kind === 'foreign.node';

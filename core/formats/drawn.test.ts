@@ -63,6 +63,8 @@ describe('DOT, drawn by graphviz', () => {
       for (const { node, x, y, width, height, rect } of all) {
         expect(Math.abs(x - shift.x - rect.x - rect.width / 2)).toBeLessThan(1.5);
         expect(Math.abs(y - shift.y - rect.y - rect.height / 2)).toBeLessThan(1.5);
+        // a polygon that is bent reaches out of the size that it is given
+        if (['skew', 'distortion', 'orientation'].some((bend) => node.attributes?.[bend] !== undefined)) continue;
         const isRegular =
           /^(?:M?circle|doublecircle|M?square|point)$/.test(String(node.attributes?.shape)) ||
           node.attributes?.regular !== undefined;
