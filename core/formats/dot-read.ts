@@ -188,7 +188,12 @@ class Reader {
     const kept: [string, Json][] = [];
     for (const [dot, value] of Object.entries(own)) {
       if (drawnAttributes[of].has(dot) || dot === ourAttribute) continue;
-      if (dot.startsWith(wasBefore)) continue;
+      if (dot.startsWith(wasBefore)) {
+        // what we left out altogether
+        const name = dot.slice(wasBefore.length);
+        if (!Object.hasOwn(own, name)) kept.push([this.columns.get(`${of} ${name}`)?.name ?? name, value]);
+        continue;
+      }
       // what we wrote over is given back as it was
       const was = own[`${wasBefore}${dot}`];
       if (this.said !== undefined && of === 'node' && ['fixedsize', 'fontsize'].includes(dot) && was === undefined)

@@ -101,8 +101,11 @@ class Writer {
     const strict = graph.strict ? 'strict ' : '';
     this.lines.push(`${strict}${this.isDirected ? 'digraph' : 'graph'} ${quoted(graph.name)} {`);
     const label = this.titleText();
+    // these would put nodes elsewhere than they say
+    const moved = (name: string): string => (moving.has(name) ? wasBefore + name : name);
+    const kept = Object.entries(this.attributes('graph', graph)).map(([name, value]) => [moved(name), value]);
     const own: Kept = {
-      ...this.attributes('graph', graph),
+      ...(Object.fromEntries(kept) as Kept),
       ...(label !== undefined && { label }),
       rankdir: directions[graph.flow ?? 'right'],
       ...(this.isMarked && { [ourAttribute]: encodeJson(this.head()) }),
@@ -188,13 +191,15 @@ class Writer {
 
   private node(node: GraphNode, indent: string): void {
     const rect = rectOf(this.doc, this.kinds, node);
-    const side = Math.min(rect.width, rect.height);
     const isRegular = isForeign(node) && isRound(attributesOf(node));
+    const lines = isForeign(node) ? linesAround(attributesOf(node)) : 0;
+    const size = (side: number): string =>
+      plainNumber(Math.max(1, (isRegular ? Math.min(rect.width, rect.height) : side) - lines) / inch);
     const own: Kept = {
       ...(isForeign(node) ? this.foreign(node, rect.width, rect.height) : this.ours(node)),
       pos: `${plainNumber(rect.x + rect.width / 2)},${plainNumber(-(rect.y + rect.height / 2))}`,
-      width: plainNumber((isRegular ? side : rect.width) / inch),
-      height: plainNumber((isRegular ? side : rect.height) / inch),
+      width: size(rect.width),
+      height: size(rect.height),
       fixedsize: 'true',
     };
     this.lines.push(`${indent}${quoted(this.ids.of(node))}${attributeText(own)};`);
@@ -290,10 +295,20 @@ function keepCompass(kept: Record<string, string>, attribute: string, port: stri
   if (point !== undefined && named !== undefined && named !== port) kept[attribute] = point;
 }
 
+/** Attributes of a graph that scale or turn what was placed. */
+const moving: ReadonlySet<string> = new Set(['ratio', 'rotate', 'landscape', 'orientation', 'scale', 'normalize']);
+
 /** Is a node as wide as high by its shape? Some of those grow to their larger side. */
 const isRound = ({ shape, regular }: Attributes): boolean =>
   (typeof shape === 'string' && /^(?:M?circle|doublecircle|M?square|point)$/.test(shape)) ||
   (regular !== undefined && regular !== 'false' && regular !== '0');
+
+/** What further lines around a shape add to its size: four points on each side for each (as measured). */
+function linesAround({ shape, peripheries }: Attributes): number {
+  const byShape = /^double/.test(String(shape)) ? 2 : /^triple/.test(String(shape)) ? 3 : 1;
+  const count = peripheries === undefined ? byShape : Number(peripheries);
+  return count > 1 ? (count - 1) * 8 : 0;
+}
 
 /** Nodes that came from elsewhere keep their shape and label. */
 const isForeign = (node: GraphNode): boolean => node.kind === 'foreign.node';

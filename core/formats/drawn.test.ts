@@ -38,7 +38,7 @@ const ours = Array.from({ length: 12 }, (_, i) => docFromSeed(i + 40, 14)).filte
 
 /** Nodes of the outermost graph, as they were drawn, in points with y downwards; the whole is moved by as much. */
 function placed(doc: Doc, drawing: Drawing) {
-  const byName = new Map((drawing.objects ?? []).map((one) => [one.name, one]));
+  const byName = new Map((drawing.objects ?? []).filter((one) => one.pos).map((one) => [one.name, one]));
   const nodes = indexOf(doc).nodesIn(doc.head.root);
   const all = nodes.map((node) => {
     const { pos = '', width, height } = byName.get(node.foreignId ?? node.id) ?? { name: '' };
@@ -61,8 +61,8 @@ describe('DOT, drawn by graphviz', () => {
       const { drawing } = draw(doc);
       const { all, shift } = placed(doc, drawing);
       for (const { node, x, y, width, height, rect } of all) {
-        expect(Math.abs(x - shift.x - rect.x - rect.width / 2)).toBeLessThan(1.5);
-        expect(Math.abs(y - shift.y - rect.y - rect.height / 2)).toBeLessThan(1.5);
+        expect(Math.abs(x - shift.x - rect.x - rect.width / 2), node.id).toBeLessThan(1.5);
+        expect(Math.abs(y - shift.y - rect.y - rect.height / 2), node.id).toBeLessThan(1.5);
         // a polygon that is bent reaches out of the size that it is given
         if (['skew', 'distortion', 'orientation'].some((bend) => node.attributes?.[bend] !== undefined)) continue;
         const isRegular =
@@ -72,10 +72,15 @@ describe('DOT, drawn by graphviz', () => {
         const size = isRegular
           ? [Math.min(rect.width, rect.height), Math.min(rect.width, rect.height)]
           : [rect.width, rect.height];
-        expect(
-          [Math.abs(width - size[0]!) < 1.5, Math.abs(height - size[1]!) < 1.5],
-          JSON.stringify([width, height, rect, node]),
-        ).toEqual([true, true]);
+        // slanted shapes reach a little out of the size that they are given
+        const slack = /parallelogram|trapezium|house|triangle|polygon|gon$/.test(String(node.attributes?.shape))
+          ? 0.08
+          : 0;
+        const isSize = (drawn: number, side: number) => Math.abs(drawn - side) < 1.5 + slack * side;
+        expect([isSize(width, size[0]!), isSize(height, size[1]!)], `${node.id}: ${width} × ${height}`).toEqual([
+          true,
+          true,
+        ]);
       }
     }
   });
