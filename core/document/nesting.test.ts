@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readFile } from '../formats/formats.ts';
+import { parseXml } from '../formats/xml.ts';
 import { emptyCatalogue } from './catalogue.ts';
 import { parseJson } from './file.ts';
 import { Kinds } from './kinds.ts';
-import { checkJson, checkXmlNesting, mostNested } from './nesting.ts';
+import { checkJson, mostNested } from './nesting.ts';
 import { UnreadableFile } from './unreadable.ts';
 
 const kinds = new Kinds(emptyCatalogue);
@@ -32,10 +33,10 @@ describe('what is nested too deep is refused before it is parsed', () => {
 
   it('in XML, not in comments, CDATA, values and empty elements', () => {
     const deep = nest('<a>', '</a>', mostNested.xml + 1);
-    expect(() => checkXmlNesting(deep)).toThrow(/nested deeper/);
-    expect(() => checkXmlNesting(nest('<a>', '</a>', mostNested.xml))).not.toThrow();
+    expect(() => parseXml(deep)).toThrow(/nested deeper/);
+    expect(() => parseXml(nest('<a>', '</a>', mostNested.xml))).not.toThrow();
     for (const held of [`<!--${deep}-->`, `<![CDATA[${deep}]]>`, '<a/>'.repeat(500), '<a b=">"/>'.repeat(500)])
-      expect(() => checkXmlNesting(`<?xml version="1.0"?><r>${held}</r>`)).not.toThrow();
+      expect(() => parseXml(`<?xml version="1.0"?><r>${held}</r>`)).not.toThrow();
     for (const name of ['a.graphml', 'a.gexf', 'a.mtlx']) expect(read(name, deep)).toThrow(UnreadableFile);
   });
 

@@ -25,7 +25,8 @@ function fieldsOf(text: string): Map<string, string> {
 function ofJson(text: string): FormatId | undefined {
   const fields = fieldsOf(text);
   if (fields.get('format') === '"' && /"format"\s*:\s*"basitax-graph"/.test(text)) return 'json';
-  if (fields.get('nodes') === '[' && (fields.get('links') === '[' || fields.get('edges') === '[')) return 'nodelink';
+  // its links may stand behind more nodes than are looked at
+  if (fields.get('nodes') === '[') return 'nodelink';
   if (fields.get('graph') === '{' || fields.has('graphs')) return 'jgf';
   return undefined;
 }

@@ -93,7 +93,7 @@ describe('JSON Graph Format of others', () => {
 
   it.each([
     ['{', /no JSON/],
-    ['{"nodes": []}', /neither a “graph” nor “graphs”/],
+    ['{"node": []}', /neither a “graph” nor “graphs”/],
     ['{"graph": {"edges": [{"source": "a"}]}}', /graph\.edges\.0\.target/],
     ['{"graph": {"type": "basitax-graph", "metadata": {"basitax": {}}}}', /of ours: graph\.metadata\.basitax\.head/],
   ])('says what is wrong with %j', (text, sentence) => {

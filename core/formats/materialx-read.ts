@@ -71,6 +71,7 @@ export function readTree(tree: XmlTree, title: string): ReadTree {
   return new Reader(tree, title).read();
 }
 
+const endShape = z.object({ node: z.string(), port: z.string() });
 const fields = z.record(z.string(), z.json()).optional();
 const saidShape = z.object({
   ...{ node: fields, graph: fields, wire: fields, frame: fields, document: fields },
@@ -387,7 +388,7 @@ class Reader {
     const { nodename, nodegraph, interfacename, output } = element.attributes;
     const source = nodename ?? nodegraph ?? interfacename;
     const said = this.said(element).wire;
-    const kept = said && z.object({ node: z.string(), port: z.string() }).safeParse(said.from).data;
+    const kept = said && endShape.safeParse(said.from).data;
     if (source === undefined && !kept) return;
     const from =
       source === undefined

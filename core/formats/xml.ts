@@ -1,9 +1,9 @@
-import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { checkXmlNesting } from '../document/nesting.ts';
+import { SaxesParser } from 'saxes';
+import { mostNested } from '../document/nesting.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
 
-/** An element as the parser gives it: attributes behind `@`, children as arrays by name, text as `#text`. */
+/** An element: attributes behind `@`, children as arrays by name, and as `#text` what stands in one without children. */
 export interface Element {
   readonly [name: string]: readonly Element[] | string | undefined;
 }
@@ -24,8 +24,12 @@ export function decodeEntities(text: string): string {
   );
 }
 
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what XML has no place for
+const special = /[&<>"\u0000-\u001F\uD800-\uDFFF\uFFFE\uFFFF]/;
+
 /** Text for an attribute or between tags; characters that XML 1.0 cannot hold are left out. */
 export function escapeXml(text: string): string {
+  if (!special.test(text)) return text;
   const legal = Array.from(text).filter((sign) => {
     const code = sign.codePointAt(0) ?? 0;
     return code >= 0x20
@@ -44,56 +48,28 @@ export function escapeXml(text: string): string {
   return legal.join('').replace(/[&<>"\n\r\t]/g, (sign) => entity[sign] ?? sign);
 }
 
-/** A parser for files whose elements all have a prefix, or none. */
-const parserFor = (prefix: string): XMLParser =>
-  new XMLParser({
-    ignoreAttributes: false,
-    attributeNamePrefix: '@',
-    parseTagValue: false,
-    parseAttributeValue: false,
-    trimValues: false,
-    processEntities: false,
-    // what programs keep in <data> may be any XML: it is carried as it stands
-    stopNodes: ['*.data', '*.default'],
-    isArray: (_name, _path, _leaf, isAttribute) => !isAttribute,
-    ...(prefix !== '' && {
-      transformTagName: (name: string) => (name.startsWith(prefix) ? name.slice(prefix.length) : name),
-    }),
-  });
-const parser = parserFor('');
+/** What programs keep in these may be any XML: it is carried as it stands. */
+const kept: ReadonlySet<string> = new Set(['data', 'default']);
 
-/**
- * Checks that XML may be parsed. Throws UnreadableFile with the line where it is not well formed, where it declares
- * entities (which could grow without bound, or reach outside), or where it nests too deep.
- */
-function checkXml(text: string): void {
-  checkXmlNesting(text);
+/** What stands against reading XML at all, whatever it is: entities of its own. */
+function checkDoctype(text: string): void {
   const doctype = /<!DOCTYPE[^>[]*(\[)?/i.exec(text);
-  if (doctype?.[1] !== undefined || /<!ENTITY/i.test(text)) {
-    const line = text.slice(0, doctype?.index ?? text.search(/<!ENTITY/i)).split('\n').length;
-    throw new UnreadableFile(
-      'this XML declares entities of its own, which are not read for safety; remove the declaration between [ and ].',
-      line,
-    );
-  }
-  const valid = XMLValidator.validate(text);
-  if (valid === true) return;
-  // elements that are never closed come as a list
-  const open = /^Invalid '(\[[\s\S]*\])' found/.exec(valid.err.msg)?.[1]?.match(/[\w:.-]+/g);
-  const why = open
-    ? `${open.map((tag) => `<${tag}>`).join(', ')} ${open.length === 1 ? 'is' : 'are'} not closed`
-    : valid.err.msg.replace(/\.$/, '');
-  throw new UnreadableFile(`this is no well-formed XML: ${why}.`, valid.err.line);
+  if (doctype?.[1] === undefined && !/<!ENTITY/i.test(text)) return;
+  const line = text.slice(0, doctype?.index ?? text.search(/<!ENTITY/i)).split('\n').length;
+  throw new UnreadableFile(
+    'this XML declares entities of its own, which are not read for safety; remove the declaration between [ and ].',
+    line,
+  );
 }
 
-function parsed<T>(by: XMLParser, text: string): T {
-  checkXml(text);
-  try {
-    return by.parse(text) as T;
-  } catch (error) {
-    throw new UnreadableFile(`this XML cannot be read: ${(error as Error).message.replace(/\.$/, '')}.`);
-  }
-}
+/** An & that begins no reference stands for itself: strictly that is no XML, but many programs write it. */
+const mended = (text: string): string =>
+  text.includes('&')
+    ? text.replace(
+        /<!\[CDATA\[[\s\S]*?\]\]>|<!--[\s\S]*?-->|&(?!(?:#\d+|#x[\da-fA-F]+|[A-Za-z_][\w.-]*);)/g,
+        (found) => (found === '&' ? '&amp;' : found),
+      )
+    : text;
 
 /** The prefix of the outermost element, with its colon; empty where it has none. */
 const prefixOf = (text: string): string => {
@@ -101,26 +77,116 @@ const prefixOf = (text: string): string => {
   return /<(?:([\w.-]+:))?[\w.-]/.exec(head)?.[1] ?? '';
 };
 
+interface Handlers {
+  /** An element begins; `from` is the place behind its tag. */
+  open(tag: string, attributes: Readonly<Record<string, string>>, from: number): void;
+  /** It ends; `to` is the place before its end tag, or that behind its tag where it has none. */
+  close(to: number): void;
+}
+
+/**
+ * Walks over XML without a DTD. Throws UnreadableFile with the line where it is not well formed, where it declares
+ * entities (which could grow without bound, or reach outside), or where it nests too deep. O(text).
+ */
+function walkXml(text: string, { open, close }: Handlers): void {
+  checkDoctype(text);
+  const parser = new SaxesParser({ fragment: false });
+  let depth = 0;
+  let problem: Error | undefined;
+  parser.on('error', (error) => {
+    problem ??= error;
+    throw error;
+  });
+  parser.on('opentag', ({ name, attributes, isSelfClosing }) => {
+    if (++depth > mostNested.xml && !isSelfClosing)
+      throw new UnreadableFile(`this XML is nested deeper than ${mostNested.xml} elements.`, parser.line);
+    open(name, attributes as Record<string, string>, parser.position);
+  });
+  parser.on('closetag', ({ isSelfClosing }) => {
+    depth--;
+    close(isSelfClosing ? parser.position : text.lastIndexOf('</', parser.position - 1));
+  });
+  try {
+    parser.write(text).close();
+  } catch (error) {
+    if (error instanceof UnreadableFile || !problem) throw error;
+    // “3:7: unclosed tag: graph”
+    const [, line, why] = /^(\d+):\d+: ([\s\S]*?)\.?$/.exec(problem.message) ?? [undefined, undefined, problem.message];
+    throw new UnreadableFile(
+      `this is no well-formed XML: ${why?.replace(/\s+/g, ' ').slice(0, 200)}.`,
+      line === undefined ? undefined : Number(line),
+    );
+  }
+}
+
+type Made = { [name: string]: Element[] | string };
+
 /**
  * Parses XML without a DTD into elements by name. A prefix that the outermost element has is taken off all that have it.
- * Throws UnreadableFile.
+ * Throws UnreadableFile. O(text).
  */
-export function parseXml(text: string): Element {
+export function parseXml(source: string): Element {
+  const text = mended(source);
   const prefix = prefixOf(text);
-  return parsed<Element>(prefix === '' ? parser : parserFor(prefix), text);
+  const root: Made = Object.create(null) as Made;
+  const stack: { element: Made; from: number; hasChildren: boolean }[] = [
+    { element: root, from: 0, hasChildren: true },
+  ];
+  // how deep within an element whose content is kept as it stands
+  let within = 0;
+  walkXml(text, {
+    open(tag, attributes, from) {
+      if (within > 0) {
+        within++;
+        return;
+      }
+      const name = prefix !== '' && tag.startsWith(prefix) ? tag.slice(prefix.length) : tag;
+      const element = Object.create(null) as Made;
+      for (const key in attributes) element[`@${key}`] = attributes[key] as string;
+      const parent = must(stack.at(-1));
+      parent.hasChildren = true;
+      const siblings = parent.element[name];
+      if (typeof siblings === 'object') siblings.push(element);
+      else parent.element[name] = [element];
+      stack.push({ element, from, hasChildren: false });
+      if (kept.has(name)) within = 1;
+    },
+    close(to) {
+      if (within > 1) {
+        within--;
+        return;
+      }
+      const isKept = within === 1;
+      within = 0;
+      const { element, from, hasChildren } = must(stack.pop());
+      if ((isKept || !hasChildren) && to > from) element['#text'] = text.slice(from, to);
+    },
+  });
+  return root;
 }
 
 /** Is text well-formed between two tags, with prefixes that are known there? Any prefix will do where none are given. */
 export function isFragment(text: string, prefixes: ReadonlySet<string> | undefined): boolean {
   if (!text.includes('<') && !text.includes('&')) return true;
-  if (/<!(?!--|\[CDATA\[)/.test(text) || XMLValidator.validate(`<x>${text}</x>`) !== true) return false;
-  if (!prefixes) return true;
-  for (const [, prefix] of text
-    .replace(/<!--[\s\S]*?-->|<!\[CDATA\[[\s\S]*?\]\]>/g, '')
-    .matchAll(/[<\s]([\w.-]+):[\w.-]+[\s=/>]/g))
-    if (prefix !== 'xml' && prefix !== 'xmlns' && !prefixes.has(prefix as string) && !text.includes(`xmlns:${prefix}=`))
-      return false;
-  return true;
+  let isKnown = true;
+  const check = (name: string): void => {
+    const prefix = /^([^:]+):/.exec(name)?.[1];
+    if (prefix === undefined || prefix === 'xml' || prefix === 'xmlns' || !prefixes || prefixes.has(prefix)) return;
+    if (!text.includes(`xmlns:${prefix}=`)) isKnown = false;
+  };
+  try {
+    walkXml(`<x>${text}</x>`, {
+      open(tag, attributes) {
+        check(tag);
+        for (const name in attributes) check(name);
+      },
+      close: () => undefined,
+    });
+  } catch (error) {
+    if (error instanceof UnreadableFile) return false;
+    throw error;
+  }
+  return isKnown;
 }
 
 /** An element with its attributes and children in their order; the text between them is left out. */
@@ -130,27 +196,23 @@ export interface XmlTree {
   readonly children: readonly XmlTree[];
 }
 
-type Ordered = Readonly<Record<string, readonly Ordered[]>> & { readonly ':@'?: Readonly<Record<string, string>> };
-const orderedParser = new XMLParser({
-  ignoreAttributes: false,
-  attributeNamePrefix: '',
-  preserveOrder: true,
-  parseAttributeValue: false,
-  processEntities: false,
-  trimValues: false,
-});
-
-/** Parses XML without a DTD and gives its outermost element. Throws UnreadableFile. */
-export function parseTree(text: string): XmlTree {
-  const tree = (element: Ordered): XmlTree[] => {
-    const tag = must(Object.keys(element).find((key) => key !== ':@'));
-    if (tag.startsWith('#') || tag.startsWith('?')) return [];
-    const attributes = Object.fromEntries(
-      Object.entries(element[':@'] ?? {}).map(([name, value]) => [name, decodeEntities(value)]),
-    );
-    return [{ tag, attributes, children: (element[tag] ?? []).flatMap(tree) }];
-  };
-  const [outermost] = parsed<readonly Ordered[]>(orderedParser, text).flatMap(tree);
+/** Parses XML without a DTD and gives its outermost element. Throws UnreadableFile. O(text). */
+export function parseTree(source: string): XmlTree {
+  const text = mended(source);
+  interface Growing extends XmlTree {
+    readonly children: Growing[];
+  }
+  const stack: Growing[] = [];
+  let outermost: Growing | undefined;
+  walkXml(text, {
+    open(tag, attributes) {
+      const element: Growing = { tag, attributes: { ...attributes }, children: [] };
+      stack.at(-1)?.children.push(element);
+      outermost ??= element;
+      stack.push(element);
+    },
+    close: () => void stack.pop(),
+  });
   if (!outermost) throw new UnreadableFile('this XML holds no element.');
   return outermost;
 }
@@ -162,16 +224,15 @@ export function treeText({ tag, attributes, children: inner }: XmlTree, indent =
   return `${indent}<${tag}${head.join('')}>\n${inner.map((one) => treeText(one, `${indent}  `)).join('')}${indent}</${tag}>\n`;
 }
 
+const none: readonly Element[] = [];
 export function children(element: Element | undefined, name: string): readonly Element[] {
   const found = element?.[name];
-  if (!Array.isArray(found)) return [];
-  // an element that holds nothing but text comes as bare text
-  return found.map((one: Element | string) => (typeof one === 'string' ? { '#text': one } : one));
+  return typeof found === 'object' ? found : none;
 }
 
 export function attribute(element: Element, name: string): string | undefined {
   const value = element[`@${name}`];
-  return typeof value === 'string' ? decodeEntities(value) : undefined;
+  return typeof value === 'string' ? value : undefined;
 }
 
 /** The raw inside of an element: text, or markup where it holds elements. */
