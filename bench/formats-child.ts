@@ -8,7 +8,11 @@ import { MultiDirectedGraph } from 'graphology';
 import { parse } from 'graphology-gexf';
 import { bigScene } from './scene.ts';
 
-const [id, nodes, wires] = [process.argv[2] as FormatId | 'reference', Number(process.argv[3]), Number(process.argv[4])];
+const [id, nodes, wires] = [
+  process.argv[2] as FormatId | 'reference',
+  Number(process.argv[3]),
+  Number(process.argv[4]),
+];
 const kinds = new Kinds(catalogue);
 const doc = bigScene(nodes, wires, 3);
 

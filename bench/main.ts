@@ -1,10 +1,11 @@
-// npm run bench [-- arrange | batch | route | canvas | edit | frames | growth | keep | links | page | inspect | search | server
+// npm run bench [-- arrange | batch | route | canvas | edit | formats | frames | growth | keep | links | page | inspect | search | server
 // | session] : ours beside reference libraries on the same graphs in one run; ratios, since machines differ.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ratios, runArrange } from './arrange/arrange.ts';
 import { batch } from './batch.ts';
 import { canvas } from './canvas.ts';
 import { edit } from './edit.ts';
+import { formatSpeeds } from './formats.ts';
 import { frames } from './frames.ts';
 import { growth } from './growth.ts';
 import { inspect } from './inspect.ts';
@@ -49,6 +50,7 @@ const benches: Record<string, (only?: string) => Promise<readonly object[]>> = {
   batch,
   canvas,
   edit,
+  formats: formatSpeeds,
   frames,
   growth,
   inspect,

@@ -17,8 +17,11 @@ function fitted(text: string, size: number, width: number, height: number): stri
   if (text === '' || width < 4) return '';
   const points = Math.max(1, Math.min(size, Math.floor((height / lineHeight) * 2) / 2));
   const said = ellipsis(text, 'regular', points * wider, width);
-  return `<FONT POINT-SIZE="${points}">${htmlText(said)}</FONT>`;
+  return points === usualSize ? htmlText(said) : `<FONT POINT-SIZE="${points}">${htmlText(said)}</FONT>`;
 }
+
+/** The size that letters have in a table where nothing says another one. */
+export const usualSize = 10;
 
 const cell = (width: number, height: number, inside: string, more = ''): string =>
   `<TD FIXEDSIZE="TRUE" WIDTH="${width}" HEIGHT="${height}"${more}>${inside}</TD>`;
@@ -31,13 +34,8 @@ function portCell(
   align: 'LEFT' | 'RIGHT' | 'CENTER',
 ): string {
   if (!port) return cell(width, height, '');
-  const text = fitted(port.text, 10, width - 8, height);
-  const padded =
-    text === '' || align === 'CENTER'
-      ? text
-      : align === 'LEFT'
-        ? text.replace('>', '>&#160;')
-        : text.replace('</', '&#160;</');
+  const text = fitted(port.text, usualSize, width - 8, height);
+  const padded = text === '' || align === 'CENTER' ? text : align === 'LEFT' ? `&#160;${text}` : `${text}&#160;`;
   return cell(width, height, padded, ` PORT="${htmlText(portId(port.direction, port.id))}" ALIGN="${align}"`);
 }
 

@@ -1,3 +1,5 @@
+import type { Port } from '../document/schema.ts';
+
 /** Points to the inch: DOT gives sizes in inches and places in points, which we take as pixels. */
 export const inch = 72;
 
@@ -38,6 +40,23 @@ export const knownAttributes: ReadonlySet<string> = new Set(
     .split(/\s+/)
     .filter(Boolean),
 );
+
+/** Ports in few characters: those that say no more than their id, name, type and side as rows. */
+export const packedPorts = (ports: readonly Port[]): readonly (Port | readonly string[])[] =>
+  ports.map((port) => {
+    const { id, name, type, direction } = port;
+    if (Object.keys(port).length > 4) return port;
+    return name === id ? [id, type, direction] : [id, type, direction, name];
+  });
+/** The same as ports again, whatever stands there. */
+export const unpackedPorts = (packed: unknown): unknown =>
+  Array.isArray(packed)
+    ? packed.map((one: unknown) => {
+        if (!Array.isArray(one)) return one;
+        const [id, type, direction, name = id] = one as unknown[];
+        return { id, name, type, direction };
+      })
+    : packed;
 
 /** JSON as one attribute: without backslashes, of which DOT has no way to write some before a quote. */
 export const encodeJson = (value: unknown): string => JSON.stringify(value).replace(/%/g, '%25').replace(/\\/g, '%5C');

@@ -21,7 +21,7 @@ import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
 import { plural } from '../words.ts';
 import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
-import { decodeJson, drawnAttributes, inch, ourAttribute, wasBefore } from './dot-names.ts';
+import { decodeJson, drawnAttributes, inch, ourAttribute, unpackedPorts, wasBefore } from './dot-names.ts';
 import {
   type DotAttributes,
   type DotEnd,
@@ -175,7 +175,8 @@ class Reader {
   private ours<T>(text: string, shape: { safeParse(value: unknown): { data?: T | undefined } }, id: Id): T | undefined {
     let read: T | undefined;
     try {
-      read = shape.safeParse(decodeJson(text)).data;
+      const raw = decodeJson(text) as Record<string, unknown>;
+      read = shape.safeParse('kind' in raw ? { ...raw, ports: unpackedPorts(raw.ports) } : raw).data;
     } catch {
       read = undefined;
     }

@@ -14,8 +14,16 @@ import { portAt } from '../document/port-at.ts';
 import type { AttributeType, Frame, Graph, GraphNode, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
-import { fittingSize, portId, ticketLabel } from './dot-label.ts';
-import { type drawnAttributes, encodeJson, inch, knownAttributes, ourAttribute, wasBefore } from './dot-names.ts';
+import { fittingSize, portId, ticketLabel, usualSize } from './dot-label.ts';
+import {
+  type drawnAttributes,
+  encodeJson,
+  inch,
+  knownAttributes,
+  ourAttribute,
+  packedPorts,
+  wasBefore,
+} from './dot-names.ts';
 import { labelText } from './dot-read.ts';
 import { isHtml, recordText } from './dot-record.ts';
 import { splineText } from './dot-spline.ts';
@@ -244,11 +252,11 @@ class Writer {
       ...this.attributes('node', node),
       shape: geometry.shape === 'point' ? 'circle' : 'box',
       ...(isTicket
-        ? { margin: '0' }
+        ? { margin: '0', fontsize: String(usualSize) }
         : { fontsize: plainNumber(fittingSize(geometry.title, 'box', geometry.width, geometry.height)) }),
       label: isTicket ? ticketLabel(geometry) : geometry.shape === 'point' ? '' : labelText(geometry.title),
       ...(node.color && { color: node.color }),
-      [ourAttribute]: encodeJson(more),
+      [ourAttribute]: encodeJson({ ...more, ports: packedPorts(node.ports) }),
     };
   }
 

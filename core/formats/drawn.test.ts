@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, geometryOf, rectOf } from '../document/geometry.ts';
 import { docFromSeed, testKinds as kinds } from '../tests/arbitrary.ts';
-import { graphviz } from '../tests/judge.ts';
 import { allGraphvizExamples } from '../tests/outside.ts';
+import { graphviz } from '../tests/readers.ts';
 import { decodeJson } from './dot-names.ts';
 import { formatById, readFile } from './formats.ts';
 

@@ -5,8 +5,8 @@ import { type Doc, nodePath } from '../document/doc.ts';
 import { compareIds } from '../document/ids.ts';
 import { problems } from '../document/validate.ts';
 import { docFromSeed, testKinds as kinds, withAttributes } from '../tests/arbitrary.ts';
-import { type Judged, judged, type Wanted } from '../tests/judge.ts';
 import { allGraphvizExamples } from '../tests/outside.ts';
+import { type Judged, judged, type Wanted } from '../tests/readers.ts';
 import type { FormatId } from './endings.ts';
 import { formatById, readFile } from './formats.ts';
 

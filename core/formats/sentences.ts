@@ -20,6 +20,8 @@ export const { say, refuse, find } = sentences('formats', {
   'read-as': ({ named, held }: { named: string; held: string }) =>
     `The file is called like ${named} and holds ${held}; it was read as that.`,
   'row-with-one-end': ({ line }: { line: number }) => `Row ${line} names one end only and was left out.`,
-  'without-position': ({ missing }: { missing: number }) =>
-    `${plural(missing, 'node')} had no position and ${missing === 1 ? 'was' : 'were'} arranged.`,
+  'without-position': ({ missing, isQuick }: { missing: number; isQuick: boolean }) =>
+    isQuick
+      ? `${plural(missing, 'node')} had no position. So many are only put in columns along their wires; arrange them to lay them out well.`
+      : `${plural(missing, 'node')} had no position and ${missing === 1 ? 'was' : 'were'} arranged.`,
 });
