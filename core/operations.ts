@@ -7,6 +7,7 @@ import type { Finding } from './finding.ts';
 import type { Context, Named, Operation, Outcome } from './operation.ts';
 import { aligns, distributes, gaps, level, snap } from './operations/align.ts';
 import { arrange, makeRoom, settle, toGrid, unstack } from './operations/arrange.ts';
+import { removeAttribute, setAttribute } from './operations/attributes.ts';
 import { captions } from './operations/captions.ts';
 import { color } from './operations/color.ts';
 import { details, setPicture, setPictures } from './operations/detail.ts';
@@ -64,6 +65,8 @@ const all = [
   label,
   captions,
   setParameter,
+  setAttribute,
+  removeAttribute,
   addSetting,
   chooseSetting,
   renameSetting,

@@ -2,7 +2,7 @@ import { apply } from '@basitax/core/edit/step';
 import { must } from '@basitax/core/must';
 import { createContext } from '@basitax/core/operation';
 import { select } from '@basitax/core/query/query';
-import { hasParameter } from '@basitax/core/structure/parameters';
+import { hasColumn } from '@basitax/core/structure/parameters';
 import { csvOf, type Row, rowsOfCsv, tableFields } from '@basitax/core/table/cells';
 import { readTable } from '@basitax/core/table/in';
 import { type Tabled, tableOf, tablesOf, usualFields } from '@basitax/core/table/out';
@@ -54,9 +54,9 @@ export const tableCommands: readonly Command[] = [
         all.push({ file, doc, kinds, nodes: ids.map((id) => must(doc.nodes.get(id))) });
       }
       const unknown = parameters.find(
-        (name) => !all.some(({ nodes, kinds }) => nodes.some((node) => hasParameter(kinds, node, name))),
+        (name) => !all.some(({ nodes, kinds }) => nodes.some((node) => hasColumn(kinds, node, name))),
       );
-      if (unknown !== undefined) throw new Unusable(`no node of these has a parameter “${unknown}”.`);
+      if (unknown !== undefined) throw new Unusable(`no node of these has a parameter or attribute “${unknown}”.`);
       const [one, ...more] = all as [Tabled, ...Tabled[]];
       const columns = { fields, parameters };
       const rows = more.length === 0 ? tableOf(one, columns) : tablesOf(all, columns);

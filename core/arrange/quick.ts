@@ -162,7 +162,7 @@ class Quick {
     const middle = (of: readonly number[], own: number): number =>
       of.length === 0 ? own : of.reduce((sum, i) => sum + must(rank[i]), 0) / of.length;
     const sorted = layers.map((layer) => [...layer]);
-    for (const layer of sorted) layer.forEach((i, k) => void (rank[i] = k / layer.length));
+    for (const layer of sorted) for (const [k, i] of layer.entries()) rank[i] = k / layer.length;
     // there and back and there again, by the middle of what they are wired to (Sugiyama and others, 1981)
     for (const [list, neighbours] of [
       [sorted, before],
@@ -172,7 +172,7 @@ class Quick {
       for (const layer of list) {
         const wish = new Map(layer.map((i) => [i, middle(must(neighbours[i]), must(rank[i]))]));
         layer.sort((a, b) => must(wish.get(a)) - must(wish.get(b)) || a - b);
-        layer.forEach((i, k) => void (rank[i] = (k + 0.5) / layer.length));
+        for (const [k, i] of layer.entries()) rank[i] = (k + 0.5) / layer.length;
       }
     let [along, across, bandHeight, reach] = [0, 0, 0, 0];
     for (const layer of sorted) {

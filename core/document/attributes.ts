@@ -68,7 +68,7 @@ export function valueOfText(text: string, type: AttributeType): Json {
   if (type === 'integer' || type === 'number') {
     const value = Number(plain);
     if (!numeral.test(plain) || !Number.isFinite(value)) return text;
-    if (Number.isInteger(value) && !Number.isSafeInteger(value)) return text;
+    if (Number.isInteger(value) && !Number.isSafeInteger(value) && String(value) !== plain) return text;
     return type === 'integer' && !Number.isInteger(value) ? text : value + 0;
   }
   if (type !== 'json') return text;

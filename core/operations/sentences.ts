@@ -36,6 +36,7 @@ export const { say, refuse, find } = sentences('operations', {
   'lay-on-one-another': ({ names }: { names: readonly string[] }) =>
     `${names.slice(0, 4).join(', ')}${names.length > 4 ? ` and ${names.length - 4} more` : ''} lay exactly on one another.`,
   locked: ({ node }: { node: string }) => `“${node}” is locked; it was skipped.`,
+  'nothing-for-attributes': () => 'Nothing that is selected can have attributes.',
   'no-beacon': ({ id }: { id: string }) => `There is no beacon ${id} in this file.`,
   'no-colour': ({ wanted }: { wanted: string }) => `“${wanted}” is no colour: write it as #2f6f8f, or leave it empty.`,
   'no-compound-port': () => 'The selected nodes have no compound port.',

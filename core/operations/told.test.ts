@@ -87,6 +87,8 @@ function optionsFor(id: string, doc: Doc, items: readonly Id[], random: () => nu
       value: random() < 0.5 ? 7 : { expression: [{ node: pick(nodes)?.id ?? '', parameter: 'value' }] },
     }),
     'setting-add': () => ({ name: 'Dusk' }),
+    attribute: () => ({ name: 'weight', value: '3' }),
+    'attribute-remove': () => ({ name: 'weight' }),
     'setting-choose': () => ({ name: 'Standard' }),
     'setting-rename': () => ({ name: 'Dusk' }),
     'setting-remove': () => ({ name: 'Standard' }),

@@ -1,5 +1,7 @@
+import { attributesIn, attributeValue } from '../document/attributes.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { framesAround, geometryOf } from '../document/geometry.ts';
+import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 
@@ -32,7 +34,7 @@ const wiredInputs = (doc: Doc, node: GraphNode): number =>
     .wiresOf(node.id)
     .filter((wire) => wire.to.node === node.id).length;
 
-/** All fields, in the order in which forms and the documentation list them. Parameters are fields too, by their id. */
+/** All fields, in the order in which forms and the documentation list them. Parameters and attributes are fields too, by their names. */
 export const queryFields: readonly QueryField[] = [
   text('name', 'Name', (_d, _k, node) => node.name),
   text('label', 'Label', (_d, _k, node) => node.label ?? ''),
@@ -88,22 +90,37 @@ export function parameterCalled(kinds: Kinds, node: GraphNode, field: string): s
   return kinds.parameters(node.kind).find((spec) => is(spec.id))?.id ?? Object.keys(node.params ?? {}).find(is);
 }
 
-/** What a node shows to a query under a field; undefined where it has no such parameter. */
+/** `attribute.x` means the attribute where a field or a parameter has its name. */
+const attributePrefix = 'attribute.';
+const asWord = (name: string): string => name.toLowerCase().replace(/[\s"():=<>!]+/g, '_');
+
+/** The value of an attribute that answers to a field of a query: by its name in lower case, with `_` for blanks. */
+function attributeField(doc: Doc, node: GraphNode, field: string): Json | undefined {
+  const wanted = field.startsWith(attributePrefix) ? field.slice(attributePrefix.length) : field;
+  const known = attributesIn(doc, 'node').find((one) => asWord(one.name) === wanted);
+  return known && attributeValue(doc, 'node', node, known.name);
+}
+
+/** What a node shows to a query under a field; undefined where it has no such parameter or attribute. */
 export function readField(doc: Doc, kinds: Kinds, node: GraphNode, field: string): FieldValue {
   const known = byId.get(field);
   if (known) return known.read(doc, kinds, node);
-  const parameter = parameterCalled(kinds, node, field);
-  const value = parameter === undefined ? undefined : kinds.value(node, parameter);
+  const parameter = field.startsWith(attributePrefix) ? undefined : parameterCalled(kinds, node, field);
+  const value = parameter === undefined ? attributeField(doc, node, field) : kinds.value(node, parameter);
   return typeof value === 'object' ? JSON.stringify(value) : (value ?? undefined);
 }
 
-/** Does any kind or node know the field? O(1) for fields, O(nodes) for parameters that no kind has. */
+/** Does any kind or node know the field? O(1) for fields, O(nodes) for parameters that no kind has, and for attributes. */
 export function isField(doc: Doc, kinds: Kinds, field: string): boolean {
   if (byId.has(field)) return true;
   const wanted = field.startsWith(prefix) ? field.slice(prefix.length) : field;
   const is = (id: string): boolean => id.toLowerCase() === wanted;
   return (
     kinds.all().some((kind) => kind.parameters.some((spec) => is(spec.id))) ||
-    [...doc.nodes.values()].some((node) => Object.keys(node.params ?? {}).some(is))
+    [...doc.nodes.values()].some((node) => Object.keys(node.params ?? {}).some(is)) ||
+    attributesIn(doc, 'node').some((one) => {
+      const word = asWord(one.name);
+      return word === field || `${attributePrefix}${word}` === field;
+    })
   );
 }

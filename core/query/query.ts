@@ -214,7 +214,7 @@ export function checkQuery(query: Query, doc: Doc, kinds: Kinds): void {
   if (query.type !== 'field') return;
   if (!isField(doc, kinds, query.field)) {
     throw new QueryError(
-      `There is no field “${query.field}”: no kind has such a parameter, and the others are ${queryFields.map((field) => field.id).join(', ')}`,
+      `There is no field “${query.field}”: no kind has such a parameter, no node such an attribute, and the others are ${queryFields.map((field) => field.id).join(', ')}`,
       query.at,
     );
   }

@@ -1,3 +1,4 @@
+import { attributesOf } from '../document/attributes.ts';
 import type { Doc } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import { isExpression, isPlainValue, type Kinds } from '../document/kinds.ts';
@@ -9,6 +10,10 @@ import { find, say } from './sentences.ts';
 /** Does the node have the parameter, by its kind or set on it? */
 export const hasParameter = (kinds: Kinds, node: GraphNode, parameter: string): boolean =>
   kinds.parameter(node.kind, parameter) !== undefined || node.params?.[parameter] !== undefined;
+
+/** Does a table have something to say of a node under a name: a parameter, or an attribute of that name? */
+export const hasColumn = (kinds: Kinds, node: GraphNode, name: string): boolean =>
+  hasParameter(kinds, node, name) || Object.hasOwn(attributesOf(node), name);
 
 /** Parameters that nodes of a document have and no kind of the catalogue, sorted. O(values). */
 export function strangeParameters(doc: Doc, kinds: Kinds): string[] {

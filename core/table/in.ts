@@ -1,16 +1,17 @@
+import { attributesIn, valueOfText } from '../document/attributes.ts';
 import { type Doc, indexOf, nodePath, nodesByPath } from '../document/doc.ts';
 import { framedRect, rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
 import { sameJson } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { nameShape, takenSentence } from '../document/names.ts';
-import type { GraphNode } from '../document/schema.ts';
+import { type GraphNode, mostLabel } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
 import type { Finding } from '../finding.ts';
 import { addTo } from '../group-by.ts';
 import { must } from '../must.ts';
-import { hasParameter, misfit, passedOver } from '../structure/parameters.ts';
+import { hasColumn, hasParameter, misfit, passedOver } from '../structure/parameters.ts';
 import { renameNode } from '../structure/rename.ts';
 import {
   type Cell,
@@ -138,14 +139,29 @@ class TableReader {
     if (doubled) this.say(1, saying('doubled-column', { column: doubled.name }).message);
     const all = [...this.doc.nodes.values()];
     for (const { name } of columns)
-      if (!isField(name) && !all.some((node) => hasParameter(this.kinds, node, columnParameter(name))))
+      if (!isField(name) && !all.some((node) => hasColumn(this.kinds, node, columnParameter(name))))
         this.say(1, saying('no-parameter', { column: name }).message);
     return columns;
   }
 
   private take(node: GraphNode, column: string, cell: Cell, line: number): void {
     if (isField(column)) this.takeField(node, column, cell, line);
+    else if (!hasParameter(this.kinds, node, columnParameter(column)) && this.isAttribute(columnParameter(column)))
+      this.takeAttribute(node, columnParameter(column), cell);
     else this.takeParameter(node, columnParameter(column), cell, line);
+  }
+
+  private isAttribute(name: string): boolean {
+    return attributesIn(this.doc, 'node').some((one) => one.name === name);
+  }
+
+  /** An attribute takes any value; an empty cell leaves it as it is. */
+  private takeAttribute(node: GraphNode, name: string, cell: Cell): void {
+    const said = String(cell);
+    if (said === '') return;
+    const type = attributesIn(this.doc, 'node').find((one) => one.name === name)?.holds ?? 'text';
+    const value = typeof cell === 'string' ? valueOfText(cell, type) : type === 'text' ? said : cell;
+    this.tx.setPart('nodes', node.id, 'attributes', name, said.trim() === toNone ? undefined : value);
   }
 
   private takeField(node: GraphNode, field: TableField, cell: Cell, line: number): void {
@@ -156,7 +172,7 @@ class TableReader {
         if (value !== '' && value !== node.name) this.renames.set(node.id, { name: value, line });
         return;
       case 'label':
-        if (value.length > 500) this.say(line, saying('label-too-long', { node: node.name }).message, node.id);
+        if (value.length > mostLabel) this.say(line, saying('label-too-long', { node: node.name }).message, node.id);
         else this.tx.set('nodes', node.id, 'label', value === '' || isOff ? undefined : value);
         return;
       case 'color':

@@ -1,3 +1,4 @@
+import { attributesOf } from '../document/attributes.ts';
 import { type Doc, nodePath } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
@@ -36,7 +37,7 @@ export const bodyOf = (
     nodePath(doc, node),
     kinds.title(node.kind),
     ...fields.map((field) => fieldCell(doc, node, field)),
-    ...parameters.map((id) => (hasParameter(kinds, node, id) ? cellOf(kinds.value(node, id)) : '')),
+    ...parameters.map((id) => cellOf(hasParameter(kinds, node, id) ? kinds.value(node, id) : attributesOf(node)[id])),
   ]);
 
 /** The first row of a table. */
@@ -48,8 +49,8 @@ export const headOf = ({ fields, parameters }: Columns, files: 'none' | 'named' 
 ];
 
 /**
- * Nodes of one file as a table: id, path, kind and the fields, then a column for each parameter, with the value that
- * counts, set or not. Where a node lacks a parameter its cell is empty. O(nodes · columns).
+ * Nodes of one file as a table: id, path, kind and the fields, then a column for each parameter or attribute, with the
+ * value that counts, set or not. Where a node lacks it its cell is empty. O(nodes · columns).
  */
 export const tableOf = (one: Pick<Tabled, 'doc' | 'kinds' | 'nodes'>, columns: Columns): Cell[][] => [
   headOf(columns, 'none'),

@@ -1,3 +1,4 @@
+import { mostLabel } from '../document/schema.ts';
 import { sentences } from '../said.ts';
 
 /** What is said in this room when something cannot be done, or was found. */
@@ -12,7 +13,8 @@ export const { say, refuse, find } = sentences('table', {
     `the row has ${cells} cells, the first one ${head}; what is missing is left as it is.`,
   'doubled-column': ({ column }: { column: string }) => `the column “${column}” stands twice; the last one counts.`,
   'no-parameter': ({ column }: { column: string }) => `no node has a parameter “${column}”; the column is left out.`,
-  'label-too-long': ({ node }: { node: string }) => `the label of “${node}” is longer than 500 characters.`,
+  'label-too-long': ({ node }: { node: string }) =>
+    `the label of “${node}” is longer than ${mostLabel.toLocaleString('en')} characters.`,
   'no-color': ({ node, value }: { node: string; value: string }) =>
     `“${value}” is no colour for “${node}”; write one as #2f7d6b, or (none).`,
   'several-frames': ({ title, count }: { title: string; count: number }) =>

@@ -5,7 +5,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { must } from '../must.ts';
 import { QueryError, select } from '../query/query.ts';
-import { hasParameter } from '../structure/parameters.ts';
+import { hasColumn } from '../structure/parameters.ts';
 import { type Cell, csvOf, type Row, rowsOfCsv } from '../table/cells.ts';
 import { bodyOf } from '../table/out.ts';
 import { refuse } from '../table/sentences.ts';
@@ -20,7 +20,7 @@ const tableRows = task(
   (input, tools): { rows: Cell[][]; unknown: string[] } => {
     const doc = need(tools.doc);
     const nodes = chosen(input.where, doc, tools.kinds).map((id) => must(doc.nodes.get(id)));
-    const unknown = input.parameters.filter((name) => !nodes.some((node) => hasParameter(tools.kinds, node, name)));
+    const unknown = input.parameters.filter((name) => !nodes.some((node) => hasColumn(tools.kinds, node, name)));
     return { rows: bodyOf({ doc, kinds: tools.kinds, nodes }, input), unknown };
   },
 );

@@ -68,6 +68,8 @@ export const presentation: Readonly<Record<OperationId, Presentation>> = {
   label: { keys: ['e l'] },
   captions: { keys: ['e m'], by: 'captions' },
   'set-parameter': { keys: ['e p'] },
+  attribute: { keys: ['e +'] },
+  'attribute-remove': { keys: ['e -'] },
   'setting-add': { keys: ['e a'] },
   'setting-choose': { keys: ['e s'] },
   'setting-rename': { keys: ['e h'] },

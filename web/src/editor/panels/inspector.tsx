@@ -16,6 +16,7 @@ import { commandById } from '../commands.ts';
 import { turnKept, useKept } from '../kept.ts';
 import { mayEdit, whyNoEdit } from '../may-edit.ts';
 import { type Editing, enterGraph, useEditing } from '../store.ts';
+import { AttributeSection } from './attributes.tsx';
 import { ColorField } from './color-field.tsx';
 import { DetailSection } from './detail.tsx';
 import { Draft } from './draft.tsx';
@@ -97,6 +98,7 @@ function GraphPanel({ state }: { state: Editing }): ReactNode {
         </div>
       )}
       {nodes.length > 0 && <DetailSection nodes={nodes} all locked={!mayEdit(state)} />}
+      {graph && <AttributeSection of="graph" id={undefined} record={graph} state={state} />}
       <p className="text-xs text-soft">
         Select a node to see its parameters. Drag on the ground to move the window, with Shift to select a box, with
         Shift and Alt to draw a lasso.
@@ -142,8 +144,20 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
   const frame = state.selection.length === 1 ? state.doc.frames.get(must(state.selection[0])) : undefined;
   const wire = state.selection.length === 1 ? state.doc.wires.get(must(state.selection[0])) : undefined;
   const note = state.selection.length === 1 ? state.doc.notes.get(must(state.selection[0])) : undefined;
-  if (frame) return <FramePanel key={frame.id} item={frame} state={state} locked={locked} />;
-  if (note) return <NotePanel key={note.id} item={note} state={state} locked={locked} />;
+  if (frame)
+    return (
+      <div className="flex flex-col gap-4">
+        <FramePanel key={frame.id} item={frame} state={state} locked={locked} />
+        <AttributeSection of="frame" id={frame.id} record={frame} state={state} />
+      </div>
+    );
+  if (note)
+    return (
+      <div className="flex flex-col gap-4">
+        <NotePanel key={note.id} item={note} state={state} locked={locked} />
+        <AttributeSection of="note" id={note.id} record={note} state={state} />
+      </div>
+    );
   if (wire) {
     const end = (ref: typeof wire.from): string => `${caption(must(state.doc.nodes.get(ref.node)))}, ${ref.port}`;
     return (
@@ -173,6 +187,7 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
             );
           })}
         </div>
+        <AttributeSection of="wire" id={wire.id} record={wire} state={state} />
       </div>
     );
   }
@@ -272,6 +287,7 @@ function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactN
         onTake={(color) => void perform('color', { color }, [node.id])}
       />
       <DetailSection nodes={[node]} locked={locked} />
+      <AttributeSection of="node" id={node.id} record={node} state={state} />
     </div>
   );
 }

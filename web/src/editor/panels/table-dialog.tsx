@@ -1,7 +1,8 @@
+import { attributesOf } from '@basitax/core/document/attributes';
 import type { GraphNode } from '@basitax/core/document/schema';
 import { must } from '@basitax/core/must';
 import { select } from '@basitax/core/query/query';
-import { hasParameter } from '@basitax/core/structure/parameters';
+import { hasColumn } from '@basitax/core/structure/parameters';
 import { type Cell, csvOf, type TableField } from '@basitax/core/table/cells';
 import { tableOf, usualFields } from '@basitax/core/table/out';
 import { plural } from '@basitax/core/words';
@@ -43,12 +44,16 @@ export function TableOutDialog({ onClose }: { onClose: () => void }): ReactNode 
   const parameters = useMemo(() => {
     const found = new Map<string, number>();
     for (const node of nodes) {
-      const names = new Set([...kinds.parameters(node.kind).map((one) => one.id), ...Object.keys(node.params ?? {})]);
+      const names = new Set([
+        ...kinds.parameters(node.kind).map((one) => one.id),
+        ...Object.keys(node.params ?? {}),
+        ...Object.keys(attributesOf(node)),
+      ]);
       for (const name of names) found.set(name, (found.get(name) ?? 0) + 1);
     }
     return [...found].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
   }, [nodes, kinds]);
-  const columns = picked.filter((name) => nodes.some((node) => hasParameter(kinds, node, name)));
+  const columns = picked.filter((name) => nodes.some((node) => hasColumn(kinds, node, name)));
   const dim = nodes.length === 0 ? (verdict?.problem ?? 'No node is chosen.') : undefined;
   return (
     <Dialog
