@@ -43,6 +43,7 @@ function fullDoc(seed: number, size: number): Doc {
     .frame('zbay', { pad: { left: 90, top: 90, right: 90, bottom: 90 }, x: 40, y: 5300 })
     .frame('zcove', { parent: 'zbay', order: 2, x: 60, y: 5340 })
     .node('zpin', 'src', {
+      attributes: { weight: 3 },
       y: 5400,
       frame: 'zbay',
       pinned: true,
@@ -148,7 +149,7 @@ function itemsFor(id: string, doc: Doc, random: () => number): Id[] {
   if (id === 'retune') return ofKind(builtin.tap);
   if (id === 'note-change') return [...doc.notes.keys()].slice(0, 1);
   if (id === 'swap-inputs') return ofKind('add');
-  if (id === 'unpin' || id === 'unlock' || id === 'show-pictures') return ['zpin'];
+  if (id === 'unpin' || id === 'attribute-remove' || id === 'unlock' || id === 'show-pictures') return ['zpin'];
   if (id === 'frame-fit') return ['zbay'];
   if (id === 'setting-choose' || id === 'setting-remove') return ['zset'];
   if (id === 'port-place') return ['zhost'];
