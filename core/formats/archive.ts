@@ -28,7 +28,9 @@ export const isTar = (bytes: Uint8Array): boolean =>
 export function gunzip(bytes: Uint8Array, most = mostOfOne): Uint8Array {
   const parts: Uint8Array[] = [];
   let size = 0;
-  const gzip = new Gunzip((part) => {
+  let isWhole = false;
+  const gzip = new Gunzip((part, isLast) => {
+    isWhole ||= isLast;
     size += part.length;
     if (size > most) throw tooLarge('the file', most);
     parts.push(part);
@@ -42,6 +44,8 @@ export function gunzip(bytes: Uint8Array, most = mostOfOne): Uint8Array {
       ? error
       : new UnreadableFile(`this is a broken gzip file: ${(error as Error).message}.`);
   }
+  // a head and a sum take 18 bytes
+  if (!isWhole || bytes.length < 18) throw new UnreadableFile('this is a broken gzip file: it ends before its end.');
   const whole = new Uint8Array(size);
   let at = 0;
   for (const part of parts) {

@@ -55,7 +55,7 @@ export function formatOfText(whole: string): FormatId | undefined {
   if (text.startsWith('{')) return ofJson(text);
   const bare = text
     .replace(/^---\r?\n[\s\S]*?\r?\n---[ \t]*\r?\n/, '')
-    .replace(/^(?:\s*(?:%%[^\n]*|\/\/[^\n]*|#[^\n]*|\/\*[\s\S]*?\*\/)(?:\n|$))+/g, '')
+    .replace(/^(?:\s*(?:(?:%%|\/\/|#)[^\n]*(?:\n|$)|\/\*[\s\S]*?\*\/))+/g, '')
     .trimStart();
   if (/^(?:flowchart(?:-elk)?|graph)\s+(?:TB|TD|BT|LR|RL)\b/.test(bare)) return 'mermaid';
   if (/^(?:flowchart|sequenceDiagram|classDiagram|stateDiagram|erDiagram|gantt|mindmap|gitGraph)\b/.test(bare))

@@ -30,7 +30,7 @@ import {
   type DotSubgraph,
   parseDot,
 } from './dot-parse.ts';
-import { recordPorts, recordText } from './dot-record.ts';
+import { isHtml, recordPorts, recordText } from './dot-record.ts';
 import { misfitFinding } from './said.ts';
 
 /** What holds where: defaults for nodes and edges, and the cluster that new nodes belong to. */
@@ -305,7 +305,7 @@ class Reader {
     if (known === undefined) {
       const id = this.made.node({
         key: this.scope + name,
-        outer: name,
+        outer: plainId(name),
         graph: this.graph,
         frame: scope.frame,
         x: 0,
@@ -341,7 +341,7 @@ class Reader {
       return;
     }
     const isRecord = /record$/.test(own.shape ?? '');
-    const escapes = { N: name, G: this.dot.id ?? '' };
+    const escapes = { N: plainId(name), G: this.dot.id ?? '' };
     const text = own.label === undefined ? undefined : recordText(own.label, isRecord, escapes);
     // which side a port lies on follows from its edges
     const ports = (isRecord ? recordPorts(own.label ?? '') : []).map(
@@ -361,12 +361,12 @@ class Reader {
     // a label that is written again just so from what people see needs no keeping
     const rest = isColor ? others : attributes;
     const kept =
-      own.label !== undefined && own.label === labelText(text || name) && text !== name
+      own.label !== undefined && own.label === labelText(text || plainId(name)) && text !== name
         ? without(rest, ['label'])
         : rest;
     const [wide, tall] = [width ?? 54, height ?? 36];
     this.made.setNode(id, {
-      ...this.made.named(text || name, id),
+      ...this.made.named(text || plainId(name), id),
       ...(isColor && { color: color as string }),
       ...(middle && { x: middle.x - wide / 2, y: middle.y - tall / 2 }),
       ports,
@@ -404,8 +404,12 @@ class Reader {
   }
 }
 
-/** A label of one line or more as DOT has it, without marks. */
-export const labelText = (text: string): string => text.replace(/\\/g, '\\\\').replace(/\n/g, '\\n');
+/** A name without the stroke that tells text in quotes from HTML. */
+const plainId = (name: string): string => name.replace(/^\\(?=<)/, '');
+
+/** A label of one line or more as DOT has it, without marks, and told from HTML. */
+export const labelText = (text: string): string =>
+  (isHtml(text) ? '\\' : '') + text.replace(/\\/g, '\\\\').replace(/\n/g, '\\n');
 
 /** A colour that we can show and write again: by number, or by one name. */
 const isPlainColor = (text: string): boolean => /^#[0-9a-f]{6}$|^[a-z]{3,25}$/i.test(text);

@@ -107,7 +107,7 @@ class Writer {
     const { graph } = this;
     const index = indexOf(this.doc);
     const strict = graph.strict ? 'strict ' : '';
-    this.lines.push(`${strict}${this.isDirected ? 'digraph' : 'graph'} ${quoted(graph.name)} {`);
+    this.lines.push(`${strict}${this.isDirected ? 'digraph' : 'graph'} ${quotedId(graph.name)} {`);
     const label = this.titleText();
     // these would put nodes elsewhere than they say
     const moved = (name: string): string => (moving.has(name) ? wasBefore + name : name);
@@ -167,7 +167,7 @@ class Writer {
 
   private frame(frame: Frame, rects: ReturnType<typeof frameRects>, indent: string): void {
     const index = indexOf(this.doc);
-    this.lines.push(`${indent}subgraph ${quoted(this.clusterIds.of(frame))} {`);
+    this.lines.push(`${indent}subgraph ${quotedId(this.clusterIds.of(frame))} {`);
     const {
       id: _id,
       graph: _graph,
@@ -210,7 +210,7 @@ class Writer {
       height: size(rect.height),
       fixedsize: 'true',
     };
-    this.lines.push(`${indent}${quoted(this.ids.of(node))}${attributeText(own)};`);
+    this.lines.push(`${indent}${quotedId(this.ids.of(node))}${attributeText(own)};`);
   }
 
   /** A node of another program: its own shape and label, in letters of which all find room. */
@@ -267,12 +267,12 @@ class Writer {
       const side = which === 'from' ? 'out' : 'in';
       const port = portAt(node.ports, wire[which].port, side);
       const attribute = which === 'from' ? 'tailport' : 'headport';
-      const name = quoted(this.ids.of(node));
+      const name = quotedId(this.ids.of(node));
       // an end that came without a port goes back without one
       if (isForeign(node)) {
         const foreign = port === undefined || port.foreign === '' ? undefined : (port.foreign ?? port.id);
         keepCompass(kept, attribute, foreign);
-        return foreign === undefined ? name : `${name}:${quoted(foreign)}`;
+        return foreign === undefined ? name : `${name}:${quotedId(foreign)}`;
       }
       const geometry = geometryOf(this.doc, this.kinds, node);
       const [outward, inward] = compass[this.graph.flow ?? 'right'];
@@ -281,7 +281,7 @@ class Writer {
         geometry.shape === 'ticket' &&
         !geometry.closed &&
         geometry.ports.some((one) => one.id === wire[which].port && one.direction === side);
-      return hasCell ? `${name}:${quoted(portId(side, wire[which].port))}:${point}` : `${name}:${point}`;
+      return hasCell ? `${name}:${quotedId(portId(side, wire[which].port))}:${point}` : `${name}:${point}`;
     });
     const isOurs = [wire.from.node, wire.to.node].some((id) => !isForeign(must(this.doc.nodes.get(id))));
     const { id, from, to, attributes: _attributes, ...more } = wire;
@@ -337,10 +337,12 @@ const attributeText = (own: Kept): string =>
         .map(([name, value]) => `${quoted(name)}=${quoted(value)}`)
         .join(', ')}]`;
 
-/** A word as it is, HTML-like text in its own brackets, all else in quotes. */
-function quoted(text: string): string {
-  if (/^[A-Za-z_][A-Za-z0-9_]*$/.test(text) && !/^(node|edge|graph|digraph|subgraph|strict)$/i.test(text)) return text;
-  if (isHtml(text) && balanced(text)) return text;
+const isWord = (text: string): boolean =>
+  /^[A-Za-z_][A-Za-z0-9_]*$/.test(text) && !/^(node|edge|graph|digraph|subgraph|strict)$/i.test(text);
+
+/** A name: a word as it is, all else in quotes. */
+function quotedId(text: string): string {
+  if (isWord(text)) return text;
   // a backslash before a quote or a line break would escape it
   const inside = text.replace(/(\\+)(["\n]?)|"/g, (found, slashes: string | undefined, behind: string, at: number) => {
     if (slashes === undefined) return '\\"';
@@ -349,6 +351,9 @@ function quoted(text: string): string {
   });
   return `"${inside}"`;
 }
+
+/** A value: HTML-like text in its own brackets. */
+const quoted = (text: string): string => (isHtml(text) && balanced(text) ? text : quotedId(text));
 
 function balanced(text: string): boolean {
   let depth = 0;
