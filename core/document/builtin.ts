@@ -13,6 +13,9 @@ export const builtin = {
   fold: 'std.fold',
 } as const;
 
+/** The kind of nodes of other programs, of which no catalogue knows. */
+export const foreignKind = 'foreign.node';
+
 const port = (id: string, direction: 'in' | 'out'): PortSpec => ({
   id,
   name: id,

@@ -1,6 +1,6 @@
 import { must } from '../must.ts';
 import type { Saying } from '../said.ts';
-import { builtin, builtinKinds, isBoundary } from './builtin.ts';
+import { builtin, builtinKinds, foreignKind, isBoundary } from './builtin.ts';
 import type { Catalogue, CategorySpec, KindSpec, ParameterSpec, PortSpec, TypeSpec } from './catalogue.ts';
 import type { Json } from './json.ts';
 import { portAt } from './port-at.ts';
@@ -83,7 +83,7 @@ export class Kinds {
   }
 
   title(kindId: string): string {
-    return this.kinds.get(kindId)?.title ?? kindId;
+    return this.kinds.get(kindId)?.title ?? (kindId === foreignKind ? 'Imported node' : kindId);
   }
 
   /** The ports that a new node of the kind starts with. Throws RangeError on a kind that the catalogue lacks. */

@@ -1,4 +1,5 @@
 import { type Attributes, attributeKey, attributeName } from '../document/attributes.ts';
+import { foreignKind } from '../document/builtin.ts';
 import { type Doc, emptyDoc } from '../document/doc.ts';
 import type { ReadFile } from '../document/file.ts';
 import { geometryOf } from '../document/geometry.ts';
@@ -168,7 +169,7 @@ export class Assembly {
     this.nodes.set(id, {
       id,
       graph: given.graph ?? this.root,
-      kind: 'foreign.node',
+      kind: foreignKind,
       name: '',
       ...named,
       x: hasPlace ? must(given.x) : 0,

@@ -1,4 +1,5 @@
 import { attributesIn, attributesOf, textOfValue, valueOfText } from '../document/attributes.ts';
+import { foreignKind } from '../document/builtin.ts';
 import { type Doc, emptyDoc } from '../document/doc.ts';
 import { docFromJson } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
@@ -171,7 +172,7 @@ function readOwn(
           ...more(),
           id: cell('id'),
           graph: 'root',
-          kind: cell('kind') || 'foreign.node',
+          kind: cell('kind') || foreignKind,
           name: cell('name') || legalName(cell('id')),
           ...(cell('label') !== '' && { label: cell('label') }),
           x: hasPlace ? x : 0,

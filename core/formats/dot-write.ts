@@ -5,6 +5,7 @@ import {
   attributesWithDefaults,
   textOfValue,
 } from '../document/attributes.ts';
+import { foreignKind } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, geometryOf, rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
@@ -229,7 +230,10 @@ class Writer {
           ? htmlFree(labelText(seen))
           : labelText(seen);
     const given = Number(kept.fontsize ?? 14);
-    const size = Math.min(given > 0 ? given : 14, fittingSize(label ?? outer, shape, width, height));
+    const size = Math.min(
+      given > 0 ? given : 14,
+      fittingSize(label ?? outer, shape, width, height) / (kept.fontname === undefined ? 1 : widestFont),
+    );
     const written: Record<string, string> = { fontsize: plainNumber(size), fixedsize: 'true' };
     const was = Object.fromEntries(
       Object.keys(written).flatMap((name) => (kept[name] === undefined ? [] : [[wasBefore + name, kept[name]]])),
@@ -306,6 +310,9 @@ function keepCompass(kept: Record<string, string>, attribute: string, port: stri
 /** Attributes of a graph that scale or turn what was placed. */
 const moving: ReadonlySet<string> = new Set(['ratio', 'rotate', 'landscape', 'orientation', 'scale', 'normalize']);
 
+/** How much wider than usual the letters of a font that somebody has chosen may be. */
+const widestFont = 1.25;
+
 /** Is a node as wide as high by its shape? Some of those grow to their larger side. */
 const isRound = ({ shape, regular }: Attributes): boolean =>
   (typeof shape === 'string' && /^(?:M?circle|doublecircle|M?square|point)$/.test(shape)) ||
@@ -319,7 +326,7 @@ function linesAround({ shape, peripheries }: Attributes): number {
 }
 
 /** Nodes that came from elsewhere keep their shape and label. */
-const isForeign = (node: GraphNode): boolean => node.kind === 'foreign.node';
+const isForeign = (node: GraphNode): boolean => node.kind === foreignKind;
 
 /** Text of a record without the marks that would part it. */
 const htmlFree = (text: string): string => text.replace(/[|{}<>]/g, '\\$&');

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { hexOf } from '../color/contrast.ts';
 import { valueOfText } from '../document/attributes.ts';
+import { foreignKind } from '../document/builtin.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
@@ -311,7 +312,7 @@ class Reader {
       attributes: Object.fromEntries(attributes),
       own: {
         ...(called !== undefined && { name: called, ...(label !== undefined && label !== called && { label }) }),
-        ...(mine.has(own.node.kind) && { kind: must(mine.get(own.node.kind)).slice(0, 200) || 'foreign.node' }),
+        ...(mine.has(own.node.kind) && { kind: must(mine.get(own.node.kind)).slice(0, 200) || foreignKind }),
         ...(this.more(mine.get(own.node.more), moreOfNode, key) as Partial<GraphNode>),
       },
     });

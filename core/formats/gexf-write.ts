@@ -1,5 +1,6 @@
 import { hexOf, parseColor } from '../color/contrast.ts';
 import { attributesIn, attributesOf, isUndirected, type KnownAttribute, textOfValue } from '../document/attributes.ts';
+import { foreignKind } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import type { AttributeBearer, GraphNode, Wire } from '../document/schema.ts';
@@ -194,7 +195,7 @@ class Writer {
     };
     const ours = [
       [own.node.name, name],
-      ...(kind === 'foreign.node' ? [] : [[own.node.kind, kind]]),
+      ...(kind === foreignKind ? [] : [[own.node.kind, kind]]),
       ...(Object.keys(rest).length > 0 ? [[own.node.more, JSON.stringify(rest)]] : []),
     ] as [string, string][];
     const head = attributeText([['id', this.nodeIds.of(one)], ['label', label || name], ...xml]);

@@ -6,6 +6,7 @@ import {
   attributesWithDefaults,
   isUndirected,
 } from '../document/attributes.ts';
+import { foreignKind } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
 import { rectOf } from '../document/geometry.ts';
 import type { Json } from '../document/json.ts';
@@ -247,7 +248,7 @@ export function writeGml(doc: Doc, kinds: Kinds): string {
       ...Object.entries(attributesWithDefaults(doc, 'node', node)).map(([name, value]) =>
         valueText(must(nodeKeys.get(name)), value, '    '),
       ),
-      `    basitax [ name "${encodeText(node.name)}"${node.kind === 'foreign.node' ? '' : ` kind "${encodeText(node.kind)}"`} ]`,
+      `    basitax [ name "${encodeText(node.name)}"${node.kind === foreignKind ? '' : ` kind "${encodeText(node.kind)}"`} ]`,
       '  ]',
     );
   }

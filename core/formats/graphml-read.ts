@@ -1,5 +1,5 @@
 import { type Attributes, attributeKey, valueOfText } from '../document/attributes.ts';
-import { builtin } from '../document/builtin.ts';
+import { builtin, foreignKind } from '../document/builtin.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
@@ -477,9 +477,7 @@ class Reader {
       attributes,
       ...(inner !== undefined && { inner }),
       own: {
-        kind:
-          (known.get('kind') ?? (inner === undefined ? 'foreign.node' : builtin.nested)).slice(0, 200) ||
-          'foreign.node',
+        kind: (known.get('kind') ?? (inner === undefined ? foreignKind : builtin.nested)).slice(0, 200) || foreignKind,
         ...(known.has('name') && { name: must(known.get('name')) }),
         ...(label !== undefined && { label }),
         ...(typeof beacon?.name === 'string' && { beacon }),

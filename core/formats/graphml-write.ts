@@ -1,4 +1,5 @@
 import { type Attributes, attributesIn, attributesOf, textOfValue } from '../document/attributes.ts';
+import { foreignKind } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { frameRects, rectOf } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
@@ -284,7 +285,7 @@ class Writer {
       frame: node.frame,
       ...rectOf(this.doc, this.kinds, node),
       name: node.name,
-      kind: node.kind === 'foreign.node' ? undefined : node.kind,
+      kind: node.kind === foreignKind ? undefined : node.kind,
       label: node.label,
       color: node.color,
       parameters: node.params && JSON.stringify(node.params),

@@ -6,6 +6,7 @@ import {
   attributesWithDefaults,
   isUndirected,
 } from '../document/attributes.ts';
+import { foreignKind } from '../document/builtin.ts';
 import { type Doc, nodePath } from '../document/doc.ts';
 import { parseJson } from '../document/file.ts';
 import type { Json } from '../document/json.ts';
@@ -149,7 +150,7 @@ export function writeNodeLink(doc: Doc): string {
         ...['id', 'label', 'x', 'y', 'basitax'],
         ...(node.color === undefined ? [] : ['color']),
       ]),
-      basitax: { name: node.name, ...(node.kind !== 'foreign.node' && { kind: node.kind }) },
+      basitax: { name: node.name, ...(node.kind !== foreignKind && { kind: node.kind }) },
     })),
     links: [...doc.wires.values()].map((wire) => ({
       source: must(paths.get(wire.from.node)),

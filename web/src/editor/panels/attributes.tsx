@@ -68,6 +68,7 @@ export function AttributeSection({
           <Plus size={14} />
         </Button>
       </span>
+      {isAdding && <Adding items={items} onClose={() => setAdding(false)} />}
       {known.length > many && (
         <TextInput
           type="search"
@@ -111,7 +112,6 @@ export function AttributeSection({
         );
       })}
       {shown.length === 0 && known.length > 0 && <p className="text-soft">No attribute has such a name.</p>}
-      {isAdding && <Adding items={items} onClose={() => setAdding(false)} />}
     </section>
   );
 }

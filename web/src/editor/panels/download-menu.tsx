@@ -1,4 +1,4 @@
-import { type Format, formats } from '@basitax/core/formats/formats';
+import { type FormatId, factsOf, formatIds, keepersWords } from '@basitax/core/formats/endings';
 import { Check, Download } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
@@ -11,8 +11,23 @@ import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { download } from '../download.ts';
 import { useEditor } from '../store.ts';
 
-/** The formats that have a place for the ways of wires. */
-const keepRoutes: ReadonlySet<string> = new Set(['json', 'graphml']);
+const table: readonly FormatId[] = ['csv', 'edges', 'nodes', 'matrix'];
+/** Formats by what they are for. */
+const groups: readonly { readonly title: string; readonly ids: readonly FormatId[] }[] = [
+  { title: 'The whole graph', ids: formatIds.filter((id) => factsOf(id).keepsAll) },
+  {
+    title: 'For other programs',
+    ids: formatIds.filter((id) => !factsOf(id).keepsAll && !factsOf(id).onlyOut && !table.includes(id)),
+  },
+  { title: 'Tables', ids: table },
+  { title: 'To read', ids: formatIds.filter((id) => factsOf(id).onlyOut) },
+];
+/** The formats that have a place for the ways of wires, in words. */
+const withRoutesWords = formatIds
+  .filter((id) => factsOf(id).routes)
+  .map((id) => factsOf(id).title)
+  .join(', ')
+  .replace(/, ([^,]*)$/, ' and $1');
 
 const handovers = [
   { as: 'page', title: 'Hand-over page', ending: '.html' },
@@ -25,13 +40,14 @@ export function DownloadMenu(): ReactNode {
   const theme = useTheme((state) => state.theme);
   const title = useEditor((state) => state.title);
   const [withRoutes, setWithRoutes] = useState(false);
-  const take = async (format: Format): Promise<void> => {
+  const take = async (id: FormatId): Promise<void> => {
+    const format = factsOf(id);
     try {
-      const { text, lost } = await api.exported(fileId, revision, format.id, withRoutes && keepRoutes.has(format.id));
+      const { text, lost } = await api.exported(fileId, revision, id, withRoutes && format.routes === true);
       download(`${title}${format.extensions[0]}`, text, format.mime);
       if (lost.length > 0)
         toast(`Not in the ${format.title}`, {
-          description: `${lost.slice(0, 12).join(', ')}${lost.length > 12 ? ` and ${lost.length - 12} more` : ''}.`,
+          description: `${lost.slice(0, 12).join(', ')}${lost.length > 12 ? ` and ${lost.length - 12} more` : ''}. ${keepersWords}`,
           duration: 12_000,
         });
     } catch (error) {
@@ -49,15 +65,14 @@ export function DownloadMenu(): ReactNode {
         </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content className={menuLook} align="end" sideOffset={4}>
+        <DropdownMenu.Content
+          className={`${menuLook} max-h-(--radix-dropdown-menu-content-available-height) overflow-auto`}
+          align="end"
+          sideOffset={4}
+        >
           <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
             Revision {revision}, with positions and sizes
           </DropdownMenu.Label>
-          {formats.map((format) => (
-            <DropdownMenu.Item key={format.id} className={itemLook} onSelect={() => void take(format)}>
-              {format.title} <span className="text-xs text-soft">{format.extensions[0]}</span>
-            </DropdownMenu.Item>
-          ))}
           <DropdownMenu.CheckboxItem
             className={itemLook}
             checked={withRoutes}
@@ -70,9 +85,26 @@ export function DownloadMenu(): ReactNode {
                   <Check size={12} />
                 </DropdownMenu.ItemIndicator>
               </span>
-              Include wire routes <span className="text-xs text-soft">Graph JSON and GraphML</span>
+              Include wire routes <span className="text-xs text-soft">{withRoutesWords}</span>
             </span>
           </DropdownMenu.CheckboxItem>
+          <div className="columns-2 gap-x-2">
+            {groups.map(({ title: of, ids }) => (
+              <DropdownMenu.Group key={of} className="break-inside-avoid pb-1">
+                <DropdownMenu.Label className="px-2 py-1 text-xs font-bold">{of}</DropdownMenu.Label>
+                {ids.map((id) => (
+                  <DropdownMenu.Item
+                    key={id}
+                    className={itemLook}
+                    title={factsOf(id).about}
+                    onSelect={() => void take(id)}
+                  >
+                    {factsOf(id).title} <span className="text-xs text-soft">{factsOf(id).extensions[0]}</span>
+                  </DropdownMenu.Item>
+                ))}
+              </DropdownMenu.Group>
+            ))}
+          </div>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">
             Hand-over: outline, notes, ends, findings, picture
