@@ -96,9 +96,13 @@ const nodeShape = loose(
   z.object({
     id,
     graph: id.describe('The graph that the node lies in.'),
-    kind: z.string().min(1).max(200),
+    kind: z
+      .string()
+      .min(1)
+      .max(200)
+      .describe('By its id in the catalogue; `foreign.node` for nodes of other programs.'),
     name: z.string().max(200).describe('Unique in its graph.'),
-    label: z.string().max(mostLabel).optional(),
+    label: z.string().max(mostLabel).optional().describe('What people see, where that is not the name.'),
     x: px.describe('Left edge; y grows downwards.'),
     y: px.describe('Top edge.'),
     frame: id.optional().describe('The innermost frame that the node is a member of.'),
