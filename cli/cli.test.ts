@@ -2,6 +2,7 @@ import { execFile, spawn } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { writeDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
 import { dependencies } from '@basitax/core/inspect/dependencies';
@@ -28,12 +29,38 @@ afterAll(() => rmSync(folder, { recursive: true }));
 
 /** The real command, as npx runs it. */
 function basitax(...args: string[]): Promise<{ status: number; out: string; err: string }> {
+  return fed('', ...args);
+}
+
+/** The same with something piped in. */
+function fed(input: string | Uint8Array, ...args: string[]): Promise<{ status: number; out: string; err: string }> {
   return new Promise((done) => {
-    execFile(process.execPath, [resolve('cli/bin/basitax.mjs'), ...args], { cwd: folder }, (error, out, err) =>
-      done({ status: error ? Number(error.code) : 0, out, err }),
+    const child = execFile(
+      process.execPath,
+      [resolve('cli/bin/basitax.mjs'), ...args],
+      { cwd: folder },
+      (error, out, err) => done({ status: error ? Number(error.code) : 0, out, err }),
     );
+    child.stdin?.end(input);
   });
 }
+
+it('reads what is piped in by what it holds, packed or not, and tables as they are said to be', async () => {
+  const dot = 'digraph { "far kelp" -> b [since=2019] }';
+  for (const input of [dot, gzipSync(dot)]) {
+    const { status, out } = await fed(input, 'convert', '-', '-', '--to', 'graphml');
+    expect([status, out.includes('attr.name="since"'), out.includes('far kelp')]).toEqual([0, true, true]);
+  }
+  expect((await fed('one two', 'measure', '-')).err).toContain('no format that is known');
+  writeFileSync(join(folder, 'supplies.csv'), 'Studio;Supplies\nreef;dome\n');
+  writeFileSync(join(folder, 'who.csv'), 'id;label\nreef;Reef house\n');
+  const read = await basitax(
+    ...['convert', 'supplies.csv', '-', '--to', 'edges'],
+    ...['--columns', 'source=Supplies,target=Studio', '--beside', 'who.csv'],
+  );
+  expect(read.out.split('\r\n')[1]).toMatch(/^dome,Reef_house,/);
+  expect((await basitax('convert', 'supplies.csv', '-', '--columns', 'begin=Studio')).err).toContain('no role');
+});
 
 it('converts by ending, there and back, and arranges on the way', async () => {
   expect(await basitax('convert', 'dome.graph.json', 'dome.graphml')).toEqual({ status: 0, out: '', err: '' });
@@ -58,10 +85,16 @@ it('writes every format by its ending, reads back what can be read, and says eac
     ['graph.json', ''],
     ['graphml', ''],
     ['jgf.json', ''],
-    ['dot', '1 frame, kind of 21 nodes'],
+    ['graph.yaml', ''],
+    ['dot', '1 note'],
+    ['gml', '1 frame, parameters of 14 nodes'],
+    ['nodelink.json', '1 frame, parameters of 14 nodes'],
+    ['nodes.csv', '1 frame, kind of 21 nodes'],
+    ['mmd', '1 frame, kind of 21 nodes'],
+    ['md', 'everything but what it says in words'],
     ['mtlx', ''],
-    ['gexf', '1 frame, the frame of 12 nodes, 1 note, which catalogue it is read with'],
-    ['csv', '1 frame, the frame of 12 nodes, 1 note, which catalogue it is read with'],
+    ['gexf', '1 frame, the frame of 12 nodes, 1 note'],
+    ['csv', '1 frame, the frame of 12 nodes, 1 note'],
     ['svg', 'everything but the picture of its outermost graph'],
   ] as const) {
     const file = `every.${ending}`;
@@ -74,6 +107,8 @@ it('writes every format by its ending, reads back what can be read, and says eac
     ]);
     const back = await basitax('measure', file, '--json');
     if (ending === 'svg') expect(back).toMatchObject({ status: 2, err: expect.stringContaining('is a picture') });
+    else if (ending === 'md') expect(back).toMatchObject({ status: 2, err: expect.stringContaining('is an outline') });
+    else if (ending === 'nodes.csv') expect(JSON.parse(back.out)).toMatchObject({ nodes: 21, wires: 0 });
     else expect(JSON.parse(back.out)).toMatchObject({ nodes: 21, wires: 19 });
   }
 });
@@ -197,7 +232,6 @@ it.each([
   [['measure', '.'.repeat(3)], 'no such file'],
   [['run', 'label', 'dome.graph.json', '--where', 'kind:'], 'A value is missing'],
   [['run', 'arrange', 'dome.graph.json', '--option', 'keeep=1'], 'Did you mean “keep”?'],
-  [['convert', '-', 'x.dot'], '--from'],
   [['convert', 'dome.graph.json', 'theirs.graphml', '--to', 'dot', '-o', 'one.dot'], 'one place for 2 files'],
   [['convert', 'dome.graph.json', '--to', 'doc'], 'no format “doc”'],
   [['arange', 'dome.graph.json'], 'Did you mean “arrange”?'],

@@ -105,6 +105,8 @@ export class Io {
   /** A graph with its kinds: those of the catalogue that is named, or of the one that lies beside it. */
   async load(file: string, named: string | undefined, how: HowToRead): Promise<Loaded> {
     const { from, columns, beside: nodes } = how;
+    if (file === standard && from === undefined && process.stdin.isTTY)
+      throw new Unusable('nothing is piped into standard input. Name a file, or pipe one in.');
     const own = file === standard ? 'input' : file;
     const name = from === undefined ? own : `${own}${endingNamed(from)}`;
     const bytes = await this.bytes(file);

@@ -163,7 +163,10 @@ export class Assembly {
     const { id, foreignId } = this.key(given.key, 'node', given.outer);
     const hasPlace = Number.isFinite(given.x) && Number.isFinite(given.y);
     if (!hasPlace) this.unplaced.push(id);
-    const named = given.own?.name === undefined ? this.named(given.called ?? given.key ?? 'node', id) : undefined;
+    const called = given.called ?? given.key ?? 'node';
+    const own = given.own?.name;
+    const named =
+      own === undefined ? this.named(called, id) : given.called && given.called !== own ? { label: given.called } : {};
     const attributes = given.attributes && Object.keys(given.attributes).length > 0 ? given.attributes : undefined;
     if (given.width !== undefined || given.height !== undefined) this.sizes.set(id, given);
     this.nodes.set(id, {

@@ -231,7 +231,7 @@ class Reader {
     if (!isCluster) return this.walk(one.statements, scope, {});
     // one that is named again goes on
     const known = one.id === undefined ? undefined : this.clusters.get(one.id);
-    const { id, own } = known ?? { id: this.made.claim(one.id ?? 'cluster'), own: {} };
+    const { id, own } = known ?? { id: this.made.claim(ourFrameId(one) ?? one.id ?? 'cluster'), own: {} };
     if (!known) {
       this.clusters.set(one.id ?? id, { id, own });
       // its place among the frames is kept before those inside it
@@ -245,7 +245,7 @@ class Reader {
         width: 200,
         height: 120,
         pad: framePad,
-        ...(one.id !== undefined && one.id !== id && { foreignId: one.id }),
+        ...(one.id !== undefined && one.id !== id && ourFrameId(one) === undefined && { foreignId: one.id }),
       });
     }
     return this.walk(one.statements, { ...scope, frame: id }, own);
@@ -410,6 +410,21 @@ const plainId = (name: string): string => name.replace(/^\\(?=<)/, '');
 /** A label of one line or more as DOT has it, without marks, and told from HTML. */
 export const labelText = (text: string): string =>
   (isHtml(text) ? '\\' : '') + text.replace(/\\/g, '\\\\').replace(/\n/g, '\\n');
+
+/** The id of a frame of ours, as its cluster says it. */
+function ourFrameId({ statements }: DotSubgraph): string | undefined {
+  for (const one of statements) {
+    const text = one.is === 'set' ? one.attributes[ourAttribute] : undefined;
+    if (text === undefined) continue;
+    try {
+      const { id } = decodeJson(text) as { id?: unknown };
+      return typeof id === 'string' && id !== '' && id.length <= 200 ? id : undefined;
+    } catch {
+      return undefined;
+    }
+  }
+  return undefined;
+}
 
 /** A colour that we can show and write again: by number, or by one name. */
 const isPlainColor = (text: string): boolean => /^#[0-9a-f]{6}$|^[a-z]{3,25}$/i.test(text);

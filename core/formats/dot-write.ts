@@ -169,15 +169,7 @@ class Writer {
   private frame(frame: Frame, rects: ReturnType<typeof frameRects>, indent: string): void {
     const index = indexOf(this.doc);
     this.lines.push(`${indent}subgraph ${quotedId(this.clusterIds.of(frame))} {`);
-    const {
-      id: _id,
-      graph: _graph,
-      parent: _parent,
-      attributes: _attributes,
-      foreignId: _foreign,
-      title,
-      ...more
-    } = frame;
+    const { graph: _graph, parent: _parent, attributes: _attributes, foreignId: _foreign, title, ...more } = frame;
     const kept = this.attributes('frame', frame);
     const says =
       kept.label !== undefined && recordText(kept.label, false, { G: this.graph.name }).slice(0, 500) === title;
