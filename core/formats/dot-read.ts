@@ -176,7 +176,7 @@ class Reader {
     let read: T | undefined;
     try {
       const raw = decodeJson(text) as Record<string, unknown>;
-      read = shape.safeParse('kind' in raw ? { ...raw, ports: unpackedPorts(raw.ports) } : raw).data;
+      read = shape.safeParse('ports' in raw ? { ...raw, ports: unpackedPorts(raw.ports) } : raw).data;
     } catch {
       read = undefined;
     }
@@ -333,6 +333,7 @@ class Reader {
     if (ours) {
       const attributes = without(this.kept('node', own), ['shape', 'label', 'margin', 'width', 'height', 'color']);
       this.made.setNode(id, {
+        ports: [],
         ...(ours as Partial<GraphNode>),
         ...(Object.keys(attributes).length > 0 && { attributes }),
         // y grows upwards there, and a node's place is its middle
