@@ -67,7 +67,13 @@ export const findingSchema = z.object({
   params: paramsSchema.optional(),
 });
 
-export const importedSchema = z.object({ file: fileSchema, findings: z.array(findingSchema) });
+export const importedSchema = z.object({
+  file: fileSchema,
+  findings: z.array(findingSchema),
+  outcome: z
+    .enum(['new', 'updated', 'same'])
+    .describe('A new file, a new revision of one that came from the same path, or nothing, since it is there already.'),
+});
 
 export const saveSchema = z.object({
   edit: editSchema,
@@ -117,6 +123,13 @@ export const filesApi = {
       name: z.string().min(1).max(300),
       project: fileIdSchema.default('team'),
       folder: folderSchema.default(''),
+      path: z
+        .string()
+        .max(600)
+        .default('')
+        .describe(
+          'Its path in the folder or archive that it comes with. A file of the project that came from there before gets a new revision.',
+        ),
     }),
     answer: importedSchema,
     status: 201,

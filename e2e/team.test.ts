@@ -1,4 +1,5 @@
 import { rules, usualRules } from '@basitax/core/rules/rules';
+import { createTar } from 'nanotar';
 import type { Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApplication } from './testing/application.ts';
@@ -95,6 +96,34 @@ describe('files on the shelf', () => {
       .last()
       .click();
     await expect.poll(() => titles(page)).toEqual(['three']);
+  });
+
+  it('come out of an archive with their folders, and get a new revision when it comes again', async () => {
+    const page = await sit('editor');
+    await cards(page).first().waitFor();
+    const before = await cards(page).count();
+    const shots = (more: string) => ({
+      name: 'shots.tar',
+      mimeType: 'application/x-tar',
+      buffer: Buffer.from(
+        createTar([
+          { name: 'act 1/ebb.gv', data: `digraph ebb { a -> b; ${more} }` },
+          { name: 'act 1/flood.gv', data: 'digraph flood { a -> b -> c }' },
+          { name: 'notes.txt', data: 'tide tables' },
+        ]),
+      ),
+    });
+    await page.getByLabel('Choose graph files').setInputFiles([shots('')]);
+    const report = page.getByRole('dialog', { name: '2 of 2 files are in' });
+    await report.getByText('1 other file is not called like a graph').waitFor();
+    await report.getByRole('button', { name: 'Close' }).click();
+    await expect.poll(() => cards(page).count()).toBe(before + 2);
+    await page.getByRole('button', { name: /^act 1/ }).waitFor();
+    await page.getByLabel('Choose graph files').setInputFiles([shots('b -> d')]);
+    await report.getByText('1 file came again and got a new revision. 1 file is there already, unchanged.').waitFor();
+    await report.getByText(/from shots\/act 1\/ebb\.gv, 3 nodes, revision 2/).waitFor();
+    await report.getByRole('button', { name: 'Close' }).click();
+    expect(await cards(page).count()).toBe(before + 2);
   });
 });
 

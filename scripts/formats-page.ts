@@ -20,6 +20,8 @@ export const formatsSection: readonly string[] = [
   '',
   'What a file holds decides how it is read, then its ending: GraphML called `.dot` is read as GraphML, and that is said. Text may be UTF-8, UTF-16 or what XML declares; what is none of these is read as Windows Latin (1252), and that is said. Files may be packed with gzip, and an archive (ZIP, tar) that holds one graph is read as that graph. A file that is no text is refused with what it is.',
   '',
+  'Folders and archives (ZIP, tar, packed with gzip or not; at most 5,000 files and 512 MB) are imported from the list of files: each graph by itself, into the folder that it lies in. One that comes again from the same path gets a new revision: what changed there is brought together with what was changed here since, and where both changed the same, what is here stays, and that is said. What is there already is not stored twice. Over HTTP the parameter `path` does the same.',
+  '',
   '## Names, ids and attributes of others',
   '',
   'What people call a node in another program is what they see here, as its `label`: in any alphabet, with blanks, quotes and line breaks. Beside it stands a `name` of letters, digits and `_` for scripts and expressions. Ids stay as they are; where another thing has the id here, the one of the file is kept as `foreignId` and written back.',

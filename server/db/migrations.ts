@@ -410,4 +410,16 @@ export const migrations: RunnableMigration<QueryInterface>[] = [
       await db.addColumn('users', 'is_service', { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false });
     },
   },
+  {
+    name: '0017-sources',
+    async up({ context: db }) {
+      // where files came from that were imported with a folder or archive, and what came last
+      await db.createTable('file_sources', {
+        file_id: { ...key(64), references: { model: 'files', key: 'id' }, onDelete: 'CASCADE' },
+        ...{ path: text(600), hash: text(64), content: { type: DataTypes.BLOB('long'), allowNull: false } },
+      });
+      await db.addIndex('file_sources', ['hash']);
+      await db.addIndex('file_sources', { fields: [{ name: 'path', length: 191 }] });
+    },
+  },
 ];

@@ -68,6 +68,17 @@ export class FileRow extends Model<InferAttributes<FileRow>, InferCreationAttrib
   declare createdAt: CreationOptional<Date>;
 }
 
+/** Where a file came from that was imported with a folder or archive. */
+export class FileSourceRow extends Model<InferAttributes<FileSourceRow>, InferCreationAttributes<FileSourceRow>> {
+  declare fileId: string;
+  /** Its path in the folder or archive. */
+  declare path: string;
+  /** SHA-256 of what came last from there. */
+  declare hash: string;
+  /** That as file text, gzip: by it what changed there is told from what changed here. */
+  declare content: Buffer;
+}
+
 export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
   declare fileId: string;
   declare number: number;
@@ -248,6 +259,10 @@ export function bindModels(sequelize: Sequelize): void {
       ...{ trashedAt: { type: DataTypes.DATE(3), allowNull: true }, trashedBy: usual(100), createdAt: time() },
     },
     options('files'),
+  );
+  FileSourceRow.init(
+    { fileId: key(64), path: text(600), hash: text(64), content: { type: DataTypes.BLOB('long'), allowNull: false } },
+    { ...options('file_sources'), timestamps: false },
   );
   RevisionRow.init(
     {

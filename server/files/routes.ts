@@ -11,6 +11,7 @@ import { bind, type Route, say, seenRevision } from '../http/route.ts';
 import { reachableProject } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
 import type { FileSearch } from './search.ts';
+import { importFrom } from './sources.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
 
@@ -29,14 +30,21 @@ export function fileRoutes(store: FileStore, pool: Workplace, search: FileSearch
     }),
     async import({ query, person, ctx }) {
       await reachableProject(person, query.project);
-      const { project, folder } = query;
+      const { project, folder, path } = query;
+      if (path !== '') {
+        const bytes = await rawBytes(ctx, mostBody(filesApi.import));
+        const made = await importFrom(store, pool, { name: query.name, path, bytes }, person.name, { project, folder });
+        say(ctx, { target: `“${made.file.title}”`, detail: `${path}, ${made.outcome}` });
+        ctx.set('Location', `/files/${made.file.id}`);
+        return made;
+      }
       const result = await store.importFile(query.name, await rawBytes(ctx, mostBody(filesApi.import)), person.name, {
         project,
         folder,
       });
       say(ctx, { target: `“${result.file.title}”`, detail: query.name });
       ctx.set('Location', `/files/${result.file.id}`);
-      return result;
+      return { ...result, outcome: 'new' as const };
     },
     get: ({ params }) => store.info(params.id),
     async thumbnail({ params, query, ctx }) {

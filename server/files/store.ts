@@ -16,7 +16,7 @@ import type { Inspected, Revised } from '@basitax/core/work/revised';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { z } from 'zod';
 import { Catalogues } from '../catalogue/catalogues.ts';
-import { FileRow, PendingRow, RevisionRow, SketchRow } from '../db/models.ts';
+import { FileRow, FileSourceRow, PendingRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
 import { RevisionFindingsRow } from '../db/team-models.ts';
 import { happened } from '../events/record.ts';
@@ -49,6 +49,12 @@ export interface TextOf {
   readonly number: number;
   readonly catalogue: Catalogue;
   readonly title: string;
+}
+
+/** Where a file came from: its path in a folder or archive that was imported, and the SHA-256 of what it held. */
+export interface Source {
+  readonly path: string;
+  readonly hash: string;
 }
 
 /** Files and their revisions. Every change is a new revision; nothing stored is ever changed. */
@@ -136,6 +142,12 @@ export class FileStore {
     return row.content;
   }
 
+  /** What a file that is sent holds, as our own text, with what was found while reading it. */
+  async read(name: string, content: Buffer, project: string): Promise<{ text: string; findings: readonly Finding[] }> {
+    const { profile } = await rulesOf(project);
+    return this.pool.run('read', { name, content, profile }, { catalogue: await this.catalogues.team() });
+  }
+
   /** Makes a file of anything that a format reads. Nothing is stored where it cannot be read. */
   async importFile(
     name: string,
@@ -147,7 +159,15 @@ export class FileStore {
       project = 'team',
       folder = '',
       title,
-    }: { id?: string; message?: string; project?: string; folder?: string; title?: string } = {},
+      source,
+    }: {
+      id?: string;
+      message?: string;
+      project?: string;
+      folder?: string;
+      title?: string;
+      source?: Source;
+    } = {},
   ): Promise<{ file: FileInfo; findings: Finding[] }> {
     // what is given a title is text of ours
     const catalogue =
@@ -190,6 +210,7 @@ export class FileStore {
           },
           transaction,
         );
+        if (source) await FileSourceRow.create({ fileId: id, ...source, content: packed }, { transaction });
         const about = { file: id, project, revision: 1, message: message ?? '' };
         await happened('file.created', { person: author, title: read.title, ...about }, transaction);
       }),

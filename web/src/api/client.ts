@@ -47,8 +47,8 @@ export const api = {
   /** Makes a file of one that a format reads, in a folder of a project. */
   upload: (
     name: string,
-    content: File | string,
-    place: { project?: string; folder?: string } = {},
+    content: Blob | string,
+    place: { project?: string; folder?: string; path?: string } = {},
     signal?: AbortSignal,
   ) => call(filesApi.import, { query: { name, ...place }, content, ...(signal && { signal }) }),
   revisions: async (id: string) => (await call(filesApi.revisions, { params: { id } })).revisions,

@@ -3,6 +3,7 @@ import { must } from '@basitax/core/must';
 import type { z } from 'zod';
 import { create } from 'zustand';
 import { api } from '../api/client.ts';
+import { gather, type Handed } from './gather.ts';
 
 type Imported = z.output<typeof importedSchema>;
 
@@ -18,23 +19,30 @@ interface Import {
   /** Undefined while none is going on or told of. */
   readonly rows: readonly Row[] | undefined;
   readonly isRunning: boolean;
+  /** Files of folders and archives that are not called like a graph. */
+  readonly others: number;
 }
 
-export const useImport = create<Import>(() => ({ rows: undefined, isRunning: false }));
+export const useImport = create<Import>(() => ({ rows: undefined, isRunning: false, others: 0 }));
 let abort = new AbortController();
 
 /** How many are on their way at once: the server reads them side by side. */
 const atOnce = 2;
 
 /**
- * Imports files into a folder of a project, each by itself: one that cannot be read keeps no other out. Resolves when
- * all are done.
+ * Imports files, folders and archives into a folder of a project, each graph by itself: one that cannot be read keeps no
+ * other out. Resolves when all are done.
  */
-export async function importMany(files: readonly File[], place: { project?: string; folder?: string }): Promise<void> {
+export async function importMany(
+  handed: readonly Handed[],
+  place: { project?: string; folder?: string },
+): Promise<void> {
   if (useImport.getState().isRunning) return;
   abort = new AbortController();
   const { signal } = abort;
-  useImport.setState({ rows: files.map(({ name }) => ({ name })), isRunning: true });
+  useImport.setState({ rows: handed.map(({ file }) => ({ name: file.name })), isRunning: true, others: 0 });
+  const { files, problems, others } = await gather(handed);
+  useImport.setState({ rows: [...files.map(({ name, path }) => ({ name: path || name })), ...problems], others });
   const put = (i: number, row: Partial<Row>): void =>
     useImport.setState(({ rows }) => ({ rows: rows?.map((one, k) => (k === i ? { ...one, ...row } : one)) }));
   let next = 0;
@@ -46,7 +54,9 @@ export async function importMany(files: readonly File[], place: { project?: stri
         continue;
       }
       try {
-        put(i, { imported: await api.upload(must(files[i]).name, must(files[i]), place, signal) });
+        const { name, content, path, folder } = must(files[i]);
+        const into = [place.folder, folder].filter(Boolean).join('/').slice(0, 300);
+        put(i, { imported: await api.upload(name, content, { ...place, folder: into, path }, signal) });
       } catch (error) {
         put(i, signal.aborted ? { isCancelled: true } : { problem: (error as Error).message });
       }

@@ -10,7 +10,7 @@ const most = 20;
 
 /** How an import goes, and at its end what came of each file. */
 export function ImportReport(): ReactNode {
-  const { rows, isRunning } = useImport();
+  const { rows, isRunning, others } = useImport();
   if (!rows) return null;
   const done = rows.filter((row) => row.imported || row.problem || row.isCancelled).length;
   const read = rows.filter((row) => row.imported).length;
@@ -28,8 +28,25 @@ export function ImportReport(): ReactNode {
     : failed > 0
       ? `${plural(failed, 'file')} could not be read; nothing of ${failed === 1 ? 'it' : 'them'} was stored.`
       : 'What was found while reading stands below each.';
+  const updated = rows.filter((row) => row.imported?.outcome === 'updated').length;
+  const same = rows.filter((row) => row.imported?.outcome === 'same').length;
+  const notes = [
+    ...(updated > 0 ? [`${plural(updated, 'file')} came again and got a new revision.`] : []),
+    ...(same > 0 ? [`${plural(same, 'file')} ${same === 1 ? 'is' : 'are'} there already, unchanged.`] : []),
+    ...(others > 0
+      ? [
+          `${plural(others, 'other file')} ${others === 1 ? 'is' : 'are'} not called like a graph and ${others === 1 ? 'was' : 'were'} left out.`,
+        ]
+      : []),
+  ];
   return (
-    <Dialog open onClose={() => (isRunning ? cancelImport() : closeImport())} title={title} about={about} size="wide">
+    <Dialog
+      open
+      onClose={() => (isRunning ? cancelImport() : closeImport())}
+      title={title}
+      about={[about, ...(isRunning ? [] : notes)].join(' ')}
+      size="wide"
+    >
       {isRunning && <progress className="w-full" max={rows.length} value={done} aria-label="Files read" />}
       <ul aria-label="Files" className="min-h-0 overflow-auto text-sm">
         {rows.map((row, i) => (
@@ -93,6 +110,8 @@ function Line({ row: { name, imported, problem, isCancelled } }: { row: Row }): 
         </Link>{' '}
         <span className="text-soft">
           from {name}, {plural(file.head.measures.nodes, 'node')}
+          {imported.outcome === 'updated' && `, revision ${file.head.number}`}
+          {imported.outcome === 'same' && ', there already'}
         </span>
         {findings.length > 0 && (
           <ul className="list-disc pl-5 text-xs">

@@ -1,7 +1,8 @@
 import { type DragEvent, useState } from 'react';
+import { droppedFiles, type Handed } from './gather.ts';
 
-/** Files that are dropped anywhere on an element: its handlers, and whether some are held over it now. */
-export function useDrop(may: boolean, take: (files: readonly File[]) => void) {
+/** Files and folders that are dropped anywhere on an element: its handlers, and whether some are held over it now. */
+export function useDrop(may: boolean, take: (handed: readonly Handed[]) => void) {
   const [over, setOver] = useState(false);
   return {
     over,
@@ -17,7 +18,8 @@ export function useDrop(may: boolean, take: (files: readonly File[]) => void) {
         event.preventDefault();
         setOver(false);
         const some = [...event.dataTransfer.files];
-        if (some.length > 0 && may) take(some);
+        // what is held is only there while the event lasts: it is asked for at once
+        if (some.length > 0 && may) void droppedFiles(event.dataTransfer.items, some).then(take);
       },
     },
   };

@@ -1,8 +1,7 @@
 import type { FileInfo } from '@basitax/api/files';
 import type { Project } from '@basitax/api/projects';
-import { readEndings } from '@basitax/core/formats/endings';
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query';
-import { FileUp } from 'lucide-react';
+import { FileUp, FolderUp } from 'lucide-react';
 import { type ReactNode, useDeferredValue, useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, untilMeasured } from '../api/client.ts';
@@ -13,6 +12,7 @@ import { ActDialog, type Acting } from '../files/act-dialogs.tsx';
 import { useWanted } from '../files/address.ts';
 import { FileCard } from '../files/file-card.tsx';
 import { FilesBar } from '../files/files-bar.tsx';
+import { type Handed, importEndings } from '../files/gather.ts';
 import { importMany } from '../files/import-many.ts';
 import { ImportReport } from '../files/import-report.tsx';
 import { listed } from '../files/listing.ts';
@@ -90,7 +90,7 @@ export default function FilesScreen(): ReactNode {
   const dim = lacksRole(person, 'editor');
   const chosen = shown.filter((file) => selected.has(file.id));
   const whereOf = useWhere(projects);
-  const take = (some: readonly File[]): void =>
+  const take = (some: readonly Handed[]): void =>
     void importMany(some, { project: wanted.project ?? 'team', folder: wanted.folder }).then(refresh);
   const { over, handlers } = useDrop(dim === undefined, take);
   const close = (done: boolean): void => {
@@ -160,21 +160,40 @@ export default function FilesScreen(): ReactNode {
 }
 
 /** The line above all: where else to go, and where files come in. */
-function FilesTop({ dim, onFiles }: { dim: string | undefined; onFiles: (files: readonly File[]) => void }): ReactNode {
+function FilesTop({
+  dim,
+  onFiles,
+}: {
+  dim: string | undefined;
+  onFiles: (handed: readonly Handed[]) => void;
+}): ReactNode {
   return (
     <TopLine
       actions={
-        <FileButton
-          accept={readEndings.join(',')}
-          label="Choose graph files"
-          onFiles={onFiles}
-          look="primary"
-          title={`Reads ${readEndings.join(', ')}, as many at once as you like; files dropped here do the same. They go into the folder that is shown.`}
-          dim={dim}
-        >
-          <FileUp size={16} />
-          Import graphs
-        </FileButton>
+        <>
+          <FileButton
+            accept=""
+            folder
+            label="Choose a folder of graphs"
+            onFiles={(files) => onFiles(files.map((file) => ({ file, path: file.webkitRelativePath })))}
+            title="Imports every graph in a folder and the folders in it. Those that came from there before get a new revision."
+            dim={dim}
+          >
+            <FolderUp size={16} />
+            Import a folder
+          </FileButton>
+          <FileButton
+            accept={importEndings.join(',')}
+            label="Choose graph files"
+            onFiles={(files) => onFiles(files.map((file) => ({ file, path: '' })))}
+            look="primary"
+            title={`Reads ${importEndings.join(', ')}, as many at once as you like; files, folders and archives dropped here do the same. They go into the folder that is shown.`}
+            dim={dim}
+          >
+            <FileUp size={16} />
+            Import graphs
+          </FileButton>
+        </>
       }
     >
       <img src="/icon.svg" alt="" className="size-7" />
@@ -206,7 +225,7 @@ function NoFiles({ files, mayEdit }: { files: UseQueryResult<FileInfo[]>; mayEdi
   if (files.data.length === 0)
     return (
       <Notice title="The team has no files yet.">
-        {mayEdit ? `Import some, or drop them here: ${readEndings.join(', ')}.` : 'An editor can import some.'}
+        {mayEdit ? `Import some, or drop them here: ${importEndings.join(', ')}.` : 'An editor can import some.'}
       </Notice>
     );
   return (

@@ -241,10 +241,13 @@ export function FileButton({
   label,
   onFile,
   onFiles,
+  folder,
   ...button
 }: ComponentProps<typeof Button> & {
   accept: string;
   label: string;
+  /** A folder with all in it is chosen, in place of files. */
+  folder?: boolean;
   onFile?: (file: File) => void;
   onFiles?: (files: readonly File[]) => void;
 }): ReactNode {
@@ -256,6 +259,7 @@ export function FileButton({
         type="file"
         accept={accept}
         multiple={onFiles !== undefined}
+        {...(folder && { webkitdirectory: '' })}
         className="sr-only"
         aria-label={label}
         tabIndex={-1}
