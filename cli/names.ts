@@ -1,13 +1,10 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import { readEndings } from '@basitax/core/formats/endings';
+import { isGraphName } from '@basitax/core/formats/endings';
 import { endingOf } from '@basitax/core/formats/formats';
 import { globSync } from 'tinyglobby';
 import { Unusable } from './command.ts';
 import { endingNamed, standard } from './io.ts';
-
-const isGraph = (name: string): boolean =>
-  !name.endsWith('.catalogue.json') && readEndings.some((ending) => name.toLowerCase().endsWith(ending));
 
 /** Graphs in a folder and those within it, by name. */
 function graphsIn(folder: string): string[] {
@@ -17,10 +14,7 @@ function graphsIn(folder: string): string[] {
       if (entry.name.startsWith('.') || entry.name === 'node_modules') return [];
       const path = join(folder, entry.name);
       if (entry.isDirectory()) return graphsIn(path);
-      // any JSON might be anything: in a folder only files that say what they are count
-      return isGraph(entry.name) && (!entry.name.endsWith('.json') || /\.(graph|jgf)\.json$/.test(entry.name))
-        ? [path]
-        : [];
+      return isGraphName(entry.name) ? [path] : [];
     });
 }
 

@@ -1,4 +1,4 @@
-import { type Doc, indexOf, table } from './doc.ts';
+import { type Doc, table } from './doc.ts';
 import type { Json } from './json.ts';
 import type { AttributeBearer, AttributeType, Declared, TableName } from './schema.ts';
 
@@ -19,7 +19,7 @@ const tables: Readonly<Record<Exclude<AttributeBearer, 'port'>, TableName>> = {
 };
 
 /** Everything in a document that bears attributes of a kind. O(records). */
-export function* bearersOf(doc: Doc, of: AttributeBearer): Iterable<object> {
+function* bearersOf(doc: Doc, of: AttributeBearer): Iterable<object> {
   if (of !== 'port') yield* table(doc, tables[of]).values();
   else for (const node of doc.nodes.values()) yield* node.ports;
 }
@@ -47,7 +47,7 @@ export function typeOfValue(value: Json): AttributeType {
 }
 
 /** A type that holds what two types hold. */
-export function commonType(one: AttributeType, other: AttributeType): AttributeType {
+function commonType(one: AttributeType, other: AttributeType): AttributeType {
   if (one === other) return one;
   const numbers: readonly AttributeType[] = ['integer', 'number'];
   return numbers.includes(one) && numbers.includes(other) ? 'number' : 'json';
@@ -89,7 +89,7 @@ export function textOfValue(value: Json, type: AttributeType = 'text'): string {
 }
 
 /** A type that holds a value and is as near as can be to the one that was declared. */
-export function holding(type: AttributeType, value: Json): AttributeType {
+function holding(type: AttributeType, value: Json): AttributeType {
   const own = typeOfValue(value);
   if (own === type || type === 'json') return type;
   if (type === 'xml') return own === 'text' ? type : 'json';
@@ -161,13 +161,6 @@ export function attributesIn(doc: Doc, of: AttributeBearer): readonly KnownAttri
   return found;
 }
 
-/** An attribute of a bearer by its name, whatever the case of its letters; undefined where there is none. */
-export function attributeCalled(record: object, wanted: string): string | undefined {
-  const own = attributesOf(record);
-  if (Object.hasOwn(own, wanted)) return wanted;
-  return Object.keys(own).find((name) => name.toLowerCase() === wanted.toLowerCase());
-}
-
 /** What a record has under an attribute: its own value, else the one that the attribute was declared with. */
 export function attributeValue(doc: Doc, of: AttributeBearer, record: object, name: string): Json | undefined {
   const own = attributesOf(record);
@@ -177,9 +170,28 @@ export function attributeValue(doc: Doc, of: AttributeBearer, record: object, na
 /** All attributes of a record, with the values that others have where it has none, for formats without such defaults. */
 export function attributesWithDefaults(doc: Doc, of: AttributeBearer, record: object): Attributes {
   const own = attributesOf(record);
-  const defaults = Object.values(doc.head.attributes ?? {}).filter((one) => one.of === of && one.default !== undefined);
+  const defaults = attributesIn(doc, of).filter((one) => one.default !== undefined);
   if (defaults.length === 0) return own;
   return { ...Object.fromEntries(defaults.map((one) => [one.name, one.default as Json])), ...own };
+}
+
+/**
+ * What the attributes of a kind of bearer are called in a file: as where they came from, told apart by `mark` where
+ * something else has the name. O(attributes).
+ */
+export function columnsOf(
+  doc: Doc,
+  of: AttributeBearer,
+  isHeld: (title: string, attribute: KnownAttribute) => boolean,
+  mark: (title: string) => string = (title) => `${title}_`,
+): readonly (KnownAttribute & { readonly column: string })[] {
+  const taken = new Set<string>();
+  return attributesIn(doc, of).map((one) => {
+    let column = one.title ?? one.name;
+    while (isHeld(column, one) || taken.has(column)) column = mark(column);
+    taken.add(column);
+    return { ...one, column };
+  });
 }
 
 /** Is the edge of a wire one of which its program says no direction? */
@@ -191,10 +203,3 @@ export function isUndirected(
   const graph = doc.nodes.get(wire.from.node)?.graph;
   return graph !== undefined && doc.graphs.get(graph)?.undirected === true;
 }
-
-/** Has any wire of a graph no direction, or has the graph none? O(wires of the graph). */
-export const hasUndirected = (doc: Doc, graph: string): boolean =>
-  doc.graphs.get(graph)?.undirected === true ||
-  indexOf(doc)
-    .wiresIn(graph)
-    .some((wire) => isUndirected(doc, wire));

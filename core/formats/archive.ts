@@ -9,13 +9,16 @@ export interface Entry {
 }
 
 /** Bounds of what is unpacked: files, bytes of one, and bytes of all. */
-export const mostEntries = 5000;
+const mostEntries = 5000;
 export const mostOfOne = 64 * 1024 * 1024;
-export const mostOfAll = 512 * 1024 * 1024;
+const mostOfAll = 512 * 1024 * 1024;
 
 const mega = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
-const tooLarge = (what: string, most: number): UnreadableFile =>
+const growsTooLarge = (what: string, most: number): UnreadableFile =>
   new UnreadableFile(`${what} unpacks to more than ${mega(most)}, the most that is read.`);
+/** What is said of a file that is refused before it is read. */
+export const tooLarge = (what: string, size: number): UnreadableFile =>
+  new UnreadableFile(`${what} has ${mega(size)}; the most is ${mega(mostOfOne)}.`);
 
 export const isGzip = (bytes: Uint8Array): boolean => bytes[0] === 0x1f && bytes[1] === 0x8b;
 export const isZip = (bytes: Uint8Array): boolean =>
@@ -32,7 +35,7 @@ export function gunzip(bytes: Uint8Array, most = mostOfOne): Uint8Array {
   const gzip = new Gunzip((part, isLast) => {
     isWhole ||= isLast;
     size += part.length;
-    if (size > most) throw tooLarge('the file', most);
+    if (size > most) throw growsTooLarge('the file', most);
     parts.push(part);
   });
   try {
@@ -89,8 +92,8 @@ function fromZip(bytes: Uint8Array): Entry[] {
         if (name.endsWith('/') || isBeside(safePath(name))) return false;
         if (++count > mostEntries) throw new UnreadableFile(`this archive holds more than ${mostEntries} files.`);
         sum += originalSize;
-        if (originalSize > mostOfOne) throw tooLarge(`“${name}” in the archive`, mostOfOne);
-        if (sum > mostOfAll) throw tooLarge('the archive', mostOfAll);
+        if (originalSize > mostOfOne) throw growsTooLarge(`“${name}” in the archive`, mostOfOne);
+        if (sum > mostOfAll) throw growsTooLarge('the archive', mostOfAll);
         return true;
       },
     });

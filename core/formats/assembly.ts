@@ -70,7 +70,7 @@ export interface GivenEdge {
 /** Things that are said once with their number, however often they happen. */
 interface Counted {
   count: number;
-  readonly first: string;
+  readonly say: (count: number) => string;
   readonly place: readonly Id[];
 }
 
@@ -107,11 +107,11 @@ export class Assembly {
     this.findings.push(finding(rule, severity, place, message));
   }
 
-  /** Counts something that is said once at the end, with how often it happened and the first of it. */
-  count(rule: string, first: string, place: readonly Id[] = []): void {
+  /** Counts something that is said once at the end, with how often it happened; `say` is that of the first. */
+  count(rule: string, say: (count: number) => string, place: readonly Id[] = []): void {
     const known = this.counted.get(rule);
     if (known) known.count++;
-    else this.counted.set(rule, { count: 1, first, place });
+    else this.counted.set(rule, { count: 1, say, place });
   }
 
   /**
@@ -211,7 +211,13 @@ export class Assembly {
     const name = legalName(called);
     if (name === called) return { name };
     this.renamed.push({ called, id });
-    if (called.length > mostLabel) this.count('label-cut', called, [id]);
+    if (called.length > mostLabel)
+      this.count(
+        'label-cut',
+        (count) =>
+          `${plural(count, 'label')} of more than ${mostLabel.toLocaleString('en')} characters ${count === 1 ? 'was' : 'were'} cut; the first begins with “${called.slice(0, 40)}”.`,
+        [id],
+      );
     return { name, label: called.slice(0, mostLabel) };
   }
 
@@ -269,7 +275,7 @@ export class Assembly {
     this.fitSizes(doc);
     this.sayLoops(wires);
     this.sayNames();
-    this.sayCounted();
+    for (const [rule, { count, say, place }] of this.counted) this.say(rule, 'warning', say(count), place);
     const whole = repair(doc);
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: [...this.unplaced, ...made] };
   }
@@ -296,19 +302,6 @@ export class Assembly {
     this.findings.push(
       find('name', 'info', [first.id], 'names-made-legal', { called: this.renamed.length, what: first.called, name }),
     );
-  }
-
-  private sayCounted(): void {
-    for (const [rule, { count, first, place }] of this.counted) {
-      if (rule === 'label-cut')
-        this.say(
-          rule,
-          'warning',
-          `${plural(count, 'label')} of more than ${mostLabel.toLocaleString('en')} characters ${count === 1 ? 'was' : 'were'} cut; the first begins with “${first.slice(0, 40)}”.`,
-          place,
-        );
-      else this.say(rule, 'warning', first.replace('{count}', count.toLocaleString('en')), place);
-    }
   }
 
   /** Loops and wires of a node to itself are kept; whoever imports is told, since many kinds of graph forbid them. */
@@ -340,13 +333,6 @@ export class Assembly {
         [...own].slice(0, 1),
       );
   }
-}
-
-/** Attributes that came without a declaration, each of the type that its value has. */
-export function given(values: Readonly<Record<string, Json | undefined>>): Attributes {
-  return Object.fromEntries(
-    Object.entries(values).flatMap(([name, value]) => (value === undefined ? [] : [[attributeName(name), value]])),
-  );
 }
 
 /** That edges have no direction, which many formats may say. */

@@ -1,4 +1,4 @@
-import { attributesIn, attributesOf, textOfValue, valueOfText } from '../document/attributes.ts';
+import { attributesOf, columnsOf, textOfValue, valueOfText } from '../document/attributes.ts';
 import { foreignKind } from '../document/builtin.ts';
 import { type Doc, emptyDoc } from '../document/doc.ts';
 import { docFromJson } from '../document/file.ts';
@@ -32,15 +32,14 @@ interface AttributeColumn {
 
 function attributeColumns(doc: Doc): AttributeColumn[] {
   const held: ReadonlySet<string> = new Set([...columns, last]);
-  return bearers.flatMap((of) => {
-    const taken = new Set<string>();
-    return attributesIn(doc, of).map((one): AttributeColumn => {
-      let title = one.title ?? one.name;
-      while (held.has(title.toLowerCase()) || taken.has(title)) title = `${title}_`;
-      taken.add(title);
-      return { title, of, name: one.name, type: one.holds };
-    });
-  });
+  return bearers.flatMap((of) =>
+    columnsOf(doc, of, (title) => held.has(title.toLowerCase())).map(({ column, name, holds }) => ({
+      title: column,
+      of,
+      name,
+      type: holds,
+    })),
+  );
 }
 
 /**

@@ -1,6 +1,6 @@
 import { UnreadableFile } from '../document/unreadable.ts';
-import { entriesOf, gunzip, isGzip, isTar, isZip, mostOfOne } from './archive.ts';
-import { readEndings } from './endings.ts';
+import { entriesOf, gunzip, isGzip, isTar, isZip, mostOfOne, tooLarge } from './archive.ts';
+import { isGraphName, readEndings } from './endings.ts';
 
 // of the Encoding standard, which browsers and Node both have; core is given the types of neither
 declare const TextDecoder: new (
@@ -30,11 +30,6 @@ const binary: readonly (readonly [readonly number[], string])[] = [
   [[0x37, 0x7a, 0xbc, 0xaf], 'a 7z archive. Unpack it first'],
 ];
 
-const isGraphName = (path: string): boolean => {
-  const name = path.toLowerCase().replace(/\.gz$/, '');
-  return readEndings.some((ending) => name.endsWith(ending));
-};
-
 /**
  * The text of a file, whatever it is encoded in or packed with: UTF-8, UTF-16 by its mark or its zeros, what XML declares,
  * else Windows Latin; gzip, and archives that hold one graph. Throws UnreadableFile with what the file is, and what to do,
@@ -46,10 +41,7 @@ export function decodeFile(bytes: Uint8Array, name: string): Decoded {
     return isTar(inner) ? oneOf(inner, name) : decodeFile(inner, name.replace(/\.gz$/i, ''));
   }
   if (isZip(bytes) || isTar(bytes)) return oneOf(bytes, name);
-  if (bytes.length > mostOfOne)
-    throw new UnreadableFile(
-      `the file has ${Math.round(bytes.length / 1024 / 1024)} MB; the most is ${mostOfOne / 1024 / 1024} MB.`,
-    );
+  if (bytes.length > mostOfOne) throw tooLarge('the file', bytes.length);
   for (const [head, what] of binary)
     if (head.every((byte, i) => bytes[i] === byte)) throw new UnreadableFile(`this is ${what}.`);
   const decode = (label: string, fatal = true): string => new TextDecoder(label, { fatal }).decode(bytes);
@@ -93,7 +85,12 @@ function oneOf(bytes: Uint8Array, name: string): Decoded {
   const all = entriesOf(bytes);
   if (all.some(({ path }) => path === '[Content_Types].xml'))
     throw new UnreadableFile('this is an Office file. Save the sheet with the edges or nodes as CSV and import that.');
-  const graphs = all.filter(({ path }) => isGraphName(path));
+  // among others only what says more than .json counts; alone that may be a graph too
+  const telling = all.filter(({ path }) => isGraphName(path));
+  const graphs =
+    telling.length > 0
+      ? telling
+      : all.filter(({ path }) => readEndings.some((ending) => path.toLowerCase().endsWith(ending)));
   const [only] = graphs;
   if (graphs.length === 1 && only) return decodeFile(only.bytes, only.path.split('/').at(-1) ?? only.path);
   throw new UnreadableFile(

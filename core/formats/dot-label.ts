@@ -6,7 +6,7 @@ import { recordFields, recordText } from './dot-record.ts';
 export const portId = (direction: 'in' | 'out', id: string): string => `${direction}_${id}`;
 
 const htmlEntities: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-export const htmlText = (text: string): string => text.replace(/[&<>"]/g, (found) => htmlEntities[found] as string);
+const htmlText = (text: string): string => text.replace(/[&<>"]/g, (found) => htmlEntities[found] as string);
 
 // the fonts that another program draws with are a little wider than the shipped ones
 const wider = 1.12;

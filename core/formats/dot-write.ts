@@ -1,8 +1,9 @@
 import {
   type Attributes,
-  attributesIn,
   attributesOf,
   attributesWithDefaults,
+  columnsOf,
+  type KnownAttribute,
   textOfValue,
 } from '../document/attributes.ts';
 import { foreignKind } from '../document/builtin.ts';
@@ -58,7 +59,7 @@ export function writeDot(doc: Doc, kinds: Kinds, withRoutes = false): string {
     hosts.length > 0 &&
     hosts.every((node) => node.inner !== undefined);
   const graphs = isSeveral ? hosts.map((node) => must(doc.graphs.get(must(node.inner)))) : [root];
-  return graphs.map((graph) => new Writer(doc, kinds, graph, withRoutes, !isSeveral).write()).join('');
+  return graphs.map((graph) => new Writer(doc, kinds, graph, withRoutes).write()).join('');
 }
 
 class Writer {
@@ -66,7 +67,6 @@ class Writer {
   private readonly kinds: Kinds;
   private readonly graph: Graph;
   private readonly withRoutes: boolean;
-  private readonly isMarked: boolean;
   private readonly isFromDot: boolean;
   private readonly lines: string[] = [];
   private readonly isDirected: boolean;
@@ -74,12 +74,11 @@ class Writer {
   private readonly clusterIds = new OuterIds((id) => (id.startsWith('cluster') ? id : `cluster_${id}`));
   private readonly columns: Readonly<Record<Bearer, ReadonlyMap<string, Column>>>;
 
-  constructor(doc: Doc, kinds: Kinds, graph: Graph, withRoutes: boolean, isMarked: boolean) {
+  constructor(doc: Doc, kinds: Kinds, graph: Graph, withRoutes: boolean) {
     this.doc = doc;
     this.kinds = kinds;
     this.graph = graph;
     this.withRoutes = withRoutes;
-    this.isMarked = isMarked;
     this.isFromDot = doc.extra.dot !== undefined;
     this.isDirected = graph.undirected !== true;
     const of = (bearer: Bearer) => this.columnsOf(bearer);
@@ -88,19 +87,14 @@ class Writer {
 
   /** What attributes are called in DOT: one of another format that the language would draw by gets a stroke in front. */
   private columnsOf(of: Bearer): ReadonlyMap<string, Column> {
-    const taken = new Set<string>();
+    const isTheirs = (one: KnownAttribute): boolean => this.isFromDot && one.from === undefined && one.holds === 'text';
+    const isHeld = (title: string, one: KnownAttribute): boolean =>
+      !isTheirs(one) && (knownAttributes.has(title.toLowerCase()) || title.startsWith(ourAttribute));
     return new Map(
-      attributesIn(this.doc, of).map((one): [string, Column] => {
-        const isTheirs = this.isFromDot && one.from === undefined && one.holds === 'text';
-        let dot = one.title ?? one.name;
-        while (
-          (!isTheirs && (knownAttributes.has(dot.toLowerCase()) || dot.startsWith(ourAttribute))) ||
-          taken.has(dot)
-        )
-          dot = `_${dot}`;
-        taken.add(dot);
-        return [one.name, { dot, type: one.holds }];
-      }),
+      columnsOf(this.doc, of, isHeld, (title) => `_${title}`).map((one): [string, Column] => [
+        one.name,
+        { dot: one.column, type: one.holds },
+      ]),
     );
   }
 
@@ -117,7 +111,7 @@ class Writer {
       ...(Object.fromEntries(kept) as Kept),
       ...(label !== undefined && { label }),
       rankdir: directions[graph.flow ?? 'right'],
-      ...(this.isMarked && { [ourAttribute]: encodeJson(this.head()) }),
+      [ourAttribute]: encodeJson(this.head()),
     };
     for (const [name, value] of Object.entries(own)) this.lines.push(`  ${quoted(name)}=${quoted(value)};`);
     const rects = frameRects(this.doc, this.kinds, graph.id);
@@ -285,7 +279,7 @@ class Writer {
     const own: Kept = {
       ...kept,
       ...(route && route.length > 1 && { pos: splineText(route, this.isDirected && kept.dir !== 'none') }),
-      ...(marks && this.isMarked && { [ourAttribute]: encodeJson({ id, ports: [from.port, to.port], more }) }),
+      ...(marks && { [ourAttribute]: encodeJson({ id, ports: [from.port, to.port], more }) }),
     };
     this.lines.push(`  ${ends[0]} ${this.isDirected ? '->' : '--'} ${ends[1]}${attributeText(own)};`);
   }

@@ -1,33 +1,21 @@
-import { attributesIn, attributesOf, attributesWithDefaults, textOfValue } from '../document/attributes.ts';
+import { attributesOf, attributesWithDefaults, columnsOf, textOfValue } from '../document/attributes.ts';
 import { caption, type Doc, nodePath } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
-import type { AttributeBearer } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { csvText, guarded } from '../table/cells.ts';
 
 // Tables as spreadsheets and other programs take them. A node is named by its path, as everywhere outside.
-
-/** The columns of attributes, beside those that are held. */
-function columnsOf(doc: Doc, of: AttributeBearer, held: readonly string[]): { name: string; title: string }[] {
-  const taken = new Set(held);
-  return attributesIn(doc, of).map(({ name, title }) => {
-    let column = title ?? name;
-    while (taken.has(column.toLowerCase())) column = `${column}_`;
-    taken.add(column.toLowerCase());
-    return { name, title: column };
-  });
-}
 
 const cell = (value: Json | undefined): string => (value === undefined ? '' : guarded(textOfValue(value)));
 
 /** A row for each wire, with its attributes. O(wires · attributes). */
 export function writeEdges(doc: Doc): string {
   const head = ['source', 'target', 'source port', 'target port'];
-  const columns = columnsOf(doc, 'wire', head);
+  const columns = columnsOf(doc, 'wire', (title) => head.includes(title.toLowerCase()));
   const path = (id: string): string => guarded(nodePath(doc, must(doc.nodes.get(id))));
   return csvText([
-    [...head, ...columns.map(({ title }) => title)],
+    [...head, ...columns.map(({ column }) => column)],
     ...Array.from(doc.wires.values(), (wire) => {
       const own = attributesWithDefaults(doc, 'wire', wire);
       return [
@@ -44,12 +32,12 @@ export function writeEdges(doc: Doc): string {
 /** A row for each node: what it is called, its kind and place, its attributes and parameters. O(nodes · columns). */
 export function writeNodes(doc: Doc, kinds: Kinds): string {
   const head = ['id', 'label', 'kind', 'x', 'y', 'color'];
-  const columns = columnsOf(doc, 'node', head);
-  const taken = new Set([...head, ...columns.map(({ title }) => title.toLowerCase())]);
+  const columns = columnsOf(doc, 'node', (title) => head.includes(title.toLowerCase()));
+  const taken = new Set([...head, ...columns.map(({ column }) => column.toLowerCase())]);
   const parameters = [...new Set([...doc.nodes.values()].flatMap((node) => Object.keys(node.params ?? {})))].sort();
   const titleOf = (id: string): string => (taken.has(id.toLowerCase()) ? `${id} (parameter)` : id);
   return csvText([
-    [...head, ...columns.map(({ title }) => title), ...parameters.map(titleOf)],
+    [...head, ...columns.map(({ column }) => column), ...parameters.map(titleOf)],
     ...Array.from(doc.nodes.values(), (node) => {
       const own = attributesWithDefaults(doc, 'node', node);
       return [

@@ -99,6 +99,19 @@ export const readEndings: readonly string[] = formatIds.flatMap((id) =>
   factsOf(id).onlyOut ? [] : factsOf(id).extensions,
 );
 
+/** Endings that many programs give to files which are no graphs. */
+export const plainEndings: readonly string[] = ['.json', '.xml', '.yaml', '.yml'];
+
+/**
+ * Is a file among others called like a graph, packed or not? Any JSON or YAML might be anything: only what says more
+ * counts.
+ */
+export function isGraphName(path: string): boolean {
+  const name = path.toLowerCase().replace(/\.gz$/, '');
+  const telling = readEndings.filter((ending) => ending === '.xml' || !plainEndings.includes(ending));
+  return !name.endsWith('.catalogue.json') && telling.some((ending) => name.endsWith(ending));
+}
+
 /** Which formats hold a document whole, in words. */
 export const keepersWords = `${formatIds
   .filter((id) => factsOf(id).keepsAll)

@@ -12,13 +12,14 @@ import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { sheetColors } from '../sheet/colors.ts';
 import { misfits } from '../wiring/check.ts';
+import { mostOfOne, tooLarge } from './archive.ts';
 import { readCsv, writeCsv } from './csv-own.ts';
 import { decodeFile } from './decode.ts';
 import { formatOfText, looksLikeTable } from './detect.ts';
 import { readDot } from './dot-read.ts';
 import { writeDot } from './dot-write.ts';
 import { writeEdges, writeMatrix, writeNodes } from './edge-lists.ts';
-import { type FormatFacts, type FormatId, factsOf, formatIds, readEndings } from './endings.ts';
+import { type FormatFacts, type FormatId, factsOf, formatIds, plainEndings, readEndings } from './endings.ts';
 import { readGexf } from './gexf-read.ts';
 import { writeGexf } from './gexf-write.ts';
 import { readGml, writeGml } from './gml.ts';
@@ -35,7 +36,7 @@ import { readNodeLink, writeNodeLink } from './nodelink.ts';
 import { writeOutline } from './outline-md.ts';
 import { placeUnplaced } from './place.ts';
 import { find } from './sentences.ts';
-import { readTables } from './table-graph.ts';
+import { type GivenTable, readTables } from './table-graph.ts';
 import type { TablePlan } from './table-plan.ts';
 import { readYaml, writeYaml } from './yaml.ts';
 
@@ -63,7 +64,6 @@ interface ReadAndWrite {
   readonly called?: (doc: Doc) => ReadonlyMap<string, Id>;
 }
 
-const byPath = (doc: Doc): ReadonlyMap<string, Id> => nodesByPath(doc);
 const byMermaid = (doc: Doc): ReadonlyMap<string, Id> =>
   new Map(
     [...doc.nodes.values()]
@@ -80,15 +80,15 @@ const acts: Readonly<Record<FormatId, ReadAndWrite>> = {
   yaml: { read: readYaml, write: writeYaml },
   graphml: { read: readGraphml, write: (doc, kinds, { routes }) => writeGraphml(doc, kinds, routes) },
   jgf: { read: readJgf, write: writeJgf },
-  nodelink: { read: readNodeLink, write: writeNodeLink, called: byPath },
+  nodelink: { read: readNodeLink, write: writeNodeLink, called: nodesByPath },
   dot: { read: readDot, write: (doc, kinds, { routes }) => writeDot(doc, kinds, routes) },
   gexf: { read: readGexf, write: writeGexf },
   gml: { read: readGml, write: writeGml, called: byNumber },
   materialx: { read: readMaterialx, write: writeMaterialx },
   csv: { read: readCsv, write: writeCsv },
-  edges: { read: readCsv, write: writeEdges, called: byPath },
-  nodes: { read: readCsv, write: writeNodes, called: byPath },
-  matrix: { read: readCsv, write: writeMatrix, called: byPath },
+  edges: { read: readCsv, write: writeEdges, called: nodesByPath },
+  nodes: { read: readCsv, write: writeNodes, called: nodesByPath },
+  matrix: { read: readCsv, write: writeMatrix, called: nodesByPath },
   mermaid: { read: readMermaid, write: writeMermaid, called: byMermaid },
   outline: { write: writeOutline },
   svg: { write: (doc, kinds) => graphSvg(doc, kinds, sheetColors.paper, noScheme) },
@@ -152,15 +152,11 @@ function formatOfFile(fileName: string, text: string): { format: Format; finding
     );
   }
   const format = formatById(held);
-  const isSame =
-    named === undefined || named.id === held || (named.id === 'json' && /json$/.test(ending ?? '') && held !== 'yaml');
-  const isXmlOrJson = ending === '.xml' || ending === '.json' || ending === '.yaml' || ending === '.yml';
+  // some endings say no more than how a format is written
+  const isOther = named && named.id !== held && !plainEndings.includes(must(ending));
   return {
     format,
-    findings:
-      isSame || isXmlOrJson || !named
-        ? []
-        : [find('other-format', 'info', [], 'read-as', { named: named.title, held: format.title })],
+    findings: isOther ? [find('other-format', 'info', [], 'read-as', { named: named.title, held: format.title })] : [],
   };
 }
 
@@ -169,34 +165,27 @@ function formatOfFile(fileName: string, text: string): { format: Format; finding
  * where it cannot.
  */
 export function readFile(fileName: string, text: string, kinds: Kinds, options: ReadOptions = {}): ReadFile {
-  if (text.length > mostCharacters)
-    throw new UnreadableFile(
-      `“${fileName}” has ${Math.round(text.length / 1024 / 1024)} MB; the most is ${mostCharacters / 1024 / 1024} MB.`,
-    );
+  if (text.length > mostOfOne) throw tooLarge(`“${fileName}”`, text.length);
   const plain = text.replace(/^\uFEFF/, '');
   const title = titleOf(fileName);
-  const { format, findings } =
-    (options.plan ?? options.beside) ? { format: formatById('csv'), findings: [] } : formatOfFile(fileName, plain);
+  const tables = options.plan || options.beside !== undefined ? tablesOf(plain, options) : undefined;
+  const { format, findings } = tables ? { format: formatById('csv'), findings: [] } : formatOfFile(fileName, plain);
   if (!format.read)
     throw new UnreadableFile(
       `“${fileName}” is ${format.id === 'svg' ? 'a picture' : `an ${format.title.toLowerCase()}`}: nothing can be read from ${format.title}, only from ${readEndings.join(', ')}.`,
     );
-  const read =
-    (options.plan ?? options.beside)
-      ? placeUnplaced(
-          readTables(
-            [{ text: plain, plan: options.plan }, ...(options.beside === undefined ? [] : [{ text: options.beside }])],
-            title,
-            kinds,
-          ),
-          kinds,
-        )
-      : format.read(plain, title, kinds);
+  const read = tables ? placeUnplaced(readTables(tables, title, kinds), kinds) : format.read(plain, title, kinds);
   const encoded: Finding[] = options.encoding
     ? [find('encoding', 'info', [], 'other-encoding', { encoding: options.encoding })]
     : [];
   return { doc: read.doc, findings: [...encoded, ...findings, ...read.findings, ...misfits(read.doc, kinds)] };
 }
+
+/** A table with what somebody has said of it, and that of the nodes beside it. */
+const tablesOf = (text: string, { plan, beside }: ReadOptions): readonly GivenTable[] => [
+  { text, plan },
+  ...(beside === undefined ? [] : [{ text: beside }]),
+];
 
 /** A file as it came, in bytes or as text that was decoded. */
 export const fileContent = z.union([z.string(), z.custom<Uint8Array>((value) => value instanceof Uint8Array)]);
@@ -212,9 +201,6 @@ export function readBytes(
   const { text, name, encoding } = decodeFile(content, fileName);
   return readFile(name, text, kinds, { ...options, encoding });
 }
-
-/** Files over this size are refused before they are read. */
-const mostCharacters = 64 * 1024 * 1024;
 
 /**
  * A document in a format, and what of it is not in there: found by reading it again. Cost: that of writing and of

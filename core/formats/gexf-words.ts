@@ -36,13 +36,3 @@ const types: Readonly<Record<string, AttributeType>> = {
   boolean: 'boolean',
 };
 export const typeOfGexf = (type: string | undefined): AttributeType => types[(type ?? '').toLowerCase()] ?? 'text';
-
-/** The type that GEXF has for ours. */
-export const gexfTypes: Readonly<Record<AttributeType, string>> = {
-  text: 'string',
-  number: 'double',
-  integer: 'long',
-  boolean: 'boolean',
-  json: 'string',
-  xml: 'string',
-};

@@ -1,13 +1,13 @@
 import { hexOf, parseColor } from '../color/contrast.ts';
-import { attributesIn, attributesOf, isUndirected, type KnownAttribute, textOfValue } from '../document/attributes.ts';
+import { attributesOf, columnsOf, isUndirected, type KnownAttribute, textOfValue } from '../document/attributes.ts';
 import { foreignKind } from '../document/builtin.ts';
 import type { Doc } from '../document/doc.ts';
 import type { Json } from '../document/json.ts';
 import type { AttributeBearer, GraphNode, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
-import { gexfTypes, ourHead, ourNamespace, own, places } from './gexf-words.ts';
+import { ourHead, ourNamespace, own, places } from './gexf-words.ts';
 import { OuterIds } from './outer-ids.ts';
-import { escapeXml } from './xml.ts';
+import { escapeXml, xmlTypes } from './xml.ts';
 
 /**
  * Nodes and wires of all graphs as GEXF 1.3 (https://gexf.net): places and colours in its viz module, attributes as
@@ -43,19 +43,18 @@ class Writer {
   }
 
   private columnsOf(of: AttributeBearer): ReadonlyMap<string, Column> {
-    const ours: readonly string[] = [...Object.values(own.node), ...Object.values(own.edge)];
-    const taken = new Set(ours);
+    const isTheirs = (one: KnownAttribute): boolean => one.from === 'gexf' && one.key !== undefined;
+    const taken = new Set<string>([...Object.values(own.node), ...Object.values(own.edge)]);
+    // programs that know no places take a value of such a name for the place, the colour or the label
+    const isSeen = (title: string, one: KnownAttribute): boolean =>
+      !isTheirs(one) && seenNames.has(title.toLowerCase());
     return new Map(
-      attributesIn(this.doc, of).map((one): [string, Column] => {
-        const isTheirs = one.from === 'gexf' && one.key !== undefined;
-        const isPlace = isTheirs && /^(?:@|viz:|meta:|spells$)/.test(must(one.key));
-        // programs that know no places take a value of such a name for the place, the colour or the label
-        const title = one.title ?? one.name;
-        const shown = !isTheirs && seenNames.has(title.toLowerCase()) ? `_${title}` : title;
-        let id = isTheirs ? must(one.key) : shown;
+      columnsOf(this.doc, of, isSeen, (title) => `_${title}`).map(({ column, ...one }): [string, Column] => {
+        const isPlace = isTheirs(one) && /^(?:@|viz:|meta:|spells$)/.test(must(one.key));
+        let id = isTheirs(one) ? must(one.key) : column;
         while (!isPlace && taken.has(id)) id = `${id}_`;
         taken.add(id);
-        return [one.name, { ...one, title: shown, id, isPlace }];
+        return [one.name, { ...one, title: isTheirs(one) ? (one.title ?? one.name) : column, id, isPlace }];
       }),
     );
   }
@@ -116,7 +115,7 @@ class Writer {
       const isTheirs = one.from === 'gexf';
       const { options, mode: _mode, ...more } = isTheirs ? (one.more ?? {}) : {};
       const head = attributeText(
-        Object.entries({ id: one.id, title: one.title ?? one.name, type: gexfTypes[one.holds], ...more }),
+        Object.entries({ id: one.id, title: one.title ?? one.name, type: xmlTypes[one.holds], ...more }),
       );
       const inside = `${one.default === undefined ? '' : `<default>${escapeXml(textOfValue(one.default, one.holds))}</default>`}${options === undefined ? '' : `<options>${escapeXml(options)}</options>`}`;
       return inside === '' ? `<attribute${head}/>` : `<attribute${head}>${inside}</attribute>`;

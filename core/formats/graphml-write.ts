@@ -22,7 +22,7 @@ import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { type Domain, ourKeys, ourNamespace, ourPrefix, tokenOf } from './graphml-keys.ts';
 import { OuterIds } from './outer-ids.ts';
-import { escapeXml, isFragment } from './xml.ts';
+import { escapeXml, isFragment, xmlTypes } from './xml.ts';
 
 /** The fields that go along as JSON in one key, by table. */
 const carried = {
@@ -46,15 +46,6 @@ interface Column {
   readonly came: boolean;
   isUsed: boolean;
 }
-
-const xmlTypes: Readonly<Record<AttributeType, string>> = {
-  text: 'string',
-  number: 'double',
-  integer: 'long',
-  boolean: 'boolean',
-  json: 'string',
-  xml: 'string',
-};
 
 /**
  * The document as GraphML, with positions and sizes, and where wanted the routes of the wires; ids and keys of others go

@@ -4,6 +4,7 @@ import type { Kinds } from '../document/kinds.ts';
 import type { AttributeType } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { unguarded } from '../table/cells.ts';
+import { plural } from '../words.ts';
 import { type Assembled, Assembly } from './assembly.ts';
 import { rowsOf, withoutStatement } from './delimited.ts';
 import { find } from './sentences.ts';
@@ -101,7 +102,11 @@ function readNodes(made: Assembly, table: Table): void {
   for (const { line, cells } of table.rows) {
     const key = cell(cells, 'id');
     if (key === '') {
-      made.count('row-without-id', `{count} rows name no node and were left out; the first is row ${line}.`);
+      made.count(
+        'row-without-id',
+        (count) =>
+          `${plural(count, 'row')} ${count === 1 ? 'names' : 'name'} no node and ${count === 1 ? 'was' : 'were'} left out; the first is row ${line}.`,
+      );
       continue;
     }
     const number = (role: ColumnRole): number => (cell(cells, role) === '' ? Number.NaN : Number(cell(cells, role)));

@@ -1,5 +1,6 @@
 import { SaxesParser } from 'saxes';
 import { mostNested } from '../document/nesting.ts';
+import type { AttributeType } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
 
@@ -47,6 +48,16 @@ export function escapeXml(text: string): string {
   };
   return legal.join('').replace(/[&<>"\n\r\t]/g, (sign) => entity[sign] ?? sign);
 }
+
+/** What XML formats call the types of attributes: the names of XML Schema that GraphML and GEXF share. */
+export const xmlTypes: Readonly<Record<AttributeType, string>> = {
+  text: 'string',
+  number: 'double',
+  integer: 'long',
+  boolean: 'boolean',
+  json: 'string',
+  xml: 'string',
+};
 
 /** What programs keep in these may be any XML: it is carried as it stands. */
 const kept: ReadonlySet<string> = new Set(['data', 'default']);

@@ -1,5 +1,3 @@
-import { promisify } from 'node:util';
-import { gunzip, gzip } from 'node:zlib';
 import type { Publish, SharedKind } from '@basitax/api/catalogues';
 import type { Person } from '@basitax/api/people';
 import {
@@ -12,12 +10,10 @@ import {
 import { sharedKindId } from '@basitax/core/structure/shared-kinds';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { CatalogueRow, FileRow, SharedKindRow, UseRow } from '../db/models.ts';
+import { unzipText, zip } from '../gzip.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { visibleTo } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
-
-const zip = promisify(gzip);
-const unzip = promisify(gunzip);
 
 const packed = (value: unknown): Promise<Buffer> => zip(JSON.stringify(value));
 
@@ -42,7 +38,7 @@ export class Catalogues {
     if (known) return known;
     const row = await CatalogueRow.findOne({ where: { id, version } });
     if (!row) return undefined;
-    const catalogue = catalogueSchema.parse(JSON.parse((await unzip(row.content)).toString('utf8')));
+    const catalogue = catalogueSchema.parse(JSON.parse(await unzipText(row.content)));
     this.plain.set(key, catalogue);
     return catalogue;
   }
@@ -154,7 +150,7 @@ export class Catalogues {
   async body(name: string, version: number): Promise<string> {
     const row = await SharedKindRow.findOne({ attributes: ['content'], where: { name, version } });
     if (!row) throw new HttpProblem(404, 'Not found', `There is no version ${version} of a shared kind “${name}”.`);
-    return (await unzip(row.content)).toString('utf8');
+    return await unzipText(row.content);
   }
 
   /**

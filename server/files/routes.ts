@@ -31,20 +31,11 @@ export function fileRoutes(store: FileStore, pool: Workplace, search: FileSearch
     async import({ query, person, ctx }) {
       await reachableProject(person, query.project);
       const { project, folder, path } = query;
-      if (path !== '') {
-        const bytes = await rawBytes(ctx, mostBody(filesApi.import));
-        const made = await importFrom(store, pool, { name: query.name, path, bytes }, person.name, { project, folder });
-        say(ctx, { target: `“${made.file.title}”`, detail: `${path}, ${made.outcome}` });
-        ctx.set('Location', `/files/${made.file.id}`);
-        return made;
-      }
-      const result = await store.importFile(query.name, await rawBytes(ctx, mostBody(filesApi.import)), person.name, {
-        project,
-        folder,
-      });
-      say(ctx, { target: `“${result.file.title}”`, detail: query.name });
-      ctx.set('Location', `/files/${result.file.id}`);
-      return { ...result, outcome: 'new' as const };
+      const given = { name: query.name, path, bytes: await rawBytes(ctx, mostBody(filesApi.import)) };
+      const made = await importFrom(store, pool, given, person.name, { project, folder });
+      say(ctx, { target: `“${made.file.title}”`, detail: path === '' ? query.name : `${path}, ${made.outcome}` });
+      ctx.set('Location', `/files/${made.file.id}`);
+      return made;
     },
     get: ({ params }) => store.info(params.id),
     async thumbnail({ params, query, ctx }) {

@@ -1,14 +1,10 @@
 import { createHash } from 'node:crypto';
-import { promisify } from 'node:util';
-import { gunzip, gzip } from 'node:zlib';
 import type { FileInfo } from '@basitax/api/files';
 import { type Finding, finding, limitFindings } from '@basitax/core/finding';
 import { FileRow, FileSourceRow } from '../db/models.ts';
+import { unzipText, zip } from '../gzip.ts';
 import type { Workplace } from '../work/desk.ts';
 import type { FileStore, Source } from './store.ts';
-
-const zip = promisify(gzip);
-const unzip = promisify(gunzip);
 
 const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
@@ -19,7 +15,7 @@ interface Imported {
 }
 
 /**
- * Imports a file of a folder or archive. What came from the same path of the same project before gets a new revision:
+ * Imports a file: one that comes by itself is a new one. Of a folder or archive what came from the same path of the same project before gets a new revision:
  * what changed there is brought together with what was changed here since, and where both changed the same, what is here
  * stays and that is said. What is the same as before, or is in the project under another path, is not stored again.
  */
@@ -30,6 +26,7 @@ export async function importFrom(
   author: string,
   place: { readonly project: string; readonly folder: string },
 ): Promise<Imported> {
+  if (given.path === '') return { ...(await store.importFile(given.name, given.bytes, author, place)), outcome: 'new' };
   const source: Source = { path: given.path, hash: hashOf(given.bytes) };
   const known = await from(place.project, { path: source.path });
   const twin = known ?? (await from(place.project, { hash: source.hash }));
@@ -41,7 +38,7 @@ export async function importFrom(
   const read = await store.read(given.name, given.bytes, place.project);
   const ours = await store.text(known.fileId, 'head');
   // what came last from there, not what became of it here: else what was changed here would count as changed there
-  const base = (await unzip(known.content)).toString('utf8');
+  const base = await unzipText(known.content);
   const { text, conflicts, findings } = await pool.run(
     'merge',
     { base, ours: ours.text, theirs: read.text },
@@ -58,13 +55,12 @@ export async function importFrom(
 
 /** The file of a project that came from somewhere; the oldest of several. */
 async function from(project: string, where: { path: string } | { hash: string }): Promise<FileSourceRow | undefined> {
-  const rows = await FileSourceRow.findAll({ where });
+  const rows = await FileSourceRow.findAll({ attributes: ['fileId'], where, raw: true });
   if (rows.length === 0) return undefined;
-  const files = await FileRow.findAll({
+  const file = await FileRow.findOne({
     attributes: ['id'],
     where: { id: rows.map((row) => row.fileId), projectId: project, trashedAt: null },
     order: [['createdAt', 'ASC']],
-    limit: 1,
   });
-  return rows.find((row) => row.fileId === files[0]?.id);
+  return (file && (await FileSourceRow.findByPk(file.id))) ?? undefined;
 }

@@ -1,6 +1,4 @@
 import { randomInt } from 'node:crypto';
-import { promisify } from 'node:util';
-import { gunzip, gzip } from 'node:zlib';
 import type { FileInfo, Revision } from '@basitax/api/files';
 import type { Person } from '@basitax/api/people';
 import type { Catalogue } from '@basitax/core/document/catalogue';
@@ -20,6 +18,7 @@ import { FileRow, FileSourceRow, PendingRow, RevisionRow, SketchRow } from '../d
 import { retried } from '../db/retry.ts';
 import { RevisionFindingsRow } from '../db/team-models.ts';
 import { happened } from '../events/record.ts';
+import { unzipText, zip } from '../gzip.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { mustBeThere } from '../projects/access.ts';
 import { rulesForFile, rulesOf } from '../projects/projects.ts';
@@ -27,9 +26,6 @@ import type { Workplace } from '../work/desk.ts';
 import { type Past, sinceWhen } from './history.ts';
 import { fillIn, runHooks, runJudgingHooks } from './hooks.ts';
 import { infoOfFile, listFiles } from './shelf.ts';
-
-const zip = promisify(gzip);
-const unzip = promisify(gunzip);
 
 /** A packet of MariaDB holds 64 MB; a document has to fit with room to spare. */
 const mostStored = 48 * 1024 * 1024;
@@ -116,7 +112,7 @@ export class FileStore {
   /** A revision's document as file text. `head` names the newest. */
   async text(id: string, which: number | 'head', from: 'files' | 'anywhere' = 'files'): Promise<TextOf> {
     const { file, number, zipped } = await this.zipped(id, which, from);
-    const text = (await unzip(zipped)).toString('utf8');
+    const text = await unzipText(zipped);
     // an older revision may be pinned to an older catalogue
     return { text, number, catalogue: await this.catalogues.get(pinnedIn(text)), title: file.title };
   }
@@ -142,10 +138,15 @@ export class FileStore {
     return row.content;
   }
 
-  /** What a file that is sent holds, as our own text, with what was found while reading it. */
-  async read(name: string, content: Buffer, project: string): Promise<{ text: string; findings: readonly Finding[] }> {
+  /** What a file holds that is sent, or that is text of ours under another title. */
+  async read(name: string, content: string | Uint8Array, project: string, title?: string) {
+    // what is given a title is text of ours
+    const catalogue =
+      title === undefined || typeof content !== 'string'
+        ? await this.catalogues.team()
+        : await this.catalogues.get(pinnedIn(content));
     const { profile } = await rulesOf(project);
-    return this.pool.run('read', { name, content, profile }, { catalogue: await this.catalogues.team() });
+    return this.pool.run('read', { name, content, profile, ...(title !== undefined && { title }) }, { catalogue });
   }
 
   /** Makes a file of anything that a format reads. Nothing is stored where it cannot be read. */
@@ -169,17 +170,7 @@ export class FileStore {
       source?: Source;
     } = {},
   ): Promise<{ file: FileInfo; findings: Finding[] }> {
-    // what is given a title is text of ours
-    const catalogue =
-      title === undefined || typeof content !== 'string'
-        ? await this.catalogues.team()
-        : await this.catalogues.get(pinnedIn(content));
-    const { profile } = await rulesOf(project);
-    const read = await this.pool.run(
-      'read',
-      { name, content, profile, ...(title !== undefined && { title }) },
-      { catalogue },
-    );
+    const read = await this.read(name, content, project, title);
     const pinned = pinnedIn(read.text);
     const id = fixedId ?? this.newId('f');
     const packed = await this.packed(read.text);
@@ -317,7 +308,7 @@ export class FileStore {
   /** The edit that a revision was made by; undefined for the first. */
   async editOf(id: string, number: number): Promise<Edit | undefined> {
     const row = await RevisionRow.findOne({ attributes: ['edit'], where: { fileId: id, number } });
-    return row?.edit ? (JSON.parse((await unzip(row.edit)).toString('utf8')) as Edit) : undefined;
+    return row?.edit ? (JSON.parse(await unzipText(row.edit)) as Edit) : undefined;
   }
 
   /** The catalogue that an edit pins the file to, where it does. Refuses one that is not there. */
@@ -355,7 +346,7 @@ export class FileStore {
         yield {
           number: row.number,
           createdAt: row.createdAt,
-          edit: row.edit ? (JSON.parse((await unzip(row.edit)).toString('utf8')) as Edit) : undefined,
+          edit: row.edit ? (JSON.parse(await unzipText(row.edit)) as Edit) : undefined,
         };
     }
   }
@@ -439,9 +430,7 @@ export class FileStore {
       ...(transaction && { transaction }),
     });
     const edits = await Promise.all(
-      rows.map(
-        async (row) => (row.edit ? JSON.parse((await unzip(row.edit)).toString('utf8')) : { steps: [] }) as Edit,
-      ),
+      rows.map(async (row) => (row.edit ? JSON.parse(await unzipText(row.edit)) : { steps: [] }) as Edit),
     );
     const last = rows[rows.length - 1];
     return new HttpProblem(

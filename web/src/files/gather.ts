@@ -1,4 +1,4 @@
-import { readEndings } from '@basitax/core/formats/endings';
+import { isGraphName, readEndings } from '@basitax/core/formats/endings';
 
 /** A file that is to be imported, with its path where it comes with a folder or an archive. */
 export interface Gathered {
@@ -23,11 +23,6 @@ const archive = /\.(?:zip|tar|tgz|tar\.gz)$/i;
 
 /** Endings of the files that the list of files takes: graphs, packed graphs, and archives. */
 export const importEndings: readonly string[] = [...readEndings, '.gz', '.zip', '.tar', '.tgz'];
-
-const isGraph = (path: string): boolean => {
-  const name = path.toLowerCase().replace(/\.gz$/, '');
-  return !name.endsWith('.catalogue.json') && readEndings.some((ending) => name.endsWith(ending));
-};
 
 /** The folder of a path, each name of it such as folders may have. */
 const folderOf = (path: string): string =>
@@ -73,7 +68,7 @@ export async function gather(handed: readonly Handed[]): Promise<Gathering> {
       }
       const stem = (path || file.name).replace(archive, '');
       for (const { path: inner, bytes } of made.entries) {
-        if (!isGraph(inner)) {
+        if (!isGraphName(inner)) {
           others++;
           continue;
         }
@@ -87,7 +82,7 @@ export async function gather(handed: readonly Handed[]): Promise<Gathering> {
         });
       }
     } else if (path === '') files.push({ name: file.name, content: file, path: '', folder: '' });
-    else if (isGraph(path))
+    else if (isGraphName(path))
       files.push({ name: file.name, content: file, path: path.slice(-600), folder: folderOf(path) });
     else others++;
   }

@@ -11,7 +11,7 @@ import { KindForm } from '../catalogue/kind-form.tsx';
 import { ReportDialog } from '../catalogue/report.tsx';
 import { SharedTable } from '../catalogue/shared.tsx';
 import { CategoryTable, TypeTable } from '../catalogue/types.tsx';
-import { Button, FileButton, Notice, Segments, TextInput } from '../ui/controls.tsx';
+import { Button, FileButton, Notice, SearchInput, Segments } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const parts = [
@@ -174,14 +174,7 @@ function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: string | u
     <>
       <nav aria-label="Kinds" className="flex w-72 shrink-0 flex-col border-r border-line bg-panel">
         <div className="flex gap-2 p-3">
-          <TextInput
-            type="search"
-            aria-label="Find a kind"
-            placeholder="Find a kind"
-            className="flex-1"
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-          />
+          <SearchInput label="Find a kind" className="flex-1" value={text} onText={setText} />
           <Button square aria-label="New kind" title="New kind" dim={locked} onClick={() => setChosen(addKind())}>
             <Plus size={15} />
           </Button>

@@ -15,7 +15,7 @@ import { teamApi } from '../api/team.ts';
 import { download } from '../editor/download.ts';
 import { usualProfile } from '../rules/house.ts';
 import { RuleRow } from '../rules/rule-row.tsx';
-import { Button, FileButton, Notice, Select, TextInput } from '../ui/controls.tsx';
+import { Button, FileButton, Notice, SearchInput, Select } from '../ui/controls.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const savingWords: Readonly<Record<SavingCheck, string>> = {
@@ -132,14 +132,7 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
   return (
     <>
       <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-panel px-4 py-2 text-sm">
-        <TextInput
-          type="search"
-          aria-label="Find rules"
-          placeholder="Find rules"
-          className="w-48"
-          value={find}
-          onChange={(event) => setFind(event.target.value)}
-        />
+        <SearchInput label="Find rules" className="w-48" value={find} onText={setFind} />
         <span className="text-soft" role="status">
           {plural(asked.size, 'rule')} of {rules.length} looked for
         </span>

@@ -2,7 +2,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { format } from 'date-fns';
 import { type ReactNode, useDeferredValue, useState } from 'react';
 import { teamApi } from '../api/team.ts';
-import { Button, Notice, TextInput } from '../ui/controls.tsx';
+import { Button, Notice, SearchInput } from '../ui/controls.tsx';
 
 /** The record of what was done, for leads: the latest first. */
 export function AuditList(): ReactNode {
@@ -22,21 +22,19 @@ export function AuditList(): ReactNode {
     <section aria-label="Record" className="flex flex-col gap-3">
       <div className="flex items-center gap-3">
         <h2 className="text-base font-bold">Record of what was done</h2>
-        <TextInput
-          type="search"
-          aria-label="Find in the record"
+        <SearchInput
+          label="Find in the record"
           placeholder="What, or to what"
           className="ml-auto w-56"
           value={text}
-          onChange={(event) => setText(event.target.value)}
+          onText={setText}
         />
-        <TextInput
-          type="search"
-          aria-label="By whom"
+        <SearchInput
+          label="By whom"
           placeholder="By whom, the whole name"
           className="w-48"
           value={person}
-          onChange={(event) => setPerson(event.target.value)}
+          onText={setPerson}
         />
       </div>
       {record.isPending ? (

@@ -226,6 +226,32 @@ export function TextInput(props: InputHTMLAttributes<HTMLInputElement> & { ref?:
   );
 }
 
+/** A field by which a list is narrowed; its label stands in it while it is empty. */
+export function SearchInput({
+  label,
+  placeholder = label,
+  value,
+  className,
+  onText,
+}: {
+  label: string;
+  placeholder?: string;
+  value: string;
+  className?: string;
+  onText: (text: string) => void;
+}): ReactNode {
+  return (
+    <TextInput
+      type="search"
+      aria-label={label}
+      placeholder={placeholder}
+      className={className}
+      value={value}
+      onChange={(event) => onText(event.target.value)}
+    />
+  );
+}
+
 export function Select(props: SelectHTMLAttributes<HTMLSelectElement>): ReactNode {
   return (
     <select

@@ -9,7 +9,7 @@ import type { AttributeBearer, AttributeType } from '@basitax/core/document/sche
 import { type FormatId, factsOf, formatIds } from '@basitax/core/formats/endings';
 import { Plus, X } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { Button, TextInput } from '../../ui/controls.tsx';
+import { Button, SearchInput, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { mayEdit, whyNoEdit } from '../may-edit.ts';
 import type { Editing } from '../store.ts';
@@ -70,14 +70,7 @@ export function AttributeSection({
       </span>
       {isAdding && <Adding items={items} onClose={() => setAdding(false)} />}
       {known.length > many && (
-        <TextInput
-          type="search"
-          aria-label="Filter attributes"
-          placeholder="Filter"
-          className="h-7"
-          value={filter}
-          onChange={(event) => setFilter(event.target.value)}
-        />
+        <SearchInput label="Filter attributes" placeholder="Filter" className="h-7" value={filter} onText={setFilter} />
       )}
       {shown.map((one) => {
         const isOwn = Object.hasOwn(own, one.name);

@@ -144,18 +144,13 @@ function SelectionPanel({ nodes, state }: { nodes: readonly GraphNode[]; state: 
   const frame = state.selection.length === 1 ? state.doc.frames.get(must(state.selection[0])) : undefined;
   const wire = state.selection.length === 1 ? state.doc.wires.get(must(state.selection[0])) : undefined;
   const note = state.selection.length === 1 ? state.doc.notes.get(must(state.selection[0])) : undefined;
-  if (frame)
+  const framed = frame ?? note;
+  if (framed)
     return (
-      <div className="flex flex-col gap-4">
-        <FramePanel key={frame.id} item={frame} state={state} locked={locked} />
-        <AttributeSection of="frame" id={frame.id} record={frame} state={state} />
-      </div>
-    );
-  if (note)
-    return (
-      <div className="flex flex-col gap-4">
-        <NotePanel key={note.id} item={note} state={state} locked={locked} />
-        <AttributeSection of="note" id={note.id} record={note} state={state} />
+      <div key={framed.id} className="flex flex-col gap-4">
+        {frame && <FramePanel item={frame} state={state} locked={locked} />}
+        {note && <NotePanel item={note} state={state} locked={locked} />}
+        <AttributeSection of={frame ? 'frame' : 'note'} id={framed.id} record={framed} state={state} />
       </div>
     );
   if (wire) {

@@ -6,7 +6,7 @@ import { settingNames, settingOf } from '@basitax/core/operations/settings';
 import { plural } from '@basitax/core/words';
 import { Lock, LockOpen, RotateCcw } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { Button, Field, TextInput } from '../../ui/controls.tsx';
+import { Button, Field, SearchInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { useDialogs } from '../dialogs.ts';
 import { ParameterField } from './parameter-field.tsx';
@@ -66,14 +66,7 @@ export function Parameters({
       </span>
       <Settings nodes={nodes} locked={isLocked} />
       {common.length > many && (
-        <TextInput
-          type="search"
-          aria-label="Filter parameters"
-          placeholder="Filter"
-          className="h-7"
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-        />
+        <SearchInput label="Filter parameters" placeholder="Filter" className="h-7" value={text} onText={setText} />
       )}
       {shown.map(({ spec, nodes: having }) => (
         <div key={`${spec.id} ${spec.type} ${spec.unit ?? ''}`}>

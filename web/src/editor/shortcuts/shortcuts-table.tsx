@@ -4,7 +4,7 @@ import { Plus, RotateCcw, X } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from 'react';
 import { api } from '../../api/client.ts';
 import { tellFailure } from '../../ui/attempt.tsx';
-import { Button, Dialog, TextInput } from '../../ui/controls.tsx';
+import { Button, Dialog, SearchInput } from '../../ui/controls.tsx';
 import { areas, type Command } from '../command.ts';
 import { commandById, commands, usualKeys } from '../commands.ts';
 import { bindingsOf, clashes, isUniversal, keyName, type Sequence, spell } from './bindings.ts';
@@ -73,13 +73,12 @@ export function ShortcutsTable(): ReactNode {
           />
           Shortcuts of one and two keys are on
         </label>
-        <TextInput
-          type="search"
-          aria-label="Filter"
+        <SearchInput
+          label="Filter"
           placeholder="Filter by act or key"
           className="ml-auto w-52"
           value={text}
-          onChange={(event) => setText(event.target.value)}
+          onText={setText}
         />
         <Button
           dim={Object.keys(own.keys).length === 0 ? 'All keys are the usual ones.' : undefined}
