@@ -67,6 +67,8 @@ const plainTitle = (title: string): string =>
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')
     .toLowerCase()
+    .replace(/œ/g, 'oe')
+    .replace(/ß/g, 'ss')
     .trim()
     .replace(/[\s.-]+/g, '_');
 
