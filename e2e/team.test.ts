@@ -115,12 +115,12 @@ describe('files on the shelf', () => {
     });
     await page.getByLabel('Choose graph files').setInputFiles([shots('')]);
     const report = page.getByRole('dialog', { name: '2 of 2 files are in' });
-    await report.getByText('1 other file is not called like a graph').waitFor();
+    await report.getByText('1 file of other kinds was left out').waitFor();
     await report.getByRole('button', { name: 'Close' }).click();
     await expect.poll(() => cards(page).count()).toBe(before + 2);
     await page.getByRole('button', { name: /^act 1/ }).waitFor();
     await page.getByLabel('Choose graph files').setInputFiles([shots('b -> d')]);
-    await report.getByText('1 file came again and got a new revision. 1 file is there already, unchanged.').waitFor();
+    await report.getByText('1 file came again and got a new revision. 1 file was here already, unchanged.').waitFor();
     await report.getByText(/from shots\/act 1\/ebb\.gv, 3 nodes, revision 2/).waitFor();
     await report.getByRole('button', { name: 'Close' }).click();
     expect(await cards(page).count()).toBe(before + 2);

@@ -2,7 +2,7 @@ import Ajv2020 from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { docArbitrary, docFromSeed, sketchDoc, testCatalogue, testKinds } from '../tests/arbitrary.ts';
-import { builtin, builtinKinds } from './builtin.ts';
+import { builtin, builtinKinds, foreignKind } from './builtin.ts';
 import { caption, type Doc, graphPath, indexOf, placeOf, selectedOrAll, tableOf } from './doc.ts';
 import { fileJsonSchema, writeDoc } from './file.ts';
 import { Kinds } from './kinds.ts';
@@ -81,6 +81,11 @@ describe('kinds', () => {
       'water.surface',
     ]);
     expect(testKinds.category('water.surface').title).toBe('Unknown');
+    expect([testKinds.title(foreignKind), testKinds.code(foreignKind), testKinds.category(foreignKind).title]).toEqual([
+      'Imported node',
+      'IM',
+      'Imported',
+    ]);
     expect(testKinds.type('exotic')).toMatchObject({ id: 'exotic', hue: 0 });
     expect(() => testKinds.startPorts('water.surface')).toThrow(/has no kind “water.surface”/);
   });

@@ -67,18 +67,25 @@ export class Kinds {
   }
 
   category(kindId: string): CategorySpec {
-    return this.categories.get(this.kinds.get(kindId)?.category ?? '') ?? { id: 'unknown', title: 'Unknown', hue: 0 };
+    return (
+      this.categories.get(this.kinds.get(kindId)?.category ?? '') ?? {
+        id: 'unknown',
+        title: kindId === foreignKind ? 'Imported' : 'Unknown',
+        hue: 0,
+      }
+    );
   }
 
   /** The two letters on the spine; unknown kinds take them from their id. */
   code(kindId: string): string {
     return (
       this.kinds.get(kindId)?.code ??
-      (kindId
-        .replace(/[^A-Za-z0-9]/g, '')
-        .slice(0, 2)
-        .toUpperCase() ||
-        '??')
+      (kindId === foreignKind
+        ? 'IM'
+        : kindId
+            .replace(/[^A-Za-z0-9]/g, '')
+            .slice(0, 2)
+            .toUpperCase() || '??')
     );
   }
 

@@ -5,14 +5,7 @@ import type { AttributeBearer, TableName, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { plural } from '../words.ts';
 
-const things: Readonly<Record<TableName, string>> = {
-  graphs: 'nested graph',
-  frames: 'frame',
-  nodes: 'node',
-  wires: 'wire',
-  notes: 'note',
-};
-const bearers: Readonly<Record<TableName, AttributeBearer>> = {
+const things: Readonly<Record<TableName, AttributeBearer>> = {
   graphs: 'graph',
   frames: 'frame',
   nodes: 'node',
@@ -115,7 +108,8 @@ export function lostBetween(before: Doc, after: Doc): string[] {
     ];
     const gone = [...had.keys()].filter((id) => !has.has(id) && id !== before.head.root);
     const renamed = name === 'wires' ? foundByEnds(before, after, gone) : 0;
-    if (gone.length > renamed) said.push(plural(gone.length - renamed, things[name]));
+    if (gone.length > renamed)
+      said.push(plural(gone.length - renamed, name === 'graphs' ? 'nested graph' : things[name]));
     if (renamed > 0) said.push(`ids of ${plural(renamed, 'wire')}`);
     const fields = new Map<string, number>();
     const attributes = new Map<string, number>();
@@ -136,7 +130,7 @@ export function lostBetween(before: Doc, after: Doc): string[] {
     for (const [word, number] of inOrder(fields)) said.push(`${word} of ${plural(number, things[name])}`);
     const named = inOrder(attributes);
     for (const [attribute, number] of named.slice(0, mostNamed))
-      said.push(`attribute “${titleOf(before, bearers[name], attribute)}” of ${plural(number, things[name])}`);
+      said.push(`attribute “${titleOf(before, things[name], attribute)}” of ${plural(number, things[name])}`);
     if (named.length > mostNamed) said.push(`${named.length - mostNamed} more attributes of ${things[name]}s`);
   }
   for (const field of ['title', 'sets', 'wireStyle', 'catalogue'] as const)

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { builtin } from '../document/builtin.ts';
+import { builtin, foreignKind } from '../document/builtin.ts';
 import { type Doc, indexOf } from '../document/doc.ts';
 import { Kinds } from '../document/kinds.ts';
 import { apply } from '../edit/step.ts';
@@ -216,6 +216,7 @@ describe('the house rules', () => {
     expect(found(pad.doc, 'absolute-path').map((item) => item.place)).toEqual([['r0'], ['r1'], ['r2'], ['r3']]);
     const odd = sketchDoc()
       .node('u', 'lost.kind')
+      .node('w', foreignKind, { y: 300 })
       .node('v', 'src', { x: 300, params: { value: 700 } })
       .node('g', 'shared.glow.2', { x: 600, ports: [] }).doc;
     expect(said(odd, 'unknown-kind')).toEqual(['“u” is of the kind “lost.kind”, which the catalogue does not know.']);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { builtin } from '../document/builtin.ts';
+import { builtin, foreignKind } from '../document/builtin.ts';
 import { caption, indexOf } from '../document/doc.ts';
 import { geometryOf } from '../document/geometry.ts';
 import { isPlainValue } from '../document/kinds.ts';
@@ -182,8 +182,9 @@ export const unknownKind: Rule = {
   *check({ doc, kinds }: Look): Iterable<Found> {
     // without a catalogue nothing is known: that says nothing of the file
     if (kinds.catalogue.kinds.length === 0) return;
+    // a node of another program is no mistake of this file
     for (const node of doc.nodes.values())
-      if (!kinds.kind(node.kind))
+      if (!kinds.kind(node.kind) && node.kind !== foreignKind)
         yield {
           graph: node.graph,
           id: node.id,

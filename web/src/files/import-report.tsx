@@ -15,29 +15,30 @@ export function ImportReport(): ReactNode {
   const done = rows.filter((row) => row.imported || row.problem || row.isCancelled).length;
   const read = rows.filter((row) => row.imported).length;
   const failed = rows.filter((row) => row.problem).length;
+  const updated = rows.filter((row) => row.imported?.outcome === 'updated').length;
+  const same = rows.filter((row) => row.imported?.outcome === 'same').length;
+  const hasFindings = rows.some((row) => row.imported && row.imported.findings.length > 0);
   const only = rows.length === 1 && read === 1 ? must(rows[0]).imported : undefined;
   const title = isRunning
     ? `Reading ${plural(rows.length, 'file')} …`
-    : only
-      ? `“${only.file.title}” is in`
-      : failed === rows.length && failed === 1
-        ? 'The file was not read'
-        : `${read} of ${plural(rows.length, 'file')} ${read === 1 ? 'is' : 'are'} in`;
+    : same === rows.length
+      ? 'Nothing has changed'
+      : only
+        ? `“${only.file.title}” is in`
+        : failed === rows.length && failed === 1
+          ? 'The file was not read'
+          : `${read} of ${plural(rows.length, 'file')} ${read === 1 ? 'is' : 'are'} in`;
   const about = isRunning
     ? `${done} of ${rows.length} done. One that cannot be read keeps no other out.`
     : failed > 0
       ? `${plural(failed, 'file')} could not be read; nothing of ${failed === 1 ? 'it' : 'them'} was stored.`
-      : 'What was found while reading stands below each.';
-  const updated = rows.filter((row) => row.imported?.outcome === 'updated').length;
-  const same = rows.filter((row) => row.imported?.outcome === 'same').length;
+      : hasFindings
+        ? 'Below each file is what was found while reading it.'
+        : 'All was read without a finding.';
   const notes = [
     ...(updated > 0 ? [`${plural(updated, 'file')} came again and got a new revision.`] : []),
-    ...(same > 0 ? [`${plural(same, 'file')} ${same === 1 ? 'is' : 'are'} there already, unchanged.`] : []),
-    ...(others > 0
-      ? [
-          `${plural(others, 'other file')} ${others === 1 ? 'is' : 'are'} not called like a graph and ${others === 1 ? 'was' : 'were'} left out.`,
-        ]
-      : []),
+    ...(same > 0 ? [`${plural(same, 'file')} ${same === 1 ? 'was' : 'were'} here already, unchanged.`] : []),
+    ...(others > 0 ? [`${plural(others, 'file')} of other kinds ${others === 1 ? 'was' : 'were'} left out.`] : []),
   ];
   return (
     <Dialog
@@ -111,7 +112,7 @@ function Line({ row: { name, imported, problem, isCancelled } }: { row: Row }): 
         <span className="text-soft">
           from {name}, {plural(file.head.measures.nodes, 'node')}
           {imported.outcome === 'updated' && `, revision ${file.head.number}`}
-          {imported.outcome === 'same' && ', there already'}
+          {imported.outcome === 'same' && ', here already'}
         </span>
         {findings.length > 0 && (
           <ul className="list-disc pl-5 text-xs">
