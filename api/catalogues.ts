@@ -1,5 +1,6 @@
 import { schemeSchema } from '@basitax/core/color/scheme';
 import { catalogueSchema, kindSchema } from '@basitax/core/document/catalogue';
+import { evidenceSchema } from '@basitax/core/learn/evidence-json';
 import { z } from 'zod';
 import { contract, megabyte } from './contract.ts';
 import { fileIdSchema } from './places.ts';
@@ -94,6 +95,24 @@ export const cataloguesApi = {
     role: 'viewer',
     query: z.object({ kinds: z.string().max(20_000).describe('Ids of kinds, with commas between.') }),
     answer: z.object({ files: usesSchema }),
+  }),
+  evidence: contract({
+    method: 'post',
+    path: '/api/kind-evidence',
+    about:
+      'What files show of the kinds of their nodes: ports, parameters and their values, from which kinds are learned',
+    role: 'viewer',
+    quiet: true,
+    body: z.object({
+      files: z.array(fileIdSchema).min(1).max(20),
+      by: z
+        .string()
+        .max(200)
+        .optional()
+        .describe('The attribute that says the kind of imported nodes, or “caption”; each file’s own where absent.'),
+    }),
+    answer: evidenceSchema,
+    problems: [404],
   }),
   shared: contract({
     method: 'get',

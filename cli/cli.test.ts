@@ -322,3 +322,23 @@ it('does any operation of the registry, and refuses wiring that does not fit wit
     'dome.graph.json: warning: Input “map” of “Warp_1” is open now: it took “WarpMap_1”.\n',
   ]);
 });
+
+it('learns kinds from files, says what is to be chosen, and gives imported nodes their kinds', async () => {
+  writeFileSync(
+    join(folder, 'tools.gv'),
+    'digraph { a [tool=Blur, size=3]; b [tool=Blur, size=5]; c [tool=Mix]; a -> c; b -> c }',
+  );
+  const blind = await basitax('learn', 'tools.gv');
+  expect([blind.status, blind.out]).toEqual([0, expect.stringContaining('--by takes tool')]);
+  const seen = await basitax('learn', 'tools.gv', '--by', 'tool', '-o', 'tools.catalogue.json');
+  expect([seen.status, seen.out]).toEqual([
+    0,
+    expect.stringMatching(/new: team\.blur, 1 port, 1 parameter, seen on 2 nodes/),
+  ]);
+  const by = ['--catalogue', 'tools.catalogue.json', '--option', 'by=tool'];
+  const given = await basitax('run', 'give-kinds', 'tools.gv', ...by, '-o', 'tools.graph.json');
+  expect([given.status, given.err]).not.toContain('warning');
+  expect(readFileSync(join(folder, 'tools.graph.json'), 'utf8')).toContain('team.blur');
+  const again = await basitax('learn', 'tools.graph.json', '--catalogue', 'tools.catalogue.json');
+  expect(again.out).toContain('0 kinds to learn, 2 known in full');
+});

@@ -5,6 +5,7 @@ import { checkCommand } from './commands/check.ts';
 import { convertCommands } from './commands/convert.ts';
 import { gitCommands } from './commands/git.ts';
 import { inspectCommands } from './commands/inspect.ts';
+import { learnCommand } from './commands/learn.ts';
 import { runCommand } from './commands/run.ts';
 import { serverCommands } from './commands/server.ts';
 import { tableCommands } from './commands/table.ts';
@@ -95,6 +96,7 @@ export const commands: readonly Command[] = [
   runCommand,
   ...batchCommands,
   ...tableCommands,
+  learnCommand,
   ...gitCommands,
   ...serverCommands,
   listOperations,

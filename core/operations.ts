@@ -15,6 +15,7 @@ import { deletes, duplicate, label, pasteText, rename, setParameter } from './op
 import { frameNote, frameSelection, frameTitle } from './operations/frame.ts';
 import { folds, frameFit, frameOrders, frameSize, frameSpacing } from './operations/frame-shape.ts';
 import { addNode, convert, insert, pullOut } from './operations/insert.ts';
+import { giveKinds } from './operations/learned.ts';
 import { beacon, linkAdvised, toLinks, toWires } from './operations/link.ts';
 import { withFramesApart, withRoom } from './operations/making-room.ts';
 import { merge } from './operations/merge.ts';
@@ -95,6 +96,7 @@ const all = [
   updateShared,
   makeOwnGraph,
   readWith,
+  giveKinds,
   color,
   addNote,
   addMark,

@@ -159,4 +159,33 @@ describe('the catalogue', () => {
     await expect.poll(() => inspector(page).getByRole('button', { name: 'Read with version 2' }).count()).toBe(0);
     await undoAll(page);
   });
+
+  it('learns kinds from files, which are looked over in the draft before they are stored', async () => {
+    const { page } = await browser.sit('lead');
+    await page.goto(address());
+    const buffer = Buffer.from(
+      'digraph { a [tool=Sieve, mesh=3]; b [tool=Sieve, mesh=5]; c [tool=Basin]; a -> c; b -> c }',
+    );
+    await page.getByLabel('Choose graph files').setInputFiles([{ name: 'sieves.gv', mimeType: 'text/plain', buffer }]);
+    await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+    await page.goto(`${address()}/catalogue`);
+    await page.getByRole('button', { name: 'Learn from files' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Learn kinds from files' });
+    await dialog.getByLabel('Files').fill('sieves');
+    await dialog.getByRole('button', { name: 'Look through the files' }).click();
+    await dialog.getByText('3 imported nodes do not say what kind they are').waitFor();
+    await dialog.getByLabel('Kind of imported nodes').selectOption('tool');
+    await dialog.getByRole('button', { name: 'Look again' }).click();
+    await dialog.getByRole('checkbox', { name: 'Take Basin' }).uncheck();
+    await dialog.getByRole('button', { name: 'Sieve' }).click();
+    await dialog.getByText(/Mesh: integer, set on 2 of 2 nodes, 3 to 5/).waitFor();
+    await dialog.getByRole('button', { name: 'Add 1 kind to the draft' }).click();
+    await page.getByLabel('Find a kind').fill('sieve');
+    await page.getByRole('button', { name: /Sieve/ }).click();
+    await page.getByText('set on 2 of 2 nodes').waitFor();
+    await page.getByRole('button', { name: 'Review the change' }).click();
+    const report = page.getByRole('dialog', { name: 'What the change touches' });
+    await report.getByText('The kind “Sieve” is new.').waitFor();
+    expect(await report.getByText('Basin').count()).toBe(0);
+  });
 });

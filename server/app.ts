@@ -123,7 +123,7 @@ export function allRoutes(
     ...healthRoutes(sequelize),
     ...liveRoutes(new LiveFiles(sequelize, failed)),
     ...operationRoutes(store, pool, library, assets),
-    ...catalogueRoutes(store.catalogues),
+    ...catalogueRoutes(store, pool),
     ...settingRoutes(),
     ...assetRoutes(assets),
     ...renderRoutes(render),

@@ -2,6 +2,8 @@ import { type Catalogue, catalogueSchema } from '@basitax/core/document/catalogu
 import { parseDoc, writeDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
 import { apply } from '@basitax/core/edit/step';
+import { evidenceFrom } from '@basitax/core/learn/evidence-json';
+import { learnedFrom } from '@basitax/core/learn/proposal';
 import { createContext } from '@basitax/core/operation';
 import { runOperation } from '@basitax/core/operations';
 import { publishable } from '@basitax/core/structure/shared-kinds';
@@ -197,5 +199,27 @@ describe('the render service', () => {
     await expect(httpRenderService(address).render(jobs)).rejects.toThrow(
       'The render service does not answer as it should',
     );
+  });
+});
+
+describe('kinds learned from files', () => {
+  it('are put together from what files show, which only those who may see the files are told', async () => {
+    const imported = await lead.json('POST', '/api/files?name=tools.gv', {
+      text: 'digraph { a [kind=Blur, size=3]; b [kind=Blur, size=5]; a -> b }',
+      status: 201,
+    });
+    const { id } = imported.file;
+    const shown = await lead.json('POST', '/api/kind-evidence', { json: { files: ['dome-blend', id] } });
+    const kinds = new Kinds(await teamCatalogue());
+    const learned = learnedFrom(evidenceFrom(shown), kinds);
+    expect(learned.files).toBe(2);
+    expect(learned.kinds.filter((one) => one.is === 'known').length).toBeGreaterThan(3);
+    const blur = learned.kinds.find((one) => one.isImported)!;
+    expect(blur.spec.parameters.find((one) => one.id === 'size')).toMatchObject({
+      type: 'integer',
+      seen: { of: blur.nodes },
+    });
+    await lead.json('POST', '/api/kind-evidence', { json: { files: ['no-such-file'] }, status: 404 });
+    await lead.json('POST', '/api/kind-evidence', { json: { files: Array(21).fill(id) }, status: 400 });
   });
 });

@@ -210,7 +210,7 @@ class Upgrading {
       if (entry === null) continue;
       const to = typeof entry === 'string' ? entry : must(entry).to;
       const fresh = this.after.parameter(kind, to);
-      if (!fresh || values[to] !== undefined) continue;
+      if (!fresh || values[to] !== undefined || spec.default === null) continue;
       const was = this.carried(spec.default, typeof entry === 'string' ? undefined : entry, () => {});
       if (sameJson(was, fresh.default)) continue;
       values[to] = was;

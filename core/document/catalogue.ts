@@ -60,9 +60,19 @@ export const parameterSchema = z.object({
   max: z.number().optional(),
   step: z.number().positive().optional(),
   choices: z.array(word).optional(),
-  default: json,
+  default: json.describe('What counts where nothing is set; null where then nothing does.'),
   main: z.boolean().default(false),
   cosmetic: z.boolean().default(false).describe('Does not change what the graph computes.'),
+  seen: z
+    .object({
+      nodes: z.int().min(0).describe('How many nodes set it.'),
+      of: z.int().min(0).describe('Of how many nodes of the kind.'),
+      from: z.number().optional(),
+      to: z.number().optional(),
+      usual: z.array(json).max(20).describe('The values that were seen most, the most frequent first.'),
+    })
+    .optional()
+    .describe('What files were seen to hold when the kind was learned. It limits nothing.'),
 });
 export type ParameterSpec = z.infer<typeof parameterSchema>;
 

@@ -264,17 +264,19 @@ export class Kinds {
 
   /** The value that counts: what was set, else the default. */
   value(node: GraphNode, id: string): Json | undefined {
-    return node.params?.[id] ?? this.parameter(node.kind, id)?.default;
+    return node.params?.[id] ?? this.parameter(node.kind, id)?.default ?? undefined;
   }
 
   /**
-   * Everything that counts for what the node computes: non-cosmetic parameters, defaults filled in, numbers normalised
-   * by type.
+   * Everything that counts for what the node computes: non-cosmetic parameters, defaults filled in where there are any,
+   * numbers normalised by type.
    */
   functionValues(node: GraphNode): Record<string, Json> {
     const values: Record<string, Json> = {};
-    for (const spec of this.parameters(node.kind))
-      if (!spec.cosmetic) values[spec.id] = normalise(spec, node.params?.[spec.id] ?? spec.default);
+    for (const spec of this.parameters(node.kind)) {
+      const value = this.value(node, spec.id);
+      if (!spec.cosmetic && value !== undefined) values[spec.id] = normalise(spec, value);
+    }
     for (const [id, value] of Object.entries(node.params ?? {})) if (!this.parameter(node.kind, id)) values[id] = value;
     return values;
   }

@@ -25,6 +25,10 @@ export interface Kept {
 }
 export const keptOf = (record: object): Kept => (record as { mtlx?: Kept }).mtlx ?? {};
 
+/** The units that a node's inputs are given in, by input. */
+export const unitsOf = (node: object): Readonly<Record<string, string | undefined>> =>
+  Object.fromEntries(Object.entries(keptOf(node).inputs ?? {}).map(([name, { unit }]) => [name, unit]));
+
 /**
  * The attribute that holds what a standard reader has no use for, and its parts as JSON: fields by record, where they
  * differ from what the element says.

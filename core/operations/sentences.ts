@@ -71,6 +71,13 @@ export const { say, refuse, find } = sentences('operations', {
     `No ${taken ? '' : 'open '}input of “${target}” takes what “${source}” gives${port === undefined ? '' : ` at “${port}”`}.`,
   'no-kind': ({ catalogue, kind }: { catalogue: string; kind: string }) =>
     `The catalogue “${catalogue}” has no kind “${kind}”.`,
+  'kind-not-known': ({ name, count }: { name: string; count: number }) =>
+    `The catalogue has no kind “${name}”; ${plural(count, 'node stays as it is', 'nodes stay as they are')}.`,
+  'kind-untold': ({ count, by }: { count: number; by: string }) =>
+    `${plural(count, 'imported node')} ${count === 1 ? 'says' : 'say'} nothing ${by === '' ? 'to go by' : `under “${by}”`} and ${count === 1 ? 'stays' : 'stay'} as ${count === 1 ? 'it is' : 'they are'}.`,
+  'no-kind-attribute': () =>
+    'No attribute here is called like one that names the kind. Type its name, or “caption” to go by what stands on the nodes.',
+  'no-kind-named': ({ by }: { by: string }) => `None of these nodes has an attribute “${by}”.`,
   'no-node': ({ node }: { node: string }) => `The node ${node} is not in this file.`,
   'no-node-or-frame': ({ tiedTo }: { tiedTo: string }) => `This file has no node or frame “${tiedTo}”.`,
   'no-other-end': () =>
@@ -100,6 +107,7 @@ export const { say, refuse, find } = sentences('operations', {
   'nodes-overlap': ({ count }: { count: number }) =>
     `${plural(count, 'pair')} of nodes overlap here. Unstack them first: what overlaps cannot be lined up.`,
   'note-tied-across-graphs': () => 'A note is tied to something of its own graph.',
+  'nothing-imported': () => 'There is no imported node here: every node has its kind.',
   'nothing-in-frame': () => 'Nothing of the selection is in a frame.',
   'nothing-to-bypass': () =>
     'Ports of the graph, reroute points and remote links only carry data: there is nothing to bypass.',

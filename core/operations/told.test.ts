@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { builtin } from '../document/builtin.ts';
+import { builtin, foreignKind } from '../document/builtin.ts';
 import { type Doc, emptyDoc, indexOf } from '../document/doc.ts';
 import { lostReadings } from '../document/expressions.ts';
 import { writeDoc } from '../document/file.ts';
@@ -42,6 +42,7 @@ function fullDoc(seed: number, size: number): Doc {
     .node('zset', 'src', { y: 5000, setting: 'Storm', settings: { Standard: { value: 3 } } })
     .frame('zbay', { pad: { left: 90, top: 90, right: 90, bottom: 90 }, x: 40, y: 5300 })
     .frame('zcove', { parent: 'zbay', order: 2, x: 60, y: 5340 })
+    .node('zmade', foreignKind, { y: 5800, attributes: { kind: 'src' }, ports: [boundary('out', 'out')] })
     .node('zpin', 'src', {
       attributes: { weight: 3 },
       y: 5400,

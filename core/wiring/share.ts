@@ -3,7 +3,7 @@ import type { ParameterSpec } from '../document/catalogue.ts';
 import { caption, type Doc, indexOf } from '../document/doc.ts';
 import { overlaps, type Rect, rectOf, unite } from '../document/geometry.ts';
 import type { Id } from '../document/ids.ts';
-import { type Json, sameJson } from '../document/json.ts';
+import { sameJson } from '../document/json.ts';
 import { isExpression, type Kinds } from '../document/kinds.ts';
 import { freeName, legalName, namesIn } from '../document/names.ts';
 import type { GraphNode } from '../document/schema.ts';
@@ -78,7 +78,7 @@ export function shareValue(
   if (!spec) throw refuse('no-parameter', { first: caption(first), parameter });
   const made = valueKind(kinds, spec);
   if (!made) throw refuse('no-kind-for-value', { catalogue: kinds.catalogue.title, spec: spec.title });
-  const value = kinds.value(first, parameter) as Json;
+  const value = kinds.value(first, parameter) ?? null;
   if (isExpression(value)) throw refuse('is-expression', { spec: spec.title, first: caption(first) });
   const taken = namesIn(doc, first.graph);
   const id = options.newId('n');
@@ -105,7 +105,7 @@ export function shareValue(
       findings.push(find('parameter-missing', 'warning', [node.id], 'not-shared', { node: caption(node), parameter }));
       continue;
     }
-    const old = kinds.value(node, parameter) as Json;
+    const old = kinds.value(node, parameter) ?? null;
     const differs = !sameJson(old, value);
     if (differs && options.keepOthers) {
       findings.push(

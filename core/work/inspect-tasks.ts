@@ -14,6 +14,8 @@ import { compareFingerprints, fingerprint, type Verdict } from '../inspect/finge
 import { type Place, type Readability, readability } from '../inspect/readability.ts';
 import { type Tried, tryRemedies } from '../inspect/remedies.ts';
 import { type Paths, pathsBetween } from '../inspect/ways.ts';
+import { evidenceOf } from '../learn/evidence.ts';
+import { type EvidenceJson, evidenceJson } from '../learn/evidence-json.ts';
 import { holdsNodes } from '../query/files.ts';
 import { addedErrors } from '../rules/added.ts';
 import { factsSchema } from '../rules/facts.ts';
@@ -104,7 +106,12 @@ const map = task(
   },
 );
 
-/** What there is to know of a document. */
+/** What a document shows of the kinds of its nodes. */
+const evidence = task(
+  z.object({ by: z.string().optional() }),
+  ({ by }, tools): EvidenceJson => evidenceJson(evidenceOf(need(tools.doc), tools.kinds, by)),
+);
+
 /** Does a file hold nodes like each of some queries? A text says why one cannot be asked of this file. */
 const holds = task(
   z.object({ queries: z.array(z.string().max(2000)).max(50) }),
@@ -114,7 +121,9 @@ const holds = task(
   },
 );
 
+/** What there is to know of a document. */
 export const inspectTasks = {
+  evidence,
   holds,
   inspectNodes,
   verdict,

@@ -7,6 +7,7 @@ import {
   type KindSpec,
   kindSchema,
 } from '@basitax/core/document/catalogue';
+import { freeCode } from '@basitax/core/document/kind-code';
 import { sharedKindId } from '@basitax/core/structure/shared-kinds';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { CatalogueRow, FileRow, SharedKindRow, UseRow } from '../db/models.ts';
@@ -168,7 +169,8 @@ export class Catalogues {
     const kind: KindSpec = kindSchema.parse({
       id: sharedKindId(name, version),
       title: wanted.title,
-      code: codeFor(wanted.title),
+      // the versions of one shared kind look alike
+      code: freeCode(wanted.title, new Set()),
       category: wanted.category,
       ports: read.ports,
       end: read.end,
@@ -206,13 +208,6 @@ const sharedOf = ({ name, version, kind, fileId, author, message, createdAt }: S
   message,
   createdAt: createdAt.toISOString(),
 });
-
-/** Two letters for the spine, from the title. */
-function codeFor(title: string): string {
-  const letters = title.replace(/[^A-Za-z0-9]/g, '');
-  const code = `${letters.slice(0, 1).toUpperCase()}${letters.slice(1, 2).toLowerCase()}`;
-  return /^[A-Z][a-z0-9]$/.test(code) ? code : 'Sk';
-}
 
 /** A shared kind as another version of the catalogue can take it: categories and types that are not there are none. */
 function fitted(catalogue: Catalogue, kind: KindSpec): KindSpec {

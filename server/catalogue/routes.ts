@@ -1,14 +1,18 @@
 import { cataloguesApi } from '@basitax/api/catalogues';
 import { noScheme, schemeSchema } from '@basitax/core/color/scheme';
 import { catalogueChanges } from '@basitax/core/document/catalogue-changes';
+import { mergeEvidence, noEvidence } from '@basitax/core/learn/evidence';
+import { evidenceFrom, evidenceJson } from '@basitax/core/learn/evidence-json';
 import { TeamSettingRow } from '../db/models.ts';
+import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { bind, type Route } from '../http/route.ts';
 import { reachable } from '../projects/access.ts';
-import type { Catalogues } from './catalogues.ts';
+import type { Workplace } from '../work/desk.ts';
 
 /** Kinds, their versions, shared kinds, and the team's colours: everyone reads, leads change, editors publish. */
-export function catalogueRoutes(catalogues: Catalogues): Route[] {
+export function catalogueRoutes(store: FileStore, pool: Workplace): Route[] {
+  const { catalogues } = store;
   return bind(cataloguesApi, {
     async list() {
       const team = await catalogues.team();
@@ -38,6 +42,20 @@ export function catalogueRoutes(catalogues: Catalogues): Route[] {
     uses: async ({ query, person }) => ({
       files: await catalogues.uses(query.kinds.split(',').filter(Boolean), person),
     }),
+    async evidence({ body, person }) {
+      const team = await catalogues.team();
+      const all = noEvidence();
+      for (const id of body.files) {
+        await reachable(person, id);
+        const { text } = await store.text(id, 'head');
+        const found = await pool.run('evidence', body.by === undefined ? {} : { by: body.by }, {
+          doc: text,
+          catalogue: team,
+        });
+        mergeEvidence(all, evidenceFrom(found));
+      }
+      return evidenceJson(all);
+    },
     shared: async () => ({ kinds: await catalogues.shared() }),
     sharedBody: async ({ params }) => ({ body: await catalogues.body(params.name, params.version) }),
     async publish({ params, body, person }) {

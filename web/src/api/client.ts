@@ -119,6 +119,9 @@ export const api = {
     addressOf(cataloguesApi.get, { params: { id, version }, query: { shared: 'no' } }),
   catalogueReport: (catalogue: Catalogue) => call(cataloguesApi.report, { body: { catalogue } }),
   changeCatalogue: (catalogue: Catalogue, seen: number) => call(cataloguesApi.change, { body: { catalogue, seen } }),
+  /** What some files show of the kinds of their nodes. */
+  kindEvidence: (files: readonly string[], by: string | undefined, signal: AbortSignal) =>
+    call(cataloguesApi.evidence, { body: { files: [...files], ...(by !== undefined && { by }) }, signal }),
   /** The files that use any of some kinds. */
   kindUses: async (kinds: readonly string[]) =>
     (await call(cataloguesApi.uses, { query: { kinds: kinds.join(',') } })).files,

@@ -5,6 +5,7 @@ import {
   type KindSpec,
   type TypeSpec,
 } from '@basitax/core/document/catalogue';
+import { freeCode } from '@basitax/core/document/kind-code';
 import { create } from 'zustand';
 
 /** A catalogue as it is being changed, beside the version that it began from. */
@@ -42,13 +43,8 @@ const free = (wanted: string, taken: readonly string[]): string => {
   }
 };
 
-/** Two letters that no kind has yet. */
-function freeCode(draft: Catalogue): string {
-  const taken = new Set(draft.kinds.map((kind) => kind.code));
-  for (const first of 'NABCDEFGHIJKLMOPQRSTUVWXYZ')
-    for (const second of 'ewabcdfghijklmnopqrstuvxyz0123456789') if (!taken.has(first + second)) return first + second;
-  return 'Zz';
-}
+const codeFor = (draft: Catalogue, title: string): string =>
+  freeCode(title, new Set(draft.kinds.map((kind) => kind.code)));
 
 /** Adds a kind, a copy of another one where that is given. Returns its id. */
 export function addKind(like?: KindSpec): string {
@@ -59,11 +55,11 @@ export function addKind(like?: KindSpec): string {
     draft.kinds.map((kind) => kind.id),
   );
   const fresh: KindSpec = like
-    ? { ...like, id, title: `${like.title}, copy`, code: freeCode(draft) }
+    ? { ...like, id, title: `${like.title}, copy`, code: codeFor(draft, like.title) }
     : {
         id,
         title: 'New kind',
-        code: freeCode(draft),
+        code: codeFor(draft, 'New kind'),
         category: draft.categories[0]?.id ?? '',
         ports: [],
         parameters: [],

@@ -6,6 +6,7 @@ import {
   parameterTypes,
 } from '@basitax/core/document/catalogue';
 import type { Json } from '@basitax/core/document/json';
+import { seenWords } from '@basitax/core/learn/seen-words';
 import { ArrowDown, ArrowUp, Copy, Plus, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Draft } from '../editor/panels/draft.tsx';
@@ -303,10 +304,10 @@ const startValues: Record<ParameterSpec['type'], Json> = {
   expression: '',
 };
 
-/** Text of a default as the type reads it; undefined where it is none. */
+/** Text of a default as the type reads it: none where it is empty; undefined where it is no such value. */
 function readDefault(spec: ParameterSpec, text: string): Json | undefined {
-  if (spec.type === 'number' || spec.type === 'integer')
-    return text.trim() === '' || Number.isNaN(Number(text)) ? undefined : Number(text);
+  if (text.trim() === '') return spec.type === 'text' || spec.type === 'path' ? '' : null;
+  if (spec.type === 'number' || spec.type === 'integer') return Number.isNaN(Number(text)) ? undefined : Number(text);
   if (spec.type === 'boolean') return text.trim() === 'true' || text.trim() === 'on' || text.trim() === 'yes';
   if (spec.type === 'vector')
     return text
@@ -397,7 +398,7 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
           <Draft
             mono
             label={`Default of parameter ${spec.id}`}
-            value={Array.isArray(spec.default) ? spec.default.join(', ') : String(spec.default)}
+            value={Array.isArray(spec.default) ? spec.default.join(', ') : String(spec.default ?? '')}
             locked={locked}
             onTake={async (text) => set(i, { default: readDefault(spec, text) ?? spec.default })}
           />
@@ -449,6 +450,7 @@ function ParameterTable({ kind, locked, put }: PartProps): ReactNode {
                 />
               </span>
             )}
+            {spec.seen && <span className="text-soft">{seenWords(spec)}</span>}
             <Check label="main" checked={spec.main} disabled={locked} onChange={(main) => set(i, { main })} />
             <Check
               label="changes nothing that is computed"

@@ -103,6 +103,7 @@ export const presentation: Readonly<Record<OperationId, Presentation>> = {
   'update-shared': { keys: ['e o'] },
   'make-own': { by: 'canvas' },
   'read-with': { by: 'canvas' },
+  'give-kinds': { keys: ['e b'] },
   color: { keys: ['f c'] },
   note: { by: 'canvas' },
   mark: { keys: ['f k'] },

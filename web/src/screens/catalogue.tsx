@@ -1,13 +1,14 @@
 import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
 import { must } from '@basitax/core/must';
 import { useQuery } from '@tanstack/react-query';
-import { FileDown, FileUp, Plus } from 'lucide-react';
+import { FileDown, FileUp, Plus, ScanSearch } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { lacksRole, usePerson } from '../api/person.ts';
 import { addKind, beginDraft, draftProblems, dropDraft, setDraft, useDraft } from '../catalogue/draft.ts';
 import { KindForm } from '../catalogue/kind-form.tsx';
+import { LearnDialog } from '../catalogue/learn.tsx';
 import { ReportDialog } from '../catalogue/report.tsx';
 import { SharedTable } from '../catalogue/shared.tsx';
 import { CategoryTable, TypeTable } from '../catalogue/types.tsx';
@@ -108,6 +109,7 @@ function Actions({
   locked: string | undefined;
 }): ReactNode {
   const [isReviewed, setReviewed] = useState(false);
+  const [isLearning, setLearning] = useState(false);
   const problems = useMemo(() => draftProblems(draft), [draft]);
   const isChanged = base !== draft;
   const take = async (file: File): Promise<void> => {
@@ -136,6 +138,9 @@ function Actions({
           {problems[0]}
         </span>
       )}
+      <Button dim={locked} onClick={() => setLearning(true)}>
+        <ScanSearch size={15} /> Learn from files
+      </Button>
       <FileButton accept=".json" label="Choose a catalogue file" onFile={(file) => void take(file)} dim={locked}>
         <FileUp size={15} /> Import
       </FileButton>
@@ -158,6 +163,7 @@ function Actions({
       >
         Review the change
       </Button>
+      {isLearning && <LearnDialog draft={draft} onClose={() => setLearning(false)} />}
       {isReviewed && <ReportDialog base={base} draft={draft} onClose={() => setReviewed(false)} />}
     </>
   );

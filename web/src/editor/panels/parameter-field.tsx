@@ -2,6 +2,7 @@ import type { ParameterSpec } from '@basitax/core/document/catalogue';
 import { type Json, sameJson } from '@basitax/core/document/json';
 import { isExpression, type Kinds } from '@basitax/core/document/kinds';
 import type { GraphNode } from '@basitax/core/document/schema';
+import { seenWords } from '@basitax/core/learn/seen-words';
 import { must } from '@basitax/core/must';
 import { expressionText, readExpression } from '@basitax/core/structure/expression';
 import { useQuery } from '@tanstack/react-query';
@@ -32,6 +33,12 @@ interface Shown {
   set(next: Json | undefined): Promise<void>;
 }
 
+/** A value as a field shows it: nothing where nothing is set and the kind has no default. */
+const textOf = (value: Json | undefined): string => (value === null || value === undefined ? '' : String(value));
+/** What stands in a field that shows no value. */
+const insteadOf = (value: Json | undefined, isMixed: boolean): string | undefined =>
+  isMixed ? 'mixed' : value === null ? 'not set' : undefined;
+
 /** Words that stand beside the title: unit, range, and whether it was set. */
 function hintOf(spec: ParameterSpec, isSet: boolean): string {
   const range =
@@ -54,7 +61,7 @@ export function ParameterField({ nodes, spec, kinds, locked }: FieldProps): Reac
   return (
     <div className="group flex flex-col gap-0.5 text-sm">
       <span className="flex min-h-5 items-center gap-1 text-soft">
-        <span className="min-w-0 truncate" title={spec.title}>
+        <span className="min-w-0 truncate" title={[spec.title, seenWords(spec)].filter(Boolean).join(': ')}>
           {spec.title}
         </span>
         {hint && <span className="text-xs whitespace-nowrap">({hint})</span>}
@@ -104,8 +111,8 @@ function PlainField({ shown, nodes, kinds }: { shown: Shown; nodes: readonly Gra
 function BooleanField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
   const box = useRef<HTMLInputElement>(null);
   useEffect(() => {
-    if (box.current) box.current.indeterminate = isMixed;
-  }, [isMixed]);
+    if (box.current) box.current.indeterminate = isMixed || value === null;
+  }, [isMixed, value]);
   return (
     <label className="flex items-center gap-2">
       <input
@@ -117,7 +124,9 @@ function BooleanField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
         disabled={locked}
         onChange={(event) => void set(event.target.checked)}
       />
-      <span className="text-soft">{isMixed ? 'mixed' : value === true ? 'on' : 'off'}</span>
+      <span className="text-soft">
+        {isMixed ? 'mixed' : value === null ? 'not set' : value === true ? 'on' : 'off'}
+      </span>
     </label>
   );
 }
@@ -127,13 +136,13 @@ function ChoiceField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
     <select
       aria-label={spec.title}
       className="h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2"
-      value={isMixed ? '' : String(value)}
+      value={isMixed ? '' : textOf(value)}
       disabled={locked}
       onChange={(event) => void set(event.target.value)}
     >
-      {isMixed && (
+      {(isMixed || value === null) && (
         <option value="" disabled>
-          mixed
+          {insteadOf(value, isMixed)}
         </option>
       )}
       {spec.choices?.map((choice) => (
@@ -160,8 +169,8 @@ function ColorValue({ spec, value, isMixed, locked, set }: Shown): ReactNode {
       <Draft
         mono
         label={spec.title}
-        value={isMixed ? '' : String(value)}
-        placeholder={isMixed ? 'mixed' : undefined}
+        value={isMixed ? '' : textOf(value)}
+        placeholder={insteadOf(value, isMixed)}
         locked={locked}
         onTake={(text) => set(text === '' ? undefined : text)}
       />
@@ -182,8 +191,8 @@ function VectorField({ spec, value, isMixed, locked, set }: Shown): ReactNode {
           key={i}
           mono
           label={`${spec.title}, ${axes[i] ?? i + 1}`}
-          value={isMixed ? '' : String(parts[i] ?? 0)}
-          placeholder={isMixed ? 'mixed' : undefined}
+          value={isMixed ? '' : String(parts[i] ?? (value === null ? '' : 0))}
+          placeholder={insteadOf(value, isMixed)}
           locked={locked}
           onTake={(text) =>
             set(Array.from({ length: size }, (_none, k) => (k === i ? Number(text) : Number(parts[k] ?? 0))))
@@ -211,7 +220,7 @@ function PathField({ spec, value, isMixed, locked, set, isRead }: Shown & { read
         mono
         label={spec.title}
         value={isMixed ? '' : path}
-        placeholder={isMixed ? 'mixed' : undefined}
+        placeholder={insteadOf(value, isMixed)}
         locked={locked}
         onTake={(text) => set(text === '' || text === spec.default ? undefined : text)}
       />
@@ -279,8 +288,8 @@ function NumberField({ shown, nodes, kinds }: Typed): ReactNode {
       <Draft
         mono
         label={spec.title}
-        value={isMixed ? '' : String(sliding === undefined ? value : Math.round(sliding * 1e6) / 1e6)}
-        placeholder={isMixed ? 'mixed' : undefined}
+        value={isMixed ? '' : sliding === undefined ? textOf(value) : String(Math.round(sliding * 1e6) / 1e6)}
+        placeholder={insteadOf(value, isMixed)}
         locked={locked}
         onTake={(text) =>
           takeTyped({ shown, nodes, kinds }, text, (plain) => (plain.trim() === '' ? undefined : Number(plain)))
@@ -313,8 +322,8 @@ function TextField({ shown, nodes, kinds }: Typed): ReactNode {
       mono
       long={spec.type === 'expression'}
       label={spec.title}
-      value={isMixed ? '' : String(value)}
-      placeholder={isMixed ? 'mixed' : undefined}
+      value={isMixed ? '' : textOf(value)}
+      placeholder={insteadOf(value, isMixed)}
       locked={locked}
       onTake={(text) =>
         takeTyped({ shown, nodes, kinds }, text, (plain) => (plain === spec.default ? undefined : plain))
@@ -335,7 +344,7 @@ function ExpressionField({ shown, nodes, kinds }: Typed): ReactNode {
       long
       label={spec.title}
       value={isMixed || !isExpression(value) ? '' : `= ${expressionText(doc, value)}`}
-      placeholder={isMixed ? 'mixed' : undefined}
+      placeholder={insteadOf(value, isMixed)}
       locked={locked}
       onTake={(text) => takeTyped({ shown, nodes, kinds }, text, plain)}
     />
