@@ -103,7 +103,7 @@ export const presentation: Readonly<Record<OperationId, Presentation>> = {
   'update-shared': { keys: ['e o'] },
   'make-own': { by: 'canvas' },
   'read-with': { by: 'canvas' },
-  'give-kinds': { keys: ['e b'] },
+  'give-kinds': { keys: ['e e'] },
   color: { keys: ['f c'] },
   note: { by: 'canvas' },
   mark: { keys: ['f k'] },
