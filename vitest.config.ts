@@ -15,6 +15,7 @@ export default defineConfig({
             'cli/**/*.test.ts',
             'demo/**/*.test.ts',
             'threads/**/*.test.ts',
+            'print/**/*.test.ts',
             'server/**/*.test.ts',
             'scripts/**/*.test.ts',
           ],

@@ -2,7 +2,7 @@ import { execFile, spawn } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { gzipSync } from 'node:zlib';
+import { gunzipSync, gzipSync } from 'node:zlib';
 import { writeDoc } from '@basitax/core/document/file';
 import { Kinds } from '@basitax/core/document/kinds';
 import { dependencies } from '@basitax/core/inspect/dependencies';
@@ -11,6 +11,7 @@ import { readability } from '@basitax/core/inspect/readability';
 import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 import { catalogue } from '@basitax/demo/catalogue';
 import { demoFiles } from '@basitax/demo/files';
+import { unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
 let folder: string;
@@ -222,7 +223,7 @@ it('ends with 1 where something had to be repaired, and says what', async () => 
 it.each([
   [['convert', 'gone.graphml', 'x.json'], 'gone.graphml: there is no such file'],
   [['convert', 'broken.graphml', 'x.json'], 'broken.graphml:3: this is no well-formed XML'],
-  [['convert', 'dome.graph.json', 'x.pdf'], '.graphml'],
+  [['convert', 'dome.graph.json', 'x.docx'], '.graphml'],
   [['arrange', 'dome.graph.json', '-o', 'x.json', '--keep', '3'], '--keep takes a number from 0 to 1'],
   [['arrange', 'dome.graph.json', '-o', 'x.json', '--shape', 'wide'], '--shape takes width ÷ height'],
   [['arrange', 'dome.graph.json', '-o', 'x.json', '--flow', 'sideways'], '--flow takes right'],
@@ -341,4 +342,42 @@ it('learns kinds from files, says what is to be chosen, and gives imported nodes
   expect(readFileSync(join(folder, 'tools.graph.json'), 'utf8')).toContain('team.blur');
   const again = await basitax('learn', 'tools.graph.json', '--catalogue', 'tools.catalogue.json');
   expect(again.out).toContain('0 kinds to learn, 2 known in full');
+});
+
+it('draws graphs as PNG and PDF, as large as they are or as is wanted', async () => {
+  expect((await basitax('convert', 'dome.graph.json', 'dome.png')).status).toBeLessThan(2);
+  expect((await basitax('convert', 'dome.graph.json', 'half.png', '--scale', '0.5')).status).toBeLessThan(2);
+  const [whole, half] = ['dome.png', 'half.png'].map((name) => pngSize(readFileSync(join(folder, name))));
+  expect(whole!.width / half!.width).toBeCloseTo(2, 1);
+  const { status, out } = await basitax('convert', 'dome.graph.json', 'dome.pdf');
+  expect([status, out]).toEqual([0, '']);
+  expect(readFileSync(join(folder, 'dome.pdf')).subarray(0, 5).toString()).toBe('%PDF-');
+  expect(await basitax('convert', 'dome.graph.json', 'x.png', '--scale', '90')).toMatchObject({ status: 2 });
+});
+
+/** What a PNG says of its size (W3C PNG, 11.2.2: width and height stand behind the signature and the name IHDR). */
+const pngSize = (bytes: Buffer) => ({ width: bytes.readUInt32BE(16), height: bytes.readUInt32BE(20) });
+
+it('reads archives of many, writes them, and packs what is to be packed', async () => {
+  const archive = zipSync({
+    'act 1/ebb.gv': Buffer.from('digraph { a -> b }'),
+    'act 2/ebb.gv': Buffer.from('digraph { c -> d -> e }'),
+    'notes.txt': Buffer.from('x'),
+  });
+  writeFileSync(join(folder, 'shots.zip'), archive);
+  const { status, err } = await basitax('convert', 'shots.zip', '--to', 'graphml', '-o', 'out.zip');
+  expect([status, err]).toEqual([0, expect.not.stringContaining('basitax:')]);
+  const made = unzipSync(readFileSync(join(folder, 'out.zip')));
+  expect(Object.keys(made).sort()).toEqual(['act 1/ebb.graphml', 'act 2/ebb.graphml']);
+  expect(Buffer.from(made['act 2/ebb.graphml']!).toString()).toContain('<node id="e"');
+  await basitax('convert', 'shots.zip', '--to', 'dot', '-o', 'unpacked/');
+  expect(readFileSync(join(folder, 'unpacked/act 1/ebb.dot'), 'utf8')).toContain('digraph');
+  expect(await basitax('arrange', 'shots.zip')).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('is an archive'),
+  });
+  expect((await basitax('convert', 'dome.graph.json', 'dome.graphml.gz')).status).toBeLessThan(2);
+  expect(gunzipSync(readFileSync(join(folder, 'dome.graphml.gz'))).toString()).toContain('<graphml');
+  expect((await basitax('measure', 'dome.graphml.gz')).status).toBeLessThan(2);
+  expect((await basitax('measure', 'out.zip')).out).toMatch(/act 2/);
 });

@@ -92,10 +92,12 @@ export const writeOptions = {
     type: 'string',
     short: 'o',
     value: 'OUT',
-    about: 'Where to write: a file, a folder, or - for standard output. By default each file is changed in place.',
+    about:
+      'Where to write: a file, a folder, NAME.zip, or - for standard output; NAME.gz is packed. By default each file is changed in place.',
   },
   to: { type: 'string', value: 'FORMAT', about: 'The format to write, if no file name shows it.' },
   routes: { type: 'boolean', about: 'Write the routes of wires too.' },
+  scale: { type: 'string', value: '0.05…8', about: 'Pixels of a PNG for one pixel at 100 % zoom. By default 1.' },
   'dry-run': { type: 'boolean', short: 'n', about: 'Write nothing; say what would change.' },
   check: { type: 'boolean', about: 'Write nothing; exit with status 1 if something would change.' },
 } as const satisfies Readonly<Record<string, OptionSpec>>;
@@ -133,7 +135,7 @@ export interface Call<V> {
 /** What became of one file: what is to be printed, in two streams, and the status. */
 export interface Done {
   readonly status: Status;
-  readonly out: string;
+  readonly out: string | Uint8Array;
   readonly err: string;
 }
 

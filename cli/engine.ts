@@ -1,13 +1,16 @@
 import { mkdirSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { dirname, join, sep } from 'node:path';
 import { isMainThread, Worker } from 'node:worker_threads';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { diff } from '@basitax/core/edit/diff';
 import { type Finding, limitFindings } from '@basitax/core/finding';
+import { type Entry, zipOf } from '@basitax/core/formats/archive';
 import { keepersWords } from '@basitax/core/formats/endings';
+import { must } from '@basitax/core/must';
 import { parseFileQuery } from '@basitax/core/query/files';
 import { QueryError } from '@basitax/core/query/query';
 import { Refused } from '@basitax/core/said';
+import { inArchive, isZipName } from './archives.ts';
 import {
   type Call,
   type Command,
@@ -74,6 +77,13 @@ export function fileCommand<const O extends Readonly<Record<string, OptionSpec>>
 /** What comes of a file that is not meant. */
 const passedOver: Done = { status: 'fine', out: '', err: '' };
 
+/** Pixels of a PNG for one at 100 % zoom. */
+function scaleOf(text: string | undefined): number {
+  const scale = Number(text ?? 1);
+  if (scale >= 0.05 && scale <= 8) return scale;
+  throw new Unusable(`--scale takes a number from 0.05 to 8, not “${text}”.`);
+}
+
 /** Fewer files than this are not worth starting threads for. */
 const fewFiles = 4;
 
@@ -83,6 +93,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   private readonly values: CommonValues;
   private files: readonly string[] = [];
   private output: string | undefined;
+  private readonly packed: Entry[] = [];
 
   constructor(one: FileCommand<O, P>, call: Call<ValuesOf<O>>) {
     this.one = one;
@@ -107,7 +118,13 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   async all(): Promise<Status> {
     const prepared = await this.prepared();
     try {
-      if (this.files.length > 1 && this.output !== undefined && this.output !== standard && !isFolder(this.output))
+      if (
+        this.files.length > 1 &&
+        this.output !== undefined &&
+        this.output !== standard &&
+        !isFolder(this.output) &&
+        !isZipName(this.output)
+      )
         throw new Unusable(
           `${this.output} is one place for ${this.files.length} files. Name a folder; end it with / if it does not exist yet.`,
         );
@@ -131,6 +148,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       mostAtOnce > 1 &&
       !this.files.includes(standard) &&
       this.output !== standard &&
+      !(this.output !== undefined && isZipName(this.output)) &&
       // from sources a thread has no loader
       import.meta.url.endsWith('.mjs')
     );
@@ -152,6 +170,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       told.push(done.status);
       isOver ||= this.stopsAt(done);
     }
+    await this.writeArchive(told);
     this.end(await this.one.finish?.(this.call, prepared));
     return worst(told);
   }
@@ -190,7 +209,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     return worst(told);
   }
 
-  private stopsAt({ status }: Done): boolean {
+  private stopsAt({ status }: Pick<Done, 'status'>): boolean {
     return statuses[status] >= statuses.unusable && this.values['keep-going'] !== true;
   }
 
@@ -232,22 +251,26 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   private async told(file: string, loaded: Loaded, outcome: Outcome): Promise<Done> {
     const { values } = this;
     const notes: string[] = [];
+    const packed = outcome.doc === undefined || this.output !== undefined ? undefined : inArchive(file);
+    if (packed)
+      throw new Unusable(`${packed.archive} is an archive, in which nothing is written. Name a place with --output.`);
     const place = placeFor(file, { output: this.output, to: values.to });
     const isChanged =
       outcome.doc !== undefined && (place !== file || place === standard || this.changes(loaded, outcome));
-    let text: string | undefined;
+    let content: string | Uint8Array | undefined;
     if (isChanged && outcome.doc && !values.check && !values['dry-run']) {
       const name = place === standard ? `output${endingNamed(values.to ?? values.from ?? 'json')}` : place;
-      const made = this.call.io.textOf(
+      const made = await this.call.io.contentOf(
         name,
         { doc: outcome.doc, kinds: outcome.kinds ?? loaded.kinds },
-        { routes: values.routes === true },
+        { routes: values.routes === true, scale: scaleOf(values.scale) },
       );
       if (made.lost.length > 0) notes.push(`${place}: not in it: ${made.lost.join(', ')}. ${keepersWords}`);
-      if (place === standard) text = made.text;
+      if (place === standard) content = made.content;
+      else if (this.output !== undefined && isZipName(this.output)) this.pack(place, made.content);
       else {
         if (isFolder(this.output ?? '')) mkdirSync(dirname(place), { recursive: true });
-        await this.call.io.write(place, made.text);
+        await this.call.io.write(place, made.content);
       }
     }
     const outputs: string[] = [];
@@ -268,12 +291,28 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     const said = values.json
       ? `${JSON.stringify(this.record(file, place, status, isChanged, found, { ...outcome.json, ...(outputs.length > 0 && { outputs }) }))}\n`
       : this.text(file, outcome.text ?? '', isChanged);
-    const isText = text !== undefined;
     return {
       status,
-      out: text ?? said,
-      err: (notes.length > 0 && !values.json ? `${notes.join('\n')}\n` : '') + (isText ? said : ''),
+      out: content ?? said,
+      err: (notes.length > 0 && !values.json ? `${notes.join('\n')}\n` : '') + (content === undefined ? '' : said),
     };
+  }
+
+  /** Puts a file into the archive that is written at the end. */
+  private pack(place: string, content: string | Uint8Array): void {
+    const path = place
+      .slice(must(this.output).length + 1)
+      .split(sep)
+      .join('/');
+    if (this.packed.some((one) => one.path === path))
+      throw new Unusable(`two files would be called ${path} in ${this.output}.`);
+    this.packed.push({ path, bytes: typeof content === 'string' ? Buffer.from(content) : content });
+  }
+
+  /** The archive, whole; it is not written where a file could not be read and the others were not to go on. */
+  private async writeArchive(told: readonly Status[]): Promise<void> {
+    if (this.packed.length === 0 || told.some((status) => this.stopsAt({ status }))) return;
+    await this.call.io.write(must(this.output), zipOf(this.packed));
   }
 
   private changes(loaded: Loaded, { doc, kinds }: Outcome): boolean {

@@ -1,6 +1,7 @@
 import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { type Catalogue, catalogueSchema, emptyCatalogue } from '@basitax/core/document/catalogue';
 import { Kinds } from '@basitax/core/document/kinds';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
@@ -11,18 +12,21 @@ import { formatOf, readBytes, type WriteOptions, written } from '@basitax/core/f
 import { jsonAs } from '@basitax/core/formats/json-as';
 import { planOf } from '@basitax/core/formats/table-plan';
 import { z } from 'zod';
+import { bytesInArchive } from './archives.ts';
 import { type Loaded, Unusable } from './command.ts';
+import { isPicture, pictureEndings, pictureOf } from './pictures.ts';
 
 /** What stands for the input or the output in place of a file. */
 export const standard = '-';
 
 /** Endings by what a format may be called on the command line: its id, or one of its endings without the full stop. */
-const endingBy = new Map(
+const endingBy = new Map<string, string>(
   formatIds.flatMap((id) => {
     const { extensions } = factsOf(id);
     return [[id, extensions[0]] as const, ...extensions.map((ending) => [ending.slice(1), ending] as const)];
   }),
 );
+for (const ending of pictureEndings) endingBy.set(ending.slice(1), ending);
 export const formatNames: readonly string[] = [...endingBy.keys()];
 
 /** The ending of a format that was named. Throws Unusable where there is none of that name. */
@@ -53,6 +57,8 @@ function told<T>(file: string, act: () => T): T {
   }
 }
 
+const asContent = ({ text, lost }: ReturnType<typeof written>) => ({ content: text, lost });
+
 /** How commands read and write. */
 export class Io {
   private standardInput: Buffer | undefined;
@@ -65,6 +71,8 @@ export class Io {
       return this.standardInput;
     }
     try {
+      const packed = bytesInArchive(file);
+      if (packed) return Buffer.from(packed);
       if (statSync(file).isDirectory()) throw new Unusable(`${file}: this is a folder, not a file.`);
       return await readFile(file);
     } catch (error) {
@@ -130,10 +138,21 @@ export class Io {
     return { ...first, findings: [...first.findings, missing] };
   }
 
-  /** A document as the text of a format, by a name, and what of it is not in there. */
-  textOf(name: string, { doc, kinds }: Pick<Loaded, 'doc' | 'kinds'>, options: WriteOptions) {
+  /**
+   * A document in a format, by a name, packed where that ends in .gz, and what of it is not in there.
+   * Throws Unusable.
+   */
+  async contentOf(
+    name: string,
+    loaded: Pick<Loaded, 'doc' | 'kinds'>,
+    { scale = 1, ...options }: WriteOptions & { readonly scale?: number },
+  ): Promise<{ readonly content: string | Uint8Array; readonly lost: readonly string[] }> {
+    const plain = name.replace(/\.gz$/i, '');
     try {
-      return written(formatOf(name), doc, kinds, options);
+      const { content, lost } = isPicture(plain)
+        ? { content: await pictureOf(plain, loaded, scale), lost: [] }
+        : asContent(written(formatOf(plain), loaded.doc, loaded.kinds, options));
+      return { content: plain === name ? content : gzipSync(content), lost };
     } catch (error) {
       if (error instanceof UnreadableFile) throw new Unusable(error.message);
       throw error;

@@ -1,8 +1,9 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
-import { basename, extname, join } from 'node:path';
+import { basename, extname, join, relative } from 'node:path';
 import { isGraphName } from '@basitax/core/formats/endings';
 import { endingOf } from '@basitax/core/formats/formats';
 import { globSync } from 'tinyglobby';
+import { graphsInArchive, inArchive, isArchive, isZipName } from './archives.ts';
 import { Unusable } from './command.ts';
 import { endingNamed, standard } from './io.ts';
 
@@ -19,13 +20,14 @@ function graphsIn(folder: string): string[] {
 }
 
 /**
- * The files that are meant: names, folders with the graphs in them, and patterns such as `shots*.graph.json`. What is not
+ * The files that are meant: names, folders and archives with the graphs in them, and patterns such as `shots*.graph.json`. What is not
  * there stays as it was named, so that it is told as missing.
  */
 export function filesNamed(names: readonly string[]): string[] {
   return names.flatMap((name) => {
     if (name === standard) return [name];
     if (existsSync(name)) {
+      if (isArchive(name)) return graphsInArchive(name);
       if (!statSync(name).isDirectory()) return [name];
       const all = graphsIn(name);
       if (all.length === 0) throw new Unusable(`${name}: there are no graphs in this folder.`);
@@ -45,9 +47,20 @@ export function placeFor(
 ): string {
   const ending = to === undefined ? undefined : endingNamed(to);
   const own = ending === undefined ? file : `${stemOf(file)}${ending}`;
+  const packed = inArchive(file);
   if (output === undefined) return own;
   if (output === standard) return standard;
-  return isFolder(output) ? join(output, basename(own === standard ? `output${ending ?? ''}` : own)) : output;
+  if (isZipName(output)) return join(output, insideOf(own, packed));
+  if (!isFolder(output)) return output;
+  // what comes from an archive keeps its folders
+  return join(output, packed ? insideOf(own, packed) : basename(own === standard ? `output${ending ?? ''}` : own));
+}
+
+/** What a file is called in an archive: as it was in the one that it comes from, or by its path from here. */
+function insideOf(file: string, packed: ReturnType<typeof inArchive>): string {
+  if (packed) return file.slice(packed.archive.length + 1);
+  const way = relative('.', file === standard ? 'output' : file);
+  return way.startsWith('..') ? basename(way) : way;
 }
 
 export const isFolder = (path: string): boolean =>

@@ -1,4 +1,4 @@
-// Reads the advance widths of the shipped fonts and writes them where core can use them without a DOM.
+// Reads the advance widths and the outlines of the shipped fonts and writes them where core can use them without a DOM.
 // Run it again only when a font package changes: npx tsx scripts/font-metrics.ts
 import { readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
@@ -7,21 +7,27 @@ import { dirname, join } from 'node:path';
 import opentype from 'opentype.js';
 
 const require = createRequire(new URL('../core/package.json', import.meta.url));
-const out = new URL('../core/document/fonts/', import.meta.url);
+const widthsIn = new URL('../core/document/fonts/', import.meta.url);
+const lettersIn = new URL('../core/sheet/letters/', import.meta.url);
 
-/** Advance widths in thousandths of the font size, by code point, over the given subset files. */
-function widths(pkg: string, files: readonly string[]): Record<string, number> {
+/** Advance widths and outlines in thousandths of the font size, by code point, over the given subset files. */
+function read(
+  pkg: string,
+  files: readonly string[],
+): { widths: Record<string, number>; outlines: Record<string, string> } {
   const folder = join(dirname(require.resolve(`${pkg}/package.json`)), 'files');
-  const table: Record<string, number> = {};
+  const widths: Record<string, number> = {};
+  const outlines: Record<string, string> = {};
   for (const file of files) {
     const bytes = readFileSync(join(folder, file));
     const font = opentype.parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength));
     for (const code of Object.keys(font.tables.cmap.glyphIndexMap)) {
       const glyph = font.glyphs.get(font.tables.cmap.glyphIndexMap[code]);
-      table[code] ??= Math.round((glyph.advanceWidth / font.unitsPerEm) * 10000) / 10;
+      widths[code] ??= Math.round((glyph.advanceWidth / font.unitsPerEm) * 10000) / 10;
+      outlines[code] ??= glyph.getPath(0, 0, 1000).toPathData(0);
     }
   }
-  return table;
+  return { widths, outlines };
 }
 
 for (const [name, pkg, base] of [
@@ -29,10 +35,11 @@ for (const [name, pkg, base] of [
   ['bold', '@fontsource/atkinson-hyperlegible', 'atkinson-hyperlegible-%-700-normal.woff'],
   ['mono', '@fontsource/atkinson-hyperlegible-mono', 'atkinson-hyperlegible-mono-%-400-normal.woff'],
 ] as const) {
-  const table = widths(
+  const { widths, outlines } = read(
     pkg,
     ['latin', 'latin-ext'].map((subset) => base.replace('%', subset)),
   );
-  writeFileSync(new URL(`${name}.json`, out), `${JSON.stringify(table)}\n`);
-  console.log(name, Object.keys(table).length, 'code points');
+  writeFileSync(new URL(`${name}.json`, widthsIn), `${JSON.stringify(widths)}\n`);
+  writeFileSync(new URL(`${name}.json`, lettersIn), `${JSON.stringify(outlines)}\n`);
+  console.log(name, Object.keys(widths).length, 'code points');
 }

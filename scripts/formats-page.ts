@@ -72,7 +72,7 @@ export const formatsSection: readonly string[] = [
   '',
   '## YAML, outline, SVG',
   '',
-  'Graph YAML is Graph JSON in YAML 1.2, without references within it. The outline (`*.md`) tells graphs, frames, nodes and what feeds them in Markdown; SVG is a picture of the outermost graph at 100 % zoom, in vectors and the colours of paper. Nothing is read from these two.',
+  'Graph YAML is Graph JSON in YAML 1.2, without references within it. The outline (`*.md`) tells graphs, frames, nodes and what feeds them in Markdown; SVG is a picture of the outermost graph at 100 % zoom, in vectors and the colours of paper. Its texts are outlines of our fonts, so that every renderer draws them as wide as they are; each says what it is in `aria-label`. What the fonts lack stays text, pressed into its width. Nothing is read from these two. On the command line a graph is drawn as PNG (`--scale` says how large) and PDF too: `basitax convert shots --to png -o pictures/`.',
   '',
   '## What is not in a file',
   '',

@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 
 const root = fileURLToPath(new URL('../', import.meta.url));
 /** All folders of sources that a program may be made of. */
-const folders = ['core', 'api', 'threads', 'cli', 'server', 'demo'];
+const folders = ['core', 'api', 'threads', 'print', 'cli', 'server', 'demo'];
 /** How long a program of older sources is kept, in milliseconds: processes that run it may still load their threads. */
 const keptFor = 86_400_000;
 

@@ -1,4 +1,4 @@
-import { Gunzip, unzipSync } from 'fflate';
+import { Gunzip, unzipSync, zipSync } from 'fflate';
 import { parseTar } from 'nanotar';
 import { UnreadableFile } from '../document/unreadable.ts';
 
@@ -114,3 +114,7 @@ function fromTar(bytes: Uint8Array): Entry[] {
     throw new UnreadableFile(`this is a broken tar archive: ${(error as Error).message}.`);
   }
 }
+
+/** Files as a ZIP archive. O(bytes). */
+export const zipOf = (entries: readonly Entry[]): Uint8Array =>
+  zipSync(Object.fromEntries(entries.map(({ path, bytes }) => [path, bytes])));

@@ -11,6 +11,7 @@ import { graphSvg } from '../handover/page.ts';
 import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { sheetColors } from '../sheet/colors.ts';
+import { LetterOutlines } from '../sheet/letters.ts';
 import { misfits } from '../wiring/check.ts';
 import { mostOfOne, tooLarge } from './archive.ts';
 import { readCsv, writeCsv } from './csv-own.ts';
@@ -91,7 +92,7 @@ const acts: Readonly<Record<FormatId, ReadAndWrite>> = {
   matrix: { read: readCsv, write: writeMatrix, called: nodesByPath },
   mermaid: { read: readMermaid, write: writeMermaid, called: byMermaid },
   outline: { write: writeOutline },
-  svg: { write: (doc, kinds) => graphSvg(doc, kinds, sheetColors.paper, noScheme) },
+  svg: { write: (doc, kinds) => graphSvg(doc, kinds, sheetColors.paper, noScheme, new LetterOutlines()) },
 };
 
 export interface Format extends FormatFacts, Pick<ReadAndWrite, 'called'> {

@@ -13,7 +13,7 @@ import { sheetSvg } from '../sheet/svg.ts';
 import { wrapped } from '../sheet/wrap.ts';
 import { docArbitrary, sketchDoc, testKinds, wideKinds } from '../tests/arbitrary.ts';
 import { handoverOf } from './handover.ts';
-import { handoverPage } from './page.ts';
+import { graphSvg, handoverPage } from './page.ts';
 import { a3, posterSheets } from './poster.ts';
 
 const facts = { revision: 3, author: 'Lead TD', message: 'As rehearsed', at: '2026-11-20', project: 'Reef' };
@@ -76,13 +76,15 @@ describe('what is handed over', () => {
     const told = handoverOf(named, testKinds, profile, { ...facts, author: bad, message: bad, project: bad });
     const page = handoverPage(
       told,
-      formats.find((format) => format.id === 'svg')!.write(named, testKinds),
+      graphSvg(named, testKinds, sheetColors.night, noScheme),
       sheetColors.night,
       noFonts,
     );
     expect(page).not.toMatch(/<script|<img|<a |onerror=y>|href=|src="/);
     expect(page).toContain('&lt;script&gt;alert(1)&lt;/script&gt;');
     expect(page.match(/<h1>/g)).toHaveLength(1);
+    const picture = formats.find((format) => format.id === 'svg')!.write(named, testKinds);
+    expect(picture).not.toMatch(/<script|<img|onerror=y>|href="[^#]/);
   });
 });
 

@@ -3,7 +3,10 @@ import type { Doc } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { SheetColors } from '../sheet/colors.ts';
 import { graphShapes } from '../sheet/graph.ts';
-import { escaped, type Fonts, fontFaces, sheetSvg } from '../sheet/svg.ts';
+import type { LetterOutlines } from '../sheet/letters.ts';
+import type { Sheet } from '../sheet/shapes.ts';
+import { type Fonts, fontFaces, sheetSvg } from '../sheet/svg.ts';
+import { escaped } from '../sheet/svg-words.ts';
 import { foldedView } from '../structure/fold.ts';
 import { plural } from '../words.ts';
 import type { Handover } from './handover.ts';
@@ -11,14 +14,22 @@ import type { Handover } from './handover.ts';
 const margin = 24;
 
 /** The outermost graph as a picture of its own, in pixels at 100 % zoom. */
-export function graphSvg(doc: Doc, kinds: Kinds, colors: SheetColors, scheme: Scheme, fonts: Fonts = {}): string {
+export function graphSvg(
+  doc: Doc,
+  kinds: Kinds,
+  colors: SheetColors,
+  scheme: Scheme,
+  outlines?: LetterOutlines,
+): string {
+  return sheetSvg(graphSheet(doc, kinds, colors, scheme), { title: doc.head.title, outlines });
+}
+
+/** The outermost graph on a sheet of its own, in pixels at 100 % zoom. */
+export function graphSheet(doc: Doc, kinds: Kinds, colors: SheetColors, scheme: Scheme): Sheet {
   const { shapes, box } = graphShapes(foldedView(doc, kinds), kinds, doc.head.root, colors, scheme);
   const size = box ?? { x: 0, y: 0, width: 200, height: 100 };
   const moved = { type: 'group', shapes, x: margin - size.x, y: margin - size.y, scale: 1 } as const;
-  return sheetSvg(
-    { width: size.width + 2 * margin, height: size.height + 2 * margin, ground: colors.ground, shapes: [moved] },
-    { title: doc.head.title, fonts },
-  );
+  return { width: size.width + 2 * margin, height: size.height + 2 * margin, ground: colors.ground, shapes: [moved] };
 }
 
 const rows = (items: readonly string[]): string => `<ul>${items.map((item) => `<li>${item}</li>`).join('')}</ul>`;

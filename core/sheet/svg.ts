@@ -1,35 +1,19 @@
 import type { Face } from '../document/metrics.ts';
-import { must } from '../must.ts';
+import type { LetterOutlines } from './letters.ts';
 import type { Look, Shape, Sheet } from './shapes.ts';
-
-const escapes: Readonly<Record<string, string>> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  "'": '&#39;',
-};
-// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is to go
-const unwritable = /[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]/g;
-
-/** Text as XML and HTML take it; characters that XML 1.0 has no place for are left out. */
-export const escaped = (text: string): string =>
-  text.replace(unwritable, '').replace(/[&<>"']/g, (character) => must(escapes[character]));
-
-const short = (value: number): string => String(Math.round(value * 100) / 100);
+import { escaped, families, short } from './svg-words.ts';
 
 function lookOf({ fill, stroke, width, dash }: Look): string {
   return ` fill="${fill ?? 'none'}"${stroke ? ` stroke="${stroke}"` : ''}${stroke && width !== undefined ? ` stroke-width="${short(width)}"` : ''}${dash ? ` stroke-dasharray="${dash.map(short).join(' ')}"` : ''}`;
 }
 
-/** The fonts that are meant, where they are not in the file: what a reader has instead is not far off. */
-const families: Readonly<Record<Face, string>> = {
-  regular: `font-family="Atkinson Hyperlegible, Verdana, sans-serif"`,
-  bold: `font-family="Atkinson Hyperlegible, Verdana, sans-serif" font-weight="700"`,
-  mono: `font-family="Atkinson Hyperlegible Mono, monospace"`,
-};
+/** What shapes share while they are written. */
+interface Writing {
+  next: number;
+  readonly outlines: LetterOutlines | undefined;
+}
 
-function svgShape(shape: Shape, ids: { next: number }): string {
+function svgShape(shape: Shape, ids: Writing): string {
   switch (shape.type) {
     case 'rect':
       return `<rect x="${short(shape.x)}" y="${short(shape.y)}" width="${short(shape.width)}" height="${short(shape.height)}"${lookOf(shape.look)}/>`;
@@ -38,6 +22,7 @@ function svgShape(shape: Shape, ids: { next: number }): string {
     case 'line':
       return `<path d="${shape.points.map(({ x, y }, i) => `${i === 0 ? 'M' : 'L'}${short(x)} ${short(y)}`).join('')}${shape.closed ? 'Z' : ''}"${lookOf(shape.look)}/>`;
     case 'text':
+      if (ids.outlines) return ids.outlines.of(shape);
       return `<text x="${short(shape.x)}" y="${short(shape.y)}" ${families[shape.face]} font-size="${short(shape.size)}" fill="${shape.color}"${shape.anchor ? ` text-anchor="${shape.anchor}"` : ''}>${escaped(shape.text)}</text>`;
     case 'group': {
       const inner = shape.shapes.map((one) => svgShape(one, ids)).join('');
@@ -62,21 +47,29 @@ export const fontFaces = (fonts: Fonts): string =>
     .join('');
 
 /**
- * A sheet as SVG 1.1. `unit` says what one of its units is, where it is printed to a size: `pt`. Nothing of it is
- * fetched from anywhere. O(shapes).
+ * A sheet as SVG 1.1. `unit` says what one of its units is, where it is printed to a size: `pt`. Texts are outlines where
+ * `outlines` is given, else text in fonts that are in the file or meant. Nothing of it is fetched from anywhere.
+ * O(shapes).
  */
 export function sheetSvg(
   { width, height, ground, shapes }: Sheet,
-  { unit = '', fonts = {}, title = '' }: { unit?: 'pt' | ''; fonts?: Fonts; title?: string } = {},
+  {
+    unit = '',
+    fonts = {},
+    title = '',
+    outlines,
+  }: { unit?: 'pt' | ''; fonts?: Fonts; title?: string; outlines?: LetterOutlines | undefined } = {},
 ): string {
-  const ids = { next: 1 };
+  const writing: Writing = { next: 1, outlines };
   const style = Object.keys(fonts).length > 0 ? `<style>${fontFaces(fonts)}</style>` : '';
+  const drawn = shapes.map((shape) => svgShape(shape, writing));
   return [
-    `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="${short(width)}${unit}" height="${short(height)}${unit}" viewBox="0 0 ${short(width)} ${short(height)}">`,
+    `<svg xmlns="http://www.w3.org/2000/svg"${outlines ? ' xmlns:xlink="http://www.w3.org/1999/xlink"' : ''} version="1.1" width="${short(width)}${unit}" height="${short(height)}${unit}" viewBox="0 0 ${short(width)} ${short(height)}">`,
     title === '' ? '' : `<title>${escaped(title)}</title>`,
     style,
+    outlines?.definitions() ?? '',
     `<rect width="${short(width)}" height="${short(height)}" fill="${ground}"/>`,
-    ...shapes.map((shape) => svgShape(shape, ids)),
+    ...drawn,
     '</svg>\n',
   ].join('\n');
 }

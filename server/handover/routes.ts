@@ -1,13 +1,13 @@
 import { handoverApi } from '@basitax/api/handover';
 import { noScheme, schemeSchema } from '@basitax/core/color/scheme';
+import { embeddedFonts } from '@basitax/print/fonts';
+import { sheetsPdf } from '@basitax/print/pdf';
 import { RevisionRow, TeamSettingRow } from '../db/models.ts';
 import { ProjectRow } from '../db/team-models.ts';
 import type { FileStore } from '../files/store.ts';
 import { bind, type Route } from '../http/route.ts';
 import { rulesForFile } from '../projects/projects.ts';
 import type { Workplace } from '../work/desk.ts';
-import { embeddedFonts } from './fonts.ts';
-import { sheetsPdf } from './pdf.ts';
 
 const types = { page: 'text/html', svg: 'image/svg+xml', pdf: 'application/pdf' } as const;
 const endings = { page: 'html', svg: 'svg', pdf: 'pdf' } as const;
