@@ -1,5 +1,6 @@
 import { editSchema } from '@basitax/core/edit/step';
 import { formatIds } from '@basitax/core/formats/endings';
+import { tablePlanSchema } from '@basitax/core/formats/table-plan';
 import { z } from 'zod';
 import { contract, megabyte, plain } from './contract.ts';
 import { fileIdSchema, folderSchema } from './places.ts';
@@ -92,6 +93,20 @@ export const revisionOfSchema = one.extend({ number: whichSchema });
 const tag = { ETag: 'The number of the revision, as the next change has to name it in If-Match.' };
 
 /** Files, their revisions, and what they look like in other formats. */
+/** What a file is called that comes in, and where it goes. */
+const importPlace = z.object({
+  name: z.string().min(1).max(300),
+  project: fileIdSchema.default('team'),
+  folder: folderSchema.default(''),
+  path: z
+    .string()
+    .max(600)
+    .default('')
+    .describe(
+      'Its path in the folder or archive that it comes with. A file of the project that came from there before gets a new revision.',
+    ),
+});
+
 export const filesApi = {
   list: contract({
     method: 'get',
@@ -119,17 +134,22 @@ export const filesApi = {
     role: 'editor',
     raw: true,
     most: mostFile,
-    query: z.object({
-      name: z.string().min(1).max(300),
-      project: fileIdSchema.default('team'),
-      folder: folderSchema.default(''),
-      path: z
-        .string()
-        .max(600)
-        .default('')
-        .describe(
-          'Its path in the folder or archive that it comes with. A file of the project that came from there before gets a new revision.',
-        ),
+    query: importPlace,
+    answer: importedSchema,
+    status: 201,
+    headers: { Location: 'Where the file is seen.' },
+    problems: [404, 422],
+  }),
+  importTable: contract({
+    method: 'post',
+    path: '/api/files/table',
+    about: 'Imports a table of which somebody has said what its columns are, with a table of its nodes beside it',
+    role: 'editor',
+    most: 2 * mostFile,
+    body: importPlace.extend({
+      text: z.string().min(1).max(mostFile),
+      plan: tablePlanSchema,
+      beside: z.string().max(mostFile).optional(),
     }),
     answer: importedSchema,
     status: 201,

@@ -3,7 +3,7 @@ import { createTar } from 'nanotar';
 import type { Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApplication } from './testing/application.ts';
-import { centreOf, dragBy, graph, press, settle, useBrowser } from './testing/browser.ts';
+import { centreOf, dragBy, graph, nodeCalled, press, settle, useBrowser } from './testing/browser.ts';
 import { signIn } from './testing/chromium.ts';
 
 // On a server of its own: what is done here is seen by all of a team.
@@ -41,6 +41,33 @@ describe('files on the shelf', () => {
     await page.reload();
     await cards(page).first().waitFor();
     expect([await cards(page).count(), await page.getByLabel('Find files').inputValue()]).toEqual([1, 'reef night']);
+  });
+
+  it('ask what the columns of a table are where that is not sure, and take a table of nodes along', async () => {
+    const page = await sit('editor');
+    await cards(page).first().waitFor();
+    const csv = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+    const supplies = 'Studio;Shot;Since\nReef house;Lantern;2019\nDome crew;Lantern;2021\n';
+    await page
+      .getByLabel('Choose graph files')
+      .setInputFiles([
+        csv('supplies.csv', supplies),
+        csv('supplies 2.csv', supplies),
+        csv('who.csv', 'id,label\nDome crew,The dome crew\n'),
+      ]);
+    const dialog = page.getByRole('dialog', { name: 'What are the columns of “supplies.csv”?' });
+    await dialog.getByText('2 edges between 3 nodes, each with 1 attribute.').waitFor();
+    await dialog.getByLabel('What column 1 is, Studio').selectOption('target');
+    await dialog.getByRole('alert').waitFor();
+    await dialog.getByLabel('What column 2 is, Shot').selectOption('source');
+    await dialog.getByLabel('Its nodes are described in').selectOption('who.csv');
+    await dialog.getByRole('button', { name: 'Import the table' }).click();
+    const report = page.getByRole('dialog', { name: '2 of 3 files are in' });
+    await report.getByText('who.csv, read with supplies.csv').waitFor();
+    await report.getByText('from supplies 2.csv, 3 nodes').waitFor();
+    await report.getByRole('link', { name: 'supplies', exact: true }).click();
+    await nodeCalled(page, 'The dome crew').waitFor();
+    expect(await nodeCalled(page, 'Lantern').count()).toBe(1);
   });
 
   it('are imported many at once, one that cannot be read keeps no other out; moved, tagged, thrown away together and restored', async () => {

@@ -13,6 +13,7 @@ import { csvText, guarded, unguarded } from '../table/cells.ts';
 import type { Assembled } from './assembly.ts';
 import { delimiterOf, rowsOf, withoutStatement } from './delimited.ts';
 import { readTables } from './table-graph.ts';
+import { isOwnTable } from './table-plan.ts';
 
 /** The columns of our own tables; `more` holds all other fields of a row as JSON. */
 const columns = ['row', 'id', 'name', 'label', 'kind', 'x', 'y', 'from', 'from port', 'to', 'to port'] as const;
@@ -100,10 +101,6 @@ export function writeCsv(doc: Doc): string {
   return csvText([all, ...heads, ...nodes, ...wires]);
 }
 
-/** Is a table one that we wrote? */
-const isOwn = (titles: readonly string[]): boolean =>
-  titles[0]?.trim().toLowerCase() === 'row' && titles.some((title) => title.trim().toLowerCase() === 'id');
-
 /**
  * Reads such a table, and tables of other programs as `readTables` has them; cells may be parted by commas, semicolons,
  * tabs or bars. Nodes without a place are named in `unplaced`. Throws UnreadableFile where it is no such table. O(text).
@@ -112,7 +109,7 @@ export function readCsv(text: string, title: string, kinds: Kinds): Assembled {
   const plain = withoutStatement(text);
   const rows = rowsOf(plain, delimiterOf(text));
   if (rows.length === 0) throw new UnreadableFile('this table is empty.');
-  return isOwn(must(rows[0]).cells) ? readOwn(rows, title) : readTables([{ text }], title, kinds);
+  return isOwnTable(must(rows[0]).cells) ? readOwn(rows, title) : readTables([{ text }], title, kinds);
 }
 
 function readOwn(

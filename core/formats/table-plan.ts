@@ -74,6 +74,20 @@ const plainTitle = (title: string): string =>
 
 const isNumber = (text: string): boolean => text !== '' && Number.isFinite(Number(text));
 
+/** Is a table one that we wrote? */
+export const isOwnTable = (titles: readonly string[]): boolean =>
+  titles[0]?.trim().toLowerCase() === 'row' && titles.some((title) => title.trim().toLowerCase() === 'id');
+
+/** Why a table cannot be read as a plan has it, as a sentence; undefined where it can. */
+export function planProblem({ kind, roles }: TablePlan): string | undefined {
+  const doubled = columnRoles.find((role) => role !== 'leave out' && roles.filter((one) => one === role).length > 1);
+  if (doubled) return `Two columns are the ${doubled === 'id' ? 'id' : doubled}: only one can be.`;
+  if (kind === 'edges' && !(roles.includes('source') && roles.includes('target')))
+    return 'Say which column holds the source of each edge, and which its target.';
+  if (kind === 'nodes' && !roles.includes('id')) return 'Say which column holds the id or name of each node.';
+  return undefined;
+}
+
 /** A plan, and why one may doubt it; undefined where there is no doubt. */
 export interface Guess {
   readonly plan: TablePlan;

@@ -3,6 +3,7 @@ import { schemeSchema } from '../color/scheme.ts';
 import { parseDoc, writeDoc } from '../document/file.ts';
 import type { Finding } from '../finding.ts';
 import { fileContent, formats, readBytes, written } from '../formats/formats.ts';
+import { tablePlanSchema } from '../formats/table-plan.ts';
 import { handoverOf } from '../handover/handover.ts';
 import { graphSvg, handoverPage } from '../handover/page.ts';
 import { posterSheets } from '../handover/poster.ts';
@@ -66,9 +67,16 @@ const handover = task(
 
 /** A file of any format as our own file text, with what had to be repaired and all that a revision stores. */
 const read = task(
-  byProfile.extend({ name: z.string(), content: fileContent, title: z.string().optional() }),
+  byProfile.extend({
+    name: z.string(),
+    content: fileContent,
+    title: z.string().optional(),
+    plan: tablePlanSchema.optional(),
+    beside: z.string().optional(),
+  }),
   (input, tools): Inspected & { text: string; title: string; findings: readonly Finding[] } => {
-    const read = readBytes(input.name, input.content, tools.kinds);
+    const { plan, beside } = input;
+    const read = readBytes(input.name, input.content, tools.kinds, { plan, beside });
     const doc = input.title === undefined ? read.doc : { ...read.doc, head: { ...read.doc.head, title: input.title } };
     return {
       text: writeDoc(doc),

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mostBody } from '@basitax/api/contract';
 import { type FileInfo, filesApi } from '@basitax/api/files';
+import type { Person } from '@basitax/api/people';
 import type { Edit } from '@basitax/core/edit/step';
 import { formats } from '@basitax/core/formats/formats';
 import type { Sketch } from '@basitax/core/inspect/sketch';
@@ -11,7 +12,7 @@ import { bind, type Route, say, seenRevision } from '../http/route.ts';
 import { reachableProject } from '../projects/access.ts';
 import type { Workplace } from '../work/desk.ts';
 import type { FileSearch } from './search.ts';
-import { importFrom } from './sources.ts';
+import { type Given, importFrom } from './sources.ts';
 import type { FileStore } from './store.ts';
 import { thumbnailSvg } from './thumbnail.ts';
 
@@ -23,19 +24,31 @@ function stored(ctx: Context, file: FileInfo): FileInfo {
 }
 
 export function fileRoutes(store: FileStore, pool: Workplace, search: FileSearch): Route[] {
+  const imported = async (
+    given: Given & { readonly project: string; readonly folder: string },
+    person: Person,
+    ctx: Context,
+  ) => {
+    const { project, folder, path, name } = given;
+    const made = await importFrom(store, pool, given, person.name, { project, folder });
+    say(ctx, { target: `“${made.file.title}”`, detail: path === '' ? name : `${path}, ${made.outcome}` });
+    ctx.set('Location', `/files/${made.file.id}`);
+    return made;
+  };
   return bind(filesApi, {
     list: async ({ query, person }) => ({ files: [...(await search.files(person, query.query))] }),
     holding: async ({ body, person }) => ({
       holding: [...(await search.holding(person, body.nodes))].map(([nodes, files]) => ({ nodes, files: [...files] })),
     }),
     async import({ query, person, ctx }) {
+      // before what may be large is read
       await reachableProject(person, query.project);
-      const { project, folder, path } = query;
-      const given = { name: query.name, path, bytes: await rawBytes(ctx, mostBody(filesApi.import)) };
-      const made = await importFrom(store, pool, given, person.name, { project, folder });
-      say(ctx, { target: `“${made.file.title}”`, detail: path === '' ? query.name : `${path}, ${made.outcome}` });
-      ctx.set('Location', `/files/${made.file.id}`);
-      return made;
+      const bytes = await rawBytes(ctx, mostBody(filesApi.import));
+      return imported({ ...query, bytes }, person, ctx);
+    },
+    async importTable({ body: { text, plan, beside, ...place }, person, ctx }) {
+      await reachableProject(person, place.project);
+      return imported({ ...place, bytes: Buffer.from(text), how: { plan, beside } }, person, ctx);
     },
     get: ({ params }) => store.info(params.id),
     async thumbnail({ params, query, ctx }) {

@@ -4,7 +4,7 @@ import { type Finding, finding, limitFindings } from '@basitax/core/finding';
 import { FileRow, FileSourceRow } from '../db/models.ts';
 import { unzipText, zip } from '../gzip.ts';
 import type { Workplace } from '../work/desk.ts';
-import type { FileStore, Source } from './store.ts';
+import type { FileStore, HowMeant, Source } from './store.ts';
 
 const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
@@ -14,28 +14,41 @@ interface Imported {
   readonly outcome: 'new' | 'updated' | 'same';
 }
 
+/** A file that comes in. */
+export interface Given {
+  readonly name: string;
+  /** Its path in a folder or archive; empty where it comes by itself. */
+  readonly path: string;
+  readonly bytes: Buffer;
+  /** How a table is meant. */
+  readonly how?: HowMeant;
+}
+
 /**
- * Imports a file: one that comes by itself is a new one. Of a folder or archive what came from the same path of the same project before gets a new revision:
- * what changed there is brought together with what was changed here since, and where both changed the same, what is here
- * stays and that is said. What is the same as before, or is in the project under another path, is not stored again.
+ * Imports a file: one that comes by itself is a new one. Of a folder or archive what came from the same path of the same
+ * project before gets a new revision: what changed there is brought together with what was changed here since, and where
+ * both changed the same, what is here stays and that is said. What is the same as before, or is in the project under
+ * another path, is not stored again.
  */
 export async function importFrom(
   store: FileStore,
   pool: Workplace,
-  given: { readonly name: string; readonly path: string; readonly bytes: Buffer },
+  given: Given,
   author: string,
   place: { readonly project: string; readonly folder: string },
 ): Promise<Imported> {
-  if (given.path === '') return { ...(await store.importFile(given.name, given.bytes, author, place)), outcome: 'new' };
+  const { how = {} } = given;
+  if (given.path === '')
+    return { ...(await store.importFile(given.name, given.bytes, author, { ...place, how })), outcome: 'new' };
   const source: Source = { path: given.path, hash: hashOf(given.bytes) };
   const known = await from(place.project, { path: source.path });
   const twin = known ?? (await from(place.project, { hash: source.hash }));
   if (twin?.hash === source.hash) return { file: await store.info(twin.fileId), findings: [], outcome: 'same' };
   if (!known) {
-    const made = await store.importFile(given.name, given.bytes, author, { ...place, source });
+    const made = await store.importFile(given.name, given.bytes, author, { ...place, source, how });
     return { ...made, outcome: 'new' };
   }
-  const read = await store.read(given.name, given.bytes, place.project);
+  const read = await store.read(given.name, given.bytes, place.project, { how });
   const ours = await store.text(known.fileId, 'head');
   // what came last from there, not what became of it here: else what was changed here would count as changed there
   const base = await unzipText(known.content);

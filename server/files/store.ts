@@ -1,6 +1,7 @@
 import { randomInt } from 'node:crypto';
 import type { FileInfo, Revision } from '@basitax/api/files';
 import type { Person } from '@basitax/api/people';
+import type { TablePlan } from '@basitax/core/formats/table-plan';
 import type { Catalogue } from '@basitax/core/document/catalogue';
 import { readStored } from '@basitax/core/document/file';
 import { idMaker } from '@basitax/core/document/ids';
@@ -51,6 +52,12 @@ export interface TextOf {
 export interface Source {
   readonly path: string;
   readonly hash: string;
+}
+
+/** What somebody has said of a table: what its columns are, and a table of its nodes. */
+export interface HowMeant {
+  readonly plan?: TablePlan | undefined;
+  readonly beside?: string | undefined;
 }
 
 /** Files and their revisions. Every change is a new revision; nothing stored is ever changed. */
@@ -139,14 +146,20 @@ export class FileStore {
   }
 
   /** What a file holds that is sent, or that is text of ours under another title. */
-  async read(name: string, content: string | Uint8Array, project: string, title?: string) {
+  async read(
+    name: string,
+    content: string | Uint8Array,
+    project: string,
+    { title, how = {} }: { readonly title?: string | undefined; readonly how?: HowMeant } = {},
+  ) {
     // what is given a title is text of ours
     const catalogue =
       title === undefined || typeof content !== 'string'
         ? await this.catalogues.team()
         : await this.catalogues.get(pinnedIn(content));
     const { profile } = await rulesOf(project);
-    return this.pool.run('read', { name, content, profile, ...(title !== undefined && { title }) }, { catalogue });
+    const { plan, beside } = how;
+    return this.pool.run('read', { name, content, profile, title, plan, beside }, { catalogue });
   }
 
   /** Makes a file of anything that a format reads. Nothing is stored where it cannot be read. */
@@ -161,6 +174,7 @@ export class FileStore {
       folder = '',
       title,
       source,
+      how,
     }: {
       id?: string;
       message?: string;
@@ -168,9 +182,10 @@ export class FileStore {
       folder?: string;
       title?: string;
       source?: Source;
+      how?: HowMeant;
     } = {},
   ): Promise<{ file: FileInfo; findings: Finding[] }> {
-    const read = await this.read(name, content, project, title);
+    const read = await this.read(name, content, project, { title, ...(how && { how }) });
     const pinned = pinnedIn(read.text);
     const id = fixedId ?? this.newId('f');
     const packed = await this.packed(read.text);

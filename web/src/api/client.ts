@@ -51,6 +51,9 @@ export const api = {
     place: { project?: string; folder?: string; path?: string } = {},
     signal?: AbortSignal,
   ) => call(filesApi.import, { query: { name, ...place }, content, ...(signal && { signal }) }),
+  /** Makes a file of a table of which somebody has said what its columns are. */
+  uploadTable: (table: z.input<typeof filesApi.importTable.body>, signal: AbortSignal) =>
+    call(filesApi.importTable, { body: table, signal }),
   revisions: async (id: string) => (await call(filesApi.revisions, { params: { id } })).revisions,
   /** A revision's file text, and its number. */
   async revision(id: string, number: number | 'head'): Promise<{ text: string; number: number }> {

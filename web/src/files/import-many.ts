@@ -4,6 +4,7 @@ import type { z } from 'zod';
 import { create } from 'zustand';
 import { api } from '../api/client.ts';
 import { gather, type Handed } from './gather.ts';
+import { askAboutTables } from './table-asking.ts';
 
 type Imported = z.output<typeof importedSchema>;
 
@@ -12,7 +13,8 @@ export interface Row {
   readonly name: string;
   readonly imported?: Imported;
   readonly problem?: string;
-  readonly isCancelled?: true;
+  /** Why it was not read by itself. */
+  readonly left?: string;
 }
 
 interface Import {
@@ -42,6 +44,11 @@ export async function importMany(
   const { signal } = abort;
   useImport.setState({ rows: handed.map(({ file }) => ({ name: file.name })), isRunning: true, others: 0 });
   const { files, problems, others } = await gather(handed);
+  const { planned, left, stopped } = await askAboutTables(files);
+  if (stopped) {
+    useImport.setState({ rows: undefined, isRunning: false });
+    return;
+  }
   useImport.setState({ rows: [...files.map(({ name, path }) => ({ name: path || name })), ...problems], others });
   const put = (i: number, row: Partial<Row>): void =>
     useImport.setState(({ rows }) => ({ rows: rows?.map((one, k) => (k === i ? { ...one, ...row } : one)) }));
@@ -49,16 +56,22 @@ export async function importMany(
   const work = async (): Promise<void> => {
     while (next < files.length) {
       const i = next++;
-      if (signal.aborted) {
-        put(i, { isCancelled: true });
+      if (signal.aborted || left.has(i)) {
+        put(i, { left: left.get(i) ?? 'left out' });
         continue;
       }
       try {
         const { name, content, path, folder } = must(files[i]);
         const into = [place.folder, folder].filter(Boolean).join('/').slice(0, 300);
-        put(i, { imported: await api.upload(name, content, { ...place, folder: into, path }, signal) });
+        const where = { ...place, folder: into, path };
+        const table = planned.get(i);
+        put(i, {
+          imported: table
+            ? await api.uploadTable({ name, ...where, ...table }, signal)
+            : await api.upload(name, content, where, signal),
+        });
       } catch (error) {
-        put(i, signal.aborted ? { isCancelled: true } : { problem: (error as Error).message });
+        put(i, signal.aborted ? { left: 'left out' } : { problem: (error as Error).message });
       }
     }
   };

@@ -5,14 +5,17 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Button, Dialog } from '../ui/controls.tsx';
 import { cancelImport, closeImport, type Row, useImport } from './import-many.ts';
+import { useAsking } from './table-asking.ts';
 
 const most = 20;
 
 /** How an import goes, and at its end what came of each file. */
 export function ImportReport(): ReactNode {
   const { rows, isRunning, others } = useImport();
-  if (!rows) return null;
-  const done = rows.filter((row) => row.imported || row.problem || row.isCancelled).length;
+  const isAsking = useAsking((state) => state.asked !== undefined);
+  // one dialog at a time
+  if (!rows || isAsking) return null;
+  const done = rows.filter((row) => row.imported || row.problem || row.left).length;
   const read = rows.filter((row) => row.imported).length;
   const failed = rows.filter((row) => row.problem).length;
   const updated = rows.filter((row) => row.imported?.outcome === 'updated').length;
@@ -79,7 +82,7 @@ export function ImportReport(): ReactNode {
   );
 }
 
-function Line({ row: { name, imported, problem, isCancelled } }: { row: Row }): ReactNode {
+function Line({ row: { name, imported, problem, left } }: { row: Row }): ReactNode {
   if (problem)
     return (
       <p className="flex gap-2" role="alert">
@@ -94,7 +97,7 @@ function Line({ row: { name, imported, problem, isCancelled } }: { row: Row }): 
       <p className="flex gap-2 text-soft">
         <Minus size={15} className="mt-0.5 shrink-0" aria-hidden="true" />
         {name}
-        {isCancelled ? ', left out' : ' …'}
+        {left ? `, ${left}` : ' …'}
       </p>
     );
   const { file, findings } = imported;

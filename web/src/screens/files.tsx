@@ -2,7 +2,7 @@ import type { FileInfo } from '@basitax/api/files';
 import type { Project } from '@basitax/api/projects';
 import { type UseQueryResult, useQuery, useQueryClient } from '@tanstack/react-query';
 import { FileUp, FolderUp } from 'lucide-react';
-import { type ReactNode, useDeferredValue, useMemo, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useDeferredValue, useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, untilMeasured } from '../api/client.ts';
 import { lacksRole, usePerson } from '../api/person.ts';
@@ -18,6 +18,7 @@ import { ImportReport } from '../files/import-report.tsx';
 import { listed } from '../files/listing.ts';
 import { ProjectDialog } from '../files/project-dialog.tsx';
 import { FilesSide } from '../files/side.tsx';
+import { useAsking } from '../files/table-asking.ts';
 import { TablesDialog } from '../files/tables-dialog.tsx';
 import { TrashList } from '../files/trash.tsx';
 import { useDrop } from '../files/use-drop.ts';
@@ -32,6 +33,8 @@ const links = [
   ['/map', 'Map'],
   ['/batches', 'Batch runs'],
 ] as const;
+
+const TablePlanDialog = lazy(() => import('../files/table-plan-dialog.tsx'));
 
 const none: readonly FileInfo[] = [];
 const noProjects: readonly Project[] = [];
@@ -79,6 +82,7 @@ function useWhere(projects: readonly Project[]): (file: FileInfo) => string | un
 
 /** The files of the team: where they lie, how they stand, and what can be done with many of them. */
 export default function FilesScreen(): ReactNode {
+  const isAsking = useAsking((state) => state.asked !== undefined);
   const { files, projects, all, shown, search, refresh } = useFiles();
   const navigate = useNavigate();
   const person = usePerson().data;
@@ -144,6 +148,11 @@ export default function FilesScreen(): ReactNode {
         </main>
       </div>
       <ImportReport />
+      {isAsking && (
+        <Suspense>
+          <TablePlanDialog />
+        </Suspense>
+      )}
       {setting && (
         <ProjectDialog
           project={setting}
