@@ -49,25 +49,23 @@ interface Column {
  * without a place are named in `unplaced`. Throws UnreadableFile where it is no such file. O(text).
  */
 export function readGexf(text: string, title: string, kinds: Kinds): Assembled {
-  const root = children(parseXml(text), 'gexf')[0];
-  if (!root) throw new UnreadableFile('this XML is no GEXF: its outermost element is not <gexf>.');
+  const root = parseXml(text);
+  if (root.tag !== 'gexf') throw new UnreadableFile('this XML is no GEXF: its outermost element is not <gexf>.');
   const graph = children(root, 'graph')[0];
   if (!graph) throw new UnreadableFile('this GEXF holds no <graph>.');
   return new Reader(root, graph, kinds).read(title);
 }
 
-const attributesOf = (element: Element): [string, string][] =>
-  Object.keys(element).flatMap((field) =>
-    field.startsWith('@') ? [[field.slice(1), must(attribute(element, field.slice(1)))]] : [],
-  );
+const attributesOf = (element: Element): [string, string][] => Object.entries(element.attributes);
 
 /** The elements of the viz module, whatever prefix it has. */
 const modules: ReadonlySet<string> = new Set(['position', 'color', 'size', 'shape', 'thickness']);
 const vizOf = (element: Element): [string, Record<string, string>][] =>
-  Object.keys(element).flatMap((tag) => {
-    const name = must(tag.split(':').at(-1));
-    const one = modules.has(name) ? children(element, tag)[0] : undefined;
-    return one ? [[name, Object.fromEntries(attributesOf(one))]] : [];
+  element.children.flatMap((one, i): [string, Record<string, string>][] => {
+    const name = one.tag.slice(one.tag.lastIndexOf(':') + 1);
+    // the first of each counts
+    const isFirst = modules.has(name) && !element.children.slice(0, i).some((before) => before.tag === one.tag);
+    return isFirst ? [[name, { ...one.attributes }]] : [];
   });
 
 const textOf = (element: Element | undefined): string | undefined => element && innerText(innerXml(element));
@@ -94,7 +92,7 @@ class Reader {
     this.root = root;
     this.graph = graph;
     this.made = new Assembly('gexf', kinds);
-    this.isOurs = Object.entries(root).some(([name, value]) => name.startsWith('@xmlns:') && value === ourNamespace);
+    this.isOurs = attributesOf(root).some(([name, value]) => name.startsWith('xmlns:') && value === ourNamespace);
     this.said = this.isOurs ? (this.more(attribute(graph, ourHead), headSaid, 'root') ?? {}) : {};
     for (const one of Object.values(this.said.attributes ?? {})) {
       this.made.declareAs(one);

@@ -85,9 +85,9 @@ const types: Readonly<Record<string, AttributeType>> = {
 
 /** The keys of a file by their ids; those of ours are told by our namespace. */
 export function keysOf(root: Element): ReadonlyMap<string, FileKey> {
-  const prefix = Object.entries(root)
-    .find(([name, value]) => name.startsWith('@xmlns:') && value === ourNamespace)?.[0]
-    .slice('@xmlns:'.length);
+  const prefix = Object.entries(root.attributes)
+    .find(([name, value]) => name.startsWith('xmlns:') && value === ourNamespace)?.[0]
+    .slice('xmlns:'.length);
   const elements = children(root, 'key');
   const isOld =
     prefix === undefined &&
@@ -104,13 +104,9 @@ export function keysOf(root: Element): ReadonlyMap<string, FileKey> {
     const [description] = children(element, 'desc');
     const own = prefix === undefined ? undefined : attribute(element, `${prefix}:key`);
     const more = Object.fromEntries(
-      Object.keys(element).flatMap((field) => {
-        const name = field.slice(1);
-        const isOther = field.startsWith('@') && !['id', 'for'].includes(name);
-        return isOther && !(prefix !== undefined && name.startsWith(`${prefix}:`))
-          ? [[name, attribute(element, name) ?? '']]
-          : [];
-      }),
+      Object.entries(element.attributes).filter(
+        ([name]) => name !== 'id' && name !== 'for' && !(prefix !== undefined && name.startsWith(`${prefix}:`)),
+      ),
     );
     const ourType = prefix === undefined ? undefined : attribute(element, `${prefix}:type`);
     keys.set(id, {

@@ -56,12 +56,9 @@ const captions = ['label', 'name', 'title', 'caption'];
  * without a position are named in `unplaced`. Throws UnreadableFile where there is no graph in it. O(text).
  */
 export function readGraphml(text: string, title: string, kinds: Kinds): Assembled {
-  const xml = parseXml(text);
-  const root = children(xml, 'graphml')[0];
-  if (!root)
-    throw new UnreadableFile(
-      `this XML is no GraphML: its outermost element is <${Object.keys(xml).find((name) => !name.startsWith('?') && !name.startsWith('#')) ?? ''}>, not <graphml>.`,
-    );
+  const root = parseXml(text);
+  if (root.tag !== 'graphml')
+    throw new UnreadableFile(`this XML is no GraphML: its outermost element is <${root.tag}>, not <graphml>.`);
   const graphs = children(root, 'graph');
   const graph = graphs[0];
   if (!graph) throw new UnreadableFile('this GraphML holds no <graph>.');
@@ -94,9 +91,8 @@ class Reader {
     this.graph = graph;
     this.keys = keysOf(root);
     this.isOurs = [...this.keys.values()].some((key) => key.ours !== undefined);
-    for (const [name, value] of Object.entries(root))
-      if (name.startsWith('@') && typeof value === 'string' && value !== ourNamespace)
-        this.rootAttributes[name.slice(1)] = value;
+    for (const [name, value] of Object.entries(root.attributes))
+      if (value !== ourNamespace) this.rootAttributes[name] = value;
     this.findMarkup();
     this.made = new Assembly('graphml', kinds, this.ours(graph).get('id') ?? (attribute(graph, 'id') || 'root'));
     this.findMeanings();
@@ -497,6 +493,7 @@ class Reader {
 
   /** How a node is shown; what does not fit is said and left out. */
   private detail(known: ReadonlyMap<string, string>, id: Id): Partial<GraphNode> {
+    if (!known.has('detail') && !known.has('picture')) return {};
     const shown = detailShape.safeParse({
       ...this.parsed<object>(known.get('detail')),
       ...(known.has('picture') && { picture: known.get('picture') }),

@@ -4,9 +4,12 @@ import type { AttributeType } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
 
-/** An element: attributes behind `@`, children as arrays by name, and as `#text` what stands in one without children. */
+/** An element: its name without the prefix of the outermost one, and the text in it where it has no children. */
 export interface Element {
-  readonly [name: string]: readonly Element[] | string | undefined;
+  readonly tag: string;
+  readonly attributes: Readonly<Record<string, string>>;
+  readonly children: readonly Element[];
+  readonly text: string;
 }
 
 const named: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
@@ -130,19 +133,23 @@ function walkXml(text: string, { open, close }: Handlers): void {
   }
 }
 
-type Made = { [name: string]: Element[] | string };
+interface Made extends Element {
+  children: Made[];
+  text: string;
+}
+
+/** Shared by all elements without children, of which there are most. */
+const childless: Made[] = [];
 
 /**
- * Parses XML without a DTD into elements by name. A prefix that the outermost element has is taken off all that have it.
+ * Parses XML without a DTD and gives its outermost element. A prefix that it has is taken off all that have it.
  * Throws UnreadableFile. O(text).
  */
 export function parseXml(source: string): Element {
   const text = mended(source);
   const prefix = prefixOf(text);
-  const root: Made = Object.create(null) as Made;
-  const stack: { element: Made; from: number; hasChildren: boolean }[] = [
-    { element: root, from: 0, hasChildren: true },
-  ];
+  const stack: { element: Made; from: number }[] = [];
+  let outermost: Element | undefined;
   // how deep within an element whose content is kept as it stands
   let within = 0;
   walkXml(text, {
@@ -152,14 +159,12 @@ export function parseXml(source: string): Element {
         return;
       }
       const name = prefix !== '' && tag.startsWith(prefix) ? tag.slice(prefix.length) : tag;
-      const element = Object.create(null) as Made;
-      for (const key in attributes) element[`@${key}`] = attributes[key] as string;
-      const parent = must(stack.at(-1));
-      parent.hasChildren = true;
-      const siblings = parent.element[name];
-      if (typeof siblings === 'object') siblings.push(element);
-      else parent.element[name] = [element];
-      stack.push({ element, from, hasChildren: false });
+      const element: Made = { tag: name, attributes, children: childless, text: '' };
+      const parent = stack.at(-1)?.element;
+      if (parent?.children === childless) parent.children = [element];
+      else parent?.children.push(element);
+      outermost ??= element;
+      stack.push({ element, from });
       if (kept.has(name)) within = 1;
     },
     close(to) {
@@ -169,11 +174,12 @@ export function parseXml(source: string): Element {
       }
       const isKept = within === 1;
       within = 0;
-      const { element, from, hasChildren } = must(stack.pop());
-      if ((isKept || !hasChildren) && to > from) element['#text'] = text.slice(from, to);
+      const { element, from } = must(stack.pop());
+      if ((isKept || element.children === childless) && to > from) element.text = text.slice(from, to);
     },
   });
-  return root;
+  if (!outermost) throw new UnreadableFile('this XML holds no element.');
+  return outermost;
 }
 
 /** Is text well-formed between two tags, with prefixes that are known there? Any prefix will do where none are given. */
@@ -236,21 +242,15 @@ export function treeText({ tag, attributes, children: inner }: XmlTree, indent =
 }
 
 const none: readonly Element[] = [];
-export function children(element: Element | undefined, name: string): readonly Element[] {
-  const found = element?.[name];
-  return typeof found === 'object' ? found : none;
-}
+/** The children of an element that are called so. O(children). */
+export const children = (element: Element | undefined, name: string): readonly Element[] =>
+  element === undefined || element.children.length === 0 ? none : element.children.filter((one) => one.tag === name);
 
-export function attribute(element: Element, name: string): string | undefined {
-  const value = element[`@${name}`];
-  return typeof value === 'string' ? value : undefined;
-}
+export const attribute = (element: Element, name: string): string | undefined =>
+  Object.hasOwn(element.attributes, name) ? element.attributes[name] : undefined;
 
 /** The raw inside of an element: text, or markup where it holds elements. */
-export function innerXml(element: Element): string {
-  const text = element['#text'];
-  return typeof text === 'string' ? text : '';
-}
+export const innerXml = (element: Element): string => element.text;
 
 /** The inside as text: entities resolved, CDATA taken out. Undefined where it holds elements. */
 export function innerText(raw: string): string | undefined {
