@@ -72,6 +72,12 @@ await main(async () => {
     await ensureDebian('rsvg-convert', 'librsvg2-bin');
     await ensureDebian('/usr/lib/python3/dist-packages/networkx', 'python3-networkx');
     await ensureDebian('/usr/lib/python3/dist-packages/igraph', 'python3-igraph');
+    // graphs that nobody here drew
+    await ensureDebian('/usr/share/doc/libevhtp-dev/html', 'libevhtp-doc');
+    await ensureDebian('/usr/share/doc/waylandpp/html', 'waylandpp-doc');
+    await ensureDebian('/usr/share/doc/dot2tex/examples', 'dot2tex');
+    await ensureDebian('/usr/share/doc/ruby-graphviz/examples', 'ruby-graphviz');
+    await ensureDebian('/usr/share/doc/libigraph-dev/examples/simple', 'libigraph-doc');
     await check('Lint', [bin('@biomejs/biome/bin/biome'), 'check', '.']);
     await check('Types of core', [bin('typescript/bin/tsc'), '-p', 'core']);
     await check('Types of web', [bin('typescript/bin/tsc'), '-p', 'web']);

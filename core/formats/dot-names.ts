@@ -41,6 +41,11 @@ export const knownAttributes: ReadonlySet<string> = new Set(
     .filter(Boolean),
 );
 
+/** Is a node as wide as it is high by its shape? */
+export const isRegular = ({ shape, regular }: Readonly<Record<string, unknown>>): boolean =>
+  (typeof shape === 'string' && /^(?:M?circle|doublecircle|M?square|point)$/.test(shape)) ||
+  (regular !== undefined && regular !== 'false' && regular !== '0');
+
 /** Ports in few characters: those that say no more than their id, name, type and side as rows. */
 export const packedPorts = (ports: readonly Port[]): readonly (Port | readonly string[])[] =>
   ports.map((port) => {

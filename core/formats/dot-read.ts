@@ -21,7 +21,7 @@ import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
 import { plural } from '../words.ts';
 import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
-import { decodeJson, drawnAttributes, inch, ourAttribute, unpackedPorts, wasBefore } from './dot-names.ts';
+import { decodeJson, drawnAttributes, inch, isRegular, ourAttribute, unpackedPorts, wasBefore } from './dot-names.ts';
 import {
   type DotAttributes,
   type DotEnd,
@@ -149,7 +149,8 @@ class Reader {
     });
     made.graph(this.graph, {
       name: dot.id || 'Main',
-      flow,
+      // what runs to the right says nothing
+      ...(flow !== 'right' && { flow }),
       ...(!dot.isDirected && { undirected: true as const }),
       ...(dot.isStrict && { strict: true as const }),
       ...this.said?.graph,
@@ -256,11 +257,13 @@ class Reader {
     const attributes = this.kept('frame', own);
     const { color, ...others } = attributes;
     const isColor = typeof color === 'string' && isPlainColor(color);
-    const rest = ours ? without(others, ['label']) : isColor ? others : attributes;
+    const title = own.label === undefined ? '' : recordText(own.label, false, { G: this.dot.id ?? '' }).slice(0, 500);
+    // a label that is written again just so from the title needs no keeping
+    const rest = without(isColor ? others : attributes, own.label === labelText(title) ? ['label'] : []);
     this.made.frames.set(id, {
       ...must(this.made.frames.get(id)),
       ...boxOf(own.bb),
-      title: own.label === undefined ? '' : recordText(own.label, false, { G: this.dot.id ?? '' }).slice(0, 500),
+      title,
       ...(isColor && !ours && { color: color as string }),
       ...ours,
       ...(Object.keys(rest).length > 0 && { attributes: rest }),
@@ -325,7 +328,7 @@ class Reader {
   /** What its attributes say of a node, once all of them are known. */
   private place(id: Id, name: string): void {
     const own = must(this.attributes.get(id));
-    const [width, height] = [points(own.width), points(own.height)];
+    const [width, height] = sizeOf(own);
     const at = /^\s*(-?[\d.]+(?:e[+-]?\d+)?)\s*,\s*(-?[\d.]+(?:e[+-]?\d+)?)/i.exec(own.pos ?? '');
     if (!at) this.made.unplace(id);
     const middle = at && { x: Number(at[1]), y: -Number(at[2]) };
@@ -369,7 +372,7 @@ class Reader {
     this.made.setNode(id, {
       ...this.made.named(text || plainId(name), id),
       ...(isColor && { color: color as string }),
-      ...(middle && { x: middle.x - wide / 2, y: middle.y - tall / 2 }),
+      ...(middle && { x: rounded(middle.x - wide / 2), y: rounded(middle.y - tall / 2) }),
       ports,
       ...(Object.keys(kept).length > 0 && { attributes: kept }),
     });
@@ -437,6 +440,18 @@ const points = (text: string | undefined): number | undefined => {
   const value = Number(text);
   return text !== undefined && Number.isFinite(value) && value > 0 ? Math.round(value * inch * 100) / 100 : undefined;
 };
+
+/** Places come with four digits: halves of sizes bring in more. */
+const rounded = (value: number): number => Math.round(value * 1e4) / 1e4;
+
+/** The size that a node is given; what is as wide as high by its shape has both where it is given one. */
+function sizeOf(own: Readonly<Record<string, string>>): [width: number | undefined, height: number | undefined] {
+  const [wide, tall] = [own[`${wasBefore}width`], own[`${wasBefore}height`]];
+  const [width, height] = [points(wide ?? own.width), points(tall ?? own.height)];
+  return isRegular(own) && wide === undefined && tall === undefined
+    ? [width ?? height, height ?? width]
+    : [width, height];
+}
 
 /** A rectangle as DOT has it: lower left and upper right corner, y growing upwards. */
 function boxOf(text: string | undefined): Partial<Frame> {

@@ -21,6 +21,7 @@ import {
   type drawnAttributes,
   encodeJson,
   inch,
+  isRegular,
   knownAttributes,
   ourAttribute,
   packedPorts,
@@ -105,7 +106,7 @@ class Writer {
     this.lines.push(`${strict}${this.isDirected ? 'digraph' : 'graph'} ${quotedId(graph.name)} {`);
     const label = this.titleText();
     // these would put nodes elsewhere than they say
-    const moved = (name: string): string => (moving.has(name) ? wasBefore + name : name);
+    const moved = (name: string): string => (moving.has(name) || name === 'rankdir' ? wasBefore + name : name);
     const kept = Object.entries(this.attributes('graph', graph)).map(([name, value]) => [moved(name), value]);
     const own: Kept = {
       ...(Object.fromEntries(kept) as Kept),
@@ -128,7 +129,7 @@ class Writer {
   /** The label of the graph, where it came with one: as it came, while it says the title. */
   private titleText(): string | undefined {
     const kept = attributesOf(this.graph).label;
-    if (typeof kept !== 'string') return undefined;
+    if (typeof kept !== 'string' || kept === '') return kept === '' ? '' : undefined;
     const { title } = this.doc.head;
     return recordText(kept, false, { G: this.graph.name }).slice(0, 300) === title ? kept : labelText(title);
   }
@@ -186,16 +187,20 @@ class Writer {
 
   private node(node: GraphNode, indent: string): void {
     const rect = rectOf(this.doc, this.kinds, node);
-    const isRegular = isForeign(node) && isRound(attributesOf(node));
-    const lines = isForeign(node) ? linesAround(attributesOf(node)) : 0;
-    const size = (side: number): string =>
-      plainNumber(Math.max(1, (isRegular ? Math.min(rect.width, rect.height) : side) - lines) / inch);
+    const theirs: Readonly<Record<string, Json>> = isForeign(node) ? attributesOf(node) : {};
+    const lines = isForeign(node) ? linesAround(theirs) : 0;
+    const least = Math.min(rect.width, rect.height);
+    const drawn = (side: number): number => Math.max(1, (isRegular(theirs) ? least : side) - lines);
+    const sides = { width: rect.width, height: rect.height };
+    // what is drawn smaller than it is comes back as it was
+    const were = Object.entries(sides).filter(([, side]) => isForeign(node) && drawn(side) !== side);
     const own: Kept = {
       ...(isForeign(node) ? this.foreign(node, rect.width, rect.height) : this.ours(node)),
       pos: `${plainNumber(rect.x + rect.width / 2)},${plainNumber(-(rect.y + rect.height / 2))}`,
-      width: size(rect.width),
-      height: size(rect.height),
+      width: plainNumber(drawn(rect.width) / inch),
+      height: plainNumber(drawn(rect.height) / inch),
       fixedsize: 'true',
+      ...Object.fromEntries(were.map(([name, side]) => [wasBefore + name, plainNumber(side / inch)])),
     };
     this.lines.push(`${indent}${quotedId(this.ids.of(node))}${attributeText(own)};`);
   }
@@ -298,12 +303,6 @@ const moving: ReadonlySet<string> = new Set(['ratio', 'rotate', 'landscape', 'or
 
 /** How much wider than usual the letters of a font that somebody has chosen may be. */
 const widestFont = 1.25;
-
-/** Is a node as wide as high by its shape? Some of those grow to their larger side. */
-const isRound = ({ shape, regular }: Attributes): boolean =>
-  (typeof shape === 'string' && /^(?:M?circle|doublecircle|M?square|point)$/.test(shape)) ||
-  (regular !== undefined && regular !== 'false' && regular !== '0');
-
 /** What further lines around a shape add to its size: four points on each side for each (as measured). */
 function linesAround({ shape, peripheries }: Attributes): number {
   const byShape = /^double/.test(String(shape)) ? 2 : /^triple/.test(String(shape)) ? 3 : 1;
@@ -349,6 +348,8 @@ function quotedId(text: string): string {
 const quoted = (text: string): string => (isHtml(text) && balanced(text) ? text : quotedId(text));
 
 function balanced(text: string): boolean {
+  // comments have rules of their own
+  if (text.includes('<!')) return false;
   let depth = 0;
   for (let i = 0; i < text.length; i++) {
     if (text[i] === '<') depth++;

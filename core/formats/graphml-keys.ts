@@ -49,7 +49,7 @@ export const ourKeys: readonly OurKey[] = [
   ...['pinned', 'bypassed'].map((name) => key('node', name, 'boolean')),
   ...['id', 'route', 'more'].map((name) => key('edge', name)),
   key('edge', 'off', 'boolean'),
-  ...['id', 'direction', 'type', 'title'].map((name) => key('port', name)),
+  ...['id', 'direction', 'type', 'title', 'foreign'].map((name) => key('port', name)),
   ...['id', 'name', 'title', 'flow', 'catalogue', 'document', 'sets', 'attributes', 'frames', 'notes', 'more'].map(
     (name) => key('graph', name),
   ),

@@ -38,11 +38,11 @@ interface Data {
 
 const detailShape = tableShapes.nodes.pick(detailFields).strip();
 const laterShapes = {
-  graphs: tableShapes.graphs.pick({ foreignId: true, undirected: true, strict: true }).strip(),
-  nodes: tableShapes.nodes.pick({ ...laterFields.nodes, foreignId: true }).strip(),
-  wires: tableShapes.wires.pick({ direction: true, foreignId: true }).strip(),
-  frames: tableShapes.frames.pick({ ...laterFields.frames, foreignId: true }).strip(),
-  notes: tableShapes.notes.pick({ ...laterFields.notes, foreignId: true }).strip(),
+  graphs: tableShapes.graphs.pick({ foreignId: true, undirected: true, strict: true }),
+  nodes: tableShapes.nodes.pick({ ...laterFields.nodes, foreignId: true }),
+  wires: tableShapes.wires.pick({ direction: true, foreignId: true }),
+  frames: tableShapes.frames.pick({ ...laterFields.frames, foreignId: true }),
+  notes: tableShapes.notes.pick({ ...laterFields.notes, foreignId: true }),
 };
 /** The bearers whose attributes stand on elements of a domain. */
 const bearers: Readonly<Record<Domain, AttributeBearer>> = { graph: 'graph', node: 'node', edge: 'wire', port: 'port' };
@@ -510,9 +510,13 @@ class Reader {
     id: Id,
   ): Partial<Records[T]> {
     if (!known.has('more')) return {};
-    const read = laterShapes[table].safeParse(this.parsed<object>(known.get('more')));
+    const read = laterShapes[table].loose().safeParse(this.parsed<object>(known.get('more')));
     if (!read.success) this.made.findings.push(misfitFinding(id));
-    return (read.data ?? {}) as Partial<Records[T]>;
+    // what we know stands where it belongs, and only the rest is taken from here
+    const fields = Object.entries(read.data ?? {}).filter(
+      ([field]) => Object.hasOwn(laterShapes[table].shape, field) || !Object.hasOwn(tableShapes[table].shape, field),
+    );
+    return Object.fromEntries(fields) as Partial<Records[T]>;
   }
 
   private ports(element: Element, node: Id): Port[] {
@@ -534,6 +538,7 @@ class Reader {
         id,
         name: known.get('title') ?? id,
         type: known.get('type') ?? 'any',
+        ...(known.has('foreign') && { foreign: must(known.get('foreign')) }),
         ...(Object.keys(attributes).length > 0 && { attributes }),
       };
       if (direction !== undefined)

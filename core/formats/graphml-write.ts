@@ -16,6 +16,7 @@ import {
   type Note,
   type Port,
   type PortRef,
+  tableShapes,
   type Wire,
 } from '../document/schema.ts';
 import { must } from '../must.ts';
@@ -211,10 +212,13 @@ class Writer {
   }
 
   private later(table: keyof typeof carried, record: object): string | undefined {
-    const fields = carried[table].filter((field) => (record as Record<string, unknown>)[field] !== undefined);
-    return fields.length > 0
-      ? JSON.stringify(Object.fromEntries(fields.map((field) => [field, (record as Record<string, unknown>)[field]])))
-      : undefined;
+    const names: readonly string[] = carried[table];
+    // what nobody here knows goes along too
+    const fields = Object.entries(record).filter(
+      ([field, value]) =>
+        value !== undefined && (names.includes(field) || !Object.hasOwn(tableShapes[table].shape, field)),
+    );
+    return fields.length > 0 ? JSON.stringify(Object.fromEntries(fields)) : undefined;
   }
 
   /** Frames and notes as JSON: other programs would take elements of theirs for nodes. */
@@ -306,12 +310,14 @@ class Writer {
 
   /** A port that is in and out at once is one port to others; ports that only we made are not written. */
   private ports({ id: node, ports }: GraphNode): void {
+    // what no edge has named is there by its wires alone, as are further ones for more edges into one port
+    const isSaid = ({ id, foreign }: Port): boolean => foreign === '' || (foreign !== undefined && foreign !== id);
     const written = new Set<string>();
     const names = this.portNamesOf(node);
     for (const port of ports) {
-      if (port.foreign !== undefined || written.has(port.id)) continue;
+      if (isSaid(port) || written.has(port.id)) continue;
       written.add(port.id);
-      const both = ports.filter((one) => one.id === port.id && one.foreign === undefined);
+      const both = ports.filter((one) => one.id === port.id && !isSaid(one));
       const outer = names.of(port);
       this.lines.push(`<port name="${escapeXml(outer)}">`);
       this.description('port', port);
@@ -320,6 +326,7 @@ class Writer {
         direction: both.map((one: Port) => one.direction).join(' '),
         type: port.type,
         title: port.name === port.id ? undefined : port.name,
+        foreign: port.foreign,
       });
       this.attributes('port', port);
       this.lines.push('</port>');

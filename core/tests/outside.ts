@@ -22,6 +22,28 @@ export function allGraphvizExamples(): { name: string; text: string; bytes: Uint
   );
 }
 
+/** Folders of Debian's packages with graphs that nobody here drew: by people, by doxygen, and of research. */
+const foreignFolders = [
+  '/usr/share/doc/graphviz/examples/graphs',
+  '/usr/share/doc/libevhtp-dev/html',
+  '/usr/share/doc/waylandpp/html',
+  '/usr/share/doc/dot2tex/examples',
+  '/usr/share/doc/ruby-graphviz/examples',
+  '/usr/share/doc/libigraph-dev/examples/simple',
+];
+
+/**
+ * Graphs in DOT, GraphML and GML out of Debian's graphviz-doc, libevhtp-doc, waylandpp-doc, dot2tex, ruby-graphviz and
+ * libigraph-doc, as they stand there.
+ */
+export const foreignFiles = (): { name: string; bytes: Uint8Array }[] =>
+  foreignFolders.flatMap((folder) =>
+    readdirSync(folder, { recursive: true, encoding: 'utf8' })
+      .filter((name) => /\.(?:gv|dot|graphml|gml)(?:\.gz)?$/.test(name))
+      .sort()
+      .map((name) => ({ name: join(folder, name), bytes: readFileSync(join(folder, name)) })),
+  );
+
 /** The folder of the library of MaterialX as compiled for browsers; there is no other way into it than by its files. */
 export function materialxFolder(): string {
   const require = createRequire(import.meta.url);
