@@ -267,6 +267,17 @@ it('lists, pulls, pushes and batches against a server, and stops where somebody 
         'token',
         ...more,
       );
+    // a folder comes in with its folders, and again as revisions
+    mkdirSync(join(folder, 'tides/night'), { recursive: true });
+    writeFileSync(join(folder, 'tides/night/ebb.gv'), 'digraph { a -> b }');
+    const into = () =>
+      basitax('server', 'import', 'tides', '--folder', 'sent', '--server', server.base, '--token-file', 'token');
+    expect(await into()).toMatchObject({ status: 0, out: expect.stringContaining('imported') });
+    expect((await into()).out).toContain('unchanged');
+    writeFileSync(join(folder, 'tides/night/ebb.gv'), 'digraph { a -> b -> c }');
+    expect((await into()).out).toContain('revision 2');
+    const { files } = (await editor.json('GET', '/api/files?query=ebb')) as { files: { folder: string }[] };
+    expect(files.map((one) => one.folder)).toEqual(['sent/tides/night']);
     // the batch has saved a revision since
     const signed = ['--server', server.base, '--token-file', 'token'];
     expect((await basitax('server', 'pull', 'Dome blend', '-o', 'shots', ...signed)).status).toBe(0);

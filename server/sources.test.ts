@@ -9,6 +9,31 @@ afterAll(() => team.close());
 
 const dot = (wires: string, more = ''): string => `digraph reef { ${more} ${wires} }`;
 
+describe('a file of another program', () => {
+  it('brings its keywords as tags (GEXF 1.3, meta)', async () => {
+    const editor = await team.as('editor');
+    const { file } = await editor.json('POST', '/api/files?name=tides.gexf', {
+      text: '<gexf xmlns="http://gexf.net/1.3" version="1.3"><meta><keywords>tide, survey; tide</keywords></meta><graph defaultedgetype="directed"><nodes><node id="a" label="a"/></nodes></graph></gexf>',
+      status: 201,
+    });
+    expect(file.tags).toEqual(['survey', 'tide']);
+  });
+
+  it('is read as somebody has said of its columns, with the nodes of a table beside it', async () => {
+    const editor = await team.as('editor');
+    const plan = { kind: 'edges', delimiter: ';', hasTitles: true, roles: ['target', 'source'] };
+    const json = { name: 'supplies.csv', text: 'Shop;House\nreef;dome\n', plan, beside: 'id,label\nreef,The reef\n' };
+    const { file } = await editor.json('POST', '/api/files/table', { json, status: 201 });
+    const doc = await editor.json('GET', `/api/files/${file.id}/revisions/head`);
+    expect(doc.nodes.map((node: { label?: string; name: string }) => node.label ?? node.name).sort()).toEqual([
+      'The reef',
+      'dome',
+    ]);
+    expect(doc.wires.map((wire: { from: { node: string } }) => wire.from.node)).toEqual(['dome']);
+    await editor.json('POST', '/api/files/table', { json: { ...json, plan: { ...plan, kind: 'heap' } }, status: 400 });
+  });
+});
+
 describe('a folder that is imported', () => {
   it('keeps its folders, doubles nothing, and gives what comes again a new revision over what was changed here', async () => {
     const editor = await team.as('editor');

@@ -1,5 +1,5 @@
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, join, relative, resolve } from 'node:path';
 import { batchesApi } from '@basitax/api/batches';
 import { cataloguesApi } from '@basitax/api/catalogues';
 import { ApiClient, ApiProblem } from '@basitax/api/client';
@@ -8,6 +8,7 @@ import { recipeSchema } from '@basitax/core/batch/recipe';
 import { parseDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
 import { z } from 'zod';
+import { inArchive } from '../archives.ts';
 import {
   type Call,
   type Command,
@@ -19,6 +20,7 @@ import {
   type ValuesOf,
   worst,
 } from '../command.ts';
+import { filesNamed } from '../names.ts';
 
 const serverOptions = {
   server: { type: 'string', value: 'URL', about: 'The server. By default that of BASITAX_SERVER.' },
@@ -237,7 +239,62 @@ async function batch(
   return worst([status, await waited(call, client, run.id)]);
 }
 
+/**
+ * Imports files, folders and archives into a project of the server. What comes from a folder or an archive is known by its
+ * path: where it comes again, the file gets a revision.
+ */
+async function importInto(
+  call: Call<Values & { readonly project?: string | undefined; readonly folder?: string | undefined }>,
+): Promise<Status> {
+  const { client } = clientOf(call);
+  const [, ...words] = call.words;
+  if (words.length === 0) throw new Unusable('server import takes files, folders or archives.');
+  const { project, folder = '' } = call.values;
+  const told: Status[] = [];
+  for (const word of words)
+    for (const file of filesNamed([word])) {
+      const packed = inArchive(file);
+      // as in the browser: with the name of the folder or archive before it
+      const path = packed
+        ? join(basename(packed.archive).replace(/\.(?:zip|tar|tgz|tar\.gz)$/i, ''), packed.inner)
+        : file === word
+          ? ''
+          : join(basename(resolve(word)), relative(word, file));
+      const within = [folder, dirname(path) === '.' ? '' : dirname(path)].filter(Boolean).join('/');
+      const query = {
+        name: basename(file),
+        path: path.slice(-600),
+        folder: within.slice(0, 300),
+        ...(project && { project }),
+      };
+      try {
+        const content = new Blob([new Uint8Array(await call.io.bytes(file))]);
+        const { file: made, findings, outcome } = await asked(() => client.call(filesApi.import, { query, content }));
+        const status = findings.some((one) => one.severity !== 'info') ? 'findings' : 'fine';
+        told.push(status);
+        if (call.values.json)
+          process.stdout.write(
+            `${JSON.stringify({ file, status, id: made.id, outcome, revision: made.head.number, findings })}\n`,
+          );
+        else {
+          for (const one of findings) process.stderr.write(`${file}: ${one.severity}: ${one.message}\n`);
+          if (!call.values.quiet)
+            process.stdout.write(
+              `${file}: ${outcome === 'new' ? 'imported' : outcome === 'updated' ? `revision ${made.head.number}` : 'unchanged'}\n`,
+            );
+        }
+      } catch (error) {
+        // one that cannot be read keeps no other out
+        if (!(error instanceof Unusable)) throw error;
+        told.push(error.status);
+        process.stderr.write(`basitax: ${file}: ${error.message}\n`);
+      }
+    }
+  return worst(told);
+}
+
 const deeds = {
+  import: importInto,
   list,
   pull,
   push,
@@ -253,13 +310,14 @@ export const serverCommands: readonly Command[] = [
   command({
     name: 'server',
     usage:
-      'list [--files QUERY] | pull FILE… [-o FOLDER] | push FILE… -m MESSAGE | batch RECIPE.json FILE… [--apply MESSAGE] | wait RUN',
-    about: 'Lists, pulls and pushes files of a server; starts batch runs there and waits for them.',
+      'list [--files QUERY] | pull FILE… [-o FOLDER] | push FILE… -m MESSAGE | import FILE|FOLDER|ARCHIVE… | batch RECIPE.json FILE… [--apply MESSAGE] | wait RUN',
+    about: 'Lists, pulls, pushes and imports files of a server; starts batch runs there and waits for them.',
     options: {
       ...serverOptions,
       output: { type: 'string', short: 'o', value: 'FOLDER', about: 'The folder to pull files into.' },
       message: { type: 'string', short: 'm', value: 'MESSAGE', about: 'What the new revision says.' },
       project: { type: 'string', value: 'PROJECT', about: 'The project for files that are new on the server.' },
+      folder: { type: 'string', value: 'FOLDER', about: 'The folder of the project to import into.' },
       title: { type: 'string', value: 'TITLE', about: 'What the batch run is called.' },
       apply: { type: 'string', value: 'MESSAGE', about: 'Accept and apply what was planned, with this message.' },
     },

@@ -351,11 +351,13 @@ class Writer {
       'input',
       {
         name,
-        type: isLed
-          ? this.typeAt(wire.from)
-          : value === undefined
-            ? typeName(port?.type ?? 'string')
-            : typeOfValue(value, port?.type),
+        // channels of 1.38 make another type of what comes
+        type:
+          isLed && rest?.channels === undefined
+            ? this.typeAt(wire.from)
+            : isLed || value === undefined
+              ? typeName(port?.type ?? 'string')
+              : typeOfValue(value, port?.type),
         value: isLed || value === undefined ? undefined : valueText(value),
         ...(isLed && this.connection(wire)),
         uiname: port && port.name !== id ? port.name : undefined,

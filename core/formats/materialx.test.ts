@@ -50,6 +50,12 @@ const marble = `<?xml version="1.0"?>
 describe('MaterialX of others', () => {
   const { doc, findings } = read(marble);
 
+  it('gives inputs that take channels of another type their own type back (MaterialX 1.38, “channels”)', () => {
+    const text = `<materialx version="1.38"><image name="tex" type="color3"/>
+      <roughness name="rough" type="float"><input name="in" type="float" nodename="tex" channels="r"/></roughness></materialx>`;
+    expect(write(read(text).doc)).toMatch(/<input name="in" type="float" nodename="tex" channels="r"/);
+  });
+
   it('reads nodes with values and kinds, places in nodes, and colours', () => {
     expect(problems(doc)).toEqual([]);
     expect(named(doc, 'SR_marble1')).toMatchObject({

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { schemeSchema } from '../color/scheme.ts';
 import { parseDoc, writeDoc } from '../document/file.ts';
+import { tagsSaid } from '../document/tags.ts';
 import type { Finding } from '../finding.ts';
 import { fileContent, formats, readBytes, written } from '../formats/formats.ts';
 import { tablePlanSchema } from '../formats/table-plan.ts';
@@ -74,13 +75,17 @@ const read = task(
     plan: tablePlanSchema.optional(),
     beside: z.string().optional(),
   }),
-  (input, tools): Inspected & { text: string; title: string; findings: readonly Finding[] } => {
+  (
+    input,
+    tools,
+  ): Inspected & { text: string; title: string; tags: readonly string[]; findings: readonly Finding[] } => {
     const { plan, beside } = input;
     const read = readBytes(input.name, input.content, tools.kinds, { plan, beside });
     const doc = input.title === undefined ? read.doc : { ...read.doc, head: { ...read.doc.head, title: input.title } };
     return {
       text: writeDoc(doc),
       title: doc.head.title,
+      tags: tagsSaid(doc),
       findings: read.findings,
       ...inspectDoc(doc, tools, input.profile),
     };

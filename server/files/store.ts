@@ -1,13 +1,13 @@
 import { randomInt } from 'node:crypto';
 import type { FileInfo, Revision } from '@basitax/api/files';
 import type { Person } from '@basitax/api/people';
-import type { TablePlan } from '@basitax/core/formats/table-plan';
 import type { Catalogue } from '@basitax/core/document/catalogue';
 import { readStored } from '@basitax/core/document/file';
 import { idMaker } from '@basitax/core/document/ids';
 import type { Edit } from '@basitax/core/edit/step';
 import type { Finding } from '@basitax/core/finding';
 import { limitFindings } from '@basitax/core/finding';
+import type { TablePlan } from '@basitax/core/formats/table-plan';
 import { compareFingerprints, type Fingerprint } from '@basitax/core/inspect/fingerprint';
 import { scoreVersion } from '@basitax/core/inspect/readability';
 import type { UseCount } from '@basitax/core/inspect/uses';
@@ -17,7 +17,7 @@ import { z } from 'zod';
 import { Catalogues } from '../catalogue/catalogues.ts';
 import { FileRow, FileSourceRow, PendingRow, RevisionRow, SketchRow } from '../db/models.ts';
 import { retried } from '../db/retry.ts';
-import { RevisionFindingsRow } from '../db/team-models.ts';
+import { RevisionFindingsRow, TagRow } from '../db/team-models.ts';
 import { happened } from '../events/record.ts';
 import { unzipText, zip } from '../gzip.ts';
 import { HttpProblem } from '../http/problem.ts';
@@ -216,6 +216,12 @@ export class FileStore {
           },
           transaction,
         );
+        // what is given a title is text of ours, whose tags are no part of it
+        if (title === undefined && read.tags.length > 0)
+          await TagRow.bulkCreate(
+            read.tags.map((tag) => ({ fileId: id, tag })),
+            { transaction },
+          );
         if (source) await FileSourceRow.create({ fileId: id, ...source, content: packed }, { transaction });
         const about = { file: id, project, revision: 1, message: message ?? '' };
         await happened('file.created', { person: author, title: read.title, ...about }, transaction);
