@@ -90,7 +90,7 @@ export const kindSchema = z.object({
     .record(z.string(), z.string())
     .default({})
     .describe('Output port → the input that passes for it when bypassed.'),
-  end: z.boolean().default(false).describe('Its result is what the file is for.'),
+  end: z.boolean().default(false).describe('Files are made for its result.'),
   reads: z
     .array(word)
     .max(50)
@@ -101,7 +101,7 @@ export const kindSchema = z.object({
     .object({ name: word, version: z.int().min(1) })
     .optional()
     .describe(
-      'Published from a nested graph: under which name, and the how-manieth version of it this is. A version never changes.',
+      'Published from a nested graph: under which name, and which version of it this is. A version never changes.',
     ),
 });
 export type KindSpec = z.infer<typeof kindSchema>;

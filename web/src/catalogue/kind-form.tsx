@@ -93,7 +93,7 @@ export function KindForm({
       </div>
       <span className="flex gap-6">
         <Check
-          label="Its result is what a file is for"
+          label="An end: files are made for its result"
           checked={kind.end}
           disabled={locked}
           onChange={(end) => put({ end })}

@@ -92,7 +92,7 @@ export function ReportDialog({
         </div>
       )}
       <div className="flex justify-end gap-2">
-        <Button onClick={close}>{stored ? 'Close' : 'Go on changing'}</Button>
+        <Button onClick={close}>{stored ? 'Close' : 'Keep editing'}</Button>
         {!stored && (
           <Button
             look="primary"

@@ -211,7 +211,7 @@ function Kinds({ catalogue, locked }: { catalogue: Catalogue; locked: string | u
               )
             );
           })}
-          {fits.length === 0 && <p className="p-2 text-soft">No kind is called so.</p>}
+          {fits.length === 0 && <p className="p-2 text-soft">No kind has that name.</p>}
         </div>
       </nav>
       <div className="min-h-0 flex-1 overflow-auto p-5">

@@ -176,7 +176,7 @@ function Items({ map, text, onChoose }: { map: FileMap; text: string; onChoose: 
             )}
           </li>
         ))}
-        {found.length === 0 && <li className="text-soft">Nothing is called so.</li>}
+        {found.length === 0 && <li className="text-soft">Nothing has that name.</li>}
       </ul>
     </div>
   );

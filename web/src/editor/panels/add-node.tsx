@@ -107,7 +107,7 @@ export function AddNodeDialog({ adding, onClose }: { adding: Adding; onClose: ()
           />
         )}
         <Command.List className="max-h-[56vh] overflow-auto p-1.5">
-          <Command.Empty className="p-4 text-center text-sm text-soft">No kind is called so.</Command.Empty>
+          <Command.Empty className="p-4 text-center text-sm text-soft">No kind has that name.</Command.Empty>
           {adding.wire !== undefined && (
             <Command.Item
               value="Take the wire away"

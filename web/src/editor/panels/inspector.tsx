@@ -445,7 +445,7 @@ function SourceDialog({
               </Command.Item>
             );
           })}
-          {found.length === 0 && <p className="p-3 text-center text-soft">No output is called so.</p>}
+          {found.length === 0 && <p className="p-3 text-center text-soft">No output has that name.</p>}
         </Command.List>
       </Command>
     </Dialog>

@@ -28,7 +28,7 @@ export function Palette({ onClose }: { onClose: () => void }): ReactNode {
           className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
         />
         <Command.List className="max-h-[60vh] overflow-auto p-1.5">
-          <Command.Empty className="p-4 text-center text-sm text-soft">Nothing is called so.</Command.Empty>
+          <Command.Empty className="p-4 text-center text-sm text-soft">Nothing has that name.</Command.Empty>
           {areas.map((area) => {
             const own = commands.filter((command) => command.area === area);
             return (

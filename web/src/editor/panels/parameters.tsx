@@ -78,7 +78,7 @@ export function Parameters({
           )}
         </div>
       ))}
-      {shown.length === 0 && common.length > 0 && <p className="text-soft">No parameter is called so.</p>}
+      {shown.length === 0 && common.length > 0 && <p className="text-soft">No parameter has that name.</p>}
       {unknown.filter(fits).map((id) => (
         <Field key={id} label={id} hint="not in the catalogue">
           <code className="truncate font-mono text-xs">{JSON.stringify(must(nodes[0]).params?.[id])}</code>

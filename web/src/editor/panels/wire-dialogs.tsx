@@ -45,7 +45,7 @@ export function PortsDialog({
           className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
         />
         <Command.List className="max-h-[56vh] overflow-auto p-1.5">
-          <Command.Empty className="p-4 text-center text-sm text-soft">No port that fits is called so.</Command.Empty>
+          <Command.Empty className="p-4 text-center text-sm text-soft">No port that fits has that name.</Command.Empty>
           {found.map(({ port, isPart, isTaken }) => {
             const wire = isTaken ? indexOf(doc).wireInto(id, port.id) : undefined;
             const said = [
@@ -100,7 +100,7 @@ export function ChoiceDialog({
           className="h-11 w-full border-b border-line bg-transparent px-3 outline-none"
         />
         <Command.List className="max-h-[56vh] overflow-auto p-1.5">
-          <Command.Empty className="p-4 text-center text-sm text-soft">Nothing is called so.</Command.Empty>
+          <Command.Empty className="p-4 text-center text-sm text-soft">Nothing has that name.</Command.Empty>
           {choices.map(({ label, hint }, i) => (
             <Command.Item
               key={label}
