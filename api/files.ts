@@ -107,6 +107,14 @@ const importPlace = z.object({
     ),
 });
 
+/** What comes of each way to import. */
+const imports = {
+  answer: importedSchema,
+  status: 201,
+  headers: { Location: 'Where the file is seen.' },
+  problems: [404, 422],
+} as const;
+
 export const filesApi = {
   list: contract({
     method: 'get',
@@ -135,10 +143,7 @@ export const filesApi = {
     raw: true,
     most: mostFile,
     query: importPlace,
-    answer: importedSchema,
-    status: 201,
-    headers: { Location: 'Where the file is seen.' },
-    problems: [404, 422],
+    ...imports,
   }),
   importTable: contract({
     method: 'post',
@@ -151,10 +156,7 @@ export const filesApi = {
       plan: tablePlanSchema,
       beside: z.string().max(mostFile).optional(),
     }),
-    answer: importedSchema,
-    status: 201,
-    headers: { Location: 'Where the file is seen.' },
-    problems: [404, 422],
+    ...imports,
   }),
   get: contract({
     method: 'get',

@@ -1,3 +1,4 @@
+import { longestTag, mostTags } from '@basitax/core/document/tags';
 import { z } from 'zod';
 import { contract } from './contract.ts';
 import { fileSchema } from './files.ts';
@@ -8,12 +9,12 @@ const tag = z
   .string()
   .trim()
   .min(1)
-  .max(50)
+  .max(longestTag)
   .regex(/^[^,]*$/, 'holds a comma');
 
 export const tagsSchema = z
   .array(tag)
-  .max(50)
+  .max(mostTags)
   .transform((tags) => [...new Set(tags)].sort());
 
 export const duplicateSchema = z.object({ title: titleSchema });

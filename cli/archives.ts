@@ -3,13 +3,12 @@ import { dirname } from 'node:path';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { type Entry, entriesOf } from '@basitax/core/formats/archive';
 import { isGraphName } from '@basitax/core/formats/endings';
+import { isArchiveName } from '@basitax/core/formats/import-place';
 import { Unusable } from './command.ts';
 
 // Files of archives are named by paths that go on behind the archive: shots.zip/act 1/ebb.gv.
 
-const archiveName = /\.(?:zip|tar|tgz|tar\.gz)$/i;
-export const isArchive = (path: string): boolean =>
-  archiveName.test(path) && existsSync(path) && statSync(path).isFile();
+export const isArchive = (path: string): boolean => isArchiveName(path) && existsSync(path) && statSync(path).isFile();
 /** Is it the name of an archive that we write? */
 export const isZipName = (path: string): boolean => /\.zip$/i.test(path);
 

@@ -1,12 +1,11 @@
 import { mkdirSync } from 'node:fs';
-import { dirname, join, sep } from 'node:path';
+import { dirname, join, relative, sep } from 'node:path';
 import { isMainThread, Worker } from 'node:worker_threads';
 import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { diff } from '@basitax/core/edit/diff';
 import { type Finding, limitFindings } from '@basitax/core/finding';
 import { type Entry, zipOf } from '@basitax/core/formats/archive';
 import { keepersWords } from '@basitax/core/formats/endings';
-import { must } from '@basitax/core/must';
 import { parseFileQuery } from '@basitax/core/query/files';
 import { QueryError } from '@basitax/core/query/query';
 import { Refused } from '@basitax/core/said';
@@ -94,6 +93,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   private files: readonly string[] = [];
   private output: string | undefined;
   private readonly packed: Entry[] = [];
+  private scale = 1;
 
   constructor(one: FileCommand<O, P>, call: Call<ValuesOf<O>>) {
     this.one = one;
@@ -109,10 +109,16 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       throw new Unusable(`${name} takes ${[...lead, 'at least one file'].join(' and ')}. See basitax ${name} --help.`);
     this.output = output ?? this.values.output;
     if (this.values.to !== undefined) endingNamed(this.values.to);
+    this.scale = scaleOf(this.values.scale);
     this.files = filesNamed(files);
     // a mistake in it is told before anything is done
     if (this.values.files !== undefined) parseFileQuery(this.values.files);
     return (await this.one.prepare?.(this.call)) as P;
+  }
+
+  /** The archive that all is written to, where one is. */
+  private get zip(): string | undefined {
+    return this.output !== undefined && isZipName(this.output) ? this.output : undefined;
   }
 
   async all(): Promise<Status> {
@@ -123,7 +129,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
         this.output !== undefined &&
         this.output !== standard &&
         !isFolder(this.output) &&
-        !isZipName(this.output)
+        this.zip === undefined
       )
         throw new Unusable(
           `${this.output} is one place for ${this.files.length} files. Name a folder; end it with / if it does not exist yet.`,
@@ -148,7 +154,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       mostAtOnce > 1 &&
       !this.files.includes(standard) &&
       this.output !== standard &&
-      !(this.output !== undefined && isZipName(this.output)) &&
+      this.zip === undefined &&
       // from sources a thread has no loader
       import.meta.url.endsWith('.mjs')
     );
@@ -168,7 +174,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       const done = await (waiting[i] as Promise<Done>);
       this.print(done);
       told.push(done.status);
-      isOver ||= this.stopsAt(done);
+      isOver ||= this.stopsAt(done.status);
     }
     await this.writeArchive(told);
     this.end(await this.one.finish?.(this.call, prepared));
@@ -192,7 +198,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
             for (let ready = results[printed]; ready; ready = results[++printed]) {
               this.print(ready);
               told.push(ready.status);
-              isOver ||= this.stopsAt(ready);
+              isOver ||= this.stopsAt(ready.status);
             }
             this.progress(printed);
           }
@@ -209,7 +215,7 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
     return worst(told);
   }
 
-  private stopsAt({ status }: Pick<Done, 'status'>): boolean {
+  private stopsAt(status: Status): boolean {
     return statuses[status] >= statuses.unusable && this.values['keep-going'] !== true;
   }
 
@@ -263,11 +269,12 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
       const made = await this.call.io.contentOf(
         name,
         { doc: outcome.doc, kinds: outcome.kinds ?? loaded.kinds },
-        { routes: values.routes === true, scale: scaleOf(values.scale) },
+        { routes: values.routes === true, scale: this.scale },
       );
+      if (made.note !== undefined) notes.push(`${place}: ${made.note}`);
       if (made.lost.length > 0) notes.push(`${place}: not in it: ${made.lost.join(', ')}. ${keepersWords}`);
       if (place === standard) content = made.content;
-      else if (this.output !== undefined && isZipName(this.output)) this.pack(place, made.content);
+      else if (this.zip !== undefined) this.pack(this.zip, place, made.content);
       else {
         if (isFolder(this.output ?? '')) mkdirSync(dirname(place), { recursive: true });
         await this.call.io.write(place, made.content);
@@ -299,20 +306,17 @@ class Run<O extends Readonly<Record<string, OptionSpec>>, P> {
   }
 
   /** Puts a file into the archive that is written at the end. */
-  private pack(place: string, content: string | Uint8Array): void {
-    const path = place
-      .slice(must(this.output).length + 1)
-      .split(sep)
-      .join('/');
+  private pack(zip: string, place: string, content: string | Uint8Array): void {
+    const path = relative(zip, place).split(sep).join('/');
     if (this.packed.some((one) => one.path === path))
-      throw new Unusable(`two files would be called ${path} in ${this.output}.`);
+      throw new Unusable(`two files would be called ${path} in ${zip}.`);
     this.packed.push({ path, bytes: typeof content === 'string' ? Buffer.from(content) : content });
   }
 
   /** The archive, whole; it is not written where a file could not be read and the others were not to go on. */
   private async writeArchive(told: readonly Status[]): Promise<void> {
-    if (this.packed.length === 0 || told.some((status) => this.stopsAt({ status }))) return;
-    await this.call.io.write(must(this.output), zipOf(this.packed));
+    if (this.zip === undefined || this.packed.length === 0 || told.some((status) => this.stopsAt(status))) return;
+    await this.call.io.write(this.zip, zipOf(this.packed));
   }
 
   private changes(loaded: Loaded, { doc, kinds }: Outcome): boolean {

@@ -8,7 +8,7 @@ import { UnreadableFile } from '@basitax/core/document/unreadable';
 import { finding } from '@basitax/core/finding';
 import { decodeFile } from '@basitax/core/formats/decode';
 import { factsOf, formatIds } from '@basitax/core/formats/endings';
-import { formatOf, readBytes, type WriteOptions, written } from '@basitax/core/formats/formats';
+import { formatOf, lostInPictures, readBytes, type WriteOptions, written } from '@basitax/core/formats/formats';
 import { jsonAs } from '@basitax/core/formats/json-as';
 import { planOf } from '@basitax/core/formats/table-plan';
 import { z } from 'zod';
@@ -139,20 +139,20 @@ export class Io {
   }
 
   /**
-   * A document in a format, by a name, packed where that ends in .gz, and what of it is not in there.
-   * Throws Unusable.
+   * A document in a format, by a name, packed where that ends in .gz, what of it is not in there, and what else there is to
+   * say. Throws Unusable.
    */
   async contentOf(
     name: string,
     loaded: Pick<Loaded, 'doc' | 'kinds'>,
     { scale = 1, ...options }: WriteOptions & { readonly scale?: number },
-  ): Promise<{ readonly content: string | Uint8Array; readonly lost: readonly string[] }> {
+  ): Promise<{ readonly content: string | Uint8Array; readonly lost: readonly string[]; readonly note?: string }> {
     const plain = name.replace(/\.gz$/i, '');
     try {
-      const { content, lost } = isPicture(plain)
-        ? { content: await pictureOf(plain, loaded, scale), lost: [] }
+      const { content, ...told } = isPicture(plain)
+        ? { ...(await pictureOf(plain, loaded, scale)), lost: lostInPictures }
         : asContent(written(formatOf(plain), loaded.doc, loaded.kinds, options));
-      return { content: plain === name ? content : gzipSync(content), lost };
+      return { content: plain === name ? content : gzipSync(content), ...told };
     } catch (error) {
       if (error instanceof UnreadableFile) throw new Unusable(error.message);
       throw error;

@@ -20,8 +20,8 @@ function graphsIn(folder: string): string[] {
 }
 
 /**
- * The files that are meant: names, folders and archives with the graphs in them, and patterns such as `shots*.graph.json`. What is not
- * there stays as it was named, so that it is told as missing.
+ * The files that are meant: names, folders and archives with the graphs in them, and patterns such as `shots*.graph.json`.
+ * What is not there stays as it was named, so that it is told as missing.
  */
 export function filesNamed(names: readonly string[]): string[] {
   return names.flatMap((name) => {

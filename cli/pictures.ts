@@ -8,14 +8,25 @@ export const pictureEndings = ['.png', '.pdf'] as const;
 export const isPicture = (name: string): boolean =>
   pictureEndings.some((ending) => name.toLowerCase().endsWith(ending));
 
-/** The outermost graph of a document as PNG or PDF, by a name. `scale`: pixels of a PNG for one at 100 % zoom. */
+/**
+ * The outermost graph of a document as PNG or PDF, by a name, and what there is to say of it. `scale`: pixels
+ * of a PNG for one at 100 % zoom.
+ */
 export async function pictureOf(
   name: string,
   { doc, kinds }: Pick<Loaded, 'doc' | 'kinds'>,
   scale: number,
-): Promise<Uint8Array> {
+): Promise<{ readonly content: Uint8Array; readonly note?: string }> {
   const sheet = graphSheet(doc, kinds, sheetColors.paper, noScheme);
-  if (name.toLowerCase().endsWith('.png')) return (await import('@basitax/print/png')).sheetPng(sheet, scale);
+  if (name.toLowerCase().endsWith('.png')) {
+    const { pictureScale, sheetPng } = await import('@basitax/print/png');
+    const fitting = pictureScale(sheet, scale);
+    const note =
+      fitting < scale
+        ? `drawn at ${Math.round(fitting * 1000) / 10} % of its size, since the picture would be too large; SVG and PDF have no such limit.`
+        : undefined;
+    return { content: sheetPng(sheet, fitting), ...(note !== undefined && { note }) };
+  }
   const { sheetsPdf } = await import('@basitax/print/pdf');
-  return sheetsPdf([sheet], { title: doc.head.title, author: '', at: new Date() });
+  return { content: await sheetsPdf([sheet], { title: doc.head.title, author: '', at: new Date() }) };
 }

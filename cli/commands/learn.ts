@@ -15,7 +15,7 @@ interface Learning {
 
 const line = ({ spec, is, nodes, files, told }: LearnedKind): string =>
   [
-    `${is === 'new' ? 'new' : 'more'}: ${spec.id}, ${plural(spec.ports.length, 'port')}, ${plural(spec.parameters.length, 'parameter')}, seen on ${plural(nodes, 'node')} in ${plural(files.length, 'file')}`,
+    `${is === 'new' ? 'new' : 'more'}: ${spec.id}, ${plural(spec.ports.length, 'port')}, ${plural(spec.parameters.length, 'parameter')}, seen on ${plural(nodes, 'node')} in ${plural(files, 'file')}`,
     ...told.map((one) => `  ${one}`),
   ].join('\n');
 

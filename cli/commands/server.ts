@@ -1,5 +1,5 @@
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
-import { basename, dirname, join, relative, resolve } from 'node:path';
+import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import { batchesApi } from '@basitax/api/batches';
 import { cataloguesApi } from '@basitax/api/catalogues';
 import { ApiClient, ApiProblem } from '@basitax/api/client';
@@ -7,6 +7,7 @@ import { type FileInfo, filesApi } from '@basitax/api/files';
 import { recipeSchema } from '@basitax/core/batch/recipe';
 import { parseDoc } from '@basitax/core/document/file';
 import { diff } from '@basitax/core/edit/diff';
+import { importPlace, pathInArchive } from '@basitax/core/formats/import-place';
 import { z } from 'zod';
 import { inArchive } from '../archives.ts';
 import {
@@ -239,9 +240,26 @@ async function batch(
   return worst([status, await waited(call, client, run.id)]);
 }
 
+/** A file by its path in the folder or archive that was named, whose name stands before it; empty where it was named. */
+function pathOf(file: string, word: string): string {
+  const packed = inArchive(file);
+  if (packed) return pathInArchive(basename(packed.archive), packed.inner);
+  return file === word
+    ? ''
+    : join(basename(resolve(word)), relative(word, file))
+        .split(sep)
+        .join('/');
+}
+
+const outcomes = {
+  new: () => 'imported',
+  updated: (revision: number) => `revision ${revision}`,
+  same: () => 'unchanged',
+} as const;
+
 /**
  * Imports files, folders and archives into a project of the server. What comes from a folder or an archive is known by its
- * path: where it comes again, the file gets a revision.
+ * path: where it comes again, the file gets a revision. One that cannot be read keeps no other out.
  */
 async function importInto(
   call: Call<Values & { readonly project?: string | undefined; readonly folder?: string | undefined }>,
@@ -249,46 +267,27 @@ async function importInto(
   const { client } = clientOf(call);
   const [, ...words] = call.words;
   if (words.length === 0) throw new Unusable('server import takes files, folders or archives.');
-  const { project, folder = '' } = call.values;
+  const { project, folder, json, quiet } = call.values;
   const told: Status[] = [];
-  for (const word of words)
-    for (const file of filesNamed([word])) {
-      const packed = inArchive(file);
-      // as in the browser: with the name of the folder or archive before it
-      const path = packed
-        ? join(basename(packed.archive).replace(/\.(?:zip|tar|tgz|tar\.gz)$/i, ''), packed.inner)
-        : file === word
-          ? ''
-          : join(basename(resolve(word)), relative(word, file));
-      const within = [folder, dirname(path) === '.' ? '' : dirname(path)].filter(Boolean).join('/');
-      const query = {
-        name: basename(file),
-        path: path.slice(-600),
-        folder: within.slice(0, 300),
-        ...(project && { project }),
-      };
-      try {
-        const content = new Blob([new Uint8Array(await call.io.bytes(file))]);
-        const { file: made, findings, outcome } = await asked(() => client.call(filesApi.import, { query, content }));
-        const status = findings.some((one) => one.severity !== 'info') ? 'findings' : 'fine';
-        told.push(status);
-        if (call.values.json)
-          process.stdout.write(
-            `${JSON.stringify({ file, status, id: made.id, outcome, revision: made.head.number, findings })}\n`,
-          );
-        else {
-          for (const one of findings) process.stderr.write(`${file}: ${one.severity}: ${one.message}\n`);
-          if (!call.values.quiet)
-            process.stdout.write(
-              `${file}: ${outcome === 'new' ? 'imported' : outcome === 'updated' ? `revision ${made.head.number}` : 'unchanged'}\n`,
-            );
-        }
-      } catch (error) {
-        // one that cannot be read keeps no other out
-        if (!(error instanceof Unusable)) throw error;
-        told.push(error.status);
-        process.stderr.write(`basitax: ${file}: ${error.message}\n`);
+  for (const [file, path] of words.flatMap((word) =>
+    filesNamed([word]).map((one) => [one, pathOf(one, word)] as const),
+  ))
+    try {
+      const query = { name: basename(file), ...importPlace(path, folder), ...(project && { project }) };
+      const content = new Blob([new Uint8Array(await call.io.bytes(file))]);
+      const { file: made, findings, outcome } = await asked(() => client.call(filesApi.import, { query, content }));
+      const status = findings.some((one) => one.severity !== 'info') ? 'findings' : 'fine';
+      const revision = made.head.number;
+      told.push(status);
+      if (json) process.stdout.write(`${JSON.stringify({ file, status, id: made.id, outcome, revision, findings })}\n`);
+      else {
+        for (const one of findings) process.stderr.write(`${file}: ${one.severity}: ${one.message}\n`);
+        if (!quiet) process.stdout.write(`${file}: ${outcomes[outcome](revision)}\n`);
       }
+    } catch (error) {
+      if (!(error instanceof Unusable)) throw error;
+      told.push(error.status);
+      process.stderr.write(`basitax: ${file}: ${error.message}\n`);
     }
   return worst(told);
 }

@@ -3,7 +3,7 @@ import { builtin, isBoundary } from '../document/builtin.ts';
 import { caption, type Doc, placeOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import { type Json, sameJson } from '../document/json.ts';
-import { type Expression, isExpression, type Kinds } from '../document/kinds.ts';
+import { type Expression, isExpression, type Kinds, stemOf } from '../document/kinds.ts';
 import { portAt } from '../document/port-at.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
@@ -304,7 +304,7 @@ const isFixed = (node: GraphNode): boolean =>
   node.inner !== undefined || isBoundary(node.kind) || Object.values<string>(builtin).includes(node.kind);
 
 const sameStem = (one: string, other: string): boolean =>
-  one.replace(/\d+$/, '') === other.replace(/\d+$/, '') && /\d$/.test(one) && /\d$/.test(other);
+  stemOf(one) === stemOf(other) && /\d$/.test(one) && /\d$/.test(other);
 
 /**
  * Puts apart what overlaps since nodes have grown; what overlapped before is left as it was. Returns how many nodes

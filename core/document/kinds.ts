@@ -18,6 +18,12 @@ const anyType: TypeSpec = {
 };
 const stdCategory: CategorySpec = { id: 'std', title: 'Basics', hue: 0 };
 
+/** How imported nodes are shown, whose kind is in no catalogue; undefined for all others. */
+const shownAs = (kindId: string): { title: string; code: string; category: CategorySpec } | undefined =>
+  kindId === foreignKind
+    ? { title: 'Imported node', code: 'IM', category: { id: 'unknown', title: 'Imported', hue: 0 } }
+    : undefined;
+
 /**
  * Answers every question about kinds, types and parameters; nobody else looks inside a catalogue.
  * Made once for a catalogue, O(size); every answer is O(1) but for what is said.
@@ -68,11 +74,8 @@ export class Kinds {
 
   category(kindId: string): CategorySpec {
     return (
-      this.categories.get(this.kinds.get(kindId)?.category ?? '') ?? {
-        id: 'unknown',
-        title: kindId === foreignKind ? 'Imported' : 'Unknown',
-        hue: 0,
-      }
+      this.categories.get(this.kinds.get(kindId)?.category ?? '') ??
+      shownAs(kindId)?.category ?? { id: 'unknown', title: 'Unknown', hue: 0 }
     );
   }
 
@@ -80,17 +83,17 @@ export class Kinds {
   code(kindId: string): string {
     return (
       this.kinds.get(kindId)?.code ??
-      (kindId === foreignKind
-        ? 'IM'
-        : kindId
-            .replace(/[^A-Za-z0-9]/g, '')
-            .slice(0, 2)
-            .toUpperCase() || '??')
+      shownAs(kindId)?.code ??
+      (kindId
+        .replace(/[^A-Za-z0-9]/g, '')
+        .slice(0, 2)
+        .toUpperCase() ||
+        '??')
     );
   }
 
   title(kindId: string): string {
-    return this.kinds.get(kindId)?.title ?? (kindId === foreignKind ? 'Imported node' : kindId);
+    return this.kinds.get(kindId)?.title ?? shownAs(kindId)?.title ?? kindId;
   }
 
   /** The ports that a new node of the kind starts with. Throws RangeError on a kind that the catalogue lacks. */
@@ -319,7 +322,7 @@ export class Kinds {
 export const typesIn = (text: string): string[] => text.split(/[\s,]+/).filter(Boolean);
 
 /** What numbered ports of one row have in common. */
-const stemOf = (portId: string): string => portId.replace(/\d+$/, '');
+export const stemOf = (portId: string): string => portId.replace(/\d+$/, '');
 
 /** Expressions are stored as segments: text, or a reference to a parameter of a node. */
 export interface Expression {

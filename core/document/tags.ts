@@ -2,8 +2,8 @@ import { attributesIn, attributesOf } from './attributes.ts';
 import type { Doc } from './doc.ts';
 
 /** The most tags of a file, and the longest. */
-const mostTags = 50;
-const longestTag = 50;
+export const mostTags = 50;
+export const longestTag = 50;
 
 /** Under these names other programs keep the words by which a graph is found: `keywords` is that of GEXF. */
 const names: ReadonlySet<string> = new Set(['keywords', 'tags']);

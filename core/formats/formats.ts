@@ -203,6 +203,9 @@ export function readBytes(
   return readFile(name, text, kinds, { ...options, encoding });
 }
 
+/** What pictures of a document lack of it. */
+export const lostInPictures: readonly string[] = ['everything but the picture of its outermost graph'];
+
 /**
  * A document in a format, and what of it is not in there: found by reading it again. Cost: that of writing and of
  * reading.
@@ -214,7 +217,7 @@ export function written(
   options: WriteOptions = {},
 ): { readonly text: string; readonly lost: readonly string[] } {
   const text = format.write(doc, kinds, options);
-  if (format.id === 'svg') return { text, lost: ['everything but the picture of its outermost graph'] };
+  if (format.id === 'svg') return { text, lost: lostInPictures };
   if (!format.read) return { text, lost: ['everything but what it says in words'] };
   // our own format holds all of it, and what it adds is not read back
   if (format.id === 'json') return { text, lost: [] };

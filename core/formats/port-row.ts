@@ -1,3 +1,4 @@
+import { stemOf } from '../document/kinds.ts';
 import type { Port } from '../document/schema.ts';
 
 type Direction = Port['direction'];
@@ -46,7 +47,7 @@ export class PortRow {
   /** An id that is free on a side: the one that is wanted, or one with a number behind. */
   free(direction: Direction, wanted: string): string {
     if (!this.get(direction, wanted)) return wanted;
-    const stem = wanted.replace(/\d+$/, '');
+    const stem = stemOf(wanted);
     const key = `${direction} ${stem}`;
     let number = this.next.get(key) ?? 2;
     while (this.get(direction, `${stem}${number}`)) number++;

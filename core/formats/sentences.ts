@@ -5,6 +5,7 @@ import { plural } from '../words.ts';
 export const { say, refuse, find } = sentences('formats', {
   'bad-line': ({ line, message }: { line: number; message: string }) => `Line ${line}: ${message}`,
   'bad-row': ({ i, why }: { i: number; why: string }) => `Row ${i + 1}: ${why}`,
+  'column-twice': ({ role }: { role: string }) => `Two columns are the ${role}. Choose one.`,
   'comments-left-out': ({ comments }: { comments: number }) =>
     `${plural(comments, 'comment')} of the file ${comments === 1 ? 'was' : 'were'} left out.`,
   'fields-left-out': ({ id }: { id: string }) => `Some fields of ${id} do not fit; they were left out.`,
@@ -15,6 +16,8 @@ export const { say, refuse, find } = sentences('formats', {
     called === 1
       ? `One name holds more than letters, digits and _: the node is shown as “${what.slice(0, 60)}”, and scripts call it ${name.slice(0, 60)}.`
       : `${called.toLocaleString('en')} names hold more than letters, digits and _: nodes are shown as they were called, such as “${what.slice(0, 60)}”, and scripts call that one ${name.slice(0, 60)}.`,
+  'no-ends-chosen': () => 'Choose which column holds the source of each edge, and which its target.',
+  'no-id-chosen': () => 'Choose which column holds the id or name of each node.',
   'other-encoding': ({ encoding }: { encoding: string }) =>
     `The file is not in UTF-8; it was read as ${encoding}. If letters look wrong, save it as UTF-8 and import it again.`,
   'read-as': ({ named, held }: { named: string; held: string }) =>

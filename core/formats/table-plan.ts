@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { UnreadableFile } from '../document/unreadable.ts';
+import type { Saying } from '../said.ts';
 import { delimiterOf, delimiters, rowsOf, withoutStatement } from './delimited.ts';
+import { say } from './sentences.ts';
 
 /** What a table holds: a row for each edge, a row for each node, or a square of who is joined to whom. */
 export const tableKinds = ['edges', 'nodes', 'matrix'] as const;
@@ -20,6 +22,19 @@ export const columnRoles = [
   'leave out',
 ] as const;
 export type ColumnRole = (typeof columnRoles)[number];
+/** What they are called where people choose them. */
+export const roleWords: Readonly<Record<ColumnRole, string>> = {
+  source: 'source of the edge',
+  target: 'target of the edge',
+  sourcePort: 'output at the source',
+  targetPort: 'input at the target',
+  id: 'id or name of the node',
+  label: 'label',
+  x: 'x',
+  y: 'y',
+  color: 'colour',
+  'leave out': 'leave out',
+};
 
 /** How a table is to be read. */
 export const tablePlanSchema = z.object({
@@ -79,12 +94,11 @@ export const isOwnTable = (titles: readonly string[]): boolean =>
   titles[0]?.trim().toLowerCase() === 'row' && titles.some((title) => title.trim().toLowerCase() === 'id');
 
 /** Why a table cannot be read as a plan has it, as a sentence; undefined where it can. */
-export function planProblem({ kind, roles }: TablePlan): string | undefined {
+export function planProblem({ kind, roles }: TablePlan): Saying | undefined {
   const doubled = columnRoles.find((role) => role !== 'leave out' && roles.filter((one) => one === role).length > 1);
-  if (doubled) return `Two columns are the ${doubled === 'id' ? 'id' : doubled}: only one can be.`;
-  if (kind === 'edges' && !(roles.includes('source') && roles.includes('target')))
-    return 'Say which column holds the source of each edge, and which its target.';
-  if (kind === 'nodes' && !roles.includes('id')) return 'Say which column holds the id or name of each node.';
+  if (doubled) return say('column-twice', { role: roleWords[doubled] });
+  if (kind === 'edges' && !(roles.includes('source') && roles.includes('target'))) return say('no-ends-chosen');
+  if (kind === 'nodes' && !roles.includes('id')) return say('no-id-chosen');
   return undefined;
 }
 

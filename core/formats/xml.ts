@@ -5,9 +5,7 @@ import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
 
 /** An element: its name without the prefix of the outermost one, and the text in it where it has no children. */
-export interface Element {
-  readonly tag: string;
-  readonly attributes: Readonly<Record<string, string>>;
+export interface Element extends XmlTree {
   readonly children: readonly Element[];
   readonly text: string;
 }
@@ -133,23 +131,24 @@ function walkXml(text: string, { open, close }: Handlers): void {
   }
 }
 
-interface Made extends Element {
-  children: Made[];
-  text: string;
-}
-
 /** Shared by all elements without children, of which there are most. */
-const childless: Made[] = [];
+const childless: never[] = [];
+
+/** An element while what is in it is read. */
+type Growing<E extends XmlTree> = E & { children: Growing<E>[] };
 
 /**
- * Parses XML without a DTD and gives its outermost element. A prefix that it has is taken off all that have it.
- * Throws UnreadableFile. O(text).
+ * The elements of XML in their order, each made by `make`, and told of at its end with the places between which its inside
+ * lies. What stands in an element that is kept as it stands is no part of the tree. Throws UnreadableFile.
  */
-export function parseXml(source: string): Element {
-  const text = mended(source);
-  const prefix = prefixOf(text);
-  const stack: { element: Made; from: number }[] = [];
-  let outermost: Element | undefined;
+function growTree<E extends XmlTree>(
+  text: string,
+  make: (tag: string, attributes: Readonly<Record<string, string>>) => Growing<E>,
+  isKept: (element: E) => boolean,
+  end: (element: Growing<E>, from: number, to: number) => void,
+): E {
+  const stack: { element: Growing<E>; from: number }[] = [];
+  let outermost: E | undefined;
   // how deep within an element whose content is kept as it stands
   let within = 0;
   walkXml(text, {
@@ -158,28 +157,45 @@ export function parseXml(source: string): Element {
         within++;
         return;
       }
-      const name = prefix !== '' && tag.startsWith(prefix) ? tag.slice(prefix.length) : tag;
-      const element: Made = { tag: name, attributes, children: childless, text: '' };
+      const element = make(tag, attributes);
       const parent = stack.at(-1)?.element;
       if (parent?.children === childless) parent.children = [element];
       else parent?.children.push(element);
       outermost ??= element;
       stack.push({ element, from });
-      if (kept.has(name)) within = 1;
+      if (isKept(element)) within = 1;
     },
     close(to) {
-      if (within > 1) {
-        within--;
-        return;
-      }
-      const isKept = within === 1;
-      within = 0;
+      within = Math.max(0, within - 1);
+      if (within > 0) return;
       const { element, from } = must(stack.pop());
-      if ((isKept || element.children === childless) && to > from) element.text = text.slice(from, to);
+      end(element, from, to);
     },
   });
   if (!outermost) throw new UnreadableFile('this XML holds no element.');
   return outermost;
+}
+
+/**
+ * Parses XML without a DTD and gives its outermost element. A prefix that it has is taken off all that have it.
+ * Throws UnreadableFile. O(text).
+ */
+export function parseXml(source: string): Element {
+  const text = mended(source);
+  const prefix = prefixOf(text);
+  return growTree<Element & { text: string }>(
+    text,
+    (tag, attributes) => ({
+      tag: prefix !== '' && tag.startsWith(prefix) ? tag.slice(prefix.length) : tag,
+      attributes,
+      children: childless,
+      text: '',
+    }),
+    (element) => kept.has(element.tag),
+    (element, from, to) => {
+      if (element.children === childless && to > from) element.text = text.slice(from, to);
+    },
+  );
 }
 
 /** Is text well-formed between two tags, with prefixes that are known there? Any prefix will do where none are given. */
@@ -214,25 +230,13 @@ export interface XmlTree {
 }
 
 /** Parses XML without a DTD and gives its outermost element. Throws UnreadableFile. O(text). */
-export function parseTree(source: string): XmlTree {
-  const text = mended(source);
-  interface Growing extends XmlTree {
-    readonly children: Growing[];
-  }
-  const stack: Growing[] = [];
-  let outermost: Growing | undefined;
-  walkXml(text, {
-    open(tag, attributes) {
-      const element: Growing = { tag, attributes: { ...attributes }, children: [] };
-      stack.at(-1)?.children.push(element);
-      outermost ??= element;
-      stack.push(element);
-    },
-    close: () => void stack.pop(),
-  });
-  if (!outermost) throw new UnreadableFile('this XML holds no element.');
-  return outermost;
-}
+export const parseTree = (source: string): XmlTree =>
+  growTree<XmlTree>(
+    mended(source),
+    (tag, attributes) => ({ tag, attributes: { ...attributes }, children: childless }),
+    () => false,
+    () => undefined,
+  );
 
 /** Such an element as text, a line for each. */
 export function treeText({ tag, attributes, children: inner }: XmlTree, indent = ''): string {

@@ -21,14 +21,14 @@ const portSchema = z.object({
   direction: z.enum(['in', 'out']),
   name: z.string(),
   nodes: count,
-  wired: count,
   types: counted,
 });
 const kindSchema = z.object({
   id,
   called: z.string().optional(),
   nodes: count,
-  files: z.array(z.string()),
+  files: count,
+  titles: z.array(z.string()),
   last: count,
   ports: z.array(portSchema),
   parameters: z.array(valuesSchema),
@@ -47,7 +47,7 @@ export type EvidenceJson = z.infer<typeof evidenceSchema>;
 export const evidenceJson = ({ kinds, candidates, lasts, files, untold }: Evidence): EvidenceJson => ({
   kinds: [...kinds.values()].map((kind) => ({
     ...kind,
-    files: [...kind.files],
+    titles: [...kind.titles],
     ports: [...kind.ports.values()].map((port) => ({ ...port, types: [...port.types] })),
     parameters: [...kind.parameters].map(([id, { from, to, ...seen }]) => ({
       id,
@@ -70,7 +70,7 @@ export const evidenceFrom = ({ kinds, candidates, lasts, files, untold }: Eviden
       kind.id,
       {
         ...kind,
-        files: new Set(kind.files),
+        titles: new Set(kind.titles),
         ports: new Map(
           kind.ports.map((port): [string, SeenPort] => [
             `${port.direction} ${port.id}`,

@@ -5,6 +5,7 @@ import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { unitsOf } from '../formats/materialx-shape.ts';
+import { countIn } from '../group-by.ts';
 import { endsOf } from '../inspect/fingerprint.ts';
 import { dependencyGraph } from '../inspect/graph/dependency-graph.ts';
 import { must } from '../must.ts';
@@ -15,10 +16,9 @@ import { addValue, emptyValues, mergeValues, type SeenValues } from './values.ts
 export interface SeenPort {
   readonly id: string;
   readonly direction: 'in' | 'out';
-  name: string;
-  /** How many nodes have it, and on how many it is wired. */
+  readonly name: string;
+  /** How many nodes have it. */
   nodes: number;
-  wired: number;
   /** How many nodes have it with which type. */
   readonly types: Map<string, number>;
 }
@@ -29,8 +29,9 @@ export interface SeenKind {
   /** As nodes of another program are called by it; absent where none are of it. */
   called?: string | undefined;
   nodes: number;
-  /** The titles of files with such nodes. */
-  readonly files: Set<string>;
+  /** How many files have such nodes, and their titles. */
+  files: number;
+  readonly titles: Set<string>;
   /** How many of the nodes give nothing to anything. */
   last: number;
   readonly ports: Map<string, SeenPort>;
@@ -83,13 +84,16 @@ const mostKinds = 400;
 
 /** The longest ids of kinds and parameters that a catalogue takes. */
 const mostId = 100;
+/** What the ids of learned kinds begin with, as those of kinds that people add. */
+const prefix = 'team.';
+const mostCalled = mostId - prefix.length;
 
 /** How the attribute that says the kind is chosen: by its name, or from what nodes are called without their number. */
 export const byCaption = 'caption';
 
 /** The id that a kind of another program has in the catalogue. */
 export const learnedId = (called: string): string =>
-  `team.${
+  `${prefix}${
     called
       .toLowerCase()
       .replace(/[^\p{L}\p{N}]+/gu, '_')
@@ -115,11 +119,11 @@ export function toldKind(node: GraphNode, by: string | undefined): string | unde
       .split('\n', 1)[0]
       ?.replace(/[\s_.#-]*\d+$/, '')
       .trim();
-    return stem === undefined || stem === '' ? undefined : stem.slice(0, mostId - 5);
+    return stem === undefined || stem === '' ? undefined : stem.slice(0, mostCalled);
   }
   const value = attributesOf(node)[by];
   const text = typeof value === 'string' ? value.trim() : typeof value === 'number' ? String(value) : '';
-  return text === '' ? undefined : text.slice(0, mostId - 5);
+  return text === '' ? undefined : text.slice(0, mostCalled);
 }
 
 /** Kinds that every catalogue has, and that nothing is to be learned of. */
@@ -128,7 +132,7 @@ const ours: ReadonlySet<string> = new Set(Object.values(builtin));
 /**
  * What a document shows of the kinds of its nodes: those by their id, and those of other programs by an attribute, or by
  * what they are called. `by` is the attribute, `byCaption`, or undefined to look for one.
- * O(nodes · (ports + parameters) + wires).
+ * O(nodes · (ports + parameters) + wires), and O(kinds) for each name of a kind.
  */
 export function evidenceOf(doc: Doc, kinds: Kinds, by?: string): Evidence {
   const found = noEvidence();
@@ -136,15 +140,10 @@ export function evidenceOf(doc: Doc, kinds: Kinds, by?: string): Evidence {
   const graph = dependencyGraph(doc, kinds);
   const isLast = new Set(endsOf(doc, kinds, graph).map((i) => must(graph.nodes[i]).id));
   const hasEnds = graph.nodes.some((node) => isFileEnd(doc, kinds, node));
-  const wired = new Set<string>();
-  for (const { from, to } of doc.wires.values()) {
-    wired.add(`${from.node} out ${from.port}`);
-    wired.add(`${to.node} in ${to.port}`);
-  }
   const telling = by ?? tellingAttribute(doc);
   const left = new Set([...drawnIn(doc), ...(telling === undefined ? [] : [telling])]);
   noteCandidates(doc, found);
-  const all = new Set<string>();
+  const idOf = idsBy(kinds);
   // what is of no kind that can be learned, or bypassed, never becomes an end
   const last = new Set(
     hasEnds || isLast.size === 0
@@ -160,17 +159,19 @@ export function evidenceOf(doc: Doc, kinds: Kinds, by?: string): Evidence {
       if (isLast.has(node.id)) last.add('');
       continue;
     }
-    const id = called === undefined ? node.kind : (kindCalled(kinds, called) ?? learnedId(called));
-    all.add(id);
+    const id = called === undefined ? node.kind : idOf(called);
     if (!hasEnds && isLast.has(node.id)) last.add(node.bypassed ? '' : id);
     const seen = seenKind(found, id, called);
     seen.nodes++;
-    seen.files.add(doc.head.title);
     if (!hasEnds && isLast.has(node.id)) seen.last++;
-    notePorts(seen, node, kinds, wired);
+    notePorts(seen, node, kinds);
     noteParameters(seen, node, left);
   }
-  found.lasts.push({ hasEnds, kinds: [...all], last: [...last] });
+  for (const seen of found.kinds.values()) {
+    seen.files = 1;
+    seen.titles.add(doc.head.title);
+  }
+  found.lasts.push({ hasEnds, kinds: [...found.kinds.keys()], last: [...last] });
   return found;
 }
 
@@ -190,14 +191,24 @@ export function kindCalled(kinds: Kinds, called: string): string | undefined {
   );
 }
 
+/** The ids that imported nodes have for what they are called by: of a kind that is known, or a new one. */
+function idsBy(kinds: Kinds): (called: string) => string {
+  const known = new Map<string, string>();
+  return (called) => {
+    const id = known.get(called) ?? kindCalled(kinds, called) ?? learnedId(called);
+    known.set(called, id);
+    return id;
+  };
+}
+
 function seenKind(found: Evidence, id: string, called: string | undefined): SeenKind {
   let seen = found.kinds.get(id);
   if (!seen) {
     seen = {
       id,
-      ...(called !== undefined && { called }),
       nodes: 0,
-      files: new Set(),
+      files: 0,
+      titles: new Set(),
       last: 0,
       ports: new Map(),
       parameters: new Map(),
@@ -223,7 +234,7 @@ function noteCandidates(doc: Doc, found: Evidence): void {
   }
 }
 
-function notePorts(seen: SeenKind, node: GraphNode, kinds: Kinds, wired: ReadonlySet<string>): void {
+function notePorts(seen: SeenKind, node: GraphNode, kinds: Kinds): void {
   const isForeignAndKnown = node.kind === foreignKind && kinds.kind(seen.id) !== undefined;
   for (const port of node.ports) {
     // what no edge named is one of the ports that a known kind has
@@ -231,18 +242,11 @@ function notePorts(seen: SeenKind, node: GraphNode, kinds: Kinds, wired: Readonl
     const key = `${port.direction} ${port.id}`;
     let own = seen.ports.get(key);
     if (!own) {
-      own = { id: port.id, direction: port.direction, name: port.name, nodes: 0, wired: 0, types: new Map() };
+      own = { id: port.id, direction: port.direction, name: port.name, nodes: 0, types: new Map() };
       seen.ports.set(key, own);
     }
     own.nodes++;
-    if (wired.has(`${node.id} ${key}`)) own.wired++;
-    own.types.set(port.type, (own.types.get(port.type) ?? 0) + 1);
-  }
-  // a kind that is known says which of its ports grow
-  for (const key of [...seen.ports.keys()]) {
-    const port = must(seen.ports.get(key));
-    if (kinds.growingRow(node, port.id) && !kinds.kind(node.kind)?.ports.some((one) => one.id === port.id))
-      seen.ports.delete(key);
+    countIn(own.types, port.type);
   }
 }
 
@@ -303,7 +307,8 @@ export function mergeEvidence(into: Evidence, other: Evidence): void {
     const own = seenKind(into, kind.id, kind.called);
     own.nodes += kind.nodes;
     own.last += kind.last;
-    for (const file of kind.files) own.files.add(file);
+    own.files += kind.files;
+    for (const title of kind.titles) own.titles.add(title);
     for (const [key, port] of kind.ports) {
       const known = own.ports.get(key);
       if (!known) {
@@ -311,8 +316,7 @@ export function mergeEvidence(into: Evidence, other: Evidence): void {
         continue;
       }
       known.nodes += port.nodes;
-      known.wired += port.wired;
-      for (const [type, count] of port.types) known.types.set(type, (known.types.get(type) ?? 0) + count);
+      for (const [type, count] of port.types) countIn(known.types, type, count);
     }
     for (const [id, values] of kind.parameters) {
       const known = own.parameters.get(id);

@@ -7,12 +7,14 @@ import {
   type TypeSpec,
 } from '../document/catalogue.ts';
 import { freeCode } from '../document/kind-code.ts';
-import type { Kinds } from '../document/kinds.ts';
+import { type Kinds, stemOf } from '../document/kinds.ts';
 import { groupBy } from '../group-by.ts';
 import { must } from '../must.ts';
-import { byName, plural } from '../words.ts';
+import type { Saying } from '../said.ts';
+import { byName } from '../words.ts';
 import type { Evidence, SeenKind, SeenPort } from './evidence.ts';
-import { seenWords } from './seen-words.ts';
+import { parameterWords } from './seen-words.ts';
+import { say } from './sentences.ts';
 import { learnedParameter } from './values.ts';
 
 /** A kind as files show it, to be looked at before it is taken over. */
@@ -24,8 +26,9 @@ export interface LearnedKind {
   readonly nodes: number;
   /** Nodes of other programs are called by it. */
   readonly isImported: boolean;
-  /** The titles of the files with such nodes, in order. */
-  readonly files: readonly string[];
+  /** How many files have such nodes, and their titles, in order. */
+  readonly files: number;
+  readonly titles: readonly string[];
   /** How many of its nodes give nothing to anything. */
   readonly last: number;
   /** What would be added to a kind that is there, and what was left out, as sentences. */
@@ -60,8 +63,6 @@ export function titleFrom(id: string): string {
   return `${words.slice(0, 1).toUpperCase()}${words.slice(1)}`.slice(0, mostName) || id.slice(0, mostName);
 }
 
-const stemOf = (id: string): string => id.replace(/\d+$/, '');
-
 /** The type that all nodes have at a port; anything where they differ. */
 function typeOf({ types }: SeenPort): string {
   const named = [...types.keys()].filter((type) => type !== 'any');
@@ -72,7 +73,7 @@ function typeOf({ types }: SeenPort): string {
  * Ports as nodes were seen to have them. A row of numbered inputs that is of another length on other nodes is one input
  * that grows; nodes of other programs number theirs from the second on.
  */
-function portsOf(seen: SeenKind, told: string[]): PortSpec[] {
+function portsOf(seen: SeenKind, told: Saying[]): PortSpec[] {
   const ports = [...seen.ports.values()].filter(({ id }) => id.length <= mostName);
   const rows = groupBy(ports, ({ id, direction }) =>
     direction === 'in' && (/\d$/.test(id) || seen.called !== undefined) ? stemOf(id) : undefined,
@@ -115,26 +116,20 @@ function portsOf(seen: SeenKind, told: string[]): PortSpec[] {
   }
   const mixed = ports.filter((port) => [...port.types.keys()].filter((type) => type !== 'any').length > 1);
   for (const port of mixed.slice(0, 3))
-    told.push(
-      `“${port.name || port.id}” carries ${[...port.types.keys()].slice(0, 4).join(', ')}, so it takes anything.`,
-    );
-  if (specs.length > mostPorts) told.push(`It has ${plural(specs.length, 'port')}; the first ${mostPorts} are taken.`);
+    told.push(say('port-mixed', { name: port.name || port.id, types: [...port.types.keys()] }));
+  if (specs.length > mostPorts) told.push(say('ports-cut', { count: specs.length, most: mostPorts }));
   return specs.slice(0, mostPorts);
 }
 
-function parametersOf(seen: SeenKind, told: string[]): KindSpec['parameters'] {
+function parametersOf(seen: SeenKind, told: Saying[]): KindSpec['parameters'] {
   const all = [...seen.parameters].sort(([, a], [, b]) => b.nodes - a.nodes);
   const specs = all.flatMap(([id, values]) => {
     const spec = learnedParameter(id, titleFrom(id), values, seen.nodes, seen.called !== undefined);
     return spec ? [{ spec, differing: values.values.size }] : [];
   });
   const left = all.filter(([id]) => !specs.some(({ spec }) => spec.id === id)).map(([id]) => id);
-  if (left.length > 0)
-    told.push(
-      `${left.slice(0, 3).join(', ')}${left.length > 3 ? ` and ${left.length - 3} more` : ''}: values of several sorts, so ${left.length === 1 ? 'it stays' : 'they stay'} on the nodes without a field.`,
-    );
-  if (specs.length > mostParameters)
-    told.push(`It has ${plural(specs.length, 'parameter')}; the ${mostParameters} that most nodes set are taken.`);
+  if (left.length > 0) told.push(say('values-mixed', { names: left }));
+  if (specs.length > mostParameters) told.push(say('parameters-cut', { count: specs.length, most: mostParameters }));
   const main = new Set(
     specs
       .filter(({ spec, differing }) => differing > 1 && (spec.seen?.nodes ?? 0) * 2 >= seen.nodes)
@@ -169,7 +164,7 @@ function categoryOf(id: string, called: string | undefined): string {
 }
 
 /** What a catalogue does not have yet of a kind that it knows, as a kind with both. */
-function added(known: KindSpec, spec: KindSpec, told: string[]): KindSpec {
+function added(known: KindSpec, spec: KindSpec, told: Saying[]): KindSpec {
   const ports = spec.ports.filter(
     (port) =>
       !known.ports.some(
@@ -181,10 +176,9 @@ function added(known: KindSpec, spec: KindSpec, told: string[]): KindSpec {
   const parameters = spec.parameters.filter(
     (parameter) => !known.parameters.some((one) => one.id === parameter.id || one.title === parameter.title),
   );
-  for (const port of ports)
-    told.push(`${port.direction === 'in' ? 'Input' : 'Output'} “${port.name}” is added: ${port.type}.`);
-  for (const one of parameters)
-    told.push(`Parameter “${one.title}” is added: ${[one.type, one.unit, seenWords(one)].filter(Boolean).join(', ')}.`);
+  for (const { direction, name, type } of ports)
+    told.push(say('port-added', { isInput: direction === 'in', name, type }));
+  for (const one of parameters) told.push(say('parameter-added', { title: one.title, about: parameterWords(one) }));
   return {
     ...known,
     ports: [...known.ports, ...ports.map((port) => ({ ...port, main: false }))],
@@ -204,8 +198,8 @@ export function learnedFrom(evidence: Evidence, kinds: Kinds): Learned {
     .sort((a, b) => b.nodes - a.nodes || (a.id < b.id ? -1 : 1))
     .filter(({ id }) => id.length <= mostName)
     .map((seen): LearnedKind => {
-      const told: string[] = [];
-      const known = catalogue.kinds.find((kind) => kind.id === seen.id);
+      const told: Saying[] = [];
+      const known = kinds.kind(seen.id);
       const title = titleFrom(seen.called ?? seen.id);
       const fresh: KindSpec = {
         id: seen.id,
@@ -221,8 +215,7 @@ export function learnedFrom(evidence: Evidence, kinds: Kinds): Learned {
       };
       codes.add(fresh.code);
       if (!known) {
-        if (seen.last === seen.nodes && !fresh.end)
-          told.push('None of its nodes gives anything to another; it is not made an end, since files have other ends.');
+        if (seen.last === seen.nodes && !fresh.end) told.push(say('ends-elsewhere'));
       } else told.length = 0;
       const spec = known ? added(known, fresh, told) : fresh;
       return {
@@ -230,9 +223,10 @@ export function learnedFrom(evidence: Evidence, kinds: Kinds): Learned {
         is: known ? (told.length > 0 ? 'more' : 'known') : 'new',
         nodes: seen.nodes,
         isImported: seen.called !== undefined,
-        files: [...seen.files].sort(byName),
+        files: seen.files,
+        titles: [...seen.titles].sort(byName),
         last: seen.last,
-        told,
+        told: told.map((one) => one.message),
       };
     });
   return {
@@ -274,31 +268,22 @@ function missing(catalogue: Catalogue, learned: readonly LearnedKind[]): Pick<Le
 }
 
 /**
- * A catalogue with some of what was learned: new kinds behind the others, known ones with more ports and parameters,
+ * The catalogue that was learned for with some of that: new kinds behind the others, known ones with more ports and parameters,
  * and the types and categories that they need.
  */
 export function withLearned(catalogue: Catalogue, learned: Learned, chosen: ReadonlySet<string>): Catalogue {
   const taken = learned.kinds.filter((one) => chosen.has(one.spec.id) && one.is !== 'known');
-  const codes = new Set(catalogue.kinds.map((kind) => kind.code));
-  const fresh = taken
-    .filter((one) => one.is === 'new' && !catalogue.kinds.some((kind) => kind.id === one.spec.id))
-    .map(({ spec }) => {
-      const code = codes.has(spec.code) ? freeCode(spec.title, codes) : spec.code;
-      codes.add(code);
-      return { ...spec, code };
-    });
+  const fresh = taken.filter((one) => one.is === 'new').map(({ spec }) => spec);
   const more = new Map(taken.filter((one) => one.is === 'more').map(({ spec }) => [spec.id, spec]));
   const kinds = [...catalogue.kinds.map((kind) => more.get(kind.id) ?? kind), ...fresh];
   const named = new Set(kinds.flatMap((kind) => kind.ports.map((port) => port.type)));
   const within = new Set(kinds.map((kind) => kind.category));
-  const added = <T extends { readonly id: string }>(own: readonly T[], more: readonly T[], used: Set<string>): T[] => [
-    ...own,
-    ...more.filter((one) => used.has(one.id) && !own.some((known) => known.id === one.id)),
-  ];
+  const used = <T extends { readonly id: string }>(more: readonly T[], ids: ReadonlySet<string>): T[] =>
+    more.filter((one) => ids.has(one.id));
   return {
     ...catalogue,
-    types: added(catalogue.types, learned.types, named),
-    categories: added(catalogue.categories, learned.categories, within),
+    types: [...catalogue.types, ...used(learned.types, named)],
+    categories: [...catalogue.categories, ...used(learned.categories, within)],
     kinds,
   };
 }

@@ -21,3 +21,7 @@ export function seenWords({ seen }: ParameterSpec): string | undefined {
   const often = usual === '' || (seen.from !== undefined && seen.from === seen.to) ? '' : `most often ${usual}`;
   return [`set on ${seen.nodes} of ${seen.of} nodes`, range, often].filter(Boolean).join(', ');
 }
+
+/** What is known of a parameter, in a few words: its type, unit, and what files hold of it. */
+export const parameterWords = (spec: ParameterSpec): string =>
+  [spec.type, spec.unit, seenWords(spec)].filter(Boolean).join(', ');

@@ -2,6 +2,7 @@ import { valueOfText } from '../document/attributes.ts';
 import type { ParameterSpec } from '../document/catalogue.ts';
 import type { Json } from '../document/json.ts';
 import { isExpression } from '../document/kinds.ts';
+import { countIn } from '../group-by.ts';
 
 /** The values that a parameter was seen to have. */
 export interface SeenValues {
@@ -27,7 +28,9 @@ type Written = (typeof written)[number];
 export const sorts = [...plain, ...written] as const;
 type Sort = (typeof sorts)[number];
 
+/** How many values of a parameter are counted apart, and how long their JSON may be. */
 const mostValues = 200;
+const mostKept = 300;
 
 export const emptyValues = (): SeenValues => ({
   nodes: 0,
@@ -77,19 +80,22 @@ function sortOf(value: Json): Sort {
 /** Notes a value, in place. O(1). */
 export function addValue(seen: SeenValues, value: Json, unit?: string): void {
   seen.nodes++;
-  if (unit !== undefined) seen.units.set(unit, (seen.units.get(unit) ?? 0) + 1);
+  if (unit !== undefined) countIn(seen.units, unit);
   if (isExpression(value)) return;
   const sort = sortOf(value);
-  seen.sorts.set(sort, (seen.sorts.get(sort) ?? 0) + 1);
+  countIn(seen.sorts, sort);
   const told = sort === 'measure' ? measured(value as string) : undefined;
-  if (told) seen.units.set(told.unit, (seen.units.get(told.unit) ?? 0) + 1);
-  const number = numberIn(value);
-  const numbers = number !== undefined ? [number] : sort === 'vector' ? (value as number[]) : [];
-  for (const number of numbers) widen(seen, number, number);
+  if (told) countIn(seen.units, told.unit);
+  const said = told?.value ?? numberIn(value);
+  for (const number of said !== undefined ? [said] : sort === 'vector' ? (value as number[]) : [])
+    widen(seen, number, number);
   const key = JSON.stringify(value);
-  const count = seen.values.get(key);
-  if (count !== undefined) seen.values.set(key, count + 1);
-  else if (key.length <= 300 && seen.values.size < mostValues) seen.values.set(key, 1);
+  if (key.length <= mostKept) countValue(seen, key);
+  else seen.isOpen = true;
+}
+
+function countValue(seen: SeenValues, key: string, by = 1): void {
+  if (seen.values.has(key) || seen.values.size < mostValues) countIn(seen.values, key, by);
   else seen.isOpen = true;
 }
 
@@ -101,15 +107,10 @@ function widen(seen: SeenValues, from: number, to: number): void {
 /** Adds the values that other nodes had, in place. */
 export function mergeValues(into: SeenValues, other: SeenValues): SeenValues {
   into.nodes += other.nodes;
-  for (const [sort, count] of other.sorts) into.sorts.set(sort, (into.sorts.get(sort) ?? 0) + count);
-  for (const [unit, count] of other.units) into.units.set(unit, (into.units.get(unit) ?? 0) + count);
+  for (const [sort, count] of other.sorts) countIn(into.sorts, sort, count);
+  for (const [unit, count] of other.units) countIn(into.units, unit, count);
   if (other.from !== undefined && other.to !== undefined) widen(into, other.from, other.to);
-  for (const [key, count] of other.values) {
-    const own = into.values.get(key);
-    if (own !== undefined) into.values.set(key, own + count);
-    else if (into.values.size < mostValues) into.values.set(key, count);
-    else into.isOpen = true;
-  }
+  for (const [key, count] of other.values) countValue(into, key, count);
   into.isOpen ||= other.isOpen;
   return into;
 }
@@ -118,11 +119,11 @@ export function mergeValues(into: SeenValues, other: SeenValues): SeenValues {
 const mostUsual = 5;
 
 /** The values that were seen most, the most frequent first. */
-export const usualValues = (seen: SeenValues): { readonly value: Json; readonly nodes: number }[] =>
+const usualValues = (seen: SeenValues): Json[] =>
   [...seen.values]
-    .map(([key, nodes]) => ({ value: JSON.parse(key) as Json, nodes }))
-    .sort((a, b) => b.nodes - a.nodes)
-    .slice(0, mostUsual);
+    .sort(([, a], [, b]) => b - a)
+    .slice(0, mostUsual)
+    .map(([key]) => JSON.parse(key) as Json);
 
 /** A text of few values, each seen often, is a choice. */
 const mostChoices = 12;
@@ -189,7 +190,7 @@ export function learnedParameter(
   const type = isChoice ? 'choice' : common;
   const [ownUnit, ...otherUnits] = [...seen.units.keys()];
   const unit = ownUnit === undefined ? unitInName(id) : otherUnits.length === 0 ? ownUnit : undefined;
-  const usual = usualValues(seen).map((one) => storedAs(type, one.value));
+  const usual = usualValues(seen).map((value) => storedAs(type, value));
   const [most] = usual;
   const isRange = seen.from !== undefined && seen.to !== undefined && type !== 'text';
   return {

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { attributesOf } from '../document/attributes.ts';
 import { foreignKind } from '../document/builtin.ts';
 import { selectedOrAll } from '../document/doc.ts';
+import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
@@ -25,6 +26,9 @@ function valuesFor(kinds: Kinds, node: GraphNode, kind: string): [string, Json][
     return kinds.valueProblem(kind, name, fitting) ? [] : [[name, fitting]];
   });
 }
+
+/** The first of some nodes: enough to go there. */
+const placesOf = (nodes: readonly GraphNode[]): Id[] => nodes.slice(0, 50).map((node) => node.id);
 
 export const giveKinds = operation({
   id: 'give-kinds',
@@ -50,6 +54,7 @@ export const giveKinds = operation({
     const telling = by === '' ? tellingAttribute(doc) : by;
     if (telling === undefined) throw refuse('no-kind-attribute');
     const called = groupBy(foreign, (node) => toldKind(node, telling));
+    if (called.size === 0) throw refuse('no-kind-named', { by: telling });
     const wiring = wiringOf(context, doc);
     const findings: Finding[] = [];
     let given = 0;
@@ -58,13 +63,7 @@ export const giveKinds = operation({
       const kind = kindCalled(kinds, name);
       if (kind === undefined) {
         findings.push(
-          find(
-            'kind-not-known',
-            'warning',
-            nodes.slice(0, 50).map((node) => node.id),
-            'kind-not-known',
-            { name, count: nodes.length },
-          ),
+          find('kind-not-known', 'warning', placesOf(nodes), 'kind-not-known', { name, count: nodes.length }),
         );
         continue;
       }
@@ -75,25 +74,21 @@ export const giveKinds = operation({
         given++;
       }
     }
-    const untold = foreign.length - [...called.values()].reduce((sum, nodes) => sum + nodes.length, 0);
-    if (untold > 0)
+    const untold = foreign.filter((node) => toldKind(node, telling) === undefined);
+    if (untold.length > 0)
       findings.push(
-        find(
-          'kind-untold',
-          'info',
-          foreign
-            .filter((node) => toldKind(node, telling) === undefined)
-            .slice(0, 50)
-            .map((node) => node.id),
-          'kind-untold',
-          { count: untold, by: telling === byCaption ? '' : telling },
-        ),
+        find('kind-untold', 'info', placesOf(untold), 'kind-untold', {
+          count: untold.length,
+          by: telling === byCaption ? '' : telling,
+        }),
       );
-    if (given === 0 && called.size === 0) throw refuse('no-kind-named', { by: telling });
     return {
       edit: wiring.tx.edit,
       report: {
-        summary: `Gave ${plural(given, 'node')} ${of === 1 ? 'its kind' : `their kinds, ${of} in all`}.`,
+        summary:
+          given === 0
+            ? 'No node was given a kind.'
+            : `Gave ${plural(given, 'node')} ${given === 1 ? 'its kind' : of === 1 ? 'their kind' : `their kinds, ${of} in all`}.`,
         findings,
       },
     };

@@ -14,8 +14,7 @@ import { compareFingerprints, fingerprint, type Verdict } from '../inspect/finge
 import { type Place, type Readability, readability } from '../inspect/readability.ts';
 import { type Tried, tryRemedies } from '../inspect/remedies.ts';
 import { type Paths, pathsBetween } from '../inspect/ways.ts';
-import { evidenceOf } from '../learn/evidence.ts';
-import { type EvidenceJson, evidenceJson } from '../learn/evidence-json.ts';
+import { type Evidence, evidenceOf } from '../learn/evidence.ts';
 import { holdsNodes } from '../query/files.ts';
 import { addedErrors } from '../rules/added.ts';
 import { factsSchema } from '../rules/facts.ts';
@@ -109,7 +108,7 @@ const map = task(
 /** What a document shows of the kinds of its nodes. */
 const evidence = task(
   z.object({ by: z.string().optional() }),
-  ({ by }, tools): EvidenceJson => evidenceJson(evidenceOf(need(tools.doc), tools.kinds, by)),
+  ({ by }, tools): Evidence => evidenceOf(need(tools.doc), tools.kinds, by),
 );
 
 /** Does a file hold nodes like each of some queries? A text says why one cannot be asked of this file. */

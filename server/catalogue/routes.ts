@@ -2,7 +2,7 @@ import { cataloguesApi } from '@basitax/api/catalogues';
 import { noScheme, schemeSchema } from '@basitax/core/color/scheme';
 import { catalogueChanges } from '@basitax/core/document/catalogue-changes';
 import { mergeEvidence, noEvidence } from '@basitax/core/learn/evidence';
-import { evidenceFrom, evidenceJson } from '@basitax/core/learn/evidence-json';
+import { evidenceJson } from '@basitax/core/learn/evidence-json';
 import { TeamSettingRow } from '../db/models.ts';
 import type { FileStore } from '../files/store.ts';
 import { HttpProblem } from '../http/problem.ts';
@@ -48,11 +48,7 @@ export function catalogueRoutes(store: FileStore, pool: Workplace): Route[] {
       for (const id of body.files) {
         await reachable(person, id);
         const { text } = await store.text(id, 'head');
-        const found = await pool.run('evidence', body.by === undefined ? {} : { by: body.by }, {
-          doc: text,
-          catalogue: team,
-        });
-        mergeEvidence(all, evidenceFrom(found));
+        mergeEvidence(all, await pool.run('evidence', { by: body.by }, { doc: text, catalogue: team }));
       }
       return evidenceJson(all);
     },

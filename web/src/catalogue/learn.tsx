@@ -3,7 +3,7 @@ import { Kinds } from '@basitax/core/document/kinds';
 import { byCaption, candidatesOf, type Evidence, mergeEvidence, noEvidence } from '@basitax/core/learn/evidence';
 import { evidenceFrom } from '@basitax/core/learn/evidence-json';
 import { type Learned, type LearnedKind, learnedFrom, withLearned } from '@basitax/core/learn/proposal';
-import { seenWords } from '@basitax/core/learn/seen-words';
+import { parameterWords } from '@basitax/core/learn/seen-words';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
@@ -51,7 +51,7 @@ export function LearnDialog({ draft, onClose }: { draft: Catalogue; onClose: () 
       setDone(undefined);
       const learned = learnedFrom(evidence, new Kinds(draft));
       setLooked({ evidence, learned, by });
-      setChosen(new Set(open(learned).map((one) => one.spec.id)));
+      setChosen(new Set(toLearn(learned).map((one) => one.spec.id)));
     });
   const take = (): void => {
     if (!looked) return;
@@ -61,7 +61,7 @@ export function LearnDialog({ draft, onClose }: { draft: Catalogue; onClose: () 
     );
     onClose();
   };
-  const rows = looked ? open(looked.learned) : [];
+  const rows = looked ? toLearn(looked.learned) : [];
   return (
     <Dialog
       open
@@ -125,7 +125,8 @@ export function LearnDialog({ draft, onClose }: { draft: Catalogue; onClose: () 
   );
 }
 
-const open = (learned: Learned): LearnedKind[] => learned.kinds.filter((one) => one.is !== 'known');
+/** What the catalogue lacks of all that was seen. */
+const toLearn = (learned: Learned): LearnedKind[] => learned.kinds.filter((one) => one.is !== 'known');
 
 function Found({
   rows,
@@ -245,7 +246,7 @@ function KindRow({
           </button>
         </td>
         <td className="p-1.5 text-right tabular-nums">{one.nodes.toLocaleString('en')}</td>
-        <td className="p-1.5 text-right tabular-nums">{one.files.length}</td>
+        <td className="p-1.5 text-right tabular-nums">{one.files.toLocaleString('en')}</td>
         <td className="p-1.5 text-right tabular-nums">{spec.ports.length}</td>
         <td className="p-1.5 text-right tabular-nums">{spec.parameters.length}</td>
         <td className="p-1.5">{one.is === 'new' ? 'new' : plural(one.told.length, 'addition')}</td>
@@ -253,7 +254,7 @@ function KindRow({
       {isShown && (
         <tr>
           <td />
-          <td colSpan={6} className="flex-col gap-1 p-1.5 pt-0 text-xs text-soft">
+          <td colSpan={6} className="p-1.5 pt-0 text-xs text-soft">
             <Details one={one} />
           </td>
         </tr>
@@ -262,7 +263,7 @@ function KindRow({
   );
 }
 
-function Details({ one: { spec, is, told, files, last, nodes } }: { one: LearnedKind }): ReactNode {
+function Details({ one: { spec, is, told, titles, last, nodes } }: { one: LearnedKind }): ReactNode {
   const ports = (direction: 'in' | 'out'): string =>
     spec.ports
       .filter((port) => port.direction === direction)
@@ -271,8 +272,8 @@ function Details({ one: { spec, is, told, files, last, nodes } }: { one: Learned
   return (
     <>
       <p>
-        {spec.id}, in {files.slice(0, 4).join(', ')}
-        {files.length > 4 && ` and ${files.length - 4} more`}
+        {spec.id}, in {titles.slice(0, 4).join(', ')}
+        {titles.length > 4 && ` and ${titles.length - 4} more`}
         {last === nodes && spec.end && '. Nothing takes from it, so it is an end'}
       </p>
       {is === 'new' && (
@@ -284,7 +285,7 @@ function Details({ one: { spec, is, told, files, last, nodes } }: { one: Learned
         <ul>
           {spec.parameters.map((parameter) => (
             <li key={parameter.id}>
-              {parameter.title}: {[parameter.type, parameter.unit, seenWords(parameter)].filter(Boolean).join(', ')}
+              {parameter.title}: {parameterWords(parameter)}
             </li>
           ))}
         </ul>

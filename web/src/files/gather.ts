@@ -1,4 +1,5 @@
 import { isGraphName, readEndings } from '@basitax/core/formats/endings';
+import { isArchiveName, pathInArchive } from '@basitax/core/formats/import-place';
 
 /** A file that is to be imported, with its path where it comes with a folder or an archive. */
 export interface Gathered {
@@ -6,8 +7,6 @@ export interface Gathered {
   readonly content: Blob;
   /** Its path in the folder or archive, with that of the archive before it; empty where it comes by itself. */
   readonly path: string;
-  /** The folder that it goes into, below the one that is shown. */
-  readonly folder: string;
 }
 
 /** What was handed over: what is to be imported, and what cannot be. */
@@ -19,20 +18,8 @@ export interface Gathering {
   readonly others: number;
 }
 
-const archive = /\.(?:zip|tar|tgz|tar\.gz)$/i;
-
 /** Endings of the files that the list of files takes: graphs, packed graphs, and archives. */
 export const importEndings: readonly string[] = [...readEndings, '.gz', '.zip', '.tar', '.tgz'];
-
-/** The folder of a path, each name of it such as folders may have. */
-const folderOf = (path: string): string =>
-  path
-    .split('/')
-    .slice(0, -1)
-    .map((part) => part.trim())
-    .filter((part) => part !== '')
-    .join('/')
-    .slice(0, 250);
 
 type Unpacked = { readonly entries: readonly { path: string; bytes: Uint8Array }[] } | { readonly problem: string };
 
@@ -60,30 +47,24 @@ export async function gather(handed: readonly Handed[]): Promise<Gathering> {
   const problems: { name: string; problem: string }[] = [];
   let others = 0;
   for (const { file, path } of handed) {
-    if (archive.test(file.name)) {
+    if (isArchiveName(file.name)) {
       const made = await unpack(new Uint8Array(await file.arrayBuffer()));
       if ('problem' in made) {
         problems.push({ name: path || file.name, problem: made.problem });
         continue;
       }
-      const stem = (path || file.name).replace(archive, '');
       for (const { path: inner, bytes } of made.entries) {
         if (!isGraphName(inner)) {
           others++;
           continue;
         }
-        const whole = `${stem}/${inner}`;
-        const content = new Blob([bytes as Uint8Array<ArrayBuffer>]);
         files.push({
           name: inner.split('/').at(-1) ?? inner,
-          content,
-          path: whole.slice(-600),
-          folder: folderOf(whole),
+          content: new Blob([bytes as Uint8Array<ArrayBuffer>]),
+          path: pathInArchive(path || file.name, inner),
         });
       }
-    } else if (path === '') files.push({ name: file.name, content: file, path: '', folder: '' });
-    else if (isGraphName(path))
-      files.push({ name: file.name, content: file, path: path.slice(-600), folder: folderOf(path) });
+    } else if (path === '' || isGraphName(path)) files.push({ name: file.name, content: file, path });
     else others++;
   }
   return { files, problems, others };

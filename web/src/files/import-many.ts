@@ -1,4 +1,5 @@
 import type { importedSchema } from '@basitax/api/files';
+import { importPlace } from '@basitax/core/formats/import-place';
 import { must } from '@basitax/core/must';
 import type { z } from 'zod';
 import { create } from 'zustand';
@@ -61,9 +62,8 @@ export async function importMany(
         continue;
       }
       try {
-        const { name, content, path, folder } = must(files[i]);
-        const into = [place.folder, folder].filter(Boolean).join('/').slice(0, 300);
-        const where = { ...place, folder: into, path };
+        const { name, content, path } = must(files[i]);
+        const where = { ...place, ...importPlace(path, place.folder) };
         const table = planned.get(i);
         put(i, {
           imported: table

@@ -1,4 +1,5 @@
 import type { TablePlan } from '@basitax/core/formats/table-plan';
+import { must } from '@basitax/core/must';
 import { create } from 'zustand';
 import type { Gathered } from './gather.ts';
 
@@ -8,15 +9,16 @@ export interface Asked {
   readonly text: string;
   readonly plan: TablePlan;
   readonly doubt: string | undefined;
-  /** Other tables that came with it, in which its nodes may be described. */
-  readonly others: readonly { readonly name: string; readonly text: string; readonly isOfNodes: boolean }[];
+  /** Other tables that came with it, in which its nodes may be described, and which of them does; −1 for none. */
+  readonly others: readonly { readonly name: string }[];
+  readonly beside: number;
   /** How many of the files that follow have the same columns. */
   readonly alike: number;
 }
 
 /** What was said: how it is to be read, or that it is to be left out. */
 export type Answer =
-  | { readonly plan: TablePlan; readonly beside: string | undefined; readonly forAlike: boolean }
+  | { readonly plan: TablePlan; readonly beside: number; readonly forAlike: boolean }
   | 'leave out'
   | 'stop';
 
@@ -120,7 +122,8 @@ export async function askAboutTables(files: readonly Gathered[]): Promise<{
       text: table.text,
       plan: table.plan,
       doubt: table.doubt,
-      others: others.map((one) => ({ name: one.name, text: one.text, isOfNodes: mayBelong && one === ofNodes[0] })),
+      others,
+      beside: mayBelong ? others.indexOf(must(ofNodes[0])) : -1,
       alike: rest.length,
     });
     if (answer === 'stop') return { planned, left, stopped: true };
@@ -129,9 +132,9 @@ export async function askAboutTables(files: readonly Gathered[]): Promise<{
       if (rest.length > 0) known.set(table.titles, 'leave out');
       continue;
     }
-    planned.set(table.at, { text: table.text, plan: answer.plan, beside: answer.beside });
+    const used = others[answer.beside];
+    planned.set(table.at, { text: table.text, plan: answer.plan, beside: used?.text });
     if (answer.forAlike) known.set(table.titles, answer.plan);
-    const used = others.find((one) => one.text === answer.beside);
     if (used) {
       left.set(used.at, `read with ${table.name}`);
       planned.delete(used.at);

@@ -3,6 +3,7 @@ import {
   type ColumnRole,
   columnRoles,
   planProblem,
+  roleWords,
   type TableKind,
   type TablePlan,
   tableKinds,
@@ -23,18 +24,6 @@ const kindWords: Readonly<Record<TableKind, string>> = {
   matrix: 'A square of who is joined to whom',
 };
 const delimiterWords: Readonly<Record<Delimiter, string>> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
-const roleWords: Readonly<Record<ColumnRole, string>> = {
-  source: 'source of the edge',
-  target: 'target of the edge',
-  sourcePort: 'output at the source',
-  targetPort: 'input at the target',
-  id: 'id or name of the node',
-  label: 'label',
-  x: 'x',
-  y: 'y',
-  color: 'colour',
-  'leave out': 'leave out',
-};
 const rolesOf: Readonly<Record<TableKind, readonly ColumnRole[]>> = {
   edges: ['source', 'target', 'sourcePort', 'targetPort', 'label', 'leave out'],
   nodes: ['id', 'label', 'x', 'y', 'color', 'leave out'],
@@ -50,7 +39,7 @@ export default function TablePlanDialog(): ReactNode {
 function Asking({ asked }: { asked: Asked }): ReactNode {
   const answer = useAsking((state) => state.answer);
   const [plan, setPlan] = useState<TablePlan>(asked.plan);
-  const [beside, setBeside] = useState(() => asked.others.findIndex((one) => one.isOfNodes));
+  const [beside, setBeside] = useState(asked.beside);
   const [forAlike, setForAlike] = useState(asked.alike > 0);
   const isWhole = asked.text.length <= seen;
   const rows = useMemo(() => {
@@ -63,10 +52,9 @@ function Asking({ asked }: { asked: Asked }): ReactNode {
   );
   const roles = Array.from({ length: width }, (_, i) => plan.roles[i] ?? null);
   const now: TablePlan = { ...plan, roles };
-  const problem = planProblem(now);
+  const problem = planProblem(now)?.message;
   const put = (part: Partial<TablePlan>): void => setPlan({ ...now, ...part });
   const body = plan.hasTitles ? rows.slice(1) : rows;
-  const chosen = asked.others[beside];
   return (
     <Dialog
       open
@@ -178,7 +166,7 @@ function Asking({ asked }: { asked: Asked }): ReactNode {
         <Button
           look="primary"
           dim={problem}
-          onClick={() => answer({ plan: now, beside: plan.kind === 'edges' ? chosen?.text : undefined, forAlike })}
+          onClick={() => answer({ plan: now, beside: plan.kind === 'edges' ? beside : -1, forAlike })}
         >
           Import the table
         </Button>
