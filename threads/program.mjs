@@ -7,24 +7,45 @@ import { fileURLToPath } from 'node:url';
 const root = fileURLToPath(new URL('../', import.meta.url));
 /** All folders of sources that a program may be made of. */
 const folders = ['core', 'api', 'threads', 'print', 'cli', 'server', 'demo'];
+/**
+ * Packages that look for files of their own beside them, are native code, or are one large file: they stay. All
+ * others are put in, since hundreds of small files take a second to be found.
+ */
+const outside = [
+  '@jitl/quickjs-wasmfile-release-sync',
+  '@resvg/resvg-js',
+  '@typescript/vfs',
+  'esbuild',
+  'fontkit',
+  'mariadb',
+  'pdfkit',
+  'sequelize',
+  'tsx',
+  'typescript',
+];
 /** How long a program of older sources is kept, in milliseconds: processes that run it may still load their threads. */
 const keptFor = 86_400_000;
 
-/** What tells one state of the sources from another: their names, sizes and times. Some ten milliseconds. */
+/**
+ * What tells one state of the sources and packages from another: names, sizes and times of files. Some ten
+ * milliseconds.
+ */
 function stateOf() {
   const hash = createHash('sha256');
+  const add = (path) => {
+    const { size, mtimeMs } = statSync(path);
+    hash.update(`${path} ${size} ${mtimeMs}\n`);
+  };
   const walk = (folder) => {
     for (const entry of readdirSync(folder, { withFileTypes: true })) {
       if (entry.name === 'node_modules' || entry.name === 'dist') continue;
       const path = join(folder, entry.name);
       if (entry.isDirectory()) walk(path);
-      else if (/\.(ts|json)$/.test(entry.name) && !entry.name.endsWith('.test.ts')) {
-        const { size, mtimeMs } = statSync(path);
-        hash.update(`${path} ${size} ${mtimeMs}\n`);
-      }
+      else if (/\.(ts|json)$/.test(entry.name) && !entry.name.endsWith('.test.ts')) add(path);
     }
   };
   for (const folder of folders) walk(join(root, folder));
+  for (const path of ['package-lock.json', 'threads/program.mjs']) add(join(root, path));
   return hash.digest('hex');
 }
 
@@ -66,16 +87,13 @@ export async function program(name, entry, dist) {
     platform: 'node',
     format: 'esm',
     target: 'node20',
-    // packages stay outside; what is ours is put in
-    plugins: [
-      {
-        name: 'packages',
-        setup: (one) =>
-          one.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
-            kind === 'entry-point' || path.startsWith('@basitax/') ? undefined : { path, external: true },
-          ),
-      },
-    ],
+    // what is wanted at times only is a file of its own, loaded then
+    splitting: true,
+    external: outside,
+    // packages of the older kind ask for Node's parts by require
+    banner: {
+      js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",
+    },
     logLevel: 'silent',
   });
   const hash = outputFiles
