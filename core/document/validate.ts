@@ -174,7 +174,7 @@ function repairNotes(doc: Doc, graphs: Map<Id, unknown>, notes: Map<Id, Note>, s
 }
 
 function repairWires(nodes: Map<Id, GraphNode>, wires: Map<Id, Wire>, say: Say): void {
-  const taken = new Map<string, Wire>();
+  const taken = new Map<Id, Set<string>>();
   for (const id of [...wires.keys()].sort(compareIds)) {
     const wire = wires.get(id) as Wire;
     const from = nodes.get(wire.from.node);
@@ -205,14 +205,14 @@ function repairWires(nodes: Map<Id, GraphNode>, wires: Map<Id, Wire>, say: Say):
     else if (from.graph !== to.graph)
       drop('wire-over-border', `Wire ${id} crossed the border of a nested graph; the wire was left out.`);
     else {
-      const key = JSON.stringify([wire.to.node, wire.to.port]);
-      const other = taken.get(key);
-      if (other)
+      const ports = taken.get(wire.to.node);
+      if (ports?.has(wire.to.port))
         drop(
           'second-wire',
           `The input ${wire.to.port} of “${caption(to)}” had two wires; the one from “${caption(from)}” was left out.`,
         );
-      else taken.set(key, wire);
+      else if (ports) ports.add(wire.to.port);
+      else taken.set(wire.to.node, new Set([wire.to.port]));
     }
   }
 }

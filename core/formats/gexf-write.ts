@@ -7,7 +7,7 @@ import type { AttributeBearer, GraphNode, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { ourHead, ourNamespace, own, places } from './gexf-words.ts';
 import { OuterIds } from './outer-ids.ts';
-import { escapeXml, xmlTypes } from './xml.ts';
+import { attributesText, escapeXml, xmlTypes } from './xml.ts';
 
 /**
  * Nodes and wires of all graphs as GEXF 1.3 (https://gexf.net): places and colours in its viz module, attributes as
@@ -27,9 +27,6 @@ interface Column extends KnownAttribute {
 }
 
 const seenNames: ReadonlySet<string> = new Set(['x', 'y', 'z', 'label', 'color', 'size', 'shape', 'thickness', 'id']);
-
-const attributeText = (attributes: Iterable<readonly [string, string]>): string =>
-  Array.from(attributes, ([name, value]) => ` ${name}="${escapeXml(value)}"`).join('');
 
 class Writer {
   private readonly doc: Doc;
@@ -66,7 +63,7 @@ class Writer {
     const about = this.placesOf('graph', root);
     const meta = new Map([['creator', 'Basitax'], ['description', doc.head.title], ...about.meta]);
     const inside = ['creator', 'keywords', 'description'].flatMap((name) =>
-      meta.has(name) ? [`<${name}>${escapeXml(must(meta.get(name)))}</${name}>`] : [],
+      meta.has(name) ? [`<${name}>${escapeXml(must(meta.get(name)), '')}</${name}>`] : [],
     );
     const outside = [...meta].filter(([name]) => !['creator', 'keywords', 'description'].includes(name));
     const isDynamic = (['node', 'wire'] as const).some((of) =>
@@ -81,8 +78,8 @@ class Writer {
     return [
       '<?xml version="1.0" encoding="UTF-8"?>',
       `<gexf xmlns="http://gexf.net/1.3" xmlns:viz="http://gexf.net/1.3/viz" xmlns:basitax="${ourNamespace}" version="1.3">`,
-      `<meta${attributeText(outside)}>${inside.join('')}</meta>`,
-      `<graph${attributeText(graph)}>`,
+      `<meta${attributesText(outside)}>${inside.join('')}</meta>`,
+      `<graph${attributesText(graph)}>`,
       ...this.declarations('node', Object.values(own.node)),
       ...this.declarations('edge', Object.values(own.edge)),
       '<nodes>',
@@ -114,10 +111,10 @@ class Writer {
     const textOf = (one: Column): string => {
       const isTheirs = one.from === 'gexf';
       const { options, mode: _mode, ...more } = isTheirs ? (one.more ?? {}) : {};
-      const head = attributeText(
+      const head = attributesText(
         Object.entries({ id: one.id, title: one.title ?? one.name, type: xmlTypes[one.holds], ...more }),
       );
-      const inside = `${one.default === undefined ? '' : `<default>${escapeXml(textOfValue(one.default, one.holds))}</default>`}${options === undefined ? '' : `<options>${escapeXml(options)}</options>`}`;
+      const inside = `${one.default === undefined ? '' : `<default>${escapeXml(textOfValue(one.default, one.holds), '')}</default>`}${options === undefined ? '' : `<options>${escapeXml(options, '')}</options>`}`;
       return inside === '' ? `<attribute${head}/>` : `<attribute${head}>${inside}</attribute>`;
     };
     const isDynamic = (one: Column): boolean => one.from === 'gexf' && one.more?.mode === 'dynamic';
@@ -197,7 +194,7 @@ class Writer {
       ...(kind === foreignKind ? [] : [[own.node.kind, kind]]),
       ...(Object.keys(rest).length > 0 ? [[own.node.more, JSON.stringify(rest)]] : []),
     ] as [string, string][];
-    const head = attributeText([['id', this.nodeIds.of(one)], ['label', label || name], ...xml]);
+    const head = attributesText([['id', this.nodeIds.of(one)], ['label', label || name], ...xml]);
     return `<node${head}>${valuesText(values, ours)}${spells}${vizText(look)}</node>`;
   }
 
@@ -221,7 +218,7 @@ class Writer {
           : isUndirected(this.doc, one)
             ? 'undirected'
             : 'directed';
-    const head = attributeText([
+    const head = attributesText([
       ...(one.foreignId === '' ? [] : [['id', this.edgeIds.of(one)] as const]),
       ['source', this.nodeIds.of(source)],
       ['target', this.nodeIds.of(target)],
@@ -242,7 +239,7 @@ class Writer {
 /** A value as it stands in the file: one, or one for each time. */
 function valueTexts(column: Column, value: Json): string[] {
   const one = (text: string, times: readonly (readonly [string, string])[] = []): string =>
-    `<attvalue${attributeText([['for', column.id], ['value', text], ...times])}/>`;
+    `<attvalue${attributesText([['for', column.id], ['value', text], ...times])}/>`;
   if (column.from !== 'gexf' || !Array.isArray(value)) return [one(textOfValue(value, column.holds))];
   return value.map((at: Json) => {
     const { value: own, ...times } = at as Readonly<Record<string, Json>>;
@@ -255,11 +252,19 @@ function valueTexts(column: Column, value: Json): string[] {
 
 const spellsText = (value: Json): string =>
   Array.isArray(value)
-    ? `<spells>${value.map((one: Json) => `<spell${attributeText(Object.entries(one as Readonly<Record<string, Json>>).map(([name, time]) => [name, textOfValue(time)] as const))}/>`).join('')}</spells>`
+    ? `<spells>${value.map((one: Json) => `<spell${attributesText(Object.entries(one as Readonly<Record<string, Json>>).map(([name, time]) => [name, textOfValue(time)] as const))}/>`).join('')}</spells>`
     : '';
 
 const valuesText = (values: readonly string[], ours: readonly (readonly [string, string])[]): string =>
-  `<attvalues>${values.join('')}${ours.map(([id, value]) => `<attvalue for="${id}" value="${escapeXml(value)}"/>`).join('')}</attvalues>`;
+  `<attvalues>${values.join('')}${ours
+    .map(
+      ([id, value]) =>
+        `<attvalue${attributesText([
+          ['for', id],
+          ['value', value],
+        ])}/>`,
+    )
+    .join('')}</attvalues>`;
 
 const vizText = (elements: ReadonlyMap<string, readonly (readonly [string, string])[]>): string =>
-  Array.from(elements, ([name, attributes]) => `<viz:${name}${attributeText(attributes)}/>`).join('');
+  Array.from(elements, ([name, attributes]) => `<viz:${name}${attributesText(attributes)}/>`).join('');

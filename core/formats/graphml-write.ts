@@ -23,7 +23,7 @@ import { must } from '../must.ts';
 import { type Route, routeWires } from '../route/route.ts';
 import { type Domain, ourKeys, ourNamespace, ourPrefix, tokenOf } from './graphml-keys.ts';
 import { OuterIds } from './outer-ids.ts';
-import { escapeXml, isFragment, xmlTypes } from './xml.ts';
+import { attributesText, escapeXml, isFragment, xmlTypes } from './xml.ts';
 
 /** The fields that go along as JSON in one key, by table. */
 const carried = {
@@ -94,10 +94,10 @@ class Writer {
 
   write(): string {
     this.graph(must(this.doc.graphs.get(this.doc.head.root)));
-    const root = Object.entries(this.rootAttributes).map(([name, value]) => ` ${name}="${escapeXml(value)}"`);
+    const root = attributesText(Object.entries(this.rootAttributes));
     const head = [
       '<?xml version="1.0" encoding="UTF-8"?>',
-      `<graphml xmlns="http://graphml.graphdrawing.org/xmlns" xmlns:${ourPrefix}="${ourNamespace}"${root.join('')}>`,
+      `<graphml xmlns="http://graphml.graphdrawing.org/xmlns" xmlns:${ourPrefix}="${ourNamespace}"${root}>`,
       ...ourKeys
         .filter(({ id }) => this.used.has(id))
         .map(
@@ -154,13 +154,9 @@ class Writer {
     const named = stated ?? (came && (type === 'text' || type === 'xml') ? undefined : xmlTypes[type]);
     const name = came ? called : title;
     const own = type === 'json' || (type === 'xml' && stated !== undefined) ? ` ${ourPrefix}:type="${type}"` : '';
-    const attributes = Object.entries({
-      ...(name && { 'attr.name': name }),
-      ...(named && { 'attr.type': named }),
-      ...rest,
-    })
-      .map(([name, value]) => ` ${name}="${escapeXml(value)}"`)
-      .join('');
+    const attributes = attributesText(
+      Object.entries({ ...(name && { 'attr.name': name }), ...(named && { 'attr.type': named }), ...rest }),
+    );
     const inside = [
       ...(desc === undefined ? [] : [`<desc>${desc}</desc>`]),
       ...(fallback === undefined ? [] : [`<default>${this.valueText(fallback, { type, came })}</default>`]),
@@ -172,7 +168,7 @@ class Writer {
   private valueText(value: Json, { type, came }: Pick<Column, 'type' | 'came'>): string {
     const text = textOfValue(value, type);
     // what came with such a file may use prefixes that it never declared
-    return type === 'xml' && isFragment(text, came ? undefined : this.prefixes) ? text : escapeXml(text);
+    return type === 'xml' && isFragment(text, came ? undefined : this.prefixes) ? text : escapeXml(text, '');
   }
 
   private ours(domain: Domain, values: Readonly<Record<string, string | number | boolean | undefined>>): void {
@@ -180,7 +176,7 @@ class Writer {
       if (value === undefined) continue;
       const id = `${domain[0]}_${name}`;
       this.used.add(id);
-      this.lines.push(`<data key="${id}">${escapeXml(String(value))}</data>`);
+      this.lines.push(`<data key="${id}">${escapeXml(String(value), '')}</data>`);
     }
   }
 
@@ -268,7 +264,7 @@ class Writer {
   private description(of: Bearer, record: object): void {
     const name = this.describing.get(of);
     const value = name === undefined ? undefined : attributesOf(record)[name];
-    if (value !== undefined) this.lines.push(`<desc>${escapeXml(textOfValue(value))}</desc>`);
+    if (value !== undefined) this.lines.push(`<desc>${escapeXml(textOfValue(value), '')}</desc>`);
   }
 
   private node(node: GraphNode): void {

@@ -64,7 +64,8 @@ class Bridge {
   private readonly ports = new Map<Id, PortRow>();
   private readonly hosts = new Map<Id, Id>();
   private readonly names = new Map<Id, Set<string>>();
-  private readonly takenInputs = new Set<string>();
+  private readonly takenInputs = new Map<Id, Set<string>>();
+  private readonly levelsOf = new Map<Id, readonly Id[]>();
   private readonly boundaries = new Map<string, PortRef>();
   private readonly wires = new Map<Id, Wire>();
   /** Boundary nodes that were made here, and so have no place yet. */
@@ -97,7 +98,12 @@ class Bridge {
     });
     this.decideSides(known);
     for (const { edge, from, to } of known) this.wire(edge, from, to);
-    for (const [id, row] of this.ports) this.nodes.set(id, { ...(this.nodes.get(id) as GraphNode), ports: row.all() });
+    for (const [id, row] of this.ports) {
+      const node = must(this.nodes.get(id));
+      const ports = row.all();
+      if (ports.length !== node.ports.length || ports.some((port, i) => port !== node.ports[i]))
+        this.nodes.set(id, { ...node, ports });
+    }
     return { wires: this.wires, made: this.made };
   }
 
@@ -105,9 +111,11 @@ class Bridge {
    * A foreign port lies on the side that its edges say: in where they enter, out where they leave, both where both do.
    */
   private decideSides(known: readonly { edge: LooseWire; from: Id; to: Id }[]): void {
+    const open = [...this.ports].filter(([, row]) => row.all().some((port) => 'undecided' in port));
+    if (open.length === 0) return;
     const leaves = new Set(known.map(({ edge, from }) => `${from} ${edge.sourcePort}`));
     const enters = new Set(known.map(({ edge, to }) => `${to} ${edge.targetPort}`));
-    for (const [id, row] of this.ports) {
+    for (const [id, row] of open) {
       const decided = row.all().flatMap((port): Port[] => {
         if (!('undecided' in port)) return [port];
         const { undecided: _, ...rest } = port as Port & { undecided: true };
@@ -140,7 +148,7 @@ class Bridge {
     const known = row.get('in', wanted);
     const port: Port = known ?? { id: wanted, name: wanted, type: 'any', direction: 'in' };
     if (!known) row.add(port);
-    if (!this.takenInputs.has(JSON.stringify([node, wanted]))) return wanted;
+    if (!this.takenInputs.get(node)?.has(wanted)) return wanted;
     const id = row.free('in', `${wanted}~2`);
     row.addBehind(port, { id, name: wanted, type: known?.type ?? 'any', direction: 'in', foreign: wanted });
     this.hooks.say(
@@ -152,7 +160,10 @@ class Bridge {
     return id;
   }
 
-  private levels(graph: Id): Id[] {
+  /** The graphs that a graph lies in, from the outermost to itself. */
+  private levels(graph: Id): readonly Id[] {
+    const known = this.levelsOf.get(graph);
+    if (known) return known;
     const path = [graph];
     for (
       let host = this.hosts.get(graph);
@@ -163,6 +174,7 @@ class Bridge {
       if (path.includes(above)) break;
       path.unshift(above);
     }
+    this.levelsOf.set(graph, path);
     return path;
   }
 
@@ -188,7 +200,9 @@ class Bridge {
   }
 
   private add(id: Id, from: PortRef, to: PortRef, extra: Partial<Wire> = {}): void {
-    this.takenInputs.add(JSON.stringify([to.node, to.port]));
+    const taken = this.takenInputs.get(to.node);
+    if (taken) taken.add(to.port);
+    else this.takenInputs.set(to.node, new Set([to.port]));
     this.wires.set(id, { id, from, to, ...extra });
   }
 

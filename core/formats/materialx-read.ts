@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Doc, emptyDoc } from '../document/doc.ts';
-import type { ReadFile } from '../document/file.ts';
+import { parseJson, type ReadFile } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import {
@@ -30,6 +30,7 @@ import {
   notNodes,
   ownAttribute,
   type Said,
+  wantedId,
 } from './materialx-shape.ts';
 import { PortRow } from './port-row.ts';
 import { misfitFinding } from './said.ts';
@@ -64,18 +65,20 @@ export function readMaterialx(text: string, title: string): ReadTree {
       };
 }
 
-/** The same of what was parsed already. */
-export function readTree(tree: XmlTree, title: string): ReadTree {
+/** The same of what was parsed already; with what is said of elements beside, where that is not in them yet. */
+export function readTree(tree: XmlTree, title: string, beside?: ReadonlyMap<XmlTree, Said>): ReadTree {
   if (tree.tag !== 'materialx')
     throw new UnreadableFile(`this XML is no MaterialX: its outermost element is <${tree.tag}>, not <materialx>.`);
-  return new Reader(tree, title).read();
+  return new Reader(tree, title, beside).read();
 }
 
 const endShape = z.object({ node: z.string(), port: z.string() });
-const fields = z.record(z.string(), z.json()).optional();
+/** What was parsed as JSON is JSON, however deep: of half a million elements only the shape is looked at. */
+const parts = z.record(z.string(), z.custom<Json>());
+const fields = parts.optional();
 const saidShape = z.object({
   ...{ node: fields, graph: fields, wire: fields, frame: fields, document: fields },
-  implied: z.record(z.string(), z.record(z.string(), z.json())).optional(),
+  implied: z.record(z.string(), parts).optional(),
   ...{ port: z.string().optional(), body: z.string().optional(), made: z.literal(true).optional() },
 });
 
@@ -133,14 +136,16 @@ class Reader {
   /** The definitions that were made for others to know outputs by. */
   private readonly madeDefinitions = new Set<string>();
 
-  constructor(tree: XmlTree, title: string) {
+  constructor(tree: XmlTree, title: string, beside?: ReadonlyMap<XmlTree, Said>) {
     this.tree = tree;
     this.title = title;
     const given: Id[] = [];
     const walk = (element: XmlTree): void => {
-      const said = this.parsedSaid(element);
-      this.saidOf.set(element, said);
-      for (const part of [said.node, said.graph, said.wire, said.frame, ...Object.values(said.implied ?? {})])
+      const said = beside?.get(element) ?? this.parsedSaid(element);
+      if (said) this.saidOf.set(element, said);
+      for (const part of said
+        ? [said.node, said.graph, said.wire, said.frame, ...Object.values(said.implied ?? {})]
+        : [])
         if (typeof part?.id === 'string') given.push(part.id);
       element.children.forEach(walk);
     };
@@ -152,10 +157,10 @@ class Reader {
   }
 
   read(): ReadTree {
-    const rootId = this.idFor(this.said(this.tree).graph, 'root');
+    const rootId = this.idFor(this.said(this.tree).graph, wantedId.root);
     this.graphs.set(rootId, { id: rootId, name: 'Main' });
     this.made.set(this.tree, { graph: rootId });
-    const root = this.scan(this.tree.children, rootId, '', 0);
+    const root = this.scan(this.tree.children, rootId, undefined, 0);
     for (const scope of this.scopes) this.implyInputs(scope, scope === root);
     for (const scope of this.scopes) this.build(scope);
     for (const scope of this.scopes) this.connect(scope);
@@ -192,11 +197,11 @@ class Reader {
     return (element && this.saidOf.get(element)) ?? {};
   }
 
-  private parsedSaid(element: XmlTree): Said {
+  private parsedSaid(element: XmlTree): Said | undefined {
     const text = element.attributes[ownAttribute];
-    if (text === undefined) return {};
+    if (text === undefined) return undefined;
     try {
-      const read = saidShape.safeParse(JSON.parse(text));
+      const read = saidShape.safeParse(parseJson(text));
       if (read.success) return read.data as Said;
     } catch {
       // no JSON: said below
@@ -215,7 +220,7 @@ class Reader {
   }
 
   /** Finds out what there is in a graph, and in those within it. */
-  private scan(elements: readonly XmlTree[], graph: Id, path: string, depth: number, host?: XmlTree): Scope {
+  private scan(elements: readonly XmlTree[], graph: Id, within: Id | undefined, depth: number, host?: XmlTree): Scope {
     if (depth > mostDepth)
       throw new UnreadableFile(
         `node graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`,
@@ -238,12 +243,12 @@ class Reader {
       const said = this.said(element);
       if (said.made) continue;
       if (notNodes.has(element.tag)) scope.kept.push(element);
-      else this.find(scope, element, said, path, depth);
+      else this.find(scope, element, said, within, depth);
     }
     return scope;
   }
 
-  private find(scope: Scope, element: XmlTree, said: Said, path: string, depth: number): void {
+  private find(scope: Scope, element: XmlTree, said: Said, within: Id | undefined, depth: number): void {
     const name = element.attributes.name ?? `${element.tag}${scope.items.length + 1}`;
     const what =
       element.tag === 'backdrop'
@@ -253,20 +258,20 @@ class Reader {
           : element.tag === 'nodegraph' || said.body
             ? 'host'
             : 'node';
-    const id = this.idFor(what === 'frame' ? said.frame : said.node, `${path}${name}`);
+    const id = this.idFor(what === 'frame' ? said.frame : said.node, wantedId.item(within, name));
     const made: Made = what === 'frame' ? { frame: id } : { node: id };
     this.made.set(element, made);
     this.elementOf.set(id, element);
     let inner: Scope | undefined;
     if (what === 'host') {
       const body = said.body === undefined ? element : this.bodyNamed(said.body);
-      const graph = this.idFor(said.graph, `${id}:inside`);
+      const graph = this.idFor(said.graph, wantedId.graph(id));
       made.graph = graph;
       this.graphs.set(graph, { id: graph, name });
       inner = this.scan(
         said.body === undefined ? element.children : body ? this.insides(body) : [],
         graph,
-        `${id}/`,
+        id,
         depth + 1,
         element,
       );
@@ -303,7 +308,7 @@ class Reader {
         const name = input.attributes.interfacename;
         if (name === undefined || scope.inputs.has(name) || isRoot) continue;
         const said = scope.implied[name];
-        const id = this.idFor(said, `${scope.graph}/${name}`);
+        const id = this.idFor(said, wantedId.item(scope.graph, name));
         const made: XmlTree = {
           tag: 'input',
           attributes: { name, ...(input.attributes.type && { type: input.attributes.type }) },
@@ -396,7 +401,7 @@ class Reader {
         : nodename === undefined && nodegraph === undefined
           ? scope.inputs.get(source)
           : scope.byName.get(source);
-    const id = this.idFor(said, `${to.id}.${element.attributes.name ?? targetPort}`);
+    const id = this.idFor(said, wantedId.wire(to.id, element.attributes.name ?? targetPort));
     this.made.set(element, { ...this.made.get(element), wire: id });
     const ends: [Id | undefined, Id | undefined] = [from?.id ?? kept?.node, to.id];
     const sourcePort = from ? this.sourcePort(from, output, element.attributes.type ?? 'any') : kept?.port;
@@ -525,7 +530,8 @@ class Reader {
       for (const part of Object.keys(made) as (keyof Made)[]) {
         const [said, id] = [this.said(element)[part], must(made[part])];
         const record = tables[part].get(id);
-        if (!said || !record) continue;
+        // an id is taken already, and of most nothing else is said
+        if (!said || !record || (said.id === id && Object.keys(said).length === 1)) continue;
         const over = {
           ...record,
           ...said,

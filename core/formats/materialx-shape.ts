@@ -1,5 +1,6 @@
 import { hexOf, parseColor } from '../color/contrast.ts';
 import { builtin } from '../document/builtin.ts';
+import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import { legalName } from '../document/names.ts';
 import type { Frame, GraphNode, Port } from '../document/schema.ts';
@@ -34,6 +35,14 @@ export const unitsOf = (node: object): Readonly<Record<string, string | undefine
  * differ from what the element says.
  */
 export const ownAttribute = 'basitax';
+/** The ids that records get by where they stand, as long as nothing else is said of them. */
+export const wantedId = {
+  root: 'root',
+  /** Nodes and frames, in a graph of a node or outermost. */
+  item: (within: Id | undefined, name: string): Id => (within === undefined ? name : `${within}/${name}`),
+  graph: (host: Id): Id => `${host}:inside`,
+  wire: (to: Id, input: string): Id => `${to}.${input}`,
+};
 export type Fields = Readonly<Record<string, Json>>;
 export interface Said {
   readonly node?: Fields;

@@ -19,6 +19,7 @@ import {
   typeOfValue,
   unit,
   valueText,
+  wantedId,
 } from './materialx-shape.ts';
 import { treeText, type XmlTree } from './xml.ts';
 
@@ -60,7 +61,7 @@ class Writer {
   private readonly names = new Map<Id, string>();
   private readonly hosts = new Map<Id, GraphNode>();
   /** The records that elements stand for, and what is said of them beside. */
-  private readonly records = new Map<XmlTree, Made>();
+  private readonly records = new Map<Building, Made>();
   private readonly overs = new Map<Building, Over>();
   private readonly bodies: Building[] = [];
   private readonly definitions = new Map<string, string>();
@@ -115,24 +116,42 @@ class Writer {
 
   /** Says of each element what reading it would not give: ids first, since all else leads to them. */
   private sayAll(tree: Building): void {
-    for (let round = 0; round < 4; round++) {
-      this.putOvers(tree);
-      const { doc: read, made } = readTree(tree, this.doc.head.title);
-      let isNew = false;
-      for (const [element, records] of this.records) {
-        const [over, got] = [this.overOf(element as Building), made.get(element) ?? {}];
-        for (const part of Object.keys(records) as (keyof Made)[]) {
-          if (got[part] === records[part]) continue;
-          over[part] = { ...over[part], id: must(records[part]) };
-          isNew = true;
-        }
-      }
-      if (!isNew || round === 3) {
-        for (const [element, records] of this.records) this.sayFields(this.overOf(element as Building), records, read);
-        break;
-      }
+    this.sayIds((records, { attributes: { name = '' } }) => this.wanted(records, name));
+    for (let round = 0; ; round++) {
+      const { doc: read, made } = readTree(tree, this.doc.head.title, this.overs);
+      if (round < 3 && this.sayIds((_records, element) => made.get(element) ?? {})) continue;
+      for (const [element, records] of this.records) this.sayFields(this.overOf(element), records, read);
+      break;
     }
     this.putOvers(tree);
+  }
+
+  /** Says the ids that records do not get as they are. Were there any? */
+  private sayIds(got: (records: Made, element: Building) => Made): boolean {
+    let isNew = false;
+    for (const [element, records] of this.records) {
+      const others = got(records, element);
+      for (const part of Object.keys(records) as (keyof Made)[]) {
+        if (others[part] === records[part]) continue;
+        const over = this.overOf(element);
+        over[part] = { ...over[part], id: must(records[part]) };
+        isNew = true;
+      }
+    }
+    return isNew;
+  }
+
+  /** The ids that a reader gives to what an element of that name stands for. */
+  private wanted({ node, frame, graph, wire }: Made, name: string): Made {
+    const at = node === undefined ? frame && this.doc.frames.get(frame)?.graph : this.doc.nodes.get(node)?.graph;
+    const item = wantedId.item(at === undefined ? undefined : this.hosts.get(at)?.id, name);
+    const to = wire === undefined ? undefined : this.doc.wires.get(wire)?.to.node;
+    return {
+      ...(node !== undefined && { node: item }),
+      ...(frame !== undefined && { frame: item }),
+      ...(graph !== undefined && { graph: node === undefined ? wantedId.root : wantedId.graph(node) }),
+      ...(to !== undefined && { wire: wantedId.wire(to, name) }),
+    };
   }
 
   private overOf(element: Building): Over {

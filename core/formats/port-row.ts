@@ -57,6 +57,7 @@ export class PortRow {
 
   /** All ports in their order. O(ports). */
   all(): Port[] {
+    if (this.behind.size === 0) return [...this.ports];
     return this.ports.flatMap((port) => [port, ...[...(this.behind.get(port) ?? [])].reverse()]);
   }
 }

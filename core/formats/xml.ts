@@ -26,29 +26,33 @@ export function decodeEntities(text: string): string {
   );
 }
 
+const entities: Readonly<Record<string, string>> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&apos;',
+  '\n': '&#10;',
+  '\r': '&#13;',
+  '\t': '&#9;',
+};
+const special = { '"': /[&<>"\n\r\t]/g, "'": /[&<>'\n\r\t]/g, '': /[&<>\n\r\t]/g };
 // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what XML has no place for
-const special = /[&<>"\u0000-\u001F\uD800-\uDFFF\uFFFE\uFFFF]/;
+const illegal = /[\u0000-\u0008\u000B\u000C\u000E-\u001F\uD800-\uDFFF\uFFFE\uFFFF]/gu;
 
-/** Text for an attribute or between tags; characters that XML 1.0 cannot hold are left out. */
-export function escapeXml(text: string): string {
-  if (!special.test(text)) return text;
-  const legal = Array.from(text).filter((sign) => {
-    const code = sign.codePointAt(0) ?? 0;
-    return code >= 0x20
-      ? !(code >= 0xd800 && code <= 0xdfff) && code !== 0xfffe && code !== 0xffff
-      : code === 9 || code === 10 || code === 13;
-  });
-  const entity: Record<string, string> = {
-    '&': '&amp;',
-    '<': '&lt;',
-    '>': '&gt;',
-    '"': '&quot;',
-    '\n': '&#10;',
-    '\r': '&#13;',
-    '\t': '&#9;',
-  };
-  return legal.join('').replace(/[&<>"\n\r\t]/g, (sign) => entity[sign] ?? sign);
-}
+/**
+ * Text for an attribute in such quotes, or between tags, where there are none; characters that XML 1.0 cannot hold are
+ * left out. O(text).
+ */
+export const escapeXml = (text: string, quote: '"' | "'" | '' = '"'): string =>
+  text.replace(illegal, '').replace(special[quote], (one) => entities[one] ?? one);
+
+/** Attributes as they stand in a tag, each after a blank; JSON in single quotes, so that its own need no entities. */
+export const attributesText = (attributes: Iterable<readonly [string, string]>): string =>
+  Array.from(attributes, ([name, value]) => {
+    const quote = value.includes('"') && !value.includes("'") ? "'" : '"';
+    return ` ${name}=${quote}${escapeXml(value, quote)}${quote}`;
+  }).join('');
 
 /** What XML formats call the types of attributes: the names of XML Schema that GraphML and GEXF share. */
 export const xmlTypes: Readonly<Record<AttributeType, string>> = {
@@ -240,9 +244,9 @@ export const parseTree = (source: string): XmlTree =>
 
 /** Such an element as text, a line for each. */
 export function treeText({ tag, attributes, children: inner }: XmlTree, indent = ''): string {
-  const head = Object.entries(attributes).map(([name, value]) => ` ${name}="${escapeXml(value)}"`);
-  if (inner.length === 0) return `${indent}<${tag}${head.join('')}/>\n`;
-  return `${indent}<${tag}${head.join('')}>\n${inner.map((one) => treeText(one, `${indent}  `)).join('')}${indent}</${tag}>\n`;
+  const head = attributesText(Object.entries(attributes));
+  if (inner.length === 0) return `${indent}<${tag}${head}/>\n`;
+  return `${indent}<${tag}${head}>\n${inner.map((one) => treeText(one, `${indent}  `)).join('')}${indent}</${tag}>\n`;
 }
 
 const none: readonly Element[] = [];
