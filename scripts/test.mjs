@@ -72,6 +72,7 @@ await main(async () => {
     await ensureDebian('rsvg-convert', 'librsvg2-bin');
     await ensureDebian('/usr/lib/python3/dist-packages/networkx', 'python3-networkx');
     await ensureDebian('/usr/lib/python3/dist-packages/igraph', 'python3-igraph');
+    await ensureDebian('/usr/lib/python3/dist-packages/cairo', 'python3-cairo');
     // graphs that nobody here drew
     await ensureDebian('/usr/share/doc/libevhtp-dev/html', 'libevhtp-doc');
     await ensureDebian('/usr/share/doc/waylandpp/html', 'waylandpp-doc');

@@ -5,6 +5,7 @@ import type { Flow } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { mostDepth } from '../document/validate.ts';
 import { must } from '../must.ts';
+import { plural } from '../words.ts';
 import { type Assembled, Assembly } from './assembly.ts';
 
 const flows: Readonly<Record<string, Flow>> = { LR: 'right', RL: 'left', TB: 'down', TD: 'down', BT: 'up' };
@@ -48,7 +49,7 @@ const plainText = (text: string): string =>
 const looks = /^(?:classDef|class|style|linkStyle|click|accTitle|accDescr|direction)\b/;
 const id = /(?:[\p{L}\p{N}_.]|-(?![-.=]))+/uy;
 // an arrow with its ends: a line of at least two strokes, dots or equals signs
-const arrow = /\s*(<|[ox](?=[-=]))?(?:(--+|==+)([>xo])?|(-\.+-)([>xo])?|(~~~+))/y;
+const arrow = /\s*(<|[ox](?=[-=]))?(?:(--+|==+)([>xo])?|(-\.+-|-\.(?![.-]))([>xo])?|(~~~+))/y;
 
 interface Edge {
   readonly label: string | undefined;
@@ -73,6 +74,7 @@ class Reader {
   private readonly frames: Id[] = [];
   private line = 0;
   private left = 0;
+  private unseen = 0;
   private isAllUndirected = true;
 
   constructor(kinds: Kinds) {
@@ -109,7 +111,13 @@ class Reader {
       this.made.say(
         'looks',
         'info',
-        `${this.left} statements that say how things look (classes, styles, clicks) were left out.`,
+        `Left out: ${plural(this.left, 'statement')} on how things look (classes, styles, clicks).`,
+      );
+    if (this.unseen > 0)
+      this.made.say(
+        'unseen-links',
+        'info',
+        `Left out: ${plural(this.unseen, 'link')} that nobody sees (~~~), there only to keep nodes apart.`,
       );
     this.made.graph('root', {
       name: called || 'Graph',
@@ -237,13 +245,14 @@ class Reader {
       if (!edge) this.fail(text, at);
       at = edge.at;
       const after = group();
-      for (const source of before) for (const target of after) this.edge(source, target, edge.edge);
+      if (edge.edge) for (const source of before) for (const target of after) this.edge(source, target, edge.edge);
+      else this.unseen++;
       before = after;
     }
   }
 
-  /** The arrow at a place, with the text on it. */
-  private arrow(text: string, from: number): { edge: Edge; at: number } | undefined {
+  /** The arrow at a place, with the text on it; no edge where nobody sees it. */
+  private arrow(text: string, from: number): { edge: Edge | undefined; at: number } | undefined {
     arrow.lastIndex = from;
     const found = arrow.exec(text);
     if (!found) return undefined;
@@ -268,16 +277,11 @@ class Reader {
         dotted = worded[1] === '-.' ? '-.' : undefined;
         dottedHead = undefined;
         at = from + worded[0].length;
-      } else if (line?.length === 2) return undefined;
+      } else if (line?.length === 2 || dotted === '-.') return undefined;
     }
+    if (none) return { at, edge: undefined };
     const tip = head ?? dottedHead;
-    const stroke = none
-      ? 'invisible'
-      : (dotted ?? '').startsWith('-.')
-        ? 'dotted'
-        : line?.startsWith('=')
-          ? 'thick'
-          : '';
+    const stroke = (dotted ?? '').startsWith('-.') ? 'dotted' : line?.startsWith('=') ? 'thick' : '';
     return {
       at,
       edge: { label, isDirected: tip !== undefined, isBoth: start !== undefined && tip !== undefined, stroke },
