@@ -51,7 +51,7 @@ const text = contract({ method: 'get', path: '/text', about: 'Text', query, answ
 
 const problem = {
   type: '/problems/changed-meanwhile',
-  title: 'Changed meanwhile',
+  title: 'Changed in the meantime',
   status: 412,
   detail: 'Revision 7 was saved since.',
   changes: { head: 7, revisions: [], edits: [] },
@@ -99,7 +99,7 @@ describe('calling a route', () => {
     expect(error.problem).toMatchObject({ changes: { head: 7 } });
     const { detail: _detail, ...short } = problem;
     const without = client.call(get, { query: { status: 412, answer: JSON.stringify(short) } });
-    expect((await failed(without)).message).toBe('Changed meanwhile');
+    expect((await failed(without)).message).toBe('Changed in the meantime');
   });
 
   it.each(['', 'no JSON', '{"title":7}', '[]', 'null'])(

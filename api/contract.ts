@@ -81,7 +81,7 @@ const meanings = {
   400: 'The request does not fit: its query, its body or a header.',
   401: 'Nobody is signed in, or the token does not hold.',
   403: 'The role does not suffice.',
-  404: 'There is no such thing, or it is not for whoever asks.',
+  404: 'It does not exist, or you may not see it.',
   409: 'The same request, by its Idempotency-Key, is still being done.',
   412: 'Others have changed it since the revision in If-Match; `changes` says what they did.',
   413: 'The body is too large.',

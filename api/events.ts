@@ -68,14 +68,14 @@ export const eventsApi = {
   notices: contract({
     method: 'get',
     path: '/api/notices',
-    about: 'One’s own notices, the latest first',
+    about: 'Your notices, the latest first',
     role: 'viewer',
     answer: z.object({ notices: z.array(noticeSchema), unseen: z.int() }),
   }),
   seen: contract({
     method: 'post',
     path: '/api/notices/seen',
-    about: 'Marks one’s own notices as seen: all, or those that lead to one place',
+    about: 'Marks your notices as seen: all, or those that lead to one place',
     role: 'viewer',
     quiet: true,
     body: z.object({ link: z.string().max(300).optional() }),

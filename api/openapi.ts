@@ -109,7 +109,7 @@ function operationOf(schemas: Schemas, family: string, name: string, one: Contra
     summary: one.about,
     operationId: `${family}.${name}`,
     tags: [family],
-    ...(one.role ? { description: `Takes the role ${one.role}.` } : { security: [] }),
+    ...(one.role ? { description: `Needs the role ${one.role}.` } : { security: [] }),
     parameters: [
       ...parametersOf(schemas, one.params, 'path'),
       ...parametersOf(schemas, one.query, 'query'),

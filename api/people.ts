@@ -162,7 +162,7 @@ export const peopleApi = {
   sessions: contract({
     method: 'get',
     path: '/api/sessions',
-    about: 'Open sessions: one’s own, or everybody’s for a lead',
+    about: 'Open sessions: your own, or everybody’s for a lead',
     role: 'viewer',
     query: z.object({ all: z.enum(['yes', 'no']).default('no') }),
     answer: z.object({ sessions: z.array(openSessionSchema) }),
@@ -177,7 +177,7 @@ export const peopleApi = {
   changePassword: contract({
     method: 'put',
     path: '/api/password',
-    about: 'Changes one’s own password',
+    about: 'Changes your password',
     most: 4096,
     role: 'viewer',
     body: passwordChangeSchema,

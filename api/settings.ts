@@ -39,7 +39,7 @@ export const settingsApi = {
   get: contract({
     method: 'get',
     path: '/api/settings/:name',
-    about: 'A setting of one’s own',
+    about: 'One of your settings',
     role: 'viewer',
     params: one,
     answer: z.object({ value: z.unknown().describe('Null where nothing is set.') }),
@@ -47,7 +47,7 @@ export const settingsApi = {
   change: contract({
     method: 'put',
     path: '/api/settings/:name',
-    about: 'Changes a setting of one’s own',
+    about: 'Changes one of your settings',
     role: 'viewer',
     quiet: true,
     params: one,

@@ -20,7 +20,7 @@ export const tokenMakeSchema = z.object({
   role: roleSchema,
   days: z.int().min(1).max(730).default(90),
   projects: z.array(fileIdSchema).min(1).max(200).optional().describe('Bound to these projects; to none where absent.'),
-  service: z.string().max(32).optional().describe('For this account for programs: takes the role lead.'),
+  service: z.string().max(32).optional().describe('For this account for programs: needs the role lead.'),
 });
 
 /** The token itself is told once, when it is made. */
@@ -31,7 +31,7 @@ export const tokensApi = {
   list: contract({
     method: 'get',
     path: '/api/tokens',
-    about: 'One’s own tokens',
+    about: 'Your tokens',
     role: 'viewer',
     query: z.object({ service: z.string().max(32).optional().describe('Those of an account for programs.') }),
     answer: z.object({ tokens: z.array(tokenSchema) }),

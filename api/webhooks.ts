@@ -10,7 +10,7 @@ export const webhookSchema = z.object({
   url: z.string(),
   types,
   active: z.boolean(),
-  why: z.string().describe('Why it was switched off by itself; empty where it was not.'),
+  why: z.string().describe('Why it was switched off automatically; empty where it was not.'),
   by: z.string(),
   createdAt: z.string(),
   waiting: z.int().describe('Deliveries that are still to be made.'),

@@ -3,6 +3,6 @@
  * mistake in the program, and is better met here than three calls on.
  */
 export function must<T>(value: T): NonNullable<T> {
-  if (value === undefined || value === null) throw new Error('Something that has to be there is missing.');
+  if (value === undefined || value === null) throw new Error('Something that must be here is missing.');
   return value;
 }

@@ -29,6 +29,7 @@ describe('G3: a batch run', () => {
   it('runs a recipe over all files, is reviewed and applied but for what is rejected, and is rolled back whole', async () => {
     const { page } = await browser.sit();
     await signIn(page, application.address, 'editor');
+    await page.goto(`${application.address}/files`);
     await page.getByRole('link', { name: 'Batch runs' }).click();
     const steps = page.getByRole('list', { name: 'Steps' });
     // the recipe: a script of the library, an operation, a check; arranging goes
@@ -93,12 +94,13 @@ describe('G3: a batch run', () => {
       expect(await headOf(slug)).toBe(heads.get(slug)! + (slug === 'kelp-growth' ? 0 : 2));
       expect(writeDoc(await docOf(slug)) === writeDoc(await docOf(slug, heads.get(slug)!))).toBe(true);
     }
-    await said(page, `${demoFiles.length - 1} taken back`);
+    await said(page, `${demoFiles.length - 1} undone`);
   });
 
   it('accepts one change of many files by itself, starts by itself on a schedule, and is told of by a notice', async () => {
     const { page } = await browser.sit();
     await signIn(page, application.address, 'editor');
+    await page.goto(`${application.address}/files`);
     await page.goto(`${application.address}/batches?file=title-cards&file=line-up`);
     const steps = page.getByRole('list', { name: 'Steps' });
     await steps

@@ -132,7 +132,7 @@ describe('the catalogue', () => {
   it('is read by all, changed by leads after a report of what that touches, and read with from then on', async () => {
     const { page: viewer } = await browser.sit('viewer');
     await viewer.goto(`${address()}/catalogue`);
-    await viewer.getByText('Changing it takes the role lead; you are viewer.').waitFor();
+    await viewer.getByText('You need the role lead to change it; you are viewer.').waitFor();
     const { page } = await browser.sit('lead');
     await page.goto(`${address()}/catalogue`);
     await page.getByLabel('Find a kind').fill('Stack of');
@@ -143,7 +143,7 @@ describe('the catalogue', () => {
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'parameter', exact: true }).click();
     await page.getByRole('button', { name: 'Review the change' }).click();
-    const dialog = page.getByRole('dialog', { name: 'What the change touches' });
+    const dialog = page.getByRole('dialog', { name: 'What the change affects' });
     await dialog.getByText('The kind “Stack of lanterns” is new.').waitFor();
     await dialog.getByText('0 files use what is changed').waitFor();
     await dialog.getByRole('button', { name: 'Store as version 2' }).click();
@@ -184,7 +184,7 @@ describe('the catalogue', () => {
     await page.getByRole('button', { name: /Sieve/ }).click();
     await page.getByText('set on 2 of 2 nodes').waitFor();
     await page.getByRole('button', { name: 'Review the change' }).click();
-    const report = page.getByRole('dialog', { name: 'What the change touches' });
+    const report = page.getByRole('dialog', { name: 'What the change affects' });
     await report.getByText('The kind “Sieve” is new.').waitFor();
     expect(await report.getByText('Basin').count()).toBe(0);
   });

@@ -376,7 +376,7 @@ describe('shortcuts', () => {
     await expect.poll(() => isOn.isChecked()).toBe(false);
     await isOn.click();
     await expect.poll(() => isOn.isChecked()).toBe(true);
-    await again.page.getByRole('button', { name: 'All as usual' }).click();
+    await again.page.getByRole('button', { name: 'Restore all defaults' }).click();
     await expect.poll(() => again.page.getByRole('button', { name: 'Take X off Select all' }).count()).toBe(0);
   });
 });

@@ -126,7 +126,7 @@ describe('F4: cost', () => {
     await graph(page).focus();
     await press(page, 'q', 'c');
     const own = panel(page, 'Cost');
-    await own.getByText('Nothing was measured yet.').waitFor();
+    await own.getByText('No times yet.').waitFor();
     await own.getByRole('button', { name: 'Measure', exact: true }).click();
     await said(page, /^Measured \d+ nodes/);
     await own.getByText(/^From the render service, by/).waitFor();
@@ -186,7 +186,7 @@ describe('F5: where used', () => {
       .getByRole('button', { name: /master\.exr/ })
       .first()
       .click();
-    await page.getByText(/A change would touch [1-9]\d* files?\./).waitFor();
+    await page.getByText(/A change would affect [1-9]\d* files?\./).waitFor();
     await page
       .getByRole('list', { name: 'Would be touched' })
       .getByRole('button', { name: /Dome blend/ })
@@ -201,7 +201,7 @@ describe('F5: where used', () => {
     // from the keyboard
     await page.locator('[data-item]').first().focus();
     await page.keyboard.press('Enter');
-    await page.getByText(/A change would touch/).waitFor();
+    await page.getByText(/A change would affect/).waitFor();
   });
 });
 

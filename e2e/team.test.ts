@@ -18,6 +18,7 @@ afterAll(() => application.stop());
 async function sit(login: string): Promise<Page> {
   const { page } = await browser.sit();
   await signIn(page, application.address, login);
+  await page.goto(`${application.address}/files`);
   return page;
 }
 const cards = (page: Page) => page.getByRole('list', { name: 'Files', exact: true }).locator('> li');
@@ -60,7 +61,7 @@ describe('files on the shelf', () => {
     await dialog.getByLabel('What column 1 is, Studio').selectOption('target');
     await dialog.getByRole('alert').waitFor();
     await dialog.getByLabel('What column 2 is, Shot').selectOption('source');
-    await dialog.getByLabel('Its nodes are described in').selectOption('who.csv');
+    await dialog.getByLabel('Its nodes are in').selectOption('who.csv');
     await dialog.getByRole('button', { name: 'Import the table' }).click();
     const report = page.getByRole('dialog', { name: '2 of 3 files are in' });
     await report.getByText('who.csv, read with supplies.csv').waitFor();
@@ -210,9 +211,9 @@ describe('house rules', () => {
   it('are set for a project, broken by a change, refused on save, and mended by a fix that is shown first', async () => {
     const lead = await sit('lead');
     await lead.goto(`${application.address}/rules?project=dome`);
-    await lead.getByLabel('How grave: Overlap', { exact: true }).selectOption('error');
+    await lead.getByLabel('Severity: Overlap', { exact: true }).selectOption('error');
     await lead.getByLabel('What saving does').selectOption('refuse');
-    await lead.getByLabel('How grave: Name in another style').selectOption('warning');
+    await lead.getByLabel('Severity: Name in another style').selectOption('warning');
     await lead.getByRole('button', { name: 'Save', exact: true }).click();
     await lead.getByText('The rules of “Dome and projection” are set.').waitFor();
     await lead.getByText(`${usualRules.length + 1} rules of ${rules.length} looked for`).waitFor();
@@ -283,7 +284,7 @@ describe('house rules', () => {
     );
     await page.getByText('The rules of strict.json are here; save them to set them.').waitFor();
     await page.getByText(`2 rules of ${rules.length} looked for`).waitFor();
-    expect(await page.getByLabel('How grave: Overlap', { exact: true }).inputValue()).toBe('error');
+    expect(await page.getByLabel('Severity: Overlap', { exact: true }).inputValue()).toBe('error');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('The rules of “Reef and water” are set.').waitFor();
     await page.reload();
@@ -309,7 +310,7 @@ describe('the team', () => {
     const lead = await sit('lead');
     await lead.goto(`${application.address}/team`);
     await lead.getByRole('button', { name: 'Invite somebody' }).click();
-    await lead.getByLabel('Name, as it stands beside revisions').fill('Sound artist');
+    await lead.getByLabel('Name, as shown with revisions').fill('Sound artist');
     await lead.getByLabel('Role').selectOption('viewer');
     await lead.getByRole('button', { name: 'Make the link' }).click();
     const link = await lead.getByRole('dialog').locator('code').innerText();

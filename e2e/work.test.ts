@@ -371,12 +371,12 @@ describe('keeping', () => {
   it('lets a viewer look, and says why nothing can be changed', async () => {
     const { page } = await browser.sit('viewer');
     await openFile(page, 'dome-blend');
-    await page.getByText('Changing files takes the role editor; you are viewer.').waitFor();
+    await page.getByText('You need the role editor to change files; you are viewer.').waitFor();
     const before = await rectOf(page, await idOf(page, 'ReefTilt'));
     await dragBy(page, await centreOf(page, 'ReefTilt'), 80, 0);
     expect((await rectOf(page, await idOf(page, 'ReefTilt'))).x).toBeCloseTo(before.x, 0);
     await page.keyboard.press('Delete');
-    await page.getByText(/Delete: Changing files takes the role editor/).waitFor();
+    await page.getByText(/Delete: You need the role editor to change files/).waitFor();
   });
 });
 

@@ -73,32 +73,43 @@ export function findProgram(
   return undefined;
 }
 
+/** The path of a program, or the path that a package brings; undefined where it is missing. */
+const found = (program) =>
+  (program.startsWith('/') ? existsSync(program) && program : findProgram([program])) || undefined;
+
 /**
- * Installs a Debian package where its program, or the path that it brings, is missing. Without the right to, says the
- * command to give.
+ * Installs a Debian package where its program, or the path that it brings, is missing, and gives its path. Without the
+ * right to, says the command to give.
  */
 export async function ensureDebian(program, debianPackage) {
-  const find = () => (program.startsWith('/') ? existsSync(program) && program : findProgram([program]));
-  const found = find();
-  if (found) return found;
-  const command = `apt-get install -y --no-install-recommends ${debianPackage}`;
+  await ensureAllDebian([[program, debianPackage]]);
+  return found(program);
+}
+
+/** The same for many, each a program or path and its package: those that are missing are installed in one go. */
+export async function ensureAllDebian(wanted) {
+  const missing = wanted.filter(([program]) => !found(program));
+  if (missing.length === 0) return;
+  const programs = missing.map(([program]) => program).join(', ');
+  const packages = missing.map(([, debianPackage]) => debianPackage);
+  const [is, them] = missing.length === 1 ? ['is', 'it'] : ['are', 'them'];
+  const command = `apt-get install -y --no-install-recommends ${packages.join(' ')}`;
   if (!findProgram(['apt-get']))
-    throw new Trouble(`${program} is missing, and this is no Debian: install ${debianPackage} by your own means.`);
-  if (process.getuid?.() !== 0) throw new Trouble(`${program} is missing. Install it with: sudo ${command}`);
-  console.log(`Installing ${debianPackage} from Debian's packages …`);
+    throw new Trouble(`${programs} ${is} missing, and this is not Debian: install ${packages.join(', ')} yourself.`);
+  if (process.getuid?.() !== 0) throw new Trouble(`${programs} ${is} missing. Install ${them} with: sudo ${command}`);
+  console.log(`Installing ${packages.join(', ')} from Debian's packages …`);
   const quiet = { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } };
-  if (spawnSync('apt-cache', ['show', debianPackage], { stdio: 'ignore' }).status !== 0)
+  if (packages.some((one) => spawnSync('apt-cache', ['show', one], { stdio: 'ignore' }).status !== 0))
     await run('apt-get', ['update'], quiet);
   const install = () =>
-    run('apt-get', ['install', '-y', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=300', debianPackage], quiet);
+    run('apt-get', ['install', '-y', '--no-install-recommends', '-o', 'DPkg::Lock::Timeout=300', ...packages], quiet);
   // the list of packages may be older than what the mirror holds
   await install().catch(async () => {
     await run('apt-get', ['update'], quiet);
     await install();
   });
-  const now = find();
-  if (!now) throw new Trouble(`${debianPackage} is installed, but ${program} is still missing.`);
-  return now;
+  const still = missing.find(([program]) => !found(program));
+  if (still) throw new Trouble(`${still[1]} is installed, but ${still[0]} is still missing.`);
 }
 
 function* filesIn(folder) {

@@ -182,8 +182,8 @@ async function team(): Promise<void> {
   await shoot(page, 'conflicts');
   await press(page, 'Escape');
   await other.goto(`${address}/rules?project=reef`);
-  await other.getByLabel('How grave: Overlap', { exact: true }).selectOption('error');
-  await other.getByLabel('How grave: Name in another style').selectOption('warning');
+  await other.getByLabel('Severity: Overlap', { exact: true }).selectOption('error');
+  await other.getByLabel('Severity: Name in another style').selectOption('warning');
   await other.getByRole('region', { name: 'frames' }).scrollIntoViewIfNeeded();
   await other
     .locator('main')

@@ -3,33 +3,45 @@ import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { checkNode, ensureBuilt, ensureDebian, ensurePackages, main, root } from './machine.mjs';
+import { checkNode, ensureAllDebian, ensureBuilt, ensurePackages, main, root } from './machine.mjs';
 import { startMariadb } from './mariadb.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'basitax-npm-test-'));
 let passed = 0;
 let failed = 0;
 
-/** Runs a command with its output shown. True where it succeeded. */
-function runs(args, env = {}) {
+/** Runs a command, its output shown or given to `show`. True where it succeeded. */
+function runs(args, env = {}, show) {
   return new Promise((done) => {
     const child = spawn(process.execPath, args, {
       cwd: root,
-      stdio: ['ignore', 'inherit', 'inherit'],
+      stdio: show ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
       env: { ...process.env, ...env },
     });
+    if (show) for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => show(text.toString()));
     child.on('error', () => done(false));
     child.on('exit', (code) => done(code === 0));
   });
 }
 
-/** A check that is one thing: it counts as one test. */
+/** A check that is one thing: it counts as one test. Its output is shown when it is done, since two run at a time. */
 async function check(title, args) {
-  console.log(`\n── ${title}`);
-  const fine = await runs(args);
+  let said = '';
+  const fine = await runs(args, {}, (text) => {
+    said += text;
+  });
   if (fine) passed++;
   else failed++;
-  console.log(`${title}: ${fine ? 'passed' : 'FAILED'}`);
+  console.log(`\n── ${title}\n${said}${title}: ${fine ? 'passed' : 'FAILED'}`);
+}
+
+/** Does all of these, two at a time: as many as there are cores where this has to be fast. */
+async function twoAtATime(acts) {
+  const todo = [...acts];
+  const work = async () => {
+    for (let act = todo.shift(); act; act = todo.shift()) await act();
+  };
+  await Promise.all([work(), work()]);
 }
 
 /** A run of Vitest: its own count is added. A run that breaks before it counts is a failure. */
@@ -60,33 +72,41 @@ async function tests(title, args, env) {
 
 const bin = (path) => join(root, 'node_modules', path);
 
+/** Programs, or paths that packages bring, and the packages of Debian that bring them. */
+const debian = [
+  ['mariadbd', 'mariadb-server'],
+  ['chromium', 'chromium'],
+  // readers that nobody here wrote, by which what we write is judged
+  ['dot', 'graphviz'],
+  ['rsvg-convert', 'librsvg2-bin'],
+  ['/usr/lib/python3/dist-packages/networkx', 'python3-networkx'],
+  ['/usr/lib/python3/dist-packages/igraph', 'python3-igraph'],
+  ['/usr/lib/python3/dist-packages/cairo', 'python3-cairo'],
+  // graphs that nobody here drew
+  ['/usr/share/doc/graphviz/examples/graphs/directed', 'graphviz-doc'],
+  ['/usr/share/doc/libevhtp-dev/html', 'libevhtp-doc'],
+  ['/usr/share/doc/waylandpp/html', 'waylandpp-doc'],
+  ['/usr/share/doc/dot2tex/examples', 'dot2tex'],
+  ['/usr/share/doc/ruby-graphviz/examples', 'ruby-graphviz'],
+  ['/usr/share/doc/libigraph-dev/examples/simple', 'libigraph-doc'],
+];
+
 await main(async () => {
   let database;
   try {
     checkNode();
-    await ensurePackages();
-    await ensureDebian('chromium', 'chromium');
-    await ensureDebian('/usr/share/doc/graphviz/examples/graphs/directed', 'graphviz-doc');
-    // readers that nobody here wrote, by which what we write is judged
-    await ensureDebian('dot', 'graphviz');
-    await ensureDebian('rsvg-convert', 'librsvg2-bin');
-    await ensureDebian('/usr/lib/python3/dist-packages/networkx', 'python3-networkx');
-    await ensureDebian('/usr/lib/python3/dist-packages/igraph', 'python3-igraph');
-    await ensureDebian('/usr/lib/python3/dist-packages/cairo', 'python3-cairo');
-    // graphs that nobody here drew
-    await ensureDebian('/usr/share/doc/libevhtp-dev/html', 'libevhtp-doc');
-    await ensureDebian('/usr/share/doc/waylandpp/html', 'waylandpp-doc');
-    await ensureDebian('/usr/share/doc/dot2tex/examples', 'dot2tex');
-    await ensureDebian('/usr/share/doc/ruby-graphviz/examples', 'ruby-graphviz');
-    await ensureDebian('/usr/share/doc/libigraph-dev/examples/simple', 'libigraph-doc');
-    await check('Lint', [bin('@biomejs/biome/bin/biome'), 'check', '.']);
-    await check('Types of core', [bin('typescript/bin/tsc'), '-p', 'core']);
-    await check('Types of web', [bin('typescript/bin/tsc'), '-p', 'web']);
-    await check('Types of the rest', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']);
-    await check('Idle dependencies', [bin('knip/bin/knip.js')]);
+    await Promise.all([ensurePackages(), ensureAllDebian(debian)]);
+    const tsc = bin('typescript/bin/tsc');
+    await twoAtATime([
+      // once for all: tests of the start command and of the browser take it as it is
+      ensureBuilt,
+      () => check('Types of core', [tsc, '-p', 'core']),
+      () => check('Types of the rest', [tsc, '-p', 'tsconfig.json']),
+      () => check('Types of web', [tsc, '-p', 'web']),
+      () => check('Lint', [bin('@biomejs/biome/bin/biome'), 'check', '.']),
+      () => check('Idle dependencies', [bin('knip/bin/knip.js')]),
+    ]);
     database = await startMariadb(join(folder, 'db'), { throwaway: true });
-    // once for all: tests of the start command and of the browser take it as it is
-    await ensureBuilt();
     await tests('Unit and server tests', [], { TEST_DATABASE_URL: database.url });
     await tests('Browser tests', ['-c', 'e2e/vitest.config.ts']);
   } catch (error) {

@@ -177,7 +177,7 @@ describe('a batch run', () => {
     expect(applied['title-cards']).toMatchObject({ state: 'applied' });
     expect(applied['line-up']).toMatchObject({
       state: 'conflict',
-      why: expect.stringMatching(/^Changed meanwhile: .* in this run and .* in the file/),
+      why: expect.stringMatching(/^Changed in the meantime: .* in this run and .* in the file/),
     });
     const carried = await docOf('title-cards');
     expect([...carried.nodes.values()].filter((node) => node.label === 'by the run').length).toBe(18);
@@ -198,7 +198,7 @@ describe('a batch run', () => {
     const back = await states();
     expect(back['title-cards']).toMatchObject({
       state: 'rolled-back',
-      why: expect.stringContaining('Not all: Changed meanwhile'),
+      why: expect.stringContaining('Not all: Changed in the meantime'),
     });
     expect(back['dome-blend']).toMatchObject({ state: 'rolled-back', why: '' });
     const after = await docOf('title-cards');

@@ -13,7 +13,7 @@ const ruleIds = z
   .array(z.string().max(100))
   .max(200)
   .default([])
-  .describe('House rules; the usual ones where none is named.');
+  .describe('House rules; if none are named, those that are on by default.');
 const profile = profileSchema.optional().describe('House rules as a team has set them, in place of `rules`.');
 const catalogue = z.strictObject({ id: z.string().min(1).max(100), version: z.int().min(0) });
 
@@ -60,7 +60,7 @@ export const stepSchema = z.discriminatedUnion('do', [
     .describe('Looks for what house rules find.'),
   z
     .strictObject({ do: z.literal('only'), where: z.string().min(1).max(2000), least: z.int().min(1).default(1) })
-    .describe('Goes on only with files that hold so many nodes like this.'),
+    .describe('Continues only with files that contain this many matching nodes.'),
   z
     .strictObject({ do: z.literal('keep'), what: z.enum(['ends', 'everything']).default('everything') })
     .describe('The file is left as it is where its function fingerprint has changed.'),
@@ -75,15 +75,15 @@ export const stepSchema = z.discriminatedUnion('do', [
       do: z.literal('found'),
       rules: ruleIds,
       profile,
-      severity: z.enum(severities).default('info').describe('As grave as this, or graver.'),
+      severity: z.enum(severities).default('info').describe('This severity or higher.'),
     })
-    .describe('Goes on only with files in which house rules find something.'),
+    .describe('Continues only with files that have findings.'),
   z
     .strictObject({
       do: z.literal('no-new'),
       rules: ruleIds,
       profile,
-      severity: z.enum(severities).default('error').describe('As grave as this, or graver.'),
+      severity: z.enum(severities).default('error').describe('This severity or higher.'),
     })
     .describe('The file is left as it is where house rules find what they did not find before the recipe.'),
   z

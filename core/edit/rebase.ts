@@ -197,7 +197,7 @@ function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Con
   const below = theirs.removedIds.size === 0 ? undefined : needs(step).find((id) => theirs.removedIds.has(id));
   const goneBelow = below === undefined ? undefined : theirs.removedIds.get(below);
   if (goneBelow)
-    return clash('deleted', goneBelow, `${step.id} leans on ${goneBelow.id}, which has been deleted meanwhile.`);
+    return clash('deleted', goneBelow, `${step.id} leans on ${goneBelow.id}, which has been deleted in the meantime.`);
 
   if (step.type === 'add') {
     const other = theirs.added.get(step);
@@ -215,7 +215,7 @@ function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Con
   }
   if (step.type === 'set') {
     const gone = theirs.removed.get(step);
-    if (gone) return clash('deleted', gone, `${step.id} has been deleted meanwhile.`);
+    if (gone) return clash('deleted', gone, `${step.id} has been deleted in the meantime.`);
     for (const other of theirs.set.get(step) ?? []) {
       const length = Math.min(other.path.length, step.path.length);
       if (!other.path.slice(0, length).every((part, i) => part === step.path[i])) continue;

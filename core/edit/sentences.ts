@@ -6,5 +6,5 @@ export const { say, refuse, find } = sentences('edit', {
   'feeds-changed': ({ inputs, source }: { inputs: string[]; source: string | undefined }) =>
     `${plural(inputs.length, 'input')} ${inputs.length === 1 ? 'takes' : 'take'} ${source === undefined ? 'nothing' : `“${source}”`} now, which neither side meant: ${listed(inputs)}. Look at what feeds ${inputs.length === 1 ? 'it' : 'them'}.`,
   'name-taken': ({ node, free }: { node: string; free: string }) =>
-    `“${node}” was taken meanwhile, so this one is called “${free}”.`,
+    `“${node}” is now in use, so this one is called “${free}”.`,
 });

@@ -94,15 +94,14 @@ class Reader {
     for (const [name, value] of Object.entries(root.attributes))
       if (value !== ourNamespace) this.rootAttributes[name] = value;
     this.findMarkup();
-    this.made = new Assembly('graphml', kinds, this.ours(graph).get('id') ?? (attribute(graph, 'id') || 'root'));
+    this.made = new Assembly('graphml', kinds, this.one(graph, 'id') ?? (attribute(graph, 'id') || 'root'));
     this.findMeanings();
   }
 
   read(title: string): Assembled {
     const { made } = this;
     const rootId = made.root;
-    const stored = this.ours(this.graph);
-    this.readDeclared(stored.get('attributes'));
+    this.readDeclared(this.one(this.graph, 'attributes'));
     const data = this.data(this.graph, 'graph');
     for (const key of this.keys.values())
       if (key.ours === undefined && key.domain in bearers) this.nameOf(key.domain as Domain, key);
@@ -161,7 +160,8 @@ class Reader {
     for (const [, element] of this.elements())
       for (const item of children(element, 'data')) {
         const id = attribute(item, 'key');
-        if (id !== undefined && !this.markup.has(id) && innerText(innerXml(item)) === undefined) this.markup.add(id);
+        const raw = innerXml(item);
+        if (id !== undefined && raw.includes('<') && innerText(raw) === undefined) this.markup.add(id);
       }
   }
 
@@ -245,27 +245,28 @@ class Reader {
     return type === 'xml' ? raw : valueOfText(innerText(raw) ?? raw, type);
   }
 
-  /** What an element has of ours. */
-  private ours(element: Element): Map<string, string> {
-    const known = new Map<string, string>();
-    for (const item of children(element, 'data')) {
-      const name = this.keys.get(attribute(item, 'key') ?? '')?.ours;
-      const text = name === undefined ? undefined : innerText(innerXml(item));
-      if (name !== undefined && text !== undefined) known.set(name, text);
-    }
-    return known;
+  /** One of the things that an element has of ours. */
+  private one(element: Element, name: string): string | undefined {
+    const item = element.children.findLast(
+      (one) => one.tag === 'data' && this.keys.get(attribute(one, 'key') ?? '')?.ours === name,
+    );
+    return item && innerText(innerXml(item));
   }
 
   private data(element: Element, domain: Domain, of?: AttributeBearer): Data {
-    const known = this.ours(element);
+    const known = new Map<string, string>();
     const meant = new Map<AttributeMeaning, string>();
     const attributes: [string, Json][] = [];
-    for (const item of children(element, 'data')) {
-      const id = attribute(item, 'key');
+    for (const item of element.children) {
+      const id = item.tag === 'data' ? attribute(item, 'key') : undefined;
       if (id === undefined) continue;
       const key = this.keys.get(id) ?? this.undeclared(id);
-      if (key.ours !== undefined) continue;
       const raw = innerXml(item);
+      if (key.ours !== undefined) {
+        const text = innerText(raw);
+        if (text !== undefined) known.set(key.ours, text);
+        continue;
+      }
       const meaning = domain === 'node' ? this.meanings.get(id) : undefined;
       const text = meaning && innerText(raw);
       if (meaning && text !== undefined && this.fits(meaning, text)) {
@@ -356,7 +357,7 @@ class Reader {
       for (const element of children(at.element, 'node')) {
         const inner = children(element, 'graph')[0];
         locators += children(element, 'locator').length;
-        const role = this.ours(element).get('role');
+        const role = this.one(element, 'role');
         if (role === 'frame') {
           const frame = this.readFrame(element, at.graph, at.frame);
           if (inner) todo.push({ element: inner, graph: at.graph, frame, depth: at.depth + 1 });
@@ -458,7 +459,7 @@ class Reader {
     const label = known.get('label');
     const inner =
       innerElement &&
-      this.made.claim(this.ours(innerElement).get('id') ?? (attribute(innerElement, 'id') || `${said}:graph`));
+      this.made.claim(this.one(innerElement, 'id') ?? (attribute(innerElement, 'id') || `${said}:graph`));
     const id = this.made.node({
       key,
       ...(outer !== undefined && { outer }),

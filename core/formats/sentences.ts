@@ -25,6 +25,6 @@ export const { say, refuse, find } = sentences('formats', {
   'row-with-one-end': ({ line }: { line: number }) => `Row ${line} names one end only and was left out.`,
   'without-position': ({ missing, isQuick }: { missing: number; isQuick: boolean }) =>
     isQuick
-      ? `${plural(missing, 'node')} had no position. So many are only put in columns along their wires; arrange them to lay them out well.`
+      ? `${plural(missing, 'node')} had no position. A graph of this size is only put in columns along its wires; arrange it for a better layout.`
       : `${plural(missing, 'node')} had no position and ${missing === 1 ? 'was' : 'were'} arranged.`,
 });

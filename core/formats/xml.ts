@@ -16,6 +16,7 @@ const named: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', a
  * Resolves the five named entities of XML 1.0 and character numbers; no others exist without a DTD, which is refused.
  */
 export function decodeEntities(text: string): string {
+  if (!text.includes('&')) return text;
   return text.replace(
     /&(?:#(\d{1,7})|#x([0-9a-fA-F]{1,6})|(\w+));/g,
     (whole, decimal?: string, hex?: string, name?: string) => {
@@ -262,6 +263,7 @@ export const innerXml = (element: Element): string => element.text;
 
 /** The inside as text: entities resolved, CDATA taken out. Undefined where it holds elements. */
 export function innerText(raw: string): string | undefined {
+  if (!raw.includes('<')) return decodeEntities(raw);
   let text = '';
   for (const part of raw.split(/(<!\[CDATA\[[\s\S]*?\]\]>)/)) {
     if (part.startsWith('<![CDATA[')) text += part.slice(9, -3);

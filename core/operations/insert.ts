@@ -27,7 +27,7 @@ export const addNode = operation({
   title: 'Add a node',
   area: 'wire',
   about:
-    'Adds a node of a kind: in line behind the selected node or into the selected wire, alongside as a new branch, at an open end, or by itself.',
+    'Adds a node of a kind: in line behind the selected node or into the selected wire, alongside as a new branch, at an open end, or without a wire.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     kind,

@@ -199,6 +199,6 @@ describe('clear out and share', () => {
     await expect(act('share-value', pad.doc, ['r'], { parameter: 'nope' }, own)).rejects.toThrow('no parameter nope');
     await expect(
       act('share-value', sketchDoc().node('e', 'end').doc, ['e'], { parameter: 'note' }, own),
-    ).rejects.toThrow('no kind that gives a value');
+    ).rejects.toThrow('no kind that only gives a value');
   });
 });

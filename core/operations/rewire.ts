@@ -244,7 +244,7 @@ export const shareValue = operation({
   title: 'Share a value',
   area: 'wire',
   about:
-    'Makes a parameter of the selected nodes a node of its own that feeds them all, and where wanted an output of the graph.',
+    'Moves a parameter of the selected nodes into one new node that feeds them all, and if you want an output of the graph.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     parameter: z.string().min(1).max(100).meta({ title: 'Parameter', choose: 'shared' }),

@@ -70,7 +70,7 @@ export const stackedDuplicate: Rule = {
   severity: 'warning',
   group: 'leftovers',
   subject: 'leftovers',
-  why: 'A copy that lies on the node it was made from is mostly a slip: one is changed, the other goes on computing the old.',
+  why: 'A copy that lies on the node it was made from is usually a mistake: one is changed, and the other still computes the old result.',
   instead: 'Keep one of them for all that take from it, or move them apart where both are meant.',
   *check(look: Look): Iterable<Found> {
     for (const group of equalNodes(look.doc, look.kinds)) {

@@ -152,7 +152,7 @@ export const silentFrame = rule({
   group: 'reading',
   subject: 'frames',
   optional: true,
-  why: 'Whoever takes a file over reads the notes of its frames first.',
+  why: 'People who take a file over read the notes of its frames first.',
   instead: 'Write in a sentence or two what the frame is about.',
   options: z.object({ least: most(12, 'Members from which on a frame wants a note.') }),
   *check({ doc }: Look, { least }): Iterable<Found> {
@@ -173,7 +173,7 @@ const called = (item: GraphNode | Frame): string =>
 
 export const offPalette = rule({
   id: 'off-palette',
-  title: 'Colour of one’s own',
+  title: 'Its own colour',
   severity: 'info',
   group: 'reading',
   subject: 'colours',

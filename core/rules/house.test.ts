@@ -77,7 +77,7 @@ describe('the house rules', () => {
       .wire('a.out', 'b.a')
       .wire('a.out', 'b.b')
       .wire('b.out', 'c.in');
-    expect(said(doc, 'long-wires')).toEqual(['2 wires from “a” reach 4 windows far, more than 3.']);
+    expect(said(doc, 'long-wires')).toEqual(['2 wires from “a” reach over 4 windows, more than 3.']);
     const after = await fixed(doc, found(doc, 'long-wires')[0]!);
     expect(said(after, 'long-wires')).toEqual([]);
     expect(fingerprint(after, kinds)).toEqual(fingerprint(doc, kinds));

@@ -14,7 +14,7 @@ export const defaultName: Rule = {
   severity: 'info',
   group: 'leftovers',
   subject: 'names',
-  why: 'A kind and a number say nothing of what the node is for; whoever reads the list of nodes has to look at each.',
+  why: 'A kind and a number do not say what a node is for, so a reader of the list of nodes has to open each one.',
   instead: 'Name it after what it gives: after its frame, what it feeds, or what it comes from.',
   *check(look: Look): Iterable<Found> {
     for (const node of look.doc.nodes.values()) {

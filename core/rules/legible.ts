@@ -21,7 +21,7 @@ export const backwardWires = rule({
   severity: 'info',
   group: 'reading',
   subject: 'wires',
-  why: 'Whoever reads along the flow has to go back for each wire that runs against it.',
+  why: 'A reader who follows the flow has to go back for each wire that runs against it.',
   instead: 'Arrange the graph by its wiring; what is left are cycles.',
   options: z.object({ most: most(20, 'Percent of the wires of a graph that may run against its flow.', 100) }),
   *check(look: Look, { most: limit }): Iterable<Found> {
@@ -44,7 +44,7 @@ export const longWires = rule({
   subject: 'wires',
   why: 'A wire whose ends are never seen together has to be followed by hand.',
   instead: 'Turn it into a remote link with a telling name, or bring its ends together.',
-  options: z.object({ most: most(3, 'Windows of 1280 × 800 px that a wire may reach beyond its own.', 100) }),
+  options: z.object({ most: most(3, 'How many windows of 1280 × 800 px a wire may reach beyond its own.', 100) }),
   *check(look: Look, { most: limit }): Iterable<Found> {
     for (const { graph, wires, lines } of look.judged()) {
       const byNode = new Map<Id, { ids: Id[]; windows: number }>();

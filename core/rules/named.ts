@@ -130,7 +130,7 @@ export const likeBeacons: Rule = {
   severity: 'warning',
   group: 'reading',
   subject: 'remote links',
-  why: 'Whoever taps one of two beacons that differ in a capital or an underscore takes the wrong one sooner or later.',
+  why: 'When two beacons differ only in a capital or an underscore, sooner or later somebody taps the wrong one.',
   instead: 'Give one of them another name.',
   *check({ doc }: Look): Iterable<Found> {
     const byName = new Map<string, GraphNode[]>();

@@ -5,7 +5,7 @@ const setting = z
     severity: z
       .enum(['error', 'warning', 'info', 'off'])
       .optional()
-      .describe('How grave it is here; `off` leaves it out. As the rule has it where absent.'),
+      .describe('Its severity here; `off` leaves it out. By default that of the rule.'),
     where: z.string().max(2000).optional().describe('Only what is about nodes like this query.'),
     options: z
       .record(z.string().max(100), z.json())
@@ -22,7 +22,7 @@ export const profileSchema = z.strictObject({
   others: z
     .enum(['usual', 'off'])
     .default('usual')
-    .describe('Rules that are not named: the usual ones are looked for, or none.'),
+    .describe('Rules that are not named: those that are on by default are checked, or none.'),
   rules: z.record(z.string().min(1).max(100), setting).default({}),
 });
 export type Profile = z.infer<typeof profileSchema>;

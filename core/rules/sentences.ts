@@ -28,7 +28,7 @@ export const { say, refuse, find } = sentences('rules', {
   'backward-wires': ({ back, wires, share, limit }: { back: number; wires: number; share: number; limit: number }) =>
     `${back} of ${wires} wires run against the flow: ${share} %, more than ${limit} %.`,
   'long-wires': ({ wires, from, windows, limit }: { wires: number; from: string; windows: number; limit: number }) =>
-    `${wires === 1 ? 'A wire' : `${wires} wires`} from “${from}” ${wires === 1 ? 'reaches' : 'reach'} ${windows} windows far, more than ${limit}.`,
+    `${wires === 1 ? 'A wire' : `${wires} wires`} from “${from}” ${wires === 1 ? 'reaches' : 'reach'} over ${windows} windows, more than ${limit}.`,
   'many-crossings': ({ count, wires, each, limit }: { count: number; wires: number; each: number; limit: number }) =>
     `${count} crossings of ${plural(wires, 'wire')}: ${each.toFixed(2)} for each, more than ${limit}.`,
   'switched-off': ({ from, to }: { from: string; to: string }) => `The wire from “${from}” to “${to}” is switched off.`,

@@ -120,7 +120,7 @@ export const longBypassed: Rule = {
   severity: 'info',
   group: 'leftovers',
   subject: 'leftovers',
-  why: 'What was switched off to try something out, and stayed off, is a riddle to whoever comes next.',
+  why: 'A wire that was switched off for a test, and stayed off, puzzles the next person.',
   instead: 'Delete it, or switch it on again.',
   *check({ doc, facts }: Look): Iterable<Found> {
     for (const node of doc.nodes.values()) {

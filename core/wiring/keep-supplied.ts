@@ -26,7 +26,7 @@ export type Supply = (typeof supplies)[number];
 export const supplyOption = (start: Supply) =>
   z.enum(supplies).default(start).meta({
     title: 'Inputs that feeds supply',
-    hint: 'keep: they go on taking it, by wires where a feed cannot reach them; let go: where feeds stand says it',
+    hint: 'keep: consumers keep this source, by wires where a feed cannot reach them; let go: the places of the feeds decide',
     only: 'feeds',
   });
 

@@ -40,7 +40,7 @@ export const { say, refuse, find } = sentences('wiring', {
     `Tap “${tap}” keeps to “${name}” in ${heard}, though there is a nearer one of that name in ${called}.`,
   'no-input': ({ node, id }: { node: string; id: string }) => `“${node}” has no input ${id}.`,
   'no-kind-for-value': ({ catalogue, spec }: { catalogue: string; spec: string }) =>
-    `The catalogue “${catalogue}” has no kind that gives a value such as “${spec}” by itself.`,
+    `The catalogue “${catalogue}” has no kind that only gives a value such as “${spec}”.`,
   'no-output': ({ source, port }: { source: string; port: string }) => `“${source}” has no output ${port}.`,
   'no-parameter': ({ first, parameter }: { first: string; parameter: string }) =>
     `“${first}” has no parameter ${parameter}.`,

@@ -77,36 +77,38 @@ export async function openFile(page: Page, id: string, search = ''): Promise<voi
  * they run in.
  */
 export async function openOwn(page: Page, id: string): Promise<void> {
-  const copy = await page.evaluate(async (file) => {
-    const doc = await (await fetch(`/api/files/${file}/revisions/1`)).json();
-    const made = await fetch('/api/files?name=own.graph.json', {
-      method: 'POST',
-      body: JSON.stringify({ ...doc, title: `Own copy of ${doc.title}` }),
-    });
-    return (await made.json()).file.id as string;
-  }, id);
-  await openFile(page, copy);
+  const doc = await (await page.request.get(`${address()}/api/files/${id}/revisions/1`)).json();
+  const made = await page.request.post(`${address()}/api/files?name=own.graph.json`, {
+    data: { ...doc, title: `Own copy of ${doc.title}` },
+  });
+  if (!made.ok()) throw new Error(`No copy of ${id} was made: ${made.status()} ${await made.text()}`);
+  await openFile(page, (await made.json()).file.id);
 }
 
 /**
- * The debounce of routes and address, and as long after it as the page is busy: until two frames come within a tenth of
- * a second.
+ * Waits so long, by default until the graph stands still with its wires routed, at most the 700 milliseconds that all
+ * that is put off takes; then as long as the page is busy: until some frames come within a tenth of a second.
  */
-export async function settle(page: Page, ms = 700): Promise<void> {
-  await page.waitForTimeout(ms);
+export async function settle(page: Page, ms?: number): Promise<void> {
+  if (ms !== undefined) await page.waitForTimeout(ms);
   await page.evaluate(
-    () =>
+    ([least, most]) =>
       new Promise<void>((done) => {
-        let last = performance.now();
+        const start = performance.now();
+        let [last, before, calm] = [start, '', 0];
         const frame = (now: number): void => {
-          if (now - last > 0 && now - last < 100) done();
+          const shown = window.basitaxCanvas?.shown() ?? '';
+          const isPrompt = now - last > 0 && now - last < 100;
+          calm = isPrompt && shown !== '' && shown === before ? calm + 1 : 0;
+          if ((calm > 4 && now - start >= least) || (isPrompt && now - start >= most)) done();
           else {
-            last = now;
+            [last, before] = [now, shown];
             requestAnimationFrame(frame);
           }
         };
         requestAnimationFrame(frame);
       }),
+    ms === undefined ? [250, 700] : ([0, 0] as const),
   );
 }
 
@@ -167,6 +169,7 @@ declare global {
       portPlace(node: string, port: string, direction: 'in' | 'out'): Place | undefined;
       wireAt(x: number, y: number): string | undefined;
       selection(): readonly string[];
+      shown(): string | undefined;
       source(node: string, port: string): string | undefined;
     };
   }

@@ -93,7 +93,7 @@ export function whoAsks() {
     const found = await asking(ctx);
     const byToken = bearerIn(ctx) !== undefined;
     if (byToken && !found)
-      throw new HttpProblem(401, 'Not signed in', 'The token is none, has expired or was taken back.');
+      throw new HttpProblem(401, 'Not signed in', 'The token is wrong, has expired or was revoked.');
     if (found) {
       ctx.state.person = found.person;
       ctx.state.session = found.session;

@@ -301,7 +301,11 @@ export class Batches {
     const hidden = await closedFiles(person);
     const applied = { runId: id, state: 'applied' as const, ...notOf(hidden) };
     if ((await BatchItemRow.count({ where: applied })) === 0)
-      throw new HttpProblem(422, 'Nothing is applied', 'The run has changed no file that could be taken back.');
+      throw new HttpProblem(
+        422,
+        'Nothing is applied',
+        'The run has not changed any file, so there is nothing to undo.',
+      );
     await this.sequelize.transaction(async (transaction) => {
       await BatchItemRow.update(
         { state: 'to-roll-back', attempts: 0, leaseUntil: null, changedAt: new Date() },

@@ -128,7 +128,7 @@ export class BatchWorker {
             replacements: [
               claim.fence,
               this.name,
-              ...(isHopeless ? [`Whoever worked on this file ended ${found.attempts} times.`] : []),
+              ...(isHopeless ? [`Work on this file stopped ${found.attempts} times before it was done.`] : []),
               claim.runId,
               claim.fileId,
             ],
@@ -447,10 +447,10 @@ const isConnection = (error: unknown): boolean =>
   /^Sequelize(Connection|Database|HostNot|Timeout|AccessDenied)/.test((error as Error | null)?.name ?? '');
 
 function conflictsSaid(conflicts: readonly string[]): string {
-  if (conflicts.length === 0) return 'The file was changed meanwhile, and cannot be brought together with this.';
+  if (conflicts.length === 0) return 'Somebody changed the file in the meantime, and the changes cannot be combined.';
   const first = conflicts.slice(0, 3);
   const rest = conflicts.length - first.length;
-  return `Changed meanwhile: ${first.join(' ')}${rest > 0 ? ` And ${rest} more.` : ''}`.slice(0, 2000);
+  return `Changed in the meantime: ${first.join(' ')}${rest > 0 ? ` And ${rest} more.` : ''}`.slice(0, 2000);
 }
 
 function summaryOf({ outcome }: PlannedRecipe): ItemSummary {

@@ -101,7 +101,7 @@ export class Catalogues {
     const next = { ...catalogue, version: seen + 1, kinds: catalogue.kinds.filter((kind) => !kind.shared) };
     const stale = new HttpProblem(
       412,
-      'Changed meanwhile',
+      'Changed in the meantime',
       `The catalogue has version ${newest ?? 0} by now; look at that one first. Nothing of yours is lost.`,
     );
     if ((newest ?? 0) !== seen) throw stale;
@@ -191,7 +191,7 @@ export class Catalogues {
       if (error instanceof UniqueConstraintError)
         throw new HttpProblem(
           412,
-          'Changed meanwhile',
+          'Changed in the meantime',
           `Somebody published version ${version} of “${name}” at the same moment; try again.`,
         );
       throw error;

@@ -107,7 +107,7 @@ export class Postman {
     if (!mayReceive(hook.url, this.hosts))
       return {
         status: null,
-        said: 'This server may not send to that host. Whoever runs it names hosts in WEBHOOK_HOSTS.',
+        said: 'This server may not send to that host. The administrator lists allowed hosts in WEBHOOK_HOSTS.',
       };
     try {
       const response = await fetch(hook.url, {

@@ -49,7 +49,7 @@ export function webhookRoutes(hosts: readonly string[]): Route[] {
       throw new HttpProblem(
         422,
         'Not allowed',
-        `This server may not send to ${new URL(url).host}. Whoever runs it names hosts in WEBHOOK_HOSTS${hosts.length === 0 ? '; there are none yet' : `: ${hosts.join(', ')}`}.`,
+        `This server may not send to ${new URL(url).host}. The administrator lists allowed hosts in WEBHOOK_HOSTS${hosts.length === 0 ? '; there are none yet' : `: ${hosts.join(', ')}`}.`,
       );
   };
   const stored = (types: readonly string[]): string => `,${types.join(',')},`;

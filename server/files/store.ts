@@ -456,7 +456,7 @@ export class FileStore {
     const last = rows[rows.length - 1];
     return new HttpProblem(
       412,
-      'Changed meanwhile',
+      'Changed in the meantime',
       `Revision ${last?.number} by ${last?.author} was saved since: “${last?.message}”. Nothing of yours is lost.`,
       {
         changes: {

@@ -88,7 +88,7 @@ async function again(ctx: Context, at: { userId: string; idempotencyKey: string 
     throw new HttpProblem(
       409,
       'In doubt',
-      'The first request with this Idempotency-Key did not end: the server stopped while it was done. Look whether it was done, and go on with a new key.',
+      'The server stopped during the first request with this Idempotency-Key. Check whether the change was made, then use a new key.',
     );
   if (!row || row.status === null)
     throw new HttpProblem(

@@ -57,13 +57,13 @@ function databaseTrouble(error: unknown): HttpProblem | undefined {
     return new HttpProblem(
       507,
       'The disk of the database is full',
-      'The disk of the database is full. Nothing was stored by this, and all that was saved before is there and can be read. Keep this page open, or come back: what is not saved stays in your browser. Whoever runs the server has to make room.',
+      'The disk of the database is full. This change was not stored; everything saved before can still be read. Your unsaved work stays in this browser. The administrator has to free some space.',
     );
   if (error instanceof ConnectionError || fatal)
     return new HttpProblem(
       503,
       'The database does not answer',
-      'The database does not answer. All that was saved before is kept, and what is not saved stays in your browser. Try again in a moment; if it lasts, whoever runs the server has to look after MariaDB.',
+      'The database does not answer. Everything saved before is kept, and your unsaved work stays in this browser. Try again in a moment; if it still fails, ask the administrator to check MariaDB.',
     );
   return undefined;
 }

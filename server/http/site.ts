@@ -53,7 +53,7 @@ export function atSite(site: Site) {
       throw new HttpProblem(
         400,
         'Unknown address',
-        `This server does not answer to “${host.slice(0, 100)}”. Whoever runs it can add the name with PUBLIC_URL or ALLOWED_HOSTS.`,
+        `This server does not answer to “${host.slice(0, 100)}”. Its administrator can add the name with PUBLIC_URL or ALLOWED_HOSTS.`,
       );
     ctx.state.hasTls = tls;
     await next();

@@ -95,7 +95,7 @@ export class Library {
     const { title, about, runRole, changeRole, content, message } = wanted;
     const stale = new HttpProblem(
       412,
-      'Changed meanwhile',
+      'Changed in the meantime',
       `“${row.title}” has a newer version by now; look at that one first. Nothing of yours is lost.`,
     );
     try {
@@ -132,7 +132,7 @@ export class Library {
       throw new HttpProblem(
         403,
         'Not allowed',
-        `Changing “${row.title}” takes the role ${row.changeRole}; you are ${person.role}.`,
+        `You need the role ${row.changeRole} to change “${row.title}”; you are ${person.role}.`,
       );
     return row;
   }

@@ -27,7 +27,7 @@ export function operationRoutes(
       const one = operationById(params.operation);
       const { selection, options, dryRun, seed } = body;
       if (!dryRun && !mayAct(person.role, 'editor'))
-        throw new HttpProblem(403, 'Not allowed', `Changing a file takes the role editor; you are ${person.role}.`);
+        throw new HttpProblem(403, 'Not allowed', `You need the role editor to change a file; you are ${person.role}.`);
       const seen = dryRun ? undefined : seenRevision(ctx);
       if (seen !== undefined) await store.checkSeen(params.id, seen);
       const { text, number, catalogue } = await store.text(params.id, seen ?? 'head');
@@ -53,7 +53,7 @@ export function operationRoutes(
     },
     async script({ params, body, person, ctx }) {
       if (!body.dryRun && !mayAct(person.role, 'editor'))
-        throw new HttpProblem(403, 'Not allowed', `Changing a file takes the role editor; you are ${person.role}.`);
+        throw new HttpProblem(403, 'Not allowed', `You need the role editor to change a file; you are ${person.role}.`);
       const seen = body.dryRun ? undefined : seenRevision(ctx);
       if (seen !== undefined) await store.checkSeen(params.id, seen);
       const found = body.script && (await library.version(body.script.id, body.script.version ?? 'head', person));
@@ -85,7 +85,7 @@ export function operationRoutes(
         say(ctx, { nothing: true });
         return { revision: number, ...answer };
       }
-      say(ctx, { detail: found?.title ?? 'A script of one’s own' });
+      say(ctx, { detail: found?.title ?? 'Your own script' });
       const { file } = await store.save(
         params.id,
         seen,

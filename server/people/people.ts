@@ -125,7 +125,7 @@ export async function takeInvitation({
     new HttpProblem(
       404,
       'Not found',
-      'This invitation was taken already, taken back, or is too old; ask a lead for another one.',
+      'This invitation has been used or withdrawn, or is too old. Ask a lead for a new one.',
     );
   // hashing a password is dear: nobody gets it done without an invitation
   if ((await InvitationRow.count({ where: wanted })) === 0) throw missing();

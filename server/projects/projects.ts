@@ -133,7 +133,7 @@ export async function changeRules(id: string, wanted: ProjectRules): Promise<Pro
     if (row.rulesVersion !== wanted.version)
       throw new HttpProblem(
         412,
-        'Changed meanwhile',
+        'Changed in the meantime',
         `The rules of “${row.title}” were changed by somebody else since; load them again, and make your change there.`,
       );
     await row.update(

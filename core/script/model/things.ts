@@ -294,7 +294,7 @@ const findingOf = ({ rule, severity, message, node, fix }: FindingRow): ScriptFi
       },
       canFix: fix !== null,
       fix() {
-        if (!fix) throw new ScriptError(`This has no fix that could be done by itself: ${message}`);
+        if (!fix) throw new ScriptError(`This has no automatic fix: ${message}`);
         const first = fix.selection[0] ?? '';
         const wire = wires.get(first);
         const graph =

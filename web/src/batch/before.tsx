@@ -16,15 +16,16 @@ export function BeforeView({ run, onChoose }: { run: BatchRun; onChoose: (file: 
   if (compared.isPending) return <Notice title="Comparing the runs …" />;
   if (compared.isError) return <Notice title={compared.error.message} alert />;
   const { run: before, same, files } = compared.data;
-  if (!before) return <Notice title="The run before is gone." />;
+  if (!before) return <Notice title="The previous run has been removed." />;
   return (
-    <section aria-label="Since the run before" className="min-h-0 flex-1 overflow-auto">
+    <section aria-label="Since the previous run" className="min-h-0 flex-1 overflow-auto">
       <p className="border-b border-line px-4 py-2 text-sm">
         Since{' '}
         <Link className="underline" to={`/batches/${before.id}`}>
           “{before.title}” of {format(new Date(before.createdAt), 'd MMMM, HH:mm')}
         </Link>
-        : {files.length === 0 ? 'no file came out differently' : `${plural(files.length, 'file')} came out differently`}
+        :{' '}
+        {files.length === 0 ? 'no file has a different result' : `${plural(files.length, 'file')} came out differently`}
         , {plural(same, 'file')} as before.
       </p>
       {files.length > 0 && (

@@ -134,8 +134,8 @@ export function ChangesView({ run, items }: { run: BatchRun; items: readonly Bat
       ) : (
         <aside className="flex w-[30rem] shrink-0 border-l border-line bg-panel">
           <Notice title="Choose a change">
-            Where it lies is shown here, file by file. In a file that is not accepted yet, accepting one change takes
-            that one alone.
+            The places are shown here, file by file. If a file is not accepted yet, accepting one change applies only
+            that change.
           </Notice>
         </aside>
       )}

@@ -69,7 +69,7 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
         )}
       </p>
       {!isThere ? (
-        <p className="text-soft">It was not looked at yet.</p>
+        <p className="text-soft">Not checked yet.</p>
       ) : detail.isPending ? (
         <p role="status" className="text-soft">
           Listing what would change …
@@ -135,7 +135,7 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
                       </Button>
                     </p>
                   ))}
-                  <Lines none="No script said anything." lines={data.log.map((line) => line.text)} />
+                  <Lines none="The scripts wrote nothing." lines={data.log.map((line) => line.text)} />
                 </>
               )}
             </section>
@@ -150,11 +150,11 @@ export function ItemDetailPane({ run, item }: { run: BatchRun; item: BatchItem }
 function Conflicts({ detail: { file, conflicts, saved } }: { detail: ItemDetail }): ReactNode {
   return (
     <section
-      aria-label="Changed meanwhile"
+      aria-label="Changed in the meantime"
       className="flex max-h-64 shrink-0 flex-col gap-2 overflow-auto rounded-sm border border-warn p-2"
     >
       <p>
-        Saved meanwhile:{' '}
+        Saved in the meantime:{' '}
         {saved.map(({ number, author, message }, i) => (
           <span key={number}>
             {i > 0 && ', '}
@@ -165,7 +165,7 @@ function Conflicts({ detail: { file, conflicts, saved } }: { detail: ItemDetail 
             {message !== '' && ` (${message})`}
           </span>
         ))}
-        . Plan the file again to do the recipe on what it holds now.
+        . Plan the file again to run the recipe on its current content.
       </p>
       <table className="w-full text-left text-xs">
         <thead className="text-soft">

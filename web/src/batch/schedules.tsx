@@ -142,7 +142,7 @@ export function ScheduleDialog({
       open
       onClose={onClose}
       title={known ? 'Change the schedule' : 'Schedule the run'}
-      about="It starts by itself, in your name, over the files that fit then. You get a notice when it is planned."
+      about="It starts automatically, in your name, with the files that match at that time. You get a notice when it is planned."
     >
       <form
         className="flex flex-col gap-3 overflow-auto"

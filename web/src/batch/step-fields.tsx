@@ -26,7 +26,7 @@ export function StepFields({ step, onChange }: { step: Step; onChange: (step: St
       return (
         <>
           <RuleFields step={step} onChange={onChange} />
-          <Field label="The file stays as it is">
+          <Field label="The file is left unchanged">
             <select
               className={selectLook}
               value={step.stop}
@@ -34,7 +34,7 @@ export function StepFields({ step, onChange }: { step: Step; onChange: (step: St
             >
               <option value="error">where an error is found</option>
               <option value="warning">where an error or warning is found</option>
-              <option value="never">never; findings are listed</option>
+              <option value="never">never; only list findings</option>
             </select>
           </Field>
         </>
@@ -92,7 +92,7 @@ export function StepFields({ step, onChange }: { step: Step; onChange: (step: St
       return (
         <>
           <RuleFields step={step} onChange={onChange} />
-          <Field label="As grave as">
+          <Field label="Severity at least">
             <select
               className={selectLook}
               value={step.severity}
@@ -242,7 +242,7 @@ function ScriptFields({
           }}
         >
           <option value="" disabled>
-            Choose one of the library
+            Choose one from the library
           </option>
           {(library.data ?? []).map((item) => (
             <option key={item.id} value={item.id}>
@@ -287,7 +287,9 @@ function RuleFields<T extends RuleStep>({ step, onChange }: { step: T; onChange:
       </Field>
       {!profile && (
         <fieldset className="w-full">
-          <legend className="mb-1 text-sm text-soft">House rules (the usual ones where none is chosen)</legend>
+          <legend className="mb-1 text-sm text-soft">
+            House rules (if you choose none, those that are on by default)
+          </legend>
           <div className="grid grid-cols-3 gap-x-4 gap-y-1">
             {rules.map((rule) => (
               <Check

@@ -5,7 +5,7 @@ import { tellFailure } from '../ui/attempt.tsx';
 export const states: Readonly<Record<ItemState, { readonly text: string; readonly look: string }>> = {
   waiting: { text: 'waiting', look: 'text-soft' },
   'to-apply': { text: 'to be applied', look: 'text-soft' },
-  'to-roll-back': { text: 'to be taken back', look: 'text-soft' },
+  'to-roll-back': { text: 'to be undone', look: 'text-soft' },
   planned: { text: 'would change', look: '' },
   unchanged: { text: 'unchanged', look: 'text-soft' },
   'left-out': { text: 'left out', look: 'text-soft' },
@@ -13,9 +13,9 @@ export const states: Readonly<Record<ItemState, { readonly text: string; readonl
   failed: { text: 'failed', look: 'text-warn' },
   cancelled: { text: 'cancelled', look: 'text-soft' },
   applied: { text: 'applied', look: 'text-good' },
-  conflict: { text: 'changed meanwhile', look: 'text-warn' },
-  'rolled-back': { text: 'taken back', look: 'text-good' },
-  kept: { text: 'not taken back', look: 'text-warn' },
+  conflict: { text: 'conflict', look: 'text-warn' },
+  'rolled-back': { text: 'undone', look: 'text-good' },
+  kept: { text: 'not undone', look: 'text-warn' },
 };
 
 export const phases: Readonly<Record<BatchPhase, string>> = {
@@ -33,4 +33,4 @@ export const isOpen = (state: ItemState): boolean =>
   state === 'waiting' || state === 'to-apply' || state === 'to-roll-back';
 
 /** Says that an act on a run could not be done. */
-export const tell = tellFailure('That could not be done');
+export const tell = tellFailure('This did not work');

@@ -92,7 +92,7 @@ export function FileRun({
       onClose={onClose}
       size="wide"
       title={title}
-      about="What it would do to each file. Each that is chosen gets a revision of its own, which can be restored."
+      about="What it would do to each file. Each file that you choose gets its own revision, which you can undo by restoring the one before."
     >
       <ul className="min-h-0 overflow-auto text-sm" aria-label="Files">
         {rows.map((row) => {

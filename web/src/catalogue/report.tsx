@@ -56,7 +56,7 @@ export function ReportDialog({
       open
       onClose={close}
       size="wide"
-      title={stored ? `Version ${stored.version} is stored` : 'What the change touches'}
+      title={stored ? `Version ${stored.version} is stored` : 'What the change affects'}
       about="Files stay with the version that they are pinned to, until they are read with the new one."
     >
       {report.isPending ? (

@@ -21,8 +21,8 @@ export function SharedTable(): ReactNode {
   const names = [...new Set(shared.data.map((one) => one.name))];
   if (names.length === 0)
     return (
-      <Notice title="Nothing is shared yet.">
-        Select a nested graph in a file and publish it: then it stands here, and every file can use it.
+      <Notice title="No shared kinds yet.">
+        Select a nested graph in a file and publish it. It is then listed here, and every file can use it.
       </Notice>
     );
   return (

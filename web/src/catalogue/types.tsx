@@ -98,7 +98,7 @@ function TypeRow({ type, catalogue, locked }: { type: TypeSpec; catalogue: Catal
       )}
       <span className="col-span-5 grid grid-cols-3 gap-3 text-xs text-soft">
         <span className="flex flex-col gap-0.5">
-          Inputs of these types take it as it is
+          Inputs of these types accept it without conversion
           <Draft
             mono
             label={`Types that take ${type.id}`}
@@ -200,7 +200,7 @@ export function CategoryTable({ catalogue, locked }: { catalogue: Catalogue; loc
                 square
                 className="size-7"
                 aria-label={`Remove ${category.title}`}
-                dim={count > 0 ? 'Kinds are in it: put them into another one first.' : undefined}
+                dim={count > 0 ? 'It contains kinds: move them to another category first.' : undefined}
                 onClick={() => putCategory(category.id, undefined)}
               >
                 <Trash2 size={13} />
@@ -209,9 +209,7 @@ export function CategoryTable({ catalogue, locked }: { catalogue: Catalogue; loc
           </div>
         );
       })}
-      <p className="text-xs text-soft">
-        A team may give categories colours of its own: in the editor, under Colours and legend.
-      </p>
+      <p className="text-xs text-soft">To give categories your team’s colours, use Colours and legend in the editor.</p>
     </section>
   );
 }

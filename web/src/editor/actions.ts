@@ -35,7 +35,7 @@ export function whyNot(one: Operation, state: Editing): string | undefined {
     const no = whyNoAct(state);
     if (no) return no;
     if (state.surroundings && one.area === 'arrange' && one.id !== 'pin' && one.id !== 'unpin')
-      return 'This view has places of its own: leave the neighbourhood first.';
+      return 'Nodes cannot be moved in this view: leave the neighbourhood first.';
   }
   return needProblem(one, state.doc, selectionOf(state));
 }
@@ -183,7 +183,7 @@ let lastAct: { readonly id: string; readonly options: Readonly<Record<string, un
 
 export async function repeat(): Promise<void> {
   if (lastAct) await perform(lastAct.id, lastAct.options);
-  else toast('Nothing was done yet that could be repeated.', { duration: 2500 });
+  else toast('There is no act to repeat yet.', { duration: 2500 });
 }
 
 const mostOutlines = 400;

@@ -50,7 +50,7 @@ describe('commands', () => {
     select([]);
     expect(why('enter')).toBe('Select one nested graph first.');
     expect(why('leave')).toBe('This is the outermost graph.');
-    expect(why('back')).toBe('There was no jump yet.');
+    expect(why('back')).toBe('No jumps yet.');
     expect(why('grow')).toBe('Open the neighbourhood of a node first.');
     expect(why('align-left')).toBe('Select at least 2 nodes first.');
     expect(why('find')).toBeUndefined();
@@ -65,11 +65,11 @@ describe('commands', () => {
     runCommand('back');
     expect(state().graph).toBe(host.inner);
     runCommand('back');
-    expect([state().graph, why('back')]).toEqual([file.head.root, 'There was no jump yet.']);
+    expect([state().graph, why('back')]).toEqual([file.head.root, 'No jumps yet.']);
     runCommand('forward');
     expect(state().graph).toBe(host.inner);
     runCommand('leave');
-    expect(why('forward')).toBe('There is nothing ahead.');
+    expect(why('forward')).toBe('There is no place to go forward to.');
   });
 
   it('close what is open of the selection, and open it again', async () => {

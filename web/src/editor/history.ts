@@ -9,11 +9,7 @@ const { getState } = useEditor;
 
 export const whyNoUndo = (state: Editing): string | undefined =>
   whyInPreview(state) ??
-  (state.past.some(isAct)
-    ? undefined
-    : state.floor > 0
-      ? 'What was done before is no longer kept.'
-      : 'Nothing was done yet.');
+  (state.past.some(isAct) ? undefined : state.floor > 0 ? 'Earlier acts are no longer kept.' : 'No acts yet.');
 
 export const whyNoRedo = (state: Editing): string | undefined =>
   whyInPreview(state) ?? (state.future.some(isAct) ? undefined : 'Nothing was undone.');

@@ -6,7 +6,7 @@ import type { EditorState } from './store.ts';
 type Asked = Pick<EditorState, 'readOnly' | 'preview'>;
 
 export const whyInPreview = ({ preview }: Pick<Asked, 'preview'>): string | undefined =>
-  preview ? 'Apply or drop the preview first.' : undefined;
+  preview ? 'Apply or cancel the preview first.' : undefined;
 
 export const whyNoEdit = (state: Asked): string | undefined => state.readOnly ?? whyInPreview(state);
 

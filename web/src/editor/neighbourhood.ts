@@ -23,7 +23,7 @@ async function show(
     if (own !== latest || now.graph !== area.graph || now.preview) return;
     const before = now.surroundings;
     if (found.ids.length === 0) {
-      toast('Nothing would be left to show.', { duration: 2500 });
+      toast('No nodes would be left in this view.', { duration: 2500 });
       return;
     }
     // what has been placed by hand stays; what is new stands as in the file
@@ -115,7 +115,7 @@ export function moveInView(ids: Iterable<Id>, dx: number, dy: number): boolean {
   const { surroundings } = getState();
   if (!surroundings) return false;
   if (surroundings.mode === 'automatic') {
-    toast('This view lays itself out. Switch to the free places to move nodes in it.', { duration: 3500 });
+    toast('This view places its nodes automatically. Switch to free places to move them.', { duration: 3500 });
     return true;
   }
   const free = new Map(surroundings.free);

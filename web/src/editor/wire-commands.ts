@@ -13,7 +13,7 @@ import { type Editing, useEditor } from './store.ts';
 
 const { getState } = useEditor;
 
-const needsHand = (): string | undefined => (useHand.getState().inHand ? undefined : 'No wire is in hand.');
+const needsHand = (): string | undefined => (useHand.getState().inHand ? undefined : 'You are not holding a wire.');
 const twoNodes = (state: Editing): string | undefined => {
   const one = operationById('connect-selected');
   return whyNoEdit(state) ?? needProblem(one, state.doc, { graph: state.graph, items: state.selection });
@@ -47,7 +47,9 @@ function convertSelected(): void {
       return;
     }
   }
-  toast('Nothing in the catalogue turns what the first node gives into what the last one takes.', { duration: 4000 });
+  toast('The catalogue has no conversion from the output of the first node to an input of the last one.', {
+    duration: 4000,
+  });
 }
 
 /** The node that stands in the selected wire is sought by hand; these go on from what the operations do by default. */
@@ -56,7 +58,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'add',
     'Add a node',
-    'By typing: in line behind what is selected, alongside, or by itself.',
+    'Type to find a kind, and add it in line behind the selection, alongside, or unconnected.',
     ['w n', 'i'],
     () => addHere('in line'),
     whyNoEdit,
@@ -65,7 +67,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'add-alongside',
     'Add a node alongside',
-    'The same, as a new branch of the selected node.',
+    'Adds a node as a new branch of the selected node.',
     ['w m'],
     () => addHere('alongside'),
     whyNoEdit,
@@ -74,7 +76,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'in-hand',
     'Wire in hand: take, put down',
-    'Takes the output of the selected node, or the end of the selected wire; go anywhere, select, and again to put it down.',
+    'Picks up the output of the selected node, or the end of the selected wire. Select the target and repeat to connect it.',
     ['w h', 'h'],
     inHand,
     (state) => whyNoEdit(state) ?? (useHand.getState().inHand ? undefined : someSelected(state)),
@@ -83,7 +85,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'next-end',
     'Wire in hand: another end',
-    'The next port of the node, or the other end of the wire.',
+    'Switches to the next port of the node, or to the other end of the wire.',
     ['w .'],
     nextEnd,
     needsHand,
@@ -92,7 +94,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'next-candidate',
     'Wire in hand: next that fits',
-    'Goes to the next node that takes it, the nearest first.',
+    'Goes to the next node that accepts it, the nearest first.',
     ['w ,'],
     nextCandidate,
     needsHand,
@@ -101,7 +103,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'connect-all',
     'Connect the selected: all pairs',
-    'Every open pair of ports that fits, from each node to the next.',
+    'Connects every pair of open ports that fit, from each node to the next.',
     ['w a'],
     () => void perform('connect-selected', { pairs: 'all' }),
     twoNodes,
@@ -110,7 +112,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'connect-replacing',
     'Connect the selected: in place of others',
-    'All pairs that fit, also at inputs that are wired; what gives way is listed.',
+    'Connects all pairs that fit, and replaces wires that are there. Replaced wires are listed.',
     ['w f'],
     () => void perform('connect-selected', { pairs: 'all', replace: true }),
     twoNodes,
@@ -119,7 +121,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'convert-selected',
     'Connect with a conversion',
-    'Makes what the first node gives fit what the last one takes.',
+    'Connects the first node to the last one through a conversion.',
     ['w g'],
     convertSelected,
     twoNodes,
@@ -137,7 +139,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'stroke-cut',
     'Stroke: cut wires',
-    'A drawn line cuts what it crosses; again, and a drag pans.',
+    'Turns on or off: drawing a line cuts the wires that it crosses.',
     ['w x'],
     () => turnDrag('cut'),
     whyNoEdit,
@@ -146,7 +148,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'stroke-reroute',
     'Stroke: reroute points',
-    'A drawn line puts a reroute point on each wire that it crosses; again, and a drag pans.',
+    'Turns on or off: drawing a line adds a reroute point to each wire that it crosses.',
     ['w r'],
     () => turnDrag('reroute'),
     whyNoEdit,
@@ -155,7 +157,7 @@ export const wireCommands: readonly Command[] = [
     'wire',
     'stroke-join',
     'Stroke: join nodes',
-    'A drawn line wires the nodes that it passes, one to the next; again, and a drag pans.',
+    'Turns on or off: drawing a line connects the nodes that it passes, each to the next.',
     ['w j'],
     () => turnDrag('join'),
     whyNoEdit,
@@ -164,7 +166,7 @@ export const wireCommands: readonly Command[] = [
     'edit',
     'cut',
     'Cut',
-    'Copies the selection and deletes it; wires heal.',
+    'Copies the selection and deletes it. Wires around it are reconnected.',
     ['e t'],
     () => void cut(),
     (state) => whyNoEdit(state) ?? someSelected(state),
@@ -173,7 +175,7 @@ export const wireCommands: readonly Command[] = [
     'edit',
     'duplicate-bare',
     'Duplicate without wires',
-    'Copies the selection beside itself, with nothing coming in.',
+    'Duplicates the selection without the wires that come in.',
     ['e i'],
     () => void perform('duplicate', { incoming: false }),
     (state) => whyNoEdit(state) ?? someSelected(state),
@@ -182,7 +184,7 @@ export const wireCommands: readonly Command[] = [
     'edit',
     'paste-wired',
     'Paste with incoming wires',
-    'Puts what was copied at the pointer, and wires it to what fed it where that is still there.',
+    'Pastes at the pointer and reconnects the inputs to their old sources, if these still exist.',
     ['e b'],
     () => void paste(undefined, true),
     whyNoEdit,

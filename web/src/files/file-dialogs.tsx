@@ -90,8 +90,8 @@ export function DuplicateDialog({ files, onClose }: OfFiles): ReactNode {
       title={`Duplicate ${those(files)}`}
       about={
         isOne
-          ? 'A file of its own that begins as this one stands now, in the same folder.'
-          : 'Each as a file of its own beside the first, titled “…, copy”.'
+          ? 'A new file in the same folder, with the content that this one has now.'
+          : 'Each becomes a new file in the same folder, titled “…, copy”.'
       }
       button="Duplicate"
       dim={isOne && title.trim() === '' ? 'Title it.' : undefined}
@@ -119,7 +119,7 @@ export function MoveDialog({
   return (
     <ActDialog
       title={`Move ${those(files)}`}
-      about="Revisions, tags and links stay as they are. Who sees the file is as its project says."
+      about="Revisions, tags and links are kept. The new project decides who can see the file."
       button="Move"
       act={() => forEach(files, (file) => teamApi.move(file.id, { project, folder: folder.trim() }))}
       onClose={onClose}
@@ -163,8 +163,8 @@ export function TagDialog({ files, onClose, all }: OfFiles & { all: readonly Fil
       title={`Tags of ${those(files)}`}
       about={
         files.length === 1
-          ? 'With commas between.'
-          : 'Those that all of them have, with commas between; what only some have stays with those.'
+          ? 'Separated by commas.'
+          : 'Tags that all selected files have, separated by commas. Tags that only some have are kept.'
       }
       button="Set tags"
       act={() => forEach(files, (file) => teamApi.tag(file.id, tagged(file)))}
@@ -196,7 +196,7 @@ export function TrashDialog({ files, onClose }: OfFiles): ReactNode {
   return (
     <ActDialog
       title={`Put ${those(files)} into the trash?`}
-      about="Nobody works on it there, and nothing of it is lost: any editor can restore it with all revisions. Only a lead removes it for ever."
+      about="The file cannot be edited while it is in the trash. Any editor can restore it with all its revisions; only a lead can remove it for good."
       button="Put into the trash"
       act={() => forEach(files, (file) => teamApi.throwAway(file.id))}
       onClose={onClose}

@@ -88,7 +88,7 @@ export function FilesBar({
               <Button look="quiet" dim={dim} title="Over the files that are shown" onClick={onBatch}>
                 Batch run …
               </Button>
-              <Button look="quiet" title="What their nodes are called and set to, out and in" onClick={onTable}>
+              <Button look="quiet" title="Export and import names and parameters of their nodes" onClick={onTable}>
                 Table …
               </Button>
             </>

@@ -32,12 +32,12 @@ export function ImportReport(): ReactNode {
           ? 'The file was not read'
           : `${read} of ${plural(rows.length, 'file')} ${read === 1 ? 'is' : 'are'} in`;
   const about = isRunning
-    ? `${done} of ${rows.length} done. One that cannot be read keeps no other out.`
+    ? `${done} of ${rows.length} done. A file that cannot be read does not stop the others.`
     : failed > 0
       ? `${plural(failed, 'file')} could not be read; nothing of ${failed === 1 ? 'it' : 'them'} was stored.`
       : hasFindings
         ? 'Below each file is what was found while reading it.'
-        : 'All was read without a finding.';
+        : 'Everything was read without findings.';
   const notes = [
     ...(updated > 0 ? [`${plural(updated, 'file')} came again and got a new revision.`] : []),
     ...(same > 0 ? [`${plural(same, 'file')} ${same === 1 ? 'was' : 'were'} here already, unchanged.`] : []),

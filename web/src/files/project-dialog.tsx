@@ -36,7 +36,7 @@ export function ProjectDialog({
       open
       onClose={() => onClose(false)}
       title={known ? `Set up “${known.title}”` : 'Make a project'}
-      about="Files of a project are seen by the whole team, or by its members and leads alone."
+      about="The files of a project can be seen by the whole team, or only by its members and leads."
     >
       <form
         className="flex min-h-0 flex-col gap-3 overflow-auto"
@@ -85,7 +85,7 @@ export function ProjectDialog({
           {known && (
             <Button
               className="mr-auto"
-              dim={known.files > 0 ? 'It holds files: move them first.' : undefined}
+              dim={known.files > 0 ? 'It contains files: move them first.' : undefined}
               onClick={() => void act(() => teamApi.removeProject(known.id))}
             >
               Remove

@@ -89,7 +89,7 @@ export function FileQueryField({
             <div
               role="listbox"
               id={`${id}-words`}
-              aria-label="What may stand here"
+              aria-label="What you can type here"
               className="max-h-72 overflow-auto py-1"
             >
               {words.map(({ word, title }, i) => (

@@ -21,7 +21,7 @@ const seen = 100_000;
 const kindWords: Readonly<Record<TableKind, string>> = {
   edges: 'A row for each edge',
   nodes: 'A row for each node',
-  matrix: 'A square of who is joined to whom',
+  matrix: 'A matrix of connections',
 };
 const delimiterWords: Readonly<Record<Delimiter, string>> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
 const rolesOf: Readonly<Record<TableKind, readonly ColumnRole[]>> = {
@@ -63,7 +63,7 @@ function Asking({ asked }: { asked: Asked }): ReactNode {
       title={`What are the columns of “${asked.name}”?`}
       about={
         asked.doubt ??
-        'It holds edges, and the file beside it holds nodes. Check what the columns are, and whether they belong together.'
+        'This file holds edges, and the other file holds nodes. Check what the columns are, and whether the files belong together.'
       }
     >
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
@@ -88,7 +88,7 @@ function Asking({ asked }: { asked: Asked }): ReactNode {
           </Select>
         </Field>
         <Check
-          label="The first row holds titles"
+          label="The first row contains titles"
           checked={plan.hasTitles}
           onChange={(hasTitles) => put({ hasTitles })}
         />
@@ -140,7 +140,7 @@ function Asking({ asked }: { asked: Asked }): ReactNode {
       <p className="text-sm text-soft">{problem === undefined && toldResult(now, body, isWhole)}</p>
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2 text-sm">
         {plan.kind === 'edges' && asked.others.length > 0 && (
-          <Field label="Its nodes are described in">
+          <Field label="Its nodes are in">
             <Select value={String(beside)} onChange={(event) => setBeside(Number(event.target.value))}>
               <option value="-1">no other table</option>
               {asked.others.map((one, i) => (

@@ -34,11 +34,7 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
       </Notice>
     );
   if (trash.data.length === 0)
-    return (
-      <Notice title="The trash is empty.">
-        Files that are thrown away lie here until a lead removes them for ever.
-      </Notice>
-    );
+    return <Notice title="The trash is empty.">Deleted files stay here until a lead removes them for good.</Notice>;
   return (
     <>
       <ul aria-label="In the trash" className="flex max-w-4xl flex-col">
@@ -60,10 +56,10 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
             </Button>
             <Button
               dim={lacksRole(person, 'lead')}
-              aria-label={`Remove ${file.title} for ever`}
+              aria-label={`Remove ${file.title} for good`}
               onClick={() => setAsked(file)}
             >
-              Remove for ever …
+              Remove for good …
             </Button>
           </li>
         ))}
@@ -72,8 +68,8 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
         <Dialog
           open
           onClose={() => setAsked(undefined)}
-          title={`Remove “${asked.title}” for ever?`}
-          about={`All ${plural(asked.head.number, 'revision')} go, and nobody can bring them back but from a backup.`}
+          title={`Remove “${asked.title}” for good?`}
+          about={`All ${plural(asked.head.number, 'revision')} go. Only a backup can bring them back.`}
         >
           <div className="flex justify-end gap-2">
             <Button onClick={() => setAsked(undefined)}>Keep it</Button>
@@ -84,7 +80,7 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
                 void act(() => teamApi.removeForEver(asked.id), `“${asked.title}” is gone.`);
               }}
             >
-              Remove for ever
+              Remove for good
             </Button>
           </div>
         </Dialog>

@@ -54,7 +54,7 @@ export function RuleRow({
   const [scoped, setScoped] = useState(setting?.where !== undefined);
   const options = rule.options ? optionsIn(rule.options) : [];
   const value = setting === undefined ? 'usual' : (setting.severity ?? 'on');
-  const usual = rule.optional ? 'Off, unless chosen' : `As usual: ${severities[rule.severity].toLowerCase()}`;
+  const usual = rule.optional ? 'Default: off' : `Default: ${severities[rule.severity].toLowerCase()}`;
   const choose = (next: string): void => {
     const { severity: _old, ...rest } = setting ?? {};
     if (next === 'usual') onChange(undefined);
@@ -77,7 +77,7 @@ export function RuleRow({
         <p className="text-sm text-soft">{rule.why}</p>
       </div>
       <Select
-        aria-label={`How grave: ${rule.title}`}
+        aria-label={`Severity: ${rule.title}`}
         disabled={dim}
         value={value}
         onChange={(event) => choose(event.target.value)}

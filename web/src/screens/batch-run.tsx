@@ -52,7 +52,7 @@ export default function BatchRunScreen(): ReactNode {
         <Notice
           title={
             isAway
-              ? 'The run cannot be read. It may be gone, or the server away; it is tried again.'
+              ? 'The run could not be loaded. It may have been removed, or the server does not answer. Trying again …'
               : 'Loading the run …'
           }
           alert={isAway}
@@ -66,7 +66,7 @@ export default function BatchRunScreen(): ReactNode {
               choices={[
                 ['files', 'Files'],
                 ['changes', 'Changes'],
-                ...(run.repeats === null ? [] : [['before', 'Since the run before'] as const]),
+                ...(run.repeats === null ? [] : [['before', 'Since the previous run'] as const]),
               ]}
               onChoose={(one) => setParams(one === 'files' ? {} : { view: one }, { replace: true })}
             />
@@ -106,7 +106,7 @@ export default function BatchRunScreen(): ReactNode {
                 ) : (
                   <aside className="flex w-[30rem] shrink-0 border-l border-line bg-panel">
                     <Notice title="Choose a file">
-                      What would change in it is shown here, beside how it looks now.
+                      What would change is shown here, next to how the file looks now.
                     </Notice>
                   </aside>
                 )}
@@ -135,7 +135,7 @@ function Progress({ run, isAway, children }: { run: BatchRun; isAway: boolean; c
         {children}
         <p role="status" className="text-sm">
           {plural(run.total, 'file')}: {parts.join(', ')}
-          {isAway && <span className="text-warn"> · The server does not answer; this is how it stood last.</span>}
+          {isAway && <span className="text-warn"> · The server does not answer. This is the last known state.</span>}
         </p>
       </div>
     </div>
@@ -160,7 +160,7 @@ function Acts({ run }: { run: BatchRun }): ReactNode {
         <Link
           to="/batches"
           state={repeatOf(run)}
-          title="A new run with this recipe, title and choice of files, to be started there"
+          title="Sets up a new run with this recipe, title and choice of files"
           className={linkLook}
         >
           Repeat …
@@ -169,7 +169,7 @@ function Acts({ run }: { run: BatchRun }): ReactNode {
       {stuck > 0 && !goesOn && (
         <Button
           dim={may}
-          title="Files that failed, were stopped or came into conflict, on what they hold now"
+          title="Plans again the files that failed, were stopped or had a conflict, with their current content"
           onClick={() => void api.againInBatch(run.id).catch(tell)}
         >
           Plan {plural(stuck, 'file')} again
@@ -183,7 +183,7 @@ function Acts({ run }: { run: BatchRun }): ReactNode {
       {applied > 0 && !goesOn && (
         <Button
           dim={may}
-          title="A new revision takes each change back, but for what was changed after"
+          title="Takes each change back in a new revision; later changes are kept"
           onClick={() => void api.rollBackBatch(run.id).catch(tell)}
         >
           Roll back {plural(applied, 'file')}
@@ -210,7 +210,7 @@ function ApplyDialog({ run, onClose }: { run: BatchRun; onClose: () => void }): 
       open
       onClose={onClose}
       title={`Apply to ${plural(run.accepted, 'file')}`}
-      about="Each accepted file gets one revision with this message. What was saved meanwhile is kept, or said. The run can be rolled back."
+      about="Each accepted file gets one revision with this message. Changes that others saved in the meantime are kept, or reported as conflicts. The run can be rolled back."
     >
       <form
         className="flex flex-col gap-3"
@@ -226,7 +226,7 @@ function ApplyDialog({ run, onClose }: { run: BatchRun; onClose: () => void }): 
         <Button
           type="submit"
           look="primary"
-          dim={message.trim() === '' ? 'Say in a word or two what changes.' : undefined}
+          dim={message.trim() === '' ? 'Describe the change in a few words.' : undefined}
         >
           Apply
         </Button>
@@ -285,7 +285,7 @@ function Rows({
         <span>Accept</span>
       </div>
       <div ref={room} className="min-h-0 flex-1 overflow-auto">
-        {items.length === 0 && <p className="p-4 text-sm text-soft">No file of the run is like this.</p>}
+        {items.length === 0 && <p className="p-4 text-sm text-soft">No files in this state.</p>}
         <ul aria-label="Files of the run" className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map(({ index, start }) => {
             const item = must(items[index]);
@@ -305,7 +305,7 @@ function Rows({
                   {item.leftOut > 0 && (
                     <span
                       className="block truncate text-xs text-soft"
-                      title="Until it is applied, the figures beside are those of all its changes."
+                      title="Until the run is applied, the figures shown include all of its changes."
                     >
                       {plural(item.leftOut, 'change')} left out
                     </span>
@@ -373,7 +373,7 @@ function Accept({ run, item }: { run: BatchRun; item: BatchItem }): ReactNode {
         square
         className="size-7"
         aria-label={`Plan ${item.title} again`}
-        title="Plan it again, on what it holds now"
+        title="Plan it again, with its current content"
         onClick={() => void api.againInBatch(run.id, [item.file]).catch(tell)}
       >
         <RotateCw size={14} />

@@ -104,7 +104,7 @@ function NewRun(): ReactNode {
   });
   const mayStart = person && mayAct(person.role, 'editor');
   const dim = !mayStart
-    ? 'Changing files takes the role editor.'
+    ? 'You need the role editor to change files.'
     : title.trim() === ''
       ? 'Title the run.'
       : steps.length === 0
@@ -112,7 +112,7 @@ function NewRun(): ReactNode {
         : found.data?.length === 0
           ? 'No file fits.'
           : isBusy
-            ? 'It is being started.'
+            ? 'Starting …'
             : undefined;
   const start = (): Promise<void> =>
     attempt(async () => {
@@ -164,7 +164,7 @@ function NewRun(): ReactNode {
           if (dim === undefined) void start();
         }}
       >
-        <Field label="Title of the run" hint="the revisions are called so too">
+        <Field label="Title of the run" hint="also the message of its revisions">
           <TextInput
             className="w-96"
             maxLength={200}
@@ -176,7 +176,11 @@ function NewRun(): ReactNode {
           <Play size={15} />
           Start the dry run
         </Button>
-        <Button dim={dim} title="It starts by itself, every night or on some days" onClick={() => setScheduling(true)}>
+        <Button
+          dim={dim}
+          title="Starts automatically, every night or on chosen days"
+          onClick={() => setScheduling(true)}
+        >
           <Clock size={15} />
           Schedule …
         </Button>
@@ -217,7 +221,7 @@ function RecipeLine({
       onTake(found, recipeSchema.parse(JSON.parse(found.content)).steps);
       setName(found.title);
     } catch (error) {
-      tellFailure('The recipe could not be taken')(error);
+      tellFailure('The recipe could not be read')(error);
     }
   };
   const keep = async (): Promise<void> => {
@@ -241,7 +245,7 @@ function RecipeLine({
   };
   const dim =
     !person || !mayAct(person.role, 'editor')
-      ? 'Keeping recipes takes the role editor.'
+      ? 'You need the role editor to keep recipes.'
       : name.trim() === ''
         ? 'Name the recipe.'
         : steps.length === 0
@@ -299,7 +303,7 @@ function FileFields({ aim, onChange }: { aim: FileAim; onChange: (aim: FileAim) 
           problem={problem}
         />
       )}
-      {aim.query === '' && !aim.ids && <span className="text-sm text-soft">All files where it is empty.</span>}
+      {aim.query === '' && !aim.ids && <span className="text-sm text-soft">Leave empty for all files.</span>}
     </fieldset>
   );
 }

@@ -75,7 +75,7 @@ export default function CatalogueScreen(): ReactNode {
             <Segments label="What is shown" value={part} choices={parts} onChoose={setPart} />
             {locked && part !== 'shared' && (
               <span className="text-soft">
-                Changing it takes the role lead{person ? `; you are ${person.role}` : ''}.
+                You need the role lead to change it{person ? `; you are ${person.role}` : ''}.
               </span>
             )}
           </div>

@@ -82,10 +82,10 @@ export default function EditorScreen(): ReactNode {
     if (!data || !person) return;
     const isOld = number !== undefined && data.number < data.file.head.number;
     const readOnly = isOld
-      ? `This is revision ${data.number}, an old one: restore it to go on from here.`
+      ? `This is revision ${data.number}, an old one. Restore it to continue from here.`
       : mayAct(person.role, 'editor')
         ? undefined
-        : `Changing files takes the role editor; you are ${person.role}.`;
+        : `You need the role editor to change files; you are ${person.role}.`;
     loadDocument({
       fileId: id,
       title: data.file.title,

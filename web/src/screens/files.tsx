@@ -185,7 +185,7 @@ function FilesTop({
             folder
             label="Choose a folder of graphs"
             onFiles={(files) => onFiles(files.map((file) => ({ file, path: file.webkitRelativePath })))}
-            title="Imports every graph in a folder and the folders in it. Those that came from there before get a new revision."
+            title="Imports every graph in a folder and its subfolders. Files imported from there before get a new revision."
             dim={dim}
           >
             <FolderUp size={16} />
@@ -196,7 +196,7 @@ function FilesTop({
             label="Choose graph files"
             onFiles={(files) => onFiles(files.map((file) => ({ file, path: '' })))}
             look="primary"
-            title={`Reads ${importEndings.join(', ')}, as many at once as you like; files, folders and archives dropped here do the same. They go into the folder that is shown.`}
+            title={`Reads ${importEndings.join(', ')}, any number at once. You can also drop files, folders and archives here. They go into the folder that is shown.`}
             dim={dim}
           >
             <FileUp size={16} />

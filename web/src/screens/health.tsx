@@ -81,7 +81,7 @@ export default function HealthScreen(): ReactNode {
           <Button onClick={() => void health.refetch()}>Try again</Button>
         </Notice>
       ) : health.data.files.length === 0 ? (
-        <Notice title="There are no files here to count." />
+        <Notice title="No files here yet." />
       ) : (
         <main className="min-h-0 flex-1 overflow-auto p-5">
           <div className="mx-auto flex max-w-6xl flex-col gap-7">
@@ -147,7 +147,7 @@ function Worse({ rows, one }: { rows: Health['worse']; one: boolean }): ReactNod
     <section aria-label="What got worse" className="flex flex-col gap-2">
       <h2 className="text-base font-bold">What got worse, and by which revision</h2>
       {rows.length === 0 ? (
-        <p className="text-sm text-good">No revision of these days made a file worse.</p>
+        <p className="text-sm text-good">No revision in this time made a file worse.</p>
       ) : (
         <table className="w-full text-left text-sm">
           <thead className="text-xs text-soft">

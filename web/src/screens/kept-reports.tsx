@@ -23,7 +23,7 @@ export default function KeptReportsScreen(): ReactNode {
       <TopLine>
         <BackLink to="/batches">Batch runs</BackLink>
         <h1 className="font-bold">Kept reports</h1>
-        <span className="text-soft">As they were when they were kept, by people or by schedules.</span>
+        <span className="text-soft">Each as it was when a person or a schedule kept it.</span>
       </TopLine>
       <main className="flex min-h-0 flex-1">
         <section aria-label="Reports" className="w-80 shrink-0 overflow-auto border-r border-line bg-panel p-2">

@@ -23,7 +23,7 @@ const types: Readonly<Record<MapType, { readonly title: string; readonly sign: s
 };
 /** What stands before an item, and what is said where nothing does. */
 const sources: Readonly<Record<MapType, readonly [string, string]>> = {
-  file: ['Uses', 'It uses nothing of the others.'],
+  file: ['Uses', 'It uses none of the others.'],
   shared: ['Published from', 'The file that it was published from is gone.'],
   asset: ['Written by', 'No file writes it.'],
 };
@@ -159,7 +159,7 @@ function Items({ map, text, onChoose }: { map: FileMap; text: string; onChoose: 
     .sort((a, b) => (uses.get(b.id) ?? 0) - (uses.get(a.id) ?? 0) || (a.title < b.title ? -1 : 1));
   return (
     <div className="min-h-0 flex-1 overflow-auto">
-      <p className="pb-1 text-xs text-soft">Choose one to see what a change of it would touch.</p>
+      <p className="pb-1 text-xs text-soft">Choose one to see what changing it would affect.</p>
       <ul aria-label="Items">
         {found.map((item) => (
           <li key={item.id} className="flex items-baseline gap-2 border-b border-line py-0.5">
@@ -251,7 +251,7 @@ function Chosen({
         )}
         <Button onClick={() => onChoose(undefined)}>All items</Button>
       </div>
-      <p className="font-bold">A change would touch {plural(files, 'file')}.</p>
+      <p className="font-bold">A change would affect {plural(files, 'file')}.</p>
       {list('Would be touched', 'Nothing uses it.', hit)}
       {list(...sources[item.type], uses)}
     </div>

@@ -27,7 +27,7 @@ export default function RuleScreen(): ReactNode {
             <dd>{rule.instead}</dd>
             <dt className="text-soft">About</dt>
             <dd>{rule.subject}</dd>
-            <dt className="text-soft">How grave</dt>
+            <dt className="text-soft">Severity</dt>
             <dd>
               {severityWords[rule.severity]}
               {rule.optional

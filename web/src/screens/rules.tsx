@@ -19,9 +19,9 @@ import { Button, FileButton, Notice, SearchInput, Select } from '../ui/controls.
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const savingWords: Readonly<Record<SavingCheck, string>> = {
-  off: 'saving asks no rule',
-  tell: 'saving says which errors are new',
-  refuse: 'saving is refused where errors are new',
+  off: 'on save: check nothing',
+  tell: 'on save: list new errors',
+  refuse: 'on save: refuse new errors',
 };
 
 /** The house rules of each project: which are looked for, how grave they are, about what, and with which limits. */
@@ -57,7 +57,7 @@ export default function RulesScreen(): ReactNode {
       ) : project ? (
         <RulesOf key={project.id} project={project} />
       ) : (
-        <Notice title="There is no project that you see." />
+        <Notice title="You cannot see any projects." />
       )}
     </div>
   );
@@ -142,8 +142,8 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
           value={profile.others}
           onChange={(event) => setProfile({ ...profile, others: event.target.value as Profile['others'] })}
         >
-          <option value="usual">What is not set: as usual</option>
-          <option value="off">What is not set: off</option>
+          <option value="usual">Rules not set here: default</option>
+          <option value="off">Rules not set here: off</option>
         </Select>
         <Select
           aria-label="What saving does"
@@ -162,7 +162,7 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
             accept=".json"
             label="Choose a file of rules"
             onFile={(file) => void take(file)}
-            title="Takes the rules of a file, to be saved here"
+            title="Loads rules from a file; save them to use them"
             dim={dim}
           >
             <FileUp size={15} />

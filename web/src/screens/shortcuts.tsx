@@ -12,7 +12,7 @@ export default function ShortcutsScreen(): ReactNode {
       </TopLine>
       <main className="mx-auto flex min-h-0 w-full max-w-4xl flex-1 flex-col gap-2 p-4">
         <p className="text-sm text-soft">
-          Yours alone, and kept wherever you sign in. They work while the graph has the focus, and never while you type.
+          Only yours, on every computer where you sign in. They work while the graph has the focus, not while you type.
         </p>
         <ShortcutsTable />
       </main>

@@ -15,7 +15,7 @@ export default function TokensScreen(): ReactNode {
       await api.removeToken(id);
       await queries.invalidateQueries({ queryKey: ['tokens'] });
     } catch (error) {
-      tellFailure('The token could not be taken back')(error);
+      tellFailure('The token could not be revoked')(error);
     }
   };
   return (
@@ -23,7 +23,7 @@ export default function TokensScreen(): ReactNode {
       <TopLine>
         <BackLink to="/files">Files</BackLink>
         <h1 className="font-bold">Personal tokens</h1>
-        <span className="text-soft">What a pipeline signs in with, in your name.</span>
+        <span className="text-soft">A pipeline uses them to sign in with your name.</span>
       </TopLine>
       <main className="flex max-w-3xl flex-col gap-5 overflow-auto p-5">
         <MakeToken onMade={() => queries.invalidateQueries({ queryKey: ['tokens'] })} />
@@ -41,7 +41,7 @@ export default function TokensScreen(): ReactNode {
           <a className="underline" href="/api/openapi.json">
             The description of the API
           </a>{' '}
-          (OpenAPI 3.1) lists what a program can ask.
+          (OpenAPI 3.1) lists every request.
         </p>
       </main>
     </div>

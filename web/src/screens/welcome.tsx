@@ -34,7 +34,7 @@ export default function WelcomeScreen(): ReactNode {
         noValidate
       >
         <h1 className="text-xl font-bold">You are invited</h1>
-        <p className="text-soft">Choose what you sign in with from now on.</p>
+        <p className="text-soft">Choose your login and password.</p>
         <Field
           label="Login"
           hint="small letters, digits, . _ -"

@@ -36,8 +36,8 @@ export function TokenList({
           <span className="text-soft">
             {token.usedAt ? `used ${formatDistanceToNow(new Date(token.usedAt), { addSuffix: true })}` : 'never used'}
           </span>
-          <Button className="h-7" aria-label={`Take back ${token.title}`} onClick={() => onRemove(token.id)}>
-            Take back
+          <Button className="h-7" aria-label={`Revoke ${token.title}`} onClick={() => onRemove(token.id)}>
+            Revoke
           </Button>
         </li>
       ))}
@@ -140,7 +140,7 @@ export function MakeToken({ service, onMade }: { service?: Member; onMade: () =>
       <Problem text={problem} />
       {made && (
         <p role="status" className="flex items-center gap-2 text-sm">
-          <span>Copy it now, it is shown this once:</span>
+          <span>Copy it now. It is shown only once:</span>
           <code className="min-w-0 flex-1 truncate font-mono text-xs">{made}</code>
           <Button
             square

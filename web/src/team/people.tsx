@@ -206,7 +206,7 @@ function RemoveDialog({ member, onClose }: { member: Member; onClose: (sure: boo
       open
       onClose={() => onClose(false)}
       title={`Take ${member.name} out of the team?`}
-      about="Sessions and tokens end at once. Revisions keep the name; settings of that person are removed."
+      about="Sessions and tokens end at once. Revisions keep the name. The person’s settings are removed."
     >
       <div className="flex justify-end gap-2">
         <Button onClick={() => onClose(false)}>Cancel</Button>
@@ -234,13 +234,13 @@ function ChangeDialog({
       open
       onClose={() => onClose()}
       title={`Change ${member.name}`}
-      about="Another role counts from the next thing that is done."
+      about="A new role takes effect with the next request."
     >
       <Field label="Name">
         <TextInput autoFocus value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
       </Field>
       {isMe ? (
-        <p className="text-sm text-soft">Your own role can be changed by another lead.</p>
+        <p className="text-sm text-soft">Only another lead can change your role.</p>
       ) : (
         <RoleSelect label="Role" value={role} onChange={setRole} />
       )}
@@ -279,7 +279,7 @@ function InviteDialog({ onClose }: { onClose: () => void }): ReactNode {
         open
         onClose={onClose}
         title={`Hand this link to ${name.trim()}`}
-        about="It is shown this once, works once, and for seven days. Whoever has it can join."
+        about="It is shown only now, works once, and expires after seven days. Anyone who has it can join."
       >
         <code className="rounded-sm border border-line bg-ticket p-2 font-mono text-xs break-all">{link}</code>
         <div className="flex justify-end gap-2">
@@ -287,7 +287,7 @@ function InviteDialog({ onClose }: { onClose: () => void }): ReactNode {
             onClick={() => {
               void navigator.clipboard.writeText(link).then(
                 () => toast.success('Copied.'),
-                () => toast.error('The browser does not let it be copied: mark it and copy it by hand.'),
+                () => toast.error('The browser does not allow copying: select the text and copy it yourself.'),
               );
             }}
           >
@@ -314,7 +314,7 @@ function InviteDialog({ onClose }: { onClose: () => void }): ReactNode {
           if (name.trim() !== '') void invite();
         }}
       >
-        <Field label="Name, as it stands beside revisions" problem={problem}>
+        <Field label="Name, as shown with revisions" problem={problem}>
           <TextInput autoFocus value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
         </Field>
         <RoleSelect label="Role" value={role} onChange={setRole} />

@@ -29,20 +29,14 @@ export function AuditList(): ReactNode {
           value={text}
           onText={setText}
         />
-        <SearchInput
-          label="By whom"
-          placeholder="By whom, the whole name"
-          className="w-48"
-          value={person}
-          onText={setPerson}
-        />
+        <SearchInput label="By whom" placeholder="By, full name" className="w-48" value={person} onText={setPerson} />
       </div>
       {record.isPending ? (
         <Notice title="Loading the record …" />
       ) : record.isError ? (
         <Notice title={record.error.message} alert />
       ) : rows.length === 0 ? (
-        <p className="text-sm text-soft">Nothing of that is on record.</p>
+        <p className="text-sm text-soft">No entries match.</p>
       ) : (
         <table className="w-full text-left text-sm">
           <thead className="text-xs text-soft">

@@ -75,7 +75,7 @@ function MakeDialog({ onClose }: { onClose: () => void }): ReactNode {
       open
       onClose={onClose}
       title="Add an account for programs"
-      about="What it saves bears its name and that of the token."
+      about="Its revisions show its name and the name of the token."
     >
       <form
         className="flex flex-col gap-3"
@@ -107,7 +107,7 @@ function TokensDialog({ service, onClose }: { service: Member; onClose: () => vo
   const tokens = useQuery({ queryKey: ['tokens', service.id], queryFn: () => api.tokens(service.id) });
   const refresh = () => queries.invalidateQueries({ queryKey: ['tokens', service.id] });
   const remove = (id: string): void =>
-    void api.removeToken(id).then(refresh).catch(tellFailure('The token could not be taken back'));
+    void api.removeToken(id).then(refresh).catch(tellFailure('The token could not be revoked'));
   return (
     <Dialog
       open

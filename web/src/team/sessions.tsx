@@ -49,7 +49,7 @@ export function Sessions({ isLead }: { isLead: boolean }): ReactNode {
                 {browserName(one.browser)} <span className="text-soft">from {one.address || 'an unknown address'}</span>
               </span>
               <span className="text-soft" title={`Signed in ${format(new Date(one.createdAt), 'd MMM yyyy, HH:mm')}`}>
-                {one.own ? 'this one' : `last asked ${formatDistanceToNow(new Date(one.seenAt), { addSuffix: true })}`}
+                {one.own ? 'this one' : `last active ${formatDistanceToNow(new Date(one.seenAt), { addSuffix: true })}`}
               </span>
               <Button
                 className="h-7"

@@ -35,10 +35,10 @@ export function Webhooks(): ReactNode {
     <div className="flex flex-col gap-4">
       <header className="flex items-center gap-3">
         <p className="flex-1 text-sm text-soft">
-          A webhook sends events of the team to another program, signed as Standard Webhooks has it. What fails is tried
-          again for a day.{' '}
+          A webhook sends events of the team to another program, signed as in Standard Webhooks. Failed messages are
+          sent again for a day.{' '}
           {hosts.length === 0
-            ? 'No host may be sent to yet: whoever runs the server names them in WEBHOOK_HOSTS.'
+            ? 'No host is allowed yet. Add it to WEBHOOK_HOSTS on the server.'
             : `This server may send to: ${hosts.join(', ')}.`}
         </p>
         <Button
@@ -213,7 +213,7 @@ function WebhookDialog({
         open
         onClose={onClose}
         title="The secret of the webhook"
-        about="Its receiver checks signatures with it. It is shown this once."
+        about="The receiver checks signatures with it. It is shown only once."
       >
         <p className="flex items-center gap-2">
           <code className="min-w-0 flex-1 font-mono text-xs break-all">{secret}</code>

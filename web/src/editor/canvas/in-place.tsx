@@ -84,7 +84,7 @@ function Editor({ inPlace, scene }: { inPlace: InPlace; scene: Scene }): ReactNo
       <span className="px-1 text-[11px] text-soft">
         {words[what]}
         {what === 'name' && node && indexOf(doc).nodesNamed(node.name).length > 1 && ', unique in its graph'}
-        {isLong && '; Ctrl+Enter takes it'}
+        {isLong && '; press Ctrl+Enter when done'}
       </span>
       {isLong ? (
         <textarea

@@ -7,11 +7,17 @@ import { drawRunner } from '../../work/runner.ts';
 import { shownDoc, useEditor } from '../store.ts';
 import type { KnownRoute } from './scene.ts';
 
+interface Routes {
+  readonly routes: ReadonlyMap<Id, KnownRoute>;
+  /** Are they those of what is shown now? */
+  readonly isCurrent: boolean;
+}
+
 /**
  * Routes as the worker found them; a scene uses those that still fit its nodes. Replaced as a whole, so that scenes can
  * be told apart.
  */
-export const useRoutes = create<{ readonly routes: ReadonlyMap<Id, KnownRoute> }>(() => ({ routes: new Map() }));
+export const useRoutes = create<Routes>(() => ({ routes: new Map(), isCurrent: false }));
 
 const wait = 60;
 
@@ -34,6 +40,7 @@ export function followRoutes(): () => void {
     await askNow();
     isAsking = false;
     if (isOutdated && !abort.signal.aborted) await ask();
+    else useRoutes.setState({ isCurrent: timer === undefined });
   };
   const askNow = async (): Promise<void> => {
     const state = useEditor.getState();
@@ -76,7 +83,11 @@ export function followRoutes(): () => void {
     )
       return;
     clearTimeout(timer);
-    timer = setTimeout(() => void ask(), wait);
+    timer = setTimeout(() => {
+      timer = undefined;
+      void ask();
+    }, wait);
+    useRoutes.setState({ isCurrent: false });
   });
   void ask();
   return () => {

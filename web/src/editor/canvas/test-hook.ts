@@ -5,6 +5,7 @@ import { must } from '@basitax/core/must';
 import { useEffect } from 'react';
 import { useEditor, viewControl } from '../store.ts';
 import { graphPoint } from './press.ts';
+import { useRoutes } from './routes.ts';
 import type { Now } from './viewport.ts';
 
 const { getState } = useEditor;
@@ -17,6 +18,8 @@ interface TestHook {
   portPlace(node: Id, port: string, direction: 'in' | 'out'): { x: number; y: number } | undefined;
   wireAt(x: number, y: number): Id | undefined;
   selection(): readonly Id[];
+  /** What is shown, as a key; undefined while its wires are still being routed. */
+  shown(): string | undefined;
   /** What an input takes: the caption of the node and its output; undefined where it is open. */
   source(node: Id, port: string): string | undefined;
 }
@@ -55,6 +58,10 @@ export function useTestHook(host: React.RefObject<HTMLDivElement | null>, now: N
         return hit?.type === 'wire' ? hit.id : undefined;
       },
       selection: () => getState().selection,
+      shown: () =>
+        useRoutes.getState().isCurrent
+          ? JSON.stringify([getState().view, document.querySelectorAll('[data-node]').length])
+          : undefined,
       source(node, port) {
         const { doc } = getState();
         const wire = indexOf(doc).wireInto(node, port);

@@ -19,7 +19,7 @@ export function WayBack({ scene }: { scene: Scene }): ReactNode {
       className="absolute top-1/2 left-1/2 -translate-1/2 rounded border border-edge bg-panel px-4 py-2"
       onClick={() => lookAt('all')}
     >
-      Nothing of the graph is here. Show all of it
+      No part of the graph is in view. Show all of it
     </button>
   );
 }

@@ -92,7 +92,7 @@ export function ComparePanel(): ReactNode {
     <SidePanel
       id="compare"
       title="Compare"
-      about="What this file, as it stands, has otherwise than another revision or file."
+      about="What differs between this file, with your changes, and another revision or file."
       footer={
         <Button
           dim={before ? undefined : 'Choose what to compare with first.'}

@@ -50,8 +50,7 @@ export function CostPanel(): ReactNode {
         <Waiting problem={stored.error.message} what="" />
       ) : !stored.data ? (
         <p className="text-soft">
-          Nothing was measured yet. Measure the nodes, or import a CSV file with a node path and milliseconds in each
-          row.
+          No times yet. Measure the nodes, or import a CSV file with a node path and milliseconds in each row.
         </p>
       ) : !answer ? (
         <Waiting problem={problem} what="Adding up" />
@@ -253,7 +252,7 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
         for (const one of rendered) byPath[one.path] = one.ms;
         setDone({ count: Math.min(nodes.length, i + batch), of: nodes.length });
       }
-      if (stop.current) toast('Cancelled; the times are as they were.', { duration: 2500 });
+      if (stop.current) toast('Cancelled. The times are unchanged.', { duration: 2500 });
       else {
         await keep(byPath, 'the render service');
         toast.success(`Measured ${plural(nodes.length, 'node')}.`);
@@ -315,7 +314,7 @@ function Sources({ state, stored }: { state: Editing; stored: StoredTimes | null
       >
         Import …
       </FileButton>
-      <Button dim={stored ? undefined : 'Nothing was measured yet.'} onClick={save}>
+      <Button dim={stored ? undefined : 'No times yet.'} onClick={save}>
         Export CSV
       </Button>
     </span>

@@ -55,22 +55,16 @@ export function DependenciesPanel(): ReactNode {
       about="What depends on what, through remote links, feeds, reroute points and nested graphs."
       footer={
         <Button
-          dim={
-            isSame
-              ? chosen.length === 0
-                ? 'Select nodes first.'
-                : 'These are the ones that are asked about.'
-              : undefined
-          }
+          dim={isSame ? (chosen.length === 0 ? 'Select nodes first.' : 'These are the nodes shown.') : undefined}
           onClick={() => ask({ of: chosen })}
         >
-          Ask about the {chosen.length > 1 ? `${chosen.length} selected` : 'selected one'}
+          Show {chosen.length > 1 ? `the ${chosen.length} selected nodes` : 'the selected node'}
         </Button>
       }
     >
       {of.length === 0 ? (
         <p className="text-soft">
-          Select one or more nodes and ask about them; of two, the ways between them are shown too.
+          Select one or more nodes, then show them here. For two nodes, the paths between them are shown too.
         </p>
       ) : (
         <>
@@ -121,8 +115,8 @@ const standingWords: Readonly<Record<Standing, string | undefined>> = {
 
 const standingAbout: Readonly<Record<Standing, string>> = {
   used: '',
-  waits: 'No end needs it now. One would if everything that is switched off were on.',
-  unused: 'No end needs what it gives, with everything switched on either.',
+  waits: 'No end needs it now, but one would if everything that is switched off were on.',
+  unused: 'No end needs its output, even with everything switched on.',
   bypassed: 'It computes nothing now.',
   'inside-bypassed': 'It lies in a nested graph that is bypassed, so it computes nothing now.',
 };
@@ -139,7 +133,7 @@ function HowItStands({ is }: { is: Standing | undefined }): ReactNode {
   );
 }
 
-/** What would compute something else, and which ends, now and with everything switched on. */
+/** What would change the result, and which ends, now and with everything switched on. */
 function IfChanged({ state, found }: { state: Editing; found: Dependencies }): ReactNode {
   const { doc, kinds, graph } = state;
   const { down, ends, endsIfOn } = found;
@@ -147,8 +141,8 @@ function IfChanged({ state, found }: { state: Editing; found: Dependencies }): R
     <Part title="If it changed" aside={plural(ends.length, 'end')}>
       <p className="text-soft">
         {down.nodes.length === 0
-          ? 'Nothing else would compute something else now.'
-          : `${plural(down.nodes.length, 'node')} would compute something else${ends.length > 0 ? ', and these ends:' : '; no end of the file would.'}`}
+          ? 'No other node would change its result now.'
+          : `${plural(down.nodes.length, 'node')} would change the result${ends.length > 0 ? ', and these ends:' : '; no end of the file would.'}`}
       </p>
       <Things doc={doc} kinds={kinds} here={graph} ids={ends} label="Ends that would change" />
       {(down.ifOn.length > 0 || endsIfOn.length > 0) && (
@@ -234,7 +228,7 @@ function IfGone({
       {gone.otherwise.length > 0 && (
         <>
           <p className="text-soft">
-            {plural(gone.otherwise.length, 'end takes', 'ends take')} what heals, and would compute something else:
+            {plural(gone.otherwise.length, 'end takes', 'ends take')} what heals, and would change the result:
           </p>
           <Things doc={doc} kinds={kinds} here={graph} ids={gone.otherwise} label="Ends that would take what heals" />
         </>

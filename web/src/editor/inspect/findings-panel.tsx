@@ -112,7 +112,7 @@ export function FindingsPanel(): ReactNode {
       </p>
       {house.problem && (
         <p className="text-xs text-warn">
-          The rules of the project were not read, so the usual ones are asked: {house.problem}
+          The rules of the project could not be read, so the defaults are used: {house.problem}
         </p>
       )}
       {group === 'all' && facts.problem && (
@@ -121,7 +121,7 @@ export function FindingsPanel(): ReactNode {
       {!answer ? (
         <Waiting problem={problem} what="Looking" />
       ) : answer.length === 0 ? (
-        <p className="text-soft">Nothing was found: the file is tidy.</p>
+        <p className="text-soft">No findings: the file is tidy.</p>
       ) : null}
       {answer &&
         some.map((rule) => (
@@ -182,7 +182,7 @@ async function fixAll(title: string, profile: Profile): Promise<void> {
           findings: [],
         },
       });
-    else toast(title, { description: outcome.why || 'No fix could be done by itself; look at each.' });
+    else toast(title, { description: outcome.why || 'No fix could be applied automatically. Look at each finding.' });
   } catch (error) {
     if (!(error instanceof Cancelled))
       toast.error(`${title} could not be planned`, { description: (error as Error).message });

@@ -69,7 +69,7 @@ export function ReadabilityPanel(): ReactNode {
               whole.map((remedy: Tried) => (
                 <Help key={remedy.operation} remedy={remedy} where="Everywhere" state={state} />
               ))}
-            {answer.places.length === 0 && <p className="text-soft">Nothing is wrong that could be seen.</p>}
+            {answer.places.length === 0 && <p className="text-soft">No problems found.</p>}
             <ol aria-label="The worst places">
               {answer.places.map((place, i) => (
                 <PlaceRow
@@ -178,9 +178,9 @@ function PlaceRow({
         <span className="shrink-0 font-mono text-xs">−{place.lost.toFixed(1)}</span>
       </button>
       <div className="ml-7 flex flex-col items-start gap-1 text-xs text-soft">
-        {tried === undefined && <span>Go there, and what would help is tried.</span>}
+        {tried === undefined && <span>Go there and try what would help.</span>}
         {tried === 'trying' && <span role="status">Trying what would help …</span>}
-        {Array.isArray(tried) && tried.length === 0 && <span>Nothing that was tried raises the score.</span>}
+        {Array.isArray(tried) && tried.length === 0 && <span>Nothing that was tried improves the score.</span>}
         {Array.isArray(tried) &&
           tried
             .slice(0, 2)

@@ -166,7 +166,7 @@ function KindRow({
       <button
         type="button"
         tabIndex={-1}
-        aria-label={`${isFavourite ? 'No favourite any more' : 'Make a favourite'}: ${kind.title}`}
+        aria-label={`${isFavourite ? 'Removed from favourites' : 'Make a favourite'}: ${kind.title}`}
         aria-pressed={isFavourite}
         className={`grid size-6 place-items-center rounded-sm ${isFavourite ? 'text-accent' : 'text-line hover:text-soft'}`}
         onPointerDown={(event) => event.stopPropagation()}
@@ -267,7 +267,7 @@ function offersOf(
       wires.length > 0 ? newWay(doc, kinds, freshNode(doc, kinds, graph, kind.id, 'new'), end, wires) : undefined;
     return {
       kind,
-      refusal: way && !('input' in way) ? 'does not give on what is taken behind: put it alongside' : undefined,
+      refusal: way && !('input' in way) ? 'does not pass on what the next node needs: add it alongside' : undefined,
     };
   });
   const others = all

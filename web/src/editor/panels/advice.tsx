@@ -49,7 +49,7 @@ export function AdvicePanel(): ReactNode {
     >
       <header className="flex items-center gap-2 px-3 pt-2.5">
         <h2 className="font-bold">Advice</h2>
-        <span className="text-xs text-soft">wires that would better be remote links</span>
+        <span className="text-xs text-soft">wires that would be better as remote links</span>
         <Button
           look="quiet"
           square
@@ -81,7 +81,7 @@ export function AdvicePanel(): ReactNode {
           Weighing wires … <progress className="h-2 flex-1" value={fraction} max={1} aria-label="Weighing wires" />
         </p>
       ) : advice.candidates.length === 0 ? (
-        <p className="px-3 text-soft">No wire here hurts so much that a remote link would pay.</p>
+        <p className="px-3 text-soft">No wire here is bad enough to be worth a remote link.</p>
       ) : (
         <Rows
           candidates={advice.candidates}
@@ -145,7 +145,7 @@ function Sum({ sum }: { sum: ReturnType<typeof useSum> }): ReactNode {
   const rows = [
     ['crossings', sum.before.crossings, sum.after.crossings],
     ['wire length, px', sum.before.length, sum.after.length],
-    ['windows spanned', sum.before.windows, sum.after.windows],
+    ['wire length, in windows', sum.before.windows, sum.after.windows],
   ] as const;
   return (
     <table className="h-16 text-sm tabular-nums" aria-label="What they do together">
@@ -192,8 +192,8 @@ function Rows({
   return (
     <div className="min-h-0 flex-1 overflow-auto px-3">
       <p className="pb-1 text-xs text-soft">
-        What each saves by itself: ≈ as found with wires that run plainly, until it is measured on a copy that is
-        routed. Click its wires to see them.
+        What each saves on its own: ≈ is an estimate with simple wires, until it is measured on a copy that is routed.
+        Click its wires to see them.
       </p>
       <div aria-hidden="true" className={`${columns} border-b border-line pb-0.5 text-xs text-soft`}>
         <span />

@@ -96,7 +96,7 @@ export function AttributeSection({
               className="size-6"
               aria-label={`Remove the attribute ${one.name}`}
               title="Remove"
-              dim={whyNoEdit(state) ?? (isOwn ? undefined : 'It has no value of its own.')}
+              dim={whyNoEdit(state) ?? (isOwn ? undefined : 'It has only the default value.')}
               onClick={() => void perform('attribute-remove', { name: one.name }, items)}
             >
               <X size={13} />

@@ -52,7 +52,7 @@ function rowsOf({ doc, kinds, graph }: Editing, kind: string): BeaconRow[] {
       return {
         node,
         title: isFeed ? caption(node) : node.name,
-        source: behind ? `from ${caption(behind)}` : 'nothing comes to it',
+        source: behind ? `from ${caption(behind)}` : 'no source',
         place: endPlace(doc, node),
         type: types.map((type) => kinds.type(type).title).join(', '),
         hue: kinds.type(types[0] ?? 'any').hue,
@@ -243,8 +243,8 @@ export function BeaconDialog({ use, onClose }: { use: 'tap' | 'retune'; onClose:
       title={use === 'tap' ? 'Tap a beacon' : 'Listen to another beacon'}
       about={
         use === 'tap'
-          ? 'The tap feeds the first open input of the selected node that takes it, or stands by itself.'
-          : 'What the taps feed has to take what it carries.'
+          ? 'The tap feeds the first open input of the selected node that accepts it; otherwise it is added without a wire.'
+          : 'The nodes that the taps feed must accept its type.'
       }
     >
       <Command shouldFilter={false} label="Beacons" loop>

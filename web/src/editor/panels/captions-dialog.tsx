@@ -36,7 +36,7 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
   const latest = useDeferredValue(values);
   const { rows, problem } = useMemo((): { rows: readonly CaptionRow[]; problem?: string } => {
     const parsed = captionOptions.safeParse(latest);
-    if (!parsed.success) return { rows: [], problem: parsed.error.issues[0]?.message ?? 'The options do not fit.' };
+    if (!parsed.success) return { rows: [], problem: parsed.error.issues[0]?.message ?? 'Some options are not valid.' };
     const items = captioned(doc, { graph, items: selection }, parsed.data.target);
     try {
       return { rows: captionRows(doc, kinds, items, parsed.data) };
@@ -59,7 +59,7 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
       onClose={onClose}
       size="wide"
       title={operation.title}
-      about="What each would be stands on the right. Nothing is written before you say so, and it can be undone."
+      about="The new text is on the right. Nothing changes until you apply it, and you can undo it."
     >
       <form
         className="flex min-h-0 flex-col gap-3"
@@ -132,7 +132,7 @@ export function CaptionsDialog({ onClose }: { onClose: () => void }): ReactNode 
             </p>
           )}
           {rows.length === 0 && !problem && (
-            <p className="py-3 text-center text-soft">Nothing of that sort is selected.</p>
+            <p className="py-3 text-center text-soft">Nothing of this type is selected.</p>
           )}
         </div>
         <Button

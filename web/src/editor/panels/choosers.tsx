@@ -168,7 +168,7 @@ export function NamedSelect({
     what === 'set'
       ? setsOf(doc).map(({ id, name }) => ({ id, title: name }))
       : kinds.sharedNames().map((name) => ({ id: name, title: `${must(kinds.newestShared(name)).title} (${name})` }));
-  const none = choices.length === 0 ? 'There is none yet' : what === 'set' ? 'Choose a set' : 'Choose a shared kind';
+  const none = choices.length === 0 ? 'None yet' : what === 'set' ? 'Choose a set' : 'Choose a shared kind';
   return <Choices none={none} choices={choices} value={value} onChange={onChange} />;
 }
 

@@ -93,7 +93,7 @@ export function FindDialog({ onClose }: { onClose: () => void }): ReactNode {
           )}
           {found?.length === 0 && (
             <p className="p-4 text-center text-sm text-soft">
-              {asked.trim() === '' ? emptyText(doc) : 'Nothing has that name or one like it.'}
+              {asked.trim() === '' ? emptyText(doc) : 'No name matches.'}
             </p>
           )}
           {found?.map((hit) => (

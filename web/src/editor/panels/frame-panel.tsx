@@ -77,8 +77,8 @@ export function FramePanel({ item: frame, state, locked }: PanelProps<Frame>): R
         Select its nodes
       </Button>
       <p className="text-xs text-soft">
-        Drag its tab to move it with all that it holds, its handles to resize it. Hold Ctrl while you drag something to
-        let it join or leave a frame.
+        Drag the tab to move the frame with its contents, or a handle to resize it. Hold Ctrl while dragging something
+        to add it to a frame or take it out.
       </p>
     </div>
   );
@@ -104,8 +104,8 @@ export function NotePanel({ item: note, state, locked }: PanelProps<Note>): Reac
     <div className="flex flex-col gap-3">
       <h2 className="font-bold">{note.mark ? { arrow: 'Arrow', line: 'Line', ring: 'Ring' }[note.mark] : 'Note'}</h2>
       <Field
-        label={note.mark ? 'Words beside it' : 'Text'}
-        hint={note.mark ? undefined : 'Markdown; Ctrl+Enter takes it'}
+        label={note.mark ? 'Text next to the mark' : 'Text'}
+        hint={note.mark ? undefined : 'Markdown; press Ctrl+Enter when done'}
       >
         <Draft long={!note.mark} value={note.text} locked={locked} onTake={async (text) => change({ text })} />
       </Field>
@@ -142,7 +142,7 @@ export function NotePanel({ item: note, state, locked }: PanelProps<Note>): Reac
               </button>
             </>
           ) : (
-            'Tied to nothing: it stays where it is.'
+            'Not tied: it stays where it is.'
           )}
         </span>
         {node || frame ? (

@@ -85,7 +85,7 @@ export function HistoryPanel(): ReactNode {
           ),
         )}
       </ol>
-      {acts.length === 0 && floor === 0 && <p className="text-soft">You have not done anything yet.</p>}
+      {acts.length === 0 && floor === 0 && <p className="text-soft">No acts yet.</p>}
     </SidePanel>
   );
 }

@@ -257,7 +257,7 @@ function NodePanel({ node, state }: { node: GraphNode; state: Editing }): ReactN
           className="size-7"
           aria-pressed={isKept}
           aria-label="Keep this panel open"
-          title="Keep its parameters here while others are selected"
+          title="Keep its parameters here while you select other nodes"
           onClick={() => turnKept(node.id)}
         >
           <BookmarkPlus size={15} className={isKept ? 'text-accent' : ''} />

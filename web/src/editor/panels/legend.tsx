@@ -45,7 +45,7 @@ export function LegendPanel(): ReactNode {
             onChange={(on) => setLayout({ differs: on })}
           />
           <Button
-            dim={departing.length + frames.length === 0 ? 'Everything has the colour of the scheme.' : undefined}
+            dim={departing.length + frames.length === 0 ? 'Everything follows the scheme.' : undefined}
             onClick={() => select([...departing, ...frames])}
           >
             Select the {(departing.length + frames.length).toLocaleString('en')} that differ
@@ -102,7 +102,7 @@ export function LegendPanel(): ReactNode {
       </ul>
       {frames.length > 0 && (
         <p className="text-xs text-soft">
-          {plural(frames.length, 'frame has a colour of its own', 'frames have colours of their own')}.
+          {plural(frames.length, 'frame has its own colour', 'frames have their own colours')}.
         </p>
       )}
     </SidePanel>

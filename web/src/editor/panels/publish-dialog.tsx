@@ -70,7 +70,7 @@ export function PublishDialog({ id, onClose }: { id: string; onClose: () => void
       open
       onClose={onClose}
       title={`Publish “${caption(host)}”`}
-      about="As a kind that every file of the team can use. A version never changes; whoever uses one updates when they want to."
+      about="As a kind that every file of the team can use. A version never changes; each file updates when somebody chooses to."
     >
       {problems.length > 0 && (
         <ul className="max-h-40 list-disc overflow-auto pl-5 text-sm text-warn" aria-label="What stands against it">

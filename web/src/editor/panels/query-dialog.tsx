@@ -98,7 +98,7 @@ export function QueryDialog({ onClose }: { onClose: () => void }): ReactNode {
       onClose={onClose}
       size="wide"
       title="Select by query"
-      about="Choose what the nodes of this graph have to be like. The query is written for you; whoever knows the language may type it."
+      about="Choose what to look for in this graph. The query is written for you; you can also type it."
     >
       <form
         className="flex min-h-0 flex-col gap-3 overflow-auto"

@@ -57,7 +57,7 @@ export function WorstWires({
 function Savings({ outputs }: { outputs: readonly WorstOutput[] }): ReactNode {
   return (
     <>
-      {outputs[0]?.isEstimate ? 'What each would save by itself, estimated' : 'What each would save by itself'}:{' '}
+      {outputs[0]?.isEstimate ? 'What each would save on its own, estimated' : 'What each would save on its own'}:{' '}
       {outputs.map(({ node, port, wires, saves }, i) => (
         <span key={`${node} ${port}`}>
           {i > 0 && '; '}

@@ -42,7 +42,7 @@ export function ShortcutsDialog({ onClose }: { onClose: () => void }): ReactNode
       onClose={onClose}
       size="wide"
       title="Shortcuts"
-      about="Yours alone, and kept wherever you sign in. They work while the graph has the focus, and never while you type."
+      about="Only yours, on every computer where you sign in. They work while the graph has the focus, not while you type."
     >
       <ShortcutsTable />
     </Dialog>
@@ -81,11 +81,11 @@ export function ShortcutsTable(): ReactNode {
           onText={setText}
         />
         <Button
-          dim={Object.keys(own.keys).length === 0 ? 'All keys are the usual ones.' : undefined}
+          dim={Object.keys(own.keys).length === 0 ? 'All keys have their defaults.' : undefined}
           onClick={() => void change({ ...own, keys: {} })}
         >
           <RotateCcw size={14} />
-          All as usual
+          Restore all defaults
         </Button>
       </div>
       {clashing.length > 0 && (
@@ -211,7 +211,7 @@ function Keys({
           square
           className="h-6 w-6"
           aria-label={`Usual keys for ${command.title}`}
-          title="Back to the usual keys"
+          title="Restore the default keys"
           onClick={() => onChange(command.keys)}
         >
           <RotateCcw size={13} />

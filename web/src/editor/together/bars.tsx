@@ -161,7 +161,7 @@ function Away(): ReactNode {
   if (isConnected || !isLong) return null;
   return (
     <p role="status" className={look}>
-      The server does not answer. Go on: what you do is kept in this browser, and can be saved when it is there again.
+      The server does not answer. You can keep working: your changes are kept in this browser until they can be saved.
     </p>
   );
 }

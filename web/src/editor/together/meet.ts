@@ -68,7 +68,7 @@ export async function save(message: string): Promise<Saved | Met> {
       if (!(error instanceof ApiProblem && error.problem?.changes)) throw error;
       if (getState().fileId !== saving.fileId)
         throw new Error(
-          'Others have saved this file meanwhile, and another file was opened before yours was saved. Open it again: what you did is kept in this browser.',
+          'Others saved this file in the meantime, and you opened another file before yours was saved. Open it again: your changes are kept in this browser.',
         );
       const { edits, head, revisions }: Changes = error.problem.changes;
       const met = metWith((edits as Edit[]).reduce(apply, saving.base), head, revisions);

@@ -22,7 +22,7 @@ export function linkWords(kind: string, state: LinkLook['state']): string {
     heard: isFeed ? 'supplies inputs' : 'heard',
     unheard: isFeed ? 'supplies nothing' : 'heard by none',
     fed: 'fed',
-    open: 'nothing comes to it',
+    open: 'no source',
     lost: 'has lost its beacon',
   }[state];
 }
