@@ -113,7 +113,7 @@ describe('F3: leftovers and findings', () => {
     const own = panel(page, 'Leftovers and findings');
     await own.getByRole('radio', { name: 'All rules' }).click();
     const list = own.getByRole('list', { name: 'Missing asset' });
-    await list.getByText('A file of that name lies at “survey/archive/tile_07.map”').waitFor();
+    await list.getByText('A file of that name is at “survey/archive/tile_07.map”').waitFor();
     await list.getByRole('button', { name: /^Fix:/ }).first().click();
     await said(page, /^Set .* of 1 node/);
     await expect.poll(() => list.count()).toBe(0);

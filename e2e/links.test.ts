@@ -220,7 +220,7 @@ describe('D7: standing feeds', () => {
     await inspector(page).getByText('Supplies 4 nodes').waitFor();
     await findAndGo(page, 'SeatCamera');
     await press(page, 'l', 'f');
-    await page.getByRole('dialog').getByLabel('Take away the wires that it makes needless').check();
+    await page.getByRole('dialog').getByLabel('Remove wires that it makes unnecessary').check();
     await page.getByRole('dialog').getByRole('button', { name: 'Show what it does' }).click();
     // two for one type at one level: neither feeds
     await preview(page)
@@ -231,7 +231,7 @@ describe('D7: standing feeds', () => {
     await openOwn(page, 'water-shading');
     await findAndGo(page, 'DeepTint');
     await press(page, 'l', 'f');
-    await page.getByRole('dialog').getByLabel('Take away the wires that it makes needless').check();
+    await page.getByRole('dialog').getByLabel('Remove wires that it makes unnecessary').check();
     await page.getByRole('dialog').getByRole('button', { name: 'Show what it does' }).click();
     await preview(page).getByText('“DeepTint_feed” supplies 30 open inputs. 30 wires went').waitFor();
     await preview(page).getByText('Function fingerprint: same').waitFor();

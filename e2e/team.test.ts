@@ -300,8 +300,8 @@ describe('house rules', () => {
     const page = await sit('viewer');
     await page.goto(`${application.address}/rules`);
     await page.getByRole('link', { name: 'Long wires' }).click();
-    await page.getByText('A wire whose ends are never seen together has to be followed by hand.').waitFor();
-    await page.getByText('Turn it into a remote link with a telling name, or bring its ends together.').waitFor();
+    await page.getByText('A wire whose ends do not fit in one window is hard to follow.').waitFor();
+    await page.getByText('Turn it into a remote link with a clear name, or move its ends closer together.').waitFor();
   });
 });
 

@@ -136,7 +136,7 @@ export const snap = operation({
   title: 'Snap to neighbours',
   area: 'arrange',
   about:
-    'Moves each selected node a little, so that a wire of it runs straight or its edge lines up with a neighbour’s.',
+    'Moves each selected node a little, so that one of its wires runs straight or its edge lines up with a neighbour.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     within: z.number().min(2).max(200).default(snapDistance).meta({ title: 'No farther than', unit: 'px', step: 2 }),

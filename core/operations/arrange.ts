@@ -44,8 +44,8 @@ export const arrange = operation({
     what: z
       .enum(['selected', 'upstream'])
       .default('selected')
-      .meta({ title: 'What', hint: 'What is selected, or that and all that feeds it' }),
-    hangers: z.boolean().default(false).meta({ title: 'Take along what hangs only on these' }),
+      .meta({ title: 'What', hint: 'The selection, or the selection and everything that feeds it' }),
+    hangers: z.boolean().default(false).meta({ title: 'Include nodes that depend only on these' }),
     links: z.boolean().default(false).meta({ title: 'Turn the worst wires into remote links' }),
     along: z.number().min(16).max(1000).default(56).meta({ title: 'Gap along', unit: 'px', step: 4 }),
     across: z.number().min(8).max(1000).default(26).meta({ title: 'Gap across', unit: 'px', step: 2 }),
@@ -150,7 +150,7 @@ function linkedOnPage(
     .filter((one) => one.isAdvised)
     .map(({ from, wires, name }) => ({ from, wires: wires.map((wire) => must(arranged.wires.get(wire))), name }));
   if (requests.length === 0)
-    return { doc: arranged, made: [], summary: 'No wire hurts so much that a remote link would pay.' };
+    return { doc: arranged, made: [], summary: 'No wire is bad enough to be worth a remote link.' };
   const wiring = wiringOf(context, arranged);
   const { summary, select = [] } = linkAll(wiring, context.newId, requests, 'node');
   return { doc: wiring.tx.doc, made: select, summary };
@@ -179,7 +179,7 @@ export const settle = operation({
   title: 'Settle',
   area: 'arrange',
   about:
-    'Lines up what nearly stands in columns and rows, and evens the gaps; nothing changes its order to the left or right, above or below.',
+    'Lines up nodes that are almost in columns and rows, and makes the gaps even. The order of the nodes stays the same.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
     tolerance: z.number().min(4).max(400).default(60).meta({ title: 'One line within', unit: 'px', step: 4 }),
@@ -237,7 +237,7 @@ export const unstack = operation({
   id: 'unstack',
   title: 'Unstack',
   area: 'arrange',
-  about: 'Parts nodes that overlap, with the least movement and in their order; says which lay exactly on one another.',
+  about: 'Moves overlapping nodes apart with the least movement and in the same order. Lists nodes that lay exactly on one another.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({ gap: z.number().min(0).max(400).default(12).meta({ title: 'Gap', unit: 'px', step: 2 }) }),
   changesFunction: false,
@@ -270,7 +270,7 @@ export const makeRoom = operation({
   title: 'Make room',
   area: 'arrange',
   about:
-    'Pushes what is in the way of the selected nodes to one side, as far as it takes, and what is in the way of that in turn.',
+    'Pushes everything that is in the way of the selected nodes to one side, only as far as needed.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     side: z

@@ -50,7 +50,7 @@ describe('attributes', () => {
     const nothing = run('attribute-remove', ['c'], { name: 'weight' });
     expect([nothing.edit.steps, nothing.report.summary]).toEqual([
       [],
-      'Nothing that is selected has an attribute “weight”.',
+      'Nothing in the selection has an attribute “weight”.',
     ]);
     expect(() => run('attribute', ['a'], { name: '__proto__', value: '1' })).toThrow();
   });

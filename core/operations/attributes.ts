@@ -57,7 +57,7 @@ export const setAttribute = operation({
   title: 'Set an attribute',
   area: 'edit',
   about:
-    'Gives what is selected, or the graph where nothing is, a value under a name, for other programs and for people: it means nothing for what is computed, and is written to every format that has a place for it.',
+    'Gives the selection, or the graph if nothing is selected, a named value for other programs and for people. It does not change what is computed, and is written to every format that has a place for it.',
   needs: { what: 'items', least: 0 },
   options: z.object({
     name,
@@ -83,7 +83,7 @@ export const removeAttribute = operation({
   id: 'attribute-remove',
   title: 'Remove an attribute',
   area: 'edit',
-  about: 'Takes an attribute off what is selected, or off the graph where nothing is.',
+  about: 'Removes an attribute from the selection, or from the graph if nothing is selected.',
   needs: { what: 'items', least: 0 },
   options: z.object({ name }),
   changesFunction: false,
@@ -98,7 +98,7 @@ export const removeAttribute = operation({
       report: {
         summary:
           found.length === 0
-            ? `Nothing that is selected has an attribute “${wanted}”.`
+            ? `Nothing in the selection has an attribute “${wanted}”.`
             : `Removed “${wanted}” from ${toldBearers(found)}.`,
         findings: [],
       },

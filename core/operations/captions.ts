@@ -37,7 +37,7 @@ export const captions = operation({
   title: 'Rename and relabel many',
   area: 'edit',
   about:
-    'Writes names, labels or frame titles by pattern, with numbers, by find and replace, with other letters; shows each before and after.',
+    'Changes names, labels or frame titles by a pattern, numbers, find and replace, or letter case. Shows each one before and after.',
   needs: { what: 'items', least: 1 },
   options: captionOptions,
   changesFunction: true,

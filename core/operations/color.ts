@@ -17,7 +17,7 @@ export const color = operation({
   title: 'Own colour',
   area: 'frame',
   about:
-    'Gives the selected nodes, frames and notes a colour of their own, in place of the team’s scheme; none takes it away.',
+    'Gives the selected nodes, frames and notes their own colour instead of that of the team’s scheme; “none” removes it.',
   needs: { what: 'items', least: 1 },
   options: z.object({ color: z.string().max(30).default('').meta({ title: 'Colour', choose: 'color' }) }),
   changesFunction: false,

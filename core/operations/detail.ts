@@ -60,7 +60,7 @@ export const details = [
     {
       id: 'close',
       title: 'Close nodes',
-      about: 'Draws the selected nodes, or all, as their heads alone; wires stay.',
+      about: 'Shows only the title of the selected nodes, or of all nodes. Wires stay visible.',
       options: nothing,
       done: 'Closed',
     },
@@ -71,14 +71,14 @@ export const details = [
       id: 'show-ports',
       title: 'Choose which ports show',
       about:
-        'Of the selected nodes, or all: every port, or only the wired, main or matching ones. A wired port never hides.',
+        'Shows all ports of the selected nodes, or of all nodes, or only those that are wired, main or match a text. A wired port is never hidden.',
       options: z.object({
         ports: z
           .enum(['all', 'some'])
           .default('some')
-          .meta({ title: 'Ports', hint: 'some: the wired ones, and what is chosen here' }),
+          .meta({ title: 'Ports', hint: 'some: wired ports, and those chosen here' }),
         main: z.boolean().default(false).meta({ title: 'Main ports too' }),
-        text: z.string().max(100).default('').meta({ title: 'Ports with this in their name too' }),
+        text: z.string().max(100).default('').meta({ title: 'Also ports with this in their name' }),
       }),
       done: 'Chose the ports of',
       asks: true,
@@ -98,7 +98,7 @@ export const details = [
       id: 'caption',
       title: 'Choose the caption',
       about:
-        'What stands on the selected nodes, or on all: label or name with the kind, the name, the label, the kind, or nothing.',
+        'Chooses the text on the selected nodes, or on all nodes: label or name with the kind, the name, the label, the kind, or nothing.',
       options: z.object({
         caption: z
           .enum(['usual', ...captions])
@@ -137,7 +137,7 @@ export const setPictures = operation({
   id: 'set-pictures',
   title: 'Set pictures',
   area: 'view',
-  about: 'Gives nodes small pictures, each its own, and shows them.',
+  about: 'Gives each node its own small picture and shows it.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     pictures: z
@@ -163,13 +163,13 @@ export const setPicture = operation({
   id: 'set-picture',
   title: 'Set the picture',
   area: 'view',
-  about: 'Gives the selected nodes a small picture; without one, takes theirs away.',
+  about: 'Gives the selected nodes a small picture, or removes it if you choose none.',
   needs: { what: 'nodes', least: 1 },
   asks: true,
   options: z.object({
     picture: tableShapes.nodes.shape.picture.meta({
       title: 'Picture',
-      hint: 'PNG, JPEG or WebP; none takes it away',
+      hint: 'PNG, JPEG or WebP; none removes it',
       choose: 'picture',
     }),
   }),

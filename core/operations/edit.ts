@@ -42,7 +42,7 @@ export const label = operation({
   id: 'label',
   title: 'Label',
   area: 'edit',
-  about: 'Writes a label on the selected nodes; an empty one takes it away.',
+  about: 'Sets the label of the selected nodes; an empty one removes it.',
   asks: true,
   needs: { what: 'nodes', least: 1 },
   options: z.object({ label: z.string().max(500).default('').meta({ title: 'Label' }) }),
@@ -62,11 +62,11 @@ export const setParameter = operation({
   id: 'set-parameter',
   title: 'Set parameter',
   area: 'edit',
-  about: 'Sets one parameter of the selected nodes; nodes that lack it are skipped and said.',
+  about: 'Sets one parameter of the selected nodes. Nodes without it are skipped and listed.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     parameter: z.string().min(1).max(100).meta({ title: 'Parameter' }),
-    value: parameterValue.optional().meta({ title: 'Value', hint: 'left out: back to the default' }),
+    value: parameterValue.optional().meta({ title: 'Value', hint: 'empty: the default' }),
   }),
   changesFunction: true,
   preview: 'at-once',
@@ -96,7 +96,7 @@ export const deletes = ([true, false] as const).map((heal) =>
     title: heal ? 'Delete' : 'Delete with wires',
     area: 'edit',
     about: heal
-      ? 'Deletes the selection; wires heal around deleted nodes as if they were bypassed.'
+      ? 'Deletes the selection. Wires are reconnected as if the deleted nodes were bypassed.'
       : 'Deletes the selection and every wire at it.',
     needs: { what: 'items', least: 1 },
     options: z.object({ supply: supplyOption('let go'), readings: readingsOption }),
@@ -141,7 +141,7 @@ export const duplicate = operation({
   id: 'duplicate',
   title: 'Duplicate',
   area: 'edit',
-  about: 'Copies the selection beside itself, with or without the wires that come in from outside.',
+  about: 'Duplicates the selection, with or without the wires that come in from outside.',
   needs: { what: 'items', least: 1 },
   options: z.object({
     incoming: z.boolean().default(true).meta({ title: 'With incoming wires' }),
@@ -169,7 +169,7 @@ export const pasteText = operation({
   id: 'paste',
   title: 'Paste',
   area: 'edit',
-  about: 'Puts what was copied into this graph, from this or another file.',
+  about: 'Pastes what was copied in this or another file into this graph.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     text: z.string().max(64_000_000).meta({ title: 'Clipboard text' }),

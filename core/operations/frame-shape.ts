@@ -33,8 +33,8 @@ export const folds = ([true, false] as const).map((folded) =>
     title: folded ? 'Fold the frame' : 'Unfold the frame',
     area: 'frame',
     about: folded
-      ? 'Draws the selected frames as one block each, with the wires that cross their edges; nothing moves.'
-      : 'Shows what the selected frames hold again, at its old place.',
+      ? 'Shows each selected frame as one block, with the wires that cross its edge. Nothing moves.'
+      : 'Shows the contents of the selected frames again, at their old places.',
     needs: items,
     options: z.object({}),
     changesFunction: false,
@@ -66,7 +66,7 @@ export const frameSize = operation({
   title: 'Size of the frame',
   area: 'frame',
   about:
-    'Gives the selected frame a rectangle. What it holds always stays inside, and the room around it is kept when that moves.',
+    'Sets the rectangle of the selected frame. Its contents always stay inside, and the margin is kept when they move.',
   needs: { ...items, most: 1 },
   options: z.object({
     x: z.number().min(-1e6).max(1e6).meta({ title: 'Left edge', unit: 'px' }),
@@ -104,7 +104,7 @@ export const frameFit = operation({
   id: 'frame-fit',
   title: 'Fit the frame',
   area: 'frame',
-  about: 'Gives the selected frames the usual margin around what they hold.',
+  about: 'Gives the selected frames the default margin around their contents.',
   needs: items,
   options: z.object({}),
   changesFunction: false,
@@ -122,12 +122,12 @@ export const frameFit = operation({
 });
 
 const ways = {
-  front: ['frame-front', 'Frame to the front', 'Draws the selected frames over all others that lie as deep.'],
-  back: ['frame-back', 'Frame to the back', 'Draws the selected frames behind all others that lie as deep.'],
+  front: ['frame-front', 'Frame to the front', 'Draws the selected frames over all others at the same level.'],
+  back: ['frame-back', 'Frame to the back', 'Draws the selected frames behind all others at the same level.'],
   size: [
     'frame-by-size',
     'Order frames by size',
-    'Larger frames behind smaller ones, as frames are when they are made; all of the graph where none is selected.',
+    'Draws larger frames behind smaller ones: the selected frames, or all frames of the graph.',
   ],
 } as const;
 
@@ -166,7 +166,7 @@ export const frameSpacing = operation({
   title: 'Room between frames',
   area: 'arrange',
   about:
-    'Parts frames that lie nearer to one another than a distance, each with all that it holds, so that they can be told apart and grabbed.',
+    'Moves frames that are closer than a distance apart, each with its contents, so that they are easy to tell apart and to grab.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     gap: z
@@ -195,7 +195,7 @@ export const frameSpacing = operation({
     return {
       edit: tx.edit,
       report: {
-        summary: moved === 0 ? 'Every frame has that much room already.' : `Moved ${plural(moved, 'frame')} apart.`,
+        summary: moved === 0 ? 'Every frame already has this much room.' : `Moved ${plural(moved, 'frame')} apart.`,
         findings: [],
       },
     };

@@ -16,7 +16,7 @@ export const frameSelection = operation({
   title: 'Frame the selection',
   area: 'frame',
   about:
-    'Puts a frame around the selected nodes and frames, which become its members and stay where they are; frames go into frames.',
+    'Puts a frame around the selected nodes and frames. They become its members and do not move.',
   needs: { what: 'items', least: 1 },
   options: z.object({
     title: z.string().max(500).default('').meta({ title: 'Title', hint: 'proposed where empty' }),
@@ -88,7 +88,7 @@ export const frameTitle = operation({
   id: 'frame-title',
   title: 'Title of the frame',
   area: 'frame',
-  about: 'Gives the selected frame another title; nothing else is renamed.',
+  about: 'Changes the title of the selected frame. Nothing else is renamed.',
   needs: { what: 'items', least: 1, most: 1 },
   options: z.object({ title: z.string().max(500).meta({ title: 'Title' }) }),
   changesFunction: false,
@@ -108,7 +108,7 @@ export const frameNote = operation({
   id: 'frame-note',
   title: 'Note on the frame',
   area: 'frame',
-  about: 'Writes what the selected frame is about; an empty note takes it away.',
+  about: 'Describes what the selected frame is about; an empty note removes the text.',
   needs: { what: 'items', least: 1, most: 1 },
   asks: true,
   options: z.object({ note: z.string().max(20_000).default('').meta({ title: 'Note' }) }),

@@ -36,7 +36,7 @@ export const addNode = operation({
       .string()
       .max(200)
       .optional()
-      .meta({ title: 'Output', hint: 'of the selected node; its first main one where empty' }),
+      .meta({ title: 'Output', hint: 'of the selected node; empty: its first main one' }),
     from: end.optional().meta({ title: 'Takes from' }),
     to: end.optional().meta({ title: 'Feeds' }),
     x: px('Left edge'),
@@ -142,7 +142,7 @@ export const insert = operation({
   title: 'Insert into a wire',
   area: 'wire',
   about:
-    'Puts the selected node into the selected wire: by the input that passes for its output, so that pulling it out again changes nothing.',
+    'Inserts the selected node into the selected wire, by the input that it passes on when bypassed. Pulling it out again changes nothing.',
   needs: { what: 'nodes', least: 1, most: 1 },
   options: z.object({
     wire: z.string().max(200).optional().meta({ title: 'Wire', hint: 'the selected one where empty' }),
@@ -180,7 +180,7 @@ export const pullOut = operation({
   title: 'Pull out of the wires',
   area: 'wire',
   about:
-    'Takes the selected nodes out of their wires, which heal as if the nodes were deleted; the nodes stay, with the wires among them.',
+    'Pulls the selected nodes out of their wires, which are reconnected. The nodes stay, with the wires among them.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({ dx: px('Moved by x'), dy: px('Moved by y') }),
   changesFunction: true,
@@ -208,7 +208,7 @@ export const convert = operation({
   title: 'Connect with a conversion',
   area: 'wire',
   about:
-    'Wires two ports that do not fit: by a component, or through the kind of node that converts one into the other, with the other wires that it needs.',
+    'Connects two ports of different types: by a component, or through a node that converts one type into the other.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     from: end.meta({ title: 'Output' }),

@@ -35,12 +35,12 @@ export const giveKinds = operation({
   title: 'Give imported nodes their kinds',
   area: 'edit',
   about:
-    'Makes imported nodes ones of the kind that an attribute of theirs names, by its id or title: those selected, or all in this graph. Wires stay, attributes that the kind has parameters for become their values, and stay as attributes too.',
+    'Turns imported nodes, the selected ones or all in this graph, into the kind that one of their attributes names. Wires are kept. Attributes that match parameters of the kind become their values, and are kept as attributes too.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     by: z.string().trim().max(180).default('').meta({
       title: 'Attribute that names the kind',
-      hint: 'found by itself where empty; “caption” for what stands on the node',
+      hint: 'empty: found automatically; “caption” for the text on the node',
     }),
   }),
   changesFunction: true,

@@ -394,7 +394,7 @@ describe('standing feeds', () => {
     expect(effectiveWiring(doc, testKinds).source('open', 'amount')?.node).toBe('moon');
     const instead = await act('standing-feed', pad.doc, ['moon'], { takeWires: true });
     expect(instead.report.summary).toBe(
-      '“Moon_light_feed” supplies 3 open inputs. 2 wires went, since it does the same.',
+      '“Moon_light_feed” supplies 3 open inputs. 2 wires were removed, since it does the same.',
     );
     // inputs that may not be fed keep their wires
     expect(['a.amount', 'b.amount', 'c.a', 'c.b'].map((input) => into(instead.doc, input))).toEqual([

@@ -78,13 +78,13 @@ export const toLinks = operation({
   title: 'Turn into remote links',
   area: 'link',
   about:
-    'Turns the selected wires, or those of the selected nodes, into a named beacon for each output and taps where it is used; what feeds what stays.',
+    'Turns the selected wires, or those of the selected nodes, into remote links: a named beacon for each output, and taps where it is used. The connections stay the same.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     which: z
       .enum(['out', 'in', 'between'])
       .default('out')
-      .meta({ title: 'Wires of nodes', hint: 'that go out of them, come into them, or run between them' }),
+      .meta({ title: 'Wires of nodes', hint: 'that leave them, enter them, or run between them' }),
     least: z
       .number()
       .min(0)
@@ -97,7 +97,7 @@ export const toLinks = operation({
       .array(z.object({ from: end, wires: z.array(id).min(1).max(100_000), name: z.string().max(200).optional() }))
       .max(10_000)
       .optional()
-      .meta({ title: 'Outputs and wires', hint: 'those of the selection where empty' }),
+      .meta({ title: 'Outputs and wires', hint: 'empty: those of the selection' }),
   }),
   changesFunction: false,
   preview: 'first',
@@ -145,7 +145,7 @@ export const linkAdvised = operation({
   id: 'link-advised',
   title: 'Do what the advice says',
   area: 'link',
-  about: 'Turns the wires that hurt most into remote links: of the whole graph, or those at the selected nodes.',
+  about: 'Turns the worst wires into remote links, in the whole graph or at the selected nodes.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({ share, taps }),
   changesFunction: false,
@@ -164,7 +164,7 @@ export const linkAdvised = operation({
     if (requests.length === 0)
       return {
         edit: wiring.tx.edit,
-        report: { summary: 'No wire here hurts so much that a remote link would pay.', findings: [] },
+        report: { summary: 'No wire here is bad enough to be worth a remote link.', findings: [] },
       };
     return { report: linkAll(wiring, context.newId, requests, options.taps), edit: wiring.tx.edit };
   },
@@ -175,7 +175,7 @@ export const toWires = operation({
   title: 'Draw as wires again',
   area: 'link',
   about:
-    'Turns remote links back into wires: of the selected taps, of all taps of the selected beacons, or the selected wires of taps; what feeds what stays.',
+    'Turns remote links back into wires: the selected taps, all taps of the selected beacons, or the selected wires of taps. The connections stay the same.',
   needs: { what: 'items', least: 1 },
   options: z.object({}),
   changesFunction: false,
@@ -204,7 +204,7 @@ export const beacon = operation({
   id: 'beacon',
   title: 'Make a beacon',
   area: 'link',
-  about: 'Gives the selected node’s output a named beacon, to be tapped anywhere; a reroute point becomes one itself.',
+  about: 'Adds a named beacon to the output of the selected node, so that it can be tapped anywhere. A reroute point becomes a beacon itself.',
   needs: { what: 'nodes', least: 1, most: 1 },
   asks: true,
   options: z.object({
@@ -213,7 +213,7 @@ export const beacon = operation({
       .string()
       .max(200)
       .optional()
-      .meta({ title: 'Output', hint: 'the first main one where empty', choose: 'output' }),
+      .meta({ title: 'Output', hint: 'empty: the first main one', choose: 'output' }),
   }),
   changesFunction: false,
   preview: 'at-once',

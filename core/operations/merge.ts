@@ -12,7 +12,7 @@ export const merge = operation({
   title: 'Merge equal nodes',
   area: 'wire',
   about:
-    'Of nodes that compute the same, keeps one for all that take from them: among the selected, or in the whole graph. What the ends compute stays the same.',
+    'Keeps one of several nodes that compute the same, and connects all their consumers to it: in the selection or the whole graph. The results stay the same.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({}),
   changesFunction: true,

@@ -22,7 +22,7 @@ export const nestSelection = operation({
   title: 'Nest the selection',
   area: 'frame',
   about:
-    'Puts the selected nodes and frames into a graph of their own; its ports follow from the wires that are cut, in the order in which they lie.',
+    'Moves the selected nodes and frames into a nested graph. Its ports are made from the wires that cross its border, in their order.',
   needs: { what: 'items', least: 1 },
   options: z.object({
     name: z.string().max(200).default('').meta({ title: 'Name', hint: 'proposed where empty' }),
@@ -30,7 +30,7 @@ export const nestSelection = operation({
       .array(z.object({ direction: z.enum(['in', 'out']), row: z.int().min(0).max(10_000), name: portNameSchema }))
       .max(10_000)
       .default([])
-      .meta({ title: 'Names of ports', hint: 'by side and place from 0; what they carry where left out' }),
+      .meta({ title: 'Names of ports', hint: 'by side and place from 0; empty: named after what they carry' }),
     supply: supplyOption('keep'),
   }),
   changesFunction: true,
@@ -64,7 +64,7 @@ export const unnestSelection = operation({
   id: 'unnest',
   title: 'Unnest',
   area: 'frame',
-  about: 'Puts what the selected nested graphs hold back where it was, and takes the nested graphs away.',
+  about: 'Moves the contents of the selected nested graphs back to their old places, and removes the nested graphs.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({ supply: supplyOption('keep') }),
   changesFunction: true,
@@ -88,14 +88,14 @@ export const portPlace = operation({
   title: 'Place of a port',
   area: 'frame',
   about:
-    'Moves a port of a nested graph up or down in its row; the wires stay with it. Select the node that holds the graph, or the port inside.',
+    'Moves a port of a nested graph up or down, with its wires. Select the nested graph, or the port inside.',
   needs: { what: 'nodes', least: 1, most: 1 },
   options: z.object({
     port: z
       .string()
       .max(200)
       .default('')
-      .meta({ title: 'Port', hint: 'the id of the boundary node inside; that node itself where it is selected' }),
+      .meta({ title: 'Port', hint: 'the id of the port inside; empty: the selected one' }),
     by: z.int().min(-200).max(200).meta({ title: 'Places', hint: 'down; with minus up' }),
   }),
   changesFunction: false,

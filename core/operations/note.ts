@@ -32,7 +32,7 @@ export const addNote = operation({
   title: 'Note',
   area: 'frame',
   about:
-    'Puts a note at a place, or above the selected node or frame, tied to it so that it goes where that goes. Its text is Markdown.',
+    'Adds a note at a place, or above the selected node or frame and tied to it, so that they move together. The text is Markdown.',
   needs: { what: 'nothing', least: 0 },
   asks: true,
   options: z.object({
@@ -66,7 +66,7 @@ export const addNote = operation({
     return {
       edit: tx.edit,
       report: {
-        summary: at ? 'Put a note, tied to what was selected.' : 'Put a note.',
+        summary: at ? 'Added a note, tied to the selection.' : 'Put a note.',
         findings: [],
         select: [note.id],
       },
@@ -88,7 +88,7 @@ export const addMark = operation({
   title: 'Mark',
   area: 'frame',
   about:
-    'Draws an arrow, a line or a ring for pointing at things: around or at the selected node or frame, and tied to it, or at a place.',
+    'Adds an arrow, a line or a ring to point at something: at the selected node or frame and tied to it, or at a place.',
   needs: { what: 'nothing', least: 0 },
   asks: true,
   options: z.object({
@@ -136,7 +136,7 @@ export const noteChange = operation({
   title: 'Change the note',
   area: 'frame',
   about:
-    'Writes the selected note anew, gives it another size, turns an arrow or line, ties it to a node or frame, or sets it free.',
+    'Changes the text, size, direction or tie of the selected note or mark.',
   needs: { what: 'items', least: 1 },
   asks: true,
   options: z.object({
@@ -150,7 +150,7 @@ export const noteChange = operation({
       .string()
       .max(200)
       .optional()
-      .meta({ title: 'Tied to', hint: 'the id of a node or frame; empty: to nothing' }),
+      .meta({ title: 'Tied to', hint: 'the id of a node or frame; empty: not tied' }),
   }),
   changesFunction: false,
   preview: 'at-once',

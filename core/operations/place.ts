@@ -59,7 +59,7 @@ export const toFrame = operation({
   title: 'Move to a frame',
   area: 'frame',
   about:
-    'Makes the selected nodes and frames members of a frame, or of none; they stay where they are and the frame fits them.',
+    'Makes the selected nodes and frames members of a frame, or of none. They do not move; the frame adapts.',
   needs: { what: 'items', least: 1 },
   options: z.object({
     frame: z.string().max(200).default('').meta({ title: 'Frame', choose: 'frame' }),
@@ -100,7 +100,7 @@ export const leaveFrame = operation({
   title: 'Leave the frame',
   area: 'frame',
   about:
-    'Takes the selected nodes and frames out of the frame that they are in, into the one around it; they stay where they are.',
+    'Moves the selected nodes and frames out of their frame, into the one around it. They do not move on the canvas.',
   needs: { what: 'items', least: 1 },
   options: z.object({ supply: supplyOption('keep') }),
   changesFunction: true,
@@ -130,7 +130,7 @@ export const toGraph = operation({
   title: 'Move to another graph',
   area: 'edit',
   about:
-    'Moves the selected nodes into another nested graph; wires to what stays are carried on over the ports between.',
+    'Moves the selected nodes into another nested graph. Wires to nodes that stay are led through ports.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     graph: z.string().min(1).max(200).meta({ title: 'Graph', choose: 'graph' }),

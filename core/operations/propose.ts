@@ -27,7 +27,7 @@ export const proposeFrames = operation({
   title: 'Frame what belongs together',
   area: 'frame',
   about:
-    'Frames regions that are found from wires and names among the nodes without a frame: those selected, or all. Nothing moves.',
+    'Adds frames around groups of nodes that are found from wires and names, among the selected nodes without a frame or all. Nothing moves.',
   needs: { what: 'nothing', least: 0 },
   heavy: true,
   asks: true,

@@ -16,14 +16,14 @@ export const reroute = operation({
   title: 'Reroute points on wires',
   area: 'wire',
   about:
-    'Puts a reroute point on each selected wire; of selected nodes on the wires between them, or those that come in.',
+    'Adds a reroute point to each selected wire, or to the wires between the selected nodes, or those that enter them.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     at: z
       .array(z.object({ wire: z.string().max(200), x: z.number(), y: z.number() }))
       .max(10_000)
       .optional()
-      .meta({ title: 'Wires and places', hint: 'the middles of the selected wires where empty' }),
+      .meta({ title: 'Wires and places', hint: 'empty: the middle of each selected wire' }),
   }),
   changesFunction: true,
   preview: 'at-once',
@@ -60,7 +60,7 @@ export const rerouteOutputs = operation({
   title: 'Reroute points on outputs',
   area: 'wire',
   about:
-    'Puts a reroute point before outputs of the selected nodes: all, those that are wired, or those that are loose; wires follow it.',
+    'Adds a reroute point at outputs of the selected nodes: all, only wired or only open ones. Wires then leave from it.',
   needs: { what: 'nodes', least: 1 },
   asks: true,
   options: z.object({ which: z.enum(['all', 'wired', 'loose']).default('wired').meta({ title: 'Outputs' }) }),
@@ -109,7 +109,7 @@ export const rerouteSizes = operation({
   title: 'Size of reroute points',
   area: 'wire',
   about:
-    'Makes the selected reroute points larger or smaller around their middles; all of the graph where none is selected.',
+    'Makes the selected reroute points larger or smaller, or all of the graph if none is selected.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     size: z

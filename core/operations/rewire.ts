@@ -27,11 +27,11 @@ export const swapInputs = operation({
   title: 'Swap inputs',
   area: 'wire',
   about:
-    'Exchanges the wires of two inputs of each selected node: the first two that take what the other has, or any two.',
+    'Swaps the wires of two inputs of each selected node: the first two with types that fit, or any two.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
-    a: port('Input', 'the first that can be where empty'),
-    b: port('With', 'the next that can be where empty'),
+    a: port('Input', 'empty: the first that fits'),
+    b: port('With', 'empty: the next that fits'),
   }),
   changesFunction: true,
   preview: 'at-once',
@@ -54,7 +54,7 @@ export const replaceKind = operation({
   title: 'Replace the kind',
   area: 'wire',
   about:
-    'Makes the selected nodes ones of another kind, with every wire and parameter that still fits; lists what could not be kept.',
+    'Changes the kind of the selected nodes, and keeps every wire and parameter that still fits. Lists what could not be kept.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({ kind: z.string().min(1).max(200).meta({ title: 'Kind', choose: 'kind' }) }),
   changesFunction: true,
@@ -91,11 +91,11 @@ export const reSource = operation({
   id: 're-source',
   title: 'Re-source',
   area: 'wire',
-  about: 'Moves what takes from the first selected node to the last one: all, or only the nodes selected between them.',
+  about: 'Reconnects the consumers of the first selected node to the last one: all, or only those selected between them.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
-    from: end.optional().meta({ title: 'Output', hint: 'the first selected node’s where empty' }),
-    to: end.optional().meta({ title: 'To the output', hint: 'the last selected node’s where empty' }),
+    from: end.optional().meta({ title: 'Output', hint: 'empty: that of the first selected node' }),
+    to: end.optional().meta({ title: 'To the output', hint: 'empty: that of the last selected node' }),
     only: z.array(end).max(100_000).optional().meta({ title: 'Only these inputs', hint: 'all where empty' }),
   }),
   changesFunction: true,
@@ -157,7 +157,7 @@ export const bypass = operation({
   title: 'Bypass',
   area: 'wire',
   about:
-    'Bypasses the selected nodes, so that each passes on what comes in, or brings them back where all are bypassed; says which input passes.',
+    'Bypasses the selected nodes, so that each passes on one input, or turns them on again if all are bypassed. Says which input passes.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({ to: z.enum(['other', 'bypassed', 'active']).default('other').meta({ title: 'To' }) }),
   changesFunction: true,
@@ -197,7 +197,7 @@ export const clearOut = operation({
   id: 'clear-out',
   title: 'Clear out',
   area: 'wire',
-  about: 'Deletes what no output of the file depends on, in all its graphs; what the ends compute stays the same.',
+  about: 'Deletes everything that no output of the file depends on, in all its graphs. The results stay the same.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     keepOff: z
@@ -248,7 +248,7 @@ export const shareValue = operation({
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     parameter: z.string().min(1).max(100).meta({ title: 'Parameter', choose: 'shared' }),
-    expose: z.boolean().default(false).meta({ title: 'Also as an output of the graph' }),
+    expose: z.boolean().default(false).meta({ title: 'Also an output of the graph' }),
     others: z
       .enum(['take the first', 'keep their own'])
       .default('take the first')
@@ -268,7 +268,7 @@ export const shareValue = operation({
     return {
       edit: wiring.tx.edit,
       report: {
-        summary: `${plural(sharing, 'node')} ${sharing === 1 ? 'takes' : 'take'} the value from a node of its own now.`,
+        summary: `${plural(sharing, 'node')} ${sharing === 1 ? 'takes' : 'take'} the value from a separate node now.`,
         findings,
         select: [value],
       },

@@ -99,7 +99,7 @@ export const selects = [
     {
       id: 'select-invert',
       title: 'Invert the selection',
-      about: 'Selects the nodes that are not selected, and leaves out those that are.',
+      about: 'Selects the nodes that are not selected, and deselects the others.',
       needs: any,
       options: z.object({}),
     },
@@ -144,7 +144,7 @@ export const selects = [
     {
       id: 'select-connected',
       title: 'Select everything connected',
-      about: 'Adds everything that hangs together with the selected nodes, whichever way data flows.',
+      about: 'Adds everything that is connected to the selected nodes, in either direction.',
       needs: nodes,
       options: z.object({}),
       heavy: true,

@@ -26,7 +26,7 @@ export const { say, refuse, find } = sentences('operations', {
     hang: string;
     them: string;
   }) =>
-    `${names.join(', ')}${rest} ${hang} only on what is arranged. Tick “Take along what hangs only on these” to arrange ${them} too.`,
+    `${names.join(', ')}${rest} ${hang} only on what is arranged. Tick “Include nodes that depend only on these” to arrange ${them} too.`,
   'has-beacon': ({ node, made }: { node: string; made: string }) =>
     `That output of “${node}” has the beacon “${made}” already.`,
   'input-taken': ({ port, node }: { port: string; node: string }) =>

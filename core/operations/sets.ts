@@ -15,7 +15,7 @@ export const makeSet = operation({
   id: 'set-make',
   title: 'Make a set',
   area: 'select',
-  about: 'Gives the selected nodes a name under which they are found again, across frames and nested graphs.',
+  about: 'Saves the selected nodes as a named set, across frames and nested graphs.',
   needs: nodes,
   options: z.object({ name: named.min(1, 'Name the set.').meta({ title: 'Name' }) }),
   changesFunction: false,
@@ -42,7 +42,7 @@ export const setMembers = ([true, false] as const).map((into) =>
     area: 'select',
     about: into
       ? 'Adds the selected nodes to a named set.'
-      : 'Takes the selected nodes out of a named set; they stay as they are.',
+      : 'Removes the selected nodes from a named set. The nodes themselves are not changed.',
     needs: nodes,
     options: z.object({ set: chosen }),
     changesFunction: false,
@@ -64,7 +64,7 @@ export const renameSet = operation({
   id: 'set-rename',
   title: 'Rename a set',
   area: 'select',
-  about: 'Gives a named set another name, or takes the set away where the name is empty; its nodes stay as they are.',
+  about: 'Renames a named set, or removes it if the name is empty. Its nodes are not changed.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({ set: chosen, name: named.default('').meta({ title: 'Name', hint: 'empty: take the set away' }) }),
   changesFunction: false,
@@ -116,7 +116,7 @@ export const switchSet = operation({
   id: 'set-switch',
   title: 'Switch a set',
   area: 'select',
-  about: 'Bypasses, pins, closes or locks all nodes of a named set at once, or switches that off.',
+  about: 'Bypasses, pins, collapses or locks all nodes of a named set at once, or undoes it.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     set: chosen,

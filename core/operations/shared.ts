@@ -17,7 +17,7 @@ export const useSharedKind = operation({
   id: 'use-shared',
   title: 'Use the shared kind',
   area: 'edit',
-  about: 'Puts a shared kind in place of the selected nested graph; its wires go to the ports of the same names.',
+  about: 'Replaces the selected nested graph by a shared kind. Its wires go to the ports with the same names.',
   needs: { what: 'nodes', least: 1, most: 1 },
   options: z.object({ name: z.string().min(1).max(100).meta({ title: 'Shared kind', choose: 'shared-kind' }) }),
   changesFunction: true,
@@ -43,7 +43,7 @@ export const updateShared = operation({
   title: 'Update shared kinds',
   area: 'edit',
   about:
-    'Brings nodes of shared kinds to the newest version, or to a given one: those selected, or all of the file. What cannot be kept is listed before.',
+    'Updates nodes of shared kinds to the newest version or a chosen one: the selected nodes, or all in the file. What cannot be kept is listed first.',
   needs: { what: 'nothing', least: 0 },
   asks: true,
   options: z.object({
@@ -93,7 +93,7 @@ export const makeOwnGraph = operation({
   title: 'Make it a graph of its own',
   area: 'edit',
   about:
-    'Gives the selected node of a shared kind a nested graph with what that version held, so that it can be changed here alone.',
+    'Turns the selected node of a shared kind into a nested graph with the same contents, so that you can change it here only.',
   needs: { what: 'nodes', least: 1, most: 1 },
   options: z.object({
     body: z.string().max(64_000_000).meta({ title: 'What the version held', hint: 'as file text' }),
@@ -107,7 +107,7 @@ export const makeOwnGraph = operation({
       const findings = makeOwn(wiring, must(node), parseDoc(body).doc, context.newId);
       return {
         edit: wiring.tx.edit,
-        report: { summary: `“${caption(must(node))}” has a graph of its own now.`, findings },
+        report: { summary: `“${caption(must(node))}” now has its own graph.`, findings },
       };
     } catch (error) {
       if (error instanceof UnreadableFile) throw refuse('version-unreadable', { error: error.message });
@@ -121,7 +121,7 @@ export const readWith = operation({
   title: 'Read with another catalogue',
   area: 'edit',
   about:
-    'Pins the file to a version of the catalogue of kinds. Nodes keep the ports that they have; other defaults may change what is computed.',
+    'Chooses the version of the catalogue that the file uses. Nodes keep their ports; different defaults may change the results.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     id: z.string().min(1).max(100).meta({ title: 'Catalogue' }),

@@ -19,7 +19,7 @@ export const spread = operation({
   title: 'Spread',
   area: 'arrange',
   about:
-    'Stretches the distances of the selected nodes about the middle of their places: 1.2 means 120 %, 0 lines them up.',
+    'Scales the distances between the selected nodes: 1.2 means 120 %, 0 lines them up.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
     x: factor.meta({ title: 'Along x', ...scale }),
@@ -43,7 +43,7 @@ export const spacing = operation({
   id: 'spacing',
   title: 'Spacing',
   area: 'arrange',
-  about: 'Spread, gaps, alignment and grid of the selected nodes in one place, with the graph following live.',
+  about: 'Sets spread, gaps, alignment and grid of the selected nodes in one place, with a live view.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
     x: factor.meta({ title: 'Spread x', ...scale }),

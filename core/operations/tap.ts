@@ -22,7 +22,7 @@ import { end, givesWay, wiringOf } from './wire.ts';
 
 const beaconOption = z.string().min(1).max(200).meta({ title: 'Beacon', choose: 'beacon' });
 const px = (title: string) =>
-  z.number().optional().meta({ title, unit: 'px', hint: 'of the left top corner, where it feeds nothing' });
+  z.number().optional().meta({ title, unit: 'px', hint: 'of the top left corner, if it feeds nothing' });
 
 function beaconCalled(doc: Doc, id: string): GraphNode {
   const found = doc.nodes.get(id);
@@ -48,14 +48,14 @@ export const tap = operation({
   title: 'Tap a beacon',
   area: 'link',
   about:
-    'Puts a tap of a beacon into this graph, wherever the beacon is; it feeds the input that is said, or the first open one that fits of the one node selected.',
+    'Adds a tap of a beacon to this graph, wherever the beacon is. It feeds the chosen input, or the first open input that fits of the selected node.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     beacon: beaconOption,
     x: px('X'),
     y: px('Y'),
-    to: end.optional().meta({ title: 'Input', hint: 'none where empty and nothing fits' }),
-    replace: z.boolean().default(false).meta({ title: 'Take the place of a wire that is there' }),
+    to: end.optional().meta({ title: 'Input', hint: 'empty: none, if nothing fits' }),
+    replace: z.boolean().default(false).meta({ title: 'Replace an existing wire' }),
   }),
   changesFunction: true,
   preview: 'at-once',
@@ -85,7 +85,7 @@ export const retune = operation({
   id: 'retune',
   title: 'Listen to another beacon',
   area: 'link',
-  about: 'Has the selected taps listen to another beacon; what they feed has to take what it carries.',
+  about: 'Connects the selected taps to another beacon. The inputs that they feed must accept its type.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({ beacon: beaconOption }),
   changesFunction: true,
@@ -127,7 +127,7 @@ export const feedScopeChoice = operation({
   id: 'feed-scope',
   title: 'What a feed supplies',
   area: 'link',
-  about: 'Has the selected standing feed supply a frame or graph around it, or what it stands in.',
+  about: 'Chooses the frame or graph around the selected standing feed that it supplies.',
   needs: { what: 'nodes', least: 1, most: 1 },
   asks: true,
   options: z.object({
@@ -158,7 +158,7 @@ export const standingFeed = operation({
   title: 'Make a standing feed',
   area: 'link',
   about:
-    'Lets the selected node supply every open input of a data type in its frame or graph, and in what lies within; the nearest feed wins, a drawn wire always.',
+    'Makes the selected node supply every open input of a data type in its frame or graph, and in everything inside. The nearest feed wins; a wire always does.',
   needs: { what: 'nodes', least: 1, most: 1 },
   asks: true,
   options: z.object({
@@ -170,13 +170,13 @@ export const standingFeed = operation({
       .string()
       .max(500)
       .default('')
-      .meta({ title: 'Types', hint: 'that of the output where empty; several with commas' }),
+      .meta({ title: 'Types', hint: 'empty: that of the output; separate several by commas' }),
     output: z
       .string()
       .max(200)
       .optional()
-      .meta({ title: 'Output', hint: 'the first main one where empty', choose: 'output' }),
-    takeWires: z.boolean().default(false).meta({ title: 'Take away the wires that it makes needless' }),
+      .meta({ title: 'Output', hint: 'empty: the first main one', choose: 'output' }),
+    takeWires: z.boolean().default(false).meta({ title: 'Remove wires that it makes unnecessary' }),
   }),
   changesFunction: true,
   preview: 'first',
@@ -195,7 +195,7 @@ export const standingFeed = operation({
       (item) => (item.rule === 'feeds-clash' || item.rule === 'feed-loop') && item.message.includes(`“${feed.name}”`),
     );
     const state = endState(after, wired, feed) === 'open' ? ' Nothing comes to it yet.' : '';
-    const without = taken > 0 ? ` ${plural(taken, 'wire')} went, since it does the same.` : '';
+    const without = taken > 0 ? ` ${plural(taken, 'wire was', 'wires were')} removed, since it does the same.` : '';
     return {
       edit: wiring.tx.edit,
       report: {

@@ -20,11 +20,11 @@ export const looseEnd = z.object({ node: id, port: id.optional() });
 export const end = z.object({ node: id, port: id });
 type LooseEnd = z.output<typeof looseEnd>;
 
-const replace = z.boolean().default(false).meta({ title: 'Take the place of a wire that is there' });
+const replace = z.boolean().default(false).meta({ title: 'Replace an existing wire' });
 const across = z
   .boolean()
   .default(false)
-  .meta({ title: 'Over the borders of nested graphs', hint: 'Ports are made for it' });
+  .meta({ title: 'Across nested graphs', hint: 'Ports are made for it' });
 
 export const wiringOf = (context: Context, doc: Doc): Wiring =>
   new Wiring(new Transaction(doc), context.kinds, context.newId);
@@ -99,7 +99,7 @@ export const connect = operation({
   id: 'connect',
   title: 'Connect two ports',
   area: 'wire',
-  about: 'Wires an output to an input that takes its type; of two nodes, the first pair of ports that fits.',
+  about: 'Connects an output to an input that accepts its type, or the first pair of ports of two nodes that fits.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     from: looseEnd.meta({ title: 'Output' }),
@@ -125,7 +125,7 @@ export const carryEnd = operation({
   id: 'carry-wire',
   title: 'Carry the end of a wire',
   area: 'wire',
-  about: 'Takes one end of a wire to another port, in this graph or in another one; the wire stays the same.',
+  about: 'Moves one end of a wire to another port, in this graph or in another one.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     wire: id.meta({ title: 'Wire' }),
@@ -181,7 +181,7 @@ export const connectSelected = operation({
   id: 'connect-selected',
   title: 'Connect the selected',
   area: 'wire',
-  about: 'Wires each selected node to the one selected after it: the next pair of ports that fits, or all of them.',
+  about: 'Connects each selected node to the one selected after it: the next pair of ports that fits, or all pairs.',
   needs: { what: 'nodes', least: 2 },
   options: z.object({
     pairs: z
@@ -277,7 +277,7 @@ export const cutWires = operation({
   id: 'cut-wires',
   title: 'Cut wires',
   area: 'wire',
-  about: 'Takes away the selected wires; of selected nodes those between them, or else those that come in.',
+  about: 'Removes the selected wires, or the wires between the selected nodes, or else those that enter them.',
   needs: { what: 'items', least: 1 },
   options: z.object({}),
   changesFunction: true,
@@ -296,7 +296,7 @@ export const switchWires = operation({
   title: 'Switch wires off or on',
   area: 'wire',
   about:
-    'Switches the selected wires off, so that their inputs are open, or on again where all are off; of selected nodes the wires between them, or those that come in.',
+    'Switches wires off, so that their inputs are open, or on again if all are off: the selected ones, or those between or into the selected nodes.',
   needs: { what: 'items', least: 1 },
   options: z.object({ to: z.enum(['other', 'off', 'on']).default('other').meta({ title: 'To' }) }),
   changesFunction: true,
@@ -318,7 +318,7 @@ export const components = operation({
   id: 'components',
   title: 'Open components',
   area: 'wire',
-  about: 'Opens the compound ports of the selected nodes into their components, or closes those that are not wired.',
+  about: 'Splits compound ports of the selected nodes into their components, or joins them again if these are not wired.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     to: z.enum(['other', 'open', 'closed']).default('other').meta({ title: 'To' }),

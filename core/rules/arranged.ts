@@ -14,8 +14,8 @@ export const overlap: Rule = {
   severity: 'warning',
   group: 'reading',
   subject: 'overlaps',
-  why: 'What lies under another node cannot be read, and wires at it seem to belong to the other one.',
-  instead: 'Part them: unstacking moves them as little as it can and keeps their order.',
+  why: 'A node under another node cannot be read, and its wires seem to belong to the other one.',
+  instead: 'Unstack them: this moves them as little as possible and keeps their order.',
   *check(look: Look): Iterable<Found> {
     for (const graph of look.doc.graphs.keys()) {
       const boxes = look.boxes(graph);
@@ -71,7 +71,7 @@ export const stackedDuplicate: Rule = {
   group: 'leftovers',
   subject: 'leftovers',
   why: 'A copy that lies on the node it was made from is usually a mistake: one is changed, and the other still computes the old result.',
-  instead: 'Keep one of them for all that take from it, or move them apart where both are meant.',
+  instead: 'Keep one of them for all consumers, or move them apart if you need both.',
   *check(look: Look): Iterable<Found> {
     for (const group of equalNodes(look.doc, look.kinds)) {
       const graph = must(group[0]).graph;
@@ -107,8 +107,8 @@ export const equalParts: Rule = {
   severity: 'info',
   group: 'leftovers',
   subject: 'leftovers',
-  why: 'A part that is there twice is computed twice, and has to be changed twice.',
-  instead: 'Keep one part, and let all take from that.',
+  why: 'A part that exists twice is computed twice, and must be changed twice.',
+  instead: 'Keep one part for all consumers.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     const groups = equalNodes(doc, kinds);
     const graph = dependencyGraph(doc, kinds);
@@ -155,7 +155,7 @@ export const throughNode: Rule = {
   group: 'reading',
   subject: 'wires',
   why: 'A wire that runs through a node looks as if it ended there.',
-  instead: 'Make room around the node, or draw wires at right angles, so that they find a way round.',
+  instead: 'Make room around the node, or draw wires at right angles, so that they go around it.',
   *check(look: Look): Iterable<Found> {
     const { view } = look;
     const style = view.head.wireStyle ?? 'right-angled';

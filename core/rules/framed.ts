@@ -14,8 +14,8 @@ export const untitledFrame: Rule = {
   severity: 'warning',
   group: 'reading',
   subject: 'frames',
-  why: 'A frame says that things belong together; without a title it does not say as what.',
-  instead: 'Give it a title, or take it away.',
+  why: 'A frame says that things belong together; without a title it does not say why.',
+  instead: 'Give it a title, or remove it.',
   *check({ doc }: Look): Iterable<Found> {
     for (const frame of doc.frames.values())
       if (frame.title.trim() === '') yield { graph: frame.graph, id: frame.id, ...say('untitled-frame') };
@@ -34,7 +34,7 @@ export const strangerInFrame: Rule = {
   severity: 'warning',
   group: 'reading',
   subject: 'frames',
-  why: 'A node that lies in a frame looks like a member, and stays behind when the frame is moved or folded.',
+  why: 'A node inside a frame looks like a member, but stays behind when the frame is moved or folded.',
   instead: 'Make it a member, or move it out.',
   *check(look: Look): Iterable<Found> {
     const { doc, view, kinds } = look;
@@ -66,7 +66,7 @@ export const frameOverlap: Rule = {
   severity: 'warning',
   group: 'reading',
   subject: 'frames',
-  why: 'Where frames cross, nobody sees which of them a node belongs to.',
+  why: 'Where frames cross, you cannot see which of them a node belongs to.',
   instead: 'Make room between the frames, or put one into the other.',
   *check({ doc, view, kinds }: Look): Iterable<Found> {
     for (const graph of doc.graphs.keys()) {
@@ -99,11 +99,11 @@ export const frameless = rule({
   group: 'reading',
   subject: 'frames',
   optional: true,
-  why: 'In a graph of more than a screen, frames with titles are what the eye finds its way by.',
-  instead: 'Frame what belongs together; regions can be proposed.',
+  why: 'In a graph larger than a screen, people find their way by frames with titles.',
+  instead: 'Frame what belongs together; frames can be proposed for you.',
   options: z.object({
-    least: most(60, 'Nodes from which on a graph wants frames.'),
-    most: most(20, 'Percent of the nodes that may stand outside of all frames.', 100),
+    least: most(60, 'Number of nodes above which a graph should have frames.'),
+    most: most(20, 'Percent of the nodes that may be outside all frames.', 100),
   }),
   *check({ doc, kinds }: Look, { least, most: limit }): Iterable<Found> {
     for (const graph of doc.graphs.keys()) {
@@ -129,9 +129,9 @@ export const crowdedFrame = rule({
   severity: 'info',
   group: 'reading',
   subject: 'frames',
-  why: 'One title for very many nodes says of none of them what it is there for.',
-  instead: 'Put frames into the frame, or nest what is of a piece.',
-  options: z.object({ most: most(80, 'Nodes that may be members of a frame itself.') }),
+  why: 'One title for very many nodes does not say what each of them is for.',
+  instead: 'Add frames inside the frame, or nest parts of it.',
+  options: z.object({ most: most(80, 'Number of nodes that may be direct members of a frame.') }),
   *check({ doc }: Look, { most: limit }): Iterable<Found> {
     for (const frame of doc.frames.values()) {
       const count = indexOf(doc).membersOf(frame.id).length;
@@ -153,8 +153,8 @@ export const silentFrame = rule({
   subject: 'frames',
   optional: true,
   why: 'People who take a file over read the notes of its frames first.',
-  instead: 'Write in a sentence or two what the frame is about.',
-  options: z.object({ least: most(12, 'Members from which on a frame wants a note.') }),
+  instead: 'Write one or two sentences on what the frame is about.',
+  options: z.object({ least: most(12, 'Number of members above which a frame should have a note.') }),
   *check({ doc }: Look, { least }): Iterable<Found> {
     for (const frame of doc.frames.values()) {
       const count = indexOf(doc).membersOf(frame.id).length;
@@ -178,8 +178,8 @@ export const offPalette = rule({
   group: 'reading',
   subject: 'colours',
   optional: true,
-  why: 'Colours mean something only as long as there are few, and the same in all files.',
-  instead: 'Take a colour of the house, or none, so that the scheme counts.',
+  why: 'Colours mean something only if there are few of them, and the same ones in all files.',
+  instead: 'Use a colour of the house, or none, so that the scheme applies.',
   options: z.object({
     colors: z
       .array(z.string().max(30))
@@ -208,8 +208,8 @@ export const paleColor = rule({
   group: 'reading',
   subject: 'colours',
   optional: true,
-  why: 'What stands out less than 3:1 from its ground is not seen by many (WCAG 2.2, 1.4.11), so that it is drawn darker or lighter than it was chosen.',
-  instead: 'Take a colour that is seen on paper and at night.',
+  why: 'Many people cannot see a contrast below 3:1 (WCAG 2.2, 1.4.11), so such a colour is drawn darker or lighter than you chose it.',
+  instead: 'Use a colour that is visible in the light and the dark theme.',
   options: z.object({ theme: z.enum(['paper', 'night', 'both']).default('both').describe('Where it has to be seen.') }),
   *check({ doc }: Look, { theme }): Iterable<Found> {
     const themes = theme === 'both' ? (['paper', 'night'] as const) : ([theme] as const);

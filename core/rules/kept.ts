@@ -21,7 +21,7 @@ export const defaultName: Rule = {
       if (node.label || !isDefaultName(node.name, node.kind, look.kinds) || look.kinds.isFixture(node.kind)) continue;
       const pattern = patternFor(look, node);
       const counts = look.kinds.kind(node.kind)?.nameMatters
-        ? ' Its name counts: another changes what is computed.'
+        ? ' Its name matters: a different name changes the result.'
         : '';
       const said = say('default-name', { node: node.name, kind: look.kinds.title(node.kind), counts });
       yield {
@@ -54,7 +54,7 @@ export const emptyFrame: Rule = {
   group: 'leftovers',
   subject: 'leftovers',
   why: 'A frame without members says that something should be there.',
-  instead: 'Delete the frame, or put into it what it was made for.',
+  instead: 'Delete the frame, or put the nodes in it that it was made for.',
   *check({ doc }: Look): Iterable<Found> {
     const index = indexOf(doc);
     for (const frame of doc.frames.values())
@@ -74,8 +74,8 @@ export const missingAsset: Rule = {
   severity: 'error',
   group: 'reading',
   subject: 'parameters',
-  why: 'A path that leads nowhere stops the render, late and somewhere else.',
-  instead: 'Point it to where the file lies now, or put the file back.',
+  why: 'A path to a missing file stops the render, late and somewhere else.',
+  instead: 'Point it to where the file is now, or put the file back.',
   *check({ doc, kinds, facts }: Look): Iterable<Found> {
     if (!facts.assets) return;
     for (const { node, parameter, path } of readPaths(doc, kinds)) {
@@ -86,7 +86,7 @@ export const missingAsset: Rule = {
         only === undefined
           ? ''
           : more.length === 0
-            ? ` A file of that name lies at “${only}”.`
+            ? ` A file of that name is at “${only}”.`
             : ` Files of that name lie at ${listed(known.elsewhere)}.`;
       const said = say('missing-asset', { node: caption(node), path, where });
       yield {

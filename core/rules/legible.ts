@@ -42,8 +42,8 @@ export const longWires = rule({
   severity: 'info',
   group: 'reading',
   subject: 'wires',
-  why: 'A wire whose ends are never seen together has to be followed by hand.',
-  instead: 'Turn it into a remote link with a telling name, or bring its ends together.',
+  why: 'A wire whose ends do not fit in one window is hard to follow.',
+  instead: 'Turn it into a remote link with a clear name, or move its ends closer together.',
   options: z.object({ most: most(3, 'How many windows of 1280 × 800 px a wire may reach beyond its own.', 100) }),
   *check(look: Look, { most: limit }): Iterable<Found> {
     for (const { graph, wires, lines } of look.judged()) {
@@ -73,7 +73,7 @@ export const manyCrossings = rule({
   subject: 'wires',
   why: 'Of all that makes a drawing hard to read, crossings count most (Purchase, “Which aesthetic has the greatest effect on human understanding?”, Graph Drawing 1997).',
   instead: 'Arrange the graph; turn what still runs across everything into remote links.',
-  options: z.object({ most: most(1.5, 'Crossings for each wire of a graph.', 1000) }),
+  options: z.object({ most: most(1.5, 'Crossings per wire of a graph.', 1000) }),
   *check(look: Look, { most: limit }): Iterable<Found> {
     for (const { graph, wires, faults } of look.judged()) {
       const count = faults.count('crossing');
@@ -96,7 +96,7 @@ export const switchedOff: Rule = {
   severity: 'info',
   group: 'leftovers',
   subject: 'wires',
-  why: 'A wire that carries nothing looks at a distance as if it did.',
+  why: 'From a distance, a wire that is off looks like one that is on.',
   instead: 'Cut it, or switch it on again.',
   *check({ doc }: Look): Iterable<Found> {
     for (const wire of doc.wires.values()) {
@@ -118,9 +118,9 @@ export const rerouteChain = rule({
   severity: 'info',
   group: 'reading',
   subject: 'wires',
-  why: 'Points by which a wire was led by hand stay where they were when what it leads round has gone.',
+  why: 'Reroute points that lead a wire around something stay when that thing is gone.',
   instead: 'Delete the points: the wire finds its own way, and what feeds what stays.',
-  options: z.object({ most: most(3, 'Reroute points that may follow one another.', 1000) }),
+  options: z.object({ most: most(3, 'Number of reroute points that may follow one another.', 1000) }),
   *check({ doc }: Look, { most: limit }): Iterable<Found> {
     const index = indexOf(doc);
     const before = (id: Id): Id | undefined => {
@@ -151,8 +151,8 @@ export const largeGraph = rule({
   severity: 'info',
   group: 'reading',
   subject: 'size',
-  why: 'Nobody has more than some hundred nodes in mind; what belongs together is found faster in a graph of its own.',
-  instead: 'Nest what is of a piece, or publish it as a shared kind.',
+  why: 'Nobody can keep more than some hundred nodes in mind. A nested graph is easier to find and to understand.',
+  instead: 'Nest parts of it, or publish them as shared kinds.',
   options: z.object({ most: most(400, 'Nodes in one graph.') }),
   *check({ doc }: Look, { most: limit }): Iterable<Found> {
     for (const graph of doc.graphs.keys()) {
@@ -169,9 +169,9 @@ export const deepNesting = rule({
   severity: 'info',
   group: 'reading',
   subject: 'size',
-  why: 'What lies many doors down is found by nobody who does not know that it is there.',
+  why: 'People do not find what is many levels down, unless they know that it is there.',
   instead: 'Unnest a level, or publish the inner graph as a shared kind.',
-  options: z.object({ most: most(4, 'Graphs that may lie in one another, the outermost not counted.', 100) }),
+  options: z.object({ most: most(4, 'Number of levels of nested graphs, without the outermost graph.', 100) }),
   *check({ doc }: Look, { most: limit }): Iterable<Found> {
     const index = indexOf(doc);
     for (const graph of doc.graphs.keys()) {

@@ -26,7 +26,7 @@ export const nameStyle = rule({
   group: 'reading',
   subject: 'names',
   optional: true,
-  why: 'Names that are written alike are found by typing, sorted by eye and read by scripts.',
+  why: 'Names in one style are easy to type, to sort and to read by scripts.',
   instead: 'Write it as the house does.',
   options: z.object({
     style: z
@@ -60,8 +60,8 @@ export const cutCaption: Rule = {
   severity: 'info',
   group: 'reading',
   subject: 'names',
-  why: 'A caption that ends in three dots hides what tells it from the next one.',
-  instead: 'Shorten it; the rest can stand in a note.',
+  why: 'A caption that is cut off hides how it differs from the next one.',
+  instead: 'Shorten it, and put the rest in a note.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     for (const node of doc.nodes.values()) {
       const { title } = geometryOf(doc, kinds, node);
@@ -83,8 +83,8 @@ export const doubledLabel: Rule = {
   severity: 'info',
   group: 'reading',
   subject: 'names',
-  why: 'Two nodes that say the same are mistaken for one another.',
-  instead: 'Say in each label what tells it from the other.',
+  why: 'Two nodes with the same label are easily confused.',
+  instead: 'Say in each label how it differs from the other.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     for (const graph of doc.graphs.keys()) {
       const byLabel = new Map<string, GraphNode[]>();
@@ -157,7 +157,7 @@ export const absolutePath: Rule = {
   severity: 'warning',
   group: 'reading',
   subject: 'parameters',
-  why: 'A path that begins at the root of a disk, or at a home, is there on one machine alone.',
+  why: 'A path that begins at the root of a disk, or at a home folder, exists only on one machine.',
   instead: 'Write it from the root of the project.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     for (const node of doc.nodes.values())
@@ -177,7 +177,7 @@ export const unknownKind: Rule = {
   severity: 'error',
   group: 'reading',
   subject: 'parameters',
-  why: 'What the catalogue does not know cannot be computed by those who have only that.',
+  why: 'A kind that is missing in the catalogue cannot be computed by people who have only the catalogue.',
   instead: 'Replace it by a kind that is known, or add the kind to the catalogue.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     // without a catalogue nothing is known: that says nothing of the file
@@ -200,7 +200,7 @@ export const badValue: Rule = {
   group: 'reading',
   subject: 'parameters',
   why: 'A value outside of what a parameter takes is clamped by one host, refused by another.',
-  instead: 'Set one that fits, or take it back to its default.',
+  instead: 'Set a value that fits, or reset it to the default.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     for (const node of doc.nodes.values())
       for (const [parameter, value] of Object.entries(node.params ?? {})) {
@@ -222,8 +222,8 @@ export const oldShared: Rule = {
   severity: 'info',
   group: 'reading',
   subject: 'parameters',
-  why: 'Two versions of one shared kind in a show are two answers to one question.',
-  instead: 'Bring it to the newest version; what cannot be kept is listed before.',
+  why: 'Two versions of one shared kind in a show give two different results.',
+  instead: 'Update it to the newest version. What cannot be kept is listed first.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     for (const node of doc.nodes.values()) {
       const shared = kinds.kind(node.kind)?.shared;

@@ -6,13 +6,13 @@ const setting = z
       .enum(['error', 'warning', 'info', 'off'])
       .optional()
       .describe('Its severity here; `off` leaves it out. By default that of the rule.'),
-    where: z.string().max(2000).optional().describe('Only what is about nodes like this query.'),
+    where: z.string().max(2000).optional().describe('Only findings about nodes that match this query.'),
     options: z
       .record(z.string().max(100), z.json())
       .optional()
       .describe('What the rule is set to; its defaults where absent.'),
   })
-  .describe('A rule that is named is looked for, unless it is off.');
+  .describe('A rule that is named is checked, unless it is off.');
 
 /**
  * The house rules of a team, as a file has them: which are looked for, how grave each is, about what, and its limits.

@@ -112,7 +112,7 @@ describe('the rules', () => {
       kinds: kinds.catalogue.kinds.map((kind) => ({ ...kind, nameMatters: true })),
     });
     expect(checkRules(doc, counting, [ruleById('default-name')!])[0]!.message).toMatch(
-      /Its name counts: another changes what is computed\.$/,
+      /Its name matters: a different name changes the result\.$/,
     );
     expect((await fixed(doc, items[0]!)).nodes.get('a')!.name).toBe('Kelp_bed_Source');
     expect((await fixed(doc, items[1]!)).nodes.get('b')!.name).toBe('Shelf_depth_Add');
@@ -141,7 +141,7 @@ describe('the rules', () => {
       'maps/reef.exr': { exists: true, elsewhere: [] },
     };
     expect(said(doc, 'missing-asset', { assets })).toEqual([
-      '“a” reads “maps/old/kelp.exr”, which is not in the asset store. A file of that name lies at “maps/kelp.exr”.',
+      '“a” reads “maps/old/kelp.exr”, which is not in the asset store. A file of that name is at “maps/kelp.exr”.',
     ]);
     expect((await fixed(doc, found(doc, 'missing-asset', { assets })[0]!)).nodes.get('a')!.params).toEqual({
       file: 'maps/kelp.exr',

@@ -96,7 +96,7 @@ export const ruleById = (id: string): Rule | undefined => rules.find((rule) => r
 export interface Asked {
   readonly rule: Rule;
   readonly severity?: Severity | undefined;
-  /** Only what is about nodes like this query. */
+  /** Only findings about nodes that match this query. */
   readonly where?: string | undefined;
   readonly options?: RuleOptions | undefined;
 }

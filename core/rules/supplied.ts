@@ -30,8 +30,8 @@ export const feedClash: Rule = {
   severity: 'warning',
   group: 'leftovers',
   subject: 'remote links',
-  why: 'Two standing feeds for one type in one place supply nothing, so that inputs are dark without a sign.',
-  instead: 'Bypass one of them, or give one a frame of its own.',
+  why: 'Two standing feeds for one type in one place supply nothing, and nothing shows that the inputs are open.',
+  instead: 'Bypass one of them, or put one in a separate frame.',
   check: (look: Look) => tangled(look, 'feeds-clash'),
 };
 
@@ -52,7 +52,7 @@ export const idleFeed: Rule = {
   severity: 'info',
   group: 'leftovers',
   subject: 'remote links',
-  why: 'A standing feed that no input takes from looks as if it did something.',
+  why: 'A standing feed that supplies no input looks as if it did something.',
   instead: 'Wire it, let it supply more than it does, or delete it.',
   *check(look: Look): Iterable<Found> {
     const { doc, kinds } = look;
@@ -83,7 +83,7 @@ export const shadowedFeed: Rule = {
   group: 'leftovers',
   subject: 'remote links',
   why: 'Inputs that a nearer feed supplies do not take what the outer one gives, which its frame or graph makes one expect.',
-  instead: 'Nothing, where that is meant; else bypass the nearer one.',
+  instead: 'Nothing, if this is intended; otherwise bypass the nearer one.',
   *check(look: Look): Iterable<Found> {
     const { doc, kinds } = look;
     const wiring = effectiveWiring(doc, kinds);
@@ -124,7 +124,7 @@ export const repeatedBeacon: Rule = {
   group: 'leftovers',
   subject: 'remote links',
   why: 'Where several beacons in reach have one name, it takes a look at ids to know which one a tap hears.',
-  instead: 'Give the beacons names of their own; their taps follow.',
+  instead: 'Give each beacon a different name; the taps follow.',
   *check(look: Look): Iterable<Found> {
     for (const item of remoteFindings(look.doc)) if (item.rule === 'beacon-name-repeats') yield told(look, item);
   },

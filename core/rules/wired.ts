@@ -19,8 +19,8 @@ export const lostEnd: Rule = {
   severity: 'error',
   group: 'leftovers',
   subject: 'remote links',
-  why: 'What listens for something that is gone takes nothing, without a sign where it is used.',
-  instead: 'Let it listen for something that is there, or take it away.',
+  why: 'A tap without its beacon gives nothing, and nothing shows this where it is used.',
+  instead: 'Connect it to an existing beacon, or remove it.',
   *check({ doc }: Look): Iterable<Found> {
     const index = indexOf(doc);
     for (const tap of index.nodesOfKind(builtin.tap))
@@ -77,8 +77,8 @@ export const unused: Rule = {
   severity: 'info',
   group: 'leftovers',
   subject: 'leftovers',
-  why: 'What nothing reads is computed, or read by people, for nothing.',
-  instead: 'Delete it with its wires, or wire it to what it is for.',
+  why: 'A node that nothing uses costs time, for computers or for readers.',
+  instead: 'Delete it with its wires, or connect it.',
   *check(look: Look): Iterable<Found> {
     for (const { node, isRead: read } of idle(look))
       if (!read && node.kind !== builtin.beacon)
@@ -97,7 +97,7 @@ export const unreachable: Rule = {
   severity: 'info',
   group: 'leftovers',
   subject: 'leftovers',
-  why: 'What is read only by things that nothing needs is kept alive for nothing.',
+  why: 'A node that feeds only unused nodes is not needed either.',
   instead: 'Clear out what no end needs.',
   *check(look: Look): Iterable<Found> {
     for (const { node, isRead: read } of idle(look))
@@ -149,7 +149,7 @@ export const cycle: Rule = {
   group: 'leftovers',
   subject: 'wires',
   why: 'What depends on itself has no order in which it could be computed, unless the host knows what a turn is.',
-  instead: 'Switch off the wires that close it, or take what is needed from before it.',
+  instead: 'Switch off the wires that close the cycle, or take the input from before it.',
   *check({ doc, kinds }: Look): Iterable<Found> {
     const graph = dependencyGraph(doc, kinds);
     const loops = kinds.catalogue.loops === 'allowed' ? { severity: 'info' as const } : {};

@@ -29,7 +29,7 @@ export function readExpression(doc: Doc, kinds: Kinds, self: GraphNode, text: st
     const [whole, name, parameter] = match as unknown as [string, string, string];
     const node = nodeNamed(doc, self, name);
     if (!node && name === lostName)
-      return `A node that the expression read is gone: put the name of another one for “${lostName}”.`;
+      return `The expression refers to a node that is gone: enter the name of another one for “${lostName}”.`;
     if (!node) return `No node is called “${name}” in this graph or around it.`;
     if (!kinds.parameter(node.kind, parameter) && node.params?.[parameter] === undefined)
       return `“${name}” (${kinds.title(node.kind)}) has no parameter “${parameter}”.`;

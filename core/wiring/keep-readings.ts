@@ -17,7 +17,7 @@ import { find } from './sentences.ts';
 /** The option of acts that take nodes away. */
 export const readingsOption = z.enum(['keep', 'let go']).default('let go').meta({
   title: 'Expressions that read these nodes',
-  hint: 'keep: put in the value that they read now; let go: leave them without a value, and list them',
+  hint: 'keep: replace them by their current value; let go: leave them without a value, and list them',
   only: 'expressions',
 });
 

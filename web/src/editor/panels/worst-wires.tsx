@@ -45,7 +45,7 @@ export function WorstWires({
           (!answer ? (
             'Looking for the worst wires …'
           ) : answer.length === 0 ? (
-            'No wire hurts so much that a remote link would pay.'
+            'No wire is bad enough to be worth a remote link.'
           ) : (
             <Savings outputs={answer} />
           ))}
