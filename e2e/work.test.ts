@@ -33,7 +33,7 @@ describe('signing in', () => {
     await page.getByLabel('Login').fill('editor');
     await page.getByLabel('Password').fill('wrong');
     await page.keyboard.press('Enter');
-    await page.getByText('Login and password do not go together.').waitFor();
+    await page.getByText('The login or the password is wrong.').waitFor();
     await page.getByLabel('Password').fill('lantern-reef');
     await page.keyboard.press('Enter');
     await page.waitForURL('**/files/tide-cues*');

@@ -248,7 +248,7 @@ describe('schedules', () => {
       (await editor.json('GET', '/api/schedules')).schedules.find((one: { id: string }) => one.id === made.id);
     await due();
     await schedules.work();
-    expect(await now()).toMatchObject({ active: true, why: 'No file fits what was asked for.' });
+    expect(await now()).toMatchObject({ active: true, why: 'No files match.' });
     await User.update({ role: 'viewer' }, { where: { id: 'editor' } });
     await due();
     await schedules.work();

@@ -200,7 +200,7 @@ export function sessionRoutes(): Route[] {
         // what was typed in place of a login may be a password: it is not put on record
         const target = user ? user.login : 'an unknown login';
         await note({ person: '', act: 'Failed to sign in', target, address });
-        throw new HttpProblem(401, 'Not signed in', 'Login and password do not go together.');
+        throw new HttpProblem(401, 'Not signed in', 'The login or the password is wrong.');
       }
       await forgive(attempt);
       return openSession(ctx, user);

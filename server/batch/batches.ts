@@ -67,7 +67,7 @@ export class Batches {
     const problem = recipeProblem(recipe);
     if (problem) throw new HttpProblem(422, 'The recipe cannot be run', problem.message);
     const files = await this.aimed(wanted.files, person);
-    if (files.length === 0) throw new HttpProblem(422, 'There is nothing to do', 'No file fits what was asked for.');
+    if (files.length === 0) throw new HttpProblem(422, 'There is nothing to do', 'No files match.');
     const id = `b${randomBytes(8).toString('hex')}`;
     const now = new Date();
     await this.sequelize.transaction(async (transaction) => {

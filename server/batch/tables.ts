@@ -41,7 +41,7 @@ export class Tables {
   ): Promise<Uint8Array> {
     const { fields, parameters, where, format } = wanted;
     const files = await this.batches.aimed(aim, person);
-    if (files.length === 0) throw new HttpProblem(422, 'Nothing to write', 'No file fits what was asked for.');
+    if (files.length === 0) throw new HttpProblem(422, 'Nothing to write', 'No files match.');
     const rows: Cell[][] = [headOf({ fields, parameters }, 'with ids')];
     const unknown = new Map<string, number>();
     for (const { id, title } of files) {
