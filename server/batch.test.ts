@@ -247,7 +247,7 @@ describe('a batch run', () => {
     const bad = await start([label], { ids: ['line-up'] });
     await BatchItemRow.update({ attempts: 4 }, { where: { runId: bad.id } });
     await work();
-    expect((await itemsOf(bad))[0]).toMatchObject({ state: 'failed', why: expect.stringContaining('ended 4 times') });
+    expect((await itemsOf(bad))[0]).toMatchObject({ state: 'failed', why: expect.stringContaining('stopped 4 times') });
   });
 
   it('can be cancelled, and tells how it stands as it goes', async () => {
