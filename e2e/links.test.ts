@@ -311,7 +311,7 @@ describe('D8: advice', () => {
     await graph(page).focus();
     await press(page, 'l', 'a');
     const panel = page.getByRole('complementary', { name: 'Advice on remote links' });
-    await panel.getByText('No wire here hurts so much').waitFor();
+    await panel.getByText('No wire here is bad enough').waitFor();
     await openOwn(page, 'plankton-shoal');
     await panel
       .getByRole('textbox', { name: 'Name of the beacon of Current through the bay' })

@@ -129,11 +129,11 @@ describe('what is not saved', () => {
     await page.keyboard.press('Escape');
     await page
       .getByText(
-        'The server does not answer. Go on: what you do is kept in this browser, and can be saved when it is there again.',
+        'The server does not answer. You can keep working: your changes are kept in this browser until they can be saved.',
       )
       .waitFor();
     await context.setOffline(false);
-    await page.getByText('The server does not answer. Go on').waitFor({ state: 'hidden' });
+    await page.getByText('The server does not answer. You can keep working').waitFor({ state: 'hidden' });
     const beside = await context.newPage();
     await openFile(beside, fileOf(page));
     await settle(beside, 900);

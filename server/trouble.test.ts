@@ -56,7 +56,7 @@ describe('a database that is lost', () => {
       expect(await problemOf(response)).toMatchObject({
         type: '/problems/database-away',
         title: 'The database does not answer',
-        detail: expect.stringContaining('All that was saved before is kept'),
+        detail: expect.stringContaining('Everything saved before is kept'),
       });
     }
     database = await startMariadb(join(folder, 'db'), { port: Number(new URL(database.url).port) });
@@ -94,7 +94,7 @@ describe('a database without room for more', () => {
     expect(await problemOf(refused!)).toMatchObject({
       type: '/problems/disk-full',
       title: 'The disk of the database is full',
-      detail: expect.stringContaining('all that was saved before is there'),
+      detail: expect.stringContaining('everything saved before can still be read'),
     });
     // nothing of what was refused stands there by half, and all else can be read
     const listed = (await editor.json('GET', '/api/files')).files as {
