@@ -303,7 +303,7 @@ describe('a batch run', () => {
       /^Step 1: Arrange by wiring: option keep/,
     );
     expect(await refused({ steps: [{ do: 'only', where: '(' }] })).toContain('the query');
-    expect(await refused({ steps: [{ do: 'keep' }] }, { query: 'nothing is called so' })).toContain('No file fits');
+    expect(await refused({ steps: [{ do: 'keep' }] }, { query: 'nothing is called so' })).toContain('No files match');
     const run = await start([label], { ids: ['line-up'] }, lead);
     await editor.json('POST', `/api/batches/${run.id}/cancel`, { json: {}, status: 403 });
     await act(run, 'cancel', {}, lead);

@@ -237,7 +237,8 @@ export const unstack = operation({
   id: 'unstack',
   title: 'Unstack',
   area: 'arrange',
-  about: 'Moves overlapping nodes apart with the least movement and in the same order. Lists nodes that lay exactly on one another.',
+  about:
+    'Moves overlapping nodes apart with the least movement and in the same order. Lists nodes that lay exactly on one another.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({ gap: z.number().min(0).max(400).default(12).meta({ title: 'Gap', unit: 'px', step: 2 }) }),
   changesFunction: false,
@@ -269,8 +270,7 @@ export const makeRoom = operation({
   id: 'make-room',
   title: 'Make room',
   area: 'arrange',
-  about:
-    'Pushes everything that is in the way of the selected nodes to one side, only as far as needed.',
+  about: 'Pushes everything that is in the way of the selected nodes to one side, only as far as needed.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     side: z

@@ -15,8 +15,7 @@ export const frameSelection = operation({
   id: 'frame',
   title: 'Frame the selection',
   area: 'frame',
-  about:
-    'Puts a frame around the selected nodes and frames. They become its members and do not move.',
+  about: 'Puts a frame around the selected nodes and frames. They become its members and do not move.',
   needs: { what: 'items', least: 1 },
   options: z.object({
     title: z.string().max(500).default('').meta({ title: 'Title', hint: 'proposed where empty' }),

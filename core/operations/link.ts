@@ -204,7 +204,8 @@ export const beacon = operation({
   id: 'beacon',
   title: 'Make a beacon',
   area: 'link',
-  about: 'Adds a named beacon to the output of the selected node, so that it can be tapped anywhere. A reroute point becomes a beacon itself.',
+  about:
+    'Adds a named beacon to the output of the selected node, so that it can be tapped anywhere. A reroute point becomes a beacon itself.',
   needs: { what: 'nodes', least: 1, most: 1 },
   asks: true,
   options: z.object({

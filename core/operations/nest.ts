@@ -87,8 +87,7 @@ export const portPlace = operation({
   id: 'port-place',
   title: 'Place of a port',
   area: 'frame',
-  about:
-    'Moves a port of a nested graph up or down, with its wires. Select the nested graph, or the port inside.',
+  about: 'Moves a port of a nested graph up or down, with its wires. Select the nested graph, or the port inside.',
   needs: { what: 'nodes', least: 1, most: 1 },
   options: z.object({
     port: z

@@ -135,8 +135,7 @@ export const noteChange = operation({
   id: 'note-change',
   title: 'Change the note',
   area: 'frame',
-  about:
-    'Changes the text, size, direction or tie of the selected note or mark.',
+  about: 'Changes the text, size, direction or tie of the selected note or mark.',
   needs: { what: 'items', least: 1 },
   asks: true,
   options: z.object({

@@ -58,8 +58,7 @@ export const toFrame = operation({
   id: 'to-frame',
   title: 'Move to a frame',
   area: 'frame',
-  about:
-    'Makes the selected nodes and frames members of a frame, or of none. They do not move; the frame adapts.',
+  about: 'Makes the selected nodes and frames members of a frame, or of none. They do not move; the frame adapts.',
   needs: { what: 'items', least: 1 },
   options: z.object({
     frame: z.string().max(200).default('').meta({ title: 'Frame', choose: 'frame' }),
@@ -129,8 +128,7 @@ export const toGraph = operation({
   id: 'to-graph',
   title: 'Move to another graph',
   area: 'edit',
-  about:
-    'Moves the selected nodes into another nested graph. Wires to nodes that stay are led through ports.',
+  about: 'Moves the selected nodes into another nested graph. Wires to nodes that stay are led through ports.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     graph: z.string().min(1).max(200).meta({ title: 'Graph', choose: 'graph' }),

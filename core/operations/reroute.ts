@@ -108,8 +108,7 @@ export const rerouteSizes = operation({
   id: 'reroute-size',
   title: 'Size of reroute points',
   area: 'wire',
-  about:
-    'Makes the selected reroute points larger or smaller, or all of the graph if none is selected.',
+  about: 'Makes the selected reroute points larger or smaller, or all of the graph if none is selected.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     size: z

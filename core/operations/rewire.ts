@@ -26,8 +26,7 @@ export const swapInputs = operation({
   id: 'swap-inputs',
   title: 'Swap inputs',
   area: 'wire',
-  about:
-    'Swaps the wires of two inputs of each selected node: the first two with types that fit, or any two.',
+  about: 'Swaps the wires of two inputs of each selected node: the first two with types that fit, or any two.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     a: port('Input', 'empty: the first that fits'),
@@ -91,7 +90,8 @@ export const reSource = operation({
   id: 're-source',
   title: 'Re-source',
   area: 'wire',
-  about: 'Reconnects the consumers of the first selected node to the last one: all, or only those selected between them.',
+  about:
+    'Reconnects the consumers of the first selected node to the last one: all, or only those selected between them.',
   needs: { what: 'nothing', least: 0 },
   options: z.object({
     from: end.optional().meta({ title: 'Output', hint: 'empty: that of the first selected node' }),

@@ -59,8 +59,7 @@ export const addSetting = operation({
   id: 'setting-add',
   title: 'New setting',
   area: 'edit',
-  about:
-    'Saves the current values of the selected nodes, and continues with a copy of them under a new name.',
+  about: 'Saves the current values of the selected nodes, and continues with a copy of them under a new name.',
   needs: nodes,
   options: z.object({ name }),
   changesFunction: false,
@@ -131,7 +130,8 @@ export const removeSetting = operation({
   id: 'setting-remove',
   title: 'Remove a setting',
   area: 'edit',
-  about: 'Removes the values that the selected nodes saved under a name. The current setting cannot be removed: switch to another one first.',
+  about:
+    'Removes the values that the selected nodes saved under a name. The current setting cannot be removed: switch to another one first.',
   needs: nodes,
   options: z.object({ name }),
   changesFunction: false,
@@ -151,8 +151,7 @@ export const resetSetting = operation({
   id: 'reset',
   title: 'Reset the present setting',
   area: 'edit',
-  about:
-    'Resets the parameters of the selected nodes to their defaults, in the current setting only.',
+  about: 'Resets the parameters of the selected nodes to their defaults, in the current setting only.',
   needs: nodes,
   options: z.object({}),
   changesFunction: true,

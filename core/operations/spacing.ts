@@ -18,8 +18,7 @@ export const spread = operation({
   id: 'spread',
   title: 'Spread',
   area: 'arrange',
-  about:
-    'Scales the distances between the selected nodes: 1.2 means 120 %, 0 lines them up.',
+  about: 'Scales the distances between the selected nodes: 1.2 means 120 %, 0 lines them up.',
   needs: { what: 'nodes', least: 0, all: true },
   options: z.object({
     x: factor.meta({ title: 'Along x', ...scale }),

@@ -38,8 +38,7 @@ export const rotate = operation({
   id: 'rotate',
   title: 'Rotate',
   area: 'arrange',
-  about:
-    'Rotates the arrangement of the selected nodes clockwise. The nodes themselves stay upright.',
+  about: 'Rotates the arrangement of the selected nodes clockwise. The nodes themselves stay upright.',
   asks: true,
   needs: { what: 'nodes', least: 2 },
   options: z.object({ angle: z.number().min(-360).max(360).default(90).meta({ title: 'Angle', unit: '°', step: 15 }) }),

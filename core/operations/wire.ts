@@ -21,10 +21,7 @@ export const end = z.object({ node: id, port: id });
 type LooseEnd = z.output<typeof looseEnd>;
 
 const replace = z.boolean().default(false).meta({ title: 'Replace an existing wire' });
-const across = z
-  .boolean()
-  .default(false)
-  .meta({ title: 'Across nested graphs', hint: 'Ports are made for it' });
+const across = z.boolean().default(false).meta({ title: 'Across nested graphs', hint: 'Ports are made for it' });
 
 export const wiringOf = (context: Context, doc: Doc): Wiring =>
   new Wiring(new Transaction(doc), context.kinds, context.newId);
@@ -318,7 +315,8 @@ export const components = operation({
   id: 'components',
   title: 'Open components',
   area: 'wire',
-  about: 'Splits compound ports of the selected nodes into their components, or joins them again if these are not wired.',
+  about:
+    'Splits compound ports of the selected nodes into their components, or joins them again if these are not wired.',
   needs: { what: 'nodes', least: 1 },
   options: z.object({
     to: z.enum(['other', 'open', 'closed']).default('other').meta({ title: 'To' }),

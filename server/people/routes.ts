@@ -70,7 +70,11 @@ export function peopleRoutes(): Route[] {
     },
     async sessions({ query, person, ctx }) {
       if (query.all === 'yes' && !mayAct(person.role, 'lead'))
-        throw new HttpProblem(403, 'Not allowed', `You need the role lead to see everybody’s sessions; you are ${person.role}.`);
+        throw new HttpProblem(
+          403,
+          'Not allowed',
+          `You need the role lead to see everybody’s sessions; you are ${person.role}.`,
+        );
       return { sessions: await openSessions({ person, own: own(ctx) }, query.all === 'yes') };
     },
     async endSession({ params, person, ctx }) {

@@ -20,7 +20,11 @@ const told = ({ id, title, role, projects, expiresAt, usedAt, createdAt }: Token
 async function ownerOf(person: Person, service: string | undefined): Promise<{ id: string; role: Role; name: string }> {
   if (service === undefined) return person;
   if (!mayAct(person.role, 'lead'))
-    throw new HttpProblem(403, 'Not allowed', `You need the role lead for accounts for programs; you are ${person.role}.`);
+    throw new HttpProblem(
+      403,
+      'Not allowed',
+      `You need the role lead for accounts for programs; you are ${person.role}.`,
+    );
   const user = await User.findOne({ where: { id: service, isService: true } });
   if (!user) throw new HttpProblem(404, 'Not found', 'There is no such account for programs.');
   return user;
