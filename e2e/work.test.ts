@@ -41,7 +41,7 @@ describe('signing in', () => {
   });
 
   it('shows the team’s files as cards with thumbnails, and lets one out again', async () => {
-    const { page } = await browser.sit('viewer');
+    const { page } = await browser.sit('viewer', '/files');
     for (const title of [
       'Dome blend',
       'Kelp growth',
@@ -384,7 +384,7 @@ describe('files of others', () => {
   const theirs = `<?xml version="1.0"?><graphml xmlns="http://graphml.graphdrawing.org/xmlns"><key id="w" for="edge" attr.name="weight" attr.type="double"/><graph id="G" edgedefault="directed">${Array.from({ length: 12 }, (_, i) => `<node id="step ${i}"/>`).join('')}${Array.from({ length: 11 }, (_, i) => `<edge id="e${i}" source="step ${Math.floor(i / 2)}" target="step ${i + 1}"><data key="w">${i}</data></edge>`).join('')}</graph></graphml>`;
 
   it('uploads a graph that somebody else wrote, arranges it, and downloads it as GraphML and as JSON with positions and routes', async () => {
-    const { page } = await browser.sit('editor');
+    const { page } = await browser.sit('editor', '/files');
     await page
       .getByLabel('Choose graph files')
       .setInputFiles({ name: 'their graph.graphml', mimeType: 'application/xml', buffer: Buffer.from(theirs) });
@@ -421,7 +421,7 @@ describe('files of others', () => {
   });
 
   it('says in one sentence why a file was not read, and stores nothing', async () => {
-    const { page } = await browser.sit('editor');
+    const { page } = await browser.sit('editor', '/files');
     const cards = page.getByRole('list', { name: 'Files', exact: true }).locator('> li');
     await cards.first().waitFor();
     await page
@@ -447,7 +447,7 @@ describe('files of others', () => {
 
 describe('when things go wrong, and at night', () => {
   it('says so when the server does not answer, and goes on when it does again', async () => {
-    const { page } = await browser.sit('editor');
+    const { page } = await browser.sit('editor', '/files');
     await page.route('**/api/files', (route) => route.abort());
     await page.reload();
     await page.getByText(/The server does not answer/).waitFor({ timeout: 30_000 });
@@ -492,7 +492,7 @@ describe('when things go wrong, and at night', () => {
   });
 
   it('follows the system’s theme unless one is chosen, and remembers the choice', async () => {
-    const { page } = await browser.sit('editor');
+    const { page } = await browser.sit('editor', '/files');
     const theme = () => page.evaluate(() => document.documentElement.dataset.theme);
     await expect.poll(theme).toBe('paper');
     await page.emulateMedia({ colorScheme: 'dark' });
@@ -543,7 +543,7 @@ describe('when things go wrong, and at night', () => {
   });
 
   it('takes a file that is dropped on the page, and gives the catalogue for the command line', async () => {
-    const { page } = await browser.sit('editor');
+    const { page } = await browser.sit('editor', '/files');
     await page.getByRole('link', { name: /^Dome blend/ }).waitFor();
     const data = await page.evaluateHandle(() => {
       const transfer = new DataTransfer();
