@@ -233,7 +233,7 @@ describe('D7: standing feeds', () => {
     await press(page, 'l', 'f');
     await page.getByRole('dialog').getByLabel('Remove wires that it makes unnecessary').check();
     await page.getByRole('dialog').getByRole('button', { name: 'Show what it does' }).click();
-    await preview(page).getByText('“DeepTint_feed” supplies 30 open inputs. 30 wires went').waitFor();
+    await preview(page).getByText('“DeepTint_feed” supplies 30 open inputs. 30 wires were removed').waitFor();
     await preview(page).getByText('Function fingerprint: same').waitFor();
     await preview(page).getByRole('button', { name: 'Apply (Enter)' }).click();
     await inspector(page).getByText('Supplies 30 nodes').waitFor();

@@ -212,7 +212,7 @@ try {
   await open(page, 'tide-cues');
   await page.getByRole('button', { name: 'Arrange by wiring' }).click();
   await page.getByText('Function fingerprint: same').waitFor();
-  await page.getByText('What each would save by itself').waitFor();
+  await page.getByText('What each would save on its own').waitFor();
   await page.waitForFunction(() => !document.body.textContent?.includes('Working …'), undefined, { timeout: 120_000 });
   await page.waitForTimeout(600);
   await shoot(page, 'arrange-preview');
