@@ -156,7 +156,7 @@ describe('A3 find and go', () => {
     await expect.poll(() => zoomOf(page)).toBe(72);
     await press(page, '/');
     await input.fill('there is nothing so called');
-    await page.getByText('Nothing has that name').waitFor();
+    await page.getByText('No name matches').waitFor();
   });
 });
 
