@@ -216,7 +216,7 @@ describe('house rules', () => {
     await lead.getByLabel('Severity: Name in another style').selectOption('warning');
     await lead.getByRole('button', { name: 'Save', exact: true }).click();
     await lead.getByText('The rules of “Dome and projection” are set.').waitFor();
-    await lead.getByText(`${usualRules.length + 1} rules of ${rules.length} looked for`).waitFor();
+    await lead.getByText(`${usualRules.length + 1} rules of ${rules.length} checked`).waitFor();
 
     const page = await sit('editor');
     await page.goto(`${application.address}/files/dome-blend`);
@@ -283,12 +283,12 @@ describe('house rules', () => {
       JSON.stringify({ title: 'Strict', others: 'off', rules: { overlap: { severity: 'error' }, 'long-wires': {} } }),
     );
     await page.getByText('The rules of strict.json are here; save them to set them.').waitFor();
-    await page.getByText(`2 rules of ${rules.length} looked for`).waitFor();
+    await page.getByText(`2 rules of ${rules.length} checked`).waitFor();
     expect(await page.getByLabel('Severity: Overlap', { exact: true }).inputValue()).toBe('error');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('The rules of “Reef and water” are set.').waitFor();
     await page.reload();
-    await page.getByText(`2 rules of ${rules.length} looked for`).waitFor();
+    await page.getByText(`2 rules of ${rules.length} checked`).waitFor();
     const [saved] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('button', { name: 'As a file' }).click(),

@@ -19,9 +19,9 @@ import { Button, FileButton, Notice, SearchInput, Select } from '../ui/controls.
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const savingWords: Readonly<Record<SavingCheck, string>> = {
-  off: 'on save: check nothing',
-  tell: 'on save: list new errors',
-  refuse: 'on save: refuse new errors',
+  off: 'check nothing',
+  tell: 'list new errors',
+  refuse: 'refuse new errors',
 };
 
 /** The house rules of each project: which are looked for, how grave they are, about what, and with which limits. */
@@ -134,7 +134,7 @@ function Editor({ project, stored }: { project: Project; stored: ProjectRules })
       <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-panel px-4 py-2 text-sm">
         <SearchInput label="Find rules" className="w-48" value={find} onText={setFind} />
         <span className="text-soft" role="status">
-          {plural(asked.size, 'rule')} of {rules.length} looked for
+          {plural(asked.size, 'rule')} of {rules.length} checked
         </span>
         <Select
           aria-label="Rules that are not set here"
