@@ -6,7 +6,6 @@ import { demoFiles } from '@basitax/demo/files';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApplication } from './testing/application.ts';
 import { useBrowser } from './testing/browser.ts';
-import { signIn } from './testing/chromium.ts';
 import { type Client, signedIn } from './testing/client.ts';
 import { said } from './testing/wiring.ts';
 
@@ -27,9 +26,7 @@ const headOf = async (file: string): Promise<number> => JSON.parse(await client.
 
 describe('G3: a batch run', () => {
   it('runs a recipe over all files, is reviewed and applied but for what is rejected, and is rolled back whole', async () => {
-    const { page } = await browser.sit();
-    await signIn(page, application.address, 'editor');
-    await page.goto(`${application.address}/files`);
+    const { page } = await browser.sit('editor', '/files', application.address);
     await page.getByRole('link', { name: 'Batch runs' }).click();
     const steps = page.getByRole('list', { name: 'Steps' });
     // the recipe: a script of the library, an operation, a check; arranging goes
@@ -98,9 +95,7 @@ describe('G3: a batch run', () => {
   });
 
   it('accepts one change of many files by itself, starts by itself on a schedule, and is told of by a notice', async () => {
-    const { page } = await browser.sit();
-    await signIn(page, application.address, 'editor');
-    await page.goto(`${application.address}/files`);
+    const { page } = await browser.sit('editor', '/files', application.address);
     await page.goto(`${application.address}/batches?file=title-cards&file=line-up`);
     const steps = page.getByRole('list', { name: 'Steps' });
     await steps

@@ -4,7 +4,6 @@ import type { Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApplication } from './testing/application.ts';
 import { centreOf, dragBy, graph, nodeCalled, press, settle, useBrowser } from './testing/browser.ts';
-import { signIn } from './testing/chromium.ts';
 
 // On a server of its own: what is done here is seen by all of a team.
 
@@ -15,12 +14,7 @@ beforeAll(async () => {
 }, 240_000);
 afterAll(() => application.stop());
 
-async function sit(login: string): Promise<Page> {
-  const { page } = await browser.sit();
-  await signIn(page, application.address, login);
-  await page.goto(`${application.address}/files`);
-  return page;
-}
+const sit = async (login: string): Promise<Page> => (await browser.sit(login, '/files', application.address)).page;
 const cards = (page: Page) => page.getByRole('list', { name: 'Files', exact: true }).locator('> li');
 const titles = async (page: Page) =>
   (await cards(page).getByRole('link').allInnerTexts()).map((text) => text.split('\n')[0]);

@@ -12,7 +12,10 @@ export function pictureScale({ width, height }: Sheet, wanted: number): number {
   return Math.min(wanted, longest / width, longest / height, Math.sqrt(most / (width * height)));
 }
 
-/** A sheet as PNG, its texts as outlines. `scale`: pixels for one of the sheet, as many as `pictureScale` allows. O(shapes + pixels). */
+/**
+ * A sheet as PNG, its texts as outlines. `scale`: pixels for one of the sheet, as many as `pictureScale` allows.
+ * O(shapes + pixels).
+ */
 export function sheetPng(sheet: Sheet, scale: number): Uint8Array {
   const svg = sheetSvg(sheet, { outlines: new LetterOutlines() });
   // what no shipped font has comes from those of the machine, where there are any

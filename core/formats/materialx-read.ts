@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Doc, emptyDoc } from '../document/doc.ts';
-import { parseJson, type ReadFile } from '../document/file.ts';
+import type { ReadFile } from '../document/file.ts';
 import type { Id } from '../document/ids.ts';
 import type { Json } from '../document/json.ts';
 import {
@@ -19,6 +19,8 @@ import { type Finding, finding } from '../finding.ts';
 import { must } from '../must.ts';
 import { plural } from '../words.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
+import { type Item, Outputs, type Scope } from './materialx-outputs.ts';
+import { saidIn } from './materialx-said.ts';
 import {
   bareBoundary,
   bareFrame,
@@ -26,13 +28,11 @@ import {
   bareNode,
   type Fields,
   filled,
-  keptOf,
   notNodes,
   ownAttribute,
   type Said,
   wantedId,
 } from './materialx-shape.ts';
-import { PortRow } from './port-row.ts';
 import { misfitFinding } from './said.ts';
 import { find } from './sentences.ts';
 import { parseTree, type XmlTree } from './xml.ts';
@@ -73,49 +73,6 @@ export function readTree(tree: XmlTree, title: string, beside?: ReadonlyMap<XmlT
 }
 
 const endShape = z.object({ node: z.string(), port: z.string() });
-/** What was parsed as JSON is JSON, however deep: of half a million elements only the shape is looked at. */
-const parts = z.record(z.string(), z.custom<Json>());
-const fields = parts.optional();
-const saidShape = z.object({
-  ...{ node: fields, graph: fields, wire: fields, frame: fields, document: fields },
-  implied: z.record(z.string(), parts).optional(),
-  ...{ port: z.string().optional(), body: z.string().optional(), made: z.literal(true).optional() },
-});
-
-interface Item {
-  readonly element: XmlTree;
-  readonly what: 'node' | 'host' | 'boundary' | 'frame';
-  readonly name: string;
-  readonly id: Id;
-  /** What lies in it. */
-  readonly inner?: Scope;
-  readonly isImplied?: true;
-}
-
-interface Scope {
-  readonly graph: Id;
-  readonly items: Item[];
-  readonly byName: Map<string, Item>;
-  /** What carries data in, which a definition may name like a node. */
-  readonly inputs: Map<string, Item>;
-  readonly kept: XmlTree[];
-  /** What is said of inputs that are implied. */
-  readonly implied: Readonly<Record<string, Fields>>;
-  /** The inputs of its definition, in their order. */
-  readonly defined: readonly string[];
-}
-
-/** The outputs of a node, or of the graph that it holds. */
-interface Outputs {
-  readonly element: XmlTree;
-  readonly named: ReadonlyMap<string, XmlTree>;
-  /** Those of a nested graph, by name. */
-  readonly within: ReadonlyMap<string, Item> | undefined;
-  readonly ports: PortRow;
-  first: Id | undefined;
-  /** Does a connection name one that its element does not? */
-  isUndeclared: boolean;
-}
 
 class Reader {
   private readonly tree: XmlTree;
@@ -132,7 +89,9 @@ class Reader {
   private readonly scopes: Scope[] = [];
   private readonly loose: LooseWire[] = [];
   private readonly unplaced: Id[] = [];
-  private readonly outputs = new Map<Id, Outputs>();
+  private readonly outputs = new Outputs(this.nodes, (element) => this.said(element));
+  /** What lies outermost, by tag and name: definitions, and the graphs that they stand before. */
+  private readonly beside = new Map<string, XmlTree>();
   /** The definitions that were made for others to know outputs by. */
   private readonly madeDefinitions = new Set<string>();
 
@@ -150,8 +109,13 @@ class Reader {
       element.children.forEach(walk);
     };
     walk(tree);
-    for (const one of tree.children)
-      if (one.attributes.name !== undefined && this.said(one).made) this.madeDefinitions.add(one.attributes.name);
+    for (const one of tree.children) {
+      const { name } = one.attributes;
+      if (name === undefined) continue;
+      if (this.said(one).made) this.madeDefinitions.add(name);
+      const key = `${one.tag} ${name}`;
+      if (!this.beside.has(key)) this.beside.set(key, one);
+    }
     this.claim = idClaimer(given);
     this.given = new Set(given);
   }
@@ -164,7 +128,7 @@ class Reader {
     for (const scope of this.scopes) this.implyInputs(scope, scope === root);
     for (const scope of this.scopes) this.build(scope);
     for (const scope of this.scopes) this.connect(scope);
-    this.addOutputs();
+    this.outputs.add();
     const { wires, made } = bridgeLevels(this.loose, this.nodes, this.graphs, rootId, {
       claim: this.claim,
       say: (rule, severity, message, place) => this.say(rule, severity, message, place),
@@ -198,14 +162,8 @@ class Reader {
   }
 
   private parsedSaid(element: XmlTree): Said | undefined {
-    const text = element.attributes[ownAttribute];
-    if (text === undefined) return undefined;
-    try {
-      const read = saidShape.safeParse(parseJson(text));
-      if (read.success) return read.data as Said;
-    } catch {
-      // no JSON: said below
-    }
+    const said = saidIn(element);
+    if (said !== 'bad') return said;
     this.say(
       'bad-detail',
       'warning',
@@ -287,13 +245,11 @@ class Reader {
   }
 
   private bodyNamed(name: string): XmlTree | undefined {
-    return this.tree.children.find((one) => one.tag === 'nodegraph' && one.attributes.name === name);
+    return this.beside.get(`nodegraph ${name}`);
   }
 
   private definitionOf({ attributes: { nodedef } }: XmlTree): XmlTree | undefined {
-    return nodedef === undefined
-      ? undefined
-      : this.tree.children.find((one) => one.tag === 'nodedef' && one.attributes.name === nodedef);
+    return nodedef === undefined ? undefined : this.beside.get(`nodedef ${nodedef}`);
   }
 
   /** What lies in a graph that a definition stands before: its inputs are in the definition. */
@@ -404,7 +360,7 @@ class Reader {
     const id = this.idFor(said, wantedId.wire(to.id, element.attributes.name ?? targetPort));
     this.made.set(element, { ...this.made.get(element), wire: id });
     const ends: [Id | undefined, Id | undefined] = [from?.id ?? kept?.node, to.id];
-    const sourcePort = from ? this.sourcePort(from, output, element.attributes.type ?? 'any') : kept?.port;
+    const sourcePort = from ? this.outputs.portOf(from, output, element.attributes.type ?? 'any') : kept?.port;
     this.loose.push({
       id,
       source: source ?? must(kept).node,
@@ -416,73 +372,6 @@ class Reader {
       late: () => ends,
       extra: {},
     });
-  }
-
-  /**
-   * The output that a connection means: the one named, else the first. One that its node does not name is known by what
-   * leads to it.
-   */
-  private sourcePort(from: Item, output: string | undefined, type: string): string {
-    const outputs = this.outputsOf(from);
-    if (outputs.within) {
-      const [first] = outputs.within.values();
-      return ((output === undefined ? undefined : outputs.within.get(output)) ?? first)?.id ?? 'out';
-    }
-    const { ports, element } = outputs;
-    const named = output === undefined ? undefined : outputs.named.get(output);
-    const id = this.said(named).port ?? output ?? outputs.first ?? 'out';
-    const isDeclared =
-      output === undefined ||
-      (element.attributes.type === 'multioutput' ? named !== undefined : isOut(element, output));
-    if (!ports.get('out', id)) {
-      ports.add({ id, name: id, type: type.slice(0, 100), direction: 'out' });
-      outputs.first ??= id;
-    }
-    if (!isDeclared) outputs.isUndeclared = true;
-    return id;
-  }
-
-  /** What is known of the outputs of something, gathered once: files of others have nodes with thousands of them. */
-  private outputsOf(from: Item): Outputs {
-    const known = this.outputs.get(from.id);
-    if (known) return known;
-    const { element } = from;
-    const { ports } = must(this.nodes.get(from.id));
-    const named = new Map<string, XmlTree>();
-    for (const child of element.children) {
-      const { name } = child.attributes;
-      if (child.tag === 'output' && name !== undefined && !named.has(name)) named.set(name, child);
-    }
-    let within: Map<string, Item> | undefined;
-    if (from.inner) {
-      within = new Map();
-      for (const item of from.inner.items)
-        if (item.element.tag === 'output' && !within.has(item.name)) within.set(item.name, item);
-    }
-    const made: Outputs = {
-      element,
-      named,
-      within,
-      ports: new PortRow(ports),
-      first: ports.find((port) => port.direction === 'out')?.id,
-      isUndeclared: false,
-    };
-    this.outputs.set(from.id, made);
-    return made;
-  }
-
-  /** Gives nodes the outputs that only connections told of. */
-  private addOutputs(): void {
-    for (const [id, { ports, element, within, isUndeclared }] of this.outputs) {
-      if (within) continue;
-      const node = must(this.nodes.get(id));
-      const type = element.attributes.type ?? 'multioutput';
-      this.nodes.set(id, {
-        ...node,
-        ports: ports.all(),
-        ...(isUndeclared && { mtlx: { ...keptOf(node), type } }),
-      } as GraphNode);
-    }
   }
 
   /** Members lie in the smallest of the frames that name them, and frames in the smallest that names all of theirs. */
@@ -570,9 +459,6 @@ class Reader {
     };
   }
 }
-
-/** The outputs that an element names itself. */
-const isOut = ({ attributes }: XmlTree, output: string): boolean => attributes.type !== 'none' && output === 'out';
 
 /** Parameters with those of the file that are said otherwise. */
 function merged(record: Json | undefined, said: Json): Json {

@@ -6,7 +6,7 @@ import { type Json, sameJson } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { freeName, legalName } from '../document/names.ts';
 import { portAt } from '../document/port-at.ts';
-import type { GraphNode, PortRef, TableName, Wire } from '../document/schema.ts';
+import type { GraphNode, TableName, Wire } from '../document/schema.ts';
 import { must } from '../must.ts';
 import { type Made, readTree } from './materialx-read.ts';
 import {
@@ -21,6 +21,7 @@ import {
   valueText,
   wantedId,
 } from './materialx-shape.ts';
+import { OutputTypes } from './materialx-types.ts';
 import { treeText, type XmlTree } from './xml.ts';
 
 /**
@@ -67,14 +68,14 @@ class Writer {
   private readonly definitions = new Map<string, string>();
   private readonly definitionNames = new Set<string>();
   private readonly bodyTags = new Set<string>();
-  /** The types of outputs that are known by now, by node and port. */
-  private readonly types = new Map<string, string>();
+  private readonly types: OutputTypes;
 
   constructor(doc: Doc, kinds: Kinds) {
     this.doc = doc;
     this.index = indexOf(doc);
     this.rects = new Map([...doc.graphs.keys()].flatMap((graph) => [...frameRects(doc, kinds, graph)]));
     for (const node of doc.nodes.values()) if (node.inner !== undefined) this.hosts.set(node.inner, node);
+    this.types = new OutputTypes(doc, this.hosts);
     for (const node of doc.nodes.values()) this.bodyTags.add(tagOf(node.kind));
     for (const graph of doc.graphs.keys()) this.nameAll(graph);
     // definitions lie beside what lies outermost, and beside those that came with the file
@@ -250,9 +251,9 @@ class Writer {
     const wire = isInput ? host && this.index.wireInto(host.id, node.id) : this.index.wireInto(node.id, 'in');
     const isWithin = isInput && host !== undefined && host.graph !== this.doc.head.root;
     const type = isInput
-      ? this.typeAt({ node: node.id, port: 'out' })
+      ? this.types.at({ node: node.id, port: 'out' })
       : wire
-        ? this.typeAt(wire.from)
+        ? this.types.at(wire.from)
         : typeName(node.ports[0]?.type ?? 'any');
     // what leads to an input of a graph within another stands at the node that stands for it
     const connection = wire && !isWithin ? this.connection(wire) : {};
@@ -305,7 +306,7 @@ class Writer {
         : outs.length > 1
           ? 'multioutput'
           : outs[0]
-            ? this.typeAt({ node: node.id, port: outs[0].id })
+            ? this.types.at({ node: node.id, port: outs[0].id })
             : 'none';
     const element = this.element(tagOf(node.kind), {
       name: this.names.get(node.id),
@@ -329,7 +330,7 @@ class Writer {
         element.children.push(
           this.element(
             'output',
-            { name, type: this.typeAt({ node: node.id, port: id }) },
+            { name, type: this.types.at({ node: node.id, port: id }) },
             name === id ? undefined : { port: id },
           ),
         );
@@ -373,7 +374,7 @@ class Writer {
         // channels of 1.38 make another type of what comes
         type:
           isLed && rest?.channels === undefined
-            ? this.typeAt(wire.from)
+            ? this.types.at(wire.from)
             : isLed || value === undefined
               ? typeName(port?.type ?? 'string')
               : typeOfValue(value, port?.type),
@@ -462,43 +463,6 @@ class Writer {
     return from.graph === this.doc.head.root
       ? { nodegraph: name, output }
       : { nodename: name, output: outs.length > 1 ? output : undefined };
-  }
-
-  /** The type of what an output gives: what passes on anything has that of what it gets. */
-  private typeAt(ref: PortRef): string {
-    // each output on the way is asked once: chains of what passes on anything are long
-    const passed: string[] = [];
-    let type = 'any';
-    for (let at: PortRef | undefined = ref; at; ) {
-      const key = `${at.node} ${at.port}`;
-      const known = this.types.get(key);
-      if (known !== undefined) {
-        type = known;
-        break;
-      }
-      this.types.set(key, 'any');
-      passed.push(key);
-      const node: GraphNode | undefined = this.doc.nodes.get(at.node);
-      const own: string = (node && portAt(node.ports, at.port, 'out')?.type) ?? 'any';
-      if (own !== 'any' || !node) {
-        type = typeName(own);
-        break;
-      }
-      at = this.before(node, at.port);
-    }
-    for (const key of passed) this.types.set(key, type);
-    return type;
-  }
-
-  private before(node: GraphNode, port: string): PortRef | undefined {
-    if (node.kind === builtin.input) {
-      const host = this.hosts.get(node.graph);
-      return host && this.index.wireInto(host.id, node.id)?.from;
-    }
-    return (
-      this.index.wireInto(node.id, node.inner === undefined ? 'in' : port)?.from ??
-      (node.inner === undefined ? undefined : this.index.wireInto(port, 'in')?.from)
-    );
   }
 }
 

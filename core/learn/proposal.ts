@@ -268,8 +268,8 @@ function missing(catalogue: Catalogue, learned: readonly LearnedKind[]): Pick<Le
 }
 
 /**
- * The catalogue that was learned for with some of that: new kinds behind the others, known ones with more ports and parameters,
- * and the types and categories that they need.
+ * The catalogue that was learned for with some of that: new kinds behind the others, known ones with more ports and
+ * parameters, and the types and categories that they need.
  */
 export function withLearned(catalogue: Catalogue, learned: Learned, chosen: ReadonlySet<string>): Catalogue {
   const taken = learned.kinds.filter((one) => chosen.has(one.spec.id) && one.is !== 'known');

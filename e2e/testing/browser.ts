@@ -16,10 +16,10 @@ export interface Seat {
 }
 
 /**
- * Debian's Chromium for a test file; `sit` signs somebody in, and opens a path where one is named. Whatever a page
- * writes to the console as an error fails the test that caused it.
+ * Debian's Chromium for a test file; `sit` signs somebody in, at the application of all tests or at another one, and
+ * opens a path where one is named. Whatever a page writes to the console as an error fails the test that caused it.
  */
-export function useBrowser(): { sit(login?: string, path?: string): Promise<Seat> } {
+export function useBrowser(): { sit(login?: string, path?: string, at?: string): Promise<Seat> } {
   let browser: Browser;
   let complaints: string[] = [];
   const contexts: BrowserContext[] = [];
@@ -34,7 +34,7 @@ export function useBrowser(): { sit(login?: string, path?: string): Promise<Seat
     expect(said).toEqual([]);
   });
   return {
-    async sit(login, path) {
+    async sit(login, path, at = address()) {
       const context = await browser.newContext({
         viewport: { width: 1280, height: 800 },
         acceptDownloads: true,
@@ -52,8 +52,8 @@ export function useBrowser(): { sit(login?: string, path?: string): Promise<Seat
           complaints.push(message.text()),
       );
       page.on('pageerror', (error) => complaints.push(String(error)));
-      if (login) await signIn(page, address(), login);
-      if (path !== undefined) await page.goto(address() + path);
+      if (login) await signIn(page, at, login);
+      if (path !== undefined) await page.goto(at + path);
       return { page, context };
     },
   };
