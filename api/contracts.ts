@@ -34,7 +34,7 @@ export const serverApi = {
   metrics: contract({
     method: 'get',
     path: '/metrics',
-    about: 'What the server counts of itself, for Prometheus; for requests from the same machine only',
+    about: 'Figures of the server for Prometheus, for requests from the same machine only',
     answer: plain,
     media: ['text/plain'],
     problems: [403],

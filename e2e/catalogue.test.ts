@@ -132,7 +132,7 @@ describe('the catalogue', () => {
   it('is read by all, changed by leads after a report of what that touches, and read with from then on', async () => {
     const { page: viewer } = await browser.sit('viewer');
     await viewer.goto(`${address()}/catalogue`);
-    await viewer.getByText('You need the role lead to change it; you are viewer.').waitFor();
+    await viewer.getByText('You need the role lead to change it; your role is viewer.').waitFor();
     const { page } = await browser.sit('lead');
     await page.goto(`${address()}/catalogue`);
     await page.getByLabel('Find a kind').fill('Stack of');

@@ -371,7 +371,7 @@ describe('keeping', () => {
   it('lets a viewer look, and says why nothing can be changed', async () => {
     const { page } = await browser.sit('viewer');
     await openFile(page, 'dome-blend');
-    await page.getByText('You need the role editor to change files; you are viewer.').waitFor();
+    await page.getByText('You need the role editor to change files; your role is viewer.').waitFor();
     const before = await rectOf(page, await idOf(page, 'ReefTilt'));
     await dragBy(page, await centreOf(page, 'ReefTilt'), 80, 0);
     expect((await rectOf(page, await idOf(page, 'ReefTilt'))).x).toBeCloseTo(before.x, 0);

@@ -50,7 +50,7 @@ export const checkCommand: Command = fileCommand({
     rules: {
       type: 'string',
       value: 'RULES.json|ID,…',
-      about: 'A profile of house rules, or rules by id. By default, the rules that are on by default.',
+      about: 'A profile of house rules, or rules by id. If you name none, the rules that are on by default.',
     },
     format: {
       type: 'string',

@@ -26,7 +26,7 @@ export const tableCommands: readonly Command[] = [
       fields: {
         type: 'string',
         value: 'NAME,…',
-        about: `Which further fields of each node: ${tableFields.join(', ')}. By default its label.`,
+        about: `Other fields of each node: ${tableFields.join(', ')}. By default its label.`,
       },
       where: { type: 'string', value: 'QUERY', about: 'The nodes, by a query. By default all.' },
       output: {

@@ -94,7 +94,11 @@ async function answer(one: Route, ctx: Context & { params: Record<string, string
   if (contract.role) {
     if (!person) throw new HttpProblem(401, 'Signed out', 'Sign in first.');
     if (!mayAct(person.role, contract.role))
-      throw new HttpProblem(403, 'Not allowed', `You need the role ${contract.role} for this; you are ${person.role}.`);
+      throw new HttpProblem(
+        403,
+        'Not allowed',
+        `You need the role ${contract.role} for this; your role is ${person.role}.`,
+      );
     if (person.projects && !isOfProjects(contract))
       throw new HttpProblem(403, 'Not allowed', 'This token is bound to projects; this concerns the whole team.');
   }

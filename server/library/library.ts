@@ -132,7 +132,7 @@ export class Library {
       throw new HttpProblem(
         403,
         'Not allowed',
-        `You need the role ${row.changeRole} to change “${row.title}”; you are ${person.role}.`,
+        `You need the role ${row.changeRole} to change “${row.title}”; your role is ${person.role}.`,
       );
     return row;
   }

@@ -27,7 +27,11 @@ export function operationRoutes(
       const one = operationById(params.operation);
       const { selection, options, dryRun, seed } = body;
       if (!dryRun && !mayAct(person.role, 'editor'))
-        throw new HttpProblem(403, 'Not allowed', `You need the role editor to change a file; you are ${person.role}.`);
+        throw new HttpProblem(
+          403,
+          'Not allowed',
+          `You need the role editor to change a file; your role is ${person.role}.`,
+        );
       const seen = dryRun ? undefined : seenRevision(ctx);
       if (seen !== undefined) await store.checkSeen(params.id, seen);
       const { text, number, catalogue } = await store.text(params.id, seen ?? 'head');
@@ -53,7 +57,11 @@ export function operationRoutes(
     },
     async script({ params, body, person, ctx }) {
       if (!body.dryRun && !mayAct(person.role, 'editor'))
-        throw new HttpProblem(403, 'Not allowed', `You need the role editor to change a file; you are ${person.role}.`);
+        throw new HttpProblem(
+          403,
+          'Not allowed',
+          `You need the role editor to change a file; your role is ${person.role}.`,
+        );
       const seen = body.dryRun ? undefined : seenRevision(ctx);
       if (seen !== undefined) await store.checkSeen(params.id, seen);
       const found = body.script && (await library.version(body.script.id, body.script.version ?? 'head', person));

@@ -73,7 +73,7 @@ export function peopleRoutes(): Route[] {
         throw new HttpProblem(
           403,
           'Not allowed',
-          `You need the role lead to see everybody’s sessions; you are ${person.role}.`,
+          `You need the role lead to see everybody’s sessions; your role is ${person.role}.`,
         );
       return { sessions: await openSessions({ person, own: own(ctx) }, query.all === 'yes') };
     },

@@ -23,7 +23,7 @@ async function ownerOf(person: Person, service: string | undefined): Promise<{ i
     throw new HttpProblem(
       403,
       'Not allowed',
-      `You need the role lead for accounts for programs; you are ${person.role}.`,
+      `You need the role lead for accounts for programs; your role is ${person.role}.`,
     );
   const user = await User.findOne({ where: { id: service, isService: true } });
   if (!user) throw new HttpProblem(404, 'Not found', 'There is no such account for programs.');

@@ -11,5 +11,5 @@ export function usePerson() {
 /** Why somebody may not do what takes a role; undefined where they may. */
 export function lacksRole(person: Person | null | undefined, role: Role): string | undefined {
   if (!person) return 'It is not known yet who is signed in.';
-  return mayAct(person.role, role) ? undefined : `You need the role ${role} for this; you are ${person.role}.`;
+  return mayAct(person.role, role) ? undefined : `You need the role ${role} for this; your role is ${person.role}.`;
 }

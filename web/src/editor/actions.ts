@@ -35,7 +35,7 @@ export function whyNot(one: Operation, state: Editing): string | undefined {
     const no = whyNoAct(state);
     if (no) return no;
     if (state.surroundings && one.area === 'arrange' && one.id !== 'pin' && one.id !== 'unpin')
-      return 'Nodes cannot be moved in this view: leave the neighbourhood first.';
+      return 'This does not work in a neighbourhood view. Show the whole graph first.';
   }
   return needProblem(one, state.doc, selectionOf(state));
 }

@@ -75,7 +75,7 @@ export default function CatalogueScreen(): ReactNode {
             <Segments label="What is shown" value={part} choices={parts} onChoose={setPart} />
             {locked && part !== 'shared' && (
               <span className="text-soft">
-                You need the role lead to change it{person ? `; you are ${person.role}` : ''}.
+                You need the role lead to change it{person ? `; your role is ${person.role}` : ''}.
               </span>
             )}
           </div>

@@ -85,7 +85,7 @@ export default function EditorScreen(): ReactNode {
       ? `This is revision ${data.number}, an old one. Restore it to continue from here.`
       : mayAct(person.role, 'editor')
         ? undefined
-        : `You need the role editor to change files; you are ${person.role}.`;
+        : `You need the role editor to change files; your role is ${person.role}.`;
     loadDocument({
       fileId: id,
       title: data.file.title,
