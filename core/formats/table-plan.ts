@@ -164,7 +164,7 @@ export function guessPlan(text: string): Guess {
     plan: { kind: 'edges', delimiter, hasTitles, roles },
     doubt: isClear
       ? undefined
-      : 'No title of a column says which two hold the ends of edges; the first two were taken.',
+      : 'The titles do not say which columns hold the two ends of the edges, so the first two columns are used.',
   };
 }
 

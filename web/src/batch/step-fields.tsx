@@ -185,7 +185,7 @@ function OperationFields({
           ))}
         </select>
       </Field>
-      <WhereFields step={step} onChange={onChange} none="all where empty" />
+      <WhereFields step={step} onChange={onChange} none="empty: all" />
       {one && <p className="w-full text-xs text-soft">{one.about}</p>}
       {(one ? optionsOf(one) : []).map(([name, schema]) => (
         <OptionField
@@ -251,7 +251,7 @@ function ScriptFields({
           ))}
         </select>
       </Field>
-      <WhereFields step={step} onChange={onChange} none="all where empty" />
+      <WhereFields step={step} onChange={onChange} none="empty: all" />
       {version.data?.about && <p className="w-full text-xs text-soft">{version.data.about}</p>}
       <ScriptOptionFields
         options={plain}

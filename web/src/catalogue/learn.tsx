@@ -68,7 +68,7 @@ export function LearnDialog({ draft, onClose }: { draft: Catalogue; onClose: () 
       onClose={onClose}
       size="huge"
       title="Learn kinds from files"
-      about="Looks through files for kinds of nodes that the catalogue lacks, and for ports and parameters that it does not know. Nothing is stored before you have reviewed the change; files compute what they did."
+      about="Looks through files for kinds of nodes that the catalogue lacks, and for ports and parameters that it does not know. Nothing is stored until you review the change, and the results of files stay the same."
     >
       <form
         className="flex flex-wrap items-end gap-3"
@@ -77,7 +77,7 @@ export function LearnDialog({ draft, onClose }: { draft: Catalogue; onClose: () 
           void look();
         }}
       >
-        <Field label="Files" hint="a query; all where empty">
+        <Field label="Files" hint="a query; empty: all files">
           <TextInput
             className="w-64 font-mono text-xs"
             value={query}
@@ -87,7 +87,7 @@ export function LearnDialog({ draft, onClose }: { draft: Catalogue; onClose: () 
         <Field label="Kind of imported nodes">
           <Select value={by} onChange={(event) => setBy(event.target.value)}>
             <option value="">by an attribute called like “kind”</option>
-            <option value={byCaption}>by what stands on the node</option>
+            <option value={byCaption}>by the text on the node</option>
             {looked &&
               candidatesOf(looked.evidence)
                 .slice(0, 30)
@@ -98,7 +98,11 @@ export function LearnDialog({ draft, onClose }: { draft: Catalogue; onClose: () 
                 ))}
           </Select>
         </Field>
-        <Button type="submit" look={looked ? 'plain' : 'primary'} dim={isBusy ? 'It is at work.' : undefined}>
+        <Button
+          type="submit"
+          look={looked ? 'plain' : 'primary'}
+          dim={isBusy ? 'Wait until it is done, or stop it.' : undefined}
+        >
           {looked ? 'Look again' : 'Look through the files'}
         </Button>
       </form>
@@ -118,7 +122,7 @@ export function LearnDialog({ draft, onClose }: { draft: Catalogue; onClose: () 
           dim={!looked ? 'Look through files first.' : chosen.size === 0 ? 'Choose at least one kind.' : undefined}
           onClick={take}
         >
-          Add {plural(chosen.size, 'kind')} to the draft
+          {chosen.size === 0 ? 'Add to the draft' : `Add ${plural(chosen.size, 'kind')} to the draft`}
         </Button>
       </div>
     </Dialog>

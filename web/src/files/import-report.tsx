@@ -21,6 +21,7 @@ export function ImportReport(): ReactNode {
   const updated = rows.filter((row) => row.imported?.outcome === 'updated').length;
   const same = rows.filter((row) => row.imported?.outcome === 'same').length;
   const hasFindings = rows.some((row) => row.imported && row.imported.findings.length > 0);
+  const hasWarnings = rows.some((row) => weight(row) === 2);
   const only = rows.length === 1 && read === 1 ? must(rows[0]).imported : undefined;
   const title = isRunning
     ? `Reading ${plural(rows.length, 'file')} …`
@@ -36,7 +37,7 @@ export function ImportReport(): ReactNode {
     : failed > 0
       ? `${plural(failed, 'file')} could not be read; nothing of ${failed === 1 ? 'it' : 'them'} was stored.`
       : hasFindings
-        ? 'Below each file is what was found while reading it.'
+        ? `Below each file is what was found while reading it.${hasWarnings && rows.length > 1 ? ' Files with warnings come first.' : ''}`
         : 'Everything was read without findings.';
   const notes = [
     ...(updated > 0 ? [`${plural(updated, 'file')} came again and got a new revision.`] : []),
@@ -51,9 +52,9 @@ export function ImportReport(): ReactNode {
       about={[about, ...(isRunning ? [] : notes)].join(' ')}
       size="wide"
     >
-      {isRunning && <progress className="w-full" max={rows.length} value={done} aria-label="Files read" />}
+      {isRunning && <progress className="h-2 w-full shrink-0" max={rows.length} value={done} aria-label="Files read" />}
       <ul aria-label="Files" className="min-h-0 overflow-auto text-sm">
-        {rows.map((row, i) => (
+        {(isRunning ? rows : worstFirst(rows)).map((row, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: two files may have one name
           <li key={i} className="border-t border-line py-1.5 first:border-0">
             <Line row={row} />
@@ -81,6 +82,11 @@ export function ImportReport(): ReactNode {
     </Dialog>
   );
 }
+
+/** How much there is to look at: files that were not read, or only in part, then those with warnings, then all others. */
+const weight = ({ problem, left, imported }: Row): number =>
+  problem ? 0 : left ? 1 : imported?.findings.some((one) => one.severity !== 'info') ? 2 : 3;
+const worstFirst = (rows: readonly Row[]): Row[] => [...rows].sort((a, b) => weight(a) - weight(b));
 
 function Line({ row: { name, imported, problem, left } }: { row: Row }): ReactNode {
   if (problem)

@@ -128,7 +128,7 @@ function Asking({ asked }: { asked: Asked }): ReactNode {
               <tr key={r} className={`border-t border-line ${r === 0 && plan.hasTitles ? 'font-bold' : ''}`}>
                 {roles.map((_, i) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place
-                  <td key={i} className="max-w-56 truncate px-3 py-1" title={row[i]}>
+                  <td key={i} className="max-w-44 truncate px-3 py-1" title={row[i]}>
                     {row[i]}
                   </td>
                 ))}

@@ -79,7 +79,7 @@ export function TablesDialog({ files, onClose }: { files: readonly FileInfo[]; o
       title={`Table of ${plural(files.length, 'file')}`}
       about="A row for each node, with its file. Edited in a spreadsheet, the table comes back as a batch run that shows what it would change before anything is stored."
     >
-      <Field label="Nodes like" hint="a query; all where empty">
+      <Field label="Nodes like" hint="a query; empty: all">
         <TextInput
           className="w-80 font-mono text-xs"
           value={where}
